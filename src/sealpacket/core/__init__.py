@@ -1,0 +1,1 @@
+"""The computation: pure functions over values; no interface, no database, no network."""

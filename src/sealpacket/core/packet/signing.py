@@ -1,0 +1,95 @@
+"""The seal key: Ed25519 (RFC 8037), and detached JWS over the tag manifest (RFC 7515, appendix F)."""
+
+from __future__ import annotations
+
+import base64
+import json
+import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
+from joserfc import jws
+from joserfc.errors import JoseError
+from joserfc.jwk import OKPKey
+
+from sealpacket.core.errors import Invalid
+
+ALGORITHM = "EdDSA"
+
+
+@contextmanager
+def _as_rfc_8037() -> Iterator[None]:
+    """The library would rather have the newer name of RFC 9864; verifiers that only know RFC 8037 need this one."""
+    with warnings.catch_warnings():
+        warnings.filterwarnings("ignore", message="EdDSA is deprecated")
+        yield
+
+
+class SealKey:
+    """An Ed25519 key, with its private part or without. Its name is the thumbprint of RFC 7638."""
+
+    def __init__(self, key: OKPKey) -> None:
+        self._key = key
+        self.name = key.thumbprint()
+
+    @classmethod
+    def generate(cls) -> SealKey:
+        """A new key pair."""
+        return cls(OKPKey.generate_key("Ed25519"))
+
+    @classmethod
+    def from_seed(cls, seed: bytes) -> SealKey:
+        """The key pair of a 32-byte seed."""
+        Ed25519PrivateKey.from_private_bytes(seed)
+        public = Ed25519PrivateKey.from_private_bytes(seed).public_key().public_bytes_raw()
+        body = {"kty": "OKP", "crv": "Ed25519", "x": _b64(public), "d": _b64(seed)}
+        return cls(OKPKey.import_key(body))
+
+    @classmethod
+    def from_jwk(cls, text: str | bytes) -> SealKey:
+        """A key from a JSON Web Key (RFC 7517). Raises Invalid if it is none."""
+        try:
+            body = json.loads(text)
+            if not isinstance(body, dict) or body.get("crv") != "Ed25519":
+                raise ValueError("not an Ed25519 key")
+            return cls(OKPKey.import_key({k: str(v) for k, v in body.items()}))
+        except (ValueError, JoseError) as error:
+            raise Invalid(
+                "This is no Ed25519 key in JSON Web Key form.",
+                "Get it from the service: GET /api/v1/seal-key, or `sealpacket seal-key`.",
+                code="seal-key",
+            ) from error
+
+    def private_jwk(self) -> str:
+        """The whole key as a JSON Web Key; to be kept secret."""
+        return json.dumps(self._key.as_dict(private=True), sort_keys=True)
+
+    def public_jwk(self) -> dict[str, Any]:
+        """The public part as a JSON Web Key, with its name."""
+        return {**{k: v for k, v in self._key.as_dict(private=False).items() if k != "d"}, "kid": self.name}
+
+    def sign(self, payload: bytes) -> bytes:
+        """A compact JWS with its payload taken out. The same payload gives the same bytes."""
+        header = {"alg": ALGORITHM, "kid": self.name}
+        with _as_rfc_8037():
+            token = jws.serialize_compact(header, payload, self._key, algorithms=[ALGORITHM])
+        head, _, signature = token.split(".")
+        return f"{head}..{signature}".encode()
+
+    def holds(self, payload: bytes, signature: bytes) -> bool:
+        """Whether the detached signature is this key's, over exactly this payload."""
+        parts = signature.decode("ascii", "replace").strip().split(".")
+        if len(parts) != 3 or parts[1]:
+            return False
+        try:
+            with _as_rfc_8037():
+                jws.deserialize_compact(f"{parts[0]}.{_b64(payload)}.{parts[2]}", self._key, algorithms=[ALGORITHM])
+        except (JoseError, ValueError):
+            return False
+        return True
+
+
+def _b64(data: bytes) -> str:
+    return base64.urlsafe_b64encode(data).rstrip(b"=").decode()

@@ -1,0 +1,120 @@
+"""Verifying a sealed bag, offline, with nothing but the public key."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+import zipfile
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from sealpacket.core.errors import Damaged
+from sealpacket.core.packet.bag import SIGNATURE
+from sealpacket.core.packet.signing import SealKey
+
+MOST_FILES = 10_000
+MOST_OCTETS = 64 << 30
+_LARGEST_TAG = 64 << 20
+_LINE = re.compile(r"([0-9a-f]{64}) [ *](.+)")
+
+
+@dataclass
+class Verdict:
+    """What was verified. `faults` is empty if the bag is whole and the seal is the key's."""
+
+    name: str
+    files: int = 0
+    octets: int = 0
+    info: dict[str, str] = field(default_factory=dict)
+    faults: list[str] = field(default_factory=list)
+
+    @property
+    def holds(self) -> bool:
+        """Whether nothing is wrong."""
+        return not self.faults
+
+
+def verify_bag(path: Path, key: SealKey) -> Verdict:
+    """Check every sum and the signature. Raises Damaged only if the file is no bag at all."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            return _verify(archive, key)
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
+        raise Damaged(f"{path.name} is no readable zip.", "Fetch the bag again from the service.") from error
+
+
+def _verify(archive: zipfile.ZipFile, key: SealKey) -> Verdict:
+    names = [entry.filename for entry in archive.infolist() if not entry.is_dir()]
+    tops = {name.split("/", 1)[0] for name in names}
+    if len(tops) != 1 or len(names) > MOST_FILES:
+        raise Damaged("This is no sealed packet: a bag has one folder at its top.", "Fetch the bag from the service.")
+    verdict = Verdict(tops.pop())
+    if len(set(names)) != len(names):
+        verdict.faults.append("A name stands twice in the zip.")
+    if any(".." in name.split("/") or name.startswith("/") or "\\" in name for name in names):
+        verdict.faults.append("A name in the zip leads out of the bag.")
+    if sum(entry.file_size for entry in archive.infolist()) > MOST_OCTETS:
+        raise Damaged("The bag claims more content than any packet has.", "Do not unpack it.")
+    present = {name.split("/", 1)[1] for name in names if "/" in name}
+
+    tag_manifest = _read_tag(archive, verdict, "tagmanifest-sha256.txt", present)
+    signature = _read_tag(archive, verdict, SIGNATURE, present)
+    if tag_manifest is not None and signature is not None and not key.holds(tag_manifest, signature):
+        verdict.faults.append(f"The seal is not that of key {key.name}.")
+    manifest = _read_tag(archive, verdict, "manifest-sha256.txt", present)
+    listed = _check_sums(archive, verdict, tag_manifest, present, payload=False)
+    for needed in ("bagit.txt", "bag-info.txt", "manifest-sha256.txt"):
+        if needed not in listed:
+            verdict.faults.append(f"{needed} is not covered by the seal.")
+    listed = _check_sums(archive, verdict, manifest, present, payload=True)
+    for extra in sorted(name for name in present if name.startswith("data/") and name not in listed):
+        verdict.faults.append(f"{extra} is in the bag but not in its manifest.")
+    info = _read_tag(archive, verdict, "bag-info.txt", present) or b""
+    for line in info.decode("utf-8", "replace").splitlines():
+        label, _, value = line.partition(": ")
+        verdict.info[label] = value
+    return verdict
+
+
+def _read_tag(archive: zipfile.ZipFile, verdict: Verdict, path: str, present: set[str]) -> bytes | None:
+    if path not in present:
+        verdict.faults.append(f"{path} is missing.")
+        return None
+    with archive.open(f"{verdict.name}/{path}") as file:
+        data = file.read(_LARGEST_TAG + 1)
+    if len(data) > _LARGEST_TAG:
+        verdict.faults.append(f"{path} is larger than it can be.")
+        return None
+    return data
+
+
+def _check_sums(
+    archive: zipfile.ZipFile, verdict: Verdict, manifest: bytes | None, present: set[str], *, payload: bool
+) -> set[str]:
+    """Compare every listed file with its sum; the set of what was listed."""
+    listed: set[str] = set()
+    for line in (manifest or b"").decode("utf-8", "replace").splitlines():
+        match = _LINE.fullmatch(line)
+        if match is None:
+            verdict.faults.append(f"A line of the manifest cannot be read: {line[:80]}")
+            continue
+        digest, path = match[1], match[2].replace("%0A", "\n").replace("%0D", "\r").replace("%25", "%")
+        listed.add(path)
+        if path not in present or path.startswith("data/") != payload:
+            verdict.faults.append(f"{path} is listed but not in the bag.")
+            continue
+        actual, size = hashlib.sha256(), 0
+        try:
+            with archive.open(f"{verdict.name}/{path}") as file:
+                while block := file.read(1 << 20):
+                    actual.update(block)
+                    size += len(block)
+        except zipfile.BadZipFile:
+            verdict.faults.append(f"{path} is damaged.")
+            continue
+        if actual.hexdigest() != digest:
+            verdict.faults.append(f"{path} has been altered.")
+        if payload:
+            verdict.files += 1
+            verdict.octets += size
+    return listed

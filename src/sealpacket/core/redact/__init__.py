@@ -1,0 +1,29 @@
+"""Redaction: find what must not leave, put placeholders in its place, and prove that none of it is left.
+
+    catalogue = Catalogue.build(terms=[...], keep={...}, domains=[...])
+    outcome = Outcome()
+    for block in redact(source, catalogue, Placeholders(scope_key), outcome):
+        outgoing.write(block)
+    leaks = leak_check(outgoing_blocks, outcome.legend)
+"""
+
+from sealpacket.core.redact.catalogue import Catalogue, Term
+from sealpacket.core.redact.engine import Held, Outcome, redact
+from sealpacket.core.redact.leakcheck import Leak, leak_check
+from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.placeholders import Placeholders
+from sealpacket.core.redact.terms import host_terms, person_terms
+
+__all__ = [
+    "Catalogue",
+    "Held",
+    "Leak",
+    "Legend",
+    "Outcome",
+    "Placeholders",
+    "Term",
+    "host_terms",
+    "leak_check",
+    "person_terms",
+    "redact",
+]

@@ -1,0 +1,217 @@
+"""The scanning engine: a stream in, its outgoing copy out, memory flat whatever the size."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+from struct import Struct
+from typing import Any
+
+from sealpacket.core.redact.catalogue import Catalogue, Finding
+from sealpacket.core.redact.detectors import LEAVE
+from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.placeholders import Placeholders
+
+BLOCK = 1 << 20
+HELD_BACK = 8 << 10
+"""How much of an overlong line waits for what follows, so that no value is cut in two."""
+LONGEST = 1 << 20
+"""A value longer than this is masked in pieces."""
+CACHE = 200_000
+
+RECORD = Struct("<QIQII")
+"""One finding: original offset and length, outgoing offset and length (bytes), line (from 1)."""
+
+_MAGIC: tuple[tuple[bytes, str], ...] = (
+    (b"%PDF", "a PDF"),
+    (b"PK\x03\x04", "a zip archive or office document"),
+    (b"\x1f\x8b", "a gzip file"),
+    (b"BZh", "a bzip2 file"),
+    (b"\xfd7zXZ", "an xz file"),
+    (b"\x28\xb5\x2f\xfd", "a zstd file"),
+    (b"\x89PNG", "a PNG picture"),
+    (b"\xff\xd8\xff", "a JPEG picture"),
+    (b"GIF8", "a GIF picture"),
+    (b"SQLite format 3", "an SQLite file"),
+    (b"\xff\xfe", "text in UTF-16"),
+    (b"\xfe\xff", "text in UTF-16"),
+    (b"\xd4\xc3\xb2\xa1", "a packet capture"),
+    (b"\x0a\x0d\x0d\x0a", "a packet capture"),
+    (b"{\\rtf", "a rich text document"),
+)
+
+
+class Held(Exception):
+    """The content cannot be inspected, so it must not go out unless a person releases it."""
+
+
+@dataclass
+class Outcome:
+    """What a redaction did. `counts` and `kept` are findings by kind; `reasons` why values were kept."""
+
+    bytes_in: int = 0
+    bytes_out: int = 0
+    lines: int = 0
+    counts: Counter[str] = field(default_factory=Counter)
+    kept: Counter[str] = field(default_factory=Counter)
+    reasons: dict[str, str] = field(default_factory=dict)
+    legend: Legend = field(default_factory=Legend)
+
+
+def redact(
+    source: Iterable[bytes],
+    catalogue: Catalogue,
+    placeholders: Placeholders,
+    outcome: Outcome,
+    *,
+    note: Callable[[bytes], Any] | None = None,
+    progress: Callable[[int], Any] | None = None,
+) -> Iterator[bytes]:
+    """Yield `source` with every sensitive value replaced by its placeholder.
+
+    `source` gives blocks of any size; `outcome` fills while this is iterated; `note` gets packed RECORDs of the
+    findings in order; `progress` gets the bytes read so far after each block. Raises Held for what is no plain text
+    in UTF-8, Latin-1 or ASCII.
+    """
+    run = _Run(catalogue, placeholders, outcome, note)
+    for buffer, final in _buffers(source, run):
+        yield run.scan(buffer, final)
+        if progress:
+            progress(outcome.bytes_in)
+
+
+def _buffers(source: Iterable[bytes], run: _Run) -> Iterator[tuple[bytes, bool]]:
+    """Blocks of about BLOCK bytes, each headed by what the one before left over; the last is marked."""
+    pending = bytearray()
+    first = True
+    for block in source:
+        if first and block:
+            _refuse_known_binary(bytes(block[:16]))
+            first = False
+        if b"\0" in block:
+            raise Held("It holds bytes that no text has, so it cannot be read as text.")
+        pending += block
+        while len(pending) >= BLOCK:
+            head = bytes(pending[:BLOCK])
+            del pending[:BLOCK]
+            yield run.left + head, False
+    yield run.left + bytes(pending), True
+
+
+def _refuse_known_binary(head: bytes) -> None:
+    for magic, words in _MAGIC:
+        if head.startswith(magic):
+            raise Held(f"It is {words}, which cannot be read yet.")
+
+
+class _Run:
+    """One pass over one stream."""
+
+    def __init__(
+        self,
+        catalogue: Catalogue,
+        placeholders: Placeholders,
+        outcome: Outcome,
+        note: Callable[[bytes], Any] | None,
+    ) -> None:
+        self.catalogue, self.placeholders, self.outcome, self.note = catalogue, placeholders, outcome, note
+        self.left = b""
+        self._known: dict[bytes, tuple[Finding, bytes] | None] = {}
+
+    def scan(self, buffer: bytes, final: bool) -> bytes:
+        """The outgoing form of all of the buffer that is settled; the rest is kept in `left` for the next one."""
+        limit = len(buffer) if final else _settled(buffer)
+        find = self.catalogue.scanner.finditer
+        out: list[bytes] = []
+        notes: list[bytes] = []
+        done = pos = 0
+        seen_line = 0
+        base_in, base_out, line = self.outcome.bytes_in, self.outcome.bytes_out, self.outcome.lines + 1
+        written = 0
+        matches = find(buffer, 0)
+        while pos < limit:
+            match = next(matches, None)
+            if match is None:
+                break
+            start, end = match.span()
+            if start >= limit:
+                break
+            if end > limit or (end == len(buffer) and not final):
+                if len(buffer) - start < LONGEST and start > 0:
+                    limit = start
+                    break
+                if end - start < LONGEST and len(buffer) < 2 * BLOCK + HELD_BACK:
+                    limit = start
+                    break
+                limit = end
+            verdict = self._judge(buffer[start:end])
+            if verdict is None:
+                pos = _next_token(buffer, start, end)
+                matches = find(buffer, pos)
+                continue
+            finding, placeholder = verdict
+            pos = end
+            if finding.kind == LEAVE or finding.kept is not None:
+                continue
+            at, to = start + finding.start, start + finding.end
+            out.append(buffer[done:at])
+            written += at - done
+            out.append(placeholder)
+            if self.note:
+                line += buffer.count(b"\n", seen_line, at)
+                seen_line = at
+                notes.append(RECORD.pack(base_in + at, to - at, base_out + written, len(placeholder), line))
+            written += len(placeholder)
+            done = to
+        out.append(buffer[done:limit])
+        written += limit - done
+        if notes and self.note:
+            self.note(b"".join(notes))
+        self.outcome.bytes_in += limit
+        self.outcome.bytes_out += written
+        self.outcome.lines += buffer.count(b"\n", 0, limit)
+        self.left = buffer[limit:]
+        return b"".join(out)
+
+    def _judge(self, text: bytes) -> tuple[Finding, bytes] | None:
+        """The finding and its placeholder, counted; remembered for each different text."""
+        verdict = self._known.get(text, _UNSEEN)
+        if verdict is _UNSEEN:
+            finding = self.catalogue.judge(text)
+            verdict = None
+            if finding is not None:
+                verdict = finding, self.placeholders.of(finding.kind, finding.canonical)
+                if finding.kind == LEAVE:
+                    pass
+                elif finding.kept is None:
+                    self.outcome.legend.add(verdict[1], text[finding.start : finding.end])
+                else:
+                    value = text[finding.start : finding.end].decode("utf-8", "replace")
+                    self.outcome.reasons[value] = finding.kept
+            if len(self._known) >= CACHE:
+                self._known.clear()
+            self._known[text] = verdict
+        if verdict is not None and verdict[0].kind != LEAVE:
+            tally = self.outcome.counts if verdict[0].kept is None else self.outcome.kept
+            tally[verdict[0].kind] += 1
+        return verdict
+
+
+_UNSEEN: Any = object()
+
+
+def _settled(buffer: bytes) -> int:
+    """Up to where the buffer may be written: its last line end, or on an overlong line all but the last part."""
+    newline = buffer.rfind(b"\n")
+    if newline >= 0 and len(buffer) - newline <= BLOCK:
+        return newline + 1
+    return max(len(buffer) - HELD_BACK, 0)
+
+
+def _next_token(buffer: bytes, start: int, end: int) -> int:
+    """Where to go on after something that was nothing: behind its first run of letters and digits."""
+    pos = start + 1
+    while pos < end and buffer[pos : pos + 1].isalnum():
+        pos += 1
+    return pos

@@ -1,0 +1,76 @@
+"""Terms: exact values that the register knows, in the spellings in which logs write them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Term:
+    """One spelling of a known value. Spellings of one thing share `canonical`, and so their placeholder.
+
+    `anywhere`: also inside a longer word.
+    """
+
+    kind: str
+    spelling: str
+    canonical: str
+    anywhere: bool = False
+
+
+def person_terms(name: str) -> Iterator[Term]:
+    """The ways in which a log writes a person's name: Ines Harrowgate, I. Harrowgate, Harrowgate Ines, ines.harrowgate.
+
+    A name of one word gives itself only if it has six letters or more: shorter ones are too often plain words.
+    """
+    parts = name.split()
+    canonical = name.casefold()
+    if len(parts) < 2:
+        if len(name) >= 6:
+            yield Term("person", name, canonical)
+        return
+    first, last = parts[0], parts[-1]
+    spellings = {
+        name,
+        f"{first} {last}",
+        f"{first[0]}. {last}",
+        f"{first[0]} {last}",
+        f"{last}, {first}",
+        f"{last} {first}",
+        f"{first}.{last}",
+        f"{first}_{last}",
+    }
+    for spelling in sorted(spellings):
+        yield Term("person", spelling, canonical)
+
+
+def host_terms(names: Iterable[str]) -> Iterator[Term]:
+    """Host names as given and without their domain; both spellings mean one host."""
+    for name in names:
+        bare = name.split(".", 1)[0].casefold()
+        yield Term("host", name, bare)
+        if bare != name.casefold() and len(bare) >= 4 and not bare.isalpha():
+            yield Term("host", bare, bare)
+
+
+_RUN = re.compile(rb"[A-Za-z]+|[0-9]+|[^A-Za-z0-9]")
+
+
+def shape(spelling: bytes) -> bytes | None:
+    """An RE2 pattern for all that is written like this: `br07-kiosk2` gives `[A-Za-z]{2}[0-9]{2}-[A-Za-z]{5}[0-9]{1}`.
+
+    None where the shape would be that of a plain word, so that the spelling itself has to be searched for.
+    """
+    if not any(48 <= byte <= 57 for byte in spelling):
+        return None
+    parts: list[bytes] = []
+    for run in _RUN.findall(spelling):
+        if run[:1].isalpha():
+            parts.append(b"[A-Za-z]{%d}" % len(run))
+        elif run[:1].isdigit():
+            parts.append(b"[0-9]{%d}" % len(run))
+        else:
+            parts.append(re.escape(run))
+    return b"".join(parts)

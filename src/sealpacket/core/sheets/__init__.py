@@ -1,0 +1,27 @@
+"""Desk sheets: what a desk asks, how a packet is checked against it, written for it, and its replies read."""
+
+from sealpacket.core.sheets.answers import Answer, Fact, Facts, answers_for
+from sealpacket.core.sheets.checks import Check, ExhibitState, check_packet
+from sealpacket.core.sheets.model import Question, Sheet, load_sheet, sheet_schema
+from sealpacket.core.sheets.rendering import render
+from sealpacket.core.sheets.replies import CaseNews, Refusal, read_case, read_reference, read_refusals
+
+__all__ = [
+    "Answer",
+    "CaseNews",
+    "Check",
+    "ExhibitState",
+    "Fact",
+    "Facts",
+    "Question",
+    "Refusal",
+    "Sheet",
+    "answers_for",
+    "check_packet",
+    "load_sheet",
+    "read_case",
+    "read_reference",
+    "read_refusals",
+    "render",
+    "sheet_schema",
+]

@@ -1,0 +1,1 @@
+"""What is kept: records in PostgreSQL, large content as encrypted blobs."""

@@ -1,0 +1,97 @@
+"""The connection to PostgreSQL, and what its errors mean to a person."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from sqlalchemy import create_engine
+from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, OperationalError
+from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.orm.exc import StaleDataError
+
+from sealpacket.core.errors import Conflict, DiskFull, Invalid, Stale, Trouble, Unavailable
+
+_WORDS: dict[str, tuple[str, str]] = {
+    "uq_vendor_key": ("There is a vendor with this key already.", "Choose another key, or change that vendor."),
+    "uq_person_key": ("There is a person with this key already.", "Choose another key, or change that person."),
+    "uq_site_key": ("There is a site with this key already.", "Choose another key, or change that site."),
+    "uq_product_vendor_id_part_number": (
+        "This vendor has a product with this part number already.", "Change that product instead.",
+    ),
+    "uq_asset_vendor_id_serial": (
+        "This vendor has an asset with this serial number already.", "Open that asset, or check the serial for a typo.",
+    ),
+    "uq_contract_vendor_id_number": (
+        "This vendor has a contract with this number already.", "Change that contract instead.",
+    ),
+    "uq_entitlement_contract_id_reference": (
+        "This contract has an entitlement with this reference already.", "Change that entitlement instead.",
+    ),
+    "uq_vendor_login_vendor_id_name": ("This login is in the register already.", "Change that login instead."),
+    "uq_exhibit_packet_id_name": (
+        "The packet has an exhibit of this name already.", "Rename the file, or take the other one out.",
+    ),
+    "ck_contract_dates_in_order": ("The contract would end before it starts.", "Check both dates."),
+    "ck_contract_notice_in_order": ("The notice date lies after the end.", "Check both dates."),
+    "ck_entitlement_dates_in_order": ("The entitlement would end before it starts.", "Check both dates."),
+    "ck_asset_dates_in_order": ("The asset would be installed before it was shipped.", "Check both dates."),
+    "ck_person_phone_e164": ("The number is not in international form.", "Write it as +441632960123 (E.164)."),
+    "ck_contract_cost_with_currency": ("A cost needs its currency, and the other way round.", "Give both or neither."),
+}  # fmt: skip
+
+_FULL = ("53100", "53200")
+
+
+class Database:
+    """Sessions on one PostgreSQL database."""
+
+    def __init__(self, url: str) -> None:
+        self.engine = create_engine(
+            url, pool_pre_ping=True, pool_size=10, max_overflow=10, pool_timeout=10,
+            connect_args={"connect_timeout": 5, "application_name": "sealpacket"},
+        )  # fmt: skip
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+
+    @contextmanager
+    def transaction(self) -> Iterator[Session]:
+        """A session whose work is committed at the end, or undone whole. Database errors become Trouble."""
+        with translated(), self._sessions.begin() as session:
+            yield session
+
+
+@contextmanager
+def translated() -> Iterator[None]:
+    """Turn what the database says into a Trouble with a way out."""
+    try:
+        yield
+    except Trouble:
+        raise
+    except StaleDataError as error:
+        raise Stale("The record has been changed since you read it.", "Read it again and repeat your change.") from error
+    except IntegrityError as error:
+        raise _broken_rule(error) from error
+    except (OperationalError, InterfaceError) as error:
+        if getattr(error.orig, "sqlstate", None) in _FULL:
+            raise DiskFull("The database has no room left.", "Make room on its disk, then try again.") from error
+        raise Unavailable(
+            "The database cannot be reached.",
+            "Nothing was changed. Try again in a moment; if it stays away, start PostgreSQL.",
+            code="database-unreachable",
+        ) from error
+    except DBAPIError as error:
+        if getattr(error.orig, "sqlstate", "")[:2] == "22":
+            raise Invalid("A value does not have the form that its field needs.", "Check the values.") from error
+        raise
+
+
+def _broken_rule(error: IntegrityError) -> Trouble:
+    name = getattr(getattr(error.orig, "diag", None), "constraint_name", None) or ""
+    if name in _WORDS:
+        sentence, way_out = _WORDS[name]
+        kind: type[Trouble] = Conflict if name.startswith("uq_") else Invalid
+        return kind(sentence, way_out, code="already-there" if name.startswith("uq_") else "invalid", rule=name)
+    if name.startswith("fk_"):
+        return Conflict("Something else in the register refers to this, or what it refers to is gone.",
+                        "Change what refers to it first.", code="referred-to", rule=name)  # fmt: skip
+    return Invalid(f"This breaks a rule of the register: {name or 'unknown'}.", "Check the values.", rule=name)

@@ -1,0 +1,41 @@
+"""All tables, by what they are about."""
+
+from sealpacket.store.models.base import Base
+from sealpacket.store.models.desks import Desk, DeskSheet
+from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInFailure
+from sealpacket.store.models.packets import Exhibit, Message, Packet
+from sealpacket.store.models.register import (
+    Asset,
+    Contract,
+    Entitlement,
+    LoginTie,
+    Person,
+    Product,
+    Site,
+    Vendor,
+    VendorLogin,
+)
+
+__all__ = [
+    "Account",
+    "ApiToken",
+    "Asset",
+    "Base",
+    "Contract",
+    "CustodyEntry",
+    "Desk",
+    "DeskSheet",
+    "Entitlement",
+    "Exhibit",
+    "LoginTie",
+    "Message",
+    "Packet",
+    "Person",
+    "Product",
+    "Session",
+    "SettledRequest",
+    "SignInFailure",
+    "Site",
+    "Vendor",
+    "VendorLogin",
+]

@@ -1,0 +1,52 @@
+"""What all tables share."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from uuid import uuid4
+
+from sqlalchemy import DateTime, MetaData, Text
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+def now() -> datetime:
+    """This moment in UTC."""
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    """The declarative base; constraints get names from their columns, so that errors can be told apart."""
+
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(column_0_label)s",
+            "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+            "ck": "ck_%(table_name)s_%(constraint_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_N_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {
+        datetime: DateTime(timezone=True),
+        str: Text(),
+        list[str]: ARRAY(Text()),
+        dict: JSONB(none_as_null=True),
+        list: JSONB(none_as_null=True),
+    }
+
+
+class Recorded:
+    """A record that people edit: its version is the ETag, checked on every change."""
+
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    version: Mapped[int] = mapped_column(nullable=False, default=1)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    updated_at: Mapped[datetime] = mapped_column(default=now, onupdate=now)
+
+    __mapper_args__: dict[str, object]
+
+
+def versioned(cls: type) -> dict[str, object]:
+    """Mapper arguments that make SQLAlchemy raise on a lost update."""
+    return {"version_id_col": cls.__table__.c.version}  # type: ignore[attr-defined]

@@ -1,0 +1,37 @@
+"""Desks and the versions of their sheets."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import uuid4
+
+from sqlalchemy import ForeignKey, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from sealpacket.store.models.base import Base, now
+from sealpacket.store.models.register import Vendor
+
+
+class Desk(Base):
+    """One place where a vendor takes packets. Its address is configuration, not data."""
+
+    __tablename__ = "desk"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
+    key: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    vendor: Mapped[Vendor] = relationship()
+    sheets: Mapped[list[DeskSheet]] = relationship(order_by="DeskSheet.number", back_populates="desk")
+
+
+class DeskSheet(Base):
+    """One version of a desk's sheet. Versions are never changed; a packet keeps the one that it was made with."""
+
+    __tablename__ = "desk_sheet"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    desk_id: Mapped[str] = mapped_column(ForeignKey("desk.id"))
+    number: Mapped[int]
+    body: Mapped[dict]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    desk: Mapped[Desk] = relationship(back_populates="sheets")
+    __table_args__ = (UniqueConstraint("desk_id", "number"),)

@@ -1,0 +1,85 @@
+"""The house itself: accounts, sessions, tokens, requests that must not happen twice, and the custody log."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import uuid4
+
+from sqlalchemy import CheckConstraint, ForeignKey, Identity, Index
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from sealpacket.store.models.base import Base, now
+from sealpacket.store.models.register import Person
+
+
+class Account(Base):
+    """Someone who may sign in here."""
+
+    __tablename__ = "account"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    name: Mapped[str] = mapped_column(unique=True)
+    person_id: Mapped[str | None] = mapped_column(ForeignKey("person.id"))
+    password_hash: Mapped[str]
+    roles: Mapped[list[str]]
+    active: Mapped[bool] = mapped_column(default=True)
+    person: Mapped[Person | None] = relationship()
+    __table_args__ = (
+        CheckConstraint("roles <@ ARRAY['keeper','preparer','releaser','reader']", name="known_roles"),
+    )
+
+
+class Session(Base):
+    """A console session; only a hash of its cookie is kept."""
+
+    __tablename__ = "session"
+    token_hash: Mapped[str] = mapped_column(primary_key=True)
+    account_id: Mapped[str] = mapped_column(ForeignKey("account.id"))
+    csrf: Mapped[str]
+    expires_at: Mapped[datetime]
+    account: Mapped[Account] = relationship()
+
+
+class ApiToken(Base):
+    """A token for the client library and the command line; only its hash is kept."""
+
+    __tablename__ = "api_token"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    account_id: Mapped[str] = mapped_column(ForeignKey("account.id"))
+    name: Mapped[str]
+    token_hash: Mapped[str] = mapped_column(unique=True)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    expires_at: Mapped[datetime]
+    account: Mapped[Account] = relationship()
+
+
+class SignInFailure(Base):
+    """A wrong sign-in, kept for some minutes to slow down guessing."""
+
+    __tablename__ = "sign_in_failure"
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    __table_args__ = (Index("ix_sign_in_failure_name_at", "name", "at"),)
+
+
+class SettledRequest(Base):
+    """The answer to a request with an Idempotency-Key, so that its repetition gets the same one."""
+
+    __tablename__ = "settled_request"
+    account_id: Mapped[str] = mapped_column(ForeignKey("account.id"), primary_key=True)
+    key: Mapped[str] = mapped_column(primary_key=True)
+    fingerprint: Mapped[str]
+    status: Mapped[int]
+    body: Mapped[dict]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class CustodyEntry(Base):
+    """One link of the custody log. The database refuses to change or remove it."""
+
+    __tablename__ = "custody_entry"
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    entry: Mapped[dict]
+    previous: Mapped[str]
+    hash: Mapped[str] = mapped_column(unique=True)
+    __table_args__ = (Index("ix_custody_entry_subject", "entry", postgresql_using="gin"),)

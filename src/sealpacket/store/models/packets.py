@@ -1,0 +1,121 @@
+"""Packets, their exhibits, and what was said between us and the desk."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import uuid4
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index, Sequence, UniqueConstraint
+from sqlalchemy.orm import Mapped, declared_attr, mapped_column, relationship
+
+from sealpacket.store.models.base import Base, Recorded, now
+from sealpacket.store.models.desks import DeskSheet
+from sealpacket.store.models.register import Asset, Person, VendorLogin
+
+packet_number = Sequence("packet_number", metadata=Base.metadata)
+
+
+class Packet(Recorded, Base):
+    """One submission, from the first note to the settled end."""
+
+    __tablename__ = "packet"
+    number: Mapped[str] = mapped_column(unique=True)
+    title: Mapped[str]
+    note: Mapped[str] = mapped_column(default="")
+    need: Mapped[str] = mapped_column(default="fault")
+    life: Mapped[str] = mapped_column(default="drafting")
+    turn: Mapped[str] = mapped_column(default="ours")
+    noted_by: Mapped[str]
+    asset_id: Mapped[str | None] = mapped_column(ForeignKey("asset.id"), index=True)
+    login_id: Mapped[str | None] = mapped_column(ForeignKey("vendor_login.id"))
+    sheet_id: Mapped[str | None] = mapped_column(ForeignKey("desk_sheet.id"))
+    answers: Mapped[dict] = mapped_column(default=dict)
+    ruling: Mapped[dict | None]
+    placeholder_key_sealed: Mapped[bytes]
+    legend_blob: Mapped[str | None]
+    sealed_at: Mapped[datetime | None]
+    sealed_by: Mapped[str | None]
+    sealed_case: Mapped[dict | None]
+    bag_blob: Mapped[str | None]
+    bag_sha256: Mapped[str | None]
+    seal: Mapped[dict | None]
+    lodge_state: Mapped[str | None]
+    lodge_words: Mapped[str] = mapped_column(default="")
+    lodged_at: Mapped[datetime | None]
+    reference: Mapped[str | None]
+    desk_status: Mapped[str] = mapped_column(default="")
+    followed_at: Mapped[datetime | None]
+    refusals: Mapped[list | None]
+    asset: Mapped[Asset | None] = relationship()
+    login: Mapped[VendorLogin | None] = relationship()
+    sheet: Mapped[DeskSheet | None] = relationship()
+    exhibits: Mapped[list[Exhibit]] = relationship(order_by="Exhibit.created_at", back_populates="packet")
+    messages: Mapped[list[Message]] = relationship(order_by="Message.at, Message.id", back_populates="packet")
+
+    @declared_attr.directive
+    def __mapper_args__(cls) -> dict[str, object]:  # noqa: N805
+        return {"version_id_col": cls.version}
+
+    __table_args__ = (
+        CheckConstraint(
+            "life IN ('drafting','sealed','lodged','answered','settled','refused','withdrawn')", name="life"
+        ),
+        CheckConstraint("turn IN ('ours','vendor')", name="turn"),
+        CheckConstraint("(life IN ('drafting','withdrawn','refused')) OR bag_blob IS NOT NULL", name="sealed_has_bag"),
+        Index("ix_packet_list", "created_at", "id"),
+    )
+
+
+class Exhibit(Base):
+    """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted."""
+
+    __tablename__ = "exhibit"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"))
+    name: Mapped[str]
+    state: Mapped[str] = mapped_column(default="receiving")
+    size: Mapped[int]
+    sha256: Mapped[str | None]
+    original_blob: Mapped[str | None]
+    outgoing_blob: Mapped[str | None]
+    outgoing_size: Mapped[int | None]
+    outgoing_sha256: Mapped[str | None]
+    findings_blob: Mapped[str | None]
+    legend_blob: Mapped[str | None]
+    report: Mapped[dict | None]
+    leaks: Mapped[int] = mapped_column(default=0)
+    done: Mapped[int] = mapped_column(default=0)
+    reason: Mapped[str] = mapped_column(default="")
+    released_by: Mapped[str | None]
+    upload: Mapped[str | None]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    packet: Mapped[Packet] = relationship(back_populates="exhibits")
+    __table_args__ = (
+        UniqueConstraint("packet_id", "name"),
+        CheckConstraint("state IN ('receiving','waiting','redacting','ready','held','failed')", name="state"),
+        CheckConstraint("state <> 'ready' OR outgoing_blob IS NOT NULL", name="ready_has_copy"),
+    )
+
+
+class Message(Base):
+    """Something said between us and the desk. `desk_id` is the desk's own name for it, so that none comes twice."""
+
+    __tablename__ = "message"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"))
+    desk_id: Mapped[str | None]
+    direction: Mapped[str]
+    text: Mapped[str]
+    asks: Mapped[bool] = mapped_column(default=False)
+    by: Mapped[str] = mapped_column(default="")
+    at: Mapped[datetime] = mapped_column(default=now)
+    answered_at: Mapped[datetime | None]
+    sent_at: Mapped[datetime | None]
+    packet: Mapped[Packet] = relationship(back_populates="messages")
+    __table_args__ = (
+        UniqueConstraint("packet_id", "desk_id"),
+        CheckConstraint("direction IN ('in','out')", name="direction"),
+    )
+
+
+__all__ = ["Exhibit", "Message", "Packet", "Person", "packet_number"]

@@ -1,0 +1,210 @@
+"""The register: vendors, contracts, entitlements, products, assets, sites, people and vendor logins."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from sqlalchemy import CheckConstraint, Column, ForeignKey, ForeignKeyConstraint, Index, Table, UniqueConstraint
+from sqlalchemy.orm import Mapped, declared_attr, mapped_column, relationship
+
+from sealpacket.store.models.base import Base, Recorded
+
+
+class _Record(Recorded):
+    @declared_attr.directive
+    def __mapper_args__(cls) -> dict[str, object]:  # noqa: N805
+        return {"version_id_col": cls.version}
+
+
+class Vendor(_Record, Base):
+    """Someone who sells us things and support."""
+
+    __tablename__ = "vendor"
+    key: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    sells_paid_help: Mapped[bool] = mapped_column(default=False)
+    notes: Mapped[str] = mapped_column(default="")
+    __table_args__ = (CheckConstraint("key ~ '^[a-z][a-z0-9-]*$'", name="key_form"),)
+
+
+class Person(_Record, Base):
+    """Someone who can be named in a packet. `hours` as people write them: Mo–Fr 08:30–17:00."""
+
+    __tablename__ = "person"
+    key: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    mail: Mapped[str]
+    phone: Mapped[str | None]
+    language: Mapped[str] = mapped_column(default="en")
+    time_zone: Mapped[str] = mapped_column(default="Europe/London")
+    hours: Mapped[str] = mapped_column(default="")
+    on_call: Mapped[bool] = mapped_column(default=False)
+    __table_args__ = (CheckConstraint(r"phone ~ '^\+[1-9][0-9]{6,14}$'", name="phone_e164"),)
+
+
+class Site(_Record, Base):
+    """A place where assets stand."""
+
+    __tablename__ = "site"
+    key: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    address: Mapped[str] = mapped_column(default="")
+    postcode: Mapped[str] = mapped_column(default="")
+    country: Mapped[str]
+    time_zone: Mapped[str]
+    contact_id: Mapped[str | None] = mapped_column(ForeignKey("person.id"))
+    contact: Mapped[Person | None] = relationship()
+    __table_args__ = (CheckConstraint("country ~ '^[A-Z]{2}$'", name="country_iso"),)
+
+
+class Product(_Record, Base):
+    """A model. `warranty_needs` are the kinds of need that its maker's warranty takes."""
+
+    __tablename__ = "product"
+    vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
+    part_number: Mapped[str]
+    name: Mapped[str]
+    warranty_months: Mapped[int | None]
+    warranty_needs: Mapped[list[str]] = mapped_column(default=list)
+    vendor: Mapped[Vendor] = relationship()
+    __table_args__ = (
+        UniqueConstraint("vendor_id", "part_number"),
+        UniqueConstraint("vendor_id", "id"),
+        CheckConstraint("warranty_months BETWEEN 1 AND 600", name="warranty_months"),
+    )
+
+
+class Asset(_Record, Base):
+    """One thing with a serial number. `search_text` is kept by the database (see the migration)."""
+
+    __tablename__ = "asset"
+    vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
+    product_id: Mapped[str]
+    site_id: Mapped[str | None] = mapped_column(ForeignKey("site.id"))
+    serial: Mapped[str]
+    name: Mapped[str] = mapped_column(default="")
+    status: Mapped[str] = mapped_column(default="in_use")
+    software_version: Mapped[str] = mapped_column(default="")
+    host_names: Mapped[list[str]] = mapped_column(default=list)
+    addresses: Mapped[list[str]] = mapped_column(default=list)
+    shipped_on: Mapped[date | None]
+    installed_on: Mapped[date | None]
+    notes: Mapped[str] = mapped_column(default="")
+    search_text: Mapped[str] = mapped_column(server_default="", insert_default=None)
+    vendor: Mapped[Vendor] = relationship(overlaps="product")
+    product: Mapped[Product] = relationship(overlaps="vendor")
+    site: Mapped[Site | None] = relationship()
+    __table_args__ = (
+        UniqueConstraint("vendor_id", "serial"),
+        ForeignKeyConstraint(["vendor_id", "product_id"], ["product.vendor_id", "product.id"]),
+        CheckConstraint("serial <> '' AND serial = btrim(serial)", name="serial_form"),
+        CheckConstraint("status IN ('ordered','in_use','spare','repair','retired')", name="status"),
+        CheckConstraint("installed_on >= shipped_on", name="dates_in_order"),
+    )
+
+
+Index("ix_asset_search", Asset.search_text, postgresql_using="gin", postgresql_ops={"search_text": "gin_trgm_ops"})
+Index("ix_asset_list", Asset.serial, Asset.id)
+
+
+class Contract(_Record, Base):
+    """A contract with a vendor. Money in minor units of an ISO 4217 currency; the passcode is encrypted."""
+
+    __tablename__ = "contract"
+    vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
+    number: Mapped[str]
+    title: Mapped[str] = mapped_column(default="")
+    starts_on: Mapped[date]
+    ends_on: Mapped[date]
+    notice_on: Mapped[date | None]
+    grace_days: Mapped[int] = mapped_column(default=0)
+    cost_minor: Mapped[int | None]
+    currency: Mapped[str | None]
+    passcode_sealed: Mapped[bytes | None]
+    vendor: Mapped[Vendor] = relationship()
+    entitlements: Mapped[list[Entitlement]] = relationship(back_populates="contract")
+    __table_args__ = (
+        UniqueConstraint("vendor_id", "number"),
+        UniqueConstraint("vendor_id", "id"),
+        CheckConstraint("starts_on <= ends_on", name="dates_in_order"),
+        CheckConstraint("notice_on <= ends_on", name="notice_in_order"),
+        CheckConstraint("grace_days BETWEEN 0 AND 365", name="grace_days"),
+        CheckConstraint("(cost_minor IS NULL) = (currency IS NULL)", name="cost_with_currency"),
+        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
+    )
+
+
+entitlement_asset = Table(
+    "entitlement_asset",
+    Base.metadata,
+    Column("entitlement_id", ForeignKey("entitlement.id", ondelete="CASCADE"), primary_key=True),
+    Column("asset_id", ForeignKey("asset.id"), primary_key=True, index=True),
+)
+entitlement_product = Table(
+    "entitlement_product",
+    Base.metadata,
+    Column("entitlement_id", ForeignKey("entitlement.id", ondelete="CASCADE"), primary_key=True),
+    Column("product_id", ForeignKey("product.id"), primary_key=True, index=True),
+)
+entitlement_site = Table(
+    "entitlement_site",
+    Base.metadata,
+    Column("entitlement_id", ForeignKey("entitlement.id", ondelete="CASCADE"), primary_key=True),
+    Column("site_id", ForeignKey("site.id"), primary_key=True),
+)
+
+
+class Entitlement(_Record, Base):
+    """What a contract grants. No assets and no products listed: everything of the vendor's."""
+
+    __tablename__ = "entitlement"
+    contract_id: Mapped[str] = mapped_column(ForeignKey("contract.id"), index=True)
+    reference: Mapped[str]
+    level: Mapped[str]
+    rank: Mapped[int] = mapped_column(default=0)
+    route: Mapped[str] = mapped_column(default="support")
+    needs: Mapped[list[str]]
+    hours: Mapped[str] = mapped_column(default="")
+    starts_on: Mapped[date]
+    ends_on: Mapped[date]
+    countries: Mapped[list[str]] = mapped_column(default=list)
+    contract: Mapped[Contract] = relationship(back_populates="entitlements")
+    assets: Mapped[list[Asset]] = relationship(secondary=entitlement_asset)
+    products: Mapped[list[Product]] = relationship(secondary=entitlement_product)
+    sites: Mapped[list[Site]] = relationship(secondary=entitlement_site)
+    __table_args__ = (
+        UniqueConstraint("contract_id", "reference"),
+        CheckConstraint("starts_on <= ends_on", name="dates_in_order"),
+        CheckConstraint("route IN ('support','units')", name="route"),
+        CheckConstraint("cardinality(needs) > 0", name="some_need"),
+    )
+
+
+class VendorLogin(_Record, Base):
+    """An identity of ours at a vendor. Its secret for the desk is encrypted and never read back."""
+
+    __tablename__ = "vendor_login"
+    vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
+    person_id: Mapped[str | None] = mapped_column(ForeignKey("person.id"))
+    name: Mapped[str]
+    mailbox_read: Mapped[bool] = mapped_column(default=True)
+    secret_sealed: Mapped[bytes | None]
+    vendor: Mapped[Vendor] = relationship()
+    person: Mapped[Person | None] = relationship()
+    ties: Mapped[list[LoginTie]] = relationship(cascade="all, delete-orphan", back_populates="login")
+    __table_args__ = (UniqueConstraint("vendor_id", "name"), UniqueConstraint("vendor_id", "id"))
+
+
+class LoginTie(Base):
+    """A contract tied to a login. Both keys hold the vendor, so that no tie can cross vendors."""
+
+    __tablename__ = "login_tie"
+    vendor_id: Mapped[str]
+    login_id: Mapped[str] = mapped_column(primary_key=True)
+    contract_id: Mapped[str] = mapped_column(primary_key=True)
+    login: Mapped[VendorLogin] = relationship(back_populates="ties", overlaps="contract")
+    contract: Mapped[Contract] = relationship(overlaps="login,ties")
+    __table_args__ = (
+        ForeignKeyConstraint(["vendor_id", "login_id"], ["vendor_login.vendor_id", "vendor_login.id"]),
+        ForeignKeyConstraint(["vendor_id", "contract_id"], ["contract.vendor_id", "contract.id"]),
+    )
