@@ -88,7 +88,9 @@ def _translated() -> Iterator[None]:
         yield
     except FileNotFoundError as error:
         raise Unavailable(
-            "A stored file is not where it should be.", "Restore the folder of exhibits from a backup.", code="blob-lost"
+            "A stored file is not where it should be.",
+            "Restore the folder of exhibits from a backup.",
+            code="blob-lost",
         ) from error
     except OSError as error:
         if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):

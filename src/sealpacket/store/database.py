@@ -68,7 +68,9 @@ def translated() -> Iterator[None]:
     except Trouble:
         raise
     except StaleDataError as error:
-        raise Stale("The record has been changed since you read it.", "Read it again and repeat your change.") from error
+        raise Stale(
+            "The record has been changed since you read it.", "Read it again and repeat your change."
+        ) from error
     except IntegrityError as error:
         raise _broken_rule(error) from error
     except (OperationalError, InterfaceError) as error:

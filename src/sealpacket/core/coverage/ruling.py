@@ -122,9 +122,7 @@ def _why_weaker(other: Candidate, chosen: Candidate, login: Login | None, thing:
 
 
 def _pass(candidate: Candidate, code: str, sentence: str) -> PassedOver:
-    return PassedOver(
-        entitlement=candidate.entitlement, contract=candidate.contract, code=code, sentence=sentence
-    )
+    return PassedOver(entitlement=candidate.entitlement, contract=candidate.contract, code=code, sentence=sentence)
 
 
 def _warranty_ruling(

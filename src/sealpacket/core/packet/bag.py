@@ -65,7 +65,8 @@ def write_bag(sink: Sink, name: str, info: Mapping[str, str], payload: Iterable[
         tags = {
             "bagit.txt": "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n",
             "bag-info.txt": "".join(
-                f"{label}: {_one_line(value)}\n" for label, value in {**info, "Payload-Oxum": f"{octets}.{len(sums)}"}.items()
+                f"{label}: {_one_line(value)}\n"
+                for label, value in {**info, "Payload-Oxum": f"{octets}.{len(sums)}"}.items()
             ),
             "manifest-sha256.txt": _manifest(sums),
         }

@@ -1,10 +1,10 @@
 """Redaction: find what must not leave, put placeholders in its place, and prove that none of it is left.
 
-    catalogue = Catalogue.build(terms=[...], keep={...}, domains=[...])
-    outcome = Outcome()
-    for block in redact(source, catalogue, Placeholders(scope_key), outcome):
-        outgoing.write(block)
-    leaks = leak_check(outgoing_blocks, outcome.legend)
+catalogue = Catalogue.build(terms=[...], keep={...}, domains=[...])
+outcome = Outcome()
+for block in redact(source, catalogue, Placeholders(scope_key), outcome):
+    outgoing.write(block)
+leaks = leak_check(outgoing_blocks, outcome.legend)
 """
 
 from sealpacket.core.redact.catalogue import Catalogue, Term

@@ -100,9 +100,7 @@ def _check_ruling(sheet: Sheet, ruling: Ruling | None) -> Iterator[Check]:
         yield _passed("cover", f"Covered by contract {ruling.contract}." if ruling.contract else "The route is open.")
 
 
-def _check_answers(
-    sheet: Sheet, answers: Sequence[Answer], people: Mapping[str, Mapping[str, Any]]
-) -> Iterator[Check]:
+def _check_answers(sheet: Sheet, answers: Sequence[Answer], people: Mapping[str, Mapping[str, Any]]) -> Iterator[Check]:
     for answer in answers:
         question = sheet.question(answer.question)
         if question is None or not answer.shown:
@@ -166,9 +164,7 @@ def _person_fault(value: str, people: Mapping[str, Mapping[str, Any]]) -> str | 
     return None
 
 
-def _check_duties(
-    sheet: Sheet, answers: Sequence[Answer], people: Mapping[str, Mapping[str, Any]]
-) -> Iterator[Check]:
+def _check_duties(sheet: Sheet, answers: Sequence[Answer], people: Mapping[str, Mapping[str, Any]]) -> Iterator[Check]:
     named = [a for a in answers if a.value and (q := sheet.question(a.question)) and q.form == "person"]
     for answer in answers:
         question = sheet.question(answer.question)

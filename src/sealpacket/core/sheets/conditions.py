@@ -15,7 +15,9 @@ def holds(condition: bool | Condition, values: Mapping[str, str]) -> bool:
     if condition.question is not None:
         value = values.get(condition.question)
         if condition.one_of is not None:
-            verdicts.append(value is not None and any(value == v or value.startswith(v + "/") for v in condition.one_of))
+            verdicts.append(
+                value is not None and any(value == v or value.startswith(v + "/") for v in condition.one_of)
+            )
         if condition.answered is not None:
             verdicts.append(bool(value) == condition.answered)
     if condition.all is not None:

@@ -214,7 +214,9 @@ def names_in(condition: Condition) -> Iterator[str]:
 def load_sheet(text: str) -> Sheet:
     """A sheet from YAML. Raises Invalid that names the place; aliases are refused, so that no text can explode."""
     if len(text) > LARGEST_SHEET:
-        raise Invalid("The sheet is larger than 1 MB.", "Split off what is not about this desk.", code="sheet-too-large")
+        raise Invalid(
+            "The sheet is larger than 1 MB.", "Split off what is not about this desk.", code="sheet-too-large"
+        )
     try:
         if any(isinstance(token, yaml.AliasToken) for token in yaml.scan(text, Loader=yaml.SafeLoader)):
             raise Invalid("The sheet uses YAML aliases.", "Write the part out where it is used.", code="sheet-alias")

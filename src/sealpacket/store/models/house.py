@@ -23,9 +23,7 @@ class Account(Base):
     roles: Mapped[list[str]]
     active: Mapped[bool] = mapped_column(default=True)
     person: Mapped[Person | None] = relationship()
-    __table_args__ = (
-        CheckConstraint("roles <@ ARRAY['keeper','preparer','releaser','reader']", name="known_roles"),
-    )
+    __table_args__ = (CheckConstraint("roles <@ ARRAY['keeper','preparer','releaser','reader']", name="known_roles"),)
 
 
 class Session(Base):

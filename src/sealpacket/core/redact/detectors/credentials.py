@@ -58,7 +58,9 @@ CREDENTIALS = (
     Detector("secret", "named secret", _NAME + _GIVES + rb"([^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)", _is_secret),
     Detector("secret", "secret in an element", rb"<" + _NAME + rb"(?:\s[^<>]{0,200})?>([^<\r\n]+)<", _is_secret),
     Detector(
-        "secret", "secret on a command line", rb"(?i:--?(?:password|passwd|token|secret|api-key)[ \t]+)([^\s-]\S*)",
+        "secret",
+        "secret on a command line",
+        rb"(?i:--?(?:password|passwd|token|secret|api-key)[ \t]+)([^\s-]\S*)",
         _is_secret,
     ),
     Detector(

@@ -1,0 +1,168 @@
+"""Packets and exhibits through the client."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+from sealpacket.client.errors import ClientError
+from sealpacket.client.models import Done, ExhibitShown, Letter, PacketBrief, PacketPage, PacketShown, Review
+from sealpacket.client.wire import Wire, part
+
+Progress = Callable[[int, int], None]
+_BLOCK = 1 << 18
+
+
+class Packets:
+    """From the note to the settled end."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def note(
+        self, title: str, note: str = "", *, need: str = "fault", asset: str | None = None, key: str | None = None
+    ) -> PacketShown:
+        """Note what happened; `asset` by id or serial. With `key` a repetition notes nothing new."""
+        body = {"title": title, "note": note, "need": need, "asset": asset}
+        return self._wire.call(PacketShown, "POST", "/packets", json=body, key=key)
+
+    def get(self, number: str) -> PacketShown:
+        """A packet with all on its workbench."""
+        return self._call("GET", number)
+
+    def list(self, *, life: str = "", turn: str = "", asset: str = "", query: str = "", most: int = 200) -> list[PacketBrief]:
+        """Packets, the newest first."""
+        parameters: dict[str, Any] = {"life": life, "turn": turn, "asset": asset, "q": query, "limit": min(most, 200)}
+        return self._wire.call(PacketPage, "GET", "/packets", params=parameters).items
+
+    def change(self, number: str, version: int | None = None, **fields: Any) -> PacketShown:
+        """Change title, note, need, asset or login of a draft; without `version`, of the newest one."""
+        seen = version if version is not None else self.get(number).version
+        return self._call("PATCH", number, json=fields, version=seen)
+
+    def answer(self, number: str, **answers: str | None) -> PacketShown:
+        """Answer questions of the desk's; None goes back to what the register says."""
+        return self._call("PUT", number, "/answers", json={"answers": answers})
+
+    def letter(self, number: str) -> Letter:
+        """The case as the desk will read it."""
+        return self._wire.call(Letter, "GET", f"/packets/{part(number)}/letter")
+
+    def seal(self, number: str) -> PacketShown:
+        """Seal it. Raises Refused (code stops-left) while something stops it."""
+        return self._call("POST", number, "/seal")
+
+    def lodge(self, number: str) -> PacketShown:
+        """Deliver it to its desk; `wait` for the reference."""
+        return self._call("POST", number, "/lodge")
+
+    def follow(self, number: str) -> PacketShown:
+        """Look now how the case stands."""
+        return self._call("POST", number, "/follow")
+
+    def reply(self, number: str, text: str, *, key: str | None = None) -> PacketShown:
+        """Answer the desk."""
+        return self._call("POST", number, "/messages", json={"text": text}, key=key)
+
+    def reopen(self, number: str) -> PacketShown:
+        """Take it back to drafting."""
+        return self._call("POST", number, "/reopen")
+
+    def withdraw(self, number: str, reason: str) -> PacketShown:
+        """Give it up."""
+        return self._call("POST", number, "/withdraw", json={"reason": reason})
+
+    def fetch_bag(self, number: str, target: Path) -> Path:
+        """Write the sealed bag to `target`, whole or not at all."""
+        unfinished = target.with_name(target.name + ".part")
+        try:
+            with self._wire.stream(f"/packets/{part(number)}/bag") as response, unfinished.open("wb") as file:
+                for block in response.iter_bytes(_BLOCK):
+                    file.write(block)
+            unfinished.replace(target)
+        finally:
+            unfinished.unlink(missing_ok=True)
+        return target
+
+    def wait(
+        self, number: str, *, seconds: float = 600, progress: Callable[[PacketShown], None] | None = None
+    ) -> PacketShown:
+        """Wait until nothing of the packet is being redacted, sent or delivered any more. Raises ClientError."""
+        end = time.monotonic() + seconds
+        while True:
+            packet = self.get(number)
+            if progress:
+                progress(packet)
+            if not busy(packet):
+                return packet
+            if time.monotonic() > end:
+                raise ClientError(f"{number} is still busy after {seconds:.0f} seconds.", "Look whether the worker runs.")
+            time.sleep(0.3)
+
+    def _call(self, method: str, number: str, tail: str = "", **arguments: Any) -> PacketShown:
+        return self._wire.call(PacketShown, method, f"/packets/{part(number)}{tail}", **arguments)
+
+
+def busy(packet: PacketShown) -> bool:
+    """Whether the worker has something of this packet in hand."""
+    redacting = any(exhibit.state in ("waiting", "redacting") for exhibit in packet.exhibits)
+    return redacting or packet.lodge_state in ("queued", "sending")
+
+
+class Exhibits:
+    """Evidence of a packet."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def add(self, number: str, path: Path, *, name: str | None = None, progress: Progress | None = None) -> ExhibitShown:
+        """Send a file; `progress` gets bytes sent and bytes in all. It is redacted by the worker afterwards."""
+        size = path.stat().st_size
+        shown = name or path.name
+        self._wire.call(
+            ExhibitShown, "POST", f"/packets/{part(number)}/exhibits", json={"name": shown, "size": size}
+        )
+        return self._wire.call(
+            ExhibitShown, "PUT", f"{self._path(number, shown)}/content", content=_blocks(path, size, progress),
+            headers={"Content-Type": "application/octet-stream", "Content-Length": str(size)},
+        )  # fmt: skip
+
+    def remove(self, number: str, name: str) -> None:
+        """Take an exhibit out."""
+        self._wire.call(Done, "DELETE", self._path(number, name))
+
+    def review(self, number: str, name: str, at: int = 0, *, kind: str = "", lines: int = 14) -> Review:
+        """Original beside outgoing copy, around finding `at` (from 0)."""
+        parameters: dict[str, Any] = {"at": at, "kind": kind, "lines": lines}
+        return self._wire.call(Review, "GET", f"{self._path(number, name)}/review", params=parameters)
+
+    def redact(self, number: str, name: str) -> ExhibitShown:
+        """Redact it again, with the register as it is now."""
+        return self._wire.call(ExhibitShown, "POST", f"{self._path(number, name)}/redact")
+
+    def release(self, number: str, name: str, reason: str) -> ExhibitShown:
+        """Let a held exhibit go out as it is."""
+        return self._wire.call(ExhibitShown, "POST", f"{self._path(number, name)}/release", json={"reason": reason})
+
+    def fetch_outgoing(self, number: str, name: str, target: Path) -> Path:
+        """Write the outgoing copy to `target`."""
+        with self._wire.stream(f"{self._path(number, name)}/outgoing") as response, target.open("wb") as file:
+            for block in response.iter_bytes(_BLOCK):
+                file.write(block)
+        return target
+
+    @staticmethod
+    def _path(number: str, name: str) -> str:
+        return f"/packets/{part(number)}/exhibits/{part(name)}"
+
+
+def _blocks(path: Path, size: int, progress: Progress | None) -> Iterator[bytes]:
+    sent = 0
+    with path.open("rb") as file:
+        while block := file.read(_BLOCK):
+            yield block
+            sent += len(block)
+            if progress:
+                progress(sent, size)

@@ -1,0 +1,80 @@
+"""Requests and answers on the wire."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any, TypeVar
+from urllib.parse import quote
+
+import httpx
+from pydantic import BaseModel
+
+from sealpacket.client.errors import NoService, Refused
+
+M = TypeVar("M", bound=BaseModel)
+_PREFIX = "/api/v1"
+
+
+class Wire:
+    """One connection to the service. Times out after `timeout` seconds without a byte."""
+
+    def __init__(self, address: str, token: str | None, timeout: float) -> None:
+        headers = {"Authorization": f"Bearer {token}"} if token else {}
+        self.address = address.rstrip("/")
+        self._client = httpx.Client(base_url=self.address, headers=headers, timeout=timeout, trust_env=False)
+
+    def close(self) -> None:
+        """Give the connections back."""
+        self._client.close()
+
+    def call(self, kind: type[M], method: str, path: str, **arguments: Any) -> M:
+        """One request; its answer as a model."""
+        return kind.model_validate(self.send(method, path, **arguments).json())
+
+    def send(self, method: str, path: str, *, version: int | None = None, key: str | None = None, **arguments: Any) -> httpx.Response:
+        """One request. `version` goes out as If-Match, `key` as Idempotency-Key. Raises Refused or NoService."""
+        headers = dict(arguments.pop("headers", {}))
+        if version is not None:
+            headers["If-Match"] = f'"{version}"'
+        if key is not None:
+            headers["Idempotency-Key"] = key
+        with self._spoken():
+            response = self._client.request(method, _PREFIX + path, headers=headers, **arguments)
+        if response.is_error:
+            raise refused(response)
+        return response
+
+    @contextmanager
+    def stream(self, path: str) -> Iterator[httpx.Response]:
+        """An answer that is read in pieces."""
+        with self._spoken(), self._client.stream("GET", _PREFIX + path) as response:
+            if response.is_error:
+                response.read()
+                raise refused(response)
+            yield response
+
+    @contextmanager
+    def _spoken(self) -> Iterator[None]:
+        try:
+            yield
+        except httpx.TimeoutException as error:
+            raise NoService(f"{self.address} did not answer in time.", "Try again in a moment.") from error
+        except httpx.HTTPError as error:
+            raise NoService(
+                f"The service at {self.address} cannot be reached.", "Check the address, and that it runs: make demo"
+            ) from error
+
+
+def refused(response: httpx.Response) -> Refused:
+    """The problem of an answer."""
+    try:
+        body = response.json()
+    except ValueError:
+        body = {}
+    return Refused(response.status_code, body if isinstance(body, dict) else {})
+
+
+def part(text: str) -> str:
+    """One part of a path."""
+    return quote(text, safe="")

@@ -1,0 +1,1 @@
+"""What the worker does in the background."""

@@ -1,0 +1,40 @@
+"""The tasks of the queue. Each is a thin step to a service function."""
+
+from __future__ import annotations
+
+import procrastinate
+
+from sealpacket.services.house import House
+from sealpacket.services.packets import exhibits, following, lodging, redaction
+
+
+def add_tasks(app: procrastinate.App, house: House) -> None:
+    """Register all tasks on the queue's application."""
+
+    @app.task(name=exhibits.REDACT, queue="redact")
+    def redact_exhibit(exhibit: str) -> None:
+        redaction.redact_exhibit(house, exhibit)
+
+    @app.task(name=lodging.LODGE, queue="send")
+    def lodge_packet(packet: str, tried: int) -> None:
+        lodging.deliver(house, packet, tried)
+
+    @app.task(name=following.SEND, queue="send")
+    def send_message(message: str, tried: int) -> None:
+        following.send(house, message, tried)
+
+    @app.periodic(cron="* * * * *")
+    @app.task(name="follow_all", queue="send", queueing_lock="follow_all")
+    def follow_all(timestamp: int) -> None:
+        following.follow_all(house)
+        exhibits.forget_broken_uploads(house)
+
+    @app.periodic(cron="* * * * *")
+    @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs")
+    async def revive_jobs(timestamp: int) -> None:
+        """Jobs whose worker died are put back: every task may run twice."""
+        for job in await app.job_manager.get_stalled_jobs():
+            await app.job_manager.retry_job(job)
+
+
+__all__ = ["add_tasks"]

@@ -1,0 +1,29 @@
+"""Reading and verifying the custody log."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import select
+
+from sealpacket.core.custody import ChainReport, verify_chain
+from sealpacket.services.house import House
+from sealpacket.store import custody
+from sealpacket.store.models import CustodyEntry
+
+
+def entries(house: House, *, subject: str = "", before: int | None = None, limit: int = 50) -> list[dict[str, Any]]:
+    """The newest entries first; of one subject if given, and older than entry `before`."""
+    with house.database.transaction() as session:
+        query = select(CustodyEntry).order_by(CustodyEntry.seq.desc()).limit(min(limit, 500))
+        if subject:
+            query = query.where(CustodyEntry.entry.contains({"subject": subject}))
+        if before:
+            query = query.where(CustodyEntry.seq < before)
+        return [{"seq": row.seq, "hash": row.hash, **row.entry} for row in session.scalars(query)]
+
+
+def verify(house: House) -> ChainReport:
+    """Walk the whole log and check every link."""
+    with house.database.transaction() as session:
+        return verify_chain(custody.walk(session))

@@ -1,0 +1,81 @@
+"""The house: what every act needs at hand, and who is acting."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any, Protocol
+
+from sqlalchemy.orm import Session
+
+from sealpacket.core.packet import SealKey
+from sealpacket.core.secretbox import decrypt, encrypt
+from sealpacket.settings import Settings
+from sealpacket.store.blobs import Blobs
+from sealpacket.store.custody import append
+from sealpacket.store.database import Database
+
+
+@dataclass(frozen=True)
+class Actor:
+    """Who acts: the account's name and roles, and the person behind it."""
+
+    name: str
+    roles: frozenset[str]
+    account_id: str = ""
+    person_id: str | None = None
+
+
+WORKER = Actor("worker", frozenset({"preparer", "releaser"}))
+"""The house itself, doing what a person set going."""
+
+
+class Enqueue(Protocol):
+    """Puts a job into the queue in the session's own transaction: no commit, no job."""
+
+    def __call__(self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None: ...
+
+
+class House:
+    """Database, blobs, keys and settings of one running copy."""
+
+    def __init__(self, settings: Settings, enqueue: Enqueue) -> None:
+        self.settings = settings
+        self.database = Database(settings.database_url)
+        self.blobs = Blobs(settings.blobs, settings.master_key)
+        self.enqueue = enqueue
+
+    @property
+    def seal_key(self) -> SealKey:
+        """The key that seals; read each time, so that it is nowhere for longer than needed."""
+        return SealKey.from_jwk(self.settings.seal_key_file.read_text())
+
+    @contextmanager
+    def act(self, actor: Actor, action: str, subject: str, **detail: Any) -> Iterator[Act]:
+        """A transaction that ends with an entry in the custody log; `act.detail` may be added to on the way."""
+        with self.database.transaction() as session:
+            act = Act(session, subject, dict(detail))
+            yield act
+            if act.worth_noting:
+                session.flush()
+                append(session, datetime.now(UTC), actor.name, action, act.subject, act.detail)
+
+    def seal_value(self, value: str, purpose: str) -> bytes:
+        """A small secret, encrypted for the database."""
+        return encrypt(self.settings.master_key, value.encode(), purpose)
+
+    def open_value(self, sealed: bytes, purpose: str) -> str:
+        """A small secret, in clear."""
+        return decrypt(self.settings.master_key, sealed, purpose).decode()
+
+
+@dataclass
+class Act:
+    """One act under way."""
+
+    session: Session
+    subject: str
+    detail: dict[str, Any]
+    worth_noting: bool = True

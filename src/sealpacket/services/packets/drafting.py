@@ -1,0 +1,174 @@
+"""Drafting: note it down, name the thing, choose the login, answer the desk's questions."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import UTC, datetime
+from typing import Any, cast
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.coverage import Need
+from sealpacket.core.errors import Conflict, Invalid, Stale
+from sealpacket.core.secretbox import encrypt
+from sealpacket.core.sheets.checks import answer_fault
+from sealpacket.services.coverage import login_value, logins_of, rule_for
+from sealpacket.services.desks import desk_for
+from sealpacket.services.house import Actor, House
+from sealpacket.services.packets import workbench
+from sealpacket.services.paging import Page, after, page_of
+from sealpacket.services.register import KINDS
+from sealpacket.store.models import Asset, Packet, VendorLogin
+from sealpacket.store.models.packets import packet_number
+
+
+def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset: str | None) -> dict[str, Any]:
+    """Start a packet with what happened, in plain words; with the asset if it is known already."""
+    with house.act(actor, "packet noted", "packet") as act:
+        number = f"P-{act.session.scalar(select(packet_number.next_value())):04d}"
+        key = encrypt(house.settings.master_key, secrets.token_bytes(32), "placeholder key")
+        packet = Packet(
+            number=number,
+            title=title,
+            note=text,
+            need=need,
+            noted_by=actor.name,
+            placeholder_key_sealed=key,
+            answers={},
+        )
+        act.session.add(packet)
+        if asset:
+            _name(act.session, actor, packet, KINDS["asset"].find(act.session, asset))
+        act.session.flush()
+        act.subject = f"packet {number}"
+        act.detail = {"title": title}
+        return workbench.show(workbench.lay_out(act.session, packet))
+
+
+def get(house: House, number: str) -> dict[str, Any]:
+    """A packet with everything on the workbench."""
+    with house.database.transaction() as session:
+        return workbench.show(workbench.lay_out(session, workbench.find_packet(session, number)))
+
+
+def listed(
+    house: House, *, life: str = "", turn: str = "", asset: str = "", query: str = "", limit: int = 50, cursor: str = ""
+) -> Page[dict[str, Any]]:
+    """Packets, the newest first."""
+    with house.database.transaction() as session:
+        statement = select(Packet)
+        if life:
+            statement = statement.where(Packet.life == life)
+        if turn:
+            statement = statement.where(Packet.turn == turn)
+        if asset:
+            statement = statement.where(Packet.asset_id == KINDS["asset"].find(session, asset).id)
+        if query:
+            statement = statement.where(matching(query))
+        statement = after(statement, Packet.created_at, Packet.id, cursor, newest_first=True)
+        rows = session.scalars(statement.limit(min(limit, 200) + 1)).all()
+        return page_of(rows, min(limit, 200), "created_at", lambda row: workbench.brief(row))
+
+
+def matching(query: str) -> Any:
+    """The condition that a packet's number, title, note or reference holds the query."""
+    needle = func.lower(query)
+    return (func.strpos(func.lower(Packet.number + " " + Packet.title + " " + Packet.note), needle) > 0) | (
+        func.strpos(func.lower(func.coalesce(Packet.reference, "")), needle) > 0
+    )
+
+
+def in_draft(session: Session, number: str, version: int | None = None) -> Packet:
+    """The packet, locked, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
+    packet = workbench.find_packet(session, number, lock=True)
+    if packet.life not in workbench.DRAFT:
+        raise Conflict(
+            f"{packet.number} is {packet.life}; only a draft can be changed.",
+            "Take it back to drafting first, if the desk refused it, or note a new packet.",
+            code="not-drafting",
+        )
+    if version is not None and packet.version != version:
+        raise Stale(
+            f"{packet.number} has been changed since you read it.",
+            "Read it again; your change is not lost, repeat it on the new version.",
+        )
+    return packet
+
+
+def change(house: House, actor: Actor, number: str, changes: dict[str, Any], version: int) -> dict[str, Any]:
+    """Change title, note, need, asset or login of a draft that was read at `version`."""
+    with house.act(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as act:
+        packet = in_draft(act.session, number, version)
+        for field in ("title", "note", "need"):
+            if changes.get(field) is not None:
+                setattr(packet, field, changes[field])
+        if changes.get("asset"):
+            _name(act.session, actor, packet, KINDS["asset"].find(act.session, changes["asset"]))
+        if changes.get("login"):
+            packet.login = _login(act.session, packet, changes["login"])
+        if "need" in changes and packet.asset and not changes.get("asset"):
+            _choose_desk(act.session, packet)
+        act.session.flush()
+        return workbench.show(workbench.lay_out(act.session, packet))
+
+
+def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
+    if packet.asset is None:
+        raise Conflict("The packet has no asset yet, so there is no vendor to sign in at.", "Name the asset first.")
+    found = next((item for item in logins_of(session, packet.asset.vendor_id) if name in (item.name, item.id)), None)
+    if found is None:
+        raise Invalid(f"{name} is no login of ours at {packet.asset.vendor.name}.", "Choose one of its logins.",
+                      code="no-such", field="login")  # fmt: skip
+    return found
+
+
+def _name(session: Session, actor: Actor, packet: Packet, asset: Asset) -> None:
+    """Say what the packet is about; login and desk follow from it. Answers to another desk's questions are dropped."""
+    if packet.asset is not None and packet.asset.vendor_id != asset.vendor_id:
+        packet.answers = {}
+    packet.asset = asset
+    packet.login = _likeliest_login(session, actor, packet, asset)
+    _choose_desk(session, packet)
+
+
+def _choose_desk(session: Session, packet: Packet) -> None:
+    if packet.asset is None:
+        return
+    need = cast(Need, packet.need)
+    ruling = rule_for(session, packet.asset, need, datetime.now(UTC).date(), packet.login)
+    packet.sheet = desk_for(session, packet.asset.vendor, ruling.route, need)
+
+
+def _likeliest_login(session: Session, actor: Actor, packet: Packet, asset: Asset) -> VendorLogin | None:
+    """Our own login if it is tied to the contract, else one that is, else our own, else any."""
+    ruling = rule_for(session, asset, cast(Need, packet.need), datetime.now(UTC).date(), None)
+
+    def distance(login: VendorLogin) -> tuple[bool, bool, str]:
+        own = actor.person_id is not None and login.person_id == actor.person_id
+        return ruling.contract not in login_value(login).tied, not own, login.name
+
+    return min(logins_of(session, asset.vendor_id), key=distance, default=None)
+
+
+def answer(
+    house: House, actor: Actor, number: str, answers: dict[str, str | None], version: int | None
+) -> dict[str, Any]:
+    """Answer questions of the desk's; an empty answer goes back to what the register says."""
+    with house.act(actor, "questions answered", f"packet {number}", questions=sorted(answers)) as act:
+        packet = in_draft(act.session, number, version)
+        bench = workbench.lay_out(act.session, packet)
+        if bench.sheet is None:
+            raise Conflict("There is no desk yet, so there are no questions.", "Name the asset first.", code="no-desk")
+        for ident, value in answers.items():
+            question = bench.sheet.question(ident)
+            if question is None:
+                raise Invalid(f"{bench.sheet.name} does not ask {ident}.", "See the packet's questions.", field=ident)
+            if value and question.form in ("choice", "tree", "person", "moment", "zone"):
+                fault = answer_fault(question, value, bench.people)
+                if fault:
+                    raise Invalid(f"{question.ask} {fault}", "Choose again.", code="answer-form", field=ident)
+        merged = {**packet.answers, **answers}
+        packet.answers = {ident: value for ident, value in merged.items() if value}
+        act.session.flush()
+        return workbench.show(workbench.lay_out(act.session, packet))

@@ -1,0 +1,190 @@
+"""Exhibits: taking evidence in, looking at what is masked, releasing what cannot be inspected."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Iterable, Iterator
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
+from sealpacket.core.sheets.checks import say_size
+from sealpacket.services.house import WORKER, Actor, House
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.drafting import in_draft
+from sealpacket.store.models import Exhibit, Packet
+
+REDACT = "redact_exhibit"
+RECHECK = "recheck_packet"
+_UNFINISHED = timedelta(hours=6)
+
+
+def clean_name(name: str) -> str:
+    """The name of an exhibit. Raises Invalid for paths, control characters and names that some system cannot keep."""
+    name = unicodedata.normalize("NFC", name).strip()
+    if "/" in name or "\\" in name or name in (".", ".."):
+        raise Invalid("The name of an exhibit must not hold a path.", "Give the file's own name only.", code="bad-name")
+    if not name or len(name.encode()) > 200 or any(unicodedata.category(c)[0] == "C" for c in name):
+        raise Invalid("The name is empty, too long or holds control characters.", "Rename the file.", code="bad-name")
+    if re.search(r'[<>:"|?*]', name) or name.startswith((".", "-")) or name.endswith("."):
+        raise Invalid(f"“{name}” is a name that some systems cannot keep.", "Rename the file.", code="bad-name")
+    return name
+
+
+def announce(house: House, actor: Actor, number: str, name: str, size: int) -> dict[str, Any]:
+    """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept."""
+    name = clean_name(name)
+    if size > house.settings.largest_upload:
+        raise TooLarge(
+            f"{name} has {say_size(size)}; one exhibit may have {say_size(house.settings.largest_upload)}.",
+            "Cut the log to the hours that matter, or split it.",
+        )
+    if size == 0:
+        raise Invalid(f"{name} is empty.", "Collect it again: an empty diagnostic says nothing.", code="empty-file")
+    with house.act(actor, "exhibit announced", f"packet {number}", name=name, size=size) as act:
+        packet = in_draft(act.session, number)
+        _forget_unfinished(house, act.session, packet, name)
+        exhibit = Exhibit(name=name, size=size, packet_id=packet.id)
+        act.session.add(exhibit)
+        act.session.flush()
+        return workbench.show_exhibit(exhibit)
+
+
+def _forget_unfinished(house: House, session: Session, packet: Packet, name: str) -> None:
+    """An upload that broke off, or is older than any upload takes, makes room for a new try."""
+    old = datetime.now(UTC) - _UNFINISHED
+    for exhibit in list(packet.exhibits):
+        if exhibit.state == "receiving" and (exhibit.name == name or exhibit.created_at < old):
+            _remove(house, session, packet, exhibit)
+
+
+def receive(house: House, actor: Actor, number: str, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
+    """Take in the content of an announced exhibit, encrypt it and put its redaction into the queue.
+
+    If anything fails, the exhibit is gone again: nothing half-received stays.
+    """
+    with house.database.transaction() as session:
+        exhibit = find_exhibit(in_draft(session, number), name)
+        if exhibit.state != "receiving":
+            raise Conflict(
+                f"{name} has been received already.", "Take it out first to send another.", code="already-there"
+            )
+        ident, size = exhibit.id, exhibit.size
+    try:
+        stored = house.blobs.put(_exactly(blocks, size, name))
+    except BaseException:
+        with house.database.transaction() as session:
+            packet = workbench.find_packet(session, number, lock=True)
+            _remove(house, session, packet, find_exhibit(packet, name))
+        raise
+    try:
+        with house.act(
+            actor, "exhibit received", f"packet {number}", name=name, size=size, sha256=stored.sha256
+        ) as act:
+            packet = in_draft(act.session, number)
+            exhibit = find_exhibit(packet, name)
+            if exhibit.id != ident or exhibit.state != "receiving":
+                raise Conflict(f"{name} was taken out or sent again meanwhile.", "Look at the packet.", code="stale")
+            exhibit.original_blob, exhibit.sha256, exhibit.state = stored.name, stored.sha256, "waiting"
+            house.enqueue(act.session, REDACT, {"exhibit": exhibit.id}, packet.id)
+            act.session.flush()
+            return workbench.show_exhibit(exhibit)
+    except BaseException:
+        house.blobs.remove(stored.name)
+        raise
+
+
+def _exactly(blocks: Iterable[bytes], size: int, name: str) -> Iterator[bytes]:
+    """The blocks, if together they have the announced size."""
+    seen = 0
+    for block in blocks:
+        seen += len(block)
+        if seen > size:
+            raise TooLarge(f"{name} is larger than the {say_size(size)} announced.", "Announce its real size.")
+        yield block
+    if seen < size:
+        raise Invalid(f"Of {name} only {seen} of {size} bytes came.", "Send it again.", code="upload-broken")
+
+
+def find_exhibit(packet: Packet, name: str) -> Exhibit:
+    """The exhibit of that name, or with that id."""
+    for exhibit in packet.exhibits:
+        if name in (exhibit.name, exhibit.id):
+            return exhibit
+    raise NotFound(f"{packet.number} has no exhibit {name}.", "See what is in the packet.")
+
+
+def remove(house: House, actor: Actor, number: str, name: str) -> None:
+    """Take an exhibit out of a draft; original and copy are deleted."""
+    with house.act(actor, "exhibit taken out", f"packet {number}", name=name) as act:
+        packet = in_draft(act.session, number)
+        exhibit = find_exhibit(packet, name)
+        act.detail["sha256"] = exhibit.sha256 or ""
+        _remove(house, act.session, packet, exhibit)
+
+
+def _remove(house: House, session: Session, packet: Packet, exhibit: Exhibit) -> None:
+    for blob in (exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.legend_blob):
+        house.blobs.remove(blob)
+    packet.exhibits.remove(exhibit)
+    session.delete(exhibit)
+    session.flush()
+
+
+def redact_again(house: House, actor: Actor, number: str, name: str) -> dict[str, Any]:
+    """Put an exhibit's redaction into the queue once more, with the register as it is now."""
+    with house.act(actor, "redaction asked for", f"packet {number}", name=name) as act:
+        packet = in_draft(act.session, number)
+        exhibit = find_exhibit(packet, name)
+        if exhibit.original_blob is None:
+            raise Conflict(f"{name} has not been received yet.", "Wait for its upload.", code="not-received")
+        exhibit.state, exhibit.done, exhibit.reason, exhibit.released_by = "waiting", 0, "", None
+        house.enqueue(act.session, REDACT, {"exhibit": exhibit.id}, packet.id)
+        return workbench.show_exhibit(exhibit)
+
+
+def release(house: House, actor: Actor, number: str, name: str, reason: str) -> dict[str, Any]:
+    """Let a held exhibit go out as it is. A releaser answers for it with a reason, which the custody log keeps."""
+    with house.act(actor, "exhibit released", f"packet {number}", name=name, reason=reason) as act:
+        packet = in_draft(act.session, number)
+        exhibit = find_exhibit(packet, name)
+        if exhibit.state != "held":
+            raise Conflict(f"{name} is not held.", "Only what could not be inspected needs a release.", code="not-held")
+        exhibit.released_by = actor.name
+        act.detail["sha256"] = exhibit.sha256 or ""
+        act.session.flush()
+        return workbench.show_exhibit(exhibit)
+
+
+def outgoing(house: House, number: str, name: str) -> tuple[str, int, Iterator[bytes]]:
+    """The copy that would go out: its name, size (bytes) and blocks."""
+    with house.database.transaction() as session:
+        exhibit = find_exhibit(workbench.find_packet(session, number), name)
+        blob, size, _ = leaving(exhibit)
+        return exhibit.name, size, house.blobs.read(blob)
+
+
+def leaving(exhibit: Exhibit) -> tuple[str, int, str]:
+    """Blob, size and SHA-256 of what goes out: the outgoing copy, or the original where a releaser said so."""
+    if exhibit.state == "ready" and exhibit.outgoing_blob and exhibit.outgoing_sha256:
+        return exhibit.outgoing_blob, exhibit.outgoing_size or 0, exhibit.outgoing_sha256
+    if exhibit.state == "held" and exhibit.released_by and exhibit.original_blob and exhibit.sha256:
+        return exhibit.original_blob, exhibit.size, exhibit.sha256
+    raise Conflict(f"There is no outgoing copy of {exhibit.name} yet.", "Wait for its redaction.", code="no-copy")
+
+
+def forget_broken_uploads(house: House) -> int:
+    """Remove what was announced long ago and never came; how many there were."""
+    old = datetime.now(UTC) - _UNFINISHED
+    query = select(Exhibit).where(Exhibit.state == "receiving", Exhibit.created_at < old)
+    with house.act(WORKER, "broken uploads forgotten", "exhibits") as act:
+        broken = list(act.session.scalars(query))
+        for exhibit in broken:
+            _remove(house, act.session, exhibit.packet, exhibit)
+        act.worth_noting = bool(broken)
+        act.detail = {"count": len(broken)}
+        return len(broken)

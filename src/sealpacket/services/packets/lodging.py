@@ -1,0 +1,142 @@
+"""Lodging: deliver the sealed packet to its desk and get the reference back. Repeating it never makes a second case."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sealpacket.channels import Desk, DeskAway, DeskRefused, open_desk
+from sealpacket.core.errors import Conflict, Unavailable
+from sealpacket.core.sheets import Sheet, read_reference, read_refusals
+from sealpacket.services.desks import parsed
+from sealpacket.services.house import WORKER, Actor, House
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.queue import wait_before
+from sealpacket.store.models import Exhibit, Packet
+
+LODGE = "lodge_packet"
+
+
+def lodge(house: House, actor: Actor, number: str) -> dict[str, Any]:
+    """Put the delivery into the queue. A packet that is on its way or lodged already is shown as it is."""
+    with house.act(actor, "lodging asked for", f"packet {number}") as act:
+        packet = workbench.find_packet(act.session, number, lock=True)
+        if packet.life in ("lodged", "answered", "settled") or packet.lodge_state in ("queued", "sending"):
+            act.worth_noting = False
+        elif packet.life != "sealed":
+            raise Conflict(
+                f"{packet.number} is {packet.life}.", "Only a sealed packet can be lodged.", code="not-sealed"
+            )
+        else:
+            _need_desk(house, parsed(packet.sheet) if packet.sheet else None)
+            packet.lodge_state, packet.lodge_words = "queued", "Waiting to be sent"
+            house.enqueue(act.session, LODGE, {"packet": packet.id, "tried": 0}, packet.id)
+            act.session.flush()
+        return workbench.show(workbench.lay_out(act.session, packet))
+
+
+def _need_desk(house: House, sheet: Sheet | None) -> str:
+    if sheet is None or sheet.desk not in house.settings.desks:
+        name = sheet.desk if sheet else "this desk"
+        raise Conflict(
+            f"No address is configured for {name}.",
+            "Set it in SEALPACKET_DESKS and restart the service; nothing is sent to an address that is not set there.",
+            code="desk-address",
+        )
+    return house.settings.desks[sheet.desk]
+
+
+def desk_of(house: House, packet: Packet) -> Desk:
+    """The way to a packet's desk, with the secret of its login."""
+    if packet.sheet is None:
+        raise Conflict(f"{packet.number} has no desk.", "Name the asset first.", code="no-desk")
+    sheet = parsed(packet.sheet)
+    secret = ""
+    if packet.login and packet.login.secret_sealed:
+        secret = house.open_value(packet.login.secret_sealed, "login secret")
+    return open_desk(sheet, _need_desk(house, sheet), secret, house.settings.desk_timeout)
+
+
+def deliver(house: House, packet_id: str, tried: int) -> None:
+    """One try at delivering; while the desk is away the next one is put into the queue. The worker calls this."""
+    with house.database.transaction() as session:
+        packet = session.get(Packet, packet_id, with_for_update=True)
+        if packet is None or packet.life != "sealed":
+            return
+        packet.lodge_state = "sending"
+        packet.lodge_words = "On its way to the desk"
+    try:
+        with house.database.transaction() as session:
+            packet = session.get_one(Packet, packet_id)
+            desk = desk_of(house, packet)
+            exhibits = list(packet.exhibits)
+        with desk:
+            uploads = [_upload(house, desk, exhibit) for exhibit in exhibits]
+            answer = desk.lodge(packet.number, packet.sealed_case or {}, uploads)
+        _lodged(house, packet_id, read_reference(desk.sheet, answer))
+    except DeskRefused as refusal:
+        _refused(house, packet_id, refusal)
+    except DeskAway as away:
+        _not_there(house, packet_id, str(away), tried)
+    except (Conflict, Unavailable) as trouble:
+        _not_there(house, packet_id, f"{trouble.sentence} {trouble.way_out}", tried)
+
+
+def _upload(house: House, desk: Desk, exhibit: Exhibit) -> dict[str, Any]:
+    """Send one outgoing copy, going on where an earlier try broke off."""
+    blob, size, sha256 = leaving(exhibit)
+
+    def remember(location: str) -> None:
+        with house.database.transaction() as session:
+            session.get_one(Exhibit, exhibit.id).upload = location
+
+    location = desk.upload(
+        exhibit.name, size, lambda start: house.blobs.read(blob, start), already=exhibit.upload, remember=remember
+    )
+    return {"upload": location, "name": exhibit.name, "size": size, "sha256": sha256}
+
+
+def _lodged(house: House, packet_id: str, reference: str) -> None:
+    with house.act(WORKER, "packet lodged", "packet", reference=reference) as act:
+        packet = act.session.get_one(Packet, packet_id, with_for_update=True)
+        act.subject = f"packet {packet.number}"
+        packet.reference, packet.lodged_at = reference, datetime.now(UTC)
+        packet.life, packet.turn, packet.lodge_state = "lodged", "vendor", "done"
+        packet.lodge_words, packet.refusals = "", None
+
+
+def _refused(house: House, packet_id: str, refusal: DeskRefused) -> None:
+    with house.act(WORKER, "packet refused", "packet", status=refusal.status) as act:
+        packet = act.session.get_one(Packet, packet_id, with_for_update=True)
+        sheet = parsed(packet.sheet) if packet.sheet else None
+        reasons = [r.model_dump() for r in read_refusals(sheet, refusal.body)] if sheet else []
+        if not reasons:
+            reasons = [
+                {
+                    "code": f"http-{refusal.status}",
+                    "text": "The desk gave no reason that can be read.",
+                    "cure": "Ask the desk, then mend the packet and lodge it again.",
+                    "act": "",
+                }
+            ]
+        act.subject = f"packet {packet.number}"
+        act.detail["reasons"] = [reason["code"] for reason in reasons]
+        packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
+        packet.lodge_state, packet.lodge_words = None, ""
+
+
+def _not_there(house: House, packet_id: str, words: str, tried: int) -> None:
+    again = tried + 1 < house.settings.lodge_tries
+    with house.act(WORKER, "lodging put off" if again else "lodging given up", "packet", words=words) as act:
+        packet = act.session.get_one(Packet, packet_id, with_for_update=True)
+        act.subject = f"packet {packet.number}"
+        if again:
+            packet.lodge_state = "queued"
+            packet.lodge_words = (
+                f"{words} It is tried again by itself (try {tried + 1} of {house.settings.lodge_tries})."
+            )
+            house.enqueue(act.session, LODGE, {"packet": packet.id, "tried": tried + 1}, packet.id, wait_before(tried))
+        else:
+            packet.lodge_state = "stalled"
+            packet.lodge_words = f"{words} Nothing was lost: lodge it again when the desk is back."

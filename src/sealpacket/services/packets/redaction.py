@@ -1,0 +1,328 @@
+"""Redacting exhibits: what the worker does, and the review of what was masked."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from bisect import bisect_left
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import structlog
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.core.redact import (
+    Catalogue,
+    Held,
+    Legend,
+    Outcome,
+    Placeholders,
+    Term,
+    host_terms,
+    leak_check,
+    person_terms,
+    redact,
+)
+from sealpacket.core.redact.catalogue import ENGINE
+from sealpacket.core.redact.engine import KINDS, RECORD
+from sealpacket.core.secretbox import decrypt
+from sealpacket.services.house import WORKER, House
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.exhibits import find_exhibit
+from sealpacket.store.models import Asset, Contract, Exhibit, Packet, Person
+
+MENDS = 2
+"""How often an exhibit is redacted again with the values that the leak check found."""
+
+log = structlog.get_logger()
+
+
+@dataclass(frozen=True)
+class _Work:
+    """What a redaction needs, read in one short transaction."""
+
+    packet_id: str
+    number: str
+    name: str
+    original: str
+    catalogue: Catalogue
+    placeholders: Placeholders
+
+
+def redact_exhibit(house: House, exhibit_id: str) -> None:
+    """Make the outgoing copy of an exhibit, then check all of the packet's copies for leaks.
+
+    Runs in a worker, one job for each packet at a time. Whatever happens, the exhibit ends ready, held or failed.
+    """
+    work = _begin(house, exhibit_id)
+    if work is None:
+        return
+    try:
+        _make_copy(house, exhibit_id, work, work.catalogue)
+        _settle_leaks(house, work)
+    except Held as held:
+        _end(house, exhibit_id, "held", str(held))
+    except Exception as error:
+        log.error("redaction failed", exhibit=exhibit_id, error=type(error).__name__)
+        _end(house, exhibit_id, "failed", f"The redaction broke off ({type(error).__name__}).")
+        raise
+
+
+def _begin(house: House, exhibit_id: str) -> _Work | None:
+    with house.database.transaction() as session:
+        exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
+        if exhibit is None or exhibit.original_blob is None or exhibit.packet.life not in workbench.DRAFT:
+            return None
+        exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
+        packet = exhibit.packet
+        key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
+        return _Work(
+            packet.id, packet.number, exhibit.name, exhibit.original_blob,
+            catalogue_for(session, packet), Placeholders(key),
+        )  # fmt: skip
+
+
+def catalogue_for(session: Session, packet: Packet) -> Catalogue:
+    """All that the register knows becomes terms; what the vendor needs of this packet is kept, with the reason."""
+    bench = workbench.lay_out(session, packet)
+    people = list(session.scalars(select(Person)))
+    terms: list[Term] = [term for person in people for term in person_terms(person.name)]
+    domains = {person.mail.rsplit("@", 1)[1] for person in people}
+    for serial, hosts in session.execute(select(Asset.serial, Asset.host_names)):
+        terms.append(Term("asset", serial, serial.casefold()))
+        terms += host_terms(hosts)
+        domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
+    terms += [Term("contract", number, number) for number in session.scalars(select(Contract.number))]
+    return Catalogue.build(terms, _keep(bench), domains)
+
+
+def _keep(bench: workbench.Workbench) -> dict[str, str]:
+    keep: dict[str, str] = {}
+    reasons = {
+        "asset.serial": "the packet is about this serial",
+        "contract.number": "the vendor knows the contract by this number",
+        "entitlement.reference": "the vendor knows the entitlement by this",
+    }
+    for path, reason in reasons.items():
+        if path in bench.facts:
+            keep[str(bench.facts[path].value)] = reason
+    for answer in bench.answers:
+        question = bench.sheet.question(answer.question) if bench.sheet else None
+        if question and question.form == "person" and answer.value in bench.people:
+            person = bench.people[answer.value]
+            for field in ("name", "mail", "phone"):
+                if person[field]:
+                    keep[person[field]] = "the vendor needs the contact"
+    return keep
+
+
+def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
+    outcome = Outcome()
+    with tempfile.SpooledTemporaryFile(max_size=8 << 20) as notes:
+        blocks = redact(
+            house.blobs.read(work.original), catalogue, work.placeholders, outcome,
+            note=notes.write, progress=_Progress(house, exhibit_id),
+        )  # fmt: skip
+        copy = house.blobs.put(blocks)
+        notes.seek(0)
+        findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
+    legend = house.blobs.put((outcome.legend.to_bytes(),))
+    with house.act(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as act:
+        exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
+        if exhibit is None:
+            act.worth_noting = False
+            for new in (copy, findings, legend):
+                house.blobs.remove(new.name)
+            return
+        for old in (exhibit.outgoing_blob, exhibit.findings_blob, exhibit.legend_blob):
+            house.blobs.remove(old)
+        exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
+        exhibit.findings_blob, exhibit.legend_blob = findings.name, legend.name
+        exhibit.done = exhibit.size
+        exhibit.report = {
+            "engine": ENGINE,
+            "lines": outcome.lines,
+            "counts": dict(sorted(outcome.counts.items())),
+            "kept": dict(sorted(outcome.kept.items())),
+            "kept_because": sorted(set(outcome.reasons.values())),
+            "values": len(outcome.legend),
+        }
+        act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
+
+
+class _Progress:
+    """Writes down how far a redaction has come, about twice a second."""
+
+    def __init__(self, house: House, exhibit_id: str) -> None:
+        self._house, self._id, self._last = house, exhibit_id, time.monotonic()
+
+    def __call__(self, done: int) -> None:
+        if time.monotonic() - self._last < 0.5:
+            return
+        self._last = time.monotonic()
+        with self._house.database.transaction() as session:
+            exhibit = session.get(Exhibit, self._id)
+            if exhibit is not None:
+                exhibit.done = done
+
+
+def _settle_leaks(house: House, work: _Work) -> None:
+    """Check every copy of the packet against all originals; redact again with what was found, at most twice."""
+    keep = _kept_values(house, work)
+    for mend in range(MENDS + 1):
+        legend, copies = _copies(house, work)
+        values: set[tuple[str, bytes]] = set()
+        dirty: list[tuple[str, str]] = []
+        for ident, blob, original in copies:
+            report = leak_check(house.blobs.read(blob), legend, exempt=keep)
+            _note_check(house, ident, len(report.leaks), report.searched, report.too_short, last=mend == MENDS)
+            if not report.clean:
+                dirty.append((ident, original))
+                values |= {(_kind(leak.placeholder), leak.original) for leak in report.leaks}
+        if not dirty or mend == MENDS:
+            return
+        wider = work.catalogue.with_values(values)
+        for ident, original in dirty:
+            again = _Work(work.packet_id, work.number, work.name, original, wider, work.placeholders)
+            _make_copy(house, ident, again, wider)
+
+
+def _kind(placeholder: bytes) -> str:
+    return placeholder[1 : placeholder.index(b":")].decode()
+
+
+def _kept_values(house: House, work: _Work) -> list[bytes]:
+    with house.database.transaction() as session:
+        packet = session.get_one(Packet, work.packet_id)
+        return [value.encode() for value in _keep(workbench.lay_out(session, packet))]
+
+
+def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str]]]:
+    """The packet's whole legend, and (id, copy, original) of every exhibit that has a copy."""
+    legend = Legend()
+    copies: list[tuple[str, str, str]] = []
+    with house.database.transaction() as session:
+        query = select(Exhibit).where(Exhibit.packet_id == work.packet_id, Exhibit.legend_blob.is_not(None))
+        rows = list(session.scalars(query.order_by(Exhibit.created_at)))
+    for exhibit in rows:
+        if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob:
+            legend.merge(Legend.from_bytes(house.blobs.read_all(exhibit.legend_blob)))
+            copies.append((exhibit.id, exhibit.outgoing_blob, exhibit.original_blob))
+    return legend, copies
+
+
+def _note_check(house: House, exhibit_id: str, leaks: int, searched: int, too_short: int, *, last: bool) -> None:
+    with house.database.transaction() as session:
+        exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
+        if exhibit is not None and (leaks == 0 or last):
+            exhibit.leaks, exhibit.state = leaks, "ready"
+            check = {"searched": searched, "too_short": too_short, "found": leaks}
+            exhibit.report = {**(exhibit.report or {}), "leak_check": check}
+
+
+def _end(house: House, exhibit_id: str, state: str, reason: str) -> None:
+    with house.act(WORKER, f"exhibit {state}", "exhibit", reason=reason) as act:
+        exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
+        if exhibit is None:
+            act.worth_noting = False
+            return
+        exhibit.state, exhibit.reason = state, reason
+        act.subject, act.detail["name"] = f"packet {exhibit.packet.number}", exhibit.name
+
+
+def review(house: House, number: str, name: str, *, at: int, kind: str, lines: int) -> dict[str, Any]:
+    """A window of `lines` lines around finding `at` (from 0; of one kind if given), original beside outgoing."""
+    with house.database.transaction() as session:
+        exhibit = find_exhibit(workbench.find_packet(session, number), name)
+        if exhibit.state != "ready" or not (exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob):
+            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+    records = list(RECORD.iter_unpack(house.blobs.read_all(exhibit.findings_blob)))
+    counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
+    if kind and kind not in KINDS:
+        raise Invalid(f"There is no kind {kind}.", f"Choose from {', '.join(KINDS)}.", field="kind")
+    chosen = [place for place, record in enumerate(records) if not kind or KINDS[record[5]] == kind]
+    place = min(max(at, 0), len(chosen) - 1) if chosen else None
+    start, first_line = 0, 1
+    if place is not None:
+        middle = records[chosen[place]]
+        start, first_line = _window_start(house, exhibit.original_blob, middle[0], middle[4], lines // 2)
+    window = _lines(house, exhibit, records, start, first_line, lines)
+    return {
+        "findings": len(chosen),
+        "at": place,
+        "line": records[chosen[place]][4] if place is not None else 1,
+        "lines": window,
+        "counts": dict(sorted(counts.items())),
+    }
+
+
+_AROUND = 16 << 10
+_LONGEST_SHOWN = 2000
+
+
+def _window_start(house: House, blob: str, offset: int, line: int, above: int) -> tuple[int, int]:
+    """Where the line starts that stands `above` lines over this offset, and its number."""
+    begin = max(offset - _AROUND, 0)
+    before = b"".join(house.blobs.read(blob, begin, offset))
+    pos, number = len(before), line
+    for _ in range(above + 1):
+        cut = before.rfind(b"\n", 0, pos)
+        if cut < 0:
+            return (begin, number) if begin else (0, number)
+        pos, number = cut, number - 1
+    return begin + pos + 1, number + 1
+
+
+def _lines(
+    house: House, exhibit: Exhibit, records: list[Any], start: int, first_line: int, count: int
+) -> list[dict[str, Any]]:
+    """The lines from `start`, each as spans; a span that is masked says by what."""
+    text = b"".join(house.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
+    spans: list[dict[str, Any]] = []
+    done = 0
+    for offset, length, out, out_length, _, kind in _between(records, start, start + len(text)):
+        placeholder = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode("ascii")
+        at = offset - start
+        spans.append({"text": _shown(text[done:at])})
+        spans.append({"text": _shown(text[at : at + length]), "kind": KINDS[kind],
+                      "placeholder": placeholder})  # fmt: skip
+        done = at + length
+    spans.append({"text": _shown(text[done:])})
+    return list(_by_line(spans, first_line, count))
+
+
+def _between(records: list[Any], start: int, end: int) -> Iterator[Any]:
+    for record in records[bisect_left(records, start, key=lambda item: item[0]) :]:
+        if record[0] >= end:
+            return
+        yield record
+
+
+def _shown(data: bytes) -> str:
+    return data.decode("utf-8", "replace")
+
+
+def _by_line(spans: list[dict[str, Any]], number: int, count: int) -> Iterator[dict[str, Any]]:
+    """Cut spans at line ends. A masked value of several lines stays in the line where it begins."""
+    line: list[dict[str, Any]] = []
+    shown = 0
+    for span in spans:
+        if "placeholder" in span:
+            line.append({**span, "text": span["text"][:_LONGEST_SHOWN]})
+            number += span["text"].count("\n")
+            continue
+        pieces = span["text"].split("\n")
+        for place, piece in enumerate(pieces):
+            if piece:
+                line.append({"text": piece[:_LONGEST_SHOWN]})
+            if place < len(pieces) - 1:
+                yield {"number": number, "spans": line}
+                line, number, shown = [], number + 1, shown + 1
+                if shown == count:
+                    return
+    if line:
+        yield {"number": number, "spans": line}

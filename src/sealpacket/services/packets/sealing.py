@@ -1,0 +1,210 @@
+"""Sealing: freeze the packet, write the bag, sign it; and taking it back."""
+
+from __future__ import annotations
+
+import queue
+import threading
+from collections.abc import Callable, Iterator
+from datetime import UTC, datetime
+from typing import Any
+
+import rfc8785
+
+from sealpacket import __version__
+from sealpacket.core.errors import Conflict
+from sealpacket.core.packet import BagFile, SealedBag, write_bag
+from sealpacket.core.sheets import render
+from sealpacket.services.house import Actor, House
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.drafting import in_draft
+from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.workbench import Workbench
+from sealpacket.store.models import Packet
+
+
+def letter(house: House, number: str) -> dict[str, Any]:
+    """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed."""
+    with house.database.transaction() as session:
+        bench = workbench.lay_out(session, workbench.find_packet(session, number))
+        if bench.sheet is None:
+            raise Conflict("There is no desk yet to write to.", "Name the asset first.", code="no-desk")
+        body = bench.packet.sealed_case or render(bench.sheet.write.body, bench.values())
+        return {"desk": bench.sheet.name, "form": bench.sheet.write.form, "body": body}
+
+
+def seal(house: House, actor: Actor, number: str, version: int | None = None) -> dict[str, Any]:
+    """Seal a draft that nothing stops any more. Raises Conflict with the stops that are left."""
+    with house.act(actor, "packet sealed", f"packet {number}") as act:
+        packet = in_draft(act.session, number, version)
+        bench = workbench.lay_out(act.session, packet)
+        if bench.stops or bench.sheet is None or bench.ruling is None:
+            raise Conflict(
+                f"{packet.number} cannot be sealed: {len(bench.stops)} stops are left.",
+                "Cure them: " + " ".join(check.sentence for check in bench.stops[:3]),
+                code="stops-left",
+                stops=[check.code for check in bench.stops],
+            )
+        packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
+        packet.sealed_by = actor.name
+        packet.sealed_case = render(bench.sheet.write.body, bench.values())
+        packet.ruling = bench.ruling.model_dump(mode="json")
+        packet.answers = {a.question: a.value for a in bench.answers if a.shown and a.value is not None}
+        blob, digest, sealed = _bag(house, bench)
+        try:
+            packet.bag_blob, packet.bag_sha256 = blob, digest
+            packet.seal = {
+                "tag_manifest": sealed.tag_manifest, "key": sealed.key, "files": sealed.files, "octets": sealed.octets,
+            }  # fmt: skip
+            packet.life = "sealed"
+            packet.lodge_state, packet.lodge_words = None, ""
+            act.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
+            act.session.flush()
+            return workbench.show(bench)
+        except BaseException:
+            house.blobs.remove(blob)
+            raise
+
+
+def _bag(house: House, bench: Workbench) -> tuple[str, str, SealedBag]:
+    packet = bench.packet
+    if packet.sealed_at is None or bench.ruling is None or bench.sheet is None:
+        raise AssertionError("only a packet being sealed has a bag")
+    info = {
+        "Bag-Software-Agent": f"sealpacket {__version__}",
+        "Bagging-Date": packet.sealed_at.date().isoformat(),
+        "External-Identifier": packet.number,
+        "External-Description": packet.title,
+        "Contact-Name": packet.sealed_by or "",
+    }
+    answers = [a.model_dump(mode="json", exclude={"shown"}) for a in bench.answers if a.shown]
+    payload = [
+        BagFile.of("case.json", _json(packet.sealed_case)),
+        BagFile.of("ruling.json", _json(packet.ruling)),
+        BagFile.of(
+            "answers.json", _json({"desk": bench.sheet.desk, "sheet": _sheet_version(packet), "answers": answers})
+        ),
+        BagFile.of("redaction-report.json", _json(_report(packet))),
+    ]
+    for exhibit in packet.exhibits:
+        blob, _, digest = leaving(exhibit)
+        payload.append(BagFile(f"exhibits/{exhibit.name}", _reader(house, blob), digest))
+    return _stored(house, packet.number, info, payload)
+
+
+def _sheet_version(packet: Packet) -> int:
+    return packet.sheet.number if packet.sheet else 0
+
+
+def _reader(house: House, blob: str) -> Callable[[], Iterator[bytes]]:
+    return lambda: house.blobs.read(blob)
+
+
+def _stored(house: House, name: str, info: dict[str, str], payload: list[BagFile]) -> tuple[str, str, SealedBag]:
+    """Write the bag straight into an encrypted blob: a thread fills a short queue, the blob store empties it."""
+    pipe: queue.Queue[bytes | BaseException | None] = queue.Queue(maxsize=16)
+    result: list[SealedBag] = []
+    abandoned = threading.Event()
+
+    class Sink:
+        def write(self, data: bytes) -> int:
+            while not abandoned.is_set():
+                try:
+                    pipe.put(bytes(data), timeout=0.5)
+                    return len(data)
+                except queue.Full:
+                    continue
+            raise BrokenPipeError
+
+        def flush(self) -> None:
+            """Nothing waits here."""
+
+    def fill() -> None:
+        try:
+            result.append(write_bag(Sink(), name, info, payload, house.seal_key))
+            pipe.put(None)
+        except BrokenPipeError:
+            return
+        except BaseException as error:
+            pipe.put(error)
+
+    def blocks() -> Iterator[bytes]:
+        while (item := pipe.get()) is not None:
+            if isinstance(item, BaseException):
+                raise item
+            yield item
+
+    worker = threading.Thread(target=fill, name=f"bag {name}", daemon=True)
+    worker.start()
+    try:
+        stored = house.blobs.put(blocks())
+    finally:
+        abandoned.set()
+        worker.join(timeout=5)
+    return stored.name, stored.sha256, result[0]
+
+
+def _json(value: Any) -> bytes:
+    """Canonical JSON (RFC 8785), so that the same content gives the same bytes."""
+    return bytes(rfc8785.dumps(value))
+
+
+def _report(packet: Packet) -> dict[str, Any]:
+    """What was masked, without any original."""
+    exhibits = []
+    for exhibit in packet.exhibits:
+        report = {k: v for k, v in (exhibit.report or {}).items() if exhibit.state == "ready"}
+        exhibits.append(
+            {
+                "name": exhibit.name,
+                "original_size": exhibit.size,
+                "outgoing_sha256": leaving(exhibit)[2],
+                "released": exhibit.state == "held",
+                **report,
+            }
+        )
+    return {"packet": packet.number, "exhibits": exhibits}
+
+
+def bag(house: House, actor: Actor, number: str) -> tuple[str, Iterator[bytes]]:
+    """The sealed bag for download: its SHA-256 (hex) and its blocks."""
+    with house.act(actor, "bag fetched", f"packet {number}") as act:
+        packet = workbench.find_packet(act.session, number)
+        if not packet.bag_blob or not packet.bag_sha256:
+            raise Conflict(f"{packet.number} is not sealed.", "Seal it first.", code="not-sealed")
+        return packet.bag_sha256, house.blobs.read(packet.bag_blob)
+
+
+def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
+    """Take a sealed or refused packet back to drafting. Its bag is deleted; the custody log keeps its sum."""
+    with house.act(actor, "packet reopened", f"packet {number}") as act:
+        packet = workbench.find_packet(act.session, number, lock=True)
+        if packet.life not in ("sealed", "refused") or packet.lodge_state in ("queued", "sending"):
+            raise Conflict(
+                f"{packet.number} is {packet.life}; it cannot go back to drafting.",
+                "Only what is sealed and not on its way, or was refused, can be mended.",
+                code="not-reopenable",
+            )
+        act.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
+        house.blobs.remove(packet.bag_blob)
+        packet.life, packet.turn = "drafting", "ours"
+        packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_case = packet.sealed_at = None
+        packet.sealed_by = packet.lodge_state = None
+        packet.lodge_words = ""
+        for exhibit in packet.exhibits:
+            exhibit.upload = None
+        act.session.flush()
+        return workbench.show(workbench.lay_out(act.session, packet))
+
+
+def withdraw(house: House, actor: Actor, number: str, reason: str) -> dict[str, Any]:
+    """Give a packet up before it is with the desk."""
+    with house.act(actor, "packet withdrawn", f"packet {number}", reason=reason) as act:
+        packet = workbench.find_packet(act.session, number, lock=True)
+        if packet.life not in ("drafting", "sealed", "refused") or packet.lodge_state in ("queued", "sending"):
+            raise Conflict(
+                f"{packet.number} is {packet.life}; the desk has it.", "Write to the desk that it is settled.",
+                code="not-withdrawable",
+            )  # fmt: skip
+        packet.life, packet.turn = "withdrawn", "ours"
+        act.session.flush()
+        return workbench.show(workbench.lay_out(act.session, packet))

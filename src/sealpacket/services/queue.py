@@ -1,0 +1,37 @@
+"""The job queue: Procrastinate in our own PostgreSQL, so that a job is enqueued by the transaction that needs it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import procrastinate
+from sqlalchemy.engine import make_url
+from sqlalchemy.orm import Session
+
+
+def conninfo(database_url: str) -> str:
+    """A libpq address from SQLAlchemy's."""
+    return make_url(database_url).set(drivername="postgresql").render_as_string(hide_password=False)
+
+
+def queue_app(database_url: str) -> procrastinate.App:
+    """The queue's application, for a worker as for those who only put jobs in."""
+    return procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=conninfo(database_url)))
+
+
+class Enqueuer:
+    """Puts jobs into the queue through the caller's own session: no commit, no job."""
+
+    def __init__(self, app: procrastinate.App) -> None:
+        self._app = app
+
+    def __call__(self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None:
+        """Enqueue `task`, to run in `wait` seconds at the earliest; jobs with the same lock run one after another."""
+        connection = session.connection().connection.driver_connection
+        delay = {"schedule_in": {"seconds": wait}} if wait else {}
+        self._app.configure_task(name=task, lock=lock, connection=connection, **delay).defer(**arguments)
+
+
+def wait_before(tried: int) -> int:
+    """Seconds before the next try: 2, 4, 8, … up to ten minutes."""
+    return int(min(2 ** (tried + 1), 600))

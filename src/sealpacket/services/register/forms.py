@@ -1,0 +1,230 @@
+"""The forms of the register's records: what a person may give, and what they get to see."""
+
+from __future__ import annotations
+
+import ipaddress
+import re
+import zoneinfo
+from datetime import date, datetime
+from functools import cache
+from importlib.resources import files
+from typing import Annotated, Literal
+
+import phonenumbers
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+
+from sealpacket.core.coverage import Need
+
+
+class Form(BaseModel):
+    """What is given. Unknown fields are refused."""
+
+    model_config = ConfigDict(extra="forbid", str_strip_whitespace=True)
+
+
+class Shown(BaseModel):
+    """What is shown of a record: `version` is its ETag."""
+
+    id: str
+    version: int
+    updated_at: datetime
+
+
+def _phone(value: str) -> str:
+    """E.164, from any spelling with a country code."""
+    try:
+        number = phonenumbers.parse(value, None)
+    except phonenumbers.NumberParseException as error:
+        raise ValueError("write the number with its country code, such as +44 1632 960123") from error
+    return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
+
+
+def _zone(value: str) -> str:
+    if value not in zoneinfo.available_timezones():
+        raise ValueError("is no time zone name, such as Europe/London")
+    return value
+
+
+@cache
+def _countries() -> frozenset[str]:
+    table = files("tzdata").joinpath("zoneinfo/iso3166.tab").read_text("utf-8")
+    return frozenset(line[:2] for line in table.splitlines() if line and not line.startswith("#"))
+
+
+def _country(value: str) -> str:
+    if value.upper() not in _countries():
+        raise ValueError("is no country code of ISO 3166, such as GB")
+    return value.upper()
+
+
+def _host(value: str) -> str:
+    if len(value) > 253 or not re.fullmatch(r"[A-Za-z0-9_]([A-Za-z0-9_.-]*[A-Za-z0-9_])?", value):
+        raise ValueError("is no host name")
+    return value.lower()
+
+
+def _address(value: str) -> str:
+    return str(ipaddress.ip_address(value))
+
+
+Key = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,59}$")]
+Short = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+Words = Annotated[str, StringConstraints(max_length=4000)]
+Line = Annotated[str, StringConstraints(max_length=400)]
+Phone = Annotated[str, AfterValidator(_phone)]
+Zone = Annotated[str, AfterValidator(_zone)]
+Country = Annotated[str, AfterValidator(_country)]
+Host = Annotated[str, AfterValidator(_host)]
+Address = Annotated[str, AfterValidator(_address)]
+Mail = Annotated[str, StringConstraints(pattern=r"^[^@\s]{1,64}@[^@\s]+\.[^@\s]+$", max_length=254)]
+Language = Annotated[str, StringConstraints(pattern=r"^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$")]
+Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
+AssetStatus = Literal["ordered", "in_use", "spare", "repair", "retired"]
+
+
+class VendorForm(Form):
+    """A vendor. `key` is the short name used in addresses and commands."""
+
+    key: Key
+    name: Short
+    sells_paid_help: bool = False
+    notes: Words = ""
+
+
+class PersonForm(Form):
+    """A person who can be named in packets."""
+
+    key: Key
+    name: Short
+    mail: Mail
+    phone: Phone | None = None
+    language: Language = "en"
+    time_zone: Zone = "Europe/London"
+    hours: Line = ""
+    on_call: bool = False
+
+
+class SiteForm(Form):
+    """A place where assets stand; `contact` is a person's key."""
+
+    key: Key
+    name: Short
+    address: Line = ""
+    postcode: Line = ""
+    country: Country
+    time_zone: Zone
+    contact: Key | None = None
+
+
+class ProductForm(Form):
+    """A model of a vendor's."""
+
+    vendor: Key
+    part_number: Short
+    name: Short
+    warranty_months: int | None = Field(None, ge=1, le=600)
+    warranty_needs: list[Need] = []
+
+
+class AssetForm(Form):
+    """A thing with a serial number; `product` is a part number, `site` a site's key."""
+
+    vendor: Key
+    product: Short
+    serial: Short
+    name: Line = ""
+    site: Key | None = None
+    status: AssetStatus = "in_use"
+    software_version: Line = ""
+    host_names: list[Host] = Field([], max_length=50)
+    addresses: list[Address] = Field([], max_length=50)
+    shipped_on: date | None = None
+    installed_on: date | None = None
+    notes: Words = ""
+
+
+class ContractForm(Form):
+    """A contract. `cost_minor` in minor units of `currency` (ISO 4217). A passcode goes in and is never listed."""
+
+    vendor: Key
+    number: Short
+    title: Line = ""
+    starts_on: date
+    ends_on: date
+    notice_on: date | None = None
+    grace_days: int = Field(0, ge=0, le=365)
+    cost_minor: int | None = Field(None, ge=0)
+    currency: Currency | None = None
+    passcode: str | None = Field(None, max_length=200)
+
+
+class EntitlementForm(Form):
+    """What a contract grants. Without serials and products it covers everything of the vendor's."""
+
+    vendor: Key
+    contract: Short
+    reference: Short
+    level: Short
+    rank: int = Field(0, ge=0, le=100)
+    route: Literal["support", "units"] = "support"
+    needs: list[Need] = Field(min_length=1)
+    hours: Line = ""
+    starts_on: date
+    ends_on: date
+    countries: list[Country] = []
+    serials: list[Short] = []
+    products: list[Short] = []
+    sites: list[Key] = []
+
+
+class LoginForm(Form):
+    """An identity of ours at a vendor. `secret` is what its desk asks for; it goes in and never comes out."""
+
+    vendor: Key
+    name: Short
+    person: Key | None = None
+    mailbox_read: bool = True
+    contracts: list[Short] = []
+    secret: str | None = Field(None, max_length=4000)
+
+
+class VendorShown(Shown, VendorForm):
+    """A vendor as kept."""
+
+
+class PersonShown(Shown, PersonForm):
+    """A person as kept."""
+
+
+class SiteShown(Shown, SiteForm):
+    """A site as kept."""
+
+
+class ProductShown(Shown, ProductForm):
+    """A product as kept."""
+
+
+class AssetShown(Shown, AssetForm):
+    """An asset as kept, with the names of what it refers to."""
+
+    product_name: str
+    vendor_name: str
+    site_name: str | None
+
+
+class ContractShown(Shown, ContractForm):
+    """A contract as kept; of the passcode only whether there is one."""
+
+    passcode: None = None
+    has_passcode: bool
+
+
+class EntitlementShown(Shown, EntitlementForm):
+    """An entitlement as kept."""
+
+
+class LoginShown(Shown, LoginForm):
+    """A login as kept; of the secret only whether there is one."""
+
+    secret: None = None
+    has_secret: bool

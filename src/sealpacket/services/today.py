@@ -1,0 +1,71 @@
+"""Today: what needs us now, before all else; and finding anything."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from sealpacket.services.house import House
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.drafting import matching
+from sealpacket.services.register import find_assets
+from sealpacket.store.models import Contract, Entitlement, Packet
+from sealpacket.store.models.register import entitlement_asset
+
+OVER = ("settled", "withdrawn")
+_SOON = timedelta(days=90)
+
+
+def today(house: House) -> dict[str, Any]:
+    """Whose turn it is, in what state, and what ends soon."""
+    day = datetime.now(UTC).date()
+    with house.database.transaction() as session:
+        query = select(Packet).where(Packet.life.not_in(OVER)).order_by(Packet.updated_at.desc()).limit(200)
+        packets = list(session.scalars(query))
+        ours = [_brief(session, packet) for packet in packets if packet.turn == "ours"]
+        theirs = [_brief(session, packet) for packet in packets if packet.turn == "vendor"]
+        return {"day": day, "ours": ours, "theirs": theirs, "ending": _ending(session, day)}
+
+
+def _brief(session: Session, packet: Packet) -> dict[str, Any]:
+    stops = len(workbench.lay_out(session, packet).stops) if packet.life in workbench.DRAFT else None
+    return workbench.brief(packet, stops)
+
+
+def _ending(session: Session, day: date) -> list[dict[str, Any]]:
+    """Contracts that end in the next 90 days, the next notice or end first."""
+    listed = (
+        select(Entitlement.contract_id, func.count(entitlement_asset.c.asset_id.distinct()).label("assets"))
+        .join(entitlement_asset)
+        .group_by(Entitlement.contract_id)
+        .subquery()
+    )
+    rows = session.execute(
+        select(Contract, listed.c.assets)
+        .outerjoin(listed, listed.c.contract_id == Contract.id)
+        .where(Contract.ends_on.between(day, day + _SOON))
+        .order_by(func.least(Contract.notice_on, Contract.ends_on), Contract.number)
+    )
+    return [
+        {
+            "contract": contract.number,
+            "vendor": contract.vendor.name,
+            "title": contract.title,
+            "ends_on": contract.ends_on,
+            "notice_on": contract.notice_on if contract.notice_on and contract.notice_on >= day else None,
+            "days": (contract.ends_on - day).days,
+            "assets": assets or 0,
+        }
+        for contract, assets in rows
+    ]
+
+
+def find(house: House, query: str) -> dict[str, Any]:
+    """Assets and packets by whatever is known of them."""
+    with house.database.transaction() as session:
+        rows = session.scalars(select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)).all()
+        packets = [workbench.brief(row) for row in rows]
+    return {"packets": packets, "assets": find_assets(house, query, 8)}

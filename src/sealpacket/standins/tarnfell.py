@@ -1,0 +1,359 @@
+"""Tarnfell Storage's support desk, simulated: JSON over HTTP with a bearer token, attachments by tus 1.0.
+
+It behaves like a strict desk written by someone else. Run it with
+
+    python -m sealpacket.standins.tarnfell --port 8501 --folder var/tarnfell --token-file token
+
+Its `/control` is not part of the desk: with it a person makes it ask, answer, close, refuse, be slow or be down.
+"""
+
+from __future__ import annotations
+
+import argparse
+import base64
+import binascii
+import hashlib
+import hmac
+import json
+import threading
+import time
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+from flask import Flask, Response, jsonify, request
+from jsonschema import Draft202012Validator
+from werkzeug.serving import make_server
+
+LARGEST_FILE = 200_000_000
+MOST_FILES = 12
+FIRMWARE_QUESTION = "Which firmware do both controllers run?"
+
+CASE_SCHEMA: dict[str, Any] = {
+    "type": "object",
+    "required": ["case"],
+    "properties": {
+        "case": {
+            "type": "object",
+            "required": ["headline", "details", "type", "category", "priority", "array_serial", "support_id", "contact",
+                         "customer_ref"],
+            "additionalProperties": False,
+            "properties": {
+                "headline": {"type": "string", "minLength": 5, "maxLength": 120},
+                "details": {"type": "string", "minLength": 20, "maxLength": 8000},
+                "type": {"enum": ["FAULT", "QUERY"]},
+                "category": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2},
+                "priority": {"enum": ["1", "2", "3", "4"]},
+                "array_serial": {"type": "string", "pattern": "^TN[0-9]-[0-9]{5}-[A-Z]$"},
+                "support_id": {"type": "string", "pattern": "^TSE-[0-9]{6}$"},
+                "release": {"type": "string"},
+                "began_at": {"type": "string", "pattern": "^[0-9]{4}-[0-9]{2}-[0-9]{2}T.*([+-][0-9]{2}:[0-9]{2}|Z)$"},
+                "time_zone": {"type": "string"},
+                "business_effect": {"type": "string", "maxLength": 2000},
+                "steps_taken": {"type": "string", "maxLength": 8000},
+                "customer_ref": {"type": "string", "maxLength": 40},
+                "contact": {
+                    "type": "object",
+                    "required": ["name", "mail", "phone"],
+                    "additionalProperties": False,
+                    "properties": {
+                        "name": {"type": "string", "minLength": 2},
+                        "mail": {"type": "string", "pattern": "^[^@ ]+@[^@ ]+$"},
+                        "phone": {"type": "string", "pattern": "^\\+[0-9]{7,15}$"},
+                        "language": {"type": "string"},
+                        "day_and_night": {"type": "boolean"},
+                    },
+                },
+            },
+        },
+        "attachments": {
+            "type": "array",
+            "maxItems": MOST_FILES,
+            "items": {
+                "type": "object",
+                "required": ["upload", "name", "sha256"],
+                "properties": {
+                    "upload": {"type": "string"},
+                    "name": {"type": "string"},
+                    "size": {"type": "integer"},
+                    "sha256": {"type": "string", "pattern": "^[0-9a-f]{64}$"},
+                },
+            },
+        },
+    },
+    "additionalProperties": False,
+}  # fmt: skip
+
+CATEGORIES = {
+    "volume": {"latency", "offline", "capacity"},
+    "controller": {"failover", "restart", "clock"},
+    "drive": {"failed", "predicted"},
+    "connection": {"path-lost", "login"},
+    "software": {"upgrade", "question"},
+}
+
+ENTITLED = {
+    "TN9-44120-A": {"TSE-301877"},
+    "TN9-44121-B": {"TSE-301877"},
+    "TN4-20933-C": {"TSE-288410"},
+}
+"""Which serials Tarnfell believes to cover, and under which support ids."""
+
+
+class Desk:
+    """The desk's memory; what matters is written to its folder at once."""
+
+    def __init__(self, folder: Path, token: str) -> None:
+        self.folder, self.token = folder, token
+        self.lock = threading.RLock()
+        self.mood: dict[str, Any] = {"down": False, "slow": 0.0, "refuse": None, "ask_after": 3.0}
+        folder.mkdir(parents=True, exist_ok=True)
+        (folder / "uploads").mkdir(exist_ok=True)
+        self._file = folder / "desk.json"
+        self.state: dict[str, Any] = {"next": 400117, "cases": {}, "keys": {}, "uploads": {}}
+        if self._file.exists():
+            self.state = json.loads(self._file.read_text())
+
+    def keep(self) -> None:
+        """Write the memory down."""
+        unfinished = self._file.with_suffix(".part")
+        unfinished.write_text(json.dumps(self.state))
+        unfinished.replace(self._file)
+
+    def say(self, case: dict[str, Any], text: str, *, asks: bool) -> None:
+        """Say something to the customer."""
+        case["messages"].append({"id": uuid4().hex[:12], "from": "desk", "text": text, "asks": asks, "at": _now()})
+        if asks:
+            case["state"] = "WITH_CUSTOMER"
+
+    def ask_what_is_missing(self, case: dict[str, Any]) -> None:
+        """Ask for the firmware of both controllers, some seconds after a fault came in without it."""
+        age = time.time() - case["opened"]
+        if case["asked"] or case["state"] != "OPEN" or age < self.mood["ask_after"]:
+            return
+        if case["body"]["case"]["type"] == "FAULT":
+            case["asked"] = True
+            self.say(case, FIRMWARE_QUESTION, asks=True)
+            self.keep()
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+def _no(status: int, code: str, text: str, field: str = "") -> tuple[Response, int]:
+    return jsonify({"errors": [{"code": code, "field": field, "text": text}]}), status
+
+
+def make_desk(folder: Path, token: str) -> Flask:
+    """The desk's web application."""
+    app = Flask("tarnfell")
+    app.config["MAX_CONTENT_LENGTH"] = 16 << 20
+    desk = Desk(folder, token)
+    schema = Draft202012Validator(CASE_SCHEMA)
+
+    @app.before_request
+    def at_the_door() -> tuple[Response, int] | None:
+        if request.path == "/control":
+            return None
+        if desk.mood["slow"]:
+            time.sleep(float(desk.mood["slow"]))
+        if desk.mood["down"]:
+            return _no(503, "down", "The desk is closed for maintenance.")
+        given = request.headers.get("Authorization", "")
+        if not hmac.compare_digest(given.encode(), f"Bearer {desk.token}".encode()):
+            return _no(401, "bad_token", "The token is not known at this desk.")
+        return None
+
+    _add_uploads(app, desk)
+    _add_cases(app, desk, schema)
+    _add_control(app, desk)
+    return app
+
+
+def _add_uploads(app: Flask, desk: Desk) -> None:
+    """tus 1.0: creation, offset, continuation."""
+
+    def tus(status: int, **headers: str) -> Response:
+        return Response(status=status, headers={"Tus-Resumable": "1.0.0", **headers})
+
+    @app.post("/uploads")
+    def create() -> Response | tuple[Response, int]:
+        if request.headers.get("Tus-Resumable") != "1.0.0":
+            return tus(412, **{"Tus-Version": "1.0.0"})
+        try:
+            length = int(request.headers["Upload-Length"])
+            pairs = dict(item.split(" ", 1) for item in request.headers.get("Upload-Metadata", "").split(",") if item)
+            name = base64.b64decode(pairs["filename"], validate=True).decode()
+        except (KeyError, ValueError, binascii.Error):
+            return _no(400, "bad_upload", "Upload-Length and a filename in Upload-Metadata are needed.")
+        if length > LARGEST_FILE:
+            return _no(413, "too_large", f"{name} is larger than {LARGEST_FILE} bytes.")
+        ident = uuid4().hex
+        with desk.lock:
+            (desk.folder / "uploads" / ident).touch()
+            desk.state["uploads"][ident] = {"name": name, "length": length}
+            desk.keep()
+        return tus(201, Location=f"/uploads/{ident}")
+
+    @app.route("/uploads/<ident>", methods=["HEAD"])
+    def offset(ident: str) -> Response:
+        with desk.lock:
+            if ident not in desk.state["uploads"]:
+                return tus(404)
+            have = (desk.folder / "uploads" / ident).stat().st_size
+            length = str(desk.state["uploads"][ident]["length"])
+            return tus(200, **{"Upload-Offset": str(have), "Upload-Length": length, "Cache-Control": "no-store"})
+
+    @app.patch("/uploads/<ident>")
+    def patch(ident: str) -> Response:
+        if request.content_type != "application/offset+octet-stream":
+            return tus(415)
+        with desk.lock:
+            upload = desk.state["uploads"].get(ident)
+            if upload is None:
+                return tus(404)
+            path = desk.folder / "uploads" / ident
+            have = path.stat().st_size
+            if request.headers.get("Upload-Offset") != str(have):
+                return tus(409)
+            data = request.get_data()
+            if have + len(data) > upload["length"]:
+                return tus(413)
+            with path.open("ab") as file:
+                file.write(data)
+            return tus(204, **{"Upload-Offset": str(have + len(data))})
+
+
+def _add_cases(app: Flask, desk: Desk, schema: Draft202012Validator) -> None:
+    @app.post("/cases")
+    def open_case() -> Response | tuple[Response, int]:
+        key = request.headers.get("Idempotency-Key")
+        with desk.lock:
+            if key and key in desk.state["keys"]:
+                return jsonify({"case": _shown(desk.state["cases"][desk.state["keys"][key]])})
+            if desk.mood["refuse"]:
+                code, desk.mood["refuse"] = desk.mood["refuse"], None
+                return _no(422, code, "The desk does not take this case.")
+            body = request.get_json(silent=True)
+            fault = _fault_of(body, desk, schema)
+            if fault is not None:
+                return fault
+            reference = f"TS-{desk.state['next']}"
+            desk.state["next"] += 1
+            case = {"reference": reference, "state": "OPEN", "opened": time.time(), "body": body, "messages": [],
+                    "asked": False}  # fmt: skip
+            desk.state["cases"][reference] = case
+            if key:
+                desk.state["keys"][key] = reference
+            desk.keep()
+            return jsonify({"case": _shown(case)}), 201
+
+    @app.get("/cases/<reference>")
+    def see_case(reference: str) -> Response | tuple[Response, int]:
+        with desk.lock:
+            case = desk.state["cases"].get(reference)
+            if case is None:
+                return _no(404, "unknown_case", f"There is no case {reference}.")
+            desk.ask_what_is_missing(case)
+            return jsonify({"case": _shown(case)})
+
+    @app.post("/cases/<reference>/messages")
+    def hear(reference: str) -> Response | tuple[Response, int]:
+        with desk.lock:
+            case = desk.state["cases"].get(reference)
+            if case is None:
+                return _no(404, "unknown_case", f"There is no case {reference}.")
+            key = request.headers.get("Idempotency-Key") or uuid4().hex
+            text = (request.get_json(silent=True) or {}).get("text")
+            if not isinstance(text, str) or not text.strip():
+                return _no(422, "missing_field", "A message needs a text.", "text")
+            if all(message["id"] != key for message in case["messages"]):
+                case["messages"].append({"id": key, "from": "customer", "text": text, "asks": False, "at": _now()})
+                if case["state"] == "WITH_CUSTOMER":
+                    case["state"] = "OPEN"
+                desk.keep()
+            return jsonify({"case": _shown(case)}), 201
+
+
+def _fault_of(body: Any, desk: Desk, schema: Draft202012Validator) -> tuple[Response, int] | None:
+    """The desk's own reasons for refusing, one after the other."""
+    error = next(iter(sorted(schema.iter_errors(body), key=lambda e: list(e.path))), None)
+    if error is not None:
+        place = "/".join(str(part) for part in error.path)
+        code = "missing_field" if error.validator == "required" else "bad_field"
+        return _no(422, code, f"{place or 'body'}: {error.message[:200]}", place)
+    case = body["case"]
+    if case["array_serial"] not in ENTITLED:
+        return _no(422, "unknown_serial", f"No array {case['array_serial']} is known here.", "case/array_serial")
+    if case["support_id"] not in ENTITLED[case["array_serial"]]:
+        return _no(422, "not_entitled", f"{case['support_id']} does not cover {case['array_serial']}.", "case/support_id")
+    group, leaf = case["category"]
+    if leaf not in CATEGORIES.get(group, set()):
+        return _no(422, "bad_category", f"There is no category {group} / {leaf}.", "case/category")
+    if case["priority"] == "1" and not case["contact"].get("day_and_night"):
+        return _no(422, "nobody_at_night", "Priority 1 needs a contact reachable day and night.", "case/contact")
+    for attachment in body.get("attachments", []):
+        fault = _attachment_fault(attachment, desk)
+        if fault is not None:
+            return fault
+    return None
+
+
+def _attachment_fault(attachment: dict[str, Any], desk: Desk) -> tuple[Response, int] | None:
+    ident = attachment["upload"].rsplit("/", 1)[-1]
+    known = desk.state["uploads"].get(ident)
+    path = desk.folder / "uploads" / ident
+    if known is None or not path.exists():
+        return _no(422, "unknown_upload", f"{attachment['name']} was never uploaded.", "attachments")
+    if path.stat().st_size != known["length"] or path.stat().st_size == 0:
+        return _no(422, "unfinished_upload", f"{attachment['name']} did not arrive whole.", "attachments")
+    with path.open("rb") as file:
+        if hashlib.file_digest(file, "sha256").hexdigest() != attachment["sha256"]:
+            return _no(422, "bad_checksum", f"{attachment['name']} does not match its checksum.", "attachments")
+    return None
+
+
+def _shown(case: dict[str, Any]) -> dict[str, Any]:
+    return {"reference": case["reference"], "state": case["state"], "messages": case["messages"]}
+
+
+def _add_control(app: Flask, desk: Desk) -> None:
+    @app.get("/control")
+    def look() -> Response:
+        with desk.lock:
+            cases = {ref: {"body": c["body"], **_shown(c)} for ref, c in desk.state["cases"].items()}
+            return jsonify({"mood": desk.mood, "cases": cases, "uploads": desk.state["uploads"]})
+
+    @app.post("/control")
+    def steer() -> Response:
+        """{"down": true} · {"slow": 2} · {"refuse": code} · {"case": ref, "ask"/"say": text, "state": word}."""
+        wish = request.get_json()
+        with desk.lock:
+            desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
+            case = desk.state["cases"].get(wish.get("case"))
+            if case is not None:
+                if "state" in wish:
+                    case["state"] = wish["state"]
+                if "ask" in wish:
+                    desk.say(case, wish["ask"], asks=True)
+                if "say" in wish:
+                    desk.say(case, wish["say"], asks=False)
+                desk.keep()
+            return jsonify(desk.mood)
+
+
+def main() -> None:
+    """Run the desk on loopback until it is told to stop."""
+    parser = argparse.ArgumentParser(description="Tarnfell Storage's support desk, simulated.")
+    parser.add_argument("--port", type=int, required=True)
+    parser.add_argument("--folder", type=Path, required=True)
+    parser.add_argument("--token-file", type=Path, required=True, help="File with the token that it takes.")
+    arguments = parser.parse_args()
+    app = make_desk(arguments.folder, arguments.token_file.read_text().strip())
+    make_server("127.0.0.1", arguments.port, app, threaded=True).serve_forever()
+
+
+if __name__ == "__main__":
+    main()

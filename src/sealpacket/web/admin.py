@@ -1,0 +1,120 @@
+"""sealpacket-service: what whoever runs the service types: migrate, serve, work, keys and accounts."""
+
+from __future__ import annotations
+
+import base64
+import logging
+import os
+import secrets
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import structlog
+import typer
+
+from sealpacket.core.errors import Trouble
+from sealpacket.core.packet import SealKey
+from sealpacket.services.accounts import add_account
+from sealpacket.settings import Settings
+from sealpacket.store.migrate import migrate
+
+cli = typer.Typer(no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False)
+
+
+def set_up_log() -> None:
+    """JSON lines on standard error, for our own events and for libraries alike."""
+    logging.basicConfig(level=logging.WARNING, stream=sys.stderr, format="%(levelname)s %(name)s %(message)s")
+    structlog.configure(
+        processors=[
+            structlog.processors.add_log_level,
+            structlog.processors.TimeStamper(fmt="iso", utc=True),
+            structlog.processors.format_exc_info,
+            structlog.processors.JSONRenderer(),
+        ],
+        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
+    )
+
+
+@cli.command("migrate")
+def migrate_command() -> None:
+    """Bring the database to the newest version."""
+    settings = Settings()
+    migrate(settings.owner_url or settings.database_url, settings.database_url)
+
+
+@cli.command()
+def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key files go.")]) -> None:
+    """Make a master key and a seal key, unless they are there already."""
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    contents = {
+        "master.key": base64.b64encode(secrets.token_bytes(32)).decode() + "\n",
+        "seal.jwk": SealKey.generate().private_jwk() + "\n",
+    }
+    for name, content in contents.items():
+        path = folder / name
+        if not path.exists():
+            descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+            with os.fdopen(descriptor, "w") as file:
+                file.write(content)
+
+
+@cli.command()
+def account(
+    name: str,
+    role: Annotated[list[str], typer.Option(help="keeper, preparer, releaser or reader; may be repeated.")],
+    person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
+) -> None:
+    """Make an account, or set its password and roles. The password is read from standard input."""
+    from sealpacket.web.app import open_house
+
+    password = (
+        sys.stdin.readline().rstrip("\n") if not sys.stdin.isatty() else typer.prompt("Password", hide_input=True)
+    )
+    add_account(open_house(Settings()), name, password, role, person)
+
+
+@cli.command()
+def serve(
+    port: Annotated[int, typer.Option(help="Loopback port.")] = 8400,
+    workers: Annotated[int, typer.Option(help="Processes.")] = 2,
+) -> None:
+    """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
+    arguments = [
+        "gunicorn", "sealpacket.web.app:wsgi()", "--bind", f"127.0.0.1:{port}", "--workers", str(workers),
+        "--worker-class", "gthread", "--threads", "8", "--timeout", "120", "--graceful-timeout", "5",
+        "--log-level", "warning", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
+    ]  # fmt: skip
+    os.execv(sys.executable, [sys.executable, "-m", *arguments])
+
+
+@cli.command()
+def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) -> None:
+    """Do the jobs of the queue: redact, lodge, follow."""
+    import asyncio
+
+    from sealpacket.jobs.tasks import add_tasks
+    from sealpacket.services.queue import queue_app
+    from sealpacket.web.app import open_house
+
+    set_up_log()
+    settings = Settings()
+    app = queue_app(settings.database_url)
+    add_tasks(app, open_house(settings))
+
+    async def run_worker() -> None:
+        async with app.open_async():
+            await app.run_worker_async(
+                concurrency=jobs, fetch_job_polling_interval=2, shutdown_graceful_timeout=5, delete_jobs="successful"
+            )
+
+    asyncio.run(run_worker())
+
+
+def run() -> None:
+    """Entry point; a Trouble is told in two lines."""
+    try:
+        cli()
+    except Trouble as trouble:
+        print(f"{trouble.sentence}\n{trouble.way_out}", file=sys.stderr)
+        raise SystemExit(1) from trouble

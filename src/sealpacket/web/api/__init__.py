@@ -1,0 +1,14 @@
+"""The API, one module for each part of the house."""
+
+from flask_openapi3 import OpenAPI
+
+from sealpacket.web.api import accounts, desks, exhibits, house, packets, register
+
+
+def add_api(app: OpenAPI) -> None:
+    """Register every part under /api/v1."""
+    for module in (accounts, register, desks, packets, exhibits, house):
+        app.register_api(module.api)
+
+
+__all__ = ["add_api"]

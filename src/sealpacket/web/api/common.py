@@ -1,0 +1,79 @@
+"""What the parts of the API share."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from flask import Response, jsonify, request
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, ConfigDict, Field
+
+from sealpacket.core.errors import Invalid
+from sealpacket.web.problems import problem
+
+PREFIX = "/api/v1"
+
+
+def part(name: str, words: str) -> APIBlueprint:
+    """A blueprint of the API with its tag."""
+    return APIBlueprint(name, __name__, url_prefix=PREFIX, abp_tags=[Tag(name=name, description=words)])
+
+
+class Strict(BaseModel):
+    """Refuses what it does not know."""
+
+    model_config = ConfigDict(extra="forbid", str_strip_whitespace=True)
+
+
+class Handle(BaseModel):
+    """A record by its id or by what people call it."""
+
+    handle: str = Field(max_length=300)
+
+
+class Number(BaseModel):
+    """A packet by its number."""
+
+    number: str = Field(pattern=r"^[Pp]-\d{4,12}$", description="Such as P-0142.")
+
+
+class ListQuery(Strict):
+    """How much of a list, from where."""
+
+    limit: int = Field(50, ge=1, le=200)
+    cursor: str = Field("", max_length=500)
+
+
+class Done(BaseModel):
+    """Nothing more to say."""
+
+    done: bool = True
+
+
+def with_etag(body: dict[str, Any], status: int = 200) -> Response:
+    """A record with its version as ETag."""
+    response: Response = jsonify(body)
+    response.status_code = status
+    response.headers["ETag"] = f'"{body["version"]}"'
+    return response
+
+
+def read_version(*, optional: bool = False) -> int:
+    """The version from If-Match. Raises Invalid if it is malformed; aborts with 428 if it is missing."""
+    header = request.headers.get("If-Match", "")
+    if not header and optional:
+        return 0
+    if not header:
+        from flask import abort
+
+        abort(
+            problem(
+                428, "version-missing", "Say which version you changed", "The change came without If-Match.",
+                "Read the record first and send its ETag as If-Match.",
+            )
+        )  # fmt: skip
+    match = re.fullmatch(r'(?:W/)?"(\d{1,9})"', header)
+    if match is None:
+        raise Invalid("If-Match is not an ETag of ours.", "Send the ETag as it came.", code="bad-etag")
+    return int(match[1])

@@ -1,0 +1,161 @@
+"""The house: today, finding, cover, the custody log, the seal key and health."""
+
+from dataclasses import asdict
+from datetime import UTC, date, datetime
+from typing import Any
+
+from pydantic import BaseModel, Field
+from sqlalchemy import text
+
+from sealpacket import __version__
+from sealpacket.core.coverage import Need, Ruling
+from sealpacket.services import coverage, custody
+from sealpacket.services import today as today_service
+from sealpacket.services.packets.views import PacketBrief
+from sealpacket.services.register.forms import AssetShown
+from sealpacket.web.api.common import Strict, part
+from sealpacket.web.guard import ANY_ROLE, ANYONE, needs, the_house
+
+api = part("house", "What needs us, what covers what, and who did what.")
+
+
+class Ending(BaseModel):
+    """A contract that ends within 90 days; `days` from today."""
+
+    contract: str
+    vendor: str
+    title: str
+    ends_on: date
+    notice_on: date | None
+    days: int
+    assets: int
+
+
+class Today(BaseModel):
+    """Whose turn it is."""
+
+    day: date
+    ours: list[PacketBrief]
+    theirs: list[PacketBrief]
+    ending: list[Ending]
+
+
+class Found(BaseModel):
+    """What was found."""
+
+    packets: list[PacketBrief]
+    assets: list[AssetShown]
+
+
+class FindQuery(Strict):
+    """Words to find."""
+
+    q: str = Field(min_length=1, max_length=200)
+
+
+class CoverageQuery(Strict):
+    """Cover of what, for what, when, through whom."""
+
+    asset: str = Field(max_length=300, description="An asset's id or serial.")
+    need: Need = "fault"
+    day: date | None = Field(None, description="Today, if not given.")
+    login: str | None = Field(None, max_length=300)
+
+
+class CustodyEntryShown(BaseModel):
+    """One entry of the custody log."""
+
+    seq: int
+    hash: str
+    at: datetime
+    actor: str
+    action: str
+    subject: str
+    detail: dict[str, Any]
+
+
+class CustodyPage(BaseModel):
+    """Entries, the newest first."""
+
+    items: list[CustodyEntryShown]
+
+
+class CustodyQuery(Strict):
+    """Which part of the log."""
+
+    subject: str = Field("", max_length=300, description="Such as “packet P-0001”.")
+    before: int | None = Field(None, ge=1)
+    limit: int = Field(50, ge=1, le=500)
+
+
+class Chain(BaseModel):
+    """Whether the custody log is whole. `last_hash` is worth noting down elsewhere."""
+
+    entries: int
+    last_hash: str
+    broken_at: int | None
+    reason: str
+    holds: bool
+
+
+class Health(BaseModel):
+    """The service answers, and so does its database."""
+
+    version: str
+    database: bool
+
+
+class SealKeyShown(BaseModel):
+    """The public part of the seal key, a JSON Web Key (RFC 8037)."""
+
+    kty: str
+    crv: str
+    x: str
+    kid: str
+
+
+@api.get("/today", summary="What needs us now, before all else", responses={200: Today})
+@needs(ANY_ROLE)
+def today() -> dict[str, Any]:
+    return today_service.today(the_house())
+
+
+@api.get("/find", summary="Find assets and packets by whatever is known", responses={200: Found})
+@needs(ANY_ROLE)
+def find(query: FindQuery) -> dict[str, Any]:
+    return today_service.find(the_house(), query.q)
+
+
+@api.get("/coverage", summary="What covers an asset, and why", responses={200: Ruling})
+@needs(ANY_ROLE)
+def get_coverage(query: CoverageQuery) -> dict[str, Any]:
+    day = query.day or datetime.now(UTC).date()
+    return coverage.coverage(the_house(), query.asset, query.need, day, query.login).model_dump(mode="json")
+
+
+@api.get("/custody", summary="The custody log, newest first", responses={200: CustodyPage})
+@needs("keeper", "releaser", "preparer")
+def get_custody(query: CustodyQuery) -> dict[str, Any]:
+    found = custody.entries(the_house(), subject=query.subject, before=query.before, limit=query.limit)
+    return {"items": found}
+
+
+@api.get("/custody/chain", summary="Verify the whole custody log", responses={200: Chain})
+@needs("keeper", "releaser")
+def verify_custody() -> dict[str, Any]:
+    report = custody.verify(the_house())
+    return {**asdict(report), "holds": report.broken_at is None}
+
+
+@api.get("/seal-key", summary="The public seal key, for verifying bags", responses={200: SealKeyShown})
+@needs(ANY_ROLE)
+def seal_key() -> dict[str, Any]:
+    return the_house().seal_key.public_jwk()
+
+
+@api.get("/health", summary="Whether the service can work", responses={200: Health}, security=[])
+@needs(ANYONE)
+def health() -> dict[str, Any]:
+    with the_house().database.transaction() as session:
+        session.execute(text("SELECT 1"))
+    return {"version": __version__, "database": True}

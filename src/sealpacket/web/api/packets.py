@@ -1,0 +1,163 @@
+"""Packets: from the note to the settled end."""
+
+from typing import Any
+
+from flask import Response
+from pydantic import BaseModel, Field
+
+from sealpacket.core.coverage import Need
+from sealpacket.services.packets import drafting, following, lodging, sealing
+from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown
+from sealpacket.web.api.common import ListQuery, Number, Strict, part, read_version, with_etag
+from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+from sealpacket.web.repetition import once
+
+api = part("packets", "One submission to a vendor: noted, answered, sealed, lodged, followed.")
+
+
+class Note(Strict):
+    """What happened, in plain words. `asset` by id or serial, if it is known already."""
+
+    title: str = Field(min_length=3, max_length=200)
+    note: str = Field("", max_length=20_000)
+    need: Need = "fault"
+    asset: str | None = Field(None, max_length=300)
+
+
+class PacketChange(Strict):
+    """What of a draft to change; `login` by name."""
+
+    title: str | None = Field(None, min_length=3, max_length=200)
+    note: str | None = Field(None, max_length=20_000)
+    need: Need | None = None
+    asset: str | None = Field(None, max_length=300)
+    login: str | None = Field(None, max_length=300)
+
+
+class Answers(Strict):
+    """Answers by question; null goes back to what the register says."""
+
+    answers: dict[str, str | None] = Field(max_length=400)
+
+
+class Reply(Strict):
+    """Words for the desk."""
+
+    text: str = Field(min_length=1, max_length=20_000)
+
+
+class Reason(Strict):
+    """Why."""
+
+    reason: str = Field(min_length=3, max_length=1000)
+
+
+class PacketQuery(ListQuery):
+    """Narrow the list of packets."""
+
+    life: str = Field("", max_length=20)
+    turn: str = Field("", max_length=20)
+    asset: str = Field("", max_length=300, description="An asset's id or serial.")
+    q: str = Field("", max_length=200)
+
+
+class PacketPage(BaseModel):
+    """Packets, the newest first."""
+
+    items: list[PacketBrief]
+    next: str | None = None
+
+
+@api.get("/packets", summary="List packets", responses={200: PacketPage})
+@needs(ANY_ROLE)
+def list_packets(query: PacketQuery) -> dict[str, Any]:
+    page = drafting.listed(
+        the_house(), life=query.life, turn=query.turn, asset=query.asset, query=query.q, limit=query.limit,
+        cursor=query.cursor,
+    )  # fmt: skip
+    return {"items": page.items, "next": page.next}
+
+
+@api.post("/packets", summary="Note a packet", responses={201: PacketShown})
+@needs("preparer")
+def note_packet(body: Note) -> Response:
+    result, status = once(
+        lambda: drafting.note(the_house(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset),
+        201,
+    )
+    return with_etag(result, status)
+
+
+@api.get("/packets/<number>", summary="Get a packet with all on its workbench", responses={200: PacketShown})
+@needs(ANY_ROLE)
+def get_packet(path: Number) -> Response:
+    return with_etag(drafting.get(the_house(), path.number.upper()))
+
+
+@api.patch("/packets/<number>", summary="Change a draft", responses={200: PacketShown})
+@needs("preparer")
+def change_packet(path: Number, body: PacketChange) -> Response:
+    changes = body.model_dump(exclude_unset=True)
+    return with_etag(drafting.change(the_house(), actor(), path.number.upper(), changes, read_version()))
+
+
+@api.put("/packets/<number>/answers", summary="Answer questions of the desk's", responses={200: PacketShown})
+@needs("preparer")
+def answer_questions(path: Number, body: Answers) -> Response:
+    version = read_version(optional=True) or None
+    return with_etag(drafting.answer(the_house(), actor(), path.number.upper(), body.answers, version))
+
+
+@api.get("/packets/<number>/letter", summary="The case as the desk will read it", responses={200: Letter})
+@needs(ANY_ROLE)
+def get_letter(path: Number) -> dict[str, Any]:
+    return sealing.letter(the_house(), path.number.upper())
+
+
+@api.post("/packets/<number>/seal", summary="Seal a draft that nothing stops", responses={200: PacketShown})
+@needs("releaser")
+def seal_packet(path: Number) -> Response:
+    version = read_version(optional=True) or None
+    return with_etag(sealing.seal(the_house(), actor(), path.number.upper(), version))
+
+
+@api.get("/packets/<number>/bag", summary="The sealed bag, a zip", responses={200: None})
+@needs("preparer", "releaser")
+def get_bag(path: Number) -> Response:
+    number = path.number.upper()
+    digest, blocks = sealing.bag(the_house(), actor(), number)
+    headers = {"Content-Disposition": f'attachment; filename="{number}.zip"', "ETag": f'"{digest}"'}
+    return Response(blocks, mimetype="application/zip", headers=headers)
+
+
+@api.post("/packets/<number>/lodge", summary="Deliver a sealed packet to its desk", responses={202: PacketShown})
+@needs("releaser")
+def lodge_packet(path: Number) -> Response:
+    return with_etag(lodging.lodge(the_house(), actor(), path.number.upper()), 202)
+
+
+@api.post("/packets/<number>/follow", summary="Look now how the case stands", responses={200: PacketShown})
+@needs("preparer", "releaser")
+def follow_packet(path: Number) -> Response:
+    return with_etag(following.follow(the_house(), actor(), path.number.upper()))
+
+
+@api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})
+@needs("preparer")
+def reply(path: Number, body: Reply) -> Response:
+    result, status = once(lambda: following.reply(the_house(), actor(), path.number.upper(), body.text), 201)
+    return with_etag(result, status)
+
+
+@api.post("/packets/<number>/reopen", summary="Back to drafting, after a refusal or before lodging",
+          responses={200: PacketShown})  # fmt: skip
+@needs("releaser", "preparer")
+def reopen_packet(path: Number) -> Response:
+    return with_etag(sealing.reopen(the_house(), actor(), path.number.upper()))
+
+
+@api.post("/packets/<number>/withdraw", summary="Give a packet up before the desk has it",
+          responses={200: PacketShown})  # fmt: skip
+@needs("preparer")
+def withdraw_packet(path: Number, body: Reason) -> Response:
+    return with_etag(sealing.withdraw(the_house(), actor(), path.number.upper(), body.reason))

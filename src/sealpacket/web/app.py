@@ -1,0 +1,114 @@
+"""The application: API, console, and the headers that keep both safe."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from pathlib import Path
+from typing import Any
+
+from flask import Response, request, send_from_directory
+from flask.json.provider import DefaultJSONProvider
+from flask_openapi3 import Info, OpenAPI
+from pydantic import BaseModel
+
+from sealpacket import __version__
+from sealpacket.services.house import House
+from sealpacket.services.queue import Enqueuer, queue_app
+from sealpacket.settings import Settings
+from sealpacket.web.api import add_api
+from sealpacket.web.guard import ANYONE, add_guard, needs
+from sealpacket.web.problems import Problem, add_handlers, invalid_request
+
+_DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
+
+Sign in for a token with `POST /api/v1/tokens` and send it as `Authorization: Bearer …`. Every error is a problem
+document (RFC 9457) with a stable `code` and a `way_out`. What people edit has an ETag: send it back as If-Match.
+What must not happen twice takes an Idempotency-Key."""
+
+
+class _Json(DefaultJSONProvider):
+    """JSON with dates as RFC 3339 and pydantic models as they say themselves."""
+
+    sort_keys = False
+
+    @staticmethod
+    def default(value: Any) -> Any:
+        if isinstance(value, BaseModel):
+            return value.model_dump(mode="json")
+        if isinstance(value, date | datetime):
+            return value.isoformat()
+        return DefaultJSONProvider.default(value)
+
+
+class _App(OpenAPI):
+    json_provider_class = _Json
+
+
+def make_app(house: House) -> OpenAPI:
+    """The WSGI application of one house."""
+    app = _App(
+        "sealpacket",
+        info=Info(title="Seal Packet", version=__version__, description=_DESCRIPTION),
+        security_schemes={"token": {"type": "http", "scheme": "bearer"}},
+        responses={status: Problem for status in ("401", "403", "404", "409", "503")},
+        validation_error_model=Problem,
+        validation_error_callback=invalid_request,
+        doc_ui=False,
+        static_folder=None,
+    )
+    app.config["HOUSE"] = house
+    app.config["MAX_CONTENT_LENGTH"] = 8 << 20
+    add_handlers(app)
+    add_guard(app)
+    add_api(app)
+    _add_console(app, house.settings.console)
+
+    @app.get("/openapi.json", doc_ui=False)
+    @needs(ANYONE)
+    def openapi() -> Any:
+        return app.api_doc
+
+    @app.after_request
+    def _safe_headers(response: Response) -> Response:
+        response.headers.setdefault("X-Content-Type-Options", "nosniff")
+        response.headers.setdefault("Referrer-Policy", "no-referrer")
+        response.headers.setdefault("X-Frame-Options", "DENY")
+        response.headers.setdefault(
+            "Content-Security-Policy",
+            "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; "
+            "img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+        )
+        if request.path.startswith("/api/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response
+
+    return app
+
+
+def _add_console(app: OpenAPI, folder: Path | None) -> None:
+    """Serve the built console: its files as they are, and its page for every other address."""
+    if folder is None or not (folder / "index.html").exists():
+        return
+    root = folder.resolve()
+
+    @app.get("/", defaults={"path": ""}, doc_ui=False)
+    @app.get("/<path:path>", doc_ui=False)
+    @needs(ANYONE)
+    def console(path: str) -> Response:
+        if path.startswith("assets/"):
+            return send_from_directory(root, path, max_age=31_536_000)
+        if path and (root / path).is_file() and path in ("icon.svg",):
+            return send_from_directory(root, path)
+        return send_from_directory(root, "index.html", max_age=0)
+
+
+def open_house(settings: Settings) -> House:
+    """The house of these settings, with its queue open for putting jobs in."""
+    queue = queue_app(settings.database_url)
+    queue.open()
+    return House(settings, Enqueuer(queue))
+
+
+def wsgi() -> OpenAPI:
+    """For gunicorn: the application with settings from the environment."""
+    return make_app(open_house(Settings()))

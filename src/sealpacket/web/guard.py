@@ -1,0 +1,88 @@
+"""Who may do what: every endpoint states the role that it needs, and is refused before its body is even read."""
+
+from __future__ import annotations
+
+import hmac
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from flask import Flask, current_app, g, request
+
+from sealpacket.core.errors import NotAllowed, NotSignedIn
+from sealpacket.services import accounts
+from sealpacket.services.house import Actor, House
+
+COOKIE = "sealpacket_session"
+CSRF_HEADER = "X-CSRF-Token"
+ANYONE = "anyone"
+ANY_ROLE = "any role"
+_SAFE = ("GET", "HEAD", "OPTIONS")
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+def needs(*roles: str) -> Callable[[F], F]:
+    """State who may call an endpoint: one of these roles, ANY_ROLE for all who are signed in, or ANYONE."""
+
+    def mark(function: F) -> F:
+        function.needs = roles  # type: ignore[attr-defined]
+        return function
+
+    return mark
+
+
+def the_house() -> House:
+    """The house that this service serves."""
+    house: House = current_app.config["HOUSE"]
+    return house
+
+
+def actor() -> Actor:
+    """Who is calling."""
+    who: Actor = g.actor
+    return who
+
+
+def add_guard(app: Flask) -> None:
+    """Check sign-in, CSRF token and role before every request to the API."""
+
+    @app.before_request
+    def _check() -> None:
+        view = app.view_functions.get(request.endpoint or "")
+        roles = required_roles(view)
+        if view is None or roles == (ANYONE,):
+            return
+        g.actor = _who()
+        if roles != (ANY_ROLE,) and not g.actor.roles & set(roles):
+            raise NotAllowed(
+                f"This needs the role {' or '.join(roles)}; you have {', '.join(sorted(g.actor.roles)) or 'none'}.",
+                "Ask a colleague who has it, or have the role added to your account.",
+            )
+
+
+def required_roles(view: Any) -> tuple[str, ...]:
+    """The roles stated for a view. One that states none is nobody's."""
+    if view is None:
+        return (ANYONE,)
+    stated: tuple[str, ...] | None = getattr(view, "needs", None)
+    while stated is None and hasattr(view, "__wrapped__"):
+        view = view.__wrapped__
+        stated = getattr(view, "needs", None)
+    return stated if stated is not None else ("nobody",)
+
+
+def _who() -> Actor:
+    header = request.headers.get("Authorization", "")
+    if header[:7].lower() == "bearer ":
+        found = accounts.token_actor(the_house(), header[7:].strip())
+        if found is None:
+            raise NotSignedIn("The token is unknown or has ended.", "Sign in again: sealpacket sign-in")
+        return found
+    session = accounts.session_of(the_house(), request.cookies.get(COOKIE, ""))
+    if session is None:
+        raise NotSignedIn("Nobody is signed in here, or the session has ended.", "Sign in.")
+    who, csrf = session
+    if request.method not in _SAFE and not hmac.compare_digest(request.headers.get(CSRF_HEADER, ""), csrf):
+        raise NotAllowed("The request lacks the session's CSRF token.", "Load the page again.", code="csrf")
+    g.csrf = csrf
+    return who

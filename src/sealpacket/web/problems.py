@@ -1,0 +1,116 @@
+"""Problem details (RFC 9457): every error leaves as one, with a stable code and a way out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import structlog
+from flask import Flask, Response, json, request
+from pydantic import BaseModel, ValidationError
+from werkzeug.exceptions import HTTPException
+
+from sealpacket.core import errors
+
+log = structlog.get_logger()
+
+STATUS: dict[type[errors.Trouble], int] = {
+    errors.Invalid: 422,
+    errors.NotSignedIn: 401,
+    errors.NotAllowed: 403,
+    errors.NotFound: 404,
+    errors.Conflict: 409,
+    errors.Stale: 412,
+    errors.TooLarge: 413,
+    errors.TooManyTries: 429,
+    errors.DiskFull: 507,
+    errors.Unavailable: 503,
+    errors.Damaged: 500,
+}
+
+
+class Problem(BaseModel):
+    """What went wrong: `code` is stable, `detail` is a sentence, `way_out` says what to do."""
+
+    type: str
+    title: str
+    status: int
+    code: str
+    detail: str
+    way_out: str
+    field: str | None = None
+    stops: list[str] | None = None
+
+
+def answer(trouble: errors.Trouble) -> Response:
+    """The problem document of a Trouble."""
+    status = next((STATUS[kind] for kind in type(trouble).__mro__ if kind in STATUS), 500)
+    return problem(status, trouble.code, trouble.title, trouble.sentence, trouble.way_out, **trouble.facts)
+
+
+def problem(status: int, code: str, title: str, detail: str, way_out: str, **facts: Any) -> Response:
+    """A problem document as a response."""
+    body = {
+        "type": f"urn:sealpacket:problem:{code}",
+        "title": title,
+        "status": status,
+        "code": code,
+        "detail": detail,
+        "way_out": way_out,
+        **facts,
+    }
+    response = Response(json.dumps(body), status, mimetype="application/problem+json")
+    if status == 401:
+        response.headers["WWW-Authenticate"] = "Bearer"
+    return response
+
+
+def invalid_request(error: ValidationError) -> Response:
+    """What is wrong with a request's path, query or body: the first fault, with its field."""
+    first = error.errors()[0]
+    field = ".".join(str(part) for part in first["loc"])
+    if request.content_length and not request.is_json and not field:
+        return problem(
+            415, "not-json", "Send JSON", "The body is not JSON.", "Send JSON with Content-Type: application/json."
+        )
+    if not field:
+        return problem(
+            422, "bad-json", "Send valid JSON", "The body is missing or is not valid JSON.", "Mend the body."
+        )
+    if first["type"] == "extra_forbidden":
+        return problem(422, "unknown-field", "An unknown field", f"There is no field {field} here.", "Leave it out.",
+                       field=field)  # fmt: skip
+    return problem(422, "invalid", "This cannot be taken as it is", f"{field}: {first['msg']}.", "Mend this field.",
+                   field=field)  # fmt: skip
+
+
+_HTTP_WORDS = {
+    404: ("not-found", "There is nothing at this address.", "Look at /openapi.json for what there is."),
+    405: ("method", "This address does not take that method.", "Look at /openapi.json for what it takes."),
+    413: ("too-large", "The body is larger than allowed here.", "Send less."),
+    415: ("not-json", "The body is not JSON.", "Send JSON with Content-Type: application/json."),
+    400: ("bad-request", "The request cannot be read.", "Mend the request."),
+}
+
+
+def add_handlers(app: Flask) -> None:
+    """Make every error a problem document, whatever raised it."""
+
+    @app.errorhandler(errors.Trouble)
+    def _trouble(trouble: errors.Trouble) -> Response:
+        return answer(trouble)
+
+    @app.errorhandler(HTTPException)
+    def _http(error: HTTPException) -> Response | HTTPException:
+        if error.response is not None:
+            return error
+        status = error.code or 500
+        code, detail, way_out = _HTTP_WORDS.get(status, ("http", str(error.description), "Mend the request."))
+        return problem(status, code, error.name, detail, way_out)
+
+    @app.errorhandler(Exception)
+    def _unforeseen(error: Exception) -> Response:
+        log.exception("unforeseen error", path=request.path, error=type(error).__name__)
+        return problem(
+            500, "unforeseen", "Something broke in the service", "The service met an error that it did not foresee.",
+            "Nothing half-done was kept. Try again; if it comes back, look into the service's log.",
+        )  # fmt: skip
