@@ -1,4 +1,4 @@
-"""Settings of the service, from the environment (SEALPACKET_…). Secrets come from files, never from the command line."""
+"""Settings of the service, from the environment (SEALPACKET_…). Keys come from files, never from a command."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""How packets go out and replies come in. Which channel a desk uses stands in its sheet; its address in the settings."""
+"""How packets go out and replies come in: the channel stands in the desk's sheet, its address in the settings."""
 
 from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, open_desk
 

@@ -32,7 +32,9 @@ class Packets:
         """A packet with all on its workbench."""
         return self._call("GET", number)
 
-    def list(self, *, life: str = "", turn: str = "", asset: str = "", query: str = "", most: int = 200) -> list[PacketBrief]:
+    def list(
+        self, *, life: str = "", turn: str = "", asset: str = "", query: str = "", most: int = 200
+    ) -> list[PacketBrief]:
         """Packets, the newest first."""
         parameters: dict[str, Any] = {"life": life, "turn": turn, "asset": asset, "q": query, "limit": min(most, 200)}
         return self._wire.call(PacketPage, "GET", "/packets", params=parameters).items
@@ -98,7 +100,9 @@ class Packets:
             if not busy(packet):
                 return packet
             if time.monotonic() > end:
-                raise ClientError(f"{number} is still busy after {seconds:.0f} seconds.", "Look whether the worker runs.")
+                raise ClientError(
+                    f"{number} is still busy after {seconds:.0f} seconds.", "Look whether the worker runs."
+                )
             time.sleep(0.3)
 
     def _call(self, method: str, number: str, tail: str = "", **arguments: Any) -> PacketShown:
@@ -117,13 +121,13 @@ class Exhibits:
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
 
-    def add(self, number: str, path: Path, *, name: str | None = None, progress: Progress | None = None) -> ExhibitShown:
+    def add(
+        self, number: str, path: Path, *, name: str | None = None, progress: Progress | None = None
+    ) -> ExhibitShown:
         """Send a file; `progress` gets bytes sent and bytes in all. It is redacted by the worker afterwards."""
         size = path.stat().st_size
         shown = name or path.name
-        self._wire.call(
-            ExhibitShown, "POST", f"/packets/{part(number)}/exhibits", json={"name": shown, "size": size}
-        )
+        self._wire.call(ExhibitShown, "POST", f"/packets/{part(number)}/exhibits", json={"name": shown, "size": size})
         return self._wire.call(
             ExhibitShown, "PUT", f"{self._path(number, shown)}/content", content=_blocks(path, size, progress),
             headers={"Content-Type": "application/octet-stream", "Content-Length": str(size)},

@@ -32,7 +32,9 @@ class Wire:
         """One request; its answer as a model."""
         return kind.model_validate(self.send(method, path, **arguments).json())
 
-    def send(self, method: str, path: str, *, version: int | None = None, key: str | None = None, **arguments: Any) -> httpx.Response:
+    def send(
+        self, method: str, path: str, *, version: int | None = None, key: str | None = None, **arguments: Any
+    ) -> httpx.Response:
         """One request. `version` goes out as If-Match, `key` as Idempotency-Key. Raises Refused or NoService."""
         headers = dict(arguments.pop("headers", {}))
         if version is not None:

@@ -27,9 +27,9 @@ class Enqueuer:
 
     def __call__(self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None:
         """Enqueue `task`, to run in `wait` seconds at the earliest; jobs with the same lock run one after another."""
+        delay = {"seconds": wait} if wait else None
         connection = session.connection().connection.driver_connection
-        delay = {"schedule_in": {"seconds": wait}} if wait else {}
-        self._app.configure_task(name=task, lock=lock, connection=connection, **delay).defer(**arguments)
+        self._app.configure_task(name=task, lock=lock, connection=connection, schedule_in=delay).defer(**arguments)
 
 
 def wait_before(tried: int) -> int:

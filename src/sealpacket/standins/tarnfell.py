@@ -288,7 +288,9 @@ def _fault_of(body: Any, desk: Desk, schema: Draft202012Validator) -> tuple[Resp
     if case["array_serial"] not in ENTITLED:
         return _no(422, "unknown_serial", f"No array {case['array_serial']} is known here.", "case/array_serial")
     if case["support_id"] not in ENTITLED[case["array_serial"]]:
-        return _no(422, "not_entitled", f"{case['support_id']} does not cover {case['array_serial']}.", "case/support_id")
+        return _no(
+            422, "not_entitled", f"{case['support_id']} does not cover {case['array_serial']}.", "case/support_id"
+        )
     group, leaf = case["category"]
     if leaf not in CATEGORIES.get(group, set()):
         return _no(422, "bad_category", f"There is no category {group} / {leaf}.", "case/category")

@@ -50,7 +50,7 @@ def make_app(house: House) -> OpenAPI:
         "sealpacket",
         info=Info(title="Seal Packet", version=__version__, description=_DESCRIPTION),
         security_schemes={"token": {"type": "http", "scheme": "bearer"}},
-        responses={status: Problem for status in ("401", "403", "404", "409", "503")},
+        responses=dict.fromkeys(("401", "403", "404", "409", "503"), Problem),
         validation_error_model=Problem,
         validation_error_callback=invalid_request,
         doc_ui=False,

@@ -6,7 +6,7 @@ import hashlib
 import zipfile
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from typing import Protocol
+from typing import IO, Protocol, cast
 
 from sealpacket.core.errors import Damaged
 from sealpacket.core.packet.signing import SealKey
@@ -54,7 +54,7 @@ def write_bag(sink: Sink, name: str, info: Mapping[str, str], payload: Iterable[
     """
     sums: dict[str, str] = {}
     octets = 0
-    with zipfile.ZipFile(sink, "w", allowZip64=True) as archive:  # type: ignore[arg-type]
+    with zipfile.ZipFile(cast(IO[bytes], sink), "w", allowZip64=True) as archive:
         for file in sorted(payload, key=lambda item: item.path):
             path = f"data/{file.path}"
             digest, size = _write(archive, f"{name}/{path}", file.blocks())

@@ -44,7 +44,7 @@ class SealKey:
         """The key pair of a 32-byte seed."""
         Ed25519PrivateKey.from_private_bytes(seed)
         public = Ed25519PrivateKey.from_private_bytes(seed).public_key().public_bytes_raw()
-        body = {"kty": "OKP", "crv": "Ed25519", "x": _b64(public), "d": _b64(seed)}
+        body: dict[str, str | list[str]] = {"kty": "OKP", "crv": "Ed25519", "x": _b64(public), "d": _b64(seed)}
         return cls(OKPKey.import_key(body))
 
     @classmethod

@@ -7,12 +7,12 @@ for block in redact(source, catalogue, Placeholders(scope_key), outcome):
 leaks = leak_check(outgoing_blocks, outcome.legend)
 """
 
-from sealpacket.core.redact.catalogue import Catalogue, Term
+from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, redact
 from sealpacket.core.redact.leakcheck import Leak, leak_check
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
-from sealpacket.core.redact.terms import host_terms, person_terms
+from sealpacket.core.redact.terms import Term, host_terms, person_terms
 
 __all__ = [
     "Catalogue",

@@ -80,6 +80,7 @@ class Catalogue:
         """
         known = {t.spelling.casefold().encode(): t for t in terms if len(t.spelling) >= MIN_SEARCHABLE}
         kept = {value.casefold().encode(): reason for value, reason in (keep or {}).items() if value}
+        kept |= {value.lstrip(b"+"): reason for value, reason in kept.items() if value.startswith(b"+")}
         return cls(REGISTRY, known, kept, {d.casefold().strip(".") for d in domains if d.strip(".")})
 
     def with_values(self, values: Iterable[tuple[str, bytes]]) -> Catalogue:
@@ -118,7 +119,7 @@ class Catalogue:
                 yield self._detectors[place], *hit.span(1)
 
     def _found(self, start: int, end: int, kind: str, canonical: bytes, value: bytes) -> Finding:
-        return Finding(start, end, kind, canonical, self._keep.get(_fold(value)))
+        return Finding(start, end, kind, canonical, self._keep.get(_fold(value)) or self._keep.get(canonical))
 
 
 _DOMAIN_NAME = "host under our own domain"
@@ -156,12 +157,14 @@ def _term_patterns(terms: Mapping[bytes, Term]) -> list[bytes]:
     for folded, term in terms.items():
         pattern = None if term.anywhere else shape(folded)
         if pattern is None:
-            literals.add(re.escape(folded) if term.anywhere else _edged(re.escape(folded), folded))
+            escaped: bytes = re.escape(folded)
+            literals.add(escaped if term.anywhere else _edged(escaped, folded))
         else:
             shapes.add(_edged(pattern, folded))
     patterns = sorted(shapes, key=lambda s: (-s.count(b"{"), -len(s), s))
     if literals:
-        patterns.insert(0, b"(?i:" + b"|".join(sorted(literals, key=lambda item: (-len(item), item))) + b")")
+        ordered: list[bytes] = sorted(literals, key=lambda item: (-len(item), item))
+        patterns.insert(0, b"(?i:" + b"|".join(ordered) + b")")
     return patterns
 
 

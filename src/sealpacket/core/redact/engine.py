@@ -185,7 +185,7 @@ class _Run:
 
     def _judge(self, text: bytes) -> tuple[Finding, bytes] | None:
         """The finding and its placeholder, counted; remembered for each different text."""
-        verdict = self._known.get(text, _UNSEEN)
+        verdict: tuple[Finding, bytes] | None = self._known.get(text, _UNSEEN)
         if verdict is _UNSEEN:
             finding = self.catalogue.judge(text)
             verdict = None

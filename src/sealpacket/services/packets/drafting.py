@@ -68,7 +68,7 @@ def listed(
             statement = statement.where(matching(query))
         statement = after(statement, Packet.created_at, Packet.id, cursor, newest_first=True)
         rows = session.scalars(statement.limit(min(limit, 200) + 1)).all()
-        return page_of(rows, min(limit, 200), "created_at", lambda row: workbench.brief(row))
+        return page_of(rows, min(limit, 200), "created_at", workbench.brief)
 
 
 def matching(query: str) -> Any:

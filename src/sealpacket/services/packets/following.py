@@ -110,7 +110,7 @@ def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
 
 
 def send(house: House, message_id: str, tried: int) -> None:
-    """One try at sending an answer; while the desk is away the next one is put into the queue. The worker calls this."""
+    """One try at sending an answer; while the desk is away the next one is put into the queue."""
     with house.database.transaction() as session:
         message = session.get_one(Message, message_id)
         packet = message.packet

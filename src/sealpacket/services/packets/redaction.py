@@ -96,8 +96,13 @@ def catalogue_for(session: Session, packet: Packet) -> Catalogue:
         terms.append(Term("asset", serial, serial.casefold()))
         terms += host_terms(hosts)
         domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
-    terms += [Term("contract", number, number) for number in session.scalars(select(Contract.number))]
+    terms += [Term("contract", n, n.casefold()) for n in session.scalars(select(Contract.number)) if _tells(n)]
     return Catalogue.build(terms, _keep(bench), domains)
+
+
+def _tells(number: str) -> bool:
+    """Whether a contract number is long or peculiar enough to be one wherever it stands; 4471 is not."""
+    return len(number) >= 6 and not (number.isdigit() and len(number) < 8)
 
 
 def _keep(bench: workbench.Workbench) -> dict[str, str]:

@@ -24,7 +24,6 @@ from sealpacket.core.sheets import (
 from sealpacket.core.sheets.checks import answer_fault
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import views
 from sealpacket.store.models import Asset, Exhibit, Packet, Person
 
 DRAFT = ("drafting",)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
-from sqlalchemy import func, select
+from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Invalid, Stale
@@ -81,12 +81,8 @@ def listed(
         statement = select(kind.model)
         for word in query.split():
             pattern = "%" + word.lower().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
-            condition = (
-                func.lower(kind.search[0]).like(pattern) if kind.name != "asset" else Asset.search_text.like(pattern)
-            )
-            for column in kind.search[1:]:
-                condition = condition | func.lower(column).like(pattern)
-            statement = statement.where(condition)
+            columns = [column if kind.model is Asset else func.lower(column) for column in kind.search]
+            statement = statement.where(or_(*(column.like(pattern) for column in columns)))
         if vendor:
             statement = _of_vendor(kind, statement, vendor)
         statement = after(statement, kind.order, kind.model.id, cursor)

@@ -8,7 +8,7 @@ from sealpacket.core.redact.detectors.base import LEAVE, Detector
 
 _OCTET = rb"(?:25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)"
 _H = rb"[0-9A-Fa-f]{1,4}"
-_TELLS_NOTHING = frozenset({b"0.0.0.0", b"127.0.0.1", b"::", b"::1"})  # noqa: S104 - a value to pass over
+_TELLS_NOTHING = frozenset({b"0.0.0.0", b"127.0.0.1", b"::", b"::1"})
 
 
 def _is_ipv4(value: bytes) -> bool:

@@ -447,7 +447,7 @@ def _keep_search_text() -> None:
             BEGIN
                 UPDATE asset SET search_text = '' WHERE {column} = NEW.id;
                 RETURN NULL;
-            END $$""")
+            END $$""")  # noqa: S608 - names from the line above
         op.execute(f"""
             CREATE TRIGGER {table}_renamed AFTER UPDATE ON {table}
             FOR EACH ROW EXECUTE FUNCTION {table}_renamed()""")

@@ -83,9 +83,10 @@ def serve(
     arguments = [
         "gunicorn", "sealpacket.web.app:wsgi()", "--bind", f"127.0.0.1:{port}", "--workers", str(workers),
         "--worker-class", "gthread", "--threads", "8", "--timeout", "120", "--graceful-timeout", "5",
-        "--log-level", "warning", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
+        "--log-level", "warning", "--worker-tmp-dir", "/dev/shm",  # noqa: S108 - gunicorn's own advice
+        "--no-control-socket",
     ]  # fmt: skip
-    os.execv(sys.executable, [sys.executable, "-m", *arguments])
+    os.execv(sys.executable, [sys.executable, "-m", *arguments])  # noqa: S606
 
 
 @cli.command()
@@ -118,3 +119,7 @@ def run() -> None:
     except Trouble as trouble:
         print(f"{trouble.sentence}\n{trouble.way_out}", file=sys.stderr)
         raise SystemExit(1) from trouble
+
+
+if __name__ == "__main__":
+    run()

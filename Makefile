@@ -1,0 +1,46 @@
+# The two commands that matter: `make demo` and `make test`. Each sets up what is missing by itself.
+.PHONY: help demo demo-reset example test check bench screenshots generate locks
+python := .venv/bin/python
+
+help: ## Say what there is
+	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+demo: ## Start everything with the demo world, and stay up until Ctrl-C
+	@tools/setup
+	@exec $(python) -m sealpacket.demo.up up var/demo console/dist
+
+demo-reset: ## Forget the demo's data
+	@tools/setup
+	@$(python) -m sealpacket.demo.up reset var/demo
+
+example: ## Play the array fault unattended against a fresh house
+	@tools/setup
+	@$(python) -m sealpacket.demo.example var/example
+
+test: ## Set up, check and test everything
+	@tools/setup test
+	@tools/check
+	@$(python) -m pytest
+
+check: ## Only the linters and type checks
+	@tools/setup test
+	@tools/check
+
+bench: ## Measure; prints a table and writes bench/latest.json
+	@tools/setup test
+	@$(python) bench/run.py
+
+screenshots: ## Take the pictures in docs/screenshots again
+	@tools/setup test
+	@$(python) tools/screenshots.py
+
+generate: ## Write the OpenAPI reference, the sheet schema, the client's models and the console's types
+	@tools/setup test
+	@$(python) tools/generate.py
+	@npm --prefix console run --silent types
+
+locks: ## Resolve the requirements anew (needs uv)
+	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
+	  requirements/service.in -o requirements/service.txt
+	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
+	  requirements/dev.in -o requirements/dev.txt

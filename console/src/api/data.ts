@@ -1,0 +1,230 @@
+/** What pages read and do, as hooks over the typed client. */
+import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, rememberCsrf, type Schemas, type Trouble, taken } from "./client";
+
+export type Packet = Schemas["PacketShown"];
+export type PacketBrief = Schemas["PacketBrief"];
+export type Exhibit = Schemas["ExhibitShown"];
+export type Asset = Schemas["AssetShown"];
+export type Check = Schemas["Check"];
+export type Ruling = Schemas["Ruling"];
+export type Question = Schemas["QuestionShown"];
+export type Me = Schemas["Me"];
+export type Need = Ruling["need"];
+
+export function useMe() {
+  return useQuery<Me, Trouble>({
+    queryKey: ["me"],
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+    queryFn: async () => {
+      const me = await taken(api.GET("/api/v1/me"));
+      rememberCsrf(me.csrf);
+      return me;
+    },
+  });
+}
+
+export function useSignIn() {
+  const cache = useQueryClient();
+  return useMutation<Me, Trouble, { name: string; password: string }>({
+    mutationFn: (body) => taken(api.POST("/api/v1/sign-in", { body })),
+    onSuccess: (me) => {
+      rememberCsrf(me.csrf);
+      cache.clear();
+      cache.setQueryData(["me"], me);
+    },
+  });
+}
+
+export function useSignOut() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: () => taken(api.POST("/api/v1/sign-out")),
+    onSettled: () => {
+      cache.clear();
+      window.location.assign("/");
+    },
+  });
+}
+
+export const useToday = () =>
+  useQuery<Schemas["Today"], Trouble>({
+    queryKey: ["today"],
+    queryFn: () => taken(api.GET("/api/v1/today")),
+    refetchInterval: 20_000,
+  });
+
+export const usePackets = (life: string, query: string) =>
+  useQuery<PacketBrief[], Trouble>({
+    queryKey: ["packets", life, query],
+    placeholderData: keepPreviousData,
+    queryFn: async () =>
+      (await taken(api.GET("/api/v1/packets", { params: { query: { life, q: query, limit: 200 } } }))).items,
+  });
+
+export const usePacketsOf = (asset: string) =>
+  useQuery<PacketBrief[], Trouble>({
+    queryKey: ["packets-of", asset],
+    queryFn: async () => (await taken(api.GET("/api/v1/packets", { params: { query: { asset } } }))).items,
+  });
+
+export const useAssets = (query: string) =>
+  useQuery<Asset[], Trouble>({
+    queryKey: ["assets", query],
+    placeholderData: keepPreviousData,
+    queryFn: async () =>
+      (await taken(api.GET("/api/v1/assets", { params: { query: { q: query, limit: 100 } } }))).items,
+  });
+
+export const useAsset = (handle: string) =>
+  useQuery<Asset, Trouble>({
+    queryKey: ["asset", handle],
+    queryFn: () => taken(api.GET("/api/v1/assets/{handle}", { params: { path: { handle } } })),
+  });
+
+export const useCoverage = (asset: string, need: Need) =>
+  useQuery<Ruling, Trouble>({
+    queryKey: ["coverage", asset, need],
+    placeholderData: keepPreviousData,
+    queryFn: () => taken(api.GET("/api/v1/coverage", { params: { query: { asset, need } } })),
+  });
+
+export const useFind = (query: string) =>
+  useQuery<Schemas["Found"], Trouble>({
+    queryKey: ["find", query],
+    enabled: query.trim().length > 1,
+    placeholderData: keepPreviousData,
+    queryFn: () => taken(api.GET("/api/v1/find", { params: { query: { q: query.trim() } } })),
+  });
+
+/** Whether the worker has something of this packet in hand. */
+export function busy(packet: Packet) {
+  return (
+    packet.exhibits.some((exhibit) => ["receiving", "waiting", "redacting"].includes(exhibit.state)) ||
+    ["queued", "sending"].includes(packet.lodge_state ?? "") ||
+    packet.messages.some((message) => !message.sent)
+  );
+}
+
+export const usePacket = (number: string) =>
+  useQuery<Packet, Trouble>({
+    queryKey: ["packet", number],
+    queryFn: () => taken(api.GET("/api/v1/packets/{number}", { params: { path: { number } } })),
+    refetchInterval: ({ state }) => {
+      if (!state.data) return false;
+      if (busy(state.data)) return 800;
+      return state.data.life === "lodged" ? 10_000 : false;
+    },
+  });
+
+export const useReview = (number: string, name: string, at: number, kind: string, lines: number) =>
+  useQuery<Schemas["Review"], Trouble>({
+    queryKey: ["review", number, name, at, kind, lines],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      taken(
+        api.GET("/api/v1/packets/{number}/exhibits/{name}/review", {
+          params: { path: { number, name }, query: { at, kind, lines } },
+        }),
+      ),
+  });
+
+export const useLetter = (packet: Packet) =>
+  useQuery<Schemas["Letter"], Trouble>({
+    queryKey: ["letter", packet.number, packet.version],
+    queryFn: () => taken(api.GET("/api/v1/packets/{number}/letter", { params: { path: { number: packet.number } } })),
+  });
+
+function keep(cache: QueryClient, packet: Packet) {
+  cache.setQueryData(["packet", packet.number], packet);
+  cache.invalidateQueries({ queryKey: ["today"] });
+  cache.invalidateQueries({ queryKey: ["packets"] });
+}
+
+export function useNote() {
+  const cache = useQueryClient();
+  return useMutation<Packet, Trouble, { title: string; note: string; need: Need; asset: string | null; key: string }>({
+    mutationFn: ({ key, ...body }) => taken(api.POST("/api/v1/packets", { body, headers: { "Idempotency-Key": key } })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+export function useChangePacket(packet: Packet) {
+  const cache = useQueryClient();
+  return useMutation<Packet, Trouble, Schemas["PacketChange"]>({
+    mutationFn: (body) =>
+      taken(
+        api.PATCH("/api/v1/packets/{number}", {
+          params: { path: { number: packet.number } },
+          headers: { "If-Match": `"${packet.version}"` },
+          body,
+        }),
+      ),
+    onSuccess: (changed) => keep(cache, changed),
+  });
+}
+
+export function useAnswer(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, Trouble, Record<string, string | null>>({
+    mutationFn: (answers) =>
+      taken(api.PUT("/api/v1/packets/{number}/answers", { params: { path: { number } }, body: { answers } })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+type Act = "seal" | "lodge" | "follow" | "reopen";
+
+export function useAct(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, Trouble, Act>({
+    mutationFn: (act) => {
+      const params = { params: { path: { number } } };
+      switch (act) {
+        case "seal":
+          return taken(api.POST("/api/v1/packets/{number}/seal", params));
+        case "lodge":
+          return taken(api.POST("/api/v1/packets/{number}/lodge", params));
+        case "follow":
+          return taken(api.POST("/api/v1/packets/{number}/follow", params));
+        case "reopen":
+          return taken(api.POST("/api/v1/packets/{number}/reopen", params));
+      }
+    },
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+export function useReply(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, Trouble, { text: string; key: string }>({
+    mutationFn: ({ text, key }) =>
+      taken(
+        api.POST("/api/v1/packets/{number}/messages", {
+          params: { path: { number } },
+          body: { text },
+          headers: { "Idempotency-Key": key },
+        }),
+      ),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+export function useExhibitAct(number: string) {
+  const cache = useQueryClient();
+  return useMutation<unknown, Trouble, { act: "remove" | "redact" | "release"; name: string; reason?: string }>({
+    mutationFn: ({ act, name, reason }) => {
+      const params = { params: { path: { number, name } } };
+      if (act === "remove") return taken(api.DELETE("/api/v1/packets/{number}/exhibits/{name}", params));
+      if (act === "redact") return taken(api.POST("/api/v1/packets/{number}/exhibits/{name}/redact", params));
+      return taken(
+        api.POST("/api/v1/packets/{number}/exhibits/{name}/release", { ...params, body: { reason: reason ?? "" } }),
+      );
+    },
+    onSettled: () => {
+      cache.invalidateQueries({ queryKey: ["packet", number] });
+      cache.invalidateQueries({ queryKey: ["review", number] });
+    },
+  });
+}

@@ -1,0 +1,74 @@
+/** Sending files in, many at once, each with its progress. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
+import { api, csrfToken, Trouble, taken, troubleFrom } from "./client";
+
+export interface Upload {
+  id: string;
+  name: string;
+  size: number;
+  sent: number;
+  trouble?: Trouble;
+}
+
+function send(number: string, file: File, name: string, progress: (sent: number) => void): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    const path = `/api/v1/packets/${encodeURIComponent(number)}/exhibits/${encodeURIComponent(name)}/content`;
+    request.open("PUT", path);
+    request.setRequestHeader("X-CSRF-Token", csrfToken());
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.upload.onprogress = (event) => progress(event.loaded);
+    request.onerror = () =>
+      reject(
+        new Trouble(0, "no-service", `The upload of ${name} broke off.`, "Nothing was kept of it; send it again."),
+      );
+    request.onload = () => {
+      if (request.status < 300) return resolve();
+      let body: unknown = null;
+      try {
+        body = JSON.parse(request.responseText);
+      } catch {
+        /* no problem document came */
+      }
+      reject(troubleFrom(request.status, body));
+    };
+    request.send(file);
+  });
+}
+
+export function useUploads(number: string) {
+  const cache = useQueryClient();
+  const [uploads, setUploads] = useState<Upload[]>([]);
+
+  const change = useCallback((id: string, part: Partial<Upload>) => {
+    setUploads((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one)));
+  }, []);
+
+  const add = useCallback(
+    async (files: File[]) => {
+      const fresh = files.map((file) => ({ file, id: crypto.randomUUID(), name: file.name || "pasted.txt" }));
+      setUploads((all) => [...all, ...fresh.map(({ file, id, name }) => ({ id, name, size: file.size, sent: 0 }))]);
+      await Promise.all(
+        fresh.map(async ({ file, id, name }) => {
+          try {
+            const params = { path: { number } };
+            await taken(api.POST("/api/v1/packets/{number}/exhibits", { params, body: { name, size: file.size } }));
+            await send(number, file, name, (sent) => change(id, { sent }));
+            setUploads((all) => all.filter((one) => one.id !== id));
+          } catch (error) {
+            const trouble =
+              error instanceof Trouble ? error : new Trouble(0, "upload", `${name} was not sent.`, "Try it again.");
+            change(id, { trouble });
+          } finally {
+            cache.invalidateQueries({ queryKey: ["packet", number] });
+          }
+        }),
+      );
+    },
+    [number, cache, change],
+  );
+
+  const dismiss = useCallback((id: string) => setUploads((all) => all.filter((one) => one.id !== id)), []);
+  return { uploads, add, dismiss };
+}

@@ -1,0 +1,29 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { Trouble } from "./api/client";
+import { App } from "./app";
+import { applyTheme } from "./parts/theme";
+import "./styles.css";
+
+applyTheme();
+
+const cache = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 2_000,
+      retry: (times, error) => times < 2 && error instanceof Trouble && (error.status === 0 || error.status === 503),
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={cache}>
+        <App />
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

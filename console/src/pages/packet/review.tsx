@@ -1,0 +1,135 @@
+/** Original beside outgoing copy, one finding after the other. */
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import type { Exhibit, Packet } from "../../api/data";
+import { useReview } from "../../api/data";
+import { Button, join, Key, Mono, Sheet, TroubleNote, Waiting } from "../../parts/basics";
+import { useKeys } from "../../parts/keys";
+
+const LINES = 15;
+
+export function Review({ packet, exhibit }: { packet: Packet; exhibit: Exhibit }) {
+  const [at, setAt] = useState(0);
+  const [kind, setKind] = useState("");
+  const review = useReview(packet.number, exhibit.name, at, kind, LINES);
+  const found = review.data;
+  const last = Math.max((found?.findings ?? 1) - 1, 0);
+  const move = (step: number) => setAt((place) => Math.min(Math.max(place + step, 0), last));
+  const choose = (value: string) => {
+    setKind(value);
+    setAt(0);
+  };
+  useKeys({ j: () => move(1), k: () => move(-1) });
+
+  return (
+    <Sheet>
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line px-3.5 py-2">
+        <Mono>{exhibit.name}</Mono>
+        <span className="text-soft">{kindWords(exhibit)}</span>
+        <span className="ml-auto flex items-center gap-2 text-soft tabular-nums">
+          {found && found.findings > 0
+            ? `finding ${at + 1} of ${found.findings.toLocaleString("en-GB")}`
+            : "nothing masked"}
+          <Button className="px-1.5 py-0" aria-label="Finding before" disabled={at === 0} onClick={() => move(-1)}>
+            <Key>K</Key>↑
+          </Button>
+          <Button className="px-1.5 py-0" aria-label="Next finding" disabled={at >= last} onClick={() => move(1)}>
+            <Key>J</Key>↓
+          </Button>
+        </span>
+      </div>
+      <Kinds exhibit={exhibit} kind={kind} choose={choose} />
+      <TroubleNote trouble={review.error} />
+      <div className="grid grid-cols-2 border-b border-line max-md:grid-cols-1">
+        <p className="px-3.5 py-2">
+          <b className="font-semibold">Original</b> <span className="ml-3 text-soft">stays here</span>
+        </p>
+        <p className="px-3.5 py-2 max-md:hidden">
+          <b className="font-semibold">Outgoing copy</b>
+          <span className="ml-3 text-soft">goes to {packet.vendor}</span>
+        </p>
+      </div>
+      {found ? (
+        <div className="grid grid-cols-2 py-2 max-md:grid-cols-1">
+          <Copy lines={found.lines} side="original" focus={found.line} label="Original" />
+          <Copy lines={found.lines} side="outgoing" focus={found.line} label="Outgoing copy" />
+        </div>
+      ) : (
+        <div className="px-3.5">{!review.error && <Waiting label="The exhibit is being read" lines={LINES} />}</div>
+      )}
+    </Sheet>
+  );
+}
+
+function kindWords(exhibit: Exhibit) {
+  const kinds = Object.keys(exhibit.counts).length;
+  const all = Object.values(exhibit.counts).reduce((sum, number) => sum + Number(number), 0);
+  return `${all.toLocaleString("en-GB")} masked in ${kinds} ${kinds === 1 ? "kind" : "kinds"}`;
+}
+
+function Kinds({ exhibit, kind, choose }: { exhibit: Exhibit; kind: string; choose: (kind: string) => void }) {
+  const kinds = Object.entries(exhibit.counts);
+  return (
+    <fieldset className="flex flex-wrap gap-1 border-b border-line px-3 py-1.5">
+      <legend className="sr-only">Findings of one kind</legend>
+      {[["", 0] as const, ...kinds].map(([value, number]) => (
+        <label
+          key={value}
+          className={join(
+            "cursor-pointer rounded-full px-2 text-[12.5px] has-focus-visible:outline-2 has-focus-visible:outline-slate",
+            kind === value ? "bg-ink text-paper" : "text-soft hover:text-ink",
+          )}
+        >
+          <input type="radio" name="kind" className="sr-only" checked={kind === value} onChange={() => choose(value)} />
+          {value || "all kinds"} {number ? Number(number).toLocaleString("en-GB") : ""}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+interface CopyProps {
+  lines: Schemas["ReviewLine"][];
+  side: "original" | "outgoing";
+  focus: number;
+  label: string;
+}
+
+/** One copy. Long lines scroll inside it; both copies keep the same height, so lines stand beside each other. */
+function Copy({ lines, side, focus, label }: CopyProps) {
+  return (
+    <section
+      aria-label={label}
+      tabIndex={0}
+      className={join("overflow-x-auto", side === "outgoing" && "border-l border-line")}
+    >
+      <ol className="w-max min-w-full font-mono text-[12.5px] leading-5">
+        {lines.map((line) => (
+          <li key={line.number} className={join("flex whitespace-pre", line.number === focus && "bg-paper")}>
+            <span className="w-14 shrink-0 pr-3 text-right text-soft select-none">{line.number}</span>
+            <span className="pr-3">
+              {line.spans.map((span, place) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: spans have no other name than their place
+                <Span key={place} span={span} side={side} />
+              ))}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function Span({ span, side }: { span: Schemas["Span"]; side: CopyProps["side"] }) {
+  if (!span.placeholder) return span.text;
+  if (side === "original") {
+    const [first, ...more] = span.text.split("\n");
+    return (
+      <mark title={span.kind ?? ""} className="rounded-xs bg-ochre-wash text-ink">
+        {first}
+        {more.length > 0 && ` … ${more.length + 1} lines`}
+      </mark>
+    );
+  }
+  return <span className="rounded-sm bg-ink px-1 text-paper">{span.placeholder}</span>;
+}

@@ -1,0 +1,125 @@
+/** The thing that the packet is about, the kind of need, and the login that sends it. */
+import { useEffect, useState } from "react";
+import type { Need, Packet } from "../../api/data";
+import { useChangePacket, usePacketsOf } from "../../api/data";
+import { Badge, Button, Mono, Sheet, TroubleNote } from "../../parts/basics";
+import { PacketRow, Rows } from "../../parts/rows";
+import { AssetPicker } from "../note";
+
+const NEEDS: Need[] = ["fault", "question", "change", "capacity", "return", "help"];
+
+export function ThingPart({ packet }: { packet: Packet }) {
+  const change = useChangePacket(packet);
+  const drafting = packet.life === "drafting";
+  const [another, setAnother] = useState(false);
+  const [note, setNote] = useState(packet.note);
+  useEffect(() => setNote(packet.note), [packet.note]);
+
+  return (
+    <div className="flex flex-col gap-4">
+      <Sheet title="Thing" className="pb-4">
+        <div className="px-4 pt-2">
+          {packet.asset && !another && (
+            <div className="flex items-start justify-between gap-4">
+              <dl className="grid grid-cols-[90px_1fr] gap-y-1">
+                <dt className="text-soft">Serial</dt>
+                <dd>
+                  <Mono>{packet.asset.serial}</Mono>
+                </dd>
+                <dt className="text-soft">Model</dt>
+                <dd>{packet.asset.product}</dd>
+                <dt className="text-soft">Vendor</dt>
+                <dd>{packet.asset.vendor_name}</dd>
+                <dt className="text-soft">Site</dt>
+                <dd>{packet.asset.site ?? "none"}</dd>
+              </dl>
+              {drafting && <Button onClick={() => setAnother(true)}>Another</Button>}
+            </div>
+          )}
+          {drafting && (!packet.asset || another) && (
+            <AssetPicker
+              asset={null}
+              onPick={(asset) => {
+                if (asset) change.mutate({ asset: asset.id }, { onSuccess: () => setAnother(false) });
+              }}
+            />
+          )}
+          <TroubleNote trouble={change.error} />
+        </div>
+      </Sheet>
+      <Sheet title="Need and note" className="pb-4">
+        <div className="flex flex-col gap-3 px-4 pt-2">
+          <label className="flex items-center gap-3">
+            <span className="text-soft">Kind of need</span>
+            <select
+              className="field w-auto"
+              disabled={!drafting}
+              value={packet.need}
+              onChange={(event) => change.mutate({ need: event.target.value as Need })}
+            >
+              {NEEDS.map((need) => (
+                <option key={need}>{need}</option>
+              ))}
+            </select>
+          </label>
+          <label className="flex flex-col gap-1">
+            <span className="text-soft">What happened, in plain words</span>
+            <textarea
+              className="field min-h-24"
+              readOnly={!drafting}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+              onBlur={() => note !== packet.note && change.mutate({ note })}
+            />
+          </label>
+        </div>
+      </Sheet>
+      {packet.asset && <Logins packet={packet} change={change} />}
+      {packet.asset && <Others packet={packet} />}
+    </div>
+  );
+}
+
+function Logins({ packet, change }: { packet: Packet; change: ReturnType<typeof useChangePacket> }) {
+  return (
+    <Sheet title={`Login at ${packet.vendor}`} className="pb-3">
+      <fieldset disabled={packet.life !== "drafting"} className="px-4 pt-2">
+        <legend className="sr-only">Which login sends it</legend>
+        {packet.logins.length === 0 && (
+          <p className="text-soft">There is no login of ours there. Add one to the register.</p>
+        )}
+        {packet.logins.map((login) => (
+          <label key={login.name} className="flex items-center gap-3 py-1">
+            <input
+              type="radio"
+              name="login"
+              className="accent-ink"
+              checked={login.chosen}
+              onChange={() => change.mutate({ login: login.name })}
+            />
+            <span className="grow">{login.name}</span>
+            <Badge tone={login.tied ? "moss" : "ochre"}>
+              {login.tied ? "tied" : `not tied to ${packet.ruling?.contract ?? "the contract"}`}
+            </Badge>
+          </label>
+        ))}
+      </fieldset>
+    </Sheet>
+  );
+}
+
+function Others({ packet }: { packet: Packet }) {
+  const others = usePacketsOf(packet.asset?.id ?? "");
+  const rest = (others.data ?? []).filter((other) => other.number !== packet.number);
+  if (rest.length === 0) return null;
+  return (
+    <section>
+      <h2 className="text-[16px]">Also on this asset</h2>
+      <Rows label="Also on this asset">
+        {rest.map((other) => (
+          <PacketRow key={other.number} packet={other} />
+        ))}
+      </Rows>
+    </section>
+  );
+}

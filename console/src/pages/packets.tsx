@@ -1,0 +1,64 @@
+import { useState } from "react";
+import { usePackets } from "../api/data";
+import { count, join, Nothing, TroubleNote, Waiting } from "../parts/basics";
+import { PacketRow, Rows } from "../parts/rows";
+
+const LIVES = ["", "drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"];
+
+export function PacketsPage() {
+  const [life, setLife] = useState("");
+  const [query, setQuery] = useState("");
+  const packets = usePackets(life, query);
+  return (
+    <main className="mx-auto w-full max-w-[1000px] px-6 py-7">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h1 className="text-[24px] leading-8">Packets</h1>
+        <p className="text-soft">{packets.data && count(packets.data.length, "packet")}</p>
+      </div>
+      <div className="my-4 flex flex-wrap items-center gap-3">
+        <input
+          className="field max-w-72"
+          aria-label="Narrow by words, number or reference"
+          placeholder="Words, number or reference"
+          value={query}
+          onChange={(event) => setQuery(event.target.value)}
+        />
+        <fieldset className="flex flex-wrap gap-1">
+          <legend className="sr-only">State</legend>
+          {LIVES.map((value) => (
+            <label
+              key={value}
+              className={join(
+                "cursor-pointer rounded-full px-2.5 py-0.5 has-focus-visible:outline-2 has-focus-visible:outline-slate",
+                value === life ? "bg-ink text-paper" : "text-soft hover:text-ink",
+              )}
+            >
+              <input
+                type="radio"
+                name="life"
+                className="sr-only"
+                checked={value === life}
+                onChange={() => setLife(value)}
+              />
+              {value || "all"}
+            </label>
+          ))}
+        </fieldset>
+      </div>
+      <TroubleNote trouble={packets.error} />
+      {packets.isPending && !packets.error && <Waiting label="Packets are being read" />}
+      {packets.data && (
+        <Rows label="Packets">
+          {packets.data.map((packet) => (
+            <PacketRow key={packet.number} packet={packet} />
+          ))}
+        </Rows>
+      )}
+      {packets.data?.length === 0 && (
+        <Nothing>
+          {query || life ? "No packet is like this." : "No packets yet. Press N to note what happened."}
+        </Nothing>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,58 @@
+import { type FormEvent, useState } from "react";
+import { useSignIn } from "../api/data";
+import { Button, TroubleNote } from "../parts/basics";
+import { Seal } from "../parts/seal";
+
+export function SignInPage() {
+  const signIn = useSignIn();
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    signIn.mutate({ name, password });
+  }
+
+  return (
+    <main className="mx-auto flex min-h-dvh max-w-sm flex-col justify-center gap-6 px-5 pb-24">
+      <div className="flex items-center gap-4">
+        <Seal state="ready" size={56} />
+        <div>
+          <h1 className="text-[28px] leading-9">Seal Packet</h1>
+          <p className="text-soft">Cases that neither bounce nor leak.</p>
+        </div>
+      </div>
+      <form onSubmit={submit} className="flex flex-col gap-4 rounded-sheet border border-line bg-sheet p-5">
+        <label className="flex flex-col gap-1">
+          <span className="font-semibold">Name</span>
+          <input
+            className="field"
+            name="name"
+            autoComplete="username"
+            // biome-ignore lint/a11y/noAutofocus: it is the only thing to do here
+            autoFocus
+            required
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col gap-1">
+          <span className="font-semibold">Password</span>
+          <input
+            className="field"
+            name="password"
+            type="password"
+            autoComplete="current-password"
+            required
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+          />
+        </label>
+        <TroubleNote trouble={signIn.error} />
+        <Button look="ink" type="submit" disabled={signIn.isPending} className="justify-center">
+          Sign in
+        </Button>
+      </form>
+    </main>
+  );
+}

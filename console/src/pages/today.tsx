@@ -1,0 +1,87 @@
+import type { Schemas } from "../api/client";
+import type { PacketBrief } from "../api/data";
+import { useToday } from "../api/data";
+import { Badge, count, Mono, Nothing, sayDay, sayMoment, TroubleNote, Waiting } from "../parts/basics";
+import { PacketRow, Rows } from "../parts/rows";
+
+export function TodayPage() {
+  const today = useToday();
+  const day = new Date().toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
+  return (
+    <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_340px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
+      <div>
+        <h1 className="text-[24px] leading-8">{day}</h1>
+        {today.data ? <Said today={today.data} /> : <p className="text-soft">Looking at what waits…</p>}
+        <TroubleNote trouble={today.error} />
+        <Turn title="Our turn" packets={today.data?.ours} empty="Nothing waits for us. Press N to note something." />
+        <Turn title="Their turn" packets={today.data?.theirs} empty="No vendor owes us an answer." />
+      </div>
+      <aside aria-labelledby="ending">
+        <h2 id="ending" className="text-[18px] leading-6">
+          Ending soon
+        </h2>
+        {today.isPending && !today.error && <Waiting label="Contracts are being read" lines={3} />}
+        {today.data?.ending.map((item) => (
+          <Ending key={item.contract} item={item} />
+        ))}
+        {today.data?.ending.length === 0 && <Nothing>No contract ends within 90 days.</Nothing>}
+      </aside>
+    </main>
+  );
+}
+
+function Said({ today }: { today: Schemas["Today"] }) {
+  const waiting = today.ours.length;
+  const asked = today.ours.filter((packet) => packet.life === "lodged").length;
+  return (
+    <p className="text-soft">
+      {waiting ? `${count(waiting, "packet waits", "packets wait")} for us.` : "Nothing waits for us."}
+      {asked > 0 && ` ${count(asked, "vendor has", "vendors have")} asked back.`}
+      {today.theirs.length > 0 && ` ${count(today.theirs.length, "packet is", "packets are")} with vendors.`}
+    </p>
+  );
+}
+
+function Turn({ title, packets, empty }: { title: string; packets: PacketBrief[] | undefined; empty: string }) {
+  return (
+    <section className="mt-6">
+      <h2 className="text-[18px] leading-6">{title}</h2>
+      {packets ? (
+        <Rows label={title}>
+          {packets.map((packet) => (
+            <PacketRow key={packet.number} packet={packet} beside={<Beside packet={packet} />} />
+          ))}
+        </Rows>
+      ) : (
+        <Waiting label={`${title} is being read`} />
+      )}
+      {packets?.length === 0 && <Nothing>{empty}</Nothing>}
+    </section>
+  );
+}
+
+function Beside({ packet }: { packet: PacketBrief }) {
+  if (packet.turn === "vendor") return <span className="text-soft">{sayMoment(packet.updated_at)}</span>;
+  if (packet.life === "lodged") return <Badge tone="wax">asked</Badge>;
+  const tones = { refused: "wax", answered: "moss" } as const;
+  return <Badge tone={tones[packet.life as keyof typeof tones] ?? "ochre"}>{packet.life}</Badge>;
+}
+
+function Ending({ item }: { item: Schemas["Ending"] }) {
+  const notice = item.notice_on ? Math.round((Date.parse(item.notice_on) - Date.now()) / 86_400_000) : null;
+  return (
+    <div className="grid grid-cols-[76px_1fr_auto] items-start gap-x-2 border-b border-line py-3">
+      <Mono>{item.contract}</Mono>
+      <span className="min-w-0">
+        <span className="block truncate">{item.vendor}</span>
+        <span className="block truncate text-soft">
+          {item.title}
+          {item.assets > 0 && `, ${count(item.assets, "asset")}`}
+        </span>
+      </span>
+      <span title={`ends ${sayDay(item.ends_on)}`}>
+        {notice !== null && notice <= 14 ? <Badge tone="ochre">notice in {notice} d</Badge> : `in ${item.days} d`}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,127 @@
+/** The small set of own components that pages are composed of. */
+import type { ButtonHTMLAttributes, ReactNode } from "react";
+import { Trouble } from "../api/client";
+
+export function join(...names: (string | false | null | undefined)[]) {
+  return names.filter(Boolean).join(" ");
+}
+
+export function Key({ children }: { children: ReactNode }) {
+  return (
+    <kbd aria-hidden className="rounded-sm border border-current/30 px-1 font-mono text-[11px] leading-4 opacity-80">
+      {children}
+    </kbd>
+  );
+}
+
+type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "ink" | "plain" | "bare"; letter?: string };
+
+export function Button({ look = "plain", letter, children, className, ...rest }: ButtonProps) {
+  const looks = {
+    ink: "bg-ink text-paper border-ink hover:opacity-90",
+    plain: "bg-sheet border-line hover:border-soft",
+    bare: "border-transparent text-slate font-semibold hover:underline px-0",
+  };
+  return (
+    <button
+      type="button"
+      aria-keyshortcuts={letter}
+      className={join(
+        "inline-flex items-center gap-2 rounded-md border px-3 py-1.5 font-semibold whitespace-nowrap",
+        "disabled:opacity-50 disabled:hover:border-line",
+        looks[look],
+        className,
+      )}
+      {...rest}
+    >
+      {children}
+      {letter && <Key>{letter.toUpperCase()}</Key>}
+    </button>
+  );
+}
+
+const BADGES = {
+  wax: "bg-wax-wash text-wax",
+  ochre: "bg-ochre-wash text-ochre",
+  moss: "bg-moss-wash text-moss",
+  plain: "border border-line text-soft",
+};
+
+export function Badge({ tone, children }: { tone: keyof typeof BADGES; children: ReactNode }) {
+  return (
+    <span className={join("inline-block rounded-full px-2 text-[12px] leading-5 whitespace-nowrap", BADGES[tone])}>
+      {children}
+    </span>
+  );
+}
+
+export function lifeTone(life: string): keyof typeof BADGES {
+  if (life === "refused") return "wax";
+  if (life === "drafting") return "ochre";
+  if (life === "answered" || life === "settled") return "moss";
+  return "plain";
+}
+
+export function Sheet({ title, children, className }: { title?: string; children: ReactNode; className?: string }) {
+  return (
+    <section className={join("rounded-sheet border border-line bg-sheet", className)}>
+      {title && <h2 className="px-4 pt-3.5 text-[16px]">{title}</h2>}
+      {children}
+    </section>
+  );
+}
+
+export function Mono({ children, className }: { children: ReactNode; className?: string }) {
+  return <span className={join("font-mono text-[12.5px]", className)}>{children}</span>;
+}
+
+/** What went wrong, what was kept, what to do. */
+export function TroubleNote({ trouble, children }: { trouble: unknown; children?: ReactNode }) {
+  if (!trouble) return null;
+  const known = trouble instanceof Trouble;
+  return (
+    <div role="alert" className="rounded-md border-l-3 border-wax bg-wax-wash px-3 py-2">
+      <p>{known ? trouble.detail : "Something broke in this page."}</p>
+      <p className="text-soft">{known ? trouble.wayOut : "Load the page again; nothing in the house was changed."}</p>
+      {children}
+    </div>
+  );
+}
+
+/** Lines where text will stand, so that nothing jumps when it comes. */
+export function Waiting({ lines = 4, label }: { lines?: number; label: string }) {
+  const widths = ["w-3/5", "w-4/5", "w-2/5", "w-3/4", "w-1/2"];
+  return (
+    <div role="status" aria-label={label} className="flex flex-col gap-3 py-3">
+      {Array.from({ length: lines }, (_, place) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: the lines are all alike
+        <div key={place} className={join("h-4 rounded bg-line/60", widths[place % widths.length])} />
+      ))}
+    </div>
+  );
+}
+
+export function Nothing({ children }: { children: ReactNode }) {
+  return <p className="py-3 text-soft">{children}</p>;
+}
+
+export function sayDay(iso: string) {
+  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+}
+
+export function sayMoment(iso: string | null | undefined) {
+  if (!iso) return "";
+  const options = { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" } as const;
+  return new Date(iso).toLocaleString("en-GB", options);
+}
+
+export function saySize(bytes: number | null | undefined) {
+  if (bytes === null || bytes === undefined) return "";
+  if (bytes < 1000) return `${bytes} B`;
+  if (bytes < 1e6) return `${(bytes / 1e3).toFixed(bytes < 1e4 ? 1 : 0)} kB`;
+  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
+}
+
+export function count(number: number, one: string, many = `${one}s`) {
+  return `${number.toLocaleString("en-GB")} ${number === 1 ? one : many}`;
+}

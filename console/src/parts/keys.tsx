@@ -1,0 +1,105 @@
+/** The keyboard: letters that act, shown beside their acts, and all of them under `?`. */
+import { Dialog } from "radix-ui";
+import { type KeyboardEvent, useEffect, useRef } from "react";
+import { Key } from "./basics";
+
+type Acts = Record<string, (() => void) | undefined | false>;
+
+function isTyping(target: EventTarget | null) {
+  const element = target as HTMLElement | null;
+  return Boolean(element?.closest("input, textarea, select, [contenteditable], [role=menu], [role=dialog]"));
+}
+
+/** While the component is there, these keys act, unless someone is typing. */
+export function useKeys(acts: Acts) {
+  const latest = useRef(acts);
+  latest.current = acts;
+  useEffect(() => {
+    const listen = (event: globalThis.KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      const act = latest.current[event.key];
+      if (act) {
+        event.preventDefault();
+        act();
+      }
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
+}
+
+/** Arrow keys move between the rows of a list; Enter opens, as it does on any link. */
+export function moveInRows(event: KeyboardEvent<HTMLElement>) {
+  if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+  const rows = [...event.currentTarget.querySelectorAll<HTMLElement>("[data-row]")];
+  const here = rows.findIndex((row) => row.contains(document.activeElement));
+  const next = event.key === "ArrowDown" ? (rows[here + 1] ?? rows[here]) : (rows[here - 1] ?? rows[0]);
+  if (next) {
+    event.preventDefault();
+    next.focus();
+  }
+}
+
+const HELP: [string, [string, string][]][] = [
+  [
+    "Everywhere",
+    [
+      ["/", "find a serial, packet, person"],
+      ["n", "note a packet"],
+      ["t", "Today"],
+      ["p", "Packets"],
+      ["a", "Assets"],
+      ["?", "this list"],
+    ],
+  ],
+  [
+    "In lists",
+    [
+      ["↑ ↓", "move"],
+      ["Enter", "open"],
+    ],
+  ],
+  [
+    "On a packet",
+    [
+      ["1 … 5", "thing, ruling, questions, exhibits, letter"],
+      ["j k", "next and previous finding"],
+      ["s", "seal"],
+      ["l", "lodge"],
+      ["f", "look how the case stands"],
+    ],
+  ],
+];
+
+export function KeyHelp({ open, onChange }: { open: boolean; onChange: (open: boolean) => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={onChange}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 bg-ink/30 dark:bg-paper/70" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-[12vh] left-1/2 w-[min(92vw,560px)] -translate-x-1/2 rounded-sheet border border-line bg-sheet p-5"
+        >
+          <Dialog.Title className="mb-3 font-serif text-[18px] font-semibold">Keys</Dialog.Title>
+          <div className="grid gap-5 sm:grid-cols-2">
+            {HELP.map(([group, keys]) => (
+              <section key={group}>
+                <h3 className="mb-1 text-[14px]">{group}</h3>
+                <dl className="grid grid-cols-[64px_1fr] gap-y-1">
+                  {keys.map(([key, words]) => (
+                    <div key={key} className="contents">
+                      <dt>
+                        <Key>{key}</Key>
+                      </dt>
+                      <dd className="text-soft">{words}</dd>
+                    </div>
+                  ))}
+                </dl>
+              </section>
+            ))}
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,142 @@
+"""Exhibits on the command line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from rich.markup import escape
+from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn
+
+from sealpacket.cli import session, show
+from sealpacket.client.models import PacketShown, Review
+
+app = typer.Typer(no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does.")
+
+Number = Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
+Name = Annotated[str, typer.Argument(help="Of the exhibit.")]
+
+
+@app.command()
+def add(
+    number: Number,
+    files: Annotated[list[Path], typer.Argument(exists=True, dir_okay=False, help="Files to send in.")],
+    wait: Annotated[bool, typer.Option(help="Wait until they are redacted.")] = True,
+) -> None:
+    """Add files as exhibits; they are redacted at once.
+
+    Example: `sealpacket exhibit add P-0001 controller.log array.cfg`
+    """
+    columns = (TextColumn("{task.description}"), BarColumn(28), DownloadColumn())
+    with session.house() as house, Progress(*columns, console=show.errors) as bars:
+        for path in files:
+            bar = bars.add_task(f"send   {escape(path.name)}", total=path.stat().st_size)
+            house.exhibits.add(number, path, progress=lambda sent, _all, bar=bar: bars.update(bar, completed=sent))  # type: ignore[misc]
+        names = {path.name for path in files}
+        redacting = {
+            path.name: bars.add_task(f"redact {escape(path.name)}", total=path.stat().st_size) for path in files
+        }
+
+        def tell(packet: PacketShown) -> None:
+            for exhibit in packet.exhibits:
+                if exhibit.name in redacting:
+                    bars.update(redacting[exhibit.name], completed=exhibit.done)
+
+        packet = house.packets.wait(number, progress=tell) if wait else house.packets.get(number)
+    _table(packet, names)
+
+
+@app.command("list")
+def list_exhibits(number: Number, json: show.Json = False) -> None:
+    """What is in the packet."""
+    with session.house() as house:
+        packet = house.packets.get(number)
+    if json:
+        show.as_json(packet.exhibits)
+        return
+    _table(packet, {exhibit.name for exhibit in packet.exhibits})
+
+
+def _table(packet: PacketShown, names: set[str]) -> None:
+    show.table(
+        ("Name", "State", ">Original", ">Outgoing", ">Masked", ">Kept", ">Leaks", "Kinds"),
+        (
+            (e.name, e.state, show.size(e.size), show.size(e.outgoing_size), sum(e.counts.values()),
+             sum(e.kept.values()), e.leaks, ", ".join(f"{n} {kind}" for kind, n in e.counts.items()) or e.reason)
+            for e in packet.exhibits
+            if e.name in names
+        ),
+        nothing="No exhibits.",
+    )  # fmt: skip
+
+
+@app.command()
+def review(
+    number: Number,
+    name: Name,
+    at: Annotated[int, typer.Option(help="The finding to look at, from 1.")] = 1,
+    kind: Annotated[str, typer.Option(help="Only findings of this kind: ip, host, secret, …")] = "",
+    lines: Annotated[int, typer.Option(help="How many lines.")] = 14,
+    json: show.Json = False,
+) -> None:
+    """Original beside outgoing copy, around one finding.
+
+    Example: `sealpacket exhibit review P-0001 controller.log --kind secret --at 3`
+    """
+    with session.house() as house:
+        found = house.exhibits.review(number, name, max(at - 1, 0), kind=kind, lines=lines)
+    if json:
+        show.as_json(found)
+        return
+    _show_review(name, found)
+
+
+def _show_review(name: str, found: Review) -> None:
+    counts = ", ".join(f"{count} {kind}" for kind, count in found.counts.items())
+    where = f"finding {found.at + 1} of {found.findings}" if found.at is not None else "nothing masked"
+    show.heading(name, f"{where} · {counts}")
+    for line in found.lines:
+        original = "".join(
+            f"[black on yellow]{escape(s.text)}[/]" if s.placeholder else escape(s.text) for s in line.spans
+        )
+        outgoing = "".join(
+            f"[reverse]{escape(s.placeholder)}[/]" if s.placeholder else escape(s.text) for s in line.spans
+        )
+        show.out.print(f"[dim]{line.number:>8}[/] {original}", soft_wrap=True)
+        if any(span.placeholder for span in line.spans):
+            show.out.print(f"[dim]{'goes out':>8}[/] {outgoing}", soft_wrap=True)
+
+
+@app.command()
+def fetch(number: Number, name: Name, to: Annotated[Path, typer.Option(help="File to write.")]) -> None:
+    """Fetch the outgoing copy."""
+    with session.house() as house:
+        house.exhibits.fetch_outgoing(number, name, to)
+    show.line(f"The outgoing copy is in {to}.")
+
+
+@app.command()
+def remove(number: Number, name: Name) -> None:
+    """Take an exhibit out of a draft."""
+    with session.house() as house:
+        house.exhibits.remove(number, name)
+    show.line(f"{name} is taken out.")
+
+
+@app.command()
+def redact(number: Number, name: Name) -> None:
+    """Redact it again, with the register as it is now."""
+    with session.house() as house:
+        house.exhibits.redact(number, name)
+        _table(house.packets.wait(number), {name})
+
+
+@app.command()
+def release(
+    number: Number, name: Name, reason: Annotated[str, typer.Argument(help="Why it may go out as it is.")]
+) -> None:
+    """Let a held exhibit go out as it is. Needs the role releaser; the reason goes into the custody log."""
+    with session.house() as house:
+        house.exhibits.release(number, name, reason)
+    show.line(f"{name} is released as it is.")

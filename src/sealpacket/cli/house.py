@@ -1,0 +1,178 @@
+"""Signing in, today, finding, cover, desks and the custody log."""
+
+from __future__ import annotations
+
+import os
+import sys
+from datetime import datetime
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.cli.ruling import show_ruling
+from sealpacket.client import SealPacket, make_token
+
+desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
+custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did what.")
+
+
+def add(app: typer.Typer) -> None:
+    """Register the commands of this module."""
+    app.command("sign-in")(sign_in)
+    app.command("sign-out")(sign_out)
+    app.command("today")(today)
+    app.command("find")(find)
+    app.command("coverage")(coverage)
+    app.command("seal-key")(seal_key)
+
+
+def sign_in(
+    address: Annotated[str, typer.Argument(help="Of the service, such as http://127.0.0.1:8400.")],
+    name: Annotated[str, typer.Argument(help="Of your account.")],
+) -> None:
+    """Sign in and keep a token for this user.
+
+    The password is asked for, or read from standard input: `sealpacket sign-in http://127.0.0.1:8400 marit < file`
+    """
+    typed = sys.stdin.isatty()
+    password = typer.prompt("Password", hide_input=True) if typed else sys.stdin.readline().rstrip("\n")
+    token = make_token(address, name, password, f"command line of {os.environ.get('USER', 'unknown')}")
+    with SealPacket(address, token.token) as house:
+        key = house.seal_key().model_dump_json()
+        me = house.me()
+    session.keep(address, token.token, key)
+    show.line(f"Signed in as {me.person}: {', '.join(me.roles)}. The token ends on {show.moment(token.expires_at)}.")
+
+
+def sign_out() -> None:
+    """End the token and forget it."""
+    with session.house() as house:
+        house.sign_out()
+    session.forget()
+    show.line("Signed out.")
+
+
+def today(json: show.Json = False) -> None:
+    """What needs us now, before all else."""
+    with session.house() as house:
+        found = house.today()
+    if json:
+        show.as_json(found)
+        return
+    show.heading(found.day.strftime("%A, %-d %B"), f"{len(found.ours)} wait for us, {len(found.theirs)} for vendors")
+    for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
+        show.heading(title)
+        show.table(("", "", ""), ((p.number, p.title, f"{p.life} · {p.words}") for p in packets), nothing="Nothing.")
+    show.heading("Ending soon")
+    show.table(
+        ("Contract", "Vendor", "What", ">Ends in", "Notice by"),
+        ((e.contract, e.vendor, e.title, f"{e.days} d", e.notice_on) for e in found.ending),
+        nothing="Nothing ends within 90 days.",
+    )
+
+
+def find(
+    query: Annotated[list[str], typer.Argument(help="Serial, model, host name, site, words.")], json: show.Json = False
+) -> None:
+    """Find assets and packets by whatever is known.
+
+    Example: `sealpacket find array book store`
+    """
+    with session.house() as house:
+        found = house.find(" ".join(query))
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("Serial", "What", "Model", "Site", "Vendor"),
+        ((a.serial, a.name, a.product_name, a.site_name, a.vendor_name) for a in found.assets),
+        nothing="No asset is like this.",
+    )
+    if found.packets:
+        show.table(("Packet", "Title", "State"), ((p.number, p.title, p.life) for p in found.packets), nothing="")
+
+
+def coverage(
+    asset: Annotated[str, typer.Argument(help="Serial or id.")],
+    need: Annotated[str, typer.Option(help="fault, question, change, capacity, return or help.")] = "fault",
+    day: Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Today, if not given.")] = None,
+    login: Annotated[str | None, typer.Option(help="Vendor login that would ask.")] = None,
+    json: show.Json = False,
+) -> None:
+    """What covers an asset, and why not the others.
+
+    Example: `sealpacket coverage TN9-44120-A --need fault --day 2026-03-03`. Ends with 3 if nothing covers it.
+    """
+    with session.house() as house:
+        ruling = house.coverage(asset, need, day=day.date() if day else None, login=login)
+    if json:
+        show.as_json(ruling)
+    else:
+        show_ruling(ruling)
+    if not ruling.holds:
+        raise typer.Exit(3)
+
+
+def seal_key() -> None:
+    """The public seal key, a JSON Web Key; whoever has it can verify bags."""
+    with session.house() as house:
+        show.as_json(house.seal_key())
+
+
+@desk_app.command("list")
+def list_desks(json: show.Json = False) -> None:
+    """All desks."""
+    with session.house() as house:
+        desks = house.desks()
+    if json:
+        show.as_json(desks)
+        return
+    show.table(
+        ("Desk", "Name", "Vendor", ">Sheet", "Address"),
+        ((d.key, d.name, d.vendor, d.version, "configured" if d.reachable else "none configured") for d in desks),
+        nothing="There is no desk yet. Add one: sealpacket desk put FILE",
+    )
+
+
+@desk_app.command("put")
+def put_desk(file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")]) -> None:
+    """Give a desk its sheet; a changed one becomes a new version."""
+    with session.house() as house:
+        desk = house.put_sheet(file.read_text("utf-8"))
+    show.line(f"{desk.name} has version {desk.version} of its sheet.")
+
+
+@custody_app.command("list")
+def list_custody(
+    subject: Annotated[str, typer.Option(help="Such as “packet P-0001”.")] = "",
+    most: Annotated[int, typer.Option(help="How many.")] = 30,
+    json: show.Json = False,
+) -> None:
+    """Who did what, newest first."""
+    with session.house() as house:
+        entries = house.custody(subject, limit=most)
+    if json:
+        show.as_json(entries)
+        return
+    show.table(
+        (">No.", "When", "Who", "What", "About"),
+        ((e.seq, show.moment(e.at), e.actor, e.action, e.subject) for e in entries),
+        nothing="Nothing is written there.",
+    )
+
+
+@custody_app.command("verify")
+def verify_custody(json: show.Json = False) -> None:
+    """Verify the whole log. Ends with 4 if it was tampered with."""
+    with session.house() as house:
+        chain = house.verify_custody()
+    if json:
+        show.as_json(chain)
+    elif chain.holds:
+        show.line(f"The log is whole: {chain.entries} entries, the last {chain.last_hash}.")
+    else:
+        show.errors.print(f"The log is broken at entry {chain.broken_at}: {chain.reason}.", style="bold red")
+    if not chain.holds:
+        raise typer.Exit(4)

@@ -1,0 +1,287 @@
+"""Packets on the command line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.cli.ruling import show_ruling
+from sealpacket.client import ClientError
+from sealpacket.client.models import PacketShown
+from sealpacket.client.packets import busy
+
+app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
+
+Number = Annotated[str, typer.Argument(help="Such as P-0142.")]
+
+
+@app.command("list")
+def list_packets(
+    life: Annotated[str, typer.Option(help="drafting, sealed, lodged, answered, settled, refused or withdrawn.")] = "",
+    asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
+    query: Annotated[str, typer.Option(help="Words in number, title, note or reference.")] = "",
+    json: show.Json = False,
+) -> None:
+    """Packets, the newest first."""
+    with session.house() as house:
+        found = house.packets.list(life=life, asset=asset, query=query)
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("Packet", "Title", "Vendor", "Turn", "State", "Reference"),
+        ((p.number, p.title, p.vendor, p.turn, p.life, p.reference) for p in found),
+        nothing="No packets. Note one: sealpacket packet note “what happened”",
+    )
+
+
+@app.command()
+def note(
+    title: Annotated[str, typer.Argument(help="What happened, in a line.")],
+    text: Annotated[str, typer.Option("--text", help="What is seen, since when, what changed.")] = "",
+    need: Annotated[str, typer.Option(help="fault, question, change, capacity, return or help.")] = "fault",
+    asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
+    json: show.Json = False,
+) -> None:
+    """Note a packet, in plain words.
+
+    Example: `sealpacket packet note "Volumes on the array are slow" --asset TN9-44120-A`
+    """
+    with session.house() as house:
+        packet = house.packets.note(title, text, need=need, asset=asset)
+    show.as_json(packet) if json else _show(packet)
+
+
+@app.command("show")
+def show_packet(number: Number, json: show.Json = False) -> None:
+    """A packet with all on its workbench."""
+    with session.house() as house:
+        packet = house.packets.get(number)
+    show.as_json(packet) if json else _show(packet)
+
+
+@app.command()
+def change(
+    number: Number,
+    title: Annotated[str | None, typer.Option()] = None,
+    text: Annotated[str | None, typer.Option("--text")] = None,
+    need: Annotated[str | None, typer.Option()] = None,
+    asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
+    login: Annotated[str | None, typer.Option(help="Vendor login that sends it.")] = None,
+) -> None:
+    """Change what a draft says, is about, or is sent by."""
+    wanted = {"title": title, "note": text, "need": need, "asset": asset, "login": login}
+    fields: dict[str, Any] = {name: value for name, value in wanted.items() if value is not None}
+    if not fields:
+        raise ClientError("Nothing to change was given.", "Give --title, --text, --need, --asset or --login.")
+    with session.house() as house:
+        _show(house.packets.change(number, **fields))
+
+
+@app.command()
+def questions(number: Number, json: show.Json = False) -> None:
+    """What the desk asks, each with its answer and where that came from; choices below."""
+    with session.house() as house:
+        packet = house.packets.get(number)
+    if json:
+        show.as_json(packet.questions)
+        return
+    for question in packet.questions:
+        answer = question.answer
+        mark = "●" if answer.value else ("○" if answer.required else "·")
+        source = "typed" if answer.typed else (f"from {answer.source}" if answer.source else "")
+        show.heading(f"{mark} {question.ask}", f"{question.id}  {source}")
+        if answer.value:
+            show.line(f"  {answer.value}")
+        elif question.choices:
+            for choice in question.choices:
+                show.line(f"  {choice.path:24} {' › '.join([*choice.above, choice.label])}", "dim")
+
+
+@app.command()
+def answer(
+    number: Number,
+    answers: Annotated[list[str], typer.Argument(help="QUESTION=VALUE; QUESTION= goes back to the register.")],
+) -> None:
+    """Answer questions of the desk's.
+
+    Example: `sealpacket packet answer P-0001 severity=2 category=volume/latency "impact=Search in all branches"`
+    """
+    given: dict[str, str | None] = {}
+    for item in answers:
+        name, sign, value = item.partition("=")
+        if not sign:
+            raise ClientError(f"“{item}” is not QUESTION=VALUE.", "Write it as severity=2")
+        given[name] = value or None
+    with session.house() as house:
+        _show_checks(house.packets.answer(number, **given))
+
+
+@app.command()
+def ruling(number: Number, json: show.Json = False) -> None:
+    """Which entitlement serves this packet, and why not the others."""
+    with session.house() as house:
+        packet = house.packets.get(number)
+    if packet.ruling is None:
+        raise ClientError(f"{packet.number} has no asset yet.", f"Name it: sealpacket packet change {number} --asset …")
+    show.as_json(packet.ruling) if json else show_ruling(packet.ruling)
+
+
+@app.command()
+def checks(number: Number, json: show.Json = False) -> None:
+    """What still stops the packet. Ends with 3 if something does."""
+    with session.house() as house:
+        packet = house.packets.get(number)
+    if json:
+        show.as_json(packet.checks)
+    else:
+        _show_checks(packet)
+    if any(check.level == "stop" for check in packet.checks):
+        raise typer.Exit(3)
+
+
+@app.command()
+def letter(number: Number) -> None:
+    """The case as the desk will read it."""
+    with session.house() as house:
+        show.as_json(house.packets.letter(number))
+
+
+@app.command()
+def seal(number: Number) -> None:
+    """Seal a draft that nothing stops. Ends with 3 if something does."""
+    with session.house() as house:
+        packet = house.packets.wait(number)
+        if any(check.level == "stop" for check in packet.checks):
+            _show_checks(packet)
+            raise typer.Exit(3)
+        packet = house.packets.seal(number)
+    if packet.seal:
+        show.line(f"{packet.number} is sealed: {packet.seal.files} files, {show.size(packet.seal.octets)}.")
+        show.line(f"tag manifest {packet.seal.tag_manifest}", "dim")
+
+
+@app.command()
+def bag(number: Number, to: Annotated[Path | None, typer.Option(help="File to write.")] = None) -> None:
+    """Fetch the sealed bag; verify it with `sealpacket verify`."""
+    target = to or Path(f"{number.upper()}.zip")
+    with session.house() as house:
+        house.packets.fetch_bag(number, target)
+    show.line(f"The bag is in {target}.")
+
+
+@app.command()
+def lodge(number: Number, wait: Annotated[bool, typer.Option(help="Wait for the reference.")] = True) -> None:
+    """Deliver a sealed packet to its desk. Ends with 3 if the desk refuses or is away."""
+    with session.house() as house:
+        packet = house.packets.lodge(number)
+        last = ""
+
+        def tell(seen: PacketShown) -> None:
+            nonlocal last
+            if seen.lodge_words and seen.lodge_words != last:
+                last = seen.lodge_words
+                show.line(last, "dim")
+
+        if wait and busy(packet):
+            packet = house.packets.wait(number, progress=tell)
+    _show_lodged(packet)
+    if packet.life not in ("lodged", "answered", "settled") and wait:
+        raise typer.Exit(3)
+
+
+def _show_lodged(packet: PacketShown) -> None:
+    if packet.reference:
+        show.line(f"{packet.number} is lodged: {packet.vendor} calls it {packet.reference}.")
+    elif packet.life == "refused":
+        show.line(f"{packet.vendor} refused {packet.number}. Nothing was lost.", "bold red")
+        for reason in packet.refusals:
+            show.line(f"  {reason.text}")
+            show.line(f"  → {reason.cure}", "yellow")
+        show.line(f"Then: sealpacket packet reopen {packet.number}", "dim")
+    else:
+        show.line(packet.lodge_words or packet.words)
+
+
+@app.command()
+def follow(number: Number, json: show.Json = False) -> None:
+    """Look now how the case stands at the desk."""
+    with session.house() as house:
+        packet = house.packets.follow(number)
+    if json:
+        show.as_json(packet)
+        return
+    show.line(f"{packet.number}: {packet.words}. {'Our' if packet.turn == 'ours' else 'Their'} turn.")
+    _show_messages(packet)
+
+
+@app.command()
+def reply(number: Number, text: Annotated[str, typer.Argument(help="Words for the desk.")]) -> None:
+    """Answer the desk."""
+    with session.house() as house:
+        _show_messages(house.packets.reply(number, text))
+
+
+@app.command()
+def reopen(number: Number) -> None:
+    """Take a refused packet, or one not lodged yet, back to drafting."""
+    with session.house() as house:
+        _show(house.packets.reopen(number))
+
+
+@app.command()
+def withdraw(number: Number, reason: Annotated[str, typer.Argument(help="Why.")]) -> None:
+    """Give a packet up before the desk has it."""
+    with session.house() as house:
+        packet = house.packets.withdraw(number, reason)
+    show.line(f"{packet.number} is withdrawn.")
+
+
+def _show(packet: PacketShown) -> None:
+    show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.words}")
+    if packet.asset:
+        where = f" at {packet.asset.site}" if packet.asset.site else ""
+        show.line(f"About {packet.asset.product} {packet.asset.serial}{where}, {packet.asset.vendor_name}")
+    if packet.login:
+        show.line(f"Through {packet.login} to {packet.desk_name}")
+    if packet.ruling:
+        show_ruling(packet.ruling)
+    if packet.exhibits:
+        show.heading("Exhibits")
+        show.table(
+            ("Name", "State", ">Original", ">Outgoing", "Masked"),
+            (
+                (e.name, e.state, show.size(e.size), show.size(e.outgoing_size), _counts(e.counts))
+                for e in packet.exhibits
+            ),
+            nothing="",
+        )
+    _show_checks(packet)
+    _show_messages(packet)
+
+
+def _counts(counts: dict[str, int]) -> str:
+    return ", ".join(f"{count} {kind}" for kind, count in counts.items())
+
+
+def _show_checks(packet: PacketShown) -> None:
+    if packet.life != "drafting":
+        return
+    show.heading("Before it can be sealed")
+    for check in packet.checks:
+        if check.level != "pass":
+            way_out = f" → {check.way_out}" if check.way_out else ""
+            show.line(f"  {check.level:5}{check.sentence}{way_out}", show.LEVEL_STYLES[check.level])
+    passed = sum(check.level == "pass" for check in packet.checks)
+    stops = sum(check.level == "stop" for check in packet.checks)
+    show.line(f"  {passed} checks passed" + ("" if stops else "; nothing stops it"), "green" if not stops else "dim")
+
+
+def _show_messages(packet: PacketShown) -> None:
+    for message in packet.messages:
+        mark = "asks" if message.asks and not message.answered else ("says" if message.direction == "in" else "wrote")
+        sent = "" if message.sent else "  (being sent)"
+        show.line(f"  {show.moment(message.at)}  {message.by} {mark}: {message.text}{sent}")

@@ -1,0 +1,118 @@
+"""The register on the command line: the same verbs for each kind of record."""
+
+from __future__ import annotations
+
+import json as jsonlib
+from collections.abc import Callable
+from typing import Annotated, Any
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.client import ClientError, SealPacket
+from sealpacket.client.register import Records
+
+_COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "vendor": ("vendors", ("key", "name", "notes")),
+    "contract": ("contracts", ("number", "vendor", "title", "starts_on", "ends_on", "notice_on")),
+    "entitlement": ("entitlements", ("reference", "contract", "level", "hours", "needs", "starts_on", "ends_on")),
+    "product": ("products", ("part_number", "vendor", "name", "warranty_months")),
+    "asset": ("assets", ("serial", "name", "product_name", "site_name", "status", "host_names")),
+    "site": ("sites", ("key", "name", "address", "country", "time_zone", "contact")),
+    "person": ("people", ("key", "name", "mail", "phone", "hours", "on_call")),
+    "login": ("logins", ("name", "vendor", "person", "contracts", "mailbox_read")),
+}
+
+
+def groups() -> dict[str, typer.Typer]:
+    """One group of commands for each kind of record."""
+    return {name: _group(name, plural, columns) for name, (plural, columns) in _COLUMNS.items()}
+
+
+def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
+    app = typer.Typer(no_args_is_help=True, help=f"{plural.capitalize()} in the register.")
+
+    def records(house: SealPacket) -> Records[Any]:
+        found: Records[Any] = getattr(house, plural)
+        return found
+
+    def list_command(
+        query: Annotated[list[str] | None, typer.Argument(help="Words that all have to be found.")] = None,
+        vendor: Annotated[str, typer.Option(help="Only of this vendor (its key).")] = "",
+        most: Annotated[int, typer.Option(help="How many.")] = 200,
+        json: show.Json = False,
+    ) -> None:
+        with session.house() as house:
+            found = list(records(house).list(" ".join(query or []), vendor=vendor, most=most))
+        if json:
+            show.as_json(found)
+            return
+        heads = [column.removesuffix("_name").replace("_", " ").capitalize() for column in columns]
+        show.table(heads, ([_cell(getattr(row, c)) for c in columns] for row in found), nothing=f"No {plural}.")
+
+    def show_command(
+        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
+    ) -> None:
+        with session.house() as house:
+            record = records(house).get(handle)
+        if json:
+            show.as_json(record)
+            return
+        show.table(("", ""), ((k.replace("_", " "), _cell(v)) for k, v in record), nothing="")
+
+    def add_command(fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")]) -> None:
+        with session.house() as house:
+            record = records(house).add(**_fields(fields))
+        show.line(f"Added {name} {record.id}.")
+
+    def change_command(
+        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
+        fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON, FIELD= for none.")],
+    ) -> None:
+        with session.house() as house:
+            record = records(house).get(handle)
+            records(house).change(record.id, record.version, **_fields(fields))
+        show.line(f"Changed {name} {handle}.")
+
+    example = f"Example: `sealpacket {name}"
+    for verb, command, words in (
+        ("list", list_command, f"List {plural}.\n\n{example} list --json`"),
+        ("show", show_command, f"Show one {name}."),
+        ("add", add_command, f"Add a {name}.\n\n{example} add vendor=tarnfell …`"),
+        ("change", change_command, f"Change fields of a {name}."),
+    ):
+        _register(app, verb, command, words)
+    return app
+
+
+def _register(app: typer.Typer, verb: str, command: Callable[..., None], words: str) -> None:
+    app.command(verb, help=words)(command)
+
+
+def _fields(given: list[str]) -> dict[str, Any]:
+    fields: dict[str, Any] = {}
+    for item in given:
+        name, sign, value = item.partition("=")
+        if not sign:
+            raise ClientError(f"“{item}” is not FIELD=VALUE.", "Write it as name=Book store")
+        fields[name] = _value(value)
+    return fields
+
+
+def _value(text: str) -> Any:
+    if text == "":
+        return None
+    if text[0] in "[{" or text in ("true", "false", "null"):
+        try:
+            return jsonlib.loads(text)
+        except ValueError as error:
+            raise ClientError(f"“{text}” is not valid JSON.", 'Write a list as ["a", "b"].') from error
+    return text
+
+
+def _cell(value: Any) -> str:
+    if isinstance(value, list):
+        return ", ".join(str(item) for item in value)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "" if value is None else str(value)

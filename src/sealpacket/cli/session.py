@@ -1,0 +1,55 @@
+"""The sign-in of the command line, kept in the user's config folder for the user alone."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+import typer
+
+from sealpacket.client import ClientError, SealPacket
+
+
+def folder() -> Path:
+    """Where the command line keeps its sign-in: $SEALPACKET_CONFIG, or below the user's config folder."""
+    own = os.environ.get("SEALPACKET_CONFIG")
+    return Path(own) if own else Path(typer.get_app_dir("sealpacket"))
+
+
+def _file() -> Path:
+    return folder() / "sign-in.json"
+
+
+def key_file() -> Path:
+    """Where the service's public seal key is kept, for verifying offline."""
+    return folder() / "seal-key.jwk"
+
+
+def keep(address: str, token: str, key: str) -> None:
+    """Keep a sign-in; nobody but the user may read it."""
+    place = folder()
+    place.mkdir(parents=True, exist_ok=True, mode=0o700)
+    place.chmod(0o700)
+    for path, content in ((_file(), json.dumps({"address": address, "token": token})), (key_file(), key)):
+        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+        with os.fdopen(descriptor, "w") as file:
+            file.write(content)
+        path.chmod(0o600)
+
+
+def forget() -> None:
+    """Forget the sign-in."""
+    _file().unlink(missing_ok=True)
+
+
+def house() -> SealPacket:
+    """The service, signed in. $SEALPACKET_ADDRESS and $SEALPACKET_TOKEN go before what is kept."""
+    address, token = os.environ.get("SEALPACKET_ADDRESS"), os.environ.get("SEALPACKET_TOKEN")
+    if not (address and token):
+        try:
+            kept = json.loads(_file().read_text())
+            address, token = kept["address"], kept["token"]
+        except (OSError, ValueError, KeyError) as error:
+            raise ClientError("You are not signed in.", "Sign in first: sealpacket sign-in ADDRESS NAME") from error
+    return SealPacket(str(address), str(token))

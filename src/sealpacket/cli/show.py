@@ -1,0 +1,73 @@
+"""How the command line shows things: tables and sentences for people, JSON for scripts."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+from typing import Annotated, Any
+
+import typer
+from pydantic import BaseModel
+from rich.console import Console
+from rich.markup import escape
+from rich.table import Table
+
+out = Console(highlight=False)
+errors = Console(stderr=True, highlight=False)
+
+Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
+
+LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "green"}
+
+
+def as_json(value: BaseModel | Sequence[BaseModel] | dict[str, Any]) -> None:
+    """Print models as JSON, for scripts."""
+    body: Any
+    if isinstance(value, BaseModel):
+        body = value.model_dump(mode="json")
+    elif isinstance(value, dict):
+        body = value
+    else:
+        body = [item.model_dump(mode="json") for item in value]
+    typer.echo(json.dumps(body, indent=2, ensure_ascii=False))
+
+
+def table(columns: Sequence[str], rows: Iterable[Sequence[Any]], *, nothing: str) -> None:
+    """Print rows under their columns, or the words for there being none."""
+    shown = Table(box=None, pad_edge=False, header_style="bold", padding=(0, 2, 0, 0))
+    for column in columns:
+        right = column.startswith(">")
+        shown.add_column(column.lstrip(">"), justify="right" if right else "left", overflow="fold")
+    count = 0
+    for row in rows:
+        shown.add_row(*("" if cell is None else escape(str(cell)) for cell in row))
+        count += 1
+    out.print(shown if count else nothing)
+
+
+def heading(text: str, beside: str = "") -> None:
+    """A heading with quieter words beside it."""
+    out.print(f"\n[bold]{escape(text)}[/]  [dim]{escape(beside)}[/]")
+
+
+def line(text: str, style: str = "") -> None:
+    """One line; the text is never read as markup."""
+    out.print(escape(text), style=style)
+
+
+def size(value: int | None) -> str:
+    """Bytes in decimal units."""
+    if value is None:
+        return ""
+    number = float(value)
+    for unit in ("B", "kB", "MB"):
+        if number < 1000:
+            return f"{number:.0f} {unit}" if unit == "B" else f"{number:.1f} {unit}"
+        number /= 1000
+    return f"{number:.1f} GB"
+
+
+def moment(value: datetime | None) -> str:
+    """A moment in the local zone, to the minute."""
+    return value.astimezone().strftime("%d %b %Y %H:%M") if value else ""

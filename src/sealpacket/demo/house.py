@@ -1,0 +1,260 @@
+"""A whole house on this machine: database, stand-ins, worker and service, started in order and ended in order."""
+
+from __future__ import annotations
+
+import fcntl
+import json
+import os
+import secrets
+import signal
+import subprocess
+import sys
+import time
+from contextlib import suppress
+from pathlib import Path
+from typing import IO, Any
+
+from sealpacket.client import ClientError, SealPacket
+from sealpacket.demo import world
+from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port, wait_for_port
+
+STANDINS = {"tarnfell": ("sealpacket.standins.tarnfell", "tarnfell-support")}
+_WORDS = (
+    "alder", "barley", "cinder", "dapple", "ember", "fennel", "gannet", "heather", "indigo", "juniper", "kestrel",
+    "linden", "marram", "nettle", "orchard", "pebble", "quarry", "rowan", "sorrel", "thistle", "umber", "vetch",
+    "willow", "yarrow",
+)  # fmt: skip
+
+
+class HouseTrouble(Exception):
+    """The house cannot be started; the message says what to do."""
+
+
+class RunningHouse:
+    """Everything that the service needs, in one folder. Use as a context manager."""
+
+    def __init__(
+        self, folder: Path, *, port: int = 0, console: Path | None = None, settings: dict[str, str] | None = None
+    ) -> None:
+        self.folder = folder.absolute()
+        self.console = console
+        self.cluster = Cluster.at(self.folder / "postgres")
+        self.port = port
+        self.standin_ports: dict[str, int] = {}
+        self.notes: list[str] = []
+        self._extra = settings or {}
+        self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
+        self._lock: IO[str] | None = None
+
+    @property
+    def address(self) -> str:
+        """Where the service is."""
+        return f"http://127.0.0.1:{self.port}"
+
+    @property
+    def sign_ins(self) -> dict[str, str]:
+        """Passwords of the demo's accounts by name."""
+        path = self.folder / "sign-ins.json"
+        found: dict[str, str] = json.loads(path.read_text()) if path.exists() else {}
+        return found
+
+    def __enter__(self) -> RunningHouse:
+        try:
+            self.start()
+        except BaseException:
+            self.stop()
+            raise
+        return self
+
+    def __exit__(self, *_error: object) -> None:
+        self.stop()
+
+    def start(self) -> None:
+        """Start what is needed, in order; load the demo world into an empty house."""
+        self.folder.mkdir(parents=True, exist_ok=True, mode=0o755)
+        self._take_lock()
+        (self.folder / "log").mkdir(exist_ok=True)
+        self._choose_port()
+        if (self.cluster.folder / "data" / "postmaster.pid").exists():
+            self.cluster.stop()
+        try:
+            self.cluster.start()
+        except ClusterTrouble as trouble:
+            raise HouseTrouble(str(trouble)) from trouble
+        self._service("new-keys", str(self.folder / "keys"))
+        self._make_secrets()
+        for name in STANDINS:
+            self.standin_ports[name] = free_port()
+            self._start_standin(name)
+        self._service("migrate")
+        self._choose_passwords()
+        self._start("worker", "-m", "sealpacket.service", "work")
+        self._start("service", "-m", "sealpacket.service", "serve", "--port", str(self.port))
+        self._wait()
+        self._load_world()
+
+    def stop(self) -> None:
+        """End every process that was started, the database last and cleanly."""
+        for name, process in reversed(self._processes):
+            _end(name, process)
+        self._processes.clear()
+        if self.cluster.password:
+            self.cluster.stop()
+        if self._lock is not None:
+            self._lock.close()
+            self._lock = None
+
+    def ended(self) -> str | None:
+        """The name of a process that has ended by itself, if one has."""
+        return next((name for name, process in self._processes if process.poll() is not None), None)
+
+    def end(self, name: str) -> None:
+        """End one process by name, to see how the others take it."""
+        for place, (known, process) in enumerate(self._processes):
+            if known == name:
+                _end(name, process)
+                del self._processes[place]
+                return
+        raise KeyError(name)
+
+    def begin(self, name: str) -> None:
+        """Start a process again that `end` ended: worker or a stand-in."""
+        if name == "worker":
+            self._start("worker", "-m", "sealpacket.service", "work")
+            return
+        desk = name.removeprefix("stand-in ")
+        self._start_standin(desk)
+        wait_for_port(self.standin_ports[desk])
+
+    def client(self, name: str = "marit") -> SealPacket:
+        """The client library, signed in as one of the demo's people."""
+        from sealpacket.client import make_token
+
+        return SealPacket(self.address, make_token(self.address, name, self.sign_ins[name], "demo").token)
+
+    def environment(self) -> dict[str, str]:
+        """The settings of the service, as environment variables."""
+        desks = {STANDINS[name][1]: f"http://127.0.0.1:{port}" for name, port in self.standin_ports.items()}
+        settings = {
+            "DATABASE_URL": self.cluster.service_url,
+            "OWNER_URL": self.cluster.owner_url,
+            "KEY_FILE": str(self.folder / "keys" / "master.key"),
+            "SEAL_KEY_FILE": str(self.folder / "keys" / "seal.jwk"),
+            "BLOBS": (self.folder / "blobs").as_uri(),
+            "DESKS": json.dumps(desks),
+            "ADDRESS": self.address,
+            **({"CONSOLE": str(self.console)} if self.console else {}),
+            **self._extra,
+        }
+        kept = {k: v for k, v in os.environ.items() if not k.startswith("SEALPACKET_")}
+        return {**kept, **{f"SEALPACKET_{name}": value for name, value in settings.items()}, "PYTHONUNBUFFERED": "1"}
+
+    def _take_lock(self) -> None:
+        path = self.folder / "running"
+        file = path.open("a+")
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            file.seek(0)
+            where = file.read().strip()
+            file.close()
+            raise HouseTrouble(
+                f"Another copy already runs from {self.folder}{f', at {where}' if where else ''}. "
+                "Use that one, or end it with Ctrl-C where it was started."
+            ) from None
+        self._lock = file
+
+    def _choose_port(self) -> None:
+        if not self.port or wait_for_port(self.port, 0.2):
+            taken, self.port = self.port, free_port()
+            if taken:
+                self.notes.append(f"Port {taken} is taken by another program, so this copy uses {self.port}.")
+        if self._lock is not None:
+            self._lock.truncate(0)
+            self._lock.write(self.address)
+            self._lock.flush()
+
+    def _make_secrets(self) -> None:
+        for name in STANDINS:
+            path = self.folder / "keys" / f"{name}.token"
+            if not path.exists():
+                path.touch(mode=0o600)
+                path.write_text(secrets.token_urlsafe(24))
+
+    def _choose_passwords(self) -> None:
+        path = self.folder / "sign-ins.json"
+        if not path.exists():
+            path.touch(mode=0o600)
+            names = [account["name"] for account in world.world()["accounts"]]
+            made = {name: "-".join(secrets.choice(_WORDS) for _ in range(5)) for name in names}
+            path.write_text(json.dumps(made, indent=1) + "\n")
+
+    def _make_account(self, account: dict[str, Any], person: str | None) -> None:
+        roles = [part for role in account["roles"] for part in ("--role", role)]
+        behind = ["--person", person] if person else []
+        self._service("account", account["name"], *roles, *behind, stdin=self.sign_ins[account["name"]] + "\n")
+
+    def _load_world(self) -> None:
+        """Fill an empty house: the keeper's account first, who loads the register, then everybody's."""
+        done = self.folder / "loaded"
+        if done.exists():
+            return
+        accounts = world.world()["accounts"]
+        self._make_account(accounts[0], None)
+        with self.client() as house:
+            if next(house.vendors.list(most=1), None) is None:
+                tokens = {name: (self.folder / "keys" / f"{name}.token").read_text() for name in STANDINS}
+                count = world.load(house, tokens)
+                self.notes.append(f"The demo world is loaded: {count} records of Quillmere County Libraries.")
+        for account in accounts:
+            self._make_account(account, account["person"])
+        done.touch()
+
+    def _service(self, *arguments: str, stdin: str = "") -> None:
+        done = subprocess.run(
+            [sys.executable, "-m", "sealpacket.service", *arguments], env=self.environment(), input=stdin, text=True,
+            capture_output=True, check=False,
+        )  # fmt: skip
+        if done.returncode:
+            raise HouseTrouble(f"sealpacket-service {arguments[0]} failed: {(done.stderr or done.stdout)[-800:]}")
+
+    def _start(self, name: str, *arguments: str) -> None:
+        log = (self.folder / "log" / f"{name.replace(' ', '-')}.log").open("ab")
+        with log:
+            process = subprocess.Popen(
+                [sys.executable, *arguments], env=self.environment(), stdin=subprocess.DEVNULL, stdout=log, stderr=log,
+                start_new_session=True,
+            )  # fmt: skip
+        self._processes.append((name, process))
+
+    def _start_standin(self, desk: str) -> None:
+        self._start(
+            f"stand-in {desk}", "-m", STANDINS[desk][0], "--port", str(self.standin_ports[desk]),
+            "--folder", str(self.folder / "standins" / desk),
+            "--token-file", str(self.folder / "keys" / f"{desk}.token"),
+        )  # fmt: skip
+
+    def _wait(self) -> None:
+        end = time.monotonic() + 60
+        house = SealPacket(self.address)
+        while time.monotonic() < end:
+            with suppress(ClientError):
+                house.health()
+                return
+            gone = self.ended()
+            if gone:
+                log = self.folder / "log" / f"{gone.replace(' ', '-')}.log"
+                raise HouseTrouble(f"The {gone} ended at once. Its last words, in {log}:\n{log.read_text()[-1500:]}")
+            time.sleep(0.2)
+        raise HouseTrouble(f"The service did not answer within a minute; see {self.folder / 'log'}.")
+
+
+def _end(name: str, process: subprocess.Popen[Any]) -> None:
+    if process.poll() is not None:
+        return
+    process.send_signal(signal.SIGINT if name == "worker" else signal.SIGTERM)
+    try:
+        process.wait(timeout=15)
+    except subprocess.TimeoutExpired:
+        process.kill()
+        process.wait(timeout=5)

@@ -1,0 +1,92 @@
+"""The demo world, loaded through the client as a user would."""
+
+from __future__ import annotations
+
+import re
+from datetime import UTC, date, datetime, timedelta
+from importlib.resources import files
+from typing import Any
+
+import yaml
+
+from sealpacket.client import SealPacket
+
+_DAY = re.compile(r"([+-]\d+)([dmy])(?:([+-]\d+)d)?")
+
+
+def world() -> dict[str, Any]:
+    """The world as written, dates still relative."""
+    body: dict[str, Any] = yaml.safe_load(files("sealpacket.demo").joinpath("world.yaml").read_text("utf-8"))
+    return body
+
+
+def sheet_text(desk: str) -> str:
+    """The desk sheet that ships for a desk, as YAML."""
+    return files("sealpacket.demo").joinpath(f"sheets/{desk}.yaml").read_text("utf-8")
+
+
+def day(text: str, today: date) -> str:
+    """A date such as -4y+9d or +38d, counted from today; anything else as it is."""
+    match = _DAY.fullmatch(text)
+    if match is None:
+        return text
+    number, unit, more = int(match[1]), match[2], int(match[3] or 0)
+    days = {"d": 1, "m": 30.44, "y": 365.25}[unit] * number
+    return (today + timedelta(days=round(days) + more)).isoformat()
+
+
+def load(house: SealPacket, secrets: dict[str, str]) -> int:
+    """Fill an empty register; `secrets` are what each vendor's desk asks for. Returns how many records there are."""
+    body, today, count = world(), datetime.now(UTC).date(), 0
+
+    def records(name: str) -> list[dict[str, Any]]:
+        return [
+            {k: day(v, today) if isinstance(v, str) and k.endswith("_on") else v for k, v in record.items()}
+            for record in body[name]
+        ]
+
+    for person in records("people"):
+        house.people.add(**person)
+    for vendor in records("vendors"):
+        house.vendors.add(**vendor)
+    for site in records("sites"):
+        house.sites.add(**{"country": "GB", "time_zone": "Europe/London", **site})
+    for product in records("products"):
+        house.products.add(**product)
+    assets = records("assets") + _counted(body["kiosks"], "lumenlathe", "kiosk", today)
+    assets += _counted(body["switches"], "ovenbird", "switch", today)
+    for asset in assets:
+        house.assets.add(**asset)
+    for contract in records("contracts"):
+        house.contracts.add(**contract)
+    for entitlement in records("entitlements"):
+        house.entitlements.add(**entitlement)
+    for login in records("logins"):
+        house.logins.add(**login, secret=secrets.get(login["vendor"]))
+    house.put_sheet(sheet_text("tarnfell-support"))
+    for name in ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins"):
+        count += len(body[name])
+    return count + len(assets)
+
+
+def _counted(row: dict[str, Any], vendor: str, what: str, today: date) -> list[dict[str, Any]]:
+    """One asset for each site named, serials counting up, host names by branch."""
+    seen: dict[str, int] = {}
+    branches = list(dict.fromkeys(row["sites"]))
+    assets = []
+    for place, site in enumerate(row["sites"]):
+        seen[site] = seen.get(site, 0) + 1
+        branch = branches.index(site) + 1
+        assets.append(
+            {
+                "vendor": vendor,
+                "product": row["product"],
+                "serial": row["serial"].format(number=row["first"] + place),
+                "name": f"{what.capitalize()} {seen[site]}",
+                "site": site,
+                "host_names": [f"br{branch:02d}-{what}{seen[site]}.quillmere.example"],
+                "addresses": [f"10.40.{100 + branch}.{10 + seen[site] + (20 if what == 'switch' else 0)}"],
+                "installed_on": day("-3y", today),
+            }
+        )
+    return assets
