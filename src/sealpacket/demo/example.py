@@ -1,0 +1,216 @@
+"""The array fault, played unattended against a fresh house: `make example`. Any step that fails ends it with 1."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+from sealpacket.client import SealPacket
+from sealpacket.client.models import PacketShown
+from sealpacket.demo import evidence
+from sealpacket.demo.cluster import Cluster
+from sealpacket.demo.house import HouseTrouble, RunningHouse
+
+TITLE = "Volumes on the book-store array are slow"
+NOTE = (
+    "Volumes on the book-store array are slow since this morning. Catalogue searches time out in all branches; "
+    "nothing was changed since the release 7.4.2 in October."
+)
+ANSWERS = {
+    "category": "volume/latency",
+    "severity": "2",
+    "impact": "Catalogue searches take half a minute in all 14 branches; lending goes on.",
+    "tried": "Moved the catalogue volume to controller 0: no change. Paused the replica: no change.",
+}
+MUST_NOT_LEAVE = (
+    b"10.40.20.1", b"quillmere.example", b"thrush-In-the-9-reeds", b"q1llmere-ro", b"BEGIN OPENSSH", b"TN9-44121-B",
+    b"Harrowgate",
+)  # fmt: skip
+
+
+class StepFailed(Exception):
+    """A step did not find what it has to find."""
+
+
+def need(fact: object, words: str) -> None:
+    """Fail the step unless it is so."""
+    if not fact:
+        raise StepFailed(words)
+
+
+class Play:
+    """The scenario, step by step, through the client library as a program would."""
+
+    def __init__(self, house: RunningHouse, client: SealPacket, folder: Path) -> None:
+        self.house, self.client, self.folder = house, client, folder
+        self.number = ""
+
+    def steps(self) -> Iterator[tuple[str, Callable[[], str]]]:
+        """Every step with its words."""
+        yield "Find the array by serial, model, host name and site", self.find
+        yield "Note what happened and name the array", self.note
+        yield "Rule on its cover", self.rule
+        yield "Answer what the register could not", self.answer
+        yield "Drop in a 30 MB controller log and the configuration", self.add_evidence
+        yield "Look at what is masked", self.review
+        yield "Read the checks", self.check
+        yield "Seal", self.seal
+        yield "Verify the bag offline", self.verify
+        yield "Lodge", self.lodge
+        yield "Lodge once more", self.lodge_again
+        yield "See what Tarnfell asks, and answer", self.follow
+        yield "Verify the custody log", self.custody
+
+    def find(self) -> str:
+        for query in ("TN9-44120-A", "tarnfell 9", "bs-array-a-c1", "book store array a", "TN9-44l20-A"):
+            found = self.client.find(query).assets
+            need(any(asset.serial == evidence.SERIAL for asset in found), f"“{query}” does not find the array")
+        return "found five ways, once with a mistyped serial"
+
+    def note(self) -> str:
+        packet = self.client.packets.note(TITLE, NOTE, asset=evidence.SERIAL)
+        self.number = packet.number
+        return f"{packet.number}, for {packet.desk_name}, through {packet.login}"
+
+    def rule(self) -> str:
+        ruling = self.packet.ruling
+        need(ruling and ruling.holds and ruling.route == "support", "the array is not covered")
+        need(ruling and len(ruling.passed_over) == 4, "the passed-over candidates are not all there")
+        return f"contract {ruling.contract}: {' '.join(ruling.reasons)}" if ruling else ""
+
+    def answer(self) -> str:
+        began = time.strftime("%Y-%m-%dT07:40+00:00", time.gmtime())
+        packet = self.client.packets.answer(self.number, began_at=began, **ANSWERS)
+        typed = sum(question.answer.typed for question in packet.questions)
+        filled = sum(bool(question.answer.source) for question in packet.questions)
+        need(typed <= 5, f"{typed} answers had to be typed")
+        return f"{typed} typed, {filled} taken from the register"
+
+    def add_evidence(self) -> str:
+        with tempfile.TemporaryDirectory() as folder:
+            log = evidence.write_controller_log(Path(folder, "controller.log"))
+            configuration = evidence.write_configuration(Path(folder, "array.cfg"))
+            for path in (log, configuration):
+                self.client.exhibits.add(self.number, path)
+        packet = self.client.packets.wait(self.number)
+        need(all(exhibit.state == "ready" for exhibit in packet.exhibits), "an exhibit was not redacted")
+        counts = {e.name: sum(e.counts.values()) for e in packet.exhibits}
+        return ", ".join(f"{count} values masked in {name}" for name, count in counts.items())
+
+    def review(self) -> str:
+        for exhibit in self.packet.exhibits:
+            copy = self.client.exhibits.fetch_outgoing(self.number, exhibit.name, self.folder / exhibit.name)
+            text = copy.read_bytes()
+            for original in MUST_NOT_LEAVE:
+                need(original not in text, f"{original!r} stands in the outgoing copy of {exhibit.name}")
+            need(evidence.SERIAL.encode() in text, f"the array's own serial is gone from {exhibit.name}")
+            copy.unlink()
+        found = self.client.exhibits.review(self.number, "array.cfg", kind="secret")
+        masked = [span.placeholder for line in found.lines for span in line.spans if span.kind == "secret"]
+        return f"none of {len(MUST_NOT_LEAVE)} known secrets is left; a password reads {masked[0]}"
+
+    def check(self) -> str:
+        checks = self.packet.checks
+        stops = [check.sentence for check in checks if check.level == "stop"]
+        need(not stops, f"it is stopped: {stops}")
+        return f"{len(checks)} checks, nothing stops it"
+
+    def seal(self) -> str:
+        seal = self.client.packets.seal(self.number).seal
+        need(seal, "there is no seal")
+        return f"{seal.files} files, {seal.octets:,} bytes, tag manifest {seal.tag_manifest[:16]}…" if seal else ""
+
+    def verify(self) -> str:
+        bag = self.client.packets.fetch_bag(self.number, self.folder / f"{self.number}.zip")
+        key = self.folder / "seal-key.jwk"
+        key.write_text(self.client.seal_key().model_dump_json())
+        done = subprocess.run(
+            [sys.executable, "-m", "sealpacket.cli.main", "verify", str(bag), "--key", str(key)],
+            capture_output=True, text=True, check=False,
+        )  # fmt: skip
+        need(done.returncode == 0, done.stderr)
+        return done.stdout.splitlines()[0]
+
+    def lodge(self) -> str:
+        self.client.packets.lodge(self.number)
+        packet = self.client.packets.wait(self.number)
+        need(packet.reference, f"there is no reference: {packet.words}")
+        return f"Tarnfell calls it {packet.reference}"
+
+    def lodge_again(self) -> str:
+        before = self.packet.reference
+        packet = self.client.packets.lodge(self.number)
+        need(packet.reference == before, "a second case was made")
+        return f"still {packet.reference}, no second case"
+
+    def follow(self) -> str:
+        asked = self._wait_for(lambda packet: packet.turn == "ours")
+        question = asked.messages[-1].text
+        self.client.packets.reply(self.number, "Both controllers run 7.4.2.")
+        self._wait_for(lambda packet: packet.turn == "vendor" and all(m.sent for m in packet.messages))
+        return f"“{question}” — answered, it is their turn"
+
+    def custody(self) -> str:
+        chain = self.client.verify_custody()
+        need(chain.holds, chain.reason)
+        return f"{chain.entries} entries, whole"
+
+    @property
+    def packet(self) -> PacketShown:
+        """The packet as it stands."""
+        return self.client.packets.get(self.number)
+
+    def _wait_for(self, so: Callable[[PacketShown], Any], seconds: float = 30) -> PacketShown:
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            packet = self.client.packets.follow(self.number)
+            if so(packet):
+                return packet
+            time.sleep(0.5)
+        raise StepFailed("the desk did not do its part in time")
+
+
+def play(house: RunningHouse, folder: Path) -> int:
+    """Play every step; the number of the process's exit."""
+    with house.client() as client:
+        run = Play(house, client, folder)
+        for place, (words, step) in enumerate(run.steps(), 1):
+            begun = time.monotonic()
+            print(f"{place:2}  {words} …", flush=True)
+            try:
+                found = step()
+            except Exception as error:
+                print(f"    failed: {error}", file=sys.stderr)
+                return 1
+            print(f"    {found}  ({time.monotonic() - begun:.1f} s)", flush=True)
+        print(f"\nThe sealed bag is {folder / (run.number + '.zip')}, its key {folder / 'seal-key.jwk'}.")
+    return 0
+
+
+def run() -> None:
+    """`python -m sealpacket.demo.example FOLDER`."""
+    folder = Path(sys.argv[1] if len(sys.argv) > 1 else "var/example").absolute()
+    Cluster.at(folder / "house" / "postgres").remove()
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.mkdir(parents=True)
+    print("A fresh house is being started …", flush=True)
+    try:
+        with RunningHouse(folder / "house") as house:
+            code = play(house, folder)
+    except HouseTrouble as trouble:
+        print(trouble, file=sys.stderr)
+        code = 1
+    finally:
+        Cluster.at(folder / "house" / "postgres").remove()
+        shutil.rmtree(folder / "house", ignore_errors=True)
+    raise SystemExit(code)
+
+
+if __name__ == "__main__":
+    run()

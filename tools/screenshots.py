@@ -1,0 +1,172 @@
+"""Take the pictures in docs/screenshots from the demo data: each page, light and some dark, and each main command."""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from rich.console import Console
+from rich.text import Text
+
+from sealpacket.client import SealPacket
+from sealpacket.demo import evidence
+from sealpacket.demo.cluster import Cluster
+from sealpacket.demo.example import ANSWERS, NOTE, TITLE
+from sealpacket.demo.house import RunningHouse
+
+ROOT = Path(__file__).parent.parent
+PICTURES = ROOT / "docs/screenshots"
+BROWSER = {
+    "executable_path": "/usr/bin/chromium",
+    "args": ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+}
+
+
+@contextmanager
+def fresh_house() -> Iterator[RunningHouse]:
+    """A house of its own for the pictures, gone afterwards."""
+    folder = ROOT / "var/screenshots"
+    Cluster.at(folder / "postgres").remove()
+    shutil.rmtree(folder, ignore_errors=True)
+    try:
+        with RunningHouse(folder, console=ROOT / "console/dist") as house:
+            yield house
+    finally:
+        Cluster.at(folder / "postgres").remove()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def prepare(client: SealPacket) -> None:
+    """Packets in the states that the pictures need: P-0001 asks back, P-0002 was refused, P-0003 is being worked on."""
+    asked = client.packets.note("Controller 1 of the shelf array restarts", NOTE, asset="TN4-20933-C")
+    began = time.strftime("%Y-%m-%dT07:40+00:00", time.gmtime())
+    answers = {**ANSWERS, "category": "controller/restart", "began_at": began}
+    client.packets.answer(asked.number, **answers)
+    client.packets.seal(asked.number)
+    client.packets.lodge(asked.number)
+    client.packets.wait(asked.number)
+    refused = client.packets.note("Array B reports a failed drive", NOTE, asset="TN9-44121-B")
+    client.packets.answer(refused.number, **{**answers, "category": "drive/failed", "severity": "3"})
+    client.packets.note(TITLE, NOTE, asset="TN9-44120-A")
+    client.packets.answer("P-0003", **{k: v for k, v in answers.items() if k not in ("severity", "began_at")})
+    client.packets.answer("P-0003", category="volume/latency")
+    with tempfile.TemporaryDirectory() as folder:
+        log = evidence.write_controller_log(Path(folder, "controller.log"))
+        configuration = evidence.write_configuration(Path(folder, "array.cfg"))
+        for path in (configuration, log):
+            client.exhibits.add("P-0003", path)
+        client.packets.wait("P-0003")
+    client.packets.note("Card reader dead since opening", "The kiosk at Fennel Lane reads no cards.", asset="LK40-7731-0927")
+    client.packets.seal(refused.number)
+
+
+def refuse(house: RunningHouse, client: SealPacket) -> None:
+    """Let the desk refuse P-0002."""
+    import httpx
+
+    port = house.standin_ports["tarnfell"]
+    httpx.post(f"http://127.0.0.1:{port}/control", json={"refuse": "not_entitled"}, trust_env=False)
+    client.packets.lodge("P-0002")
+    client.packets.wait("P-0002")
+    client.packets.follow("P-0001")
+
+
+def pages(house: RunningHouse, page: Page) -> None:
+    """The console's pages."""
+
+    def take(name: str) -> None:
+        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(250)
+        page.screenshot(path=str(PICTURES / f"{name}.png"))
+
+    page.goto(house.address)
+    page.get_by_label("Name").wait_for()
+    take("sign-in")
+    page.get_by_label("Name").fill("marit")
+    page.get_by_label("Password").fill(house.sign_ins["marit"])
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Our turn").wait_for()
+    for path, name in (
+        ("/", "today"),
+        ("/packets", "packets"),
+        ("/assets", "assets"),
+        ("/packets/P-0003/questions", "packet-questions"),
+        ("/packets/P-0003/exhibits/array.cfg", "packet-exhibit"),
+        ("/packets/P-0003/ruling", "packet-ruling"),
+        ("/packets/P-0001/replies", "packet-replies"),
+        ("/packets/P-0002/letter", "packet-refused"),
+    ):
+        page.goto(house.address + path)
+        take(name)
+    page.goto(house.address + "/assets")
+    page.get_by_label("Serial, model, host name, site or words").fill("array a")
+    page.get_by_role("link", name="TN9-44120-A").click()
+    page.get_by_text("Cover today").wait_for()
+    take("asset")
+    page.evaluate("localStorage.setItem('sealpacket-theme', 'dark')")
+    page.goto(house.address + "/packets/P-0003/exhibits/controller.log")
+    take("packet-exhibit-dark")
+    page.evaluate("localStorage.setItem('sealpacket-theme', 'light')")
+
+
+def terminal(page: Page, house: RunningHouse, name: str, *commands: str) -> None:
+    """Run commands as a user would and picture what came back."""
+    console = Console(width=118, record=True, file=open(os.devnull, "w"))  # noqa: SIM115, PTH123
+    with tempfile.TemporaryDirectory() as folder:
+        environment = {
+            **os.environ, "SEALPACKET_CONFIG": folder, "FORCE_COLOR": "1", "COLUMNS": "116", "TERM": "xterm-256color",
+        }  # fmt: skip
+        binary = str(Path(sys.executable).with_name("sealpacket"))
+        subprocess.run(
+            [binary, "sign-in", house.address, "marit"], input=house.sign_ins["marit"], text=True, env=environment,
+            check=True, capture_output=True,
+        )  # fmt: skip
+        for command in commands:
+            console.print(Text(f"$ {command}", style="bold"))
+            done = subprocess.run(
+                command.replace("sealpacket", binary, 1), shell=True, env=environment, capture_output=True, check=False,
+            )  # noqa: S602 # fmt: skip
+            console.print(Text.from_ansi((done.stdout + done.stderr).decode()))
+    page.set_content(console.export_html(inline_styles=True))
+    page.add_style_tag(content="body{background:#fffdf8;margin:20px} pre,code{font:13px/1.4 'DejaVu Sans Mono',monospace!important}")
+    page.screenshot(path=str(PICTURES / f"{name}.png"))
+
+
+def main() -> None:
+    """All of them."""
+    PICTURES.mkdir(parents=True, exist_ok=True)
+    for old in PICTURES.glob("*.png"):
+        old.unlink()
+    with fresh_house() as house, house.client() as client, sync_playwright() as playwright:
+        prepare(client)
+        time.sleep(3)
+        refuse(house, client)
+        browser = playwright.chromium.launch(**BROWSER)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London")
+        pages(house, page)
+        terminal(page, house, "command-today", "sealpacket today", "sealpacket find array book store")
+        terminal(page, house, "command-packet", "sealpacket packet show P-0003")
+        terminal(
+            page, house, "command-exhibit", "sealpacket exhibit list P-0003",
+            "sealpacket exhibit review P-0003 array.cfg --kind secret --lines 9",
+        )  # fmt: skip
+        terminal(
+            page, house, "command-coverage", "sealpacket coverage TN9-44120-A",
+            "sealpacket coverage LK40-7731-0927",
+        )  # fmt: skip
+        terminal(
+            page, house, "command-verify", "sealpacket packet bag P-0001 --to /tmp/P-0001.zip",
+            "sealpacket verify /tmp/P-0001.zip", "sealpacket custody verify",
+            "sealpacket custody list --subject 'packet P-0001'",
+        )  # fmt: skip
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
