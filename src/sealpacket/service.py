@@ -3,37 +3,22 @@
 from __future__ import annotations
 
 import base64
-import logging
 import os
 import secrets
 import sys
 from pathlib import Path
 from typing import Annotated
 
-import structlog
 import typer
 
 from sealpacket.core.errors import Trouble
 from sealpacket.core.packet import SealKey
+from sealpacket.logs import set_up_log
 from sealpacket.services.accounts import add_account
 from sealpacket.settings import Settings
 from sealpacket.store.migrate import migrate
 
 cli = typer.Typer(no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False)
-
-
-def set_up_log() -> None:
-    """JSON lines on standard error, for our own events and for libraries alike."""
-    logging.basicConfig(level=logging.WARNING, stream=sys.stderr, format="%(levelname)s %(name)s %(message)s")
-    structlog.configure(
-        processors=[
-            structlog.processors.add_log_level,
-            structlog.processors.TimeStamper(fmt="iso", utc=True),
-            structlog.processors.format_exc_info,
-            structlog.processors.JSONRenderer(),
-        ],
-        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
-    )
 
 
 @cli.command("migrate")
@@ -106,7 +91,7 @@ def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) 
     async def run_worker() -> None:
         async with app.open_async():
             await app.run_worker_async(
-                concurrency=jobs, fetch_job_polling_interval=2, shutdown_graceful_timeout=5, delete_jobs="successful"
+                concurrency=jobs, fetch_job_polling_interval=0.5, shutdown_graceful_timeout=5, delete_jobs="successful"
             )
 
     asyncio.run(run_worker())

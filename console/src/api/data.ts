@@ -31,7 +31,7 @@ export function useSignIn() {
     mutationFn: (body) => taken(api.POST("/api/v1/sign-in", { body })),
     onSuccess: (me) => {
       rememberCsrf(me.csrf);
-      cache.clear();
+      cache.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
       cache.setQueryData(["me"], me);
     },
   });

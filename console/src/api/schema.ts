@@ -871,7 +871,10 @@ export interface components {
         Token: {
             /** Token */
             token: string;
-            /** Expires At */
+            /**
+             * Expires At
+             * Format: date-time
+             */
             expires_at: string;
             /** Name */
             name: string;

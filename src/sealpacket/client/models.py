@@ -532,7 +532,7 @@ class Token(BaseModel):
     """
 
     token: str
-    expires_at: str
+    expires_at: AwareDatetime
     name: str
     roles: list[str]
 

@@ -33,35 +33,39 @@ def write_controller_log(path: Path, size: int = 30_000_000, seed: int = 20933, 
     """Write a log of about `size` bytes that ends at `until` (now). Controller 1's clock is 47 minutes behind."""
     r = random.Random(seed)  # noqa: S311 - invented evidence, the same every time
     end = (until or datetime.now(UTC)).replace(microsecond=0)
-    lines = size // 96
-    step = 6 * 3600 / lines
     secrets = [f"{r.getrandbits(56):x}" for _ in range(6)]
     tokens = [f"{r.getrandbits(160):040x}" for _ in range(12)]
+    calm = [_filled(r, r.choice(_CALM), secrets, tokens) for _ in range(20_000)]
+    telling = [_filled(r, r.choice(_TELLING), secrets, tokens) for _ in range(20_000)]
+    slow = [_filled(r, _SLOW, secrets, tokens) for _ in range(500)]
     with path.open("w", encoding="utf-8") as file:
-        written = number = 0
-        while written < size:
-            at = end - timedelta(seconds=max((lines - number) * step, 0))
-            controller = number % 2
-            if controller:
-                at -= timedelta(minutes=47)
-            stamp = f"{at:%Y-%m-%dT%H:%M:%S}.{number % 1000:03d}Z c{controller} {SERIAL}"
-            line = f"{stamp} {_line(r, number / lines, secrets, tokens)}\n"
-            file.write(line)
-            written += len(line)
-            number += 1
+        written = 0
+        for second in range(_HOURS * 3600, 0, -1):
+            quota = size * (_HOURS * 3600 - second + 1) // (_HOURS * 3600)
+            stamps = [end - timedelta(seconds=second), end - timedelta(seconds=second, minutes=47)]
+            heads = [f"{at:%Y-%m-%dT%H:%M:%S}." for at in stamps]
+            number = 0
+            while written < quota:
+                controller = r.randrange(2)
+                chance = r.random()
+                troubled = second < _TROUBLE_HOURS * 3600 and chance < 0.04
+                pool = slow if troubled else telling if chance > 0.93 else calm
+                line = f"{heads[controller]}{number:03d}Z c{controller} {SERIAL} {pool[r.randrange(len(pool))]}\n"
+                number += 17
+                file.write(line)
+                written += len(line)
     return path
 
 
-def _line(r: random.Random, part: float, secrets: list[str], tokens: list[str]) -> str:
-    chance = r.random()
-    if part > 0.55 and chance < 0.04:
-        return _SLOW.format(volume=r.choice(_VOLUMES), slow=r.randint(180, 2400))
-    template = r.choice(_TELLING) if chance > 0.93 else r.choice(_CALM)
+_HOURS, _TROUBLE_HOURS = 6, 3
+
+
+def _filled(r: random.Random, template: str, secrets: list[str], tokens: list[str]) -> str:
     return template.format(
         volume=r.choice(_VOLUMES), ms=r.uniform(0.3, 9), ms2=r.uniform(0.4, 14), queue=r.randint(0, 900),
         host=f"br{r.randint(1, 14):02d}-kiosk{r.randint(1, 2)}", path=r.randint(0, 3), drive=r.randint(0, 47),
         temp=r.randint(28, 44), generation=r.randint(10_000, 99_999), port=r.randint(1024, 60_000),
-        client=f"10.40.{r.randint(20, 120)}.{r.randint(2, 250)}",
+        client=f"10.40.{r.randint(20, 120)}.{r.randint(2, 250)}", slow=r.randint(180, 2400),
         person=r.choice(("marit.oswin", "teo.valcourt", "pauli.brandreth")),
         secret=r.choice(secrets), token=r.choice(tokens), other="TN9-44121-B",
         mac=":".join(f"{r.randint(16, 255):02x}" for _ in range(4)),

@@ -12,6 +12,7 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import BaseModel
 
 from sealpacket import __version__
+from sealpacket.logs import set_up_log
 from sealpacket.services.house import House
 from sealpacket.services.queue import Enqueuer, queue_app
 from sealpacket.settings import Settings
@@ -91,15 +92,16 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
         return
     root = folder.resolve()
 
-    @app.get("/", defaults={"path": ""}, doc_ui=False)
-    @app.get("/<path:path>", doc_ui=False)
     @needs(ANYONE)
-    def console(path: str) -> Response:
+    def console(path: str = "") -> Response:
         if path.startswith("assets/"):
             return send_from_directory(root, path, max_age=31_536_000)
         if path and (root / path).is_file() and path in ("icon.svg",):
             return send_from_directory(root, path)
         return send_from_directory(root, "index.html", max_age=0)
+
+    app.add_url_rule("/", view_func=console)
+    app.add_url_rule("/<path:path>", view_func=console)
 
 
 def open_house(settings: Settings) -> House:
@@ -111,4 +113,5 @@ def open_house(settings: Settings) -> House:
 
 def wsgi() -> OpenAPI:
     """For gunicorn: the application with settings from the environment."""
+    set_up_log()
     return make_app(open_house(Settings()))

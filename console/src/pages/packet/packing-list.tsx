@@ -143,7 +143,7 @@ function Row({ to, here, mark, title, beside, inner, children }: RowProps) {
       className={join(
         "grid grid-cols-[28px_minmax(0,1fr)_auto] items-baseline rounded-sheet border px-2.5 py-2",
         here ? "border-line bg-sheet" : "border-transparent hover:border-line",
-        inner && "ml-5",
+        inner && "ml-4 pl-1.5",
       )}
     >
       <span className={colour} role="img" aria-label={words}>

@@ -1,5 +1,6 @@
 """Signing in and out."""
 
+from datetime import datetime
 from typing import Any, Literal
 
 from flask import Response, g, jsonify, request
@@ -38,7 +39,7 @@ class Token(BaseModel):
     """A token; shown this once."""
 
     token: str
-    expires_at: str
+    expires_at: datetime
     name: str
     roles: list[str]
 
