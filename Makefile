@@ -34,10 +34,9 @@ screenshots: ## Take the pictures in docs/screenshots again
 	@tools/setup test
 	@$(python) tools/screenshots.py
 
-generate: ## Write the OpenAPI reference, the sheet schema, the client's models and the console's types
+generate: ## Write the OpenAPI reference, the sheet schema and the client's models
 	@tools/setup test
 	@$(python) tools/generate.py
-	@npm --prefix console run --silent types
 
 locks: ## Resolve the requirements anew (needs uv)
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \

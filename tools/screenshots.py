@@ -1,6 +1,7 @@
 """Take the pictures in docs/screenshots from the demo data: each page, light and some dark, and each main command."""
 
 import os
+import shlex
 import shutil
 import subprocess
 import sys
@@ -62,7 +63,9 @@ def prepare(client: SealPacket) -> None:
         for path in (configuration, log):
             client.exhibits.add("P-0003", path)
         client.packets.wait("P-0003")
-    client.packets.note("Card reader dead since opening", "The kiosk at Fennel Lane reads no cards.", asset="LK40-7731-0927")
+    client.packets.note(
+        "Card reader dead since opening", "The kiosk at Fennel Lane reads no cards.", asset="LK40-7731-0927"
+    )
     client.packets.seal(refused.number)
 
 
@@ -130,11 +133,13 @@ def terminal(page: Page, house: RunningHouse, name: str, *commands: str) -> None
         for command in commands:
             console.print(Text(f"$ {command}", style="bold"))
             done = subprocess.run(
-                command.replace("sealpacket", binary, 1), shell=True, env=environment, capture_output=True, check=False,
-            )  # noqa: S602 # fmt: skip
+                [binary, *shlex.split(command)[1:]], env=environment, capture_output=True, check=False
+            )
             console.print(Text.from_ansi((done.stdout + done.stderr).decode()))
     page.set_content(console.export_html(inline_styles=True))
-    page.add_style_tag(content="body{background:#fffdf8;margin:20px} pre,code{font:13px/1.4 'DejaVu Sans Mono',monospace!important}")
+    page.add_style_tag(
+        content="body{background:#fffdf8;margin:20px} pre,code{font:13px/1.4 'DejaVu Sans Mono',monospace!important}"
+    )
     page.screenshot(path=str(PICTURES / f"{name}.png"))
 
 

@@ -19,7 +19,7 @@ export function PacketRow({ packet, beside }: { packet: PacketBrief; beside?: Re
       <Link
         data-row
         href={`/packets/${packet.number}`}
-        className="grid grid-cols-[72px_1fr_auto] items-start gap-x-2.5 py-2.5 hover:bg-sheet max-sm:grid-cols-[1fr_auto]"
+        className="-mx-2 grid grid-cols-[72px_1fr_auto] items-start gap-x-2.5 px-2 py-2.5 hover:bg-sheet max-sm:grid-cols-[1fr_auto]"
       >
         <Mono className="pt-px max-sm:col-span-2">{packet.number}</Mono>
         <span className="min-w-0">
@@ -38,7 +38,7 @@ export function AssetRow({ asset }: { asset: Asset }) {
       <Link
         data-row
         href={`/assets/${asset.id}`}
-        className="grid grid-cols-[150px_1.2fr_1.3fr_1fr_auto] items-baseline gap-x-4 py-2 hover:bg-sheet max-md:grid-cols-[1fr_auto]"
+        className="-mx-2 grid grid-cols-[150px_1.2fr_1.3fr_1fr_auto] items-baseline gap-x-4 px-2 py-2 hover:bg-sheet max-md:grid-cols-[1fr_auto]"
       >
         <Mono>{asset.serial}</Mono>
         <span className="truncate font-semibold">{asset.name || asset.product_name}</span>

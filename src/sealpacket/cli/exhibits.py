@@ -98,7 +98,8 @@ def _show_review(name: str, found: Review) -> None:
     show.heading(name, f"{where} · {counts}")
     for line in found.lines:
         original = "".join(
-            f"[black on yellow]{escape(s.text)}[/]" if s.placeholder else escape(s.text) for s in line.spans
+            f"[black on #f6ead0]{escape(_first_line(s.text))}[/]" if s.placeholder else escape(s.text)
+            for s in line.spans
         )
         outgoing = "".join(
             f"[reverse]{escape(s.placeholder)}[/]" if s.placeholder else escape(s.text) for s in line.spans
@@ -106,6 +107,11 @@ def _show_review(name: str, found: Review) -> None:
         show.out.print(f"[dim]{line.number:>8}[/] {original}", soft_wrap=True)
         if any(span.placeholder for span in line.spans):
             show.out.print(f"[dim]{'goes out':>8}[/] {outgoing}", soft_wrap=True)
+
+
+def _first_line(text: str) -> str:
+    first, *more = text.split("\n")
+    return f"{first} … {len(more) + 1} lines" if more else first
 
 
 @app.command()

@@ -274,7 +274,7 @@ def _show_checks(packet: PacketShown) -> None:
     for check in packet.checks:
         if check.level != "pass":
             way_out = f" → {check.way_out}" if check.way_out else ""
-            show.line(f"  {check.level:5}{check.sentence}{way_out}", show.LEVEL_STYLES[check.level])
+            show.line(f"  {check.level:5} {check.sentence}{way_out}", show.LEVEL_STYLES[check.level])
     passed = sum(check.level == "pass" for check in packet.checks)
     stops = sum(check.level == "stop" for check in packet.checks)
     show.line(f"  {passed} checks passed" + ("" if stops else "; nothing stops it"), "green" if not stops else "dim")

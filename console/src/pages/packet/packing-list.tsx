@@ -121,7 +121,11 @@ function exhibitWords(packet: Packet, uploads: Upload[]) {
     (sum, one) => sum + Object.values(one.counts).reduce((all, each) => all + Number(each), 0),
     0,
   );
-  return packet.exhibits.length ? `${count(masked, "value")} masked` : "drop files anywhere";
+  return packet.exhibits.length
+    ? `${count(masked, "value")} masked`
+    : packet.life === "drafting"
+      ? "drop files anywhere"
+      : "none";
 }
 
 interface RowProps {

@@ -40,20 +40,8 @@ export function Review({ packet, exhibit }: { packet: Packet; exhibit: Exhibit }
       </div>
       <Kinds exhibit={exhibit} kind={kind} choose={choose} />
       <TroubleNote trouble={review.error} />
-      <div className="grid grid-cols-2 border-b border-line max-md:grid-cols-1">
-        <p className="px-3.5 py-2">
-          <b className="font-semibold">Original</b> <span className="ml-3 text-soft">stays here</span>
-        </p>
-        <p className="px-3.5 py-2 max-md:hidden">
-          <b className="font-semibold">Outgoing copy</b>
-          <span className="ml-3 text-soft">goes to {packet.vendor}</span>
-        </p>
-      </div>
       {found ? (
-        <div className="grid grid-cols-2 py-2 max-md:grid-cols-1">
-          <Copy lines={found.lines} side="original" focus={found.line} label="Original" />
-          <Copy lines={found.lines} side="outgoing" focus={found.line} label="Outgoing copy" />
-        </div>
+        <Lines lines={found.lines} focus={found.line} vendor={packet.vendor ?? "the vendor"} />
       ) : (
         <div className="px-3.5">{!review.error && <Waiting label="The exhibit is being read" lines={LINES} />}</div>
       )}
@@ -88,39 +76,57 @@ function Kinds({ exhibit, kind, choose }: { exhibit: Exhibit; kind: string; choo
   );
 }
 
-interface CopyProps {
+interface LinesProps {
   lines: Schemas["ReviewLine"][];
-  side: "original" | "outgoing";
   focus: number;
-  label: string;
+  vendor: string;
 }
 
-/** One copy. Long lines scroll inside it; both copies keep the same height, so lines stand beside each other. */
-function Copy({ lines, side, focus, label }: CopyProps) {
+/** Both copies, line beside line: a long line is folded alike on both sides. */
+function Lines({ lines, focus, vendor }: LinesProps) {
+  const cell = "border-line px-3.5 align-top font-mono text-[12.5px] leading-5 break-all whitespace-pre-wrap";
   return (
-    <section
-      aria-label={label}
-      tabIndex={0}
-      className={join("overflow-x-auto", side === "outgoing" && "border-l border-line")}
-    >
-      <ol className="w-max min-w-full font-mono text-[12.5px] leading-5">
+    <table className="w-full table-fixed border-separate border-spacing-0 text-left max-md:block max-md:overflow-x-auto">
+      <thead>
+        <tr>
+          <th scope="col" className="w-14">
+            <span className="sr-only">Line</span>
+          </th>
+          <th scope="col" className="px-3.5 py-2 font-normal">
+            <b className="font-semibold">Original</b> <span className="ml-3 text-soft">stays here</span>
+          </th>
+          <th scope="col" className="border-l border-line px-3.5 py-2 font-normal">
+            <b className="font-semibold">Outgoing copy</b> <span className="ml-3 text-soft">goes to {vendor}</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
         {lines.map((line) => (
-          <li key={line.number} className={join("flex whitespace-pre", line.number === focus && "bg-paper")}>
-            <span className="w-14 shrink-0 pr-3 text-right text-soft select-none">{line.number}</span>
-            <span className="pr-3">
-              {line.spans.map((span, place) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: spans have no other name than their place
-                <Span key={place} span={span} side={side} />
-              ))}
-            </span>
-          </li>
+          <tr key={line.number} className={join(line.number === focus && "bg-paper")}>
+            <td className="pr-1 text-right align-top font-mono text-[12.5px] leading-5 text-soft select-none">
+              {line.number}
+            </td>
+            <td className={cell}>
+              <Spans spans={line.spans} side="original" />
+            </td>
+            <td className={join(cell, "border-l")}>
+              <Spans spans={line.spans} side="outgoing" />
+            </td>
+          </tr>
         ))}
-      </ol>
-    </section>
+      </tbody>
+    </table>
   );
 }
 
-function Span({ span, side }: { span: Schemas["Span"]; side: CopyProps["side"] }) {
+type Side = "original" | "outgoing";
+
+function Spans({ spans, side }: { spans: Schemas["Span"][]; side: Side }) {
+  // biome-ignore lint/suspicious/noArrayIndexKey: spans have no other name than their place
+  return spans.map((span, place) => <Span key={place} span={span} side={side} />);
+}
+
+function Span({ span, side }: { span: Schemas["Span"]; side: Side }) {
   if (!span.placeholder) return span.text;
   if (side === "original") {
     const [first, ...more] = span.text.split("\n");

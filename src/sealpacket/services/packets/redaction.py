@@ -314,11 +314,11 @@ def _shown(data: bytes) -> str:
 def _by_line(spans: list[dict[str, Any]], number: int, count: int) -> Iterator[dict[str, Any]]:
     """Cut spans at line ends. A masked value of several lines stays in the line where it begins."""
     line: list[dict[str, Any]] = []
-    shown = 0
+    shown = inside = 0
     for span in spans:
         if "placeholder" in span:
             line.append({**span, "text": span["text"][:_LONGEST_SHOWN]})
-            number += span["text"].count("\n")
+            inside += span["text"].count("\n")
             continue
         pieces = span["text"].split("\n")
         for place, piece in enumerate(pieces):
@@ -326,7 +326,7 @@ def _by_line(spans: list[dict[str, Any]], number: int, count: int) -> Iterator[d
                 line.append({"text": piece[:_LONGEST_SHOWN]})
             if place < len(pieces) - 1:
                 yield {"number": number, "spans": line}
-                line, number, shown = [], number + 1, shown + 1
+                line, number, shown, inside = [], number + 1 + inside, shown + 1, 0
                 if shown == count:
                     return
     if line:

@@ -48,7 +48,7 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
         packet.sealed_by = actor.name
         packet.sealed_case = render(bench.sheet.write.body, bench.values())
         packet.ruling = bench.ruling.model_dump(mode="json")
-        packet.answers = {a.question: a.value for a in bench.answers if a.shown and a.value is not None}
+        packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
         blob, digest, sealed = _bag(house, bench)
         try:
             packet.bag_blob, packet.bag_sha256 = blob, digest
@@ -187,7 +187,8 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
         act.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
         house.blobs.remove(packet.bag_blob)
         packet.life, packet.turn = "drafting", "ours"
-        packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_case = packet.sealed_at = None
+        packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_at = None
+        packet.sealed_case = packet.sealed_answers = None
         packet.sealed_by = packet.lodge_state = None
         packet.lodge_words = ""
         for exhibit in packet.exhibits:

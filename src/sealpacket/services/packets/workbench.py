@@ -78,7 +78,10 @@ def lay_out(session: Session, packet: Packet) -> Workbench:
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
     people = _people(session)
     facts = _facts(packet, ruling, people)
-    answers = answers_for(sheet, packet.answers, facts) if sheet else ()
+    if packet.sealed_answers is not None:
+        answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)
+    else:
+        answers = answers_for(sheet, packet.answers, facts) if sheet else ()
     checks: tuple[Check, ...] = ()
     if sheet:
         checks = check_packet(sheet, answers, ruling, [_state(e) for e in packet.exhibits], people)

@@ -36,6 +36,7 @@ class Packet(Recorded, Base):
     sealed_at: Mapped[datetime | None]
     sealed_by: Mapped[str | None]
     sealed_case: Mapped[dict | None]
+    sealed_answers: Mapped[list | None]
     bag_blob: Mapped[str | None]
     bag_sha256: Mapped[str | None]
     seal: Mapped[dict | None]

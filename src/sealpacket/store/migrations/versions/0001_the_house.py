@@ -344,6 +344,7 @@ def upgrade() -> None:
         sa.Column("sealed_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("sealed_by", sa.Text(), nullable=True),
         sa.Column("sealed_case", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
+        sa.Column("sealed_answers", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
         sa.Column("bag_blob", sa.Text(), nullable=True),
         sa.Column("bag_sha256", sa.Text(), nullable=True),
         sa.Column("seal", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
