@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import json
 import os
 import secrets
 import sys
@@ -57,6 +58,16 @@ def account(
         sys.stdin.readline().rstrip("\n") if not sys.stdin.isatty() else typer.prompt("Password", hide_input=True)
     )
     add_account(open_house(Settings()), name, password, role, person)
+
+
+@cli.command()
+def accounts() -> None:
+    """Make or set many accounts: JSON on standard input, a list of {name, password, roles, person}."""
+    from sealpacket.web.app import open_house
+
+    house = open_house(Settings())
+    for row in json.load(sys.stdin):
+        add_account(house, row["name"], row["password"], row["roles"], row.get("person"))
 
 
 @cli.command()

@@ -189,10 +189,9 @@ class RunningHouse:
             made = {name: "-".join(secrets.choice(_WORDS) for _ in range(5)) for name in names}
             path.write_text(json.dumps(made, indent=1) + "\n")
 
-    def _make_account(self, account: dict[str, Any], person: str | None) -> None:
-        roles = [part for role in account["roles"] for part in ("--role", role)]
-        behind = ["--person", person] if person else []
-        self._service("account", account["name"], *roles, *behind, stdin=self.sign_ins[account["name"]] + "\n")
+    def _make_accounts(self, accounts: list[dict[str, Any]]) -> None:
+        rows = [{**account, "password": self.sign_ins[account["name"]]} for account in accounts]
+        self._service("accounts", stdin=json.dumps(rows))
 
     def _load_world(self) -> None:
         """Fill an empty house: the keeper's account first, who loads the register, then everybody's."""
@@ -200,14 +199,13 @@ class RunningHouse:
         if done.exists():
             return
         accounts = world.world()["accounts"]
-        self._make_account(accounts[0], None)
+        self._make_accounts(accounts[:1])
         with self.client() as house:
             if next(house.vendors.list(most=1), None) is None:
                 tokens = {name: (self.folder / "keys" / f"{name}.token").read_text() for name in STANDINS}
                 count = world.load(house, tokens)
                 self.notes.append(f"The demo world is loaded: {count} records of Quillmere County Libraries.")
-        for account in accounts:
-            self._make_account(account, account["person"])
+        self._make_accounts(accounts)
         done.touch()
 
     def _service(self, *arguments: str, stdin: str = "") -> None:

@@ -104,6 +104,7 @@ def _precedence(candidate: Candidate, login: Login | None, thing: Thing) -> tupl
         -candidate.ends_on.toordinal(),
         candidate.contract,
         candidate.entitlement,
+        candidate.model_dump_json(),
     )
 
 
@@ -269,4 +270,4 @@ def _no_cover(question: Question, thing: Thing, passed: list[PassedOver]) -> Rul
 
 
 def _sorted(passed: list[PassedOver]) -> tuple[PassedOver, ...]:
-    return tuple(sorted(passed, key=lambda item: (item.contract, item.entitlement, item.code)))
+    return tuple(sorted(passed, key=lambda item: (item.contract, item.entitlement, item.code, item.sentence)))

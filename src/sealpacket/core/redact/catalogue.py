@@ -157,8 +157,9 @@ def _term_patterns(terms: Mapping[bytes, Term]) -> list[bytes]:
     for folded, term in terms.items():
         pattern = None if term.anywhere else shape(folded)
         if pattern is None:
-            escaped: bytes = re.escape(folded)
-            literals.add(escaped if term.anywhere else _edged(escaped, folded))
+            for text in _cases(term.spelling, folded):
+                escaped: bytes = re.escape(text)
+                literals.add(escaped if term.anywhere else _edged(escaped, text))
         else:
             shapes.add(_edged(pattern, folded))
     patterns = sorted(shapes, key=lambda s: (-s.count(b"{"), -len(s), s))
@@ -166,6 +167,13 @@ def _term_patterns(terms: Mapping[bytes, Term]) -> list[bytes]:
         ordered: list[bytes] = sorted(literals, key=lambda item: (-len(item), item))
         patterns.insert(0, b"(?i:" + b"|".join(ordered) + b")")
     return patterns
+
+
+def _cases(spelling: str, folded: bytes) -> set[bytes]:
+    """The text itself; beyond ASCII also its usual cases, since the automaton folds only ASCII letters."""
+    if folded.isascii():
+        return {folded}
+    return {folded, spelling.encode(), spelling.upper().encode(), spelling.title().encode()}
 
 
 def _edged(pattern: bytes, text: bytes) -> bytes:

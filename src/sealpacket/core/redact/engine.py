@@ -142,11 +142,9 @@ class _Run:
             start, end = match.span()
             if start >= limit:
                 break
-            if end > limit or (end == len(buffer) and not final):
-                if len(buffer) - start < LONGEST and start > 0:
-                    limit = start
-                    break
-                if end - start < LONGEST and len(buffer) < 2 * BLOCK + HELD_BACK:
+            if end >= limit and not final:
+                # What touches the limit may go on behind it: it waits, unless it alone fills the buffer.
+                if start > 0 or len(buffer) < LONGEST + BLOCK:
                     limit = start
                     break
                 limit = end

@@ -54,29 +54,42 @@ def leak_check(outgoing: Iterable[bytes], legend: Legend, *, exempt: Iterable[by
     too_short = sum(1 for _ in legend.originals()) - len(pairs)
     labels = legend.placeholders()
     databases = [_Database(pairs[i : i + _BATCH], labels) for i in range(0, len(pairs), _BATCH)]
-    for window, base, fresh in _windows(outgoing, max((len(o) for _, o in pairs), default=0)):
+    for window in _windows(outgoing, max((len(o) for _, o in pairs), default=0)):
         for database in databases:
-            database.search(window, base, fresh)
+            database.search(window)
     leaks = tuple(leak for database in databases for leak in database.leaks())
     return LeakReport(len(pairs), too_short, leaks)
 
 
-def _windows(blocks: Iterable[bytes], longest: int) -> Iterator[tuple[bytes, int, int]]:
-    """Overlapping windows: (bytes, offset of the window, from where in it matches are new)."""
+@dataclass(frozen=True)
+class _Window:
+    """A stretch of the copy that overlaps the one before. Matches that end before `fresh` were judged there; one that
+    ends with the window waits for the next, since its right edge is not known yet."""
+
+    data: bytes
+    base: int
+    fresh: int
+    last: bool
+
+    def is_new(self, end: int) -> bool:
+        return end >= self.fresh and (self.last or end < len(self.data))
+
+
+def _windows(blocks: Iterable[bytes], longest: int) -> Iterator[_Window]:
     overlap = longest + 2
-    window, base, pending = b"", 0, bytearray()
+    data, base, pending = b"", 0, bytearray()
     for block in blocks:
         pending += block
         if len(pending) < _WINDOW:
             continue
-        tail = window[-overlap:]
-        base += len(window) - len(tail)
-        window = tail + bytes(pending)
+        tail = data[-overlap:]
+        base += len(data) - len(tail)
+        data = tail + bytes(pending)
         pending.clear()
-        yield window, base, len(tail)
-    tail = window[-overlap:]
-    base += len(window) - len(tail)
-    yield tail + bytes(pending) + b"\n", base, len(tail)
+        yield _Window(data, base, len(tail), False)
+    tail = data[-overlap:]
+    base += len(data) - len(tail)
+    yield _Window(tail + bytes(pending), base, len(tail), True)
 
 
 def _is_word(byte: bytes) -> bool:
@@ -99,20 +112,18 @@ class _Database:
             literal=True,
         )
 
-    def search(self, window: bytes, base: int, fresh: int) -> None:
+    def search(self, window: _Window) -> None:
         def on_match(ident: int, _start: int, end: int, _flags: int, _context: object) -> None:
             original = self._pairs[ident][1]
             start = end - len(original)
-            # A match ending before `fresh` was judged in the window before, but for the last byte, whose right
-            # edge was not known then.
-            if end < fresh or start < 0 or self._inside_word(window, start, end, original):
+            if not window.is_new(end) or self._inside_word(window.data, start, end, original):
                 return
-            if self._inside_label(window, start, end):
+            if self._inside_label(window.data, start, end):
                 return
-            first, times = self._found.get(ident, (base + start, 0))
+            first, times = self._found.get(ident, (window.base + start, 0))
             self._found[ident] = (first, times + 1)
 
-        self._database.scan(window, match_event_handler=on_match)
+        self._database.scan(window.data, match_event_handler=on_match)
 
     @staticmethod
     def _inside_word(window: bytes, start: int, end: int, original: bytes) -> bool:

@@ -30,7 +30,7 @@ def clean_name(name: str) -> str:
         raise Invalid("The name of an exhibit must not hold a path.", "Give the file's own name only.", code="bad-name")
     if not name or len(name.encode()) > 200 or any(unicodedata.category(c)[0] == "C" for c in name):
         raise Invalid("The name is empty, too long or holds control characters.", "Rename the file.", code="bad-name")
-    if re.search(r'[<>:"|?*]', name) or name.startswith((".", "-")) or name.endswith("."):
+    if re.search(r'[<>:"|?*%]', name) or name.startswith((".", "-")) or name.endswith("."):
         raise Invalid(f"“{name}” is a name that some systems cannot keep.", "Rename the file.", code="bad-name")
     return name
 

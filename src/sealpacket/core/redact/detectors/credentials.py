@@ -11,7 +11,7 @@ from sealpacket.core.redact.detectors.base import Detector
 _NOT_A_SECRET = re.compile(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
-    rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[^\]]*\]|\$\{[^}]*\}|\{\{[^}]*\}\})"
+    rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\{\{[^}]*\}\})"
 )
 _STRONG_NAME = re.compile(rb"(?i)passw|passphrase|pwd|secret")
 
@@ -55,7 +55,12 @@ CREDENTIALS = (
     Detector("secret", "basic credential", rb"(?i:\bbasic[ \t]+)([A-Za-z0-9+/=]{8,})", _is_basic),
     Detector("secret", "named secret in double quotes", _NAME + _GIVES + rb'\\?"([^"\r\n\\]+)', _is_secret),
     Detector("secret", "named secret in quotes", _NAME + _GIVES + rb"'([^'\r\n]+)", _is_secret),
-    Detector("secret", "named secret", _NAME + _GIVES + rb"([^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)", _is_secret),
+    Detector(
+        "secret",
+        "named secret",
+        _NAME + _GIVES + rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)",
+        _is_secret,
+    ),
     Detector("secret", "secret in an element", rb"<" + _NAME + rb"(?:\s[^<>]{0,200})?>([^<\r\n]+)<", _is_secret),
     Detector(
         "secret",

@@ -1,0 +1,159 @@
+"""One whole house for all tests that need it: real PostgreSQL, real processes, real sockets."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import httpx
+import pytest
+
+from sealpacket.client import SealPacket
+from sealpacket.client.models import PacketShown
+from sealpacket.demo.cluster import Cluster
+from sealpacket.demo.house import RunningHouse
+
+ROOT = Path(__file__).parent.parent
+ARRAY, OTHER_ARRAY, SHELF = "TN9-44120-A", "TN9-44121-B", "TN4-20933-C"
+GOOD_ANSWERS = {
+    "category": "volume/latency",
+    "severity": "2",
+    "began_at": "2026-11-20T07:40+00:00",
+    "impact": "Catalogue searches take half a minute in all branches.",
+    "tried": "Moved the catalogue volume: no change.",
+}
+NOTE = "Volumes on the book-store array answer slowly since this morning; searches time out."
+
+
+@pytest.fixture(scope="session")
+def house() -> Iterator[RunningHouse]:
+    """The house, with the demo world in it. Uploads are limited to 40 MB here; a desk is tried three times."""
+    folder = Path(tempfile.mkdtemp(prefix="sealpacket-test-"))
+    folder.chmod(0o755)
+    settings = {"LARGEST_UPLOAD": "40000000", "LODGE_TRIES": "3", "FOLLOW_EVERY": "3600"}
+    running = RunningHouse(folder / "house", console=ROOT / "console/dist", settings=settings)
+    try:
+        with running:
+            yield running
+    finally:
+        Cluster.at(folder / "house/postgres").remove()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def signed_in(house: RunningHouse) -> Callable[[str], SealPacket]:
+    """A client of one of the demo's people, made once."""
+    made: dict[str, SealPacket] = {}
+
+    def client(name: str) -> SealPacket:
+        if name not in made:
+            made[name] = house.client(name)
+        return made[name]
+
+    return client
+
+
+@pytest.fixture(scope="session")
+def marit(signed_in: Callable[[str], SealPacket]) -> SealPacket:
+    """Keeper, preparer and releaser."""
+    return signed_in("marit")
+
+
+@pytest.fixture(scope="session")
+def teo(signed_in: Callable[[str], SealPacket]) -> SealPacket:
+    """Preparer only."""
+    return signed_in("teo")
+
+
+@pytest.fixture(scope="session")
+def pauli(signed_in: Callable[[str], SealPacket]) -> SealPacket:
+    """Releaser and reader."""
+    return signed_in("pauli")
+
+
+class Tarnfell:
+    """The stand-in's control: its mood and its cases."""
+
+    def __init__(self, house: RunningHouse) -> None:
+        self.house = house
+
+    @property
+    def address(self) -> str:
+        """Where the stand-in listens."""
+        return f"http://127.0.0.1:{self.house.standin_ports['tarnfell']}"
+
+    @property
+    def token(self) -> str:
+        """What it takes as bearer token."""
+        return (self.house.folder / "keys/tarnfell.token").read_text()
+
+    def steer(self, **wish: Any) -> None:
+        """Change its mood, or what it does with a case."""
+        httpx.post(f"{self.address}/control", json=wish, trust_env=False).raise_for_status()
+
+    def cases(self) -> dict[str, Any]:
+        """All its cases by reference."""
+        found: dict[str, Any] = self.look()["cases"]
+        return found
+
+    def look(self) -> dict[str, Any]:
+        """All it knows."""
+        found: dict[str, Any] = httpx.get(f"{self.address}/control", trust_env=False).json()
+        return found
+
+    def call(self, method: str, path: str, **arguments: Any) -> httpx.Response:
+        """Speak to it as a customer would."""
+        headers = {"Authorization": f"Bearer {self.token}", **arguments.pop("headers", {})}
+        return httpx.request(method, self.address + path, headers=headers, trust_env=False, **arguments)
+
+
+@pytest.fixture
+def tarnfell(house: RunningHouse) -> Iterator[Tarnfell]:
+    """Tarnfell's desk in a good mood, and back in it afterwards."""
+    desk = Tarnfell(house)
+    desk.steer(down=False, slow=0, refuse=None, ask_after=9999)
+    yield desk
+    desk.steer(down=False, slow=0, refuse=None, ask_after=9999)
+
+
+@pytest.fixture
+def noted(marit: SealPacket) -> PacketShown:
+    """A fresh packet about array A, as noted."""
+    return marit.packets.note("Volumes on the array are slow", NOTE, asset=ARRAY)
+
+
+@pytest.fixture
+def answered(marit: SealPacket, noted: PacketShown) -> PacketShown:
+    """A packet with all that the desk wants to know."""
+    return marit.packets.answer(noted.number, **GOOD_ANSWERS)
+
+
+@pytest.fixture
+def sealed(marit: SealPacket, answered: PacketShown, tmp_path: Path) -> PacketShown:
+    """A sealed packet with one small exhibit."""
+    add(marit, answered.number, tmp_path / "array.cfg", b"serial = TN9-44120-A\npassword = thrush-in-the-reeds\n")
+    return marit.packets.seal(answered.number)
+
+
+@pytest.fixture
+def lodged(marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell) -> PacketShown:
+    """A packet that Tarnfell has taken."""
+    marit.packets.lodge(sealed.number)
+    packet = marit.packets.wait(sealed.number, seconds=30)
+    assert packet.reference, packet.words
+    return packet
+
+
+def add(client: SealPacket, number: str, path: Path, content: bytes) -> PacketShown:
+    """Write a file, add it as exhibit, and wait until it is redacted."""
+    path.write_bytes(content)
+    client.exhibits.add(number, path)
+    return client.packets.wait(number, seconds=60)
+
+
+def stops(packet: PacketShown) -> list[str]:
+    """The codes of what stops a packet."""
+    return [check.code for check in packet.checks if check.level == "stop"]

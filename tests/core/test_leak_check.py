@@ -1,0 +1,95 @@
+"""The leak check finds originals wherever they are left, and nothing else."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from sealpacket.core.redact import Legend, leak_check
+from sealpacket.core.redact import leakcheck as module
+
+
+def legend(*originals: bytes) -> Legend:
+    """A legend with one placeholder for each original."""
+    made = Legend()
+    for number, original in enumerate(originals):
+        made.add(b"[secret:%s]" % bytes([97 + number % 26]) * 1 + b"", original)
+    return made
+
+
+def found(outgoing: bytes, *originals: bytes, exempt: tuple[bytes, ...] = ()) -> list[bytes]:
+    """The originals that are found."""
+    return [leak.original for leak in leak_check([outgoing], legend(*originals), exempt=exempt).leaks]
+
+
+@pytest.mark.parametrize(
+    ("outgoing", "original", "leaks"),
+    [
+        (b"say hunter22 here", b"hunter22", True),
+        (b"say HUNTER22 here", b"hunter22", True),
+        (b"xhunter22x", b"hunter22", True),
+        (b"hunter2", b"hunter22", False),
+        (b"root at start", b"root", True),
+        (b"at the end root", b"root", True),
+        (b"chroot and rooted", b"root", False),
+        (b"the_root_of", b"root", False),
+        (b"a root-level thing", b"root", True),
+        (b"abc", b"abc", False),
+        (b"", b"hunter22", False),
+        ("grün-12345".encode(), "grün-12345".encode(), True),
+        (b"new\nline-secret", b"new\nline-secret", True),
+    ],
+)
+def test_what_counts_as_a_leak(outgoing: bytes, original: bytes, leaks: bool) -> None:
+    assert found(outgoing, original) == ([original] if leaks else [])
+
+
+def test_values_too_short_to_search_are_counted() -> None:
+    report = leak_check([b"abc abcd"], legend(b"abc", b"abcd"))
+    assert (report.searched, report.too_short, report.clean) == (1, 1, False)
+
+
+def test_nothing_to_search_is_clean() -> None:
+    assert leak_check([b"anything"], Legend()).clean
+
+
+def test_what_the_plan_keeps_is_no_leak() -> None:
+    assert found(b"TN9-44120-A", b"TN9-44120-A", exempt=(b"tn9-44120-a",)) == []
+
+
+def test_a_placeholder_is_no_leak_of_its_own_kind() -> None:
+    made = Legend()
+    made.add(b"[mail:aaaaaaaaaa]", b"mail")
+    assert leak_check([b"see [mail:aaaaaaaaaa] there"], made).clean
+    assert not leak_check([b"see [mail:bbbbbbbbbb] there"], made).clean
+
+
+def test_the_place_and_the_number_of_leaks_are_told() -> None:
+    leak = leak_check([b"x" * 100 + b" hunter22 hunter22"], legend(b"hunter22")).leaks[0]
+    assert (leak.offset, leak.times) == (101, 2)
+
+
+@pytest.mark.parametrize("split", range(1, 30))
+def test_a_leak_across_blocks_is_found_once(monkeypatch: pytest.MonkeyPatch, split: int) -> None:
+    monkeypatch.setattr(module, "_WINDOW", 4)
+    text = b"filler hunter22 and root too"
+    report = leak_check([text[:split], text[split:]], legend(b"hunter22", b"root"))
+    assert sorted((leak.original, leak.offset, leak.times) for leak in report.leaks) == [
+        (b"hunter22", 7, 1),
+        (b"root", 20, 1),
+    ]
+
+
+def test_many_originals_in_a_large_copy(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(module, "_BATCH", 300)
+    r = random.Random(5)
+    originals = [f"value-{number:04d}-{r.getrandbits(32):08x}".encode() for number in range(1000)]
+    made = Legend()
+    for number, original in enumerate(originals):
+        made.add(b"[secret:%010d]" % number, original)
+    planted = r.sample(originals, 20)
+    blocks = [b"clean words " * 20_000 + value + b" " for value in planted]
+    report = leak_check(blocks, made)
+    assert report.searched == 1000
+    assert sorted(leak.original for leak in report.leaks) == sorted(planted)

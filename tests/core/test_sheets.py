@@ -1,0 +1,231 @@
+"""The sheet language: reading, conditions, prefill, writing, and reading replies."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+import yaml
+from jsonschema import Draft202012Validator
+
+from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets import (
+    Fact,
+    Sheet,
+    answers_for,
+    load_sheet,
+    read_case,
+    read_reference,
+    read_refusals,
+    render,
+    sheet_schema,
+)
+from sealpacket.core.sheets.conditions import holds
+from sealpacket.core.sheets.model import Condition
+from sealpacket.demo.world import sheet_text
+
+TARNFELL = load_sheet(sheet_text("tarnfell-support"))
+
+SMALL: dict[str, Any] = {
+    "sheet": 1,
+    "desk": "small-desk",
+    "vendor": "small",
+    "name": "Small desk",
+    "takes": {"routes": ["support"], "needs": ["fault"]},
+    "questions": [{"id": "what", "ask": "What?", "form": "text"}],
+    "attachments": {"most": 1, "each": 10, "together": 10},
+    "write": {"form": "json", "body": {"what": {"take": "answers.what"}}},
+    "send": {
+        "channel": "http_json", "lodge": "/a", "follow": "/a/{reference}", "answer": "/a/{reference}/m",
+        "answer_body": {"t": {"take": "message.text"}}, "uploads": "/u",
+    },
+    "replies": {
+        "reference": "$.ref", "status": "$.state", "words": {"done": {"life": "settled", "turn": "vendor"}},
+        "messages": {"each": "$.m[*]", "id": "$.id", "text": "$.text", "at": "$.at", "asks": "$.asks"},
+        "refusals": {"each": "$.errors[*]", "code": "$.code", "text": "$.text",
+                     "cures": {"late": {"sentence": "Be earlier.", "act": "reopen"}}},
+    },
+}  # fmt: skip
+
+
+def small(**changes: Any) -> Sheet:
+    """The small sheet with changes."""
+    return load_sheet(json.dumps({**SMALL, **changes}))
+
+
+def test_the_demo_sheet_is_valid_and_fits_its_published_schema() -> None:
+    Draft202012Validator(sheet_schema()).validate(yaml.safe_load(sheet_text("tarnfell-support")))
+    assert TARNFELL.desk == "tarnfell-support"
+    assert len(TARNFELL.questions) == 11
+
+
+def test_a_sheet_survives_being_stored() -> None:
+    assert Sheet.model_validate(TARNFELL.model_dump(mode="json")) == TARNFELL
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"desk": "No Good"}, "desk"),
+        ({"sheet": 2}, "sheet"),
+        ({"colour": "red"}, "colour"),
+        ({"takes": {"routes": ["magic"], "needs": ["fault"]}}, "takes.routes.0"),
+        ({"questions": [{"id": "a", "ask": "A?", "form": "choice"}]}, "choices belong to the forms choice and tree"),
+        ({"questions": [{"id": "a", "ask": "A?", "form": "text", "choices": [{"value": "x", "label": "X"}]}]}, "choices"),
+        ({"questions": [{"id": "a", "ask": "A?", "form": "text"}] * 2}, "two questions are called a"),
+        ({"questions": [{"id": "what", "ask": "?", "form": "text", "shown": {"question": "b", "answered": True}}]},
+         "looks at b"),
+        ({"write": {"form": "json", "body": {"x": {"take": "answers.missing"}}}}, "takes answers.missing"),
+        ({"send": {**SMALL["send"], "lodge": "http://elsewhere.example/"}}, "send.lodge"),
+        ({"attachments": {"most": -1, "each": 1, "together": 1}}, "attachments.most"),
+    ],
+)  # fmt: skip
+def test_a_faulty_sheet_is_refused_with_the_place(changes: dict[str, Any], says: str) -> None:
+    with pytest.raises(Invalid) as caught:
+        small(**changes)
+    assert says in caught.value.sentence
+    assert caught.value.way_out
+
+
+@pytest.mark.parametrize(
+    ("text", "code"),
+    [
+        ("a: [1", "sheet-yaml"),
+        ("a: &x [1]\nb: *x\n", "sheet-alias"),
+        ("a: !!python/object/apply:os.system ['true']\n", "sheet-yaml"),
+        ("just text", "sheet-shape"),
+        ("", "sheet-shape"),
+        ("x: " + "y" * (1 << 20), "sheet-too-large"),
+    ],
+)
+def test_hostile_text_does_no_harm(text: str, code: str) -> None:
+    with pytest.raises(Invalid) as caught:
+        load_sheet(text)
+    assert caught.value.code == code
+
+
+@pytest.mark.parametrize(
+    ("condition", "values", "expected"),
+    [
+        ({"question": "a", "one_of": ["1", "2"]}, {"a": "2"}, True),
+        ({"question": "a", "one_of": ["1"]}, {"a": "2"}, False),
+        ({"question": "a", "one_of": ["1"]}, {}, False),
+        ({"question": "a", "one_of": ["volume"]}, {"a": "volume/latency"}, True),
+        ({"question": "a", "one_of": ["vol"]}, {"a": "volume/latency"}, False),
+        ({"question": "a", "answered": True}, {"a": "x"}, True),
+        ({"question": "a", "answered": False}, {}, True),
+        ({"all": [{"question": "a", "answered": True}, {"question": "b", "answered": True}]}, {"a": "x"}, False),
+        ({"any": [{"question": "a", "answered": True}, {"question": "b", "answered": True}]}, {"a": "x"}, True),
+        ({"none": [{"question": "a", "one_of": ["x"]}]}, {"a": "y"}, True),
+        ({"none": [{"question": "a", "one_of": ["y"]}]}, {"a": "y"}, False),
+        (True, {}, True),
+        (False, {"a": "x"}, False),
+    ],
+)
+def test_conditions(condition: Any, values: dict[str, str], expected: bool) -> None:
+    parsed = condition if isinstance(condition, bool) else Condition.model_validate(condition)
+    assert holds(parsed, values) is expected
+
+
+FACTS = {
+    "packet.title": Fact(value="Slow volumes", source="the packet's title"),
+    "packet.need": Fact(value="fault", source="the packet's kind of need"),
+    "asset.software_version": Fact(value="7.4.2", source="asset TN9"),
+    "login.person": Fact(value="marit", source="the person behind marit"),
+    "site.contact": Fact(value="ines", source="site Book store"),
+}
+
+
+def state(typed: dict[str, str], facts: dict[str, Fact] | None = None) -> dict[str, Any]:
+    """The answers to Tarnfell's questions by name."""
+    return {a.question: a for a in answers_for(TARNFELL, typed, FACTS if facts is None else facts)}
+
+
+def test_the_register_answers_with_its_source() -> None:
+    answers = state({})
+    assert (answers["release"].value, answers["release"].source) == ("7.4.2", "asset TN9")
+    assert answers["kind"].value == "FAULT"
+    assert answers["contact"].value == "marit"
+    assert not answers["release"].typed
+
+
+def test_what_a_person_typed_goes_first_and_an_empty_answer_goes_back() -> None:
+    assert (state({"release": "8.0"})["release"].value, state({"release": "8.0"})["release"].typed) == ("8.0", True)
+    assert state({"release": "  "})["release"].value == "7.4.2"
+
+
+def test_the_next_source_serves_where_the_first_has_nothing() -> None:
+    facts = {k: v for k, v in FACTS.items() if k != "login.person"}
+    assert state({}, facts)["contact"].value == "ines"
+
+
+def test_a_need_that_the_desk_has_no_word_for_is_left_open() -> None:
+    facts = {**FACTS, "packet.need": Fact(value="return", source="x")}
+    assert state({}, facts)["kind"].value is None
+
+
+def test_questions_appear_and_become_required_by_earlier_answers() -> None:
+    assert state({})["began_at"].required
+    assert not state({"kind": "QUERY"})["began_at"].shown
+    assert not state({"severity": "3"})["impact"].required
+    assert state({"severity": "2"})["impact"].required
+
+
+@pytest.mark.parametrize(
+    ("template", "values", "expected"),
+    [
+        ({"a": {"take": "x"}}, {"x": "1"}, {"a": "1"}),
+        ({"a": {"take": "x"}, "b": 2}, {}, {"b": 2}),
+        ({"a": {"b": {"take": "x"}}}, {}, {}),
+        ({"a": {"take": "x", "otherwise": "none"}}, {}, {"a": "none"}),
+        ({"a": {"take": "x", "map": {"1": "one"}}}, {"x": "1"}, {"a": "one"}),
+        ({"a": {"take": "x", "map": {"1": "one"}}}, {"x": "2"}, {}),
+        ({"a": {"take": "x", "split": "/"}}, {"x": "p/q"}, {"a": ["p", "q"]}),
+        ([{"take": "x"}, {"take": "y"}], {"y": False}, [False]),
+        ({"a": ["fixed", {"take": "x"}]}, {"x": "{take: y}"}, {"a": ["fixed", "{take: y}"]}),
+    ],
+)
+def test_writing_is_generic(template: Any, values: dict[str, Any], expected: Any) -> None:
+    assert render(template, values) == expected
+
+
+def test_a_value_is_never_read_as_a_template() -> None:
+    assert render({"a": {"take": "x"}}, {"x": "{'take': 'secret'}", "secret": "s"}) == {"a": "{'take': 'secret'}"}
+
+
+def test_the_reference_is_read_or_its_lack_is_told() -> None:
+    assert read_reference(small(), {"ref": 12}) == "12"
+    for answer in ({}, {"ref": ""}, None, [], "text"):
+        with pytest.raises(Invalid) as caught:
+            read_reference(small(), answer)
+        assert caught.value.code == "no-reference"
+
+
+def test_refusals_are_read_with_their_cures() -> None:
+    body = {"errors": [{"code": "late", "text": "Too late."}, {"code": "odd", "text": "Odd."}, {}]}
+    reasons = read_refusals(small(), body)
+    assert [(r.code, r.cure, r.act) for r in reasons][0] == ("late", "Be earlier.", "reopen")
+    assert "mend the packet" in reasons[1].cure
+    assert reasons[2].code == "unknown"
+    assert read_refusals(small(), None) == ()
+
+
+def test_a_case_is_read_with_its_messages() -> None:
+    body = {"state": "done", "m": [{"id": 1, "text": "Which?", "at": "2026-11-23T08:00:00Z", "asks": True}]}
+    news = read_case(small(), body)
+    assert (news.life, news.turn, news.status) == ("settled", "vendor", "done")
+    assert (news.messages[0].id, news.messages[0].asks) == ("1", True)
+
+
+def test_an_unknown_status_word_leaves_the_case_with_the_vendor() -> None:
+    news = read_case(small(), {"state": "PONDERING"})
+    assert (news.life, news.turn, news.status) == ("lodged", "vendor", "PONDERING")
+
+
+def test_only_the_desks_own_messages_are_read() -> None:
+    case = {"state": "OPEN", "messages": [
+        {"id": "1", "from": "desk", "text": "a", "at": "", "asks": False},
+        {"id": "2", "from": "customer", "text": "b", "at": "", "asks": False},
+    ]}  # fmt: skip
+    assert [m.id for m in read_case(TARNFELL, {"case": case}).messages] == ["1"]
