@@ -51,6 +51,7 @@ FOUND = [
     ("host BR07-KIOSK2 is", "host [host] is"),
     ("host unknown-99.quillmere.example is", "host [host] is"),
     ("ping bs-fw1, ok", "ping [host], ok"),
+    ("a host of the same family, br12-kiosk9, too", "a host of the same family, [host], too"),
     # people and things of the register
     ("for Ines Harrowgate kept", "for [person] kept"),
     ("for I. Harrowgate kept", "for [person] kept"),

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import Any
 
-from flask import Response, request, send_from_directory
+from flask import Response, abort, request, send_from_directory
 from flask.json.provider import DefaultJSONProvider
 from flask_openapi3 import Info, OpenAPI
 from pydantic import BaseModel
@@ -94,6 +94,8 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
 
     @needs(ANYONE)
     def console(path: str = "") -> Response:
+        if path.startswith("api/"):
+            abort(404)
         if path.startswith("assets/"):
             return send_from_directory(root, path, max_age=31_536_000)
         if path and (root / path).is_file() and path in ("icon.svg",):

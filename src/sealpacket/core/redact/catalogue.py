@@ -56,6 +56,7 @@ class Catalogue:
     ) -> None:
         self._terms = terms
         self._keep = keep
+        self._host_families = {_family(folded) for folded, term in terms.items() if term.kind == "host"}
         self._detectors = (*detectors, *_domain_detectors(domains))
         options = _options()
         self._judges = [re2.compile(d.pattern, options) for d in self._detectors]
@@ -109,6 +110,8 @@ class Catalogue:
         term = self._terms.get(_fold(match))
         if term is not None:
             return self._found(0, len(match), term.kind, term.canonical.encode("utf-8"), match)
+        if _family(_fold(match)) in self._host_families:
+            return self._found(0, len(match), "host", match.lower(), match)
         return None
 
     def _readings(self, match: bytes) -> Iterator[tuple[Detector, int, int]]:
@@ -135,6 +138,11 @@ def _domain_detectors(domains: set[str]) -> tuple[Detector, ...]:
         Detector("host", _DOMAIN_NAME, pattern(domain), canonical=lambda value: value.lower().split(b".", 1)[0])
         for domain in sorted(domains)
     )
+
+
+def _family(folded: bytes) -> bytes:
+    """What stays when every digit counts alike: br07-kiosk2 and br12-kiosk1 are of one family, and so both hosts."""
+    return re.sub(rb"[0-9]", b"0", folded)
 
 
 def _fold(value: bytes) -> bytes:

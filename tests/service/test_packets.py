@@ -1,0 +1,196 @@
+"""Packets in draft: noting, naming, answering, and people at once."""
+
+from __future__ import annotations
+
+from uuid import uuid4
+
+import pytest
+
+from sealpacket.client import Refused, SealPacket
+from sealpacket.client.models import PacketShown
+from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, SHELF, stops
+
+
+def answer_of(packet: PacketShown, question: str) -> tuple[str | None, str | None, bool]:
+    """Value, source and whether it was typed."""
+    found = next(q.answer for q in packet.questions if q.id == question)
+    return found.value, found.source, found.typed
+
+
+def test_a_note_is_a_packet_at_once(teo: SealPacket) -> None:
+    packet = teo.packets.note("Something hums in the rack")
+    assert packet.number.startswith("P-")
+    assert (packet.life, packet.turn, packet.noted_by) == ("drafting", "ours", "teo")
+    assert stops(packet) == ["no-thing"]
+
+
+def test_naming_the_asset_brings_ruling_desk_login_and_answers(noted: PacketShown) -> None:
+    assert noted.ruling
+    assert (noted.ruling.contract, noted.desk, noted.sheet_version) == ("T-2210", "tarnfell-support", 1)
+    assert noted.login == "marit.oswin@quillmere.example"
+    assert answer_of(noted, "symptom") == (NOTE, "your note", False)
+    assert answer_of(noted, "release") == ("7.4.2", f"asset {ARRAY}", False)
+    assert answer_of(noted, "zone") == ("Europe/London", "site Book store", False)
+    assert answer_of(noted, "contact")[0] == "marit"
+
+
+def test_no_more_than_five_answers_are_typed(answered: PacketShown) -> None:
+    assert sum(q.answer.typed for q in answered.questions) == len(GOOD_ANSWERS) == 5
+    assert stops(answered) == []
+
+
+def test_the_login_of_the_one_who_asks_goes_first_where_it_is_tied(teo: SealPacket, marit: SealPacket) -> None:
+    assert teo.packets.note("Shelf array restarts", NOTE, asset=SHELF).login == "teo.valcourt@quillmere.example"
+    assert teo.packets.note("Array is slow", NOTE, asset=ARRAY).login == "marit.oswin@quillmere.example"
+
+
+def test_a_login_that_is_not_tied_stops_it_before_the_desk_would(marit: SealPacket, answered: PacketShown) -> None:
+    packet = marit.packets.change(answered.number, login="teo.valcourt@quillmere.example")
+    stop = next(check for check in packet.checks if check.level == "stop")
+    assert (stop.code, stop.act, stop.target) == ("cover", "use_login", "marit.oswin@quillmere.example")
+    assert "the desk would refuse it" in stop.sentence
+    assert {login.name: login.tied for login in packet.logins} == {
+        "marit.oswin@quillmere.example": True,
+        "teo.valcourt@quillmere.example": False,
+    }
+    assert stops(marit.packets.change(answered.number, login=stop.target)) == []
+
+
+def test_a_lapsed_cover_stops_it(marit: SealPacket) -> None:
+    packet = marit.packets.note("Card reader dead", NOTE, asset="LK40-7731-0927")
+    assert packet.ruling
+    assert packet.ruling.cures[0].act == "renew"
+    assert stops(packet) == ["no-desk"]
+
+
+def test_an_answer_can_be_given_changed_and_forgotten(marit: SealPacket, noted: PacketShown) -> None:
+    packet = marit.packets.answer(noted.number, release="7.4.3")
+    assert answer_of(packet, "release") == ("7.4.3", None, True)
+    packet = marit.packets.answer(noted.number, release=None)
+    assert answer_of(packet, "release")[2] is False
+
+
+@pytest.mark.parametrize(
+    ("question", "value", "code"),
+    [("colour", "red", "invalid"), ("severity", "9", "answer-form"), ("began_at", "today", "answer-form"),
+     ("contact", "nobody", "answer-form"), ("zone", "Moon/Base", "answer-form")],
+)  # fmt: skip
+def test_an_answer_the_desk_cannot_take_is_refused(
+    marit: SealPacket, noted: PacketShown, question: str, value: str, code: str
+) -> None:
+    with pytest.raises(Refused) as caught:
+        marit.packets.answer(noted.number, **{question: value})
+    assert (caught.value.code, caught.value.facts["field"]) == (code, question)
+
+
+def test_text_that_is_not_right_yet_is_kept_and_stops_it(marit: SealPacket, answered: PacketShown) -> None:
+    packet = marit.packets.answer(answered.number, symptom="slow")
+    assert stops(packet) == ["answer-form"]
+    assert answer_of(packet, "symptom")[0] == "slow"
+
+
+def test_the_top_severity_needs_someone_reachable(marit: SealPacket, answered: PacketShown) -> None:
+    packet = marit.packets.answer(answered.number, severity="1")
+    assert stops(packet) == ["duty"]
+    assert stops(marit.packets.answer(answered.number, contact="ines")) == []
+
+
+def test_another_asset_of_the_vendor_keeps_the_answers(marit: SealPacket, answered: PacketShown) -> None:
+    packet = marit.packets.change(answered.number, asset=SHELF)
+    assert answer_of(packet, "severity") == ("2", None, True)
+    assert packet.ruling
+    assert packet.ruling.contract == "T-2304"
+
+
+def test_a_thing_of_another_vendor_drops_answers_to_the_wrong_desk(marit: SealPacket, answered: PacketShown) -> None:
+    packet = marit.packets.change(answered.number, asset="OBF2-118804")
+    assert packet.questions == []
+    assert packet.login == "teo.valcourt@quillmere.example"
+
+
+def test_two_people_changing_one_packet(marit: SealPacket, teo: SealPacket, noted: PacketShown) -> None:
+    teo.packets.change(noted.number, noted.version, title="Volumes are very slow")
+    with pytest.raises(Refused) as caught:
+        marit.packets.change(noted.number, noted.version, title="Volumes are a bit slow")
+    assert caught.value.code == "stale"
+    assert marit.packets.get(noted.number).title == "Volumes are very slow"
+
+
+def test_a_repeated_note_is_noted_once(marit: SealPacket) -> None:
+    key = uuid4().hex
+    first = marit.packets.note("Twice pressed", NOTE, key=key)
+    assert marit.packets.note("Twice pressed", NOTE, key=key).number == first.number
+    assert len(marit.packets.list(query="Twice pressed")) == 1
+
+
+def test_the_letter_shows_what_the_desk_will_read(marit: SealPacket, answered: PacketShown) -> None:
+    case = marit.packets.letter(answered.number).body["case"]
+    assert case["array_serial"] == ARRAY
+    assert case["category"] == ["volume", "latency"]
+    assert case["contact"] == {
+        "name": "Marit Oswin", "mail": "marit.oswin@quillmere.example", "phone": "+441632960112", "language": "en",
+        "day_and_night": False,
+    }  # fmt: skip
+    assert case["support_id"] == "TSE-301877"
+    assert case["customer_ref"] == answered.number
+
+
+def test_packets_are_listed_and_found(marit: SealPacket, noted: PacketShown) -> None:
+    assert noted.number in [p.number for p in marit.packets.list(life="drafting")]
+    assert noted.number in [p.number for p in marit.packets.list(asset=ARRAY)]
+    assert noted.number not in [p.number for p in marit.packets.list(asset=SHELF)]
+    assert noted.number in [p.number for p in marit.packets.list(query=noted.number.lower())]
+    assert noted.number in [p.number for p in marit.find(noted.number).packets]
+    assert marit.packets.list(query="100% surely not there") == []
+
+
+def test_today_says_whose_turn_it_is(marit: SealPacket, answered: PacketShown) -> None:
+    today = marit.today()
+    mine = next(p for p in today.ours if p.number == answered.number)
+    assert mine.words == "Draft, ready to be sealed"
+    assert {e.contract for e in today.ending} >= {"T-2210", "4388"}
+    assert today.ending[0].notice_on
+
+
+def test_a_withdrawn_packet_is_over(marit: SealPacket, noted: PacketShown) -> None:
+    packet = marit.packets.withdraw(noted.number, "It was a loose cable.")
+    assert packet.life == "withdrawn"
+    assert noted.number not in [p.number for p in marit.today().ours]
+    for act in (lambda: marit.packets.answer(noted.number, severity="2"), lambda: marit.packets.seal(noted.number)):
+        with pytest.raises(Refused) as caught:
+            act()
+        assert caught.value.code == "not-drafting"
+    entry = marit.custody(f"packet {noted.number}")[0]
+    assert (entry.action, entry.detail["reason"]) == ("packet withdrawn", "It was a loose cable.")
+
+
+@pytest.mark.parametrize(("body", "field"), [({"title": "x"}, "title"), ({"title": "Long enough", "need": "magic"}, "need"),
+                                             ({"title": "Long enough", "owner": "me"}, "owner")])  # fmt: skip
+def test_a_note_of_the_wrong_form_is_refused(marit: SealPacket, body: dict[str, str], field: str) -> None:
+    with pytest.raises(Refused) as caught:
+        marit._wire.send("POST", "/packets", json=body)
+    assert caught.value.facts["field"] == field
+
+
+@pytest.mark.parametrize("number", ["P-999999", "X-1", "P-1", "../../x"])
+def test_a_number_that_is_none(marit: SealPacket, number: str) -> None:
+    with pytest.raises(Refused) as caught:
+        marit.packets.get(number)
+    assert caught.value.status in (404, 422)
+
+
+def test_a_number_may_be_written_small(marit: SealPacket, noted: PacketShown) -> None:
+    assert marit.packets.get(noted.number.lower()).number == noted.number
+
+
+def test_a_changed_sheet_is_a_new_version_and_packets_keep_theirs(marit: SealPacket, noted: PacketShown) -> None:
+    from sealpacket.demo.world import sheet_text
+
+    text = sheet_text("tarnfell-support")
+    assert marit.put_sheet(text).version == marit.put_sheet(text).version, "the same sheet again is no new version"
+    before = marit.desk("tarnfell-support").version
+    assert marit.put_sheet(text.replace("How bad is it?", "How severe is it?")).version == before + 1
+    assert marit.packets.get(noted.number).sheet_version == noted.sheet_version
+    newer = marit.packets.note("Later packet", NOTE, asset=ARRAY)
+    assert next(q.ask for q in newer.questions if q.id == "severity") == "How severe is it?"
+    marit.put_sheet(text)
