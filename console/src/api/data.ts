@@ -150,9 +150,35 @@ export function useNote() {
   });
 }
 
+/** Show a change before the service has confirmed it; take it back if the service refuses. */
+function expecting<T>(cache: QueryClient, number: string, change: (packet: Packet, wish: T) => Packet) {
+  const mutationKey = ["draft", number];
+  return {
+    mutationKey,
+    onMutate: (wish: T) => {
+      cache.cancelQueries({ queryKey: ["packet", number] });
+      const before = cache.getQueryData<Packet>(["packet", number]);
+      if (before) cache.setQueryData(["packet", number], change(before, wish));
+      return before;
+    },
+    onError: (_error: Trouble, _wish: T, before: Packet | undefined) => {
+      if (before) cache.setQueryData(["packet", number], before);
+    },
+    /** Only the last of several changes under way brings the packet: an earlier answer knows too little. */
+    onSuccess: (packet: Packet) => {
+      if (cache.isMutating({ mutationKey }) === 1) keep(cache, packet);
+    },
+  };
+}
+
 export function useChangePacket(packet: Packet) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, Schemas["PacketChange"]>({
+  return useMutation<Packet, Trouble, Schemas["PacketChange"], Packet | undefined>({
+    ...expecting<Schemas["PacketChange"]>(cache, packet.number, (seen, wish) => ({
+      ...seen,
+      need: wish.need ?? seen.need,
+      logins: seen.logins.map((one) => (wish.login ? { ...one, chosen: one.name === wish.login } : one)),
+    })),
     mutationFn: (body) =>
       taken(
         api.PATCH("/api/v1/packets/{number}", {
@@ -161,16 +187,21 @@ export function useChangePacket(packet: Packet) {
           body,
         }),
       ),
-    onSuccess: (changed) => keep(cache, changed),
   });
 }
 
 export function useAnswer(number: string) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, Record<string, string | null>>({
+  return useMutation<Packet, Trouble, Record<string, string | null>, Packet | undefined>({
+    ...expecting<Record<string, string | null>>(cache, number, (seen, wish) => ({
+      ...seen,
+      questions: seen.questions.map((question) => {
+        const value = wish[question.id];
+        return value ? { ...question, fault: null, answer: { ...question.answer, value, typed: true } } : question;
+      }),
+    })),
     mutationFn: (answers) =>
       taken(api.PUT("/api/v1/packets/{number}/answers", { params: { path: { number } }, body: { answers } })),
-    onSuccess: (packet) => keep(cache, packet),
   });
 }
 

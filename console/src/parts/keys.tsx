@@ -7,7 +7,11 @@ type Acts = Record<string, (() => void) | undefined | false>;
 
 function isTyping(target: EventTarget | null) {
   const element = target as HTMLElement | null;
-  return Boolean(element?.closest("input, textarea, select, [contenteditable], [role=menu], [role=dialog]"));
+  return Boolean(
+    element?.closest(
+      "input:not([type=radio], [type=checkbox]), textarea, select, [contenteditable], [role=menu], [role=dialog]",
+    ),
+  );
 }
 
 /** While the component is there, these keys act, unless someone is typing. */

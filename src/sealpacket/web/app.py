@@ -51,7 +51,6 @@ def make_app(house: House) -> OpenAPI:
         "sealpacket",
         info=Info(title="Seal Packet", version=__version__, description=_DESCRIPTION),
         security_schemes={"token": {"type": "http", "scheme": "bearer"}},
-        responses=dict.fromkeys(("401", "403", "404", "409", "503"), Problem),
         validation_error_model=Problem,
         validation_error_callback=invalid_request,
         doc_ui=False,

@@ -30,11 +30,15 @@ export function Review({ packet, exhibit }: { packet: Packet; exhibit: Exhibit }
           {found && found.findings > 0
             ? `finding ${at + 1} of ${found.findings.toLocaleString("en-GB")}`
             : "nothing masked"}
-          <Button className="px-1.5 py-0" aria-label="Finding before" disabled={at === 0} onClick={() => move(-1)}>
-            <Key>K</Key>↑
+          <Button className="px-1.5 py-0" disabled={at === 0} onClick={() => move(-1)}>
+            <Key>K</Key>
+            <span aria-hidden>↑</span>
+            <span className="sr-only">Finding before</span>
           </Button>
-          <Button className="px-1.5 py-0" aria-label="Next finding" disabled={at >= last} onClick={() => move(1)}>
-            <Key>J</Key>↓
+          <Button className="px-1.5 py-0" disabled={at >= last} onClick={() => move(1)}>
+            <Key>J</Key>
+            <span aria-hidden>↓</span>
+            <span className="sr-only">Next finding</span>
           </Button>
         </span>
       </div>

@@ -89,7 +89,7 @@ function Logins({ packet, change }: { packet: Packet; change: ReturnType<typeof 
           <p className="text-soft">There is no login of ours there. Add one to the register.</p>
         )}
         {packet.logins.map((login) => (
-          <label key={login.name} className="flex items-center gap-3 py-1">
+          <label key={login.name} className="flex flex-wrap items-center gap-x-3 py-1">
             <input
               type="radio"
               name="login"
@@ -97,7 +97,7 @@ function Logins({ packet, change }: { packet: Packet; change: ReturnType<typeof 
               checked={login.chosen}
               onChange={() => change.mutate({ login: login.name })}
             />
-            <span className="grow">{login.name}</span>
+            <span className="min-w-0 grow break-all">{login.name}</span>
             <Badge tone={login.tied ? "moss" : "ochre"}>
               {login.tied ? "tied" : `not tied to ${packet.ruling?.contract ?? "the contract"}`}
             </Badge>

@@ -78,11 +78,7 @@ def listed(
 ) -> Page[dict[str, Any]]:
     """A page of records, in their usual order; `query` narrows by words, `vendor` by the vendor's key."""
     with house.database.transaction() as session:
-        statement = select(kind.model)
-        for word in query.split():
-            pattern = "%" + word.lower().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
-            columns = [column if kind.model is Asset else func.lower(column) for column in kind.search]
-            statement = statement.where(or_(*(column.like(pattern) for column in columns)))
+        statement = _holding(kind, select(kind.model), query)
         if vendor:
             statement = _of_vendor(kind, statement, vendor)
         statement = after(statement, kind.order, kind.model.id, cursor)
@@ -90,6 +86,15 @@ def listed(
         if not rows and kind.name == "asset" and query and not cursor:
             rows = _likely_assets(session, query, vendor, min(limit, MOST))
         return page_of(rows, min(limit, MOST), kind.order.key, kind.show)
+
+
+def _holding(kind: Kind, statement: Any, query: str) -> Any:
+    """Only records that hold every word of the query."""
+    columns = [column if kind.model is Asset else func.lower(column) for column in kind.search]
+    for word in query.split():
+        pattern = "%" + word.lower().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+        statement = statement.where(or_(*(column.like(pattern) for column in columns)))
+    return statement
 
 
 def _of_vendor(kind: Kind, statement: Any, vendor: str) -> Any:
@@ -111,5 +116,10 @@ def _likely_assets(session: Session, query: str, vendor: str, limit: int) -> Any
 
 
 def find_assets(house: House, query: str, limit: int = 20) -> list[dict[str, Any]]:
-    """Assets by serial, model, host name, site or free text; the likely ones if nothing fits exactly."""
-    return listed(house, KINDS["asset"], query=query, limit=limit).items
+    """Assets by serial, model, host name, site or free text, the likest first; near misses if nothing fits exactly."""
+    kind = KINDS["asset"]
+    likeness = func.word_similarity(query.lower(), Asset.search_text)
+    with house.database.transaction() as session:
+        exact = _holding(kind, select(Asset), query).order_by(likeness.desc(), Asset.serial).limit(limit)
+        rows = session.scalars(exact).all() or _likely_assets(session, query, "", limit)
+        return [kind.show(row) for row in rows]

@@ -10,14 +10,17 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
 from sealpacket.core.errors import Invalid
-from sealpacket.web.problems import problem
+from sealpacket.web.problems import Problem, problem
 
 PREFIX = "/api/v1"
+PROBLEMS: dict[str, Any] = dict.fromkeys(("401", "403", "404", "409", "503"), Problem)
 
 
 def part(name: str, words: str) -> APIBlueprint:
     """A blueprint of the API with its tag."""
-    return APIBlueprint(name, __name__, url_prefix=PREFIX, abp_tags=[Tag(name=name, description=words)])
+    return APIBlueprint(
+        name, __name__, url_prefix=PREFIX, abp_tags=[Tag(name=name, description=words)], abp_responses=PROBLEMS
+    )
 
 
 class Strict(BaseModel):

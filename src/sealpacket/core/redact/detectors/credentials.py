@@ -11,9 +11,9 @@ from sealpacket.core.redact.detectors.base import Detector
 _NOT_A_SECRET = re.compile(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
-    rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\{\{[^}]*\}\})"
+    rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
+    rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\{\{[^}]*\}\})"
 )
-_STRONG_NAME = re.compile(rb"(?i)passw|passphrase|pwd|secret")
 
 
 def _is_secret(value: bytes) -> bool:

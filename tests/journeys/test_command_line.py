@@ -1,0 +1,213 @@
+"""The whole journey on the command line, as someone would type it; and what scripts rely on."""
+
+from __future__ import annotations
+
+import json
+import os
+import stat
+import subprocess
+import sys
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from sealpacket.client import SealPacket
+from sealpacket.demo import evidence
+from sealpacket.demo.house import RunningHouse
+from tests.conftest import Tarnfell
+
+BINARY = Path(sys.executable).with_name("sealpacket")
+
+
+@dataclass
+class Terminal:
+    """Runs sealpacket with a config folder of its own."""
+
+    folder: Path
+
+    def run(self, *arguments: str, code: int = 0, stdin: str | None = None) -> str:
+        """What came back; the exit code has to be `code`."""
+        done = subprocess.run(
+            [str(BINARY), *arguments],
+            env={**os.environ, "SEALPACKET_CONFIG": str(self.folder), "COLUMNS": "160", "NO_COLOR": "1"},
+            input=stdin, text=True, capture_output=True, check=False,
+        )  # fmt: skip
+        assert done.returncode == code, f"{arguments}: {done.returncode}\n{done.stdout}\n{done.stderr}"
+        assert "Traceback" not in done.stderr
+        return done.stdout + done.stderr
+
+    def json(self, *arguments: str, code: int = 0) -> Any:
+        """The same with --json, parsed."""
+        return json.loads(self.run(*arguments, "--json", code=code))
+
+
+@pytest.fixture(scope="module")
+def shell(house: RunningHouse, tmp_path_factory: pytest.TempPathFactory) -> Terminal:
+    """A terminal where Marit is signed in."""
+    terminal = Terminal(tmp_path_factory.mktemp("config") / "sealpacket")
+    said = terminal.run("sign-in", house.address, "marit", stdin=house.sign_ins["marit"] + "\n")
+    assert "Signed in as Marit Oswin: keeper, preparer, releaser." in said
+    return terminal
+
+
+def test_the_sign_in_is_kept_for_the_user_alone(shell: Terminal, house: RunningHouse) -> None:
+    assert stat.S_IMODE(shell.folder.stat().st_mode) == 0o700
+    for path in shell.folder.iterdir():
+        assert stat.S_IMODE(path.stat().st_mode) == 0o600
+        assert house.sign_ins["marit"] not in path.read_text()
+
+
+def test_the_whole_journey(shell: Terminal, house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path) -> None:
+    assert "TN9-44120-A" in shell.run("find", "book", "store", "array")
+    assert "Serial TN9-44120-A is listed on contract T-2210." in shell.run("coverage", "TN9-44120-A")
+
+    noted = shell.json("packet", "note", "Volumes on the array are slow", "--asset", "TN9-44120-A", "--text",
+                       "Volumes on the book-store array answer slowly since this morning.")  # fmt: skip
+    number = noted["number"]
+    assert "Since when?" in shell.run("packet", "checks", number, code=3)
+    asked = shell.run("packet", "questions", number)
+    assert "from asset TN9-44120-A" in asked
+    assert "volume/latency" in asked
+    said = shell.run("packet", "answer", number, "category=volume/latency", "severity=2",
+                     "began_at=2026-11-20T07:40+00:00", "impact=All branches", "tried=Moved a volume: no change")  # fmt: skip
+    assert "nothing stops it" in said
+
+    log = evidence.write_controller_log(tmp_path / "controller.log", size=2_000_000)
+    configuration = evidence.write_configuration(tmp_path / "array.cfg")
+    shown = shell.run("exhibit", "add", number, str(log), str(configuration))
+    assert "controller.log" in shown
+    assert "ready" in shown
+    review = shell.run("exhibit", "review", number, "array.cfg", "--kind", "secret")
+    assert "password = thrush-In-the-9-reeds" in review
+    assert "password = [secret:" in review
+    shell.run("exhibit", "fetch", number, "array.cfg", "--to", str(tmp_path / "out.cfg"))
+    assert "thrush" not in (tmp_path / "out.cfg").read_text()
+
+    assert json.loads(shell.run("packet", "letter", number))["body"]["case"]["priority"] == "2"
+    assert "is sealed: 6 files" in shell.run("packet", "seal", number)
+    bag = tmp_path / "bag.zip"
+    shell.run("packet", "bag", number, "--to", str(bag))
+    assert f"{number} is whole: 6 files" in shell.run("verify", str(bag))
+    lodged = shell.run("packet", "lodge", number)
+    reference = shell.json("packet", "show", number)["reference"]
+    assert f"Tarnfell Storage calls it {reference}" in lodged
+    assert reference in shell.run("packet", "lodge", number), "lodging again is no second case"
+
+    tarnfell.steer(case=reference, ask="Which firmware do both controllers run?")
+    assert "asks: Which firmware" in shell.run("packet", "follow", number)
+    assert "Which firmware" in shell.run("today")
+    assert "Both run 7.4.2." in shell.run("packet", "reply", number, "Both run 7.4.2.")
+    assert number in shell.run("packet", "list", "--life", "lodged")
+    assert "packet lodged" in shell.run("custody", "list", "--subject", f"packet {number}")
+    assert "The log is whole" in shell.run("custody", "verify")
+
+
+def test_a_refusal_ends_with_three_and_says_what_to_do(
+    shell: Terminal, marit: SealPacket, sealed: Any, tarnfell: Tarnfell
+) -> None:
+    tarnfell.steer(refuse="not_entitled")
+    said = shell.run("packet", "lodge", sealed.number, code=3)
+    assert "Nothing was lost" in said
+    assert "Ask Tarnfell which support id covers this array" in said
+    assert f"sealpacket packet reopen {sealed.number}" in said
+    assert "drafting" in shell.run("packet", "reopen", sealed.number)
+    assert "is withdrawn" in shell.run("packet", "withdraw", sealed.number, "It was a loose cable.")
+
+
+def test_a_bag_that_was_altered_ends_with_four(shell: Terminal, marit: SealPacket, sealed: Any, tmp_path: Path) -> None:
+    import zipfile
+
+    bag, altered = marit.packets.fetch_bag(sealed.number, tmp_path / "bag.zip"), tmp_path / "altered.zip"
+    with zipfile.ZipFile(bag) as old, zipfile.ZipFile(altered, "w") as new:
+        for name in old.namelist():
+            new.writestr(name, old.read(name).replace(b"serial", b"cereal"))
+    assert "has been altered" in shell.run("verify", str(altered), code=4)
+    assert shell.json("verify", str(altered), code=4)["holds"] is False
+    key = tmp_path / "key.jwk"
+    key.write_text(shell.run("seal-key"))
+    assert shell.json("verify", str(bag), "--key", str(key))["holds"] is True
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [("today",), ("find", "array"), ("coverage", "TN9-44120-A"), ("packet", "list"), ("desk", "list"), ("custody", "list"),
+     ("custody", "verify"), ("vendor", "list"), ("contract", "list"), ("entitlement", "list"), ("product", "list"),
+     ("asset", "list", "kiosk"), ("site", "list"), ("person", "list"), ("login", "list"), ("asset", "show", "TN9-44120-A")],
+)  # fmt: skip
+def test_every_reading_command_speaks_to_people_and_to_scripts(shell: Terminal, arguments: tuple[str, ...]) -> None:
+    assert shell.run(*arguments).strip()
+    assert shell.json(*arguments)
+
+
+def test_the_register_is_kept_from_the_command_line(shell: Terminal) -> None:
+    shell.run("vendor", "add", "key=shellvendor", "name=Shell Vendor")
+    shell.run("product", "add", "vendor=shellvendor", "part_number=PN", "name=Thing")
+    shell.run("asset", "add", "vendor=shellvendor", "product=PN", "serial=SHELL-0001", 'host_names=["shell-1.example"]')
+    shell.run("asset", "change", "SHELL-0001", "status=spare", "site=harrow-road")
+    shown = shell.json("asset", "show", "SHELL-0001")
+    assert (shown["status"], shown["site_name"], shown["host_names"]) == ("spare", "Harrow Road", ["shell-1.example"])
+    shell.run("asset", "change", "SHELL-0001", "site=")
+    assert shell.json("asset", "show", "SHELL-0001")["site"] is None
+
+
+@pytest.mark.parametrize(
+    ("arguments", "code", "says"),
+    [
+        (("packet", "show", "P-999999"), 1, "There is no packet P-999999. Look it up"),
+        (("packet", "answer", "P-999999", "severity"), 1, "is not QUESTION=VALUE"),
+        (("packet", "change", "P-999999"), 1, "Nothing to change was given"),
+        (("vendor", "add", "key=Not Good", "name=x"), 1, "key:"),
+        (("vendor", "add", "colour"), 1, "is not FIELD=VALUE"),
+        (("asset", "add", "host_names=[broken"), 1, "is not valid JSON"),
+        (("coverage", "LK40-7731-0927"), 3, "Renew contract 88-3316"),
+        (("exhibit", "add", "P-999999", "/nowhere/file"), 2, "does not exist"),
+        (("no-such-command",), 2, "No such command"),
+        (("verify", "/nowhere.zip"), 2, "does not exist"),
+    ],
+)
+def test_what_goes_wrong_is_said_with_a_way_out(
+    shell: Terminal, arguments: tuple[str, ...], code: int, says: str
+) -> None:
+    said = " ".join(shell.run(*arguments, code=code).split())
+    assert says in said
+
+
+def test_without_a_sign_in_one_is_asked_for(tmp_path: Path) -> None:
+    assert "sealpacket sign-in ADDRESS NAME" in Terminal(tmp_path / "none").run("today", code=1)
+
+
+def test_a_wrong_password_and_a_dead_address_are_told(house: RunningHouse, tmp_path: Path) -> None:
+    terminal = Terminal(tmp_path / "none")
+    assert "Name or password is wrong." in terminal.run("sign-in", house.address, "teo", code=1, stdin="wrong\n")
+    assert "cannot be reached" in terminal.run("sign-in", "http://127.0.0.1:9", "teo", code=1, stdin="x\n")
+    assert not (tmp_path / "none").exists()
+
+
+def test_signing_out_ends_and_forgets_the_token(house: RunningHouse, tmp_path: Path) -> None:
+    terminal = Terminal(tmp_path / "own")
+    terminal.run("sign-in", house.address, "teo", stdin=house.sign_ins["teo"] + "\n")
+    terminal.run("sign-out")
+    assert "Sign in first" in terminal.run("today", code=1)
+
+
+@pytest.mark.parametrize(
+    "words", [(), ("packet",), ("exhibit", "add"), ("coverage",), ("packet", "answer"), ("verify",)]
+)
+def test_help_has_examples(words: tuple[str, ...], tmp_path: Path) -> None:
+    text = Terminal(tmp_path).run(*words, "--help")
+    assert "Usage:" in text
+    if len(words) == 2 or words in (("coverage",), ("verify",)):
+        assert "Example" in text
+
+
+def test_the_shell_completes_sub_commands(tmp_path: Path) -> None:
+    environment = {
+        **os.environ,
+        "_SEALPACKET_COMPLETE": "complete_bash",
+        "COMP_WORDS": "sealpacket packet se",
+        "COMP_CWORD": "2",
+    }
+    done = subprocess.run([str(BINARY)], env=environment, capture_output=True, text=True, check=False)
+    assert done.stdout.split() == ["seal"]

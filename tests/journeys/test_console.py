@@ -1,0 +1,340 @@
+"""The console in headless Chromium: the whole journey, by keyboard too, in light, dark and narrow; axe finds nothing."""
+
+from __future__ import annotations
+
+import gzip
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from sealpacket.client import SealPacket
+from sealpacket.client.models import PacketShown
+from sealpacket.demo import evidence
+from sealpacket.demo.house import RunningHouse
+from tests.conftest import ROOT, Tarnfell, add
+
+AXE = ROOT / "console/node_modules/axe-core/axe.min.js"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+         "--no-first-run"]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    """Debian's Chromium."""
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield chromium
+        chromium.close()
+
+
+def open_page(browser: Browser, house: RunningHouse, name: str | None = "marit", **options: object) -> Page:
+    """A page of its own, signed in as someone; everything it complains about is collected."""
+    settings: dict[str, object] = {"viewport": {"width": 1280, "height": 800}, "locale": "en-GB", **options}
+    page = browser.new_context(**settings).new_page()  # type: ignore[arg-type]
+    page.set_default_timeout(15_000)
+    page.goto(house.address)
+    if name:
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(house.sign_ins[name])
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
+    return page
+
+
+@pytest.fixture
+def page(browser: Browser, house: RunningHouse) -> Iterator[Page]:
+    """Marit's page; an error in its script fails the test."""
+    opened = open_page(browser, house)
+    errors: list[str] = []
+    opened.on("pageerror", lambda error: errors.append(str(error)))
+    yield opened
+    opened.context.close()
+    assert errors == []
+
+
+def faults(page: Page) -> list[str]:
+    """What axe finds on the page as it stands."""
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    return [f"{v['id']}: {node['html'][:160]}" for v in found["violations"] for node in v["nodes"]]
+
+
+def choose(page: Page, label: str) -> None:
+    """Choose an answer; it shows at once."""
+    page.get_by_label(label).click()
+    expect(page.get_by_label(label)).to_be_checked(timeout=1_000)
+
+
+def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path) -> None:
+    page.keyboard.press("n")
+    page.get_by_label("In one line").fill("Volumes on the book-store array are slow")
+    page.get_by_label("In plain words").fill("Volumes answer slowly since this morning; searches time out.")
+    page.get_by_label("Serial, model, host name, site or words").last.fill("bs-array-a-c1")
+    page.get_by_role("button", name=re.compile("TN9-44120-A")).click()
+    page.get_by_role("button", name="Note it").click()
+    expect(page.get_by_role("heading", name="Volumes on the book-store array are slow")).to_be_visible()
+    stops = page.get_by_role("complementary", name="What stops it, why, and the seal")
+    expect(stops.get_by_text("wants to know: How bad is it?")).to_be_visible()
+    expect(stops.get_by_text("Serial TN9-44120-A is listed on contract T-2210.")).to_be_visible()
+
+    choose(page, "Slow answers")
+    expect(stops.get_by_text("wants to know: What is it about?")).to_have_count(0)
+    choose(page, "2 · badly hindered")
+    stops.get_by_role("listitem").filter(has_text="Who is hindered").get_by_role("button").click()
+    expect(page.get_by_label("Who is hindered, and how?")).to_be_focused()
+    page.keyboard.type("Searches in all branches.")
+    page.keyboard.press("Tab")
+    page.get_by_role("button", name="Now").click()
+    expect(stops.get_by_text("Nothing stops it.").first).to_be_visible()
+    expect(page.get_by_text("from asset TN9-44120-A")).to_be_visible()
+
+    page.get_by_role("link", name=re.compile("Exhibits")).click()
+    log = evidence.write_controller_log(tmp_path / "controller.log", size=3_000_000)
+    configuration = evidence.write_configuration(tmp_path / "array.cfg")
+    page.get_by_label("Files to add").set_input_files([log, configuration])
+    expect(page.get_by_role("row", name=re.compile("array.cfg ready"))).to_be_visible(timeout=40_000)
+    expect(page.get_by_role("row", name=re.compile("controller.log ready"))).to_be_visible(timeout=40_000)
+    page.get_by_role("button", name="array.cfg").click()
+    page.get_by_text("secret 2", exact=True).click()
+    expect(page.get_by_text("finding 1 of 2")).to_be_visible()
+    row = page.get_by_role("row").filter(has_text="password =")
+    expect(row.get_by_role("cell").nth(1)).to_have_text("password = thrush-In-the-9-reeds")
+    expect(row.get_by_role("cell").nth(2)).to_have_text(re.compile(r"^password = \[secret:[a-z2-7]{10}\]$"))
+    page.keyboard.press("j")
+    expect(page.get_by_text("finding 2 of 2")).to_be_visible()
+    assert faults(page) == []
+
+    page.get_by_role("link", name=re.compile("Letter")).click()
+    expect(page.get_by_text('"array_serial": "TN9-44120-A"')).to_be_visible()
+    page.keyboard.press("s")
+    expect(page.get_by_role("heading", name="Sealed")).to_be_visible()
+    page.keyboard.press("l")
+    expect(page.get_by_text(re.compile(r"Lodged as TS-\d+"))).to_be_visible(timeout=20_000)
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Bag").click()
+    assert download.value.suggested_filename.endswith(".zip")
+
+    reference = re.search(r"TS-\d+", page.get_by_text(re.compile(r"Lodged as TS-\d+")).inner_text())
+    assert reference
+    tarnfell.steer(case=reference[0], ask="Which firmware do both controllers run?")
+    page.get_by_role("link", name=re.compile("Replies")).click()
+    page.keyboard.press("f")
+    expect(page.get_by_text("waits for an answer")).to_be_visible()
+    page.get_by_label("Answer Tarnfell Storage").fill("Both run 7.4.2.")
+    page.get_by_role("button", name="Send").click()
+    expect(page.get_by_text("Tarnfell Storage's turn")).to_be_visible()
+    assert [m["text"] for m in tarnfell.cases()[reference[0]]["messages"]][-1] == "Both run 7.4.2."
+
+
+def test_a_wrong_password_is_told_and_nothing_else(browser: Browser, house: RunningHouse) -> None:
+    page = open_page(browser, house, None)
+    page.get_by_label("Name").fill("pauli")
+    page.get_by_label("Password").fill("wrong")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Name or password is wrong.")
+    page.context.close()
+
+
+def test_find_by_keyboard(page: Page) -> None:
+    page.keyboard.press("/")
+    page.keyboard.type("TN9-44l20-A")
+    expect(page.get_by_role("option").first).to_contain_text("TN9-44120-A")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Array A")).to_be_visible()
+    expect(page.get_by_text("Serial TN9-44120-A is listed on contract T-2210.")).to_be_visible()
+
+
+def test_places_and_rows_by_keyboard(page: Page, noted: PacketShown) -> None:
+    page.keyboard.press("p")
+    expect(page.get_by_role("heading", name="Packets")).to_be_visible()
+    rows = page.get_by_role("list", name="Packets").get_by_role("link")
+    rows.first.focus()
+    page.keyboard.press("ArrowDown")
+    expect(rows.nth(1)).to_be_focused()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("navigation", name="Packing list")).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.get_by_role("heading", name="Ruling for a fault")).to_be_visible()
+    page.keyboard.press("a")
+    expect(page.get_by_role("heading", name="Assets")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("t")
+    expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
+
+
+def test_keys_do_nothing_while_someone_types(page: Page) -> None:
+    page.keyboard.press("a")
+    page.get_by_label("Serial, model, host name, site or words").fill("")
+    page.keyboard.type("npt")
+    expect(page.get_by_role("heading", name="Assets")).to_be_visible()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_every_state_of_a_list_is_drawn(page: Page, house: RunningHouse) -> None:
+    page.goto(f"{house.address}/packets")
+    page.get_by_label("Narrow by words, number or reference").fill("nothing is called this")
+    expect(page.get_by_text("No packet is like this.")).to_be_visible()
+    page.route("**/api/v1/assets*", lambda route: route.abort())
+    page.goto(f"{house.address}/assets")
+    expect(page.get_by_role("status", name="Assets are being read")).to_be_visible()
+    expect(page.get_by_role("alert")).to_contain_text("The service cannot be reached.", timeout=20_000)
+    page.goto(f"{house.address}/nowhere")
+    expect(page.get_by_role("heading", name="There is no such page")).to_be_visible()
+    page.goto(f"{house.address}/packets/P-999999")
+    expect(page.get_by_role("alert")).to_contain_text("There is no packet P-999999.")
+
+
+def test_a_refusal_leads_back_to_drafting(
+    page: Page, house: RunningHouse, marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell
+) -> None:
+    tarnfell.steer(refuse="unknown_serial")
+    marit.packets.lodge(sealed.number)
+    marit.packets.wait(sealed.number)
+    page.goto(f"{house.address}/packets/{sealed.number}")
+    expect(page.get_by_text("Compare the serial with the label on the array.")).to_be_visible()
+    assert faults(page) == []
+    page.get_by_role("button", name="Back to drafting").click()
+    expect(page.get_by_text("Nothing stops it.").first).to_be_visible()
+
+
+def test_an_upload_that_is_refused_says_so(page: Page, house: RunningHouse, noted: PacketShown, tmp_path: Path) -> None:
+    page.goto(f"{house.address}/packets/{noted.number}/exhibits")
+    empty = tmp_path / "empty.log"
+    empty.touch()
+    page.get_by_label("Files to add").set_input_files([empty])
+    expect(page.get_by_role("alert")).to_contain_text("empty.log is empty.")
+    page.get_by_role("button", name="Understood").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def drop(page: Page, name: str, content: str, kind: str) -> None:
+    """Drop or paste a file on the page."""
+    page.evaluate(
+        """([name, content, kind]) => {
+            const transfer = new DataTransfer();
+            transfer.items.add(new File([content], name, {type: "text/plain"}));
+            const event = kind === "drop"
+                ? new DragEvent("drop", {dataTransfer: transfer, bubbles: true, cancelable: true})
+                : new ClipboardEvent("paste", {clipboardData: transfer, bubbles: true, cancelable: true});
+            document.body.dispatchEvent(event);
+        }""",
+        [name, content, kind],
+    )
+
+
+def test_files_can_be_dropped_and_pasted_anywhere_on_the_page(
+    page: Page, house: RunningHouse, noted: PacketShown
+) -> None:
+    page.goto(f"{house.address}/packets/{noted.number}/questions")
+    expect(page.get_by_label("What happens?")).to_be_visible()
+    drop(page, "dropped.log", "peer 10.40.1.1 refused\n", "drop")
+    expect(page.get_by_role("row", name=re.compile("dropped.log ready"))).to_be_visible()
+    drop(page, "pasted.log", "peer 10.40.1.2 refused\n", "paste")
+    expect(page.get_by_role("row", name=re.compile("pasted.log ready"))).to_be_visible()
+
+
+def test_what_is_held_is_released_with_a_reason(
+    page: Page, house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    add(marit, noted.number, tmp_path / "core.log", b"binary \0 bytes")
+    page.goto(f"{house.address}/packets/{noted.number}/exhibits/core.log")
+    page.get_by_label("Reason for letting it go out").fill("Read by eye, nothing in it.")
+    page.get_by_role("button", name="Release", exact=True).click()
+    expect(page.get_by_text("Released by marit; it goes out as it is.")).to_be_visible()
+
+
+def test_two_people_changing_one_packet(page: Page, house: RunningHouse, teo: SealPacket, noted: PacketShown) -> None:
+    page.goto(f"{house.address}/packets/{noted.number}/thing")
+    field = page.get_by_label("What happened, in plain words")
+    expect(field).to_have_value(re.compile("slowly"))
+    teo.packets.change(noted.number, note="Teo was faster.")
+    field.fill("Marit was slower.")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("alert")).to_contain_text("has been changed since you read it")
+    assert teo.packets.get(noted.number).note == "Teo was faster."
+
+
+def test_a_reader_sees_no_acts_that_are_not_theirs(
+    browser: Browser, house: RunningHouse, answered: PacketShown
+) -> None:
+    page = open_page(browser, house, "pauli")
+    expect(page.get_by_role("button", name="Note")).to_have_count(0)
+    page.goto(f"{house.address}/packets/{answered.number}/exhibits")
+    expect(page.get_by_text("No evidence yet.")).to_be_visible()
+    expect(page.get_by_text("choose files")).to_have_count(0)
+    page.context.close()
+    page = open_page(browser, house, "teo")
+    page.goto(f"{house.address}/packets/{answered.number}")
+    expect(page.get_by_text("Ready. A releaser may seal it.")).to_be_visible()
+    page.context.close()
+
+
+def test_signing_out_ends_it(browser: Browser, house: RunningHouse) -> None:
+    page = open_page(browser, house, "teo")
+    page.get_by_role("button", name="Teo Valcourt").click()
+    page.get_by_role("menuitem", name="Sign out").click()
+    expect(page.get_by_label("Password")).to_be_visible()
+    page.context.close()
+
+
+PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{number}/ruling", "/packets/{number}/questions",
+         "/packets/{number}/exhibits", "/packets/{number}/exhibits/array.cfg", "/packets/{number}/letter"]  # fmt: skip
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing(
+    browser: Browser, house: RunningHouse, marit: SealPacket, noted: PacketShown, scheme: str, tmp_path: Path
+) -> None:
+    add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode())
+    page = open_page(browser, house, None, color_scheme=scheme)
+    assert faults(page) == []
+    page.get_by_label("Name").fill("marit")
+    page.get_by_label("Password").fill(house.sign_ins["marit"])
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
+    for path in PAGES:
+        page.goto(house.address + path.format(number=noted.number))
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        assert faults(page) == [], path
+    page.keyboard.press("n")
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.keyboard.type("array")
+    expect(page.get_by_role("option").first).to_be_visible()
+    assert faults(page) == []
+    page.context.close()
+
+
+def test_narrow_screens_scroll_only_downwards(
+    browser: Browser, house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode())
+    page = open_page(browser, house, viewport={"width": 360, "height": 740})
+    for path in PAGES:
+        page.goto(house.address + path.format(number=noted.number))
+        page.wait_for_load_state("networkidle")
+        width = page.evaluate("document.documentElement.scrollWidth")
+        assert width <= 360, (path, width)
+    page.context.close()
+
+
+def test_the_first_load_is_small_and_comes_from_us_alone(browser: Browser, house: RunningHouse) -> None:
+    scripts = list((ROOT / "console/dist/assets").glob("*.js"))
+    assert scripts
+    assert sum(len(gzip.compress(path.read_bytes())) for path in scripts) < 250_000
+    page = browser.new_page()
+    asked: list[str] = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.goto(house.address)
+    page.wait_for_load_state("networkidle")
+    assert asked
+    assert all(url.startswith(house.address) for url in asked), asked
+    page.close()
