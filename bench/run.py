@@ -105,7 +105,8 @@ def _memory_of_a_run(log: Path) -> float:
     program = (
         "import sys; sys.path.insert(0, sys.argv[1]); import run; from pathlib import Path\n"
         "outcome = run.Outcome()\n"
-        "for _ in run.redact(run.blocks(Path(sys.argv[2])), run.catalogue(), run.Placeholders(b'k' * 32), outcome): pass\n"
+        "blocks, keys = run.blocks(Path(sys.argv[2])), run.Placeholders(b'k' * 32)\n"
+        "for _ in run.redact(blocks, run.catalogue(), keys, outcome): pass\n"
         "print(run.resource.getrusage(run.resource.RUSAGE_SELF).ru_maxrss / 1000)\n"
     )
     done = subprocess.run(
