@@ -1,10 +1,10 @@
 /** Noting a packet: what happened, in plain words, and the thing if it is known. */
-import { Dialog } from "radix-ui";
 import { type FormEvent, useDeferredValue, useState } from "react";
 import { useLocation } from "wouter";
 import type { Asset, Need } from "../api/data";
 import { useAssets, useNote } from "../api/data";
 import { Button, join, Mono, TroubleNote } from "../parts/basics";
+import { Dialog } from "../parts/dialog";
 
 const NEEDS: [Need, string][] = [
   ["fault", "Something is broken"],
@@ -38,53 +38,44 @@ export function NoteDialog({ onClose }: { onClose: () => void }) {
   }
 
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 bg-ink/30 dark:bg-paper/70" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-[6vh] left-1/2 max-h-[88vh] w-[min(96vw,600px)] -translate-x-1/2 overflow-auto rounded-sheet border border-line bg-sheet p-5"
-        >
-          <Dialog.Title className="mb-3 font-serif text-[20px] font-semibold">What happened?</Dialog.Title>
-          <form onSubmit={submit} className="flex flex-col gap-4">
-            <label className="flex flex-col gap-1">
-              <span className="font-semibold">In one line</span>
-              <input
-                className="field"
-                required
-                minLength={3}
-                maxLength={200}
-                value={title}
-                onChange={(event) => setTitle(event.target.value)}
-              />
-            </label>
-            <label className="flex flex-col gap-1">
-              <span className="font-semibold">In plain words</span>
-              <span className="text-soft">What is seen, since when, what changed, what was tried.</span>
-              <textarea className="field min-h-24" value={text} onChange={(event) => setText(event.target.value)} />
-            </label>
-            <label className="flex flex-col gap-1">
-              <span className="font-semibold">It is</span>
-              <select className="field" value={need} onChange={(event) => setNeed(event.target.value as Need)}>
-                {NEEDS.map(([value, words]) => (
-                  <option key={value} value={value}>
-                    {words}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <AssetPicker asset={asset} onPick={setAsset} />
-            <TroubleNote trouble={note.error} />
-            <div className="flex justify-end gap-3">
-              <Button onClick={onClose}>Leave it</Button>
-              <Button look="ink" type="submit" disabled={note.isPending}>
-                Note it
-              </Button>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog open onChange={(open) => !open && onClose()} title="What happened?" className="p-5">
+      <form onSubmit={submit} className="flex flex-col gap-4">
+        <label className="flex flex-col gap-1">
+          <span className="font-semibold">In one line</span>
+          <input
+            className="field"
+            required
+            minLength={3}
+            maxLength={200}
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col gap-1">
+          <span className="font-semibold">In plain words</span>
+          <span className="text-soft">What is seen, since when, what changed, what was tried.</span>
+          <textarea className="field min-h-24" value={text} onChange={(event) => setText(event.target.value)} />
+        </label>
+        <label className="flex flex-col gap-1">
+          <span className="font-semibold">It is</span>
+          <select className="field" value={need} onChange={(event) => setNeed(event.target.value as Need)}>
+            {NEEDS.map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+        <AssetPicker asset={asset} onPick={setAsset} />
+        <TroubleNote trouble={note.error} />
+        <div className="flex justify-end gap-3">
+          <Button onClick={onClose}>Leave it</Button>
+          <Button look="ink" type="submit" disabled={note.isPending}>
+            Note it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
   );
 }
 

@@ -1,9 +1,9 @@
 /** Finding anything: opens with `/`, arrows move, Enter opens. */
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { useFind } from "../api/data";
 import { join, Mono, TroubleNote } from "./basics";
+import { Dialog } from "./dialog";
 
 interface Row {
   id: string;
@@ -45,68 +45,59 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
   }
 
   return (
-    <Dialog.Root open={open} onOpenChange={onChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 bg-ink/30 dark:bg-paper/70" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-[10vh] left-1/2 w-[min(94vw,640px)] -translate-x-1/2 rounded-sheet border border-line bg-sheet"
-        >
-          <Dialog.Title className="sr-only">Find</Dialog.Title>
-          <input
-            role="combobox"
-            aria-expanded={shown.length > 0}
-            aria-controls="found"
-            aria-activedescendant={shown[at] ? `found-${shown[at].id}` : undefined}
-            aria-label="Find a serial, packet, host name, site"
-            placeholder="Serial, packet, host name, site, words…"
-            className="w-full rounded-t-sheet border-b border-line bg-transparent px-4 py-3 text-[16px] outline-none"
-            value={query}
-            onChange={(event) => {
-              setQuery(event.target.value);
-              setPlace(0);
-            }}
-            onKeyDown={(event) => {
-              const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-              if (step) {
-                event.preventDefault();
-                setPlace(Math.min(Math.max(at + step, 0), shown.length - 1));
-              } else if (event.key === "Enter") openRow(shown[at]);
-            }}
-          />
-          <div id="found" role="listbox" aria-label="Found" className="max-h-[50vh] overflow-auto py-1">
-            {shown.map((row, index) => (
-              <button
-                type="button"
-                key={row.id}
-                id={`found-${row.id}`}
-                role="option"
-                tabIndex={-1}
-                aria-selected={index === at}
-                onMouseMove={() => setPlace(index)}
-                onClick={() => openRow(row)}
-                className={join(
-                  "grid w-full grid-cols-[130px_1fr_auto] gap-3 px-4 py-2 text-left",
-                  index === at && "bg-paper",
-                )}
-              >
-                <Mono>{row.mono}</Mono>
-                <span className="truncate">{row.title}</span>
-                <span className="text-soft">{row.beside}</span>
-              </button>
-            ))}
-          </div>
-          <div className="px-4 pb-3 text-soft">
-            <TroubleNote trouble={found.error} />
-            {query.trim().length < 2 && "Type two letters or more. A mistyped serial is found too."}
-            {query.trim().length > 1 &&
-              found.isSuccess &&
-              !found.isFetching &&
-              shown.length === 0 &&
-              "Nothing is like this."}
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog open={open} onChange={onChange} title="Find" quiet>
+      <input
+        role="combobox"
+        aria-expanded={shown.length > 0}
+        aria-controls="found"
+        aria-activedescendant={shown[at] ? `found-${shown[at].id}` : undefined}
+        aria-label="Find a serial, packet, host name, site"
+        placeholder="Serial, packet, host name, site, words…"
+        className="w-full rounded-t-sheet border-b border-line bg-transparent px-4 py-3 text-[16px] outline-none"
+        value={query}
+        onChange={(event) => {
+          setQuery(event.target.value);
+          setPlace(0);
+        }}
+        onKeyDown={(event) => {
+          const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+          if (step) {
+            event.preventDefault();
+            setPlace(Math.min(Math.max(at + step, 0), shown.length - 1));
+          } else if (event.key === "Enter") openRow(shown[at]);
+        }}
+      />
+      <div id="found" role="listbox" aria-label="Found" className="max-h-[50vh] overflow-auto py-1">
+        {shown.map((row, index) => (
+          <button
+            type="button"
+            key={row.id}
+            id={`found-${row.id}`}
+            role="option"
+            tabIndex={-1}
+            aria-selected={index === at}
+            onMouseMove={() => setPlace(index)}
+            onClick={() => openRow(row)}
+            className={join(
+              "grid w-full grid-cols-[130px_1fr_auto] gap-3 px-4 py-2 text-left",
+              index === at && "bg-paper",
+            )}
+          >
+            <Mono>{row.mono}</Mono>
+            <span className="truncate">{row.title}</span>
+            <span className="text-soft">{row.beside}</span>
+          </button>
+        ))}
+      </div>
+      <div className="px-4 pb-3 text-soft">
+        <TroubleNote trouble={found.error} />
+        {query.trim().length < 2 && "Type two letters or more. A mistyped serial is found too."}
+        {query.trim().length > 1 &&
+          found.isSuccess &&
+          !found.isFetching &&
+          shown.length === 0 &&
+          "Nothing is like this."}
+      </div>
+    </Dialog>
   );
 }

@@ -1,7 +1,7 @@
 /** The keyboard: letters that act, shown beside their acts, and all of them under `?`. */
-import { Dialog } from "radix-ui";
 import { type KeyboardEvent, useEffect, useRef } from "react";
 import { Key } from "./basics";
+import { Dialog } from "./dialog";
 
 type Acts = Record<string, (() => void) | undefined | false>;
 
@@ -77,33 +77,24 @@ const HELP: [string, [string, string][]][] = [
 
 export function KeyHelp({ open, onChange }: { open: boolean; onChange: (open: boolean) => void }) {
   return (
-    <Dialog.Root open={open} onOpenChange={onChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 bg-ink/30 dark:bg-paper/70" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-[12vh] left-1/2 w-[min(92vw,560px)] -translate-x-1/2 rounded-sheet border border-line bg-sheet p-5"
-        >
-          <Dialog.Title className="mb-3 font-serif text-[18px] font-semibold">Keys</Dialog.Title>
-          <div className="grid gap-5 sm:grid-cols-2">
-            {HELP.map(([group, keys]) => (
-              <section key={group}>
-                <h3 className="mb-1 text-[14px]">{group}</h3>
-                <dl className="grid grid-cols-[64px_1fr] gap-y-1">
-                  {keys.map(([key, words]) => (
-                    <div key={key} className="contents">
-                      <dt>
-                        <Key>{key}</Key>
-                      </dt>
-                      <dd className="text-soft">{words}</dd>
-                    </div>
-                  ))}
-                </dl>
-              </section>
-            ))}
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog open={open} onChange={onChange} title="Keys" className="p-5">
+      <div className="grid gap-5 sm:grid-cols-2">
+        {HELP.map(([group, keys]) => (
+          <section key={group}>
+            <h3 className="mb-1 text-[14px]">{group}</h3>
+            <dl className="grid grid-cols-[64px_1fr] gap-y-1">
+              {keys.map(([key, words]) => (
+                <div key={key} className="contents">
+                  <dt>
+                    <Key>{key}</Key>
+                  </dt>
+                  <dd className="text-soft">{words}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+        ))}
+      </div>
+    </Dialog>
   );
 }

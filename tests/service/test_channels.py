@@ -1,0 +1,222 @@
+"""The way to a desk, against desks that misbehave: nothing goes where it was not configured to go."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from flask import Flask, Response, jsonify, redirect, request
+from werkzeug.serving import make_server
+
+from sealpacket.channels import Desk, DeskAway, DeskRefused, open_desk
+from sealpacket.core.sheets import load_sheet
+from sealpacket.demo.cluster import free_port
+from sealpacket.demo.world import sheet_text
+
+SHEET = load_sheet(sheet_text("tarnfell-support"))
+
+
+class BadDesk:
+    """A desk on a real socket whose answers a test decides; it notes what it was asked."""
+
+    def __init__(self) -> None:
+        self.port = free_port()
+        self.asked: list[tuple[str, str, dict[str, str], bytes]] = []
+        self.answer: Callable[[], Any] = lambda: jsonify({})
+        app = Flask("bad-desk")
+
+        @app.route("/", defaults={"path": ""}, methods=["GET", "POST", "PATCH", "HEAD"])
+        @app.route("/<path:path>", methods=["GET", "POST", "PATCH", "HEAD"])
+        def anything(path: str) -> Any:
+            self.asked.append((request.method, "/" + path, dict(request.headers), request.get_data()))
+            return self.answer()
+
+        self._server = make_server("127.0.0.1", self.port, app, threaded=True)
+        threading.Thread(target=self._server.serve_forever, daemon=True).start()
+
+    @property
+    def address(self) -> str:
+        """Where it listens."""
+        return f"http://127.0.0.1:{self.port}"
+
+    def close(self) -> None:
+        """No more."""
+        self._server.shutdown()
+
+
+@pytest.fixture
+def bad() -> Iterator[BadDesk]:
+    """A desk that misbehaves."""
+    desk = BadDesk()
+    yield desk
+    desk.close()
+
+
+@pytest.fixture
+def other() -> Iterator[BadDesk]:
+    """Somebody else's machine."""
+    desk = BadDesk()
+    yield desk
+    desk.close()
+
+
+def way(bad: BadDesk, timeout: float = 5.0) -> Desk:
+    """The way to it."""
+    return open_desk(SHEET, bad.address, "the-token", timeout)
+
+
+def send(desk: Desk, content: bytes, already: str | None = None) -> tuple[str, list[str]]:
+    """Upload some content; its location, and what was to be remembered."""
+    remembered: list[str] = []
+
+    def blocks(start: int) -> Iterator[bytes]:
+        yield content[start:]
+
+    return desk.upload("a.log", len(content), blocks, already=already, remember=remembered.append), remembered
+
+
+def test_the_case_goes_with_token_and_key(bad: BadDesk) -> None:
+    bad.answer = lambda: jsonify({"case": {"reference": "TS-1"}})
+    with way(bad) as desk:
+        assert desk.lodge("P-0001", {"case": {}}, [{"upload": "x"}]) == {"case": {"reference": "TS-1"}}
+    method, path, headers, body = bad.asked[0]
+    assert (method, path) == ("POST", "/cases")
+    assert headers["Authorization"] == "Bearer the-token"
+    assert headers["Idempotency-Key"] == "P-0001"
+    assert b'"attachments"' in body
+
+
+def test_a_reference_cannot_lead_to_another_path(bad: BadDesk) -> None:
+    with way(bad) as desk:
+        desk.follow("../../admin?x=1#y")
+    assert bad.asked[0][1] == "/cases/../../admin?x=1#y"
+    assert len(bad.asked) == 1
+
+
+def test_redirects_are_not_followed(bad: BadDesk, other: BadDesk) -> None:
+    bad.answer = lambda: redirect(other.address + "/steal", 307)
+    with way(bad) as desk, pytest.raises(DeskRefused) as caught:
+        desk.lodge("P-0001", {"case": {}}, [])
+    assert caught.value.status == 307
+    assert other.asked == []
+
+
+def test_an_upload_is_not_sent_to_another_host(bad: BadDesk, other: BadDesk) -> None:
+    bad.answer = lambda: Response(status=201, headers={"Location": other.address + "/uploads/1"})
+    with way(bad) as desk, pytest.raises(DeskAway):
+        send(desk, b"content")
+    assert other.asked == []
+
+
+@pytest.mark.parametrize("status", [408, 425, 429, 500, 502, 503])
+def test_what_will_pass_is_told_apart(bad: BadDesk, status: int) -> None:
+    bad.answer = lambda: ("later", status)
+    with way(bad) as desk, pytest.raises(DeskAway, match=str(status)):
+        desk.follow("TS-1")
+
+
+@pytest.mark.parametrize("status", [300, 400, 401, 403, 404, 409, 413, 422])
+def test_from_what_will_not(bad: BadDesk, status: int) -> None:
+    bad.answer = lambda: (jsonify({"errors": [{"code": "no"}]}), status)
+    with way(bad) as desk, pytest.raises(DeskRefused) as caught:
+        desk.follow("TS-1")
+    assert (caught.value.status, caught.value.body) == (status, {"errors": [{"code": "no"}]})
+
+
+@pytest.mark.parametrize("text", ["not json", "", "<html>"])
+def test_an_answer_that_is_no_json_is_nothing(bad: BadDesk, text: str) -> None:
+    bad.answer = lambda: text
+    with way(bad) as desk:
+        assert desk.follow("TS-1") is None
+
+
+def test_an_answer_without_end_is_not_read_as_json(bad: BadDesk) -> None:
+    bad.answer = lambda: '{"a": "' + "x" * (9 << 20) + '"}'
+    with way(bad) as desk:
+        assert desk.follow("TS-1") is None
+
+
+def test_a_slow_desk_is_given_up(bad: BadDesk) -> None:
+    import time
+
+    def slowly() -> str:
+        time.sleep(1.5)
+        return "{}"
+
+    bad.answer = slowly
+    with way(bad, timeout=0.3) as desk, pytest.raises(DeskAway, match="did not answer in time"):
+        desk.follow("TS-1")
+
+
+def test_a_dead_desk_is_told() -> None:
+    with (
+        open_desk(SHEET, f"http://127.0.0.1:{free_port()}", "x", 2) as desk,
+        pytest.raises(DeskAway, match="cannot be reached"),
+    ):
+        desk.follow("TS-1")
+
+
+@pytest.mark.parametrize("address", ["file:///etc/passwd", "ftp://127.0.0.1/", "http://", "nonsense"])
+def test_only_http_addresses_are_ways_to_a_desk(address: str) -> None:
+    with pytest.raises(DeskAway, match="not one of HTTP"):
+        open_desk(SHEET, address, "x", 2)
+
+
+def tus(bad: BadDesk, offsets: list[str], head: Response | None = None) -> None:
+    """A tus server that answers PATCHes with these offsets, one after the other."""
+
+    def answer() -> Response:
+        if request.method == "POST":
+            return Response(status=201, headers={"Location": "/uploads/1"})
+        if request.method == "HEAD":
+            return head or Response(status=404)
+        return Response(status=204, headers={"Upload-Offset": offsets.pop(0)})
+
+    bad.answer = answer
+
+
+def test_an_upload_is_begun_and_remembered(bad: BadDesk) -> None:
+    tus(bad, ["7"])
+    with way(bad) as desk:
+        location, remembered = send(desk, b"content")
+    assert remembered == [location] == [bad.address + "/uploads/1"]
+    assert [(m, h.get("Upload-Offset")) for m, _, h, _ in bad.asked] == [("POST", None), ("PATCH", "0")]
+
+
+def test_an_upload_goes_on_at_the_offset_that_the_desk_tells(bad: BadDesk) -> None:
+    tus(bad, ["7"], Response(status=200, headers={"Upload-Offset": "4"}))
+    with way(bad) as desk:
+        _, remembered = send(desk, b"content", already=bad.address + "/uploads/1")
+    assert remembered == []
+    assert (bad.asked[-1][2]["Upload-Offset"], bad.asked[-1][3]) == ("4", b"ent")
+
+
+def test_an_upload_that_the_desk_has_forgotten_is_begun_again(bad: BadDesk) -> None:
+    tus(bad, ["7"])
+    with way(bad) as desk:
+        _, remembered = send(desk, b"content", already=bad.address + "/uploads/old")
+    assert len(remembered) == 1
+
+
+@pytest.mark.parametrize("offset", ["3", "", "x", "99"])
+def test_an_upload_that_did_not_arrive_whole_is_no_upload(bad: BadDesk, offset: str) -> None:
+    tus(bad, [offset])
+    with way(bad) as desk, pytest.raises(DeskAway):
+        send(desk, b"content")
+
+
+def test_a_large_attachment_goes_in_pieces(bad: BadDesk) -> None:
+    size = 9 << 20
+    tus(bad, [str(4 << 20), str(8 << 20), str(size)])
+    with way(bad) as desk:
+        send(desk, b"x" * size)
+    assert [len(body) for method, _, _, body in bad.asked if method == "PATCH"] == [4 << 20, 4 << 20, 1 << 20]
+
+
+def test_a_refused_upload_is_a_refusal(bad: BadDesk) -> None:
+    bad.answer = lambda: (jsonify({"errors": [{"code": "too_large"}]}), 413)
+    with way(bad) as desk, pytest.raises(DeskRefused) as caught:
+        send(desk, b"content")
+    assert caught.value.status == 413

@@ -1,0 +1,124 @@
+"""The demo: its world, its evidence, the example, and the worker's round of open cases."""
+
+from __future__ import annotations
+
+from datetime import date
+from pathlib import Path
+
+import pytest
+
+from sealpacket.client import SealPacket
+from sealpacket.client.models import PacketShown
+from sealpacket.demo import evidence, example, world
+from sealpacket.demo.house import RunningHouse
+from sealpacket.services.house import House
+from sealpacket.services.packets import following
+from sealpacket.settings import Settings
+from tests.conftest import Tarnfell
+
+TODAY = date(2026, 11, 23)
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [("+38d", "2026-12-31"), ("-12d", "2026-11-11"), ("-4y", "2022-11-23"), ("-4y+9d", "2022-12-02"),
+     ("2026-01-01", "2026-01-01"), ("Mo–Fr", "Mo–Fr")],
+)  # fmt: skip
+def test_days_are_counted_from_the_day_of_loading(text: str, expected: str) -> None:
+    assert world.day(text, TODAY) == expected
+
+
+def test_the_world_is_invented_throughout() -> None:
+    text = str(world.world())
+    for person in world.world()["people"]:
+        assert person["mail"].endswith("@quillmere.example")
+        assert person["phone"].startswith("+44 1632 960")
+    for line in text.split():
+        if "@" in line:
+            assert "quillmere.example" in line
+
+
+def test_the_evidence_is_the_same_every_time_but_for_its_hour(tmp_path: Path) -> None:
+    from datetime import UTC, datetime
+
+    until = datetime(2026, 11, 23, 9, tzinfo=UTC)
+    logs = [evidence.write_controller_log(tmp_path / name, size=300_000, until=until).read_bytes() for name in "ab"]
+    assert logs[0] == logs[1]
+    assert 300_000 <= len(logs[0]) < 310_000
+    assert logs[0].splitlines()[-1].startswith((b"2026-11-23T08:59", b"2026-11-23T08:12"))
+    assert b"E-3312 write latency" in logs[0]
+
+
+def test_the_example_plays_to_its_end(
+    house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    tarnfell.steer(ask_after=1)
+    assert example.play(house, tmp_path) == 0
+    said = capsys.readouterr().out
+    assert "Tarnfell calls it TS-" in said
+    assert "5 typed, 6 taken from the register" in said
+    assert list(tmp_path.glob("P-*.zip"))
+
+
+def test_the_example_fails_where_a_step_fails(
+    house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path, capsys: pytest.CaptureFixture[str],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:  # fmt: skip
+    monkeypatch.setattr(evidence, "write_controller_log", lambda path: path.parent / "missing.log")
+    assert example.play(house, tmp_path) == 1
+    assert "failed" in capsys.readouterr().err
+
+
+@pytest.fixture
+def inside(house: RunningHouse) -> House:
+    """The same house, opened in this process as a worker does."""
+    import os
+
+    environment = house.environment()
+    kept = {k: os.environ.get(k) for k in environment}
+    os.environ.update(environment)
+    try:
+        settings = Settings(follow_every=0, console=None)
+    finally:
+        for key, value in kept.items():
+            if value is None:
+                os.environ.pop(key, None)
+            else:
+                os.environ[key] = value
+    return House(settings, lambda *_args, **_more: None)
+
+
+def test_the_worker_looks_at_every_open_case(
+    inside: House, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
+    tarnfell.steer(case=lodged.reference, ask="Which firmware do both controllers run?")
+    following.follow_all(inside)
+    packet = marit.packets.get(lodged.number)
+    assert (packet.turn, packet.messages[0].text) == ("ours", "Which firmware do both controllers run?")
+
+
+def test_one_desk_that_is_away_stops_nothing(
+    inside: House, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
+    before = marit.packets.get(lodged.number)
+    tarnfell.steer(down=True)
+    following.follow_all(inside)
+    after = marit.packets.get(lodged.number)
+    assert (after.life, after.turn, after.messages) == (before.life, before.turn, before.messages)
+    assert after.followed_at
+    tarnfell.steer(down=False, case=lodged.reference, state="CLOSED")
+    following.follow_all(inside)
+    assert marit.packets.get(lodged.number).life == "settled"
+
+
+def test_uploads_announced_long_ago_are_forgotten(inside: House, marit: SealPacket, noted: PacketShown) -> None:
+    from sqlalchemy import text
+
+    from sealpacket.services.packets import exhibits
+
+    marit._wire.send("POST", f"/packets/{noted.number}/exhibits", json={"name": "never.log", "size": 5})
+    assert exhibits.forget_broken_uploads(inside) == 0
+    with inside.database.transaction() as session:
+        session.execute(text("UPDATE exhibit SET created_at = now() - interval '7 hours' WHERE name = 'never.log'"))
+    assert exhibits.forget_broken_uploads(inside) == 1
+    assert marit.packets.get(noted.number).exhibits == []
