@@ -14,7 +14,7 @@ from typing import Any
 from sealpacket.core.sheets import sheet_schema
 from sealpacket.services.house import House
 from sealpacket.settings import Settings
-from sealpacket.web.app import make_app
+from sealpacket.web.app import make_app, reference
 
 ROOT = Path(__file__).parent.parent
 REFERENCE = ROOT / "docs/reference"
@@ -29,7 +29,7 @@ def openapi() -> str:
         settings = Settings(
             database_url="postgresql+psycopg://nobody@127.0.0.1:1/none", key_file=key, seal_key_file=key, blobs=folder
         )
-        document = make_app(House(settings, lambda *_args, **_more: None)).api_doc
+        document = reference(make_app(House(settings, lambda *_args, **_more: None)))
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 
 

@@ -50,6 +50,16 @@ def test_every_endpoint_states_its_roles() -> None:
         assert set(roles) <= {*ROLES, ANY_ROLE, ANYONE}, (method, path, roles)
 
 
+def test_the_reference_says_the_roles_too(house: RunningHouse) -> None:
+    document = httpx.get(f"{house.address}/openapi.json", trust_env=False).json()
+    stated = {(method, path): roles for method, path, roles in ENDPOINTS}
+    for path, operations in document["paths"].items():
+        for method, operation in operations.items():
+            rule = re.sub(r"\{(\w+)\}", r"<\1>", path)
+            assert tuple(operation["x-needs"]) == stated[(method.upper(), rule)]
+            assert operation["security"] == ([] if operation["x-needs"] == [ANYONE] else [{"token": []}])
+
+
 def test_only_the_front_door_is_open_to_anyone() -> None:
     assert {(method, path) for method, path, roles in ENDPOINTS if roles == (ANYONE,)} == {
         ("GET", "/"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date, datetime
 from pathlib import Path
 from typing import Any
@@ -17,7 +18,7 @@ from sealpacket.services.house import House
 from sealpacket.services.queue import Enqueuer, queue_app
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
-from sealpacket.web.guard import ANYONE, add_guard, needs
+from sealpacket.web.guard import ANYONE, add_guard, needs, required_roles
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
 
 _DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
@@ -66,7 +67,7 @@ def make_app(house: House) -> OpenAPI:
     @app.get("/openapi.json", doc_ui=False)
     @needs(ANYONE)
     def openapi() -> Any:
-        return app.api_doc
+        return reference(app)
 
     @app.after_request
     def _safe_headers(response: Response) -> Response:
@@ -83,6 +84,17 @@ def make_app(house: House) -> OpenAPI:
         return response
 
     return app
+
+
+def reference(app: OpenAPI) -> dict[str, Any]:
+    """The OpenAPI document, each operation with the roles that it needs (`x-needs`)."""
+    document: dict[str, Any] = app.api_doc
+    for rule in app.url_map.iter_rules():
+        operations = document["paths"].get(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), {})
+        for method in rule.methods or ():
+            if method.lower() in operations:
+                operations[method.lower()]["x-needs"] = list(required_roles(app.view_functions[rule.endpoint]))
+    return document
 
 
 def _add_console(app: OpenAPI, folder: Path | None) -> None:

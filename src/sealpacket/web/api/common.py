@@ -19,7 +19,12 @@ PROBLEMS: dict[str, Any] = dict.fromkeys(("401", "403", "404", "409", "503"), Pr
 def part(name: str, words: str) -> APIBlueprint:
     """A blueprint of the API with its tag."""
     return APIBlueprint(
-        name, __name__, url_prefix=PREFIX, abp_tags=[Tag(name=name, description=words)], abp_responses=PROBLEMS
+        name,
+        __name__,
+        url_prefix=PREFIX,
+        abp_tags=[Tag(name=name, description=words)],
+        abp_responses=PROBLEMS,
+        abp_security=[{"token": []}],
     )
 
 
