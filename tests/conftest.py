@@ -114,9 +114,9 @@ class Tarnfell:
 def tarnfell(house: RunningHouse) -> Iterator[Tarnfell]:
     """Tarnfell's desk in a good mood, and back in it afterwards."""
     desk = Tarnfell(house)
-    desk.steer(down=False, slow=0, refuse=None, ask_after=9999)
+    desk.steer(down=False, slow=0, refuse=None, ask_after=9999, mute=False)
     yield desk
-    desk.steer(down=False, slow=0, refuse=None, ask_after=9999)
+    desk.steer(down=False, slow=0, refuse=None, ask_after=9999, mute=False)
 
 
 @pytest.fixture

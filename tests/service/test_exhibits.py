@@ -72,6 +72,19 @@ def test_a_secret_known_from_one_exhibit_is_masked_in_all(
     assert b"typed [secret:" in outgoing(marit, noted.number, "session.log", tmp_path)
 
 
+def test_another_contact_is_kept_and_the_one_before_masked(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    add(marit, noted.number, tmp_path / "a.cfg", b"owner = Marit Oswin, page Ines Harrowgate +44 1632 960114\n")
+    assert outgoing(marit, noted.number, "a.cfg", tmp_path).startswith(b"owner = Marit Oswin, page [person:")
+    changed = marit.packets.answer(noted.number, contact="ines")
+    assert changed.exhibits[0].state == "waiting", "it cannot be sealed before it is redacted anew"
+    assert marit.packets.wait(noted.number).exhibits[0].state == "ready"
+    copy = outgoing(marit, noted.number, "a.cfg", tmp_path)
+    assert copy.startswith(b"owner = [person:")
+    assert copy.endswith(b"page Ines Harrowgate +44 1632 960114\n")
+
+
 def test_redacting_again_gives_the_same_bytes(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
     before = add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode()).exhibits[0]
     marit.exhibits.redact(noted.number, "array.cfg")

@@ -264,6 +264,19 @@ def test_a_desk_without_a_configured_address_gets_nothing(marit: SealPacket) -> 
     assert marit.packets.get(packet.number).life == "sealed"
 
 
+def test_a_desk_that_gives_no_reference_is_told_and_not_asked_again(
+    marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell
+) -> None:
+    tarnfell.steer(mute=True)
+    try:
+        marit.packets.lodge(sealed.number)
+        packet = marit.packets.wait(sealed.number, seconds=20)
+    finally:
+        tarnfell.steer(mute=False)
+    assert (packet.life, packet.lodge_state) == ("sealed", "stalled")
+    assert "gave no reference" in packet.lodge_words
+
+
 def test_what_is_on_its_way_cannot_be_opened_again(marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell) -> None:
     tarnfell.steer(slow=1.5)
     marit.packets.lodge(sealed.number)

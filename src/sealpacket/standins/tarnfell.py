@@ -107,7 +107,7 @@ class Desk:
     def __init__(self, folder: Path, token: str) -> None:
         self.folder, self.token = folder, token
         self.lock = threading.RLock()
-        self.mood: dict[str, Any] = {"down": False, "slow": 0.0, "refuse": None, "ask_after": 3.0}
+        self.mood: dict[str, Any] = {"down": False, "slow": 0.0, "refuse": None, "ask_after": 3.0, "mute": False}
         folder.mkdir(parents=True, exist_ok=True)
         (folder / "uploads").mkdir(exist_ok=True)
         self._file = folder / "desk.json"
@@ -248,7 +248,7 @@ def _add_cases(app: Flask, desk: Desk, schema: Draft202012Validator) -> None:
             if key:
                 desk.state["keys"][key] = reference
             desk.keep()
-            return jsonify({"case": _shown(case)}), 201
+            return (jsonify({}) if desk.mood["mute"] else jsonify({"case": _shown(case)})), 201
 
     @app.get("/cases/<reference>")
     def see_case(reference: str) -> Response | tuple[Response, int]:
@@ -330,7 +330,7 @@ def _add_control(app: Flask, desk: Desk) -> None:
 
     @app.post("/control")
     def steer() -> Response:
-        """{"down": true} · {"slow": 2} · {"refuse": code} · {"case": ref, "ask"/"say": text, "state": word}."""
+        """A mood: {"down": true}, {"slow": 2}, {"refuse": code}, {"mute": true}; or a case: {"case": ref, "ask": text}."""
         wish = request.get_json()
         with desk.lock:
             desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})

@@ -10,13 +10,14 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.coverage import Need
-from sealpacket.core.errors import Conflict, Invalid, Stale
+from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.secretbox import encrypt
 from sealpacket.core.sheets.checks import answer_fault
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import workbench
+from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Asset, Packet, VendorLogin
@@ -79,27 +80,11 @@ def matching(query: str) -> Any:
     )
 
 
-def in_draft(session: Session, number: str, version: int | None = None) -> Packet:
-    """The packet, locked, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
-    packet = workbench.find_packet(session, number, lock=True)
-    if packet.life not in workbench.DRAFT:
-        raise Conflict(
-            f"{packet.number} is {packet.life}; only a draft can be changed.",
-            "Take it back to drafting first, if the desk refused it, or note a new packet.",
-            code="not-drafting",
-        )
-    if version is not None and packet.version != version:
-        raise Stale(
-            f"{packet.number} has been changed since you read it.",
-            "Read it again; your change is not lost, repeat it on the new version.",
-        )
-    return packet
-
-
 def change(house: House, actor: Actor, number: str, changes: dict[str, Any], version: int) -> dict[str, Any]:
     """Change title, note, need, asset or login of a draft that was read at `version`."""
     with house.act(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as act:
-        packet = in_draft(act.session, number, version)
+        packet = workbench.in_draft(act.session, number, version)
+        kept = workbench.kept_values(workbench.lay_out(act.session, packet))
         for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
@@ -110,7 +95,7 @@ def change(house: House, actor: Actor, number: str, changes: dict[str, Any], ver
         if "need" in changes and packet.asset and not changes.get("asset"):
             _choose_desk(act.session, packet)
         act.session.flush()
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return _settled(house, act.session, packet, kept)
 
 
 def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
@@ -156,7 +141,7 @@ def answer(
 ) -> dict[str, Any]:
     """Answer questions of the desk's; an empty answer goes back to what the register says."""
     with house.act(actor, "questions answered", f"packet {number}", questions=sorted(answers)) as act:
-        packet = in_draft(act.session, number, version)
+        packet = workbench.in_draft(act.session, number, version)
         bench = workbench.lay_out(act.session, packet)
         if bench.sheet is None:
             raise Conflict("There is no desk yet, so there are no questions.", "Name the asset first.", code="no-desk")
@@ -171,4 +156,16 @@ def answer(
         merged = {**packet.answers, **answers}
         packet.answers = {ident: value for ident, value in merged.items() if value}
         act.session.flush()
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return _settled(house, act.session, packet, workbench.kept_values(bench))
+
+
+def _settled(house: House, session: Session, packet: Packet, kept: dict[str, str]) -> dict[str, Any]:
+    """The packet after a change. If other values are to be kept now, its exhibits are redacted anew."""
+    bench = workbench.lay_out(session, packet)
+    if workbench.kept_values(bench) != kept:
+        for exhibit in packet.exhibits:
+            if exhibit.original_blob is not None:
+                queue_redaction(house, session, exhibit)
+        session.flush()
+        bench = workbench.lay_out(session, packet)
+    return workbench.show(bench)

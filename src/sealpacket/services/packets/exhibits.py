@@ -15,11 +15,10 @@ from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.sheets.checks import say_size
 from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import workbench
-from sealpacket.services.packets.drafting import in_draft
+from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Exhibit, Packet
 
 REDACT = "redact_exhibit"
-RECHECK = "recheck_packet"
 _UNFINISHED = timedelta(hours=6)
 
 
@@ -89,8 +88,8 @@ def receive(house: House, actor: Actor, number: str, name: str, blocks: Iterable
             exhibit = find_exhibit(packet, name)
             if exhibit.id != ident or exhibit.state != "receiving":
                 raise Conflict(f"{name} was taken out or sent again meanwhile.", "Look at the packet.", code="stale")
-            exhibit.original_blob, exhibit.sha256, exhibit.state = stored.name, stored.sha256, "waiting"
-            house.enqueue(act.session, REDACT, {"exhibit": exhibit.id}, packet.id)
+            exhibit.original_blob, exhibit.sha256 = stored.name, stored.sha256
+            queue_redaction(house, act.session, exhibit)
             act.session.flush()
             return workbench.show_exhibit(exhibit)
     except BaseException:
@@ -142,9 +141,15 @@ def redact_again(house: House, actor: Actor, number: str, name: str) -> dict[str
         exhibit = find_exhibit(packet, name)
         if exhibit.original_blob is None:
             raise Conflict(f"{name} has not been received yet.", "Wait for its upload.", code="not-received")
-        exhibit.state, exhibit.done, exhibit.reason, exhibit.released_by = "waiting", 0, "", None
-        house.enqueue(act.session, REDACT, {"exhibit": exhibit.id}, packet.id)
+        queue_redaction(house, act.session, exhibit)
+        act.session.flush()
         return workbench.show_exhibit(exhibit)
+
+
+def queue_redaction(house: House, session: Session, exhibit: Exhibit) -> None:
+    """Have the worker redact an exhibit; what was decided about the copy before does not hold for the new one."""
+    exhibit.state, exhibit.done, exhibit.reason, exhibit.released_by = "waiting", 0, "", None
+    house.enqueue(session, REDACT, {"exhibit": exhibit.id}, exhibit.packet_id)
 
 
 def release(house: House, actor: Actor, number: str, name: str, reason: str) -> dict[str, Any]:

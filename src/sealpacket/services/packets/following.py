@@ -116,13 +116,14 @@ def send(house: House, message_id: str, tried: int) -> None:
         packet = message.packet
         if message.sent_at is not None or packet.reference is None:
             return
-        desk, reference, number = desk_of(house, packet), packet.reference, packet.number
-        text = message.text
+        reference, number, text = packet.reference, packet.number, message.text
     try:
+        with house.database.transaction() as session:
+            desk = desk_of(house, session.get_one(Message, message_id).packet)
         with desk:
             body = render(desk.sheet.send.answer_body, {"message.text": text, "message.id": message_id})
             desk.answer(reference, message_id, body)
-    except (DeskAway, DeskRefused) as trouble:
+    except (DeskAway, DeskRefused, Conflict) as trouble:
         again = isinstance(trouble, DeskAway) and tried + 1 < house.settings.lodge_tries
         with house.act(WORKER, "answer put off" if again else "answer not sent", f"packet {number}") as act:
             act.detail["words"] = str(trouble)

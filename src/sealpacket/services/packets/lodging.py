@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sealpacket.channels import Desk, DeskAway, DeskRefused, open_desk
-from sealpacket.core.errors import Conflict, Unavailable
+from sealpacket.core.errors import Conflict, Trouble, Unavailable
 from sealpacket.core.sheets import Sheet, read_reference, read_refusals
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
@@ -16,6 +16,7 @@ from sealpacket.services.queue import wait_before
 from sealpacket.store.models import Exhibit, Packet
 
 LODGE = "lodge_packet"
+_NEVER_AGAIN = 1 << 30
 
 
 def lodge(house: House, actor: Actor, number: str) -> dict[str, Any]:
@@ -79,8 +80,12 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
         _refused(house, packet_id, refusal)
     except DeskAway as away:
         _not_there(house, packet_id, str(away), tried)
-    except (Conflict, Unavailable) as trouble:
-        _not_there(house, packet_id, f"{trouble.sentence} {trouble.way_out}", tried)
+    except Trouble as trouble:
+        passing = isinstance(trouble, Unavailable)
+        _not_there(house, packet_id, f"{trouble.sentence} {trouble.way_out}", tried if passing else _NEVER_AGAIN)
+    except Exception:
+        _not_there(house, packet_id, "The delivery met an error that was not foreseen.", _NEVER_AGAIN)
+        raise
 
 
 def _upload(house: House, desk: Desk, exhibit: Exhibit) -> dict[str, Any]:

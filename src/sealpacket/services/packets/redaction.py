@@ -97,32 +97,12 @@ def catalogue_for(session: Session, packet: Packet) -> Catalogue:
         terms += host_terms(hosts)
         domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
     terms += [Term("contract", n, n.casefold()) for n in session.scalars(select(Contract.number)) if _tells(n)]
-    return Catalogue.build(terms, _keep(bench), domains)
+    return Catalogue.build(terms, workbench.kept_values(bench), domains)
 
 
 def _tells(number: str) -> bool:
     """Whether a contract number is long or peculiar enough to be one wherever it stands; 4471 is not."""
     return len(number) >= 6 and not (number.isdigit() and len(number) < 8)
-
-
-def _keep(bench: workbench.Workbench) -> dict[str, str]:
-    keep: dict[str, str] = {}
-    reasons = {
-        "asset.serial": "the packet is about this serial",
-        "contract.number": "the vendor knows the contract by this number",
-        "entitlement.reference": "the vendor knows the entitlement by this",
-    }
-    for path, reason in reasons.items():
-        if path in bench.facts:
-            keep[str(bench.facts[path].value)] = reason
-    for answer in bench.answers:
-        question = bench.sheet.question(answer.question) if bench.sheet else None
-        if question and question.form == "person" and answer.value in bench.people:
-            person = bench.people[answer.value]
-            for field in ("name", "mail", "phone"):
-                if person[field]:
-                    keep[person[field]] = "the vendor needs the contact"
-    return keep
 
 
 def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
@@ -203,7 +183,7 @@ def _kind(placeholder: bytes) -> str:
 def _kept_values(house: House, work: _Work) -> list[bytes]:
     with house.database.transaction() as session:
         packet = session.get_one(Packet, work.packet_id)
-        return [value.encode() for value in _keep(workbench.lay_out(session, packet))]
+        return [value.encode() for value in workbench.kept_values(workbench.lay_out(session, packet))]
 
 
 def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str]]]:

@@ -16,9 +16,8 @@ from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import render
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import workbench
-from sealpacket.services.packets.drafting import in_draft
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.workbench import Workbench
+from sealpacket.services.packets.workbench import Workbench, in_draft
 from sealpacket.store.models import Packet
 
 

@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.coverage import Need, Ruling
-from sealpacket.core.errors import NotFound
+from sealpacket.core.errors import Conflict, NotFound, Stale
 from sealpacket.core.sheets import (
     Answer,
     Check,
@@ -35,6 +35,23 @@ def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
     packet = session.scalars(query.with_for_update() if lock else query).one_or_none()
     if packet is None:
         raise NotFound(f"There is no packet {number}.", "Look it up: sealpacket packet list")
+    return packet
+
+
+def in_draft(session: Session, number: str, version: int | None = None) -> Packet:
+    """The packet, locked, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
+    packet = find_packet(session, number, lock=True)
+    if packet.life not in DRAFT:
+        raise Conflict(
+            f"{packet.number} is {packet.life}; only a draft can be changed.",
+            "Take it back to drafting first, if the desk refused it, or note a new packet.",
+            code="not-drafting",
+        )
+    if version is not None and packet.version != version:
+        raise Stale(
+            f"{packet.number} has been changed since you read it.",
+            "Read it again; your change is not lost, repeat it on the new version.",
+        )
     return packet
 
 
@@ -98,6 +115,27 @@ def _no_desk(packet: Packet) -> Check:
         code="no-desk", level="stop", sentence=f"No desk of {packet.asset.vendor.name} is known.",
         way_out="Add its desk sheet: sealpacket desk put FILE", act="open_desks",
     )  # fmt: skip
+
+
+def kept_values(bench: Workbench) -> dict[str, str]:
+    """Values that the vendor needs and redaction therefore leaves, each with the reason."""
+    keep: dict[str, str] = {}
+    reasons = {
+        "asset.serial": "the packet is about this serial",
+        "contract.number": "the vendor knows the contract by this number",
+        "entitlement.reference": "the vendor knows the entitlement by this",
+    }
+    for path, reason in reasons.items():
+        if path in bench.facts:
+            keep[str(bench.facts[path].value)] = reason
+    for answer in bench.answers:
+        question = bench.sheet.question(answer.question) if bench.sheet else None
+        if question and question.form == "person" and answer.value in bench.people:
+            person = bench.people[answer.value]
+            for field in ("name", "mail", "phone"):
+                if person[field]:
+                    keep[person[field]] = "the vendor needs the contact"
+    return keep
 
 
 def _people(session: Session) -> dict[str, dict[str, Any]]:
