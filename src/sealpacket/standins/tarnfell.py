@@ -330,7 +330,7 @@ def _add_control(app: Flask, desk: Desk) -> None:
 
     @app.post("/control")
     def steer() -> Response:
-        """A mood: {"down": true}, {"slow": 2}, {"refuse": code}, {"mute": true}; or a case: {"case": ref, "ask": text}."""
+        """{"down": true}, {"slow": 2}, {"refuse": code}, {"mute": true}; or {"case": ref, "ask": text, …}."""
         wish = request.get_json()
         with desk.lock:
             desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
