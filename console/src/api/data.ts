@@ -114,7 +114,7 @@ export const usePacket = (number: string) =>
     refetchInterval: ({ state }) => {
       if (!state.data) return false;
       if (busy(state.data)) return 800;
-      return state.data.life === "lodged" ? 10_000 : false;
+      return ["lodged", "sealed", "answered"].includes(state.data.life) ? 10_000 : false;
     },
   });
 
@@ -136,7 +136,9 @@ export const useLetter = (packet: Packet) =>
     queryFn: () => taken(api.GET("/api/v1/packets/{number}/letter", { params: { path: { number: packet.number } } })),
   });
 
+/** Keep what an act brought; a look begun before it knows less, and must not come after it. */
 function keep(cache: QueryClient, packet: Packet) {
+  cache.cancelQueries({ queryKey: ["packet", packet.number] });
   cache.setQueryData(["packet", packet.number], packet);
   cache.invalidateQueries({ queryKey: ["today"] });
   cache.invalidateQueries({ queryKey: ["packets"] });

@@ -93,7 +93,9 @@ def reference(app: OpenAPI) -> dict[str, Any]:
         operations = document["paths"].get(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), {})
         for method in rule.methods or ():
             if method.lower() in operations:
-                operations[method.lower()]["x-needs"] = list(required_roles(app.view_functions[rule.endpoint]))
+                operation, roles = operations[method.lower()], required_roles(app.view_functions[rule.endpoint])
+                operation["x-needs"] = list(roles)
+                operation["security"] = [] if roles == (ANYONE,) else [{"token": []}]
     return document
 
 

@@ -54,7 +54,7 @@ def _me(csrf: str | None) -> dict[str, Any]:
     }
 
 
-@api.post("/sign-in", summary="Start a console session", responses={200: Me}, security=[])
+@api.post("/sign-in", summary="Start a console session", responses={200: Me})
 @needs(ANYONE)
 def sign_in(body: SignIn) -> Response:
     found = accounts.sign_in(the_house(), body.name, body.password.get_secret_value())
@@ -78,7 +78,7 @@ def sign_out() -> Response:
     return response
 
 
-@api.post("/tokens", summary="Make a token for client or command line", responses={201: Token}, security=[])
+@api.post("/tokens", summary="Make a token for client or command line", responses={201: Token})
 @needs(ANYONE)
 def make_token(body: TokenWish) -> tuple[dict[str, Any], int]:
     return accounts.create_token(the_house(), body.name, body.password.get_secret_value(), body.purpose), 201

@@ -24,7 +24,6 @@ def part(name: str, words: str) -> APIBlueprint:
         url_prefix=PREFIX,
         abp_tags=[Tag(name=name, description=words)],
         abp_responses=PROBLEMS,
-        abp_security=[{"token": []}],
     )
 
 

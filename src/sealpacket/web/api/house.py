@@ -153,7 +153,7 @@ def seal_key() -> dict[str, Any]:
     return the_house().seal_key.public_jwk()
 
 
-@api.get("/health", summary="Whether the service can work", responses={200: Health}, security=[])
+@api.get("/health", summary="Whether the service can work", responses={200: Health})
 @needs(ANYONE)
 def health() -> dict[str, Any]:
     with the_house().database.transaction() as session:
