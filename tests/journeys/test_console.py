@@ -111,7 +111,7 @@ def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, 
     page.get_by_role("link", name=re.compile("Letter")).click()
     expect(page.get_by_text('"array_serial": "TN9-44120-A"')).to_be_visible()
     page.keyboard.press("s")
-    expect(page.get_by_role("heading", name="Sealed")).to_be_visible()
+    expect(page.get_by_role("heading", name="Sealed", exact=True)).to_be_visible()
     page.keyboard.press("l")
     expect(page.get_by_text(re.compile(r"Lodged as TS-\d+"))).to_be_visible(timeout=20_000)
     with page.expect_download() as download:

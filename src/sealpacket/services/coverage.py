@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
+from typing import TypeVar
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
@@ -12,6 +14,8 @@ from sealpacket.core.errors import Invalid
 from sealpacket.services.house import House
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Asset, Contract, Entitlement, LoginTie, VendorLogin
+
+T = TypeVar("T")
 
 
 def thing_of(asset: Asset) -> Thing:
@@ -31,8 +35,20 @@ def thing_of(asset: Asset) -> Thing:
     )
 
 
+def remembered(session: Session, what: tuple[str, str], read: Callable[[], T]) -> T:
+    """Read once in a session what does not change within it: an act looks at many packets, but keeps no register."""
+    if what not in session.info:
+        session.info[what] = read()
+    found: T = session.info[what]
+    return found
+
+
 def candidates_of(session: Session, vendor_id: str) -> list[Candidate]:
     """All entitlements of a vendor, whatever they cover."""
+    return remembered(session, ("candidates", vendor_id), lambda: _read_candidates(session, vendor_id))
+
+
+def _read_candidates(session: Session, vendor_id: str) -> list[Candidate]:
     rows = session.scalars(
         select(Entitlement)
         .join(Contract)
@@ -67,6 +83,10 @@ def candidates_of(session: Session, vendor_id: str) -> list[Candidate]:
 
 def logins_of(session: Session, vendor_id: str) -> list[VendorLogin]:
     """Our logins at a vendor, by name."""
+    return remembered(session, ("logins", vendor_id), lambda: _read_logins(session, vendor_id))
+
+
+def _read_logins(session: Session, vendor_id: str) -> list[VendorLogin]:
     query = select(VendorLogin).where(VendorLogin.vendor_id == vendor_id).order_by(VendorLogin.name)
     return list(session.scalars(query.options(selectinload(VendorLogin.ties).selectinload(LoginTie.contract))))
 

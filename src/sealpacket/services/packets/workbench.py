@@ -22,7 +22,7 @@ from sealpacket.core.sheets import (
     check_packet,
 )
 from sealpacket.core.sheets.checks import answer_fault
-from sealpacket.services.coverage import login_value, logins_of, rule_for
+from sealpacket.services.coverage import login_value, logins_of, remembered, rule_for
 from sealpacket.services.desks import parsed
 from sealpacket.store.models import Asset, Exhibit, Packet, Person
 
@@ -93,7 +93,7 @@ def lay_out(session: Session, packet: Packet) -> Workbench:
         )
     else:
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
-    people = _people(session)
+    people = remembered(session, ("people", ""), lambda: _people(session))
     facts = _facts(packet, ruling, people)
     if packet.sealed_answers is not None:
         answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)
