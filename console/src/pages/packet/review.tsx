@@ -88,7 +88,7 @@ interface LinesProps {
 
 /** Both copies, line beside line: a long line is folded alike on both sides. */
 function Lines({ lines, focus, vendor }: LinesProps) {
-  const cell = "border-line px-3.5 align-top font-mono text-[12.5px] leading-5 break-all whitespace-pre-wrap";
+  const cell = "border-line px-3.5 align-top font-mono text-[12.5px] leading-5 wrap-anywhere whitespace-pre-wrap";
   return (
     <table className="w-full table-fixed border-separate border-spacing-0 text-left max-md:block max-md:overflow-x-auto">
       <thead>

@@ -18,7 +18,7 @@ HELD_BACK = 8 << 10
 """How much of an overlong line waits for what follows, so that no value is cut in two."""
 LONGEST = 1 << 20
 """A value longer than this is masked in pieces."""
-CACHE = 200_000
+CACHE = 50_000
 
 RECORD = Struct("<QIQIIB")
 """One finding: original offset and length, outgoing offset and length (bytes), line (from 1), place in KINDS."""
