@@ -3,7 +3,7 @@ import { type FormEvent, useDeferredValue, useState } from "react";
 import { useLocation } from "wouter";
 import type { Asset, Need } from "../api/data";
 import { useAssets, useNote } from "../api/data";
-import { Button, join, Mono, TroubleNote } from "../parts/basics";
+import { Button, Mono, TroubleNote } from "../parts/basics";
 import { Dialog } from "../parts/dialog";
 
 const NEEDS: [Need, string][] = [
@@ -112,7 +112,7 @@ export function AssetPicker({ asset, onPick }: { asset: Asset | null; onPick: (a
                 <button
                   type="button"
                   onClick={() => onPick(row)}
-                  className={join("flex w-full gap-3 rounded px-2 py-1 text-left hover:bg-paper")}
+                  className="flex w-full gap-3 rounded px-2 py-1 text-left hover:bg-paper"
                 >
                   <Mono className="w-36 shrink-0">{row.serial}</Mono>
                   <span className="truncate">

@@ -112,7 +112,6 @@ class Sending(_Part):
     answer: str = Field(pattern=r"^/")
     answer_body: dict[str, Any]
     uploads: str = Field(pattern=r"^/", description="Where tus 1.0 uploads are created.")
-    upload_reference: Literal["location"] = "location"
 
 
 class StatusWord(_Part):

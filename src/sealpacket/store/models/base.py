@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from sqlalchemy import DateTime, MetaData, Text
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 
 
 def now() -> datetime:
@@ -44,9 +44,7 @@ class Recorded:
     created_at: Mapped[datetime] = mapped_column(default=now)
     updated_at: Mapped[datetime] = mapped_column(default=now, onupdate=now)
 
-    __mapper_args__: dict[str, object]
-
-
-def versioned(cls: type) -> dict[str, object]:
-    """Mapper arguments that make SQLAlchemy raise on a lost update."""
-    return {"version_id_col": cls.__table__.c.version}  # type: ignore[attr-defined]
+    @declared_attr.directive
+    def __mapper_args__(cls) -> dict[str, object]:  # noqa: N805
+        """Every update names the version that it read, so that SQLAlchemy raises on a lost one."""
+        return {"version_id_col": cls.version}

@@ -6,11 +6,11 @@ from datetime import datetime
 from uuid import uuid4
 
 from sqlalchemy import CheckConstraint, ForeignKey, Index, Sequence, UniqueConstraint
-from sqlalchemy.orm import Mapped, declared_attr, mapped_column, relationship
+from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded, now
 from sealpacket.store.models.desks import DeskSheet
-from sealpacket.store.models.register import Asset, Person, VendorLogin
+from sealpacket.store.models.register import Asset, VendorLogin
 
 packet_number = Sequence("packet_number", metadata=Base.metadata)
 
@@ -52,10 +52,6 @@ class Packet(Recorded, Base):
     sheet: Mapped[DeskSheet | None] = relationship()
     exhibits: Mapped[list[Exhibit]] = relationship(order_by="Exhibit.created_at", back_populates="packet")
     messages: Mapped[list[Message]] = relationship(order_by="Message.at, Message.id", back_populates="packet")
-
-    @declared_attr.directive
-    def __mapper_args__(cls) -> dict[str, object]:  # noqa: N805
-        return {"version_id_col": cls.version}
 
     __table_args__ = (
         CheckConstraint(
@@ -117,6 +113,3 @@ class Message(Base):
         UniqueConstraint("packet_id", "desk_id"),
         CheckConstraint("direction IN ('in','out')", name="direction"),
     )
-
-
-__all__ = ["Exhibit", "Message", "Packet", "Person", "packet_number"]

@@ -5,18 +5,12 @@ from __future__ import annotations
 from datetime import date
 
 from sqlalchemy import CheckConstraint, Column, ForeignKey, ForeignKeyConstraint, Index, Table, UniqueConstraint
-from sqlalchemy.orm import Mapped, declared_attr, mapped_column, relationship
+from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded
 
 
-class _Record(Recorded):
-    @declared_attr.directive
-    def __mapper_args__(cls) -> dict[str, object]:  # noqa: N805
-        return {"version_id_col": cls.version}
-
-
-class Vendor(_Record, Base):
+class Vendor(Recorded, Base):
     """Someone who sells us things and support."""
 
     __tablename__ = "vendor"
@@ -27,7 +21,7 @@ class Vendor(_Record, Base):
     __table_args__ = (CheckConstraint("key ~ '^[a-z][a-z0-9-]*$'", name="key_form"),)
 
 
-class Person(_Record, Base):
+class Person(Recorded, Base):
     """Someone who can be named in a packet. `hours` as people write them: Mo–Fr 08:30–17:00."""
 
     __tablename__ = "person"
@@ -42,7 +36,7 @@ class Person(_Record, Base):
     __table_args__ = (CheckConstraint(r"phone ~ '^\+[1-9][0-9]{6,14}$'", name="phone_e164"),)
 
 
-class Site(_Record, Base):
+class Site(Recorded, Base):
     """A place where assets stand."""
 
     __tablename__ = "site"
@@ -57,7 +51,7 @@ class Site(_Record, Base):
     __table_args__ = (CheckConstraint("country ~ '^[A-Z]{2}$'", name="country_iso"),)
 
 
-class Product(_Record, Base):
+class Product(Recorded, Base):
     """A model. `warranty_needs` are the kinds of need that its maker's warranty takes."""
 
     __tablename__ = "product"
@@ -74,7 +68,7 @@ class Product(_Record, Base):
     )
 
 
-class Asset(_Record, Base):
+class Asset(Recorded, Base):
     """One thing with a serial number. `search_text` is kept by the database (see the migration)."""
 
     __tablename__ = "asset"
@@ -107,7 +101,7 @@ Index("ix_asset_search", Asset.search_text, postgresql_using="gin", postgresql_o
 Index("ix_asset_list", Asset.serial, Asset.id)
 
 
-class Contract(_Record, Base):
+class Contract(Recorded, Base):
     """A contract with a vendor. Money in minor units of an ISO 4217 currency; the passcode is encrypted."""
 
     __tablename__ = "contract"
@@ -154,7 +148,7 @@ entitlement_site = Table(
 )
 
 
-class Entitlement(_Record, Base):
+class Entitlement(Recorded, Base):
     """What a contract grants. No assets and no products listed: everything of the vendor's."""
 
     __tablename__ = "entitlement"
@@ -180,7 +174,7 @@ class Entitlement(_Record, Base):
     )
 
 
-class VendorLogin(_Record, Base):
+class VendorLogin(Recorded, Base):
     """An identity of ours at a vendor. Its secret for the desk is encrypted and never read back."""
 
     __tablename__ = "vendor_login"
