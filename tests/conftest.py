@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import shutil
 import tempfile
+import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import httpx
 import pytest
@@ -25,6 +26,7 @@ GOOD_ANSWERS = {
     "impact": "Catalogue searches take half a minute in all branches.",
     "tried": "Moved the catalogue volume: no change.",
 }
+Said = TypeVar("Said")
 NOTE = "Volumes on the book-store array answer slowly since this morning; searches time out."
 
 
@@ -34,7 +36,7 @@ def house() -> Iterator[RunningHouse]:
     folder = Path(tempfile.mkdtemp(prefix="sealpacket-test-"))
     folder.chmod(0o755)
     settings = {"LARGEST_UPLOAD": "40000000", "LODGE_TRIES": "3", "FOLLOW_EVERY": "3600"}
-    running = RunningHouse(folder / "house", console=ROOT / "console/dist", settings=settings)
+    running = RunningHouse(folder / "house", console=ROOT / "console/dist", settings=settings, durable=False)
     try:
         with running:
             yield running
@@ -152,6 +154,15 @@ def add(client: SealPacket, number: str, path: Path, content: bytes) -> PacketSh
     path.write_bytes(content)
     client.exhibits.add(number, path)
     return client.packets.wait(number, seconds=60)
+
+
+def until(ask: Callable[[], Said], seconds: float = 30) -> Said:
+    """What `ask` says as soon as it says something; what others do takes its time."""
+    end = time.monotonic() + seconds
+    while not (said := ask()):
+        assert time.monotonic() < end, f"still {said!r} after {seconds:g} s"
+        time.sleep(0.1)
+    return said
 
 
 def stops(packet: PacketShown) -> list[str]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import time
 from collections.abc import Iterator
 from typing import Any
 
@@ -12,7 +11,7 @@ import pytest
 
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import Tarnfell
+from tests.conftest import Tarnfell, until
 
 
 @pytest.fixture
@@ -30,15 +29,9 @@ def good(answer: httpx.Response, status: int = 200) -> Any:
     return answer.json()
 
 
-def until(http: httpx.Client, path: str, so: Any) -> Any:
+def wait_for(http: httpx.Client, path: str, so: Any) -> Any:
     """Read a packet until it is so."""
-    end = time.monotonic() + 30
-    while True:
-        packet = good(http.get(path))
-        if so(packet):
-            return packet
-        assert time.monotonic() < end, packet
-        time.sleep(0.2)
+    return until(lambda: packet if so(packet := good(http.get(path))) else None)
 
 
 def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
@@ -66,7 +59,7 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
     content = evidence.CONFIGURATION.encode()
     good(http.post(f"{path}/exhibits", json={"name": "array.cfg", "size": len(content)}), 201)
     good(http.put(f"{path}/exhibits/array.cfg/content", content=content))
-    until(http, path, lambda p: p["exhibits"][0]["state"] == "ready")
+    wait_for(http, path, lambda p: p["exhibits"][0]["state"] == "ready")
     outgoing = http.get(f"{path}/exhibits/array.cfg/outgoing")
     assert b"thrush" not in outgoing.content
     assert outgoing.headers["Content-Disposition"] == "attachment; filename*=UTF-8''array.cfg"
@@ -80,12 +73,12 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
     assert bag.content.startswith(b"PK")
 
     good(http.post(f"{path}/lodge"), 202)
-    lodged = until(http, path, lambda p: p["reference"])
+    lodged = wait_for(http, path, lambda p: p["reference"])
     assert lodged["life"] == "lodged"
     tarnfell.steer(case=lodged["reference"], ask="Which firmware?")
     assert good(http.post(f"{path}/follow"))["turn"] == "ours"
     good(http.post(f"{path}/messages", json={"text": "7.4.2"}, headers={"Idempotency-Key": "http-journey-2"}), 201)
-    until(http, path, lambda p: all(m["sent"] for m in p["messages"]))
+    wait_for(http, path, lambda p: all(m["sent"] for m in p["messages"]))
     assert good(http.get("/custody/chain"))["holds"]
     assert "thrush" not in json.dumps(good(http.get("/custody", params={"limit": 100})))
 

@@ -15,7 +15,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.core.redact.placeholders import PLACEHOLDER
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import ARRAY, NOTE, add, stops
+from tests.conftest import ARRAY, NOTE, add, stops, until
 
 
 def outgoing(client: SealPacket, number: str, name: str, folder: Path) -> bytes:
@@ -198,10 +198,7 @@ def test_an_upload_that_breaks_off_leaves_nothing_and_can_be_repeated(
         )
         line.sendall(head.encode() + b"x" * 100_000)
         time.sleep(0.5)
-    end = time.monotonic() + 15
-    while marit.packets.get(noted.number).exhibits and time.monotonic() < end:
-        time.sleep(0.2)
-    assert marit.packets.get(noted.number).exhibits == []
+    until(lambda: not marit.packets.get(noted.number).exhibits)
     assert blobs(house) == before
     packet = add(marit, noted.number, tmp_path / "a.log", b"whole this time\n")
     assert packet.exhibits[0].state == "ready"

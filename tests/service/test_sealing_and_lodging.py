@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 import time
 import zipfile
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import pytest
 
@@ -14,7 +14,7 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.core.packet import SealKey, verify_bag
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, Tarnfell, add, stops
+from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, Tarnfell, add, stops, until
 
 
 def fetch(client: SealPacket, number: str, folder: Path) -> Path:
@@ -197,10 +197,7 @@ def test_a_desk_that_is_down_is_tried_again_by_itself(
 ) -> None:
     tarnfell.steer(down=True)
     marit.packets.lodge(sealed.number)
-    end = time.monotonic() + 20
-    while "tried again by itself" not in (seen := marit.packets.get(sealed.number)).lodge_words:
-        assert time.monotonic() < end, seen.lodge_words
-        time.sleep(0.1)
+    seen = wait_for(marit, sealed.number, lambda packet: "tried again by itself" in packet.lodge_words)
     assert (seen.life, seen.lodge_state) == ("sealed", "queued")
     tarnfell.steer(down=False)
     packet = marit.packets.wait(sealed.number, seconds=30)
@@ -232,10 +229,7 @@ def test_an_upload_that_broke_off_goes_on_where_it_was(
     tarnfell.steer(slow=0.3)
     marit.packets.lodge(answered.number)
     uploads = house.folder / "standins/tarnfell/uploads"
-    end = time.monotonic() + 20
-    while not any(4_000_000 <= path.stat().st_size < len(content) for path in uploads.iterdir()):
-        assert time.monotonic() < end
-        time.sleep(0.02)
+    until(lambda: any(4_000_000 <= path.stat().st_size < len(content) for path in uploads.iterdir()))
     house.end("stand-in tarnfell")
     begun = {path.name for path in uploads.iterdir()}
     house.begin("stand-in tarnfell")
@@ -286,13 +280,9 @@ def test_what_is_on_its_way_cannot_be_opened_again(marit: SealPacket, sealed: Pa
     assert marit.packets.wait(sealed.number, seconds=30).reference
 
 
-def wait_for(client: SealPacket, number: str, so: Any, seconds: float = 15) -> PacketShown:
+def wait_for(client: SealPacket, number: str, so: Callable[[PacketShown], bool]) -> PacketShown:
     """The packet, as soon as it is so."""
-    end = time.monotonic() + seconds
-    while not so(packet := client.packets.get(number)):
-        assert time.monotonic() < end, packet.words
-        time.sleep(0.2)
-    return packet
+    return until(lambda: packet if so(packet := client.packets.get(number)) else None)
 
 
 def test_a_question_of_the_desks_is_our_turn_and_can_be_answered(
@@ -336,7 +326,7 @@ def test_an_answer_waits_for_a_desk_that_is_away(marit: SealPacket, lodged: Pack
         marit.packets.follow(lodged.number)
     assert caught.value.code == "desk-away"
     tarnfell.steer(down=False)
-    wait_for(marit, lodged.number, lambda p: p.messages[-1].sent, 30)
+    wait_for(marit, lodged.number, lambda p: p.messages[-1].sent)
 
 
 def test_only_an_open_case_can_be_followed_or_answered(marit: SealPacket, noted: PacketShown) -> None:

@@ -44,16 +44,20 @@ class Cluster:
     """A cluster in `folder`, run as the postgres account when we are root (the server refuses root)."""
 
     folder: Path
+    durable: bool = True
     port: int = 0
     password: str = ""
 
     @classmethod
-    def at(cls, wanted: Path) -> Cluster:
-        """The cluster for a data folder; elsewhere below /var/lib if the postgres account cannot come there."""
+    def at(cls, wanted: Path, *, durable: bool = True) -> Cluster:
+        """The cluster for a data folder; elsewhere below /var/lib if the postgres account cannot come there.
+
+        Not `durable`: faster, and lost if the machine falls over; for tests.
+        """
         folder = wanted.absolute()
         if os.geteuid() == 0 and not _postgres_can_reach(folder.parent):
             folder = Path("/var/lib/sealpacket") / sha256(str(folder).encode()).hexdigest()[:12]
-        return cls(folder)
+        return cls(folder, durable)
 
     @property
     def owner_url(self) -> str:
@@ -84,6 +88,8 @@ class Cluster:
             )
         self.port = free_port()
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="
+        if not self.durable:
+            options += " -c fsync=off -c full_page_writes=off -c synchronous_commit=off"
         self._run(
             "pg_ctl", "-D", str(self.folder / "data"), "-l", str(self.folder / "log"), "-w", "-t", "60", "-s",
             "-o", options, "start",
@@ -116,6 +122,7 @@ class Cluster:
             self._run(
                 "initdb", "-D", str(self.folder / "data"), "-U", OWNER, "--auth=scram-sha-256",
                 f"--pwfile={secret}", "--encoding=UTF8", "--locale=C.UTF-8", "--no-instructions",
+                *([] if self.durable else ["--no-sync"]),
             )  # fmt: skip
         finally:
             secret.unlink(missing_ok=True)

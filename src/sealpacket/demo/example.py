@@ -47,8 +47,8 @@ def need(fact: object, words: str) -> None:
 class Play:
     """The scenario, step by step, through the client library as a program would."""
 
-    def __init__(self, house: RunningHouse, client: SealPacket, folder: Path) -> None:
-        self.house, self.client, self.folder = house, client, folder
+    def __init__(self, house: RunningHouse, client: SealPacket, folder: Path, log_size: int) -> None:
+        self.house, self.client, self.folder, self.log_size = house, client, folder, log_size
         self.number = ""
 
     def steps(self) -> Iterator[tuple[str, Callable[[], str]]]:
@@ -57,7 +57,7 @@ class Play:
         yield "Note what happened and name the array", self.note
         yield "Rule on its cover", self.rule
         yield "Answer what the register could not", self.answer
-        yield "Drop in a 30 MB controller log and the configuration", self.add_evidence
+        yield f"Drop in a {self.log_size // 1_000_000} MB controller log and the configuration", self.add_evidence
         yield "Look at what is masked", self.review
         yield "Read the checks", self.check
         yield "Seal", self.seal
@@ -94,7 +94,7 @@ class Play:
 
     def add_evidence(self) -> str:
         with tempfile.TemporaryDirectory() as folder:
-            log = evidence.write_controller_log(Path(folder, "controller.log"))
+            log = evidence.write_controller_log(Path(folder, "controller.log"), self.log_size)
             configuration = evidence.write_configuration(Path(folder, "array.cfg"))
             for path in (log, configuration):
                 self.client.exhibits.add(self.number, path)
@@ -176,10 +176,10 @@ class Play:
         raise StepFailed("the desk did not do its part in time")
 
 
-def play(house: RunningHouse, folder: Path) -> int:
-    """Play every step; the number of the process's exit."""
+def play(house: RunningHouse, folder: Path, log_size: int = 30_000_000) -> int:
+    """Play every step, with a log of so many bytes; the number of the process's exit."""
     with house.client() as client:
-        run = Play(house, client, folder)
+        run = Play(house, client, folder, log_size)
         for place, (words, step) in enumerate(run.steps(), 1):
             begun = time.monotonic()
             print(f"{place:2}  {words} …", flush=True)

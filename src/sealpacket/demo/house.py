@@ -34,11 +34,12 @@ class RunningHouse:
     """Everything that the service needs, in one folder. Use as a context manager."""
 
     def __init__(
-        self, folder: Path, *, port: int = 0, console: Path | None = None, settings: dict[str, str] | None = None
-    ) -> None:
+        self, folder: Path, *, port: int = 0, console: Path | None = None, settings: dict[str, str] | None = None,
+        durable: bool = True,
+    ) -> None:  # fmt: skip
         self.folder = folder.absolute()
         self.console = console
-        self.cluster = Cluster.at(self.folder / "postgres")
+        self.cluster = Cluster.at(self.folder / "postgres", durable=durable)
         self.port = port
         self.standin_ports: dict[str, int] = {}
         self.notes: list[str] = []
