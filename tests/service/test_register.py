@@ -274,7 +274,7 @@ def test_cover_is_ruled_on_over_the_api(marit: SealPacket) -> None:
 
     ruling = marit.coverage("TN9-44120-A")
     assert (ruling.route, ruling.contract, ruling.holds) == ("support", "T-2210", True)
-    assert {item.code for item in ruling.passed_over} == {"ended", "need_excluded", "other_serial"}
+    assert {item.code for item in ruling.passed_over} == {"ended", "need_excluded"}
     before = marit.coverage("TN9-44120-A", day=date.today() - timedelta(days=400))  # noqa: DTZ011
     assert before.contract == "T-1987"
     lapsed = marit.coverage("LK40-7731-0927")

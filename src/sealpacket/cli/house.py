@@ -1,17 +1,15 @@
-"""Signing in, today, finding, cover, desks and the custody log."""
+"""Signing in, today, finding, desks and the custody log."""
 
 from __future__ import annotations
 
 import os
 import sys
-from datetime import datetime
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from sealpacket.cli import session, show
-from sealpacket.cli.ruling import show_ruling
 from sealpacket.client import SealPacket, make_token
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
@@ -24,7 +22,6 @@ def add(app: typer.Typer) -> None:
     app.command("sign-out")(sign_out)
     app.command("today")(today)
     app.command("find")(find)
-    app.command("coverage")(coverage)
     app.command("seal-key")(seal_key)
 
 
@@ -92,27 +89,6 @@ def find(
     )
     if found.packets:
         show.table(("Packet", "Title", "State"), ((p.number, p.title, p.life) for p in found.packets), nothing="")
-
-
-def coverage(
-    asset: Annotated[str, typer.Argument(help="Serial or id.")],
-    need: Annotated[str, typer.Option(help="fault, question, change, capacity, return or help.")] = "fault",
-    day: Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Today, if not given.")] = None,
-    login: Annotated[str | None, typer.Option(help="Vendor login that would ask.")] = None,
-    json: show.Json = False,
-) -> None:
-    """What covers an asset, and why not the others.
-
-    Example: `sealpacket coverage TN9-44120-A --need fault --day 2026-03-03`. Ends with 3 if nothing covers it.
-    """
-    with session.house() as house:
-        ruling = house.coverage(asset, need, day=day.date() if day else None, login=login)
-    if json:
-        show.as_json(ruling)
-    else:
-        show_ruling(ruling)
-    if not ruling.holds:
-        raise typer.Exit(3)
 
 
 def seal_key() -> None:

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from sealpacket.cli import session, show
-from sealpacket.cli.ruling import show_ruling
+from sealpacket.cli.coverage import show_ruling
 from sealpacket.client import ClientError
 from sealpacket.client.models import PacketShown
 from sealpacket.client.packets import busy

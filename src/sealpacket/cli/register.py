@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json as jsonlib
 from collections.abc import Callable
+from datetime import datetime
 from typing import Annotated, Any
 
 import typer
@@ -26,7 +27,12 @@ _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
 
 def groups() -> dict[str, typer.Typer]:
     """One group of commands for each kind of record."""
-    return {name: _group(name, plural, columns) for name, (plural, columns) in _COLUMNS.items()}
+    made = {name: _group(name, plural, columns) for name, (plural, columns) in _COLUMNS.items()}
+    made["asset"].command("move")(move_asset)
+    made["asset"].command("transfer")(transfer_asset)
+    made["entitlement"].command("amend")(amend_entitlement)
+    made["contract"].command("renew")(renew_contract)
+    return made
 
 
 def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
@@ -74,15 +80,96 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
             records(house).change(record.id, record.version, **_fields(fields))
         show.line(f"Changed {name} {handle}.")
 
+    def history_command(
+        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
+    ) -> None:
+        with session.house() as house:
+            found = records(house).history(handle)
+        if json:
+            show.as_json(found)
+            return
+        for version in found.items:
+            show.heading(f"Version {version.version}, {version.act}", f"{version.by}, {show.moment(version.at)}")
+            for item in version.changes:
+                show.line(f"  {item.field}: {_cell(item.old) or '–'} → {_cell(item.new) or '–'}")
+
     example = f"Example: `sealpacket {name}"
     for verb, command, words in (
         ("list", list_command, f"List {plural}.\n\n{example} list --json`"),
         ("show", show_command, f"Show one {name}."),
         ("add", add_command, f"Add a {name}.\n\n{example} add vendor=tarnfell …`"),
         ("change", change_command, f"Change fields of a {name}."),
+        ("history", history_command, f"All versions of a {name}, the newest first."),
     ):
         _register(app, verb, command, words)
     return app
+
+
+From = Annotated[datetime, typer.Option("--from", formats=["%Y-%m-%d"], help="The first day on which it counts.")]
+Handle = Annotated[str, typer.Argument(help="Id, or what people call it.")]
+
+
+def move_asset(
+    handle: Handle,
+    from_on: From,
+    site: Annotated[str | None, typer.Option(help="The site's key.")] = None,
+    status: Annotated[str | None, typer.Option(help="ordered, in_use, spare, repair or retired.")] = None,
+) -> None:
+    """Move an asset to another site or status from a day on; where it was before stays known.
+
+    Example: `sealpacket asset move LK40-7731-0926 --site quay-street --from 2026-12-01`
+    """
+    with session.house() as house:
+        asset = house.assets.get(handle)
+        moved = house.assets.move(asset.id, asset.version, from_on=from_on.date(), site=site, status=status)
+    show.line(f"{moved.serial}: {moved.status}, at {moved.site or 'no site'}, since {moved.placed_on}.")
+
+
+def transfer_asset(
+    handle: Handle,
+    from_on: From,
+    out_of: Annotated[str, typer.Option(help="The entitlement that lists it.")],
+    into: Annotated[str, typer.Option(help="The entitlement that is to list it.")],
+) -> None:
+    """Take an asset off one entitlement and list it on another, from a day on."""
+    with session.house() as house:
+        asset = house.assets.get(handle)
+        house.assets.transfer(asset.id, asset.version, from_on=from_on.date(), out_of=out_of, into=into)
+    show.line(f"{asset.serial} is listed on {into} from {from_on.date()}, on {out_of} until the day before.")
+
+
+def amend_entitlement(
+    handle: Handle,
+    from_on: From,
+    fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")],
+) -> None:
+    """Change what an entitlement grants from a day on; before it everything stays as it was.
+
+    Example: `sealpacket entitlement amend TSE-301877 level=Standard rank=10 --from 2027-01-01`
+    """
+    with session.house() as house:
+        row = house.entitlements.get(handle)
+        changed = house.entitlements.amend(row.id, row.version, from_on=from_on.date(), **_fields(fields))
+    show.line(f"{changed.reference}: a new version counts from {changed.starts_on} to {changed.ends_on}.")
+
+
+def renew_contract(
+    handle: Handle,
+    until: Annotated[datetime, typer.Option(formats=["%Y-%m-%d"], help="The last day of the next term.")],
+    notice: Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="The last day for notice.")] = None,
+    cost_minor: Annotated[int | None, typer.Option(help="In minor units; as before, if not given.")] = None,
+) -> None:
+    """Renew a contract, and what ends with it; its present term stays known.
+
+    Example: `sealpacket contract renew T-2210 --until 2027-12-31 --notice 2027-12-01`
+    """
+    with session.house() as house:
+        row = house.contracts.get(handle)
+        renewed = house.contracts.renew(
+            row.id, row.version, ends_on=until.date(), cost_minor=cost_minor,
+            notice_on=notice.date().isoformat() if notice else None,
+        )  # fmt: skip
+    show.line(f"Contract {renewed.number} runs from {renewed.starts_on} to {renewed.ends_on}.")
 
 
 def _register(app: typer.Typer, verb: str, command: Callable[..., None], words: str) -> None:

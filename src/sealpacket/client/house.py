@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from datetime import date
 from types import TracebackType
 from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.packets import Exhibits, Packets
-from sealpacket.client.register import Records
+from sealpacket.client.register import Assets, Contracts, Entitlements, Records
 from sealpacket.client.wire import Wire
 
 
@@ -21,9 +22,9 @@ class SealPacket:
         self.people = Records(wire, "/people", models.PersonShown)
         self.sites = Records(wire, "/sites", models.SiteShown)
         self.products = Records(wire, "/products", models.ProductShown)
-        self.assets = Records(wire, "/assets", models.AssetShown)
-        self.contracts = Records(wire, "/contracts", models.ContractShown)
-        self.entitlements = Records(wire, "/entitlements", models.EntitlementShown)
+        self.assets = Assets(wire, "/assets", models.AssetShown)
+        self.contracts = Contracts(wire, "/contracts", models.ContractShown)
+        self.entitlements = Entitlements(wire, "/entitlements", models.EntitlementShown)
         self.logins = Records(wire, "/logins", models.LoginShown)
         self.packets = Packets(wire)
         self.exhibits = Exhibits(wire)
@@ -56,12 +57,36 @@ class SealPacket:
         self, asset: str, need: str = "fault", *, day: date | None = None, login: str | None = None
     ) -> models.Ruling:
         """What covers an asset for a need on a day (today), through a login, and why."""
-        parameters: dict[str, Any] = {"asset": asset, "need": need}
-        if day:
-            parameters["day"] = day.isoformat()
-        if login:
-            parameters["login"] = login
+        parameters = _given(asset=asset, need=need, day=day, login=login)
         return self._wire.call(models.Ruling, "GET", "/coverage", params=parameters)
+
+    def coverage_list(
+        self, assets: Sequence[str], need: str = "fault", *, day: date | None = None
+    ) -> models.CoveredList:
+        """In short what covers each of up to 1000 assets."""
+        body = _given(assets=list(assets), need=need, day=day)
+        return self._wire.call(models.CoveredList, "POST", "/coverage/list", json=body)
+
+    def cover_everything(
+        self,
+        need: str = "fault",
+        *,
+        day: date | None = None,
+        vendor: str = "",
+        site: str = "",
+        status: str = "",
+        route: str = "",
+    ) -> Iterator[models.Covered]:
+        """In short what covers every asset on a day, as it is worked out; retired ones only if asked for by status."""
+        parameters = _given(need=need, day=day, vendor=vendor, site=site, status=status, route=route)
+        with self._wire.stream("/coverage/everything", params=parameters) as response:
+            for line in response.iter_lines():
+                yield models.Covered.model_validate_json(line)
+
+    def timeline(self, asset: str, need: str = "fault", *, since: date, until: date) -> models.Timeline:
+        """What covers an asset on each day between two."""
+        parameters = _given(asset=asset, need=need, since=since, until=until)
+        return self._wire.call(models.Timeline, "GET", "/coverage/timeline", params=parameters)
 
     def desks(self) -> list[models.DeskShown]:
         """All desks."""
@@ -97,3 +122,8 @@ def make_token(address: str, name: str, password: str, purpose: str) -> models.T
     """Sign in once for a token. Raises Refused (code wrong-sign-in) if name or password is wrong."""
     body = {"name": name, "password": password, "purpose": purpose}
     return Wire(address, None, 30.0).call(models.Token, "POST", "/tokens", json=body)
+
+
+def _given(**fields: Any) -> dict[str, Any]:
+    """What is given, dates as text."""
+    return {name: value.isoformat() if isinstance(value, date) else value for name, value in fields.items() if value}

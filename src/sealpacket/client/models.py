@@ -35,29 +35,27 @@ class AssetBrief(BaseModel):
     site: str | None
 
 
-class AssetShown(BaseModel):
+class BarShown(BaseModel):
     """
-    An asset as kept, with the names of what it refers to.
+    An entitlement's own days.
     """
 
-    vendor: str
-    product: str
+    contract: str
+    entitlement: str
+    level: str
+    starts_on: date
+    ends_on: date
+
+
+class Carrier(BaseModel):
+    """
+    What a thing sits in (`part`: a node in its cluster, a module in its chassis) or runs on (`software`).
+    """
+
     serial: str
-    name: str | None = ''
-    site: str | None = None
-    status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired'] | None = 'in_use'
-    software_version: str | None = ''
-    host_names: Annotated[list[str] | None, Field(max_length=50)] = []
-    addresses: Annotated[list[str] | None, Field(max_length=50)] = []
-    shipped_on: date | None = None
-    installed_on: date | None = None
-    notes: str | None = ''
-    id: str
-    version: int
-    updated_at: AwareDatetime
+    product: str
     product_name: str
-    vendor_name: str
-    site_name: str | None
+    how: Literal['part', 'software'] | None = 'part'
 
 
 class Chain(BaseModel):
@@ -97,25 +95,50 @@ class ChoiceShown(BaseModel):
     above: list[str]
 
 
-class ContractShown(BaseModel):
+class CoverSpan(BaseModel):
     """
-    A contract as kept; of the passcode only whether there is one.
+    Days, both included, on which the same thing is true. `also`: entitlements that would serve as well.
     """
 
-    vendor: str
-    number: str
-    title: str | None = ''
     starts_on: date
     ends_on: date
-    notice_on: date | None = None
-    grace_days: int | None = 0
-    cost_minor: int | None = None
-    currency: str | None = None
-    passcode: Annotated[None, Field(None)] = None
-    id: str
-    version: int
-    updated_at: AwareDatetime
-    has_passcode: bool
+    route: Literal['support', 'warranty', 'units', 'paid', 'none']
+    holds: bool
+    contract: str | None
+    entitlement: str | None
+    level: str | None
+    also: list[str] | None = []
+
+
+class Covered(BaseModel):
+    """
+    An asset, and in short what covers it; `also` would serve as well.
+    """
+
+    serial: str
+    name: str
+    vendor: str
+    product: str
+    product_name: str
+    site: str | None
+    status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
+    route: Literal['support', 'warranty', 'units', 'paid', 'none']
+    holds: bool
+    contract: str | None
+    entitlement: str | None
+    level: str | None
+    ends_on: date | None
+    reason: str
+    also: list[str]
+
+
+class CoveredList(BaseModel):
+    """
+    What was asked for by name; `unknown` is what the register does not have.
+    """
+
+    items: list[Covered]
+    unknown: list[str]
 
 
 class Cure(BaseModel):
@@ -176,6 +199,16 @@ class DeskWithSheet(BaseModel):
     sheet: dict[str, Any]
 
 
+class Difference(BaseModel):
+    """
+    A field that a version changed.
+    """
+
+    field: str
+    old: Any
+    new: Any
+
+
 class Done(BaseModel):
     """
     Nothing more to say.
@@ -196,33 +229,6 @@ class Ending(BaseModel):
     notice_on: date | None
     days: int
     assets: int
-
-
-class EntitlementShown(BaseModel):
-    """
-    An entitlement as kept.
-    """
-
-    vendor: str
-    contract: str
-    reference: str
-    level: str
-    rank: int | None = 0
-    route: Literal['support', 'units'] | None = 'support'
-    needs: Annotated[
-        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']],
-        Field(min_length=1),
-    ]
-    hours: str | None = ''
-    starts_on: date
-    ends_on: date
-    countries: list[str] | None = []
-    serials: list[str] | None = []
-    products: list[str] | None = []
-    sites: list[str] | None = []
-    id: str
-    version: int
-    updated_at: AwareDatetime
 
 
 class ExhibitShown(BaseModel):
@@ -265,6 +271,33 @@ class Letter(BaseModel):
     body: Any
 
 
+class Listing(BaseModel):
+    """
+    A serial that was on an entitlement for only a part of its term; both days included, None: open.
+    """
+
+    serial: str
+    from_on: date | None = None
+    until_on: date | None = None
+
+
+class Login(BaseModel):
+    """
+    The vendor login that would send the packet: the contracts tied to it, and what it may do there.
+
+    Empty `needs`: it may ask for everything. `for_others`: it may send on behalf of someone else.
+    """
+
+    name: str
+    tied: list[str] | None = []
+    needs: (
+        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+        | None
+    ) = []
+    for_others: bool | None = True
+    mailbox_read: bool | None = True
+
+
 class LoginBrief(BaseModel):
     """
     A login that could send this packet; `tied` to the ruling's contract or not.
@@ -284,6 +317,11 @@ class LoginShown(BaseModel):
     name: str
     person: str | None = None
     mailbox_read: bool | None = True
+    needs: (
+        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+        | None
+    ) = []
+    for_others: bool | None = True
     contracts: list[str] | None = []
     secret: Annotated[None, Field(None)] = None
     id: str
@@ -408,6 +446,8 @@ class ProductShown(BaseModel):
     vendor: str
     part_number: str
     name: str
+    sort: Literal['hardware', 'software'] | None = 'hardware'
+    needs_registration: bool | None = None
     warranty_months: int | None = None
     warranty_needs: (
         list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
@@ -416,6 +456,21 @@ class ProductShown(BaseModel):
     id: str
     version: int
     updated_at: AwareDatetime
+
+
+class Question(BaseModel):
+    """
+    What is asked: cover for this need, on this day, through this login (if one is chosen).
+
+    `on_behalf_of`: the person for whom the login's owner would send it, if it is someone else.
+    """
+
+    need: Literal['fault', 'question', 'change', 'capacity', 'return', 'help']
+    day: date
+    login: Login | None = None
+    other_logins: Annotated[list[Login] | None, Field(validate_default=True)] = []
+    on_behalf_of: str | None = None
+    sells_paid_help: bool | None = None
 
 
 class QuestionShown(BaseModel):
@@ -459,6 +514,7 @@ class Ruling(BaseModel):
     hours: str | None = None
     ends_on: date | None = None
     reasons: list[str]
+    warnings: list[str] | None = []
     passed_over: list[PassedOver]
     cures: list[Cure]
 
@@ -515,6 +571,65 @@ class Span(BaseModel):
     placeholder: str | None = None
 
 
+class StayShown(BaseModel):
+    """
+    Where an asset was before, both days included.
+    """
+
+    from_on: date | None
+    until_on: date
+    site: str | None
+    status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
+
+
+class TermShown(BaseModel):
+    """
+    A former term of a contract.
+    """
+
+    starts_on: date
+    ends_on: date
+    notice_on: date | None
+    grace_days: int
+    cost_minor: int | None
+    currency: str | None
+
+
+class Thing(BaseModel):
+    """
+    The asset or product that needs help, as it was on the day that is asked about.
+
+    A product alone has no serial, site or dates. `carriers` from the nearest outwards. `registered` is false where
+    the vendor wants the product registered and it is not.
+    """
+
+    vendor: str
+    product: str
+    product_name: str
+    serial: str | None = None
+    site: str | None = None
+    country: str | None = None
+    shipped_on: date | None = None
+    installed_on: date | None = None
+    warranty_months: int | None = None
+    warranty_needs: (
+        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+        | None
+    ) = []
+    carriers: Annotated[list[Carrier] | None, Field(validate_default=True)] = []
+    status: str | None = 'in_use'
+    registered: bool | None = True
+
+
+class Timeline(BaseModel):
+    """
+    Spans that follow one another without a gap, each with its ruling; and the entitlements behind them.
+    """
+
+    spans: list[CoverSpan]
+    bars: list[BarShown]
+
+
 class Today(BaseModel):
     """
     Whose turn it is.
@@ -551,14 +666,99 @@ class VendorShown(BaseModel):
     updated_at: AwareDatetime
 
 
-class AssetPage(BaseModel):
-    items: list[AssetShown]
-    next: str | None = None
+class VersionShown(BaseModel):
+    """
+    One version of a record: who made it, when, by which act.
+    """
+
+    version: int
+    at: AwareDatetime
+    by: str
+    act: str
+    changes: list[Difference]
 
 
-class ContractPage(BaseModel):
-    items: list[ContractShown]
-    next: str | None = None
+class AssetShown(BaseModel):
+    """
+    An asset as kept, with the names of what it refers to.
+    """
+
+    vendor: str
+    product: str
+    serial: str
+    name: str | None = ''
+    site: str | None = None
+    status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired'] | None = 'in_use'
+    placed_on: date | None = None
+    carrier: str | None = None
+    software_version: str | None = ''
+    host_names: Annotated[list[str] | None, Field(max_length=50)] = []
+    addresses: Annotated[list[str] | None, Field(max_length=50)] = []
+    shipped_on: date | None = None
+    installed_on: date | None = None
+    registered_on: date | None = None
+    notes: str | None = ''
+    id: str
+    version: int
+    updated_at: AwareDatetime
+    product_name: str
+    vendor_name: str
+    site_name: str | None
+    stays: list[StayShown]
+
+
+class Candidate(BaseModel):
+    """
+    One dated version of an entitlement of this vendor's, with what matters of its contract.
+
+    It covers what it names by serial or product, or `everything` of the vendor's. Empty `countries` or `sites`:
+    everywhere.
+    `listings` are serials that were listed for a part of the term. `reach`: whether cover of a thing also covers the
+    parts in it and the software that runs on it. `models`: part numbers of the listed serials. `replaced_on`: the day
+    from which a later version of the same entitlement counts instead.
+    """
+
+    entitlement: str
+    contract: str
+    level: str
+    rank: int | None = 0
+    route: Literal['support', 'units'] | None = 'support'
+    starts_on: date
+    ends_on: date
+    grace_days: int | None = 0
+    needs: list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+    serials: list[str] | None = []
+    products: list[str] | None = []
+    everything: bool | None = None
+    countries: list[str] | None = []
+    sites: list[str] | None = []
+    hours: str | None = ''
+    listings: Annotated[list[Listing] | None, Field(validate_default=True)] = []
+    reach: list[Literal['parts', 'software']] | None = ['parts']
+    models: list[str] | None = []
+    replaced_on: date | None = None
+
+
+class ContractShown(BaseModel):
+    """
+    A contract as kept; of the passcode only whether there is one.
+    """
+
+    vendor: str
+    number: str
+    title: str | None = ''
+    starts_on: date
+    ends_on: date
+    notice_on: date | None = None
+    grace_days: int | None = 0
+    cost_minor: int | None = None
+    currency: str | None = None
+    passcode: Annotated[None, Field(None)] = None
+    id: str
+    version: int
+    updated_at: AwareDatetime
+    has_passcode: bool
+    former_terms: list[TermShown]
 
 
 class DeskList(BaseModel):
@@ -569,9 +769,35 @@ class DeskList(BaseModel):
     items: list[DeskShown]
 
 
-class EntitlementPage(BaseModel):
-    items: list[EntitlementShown]
-    next: str | None = None
+class EntitlementShown(BaseModel):
+    """
+    One dated version of an entitlement as kept; `replaced_on` is the first day of the version that follows.
+    """
+
+    vendor: str
+    contract: str
+    reference: str
+    level: str
+    rank: int | None = 0
+    route: Literal['support', 'units'] | None = 'support'
+    needs: Annotated[
+        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']],
+        Field(min_length=1),
+    ]
+    hours: str | None = ''
+    starts_on: date
+    ends_on: date
+    co_term: bool | None = True
+    reach: list[Literal['parts', 'software']] | None = ['parts']
+    countries: list[str] | None = []
+    serials: list[str] | None = []
+    listings: Annotated[list[Listing] | None, Field(validate_default=True)] = []
+    products: list[str] | None = []
+    sites: list[str] | None = []
+    id: str
+    version: int
+    updated_at: AwareDatetime
+    replaced_on: date | None
 
 
 class Found(BaseModel):
@@ -581,6 +807,14 @@ class Found(BaseModel):
 
     packets: list[PacketBrief]
     assets: list[AssetShown]
+
+
+class History(BaseModel):
+    """
+    Versions, the newest first.
+    """
+
+    items: list[VersionShown]
 
 
 class LoginPage(BaseModel):
@@ -655,6 +889,41 @@ class SitePage(BaseModel):
 class VendorPage(BaseModel):
     items: list[VendorShown]
     next: str | None = None
+
+
+class AssetPage(BaseModel):
+    items: list[AssetShown]
+    next: str | None = None
+
+
+class Basis(BaseModel):
+    """
+    All that a ruling was made from, stored beside it so that it can be replayed.
+    """
+
+    question: Question
+    thing: Thing
+    candidates: list[Candidate]
+
+
+class ContractPage(BaseModel):
+    items: list[ContractShown]
+    next: str | None = None
+
+
+class EntitlementPage(BaseModel):
+    items: list[EntitlementShown]
+    next: str | None = None
+
+
+class Replay(BaseModel):
+    """
+    A sealed packet's ruling, made again from its stored inputs; `same` if it came out as it was sealed.
+    """
+
+    ruling: Ruling
+    basis: Basis
+    same: bool
 
 
 class Review(BaseModel):

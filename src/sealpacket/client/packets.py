@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from sealpacket.client.errors import ClientError
-from sealpacket.client.models import Done, ExhibitShown, Letter, PacketBrief, PacketPage, PacketShown, Review
+from sealpacket.client.models import Done, ExhibitShown, Letter, PacketBrief, PacketPage, PacketShown, Replay, Review
 from sealpacket.client.wire import Wire, part
 
 Progress = Callable[[int, int], None]
@@ -31,6 +31,10 @@ class Packets:
     def get(self, number: str) -> PacketShown:
         """A packet with all on its workbench."""
         return self._call("GET", number)
+
+    def replay(self, number: str) -> Replay:
+        """The ruling of a sealed packet, made again from its stored inputs."""
+        return self._wire.call(Replay, "GET", f"/packets/{part(number)}/ruling")
 
     def list(
         self, *, life: str = "", turn: str = "", asset: str = "", query: str = "", most: int = 200

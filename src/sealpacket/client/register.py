@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import date
 from typing import Any, Generic, TypeVar
 
 from pydantic import BaseModel
 
+from sealpacket.client import models
 from sealpacket.client.wire import Wire, part
 
 R = TypeVar("R", bound=BaseModel)
+Plain = dict[str, Any]
 
 
 class Records(Generic[R]):
@@ -30,6 +33,15 @@ class Records(Generic[R]):
         """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
         return self._wire.call(self._kind, "PATCH", f"{self._path}/{part(handle)}", json=fields, version=version)
 
+    def history(self, handle: str) -> models.History:
+        """All versions of a record, the newest first, each with what it changed."""
+        return self._wire.call(models.History, "GET", f"{self._path}/{part(handle)}/history")
+
+    def _act(self, verb: str, handle: str, version: int, body: Plain) -> R:
+        given = {name: value for name, value in body.items() if value is not None}
+        path = f"{self._path}/{part(handle)}/{verb}"
+        return self._wire.call(self._kind, "POST", path, json=given, version=version)
+
     def list(self, query: str = "", *, vendor: str = "", most: int | None = None) -> Iterator[R]:
         """All records that hold every word of `query`, page after page as they are needed."""
         cursor, given = "", 0
@@ -43,3 +55,34 @@ class Records(Generic[R]):
             cursor = page["next"] or ""
             if not cursor or (most is not None and given >= most):
                 return
+
+
+class Assets(Records[models.AssetShown]):
+    """Assets, and where they go."""
+
+    def move(
+        self, handle: str, version: int, *, from_on: date, site: str | None = None, status: str | None = None
+    ) -> models.AssetShown:
+        """Move an asset to another site or status from a day on; where it was before stays known."""
+        return self._act("move", handle, version, {"from_on": from_on.isoformat(), "site": site, "status": status})
+
+    def transfer(self, handle: str, version: int, *, from_on: date, out_of: str, into: str) -> models.AssetShown:
+        """Take an asset off one entitlement and list it on another, from a day on."""
+        body = {"from_on": from_on.isoformat(), "out_of": out_of, "into": into}
+        return self._act("transfer", handle, version, body)
+
+
+class Contracts(Records[models.ContractShown]):
+    """Contracts, and their next terms."""
+
+    def renew(self, handle: str, version: int, *, ends_on: date, **fields: Any) -> models.ContractShown:
+        """Renew a contract and what ends with it. `fields`: starts_on, notice_on, grace_days, cost_minor."""
+        return self._act("renew", handle, version, {"ends_on": ends_on.isoformat(), **fields})
+
+
+class Entitlements(Records[models.EntitlementShown]):
+    """Entitlements, and what they grant from a day on."""
+
+    def amend(self, handle: str, version: int, *, from_on: date, **changes: Any) -> models.EntitlementShown:
+        """Change what an entitlement grants from a day on; before it everything stays as it was."""
+        return self._act("amend", handle, version, {"from_on": from_on.isoformat(), "changes": changes})

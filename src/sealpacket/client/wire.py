@@ -48,9 +48,9 @@ class Wire:
         return response
 
     @contextmanager
-    def stream(self, path: str) -> Iterator[httpx.Response]:
+    def stream(self, path: str, params: dict[str, Any] | None = None) -> Iterator[httpx.Response]:
         """An answer that is read in pieces."""
-        with self._spoken(), self._client.stream("GET", _PREFIX + path) as response:
+        with self._spoken(), self._client.stream("GET", _PREFIX + path, params=params) as response:
             if response.is_error:
                 response.read()
                 raise refused(response)

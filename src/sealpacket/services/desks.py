@@ -11,7 +11,7 @@ from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import NotFound
 from sealpacket.core.sheets import Sheet, load_sheet
 from sealpacket.services.house import Actor, House
-from sealpacket.services.register.kinds import vendor_of
+from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Vendor
 
 
@@ -22,7 +22,7 @@ def put_sheet(house: House, actor: Actor, text: str) -> dict[str, Any]:
     with house.act(actor, "desk sheet added", f"desk {sheet.desk}") as act:
         desk = act.session.scalars(select(Desk).where(Desk.key == sheet.desk)).one_or_none()
         if desk is None:
-            desk = Desk(key=sheet.desk, name=sheet.name, vendor=vendor_of(act.session, sheet.vendor))
+            desk = Desk(key=sheet.desk, name=sheet.name, vendor_id=Referred(act.session).vendor(sheet.vendor))
             act.session.add(desk)
         desk.name = sheet.name
         if not desk.sheets or desk.sheets[-1].body != body:

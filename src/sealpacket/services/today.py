@@ -12,8 +12,7 @@ from sealpacket.services.house import House
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.drafting import matching
 from sealpacket.services.register import find_assets
-from sealpacket.store.models import Contract, Entitlement, Packet
-from sealpacket.store.models.register import entitlement_asset
+from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Packet
 
 OVER = ("settled", "withdrawn")
 _SOON = timedelta(days=90)
@@ -38,8 +37,8 @@ def _brief(session: Session, packet: Packet) -> dict[str, Any]:
 def _ending(session: Session, day: date) -> list[dict[str, Any]]:
     """Contracts that end in the next 90 days, the next notice or end first."""
     listed = (
-        select(Entitlement.contract_id, func.count(entitlement_asset.c.asset_id.distinct()).label("assets"))
-        .join(entitlement_asset)
+        select(Entitlement.contract_id, func.count(EntitlementAsset.asset_id.distinct()).label("assets"))
+        .join(EntitlementAsset)
         .group_by(Entitlement.contract_id)
         .subquery()
     )

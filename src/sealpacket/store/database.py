@@ -25,9 +25,12 @@ _WORDS: dict[str, tuple[str, str]] = {
     "uq_contract_vendor_id_number": (
         "This vendor has a contract with this number already.", "Change that contract instead.",
     ),
-    "uq_entitlement_contract_id_reference": (
-        "This contract has an entitlement with this reference already.", "Change that entitlement instead.",
+    "uq_entitlement_contract_id_reference_starts_on": (
+        "This contract has an entitlement of this reference from this day already.", "Change that entitlement instead.",
     ),
+    "ex_contract_term_one_at_a_time": ("A former term of this contract has some of these days.", "Check the days."),
+    "ck_asset_not_its_own_carrier": ("The asset would sit in itself.", "Name what it really sits in or runs on."),
+    "ck_entitlement_asset_dates_in_order": ("A serial would be taken off before it is listed.", "Check both days."),
     "uq_vendor_login_vendor_id_name": ("This login is in the register already.", "Change that login instead."),
     "uq_exhibit_packet_id_name": (
         "The packet has an exhibit of this name already.", "Rename the file, or take the other one out.",
@@ -91,8 +94,10 @@ def _broken_rule(error: IntegrityError) -> Trouble:
     name = getattr(getattr(error.orig, "diag", None), "constraint_name", None) or ""
     if name in _WORDS:
         sentence, way_out = _WORDS[name]
-        kind: type[Trouble] = Conflict if name.startswith("uq_") else Invalid
-        return kind(sentence, way_out, code="already-there" if name.startswith("uq_") else "invalid", rule=name)
+        kind: type[Trouble] = Conflict if name.startswith(("uq_", "ex_")) else Invalid
+        return kind(
+            sentence, way_out, code="already-there" if name.startswith(("uq_", "ex_")) else "invalid", rule=name
+        )
     if name.startswith("fk_"):
         return Conflict("Something else in the register refers to this, or what it refers to is gone.",
                         "Change what refers to it first.", code="referred-to", rule=name)  # fmt: skip

@@ -70,6 +70,7 @@ function target(check: Check): [Part, string?] | null {
       return ["thing"];
     case "use_login":
     case "tie_contract":
+    case "change_login":
       return ["thing"];
     case "open_exhibit":
     case "release_exhibit":
@@ -82,6 +83,7 @@ function target(check: Check): [Part, string?] | null {
     case "renew":
     case "list_serial":
     case "add_entitlement":
+    case "register_product":
       return ["ruling"];
     default:
       return null;

@@ -1,6 +1,25 @@
-"""Cover: from candidates to a ruling with its reasons."""
+"""Cover: from candidates to a ruling with its reasons, for one day or over time."""
 
-from sealpacket.core.coverage.model import Candidate, Cure, Login, Need, PassedOver, Question, Route, Ruling, Thing
-from sealpacket.core.coverage.ruling import rule
+from sealpacket.core.coverage.model import (
+    Basis,
+    Candidate,
+    Carrier,
+    Cure,
+    Listing,
+    Login,
+    Need,
+    PassedOver,
+    Question,
+    Reach,
+    Route,
+    Ruling,
+    Thing,
+)
+from sealpacket.core.coverage.ruling import replay, rule
+from sealpacket.core.coverage.shelf import Shelf
+from sealpacket.core.coverage.timeline import CoverSpan, timeline
 
-__all__ = ["Candidate", "Cure", "Login", "Need", "PassedOver", "Question", "Route", "Ruling", "Thing", "rule"]
+__all__ = [
+    "Basis", "Candidate", "Carrier", "Cure", "Listing", "Login", "Need", "PassedOver", "Question", "Reach", "Route",
+    "Ruling", "Shelf", "CoverSpan", "Thing", "replay", "rule", "timeline",
+]  # fmt: skip

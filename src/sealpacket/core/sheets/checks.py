@@ -74,6 +74,8 @@ def _check_ruling(sheet: Sheet, ruling: Ruling | None) -> Iterator[Check]:
             way_out="Name the asset.", act="name_thing",
         )  # fmt: skip
         return
+    for warning in ruling.warnings:
+        yield Check(code="cover-warning", level="warn", sentence=warning, way_out="Read the ruling.", act="open_ruling")
     if not ruling.holds:
         cure = ruling.cures[0] if ruling.cures else None
         yield Check(

@@ -9,7 +9,7 @@ from typing import Any, cast
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from sealpacket.core.coverage import Need
+from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.secretbox import encrypt
 from sealpacket.core.sheets.checks import answer_fault
@@ -51,6 +51,18 @@ def get(house: House, number: str) -> dict[str, Any]:
     """A packet with everything on the workbench."""
     with house.database.transaction() as session:
         return workbench.show(workbench.lay_out(session, workbench.find_packet(session, number)))
+
+
+def replayed(house: House, number: str) -> dict[str, Any]:
+    """The ruling of a sealed packet, made again from its stored inputs. Raises Conflict if there is none."""
+    with house.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        if packet.ruling is None or packet.ruling_basis is None:
+            raise Conflict(f"{packet.number} has no sealed ruling.", "A draft is ruled on anew each time.",
+                           code="not-sealed")  # fmt: skip
+        basis = Basis.model_validate(packet.ruling_basis)
+        again = replay(basis)
+        return {"ruling": again, "basis": basis, "same": again == Ruling.model_validate(packet.ruling)}
 
 
 def listed(

@@ -47,6 +47,7 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
         packet.sealed_by = actor.name
         packet.sealed_case = render(bench.sheet.write.body, bench.values())
         packet.ruling = bench.ruling.model_dump(mode="json")
+        packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
         packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
         blob, digest, sealed = _bag(house, bench)
         try:

@@ -9,7 +9,7 @@ from typing import Any, cast
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from sealpacket.core.coverage import Need, Ruling
+from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, NotFound, Stale
 from sealpacket.core.sheets import (
     Answer,
@@ -22,7 +22,7 @@ from sealpacket.core.sheets import (
     check_packet,
 )
 from sealpacket.core.sheets.checks import answer_fault
-from sealpacket.services.coverage import login_value, logins_of, remembered, rule_for
+from sealpacket.services.coverage import basis_for, login_value, logins_of, remembered
 from sealpacket.services.desks import parsed
 from sealpacket.store.models import Asset, Exhibit, Packet, Person
 
@@ -61,6 +61,7 @@ class Workbench:
 
     packet: Packet
     sheet: Sheet | None
+    basis: Basis | None
     ruling: Ruling | None
     answers: tuple[Answer, ...]
     facts: dict[str, Fact]
@@ -87,13 +88,15 @@ class Workbench:
 def lay_out(session: Session, packet: Packet) -> Workbench:
     """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with."""
     sheet = parsed(packet.sheet) if packet.sheet else None
+    people = remembered(session, ("people", ""), lambda: _people(session))
+    basis: Basis | None = None
     if packet.life in DRAFT and packet.asset:
-        ruling: Ruling | None = rule_for(
-            session, packet.asset, cast(Need, packet.need), datetime.now(UTC).date(), packet.login
-        )
+        sender = _sent_for(packet, sheet, people)
+        today = datetime.now(UTC).date()
+        basis = basis_for(session, packet.asset, cast(Need, packet.need), today, packet.login, sender)
+        ruling: Ruling | None = replay(basis)
     else:
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
-    people = remembered(session, ("people", ""), lambda: _people(session))
     facts = _facts(packet, ruling, people)
     if packet.sealed_answers is not None:
         answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)
@@ -104,7 +107,18 @@ def lay_out(session: Session, packet: Packet) -> Workbench:
         checks = check_packet(sheet, answers, ruling, [_state(e) for e in packet.exhibits], people)
     elif packet.life in DRAFT:
         checks = (_no_desk(packet),)
-    return Workbench(packet, sheet, ruling, answers, facts, people, checks)
+    return Workbench(packet, sheet, basis, ruling, answers, facts, people, checks)
+
+
+def _sent_for(packet: Packet, sheet: Sheet | None, people: dict[str, dict[str, Any]]) -> str | None:
+    """The person named as contact, if the login is somebody else's."""
+    if sheet is None or packet.login is None or packet.login.person is None:
+        return None
+    for question in sheet.questions:
+        named = packet.answers.get(question.id) if question.form == "person" else None
+        if named in people:
+            return None if named == packet.login.person.key else str(people[named]["name"])
+    return None
 
 
 def _no_desk(packet: Packet) -> Check:

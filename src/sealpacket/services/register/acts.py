@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
+from uuid import uuid4
 
 from pydantic import BaseModel, ValidationError
 from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Invalid, Stale
-from sealpacket.services.house import Actor, House
+from sealpacket.services.house import Act, Actor, House
 from sealpacket.services.paging import Page, after, page_of
-from sealpacket.services.register.kinds import KINDS, Kind
-from sealpacket.store.models import Asset, Contract, Entitlement, Vendor
+from sealpacket.services.register.forms import AssetForm
+from sealpacket.services.register.kinds import KINDS, Kind, write_links
+from sealpacket.services.register.referred import Referred
+from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, RecordVersion, Vendor
 
 MOST = 200
+DEEPEST = 20
+"""So many things may sit in one another."""
 
 
 def get(house: House, kind: Kind, handle: str) -> dict[str, Any]:
@@ -26,45 +32,143 @@ def get(house: House, kind: Kind, handle: str) -> dict[str, Any]:
 def create(house: House, actor: Actor, kind: Kind, form: BaseModel) -> dict[str, Any]:
     """Add a record."""
     with house.act(actor, f"{kind.name} added", kind.name) as act:
-        row = kind.model()
+        row = kind.model(id=str(uuid4()))
         with act.session.no_autoflush:
-            kind.fill(house, act.session, row, form)
+            _check_dates(form)
+            columns = write(house, act.session, kind, row, form)
         act.session.add(row)
         act.session.flush()
-        act.session.refresh(row)
-        shown = kind.show(row)
-        act.subject = f"{kind.name} {shown['id']}"
-        act.detail = {"called": str(getattr(row, kind.called.key))}
-        return shown
+        refs = Referred(act.session)
+        write_links(act.session, row.id, kind.links(refs, form, columns))
+        return noted(act, actor, kind, row, "added")
 
 
 def change(
     house: House, actor: Actor, kind: Kind, handle: str, changes: dict[str, Any], version: int
 ) -> dict[str, Any]:
-    """Change some fields of a record that was read at `version`. Raises Stale if it has changed since."""
+    """Change some fields of a record that was read at `version`. Raises Stale if it has changed since.
+
+    An asset that changes its site or status moves there today: where it was before stays known (see dated.move).
+    """
     with house.act(actor, f"{kind.name} changed", kind.name) as act:
-        row = kind.find(act.session, handle)
-        if row.version != version:
-            raise Stale(
-                f"This {kind.name} has been changed since you read it (version {version}, now {row.version}).",
-                "Read it again; your change is not lost, repeat it on the new version.",
-            )
-        before = kind.show(row)
-        given = {name: before[name] for name in kind.form.model_fields if name in before} | changes
-        form = _checked(kind, given)
-        with act.session.no_autoflush:
-            kind.fill(house, act.session, row, form)
-        if kind.name in ("entitlement", "login"):
+        row = in_version(act.session, kind, handle, version)
+        rewrite(house, act.session, kind, row, changes)
+        act.detail = {"fields": sorted(changes)}
+        return noted(act, actor, kind, row, "changed")
+
+
+def in_version(session: Session, kind: Kind, handle: str, version: int) -> Any:
+    """The record, if it is still as it was read. Raises Stale."""
+    row = kind.find(session, handle)
+    if row.version != version:
+        raise Stale(
+            f"This {kind.name} has been changed since you read it (version {version}, now {row.version}).",
+            "Read it again; your change is not lost, repeat it on the new version.",
+        )
+    return row
+
+
+def rewrite(house: House, session: Session, kind: Kind, row: Any, changes: dict[str, Any]) -> None:
+    """Put changed fields into a record that the session holds. Raises Invalid that names the field."""
+    before = kind.show(row)
+    given = {name: before[name] for name in kind.form.model_fields if name in before} | changes
+    form = checked(kind, given)
+    with session.no_autoflush:
+        _check_dates(form)
+        if kind.name == "asset":
+            leave_trace(session, row, form)
+        columns = write(house, session, kind, row, form)
+        if write_links(session, row.id, kind.links(Referred(session), form, columns)):
             row.updated_at = func.now()
-        act.session.flush()
-        act.session.refresh(row)
-        shown = kind.show(row)
-        act.subject = f"{kind.name} {shown['id']}"
-        act.detail = {"called": str(getattr(row, kind.called.key)), "fields": sorted(changes)}
-        return shown
+    session.flush()
 
 
-def _checked(kind: Kind, given: dict[str, Any]) -> BaseModel:
+def write(house: House, session: Session, kind: Kind, row: Any, form: BaseModel) -> dict[str, Any]:
+    """Put a form's own columns into a row."""
+    columns = kind.columns(house, Referred(session), form)
+    for name, value in columns.items():
+        setattr(row, name, value)
+    if kind.name == "asset" and row.carrier_id:
+        _no_circle(session, row)
+    return columns
+
+
+def noted(act: Act, actor: Actor, kind: Kind, row: Any, verb: str) -> dict[str, Any]:
+    """The record as it is now, kept as a version; the custody log names it."""
+    act.session.flush()
+    act.session.refresh(row)
+    keep_version(act.session, kind, row, actor.name, verb)
+    act.subject = f"{kind.name} {row.id}"
+    act.detail = {"called": str(getattr(row, kind.called.key)), **act.detail}
+    return kind.show(row)
+
+
+def keep_version(session: Session, kind: Kind, row: Any, by: str, verb: str) -> None:
+    """Keep what the record is now; what it was stays beside it."""
+    session.add(
+        RecordVersion(kind=kind.name, record_id=row.id, version=row.version, by=by, act=verb, body=kind.body(row))
+    )
+
+
+def history(house: House, kind: Kind, handle: str) -> list[dict[str, Any]]:
+    """Every version of a record, the newest first, each with the fields that differ from the one before."""
+    with house.database.transaction() as session:
+        row = kind.find(session, handle)
+        query = select(RecordVersion).where(RecordVersion.record_id == row.id).order_by(RecordVersion.id)
+        told: list[dict[str, Any]] = []
+        before: dict[str, Any] = {}
+        for version in session.scalars(query):
+            names = [name for name in kind.form.model_fields if version.body.get(name) != before.get(name)]
+            told.append(
+                {
+                    "version": version.version, "at": version.at, "by": version.by, "act": version.act,
+                    "changes": [
+                        {"field": name, "old": before.get(name), "new": version.body.get(name)} for name in names
+                    ],
+                }
+            )  # fmt: skip
+            before = version.body
+        return told[::-1]
+
+
+def leave_trace(session: Session, row: Asset, form: AssetForm, *, today: date | None = None) -> None:
+    """Where an asset was, before it goes elsewhere or into another status; it is there since `placed_on`, or today."""
+    old, new = (row.site.key if row.site else None, row.status), (form.site, form.status)
+    if old == new:
+        return
+    since = form.placed_on if form.placed_on != row.placed_on else None
+    since = since or today or datetime.now(UTC).date()
+    form.placed_on = since
+    stays = [(stay.from_on, stay.until_on, stay.site_id, stay.status) for stay in row.stays]
+    stays.append((row.placed_on, date.max, row.site_id, row.status))
+    row.stays = []
+    session.flush()
+    row.stays = [
+        AssetStay(from_on=begun, until_on=min(ended, since - timedelta(days=1)), site_id=site, status=status)
+        for begun, ended, site, status in stays
+        if begun is None or begun < since
+    ]
+
+
+def _check_dates(form: BaseModel) -> None:
+    for listing in getattr(form, "listings", []):
+        if listing.from_on and listing.until_on and listing.from_on > listing.until_on:
+            raise Invalid(f"Serial {listing.serial} would be taken off before it is listed.", "Check both days.",
+                          field="listings")  # fmt: skip
+
+
+def _no_circle(session: Session, row: Asset) -> None:
+    seen, carrier = {row.id}, row.carrier_id
+    while carrier:
+        if carrier in seen or len(seen) > DEEPEST:
+            raise Invalid(f"{row.serial} would sit in itself.", "Name what it really sits in or runs on.",
+                          field="carrier")  # fmt: skip
+        seen.add(carrier)
+        carrier = session.scalar(select(Asset.carrier_id).where(Asset.id == carrier))
+
+
+def checked(kind: Kind, given: dict[str, Any]) -> Any:
+    """The form that these fields make. Raises Invalid that names the field."""
     try:
         return kind.form.model_validate(given)
     except ValidationError as error:
@@ -78,7 +182,7 @@ def listed(
 ) -> Page[dict[str, Any]]:
     """A page of records, in their usual order; `query` narrows by words, `vendor` by the vendor's key."""
     with house.database.transaction() as session:
-        statement = _holding(kind, select(kind.model), query)
+        statement = _holding(kind, select(kind.model).options(*kind.eager), query)
         if vendor:
             statement = _of_vendor(kind, statement, vendor)
         statement = after(statement, kind.order, kind.model.id, cursor)
@@ -111,7 +215,13 @@ def _of_vendor(kind: Kind, statement: Any, vendor: str) -> Any:
 def _likely_assets(session: Session, query: str, vendor: str, limit: int) -> Any:
     """Assets that are written much like the query, the likest first: a mistyped serial still finds its asset."""
     likeness = func.word_similarity(query.lower(), Asset.search_text)
-    statement = select(Asset).where(likeness > 0.4).order_by(likeness.desc(), Asset.serial).limit(limit)
+    statement = (
+        select(Asset)
+        .options(*KINDS["asset"].eager)
+        .where(likeness > 0.4)
+        .order_by(likeness.desc(), Asset.serial)
+        .limit(limit)
+    )
     return session.scalars(_of_vendor(KINDS["asset"], statement, vendor) if vendor else statement).all()
 
 
@@ -120,6 +230,10 @@ def find_assets(house: House, query: str, limit: int = 20) -> list[dict[str, Any
     kind = KINDS["asset"]
     likeness = func.word_similarity(query.lower(), Asset.search_text)
     with house.database.transaction() as session:
-        exact = _holding(kind, select(Asset), query).order_by(likeness.desc(), Asset.serial).limit(limit)
+        exact = (
+            _holding(kind, select(Asset).options(*kind.eager), query)
+            .order_by(likeness.desc(), Asset.serial)
+            .limit(limit)
+        )
         rows = session.scalars(exact).all() or _likely_assets(session, query, "", limit)
         return [kind.show(row) for row in rows]

@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 import phonenumbers
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
-from sealpacket.core.coverage import Need
+from sealpacket.core.coverage import Listing, Need, Reach
 
 
 class Form(BaseModel):
@@ -117,17 +117,23 @@ class SiteForm(Form):
 
 
 class ProductForm(Form):
-    """A model of a vendor's."""
+    """A model of a vendor's. `needs_registration`: its cover counts only once a thing is registered with the vendor."""
 
     vendor: Key
     part_number: Short
     name: Short
+    sort: Literal["hardware", "software"] = "hardware"
+    needs_registration: bool = False
     warranty_months: int | None = Field(None, ge=1, le=600)
     warranty_needs: list[Need] = []
 
 
 class AssetForm(Form):
-    """A thing with a serial number; `product` is a part number, `site` a site's key."""
+    """A thing with a serial number; `product` is a part number, `site` a site's key.
+
+    `carrier` is the serial of what it sits in or runs on (vendor:serial for another vendor's). `placed_on` is the day
+    since which it stands at its site in its status: where it was before stays known.
+    """
 
     vendor: Key
     product: Short
@@ -135,11 +141,14 @@ class AssetForm(Form):
     name: Line = ""
     site: Key | None = None
     status: AssetStatus = "in_use"
+    placed_on: date | None = None
+    carrier: Short | None = None
     software_version: Line = ""
     host_names: list[Host] = Field([], max_length=50)
     addresses: list[Address] = Field([], max_length=50)
     shipped_on: date | None = None
     installed_on: date | None = None
+    registered_on: date | None = None
     notes: Words = ""
 
 
@@ -159,7 +168,11 @@ class ContractForm(Form):
 
 
 class EntitlementForm(Form):
-    """What a contract grants. Without serials and products it covers everything of the vendor's."""
+    """What a contract grants. Without serials and products it covers everything of the vendor's.
+
+    `listings` are serials that are listed for a part of the term only. `co_term`: it is renewed with its contract.
+    `reach`: whether it also covers the parts in what it lists, and the software on it.
+    """
 
     vendor: Key
     contract: Short
@@ -171,19 +184,27 @@ class EntitlementForm(Form):
     hours: Line = ""
     starts_on: date
     ends_on: date
+    co_term: bool = True
+    reach: list[Reach] = ["parts"]
     countries: list[Country] = []
     serials: list[Short] = []
+    listings: list[Listing] = []
     products: list[Short] = []
     sites: list[Key] = []
 
 
 class LoginForm(Form):
-    """An identity of ours at a vendor. `secret` is what its desk asks for; it goes in and never comes out."""
+    """An identity of ours at a vendor. `secret` is what its desk asks for; it goes in and never comes out.
+
+    `needs`: what it may ask for there (none named: everything). `for_others`: it may send on behalf of someone else.
+    """
 
     vendor: Key
     name: Short
     person: Key | None = None
     mailbox_read: bool = True
+    needs: list[Need] = []
+    for_others: bool = True
     contracts: list[Short] = []
     secret: str | None = Field(None, max_length=4000)
 
@@ -210,6 +231,16 @@ class AssetShown(Shown, AssetForm):
     product_name: str
     vendor_name: str
     site_name: str | None
+    stays: list[StayShown]
+
+
+class StayShown(BaseModel):
+    """Where an asset was before, both days included."""
+
+    from_on: date | None
+    until_on: date
+    site: str | None
+    status: AssetStatus
 
 
 class ContractShown(Shown, ContractForm):
@@ -217,10 +248,24 @@ class ContractShown(Shown, ContractForm):
 
     passcode: None = None
     has_passcode: bool
+    former_terms: list[TermShown]
+
+
+class TermShown(BaseModel):
+    """A former term of a contract."""
+
+    starts_on: date
+    ends_on: date
+    notice_on: date | None
+    grace_days: int
+    cost_minor: int | None
+    currency: str | None
 
 
 class EntitlementShown(Shown, EntitlementForm):
-    """An entitlement as kept."""
+    """One dated version of an entitlement as kept; `replaced_on` is the first day of the version that follows."""
+
+    replaced_on: date | None
 
 
 class LoginShown(Shown, LoginForm):

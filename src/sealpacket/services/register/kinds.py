@@ -1,21 +1,26 @@
-"""The kinds of record: how each is found by what people call it, filled from its form, and shown."""
+"""The kinds of record: how each is found by what people call it, written from its form, and shown."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any
 
-from sqlalchemy import ColumnElement, select
-from sqlalchemy.orm import InstrumentedAttribute, Session
+from sqlalchemy import delete, func, insert, select
+from sqlalchemy.orm import InstrumentedAttribute, Session, joinedload, selectinload
+from sqlalchemy.orm.interfaces import ORMOption
 
-from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.coverage import Listing
+from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.services.house import House
 from sealpacket.services.register import forms
+from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import (
     Asset,
+    AssetStay,
     Contract,
     Entitlement,
+    EntitlementAsset,
     LoginTie,
     Person,
     Product,
@@ -23,14 +28,27 @@ from sealpacket.store.models import (
     Vendor,
     VendorLogin,
 )
+from sealpacket.store.models.register import entitlement_product, entitlement_site
 
 Row = Any
-T = TypeVar("T")
+Columns = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Link:
+    """A table whose rows belong to a record; `owner` is the column with the record's id."""
+
+    table: Any
+    owner: str
 
 
 @dataclass(frozen=True)
 class Kind:
-    """One kind of record. `called` is the column by which people call it, `order` the one lists are sorted by."""
+    """One kind of record.
+
+    `called` is the column by which people call it, `natural` those that tell it apart, `order` the one lists are
+    sorted by. `columns` gives what a form puts into the record's own row, `links` what it puts into the tables beside.
+    """
 
     name: str
     plural: str
@@ -38,41 +56,55 @@ class Kind:
     form: type[forms.Form]
     shown: type[forms.Shown]
     called: InstrumentedAttribute[str]
+    natural: tuple[str, ...]
     order: InstrumentedAttribute[Any]
-    fill: Callable[[House, Session, Row, Any], None]
+    columns: Callable[[House, Referred, Any], Columns]
     show: Callable[[Row], dict[str, Any]]
+    links: Callable[[Referred, Any, Columns], dict[Link, list[Columns]]] = lambda _refs, _form, _columns: {}
     search: tuple[InstrumentedAttribute[Any], ...] = ()
+    eager: tuple[ORMOption, ...] = ()
+    secrets: tuple[str, ...] = ()
 
     def find(self, session: Session, handle: str) -> Row:
-        """The record with this id, or that people call so. Raises NotFound, or Conflict if it is not the only one."""
-        found = session.scalars(
-            select(self.model).where((self.model.id == handle) | (self.called == handle)).limit(2)
-        ).all()
+        """The record with this id, or that people call so. Raises NotFound, or Conflict if it is not the only one.
+
+        Of several versions of one entitlement it is the one that counts today, or else the last.
+        """
+        query = select(self.model).where((self.model.id == handle) | (self.called == handle))
+        found = session.scalars(query.limit(50)).all()
+        if self.model is Entitlement and len({row.contract_id for row in found}) == 1:
+            today = session.scalar(select(func.current_date()))
+            begun = [row for row in found if row.starts_on <= today] or found
+            exact = [row for row in found if row.id == handle]
+            found = exact or [max(begun, key=lambda row: row.starts_on)]
         if not found:
             raise NotFound(f"There is no {self.name} {handle}.", f"Look it up: sealpacket {self.name} list")
         if len(found) > 1:
             raise Conflict(f"More than one {self.name} is called {handle}.", "Name it by its id.", code="ambiguous")
         return found[0]
 
-
-def one(session: Session, what: str, name: str, query: ColumnElement[bool], model: type[T], field: str) -> T:
-    """The record that a form refers to. Raises Invalid that names the field."""
-    row = session.scalars(select(model).where(query)).one_or_none()
-    if row is None:
-        raise Invalid(
-            f"There is no {what} {name} in the register.", f"Add the {what} first.", code="no-such", field=field
-        )
-    return row
+    def body(self, row: Row) -> dict[str, Any]:
+        """The record in the words of its form, as JSON; what is secret is not in it."""
+        shown = self.show(row)
+        form = self.shown.model_validate(shown)
+        return form.model_dump(mode="json", include=set(self.form.model_fields) - set(self.secrets))
 
 
-def vendor_of(session: Session, key: str) -> Vendor:
-    """The vendor that a form names."""
-    return one(session, "vendor", key, Vendor.key == key, Vendor, "vendor")
-
-
-def person_id(session: Session, key: str | None, field: str) -> str | None:
-    """The id of the person that a form names, if it names one."""
-    return one(session, "person", key, Person.key == key, Person, field).id if key else None
+def write_links(session: Session, ident: str, links: dict[Link, list[Columns]]) -> bool:
+    """Make the rows beside a record what they should be. Returns whether anything was different."""
+    different = False
+    for link, rows in links.items():
+        table = link.table
+        columns = [column for column in table.c if column.key != link.owner]
+        kept = {tuple(found) for found in session.execute(select(*columns).where(table.c[link.owner] == ident))}
+        wanted = {tuple(row.get(column.key) for column in columns) for row in rows}
+        if kept == wanted:
+            continue
+        different = True
+        session.execute(delete(table).where(table.c[link.owner] == ident))
+        if rows:
+            session.execute(insert(table), [{link.owner: ident, **row} for row in rows])
+    return different
 
 
 def _plain(row: Row, form: type[forms.Form], *, but: tuple[str, ...] = ()) -> dict[str, Any]:
@@ -80,103 +112,130 @@ def _plain(row: Row, form: type[forms.Form], *, but: tuple[str, ...] = ()) -> di
     return {**fields, "id": row.id, "version": row.version, "updated_at": row.updated_at}
 
 
-def _copy(row: Row, form: forms.Form, *, but: tuple[str, ...] = ()) -> None:
-    for name in type(form).model_fields:
-        if name not in but:
-            setattr(row, name, getattr(form, name))
+def _given(form: forms.Form, *, but: tuple[str, ...] = ()) -> Columns:
+    return {name: getattr(form, name) for name in type(form).model_fields if name not in but}
 
 
-def _fill_plain(_house: House, _session: Session, row: Row, form: Any) -> None:
-    _copy(row, form)
+def _site_columns(_house: House, refs: Referred, form: forms.SiteForm) -> Columns:
+    contact = refs.person(form.contact, "contact") if form.contact else None
+    return {**_given(form, but=("contact",)), "contact_id": contact}
 
 
-def _fill_site(_house: House, session: Session, row: Site, form: forms.SiteForm) -> None:
-    _copy(row, form, but=("contact",))
-    row.contact_id = person_id(session, form.contact, "contact")
+def _product_columns(_house: House, refs: Referred, form: forms.ProductForm) -> Columns:
+    return {**_given(form, but=("vendor",)), "vendor_id": refs.vendor(form.vendor)}
 
 
-def _fill_product(_house: House, session: Session, row: Product, form: forms.ProductForm) -> None:
-    _copy(row, form, but=("vendor",))
-    row.vendor_id = vendor_of(session, form.vendor).id
+def _asset_columns(_house: House, refs: Referred, form: forms.AssetForm) -> Columns:
+    vendor = refs.vendor(form.vendor)
+    return {
+        **_given(form, but=("vendor", "product", "site", "carrier")),
+        "vendor_id": vendor,
+        "product_id": refs.product(vendor, form.product),
+        "site_id": refs.site(form.site) if form.site else None,
+        "carrier_id": refs.carrier(vendor, form.carrier) if form.carrier else None,
+    }
 
 
-def product_of(session: Session, vendor_id: str, part: str, field: str = "product") -> Product:
-    """The product of a vendor by part number."""
-    return one(
-        session, "product", part, (Product.vendor_id == vendor_id) & (Product.part_number == part), Product, field
-    )
-
-
-def _fill_asset(_house: House, session: Session, row: Asset, form: forms.AssetForm) -> None:
-    _copy(row, form, but=("vendor", "product", "site"))
-    row.vendor_id = vendor_of(session, form.vendor).id
-    row.product_id = product_of(session, row.vendor_id, form.product).id
-    row.site_id = one(session, "site", form.site, Site.key == form.site, Site, "site").id if form.site else None
-
-
-def _fill_contract(house: House, session: Session, row: Contract, form: forms.ContractForm) -> None:
-    _copy(row, form, but=("vendor", "passcode"))
-    row.vendor_id = vendor_of(session, form.vendor).id
+def _contract_columns(house: House, refs: Referred, form: forms.ContractForm) -> Columns:
+    columns = {**_given(form, but=("vendor", "passcode")), "vendor_id": refs.vendor(form.vendor)}
     if form.passcode is not None:
-        row.passcode_sealed = house.seal_value(form.passcode, "contract passcode") if form.passcode else None
+        columns["passcode_sealed"] = house.seal_value(form.passcode, "contract passcode") if form.passcode else None
+    return columns
 
 
-def contract_of(session: Session, vendor_id: str, number: str, field: str) -> Contract:
-    """The contract of a vendor by number."""
-    return one(
-        session, "contract", number, (Contract.vendor_id == vendor_id) & (Contract.number == number), Contract, field
-    )
+def _entitlement_columns(_house: House, refs: Referred, form: forms.EntitlementForm) -> Columns:
+    contract = refs.contract(refs.vendor(form.vendor), form.contract, "contract")
+    own = _given(form, but=("vendor", "contract", "serials", "listings", "products", "sites"))
+    return {**own, "contract_id": contract, "everything": not (form.serials or form.listings or form.products)}
 
 
-def _fill_entitlement(_house: House, session: Session, row: Entitlement, form: forms.EntitlementForm) -> None:
-    _copy(row, form, but=("vendor", "contract", "serials", "products", "sites"))
-    vendor = vendor_of(session, form.vendor)
-    row.contract_id = contract_of(session, vendor.id, form.contract, "contract").id
-    row.assets = [
-        one(session, "asset", serial, (Asset.vendor_id == vendor.id) & (Asset.serial == serial), Asset, "serials")
-        for serial in form.serials
-    ]
-    row.products = [product_of(session, vendor.id, part, "products") for part in form.products]
-    row.sites = [one(session, "site", key, Site.key == key, Site, "sites") for key in form.sites]
+LISTED = Link(EntitlementAsset.__table__, "entitlement_id")
+PRODUCTS = Link(entitlement_product, "entitlement_id")
+SITES = Link(entitlement_site, "entitlement_id")
+TIES = Link(LoginTie.__table__, "login_id")
 
 
-def _fill_login(house: House, session: Session, row: VendorLogin, form: forms.LoginForm) -> None:
-    _copy(row, form, but=("vendor", "person", "contracts", "secret"))
-    row.vendor_id = vendor_of(session, form.vendor).id
-    row.person_id = person_id(session, form.person, "person")
+def _entitlement_links(refs: Referred, form: forms.EntitlementForm, _columns: Columns) -> dict[Link, list[Columns]]:
+    vendor = refs.vendor(form.vendor)
+    dated = {listing.serial: listing for listing in form.listings}
+    whole = [Listing(serial=serial) for serial in dict.fromkeys(form.serials) if serial not in dated]
+    listings = [*dated.values(), *whole]
+    ids = refs.assets(vendor, (listing.serial for listing in listings), "serials")
+    return {
+        LISTED: [
+            {"asset_id": ident, "from_on": listing.from_on, "until_on": listing.until_on}
+            for ident, listing in zip(ids, listings, strict=True)
+        ],
+        PRODUCTS: [{"product_id": refs.product(vendor, part, "products")} for part in dict.fromkeys(form.products)],
+        SITES: [{"site_id": refs.site(key, "sites")} for key in dict.fromkeys(form.sites)],
+    }
+
+
+def _login_columns(house: House, refs: Referred, form: forms.LoginForm) -> Columns:
+    columns = _given(form, but=("vendor", "person", "contracts", "secret"))
+    columns["vendor_id"] = refs.vendor(form.vendor)
+    columns["person_id"] = refs.person(form.person, "person") if form.person else None
     if form.secret is not None:
-        row.secret_sealed = house.seal_value(form.secret, "login secret") if form.secret else None
-    wanted = {contract_of(session, row.vendor_id, number, "contracts").id for number in form.contracts}
-    kept = [tie for tie in row.ties if tie.contract_id in wanted]
-    new = wanted - {tie.contract_id for tie in kept}
-    row.ties = kept + [LoginTie(vendor_id=row.vendor_id, contract_id=contract) for contract in sorted(new)]
+        columns["secret_sealed"] = house.seal_value(form.secret, "login secret") if form.secret else None
+    return columns
+
+
+def _login_links(refs: Referred, form: forms.LoginForm, columns: Columns) -> dict[Link, list[Columns]]:
+    vendor = columns["vendor_id"]
+    ids = [refs.contract(vendor, number, "contracts") for number in dict.fromkeys(form.contracts)]
+    return {TIES: [{"vendor_id": vendor, "contract_id": ident} for ident in ids]}
+
+
+def _show_site(row: Site) -> dict[str, Any]:
+    shown = _plain(row, forms.SiteForm, but=("contact",))
+    return {**shown, "contact": row.contact.key if row.contact else None}
 
 
 def _show_asset(row: Asset) -> dict[str, Any]:
+    carrier = row.carrier
+    own = carrier is not None and carrier.vendor_id == row.vendor_id
     return {
-        **_plain(row, forms.AssetForm, but=("vendor", "product", "site")),
+        **_plain(row, forms.AssetForm, but=("vendor", "product", "site", "carrier")),
         "vendor": row.vendor.key,
         "vendor_name": row.vendor.name,
         "product": row.product.part_number,
         "product_name": row.product.name,
         "site": row.site.key if row.site else None,
         "site_name": row.site.name if row.site else None,
-    }
+        "carrier": None if carrier is None else carrier.serial if own else f"{carrier.vendor.key}:{carrier.serial}",
+        "stays": [
+            {"from_on": stay.from_on, "until_on": stay.until_on, "site": stay.site.key if stay.site else None,
+             "status": stay.status}
+            for stay in row.stays
+        ],
+    }  # fmt: skip
 
 
 def _show_contract(row: Contract) -> dict[str, Any]:
-    shown = _plain(row, forms.ContractForm, but=("vendor", "passcode"))
-    return {**shown, "vendor": row.vendor.key, "has_passcode": row.passcode_sealed is not None}
+    fields = forms.TermShown.model_fields
+    return {
+        **_plain(row, forms.ContractForm, but=("vendor", "passcode")),
+        "vendor": row.vendor.key,
+        "has_passcode": row.passcode_sealed is not None,
+        "former_terms": [{name: getattr(term, name) for name in fields} for term in row.former_terms],
+    }
 
 
 def _show_entitlement(row: Entitlement) -> dict[str, Any]:
+    listed = sorted(row.listed, key=lambda item: item.asset.serial)
     return {
-        **_plain(row, forms.EntitlementForm, but=("vendor", "contract", "serials", "products", "sites")),
+        **_plain(row, forms.EntitlementForm, but=("vendor", "contract", "serials", "listings", "products", "sites")),
         "vendor": row.contract.vendor.key,
         "contract": row.contract.number,
-        "serials": sorted(asset.serial for asset in row.assets),
+        "serials": [item.asset.serial for item in listed if item.from_on is None and item.until_on is None],
+        "listings": [
+            {"serial": item.asset.serial, "from_on": item.from_on, "until_on": item.until_on}
+            for item in listed
+            if item.from_on is not None or item.until_on is not None
+        ],
         "products": sorted(product.part_number for product in row.products),
         "sites": sorted(site.key for site in row.sites),
+        "replaced_on": row.replaced_on,
     }
 
 
@@ -190,27 +249,46 @@ def _show_login(row: VendorLogin) -> dict[str, Any]:
     }
 
 
+def _plain_kind(
+    name: str, plural: str, model: Any, form: type[forms.Form], shown: type[forms.Shown], *search: Any
+) -> Kind:
+    return Kind(
+        name, plural, model, form, shown, model.key, ("key",), model.name, lambda _house, _refs, given: _given(given),
+        lambda row: _plain(row, form), search=search,
+    )  # fmt: skip
+
+
 KINDS: dict[str, Kind] = {
     kind.name: kind
     for kind in (
-        Kind("vendor", "vendors", Vendor, forms.VendorForm, forms.VendorShown, Vendor.key, Vendor.name, _fill_plain,
-             lambda row: _plain(row, forms.VendorForm), (Vendor.name, Vendor.key)),
-        Kind("person", "people", Person, forms.PersonForm, forms.PersonShown, Person.key, Person.name, _fill_plain,
-             lambda row: _plain(row, forms.PersonForm), (Person.name, Person.mail)),
-        Kind("site", "sites", Site, forms.SiteForm, forms.SiteShown, Site.key, Site.name, _fill_site,
-             lambda row: {**_plain(row, forms.SiteForm, but=("contact",)),
-                          "contact": row.contact.key if row.contact else None}, (Site.name, Site.address)),
-        Kind("product", "products", Product, forms.ProductForm, forms.ProductShown, Product.part_number, Product.name,
-             _fill_product, lambda row: {**_plain(row, forms.ProductForm, but=("vendor",)), "vendor": row.vendor.key},
-             (Product.name, Product.part_number)),
-        Kind("asset", "assets", Asset, forms.AssetForm, forms.AssetShown, Asset.serial, Asset.serial, _fill_asset,
-             _show_asset, (Asset.search_text,)),
+        _plain_kind("vendor", "vendors", Vendor, forms.VendorForm, forms.VendorShown, Vendor.name, Vendor.key),
+        _plain_kind("person", "people", Person, forms.PersonForm, forms.PersonShown, Person.name, Person.mail),
+        Kind("site", "sites", Site, forms.SiteForm, forms.SiteShown, Site.key, ("key",), Site.name, _site_columns,
+             _show_site, search=(Site.name, Site.address), eager=(joinedload(Site.contact),)),
+        Kind("product", "products", Product, forms.ProductForm, forms.ProductShown, Product.part_number,
+             ("vendor", "part_number"), Product.name, _product_columns,
+             lambda row: {**_plain(row, forms.ProductForm, but=("vendor",)), "vendor": row.vendor.key},
+             search=(Product.name, Product.part_number), eager=(joinedload(Product.vendor),)),
+        Kind("asset", "assets", Asset, forms.AssetForm, forms.AssetShown, Asset.serial, ("vendor", "serial"),
+             Asset.serial, _asset_columns, _show_asset, search=(Asset.search_text,),
+             eager=(joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site),
+                    joinedload(Asset.carrier).joinedload(Asset.vendor),
+                    selectinload(Asset.stays).joinedload(AssetStay.site))),
         Kind("contract", "contracts", Contract, forms.ContractForm, forms.ContractShown, Contract.number,
-             Contract.ends_on, _fill_contract, _show_contract, (Contract.number, Contract.title)),
+             ("vendor", "number"), Contract.ends_on, _contract_columns, _show_contract,
+             search=(Contract.number, Contract.title), secrets=("passcode",),
+             eager=(joinedload(Contract.vendor), selectinload(Contract.former_terms))),
         Kind("entitlement", "entitlements", Entitlement, forms.EntitlementForm, forms.EntitlementShown,
-             Entitlement.reference, Entitlement.ends_on, _fill_entitlement, _show_entitlement,
-             (Entitlement.reference, Entitlement.level)),
-        Kind("login", "logins", VendorLogin, forms.LoginForm, forms.LoginShown, VendorLogin.name, VendorLogin.name,
-             _fill_login, _show_login, (VendorLogin.name,)),
+             Entitlement.reference, ("vendor", "contract", "reference", "starts_on"), Entitlement.ends_on,
+             _entitlement_columns, _show_entitlement, _entitlement_links,
+             search=(Entitlement.reference, Entitlement.level),
+             eager=(joinedload(Entitlement.contract).joinedload(Contract.vendor),
+                    selectinload(Entitlement.listed).joinedload(EntitlementAsset.asset).load_only(Asset.serial),
+                    selectinload(Entitlement.products), selectinload(Entitlement.sites))),
+        Kind("login", "logins", VendorLogin, forms.LoginForm, forms.LoginShown, VendorLogin.name, ("vendor", "name"),
+             VendorLogin.name, _login_columns, _show_login, _login_links, search=(VendorLogin.name,),
+             secrets=("secret",),
+             eager=(joinedload(VendorLogin.vendor), joinedload(VendorLogin.person),
+                    selectinload(VendorLogin.ties).joinedload(LoginTie.contract))),
     )
 }  # fmt: skip

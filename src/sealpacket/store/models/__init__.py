@@ -2,12 +2,16 @@
 
 from sealpacket.store.models.base import Base
 from sealpacket.store.models.desks import Desk, DeskSheet
+from sealpacket.store.models.history import RecordVersion
 from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInFailure
 from sealpacket.store.models.packets import Exhibit, Message, Packet
 from sealpacket.store.models.register import (
     Asset,
+    AssetStay,
     Contract,
+    ContractTerm,
     Entitlement,
+    EntitlementAsset,
     LoginTie,
     Person,
     Product,
@@ -20,18 +24,22 @@ __all__ = [
     "Account",
     "ApiToken",
     "Asset",
+    "AssetStay",
     "Base",
     "Contract",
+    "ContractTerm",
     "CustodyEntry",
     "Desk",
     "DeskSheet",
     "Entitlement",
+    "EntitlementAsset",
     "Exhibit",
     "LoginTie",
     "Message",
     "Packet",
     "Person",
     "Product",
+    "RecordVersion",
     "Session",
     "SettledRequest",
     "SignInFailure",

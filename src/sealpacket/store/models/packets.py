@@ -31,6 +31,7 @@ class Packet(Recorded, Base):
     sheet_id: Mapped[str | None] = mapped_column(ForeignKey("desk_sheet.id"))
     answers: Mapped[dict] = mapped_column(default=dict)
     ruling: Mapped[dict | None]
+    ruling_basis: Mapped[dict | None]
     placeholder_key_sealed: Mapped[bytes]
     legend_blob: Mapped[str | None]
     sealed_at: Mapped[datetime | None]

@@ -3,9 +3,22 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any, ClassVar
 
-from sqlalchemy import CheckConstraint, Column, ForeignKey, ForeignKeyConstraint, Index, Table, UniqueConstraint
-from sqlalchemy.orm import Mapped, mapped_column, relationship
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    Column,
+    ForeignKey,
+    ForeignKeyConstraint,
+    Index,
+    Table,
+    UniqueConstraint,
+    func,
+    select,
+)
+from sqlalchemy.dialects.postgresql import ExcludeConstraint
+from sqlalchemy.orm import Mapped, column_property, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded
 
@@ -58,6 +71,8 @@ class Product(Recorded, Base):
     vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
     part_number: Mapped[str]
     name: Mapped[str]
+    sort: Mapped[str] = mapped_column(default="hardware", server_default="hardware")
+    needs_registration: Mapped[bool] = mapped_column(default=False, server_default="false")
     warranty_months: Mapped[int | None]
     warranty_needs: Mapped[list[str]] = mapped_column(default=list)
     vendor: Mapped[Vendor] = relationship()
@@ -65,16 +80,22 @@ class Product(Recorded, Base):
         UniqueConstraint("vendor_id", "part_number"),
         UniqueConstraint("vendor_id", "id"),
         CheckConstraint("warranty_months BETWEEN 1 AND 600", name="warranty_months"),
+        CheckConstraint("sort IN ('hardware','software')", name="sort"),
     )
 
 
 class Asset(Recorded, Base):
-    """One thing with a serial number. `search_text` is kept by the database (see the migration)."""
+    """One thing with a serial number. `search_text` is kept by the database (see the migration).
+
+    `carrier` is what it sits in or, if it is software, what it runs on. It stands at its site and is in its status
+    since `placed_on` (None: ever since); where it was before is in its stays.
+    """
 
     __tablename__ = "asset"
     vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
     product_id: Mapped[str]
-    site_id: Mapped[str | None] = mapped_column(ForeignKey("site.id"))
+    site_id: Mapped[str | None] = mapped_column(ForeignKey("site.id"), index=True)
+    carrier_id: Mapped[str | None] = mapped_column(ForeignKey("asset.id"), index=True)
     serial: Mapped[str]
     name: Mapped[str] = mapped_column(default="")
     status: Mapped[str] = mapped_column(default="in_use")
@@ -83,13 +104,20 @@ class Asset(Recorded, Base):
     addresses: Mapped[list[str]] = mapped_column(default=list)
     shipped_on: Mapped[date | None]
     installed_on: Mapped[date | None]
+    registered_on: Mapped[date | None]
+    placed_on: Mapped[date | None]
     notes: Mapped[str] = mapped_column(default="")
     search_text: Mapped[str] = mapped_column(server_default="", insert_default=None)
     vendor: Mapped[Vendor] = relationship(overlaps="product")
     product: Mapped[Product] = relationship(overlaps="vendor")
     site: Mapped[Site | None] = relationship()
+    carrier: Mapped[Asset | None] = relationship(remote_side="Asset.id")
+    stays: Mapped[list[AssetStay]] = relationship(
+        order_by="AssetStay.until_on", cascade="all, delete-orphan", back_populates="asset"
+    )
     __table_args__ = (
         UniqueConstraint("vendor_id", "serial"),
+        CheckConstraint("carrier_id <> id", name="not_its_own_carrier"),
         ForeignKeyConstraint(["vendor_id", "product_id"], ["product.vendor_id", "product.id"]),
         CheckConstraint("serial <> '' AND serial = btrim(serial)", name="serial_form"),
         CheckConstraint("status IN ('ordered','in_use','spare','repair','retired')", name="status"),
@@ -99,10 +127,35 @@ class Asset(Recorded, Base):
 
 Index("ix_asset_search", Asset.search_text, postgresql_using="gin", postgresql_ops={"search_text": "gin_trgm_ops"})
 Index("ix_asset_list", Asset.serial, Asset.id)
+Index("ix_asset_product", Asset.product_id, Asset.serial, Asset.id)
+
+
+class AssetStay(Base):
+    """Where an asset was before, and in what status; both days included, no first day: ever since."""
+
+    __tablename__ = "asset_stay"
+    asset_id: Mapped[str] = mapped_column(ForeignKey("asset.id", ondelete="CASCADE"), primary_key=True)
+    until_on: Mapped[date] = mapped_column(primary_key=True)
+    from_on: Mapped[date | None]
+    site_id: Mapped[str | None] = mapped_column(ForeignKey("site.id"))
+    status: Mapped[str]
+    asset: Mapped[Asset] = relationship(back_populates="stays")
+    site: Mapped[Site | None] = relationship()
+    __table_args__ = (
+        CheckConstraint("from_on <= until_on", name="dates_in_order"),
+        ExcludeConstraint(
+            ("asset_id", "="),
+            (func.daterange(Column("from_on"), Column("until_on"), "[]"), "&&"),
+            name="ex_asset_stay_one_at_a_time",
+        ),
+    )
 
 
 class Contract(Recorded, Base):
-    """A contract with a vendor. Money in minor units of an ISO 4217 currency; the passcode is encrypted."""
+    """A contract with a vendor in its present term; former terms are kept beside it.
+
+    Money in minor units of an ISO 4217 currency; the passcode is encrypted.
+    """
 
     __tablename__ = "contract"
     vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))
@@ -112,11 +165,14 @@ class Contract(Recorded, Base):
     ends_on: Mapped[date]
     notice_on: Mapped[date | None]
     grace_days: Mapped[int] = mapped_column(default=0)
-    cost_minor: Mapped[int | None]
+    cost_minor: Mapped[int | None] = mapped_column(BigInteger)
     currency: Mapped[str | None]
     passcode_sealed: Mapped[bytes | None]
     vendor: Mapped[Vendor] = relationship()
     entitlements: Mapped[list[Entitlement]] = relationship(back_populates="contract")
+    former_terms: Mapped[list[ContractTerm]] = relationship(
+        order_by="ContractTerm.starts_on", cascade="all, delete-orphan"
+    )
     __table_args__ = (
         UniqueConstraint("vendor_id", "number"),
         UniqueConstraint("vendor_id", "id"),
@@ -128,12 +184,39 @@ class Contract(Recorded, Base):
     )
 
 
-entitlement_asset = Table(
-    "entitlement_asset",
-    Base.metadata,
-    Column("entitlement_id", ForeignKey("entitlement.id", ondelete="CASCADE"), primary_key=True),
-    Column("asset_id", ForeignKey("asset.id"), primary_key=True, index=True),
-)
+class ContractTerm(Base):
+    """A former term of a contract, as it was."""
+
+    __tablename__ = "contract_term"
+    contract_id: Mapped[str] = mapped_column(ForeignKey("contract.id", ondelete="CASCADE"), primary_key=True)
+    starts_on: Mapped[date] = mapped_column(primary_key=True)
+    ends_on: Mapped[date]
+    notice_on: Mapped[date | None]
+    grace_days: Mapped[int] = mapped_column(default=0)
+    cost_minor: Mapped[int | None] = mapped_column(BigInteger)
+    currency: Mapped[str | None]
+    __table_args__ = (
+        CheckConstraint("starts_on <= ends_on", name="dates_in_order"),
+        ExcludeConstraint(
+            ("contract_id", "="),
+            (func.daterange(Column("starts_on"), Column("ends_on"), "[]"), "&&"),
+            name="ex_contract_term_one_at_a_time",
+        ),
+    )
+
+
+class EntitlementAsset(Base):
+    """An asset that an entitlement lists, for all of its term or for a part of it (both days included)."""
+
+    __tablename__ = "entitlement_asset"
+    entitlement_id: Mapped[str] = mapped_column(ForeignKey("entitlement.id", ondelete="CASCADE"), primary_key=True)
+    asset_id: Mapped[str] = mapped_column(ForeignKey("asset.id"), primary_key=True, index=True)
+    from_on: Mapped[date | None]
+    until_on: Mapped[date | None]
+    asset: Mapped[Asset] = relationship()
+    __table_args__ = (CheckConstraint("from_on <= until_on", name="dates_in_order"),)
+
+
 entitlement_product = Table(
     "entitlement_product",
     Base.metadata,
@@ -149,7 +232,12 @@ entitlement_site = Table(
 
 
 class Entitlement(Recorded, Base):
-    """What a contract grants. No assets and no products listed: everything of the vendor's."""
+    """One dated version of what a contract grants: for listed assets, products, or `everything` of the vendor's.
+
+    The versions of one entitlement share contract and reference; each counts until the next begins (`replaced_on`),
+    and keeps its own end, so that what was said of a day is said of it for ever. `co_term`: it ends with its contract,
+    and is renewed with it. `reach`: whether it also covers parts and software of what it lists.
+    """
 
     __tablename__ = "entitlement"
     contract_id: Mapped[str] = mapped_column(ForeignKey("contract.id"), index=True)
@@ -162,16 +250,32 @@ class Entitlement(Recorded, Base):
     starts_on: Mapped[date]
     ends_on: Mapped[date]
     countries: Mapped[list[str]] = mapped_column(default=list)
+    everything: Mapped[bool] = mapped_column(default=False, server_default="false")
+    co_term: Mapped[bool] = mapped_column(default=True, server_default="true")
+    reach: Mapped[list[str]] = mapped_column(default=lambda: ["parts"], server_default="{parts}")
+    replaced_on: ClassVar[Mapped[date | None]]
     contract: Mapped[Contract] = relationship(back_populates="entitlements")
-    assets: Mapped[list[Asset]] = relationship(secondary=entitlement_asset)
-    products: Mapped[list[Product]] = relationship(secondary=entitlement_product)
-    sites: Mapped[list[Site]] = relationship(secondary=entitlement_site)
+    listed: Mapped[list[EntitlementAsset]] = relationship(viewonly=True)
+    products: Mapped[list[Product]] = relationship(secondary=entitlement_product, viewonly=True)
+    sites: Mapped[list[Site]] = relationship(secondary=entitlement_site, viewonly=True)
     __table_args__ = (
-        UniqueConstraint("contract_id", "reference"),
+        UniqueConstraint("contract_id", "reference", "starts_on"),
         CheckConstraint("starts_on <= ends_on", name="dates_in_order"),
+        Index("ix_entitlement_everything", "contract_id", postgresql_where="everything"),
+        CheckConstraint("reach <@ ARRAY['parts','software']", name="reach"),
         CheckConstraint("route IN ('support','units')", name="route"),
         CheckConstraint("cardinality(needs) > 0", name="some_need"),
     )
+
+
+def _next_version() -> Any:
+    later = Entitlement.__table__.alias("later")
+    mine = (later.c.contract_id == Entitlement.contract_id) & (later.c.reference == Entitlement.reference)
+    query = select(func.min(later.c.starts_on)).where(mine, later.c.starts_on > Entitlement.starts_on)
+    return query.correlate(Entitlement.__table__).scalar_subquery()
+
+
+Entitlement.replaced_on = column_property(_next_version())  # type: ignore[assignment]
 
 
 class VendorLogin(Recorded, Base):
@@ -182,10 +286,12 @@ class VendorLogin(Recorded, Base):
     person_id: Mapped[str | None] = mapped_column(ForeignKey("person.id"))
     name: Mapped[str]
     mailbox_read: Mapped[bool] = mapped_column(default=True)
+    needs: Mapped[list[str]] = mapped_column(default=list, server_default="{}")
+    for_others: Mapped[bool] = mapped_column(default=True, server_default="true")
     secret_sealed: Mapped[bytes | None]
     vendor: Mapped[Vendor] = relationship()
     person: Mapped[Person | None] = relationship()
-    ties: Mapped[list[LoginTie]] = relationship(cascade="all, delete-orphan", back_populates="login")
+    ties: Mapped[list[LoginTie]] = relationship(viewonly=True, back_populates="login")
     __table_args__ = (UniqueConstraint("vendor_id", "name"), UniqueConstraint("vendor_id", "id"))
 
 
@@ -196,8 +302,8 @@ class LoginTie(Base):
     vendor_id: Mapped[str]
     login_id: Mapped[str] = mapped_column(primary_key=True)
     contract_id: Mapped[str] = mapped_column(primary_key=True)
-    login: Mapped[VendorLogin] = relationship(back_populates="ties", overlaps="contract")
-    contract: Mapped[Contract] = relationship(overlaps="login,ties")
+    login: Mapped[VendorLogin] = relationship(viewonly=True, back_populates="ties")
+    contract: Mapped[Contract] = relationship(viewonly=True)
     __table_args__ = (
         ForeignKeyConstraint(["vendor_id", "login_id"], ["vendor_login.vendor_id", "vendor_login.id"]),
         ForeignKeyConstraint(["vendor_id", "contract_id"], ["contract.vendor_id", "contract.id"]),

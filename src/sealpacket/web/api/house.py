@@ -1,22 +1,21 @@
-"""The house: today, finding, cover, the custody log, the seal key and health."""
+"""The house: today, finding, the custody log, the seal key and health."""
 
 from dataclasses import asdict
-from datetime import UTC, date, datetime
+from datetime import date, datetime
 from typing import Any
 
 from pydantic import BaseModel, Field
 from sqlalchemy import text
 
 from sealpacket import __version__
-from sealpacket.core.coverage import Need, Ruling
-from sealpacket.services import coverage, custody
+from sealpacket.services import custody
 from sealpacket.services import today as today_service
 from sealpacket.services.packets.views import PacketBrief
 from sealpacket.services.register.forms import AssetShown
 from sealpacket.web.api.common import Strict, part
 from sealpacket.web.guard import ANY_ROLE, ANYONE, needs, the_house
 
-api = part("house", "What needs us, what covers what, and who did what.")
+api = part("house", "What needs us, and who did what.")
 
 
 class Ending(BaseModel):
@@ -51,15 +50,6 @@ class FindQuery(Strict):
     """Words to find."""
 
     q: str = Field(min_length=1, max_length=200)
-
-
-class CoverageQuery(Strict):
-    """Cover of what, for what, when, through whom."""
-
-    asset: str = Field(max_length=300, description="An asset's id or serial.")
-    need: Need = "fault"
-    day: date | None = Field(None, description="Today, if not given.")
-    login: str | None = Field(None, max_length=300)
 
 
 class CustodyEntryShown(BaseModel):
@@ -124,13 +114,6 @@ def today() -> dict[str, Any]:
 @needs(ANY_ROLE)
 def find(query: FindQuery) -> dict[str, Any]:
     return today_service.find(the_house(), query.q)
-
-
-@api.get("/coverage", summary="What covers an asset, and why", responses={200: Ruling})
-@needs(ANY_ROLE)
-def get_coverage(query: CoverageQuery) -> dict[str, Any]:
-    day = query.day or datetime.now(UTC).date()
-    return coverage.coverage(the_house(), query.asset, query.need, day, query.login).model_dump(mode="json")
 
 
 @api.get("/custody", summary="The custody log, newest first", responses={200: CustodyPage})

@@ -1,13 +1,14 @@
 """The register: the same five addresses for each kind of record."""
 
+from datetime import date, datetime
 from typing import Any
 
 from flask import Response
-from pydantic import Field, create_model
+from pydantic import BaseModel, Field, create_model
 
 from sealpacket.services import register
 from sealpacket.services.register import KINDS, Kind
-from sealpacket.services.register.forms import Form
+from sealpacket.services.register.forms import AssetStatus, Form, Key, Short
 from sealpacket.web.api.common import Handle, ListQuery, part, read_version, with_etag
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 from sealpacket.web.repetition import once
@@ -32,9 +33,60 @@ def change_form(kind: Kind) -> type[Form]:
     return create_model(f"{kind.name.capitalize()}Change", __base__=Form, __doc__=words, **fields)
 
 
+class Difference(BaseModel):
+    """A field that a version changed."""
+
+    field: str
+    old: Any
+    new: Any
+
+
+class VersionShown(BaseModel):
+    """One version of a record: who made it, when, by which act."""
+
+    version: int
+    at: datetime
+    by: str
+    act: str
+    changes: list[Difference]
+
+
+class History(BaseModel):
+    """Versions, the newest first."""
+
+    items: list[VersionShown]
+
+
+class Move(Form):
+    """Where an asset goes, or into what status, from a day on (included)."""
+
+    from_on: date
+    site: Key | None = None
+    status: AssetStatus | None = None
+
+
+class Transfer(Form):
+    """From which entitlement an asset goes to which, from a day on (included); by reference or id."""
+
+    from_on: date
+    out_of: Short
+    into: Short
+
+
+_CHANGES = {kind.name: change_form(kind) for kind in KINDS.values()}
+EntitlementChange: Any = _CHANGES["entitlement"]
+
+
+class Amendment(Form):
+    """What an entitlement grants from a day on (included); what is not given stays."""
+
+    from_on: date
+    changes: EntitlementChange
+
+
 def _add(kind: Kind) -> None:
     form, shown = kind.form, kind.shown
-    change = change_form(kind)
+    change = _CHANGES[kind.name]
     items: Any = list[shown]  # type: ignore[valid-type]
     page = create_model(f"{kind.name.capitalize()}Page", items=(items, ...), next=(str | None, None))
 
@@ -59,14 +111,56 @@ def _add(kind: Kind) -> None:
         changes = body.model_dump(exclude_unset=True)  # type: ignore[attr-defined]
         return with_etag(register.change(the_house(), actor(), kind, path.handle, changes, read_version()))
 
+    @needs(ANY_ROLE)
+    def record_history(path: Handle) -> dict[str, Any]:
+        return {"items": register.history(the_house(), kind, path.handle)}
+
     base = f"/{kind.plural}"
-    for function, verb in ((list_records, "list"), (add_record, "add"), (get_record, "get"), (change_record, "change")):
+    for function, verb in (
+        (list_records, "list"), (add_record, "add"), (get_record, "get"), (change_record, "change"),
+        (record_history, "history_of"),
+    ):  # fmt: skip
         function.__name__ = f"{verb}_{kind.name}"
     api.get(base, summary=f"List {kind.plural}", responses={200: page})(list_records)
     api.post(base, summary=f"Add a {kind.name}", responses={201: shown})(add_record)
-    api.get(f"{base}/<handle>", summary=f"Get a {kind.name}", responses={200: shown})(get_record)
-    api.patch(f"{base}/<handle>", summary=f"Change a {kind.name}", responses={200: shown})(change_record)
+    api.get(f"{base}/<path:handle>", summary=f"Get a {kind.name}", responses={200: shown})(get_record)
+    api.patch(f"{base}/<path:handle>", summary=f"Change a {kind.name}", responses={200: shown})(change_record)
+    api.get(f"{base}/<path:handle>/history", summary=f"All versions of a {kind.name}", responses={200: History})(
+        record_history
+    )
 
 
 for _kind in KINDS.values():
     _add(_kind)
+
+
+def _dated(path: str, kind: str, summary: str) -> Any:
+    return api.post(f"/{KINDS[kind].plural}/<path:handle>/{path}", summary=summary, responses={200: KINDS[kind].shown})
+
+
+@_dated("move", "asset", "Move an asset to another site or status from a day on")
+@needs("keeper")
+def move_asset(path: Handle, body: Move) -> Response:
+    changes = body.model_dump(exclude_unset=True, exclude={"from_on"})
+    moved = register.move(the_house(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
+    return with_etag(moved)
+
+
+@_dated("transfer", "asset", "Take an asset off one entitlement and list it on another, from a day on")
+@needs("keeper")
+def transfer_asset(path: Handle, body: Transfer) -> Response:
+    return with_etag(register.transfer(the_house(), actor(), path.handle, read_version(), **body.model_dump()))
+
+
+@_dated("amend", "entitlement", "Change what an entitlement grants from a day on")
+@needs("keeper")
+def amend_entitlement(path: Handle, body: Amendment) -> Response:
+    changes = body.changes.model_dump(exclude_unset=True)
+    amended = register.amend(the_house(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
+    return with_etag(amended)
+
+
+@_dated("renew", "contract", "Renew a contract, and what ends with it")
+@needs("keeper")
+def renew_contract(path: Handle, body: register.RenewForm) -> Response:
+    return with_etag(register.renew(the_house(), actor(), path.handle, read_version(), body))

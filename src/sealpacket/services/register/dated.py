@@ -1,0 +1,198 @@
+"""Acts that count from a day on: what was true before that day stays true of it for ever."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import date, timedelta
+from typing import Any
+from uuid import uuid4
+
+from sqlalchemy import func, insert, select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.services.house import Act, Actor, House
+from sealpacket.services.register.acts import in_version, keep_version, noted, rewrite
+from sealpacket.services.register.forms import Form
+from sealpacket.services.register.kinds import KINDS, LISTED, PRODUCTS, SITES
+from sealpacket.store.models import Asset, Contract, ContractTerm, Entitlement
+
+_DAY = timedelta(days=1)
+
+
+class RenewForm(Form):
+    """A contract's next term. Left out: it begins the day after the old end, at the old cost."""
+
+    starts_on: date | None = None
+    ends_on: date
+    notice_on: date | None = None
+    grace_days: int | None = None
+    cost_minor: int | None = None
+
+
+def move(
+    house: House, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
+) -> dict[str, Any]:
+    """Move an asset to another site or into another status from a day on."""
+    kind = KINDS["asset"]
+    with house.act(actor, "asset moved", "asset") as act:
+        row = in_version(act.session, kind, handle, version)
+        shown = kind.show(row)
+        if all(shown[name] == value for name, value in changes.items()):
+            raise Invalid("It is there already.", "Name another site or status.", code="same-place")
+        rewrite(house, act.session, kind, row, {**changes, "placed_on": from_on})
+        act.detail = {"from": from_on.isoformat(), **changes}
+        return noted(act, actor, kind, row, "moved")
+
+
+def amend(
+    house: House, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
+) -> dict[str, Any]:
+    """Change what an entitlement grants from a day on: a new version begins, and counts instead of the old one."""
+    kind = KINDS["entitlement"]
+    with house.act(actor, "entitlement amended", "entitlement") as act:
+        row = in_version(act.session, kind, handle, version)
+        if not row.starts_on < from_on <= row.ends_on:
+            raise Invalid(
+                f"This version runs from {row.starts_on} to {row.ends_on}; {from_on} is not inside it.",
+                "Amend from a day after its first, or correct the version itself.", field="from_on",
+            )  # fmt: skip
+        if row.replaced_on is not None and from_on >= row.replaced_on:
+            raise Conflict(f"A later version counts since {row.replaced_on}.", "Amend that one.", code="replaced")
+        later = _next_version(act.session, row, from_on, row.ends_on)
+        row.updated_at = func.now()
+        rewrite(house, act.session, kind, later, {k: v for k, v in changes.items() if k != "starts_on"})
+        act.detail = {"from": from_on.isoformat(), "fields": sorted(changes)}
+        return noted(act, actor, kind, later, "amended")
+
+
+def renew(house: House, actor: Actor, handle: str, version: int, form: RenewForm) -> dict[str, Any]:
+    """Renew a contract: its present term is kept as a former one, and what ends with it is renewed with it."""
+    kind = KINDS["contract"]
+    with house.act(actor, "contract renewed", "contract") as act:
+        row: Contract = in_version(act.session, kind, handle, version)
+        starts = form.starts_on or row.ends_on + _DAY
+        if starts <= row.ends_on or form.ends_on < starts:
+            raise Invalid(
+                f"The new term would run from {starts} to {form.ends_on}; the present one ends on {row.ends_on}.",
+                "Give a term that begins after the present one.", field="ends_on",
+            )  # fmt: skip
+        ending = row.ends_on
+        row.former_terms.append(
+            ContractTerm(
+                starts_on=row.starts_on, ends_on=ending, notice_on=row.notice_on, grace_days=row.grace_days,
+                cost_minor=row.cost_minor, currency=row.currency,
+            )
+        )  # fmt: skip
+        row.starts_on, row.ends_on, row.notice_on = starts, form.ends_on, form.notice_on
+        row.grace_days = row.grace_days if form.grace_days is None else form.grace_days
+        row.cost_minor = row.cost_minor if form.cost_minor is None else form.cost_minor
+        if form.cost_minor is not None and row.currency is None:
+            raise Invalid("The contract has no currency yet.", "Give it one first.", field="cost_minor")
+        act.session.flush()
+        renewed = _renew_entitlements(act, actor, row, ending, starts)
+        act.detail = {"until": form.ends_on.isoformat(), "entitlements": renewed}
+        return noted(act, actor, kind, row, "renewed")
+
+
+def _renew_entitlements(act: Act, actor: Actor, contract: Contract, ending: date, starts: date) -> list[str]:
+    """Begin the next version of everything that ended with the contract and is to end with it again."""
+    query = select(Entitlement).where(
+        Entitlement.contract_id == contract.id, Entitlement.co_term, Entitlement.ends_on == ending,
+        Entitlement.replaced_on.is_(None),
+    )  # fmt: skip
+    renewed = []
+    for row in act.session.scalars(query.options(*KINDS["entitlement"].eager)).all():
+        later = _next_version(act.session, row, starts, contract.ends_on)
+        act.session.refresh(later)
+        keep_version(act.session, KINDS["entitlement"], later, actor.name, "renewed")
+        renewed.append(row.reference)
+    return renewed
+
+
+def _next_version(session: Session, row: Entitlement, starts: date, ends: date) -> Entitlement:
+    """The same entitlement again for other days, with all that it lists on its first day."""
+    same = (
+        "contract_id",
+        "reference",
+        "level",
+        "rank",
+        "route",
+        "needs",
+        "hours",
+        "countries",
+        "co_term",
+        "reach",
+        "everything",
+    )
+    later = Entitlement(id=str(uuid4()), starts_on=starts, ends_on=ends, **{name: getattr(row, name) for name in same})
+    session.add(later)
+    session.flush()
+    listed = [item for item in row.listed if item.until_on is None or item.until_on >= starts]
+    _insert(session, LISTED.table, (
+        {"entitlement_id": later.id, "asset_id": item.asset_id,
+         "from_on": item.from_on if item.from_on and item.from_on > starts else None, "until_on": item.until_on}
+        for item in listed
+    ))  # fmt: skip
+    _insert(session, PRODUCTS.table, ({"entitlement_id": later.id, "product_id": item.id} for item in row.products))
+    _insert(session, SITES.table, ({"entitlement_id": later.id, "site_id": item.id} for item in row.sites))
+    return later
+
+
+def _insert(session: Session, table: Any, rows: Iterable[dict[str, Any]]) -> None:
+    found = list(rows)
+    if found:
+        session.execute(insert(table), found)
+
+
+def transfer(
+    house: House, actor: Actor, handle: str, version: int, *, from_on: date, out_of: str, into: str
+) -> dict[str, Any]:
+    """Take an asset off one entitlement and list it on another, from a day on."""
+    kind = KINDS["asset"]
+    entitlements = KINDS["entitlement"]
+    with house.act(
+        actor, "asset transferred", "asset", out_of=out_of, into=into, **{"from": from_on.isoformat()}
+    ) as act:
+        asset: Asset = in_version(act.session, kind, handle, version)
+        old, new = (_counting(act.session, entitlements.find(act.session, name), from_on) for name in (out_of, into))
+        item = next((item for item in old.listed if item.asset_id == asset.id), None)
+        if item is None:
+            raise Conflict(f"{asset.serial} is not listed on {out_of}.", "Name the entitlement that lists it.",
+                           code="not-listed")  # fmt: skip
+        if any(item.asset_id == asset.id for item in new.listed):
+            raise Conflict(f"{asset.serial} is listed on {into} already.", "Look at that entitlement.",
+                           code="already-there")  # fmt: skip
+        if new.contract.vendor_id != asset.vendor_id:
+            raise Invalid(f"{into} is another vendor's.", "Name an entitlement of its own vendor.", field="into")
+        _close(act.session, old, item, from_on)
+        act.session.execute(
+            insert(LISTED.table),
+            [{"entitlement_id": new.id, "asset_id": asset.id,
+              "from_on": from_on if from_on > new.starts_on else None}],
+        )  # fmt: skip
+        for row in (old, new):
+            act.session.expire(row)
+            keep_version(act.session, entitlements, row, actor.name, "changed")
+        return noted(act, actor, kind, asset, "transferred")
+
+
+def _counting(session: Session, row: Entitlement, day: date) -> Entitlement:
+    """The version of the same entitlement that counts on a day."""
+    query = (
+        select(Entitlement)
+        .where(
+            Entitlement.contract_id == row.contract_id, Entitlement.reference == row.reference,
+            Entitlement.starts_on <= day,
+        )
+        .order_by(Entitlement.starts_on.desc())
+    )  # fmt: skip
+    return session.scalars(query.limit(1)).first() or row
+
+
+def _close(session: Session, old: Entitlement, item: Any, from_on: date) -> None:
+    if from_on <= max(old.starts_on, item.from_on or old.starts_on):
+        session.delete(item)
+    else:
+        item.until_on = from_on - _DAY
+    session.flush()

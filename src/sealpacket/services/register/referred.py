@@ -1,0 +1,86 @@
+"""What forms refer to by its name, looked up once each."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Invalid
+from sealpacket.store.models import Asset, Contract, Person, Product, Site, Vendor
+
+_BATCH = 5000
+
+
+class Referred:
+    """Ids of the records that forms name, read in one session. Every method raises Invalid that names the field."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._known: dict[tuple[str, ...], str | None] = {}
+
+    def vendor(self, key: str, field: str = "vendor") -> str:
+        """The vendor of this key."""
+        return self._one("vendor", key, field, ("vendor", key), lambda: select(Vendor.id).where(Vendor.key == key))
+
+    def person(self, key: str, field: str) -> str:
+        """The person of this key."""
+        return self._one("person", key, field, ("person", key), lambda: select(Person.id).where(Person.key == key))
+
+    def site(self, key: str, field: str = "site") -> str:
+        """The site of this key."""
+        return self._one("site", key, field, ("site", key), lambda: select(Site.id).where(Site.key == key))
+
+    def product(self, vendor_id: str, part: str, field: str = "product") -> str:
+        """The product of a vendor's by part number."""
+        query = select(Product.id).where(Product.vendor_id == vendor_id, Product.part_number == part)
+        return self._one("product", part, field, ("product", vendor_id, part), lambda: query)
+
+    def contract(self, vendor_id: str, number: str, field: str) -> str:
+        """The contract of a vendor's by number."""
+        query = select(Contract.id).where(Contract.vendor_id == vendor_id, Contract.number == number)
+        return self._one("contract", number, field, ("contract", vendor_id, number), lambda: query)
+
+    def asset(self, vendor_id: str, serial: str, field: str) -> str:
+        """The asset of a vendor's by serial."""
+        return self.assets(vendor_id, (serial,), field)[0]
+
+    def assets(self, vendor_id: str, serials: Iterable[str], field: str) -> list[str]:
+        """The assets of a vendor's by serial, in their order."""
+        wanted = list(serials)
+        self.prefetch(vendor_id, wanted)
+        for serial in wanted:
+            if self._known[("asset", vendor_id, serial)] is None:
+                raise _unknown("asset", serial, field)
+        return [self._known[("asset", vendor_id, serial)] or "" for serial in wanted]
+
+    def prefetch(self, vendor_id: str, serials: Iterable[str]) -> None:
+        """Read the ids of many assets at once."""
+        missing = [serial for serial in dict.fromkeys(serials) if ("asset", vendor_id, serial) not in self._known]
+        for start in range(0, len(missing), _BATCH):
+            part = missing[start : start + _BATCH]
+            query = select(Asset.serial, Asset.id).where(Asset.vendor_id == vendor_id, Asset.serial.in_(part))
+            found: dict[str, str] = {row.serial: row.id for row in self._session.execute(query)}
+            self._known |= {("asset", vendor_id, serial): found.get(serial) for serial in part}
+
+    def carrier(self, vendor_id: str, text: str) -> str:
+        """What an asset sits in or runs on: a serial of the same vendor's, or vendor:serial."""
+        key, colon, serial = text.partition(":")
+        if colon and ("vendor", key) not in self._known:
+            self._known[("vendor", key)] = self._session.scalar(select(Vendor.id).where(Vendor.key == key))
+        other = self._known.get(("vendor", key)) if colon else None
+        return self.asset(other, serial, "carrier") if other else self.asset(vendor_id, text, "carrier")
+
+    def _one(self, what: str, name: str, field: str, key: tuple[str, ...], query: Callable[[], Any]) -> str:
+        if key not in self._known:
+            self._known[key] = self._session.scalar(query())
+        found = self._known[key]
+        if found is None:
+            raise _unknown(what, name, field)
+        return found
+
+
+def _unknown(what: str, name: str, field: str) -> Invalid:
+    return Invalid(f"There is no {what} {name} in the register.", f"Add the {what} first.", code="no-such", field=field)

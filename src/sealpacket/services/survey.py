@@ -1,0 +1,168 @@
+"""Cover of everything on one day: rulings on all assets, read in a few plain queries and worked out one by one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, cast
+
+from sqlalchemy import Row, and_, or_, select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.coverage import Carrier, Need, Question, Route, Ruling, Shelf, Thing
+from sealpacket.core.errors import NotFound
+from sealpacket.services.coverage import shelf_of
+from sealpacket.services.house import House
+from sealpacket.services.register.acts import DEEPEST
+from sealpacket.store.models import Asset, AssetStay, Product, Site, Vendor
+
+_AT_ONCE = 5000
+
+
+@dataclass(frozen=True)
+class Which:
+    """Which assets: of a vendor, at a site (keys), in a status; with a route. Empty: all, but for retired ones."""
+
+    vendor: str = ""
+    site: str = ""
+    status: str = ""
+    route: str = ""
+    handles: tuple[str, ...] = ()
+    every_status: bool = False
+
+    def takes(self, status: str) -> bool:
+        """Whether an asset in this status is meant."""
+        return self.every_status or (status == self.status if self.status else status != "retired")
+
+
+@dataclass(frozen=True)
+class Surveyed:
+    """One asset, and the ruling on it."""
+
+    asset_id: str
+    thing: Thing
+    name: str
+    vendor_name: str
+    site_name: str | None
+    ruling: Ruling
+
+    @property
+    def route(self) -> Route:
+        """The route of the ruling."""
+        return self.ruling.route
+
+    @property
+    def also(self) -> list[str]:
+        """Entitlements that would serve as well: what is paid for twice."""
+        return [f"{item.contract} {item.entitlement}" for item in self.ruling.passed_over if item.code == "weaker"]
+
+
+def survey(house: House, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
+    """Rule on every asset, by vendor and serial. Memory holds one vendor's entitlements and some thousand assets."""
+    with house.database.transaction() as session:
+        yield from survey_in(session, need, day, which)
+
+
+def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
+    """The same in a session at hand."""
+    carriers = _Carriers(session)
+    query = select(Vendor).order_by(Vendor.key)
+    vendors = session.scalars(query.where(Vendor.key == which.vendor) if which.vendor else query).all()
+    if which.vendor and not vendors:
+        raise NotFound(f"There is no vendor {which.vendor}.", "Look it up: sealpacket vendor list")
+    for vendor in vendors:
+        question = Question(need=need, day=day, sells_paid_help=vendor.sells_paid_help)
+        shelf: Shelf | None = None
+        for row in session.execute(_assets(vendor.id, day, which), execution_options={"yield_per": _AT_ONCE}):
+            shelf = shelf or shelf_of(session, vendor.id)
+            thing = _thing(vendor.key, row, day, carriers)
+            if not which.takes(thing.status):
+                continue
+            ruling = shelf.rule(question, thing)
+            if which.route and ruling.route != which.route:
+                continue
+            yield Surveyed(row.id, thing, row.name, vendor.name, row.site_name, ruling)
+        session.info.pop(("shelf", vendor.id), None)
+
+
+def _assets(vendor_id: str, day: date, which: Which) -> Any:
+    """Assets of a vendor with what the ruling needs, where they were on the day."""
+    stay = and_(
+        AssetStay.asset_id == Asset.id,
+        AssetStay.until_on >= day,
+        or_(AssetStay.from_on.is_(None), AssetStay.from_on <= day),
+    )
+    then = or_(and_(AssetStay.asset_id.is_not(None), Site.id == AssetStay.site_id),
+               and_(AssetStay.asset_id.is_(None), Site.id == Asset.site_id))  # fmt: skip
+    query: Any = (
+        select(
+            Asset.id, Asset.serial, Asset.name, Asset.status, Asset.shipped_on, Asset.installed_on,
+            Asset.registered_on, Asset.carrier_id, Product.part_number, Product.name.label("product_name"),
+            Product.warranty_months, Product.warranty_needs, Product.needs_registration, Product.sort,
+            Site.key.label("site"), Site.name.label("site_name"), Site.country,
+            AssetStay.status.label("status_then"),
+        )
+        .join(Product, Product.id == Asset.product_id)
+        .outerjoin(AssetStay, stay)
+        .outerjoin(Site, then)
+        .where(Asset.vendor_id == vendor_id)
+        .order_by(Asset.serial, Asset.id)
+    )  # fmt: skip
+    if which.site:
+        query = query.where(Site.key == which.site)
+    if which.handles:
+        query = query.where(or_(Asset.id.in_(which.handles), Asset.serial.in_(which.handles)))
+    return query
+
+
+def _thing(vendor: str, row: Row[Any], day: date, carriers: _Carriers) -> Thing:
+    return Thing(
+        vendor=vendor,
+        product=row.part_number,
+        product_name=row.product_name,
+        serial=row.serial,
+        site=row.site,
+        country=row.country,
+        shipped_on=row.shipped_on,
+        installed_on=row.installed_on,
+        warranty_months=row.warranty_months,
+        warranty_needs=tuple(row.warranty_needs),
+        carriers=carriers.of(row.carrier_id, row.sort, vendor) if row.carrier_id else (),
+        status=row.status_then or row.status,
+        registered=not row.needs_registration or (row.registered_on is not None and row.registered_on <= day),
+    )
+
+
+class _Carriers:
+    """What things sit in or run on, each read once."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._known: dict[str, Row[Any] | None] = {}
+
+    def of(self, ident: str, sort: str, vendor: str) -> tuple[Carrier, ...]:
+        """The carriers from one outwards, for a thing of this sort, as far as they are this vendor's."""
+        found: list[Carrier] = []
+        wanted: str | None = ident
+        while wanted and len(found) < DEEPEST:
+            row = self._read(wanted)
+            if row is None or row.vendor != vendor:
+                break
+            how = cast(Any, "software" if sort == "software" else "part")
+            found.append(Carrier(serial=row.serial, product=row.part_number, product_name=row.product_name, how=how))
+            wanted, sort = row.carrier_id, row.sort
+        return tuple(found)
+
+    def _read(self, ident: str) -> Row[Any] | None:
+        if ident not in self._known:
+            query: Any = (
+                select(
+                    Asset.serial, Asset.carrier_id, Product.part_number, Product.name.label("product_name"),
+                    Product.sort, Vendor.key.label("vendor"),
+                )
+                .join(Product, Product.id == Asset.product_id)
+                .join(Vendor, Vendor.id == Asset.vendor_id)
+            )  # fmt: skip
+            self._known[ident] = self._session.execute(query.where(Asset.id == ident)).one_or_none()
+        return self._known[ident]
