@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from datetime import date
+from pathlib import Path
 from types import TracebackType
 from typing import Any
 
 from sealpacket.client import models
+from sealpacket.client.intake import Imports
 from sealpacket.client.packets import Exhibits, Packets
 from sealpacket.client.register import Assets, Contracts, Entitlements, Records
-from sealpacket.client.wire import Wire
+from sealpacket.client.wire import Wire, part
 
 
 class SealPacket:
@@ -26,6 +28,7 @@ class SealPacket:
         self.contracts = Contracts(wire, "/contracts", models.ContractShown)
         self.entitlements = Entitlements(wire, "/entitlements", models.EntitlementShown)
         self.logins = Records(wire, "/logins", models.LoginShown)
+        self.imports = Imports(wire)
         self.packets = Packets(wire)
         self.exhibits = Exhibits(wire)
 
@@ -87,6 +90,10 @@ class SealPacket:
         """What covers an asset on each day between two."""
         parameters = _given(asset=asset, need=need, since=since, until=until)
         return self._wire.call(models.Timeline, "GET", "/coverage/timeline", params=parameters)
+
+    def export(self, what: str, form: str, target: Path) -> Path:
+        """Save a kind of record in the plural, or everything, as csv, xlsx or jsonl (everything as csv: a zip)."""
+        return self._wire.save(f"/export/{part(what)}", target, {"form": form})
 
     def desks(self) -> list[models.DeskShown]:
         """All desks."""

@@ -252,6 +252,29 @@ class ExhibitShown(BaseModel):
     created_at: AwareDatetime
 
 
+class FieldChange(BaseModel):
+    """
+    A field that a row would change.
+    """
+
+    field: str
+    old: Any
+    new: Any
+
+
+class Fillable(BaseModel):
+    """
+    A field that a column may fill.
+    """
+
+    name: str
+    kind: Literal[
+        'text', 'date', 'whole', 'money', 'yes', 'choice', 'list', 'choices', 'listings'
+    ]
+    required: bool
+    choices: list[str]
+
+
 class Health(BaseModel):
     """
     The service answers, and so does its database.
@@ -354,6 +377,17 @@ class MessageShown(BaseModel):
     at: AwareDatetime
     answered: bool
     sent: bool
+
+
+class OutcomeCounts(BaseModel):
+    """
+    How many rows would do what.
+    """
+
+    new: int
+    changed: int
+    unchanged: int
+    rejected: int
 
 
 class PacketBrief(BaseModel):
@@ -497,6 +531,16 @@ class RefusalShown(BaseModel):
     text: str
     cure: str
     act: str
+
+
+class RowFault(BaseModel):
+    """
+    What is wrong with a row: in which field, and in which column if it is a cell.
+    """
+
+    field: str
+    column: str
+    sentence: str
 
 
 class Ruling(BaseModel):
@@ -817,6 +861,70 @@ class History(BaseModel):
     items: list[VersionShown]
 
 
+class ImportRow(BaseModel):
+    """
+    What a row would do: `changes` of a changed one, `body` of a new one, `faults` and `cells` of a rejected one.
+    """
+
+    row: int
+    outcome: Literal['new', 'changed', 'unchanged', 'rejected']
+    called: str
+    changes: list[FieldChange]
+    body: dict[str, Any] | None
+    faults: list[RowFault]
+    cells: dict[str, str | None] | None
+
+
+class ImportRows(BaseModel):
+    """
+    Rows of the preview; `next` is the row to go on below.
+    """
+
+    items: list[ImportRow]
+    next: int | None
+
+
+class ImportShown(BaseModel):
+    """
+    An import: a file, how it is read, and what it would do or did.
+    """
+
+    id: str
+    kind: Literal[
+        'vendor',
+        'person',
+        'site',
+        'product',
+        'asset',
+        'contract',
+        'entitlement',
+        'login',
+    ]
+    source: str
+    file_name: str
+    size: int
+    state: Literal[
+        'reading',
+        'ready',
+        'applying',
+        'applied',
+        'undoing',
+        'undone',
+        'failed',
+        'dropped',
+    ]
+    words: str
+    headings: list[str]
+    mapping: dict[str, str]
+    fixed: dict[str, str]
+    date_order: Literal['day', 'month'] | None
+    by: str
+    at: AwareDatetime
+    applied_at: AwareDatetime | None
+    counts: OutcomeCounts
+    fields: list[Fillable]
+
+
 class LoginPage(BaseModel):
     items: list[LoginShown]
     next: str | None = None
@@ -914,6 +1022,15 @@ class ContractPage(BaseModel):
 class EntitlementPage(BaseModel):
     items: list[EntitlementShown]
     next: str | None = None
+
+
+class ImportPage(BaseModel):
+    """
+    Imports, the newest first.
+    """
+
+    items: list[ImportShown]
+    next: str | None
 
 
 class Replay(BaseModel):

@@ -82,15 +82,7 @@ class Packets:
 
     def fetch_bag(self, number: str, target: Path) -> Path:
         """Write the sealed bag to `target`, whole or not at all."""
-        unfinished = target.with_name(target.name + ".part")
-        try:
-            with self._wire.stream(f"/packets/{part(number)}/bag") as response, unfinished.open("wb") as file:
-                for block in response.iter_bytes(_BLOCK):
-                    file.write(block)
-            unfinished.replace(target)
-        finally:
-            unfinished.unlink(missing_ok=True)
-        return target
+        return self._wire.save(f"/packets/{part(number)}/bag", target)
 
     def wait(
         self, number: str, *, seconds: float = 600, progress: Callable[[PacketShown], None] | None = None
@@ -156,10 +148,7 @@ class Exhibits:
 
     def fetch_outgoing(self, number: str, name: str, target: Path) -> Path:
         """Write the outgoing copy to `target`."""
-        with self._wire.stream(f"{self._path(number, name)}/outgoing") as response, target.open("wb") as file:
-            for block in response.iter_bytes(_BLOCK):
-                file.write(block)
-        return target
+        return self._wire.save(f"{self._path(number, name)}/outgoing", target)
 
     @staticmethod
     def _path(number: str, name: str) -> str:

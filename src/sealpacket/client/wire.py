@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 from typing import Any, TypeVar
 from urllib.parse import quote
 
@@ -14,6 +15,7 @@ from sealpacket.client.errors import NoService, Refused
 
 M = TypeVar("M", bound=BaseModel)
 _PREFIX = "/api/v1"
+_BLOCK = 1 << 18
 
 
 class Wire:
@@ -55,6 +57,18 @@ class Wire:
                 response.read()
                 raise refused(response)
             yield response
+
+    def save(self, path: str, target: Path, params: dict[str, Any] | None = None) -> Path:
+        """Write an answer to `target`, whole or not at all."""
+        unfinished = target.with_name(target.name + ".part")
+        try:
+            with self.stream(path, params) as response, unfinished.open("wb") as file:
+                for block in response.iter_bytes(_BLOCK):
+                    file.write(block)
+            unfinished.replace(target)
+        finally:
+            unfinished.unlink(missing_ok=True)
+        return target
 
     @contextmanager
     def _spoken(self) -> Iterator[None]:

@@ -81,7 +81,7 @@ class Play:
     def rule(self) -> str:
         ruling = self.packet.ruling
         need(ruling and ruling.holds and ruling.route == "support", "the array is not covered")
-        need(ruling and len(ruling.passed_over) == 4, "the passed-over candidates are not all there")
+        need(ruling and len(ruling.passed_over) == 3, "the passed-over candidates are not all there")
         return f"contract {ruling.contract}: {' '.join(ruling.reasons)}" if ruling else ""
 
     def answer(self) -> str:

@@ -6,6 +6,7 @@ import procrastinate
 
 from sealpacket.services.house import House
 from sealpacket.services.packets import exhibits, following, lodging, redaction
+from sealpacket.services.register import intake
 
 
 def add_tasks(app: procrastinate.App, house: House) -> None:
@@ -22,6 +23,18 @@ def add_tasks(app: procrastinate.App, house: House) -> None:
     @app.task(name=following.SEND, queue="send")
     def send_message(message: str, tried: int) -> None:
         following.send(house, message, tried)
+
+    @app.task(name=intake.PREVIEW, queue="register")
+    def preview_import(intake_id: str) -> None:
+        intake.preview(house, intake_id)
+
+    @app.task(name=intake.APPLY, queue="register")
+    def apply_import(intake_id: str, by: str) -> None:
+        intake.apply(house, intake_id, by)
+
+    @app.task(name=intake.UNDO, queue="register")
+    def undo_import(intake_id: str, by: str) -> None:
+        intake.undo(house, intake_id, by)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="follow_all", queue="send", queueing_lock="follow_all")

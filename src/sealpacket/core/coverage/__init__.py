@@ -20,6 +20,22 @@ from sealpacket.core.coverage.shelf import Shelf
 from sealpacket.core.coverage.timeline import CoverSpan, timeline
 
 __all__ = [
-    "Basis", "Candidate", "Carrier", "Cure", "Listing", "Login", "Need", "PassedOver", "Question", "Reach", "Route",
-    "Ruling", "Shelf", "CoverSpan", "Thing", "replay", "rule", "timeline",
+    "Basis",
+    "Candidate",
+    "Carrier",
+    "CoverSpan",
+    "Cure",
+    "Listing",
+    "Login",
+    "Need",
+    "PassedOver",
+    "Question",
+    "Reach",
+    "Route",
+    "Ruling",
+    "Shelf",
+    "Thing",
+    "replay",
+    "rule",
+    "timeline",
 ]  # fmt: skip

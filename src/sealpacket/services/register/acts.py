@@ -34,7 +34,6 @@ def create(house: House, actor: Actor, kind: Kind, form: BaseModel) -> dict[str,
     with house.act(actor, f"{kind.name} added", kind.name) as act:
         row = kind.model(id=str(uuid4()))
         with act.session.no_autoflush:
-            _check_dates(form)
             columns = write(house, act.session, kind, row, form)
         act.session.add(row)
         act.session.flush()
@@ -68,14 +67,18 @@ def in_version(session: Session, kind: Kind, handle: str, version: int) -> Any:
     return row
 
 
-def rewrite(house: House, session: Session, kind: Kind, row: Any, changes: dict[str, Any]) -> None:
-    """Put changed fields into a record that the session holds. Raises Invalid that names the field."""
+def rewrite(
+    house: House, session: Session, kind: Kind, row: Any, changes: dict[str, Any], *, trace: bool = True
+) -> None:
+    """Put changed fields into a record that the session holds. Raises Invalid that names the field.
+
+    Without `trace` an asset's former site and status are not kept.
+    """
     before = kind.show(row)
     given = {name: before[name] for name in kind.form.model_fields if name in before} | changes
     form = checked(kind, given)
     with session.no_autoflush:
-        _check_dates(form)
-        if kind.name == "asset":
+        if kind.name == "asset" and trace:
             leave_trace(session, row, form)
         columns = write(house, session, kind, row, form)
         if write_links(session, row.id, kind.links(Referred(session), form, columns)):
@@ -148,13 +151,6 @@ def leave_trace(session: Session, row: Asset, form: AssetForm, *, today: date | 
         for begun, ended, site, status in stays
         if begun is None or begun < since
     ]
-
-
-def _check_dates(form: BaseModel) -> None:
-    for listing in getattr(form, "listings", []):
-        if listing.from_on and listing.until_on and listing.from_on > listing.until_on:
-            raise Invalid(f"Serial {listing.serial} would be taken off before it is listed.", "Check both days.",
-                          field="listings")  # fmt: skip
 
 
 def _no_circle(session: Session, row: Asset) -> None:

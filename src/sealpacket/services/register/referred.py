@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from sqlalchemy import select
@@ -17,9 +17,22 @@ _BATCH = 5000
 class Referred:
     """Ids of the records that forms name, read in one session. Every method raises Invalid that names the field."""
 
+    KEYED: Mapping[str, Any] = {"vendor": Vendor, "site": Site, "sites": Site, "contact": Person, "person": Person}
+    """Fields that hold keys, with the records that the keys are of."""
+
     def __init__(self, session: Session) -> None:
         self._session = session
         self._known: dict[tuple[str, ...], str | None] = {}
+        self._keys: dict[str, dict[str, str]] = {}
+
+    def key_of(self, field: str, text: str) -> str:
+        """The key of the record that people call so in full, in whatever case; the text itself if there is none."""
+        if field not in self._keys:
+            model = self.KEYED[field]
+            found = self._session.execute(select(model.key, model.name)).all()
+            names = {row.name.casefold(): row.key for row in found}
+            self._keys[field] = names | {row.key.casefold(): row.key for row in found}
+        return self._keys[field].get(text.casefold(), text)
 
     def vendor(self, key: str, field: str = "vendor") -> str:
         """The vendor of this key."""

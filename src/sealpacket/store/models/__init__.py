@@ -4,6 +4,7 @@ from sealpacket.store.models.base import Base
 from sealpacket.store.models.desks import Desk, DeskSheet
 from sealpacket.store.models.history import RecordVersion
 from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInFailure
+from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.packets import Exhibit, Message, Packet
 from sealpacket.store.models.register import (
     Asset,
@@ -34,6 +35,9 @@ __all__ = [
     "Entitlement",
     "EntitlementAsset",
     "Exhibit",
+    "Intake",
+    "IntakeRow",
+    "IntakeSource",
     "LoginTie",
     "Message",
     "Packet",

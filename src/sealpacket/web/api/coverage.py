@@ -9,7 +9,7 @@ from typing import Any, Literal
 from flask import Response, stream_with_context
 from pydantic import BaseModel, Field
 
-from sealpacket.core.coverage import Basis, Need, Route, Ruling, CoverSpan
+from sealpacket.core.coverage import Basis, CoverSpan, Need, Route, Ruling
 from sealpacket.services import coverage, survey
 from sealpacket.services.packets.drafting import replayed
 from sealpacket.services.register.forms import AssetStatus

@@ -21,6 +21,7 @@ def upgrade() -> None:
     op.add_column("vendor_login", sa.Column("for_others", sa.Boolean(), nullable=False, server_default="true"))
     op.add_column("packet", sa.Column("ruling_basis", JSON, nullable=True))
     _history()
+    _imports()
 
 
 def _products_and_assets() -> None:
@@ -105,3 +106,58 @@ def _history() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_record_version")),
     )
     op.create_index("ix_record_version_record", "record_version", ["record_id", "id"])
+
+
+def _imports() -> None:
+    op.create_table(
+        "intake",
+        sa.Column("id", sa.Text(), nullable=False),
+        sa.Column("kind", sa.Text(), nullable=False),
+        sa.Column("source", sa.Text(), nullable=False),
+        sa.Column("file_name", sa.Text(), nullable=False),
+        sa.Column("part", sa.Text(), nullable=False),
+        sa.Column("blob", sa.Text(), nullable=False),
+        sa.Column("size", sa.BigInteger(), nullable=False),
+        sa.Column("state", sa.Text(), nullable=False),
+        sa.Column("words", sa.Text(), nullable=False),
+        sa.Column("headings", TEXTS, nullable=False),
+        sa.Column("mapping", JSON, nullable=False),
+        sa.Column("fixed", JSON, nullable=False),
+        sa.Column("date_order", sa.Text(), nullable=True),
+        sa.Column("counts", JSON, nullable=False),
+        sa.Column("by", sa.Text(), nullable=False),
+        sa.Column("at", sa.DateTime(timezone=True), nullable=False),
+        sa.Column("applied_at", sa.DateTime(timezone=True), nullable=True),
+        sa.CheckConstraint(
+            "state IN ('reading','ready','applying','applied','undoing','undone','failed','dropped')",
+            name=op.f("ck_intake_state"),
+        ),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_intake")),
+    )
+    op.create_index("ix_intake_at", "intake", ["at"])
+    op.create_table(
+        "intake_row",
+        sa.Column("intake_id", sa.Text(), nullable=False),
+        sa.Column("row", sa.Integer(), autoincrement=False, nullable=False),
+        sa.Column("outcome", sa.Text(), nullable=False),
+        sa.Column("called", sa.Text(), nullable=False),
+        sa.Column("record_id", sa.Text(), nullable=True),
+        sa.Column("body", JSON, nullable=True),
+        sa.Column("before", JSON, nullable=True),
+        sa.Column("sealed", JSON, nullable=True),
+        sa.Column("faults", JSON, nullable=True),
+        sa.Column("cells", JSON, nullable=True),
+        sa.CheckConstraint("outcome IN ('new','changed','unchanged','rejected')", name=op.f("ck_intake_row_outcome")),
+        sa.ForeignKeyConstraint(["intake_id"], ["intake.id"], name=op.f("fk_intake_row_intake_id"), ondelete="CASCADE"),
+        sa.PrimaryKeyConstraint("intake_id", "row", name=op.f("pk_intake_row")),
+    )
+    op.create_index("ix_intake_row_outcome", "intake_row", ["intake_id", "outcome", "row"])
+    op.create_table(
+        "intake_source",
+        sa.Column("kind", sa.Text(), nullable=False),
+        sa.Column("name", sa.Text(), nullable=False),
+        sa.Column("mapping", JSON, nullable=False),
+        sa.Column("fixed", JSON, nullable=False),
+        sa.Column("date_order", sa.Text(), nullable=True),
+        sa.PrimaryKeyConstraint("kind", "name", name=op.f("pk_intake_source")),
+    )

@@ -1,0 +1,192 @@
+"""Imports and exports on the command line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from rich.progress import Progress, SpinnerColumn, TextColumn
+
+from sealpacket.cli import session, show
+from sealpacket.client import ClientError, SealPacket
+from sealpacket.client.models import ImportShown
+
+app = typer.Typer(no_args_is_help=True, help="Getting the register in from files.")
+
+Ident = Annotated[str, typer.Argument(help="The import's id; the last one, if not given.")]
+_MOST_SHOWN = 20
+
+
+def add(main: typer.Typer) -> None:
+    """Register the commands of this module."""
+    main.add_typer(app, name="import")
+    main.command("export")(export)
+
+
+@app.command("read")
+def read(
+    kind: Annotated[str, typer.Argument(help="vendor, person, site, product, asset, contract, entitlement or login.")],
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")],
+    column: Annotated[list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")] = None,
+    fixed: Annotated[list[str] | None, typer.Option("--set", help="FIELD=VALUE for every row.")] = None,
+    source: Annotated[str, typer.Option(help="Where it comes from; what is chosen for it is remembered.")] = "",
+    part: Annotated[str, typer.Option(help="The sheet of a workbook.")] = "",
+    dates: Annotated[str | None, typer.Option(help="day or month: what 03/04/2026 begins with.")] = None,
+    apply: Annotated[bool, typer.Option("--apply", help="Apply at once, if no row is rejected.")] = False,
+    json: show.Json = False,
+) -> None:
+    """Read a file and preview what each row would do.
+
+    Example: `sealpacket import read asset list.xlsx --column serial="S/N" --set vendor=tarnfell`
+
+    Ends with 3 if rows are rejected.
+    """
+    with session.house() as house:
+        begun = house.imports.begin(
+            kind, file, source=source, part=part, mapping=_pairs(column), fixed=_pairs(fixed), date_order=dates
+        )
+        found = _wait(house, begun.id)
+        if found.state == "failed":
+            raise ClientError(found.words, "Nothing was imported.")
+        if apply and not found.counts.rejected:
+            house.imports.apply(found.id)
+            found = _wait(house, found.id)
+        _tell(house, found, json)
+    if found.counts.rejected:
+        raise typer.Exit(3)
+
+
+@app.command("show")
+def show_import(ident: Ident = "", json: show.Json = False) -> None:
+    """What an import would do, or did."""
+    with session.house() as house:
+        _tell(house, _find(house, ident), json)
+
+
+@app.command("list")
+def list_imports(json: show.Json = False) -> None:
+    """Imports, the newest first."""
+    with session.house() as house:
+        found = house.imports.list().items
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("Import", "File", "Of", "State", ">New", ">Changed", ">Same", ">Rejected", "When", "By"),
+        ((i.id[:8], i.file_name, i.kind, i.state, i.counts.new, i.counts.changed, i.counts.unchanged, i.counts.rejected,
+          show.moment(i.at), i.by) for i in found),
+        nothing="Nothing was imported yet.",
+    )  # fmt: skip
+
+
+@app.command("apply")
+def apply_import(ident: Ident = "") -> None:
+    """Put the new and changed rows of a preview into the register, all or nothing."""
+    with session.house() as house:
+        found = house.imports.apply(_find(house, ident).id)
+        _tell(house, _wait(house, found.id), json=False)
+
+
+@app.command("undo")
+def undo_import(ident: Ident = "") -> None:
+    """Make the register what it was before the last applied import."""
+    with session.house() as house:
+        found = house.imports.undo(_find(house, ident).id)
+        _tell(house, _wait(house, found.id), json=False)
+
+
+@app.command("rejected")
+def save_rejected(
+    file: Annotated[Path, typer.Argument(help="Where to save them.")], ident: Annotated[str, typer.Option()] = ""
+) -> None:
+    """Save the rejected rows, each with what is wrong, as a CSV file to mend and import again."""
+    with session.house() as house:
+        house.imports.save_rejected(_find(house, ident).id, file)
+    show.line(f"Saved {file}.")
+
+
+def export(
+    what: Annotated[str, typer.Argument(help="everything, or assets, contracts, entitlements, …")],
+    file: Annotated[
+        Path, typer.Argument(help="Its ending says the form: .csv, .xlsx, .jsonl; everything as CSV: .zip")
+    ],
+) -> None:
+    """Save the register as a file that can be imported again without a change.
+
+    Example: `sealpacket export everything register.xlsx`
+    """
+    form = {".zip": "csv"}.get(file.suffix, file.suffix.lstrip("."))
+    if form not in ("csv", "xlsx", "jsonl"):
+        raise ClientError(f"{file.suffix or 'No ending'} is no form of ours.", "Name it .csv, .xlsx, .jsonl or .zip.")
+    with session.house() as house:
+        house.export(what, form, file)
+    show.line(f"Saved {file}, {show.size(file.stat().st_size)}.")
+
+
+def _pairs(given: list[str] | None) -> dict[str, str]:
+    pairs = {}
+    for item in given or []:
+        name, sign, value = item.partition("=")
+        if not sign:
+            raise ClientError(f"“{item}” is not FIELD=TEXT.", 'Write it as serial="Serial No."')
+        pairs[name] = value
+    return pairs
+
+
+def _find(house: SealPacket, ident: str) -> ImportShown:
+    if len(ident) == 36:
+        return house.imports.get(ident)
+    found = [item for item in house.imports.list(limit=200).items if item.id.startswith(ident)]
+    if not found:
+        raise ClientError("There is no such import.", "Look it up: sealpacket import list")
+    return found[0]
+
+
+def _wait(house: SealPacket, ident: str) -> ImportShown:
+    with Progress(SpinnerColumn(), TextColumn("{task.description}"), console=show.errors, transient=True) as bar:
+        task = bar.add_task("Reading …")
+
+        def progress(shown: ImportShown) -> None:
+            rows = sum(shown.counts.model_dump().values())
+            bar.update(task, description=f"{shown.state} …{f' {rows} rows' if rows else ''}")
+
+        return house.imports.wait(ident, progress=progress)
+
+
+def _tell(house: SealPacket, found: ImportShown, json: bool) -> None:
+    if json:
+        show.as_json(found)
+        return
+    counts = found.counts
+    show.heading(f"{found.file_name}: {found.state}", f"import {found.id[:8]}, {found.kind}s from {found.source}")
+    if found.words:
+        show.line(found.words, "yellow")
+    show.line(f"  {counts.new} new, {counts.changed} changed, {counts.unchanged} unchanged, {counts.rejected} rejected")
+    filled = ", ".join(f"{name} from “{heading}”" for name, heading in found.mapping.items())
+    show.line(f"  {filled}", "dim")
+    left = [heading for heading in found.headings if heading and heading not in found.mapping.values()]
+    if left:
+        show.line(f"  Columns not used: {', '.join(left)}", "dim")
+    if found.state not in ("ready", "applied"):
+        return
+    for number, row in enumerate(house.imports.rows(found.id, "rejected")):
+        if number == _MOST_SHOWN:
+            show.line("  … the others: sealpacket import rejected FILE", "yellow")
+            break
+        for fault in row.faults:
+            show.line(f"  row {row.row} {row.called}: {fault.sentence}", "red")
+    for number, row in enumerate(house.imports.rows(found.id, "changed")):
+        if number == _MOST_SHOWN:
+            show.line(f"  … and {counts.changed - _MOST_SHOWN} more changes", "dim")
+            break
+        changes = ", ".join(f"{item.field} {_said(item.old)} → {_said(item.new)}" for item in row.changes)
+        show.line(f"  row {row.row} {row.called}: {changes}")
+    if found.state == "ready" and counts.new + counts.changed:
+        show.line(f"Nothing is in the register yet. Apply it: sealpacket import apply {found.id[:8]}")
+
+
+def _said(value: object) -> str:
+    if isinstance(value, list):
+        return "[" + ", ".join(map(str, value)) + "]"
+    return "–" if value in (None, "") else str(value)

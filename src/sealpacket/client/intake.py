@@ -1,0 +1,99 @@
+"""Imports and exports through the client."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+from sealpacket.client import models
+from sealpacket.client.errors import ClientError
+from sealpacket.client.wire import Wire, part
+
+_BUSY = ("reading", "applying", "undoing")
+_BLOCK = 1 << 18
+
+
+class Imports:
+    """Files for the register: preview, apply, undo."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def begin(
+        self, kind: str, file: Path, *, source: str = "", part: str = "", mapping: dict[str, str] | None = None,
+        fixed: dict[str, str] | None = None, date_order: str | None = None,
+    ) -> models.ImportShown:  # fmt: skip
+        """Send a file; the preview is made while you wait for it with `wait`."""
+        query: dict[str, Any] = {"kind": kind, "name": file.name, "source": source, "part": part}
+        query |= {"mapping": json.dumps(mapping)} if mapping else {}
+        query |= {"fixed": json.dumps(fixed)} if fixed else {}
+        query |= {"date_order": date_order} if date_order else {}
+        headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
+        answer = self._wire.send("POST", "/imports", params=query, content=_blocks(file), headers=headers)
+        return models.ImportShown.model_validate(answer.json())
+
+    def get(self, ident: str) -> models.ImportShown:
+        """One import."""
+        return self._call("GET", ident)
+
+    def list(self, *, limit: int = 50) -> models.ImportPage:
+        """Imports, the newest first."""
+        return self._wire.call(models.ImportPage, "GET", "/imports", params={"limit": limit})
+
+    def columns(
+        self, ident: str, mapping: dict[str, str], *, fixed: dict[str, str] | None = None, date_order: str | None = None
+    ) -> models.ImportShown:
+        """Choose columns by hand; the preview is made again."""
+        body = {"mapping": mapping, "fixed": fixed or {}, "date_order": date_order}
+        return self._call("PUT", ident, "/columns", json=body)
+
+    def rows(self, ident: str, outcome: str = "") -> Iterator[models.ImportRow]:
+        """Rows of the preview, all or of one outcome: new, changed, unchanged, rejected."""
+        above: int | None = -1
+        while above is not None:
+            query = {"outcome": outcome, "above": above, "limit": 500}
+            path = f"/imports/{part(ident)}/rows"
+            page = self._wire.call(models.ImportRows, "GET", path, params=query)
+            yield from page.items
+            above = page.next
+
+    def save_rejected(self, ident: str, target: Path) -> Path:
+        """Save the rejected rows as a CSV file to mend."""
+        return self._wire.save(f"/imports/{part(ident)}/rejected", target)
+
+    def apply(self, ident: str) -> models.ImportShown:
+        """Have it applied, whole."""
+        return self._call("POST", ident, "/apply")
+
+    def undo(self, ident: str) -> models.ImportShown:
+        """Have the last applied import undone."""
+        return self._call("POST", ident, "/undo")
+
+    def drop(self, ident: str) -> models.ImportShown:
+        """Forget a file that was not applied."""
+        return self._call("DELETE", ident)
+
+    def wait(
+        self, ident: str, *, seconds: float = 600, progress: Callable[[models.ImportShown], None] | None = None
+    ) -> models.ImportShown:
+        """The import, as soon as nothing of it is in hand. Raises ClientError after `seconds`."""
+        end = time.monotonic() + seconds
+        while (shown := self.get(ident)).state in _BUSY:
+            if progress:
+                progress(shown)
+            if time.monotonic() > end:
+                raise ClientError(f"The import is still {shown.state}.", "Look again later, and that the worker runs.")
+            time.sleep(0.2)
+        return shown
+
+    def _call(self, method: str, ident: str, then: str = "", **arguments: Any) -> models.ImportShown:
+        return self._wire.call(models.ImportShown, method, f"/imports/{part(ident)}{then}", **arguments)
+
+
+def _blocks(file: Path) -> Iterator[bytes]:
+    with file.open("rb") as opened:
+        while block := opened.read(_BLOCK):
+            yield block

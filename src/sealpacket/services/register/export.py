@@ -1,0 +1,72 @@
+"""Exports: the register as a file that can be imported again without a change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Invalid
+from sealpacket.core.tables import Format, TableFault, write_everything, write_table
+from sealpacket.services.house import Actor, House
+from sealpacket.services.register.kinds import KINDS, Kind
+
+EVERYTHING = "everything"
+_ORDER = ("vendor", "person", "site", "product", "asset", "contract", "entitlement", "login")
+"""Such that what a record refers to comes before it."""
+_CHUNK = 1000
+
+
+def export(house: House, actor: Actor, what: str, form: Format) -> tuple[str, Iterator[bytes]]:
+    """Name and content of the file of a kind of record, by its plural, or of everything. What is secret is not in it.
+
+    Raises Invalid for a kind that there is not, or a workbook that cannot hold it.
+    """
+    kinds = {kind.plural: kind for kind in KINDS.values()}
+    if what != EVERYTHING and what not in kinds:
+        raise Invalid(f"There are no {what} to export.", f"Export {EVERYTHING}, {', '.join(kinds)}.", field="what")
+    with house.act(actor, "register exported", "register", what=what, form=form):
+        pass
+    blocks = _blocks(house, what, form, kinds)
+    try:
+        first = next(blocks, b"")
+    except TableFault as fault:
+        raise Invalid(str(fault), fault.way_out, code="does-not-fit") from fault
+    ending = "zip" if what == EVERYTHING and form == "csv" else form
+    return f"{what}.{ending}", _with(first, blocks)
+
+
+def _with(first: bytes, blocks: Iterator[bytes]) -> Iterator[bytes]:
+    yield first
+    yield from blocks
+
+
+def _blocks(house: House, what: str, form: Format, kinds: dict[str, Kind]) -> Iterator[bytes]:
+    with house.database.transaction() as session:
+        if what == EVERYTHING:
+            ordered = [KINDS[name] for name in _ORDER]
+            parts = ((kind.plural, exported_fields(kind), records(session, kind)) for kind in ordered)
+            yield from write_everything(parts, form)
+        else:
+            kind = kinds[what]
+            yield from write_table(records(session, kind), exported_fields(kind), form, kind.plural)
+
+
+def exported_fields(kind: Kind) -> list[str]:
+    """The fields of a kind of record, but for what is secret."""
+    return [name for name in kind.form.model_fields if name not in kind.secrets]
+
+
+def records(session: Session, kind: Kind) -> Iterator[dict[str, Any]]:
+    """Every record of a kind in the words of its form, some at a time."""
+    last = ""
+    while True:
+        query = select(kind.model).where(kind.model.id > last).order_by(kind.model.id).options(*kind.eager)
+        rows = session.scalars(query.limit(_CHUNK)).all()
+        yield from (kind.body(row) for row in rows)
+        if len(rows) < _CHUNK:
+            return
+        last = rows[-1].id
+        session.expunge_all()

@@ -1,0 +1,254 @@
+"""Imports and exports of the register."""
+
+import json
+from collections.abc import Iterator
+from datetime import datetime
+from typing import Any, Literal
+from urllib.parse import quote
+
+from flask import Response, request
+from pydantic import BaseModel, Field
+from werkzeug.exceptions import ClientDisconnected
+
+from sealpacket.core.errors import Invalid
+from sealpacket.core.tables import DateOrder, Format
+from sealpacket.services.register import export, intake
+from sealpacket.web.api.common import ListQuery, Strict, part
+from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+
+api = part("imports", "Getting the register in from files, and out again.")
+
+RecordKind = Literal["vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"]
+Outcome = Literal["new", "changed", "unchanged", "rejected"]
+_BLOCK = 1 << 18
+
+
+class ImportQuery(Strict):
+    """What the file holds and how it is to be read. `mapping` and `fixed` are JSON objects."""
+
+    kind: RecordKind
+    name: str = Field(min_length=1, max_length=200, description="The file's name.")
+    source: str = Field("", max_length=200, description="Where it comes from; what was chosen for it is remembered.")
+    part: str = Field("", max_length=200, description="The sheet of a workbook, or the table of an archive.")
+    mapping: str = Field("", max_length=20_000, description='Field to heading: {"serial": "Serial No."}')
+    fixed: str = Field("", max_length=20_000, description='Field to a value for every row: {"vendor": "tarnfell"}')
+    date_order: DateOrder | None = Field(None, description="Whether 03/04/2026 begins with the day or the month.")
+
+
+class ImportPath(BaseModel):
+    """An import by its id."""
+
+    ident: str = Field(max_length=60)
+
+
+class ColumnChoice(Strict):
+    """Which column fills which field, what is the same in all rows, and how dates are written."""
+
+    mapping: dict[str, str] = Field(description="Field to heading.")
+    fixed: dict[str, str] = Field({}, description="Field to a value for every row.")
+    date_order: DateOrder | None = None
+
+
+class RowsQuery(Strict):
+    """Which rows of the preview."""
+
+    outcome: Outcome | Literal[""] = ""
+    above: int = Field(-1, ge=-1, description="Only rows below this one.")
+    limit: int = Field(50, ge=1, le=500)
+
+
+class Fillable(BaseModel):
+    """A field that a column may fill."""
+
+    name: str
+    kind: Literal["text", "date", "whole", "money", "yes", "choice", "list", "choices", "listings"]
+    required: bool
+    choices: list[str]
+
+
+class OutcomeCounts(BaseModel):
+    """How many rows would do what."""
+
+    new: int
+    changed: int
+    unchanged: int
+    rejected: int
+
+
+class ImportShown(BaseModel):
+    """An import: a file, how it is read, and what it would do or did."""
+
+    id: str
+    kind: RecordKind
+    source: str
+    file_name: str
+    size: int
+    state: Literal["reading", "ready", "applying", "applied", "undoing", "undone", "failed", "dropped"]
+    words: str
+    headings: list[str]
+    mapping: dict[str, str]
+    fixed: dict[str, str]
+    date_order: DateOrder | None
+    by: str
+    at: datetime
+    applied_at: datetime | None
+    counts: OutcomeCounts
+    fields: list[Fillable]
+
+
+class ImportPage(BaseModel):
+    """Imports, the newest first."""
+
+    items: list[ImportShown]
+    next: str | None
+
+
+class FieldChange(BaseModel):
+    """A field that a row would change."""
+
+    field: str
+    old: Any
+    new: Any
+
+
+class RowFault(BaseModel):
+    """What is wrong with a row: in which field, and in which column if it is a cell."""
+
+    field: str
+    column: str
+    sentence: str
+
+
+class ImportRow(BaseModel):
+    """What a row would do: `changes` of a changed one, `body` of a new one, `faults` and `cells` of a rejected one."""
+
+    row: int
+    outcome: Outcome
+    called: str
+    changes: list[FieldChange]
+    body: dict[str, Any] | None
+    faults: list[RowFault]
+    cells: dict[str, str | None] | None
+
+
+class ImportRows(BaseModel):
+    """Rows of the preview; `next` is the row to go on below."""
+
+    items: list[ImportRow]
+    next: int | None
+
+
+class ExportPath(BaseModel):
+    """What to export."""
+
+    what: str = Field(max_length=20, description="everything, or a kind of record in the plural, such as assets.")
+
+
+class ExportQuery(Strict):
+    """In which form."""
+
+    form: Format = "csv"
+
+
+def _object(text: str, field: str) -> dict[str, str]:
+    try:
+        body = json.loads(text or "{}")
+    except (ValueError, RecursionError) as error:
+        raise Invalid(f"{field} is no JSON object.", 'Write it as {"field": "text"}.', field=field) from error
+    if not isinstance(body, dict) or not all(isinstance(value, str) for value in body.values()):
+        raise Invalid(f"{field} is no JSON object of texts.", 'Write it as {"field": "text"}.', field=field)
+    return body
+
+
+def _blocks() -> Iterator[bytes]:
+    try:
+        while block := request.stream.read(_BLOCK):
+            yield block
+    except (ClientDisconnected, OSError) as error:
+        raise Invalid("The file did not arrive whole.", "Send it again.", code="broke-off") from error
+
+
+@api.post(
+    "/imports",
+    summary="Send a file for import; a preview is made of it",
+    responses={201: ImportShown},
+    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+)
+@needs("keeper")
+def begin_import(query: ImportQuery) -> tuple[dict[str, Any], int]:
+    request.max_content_length = intake.LARGEST
+    mapping = _object(query.mapping, "mapping")
+    choices = intake.Choices(mapping or None, _object(query.fixed, "fixed"), query.date_order)
+    begun = intake.receive(
+        the_house(), actor(), kind=query.kind, name=query.name, source=query.source or query.name, part=query.part,
+        choices=choices, blocks=_blocks(),
+    )  # fmt: skip
+    return begun, 201
+
+
+@api.get("/imports", summary="Imports, the newest first", responses={200: ImportPage})
+@needs("keeper")
+def list_imports(query: ListQuery) -> dict[str, Any]:
+    page = intake.listed(the_house(), limit=query.limit, cursor=query.cursor)
+    return {"items": page.items, "next": page.next}
+
+
+@api.get("/imports/<ident>", summary="Get an import", responses={200: ImportShown})
+@needs("keeper")
+def get_import(path: ImportPath) -> dict[str, Any]:
+    return intake.get(the_house(), path.ident)
+
+
+@api.put("/imports/<ident>/columns", summary="Choose columns; the preview is made again", responses={200: ImportShown})
+@needs("keeper")
+def choose_columns(path: ImportPath, body: ColumnChoice) -> dict[str, Any]:
+    return intake.choose(the_house(), actor(), path.ident, intake.Choices(body.mapping, body.fixed, body.date_order))
+
+
+@api.get("/imports/<ident>/rows", summary="What each row would do", responses={200: ImportRows})
+@needs("keeper")
+def import_rows(path: ImportPath, query: RowsQuery) -> dict[str, Any]:
+    return intake.rows_of(the_house(), path.ident, query.outcome, above=query.above, limit=query.limit)
+
+
+@api.get(
+    "/imports/<ident>/rejected",
+    summary="The rejected rows as a CSV file to mend",
+    responses={200: {"content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+@needs("keeper")
+def rejected_rows(path: ImportPath) -> Response:
+    return _file(*intake.rejected_file(the_house(), path.ident))
+
+
+@api.post("/imports/<ident>/apply", summary="Apply an import, whole", responses={200: ImportShown})
+@needs("keeper")
+def apply_import(path: ImportPath) -> dict[str, Any]:
+    return intake.start_apply(the_house(), actor(), path.ident)
+
+
+@api.post("/imports/<ident>/undo", summary="Undo the last applied import", responses={200: ImportShown})
+@needs("keeper")
+def undo_import(path: ImportPath) -> dict[str, Any]:
+    return intake.start_undo(the_house(), actor(), path.ident)
+
+
+@api.delete("/imports/<ident>", summary="Forget a file that was not applied", responses={200: ImportShown})
+@needs("keeper")
+def drop_import(path: ImportPath) -> dict[str, Any]:
+    return intake.drop(the_house(), actor(), path.ident)
+
+
+@api.get(
+    "/export/<what>",
+    summary="The register as a file: CSV, XLSX or JSON Lines",
+    responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+@needs(ANY_ROLE)
+def export_register(path: ExportPath, query: ExportQuery) -> Response:
+    return _file(*export.export(the_house(), actor(), path.what, query.form))
+
+
+def _file(name: str, blocks: Iterator[bytes]) -> Response:
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+    return Response(blocks, mimetype="application/octet-stream", headers=headers)
