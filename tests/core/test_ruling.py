@@ -260,7 +260,7 @@ def test_an_unlisted_serial_is_cured_by_having_it_listed() -> None:
               serials=("LK40-0002",), contract="1", ends_on=TODAY - timedelta(1))]  # fmt: skip
     ruling = rule(question(), KIOSK, others)
     assert [(cure.act, cure.target) for cure in ruling.cures] == [("list_serial", "LK40-0926")]
-    assert "Contract 88-4107 covers other Lending kiosks" in ruling.cures[0].sentence
+    assert "Contract 88-4107 covers others of this model" in ruling.cures[0].sentence
 
 
 def test_an_unregistered_product_is_cured_by_registering_it() -> None:

@@ -38,7 +38,7 @@ def vendor(marit: SealPacket) -> str:
 def test_the_demo_world_is_there(marit: SealPacket) -> None:
     assert {v.key for v in marit.vendors.list()} >= {"tarnfell", "ovenbird", "lumenlathe", "pellwick", "saddlewick"}
     assert len(list(marit.sites.list())) >= 15
-    assert len(list(marit.assets.list(vendor="lumenlathe"))) == 17
+    assert len(list(marit.assets.list(vendor="lumenlathe"))) == 19
 
 
 def test_every_kind_of_record_can_be_added_read_listed_and_changed(marit: SealPacket, vendor: str) -> None:

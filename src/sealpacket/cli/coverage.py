@@ -19,7 +19,7 @@ _WIDTH = 60
 
 def show_ruling(ruling: Ruling) -> None:
     """Route, reasons, who was passed over and why, and what would cure it."""
-    head = ruling.route if ruling.holds else f"{ruling.route}, but not as things stand"
+    head = ruling.route if ruling.holds or ruling.route == "none" else f"{ruling.route}, but not as things stand"
     what = f"contract {ruling.contract}, {ruling.level}, {ruling.hours}" if ruling.contract else ""
     show.heading(f"Ruling: {head}", what)
     for reason in ruling.reasons:
@@ -95,9 +95,9 @@ def _show_many(rows: Iterable[Covered], json: bool) -> None:
     def cells() -> Iterator[tuple[object, ...]]:
         for row in rows:
             routes[row.route] += 1
-            yield row.serial, row.product_name, row.site or "", row.route, row.contract or "", row.ends_on, row.reason
+            yield row.serial, row.product_name, row.site or "", row.route, row.contract or "", row.ends_on
 
-    show.table(("Serial", "Model", "Site", "Route", "Contract", "Until", "Why"), cells(), nothing="No asset.")
+    show.table(("Serial", "Model", "Site", "Route", "Contract", "Until"), cells(), nothing="No asset.")
     counts = ", ".join(f"{count} by {name}" if name != "none" else f"{count} not covered" for name, count in
                        routes.most_common())  # fmt: skip
     if counts:

@@ -163,8 +163,9 @@ def _tell(house: SealPacket, found: ImportShown, json: bool) -> None:
     if found.words:
         show.line(found.words, "yellow")
     show.line(f"  {counts.new} new, {counts.changed} changed, {counts.unchanged} unchanged, {counts.rejected} rejected")
-    filled = ", ".join(f"{name} from “{heading}”" for name, heading in found.mapping.items())
-    show.line(f"  {filled}", "dim")
+    filled = [f"{name} from “{heading}”" for name, heading in found.mapping.items() if name != heading]
+    if filled:
+        show.line(f"  {', '.join(filled)}", "dim")
     left = [heading for heading in found.headings if heading and heading not in found.mapping.values()]
     if left:
         show.line(f"  Columns not used: {', '.join(left)}", "dim")

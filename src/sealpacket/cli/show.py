@@ -36,14 +36,16 @@ def as_json(value: BaseModel | Sequence[BaseModel] | dict[str, Any]) -> None:
 def table(columns: Sequence[str], rows: Iterable[Sequence[Any]], *, nothing: str) -> None:
     """Print rows under their columns, or the words for there being none."""
     shown = Table(box=None, pad_edge=False, header_style="bold", padding=(0, 2, 0, 0))
-    for column in columns:
+    cells = [["" if cell is None else str(cell) for cell in row] for row in rows]
+    for place, column in enumerate(columns):
         right = column.startswith(">")
-        shown.add_column(column.lstrip(">"), justify="right" if right else "left", overflow="fold")
-    count = 0
-    for row in rows:
-        shown.add_row(*("" if cell is None else escape(str(cell)) for cell in row))
-        count += 1
-    out.print(shown if count else nothing)
+        whole = all(" " not in row[place] or right for row in cells)
+        shown.add_column(
+            column.lstrip(">"), justify="right" if right else "left", overflow="fold", no_wrap=whole or None
+        )
+    for row in cells:
+        shown.add_row(*map(escape, row))
+    out.print(shown if cells else nothing)
 
 
 def heading(text: str, beside: str = "") -> None:

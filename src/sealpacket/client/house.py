@@ -91,6 +91,34 @@ class SealPacket:
         parameters = _given(asset=asset, need=need, since=since, until=until)
         return self._wire.call(models.Timeline, "GET", "/coverage/timeline", params=parameters)
 
+    def ahead(self, *, vendor: str = "", site: str = "", days: int = 90) -> models.Ahead:
+        """What ends, lapses, overlaps or is not covered."""
+        return self._wire.call(models.Ahead, "GET", "/ahead", params={"vendor": vendor, "site": site, "days": days})
+
+    def aligned(self, *, vendor: str = "", contracts: Sequence[str] = (), on: date | None = None) -> models.Aligned:
+        """What it costs to let contracts end on one day."""
+        query = _given(vendor=vendor, contracts=list(contracts), on=on)
+        return self._wire.call(models.Aligned, "GET", "/ahead/aligned", params=query)
+
+    def digest(self) -> models.DigestShown:
+        """How you are told of the time ahead."""
+        return self._wire.call(models.DigestShown, "GET", "/digest")
+
+    def choose_digest(
+        self, every: str, *, sites: Sequence[str] = (), vendors: Sequence[str] = ()
+    ) -> models.DigestShown:
+        """Choose how often (never, daily, weekly, monthly) and of what you are told by mail."""
+        body = {"every": every, "sites": list(sites), "vendors": list(vendors)}
+        return self._wire.call(models.DigestShown, "PUT", "/digest", json=body)
+
+    def new_calendar(self) -> str:
+        """A new private calendar address; an older one ends."""
+        return self._wire.call(models.CalendarAddress, "POST", "/digest/calendar").address
+
+    def end_calendar(self) -> models.DigestShown:
+        """End the private calendar address."""
+        return self._wire.call(models.DigestShown, "DELETE", "/digest/calendar")
+
     def export(self, what: str, form: str, target: Path) -> Path:
         """Save a kind of record in the plural, or everything, as csv, xlsx or jsonl (everything as csv: a zip)."""
         return self._wire.save(f"/export/{part(what)}", target, {"form": form})

@@ -8,6 +8,20 @@ from typing import Annotated, Any, Literal
 from pydantic import AwareDatetime, BaseModel, Field
 
 
+class AheadCounts(BaseModel):
+    """
+    How many there are of each.
+    """
+
+    ending: int
+    lapsed: int
+    uncovered: int
+    gaps: int
+    twice: int
+    retired: int
+    costs: int
+
+
 class Answer(BaseModel):
     """
     The state of one question. `source` is None where a person typed the value.
@@ -45,6 +59,14 @@ class BarShown(BaseModel):
     level: str
     starts_on: date
     ends_on: date
+
+
+class CalendarAddress(BaseModel):
+    """
+    A private address, shown this once. Whoever has it can read the calendar.
+    """
+
+    address: str
 
 
 class Carrier(BaseModel):
@@ -93,6 +115,23 @@ class ChoiceShown(BaseModel):
     words: str
     duties: list[str]
     above: list[str]
+
+
+class CostAhead(BaseModel):
+    """
+    What it costs for each thing that it covers today.
+    """
+
+    contract: str
+    contract_id: str
+    title: str
+    vendor: str
+    vendor_name: str
+    ends_on: date
+    cost_minor: int | None
+    currency: str | None
+    assets: int
+    each_minor: int | None
 
 
 class CoverSpan(BaseModel):
@@ -209,6 +248,20 @@ class Difference(BaseModel):
     new: Any
 
 
+class DigestShown(BaseModel):
+    """
+    How you are told. `calendar`: a private address exists.
+    """
+
+    every: Literal['never', 'daily', 'weekly', 'monthly']
+    sites: Annotated[list[str] | None, Field(max_length=500)] = []
+    vendors: Annotated[list[str] | None, Field(max_length=500)] = []
+    calendar: bool
+    mail: str | None
+    mail_configured: bool
+    sent_on: date | None
+
+
 class Done(BaseModel):
     """
     Nothing more to say.
@@ -231,6 +284,25 @@ class Ending(BaseModel):
     assets: int
 
 
+class EndingAhead(BaseModel):
+    """
+    It ends in so many days, and covers so many things; the last day for notice, if it is still to come.
+    """
+
+    contract: str
+    contract_id: str
+    title: str
+    vendor: str
+    vendor_name: str
+    ends_on: date
+    cost_minor: int | None
+    currency: str | None
+    days: int
+    assets: int
+    notice_on: date | None
+    notice_missed: bool
+
+
 class ExhibitShown(BaseModel):
     """
     One exhibit. Sizes in bytes; `done` is how much is redacted; `counts` are findings by kind.
@@ -250,6 +322,23 @@ class ExhibitShown(BaseModel):
     counts: dict[str, int]
     kept: dict[str, int]
     created_at: AwareDatetime
+
+
+class Extended(BaseModel):
+    """
+    So many days more, at so much (minor units), pro rata of its present term.
+    """
+
+    contract: str
+    contract_id: str
+    title: str
+    vendor: str
+    vendor_name: str
+    ends_on: date
+    cost_minor: int | None
+    currency: str | None
+    days: int
+    extension_minor: int | None
 
 
 class FieldChange(BaseModel):
@@ -275,6 +364,24 @@ class Fillable(BaseModel):
     choices: list[str]
 
 
+class GapAhead(BaseModel):
+    """
+    Nothing will cover it on these days, both included.
+    """
+
+    serial: str
+    asset_id: str
+    name: str
+    product: str
+    vendor: str
+    vendor_name: str
+    site: str | None
+    site_name: str | None
+    starts_on: date
+    ends_on: date
+    days: int
+
+
 class Health(BaseModel):
     """
     The service answers, and so does its database.
@@ -282,6 +389,22 @@ class Health(BaseModel):
 
     version: str
     database: bool
+
+
+class LapsedLately(BaseModel):
+    """
+    It ended so many days ago.
+    """
+
+    contract: str
+    contract_id: str
+    title: str
+    vendor: str
+    vendor_name: str
+    ends_on: date
+    cost_minor: int | None
+    currency: str | None
+    days: int
 
 
 class Letter(BaseModel):
@@ -416,6 +539,39 @@ class PacketPage(BaseModel):
 
     items: list[PacketBrief]
     next: str | None = None
+
+
+class PaidForNothing(BaseModel):
+    """
+    It is retired, and still listed.
+    """
+
+    serial: str
+    asset_id: str
+    name: str
+    product: str
+    vendor: str
+    vendor_name: str
+    site: str | None
+    site_name: str | None
+    contracts: list[str]
+    entitlement: str
+
+
+class PaidTwice(BaseModel):
+    """
+    Several contracts cover it.
+    """
+
+    serial: str
+    asset_id: str
+    name: str
+    product: str
+    vendor: str
+    vendor_name: str
+    site: str | None
+    site_name: str | None
+    contracts: list[str]
 
 
 class PassedOver(BaseModel):
@@ -696,6 +852,31 @@ class Token(BaseModel):
     roles: list[str]
 
 
+class Total(BaseModel):
+    """
+    A sum in one currency.
+    """
+
+    currency: str
+    minor: int
+
+
+class Uncovered(BaseModel):
+    """
+    Nothing covers it today.
+    """
+
+    serial: str
+    asset_id: str
+    name: str
+    product: str
+    vendor: str
+    vendor_name: str
+    site: str | None
+    site_name: str | None
+    reason: str
+
+
 class VendorShown(BaseModel):
     """
     A vendor as kept.
@@ -720,6 +901,36 @@ class VersionShown(BaseModel):
     by: str
     act: str
     changes: list[Difference]
+
+
+class Ahead(BaseModel):
+    """
+    The time ahead. Not `fresh`: the register has changed since, and a new one is being worked out.
+    """
+
+    day: date
+    as_of: AwareDatetime | None
+    fresh: bool
+    counts: AheadCounts
+    ending: list[EndingAhead]
+    lapsed: list[LapsedLately]
+    uncovered: list[Uncovered]
+    gaps: list[GapAhead]
+    twice: list[PaidTwice]
+    retired: list[PaidForNothing]
+    costs: list[CostAhead]
+
+
+class Aligned(BaseModel):
+    """
+    What one end in common would cost; `later` end later, of `unknown` the cost is not known.
+    """
+
+    on: date
+    items: list[Extended]
+    later: list[str]
+    totals: list[Total]
+    unknown: list[str]
 
 
 class AssetShown(BaseModel):

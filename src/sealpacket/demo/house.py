@@ -42,6 +42,7 @@ class RunningHouse:
         self.cluster = Cluster.at(self.folder / "postgres", durable=durable)
         self.port = port
         self.standin_ports: dict[str, int] = {}
+        self.mail_port = 0
         self.notes: list[str] = []
         self._extra = settings or {}
         self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
@@ -51,6 +52,11 @@ class RunningHouse:
     def address(self) -> str:
         """Where the service is."""
         return f"http://127.0.0.1:{self.port}"
+
+    @property
+    def mail_folder(self) -> Path:
+        """Where the mail stand-in keeps what it is given."""
+        return self.folder / "standins" / "mail"
 
     @property
     def sign_ins(self) -> dict[str, str]:
@@ -87,6 +93,11 @@ class RunningHouse:
         for name in STANDINS:
             self.standin_ports[name] = free_port()
             self._start_standin(name)
+        self.mail_port = free_port()
+        self._start(
+            "stand-in mail", "-m", "sealpacket.standins.mail", "--port", str(self.mail_port),
+            "--folder", str(self.mail_folder),
+        )  # fmt: skip
         self._service("migrate")
         self._choose_passwords()
         self._start("worker", "-m", "sealpacket.service", "work")
@@ -144,6 +155,8 @@ class RunningHouse:
             "BLOBS": (self.folder / "blobs").as_uri(),
             "DESKS": json.dumps(desks),
             "ADDRESS": self.address,
+            "MAIL": f"smtp://127.0.0.1:{self.mail_port}",
+            "MAIL_FROM": "seal.packet@quillmere.example",
             **({"CONSOLE": str(self.console)} if self.console else {}),
             **self._extra,
         }

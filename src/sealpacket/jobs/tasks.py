@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import procrastinate
 
+from sealpacket.services import ahead, digests
 from sealpacket.services.house import House
 from sealpacket.services.packets import exhibits, following, lodging, redaction
 from sealpacket.services.register import intake
@@ -35,6 +36,15 @@ def add_tasks(app: procrastinate.App, house: House) -> None:
     @app.task(name=intake.UNDO, queue="register")
     def undo_import(intake_id: str, by: str) -> None:
         intake.undo(house, intake_id, by)
+
+    @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT)
+    def work_out_ahead() -> None:
+        ahead.work_out(house)
+
+    @app.periodic(cron="*/15 * * * *")
+    @app.task(name=digests.SEND, queue="upkeep", queueing_lock=digests.SEND)
+    def send_digests(timestamp: int) -> None:
+        digests.send_due(house)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="follow_all", queue="send", queueing_lock="follow_all")

@@ -10,7 +10,7 @@ from typing import Any, cast
 from sqlalchemy import Row, and_, or_, select
 from sqlalchemy.orm import Session
 
-from sealpacket.core.coverage import Carrier, Need, Question, Route, Ruling, Shelf, Thing
+from sealpacket.core.coverage import Candidate, Carrier, Need, Question, Route, Ruling, Shelf, Thing, rule
 from sealpacket.core.errors import NotFound
 from sealpacket.services.coverage import shelf_of
 from sealpacket.services.house import House
@@ -46,6 +46,7 @@ class Surveyed:
     vendor_name: str
     site_name: str | None
     ruling: Ruling
+    candidates: tuple[Candidate, ...]
 
     @property
     def route(self) -> Route:
@@ -79,10 +80,11 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
             thing = _thing(vendor.key, row, day, carriers)
             if not which.takes(thing.status):
                 continue
-            ruling = shelf.rule(question, thing)
+            candidates = shelf.for_thing(thing, day, need)
+            ruling = rule(question, thing, candidates)
             if which.route and ruling.route != which.route:
                 continue
-            yield Surveyed(row.id, thing, row.name, vendor.name, row.site_name, ruling)
+            yield Surveyed(row.id, thing, row.name, vendor.name, row.site_name, ruling, candidates)
         session.info.pop(("shelf", vendor.id), None)
 
 

@@ -18,6 +18,7 @@ from sealpacket.services.house import House
 from sealpacket.services.queue import Enqueuer, queue_app
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
+from sealpacket.web.api.ahead import add_calendar
 from sealpacket.web.guard import ANYONE, add_guard, needs, required_roles
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
 
@@ -62,6 +63,7 @@ def make_app(house: House) -> OpenAPI:
     add_handlers(app)
     add_guard(app)
     add_api(app)
+    add_calendar(app)
     _add_console(app, house.settings.console)
 
     @app.get("/openapi.json", doc_ui=False)

@@ -109,7 +109,7 @@ def add_handlers(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def _unforeseen(error: Exception) -> Response:
-        log.exception("unforeseen error", path=request.path, error=type(error).__name__)
+        log.exception("unforeseen error", route=str(request.url_rule), error=type(error).__name__)
         return problem(
             500, "unforeseen", "Something broke in the service", "The service met an error that it did not foresee.",
             "Nothing half-done was kept. Try again; if it comes back, look into the service's log.",

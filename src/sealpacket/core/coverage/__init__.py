@@ -1,5 +1,6 @@
 """Cover: from candidates to a ruling with its reasons, for one day or over time."""
 
+from sealpacket.core.coverage.ahead import Extension, Term, align, gaps, serving_days
 from sealpacket.core.coverage.model import (
     Basis,
     Candidate,
@@ -20,22 +21,7 @@ from sealpacket.core.coverage.shelf import Shelf
 from sealpacket.core.coverage.timeline import CoverSpan, timeline
 
 __all__ = [
-    "Basis",
-    "Candidate",
-    "Carrier",
-    "CoverSpan",
-    "Cure",
-    "Listing",
-    "Login",
-    "Need",
-    "PassedOver",
-    "Question",
-    "Reach",
-    "Route",
-    "Ruling",
-    "Shelf",
-    "Thing",
-    "replay",
-    "rule",
+    "Basis", "Candidate", "Carrier", "CoverSpan", "Cure", "Extension", "Listing", "Login", "Need", "PassedOver",
+    "Question", "Reach", "Route", "Ruling", "Shelf", "Term", "Thing", "align", "gaps", "replay", "rule", "serving_days",
     "timeline",
 ]  # fmt: skip

@@ -406,7 +406,7 @@ def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: 
     ]
     if near is not None and thing.serial:
         sentence = (
-            f"Contract {near.contract} covers other {thing.product_name}s: if {thing.serial} was bought with cover, "
+            f"Contract {near.contract} covers others of this model: if {thing.serial} was bought with cover, "
             "have the vendor list it there, and note it here."
         )
         cures.append(Cure(code="list_serial", sentence=sentence, act="list_serial", target=thing.serial))

@@ -20,6 +20,7 @@ from sqlalchemy import delete, func, insert, select, text, update
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Trouble
+from sealpacket.core.money import to_minor
 from sealpacket.core.tables import (
     CellFault,
     DateOrder,
@@ -46,8 +47,6 @@ LARGEST = 300_000_000
 _CHUNK = 1000
 _LOOK = 200
 _Faults = list[dict[str, str]]
-_CURRENCY_DIGITS = {"JPY": 0, "KRW": 0, "CLP": 0, "ISK": 0, "VND": 0, "BHD": 3, "KWD": 3, "OMR": 3, "TND": 3}
-"""Digits of the minor unit where they are not 2 (ISO 4217)."""
 
 
 @dataclass(frozen=True)
@@ -231,8 +230,7 @@ class _Judge:
         for field_, value in self._fixed:
             self._take(given, faults, field_, value, "")
         if "cost" in given:
-            digits = _CURRENCY_DIGITS.get(str(given.get("currency", "")), 2)
-            given["cost_minor"] = round(given.pop("cost") * 10**digits)
+            given["cost_minor"] = to_minor(given.pop("cost"), str(given.get("currency", "")))
         return given, faults
 
     def _take(self, given: dict[str, Any], faults: _Faults, field_: Field, cell: Any, heading: str) -> None:

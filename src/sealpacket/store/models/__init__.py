@@ -1,5 +1,6 @@
 """All tables, by what they are about."""
 
+from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
 from sealpacket.store.models.desks import Desk, DeskSheet
 from sealpacket.store.models.history import RecordVersion
@@ -32,6 +33,7 @@ __all__ = [
     "CustodyEntry",
     "Desk",
     "DeskSheet",
+    "Digest",
     "Entitlement",
     "EntitlementAsset",
     "Exhibit",
@@ -40,6 +42,7 @@ __all__ = [
     "IntakeSource",
     "LoginTie",
     "Message",
+    "Outlook",
     "Packet",
     "Person",
     "Product",

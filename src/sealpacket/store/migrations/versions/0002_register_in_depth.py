@@ -22,6 +22,7 @@ def upgrade() -> None:
     op.add_column("packet", sa.Column("ruling_basis", JSON, nullable=True))
     _history()
     _imports()
+    _looking_ahead()
 
 
 def _products_and_assets() -> None:
@@ -160,4 +161,28 @@ def _imports() -> None:
         sa.Column("fixed", JSON, nullable=False),
         sa.Column("date_order", sa.Text(), nullable=True),
         sa.PrimaryKeyConstraint("kind", "name", name=op.f("pk_intake_source")),
+    )
+
+
+def _looking_ahead() -> None:
+    op.create_table(
+        "outlook",
+        sa.Column("day", sa.Date(), nullable=False),
+        sa.Column("mark", sa.Integer(), nullable=False),
+        sa.Column("at", sa.DateTime(timezone=True), nullable=False),
+        sa.Column("body", JSON, nullable=False),
+        sa.PrimaryKeyConstraint("day", name=op.f("pk_outlook")),
+    )
+    op.create_table(
+        "digest",
+        sa.Column("account_id", sa.Text(), nullable=False),
+        sa.Column("every", sa.Text(), nullable=False),
+        sa.Column("sites", TEXTS, nullable=False),
+        sa.Column("vendors", TEXTS, nullable=False),
+        sa.Column("calendar_hash", sa.Text(), nullable=True),
+        sa.Column("sent_on", sa.Date(), nullable=True),
+        sa.CheckConstraint("every IN ('never','daily','weekly','monthly')", name=op.f("ck_digest_every")),
+        sa.ForeignKeyConstraint(["account_id"], ["account.id"], name=op.f("fk_digest_account_id")),
+        sa.PrimaryKeyConstraint("account_id", name=op.f("pk_digest")),
+        sa.UniqueConstraint("calendar_hash", name=op.f("uq_digest_calendar_hash")),
     )

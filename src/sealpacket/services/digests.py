@@ -1,0 +1,235 @@
+"""How each person is told of the time ahead: a calendar with a private address, and a mail now and then."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
+
+import structlog
+from icalendar import Alarm, Calendar, Event
+from sqlalchemy import or_, select
+from sqlalchemy.orm import Session
+
+from sealpacket.channels import mail
+from sealpacket.core.errors import Invalid, NotFound, Trouble
+from sealpacket.services.ahead import ahead
+from sealpacket.services.house import Actor, House
+from sealpacket.services.register.referred import Referred
+from sealpacket.store.models import Account, Contract, Digest, Entitlement, Vendor
+
+SEND = "send_digests"
+log = structlog.get_logger()
+
+
+def settings(house: House, actor: Actor) -> dict[str, Any]:
+    """How the person who asks is told."""
+    with house.database.transaction() as session:
+        return _show(house, session.get(Digest, actor.account_id), session.get(Account, actor.account_id))
+
+
+def change(house: House, actor: Actor, *, every: str, sites: list[str], vendors: list[str]) -> dict[str, Any]:
+    """Change how often and of what the person is told. Raises Invalid for an unknown site or vendor."""
+    with house.act(actor, "digest changed", f"account {actor.name}", every=every) as act:
+        refs = Referred(act.session)
+        for key in sites:
+            refs.site(key, "sites")
+        for key in vendors:
+            refs.vendor(key, "vendors")
+        account = act.session.get(Account, actor.account_id)
+        if every != "never" and (account is None or account.person is None):
+            raise Invalid("Your account belongs to no person, so it has no mail address.", "Have one named for it.",
+                          field="every")  # fmt: skip
+        digest = _own(act.session, actor)
+        digest.every, digest.sites, digest.vendors = every, sites, vendors
+        act.session.flush()
+        return _show(house, digest, account)
+
+
+def new_calendar(house: House, actor: Actor) -> dict[str, Any]:
+    """A new private address for the person's calendar, shown this once; an older one ends."""
+    token = secrets.token_urlsafe(32)
+    with house.act(actor, "calendar address made", f"account {actor.name}") as act:
+        _own(act.session, actor).calendar_hash = _hash(token)
+    return {"address": f"{house.settings.address.rstrip('/')}/calendar/{token}.ics"}
+
+
+def end_calendar(house: House, actor: Actor) -> dict[str, Any]:
+    """End the private address."""
+    with house.act(actor, "calendar address ended", f"account {actor.name}") as act:
+        digest = _own(act.session, actor)
+        digest.calendar_hash = None
+        act.session.flush()
+        return _show(house, digest, act.session.get(Account, actor.account_id))
+
+
+def _own(session: Session, actor: Actor) -> Digest:
+    digest = session.get(Digest, actor.account_id)
+    if digest is None:
+        digest = Digest(account_id=actor.account_id, every="never", sites=[], vendors=[])
+        session.add(digest)
+    return digest
+
+
+def _show(house: House, digest: Digest | None, account: Account | None) -> dict[str, Any]:
+    person = account.person if account else None
+    return {
+        "every": digest.every if digest else "never", "sites": digest.sites if digest else [],
+        "vendors": digest.vendors if digest else [], "calendar": bool(digest and digest.calendar_hash),
+        "mail": person.mail if person else None, "mail_configured": bool(house.settings.mail),
+        "sent_on": digest.sent_on if digest else None,
+    }  # fmt: skip
+
+
+def _hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def calendar(house: House, token: str) -> bytes:
+    """The calendar behind a private address: ends, notices and lapses, as iCalendar (RFC 5545). Raises NotFound."""
+    with house.database.transaction() as session:
+        digest = session.scalars(select(Digest).where(Digest.calendar_hash == _hash(token))).one_or_none()
+        account = session.get(Account, digest.account_id) if digest else None
+        if digest is None or account is None or not account.active:
+            raise NotFound("There is no such calendar.", "Make a new address under Looking ahead.")
+        today = datetime.now(UTC).date()
+        feed = Calendar()
+        feed.add("prodid", "-//Seal Packet//Looking ahead//EN")
+        feed.add("version", "2.0")
+        feed.add("x-wr-calname", "Support that ends")
+        feed.add("refresh-interval", timedelta(hours=12), parameters={"VALUE": "DURATION"})
+        for contract in session.scalars(_contracts(digest, today)):
+            for event in _events(house, contract):
+                feed.add_component(event)
+        for row in session.scalars(_apart(digest, today)):
+            what = f"{row.contract.vendor.name}: {row.reference} ({row.level}) ends"
+            feed.add_component(_event(f"entitlement-{row.id}", row.ends_on, what, f"Contract {row.contract.number}."))
+        return bytes(feed.to_ical())
+
+
+def _contracts(digest: Digest, today: date) -> Any:
+    query = select(Contract).join(Contract.vendor).where(Contract.ends_on >= today - timedelta(days=90))
+    return query.where(Vendor.key.in_(digest.vendors)) if digest.vendors else query.order_by(Contract.ends_on)
+
+
+def _apart(digest: Digest, today: date) -> Any:
+    """Entitlements that end on another day than their contract."""
+    query = (
+        select(Entitlement)
+        .join(Entitlement.contract)
+        .join(Contract.vendor)
+        .where(
+            Entitlement.ends_on >= today, Entitlement.replaced_on.is_(None),
+            or_(Entitlement.co_term.is_(False), Entitlement.ends_on != Contract.ends_on),
+            Entitlement.ends_on < Contract.ends_on,
+        )
+    )  # fmt: skip
+    return query.where(Vendor.key.in_(digest.vendors)) if digest.vendors else query
+
+
+def _events(house: House, row: Contract) -> list[Event]:
+    name = f"{row.vendor.name}: contract {row.number}{f' ({row.title})' if row.title else ''}"
+    where = f"{house.settings.address.rstrip('/')}/contracts/{row.id}"
+    events = [
+        _event(f"end-{row.id}-{row.ends_on}", row.ends_on, f"{name} ends", f"Last day of cover. {where}", ahead=14)
+    ]
+    if row.notice_on:
+        events.append(
+            _event(f"notice-{row.id}-{row.notice_on}", row.notice_on, f"{name}: last day for notice",
+                   f"It ends on {row.ends_on}. {where}", ahead=14)
+        )  # fmt: skip
+    if row.grace_days:
+        last = row.ends_on + timedelta(days=row.grace_days)
+        events.append(_event(f"lapse-{row.id}-{last}", last, f"{name} lapses", f"Its days of grace are over. {where}"))
+    return events
+
+
+def _event(uid: str, day: date, summary: str, description: str, *, ahead: int = 0) -> Event:
+    event = Event()
+    event.add("uid", f"{uid}@sealpacket")
+    event.add("dtstamp", datetime.now(UTC).replace(hour=0, minute=0, second=0, microsecond=0))
+    event.add("dtstart", day)
+    event.add("dtend", day + timedelta(days=1))
+    event.add("summary", summary)
+    event.add("description", description)
+    event.add("transp", "TRANSPARENT")
+    if ahead:
+        alarm = Alarm()
+        alarm.add("action", "DISPLAY")
+        alarm.add("description", summary)
+        alarm.add("trigger", timedelta(days=-ahead))
+        event.add_component(alarm)
+    return event
+
+
+def is_due(every: str, sent_on: date | None, today: date) -> bool:
+    """Whether a digest is to be sent today: each day, on Mondays, or on the first of the month; never twice a day.
+
+    One that was missed is sent on the next day on which the worker runs.
+    """
+    if every == "never" or sent_on == today:
+        return False
+    begun = {"daily": today, "weekly": today - timedelta(days=today.weekday()), "monthly": today.replace(day=1)}[every]
+    return sent_on is None or sent_on < begun
+
+
+def send_due(house: House) -> int:
+    """The job: send every digest that is due. One that the mail server does not take is tried again later."""
+    if not house.settings.mail:
+        return 0
+    today = datetime.now(UTC).date()
+    with house.database.transaction() as session:
+        rows = session.execute(select(Digest, Account).join(Account).where(Account.active)).all()
+        due = [(d, a.name, a.person) for d, a in rows if a.person and is_due(d.every, d.sent_on, today)]
+        people = [(digest.account_id, name, person.mail, digest.vendors, digest.sites) for digest, name, person in due]
+    sent = 0
+    for account, name, to, vendors, sites in people:
+        text = render(house, vendors, sites)
+        try:
+            if text:
+                mail.send(
+                    house.settings.mail,
+                    house.settings.mail_from,
+                    to,
+                    "Support that ends, and what is not covered",
+                    text,
+                )
+        except Trouble as trouble:
+            log.warning("digest not sent", account=name, reason=trouble.code)
+            continue
+        with house.act(Actor("worker", frozenset()), "digest sent", f"account {name}", empty=not text) as act:
+            digest = act.session.get(Digest, account)
+            if digest:
+                digest.sent_on = today
+        sent += bool(text)
+    return sent
+
+
+def render(house: House, vendors: list[str], sites: list[str]) -> str:
+    """The text of a digest; empty if there is nothing to tell."""
+    found = ahead(house)
+
+    def mine(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        kept = [row for row in rows if not vendors or row["vendor"] in vendors]
+        return [row for row in kept if not sites or row.get("site", sites[0]) in sites]
+
+    parts: list[str] = []
+    for title, name, line in (
+        ("Ends within 90 days", "ending", _say_ending),
+        ("Has lapsed", "lapsed", "{vendor_name} {contract}, {days} days ago".format_map),
+        ("Will have a gap", "gaps", "{serial} {product}: {starts_on} to {ends_on}".format_map),
+        ("Is not covered", "uncovered", "{serial} {product}: {reason}".format_map),
+    ):
+        rows = mine(found[name])
+        if rows:
+            more = f"\n  … and {len(rows) - 20} more" if len(rows) > 20 else ""
+            parts.append(f"{title}\n" + "\n".join(f"  {line(row)}" for row in rows[:20]) + more)
+    if not parts:
+        return ""
+    return "\n\n".join(parts) + f"\n\nAll of it: {house.settings.address.rstrip('/')}/ahead\n"
+
+
+def _say_ending(row: dict[str, Any]) -> str:
+    notice = f", notice by {row['notice_on']}" if row["notice_on"] else ""
+    return f"{row['vendor_name']} {row['contract']} on {row['ends_on']}, in {row['days']} days{notice}"

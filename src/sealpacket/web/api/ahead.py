@@ -1,0 +1,232 @@
+"""Looking ahead: what ends, what is not covered, what is paid twice; calendars and digests."""
+
+from datetime import date, datetime
+from typing import Any, Literal
+
+from flask import Response
+from flask_openapi3 import OpenAPI
+from pydantic import BaseModel, Field
+
+from sealpacket.services import ahead, digests
+from sealpacket.web.api.common import Strict, part
+from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
+
+api = part("ahead", "What ends, what is not covered, what is paid for twice or for nothing.")
+
+
+class AheadQuery(Strict):
+    """Of which vendor or site (keys); contracts that end within how many days."""
+
+    vendor: str = Field("", max_length=60)
+    site: str = Field("", max_length=60)
+    days: int = Field(90, ge=1, le=365)
+
+
+class ContractAhead(BaseModel):
+    """A contract, and what it costs in minor units."""
+
+    contract: str
+    contract_id: str
+    title: str
+    vendor: str
+    vendor_name: str
+    ends_on: date
+    cost_minor: int | None
+    currency: str | None
+
+
+class EndingAhead(ContractAhead):
+    """It ends in so many days, and covers so many things; the last day for notice, if it is still to come."""
+
+    days: int
+    assets: int
+    notice_on: date | None
+    notice_missed: bool
+
+
+class LapsedLately(ContractAhead):
+    """It ended so many days ago."""
+
+    days: int
+
+
+class CostAhead(ContractAhead):
+    """What it costs for each thing that it covers today."""
+
+    assets: int
+    each_minor: int | None
+
+
+class AssetAhead(BaseModel):
+    """An asset that something is to be done about."""
+
+    serial: str
+    asset_id: str
+    name: str
+    product: str
+    vendor: str
+    vendor_name: str
+    site: str | None
+    site_name: str | None
+
+
+class Uncovered(AssetAhead):
+    """Nothing covers it today."""
+
+    reason: str
+
+
+class GapAhead(AssetAhead):
+    """Nothing will cover it on these days, both included."""
+
+    starts_on: date
+    ends_on: date
+    days: int
+
+
+class PaidTwice(AssetAhead):
+    """Several contracts cover it."""
+
+    contracts: list[str]
+
+
+class PaidForNothing(AssetAhead):
+    """It is retired, and still listed."""
+
+    contracts: list[str]
+    entitlement: str
+
+
+class AheadCounts(BaseModel):
+    """How many there are of each."""
+
+    ending: int
+    lapsed: int
+    uncovered: int
+    gaps: int
+    twice: int
+    retired: int
+    costs: int
+
+
+class Ahead(BaseModel):
+    """The time ahead. Not `fresh`: the register has changed since, and a new one is being worked out."""
+
+    day: date
+    as_of: datetime | None
+    fresh: bool
+    counts: AheadCounts
+    ending: list[EndingAhead]
+    lapsed: list[LapsedLately]
+    uncovered: list[Uncovered]
+    gaps: list[GapAhead]
+    twice: list[PaidTwice]
+    retired: list[PaidForNothing]
+    costs: list[CostAhead]
+
+
+class AlignedQuery(Strict):
+    """Which contracts are to end on one day, and on which; the last end among them, if not given."""
+
+    vendor: str = Field("", max_length=60)
+    contracts: list[str] = Field([], max_length=200)
+    on: date | None = None
+
+
+class Extended(ContractAhead):
+    """So many days more, at so much (minor units), pro rata of its present term."""
+
+    days: int
+    extension_minor: int | None
+
+
+class Total(BaseModel):
+    """A sum in one currency."""
+
+    currency: str
+    minor: int
+
+
+class Aligned(BaseModel):
+    """What one end in common would cost; `later` end later, of `unknown` the cost is not known."""
+
+    on: date
+    items: list[Extended]
+    later: list[str]
+    totals: list[Total]
+    unknown: list[str]
+
+
+class DigestForm(Strict):
+    """How often, and of which sites and vendors (none named: all)."""
+
+    every: Literal["never", "daily", "weekly", "monthly"]
+    sites: list[str] = Field([], max_length=500)
+    vendors: list[str] = Field([], max_length=500)
+
+
+class DigestShown(DigestForm):
+    """How you are told. `calendar`: a private address exists."""
+
+    calendar: bool
+    mail: str | None
+    mail_configured: bool
+    sent_on: date | None
+
+
+class CalendarAddress(BaseModel):
+    """A private address, shown this once. Whoever has it can read the calendar."""
+
+    address: str
+
+
+@api.get("/ahead", summary="What ends, lapses, overlaps or is not covered", responses={200: Ahead})
+@needs(ANY_ROLE)
+def get_ahead(query: AheadQuery) -> dict[str, Any]:
+    return ahead.ahead(the_house(), vendor=query.vendor, site=query.site, days=query.days)
+
+
+@api.get("/ahead/aligned", summary="What it costs to let contracts end on one day", responses={200: Aligned})
+@needs(ANY_ROLE)
+def get_aligned(query: AlignedQuery) -> dict[str, Any]:
+    return ahead.aligned(the_house(), vendor=query.vendor, contracts=query.contracts, on=query.on)
+
+
+@api.get("/digest", summary="How you are told of the time ahead", responses={200: DigestShown})
+@needs(ANY_ROLE)
+def get_digest() -> dict[str, Any]:
+    return digests.settings(the_house(), actor())
+
+
+@api.put("/digest", summary="Choose how you are told", responses={200: DigestShown})
+@needs(ANY_ROLE)
+def put_digest(body: DigestForm) -> dict[str, Any]:
+    return digests.change(the_house(), actor(), every=body.every, sites=body.sites, vendors=body.vendors)
+
+
+@api.post("/digest/calendar", summary="A new private address for your calendar", responses={200: CalendarAddress})
+@needs(ANY_ROLE)
+def new_calendar() -> dict[str, Any]:
+    return digests.new_calendar(the_house(), actor())
+
+
+@api.delete("/digest/calendar", summary="End the private address", responses={200: DigestShown})
+@needs(ANY_ROLE)
+def end_calendar() -> dict[str, Any]:
+    return digests.end_calendar(the_house(), actor())
+
+
+class CalendarPath(BaseModel):
+    """The secret part of a private address."""
+
+    token: str = Field(max_length=100)
+
+
+def add_calendar(app: OpenAPI) -> None:
+    """The calendars themselves, for calendar programs: whoever has the address may read."""
+
+    @app.get("/calendar/<token>.ics", doc_ui=False)
+    @needs(ANYONE)
+    def calendar(path: CalendarPath) -> Response:
+        feed = digests.calendar(the_house(), path.token)
+        return Response(feed, content_type="text/calendar; charset=utf-8", headers={"Cache-Control": "private"})
