@@ -254,3 +254,30 @@ def test_only_keepers_import(teo: SealPacket, tmp_path: Path) -> None:
     path = tmp_path / "list.csv"
     path.write_text("serial\nA-1\n")
     assert caught(lambda: teo.imports.begin("asset", path)).code == "not-allowed"
+
+
+def test_many_records_are_changed_alike_after_a_preview(bench: Bench) -> None:
+    bench.apply("asset", "serial,product,site,status", "A-1,B-1,book-store,", "A-2,B-1,quay-street,", "A-3,B-1,,spare")
+    ids = [asset.id for asset in bench.house.assets.list(vendor=bench.vendor)]
+    found = bench.house.imports.bulk("asset", ids, site="quay-street", notes="moved in November")
+    assert (found.state, found.counts.changed, found.file_name) == ("ready", 3, "3 assets")
+    rows = bench.rows(found, "changed")
+    assert [[item.field for item in row.changes] for row in rows] == [["site", "notes"], ["notes"], ["site", "notes"]]
+    assert bench.asset("A-1").site == "book-store", "a preview changes nothing"
+    bench.house.imports.apply(found.id)
+    assert bench.house.imports.wait(found.id).state == "applied"
+    assert [bench.asset(f"A-{n}").site for n in (1, 2, 3)] == ["quay-street"] * 3
+    assert bench.undo(found.id).state == "undone"
+    assert [bench.asset(f"A-{n}").site for n in (1, 2, 3)] == ["book-store", "quay-street", None]
+
+
+def test_a_bulk_edit_takes_all_that_a_list_shows(bench: Bench) -> None:
+    bench.apply("asset", "serial,product,status", "A-1,B-1,spare", "A-2,B-1,", "A-3,B-1,spare")
+    found = bench.house.imports.bulk("asset", all_of={"vendor": bench.vendor, "status": "spare"}, status="retired")
+    assert found.counts.changed == 2
+    wrong = bench.house.imports.bulk("asset", all_of={"vendor": bench.vendor}, site="nowhere")
+    assert wrong.counts.rejected == 3
+    assert caught(lambda: bench.house.imports.columns(wrong.id, {})).code == "no-columns"
+    assert bench.house.imports.drop(wrong.id).state == "dropped"
+    assert caught(lambda: bench.house.imports.bulk("asset", ["none"], site="quay-street")).facts["field"] == "ids"
+    assert caught(lambda: bench.house.imports.bulk("asset", all_of={}, serial="X")).facts["field"] == "changes"

@@ -286,3 +286,38 @@ def test_cover_is_ruled_on_over_the_api(marit: SealPacket) -> None:
     assert refusal(lambda: marit.coverage("TN9-44120-A", login="nobody")).facts["field"] == "login"
     assert marit.coverage("SW3K-70455").route == "warranty"
     assert marit.coverage("OBS4-551200", "help").route == "none"
+
+
+def test_lists_are_sorted_and_narrowed_page_by_page(marit: SealPacket, vendor: str) -> None:
+    for number in range(7):
+        marit.assets.add(vendor=vendor, product="PN-1", serial=f"S-{number}", name=f"N-{9 - number}",
+                         site="book-store" if number % 2 else "quay-street", status="spare" if number < 4 else "in_use")  # fmt: skip
+
+    def serials(**narrow: str) -> list[str]:
+        return [asset.serial for asset in marit.assets.list(vendor=vendor, **narrow)]  # type: ignore[arg-type]
+
+    assert serials(sort="-serial") == [f"S-{n}" for n in range(6, -1, -1)]
+    assert serials(sort="name") == serials(sort="-serial")
+    assert serials(site="book-store") == ["S-1", "S-3", "S-5"]
+    assert serials(site="book-store", status="spare") == ["S-1", "S-3"]
+    seen: list[str] = []
+    cursor = ""
+    while True:
+        query = {"vendor": vendor, "sort": "-name", "limit": 3, "cursor": cursor}
+        page = marit._wire.send("GET", "/assets", params=query).json()
+        seen += [item["serial"] for item in page["items"]]
+        cursor = page["next"]
+        if not cursor:
+            break
+    assert seen == [f"S-{n}" for n in range(7)]
+    assert refusal(lambda: serials(sort="notes")).facts["field"] == "sort"
+    assert refusal(lambda: list(marit.sites.list(status="spare"))).facts["field"] == "status"
+
+
+def test_a_contract_is_shown_with_all_that_belongs_to_it(marit: SealPacket) -> None:
+    found = marit.contracts.whole("T-2210")
+    assert found.vendor_name == "Tarnfell Storage"
+    assert {item.reference for item in found.entitlements} == {"TSE-301877", "TSE-301878"}
+    assert {asset.serial for asset in found.assets} >= {"TN9-44120-A", "TN9-44121-B"}
+    assert [login.name for login in found.logins] == ["marit.oswin@quillmere.example"]
+    assert found.asset_count == len(found.assets)

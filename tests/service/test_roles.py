@@ -65,6 +65,7 @@ def test_only_the_front_door_is_open_to_anyone() -> None:
         ("GET", "/"),
         ("GET", "/<path:path>"),
         ("GET", "/openapi.json"),
+        ("GET", "/calendar/<token>.ics"),
         ("GET", "/api/v1/health"),
         ("POST", "/api/v1/sign-in"),
         ("POST", "/api/v1/tokens"),

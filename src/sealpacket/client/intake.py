@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -34,6 +34,13 @@ class Imports:
         headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
         answer = self._wire.send("POST", "/imports", params=query, content=_blocks(file), headers=headers)
         return models.ImportShown.model_validate(answer.json())
+
+    def bulk(
+        self, kind: str, ids: Sequence[str] = (), *, all_of: dict[str, str] | None = None, **changes: Any
+    ) -> models.ImportShown:
+        """Preview the same change of many records: those with these ids, or all that a list shows (q, vendor, …)."""
+        body = {"kind": kind, "ids": list(ids), "all_of": all_of, "changes": changes}
+        return self._wire.call(models.ImportShown, "POST", "/imports/bulk", json=body)
 
     def get(self, ident: str) -> models.ImportShown:
         """One import."""

@@ -782,6 +782,15 @@ class StayShown(BaseModel):
     status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
 
 
+class TermGap(BaseModel):
+    """
+    It did not run between these two days.
+    """
+
+    after: date
+    before: date
+
+
 class TermShown(BaseModel):
     """
     A former term of a contract.
@@ -1208,6 +1217,21 @@ class SitePage(BaseModel):
 class VendorPage(BaseModel):
     items: list[VendorShown]
     next: str | None = None
+
+
+class WholeContract(BaseModel):
+    """
+    A contract with everything that belongs to it; of its assets the first 200. `gaps` lie between its terms.
+    """
+
+    contract: ContractShown
+    vendor_name: str
+    entitlements: list[EntitlementShown]
+    assets: list[AssetShown]
+    asset_count: int
+    logins: list[LoginShown]
+    packets: list[PacketBrief]
+    gaps: list[TermGap]
 
 
 class AssetPage(BaseModel):

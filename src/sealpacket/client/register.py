@@ -42,12 +42,14 @@ class Records(Generic[R]):
         path = f"{self._path}/{part(handle)}/{verb}"
         return self._wire.call(self._kind, "POST", path, json=given, version=version)
 
-    def list(self, query: str = "", *, vendor: str = "", most: int | None = None) -> Iterator[R]:
-        """All records that hold every word of `query`, page after page as they are needed."""
+    def list(
+        self, query: str = "", *, vendor: str = "", sort: str = "", most: int | None = None, **narrow: str
+    ) -> Iterator[R]:
+        """All records that hold every word of `query`, page after page as they are needed; assets by site, status."""
         cursor, given = "", 0
         while True:
             size = min(200, most - given) if most is not None else 200
-            parameters = {"q": query, "vendor": vendor, "limit": size, "cursor": cursor}
+            parameters = {"q": query, "vendor": vendor, "sort": sort, **narrow, "limit": size, "cursor": cursor}
             page = self._wire.send("GET", self._path, params=parameters).json()
             for item in page["items"]:
                 yield self._kind.model_validate(item)
@@ -74,6 +76,10 @@ class Assets(Records[models.AssetShown]):
 
 class Contracts(Records[models.ContractShown]):
     """Contracts, and their next terms."""
+
+    def whole(self, handle: str) -> models.WholeContract:
+        """A contract with its entitlements, assets, logins tied and packets."""
+        return self._wire.call(models.WholeContract, "GET", f"/contracts/{part(handle)}/whole")
 
     def renew(self, handle: str, version: int, *, ends_on: date, **fields: Any) -> models.ContractShown:
         """Renew a contract and what ends with it. `fields`: starts_on, notice_on, grace_days, cost_minor."""

@@ -1,11 +1,11 @@
 """Keeping the register: forms of its records, and the acts on them."""
 
 from sealpacket.services.register import export, intake
-from sealpacket.services.register.acts import change, create, find_assets, get, history, listed
+from sealpacket.services.register.acts import Narrow, change, create, find_assets, get, history, listed
 from sealpacket.services.register.dated import RenewForm, amend, move, renew, transfer
 from sealpacket.services.register.kinds import KINDS, Kind
 
 __all__ = [
-    "KINDS", "Kind", "RenewForm", "amend", "change", "create", "export", "find_assets", "get", "history", "intake",
-    "listed", "move", "renew", "transfer",
+    "KINDS", "Kind", "Narrow", "RenewForm", "amend", "change", "create", "export", "find_assets", "get", "history",
+    "intake", "listed", "move", "renew", "transfer",
 ]  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from uuid import uuid4
@@ -16,7 +17,7 @@ from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.services.register.kinds import KINDS, Kind, write_links
 from sealpacket.services.register.referred import Referred
-from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, RecordVersion, Vendor
+from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, RecordVersion, Site, Vendor
 
 MOST = 200
 DEEPEST = 20
@@ -173,19 +174,40 @@ def checked(kind: Kind, given: dict[str, Any]) -> Any:
         raise Invalid(f"{field}: {first['msg']}.", "Mend this field.", field=field) from error
 
 
+@dataclass(frozen=True)
+class Narrow:
+    """Which records of a list: holding every word of `query`, of a vendor, at a site (keys), in a status."""
+
+    query: str = ""
+    vendor: str = ""
+    site: str = ""
+    status: str = ""
+
+    def of(self, kind: Kind, statement: Any) -> Any:
+        """The statement, narrowed. Raises Invalid if this kind of record has no site or status."""
+        statement = _holding(kind, statement, self.query)
+        if self.vendor:
+            statement = _of_vendor(kind, statement, self.vendor)
+        for name, value in (("site", self.site), ("status", self.status)):
+            if value and kind.model is not Asset:
+                raise Invalid(f"{kind.plural} have no {name}.", "Leave it out.", field=name)
+        if self.site:
+            statement = statement.where(Asset.site_id == select(Site.id).where(Site.key == self.site).scalar_subquery())
+        return statement.where(Asset.status == self.status) if self.status else statement
+
+
 def listed(
-    house: House, kind: Kind, *, query: str = "", vendor: str = "", limit: int = 50, cursor: str = ""
+    house: House, kind: Kind, narrow: Narrow, *, sort: str = "", limit: int = 50, cursor: str = ""
 ) -> Page[dict[str, Any]]:
-    """A page of records, in their usual order; `query` narrows by words, `vendor` by the vendor's key."""
+    """A page of records, in their usual order or by another column (`-column`: downwards)."""
+    order, downwards = kind.sorted_by(sort)
     with house.database.transaction() as session:
-        statement = _holding(kind, select(kind.model).options(*kind.eager), query)
-        if vendor:
-            statement = _of_vendor(kind, statement, vendor)
-        statement = after(statement, kind.order, kind.model.id, cursor)
+        statement = narrow.of(kind, select(kind.model).options(*kind.eager))
+        statement = after(statement, order, kind.model.id, cursor, newest_first=downwards)
         rows = session.scalars(statement.limit(min(limit, MOST) + 1)).all()
-        if not rows and kind.name == "asset" and query and not cursor:
-            rows = _likely_assets(session, query, vendor, min(limit, MOST))
-        return page_of(rows, min(limit, MOST), kind.order.key, kind.show)
+        if not rows and kind.name == "asset" and narrow.query and not cursor:
+            rows = _likely_assets(session, narrow.query, narrow.vendor, min(limit, MOST))
+        return page_of(rows, min(limit, MOST), order.key, kind.show)
 
 
 def _holding(kind: Kind, statement: Any, query: str) -> Any:

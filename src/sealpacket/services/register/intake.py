@@ -35,7 +35,7 @@ from sealpacket.core.tables import (
 )
 from sealpacket.services.house import Actor, House
 from sealpacket.services.paging import Page, after, page_of
-from sealpacket.services.register.acts import checked, keep_version, rewrite
+from sealpacket.services.register.acts import Narrow, checked, keep_version, rewrite
 from sealpacket.services.register.agreement import agree
 from sealpacket.services.register.columns import Key, fields_of, natural_key, records_by_key
 from sealpacket.services.register.kinds import KINDS, Kind
@@ -44,6 +44,7 @@ from sealpacket.store.models import Asset, AssetStay, Intake, IntakeRow, IntakeS
 
 PREVIEW, APPLY, UNDO = "preview_import", "apply_import", "undo_import"
 LARGEST = 300_000_000
+MOST_BULK = 10_000
 _CHUNK = 1000
 _LOOK = 200
 _Faults = list[dict[str, str]]
@@ -93,11 +94,54 @@ def receive(
         raise
 
 
+def bulk(
+    house: House, actor: Actor, kind_name: str, ids: list[str], narrow: Narrow | None, changes: dict[str, Any]
+) -> dict[str, Any]:
+    """Change the same fields of many records: a preview like an import's, to be applied or dropped.
+
+    Of those with these ids, or of all that a list shows. Raises Invalid if there are none or too many.
+    """
+    kind = KINDS[kind_name]
+    if not changes or set(changes) & {*kind.natural, *kind.secrets}:
+        raise Invalid(
+            "Name fields to change, but none that tells records apart or is secret.", "Choose other fields.",
+            field="changes",
+        )  # fmt: skip
+    with house.act(actor, "bulk edit begun", "import", kind=kind.name, fields=sorted(changes)) as act:
+        query = select(kind.model).options(*kind.eager).order_by(kind.order, kind.model.id).limit(MOST_BULK + 1)
+        query = narrow.of(kind, query) if narrow else query.where(kind.model.id.in_(ids))
+        rows = act.session.scalars(query).all()
+        if not rows or len(rows) > MOST_BULK:
+            raise Invalid(f"{len(rows) or 'No'} {kind.plural} are meant.", f"Choose between 1 and {MOST_BULK}.",
+                          field="ids")  # fmt: skip
+        intake = Intake(
+            kind=kind.name, source="bulk edit", file_name=f"{len(rows)} {kind.plural}", blob="", size=0, by=actor.name,
+            state="ready", fixed={name: _as_text(value) for name, value in changes.items()},
+        )  # fmt: skip
+        act.session.add(intake)
+        act.session.flush()
+        judge = _Judge(house, kind, [], {}, {}, "day", intake.id)
+        refs = Referred(act.session)
+        judged = [
+            judge.judged(refs, number, [], kind.body(row) | changes, [], row) for number, row in enumerate(rows, 1)
+        ]
+        act.session.execute(insert(IntakeRow), judged)
+        intake.counts = dict(Counter(row["outcome"] for row in judged))
+        act.subject = f"import {intake.id}"
+        return show(intake)
+
+
+def _as_text(value: Any) -> str:
+    return ", ".join(map(str, value)) if isinstance(value, list) else "" if value is None else str(value)
+
+
 def choose(house: House, actor: Actor, ident: str, choices: Choices) -> dict[str, Any]:
     """Choose columns by hand, and have the preview made again; the source remembers it."""
     with house.act(actor, "import columns chosen", f"import {ident}") as act:
         intake = _find(act.session, ident, lock=True)
         _must_be(intake, "ready", "failed")
+        if not intake.blob:
+            raise Conflict("A bulk edit has no columns.", "Drop it and begin another.", code="no-columns")
         fields = fields_of(intake.kind)
         for name, heading in (choices.mapping or {}).items():
             if name not in fields or heading not in intake.headings:
@@ -217,7 +261,7 @@ class _Judge:
         if self._kind.name == "entitlement":
             self._prefetch(refs, [given for _, _, given, _, key in keyed if key])
         return [
-            self._judged(refs, number, cells, given, faults, there.get(key) if key else None)
+            self.judged(refs, number, cells, given, faults, there.get(key) if key else None)
             for number, cells, given, faults, key in keyed
         ]
 
@@ -277,9 +321,10 @@ class _Judge:
         for vendor, serials in by_vendor.items():
             refs.prefetch(refs.vendor(vendor), serials)
 
-    def _judged(
+    def judged(
         self, refs: Referred, number: int, cells: list[Any], given: dict[str, Any], faults: _Faults, there: Any
     ) -> dict[str, Any]:
+        """What one row would do; `there` is the record that it is about, if there is one."""
         kind = self._kind
         called = str(given.get(kind.natural[-1] if kind.name != "entitlement" else "reference") or "")[:300]
         row: dict[str, Any] = {"intake_id": self._intake, "row": number, "called": called, "outcome": "rejected",
@@ -556,7 +601,7 @@ def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
         intake.state = "dropped"
         act.session.execute(delete(IntakeRow).where(IntakeRow.intake_id == ident))
         shown, blob = show(intake), intake.blob
-    house.blobs.remove(blob)
+    house.blobs.remove(blob or None)
     return shown
 
 

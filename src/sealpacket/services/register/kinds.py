@@ -11,7 +11,7 @@ from sqlalchemy.orm import InstrumentedAttribute, Session, joinedload, selectinl
 from sqlalchemy.orm.interfaces import ORMOption
 
 from sealpacket.core.coverage import Listing
-from sealpacket.core.errors import Conflict, NotFound
+from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.services.house import House
 from sealpacket.services.register import forms
 from sealpacket.services.register.referred import Referred
@@ -64,6 +64,16 @@ class Kind:
     search: tuple[InstrumentedAttribute[Any], ...] = ()
     eager: tuple[ORMOption, ...] = ()
     secrets: tuple[str, ...] = ()
+    sorts: tuple[InstrumentedAttribute[Any], ...] = ()
+    """Columns, besides the usual one, by which a list may be sorted; none of them can be empty."""
+
+    def sorted_by(self, name: str) -> tuple[InstrumentedAttribute[Any], bool]:
+        """The column to sort a list by, and whether downwards (`-name`). Raises Invalid for another one."""
+        columns = {column.key: column for column in (self.order, self.called, self.model.updated_at, *self.sorts)}
+        column = columns.get(name.removeprefix("-")) if name else self.order
+        if column is None:
+            raise Invalid(f"{self.plural} cannot be sorted by {name}.", f"Sort by {', '.join(columns)}.", field="sort")
+        return column, name.startswith("-")
 
     def find(self, session: Session, handle: str) -> Row:
         """The record with this id, or that people call so. Raises NotFound, or Conflict if it is not the only one.
@@ -270,18 +280,18 @@ KINDS: dict[str, Kind] = {
              lambda row: {**_plain(row, forms.ProductForm, but=("vendor",)), "vendor": row.vendor.key},
              search=(Product.name, Product.part_number), eager=(joinedload(Product.vendor),)),
         Kind("asset", "assets", Asset, forms.AssetForm, forms.AssetShown, Asset.serial, ("vendor", "serial"),
-             Asset.serial, _asset_columns, _show_asset, search=(Asset.search_text,),
+             Asset.serial, _asset_columns, _show_asset, search=(Asset.search_text,), sorts=(Asset.name, Asset.status),
              eager=(joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site),
                     joinedload(Asset.carrier).joinedload(Asset.vendor),
                     selectinload(Asset.stays).joinedload(AssetStay.site))),
         Kind("contract", "contracts", Contract, forms.ContractForm, forms.ContractShown, Contract.number,
              ("vendor", "number"), Contract.ends_on, _contract_columns, _show_contract,
-             search=(Contract.number, Contract.title), secrets=("passcode",),
-             eager=(joinedload(Contract.vendor), selectinload(Contract.former_terms))),
+             search=(Contract.number, Contract.title), sorts=(Contract.title, Contract.starts_on),
+             secrets=("passcode",), eager=(joinedload(Contract.vendor), selectinload(Contract.former_terms))),
         Kind("entitlement", "entitlements", Entitlement, forms.EntitlementForm, forms.EntitlementShown,
              Entitlement.reference, ("vendor", "contract", "reference", "starts_on"), Entitlement.ends_on,
              _entitlement_columns, _show_entitlement, _entitlement_links,
-             search=(Entitlement.reference, Entitlement.level),
+             search=(Entitlement.reference, Entitlement.level), sorts=(Entitlement.level, Entitlement.starts_on),
              eager=(joinedload(Entitlement.contract).joinedload(Contract.vendor),
                     selectinload(Entitlement.listed).joinedload(EntitlementAsset.asset).load_only(Asset.serial),
                     selectinload(Entitlement.products), selectinload(Entitlement.sites))),

@@ -14,6 +14,7 @@ from sealpacket.core.errors import Invalid
 from sealpacket.core.tables import DateOrder, Format
 from sealpacket.services.register import export, intake
 from sealpacket.web.api.common import ListQuery, Strict, part
+from sealpacket.web.api.register import RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 
 api = part("imports", "Getting the register in from files, and out again.")
@@ -184,6 +185,22 @@ def begin_import(query: ImportQuery) -> tuple[dict[str, Any], int]:
         choices=choices, blocks=_blocks(),
     )  # fmt: skip
     return begun, 201
+
+
+class BulkEdit(Strict):
+    """Which records, and what to change of them: those with these ids, or (`all_of`) all that a list shows."""
+
+    kind: RecordKind
+    ids: list[str] = Field([], max_length=10_000)
+    all_of: RegisterQuery | None = None
+    changes: dict[str, Any]
+
+
+@api.post("/imports/bulk", summary="Preview the same change of many records", responses={201: ImportShown})
+@needs("keeper")
+def begin_bulk_edit(body: BulkEdit) -> tuple[dict[str, Any], int]:
+    narrow = body.all_of.narrow() if body.all_of else None
+    return intake.bulk(the_house(), actor(), body.kind, body.ids, narrow, body.changes), 201
 
 
 @api.get("/imports", summary="Imports, the newest first", responses={200: ImportPage})

@@ -1,14 +1,24 @@
 """The register: the same five addresses for each kind of record."""
 
 from datetime import date, datetime
-from typing import Any
+from typing import Any, Literal
 
 from flask import Response
 from pydantic import BaseModel, Field, create_model
 
-from sealpacket.services import register
+from sealpacket.services import contracts, register
+from sealpacket.services.packets.views import PacketBrief
 from sealpacket.services.register import KINDS, Kind
-from sealpacket.services.register.forms import AssetStatus, Form, Key, Short
+from sealpacket.services.register.forms import (
+    AssetShown,
+    AssetStatus,
+    ContractShown,
+    EntitlementShown,
+    Form,
+    Key,
+    LoginShown,
+    Short,
+)
 from sealpacket.web.api.common import Handle, ListQuery, part, read_version, with_etag
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 from sealpacket.web.repetition import once
@@ -21,6 +31,13 @@ class RegisterQuery(ListQuery):
 
     q: str = Field("", max_length=200, description="Words that all have to be found.")
     vendor: str = Field("", max_length=60, description="A vendor's key.")
+    site: str = Field("", max_length=60, description="A site's key (assets).")
+    status: AssetStatus | Literal[""] = Field("", description="Assets in this status.")
+    sort: str = Field("", max_length=40, description="A column to sort by, -column for downwards.")
+
+    def narrow(self) -> register.Narrow:
+        """Which records are meant."""
+        return register.Narrow(self.q, self.vendor, self.site, self.status)
 
 
 def change_form(kind: Kind) -> type[Form]:
@@ -93,7 +110,7 @@ def _add(kind: Kind) -> None:
     @needs(ANY_ROLE)
     def list_records(query: RegisterQuery) -> dict[str, Any]:
         found = register.listed(
-            the_house(), kind, query=query.q, vendor=query.vendor, limit=query.limit, cursor=query.cursor
+            the_house(), kind, query.narrow(), sort=query.sort, limit=query.limit, cursor=query.cursor
         )
         return {"items": found.items, "next": found.next}
 
@@ -136,6 +153,34 @@ for _kind in KINDS.values():
 
 def _dated(path: str, kind: str, summary: str) -> Any:
     return api.post(f"/{KINDS[kind].plural}/<path:handle>/{path}", summary=summary, responses={200: KINDS[kind].shown})
+
+
+class TermGap(BaseModel):
+    """It did not run between these two days."""
+
+    after: date
+    before: date
+
+
+class WholeContract(BaseModel):
+    """A contract with everything that belongs to it; of its assets the first 200. `gaps` lie between its terms."""
+
+    contract: ContractShown
+    vendor_name: str
+    entitlements: list[EntitlementShown]
+    assets: list[AssetShown]
+    asset_count: int
+    logins: list[LoginShown]
+    packets: list[PacketBrief]
+    gaps: list[TermGap]
+
+
+@api.get(
+    "/contracts/<path:handle>/whole", summary="A contract with all that belongs to it", responses={200: WholeContract}
+)
+@needs(ANY_ROLE)
+def whole_contract(path: Handle) -> dict[str, Any]:
+    return contracts.whole_contract(the_house(), path.handle)
 
 
 @_dated("move", "asset", "Move an asset to another site or status from a day on")
