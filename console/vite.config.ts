@@ -4,6 +4,6 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  build: { outDir: "dist", emptyOutDir: true, sourcemap: false, assetsInlineLimit: 0 },
+  build: { outDir: "dist", emptyOutDir: true, assetsDir: "static", sourcemap: false, assetsInlineLimit: 0 },
   server: { proxy: { "/api": "http://127.0.0.1:8400" } },
 });

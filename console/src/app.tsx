@@ -3,11 +3,14 @@ import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { Link, Route, Switch, useLocation } from "wouter";
 import { useMe, useSignOut } from "./api/data";
+import { AheadPage } from "./pages/ahead";
 import { AssetPage } from "./pages/asset";
-import { AssetsPage } from "./pages/assets";
+import { ContractPage } from "./pages/contract";
+import { ImportPage, ImportsPage } from "./pages/imports";
 import { NoteDialog } from "./pages/note";
 import { PacketPage } from "./pages/packet/page";
 import { PacketsPage } from "./pages/packets";
+import { REGISTER, RegisterPage } from "./pages/register";
 import { SignInPage } from "./pages/sign-in";
 import { TodayPage } from "./pages/today";
 import { join, Key, Nothing, TroubleNote } from "./parts/basics";
@@ -31,11 +34,15 @@ export function App() {
 
 type PacketParams = { number: string; part?: string; name?: string };
 
-const PLACES = [
+/** Where one can go; some places are for some roles only. */
+const PLACES: [to: string, name: string, role?: string][] = [
   ["/", "Today"],
   ["/packets", "Packets"],
   ["/assets", "Assets"],
-] as const;
+  ["/contracts", "Contracts"],
+  ["/ahead", "Ahead"],
+  ["/imports", "Imports", "keeper"],
+];
 
 function Frame({ person, roles }: { person: string; roles: string[] }) {
   const [where, go] = useLocation();
@@ -48,6 +55,9 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
     t: () => go("/"),
     p: () => go("/packets"),
     a: () => go("/assets"),
+    c: () => go("/contracts"),
+    h: () => go("/ahead"),
+    i: roles.includes("keeper") && (() => go("/imports")),
   });
   const toggle = (name: typeof open) => (shown: boolean) => setOpen(shown ? name : null);
 
@@ -60,8 +70,8 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
         <Link href="/" className="font-serif text-[17px] font-semibold whitespace-nowrap max-sm:hidden">
           Seal Packet
         </Link>
-        <nav aria-label="Places" className="flex gap-5 max-sm:gap-3">
-          {PLACES.map(([to, name]) => {
+        <nav aria-label="Places" className="flex min-w-0 gap-5 overflow-x-auto py-1 max-sm:gap-3">
+          {PLACES.filter(([, , role]) => !role || roles.includes(role)).map(([to, name]) => {
             const here = to === "/" ? where === "/" : where.startsWith(to);
             return (
               <Link
@@ -112,8 +122,18 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
               />
             )}
           </Route>
-          <Route path="/assets" component={AssetsPage} />
+          {REGISTER.map(({ plural }) => (
+            <Route key={plural} path={`/${plural}`}>
+              <RegisterPage plural={plural} roles={roles} />
+            </Route>
+          ))}
           <Route path="/assets/:handle">{(params) => <AssetPage handle={decodeURIComponent(params.handle)} />}</Route>
+          <Route path="/contracts/:handle">
+            {(params) => <ContractPage handle={decodeURIComponent(params.handle)} />}
+          </Route>
+          <Route path="/ahead" component={AheadPage} />
+          <Route path="/imports" component={ImportsPage} />
+          <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>
           <Route>
             <main className="mx-auto w-full max-w-3xl p-6">
               <h1 className="text-[24px] leading-8">There is no such page</h1>

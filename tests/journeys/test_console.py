@@ -4,67 +4,16 @@ from __future__ import annotations
 
 import gzip
 import re
-from collections.abc import Iterator
 from pathlib import Path
 
-import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import ROOT, Tarnfell, add, until
-
-AXE = ROOT / "console/node_modules/axe-core/axe.min.js"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-         "--no-first-run"]  # fmt: skip
-
-
-@pytest.fixture(scope="module")
-def browser() -> Iterator[Browser]:
-    """Debian's Chromium."""
-    with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        yield chromium
-        chromium.close()
-
-
-def open_page(browser: Browser, house: RunningHouse, name: str | None = "marit", **options: object) -> Page:
-    """A page of its own, signed in as someone; everything it complains about is collected."""
-    settings: dict[str, object] = {"viewport": {"width": 1280, "height": 800}, "locale": "en-GB", **options}
-    page = browser.new_context(**settings).new_page()  # type: ignore[arg-type]
-    page.set_default_timeout(15_000)
-    page.goto(house.address)
-    if name:
-        page.get_by_label("Name").fill(name)
-        page.get_by_label("Password").fill(house.sign_ins[name])
-        page.get_by_role("button", name="Sign in").click()
-        expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
-    return page
-
-
-@pytest.fixture
-def page(browser: Browser, house: RunningHouse) -> Iterator[Page]:
-    """Marit's page; an error in its script fails the test."""
-    opened = open_page(browser, house)
-    errors: list[str] = []
-    opened.on("pageerror", lambda error: errors.append(str(error)))
-    yield opened
-    opened.context.close()
-    assert errors == []
-
-
-def faults(page: Page) -> list[str]:
-    """What axe finds on the page as it stands, and of its colours in the dark."""
-    page.wait_for_load_state("networkidle")
-    page.evaluate(AXE.read_text())
-    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
-    page.evaluate("document.documentElement.dataset.theme = 'dark'")
-    dark = page.evaluate("axe.run(document, {resultTypes: ['violations'], runOnly: ['color-contrast']})")
-    page.evaluate("document.documentElement.dataset.theme = 'light'")
-    found["violations"] += dark["violations"]
-    return [f"{v['id']}: {node['html'][:160]}" for v in found["violations"] for node in v["nodes"]]
+from tests.journeys.browsing import faults, open_page
 
 
 def choose(page: Page, label: str) -> None:
@@ -289,7 +238,8 @@ def test_signing_out_ends_it(browser: Browser, house: RunningHouse) -> None:
 
 
 PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{number}/ruling", "/packets/{number}/questions",
-         "/packets/{number}/exhibits", "/packets/{number}/exhibits/array.cfg", "/packets/{number}/letter"]  # fmt: skip
+         "/packets/{number}/exhibits", "/packets/{number}/exhibits/array.cfg", "/packets/{number}/letter",
+         "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports"]  # fmt: skip
 
 
 def test_axe_finds_nothing(
@@ -330,7 +280,7 @@ def test_narrow_screens_scroll_only_downwards(
 
 
 def test_the_first_load_is_small_and_comes_from_us_alone(browser: Browser, house: RunningHouse) -> None:
-    scripts = list((ROOT / "console/dist/assets").glob("*.js"))
+    scripts = list((ROOT / "console/dist/static").glob("*.js"))
     assert scripts
     assert sum(len(gzip.compress(path.read_bytes())) for path in scripts) < 250_000
     page = browser.new_page()

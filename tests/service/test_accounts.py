@@ -148,7 +148,7 @@ def test_the_page_is_kept_from_frames_and_foreign_scripts(house: RunningHouse) -
 
 
 @pytest.mark.parametrize(
-    "path", ["/../pyproject.toml", "/assets/../../package.json", "/%2e%2e/%2e%2e/etc/passwd", "/assets/nothing.js"]
+    "path", ["/../pyproject.toml", "/static/../../package.json", "/%2e%2e/%2e%2e/etc/passwd", "/static/nothing.js"]
 )
 def test_only_the_console_is_served(house: RunningHouse, path: str) -> None:
     answer = httpx.get(house.address + path, trust_env=False)

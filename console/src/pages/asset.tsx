@@ -1,9 +1,12 @@
 import { type ReactNode, useState } from "react";
 import type { Asset, Need } from "../api/data";
 import { useAsset, useCoverage, usePacketsOf } from "../api/data";
+import { useHistory, useTimeline } from "../api/register";
 import { Mono, Nothing, Sheet, sayDay, TroubleNote, Waiting } from "../parts/basics";
+import { HistoryList } from "../parts/history";
 import { PacketRow, Rows } from "../parts/rows";
 import { Reasons, RouteBadge } from "../parts/ruling";
+import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
 
 const NEEDS: Need[] = ["fault", "question", "change", "capacity", "return", "help"];
 
@@ -26,6 +29,8 @@ export function AssetPage({ handle }: { handle: string }) {
 
 function Known({ asset }: { asset: Asset }) {
   const packets = usePacketsOf(asset.id);
+  const history = useHistory("assets", asset.id);
+  const [need, setNeed] = useState<Need>("fault");
   const facts: [string, ReactNode][] = [
     ["Serial", <Mono key="serial">{asset.serial}</Mono>],
     ["Model", `${asset.product_name} (${asset.product})`],
@@ -46,6 +51,7 @@ function Known({ asset }: { asset: Asset }) {
         <p className="text-soft">
           <Mono>{asset.serial}</Mono> · {asset.product_name} · {asset.site_name ?? "no site"}
         </p>
+        <OverTime asset={asset} need={need} />
         <section className="mt-6">
           <h2 className="text-[18px] leading-6">Packets on it</h2>
           <TroubleNote trouble={packets.error} />
@@ -72,7 +78,10 @@ function Known({ asset }: { asset: Asset }) {
           </dl>
         </section>
       </div>
-      <Cover asset={asset} />
+      <aside className="flex flex-col gap-4">
+        <Cover asset={asset} need={need} setNeed={setNeed} />
+        <HistoryList history={history} />
+      </aside>
     </>
   );
 }
@@ -86,27 +95,65 @@ function MonoList({ items }: { items: string[] }) {
   ));
 }
 
-function Cover({ asset }: { asset: Asset }) {
-  const [need, setNeed] = useState<Need>("fault");
+/** Two years back and two ahead, whole years. */
+function years(): [string, string] {
+  const year = new Date().getUTCFullYear();
+  return [`${year - 2}-01-01`, `${year + 2}-12-31`];
+}
+
+function OverTime({ asset, need }: { asset: Asset; need: Need }) {
+  const [since, until] = years();
+  const timeline = useTimeline(asset.id, need, since, until);
+  const spans: Bar[] = (timeline.data?.spans ?? []).map((span) => {
+    const bare = span.route === "none" || span.route === "paid";
+    const what = bare ? "Not covered" : [span.contract ?? span.route, span.level].filter(Boolean).join(", ");
+    const also = span.also?.length ? `; also ${span.also.join(", ")}` : "";
+    const words = `${what}: ${sayDays(span.starts_on, span.ends_on)}${also}`;
+    return { from: span.starts_on, to: span.ends_on, tone: bare ? "gap" : "moss", words };
+  });
+  const byEntitlement = new Map<string, Lane>();
+  for (const bar of timeline.data?.bars ?? []) {
+    const key = `${bar.contract} ${bar.entitlement}`;
+    const lane = byEntitlement.get(key) ?? { name: bar.contract, beside: bar.level, bars: [] };
+    const words = `${bar.entitlement}, ${bar.level}: ${sayDays(bar.starts_on, bar.ends_on)}`;
+    lane.bars.push({ from: bar.starts_on, to: bar.ends_on, tone: "ink", words });
+    byEntitlement.set(key, lane);
+  }
+  return (
+    <section className="mt-5">
+      <h2 className="mb-2 text-[18px] leading-6">Cover over time</h2>
+      <TroubleNote trouble={timeline.error} />
+      {timeline.isPending && !timeline.error && <Waiting label="Cover is being ruled on" lines={3} />}
+      {timeline.data && (
+        <DayLanes
+          label={`Cover for a ${need}, day by day`}
+          since={since}
+          until={until}
+          lanes={[{ name: "cover", beside: `for a ${need}`, bars: spans }, ...byEntitlement.values()]}
+        />
+      )}
+    </section>
+  );
+}
+
+function Cover({ asset, need, setNeed }: { asset: Asset; need: Need; setNeed: (need: Need) => void }) {
   const ruling = useCoverage(asset.id, need);
   return (
-    <aside>
-      <Sheet className="p-4">
-        <div className="mb-2 flex items-center justify-between gap-3">
-          <h2 className="text-[16px]">Cover today</h2>
-          {ruling.data && <RouteBadge ruling={ruling.data} />}
-        </div>
-        <label className="mb-3 flex items-center gap-2">
-          <span className="text-soft">for a</span>
-          <select className="field w-auto" value={need} onChange={(event) => setNeed(event.target.value as Need)}>
-            {NEEDS.map((value) => (
-              <option key={value}>{value}</option>
-            ))}
-          </select>
-        </label>
-        <TroubleNote trouble={ruling.error} />
-        {ruling.data ? <Reasons ruling={ruling.data} /> : !ruling.error && <Waiting label="Cover is being ruled on" />}
-      </Sheet>
-    </aside>
+    <Sheet className="p-4">
+      <div className="mb-2 flex items-center justify-between gap-3">
+        <h2 className="text-[16px]">Cover today</h2>
+        {ruling.data && <RouteBadge ruling={ruling.data} />}
+      </div>
+      <label className="mb-3 flex items-center gap-2">
+        <span className="text-soft">for a</span>
+        <select className="field w-auto" value={need} onChange={(event) => setNeed(event.target.value as Need)}>
+          {NEEDS.map((value) => (
+            <option key={value}>{value}</option>
+          ))}
+        </select>
+      </label>
+      <TroubleNote trouble={ruling.error} />
+      {ruling.data ? <Reasons ruling={ruling.data} /> : !ruling.error && <Waiting label="Cover is being ruled on" />}
+    </Sheet>
   );
 }

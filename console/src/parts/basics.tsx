@@ -122,6 +122,16 @@ export function saySize(bytes: number | null | undefined) {
   return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
 }
 
+const DIGITS: Record<string, number> = { JPY: 0, KRW: 0, CLP: 0, ISK: 0, VND: 0, BHD: 3, KWD: 3, OMR: 3, TND: 3 };
+
+/** Minor units of a currency (ISO 4217) as people read them; nothing if they are not known. */
+export function sayMoney(minor: number | null | undefined, currency: string | null | undefined) {
+  if (minor === null || minor === undefined || !currency) return "";
+  const digits = DIGITS[currency] ?? 2;
+  const format = { minimumFractionDigits: digits, maximumFractionDigits: digits };
+  return `${(minor / 10 ** digits).toLocaleString("en-GB", format)} ${currency}`;
+}
+
 export function count(number: number, one: string, many = `${one}s`) {
   return `${number.toLocaleString("en-GB")} ${number === 1 ? one : many}`;
 }

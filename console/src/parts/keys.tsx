@@ -53,6 +53,9 @@ const HELP: [string, [string, string][]][] = [
       ["t", "Today"],
       ["p", "Packets"],
       ["a", "Assets"],
+      ["c", "Contracts"],
+      ["h", "Looking ahead"],
+      ["i", "Imports"],
       ["?", "this list"],
     ],
   ],
@@ -61,6 +64,8 @@ const HELP: [string, [string, string][]][] = [
     [
       ["↑ ↓", "move"],
       ["Enter", "open"],
+      ["x", "choose the row"],
+      ["e", "change what is chosen"],
     ],
   ],
   [

@@ -12,7 +12,7 @@ export function Reasons({ ruling, cures = true }: { ruling: Ruling; cures?: bool
   return (
     <>
       <p>{ruling.reasons.join(" ")}</p>
-      {ruling.warnings.map((warning) => (
+      {ruling.warnings?.map((warning) => (
         <p key={warning} className="mt-1 text-ochre">
           {warning}
         </p>

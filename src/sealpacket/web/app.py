@@ -111,7 +111,7 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
     def console(path: str = "") -> Response:
         if path.startswith("api/"):
             abort(404)
-        if path.startswith("assets/"):
+        if path.startswith("static/"):
             return send_from_directory(root, path, max_age=31_536_000)
         if path and (root / path).is_file() and path in ("icon.svg",):
             return send_from_directory(root, path)

@@ -1,0 +1,186 @@
+/** The register, imports and the time ahead, as hooks over the typed client. */
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, csrfToken, type Schemas, type Trouble, taken, troubleFrom } from "./client";
+import type { Need } from "./data";
+
+export type RecordKind = Schemas["ImportShown"]["kind"];
+export type Import = Schemas["ImportShown"];
+export type Ahead = Schemas["Ahead"];
+
+export interface Narrow {
+  q: string;
+  vendor: string;
+  site: string;
+  status: string;
+  sort: string;
+}
+
+type Page = { items: { id: string }[]; next: string | null };
+
+export const useRecords = (plural: string, narrow: Narrow) =>
+  useInfiniteQuery<Page, Trouble>({
+    queryKey: ["records", plural, narrow],
+    placeholderData: keepPreviousData,
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next,
+    queryFn: async ({ pageParam }) => {
+      const given = Object.fromEntries(Object.entries(narrow).filter(([, value]) => value));
+      const query = { ...given, limit: 100, cursor: pageParam as string };
+      return (await taken(api.GET(`/api/v1/${plural}` as "/api/v1/vendors", { params: { query } }))) as Page;
+    },
+  });
+
+export const useVendors = () =>
+  useQuery<Schemas["VendorShown"][], Trouble>({
+    queryKey: ["vendors"],
+    staleTime: 60_000,
+    queryFn: async () => (await taken(api.GET("/api/v1/vendors", { params: { query: { limit: 200 } } }))).items,
+  });
+
+export const useTimeline = (asset: string, need: Need, since: string, until: string) =>
+  useQuery<Schemas["Timeline"], Trouble>({
+    queryKey: ["timeline", asset, need, since, until],
+    placeholderData: keepPreviousData,
+    queryFn: () => taken(api.GET("/api/v1/coverage/timeline", { params: { query: { asset, need, since, until } } })),
+  });
+
+export const useHistory = (plural: "assets" | "contracts", handle: string) =>
+  useQuery<Schemas["History"], Trouble>({
+    queryKey: ["history", plural, handle],
+    queryFn: () =>
+      taken(
+        api.GET(`/api/v1/${plural}/{handle}/history` as "/api/v1/assets/{handle}/history", {
+          params: { path: { handle } },
+        }),
+      ),
+  });
+
+export const useWholeContract = (handle: string) =>
+  useQuery<Schemas["WholeContract"], Trouble>({
+    queryKey: ["contract", handle],
+    queryFn: () => taken(api.GET("/api/v1/contracts/{handle}/whole", { params: { path: { handle } } })),
+  });
+
+export const useAhead = (vendor: string, days: number) =>
+  useQuery<Ahead, Trouble>({
+    queryKey: ["ahead", vendor, days],
+    placeholderData: keepPreviousData,
+    queryFn: () => taken(api.GET("/api/v1/ahead", { params: { query: { vendor, days } } })),
+    refetchInterval: ({ state }) => (state.data && !state.data.fresh ? 3000 : false),
+  });
+
+export const useAligned = (vendor: string) =>
+  useQuery<Schemas["Aligned"], Trouble>({
+    queryKey: ["aligned", vendor],
+    enabled: vendor !== "",
+    retry: false,
+    queryFn: () => taken(api.GET("/api/v1/ahead/aligned", { params: { query: { vendor } } })),
+  });
+
+export const useDigest = () =>
+  useQuery<Schemas["DigestShown"], Trouble>({
+    queryKey: ["digest"],
+    queryFn: () => taken(api.GET("/api/v1/digest")),
+  });
+
+export function useDigestChange() {
+  const cache = useQueryClient();
+  return useMutation<Schemas["DigestShown"], Trouble, Schemas["DigestForm"]>({
+    mutationFn: (body) => taken(api.PUT("/api/v1/digest", { body })),
+    onSuccess: (digest) => cache.setQueryData(["digest"], digest),
+  });
+}
+
+export function useNewCalendar() {
+  const cache = useQueryClient();
+  return useMutation<Schemas["CalendarAddress"], Trouble, void>({
+    mutationFn: () => taken(api.POST("/api/v1/digest/calendar")),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["digest"] }),
+  });
+}
+
+export const useImports = () =>
+  useQuery<Import[], Trouble>({
+    queryKey: ["imports"],
+    queryFn: async () => (await taken(api.GET("/api/v1/imports", { params: { query: { limit: 50 } } }))).items,
+  });
+
+const isBusy = (state: string) => ["reading", "applying", "undoing"].includes(state);
+
+export const useImport = (ident: string) =>
+  useQuery<Import, Trouble>({
+    queryKey: ["import", ident],
+    queryFn: () => taken(api.GET("/api/v1/imports/{ident}", { params: { path: { ident } } })),
+    refetchInterval: ({ state }) => (state.data && isBusy(state.data.state) ? 500 : false),
+  });
+
+export type Outcome = "new" | "changed" | "unchanged" | "rejected";
+
+export const useImportRows = (shown: Import, outcome: Outcome) =>
+  useQuery<Schemas["ImportRows"], Trouble>({
+    queryKey: ["import-rows", shown.id, shown.state, outcome, shown.counts, shown.mapping, shown.fixed],
+    enabled: !isBusy(shown.state),
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      taken(
+        api.GET("/api/v1/imports/{ident}/rows", {
+          params: { path: { ident: shown.id }, query: { outcome, limit: 100 } },
+        }),
+      ),
+  });
+
+export function useImportAct() {
+  const cache = useQueryClient();
+  return useMutation<Import, Trouble, { ident: string; act: "apply" | "undo" | "drop" }>({
+    mutationFn: ({ ident, act }) => {
+      const params = { path: { ident } };
+      if (act === "drop") return taken(api.DELETE("/api/v1/imports/{ident}", { params }));
+      if (act === "undo") return taken(api.POST("/api/v1/imports/{ident}/undo", { params }));
+      return taken(api.POST("/api/v1/imports/{ident}/apply", { params }));
+    },
+    onSuccess: (shown) => {
+      cache.setQueryData(["import", shown.id], shown);
+      cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "me" && queryKey[0] !== "import" });
+    },
+  });
+}
+
+export function useColumns(ident: string) {
+  const cache = useQueryClient();
+  return useMutation<Import, Trouble, Schemas["ColumnChoice"]>({
+    mutationFn: (body) => taken(api.PUT("/api/v1/imports/{ident}/columns", { params: { path: { ident } }, body })),
+    onSuccess: (shown) => cache.setQueryData(["import", ident], shown),
+  });
+}
+
+export function useBulk() {
+  return useMutation<Import, Trouble, { kind: RecordKind; ids: string[]; changes: Record<string, unknown> }>({
+    mutationFn: (body) => taken(api.POST("/api/v1/imports/bulk", { body })),
+  });
+}
+
+export interface FileChoice {
+  kind: RecordKind;
+  file: File;
+  vendor: string;
+}
+
+export function useBeginImport() {
+  const cache = useQueryClient();
+  return useMutation<Import, Trouble, FileChoice>({
+    mutationFn: async ({ kind, file, vendor }) => {
+      const query = new URLSearchParams({ kind, name: file.name });
+      if (vendor) query.set("fixed", JSON.stringify({ vendor }));
+      const headers = { "X-CSRF-Token": csrfToken(), "Content-Type": "application/octet-stream" };
+      const response = await fetch(`/api/v1/imports?${query}`, { method: "POST", body: file, headers }).catch(
+        () => null,
+      );
+      if (!response)
+        throw troubleFrom(0, { detail: "The service cannot be reached.", way_out: "Send the file again." });
+      const body = await response.json().catch(() => null);
+      if (!response.ok) throw troubleFrom(response.status, body);
+      return body as Import;
+    },
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["imports"] }),
+  });
+}

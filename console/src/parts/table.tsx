@@ -1,0 +1,200 @@
+/** A dense table of the register: sorted by its heads, rows chosen with X, opened with Enter, moved through by arrows. */
+import { DropdownMenu } from "radix-ui";
+import type { ReactNode } from "react";
+import { Link } from "wouter";
+import { join, Key } from "./basics";
+import { moveInRows, useKeys } from "./keys";
+
+export interface Column<T> {
+  key: string;
+  title: string;
+  /** By what the service sorts this column, if it can. */
+  sort?: string;
+  right?: boolean;
+  show: (row: T) => ReactNode;
+}
+
+interface Props<T> {
+  label: string;
+  columns: Column<T>[];
+  rows: T[];
+  sort: string;
+  onSort: (sort: string) => void;
+  href?: (row: T) => string;
+  /** Given only to those who may act on what they choose. */
+  chosen?: Set<string>;
+  onChoose?: (chosen: Set<string>) => void;
+}
+
+export function Table<T extends { id: string }>({
+  label,
+  columns,
+  rows,
+  sort,
+  onSort,
+  href,
+  chosen,
+  onChoose,
+}: Props<T>) {
+  const toggle = (id: string) => {
+    if (!chosen || !onChoose) return;
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    onChoose(next);
+  };
+  useKeys({
+    x:
+      Boolean(onChoose) &&
+      (() => {
+        const row = document.activeElement?.closest<HTMLElement>("[data-id]");
+        if (row?.dataset.id) toggle(row.dataset.id);
+      }),
+  });
+  const all = rows.length > 0 && rows.every((row) => chosen?.has(row.id));
+  return (
+    <div className="overflow-x-auto">
+      <table aria-label={label} className="w-full border-collapse text-left">
+        <thead>
+          <tr className="border-b border-ink/40">
+            {chosen && (
+              <th className="w-7 py-1.5">
+                <input
+                  type="checkbox"
+                  aria-label="Choose all that are shown"
+                  checked={all}
+                  onChange={() => onChoose?.(all ? new Set() : new Set(rows.map((row) => row.id)))}
+                />
+              </th>
+            )}
+            {columns.map((column) => (
+              <Head key={column.key} column={column} sort={sort} onSort={onSort} />
+            ))}
+          </tr>
+        </thead>
+        <tbody onKeyDown={moveInRows}>
+          {rows.map((row) => (
+            <tr
+              key={row.id}
+              data-id={row.id}
+              className={join("border-b border-line hover:bg-sheet", chosen?.has(row.id) && "bg-ochre-wash/50")}
+            >
+              {chosen && (
+                <td className="py-1.5">
+                  <input
+                    type="checkbox"
+                    data-row={!href || undefined}
+                    tabIndex={href ? -1 : 0}
+                    aria-label={`Choose row ${rows.indexOf(row) + 1}`}
+                    checked={chosen.has(row.id)}
+                    onChange={() => toggle(row.id)}
+                  />
+                </td>
+              )}
+              {columns.map((column, place) => (
+                <td
+                  key={column.key}
+                  className={join("max-w-80 truncate py-1.5 pr-4 last:pr-0", column.right && "text-right tabular-nums")}
+                >
+                  {place === 0 && href ? (
+                    <Link data-row href={href(row)} className="hover:underline">
+                      {column.show(row)}
+                    </Link>
+                  ) : (
+                    column.show(row)
+                  )}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Head<T>({ column, sort, onSort }: { column: Column<T>; sort: string; onSort: (sort: string) => void }) {
+  const place = join("py-1.5 pr-4 font-semibold whitespace-nowrap last:pr-0", column.right && "text-right");
+  if (!column.sort) {
+    return (
+      <th scope="col" className={join(place, "text-soft")}>
+        {column.title}
+      </th>
+    );
+  }
+  const up = sort === column.sort;
+  const down = sort === `-${column.sort}`;
+  return (
+    <th scope="col" aria-sort={up ? "ascending" : down ? "descending" : "none"} className={place}>
+      <button
+        type="button"
+        className="font-semibold text-soft hover:text-ink"
+        onClick={() => onSort(up ? `-${column.sort}` : (column.sort ?? ""))}
+      >
+        {column.title}
+        <span aria-hidden className={join("inline-block w-3 text-center", !up && !down && "invisible")}>
+          {down ? "↓" : "↑"}
+        </span>
+      </button>
+    </th>
+  );
+}
+
+/** Which columns are shown. */
+export function ColumnMenu<T>({
+  columns,
+  shown,
+  onChange,
+}: {
+  columns: Column<T>[];
+  shown: string[];
+  onChange: (shown: string[]) => void;
+}) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="rounded-md border border-line bg-sheet px-3 py-1.5 hover:border-soft">
+        Columns
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={6}
+          className="z-20 min-w-44 rounded-sheet border border-line bg-sheet p-1.5"
+        >
+          {columns.map((column, place) => (
+            <DropdownMenu.CheckboxItem
+              key={column.key}
+              disabled={place === 0}
+              checked={shown.includes(column.key)}
+              onCheckedChange={(on) => {
+                const keys = columns.map((one) => one.key);
+                onChange(keys.filter((key) => (key === column.key ? on : shown.includes(key))));
+              }}
+              onSelect={(event) => event.preventDefault()}
+              className="flex cursor-pointer justify-between gap-6 rounded px-3 py-1 outline-none data-disabled:text-soft data-highlighted:bg-paper"
+            >
+              {column.title}
+              <DropdownMenu.ItemIndicator>✓</DropdownMenu.ItemIndicator>
+            </DropdownMenu.CheckboxItem>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+export function ChosenBar({ words, onEdit, onClear }: { words: string; onEdit: () => void; onClear: () => void }) {
+  return (
+    <div
+      role="status"
+      className="sticky bottom-3 mx-auto mt-3 flex w-fit items-center gap-4 rounded-md border border-ink bg-sheet px-4 py-2"
+    >
+      <span>{words}</span>
+      <button type="button" className="link" onClick={onEdit} aria-keyshortcuts="e">
+        Change them <Key>E</Key>
+      </button>
+      <button type="button" className="text-soft hover:text-ink" onClick={onClear}>
+        Let go
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,38 @@
+"""Opening the console as someone, and asking axe about it."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Browser, Page, expect
+
+from sealpacket.demo.house import RunningHouse
+from tests.conftest import ROOT
+
+AXE = ROOT / "console/node_modules/axe-core/axe.min.js"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+         "--no-first-run"]  # fmt: skip
+
+
+def open_page(browser: Browser, house: RunningHouse, name: str | None = "marit", **options: object) -> Page:
+    """A page of its own, signed in as someone; everything it complains about is collected."""
+    settings: dict[str, object] = {"viewport": {"width": 1280, "height": 800}, "locale": "en-GB", **options}
+    page = browser.new_context(**settings).new_page()  # type: ignore[arg-type]
+    page.set_default_timeout(15_000)
+    page.goto(house.address)
+    if name:
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(house.sign_ins[name])
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
+    return page
+
+
+def faults(page: Page) -> list[str]:
+    """What axe finds on the page as it stands, and of its colours in the dark."""
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    page.evaluate("document.documentElement.dataset.theme = 'dark'")
+    dark = page.evaluate("axe.run(document, {resultTypes: ['violations'], runOnly: ['color-contrast']})")
+    page.evaluate("document.documentElement.dataset.theme = 'light'")
+    found["violations"] += dark["violations"]
+    return [f"{v['id']}: {node['html'][:160]}" for v in found["violations"] for node in v["nodes"]]

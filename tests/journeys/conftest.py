@@ -1,0 +1,31 @@
+"""Debian's Chromium, and a page of Marit's."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from sealpacket.demo.house import RunningHouse
+from tests.journeys.browsing import FLAGS, open_page
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    """Debian's Chromium."""
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture
+def page(browser: Browser, house: RunningHouse) -> Iterator[Page]:
+    """Marit's page; an error in its script fails the test."""
+    opened = open_page(browser, house)
+    errors: list[str] = []
+    opened.on("pageerror", lambda error: errors.append(str(error)))
+    yield opened
+    opened.context.close()
+    assert errors == []
