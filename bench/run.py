@@ -1,121 +1,30 @@
-"""The benchmarks: `make bench`. Prints a table and writes bench/latest.json; every ratio is measured in one run."""
+"""The benchmarks: `make bench`. Prints a table and writes bench/latest.json; every ratio is measured in one run.
+
+`python bench/run.py register` measures one part only.
+"""
 
 from __future__ import annotations
 
 import json
-import os
-import resource
-import subprocess
 import sys
-import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
-from sealpacket.core.redact import Catalogue, Outcome, Placeholders, host_terms, leak_check, person_terms, redact
+import redaction
+import register
 
-HERE = Path(__file__).parent
-MEGABYTES = int(os.environ.get("BENCH_MEGABYTES", "100"))
-RUNS = 3
-
-
-def figure(name: str, value: float, unit: str, bound: str = "", holds: bool | None = None) -> dict[str, Any]:
-    """One figure; `bound` and `holds` only where an issue names a bound."""
-    return {"name": name, "value": round(value, 2), "unit": unit, "bound": bound, "holds": holds}
-
-
-def best(act: Callable[[], Any]) -> float:
-    """Seconds of the fastest of some runs."""
-    seconds = []
-    for _ in range(RUNS):
-        begun = time.perf_counter()
-        act()
-        seconds.append(time.perf_counter() - begun)
-    return min(seconds)
-
-
-def sed_seconds(log: Path, locale: str) -> float:
-    """Seconds of one sed script with a catalogue like ours."""
-    with open(os.devnull, "wb") as nowhere:  # noqa: PTH123
-        return best(
-            lambda: subprocess.run(
-                ["sed", "-E", "-f", str(HERE / "redact.sed"), str(log)], stdout=nowhere, check=True,
-                env={**os.environ, "LC_ALL": locale},
-            )
-        )  # fmt: skip
-
-
-def catalogue() -> Catalogue:
-    """The full catalogue with terms as a register of this size has them."""
-    terms = [term for name in ("Marit Oswin", "Teo Valcourt", "Ines Harrowgate") for term in person_terms(name)]
-    for branch in range(1, 15):
-        terms += host_terms([f"br{branch:02d}-kiosk{n}.quillmere.example" for n in range(1, 41)])
-    return Catalogue.build(terms, domains=["quillmere.example"])
-
-
-def blocks(path: Path) -> Any:
-    """A file in blocks."""
-    with path.open("rb") as file:
-        while block := file.read(1 << 18):
-            yield block
+PARTS = {"redaction": redaction.figures, "register": register.figures}
 
 
 def main() -> None:
     """Measure, print, write."""
-    with tempfile.TemporaryDirectory() as folder:
-        log = Path(folder, "bench.log")
-        with log.open("wb") as file:
-            subprocess.run([sys.executable, str(HERE / "make_log.py"), str(MEGABYTES)], stdout=file, check=True)
-        size = log.stat().st_size / 1e6
-        found, data = catalogue(), log.read_bytes()
-        outcomes: list[Outcome] = []
-
-        def run() -> None:
-            outcome = Outcome()
-            for _ in redact(blocks(log), found, Placeholders(b"k" * 32), outcome):
-                pass
-            outcomes.append(outcome)
-
-        ours = best(run)
-        scan = best(lambda: sum(1 for _ in found.scanner.finditer(data)))
-        sed_c, sed_utf8 = sed_seconds(log, "C"), sed_seconds(log, "C.UTF-8")
-        copy = b"".join(redact([data], found, Placeholders(b"k" * 32), Outcome()))
-        leaks = best(lambda: leak_check([copy], outcomes[0].legend))
-        memory = _memory_of_a_run(log)
-    figures = [
-        figure("log", size, "MB"),
-        figure("values masked", sum(outcomes[0].counts.values()), "values"),
-        figure("redaction", size / ours, "MB/s"),
-        figure("bare scan of the same automaton", size / scan, "MB/s"),
-        figure("leak check of the copy", size / leaks, "MB/s"),
-        figure("sed, C locale", size / sed_c, "MB/s"),
-        figure("sed, UTF-8 locale", size / sed_utf8, "MB/s"),
-        figure("redaction : sed in C", sed_c / ours, "×"),
-        figure("redaction : sed in UTF-8", sed_utf8 / ours, "×"),
-        figure("memory of one redaction", memory, "MB"),
-    ]
+    figures = [row for name in sys.argv[1:] or PARTS for row in PARTS[name]()]
     for row in figures:
-        print(f"{row['name']:36}{row['value']:12,.2f} {row['unit']}")
-    (HERE / "latest.json").write_text(json.dumps({"figures": figures}, indent=1, ensure_ascii=False) + "\n")
-
-
-def _memory_of_a_run(log: Path) -> float:
-    """The most memory (MB) that a process of its own needs for one redaction."""
-    program = (
-        "import sys; sys.path.insert(0, sys.argv[1]); import run; from pathlib import Path\n"
-        "outcome = run.Outcome()\n"
-        "blocks, keys = run.blocks(Path(sys.argv[2])), run.Placeholders(b'k' * 32)\n"
-        "for _ in run.redact(blocks, run.catalogue(), keys, outcome): pass\n"
-        "print(run.resource.getrusage(run.resource.RUSAGE_SELF).ru_maxrss / 1000)\n"
+        kept = {True: "holds", False: "DOES NOT HOLD", None: ""}[row["holds"]]
+        print(f"{row['name']:52}{row['value']:12,.2f} {row['unit']:8}{row['bound']:10}{kept}")
+    Path(__file__).with_name("latest.json").write_text(
+        json.dumps({"figures": figures}, indent=1, ensure_ascii=False) + "\n"
     )
-    done = subprocess.run(
-        [sys.executable, "-c", program, str(HERE), str(log)], capture_output=True, text=True, check=True
-    )
-    return float(done.stdout)
 
-
-__all__ = ["Outcome", "Placeholders", "blocks", "catalogue", "redact", "resource"]
 
 if __name__ == "__main__":
     main()

@@ -69,6 +69,25 @@ def prepare(client: SealPacket) -> None:
     client.packets.seal(refused.number)
 
 
+LIST = """S/N;Part No;Label;Location;Installed;Colour
+LK40-7731-0926;LK-40;Kiosk by the door;Fennel Lane;23.11.2023;red
+LK40-7731-0930;LK-40;Kiosk 1;Kettle Wharf;01.12.2023;red
+LK40-7731-0990;LK-40;Kiosk 2;Mill Green;31.10.2026;blue
+LK40-7731-0991;LK-41;Kiosk 2;Bellfield;31.10.2026;blue
+LK40-7731-0992;LK-40;Kiosk 2;Nowhere Lane;31.10.2026;blue
+LK40-7731-0993;LK-40;Kiosk 3;Mill Green;31.02.2026;blue
+"""
+
+
+def begin_import(client: SealPacket) -> str:
+    """A list as a branch would send it, previewed; the import's id."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder, "kiosks-2026.csv")
+        path.write_text(LIST)
+        begun = client.imports.begin("asset", path, fixed={"vendor": "lumenlathe"})
+    return client.imports.wait(begun.id).id
+
+
 def refuse(house: RunningHouse, client: SealPacket) -> None:
     """Let the desk refuse P-0002."""
     import httpx
@@ -80,7 +99,7 @@ def refuse(house: RunningHouse, client: SealPacket) -> None:
     client.packets.follow("P-0001")
 
 
-def pages(house: RunningHouse, page: Page) -> None:
+def pages(house: RunningHouse, page: Page, listed: str) -> None:
     """The console's pages."""
 
     def take(name: str) -> None:
@@ -98,7 +117,10 @@ def pages(house: RunningHouse, page: Page) -> None:
     for path, name in (
         ("/", "today"),
         ("/packets", "packets"),
-        ("/assets", "assets"),
+        ("/assets?vendor=lumenlathe", "assets"),
+        ("/contracts/88-4107", "contract"),
+        ("/ahead", "ahead"),
+        (f"/imports/{listed}", "import"),
         ("/packets/P-0003/questions", "packet-questions"),
         ("/packets/P-0003/exhibits/array.cfg", "packet-exhibit"),
         ("/packets/P-0003/ruling", "packet-ruling"),
@@ -106,6 +128,8 @@ def pages(house: RunningHouse, page: Page) -> None:
         ("/packets/P-0002/letter", "packet-refused"),
     ):
         page.goto(house.address + path)
+        if name == "import":
+            page.get_by_role("tab", name="rejected").click()
         take(name)
     page.goto(house.address + "/assets")
     page.get_by_label("Serial, model, host name, site or words").fill("array a")
@@ -153,8 +177,10 @@ def main() -> None:
         time.sleep(3)
         refuse(house, client)
         browser = playwright.chromium.launch(**BROWSER)
+        kiosks = client.contracts.get("88-4107")
+        client.contracts.renew(kiosks.id, kiosks.version, ends_on=kiosks.ends_on.replace(year=kiosks.ends_on.year + 1))
         page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London")
-        pages(house, page)
+        pages(house, page, begin_import(client))
         terminal(page, house, "command-today", "sealpacket today", "sealpacket find array book store")
         terminal(page, house, "command-packet", "sealpacket packet show P-0003")
         terminal(
@@ -162,8 +188,9 @@ def main() -> None:
             "sealpacket exhibit review P-0003 array.cfg --kind secret --lines 9",
         )  # fmt: skip
         terminal(
-            page, house, "command-coverage", "sealpacket coverage TN9-44120-A",
-            "sealpacket coverage LK40-7731-0927",
+            page, house, "command-coverage", "sealpacket coverage LK40-7731-0927",
+            "sealpacket coverage TN9-44120-A --since 2023-01-01 --until 2027-12-31",
+            "sealpacket ahead aligned --vendor lumenlathe",
         )  # fmt: skip
         terminal(
             page, house, "command-verify", "sealpacket packet bag P-0001 --to /tmp/P-0001.zip",

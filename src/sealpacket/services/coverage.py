@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
+from importlib.resources import files
 from itertools import pairwise
 from typing import Any, TypeVar, cast
 
-from sqlalchemy import func, select, union
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy import bindparam, select, text
+from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.core.coverage import (
     Basis,
@@ -34,18 +34,12 @@ from sealpacket.services.register import KINDS
 from sealpacket.services.register.acts import DEEPEST
 from sealpacket.store.models import (
     Asset,
-    Contract,
-    ContractTerm,
-    Entitlement,
-    EntitlementAsset,
     LoginTie,
-    Product,
-    Site,
     VendorLogin,
 )
-from sealpacket.store.models.register import entitlement_product, entitlement_site
 
 T = TypeVar("T")
+_LEAN = (joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site))
 OFTEN = 20
 """After so many rulings in one session the whole shelf of a vendor is read."""
 
@@ -107,136 +101,86 @@ def _carriers(asset: Asset) -> tuple[Carrier, ...]:
 
 def shelf_of(session: Session, vendor_id: str) -> Shelf:
     """All entitlements of a vendor, in all their versions."""
-    return remembered(session, ("shelf", vendor_id), lambda: Shelf(read_candidates(session, vendor_id)))
+    return remembered(session, ("shelf", vendor_id), lambda: Shelf(_read(session, _WHOLE_VENDOR, vendor=vendor_id)))
 
 
-def read_candidates(
-    session: Session, vendor_id: str, *, only: list[str] | None = None, about: list[str] | None = None
-) -> Iterator[Candidate]:
-    """A vendor's entitlements as candidates: all, or those with these ids; of the serials all, or these assets'."""
-    listed = _listed(session, vendor_id, only, about)
-    products = _names(session, entitlement_product, Product.part_number, "product_id", vendor_id, only)
-    sites = _names(session, entitlement_site, Site.key, "site_id", vendor_id, only)
-    for row, number, grace in session.execute(_entitlements(vendor_id, only)):
-        serials, listings, models = listed.get(row.id, ((), (), ()))
+_SQL = files("sealpacket.store").joinpath("candidates.sql").read_text("utf-8")
+_WHOLE_VENDOR = text(_SQL.replace("{which}", "true"))
+_CONCERNING = text(
+    _SQL.replace(
+        "{which}",
+        """e.id IN (SELECT entitlement_id FROM entitlement_asset WHERE asset_id = ANY(:about)
+            UNION SELECT entitlement_id FROM entitlement_product WHERE product_id = ANY(:products)
+            UNION SELECT x.id FROM entitlement x JOIN contract y ON y.id = x.contract_id
+                  WHERE y.vendor_id = :vendor AND x.everything)""",
+    )
+)
+
+
+_NEAREST = text(
+    _SQL.replace(
+        "{which}",
+        """e.id = (SELECT x.id FROM entitlement x JOIN contract y ON y.id = x.contract_id
+            WHERE y.vendor_id = :vendor AND x.starts_on <= :day AND x.ends_on >= :day AND :need = ANY(x.needs)
+              AND EXISTS (SELECT FROM entitlement_asset xa JOIN asset b ON b.id = xa.asset_id
+                          WHERE xa.entitlement_id = x.id AND b.product_id = :product)
+              AND NOT EXISTS (SELECT FROM entitlement_asset xa
+                              WHERE xa.entitlement_id = x.id AND xa.asset_id = ANY(:mine))
+            ORDER BY x.rank DESC, x.ends_on DESC, y.number, x.reference LIMIT 1)""",
+    )
+)
+
+
+def _read(session: Session, query: Any, **values: Any) -> Iterator[Candidate]:
+    for row in session.execute(query, {"about": None, **values}):
         yield Candidate(
             entitlement=row.reference,
-            contract=number,
+            contract=row.number,
             level=row.level,
             rank=row.rank,
             route=row.route,
             starts_on=row.starts_on,
             ends_on=row.ends_on,
-            grace_days=grace,
+            grace_days=row.grace_days,
             needs=tuple(row.needs),
-            serials=serials,
-            products=products.get(row.id, ()),
+            serials=tuple(row.serials or ()),
+            products=tuple(row.products),
             everything=row.everything,
             countries=tuple(sorted(row.countries)),
-            sites=sites.get(row.id, ()),
+            sites=tuple(row.sites),
             hours=row.hours,
-            listings=listings,
+            listings=tuple(Listing.model_validate(listing) for listing in row.listings or ()),
             reach=tuple(row.reach),
-            models=models,
+            models=tuple(row.models or ()),
             replaced_on=row.replaced_on,
         )
 
 
-def _entitlements(vendor_id: str, only: list[str] | None) -> Any:
-    """Entitlements with their contract's number and the grace of the term in which they end."""
-    former = (
-        select(ContractTerm.grace_days)
-        .where(
-            ContractTerm.contract_id == Entitlement.contract_id,
-            Entitlement.ends_on.between(ContractTerm.starts_on, ContractTerm.ends_on),
-        )
-        .correlate(Entitlement)
-        .scalar_subquery()
-    )
-    query = select(Entitlement, Contract.number, func.coalesce(former, Contract.grace_days)).join(Entitlement.contract)
-    query = query.where(Contract.vendor_id == vendor_id)
-    return query if only is None else query.where(Entitlement.id.in_(only))
+def candidates_for(session: Session, asset: Asset) -> list[Candidate]:
+    """The candidates that concern one asset: by its serial, by its product, by what it sits in, or all of a vendor's.
 
-
-def concerning(session: Session, asset: Asset) -> list[str]:
-    """The ids of the entitlements that concern an asset: by its serial, by its product, by what it sits in, or all."""
+    Of the listed serials they name only those that matter to it.
+    """
     things = [asset, *_carrier_rows(asset)]
-    by_serial = select(EntitlementAsset.entitlement_id).where(EntitlementAsset.asset_id.in_([t.id for t in things]))
-    by_product = select(entitlement_product.c.entitlement_id).where(
-        entitlement_product.c.product_id.in_([t.product_id for t in things])
-    )
-    general = select(Entitlement.id).join(Contract).where(Contract.vendor_id == asset.vendor_id, Entitlement.everything)
-    return list(session.scalars(union(by_serial, by_product, general)))
+    about, products = [thing.id for thing in things], [thing.product_id for thing in things]
+    return list(_read(session, _CONCERNING, vendor=asset.vendor_id, about=about, products=products))
 
 
-def _near(session: Session, asset: Asset, need: Need, day: date, concerned: list[str]) -> list[str]:
+def _near(session: Session, asset: Asset, need: Need, day: date) -> list[Candidate]:
     """The entitlement on which this asset had best be listed, if others of its model are and it is not."""
-    lists_model = (
-        select(EntitlementAsset.entitlement_id)
-        .join(Asset, Asset.id == EntitlementAsset.asset_id)
-        .where(EntitlementAsset.entitlement_id == Entitlement.id, Asset.product_id == asset.product_id)
+    mine = [asset.id, *(carrier.id for carrier in _carrier_rows(asset))]
+    found = _read(
+        session, _NEAREST, vendor=asset.vendor_id, product=asset.product_id, mine=mine, need=need, day=day, about=[]
     )
-    query = (
-        select(Entitlement.id)
-        .join(Contract)
-        .where(
-            Contract.vendor_id == asset.vendor_id, Entitlement.starts_on <= day, Entitlement.ends_on >= day,
-            Entitlement.needs.contains([need]), Entitlement.id.not_in(concerned), lists_model.exists(),
-        )
-        .order_by(Entitlement.rank.desc(), Entitlement.ends_on.desc(), Contract.number, Entitlement.reference)
-    )  # fmt: skip
-    return list(session.scalars(query.limit(1)))
+    return [candidate.model_copy(update={"models": (asset.product.part_number,)}) for candidate in found]
 
 
-_Listed = tuple[tuple[str, ...], tuple[Listing, ...], tuple[str, ...]]
-
-
-def _listed(session: Session, vendor_id: str, only: list[str] | None, about: list[str] | None) -> dict[str, _Listed]:
-    """By entitlement: serials of the whole term, dated listings, and the models of both."""
-    query = (
-        select(
-            EntitlementAsset.entitlement_id, Asset.serial, Product.part_number, EntitlementAsset.from_on,
-            EntitlementAsset.until_on,
-        )
-        .join(Asset, Asset.id == EntitlementAsset.asset_id)
-        .join(Product, Product.id == Asset.product_id)
-        .where(Asset.vendor_id == vendor_id)
-    )  # fmt: skip
-    if only is not None:
-        query = query.where(EntitlementAsset.entitlement_id.in_(only))
-    if about is not None:
-        query = query.where(Asset.id.in_(about))
-    found: defaultdict[str, tuple[list[str], list[Listing], set[str]]] = defaultdict(lambda: ([], [], set()))
-    for entitlement, serial, model, from_on, until_on in session.execute(query):
-        serials, listings, models = found[entitlement]
-        models.add(model)
-        if from_on is None and until_on is None:
-            serials.append(serial)
-        else:
-            listings.append(Listing(serial=serial, from_on=from_on, until_on=until_on))
-    return {
-        entitlement: (tuple(sorted(s)), tuple(sorted(x, key=lambda one: one.serial)), tuple(sorted(m)))
-        for entitlement, (s, x, m) in found.items()
-    }
-
-
-def _names(
-    session: Session, table: Any, name: Any, column: str, vendor_id: str, only: list[str] | None
-) -> dict[str, tuple[str, ...]]:
-    """By entitlement of a vendor: the names that a table beside it holds."""
-    query = (
-        select(table.c.entitlement_id, name)
-        .join(name.class_, name.class_.id == table.c[column])
-        .join(Entitlement, Entitlement.id == table.c.entitlement_id)
-        .join(Contract, Contract.id == Entitlement.contract_id)
-        .where(Contract.vendor_id == vendor_id)
-    )
-    if only is not None:
-        query = query.where(table.c.entitlement_id.in_(only))
-    found: defaultdict[str, list[str]] = defaultdict(list)
-    for entitlement, text in session.execute(query):
-        found[entitlement].append(text)
-    return {entitlement: tuple(sorted(texts)) for entitlement, texts in found.items()}
+_LOGINS = (
+    select(VendorLogin)
+    .where(VendorLogin.vendor_id == bindparam("vendor"))
+    .order_by(VendorLogin.name)
+    .options(joinedload(VendorLogin.ties).joinedload(LoginTie.contract))
+)
 
 
 def logins_of(session: Session, vendor_id: str) -> list[VendorLogin]:
@@ -245,8 +189,7 @@ def logins_of(session: Session, vendor_id: str) -> list[VendorLogin]:
 
 
 def _read_logins(session: Session, vendor_id: str) -> list[VendorLogin]:
-    query = select(VendorLogin).where(VendorLogin.vendor_id == vendor_id).order_by(VendorLogin.name)
-    return list(session.scalars(query.options(selectinload(VendorLogin.ties).selectinload(LoginTie.contract))))
+    return list(session.scalars(_LOGINS, {"vendor": vendor_id}).unique())
 
 
 def login_value(login: VendorLogin) -> Login:
@@ -286,18 +229,8 @@ def basis_for(
         return shelf_of(session, asset.vendor_id).basis(question, thing)
     candidates = candidates_for(session, asset)
     if rule(question, thing, candidates).route in ("none", "paid"):
-        near = _near(session, asset, need, day, concerning(session, asset))
-        candidates += [
-            candidate.model_copy(update={"models": (thing.product,)})
-            for candidate in read_candidates(session, asset.vendor_id, only=near, about=[])
-        ]
+        candidates += _near(session, asset, need, day)
     return Basis(question=question, thing=thing, candidates=tuple(candidates))
-
-
-def candidates_for(session: Session, asset: Asset) -> list[Candidate]:
-    """The candidates that concern one asset, with only the serials that matter to it."""
-    about = [asset.id, *(carrier.id for carrier in _carrier_rows(asset))]
-    return list(read_candidates(session, asset.vendor_id, only=concerning(session, asset), about=about))
 
 
 def rule_for(
@@ -310,7 +243,7 @@ def rule_for(
 def coverage(house: House, asset: str, need: Need, day: date, login: str | None) -> Ruling:
     """What covers an asset for a need on a day, through a login if one is given."""
     with house.database.transaction() as session:
-        row = KINDS["asset"].find(session, asset)
+        row = KINDS["asset"].find(session, asset, _LEAN)
         return rule_for(session, row, need, day, _login(session, row, login))
 
 

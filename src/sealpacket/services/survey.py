@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, cast
+from typing import Any, NamedTuple, cast
 
-from sqlalchemy import Row, and_, or_, select
+from sqlalchemy import Row, and_, case, or_, select
 from sqlalchemy.orm import Session
 
-from sealpacket.core.coverage import Candidate, Carrier, Need, Question, Route, Ruling, Shelf, Thing, rule
+from sealpacket.core.coverage import Candidate, Carrier, Need, Question, Route, Ruling, Shelf, Thing
 from sealpacket.core.errors import NotFound
 from sealpacket.services.coverage import shelf_of
 from sealpacket.services.house import House
@@ -68,6 +68,7 @@ def survey(house: House, need: Need, day: date, which: Which) -> Iterator[Survey
 def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
     """The same in a session at hand."""
     carriers = _Carriers(session)
+    sites = {row.id: _Place(row.key, row.name, row.country) for row in session.scalars(select(Site))}
     query = select(Vendor).order_by(Vendor.key)
     vendors = session.scalars(query.where(Vendor.key == which.vendor) if which.vendor else query).all()
     if which.vendor and not vendors:
@@ -75,64 +76,87 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
     for vendor in vendors:
         question = Question(need=need, day=day, sells_paid_help=vendor.sells_paid_help)
         shelf: Shelf | None = None
+        vendor_key, vendor_name = vendor.key, vendor.name
+        products = {
+            row.id: _Model(
+                row.part_number, row.name, row.warranty_months, tuple(cast(list[Need], row.warranty_needs)), row.sort,
+                row.needs_registration,
+            )
+            for row in session.scalars(select(Product).where(Product.vendor_id == vendor.id))
+        }  # fmt: skip
         for row in session.execute(_assets(vendor.id, day, which), execution_options={"yield_per": _AT_ONCE}):
             shelf = shelf or shelf_of(session, vendor.id)
-            thing = _thing(vendor.key, row, day, carriers)
+            site = sites.get(row.site_id, _NOWHERE)
+            thing = _thing(vendor_key, row, products[row.product_id], site, day, carriers)
             if not which.takes(thing.status):
                 continue
-            candidates = shelf.for_thing(thing, day, need)
-            ruling = rule(question, thing, candidates)
+            candidates = shelf.concerned(thing)
+            ruling = shelf.rule(question, thing, candidates)
             if which.route and ruling.route != which.route:
                 continue
-            yield Surveyed(row.id, thing, row.name, vendor.name, row.site_name, ruling, candidates)
+            yield Surveyed(row.id, thing, row.name, vendor_name, site.name, ruling, candidates)
         session.info.pop(("shelf", vendor.id), None)
 
 
 def _assets(vendor_id: str, day: date, which: Which) -> Any:
-    """Assets of a vendor with what the ruling needs, where they were on the day."""
+    """Assets of a vendor, at the site and in the status where they were on the day."""
     stay = and_(
         AssetStay.asset_id == Asset.id,
         AssetStay.until_on >= day,
         or_(AssetStay.from_on.is_(None), AssetStay.from_on <= day),
     )
-    then = or_(and_(AssetStay.asset_id.is_not(None), Site.id == AssetStay.site_id),
-               and_(AssetStay.asset_id.is_(None), Site.id == Asset.site_id))  # fmt: skip
+    elsewhere = AssetStay.asset_id.is_not(None)
+    site = case((elsewhere, AssetStay.site_id), else_=Asset.site_id)
     query: Any = (
         select(
-            Asset.id, Asset.serial, Asset.name, Asset.status, Asset.shipped_on, Asset.installed_on,
-            Asset.registered_on, Asset.carrier_id, Product.part_number, Product.name.label("product_name"),
-            Product.warranty_months, Product.warranty_needs, Product.needs_registration, Product.sort,
-            Site.key.label("site"), Site.name.label("site_name"), Site.country,
-            AssetStay.status.label("status_then"),
+            Asset.id, Asset.serial, Asset.name, Asset.product_id, Asset.shipped_on, Asset.installed_on,
+            Asset.registered_on, Asset.carrier_id, site.label("site_id"),
+            case((elsewhere, AssetStay.status), else_=Asset.status).label("status"),
         )
-        .join(Product, Product.id == Asset.product_id)
         .outerjoin(AssetStay, stay)
-        .outerjoin(Site, then)
         .where(Asset.vendor_id == vendor_id)
         .order_by(Asset.serial, Asset.id)
     )  # fmt: skip
     if which.site:
-        query = query.where(Site.key == which.site)
+        query = query.where(site == select(Site.id).where(Site.key == which.site).scalar_subquery())
     if which.handles:
         query = query.where(or_(Asset.id.in_(which.handles), Asset.serial.in_(which.handles)))
     return query
 
 
-def _thing(vendor: str, row: Row[Any], day: date, carriers: _Carriers) -> Thing:
+class _Place(NamedTuple):
+    key: str | None
+    name: str | None
+    country: str | None
+
+
+_NOWHERE = _Place(None, None, None)
+
+
+class _Model(NamedTuple):
+    part_number: str
+    name: str
+    warranty_months: int | None
+    warranty_needs: tuple[Need, ...]
+    sort: str
+    needs_registration: bool
+
+
+def _thing(vendor: str, row: Row[Any], model: _Model, place: _Place, day: date, carriers: _Carriers) -> Thing:
     return Thing(
         vendor=vendor,
-        product=row.part_number,
-        product_name=row.product_name,
+        product=model.part_number,
+        product_name=model.name,
         serial=row.serial,
-        site=row.site,
-        country=row.country,
+        site=place.key,
+        country=place.country,
         shipped_on=row.shipped_on,
         installed_on=row.installed_on,
-        warranty_months=row.warranty_months,
-        warranty_needs=tuple(row.warranty_needs),
-        carriers=carriers.of(row.carrier_id, row.sort, vendor) if row.carrier_id else (),
-        status=row.status_then or row.status,
-        registered=not row.needs_registration or (row.registered_on is not None and row.registered_on <= day),
+        warranty_months=model.warranty_months,
+        warranty_needs=model.warranty_needs,
+        carriers=carriers.of(row.carrier_id, model.sort, vendor) if row.carrier_id else (),
+        status=row.status,
+        registered=not model.needs_registration or (row.registered_on is not None and row.registered_on <= day),
     )
 
 

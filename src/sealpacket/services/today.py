@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.services.house import House
@@ -42,11 +42,12 @@ def _ending(session: Session, day: date) -> list[dict[str, Any]]:
         .group_by(Entitlement.contract_id)
         .subquery()
     )
+    to_come = case((Contract.notice_on >= day, Contract.notice_on))
     rows = session.execute(
         select(Contract, listed.c.assets)
         .outerjoin(listed, listed.c.contract_id == Contract.id)
         .where(Contract.ends_on.between(day, day + _SOON))
-        .order_by(func.least(Contract.notice_on, Contract.ends_on), Contract.number)
+        .order_by(func.least(to_come, Contract.ends_on), Contract.number)
     )
     return [
         {

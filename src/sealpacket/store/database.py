@@ -52,7 +52,7 @@ class Database:
     def __init__(self, url: str) -> None:
         self.engine = create_engine(
             url, pool_pre_ping=True, pool_size=10, max_overflow=10, pool_timeout=10,
-            connect_args={"connect_timeout": 5, "application_name": "sealpacket"},
+            connect_args={"connect_timeout": 5, "application_name": "sealpacket", "options": "-c jit=off"},
         )  # fmt: skip
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 

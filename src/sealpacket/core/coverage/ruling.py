@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import calendar
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import lru_cache
+from typing import NamedTuple
 
 from sealpacket.core.coverage.model import (
     Basis,
@@ -30,11 +31,13 @@ NEED_WORDS: dict[Need, str] = {
 }
 
 
+@lru_cache(maxsize=4096)
 def say_day(day: date) -> str:
     """A date as people here write it: 31 Mar 2027."""
     return f"{day.day} {calendar.month_abbr[day.month]} {day.year}"
 
 
+@lru_cache(maxsize=16_384)
 def add_months(start: date, months: int) -> date:
     """The same day of the month, `months` later, or the month's last day where it is shorter."""
     year, month = divmod(start.month - 1 + months, 12)
@@ -50,8 +53,7 @@ def warranty_end(thing: Thing) -> date | None:
     return add_months(start, thing.warranty_months) - timedelta(days=1)
 
 
-@dataclass(frozen=True)
-class Touch:
+class Touch(NamedTuple):
     """One way in which a candidate is about a thing: the smaller `distance`, the more directly."""
 
     distance: int
@@ -100,7 +102,7 @@ def rule(question: Question, thing: Thing, candidates: Iterable[Candidate]) -> R
         else:
             passed.append(_pass(candidate, *fault))
     if len(eligible) > 1:
-        eligible.sort(key=lambda pair: _precedence(pair[0], pair[1], question.login))
+        _sort(eligible, question.login)
 
     warranty = _warranty_ruling(question, thing, [c for c, _ in eligible], passed)
     if warranty is not None:
@@ -145,11 +147,13 @@ def _why_not(
     question: Question, thing: Thing, candidate: Candidate, ways: list[Touch]
 ) -> tuple[tuple[str, str] | None, Touch]:
     """The first reason why this candidate cannot serve, as (code, sentence), None if it can; and how it touches."""
-    faults = [(_way_fault(question.day, candidate, way), way) for way in ways]
-    open_way = next((way for fault, way in faults if fault is None), None)
-    if open_way is None:
-        return faults[0]
-    return _term_fault(question, thing, candidate), open_way
+    first: tuple[tuple[str, str] | None, Touch] | None = None
+    for way in ways:
+        fault = _way_fault(question.day, candidate, way)
+        if fault is None:
+            return _term_fault(question, thing, candidate), way
+        first = first or (fault, way)
+    return first or (None, ways[0])
 
 
 def _way_fault(day: date, candidate: Candidate, way: Touch) -> tuple[str, str] | None:
@@ -191,6 +195,14 @@ def _is_tied(candidate: Candidate, login: Login | None) -> bool:
     return login is None or candidate.contract in login.tied
 
 
+def _sort(eligible: list[tuple[Candidate, Touch]], login: Login | None) -> None:
+    """The best first; what all else leaves equal is sorted by its text, so that the order is always the same."""
+    keys = {id(candidate): _precedence(candidate, way, login) for candidate, way in eligible}
+    eligible.sort(key=lambda pair: keys[id(pair[0])])
+    if len(set(keys.values())) < len(eligible):
+        eligible.sort(key=lambda pair: (keys[id(pair[0])], pair[0].model_dump_json()))
+
+
 def _precedence(candidate: Candidate, way: Touch, login: Login | None) -> tuple[object, ...]:
     return (
         candidate.route != "support",
@@ -201,7 +213,6 @@ def _precedence(candidate: Candidate, way: Touch, login: Login | None) -> tuple[
         candidate.contract,
         candidate.entitlement,
         candidate.starts_on,
-        candidate.model_dump_json(),
     )
 
 
@@ -224,7 +235,13 @@ def _why_weaker(pair: tuple[Candidate, Touch], best: tuple[Candidate, Touch], lo
 
 
 def _pass(candidate: Candidate, code: str, sentence: str) -> PassedOver:
-    return PassedOver(entitlement=candidate.entitlement, contract=candidate.contract, code=code, sentence=sentence)
+    return _passed_over(candidate.entitlement, candidate.contract, code, sentence)
+
+
+@lru_cache(maxsize=65_536)
+def _passed_over(entitlement: str, contract: str, code: str, sentence: str) -> PassedOver:
+    """Many things are passed over by the same candidate for the same reason."""
+    return PassedOver(entitlement=entitlement, contract=contract, code=code, sentence=sentence)
 
 
 def _warranty_ruling(
@@ -261,7 +278,7 @@ def _warranty_ruling(
 
 
 def _pass_warranty(code: str, sentence: str) -> PassedOver:
-    return PassedOver(entitlement="warranty", contract="", code=code, sentence=sentence)
+    return _passed_over("warranty", "", code, sentence)
 
 
 def _entitled(question: Question, thing: Thing, chosen: Candidate, way: Touch, passed: list[PassedOver]) -> Ruling:

@@ -9,6 +9,8 @@ from datetime import date
 from sealpacket.core.coverage.model import Basis, Candidate, Need, Question, Ruling, Thing
 from sealpacket.core.coverage.ruling import nearness, rule, would_list
 
+_SHORT = 64
+
 
 class Shelf:
     """Candidates by the serials and products that they name: a thing gets what its ruling needs, and no more."""
@@ -35,6 +37,33 @@ class Shelf:
 
         A ruling made from these is the ruling made from all.
         """
+        found = self._found(thing)
+        near = self._near_one(thing, day, need, found)
+        concerned = [self._narrowed(place, serials) for place, serials in found.items()]
+        return (*concerned, *(self._narrowed(place, []) for place in near))
+
+    def basis(self, question: Question, thing: Thing) -> Basis:
+        """All that the ruling on a thing is made from."""
+        return Basis(question=question, thing=thing, candidates=self.for_thing(thing, question.day, question.need))
+
+    def concerned(self, thing: Thing) -> tuple[Candidate, ...]:
+        """The candidates that concern the thing; short lists of serials as they are."""
+        return tuple(
+            self._all[place] if len(self._all[place].serials) <= _SHORT else self._narrowed(place, serials)
+            for place, serials in self._found(thing).items()
+        )
+
+    def rule(self, question: Question, thing: Thing, concerned: tuple[Candidate, ...] | None = None) -> Ruling:
+        """The ruling on a thing. What lies near is looked for only where nothing covers it."""
+        candidates = self.concerned(thing) if concerned is None else concerned
+        ruling = rule(question, thing, candidates)
+        if ruling.route not in ("none", "paid"):
+            return ruling
+        near = self._near_one(thing, question.day, question.need, self._found(thing))
+        return rule(question, thing, (*candidates, *(self._narrowed(place, []) for place in near))) if near else ruling
+
+    def _found(self, thing: Thing) -> dict[int, list[str]]:
+        """The places of what concerns the thing, with the serials by which it does."""
         found: dict[int, list[str]] = {place: [] for place in self._general}
         for serial in ([thing.serial] if thing.serial else []) + [carrier.serial for carrier in thing.carriers]:
             for place in self._by_serial.get(serial, ()):
@@ -42,19 +71,10 @@ class Shelf:
         for product in [thing.product, *(carrier.product for carrier in thing.carriers)]:
             for place in self._by_product.get(product, ()):
                 found.setdefault(place, [])
-        near = next((place for place in self._nearest(thing.product, day, need) if place not in found), None)
-        chosen = [self._narrowed(place, serials) for place, serials in found.items()]
-        if near is not None:
-            chosen.append(self._narrowed(near, []))
-        return tuple(chosen)
+        return found
 
-    def basis(self, question: Question, thing: Thing) -> Basis:
-        """All that the ruling on a thing is made from."""
-        return Basis(question=question, thing=thing, candidates=self.for_thing(thing, question.day, question.need))
-
-    def rule(self, question: Question, thing: Thing) -> Ruling:
-        """The ruling on a thing."""
-        return rule(question, thing, self.for_thing(thing, question.day, question.need))
+    def _near_one(self, thing: Thing, day: date, need: Need, found: dict[int, list[str]]) -> list[int]:
+        return [place for place in self._nearest(thing.product, day, need) if place not in found][:1]
 
     def _narrowed(self, place: int, serials: list[str]) -> Candidate:
         candidate = self._all[place]

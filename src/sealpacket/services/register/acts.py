@@ -8,7 +8,7 @@ from typing import Any
 from uuid import uuid4
 
 from pydantic import BaseModel, ValidationError
-from sqlalchemy import func, or_, select
+from sqlalchemy import func, literal, or_, select, text, union_all
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Invalid, Stale
@@ -20,6 +20,7 @@ from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, RecordVersion, Site, Vendor
 
 MOST = 200
+_RANKED = 100
 DEEPEST = 20
 """So many things may sit in one another."""
 
@@ -214,7 +215,7 @@ def _holding(kind: Kind, statement: Any, query: str) -> Any:
     """Only records that hold every word of the query."""
     columns = [column if kind.model is Asset else func.lower(column) for column in kind.search]
     for word in query.split():
-        pattern = "%" + word.lower().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+        pattern = f"%{_escaped(word.lower())}%"
         statement = statement.where(or_(*(column.like(pattern) for column in columns)))
     return statement
 
@@ -232,26 +233,50 @@ def _of_vendor(kind: Kind, statement: Any, vendor: str) -> Any:
 
 def _likely_assets(session: Session, query: str, vendor: str, limit: int) -> Any:
     """Assets that are written much like the query, the likest first: a mistyped serial still finds its asset."""
-    likeness = func.word_similarity(query.lower(), Asset.search_text)
+    needle = query.lower()
+    session.execute(text("SET LOCAL pg_trgm.word_similarity_threshold = 0.4"))
     statement = (
         select(Asset)
         .options(*KINDS["asset"].eager)
-        .where(likeness > 0.4)
-        .order_by(likeness.desc(), Asset.serial)
+        .where(literal(needle).op("<%")(Asset.search_text))
+        .order_by(func.word_similarity(needle, Asset.search_text).desc(), Asset.serial)
         .limit(limit)
     )
     return session.scalars(_of_vendor(KINDS["asset"], statement, vendor) if vendor else statement).all()
 
 
 def find_assets(house: House, query: str, limit: int = 20) -> list[dict[str, Any]]:
-    """Assets by serial, model, host name, site or free text, the likest first; near misses if nothing fits exactly."""
+    """Assets by serial, model, host name, site or free text; near misses if nothing fits exactly.
+
+    Those whose serial begins so come first, then the likest of the first hundred that hold every word: what is typed
+    is answered at once, however many assets hold it.
+    """
     kind = KINDS["asset"]
-    likeness = func.word_similarity(query.lower(), Asset.search_text)
     with house.database.transaction() as session:
-        exact = (
-            _holding(kind, select(Asset).options(*kind.eager), query)
-            .order_by(likeness.desc(), Asset.serial)
-            .limit(limit)
-        )
-        rows = session.scalars(exact).all() or _likely_assets(session, query, "", limit)
-        return [kind.show(row) for row in rows]
+        ids = session.scalars(found_ids(query, limit)).all()
+        if not ids:
+            return [kind.show(row) for row in _likely_assets(session, query, "", limit)]
+        rows = session.scalars(select(Asset).where(Asset.id.in_(ids)).options(*kind.eager))
+        by_id = {row.id: row for row in rows}
+        return [kind.show(by_id[ident]) for ident in ids]
+
+
+def found_ids(query: str, limit: int) -> Any:
+    """The ids that a search finds, as a statement."""
+    needle = query.lower().strip()
+    by_serial = func.lower(Asset.serial).collate("C")
+    begins = (
+        select(Asset.id, Asset.serial, literal(2.0).label("likeness"))
+        .where(by_serial.like(_escaped(needle) + "%"))
+        .order_by(by_serial)
+        .limit(limit)
+    )
+    some = _holding(KINDS["asset"], select(Asset.id, Asset.serial, Asset.search_text), query).limit(_RANKED).subquery()
+    holds = select(some.c.id, some.c.serial, func.word_similarity(needle, some.c.search_text))
+    both = union_all(begins, holds).subquery()
+    ranked = select(both.c.id).group_by(both.c.id, both.c.serial)
+    return ranked.order_by(func.max(both.c.likeness).desc(), both.c.serial).limit(limit)
+
+
+def _escaped(text_: str) -> str:
+    return text_.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")

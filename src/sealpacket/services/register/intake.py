@@ -16,7 +16,7 @@ from typing import Any, cast
 from uuid import uuid4
 
 from pydantic import ValidationError
-from sqlalchemy import delete, func, insert, select, text, update
+from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Trouble
@@ -40,6 +40,7 @@ from sealpacket.services.register.agreement import agree
 from sealpacket.services.register.columns import Key, fields_of, natural_key, records_by_key
 from sealpacket.services.register.kinds import KINDS, Kind
 from sealpacket.services.register.referred import Referred
+from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import Asset, AssetStay, Intake, IntakeRow, IntakeSource, RecordVersion
 
 PREVIEW, APPLY, UNDO = "preview_import", "apply_import", "undo_import"
@@ -125,7 +126,7 @@ def bulk(
         judged = [
             judge.judged(refs, number, [], kind.body(row) | changes, [], row) for number, row in enumerate(rows, 1)
         ]
-        act.session.execute(insert(IntakeRow), judged)
+        copy_rows(act.session, IntakeRow, judged)
         intake.counts = dict(Counter(row["outcome"] for row in judged))
         act.subject = f"import {intake.id}"
         return show(intake)
@@ -199,7 +200,7 @@ def _preview_file(house: House, intake: Intake, path: Path) -> Counter[str]:
     while chunk := list(islice(rows, _CHUNK)):
         with house.database.transaction() as session:
             judged = judge.rows(session, chunk)
-            session.execute(insert(IntakeRow), judged)
+            copy_rows(session, IntakeRow, judged)
         counts.update(row["outcome"] for row in judged)
         _set(house, intake.id, counts=dict(counts))
     return counts
@@ -245,11 +246,12 @@ class _Judge:
         self._columns = [(fields[name], headings.index(heading), heading) for name, heading in mapping.items()]
         self._fixed = [(fields[name], value) for name, value in fixed.items() if name not in mapping]
         self._seen: set[int] = set()
+        self._refs: Referred | None = None
         self.serials: set[str] = set()
 
     def rows(self, session: Session, chunk: list[tuple[int, list[Any]]]) -> list[dict[str, Any]]:
         """Rows of the preview, for the database."""
-        refs = session.info.setdefault("refs", Referred(session))
+        self._refs = refs = self._refs.within(session) if self._refs else Referred(session, many=True)
         read = [(number, cells, *self._read(cells)) for number, cells in chunk]
         for _, _, given, _ in read:
             self._name_keys(refs, given)
@@ -343,7 +345,7 @@ class _Judge:
                 moves = kind.name == "asset" and there is not None and {"site", "status"} & set(changes)
                 stays = {"stays": _stays(there), "placed_on": before["placed_on"]} if moves else {}
                 return row | {
-                    "outcome": outcome, "record_id": there.id if there is not None else None,
+                    "outcome": outcome, "record_id": there.id if there is not None else str(uuid4()),
                     "body": None if outcome == "unchanged" else body,
                     "before": {name: before[name] for name in changes} | stays if outcome == "changed" else None,
                     "sealed": sealed or None,
@@ -439,6 +441,7 @@ def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:
     session.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket import'))"))
     kind = KINDS[intake.kind]
     waiting: list[tuple[str, str, str]] = []
+    refs = Referred(session, many=True)
     last = -1
     while chunk := session.scalars(
         select(IntakeRow)
@@ -448,7 +451,7 @@ def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:
     ).all():
         last = chunk[-1].row
         new = [row for row in chunk if row.outcome == "new"]
-        waiting += _add_new(house, session, kind, new, by)
+        waiting += _add_new(house, session, kind, refs, new, by)
         _change_old(house, session, kind, [row for row in chunk if row.outcome == "changed"], by)
         session.flush()
         session.expunge_all()
@@ -458,19 +461,19 @@ def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:
         session.execute(update(Asset).where(Asset.id == ident).values(carrier_id=found))
 
 
-def _add_new(house: House, session: Session, kind: Kind, rows: list[IntakeRow], by: str) -> list[tuple[str, str, str]]:
+def _add_new(
+    house: House, session: Session, kind: Kind, refs: Referred, rows: list[IntakeRow], by: str
+) -> list[tuple[str, str, str]]:
     """Insert many records at once. Returns (id, vendor id, carrier) of assets whose carrier may come later."""
     if not rows:
         return []
-    refs = Referred(session)
     columns: list[dict[str, Any]] = []
     links: dict[Any, list[dict[str, Any]]] = {}
     waiting = []
-    ids: dict[int, str] = {}
     if kind.name == "entitlement":
         _Judge._prefetch(refs, [row.body or {} for row in rows])
     for row in rows:
-        ident = ids[row.row] = str(uuid4())
+        ident = row.record_id or ""
         form = _form(house, kind, row)
         carrier = getattr(form, "carrier", None)
         if carrier:
@@ -482,18 +485,15 @@ def _add_new(house: House, session: Session, kind: Kind, rows: list[IntakeRow], 
         for link, items in kind.links(refs, form, own).items():
             links.setdefault(link.table, []).extend({link.owner: ident, **item} for item in items)
     _even(columns)
-    session.execute(insert(kind.model), columns)
+    copy_rows(session, kind.model, columns)
     for table, items in links.items():
-        if items:
-            session.execute(insert(table), items)
-    session.execute(
-        insert(RecordVersion),
-        [{"kind": kind.name, "record_id": ids[row.row], "version": 1, "by": by, "act": "imported", "body": row.body}
+        copy_rows(session, table, items)
+    copy_rows(
+        session,
+        RecordVersion,
+        [{"kind": kind.name, "record_id": row.record_id, "version": 1, "by": by, "act": "imported", "body": row.body}
          for row in rows],
     )  # fmt: skip
-    session.execute(
-        update(IntakeRow), [{"intake_id": row.intake_id, "row": row.row, "record_id": ids[row.row]} for row in rows]
-    )
     return waiting
 
 

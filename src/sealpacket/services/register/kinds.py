@@ -75,13 +75,13 @@ class Kind:
             raise Invalid(f"{self.plural} cannot be sorted by {name}.", f"Sort by {', '.join(columns)}.", field="sort")
         return column, name.startswith("-")
 
-    def find(self, session: Session, handle: str) -> Row:
+    def find(self, session: Session, handle: str, options: tuple[ORMOption, ...] | None = None) -> Row:
         """The record with this id, or that people call so. Raises NotFound, or Conflict if it is not the only one.
 
         Of several versions of one entitlement it is the one that counts today, or else the last.
         """
         query = select(self.model).where((self.model.id == handle) | (self.called == handle))
-        found = session.scalars(query.limit(50)).all()
+        found = session.scalars(query.options(*(self.eager if options is None else options)).limit(50)).all()
         if self.model is Entitlement and len({row.contract_id for row in found}) == 1:
             today = session.scalar(select(func.current_date()))
             begun = [row for row in found if row.starts_on <= today] or found

@@ -20,8 +20,11 @@ class Referred:
     KEYED: Mapping[str, Any] = {"vendor": Vendor, "site": Site, "sites": Site, "contact": Person, "person": Person}
     """Fields that hold keys, with the records that the keys are of."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, *, many: bool = False) -> None:
+        """With `many`, what is asked for once is read with all of its kind, for forms that come by the thousand."""
         self._session = session
+        self._many = many
+        self._read: set[tuple[str, ...]] = set()
         self._known: dict[tuple[str, ...], str | None] = {}
         self._keys: dict[str, dict[str, str]] = {}
 
@@ -48,13 +51,19 @@ class Referred:
 
     def product(self, vendor_id: str, part: str, field: str = "product") -> str:
         """The product of a vendor's by part number."""
-        query = select(Product.id).where(Product.vendor_id == vendor_id, Product.part_number == part)
-        return self._one("product", part, field, ("product", vendor_id, part), lambda: query)
+
+        def query() -> Any:
+            return select(Product.id).where(Product.vendor_id == vendor_id, Product.part_number == part)
+
+        return self._one("product", part, field, ("product", vendor_id, part), query)
 
     def contract(self, vendor_id: str, number: str, field: str) -> str:
         """The contract of a vendor's by number."""
-        query = select(Contract.id).where(Contract.vendor_id == vendor_id, Contract.number == number)
-        return self._one("contract", number, field, ("contract", vendor_id, number), lambda: query)
+
+        def query() -> Any:
+            return select(Contract.id).where(Contract.vendor_id == vendor_id, Contract.number == number)
+
+        return self._one("contract", number, field, ("contract", vendor_id, number), query)
 
     def asset(self, vendor_id: str, serial: str, field: str) -> str:
         """The asset of a vendor's by serial."""
@@ -86,7 +95,28 @@ class Referred:
         other = self._known.get(("vendor", key)) if colon else None
         return self.asset(other, serial, "carrier") if other else self.asset(vendor_id, text, "carrier")
 
+    def within(self, session: Session) -> Referred:
+        """The same, with all that is known, in another session."""
+        self._session = session
+        return self
+
+    def _read_all(self, what: str, vendor_id: str) -> None:
+        """Read everything of a kind, of one vendor where that tells it apart."""
+        if (what, vendor_id) in self._read:
+            return
+        self._read.add((what, vendor_id))
+        if what in ("product", "contract"):
+            model, name = (Product, Product.part_number) if what == "product" else (Contract, Contract.number)
+            found = self._session.execute(select(name, model.id).where(model.vendor_id == vendor_id))
+            self._known |= {(what, vendor_id, text): ident for text, ident in found}
+        else:
+            keyed: Any = {"vendor": Vendor, "person": Person, "site": Site}[what]
+            self._known |= {(what, key): ident for key, ident in self._session.execute(select(keyed.key, keyed.id))}
+
     def _one(self, what: str, name: str, field: str, key: tuple[str, ...], query: Callable[[], Any]) -> str:
+        if key not in self._known and self._many:
+            self._read_all(what, key[1] if len(key) == 3 else "")
+            self._known.setdefault(key, None)
         if key not in self._known:
             self._known[key] = self._session.scalar(query())
         found = self._known[key]

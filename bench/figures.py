@@ -1,0 +1,28 @@
+"""What benchmarks share: figures, and timing."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Any
+
+RUNS = 3
+
+
+def figure(name: str, value: float, unit: str, bound: float | None = None) -> dict[str, Any]:
+    """One figure; with a bound, whether it is not above it."""
+    words = "" if bound is None else f"≤ {bound:g}"
+    return {"name": name, "value": round(value, 2), "unit": unit, "bound": words,
+            "holds": None if bound is None else value <= bound}  # fmt: skip
+
+
+def seconds(act: Callable[[], Any]) -> float:
+    """Seconds of one run."""
+    begun = time.perf_counter()
+    act()
+    return time.perf_counter() - begun
+
+
+def best(act: Callable[[], Any]) -> float:
+    """Seconds of the fastest of some runs."""
+    return min(seconds(act) for _ in range(RUNS))
