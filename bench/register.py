@@ -22,7 +22,7 @@ from sqlalchemy import text
 from sealpacket.demo.cluster import Cluster
 from sealpacket.services import accounts, coverage, survey
 from sealpacket.services.house import Actor, House
-from sealpacket.services.register import KINDS, Narrow, intake, listed
+from sealpacket.services.register import KINDS, Narrow, applying, intake, listed, preview
 from sealpacket.services.register.acts import found_ids
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.settings import Settings
@@ -70,12 +70,12 @@ def run_import(house: House, path: Path, kind: str = "asset") -> None:
     begun = intake.receive(
         house, KEEPER, kind=kind, name=path.name, source="bench", part="", choices=intake.Choices(), blocks=blocks
     )
-    intake.preview(house, begun["id"])
+    preview.preview(house, begun["id"])
     shown = intake.get(house, begun["id"])
     if shown["counts"]["rejected"] or shown["state"] != "ready":
         raise SystemExit(f"the bench's own list is rejected: {shown['words']} {shown['counts']}")
     intake.start_apply(house, KEEPER, begun["id"])
-    intake.apply(house, begun["id"], KEEPER.name)
+    applying.apply(house, begun["id"], KEEPER.name)
     done = intake.get(house, begun["id"])
     if done["state"] != "applied":
         raise SystemExit(f"not applied: {done['words']}")
@@ -286,7 +286,7 @@ def peak_of_preview(house: House, path: Path) -> float:
         "house = House(Settings(), lambda *a, **b: None); path = Path(sys.argv[2])\n"
         "begun = bench.intake.receive(house, bench.KEEPER, kind='asset', name='x', source='x', part='',\n"
         "    choices=bench.intake.Choices(), blocks=bench.blocks(path))\n"
-        "bench.intake.preview(house, begun['id']); bench.intake.drop(house, bench.KEEPER, begun['id'])\n"
+        "bench.preview.preview(house, begun['id']); bench.intake.drop(house, bench.KEEPER, begun['id'])\n"
         "print(bench.resource.getrusage(bench.resource.RUSAGE_SELF).ru_maxrss / 1000)\n"
     )
     settings = {

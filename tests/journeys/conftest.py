@@ -1,4 +1,4 @@
-"""Debian's Chromium, and a page of Marit's."""
+"""Debian's Chromium and a page of Marit's; a terminal where she is signed in."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from sealpacket.demo.house import RunningHouse
 from tests.journeys.browsing import FLAGS, open_page
+from tests.journeys.terminal import Terminal
 
 
 @pytest.fixture(scope="module")
@@ -29,3 +30,12 @@ def page(browser: Browser, house: RunningHouse) -> Iterator[Page]:
     yield opened
     opened.context.close()
     assert errors == []
+
+
+@pytest.fixture(scope="module")
+def shell(house: RunningHouse, tmp_path_factory: pytest.TempPathFactory) -> Terminal:
+    """A terminal where Marit is signed in."""
+    terminal = Terminal(tmp_path_factory.mktemp("config") / "sealpacket")
+    said = terminal.run("sign-in", house.address, "marit", stdin=house.sign_ins["marit"] + "\n")
+    assert "Signed in as Marit Oswin: keeper, preparer, releaser." in said
+    return terminal

@@ -6,8 +6,6 @@ import json
 import os
 import stat
 import subprocess
-import sys
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -17,39 +15,7 @@ from sealpacket.client import SealPacket
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import Tarnfell
-
-BINARY = Path(sys.executable).with_name("sealpacket")
-
-
-@dataclass
-class Terminal:
-    """Runs sealpacket with a config folder of its own."""
-
-    folder: Path
-
-    def run(self, *arguments: str, code: int = 0, stdin: str | None = None) -> str:
-        """What came back; the exit code has to be `code`."""
-        done = subprocess.run(
-            [str(BINARY), *arguments],
-            env={**os.environ, "SEALPACKET_CONFIG": str(self.folder), "COLUMNS": "160", "NO_COLOR": "1"},
-            input=stdin, text=True, capture_output=True, check=False,
-        )  # fmt: skip
-        assert done.returncode == code, f"{arguments}: {done.returncode}\n{done.stdout}\n{done.stderr}"
-        assert "Traceback" not in done.stderr
-        return done.stdout + done.stderr
-
-    def json(self, *arguments: str, code: int = 0) -> Any:
-        """The same with --json, parsed."""
-        return json.loads(self.run(*arguments, "--json", code=code))
-
-
-@pytest.fixture(scope="module")
-def shell(house: RunningHouse, tmp_path_factory: pytest.TempPathFactory) -> Terminal:
-    """A terminal where Marit is signed in."""
-    terminal = Terminal(tmp_path_factory.mktemp("config") / "sealpacket")
-    said = terminal.run("sign-in", house.address, "marit", stdin=house.sign_ins["marit"] + "\n")
-    assert "Signed in as Marit Oswin: keeper, preparer, releaser." in said
-    return terminal
+from tests.journeys.terminal import BINARY, Terminal
 
 
 def test_the_sign_in_is_kept_for_the_user_alone(shell: Terminal, house: RunningHouse) -> None:

@@ -70,6 +70,10 @@ def test_everything_that_needs_looking_after_is_told(marit: SealPacket, vendor: 
     assert [(x.serial, x.entitlement) for x in found.retired] == [(f"{vendor}-old", f"{vendor}-ENDS")]
     assert {x.contract.split("/")[1]: x.each_minor for x in found.costs} == {"ENDS": 30000, "LONG": 10000}
     assert found.counts.twice == 1
+    contract = marit.contracts.get(f"{vendor}/ENDS")
+    marit.contracts.renew(contract.id, contract.version, ends_on=TODAY + timedelta(days=400), cost_minor=90000)
+    costs = {x.contract.split("/")[1]: x.cost_minor for x in marit.ahead(vendor=vendor).costs}
+    assert costs["ENDS"] == 30000, "what a thing costs today is by the term that runs today"
     assert [x.contract.split("/")[1] for x in marit.ahead(vendor=vendor, days=30).ending] == ["GAP-1"]
     assert marit.ahead(vendor=vendor, site="quay-street").uncovered == []
 

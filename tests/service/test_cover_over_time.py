@@ -247,3 +247,96 @@ def test_a_sealed_ruling_is_replayed(marit: SealPacket, sealed: PacketShown, not
 
 def test_a_draft_has_no_sealed_ruling(marit: SealPacket, noted: PacketShown) -> None:
     assert caught(lambda: marit.packets.replay(noted.number)).code == "not-sealed"
+
+
+@pytest.mark.parametrize(
+    ("path", "body"),
+    [
+        ("/assets/{asset}/move", {"from_on": "2026-05-01", "site": "quay-street"}),
+        ("/assets/{asset}/transfer", {"from_on": "2026-05-01", "out_of": "x", "into": "y"}),
+        ("/contracts/{contract}/renew", {"ends_on": "2027-12-31"}),
+        ("/entitlements/{entitlement}/amend", {"from_on": "2026-05-01", "changes": {"level": "X"}}),
+    ],
+)
+def test_what_counts_from_a_day_on_needs_the_version_that_was_read(
+    lift: Lift, marit: SealPacket, path: str, body: dict[str, Any]
+) -> None:
+    where = path.format(asset=lift.lift.id, contract=lift.contract.id, entitlement=lift.entitlement.id)
+    assert caught(lambda: marit._wire.send("POST", where, json=body)).code == "version-missing"
+    assert caught(lambda: marit._wire.send("POST", where, json=body, version=7)).code == "stale"
+    unknown = caught(lambda: marit._wire.send("POST", where, json={**body, "colour": "red"}, version=1))
+    assert unknown.status == 422
+
+
+def test_a_transfer_names_entitlements_that_list_it_and_do_not_yet(lift: Lift, marit: SealPacket) -> None:
+    other = lift.entitle("E-2", products=["CAB"])
+    asset = marit.assets.get(lift.lift.id)
+
+    def transfer(out_of: str, into: str) -> Refused:
+        return caught(lambda: marit.assets.transfer(asset.id, asset.version, from_on=MARCH, out_of=out_of, into=into))
+
+    assert transfer(other.reference, lift.entitlement.reference).code == "not-listed"
+    assert transfer(lift.entitlement.reference, lift.entitlement.reference).code == "already-there"
+    assert transfer(lift.entitlement.reference, "TSE-301877").facts["field"] == "into"
+
+
+def test_transferred_on_the_first_day_it_was_never_on_the_old_one(lift: Lift, marit: SealPacket) -> None:
+    other = lift.entitle("E-2", products=["CAB"], level="Other")
+    marit.assets.transfer(
+        lift.lift.id, 1, from_on=date(2026, 1, 1), out_of=lift.entitlement.reference, into=other.reference
+    )
+    assert lift.ruling(date(2026, 1, 1)).level == "Other"
+    left = marit.entitlements.get(lift.entitlement.id)
+    assert (left.serials, left.listings) == ([], [])
+    assert lift.ruling(MARCH).passed_over == [], "emptied, it covers nothing; it does not cover everything"
+
+
+def test_serials_listed_for_a_while_are_kept_with_their_days(lift: Lift, marit: SealPacket) -> None:
+    entitlement = lift.entitlement
+    listings = [{"serial": "L-1", "from_on": "2026-03-01", "until_on": "2026-05-31"}]
+    changed = marit.entitlements.change(entitlement.id, 1, serials=[], listings=listings)
+    assert [(x.serial, str(x.from_on), str(x.until_on)) for x in changed.listings] == [
+        ("L-1", "2026-03-01", "2026-05-31")
+    ]
+    said = {
+        str(day): lift.ruling(day).route
+        for day in (date(2026, 2, 28), date(2026, 3, 1), date(2026, 5, 31), date(2026, 6, 1))
+    }
+    assert list(said.values()) == ["none", "support", "support", "none"]
+    assert [item.code for item in lift.ruling(date(2026, 2, 28)).passed_over] == ["not_listed_yet"]
+    wrong = [{"serial": "L-1", "from_on": "2026-05-01", "until_on": "2026-03-01"}]
+    assert caught(lambda: marit.entitlements.change(entitlement.id, changed.version, listings=wrong)).status == 422
+
+
+def test_an_asset_that_is_only_ordered_or_retired_is_told_so(lift: Lift, marit: SealPacket) -> None:
+    retired = marit.assets.change(lift.lift.id, 1, status="retired")
+    assert marit.coverage(retired.id).warnings == ["The register says that it is retired."]
+    assert marit.coverage(retired.id, day=MARCH).warnings == [], "it was in use then"
+
+
+def test_a_packet_sent_for_someone_else_needs_a_login_that_may(marit: SealPacket, answered: PacketShown) -> None:
+    login = next(item for item in marit.logins.list(vendor="tarnfell") if item.name.startswith("marit"))
+    kept = marit.logins.change(login.id, login.version, for_others=False)
+    try:
+        own = marit.packets.get(answered.number)
+        assert own.ruling
+        assert own.ruling.holds
+        person = next(question for question in own.questions if question.form == "person")
+        asked = marit.packets.answer(answered.number, **{person.id: "ines"})
+        assert asked.ruling
+        assert (asked.ruling.holds, asked.ruling.reasons[-1]) == (
+            False, "marit.oswin@quillmere.example may not send on behalf of Ines Harrowgate.",
+        )  # fmt: skip
+    finally:
+        marit.logins.change(login.id, kept.version, for_others=True)
+
+
+def test_a_mailbox_that_nobody_reads_is_warned_of(marit: SealPacket, answered: PacketShown) -> None:
+    login = next(item for item in marit.logins.list(vendor="tarnfell") if item.name.startswith("marit"))
+    kept = marit.logins.change(login.id, login.version, mailbox_read=False)
+    try:
+        checks = marit.packets.get(answered.number).checks
+        warned = [check for check in checks if check.code == "cover-warning"]
+        assert [(check.level, "Nobody reads the mailbox" in check.sentence) for check in warned] == [("warn", True)]
+    finally:
+        marit.logins.change(login.id, kept.version, mailbox_read=True)

@@ -73,7 +73,7 @@ def test_a_preview_says_what_each_row_would_do_and_changes_nothing(bench: Bench)
     bench.house.assets.add(vendor=bench.vendor, product="B-1", serial="A-1", name="one", site="book-store")
     bench.house.assets.add(vendor=bench.vendor, product="B-1", serial="A-2", name="two")
     found = bench.preview(
-        "asset", "S/N;Part No;Label;Location;Installed;Colour", "A-1;B-1;uno;nowhere;;red", "A-2;B-1;two;;;blue",
+        "asset", "S/N;Part No;Label;Location;Installed;Colour", "A-1;B-1;uno;Nowhere Lane;;red", "A-2;B-1;two;;;blue",
         "A-3;B-1;three;Quay Street;31.12.2025;", "A-4;B-9;;;;", "A-5;B-1;;;31.02.2025;", ";B-1;nobody;;;", "A-3;B-1;again;;;",
     )  # fmt: skip
     assert counts(found) == (1, 0, 1, 5)
@@ -86,7 +86,7 @@ def test_a_preview_says_what_each_row_would_do_and_changes_nothing(bench: Bench)
     }
     told = {row.row: [fault.sentence for fault in row.faults] for row in bench.rows(found, "rejected")}
     assert told == {
-        2: ["There is no site nowhere in the register. Add the site first."],
+        2: ["There is no site Nowhere Lane in the register. Add the site first."],
         5: ["There is no product B-9 in the register. Add the product first."],
         6: ["Installed “31.02.2025” is no day of the calendar."],
         7: ["serial is missing: it tells the asset apart."],

@@ -2,7 +2,7 @@ import { type ReactNode, useState } from "react";
 import type { Asset, Need } from "../api/data";
 import { useAsset, useCoverage, usePacketsOf } from "../api/data";
 import { useHistory, useTimeline } from "../api/register";
-import { Mono, Nothing, Sheet, sayDay, TroubleNote, Waiting } from "../parts/basics";
+import { Mono, Nothing, Sheet, sayDay, TroubleNote, TroublePage, Waiting } from "../parts/basics";
 import { HistoryList } from "../parts/history";
 import { PacketRow, Rows } from "../parts/rows";
 import { Reasons, RouteBadge } from "../parts/ruling";
@@ -12,14 +12,7 @@ const NEEDS: Need[] = ["fault", "question", "change", "capacity", "return", "hel
 
 export function AssetPage({ handle }: { handle: string }) {
   const asset = useAsset(handle);
-  if (asset.error) {
-    return (
-      <main className="mx-auto w-full max-w-3xl p-6">
-        <h1 className="mb-3 text-[24px] leading-8">Asset</h1>
-        <TroubleNote trouble={asset.error} />
-      </main>
-    );
-  }
+  if (asset.error) return <TroublePage title="Asset" trouble={asset.error} />;
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_360px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
       {asset.data ? <Known asset={asset.data} /> : <Waiting label="The asset is being read" />}

@@ -2,7 +2,7 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useHistory, useWholeContract } from "../api/register";
-import { Badge, count, Mono, Nothing, Sheet, sayDay, sayMoney, TroubleNote, Waiting } from "../parts/basics";
+import { Badge, count, Mono, Nothing, Sheet, sayDay, sayMoney, TroublePage, Waiting } from "../parts/basics";
 import { HistoryList } from "../parts/history";
 import { AssetRow, PacketRow, Rows } from "../parts/rows";
 import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
@@ -11,14 +11,7 @@ type Whole = Schemas["WholeContract"];
 
 export function ContractPage({ handle }: { handle: string }) {
   const whole = useWholeContract(handle);
-  if (whole.error) {
-    return (
-      <main className="mx-auto w-full max-w-3xl p-6">
-        <h1 className="mb-3 text-[24px] leading-8">Contract</h1>
-        <TroubleNote trouble={whole.error} />
-      </main>
-    );
-  }
+  if (whole.error) return <TroublePage title="Contract" trouble={whole.error} />;
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_320px] content-start gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1 max-sm:px-3">
       {whole.data ? <Known whole={whole.data} /> : <Waiting label="The contract is being read" />}

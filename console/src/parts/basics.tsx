@@ -88,6 +88,16 @@ export function TroubleNote({ trouble, children }: { trouble: unknown; children?
   );
 }
 
+/** A page whose subject could not be read. */
+export function TroublePage({ title, trouble }: { title: string; trouble: unknown }) {
+  return (
+    <main className="mx-auto w-full max-w-3xl p-6">
+      <h1 className="mb-3 text-[24px] leading-8">{title}</h1>
+      <TroubleNote trouble={trouble} />
+    </main>
+  );
+}
+
 /** Lines where text will stand, so that nothing jumps when it comes. */
 export function Waiting({ lines = 4, label }: { lines?: number; label: string }) {
   const widths = ["w-3/5", "w-4/5", "w-2/5", "w-3/4", "w-1/2"];

@@ -7,7 +7,7 @@ import procrastinate
 from sealpacket.services import ahead, digests
 from sealpacket.services.house import House
 from sealpacket.services.packets import exhibits, following, lodging, redaction
-from sealpacket.services.register import intake
+from sealpacket.services.register import applying, intake, preview
 
 
 def add_tasks(app: procrastinate.App, house: House) -> None:
@@ -27,15 +27,15 @@ def add_tasks(app: procrastinate.App, house: House) -> None:
 
     @app.task(name=intake.PREVIEW, queue="register")
     def preview_import(intake_id: str) -> None:
-        intake.preview(house, intake_id)
+        preview.preview(house, intake_id)
 
     @app.task(name=intake.APPLY, queue="register")
     def apply_import(intake_id: str, by: str) -> None:
-        intake.apply(house, intake_id, by)
+        applying.apply(house, intake_id, by)
 
     @app.task(name=intake.UNDO, queue="register")
     def undo_import(intake_id: str, by: str) -> None:
-        intake.undo(house, intake_id, by)
+        applying.undo(house, intake_id, by)
 
     @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT)
     def work_out_ahead() -> None:

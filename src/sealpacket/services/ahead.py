@@ -215,12 +215,16 @@ def _retired(session: Session, day: date) -> list[dict[str, Any]]:
 
 def _costs(session: Session, day: date, covered: Counter[str]) -> list[dict[str, Any]]:
     """What each running contract costs for each thing that it covers today, the dearest first."""
-    query = select(Contract).where(Contract.starts_on <= day, Contract.ends_on >= day, Contract.cost_minor.is_not(None))
     found = []
-    for row in session.scalars(query).all():
+    for row in session.scalars(select(Contract).where(Contract.ends_on >= day)).all():
+        terms: list[Any] = [row, *row.former_terms]
+        running = [term for term in terms if term.starts_on <= day <= term.ends_on]
+        if not running or running[0].cost_minor is None:
+            continue
         count = covered[f"{row.vendor.key} {row.number}"]
-        each = round(row.cost_minor / count) if row.cost_minor is not None and count else None
-        found.append({**_contract(row), "assets": count, "each_minor": each})
+        each = round(running[0].cost_minor / count) if count else None
+        cost = {"cost_minor": running[0].cost_minor, "currency": running[0].currency}
+        found.append({**_contract(row), **cost, "assets": count, "each_minor": each})
     return sorted(found, key=lambda row: (row["each_minor"] is not None, -(row["each_minor"] or 0), row["contract"]))
 
 

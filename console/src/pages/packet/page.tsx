@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useLocation } from "wouter";
 import { type Packet, useAct, usePacket } from "../../api/data";
 import { useUploads } from "../../api/upload";
-import { Badge, join, lifeTone, Mono, TroubleNote, Waiting } from "../../parts/basics";
+import { Badge, join, lifeTone, Mono, TroubleNote, TroublePage, Waiting } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
 import { Beside } from "./beside";
 import { ExhibitsPart } from "./exhibits";
@@ -25,14 +25,7 @@ interface Props {
 
 export function PacketPage({ number, part, name, roles }: Props) {
   const packet = usePacket(number);
-  if (packet.error && !packet.data) {
-    return (
-      <main className="mx-auto w-full max-w-3xl p-6">
-        <h1 className="mb-3 text-[24px] leading-8">{number}</h1>
-        <TroubleNote trouble={packet.error} />
-      </main>
-    );
-  }
+  if (packet.error && !packet.data) return <TroublePage title={number} trouble={packet.error} />;
   if (!packet.data) {
     return (
       <main className="mx-auto w-full max-w-3xl p-6">

@@ -29,13 +29,16 @@ class Referred:
         self._keys: dict[str, dict[str, str]] = {}
 
     def key_of(self, field: str, text: str) -> str:
-        """The key of the record that people call so in full, in whatever case; the text itself if there is none."""
+        """The key of the record that people call so in full, in whatever case. Raises Invalid that names the field."""
         if field not in self._keys:
             model = self.KEYED[field]
-            found = self._session.execute(select(model.key, model.name)).all()
-            names = {row.name.casefold(): row.key for row in found}
-            self._keys[field] = names | {row.key.casefold(): row.key for row in found}
-        return self._keys[field].get(text.casefold(), text)
+            rows = self._session.execute(select(model.key, model.name)).all()
+            names = {row.name.casefold(): row.key for row in rows}
+            self._keys[field] = names | {row.key.casefold(): row.key for row in rows}
+        found = self._keys[field].get(text.casefold())
+        if found is None:
+            raise _unknown(self.KEYED[field].__tablename__, text, field)
+        return found
 
     def vendor(self, key: str, field: str = "vendor") -> str:
         """The vendor of this key."""

@@ -1,0 +1,191 @@
+"""The jobs that apply a previewed import, whole or not at all, and that undo it."""
+
+from __future__ import annotations
+
+import base64
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import delete, func, select, text, update
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Conflict, Trouble
+from sealpacket.services.house import Actor, House
+from sealpacket.services.register.acts import checked, keep_version, rewrite
+from sealpacket.services.register.intake import CHUNK, find_import, put
+from sealpacket.services.register.judging import prefetch_serials
+from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.referred import Referred
+from sealpacket.store.copying import copy_rows
+from sealpacket.store.models import Asset, AssetStay, Intake, IntakeRow, RecordVersion
+
+
+def apply(house: House, ident: str, by: str) -> None:
+    """The job: put all new and changed rows into the register, or nothing."""
+    try:
+        with house.act(Actor(by, frozenset()), "import applied", f"import {ident}") as act:
+            intake = find_import(act.session, ident, lock=True)
+            if intake.state != "applying":
+                act.worth_noting = False
+                return
+            _apply_all(house, act.session, intake, by)
+            intake.state, intake.applied_at = "applied", datetime.now(UTC)
+            act.detail = {"file": intake.file_name, "kind": intake.kind, **intake.counts}
+    except Trouble as trouble:
+        put(house, ident, state="ready", words=f"Nothing was applied. {trouble} {trouble.way_out}")
+
+
+def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:
+    session.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket import'))"))
+    kind = KINDS[intake.kind]
+    waiting: list[tuple[str, str, str]] = []
+    refs = Referred(session, many=True)
+    last = -1
+    while chunk := session.scalars(
+        select(IntakeRow)
+        .where(IntakeRow.intake_id == intake.id, IntakeRow.row > last, IntakeRow.outcome.in_(("new", "changed")))
+        .order_by(IntakeRow.row)
+        .limit(CHUNK)
+    ).all():
+        last = chunk[-1].row
+        new = [row for row in chunk if row.outcome == "new"]
+        waiting += _add_new(house, session, kind, refs, new, by)
+        _change_old(house, session, kind, [row for row in chunk if row.outcome == "changed"], by)
+        session.flush()
+        session.expunge_all()
+        session.add(intake)
+    for ident, vendor, carrier in waiting:
+        found = Referred(session).carrier(vendor, carrier)
+        session.execute(update(Asset).where(Asset.id == ident).values(carrier_id=found))
+
+
+def _add_new(
+    house: House, session: Session, kind: Kind, refs: Referred, rows: list[IntakeRow], by: str
+) -> list[tuple[str, str, str]]:
+    """Insert many records at once. Returns (id, vendor id, carrier) of assets whose carrier may come later."""
+    if not rows:
+        return []
+    columns: list[dict[str, Any]] = []
+    links: dict[Any, list[dict[str, Any]]] = {}
+    waiting = []
+    if kind.name == "entitlement":
+        prefetch_serials(refs, [row.body or {} for row in rows])
+    for row in rows:
+        ident = row.record_id or ""
+        form = _form(house, kind, row)
+        carrier = getattr(form, "carrier", None)
+        if carrier:
+            form.carrier = None
+        own = kind.columns(house, refs, form)
+        if carrier:
+            waiting.append((ident, own["vendor_id"], carrier))
+        columns.append({"id": ident, **own})
+        for link, items in kind.links(refs, form, own).items():
+            links.setdefault(link.table, []).extend({link.owner: ident, **item} for item in items)
+    _even(columns)
+    copy_rows(session, kind.model, columns)
+    for table, items in links.items():
+        copy_rows(session, table, items)
+    copy_rows(
+        session,
+        RecordVersion,
+        [{"kind": kind.name, "record_id": row.record_id, "version": 1, "by": by, "act": "imported", "body": row.body}
+         for row in rows],
+    )  # fmt: skip
+    return waiting
+
+
+def _even(columns: list[dict[str, Any]]) -> None:
+    """Every row the same columns, as an insert of many wants it."""
+    names = {name for row in columns for name in row}
+    for row in columns:
+        for name in names - set(row):
+            row[name] = None
+
+
+def _form(house: House, kind: Kind, row: IntakeRow) -> Any:
+    return checked(kind, {**(row.body or {}), **_secrets(house, row)})
+
+
+def _secrets(house: House, row: IntakeRow) -> dict[str, str]:
+    return {
+        name: house.open_value(base64.b64decode(value), "import secret") for name, value in (row.sealed or {}).items()
+    }
+
+
+def _change_old(house: House, session: Session, kind: Kind, rows: list[IntakeRow], by: str) -> None:
+    if not rows:
+        return
+    query = select(kind.model).where(kind.model.id.in_([row.record_id for row in rows])).options(*kind.eager)
+    there = {record.id: record for record in session.scalars(query)}
+    for row in rows:
+        record = there.get(row.record_id or "")
+        before = {name: value for name, value in (row.before or {}).items() if name != "stays"}
+        now = kind.body(record) if record is not None else {}
+        if any(now.get(name) != value for name, value in before.items()):
+            raise Conflict(f"Row {row.row}: {row.called} has been changed since the preview.", "Preview it again.",
+                           code="changed-since")  # fmt: skip
+        changes = {name: (row.body or {})[name] for name in before}
+        rewrite(house, session, kind, record, {**changes, **_secrets(house, row)})
+        session.refresh(record)
+        keep_version(session, kind, record, by, "imported")
+
+
+def undo(house: House, ident: str, by: str) -> None:
+    """The job: make the register what it was before the import, or change nothing."""
+    try:
+        with house.act(Actor(by, frozenset()), "import undone", f"import {ident}") as act:
+            intake = find_import(act.session, ident, lock=True)
+            if intake.state != "undoing":
+                act.worth_noting = False
+                return
+            _undo_all(house, act.session, intake, by)
+            intake.state = "undone"
+    except Trouble as trouble:
+        put(house, ident, state="applied", words=f"Nothing was undone. {trouble} {trouble.way_out}")
+
+
+def _undo_all(house: House, session: Session, intake: Intake, by: str) -> None:
+    session.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket import'))"))
+    kind = KINDS[intake.kind]
+    mine = select(IntakeRow).where(IntakeRow.intake_id == intake.id)
+    for row in session.scalars(mine.where(IntakeRow.outcome == "changed").order_by(IntakeRow.row)).all():
+        record = session.get(kind.model, row.record_id)
+        before = dict(row.before or {})
+        stays = before.pop("stays", None)
+        now = kind.body(record) if record is not None else {}
+        expected = {name: (row.body or {})[name] for name in before if not (name == "placed_on" or stays is not None)}
+        if record is None or any(now.get(name) != value for name, value in expected.items()):
+            raise Conflict(
+                f"Row {row.row}: {row.called} has been changed since the import.",
+                "Set that record back by hand, or leave the import as it is.",
+                code="changed-since",
+            )
+        rewrite(house, session, kind, record, before, trace=False)
+        if stays is not None:
+            _put_back(session, record, stays, before)
+        session.refresh(record)
+        keep_version(session, kind, record, by, "import undone")
+    new = select(IntakeRow.record_id).where(IntakeRow.intake_id == intake.id, IntakeRow.outcome == "new")
+    touched = session.scalar(
+        select(func.count()).select_from(kind.model).where(kind.model.id.in_(new), kind.model.version > 1)
+    )
+    if touched:
+        raise Conflict(f"{touched} of the records that it brought have been changed since.",
+                       "Leave the import as it is, and mend what is wrong.", code="changed-since")  # fmt: skip
+    if kind.name == "asset":
+        session.execute(update(Asset).where(Asset.id.in_(new)).values(carrier_id=None))
+    session.execute(delete(kind.model).where(kind.model.id.in_(new)))
+
+
+def _put_back(session: Session, record: Asset, stays: list[dict[str, Any]], before: dict[str, Any]) -> None:
+    record.stays = []
+    session.flush()
+    record.stays = [
+        AssetStay(
+            from_on=datetime.fromisoformat(stay["from_on"]).date() if stay["from_on"] else None,
+            until_on=datetime.fromisoformat(stay["until_on"]).date(), site_id=stay["site_id"], status=stay["status"],
+        )
+        for stay in stays
+    ]  # fmt: skip
+    session.flush()
