@@ -21,6 +21,7 @@ from sealpacket.core.tables import (
     date_order_of,
     guess_mapping,
     open_table,
+    reading,
     understand,
     unguarded,
     write_everything,
@@ -87,13 +88,13 @@ def test_what_is_no_table_says_so(tmp_path: Path, content: bytes, says: str) -> 
     assert caught.value.way_out
 
 
-def test_a_bomb_is_not_opened(tmp_path: Path) -> None:
+def test_a_bomb_is_not_opened(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    assert reading.LARGEST_CONTENT == 2_000_000_000
+    monkeypatch.setattr(reading, "LARGEST_CONTENT", 20_000_000)
     path = tmp_path / "bomb.zip"
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
         for number in range(3):
-            with archive.open(f"{number}.csv", "w", force_zip64=True) as member:
-                for _ in range(700):
-                    member.write(bytes(1 << 20))
+            archive.writestr(f"{number}.csv", bytes(7_000_000))
     with pytest.raises(TableFault, match="far too large"):
         open_table(path)
 
@@ -214,7 +215,11 @@ def test_what_no_workbook_cell_holds_is_refused_before_anything_is_written() -> 
         list(write_table([{"serials": ["S" * 40_000]}], ["serials"], "xlsx", "entitlements"))
 
 
-words = st.text(st.characters(blacklist_categories=("Cs", "Cc")), max_size=20).map(str.strip)
+words = (
+    st.text(st.characters(blacklist_categories=("Cs", "Cc")), max_size=20)
+    .map(str.strip)
+    .filter(lambda word: not word.startswith("#"))  # a spreadsheet's own error is no word
+)
 
 
 @given(st.lists(st.lists(words.filter(bool), max_size=4), min_size=1, max_size=5), st.sampled_from(["csv", "jsonl"]))

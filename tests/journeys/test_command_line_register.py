@@ -24,17 +24,18 @@ def day(offset: int) -> str:
 
 
 @pytest.fixture
-def gates(shell: Terminal) -> str:
+def gates(marit: SealPacket) -> str:
     """A vendor whose two gates are covered until in forty days."""
     vendor = f"gates-{next(numbers)}"
-    shell.run("vendor", "add", f"key={vendor}", f"name={vendor}")
-    shell.run("product", "add", f"vendor={vendor}", "part_number=G", "name=Gate")
+    marit.vendors.add(key=vendor, name=vendor)
+    marit.products.add(vendor=vendor, part_number="G", name="Gate")
     for serial in ("1", "2"):
-        shell.run("asset", "add", f"vendor={vendor}", "product=G", f"serial={vendor}-{serial}", "site=book-store")
-    term = (f"starts_on={day(-100)}", f"ends_on={day(40)}")
-    shell.run("contract", "add", f"vendor={vendor}", f"number={vendor}-C", *term, "cost_minor=14100", "currency=GBP")
-    shell.run("entitlement", "add", f"vendor={vendor}", f"contract={vendor}-C", f"reference={vendor}-E", "level=Care",
-              'needs=["fault"]', *term, f'serials=["{vendor}-1"]')  # fmt: skip
+        marit.assets.add(vendor=vendor, product="G", serial=f"{vendor}-{serial}", site="book-store")
+    term = {"vendor": vendor, "starts_on": day(-100), "ends_on": day(40)}
+    marit.contracts.add(number=f"{vendor}-C", cost_minor=14100, currency="GBP", **term)
+    marit.entitlements.add(
+        contract=f"{vendor}-C", reference=f"{vendor}-E", level="Care", needs=["fault"], serials=[f"{vendor}-1"], **term
+    )
     return vendor
 
 

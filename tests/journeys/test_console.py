@@ -242,7 +242,7 @@ PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{numbe
          "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports"]  # fmt: skip
 
 
-def test_axe_finds_nothing(
+def test_every_page_is_accessible_and_fits_a_narrow_screen(
     browser: Browser, house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
     add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode())
@@ -256,6 +256,10 @@ def test_axe_finds_nothing(
         page.goto(house.address + path.format(number=noted.number))
         expect(page.get_by_role("heading", level=1)).to_be_visible()
         assert faults(page) == [], path
+        page.set_viewport_size({"width": 360, "height": 740})
+        width = page.evaluate("document.documentElement.scrollWidth")
+        assert width <= 360, (path, width, "narrow screens scroll only downwards")
+        page.set_viewport_size({"width": 1280, "height": 800})
     page.keyboard.press("n")
     assert faults(page) == []
     page.keyboard.press("Escape")
@@ -263,19 +267,6 @@ def test_axe_finds_nothing(
     page.keyboard.type("array")
     expect(page.get_by_role("option").first).to_be_visible()
     assert faults(page) == []
-    page.context.close()
-
-
-def test_narrow_screens_scroll_only_downwards(
-    browser: Browser, house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
-) -> None:
-    add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode())
-    page = open_page(browser, house, viewport={"width": 360, "height": 740})
-    for path in PAGES:
-        page.goto(house.address + path.format(number=noted.number))
-        page.wait_for_load_state("networkidle")
-        width = page.evaluate("document.documentElement.scrollWidth")
-        assert width <= 360, (path, width)
     page.context.close()
 
 

@@ -1,5 +1,12 @@
 /** The register, imports and the time ahead, as hooks over the typed client. */
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  type QueryClient,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { api, csrfToken, type Schemas, type Trouble, taken, troubleFrom } from "./client";
 import type { Need } from "./data";
 
@@ -129,6 +136,13 @@ export const useImportRows = (shown: Import, outcome: Outcome) =>
       ),
   });
 
+/** Keep what an act brought; a look begun before it knows less, and must not come after it. */
+async function keepImport(cache: QueryClient, shown: Import) {
+  await cache.cancelQueries({ queryKey: ["import", shown.id] });
+  cache.setQueryData(["import", shown.id], shown);
+  await cache.invalidateQueries({ queryKey: ["import", shown.id] });
+}
+
 export function useImportAct() {
   const cache = useQueryClient();
   return useMutation<Import, Trouble, { ident: string; act: "apply" | "undo" | "drop" }>({
@@ -138,8 +152,8 @@ export function useImportAct() {
       if (act === "undo") return taken(api.POST("/api/v1/imports/{ident}/undo", { params }));
       return taken(api.POST("/api/v1/imports/{ident}/apply", { params }));
     },
-    onSuccess: (shown) => {
-      cache.setQueryData(["import", shown.id], shown);
+    onSuccess: async (shown) => {
+      await keepImport(cache, shown);
       cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "me" && queryKey[0] !== "import" });
     },
   });
@@ -149,7 +163,7 @@ export function useColumns(ident: string) {
   const cache = useQueryClient();
   return useMutation<Import, Trouble, Schemas["ColumnChoice"]>({
     mutationFn: (body) => taken(api.PUT("/api/v1/imports/{ident}/columns", { params: { path: { ident } }, body })),
-    onSuccess: (shown) => cache.setQueryData(["import", ident], shown),
+    onSuccess: (shown) => keepImport(cache, shown),
   });
 }
 

@@ -16,7 +16,6 @@ from sqlalchemy import (
     UniqueConstraint,
     func,
     select,
-    text,
 )
 from sqlalchemy.dialects.postgresql import ExcludeConstraint
 from sqlalchemy.orm import Mapped, column_property, mapped_column, relationship
@@ -128,7 +127,6 @@ class Asset(Recorded, Base):
 
 Index("ix_asset_search", Asset.search_text, postgresql_using="gin", postgresql_ops={"search_text": "gin_trgm_ops"})
 Index("ix_asset_list", Asset.serial, Asset.id)
-Index("ix_asset_serial_begins", text('lower(serial) COLLATE "C"'), _table=Asset.__table__)
 Index("ix_asset_product", Asset.product_id, Asset.serial, Asset.id)
 
 
