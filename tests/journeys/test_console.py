@@ -101,7 +101,8 @@ def test_find_by_keyboard(page: Page) -> None:
     expect(page.get_by_text("Serial TN9-44120-A is listed on contract T-2210.")).to_be_visible()
 
 
-def test_places_and_rows_by_keyboard(page: Page, noted: PacketShown) -> None:
+def test_places_and_rows_by_keyboard(page: Page, marit: SealPacket, noted: PacketShown) -> None:
+    marit.packets.note("Another one, so that there are two rows", asset="TN9-44121-B")
     page.keyboard.press("p")
     expect(page.get_by_role("heading", name="Packets")).to_be_visible()
     rows = page.get_by_role("list", name="Packets").get_by_role("link")
