@@ -281,3 +281,23 @@ def test_a_bulk_edit_takes_all_that_a_list_shows(bench: Bench) -> None:
     assert bench.house.imports.drop(wrong.id).state == "dropped"
     assert caught(lambda: bench.house.imports.bulk("asset", ["none"], site="quay-street")).facts["field"] == "ids"
     assert caught(lambda: bench.house.imports.bulk("asset", all_of={}, serial="X")).facts["field"] == "changes"
+
+
+def test_what_someone_added_since_the_preview_stops_the_whole_import(bench: Bench) -> None:
+    found = bench.preview("asset", "serial,product", "A-1,B-1", "A-2,B-1")
+    bench.house.assets.add(vendor=bench.vendor, product="B-1", serial="A-2", name="mine")
+    bench.house.imports.apply(found.id)
+    stopped = bench.house.imports.wait(found.id)
+    assert stopped.state == "ready"
+    assert "Nothing was applied. This vendor has an asset with this serial number already." in stopped.words
+    assert [(asset.serial, asset.name) for asset in bench.house.assets.list(vendor=bench.vendor)] == [("A-2", "mine")]
+
+
+def test_an_undo_does_not_take_back_where_someone_moved_it_since(bench: Bench) -> None:
+    bench.house.assets.add(vendor=bench.vendor, product="B-1", serial="A-1", site="book-store")
+    found = bench.apply("asset", "serial,product,site", "A-1,B-1,quay-street")
+    asset = bench.asset("A-1")
+    bench.house.assets.change(asset.id, asset.version, site="fennel-lane")
+    kept = bench.undo(found.id)
+    assert (kept.state, "A-1 has been changed since the import" in kept.words) == ("applied", True)
+    assert bench.asset("A-1").site == "fennel-lane"

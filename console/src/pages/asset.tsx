@@ -2,7 +2,7 @@ import { type ReactNode, useState } from "react";
 import type { Asset, Need } from "../api/data";
 import { useAsset, useCoverage, usePacketsOf } from "../api/data";
 import { useHistory, useTimeline } from "../api/register";
-import { Mono, Nothing, Sheet, sayDay, TroubleNote, TroublePage, Waiting } from "../parts/basics";
+import { Facts, Mono, Nothing, Sheet, sayDay, TroubleNote, TroublePage, Waiting } from "../parts/basics";
 import { HistoryList } from "../parts/history";
 import { PacketRow, Rows } from "../parts/rows";
 import { Reasons, RouteBadge } from "../parts/ruling";
@@ -61,14 +61,7 @@ function Known({ asset }: { asset: Asset }) {
         </section>
         <section className="mt-6">
           <h2 className="mb-2 text-[18px] leading-6">As kept</h2>
-          <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
-            {facts.map(([name, value]) => (
-              <div key={name} className="contents">
-                <dt className="text-soft">{name}</dt>
-                <dd className="min-w-0 break-words">{value}</dd>
-              </div>
-            ))}
-          </dl>
+          <Facts facts={facts} />
         </section>
       </div>
       <aside className="flex flex-col gap-4">

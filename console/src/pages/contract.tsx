@@ -2,7 +2,7 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useHistory, useWholeContract } from "../api/register";
-import { Badge, count, Mono, Nothing, Sheet, sayDay, sayMoney, TroublePage, Waiting } from "../parts/basics";
+import { Badge, count, Facts, Mono, Nothing, Sheet, sayDay, sayMoney, TroublePage, Waiting } from "../parts/basics";
 import { HistoryList } from "../parts/history";
 import { AssetRow, PacketRow, Rows } from "../parts/rows";
 import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
@@ -112,14 +112,7 @@ function Known({ whole }: { whole: Whole }) {
       </div>
       <aside className="flex flex-col gap-4">
         <Sheet className="p-4">
-          <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
-            {facts.map(([name, value]) => (
-              <div key={name} className="contents">
-                <dt className="text-soft">{name}</dt>
-                <dd className="min-w-0 break-words">{value}</dd>
-              </div>
-            ))}
-          </dl>
+          <Facts facts={facts} narrow />
         </Sheet>
         <HistoryList history={history} />
       </aside>

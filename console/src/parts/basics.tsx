@@ -98,6 +98,20 @@ export function TroublePage({ title, trouble }: { title: string; trouble: unknow
   );
 }
 
+/** What is known of a thing, name beside value. */
+export function Facts({ facts, narrow }: { facts: [string, ReactNode][]; narrow?: boolean }) {
+  return (
+    <dl className={join("grid gap-y-1.5", narrow ? "grid-cols-[90px_1fr]" : "grid-cols-[120px_1fr]")}>
+      {facts.map(([name, value]) => (
+        <div key={name} className="contents">
+          <dt className="text-soft">{name}</dt>
+          <dd className="min-w-0 break-words">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
 /** Lines where text will stand, so that nothing jumps when it comes. */
 export function Waiting({ lines = 4, label }: { lines?: number; label: string }) {
   const widths = ["w-3/5", "w-4/5", "w-2/5", "w-3/4", "w-1/2"];

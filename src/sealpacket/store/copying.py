@@ -5,15 +5,20 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+import psycopg
 from psycopg import sql
 from psycopg.types.json import Jsonb
 from sqlalchemy import Column, Table
 from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 
 def copy_rows(session: Session, model: Any, rows: Sequence[dict[str, Any]]) -> None:
-    """Add rows to a model's table, all with the same columns; columns left out get their defaults."""
+    """Add rows to a model's table, all with the same columns; columns left out get their defaults.
+
+    What the database says against a row is raised as SQLAlchemy raises it for every other statement.
+    """
     if not rows:
         return
     table: Table = model if isinstance(model, Table) else model.__table__
@@ -23,9 +28,12 @@ def copy_rows(session: Session, model: Any, rows: Sequence[dict[str, Any]]) -> N
     )
     session.flush()
     connection: Any = session.connection().connection.driver_connection
-    with connection.cursor() as cursor, cursor.copy(statement) as copy:
-        for row in rows:
-            copy.write_row([_value(column, row) for column in filled])
+    try:
+        with connection.cursor() as cursor, cursor.copy(statement) as copy:
+            for row in rows:
+                copy.write_row([_value(column, row) for column in filled])
+    except psycopg.Error as error:
+        raise DBAPIError.instance(f"COPY {table.name}", None, error, psycopg.Error) from error
 
 
 def _has_default(column: Column[Any]) -> bool:

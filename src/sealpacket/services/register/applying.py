@@ -154,7 +154,7 @@ def _undo_all(house: House, session: Session, intake: Intake, by: str) -> None:
         before = dict(row.before or {})
         stays = before.pop("stays", None)
         now = kind.body(record) if record is not None else {}
-        expected = {name: (row.body or {})[name] for name in before if not (name == "placed_on" or stays is not None)}
+        expected = {name: (row.body or {})[name] for name in before if name != "placed_on"}
         if record is None or any(now.get(name) != value for name, value in expected.items()):
             raise Conflict(
                 f"Row {row.row}: {row.called} has been changed since the import.",
@@ -163,7 +163,7 @@ def _undo_all(house: House, session: Session, intake: Intake, by: str) -> None:
             )
         rewrite(house, session, kind, record, before, trace=False)
         if stays is not None:
-            _put_back(session, record, stays, before)
+            _put_back(session, record, stays)
         session.refresh(record)
         keep_version(session, kind, record, by, "import undone")
     new = select(IntakeRow.record_id).where(IntakeRow.intake_id == intake.id, IntakeRow.outcome == "new")
@@ -178,7 +178,7 @@ def _undo_all(house: House, session: Session, intake: Intake, by: str) -> None:
     session.execute(delete(kind.model).where(kind.model.id.in_(new)))
 
 
-def _put_back(session: Session, record: Asset, stays: list[dict[str, Any]], before: dict[str, Any]) -> None:
+def _put_back(session: Session, record: Asset, stays: list[dict[str, Any]]) -> None:
     record.stays = []
     session.flush()
     record.stays = [

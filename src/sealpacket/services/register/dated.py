@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from datetime import date, timedelta
 from typing import Any
 from uuid import uuid4
@@ -15,6 +14,7 @@ from sealpacket.services.house import Act, Actor, House
 from sealpacket.services.register.acts import in_version, keep_version, noted, rewrite
 from sealpacket.services.register.forms import Form
 from sealpacket.services.register.kinds import KINDS, LISTED, PRODUCTS, SITES
+from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import Asset, Contract, ContractTerm, Entitlement
 
 _DAY = timedelta(days=1)
@@ -129,20 +129,14 @@ def _next_version(session: Session, row: Entitlement, starts: date, ends: date) 
     session.add(later)
     session.flush()
     listed = [item for item in row.listed if item.until_on is None or item.until_on >= starts]
-    _insert(session, LISTED.table, (
+    copy_rows(session, LISTED.table, [
         {"entitlement_id": later.id, "asset_id": item.asset_id,
          "from_on": item.from_on if item.from_on and item.from_on > starts else None, "until_on": item.until_on}
         for item in listed
-    ))  # fmt: skip
-    _insert(session, PRODUCTS.table, ({"entitlement_id": later.id, "product_id": item.id} for item in row.products))
-    _insert(session, SITES.table, ({"entitlement_id": later.id, "site_id": item.id} for item in row.sites))
+    ])  # fmt: skip
+    copy_rows(session, PRODUCTS.table, [{"entitlement_id": later.id, "product_id": item.id} for item in row.products])
+    copy_rows(session, SITES.table, [{"entitlement_id": later.id, "site_id": item.id} for item in row.sites])
     return later
-
-
-def _insert(session: Session, table: Any, rows: Iterable[dict[str, Any]]) -> None:
-    found = list(rows)
-    if found:
-        session.execute(insert(table), found)
 
 
 def transfer(

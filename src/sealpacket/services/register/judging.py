@@ -43,7 +43,7 @@ class Judge:
         read = [(number, cells, *self._read(cells)) for number, cells in chunk]
         for _, _, given, faults in read:
             self._name_keys(refs, given, faults)
-        keyed: list[tuple[int, list[Any], dict[str, Any], list[dict[str, str]], Key | None]] = []
+        keyed: list[tuple[int, list[Any], dict[str, Any], Faults, Key | None]] = []
         for number, cells, given, faults in read:
             key = None if faults else self._key(refs, given, faults)
             keyed.append((number, cells, given, faults, key))
@@ -55,7 +55,7 @@ class Judge:
             for number, cells, given, faults, key in keyed
         ]
 
-    def _read(self, cells: list[Any]) -> tuple[dict[str, Any], list[dict[str, str]]]:
+    def _read(self, cells: list[Any]) -> tuple[dict[str, Any], Faults]:
         given: dict[str, Any] = {}
         faults: Faults = []
         for field_, place, heading in self._columns:
@@ -84,7 +84,7 @@ class Judge:
             try:
                 keys = [refs.key_of(name, item) for item in (value if isinstance(value, list) else [value])]
             except Invalid as trouble:
-                faults.append(_fault(name, "", f"{trouble} {trouble.way_out}"))
+                faults.append(_told(trouble))
                 continue
             given[name] = keys if isinstance(value, list) else keys[0]
 
@@ -96,7 +96,7 @@ class Judge:
         try:
             key = natural_key(self._kind, refs, given)
         except Invalid as trouble:
-            faults.append(_fault(str(trouble.facts.get("field", "")), "", f"{trouble} {trouble.way_out}"))
+            faults.append(_told(trouble))
             return None
         mark = hash(key)
         if mark in self._seen:
@@ -152,7 +152,7 @@ class Judge:
                 faults.append(_fault(name, "", f"{name}: {what}."))
             return None
         except Invalid as trouble:
-            faults.append(_fault(str(trouble.facts.get("field", "")), "", f"{trouble} {trouble.way_out}"))
+            faults.append(_told(trouble))
             return None
         return body
 
@@ -162,14 +162,17 @@ class Judge:
     def _differs(self, there: Any, name: str, value: str) -> bool:
         if there is None:
             return True
-        column, purpose = {"passcode": ("passcode_sealed", "contract passcode"),
-                           "secret": ("secret_sealed", "login secret")}[name]  # fmt: skip
-        kept = getattr(there, column)
-        return kept is None or self._house.open_value(kept, purpose) != value
+        secret = self._kind.secrets[name]
+        kept = getattr(there, secret.column)
+        return kept is None or self._house.open_value(kept, secret.purpose) != value
 
 
 def _fault(name: str, heading: str, sentence: str) -> dict[str, str]:
     return {"field": name, "column": heading, "sentence": sentence}
+
+
+def _told(trouble: Invalid) -> dict[str, str]:
+    return _fault(str(trouble.facts.get("field", "")), "", f"{trouble} {trouble.way_out}")
 
 
 def _stays(row: Asset) -> list[dict[str, Any]]:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 from sqlalchemy import delete, func, insert, select
@@ -43,6 +43,25 @@ class Link:
 
 
 @dataclass(frozen=True)
+class Secret:
+    """A field that is kept encrypted: in which column, and for what purpose."""
+
+    column: str
+    purpose: str
+
+
+PASSCODE = Secret("passcode_sealed", "contract passcode")
+LOGIN_SECRET = Secret("secret_sealed", "login secret")
+
+
+def _sealed(house: House, secret: Secret, value: str | None) -> Columns:
+    """The column of a secret that was given; nothing if it was not, empty if it was taken away."""
+    if value is None:
+        return {}
+    return {secret.column: house.seal_value(value, secret.purpose) if value else None}
+
+
+@dataclass(frozen=True)
 class Kind:
     """One kind of record.
 
@@ -63,7 +82,7 @@ class Kind:
     links: Callable[[Referred, Any, Columns], dict[Link, list[Columns]]] = lambda _refs, _form, _columns: {}
     search: tuple[InstrumentedAttribute[Any], ...] = ()
     eager: tuple[ORMOption, ...] = ()
-    secrets: tuple[str, ...] = ()
+    secrets: Mapping[str, Secret] = field(default_factory=dict)
     sorts: tuple[InstrumentedAttribute[Any], ...] = ()
     """Columns, besides the usual one, by which a list may be sorted; none of them can be empty."""
 
@@ -147,10 +166,8 @@ def _asset_columns(_house: House, refs: Referred, form: forms.AssetForm) -> Colu
 
 
 def _contract_columns(house: House, refs: Referred, form: forms.ContractForm) -> Columns:
-    columns = {**_given(form, but=("vendor", "passcode")), "vendor_id": refs.vendor(form.vendor)}
-    if form.passcode is not None:
-        columns["passcode_sealed"] = house.seal_value(form.passcode, "contract passcode") if form.passcode else None
-    return columns
+    own = {**_given(form, but=("vendor", "passcode")), "vendor_id": refs.vendor(form.vendor)}
+    return {**own, **_sealed(house, PASSCODE, form.passcode)}
 
 
 def _entitlement_columns(_house: House, refs: Referred, form: forms.EntitlementForm) -> Columns:
@@ -185,9 +202,7 @@ def _login_columns(house: House, refs: Referred, form: forms.LoginForm) -> Colum
     columns = _given(form, but=("vendor", "person", "contracts", "secret"))
     columns["vendor_id"] = refs.vendor(form.vendor)
     columns["person_id"] = refs.person(form.person, "person") if form.person else None
-    if form.secret is not None:
-        columns["secret_sealed"] = house.seal_value(form.secret, "login secret") if form.secret else None
-    return columns
+    return {**columns, **_sealed(house, LOGIN_SECRET, form.secret)}
 
 
 def _login_links(refs: Referred, form: forms.LoginForm, columns: Columns) -> dict[Link, list[Columns]]:
@@ -287,7 +302,7 @@ KINDS: dict[str, Kind] = {
         Kind("contract", "contracts", Contract, forms.ContractForm, forms.ContractShown, Contract.number,
              ("vendor", "number"), Contract.ends_on, _contract_columns, _show_contract,
              search=(Contract.number, Contract.title), sorts=(Contract.title, Contract.starts_on),
-             secrets=("passcode",), eager=(joinedload(Contract.vendor), selectinload(Contract.former_terms))),
+             secrets={"passcode": PASSCODE}, eager=(joinedload(Contract.vendor), selectinload(Contract.former_terms))),
         Kind("entitlement", "entitlements", Entitlement, forms.EntitlementForm, forms.EntitlementShown,
              Entitlement.reference, ("vendor", "contract", "reference", "starts_on"), Entitlement.ends_on,
              _entitlement_columns, _show_entitlement, _entitlement_links,
@@ -297,7 +312,7 @@ KINDS: dict[str, Kind] = {
                     selectinload(Entitlement.products), selectinload(Entitlement.sites))),
         Kind("login", "logins", VendorLogin, forms.LoginForm, forms.LoginShown, VendorLogin.name, ("vendor", "name"),
              VendorLogin.name, _login_columns, _show_login, _login_links, search=(VendorLogin.name,),
-             secrets=("secret",),
+             secrets={"secret": LOGIN_SECRET},
              eager=(joinedload(VendorLogin.vendor), joinedload(VendorLogin.person),
                     selectinload(VendorLogin.ties).joinedload(LoginTie.contract))),
     )

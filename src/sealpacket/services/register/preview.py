@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections import Counter
-from collections.abc import Iterator
-from itertools import islice
+from itertools import chain, islice
 from pathlib import Path
 from typing import Any, cast
 
@@ -48,7 +47,7 @@ def preview(house: House, ident: str) -> None:
 
 def _preview_file(house: House, intake: Intake, path: Path) -> Counter[str]:
     kind = KINDS[intake.kind]
-    table = open_table(path, intake.part or (kind.plural if _holds_kinds(path) else ""))
+    table = _open(path, intake)
     first = list(islice(table.rows, _LOOK))
     mapping = {k: v for k, v in intake.mapping.items() if v in table.headings} if intake.mapping else {}
     if not mapping or not set(mapping) >= set(intake.mapping):
@@ -59,7 +58,7 @@ def _preview_file(house: House, intake: Intake, path: Path) -> Counter[str]:
     judge = Judge(house, kind, table.headings, mapping, intake.fixed, order, intake.id)
     judge.serials = _serials_of(path, intake, mapping) if "carrier" in mapping else set()
     counts: Counter[str] = Counter()
-    rows = _chained(first, table.rows)
+    rows = chain(first, table.rows)
     while chunk := list(islice(rows, CHUNK)):
         with house.database.transaction() as session:
             judged = judge.rows(session, chunk)
@@ -69,21 +68,16 @@ def _preview_file(house: House, intake: Intake, path: Path) -> Counter[str]:
     return counts
 
 
-def _chained(first: list[Any], rest: Iterator[Any]) -> Iterator[Any]:
-    yield from first
-    yield from rest
-
-
-def _holds_kinds(path: Path) -> bool:
-    """Whether the file may hold several kinds of record, as our own exports of everything do."""
+def _open(path: Path, intake: Intake) -> Table:
+    """The table of the file, or of the import's kind where it may hold several, as our exports of everything do."""
     with path.open("rb") as file:
-        head = file.read(64)
-    return head.startswith((b"PK\x03\x04", b'{"kind"'))
+        holds_kinds = file.read(64).startswith((b"PK\x03\x04", b'{"kind"'))
+    return open_table(path, intake.part or (KINDS[intake.kind].plural if holds_kinds else ""))
 
 
 def _serials_of(path: Path, intake: Intake, mapping: dict[str, str]) -> set[str]:
     """All serials of the file: something may sit in what a later row brings."""
-    table = open_table(path, intake.part or (KINDS[intake.kind].plural if _holds_kinds(path) else ""))
+    table = _open(path, intake)
     place = table.headings.index(mapping["serial"]) if "serial" in mapping else None
     return {str(cells[place]).strip() for _, cells in table.rows if place is not None and place < len(cells)}
 
