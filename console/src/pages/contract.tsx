@@ -2,7 +2,19 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useHistory, useWholeContract } from "../api/register";
-import { Badge, count, Facts, Mono, Nothing, Sheet, sayDay, sayMoney, TroublePage, Waiting } from "../parts/basics";
+import {
+  Badge,
+  count,
+  daysTo,
+  Facts,
+  Mono,
+  Nothing,
+  Sheet,
+  sayDay,
+  sayMoney,
+  TroublePage,
+  Waiting,
+} from "../parts/basics";
 import { HistoryList } from "../parts/history";
 import { AssetRow, PacketRow, Rows } from "../parts/rows";
 import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
@@ -56,7 +68,7 @@ function Known({ whole }: { whole: Whole }) {
   const { contract } = whole;
   const history = useHistory("contracts", contract.id);
   const [since, until] = range(whole);
-  const left = Math.round((Date.parse(contract.ends_on) - Date.now()) / 86_400_000);
+  const left = daysTo(contract.ends_on);
   const facts: [string, ReactNode][] = [
     ["Vendor", whole.vendor_name],
     ["Term", `${sayDay(contract.starts_on)} to ${sayDay(contract.ends_on)}`],

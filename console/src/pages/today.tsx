@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import type { PacketBrief } from "../api/data";
 import { useToday } from "../api/data";
-import { Badge, count, Mono, Nothing, sayDay, sayMoment, TroubleNote, Waiting } from "../parts/basics";
+import { Badge, count, daysTo, Mono, Nothing, sayDay, sayMoment, TroubleNote, Waiting } from "../parts/basics";
 import { PacketRow, Rows } from "../parts/rows";
 
 export function TodayPage() {
@@ -68,7 +68,7 @@ function Beside({ packet }: { packet: PacketBrief }) {
 }
 
 function Ending({ item }: { item: Schemas["Ending"] }) {
-  const notice = item.notice_on ? Math.round((Date.parse(item.notice_on) - Date.now()) / 86_400_000) : null;
+  const notice = item.notice_on ? daysTo(item.notice_on) : null;
   return (
     <div className="grid grid-cols-[76px_1fr_auto] items-start gap-x-2 border-b border-line py-3">
       <Mono>{item.contract}</Mono>

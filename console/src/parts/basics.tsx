@@ -133,6 +133,11 @@ export function sayDay(iso: string) {
   return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 }
 
+/** Whole days from today to a day, whatever the hour; days that are over count downwards. */
+export function daysTo(iso: string) {
+  return Math.round((Date.parse(iso) - Date.parse(new Date().toISOString().slice(0, 10))) / 86_400_000);
+}
+
 export function sayMoment(iso: string | null | undefined) {
   if (!iso) return "";
   const options = { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" } as const;
