@@ -7,7 +7,7 @@ import sys
 import typer
 
 from sealpacket import __version__
-from sealpacket.cli import ahead, coverage, exhibits, house, intake, offline, packets, register
+from sealpacket.cli import ahead, coverage, exhibits, house, intake, offline, packets, papers, register
 from sealpacket.cli.show import errors as err
 from sealpacket.client import ClientError
 from sealpacket.core.errors import Trouble
@@ -38,6 +38,7 @@ house.add(app)
 app.command("coverage")(coverage.coverage)
 offline.add(app)
 intake.add(app)
+app.add_typer(papers.app, name="paper")
 app.add_typer(ahead.app, name="ahead")
 app.add_typer(packets.app, name="packet")
 app.add_typer(exhibits.app, name="exhibit")

@@ -32,6 +32,7 @@ def groups() -> dict[str, typer.Typer]:
     made["asset"].command("transfer")(transfer_asset)
     made["entitlement"].command("amend")(amend_entitlement)
     made["contract"].command("renew")(renew_contract)
+    made["contract"].command("passcode")(show_passcode)
     return made
 
 
@@ -54,7 +55,7 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
             show.as_json(found)
             return
         heads = [column.removesuffix("_name").replace("_", " ").capitalize() for column in columns]
-        show.table(heads, ([_cell(getattr(row, c)) for c in columns] for row in found), nothing=f"No {plural}.")
+        show.table(heads, ([as_text(getattr(row, c)) for c in columns] for row in found), nothing=f"No {plural}.")
 
     def show_command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
@@ -64,11 +65,11 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
         if json:
             show.as_json(record)
             return
-        show.table(("", ""), ((k.replace("_", " "), _cell(v)) for k, v in record), nothing="")
+        show.table(("", ""), ((k.replace("_", " "), as_text(v)) for k, v in record), nothing="")
 
     def add_command(fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")]) -> None:
         with session.house() as house:
-            record = records(house).add(**_fields(fields))
+            record = records(house).add(**as_fields(fields))
         show.line(f"Added {name} {record.id}.")
 
     def change_command(
@@ -77,7 +78,7 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
     ) -> None:
         with session.house() as house:
             record = records(house).get(handle)
-            records(house).change(record.id, record.version, **_fields(fields))
+            records(house).change(record.id, record.version, **as_fields(fields))
         show.line(f"Changed {name} {handle}.")
 
     def history_command(
@@ -91,7 +92,7 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
         for version in found.items:
             show.heading(f"Version {version.version}, {version.act}", f"{version.by}, {show.moment(version.at)}")
             for item in version.changes:
-                show.line(f"  {item.field}: {_cell(item.old) or '–'} → {_cell(item.new) or '–'}")
+                show.line(f"  {item.field}: {as_text(item.old) or '–'} → {as_text(item.new) or '–'}")
 
     example = f"Example: `sealpacket {name}"
     for verb, command, words in (
@@ -149,7 +150,7 @@ def amend_entitlement(
     """
     with session.house() as house:
         row = house.entitlements.get(handle)
-        changed = house.entitlements.amend(row.id, row.version, from_on=from_on.date(), **_fields(fields))
+        changed = house.entitlements.amend(row.id, row.version, from_on=from_on.date(), **as_fields(fields))
     show.line(f"{changed.reference}: a new version counts from {changed.starts_on} to {changed.ends_on}.")
 
 
@@ -172,11 +173,18 @@ def renew_contract(
     show.line(f"Contract {renewed.number} runs from {renewed.starts_on} to {renewed.ends_on}.")
 
 
+def show_passcode(handle: Handle) -> None:
+    """Show a contract's passcode; the custody log keeps that you asked."""
+    with session.house() as house:
+        show.line(house.contracts.passcode(handle))
+
+
 def _register(app: typer.Typer, verb: str, command: Callable[..., None], words: str) -> None:
     app.command(verb, help=words)(command)
 
 
-def _fields(given: list[str]) -> dict[str, Any]:
+def as_fields(given: list[str]) -> dict[str, Any]:
+    """Fields given as FIELD=VALUE."""
     fields: dict[str, Any] = {}
     for item in given:
         name, sign, value = item.partition("=")
@@ -197,7 +205,8 @@ def _value(text: str) -> Any:
     return text
 
 
-def _cell(value: Any) -> str:
+def as_text(value: Any) -> str:
+    """A value as a person reads it."""
     if isinstance(value, list):
         return ", ".join(str(item) for item in value)
     if isinstance(value, bool):

@@ -11,6 +11,7 @@ from typing import Any
 from sealpacket.client import models
 from sealpacket.client.intake import Imports
 from sealpacket.client.packets import Exhibits, Packets
+from sealpacket.client.papers import Papers
 from sealpacket.client.register import Assets, Contracts, Entitlements, Records
 from sealpacket.client.wire import Wire, part
 
@@ -29,6 +30,7 @@ class SealPacket:
         self.entitlements = Entitlements(wire, "/entitlements", models.EntitlementShown)
         self.logins = Records(wire, "/logins", models.LoginShown)
         self.imports = Imports(wire)
+        self.papers = Papers(wire)
         self.packets = Packets(wire)
         self.exhibits = Exhibits(wire)
 

@@ -10,10 +10,9 @@ from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
-from sealpacket.client.wire import Wire, part
+from sealpacket.client.wire import Wire, file_blocks, part
 
 _BUSY = ("reading", "applying", "undoing")
-_BLOCK = 1 << 18
 
 
 class Imports:
@@ -32,7 +31,7 @@ class Imports:
         query |= {"fixed": json.dumps(fixed)} if fixed else {}
         query |= {"date_order": date_order} if date_order else {}
         headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
-        answer = self._wire.send("POST", "/imports", params=query, content=_blocks(file), headers=headers)
+        answer = self._wire.send("POST", "/imports", params=query, content=file_blocks(file), headers=headers)
         return models.ImportShown.model_validate(answer.json())
 
     def bulk(
@@ -98,9 +97,3 @@ class Imports:
 
     def _call(self, method: str, ident: str, then: str = "", **arguments: Any) -> models.ImportShown:
         return self._wire.call(models.ImportShown, method, f"/imports/{part(ident)}{then}", **arguments)
-
-
-def _blocks(file: Path) -> Iterator[bytes]:
-    with file.open("rb") as opened:
-        while block := opened.read(_BLOCK):
-            yield block

@@ -303,6 +303,47 @@ class EndingAhead(BaseModel):
     notice_missed: bool
 
 
+class EnteredRecord(BaseModel):
+    """
+    What entering did to a record.
+    """
+
+    kind: str
+    called: str
+    outcome: str
+    record_id: str
+
+
+class EntryChange(BaseModel):
+    """
+    A field that entering would change.
+    """
+
+    field: str
+    old: Any
+    new: Any
+
+
+class EntryEffect(BaseModel):
+    """
+    What entering would do to a record, field by field.
+    """
+
+    kind: str
+    called: str
+    outcome: str
+    record_id: str
+    changes: list[EntryChange]
+
+
+class EntryPreview(BaseModel):
+    """
+    What entering would do.
+    """
+
+    items: list[EntryEffect]
+
+
 class ExhibitShown(BaseModel):
     """
     One exhibit. Sizes in bytes; `done` is how much is redacted; `counts` are findings by kind.
@@ -574,6 +615,56 @@ class PaidTwice(BaseModel):
     contracts: list[str]
 
 
+class PaperBrief(BaseModel):
+    """
+    A paper in a list; `vendor` and `contract` are what it proposes first, `items` how many things it names.
+    """
+
+    id: str
+    name: str
+    kind: Literal['', 'pdf', 'mail']
+    size: int
+    state: Literal['reading', 'read', 'entered', 'aside', 'failed']
+    words: str
+    by: str
+    at: AwareDatetime
+    entered_by: str | None
+    entered_at: AwareDatetime | None
+    vendor: str | None
+    contract: str | None
+    contract_id: str | None
+    items: int
+
+
+class PaperPage(BaseModel):
+    """
+    Papers, the newest first.
+    """
+
+    items: list[PaperBrief]
+    next: str | None
+
+
+class PaperPageShown(BaseModel):
+    """
+    A page: a picture, or text of fixed columns with its lines. Passcodes are covered.
+    """
+
+    kind: Literal['picture', 'text']
+    width: float
+    height: float
+    source: str
+    lines: list[str]
+
+
+class Passcodes(BaseModel):
+    """
+    Passcodes in clear. That they were shown is in the custody log.
+    """
+
+    passcodes: list[str]
+
+
 class PassedOver(BaseModel):
     """
     A candidate that was not chosen, and why.
@@ -613,6 +704,18 @@ class PersonShown(BaseModel):
     updated_at: AwareDatetime
 
 
+class Place(BaseModel):
+    """
+    A box on a page (the first is 0), in parts of its width and height from the upper left corner.
+    """
+
+    page: int
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+
 class Problem(BaseModel):
     """
     What went wrong: `code` is stable, `detail` is a sentence, `way_out` says what to do.
@@ -646,6 +749,21 @@ class ProductShown(BaseModel):
     id: str
     version: int
     updated_at: AwareDatetime
+
+
+class Proposal(BaseModel):
+    """
+    A value that a paper proposes for a field.
+
+    `value` is as the register would keep it (ISO 8601 dates; money in minor units and currency: `118400 GBP`), `read`
+    as it stands on the paper, `place` where. `sure`: it stood beside its label and can be read in one way only.
+    """
+
+    field: str
+    value: str
+    read: str
+    place: Place
+    sure: bool | None = True
 
 
 class Question(BaseModel):
@@ -1145,6 +1263,17 @@ class ImportShown(BaseModel):
     fields: list[Fillable]
 
 
+class Item(BaseModel):
+    """
+    One thing that was bought: its serial, and what stands in the same row.
+    """
+
+    serial: Proposal
+    product: Proposal | None = None
+    name: Proposal | None = None
+    site: Proposal | None = None
+
+
 class LoginPage(BaseModel):
     items: list[LoginShown]
     next: str | None = None
@@ -1190,6 +1319,31 @@ class PacketShown(BaseModel):
     refusals: list[RefusalShown]
 
 
+class PaperShown(BaseModel):
+    """
+    A paper with all that it proposes, each with its place on a page.
+    """
+
+    id: str
+    name: str
+    kind: Literal['', 'pdf', 'mail']
+    size: int
+    state: Literal['reading', 'read', 'entered', 'aside', 'failed']
+    words: str
+    by: str
+    at: AwareDatetime
+    entered_by: str | None
+    entered_at: AwareDatetime | None
+    vendor: str | None
+    contract: str | None
+    contract_id: str | None
+    items: int
+    pages: list[PaperPageShown]
+    proposals: list[Proposal]
+    bought: list[Item]
+    entered: list[EnteredRecord]
+
+
 class PersonPage(BaseModel):
     items: list[PersonShown]
     next: str | None = None
@@ -1231,6 +1385,7 @@ class WholeContract(BaseModel):
     asset_count: int
     logins: list[LoginShown]
     packets: list[PacketBrief]
+    papers: list[PaperBrief]
     gaps: list[TermGap]
 
 

@@ -81,6 +81,11 @@ class Contracts(Records[models.ContractShown]):
         """A contract with its entitlements, assets, logins tied and packets."""
         return self._wire.call(models.WholeContract, "GET", f"/contracts/{part(handle)}/whole")
 
+    def passcode(self, handle: str) -> str:
+        """The contract's passcode, in clear; that it was shown is in the custody log."""
+        shown = self._wire.call(models.Passcodes, "POST", f"/contracts/{part(handle)}/passcode")
+        return shown.passcodes[0]
+
     def renew(self, handle: str, version: int, *, ends_on: date, **fields: Any) -> models.ContractShown:
         """Renew a contract and what ends with it. `fields`: starts_on, notice_on, grace_days, cost_minor."""
         return self._act("renew", handle, version, {"ends_on": ends_on.isoformat(), **fields})

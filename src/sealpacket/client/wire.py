@@ -94,3 +94,10 @@ def refused(response: httpx.Response) -> Refused:
 def part(text: str) -> str:
     """One part of a path."""
     return quote(text, safe="")
+
+
+def file_blocks(file: Path) -> Iterator[bytes]:
+    """A file's content in blocks."""
+    with file.open("rb") as opened:
+        while block := opened.read(_BLOCK):
+            yield block

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import re
+import tempfile
 from datetime import UTC, date, datetime, timedelta
 from importlib.resources import files
+from pathlib import Path
 from typing import Any
 
 import yaml
 
 from sealpacket.client import SealPacket
+from sealpacket.demo import papers
 
 _DAY = re.compile(r"([+-]\d+)([dmy])(?:([+-]\d+)d)?")
 
@@ -64,6 +67,9 @@ def load(house: SealPacket, secrets: dict[str, str]) -> int:
     for login in records("logins"):
         house.logins.add(**login, secret=secrets.get(login["vendor"]))
     house.put_sheet(sheet_text("tarnfell-support"))
+    with tempfile.TemporaryDirectory() as folder:
+        for paper in papers.write(Path(folder), today):
+            house.papers.send(paper)
     for name in ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins"):
         count += len(body[name])
     return count + len(assets)

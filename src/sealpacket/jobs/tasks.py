@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import procrastinate
 
-from sealpacket.services import ahead, digests
+from sealpacket.services import ahead, digests, papers
 from sealpacket.services.house import House
 from sealpacket.services.packets import exhibits, following, lodging, redaction
 from sealpacket.services.register import applying, intake, preview
@@ -36,6 +36,10 @@ def add_tasks(app: procrastinate.App, house: House) -> None:
     @app.task(name=intake.UNDO, queue="register")
     def undo_import(intake_id: str, by: str) -> None:
         applying.undo(house, intake_id, by)
+
+    @app.task(name=papers.READ, queue="register")
+    def read_paper(paper_id: str) -> None:
+        papers.read(house, paper_id)
 
     @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT)
     def work_out_ahead() -> None:

@@ -9,9 +9,11 @@ from typing import Any
 from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
-from sealpacket.services.house import House
+from sealpacket.core.errors import Conflict
+from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import workbench
-from sealpacket.services.register.kinds import KINDS
+from sealpacket.services.papers import papers_of
+from sealpacket.services.register.kinds import KINDS, PASSCODE
 from sealpacket.store.models import (
     Asset,
     Contract,
@@ -59,6 +61,7 @@ def whole_contract(house: House, handle: str) -> dict[str, Any]:
             "asset_count": count,
             "logins": [KINDS["login"].show(login) for login in logins],
             "packets": [workbench.brief(packet) for packet in packets],
+            "papers": papers_of(session, row),
             "gaps": _gaps(row),
         }
 
@@ -79,3 +82,13 @@ def _gaps(row: Contract) -> list[dict[str, date]]:
     """Days between its terms on which it did not run: the last day before and the first day after."""
     terms = sorted([(term.starts_on, term.ends_on) for term in row.former_terms] + [(row.starts_on, row.ends_on)])
     return [{"after": one[1], "before": two[0]} for one, two in pairwise(terms) if (two[0] - one[1]).days > 1]
+
+
+def show_passcode(house: House, actor: Actor, handle: str) -> str:
+    """The passcode of a contract, in clear; the custody log keeps who asked for it. Raises Conflict if it has none."""
+    with house.act(actor, "contract's passcode shown", "contract") as act:
+        row: Contract = KINDS["contract"].find(act.session, handle)
+        act.subject, act.detail = f"contract {row.id}", {"called": row.number}
+        if row.passcode_sealed is None:
+            raise Conflict(f"Contract {row.number} has no passcode.", "Give it one first.", code="no-passcode")
+        return house.open_value(row.passcode_sealed, PASSCODE.purpose)

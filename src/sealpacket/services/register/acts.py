@@ -34,14 +34,18 @@ def get(house: House, kind: Kind, handle: str) -> dict[str, Any]:
 def create(house: House, actor: Actor, kind: Kind, form: BaseModel) -> dict[str, Any]:
     """Add a record."""
     with house.act(actor, f"{kind.name} added", kind.name) as act:
-        row = kind.model(id=str(uuid4()))
-        with act.session.no_autoflush:
-            columns = write(house, act.session, kind, row, form)
-        act.session.add(row)
-        act.session.flush()
-        refs = Referred(act.session)
-        write_links(act.session, row.id, kind.links(refs, form, columns))
-        return noted(act, actor, kind, row, "added")
+        return noted(act, actor, kind, added(house, act.session, kind, form), "added")
+
+
+def added(house: House, session: Session, kind: Kind, form: BaseModel) -> Any:
+    """A new record, in the session."""
+    row = kind.model(id=str(uuid4()))
+    with session.no_autoflush:
+        columns = write(house, session, kind, row, form)
+    session.add(row)
+    session.flush()
+    write_links(session, row.id, kind.links(Referred(session), form, columns))
+    return row
 
 
 def change(

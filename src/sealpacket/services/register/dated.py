@@ -10,7 +10,7 @@ from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.services.house import Act, Actor, House
+from sealpacket.services.house import Actor, House
 from sealpacket.services.register.acts import in_version, keep_version, noted, rewrite
 from sealpacket.services.register.forms import Form
 from sealpacket.services.register.kinds import KINDS, LISTED, PRODUCTS, SITES
@@ -59,7 +59,7 @@ def amend(
             )  # fmt: skip
         if row.replaced_on is not None and from_on >= row.replaced_on:
             raise Conflict(f"A later version counts since {row.replaced_on}.", "Amend that one.", code="replaced")
-        later = _next_version(act.session, row, from_on, row.ends_on)
+        later = later_version(act.session, row, from_on, row.ends_on)
         row.updated_at = func.now()
         rewrite(house, act.session, kind, later, {k: v for k, v in changes.items() if k != "starts_on"})
         act.detail = {"from": from_on.isoformat(), "fields": sorted(changes)}
@@ -71,46 +71,51 @@ def renew(house: House, actor: Actor, handle: str, version: int, form: RenewForm
     kind = KINDS["contract"]
     with house.act(actor, "contract renewed", "contract") as act:
         row: Contract = in_version(act.session, kind, handle, version)
-        starts = form.starts_on or row.ends_on + _DAY
-        if starts <= row.ends_on or form.ends_on < starts:
-            raise Invalid(
-                f"The new term would run from {starts} to {form.ends_on}; the present one ends on {row.ends_on}.",
-                "Give a term that begins after the present one.", field="ends_on",
-            )  # fmt: skip
-        ending = row.ends_on
-        row.former_terms.append(
-            ContractTerm(
-                starts_on=row.starts_on, ends_on=ending, notice_on=row.notice_on, grace_days=row.grace_days,
-                cost_minor=row.cost_minor, currency=row.currency,
-            )
-        )  # fmt: skip
-        row.starts_on, row.ends_on, row.notice_on = starts, form.ends_on, form.notice_on
-        row.grace_days = row.grace_days if form.grace_days is None else form.grace_days
-        row.cost_minor = row.cost_minor if form.cost_minor is None else form.cost_minor
-        if form.cost_minor is not None and row.currency is None:
-            raise Invalid("The contract has no currency yet.", "Give it one first.", field="cost_minor")
-        act.session.flush()
-        renewed = _renew_entitlements(act, actor, row, ending, starts)
+        renewed = begin_term(act.session, actor, row, form)
         act.detail = {"until": form.ends_on.isoformat(), "entitlements": renewed}
         return noted(act, actor, kind, row, "renewed")
 
 
-def _renew_entitlements(act: Act, actor: Actor, contract: Contract, ending: date, starts: date) -> list[str]:
+def begin_term(session: Session, actor: Actor, row: Contract, form: RenewForm) -> list[str]:
+    """Begin a contract's next term. Returns the references of the entitlements that were renewed with it."""
+    starts = form.starts_on or row.ends_on + _DAY
+    if starts <= row.ends_on or form.ends_on < starts:
+        raise Invalid(
+            f"The new term would run from {starts} to {form.ends_on}; the present one ends on {row.ends_on}.",
+            "Give a term that begins after the present one.", field="ends_on",
+        )  # fmt: skip
+    if form.cost_minor is not None and row.currency is None:
+        raise Invalid("The contract has no currency yet.", "Give it one first.", field="cost_minor")
+    ending = row.ends_on
+    row.former_terms.append(
+        ContractTerm(
+            starts_on=row.starts_on, ends_on=ending, notice_on=row.notice_on, grace_days=row.grace_days,
+            cost_minor=row.cost_minor, currency=row.currency,
+        )
+    )  # fmt: skip
+    row.starts_on, row.ends_on, row.notice_on = starts, form.ends_on, form.notice_on
+    row.grace_days = row.grace_days if form.grace_days is None else form.grace_days
+    row.cost_minor = row.cost_minor if form.cost_minor is None else form.cost_minor
+    session.flush()
+    return _renew_entitlements(session, actor, row, ending, starts)
+
+
+def _renew_entitlements(session: Session, actor: Actor, contract: Contract, ending: date, starts: date) -> list[str]:
     """Begin the next version of everything that ended with the contract and is to end with it again."""
     query = select(Entitlement).where(
         Entitlement.contract_id == contract.id, Entitlement.co_term, Entitlement.ends_on == ending,
         Entitlement.replaced_on.is_(None),
     )  # fmt: skip
     renewed = []
-    for row in act.session.scalars(query.options(*KINDS["entitlement"].eager)).all():
-        later = _next_version(act.session, row, starts, contract.ends_on)
-        act.session.refresh(later)
-        keep_version(act.session, KINDS["entitlement"], later, actor.name, "renewed")
+    for row in session.scalars(query.options(*KINDS["entitlement"].eager)).all():
+        later = later_version(session, row, starts, contract.ends_on)
+        session.refresh(later)
+        keep_version(session, KINDS["entitlement"], later, actor.name, "renewed")
         renewed.append(row.reference)
     return renewed
 
 
-def _next_version(session: Session, row: Entitlement, starts: date, ends: date) -> Entitlement:
+def later_version(session: Session, row: Entitlement, starts: date, ends: date) -> Entitlement:
     """The same entitlement again for other days, with all that it lists on its first day."""
     same = (
         "contract_id",

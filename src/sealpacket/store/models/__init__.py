@@ -3,10 +3,11 @@
 from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
 from sealpacket.store.models.desks import Desk, DeskSheet
-from sealpacket.store.models.history import RecordVersion
+from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInFailure
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.packets import Exhibit, Message, Packet
+from sealpacket.store.models.paper import Paper
 from sealpacket.store.models.register import (
     Asset,
     AssetStay,
@@ -21,6 +22,8 @@ from sealpacket.store.models.register import (
     Vendor,
     VendorLogin,
 )
+from sealpacket.store.models.statement import Statement, StatementDifference
+from sealpacket.store.models.views import View
 
 __all__ = [
     "Account",
@@ -41,9 +44,11 @@ __all__ = [
     "IntakeRow",
     "IntakeSource",
     "LoginTie",
+    "MergedRecord",
     "Message",
     "Outlook",
     "Packet",
+    "Paper",
     "Person",
     "Product",
     "RecordVersion",
@@ -51,6 +56,9 @@ __all__ = [
     "SettledRequest",
     "SignInFailure",
     "Site",
+    "Statement",
+    "StatementDifference",
     "Vendor",
     "VendorLogin",
+    "View",
 ]

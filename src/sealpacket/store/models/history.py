@@ -23,3 +23,16 @@ class RecordVersion(Base):
     act: Mapped[str]
     body: Mapped[dict]
     __table_args__ = (Index("ix_record_version_record", "record_id", "id"),)
+
+
+class MergedRecord(Base):
+    """A record that was found to be another one's duplicate: what it was called, and into which it went."""
+
+    __tablename__ = "merged_record"
+    old_id: Mapped[str] = mapped_column(primary_key=True)
+    kind: Mapped[str]
+    called: Mapped[str]
+    into_id: Mapped[str]
+    by: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    __table_args__ = (Index("ix_merged_record_called", "kind", "called"), Index("ix_merged_record_into", "into_id"))

@@ -2,12 +2,12 @@
 
 from flask_openapi3 import OpenAPI
 
-from sealpacket.web.api import accounts, ahead, coverage, desks, exhibits, house, intake, packets, register
+from sealpacket.web.api import accounts, ahead, coverage, desks, exhibits, house, intake, packets, papers, register
 
 
 def add_api(app: OpenAPI) -> None:
     """Register every part under /api/v1."""
-    for module in (accounts, register, intake, coverage, ahead, desks, packets, exhibits, house):
+    for module in (accounts, register, intake, papers, coverage, ahead, desks, packets, exhibits, house):
         app.register_api(module.api)
 
 

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from typing import Any
+from urllib.parse import quote
 
 from flask import Response, jsonify, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, ConfigDict, Field
+from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.core.errors import Invalid
 from sealpacket.web.problems import Problem, problem
 
 PREFIX = "/api/v1"
+_BLOCK = 1 << 18
 PROBLEMS: dict[str, Any] = dict.fromkeys(("401", "403", "404", "409", "503"), Problem)
 
 
@@ -56,6 +60,21 @@ class Done(BaseModel):
     """Nothing more to say."""
 
     done: bool = True
+
+
+def blocks_sent(name: str) -> Iterator[bytes]:
+    """What a request brings, block by block. Raises Invalid if it breaks off."""
+    try:
+        while block := request.stream.read(_BLOCK):
+            yield block
+    except (ClientDisconnected, OSError) as error:
+        raise Invalid(f"The upload of {name} broke off.", "Send it again.", code="upload-broken") from error
+
+
+def as_file(name: str, blocks: Iterator[bytes] | bytes, kind: str = "application/octet-stream") -> Response:
+    """A file to save under a name."""
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+    return Response(blocks, mimetype=kind, headers=headers)
 
 
 def with_etag(body: dict[str, Any], status: int = 200) -> Response:

@@ -1,23 +1,17 @@
 """Exhibits of a packet: announce, send, look at what is masked, take out, release."""
 
-from collections.abc import Iterator
 from typing import Any
-from urllib.parse import quote
 
 from flask import Response, request
 from pydantic import Field
-from werkzeug.exceptions import ClientDisconnected
 
-from sealpacket.core.errors import Invalid
 from sealpacket.services.packets import exhibits, redaction
 from sealpacket.services.packets.views import ExhibitShown, Review
-from sealpacket.web.api.common import Done, Number, Strict, part
+from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, part
 from sealpacket.web.api.packets import Reason
 from sealpacket.web.guard import actor, needs, the_house
 
 api = part("exhibits", "Evidence: the original never leaves, the outgoing copy does.")
-
-_BLOCK = 1 << 18
 
 
 class Announcement(Strict):
@@ -56,16 +50,7 @@ def announce_exhibit(path: Number, body: Announcement) -> tuple[dict[str, Any], 
 @needs("preparer")
 def send_content(path: ExhibitPath) -> dict[str, Any]:
     request.max_content_length = the_house().settings.largest_upload
-    return exhibits.receive(the_house(), actor(), path.number.upper(), path.name, _body(path.name))
-
-
-def _body(name: str) -> Iterator[bytes]:
-    """The request's body in blocks; a line that breaks is told as such."""
-    try:
-        while block := request.stream.read(_BLOCK):
-            yield block
-    except (ClientDisconnected, OSError) as error:
-        raise Invalid(f"The upload of {name} broke off.", "Send it again.", code="upload-broken") from error
+    return exhibits.receive(the_house(), actor(), path.number.upper(), path.name, blocks_sent(path.name))
 
 
 @api.delete("/packets/<number>/exhibits/<name>", summary="Take an exhibit out", responses={200: Done})
@@ -88,8 +73,9 @@ def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
 @needs("preparer", "releaser")
 def get_outgoing(path: ExhibitPath) -> Response:
     name, size, blocks = exhibits.outgoing(the_house(), path.number.upper(), path.name)
-    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}", "Content-Length": str(size)}
-    return Response(blocks, mimetype="application/octet-stream", headers=headers)
+    answer = as_file(name, blocks)
+    answer.headers["Content-Length"] = str(size)
+    return answer
 
 
 @api.post("/packets/<number>/exhibits/<name>/redact", summary="Redact an exhibit again", responses={202: ExhibitShown})

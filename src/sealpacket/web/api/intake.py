@@ -1,19 +1,16 @@
 """Imports and exports of the register."""
 
 import json
-from collections.abc import Iterator
 from datetime import datetime
 from typing import Any, Literal
-from urllib.parse import quote
 
 from flask import Response, request
 from pydantic import BaseModel, Field
-from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.tables import DateOrder, Format
 from sealpacket.services.register import export, intake
-from sealpacket.web.api.common import ListQuery, Strict, part
+from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, part
 from sealpacket.web.api.register import RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 
@@ -21,7 +18,6 @@ api = part("imports", "Getting the register in from files, and out again.")
 
 RecordKind = Literal["vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"]
 Outcome = Literal["new", "changed", "unchanged", "rejected"]
-_BLOCK = 1 << 18
 
 
 class ImportQuery(Strict):
@@ -161,14 +157,6 @@ def _object(text: str, field: str) -> dict[str, str]:
     return body
 
 
-def _blocks() -> Iterator[bytes]:
-    try:
-        while block := request.stream.read(_BLOCK):
-            yield block
-    except (ClientDisconnected, OSError) as error:
-        raise Invalid("The file did not arrive whole.", "Send it again.", code="broke-off") from error
-
-
 @api.post(
     "/imports",
     summary="Send a file for import; a preview is made of it",
@@ -182,7 +170,7 @@ def begin_import(query: ImportQuery) -> tuple[dict[str, Any], int]:
     choices = intake.Choices(mapping or None, _object(query.fixed, "fixed"), query.date_order)
     begun = intake.receive(
         the_house(), actor(), kind=query.kind, name=query.name, source=query.source or query.name, part=query.part,
-        choices=choices, blocks=_blocks(),
+        choices=choices, blocks=blocks_sent(query.name),
     )  # fmt: skip
     return begun, 201
 
@@ -235,7 +223,7 @@ def import_rows(path: ImportPath, query: RowsQuery) -> dict[str, Any]:
 )
 @needs("keeper")
 def rejected_rows(path: ImportPath) -> Response:
-    return _file(*intake.rejected_file(the_house(), path.ident))
+    return as_file(*intake.rejected_file(the_house(), path.ident))
 
 
 @api.post("/imports/<ident>/apply", summary="Apply an import, whole", responses={200: ImportShown})
@@ -263,9 +251,4 @@ def drop_import(path: ImportPath) -> dict[str, Any]:
 )
 @needs(ANY_ROLE)
 def export_register(path: ExportPath, query: ExportQuery) -> Response:
-    return _file(*export.export(the_house(), actor(), path.what, query.form))
-
-
-def _file(name: str, blocks: Iterator[bytes]) -> Response:
-    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
-    return Response(blocks, mimetype="application/octet-stream", headers=headers)
+    return as_file(*export.export(the_house(), actor(), path.what, query.form))

@@ -20,6 +20,7 @@ from sealpacket.services.register.forms import (
     Short,
 )
 from sealpacket.web.api.common import Handle, ListQuery, part, read_version, with_etag
+from sealpacket.web.api.papers import PaperBrief, Passcodes
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 from sealpacket.web.repetition import once
 
@@ -172,6 +173,7 @@ class WholeContract(BaseModel):
     asset_count: int
     logins: list[LoginShown]
     packets: list[PacketBrief]
+    papers: list[PaperBrief]
     gaps: list[TermGap]
 
 
@@ -181,6 +183,12 @@ class WholeContract(BaseModel):
 @needs(ANY_ROLE)
 def whole_contract(path: Handle) -> dict[str, Any]:
     return contracts.whole_contract(the_house(), path.handle)
+
+
+@api.post("/contracts/<path:handle>/passcode", summary="Show a contract's passcode", responses={200: Passcodes})
+@needs("keeper", "preparer")
+def show_contract_passcode(path: Handle) -> dict[str, Any]:
+    return {"passcodes": [contracts.show_passcode(the_house(), actor(), path.handle)]}
 
 
 @_dated("move", "asset", "Move an asset to another site or status from a day on")

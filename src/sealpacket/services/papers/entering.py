@@ -1,0 +1,237 @@
+"""Entering a paper: contract, entitlement, products and assets in one transaction, as a person has said."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import UTC, date, datetime
+from typing import Any
+
+from pydantic import Field
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.coverage import Need
+from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.services.house import Actor, House
+from sealpacket.services.papers.keeping import find_paper, passcodes, show
+from sealpacket.services.register.acts import added, checked, keep_version, rewrite
+from sealpacket.services.register.columns import natural_key, records_by_key
+from sealpacket.services.register.dated import RenewForm, begin_term, later_version
+from sealpacket.services.register.forms import AssetStatus, Currency, Form, Key, Line, Short
+from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.referred import Referred
+from sealpacket.store.models import Contract, Entitlement, Paper
+
+
+class PaperItem(Form):
+    """A thing on a paper. `product` is its part number, `name` what that is called: needed only where they are new."""
+
+    serial: Short
+    product: Short | None = None
+    name: Line = ""
+    site: Key | None = None
+    status: AssetStatus = "in_use"
+
+
+class PaperEntry(Form):
+    """What a person has read and said yes to. `cost_minor` in minor units of `currency` (ISO 4217).
+
+    `keep_passcode`: the passcode that was found is kept with the contract, unless another one is given. Without
+    `reference` nothing is said of what the contract grants. `everything`: it covers all of the vendor's things. Left
+    out, `needs` of a new entitlement are faults and questions.
+    """
+
+    vendor: Key
+    contract: Short
+    title: Line = ""
+    starts_on: date
+    ends_on: date
+    notice_on: date | None = None
+    cost_minor: int | None = Field(None, ge=0)
+    currency: Currency | None = None
+    passcode: str | None = Field(None, max_length=200)
+    keep_passcode: bool = False
+    reference: Short | None = None
+    level: Short | None = None
+    hours: Line = ""
+    needs: list[Need] | None = None
+    products: list[Short] = []
+    everything: bool = False
+    items: list[PaperItem] = Field([], max_length=2000)
+
+
+Told = dict[str, Any]
+
+
+def preview(house: House, actor: Actor, ident: str, entry: PaperEntry) -> list[Told]:
+    """What entering would do to each record. It is done, looked at and taken back: so it is what will be done."""
+    with house.database.transaction() as session:
+        paper = find_paper(session, ident)
+        trial = session.begin_nested()
+        try:
+            return _Entering(house, session, actor, entry, _passcode(house, paper, entry)).told
+        finally:
+            trial.rollback()
+
+
+def enter(house: House, actor: Actor, ident: str, entry: PaperEntry) -> dict[str, Any]:
+    """Put what a person has said into the register, whole or not at all; the paper belongs to the contract then."""
+    with house.act(actor, "paper entered", f"paper {ident}") as act:
+        paper = find_paper(act.session, ident, lock=True)
+        if paper.state not in ("read", "aside", "failed"):
+            raise Conflict(f"The paper is {paper.state}.", "Change the contract itself.", code="entered")
+        done = _Entering(house, act.session, actor, entry, _passcode(house, paper, entry))
+        paper.state, paper.contract_id = "entered", done.contract.id
+        paper.entered_by, paper.entered_at = actor.name, datetime.now(UTC)
+        paper.entered = [
+            {name: item[name] for name in ("kind", "called", "outcome", "record_id")} for item in done.told
+        ]
+        act.detail = {"name": paper.name, "contract": entry.contract,
+                      "records": [f"{item['outcome']} {item['kind']} {item['called']}" for item in done.told
+                                  if item["outcome"] != "unchanged"]}  # fmt: skip
+        act.session.flush()
+        return show(paper)
+
+
+def _passcode(house: House, paper: Paper, entry: PaperEntry) -> str | None:
+    if entry.passcode:
+        return entry.passcode
+    return passcodes(house, paper)[0] if entry.keep_passcode else None
+
+
+class _Entering:
+    """One paper on its way into the register."""
+
+    def __init__(self, house: House, session: Session, actor: Actor, entry: PaperEntry, passcode: str | None) -> None:
+        self._house, self._session, self._actor, self._entry = house, session, actor, entry
+        self._refs = Referred(session)
+        self.told: list[Told] = []
+        if entry.ends_on < entry.starts_on:
+            raise Invalid("The contract would end before it starts.", "Check both dates.", field="ends_on")
+        for item in entry.items:
+            self._item(item)
+        self.contract = self._contract(passcode)
+        if entry.reference:
+            self._entitlement(entry.reference)
+
+    def _item(self, item: PaperItem) -> None:
+        """An asset that is known stays as it is, but for a site that it lacks; a new one needs its product."""
+        entry = self._entry
+        there = self._find("asset", {"vendor": entry.vendor, "serial": item.serial})
+        if there is not None:
+            self._settle("asset", there, {"site": item.site} if item.site and there.site_id is None else {})
+            return
+        if not item.product:
+            raise Invalid(f"{item.serial} is new, and its part number is not given.", "Say what it is.", field="items")
+        if self._find("product", {"vendor": entry.vendor, "part_number": item.product}) is None:
+            name = item.name or item.product
+            self._add("product", {"vendor": entry.vendor, "part_number": item.product, "name": name})
+        self._add("asset", {"vendor": entry.vendor, **item.model_dump(exclude={"name"})})
+
+    def _contract(self, passcode: str | None) -> Contract:
+        entry = self._entry
+        terms = entry.model_dump(include={"starts_on", "ends_on", "notice_on", "cost_minor", "currency"})
+        fields = {name: value for name, value in terms.items() if value is not None}
+        fields |= {"title": entry.title} if entry.title else {}
+        fields |= {"passcode": passcode} if passcode else {}
+        there: Contract | None = self._find("contract", {"vendor": entry.vendor, "number": entry.contract})
+        if there is None:
+            new: Contract = self._add("contract", {"vendor": entry.vendor, "number": entry.contract, **fields})
+            return new
+        verb = "changed"
+        before = KINDS["contract"].body(there)
+        if entry.starts_on > there.ends_on:
+            form = RenewForm(starts_on=entry.starts_on, ends_on=entry.ends_on, notice_on=entry.notice_on)
+            begin_term(self._session, self._actor, there, form)
+            verb = "renewed"
+        self._settle("contract", there, fields, verb=verb, before=before)
+        return there
+
+    def _entitlement(self, reference: str) -> None:
+        entry, kind = self._entry, KINDS["entitlement"]
+        serials = [item.serial for item in entry.items]
+        if not (serials or entry.products or entry.everything):
+            raise Invalid(
+                "Nothing says what this contract covers.",
+                "Name serials or products, or say that it covers everything.", field="items",
+            )  # fmt: skip
+        given = {"level": entry.level, "hours": entry.hours, "needs": entry.needs, "products": entry.products}
+        fields = {name: value for name, value in given.items() if value}
+        fields |= {"serials": serials} if serials else {}
+        query = select(Entitlement).where(
+            Entitlement.contract_id == self.contract.id, Entitlement.reference == reference,
+            Entitlement.starts_on <= entry.starts_on, Entitlement.ends_on >= entry.starts_on,
+        )  # fmt: skip
+        running = self._session.scalars(query.order_by(Entitlement.starts_on.desc()).options(*kind.eager)).first()
+        if running is None:
+            if not entry.level:
+                raise Invalid("The level of service is not given.", "Say what it is called.", field="level")
+            fields = {"needs": ["fault", "question"], **fields}
+            days = {"starts_on": entry.starts_on, "ends_on": entry.ends_on}
+            self._add("entitlement", {"vendor": entry.vendor, "contract": entry.contract, "reference": reference,
+                                      **days, **fields})  # fmt: skip
+            return
+        if running.starts_on == entry.starts_on:
+            self._settle("entitlement", running, {**fields, "ends_on": entry.ends_on})
+            return
+        before = kind.body(running)
+        fields |= {"serials": sorted({*before["serials"], *serials})} if serials and not running.everything else {}
+        if running.everything:
+            fields.pop("serials", None)
+        later = later_version(self._session, running, entry.starts_on, entry.ends_on)
+        self._session.refresh(later)
+        self._settle("entitlement", later, fields, verb="amended", before=before)
+
+    def _find(self, name: str, fields: Mapping[str, Any]) -> Any:
+        kind = KINDS[name]
+        key = natural_key(kind, self._refs, fields)
+        return records_by_key(self._session, kind, [key]).get(key)
+
+    def _add(self, name: str, fields: dict[str, Any]) -> Any:
+        kind = KINDS[name]
+        row = added(self._house, self._session, kind, checked(kind, fields))
+        self._note(kind, row, {}, "new", "added", secret=bool(set(fields) & set(kind.secrets)))
+        self._refs = Referred(self._session)
+        return row
+
+    def _settle(
+        self,
+        name: str,
+        row: Any,
+        fields: dict[str, Any],
+        *,
+        verb: str = "changed",
+        before: dict[str, Any] | None = None,
+    ) -> None:
+        """Bring a record to what the paper says of it."""
+        kind = KINDS[name]
+        now = kind.body(row)
+        before = before or now
+        asked = {key: value for key, value in fields.items() if key in kind.secrets or _plain(value) != now.get(key)}
+        if asked:
+            rewrite(self._house, self._session, kind, row, asked)
+        outcome = verb if asked or before != kind.body(row) else "unchanged"
+        self._note(kind, row, before, outcome, verb, secret=bool(set(asked) & set(kind.secrets)))
+
+    def _note(
+        self, kind: Kind, row: Any, before: dict[str, Any], outcome: str, verb: str, *, secret: bool = False
+    ) -> None:
+        self._session.flush()
+        self._session.refresh(row)
+        body = kind.body(row)
+        if outcome != "unchanged":
+            keep_version(self._session, kind, row, self._actor.name, f"{verb} from a paper")
+        changes = [
+            {"field": name, "old": before.get(name), "new": value}
+            for name, value in body.items()
+            if before.get(name) != value and (before or value not in (None, "", [], False, 0))
+        ]
+        changes += [{"field": name, "old": None, "new": "•••"} for name in kind.secrets if secret]
+        called = row.reference if kind.name == "entitlement" else body[kind.natural[-1]]
+        self.told.append(
+            {"kind": kind.name, "called": called, "outcome": outcome, "record_id": row.id, "changes": changes}
+        )
+
+
+def _plain(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, date) else value

@@ -1,0 +1,234 @@
+"""Papers as they lie in the house: received, read by the worker, shown without their passcodes."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Iterator, Sequence
+from typing import Any
+
+from sqlalchemy import select, update
+from sqlalchemy.orm import Session, joinedload
+
+from sealpacket.core.errors import Conflict, Invalid, NotFound, Trouble
+from sealpacket.core.papers import Known, PaperFault, Place, Reading, draw_page, id_like, open_paper, read_paper
+from sealpacket.core.papers import Page as PaperPage
+from sealpacket.services.house import Actor, House
+from sealpacket.services.packets.exhibits import clean_name
+from sealpacket.services.paging import Page, after, page_of
+from sealpacket.services.register.referred import Referred
+from sealpacket.store.models import Asset, Contract, Paper, Product, Vendor
+
+READ = "read_paper"
+LARGEST = 25_000_000
+_PURPOSE = "paper passcodes"
+_BATCH = 2000
+
+
+def receive(house: House, actor: Actor, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
+    """Take a paper in and have it read. Raises Conflict if the very same one is here already."""
+    stored = house.blobs.put(blocks)
+    try:
+        if stored.size == 0:
+            raise Invalid("The file is empty.", "Send the order confirmation as .pdf or .eml.", code="empty-file")
+        with house.act(actor, "paper received", "paper", name=name, size=stored.size, sha256=stored.sha256) as act:
+            same = act.session.scalars(select(Paper).where(Paper.sha256 == stored.sha256)).one_or_none()
+            if same is not None:
+                raise Conflict(f"This paper is here already, as {same.name}.", "Open that one.", code="already-there",
+                               paper=same.id)  # fmt: skip
+            paper = Paper(
+                name=clean_name(name), blob=stored.name, size=stored.size, sha256=stored.sha256, by=actor.name
+            )
+            act.session.add(paper)
+            act.session.flush()
+            act.subject = f"paper {paper.id}"
+            house.enqueue(act.session, READ, {"paper_id": paper.id}, f"paper {paper.id}")
+            return show(paper)
+    except BaseException:
+        house.blobs.remove(stored.name)
+        raise
+
+
+def read(house: House, ident: str) -> None:
+    """The job: find what a paper proposes. Passcodes are taken out of what is kept, and encrypted."""
+    with house.database.transaction() as session:
+        paper = find_paper(session, ident)
+        if paper.state != "reading":
+            return
+        blob = paper.blob
+    try:
+        opened = open_paper(house.blobs.read_all(blob))
+        with house.database.transaction() as session:
+            reading = read_paper(opened.pages, _known(session, opened.pages), opened.sender)
+            passcodes = _take_passcodes(reading)
+            _name_sites(session, reading)
+        found = {
+            "state": "read", "kind": opened.kind, "pages": [_page(page, reading) for page in opened.pages],
+            "reading": reading.model_dump(mode="json"),
+            "passcodes_sealed": house.seal_value(json.dumps(passcodes), _PURPOSE) if passcodes else None,
+        }  # fmt: skip
+    except PaperFault as fault:
+        found = {"state": "failed", "words": f"{fault} {fault.way_out}"}
+    except Trouble as trouble:
+        found = {"state": "failed", "words": f"{trouble.sentence} {trouble.way_out}"}
+    with house.database.transaction() as session:
+        session.execute(update(Paper).where(Paper.id == ident, Paper.state == "reading").values(**found))
+
+
+def _known(session: Session, pages: Sequence[PaperPage]) -> Known:
+    """What the register knows of the words of a paper."""
+    words = sorted(id_like(pages))
+    serials: set[str] = set()
+    products: set[str] = set()
+    for start in range(0, len(words), _BATCH):
+        some = words[start : start + _BATCH]
+        serials |= set(session.scalars(select(Asset.serial).where(Asset.serial.in_(some))))
+        products |= set(session.scalars(select(Product.part_number).where(Product.part_number.in_(some))))
+    vendors = {row.key: row.name for row in session.execute(select(Vendor.key, Vendor.name))}
+    return Known(vendors, frozenset(serials), frozenset(products))
+
+
+def _take_passcodes(reading: Reading) -> list[str]:
+    """The passcodes that were found, in order; their proposals keep only the place."""
+    found = []
+    for proposal in reading.proposals:
+        if proposal.field == "passcode":
+            found.append(proposal.value)
+            proposal.value = proposal.read = ""
+    return found
+
+
+def _name_sites(session: Session, reading: Reading) -> None:
+    """Sites are proposed by their keys; what is no site of ours is proposed as none."""
+    refs = Referred(session)
+    for item in reading.items:
+        if item.site is not None:
+            try:
+                item.site.value = refs.key_of("site", item.site.read)
+            except Invalid:
+                item.site.value = ""
+
+
+def _page(page: PaperPage, reading: Reading) -> dict[str, Any]:
+    """A page as kept: a text page with its lines, in which passcodes are dots."""
+    covered = [place for place in reading.covered if place.page == page.number]
+    return {
+        "kind": page.kind, "source": page.source,
+        "width": page.height if page.turn % 180 else page.width,
+        "height": page.width if page.turn % 180 else page.height,
+        "source_page": page.source_page,
+        "lines": [_dotted(page, line.words, covered) for line in page.lines] if page.kind == "text" else [],
+    }  # fmt: skip
+
+
+def _dotted(page: PaperPage, words: Sequence[Any], covered: Sequence[Place]) -> str:
+    text = ""
+    for word in words:
+        middle = word.middle / page.height
+        hidden = any(
+            place.top <= middle <= place.bottom
+            and place.left * page.width - 0.5 <= word.left < place.right * page.width
+            for place in covered
+        )
+        text = text.ljust(int(word.left)) + ("•" * len(word.text) if hidden else word.text)
+    return text
+
+
+def get(house: House, ident: str) -> dict[str, Any]:
+    """One paper with all that it proposes."""
+    with house.database.transaction() as session:
+        return show(find_paper(session, ident))
+
+
+def listed(house: House, *, state: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+    """Papers, the newest first."""
+    with house.database.transaction() as session:
+        query = select(Paper).options(joinedload(Paper.contract))
+        query = query.where(Paper.state == state) if state else query
+        rows = session.scalars(after(query, Paper.at, Paper.id, cursor, newest_first=True).limit(limit + 1)).all()
+        return page_of(rows, limit, "at", brief)
+
+
+def papers_of(session: Session, contract: Contract) -> list[dict[str, Any]]:
+    """The papers that a contract was entered from, the newest first."""
+    query = select(Paper).where(Paper.contract_id == contract.id).order_by(Paper.at.desc())
+    return [brief(paper) for paper in session.scalars(query)]
+
+
+def page_picture(house: House, ident: str, number: int) -> bytes:
+    """A page as PNG, its passcodes covered. Raises NotFound for a page that is not there or is text."""
+    with house.database.transaction() as session:
+        paper = find_paper(session, ident)
+        kept = paper.pages[number] if 0 <= number < len(paper.pages) else None
+        if kept is None or kept["kind"] != "picture":
+            raise NotFound("There is no such picture of a page.", "Look at the paper again.")
+        covered = Reading.model_validate(paper.reading or {}).covered
+        page = PaperPage(number, "picture", kept["width"], kept["height"], (), kept["source"], kept["source_page"])
+        blob = paper.blob
+    try:
+        return draw_page(house.blobs.read_all(blob), page, covered)
+    except PaperFault as fault:
+        raise Conflict(str(fault), fault.way_out) from fault
+
+
+def content(house: House, actor: Actor, ident: str) -> tuple[str, Iterator[bytes]]:
+    """Name and content of a paper as it came, passcodes and all: the custody log keeps who asked for it."""
+    with house.act(actor, "paper opened whole", f"paper {ident}") as act:
+        paper = find_paper(act.session, ident)
+        act.detail = {"name": paper.name}
+        return paper.name, house.blobs.read(paper.blob)
+
+
+def reveal(house: House, actor: Actor, ident: str) -> list[str]:
+    """The passcodes that a paper holds, in clear; the custody log keeps who asked for them."""
+    with house.act(actor, "paper's passcode shown", f"paper {ident}") as act:
+        paper = find_paper(act.session, ident)
+        act.detail = {"name": paper.name}
+        return passcodes(house, paper)
+
+
+def passcodes(house: House, paper: Paper) -> list[str]:
+    """The passcodes of a paper, in clear. Raises Conflict if it holds none."""
+    if paper.passcodes_sealed is None:
+        raise Conflict("No passcode was found on this paper.", "Enter it by hand.", code="no-passcode")
+    found: list[str] = json.loads(house.open_value(paper.passcodes_sealed, _PURPOSE))
+    return found
+
+
+def set_aside(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+    """Say that nothing of a paper is to be entered; it stays and can be entered later all the same."""
+    with house.act(actor, "paper set aside", f"paper {ident}") as act:
+        paper = find_paper(act.session, ident, lock=True)
+        if paper.state not in ("read", "failed"):
+            raise Conflict(f"The paper is {paper.state}.", "Only what was read and not entered can be set aside.")
+        paper.state = "aside"
+        return show(paper)
+
+
+def find_paper(session: Session, ident: str, *, lock: bool = False) -> Paper:
+    """The paper of this id. Raises NotFound."""
+    query = select(Paper).where(Paper.id == ident)
+    paper = session.scalars(query.with_for_update() if lock else query).one_or_none()
+    if paper is None:
+        raise NotFound(f"There is no paper {ident}.", "Look it up: sealpacket paper list")
+    return paper
+
+
+def brief(paper: Paper) -> dict[str, Any]:
+    """A paper in a list."""
+    reading = paper.reading or {}
+    proposed = {item["field"]: item["value"] for item in reversed(reading.get("proposals", []))}
+    return {
+        **{name: getattr(paper, name) for name in ("id", "name", "kind", "size", "state", "words", "by", "at",
+                                                   "entered_by", "entered_at")},
+        "vendor": proposed.get("vendor"), "contract": proposed.get("contract"), "items": len(reading.get("items", [])),
+        "contract_id": paper.contract_id,
+    }  # fmt: skip
+
+
+def show(paper: Paper) -> dict[str, Any]:
+    """A paper with all that it proposes."""
+    reading = paper.reading or {}
+    return {
+        **brief(paper), "pages": paper.pages, "proposals": reading.get("proposals", []),
+        "bought": reading.get("items", []), "entered": paper.entered or [],
+    }  # fmt: skip

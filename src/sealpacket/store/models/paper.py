@@ -1,0 +1,40 @@
+"""Papers: order confirmations that came in, what they propose, and what a person entered from them."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import uuid4
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from sealpacket.store.models.base import Base, now
+from sealpacket.store.models.register import Contract
+
+
+class Paper(Base):
+    """One paper. Passcodes that it holds are in `passcodes_sealed` only; `reading` and `pages` are without them."""
+
+    __tablename__ = "paper"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    name: Mapped[str]
+    kind: Mapped[str] = mapped_column(default="")
+    blob: Mapped[str]
+    size: Mapped[int]
+    sha256: Mapped[str] = mapped_column(unique=True)
+    state: Mapped[str] = mapped_column(default="reading")
+    words: Mapped[str] = mapped_column(default="")
+    pages: Mapped[list] = mapped_column(default=list)
+    reading: Mapped[dict | None]
+    passcodes_sealed: Mapped[bytes | None]
+    contract_id: Mapped[str | None] = mapped_column(ForeignKey("contract.id"), index=True)
+    by: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    entered_by: Mapped[str | None]
+    entered_at: Mapped[datetime | None]
+    entered: Mapped[list | None]
+    contract: Mapped[Contract | None] = relationship()
+    __table_args__ = (
+        CheckConstraint("state IN ('reading','read','entered','aside','failed')", name="state"),
+        Index("ix_paper_at", "at", "id"),
+    )

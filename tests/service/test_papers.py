@@ -1,0 +1,198 @@
+"""Order papers in the house: read, looked at, entered by a person's word, and never their passcodes shown unasked."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from email.message import EmailMessage
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import pytest
+
+from sealpacket.client import Refused, SealPacket
+from sealpacket.client.models import PaperShown
+from sealpacket.client.papers import proposed_entry
+from sealpacket.demo.papers import kiosk_renewal
+from tests.conftest import until
+
+TODAY = datetime.now(UTC).date()
+
+
+@pytest.fixture
+def fresh(tmp_path: Path, marit: SealPacket) -> Any:
+    """Sends a mail with these lines, and waits until it is read."""
+
+    def send(*lines: str) -> PaperShown:
+        message = EmailMessage()
+        message["From"], message["Subject"] = "contracts@ovenbird.example", f"Order {uuid4()}"
+        message.set_content("\n".join(lines))
+        path = tmp_path / f"{uuid4()}.eml"
+        path.write_bytes(message.as_bytes())
+        return marit.papers.wait(marit.papers.send(path).id)
+
+    return send
+
+
+def order(number: str, *more: str, starts: str = "1 January 2031", ends: str = "31 December 2031") -> tuple[str, ...]:
+    return (
+        "Ovenbird Networks",
+        f"Contract number: {number}",
+        f"Entitlement: {number}-1",
+        f"Access code: code-{number}",
+        "Level of service: Care",
+        f"{starts} to {ends}",
+        "Total price: GBP 100.00",
+        *more,
+    )
+
+
+def entries(marit: SealPacket, subject: str) -> list[str]:
+    return [entry.action for entry in marit.custody(subject=subject)]
+
+
+def test_the_demos_papers_are_read_and_wait_for_a_persons_word(marit: SealPacket) -> None:
+    found = until(
+        lambda: {paper.name: paper for paper in marit.papers.list(limit=200).items if paper.state != "reading"}
+    )
+    paper = found["lumenlathe-88-3316.pdf"]
+    assert (paper.state, paper.vendor, paper.contract, paper.items) == ("read", "lumenlathe", "88-3316", 3)
+    effects = marit.papers.preview(paper.id, **proposed_entry(marit.papers.get(paper.id))).items
+    assert [(item.kind, item.called, item.outcome) for item in effects] == [
+        ("asset", "LK40-7731-0927", "unchanged"), ("asset", "LK40-7731-0931", "unchanged"),
+        ("asset", "LK40-7731-0943", "new"), ("contract", "88-3316", "renewed"), ("entitlement", "FC-3316", "changed"),
+    ]  # fmt: skip
+    assert marit.contracts.get("88-3316").ends_on < TODAY, "a preview enters nothing"
+    with pytest.raises(Refused, match="no asset"):
+        marit.assets.get("LK40-7731-0943")
+
+
+def test_entering_makes_contract_entitlement_product_and_assets_at_once(marit: SealPacket, fresh: Any) -> None:
+    paper = fresh(*order("4600", "", "Part no    What                 Serial", "OB-S24     S24 switch           OBS2-000001",
+                         "OB-S24     S24 switch           OBS2-000002"))  # fmt: skip
+    entry = proposed_entry(paper)
+    previewed = marit.papers.preview(paper.id, **entry).items
+    done = marit.papers.enter(paper.id, **entry)
+    assert [(item.kind, item.called, item.outcome) for item in done.entered] == [
+        (item.kind, item.called, item.outcome) for item in previewed
+    ]
+    assert (done.state, done.entered_by) == ("entered", "marit")
+    contract = marit.contracts.get("4600")
+    assert (contract.cost_minor, contract.currency, contract.has_passcode) == (10000, "GBP", True)
+    assert marit.contracts.passcode("4600") == "code-4600"
+    assert marit.products.get("OB-S24").name == "S24 switch"
+    entitlement = marit.entitlements.get("4600-1")
+    assert (entitlement.level, entitlement.serials) == ("Care", ["OBS2-000001", "OBS2-000002"])
+    assert [one.name for one in marit.contracts.whole("4600").papers] == [paper.name]
+    assert marit.contracts.history("4600").items[0].act == "added from a paper"
+    with pytest.raises(Refused, match="The paper is entered"):
+        marit.papers.enter(paper.id, **entry)
+
+
+def test_a_paper_for_the_next_term_renews_and_the_old_term_stays(marit: SealPacket, fresh: Any) -> None:
+    first = fresh(*order("4601", "Serial: OBT4-300118"))
+    marit.papers.enter(first.id, **proposed_entry(first))
+    second = fresh(
+        *order("4601", "Serials: OBT4-300118, OBF2-118804", starts="1 January 2032", ends="31 December 2032")
+    )
+    done = marit.papers.enter(second.id, **proposed_entry(second))
+    assert {item.kind: item.outcome for item in done.entered if item.kind != "asset"} == {
+        "contract": "renewed", "entitlement": "changed",
+    }  # fmt: skip
+    contract = marit.contracts.get("4601")
+    assert [str(term.ends_on) for term in contract.former_terms] == ["2031-12-31"]
+    versions = list(marit.entitlements.list("4601-1"))
+    assert {str(row.starts_on): row.serials for row in versions} == {
+        "2031-01-01": ["OBT4-300118"], "2032-01-01": ["OBF2-118804", "OBT4-300118"],
+    }  # fmt: skip
+    assert len(marit.contracts.whole("4601").papers) == 2
+
+
+def test_a_paper_within_a_term_adds_to_what_is_covered_from_its_first_day(marit: SealPacket, fresh: Any) -> None:
+    first = fresh(*order("4602", "Serial: OBT4-300118"))
+    marit.papers.enter(first.id, **proposed_entry(first))
+    later = fresh(*order("4602", "Serial: OBF2-118804", starts="1 June 2031"))
+    entry = {**proposed_entry(later), "starts_on": "2031-06-01"}
+    changes = {item.kind: item for item in marit.papers.preview(later.id, **entry).items}
+    assert changes["entitlement"].outcome == "amended"
+    marit.papers.enter(later.id, **entry)
+    versions = {str(row.starts_on): row.serials for row in marit.entitlements.list("4602-1")}
+    assert versions["2031-01-01"] == ["OBT4-300118"]
+    assert versions["2031-06-01"] == ["OBF2-118804", "OBT4-300118"]
+
+
+@pytest.mark.parametrize(
+    ("more", "changes", "words"),
+    [
+        (("Serial: QQ-11111",), {}, "part number is not given"),
+        (("Serial: OBT4-300118",), {"level": None}, "level of service"),
+        ((), {}, "Nothing says what this contract covers"),
+        (("Serial: OBT4-300118",), {"vendor": "nobody"}, "no vendor nobody"),
+        (("Serial: OBT4-300118",), {"ends_on": "2030-01-01"}, "end before it starts"),
+        (
+            ("Serial: OBT4-300118",),
+            {"items": [{"serial": "NN-1", "product": "N", "site": "nowhere"}]},
+            "no site nowhere",
+        ),
+    ],
+)
+def test_what_is_missing_is_told_and_nothing_is_entered(
+    marit: SealPacket, fresh: Any, more: tuple[str, ...], changes: dict[str, Any], words: str
+) -> None:
+    number = f"46{uuid4().hex[:6]}"
+    paper = fresh(*order(number, *more))
+    with pytest.raises(Refused, match=words):
+        marit.papers.enter(paper.id, **{**proposed_entry(paper), **changes})
+    assert marit.papers.get(paper.id).state == "read"
+    with pytest.raises(Refused, match="no contract"):
+        marit.contracts.get(number)
+
+
+def test_passcodes_are_nowhere_but_behind_an_act_that_the_custody_log_keeps(marit: SealPacket, fresh: Any) -> None:
+    paper = fresh(*order("4603", "Again: code-4603", "Serial: OBT4-300118"))
+    assert "code-4603" not in paper.model_dump_json()
+    assert "•••••••••" in "\n".join(paper.pages[0].lines)
+    assert "paper's passcode shown" not in entries(marit, f"paper {paper.id}")
+    assert marit.papers.passcodes(paper.id) == ("code-4603",)
+    assert entries(marit, f"paper {paper.id}")[0] == "paper's passcode shown"
+    marit.papers.enter(paper.id, **proposed_entry(paper))
+    contract = marit.contracts.get("4603")
+    assert "code-4603" not in marit.contracts.history("4603").model_dump_json()
+    marit.contracts.passcode("4603")
+    assert entries(marit, f"contract {contract.id}")[0] == "contract's passcode shown"
+    with pytest.raises(Refused, match="has no passcode"):
+        marit.contracts.passcode("T-2304")
+
+
+def test_who_may_not_keep_the_register_sees_no_papers_and_readers_no_passcodes(
+    teo: SealPacket, pauli: SealPacket
+) -> None:
+    for act in (teo.papers.list, pauli.papers.list, lambda: pauli.contracts.passcode("T-2210")):
+        with pytest.raises(Refused, match="needs the role"):
+            act()
+    assert teo.contracts.passcode("T-2210") == "larch-4471"
+
+
+def test_the_paper_comes_back_as_it_was_and_its_pages_with_the_passcode_covered(
+    marit: SealPacket, tmp_path: Path
+) -> None:
+    content = kiosk_renewal(TODAY + timedelta(days=40))
+    (tmp_path / "paper.pdf").write_bytes(content)
+    paper = marit.papers.wait(marit.papers.send(tmp_path / "paper.pdf").id)
+    assert marit.papers.save(paper.id, tmp_path / "back.pdf").read_bytes() == content
+    assert entries(marit, f"paper {paper.id}")[0] == "paper opened whole"
+    assert marit.papers.save_page(paper.id, 0, tmp_path / "page.png").read_bytes().startswith(b"\x89PNG")
+    with pytest.raises(Refused, match="no such picture"):
+        marit.papers.save_page(paper.id, 7, tmp_path / "none.png")
+
+
+def test_the_same_paper_twice_is_told_and_one_that_cannot_be_read_is_kept(marit: SealPacket, tmp_path: Path) -> None:
+    (tmp_path / "odd.pdf").write_bytes(b"%PDF-1.7 " + uuid4().bytes)
+    paper = marit.papers.wait(marit.papers.send(tmp_path / "odd.pdf").id)
+    assert (paper.state, paper.words) == ("failed", "The PDF is damaged. Fetch it again.")
+    with pytest.raises(Refused, match=r"here already, as odd\.pdf"):
+        marit.papers.send(tmp_path / "odd.pdf")
+    assert marit.papers.set_aside(paper.id).state == "aside"
+    (tmp_path / "empty.pdf").write_bytes(b"")
+    with pytest.raises(Refused, match="empty"):
+        marit.papers.send(tmp_path / "empty.pdf")
