@@ -10,10 +10,13 @@ import { ImportPage, ImportsPage } from "./pages/imports";
 import { NoteDialog } from "./pages/note";
 import { PacketPage } from "./pages/packet/page";
 import { PacketsPage } from "./pages/packets";
+import { PapersPage } from "./pages/papers/list";
+import { PaperPage } from "./pages/papers/page";
 import { REGISTER, RegisterPage } from "./pages/register";
 import { SignInPage } from "./pages/sign-in";
 import { TodayPage } from "./pages/today";
 import { join, Key, Nothing, TroubleNote } from "./parts/basics";
+import { isIncoming } from "./parts/file";
 import { Find } from "./parts/find";
 import { KeyHelp, useKeys } from "./parts/keys";
 import { applyTheme, chosenTheme, type Theme } from "./parts/theme";
@@ -72,7 +75,7 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
         </Link>
         <nav aria-label="Places" className="flex min-w-0 gap-5 overflow-x-auto py-1 max-sm:gap-3">
           {PLACES.filter(([, , role]) => !role || roles.includes(role)).map(([to, name]) => {
-            const here = to === "/" ? where === "/" : where.startsWith(to);
+            const here = to === "/" ? where === "/" : to === "/imports" ? isIncoming(where) : where.startsWith(to);
             return (
               <Link
                 key={to}
@@ -129,11 +132,13 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
           ))}
           <Route path="/assets/:handle">{(params) => <AssetPage handle={decodeURIComponent(params.handle)} />}</Route>
           <Route path="/contracts/:handle">
-            {(params) => <ContractPage handle={decodeURIComponent(params.handle)} />}
+            {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
           </Route>
           <Route path="/ahead" component={AheadPage} />
           <Route path="/imports" component={ImportsPage} />
           <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>
+          <Route path="/papers" component={PapersPage} />
+          <Route path="/papers/:ident">{(params) => <PaperPage key={params.ident} ident={params.ident} />}</Route>
           <Route>
             <main className="mx-auto w-full max-w-3xl p-6">
               <h1 className="text-[24px] leading-8">There is no such page</h1>

@@ -7,8 +7,9 @@ import {
   useQuery,
   useQueryClient,
 } from "@tanstack/react-query";
-import { api, csrfToken, type Schemas, type Trouble, taken, troubleFrom } from "./client";
+import { api, type Schemas, type Trouble, taken } from "./client";
 import type { Need } from "./data";
+import { sendFile } from "./upload";
 
 export type RecordKind = Schemas["ImportShown"]["kind"];
 export type Import = Schemas["ImportShown"];
@@ -42,6 +43,13 @@ export const useVendors = () =>
     queryKey: ["vendors"],
     staleTime: 60_000,
     queryFn: async () => (await taken(api.GET("/api/v1/vendors", { params: { query: { limit: 200 } } }))).items,
+  });
+
+export const useSites = () =>
+  useQuery<Schemas["SiteShown"][], Trouble>({
+    queryKey: ["sites"],
+    staleTime: 60_000,
+    queryFn: async () => (await taken(api.GET("/api/v1/sites", { params: { query: { limit: 200 } } }))).items,
   });
 
 export const useTimeline = (asset: string, need: Need, since: string, until: string) =>
@@ -185,15 +193,7 @@ export function useBeginImport() {
     mutationFn: async ({ kind, file, vendor }) => {
       const query = new URLSearchParams({ kind, name: file.name });
       if (vendor) query.set("fixed", JSON.stringify({ vendor }));
-      const headers = { "X-CSRF-Token": csrfToken(), "Content-Type": "application/octet-stream" };
-      const response = await fetch(`/api/v1/imports?${query}`, { method: "POST", body: file, headers }).catch(
-        () => null,
-      );
-      if (!response)
-        throw troubleFrom(0, { detail: "The service cannot be reached.", way_out: "Send the file again." });
-      const body = await response.json().catch(() => null);
-      if (!response.ok) throw troubleFrom(response.status, body);
-      return body as Import;
+      return sendFile<Import>(`/api/v1/imports?${query}`, file);
     },
     onSuccess: () => cache.invalidateQueries({ queryKey: ["imports"] }),
   });

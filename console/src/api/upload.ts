@@ -3,6 +3,16 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { api, csrfToken, Trouble, taken, troubleFrom } from "./client";
 
+/** Send one file as it is; what comes back is the service's answer. */
+export async function sendFile<T>(path: string, file: File): Promise<T> {
+  const headers = { "X-CSRF-Token": csrfToken(), "Content-Type": "application/octet-stream" };
+  const response = await fetch(path, { method: "POST", body: file, headers }).catch(() => null);
+  if (!response) throw troubleFrom(0, { detail: "The service cannot be reached.", way_out: "Send the file again." });
+  const body = await response.json().catch(() => null);
+  if (!response.ok) throw troubleFrom(response.status, body);
+  return body as T;
+}
+
 export interface Upload {
   id: string;
   name: string;

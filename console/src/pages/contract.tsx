@@ -1,6 +1,8 @@
 /** One contract with everything that belongs to it. */
 import type { ReactNode } from "react";
+import { Link } from "wouter";
 import type { Schemas } from "../api/client";
+import { useContractPasscode } from "../api/papers";
 import { useHistory, useWholeContract } from "../api/register";
 import {
   Badge,
@@ -11,7 +13,9 @@ import {
   Nothing,
   Sheet,
   sayDay,
+  sayMoment,
   sayMoney,
+  TroubleNote,
   TroublePage,
   Waiting,
 } from "../parts/basics";
@@ -21,12 +25,12 @@ import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
 
 type Whole = Schemas["WholeContract"];
 
-export function ContractPage({ handle }: { handle: string }) {
+export function ContractPage({ handle, roles }: { handle: string; roles: string[] }) {
   const whole = useWholeContract(handle);
   if (whole.error) return <TroublePage title="Contract" trouble={whole.error} />;
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_320px] content-start gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1 max-sm:px-3">
-      {whole.data ? <Known whole={whole.data} /> : <Waiting label="The contract is being read" />}
+      {whole.data ? <Known whole={whole.data} roles={roles} /> : <Waiting label="The contract is being read" />}
     </main>
   );
 }
@@ -64,7 +68,7 @@ function lanes(whole: Whole): Lane[] {
   return [{ name: whole.contract.number, beside: "its terms", bars: [...terms, ...gaps] }, ...byReference.values()];
 }
 
-function Known({ whole }: { whole: Whole }) {
+function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
   const { contract } = whole;
   const history = useHistory("contracts", contract.id);
   const [since, until] = range(whole);
@@ -75,7 +79,7 @@ function Known({ whole }: { whole: Whole }) {
     ["Notice by", contract.notice_on ? sayDay(contract.notice_on) : "not noted"],
     ["Grace", contract.grace_days ? count(contract.grace_days, "day") : "none"],
     ["Cost", sayMoney(contract.cost_minor, contract.currency) || "not noted"],
-    ["Passcode", contract.has_passcode ? "kept, encrypted" : "none"],
+    ["Passcode", contract.has_passcode ? <Passcode key="passcode" handle={contract.id} roles={roles} /> : "none"],
     [
       "Logins tied",
       whole.logins.length ? whole.logins.map((login) => <LoginLine key={login.id} login={login} />) : "none",
@@ -126,9 +130,54 @@ function Known({ whole }: { whole: Whole }) {
         <Sheet className="p-4">
           <Facts facts={facts} narrow />
         </Sheet>
+        <Sheet title="Papers" className="pb-3">
+          <ul aria-label="Papers" className="px-4">
+            {whole.papers.map((paper) => (
+              <PaperLine key={paper.id} paper={paper} keeper={roles.includes("keeper")} />
+            ))}
+          </ul>
+          {whole.papers.length === 0 && <p className="px-4 text-soft">None was entered for it.</p>}
+        </Sheet>
         <HistoryList history={history} />
       </aside>
     </>
+  );
+}
+
+function Passcode({ handle, roles }: { handle: string; roles: string[] }) {
+  const reveal = useContractPasscode(handle);
+  if (reveal.data) return <Mono>{reveal.data}</Mono>;
+  if (!roles.includes("keeper") && !roles.includes("preparer")) return "kept, encrypted";
+  return (
+    <>
+      kept, encrypted ·{" "}
+      <button
+        type="button"
+        className="link"
+        onClick={() => reveal.mutate()}
+        title="The custody log keeps that you asked"
+      >
+        show
+      </button>
+      <TroubleNote trouble={reveal.error} />
+    </>
+  );
+}
+
+function PaperLine({ paper, keeper }: { paper: Schemas["PaperBrief"]; keeper: boolean }) {
+  return (
+    <li className="border-b border-line py-1.5">
+      {keeper ? (
+        <Link className="link" href={`/papers/${paper.id}`}>
+          {paper.name}
+        </Link>
+      ) : (
+        paper.name
+      )}
+      <span className="block text-soft">
+        entered {sayMoment(paper.entered_at)} by {paper.entered_by}
+      </span>
+    </li>
   );
 }
 

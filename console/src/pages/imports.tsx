@@ -1,5 +1,5 @@
 /** Imports: a file comes in, one sees what each row would do, then it is applied whole or dropped. */
-import { type DragEvent, useState } from "react";
+import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import type { Schemas } from "../api/client";
 import {
@@ -15,6 +15,7 @@ import {
   useVendors,
 } from "../api/register";
 import { Badge, Button, count, join, Mono, Nothing, Sheet, sayMoment, TroubleNote, Waiting } from "../parts/basics";
+import { FileDrop, IncomingTabs } from "../parts/file";
 import { useKeys } from "../parts/keys";
 
 const KINDS: [RecordKind, string][] = [
@@ -36,6 +37,7 @@ export function ImportsPage() {
   const imports = useImports();
   return (
     <main className="mx-auto w-full max-w-[1000px] px-6 py-7 max-sm:px-3">
+      <IncomingTabs />
       <h1 className="text-[24px] leading-8">Imports</h1>
       <p className="text-soft">
         Lists as you have them: CSV, XLSX or JSON Lines. Nothing is changed before you have seen what each row would do.
@@ -74,30 +76,16 @@ export function ImportsPage() {
 function Begin() {
   const [kind, setKind] = useState<RecordKind>("asset");
   const [vendor, setVendor] = useState("");
-  const [over, setOver] = useState(false);
   const vendors = useVendors();
   const begin = useBeginImport();
   const [, go] = useLocation();
-  const send = (file: File | undefined) =>
-    file && begin.mutate({ kind, file, vendor }, { onSuccess: (made) => go(`/imports/${made.id}`) });
-  const drop = (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    send(event.dataTransfer.files[0]);
-  };
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: files may be dropped; the button beside does the same
-    <div
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={drop}
-      className={join(
-        "mt-4 flex flex-wrap items-center gap-3 rounded-sheet border border-dashed p-4",
-        over ? "border-ink bg-sheet" : "border-line",
-      )}
+    <FileDrop
+      label="File to import"
+      accept=".csv,.txt,.tsv,.xlsx,.jsonl,.zip"
+      busy={begin.isPending}
+      trouble={begin.error}
+      onFile={(file) => begin.mutate({ kind, file, vendor }, { onSuccess: (made) => go(`/imports/${made.id}`) })}
     >
       <label className="flex items-center gap-2">
         <span className="text-soft">It holds</span>
@@ -125,21 +113,7 @@ function Begin() {
           ))}
         </select>
       </label>
-      <label className="cursor-pointer rounded-md border border-ink bg-ink px-3 py-1.5 font-semibold text-paper has-focus-visible:outline-2 has-focus-visible:outline-offset-2 has-focus-visible:outline-slate">
-        {begin.isPending ? "Sending…" : "Choose a file"}
-        <input
-          type="file"
-          className="sr-only"
-          aria-label="File to import"
-          accept=".csv,.txt,.tsv,.xlsx,.jsonl,.zip"
-          onChange={(event) => send(event.target.files?.[0])}
-        />
-      </label>
-      <span className="text-soft">or drop it here</span>
-      <div className="basis-full empty:hidden">
-        <TroubleNote trouble={begin.error} />
-      </div>
-    </div>
+    </FileDrop>
   );
 }
 

@@ -153,10 +153,13 @@ export function saySize(bytes: number | null | undefined) {
 
 const DIGITS: Record<string, number> = { JPY: 0, KRW: 0, CLP: 0, ISK: 0, VND: 0, BHD: 3, KWD: 3, OMR: 3, TND: 3 };
 
+/** How many digits the minor unit of a currency has (ISO 4217). */
+export const minorDigits = (currency: string) => DIGITS[currency] ?? 2;
+
 /** Minor units of a currency (ISO 4217) as people read them; nothing if they are not known. */
 export function sayMoney(minor: number | null | undefined, currency: string | null | undefined) {
   if (minor === null || minor === undefined || !currency) return "";
-  const digits = DIGITS[currency] ?? 2;
+  const digits = minorDigits(currency);
   const format = { minimumFractionDigits: digits, maximumFractionDigits: digits };
   return `${(minor / 10 ** digits).toLocaleString("en-GB", format)} ${currency}`;
 }

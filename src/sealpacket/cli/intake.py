@@ -44,7 +44,7 @@ def read(
     """
     with session.house() as house:
         begun = house.imports.begin(
-            kind, file, source=source, part=part, mapping=_pairs(column), fixed=_pairs(fixed), date_order=dates
+            kind, file, source=source, part=part, mapping=as_pairs(column), fixed=as_pairs(fixed), date_order=dates
         )
         found = _wait(house, begun.id)
         if found.state == "failed":
@@ -124,7 +124,8 @@ def export(
     show.line(f"Saved {file}, {show.size(file.stat().st_size)}.")
 
 
-def _pairs(given: list[str] | None) -> dict[str, str]:
+def as_pairs(given: list[str] | None) -> dict[str, str]:
+    """Pairs given as NAME=TEXT."""
     pairs = {}
     for item in given or []:
         name, sign, value = item.partition("=")

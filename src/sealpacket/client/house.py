@@ -13,6 +13,7 @@ from sealpacket.client.intake import Imports
 from sealpacket.client.packets import Exhibits, Packets
 from sealpacket.client.papers import Papers
 from sealpacket.client.register import Assets, Contracts, Entitlements, Records
+from sealpacket.client.statements import Statements
 from sealpacket.client.wire import Wire, part
 
 
@@ -31,6 +32,7 @@ class SealPacket:
         self.logins = Records(wire, "/logins", models.LoginShown)
         self.imports = Imports(wire)
         self.papers = Papers(wire)
+        self.statements = Statements(wire)
         self.packets = Packets(wire)
         self.exhibits = Exhibits(wire)
 

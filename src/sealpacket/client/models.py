@@ -35,6 +35,14 @@ class Answer(BaseModel):
     source: str | None = None
 
 
+class AskedPacket(BaseModel):
+    """
+    The packet that asks.
+    """
+
+    packet: str
+
+
 class AssetBrief(BaseModel):
     """
     The thing a packet is about, in a line.
@@ -134,6 +142,20 @@ class CostAhead(BaseModel):
     each_minor: int | None
 
 
+class CoverLine(BaseModel):
+    """
+    One thing under one contract, as one side has it; empty or None is not said.
+    """
+
+    serial: str
+    contract: str | None = ''
+    level: str | None = ''
+    starts_on: date | None = None
+    ends_on: date | None = None
+    site: str | None = ''
+    product: str | None = ''
+
+
 class CoverSpan(BaseModel):
     """
     Days, both included, on which the same thing is true. `also`: entitlements that would serve as well.
@@ -213,6 +235,18 @@ class CustodyPage(BaseModel):
     items: list[CustodyEntryShown]
 
 
+class DecidedBefore(BaseModel):
+    """
+    What was decided of the like in an earlier statement.
+    """
+
+    decision: Literal['ours', 'theirs', 'packet']
+    by: str
+    at: AwareDatetime
+    words: str
+    packet: str | None
+
+
 class DeskShown(BaseModel):
     """
     A desk; `reachable` if an address is configured for it.
@@ -246,6 +280,18 @@ class Difference(BaseModel):
     field: str
     old: Any
     new: Any
+
+
+class DifferenceCounts(BaseModel):
+    """
+    How many lines agree, and how many differ in which way.
+    """
+
+    agreeing: int
+    only_ours: int
+    only_theirs: int
+    differs: int
+    mistyped: int
 
 
 class DigestShown(BaseModel):
@@ -879,6 +925,18 @@ class SiteShown(BaseModel):
     updated_at: AwareDatetime
 
 
+class SlipShown(BaseModel):
+    """
+    Where two serials differ: characters counted from 1, and the slip as a sentence.
+    """
+
+    kind: Literal['alike', 'swapped', 'missing', 'extra', 'other']
+    at: int
+    ours: str
+    theirs: str
+    words: str
+
+
 class Span(BaseModel):
     """
     A stretch of a line; `placeholder` is set where it is masked, `kind` says as what.
@@ -887,6 +945,27 @@ class Span(BaseModel):
     text: str
     kind: str | None = None
     placeholder: str | None = None
+
+
+class StatementShown(BaseModel):
+    """
+    A vendor's statement as of a day.
+    """
+
+    id: str
+    vendor: str
+    vendor_name: str
+    as_of: date
+    name: str
+    size: int
+    state: Literal['reading', 'ready', 'failed', 'dropped']
+    words: str
+    headings: list[str]
+    mapping: dict[str, str]
+    counts: DifferenceCounts
+    undecided: int
+    by: str
+    at: AwareDatetime
 
 
 class StayShown(BaseModel):
@@ -1151,6 +1230,37 @@ class DeskList(BaseModel):
     items: list[DeskShown]
 
 
+class DifferenceShown(BaseModel):
+    """
+    One difference, and what was decided of it.
+    """
+
+    number: int
+    sort: Literal['only_ours', 'only_theirs', 'differs', 'mistyped']
+    serial: str
+    asset_id: str | None
+    ours: CoverLine | None
+    theirs: CoverLine | None
+    fields: list[str]
+    slips: list[SlipShown]
+    sentence: str
+    decision: Literal['ours', 'theirs', 'packet'] | None
+    words: str
+    decided_by: str | None
+    decided_at: AwareDatetime | None
+    packet: str | None
+    before: DecidedBefore | None
+
+
+class Differences(BaseModel):
+    """
+    Differences by serial; `next` is the number to go on above.
+    """
+
+    items: list[DifferenceShown]
+    next: int | None
+
+
 class EntitlementShown(BaseModel):
     """
     One dated version of an entitlement as kept; `replaced_on` is the first day of the version that follows.
@@ -1366,6 +1476,15 @@ class ReviewLine(BaseModel):
 class SitePage(BaseModel):
     items: list[SiteShown]
     next: str | None = None
+
+
+class StatementPage(BaseModel):
+    """
+    Statements, the newest first.
+    """
+
+    items: list[StatementShown]
+    next: str | None
 
 
 class VendorPage(BaseModel):

@@ -96,6 +96,28 @@ def stack_mail(today: date) -> bytes:
     return message.as_bytes()
 
 
+def kiosk_statement(today: date) -> bytes:
+    """Lumenlathe's own list of what it covers: most of it right, some of it not."""
+
+    def row(serial: str, agreement: str, plan: str, first: int, last: int, place: str) -> str:
+        begins, ends = today + timedelta(days=first), today + timedelta(days=last)
+        return f"{serial};{agreement};{plan};{begins:%d.%m.%Y};{ends:%d.%m.%Y};{place}"
+
+    full, parts = "Full cover", "Parts only"
+    rows = [
+        "Machine number;Agreement;Plan;Valid from;Valid until;Location",
+        row("LK40-7731-0926", "88-4107", full, -237, 128, "Fennel Lane"),
+        row("LK40-7731-O928", "88-4107", full, -237, 128, "Harrow Road"),
+        row("LK40-7731-0929", "88-4107", full, -237, 98, "Harrow Road"),
+        row("LK40-7731-0931", "88-4107", full, -60, 128, "St Aldith"),
+        row("LK40-7731-0926", "88-2950", parts, -295, 70, "Fennel Lane"),
+        row("LK40-7731-0928", "88-2950", parts, -295, 70, "Quay Street"),
+        row("BS8-2204-01", "88-4512", parts, -284, 81, "Book store"),
+        row("LK40-5502-0117", "88-4512", full, -284, 81, "Book store"),
+    ]
+    return "\r\n".join(rows).encode("cp1252")
+
+
 def write(folder: Path, today: date) -> list[Path]:
     """Write all papers into a folder."""
     papers = {"lumenlathe-88-3316.pdf": kiosk_renewal(today), "ovenbird-4519.eml": stack_mail(today)}

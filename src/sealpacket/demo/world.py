@@ -70,6 +70,9 @@ def load(house: SealPacket, secrets: dict[str, str]) -> int:
     with tempfile.TemporaryDirectory() as folder:
         for paper in papers.write(Path(folder), today):
             house.papers.send(paper)
+        statement = Path(folder, "lumenlathe-cover.csv")
+        statement.write_bytes(papers.kiosk_statement(today))
+        house.statements.send("lumenlathe", statement)
     for name in ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins"):
         count += len(body[name])
     return count + len(assets)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import procrastinate
 
-from sealpacket.services import ahead, digests, papers
+from sealpacket.services import ahead, digests, papers, statements
 from sealpacket.services.house import House
 from sealpacket.services.packets import exhibits, following, lodging, redaction
 from sealpacket.services.register import applying, intake, preview
@@ -40,6 +40,10 @@ def add_tasks(app: procrastinate.App, house: House) -> None:
     @app.task(name=papers.READ, queue="register")
     def read_paper(paper_id: str) -> None:
         papers.read(house, paper_id)
+
+    @app.task(name=statements.COMPARE, queue="register")
+    def compare_statement(statement_id: str, chosen: bool) -> None:
+        statements.compare_statement(house, statement_id, chosen)
 
     @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT)
     def work_out_ahead() -> None:

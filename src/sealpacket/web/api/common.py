@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Iterator
 from typing import Any
@@ -75,6 +76,17 @@ def as_file(name: str, blocks: Iterator[bytes] | bytes, kind: str = "application
     """A file to save under a name."""
     headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
     return Response(blocks, mimetype=kind, headers=headers)
+
+
+def json_texts(text: str, field: str) -> dict[str, str]:
+    """A JSON object of texts, as queries hold it. Raises Invalid that names the field."""
+    try:
+        body = json.loads(text or "{}")
+    except (ValueError, RecursionError) as error:
+        raise Invalid(f"{field} is no JSON object.", 'Write it as {"field": "text"}.', field=field) from error
+    if not isinstance(body, dict) or not all(isinstance(value, str) for value in body.values()):
+        raise Invalid(f"{field} is no JSON object of texts.", 'Write it as {"field": "text"}.', field=field)
+    return body
 
 
 def with_etag(body: dict[str, Any], status: int = 200) -> Response:

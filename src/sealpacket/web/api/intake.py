@@ -1,16 +1,14 @@
 """Imports and exports of the register."""
 
-import json
 from datetime import datetime
 from typing import Any, Literal
 
 from flask import Response, request
 from pydantic import BaseModel, Field
 
-from sealpacket.core.errors import Invalid
 from sealpacket.core.tables import DateOrder, Format
 from sealpacket.services.register import export, intake
-from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, part
+from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, json_texts, part
 from sealpacket.web.api.register import RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 
@@ -147,16 +145,6 @@ class ExportQuery(Strict):
     form: Format = "csv"
 
 
-def _object(text: str, field: str) -> dict[str, str]:
-    try:
-        body = json.loads(text or "{}")
-    except (ValueError, RecursionError) as error:
-        raise Invalid(f"{field} is no JSON object.", 'Write it as {"field": "text"}.', field=field) from error
-    if not isinstance(body, dict) or not all(isinstance(value, str) for value in body.values()):
-        raise Invalid(f"{field} is no JSON object of texts.", 'Write it as {"field": "text"}.', field=field)
-    return body
-
-
 @api.post(
     "/imports",
     summary="Send a file for import; a preview is made of it",
@@ -166,8 +154,8 @@ def _object(text: str, field: str) -> dict[str, str]:
 @needs("keeper")
 def begin_import(query: ImportQuery) -> tuple[dict[str, Any], int]:
     request.max_content_length = intake.LARGEST
-    mapping = _object(query.mapping, "mapping")
-    choices = intake.Choices(mapping or None, _object(query.fixed, "fixed"), query.date_order)
+    mapping = json_texts(query.mapping, "mapping")
+    choices = intake.Choices(mapping or None, json_texts(query.fixed, "fixed"), query.date_order)
     begun = intake.receive(
         the_house(), actor(), kind=query.kind, name=query.name, source=query.source or query.name, part=query.part,
         choices=choices, blocks=blocks_sent(query.name),

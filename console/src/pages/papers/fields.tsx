@@ -1,0 +1,230 @@
+/** What a paper proposes, as fields to check and mend; each shows where on the page it stands. */
+import type { Schemas } from "../../api/client";
+import { type Paper, usePaperPasscode } from "../../api/papers";
+import { useSites, useVendors } from "../../api/register";
+import { Button, join, Mono, Nothing, sayDay } from "../../parts/basics";
+
+export interface Item {
+  serial: string;
+  product: string;
+  name: string;
+  site: string;
+  take: boolean;
+}
+
+export type Draft = Record<string, string>;
+export type Spot = Schemas["Place"];
+
+type Proposal = Schemas["Proposal"];
+
+export function Line(props: {
+  name: string;
+  kind: "text" | "date" | "mono";
+  value: string;
+  onChange: (value: string) => void;
+  proposals: Proposal[];
+  onShow: (place: Spot | null) => void;
+}) {
+  const { name, kind, value, onChange, proposals, onShow } = props;
+  const current = proposals.find((one) => one.value === value);
+  const unsure = current && !current.sure;
+  return (
+    <label className="contents">
+      <span className="text-soft">{name}</span>
+      <span className="flex min-w-0 items-center gap-2">
+        <input
+          className={join("field", kind === "mono" && "max-w-52 font-mono text-[12.5px]", kind === "date" && "max-w-28 font-mono text-[12.5px]", unsure && "border-ochre")}
+          placeholder={kind === "date" ? "2027-11-30" : undefined}
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          onFocus={() => onShow(current?.place ?? null)}
+        />
+        {proposals.length > 1 && (
+          <select
+            aria-label={`${name}: what else it could be`}
+            className="field w-auto max-w-40"
+            value={current ? value : ""}
+            onChange={(event) => onChange(event.target.value)}
+          >
+            {!current && <option value="">as typed</option>}
+            {proposals.map((one) => (
+              <option key={one.value} value={one.value}>
+                {one.value}
+              </option>
+            ))}
+          </select>
+        )}
+        {kind === "date" && /^\d{4}-\d{2}-\d{2}$/.test(value) && <span className="shrink-0">{sayDay(value)}</span>}
+        <Source proposal={current} typed={value !== ""} />
+      </span>
+    </label>
+  );
+}
+
+function Source({ proposal, typed }: { proposal?: Proposal; typed: boolean }) {
+  if (!proposal) return <span className="shrink-0 text-[12px] text-soft">{typed ? "by hand" : "not found"}</span>;
+  return (
+    <span className={join("shrink-0 text-[12px]", proposal.sure ? "text-soft" : "text-ochre")}>
+      {proposal.sure ? `page ${proposal.place.page + 1}` : "look closely"}
+    </span>
+  );
+}
+
+interface Part {
+  draft: Draft;
+  setDraft: (draft: Draft) => void;
+  places: Proposal[];
+  onShow: (place: Spot | null) => void;
+}
+
+export function VendorField({ draft, setDraft, places, onShow }: Part) {
+  const vendors = useVendors();
+  const current = places.find((one) => one.value === draft.vendor);
+  return (
+    <label className="contents">
+      <span className="text-soft">Vendor</span>
+      <span className="flex items-center gap-2">
+        <select
+          className="field max-w-52"
+          value={draft.vendor ?? ""}
+          onChange={(event) => setDraft({ ...draft, vendor: event.target.value })}
+          onFocus={() => onShow(current?.place ?? null)}
+        >
+          <option value="">choose</option>
+          {vendors.data?.map((vendor) => (
+            <option key={vendor.key} value={vendor.key}>
+              {vendor.name}
+            </option>
+          ))}
+        </select>
+        <Source proposal={current} typed={Boolean(draft.vendor)} />
+      </span>
+    </label>
+  );
+}
+
+export function CostField({ draft, setDraft, places, onShow }: Part) {
+  return (
+    <>
+      <span className="text-soft">Cost</span>
+      <span className="flex items-center gap-2">
+        <input
+          aria-label="Cost"
+          inputMode="decimal"
+          className="field max-w-28 text-right font-mono text-[12.5px]"
+          value={draft.cost ?? ""}
+          onChange={(event) => setDraft({ ...draft, cost: event.target.value })}
+          onFocus={() => onShow(places[0]?.place ?? null)}
+        />
+        <input
+          aria-label="Currency"
+          className="field max-w-20 font-mono text-[12.5px]"
+          value={draft.currency ?? ""}
+          onChange={(event) => setDraft({ ...draft, currency: event.target.value.toUpperCase() })}
+        />
+        <Source proposal={places[0]} typed={Boolean(draft.cost)} />
+      </span>
+    </>
+  );
+}
+
+export function Passcode(props: {
+  paper: Paper;
+  found: boolean;
+  keep: boolean;
+  onKeep: (keep: boolean) => void;
+  onShow: (place: Spot | null) => void;
+}) {
+  const { paper, found, keep, onKeep, onShow } = props;
+  const reveal = usePaperPasscode(paper.id);
+  const place = paper.proposals.find((one) => one.field === "passcode")?.place ?? null;
+  if (!found) return <span className="text-soft">none found; add it to the contract by hand</span>;
+  return (
+    <span className="flex flex-wrap items-center gap-x-3">
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={keep}
+          onChange={(event) => onKeep(event.target.checked)}
+          onFocus={() => onShow(place)}
+        />
+        keep it with the contract, encrypted
+      </label>
+      {reveal.data ? (
+        <Mono>{reveal.data.join(", ")}</Mono>
+      ) : (
+        <Button look="bare" onClick={() => reveal.mutate()} title="The custody log keeps that you asked">
+          Show
+        </Button>
+      )}
+    </span>
+  );
+}
+
+export function Items(props: {
+  paper: Paper;
+  items: Item[];
+  setItems: (items: Item[]) => void;
+  onShow: (place: Spot | null) => void;
+}) {
+  const { paper, items, setItems, onShow } = props;
+  const sites = useSites();
+  const put = (place: number, change: Partial<Item>) =>
+    setItems(items.map((item, number) => (number === place ? { ...item, ...change } : item)));
+  return (
+    <>
+      <h2 className="mt-5 mb-1 text-[18px] leading-6">Things</h2>
+      {items.length === 0 && <Nothing>No serial was found. Add those that it covers, or say so below.</Nothing>}
+      <ul className="flex flex-col gap-1.5" aria-label="Things on the paper">
+        {items.map((item, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rows are only added at the end, and their serials can be edited
+          <li key={place} className={join("flex items-center gap-2", !item.take && "opacity-60")}>
+            <input
+              type="checkbox"
+              aria-label={`Enter ${item.serial || "this row"}`}
+              checked={item.take}
+              onChange={(event) => put(place, { take: event.target.checked })}
+            />
+            <input
+              className="field font-mono text-[12.5px]"
+              aria-label="Serial"
+              placeholder="serial"
+              value={item.serial}
+              onChange={(event) => put(place, { serial: event.target.value })}
+              onFocus={() => onShow(paper.bought[place]?.serial.place ?? null)}
+            />
+            <input
+              className="field max-w-28 font-mono text-[12.5px]"
+              aria-label="Part number"
+              placeholder="part number"
+              value={item.product}
+              onChange={(event) => put(place, { product: event.target.value })}
+              onFocus={() => onShow(paper.bought[place]?.product?.place ?? null)}
+            />
+            <select
+              className="field max-w-36"
+              aria-label="Site"
+              value={item.site}
+              onChange={(event) => put(place, { site: event.target.value })}
+              onFocus={() => onShow(paper.bought[place]?.site?.place ?? null)}
+            >
+              <option value="">no site</option>
+              {sites.data?.map((site) => (
+                <option key={site.key} value={site.key}>
+                  {site.name}
+                </option>
+              ))}
+            </select>
+          </li>
+        ))}
+      </ul>
+      <Button
+        look="bare"
+        className="mt-1"
+        onClick={() => setItems([...items, { serial: "", product: "", name: "", site: "", take: true }])}
+      >
+        Add a serial
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,141 @@
+"""Vendor statements on the command line."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.cli.intake import as_pairs
+from sealpacket.client import ClientError, SealPacket
+from sealpacket.client.models import DifferenceShown, StatementShown
+
+app = typer.Typer(no_args_is_help=True, help="What vendors think is covered, compared with the register.")
+
+Ident = Annotated[str, typer.Argument(help="The statement's id, or its beginning.")]
+Numbers = Annotated[list[int], typer.Argument(help="Numbers of differences.")]
+_SORTS = (
+    ("mistyped", "Likely mistyped"), ("differs", "Different"), ("only_ours", "Only in our register"),
+    ("only_theirs", "Only on their statement"),
+)  # fmt: skip
+_MOST_SHOWN = 40
+
+
+@app.command("compare")
+def compare(
+    vendor: Annotated[str, typer.Argument(help="The vendor's key.")],
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")],
+    as_of: Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Its day; today, if not given.")] = None,
+    column: Annotated[list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")] = None,
+    json: show.Json = False,
+) -> None:
+    """Compare a vendor's list of what it covers with the register.
+
+    Example: `sealpacket statement compare ovenbird cover-2026-11.xlsx --column serial="Unit"`
+
+    Ends with 3 if anything differs.
+    """
+    with session.house() as house:
+        day = as_of.date() if as_of else None
+        begun = house.statements.send(vendor, file, as_of=day, mapping=as_pairs(column))
+        found = house.statements.wait(begun.id)
+        if found.state == "failed":
+            raise ClientError(found.words, "Nothing was compared.")
+        _tell(house, found, json)
+    if found.undecided:
+        raise typer.Exit(3)
+
+
+@app.command("list")
+def list_statements(json: show.Json = False) -> None:
+    """Statements, the newest first."""
+    with session.house() as house:
+        found = house.statements.list(limit=200).items
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("Statement", "Vendor", "File", "As of", ">Agreeing", ">Open"),
+        ((s.id[:8], s.vendor, s.name, s.as_of, s.counts.agreeing, s.undecided) for s in found),
+        nothing="No statement was compared yet.",
+    )
+
+
+@app.command("show")
+def show_statement(ident: Ident, json: show.Json = False) -> None:
+    """How a statement differs from the register, and what was decided."""
+    with session.house() as house:
+        _tell(house, _find(house, ident), json)
+
+
+@app.command("accept")
+def accept(
+    ident: Ident,
+    numbers: Numbers,
+    theirs: Annotated[bool, typer.Option("--theirs/--ours", help="Which side is right.")],
+    why: Annotated[str, typer.Option(help="Why; it is shown when the same comes up again.")] = "",
+) -> None:
+    """Accept differences either way; with --theirs the register is changed as of the statement's day.
+
+    Example: `sealpacket statement accept 4f0c21d8 3 4 --ours --why "replaced last week"`
+    """
+    with session.house() as house:
+        found = house.statements.decide(_find(house, ident).id, numbers, "theirs" if theirs else "ours", why)
+    show.line(f"{len(numbers)} accepted; {found.undecided} still open.")
+
+
+@app.command("ask")
+def ask(ident: Ident, numbers: Numbers) -> None:
+    """Turn differences into a packet to the vendor."""
+    with session.house() as house:
+        number = house.statements.ask(_find(house, ident).id, numbers)
+    show.line(f"Packet {number} asks about it. Look at it: sealpacket packet show {number}")
+
+
+@app.command("drop")
+def drop(ident: Ident) -> None:
+    """Forget a statement and its differences."""
+    with session.house() as house:
+        house.statements.drop(_find(house, ident).id)
+    show.line("Forgotten.")
+
+
+def _find(house: SealPacket, ident: str) -> StatementShown:
+    if len(ident) == 36:
+        return house.statements.get(ident)
+    found = [item for item in house.statements.list(limit=200).items if item.id.startswith(ident)]
+    if not found:
+        raise ClientError(f"There is no statement {ident}.", "Look it up: sealpacket statement list")
+    return found[0]
+
+
+def _tell(house: SealPacket, found: StatementShown, json: bool) -> None:
+    differences = list(house.statements.differences(found.id))
+    if json:
+        show.as_json({**found.model_dump(mode="json"), "differences": [d.model_dump(mode="json") for d in differences]})
+        return
+    show.heading(f"{found.vendor_name}, as of {found.as_of}", f"statement {found.id[:8]}, {found.name}")
+    if found.words:
+        show.line(found.words, "yellow")
+    show.line(f"  {found.counts.agreeing} lines agree, {len(differences)} differ, {found.undecided} of them open")
+    for sort, words in _SORTS:
+        some = [item for item in differences if item.sort == sort]
+        if some:
+            show.heading(words, str(len(some)))
+        for item in some[:_MOST_SHOWN]:
+            _tell_one(item)
+        if len(some) > _MOST_SHOWN:
+            show.line(f"  … and {len(some) - _MOST_SHOWN} more: --json shows all", "dim")
+
+
+def _tell_one(item: DifferenceShown) -> None:
+    show.line(f"  {item.number:>4}  {item.sentence}", "dim" if item.decision else "")
+    if item.decision:
+        also = f" ({item.packet})" if item.packet else f": {item.words}" if item.words else ""
+        show.line(f"        decided by {item.decided_by}: {item.decision}{also}", "green")
+    elif item.before:
+        why = f": {item.before.words}" if item.before.words else ""
+        show.line(f"        before, {item.before.by} decided {item.before.decision}{why}", "yellow")

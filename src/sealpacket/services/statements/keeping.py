@@ -1,0 +1,158 @@
+"""Statements as they lie in the house: received, listed, their differences shown."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import date
+from typing import Any
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.orm import Session, joinedload
+
+from sealpacket.core.errors import Conflict, NotFound
+from sealpacket.core.statement import Difference
+from sealpacket.services.house import Actor, House
+from sealpacket.services.packets.exhibits import clean_name
+from sealpacket.services.paging import Page, after, page_of
+from sealpacket.services.register.kinds import KINDS
+from sealpacket.services.statements.comparing import COMPARE, SOURCE
+from sealpacket.store.models import IntakeSource, Statement, StatementDifference
+
+LARGEST = 100_000_000
+
+
+def receive(
+    house: House, actor: Actor, *, vendor: str, name: str, as_of: date, mapping: dict[str, str],
+    blocks: Iterable[bytes],
+) -> dict[str, Any]:  # fmt: skip
+    """Take a vendor's statement in and have it compared. Columns chosen before for this vendor are chosen again."""
+    stored = house.blobs.put(blocks)
+    try:
+        with house.act(actor, "statement received", "statement", vendor=vendor, name=name, size=stored.size) as act:
+            row = KINDS["vendor"].find(act.session, vendor)
+            before = act.session.get(IntakeSource, (SOURCE, row.key))
+            statement = Statement(
+                vendor_id=row.id, vendor=row, as_of=as_of, name=clean_name(name), blob=stored.name, size=stored.size,
+                by=actor.name, mapping=mapping or (before.mapping if before else {}),
+            )  # fmt: skip
+            act.session.add(statement)
+            act.session.flush()
+            act.subject = f"statement {statement.id}"
+            job = {"statement_id": statement.id, "chosen": bool(mapping)}
+            house.enqueue(act.session, COMPARE, job, f"statement {statement.id}")
+            return show(act.session, statement)
+    except BaseException:
+        house.blobs.remove(stored.name)
+        raise
+
+
+def get(house: House, ident: str) -> dict[str, Any]:
+    """One statement with how many of its differences are open."""
+    with house.database.transaction() as session:
+        return show(session, find_statement(session, ident))
+
+
+def listed(house: House, *, vendor: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+    """Statements, the newest first."""
+    with house.database.transaction() as session:
+        query = select(Statement).options(joinedload(Statement.vendor)).where(Statement.state != "dropped")
+        if vendor:
+            query = query.where(Statement.vendor_id == KINDS["vendor"].find(session, vendor).id)
+        query = after(query, Statement.at, Statement.id, cursor, newest_first=True)
+        rows = session.scalars(query.limit(limit + 1)).all()
+        return page_of(rows, limit, "at", lambda row: show(session, row))
+
+
+def differences(
+    house: House, ident: str, *, sort: str = "", undecided: bool = False, above: int = 0, limit: int = 100
+) -> dict[str, Any]:
+    """Differences below number `above`, of one sort if given; each with what was decided of the like before."""
+    with house.database.transaction() as session:
+        statement = find_statement(session, ident)
+        query = select(StatementDifference).where(
+            StatementDifference.statement_id == ident, StatementDifference.number > above
+        )
+        query = query.where(StatementDifference.sort == sort) if sort else query
+        query = query.where(StatementDifference.decision.is_(None)) if undecided else query
+        rows = session.scalars(query.order_by(StatementDifference.number).limit(limit + 1)).all()
+        before = _decided_before(session, statement, [row.serial for row in rows])
+        return {
+            "items": [_show_difference(row, before.get((row.serial, row.sort))) for row in rows[:limit]],
+            "next": rows[limit - 1].number if len(rows) > limit else None,
+        }
+
+
+def _decided_before(
+    session: Session, statement: Statement, serials: list[str]
+) -> dict[tuple[str, str], StatementDifference]:
+    """What was decided last of these serials in earlier statements of the same vendor."""
+    query = (
+        select(StatementDifference)
+        .join(Statement)
+        .where(
+            Statement.vendor_id == statement.vendor_id, Statement.at < statement.at,
+            StatementDifference.serial.in_(serials), StatementDifference.decision.is_not(None),
+        )
+        .order_by(StatementDifference.decided_at)
+    )  # fmt: skip
+    return {(row.serial, row.sort): row for row in session.scalars(query)}
+
+
+def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+    """Forget a statement and its differences; what was decided stays in the custody log."""
+    with house.act(actor, "statement dropped", f"statement {ident}") as act:
+        statement = find_statement(act.session, ident, lock=True)
+        if statement.state == "reading":
+            raise Conflict("The statement is being read.", "Wait a moment.", code="not-ready")
+        statement.state = "dropped"
+        act.session.execute(delete(StatementDifference).where(StatementDifference.statement_id == ident))
+        shown, blob = show(act.session, statement), statement.blob
+    house.blobs.remove(blob)
+    return shown
+
+
+def find_statement(session: Session, ident: str, *, lock: bool = False) -> Statement:
+    """The statement of this id. Raises NotFound."""
+    query = select(Statement).where(Statement.id == ident)
+    found = session.scalars(query.with_for_update() if lock else query).one_or_none()
+    if found is None:
+        raise NotFound(f"There is no statement {ident}.", "Look it up: sealpacket statement list")
+    return found
+
+
+def show(session: Session, statement: Statement) -> dict[str, Any]:
+    """A statement as the interfaces show it."""
+    undecided = session.scalar(
+        select(func.count()).where(
+            StatementDifference.statement_id == statement.id, StatementDifference.decision.is_(None)
+        )
+    )
+    own = ("id", "as_of", "name", "size", "state", "words", "headings", "mapping", "by", "at")
+    sorts = ("agreeing", "only_ours", "only_theirs", "differs", "mistyped")
+    return {
+        **{name: getattr(statement, name) for name in own}, "vendor": statement.vendor.key,
+        "vendor_name": statement.vendor.name, "undecided": undecided or 0,
+        "counts": {name: statement.counts.get(name, 0) for name in sorts},
+    }  # fmt: skip
+
+
+def read_difference(row: StatementDifference) -> Difference:
+    """The difference that a row keeps."""
+    return Difference.model_validate(
+        {"sort": row.sort, "serial": row.serial, "ours": row.ours, "theirs": row.theirs, "fields": row.fields,
+         "slips": row.slips or []}
+    )  # fmt: skip
+
+
+def _show_difference(row: StatementDifference, before: StatementDifference | None) -> dict[str, Any]:
+    difference = read_difference(row)
+    own = ("number", "sort", "serial", "asset_id", "fields", "decision", "words", "decided_by", "decided_at", "packet")
+    return {
+        **{name: getattr(row, name) for name in own}, "ours": difference.ours, "theirs": difference.theirs,
+        "slips": [{**slip.model_dump(), "words": slip.say()} for slip in difference.slips],
+        "sentence": difference.say(),
+        "before": None if before is None else {
+            "decision": before.decision, "by": before.decided_by, "at": before.decided_at, "words": before.words,
+            "packet": before.packet,
+        },
+    }  # fmt: skip

@@ -1,0 +1,206 @@
+"""Vendor statements beside the register."""
+
+from datetime import UTC, date, datetime
+from typing import Any, Literal
+
+from flask import request
+from pydantic import BaseModel, Field
+
+from sealpacket.core.statement import CoverLine, SlipKind
+from sealpacket.services import statements
+from sealpacket.services.statements import keeping
+from sealpacket.services.statements.deciding import Verdict
+from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts, part
+from sealpacket.web.guard import actor, needs, the_house
+
+api = part("statements", "What vendors think is covered, compared with the register.")
+
+DifferenceSort = Literal["only_ours", "only_theirs", "differs", "mistyped"]
+Decision = Literal["ours", "theirs", "packet"]
+
+
+class StatementQuery(Strict):
+    """Whose statement, as of which day (today, if not given), and how it is read."""
+
+    vendor: str = Field(max_length=60, description="The vendor's key.")
+    name: str = Field(min_length=1, max_length=200, description="The file's name.")
+    as_of: date | None = None
+    mapping: str = Field("", max_length=20_000, description='Field to heading: {"serial": "Unit"}')
+
+
+class StatementPath(BaseModel):
+    """A statement by its id."""
+
+    ident: str = Field(max_length=60)
+
+
+class StatementsQuery(ListQuery):
+    """Which statements."""
+
+    vendor: str = Field("", max_length=60, description="A vendor's key.")
+
+
+class DifferencesQuery(Strict):
+    """Which differences."""
+
+    sort: DifferenceSort | Literal[""] = ""
+    undecided: bool = False
+    above: int = Field(0, ge=0, description="Only those numbered above this.")
+    limit: int = Field(100, ge=1, le=500)
+
+
+class DifferenceCounts(BaseModel):
+    """How many lines agree, and how many differ in which way."""
+
+    agreeing: int
+    only_ours: int
+    only_theirs: int
+    differs: int
+    mistyped: int
+
+
+class StatementShown(BaseModel):
+    """A vendor's statement as of a day."""
+
+    id: str
+    vendor: str
+    vendor_name: str
+    as_of: date
+    name: str
+    size: int
+    state: Literal["reading", "ready", "failed", "dropped"]
+    words: str
+    headings: list[str]
+    mapping: dict[str, str]
+    counts: DifferenceCounts
+    undecided: int
+    by: str
+    at: datetime
+
+
+class StatementPage(BaseModel):
+    """Statements, the newest first."""
+
+    items: list[StatementShown]
+    next: str | None
+
+
+class SlipShown(BaseModel):
+    """Where two serials differ: characters counted from 1, and the slip as a sentence."""
+
+    kind: SlipKind
+    at: int
+    ours: str
+    theirs: str
+    words: str
+
+
+class DecidedBefore(BaseModel):
+    """What was decided of the like in an earlier statement."""
+
+    decision: Decision
+    by: str
+    at: datetime
+    words: str
+    packet: str | None
+
+
+class DifferenceShown(BaseModel):
+    """One difference, and what was decided of it."""
+
+    number: int
+    sort: DifferenceSort
+    serial: str
+    asset_id: str | None
+    ours: CoverLine | None
+    theirs: CoverLine | None
+    fields: list[str]
+    slips: list[SlipShown]
+    sentence: str
+    decision: Decision | None
+    words: str
+    decided_by: str | None
+    decided_at: datetime | None
+    packet: str | None
+    before: DecidedBefore | None
+
+
+class Differences(BaseModel):
+    """Differences by serial; `next` is the number to go on above."""
+
+    items: list[DifferenceShown]
+    next: int | None
+
+
+class DecisionForm(Strict):
+    """Which differences, which side is right, and why."""
+
+    numbers: list[int] = Field(min_length=1, max_length=5000)
+    verdict: Verdict
+    words: str = Field("", max_length=1000)
+
+
+class AskForm(Strict):
+    """Which differences to ask the vendor about."""
+
+    numbers: list[int] = Field(min_length=1, max_length=5000)
+
+
+class AskedPacket(BaseModel):
+    """The packet that asks."""
+
+    packet: str
+
+
+@api.post(
+    "/statements",
+    summary="Send a vendor's statement; it is compared with the register",
+    responses={201: StatementShown},
+    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+)
+@needs("keeper")
+def send_statement(query: StatementQuery) -> tuple[dict[str, Any], int]:
+    request.max_content_length = keeping.LARGEST
+    received = statements.receive(
+        the_house(), actor(), vendor=query.vendor, name=query.name, as_of=query.as_of or datetime.now(UTC).date(),
+        mapping=json_texts(query.mapping, "mapping"), blocks=blocks_sent(query.name),
+    )  # fmt: skip
+    return received, 201
+
+
+@api.get("/statements", summary="Statements, the newest first", responses={200: StatementPage})
+@needs("keeper")
+def list_statements(query: StatementsQuery) -> dict[str, Any]:
+    page = statements.listed(the_house(), vendor=query.vendor, limit=query.limit, cursor=query.cursor)
+    return {"items": page.items, "next": page.next}
+
+
+@api.get("/statements/<ident>", summary="A statement", responses={200: StatementShown})
+@needs("keeper")
+def get_statement(path: StatementPath) -> dict[str, Any]:
+    return statements.get(the_house(), path.ident)
+
+
+@api.get("/statements/<ident>/differences", summary="How it differs from the register", responses={200: Differences})
+@needs("keeper")
+def statement_differences(path: StatementPath, query: DifferencesQuery) -> dict[str, Any]:
+    return statements.differences(the_house(), path.ident, **query.model_dump())
+
+
+@api.post("/statements/<ident>/decide", summary="Accept differences either way", responses={200: StatementShown})
+@needs("keeper")
+def decide_differences(path: StatementPath, body: DecisionForm) -> dict[str, Any]:
+    return statements.decide(the_house(), actor(), path.ident, body.numbers, body.verdict, body.words)
+
+
+@api.post("/statements/<ident>/ask", summary="Turn differences into a packet to the vendor",
+          responses={201: AskedPacket})  # fmt: skip
+@needs("keeper")
+def ask_vendor(path: StatementPath, body: AskForm) -> tuple[dict[str, Any], int]:
+    return {"packet": statements.ask(the_house(), actor(), path.ident, body.numbers)}, 201
+
+
+@api.delete("/statements/<ident>", summary="Forget a statement", responses={200: StatementShown})
+@needs("keeper")
+def drop_statement(path: StatementPath) -> dict[str, Any]:
+    return statements.drop(the_house(), actor(), path.ident)
