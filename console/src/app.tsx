@@ -14,6 +14,8 @@ import { PapersPage } from "./pages/papers/list";
 import { PaperPage } from "./pages/papers/page";
 import { REGISTER, RegisterPage } from "./pages/register";
 import { SignInPage } from "./pages/sign-in";
+import { StatementsPage } from "./pages/statements/list";
+import { StatementPage } from "./pages/statements/page";
 import { TodayPage } from "./pages/today";
 import { join, Key, Nothing, TroubleNote } from "./parts/basics";
 import { isIncoming } from "./parts/file";
@@ -137,6 +139,10 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
           <Route path="/ahead" component={AheadPage} />
           <Route path="/imports" component={ImportsPage} />
           <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>
+          <Route path="/statements" component={StatementsPage} />
+          <Route path="/statements/:ident">
+            {(params) => <StatementPage key={params.ident} ident={params.ident} />}
+          </Route>
           <Route path="/papers" component={PapersPage} />
           <Route path="/papers/:ident">{(params) => <PaperPage key={params.ident} ident={params.ident} />}</Route>
           <Route>

@@ -13,11 +13,7 @@ from typing import Annotated
 import typer
 
 from sealpacket.core.errors import Trouble
-from sealpacket.core.packet import SealKey
-from sealpacket.logs import set_up_log
-from sealpacket.services.accounts import add_account
 from sealpacket.settings import Settings
-from sealpacket.store.migrate import migrate
 
 cli = typer.Typer(no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False)
 
@@ -25,6 +21,8 @@ cli = typer.Typer(no_args_is_help=True, help="Run the Seal Packet service.", pre
 @cli.command("migrate")
 def migrate_command() -> None:
     """Bring the database to the newest version."""
+    from sealpacket.store.migrate import migrate
+
     settings = Settings()
     migrate(settings.owner_url or settings.database_url, settings.database_url)
 
@@ -32,6 +30,8 @@ def migrate_command() -> None:
 @cli.command()
 def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key files go.")]) -> None:
     """Make a master key and a seal key, unless they are there already."""
+    from sealpacket.core.packet import SealKey
+
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     contents = {
         "master.key": base64.b64encode(secrets.token_bytes(32)).decode() + "\n",
@@ -52,7 +52,8 @@ def account(
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
 ) -> None:
     """Make an account, or set its password and roles. The password is read from standard input."""
-    from sealpacket.web.app import open_house
+    from sealpacket.services.accounts import add_account
+    from sealpacket.services.opening import open_house
 
     password = (
         sys.stdin.readline().rstrip("\n") if not sys.stdin.isatty() else typer.prompt("Password", hide_input=True)
@@ -63,7 +64,8 @@ def account(
 @cli.command()
 def accounts() -> None:
     """Make or set many accounts: JSON on standard input, a list of {name, password, roles, person}."""
-    from sealpacket.web.app import open_house
+    from sealpacket.services.accounts import add_account
+    from sealpacket.services.opening import open_house
 
     house = open_house(Settings())
     for row in json.load(sys.stdin):
@@ -76,13 +78,9 @@ def serve(
     workers: Annotated[int, typer.Option(help="Processes.")] = 2,
 ) -> None:
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
-    arguments = [
-        "gunicorn", "sealpacket.web.app:wsgi()", "--bind", f"127.0.0.1:{port}", "--workers", str(workers),
-        "--worker-class", "gthread", "--threads", "8", "--timeout", "120", "--graceful-timeout", "5",
-        "--log-level", "warning", "--worker-tmp-dir", "/dev/shm",  # noqa: S108 - gunicorn's own advice
-        "--no-control-socket",
-    ]  # fmt: skip
-    os.execv(sys.executable, [sys.executable, "-m", *arguments])  # noqa: S606
+    from sealpacket.web.server import Server
+
+    Server(port, workers).run()
 
 
 @cli.command()
@@ -91,8 +89,9 @@ def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) 
     import asyncio
 
     from sealpacket.jobs.tasks import add_tasks
+    from sealpacket.logs import set_up_log
+    from sealpacket.services.opening import open_house
     from sealpacket.services.queue import queue_app
-    from sealpacket.web.app import open_house
 
     set_up_log()
     settings = Settings()

@@ -69,6 +69,15 @@ const HELP: [string, [string, string][]][] = [
     ],
   ],
   [
+    "On papers and statements",
+    [
+      ["y", "yes, enter what the paper says"],
+      ["o", "ours is right"],
+      ["v", "the vendor is right"],
+      ["m", "make a packet that asks"],
+    ],
+  ],
+  [
     "On a packet",
     [
       ["1 … 5", "thing, ruling, questions, exhibits, letter"],

@@ -15,7 +15,7 @@ from pydantic import BaseModel
 from sealpacket import __version__
 from sealpacket.logs import set_up_log
 from sealpacket.services.house import House
-from sealpacket.services.queue import Enqueuer, queue_app
+from sealpacket.services.opening import open_house
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
@@ -119,13 +119,6 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
 
     app.add_url_rule("/", view_func=console)
     app.add_url_rule("/<path:path>", view_func=console)
-
-
-def open_house(settings: Settings) -> House:
-    """The house of these settings, with its queue open for putting jobs in."""
-    queue = queue_app(settings.database_url)
-    queue.open()
-    return House(settings, Enqueuer(queue))
 
 
 def wsgi() -> OpenAPI:

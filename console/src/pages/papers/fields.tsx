@@ -33,7 +33,12 @@ export function Line(props: {
       <span className="text-soft">{name}</span>
       <span className="flex min-w-0 items-center gap-2">
         <input
-          className={join("field", kind === "mono" && "max-w-52 font-mono text-[12.5px]", kind === "date" && "max-w-28 font-mono text-[12.5px]", unsure && "border-ochre")}
+          className={join(
+            "field",
+            kind === "mono" && "max-w-52 font-mono text-[12.5px]",
+            kind === "date" && "max-w-28 font-mono text-[12.5px]",
+            unsure && "border-ochre",
+          )}
           placeholder={kind === "date" ? "2027-11-30" : undefined}
           value={value}
           onChange={(event) => onChange(event.target.value)}

@@ -1,0 +1,89 @@
+/** Vendor statements: what came, and how much of it is still open. */
+import { useState } from "react";
+import { Link, useLocation } from "wouter";
+import { useVendors } from "../../api/register";
+import { useSendStatement, useStatements } from "../../api/statements";
+import { Badge, count, Nothing, sayDay, TroubleNote, Waiting } from "../../parts/basics";
+import { FileDrop, IncomingTabs } from "../../parts/file";
+import { moveInRows } from "../../parts/keys";
+
+export function StatementsPage() {
+  const statements = useStatements();
+  return (
+    <main className="mx-auto w-full max-w-[1000px] px-6 py-7 max-sm:px-3">
+      <IncomingTabs />
+      <h1 className="text-[24px] leading-8">Vendor statements</h1>
+      <p className="max-w-[70ch] text-soft">
+        What a vendor thinks it covers, beside what you keep. Each difference is yours to decide: your side, theirs, or
+        a packet that asks.
+      </p>
+      <Send />
+      <TroubleNote trouble={statements.error} />
+      {statements.isPending && !statements.error && <Waiting label="Statements are being read" />}
+      <ul aria-label="Vendor statements" onKeyDown={moveInRows} className="mt-4">
+        {statements.data?.map((one) => (
+          <li key={one.id} className="border-b border-line">
+            <Link
+              data-row
+              href={`/statements/${one.id}`}
+              className="-mx-2 grid grid-cols-[1fr_1.2fr_120px_110px] items-baseline gap-x-4 px-2 py-2 hover:bg-sheet max-md:grid-cols-[1fr_auto]"
+            >
+              <span className="truncate font-semibold">{one.vendor_name}</span>
+              <span className="truncate text-soft max-md:hidden">
+                as of {sayDay(one.as_of)}, {one.name}
+              </span>
+              <span className="text-soft max-md:hidden">{count(one.counts.agreeing, "line")} agree</span>
+              <span className="text-right">
+                {one.state === "ready" && one.undecided > 0 && <Badge tone="ochre">{one.undecided} open</Badge>}
+                {one.state === "ready" && one.undecided === 0 && <Badge tone="moss">all decided</Badge>}
+                {one.state === "reading" && <Badge tone="plain">being compared</Badge>}
+                {one.state === "failed" && <Badge tone="wax">cannot be read</Badge>}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {statements.data?.length === 0 && <Nothing>No statement was compared yet.</Nothing>}
+    </main>
+  );
+}
+
+function Send() {
+  const vendors = useVendors();
+  const send = useSendStatement();
+  const [, go] = useLocation();
+  const [vendor, setVendor] = useState("");
+  const [asOf, setAsOf] = useState(() => new Date().toISOString().slice(0, 10));
+  const chosen = vendor || vendors.data?.[0]?.key || "";
+  return (
+    <FileDrop
+      label="The vendor's list: CSV, XLSX or JSON Lines"
+      accept=".csv,.txt,.tsv,.xlsx,.jsonl,.zip"
+      busy={send.isPending}
+      trouble={send.error}
+      onFile={(file) =>
+        send.mutate({ vendor: chosen, asOf, file }, { onSuccess: (made) => go(`/statements/${made.id}`) })
+      }
+    >
+      <label className="flex items-center gap-2">
+        <span className="text-soft">The list of</span>
+        <select className="field w-auto" value={chosen} onChange={(event) => setVendor(event.target.value)}>
+          {vendors.data?.map((one) => (
+            <option key={one.key} value={one.key}>
+              {one.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-center gap-2">
+        <span className="text-soft">as of</span>
+        <input
+          className="field w-28 font-mono text-[12.5px]"
+          placeholder="2026-12-31"
+          value={asOf}
+          onChange={(event) => setAsOf(event.target.value)}
+        />
+      </label>
+    </FileDrop>
+  );
+}
