@@ -7,7 +7,19 @@ import sys
 import typer
 
 from sealpacket import __version__
-from sealpacket.cli import ahead, coverage, exhibits, house, intake, offline, packets, papers, register, statements
+from sealpacket.cli import (
+    ahead,
+    coverage,
+    exhibits,
+    house,
+    intake,
+    labels,
+    offline,
+    packets,
+    papers,
+    register,
+    statements,
+)
 from sealpacket.cli.show import errors as err
 from sealpacket.client import ClientError
 from sealpacket.core.errors import Trouble
@@ -40,6 +52,7 @@ offline.add(app)
 intake.add(app)
 app.add_typer(papers.app, name="paper")
 app.add_typer(statements.app, name="statement")
+app.add_typer(labels.app, name="label")
 app.add_typer(ahead.app, name="ahead")
 app.add_typer(packets.app, name="packet")
 app.add_typer(exhibits.app, name="exhibit")

@@ -25,10 +25,14 @@ _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
 }
 
 
+_MERGED = ("asset", "contract", "product", "site", "person")
+
+
 def groups() -> dict[str, typer.Typer]:
     """One group of commands for each kind of record."""
     made = {name: _group(name, plural, columns) for name, (plural, columns) in _COLUMNS.items()}
     made["asset"].command("move")(move_asset)
+    made["asset"].command("duplicates")(list_duplicates)
     made["asset"].command("transfer")(transfer_asset)
     made["entitlement"].command("amend")(amend_entitlement)
     made["contract"].command("renew")(renew_contract)
@@ -94,6 +98,26 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
             for item in version.changes:
                 show.line(f"  {item.field}: {as_text(item.old) or '–'} → {as_text(item.new) or '–'}")
 
+    def merge_command(
+        handle: Annotated[str, typer.Argument(help="The one that stays.")],
+        other: Annotated[str, typer.Argument(help="Its duplicate, which goes.")],
+        yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+    ) -> None:
+        with session.house() as house:
+            record = records(house).get(handle)
+            would = records(house).preview_merge(handle, other)
+            moving = ", ".join(f"{count} of {table.replace('_', ' ')}" for table, count in would["moving"].items())
+            show.line(f"{handle} stays and {other} goes. To move: {moving or 'nothing'}.")
+            for field, value in would["takes"].items():
+                show.line(f"  {field}: {as_text(value)}")
+            if not yes and not typer.confirm("Merge them?"):
+                show.line("Nothing was changed.")
+                return
+            records(house).merge(record.id, record.version, other=other)
+        show.line(f"Merged. {other} finds {handle} from now on.")
+
+    if name in _MERGED:
+        _register(app, "merge", merge_command, f"Make one {name} of two, keeping both histories.")
     example = f"Example: `sealpacket {name}"
     for verb, command, words in (
         ("list", list_command, f"List {plural}.\n\n{example} list --json`"),
@@ -171,6 +195,21 @@ def renew_contract(
             notice_on=notice.date().isoformat() if notice else None,
         )  # fmt: skip
     show.line(f"Contract {renewed.number} runs from {renewed.starts_on} to {renewed.ends_on}.")
+
+
+def list_duplicates(json: show.Json = False) -> None:
+    """Assets whose serials only look different: O and 0, I and 1, with and without dashes.
+
+    Example: `sealpacket asset duplicates`
+    """
+    with session.house() as house:
+        found = house.duplicates().items
+    if json:
+        show.as_json([asset for group in found for asset in group])
+        return
+    for group in found:
+        show.line(" · ".join(f"{asset.serial} ({asset.site or 'no site'})" for asset in group))
+    show.line(f"{len(found)} groups. Merge two: sealpacket asset merge STAYS GOES" if found else "None look alike.")
 
 
 def show_passcode(handle: Handle) -> None:

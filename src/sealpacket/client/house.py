@@ -60,6 +60,34 @@ class SealPacket:
         """Assets and packets by whatever is known of them."""
         return self._wire.call(models.Found, "GET", "/find", params={"q": query})
 
+    def read_label(self, photo: Path) -> models.CodesRead:
+        """The codes on a photo, and the assets that they name."""
+        headers = {"Content-Type": "application/octet-stream"}
+        return self._wire.call(models.CodesRead, "POST", "/labels/read", content=photo.read_bytes(), headers=headers)
+
+    def print_labels(self, assets: Sequence[str], target: Path, *, skip: int = 0) -> Path:
+        """Save a PDF with a label for each asset, by id or serial; `skip` labels stay empty on the first sheet."""
+        answer = self._wire.send("POST", "/labels/sheet", json={"assets": [*assets], "skip": skip})
+        target.write_bytes(answer.content)
+        return target
+
+    def duplicates(self) -> models.Groups:
+        """Assets whose serials only look different."""
+        return self._wire.call(models.Groups, "GET", "/duplicates")
+
+    def views(self, plural: str = "") -> models.Views:
+        """One's own views of the register and those that are shared."""
+        return self._wire.call(models.Views, "GET", "/views", params={"plural": plural})
+
+    def keep_view(self, plural: str, name: str, query: str, *, shared: bool = False) -> models.ViewShown:
+        """Keep a view of a list under a name."""
+        body = {"plural": plural, "name": name, "query": query, "shared": shared}
+        return self._wire.call(models.ViewShown, "POST", "/views", json=body)
+
+    def drop_view(self, ident: str) -> None:
+        """Forget one of one's own views."""
+        self._wire.call(models.Done, "DELETE", f"/views/{part(ident)}")
+
     def coverage(
         self, asset: str, need: str = "fault", *, day: date | None = None, login: str | None = None
     ) -> models.Ruling:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import AwareDatetime, BaseModel, Field
+from pydantic import AwareDatetime, BaseModel, Field, RootModel
 
 
 class AheadCounts(BaseModel):
@@ -123,6 +123,10 @@ class ChoiceShown(BaseModel):
     words: str
     duties: list[str]
     above: list[str]
+
+
+class Corner(RootModel[tuple[float, float]]):
+    root: Annotated[tuple[float, float], Field(max_length=2, min_length=2)]
 
 
 class CostAhead(BaseModel):
@@ -812,6 +816,17 @@ class Proposal(BaseModel):
     sure: bool | None = True
 
 
+class ProposedAsset(BaseModel):
+    """
+    What one would add, as far as a code tells it.
+    """
+
+    serial: str
+    vendor: str | None
+    product: str | None
+    product_name: str | None
+
+
 class Question(BaseModel):
     """
     What is asked: cover for this need, on this day, through this login (if one is chosen).
@@ -1099,14 +1114,38 @@ class VendorShown(BaseModel):
 
 class VersionShown(BaseModel):
     """
-    One version of a record: who made it, when, by which act.
+    One version of a record, or of one merged into it (`record_id`): who made it, when, by which act.
     """
 
+    record_id: str
     version: int
     at: AwareDatetime
     by: str
     act: str
     changes: list[Difference]
+
+
+class ViewShown(BaseModel):
+    """
+    A kept view; `mine` can be dropped.
+    """
+
+    id: str
+    plural: str
+    name: str
+    query: str
+    shared: bool
+    at: AwareDatetime
+    by: str
+    mine: bool
+
+
+class Views(BaseModel):
+    """
+    Views by name.
+    """
+
+    items: list[ViewShown]
 
 
 class Ahead(BaseModel):
@@ -1198,6 +1237,27 @@ class Candidate(BaseModel):
     reach: list[Literal['parts', 'software']] | None = ['parts']
     models: list[str] | None = []
     replaced_on: date | None = None
+
+
+class CodeRead(BaseModel):
+    """
+    A code with the assets that it names, or such as are written much like it (`likely`).
+    """
+
+    text: str
+    symbology: str
+    corners: list[Corner]
+    assets: list[AssetShown]
+    likely: bool
+    proposed: ProposedAsset | None
+
+
+class CodesRead(BaseModel):
+    """
+    All codes on a photo, from above.
+    """
+
+    items: list[CodeRead]
 
 
 class ContractShown(BaseModel):
@@ -1299,6 +1359,14 @@ class Found(BaseModel):
 
     packets: list[PacketBrief]
     assets: list[AssetShown]
+
+
+class Groups(BaseModel):
+    """
+    Assets that are likely the same, in groups.
+    """
+
+    items: list[list[AssetShown]]
 
 
 class History(BaseModel):
@@ -1454,9 +1522,31 @@ class PaperShown(BaseModel):
     entered: list[EnteredRecord]
 
 
+class PersonMerge(BaseModel):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: PersonShown
+    goes: PersonShown
+    takes: dict[str, Any]
+    moving: dict[str, int]
+
+
 class PersonPage(BaseModel):
     items: list[PersonShown]
     next: str | None = None
+
+
+class ProductMerge(BaseModel):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: ProductShown
+    goes: ProductShown
+    takes: dict[str, Any]
+    moving: dict[str, int]
 
 
 class ProductPage(BaseModel):
@@ -1471,6 +1561,17 @@ class ReviewLine(BaseModel):
 
     number: int
     spans: list[Span]
+
+
+class SiteMerge(BaseModel):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: SiteShown
+    goes: SiteShown
+    takes: dict[str, Any]
+    moving: dict[str, int]
 
 
 class SitePage(BaseModel):
@@ -1508,6 +1609,17 @@ class WholeContract(BaseModel):
     gaps: list[TermGap]
 
 
+class AssetMerge(BaseModel):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: AssetShown
+    goes: AssetShown
+    takes: dict[str, Any]
+    moving: dict[str, int]
+
+
 class AssetPage(BaseModel):
     items: list[AssetShown]
     next: str | None = None
@@ -1521,6 +1633,17 @@ class Basis(BaseModel):
     question: Question
     thing: Thing
     candidates: list[Candidate]
+
+
+class ContractMerge(BaseModel):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: ContractShown
+    goes: ContractShown
+    takes: dict[str, Any]
+    moving: dict[str, int]
 
 
 class ContractPage(BaseModel):

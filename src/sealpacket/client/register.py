@@ -37,6 +37,15 @@ class Records(Generic[R]):
         """All versions of a record, the newest first, each with what it changed."""
         return self._wire.call(models.History, "GET", f"{self._path}/{part(handle)}/history")
 
+    def preview_merge(self, handle: str, other: str) -> Plain:
+        """What merging another record into this one would do."""
+        found: Plain = self._wire.send("GET", f"{self._path}/{part(handle)}/merge", params={"other": other}).json()
+        return found
+
+    def merge(self, handle: str, version: int, *, other: str) -> R:
+        """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
+        return self._act("merge", handle, version, {"other": other})
+
     def _act(self, verb: str, handle: str, version: int, body: Plain) -> R:
         given = {name: value for name, value in body.items() if value is not None}
         path = f"{self._path}/{part(handle)}/{verb}"

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Generic, TypeVar
 
-from sqlalchemy import tuple_
+from sqlalchemy import and_, or_, tuple_
 
 from sealpacket.core.errors import Invalid
 
@@ -25,12 +25,23 @@ class Page(Generic[T]):
 
 
 def after(statement: Any, order: Any, ident: Any, cursor: str, *, newest_first: bool = False) -> Any:
-    """The statement sorted by (order, id) and begun behind the cursor. Raises Invalid for a made-up cursor."""
-    place = tuple_(order, ident)
+    """The statement sorted by (order, id) and begun behind the cursor; what is empty comes last either way.
+
+    Raises Invalid for a made-up cursor.
+    """
+    may_be_empty = bool(getattr(order, "nullable", False))
     if cursor:
-        values = _read(cursor, order)
-        statement = statement.where(place < values if newest_first else place > values)
-    return statement.order_by(order.desc(), ident.desc()) if newest_first else statement.order_by(order, ident)
+        value, ident_before = _read(cursor, order)
+        place, before = tuple_(order, ident), (value, ident_before)
+        if value is None:
+            behind = and_(order.is_(None), ident < ident_before if newest_first else ident > ident_before)
+        else:
+            behind = place < before if newest_first else place > before
+            behind = or_(behind, order.is_(None)) if may_be_empty else behind
+        statement = statement.where(behind)
+    first = order.desc() if newest_first else order.asc()
+    first = first.nulls_last() if may_be_empty else first
+    return statement.order_by(first, ident.desc() if newest_first else ident)
 
 
 def page_of(rows: Sequence[Any], limit: int, order: str, show: Callable[[Any], T]) -> Page[T]:
@@ -49,6 +60,8 @@ def _read(cursor: str, order: Any) -> tuple[Any, str]:
     try:
         value, ident = json.loads(base64.urlsafe_b64decode(cursor + "=" * (-len(cursor) % 4)))
         kind = order.type.python_type
+        if value is None and order.nullable and isinstance(ident, str):
+            return None, ident
         if issubclass(kind, date):
             value = kind.fromisoformat(value)
         if not isinstance(value, kind) or not isinstance(ident, str):

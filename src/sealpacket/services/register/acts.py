@@ -17,7 +17,7 @@ from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.services.register.kinds import KINDS, Kind, write_links
 from sealpacket.services.register.referred import Referred
-from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, RecordVersion, Site, Vendor
+from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, MergedRecord, RecordVersion, Site, Vendor
 
 MOST = 200
 _RANKED = 100
@@ -120,17 +120,24 @@ def keep_version(session: Session, kind: Kind, row: Any, by: str, verb: str) -> 
 
 
 def history(house: House, kind: Kind, handle: str) -> list[dict[str, Any]]:
-    """Every version of a record, the newest first, each with the fields that differ from the one before."""
+    """Every version of a record, the newest first, each with the fields that differ from the one before.
+
+    Those of records that were merged into it come after its own.
+    """
     with house.database.transaction() as session:
         row = kind.find(session, handle)
-        query = select(RecordVersion).where(RecordVersion.record_id == row.id).order_by(RecordVersion.id)
+        merged = select(MergedRecord.old_id).where(MergedRecord.into_id == row.id)
         told: list[dict[str, Any]] = []
         before: dict[str, Any] = {}
-        for version in session.scalars(query):
+        whose = RecordVersion.record_id
+        query = select(RecordVersion).where((whose == row.id) | whose.in_(merged))
+        for version in session.scalars(query.order_by(whose == row.id, whose, RecordVersion.id)):
+            before = before if told and told[-1]["record_id"] == version.record_id else {}
             names = [name for name in kind.form.model_fields if version.body.get(name) != before.get(name)]
             told.append(
                 {
-                    "version": version.version, "at": version.at, "by": version.by, "act": version.act,
+                    "record_id": version.record_id, "version": version.version, "at": version.at, "by": version.by,
+                    "act": version.act,
                     "changes": [
                         {"field": name, "old": before.get(name), "new": version.body.get(name)} for name in names
                     ],
@@ -211,7 +218,7 @@ def listed(
         statement = after(statement, order, kind.model.id, cursor, newest_first=downwards)
         rows = session.scalars(statement.limit(min(limit, MOST) + 1)).all()
         if not rows and kind.name == "asset" and narrow.query and not cursor:
-            rows = _likely_assets(session, narrow.query, narrow.vendor, min(limit, MOST))
+            rows = find_likely(session, narrow.query, min(limit, MOST), narrow.vendor)
         return page_of(rows, min(limit, MOST), order.key, kind.show)
 
 
@@ -235,7 +242,7 @@ def _of_vendor(kind: Kind, statement: Any, vendor: str) -> Any:
     return statement
 
 
-def _likely_assets(session: Session, query: str, vendor: str, limit: int) -> Any:
+def find_likely(session: Session, query: str, limit: int, vendor: str = "") -> Any:
     """Assets that are written much like the query, the likest first: a mistyped serial still finds its asset."""
     needle = query.lower()
     session.execute(text("SET LOCAL pg_trgm.word_similarity_threshold = 0.4"))
@@ -259,7 +266,7 @@ def find_assets(house: House, query: str, limit: int = 20) -> list[dict[str, Any
     with house.database.transaction() as session:
         ids = session.scalars(found_ids(query, limit)).all()
         if not ids:
-            return [kind.show(row) for row in _likely_assets(session, query, "", limit)]
+            return [kind.show(row) for row in find_likely(session, query, limit)]
         rows = session.scalars(select(Asset).where(Asset.id.in_(ids)).options(*kind.eager))
         by_id = {row.id: row for row in rows}
         return [kind.show(by_id[ident]) for ident in ids]

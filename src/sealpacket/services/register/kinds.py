@@ -22,6 +22,7 @@ from sealpacket.store.models import (
     Entitlement,
     EntitlementAsset,
     LoginTie,
+    MergedRecord,
     Person,
     Product,
     Site,
@@ -84,7 +85,7 @@ class Kind:
     eager: tuple[ORMOption, ...] = ()
     secrets: Mapping[str, Secret] = field(default_factory=dict)
     sorts: tuple[InstrumentedAttribute[Any], ...] = ()
-    """Columns, besides the usual one, by which a list may be sorted; none of them can be empty."""
+    """Columns, besides the usual one, by which a list may be sorted."""
 
     def sorted_by(self, name: str) -> tuple[InstrumentedAttribute[Any], bool]:
         """The column to sort a list by, and whether downwards (`-name`). Raises Invalid for another one."""
@@ -106,11 +107,18 @@ class Kind:
             begun = [row for row in found if row.starts_on <= today] or found
             exact = [row for row in found if row.id == handle]
             found = exact or [max(begun, key=lambda row: row.starts_on)]
+        found = found or self._merged(session, handle)
         if not found:
             raise NotFound(f"There is no {self.name} {handle}.", f"Look it up: sealpacket {self.name} list")
         if len(found) > 1:
             raise Conflict(f"More than one {self.name} is called {handle}.", "Name it by its id.", code="ambiguous")
         return found[0]
+
+    def _merged(self, session: Session, handle: str) -> list[Row]:
+        """The record into which the one of this id, or that was called so, was merged."""
+        gone = (MergedRecord.old_id == handle) | (MergedRecord.called == handle)
+        into = select(MergedRecord.into_id).where(MergedRecord.kind == self.name, gone)
+        return list(session.scalars(select(self.model).where(self.model.id.in_(into))))
 
     def body(self, row: Row) -> dict[str, Any]:
         """The record in the words of its form, as JSON; what is secret is not in it."""
@@ -293,20 +301,24 @@ KINDS: dict[str, Kind] = {
         Kind("product", "products", Product, forms.ProductForm, forms.ProductShown, Product.part_number,
              ("vendor", "part_number"), Product.name, _product_columns,
              lambda row: {**_plain(row, forms.ProductForm, but=("vendor",)), "vendor": row.vendor.key},
-             search=(Product.name, Product.part_number), eager=(joinedload(Product.vendor),)),
+             search=(Product.name, Product.part_number), sorts=(Product.sort, Product.warranty_months),
+             eager=(joinedload(Product.vendor),)),
         Kind("asset", "assets", Asset, forms.AssetForm, forms.AssetShown, Asset.serial, ("vendor", "serial"),
-             Asset.serial, _asset_columns, _show_asset, search=(Asset.search_text,), sorts=(Asset.name, Asset.status),
+             Asset.serial, _asset_columns, _show_asset, search=(Asset.search_text,),
+             sorts=(Asset.name, Asset.status, Asset.software_version, Asset.shipped_on, Asset.installed_on),
              eager=(joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site),
                     joinedload(Asset.carrier).joinedload(Asset.vendor),
                     selectinload(Asset.stays).joinedload(AssetStay.site))),
         Kind("contract", "contracts", Contract, forms.ContractForm, forms.ContractShown, Contract.number,
              ("vendor", "number"), Contract.ends_on, _contract_columns, _show_contract,
-             search=(Contract.number, Contract.title), sorts=(Contract.title, Contract.starts_on),
+             search=(Contract.number, Contract.title),
+             sorts=(Contract.title, Contract.starts_on, Contract.notice_on, Contract.cost_minor, Contract.grace_days),
              secrets={"passcode": PASSCODE}, eager=(joinedload(Contract.vendor), selectinload(Contract.former_terms))),
         Kind("entitlement", "entitlements", Entitlement, forms.EntitlementForm, forms.EntitlementShown,
              Entitlement.reference, ("vendor", "contract", "reference", "starts_on"), Entitlement.ends_on,
              _entitlement_columns, _show_entitlement, _entitlement_links,
-             search=(Entitlement.reference, Entitlement.level), sorts=(Entitlement.level, Entitlement.starts_on),
+             search=(Entitlement.reference, Entitlement.level),
+             sorts=(Entitlement.level, Entitlement.starts_on, Entitlement.hours),
              eager=(joinedload(Entitlement.contract).joinedload(Contract.vendor),
                     selectinload(Entitlement.listed).joinedload(EntitlementAsset.asset).load_only(Asset.serial),
                     selectinload(Entitlement.products), selectinload(Entitlement.sites))),

@@ -10,16 +10,22 @@ from sealpacket.web.api import (
     exhibits,
     house,
     intake,
+    labels,
     packets,
     papers,
     register,
     statements,
+    views,
 )
+
+_PARTS = (
+    accounts, register, views, labels, intake, papers, statements, coverage, ahead, desks, packets, exhibits, house,
+)  # fmt: skip
 
 
 def add_api(app: OpenAPI) -> None:
     """Register every part under /api/v1."""
-    for module in (accounts, register, intake, papers, statements, coverage, ahead, desks, packets, exhibits, house):
+    for module in _PARTS:
         app.register_api(module.api)
 
 

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field, create_model
 
 from sealpacket.services import contracts, register
 from sealpacket.services.packets.views import PacketBrief
-from sealpacket.services.register import KINDS, Kind
+from sealpacket.services.register import KINDS, Kind, merging
 from sealpacket.services.register.forms import (
     AssetShown,
     AssetStatus,
@@ -19,7 +19,7 @@ from sealpacket.services.register.forms import (
     LoginShown,
     Short,
 )
-from sealpacket.web.api.common import Handle, ListQuery, part, read_version, with_etag
+from sealpacket.web.api.common import Handle, ListQuery, Strict, part, read_version, with_etag
 from sealpacket.web.api.papers import PaperBrief, Passcodes
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 from sealpacket.web.repetition import once
@@ -60,8 +60,9 @@ class Difference(BaseModel):
 
 
 class VersionShown(BaseModel):
-    """One version of a record: who made it, when, by which act."""
+    """One version of a record, or of one merged into it (`record_id`): who made it, when, by which act."""
 
+    record_id: str
     version: int
     at: datetime
     by: str
@@ -189,6 +190,55 @@ def whole_contract(path: Handle) -> dict[str, Any]:
 @needs("keeper", "preparer")
 def show_contract_passcode(path: Handle) -> dict[str, Any]:
     return {"passcodes": [contracts.show_passcode(the_house(), actor(), path.handle)]}
+
+
+class MergeQuery(Strict):
+    """Which other record would go."""
+
+    other: str = Field(max_length=300)
+
+
+class MergeForm(Form):
+    """The record that goes; all that belongs to it goes over to the one that stays."""
+
+    other: Short
+
+
+class Groups(BaseModel):
+    """Assets that are likely the same, in groups."""
+
+    items: list[list[AssetShown]]
+
+
+def _add_merge(kind: Kind) -> None:
+    preview = create_model(
+        f"{kind.name.capitalize()}Merge",
+        __doc__="What merging would do: fields taken over, and how many rows of what would move.",
+        stays=(kind.shown, ...), goes=(kind.shown, ...), takes=(dict[str, Any], ...), moving=(dict[str, int], ...),
+    )  # fmt: skip
+
+    @needs("keeper")
+    def preview_merge(path: Handle, query: MergeQuery) -> dict[str, Any]:
+        return merging.preview(the_house(), kind, path.handle, query.other)
+
+    @needs("keeper")
+    def merge_records(path: Handle, body: MergeForm) -> Response:
+        return with_etag(merging.merge(the_house(), actor(), kind, path.handle, body.other, read_version()))
+
+    preview_merge.__name__, merge_records.__name__ = f"preview_merge_of_{kind.name}", f"merge_{kind.name}"
+    base = f"/{kind.plural}/<path:handle>/merge"
+    api.get(base, summary=f"What merging two {kind.plural} would do", responses={200: preview})(preview_merge)
+    api.post(base, summary=f"Merge another {kind.name} into this one", responses={200: kind.shown})(merge_records)
+
+
+for _name in merging.MERGED_KINDS:
+    _add_merge(KINDS[_name])
+
+
+@api.get("/duplicates", summary="Assets whose serials only look different", responses={200: Groups})
+@needs("keeper")
+def list_duplicates() -> dict[str, Any]:
+    return {"items": merging.duplicates(the_house())}
 
 
 @_dated("move", "asset", "Move an asset to another site or status from a day on")

@@ -1,0 +1,189 @@
+"""Labels on things: reading QR and bar codes from a photo, what they say, and printing labels of our own."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from itertools import pairwise
+from urllib.parse import parse_qsl, unquote, urlsplit
+
+import zxingcpp
+from PIL import Image, ImageOps, UnidentifiedImageError
+from pydantic import BaseModel
+from reportlab.graphics import renderPDF
+from reportlab.graphics.barcode.qr import QrCodeWidget
+from reportlab.graphics.shapes import Drawing
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfbase.pdfmetrics import stringWidth
+from reportlab.pdfgen.canvas import Canvas
+
+MOST_PIXELS = 80_000_000
+MOST_CODES = 50
+_WIDEST = 3200
+_FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "BMP", "GIF")
+_SERIAL_NAMES = {"sn", "s/n", "serial", "serialnumber", "serialno", "ser"}
+_PRODUCT_NAMES = {"pn", "p/n", "part", "partnumber", "partno", "model", "mn"}
+_GROUP = "\x1d"
+_FIXED = {"00": 18, "01": 14, "02": 14, "11": 6, "12": 6, "13": 6, "15": 6, "16": 6, "17": 6, "20": 2}
+"""GS1 application identifiers of fixed length (GS1 General Specifications), by the length of their value."""
+
+
+class PhotoFault(Exception):
+    """The photo cannot be read; the message says why, `way_out` what to do."""
+
+    def __init__(self, sentence: str, way_out: str) -> None:
+        super().__init__(sentence)
+        self.way_out = way_out
+
+
+class Code(BaseModel):
+    """A code on a photo: what it holds, of which symbology, and its corners in parts of the picture."""
+
+    text: str
+    symbology: str
+    corners: list[tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class Said:
+    """What a code may say of a thing: serials, the likeliest first, part numbers, and ids of our own labels."""
+
+    serials: tuple[str, ...]
+    products: tuple[str, ...] = ()
+    ids: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Label:
+    """One label to print: what its code holds, and lines to read beside it, the first one large."""
+
+    code: str
+    lines: tuple[str, ...]
+
+
+def read_codes(photo: bytes) -> list[Code]:
+    """All QR and bar codes on a photo, from above. Raises PhotoFault if it is no picture or too large a one."""
+    picture = _open(photo)
+    found = zxingcpp.read_barcodes(picture)
+    if not found:
+        found = zxingcpp.read_barcodes(ImageOps.autocontrast(picture.resize((picture.width * 2, picture.height * 2))))
+        picture = picture.resize((picture.width * 2, picture.height * 2))
+    codes = [_code(item, picture.size) for item in found[:MOST_CODES] if item.text]
+    return sorted(codes, key=lambda code: min(y for _, y in code.corners))
+
+
+def _open(photo: bytes) -> Image.Image:
+    try:
+        picture = Image.open(io.BytesIO(photo), formats=_FORMATS)
+        if picture.width * picture.height > MOST_PIXELS:
+            raise PhotoFault("The picture is far too large.", "Take it with fewer pixels.")
+        turned = ImageOps.exif_transpose(picture).convert("L")
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
+        raise PhotoFault("This is no picture that can be read.", "Send it as JPEG, PNG, WebP or TIFF.") from error
+    turned.thumbnail((_WIDEST, _WIDEST))
+    return turned
+
+
+def _code(item: zxingcpp.Barcode, size: tuple[int, int]) -> Code:
+    spot = item.position
+    corners = [
+        (round(point.x / size[0], 4), round(point.y / size[1], 4))
+        for point in (spot.top_left, spot.top_right, spot.bottom_right, spot.bottom_left)
+    ]
+    return Code(text=item.text[:2000], symbology=str(item.format).removeprefix("BarcodeFormat."), corners=corners)
+
+
+def meaning(text: str) -> Said:
+    """What the text of a code may say: an address, GS1 element strings, named values, or just a serial."""
+    text = text.strip()
+    if re.match(r"https?://", text, re.IGNORECASE):
+        return _from_address(text)
+    elements = dict(gs1_elements(text))
+    if "21" in elements or "01" in elements:
+        return Said(tuple(filter(None, (elements.get("21"),))), tuple(filter(None, (elements.get("240"),))))
+    named = [(re.sub(r"[\s.]", "", name).casefold(), value.strip()) for name, value in _NAMED.findall(text)]
+    serials = [value for name, value in named if name in _SERIAL_NAMES]
+    products = [value for name, value in named if name in _PRODUCT_NAMES]
+    if not serials and "\n" not in text and len(text) <= 100:
+        serials = [text, *([text.partition(":")[2]] if ":" in text else [])]
+    return Said(tuple(serials), tuple(products))
+
+
+_NAMED = re.compile(r"(?:^|[\s;,|])([A-Za-z][A-Za-z/. ]{0,14}?)\s*[:=#]\s*([^\s;,|]+)")
+
+
+def _from_address(text: str) -> Said:
+    parts = urlsplit(text)
+    path = [unquote(piece) for piece in parts.path.split("/") if piece]
+    ids = tuple(piece for piece in path[-1:] if re.fullmatch(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", piece))
+    query = {re.sub(r"[\W_]", "", name).casefold(): value for name, value in parse_qsl(parts.query)}
+    serials = [value for name, value in query.items() if name in _SERIAL_NAMES]
+    after = dict(pairwise(path))
+    serials += [after["21"]] if "21" in after else []
+    serials += [] if ids or serials else path[-1:]
+    return Said(tuple(serials), tuple(value for name, value in query.items() if name in _PRODUCT_NAMES), ids)
+
+
+def gs1_elements(text: str) -> Iterator[tuple[str, str]]:
+    """Application identifiers and values of a GS1 element string, as scanned or in its readable form with brackets."""
+    if text.startswith("("):
+        yield from re.findall(r"\((\d{2,4})\)([^(]+)", text)
+        return
+    rest = text.lstrip(_GROUP)
+    if not re.match(r"01\d{14}", rest):
+        return
+    while match := re.match(r"(240|\d{2})", rest):
+        name = match[1]
+        body = rest[len(name) :]
+        value = body[: _FIXED[name]] if name in _FIXED else body.split(_GROUP)[0]
+        yield name, value
+        rest = body[len(value) :].lstrip(_GROUP)
+
+
+_ACROSS, _DOWN = 3, 8
+_WIDTH, _HEIGHT = 70 * mm, 37 * mm
+PER_SHEET = _ACROSS * _DOWN
+
+
+def label_sheet(labels: Iterable[Label], *, skip: int = 0, title: str = "Labels") -> bytes:
+    """A PDF of A4 sheets with 3 × 8 labels of 70 × 37 mm; `skip` leaves so many empty on the first sheet."""
+    target = io.BytesIO()
+    canvas = Canvas(target, pagesize=A4, invariant=1)
+    canvas.setTitle(title)
+    edge = (A4[1] - _DOWN * _HEIGHT) / 2
+    for place, label in enumerate(labels, skip):
+        spot = place % PER_SHEET
+        if place > skip and spot == 0:
+            canvas.showPage()
+        row, column = divmod(spot, _ACROSS)
+        _draw(canvas, label, column * _WIDTH, A4[1] - edge - (row + 1) * _HEIGHT)
+    canvas.showPage()
+    canvas.save()
+    return target.getvalue()
+
+
+def _draw(canvas: Canvas, label: Label, left: float, low: float) -> None:
+    side = 26 * mm
+    widget = QrCodeWidget(label.code, barLevel="M")
+    x0, y0, x1, y1 = widget.getBounds()
+    drawing = Drawing(side, side, transform=[side / (x1 - x0), 0, 0, side / (y1 - y0), 0, 0])
+    drawing.add(widget)
+    renderPDF.draw(drawing, canvas, left + 4 * mm, low + (_HEIGHT - side) / 2)
+    room = _WIDTH - side - 9 * mm
+    y = low + _HEIGHT - 11 * mm
+    for place, line in enumerate(label.lines[:5]):
+        font, size = ("Courier-Bold", 10.0) if place == 0 else ("Helvetica", 7.5)
+        while stringWidth(line, font, size) > room and size > 5:
+            size -= 0.5
+        canvas.setFont(font, size)
+        canvas.drawString(left + side + 6 * mm, y, _fitting(line, font, size, room))
+        y -= 5 * mm if place == 0 else 3.6 * mm
+
+
+def _fitting(text: str, font: str, size: float, room: float) -> str:
+    while text and stringWidth(text, font, size) > room:
+        text = text[:-2] + "…" if len(text) > 2 else ""
+    return text

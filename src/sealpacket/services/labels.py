@@ -1,0 +1,75 @@
+"""Labels: find or add a thing by a photo of its label; print labels for what we keep."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Invalid
+from sealpacket.core.labels import Label, PhotoFault, Said, label_sheet, meaning, read_codes
+from sealpacket.services.house import Actor, House
+from sealpacket.services.register.acts import find_likely
+from sealpacket.services.register.kinds import KINDS
+from sealpacket.store.models import Asset, Product
+
+LARGEST = 25_000_000
+MOST_LABELS = 1000
+
+
+def read_label(house: House, photo: bytes) -> list[dict[str, Any]]:
+    """What the codes on a photo say: for each the assets that it names, or what one would add of it."""
+    try:
+        codes = read_codes(photo)
+    except PhotoFault as fault:
+        raise Invalid(str(fault), fault.way_out, code="no-picture") from fault
+    with house.database.transaction() as session:
+        return [
+            {"text": code.text, "symbology": code.symbology, "corners": code.corners, **_matched(session, code.text)}
+            for code in codes
+        ]
+
+
+def _matched(session: Session, text: str) -> dict[str, Any]:
+    said, kind = meaning(text), KINDS["asset"]
+    query = select(Asset).options(*kind.eager).limit(10)
+    wanted = [serial.strip().lower() for serial in said.serials if serial.strip()]
+    rows = list(session.scalars(query.where(Asset.id.in_(said.ids)))) if said.ids else []
+    rows = rows or list(session.scalars(query.where(func.lower(Asset.serial).in_(wanted))))
+    likely = [] if rows or not wanted else find_likely(session, wanted[0], 5)
+    proposed = None if rows or not said.serials else _proposed(session, said)
+    return {
+        "assets": [kind.show(row) for row in rows or likely], "likely": bool(likely and not rows),
+        "proposed": proposed,
+    }  # fmt: skip
+
+
+def _proposed(session: Session, said: Said) -> dict[str, Any]:
+    """A new asset as far as a code tells it: its product is known by part number, or by the serials of its like."""
+    products = session.scalars(select(Product).where(Product.part_number.in_(said.products)).limit(2)).all()
+    if not products:
+        begin = said.serials[0][: max(len(said.serials[0]) * 2 // 3, 3)]
+        like = select(Asset.product_id).where(func.starts_with(Asset.serial, begin)).distinct().limit(2)
+        products = session.scalars(select(Product).where(Product.id.in_(like))).all()
+    sure = products[0] if len(products) == 1 else None
+    return {
+        "serial": said.serials[0], "vendor": sure.vendor.key if sure else None,
+        "product": sure.part_number if sure else None, "product_name": sure.name if sure else None,
+    }  # fmt: skip
+
+
+def print_labels(house: House, actor: Actor, handles: list[str], *, skip: int = 0) -> bytes:
+    """A PDF with a label for each asset: a code that opens its page, its serial, name, model and site."""
+    kind = KINDS["asset"]
+    with house.act(actor, "labels printed", "register", count=len(handles)) as act:
+        rows = [kind.find(act.session, handle) for handle in handles]
+        labels = [
+            Label(
+                f"{house.settings.address.rstrip('/')}/assets/{row.id}",
+                (row.serial, row.name or row.product.name, f"{row.vendor.name} {row.product.part_number}",
+                 row.site.name if row.site else ""),
+            )
+            for row in rows
+        ]  # fmt: skip
+    return label_sheet(labels, skip=skip)

@@ -1,0 +1,65 @@
+"""Views of the register that someone keeps under a name, for themselves or for everyone."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import parse_qsl, urlencode
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Invalid, NotFound
+from sealpacket.services.house import Actor, House
+from sealpacket.services.register.kinds import KINDS
+from sealpacket.store.models import Account, View
+
+MOST = 200
+_PARTS = ("q", "vendor", "site", "status", "sort", "columns")
+
+
+def listed(house: House, actor: Actor, plural: str = "") -> list[dict[str, Any]]:
+    """One's own views and those that are shared, by name."""
+    with house.database.transaction() as session:
+        query = select(View, Account.name).join(Account, Account.id == View.account_id)
+        query = query.where((View.account_id == actor.account_id) | View.shared)
+        query = query.where(View.plural == plural) if plural else query
+        rows = session.execute(query.order_by(View.plural, View.name).limit(MOST))
+        return [_show(view, name, actor) for view, name in rows]
+
+
+def keep(house: House, actor: Actor, *, plural: str, name: str, query: str, shared: bool) -> dict[str, Any]:
+    """Keep a view under a name; one of one's own of that name is replaced. Raises Invalid for what no list has."""
+    if plural not in {kind.plural for kind in KINDS.values()}:
+        raise Invalid(f"There is no list of {plural}.", "Name a list of the register.", field="plural")
+    parts = [(key, value) for key, value in parse_qsl(query.lstrip("?")) if value]
+    unknown = next((key for key, _ in parts if key not in _PARTS), None)
+    if unknown:
+        raise Invalid(f"A view has no {unknown}.", f"It has {', '.join(_PARTS)}.", field="query")
+    with house.act(actor, "view kept", "view", name=name, plural=plural, shared=shared) as act:
+        mine = select(View).where(View.account_id == actor.account_id, View.plural == plural, View.name == name)
+        view = act.session.scalars(mine).one_or_none()
+        if view is None:
+            view = View(account_id=actor.account_id, plural=plural, name=name)
+            act.session.add(view)
+        view.query, view.shared = urlencode(parts), shared
+        act.session.flush()
+        act.subject = f"view {view.id}"
+        return _show(view, actor.name, actor)
+
+
+def drop(house: House, actor: Actor, ident: str) -> None:
+    """Forget one of one's own views. Raises NotFound for another's."""
+    with house.act(actor, "view dropped", f"view {ident}") as act:
+        act.session.delete(_own(act.session, actor, ident))
+
+
+def _own(session: Session, actor: Actor, ident: str) -> View:
+    view = session.scalars(select(View).where(View.id == ident, View.account_id == actor.account_id)).one_or_none()
+    if view is None:
+        raise NotFound("There is no such view of yours.", "Only its keeper can drop a view.")
+    return view
+
+
+def _show(view: View, by: str, actor: Actor) -> dict[str, Any]:
+    own = ("id", "plural", "name", "query", "shared", "at")
+    return {**{name: getattr(view, name) for name in own}, "by": by, "mine": view.account_id == actor.account_id}

@@ -1,0 +1,67 @@
+"""Labels: things found by a photo, and labels to print."""
+
+from typing import Any
+
+from flask import Response, request
+from pydantic import BaseModel, Field
+
+from sealpacket.core.labels import Code
+from sealpacket.services import labels
+from sealpacket.services.register.forms import AssetShown
+from sealpacket.web.api.common import Strict, as_file, blocks_sent, part
+from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+
+api = part("labels", "QR and bar codes on things.")
+
+
+class ProposedAsset(BaseModel):
+    """What one would add, as far as a code tells it."""
+
+    serial: str
+    vendor: str | None
+    product: str | None
+    product_name: str | None
+
+
+class CodeRead(Code):
+    """A code with the assets that it names, or such as are written much like it (`likely`)."""
+
+    assets: list[AssetShown]
+    likely: bool
+    proposed: ProposedAsset | None
+
+
+class CodesRead(BaseModel):
+    """All codes on a photo, from above."""
+
+    items: list[CodeRead]
+
+
+class LabelForm(Strict):
+    """For which assets to print labels; `skip` leaves so many empty on the first sheet."""
+
+    assets: list[str] = Field(min_length=1, max_length=labels.MOST_LABELS, description="Ids or serials.")
+    skip: int = Field(0, ge=0, le=23)
+
+
+@api.post(
+    "/labels/read",
+    summary="Read the codes on a photo",
+    responses={200: CodesRead},
+    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+)
+@needs(ANY_ROLE)
+def read_label() -> dict[str, Any]:
+    request.max_content_length = labels.LARGEST
+    return {"items": labels.read_label(the_house(), b"".join(blocks_sent("the photo")))}
+
+
+@api.post(
+    "/labels/sheet",
+    summary="Labels to print, as PDF",
+    responses={200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+@needs("keeper", "preparer")
+def print_labels(body: LabelForm) -> Response:
+    return as_file("labels.pdf", labels.print_labels(the_house(), actor(), body.assets, skip=body.skip),
+                   "application/pdf")  # fmt: skip

@@ -1,0 +1,71 @@
+"""Views of the register that people keep."""
+
+from datetime import datetime
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+from sealpacket.services import views
+from sealpacket.web.api.common import Done, Strict, part
+from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+
+api = part("views", "Lists of the register as someone keeps them, under a name.")
+
+
+class ViewForm(Strict):
+    """A view: a list, and the query of its address as the console writes it."""
+
+    plural: str = Field(max_length=20, description="Which list: assets, contracts, …")
+    name: str = Field(min_length=1, max_length=80)
+    query: str = Field("", max_length=2000)
+    shared: bool = False
+
+
+class ViewQuery(Strict):
+    """Of which list."""
+
+    plural: str = Field("", max_length=20)
+
+
+class ViewPath(BaseModel):
+    """A view by its id."""
+
+    ident: str = Field(max_length=60)
+
+
+class ViewShown(BaseModel):
+    """A kept view; `mine` can be dropped."""
+
+    id: str
+    plural: str
+    name: str
+    query: str
+    shared: bool
+    at: datetime
+    by: str
+    mine: bool
+
+
+class Views(BaseModel):
+    """Views by name."""
+
+    items: list[ViewShown]
+
+
+@api.get("/views", summary="One's own views and those that are shared", responses={200: Views})
+@needs(ANY_ROLE)
+def list_views(query: ViewQuery) -> dict[str, Any]:
+    return {"items": views.listed(the_house(), actor(), query.plural)}
+
+
+@api.post("/views", summary="Keep a view under a name", responses={201: ViewShown})
+@needs(ANY_ROLE)
+def keep_view(body: ViewForm) -> tuple[dict[str, Any], int]:
+    return views.keep(the_house(), actor(), **body.model_dump()), 201
+
+
+@api.delete("/views/<ident>", summary="Drop one of one's own views", responses={200: Done})
+@needs(ANY_ROLE)
+def drop_view(path: ViewPath) -> dict[str, Any]:
+    views.drop(the_house(), actor(), path.ident)
+    return {"done": True}
