@@ -1,27 +1,31 @@
 /** The frame: who is signed in, where one can go, and the keys that work everywhere. */
 import { DropdownMenu } from "radix-ui";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link, Route, Switch, useLocation } from "wouter";
 import { useMe, useSignOut } from "./api/data";
-import { AheadPage } from "./pages/ahead";
 import { AssetPage } from "./pages/asset";
 import { ContractPage } from "./pages/contract";
-import { ImportPage, ImportsPage } from "./pages/imports";
 import { NoteDialog } from "./pages/note";
 import { PacketPage } from "./pages/packet/page";
 import { PacketsPage } from "./pages/packets";
-import { PapersPage } from "./pages/papers/list";
-import { PaperPage } from "./pages/papers/page";
-import { REGISTER, RegisterPage } from "./pages/register";
+import { REGISTER } from "./pages/register/kinds";
+import { RegisterPage } from "./pages/register/page";
 import { SignInPage } from "./pages/sign-in";
-import { StatementsPage } from "./pages/statements/list";
-import { StatementPage } from "./pages/statements/page";
 import { TodayPage } from "./pages/today";
-import { join, Key, Nothing, TroubleNote } from "./parts/basics";
+import { join, Key, Nothing, TroubleNote, Waiting } from "./parts/basics";
 import { isIncoming } from "./parts/file";
 import { Find } from "./parts/find";
 import { KeyHelp, useKeys } from "./parts/keys";
 import { applyTheme, chosenTheme, type Theme } from "./parts/theme";
+
+/** What is not opened every hour is read when it is. */
+const AheadPage = lazy(() => import("./pages/ahead").then((read) => ({ default: read.AheadPage })));
+const ImportPage = lazy(() => import("./pages/imports").then((read) => ({ default: read.ImportPage })));
+const ImportsPage = lazy(() => import("./pages/imports").then((read) => ({ default: read.ImportsPage })));
+const PaperPage = lazy(() => import("./pages/papers/page").then((read) => ({ default: read.PaperPage })));
+const PapersPage = lazy(() => import("./pages/papers/list").then((read) => ({ default: read.PapersPage })));
+const StatementsPage = lazy(() => import("./pages/statements/list").then((read) => ({ default: read.StatementsPage })));
+const StatementPage = lazy(() => import("./pages/statements/page").then((read) => ({ default: read.StatementPage })));
 
 export function App() {
   const me = useMe();
@@ -113,45 +117,49 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
         <PersonMenu person={person} roles={roles} showKeys={() => setOpen("keys")} />
       </header>
       <div id="page" className="flex grow flex-col">
-        <Switch>
-          <Route path="/" component={TodayPage} />
-          <Route path="/packets" component={PacketsPage} />
-          <Route<PacketParams> path="/packets/:number/:part?/:name?">
-            {(params) => (
-              <PacketPage
-                key={params.number}
-                number={params.number}
-                part={params.part}
-                name={params.name && decodeURIComponent(params.name)}
-                roles={roles}
-              />
-            )}
-          </Route>
-          {REGISTER.map(({ plural }) => (
-            <Route key={plural} path={`/${plural}`}>
-              <RegisterPage plural={plural} roles={roles} />
+        <Suspense fallback={<Waiting label="The page is being read" />}>
+          <Switch>
+            <Route path="/" component={TodayPage} />
+            <Route path="/packets" component={PacketsPage} />
+            <Route<PacketParams> path="/packets/:number/:part?/:name?">
+              {(params) => (
+                <PacketPage
+                  key={params.number}
+                  number={params.number}
+                  part={params.part}
+                  name={params.name && decodeURIComponent(params.name)}
+                  roles={roles}
+                />
+              )}
             </Route>
-          ))}
-          <Route path="/assets/:handle">{(params) => <AssetPage handle={decodeURIComponent(params.handle)} />}</Route>
-          <Route path="/contracts/:handle">
-            {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
-          </Route>
-          <Route path="/ahead" component={AheadPage} />
-          <Route path="/imports" component={ImportsPage} />
-          <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>
-          <Route path="/statements" component={StatementsPage} />
-          <Route path="/statements/:ident">
-            {(params) => <StatementPage key={params.ident} ident={params.ident} />}
-          </Route>
-          <Route path="/papers" component={PapersPage} />
-          <Route path="/papers/:ident">{(params) => <PaperPage key={params.ident} ident={params.ident} />}</Route>
-          <Route>
-            <main className="mx-auto w-full max-w-3xl p-6">
-              <h1 className="text-[24px] leading-8">There is no such page</h1>
-              <Nothing>Press / to find what you were looking for.</Nothing>
-            </main>
-          </Route>
-        </Switch>
+            {REGISTER.map(({ plural }) => (
+              <Route key={plural} path={`/${plural}`}>
+                <RegisterPage plural={plural} roles={roles} />
+              </Route>
+            ))}
+            <Route path="/assets/:handle">
+              {(params) => <AssetPage handle={decodeURIComponent(params.handle)} roles={roles} />}
+            </Route>
+            <Route path="/contracts/:handle">
+              {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
+            </Route>
+            <Route path="/ahead" component={AheadPage} />
+            <Route path="/imports" component={ImportsPage} />
+            <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>
+            <Route path="/statements" component={StatementsPage} />
+            <Route path="/statements/:ident">
+              {(params) => <StatementPage key={params.ident} ident={params.ident} />}
+            </Route>
+            <Route path="/papers" component={PapersPage} />
+            <Route path="/papers/:ident">{(params) => <PaperPage key={params.ident} ident={params.ident} />}</Route>
+            <Route>
+              <main className="mx-auto w-full max-w-3xl p-6">
+                <h1 className="text-[24px] leading-8">There is no such page</h1>
+                <Nothing>Press / to find what you were looking for.</Nothing>
+              </main>
+            </Route>
+          </Switch>
+        </Suspense>
       </div>
       <Find open={open === "find"} onChange={toggle("find")} />
       <KeyHelp open={open === "keys"} onChange={toggle("keys")} />

@@ -240,7 +240,8 @@ def test_signing_out_ends_it(browser: Browser, house: RunningHouse) -> None:
 
 PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{number}/ruling", "/packets/{number}/questions",
          "/packets/{number}/exhibits", "/packets/{number}/exhibits/array.cfg", "/packets/{number}/letter",
-         "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports"]  # fmt: skip
+         "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports", "/papers",
+         "/statements"]  # fmt: skip
 
 
 def test_every_page_is_accessible_and_fits_a_narrow_screen(

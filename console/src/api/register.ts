@@ -52,6 +52,126 @@ export const useSites = () =>
     queryFn: async () => (await taken(api.GET("/api/v1/sites", { params: { query: { limit: 200 } } }))).items,
   });
 
+export const usePeople = () =>
+  useQuery<Schemas["PersonShown"][], Trouble>({
+    queryKey: ["people"],
+    staleTime: 60_000,
+    queryFn: async () => (await taken(api.GET("/api/v1/people", { params: { query: { limit: 200 } } }))).items,
+  });
+
+/** Everything that was read may be different after an act on the register. */
+const readAnew = (cache: QueryClient) => cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "me" });
+
+/** Add a record, or change the version of it that was read. */
+export function useKeepRecord(plural: string) {
+  const cache = useQueryClient();
+  return useMutation<unknown, Trouble, { id?: string; version?: number; values: Record<string, unknown> }>({
+    mutationFn: ({ id, version, values }) => {
+      if (!id) return taken(api.POST(`/api/v1/${plural}` as "/api/v1/vendors", { body: values as never }));
+      return taken(
+        api.PATCH(`/api/v1/${plural}/{handle}` as "/api/v1/vendors/{handle}", {
+          params: { path: { handle: id } },
+          headers: { "If-Match": `"${version}"` },
+          body: values as never,
+        }),
+      );
+    },
+    onSuccess: () => readAnew(cache),
+  });
+}
+
+export type Act = "renew" | "amend" | "move" | "transfer";
+
+/** An act on a record that counts from a day on. */
+export function useDatedAct(plural: string, act: Act) {
+  const cache = useQueryClient();
+  return useMutation<unknown, Trouble, { id: string; version: number; values: Record<string, unknown> }>({
+    mutationFn: ({ id, version, values }) =>
+      taken(
+        api.POST(`/api/v1/${plural}/{handle}/${act}` as "/api/v1/contracts/{handle}/renew", {
+          params: { path: { handle: id } },
+          headers: { "If-Match": `"${version}"` },
+          body: values as never,
+        }),
+      ),
+    onSuccess: () => readAnew(cache),
+  });
+}
+
+interface Merge {
+  stays: Record<string, unknown> & { version: number };
+  goes: Record<string, unknown>;
+  takes: Record<string, unknown>;
+  moving: Record<string, number>;
+}
+
+export const useMergePreview = (plural: string, stays: string, other: string) =>
+  useQuery<Merge, Trouble>({
+    queryKey: ["merge", plural, stays, other],
+    retry: false,
+    queryFn: async () =>
+      (await taken(
+        api.GET(`/api/v1/${plural}/{handle}/merge` as "/api/v1/assets/{handle}/merge", {
+          params: { path: { handle: stays }, query: { other } },
+        }),
+      )) as unknown as Merge,
+  });
+
+export function useMerge(plural: string) {
+  const cache = useQueryClient();
+  return useMutation<unknown, Trouble, { id: string; version: number; other: string }>({
+    mutationFn: ({ id, version, other }) =>
+      taken(
+        api.POST(`/api/v1/${plural}/{handle}/merge` as "/api/v1/assets/{handle}/merge", {
+          params: { path: { handle: id } },
+          headers: { "If-Match": `"${version}"` },
+          body: { other },
+        }),
+      ),
+    onSuccess: () => readAnew(cache),
+  });
+}
+
+export const useViews = (plural: string) =>
+  useQuery<Schemas["ViewShown"][], Trouble>({
+    queryKey: ["views", plural],
+    queryFn: async () => (await taken(api.GET("/api/v1/views", { params: { query: { plural } } }))).items,
+  });
+
+export function useKeepView() {
+  const cache = useQueryClient();
+  return useMutation<Schemas["ViewShown"], Trouble, Schemas["ViewForm"]>({
+    mutationFn: (body) => taken(api.POST("/api/v1/views", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["views"] }),
+  });
+}
+
+export function useDropView() {
+  const cache = useQueryClient();
+  return useMutation<unknown, Trouble, string>({
+    mutationFn: (ident) => taken(api.DELETE("/api/v1/views/{ident}", { params: { path: { ident } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["views"] }),
+  });
+}
+
+export const useReadLabel = () =>
+  useMutation<Schemas["CodeRead"][], Trouble, File>({
+    mutationFn: async (file) => (await sendFile<Schemas["CodesRead"]>("/api/v1/labels/read", file)).items,
+  });
+
+/** The labels of things, saved as a PDF. */
+export const usePrintLabels = () =>
+  useMutation<void, Trouble, string[]>({
+    mutationFn: async (assets) => {
+      const sheet = await taken(api.POST("/api/v1/labels/sheet", { body: { assets }, parseAs: "blob" }));
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(sheet as unknown as Blob);
+      link.download = "labels.pdf";
+      link.click();
+      URL.revokeObjectURL(link.href);
+    },
+  });
+
 export const useTimeline = (asset: string, need: Need, since: string, until: string) =>
   useQuery<Schemas["Timeline"], Trouble>({
     queryKey: ["timeline", asset, need, since, until],

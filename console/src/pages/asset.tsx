@@ -7,23 +7,25 @@ import { HistoryList } from "../parts/history";
 import { PacketRow, Rows } from "../parts/rows";
 import { Reasons, RouteBadge } from "../parts/ruling";
 import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
+import { AssetActs } from "./asset-acts";
 
 const NEEDS: Need[] = ["fault", "question", "change", "capacity", "return", "help"];
 
-export function AssetPage({ handle }: { handle: string }) {
+export function AssetPage({ handle, roles }: { handle: string; roles: string[] }) {
   const asset = useAsset(handle);
   if (asset.error) return <TroublePage title="Asset" trouble={asset.error} />;
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_360px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
-      {asset.data ? <Known asset={asset.data} /> : <Waiting label="The asset is being read" />}
+      {asset.data ? <Known asset={asset.data} roles={roles} /> : <Waiting label="The asset is being read" />}
     </main>
   );
 }
 
-function Known({ asset }: { asset: Asset }) {
+function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
   const packets = usePacketsOf(asset.id);
   const history = useHistory("assets", asset.id);
   const [need, setNeed] = useState<Need>("fault");
+  const ruling = useCoverage(asset.id, "fault");
   const facts: [string, ReactNode][] = [
     ["Serial", <Mono key="serial">{asset.serial}</Mono>],
     ["Model", `${asset.product_name} (${asset.product})`],
@@ -40,7 +42,10 @@ function Known({ asset }: { asset: Asset }) {
   return (
     <>
       <div>
-        <h1 className="text-[24px] leading-8">{asset.name || asset.product_name}</h1>
+        <div className="flex flex-wrap items-center gap-2">
+          <h1 className="mr-auto text-[24px] leading-8">{asset.name || asset.product_name}</h1>
+          {roles.includes("keeper") && <AssetActs asset={asset} listed={ruling.data?.entitlement ?? ""} />}
+        </div>
         <p className="text-soft">
           <Mono>{asset.serial}</Mono> · {asset.product_name} · {asset.site_name ?? "no site"}
         </p>

@@ -22,6 +22,7 @@ import {
 import { HistoryList } from "../parts/history";
 import { AssetRow, PacketRow, Rows } from "../parts/rows";
 import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
+import { Amend, Renew } from "./contract-acts";
 
 type Whole = Schemas["WholeContract"];
 
@@ -70,6 +71,7 @@ function lanes(whole: Whole): Lane[] {
 
 function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
   const { contract } = whole;
+  const keeper = roles.includes("keeper");
   const history = useHistory("contracts", contract.id);
   const [since, until] = range(whole);
   const left = daysTo(contract.ends_on);
@@ -88,7 +90,10 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
   return (
     <>
       <div className="min-w-0">
-        <h1 className="text-[24px] leading-8">{contract.title || `Contract ${contract.number}`}</h1>
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <h1 className="text-[24px] leading-8">{contract.title || `Contract ${contract.number}`}</h1>
+          {keeper && <Renew contract={contract} />}
+        </div>
         <p className="text-soft">
           <Mono>{contract.number}</Mono> · {whole.vendor_name} ·{" "}
           {left >= 0 ? `ends in ${count(left, "day")}` : `ended ${count(-left, "day")} ago`}
@@ -100,7 +105,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
         <section className="mt-6">
           <h2 className="text-[18px] leading-6">Entitlements</h2>
           {whole.entitlements.map((item) => (
-            <EntitlementLine key={item.id} item={item} />
+            <EntitlementLine key={item.id} item={item} keeper={keeper} />
           ))}
           {whole.entitlements.length === 0 && <Nothing>It grants nothing that is noted here.</Nothing>}
         </section>
@@ -133,7 +138,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
         <Sheet title="Papers" className="pb-3">
           <ul aria-label="Papers" className="px-4">
             {whole.papers.map((paper) => (
-              <PaperLine key={paper.id} paper={paper} keeper={roles.includes("keeper")} />
+              <PaperLine key={paper.id} paper={paper} keeper={keeper} />
             ))}
           </ul>
           {whole.papers.length === 0 && <p className="px-4 text-soft">None was entered for it.</p>}
@@ -190,7 +195,7 @@ function LoginLine({ login }: { login: Schemas["LoginShown"] }) {
   );
 }
 
-function EntitlementLine({ item }: { item: Schemas["EntitlementShown"] }) {
+function EntitlementLine({ item, keeper }: { item: Schemas["EntitlementShown"]; keeper: boolean }) {
   const listed = [...(item.serials ?? []), ...(item.listings ?? []).map((one) => one.serial)];
   const about = listed.length ? listed.join(", ") : (item.products ?? []).join(", ") || "everything of this vendor's";
   const over = item.replaced_on ? item.replaced_on <= iso(new Date()) : item.ends_on < iso(new Date());
@@ -204,6 +209,7 @@ function EntitlementLine({ item }: { item: Schemas["EntitlementShown"] }) {
         <span className="ml-auto text-soft">
           {sayDay(item.starts_on)} to {sayDay(item.ends_on)}
         </span>
+        {keeper && !over && <Amend item={item} />}
       </div>
       <p className="text-soft">
         Takes {item.needs.join(", ")}. Covers <Mono className="break-words">{about}</Mono>

@@ -66,6 +66,17 @@ const HELP: [string, [string, string][]][] = [
       ["Enter", "open"],
       ["x", "choose the row"],
       ["e", "change what is chosen"],
+      ["m", "merge the two that are chosen"],
+      ["l", "print labels of what is chosen"],
+      ["+", "add a record"],
+    ],
+  ],
+  [
+    "On an asset or a contract",
+    [
+      ["v", "move the asset"],
+      ["o", "take it to another entitlement"],
+      ["r", "renew the contract"],
     ],
   ],
   [

@@ -1,4 +1,5 @@
 /** What a paper proposes, as fields to check and mend; each shows where on the page it stands. */
+import { useId } from "react";
 import type { Schemas } from "../../api/client";
 import { type Paper, usePaperPasscode } from "../../api/papers";
 import { useSites, useVendors } from "../../api/register";
@@ -26,13 +27,17 @@ export function Line(props: {
   onShow: (place: Spot | null) => void;
 }) {
   const { name, kind, value, onChange, proposals, onShow } = props;
+  const ident = useId();
   const current = proposals.find((one) => one.value === value);
   const unsure = current && !current.sure;
   return (
-    <label className="contents">
-      <span className="text-soft">{name}</span>
+    <div className="contents">
+      <label htmlFor={ident} className="text-soft">
+        {name}
+      </label>
       <span className="flex min-w-0 items-center gap-2">
         <input
+          id={ident}
           className={join(
             "field",
             kind === "mono" && "max-w-52 font-mono text-[12.5px]",
@@ -62,7 +67,7 @@ export function Line(props: {
         {kind === "date" && /^\d{4}-\d{2}-\d{2}$/.test(value) && <span className="shrink-0">{sayDay(value)}</span>}
         <Source proposal={current} typed={value !== ""} />
       </span>
-    </label>
+    </div>
   );
 }
 
@@ -84,12 +89,16 @@ interface Part {
 
 export function VendorField({ draft, setDraft, places, onShow }: Part) {
   const vendors = useVendors();
+  const ident = useId();
   const current = places.find((one) => one.value === draft.vendor);
   return (
-    <label className="contents">
-      <span className="text-soft">Vendor</span>
+    <div className="contents">
+      <label htmlFor={ident} className="text-soft">
+        Vendor
+      </label>
       <span className="flex items-center gap-2">
         <select
+          id={ident}
           className="field max-w-52"
           value={draft.vendor ?? ""}
           onChange={(event) => setDraft({ ...draft, vendor: event.target.value })}
@@ -104,7 +113,7 @@ export function VendorField({ draft, setDraft, places, onShow }: Part) {
         </select>
         <Source proposal={current} typed={Boolean(draft.vendor)} />
       </span>
-    </label>
+    </div>
   );
 }
 

@@ -15,6 +15,7 @@ import {
   TroublePage,
   Waiting,
 } from "../../parts/basics";
+import { IncomingTabs } from "../../parts/file";
 import { useKeys } from "../../parts/keys";
 import { CostField, type Draft, type Item, Items, Line, Passcode, type Spot, VendorField } from "./fields";
 import { STATE } from "./list";
@@ -78,6 +79,9 @@ function Known({ paper }: { paper: Paper }) {
   const places = (field: string) => paper.proposals.filter((proposal) => proposal.field === field);
   return (
     <main className="mx-auto grid w-full max-w-[1280px] grid-cols-[minmax(0,1.05fr)_minmax(0,1fr)] content-start gap-x-8 px-6 py-6 max-lg:grid-cols-1 max-sm:px-3">
+      <div className="col-span-full">
+        <IncomingTabs />
+      </div>
       <div className="col-span-full mb-4 flex flex-wrap items-baseline gap-x-4">
         <h1 className="text-[24px] leading-8 break-all">{paper.name}</h1>
         <Badge tone={STATE[paper.state][0]}>{STATE[paper.state][1]}</Badge>

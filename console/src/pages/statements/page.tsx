@@ -22,6 +22,7 @@ import {
   TroublePage,
   Waiting,
 } from "../../parts/basics";
+import { IncomingTabs } from "../../parts/file";
 import { moveInRows, useKeys } from "../../parts/keys";
 
 const SORTS: [sort: Sort, words: string][] = [
@@ -81,6 +82,7 @@ function Known({ statement }: { statement: Statement }) {
   const { counts } = statement;
   return (
     <>
+      <IncomingTabs />
       <h1 className="text-[24px] leading-8">{statement.vendor_name}</h1>
       <p className="text-soft">
         Its statement as of {sayDay(statement.as_of)} ({statement.name}): {count(counts.agreeing, "line")} agree,{" "}
@@ -116,6 +118,16 @@ function Known({ statement }: { statement: Statement }) {
       </div>
       <TroubleNote trouble={differences.error} />
       {differences.isPending && !differences.error && <Waiting label="Differences are being read" lines={6} />}
+      {rows.length > 0 && (
+        <div
+          aria-hidden
+          className="-mx-2 grid grid-cols-[24px_120px_1fr_1fr_170px] gap-x-4 border-b border-line px-2 pb-1 text-soft max-md:hidden"
+        >
+          <span className="col-start-3">In your register</span>
+          <span>On the vendor's statement</span>
+          <span className="text-right">Decided</span>
+        </div>
+      )}
       <ul aria-label="Differences" onKeyDown={moveInRows}>
         {rows.map((row) => (
           <Row key={row.number} row={row} chosen={chosen.has(row.number)} onToggle={() => toggle(row.number)} />
@@ -240,7 +252,9 @@ function Side({ line, row, side }: { line: Schemas["CoverLine"] | null; row: Dif
   const differs = (name: string) => row.fields.includes(name);
   const strong = (name: string, value: ReactNode) =>
     differs(name) ? <strong className="rounded-sm bg-ochre-wash px-0.5 font-semibold">{value}</strong> : value;
-  const shown = (Object.keys(NAMES) as (keyof typeof NAMES)[]).filter((name) => line[name]);
+  const shown = (Object.keys(NAMES) as (keyof typeof NAMES)[]).filter(
+    (name) => line[name] && (differs(name) || !["starts_on", "site"].includes(name)),
+  );
   return (
     <span className="min-w-0 max-md:col-start-2">
       <span className="sr-only">{heading}: </span>
