@@ -99,7 +99,7 @@ def refuse(house: RunningHouse, client: SealPacket) -> None:
     client.packets.follow("P-0001")
 
 
-def pages(house: RunningHouse, page: Page, listed: str) -> None:
+def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> None:
     """The console's pages."""
 
     def take(name: str) -> None:
@@ -107,9 +107,9 @@ def pages(house: RunningHouse, page: Page, listed: str) -> None:
         page.wait_for_timeout(250)
         page.screenshot(path=str(PICTURES / f"{name}.png"))
 
+    order = next(one for one in client.papers.list().items if one.name.endswith(".pdf"))
     page.goto(house.address)
     page.get_by_label("Name").wait_for()
-    take("sign-in")
     page.get_by_label("Name").fill("marit")
     page.get_by_label("Password").fill(house.sign_ins["marit"])
     page.get_by_role("button", name="Sign in").click()
@@ -121,6 +121,8 @@ def pages(house: RunningHouse, page: Page, listed: str) -> None:
         ("/contracts/88-4107", "contract"),
         ("/ahead", "ahead"),
         (f"/imports/{listed}", "import"),
+        (f"/papers/{order.id}", "paper"),
+        (f"/statements/{client.statements.list().items[0].id}", "statement"),
         ("/packets/P-0003/questions", "packet-questions"),
         ("/packets/P-0003/exhibits/array.cfg", "packet-exhibit"),
         ("/packets/P-0003/ruling", "packet-ruling"),
@@ -180,8 +182,8 @@ def main() -> None:
         kiosks = client.contracts.get("88-4107")
         client.contracts.renew(kiosks.id, kiosks.version, ends_on=kiosks.ends_on.replace(year=kiosks.ends_on.year + 1))
         page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London")
-        pages(house, page, begin_import(client))
-        terminal(page, house, "command-today", "sealpacket today", "sealpacket find array book store")
+        pages(house, page, client, begin_import(client))
+        terminal(page, house, "command-statement", "sealpacket statement show", "sealpacket paper list")
         terminal(page, house, "command-packet", "sealpacket packet show P-0003")
         terminal(
             page, house, "command-exhibit", "sealpacket exhibit list P-0003",

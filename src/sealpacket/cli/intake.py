@@ -136,7 +136,7 @@ def as_pairs(given: list[str] | None) -> dict[str, str]:
 
 
 def _find(house: SealPacket, ident: str) -> ImportShown:
-    if len(ident) == 36:
+    if session.is_id(ident):
         return house.imports.get(ident)
     found = [item for item in house.imports.list(limit=200).items if item.id.startswith(ident)]
     if not found:

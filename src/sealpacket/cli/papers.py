@@ -105,7 +105,7 @@ def save(ident: Ident, file: Annotated[Path, typer.Argument(help="Where to save 
 
 
 def _find(house: SealPacket, ident: str) -> PaperShown:
-    if len(ident) == 36:
+    if session.is_id(ident):
         return house.papers.get(ident)
     found = [item for item in house.papers.list(limit=200).items if item.id.startswith(ident) or item.name == ident]
     if not found:

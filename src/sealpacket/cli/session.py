@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 from pathlib import Path
 
 import typer
@@ -53,3 +54,8 @@ def house() -> SealPacket:
         except (OSError, ValueError, KeyError) as error:
             raise ClientError("You are not signed in.", "Sign in first: sealpacket sign-in ADDRESS NAME") from error
     return SealPacket(str(address), str(token))
+
+
+def is_id(text: str) -> bool:
+    """Whether a text is the whole id of a record, and not the beginning of one or a name."""
+    return re.fullmatch(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", text) is not None

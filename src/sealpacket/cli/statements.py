@@ -65,7 +65,10 @@ def list_statements(json: show.Json = False) -> None:
 
 
 @app.command("show")
-def show_statement(ident: Ident, json: show.Json = False) -> None:
+def show_statement(
+    ident: Annotated[str, typer.Argument(help="The statement's id, or its beginning; the last one, if left.")] = "",
+    json: show.Json = False,
+) -> None:
     """How a statement differs from the register, and what was decided."""
     with session.house() as house:
         _tell(house, _find(house, ident), json)
@@ -104,7 +107,7 @@ def drop(ident: Ident) -> None:
 
 
 def _find(house: SealPacket, ident: str) -> StatementShown:
-    if len(ident) == 36:
+    if session.is_id(ident):
         return house.statements.get(ident)
     found = [item for item in house.statements.list(limit=200).items if item.id.startswith(ident)]
     if not found:

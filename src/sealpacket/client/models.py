@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import AwareDatetime, BaseModel, Field, RootModel
+from pydantic import AwareDatetime, Field, RootModel
+from sealpacket.client.base import FromService
 
 
-class AheadCounts(BaseModel):
+class AheadCounts(FromService):
     """
     How many there are of each.
     """
@@ -22,7 +23,7 @@ class AheadCounts(BaseModel):
     costs: int
 
 
-class Answer(BaseModel):
+class Answer(FromService):
     """
     The state of one question. `source` is None where a person typed the value.
     """
@@ -35,7 +36,7 @@ class Answer(BaseModel):
     source: str | None = None
 
 
-class AskedPacket(BaseModel):
+class AskedPacket(FromService):
     """
     The packet that asks.
     """
@@ -43,7 +44,7 @@ class AskedPacket(BaseModel):
     packet: str
 
 
-class AssetBrief(BaseModel):
+class AssetBrief(FromService):
     """
     The thing a packet is about, in a line.
     """
@@ -57,7 +58,7 @@ class AssetBrief(BaseModel):
     site: str | None
 
 
-class BarShown(BaseModel):
+class BarShown(FromService):
     """
     An entitlement's own days.
     """
@@ -69,7 +70,7 @@ class BarShown(BaseModel):
     ends_on: date
 
 
-class CalendarAddress(BaseModel):
+class CalendarAddress(FromService):
     """
     A private address, shown this once. Whoever has it can read the calendar.
     """
@@ -77,7 +78,7 @@ class CalendarAddress(BaseModel):
     address: str
 
 
-class Carrier(BaseModel):
+class Carrier(FromService):
     """
     What a thing sits in (`part`: a node in its cluster, a module in its chassis) or runs on (`software`).
     """
@@ -88,7 +89,7 @@ class Carrier(BaseModel):
     how: Literal['part', 'software'] | None = 'part'
 
 
-class Chain(BaseModel):
+class Chain(FromService):
     """
     Whether the custody log is whole. `last_hash` is worth noting down elsewhere.
     """
@@ -100,7 +101,7 @@ class Chain(BaseModel):
     holds: bool
 
 
-class Check(BaseModel):
+class Check(FromService):
     """
     One test. `act` and `target` tell an interface where to lead; `way_out` tells the person.
     """
@@ -113,7 +114,7 @@ class Check(BaseModel):
     target: str | None = ''
 
 
-class ChoiceShown(BaseModel):
+class ChoiceShown(FromService):
     """
     One value that can be chosen; `path` is what an answer says.
     """
@@ -129,7 +130,7 @@ class Corner(RootModel[tuple[float, float]]):
     root: Annotated[tuple[float, float], Field(max_length=2, min_length=2)]
 
 
-class CostAhead(BaseModel):
+class CostAhead(FromService):
     """
     What it costs for each thing that it covers today.
     """
@@ -146,7 +147,7 @@ class CostAhead(BaseModel):
     each_minor: int | None
 
 
-class CoverLine(BaseModel):
+class CoverLine(FromService):
     """
     One thing under one contract, as one side has it; empty or None is not said.
     """
@@ -160,7 +161,7 @@ class CoverLine(BaseModel):
     product: str | None = ''
 
 
-class CoverSpan(BaseModel):
+class CoverSpan(FromService):
     """
     Days, both included, on which the same thing is true. `also`: entitlements that would serve as well.
     """
@@ -175,7 +176,7 @@ class CoverSpan(BaseModel):
     also: list[str] | None = []
 
 
-class Covered(BaseModel):
+class Covered(FromService):
     """
     An asset, and in short what covers it; `also` would serve as well.
     """
@@ -197,7 +198,7 @@ class Covered(BaseModel):
     also: list[str]
 
 
-class CoveredList(BaseModel):
+class CoveredList(FromService):
     """
     What was asked for by name; `unknown` is what the register does not have.
     """
@@ -206,7 +207,7 @@ class CoveredList(BaseModel):
     unknown: list[str]
 
 
-class Cure(BaseModel):
+class Cure(FromService):
     """
     Something that would mend the ruling; `act` is what the interfaces can lead to, `target` what it acts on.
     """
@@ -217,7 +218,7 @@ class Cure(BaseModel):
     target: str | None = None
 
 
-class CustodyEntryShown(BaseModel):
+class CustodyEntryShown(FromService):
     """
     One entry of the custody log.
     """
@@ -231,7 +232,7 @@ class CustodyEntryShown(BaseModel):
     detail: dict[str, Any]
 
 
-class CustodyPage(BaseModel):
+class CustodyPage(FromService):
     """
     Entries, the newest first.
     """
@@ -239,7 +240,7 @@ class CustodyPage(BaseModel):
     items: list[CustodyEntryShown]
 
 
-class DecidedBefore(BaseModel):
+class DecidedBefore(FromService):
     """
     What was decided of the like in an earlier statement.
     """
@@ -251,7 +252,7 @@ class DecidedBefore(BaseModel):
     packet: str | None
 
 
-class DeskShown(BaseModel):
+class DeskShown(FromService):
     """
     A desk; `reachable` if an address is configured for it.
     """
@@ -263,7 +264,7 @@ class DeskShown(BaseModel):
     reachable: bool
 
 
-class DeskWithSheet(BaseModel):
+class DeskWithSheet(FromService):
     """
     A desk with the newest version of its sheet.
     """
@@ -276,7 +277,7 @@ class DeskWithSheet(BaseModel):
     sheet: dict[str, Any]
 
 
-class Difference(BaseModel):
+class Difference(FromService):
     """
     A field that a version changed.
     """
@@ -286,7 +287,7 @@ class Difference(BaseModel):
     new: Any
 
 
-class DifferenceCounts(BaseModel):
+class DifferenceCounts(FromService):
     """
     How many lines agree, and how many differ in which way.
     """
@@ -298,7 +299,7 @@ class DifferenceCounts(BaseModel):
     mistyped: int
 
 
-class DigestShown(BaseModel):
+class DigestShown(FromService):
     """
     How you are told. `calendar`: a private address exists.
     """
@@ -312,7 +313,7 @@ class DigestShown(BaseModel):
     sent_on: date | None
 
 
-class Done(BaseModel):
+class Done(FromService):
     """
     Nothing more to say.
     """
@@ -320,7 +321,7 @@ class Done(BaseModel):
     done: bool | None = True
 
 
-class Ending(BaseModel):
+class Ending(FromService):
     """
     A contract that ends within 90 days; `days` from today.
     """
@@ -334,7 +335,7 @@ class Ending(BaseModel):
     assets: int
 
 
-class EndingAhead(BaseModel):
+class EndingAhead(FromService):
     """
     It ends in so many days, and covers so many things; the last day for notice, if it is still to come.
     """
@@ -353,7 +354,7 @@ class EndingAhead(BaseModel):
     notice_missed: bool
 
 
-class EnteredRecord(BaseModel):
+class EnteredRecord(FromService):
     """
     What entering did to a record.
     """
@@ -364,7 +365,7 @@ class EnteredRecord(BaseModel):
     record_id: str
 
 
-class EntryChange(BaseModel):
+class EntryChange(FromService):
     """
     A field that entering would change.
     """
@@ -374,7 +375,7 @@ class EntryChange(BaseModel):
     new: Any
 
 
-class EntryEffect(BaseModel):
+class EntryEffect(FromService):
     """
     What entering would do to a record, field by field.
     """
@@ -386,7 +387,7 @@ class EntryEffect(BaseModel):
     changes: list[EntryChange]
 
 
-class EntryPreview(BaseModel):
+class EntryPreview(FromService):
     """
     What entering would do.
     """
@@ -394,7 +395,7 @@ class EntryPreview(BaseModel):
     items: list[EntryEffect]
 
 
-class ExhibitShown(BaseModel):
+class ExhibitShown(FromService):
     """
     One exhibit. Sizes in bytes; `done` is how much is redacted; `counts` are findings by kind.
     """
@@ -415,7 +416,7 @@ class ExhibitShown(BaseModel):
     created_at: AwareDatetime
 
 
-class Extended(BaseModel):
+class Extended(FromService):
     """
     So many days more, at so much (minor units), pro rata of its present term.
     """
@@ -432,7 +433,7 @@ class Extended(BaseModel):
     extension_minor: int | None
 
 
-class FieldChange(BaseModel):
+class FieldChange(FromService):
     """
     A field that a row would change.
     """
@@ -442,7 +443,7 @@ class FieldChange(BaseModel):
     new: Any
 
 
-class Fillable(BaseModel):
+class Fillable(FromService):
     """
     A field that a column may fill.
     """
@@ -455,7 +456,7 @@ class Fillable(BaseModel):
     choices: list[str]
 
 
-class GapAhead(BaseModel):
+class GapAhead(FromService):
     """
     Nothing will cover it on these days, both included.
     """
@@ -473,7 +474,7 @@ class GapAhead(BaseModel):
     days: int
 
 
-class Health(BaseModel):
+class Health(FromService):
     """
     The service answers, and so does its database.
     """
@@ -482,7 +483,7 @@ class Health(BaseModel):
     database: bool
 
 
-class LapsedLately(BaseModel):
+class LapsedLately(FromService):
     """
     It ended so many days ago.
     """
@@ -498,7 +499,7 @@ class LapsedLately(BaseModel):
     days: int
 
 
-class Letter(BaseModel):
+class Letter(FromService):
     """
     The case as the desk will read it.
     """
@@ -508,7 +509,7 @@ class Letter(BaseModel):
     body: Any
 
 
-class Listing(BaseModel):
+class Listing(FromService):
     """
     A serial that was on an entitlement for only a part of its term; both days included, None: open.
     """
@@ -518,7 +519,7 @@ class Listing(BaseModel):
     until_on: date | None = None
 
 
-class Login(BaseModel):
+class Login(FromService):
     """
     The vendor login that would send the packet: the contracts tied to it, and what it may do there.
 
@@ -535,7 +536,7 @@ class Login(BaseModel):
     mailbox_read: bool | None = True
 
 
-class LoginBrief(BaseModel):
+class LoginBrief(FromService):
     """
     A login that could send this packet; `tied` to the ruling's contract or not.
     """
@@ -545,7 +546,7 @@ class LoginBrief(BaseModel):
     chosen: bool
 
 
-class LoginShown(BaseModel):
+class LoginShown(FromService):
     """
     A login as kept; of the secret only whether there is one.
     """
@@ -567,7 +568,7 @@ class LoginShown(BaseModel):
     has_secret: bool
 
 
-class Me(BaseModel):
+class Me(FromService):
     """
     Who is signed in. `csrf` goes into X-CSRF-Token with every change, where a session is used.
     """
@@ -578,7 +579,7 @@ class Me(BaseModel):
     csrf: str | None
 
 
-class MessageShown(BaseModel):
+class MessageShown(FromService):
     """
     Something said between us and the desk.
     """
@@ -593,7 +594,7 @@ class MessageShown(BaseModel):
     sent: bool
 
 
-class OutcomeCounts(BaseModel):
+class OutcomeCounts(FromService):
     """
     How many rows would do what.
     """
@@ -604,7 +605,7 @@ class OutcomeCounts(BaseModel):
     rejected: int
 
 
-class PacketBrief(BaseModel):
+class PacketBrief(FromService):
     """
     A packet in a list. `words` says in a sentence how it stands.
     """
@@ -623,7 +624,7 @@ class PacketBrief(BaseModel):
     stops: int | None = None
 
 
-class PacketPage(BaseModel):
+class PacketPage(FromService):
     """
     Packets, the newest first.
     """
@@ -632,7 +633,7 @@ class PacketPage(BaseModel):
     next: str | None = None
 
 
-class PaidForNothing(BaseModel):
+class PaidForNothing(FromService):
     """
     It is retired, and still listed.
     """
@@ -649,7 +650,7 @@ class PaidForNothing(BaseModel):
     entitlement: str
 
 
-class PaidTwice(BaseModel):
+class PaidTwice(FromService):
     """
     Several contracts cover it.
     """
@@ -665,7 +666,7 @@ class PaidTwice(BaseModel):
     contracts: list[str]
 
 
-class PaperBrief(BaseModel):
+class PaperBrief(FromService):
     """
     A paper in a list; `vendor` and `contract` are what it proposes first, `items` how many things it names.
     """
@@ -686,7 +687,7 @@ class PaperBrief(BaseModel):
     items: int
 
 
-class PaperPage(BaseModel):
+class PaperPage(FromService):
     """
     Papers, the newest first.
     """
@@ -695,7 +696,7 @@ class PaperPage(BaseModel):
     next: str | None
 
 
-class PaperPageShown(BaseModel):
+class PaperPageShown(FromService):
     """
     A page: a picture, or text of fixed columns with its lines. Passcodes are covered.
     """
@@ -707,7 +708,7 @@ class PaperPageShown(BaseModel):
     lines: list[str]
 
 
-class Passcodes(BaseModel):
+class Passcodes(FromService):
     """
     Passcodes in clear. That they were shown is in the custody log.
     """
@@ -715,7 +716,7 @@ class Passcodes(BaseModel):
     passcodes: list[str]
 
 
-class PassedOver(BaseModel):
+class PassedOver(FromService):
     """
     A candidate that was not chosen, and why.
     """
@@ -726,7 +727,7 @@ class PassedOver(BaseModel):
     sentence: str
 
 
-class PersonBrief(BaseModel):
+class PersonBrief(FromService):
     """
     A person who can be named.
     """
@@ -736,7 +737,7 @@ class PersonBrief(BaseModel):
     on_call: bool
 
 
-class PersonShown(BaseModel):
+class PersonShown(FromService):
     """
     A person as kept.
     """
@@ -754,7 +755,7 @@ class PersonShown(BaseModel):
     updated_at: AwareDatetime
 
 
-class Place(BaseModel):
+class Place(FromService):
     """
     A box on a page (the first is 0), in parts of its width and height from the upper left corner.
     """
@@ -766,7 +767,7 @@ class Place(BaseModel):
     bottom: float
 
 
-class Problem(BaseModel):
+class Problem(FromService):
     """
     What went wrong: `code` is stable, `detail` is a sentence, `way_out` says what to do.
     """
@@ -781,7 +782,7 @@ class Problem(BaseModel):
     stops: list[str] | None = None
 
 
-class ProductShown(BaseModel):
+class ProductShown(FromService):
     """
     A product as kept.
     """
@@ -801,7 +802,7 @@ class ProductShown(BaseModel):
     updated_at: AwareDatetime
 
 
-class Proposal(BaseModel):
+class Proposal(FromService):
     """
     A value that a paper proposes for a field.
 
@@ -816,7 +817,7 @@ class Proposal(BaseModel):
     sure: bool | None = True
 
 
-class ProposedAsset(BaseModel):
+class ProposedAsset(FromService):
     """
     What one would add, as far as a code tells it.
     """
@@ -827,7 +828,7 @@ class ProposedAsset(BaseModel):
     product_name: str | None
 
 
-class Question(BaseModel):
+class Question(FromService):
     """
     What is asked: cover for this need, on this day, through this login (if one is chosen).
 
@@ -842,7 +843,7 @@ class Question(BaseModel):
     sells_paid_help: bool | None = None
 
 
-class QuestionShown(BaseModel):
+class QuestionShown(FromService):
     """
     One question of the desk's, with its answer as it stands.
     """
@@ -857,7 +858,7 @@ class QuestionShown(BaseModel):
     fault: str | None
 
 
-class RefusalShown(BaseModel):
+class RefusalShown(FromService):
     """
     One reason of a desk's refusal, with what to do.
     """
@@ -868,7 +869,7 @@ class RefusalShown(BaseModel):
     act: str
 
 
-class RowFault(BaseModel):
+class RowFault(FromService):
     """
     What is wrong with a row: in which field, and in which column if it is a cell.
     """
@@ -878,7 +879,7 @@ class RowFault(BaseModel):
     sentence: str
 
 
-class Ruling(BaseModel):
+class Ruling(FromService):
     """
     The reasoned decision on cover. `holds` is false where the route exists but cannot be used as things stand.
     """
@@ -898,7 +899,7 @@ class Ruling(BaseModel):
     cures: list[Cure]
 
 
-class SealKeyShown(BaseModel):
+class SealKeyShown(FromService):
     """
     The public part of the seal key, a JSON Web Key (RFC 8037).
     """
@@ -909,7 +910,7 @@ class SealKeyShown(BaseModel):
     kid: str
 
 
-class SealShown(BaseModel):
+class SealShown(FromService):
     """
     The seal: when, by whom, and the SHA-256 (hex) of the tag manifest that it signs.
     """
@@ -923,7 +924,7 @@ class SealShown(BaseModel):
     bag_sha256: str
 
 
-class SiteShown(BaseModel):
+class SiteShown(FromService):
     """
     A site as kept.
     """
@@ -940,7 +941,7 @@ class SiteShown(BaseModel):
     updated_at: AwareDatetime
 
 
-class SlipShown(BaseModel):
+class SlipShown(FromService):
     """
     Where two serials differ: characters counted from 1, and the slip as a sentence.
     """
@@ -952,7 +953,7 @@ class SlipShown(BaseModel):
     words: str
 
 
-class Span(BaseModel):
+class Span(FromService):
     """
     A stretch of a line; `placeholder` is set where it is masked, `kind` says as what.
     """
@@ -962,7 +963,7 @@ class Span(BaseModel):
     placeholder: str | None = None
 
 
-class StatementShown(BaseModel):
+class StatementShown(FromService):
     """
     A vendor's statement as of a day.
     """
@@ -983,7 +984,7 @@ class StatementShown(BaseModel):
     at: AwareDatetime
 
 
-class StayShown(BaseModel):
+class StayShown(FromService):
     """
     Where an asset was before, both days included.
     """
@@ -994,7 +995,7 @@ class StayShown(BaseModel):
     status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
 
 
-class TermGap(BaseModel):
+class TermGap(FromService):
     """
     It did not run between these two days.
     """
@@ -1003,7 +1004,7 @@ class TermGap(BaseModel):
     before: date
 
 
-class TermShown(BaseModel):
+class TermShown(FromService):
     """
     A former term of a contract.
     """
@@ -1016,7 +1017,7 @@ class TermShown(BaseModel):
     currency: str | None
 
 
-class Thing(BaseModel):
+class Thing(FromService):
     """
     The asset or product that needs help, as it was on the day that is asked about.
 
@@ -1042,7 +1043,7 @@ class Thing(BaseModel):
     registered: bool | None = True
 
 
-class Timeline(BaseModel):
+class Timeline(FromService):
     """
     Spans that follow one another without a gap, each with its ruling; and the entitlements behind them.
     """
@@ -1051,7 +1052,7 @@ class Timeline(BaseModel):
     bars: list[BarShown]
 
 
-class Today(BaseModel):
+class Today(FromService):
     """
     Whose turn it is.
     """
@@ -1062,7 +1063,7 @@ class Today(BaseModel):
     ending: list[Ending]
 
 
-class Token(BaseModel):
+class Token(FromService):
     """
     A token; shown this once.
     """
@@ -1073,7 +1074,7 @@ class Token(BaseModel):
     roles: list[str]
 
 
-class Total(BaseModel):
+class Total(FromService):
     """
     A sum in one currency.
     """
@@ -1082,7 +1083,7 @@ class Total(BaseModel):
     minor: int
 
 
-class Uncovered(BaseModel):
+class Uncovered(FromService):
     """
     Nothing covers it today.
     """
@@ -1098,7 +1099,7 @@ class Uncovered(BaseModel):
     reason: str
 
 
-class VendorShown(BaseModel):
+class VendorShown(FromService):
     """
     A vendor as kept.
     """
@@ -1112,7 +1113,7 @@ class VendorShown(BaseModel):
     updated_at: AwareDatetime
 
 
-class VersionShown(BaseModel):
+class VersionShown(FromService):
     """
     One version of a record, or of one merged into it (`record_id`): who made it, when, by which act.
     """
@@ -1125,7 +1126,7 @@ class VersionShown(BaseModel):
     changes: list[Difference]
 
 
-class ViewShown(BaseModel):
+class ViewShown(FromService):
     """
     A kept view; `mine` can be dropped.
     """
@@ -1140,7 +1141,7 @@ class ViewShown(BaseModel):
     mine: bool
 
 
-class Views(BaseModel):
+class Views(FromService):
     """
     Views by name.
     """
@@ -1148,7 +1149,7 @@ class Views(BaseModel):
     items: list[ViewShown]
 
 
-class Ahead(BaseModel):
+class Ahead(FromService):
     """
     The time ahead. Not `fresh`: the register has changed since, and a new one is being worked out.
     """
@@ -1166,7 +1167,7 @@ class Ahead(BaseModel):
     costs: list[CostAhead]
 
 
-class Aligned(BaseModel):
+class Aligned(FromService):
     """
     What one end in common would cost; `later` end later, of `unknown` the cost is not known.
     """
@@ -1178,7 +1179,7 @@ class Aligned(BaseModel):
     unknown: list[str]
 
 
-class AssetShown(BaseModel):
+class AssetShown(FromService):
     """
     An asset as kept, with the names of what it refers to.
     """
@@ -1207,7 +1208,7 @@ class AssetShown(BaseModel):
     stays: list[StayShown]
 
 
-class Candidate(BaseModel):
+class Candidate(FromService):
     """
     One dated version of an entitlement of this vendor's, with what matters of its contract.
 
@@ -1239,7 +1240,7 @@ class Candidate(BaseModel):
     replaced_on: date | None = None
 
 
-class CodeRead(BaseModel):
+class CodeRead(FromService):
     """
     A code with the assets that it names, or such as are written much like it (`likely`).
     """
@@ -1252,7 +1253,7 @@ class CodeRead(BaseModel):
     proposed: ProposedAsset | None
 
 
-class CodesRead(BaseModel):
+class CodesRead(FromService):
     """
     All codes on a photo, from above.
     """
@@ -1260,7 +1261,7 @@ class CodesRead(BaseModel):
     items: list[CodeRead]
 
 
-class ContractShown(BaseModel):
+class ContractShown(FromService):
     """
     A contract as kept; of the passcode only whether there is one.
     """
@@ -1282,7 +1283,7 @@ class ContractShown(BaseModel):
     former_terms: list[TermShown]
 
 
-class DeskList(BaseModel):
+class DeskList(FromService):
     """
     All desks.
     """
@@ -1290,7 +1291,7 @@ class DeskList(BaseModel):
     items: list[DeskShown]
 
 
-class DifferenceShown(BaseModel):
+class DifferenceShown(FromService):
     """
     One difference, and what was decided of it.
     """
@@ -1312,7 +1313,7 @@ class DifferenceShown(BaseModel):
     before: DecidedBefore | None
 
 
-class Differences(BaseModel):
+class Differences(FromService):
     """
     Differences by serial; `next` is the number to go on above.
     """
@@ -1321,7 +1322,7 @@ class Differences(BaseModel):
     next: int | None
 
 
-class EntitlementShown(BaseModel):
+class EntitlementShown(FromService):
     """
     One dated version of an entitlement as kept; `replaced_on` is the first day of the version that follows.
     """
@@ -1352,7 +1353,7 @@ class EntitlementShown(BaseModel):
     replaced_on: date | None
 
 
-class Found(BaseModel):
+class Found(FromService):
     """
     What was found.
     """
@@ -1361,7 +1362,7 @@ class Found(BaseModel):
     assets: list[AssetShown]
 
 
-class Groups(BaseModel):
+class Groups(FromService):
     """
     Assets that are likely the same, in groups.
     """
@@ -1369,7 +1370,7 @@ class Groups(BaseModel):
     items: list[list[AssetShown]]
 
 
-class History(BaseModel):
+class History(FromService):
     """
     Versions, the newest first.
     """
@@ -1377,7 +1378,7 @@ class History(BaseModel):
     items: list[VersionShown]
 
 
-class ImportRow(BaseModel):
+class ImportRow(FromService):
     """
     What a row would do: `changes` of a changed one, `body` of a new one, `faults` and `cells` of a rejected one.
     """
@@ -1391,7 +1392,7 @@ class ImportRow(BaseModel):
     cells: dict[str, str | None] | None
 
 
-class ImportRows(BaseModel):
+class ImportRows(FromService):
     """
     Rows of the preview; `next` is the row to go on below.
     """
@@ -1400,7 +1401,7 @@ class ImportRows(BaseModel):
     next: int | None
 
 
-class ImportShown(BaseModel):
+class ImportShown(FromService):
     """
     An import: a file, how it is read, and what it would do or did.
     """
@@ -1441,7 +1442,7 @@ class ImportShown(BaseModel):
     fields: list[Fillable]
 
 
-class Item(BaseModel):
+class Item(FromService):
     """
     One thing that was bought: its serial, and what stands in the same row.
     """
@@ -1452,12 +1453,12 @@ class Item(BaseModel):
     site: Proposal | None = None
 
 
-class LoginPage(BaseModel):
+class LoginPage(FromService):
     items: list[LoginShown]
     next: str | None = None
 
 
-class PacketShown(BaseModel):
+class PacketShown(FromService):
     """
     A packet on the workbench: everything that is in it and everything that still stops it.
     """
@@ -1497,7 +1498,7 @@ class PacketShown(BaseModel):
     refusals: list[RefusalShown]
 
 
-class PaperShown(BaseModel):
+class PaperShown(FromService):
     """
     A paper with all that it proposes, each with its place on a page.
     """
@@ -1522,7 +1523,7 @@ class PaperShown(BaseModel):
     entered: list[EnteredRecord]
 
 
-class PersonMerge(BaseModel):
+class PersonMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
     """
@@ -1533,12 +1534,12 @@ class PersonMerge(BaseModel):
     moving: dict[str, int]
 
 
-class PersonPage(BaseModel):
+class PersonPage(FromService):
     items: list[PersonShown]
     next: str | None = None
 
 
-class ProductMerge(BaseModel):
+class ProductMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
     """
@@ -1549,12 +1550,12 @@ class ProductMerge(BaseModel):
     moving: dict[str, int]
 
 
-class ProductPage(BaseModel):
+class ProductPage(FromService):
     items: list[ProductShown]
     next: str | None = None
 
 
-class ReviewLine(BaseModel):
+class ReviewLine(FromService):
     """
     One line of an exhibit, original beside outgoing.
     """
@@ -1563,7 +1564,7 @@ class ReviewLine(BaseModel):
     spans: list[Span]
 
 
-class SiteMerge(BaseModel):
+class SiteMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
     """
@@ -1574,12 +1575,12 @@ class SiteMerge(BaseModel):
     moving: dict[str, int]
 
 
-class SitePage(BaseModel):
+class SitePage(FromService):
     items: list[SiteShown]
     next: str | None = None
 
 
-class StatementPage(BaseModel):
+class StatementPage(FromService):
     """
     Statements, the newest first.
     """
@@ -1588,12 +1589,12 @@ class StatementPage(BaseModel):
     next: str | None
 
 
-class VendorPage(BaseModel):
+class VendorPage(FromService):
     items: list[VendorShown]
     next: str | None = None
 
 
-class WholeContract(BaseModel):
+class WholeContract(FromService):
     """
     A contract with everything that belongs to it; of its assets the first 200. `gaps` lie between its terms.
     """
@@ -1609,7 +1610,7 @@ class WholeContract(BaseModel):
     gaps: list[TermGap]
 
 
-class AssetMerge(BaseModel):
+class AssetMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
     """
@@ -1620,12 +1621,12 @@ class AssetMerge(BaseModel):
     moving: dict[str, int]
 
 
-class AssetPage(BaseModel):
+class AssetPage(FromService):
     items: list[AssetShown]
     next: str | None = None
 
 
-class Basis(BaseModel):
+class Basis(FromService):
     """
     All that a ruling was made from, stored beside it so that it can be replayed.
     """
@@ -1635,7 +1636,7 @@ class Basis(BaseModel):
     candidates: list[Candidate]
 
 
-class ContractMerge(BaseModel):
+class ContractMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
     """
@@ -1646,17 +1647,17 @@ class ContractMerge(BaseModel):
     moving: dict[str, int]
 
 
-class ContractPage(BaseModel):
+class ContractPage(FromService):
     items: list[ContractShown]
     next: str | None = None
 
 
-class EntitlementPage(BaseModel):
+class EntitlementPage(FromService):
     items: list[EntitlementShown]
     next: str | None = None
 
 
-class ImportPage(BaseModel):
+class ImportPage(FromService):
     """
     Imports, the newest first.
     """
@@ -1665,7 +1666,7 @@ class ImportPage(BaseModel):
     next: str | None
 
 
-class Replay(BaseModel):
+class Replay(FromService):
     """
     A sealed packet's ruling, made again from its stored inputs; `same` if it came out as it was sealed.
     """
@@ -1675,7 +1676,7 @@ class Replay(BaseModel):
     same: bool
 
 
-class Review(BaseModel):
+class Review(FromService):
     """
     A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle.
     """

@@ -147,7 +147,7 @@ def get_paper(path: PaperPath) -> dict[str, Any]:
 
 
 @api.get(
-    "/papers/<ident>/pages/<int:number>",
+    "/papers/<ident>/pages/<number>",
     summary="A page as a picture, its passcodes covered",
     responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
 )
