@@ -76,7 +76,8 @@ def models() -> str:
         subprocess.run(
             [
                 *program, "--input", str(source), "--input-file-type", "openapi",
-                "--base-class", "sealpacket.client.base.FromService", "--output", str(out), "--output-model-type", "pydantic_v2.BaseModel", "--target-python-version", "3.11",
+                "--base-class", "sealpacket.client.base.FromService",
+                "--output", str(out), "--output-model-type", "pydantic_v2.BaseModel", "--target-python-version", "3.11",
                 "--use-standard-collections", "--use-union-operator", "--use-annotated",
                 "--enum-field-as-literal", "all",
                 "--disable-timestamp", "--use-schema-description", "--collapse-root-models",

@@ -84,9 +84,11 @@ def test_what_was_true_on_a_day_stays_so_for_ever(lift: Lift, marit: SealPacket)
     assert [lift.ruling(date(2026, 12, day)).level for day in (1, 9, 10)] == ["Better", "Better", "Extra"]
     assert lift.ruling(NEXT_MARCH).level == "Extra"
     asset, _, entitlement = lift.fresh()
+    later = max(marit.entitlements.list(other.reference), key=lambda row: row.starts_on)
     marit.assets.transfer(
         asset.id, asset.version, from_on=date(2027, 2, 1), out_of=f"{lift.vendor}/E-1", into=other.reference
     )
+    assert marit.entitlements.get(later.id).version == later.version + 1, "who read it before is told that it changed"
     assert lift.ruling(NEXT_MARCH).level == "Other"
     assert [said(lift.ruling(day)) for day in days] == before
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from sqlalchemy import delete, func, select
+from sqlalchemy import bindparam, delete, func, select
 
 from sealpacket.core.errors import Invalid, NotSignedIn, TooManyTries
 from sealpacket.services.house import Actor, House
@@ -37,7 +37,7 @@ def _hash(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def _actor(account: Account) -> Actor:
+def _actor(account: Any) -> Actor:
     return Actor(account.name, frozenset(account.roles), account.id, account.person_id)
 
 
@@ -91,13 +91,21 @@ def sign_in(house: House, name: str, password: str) -> SignedIn:
     return SignedIn(cookie, csrf, _actor(account))
 
 
+def _holders(model: type[Session] | type[ApiToken], *more: Any) -> Any:
+    """Who holds what has this hash, if it has not ended: asked at every request, so one plain look."""
+    query = select(Account.id, Account.name, Account.roles, Account.person_id, *more)
+    query = query.join(model, model.account_id == Account.id)
+    return query.where(model.token_hash == bindparam("hash"), model.expires_at >= func.now(), Account.active)
+
+
+_SESSIONS, _TOKENS = _holders(Session, Session.csrf), _holders(ApiToken)
+
+
 def session_of(house: House, cookie: str) -> tuple[Actor, str] | None:
     """Who a console cookie belongs to, and the session's CSRF token; None if it has ended."""
     with house.database.transaction() as session:
-        row = session.get(Session, _hash(cookie))
-        if row is None or row.expires_at < datetime.now(UTC) or not row.account.active:
-            return None
-        return _actor(row.account), row.csrf
+        row = session.execute(_SESSIONS, {"hash": _hash(cookie)}).one_or_none()
+        return (_actor(row), row.csrf) if row is not None else None
 
 
 def sign_out(house: House, cookie: str) -> None:
@@ -119,10 +127,8 @@ def create_token(house: House, name: str, password: str, purpose: str) -> dict[s
 def token_actor(house: House, token: str) -> Actor | None:
     """Who an API token belongs to; None if it is unknown or has ended."""
     with house.database.transaction() as session:
-        row = session.scalars(select(ApiToken).where(ApiToken.token_hash == _hash(token))).one_or_none()
-        if row is None or row.expires_at < datetime.now(UTC) or not row.account.active:
-            return None
-        return _actor(row.account)
+        row = session.execute(_TOKENS, {"hash": _hash(token)}).one_or_none()
+        return _actor(row) if row is not None else None
 
 
 def revoke_token(house: House, token: str) -> None:

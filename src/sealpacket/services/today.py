@@ -68,4 +68,4 @@ def find(house: House, query: str) -> dict[str, Any]:
     with house.database.transaction() as session:
         rows = session.scalars(select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)).all()
         packets = [workbench.brief(row) for row in rows]
-    return {"packets": packets, "assets": find_assets(house, query, 8)}
+        return {"packets": packets, "assets": find_assets(session, query, 8)}

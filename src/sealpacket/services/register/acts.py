@@ -112,6 +112,14 @@ def noted(act: Act, actor: Actor, kind: Kind, row: Any, verb: str) -> dict[str, 
     return kind.show(row)
 
 
+def touch(session: Session, row: Any) -> None:
+    """Let a record have a new version: something that belongs to it has changed. It is read anew when next asked."""
+    session.flush()
+    row.updated_at = func.now()
+    session.flush()
+    session.expire(row)
+
+
 def keep_version(session: Session, kind: Kind, row: Any, by: str, verb: str) -> None:
     """Keep what the record is now; what it was stays beside it."""
     session.add(
@@ -256,20 +264,19 @@ def find_likely(session: Session, query: str, limit: int, vendor: str = "") -> A
     return session.scalars(_of_vendor(KINDS["asset"], statement, vendor) if vendor else statement).all()
 
 
-def find_assets(house: House, query: str, limit: int = 20) -> list[dict[str, Any]]:
+def find_assets(session: Session, query: str, limit: int = 20) -> list[dict[str, Any]]:
     """Assets by serial, model, host name, site or free text; near misses if nothing fits exactly.
 
     Those whose serial begins so come first, then the likest of the first hundred that hold every word: what is typed
     is answered at once, however many assets hold it.
     """
     kind = KINDS["asset"]
-    with house.database.transaction() as session:
-        ids = session.scalars(found_ids(query, limit)).all()
-        if not ids:
-            return [kind.show(row) for row in find_likely(session, query, limit)]
-        rows = session.scalars(select(Asset).where(Asset.id.in_(ids)).options(*kind.eager))
-        by_id = {row.id: row for row in rows}
-        return [kind.show(by_id[ident]) for ident in ids]
+    ids = session.scalars(found_ids(query, limit)).all()
+    if not ids:
+        return [kind.show(row) for row in find_likely(session, query, limit)]
+    rows = session.scalars(select(Asset).where(Asset.id.in_(ids)).options(*kind.eager))
+    by_id = {row.id: row for row in rows}
+    return [kind.show(by_id[ident]) for ident in ids]
 
 
 def found_ids(query: str, limit: int) -> Any:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.services.house import Actor, House
-from sealpacket.services.register.acts import in_version, keep_version, noted, rewrite
+from sealpacket.services.register.acts import in_version, keep_version, noted, rewrite, touch
 from sealpacket.services.register.forms import Form
 from sealpacket.services.register.kinds import KINDS, LISTED, PRODUCTS, SITES
 from sealpacket.store.copying import copy_rows
@@ -171,7 +171,7 @@ def transfer(
               "from_on": from_on if from_on > new.starts_on else None}],
         )  # fmt: skip
         for row in (old, new):
-            act.session.expire(row)
+            touch(act.session, row)
             keep_version(act.session, entitlements, row, actor.name, "changed")
         return noted(act, actor, kind, asset, "transferred")
 

@@ -13,7 +13,7 @@ from sealpacket.core.errors import Conflict, Trouble
 from sealpacket.core.statement import CoverLine, Difference
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import drafting
-from sealpacket.services.register.acts import added, checked, keep_version, rewrite
+from sealpacket.services.register.acts import added, checked, keep_version, rewrite, touch
 from sealpacket.services.register.dated import later_version
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.statements.comparing import Held, held
@@ -261,6 +261,5 @@ class _Taking:
         self._keep(name, row)
 
     def _keep(self, name: str, row: Any, verb: str = "changed") -> None:
-        self._session.flush()
-        self._session.expire(row)
+        touch(self._session, row)
         keep_version(self._session, KINDS[name], row, self._actor.name, f"{verb} by a statement")
