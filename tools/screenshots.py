@@ -116,7 +116,6 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> N
     page.get_by_role("heading", name="Our turn").wait_for()
     for path, name in (
         ("/", "today"),
-        ("/packets", "packets"),
         ("/assets?vendor=lumenlathe", "assets"),
         ("/contracts/88-4107", "contract"),
         ("/ahead", "ahead"),

@@ -171,10 +171,24 @@ def test_parts_and_software_are_covered_by_what_carries_them(lift: Lift, marit: 
     assert caught(lambda: lift.asset("X-1", "CAB", carrier="NOT-1")).code == "no-such"
 
 
-def test_another_vendors_carrier_is_named_with_its_vendor_and_covers_nothing(lift: Lift) -> None:
-    software = lift.asset("LIC-2", "SW", carrier="tarnfell:TN9-44120-A")
-    assert software.carrier == "tarnfell:TN9-44120-A"
+def test_another_vendors_machine_covers_no_software_of_ours_but_may_be_the_way(lift: Lift, marit: SealPacket) -> None:
+    maker = f"hosts-{lift.vendor}"
+    marit.vendors.add(key=maker, name="Host maker")
+    marit.products.add(vendor=maker, part_number="H", name="Host")
+    marit.assets.add(vendor=maker, product="H", serial="H-1")
+    software = lift.asset("LIC-2", "SW", carrier=f"{maker}:H-1")
+    assert software.carrier == f"{maker}:H-1"
     assert lift.ruling(MARCH, software).route == "none"
+    assert "use_host" not in {cure.code for cure in lift.ruling(MARCH, software).cures}
+    days = {"starts_on": "2026-01-01", "ends_on": "2026-12-31"}
+    marit.contracts.add(vendor=maker, number=f"H-{lift.vendor}", **days)
+    entitlement = {"vendor": maker, "contract": f"H-{lift.vendor}", "level": "Appliance", "needs": ["fault"], **days}
+    marit.entitlements.add(**entitlement, reference=f"{maker}-1", serials=["H-1"])
+    assert "use_host" not in {cure.code for cure in lift.ruling(MARCH, software).cures}
+    marit.entitlements.add(**entitlement, reference=f"{maker}-2", serials=["H-1"], reach=["software"])
+    ruling = lift.ruling(MARCH, software)
+    assert (ruling.route, ruling.cures[0].code, ruling.cures[0].target) == ("none", "use_host", "H-1")
+    assert f"Host maker's contract H-{lift.vendor} (Appliance, until 31 Dec 2026)" in ruling.cures[0].sentence
 
 
 def test_a_login_that_may_not_ask_or_send_for_others_is_told_before_the_desk_would(

@@ -74,10 +74,15 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
   const keeper = roles.includes("keeper");
   const history = useHistory("contracts", contract.id);
   const [since, until] = range(whole);
-  const left = daysTo(contract.ends_on);
+  const day = iso(new Date());
+  const running = contract.former_terms.find((term) => term.starts_on <= day && day <= term.ends_on) ?? contract;
+  const left = daysTo(running.ends_on);
   const facts: [string, ReactNode][] = [
     ["Vendor", whole.vendor_name],
-    ["Term", `${sayDay(contract.starts_on)} to ${sayDay(contract.ends_on)}`],
+    ["Term", `${sayDay(running.starts_on)} to ${sayDay(running.ends_on)}`],
+    ...(running === contract
+      ? []
+      : [["Next term", `${sayDay(contract.starts_on)} to ${sayDay(contract.ends_on)}`] as [string, ReactNode]]),
     ["Notice by", contract.notice_on ? sayDay(contract.notice_on) : "not noted"],
     ["Grace", contract.grace_days ? count(contract.grace_days, "day") : "none"],
     ["Cost", sayMoney(contract.cost_minor, contract.currency) || "not noted"],
@@ -97,6 +102,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
         <p className="text-soft">
           <Mono>{contract.number}</Mono> · {whole.vendor_name} ·{" "}
           {left >= 0 ? `ends in ${count(left, "day")}` : `ended ${count(-left, "day")} ago`}
+          {running !== contract && ", renewed already"}
         </p>
         <section className="mt-5">
           <h2 className="mb-2 text-[18px] leading-6">Over time</h2>

@@ -483,6 +483,18 @@ class Health(FromService):
     database: bool
 
 
+class HostCover(FromService):
+    """
+    Another vendor's machine on which a software runs, under a contract that reaches the software on it.
+    """
+
+    serial: str
+    vendor: str
+    contract: str
+    level: str
+    ends_on: date
+
+
 class LapsedLately(FromService):
     """
     It ended so many days ago.
@@ -1022,7 +1034,7 @@ class Thing(FromService):
     The asset or product that needs help, as it was on the day that is asked about.
 
     A product alone has no serial, site or dates. `carriers` from the nearest outwards. `registered` is false where
-    the vendor wants the product registered and it is not.
+    the vendor wants the product registered and it is not. `host` is looked for only where nothing else serves.
     """
 
     vendor: str
@@ -1041,6 +1053,7 @@ class Thing(FromService):
     carriers: Annotated[list[Carrier] | None, Field(validate_default=True)] = []
     status: str | None = 'in_use'
     registered: bool | None = True
+    host: HostCover | None = None
 
 
 class Timeline(FromService):

@@ -17,6 +17,7 @@ from sealpacket.core.coverage import (
     Candidate,
     Carrier,
     CoverSpan,
+    HostCover,
     Listing,
     Login,
     Need,
@@ -236,7 +237,29 @@ def basis_for(
     candidates = candidates_for(session, asset)
     if rule(question, thing, candidates).route in ("none", "paid"):
         candidates += _near(session, asset, need, day)
+        thing = thing.model_copy(update={"host": _host_cover(session, asset, thing, question)})
     return Basis(question=question, thing=thing, candidates=tuple(candidates))
+
+
+def _host_cover(session: Session, asset: Asset, thing: Thing, question: Question) -> HostCover | None:
+    """What a software has of the contract of the machine it runs on, if that is another vendor's."""
+    host = asset.carrier
+    while host is not None and host.vendor_id == asset.vendor_id:
+        host = host.carrier
+    if host is None or asset.product.sort != "software":
+        return None
+    runs_on = Carrier(
+        serial=host.serial, product=host.product.part_number, product_name=host.product.name, how="software"
+    )
+    seen = {"vendor": host.vendor.key, "carriers": (runs_on, *_carriers(host)), "warranty_months": None}
+    named = [candidate for candidate in candidates_for(session, host) if not candidate.everything]
+    ruling = rule(Question(need=question.need, day=question.day), thing.model_copy(update=seen), named)
+    if ruling.route != "support" or not (ruling.contract and ruling.ends_on):
+        return None
+    return HostCover(
+        serial=host.serial, vendor=host.vendor.name, contract=ruling.contract, level=ruling.level or "",
+        ends_on=ruling.ends_on,
+    )  # fmt: skip
 
 
 def rule_for(

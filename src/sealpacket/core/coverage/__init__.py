@@ -6,6 +6,7 @@ from sealpacket.core.coverage.model import (
     Candidate,
     Carrier,
     Cure,
+    HostCover,
     Listing,
     Login,
     Need,
@@ -21,7 +22,7 @@ from sealpacket.core.coverage.shelf import Shelf
 from sealpacket.core.coverage.timeline import CoverSpan, timeline
 
 __all__ = [
-    "Basis", "Candidate", "Carrier", "CoverSpan", "Cure", "Extension", "Listing", "Login", "Need", "PassedOver",
-    "Question", "Reach", "Route", "Ruling", "Shelf", "Term", "Thing", "align", "gaps", "replay", "rule", "serving_days",
-    "timeline",
+    "Basis", "Candidate", "Carrier", "CoverSpan", "Cure", "Extension", "HostCover", "Listing", "Login", "Need",
+    "PassedOver", "Question", "Reach", "Route", "Ruling", "Shelf", "Term", "Thing", "align", "gaps", "replay", "rule",
+    "serving_days", "timeline",
 ]  # fmt: skip

@@ -28,11 +28,21 @@ class Carrier(Value):
     how: How = "part"
 
 
+class HostCover(Value):
+    """Another vendor's machine on which a software runs, under a contract that reaches the software on it."""
+
+    serial: str
+    vendor: str
+    contract: str
+    level: str
+    ends_on: date
+
+
 class Thing(Value):
     """The asset or product that needs help, as it was on the day that is asked about.
 
     A product alone has no serial, site or dates. `carriers` from the nearest outwards. `registered` is false where
-    the vendor wants the product registered and it is not.
+    the vendor wants the product registered and it is not. `host` is looked for only where nothing else serves.
     """
 
     vendor: str
@@ -48,6 +58,7 @@ class Thing(Value):
     carriers: tuple[Carrier, ...] = ()
     status: str = "in_use"
     registered: bool = True
+    host: HostCover | None = None
 
 
 class Login(Value):

@@ -13,6 +13,7 @@ from sealpacket.core.coverage.model import (
     Candidate,
     Carrier,
     Cure,
+    HostCover,
     Login,
     Need,
     PassedOver,
@@ -417,7 +418,8 @@ def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: 
     for item in _sorted(passed):
         if item.code == "ended" and item.contract:
             ended.setdefault(item.contract, item.sentence)
-    cures = [
+    cures = [_by_host(thing.host)] if thing.host else []
+    cures += [
         Cure(code="renew", sentence=f"Renew contract {contract}. {sentence}", act="renew", target=contract)
         for contract, sentence in ended.items()
     ]
@@ -427,7 +429,7 @@ def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: 
             "have the vendor list it there, and note it here."
         )
         cures.append(Cure(code="list_serial", sentence=sentence, act="list_serial", target=thing.serial))
-    if not passed and near is None:
+    if not passed and near is None and thing.host is None:
         cures.append(
             Cure(
                 code="add_entitlement",
@@ -448,6 +450,14 @@ def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: 
         passed_over=_sorted(passed),
         cures=tuple(cures),
     )
+
+
+def _by_host(host: HostCover) -> Cure:
+    sentence = (
+        f"It runs on {host.serial}, and {host.vendor}'s contract {host.contract} ({host.level}, until "
+        f"{say_day(host.ends_on)}) takes the software on it, too: make the packet about {host.serial}."
+    )
+    return Cure(code="use_host", sentence=sentence, act="use_asset", target=host.serial)
 
 
 def _sorted(passed: list[PassedOver]) -> tuple[PassedOver, ...]:
