@@ -64,6 +64,10 @@ def test_a_sheet_survives_being_stored() -> None:
     assert Sheet.model_validate(TARNFELL.model_dump(mode="json")) == TARNFELL
 
 
+FORM_SEND = {"channel": "http_form", "lodge": "/r", "follow": "/r/{reference}", "answer": "/r/{reference}/n",
+             "answer_body": {"body": {"take": "message.text"}}, "files": "file"}  # fmt: skip
+
+
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
@@ -78,6 +82,10 @@ def test_a_sheet_survives_being_stored() -> None:
          "looks at b"),
         ({"write": {"form": "json", "body": {"x": {"take": "answers.missing"}}}}, "takes answers.missing"),
         ({"send": {**SMALL["send"], "lodge": "http://elsewhere.example/"}}, "send.lodge"),
+        ({"send": {**SMALL["send"], "channel": "pigeon"}}, "send"),
+        ({"write": {"form": "form", "body": {"x": "y"}}}, "needs write.form to be json"),
+        ({"write": {"form": "form", "body": {"x": {"y": "z"}}}, "send": FORM_SEND}, "must not be nested"),
+        ({"send": FORM_SEND}, "needs write.form to be form"),
         ({"attachments": {"most": -1, "each": 1, "together": 1}}, "attachments.most"),
     ],
 )  # fmt: skip

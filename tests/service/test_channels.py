@@ -10,7 +10,8 @@ import pytest
 from flask import Flask, Response, jsonify, redirect, request
 from werkzeug.serving import make_server
 
-from sealpacket.channels import Desk, DeskAway, DeskRefused, open_desk
+from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, open_desk
+from sealpacket.channels.desk import JsonDesk
 from sealpacket.core.sheets import load_sheet
 from sealpacket.demo.cluster import free_port
 from sealpacket.demo.world import sheet_text
@@ -64,28 +65,35 @@ def other() -> Iterator[BadDesk]:
 
 def way(bad: BadDesk, timeout: float = 5.0) -> Desk:
     """The way to it."""
-    return open_desk(SHEET, bad.address, "the-token", timeout)
+    return open_desk(SHEET, bad.address, "us", "the-token", timeout)
 
 
-def send(desk: Desk, content: bytes, already: str | None = None) -> tuple[str, list[str]]:
-    """Upload some content; its location, and what was to be remembered."""
+def outgoing(content: bytes, already: str | None = None) -> tuple[Outgoing, list[str]]:
+    """A file that goes out, and what was to be remembered of it."""
     remembered: list[str] = []
 
     def blocks(start: int) -> Iterator[bytes]:
         yield content[start:]
 
-    return desk.upload("a.log", len(content), blocks, already=already, remember=remembered.append), remembered
+    return Outgoing("a.log", len(content), "0" * 64, blocks, already, remembered.append), remembered
+
+
+def send(desk: Desk, content: bytes, already: str | None = None) -> tuple[str, list[str]]:
+    """Upload some content; its location, and what was to be remembered."""
+    file, remembered = outgoing(content, already)
+    assert isinstance(desk, JsonDesk)
+    return desk._upload(file)["upload"], remembered
 
 
 def test_the_case_goes_with_token_and_key(bad: BadDesk) -> None:
     bad.answer = lambda: jsonify({"case": {"reference": "TS-1"}})
     with way(bad) as desk:
-        assert desk.lodge("P-0001", {"case": {}}, [{"upload": "x"}]) == {"case": {"reference": "TS-1"}}
+        assert desk.lodge("P-0001", {"case": {}}, []) == {"case": {"reference": "TS-1"}}
     method, path, headers, body = bad.asked[0]
     assert (method, path) == ("POST", "/cases")
     assert headers["Authorization"] == "Bearer the-token"
     assert headers["Idempotency-Key"] == "P-0001"
-    assert b'"attachments"' in body
+    assert body == b'{"case":{}}'
 
 
 def test_a_reference_cannot_lead_to_another_path(bad: BadDesk) -> None:
@@ -152,7 +160,7 @@ def test_a_slow_desk_is_given_up(bad: BadDesk) -> None:
 
 def test_a_dead_desk_is_told() -> None:
     with (
-        open_desk(SHEET, f"http://127.0.0.1:{free_port()}", "x", 2) as desk,
+        open_desk(SHEET, f"http://127.0.0.1:{free_port()}", "us", "x", 2) as desk,
         pytest.raises(DeskAway, match="cannot be reached"),
     ):
         desk.follow("TS-1")
@@ -161,7 +169,7 @@ def test_a_dead_desk_is_told() -> None:
 @pytest.mark.parametrize("address", ["file:///etc/passwd", "ftp://127.0.0.1/", "http://", "nonsense"])
 def test_only_http_addresses_are_ways_to_a_desk(address: str) -> None:
     with pytest.raises(DeskAway, match="not one of HTTP"):
-        open_desk(SHEET, address, "x", 2)
+        open_desk(SHEET, address, "us", "x", 2)
 
 
 def tus(bad: BadDesk, offsets: list[str], head: Response | None = None) -> None:
@@ -220,3 +228,44 @@ def test_a_refused_upload_is_a_refusal(bad: BadDesk) -> None:
     with way(bad) as desk, pytest.raises(DeskRefused) as caught:
         send(desk, b"content")
     assert caught.value.status == 413
+
+
+FORM = load_sheet(sheet_text("ovenbird-support"))
+
+
+def test_a_form_goes_in_one_request_with_name_and_secret(bad: BadDesk) -> None:
+    said: dict[str, Any] = {}
+
+    def read() -> Response:
+        said["fields"] = request.form.to_dict()
+        said["files"] = [(file.filename, file.read()) for file in request.files.getlist("file")]
+        said["who"] = (
+            (request.authorization.username, request.authorization.password) if request.authorization else None
+        )
+        return jsonify({"request_id": "OBR-1"})
+
+    bad.answer = read
+    with open_desk(FORM, bad.address, "teo@quillmere.example", "söcret", 5) as desk:
+        assert desk.lodge("P-0001", {"subject": "Größe", "none": 3}, [outgoing(b"content")[0]]) == {
+            "request_id": "OBR-1"
+        }
+        first = dict(said)
+        desk.answer("OBR-1", "key-1", {"body": "It is 12.1."})
+    assert first == {
+        "fields": {"subject": "Größe", "none": "3"},
+        "files": [("a.log", b"content")],
+        "who": ("teo@quillmere.example", "söcret"),
+    }
+    assert said["fields"] == {"body": "It is 12.1."}
+    assert [(method, path) for method, path, _, _ in bad.asked] == [
+        ("POST", "/requests"),
+        ("POST", "/requests/OBR-1/notes"),
+    ]
+    assert all(headers["Content-Type"].startswith("multipart/form-data") for _, _, headers, _ in bad.asked)
+
+
+def test_a_form_desk_that_says_no_is_told_with_its_reasons(bad: BadDesk) -> None:
+    bad.answer = lambda: (jsonify({"problems": [{"kind": "missing", "message": "serial_no is needed."}]}), 422)
+    with open_desk(FORM, bad.address, "us", "x", 5) as desk, pytest.raises(DeskRefused) as caught:
+        desk.lodge("P-0001", {"subject": "x"}, [])
+    assert caught.value.body["problems"][0]["kind"] == "missing"

@@ -18,7 +18,11 @@ from sealpacket.client import ClientError, SealPacket
 from sealpacket.demo import world
 from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port, wait_for_port
 
-STANDINS = {"tarnfell": ("sealpacket.standins.tarnfell", "tarnfell-support")}
+STANDINS = {
+    "tarnfell": ("sealpacket.standins.tarnfell", "tarnfell-support"),
+    "ovenbird": ("sealpacket.standins.ovenbird", "ovenbird-support"),
+}
+"""By vendor: the program of its desk's stand-in, and the desk's key."""
 _WORDS = (
     "alder", "barley", "cinder", "dapple", "ember", "fennel", "gannet", "heather", "indigo", "juniper", "kestrel",
     "linden", "marram", "nettle", "orchard", "pebble", "quarry", "rowan", "sorrel", "thistle", "umber", "vetch",

@@ -66,7 +66,8 @@ def load(house: SealPacket, secrets: dict[str, str]) -> int:
         house.entitlements.add(**entitlement)
     for login in records("logins"):
         house.logins.add(**login, secret=secrets.get(login["vendor"]))
-    house.put_sheet(sheet_text("tarnfell-support"))
+    for desk in ("tarnfell-support", "ovenbird-support"):
+        house.put_sheet(sheet_text(desk))
     with tempfile.TemporaryDirectory() as folder:
         for paper in papers.write(Path(folder), today):
             house.papers.send(paper)

@@ -2,7 +2,7 @@
 
 from sealpacket.core.sheets.answers import Answer, Fact, Facts, answers_for
 from sealpacket.core.sheets.checks import Check, ExhibitState, check_packet
-from sealpacket.core.sheets.model import Question, Sheet, load_sheet, sheet_schema
+from sealpacket.core.sheets.model import HttpForm, HttpJson, Question, Sheet, load_sheet, sheet_schema
 from sealpacket.core.sheets.rendering import render
 from sealpacket.core.sheets.replies import CaseNews, Refusal, read_case, read_reference, read_refusals
 
@@ -13,6 +13,8 @@ __all__ = [
     "ExhibitState",
     "Fact",
     "Facts",
+    "HttpForm",
+    "HttpJson",
     "Question",
     "Refusal",
     "Sheet",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import yaml
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
@@ -97,21 +97,43 @@ class Attachments(_Part):
 
 
 class Writing(_Part):
-    """How the packet is written: a tree in which `{take: path}` stands for a value."""
+    """How the packet is written: a JSON tree, or the fields of a form; `{take: path}` stands for a value."""
 
-    form: Literal["json"]
+    form: Literal["json", "form"]
     body: dict[str, Any]
 
 
-class Sending(_Part):
-    """How it is sent. Paths are below the desk's address, which is configured, never part of a sheet."""
+class _OverHttp(_Part):
+    """Paths are below the desk's address, which is configured, never part of a sheet."""
 
-    channel: Literal["http_json"]
+    sign_in: Literal["bearer", "basic"] = Field(
+        "bearer", description="The login's secret as bearer token (RFC 6750), or its name and secret (RFC 7617)."
+    )
     lodge: str = Field(pattern=r"^/")
     follow: str = Field(pattern=r"^/")
     answer: str = Field(pattern=r"^/")
     answer_body: dict[str, Any]
+
+
+class HttpJson(_OverHttp):
+    """JSON over HTTP, attachments by tus 1.0 before it."""
+
+    channel: Literal["http_json"]
     uploads: str = Field(pattern=r"^/", description="Where tus 1.0 uploads are created.")
+
+
+class HttpForm(_OverHttp):
+    """One form with its attachments (multipart/form-data, RFC 7578)."""
+
+    channel: Literal["http_form"]
+    files: str = Field(pattern=r"^[A-Za-z][A-Za-z0-9_.-]{0,39}$", description="The form's field for attachments.")
+
+
+_FORMS = {"http_json": "json", "http_form": "form"}
+"""By channel, the form in which a packet is written for it."""
+
+Sending = Annotated[HttpJson | HttpForm, Field(discriminator="channel")]
+"""How it is sent."""
 
 
 class StatusWord(_Part):
@@ -191,6 +213,11 @@ class Sheet(_Part):
                     for name in names_in(condition):
                         if name not in seen:
                             raise ValueError(f"question {question.id} looks at {name}, which the sheet does not ask")
+        form = _FORMS[self.send.channel]
+        if self.write.form != form:
+            raise ValueError(f"the channel {self.send.channel} needs write.form to be {form}")
+        if form == "form" and any(isinstance(value, list) or not _is_flat(value) for value in self.write.body.values()):
+            raise ValueError("a form has one text for each field: write.body must not be nested")
         for name in re.findall(r"'answers\.([a-z0-9_]+)'", repr(self.write.body)):
             if name not in seen:
                 raise ValueError(f"write takes answers.{name}, which the sheet does not ask")
@@ -199,6 +226,10 @@ class Sheet(_Part):
     def question(self, ident: str) -> Question | None:
         """The question of that name."""
         return next((q for q in self.questions if q.id == ident), None)
+
+
+def _is_flat(value: Any) -> bool:
+    return not isinstance(value, dict) or ("take" in value and "split" not in value)
 
 
 def names_in(condition: Condition) -> Iterator[str]:
@@ -233,7 +264,7 @@ def parse_sheet(body: Any) -> Sheet:
         return Sheet.model_validate(body)
     except ValidationError as error:
         first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"]) or "the sheet"
+        place = ".".join(str(part) for part in first["loc"] if part not in _FORMS) or "the sheet"
         raise Invalid(f"{place}: {first['msg']}.", "Mend that place in the sheet.", code="sheet-shape") from error
 
 

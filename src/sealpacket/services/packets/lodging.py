@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from sealpacket.channels import Desk, DeskAway, DeskRefused, open_desk
+from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, open_desk
 from sealpacket.core.errors import Conflict, Trouble, Unavailable
 from sealpacket.core.sheets import Sheet, read_reference, read_refusals
 from sealpacket.services.desks import parsed
@@ -53,10 +53,11 @@ def desk_of(house: House, packet: Packet) -> Desk:
     if packet.sheet is None:
         raise Conflict(f"{packet.number} has no desk.", "Name the asset first.", code="no-desk")
     sheet = parsed(packet.sheet)
-    secret = ""
-    if packet.login and packet.login.secret_sealed:
-        secret = house.open_value(packet.login.secret_sealed, "login secret")
-    return open_desk(sheet, _need_desk(house, sheet), secret, house.settings.desk_timeout)
+    name = secret = ""
+    if packet.login:
+        name = packet.login.name
+        secret = house.open_value(packet.login.secret_sealed, "login secret") if packet.login.secret_sealed else ""
+    return open_desk(sheet, _need_desk(house, sheet), name, secret, house.settings.desk_timeout)
 
 
 def deliver(house: House, packet_id: str, tried: int) -> None:
@@ -73,8 +74,8 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
             desk = desk_of(house, packet)
             exhibits = list(packet.exhibits)
         with desk:
-            uploads = [_upload(house, desk, exhibit) for exhibit in exhibits]
-            answer = desk.lodge(packet.number, packet.sealed_case or {}, uploads)
+            files = [_outgoing(house, exhibit) for exhibit in exhibits]
+            answer = desk.lodge(packet.number, packet.sealed_case or {}, files)
         _lodged(house, packet_id, read_reference(desk.sheet, answer))
     except DeskRefused as refusal:
         _refused(house, packet_id, refusal)
@@ -88,18 +89,15 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
         raise
 
 
-def _upload(house: House, desk: Desk, exhibit: Exhibit) -> dict[str, Any]:
-    """Send one outgoing copy, going on where an earlier try broke off."""
+def _outgoing(house: House, exhibit: Exhibit) -> Outgoing:
+    """One outgoing copy, going on where an earlier try broke off."""
     blob, size, sha256 = leaving(exhibit)
 
     def remember(location: str) -> None:
         with house.database.transaction() as session:
             session.get_one(Exhibit, exhibit.id).upload = location
 
-    location = desk.upload(
-        exhibit.name, size, lambda start: house.blobs.read(blob, start), already=exhibit.upload, remember=remember
-    )
-    return {"upload": location, "name": exhibit.name, "size": size, "sha256": sha256}
+    return Outgoing(exhibit.name, size, sha256, lambda start: house.blobs.read(blob, start), exhibit.upload, remember)
 
 
 def _lodged(house: House, packet_id: str, reference: str) -> None:
