@@ -12,6 +12,7 @@ import pytest
 
 from sealpacket.client import SealPacket
 from sealpacket.demo.papers import kiosk_renewal
+from sealpacket.demo.world import sheet_text
 from tests.conftest import ARRAY
 from tests.journeys.terminal import Terminal
 
@@ -95,3 +96,16 @@ def test_twins_are_found_and_merged(shell: Terminal, marit: SealPacket, vendor: 
     assert marit.assets.get(wrong).serial == wrong
     assert f"{wrong} finds {right} from now on" in shell.run("asset", "merge", right, wrong, "--yes")
     assert f"merged with {wrong}" in shell.run("asset", "history", wrong)
+
+
+def test_a_sheet_is_linted_without_a_service(tmp_path: Path) -> None:
+    alone, sheet = Terminal(tmp_path / "no-config"), tmp_path / "ovenbird.yaml"
+    sheet.write_text(sheet_text("ovenbird-support"))
+    assert "nothing to mend" in alone.run("desk", "lint", str(sheet))
+    sheet.write_text(sheet_text("ovenbird-support").replace("take: packet.title", "take: packet.titel"))
+    said = alone.run("desk", "lint", str(sheet), code=3).replace("\n", "")
+    assert "stop questions.0.prefill.0.take: There is no fact packet.titel. Is it packet.title?" in said
+    [finding] = alone.json("desk", "lint", str(sheet), code=3)[str(sheet)]
+    assert (finding["code"], sheet.read_text().splitlines()[finding["line"] - 1].strip()) == (
+        "unknown-fact", "prefill: [{take: packet.titel}]",
+    )  # fmt: skip

@@ -12,6 +12,7 @@ import pytest
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
+from sealpacket.demo.world import sheet_text
 from tests.conftest import add, stops, until
 
 SWITCH, FIREWALL = "OBS4-551203", "OBF2-118804"
@@ -164,3 +165,19 @@ def test_the_stand_in_has_rules_of_its_own(ovenbird: Ovenbird, changes: dict[str
 def test_the_stand_in_knows_who_is_speaking(ovenbird: Ovenbird) -> None:
     assert ovenbird.post(GOOD, who="nobody@quillmere.example").status_code == 401
     assert httpx.get(f"{ovenbird.address}/requests/OBR-1", trust_env=False).status_code == 401
+
+
+def test_a_sheet_with_faults_is_not_taken_and_all_of_them_are_told(marit: SealPacket, teo: SealPacket) -> None:
+    text = (
+        sheet_text("ovenbird-support")
+        .replace("take: packet.title", "take: packet.titel")
+        .replace("{reference}/notes", "notes")
+    )
+    found = marit.lint_sheet(text).items
+    assert [(one.level, one.code) for one in found] == [("stop", "unknown-fact"), ("stop", "no-reference")]
+    before = {desk.key: desk.version for desk in marit.desks()}
+    with pytest.raises(Refused, match=f"Line {found[0].line}, .*packet.titel.* There are 1 more"):
+        marit.put_sheet(text)
+    assert {desk.key: desk.version for desk in marit.desks()} == before
+    with pytest.raises(Refused, match="needs the role"):
+        teo.lint_sheet(text)

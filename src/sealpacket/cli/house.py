@@ -11,6 +11,7 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import SealPacket, make_token
+from sealpacket.core.sheets import lint
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did what.")
@@ -118,6 +119,36 @@ def put_desk(file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, h
     with session.house() as house:
         desk = house.put_sheet(file.read_text("utf-8"))
     show.line(f"{desk.name} has version {desk.version} of its sheet.")
+
+
+@desk_app.command("lint")
+def lint_desk(
+    files: Annotated[list[Path], typer.Argument(exists=True, dir_okay=False, help="Sheets in YAML.")],
+    json: show.Json = False,
+) -> None:
+    """Check desk sheets while writing them; needs no service.
+
+    Example: `sealpacket desk lint ovenbird-support.yaml`
+
+    Ends with 3 if a sheet cannot be used as it is.
+    """
+    stops = 0
+    found = {}
+    for file in files:
+        found[str(file)] = lint(file.read_text("utf-8", errors="replace"))[1]
+        stops += sum(finding.level == "stop" for finding in found[str(file)])
+    if json:
+        show.as_json({file: [finding.model_dump() for finding in told] for file, told in found.items()})
+    else:
+        for file, told in found.items():
+            for finding in told:
+                place = f" {finding.place}" if finding.place else ""
+                words = f"{file}:{finding.line}: {finding.level}{place}: {finding.sentence}"
+                show.line(words, show.LEVEL_STYLES[finding.level])
+            if not told:
+                show.line(f"{file}: nothing to mend.")
+    if stops:
+        raise typer.Exit(3)
 
 
 @custody_app.command("list")

@@ -163,6 +163,10 @@ class SealPacket:
         """One desk with its sheet."""
         return self._wire.call(models.DeskWithSheet, "GET", f"/desks/{key}")
 
+    def lint_sheet(self, yaml: str) -> models.SheetFindings:
+        """What is wrong or unwise in a desk sheet, by line."""
+        return self._wire.call(models.SheetFindings, "POST", "/desks/lint", json={"yaml": yaml})
+
     def put_sheet(self, yaml: str) -> models.DeskShown:
         """Give a desk its sheet; a changed one becomes a new version."""
         return self._wire.call(models.DeskShown, "POST", "/desks", json={"yaml": yaml})

@@ -456,6 +456,18 @@ class Fillable(FromService):
     choices: list[str]
 
 
+class Finding(FromService):
+    """
+    One thing to mend: `place` is the path in the sheet, `line` where it stands in the text (from 1).
+    """
+
+    level: Literal['stop', 'warn', 'hint']
+    code: str
+    place: str
+    line: int
+    sentence: str
+
+
 class GapAhead(FromService):
     """
     Nothing will cover it on these days, both included.
@@ -934,6 +946,14 @@ class SealShown(FromService):
     files: int
     octets: int
     bag_sha256: str
+
+
+class SheetFindings(FromService):
+    """
+    What is wrong or unwise in a sheet, by line.
+    """
+
+    items: list[Finding]
 
 
 class SiteShown(FromService):

@@ -8,8 +8,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.coverage import Need, Route
-from sealpacket.core.errors import NotFound
-from sealpacket.core.sheets import Sheet, load_sheet
+from sealpacket.core.errors import Invalid, NotFound
+from sealpacket.core.sheets import Finding, Sheet, lint, load_sheet
 from sealpacket.services.house import Actor, House
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Vendor
@@ -18,6 +18,13 @@ from sealpacket.store.models import Desk, DeskSheet, Vendor
 def put_sheet(house: House, actor: Actor, text: str) -> dict[str, Any]:
     """Take a desk sheet in YAML. A changed one becomes a new version; the same one again changes nothing."""
     sheet = load_sheet(text)
+    stops = [finding for finding in lint(text)[1] if finding.level == "stop"]
+    if stops:
+        more = f" There are {len(stops) - 1} more." if len(stops) > 1 else ""
+        raise Invalid(
+            f"Line {stops[0].line}, {stops[0].place}: {stops[0].sentence}{more}",
+            "Mend the sheet: sealpacket desk lint FILE shows all of it.", code="sheet-lint",
+        )  # fmt: skip
     body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {"sheet": sheet.sheet}
     with house.act(actor, "desk sheet added", f"desk {sheet.desk}") as act:
         desk = act.session.scalars(select(Desk).where(Desk.key == sheet.desk)).one_or_none()
@@ -32,6 +39,11 @@ def put_sheet(house: House, actor: Actor, text: str) -> dict[str, Any]:
         act.session.flush()
         act.detail = {"version": len(desk.sheets)}
         return show_desk(house, desk)
+
+
+def lint_sheet(text: str) -> list[Finding]:
+    """Everything that is wrong or unwise in a sheet, by line."""
+    return lint(text)[1]
 
 
 def show_desk(house: House, desk: Desk) -> dict[str, Any]:

@@ -129,7 +129,7 @@ class HttpForm(_OverHttp):
     files: str = Field(pattern=r"^[A-Za-z][A-Za-z0-9_.-]{0,39}$", description="The form's field for attachments.")
 
 
-_FORMS = {"http_json": "json", "http_form": "form"}
+FORMS_OF_CHANNELS = {"http_json": "json", "http_form": "form"}
 """By channel, the form in which a packet is written for it."""
 
 Sending = Annotated[HttpJson | HttpForm, Field(discriminator="channel")]
@@ -213,7 +213,7 @@ class Sheet(_Part):
                     for name in names_in(condition):
                         if name not in seen:
                             raise ValueError(f"question {question.id} looks at {name}, which the sheet does not ask")
-        form = _FORMS[self.send.channel]
+        form = FORMS_OF_CHANNELS[self.send.channel]
         if self.write.form != form:
             raise ValueError(f"the channel {self.send.channel} needs write.form to be {form}")
         if form == "form" and any(isinstance(value, list) or not _is_flat(value) for value in self.write.body.values()):
@@ -242,20 +242,27 @@ def names_in(condition: Condition) -> Iterator[str]:
 
 
 def load_sheet(text: str) -> Sheet:
-    """A sheet from YAML. Raises Invalid that names the place; aliases are refused, so that no text can explode."""
+    """A sheet from YAML. Raises Invalid that names the place."""
+    return parse_sheet(read_yaml(text))
+
+
+def read_yaml(text: str) -> Any:
+    """What a YAML text holds. Raises Invalid; aliases are refused, so that no text can explode."""
     if len(text) > LARGEST_SHEET:
         raise Invalid(
             "The sheet is larger than 1 MB.", "Split off what is not about this desk.", code="sheet-too-large"
         )
     try:
-        if any(isinstance(token, yaml.AliasToken) for token in yaml.scan(text, Loader=yaml.SafeLoader)):
-            raise Invalid("The sheet uses YAML aliases.", "Write the part out where it is used.", code="sheet-alias")
-        body = yaml.safe_load(text)
+        alias = next((t for t in yaml.scan(text, Loader=yaml.SafeLoader) if isinstance(t, yaml.AliasToken)), None)
+        if alias is not None:
+            raise Invalid("The sheet uses YAML aliases.", "Write the part out where it is used.", code="sheet-alias",
+                          line=alias.start_mark.line + 1)  # fmt: skip
+        return yaml.safe_load(text)
     except yaml.YAMLError as error:
         mark = getattr(error, "problem_mark", None)
         where = f" in line {mark.line + 1}" if mark else ""
-        raise Invalid(f"The sheet is no valid YAML{where}.", "Mend that line.", code="sheet-yaml") from error
-    return parse_sheet(body)
+        raise Invalid(f"The sheet is no valid YAML{where}.", "Mend that line.", code="sheet-yaml",
+                      line=mark.line + 1 if mark else 1) from error  # fmt: skip
 
 
 def parse_sheet(body: Any) -> Sheet:
@@ -264,7 +271,7 @@ def parse_sheet(body: Any) -> Sheet:
         return Sheet.model_validate(body)
     except ValidationError as error:
         first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"] if part not in _FORMS) or "the sheet"
+        place = ".".join(str(part) for part in first["loc"] if part not in FORMS_OF_CHANNELS) or "the sheet"
         raise Invalid(f"{place}: {first['msg']}.", "Mend that place in the sheet.", code="sheet-shape") from error
 
 

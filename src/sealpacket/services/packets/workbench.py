@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, NotFound, Stale
 from sealpacket.core.sheets import (
+    FACTS,
     Answer,
     Check,
     ExhibitState,
@@ -161,6 +162,8 @@ def _facts(packet: Packet, ruling: Ruling | None, people: dict[str, dict[str, An
     facts: dict[str, Fact] = {}
 
     def know(path: str, value: Any, source: str) -> None:
+        if path not in FACTS:
+            raise KeyError(path)
         if value not in (None, "", []):
             facts[path] = Fact(value=value, source=source)
 

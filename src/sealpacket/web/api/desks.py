@@ -4,6 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
+from sealpacket.core.sheets import Finding
 from sealpacket.services import desks
 from sealpacket.web.api.common import Strict, part
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
@@ -55,6 +56,18 @@ def list_desks() -> dict[str, Any]:
 @needs(ANY_ROLE)
 def get_desk(path: DeskPath) -> dict[str, Any]:
     return desks.get_sheet(the_house(), path.key)
+
+
+class SheetFindings(BaseModel):
+    """What is wrong or unwise in a sheet, by line."""
+
+    items: list[Finding]
+
+
+@api.post("/desks/lint", summary="Check a desk sheet without taking it", responses={200: SheetFindings})
+@needs("keeper")
+def lint_sheet(body: SheetText) -> dict[str, Any]:
+    return {"items": desks.lint_sheet(body.yaml)}
 
 
 @api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})
