@@ -51,6 +51,8 @@ def test_the_sheets_that_ship_have_nothing_to_mend(desk: str) -> None:
         ("[.log, .txt", "[log, .TXT", "stop", "endings", "log, .TXT"),
         ("at_least: 30", "at_least: 3000000", "stop", "limits", "fewest characters are more"),
         ("answers.kind}", "answers.kind, map: {hw_fault: H}}", "warn", "unmapped", "What becomes of sw_fault, how_to"),
+        ("example: 12.1.0.8", "example: twelve", "stop", "example", "The example is no answer"),
+        ("    example: 12.1.0.8\n", "", "hint", "no-example", "os_version has a pattern and no example"),
         ("channel: http_form", "channel: pigeon", "stop", "shape", "http_form"),
         ("most: 5", "most: many", "stop", "shape", "valid integer"),
     ],

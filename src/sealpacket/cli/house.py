@@ -10,8 +10,8 @@ from typing import Annotated
 import typer
 
 from sealpacket.cli import session, show
-from sealpacket.client import SealPacket, make_token
-from sealpacket.core.sheets import lint
+from sealpacket.client import ClientError, SealPacket, make_token
+from sealpacket.core.sheets import lint, sample_packet
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did what.")
@@ -149,6 +149,33 @@ def lint_desk(
                 show.line(f"{file}: nothing to mend.")
     if stops:
         raise typer.Exit(3)
+
+
+@desk_app.command("preview")
+def preview_desk(
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
+    seed: Annotated[int, typer.Option(help="Another seed makes another packet.")] = 0,
+    json: show.Json = False,
+) -> None:
+    """Show what a sheet makes of a sample packet: its questions answered, and what would be written. Needs no service.
+
+    Example: `sealpacket desk preview ovenbird-support.yaml --seed 3`
+    """
+    sheet, found = lint(file.read_text("utf-8", errors="replace"))
+    if sheet is None or any(finding.level == "stop" for finding in found):
+        raise ClientError(f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}")
+    sample = sample_packet(sheet, seed)
+    if json:
+        show.as_json(sample.body)
+        return
+    show.heading(sheet.name, f"{sheet.send.channel}, {sample.typed} of its questions answered by hand")
+    show.table(
+        ("Question", "Answer", "From"),
+        ((a.question, a.value, "by hand" if a.typed else a.source) for a in sample.answers if a.shown and a.value),
+        nothing="It asks nothing.",
+    )
+    show.heading("What is written", sheet.write.form)
+    show.as_json(sample.body)
 
 
 @custody_app.command("list")

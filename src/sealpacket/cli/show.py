@@ -54,8 +54,8 @@ def heading(text: str, beside: str = "") -> None:
 
 
 def line(text: str, style: str = "") -> None:
-    """One line; the text is never read as markup."""
-    out.print(escape(text), style=style)
+    """One line; the text is never read as markup, and wrapped only for eyes."""
+    out.print(escape(text), style=style, soft_wrap=not out.is_terminal)
 
 
 def size(value: int | None) -> str:

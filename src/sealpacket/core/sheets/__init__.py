@@ -6,6 +6,7 @@ from sealpacket.core.sheets.lint import FACTS, Finding, lint
 from sealpacket.core.sheets.model import HttpForm, HttpJson, Question, Sheet, load_sheet, sheet_schema
 from sealpacket.core.sheets.rendering import render
 from sealpacket.core.sheets.replies import CaseNews, Refusal, read_case, read_reference, read_refusals
+from sealpacket.core.sheets.sampling import Sample, sample_packet
 
 __all__ = [
     "FACTS",
@@ -20,6 +21,7 @@ __all__ = [
     "HttpJson",
     "Question",
     "Refusal",
+    "Sample",
     "Sheet",
     "answers_for",
     "check_packet",
@@ -29,5 +31,6 @@ __all__ = [
     "read_reference",
     "read_refusals",
     "render",
+    "sample_packet",
     "sheet_schema",
 ]

@@ -12,6 +12,7 @@ import yaml
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.checks import answer_fault
 from sealpacket.core.sheets.model import (
     FORMS_OF_CHANNELS,
     Choice,
@@ -126,11 +127,15 @@ def _question(question: Question, place: Place, asked: Mapping[str, Question]) -
         condition = getattr(question, name)
         if isinstance(condition, Condition):
             yield from _condition(condition, (*place, name), asked)
-    if question.pattern is not None:
-        try:
-            re2.compile(question.pattern)
-        except re2.error as error:
-            yield "stop", "pattern", (*place, "pattern"), f"{question.pattern} is no pattern of RE2: {error}."
+    broken = _broken_pattern(question)
+    if broken:
+        yield "stop", "pattern", (*place, "pattern"), broken
+    elif question.pattern and not question.example:
+        yield "hint", "no-example", (*place, "pattern"), f"{question.id} has a pattern and no example of it."
+    elif question.example and question.form != "person":
+        fault = answer_fault(question, question.example, {})
+        if fault:
+            yield "stop", "example", (*place, "example"), f"The example is no answer: {fault}"
     if question.at_least > question.at_most:
         yield "stop", "limits", (*place, "at_least"), "The fewest characters are more than the most."
     yield from _choices(question.choices, (*place, "choices"))
@@ -142,6 +147,14 @@ def _question(question: Question, place: Place, asked: Mapping[str, Question]) -
         for value in (prefill.map or {}).values():
             if leaves and value not in leaves:
                 yield "stop", "no-choice", (*here, "map"), f"{question.id} has no choice {value}."
+
+
+def _broken_pattern(question: Question) -> str:
+    try:
+        re2.compile(question.pattern or "")
+    except re2.error as error:
+        return f"{question.pattern} is no pattern of RE2: {error}."
+    return ""
 
 
 def _condition(condition: Condition, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:

@@ -65,6 +65,9 @@ class Question(_Part):
     at_least: int = Field(0, ge=0, description="Fewest characters.")
     at_most: int = Field(4000, ge=1, le=100_000, description="Most characters.")
     pattern: str | None = Field(None, description="RE2 syntax; the whole answer has to match.")
+    example: str = Field(
+        "", max_length=400, description="An answer as it may be: shown in the field, used in previews."
+    )
     prefill: tuple[Prefill, ...] = ()
 
     def leaves(self) -> Iterator[tuple[str, Choice]]:
