@@ -104,8 +104,11 @@ def test_another_asset_of_the_vendor_keeps_the_answers(marit: SealPacket, answer
 
 def test_a_thing_of_another_vendor_drops_answers_to_the_wrong_desk(marit: SealPacket, answered: PacketShown) -> None:
     packet = marit.packets.change(answered.number, asset="OBF2-118804")
-    assert packet.questions == []
+    assert packet.desk == "ovenbird-support"
+    assert not any(question.answer.typed for question in packet.questions)
     assert packet.login == "teo.valcourt@quillmere.example"
+    packet = marit.packets.change(packet.number, asset="SW3K-70455")
+    assert (packet.desk, packet.questions, stops(packet)) == (None, [], ["no-desk"])
 
 
 def test_two_people_changing_one_packet(marit: SealPacket, teo: SealPacket, noted: PacketShown) -> None:

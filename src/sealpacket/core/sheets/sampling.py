@@ -59,7 +59,7 @@ def sample_packet(sheet: Sheet, seed: int = 0, known: Mapping[str, str] | None =
         if not answer.shown:
             continue
         fits = answer.value is not None and answer_fault(question, answer.value, {"sample": PERSON}) is None
-        if fits and (not question.choices or chance.random() < 0.5):
+        if fits and chance.random() < 0.6:
             continue
         if answer.required or answer.value is not None or chance.random() < 0.5:
             typed[question.id] = _made_up(question, chance)
