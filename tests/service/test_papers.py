@@ -196,3 +196,83 @@ def test_the_same_paper_twice_is_told_and_one_that_cannot_be_read_is_kept(marit:
     (tmp_path / "empty.pdf").write_bytes(b"")
     with pytest.raises(Refused, match="empty"):
         marit.papers.send(tmp_path / "empty.pdf")
+
+
+def test_a_mail_with_a_pdf_is_entered_from_the_pdf_and_its_page_drawn(marit: SealPacket, tmp_path: Path) -> None:
+    message = EmailMessage()
+    message["From"], message["Subject"] = "contracts@lumenlathe.example", f"Order {uuid4()}"
+    message.set_content("Please find your confirmation attached.")
+    message.add_attachment(kiosk_renewal(TODAY), maintype="application", subtype="pdf", filename="order.pdf")
+    (tmp_path / "mail.eml").write_bytes(message.as_bytes())
+    paper = marit.papers.wait(marit.papers.send(tmp_path / "mail.eml").id)
+    assert [(page.kind, page.source) for page in paper.pages] == [("text", ""), ("picture", "order.pdf")]
+    assert proposed_entry(paper)["contract"] == "88-3316"
+    assert marit.papers.save_page(paper.id, 1, tmp_path / "page.png").stat().st_size > 10_000
+    with pytest.raises(Refused, match="no such picture"):
+        marit.papers.save_page(paper.id, 0, tmp_path / "text.png")
+
+
+def test_an_asset_that_stands_nowhere_gets_the_papers_site_and_one_that_stands_somewhere_keeps_its_own(
+    marit: SealPacket, fresh: Any
+) -> None:
+    serials = [f"SI-{uuid4().int % 10**8:08d}" for _ in range(2)]
+    marit.assets.add(vendor="ovenbird", product="OB-S48", serial=serials[0])
+    marit.assets.add(vendor="ovenbird", product="OB-S48", serial=serials[1], site="book-store")
+    number = f"47{uuid4().hex[:6]}"
+    paper = fresh(
+        *order(
+            number, "", "Part no    Serial             Site", *(f"OB-S48     {one}        Bellfield" for one in serials)
+        )
+    )
+    assert [item["site"] for item in proposed_entry(paper)["items"]] == ["bellfield", "bellfield"]
+    marit.papers.enter(paper.id, **proposed_entry(paper))
+    assert [marit.assets.get(one).site for one in serials] == ["bellfield", "book-store"]
+
+
+def test_a_site_that_is_not_ours_is_proposed_as_none(fresh: Any) -> None:
+    paper = fresh(*order("4610", "", "Part no    Serial        Site", "OB-S48     OBX-12345     Somewhere else"))
+    [item] = paper.bought
+    assert item.site is not None
+    assert (item.site.read, item.site.value) == ("Somewhere else", "")
+    assert "site" not in proposed_entry(paper)["items"][0]
+
+
+@pytest.mark.parametrize(
+    ("covers", "everything", "products"),
+    [({"products": ["OB-S48"]}, False, ["OB-S48"]), ({"everything": True}, True, [])],
+)
+def test_a_contract_may_cover_models_or_all_of_a_vendors(
+    marit: SealPacket, fresh: Any, covers: dict[str, Any], everything: bool, products: list[str]
+) -> None:
+    number = f"48{uuid4().hex[:6]}"
+    paper = fresh(*order(number, starts="1 January 2041", ends="31 December 2041"))
+    marit.papers.enter(paper.id, **{**proposed_entry(paper), **covers})
+    kept = marit.entitlements.get(f"{number}-1")
+    assert (kept.products, kept.serials, not (kept.products or kept.serials)) == (products, [], everything)
+
+
+def test_what_was_set_aside_can_still_be_entered_and_a_typed_passcode_counts_more(
+    marit: SealPacket, fresh: Any
+) -> None:
+    number = f"49{uuid4().hex[:6]}"
+    paper = fresh(*order(number, "Serial: OBT4-300118"))
+    marit.papers.set_aside(paper.id)
+    with pytest.raises(Refused, match="The paper is aside"):
+        marit.papers.set_aside(paper.id)
+    marit.papers.enter(paper.id, **{**proposed_entry(paper), "passcode": "by-hand-7"})
+    assert marit.contracts.passcode(number) == "by-hand-7"
+
+
+def test_a_running_contract_that_is_confirmed_again_is_changed_not_renewed(marit: SealPacket, fresh: Any) -> None:
+    number = f"50{uuid4().hex[:6]}"
+    first = fresh(*order(number, "Serial: OBT4-300118"))
+    marit.papers.enter(first.id, **proposed_entry(first))
+    again = fresh(*order(number, "Serial: OBT4-300118", "Notice by: 30 September 2031"))
+    done = marit.papers.enter(again.id, **proposed_entry(again))
+    assert {item.kind: item.outcome for item in done.entered} == {
+        "asset": "unchanged",
+        "contract": "changed",
+        "entitlement": "unchanged",
+    }
+    contract = marit.contracts.get(number)
+    assert (str(contract.notice_on), contract.former_terms) == ("2031-09-30", [])

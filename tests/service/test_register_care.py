@@ -199,3 +199,56 @@ def test_lists_sorted_by_what_may_be_empty_are_whole_page_by_page(marit: SealPac
             break
     assert sorted(seen) == sorted(row.number for row in marit.contracts.list(sort=sort))
     assert len(seen) == len(set(seen))
+
+
+def test_people_sites_and_products_merge_with_all_that_names_them(marit: SealPacket) -> None:
+    mark = uuid4().hex[:6]
+    people = [
+        marit.people.add(
+            key=f"p{n}-{mark}",
+            name=f"Person {n} {mark}",
+            mail=f"p{n}@quillmere.example",
+            phone=None if n else "+441632960150",
+        )
+        for n in (0, 1)
+    ]
+    sites = [
+        marit.sites.add(
+            key=f"s{n}-{mark}",
+            name=f"Site {n} {mark}",
+            country="GB",
+            time_zone="Europe/London",
+            contact=people[1].key,
+            postcode="" if n else "QM1 1AA",
+        )
+        for n in (0, 1)
+    ]
+    products = [marit.products.add(vendor="saddlewick", part_number=f"PR{n}-{mark}", name="UPS") for n in (0, 1)]
+    asset = marit.assets.add(
+        vendor="saddlewick", product=products[1].part_number, serial=f"ME-{mark}", site=sites[1].key
+    )
+    marit.products.merge(products[0].id, products[0].version, other=products[1].part_number)
+    marit.sites.merge(sites[0].id, sites[0].version, other=sites[1].key)
+    kept = marit.people.merge(people[0].id, people[0].version, other=people[1].key)
+    assert kept.phone == "+441632960150"
+    asset = marit.assets.get(asset.id)
+    assert (asset.product, asset.site) == (products[0].part_number, sites[0].key)
+    site = marit.sites.get(sites[1].key)
+    assert (site.key, site.contact, site.postcode) == (sites[0].key, people[0].key, "QM1 1AA")
+    assert marit.products.get(products[1].part_number).id == products[0].id
+
+
+def test_vendors_and_logins_are_not_merged(marit: SealPacket) -> None:
+    vendor = marit.vendors.get("tarnfell")
+    with pytest.raises(Refused):
+        marit.vendors.merge(vendor.id, vendor.version, other="ovenbird")
+    assert marit.vendors.get("ovenbird").key == "ovenbird"
+
+
+def test_a_part_cannot_be_merged_with_what_it_sits_in(marit: SealPacket) -> None:
+    mark = uuid4().hex[:6]
+    outer = marit.assets.add(vendor="tarnfell", product="TN9", serial=f"OUT-{mark}")
+    inner = marit.assets.add(vendor="tarnfell", product="TN4", serial=f"IN-{mark}", carrier=outer.serial)
+    with pytest.raises(Refused, match="would sit in itself"):
+        marit.assets.merge(outer.id, outer.version, other=inner.serial)
+    assert marit.assets.get(inner.serial).carrier == outer.serial

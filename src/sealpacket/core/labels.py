@@ -20,7 +20,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-MOST_PIXELS = 80_000_000
+MOST_PIXELS = 50_000_000
 MOST_CODES = 50
 _WIDEST = 3200
 _FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "BMP", "GIF")
@@ -80,6 +80,7 @@ def _open(photo: bytes) -> Image.Image:
         picture = Image.open(io.BytesIO(photo), formats=_FORMATS)
         if picture.width * picture.height > MOST_PIXELS:
             raise PhotoFault("The picture is far too large.", "Take it with fewer pixels.")
+        picture.draft("L", (_WIDEST, _WIDEST))
         turned = ImageOps.exif_transpose(picture).convert("L")
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise PhotoFault("This is no picture that can be read.", "Send it as JPEG, PNG, WebP or TIFF.") from error

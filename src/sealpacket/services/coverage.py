@@ -102,7 +102,12 @@ def _carriers(asset: Asset) -> tuple[Carrier, ...]:
 
 def shelf_of(session: Session, vendor_id: str) -> Shelf:
     """All entitlements of a vendor, in all their versions."""
-    return remembered(session, ("shelf", vendor_id), lambda: Shelf(_read(session, _WHOLE_VENDOR, vendor=vendor_id)))
+    return remembered(session, ("shelf", vendor_id), lambda: _whole_shelf(session, vendor_id))
+
+
+def _whole_shelf(session: Session, vendor_id: str) -> Shelf:
+    session.execute(_PLANNED_AS_USUAL)
+    return Shelf(_read(session, _WHOLE_VENDOR, vendor=vendor_id))
 
 
 _SQL = files("sealpacket.store").joinpath("candidates.sql").read_text("utf-8")
@@ -114,7 +119,11 @@ _CONCERNING = text("""SELECT entitlement_id FROM entitlement_asset WHERE asset_i
 _PLANNED_ONCE = text("SET LOCAL plan_cache_mode = force_generic_plan")
 _PLANNED_AS_USUAL = text("SET LOCAL plan_cache_mode = auto")
 _THESE = text(_SQL.replace("{which}", "e.id = ANY(:these)"))
-"""Apart from the statement above: both are planned once, since a plan for each thing took longer than it ran."""
+"""Apart from the statement above: both are planned once, since a plan for each thing took longer than it ran.
+
+The rest of the transaction is planned so, too, until `_near` or a shelf: what else is read after a ruling is
+looked up by its id.
+"""
 
 
 _NEAREST = text(
@@ -166,13 +175,12 @@ def candidates_for(session: Session, asset: Asset) -> list[Candidate]:
     session.execute(_PLANNED_ONCE)
     found = session.scalars(_CONCERNING, {"vendor": asset.vendor_id, "about": about, "products": products})
     these = sorted(found)
-    candidates = list(_read(session, _THESE, vendor=asset.vendor_id, about=about, these=these)) if these else []
-    session.execute(_PLANNED_AS_USUAL)
-    return candidates
+    return list(_read(session, _THESE, vendor=asset.vendor_id, about=about, these=these)) if these else []
 
 
 def _near(session: Session, asset: Asset, need: Need, day: date) -> list[Candidate]:
     """The entitlement on which this asset had best be listed, if others of its model are and it is not."""
+    session.execute(_PLANNED_AS_USUAL)
     mine = [asset.id, *(carrier.id for carrier in _carrier_rows(asset))]
     found = _read(
         session, _NEAREST, vendor=asset.vendor_id, product=asset.product_id, mine=mine, need=need, day=day, about=[]

@@ -33,7 +33,7 @@ def text_page(message: EmailMessage) -> Page:
     text = _content(body) if body is not None else ""
     if body is not None and body.get_content_subtype() == "html":
         text = _from_html(text)
-    rows += ["", *(row.expandtabs(4).rstrip()[:WIDEST] for row in text.splitlines())]
+    rows += ["", *(row.replace("\t", "  \t").expandtabs(4).rstrip()[:WIDEST] for row in text.splitlines())]
     rows = rows[:MOST_LINES]
     lines = tuple(_line(row, place) for place, row in enumerate(rows))
     return Page(0, "text", max((len(row) for row in rows), default=1) or 1, len(rows), lines)

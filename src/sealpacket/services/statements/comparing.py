@@ -32,12 +32,14 @@ from sealpacket.store.models import (
     Asset,
     Contract,
     Entitlement,
+    EntitlementAsset,
     IntakeSource,
     Product,
     Site,
     Statement,
     StatementDifference,
 )
+from sealpacket.store.models.register import entitlement_product
 
 COMPARE = "compare_statement"
 SOURCE = "statement"
@@ -193,7 +195,7 @@ def held(session: Session, vendor_id: str, day: date, serial: str = "") -> Itera
     """
     best: dict[tuple[str, str], tuple[tuple[bool, int, bool, date], Held]] = {}
     begun = _first_days(session, vendor_id)
-    for row in _versions(session, vendor_id, day):
+    for row in _versions(session, vendor_id, day, serial):
         first = min(begun.get((row.contract_id, row.reference), row.starts_on), row.starts_on)
         for asset, from_on, until_on, listed in _covered(session, row, vendor_id, serial):
             if (from_on and from_on > day) or row.starts_on > day:
@@ -221,8 +223,8 @@ def _first_days(session: Session, vendor_id: str) -> dict[tuple[str, str], date]
     return {(contract, reference): first for contract, reference, first in session.execute(query)}
 
 
-def _versions(session: Session, vendor_id: str, day: date) -> list[Entitlement]:
-    """Of each entitlement the version that counts on the day, or counted last."""
+def _versions(session: Session, vendor_id: str, day: date, serial: str) -> list[Entitlement]:
+    """Of each entitlement (that may cover `serial`, if given) the version that counts on the day, or counted last."""
     query = (
         select(Entitlement)
         .join(Contract)
@@ -231,6 +233,15 @@ def _versions(session: Session, vendor_id: str, day: date) -> list[Entitlement]:
         .options(selectinload(Entitlement.contract), selectinload(Entitlement.listed),
                  selectinload(Entitlement.products), selectinload(Entitlement.sites))
     )  # fmt: skip
+    if serial:
+        one = select(Asset).where(Asset.vendor_id == vendor_id, Asset.serial == serial)
+        listed = select(EntitlementAsset.entitlement_id).where(
+            EntitlementAsset.asset_id.in_(one.with_only_columns(Asset.id))
+        )
+        of_product = select(entitlement_product.c.entitlement_id).where(
+            entitlement_product.c.product_id.in_(one.with_only_columns(Asset.product_id))
+        )
+        query = query.where(Entitlement.everything | Entitlement.id.in_(listed) | Entitlement.id.in_(of_product))
     return list(session.scalars(query))
 
 

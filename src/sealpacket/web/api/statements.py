@@ -135,7 +135,7 @@ class Differences(BaseModel):
 class DecisionForm(Strict):
     """Which differences, which side is right, and why."""
 
-    numbers: list[int] = Field(min_length=1, max_length=5000)
+    numbers: list[int] = Field(min_length=1, max_length=1000)
     verdict: Verdict
     words: str = Field("", max_length=1000)
 
@@ -143,7 +143,7 @@ class DecisionForm(Strict):
 class AskForm(Strict):
     """Which differences to ask the vendor about."""
 
-    numbers: list[int] = Field(min_length=1, max_length=5000)
+    numbers: list[int] = Field(min_length=1, max_length=1000)
 
 
 class AskedPacket(BaseModel):
