@@ -21,7 +21,7 @@ TODAY = datetime.now(UTC).date()
 
 def test_a_paper_from_its_reading_to_its_contract(shell: Terminal, tmp_path: Path) -> None:
     file, number = tmp_path / f"order-{uuid4().hex[:6]}.pdf", f"88-{uuid4().int % 10**6:06d}"
-    file.write_bytes(kiosk_renewal(TODAY + timedelta(days=800 + uuid4().int % 500)))
+    file.write_bytes(kiosk_renewal(TODAY + timedelta(days=800 + uuid4().int % 500), f"LK40-9002-{number[-4:]}"))
     said = shell.run("paper", "read", str(file))
     assert "88-3316" in said and "Nothing is in the register yet" in said
     assert "60-7781" not in said

@@ -39,7 +39,7 @@ def vendor(marit: SealPacket) -> str:
 
 def test_a_paper_is_read_looked_at_and_entered(page: Page, marit: SealPacket, tmp_path: Path) -> None:
     number = f"88-{uuid4().int % 10**6:06d}"
-    (tmp_path / "order.pdf").write_bytes(kiosk_renewal(TODAY + timedelta(days=400)))
+    (tmp_path / "order.pdf").write_bytes(kiosk_renewal(TODAY + timedelta(days=400), f"LK40-9001-{number[-4:]}"))
     page.keyboard.press("i")
     page.get_by_role("link", name="Order papers").click()
     page.get_by_label("Read an order confirmation").set_input_files(tmp_path / "order.pdf")

@@ -38,7 +38,11 @@ def vendor(marit: SealPacket) -> str:
 def test_the_demo_world_is_there(marit: SealPacket) -> None:
     assert {v.key for v in marit.vendors.list()} >= {"tarnfell", "ovenbird", "lumenlathe", "pellwick", "saddlewick"}
     assert len(list(marit.sites.list())) >= 15
-    assert len(list(marit.assets.list(vendor="lumenlathe"))) == 19
+    kiosks = {f"LK40-7731-{number:04d}" for number in range(926, 943)}
+    assert {asset.serial for asset in marit.assets.list(vendor="lumenlathe")} >= {
+        "BS8-2204-01",
+        "LK40-5502-0117",
+    } | kiosks
 
 
 def test_every_kind_of_record_can_be_added_read_listed_and_changed(marit: SealPacket, vendor: str) -> None:
@@ -230,11 +234,11 @@ def test_a_search_reads_its_words_as_words(marit: SealPacket, query: str) -> Non
 
 
 def test_a_renamed_site_is_found_under_its_new_name(marit: SealPacket, vendor: str) -> None:
-    site = marit.sites.add(key=fresh("s"), name="Oldname", country="GB", time_zone="Europe/London")
+    site = marit.sites.add(key=fresh("s"), name="Grimsel", country="GB", time_zone="Europe/London")
     asset = marit.assets.add(vendor=vendor, product="PN-1", serial=fresh("SN"), site=site.key)
     marit.sites.change(site.id, site.version, name="Zephyrton")
     assert [found.id for found in marit.assets.list("zephyrton")] == [asset.id]
-    assert list(marit.assets.list("oldname")) == []
+    assert asset.id not in {found.id for found in marit.assets.list("grimsel")}
 
 
 def test_pages_follow_one_another_without_gap_or_repetition(

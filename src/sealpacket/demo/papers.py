@@ -24,8 +24,8 @@ def _day(day: date) -> str:
     return f"{day.day} {day:%B} {day.year}"
 
 
-def kiosk_renewal(today: date) -> bytes:
-    """Lumenlathe's confirmation that cover of the second lot of kiosks is renewed, with one kiosk more."""
+def kiosk_renewal(today: date, new: str = "LK40-7731-0943") -> bytes:
+    """Lumenlathe's confirmation that cover of the second lot of kiosks is renewed, with one `new` kiosk more."""
     starts = today + timedelta(days=2)
     ends = date(starts.year + 1, starts.month, min(starts.day, 28)) - timedelta(days=1)
     styles = getSampleStyleSheet()
@@ -43,7 +43,7 @@ def kiosk_renewal(today: date) -> bytes:
         ["Pos", "Part no.", "Description", "Serial number", "Site", "Net"],
         ["1", "LK-40", "Lending kiosk LK-40, full cover", "LK40-7731-0927", "Fennel Lane", "412.00"],
         ["2", "LK-40", "Lending kiosk LK-40, full cover", "LK40-7731-0931", "St Aldith", "412.00"],
-        ["3", "LK-40", "Lending kiosk LK-40, full cover", "LK40-7731-0943", "Mill Green", "412.00"],
+        ["3", "LK-40", "Lending kiosk LK-40, full cover", new, "Mill Green", "412.00"],
         ["", "", "", "", "Total net:", "GBP 1,236.00"],
     ]
     story: list[Flowable] = [
