@@ -62,8 +62,7 @@ class SealPacket:
 
     def read_label(self, photo: Path) -> models.CodesRead:
         """The codes on a photo, and the assets that they name."""
-        headers = {"Content-Type": "application/octet-stream"}
-        return self._wire.call(models.CodesRead, "POST", "/labels/read", content=photo.read_bytes(), headers=headers)
+        return self._wire.send_file(models.CodesRead, "/labels/read", photo, {})
 
     def print_labels(self, assets: Sequence[str], target: Path, *, skip: int = 0) -> Path:
         """Save a PDF with a label for each asset, by id or serial; `skip` labels stay empty on the first sheet."""

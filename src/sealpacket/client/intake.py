@@ -10,7 +10,7 @@ from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
-from sealpacket.client.wire import Wire, file_blocks, part
+from sealpacket.client.wire import Wire, part
 
 _BUSY = ("reading", "applying", "undoing")
 
@@ -30,9 +30,7 @@ class Imports:
         query |= {"mapping": json.dumps(mapping)} if mapping else {}
         query |= {"fixed": json.dumps(fixed)} if fixed else {}
         query |= {"date_order": date_order} if date_order else {}
-        headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
-        answer = self._wire.send("POST", "/imports", params=query, content=file_blocks(file), headers=headers)
-        return models.ImportShown.model_validate(answer.json())
+        return self._wire.send_file(models.ImportShown, "/imports", file, query)
 
     def bulk(
         self, kind: str, ids: Sequence[str] = (), *, all_of: dict[str, str] | None = None, **changes: Any

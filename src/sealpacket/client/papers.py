@@ -10,7 +10,7 @@ from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
-from sealpacket.client.wire import Wire, file_blocks, part
+from sealpacket.client.wire import Wire, part
 
 
 class Papers:
@@ -21,11 +21,7 @@ class Papers:
 
     def send(self, file: Path) -> models.PaperShown:
         """Send a PDF or mail; it is read while you wait for it with `wait`."""
-        headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
-        query = {"name": file.name}
-        return self._wire.call(
-            models.PaperShown, "POST", "/papers", params=query, content=file_blocks(file), headers=headers
-        )
+        return self._wire.send_file(models.PaperShown, "/papers", file, {"name": file.name})
 
     def list(self, state: str = "", *, limit: int = 50, cursor: str = "") -> models.PaperPage:
         """Papers, the newest first."""

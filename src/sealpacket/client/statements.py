@@ -11,7 +11,7 @@ from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
-from sealpacket.client.wire import Wire, file_blocks, part
+from sealpacket.client.wire import Wire, part
 
 
 class Statements:
@@ -27,10 +27,7 @@ class Statements:
         query: dict[str, Any] = {"vendor": vendor, "name": file.name}
         query |= {"as_of": as_of.isoformat()} if as_of else {}
         query |= {"mapping": json.dumps(mapping)} if mapping else {}
-        headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
-        return self._wire.call(
-            models.StatementShown, "POST", "/statements", params=query, content=file_blocks(file), headers=headers
-        )
+        return self._wire.send_file(models.StatementShown, "/statements", file, query)
 
     def list(self, vendor: str = "", *, limit: int = 50, cursor: str = "") -> models.StatementPage:
         """Statements, the newest first."""

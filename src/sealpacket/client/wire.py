@@ -49,6 +49,11 @@ class Wire:
             raise refused(response)
         return response
 
+    def send_file(self, kind: type[M], path: str, file: Path, params: dict[str, Any]) -> M:
+        """Post a file as it is, block by block; its answer as a model."""
+        headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
+        return self.call(kind, "POST", path, params=params, content=_blocks(file), headers=headers)
+
     @contextmanager
     def stream(self, path: str, params: dict[str, Any] | None = None) -> Iterator[httpx.Response]:
         """An answer that is read in pieces."""
@@ -96,8 +101,7 @@ def part(text: str) -> str:
     return quote(text, safe="")
 
 
-def file_blocks(file: Path) -> Iterator[bytes]:
-    """A file's content in blocks."""
+def _blocks(file: Path) -> Iterator[bytes]:
     with file.open("rb") as opened:
         while block := opened.read(_BLOCK):
             yield block

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import errno
 import hashlib
+import tempfile
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
+from pathlib import Path
 from uuid import uuid4
 
 import fsspec
@@ -71,6 +73,15 @@ class Blobs:
     def read_all(self, name: str) -> bytes:
         """A small blob, whole."""
         return b"".join(self.read(name))
+
+    @contextmanager
+    def as_file(self, name: str) -> Iterator[Path]:
+        """A blob as a plain file, for what has to seek in it; the file is gone afterwards."""
+        with tempfile.TemporaryDirectory(prefix="sealpacket-") as folder:
+            path = Path(folder, "file")
+            with path.open("wb") as file:
+                file.writelines(self.read(name))
+            yield path
 
     def remove(self, name: str | None) -> None:
         """Forget a blob; one that is gone already is no fault."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections import Counter
 from itertools import chain, islice
 from pathlib import Path
@@ -32,11 +31,7 @@ def preview(house: House, ident: str) -> None:
         session.execute(delete(IntakeRow).where(IntakeRow.intake_id == ident))
         session.expunge(intake)
     try:
-        with tempfile.TemporaryDirectory(prefix="sealpacket-import-") as folder:
-            path = Path(folder, "file")
-            with path.open("wb") as file:
-                for block in house.blobs.read(intake.blob):
-                    file.write(block)
+        with house.blobs.as_file(intake.blob) as path:
             counts = _preview_file(house, intake, path)
     except (TableFault, Trouble) as fault:
         words = f"{fault} {fault.way_out}"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections import Counter
 from collections.abc import Iterator
 from datetime import date
@@ -64,11 +63,7 @@ def compare_statement(house: House, ident: str, chosen: bool) -> None:
         blob, name, mapping = statement.blob, statement.name, dict(statement.mapping)
     found: dict[str, Any]
     try:
-        with tempfile.TemporaryDirectory(prefix="sealpacket-statement-") as folder:
-            path = Path(folder, "file")
-            with path.open("wb") as file:
-                for block in house.blobs.read(blob):
-                    file.write(block)
+        with house.blobs.as_file(blob) as path:
             headings, mapping, theirs, faults = _read(path, mapping)
         with house.database.transaction() as session:
             counts = _compare(session, ident, theirs, frozenset(mapping))
