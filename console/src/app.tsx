@@ -13,9 +13,9 @@ import { RegisterPage } from "./pages/register/page";
 import { SignInPage } from "./pages/sign-in";
 import { TodayPage } from "./pages/today";
 import { join, Key, Nothing, TroubleNote, Waiting } from "./parts/basics";
-import { isIncoming } from "./parts/file";
 import { Find } from "./parts/find";
 import { KeyHelp, useKeys } from "./parts/keys";
+import { isIncoming } from "./parts/tabs";
 import { applyTheme, chosenTheme, type Theme } from "./parts/theme";
 
 /** What is not opened every hour is read when it is. */

@@ -15,8 +15,9 @@ import {
   useVendors,
 } from "../api/register";
 import { Badge, Button, count, join, Mono, Nothing, Sheet, sayMoment, TroubleNote, Waiting } from "../parts/basics";
-import { FileDrop, IncomingTabs } from "../parts/file";
+import { FileDrop } from "../parts/file";
 import { useKeys } from "../parts/keys";
+import { IncomingTabs } from "../parts/tabs";
 
 const KINDS: [RecordKind, string][] = [
   ["asset", "assets"],

@@ -154,7 +154,13 @@ export function saySize(bytes: number | null | undefined) {
 const DIGITS: Record<string, number> = { JPY: 0, KRW: 0, CLP: 0, ISK: 0, VND: 0, BHD: 3, KWD: 3, OMR: 3, TND: 3 };
 
 /** How many digits the minor unit of a currency has (ISO 4217). */
-export const minorDigits = (currency: string) => DIGITS[currency] ?? 2;
+const minorDigits = (currency: string) => DIGITS[currency] ?? 2;
+
+/** Minor units of a currency as one types them. */
+export const toMajor = (minor: number, currency: string) => String(minor / 10 ** minorDigits(currency));
+
+/** What was typed as minor units of a currency; NaN for what is no number. */
+export const toMinor = (typed: string, currency: string) => Math.round(Number(typed) * 10 ** minorDigits(currency));
 
 /** Minor units of a currency (ISO 4217) as people read them; nothing if they are not known. */
 export function sayMoney(minor: number | null | undefined, currency: string | null | undefined) {

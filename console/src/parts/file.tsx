@@ -1,6 +1,5 @@
 /** Where a file comes in: chosen, or dropped; what belongs to it is chosen beside. */
 import { type DragEvent, type ReactNode, useState } from "react";
-import { Link, useLocation } from "wouter";
 import { join, TroubleNote } from "./basics";
 
 interface Props {
@@ -53,35 +52,5 @@ export function FileDrop({ label, accept, busy, onFile, trouble, children }: Pro
         <TroubleNote trouble={trouble} />
       </div>
     </div>
-  );
-}
-
-/** Everything that comes in from outside, side by side. */
-const INCOMING: [to: string, name: string][] = [
-  ["/imports", "Lists"],
-  ["/papers", "Order papers"],
-  ["/statements", "Vendor statements"],
-];
-
-export const isIncoming = (where: string) => INCOMING.some(([to]) => where.startsWith(to));
-
-export function IncomingTabs() {
-  const [where] = useLocation();
-  return (
-    <nav aria-label="What comes in" className="mb-3 flex flex-wrap gap-x-4 gap-y-1">
-      {INCOMING.map(([to, name]) => {
-        const here = where.startsWith(to);
-        return (
-          <Link
-            key={to}
-            href={to}
-            aria-current={here ? "page" : undefined}
-            className={join("hover:text-ink", here ? "text-ink underline underline-offset-4" : "text-soft")}
-          >
-            {name}
-          </Link>
-        );
-      })}
-    </nav>
   );
 }

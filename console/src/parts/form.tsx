@@ -1,7 +1,7 @@
 /** Forms of records and of acts on them: fields with their names, one trouble, one act. */
 import { type ReactNode, useId, useState } from "react";
 import { usePeople, useSites, useVendors } from "../api/register";
-import { Button, join, minorDigits, TroubleNote } from "./basics";
+import { Button, join, TroubleNote, toMajor, toMinor } from "./basics";
 import { Dialog } from "./dialog";
 
 export type FieldKind =
@@ -100,7 +100,7 @@ function shown(field: FieldSpec, values: Values): unknown {
   const value = values[field.name] ?? field.first;
   if (field.kind === "money") {
     const currency = String(values.currency ?? "");
-    return typeof value === "number" ? String(value / 10 ** minorDigits(currency)) : "";
+    return typeof value === "number" ? toMajor(value, currency) : "";
   }
   if (field.kind === "list") return Array.isArray(value) ? value.join(", ") : "";
   if (field.kind === "yes") return value === true;
@@ -120,7 +120,7 @@ function taken(field: FieldSpec, typed: unknown, all: Values): unknown {
   }
   if (field.kind === "whole") return text === "" ? (field.first ?? null) : Number(text);
   if (field.kind === "money") {
-    return text === "" ? null : Math.round(Number(text) * 10 ** minorDigits(String(all.currency ?? "")));
+    return text === "" ? null : toMinor(text, String(all.currency ?? ""));
   }
   if (text === "" && !field.needed && ["text", "long"].includes(String(field.kind))) return field.first ?? "";
   if (text === "" && field.name === "software_version") return "";

@@ -136,12 +136,7 @@ def as_pairs(given: list[str] | None) -> dict[str, str]:
 
 
 def _find(house: SealPacket, ident: str) -> ImportShown:
-    if session.is_id(ident):
-        return house.imports.get(ident)
-    found = [item for item in house.imports.list(limit=200).items if item.id.startswith(ident)]
-    if not found:
-        raise ClientError("There is no such import.", "Look it up: sealpacket import list")
-    return found[0]
+    return session.find(ident, house.imports.get, lambda: house.imports.list(limit=200).items, "import")
 
 
 def _wait(house: SealPacket, ident: str) -> ImportShown:

@@ -105,12 +105,7 @@ def save(ident: Ident, file: Annotated[Path, typer.Argument(help="Where to save 
 
 
 def _find(house: SealPacket, ident: str) -> PaperShown:
-    if session.is_id(ident):
-        return house.papers.get(ident)
-    found = [item for item in house.papers.list(limit=200).items if item.id.startswith(ident) or item.name == ident]
-    if not found:
-        raise ClientError(f"There is no paper {ident}.", "Look it up: sealpacket paper list")
-    return house.papers.get(found[0].id)
+    return session.find(ident, house.papers.get, lambda: house.papers.list(limit=200).items, "paper")
 
 
 def _tell(paper: PaperShown, json: bool) -> None:

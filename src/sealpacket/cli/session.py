@@ -5,11 +5,15 @@ from __future__ import annotations
 import json
 import os
 import re
+from collections.abc import Callable, Iterable
 from pathlib import Path
+from typing import Any, TypeVar
 
 import typer
 
 from sealpacket.client import ClientError, SealPacket
+
+Whole = TypeVar("Whole")
 
 
 def folder() -> Path:
@@ -56,6 +60,11 @@ def house() -> SealPacket:
     return SealPacket(str(address), str(token))
 
 
-def is_id(text: str) -> bool:
-    """Whether a text is the whole id of a record, and not the beginning of one or a name."""
-    return re.fullmatch(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", text) is not None
+def find(ident: str, get: Callable[[str], Whole], listed: Callable[[], Iterable[Any]], what: str) -> Whole:
+    """The one of this id; else the newest whose id begins so, or whose file is called so. Raises ClientError."""
+    if not re.fullmatch(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", ident):
+        found = (item.id for item in listed() if item.id.startswith(ident) or getattr(item, "name", "") == ident)
+        ident = next(found, "")
+        if not ident:
+            raise ClientError(f"There is no such {what}.", f"Look it up: sealpacket {what} list")
+    return get(ident)

@@ -107,12 +107,7 @@ def drop(ident: Ident) -> None:
 
 
 def _find(house: SealPacket, ident: str) -> StatementShown:
-    if session.is_id(ident):
-        return house.statements.get(ident)
-    found = [item for item in house.statements.list(limit=200).items if item.id.startswith(ident)]
-    if not found:
-        raise ClientError(f"There is no statement {ident}.", "Look it up: sealpacket statement list")
-    return found[0]
+    return session.find(ident, house.statements.get, lambda: house.statements.list(limit=200).items, "statement")
 
 
 def _tell(house: SealPacket, found: StatementShown, json: bool) -> None:

@@ -2,8 +2,9 @@
 import { Link, useLocation } from "wouter";
 import { type Paper, usePapers, useSendPaper } from "../../api/papers";
 import { Badge, count, Mono, Nothing, sayMoment, saySize, TroubleNote, Waiting } from "../../parts/basics";
-import { FileDrop, IncomingTabs } from "../../parts/file";
+import { FileDrop } from "../../parts/file";
 import { moveInRows } from "../../parts/keys";
+import { IncomingTabs } from "../../parts/tabs";
 
 export const STATE: Record<Paper["state"], [tone: "wax" | "ochre" | "moss" | "plain", words: string]> = {
   reading: ["plain", "being read"],

@@ -8,15 +8,16 @@ import {
   Button,
   join,
   Mono,
-  minorDigits,
   Nothing,
   sayMoment,
   TroubleNote,
   TroublePage,
+  toMajor,
+  toMinor,
   Waiting,
 } from "../../parts/basics";
-import { IncomingTabs } from "../../parts/file";
 import { useKeys } from "../../parts/keys";
+import { IncomingTabs } from "../../parts/tabs";
 import { CostField, type Draft, type Item, Items, Line, Passcode, type Spot, VendorField } from "./fields";
 import { STATE } from "./list";
 import { Pages } from "./sheets";
@@ -51,7 +52,7 @@ function first(paper: Paper): Draft {
   const draft: Draft = {};
   for (const { field, value } of paper.proposals) draft[field] ??= value;
   const [minor, currency] = (draft.cost ?? "").split(" ");
-  draft.cost = minor && currency ? (Number(minor) / 10 ** minorDigits(currency)).toString() : "";
+  draft.cost = minor && currency ? toMajor(Number(minor), currency) : "";
   draft.currency = currency ?? "";
   return draft;
 }
@@ -163,7 +164,7 @@ function Known({ paper }: { paper: Paper }) {
 function entryOf(draft: Draft, items: Item[], keepPasscode: boolean): Entry | null {
   const { vendor, contract, starts_on, ends_on } = draft;
   if (!vendor || !contract || !starts_on || !ends_on) return null;
-  const minor = draft.cost ? Math.round(Number(draft.cost) * 10 ** minorDigits(draft.currency ?? "")) : null;
+  const minor = draft.cost ? toMinor(draft.cost, draft.currency ?? "") : null;
   return {
     vendor,
     contract,

@@ -1,10 +1,11 @@
 /** The register: one page for each kind of record, its state in the address, so that a view can be kept and shared. */
 import { useDeferredValue, useEffect, useState } from "react";
-import { Link, useSearchParams } from "wouter";
+import { useSearchParams } from "wouter";
 import { useRecords, useVendors } from "../../api/register";
-import { Button, join, Key, Nothing, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, Key, Nothing, TroubleNote, Waiting } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
 import { ChosenBar, ColumnMenu, Table } from "../../parts/table";
+import { Tabs } from "../../parts/tabs";
 import { BulkDialog } from "./bulk";
 import { REGISTER, type Register, type Row, STATES, state } from "./kinds";
 import { PrintLabels, ScanLabel } from "./labels";
@@ -63,18 +64,7 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
   const hasVendor = !["site", "person", "vendor"].includes(register.kind);
   return (
     <main className="mx-auto w-full max-w-[1280px] px-6 py-7 max-sm:px-3">
-      <nav aria-label="The register" className="mb-3 flex flex-wrap gap-x-4 gap-y-1">
-        {REGISTER.map((one) => (
-          <Link
-            key={one.plural}
-            href={`/${one.plural}`}
-            aria-current={one === register ? "page" : undefined}
-            className={join("hover:text-ink", one === register ? "text-ink underline underline-offset-4" : "text-soft")}
-          >
-            {one.title}
-          </Link>
-        ))}
-      </nav>
+      <Tabs label="The register" tabs={REGISTER.map((one) => [`/${one.plural}`, one.title])} />
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h1 className="text-[24px] leading-8">{register.title}</h1>
         <p className="text-soft">{records.data && `${rows.length}${records.hasNextPage ? " and more" : ""}`}</p>

@@ -4,8 +4,9 @@ import { Link, useLocation } from "wouter";
 import { useVendors } from "../../api/register";
 import { useSendStatement, useStatements } from "../../api/statements";
 import { Badge, count, Nothing, sayDay, TroubleNote, Waiting } from "../../parts/basics";
-import { FileDrop, IncomingTabs } from "../../parts/file";
+import { FileDrop } from "../../parts/file";
 import { moveInRows } from "../../parts/keys";
+import { IncomingTabs } from "../../parts/tabs";
 
 export function StatementsPage() {
   const statements = useStatements();

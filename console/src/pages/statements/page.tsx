@@ -22,8 +22,8 @@ import {
   TroublePage,
   Waiting,
 } from "../../parts/basics";
-import { IncomingTabs } from "../../parts/file";
 import { moveInRows, useKeys } from "../../parts/keys";
+import { IncomingTabs } from "../../parts/tabs";
 
 const SORTS: [sort: Sort, words: string][] = [
   ["mistyped", "Likely mistyped"],
