@@ -19,8 +19,7 @@ example: ## Play the array fault unattended against a fresh house
 
 test: ## Set up, check and test everything
 	@tools/setup test
-	@tools/check
-	@$(python) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
+	@tools/test
 
 check: ## Only the linters and type checks
 	@tools/setup test

@@ -226,12 +226,13 @@ def test_an_upload_that_broke_off_goes_on_where_it_was(
     content = b"".join(b"%07d queue depth latency flush\n" % n for n in range(300_000))
     add(marit, answered.number, tmp_path / "big.log", content)
     marit.packets.seal(answered.number)
+    uploads = house.folder / "standins/tarnfell/uploads"
+    earlier = set(uploads.iterdir())
     tarnfell.steer(slow=0.3)
     marit.packets.lodge(answered.number)
-    uploads = house.folder / "standins/tarnfell/uploads"
-    until(lambda: any(4_000_000 <= path.stat().st_size < len(content) for path in uploads.iterdir()))
+    until(lambda: any(4_000_000 <= path.stat().st_size < len(content) for path in set(uploads.iterdir()) - earlier))
     house.end("stand-in tarnfell")
-    begun = {path.name for path in uploads.iterdir()}
+    begun = {path.name for path in set(uploads.iterdir()) - earlier}
     house.begin("stand-in tarnfell")
     packet = marit.packets.wait(answered.number, seconds=40)
     assert packet.reference, packet.lodge_words
