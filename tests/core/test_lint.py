@@ -42,7 +42,7 @@ def test_the_sheets_that_ship_have_nothing_to_mend(desk: str) -> None:
         ("    error_text: {take: answers.error_text}\n", "", "warn", "never-sent", "error_text is asked and never sent"),
         ("follow: /requests/{reference}", "follow: /requests", "stop", "no-reference", "needs {reference}"),
         ("body: {take: message.text}", "body: hello", "stop", "no-text", "the answer would be empty"),
-        ("key: {take: message.id}", "key: {take: packet.number}", "stop", "unknown-fact", "An answer has no packet.number"),
+        ("key: {take: message.id}", "key: {take: packet.number}", "stop", "unknown-fact", "An answer has only message.id"),
         ("status: $.state", "status: state[", "stop", "jsonpath", "no JSONPath"),
         ("Closed: {life: settled", "Closed: {life: answered", "warn", "never-settled", "open for ever"),
         ("{value: degraded,", "{value: minor,", "stop", "twice", "minor can be chosen twice"),

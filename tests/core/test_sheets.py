@@ -11,9 +11,11 @@ from jsonschema import Draft202012Validator
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets import (
+    Condition,
     Fact,
     Sheet,
     answers_for,
+    holds,
     load_sheet,
     read_case,
     read_reference,
@@ -21,8 +23,6 @@ from sealpacket.core.sheets import (
     render,
     sheet_schema,
 )
-from sealpacket.core.sheets.conditions import holds
-from sealpacket.core.sheets.model import Condition
 from sealpacket.demo.world import sheet_text
 
 TARNFELL = load_sheet(sheet_text("tarnfell-support"))
@@ -32,7 +32,7 @@ SMALL: dict[str, Any] = {
     "desk": "small-desk",
     "vendor": "small",
     "name": "Small desk",
-    "takes": {"routes": ["support"], "needs": ["fault"]},
+    "kinds": [{"need": "fault", "routes": ["support"]}],
     "questions": [{"id": "what", "ask": "What?", "form": "text"}],
     "attachments": {"most": 1, "each": 10, "together": 10},
     "write": {"form": "json", "body": {"what": {"take": "answers.what"}}},
@@ -74,13 +74,13 @@ FORM_SEND = {"channel": "http_form", "lodge": "/r", "follow": "/r/{reference}", 
         ({"desk": "No Good"}, "desk"),
         ({"sheet": 2}, "sheet"),
         ({"colour": "red"}, "colour"),
-        ({"takes": {"routes": ["magic"], "needs": ["fault"]}}, "takes.routes.0"),
-        ({"questions": [{"id": "a", "ask": "A?", "form": "choice"}]}, "choices belong to the forms choice and tree"),
+        ({"kinds": [{"need": "fault", "routes": ["magic"]}]}, "kinds.0.routes.0"),
+        ({"questions": [{"id": "a", "ask": "A?", "form": "choice"}]}, "choices belong to choice, several and tree"),
         ({"questions": [{"id": "a", "ask": "A?", "form": "text", "choices": [{"value": "x", "label": "X"}]}]}, "choices"),
         ({"questions": [{"id": "a", "ask": "A?", "form": "text"}] * 2}, "two questions are called a"),
         ({"questions": [{"id": "what", "ask": "?", "form": "text", "shown": {"question": "b", "answered": True}}]},
          "looks at b"),
-        ({"write": {"form": "json", "body": {"x": {"take": "answers.missing"}}}}, "takes answers.missing"),
+        ({"write": {"form": "json", "body": {"x": {"take": "answers.missing"}}}}, "write names missing"),
         ({"send": {**SMALL["send"], "lodge": "http://elsewhere.example/"}}, "send.lodge"),
         ({"send": {**SMALL["send"], "channel": "pigeon"}}, "send"),
         ({"write": {"form": "form", "body": {"x": "y"}}}, "needs write.form to be json"),

@@ -52,10 +52,16 @@ class Catalogue:
     """
 
     def __init__(
-        self, detectors: tuple[Detector, ...], terms: Mapping[bytes, Term], keep: Mapping[bytes, str], domains: set[str]
+        self,
+        detectors: tuple[Detector, ...],
+        terms: Mapping[bytes, Term],
+        keep: Mapping[bytes, str],
+        domains: set[str],
+        keep_kinds: Mapping[str, str],
     ) -> None:
         self._terms = terms
         self._keep = keep
+        self._keep_kinds = keep_kinds
         self._host_families = {_family(folded) for folded, term in terms.items() if term.kind == "host"}
         self._detectors = (*detectors, *_domain_detectors(domains))
         options = _options()
@@ -73,16 +79,17 @@ class Catalogue:
         terms: Iterable[Term] = (),
         keep: Mapping[str, str] | None = None,
         domains: Iterable[str] = (),
+        keep_kinds: Mapping[str, str] | None = None,
     ) -> Catalogue:
         """A catalogue with all registered detectors.
 
         `keep` maps values that the vendor needs to the reason for keeping them; `domains` are our own domains,
-        under which every name is a host of ours.
+        under which every name is a host of ours; `keep_kinds` are kinds of which all is kept, with the reason.
         """
         known = {t.spelling.casefold().encode(): t for t in terms if len(t.spelling) >= MIN_SEARCHABLE}
         kept = {value.casefold().encode(): reason for value, reason in (keep or {}).items() if value}
         kept |= {value.lstrip(b"+"): reason for value, reason in kept.items() if value.startswith(b"+")}
-        return cls(REGISTRY, known, kept, {d.casefold().strip(".") for d in domains if d.strip(".")})
+        return cls(REGISTRY, known, kept, {d.casefold().strip(".") for d in domains if d.strip(".")}, keep_kinds or {})
 
     def with_values(self, values: Iterable[tuple[str, bytes]]) -> Catalogue:
         """The same catalogue that also masks these (kind, value) wherever they stand."""
@@ -91,7 +98,11 @@ class Catalogue:
             text = value.decode("utf-8", "replace")
             terms[_fold(value)] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
         return Catalogue(
-            tuple(d for d in self._detectors if d.name != _DOMAIN_NAME), terms, self._keep, self._domains()
+            tuple(d for d in self._detectors if d.name != _DOMAIN_NAME),
+            terms,
+            self._keep,
+            self._domains(),
+            self._keep_kinds,
         )
 
     def _domains(self) -> set[str]:
@@ -122,7 +133,8 @@ class Catalogue:
                 yield self._detectors[place], *hit.span(1)
 
     def _found(self, start: int, end: int, kind: str, canonical: bytes, value: bytes) -> Finding:
-        return Finding(start, end, kind, canonical, self._keep.get(_fold(value)) or self._keep.get(canonical))
+        kept = self._keep.get(_fold(value)) or self._keep.get(canonical) or self._keep_kinds.get(kind)
+        return Finding(start, end, kind, canonical, kept)
 
 
 _DOMAIN_NAME = "host under our own domain"

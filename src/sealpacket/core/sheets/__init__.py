@@ -1,36 +1,45 @@
-"""Desk sheets: what a desk asks, how a packet is checked against it, written for it, and its replies read."""
+"""Desk sheets: what a desk asks, what it limits, how a packet is written for it and how its replies are read."""
 
-from sealpacket.core.sheets.answers import Answer, Fact, Facts, answers_for
-from sealpacket.core.sheets.checks import Check, ExhibitState, check_packet
-from sealpacket.core.sheets.lint import FACTS, Finding, lint
-from sealpacket.core.sheets.model import HttpForm, HttpJson, Question, Sheet, load_sheet, sheet_schema
-from sealpacket.core.sheets.rendering import render
-from sealpacket.core.sheets.replies import CaseNews, Refusal, read_case, read_reference, read_refusals
+from sealpacket.core.sheets.answers import (
+    Answer,
+    Fact,
+    Facts,
+    People,
+    answer_fault,
+    answers_for,
+    known_for,
+    severity_of,
+    values_of,
+)
+from sealpacket.core.sheets.asking import Condition, Question
+from sealpacket.core.sheets.checks import Check, ExhibitState, Seen, check_packet, say_size
+from sealpacket.core.sheets.conditions import holds, sentence
+from sealpacket.core.sheets.difference import Difference, differences
+from sealpacket.core.sheets.facts import FACTS
+from sealpacket.core.sheets.hours import open_again
+from sealpacket.core.sheets.lint import Finding, lint
+from sealpacket.core.sheets.model import Sheet, load_sheet, sheet_schema
+from sealpacket.core.sheets.rendering import fill, render
+from sealpacket.core.sheets.replies import (
+    CaseNews,
+    Refusal,
+    has_reference,
+    read_case,
+    read_ours,
+    read_reference,
+    read_refusals,
+    read_reply,
+)
 from sealpacket.core.sheets.sampling import Sample, sample_packet
+from sealpacket.core.sheets.sending import ByMail, BySftp, HttpForm, HttpJson, HttpXml, OverHttp
+from sealpacket.core.sheets.writing import Case, Written, cases_of, names_of, seal_to, write_case
 
 __all__ = [
-    "FACTS",
-    "Answer",
-    "CaseNews",
-    "Check",
-    "ExhibitState",
-    "Fact",
-    "Facts",
-    "Finding",
-    "HttpForm",
-    "HttpJson",
-    "Question",
-    "Refusal",
-    "Sample",
-    "Sheet",
-    "answers_for",
-    "check_packet",
-    "lint",
-    "load_sheet",
-    "read_case",
-    "read_reference",
-    "read_refusals",
-    "render",
-    "sample_packet",
-    "sheet_schema",
-]
+    "FACTS", "Answer", "ByMail", "BySftp", "Case", "CaseNews", "Check", "Condition", "Difference",
+    "ExhibitState", "Fact", "Facts", "Finding", "HttpForm", "HttpJson", "HttpXml", "OverHttp", "People",
+    "Question", "Refusal", "Sample", "Seen", "Sheet", "Written", "answer_fault", "answers_for", "cases_of",
+    "check_packet", "differences", "fill", "has_reference", "holds", "known_for", "lint", "load_sheet",
+    "names_of", "open_again", "read_case", "read_ours", "read_reference", "read_refusals", "read_reply",
+    "render", "sample_packet", "say_size", "seal_to", "sentence", "severity_of", "sheet_schema", "values_of",
+    "write_case",
+]  # fmt: skip

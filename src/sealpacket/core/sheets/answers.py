@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
+import re2
 from pydantic import BaseModel, ConfigDict
 
-from sealpacket.core.sheets.conditions import holds
-from sealpacket.core.sheets.model import Question, Sheet
+from sealpacket.core.sheets.asking import Condition, Question
+from sealpacket.core.sheets.conditions import holds, sentence
+from sealpacket.core.sheets.forms import FORMS, Known
+from sealpacket.core.sheets.model import Sheet
 
 
 class Fact(BaseModel):
@@ -22,10 +25,12 @@ class Fact(BaseModel):
 
 Facts = Mapping[str, Fact]
 """Facts by dotted path: packet.note, asset.serial, contact.phone, …"""
+People = Mapping[str, Mapping[str, Any]]
+"""Those who can be named, by key."""
 
 
 class Answer(BaseModel):
-    """The state of one question. `source` is None where a person typed the value."""
+    """The state of one question. `source` is None where a person typed the value; `because` says why it is asked."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -35,6 +40,8 @@ class Answer(BaseModel):
     value: str | None = None
     typed: bool = False
     source: str | None = None
+    fixed: bool = False
+    because: str = ""
 
 
 def answers_for(sheet: Sheet, typed: Mapping[str, str], facts: Facts) -> tuple[Answer, ...]:
@@ -42,23 +49,33 @@ def answers_for(sheet: Sheet, typed: Mapping[str, str], facts: Facts) -> tuple[A
     values: dict[str, str] = {}
     answers: list[Answer] = []
     for question in sheet.questions:
-        shown = holds(question.shown, values)
-        if not shown:
+        if not holds(question.shown, values, facts):
             answers.append(Answer(question=question.id, shown=False, required=False))
             continue
-        required = holds(question.required, values)
-        given = typed.get(question.id)
-        if given is not None and given.strip():
-            answer = Answer(question=question.id, shown=True, required=required, value=given, typed=True)
-        else:
-            answer = _prefilled(question, required, facts)
+        answer = _answered(question, typed.get(question.id), values, facts, sheet.questions)
         if answer.value is not None:
             values[question.id] = answer.value
         answers.append(answer)
     return tuple(answers)
 
 
-def _prefilled(question: Question, required: bool, facts: Facts) -> Answer:
+def _answered(
+    question: Question, given: str | None, values: Mapping[str, str], facts: Facts, all_of_them: Sequence[Question]
+) -> Answer:
+    known, source = _prefilled(question, facts)
+    fixed = known is not None and holds(question.fixed, values, facts)
+    required = holds(question.required, values, facts)
+    why = next((c for c in (question.shown, question.required) if isinstance(c, Condition)), True)
+    state: dict[str, Any] = {
+        "question": question.id, "shown": True, "required": required, "fixed": fixed,
+        "because": sentence(why, all_of_them) if required or why is not question.required else "",
+    }  # fmt: skip
+    if given is not None and given.strip() and not fixed:
+        return Answer(value=given, typed=True, **state)
+    return Answer(value=known, source=source, **state)
+
+
+def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None]:
     for prefill in question.prefill:
         fact = facts.get(prefill.take)
         if fact is None or fact.value in (None, ""):
@@ -68,5 +85,51 @@ def _prefilled(question: Question, required: bool, facts: Facts) -> Answer:
             if value not in prefill.map:
                 continue
             value = prefill.map[value]
-        return Answer(question=question.id, shown=True, required=required, value=value, source=fact.source)
-    return Answer(question=question.id, shown=True, required=required)
+        return value, fact.source
+    return None, None
+
+
+def known_for(answers: Sequence[Answer], facts: Facts, people: People) -> Known:
+    """What answers are looked up in."""
+    values = {answer.question: answer.value for answer in answers if answer.value is not None}
+    return Known(people=people, values=values, facts=facts)
+
+
+def answer_fault(question: Question, value: str, known: Known) -> str | None:
+    """What is wrong with the form of an answer, as a sentence; None if it can stand."""
+    if len(value) > question.at_most:
+        return f"The answer has {len(value)} characters; the desk takes {question.at_most}."
+    if len(value.strip()) < question.at_least:
+        return f"The answer is too short to help: the desk wants at least {question.at_least} characters."
+    if question.pattern is not None and re2.fullmatch(question.pattern, value) is None:
+        such = f", such as {question.example}" if question.example else f" {question.pattern}"
+        return f"The answer does not have the form that the desk wants{such}."
+    return FORMS[question.form].fault(question, value, known)
+
+
+def values_of(sheet: Sheet, answers: Sequence[Answer], facts: Facts, people: People) -> dict[str, Any]:
+    """All that a sheet may take, by dotted path; `answers.ID=` holds an answer as text, for conditions."""
+    known = known_for(answers, facts, people)
+    values: dict[str, Any] = {path: fact.value for path, fact in facts.items()}
+    for answer in answers:
+        question = sheet.question(answer.question)
+        if question is None or answer.value is None or not answer.shown:
+            continue
+        values[f"answers.{question.id}="] = answer.value
+        for part, value in FORMS[question.form].taken(question, answer.value, known).items():
+            values[f"answers.{question.id}.{part}" if part else f"answers.{question.id}"] = value
+    level = severity_of(sheet, answers)
+    if level:
+        values["severity.level"] = level
+    return values
+
+
+def severity_of(sheet: Sheet, answers: Sequence[Answer]) -> str:
+    """The severity as the sheet sets it: answered, or computed from impact and urgency. Empty: not known, not ours."""
+    rule = sheet.severity
+    if rule is None or rule.set_by == "desk":
+        return ""
+    values = {answer.question: answer.value or "" for answer in answers if answer.shown}
+    if rule.set_by == "ours":
+        return values.get(rule.question, "")
+    return rule.table.get(values.get(rule.impact, ""), {}).get(values.get(rule.urgency, ""), "")

@@ -1,29 +1,78 @@
-"""Whether a sheet's condition holds for the answers as they stand."""
+"""Whether a sheet's condition holds, and the sentence that says why. The console has the same in conditions.ts."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from typing import Any
 
-from sealpacket.core.sheets.model import Condition
+from sealpacket.core.sheets.asking import Condition, Question
 
 
-def holds(condition: bool | Condition, values: Mapping[str, str]) -> bool:
-    """Evaluate a condition over answered values. A tree's answer also counts as each of its upper parts."""
+def holds(condition: bool | Condition, values: Mapping[str, str], facts: Mapping[str, Any] | None = None) -> bool:
+    """Evaluate a condition over answers and facts. A tree's answer also counts as each of its upper parts."""
     if isinstance(condition, bool):
         return condition
     verdicts: list[bool] = []
-    if condition.question is not None:
-        value = values.get(condition.question)
+    if condition.question is not None or condition.fact is not None:
+        value = values.get(condition.question) if condition.question else _fact(condition.fact, facts)
         if condition.one_of is not None:
             verdicts.append(
                 value is not None and any(value == v or value.startswith(v + "/") for v in condition.one_of)
             )
         if condition.answered is not None:
             verdicts.append(bool(value) == condition.answered)
+        if condition.at_least is not None:
+            verdicts.append(_number(value) is not None and (_number(value) or 0.0) >= condition.at_least)
     if condition.all is not None:
-        verdicts.append(all(holds(inner, values) for inner in condition.all))
+        verdicts.append(all(holds(inner, values, facts) for inner in condition.all))
     if condition.any is not None:
-        verdicts.append(any(holds(inner, values) for inner in condition.any))
+        verdicts.append(any(holds(inner, values, facts) for inner in condition.any))
     if condition.none is not None:
-        verdicts.append(not any(holds(inner, values) for inner in condition.none))
+        verdicts.append(not any(holds(inner, values, facts) for inner in condition.none))
     return all(verdicts)
+
+
+def _fact(name: str | None, facts: Mapping[str, Any] | None) -> str | None:
+    found = (facts or {}).get(name or "")
+    value = getattr(found, "value", found)
+    return None if value in (None, "") else str(value)
+
+
+def _number(value: str | None) -> float | None:
+    """The number with which a value begins, as in `3 kVA`."""
+    try:
+        return float((value or "").split(" ", 1)[0])
+    except ValueError:
+        return None
+
+
+def sentence(condition: bool | Condition, questions: Sequence[Question]) -> str:
+    """The condition in words, to go after "asked because": the answer to “Which country?” is France."""
+    if isinstance(condition, bool):
+        return ""
+    asked = {question.id: question for question in questions}
+    return _say(condition, asked)
+
+
+def _say(condition: Condition, asked: Mapping[str, Question]) -> str:
+    said: list[str] = []
+    if condition.question or condition.fact:
+        question = asked.get(condition.question or "")
+        name = f"“{question.ask}”" if question else (condition.fact or condition.question or "").replace(".", "’s ")
+        if condition.one_of is not None:
+            labels = [" › ".join(question.labels(v)) or v if question else v for v in condition.one_of]
+            said.append(f"{name} is {_either(labels)}")
+        if condition.answered is not None:
+            said.append(f"{name} is {'' if condition.answered else 'not '}{'answered' if question else 'known'}")
+        if condition.at_least is not None:
+            said.append(f"{name} is {condition.at_least:g} or more")
+    said += [_say(inner, asked) for inner in condition.all or ()]
+    if condition.any:
+        said.append(" or ".join(_say(inner, asked) for inner in condition.any))
+    if condition.none:
+        said.append("it is not so that " + " or ".join(_say(inner, asked) for inner in condition.none))
+    return ", and ".join(said)
+
+
+def _either(labels: Sequence[str]) -> str:
+    return labels[0] if len(labels) == 1 else ", ".join(labels[:-1]) + " or " + labels[-1]

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import zoneinfo
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import UTC, datetime
 from difflib import get_close_matches
 from typing import Any, Literal
 
@@ -12,31 +14,21 @@ import yaml
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from sealpacket.core.errors import Invalid
-from sealpacket.core.sheets.checks import answer_fault
-from sealpacket.core.sheets.model import (
-    FORMS_OF_CHANNELS,
-    Choice,
-    Condition,
-    Question,
-    Sheet,
-    read_yaml,
-)
+from sealpacket.core.sheets.answers import answer_fault
+from sealpacket.core.sheets.asking import Choice, Condition, Question
+from sealpacket.core.sheets.facts import FACTS, MESSAGE
+from sealpacket.core.sheets.forms import FORMS, Known
+from sealpacket.core.sheets.hours import span_fault
+from sealpacket.core.sheets.model import Sheet, place_of, read_yaml
+from sealpacket.core.sheets.rendering import BRACES
+from sealpacket.core.sheets.sending import AsMail, AsPdf, AsXml, ByMail, BySftp, HttpJson, HttpXml, OverHttp
+from sealpacket.core.sheets.writing.envelope import read_certificate
+from sealpacket.core.sheets.writing.pdf import field_names
+from sealpacket.core.sheets.writing.xml import schema_of
 
 Level = Literal["stop", "warn", "hint"]
 Place = tuple[str | int, ...]
 MOST = 200
-
-FACTS = frozenset({
-    "packet.number", "packet.title", "packet.note", "packet.need", "packet.noted_at", "asset.serial", "asset.name",
-    "asset.software_version", "asset.product", "asset.product_name", "vendor.name", "site.key", "site.name",
-    "site.address", "site.postcode", "site.country", "site.time_zone", "site.contact", "login.name", "login.person",
-    "contract.number", "entitlement.reference", "entitlement.level",
-})  # fmt: skip
-"""All that a sheet may take of what we know."""
-PERSON_FIELDS = frozenset({"name", "mail", "phone", "language", "time_zone", "hours", "on_call"})
-"""What a sheet may take of a person who was named in an answer."""
-MESSAGE = frozenset({"message.text", "message.id"})
-"""What there is when an answer is sent."""
 
 
 class Finding(BaseModel):
@@ -70,7 +62,7 @@ def lint(text: str) -> tuple[Sheet | None, list[Finding]]:
     except ValidationError as error:
         found = []
         for item in error.errors()[:MOST]:
-            place = tuple(part for part in item["loc"] if part not in FORMS_OF_CHANNELS)
+            place = place_of(item["loc"])
             found.append(finding("stop", "shape", place, f"{item['msg']}."))
         return None, sorted(found, key=_order)
     told = [finding(*item) for item in _all(sheet)][:MOST]
@@ -95,7 +87,7 @@ def _lines(text: str) -> dict[Place, int]:
             for number, item in enumerate(node.value):
                 walk(item, (*place, number))
 
-    whole = yaml.compose(text, Loader=yaml.SafeLoader)
+    whole = yaml.compose(text, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
     if whole is not None:
         walk(whole, ())
     return found
@@ -116,30 +108,33 @@ def _all(sheet: Sheet) -> Iterator[Told]:
     for number, question in enumerate(sheet.questions):
         yield from _question(question, ("questions", number), asked)
         asked[question.id] = question
+    yield from _kinds(sheet)
+    yield from _severity(sheet, asked)
+    yield from _evidence(sheet, asked)
     yield from _writing(sheet)
     yield from _sending(sheet)
     yield from _replies(sheet)
     yield from _limits(sheet)
+    yield from _opening(sheet)
 
 
 def _question(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
-    for name in ("required", "shown"):
+    for name in ("required", "shown", "fixed"):
         condition = getattr(question, name)
         if isinstance(condition, Condition):
             yield from _condition(condition, (*place, name), asked)
-    broken = _broken_pattern(question)
+    broken = _broken_pattern(question.pattern)
     if broken:
         yield "stop", "pattern", (*place, "pattern"), broken
     elif question.pattern and not question.example:
         yield "hint", "no-example", (*place, "pattern"), f"{question.id} has a pattern and no example of it."
-    elif question.example and question.form != "person":
-        fault = answer_fault(question, question.example, {})
+    elif question.example and question.form not in ("person", "people", "state"):
+        fault = answer_fault(question, question.example, Known())
         if fault:
             yield "stop", "example", (*place, "example"), f"The example is no answer: {fault}"
-    if question.at_least > question.at_most:
-        yield "stop", "limits", (*place, "at_least"), "The fewest characters are more than the most."
+    yield from _bounds(question, place, asked)
     yield from _choices(question.choices, (*place, "choices"))
-    leaves = dict(question.leaves())
+    leaves = {path for path, _ in question.leaves()}
     for number, prefill in enumerate(question.prefill):
         here = (*place, "prefill", number)
         if prefill.take not in FACTS:
@@ -149,12 +144,36 @@ def _question(question: Question, place: Place, asked: Mapping[str, Question]) -
                 yield "stop", "no-choice", (*here, "map"), f"{question.id} has no choice {value}."
 
 
-def _broken_pattern(question: Question) -> str:
+def _bounds(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
+    if question.at_least > question.at_most:
+        yield "stop", "limits", (*place, "at_least"), "The fewest characters are more than the most."
+    if question.lowest is not None and question.highest is not None and question.lowest > question.highest:
+        yield "stop", "limits", (*place, "lowest"), "The lowest number is above the highest."
+    ids = {column.id for column in question.columns}
+    for number, column in enumerate(question.columns):
+        for name in (column.more_than, column.highest_by.column if column.highest_by else ""):
+            if name and name not in ids:
+                yield "stop", "no-column", (*place, "columns", number), f"There is no column {name}."
+    if question.form == "state" and question.country not in asked and question.country not in FACTS:
+        yield "stop", "no-country", (*place, "country"), f"{question.country} is no earlier question and no fact."
+
+
+def _broken_pattern(pattern: str | None) -> str:
+    """RE2 takes time in proportion to the text, whatever the pattern: none can run for ever."""
     try:
-        re2.compile(question.pattern or "")
+        re2.compile(pattern or "", _QUIET)
     except re2.error as error:
-        return f"{question.pattern} is no pattern of RE2: {error}."
+        return f"{pattern} is no pattern of RE2: {error}."
     return ""
+
+
+def _options() -> Any:
+    options = re2.Options()
+    options.log_errors = False
+    return options
+
+
+_QUIET = _options()
 
 
 def _condition(condition: Condition, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
@@ -171,8 +190,12 @@ def _condition(condition: Condition, place: Place, asked: Mapping[str, Question]
             for value in condition.one_of:
                 if value not in paths | groups:
                     yield "stop", "no-choice", (*place, "one_of"), f"{looked_at.id} has no choice {value}."
-        if condition.one_of is None and condition.answered is None:
-            yield "stop", "empty-condition", place, f"This looks at {condition.question} and says nothing of it."
+    if condition.fact is not None and condition.fact not in FACTS:
+        yield "stop", "unknown-fact", (*place, "fact"), f"There is no fact {condition.fact}. {_like(condition.fact)}"
+    says = (condition.one_of, condition.answered, condition.at_least)
+    if (condition.question or condition.fact) and all(one is None for one in says):
+        looked = condition.question or condition.fact
+        yield "stop", "empty-condition", place, f"This looks at {looked} and says nothing of it."
     for name in ("all", "any", "none"):
         for number, inner in enumerate(getattr(condition, name) or ()):
             yield from _condition(inner, (*place, name, number), asked)
@@ -189,27 +212,155 @@ def _choices(choices: Sequence[Choice], place: Place) -> Iterator[Told]:
         yield from _choices(choice.choices, (*place, number, "choices"))
 
 
+def _kinds(sheet: Sheet) -> Iterator[Told]:
+    seen: set[str] = set()
+    for number, kind in enumerate(sheet.kinds):
+        if kind.need in seen:
+            yield "stop", "twice", ("kinds", number), f"The kind {kind.need} is described twice."
+        seen.add(kind.need)
+    for number, question in enumerate(sheet.questions):
+        for place, choice in _with_needs(question.choices, ("questions", number, "choices")):
+            strange = [need for need in choice.needs if need not in seen]
+            if strange:
+                yield (
+                    "warn",
+                    "no-kind",
+                    (*place, "needs"),
+                    f"{choice.value} is for {strange[0]}, which is no kind here.",
+                )
+    for number, rule in enumerate(sheet.before):
+        if rule.need == "purpose" and not rule.question:
+            yield "stop", "no-question", ("before", number), "Say in `question` which question asks for the purpose."
+
+
+def _with_needs(choices: Sequence[Choice], place: Place) -> Iterator[tuple[Place, Choice]]:
+    for number, choice in enumerate(choices):
+        if choice.needs:
+            yield (*place, number), choice
+        yield from _with_needs(choice.choices, (*place, number, "choices"))
+
+
+def _severity(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:
+    rule = sheet.severity
+    if rule is None or rule.set_by != "computed":
+        return
+    levels = {level.value for level in rule.levels}
+    impacts = {path for path, _ in asked[rule.impact].leaves()}
+    urgencies = {path for path, _ in asked[rule.urgency].leaves()}
+    for impact in sorted(impacts):
+        row = rule.table.get(impact, {})
+        for urgency in sorted(urgencies - set(row)):
+            yield "stop", "no-severity", ("severity", "table"), f"What is {impact} with {urgency} is not said."
+        for urgency, level in row.items():
+            if level not in levels or urgency not in urgencies:
+                yield (
+                    "stop", "no-choice", ("severity", "table", impact),
+                    f"{urgency}: {level} is no answer or no level of the scale.",
+                )  # fmt: skip
+    for impact in sorted(set(rule.table) - impacts):
+        yield "stop", "no-choice", ("severity", "table", impact), f"{rule.impact} has no choice {impact}."
+
+
+def _evidence(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:
+    for number, rule in enumerate(sheet.evidence):
+        place = ("evidence", number)
+        if isinstance(rule.when, Condition):
+            yield from _condition(rule.when, (*place, "when"), asked)
+        broken = _broken_pattern(rule.names)
+        if broken:
+            yield "stop", "pattern", (*place, "names"), broken
+        allowed = sheet.attachments.endings
+        if rule.required and allowed and rule.endings and not set(rule.endings) & set(allowed):
+            yield (
+                "stop",
+                "never-there",
+                (*place, "endings"),
+                "It is required, and no such file is taken.",
+            )
+
+
 def _writing(sheet: Sheet) -> Iterator[Told]:
     sent: set[str] = set()
-    for place, take in _takes(sheet.write.body, ("write", "body")):
-        yield from _take(sheet, str(take["take"]), place, FACTS)
-        parts = str(take["take"]).split(".")
-        if parts[0] == "answers" and len(parts) > 1:
-            sent.add(parts[1])
-            question = sheet.question(parts[1])
-            if question and question.choices and isinstance(take.get("map"), Mapping) and "otherwise" not in take:
-                missing = [path for path, _ in question.leaves() if path not in take["map"]]
-                if missing:
-                    yield "warn", "unmapped", place, f"What becomes of {', '.join(missing[:4])} is not said."
+    known = _Known(sheet)
+    bodies: list[tuple[Any, Place]] = [(sheet.write.body, ("write", "body"))]
+    if isinstance(sheet.write, AsPdf) and sheet.write.table:
+        bodies.append((sheet.write.table.columns, ("write", "table", "columns")))
+        sent.add(sheet.write.table.rows)
+    for body, begin in bodies:
+        for place, take in _takes(body, begin):
+            yield from known.fault(str(take["take"]), place)
+            parts = str(take["take"]).split(".")
+            if parts[0] == "answers" and len(parts) > 1:
+                sent.add(parts[1])
+                yield from _mapped(sheet, take, parts[1], place)
+    texts = [*_braced(sheet), *(found for body, begin in bodies for found in _texts(body, begin))]
+    for place, text in texts:
+        for match in BRACES.finditer(text):
+            head, _, rest = match[1].partition(".")
+            sent.add(rest.split(".")[0] if head == "answers" else "")
+            yield from known.fault(match[1], place)
+    if sheet.split is not None:
+        sent.add(sheet.split.question)
+    if sheet.severity is not None:
+        sent |= {sheet.severity.question, sheet.severity.impact, sheet.severity.urgency}
+    sent |= {rule.question for rule in sheet.before}
     for number, question in enumerate(sheet.questions):
-        if question.id not in sent:
+        if question.id not in sent and not (question.form == "consent" and question.must_agree):
             yield "warn", "never-sent", ("questions", number), f"{question.id} is asked and never sent."
+    yield from _documents(sheet)
+
+
+def _mapped(sheet: Sheet, take: Mapping[str, Any], ident: str, place: Place) -> Iterator[Told]:
+    question = sheet.question(ident)
+    if question and question.choices and isinstance(take.get("map"), Mapping) and "otherwise" not in take:
+        missing = [path for path, _ in question.leaves() if path not in take["map"]]
+        if missing:
+            yield "warn", "unmapped", place, f"What becomes of {', '.join(missing[:4])} is not said."
+
+
+def _documents(sheet: Sheet) -> Iterator[Told]:
+    """The desk's own schema, blank or certificate."""
+    write = sheet.write
+    try:
+        if isinstance(write, AsXml):
+            schema_of(write.xsd)
+        if isinstance(write, AsPdf):
+            names = field_names(write.blank)
+            for name in write.body:
+                if name not in names:
+                    yield "stop", "pdf-field", ("write", "body", name), f"The form has no field {name}."
+            if not names:
+                yield "stop", "pdf-blank", ("write", "blank"), "The blank has no fields to fill."
+    except Invalid as fault:
+        yield "stop", fault.code, ("write", "xsd" if isinstance(write, AsXml) else "blank"), f"{fault} {fault.way_out}"
+    if sheet.attachments.encrypt_to:
+        try:
+            read_certificate(sheet.attachments.encrypt_to, datetime.now(UTC))
+        except Invalid as fault:
+            level: Level = "warn" if fault.code == "certificate-ended" else "stop"
+            yield level, fault.code, ("attachments", "encrypt_to"), f"{fault} {fault.way_out}"
+
+
+def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
+    """Texts of the sheet in which paths may stand in braces."""
+    write = sheet.write
+    if isinstance(write, AsMail):
+        yield ("write", "subject"), write.subject
+        yield ("write", "opening"), write.opening
+    if isinstance(write, AsPdf):
+        yield ("write", "name"), write.name
+        if write.table:
+            yield ("write", "table", "name"), write.table.name
+    if sheet.split is not None:
+        yield ("split", "label"), sheet.split.label
 
 
 def _takes(node: Any, place: Place) -> Iterator[tuple[Place, Mapping[str, Any]]]:
     if isinstance(node, Mapping):
         if "take" in node:
             yield place, node
+            for name in ("each",):
+                yield from _takes(node.get(name), (*place, name))
             return
         for key, inner in node.items():
             yield from _takes(inner, (*place, str(key)))
@@ -218,39 +369,94 @@ def _takes(node: Any, place: Place) -> Iterator[tuple[Place, Mapping[str, Any]]]
             yield from _takes(inner, (*place, number))
 
 
-def _take(sheet: Sheet, path: str, place: Place, known: frozenset[str]) -> Iterator[Told]:
-    parts = path.split(".")
-    if parts[0] != "answers":
-        if path not in known:
+def _texts(node: Any, place: Place) -> Iterator[tuple[Place, str]]:
+    if isinstance(node, Mapping):
+        if set(node) == {"text"} and isinstance(node["text"], str):
+            yield place, node["text"]
+            return
+        for key, inner in node.items():
+            yield from _texts(inner, (*place, str(key)))
+    elif isinstance(node, list | tuple):
+        for number, inner in enumerate(node):
+            yield from _texts(inner, (*place, number))
+
+
+class _Known:
+    """What the body of a sheet may take."""
+
+    def __init__(self, sheet: Sheet) -> None:
+        self._sheet = sheet
+
+    def fault(self, path: str, place: Place) -> Iterator[Told]:
+        """A stop if there is no such thing."""
+        parts = path.split(".")
+        if parts[0] == "answers":
+            yield from self._answer_fault(path, parts, place)
+        elif parts[0] == "item" and "each" in place:
+            return
+        elif parts[0] == "row":
+            yield from self._row_fault(parts, place)
+        elif path == "severity.level" and self._sheet.severity is not None:
+            return
+        elif path not in FACTS:
             yield "stop", "unknown-fact", place, f"There is no fact {path}. {_like(path)}"
-        return
-    question = sheet.question(parts[1]) if len(parts) > 1 else None
-    if question is None:
-        yield "stop", "unknown-fact", place, f"{path} takes an answer that the sheet does not ask for."
-    elif len(parts) > 2 and (question.form != "person" or parts[2] not in PERSON_FIELDS or len(parts) > 3):
-        yield "stop", "unknown-fact", place, f"{path}: {question.id} has no {'.'.join(parts[2:])}."
+
+    def _answer_fault(self, path: str, parts: list[str], place: Place) -> Iterator[Told]:
+        question = self._sheet.question(parts[1]) if len(parts) > 1 else None
+        if question is None:
+            yield "stop", "unknown-fact", place, f"{path} takes an answer that the sheet does not ask for."
+        elif len(parts) > 2 and (parts[2] not in FORMS[question.form].parts or len(parts) > 3):
+            yield "stop", "unknown-fact", place, f"{path}: {question.id} has no {'.'.join(parts[2:])}."
+
+    def _row_fault(self, parts: list[str], place: Place) -> Iterator[Told]:
+        table = self._sheet.write.table if isinstance(self._sheet.write, AsPdf) else None
+        name = table.rows if table and "table" in place else self._sheet.split.question if self._sheet.split else ""
+        question = self._sheet.question(name)
+        columns = {column.id for column in question.columns} if question else set()
+        if question is None:
+            yield "stop", "unknown-fact", place, f"{'.'.join(parts)}: the sheet is not split by rows."
+        elif len(parts) != 2 or parts[1] not in columns | {"number", "value"}:
+            yield "stop", "unknown-fact", place, f"{question.id} has no column {'.'.join(parts[1:])}."
 
 
 def _like(path: str) -> str:
-    near = get_close_matches(path, FACTS | MESSAGE, 1)
+    near = get_close_matches(path, [*FACTS, *MESSAGE], 1)
     return f"Is it {near[0]}?" if near else "docs/desk-sheets.md names all there are."
 
 
 def _sending(sheet: Sheet) -> Iterator[Told]:
-    for name in ("follow", "answer"):
-        if "{reference}" not in getattr(sheet.send, name):
-            yield "stop", "no-reference", ("send", name), "The path needs {reference}, or every case would be the same."
-    takes = list(_takes(sheet.send.answer_body, ("send", "answer_body")))
-    for place, take in takes:
-        if take["take"] not in MESSAGE:
-            yield (
-                "stop",
-                "unknown-fact",
-                place,
-                f"An answer has no {take['take']}, only {' and '.join(sorted(MESSAGE))}.",
-            )
-    if all(take["take"] != "message.text" for _, take in takes):
-        yield "stop", "no-text", ("send", "answer_body"), "Nothing takes message.text: the answer would be empty."
+    send = sheet.send
+    if isinstance(send, OverHttp):
+        for name in ("follow", "answer"):
+            if "{reference}" not in getattr(send, name):
+                yield (
+                    "stop", "no-reference", ("send", name),
+                    "The path needs {reference}, or every case would be the same.",
+                )  # fmt: skip
+        takes = list(_takes(send.answer_body, ("send", "answer_body")))
+        for place, take in takes:
+            if take["take"] not in MESSAGE:
+                yield (
+                    "stop",
+                    "unknown-fact",
+                    place,
+                    f"An answer has only {', '.join(sorted(MESSAGE))}.",
+                )
+        if all(take["take"] != "message.text" for _, take in takes):
+            yield "stop", "no-text", ("send", "answer_body"), "Nothing takes message.text: the answer would be empty."
+    if isinstance(send, HttpJson) and send.uploads is None and sheet.attachments.most:
+        yield "stop", "no-uploads", ("send",), "The desk takes attachments, and `uploads` does not say where."
+    if isinstance(send, HttpXml) and not ("{reference}" in send.files and "{name}" in send.files):
+        yield "stop", "no-reference", ("send", "files"), "The path needs {reference} and {name}."
+    wanted = {"mail": "mail", "sftp": "drop"}.get(send.channel)
+    if wanted and sheet.replies.by != wanted:
+        yield "stop", "no-way-back", ("replies", "by"), f"By {send.channel} the desk answers by {wanted}."
+    if not wanted and sheet.replies.by in ("mail", "drop"):
+        yield "stop", "no-way-back", ("replies", "by"), f"By {send.channel} the desk answers by polling or webhook."
+    if isinstance(send, ByMail | BySftp) and not sheet.replies.ours:
+        yield "stop", "no-way-back", ("replies",), "Say in `ours` where the desk repeats our number."
+    if sheet.replies.by == "webhook" and not sheet.replies.signature:
+        yield "stop", "no-signature", ("replies",), "Say in `signature` which header signs what the desk sends."
 
 
 def _replies(sheet: Sheet) -> Iterator[Told]:
@@ -264,6 +470,8 @@ def _replies(sheet: Sheet) -> Iterator[Told]:
         for name in ("each", "id", "text", "at", "asks")
     ]
     paths += [(("replies", "refusals", name), getattr(replies.refusals, name)) for name in ("each", "code", "text")]
+    paths += [(("replies", "told", number), one.take) for number, one in enumerate(replies.told)]
+    paths += [(("replies", "ours"), replies.ours)] if replies.ours else []
     for place, path in paths:
         try:
             jsonpath.compile(path)
@@ -285,7 +493,7 @@ def _replies(sheet: Sheet) -> Iterator[Told]:
 
 def _limits(sheet: Sheet) -> Iterator[Told]:
     limits = sheet.attachments
-    if limits.together < limits.each:
+    if limits.together < limits.each and not limits.naming.archive:
         yield "warn", "limits", ("attachments", "together"), "All together are fewer bytes than one alone may have."
     wrong = [ending for ending in limits.endings if not ending.startswith(".") or ending != ending.lower()]
     if wrong:
@@ -295,3 +503,14 @@ def _limits(sheet: Sheet) -> Iterator[Told]:
             ("attachments", "endings"),
             f"Write endings as .log, in small letters: {', '.join(wrong)}.",
         )
+
+
+def _opening(sheet: Sheet) -> Iterator[Told]:
+    hours = sheet.hours
+    if hours is None:
+        return
+    if hours.zone not in zoneinfo.available_timezones():
+        yield "stop", "zone", ("hours", "zone"), f"“{hours.zone}” is not a time zone name."
+    for day, span in hours.week.items():
+        if span_fault(span):
+            yield "stop", "hours", ("hours", "week", day), f"“{span}”: write it as 08:00-18:00."

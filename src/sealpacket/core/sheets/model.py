@@ -2,203 +2,136 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator
-from typing import Annotated, Any, Literal
+from collections.abc import Iterator, Mapping
+from datetime import date
+from typing import Any, Literal
 
 import yaml
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.asking import Condition, Duty, Part, Question, names_in
+from sealpacket.core.sheets.sending import (
+    FORMS_OF_CHANNELS,
+    Attachments,
+    Evidence,
+    Replies,
+    Sending,
+    SplitBy,
+    Writing,
+)
 
 LARGEST_SHEET = 1 << 20
-
-Ident = r"^[a-z][a-z0-9_]{0,39}$"
-JsonPath = str
+_TAGS = {*FORMS_OF_CHANNELS, *FORMS_OF_CHANNELS.values()}
 
 
-class _Part(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class Kind(Part):
+    """A kind of request that the desk takes."""
+
+    need: Need
+    routes: tuple[Route, ...] = Field(min_length=1, description="The routes by which it may come.")
+    cover: Literal["wanted", "not_wanted"] = Field(
+        "wanted", description="not_wanted: the desk takes it whether or not an entitlement covers it."
+    )
+    technical: bool = Field(True, description="false: a limit, a level, a bill; no diagnostics are asked for.")
 
 
-class Condition(_Part):
-    """True where the named question has one of the values, or is answered; or where all, any or none of others hold."""
+class Level(Part):
+    """One level of the desk's severity scale."""
 
-    question: str | None = Field(None, description="The question that this looks at.")
-    one_of: tuple[str, ...] | None = Field(None, description="Its answer is one of these values.")
-    answered: bool | None = Field(None, description="It is answered, or it is not.")
-    all: tuple[Condition, ...] | None = Field(None, description="All of these hold.")
-    any: tuple[Condition, ...] | None = Field(None, description="At least one of these holds.")
-    none: tuple[Condition, ...] | None = Field(None, description="None of these holds.")
-
-
-class Choice(_Part):
-    """One value that can be chosen. In a tree it may have choices below it; only a leaf is an answer."""
-
-    value: str = Field(max_length=100)
+    value: str = Field(max_length=40)
     label: str = Field(max_length=200)
-    words: str = Field("", description="What it means, shown beside it.")
-    duties: tuple[Literal["reachable_day_and_night"], ...] = Field(
-        (), description="What choosing this obliges the contact to."
-    )
-    choices: tuple[Choice, ...] = ()
+    words: str = ""
+    duties: tuple[Duty, ...] = ()
 
 
-class Prefill(_Part):
-    """Where a value comes from when nobody has typed one."""
+class Escalation(Part):
+    """A step that the desk's rules allow when it is too slow or things get worse."""
 
-    take: str = Field(description="A fact: packet.need, asset.software_version, login.person, site.time_zone, …")
-    map: dict[str, str] | None = Field(None, description="From our value to the desk's.")
+    when: str = Field(max_length=300, description="In words: no first answer within the promised time.")
+    do: str = Field(max_length=300, description="In words: call the duty manager.")
+    by: str = Field("", max_length=120, description="Telephone or mail for it.")
 
 
-class Question(_Part):
-    """One thing that the desk asks."""
+class Severity(Part):
+    """Who sets the severity, what its levels mean, and how it may be raised.
 
-    id: str = Field(pattern=Ident)
-    ask: str = Field(max_length=300, description="The question, in plain words.")
-    form: Literal["text", "long", "choice", "tree", "person", "moment", "zone"]
-    guide: str = Field("", description="What a good answer says, shown beside the field.")
-    choices: tuple[Choice, ...] = ()
-    required: bool | Condition = False
-    shown: bool | Condition = True
-    at_least: int = Field(0, ge=0, description="Fewest characters.")
-    at_most: int = Field(4000, ge=1, le=100_000, description="Most characters.")
-    pattern: str | None = Field(None, description="RE2 syntax; the whole answer has to match.")
-    example: str = Field(
-        "", max_length=400, description="An answer as it may be: shown in the field, used in previews."
-    )
-    prefill: tuple[Prefill, ...] = ()
+    `ours`: the question named in `question` asks for it. `desk`: nobody asks us; `levels` only tell. `computed`: from
+    two answers by `table`, whose rows are the first answer and whose columns the second.
+    """
 
-    def leaves(self) -> Iterator[tuple[str, Choice]]:
-        """All answers of a choice or tree, each as its path (values joined by `/`) and its choice."""
-
-        def walk(choices: tuple[Choice, ...], above: str) -> Iterator[tuple[str, Choice]]:
-            for choice in choices:
-                path = f"{above}/{choice.value}" if above else choice.value
-                if choice.choices:
-                    yield from walk(choice.choices, path)
-                else:
-                    yield path, choice
-
-        return walk(self.choices, "")
+    set_by: Literal["ours", "desk", "computed"]
+    question: str = ""
+    levels: tuple[Level, ...] = ()
+    impact: str = ""
+    urgency: str = ""
+    table: dict[str, dict[str, str]] = {}
+    raising: str = Field("", description="When it may be raised, in words.")
+    escalation: tuple[Escalation, ...] = ()
 
     @model_validator(mode="after")
-    def _has_choices(self) -> Question:
-        if (self.form in ("choice", "tree")) != bool(self.choices):
-            raise ValueError(f"question {self.id}: choices belong to the forms choice and tree, and only to them")
+    def _says_who_sets_it(self) -> Severity:
+        if self.set_by == "ours" and not self.question:
+            raise ValueError("severity.question names the question that asks for it")
+        if self.set_by == "computed" and not (self.impact and self.urgency and self.table and self.levels):
+            raise ValueError("a computed severity needs impact, urgency, table and levels")
         return self
 
 
-class Attachments(_Part):
-    """What the desk takes as attachments. Sizes are bytes."""
-
-    most: int = Field(ge=0, description="How many.")
-    each: int = Field(gt=0, description="Bytes of one.")
-    together: int = Field(gt=0, description="Bytes of all.")
-    endings: tuple[str, ...] = Field((), description="Allowed endings of the name, such as .log; empty allows all.")
+Requirement = Literal["mailbox_read", "contract_tied", "product_registered", "warranty_elsewhere", "purpose"]
 
 
-class Writing(_Part):
-    """How the packet is written: a JSON tree, or the fields of a form; `{take: path}` stands for a value."""
+class Before(Part):
+    """Something that has to be so before a packet is sent."""
 
-    form: Literal["json", "form"]
-    body: dict[str, Any]
-
-
-class _OverHttp(_Part):
-    """Paths are below the desk's address, which is configured, never part of a sheet."""
-
-    sign_in: Literal["bearer", "basic"] = Field(
-        "bearer", description="The login's secret as bearer token (RFC 6750), or its name and secret (RFC 7617)."
-    )
-    lodge: str = Field(pattern=r"^/")
-    follow: str = Field(pattern=r"^/")
-    answer: str = Field(pattern=r"^/")
-    answer_body: dict[str, Any]
+    need: Requirement
+    level: Literal["stop", "warn"] = "stop"
+    words: str = Field("", max_length=300, description="Why this desk wants it.")
+    question: str = Field("", description="Of a purpose: the question that says it.")
 
 
-class HttpJson(_OverHttp):
-    """JSON over HTTP, attachments by tus 1.0 before it."""
-
-    channel: Literal["http_json"]
-    uploads: str = Field(pattern=r"^/", description="Where tus 1.0 uploads are created.")
+Day = Literal["mo", "tu", "we", "th", "fr", "sa", "su"]
 
 
-class HttpForm(_OverHttp):
-    """One form with its attachments (multipart/form-data, RFC 7578)."""
+class Hours(Part):
+    """When the desk works: by day, from–to in its zone; holidays of its country (ISO 3166) and days of its own."""
 
-    channel: Literal["http_form"]
-    files: str = Field(pattern=r"^[A-Za-z][A-Za-z0-9_.-]{0,39}$", description="The form's field for attachments.")
-
-
-FORMS_OF_CHANNELS = {"http_json": "json", "http_form": "form"}
-"""By channel, the form in which a packet is written for it."""
-
-Sending = Annotated[HttpJson | HttpForm, Field(discriminator="channel")]
-"""How it is sent."""
+    zone: str
+    week: dict[Day, str] = Field(description="08:00-18:00; a day that is not named is closed.")
+    holidays_of: str = Field("", pattern=r"^([A-Z]{2}(-[A-Z0-9]{1,3})?)?$", description="GB, or GB-ENG.")
+    closed_on: tuple[date, ...] = ()
 
 
-class StatusWord(_Part):
-    """What one of the desk's status words means for us."""
+class Redaction(Part):
+    """What of the usual plan is other for this desk. Secrets, people's data and other numbers are masked always."""
 
-    life: Literal["lodged", "answered", "settled"]
-    turn: Literal["ours", "vendor"]
+    keep: tuple[Literal["host", "ip", "mac"], ...] = Field((), description="Kinds of value that the desk has to see.")
+    because: str = Field("", max_length=200, description="Why; it stands in the redaction report.")
 
-
-class Messages(_Part):
-    """Where the desk's messages stand in its description of a case."""
-
-    each: JsonPath
-    id: JsonPath
-    text: JsonPath
-    at: JsonPath
-    asks: JsonPath
+    @model_validator(mode="after")
+    def _says_why(self) -> Redaction:
+        if self.keep and not self.because:
+            raise ValueError("say in redaction.because why the desk has to see it")
+        return self
 
 
-class Cure(_Part):
-    """What to do about a refusal."""
-
-    sentence: str
-    act: str = ""
-
-
-class Refusals(_Part):
-    """Where reasons stand in a refusal, and what cures each."""
-
-    each: JsonPath
-    code: JsonPath
-    text: JsonPath
-    cures: dict[str, Cure] = {}
-
-
-class Replies(_Part):
-    """How the desk answers (JSONPath, RFC 9535)."""
-
-    reference: JsonPath
-    status: JsonPath
-    words: dict[str, StatusWord]
-    messages: Messages
-    refusals: Refusals
-
-
-class Takes(_Part):
-    """What belongs to this desk at all."""
-
-    routes: tuple[Route, ...]
-    needs: tuple[Need, ...]
-
-
-class Sheet(_Part):
+class Sheet(Part):
     """A whole desk sheet."""
 
     sheet: Literal[1] = Field(description="The version of the sheet language.")
     desk: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")
     vendor: str
     name: str
-    takes: Takes
+    kinds: tuple[Kind, ...] = Field(min_length=1, max_length=20)
+    before: tuple[Before, ...] = ()
+    hours: Hours | None = None
     questions: tuple[Question, ...] = Field(max_length=400)
+    severity: Severity | None = None
+    evidence: tuple[Evidence, ...] = Field((), max_length=40)
     attachments: Attachments
+    redaction: Redaction = Redaction()
+    split: SplitBy | None = None
     write: Writing
     send: Sending
     replies: Replies
@@ -211,7 +144,7 @@ class Sheet(_Part):
                 raise ValueError(f"two questions are called {question.id}")
             seen.add(question.id)
         for question in self.questions:
-            for condition in (question.required, question.shown):
+            for condition in (question.required, question.shown, question.fixed):
                 if isinstance(condition, Condition):
                     for name in names_in(condition):
                         if name not in seen:
@@ -219,29 +152,52 @@ class Sheet(_Part):
         form = FORMS_OF_CHANNELS[self.send.channel]
         if self.write.form != form:
             raise ValueError(f"the channel {self.send.channel} needs write.form to be {form}")
-        if form == "form" and any(isinstance(value, list) or not _is_flat(value) for value in self.write.body.values()):
-            raise ValueError("a form has one text for each field: write.body must not be nested")
-        for name in re.findall(r"'answers\.([a-z0-9_]+)'", repr(self.write.body)):
-            if name not in seen:
-                raise ValueError(f"write takes answers.{name}, which the sheet does not ask")
+        if form in ("form", "mail", "pdf") and not all(is_flat(value) for value in self.write.body.values()):
+            raise ValueError(f"a {form} has one text for each field: write.body must not be nested")
+        for place, name in self._named():
+            if name and name not in seen:
+                raise ValueError(f"{place} names {name}, which the sheet does not ask")
         return self
+
+    def _named(self) -> Iterator[tuple[str, str]]:
+        """Every place outside the questions that names one."""
+        for name in takes_in(self.write.body):
+            if name.startswith("answers."):
+                yield "write", name.split(".")[1]
+        if self.severity:
+            for field in ("question", "impact", "urgency"):
+                yield f"severity.{field}", getattr(self.severity, field)
+        if self.split:
+            yield "split.question", self.split.question
+        for one in self.before:
+            yield "before.question", one.question
 
     def question(self, ident: str) -> Question | None:
         """The question of that name."""
         return next((q for q in self.questions if q.id == ident), None)
 
+    def kind(self, need: str) -> Kind | None:
+        """What the desk says of that kind of request."""
+        return next((kind for kind in self.kinds if kind.need == need), None)
 
-def _is_flat(value: Any) -> bool:
-    return not isinstance(value, dict) or ("take" in value and "split" not in value)
+
+def is_flat(value: Any) -> bool:
+    """Whether a part of a body gives one text: a text, or a `take` that makes no list."""
+    if isinstance(value, Mapping):
+        return set(value) == {"text"} or ("take" in value and "split" not in value)
+    return not isinstance(value, list)
 
 
-def names_in(condition: Condition) -> Iterator[str]:
-    """All questions that a condition looks at."""
-    if condition.question:
-        yield condition.question
-    for group in (condition.all, condition.any, condition.none):
-        for inner in group or ():
-            yield from names_in(inner)
+def takes_in(node: Any) -> Iterator[str]:
+    """All paths that a body takes, in its lists and conditional parts too."""
+    if isinstance(node, Mapping):
+        if isinstance(node.get("take"), str):
+            yield node["take"]
+        for inner in node.values():
+            yield from takes_in(inner)
+    elif isinstance(node, list | tuple):
+        for inner in node:
+            yield from takes_in(inner)
 
 
 def load_sheet(text: str) -> Sheet:
@@ -256,16 +212,23 @@ def read_yaml(text: str) -> Any:
             "The sheet is larger than 1 MB.", "Split off what is not about this desk.", code="sheet-too-large"
         )
     try:
-        alias = next((t for t in yaml.scan(text, Loader=yaml.SafeLoader) if isinstance(t, yaml.AliasToken)), None)
+        alias = next((t for t in yaml.scan(text, Loader=_LOADER) if isinstance(t, yaml.AliasToken)), None)
         if alias is not None:
             raise Invalid("The sheet uses YAML aliases.", "Write the part out where it is used.", code="sheet-alias",
                           line=alias.start_mark.line + 1)  # fmt: skip
-        return yaml.safe_load(text)
+        return yaml.load(text, Loader=_LOADER)  # noqa: S506 - a safe loader, in C where there is one
     except yaml.YAMLError as error:
         mark = getattr(error, "problem_mark", None)
-        where = f" in line {mark.line + 1}" if mark else ""
+        line = min(mark.line, text.count("\n")) + 1 if mark else 1
+        where = f" in line {line}" if mark else ""
         raise Invalid(f"The sheet is no valid YAML{where}.", "Mend that line.", code="sheet-yaml",
-                      line=mark.line + 1 if mark else 1) from error  # fmt: skip
+                      line=line) from error  # fmt: skip
+    except (RecursionError, ValueError) as error:
+        raise Invalid("The sheet is nested too deeply or holds a value that cannot be.", "Write it flatter.",
+                      code="sheet-yaml", line=1) from error  # fmt: skip
+
+
+_LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 
 
 def parse_sheet(body: Any) -> Sheet:
@@ -274,8 +237,17 @@ def parse_sheet(body: Any) -> Sheet:
         return Sheet.model_validate(body)
     except ValidationError as error:
         first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"] if part not in FORMS_OF_CHANNELS) or "the sheet"
+        place = ".".join(str(part) for part in place_of(first["loc"])) or "the sheet"
         raise Invalid(f"{place}: {first['msg']}.", "Mend that place in the sheet.", code="sheet-shape") from error
+
+
+def place_of(loc: tuple[str | int, ...]) -> tuple[str | int, ...]:
+    """The path in the sheet of a place that pydantic names, without the tags of its unions."""
+    unions = ("bool", "Condition")
+    return tuple(
+        part for number, part in enumerate(loc)
+        if part not in unions and not (part in _TAGS and number and loc[number - 1] in ("write", "send"))
+    )  # fmt: skip
 
 
 def sheet_schema() -> dict[str, Any]:

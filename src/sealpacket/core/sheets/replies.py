@@ -1,14 +1,18 @@
-"""Reading what a desk answers, by the paths of its sheet (JSONPath, RFC 9535)."""
+"""Reading what a desk answers: JSON, XML or labelled lines as one tree, its parts by JSONPath (RFC 9535)."""
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 import jsonpath
 from pydantic import BaseModel, ConfigDict
 
 from sealpacket.core.errors import Invalid
-from sealpacket.core.sheets.model import Sheet, StatusWord
+from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.sending import StatusWord
+from sealpacket.core.sheets.writing.mail import read_labels
+from sealpacket.core.sheets.writing.xml import to_tree
 
 
 class _Value(BaseModel):
@@ -40,11 +44,52 @@ class CaseNews(_Value):
     life: str
     turn: str
     messages: tuple[Message, ...]
+    told: dict[str, str] = {}
+
+
+_LARGEST = 8 << 20
+
+
+def read_reply(sheet: Sheet, data: bytes) -> Any:
+    """What a desk sent, as one tree; None if it cannot be read as what the sheet says."""
+    if len(data) > _LARGEST:
+        return None
+    try:
+        match sheet.replies.read:
+            case "json":
+                return json.loads(data)
+            case "xml":
+                return to_tree(data)
+            case "labels":
+                return read_labels(data.decode("utf-8", "replace"))
+    except (ValueError, RecursionError, Invalid):
+        return None
+
+
+def read_ours(sheet: Sheet, body: Any) -> str:
+    """Our own number in something that a desk sent of its own accord; empty if there is none."""
+    return str(_first(sheet.replies.ours, body) or "") if sheet.replies.ours else ""
+
+
+def has_reference(sheet: Sheet, body: Any) -> bool:
+    """Whether an answer of the desk's holds its reference."""
+    return body is not None and _first(sheet.replies.reference, body) not in (None, "")
 
 
 def _first(path: str, body: Any) -> Any:
-    match = jsonpath.match(path, body)
+    try:
+        match = jsonpath.match(path, body)
+    except jsonpath.JSONPathError:
+        return None
     return None if match is None else match.obj
+
+
+def _all(path: str, body: Any) -> list[Any]:
+    try:
+        found = list(jsonpath.findall(path, body))
+    except jsonpath.JSONPathError:
+        return []
+    return [inner for item in found for inner in (item if isinstance(item, list) else [item])]
 
 
 def read_reference(sheet: Sheet, body: Any) -> str:
@@ -63,7 +108,7 @@ def read_refusals(sheet: Sheet, body: Any) -> tuple[Refusal, ...]:
     """The desk's reasons, each with the cure that the sheet knows."""
     rules = sheet.replies.refusals
     found: list[Refusal] = []
-    for item in jsonpath.findall(rules.each, body) if body is not None else []:
+    for item in _all(rules.each, body) if body is not None else []:
         code, text = str(_first(rules.code, item) or "unknown"), str(_first(rules.text, item) or "")
         cure = rules.cures.get(code)
         found.append(
@@ -87,8 +132,15 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
             id=str(_first(rules.id, item)),
             text=str(_first(rules.text, item) or ""),
             at=str(_first(rules.at, item) or ""),
-            asks=bool(_first(rules.asks, item)),
+            asks=_truth(_first(rules.asks, item)),
         )
-        for item in jsonpath.findall(rules.each, body)
+        for item in _all(rules.each, body)
     )
-    return CaseNews(status=status, life=word.life, turn=word.turn, messages=messages)
+    told = {one.label: str(value) for one in sheet.replies.told if (value := _first(one.take, body)) not in (None, "")}
+    return CaseNews(status=status, life=word.life, turn=word.turn, messages=messages, told=told)
+
+
+def _truth(value: Any) -> bool:
+    if isinstance(value, str):
+        return value.strip().lower() not in ("", "no", "none", "nothing", "false", "0")
+    return bool(value)

@@ -7,43 +7,61 @@ from dataclasses import dataclass
 from random import Random
 from typing import Any
 
-from sealpacket.core.sheets.answers import Answer, Fact, answers_for
-from sealpacket.core.sheets.checks import answer_fault
-from sealpacket.core.sheets.model import Question, Sheet
-from sealpacket.core.sheets.rendering import render
+from sealpacket.core.sheets.answers import Answer, Fact, answer_fault, answers_for, known_for, values_of
+from sealpacket.core.sheets.asking import Question
+from sealpacket.core.sheets.forms import FORMS, Known
+from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.writing import Case, cases_of
 
 PERSON: Mapping[str, Any] = {
     "key": "sample", "name": "Sam Sample", "mail": "sam.sample@quillmere.example", "phone": "+441632960199",
     "language": "en", "time_zone": "Europe/London", "hours": "Mo–Fr 08:30–17:00", "on_call": True,
+    "reach_by": "mail", "access_needs": "",
 }  # fmt: skip
+SAMPLE_PEOPLE: Mapping[str, Mapping[str, Any]] = {
+    "sample": PERSON,
+    "second": {**PERSON, "key": "second", "name": "Sol Second", "mail": "sol.second@quillmere.example"},
+}
 _FACTS: Mapping[str, str] = {
     "packet.number": "P-0001", "packet.title": "A sample of what goes wrong",
-    "packet.note": "Since this morning it does not do what it should; nothing was changed before.",
-    "packet.need": "fault", "packet.noted_at": "2026-11-23T08:40+00:00", "asset.serial": "SAMPLE-0001",
-    "asset.name": "Sample", "asset.software_version": "1.2.3", "asset.product": "SAMPLE",
-    "asset.product_name": "Sample", "vendor.name": "Sample vendor", "site.key": "sample",
-    "site.name": "Sample site", "site.address": "1 Sample Street",
+    "packet.note": "Since this morning it does not do what it should; nothing was changed before, a restart was tried.",
+    "packet.need": "fault", "packet.noted_at": "2026-11-23T08:40+00:00", "packet.sealed_on": "2026-11-23",
+    "asset.serial": "SAMPLE-0001", "asset.name": "Sample", "asset.status": "in_use",
+    "asset.software_version": "1.2.3", "asset.product": "SAMPLE", "asset.product_name": "Sample",
+    "asset.host_name": "sample.quillmere.example", "asset.shipped_on": "2025-11-02", "asset.installed_on": "2025-11-20",
+    "asset.registered_on": "2025-11-21", "vendor.name": "Sample vendor", "site.key": "sample",
+    "site.name": "Sample site", "site.address": "1 Sample Street", "site.mailing": "1 Sample Street\nQuillmere QM1 1AA",
     "site.postcode": "QM1 1AA", "site.country": "GB", "site.time_zone": "Europe/London", "site.contact": "sample",
-    "login.name": "sam.sample@quillmere.example", "login.person": "sample", "contract.number": "C-0001",
-    "entitlement.reference": "E-0001", "entitlement.level": "Care",
+    "login.name": "sam.sample@quillmere.example", "login.person": "sample", "login.mailbox_read": "yes",
+    "login.contracts": "C-0001", "contract.number": "C-0001", "entitlement.reference": "E-0001",
+    "entitlement.level": "Care", "ruling.route": "support", "house.name": "Quillmere County Libraries",
 }  # fmt: skip
-_PROSE = (
-    "since the morning the display shows a line and after a restart it comes back on ports hosts and volumes while "
-    "others of its kind are well we looked at cables power and logs and found no reason the effect is felt by all"
-)
 
 
 @dataclass(frozen=True)
 class Sample:
-    """A packet that the sheet would let through: its answers, and what is written for the desk."""
+    """A packet that the sheet would let through: its answers, and the cases written of it."""
 
     answers: tuple[Answer, ...]
-    body: dict[str, Any]
+    cases: tuple[Case, ...]
+    values: dict[str, Any]
+
+    @property
+    def body(self) -> dict[str, Any]:
+        """The body of the first case."""
+        return self.cases[0].body
 
     @property
     def typed(self) -> int:
         """How many answers a person would have typed."""
         return sum(answer.typed for answer in self.answers)
+
+
+def sample_facts(sheet: Sheet, known: Mapping[str, str] | None = None) -> dict[str, Fact]:
+    """The facts of a sample; its need is the first kind that the desk takes unless `known` says another."""
+    first = {"packet.need": sheet.kinds[0].need, "ruling.route": sheet.kinds[0].routes[0]}
+    merged = {**_FACTS, **first, **(known or {})}
+    return {path: Fact(value=value, source="a sample") for path, value in merged.items() if value != ""}
 
 
 def sample_packet(sheet: Sheet, seed: int = 0, known: Mapping[str, str] | None = None) -> Sample:
@@ -52,50 +70,43 @@ def sample_packet(sheet: Sheet, seed: int = 0, known: Mapping[str, str] | None =
     Raises ValueError if a question has a pattern and no example that fits: nothing can be made up for it.
     """
     chance = Random(seed)  # noqa: S311 - samples, no secrets
-    facts = {path: Fact(value=value, source="a sample") for path, value in {**_FACTS, **(known or {})}.items()}
+    facts = sample_facts(sheet, known)
     typed: dict[str, str] = {}
-    for question in sheet.questions:
-        answer = next(a for a in answers_for(sheet, typed, facts) if a.question == question.id)
-        if not answer.shown:
+    for place, question in enumerate(sheet.questions):
+        so_far = answers_for(sheet, typed, facts)
+        answer = so_far[place]
+        if not answer.shown or answer.fixed:
             continue
-        fits = answer.value is not None and answer_fault(question, answer.value, {"sample": PERSON}) is None
+        here = known_for(so_far, facts, SAMPLE_PEOPLE)
+        fits = answer.value is not None and answer_fault(question, answer.value, here) is None
         if fits and chance.random() < 0.6:
             continue
         if answer.required or answer.value is not None or chance.random() < 0.5:
-            typed[question.id] = _made_up(question, chance)
+            typed[question.id] = made_up(question, chance, here, facts["packet.need"].value)
     answers = answers_for(sheet, typed, facts)
-    return Sample(answers, render(sheet.write.body, _values(sheet, answers, facts)))
+    values = values_of(sheet, answers, facts, SAMPLE_PEOPLE)
+    return Sample(answers, cases_of(sheet, values), values)
 
 
-def _values(sheet: Sheet, answers: tuple[Answer, ...], facts: Mapping[str, Fact]) -> dict[str, Any]:
-    values: dict[str, Any] = {path: fact.value for path, fact in facts.items()}
-    for answer in answers:
-        values[f"answers.{answer.question}"] = answer.value
-        question = sheet.question(answer.question)
-        if question and question.form == "person" and answer.value:
-            values |= {f"answers.{answer.question}.{field}": value for field, value in PERSON.items()}
-    return values
+def made_up(question: Question, chance: Random, known: Known, need: str) -> str:
+    """An answer that can stand; choices fit the need. Raises ValueError if none can be found."""
+    if question.pattern and not question.example:
+        raise ValueError(f"{question.id} has a pattern and no example: nothing can be made up for it")
+    for _ in range(40):
+        value = FORMS[question.form].sample(question, chance, known)
+        if value and answer_fault(question, value, known) is not None:
+            continue
+        if question.form == "tree" and not _fits(question, value, need):
+            continue
+        return value
+    return question.example
 
 
-def _made_up(question: Question, chance: Random) -> str:
-    match question.form:
-        case "choice" | "tree":
-            return chance.choice([path for path, _ in question.leaves()])
-        case "person":
-            return "sample"
-        case "moment":
-            return f"2026-11-{chance.randint(10, 23)}T{chance.randint(0, 23):02d}:40+00:00"
-        case "zone":
-            return "Europe/London"
-        case _:
-            return question.example if question.pattern else _text(question, chance)
-
-
-def _text(question: Question, chance: Random) -> str:
-    """Words between the fewest and the most characters, sometimes right at either."""
-    most = min(question.at_most, max(question.at_least, 5) + 400)
-    wanted = chance.choice([max(question.at_least, 5), most, chance.randint(max(question.at_least, 5), most)])
-    text, words = "", _PROSE.split()
-    while len(text) < wanted:
-        text += chance.choice(words) + " "
-    return (text[:wanted].rstrip() + "." * wanted)[:wanted]
+def _fits(question: Question, path: str, need: str) -> bool:
+    choices = question.choices
+    for value in path.split("/"):
+        choice = next((one for one in choices if one.value == value), None)
+        if choice is None or (choice.needs and need not in choice.needs):
+            return False
+        choices = choice.choices
+    return True

@@ -1,0 +1,33 @@
+"""Answers against what each question wants."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from sealpacket.core.sheets.answers import Answer, Facts, People, answer_fault, known_for
+from sealpacket.core.sheets.checks.result import Check, passed
+from sealpacket.core.sheets.model import Sheet
+
+
+def check_answers(sheet: Sheet, answers: Sequence[Answer], people: People, facts: Facts) -> Iterator[Check]:
+    """What is missing, and what has not the form that the desk wants."""
+    known = known_for(answers, facts, people)
+    for answer in answers:
+        question = sheet.question(answer.question)
+        if question is None or not answer.shown:
+            continue
+        if answer.value is None:
+            if answer.required:
+                yield Check(
+                    code="unanswered", level="stop", sentence=f"{sheet.name} wants to know: {question.ask}",
+                    way_out="Answer it", act="answer", target=question.id,
+                )  # fmt: skip
+            continue
+        fault = answer_fault(question, answer.value, known)
+        if fault:
+            yield Check(
+                code="answer-form", level="stop", sentence=f"{question.ask} {fault}", way_out="Mend the answer",
+                act="answer", target=question.id,
+            )  # fmt: skip
+        else:
+            yield passed("answer", f"Answered: {question.ask}")

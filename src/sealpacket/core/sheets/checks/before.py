@@ -1,0 +1,71 @@
+"""What has to be so before this desk gets a packet."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from sealpacket.core.coverage import Ruling
+from sealpacket.core.sheets.answers import Answer, Facts
+from sealpacket.core.sheets.checks.result import Check, passed
+from sealpacket.core.sheets.model import Before, Sheet
+
+
+def check_before(sheet: Sheet, answers: Sequence[Answer], ruling: Ruling | None, facts: Facts) -> Iterator[Check]:
+    """Each requirement of the sheet."""
+    if ruling is None:
+        return
+    for rule in sheet.before:
+        found = _broken(rule, answers, ruling, facts)
+        if found is None:
+            yield passed(rule.need.replace("_", "-"), f"{_SAID[rule.need]}.")
+        else:
+            sentence, way_out, act, target = found
+            words = f" {rule.words}" if rule.words else ""
+            yield Check(code=rule.need.replace("_", "-"), level=rule.level, sentence=sentence + words, way_out=way_out,
+                        act=act, target=target)  # fmt: skip
+
+
+_SAID = {
+    "mailbox_read": "Someone reads the mailbox of the login",
+    "contract_tied": "The contract is tied to the login",
+    "product_registered": "The product is registered",
+    "warranty_elsewhere": "It is not a matter of warranty",
+    "purpose": "The purpose is said",
+}
+
+
+def _fact(facts: Facts, path: str) -> Any:
+    fact = facts.get(path)
+    return None if fact is None else fact.value
+
+
+def _broken(rule: Before, answers: Sequence[Answer], ruling: Ruling, facts: Facts) -> tuple[str, str, str, str] | None:
+    """Sentence, way out, act and target of what is not so."""
+    login = str(_fact(facts, "login.name") or "")
+    match rule.need:
+        case "mailbox_read":
+            if login and _fact(facts, "login.mailbox_read") == "yes":
+                return None
+            return (f"Nobody reads the mailbox of {login}." if login else "The packet has no login yet.",
+                    "Choose a login whose mailbox is read, or have it read.", "use_login", "")  # fmt: skip
+        case "contract_tied":
+            tied = str(_fact(facts, "login.contracts") or "").split(", ")
+            if ruling.contract is None or ruling.contract in tied:
+                return None
+            return (f"{login or 'The login'} is not tied to contract {ruling.contract}.",
+                    "Have the vendor tie it, or use a login that has it.", "open_ruling", ruling.contract)  # fmt: skip
+        case "product_registered":
+            if _fact(facts, "asset.registered_on"):
+                return None
+            return ("The product is not registered with the vendor.", "Register it, and note the day.", "mend_asset",
+                    str(_fact(facts, "asset.serial") or ""))  # fmt: skip
+        case "warranty_elsewhere":
+            if ruling.route != "warranty":
+                return None
+            return ("This is in warranty: a support case would be refused.",
+                    "Make it a return: the claim goes to the desk for warranty.", "change_need", "return")  # fmt: skip
+        case "purpose":
+            if any(a.question == rule.question and a.value for a in answers):
+                return None
+            return "It is not said what this is for.", "Say it in a sentence.", "answer", rule.question

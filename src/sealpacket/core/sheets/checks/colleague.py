@@ -1,0 +1,192 @@
+"""What a good colleague would say before it goes out. Never a stop: a person may know better."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict
+
+from sealpacket.core.sheets.answers import Answer, Facts, People
+from sealpacket.core.sheets.checks.result import Check
+from sealpacket.core.sheets.model import Sheet
+
+
+class Seen(BaseModel):
+    """What a colleague would know beside the packet itself.
+
+    `serial_fits` is another model whose serials look like this one, `elsewhere` by exhibit the packet of another vendor
+    that it was attached to, `closed` says until when the desk is closed.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    serial_fits: str = ""
+    elsewhere: dict[str, str] = {}
+    closed: str = ""
+
+
+_NOTHING = re.compile(
+    r"(?i)(?:the |a |an |my |our |new |urgent |please |help |hi |hello |again |still |some |"
+    r"there is |it |is |has |does )*"
+    r"(?:problems?|issues?|errors?|faults?|broken|question|request|ticket|case|test|help|urgent|not work(?:ing)?|"
+    r"doesn.t work|failure|failed|kiosk|switch|array|firewall|ups|asap|fix)?(?: please| again| now| asap)*[.!? ]*"
+)
+_SAYS: Mapping[str, tuple[re.Pattern[str], str]] = {
+    "what": (re.compile(r"\w{3,}\W+(?:\w+\W+){4,}\w+"), "what is seen"),
+    "since": (
+        re.compile(
+            r"(?i)\b(since|after|until|before|yesterday|today|this (morning|afternoon|week)|last|ago|at \d|"
+            r"\d{1,2}:\d\d|"
+            r"(mon|tues|wednes|thurs|fri|satur|sun)day|\d{4}-\d\d|january|february|march|april|may|june|july|august|"
+            r"september|october|november|december|always|night)\b"
+        ),
+        "since when",
+    ),
+    "changed": (
+        re.compile(
+            r"(?i)\b(chang\w*|updat\w*|upgrad\w*|replac\w*|mov(?:ed|ing)|new|install\w*|nothing was|no change|"
+            r"configur\w*)\b"
+        ),
+        "what changed before",
+    ),
+    "tried": (
+        re.compile(r"(?i)\b(tried|restart\w*|reboot\w*|swap\w*|reset|check\w*|looked|test\w*|cleaned|reseat\w*|without)\b"),
+        "what was tried",
+    ),
+}  # fmt: skip
+
+
+def check_as_colleague(
+    sheet: Sheet, answers: Sequence[Answer], people: People, facts: Facts, seen: Seen
+) -> Iterator[Check]:
+    """Everything that would be said over the shoulder."""
+    kind = sheet.kind(_text(facts, "packet.need"))
+    if kind is None or kind.technical:
+        yield from _description(sheet, answers, facts)
+    yield from _title(facts)
+    yield from _thing(seen, facts)
+    yield from _zone(sheet, answers, facts)
+    yield from _contacts(sheet, answers, people)
+    yield from _category(sheet, answers, facts)
+    if _text(facts, "login.mailbox_read") == "no" and all(rule.need != "mailbox_read" for rule in sheet.before):
+        yield Check(
+            code="mailbox", level="warn", act="use_login",
+            sentence=f"Nobody reads the mailbox of {_text(facts, 'login.name')}: what the desk asks would wait there.",
+            way_out="Use a login whose mailbox is read",
+        )  # fmt: skip
+    for name, packet in sorted(seen.elsewhere.items()):
+        yield Check(
+            code="file-of-another", level="warn", act="open_exhibit", target=name,
+            sentence=f"{name} was attached to {packet}, which goes to another vendor.",
+            way_out="Make sure that it is about this thing; take it out if not",
+        )  # fmt: skip
+    if seen.closed:
+        yield Check(code="desk-closed", level="hint", sentence=f"{sheet.name} is closed until {seen.closed}.",
+                    way_out="It can be sent now; nobody answers before.")  # fmt: skip
+
+
+def _text(facts: Facts, path: str) -> str:
+    fact = facts.get(path)
+    return "" if fact is None else str(fact.value)
+
+
+def _description(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Check]:
+    """Whether all that is told says what, since when, what changed and what was tried."""
+    told: list[str] = [_text(facts, "packet.note")]
+    target, since = "", False
+    for answer in answers:
+        question = sheet.question(answer.question)
+        if question is None or not answer.value or not answer.shown:
+            continue
+        if question.form in ("text", "long", "steps"):
+            told.append(answer.value)
+            target = target or (question.id if question.form == "long" else "")
+        since = since or question.form in ("moment", "date")
+    text = "\n".join(told)
+    missing = [
+        words for key, (pattern, words) in _SAYS.items() if not pattern.search(text) and not (key == "since" and since)
+    ]
+    if missing:
+        yield Check(
+            code="thin", level="warn" if len(missing) > 2 else "hint", act="answer" if target else "mend_note",
+            target=target, sentence=f"The description does not say {_and(missing)}.",
+            way_out="Add it: it is what a desk asks back first",
+        )  # fmt: skip
+
+
+def _title(facts: Facts) -> Iterator[Check]:
+    title = _text(facts, "packet.title").strip()
+    if title and (_NOTHING.fullmatch(title) or len(title) < 8):
+        yield Check(
+            code="empty-title", level="warn", act="mend_title", sentence=f"The title “{title}” says nothing.",
+            way_out="Name the thing and what it does: Kiosk 2 does not read cards",
+        )  # fmt: skip
+
+
+def _thing(seen: Seen, facts: Facts) -> Iterator[Check]:
+    if seen.serial_fits:
+        yield Check(
+            code="serial-model", level="warn", act="mend_asset", target=_text(facts, "asset.serial"),
+            sentence=f"Serial {_text(facts, 'asset.serial')} looks like one of {seen.serial_fits}, and the register "
+            f"says {_text(facts, 'asset.product_name')}.",
+            way_out="Compare both with the label",
+        )  # fmt: skip
+
+
+def _zone(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Check]:
+    site = _text(facts, "site.time_zone")
+    for answer in answers:
+        question = sheet.question(answer.question)
+        if question and question.form == "zone" and answer.value and site and answer.value != site:
+            yield Check(
+                code="zone", level="warn", act="answer", target=question.id,
+                sentence=f"It says {answer.value}, and {_text(facts, 'site.name')} is in {site}.",
+                way_out="Make sure where the thing stands: calls come by this zone",
+            )  # fmt: skip
+
+
+def _contacts(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterator[Check]:
+    for answer in answers:
+        question = sheet.question(answer.question)
+        if question is None or question.form != "person" or not answer.value or not answer.shown:
+            continue
+        person: Mapping[str, Any] = people.get(answer.value, {})
+        if person.get("away"):
+            yield Check(
+                code="contact-away", level="warn", act="answer", target=question.id,
+                sentence=f"{person['name']} is away until {person['away']}.", way_out="Name someone who is there",
+            )  # fmt: skip
+        chosen = {q.id: a.value for a in answers if (q := sheet.question(a.question)) and q.form == "choice"}
+        for ident, value in chosen.items():
+            if value == "phone" and person.get("reach_by") == "mail":
+                yield Check(
+                    code="reach", level="hint", act="answer", target=ident,
+                    sentence=f"{person['name']} wants to be written to, and this asks for a call.",
+                    way_out="Choose mail",
+                )  # fmt: skip
+
+
+def _category(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Check]:
+    need = _text(facts, "packet.need")
+    for answer in answers:
+        question = sheet.question(answer.question)
+        if question is None or not answer.value or not answer.shown or question.form not in ("choice", "tree"):
+            continue
+        choices = question.choices
+        for value in answer.value.split("/") if question.form == "tree" else [answer.value]:
+            choice = next((one for one in choices if one.value == value), None)
+            if choice is None:
+                break
+            if choice.needs and need not in choice.needs:
+                yield Check(
+                    code="category-kind", level="warn", act="answer", target=question.id,
+                    sentence=f"“{choice.label}” is for {_and(choice.needs)}, and this packet is about: {need}.",
+                    way_out="Choose another, or change the kind of need",
+                )  # fmt: skip
+            choices = choice.choices
+
+
+def _and(items: Sequence[str]) -> str:
+    return items[0] if len(items) == 1 else ", ".join(items[:-1]) + " and " + items[-1]

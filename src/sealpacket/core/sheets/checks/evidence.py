@@ -1,0 +1,148 @@
+"""Exhibits against the desk's limits, and against what it wants to see."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from pathlib import PurePath
+
+import re2
+from pydantic import BaseModel, ConfigDict
+
+from sealpacket.core.sheets.answers import Answer, Facts
+from sealpacket.core.sheets.checks.result import Check, passed, say_size
+from sealpacket.core.sheets.conditions import holds
+from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.sending import Attachments, Evidence
+
+_ZIP_OVERHEAD = 300
+"""Bytes that a ZIP needs for each file beside its content, and a little more."""
+_CMS_OVERHEAD = 2_000
+
+
+class ExhibitState(BaseModel):
+    """What the checks need to know of an exhibit. Sizes are bytes of the outgoing copy, or the original's before it.
+
+    `packed` is its size in a ZIP, where it is known.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    name: str
+    state: str
+    size: int
+    leaks: int = 0
+    released: bool = False
+    reason: str = ""
+    packed: int | None = None
+    elsewhere: str = ""
+
+
+def check_exhibits(
+    limits: Attachments, exhibits: Sequence[ExhibitState], desk: str, *, wanted: bool = True
+) -> Iterator[Check]:
+    """Number, sizes, endings and states."""
+    if not exhibits and wanted and limits.most:
+        yield Check(
+            code="no-exhibit", level="hint", sentence="There is no evidence in the packet yet.",
+            way_out="Add a log or a configuration", act="add_exhibit",
+        )  # fmt: skip
+    for exhibit in exhibits:
+        yield from _check_exhibit(limits, exhibit, desk)
+    if len(exhibits) > limits.most:
+        yield Check(
+            code="too-many", level="stop", act="open_exhibits",
+            sentence=f"{desk} takes {limits.most} attachments, and there are {len(exhibits)}.",
+            way_out="Take out what says the least",
+        )  # fmt: skip
+    together = sum(_going_out(limits, exhibit) for exhibit in exhibits)
+    if together > limits.together:
+        packed = " packed" if limits.naming.archive else ""
+        yield Check(
+            code="too-large-together", level="stop", act="open_exhibits",
+            sentence=f"{desk} takes {say_size(limits.together)} in all, and there are {say_size(together)}{packed}.",
+            way_out="Cut the logs to the hours that matter",
+        )  # fmt: skip
+
+
+def _going_out(limits: Attachments, exhibit: ExhibitState) -> int:
+    size = exhibit.size
+    if limits.naming.archive:
+        size = (size if exhibit.packed is None else exhibit.packed) + _ZIP_OVERHEAD + 2 * len(exhibit.name.encode())
+    return size + (_CMS_OVERHEAD if limits.encrypt_to else 0)
+
+
+def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Iterator[Check]:
+    def stop(code: str, sentence: str, way_out: str, act: str = "open_exhibit") -> Check:
+        return Check(code=code, level="stop", sentence=sentence, way_out=way_out, act=act, target=exhibit.name)
+
+    name = exhibit.name
+    faults: list[Check] = []
+    if exhibit.size == 0:
+        faults.append(stop("empty", f"{name} is empty.", "Collect it again, or take it out"))
+    if exhibit.size + (_CMS_OVERHEAD if limits.encrypt_to else 0) > limits.each:
+        faults.append(
+            stop("too-large", f"{name} has {say_size(exhibit.size)}; {desk} takes {say_size(limits.each)}.",
+                 "Cut it to the hours that matter")
+        )  # fmt: skip
+    if limits.endings and PurePath(name).suffix.lower() not in limits.endings:
+        faults.append(
+            stop("ending", f"{desk} takes {_list(limits.endings)}, and {name} is something else.", "Take it out")
+        )
+    match exhibit.state:
+        case "ready" if exhibit.leaks:
+            faults.append(stop("leak", f"{exhibit.leaks} originals are still in {name}.", "Redact it again", "redact"))
+        case "held" if not exhibit.released:
+            faults.append(
+                stop("held", f"{name} is held: {exhibit.reason}", "A releaser can let it go as it is, with a reason",
+                     "release_exhibit")
+            )  # fmt: skip
+        case "ready" | "held":
+            pass
+        case "failed":
+            faults.append(stop("failed", f"Redacting {name} failed: {exhibit.reason}", "Redact it again", "redact"))
+        case _:
+            faults.append(stop("unfinished", f"{name} is still being redacted.", "Wait a moment"))
+    if not faults:
+        yield passed("exhibit", f"{name} is within the desk's limits, redacted and checked for leaks.")
+    yield from faults
+
+
+def wanted_evidence(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> list[Evidence]:
+    """What the desk wants to see of this packet."""
+    values = {answer.question: answer.value for answer in answers if answer.value is not None and answer.shown}
+    return [rule for rule in sheet.evidence if holds(rule.when, values, facts)]
+
+
+def check_evidence(
+    sheet: Sheet, answers: Sequence[Answer], exhibits: Sequence[ExhibitState], facts: Facts
+) -> Iterator[Check]:
+    """Whether each thing that the desk wants to see is there."""
+    for rule in wanted_evidence(sheet, answers, facts):
+        if any(_serves(rule, exhibit.name) for exhibit in exhibits):
+            yield passed("evidence", f"There is something for: {rule.what}.")
+            continue
+        hours = _span(rule)
+        kit = f" The probe kit {rule.kit} gathers it." if rule.kit else ""
+        yield Check(
+            code="evidence", level="stop" if rule.required else "warn", act="add_exhibit", target=rule.kit,
+            sentence=f"{sheet.name} wants to see: {rule.what}{hours}.", way_out=f"Add it.{kit}",
+        )  # fmt: skip
+
+
+def _span(rule: Evidence) -> str:
+    parts = []
+    if rule.hours_before:
+        parts.append(f"from {rule.hours_before} hours before it began")
+    if rule.hours_after:
+        parts.append(f"to {rule.hours_after} hours after")
+    return ", " + " ".join(parts) if parts else ""
+
+
+def _serves(rule: Evidence, name: str) -> bool:
+    if rule.endings and PurePath(name).suffix.lower() not in rule.endings:
+        return False
+    return not rule.names or re2.search(rule.names, name) is not None
+
+
+def _list(items: Iterable[str]) -> str:
+    return ", ".join(items)

@@ -1,0 +1,37 @@
+"""What a check says."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+CheckLevel = Literal["stop", "warn", "hint", "pass"]
+
+
+class Check(BaseModel):
+    """One test. `act` and `target` tell an interface where to lead; `way_out` tells the person."""
+
+    model_config = ConfigDict(frozen=True)
+
+    code: str
+    level: CheckLevel
+    sentence: str
+    way_out: str = ""
+    act: str = ""
+    target: str = ""
+
+
+def passed(code: str, sentence: str) -> Check:
+    """A check that found nothing."""
+    return Check(code=code, level="pass", sentence=sentence)
+
+
+def say_size(size: int) -> str:
+    """Bytes in decimal units: 30.1 MB."""
+    value = float(size)
+    for unit in ("bytes", "kB", "MB", "GB"):
+        if value < 1000 or unit == "GB":
+            return f"{value:.0f} bytes" if unit == "bytes" else f"{value:.1f} {unit}"
+        value /= 1000
+    raise AssertionError

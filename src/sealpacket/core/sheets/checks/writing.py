@@ -1,0 +1,29 @@
+"""The case as it would be written, against the desk's own schema or form."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.answers import Answer, Facts, People, values_of
+from sealpacket.core.sheets.checks.result import Check, passed
+from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.writing import cases_of, written_faults
+
+
+def check_writing(sheet: Sheet, answers: Sequence[Answer], people: People, facts: Facts) -> Iterator[Check]:
+    """What the desk's schema or form would refuse."""
+    if sheet.write.form not in ("xml", "pdf", "mail"):
+        return
+    try:
+        cases = cases_of(sheet, values_of(sheet, answers, facts, people))
+        faults = [fault for case in cases for fault in written_faults(sheet, case)]
+    except Invalid as fault:
+        faults = [fault.sentence]
+    for told in faults[:5]:
+        yield Check(
+            code="written-form", level="stop", sentence=f"{sheet.name}'s own form says: {told}", act="open_letter",
+            way_out="Mend the answer or the record that it comes from; the letter shows what is written",
+        )  # fmt: skip
+    if not faults:
+        yield passed("written-form", "It is written as the desk's own form wants it.")

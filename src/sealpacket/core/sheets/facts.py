@@ -1,0 +1,58 @@
+"""The facts that a sheet may take: what we know of the packet, its thing, its site, its login and its cover."""
+
+from __future__ import annotations
+
+FACTS: dict[str, str] = {
+    "packet.number": "our number of the packet, such as P-0012",
+    "packet.title": "its title",
+    "packet.note": "what was noted, in plain words",
+    "packet.need": "the kind of need: fault, question, change, capacity, return, help, improvement, tie",
+    "packet.noted_at": "when it was noted (RFC 3339)",
+    "packet.sealed_on": "the day on which it is sealed; today while it is a draft",
+    "asset.serial": "the serial number of the thing",
+    "asset.name": "what we call it",
+    "asset.status": "in_use, spare, repair, …",
+    "asset.product": "its part number or model",
+    "asset.product_name": "the name of its model",
+    "asset.software_version": "the version that it runs",
+    "asset.host_name": "its first host name",
+    "asset.shipped_on": "the day of shipment",
+    "asset.installed_on": "the day of installation",
+    "asset.registered_on": "the day of registration with the vendor",
+    "asset.notes": "what the register notes of it",
+    "carrier.serial": "the serial of what it sits in or runs on",
+    "vendor.name": "the vendor's name",
+    "site.key": "our short name of the site",
+    "site.name": "the site's name",
+    "site.address": "its street and number",
+    "site.postcode": "its postcode",
+    "site.country": "its country (ISO 3166-1 alpha-2)",
+    "site.time_zone": "its time zone (IANA)",
+    "site.mailing": "its whole address, as on an envelope",
+    "site.contact": "the person in charge there",
+    "login.name": "the name of the login that sends it",
+    "login.person": "the person behind that login",
+    "login.mailbox_read": "yes or no: whether someone reads its mailbox",
+    "login.contracts": "the contracts tied to it, with commas",
+    "contract.number": "the contract that the ruling chose",
+    "entitlement.reference": "the entitlement that the ruling chose",
+    "entitlement.level": "its level",
+    "ruling.route": "support, warranty, units, paid or none",
+    "house.name": "the name of our organisation",
+}
+"""By dotted path, what it is. Nothing else can be taken."""
+
+MESSAGE: dict[str, str] = {
+    "message.text": "what we answer",
+    "message.id": "a name of that answer, for ever the same",
+    "message.reference": "the desk's reference of the case",
+}
+"""What there is when an answer is sent."""
+
+ALSO: dict[str, str] = {
+    "severity.level": "the severity, answered or computed",
+    "row.": "a column of the row that this case is about (split), or of a listed row",
+    "item.": "a part of one item of a list (each)",
+    "row.number": "the number of the row, from 1",
+}
+"""What there is beside facts and answers."""

@@ -1,0 +1,60 @@
+"""The hours of a desk: whether it works at a moment, and when it opens again."""
+
+from __future__ import annotations
+
+import re
+from datetime import date, datetime, time, timedelta
+from functools import lru_cache
+from zoneinfo import ZoneInfo
+
+import holidays
+
+from sealpacket.core.sheets.model import Day, Hours
+
+_DAYS: tuple[Day, ...] = ("mo", "tu", "we", "th", "fr", "sa", "su")
+_SPAN = re.compile(r"([01]\d|2[0-3]):([0-5]\d)-(([01]\d|2[0-3]):([0-5]\d)|24:00)")
+
+
+def span_fault(span: str) -> bool:
+    """Whether a day's hours are not written as 08:00-18:00."""
+    return _SPAN.fullmatch(span) is None or span[:5] >= span[6:]
+
+
+@lru_cache(maxsize=64)
+def _holidays(place: str, year: int) -> frozenset[date]:
+    country, _, region = place.partition("-")
+    try:
+        found = holidays.country_holidays(country, subdiv=region or None, years=year)
+    except NotImplementedError:
+        return frozenset()
+    return frozenset(found)
+
+
+def is_closed_on(hours: Hours, day: date) -> bool:
+    """Whether the desk does not work at all on that day."""
+    if day in hours.closed_on or _DAYS[day.weekday()] not in hours.week:
+        return True
+    return bool(hours.holidays_of) and day in _holidays(hours.holidays_of, day.year)
+
+
+def open_again(hours: Hours, now: datetime) -> datetime | None:
+    """When the desk opens next, in its zone; None if it is open now (or never within a month)."""
+    zone = ZoneInfo(hours.zone)
+    here = now.astimezone(zone)
+    for ahead in range(32):
+        day = (here + timedelta(days=ahead)).date()
+        if is_closed_on(hours, day):
+            continue
+        begin, end = _span(hours, day)
+        opens = datetime.combine(day, begin, zone)
+        closes = datetime.combine(day, end, zone) if end != time.max else datetime.combine(day, time.max, zone)
+        if opens <= here < closes:
+            return None
+        if here < opens:
+            return opens
+    return None
+
+
+def _span(hours: Hours, day: date) -> tuple[time, time]:
+    begin, end = hours.week[_DAYS[day.weekday()]].split("-")
+    return time.fromisoformat(begin), time.max if end == "24:00" else time.fromisoformat(end)

@@ -1,0 +1,61 @@
+"""The cases of a packet: one, or one for each row where the desk wants that."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict
+
+from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.rendering import fill, render
+from sealpacket.core.sheets.sending import AsMail, AsPdf
+
+
+class Case(BaseModel):
+    """One case as it is sealed: what it is called among its packet's, its body, and what stands around it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    label: str = ""
+    body: dict[str, Any]
+    subject: str = ""
+    opening: str = ""
+    name: str = ""
+    list_name: str = ""
+    rows: list[dict[str, Any]] = []
+
+
+def cases_of(sheet: Sheet, values: Mapping[str, Any]) -> tuple[Case, ...]:
+    """Every case that is written of a packet, in the order of its rows."""
+    if sheet.split is None:
+        return (_case(sheet, values, ""),)
+    rows = values.get(f"answers.{sheet.split.question}") or [{}]
+    cases = []
+    for place, row in enumerate(rows, 1):
+        parts = row if isinstance(row, Mapping) else {"value": row}
+        here = {**values, "row.number": place, **{f"row.{name}": part for name, part in parts.items()}}
+        cases.append(_case(sheet, here, fill(sheet.split.label, here) or str(place)))
+    return tuple(cases)
+
+
+def _case(sheet: Sheet, values: Mapping[str, Any], label: str) -> Case:
+    write = sheet.write
+    body = render(write.body, values)
+    match write:
+        case AsMail():
+            subject = " ".join(fill(write.subject, values).split())
+            return Case(label=label, body=body, subject=subject, opening=fill(write.opening, values))
+        case AsPdf():
+            rows = []
+            if write.table is not None:
+                for place, item in enumerate(values.get(f"answers.{write.table.rows}") or [], 1):
+                    parts = item if isinstance(item, Mapping) else {"value": item}
+                    here = {**values, "row.number": place, **{f"row.{name}": part for name, part in parts.items()}}
+                    rows.append(
+                        {head: render({"": what}, here).get("", "") for head, what in write.table.columns.items()}
+                    )
+            listed = fill(write.table.name, values) if write.table else ""
+            return Case(label=label, body=body, name=fill(write.name, values), list_name=listed, rows=rows)
+        case _:
+            return Case(label=label, body=body)

@@ -1,0 +1,71 @@
+"""PDF forms (AcroForm, ISO 32000): which fields a blank has, and filling them."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import io
+from collections.abc import Mapping
+from typing import Any
+
+from pypdf import PdfReader, PdfWriter
+from pypdf.errors import PyPdfError
+from pypdf.generic import NameObject, NumberObject
+
+from sealpacket.core.errors import Invalid
+
+_BAD = (PyPdfError, ValueError, KeyError, TypeError, AttributeError, RecursionError, IndexError)
+
+
+def _open(blank: str) -> PdfReader:
+    try:
+        data = base64.b64decode("".join(blank.split()), validate=True)
+        reader = PdfReader(io.BytesIO(data), strict=False)
+        if reader.is_encrypted or len(reader.pages) > 40:
+            raise ValueError("locked or too long")
+    except (binascii.Error, *_BAD) as error:
+        raise Invalid("The blank is no PDF that can be read.", "Put the desk's empty form there in base64.",
+                      code="pdf-blank") from error  # fmt: skip
+    return reader
+
+
+def field_names(blank: str) -> dict[str, str]:
+    """The fields of a blank (base64) and their sort: text, tick or choice. Raises Invalid if it is no PDF."""
+    sorts = {"/Tx": "text", "/Btn": "tick", "/Ch": "choice"}
+    try:
+        found = _open(blank).get_fields() or {}
+        return {name: sorts.get(str(field.get("/FT")), "text") for name, field in found.items()}
+    except _BAD as error:
+        raise Invalid("The fields of the blank cannot be read.", "Save the form anew, without scripts.",
+                      code="pdf-blank") from error  # fmt: skip
+
+
+def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
+    """The blank with its fields filled and not to be changed. The same values give the same bytes.
+
+    Raises Invalid if the blank is no PDF form or a value names a field that it has not.
+    """
+    names = field_names(blank)
+    strange = [name for name in values if name not in names]
+    if strange:
+        raise Invalid(f"The form has no field {strange[0]}.", f"It has: {', '.join(names)}.", code="pdf-field")
+    try:
+        writer = PdfWriter(clone_from=_open(blank))
+        writer.set_need_appearances_writer(False)
+        texts = {name: _value(value, names[name]) for name, value in values.items()}
+        for page in writer.pages:
+            writer.update_page_form_field_values(page, texts, auto_regenerate=False)
+            for note in page.get("/Annots") or []:
+                field = note.get_object()
+                field[NameObject("/Ff")] = NumberObject(int(field.get("/Ff", 0)) | 1)
+        out = io.BytesIO()
+        writer.write(out)
+        return out.getvalue()
+    except _BAD as error:
+        raise Invalid("The form cannot be filled.", "Save the form anew, without scripts.", code="pdf-blank") from error
+
+
+def _value(value: Any, sort: str) -> str:
+    if sort == "tick":
+        return "/Yes" if value in (True, "yes", "true", "on") else "/Off"
+    return str(value)

@@ -1,0 +1,67 @@
+"""A case as the document that goes out."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, field
+
+from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.sending import AsMail, AsPdf, AsXml
+from sealpacket.core.sheets.writing.cases import Case
+from sealpacket.core.sheets.writing.mail import letter_of
+from sealpacket.core.sheets.writing.pdf import field_names, fill_form
+from sealpacket.core.sheets.writing.table import csv_of
+from sealpacket.core.sheets.writing.xml import to_xml, xsd_faults
+
+
+@dataclass(frozen=True)
+class Written:
+    """`documents` by name, as bytes; `text` is the same to read; `subject` is a mail's."""
+
+    documents: dict[str, bytes]
+    text: str
+    subject: str = ""
+    names: list[str] = field(default_factory=list)
+
+
+def write_case(sheet: Sheet, case: Case) -> Written:
+    """Everything that is written of a case. The same case gives the same bytes. Raises Invalid for a faulty sheet."""
+    write = sheet.write
+    match write:
+        case AsXml():
+            document = to_xml(write.root, write.namespace, case.body)
+            return Written({"case.xml": document}, document.decode())
+        case AsMail():
+            letter = letter_of(write, case)
+            return Written(
+                {"case.txt": letter.text.encode()}, f"Subject: {letter.subject}\n\n{letter.text}", letter.subject
+            )
+        case AsPdf():
+            documents = {case.name: fill_form(write.blank, case.body)}
+            text = "".join(f"{name}: {value}\n" for name, value in case.body.items())
+            if write.table is not None:
+                listed = csv_of(list(write.table.columns), case.rows)
+                documents[case.list_name] = listed
+                text += "\n" + listed.decode().replace("\r\n", "\n")
+            return Written(documents, text)
+        case _:
+            return Written({}, json.dumps(case.body, indent=2, ensure_ascii=False))
+
+
+def written_faults(sheet: Sheet, case: Case) -> list[str]:
+    """What the desk's own schema or form says against a case; empty if nothing."""
+    write = sheet.write
+    match write:
+        case AsXml():
+            return xsd_faults(write.xsd, to_xml(write.root, write.namespace, case.body))
+        case AsPdf():
+            try:
+                names = field_names(write.blank)
+            except Invalid as fault:
+                return [fault.sentence]
+            return [f"The form has no field {name}." for name in case.body if name not in names]
+        case AsMail():
+            return ["The subject is longer than 200 characters."] if len(case.subject) > 200 else []
+        case _:
+            return []
