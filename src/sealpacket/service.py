@@ -107,6 +107,21 @@ def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) 
     asyncio.run(run_worker())
 
 
+@cli.command()
+def receive(
+    port: Annotated[int, typer.Option(help="Port of the SMTP server.")] = 8425,
+    host: Annotated[str, typer.Option(help="Address to listen at.")] = "127.0.0.1",
+) -> None:
+    """Take the mails of desks that answer by mail: only those to the address of a packet."""
+    from sealpacket.channels.gate import listen
+    from sealpacket.logs import set_up_log
+    from sealpacket.services.opening import open_house
+    from sealpacket.services.packets.mails import Post
+
+    set_up_log()
+    listen(host, port, Post(open_house(Settings())))
+
+
 def run() -> None:
     """Entry point; a Trouble is told in two lines."""
     try:

@@ -1,5 +1,21 @@
-"""How packets go out and replies come in: the channel stands in the desk's sheet, its address in the settings."""
+"""How packets go out and replies come in."""
 
-from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Outgoing, open_desk
+from sealpacket.channels.by_mail import MailDesk
+from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Parcel
+from sealpacket.channels.http import open_http
+from sealpacket.channels.sftp import SftpDesk
+from sealpacket.core.sheets import ByMail, BySftp, Sheet
 
-__all__ = ["Desk", "DeskAway", "DeskRefused", "Outgoing", "open_desk"]
+
+def open_desk(sheet: Sheet, address: str, login: Login) -> Desk:
+    """The way to a desk by its sheet's channel. Raises DeskAway if the address is not one for it."""
+    match sheet.send:
+        case ByMail():
+            return MailDesk(sheet, sheet.send, address, login)
+        case BySftp():
+            return SftpDesk(sheet, sheet.send, address, login)
+        case _:
+            return open_http(sheet, sheet.send, address, login)
+
+
+__all__ = ["Desk", "DeskAway", "DeskRefused", "Login", "Outgoing", "Parcel", "SftpDesk", "open_desk"]

@@ -11,7 +11,7 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError, SealPacket, make_token
-from sealpacket.core.sheets import lint, sample_packet
+from sealpacket.core.sheets import lint, sample_packet, say_size, write_case
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did what.")
@@ -155,6 +155,7 @@ def lint_desk(
 def preview_desk(
     file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
     seed: Annotated[int, typer.Option(help="Another seed makes another packet.")] = 0,
+    need: Annotated[str, typer.Option(help="The kind of need; the first that the desk takes.")] = "",
     json: show.Json = False,
 ) -> None:
     """Show what a sheet makes of a sample packet: its questions answered, and what would be written. Needs no service.
@@ -164,9 +165,10 @@ def preview_desk(
     sheet, found = lint(file.read_text("utf-8", errors="replace"))
     if sheet is None or any(finding.level == "stop" for finding in found):
         raise ClientError(f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}")
-    sample = sample_packet(sheet, seed)
+    kind = sheet.kind(need) or sheet.kinds[0]
+    sample = sample_packet(sheet, seed, {"packet.need": kind.need, "ruling.route": kind.routes[0]})
     if json:
-        show.as_json(sample.body)
+        show.as_json([case.body for case in sample.cases] if len(sample.cases) > 1 else sample.body)
         return
     show.heading(sheet.name, f"{sheet.send.channel}, {sample.typed} of its questions answered by hand")
     show.table(
@@ -174,8 +176,46 @@ def preview_desk(
         ((a.question, a.value, "by hand" if a.typed else a.source) for a in sample.answers if a.shown and a.value),
         nothing="It asks nothing.",
     )
-    show.heading("What is written", sheet.write.form)
-    show.as_json(sample.body)
+    for case in sample.cases:
+        show.heading(f"What is written {case.label}".rstrip(), sheet.write.form)
+        written = write_case(sheet, case)
+        show.line(written.text)
+        if written.documents:
+            show.line("Documents: " + ", ".join(f"{n}, {say_size(len(c))}" for n, c in written.documents.items()))
+
+
+@desk_app.command("try")
+def try_desk(
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
+    asset: Annotated[str, typer.Option(help="Serial or id of the thing that the sample is about.")],
+    need: Annotated[str, typer.Option(help="The kind of need.")] = "fault",
+    seed: Annotated[int, typer.Option(help="Another seed makes another packet.")] = 0,
+    json: show.Json = False,
+) -> None:
+    """Lodge a sample packet of a sheet at the desk's stand-in, never at the desk itself.
+
+    Example: `sealpacket desk try ovenbird-support.yaml --asset OBS4-551203`
+
+    Ends with 3 if the stand-in refuses it.
+    """
+    with session.house() as house:
+        trial = house.try_sheet(file.read_text("utf-8"), asset, need=need, seed=seed)
+    if json:
+        show.as_json(trial)
+    else:
+        show.line(f"{trial.words} {trial.reference or ''}".rstrip())
+        for reason in trial.refusals:
+            show.line(f"{reason.code}: {reason.text}", show.LEVEL_STYLES["stop"])
+        show.as_json(trial.sent)
+    if trial.refusals:
+        raise typer.Exit(3)
+
+
+@desk_app.command("show")
+def show_desk(key: Annotated[str, typer.Argument(help="The desk's key.")]) -> None:
+    """The newest sheet of a desk as it was written, to be kept as a file, changed and put again."""
+    with session.house() as house:
+        typer.echo(house.desk(key).yaml, nl=False)
 
 
 @custody_app.command("list")

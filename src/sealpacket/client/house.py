@@ -166,6 +166,16 @@ class SealPacket:
         """What is wrong or unwise in a desk sheet, by line."""
         return self._wire.call(models.SheetFindings, "POST", "/desks/lint", json={"yaml": yaml})
 
+    def preview_sheet(self, yaml: str, *, seed: int = 0, need: str = "") -> models.SheetPreview:
+        """What is found in a desk sheet, and what it makes of a sample packet."""
+        body = {"yaml": yaml, "seed": seed, "need": need}
+        return self._wire.call(models.SheetPreview, "POST", "/desks/preview", json=body)
+
+    def try_sheet(self, yaml: str, asset: str, *, need: str = "fault", seed: int = 0) -> models.Trial:
+        """Lodge a sample packet of a desk sheet about an asset at the desk's stand-in."""
+        body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed}
+        return self._wire.call(models.Trial, "POST", "/desks/try", json=body)
+
     def put_sheet(self, yaml: str) -> models.DeskShown:
         """Give a desk its sheet; a changed one becomes a new version."""
         return self._wire.call(models.DeskShown, "POST", "/desks", json={"yaml": yaml})

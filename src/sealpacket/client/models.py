@@ -25,7 +25,7 @@ class AheadCounts(FromService):
 
 class Answer(FromService):
     """
-    The state of one question. `source` is None where a person typed the value.
+    The state of one question. `source` is None where a person typed the value; `because` says why it is asked.
     """
 
     question: str
@@ -34,6 +34,8 @@ class Answer(FromService):
     value: str | None = None
     typed: bool | None = None
     source: str | None = None
+    fixed: bool | None = None
+    because: str | None = ''
 
 
 class AskedPacket(FromService):
@@ -89,6 +91,17 @@ class Carrier(FromService):
     how: Literal['part', 'software'] | None = 'part'
 
 
+class CaseShown(FromService):
+    """
+    One case of a sealed packet and how it stands; `label` is empty where there is only one.
+    """
+
+    label: str
+    reference: str | None
+    status: str | None
+    life: str | None
+
+
 class Chain(FromService):
     """
     Whether the custody log is whole. `last_hash` is worth noting down elsewhere.
@@ -124,6 +137,7 @@ class ChoiceShown(FromService):
     words: str
     duties: list[str]
     above: list[str]
+    needs: list[str]
 
 
 class Corner(RootModel[tuple[float, float]]):
@@ -275,16 +289,17 @@ class DeskWithSheet(FromService):
     version: int
     reachable: bool
     sheet: dict[str, Any]
+    yaml: str
 
 
 class Difference(FromService):
     """
-    A field that a version changed.
+    One thing that is other. `answer` is what was typed and cannot be kept.
     """
 
-    field: str
-    old: Any
-    new: Any
+    what: str
+    sentence: str
+    answer: str | None = ''
 
 
 class DifferenceCounts(FromService):
@@ -395,6 +410,29 @@ class EntryPreview(FromService):
     items: list[EntryEffect]
 
 
+class EscalationShown(FromService):
+    """
+    A step that the desk's rules allow.
+    """
+
+    when: str
+    do: str
+    by: str
+
+
+class EvidenceShown(FromService):
+    """
+    What the desk wants to see of this packet; hours around the event.
+    """
+
+    what: str
+    kit: str
+    required: bool
+    hours_before: int
+    hours_after: int
+    because: str
+
+
 class ExhibitShown(FromService):
     """
     One exhibit. Sizes in bytes; `done` is how much is redacted; `counts` are findings by kind.
@@ -495,6 +533,15 @@ class Health(FromService):
     database: bool
 
 
+class HighestBy(FromService):
+    """
+    The highest number by what another column says.
+    """
+
+    column: str
+    limits: dict[str, int]
+
+
 class HostCover(FromService):
     """
     Another vendor's machine on which a software runs, under a contract that reaches the software on it.
@@ -523,14 +570,26 @@ class LapsedLately(FromService):
     days: int
 
 
-class Letter(FromService):
+class LetterCase(FromService):
     """
-    The case as the desk will read it.
+    One case as the desk will read it: `text` is its document or mail to read, `files` are called so at the desk.
     """
 
-    desk: str
-    form: str
+    label: str
+    subject: str
     body: Any
+    text: str
+    documents: list[str]
+
+
+class LevelShown(FromService):
+    """
+    A level of the desk's severity scale.
+    """
+
+    label: str
+    words: str
+    duties: list[str]
 
 
 class Listing(FromService):
@@ -553,7 +612,18 @@ class Login(FromService):
     name: str
     tied: list[str] | None = []
     needs: (
-        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+            ]
+        ]
         | None
     ) = []
     for_others: bool | None = True
@@ -580,7 +650,18 @@ class LoginShown(FromService):
     person: str | None = None
     mailbox_read: bool | None = True
     needs: (
-        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+            ]
+        ]
         | None
     ) = []
     for_others: bool | None = True
@@ -616,6 +697,16 @@ class MessageShown(FromService):
     at: AwareDatetime
     answered: bool
     sent: bool
+    mail: bool
+
+
+class Option(FromService):
+    """
+    A value that a field with many values offers: a country, a state, a language.
+    """
+
+    value: str
+    label: str
 
 
 class OutcomeCounts(FromService):
@@ -759,6 +850,7 @@ class PersonBrief(FromService):
     key: str
     name: str
     on_call: bool
+    away: str
 
 
 class PersonShown(FromService):
@@ -774,6 +866,10 @@ class PersonShown(FromService):
     time_zone: str | None = 'Europe/London'
     hours: str | None = ''
     on_call: bool | None = None
+    reach_by: Literal['mail', 'phone', 'either'] | None = 'either'
+    access_needs: str | None = ''
+    away_from_on: date | None = None
+    away_until_on: date | None = None
     id: str
     version: int
     updated_at: AwareDatetime
@@ -818,7 +914,18 @@ class ProductShown(FromService):
     needs_registration: bool | None = None
     warranty_months: int | None = None
     warranty_needs: (
-        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+            ]
+        ]
         | None
     ) = []
     id: str
@@ -859,27 +966,21 @@ class Question(FromService):
     `on_behalf_of`: the person for whom the login's owner would send it, if it is someone else.
     """
 
-    need: Literal['fault', 'question', 'change', 'capacity', 'return', 'help']
+    need: Literal[
+        'fault',
+        'question',
+        'change',
+        'capacity',
+        'return',
+        'help',
+        'improvement',
+        'tie',
+    ]
     day: date
     login: Login | None = None
     other_logins: Annotated[list[Login] | None, Field(validate_default=True)] = []
     on_behalf_of: str | None = None
     sells_paid_help: bool | None = None
-
-
-class QuestionShown(FromService):
-    """
-    One question of the desk's, with its answer as it stands.
-    """
-
-    id: str
-    ask: str
-    form: str
-    guide: str
-    at_most: int
-    choices: list[ChoiceShown]
-    answer: Answer
-    fault: str | None
 
 
 class RefusalShown(FromService):
@@ -910,7 +1011,16 @@ class Ruling(FromService):
 
     route: Literal['support', 'warranty', 'units', 'paid', 'none']
     holds: bool
-    need: Literal['fault', 'question', 'change', 'capacity', 'return', 'help']
+    need: Literal[
+        'fault',
+        'question',
+        'change',
+        'capacity',
+        'return',
+        'help',
+        'improvement',
+        'tie',
+    ]
     day: date
     entitlement: str | None = None
     contract: str | None = None
@@ -921,6 +1031,27 @@ class Ruling(FromService):
     warnings: list[str] | None = []
     passed_over: list[PassedOver]
     cures: list[Cure]
+
+
+class SampleAnswer(FromService):
+    """
+    A question of the sample with its answer; `source` is empty where a person would have typed it.
+    """
+
+    ask: str
+    value: str | None
+    source: str | None
+    because: str
+
+
+class SampleCase(FromService):
+    """
+    What is written of the sample: text to read, and the names of its documents.
+    """
+
+    label: str
+    text: str
+    documents: list[str]
 
 
 class SealKeyShown(FromService):
@@ -948,12 +1079,47 @@ class SealShown(FromService):
     bag_sha256: str
 
 
+class SeverityShown(FromService):
+    """
+    Who sets the severity (`ours`, `desk`, `computed`), what it comes to, and how it may be raised.
+    """
+
+    set_by: str
+    level: str
+    label: str
+    raising: str
+    levels: list[LevelShown]
+    escalation: list[EscalationShown]
+
+
+class SheetChanges(FromService):
+    """
+    What the newer sheet of the desk would change for a draft; `answer` is what cannot stay.
+    """
+
+    have: int
+    newest: int
+    differences: list[Difference]
+
+
 class SheetFindings(FromService):
     """
     What is wrong or unwise in a sheet, by line.
     """
 
     items: list[Finding]
+
+
+class SheetPreview(FromService):
+    """
+    What is found in the sheet; if it can be used, a sample packet.
+    """
+
+    findings: list[Finding]
+    name: str
+    needs: list[str]
+    answers: list[SampleAnswer]
+    cases: list[SampleCase]
 
 
 class SiteShown(FromService):
@@ -1027,6 +1193,16 @@ class StayShown(FromService):
     status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
 
 
+class Suggestion(FromService):
+    """
+    What was answered before for this model and like symptoms.
+    """
+
+    value: str
+    label: str
+    why: str
+
+
 class TermGap(FromService):
     """
     It did not run between these two days.
@@ -1067,7 +1243,18 @@ class Thing(FromService):
     installed_on: date | None = None
     warranty_months: int | None = None
     warranty_needs: (
-        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+            ]
+        ]
         | None
     ) = []
     carriers: Annotated[list[Carrier] | None, Field(validate_default=True)] = []
@@ -1114,6 +1301,18 @@ class Total(FromService):
 
     currency: str
     minor: int
+
+
+class Trial(FromService):
+    """
+    What the stand-in said, and what was sent.
+    """
+
+    words: str
+    reference: str | None
+    refusals: list[RefusalShown]
+    cases: int
+    sent: Any
 
 
 class Uncovered(FromService):
@@ -1260,7 +1459,18 @@ class Candidate(FromService):
     starts_on: date
     ends_on: date
     grace_days: int | None = 0
-    needs: list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']]
+    needs: list[
+        Literal[
+            'fault',
+            'question',
+            'change',
+            'capacity',
+            'return',
+            'help',
+            'improvement',
+            'tie',
+        ]
+    ]
     serials: list[str] | None = []
     products: list[str] | None = []
     everything: bool | None = None
@@ -1292,6 +1502,31 @@ class CodesRead(FromService):
     """
 
     items: list[CodeRead]
+
+
+class Column(FromService):
+    """
+    One column of a question whose answer has rows.
+    """
+
+    id: str
+    ask: str
+    number: Annotated[
+        bool | None, Field(description='Every row has a whole number here.')
+    ] = None
+    lowest: Annotated[int | None, Field(description='Of a number.')] = 0
+    highest: Annotated[int | None, Field(description='Of a number.')] = None
+    highest_by: Annotated[
+        HighestBy | None,
+        Field(description='Of a number: the highest by another column.'),
+    ] = None
+    more_than: Annotated[
+        str | None,
+        Field(description='Of a number: the column whose number it has to be above.'),
+    ] = ''
+    one_of: Annotated[
+        list[str] | None, Field(description='Allowed values; empty allows any text.')
+    ] = []
 
 
 class ContractShown(FromService):
@@ -1367,7 +1602,18 @@ class EntitlementShown(FromService):
     rank: int | None = 0
     route: Literal['support', 'units'] | None = 'support'
     needs: Annotated[
-        list[Literal['fault', 'question', 'change', 'capacity', 'return', 'help']],
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+            ]
+        ],
         Field(min_length=1),
     ]
     hours: str | None = ''
@@ -1486,49 +1732,21 @@ class Item(FromService):
     site: Proposal | None = None
 
 
+class Letter(FromService):
+    """
+    The packet as the desk will read it. `body` is the first case's.
+    """
+
+    desk: str
+    form: str
+    body: Any
+    cases: list[LetterCase]
+    files: list[str]
+
+
 class LoginPage(FromService):
     items: list[LoginShown]
     next: str | None = None
-
-
-class PacketShown(FromService):
-    """
-    A packet on the workbench: everything that is in it and everything that still stops it.
-    """
-
-    number: str
-    title: str
-    life: str
-    turn: str
-    need: str
-    vendor: str | None
-    asset: AssetBrief | None
-    reference: str | None
-    words: str
-    created_at: AwareDatetime
-    updated_at: AwareDatetime
-    stops: int | None = None
-    version: int
-    note: str
-    noted_by: str
-    login: str | None
-    logins: list[LoginBrief]
-    desk: str | None
-    desk_name: str | None
-    sheet_version: int | None
-    ruling: Ruling | None
-    questions: list[QuestionShown]
-    people: list[PersonBrief]
-    exhibits: list[ExhibitShown]
-    checks: list[Check]
-    messages: list[MessageShown]
-    seal: SealShown | None
-    lodge_state: str | None
-    lodge_words: str
-    lodged_at: AwareDatetime | None
-    desk_status: str
-    followed_at: AwareDatetime | None
-    refusals: list[RefusalShown]
 
 
 class PaperShown(FromService):
@@ -1586,6 +1804,30 @@ class ProductMerge(FromService):
 class ProductPage(FromService):
     items: list[ProductShown]
     next: str | None = None
+
+
+class QuestionShown(FromService):
+    """
+    One question of the desk's, with its answer as it stands. `answer.because` says why it is asked.
+    """
+
+    id: str
+    ask: str
+    form: str
+    guide: str
+    at_least: int
+    at_most: int
+    most: int
+    example: str
+    wording: str
+    units: list[str]
+    components: list[str]
+    columns: list[Column]
+    options: list[Option]
+    suggested: list[Suggestion]
+    choices: list[ChoiceShown]
+    answer: Answer
+    fault: str | None
 
 
 class ReviewLine(FromService):
@@ -1697,6 +1939,51 @@ class ImportPage(FromService):
 
     items: list[ImportShown]
     next: str | None
+
+
+class PacketShown(FromService):
+    """
+    A packet on the workbench: everything that is in it and everything that still stops it.
+    """
+
+    number: str
+    title: str
+    life: str
+    turn: str
+    need: str
+    vendor: str | None
+    asset: AssetBrief | None
+    reference: str | None
+    words: str
+    created_at: AwareDatetime
+    updated_at: AwareDatetime
+    stops: int | None = None
+    version: int
+    note: str
+    noted_by: str
+    login: str | None
+    logins: list[LoginBrief]
+    desk: str | None
+    desk_name: str | None
+    sheet_version: int | None
+    ruling: Ruling | None
+    questions: list[QuestionShown]
+    people: list[PersonBrief]
+    exhibits: list[ExhibitShown]
+    checks: list[Check]
+    messages: list[MessageShown]
+    seal: SealShown | None
+    lodge_state: str | None
+    lodge_words: str
+    lodged_at: AwareDatetime | None
+    desk_status: str
+    followed_at: AwareDatetime | None
+    refusals: list[RefusalShown]
+    cases: list[CaseShown]
+    told: dict[str, str]
+    severity: SeverityShown | None
+    evidence: list[EvidenceShown]
+    sheet_waiting: int | None
 
 
 class Replay(FromService):

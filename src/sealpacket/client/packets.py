@@ -8,7 +8,17 @@ from pathlib import Path
 from typing import Any
 
 from sealpacket.client.errors import ClientError
-from sealpacket.client.models import Done, ExhibitShown, Letter, PacketBrief, PacketPage, PacketShown, Replay, Review
+from sealpacket.client.models import (
+    Done,
+    ExhibitShown,
+    Letter,
+    PacketBrief,
+    PacketPage,
+    PacketShown,
+    Replay,
+    Review,
+    SheetChanges,
+)
 from sealpacket.client.wire import Wire, part
 
 Progress = Callable[[int, int], None]
@@ -71,6 +81,18 @@ class Packets:
     def reply(self, number: str, text: str, *, key: str | None = None) -> PacketShown:
         """Answer the desk."""
         return self._call("POST", number, "/messages", json={"text": text}, key=key)
+
+    def fetch_mail(self, number: str, message: str, target: Path) -> Path:
+        """Write a desk's mail, as it came, to `target`."""
+        return self._wire.save(f"/packets/{part(number)}/messages/{part(message)}/original", target)
+
+    def sheet_changes(self, number: str) -> SheetChanges:
+        """What the newer sheet of its desk would change for a draft. Raises Refused if there is none."""
+        return self._wire.call(SheetChanges, "GET", f"/packets/{part(number)}/sheet")
+
+    def bring_along(self, number: str) -> PacketShown:
+        """Bring a draft along to the newer sheet of its desk."""
+        return self._call("POST", number, "/sheet")
 
     def reopen(self, number: str) -> PacketShown:
         """Take it back to drafting."""

@@ -22,8 +22,12 @@ def add_tasks(app: procrastinate.App, house: House) -> None:
         lodging.deliver(house, packet, tried)
 
     @app.task(name=following.SEND, queue="send")
-    def send_message(message: str, tried: int) -> None:
-        following.send(house, message, tried)
+    def send_message(message: str, tried: int, case: int = 0) -> None:
+        following.send(house, message, tried, case)
+
+    @app.task(name=following.FOLLOW, queue="send")
+    def follow_packet(number: str) -> None:
+        following.follow_if_open(house, number)
 
     @app.task(name=intake.PREVIEW, queue="register")
     def preview_import(intake_id: str) -> None:

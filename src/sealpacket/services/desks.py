@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+import yaml
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid, NotFound
-from sealpacket.core.sheets import Finding, Sheet, lint, load_sheet
+from sealpacket.core.sheets import Case, Finding, Sheet, lint, load_sheet, sample_packet, write_case
 from sealpacket.services.house import Actor, House
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Vendor
@@ -33,8 +34,9 @@ def put_sheet(house: House, actor: Actor, text: str) -> dict[str, Any]:
             act.session.add(desk)
         desk.name = sheet.name
         if not desk.sheets or desk.sheets[-1].body != body:
-            desk.sheets.append(DeskSheet(number=len(desk.sheets) + 1, body=body))
+            desk.sheets.append(DeskSheet(number=len(desk.sheets) + 1, body=body, text=text))
         else:
+            desk.sheets[-1].text = text
             act.worth_noting = False
         act.session.flush()
         act.detail = {"version": len(desk.sheets)}
@@ -69,7 +71,40 @@ def get_sheet(house: House, key: str) -> dict[str, Any]:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         if desk is None:
             raise NotFound(f"There is no desk {key}.", "Look it up: sealpacket desk list")
-        return {**show_desk(house, desk), "sheet": desk.sheets[-1].body}
+        newest = desk.sheets[-1]
+        return {**show_desk(house, desk), "sheet": newest.body, "yaml": newest.text or written(newest.body)}
+
+
+def written(body: dict[str, Any]) -> str:
+    """A sheet as YAML, for one whose text was not kept."""
+    text: str = yaml.safe_dump(body, sort_keys=False, allow_unicode=True, width=120)
+    return text
+
+
+def preview_sheet(text: str, seed: int, need: str) -> dict[str, Any]:
+    """What is found in a sheet, and what it makes of a sample packet if it can be used."""
+    sheet, found = lint(text)
+    shown: dict[str, Any] = {"findings": found, "name": "", "needs": [], "answers": [], "cases": []}
+    if sheet is None or any(finding.level == "stop" for finding in found):
+        return shown
+    needs = [kind.need for kind in sheet.kinds]
+    chosen = sheet.kind(need) or sheet.kinds[0]
+    sample = sample_packet(sheet, seed, {"packet.need": chosen.need, "ruling.route": chosen.routes[0]})
+    asked = {question.id: question.ask for question in sheet.questions}
+    return {
+        **shown, "name": sheet.name, "needs": needs,
+        "answers": [{"ask": asked[a.question], "value": a.value, "source": a.source, "because": a.because}
+                    for a in sample.answers if a.shown],
+        "cases": [_case_shown(sheet, case) for case in sample.cases],
+    }  # fmt: skip
+
+
+def _case_shown(sheet: Sheet, case: Case) -> dict[str, Any]:
+    try:
+        written_case = write_case(sheet, case)
+    except Invalid as fault:
+        return {"label": case.label, "text": fault.sentence, "documents": []}
+    return {"label": case.label, "text": written_case.text, "documents": list(written_case.documents)}
 
 
 def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> DeskSheet | None:
@@ -77,8 +112,8 @@ def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> Desk
     desks = session.scalars(select(Desk).where(Desk.vendor_id == vendor.id).order_by(Desk.key)).all()
     newest = [desk.sheets[-1] for desk in desks if desk.sheets]
     for row in newest:
-        takes = parsed(row).takes
-        if route in takes.routes and need in takes.needs:
+        kind = parsed(row).kind(need)
+        if kind is not None and (route in kind.routes or kind.cover == "not_wanted"):
             return row
     return newest[0] if newest else None
 

@@ -188,13 +188,7 @@ def send_due(house: House) -> int:
         text = render(house, vendors, sites)
         try:
             if text:
-                mail.send(
-                    house.settings.mail,
-                    house.settings.mail_from,
-                    to,
-                    "Support that ends, and what is not covered",
-                    text,
-                )
+                _post(house, to, text)
         except Trouble as trouble:
             log.warning("digest not sent", account=name, reason=trouble.code)
             continue
@@ -233,3 +227,10 @@ def render(house: House, vendors: list[str], sites: list[str]) -> str:
 def _say_ending(row: dict[str, Any]) -> str:
     notice = f", notice by {row['notice_on']}" if row["notice_on"] else ""
     return f"{row['vendor_name']} {row['contract']} on {row['ends_on']}, in {row['days']} days{notice}"
+
+
+def _post(house: House, to: str, text: str) -> None:
+    subject = "Support that ends, and what is not covered"
+    message = mail.compose(house.settings.mail_from, to, subject, text)
+    message["Auto-Submitted"] = "auto-generated"
+    mail.send(house.settings.mail, message)

@@ -43,7 +43,7 @@ class House:
 
     def __init__(self, settings: Settings, enqueue: Enqueue) -> None:
         self.settings = settings
-        self.database = Database(settings.database_url)
+        self.database = Database(settings.database_url, {"organisation": settings.organisation})
         self.blobs = Blobs(settings.blobs, settings.master_key)
         self.enqueue = enqueue
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from sqlalchemy import create_engine
 from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, OperationalError
@@ -49,12 +50,13 @@ _FULL = ("53100", "53200")
 class Database:
     """Sessions on one PostgreSQL database."""
 
-    def __init__(self, url: str) -> None:
+    def __init__(self, url: str, info: dict[Any, Any] | None = None) -> None:
+        """`info` is what every session knows beside the database, such as the name of our organisation."""
         self.engine = create_engine(
             url, pool_pre_ping=True, pool_size=10, max_overflow=10, pool_timeout=10,
             connect_args={"connect_timeout": 5, "application_name": "sealpacket", "options": "-c jit=off"},
         )  # fmt: skip
-        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False, info=info or {})
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:

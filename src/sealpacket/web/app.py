@@ -19,6 +19,7 @@ from sealpacket.services.opening import open_house
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
+from sealpacket.web.api.packets import add_hooks
 from sealpacket.web.guard import ANYONE, add_guard, needs, required_roles
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
 
@@ -64,6 +65,7 @@ def make_app(house: House) -> OpenAPI:
     add_guard(app)
     add_api(app)
     add_calendar(app)
+    add_hooks(app)
     _add_console(app, house.settings.console)
 
     @app.get("/openapi.json", doc_ui=False)

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.secretbox import encrypt
-from sealpacket.core.sheets.checks import answer_fault
+from sealpacket.core.sheets import answer_fault, answers_for, known_for
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
 from sealpacket.services.house import Actor, House
@@ -22,6 +22,9 @@ from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Asset, Packet, VendorLogin
 from sealpacket.store.models.packets import packet_number
+
+_GROWING = ("text", "long", "steps", "address", "versions", "rows")
+"""Forms whose answers are kept while they grow; the checks say what they lack."""
 
 
 def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset: str | None) -> dict[str, Any]:
@@ -157,16 +160,17 @@ def answer(
         bench = workbench.lay_out(act.session, packet)
         if bench.sheet is None:
             raise Conflict("There is no desk yet, so there are no questions.", "Name the asset first.", code="no-desk")
+        merged = {ident: value for ident, value in {**packet.answers, **answers}.items() if value}
+        known = known_for(answers_for(bench.sheet, merged, bench.facts), bench.facts, bench.people)
         for ident, value in answers.items():
             question = bench.sheet.question(ident)
             if question is None:
                 raise Invalid(f"{bench.sheet.name} does not ask {ident}.", "See the packet's questions.", field=ident)
-            if value and question.form in ("choice", "tree", "person", "moment", "zone"):
-                fault = answer_fault(question, value, bench.people)
+            if value and question.form not in _GROWING:
+                fault = answer_fault(question, value, known)
                 if fault:
                     raise Invalid(f"{question.ask} {fault}", "Choose again.", code="answer-form", field=ident)
-        merged = {**packet.answers, **answers}
-        packet.answers = {ident: value for ident, value in merged.items() if value}
+        packet.answers = merged
         act.session.flush()
         return _settled(house, act.session, packet, workbench.kept_values(bench))
 

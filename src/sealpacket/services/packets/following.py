@@ -2,69 +2,152 @@
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from sqlalchemy import or_, select
 
-from sealpacket.channels import DeskAway, DeskRefused
-from sealpacket.core.errors import Conflict, Invalid, Unavailable
-from sealpacket.core.sheets import CaseNews, read_case, render
+from sealpacket.channels import DeskAway, DeskRefused, SftpDesk
+from sealpacket.core.errors import Conflict, Invalid, NotFound, Unavailable
+from sealpacket.core.sheets import (
+    CaseNews,
+    Refusal,
+    Sheet,
+    has_reference,
+    read_case,
+    read_ours,
+    read_reference,
+    read_refusals,
+    read_reply,
+)
+from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import workbench
-from sealpacket.services.packets.lodging import desk_of
+from sealpacket.services.packets.lodging import desk_of, note_refusal, references
 from sealpacket.services.queue import wait_before
-from sealpacket.store.models import Message, Packet
+from sealpacket.store.models import Message, Packet, PickedUp
 
 SEND = "send_message"
+FOLLOW = "follow_packet"
 OPEN = ("lodged", "answered")
+_LIVES = ("lodged", "answered", "settled")
 
 
 def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
     """Look now how the case stands. Raises Unavailable if the desk cannot be asked."""
     with house.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        if packet.life not in OPEN or not packet.reference:
+        if packet.life not in OPEN:
             raise Conflict(
                 f"{packet.number} is {packet.life}; there is no open case to follow.",
                 "Lodge it first.",
                 code="not-lodged",
             )
-        desk, reference, packet_id = desk_of(house, packet), packet.reference, packet.id
+        desk, packet_id, sheet_id = desk_of(house, packet), packet.id, packet.sheet_id
+        open_cases = [one["reference"] for one in packet.cases or [] if one.get("reference")]
     try:
         with desk:
-            news = read_case(desk.sheet, desk.follow(reference))
+            if isinstance(desk, SftpDesk):
+                _pick_up(house, actor, desk, sheet_id or "")
+            told = [(reference, desk.follow(reference)) for reference in open_cases]
     except DeskAway as away:
         raise Unavailable(str(away), "Look again in a while.", code="desk-away") from away
     except DeskRefused as refusal:
         raise Unavailable(
-            f"The desk does not tell how {reference} stands (HTTP {refusal.status}).",
+            f"The desk does not tell how {', '.join(open_cases)} stands ({refusal.status}).",
             "Check the secret of the vendor login, then look again.",
             code="desk-refused",
         ) from refusal
-    return _take_in(house, actor, packet_id, news)
+    for reference, body in told:
+        if body is not None:
+            _take_in(house, actor, packet_id, desk.sheet, body, reference)
+    with house.database.transaction() as session:
+        packet = session.get_one(Packet, packet_id)
+        packet.followed_at = datetime.now(UTC)
+        return workbench.show(workbench.lay_out(session, packet))
 
 
-def _take_in(house: House, actor: Actor, packet_id: str, news: CaseNews) -> dict[str, Any]:
+def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> None:
+    """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
+
+    `original` is the blob with what came as it came.
+    """
+    with house.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        if packet.sheet is None or packet.life not in ("sealed", "refused", *_LIVES):
+            raise Conflict(
+                f"{number} is {packet.life}; no desk can know of it.", "Nothing was taken in.", code="not-lodged"
+            )
+        packet_id, sheet = packet.id, parsed(packet.sheet)
+    _take_in(house, actor, packet_id, sheet, body, None, original)
+
+
+def _take_in(
+    house: House, actor: Actor, packet_id: str, sheet: Sheet, body: Any, reference: str | None,
+    original: str | None = None,
+) -> None:  # fmt: skip
+    news, refusals = read_case(sheet, body), read_refusals(sheet, body)
+    if reference is None and has_reference(sheet, body):
+        reference = read_reference(sheet, body)
     with house.act(actor, "news of the case", "packet") as act:
         packet = act.session.get_one(Packet, packet_id, with_for_update=True)
         act.subject = f"packet {packet.number}"
-        known = {message.desk_id for message in packet.messages}
-        new = [message for message in news.messages if message.id not in known]
-        for message in new:
-            packet.messages.append(
-                Message(desk_id=message.id, direction="in", text=message.text[:20_000], asks=message.asks,
-                        at=_moment(message.at), by=packet.asset.vendor.name if packet.asset else "")
-            )  # fmt: skip
-        changed = packet.desk_status != news.status or bool(new)
-        packet.desk_status, packet.followed_at = news.status, datetime.now(UTC)
-        packet.life = news.life
-        waiting = any(message.asks and message.answered_at is None for message in packet.messages)
-        packet.turn = "ours" if waiting or news.turn == "ours" else "vendor"
-        act.worth_noting = changed
-        act.detail = {"status": news.status, "messages": len(new)}
-        act.session.flush()
-        return workbench.show(workbench.lay_out(act.session, packet))
+        before = {message.id for message in packet.messages}
+        act.detail = {"status": news.status, **_noted(packet, news, refusals, reference)}
+        for message in packet.messages:
+            if original and message.id not in before:
+                message.original_blob = original
+        act.worth_noting = bool(act.detail.pop("changed"))
+
+
+def _noted(packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], reference: str | None) -> dict[str, Any]:
+    cases = [dict(one) for one in packet.cases or []]
+    place = next((n for n, one in enumerate(cases) if reference and one.get("reference") == reference), None)
+    if place is None:
+        place = next((n for n, one in enumerate(cases) if not one.get("reference")), 0)
+    one = cases[place]
+    label = one["case"]["label"]
+    new = _new_messages(packet, news, label)
+    before = (one.get("status"), one.get("reference"), dict(packet.told))
+    one |= {"status": news.status or one.get("status") or "", "reference": reference or one.get("reference")}
+    if news.life == "refused" and packet.life in ("sealed", "lodged"):
+        packet.cases = [{**item, "sent": False} for item in cases]
+        note_refusal(packet, [reason.model_dump() for reason in refusals], news.status)
+        return {"messages": new, "changed": True, "refused": [reason.code for reason in refusals]}
+    one["life"] = news.life
+    packet.cases, packet.told = cases, {**packet.told, **_told(news, label)}
+    packet.reference = references(cases)
+    packet.desk_status = news.status if len(cases) == 1 else ", ".join(
+        f"{item['case']['label']}: {item.get('status') or 'sent'}" for item in cases
+    )  # fmt: skip
+    packet.followed_at = datetime.now(UTC)
+    packet.life = min((str(item.get("life") or "lodged") for item in cases), key=_LIVES.index)
+    waiting = any(message.asks and message.answered_at is None for message in packet.messages)
+    packet.turn = "ours" if waiting or news.turn == "ours" else "vendor"
+    after = (one.get("status"), one.get("reference"), dict(packet.told))
+    return {"messages": new, "changed": bool(new) or before != after}
+
+
+def _told(news: CaseNews, label: str) -> dict[str, str]:
+    return {f"{name} ({label})" if label else name: value for name, value in news.told.items()}
+
+
+def _new_messages(packet: Packet, news: CaseNews, label: str) -> int:
+    known = {message.desk_id for message in packet.messages}
+    vendor = packet.asset.vendor.name if packet.asset else ""
+    count = 0
+    for message in news.messages:
+        ident = f"{label}/{message.id}" if label else message.id
+        if ident in known or not message.text:
+            continue
+        count += 1
+        packet.messages.append(
+            Message(desk_id=ident, direction="in", text=message.text[:20_000], asks=message.asks,
+                    at=_moment(message.at), by=f"{vendor} ({label})" if label else vendor)
+        )  # fmt: skip
+    return count
 
 
 def _moment(text: str) -> datetime:
@@ -73,6 +156,27 @@ def _moment(text: str) -> datetime:
     except ValueError:
         return datetime.now(UTC)
     return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
+
+
+def _pick_up(house: House, actor: Actor, desk: SftpDesk, sheet_id: str) -> None:
+    """Read what the desk has left in its folder, whichever packet it is about; each paper once."""
+    key = desk.sheet.desk
+    with house.database.transaction() as session:
+        known = set(session.scalars(select(PickedUp.name).where(PickedUp.desk == key)))
+    for paper in desk.papers(lambda name: name in known):
+        body = read_reply(desk.sheet, paper.content)
+        number = read_ours(desk.sheet, body) if body is not None else ""
+        packet_id = None
+        try:
+            if number:
+                take_in(house, actor, number, body)
+                with house.database.transaction() as session:
+                    packet_id = workbench.find_packet(session, number).id
+        except (NotFound, Conflict):
+            packet_id = None
+        sha256 = hashlib.sha256(paper.content).hexdigest()
+        with house.database.transaction() as session:
+            session.merge(PickedUp(desk=key, name=paper.name, sha256=sha256, packet_id=packet_id))
 
 
 def follow_all(house: House) -> None:
@@ -91,6 +195,14 @@ def follow_all(house: House) -> None:
                 workbench.find_packet(session, number).followed_at = datetime.now(UTC)
 
 
+def follow_if_open(house: House, number: str) -> None:
+    """Look how a case stands because its desk called; what is not open is left alone. The worker calls this."""
+    try:
+        follow(house, WORKER, number)
+    except (Unavailable, Conflict, Invalid, NotFound):
+        return
+
+
 def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
     """Answer the desk. It is kept at once and sent by the worker, however long the desk is away."""
     with house.act(actor, "answer written", f"packet {number}", characters=len(text)) as act:
@@ -99,39 +211,59 @@ def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
             raise Conflict(f"{packet.number} is {packet.life}; nobody waits for an answer.", "Lodge it first.",
                            code="not-lodged")  # fmt: skip
         message = Message(direction="out", text=text, by=actor.name)
+        asking = next((m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None)
         packet.messages.append(message)
         for asked in packet.messages:
             if asked.asks and asked.answered_at is None:
                 asked.answered_at = datetime.now(UTC)
         packet.turn = "vendor"
         act.session.flush()
-        house.enqueue(act.session, SEND, {"message": message.id, "tried": 0}, packet.id)
+        to = _case_of(packet, asking)
+        house.enqueue(act.session, SEND, {"message": message.id, "tried": 0, "case": to}, packet.id)
         return workbench.show(workbench.lay_out(act.session, packet))
 
 
-def send(house: House, message_id: str, tried: int) -> None:
+def original(house: House, actor: Actor, number: str, message_id: str) -> Iterator[bytes]:
+    """A desk's mail as it came. Raises NotFound if the message did not come as one."""
+    with house.act(actor, "mail fetched", f"packet {number}") as act:
+        packet = workbench.find_packet(act.session, number)
+        found = next((message for message in packet.messages if message.id == message_id), None)
+        if found is None or found.original_blob is None:
+            raise NotFound("There is no mail to this message.", "Look at the packet's messages.", code="no-mail")
+        return house.blobs.read(found.original_blob)
+
+
+def _case_of(packet: Packet, asking: Message | None) -> int:
+    """Which of the packet's cases an answer belongs to: the one that asked, else the first."""
+    for place, one in enumerate(packet.cases or []):
+        label = one["case"]["label"]
+        if asking and asking.desk_id and label and asking.desk_id.startswith(f"{label}/"):
+            return place
+    return 0
+
+
+def send(house: House, message_id: str, tried: int, case: int = 0) -> None:
     """One try at sending an answer; while the desk is away the next one is put into the queue."""
     with house.database.transaction() as session:
         message = session.get_one(Message, message_id)
         packet = message.packet
-        if message.sent_at is not None or packet.reference is None:
+        reference = (packet.cases or [{}])[case].get("reference") or packet.reference
+        if message.sent_at is not None or reference is None:
             return
-        reference, number, text = packet.reference, packet.number, message.text
+        number, text = packet.number, message.text
     try:
         with house.database.transaction() as session:
             desk = desk_of(house, session.get_one(Message, message_id).packet)
         with desk:
-            body = render(desk.sheet.send.answer_body, {"message.text": text, "message.id": message_id})
-            desk.answer(reference, message_id, body)
+            desk.answer(reference, number, message_id, text)
     except (DeskAway, DeskRefused, Conflict) as trouble:
         again = isinstance(trouble, DeskAway) and tried + 1 < house.settings.lodge_tries
         with house.act(WORKER, "answer put off" if again else "answer not sent", f"packet {number}") as act:
             act.detail["words"] = str(trouble)
             packet = workbench.find_packet(act.session, number, lock=True)
             if again:
-                house.enqueue(
-                    act.session, SEND, {"message": message_id, "tried": tried + 1}, packet.id, wait_before(tried)
-                )
+                arguments = {"message": message_id, "tried": tried + 1, "case": case}
+                house.enqueue(act.session, SEND, arguments, packet.id, wait_before(tried))
             else:
                 packet.turn = "ours"
         return

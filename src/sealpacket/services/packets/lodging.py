@@ -1,19 +1,20 @@
-"""Lodging: deliver the sealed packet to its desk and get the reference back. Repeating it never makes a second case."""
+"""Lodging: deliver the sealed packet to its desk and get its reference. Repeating it never makes a second case."""
 
 from __future__ import annotations
 
 from datetime import UTC, datetime
 from typing import Any
 
-from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, open_desk
+from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.errors import Conflict, Trouble, Unavailable
-from sealpacket.core.sheets import Sheet, read_reference, read_refusals
+from sealpacket.core.sheets import Case, Sheet, read_reference, read_refusals
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import workbench
-from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.addresses import reply_address
+from sealpacket.services.packets.parcels import parcel_files
 from sealpacket.services.queue import wait_before
-from sealpacket.store.models import Exhibit, Packet
+from sealpacket.store.models import Packet
 
 LODGE = "lodge_packet"
 _NEVER_AGAIN = 1 << 30
@@ -48,16 +49,24 @@ def _need_desk(house: House, sheet: Sheet | None) -> str:
     return house.settings.desks[sheet.desk]
 
 
+def login_of(house: House, packet: Packet) -> Login:
+    """Who signs in at the packet's desk, with the secret of the login in clear."""
+    settings, name, secret = house.settings, "", ""
+    if packet.login:
+        name = packet.login.name
+        secret = house.open_value(packet.login.secret_sealed, "login secret") if packet.login.secret_sealed else ""
+    return Login(
+        name, secret, settings.desk_timeout, settings.mail, reply_address(settings, packet.number),
+        str(settings.known_hosts or ""),
+    )  # fmt: skip
+
+
 def desk_of(house: House, packet: Packet) -> Desk:
     """The way to a packet's desk, with the secret of its login."""
     if packet.sheet is None:
         raise Conflict(f"{packet.number} has no desk.", "Name the asset first.", code="no-desk")
     sheet = parsed(packet.sheet)
-    name = secret = ""
-    if packet.login:
-        name = packet.login.name
-        secret = house.open_value(packet.login.secret_sealed, "login secret") if packet.login.secret_sealed else ""
-    return open_desk(sheet, _need_desk(house, sheet), name, secret, house.settings.desk_timeout)
+    return open_desk(sheet, _need_desk(house, sheet), login_of(house, packet))
 
 
 def deliver(house: House, packet_id: str, tried: int) -> None:
@@ -72,11 +81,20 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
         with house.database.transaction() as session:
             packet = session.get_one(Packet, packet_id)
             desk = desk_of(house, packet)
-            exhibits = list(packet.exhibits)
+            bench = workbench.lay_out(session, packet)
+            exhibits, cases, number, facts = list(packet.exhibits), packet.cases or [], packet.number, bench.facts
+            sealed_at = packet.sealed_at
         with desk:
-            files = [_outgoing(house, exhibit) for exhibit in exhibits]
-            answer = desk.lodge(packet.number, packet.sealed_case or {}, files)
-        _lodged(house, packet_id, read_reference(desk.sheet, answer))
+            files = parcel_files(house, desk.sheet, exhibits, facts, sealed_at)
+            for place, one in enumerate(cases):
+                if one.get("reference") or one.get("sent"):
+                    continue
+                case = Case.model_validate(one["case"])
+                key = f"{number}/{place + 1}" if len(cases) > 1 else number
+                answer = desk.lodge(Parcel(key, number, case, files))
+                reference = None if answer is None else read_reference(desk.sheet, answer)
+                _case_sent(house, packet_id, place, reference)
+        _lodged(house, packet_id)
     except DeskRefused as refusal:
         _refused(house, packet_id, refusal)
     except DeskAway as away:
@@ -89,22 +107,27 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
         raise
 
 
-def _outgoing(house: House, exhibit: Exhibit) -> Outgoing:
-    """One outgoing copy, going on where an earlier try broke off."""
-    blob, size, sha256 = leaving(exhibit)
+def _case_sent(house: House, packet_id: str, place: int, reference: str | None) -> None:
+    """Keep at once that a case is with the desk: whatever comes next, it is not sent again."""
+    with house.database.transaction() as session:
+        packet = session.get_one(Packet, packet_id, with_for_update=True)
+        cases = [dict(one) for one in packet.cases or []]
+        cases[place] |= {"reference": reference, "sent": True, "life": "lodged"}
+        packet.cases = cases
+        packet.reference = references(cases)
 
-    def remember(location: str) -> None:
-        with house.database.transaction() as session:
-            session.get_one(Exhibit, exhibit.id).upload = location
 
-    return Outgoing(exhibit.name, size, sha256, lambda start: house.blobs.read(blob, start), exhibit.upload, remember)
+def references(cases: list[dict[str, Any]]) -> str | None:
+    """The references of all cases in one line, for lists and for looking up."""
+    return ", ".join(str(one["reference"]) for one in cases if one.get("reference")) or None
 
 
-def _lodged(house: House, packet_id: str, reference: str) -> None:
-    with house.act(WORKER, "packet lodged", "packet", reference=reference) as act:
+def _lodged(house: House, packet_id: str) -> None:
+    with house.act(WORKER, "packet lodged", "packet") as act:
         packet = act.session.get_one(Packet, packet_id, with_for_update=True)
         act.subject = f"packet {packet.number}"
-        packet.reference, packet.lodged_at = reference, datetime.now(UTC)
+        act.detail["reference"] = packet.reference or ""
+        packet.lodged_at = datetime.now(UTC)
         packet.life, packet.turn, packet.lodge_state = "lodged", "vendor", "done"
         packet.lodge_words, packet.refusals = "", None
 
@@ -114,19 +137,28 @@ def _refused(house: House, packet_id: str, refusal: DeskRefused) -> None:
         packet = act.session.get_one(Packet, packet_id, with_for_update=True)
         sheet = parsed(packet.sheet) if packet.sheet else None
         reasons = [r.model_dump() for r in read_refusals(sheet, refusal.body)] if sheet else []
-        if not reasons:
-            reasons = [
-                {
-                    "code": f"http-{refusal.status}",
-                    "text": "The desk gave no reason that can be read.",
-                    "cure": "Ask the desk, then mend the packet and lodge it again.",
-                    "act": "",
-                }
-            ]
         act.subject = f"packet {packet.number}"
-        act.detail["reasons"] = [reason["code"] for reason in reasons]
-        packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
-        packet.lodge_state, packet.lodge_words = None, ""
+        note_refusal(packet, reasons, f"http-{refusal.status}")
+        act.detail["reasons"] = [reason["code"] for reason in packet.refusals or []]
+
+
+def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> None:
+    """The packet is refused for these reasons; cases of it that the desk has taken keep their references."""
+    taken = [one for one in packet.cases or [] if one.get("reference")]
+    if not reasons:
+        reasons = [
+            {
+                "code": code,
+                "text": "The desk gave no reason that can be read.",
+                "cure": "Ask the desk, then mend the packet and lodge it again.",
+                "act": "",
+            }
+        ]
+    if taken and len(packet.cases or []) > 1:
+        names = ", ".join(f"{one['case']['label']} as {one['reference']}" for one in taken)
+        reasons = [{**reason, "text": f"{reason['text']} (Taken already: {names}.)"} for reason in reasons]
+    packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
+    packet.lodge_state, packet.lodge_words = None, ""
 
 
 def _not_there(house: House, packet_id: str, words: str, tried: int) -> None:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import tempfile
 import time
+import zlib
 from bisect import bisect_left
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -51,6 +52,22 @@ class _Work:
     original: str
     catalogue: Catalogue
     placeholders: Placeholders
+    archived: bool
+
+
+class _Weight:
+    """How many bytes something has in a ZIP, found out while it passes."""
+
+    def __init__(self) -> None:
+        self.octets = 0
+
+    def through(self, blocks: Iterable[bytes]) -> Iterator[bytes]:
+        """The blocks as they are."""
+        packer = zlib.compressobj(6, zlib.DEFLATED, -15)
+        for block in blocks:
+            self.octets += len(packer.compress(block))
+            yield block
+        self.octets += len(packer.flush())
 
 
 def redact_exhibit(house: House, exhibit_id: str) -> None:
@@ -82,7 +99,7 @@ def _begin(house: House, exhibit_id: str) -> _Work | None:
         key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
         return _Work(
             packet.id, packet.number, exhibit.name, exhibit.original_blob,
-            catalogue_for(session, packet), Placeholders(key),
+            catalogue_for(session, packet), Placeholders(key), workbench.is_archived(packet),
         )  # fmt: skip
 
 
@@ -97,7 +114,7 @@ def catalogue_for(session: Session, packet: Packet) -> Catalogue:
         terms += host_terms(hosts)
         domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
     terms += [Term("contract", n, n.casefold()) for n in session.scalars(select(Contract.number)) if _tells(n)]
-    return Catalogue.build(terms, workbench.kept_values(bench), domains)
+    return Catalogue.build(terms, workbench.kept_values(bench), domains, workbench.kept_kinds(bench))
 
 
 def _tells(number: str) -> bool:
@@ -112,7 +129,8 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             house.blobs.read(work.original), catalogue, work.placeholders, outcome,
             note=notes.write, progress=_Progress(house, exhibit_id),
         )  # fmt: skip
-        copy = house.blobs.put(blocks)
+        weight = _Weight()
+        copy = house.blobs.put(weight.through(blocks) if work.archived else blocks)
         notes.seek(0)
         findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
     legend = house.blobs.put((outcome.legend.to_bytes(),))
@@ -128,6 +146,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
         exhibit.findings_blob, exhibit.legend_blob = findings.name, legend.name
         exhibit.done = exhibit.size
+        exhibit.packed = weight.octets if work.archived else None
         exhibit.report = {
             "engine": ENGINE,
             "lines": outcome.lines,
@@ -172,7 +191,7 @@ def _settle_leaks(house: House, work: _Work) -> None:
             return
         wider = work.catalogue.with_values(values)
         for ident, original in dirty:
-            again = _Work(work.packet_id, work.number, work.name, original, wider, work.placeholders)
+            again = _Work(work.packet_id, work.number, work.name, original, wider, work.placeholders, work.archived)
             _make_copy(house, ident, again, wider)
 
 

@@ -11,12 +11,13 @@ from typing import Any
 import rfc8785
 
 from sealpacket import __version__
-from sealpacket.core.errors import Conflict
+from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.packet import BagFile, SealedBag, write_bag
-from sealpacket.core.sheets import render
+from sealpacket.core.sheets import Case, Sheet, cases_of, write_case
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.parcels import outgoing_names
 from sealpacket.services.packets.workbench import Workbench, in_draft
 from sealpacket.store.models import Packet
 
@@ -27,8 +28,28 @@ def letter(house: House, number: str) -> dict[str, Any]:
         bench = workbench.lay_out(session, workbench.find_packet(session, number))
         if bench.sheet is None:
             raise Conflict("There is no desk yet to write to.", "Name the asset first.", code="no-desk")
-        body = bench.packet.sealed_case or render(bench.sheet.write.body, bench.values())
-        return {"desk": bench.sheet.name, "form": bench.sheet.write.form, "body": body}
+        sheet, cases = bench.sheet, bench.cases()
+        names = outgoing_names(sheet, [exhibit.name for exhibit in bench.packet.exhibits], bench.facts)
+        return {
+            "desk": sheet.name, "form": sheet.write.form, "body": cases[0].body if cases else {},
+            "cases": [_read(sheet, case) for case in cases], "files": names,
+        }  # fmt: skip
+
+
+def _read(sheet: Sheet, case: Case) -> dict[str, Any]:
+    """A case to look at, with the text of its document."""
+    try:
+        written = write_case(sheet, case)
+    except Invalid as fault:
+        return {
+            "label": case.label,
+            "subject": case.subject,
+            "body": case.body,
+            "text": fault.sentence,
+            "documents": [],
+        }
+    return {"label": case.label, "subject": written.subject, "body": case.body, "text": written.text,
+            "documents": list(written.documents)}  # fmt: skip
 
 
 def seal(house: House, actor: Actor, number: str, version: int | None = None) -> dict[str, Any]:
@@ -45,7 +66,7 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
             )
         packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
         packet.sealed_by = actor.name
-        packet.sealed_case = render(bench.sheet.write.body, bench.values())
+        packet.cases = _sealed_cases(packet, cases_of(bench.sheet, bench.values()))
         packet.ruling = bench.ruling.model_dump(mode="json")
         packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
         packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
@@ -65,6 +86,19 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
             raise
 
 
+def _sealed_cases(packet: Packet, cases: tuple[Case, ...]) -> list[dict[str, Any]]:
+    """The cases to be sent. One that the desk took before, and that is still the same, is not sent again."""
+    before = {one["case"]["label"]: one for one in packet.cases or [] if one.get("reference")}
+    sealed = []
+    for case in cases:
+        body = case.model_dump(mode="json")
+        old = before.get(case.label)
+        sealed.append(
+            old if old and old["case"] == body else {"case": body, "reference": None, "status": "", "life": ""}
+        )
+    return sealed
+
+
 def _bag(house: House, bench: Workbench) -> tuple[str, str, SealedBag]:
     packet = bench.packet
     if packet.sealed_at is None or bench.ruling is None or bench.sheet is None:
@@ -78,7 +112,7 @@ def _bag(house: House, bench: Workbench) -> tuple[str, str, SealedBag]:
     }
     answers = [a.model_dump(mode="json", exclude={"shown"}) for a in bench.answers if a.shown]
     payload = [
-        BagFile.of("case.json", _json(packet.sealed_case)),
+        *_case_files(bench),
         BagFile.of("ruling.json", _json(packet.ruling)),
         BagFile.of(
             "answers.json", _json({"desk": bench.sheet.desk, "sheet": _sheet_version(packet), "answers": answers})
@@ -89,6 +123,19 @@ def _bag(house: House, bench: Workbench) -> tuple[str, str, SealedBag]:
         blob, _, digest = leaving(exhibit)
         payload.append(BagFile(f"exhibits/{exhibit.name}", _reader(house, blob), digest))
     return _stored(house, packet.number, info, payload)
+
+
+def _case_files(bench: Workbench) -> list[BagFile]:
+    """The cases as data, and every document that is written of them."""
+    cases = [one["case"] for one in bench.packet.cases or []]
+    files = [BagFile.of("case.json", _json(cases[0]["body"] if len(cases) == 1 else cases))]
+    if bench.sheet is None:
+        return files
+    for number, one in enumerate(cases, 1):
+        folder = f"written/{number}/" if len(cases) > 1 else "written/"
+        written = write_case(bench.sheet, Case.model_validate(one))
+        files += [BagFile.of(folder + name, content) for name, content in written.documents.items()]
+    return files
 
 
 def _sheet_version(packet: Packet) -> int:
@@ -188,7 +235,9 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
         house.blobs.remove(packet.bag_blob)
         packet.life, packet.turn = "drafting", "ours"
         packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_at = None
-        packet.sealed_case = packet.sealed_answers = None
+        packet.sealed_answers = None
+        if not any(one.get("reference") for one in packet.cases or []):
+            packet.cases = None
         packet.sealed_by = packet.lodge_state = None
         packet.lodge_words = ""
         for exhibit in packet.exhibits:

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.sheets import Answer, Check
+from sealpacket.core.sheets.asking import Column
 
 
 class AssetBrief(BaseModel):
@@ -48,16 +49,41 @@ class ChoiceShown(BaseModel):
     words: str
     duties: list[str]
     above: list[str]
+    needs: list[str]
+
+
+class Option(BaseModel):
+    """A value that a field with many values offers: a country, a state, a language."""
+
+    value: str
+    label: str
+
+
+class Suggestion(BaseModel):
+    """What was answered before for this model and like symptoms."""
+
+    value: str
+    label: str
+    why: str
 
 
 class QuestionShown(BaseModel):
-    """One question of the desk's, with its answer as it stands."""
+    """One question of the desk's, with its answer as it stands. `answer.because` says why it is asked."""
 
     id: str
     ask: str
     form: str
     guide: str
+    at_least: int
     at_most: int
+    most: int
+    example: str
+    wording: str
+    units: list[str]
+    components: list[str]
+    columns: list[Column]
+    options: list[Option]
+    suggested: list[Suggestion]
     choices: list[ChoiceShown]
     answer: Answer
     fault: str | None
@@ -93,6 +119,7 @@ class MessageShown(BaseModel):
     at: datetime
     answered: bool
     sent: bool
+    mail: bool
 
 
 class LoginBrief(BaseModel):
@@ -109,6 +136,7 @@ class PersonBrief(BaseModel):
     key: str
     name: str
     on_call: bool
+    away: str
 
 
 class SealShown(BaseModel):
@@ -156,14 +184,78 @@ class PacketShown(PacketBrief):
     desk_status: str
     followed_at: datetime | None
     refusals: list[RefusalShown]
+    cases: list[CaseShown]
+    told: dict[str, str]
+    severity: SeverityShown | None
+    evidence: list[EvidenceShown]
+    sheet_waiting: int | None
+
+
+class CaseShown(BaseModel):
+    """One case of a sealed packet and how it stands; `label` is empty where there is only one."""
+
+    label: str
+    reference: str | None
+    status: str | None
+    life: str | None
+
+
+class LevelShown(BaseModel):
+    """A level of the desk's severity scale."""
+
+    label: str
+    words: str
+    duties: list[str]
+
+
+class EscalationShown(BaseModel):
+    """A step that the desk's rules allow."""
+
+    when: str
+    do: str
+    by: str
+
+
+class SeverityShown(BaseModel):
+    """Who sets the severity (`ours`, `desk`, `computed`), what it comes to, and how it may be raised."""
+
+    set_by: str
+    level: str
+    label: str
+    raising: str
+    levels: list[LevelShown]
+    escalation: list[EscalationShown]
+
+
+class EvidenceShown(BaseModel):
+    """What the desk wants to see of this packet; hours around the event."""
+
+    what: str
+    kit: str
+    required: bool
+    hours_before: int
+    hours_after: int
+    because: str
+
+
+class LetterCase(BaseModel):
+    """One case as the desk will read it: `text` is its document or mail to read, `files` are called so at the desk."""
+
+    label: str
+    subject: str
+    body: Any
+    text: str
+    documents: list[str]
 
 
 class Letter(BaseModel):
-    """The case as the desk will read it."""
+    """The packet as the desk will read it. `body` is the first case's."""
 
     desk: str
     form: str
     body: Any
+    cases: list[LetterCase]
+    files: list[str]
 
 
 class Span(BaseModel):

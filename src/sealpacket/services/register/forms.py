@@ -11,7 +11,7 @@ from importlib.resources import files
 from typing import Annotated, Literal
 
 import phonenumbers
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from sealpacket.core.coverage import Listing, Need, Reach
 
@@ -102,6 +102,16 @@ class PersonForm(Form):
     time_zone: Zone = "Europe/London"
     hours: Line = ""
     on_call: bool = False
+    reach_by: Literal["mail", "phone", "either"] = "either"
+    access_needs: Line = ""
+    away_from_on: date | None = None
+    away_until_on: date | None = None
+
+    @model_validator(mode="after")
+    def _away_in_order(self) -> PersonForm:
+        if self.away_from_on and self.away_until_on and self.away_until_on < self.away_from_on:
+            raise ValueError("away_until_on is before away_from_on")
+        return self
 
 
 class SiteForm(Form):

@@ -2,7 +2,7 @@
 
 from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
-from sealpacket.store.models.desks import Desk, DeskSheet
+from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInFailure
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
@@ -50,6 +50,7 @@ __all__ = [
     "Packet",
     "Paper",
     "Person",
+    "PickedUp",
     "Product",
     "RecordVersion",
     "Session",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import uuid4
 
-from sqlalchemy import ForeignKey, UniqueConstraint
+from sqlalchemy import JSON, ForeignKey, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, now
@@ -25,13 +25,29 @@ class Desk(Base):
 
 
 class DeskSheet(Base):
-    """One version of a desk's sheet. Versions are never changed; a packet keeps the one that it was made with."""
+    """One version of a desk's sheet. Versions are never changed; a packet keeps the one that it was made with.
+
+    `text` is the sheet as it was written, with its comments; `body` is JSON and not JSONB, because the order of what is
+    written matters to desks.
+    """
 
     __tablename__ = "desk_sheet"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     desk_id: Mapped[str] = mapped_column(ForeignKey("desk.id"))
     number: Mapped[int]
-    body: Mapped[dict]
+    body: Mapped[dict] = mapped_column(JSON)
+    text: Mapped[str] = mapped_column(default="", server_default="")
     created_at: Mapped[datetime] = mapped_column(default=now)
     desk: Mapped[Desk] = relationship(back_populates="sheets")
     __table_args__ = (UniqueConstraint("desk_id", "number"),)
+
+
+class PickedUp(Base):
+    """A paper of the desk's that was picked up from its folder, so that it is read once; and what it was about."""
+
+    __tablename__ = "picked_up"
+    desk: Mapped[str] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(primary_key=True)
+    sha256: Mapped[str] = mapped_column(primary_key=True)
+    packet_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"))
+    at: Mapped[datetime] = mapped_column(default=now)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import uuid4
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, Sequence, UniqueConstraint
+from sqlalchemy import JSON, CheckConstraint, ForeignKey, Index, Sequence, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded, now
@@ -16,7 +16,11 @@ packet_number = Sequence("packet_number", metadata=Base.metadata)
 
 
 class Packet(Recorded, Base):
-    """One submission, from the first note to the settled end."""
+    """One submission, from the first note to the settled end.
+
+    `cases` are what was sealed of it, one or (where the desk wants that) several: each with its `case` as written, its
+    `reference`, `status` and `life`. `told` is what else the desk told, such as an RMA, by label.
+    """
 
     __tablename__ = "packet"
     number: Mapped[str] = mapped_column(unique=True)
@@ -36,7 +40,8 @@ class Packet(Recorded, Base):
     legend_blob: Mapped[str | None]
     sealed_at: Mapped[datetime | None]
     sealed_by: Mapped[str | None]
-    sealed_case: Mapped[dict | None]
+    cases: Mapped[list | None] = mapped_column(JSON(none_as_null=True))
+    told: Mapped[dict] = mapped_column(default=dict, server_default="{}")
     sealed_answers: Mapped[list | None]
     bag_blob: Mapped[str | None]
     bag_sha256: Mapped[str | None]
@@ -65,7 +70,7 @@ class Packet(Recorded, Base):
 
 
 class Exhibit(Base):
-    """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted."""
+    """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted, `packed` its ZIP size."""
 
     __tablename__ = "exhibit"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
@@ -83,6 +88,7 @@ class Exhibit(Base):
     report: Mapped[dict | None]
     leaks: Mapped[int] = mapped_column(default=0)
     done: Mapped[int] = mapped_column(default=0)
+    packed: Mapped[int | None]
     reason: Mapped[str] = mapped_column(default="")
     released_by: Mapped[str | None]
     upload: Mapped[str | None]
@@ -109,6 +115,7 @@ class Message(Base):
     at: Mapped[datetime] = mapped_column(default=now)
     answered_at: Mapped[datetime | None]
     sent_at: Mapped[datetime | None]
+    original_blob: Mapped[str | None]
     packet: Mapped[Packet] = relationship(back_populates="messages")
     __table_args__ = (
         UniqueConstraint("packet_id", "desk_id"),

@@ -35,7 +35,11 @@ class Vendor(Recorded, Base):
 
 
 class Person(Recorded, Base):
-    """Someone who can be named in a packet. `hours` as people write them: Mo–Fr 08:30–17:00."""
+    """Someone who can be named in a packet. `hours` as people write them: Mo–Fr 08:30–17:00.
+
+    `reach_by` is how they want to be reached, `access_needs` what helps them (a relay service, large print); away from
+    and until a day, both included.
+    """
 
     __tablename__ = "person"
     key: Mapped[str] = mapped_column(unique=True)
@@ -46,7 +50,15 @@ class Person(Recorded, Base):
     time_zone: Mapped[str] = mapped_column(default="Europe/London")
     hours: Mapped[str] = mapped_column(default="")
     on_call: Mapped[bool] = mapped_column(default=False)
-    __table_args__ = (CheckConstraint(r"phone ~ '^\+[1-9][0-9]{6,14}$'", name="phone_e164"),)
+    reach_by: Mapped[str] = mapped_column(default="either", server_default="either")
+    access_needs: Mapped[str] = mapped_column(default="", server_default="")
+    away_from_on: Mapped[date | None]
+    away_until_on: Mapped[date | None]
+    __table_args__ = (
+        CheckConstraint(r"phone ~ '^\+[1-9][0-9]{6,14}$'", name="phone_e164"),
+        CheckConstraint("reach_by IN ('mail','phone','either')", name="reach_by"),
+        CheckConstraint("away_until_on >= away_from_on", name="away_in_order"),
+    )
 
 
 class Site(Recorded, Base):

@@ -4,8 +4,11 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
+from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import Finding
 from sealpacket.services import desks
+from sealpacket.services.packets import trying
+from sealpacket.services.packets.views import RefusalShown
 from sealpacket.web.api.common import Strict, part
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
 
@@ -32,6 +35,7 @@ class DeskWithSheet(DeskShown):
     """A desk with the newest version of its sheet."""
 
     sheet: dict[str, Any]
+    yaml: str
 
 
 class SheetText(Strict):
@@ -68,6 +72,71 @@ class SheetFindings(BaseModel):
 @needs("keeper")
 def lint_sheet(body: SheetText) -> dict[str, Any]:
     return {"items": desks.lint_sheet(body.yaml)}
+
+
+class SheetPreviewed(SheetText):
+    """A sheet to be looked at with a sample packet; another seed makes another packet."""
+
+    seed: int = Field(0, ge=0, le=1_000_000)
+    need: str = Field("", max_length=40, description="The kind of need; empty takes the first that the desk takes.")
+
+
+class SampleAnswer(BaseModel):
+    """A question of the sample with its answer; `source` is empty where a person would have typed it."""
+
+    ask: str
+    value: str | None
+    source: str | None
+    because: str
+
+
+class SampleCase(BaseModel):
+    """What is written of the sample: text to read, and the names of its documents."""
+
+    label: str
+    text: str
+    documents: list[str]
+
+
+class SheetPreview(BaseModel):
+    """What is found in the sheet; if it can be used, a sample packet."""
+
+    findings: list[Finding]
+    name: str
+    needs: list[str]
+    answers: list[SampleAnswer]
+    cases: list[SampleCase]
+
+
+@api.post("/desks/preview", summary="Check a desk sheet and show what it makes of a sample packet",
+          responses={200: SheetPreview})  # fmt: skip
+@needs("keeper")
+def preview_sheet(body: SheetPreviewed) -> dict[str, Any]:
+    return desks.preview_sheet(body.yaml, body.seed, body.need)
+
+
+class SheetTried(SheetText):
+    """A sheet to be tried with a sample packet about an asset, at the desk's stand-in."""
+
+    asset: str = Field(max_length=300, description="An asset's id or serial.")
+    need: Need = "fault"
+    seed: int = Field(0, ge=0, le=1_000_000)
+
+
+class Trial(BaseModel):
+    """What the stand-in said, and what was sent."""
+
+    words: str
+    reference: str | None
+    refusals: list[RefusalShown]
+    cases: int
+    sent: Any
+
+
+@api.post("/desks/try", summary="Lodge a sample packet of a sheet at the desk's stand-in", responses={200: Trial})
+@needs("keeper")
+def try_sheet(body: SheetTried) -> dict[str, Any]:
+    return trying.try_sheet(the_house(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed)
 
 
 @api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})

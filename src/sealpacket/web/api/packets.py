@@ -2,14 +2,16 @@
 
 from typing import Any
 
-from flask import Response
+from flask import Response, request
+from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Need
-from sealpacket.services.packets import drafting, following, lodging, sealing
+from sealpacket.core.sheets import Difference
+from sealpacket.services.packets import calls, drafting, following, lodging, renewing, sealing
 from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown
 from sealpacket.web.api.common import ListQuery, Number, Strict, part, read_version, with_etag
-from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
 from sealpacket.web.repetition import once
 
 api = part("packets", "One submission to a vendor: noted, answered, sealed, lodged, followed.")
@@ -149,6 +151,41 @@ def reply(path: Number, body: Reply) -> Response:
     return with_etag(result, status)
 
 
+class MessagePath(Number):
+    """A message of a packet's."""
+
+    message: str = Field(max_length=60)
+
+
+@api.get("/packets/<number>/messages/<message>/original", summary="A desk's mail as it came", responses={200: None})
+@needs("preparer", "releaser")
+def get_original(path: MessagePath) -> Response:
+    blocks = following.original(the_house(), actor(), path.number.upper(), path.message)
+    headers = {"Content-Disposition": f'attachment; filename="{path.number.upper()}.eml"'}
+    return Response(blocks, mimetype="message/rfc822", headers=headers)
+
+
+class SheetChanges(BaseModel):
+    """What the newer sheet of the desk would change for a draft; `answer` is what cannot stay."""
+
+    have: int
+    newest: int
+    differences: list[Difference]
+
+
+@api.get("/packets/<number>/sheet", summary="What the desk's newer sheet would change", responses={200: SheetChanges})
+@needs(ANY_ROLE)
+def sheet_changes(path: Number) -> dict[str, Any]:
+    return renewing.what_changes(the_house(), path.number.upper())
+
+
+@api.post("/packets/<number>/sheet", summary="Bring a draft along to the newer sheet", responses={200: PacketShown})
+@needs("preparer")
+def bring_along(path: Number) -> Response:
+    version = read_version(optional=True) or None
+    return with_etag(renewing.bring_along(the_house(), actor(), path.number.upper(), version))
+
+
 @api.post("/packets/<number>/reopen", summary="Back to drafting, after a refusal or before lodging",
           responses={200: PacketShown})  # fmt: skip
 @needs("releaser", "preparer")
@@ -161,3 +198,22 @@ def reopen_packet(path: Number) -> Response:
 @needs("preparer")
 def withdraw_packet(path: Number, body: Reason) -> Response:
     return with_etag(sealing.withdraw(the_house(), actor(), path.number.upper(), body.reason))
+
+
+class HookPath(BaseModel):
+    """A desk that calls."""
+
+    key: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")
+
+
+def add_hooks(app: OpenAPI) -> None:
+    """Where desks call back: a call has to be signed, and only makes us look."""
+
+    @app.post("/hooks/<key>", doc_ui=False)
+    @needs(ANYONE)
+    def hook(path: HookPath) -> Response:
+        if (request.content_length or 0) > calls.LARGEST_CALL:
+            return Response(status=413)
+        headers = {name.lower(): value for name, value in request.headers.items()}
+        calls.called(the_house(), path.key, headers, request.get_data())
+        return Response(status=204)

@@ -1,0 +1,59 @@
+"""A desk by mail: the case as a mail to the desk's address; what it answers comes to the house's mail gate."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+from urllib.parse import unquote, urlsplit
+
+from sealpacket.channels.desk import Desk, DeskAway, Login, Parcel
+from sealpacket.channels.mail import compose, send
+from sealpacket.core.errors import Unavailable
+from sealpacket.core.sheets import ByMail, Sheet, write_case
+
+_ADDRESS = re.compile(r"[^@\s<>,;]+@[^@\s<>,;]+")
+
+
+class MailDesk(Desk):
+    """Case and answers go out by SMTP; the same packet always has the same Message-ID."""
+
+    def __init__(self, sheet: Sheet, way: ByMail, address: str, login: Login) -> None:
+        super().__init__(sheet)
+        parts = urlsplit(address)
+        self._to = unquote(parts.path)
+        if parts.scheme != "mailto" or not _ADDRESS.fullmatch(self._to):
+            raise DeskAway(f"The address configured for {sheet.name} is not one of mail (mailto:…).")
+        if not login.mail_server or not login.mail_from:
+            raise DeskAway("No mail server or no address for the desks' answers is configured.")
+        self._way, self._login = way, login
+
+    def lodge(self, parcel: Parcel) -> Any:
+        """See Desk.lodge. The reference comes with the desk's first mail."""
+        written = write_case(self.sheet, parcel.case)
+        files = [(file.name, file.whole()) for file in parcel.files]
+        text = written.documents["case.txt"].decode()
+        self._post(parcel.number, written.subject, text, message_id(parcel.key), "", files)
+        return None
+
+    def answer(self, reference: str, number: str, ident: str, text: str) -> None:
+        """See Desk.answer."""
+        opening = self._way.answer_opening.replace("{reference}", reference)
+        words = f"{opening}\n\n{text}\n" if opening else f"{text}\n"
+        self._post(number, f"Re: {reference}", words, message_id(ident), message_id(number), [])
+
+    def _post(
+        self, number: str, subject: str, text: str, ident: str, about: str, files: list[tuple[str, bytes]]
+    ) -> None:
+        back = self._login.mail_from
+        message = compose(
+            self._login.name or back, self._to, subject, text, message_id=ident, reply_to=back, about=about, files=files
+        )
+        try:
+            send(self._login.mail_server, message)
+        except Unavailable as trouble:
+            raise DeskAway(trouble.sentence) from trouble
+
+
+def message_id(key: str) -> str:
+    """The Message-ID of a packet or an answer: the same key gives the same one."""
+    return f"<{re.sub(r'[^A-Za-z0-9.-]', '-', key)}@sealpacket.invalid>"

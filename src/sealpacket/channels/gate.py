@@ -1,0 +1,68 @@
+"""The mail gate: an SMTP server (RFC 5321) that takes the mails of desks, and nothing else."""
+
+from __future__ import annotations
+
+import asyncio
+import signal
+import threading
+from typing import Protocol
+
+import structlog
+from aiosmtpd.controller import Controller
+from aiosmtpd.smtp import SMTP, Envelope, Session
+
+from sealpacket.core.errors import Trouble, Unavailable
+
+LARGEST_MAIL = 30_000_000
+log = structlog.get_logger()
+
+
+class Receiver(Protocol):
+    """What the gate hands mails to."""
+
+    def wants(self, address: str) -> bool:
+        """Whether the address is one of ours."""
+
+    def take(self, address: str, data: bytes) -> None:
+        """Take a mail in. Raises Unavailable if it has to come again."""
+
+
+class _Gate:
+    """Speaks SMTP. Every answer that is not sure is "try again": no mail is lost because we were away."""
+
+    def __init__(self, receiver: Receiver) -> None:
+        self._receiver = receiver
+
+    async def handle_RCPT(  # noqa: N802 - its interface
+        self, server: SMTP, session: Session, envelope: Envelope, address: str, options: list[str]
+    ) -> str:
+        if not self._receiver.wants(address):
+            return "550 5.1.1 No such mailbox here"
+        if envelope.rcpt_tos:
+            return "452 4.5.3 One recipient at a time"
+        envelope.rcpt_tos.append(address)
+        return "250 OK"
+
+    async def handle_DATA(self, server: SMTP, session: Session, envelope: Envelope) -> str:  # noqa: N802
+        try:
+            await asyncio.to_thread(self._receiver.take, envelope.rcpt_tos[0], envelope.original_content or b"")
+        except Unavailable:
+            return "451 4.3.0 Try again later"
+        except Trouble as trouble:
+            log.warning("mail not taken in", code=trouble.code)
+            return "554 5.6.0 This cannot be taken in"
+        except Exception as error:
+            log.error("mail gate", error=type(error).__name__)
+            return "451 4.3.0 Try again later"
+        return "250 OK"
+
+
+def listen(host: str, port: int, receiver: Receiver) -> None:
+    """Serve until told to stop."""
+    gate = Controller(_Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate")
+    gate.start()
+    ended = threading.Event()
+    signal.signal(signal.SIGTERM, lambda *_: ended.set())
+    signal.signal(signal.SIGINT, lambda *_: ended.set())
+    ended.wait()
+    gate.stop()

@@ -1,0 +1,54 @@
+"""Calls of desks (webhooks): a signed call makes us look how the case stands; what it says is not believed unseen."""
+
+from __future__ import annotations
+
+import hmac
+import json
+from typing import Any
+
+import jsonpath
+from sqlalchemy import cast, select
+from sqlalchemy.dialects.postgresql import JSONB
+
+from sealpacket.core.errors import NotAllowed, NotFound
+from sealpacket.services.desks import parsed
+from sealpacket.services.house import House
+from sealpacket.services.packets.following import FOLLOW, OPEN
+from sealpacket.store.models import Desk, Packet, VendorLogin
+
+LARGEST_CALL = 64_000
+
+
+def called(house: House, key: str, headers: dict[str, str], body: bytes) -> None:
+    """A desk calls. Raises NotFound for a desk that never does, NotAllowed if a call is not signed with our secret."""
+    with house.database.transaction() as session:
+        desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
+        sheet = parsed(desk.sheets[-1]) if desk and desk.sheets else None
+        if desk is None or sheet is None or sheet.replies.by != "webhook":
+            raise NotFound("No desk calls here.", "Look at the address.", code="no-hook")
+        given = headers.get(sheet.replies.signature.lower(), "").removeprefix("sha256=")
+        sealed = session.scalars(
+            select(VendorLogin.secret_sealed).where(
+                VendorLogin.vendor_id == desk.vendor_id, VendorLogin.secret_sealed.is_not(None)
+            )
+        )
+        secrets = [house.open_value(value, "login secret") for value in sealed if value]
+        signed = [hmac.new(secret.encode(), body, "sha256").hexdigest() for secret in secrets]
+        if not any(hmac.compare_digest(given.encode("utf-8", "replace"), one.encode()) for one in signed):
+            raise NotAllowed("The call is not signed with the secret of a login of ours.", "Check both secrets.")
+        reference = _reference(sheet.replies.reference, body)
+        if reference:
+            has_it = cast(Packet.cases, JSONB).contains([{"reference": reference}])
+            query = select(Packet).where(Packet.life.in_(OPEN), has_it)
+            for packet in session.scalars(query):
+                if packet.asset and packet.asset.vendor_id == desk.vendor_id:
+                    house.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
+
+
+def _reference(path: str, body: bytes) -> str:
+    try:
+        tree: Any = json.loads(body)
+        match = jsonpath.match(path, tree)
+    except (ValueError, RecursionError, jsonpath.JSONPathError):
+        return ""
+    return "" if match is None else str(match.obj)

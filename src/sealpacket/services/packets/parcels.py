@@ -1,0 +1,90 @@
+"""What goes out of a sealed packet: its outgoing copies, named, packed and sealed in envelopes as the desk wants it."""
+
+from __future__ import annotations
+
+import hashlib
+import tempfile
+import zipfile
+from collections.abc import Callable, Iterator
+from datetime import datetime
+from typing import IO
+
+from sealpacket.channels import Outgoing
+from sealpacket.core.sheets import Fact, Sheet, fill, names_of, seal_to
+from sealpacket.services.house import House
+from sealpacket.services.packets.exhibits import leaving
+from sealpacket.store.models import Exhibit
+
+_BLOCK = 1 << 16
+_IN_MEMORY = 8 << 20
+
+
+def outgoing_names(sheet: Sheet, names: list[str], facts: dict[str, Fact]) -> list[str]:
+    """What the files are called at the desk; with an archive, what is in it goes by the same names."""
+    values = {path: fact.value for path, fact in facts.items()}
+    return names_of(sheet.attachments.naming.each, names, values)
+
+
+def parcel_files(
+    house: House, sheet: Sheet, exhibits: list[Exhibit], facts: dict[str, Fact], sealed_at: datetime | None
+) -> list[Outgoing]:
+    """The files of a packet as they leave."""
+    names = outgoing_names(sheet, [exhibit.name for exhibit in exhibits], facts)
+    archive = sheet.attachments.naming.archive
+    if archive and exhibits:
+        name = fill(archive, {path: fact.value for path, fact in facts.items()})
+        files = [_file(name, _packed(house, exhibits, names, sealed_at))]
+    else:
+        files = [_copy(house, exhibit, name) for exhibit, name in zip(exhibits, names, strict=True)]
+    certificate = sheet.attachments.encrypt_to
+    return [_enveloped(certificate, file) for file in files] if certificate else files
+
+
+def _copy(house: House, exhibit: Exhibit, name: str) -> Outgoing:
+    """One outgoing copy, going on where an earlier try broke off."""
+    blob, size, sha256 = leaving(exhibit)
+
+    def remember(location: str) -> None:
+        with house.database.transaction() as session:
+            session.get_one(Exhibit, exhibit.id).upload = location
+
+    return Outgoing(name, size, sha256, lambda start: house.blobs.read(blob, start), exhibit.upload, remember)
+
+
+def _packed(house: House, exhibits: list[Exhibit], names: list[str], at: datetime | None) -> IO[bytes]:
+    """A ZIP of the copies. The same copies give the same bytes: its times are those of the seal."""
+    moment = (at.year, at.month, at.day, at.hour, at.minute, at.second) if at else (1980, 1, 1, 0, 0, 0)
+    packed: IO[bytes] = tempfile.SpooledTemporaryFile(max_size=_IN_MEMORY)  # noqa: SIM115 - ends with its Outgoing
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
+        for exhibit, name in zip(exhibits, names, strict=True):
+            blob, size, _ = leaving(exhibit)
+            info = zipfile.ZipInfo(name, moment)
+            info.compress_type, info.external_attr, info.file_size = zipfile.ZIP_DEFLATED, 0o644 << 16, size
+            with archive.open(info, "w") as file:
+                for block in house.blobs.read(blob):
+                    file.write(block)
+    return packed
+
+
+def _file(name: str, content: IO[bytes]) -> Outgoing:
+    digest, size = hashlib.sha256(), 0
+    for block in _blocks(content)(0):
+        digest.update(block)
+        size += len(block)
+    return Outgoing(name, size, digest.hexdigest(), _blocks(content), None, lambda _location: None)
+
+
+def _blocks(content: IO[bytes]) -> Callable[[int], Iterator[bytes]]:
+    def read(start: int) -> Iterator[bytes]:
+        content.seek(start)
+        while block := content.read(_BLOCK):
+            yield block
+
+    return read
+
+
+def _enveloped(certificate: str, file: Outgoing) -> Outgoing:
+    """The file as CMS for the desk alone. It is held in memory: the desk's limit for one file keeps it small."""
+    sealed = seal_to(certificate, file.whole())
+    digest = hashlib.sha256(sealed).hexdigest()
+    return Outgoing(f"{file.name}.p7m", len(sealed), digest, lambda start: iter([sealed[start:]]), None, lambda _: None)

@@ -1,0 +1,51 @@
+"""Bringing a draft along to the newer sheet of its desk: what would change, and doing it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Conflict
+from sealpacket.core.sheets import Difference, Sheet, differences, known_for
+from sealpacket.core.sheets.difference import dropped
+from sealpacket.core.sheets.forms import Known
+from sealpacket.services.desks import parsed
+from sealpacket.services.house import Actor, House
+from sealpacket.services.packets import workbench
+from sealpacket.store.models import DeskSheet, Packet
+
+
+def what_changes(house: House, number: str) -> dict[str, Any]:
+    """What the newer sheet would change for a draft. Raises Conflict if there is none."""
+    with house.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        newest, new, known = _newest(session, packet)
+        return {"have": packet.sheet.number if packet.sheet else 0, "newest": newest.number,
+                "differences": _told(packet, new, known)}  # fmt: skip
+
+
+def bring_along(house: House, actor: Actor, number: str, version: int | None) -> dict[str, Any]:
+    """Make the draft one of the newer sheet; answers that it cannot take fall away, and are told in the custody log."""
+    with house.act(actor, "sheet renewed", f"packet {number}") as act:
+        packet = workbench.in_draft(act.session, number, version)
+        newest, new, known = _newest(act.session, packet)
+        gone = dropped(new, packet.answers, known)
+        act.detail = {"version": newest.number, "dropped": gone}
+        packet.answers = {ident: value for ident, value in packet.answers.items() if ident not in gone}
+        packet.sheet = newest
+        act.session.flush()
+        return workbench.show(workbench.lay_out(act.session, packet))
+
+
+def _newest(session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
+    newest = packet.sheet.desk.sheets[-1] if packet.sheet else None
+    if newest is None or packet.sheet is None or newest.number <= packet.sheet.number:
+        raise Conflict(f"{packet.number} has the newest sheet of its desk.", "Nothing is to be brought along.",
+                       code="newest-sheet")  # fmt: skip
+    bench = workbench.lay_out(session, packet)
+    return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
+
+
+def _told(packet: Packet, new: Sheet, known: Known) -> tuple[Difference, ...]:
+    return differences(parsed(packet.sheet), new, packet.answers, known) if packet.sheet else ()
