@@ -168,3 +168,38 @@ def until(ask: Callable[[], Said], seconds: float = 30) -> Said:
 def stops(packet: PacketShown) -> list[str]:
     """The codes of what stops a packet."""
     return [check.code for check in packet.checks if check.level == "stop"]
+
+
+class Standin:
+    """A vendor's stand-in, steered from outside its desk."""
+
+    def __init__(self, house: RunningHouse, vendor: str) -> None:
+        self.house, self.vendor = house, vendor
+        self.control = f"http://127.0.0.1:{house.control_ports[vendor]}/control"
+        self.address = f"http://127.0.0.1:{house.standin_ports[vendor]}"
+        self.token = (house.folder / f"keys/{vendor}.token").read_text()
+
+    def steer(self, **wish: Any) -> None:
+        """Change its mood, or what it does with a case."""
+        httpx.post(self.control, json=wish, trust_env=False).raise_for_status()
+
+    def look(self) -> dict[str, Any]:
+        """All it knows."""
+        found: dict[str, Any] = httpx.get(self.control, trust_env=False).json()
+        return found
+
+    def case(self, reference: str | None) -> dict[str, Any]:
+        """One of its cases."""
+        found: dict[str, Any] = self.look()["cases"][reference]
+        return found
+
+    def good_mood(self) -> None:
+        """Nothing is steered any more."""
+        self.steer(down=False, slow=0, refuse=None, mute=False, refuse_region=None)
+
+
+def lodge(client: SealPacket, number: str) -> PacketShown:
+    """Seal a packet and lodge it; it is with its desk, or refused, or waits."""
+    client.packets.seal(number)
+    client.packets.lodge(number)
+    return client.packets.wait(number, seconds=30)

@@ -245,7 +245,7 @@ def test_a_desk_without_a_configured_address_gets_nothing(marit: SealPacket) -> 
     from sealpacket.demo.world import sheet_text
 
     text = sheet_text("tarnfell-support").replace("desk: tarnfell-support", "desk: a-tarnfell-unknown")
-    text = text.replace("needs: [fault, question]", "needs: [change]")
+    text = text.replace("{need: question,", "{need: change,")
     marit.put_sheet(text.replace("{take: packet.need, map: {fault: FAULT", "{take: packet.need, map: {change: FAULT"))
     entitlement = marit.entitlements.get("TSE-301877")
     marit.entitlements.change(entitlement.id, entitlement.version, needs=["fault", "question", "change"])

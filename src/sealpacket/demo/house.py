@@ -11,6 +11,7 @@ import subprocess
 import sys
 import time
 from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
 
@@ -18,11 +19,27 @@ from sealpacket.client import ClientError, SealPacket
 from sealpacket.demo import world
 from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port, wait_for_port
 
+
+@dataclass(frozen=True)
+class StandIn:
+    """A vendor's simulated desk: its key, and its address with {port}. `control` if that is at a port of its own."""
+
+    desk: str
+    address: str = "http://127.0.0.1:{port}"
+    control: bool = False
+
+
 STANDINS = {
-    "tarnfell": ("sealpacket.standins.tarnfell", "tarnfell-support"),
-    "ovenbird": ("sealpacket.standins.ovenbird", "ovenbird-support"),
+    "tarnfell": StandIn("tarnfell-support"),
+    "ovenbird": StandIn("ovenbird-support"),
+    "lumenlathe": StandIn("lumenlathe-care", "mailto:care@lumenlathe.example", control=True),
+    "pellwick": StandIn("pellwick-intake"),
+    "hollowmere": StandIn("hollowmere-requests"),
+    "saddlewick": StandIn("saddlewick-claims", "sftp://127.0.0.1:{port}", control=True),
 }
-"""By vendor: the program of its desk's stand-in, and the desk's key."""
+"""By vendor. The program of each is in sealpacket.standins under the vendor's name."""
+MAIL_GATE = "cases@quillmere.example"
+"""Where desks answer by mail."""
 _WORDS = (
     "alder", "barley", "cinder", "dapple", "ember", "fennel", "gannet", "heather", "indigo", "juniper", "kestrel",
     "linden", "marram", "nettle", "orchard", "pebble", "quarry", "rowan", "sorrel", "thistle", "umber", "vetch",
@@ -46,7 +63,8 @@ class RunningHouse:
         self.cluster = Cluster.at(self.folder / "postgres", durable=durable)
         self.port = port
         self.standin_ports: dict[str, int] = {}
-        self.mail_port = 0
+        self.control_ports: dict[str, int] = {}
+        self.mail_port = self.gate_port = 0
         self.notes: list[str] = []
         self._extra = settings or {}
         self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
@@ -94,18 +112,22 @@ class RunningHouse:
             raise HouseTrouble(str(trouble)) from trouble
         self._service("new-keys", str(self.folder / "keys"))
         self._make_secrets()
-        for name in STANDINS:
+        self.mail_port, self.gate_port = free_port(), free_port()
+        for name, standin in STANDINS.items():
             self.standin_ports[name] = free_port()
+            self.control_ports[name] = free_port() if standin.control else self.standin_ports[name]
             self._start_standin(name)
-        self.mail_port = free_port()
         self._start(
             "stand-in mail", "-m", "sealpacket.standins.mail", "--port", str(self.mail_port),
             "--folder", str(self.mail_folder),
+            "--route", f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
         )  # fmt: skip
         self._service("migrate")
         self._choose_passwords()
         self._start("worker", "-m", "sealpacket.service", "work")
         self._start("service", "-m", "sealpacket.service", "serve", "--port", str(self.port))
+        self._start("mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port))
+        self._know_hosts()
         self._wait()
         self._load_world()
 
@@ -138,6 +160,10 @@ class RunningHouse:
         if name == "worker":
             self._start("worker", "-m", "sealpacket.service", "work")
             return
+        if name == "mail gate":
+            self._start("mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port))
+            wait_for_port(self.gate_port)
+            return
         desk = name.removeprefix("stand-in ")
         self._start_standin(desk)
         wait_for_port(self.standin_ports[desk])
@@ -150,7 +176,7 @@ class RunningHouse:
 
     def environment(self) -> dict[str, str]:
         """The settings of the service, as environment variables."""
-        desks = {STANDINS[name][1]: f"http://127.0.0.1:{port}" for name, port in self.standin_ports.items()}
+        desks = {STANDINS[name].desk: STANDINS[name].address.format(port=p) for name, p in self.standin_ports.items()}
         settings = {
             "DATABASE_URL": self.cluster.service_url,
             "OWNER_URL": self.cluster.owner_url,
@@ -158,6 +184,10 @@ class RunningHouse:
             "SEAL_KEY_FILE": str(self.folder / "keys" / "seal.jwk"),
             "BLOBS": (self.folder / "blobs").as_uri(),
             "DESKS": json.dumps(desks),
+            "STAND_INS": json.dumps(desks),
+            "ORGANISATION": "Quillmere County Libraries",
+            "MAIL_GATE": MAIL_GATE,
+            "KNOWN_HOSTS": str(self.folder / "known_hosts"),
             "ADDRESS": self.address,
             "MAIL": f"smtp://127.0.0.1:{self.mail_port}",
             "MAIL_FROM": "seal.packet@quillmere.example",
@@ -221,7 +251,7 @@ class RunningHouse:
         with self.client() as house:
             if next(house.vendors.list(most=1), None) is None:
                 tokens = {name: (self.folder / "keys" / f"{name}.token").read_text() for name in STANDINS}
-                count = world.load(house, tokens)
+                count = world.load(house, tokens, self._certificates())
                 self.notes.append(f"The demo world is loaded: {count} records of Quillmere County Libraries.")
         self._make_accounts(accounts)
         done.touch()
@@ -245,10 +275,32 @@ class RunningHouse:
 
     def _start_standin(self, desk: str) -> None:
         self._start(
-            f"stand-in {desk}", "-m", STANDINS[desk][0], "--port", str(self.standin_ports[desk]),
+            f"stand-in {desk}", "-m", f"sealpacket.standins.{desk}", "--port", str(self.standin_ports[desk]),
             "--folder", str(self.folder / "standins" / desk),
             "--token-file", str(self.folder / "keys" / f"{desk}.token"),
+            "--control-port", str(self.control_ports[desk]), "--answers-to", f"127.0.0.1:{self.gate_port}",
+            "--calls", f"{self.address}/hooks/{STANDINS[desk].desk}",
         )  # fmt: skip
+
+    def _know_hosts(self) -> None:
+        """The host key of the desk that is reached by SFTP, as an administrator would have noted it."""
+        key = self._published("saddlewick", "host.pub").split()
+        line = f"[127.0.0.1]:{self.standin_ports['saddlewick']} {key[0]} {key[1]}\n"
+        (self.folder / "known_hosts").write_text(line)
+
+    def _certificates(self) -> dict[str, str]:
+        """By desk, the certificate that its vendor has published."""
+        return {"pellwick-intake": self._published("pellwick", "certificate.pem")}
+
+    def _published(self, vendor: str, name: str) -> str:
+        """What a stand-in has made public in its folder, as soon as it is there."""
+        path = self.folder / "standins" / vendor / name
+        end = time.monotonic() + 30
+        while not path.exists() or not path.read_text().endswith("\n"):
+            if time.monotonic() > end:
+                raise HouseTrouble(f"The stand-in of {vendor} did not start; see {self.folder / 'log'}.")
+            time.sleep(0.05)
+        return path.read_text()
 
     def _wait(self) -> None:
         end = time.monotonic() + 60

@@ -249,7 +249,7 @@ def main() -> None:
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)
     parser.add_argument("--token-file", type=Path, required=True, help="File with the secret of its accounts.")
-    arguments = parser.parse_args()
+    arguments, _ = parser.parse_known_args()
     app = make_desk(arguments.folder, arguments.token_file.read_text().strip())
     make_server("127.0.0.1", arguments.port, app, threaded=True).serve_forever()
 

@@ -1,0 +1,131 @@
+"""Saddlewick's desk: a filled form and a packing list by SFTP; its papers bring the RMA and the tracking number."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from pypdf import PdfReader
+
+from sealpacket.client import SealPacket
+from sealpacket.client.models import PacketShown
+from sealpacket.demo.house import RunningHouse
+from tests.conftest import Standin, add, lodge, stops, until
+
+UPS = "SW3K-70455"
+NOTE = "Since the power cut of Sunday the battery alarm is on; nothing was changed, a self-test was tried and failed."
+ANSWERS = {"what": "battery", "since": "2026-11-22", "load": "2 kVA", "goods": "Battery SB-12 | 4 | 24", "safe": "yes"}
+
+
+@pytest.fixture
+def desk(house: RunningHouse) -> Iterator[Standin]:
+    standin = Standin(house, "saddlewick")
+    yield standin
+    standin.good_mood()
+
+
+@pytest.fixture
+def ready(marit: SealPacket) -> PacketShown:
+    """A claim for a battery within warranty."""
+    packet = marit.packets.note("Battery of the UPS alarms", NOTE, asset=UPS, need="return")
+    return marit.packets.answer(packet.number, **ANSWERS)
+
+
+def acknowledged(marit: SealPacket, number: str) -> PacketShown:
+    """Lodged, and its acknowledgement is picked up."""
+    lodge(marit, number)
+
+    def look() -> PacketShown | None:
+        packet = marit.packets.follow(number) if marit.packets.get(number).life in ("lodged", "answered") else None
+        packet = packet or marit.packets.get(number)
+        return packet if packet.reference or packet.life == "refused" else None
+
+    return until(look)  # type: ignore[return-value]
+
+
+def test_a_claim_goes_as_form_and_list_and_comes_back_with_its_rma(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown, tmp_path: Path
+) -> None:
+    assert stops(ready) == []
+    assert ready.ruling is not None and ready.ruling.route == "warranty"
+    assert sum(question.answer.typed for question in ready.questions) <= 5
+    add(marit, ready.number, tmp_path / "alarm.log", b"battery alarm on hr-ups.quillmere.example\n")
+    packet = acknowledged(marit, ready.number)
+    assert (packet.reference or "")[:4] == "RMA-"
+    assert packet.told["RMA number"] == packet.reference
+    claim = desk.case(packet.number)
+    assert (claim["fields"]["Serial"], claim["fields"]["Safe"], claim["fields"]["Return"]) == (UPS, "Yes", "battery")
+    assert claim["rows"] == [{"Line": "1", "Part": "Battery SB-12", "Serial": UPS, "Quantity": "4", "Weight kg": "24"}]
+    left = house.folder / "standins/saddlewick/files/in"
+    assert b"quillmere" not in (left / f"{packet.number}_1.log").read_bytes()
+    assert not list(left.glob(".*.part"))
+
+
+def test_a_question_an_answer_and_a_parcel(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+    packet = acknowledged(marit, ready.number)
+    desk.steer(case=packet.number, ask="Is it the upper or the lower tray?")
+    asked = marit.packets.follow(packet.number)
+    assert (asked.turn, asked.messages[-1].asks) == ("ours", True)
+    marit.packets.reply(packet.number, "The upper one.")
+    until(lambda: "The upper one." in desk.case(packet.number)["heard"].values())
+    desk.steer(case=packet.number, ship="MF-77-0031")
+    sent = marit.packets.follow(packet.number)
+    assert (sent.life, sent.told["Carrier"], sent.told["Tracking number"]) == (
+        "answered",
+        "Marram Freight",
+        "MF-77-0031",
+    )
+    desk.steer(case=packet.number, state="CLOSED")
+    assert marit.packets.follow(packet.number).life == "settled"
+
+
+def test_a_support_case_would_be_the_wrong_way(marit: SealPacket) -> None:
+    old = marit.packets.note("Battery of the UPS alarms", NOTE, asset="SW3K-61008")
+    assert "wrong-route" in stops(old), "its warranty has ended; support is no matter of this desk"
+
+
+def test_without_the_consent_nothing_goes(marit: SealPacket, ready: PacketShown) -> None:
+    from sealpacket.client import Refused
+
+    with pytest.raises(Refused, match="Without this consent"):
+        marit.packets.answer(ready.number, safe="no")
+
+
+def test_a_refusal_is_picked_up_and_mended(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+    desk.steer(refuse="not_safe")
+    packet = acknowledged(marit, ready.number)
+    assert (packet.life, packet.refusals[0].code) == ("refused", "not_safe")
+    marit.packets.reopen(packet.number)
+    assert (acknowledged(marit, packet.number).reference or "")[:4] == "RMA-"
+
+
+def test_a_server_with_another_host_key_gets_nothing(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown
+) -> None:
+    known = house.folder / "known_hosts"
+    kept = known.read_text()
+    known.write_text(kept.replace("ssh-ed25519 AAAA", "ssh-ed25519 AAAB") if "AAAB" not in kept else "")
+    try:
+        marit.packets.seal(ready.number)
+        marit.packets.lodge(ready.number)
+        until(lambda: marit.packets.get(ready.number).lodge_words.startswith("Saddlewick claims "))
+        assert not (house.folder / f"standins/saddlewick/files/in/{ready.number}.pdf").exists()
+    finally:
+        known.write_text(kept)
+
+
+def test_the_form_in_the_bag_is_the_one_that_went_out(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown, tmp_path: Path
+) -> None:
+    import zipfile
+
+    packet = acknowledged(marit, ready.number)
+    bag = marit.packets.fetch_bag(packet.number, tmp_path / "bag.zip")
+    with zipfile.ZipFile(bag) as archive:
+        name = next(n for n in archive.namelist() if n.endswith(f"written/{packet.number}.pdf"))
+        sealed = archive.read(name)
+    assert sealed == (house.folder / f"standins/saddlewick/files/in/{packet.number}.pdf").read_bytes()
+    path = tmp_path / "form.pdf"
+    path.write_bytes(sealed)
+    assert (PdfReader(path).get_fields() or {})["Serial"]["/V"] == UPS
