@@ -19,6 +19,8 @@ import { isIncoming } from "./parts/tabs";
 import { applyTheme, chosenTheme, type Theme } from "./parts/theme";
 
 /** What is not opened every hour is read when it is. */
+const DeskPage = lazy(() => import("./pages/desks/editor").then((read) => ({ default: read.DeskPage })));
+const DesksPage = lazy(() => import("./pages/desks/list").then((read) => ({ default: read.DesksPage })));
 const AheadPage = lazy(() => import("./pages/ahead").then((read) => ({ default: read.AheadPage })));
 const ImportPage = lazy(() => import("./pages/imports").then((read) => ({ default: read.ImportPage })));
 const ImportsPage = lazy(() => import("./pages/imports").then((read) => ({ default: read.ImportsPage })));
@@ -50,6 +52,7 @@ const PLACES: [to: string, name: string, role?: string][] = [
   ["/assets", "Assets"],
   ["/contracts", "Contracts"],
   ["/ahead", "Ahead"],
+  ["/desks", "Desks"],
   ["/imports", "Imports", "keeper"],
 ];
 
@@ -66,6 +69,7 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
     a: () => go("/assets"),
     c: () => go("/contracts"),
     h: () => go("/ahead"),
+    d: () => go("/desks"),
     i: roles.includes("keeper") && (() => go("/imports")),
   });
   const toggle = (name: typeof open) => (shown: boolean) => setOpen(shown ? name : null);
@@ -144,6 +148,12 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
               {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
             </Route>
             <Route path="/ahead" component={AheadPage} />
+            <Route path="/desks">
+              <DesksPage roles={roles} />
+            </Route>
+            <Route path="/desks/:desk">
+              {(params) => <DeskPage key={params.desk} desk={params.desk} roles={roles} />}
+            </Route>
             <Route path="/imports" component={ImportsPage} />
             <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>
             <Route path="/statements" component={StatementsPage} />

@@ -10,9 +10,9 @@ import pytest
 from flask import Flask, Response, jsonify, redirect, request
 from werkzeug.serving import make_server
 
-from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, open_desk
-from sealpacket.channels.desk import JsonDesk
-from sealpacket.core.sheets import load_sheet
+from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Outgoing, Parcel, open_desk
+from sealpacket.channels.http import JsonDesk
+from sealpacket.core.sheets import Case, load_sheet
 from sealpacket.demo.cluster import free_port
 from sealpacket.demo.world import sheet_text
 
@@ -65,7 +65,12 @@ def other() -> Iterator[BadDesk]:
 
 def way(bad: BadDesk, timeout: float = 5.0) -> Desk:
     """The way to it."""
-    return open_desk(SHEET, bad.address, "us", "the-token", timeout)
+    return open_desk(SHEET, bad.address, Login("us", "the-token", timeout))
+
+
+def parcel(body: dict[str, Any], files: list[Outgoing]) -> Parcel:
+    """A case of packet P-0001."""
+    return Parcel("P-0001", "P-0001", Case(body=body), files)
 
 
 def outgoing(content: bytes, already: str | None = None) -> tuple[Outgoing, list[str]]:
@@ -88,7 +93,7 @@ def send(desk: Desk, content: bytes, already: str | None = None) -> tuple[str, l
 def test_the_case_goes_with_token_and_key(bad: BadDesk) -> None:
     bad.answer = lambda: jsonify({"case": {"reference": "TS-1"}})
     with way(bad) as desk:
-        assert desk.lodge("P-0001", {"case": {}}, []) == {"case": {"reference": "TS-1"}}
+        assert desk.lodge(parcel({"case": {}}, [])) == {"case": {"reference": "TS-1"}}
     method, path, headers, body = bad.asked[0]
     assert (method, path) == ("POST", "/cases")
     assert headers["Authorization"] == "Bearer the-token"
@@ -106,7 +111,7 @@ def test_a_reference_cannot_lead_to_another_path(bad: BadDesk) -> None:
 def test_redirects_are_not_followed(bad: BadDesk, other: BadDesk) -> None:
     bad.answer = lambda: redirect(other.address + "/steal", 307)
     with way(bad) as desk, pytest.raises(DeskRefused) as caught:
-        desk.lodge("P-0001", {"case": {}}, [])
+        desk.lodge(parcel({"case": {}}, []))
     assert caught.value.status == 307
     assert other.asked == []
 
@@ -160,7 +165,7 @@ def test_a_slow_desk_is_given_up(bad: BadDesk) -> None:
 
 def test_a_dead_desk_is_told() -> None:
     with (
-        open_desk(SHEET, f"http://127.0.0.1:{free_port()}", "us", "x", 2) as desk,
+        open_desk(SHEET, f"http://127.0.0.1:{free_port()}", Login("us", "x", 2)) as desk,
         pytest.raises(DeskAway, match="cannot be reached"),
     ):
         desk.follow("TS-1")
@@ -169,7 +174,7 @@ def test_a_dead_desk_is_told() -> None:
 @pytest.mark.parametrize("address", ["file:///etc/passwd", "ftp://127.0.0.1/", "http://", "nonsense"])
 def test_only_http_addresses_are_ways_to_a_desk(address: str) -> None:
     with pytest.raises(DeskAway, match="not one of HTTP"):
-        open_desk(SHEET, address, "us", "x", 2)
+        open_desk(SHEET, address, Login("us", "x", 2))
 
 
 def tus(bad: BadDesk, offsets: list[str], head: Response | None = None) -> None:
@@ -245,18 +250,16 @@ def test_a_form_goes_in_one_request_with_name_and_secret(bad: BadDesk) -> None:
         return jsonify({"request_id": "OBR-1"})
 
     bad.answer = read
-    with open_desk(FORM, bad.address, "teo@quillmere.example", "söcret", 5) as desk:
-        assert desk.lodge("P-0001", {"subject": "Größe", "none": 3}, [outgoing(b"content")[0]]) == {
-            "request_id": "OBR-1"
-        }
+    with open_desk(FORM, bad.address, Login("teo@quillmere.example", "söcret", 5)) as desk:
+        assert desk.lodge(parcel({"subject": "Größe", "none": 3}, [outgoing(b"content")[0]])) == {"request_id": "OBR-1"}
         first = dict(said)
-        desk.answer("OBR-1", "key-1", {"body": "It is 12.1."})
+        desk.answer("OBR-1", "P-0001", "key-1", "It is 12.1.")
     assert first == {
         "fields": {"subject": "Größe", "none": "3"},
         "files": [("a.log", b"content")],
         "who": ("teo@quillmere.example", "söcret"),
     }
-    assert said["fields"] == {"body": "It is 12.1."}
+    assert said["fields"] == {"body": "It is 12.1.", "key": "key-1"}
     assert [(method, path) for method, path, _, _ in bad.asked] == [
         ("POST", "/requests"),
         ("POST", "/requests/OBR-1/notes"),
@@ -266,6 +269,6 @@ def test_a_form_goes_in_one_request_with_name_and_secret(bad: BadDesk) -> None:
 
 def test_a_form_desk_that_says_no_is_told_with_its_reasons(bad: BadDesk) -> None:
     bad.answer = lambda: (jsonify({"problems": [{"kind": "missing", "message": "serial_no is needed."}]}), 422)
-    with open_desk(FORM, bad.address, "us", "x", 5) as desk, pytest.raises(DeskRefused) as caught:
-        desk.lodge("P-0001", {"subject": "x"}, [])
+    with open_desk(FORM, bad.address, Login("us", "x", 5)) as desk, pytest.raises(DeskRefused) as caught:
+        desk.lodge(parcel({"subject": "x"}, []))
     assert caught.value.body["problems"][0]["kind"] == "missing"

@@ -66,6 +66,7 @@ def test_only_the_front_door_is_open_to_anyone() -> None:
         ("GET", "/<path:path>"),
         ("GET", "/openapi.json"),
         ("GET", "/calendar/<token>.ics"),
+        ("POST", "/hooks/<key>"),
         ("GET", "/api/v1/health"),
         ("POST", "/api/v1/sign-in"),
         ("POST", "/api/v1/tokens"),

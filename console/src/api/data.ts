@@ -1,5 +1,6 @@
 /** What pages read and do, as hooks over the typed client. */
 import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { asked } from "../sheets/conditions";
 import { api, rememberCsrf, type Schemas, type Trouble, taken } from "./client";
 
 export type Packet = Schemas["PacketShown"];
@@ -195,13 +196,14 @@ export function useChangePacket(packet: Packet) {
 export function useAnswer(number: string) {
   const cache = useQueryClient();
   return useMutation<Packet, Trouble, Record<string, string | null>, Packet | undefined>({
-    ...expecting<Record<string, string | null>>(cache, number, (seen, wish) => ({
-      ...seen,
-      questions: seen.questions.map((question) => {
+    ...expecting<Record<string, string | null>>(cache, number, (seen, wish) => {
+      const all = [...seen.questions, ...seen.questions_hidden].map((question) => {
         const value = wish[question.id];
         return value ? { ...question, fault: null, answer: { ...question.answer, value, typed: true } } : question;
-      }),
-    })),
+      });
+      const { shown, hidden } = asked(all, seen.known);
+      return { ...seen, questions: shown, questions_hidden: hidden };
+    }),
     mutationFn: (answers) =>
       taken(api.PUT("/api/v1/packets/{number}/answers", { params: { path: { number } }, body: { answers } })),
   });
@@ -259,5 +261,62 @@ export function useExhibitAct(number: string) {
       cache.invalidateQueries({ queryKey: ["packet", number] });
       cache.invalidateQueries({ queryKey: ["review", number] });
     },
+  });
+}
+
+export type Desk = Schemas["DeskShown"];
+export type SheetPreview = Schemas["SheetPreview"];
+
+export const useDesks = () =>
+  useQuery<Desk[], Trouble>({
+    queryKey: ["desks"],
+    queryFn: async () => (await taken(api.GET("/api/v1/desks"))).items,
+  });
+
+export const useDesk = (key: string) =>
+  useQuery<Schemas["DeskWithSheet"], Trouble>({
+    queryKey: ["desk", key],
+    queryFn: () => taken(api.GET("/api/v1/desks/{key}", { params: { path: { key } } })),
+  });
+
+/** What is found in a sheet as it is typed, and a sample of what it makes. */
+export const useSheetPreview = (yaml: string, seed: number, need: string) =>
+  useQuery<SheetPreview, Trouble>({
+    queryKey: ["sheet-preview", yaml, seed, need],
+    enabled: yaml.trim() !== "",
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 10_000,
+    queryFn: () => taken(api.POST("/api/v1/desks/preview", { body: { yaml, seed, need } })),
+  });
+
+export function usePutSheet() {
+  const cache = useQueryClient();
+  return useMutation<Desk, Trouble, string>({
+    mutationFn: (yaml) => taken(api.POST("/api/v1/desks", { body: { yaml } })),
+    onSuccess: (desk) => {
+      cache.invalidateQueries({ queryKey: ["desks"] });
+      cache.invalidateQueries({ queryKey: ["desk", desk.key] });
+    },
+  });
+}
+
+export function useTrySheet() {
+  return useMutation<Schemas["Trial"], Trouble, { yaml: string; asset: string; need: Need; seed: number }>({
+    mutationFn: (body) => taken(api.POST("/api/v1/desks/try", { body })),
+  });
+}
+
+export const useSheetChanges = (number: string) =>
+  useQuery<Schemas["SheetChanges"], Trouble>({
+    queryKey: ["sheet-changes", number],
+    queryFn: () => taken(api.GET("/api/v1/packets/{number}/sheet", { params: { path: { number } } })),
+  });
+
+export function useBringAlong(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, Trouble>({
+    mutationFn: () => taken(api.POST("/api/v1/packets/{number}/sheet", { params: { path: { number } } })),
+    onSuccess: (packet) => keep(cache, packet),
   });
 }

@@ -55,6 +55,7 @@ const HELP: [string, [string, string][]][] = [
       ["a", "Assets"],
       ["c", "Contracts"],
       ["h", "Looking ahead"],
+      ["d", "Desks"],
       ["i", "Imports"],
       ["?", "this list"],
     ],

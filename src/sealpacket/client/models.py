@@ -144,6 +144,38 @@ class Corner(RootModel[tuple[float, float]]):
     root: Annotated[tuple[float, float], Field(max_length=2, min_length=2)]
 
 
+class Condition(FromService):
+    """
+    True where an earlier answer or a fact is as said; or where all, any or none of others hold.
+    """
+
+    question: Annotated[
+        str | None, Field(description='The earlier question that this looks at.')
+    ] = None
+    fact: Annotated[
+        str | None,
+        Field(description='The fact that this looks at, such as site.country.'),
+    ] = None
+    one_of: Annotated[
+        list[str] | None, Field(description='It is one of these values.')
+    ] = None
+    answered: Annotated[
+        bool | None, Field(description='It is answered (known), or it is not.')
+    ] = None
+    at_least: Annotated[
+        float | None, Field(description='It is a number and not below this one.')
+    ] = None
+    all: Annotated[list[Condition] | None, Field(description='All of these hold.')] = (
+        None
+    )
+    any: Annotated[
+        list[Condition] | None, Field(description='At least one of these holds.')
+    ] = None
+    none: Annotated[
+        list[Condition] | None, Field(description='None of these holds.')
+    ] = None
+
+
 class CostAhead(FromService):
     """
     What it costs for each thing that it covers today.
@@ -294,12 +326,12 @@ class DeskWithSheet(FromService):
 
 class Difference(FromService):
     """
-    One thing that is other. `answer` is what was typed and cannot be kept.
+    A field that a version changed.
     """
 
-    what: str
-    sentence: str
-    answer: str | None = ''
+    field: str
+    old: Any
+    new: Any
 
 
 class DifferenceCounts(FromService):
@@ -1092,14 +1124,14 @@ class SeverityShown(FromService):
     escalation: list[EscalationShown]
 
 
-class SheetChanges(FromService):
+class SheetDifference(FromService):
     """
-    What the newer sheet of the desk would change for a draft; `answer` is what cannot stay.
+    One thing that is other. `answer` is what was typed and cannot be kept.
     """
 
-    have: int
-    newest: int
-    differences: list[Difference]
+    what: str
+    sentence: str
+    answer: str | None = ''
 
 
 class SheetFindings(FromService):
@@ -1826,6 +1858,9 @@ class QuestionShown(FromService):
     options: list[Option]
     suggested: list[Suggestion]
     choices: list[ChoiceShown]
+    place: int
+    shown_when: bool | Condition
+    required_when: bool | Condition
     answer: Answer
     fault: str | None
 
@@ -1837,6 +1872,16 @@ class ReviewLine(FromService):
 
     number: int
     spans: list[Span]
+
+
+class SheetChanges(FromService):
+    """
+    What the newer sheet of the desk would change for a draft; `answer` is what cannot stay.
+    """
+
+    have: int
+    newest: int
+    differences: list[SheetDifference]
 
 
 class SiteMerge(FromService):
@@ -1968,6 +2013,8 @@ class PacketShown(FromService):
     sheet_version: int | None
     ruling: Ruling | None
     questions: list[QuestionShown]
+    questions_hidden: list[QuestionShown]
+    known: dict[str, str]
     people: list[PersonBrief]
     exhibits: list[ExhibitShown]
     checks: list[Check]
@@ -2006,3 +2053,6 @@ class Review(FromService):
     line: int
     lines: list[ReviewLine]
     counts: dict[str, int]
+
+
+Condition.model_rebuild()

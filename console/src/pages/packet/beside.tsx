@@ -71,7 +71,13 @@ function target(check: Check): [Part, string?] | null {
     case "use_login":
     case "tie_contract":
     case "change_login":
+    case "mend_title":
+    case "mend_note":
+    case "mend_asset":
+    case "change_need":
       return ["thing"];
+    case "open_letter":
+      return ["letter"];
     case "open_exhibit":
     case "release_exhibit":
     case "redact":

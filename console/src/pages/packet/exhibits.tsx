@@ -26,8 +26,28 @@ export function ExhibitsPart({ packet, name, uploads, roles, show }: Props) {
         <All packet={packet} show={show} />
       )}
       {uploads.uploads.length > 0 && <Coming uploads={uploads} />}
+      {packet.evidence.length > 0 && !chosen && <Wanted packet={packet} />}
       {mayAdd && <DropHere add={uploads.add} />}
     </div>
+  );
+}
+
+/** What the desk wants to see of this packet. */
+function Wanted({ packet }: { packet: Packet }) {
+  return (
+    <Sheet title={`${packet.vendor} wants to see`} className="pb-3">
+      <ul className="px-4 pt-1">
+        {packet.evidence.map((one) => (
+          <li key={one.what} className="py-1">
+            {one.what}
+            {one.hours_before > 0 && `, from ${one.hours_before} hours before it began`}
+            {one.hours_after > 0 && ` to ${one.hours_after} hours after`}
+            {one.required && <span className="ml-2 text-wax">needed</span>}
+            {one.because && <span className="block text-[12.5px] text-soft">because {one.because}</span>}
+          </li>
+        ))}
+      </ul>
+    </Sheet>
   );
 }
 

@@ -1,30 +1,52 @@
-/** The letter: the case as the desk will read it. */
+/** The letter: the packet as the desk will read it, one case or several. */
 import type { Packet } from "../../api/data";
 import { useLetter } from "../../api/data";
-import { Nothing, Sheet, TroubleNote, Waiting } from "../../parts/basics";
+import { count, Mono, Nothing, Sheet, TroubleNote, Waiting } from "../../parts/basics";
+
+const FORMS: Record<string, string> = {
+  json: "JSON",
+  form: "A form",
+  xml: "XML",
+  mail: "A mail",
+  pdf: "A filled PDF form",
+};
 
 export function LetterPart({ packet }: { packet: Packet }) {
   const letter = useLetter(packet);
   if (!packet.desk) return <Nothing>There is no desk yet to write to. Name the thing first.</Nothing>;
+  const cases = letter.data?.cases ?? [];
   return (
     <Sheet>
       <p className="border-b border-line px-4 py-2.5">
         <b className="font-semibold">As {packet.vendor} will read it</b>{" "}
         <span className="ml-3 text-soft">
-          {letter.data?.form.toUpperCase()}, {packet.exhibits.length || "no"} attachments beside it
+          {letter.data && (FORMS[letter.data.form] ?? letter.data.form)}
+          {cases.length > 1 && `, ${count(cases.length, "case")} lodged together`}
+          {letter.data && `, ${letter.data.files.length ? letter.data.files.join(", ") : "no files"} beside it`}
         </span>
       </p>
       <TroubleNote trouble={letter.error} />
-      {letter.data ? (
-        <pre tabIndex={0} className="overflow-x-auto p-4 font-mono text-[12.5px] leading-5 whitespace-pre-wrap">
-          {JSON.stringify(letter.data.body, null, 2)}
-        </pre>
-      ) : (
-        !letter.error && (
-          <div className="px-4">
-            <Waiting label="The letter is being written" lines={8} />
-          </div>
-        )
+      {cases.map((one) => (
+        <section key={one.label} aria-label={one.label || "The case"} className="border-b border-line last:border-0">
+          {(one.label || one.documents.length > 0) && (
+            <p className="px-4 pt-3 text-soft">
+              {one.label && <b className="mr-3 font-semibold text-ink">{one.label}</b>}
+              {one.documents.map((name) => (
+                <Mono key={name} className="mr-3">
+                  {name}
+                </Mono>
+              ))}
+            </p>
+          )}
+          <pre tabIndex={0} className="overflow-x-auto p-4 font-mono text-[12.5px] leading-5 whitespace-pre-wrap">
+            {one.text}
+          </pre>
+        </section>
+      ))}
+      {!letter.data && !letter.error && (
+        <div className="px-4">
+          <Waiting label="The letter is being written" lines={8} />
+        </div>
       )}
     </Sheet>
   );

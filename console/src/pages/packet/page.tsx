@@ -10,6 +10,7 @@ import { ExhibitsPart } from "./exhibits";
 import { LetterPart } from "./letter";
 import { PackingList, type Part } from "./packing-list";
 import { QuestionsPart } from "./questions";
+import { NewerSheet } from "./renewing";
 import { RepliesPart } from "./replies";
 import { RulingPart } from "./ruling";
 import { ThingPart } from "./thing";
@@ -87,6 +88,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
           </span>
         </div>
         <TroubleNote trouble={stale} />
+        <NewerSheet packet={packet} mayDraft={roles.includes("preparer")} />
         {current === "thing" && <ThingPart packet={packet} />}
         {current === "ruling" && <RulingPart packet={packet} />}
         {current === "questions" && <QuestionsPart packet={packet} focus={name} />}

@@ -2,7 +2,7 @@
 import { type FormEvent, useState } from "react";
 import type { Packet } from "../../api/data";
 import { useAct, useReply } from "../../api/data";
-import { Badge, Button, join, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
+import { Badge, Button, Facts, join, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
 
 export function RepliesPart({ packet }: { packet: Packet }) {
   const act = useAct(packet.number);
@@ -26,6 +26,7 @@ export function RepliesPart({ packet }: { packet: Packet }) {
           )}
         </div>
         <TroubleNote trouble={act.error} />
+        <Told packet={packet} />
         <ol aria-live="polite">
           {packet.messages.map((message) => (
             <li
@@ -33,9 +34,18 @@ export function RepliesPart({ packet }: { packet: Packet }) {
               className={join("border-b border-line px-4 py-3 last:border-0", message.direction === "out" && "pl-12")}
             >
               <p className="text-soft">
-                {message.direction === "in" ? packet.vendor : message.by} · {sayMoment(message.at)}
+                {message.by || packet.vendor} · {sayMoment(message.at)}
                 {message.asks && !message.answered && <span className="ml-2 text-wax">waits for an answer</span>}
                 {!message.sent && <span className="ml-2">being sent</span>}
+                {message.mail && (
+                  <a
+                    className="link ml-2"
+                    href={`/api/v1/packets/${packet.number}/messages/${message.id}/original`}
+                    download
+                  >
+                    the mail as it came
+                  </a>
+                )}
               </p>
               <p className="whitespace-pre-wrap">{message.text}</p>
             </li>
@@ -44,6 +54,40 @@ export function RepliesPart({ packet }: { packet: Packet }) {
         {packet.messages.length === 0 && <p className="px-4 py-3 text-soft">Nothing was said yet.</p>}
       </Sheet>
       {open && <Answer number={packet.number} vendor={packet.vendor ?? "the vendor"} />}
+    </div>
+  );
+}
+
+/** What the desk told beside its words, and how each case stands where there are several. */
+function Told({ packet }: { packet: Packet }) {
+  const told = Object.entries(packet.told);
+  const several = packet.cases.length > 1;
+  if (told.length === 0 && !several) return null;
+  return (
+    <div className="border-b border-line px-4 py-3">
+      {several && (
+        <table className="mb-2 w-full border-collapse last:mb-0">
+          <thead className="sr-only">
+            <tr>
+              <th scope="col">Case</th>
+              <th scope="col">Reference</th>
+              <th scope="col">Status</th>
+            </tr>
+          </thead>
+          <tbody>
+            {packet.cases.map((one) => (
+              <tr key={one.label}>
+                <td className="py-0.5 pr-4">{one.label}</td>
+                <td className="pr-4">
+                  <Mono>{one.reference ?? "not sent yet"}</Mono>
+                </td>
+                <td className="text-soft">{one.status}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {told.length > 0 && <Facts facts={told.map(([label, value]) => [label, <Mono key={label}>{value}</Mono>])} />}
     </div>
   );
 }

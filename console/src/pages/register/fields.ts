@@ -27,6 +27,10 @@ export const FIELDS: Record<RecordKind, FieldSpec[]> = {
     field("on_call", "On call", "yes"),
     field("time_zone", "Time zone", "text", { first: "Europe/London" }),
     field("language", "Language", "mono", { first: "en" }),
+    field("reach_by", "Wants to be reached", ["either", "mail", "phone"], { first: "either" }),
+    field("access_needs", "What helps them"),
+    field("away_from_on", "Away from", "day"),
+    field("away_until_on", "Away until", "day"),
   ],
   site: [
     field("name", "Name", "text", needed),

@@ -14,7 +14,7 @@ from sealpacket.core.sheets.answers import (
 from sealpacket.core.sheets.asking import Condition, Question
 from sealpacket.core.sheets.checks import Check, ExhibitState, Seen, check_packet, say_size
 from sealpacket.core.sheets.conditions import holds, sentence
-from sealpacket.core.sheets.difference import Difference, differences
+from sealpacket.core.sheets.difference import SheetDifference, differences
 from sealpacket.core.sheets.facts import FACTS
 from sealpacket.core.sheets.hours import open_again
 from sealpacket.core.sheets.lint import Finding, lint
@@ -35,11 +35,55 @@ from sealpacket.core.sheets.sending import ByMail, BySftp, HttpForm, HttpJson, H
 from sealpacket.core.sheets.writing import Case, Written, cases_of, names_of, seal_to, write_case
 
 __all__ = [
-    "FACTS", "Answer", "ByMail", "BySftp", "Case", "CaseNews", "Check", "Condition", "Difference",
-    "ExhibitState", "Fact", "Facts", "Finding", "HttpForm", "HttpJson", "HttpXml", "OverHttp", "People",
-    "Question", "Refusal", "Sample", "Seen", "Sheet", "Written", "answer_fault", "answers_for", "cases_of",
-    "check_packet", "differences", "fill", "has_reference", "holds", "known_for", "lint", "load_sheet",
-    "names_of", "open_again", "read_case", "read_ours", "read_reference", "read_refusals", "read_reply",
-    "render", "sample_packet", "say_size", "seal_to", "sentence", "severity_of", "sheet_schema", "values_of",
+    "FACTS",
+    "Answer",
+    "ByMail",
+    "BySftp",
+    "Case",
+    "CaseNews",
+    "Check",
+    "Condition",
+    "ExhibitState",
+    "Fact",
+    "Facts",
+    "Finding",
+    "HttpForm",
+    "HttpJson",
+    "HttpXml",
+    "OverHttp",
+    "People",
+    "Question",
+    "Refusal",
+    "Sample",
+    "Seen",
+    "Sheet",
+    "SheetDifference",
+    "Written",
+    "answer_fault",
+    "answers_for",
+    "cases_of",
+    "check_packet",
+    "differences",
+    "fill",
+    "has_reference",
+    "holds",
+    "known_for",
+    "lint",
+    "load_sheet",
+    "names_of",
+    "open_again",
+    "read_case",
+    "read_ours",
+    "read_reference",
+    "read_refusals",
+    "read_reply",
+    "render",
+    "sample_packet",
+    "say_size",
+    "seal_to",
+    "sentence",
+    "severity_of",
+    "sheet_schema",
+    "values_of",
     "write_case",
 ]  # fmt: skip

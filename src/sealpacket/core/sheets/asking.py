@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -176,4 +176,10 @@ def names_in(condition: Condition) -> Iterator[str]:
             yield from names_in(inner)
 
 
-When = Annotated[bool | Condition, Field(description="Always, never, or under a condition.")]
+def facts_in(condition: Condition) -> Iterator[str]:
+    """All facts that a condition looks at."""
+    if condition.fact:
+        yield condition.fact
+    for group in (condition.all, condition.any, condition.none):
+        for inner in group or ():
+            yield from facts_in(inner)

@@ -12,7 +12,7 @@ from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.model import Sheet
 
 
-class Difference(BaseModel):
+class SheetDifference(BaseModel):
     """One thing that is other. `answer` is what was typed and cannot be kept."""
 
     model_config = ConfigDict(frozen=True)
@@ -22,26 +22,28 @@ class Difference(BaseModel):
     answer: str = ""
 
 
-def differences(old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known) -> tuple[Difference, ...]:
+def differences(old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known) -> tuple[SheetDifference, ...]:
     """What is asked anew, no longer or otherwise, which typed answers fall away, and what else is other."""
-    found: list[Difference] = []
+    found: list[SheetDifference] = []
     before = {question.id: question for question in old.questions}
     after = {question.id: question for question in new.questions}
     for ident, question in after.items():
         if ident not in before:
-            found.append(Difference(what="asked", sentence=f"Asked anew: {question.ask}"))
+            found.append(SheetDifference(what="asked", sentence=f"Asked anew: {question.ask}"))
         elif question != before[ident]:
-            found.append(Difference(what="changed", sentence=_changed(before[ident], question)))
+            found.append(SheetDifference(what="changed", sentence=_changed(before[ident], question)))
     for ident, question in before.items():
         if ident not in after:
-            found.append(Difference(what="gone", sentence=f"No longer asked: {question.ask}"))
+            found.append(SheetDifference(what="gone", sentence=f"No longer asked: {question.ask}"))
     for ident in dropped(new, typed, known):
         known_as = after.get(ident) or before.get(ident)
         ask = known_as.ask if known_as else ident
-        found.append(Difference(what="dropped", sentence=f"What was answered cannot stay: {ask}", answer=typed[ident]))
+        found.append(
+            SheetDifference(what="dropped", sentence=f"What was answered cannot stay: {ask}", answer=typed[ident])
+        )
     for name, words in _PARTS.items():
         if getattr(old, name) != getattr(new, name):
-            found.append(Difference(what=name, sentence=words))
+            found.append(SheetDifference(what=name, sentence=words))
     return tuple(found)
 
 

@@ -112,7 +112,10 @@ def _case_sent(house: House, packet_id: str, place: int, reference: str | None) 
     with house.database.transaction() as session:
         packet = session.get_one(Packet, packet_id, with_for_update=True)
         cases = [dict(one) for one in packet.cases or []]
-        cases[place] |= {"reference": reference, "sent": True, "life": "lodged"}
+        if packet.life == "refused":
+            return
+        cases[place] |= {"sent": True, "life": cases[place].get("life") or "lodged"}
+        cases[place] |= {"reference": reference} if reference else {}
         packet.cases = cases
         packet.reference = references(cases)
 
@@ -123,13 +126,15 @@ def references(cases: list[dict[str, Any]]) -> str | None:
 
 
 def _lodged(house: House, packet_id: str) -> None:
+    """The packet is with its desk; one that answers by mail may have said so, or refused it, while we were sending."""
     with house.act(WORKER, "packet lodged", "packet") as act:
         packet = act.session.get_one(Packet, packet_id, with_for_update=True)
         act.subject = f"packet {packet.number}"
         act.detail["reference"] = packet.reference or ""
-        packet.lodged_at = datetime.now(UTC)
-        packet.life, packet.turn, packet.lodge_state = "lodged", "vendor", "done"
-        packet.lodge_words, packet.refusals = "", None
+        packet.lodged_at = packet.lodged_at or datetime.now(UTC)
+        packet.lodge_state, packet.lodge_words = ("done" if packet.life != "refused" else None), ""
+        if packet.life == "sealed":
+            packet.life, packet.turn, packet.refusals = "lodged", "vendor", None
 
 
 def _refused(house: House, packet_id: str, refusal: DeskRefused) -> None:

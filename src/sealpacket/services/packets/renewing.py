@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict
-from sealpacket.core.sheets import Difference, Sheet, differences, known_for
+from sealpacket.core.sheets import Sheet, SheetDifference, differences, known_for
 from sealpacket.core.sheets.difference import dropped
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.desks import parsed
@@ -47,5 +47,5 @@ def _newest(session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
     return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
 
 
-def _told(packet: Packet, new: Sheet, known: Known) -> tuple[Difference, ...]:
+def _told(packet: Packet, new: Sheet, known: Known) -> tuple[SheetDifference, ...]:
     return differences(parsed(packet.sheet), new, packet.answers, known) if packet.sheet else ()

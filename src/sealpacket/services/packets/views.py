@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from sealpacket.core.coverage import Ruling
-from sealpacket.core.sheets import Answer, Check
+from sealpacket.core.sheets import Answer, Check, Condition
 from sealpacket.core.sheets.asking import Column
 
 
@@ -85,6 +85,9 @@ class QuestionShown(BaseModel):
     options: list[Option]
     suggested: list[Suggestion]
     choices: list[ChoiceShown]
+    place: int
+    shown_when: bool | Condition
+    required_when: bool | Condition
     answer: Answer
     fault: str | None
 
@@ -173,6 +176,8 @@ class PacketShown(PacketBrief):
     sheet_version: int | None
     ruling: Ruling | None
     questions: list[QuestionShown]
+    questions_hidden: list[QuestionShown]
+    known: dict[str, str]
     people: list[PersonBrief]
     exhibits: list[ExhibitShown]
     checks: list[Check]

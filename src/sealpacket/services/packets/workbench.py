@@ -34,11 +34,13 @@ from sealpacket.core.sheets import (
     severity_of,
     values_of,
 )
+from sealpacket.core.sheets.asking import facts_in
 from sealpacket.core.sheets.checks.evidence import wanted_evidence
 from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.services.coverage import basis_for, login_value, logins_of, remembered
 from sealpacket.services.desks import parsed
+from sealpacket.services.packets.remembering import suggestions
 from sealpacket.store.models import Asset, Exhibit, Packet, Person, Product
 
 DRAFT = ("drafting",)
@@ -82,6 +84,7 @@ class Workbench:
     facts: dict[str, Fact]
     people: dict[str, dict[str, Any]]
     checks: tuple[Check, ...]
+    suggested: dict[str, list[dict[str, str]]]
 
     @property
     def stops(self) -> list[Check]:
@@ -123,7 +126,8 @@ def lay_out(session: Session, packet: Packet) -> Workbench:
         checks = check_packet(sheet, answers, ruling, states, people, facts, seen)
     elif packet.life in DRAFT:
         checks = (_no_desk(packet),)
-    return Workbench(packet, sheet, basis, ruling, answers, facts, people, checks)
+    suggested = suggestions(session, packet, sheet, answers) if sheet and packet.life in DRAFT else {}
+    return Workbench(packet, sheet, basis, ruling, answers, facts, people, checks, suggested)
 
 
 def _sent_for(packet: Packet, sheet: Sheet | None, people: dict[str, dict[str, Any]]) -> str | None:
@@ -396,7 +400,11 @@ def show(bench: Workbench) -> dict[str, Any]:
         "desk_name": sheet.name if sheet else None,
         "sheet_version": packet.sheet.number if packet.sheet else None,
         "ruling": bench.ruling,
-        "questions": [_question(sheet, a, bench) for a in bench.answers if a.shown] if sheet else [],
+        "questions": [_question(sheet, a, bench, n) for n, a in enumerate(bench.answers) if a.shown] if sheet else [],
+        "questions_hidden": [_question(sheet, a, bench, n) for n, a in enumerate(bench.answers) if not a.shown]
+        if sheet and packet.life in DRAFT
+        else [],
+        "known": _known_for_conditions(bench),
         "people": [
             {"key": key, "name": p["name"], "on_call": p["on_call"], "away": p["away"]}
             for key, p in sorted(bench.people.items())
@@ -470,7 +478,17 @@ def _login_briefs(packet: Packet, ruling: Ruling | None) -> list[dict[str, Any]]
     ]
 
 
-def _question(sheet: Sheet, answer: Answer, bench: Workbench) -> dict[str, Any]:
+def _known_for_conditions(bench: Workbench) -> dict[str, str]:
+    """The facts that the sheet's conditions look at, so that an interface can tell at once what is asked next."""
+    found: dict[str, str] = {}
+    for question in bench.sheet.questions if bench.sheet else ():
+        for condition in (question.shown, question.required):
+            if isinstance(condition, Condition):
+                found |= {path: str(bench.facts[path].value) for path in facts_in(condition) if path in bench.facts}
+    return found
+
+
+def _question(sheet: Sheet, answer: Answer, bench: Workbench, place: int) -> dict[str, Any]:
     question = cast(Question, sheet.question(answer.question))
     known = known_for(bench.answers, bench.facts, bench.people)
     return {
@@ -489,7 +507,8 @@ def _question(sheet: Sheet, answer: Answer, bench: Workbench) -> dict[str, Any]:
         **{name: getattr(question, name) for name in ("example", "wording", "units", "components", "most", "at_least")},
         "columns": [column.model_dump() for column in question.columns],
         "options": _options(question, known),
-        "suggested": [],
+        "suggested": bench.suggested.get(question.id, []),
+        "place": place, "shown_when": question.shown, "required_when": question.required,
     }  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Need
-from sealpacket.core.sheets import Difference
+from sealpacket.core.sheets import SheetDifference
 from sealpacket.services.packets import calls, drafting, following, lodging, renewing, sealing
 from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown
 from sealpacket.web.api.common import ListQuery, Number, Strict, part, read_version, with_etag
@@ -170,7 +170,7 @@ class SheetChanges(BaseModel):
 
     have: int
     newest: int
-    differences: list[Difference]
+    differences: list[SheetDifference]
 
 
 @api.get("/packets/<number>/sheet", summary="What the desk's newer sheet would change", responses={200: SheetChanges})

@@ -1,0 +1,66 @@
+"""What was picked before for this model and like symptoms: said beside the question, never filled in unseen."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.sheets import Answer, Sheet
+from sealpacket.services.coverage import remembered
+from sealpacket.store.models import Asset, DeskSheet, Packet
+
+_LOOKED_AT = 40
+_MOST = 2
+_SMALL = frozenset({
+    "the", "and", "not", "does", "for", "with", "since", "after", "was", "has", "have", "this", "that", "from", "but",
+    "are", "its", "into", "when", "all", "out", "again", "nothing", "before", "morning", "today",
+})  # fmt: skip
+
+
+def suggestions(
+    session: Session, packet: Packet, sheet: Sheet, answers: Sequence[Answer]
+) -> dict[str, list[dict[str, str]]]:
+    """By question with a tree, the answers of earlier packets about the same model, the likest first."""
+    trees = [q for q in sheet.questions if q.form == "tree"]
+    open_trees = [q for q in trees if any(a.question == q.id and a.shown for a in answers)]
+    if not open_trees or packet.asset is None:
+        return {}
+    earlier = remembered(session, ("earlier", packet.id), lambda: _earlier(session, packet))
+    words = _words(f"{packet.title} {packet.note}")
+    ranked = sorted(earlier, key=lambda one: (-len(words & _words(one[1])), -one[3]))
+    found: dict[str, list[dict[str, str]]] = {}
+    for question in open_trees:
+        offered = {path for path, _ in question.leaves()}
+        seen: dict[str, dict[str, str]] = {}
+        for number, text, given, _ in ranked:
+            value = given.get(question.id)
+            if value in offered and value not in seen:
+                like = words & _words(text)
+                why = f"{number}, same model" + (f": {', '.join(sorted(like)[:3])}" if like else "")
+                seen[value] = {"value": value, "label": " › ".join(question.labels(value)), "why": why}
+        found[question.id] = list(seen.values())[:_MOST]
+    return found
+
+
+def _earlier(session: Session, packet: Packet) -> list[tuple[str, str, dict[str, str], float]]:
+    """Number, words, answers and time of the last packets about the same model at the same desk."""
+    if packet.asset is None or packet.sheet is None:
+        return []
+    query = (
+        select(Packet.number, Packet.title, Packet.note, Packet.answers, Packet.created_at)
+        .join(Packet.asset).join(Packet.sheet)
+        .where(Asset.product_id == packet.asset.product_id, DeskSheet.desk_id == packet.sheet.desk_id,
+               Packet.id != packet.id, Packet.life.in_(("sealed", "lodged", "answered", "settled")))
+        .order_by(Packet.created_at.desc()).limit(_LOOKED_AT)
+    )  # fmt: skip
+    return [
+        (number, f"{title} {note}", given or {}, at.timestamp())
+        for number, title, note, given, at in session.execute(query)
+    ]
+
+
+def _words(text: str) -> frozenset[str]:
+    return frozenset(word for word in re.findall(r"[a-z]{3,}", text.lower()) if word not in _SMALL)
