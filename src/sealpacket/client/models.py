@@ -2031,6 +2031,7 @@ class PacketShown(FromService):
     severity: SeverityShown | None
     evidence: list[EvidenceShown]
     sheet_waiting: int | None
+    takes_files: int | None
 
 
 class Replay(FromService):

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import type { Exhibit, Packet } from "../../api/data";
 import { useExhibitAct } from "../../api/data";
 import type { useUploads } from "../../api/upload";
-import { Badge, Button, Mono, Sheet, saySize, TroubleNote } from "../../parts/basics";
+import { Badge, Button, count, Mono, Sheet, saySize, TroubleNote } from "../../parts/basics";
 import type { Part } from "./packing-list";
 import { Review } from "./review";
 
@@ -40,8 +40,8 @@ function Wanted({ packet }: { packet: Packet }) {
         {packet.evidence.map((one) => (
           <li key={one.what} className="py-1">
             {one.what}
-            {one.hours_before > 0 && `, from ${one.hours_before} hours before it began`}
-            {one.hours_after > 0 && ` to ${one.hours_after} hours after`}
+            {one.hours_before > 0 && `, from ${count(one.hours_before, "hour")} before it began`}
+            {one.hours_after > 0 && ` to ${count(one.hours_after, "hour")} after`}
             {one.required && <span className="ml-2 text-wax">needed</span>}
             {one.because && <span className="block text-[12.5px] text-soft">because {one.because}</span>}
           </li>

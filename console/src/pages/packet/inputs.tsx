@@ -265,7 +265,7 @@ function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
   const set = (at: number, column: number, cell: string) =>
     rows.map((row, n) => (n === at ? row.map((old, m) => (m === column ? cell : old)) : row));
   return (
-    <table aria-labelledby={`l-${question.id}`} className="w-full border-collapse">
+    <table aria-labelledby={`l-${question.id}`} className="w-full border-collapse max-md:block max-md:overflow-x-auto">
       <thead>
         <tr>
           {question.columns.map((column) => (
@@ -283,12 +283,12 @@ function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
               const shared = {
                 id: at === 0 && m === 0 ? `q-${question.id}` : undefined,
                 "aria-label": `${column.ask}, row ${at + 1}`,
-                className: join("field", column.number && "font-mono text-right"),
+                className: join("field", column.number ? "w-full min-w-14 font-mono text-right" : "min-w-28"),
                 disabled,
                 value: row[m] ?? "",
               };
               return (
-                <td key={column.id} className="pr-2 pb-1.5">
+                <td key={column.id} className={join("pr-2 pb-1.5", column.number && "w-24")}>
                   {(column.one_of ?? []).length > 0 ? (
                     <select
                       {...shared}

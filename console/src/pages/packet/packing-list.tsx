@@ -58,7 +58,7 @@ export function PackingList({ packet, current, name, uploads }: Props) {
         title="Ruling"
         beside={packet.ruling && <RouteBadge ruling={packet.ruling} />}
       >
-        {packet.ruling?.contract ? `Contract ${packet.ruling.contract}, ${packet.ruling.level}` : "waits for the thing"}
+        {rulingWords(packet)}
       </Row>
       <Row
         to={`${base}/questions`}
@@ -124,8 +124,16 @@ function exhibitWords(packet: Packet, uploads: Upload[]) {
   return packet.exhibits.length
     ? `${count(masked, "value")} masked`
     : packet.life === "drafting"
-      ? "drop files anywhere"
+      ? packet.takes_files
+        ? "drop files anywhere"
+        : "the desk takes none"
       : "none";
+}
+
+function rulingWords({ asset, ruling }: Packet) {
+  if (!asset || !ruling) return "waits for the thing";
+  if (ruling.contract) return `Contract ${ruling.contract}, ${ruling.level}`;
+  return ruling.route === "warranty" ? "the maker's warranty" : "no contract";
 }
 
 interface RowProps {

@@ -65,12 +65,12 @@ function Asked({ question, packet, focused, disabled, save, forget }: AskedProps
         </label>
         <p className="text-[12.5px] leading-[18px] text-soft">
           {source(question)}
-          {answer.because && <span className="block">asked because {answer.because}</span>}
           {answer.typed && !disabled && (
             <button type="button" className="link ml-2" onClick={forget}>
               Forget
             </button>
           )}
+          {answer.because && <span className="block">asked because {answer.because}</span>}
         </p>
       </div>
       <div className="min-w-0">
@@ -100,6 +100,6 @@ function Asked({ question, packet, focused, disabled, save, forget }: AskedProps
 
 function source({ answer }: Question) {
   if (answer.typed) return "answered by you";
-  if (answer.source) return `from ${answer.source}${answer.fixed ? "; mended there" : ""}`;
+  if (answer.source) return `from ${answer.source}${answer.fixed ? "; changed there" : ""}`;
   return answer.required ? "needed" : "if you know it";
 }

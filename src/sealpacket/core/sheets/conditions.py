@@ -58,7 +58,7 @@ def _say(condition: Condition, asked: Mapping[str, Question]) -> str:
     said: list[str] = []
     if condition.question or condition.fact:
         question = asked.get(condition.question or "")
-        name = f"“{question.ask}”" if question else (condition.fact or condition.question or "").replace(".", "’s ")
+        name = f"“{question.ask}”" if question else fact_name(condition.fact or "")
         if condition.one_of is not None:
             labels = [" › ".join(question.labels(v)) or v if question else v for v in condition.one_of]
             said.append(f"{name} is {_either(labels)}")
@@ -72,6 +72,15 @@ def _say(condition: Condition, asked: Mapping[str, Question]) -> str:
     if condition.none:
         said.append("it is not so that " + " or ".join(_say(inner, asked) for inner in condition.none))
     return ", and ".join(said)
+
+
+_NAMES = {"packet.need": "the kind of need", "ruling.route": "the route", "house.name": "our organisation"}
+
+
+def fact_name(path: str) -> str:
+    """A fact in words: the site's country."""
+    owner, _, name = path.partition(".")
+    return _NAMES.get(path) or f"the {owner}’s {name.replace('_', ' ')}"
 
 
 def _either(labels: Sequence[str]) -> str:

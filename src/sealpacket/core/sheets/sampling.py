@@ -75,14 +75,19 @@ def sample_packet(sheet: Sheet, seed: int = 0, known: Mapping[str, str] | None =
     for place, question in enumerate(sheet.questions):
         so_far = answers_for(sheet, typed, facts)
         answer = so_far[place]
-        if not answer.shown or answer.fixed:
+        if not answer.shown:
             continue
         here = known_for(so_far, facts, SAMPLE_PEOPLE)
         fits = answer.value is not None and answer_fault(question, answer.value, here) is None
+        if answer.fixed:
+            if not fits:
+                made = made_up(question, chance, here, str(facts["packet.need"].value))
+                facts[question.prefill[0].take] = Fact(value=made, source="a sample")
+            continue
         if fits and chance.random() < 0.6:
             continue
         if answer.required or answer.value is not None or chance.random() < 0.5:
-            typed[question.id] = made_up(question, chance, here, facts["packet.need"].value)
+            typed[question.id] = made_up(question, chance, here, str(facts["packet.need"].value))
     answers = answers_for(sheet, typed, facts)
     values = values_of(sheet, answers, facts, SAMPLE_PEOPLE)
     return Sample(answers, cases_of(sheet, values), values)

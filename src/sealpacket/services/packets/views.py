@@ -194,6 +194,7 @@ class PacketShown(PacketBrief):
     severity: SeverityShown | None
     evidence: list[EvidenceShown]
     sheet_waiting: int | None
+    takes_files: int | None
 
 
 class CaseShown(BaseModel):

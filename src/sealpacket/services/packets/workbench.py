@@ -424,6 +424,7 @@ def show(bench: Workbench) -> dict[str, Any]:
         "severity": _severity(bench),
         "evidence": _evidence(bench),
         "sheet_waiting": _newer(packet),
+        "takes_files": sheet.attachments.most if sheet else None,
     }
 
 

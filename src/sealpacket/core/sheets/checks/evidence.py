@@ -132,10 +132,14 @@ def check_evidence(
 def _span(rule: Evidence) -> str:
     parts = []
     if rule.hours_before:
-        parts.append(f"from {rule.hours_before} hours before it began")
+        parts.append(f"from {_hours(rule.hours_before)} before it began")
     if rule.hours_after:
-        parts.append(f"to {rule.hours_after} hours after")
+        parts.append(f"to {_hours(rule.hours_after)} after")
     return ", " + " ".join(parts) if parts else ""
+
+
+def _hours(number: int) -> str:
+    return "an hour" if number == 1 else f"{number} hours"
 
 
 def _serves(rule: Evidence, name: str) -> bool:
