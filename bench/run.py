@@ -9,10 +9,11 @@ import json
 import sys
 from pathlib import Path
 
+import desks
 import redaction
 import register
 
-PARTS = {"redaction": redaction.figures, "register": register.figures}
+PARTS = {"redaction": redaction.figures, "register": register.figures, "desks": desks.figures}
 
 
 def main() -> None:

@@ -119,5 +119,17 @@ def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> Desk
 
 
 def parsed(row: DeskSheet) -> Sheet:
-    """The sheet of a stored version."""
-    return Sheet.model_validate(row.body)
+    """The sheet of a stored version. Versions never change, so that each is read once in a process."""
+    return _SHEETS.setdefault(row.id, None) or _read(row)
+
+
+_SHEETS: dict[str, Sheet | None] = {}
+_MOST_SHEETS = 256
+
+
+def _read(row: DeskSheet) -> Sheet:
+    if len(_SHEETS) > _MOST_SHEETS:
+        _SHEETS.clear()
+    sheet = Sheet.model_validate(row.body)
+    _SHEETS[row.id] = sheet
+    return sheet

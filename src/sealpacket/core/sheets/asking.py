@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Literal
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -55,6 +57,14 @@ class Choice(Part):
     duties: tuple[Duty, ...] = Field((), description="What choosing this obliges the contact to.")
     needs: tuple[str, ...] = Field((), description="The kinds of request it fits; empty fits all.")
     choices: tuple[Choice, ...] = ()
+
+
+@dataclass(frozen=True)
+class Way:
+    """A leaf, and the choices above it from the top down."""
+
+    leaf: Choice
+    above: tuple[Choice, ...]
 
 
 class Prefill(Part):
@@ -114,18 +124,31 @@ class Question(Part):
     columns: tuple[Column, ...] = Field((), max_length=12, description="Of rows: what each row says.")
     prefill: tuple[Prefill, ...] = ()
 
-    def leaves(self) -> Iterator[tuple[str, Choice]]:
-        """All answers of a choice or tree, each as its path (values joined by `/`) and its choice."""
+    @cached_property
+    def ways(self) -> Mapping[str, Way]:
+        """All answers of a choice or tree by their path: the values from the top down, joined by `/`."""
 
-        def walk(choices: tuple[Choice, ...], above: str) -> Iterator[tuple[str, Choice]]:
+        def walk(choices: tuple[Choice, ...], above: tuple[Choice, ...]) -> Iterator[tuple[str, Way]]:
             for choice in choices:
-                path = f"{above}/{choice.value}" if above else choice.value
                 if choice.choices:
-                    yield from walk(choice.choices, path)
+                    yield from walk(choice.choices, (*above, choice))
                 else:
-                    yield path, choice
+                    yield "/".join(one.value for one in (*above, choice)), Way(choice, above)
 
-        return walk(self.choices, "")
+        return dict(walk(self.choices, ()))
+
+    @cached_property
+    def offered(self) -> list[dict[str, Any]]:
+        """The same for interfaces, made once for a sheet: each path with its labels, words, duties and needs."""
+        return [
+            {"path": path, "label": way.leaf.label, "words": way.leaf.words, "duties": list(way.leaf.duties),
+             "above": [one.label for one in way.above], "needs": list(way.leaf.needs)}
+            for path, way in self.ways.items()
+        ]  # fmt: skip
+
+    def leaves(self) -> Iterator[tuple[str, Choice]]:
+        """All answers of a choice or tree, each as its path and its choice."""
+        return ((path, way.leaf) for path, way in self.ways.items())
 
     def labels(self, path: str) -> list[str]:
         """The labels from the top down to the choice of that path."""

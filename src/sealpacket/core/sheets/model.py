@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from datetime import date
+from functools import cached_property
 from typing import Any, Literal
 
 import yaml
@@ -172,9 +173,13 @@ class Sheet(Part):
         for one in self.before:
             yield "before.question", one.question
 
+    @cached_property
+    def _by_name(self) -> dict[str, Question]:
+        return {question.id: question for question in self.questions}
+
     def question(self, ident: str) -> Question | None:
         """The question of that name."""
-        return next((q for q in self.questions if q.id == ident), None)
+        return self._by_name.get(ident)
 
     def kind(self, need: str) -> Kind | None:
         """What the desk says of that kind of request."""

@@ -389,6 +389,7 @@ def show(bench: Workbench) -> dict[str, Any]:
     """The whole packet as the interfaces show it."""
     packet, sheet = bench.packet, bench.sheet
     session_logins = _login_briefs(packet, bench.ruling)
+    known = known_for(bench.answers, bench.facts, bench.people)
     return {
         **brief(packet, len(bench.stops) if packet.life in DRAFT else None),
         "version": packet.version,
@@ -400,8 +401,10 @@ def show(bench: Workbench) -> dict[str, Any]:
         "desk_name": sheet.name if sheet else None,
         "sheet_version": packet.sheet.number if packet.sheet else None,
         "ruling": bench.ruling,
-        "questions": [_question(sheet, a, bench, n) for n, a in enumerate(bench.answers) if a.shown] if sheet else [],
-        "questions_hidden": [_question(sheet, a, bench, n) for n, a in enumerate(bench.answers) if not a.shown]
+        "questions": [_question(sheet, a, bench, n, known) for n, a in enumerate(bench.answers) if a.shown]
+        if sheet
+        else [],
+        "questions_hidden": [_question(sheet, a, bench, n, known) for n, a in enumerate(bench.answers) if not a.shown]
         if sheet and packet.life in DRAFT
         else [],
         "known": _known_for_conditions(bench),
@@ -489,20 +492,15 @@ def _known_for_conditions(bench: Workbench) -> dict[str, str]:
     return found
 
 
-def _question(sheet: Sheet, answer: Answer, bench: Workbench, place: int) -> dict[str, Any]:
+def _question(sheet: Sheet, answer: Answer, bench: Workbench, place: int, known: Known) -> dict[str, Any]:
     question = cast(Question, sheet.question(answer.question))
-    known = known_for(bench.answers, bench.facts, bench.people)
     return {
         "id": question.id,
         "ask": question.ask,
         "form": question.form,
         "guide": question.guide,
         "at_most": question.at_most,
-        "choices": [
-            {"path": path, "label": leaf.label, "words": leaf.words, "duties": list(leaf.duties),
-             "above": question.labels(path)[:-1], "needs": list(leaf.needs)}
-            for path, leaf in question.leaves()
-        ],
+        "choices": question.offered,
         "answer": answer,
         "fault": answer_fault(question, answer.value, known) if answer.value is not None else None,
         **{name: getattr(question, name) for name in ("example", "wording", "units", "components", "most", "at_least")},

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import Finding
@@ -39,7 +39,9 @@ class DeskWithSheet(DeskShown):
 
 
 class SheetText(Strict):
-    """A desk sheet in YAML."""
+    """A desk sheet in YAML, kept to the letter."""
+
+    model_config = ConfigDict(extra="forbid", str_strip_whitespace=False)
 
     yaml: str = Field(max_length=1 << 20)
 

@@ -37,9 +37,9 @@ def _chosen(sheet: Sheet, answers: Sequence[Answer]) -> Iterator[tuple[str, tupl
         question = sheet.question(answer.question)
         if question is None or not answer.value or not answer.shown or question.form not in ("choice", "tree"):
             continue
-        choice = next((leaf for path, leaf in question.leaves() if path == answer.value), None)
-        if choice is not None:
-            yield choice.label, choice.duties, question.id
+        way = question.ways.get(answer.value)
+        if way is not None:
+            yield way.leaf.label, way.leaf.duties, question.id
     rule = sheet.severity
     if rule is not None and rule.set_by == "computed":
         level = severity_of(sheet, answers)

@@ -16,8 +16,7 @@ class Choosing(AnswerForm):
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
-        known_one = any(path == value for path, _ in question.leaves())
-        return None if known_one else f"“{value}” is not one of the desk's choices."
+        return None if value in question.ways else f"“{value}” is not one of the desk's choices."
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """See AnswerForm."""
@@ -25,7 +24,7 @@ class Choosing(AnswerForm):
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
-        return chance.choice([path for path, _ in question.leaves()])
+        return chance.choice([*question.ways])
 
 
 class Several(AnswerForm):
@@ -33,7 +32,7 @@ class Several(AnswerForm):
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
-        offered = {path for path, _ in question.leaves()}
+        offered = question.ways
         chosen = split_commas(value)
         strange = [one for one in chosen if one not in offered]
         if strange:

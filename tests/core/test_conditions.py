@@ -1,0 +1,74 @@
+"""Conditions: the same on the service and in the console, and said in a sentence."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from sealpacket.core.sheets import Condition, Question, holds, sentence
+
+ROOT = Path(__file__).parent.parent.parent
+CASES: list[dict[str, Any]] = json.loads((Path(__file__).parent / "conditions.json").read_text())
+RUN = """
+const fs = require("fs");
+const typescript = require("typescript");
+const source = fs.readFileSync("src/sheets/conditions.ts", "utf-8");
+const compiled = typescript.transpileModule(source, { compilerOptions: { module: "CommonJS", target: "ES2022" } });
+const made = { exports: {} };
+new Function("module", "exports", "require", compiled.outputText)(made, made.exports, require);
+const cases = JSON.parse(fs.readFileSync(0, "utf-8"));
+console.log(JSON.stringify(cases.map((one) => made.exports.holds(one.condition, one.values, one.facts))));
+"""
+
+
+def parsed(condition: Any) -> bool | Condition:
+    return condition if isinstance(condition, bool) else Condition.model_validate(condition)
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: json.dumps(case["condition"])[:60])
+def test_the_service_holds_it(case: dict[str, Any]) -> None:
+    assert holds(parsed(case["condition"]), case["values"], case["facts"]) is case["holds"]
+
+
+def test_the_console_holds_it_alike() -> None:
+    done = subprocess.run(
+        ["node", "-e", RUN], cwd=ROOT / "console", input=json.dumps(CASES), capture_output=True, text=True, check=True
+    )
+    assert json.loads(done.stdout) == [case["holds"] for case in CASES]
+
+
+QUESTIONS = [
+    Question.model_validate({"id": "kind", "ask": "What is it?", "form": "choice",
+                             "choices": [{"value": "f", "label": "A fault"}, {"value": "q", "label": "A question"}]}),
+    Question.model_validate({"id": "load", "ask": "What load?", "form": "number"}),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("condition", "said"),
+    [
+        ({"question": "kind", "one_of": ["f"]}, "“What is it?” is A fault"),
+        ({"question": "kind", "one_of": ["f", "q"]}, "“What is it?” is A fault or A question"),
+        ({"fact": "site.country", "one_of": ["US", "CA", "AU"]}, "the site’s country is US, CA or AU"),
+        ({"fact": "packet.need", "one_of": ["fault"]}, "the kind of need is fault"),
+        ({"fact": "asset.software_version", "answered": False}, "the asset’s software version is not known"),
+        ({"question": "load", "at_least": 3}, "“What load?” is 3 or more"),
+        ({"all": [{"question": "kind", "one_of": ["f"]}, {"question": "load", "answered": True}]},
+         "“What is it?” is A fault, and “What load?” is answered"),
+        ({"any": [{"question": "kind", "one_of": ["f"]}, {"question": "load", "answered": True}]},
+         "“What is it?” is A fault or “What load?” is answered"),
+        ({"none": [{"question": "kind", "one_of": ["q"]}]}, "it is not so that “What is it?” is A question"),
+        (True, ""),
+    ],
+)  # fmt: skip
+def test_a_condition_is_said_in_a_sentence(condition: Any, said: str) -> None:
+    assert sentence(parsed(condition), QUESTIONS) == said
+
+
+def test_a_condition_looks_at_one_thing() -> None:
+    with pytest.raises(ValueError, match="not at both"):
+        Condition.model_validate({"question": "a", "fact": "b", "answered": True})
