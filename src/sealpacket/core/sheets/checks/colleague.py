@@ -27,12 +27,14 @@ class Seen(BaseModel):
     closed: str = ""
 
 
-_EMPTY = frozenset(
-    "the a an my our new urgent please help hi hello again still some there is it its has does do not no with of on at "
-    "problem problems issue issues error errors fault faults broken question questions request ticket case test working "
-    "work works doesn isn t s failure failed fails fail kiosk switch array firewall ups printer server asap fix now link "
-    "something wrong machine device down".split()
-)
+_EMPTY = frozenset({
+    "the", "a", "an", "my", "our", "new", "urgent", "please", "help", "hi", "hello", "again", "still",
+    "some", "there", "is", "it", "its", "has", "does", "do", "not", "no", "with", "of", "on", "at",
+    "problem", "problems", "issue", "issues", "error", "errors", "fault", "faults", "broken", "question",
+    "questions", "request", "ticket", "case", "test", "working", "work", "works", "doesn", "isn", "t", "s",
+    "failure", "failed", "fails", "fail", "kiosk", "switch", "array", "firewall", "ups", "printer",
+    "server", "asap", "fix", "now", "link", "something", "wrong", "machine", "device", "down",
+})  # fmt: skip
 """Words that say nothing of what it is about, even together."""
 _SAYS: Mapping[str, tuple[re.Pattern[str], str]] = {
     "what": (re.compile(r"\w{3,}[^\w\n]+(?:\w+[^\w\n]+){4,}\w+"), "what is seen"),
