@@ -1,4 +1,4 @@
-"""Write what is generated: the OpenAPI reference, the desk sheet schema, the client's models.
+"""Write what is generated: the OpenAPI reference, the desk sheets' schema and reference page, the client's models.
 
 The console's types are made from the same OpenAPI document by `npm run types`.
 """
@@ -10,6 +10,8 @@ import sys
 import tempfile
 from pathlib import Path
 from typing import Any
+
+import sheet_reference
 
 from sealpacket.core.sheets import sheet_schema
 from sealpacket.services.house import House
@@ -94,6 +96,7 @@ def main() -> None:
     REFERENCE.mkdir(parents=True, exist_ok=True)
     (REFERENCE / "openapi.json").write_text(openapi())
     (REFERENCE / "desk-sheet.schema.json").write_text(schema())
+    (REFERENCE / "desk-sheet.md").write_text(sheet_reference.page())
     MODELS.write_text(models())
 
 

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import base64
 import io
+import re
+import tempfile
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -34,6 +37,7 @@ from sealpacket.core.sheets.writing.mail import read_labels
 from sealpacket.core.sheets.writing.xml import parse_xml, schema_of, to_tree, to_xml, xsd_faults
 from sealpacket.demo.world import DESKS, OTHER_DESKS, sheet_text
 
+ROOT = Path(__file__).parent.parent.parent
 ALL = [*DESKS, *OTHER_DESKS]
 SERIALS = {"pellwick-intake": "PW-LIC-5520"}
 
@@ -141,9 +145,7 @@ def test_what_a_spreadsheet_would_run_is_only_text() -> None:
 def test_an_envelope_opens_for_its_owner_alone() -> None:
     from sealpacket.standins.pellwick import _own_key
 
-    with __import__("tempfile").TemporaryDirectory() as folder:
-        from pathlib import Path
-
+    with tempfile.TemporaryDirectory() as folder:
         key, certificate = _own_key(Path(folder))
         pem = (Path(folder) / "certificate.pem").read_text()
     sealed = seal_to(pem, b"queue depth\n" * 1000)
@@ -253,3 +255,21 @@ def test_a_blank_that_is_no_form_is_told_with_its_line(blank: str) -> None:
     rest = tail[tail.index("\nsend:") :]
     found = lint(f"{head}  blank: '{blank}'\n{rest}")[1]
     assert [one.code for one in found if one.level == "stop"] == ["pdf-blank"]
+
+
+def test_the_sheet_that_the_guide_writes_in_ten_minutes_can_be_used() -> None:
+    """The parts of docs/desk-sheets.md, put together as a reader would."""
+    guide = (ROOT / "docs/desk-sheets.md").read_text("utf-8")
+    text = "\n".join(re.findall(r"```yaml\n(.*?)```", guide, re.S))
+    sheet, found = lint(text)
+    assert found == []
+    assert sheet is not None
+    for kind in sheet.kinds:
+        sample = sample_packet(sheet, 2, {"packet.need": kind.need})
+        assert write_case(sheet, sample.cases[0]).subject == f"{kind.need} SAMPLE-0001"
+
+
+def test_the_sheet_that_the_console_begins_with_can_be_used() -> None:
+    source = (ROOT / "console/src/pages/desks/template.ts").read_text("utf-8")
+    found = lint(source.split("`", 1)[1].rsplit("`", 1)[0])[1]
+    assert found == []

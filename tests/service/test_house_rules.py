@@ -91,6 +91,7 @@ def test_the_committed_schema_and_models_are_current() -> None:
     finally:
         sys.path.pop(0)
     assert (ROOT / "docs/reference/desk-sheet.schema.json").read_text() == generate.schema()
+    assert (ROOT / "docs/reference/desk-sheet.md").read_text() == generate.sheet_reference.page()
     assert (ROOT / "src/sealpacket/client/models.py").read_text() == generate.models()
 
 
