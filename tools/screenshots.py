@@ -67,6 +67,12 @@ def prepare(client: SealPacket) -> None:
         "Card reader dead since opening", "The kiosk at Fennel Lane reads no cards.", asset="LK40-7731-0927"
     )
     client.packets.seal(refused.number)
+    capacity = client.packets.note(
+        "Cores for the failover test", "The failover test of December, until the new year.", asset="HM-204471",
+        need="capacity",
+    )  # fmt: skip
+    rows = "north-1 | general cores | 64 | 160\nnorth-2 | general cores | 0 | 96\nwest-1 | memory cores | 16 | 64"
+    client.packets.answer(capacity.number, wanted=rows, by="2026-12-14", told="teo")
 
 
 LIST = """S/N;Part No;Label;Location;Installed;Colour
@@ -126,7 +132,8 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> N
         ("/packets/P-0003/exhibits/array.cfg", "packet-exhibit"),
         ("/packets/P-0003/ruling", "packet-ruling"),
         ("/packets/P-0001/replies", "packet-replies"),
-        ("/packets/P-0002/letter", "packet-refused"),
+        ("/packets/P-0005/questions", "packet-capacity"),
+        ("/desks/pellwick-intake", "desk-sheet"),
     ):
         page.goto(house.address + path)
         if name == "import":
@@ -182,12 +189,12 @@ def main() -> None:
         client.contracts.renew(kiosks.id, kiosks.version, ends_on=kiosks.ends_on.replace(year=kiosks.ends_on.year + 1))
         page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London")
         pages(house, page, client, begin_import(client))
-        terminal(page, house, "command-statement", "sealpacket statement show", "sealpacket paper list")
-        terminal(page, house, "command-packet", "sealpacket packet show P-0003")
         terminal(
-            page, house, "command-exhibit", "sealpacket exhibit list P-0003",
-            "sealpacket exhibit review P-0003 array.cfg --kind secret --lines 9",
+            page, house, "command-desk", "sealpacket desk list",
+            "sealpacket desk lint src/sealpacket/demo/sheets/ovenbird-support.yaml",
+            "sealpacket desk try src/sealpacket/demo/sheets/ovenbird-support.yaml --asset OBS4-551203",
         )  # fmt: skip
+        terminal(page, house, "command-packet", "sealpacket packet show P-0003")
         terminal(
             page, house, "command-coverage", "sealpacket coverage LK40-7731-0927",
             "sealpacket coverage TN9-44120-A --since 2023-01-01 --until 2027-12-31",

@@ -14,6 +14,7 @@ import pytest
 from sealpacket.client import SealPacket
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
+from sealpacket.demo.world import sheet_text
 from tests.conftest import Tarnfell
 from tests.journeys.terminal import BINARY, Terminal
 
@@ -177,3 +178,14 @@ def test_the_shell_completes_sub_commands(tmp_path: Path) -> None:
     }
     done = subprocess.run([str(BINARY)], env=environment, capture_output=True, text=True, check=False)
     assert done.stdout.split() == ["seal"]
+
+
+def test_a_sheet_is_shown_looked_at_and_tried(shell: Terminal, tmp_path: Path) -> None:
+    file = tmp_path / "sheet.yaml"
+    file.write_text(shell.run("desk", "show", "ovenbird-support"))
+    assert file.read_text() == sheet_text("ovenbird-support")
+    said = shell.run("desk", "preview", str(file), "--need", "question", "--seed", "2")
+    assert "Ovenbird Networks support" in said and '"kind": "how_to"' in said
+    assert "The stand-in takes it. OBR-" in shell.run("desk", "try", str(file), "--asset", "OBS4-551203")
+    refused = shell.run("desk", "try", str(file), "--asset", "OBF2-118804", code=3)
+    assert "contract_not_linked" in refused

@@ -16,7 +16,7 @@ from tests.journeys.browsing import faults, open_page, sign_in
 PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{number}/ruling", "/packets/{number}/questions",
          "/packets/{number}/exhibits", "/packets/{number}/exhibits/array.cfg", "/packets/{number}/letter",
          "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports", "/papers",
-         "/statements"]  # fmt: skip
+         "/statements", "/desks", "/desks/lumenlathe-care", "/desks/new"]  # fmt: skip
 
 
 def test_every_page_is_accessible_and_fits_a_narrow_screen(
