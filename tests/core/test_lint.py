@@ -98,3 +98,58 @@ def test_what_is_no_sheet_at_all_is_told_too(text: str, code: str) -> None:
 def test_no_text_makes_it_stumble(text: str) -> None:
     sheet, found = lint(text)
     assert (sheet is None) == any(one.code.startswith(("sheet-", "shape")) for one in found)
+
+
+def told_of(desk: str, *changes: tuple[str, str]) -> list[Finding]:
+    """What is found in another desk's sheet after some changes."""
+    text = sheet_text(desk)
+    for old, new in changes:
+        assert old in text, old
+        text = text.replace(old, new, 1)
+    return lint(text)[1]
+
+
+@pytest.mark.parametrize(
+    ("desk", "old", "new", "code", "words"),
+    [
+        ("lumenlathe-care", "{answers.error_code}", "{answers.eror_code}", "unknown-fact", "does not ask for"),
+        ("lumenlathe-care", "{answers.told.mails}", "{answers.told.phones}", "unknown-fact", "told has no phones"),
+        ("lumenlathe-care", "  ours: $.your_reference\n", "", "no-way-back", "repeats our number"),
+        ("lumenlathe-care", "  by: mail\n  read: labels", "  read: labels", "no-way-back", "answers by mail"),
+        ("lumenlathe-care", "zone: Europe/London", "zone: Europe/Quillmere", "zone", "not a time zone"),
+        ("lumenlathe-care", "mo: 08:00-18:00", "mo: 8 to 6", "hours", "08:00-18:00"),
+        ("lumenlathe-care", "needs: [return]", "needs: [improvement]", "no-kind", "is no kind here"),
+        ("pellwick-intake", "item.version", "answers.components.oldest", "unknown-fact", "components has no oldest"),
+        ("pellwick-intake", "files/{name}", "files", "no-reference", "{reference} and {name}"),
+        ("pellwick-intake", "type=\"prose\"", "type=\"poem\"", "xsd", "no XML Schema"),
+        ("pellwick-intake", "-----BEGIN CERTIFICATE-----", "-----BEGIN NOTHING-----", "certificate", "no certificate"),
+        ("hollowmere-requests", "{take: row.region}", "{take: row.regoin}", "unknown-fact", "no column regoin"),
+        ("hollowmere-requests", "more_than: now", "more_than: then", "no-column", "no column then"),
+        ("hollowmere-requests", "country: country", "country: land", "no-country", "no earlier question"),
+        ("hollowmere-requests", "fact: packet.need, one_of: [capacity]", "fact: packet.ned, one_of: [capacity]",
+         "unknown-fact", "Is it packet.need?"),
+        ("saddlewick-claims", "    Serial: {take: answers.serial}", "    Serialnumber: {take: answers.serial}", "pdf-field",
+         "no field Serialnumber"),
+        ("saddlewick-claims", "row.pieces", "row.count", "unknown-fact", "no column count"),
+        ("tarnfell-support", "  signature: X-Tarnfell-Signature\n", "", "no-signature", "which header signs"),
+        ("tarnfell-support", "  uploads: /uploads\n", "", "no-uploads", "does not say where"),
+        ("thornbeck-lifts", "level: P1, noise: P1}", "level: P1}", "no-severity", "yes with noise is not said"),
+        ("thornbeck-lifts", "noise: P3}", "noise: P9}", "no-choice", "no level of the scale"),
+        ("catmere-software", "redaction: {keep: [ip], because: their search module is asked by address}",
+         "redaction: {keep: [ip]}", "shape", "why the desk has to see it"),
+        ("catmere-software", "redaction: {keep: [ip]", "redaction: {keep: [secret]", "shape", "'host', 'ip' or 'mac'"),
+        ("kestling-lines", "attachments: {most: 2", "evidence: [{what: x, required: true, endings: [.exe]}]\nattachments: {most: 2",
+         "never-there", "no such file is taken"),
+    ],
+)  # fmt: skip
+def test_every_part_of_the_language_is_linted(desk: str, old: str, new: str, code: str, words: str) -> None:
+    found = told_of(desk, (old, new))
+    assert code in {one.code for one in found}, found
+    assert words in " ".join(one.sentence for one in found)
+    assert all(one.line >= 1 for one in found)
+
+
+def test_the_line_of_a_finding_is_where_it_stands() -> None:
+    text = sheet_text("hollowmere-requests").replace("{take: row.region}", "{take: row.regoin}")
+    finding = lint(text)[1][0]
+    assert "row.regoin" in text.splitlines()[finding.line - 1]

@@ -215,3 +215,13 @@ def test_legends_merge() -> None:
 def test_a_placeholder_key_has_32_bytes() -> None:
     with pytest.raises(ValueError, match="32 bytes"):
         Placeholders(b"short")
+
+
+def test_a_kind_that_the_desk_has_to_see_is_kept_with_its_reason_and_secrets_are_not() -> None:
+    catalogue = Catalogue.build(keep_kinds={"ip": "the carrier finds no fault without addresses"})
+    copy, outcome = run([b"client=10.40.20.11 password=thrush-in-the-reeds\n"], catalogue)
+    assert b"10.40.20.11" in copy
+    assert b"thrush" not in copy
+    assert outcome.kept == {"ip": 1}
+    assert set(outcome.reasons.values()) == {"the carrier finds no fault without addresses"}
+    assert b"10.40.20.11" in run([b"at 10.40.20.11\n"], catalogue.with_values([("host", b"bs-array-a")]))[0]

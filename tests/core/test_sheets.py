@@ -105,6 +105,12 @@ def test_a_faulty_sheet_is_refused_with_the_place(changes: dict[str, Any], says:
         ("just text", "sheet-shape"),
         ("", "sheet-shape"),
         ("x: " + "y" * (1 << 20), "sheet-too-large"),
+        ("[" * 100_000, "sheet-nested"),
+        ("{a: " * 20_000, "sheet-nested"),
+        ("- " * 50_000, "sheet-nested"),
+        ("? " * 5_000, "sheet-nested"),
+        ("x: " + "9" * 100_000, "sheet-yaml"),
+        ("x: 2026-99-99", "sheet-yaml"),
     ],
 )
 def test_hostile_text_does_no_harm(text: str, code: str) -> None:

@@ -117,16 +117,12 @@ class RunningHouse:
             self.standin_ports[name] = free_port()
             self.control_ports[name] = free_port() if standin.control else self.standin_ports[name]
             self._start_standin(name)
-        self._start(
-            "stand-in mail", "-m", "sealpacket.standins.mail", "--port", str(self.mail_port),
-            "--folder", str(self.mail_folder),
-            "--route", f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
-        )  # fmt: skip
+        self._start_mail()
         self._service("migrate")
         self._choose_passwords()
         self._start("worker", "-m", "sealpacket.service", "work")
         self._start("service", "-m", "sealpacket.service", "serve", "--port", str(self.port))
-        self._start("mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port))
+        self._start_gate()
         self._know_hosts()
         self._wait()
         self._load_world()
@@ -156,17 +152,20 @@ class RunningHouse:
         raise KeyError(name)
 
     def begin(self, name: str) -> None:
-        """Start a process again that `end` ended: worker or a stand-in."""
-        if name == "worker":
-            self._start("worker", "-m", "sealpacket.service", "work")
-            return
-        if name == "mail gate":
-            self._start("mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port))
-            wait_for_port(self.gate_port)
-            return
-        desk = name.removeprefix("stand-in ")
-        self._start_standin(desk)
-        wait_for_port(self.standin_ports[desk])
+        """Start a process again that `end` ended: worker, mail gate or a stand-in."""
+        match name:
+            case "worker":
+                self._start("worker", "-m", "sealpacket.service", "work")
+            case "mail gate":
+                self._start_gate()
+                wait_for_port(self.gate_port)
+            case "stand-in mail":
+                self._start_mail()
+                wait_for_port(self.mail_port)
+            case _:
+                desk = name.removeprefix("stand-in ")
+                self._start_standin(desk)
+                wait_for_port(self.standin_ports[desk])
 
     def client(self, name: str = "marit") -> SealPacket:
         """The client library, signed in as one of the demo's people."""
@@ -272,6 +271,17 @@ class RunningHouse:
                 start_new_session=True,
             )  # fmt: skip
         self._processes.append((name, process))
+
+    def _start_mail(self) -> None:
+        """The house's mail server; what is for a vendor that has one goes on to it."""
+        self._start(
+            "stand-in mail", "-m", "sealpacket.standins.mail", "--port", str(self.mail_port),
+            "--folder", str(self.mail_folder),
+            "--route", f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
+        )  # fmt: skip
+
+    def _start_gate(self) -> None:
+        self._start("mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port))
 
     def _start_standin(self, desk: str) -> None:
         self._start(

@@ -217,10 +217,7 @@ def read_yaml(text: str) -> Any:
             "The sheet is larger than 1 MB.", "Split off what is not about this desk.", code="sheet-too-large"
         )
     try:
-        alias = next((t for t in yaml.scan(text, Loader=_LOADER) if isinstance(t, yaml.AliasToken)), None)
-        if alias is not None:
-            raise Invalid("The sheet uses YAML aliases.", "Write the part out where it is used.", code="sheet-alias",
-                          line=alias.start_mark.line + 1)  # fmt: skip
+        _look_at_tokens(text)
         return yaml.load(text, Loader=_LOADER)  # noqa: S506 - a safe loader, in C where there is one
     except yaml.YAMLError as error:
         mark = getattr(error, "problem_mark", None)
@@ -231,6 +228,26 @@ def read_yaml(text: str) -> Any:
     except (RecursionError, ValueError) as error:
         raise Invalid("The sheet is nested too deeply or holds a value that cannot be.", "Write it flatter.",
                       code="sheet-yaml", line=1) from error  # fmt: skip
+
+
+_OPENING = (yaml.FlowSequenceStartToken, yaml.FlowMappingStartToken, yaml.BlockSequenceStartToken,
+            yaml.BlockMappingStartToken)  # fmt: skip
+_CLOSING = (yaml.FlowSequenceEndToken, yaml.FlowMappingEndToken, yaml.BlockEndToken)
+MOST_NESTED = 60
+"""So deep may a sheet be nested; its parser goes down by calling itself, and would fall through the floor."""
+
+
+def _look_at_tokens(text: str) -> None:
+    """Refuse aliases, and what is nested too deeply, before anything is built of the text."""
+    depth = 0
+    for token in yaml.scan(text, Loader=_LOADER):
+        depth += isinstance(token, _OPENING) - isinstance(token, _CLOSING)
+        line = token.start_mark.line + 1
+        if isinstance(token, yaml.AliasToken):
+            raise Invalid("The sheet uses YAML aliases.", "Write the part out where it is used.", code="sheet-alias",
+                          line=line)  # fmt: skip
+        if depth > MOST_NESTED:
+            raise Invalid("The sheet is nested too deeply.", "Write it flatter.", code="sheet-nested", line=line)
 
 
 _LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)

@@ -64,8 +64,9 @@ def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
         if body is not None:
             _take_in(house, actor, packet_id, desk.sheet, body, reference)
     with house.database.transaction() as session:
-        packet = session.get_one(Packet, packet_id)
+        packet = session.get_one(Packet, packet_id, with_for_update=True)
         packet.followed_at = datetime.now(UTC)
+        session.flush()
         return workbench.show(workbench.lay_out(session, packet))
 
 
@@ -192,7 +193,7 @@ def follow_all(house: House) -> None:
             follow(house, WORKER, number)
         except (Unavailable, Conflict, Invalid):
             with house.database.transaction() as session:
-                workbench.find_packet(session, number).followed_at = datetime.now(UTC)
+                workbench.find_packet(session, number, lock=True).followed_at = datetime.now(UTC)
 
 
 def follow_if_open(house: House, number: str) -> None:
