@@ -43,7 +43,7 @@ def sign_in(page: Page, house: RunningHouse, name: str) -> None:
 
 def faults(page: Page) -> list[str]:
     """What axe finds on the page as it stands, and of its colours in the dark."""
-    page.wait_for_load_state("networkidle")
+    expect(page.get_by_role("status")).to_have_count(0)
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
     page.evaluate("document.documentElement.dataset.theme = 'dark'")

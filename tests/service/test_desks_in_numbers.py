@@ -56,8 +56,9 @@ KNOWN = {
 }
 """What each vendor knows of us."""
 UNITS = {"pellwick": {"help": {"contract.number": "PW-7790"}}}
-SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "40"))
-"""Of good packets for each desk; `make bench` takes 200."""
+SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "20"))
+EVERY = 1 if SAMPLES >= 200 else 4
+"""Of good packets for each desk; `make bench` takes 200, and sends every defect to the slow desks as well."""
 LARGEST_SENT = 30_000_000
 NOT_SENT = "not sent"
 SPOKEN = {"lumenlathe", "saddlewick"}
@@ -164,7 +165,8 @@ def test_what_a_desk_would_refuse_is_stopped_before(house: RunningHouse, marit: 
             for draft in defects(sheet, facts_for(vendor, sheet, "D-0", place)):
                 number = f"D-{uuid4().hex[:8]}"
                 facts = {**draft.facts, "packet.number": Fact(value=number, source="a defect")}
-                theirs = against(desk, sheet, replace(draft, facts=facts), number)
+                some = vendor not in SPOKEN or len(rows) % EVERY == 0
+                theirs = against(desk, sheet, replace(draft, facts=facts), number) if some else NOT_SENT
                 if vendor in SPOKEN and not theirs:
                     waiting[number] = len(rows)
                 rows.append((f"{kind.need}: {draft.name}", stopped(sheet, draft), theirs))
@@ -175,7 +177,7 @@ def test_what_a_desk_would_refuse_is_stopped_before(house: RunningHouse, marit: 
         print(f"  {name:56}  we: {', '.join(sorted(set(ours))) or '-':24}  desk: {theirs[:60] or 'takes it'}")
     assert len({name.partition(": ")[2] for name, _, _ in rows}) >= 40
     assert [name for name, ours, _ in rows if not ours] == []
-    assert sum(theirs not in ("", NOT_SENT) for _, _, theirs in rows) >= 12, "the desk is strict as well"
+    assert sum(theirs not in ("", NOT_SENT) for _, _, theirs in rows) >= 8, "the desk is strict as well"
 
 
 def said_soon(house: RunningHouse, vendor: str, waiting: dict[str, int]) -> dict[str, str]:

@@ -1,9 +1,8 @@
 """How packets go out and replies come in."""
 
 from sealpacket.channels.by_mail import MailDesk
-from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Parcel
+from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Paper, Parcel
 from sealpacket.channels.http import open_http
-from sealpacket.channels.sftp import SftpDesk
 from sealpacket.core.sheets import ByMail, BySftp, Sheet
 
 
@@ -13,9 +12,11 @@ def open_desk(sheet: Sheet, address: str, login: Login) -> Desk:
         case ByMail():
             return MailDesk(sheet, sheet.send, address, login)
         case BySftp():
+            from sealpacket.channels.sftp import SftpDesk
+
             return SftpDesk(sheet, sheet.send, address, login)
         case _:
             return open_http(sheet, sheet.send, address, login)
 
 
-__all__ = ["Desk", "DeskAway", "DeskRefused", "Login", "Outgoing", "Parcel", "SftpDesk", "open_desk"]
+__all__ = ["Desk", "DeskAway", "DeskRefused", "Login", "Outgoing", "Paper", "Parcel", "open_desk"]

@@ -52,6 +52,14 @@ class Parcel:
 
 
 @dataclass(frozen=True)
+class Paper:
+    """Something that a desk left for us."""
+
+    name: str
+    content: bytes
+
+
+@dataclass(frozen=True)
 class Login:
     """Who signs in, and what the house itself needs for the way."""
 
@@ -91,3 +99,7 @@ class Desk:
     def follow(self, reference: str) -> Any:
         """What the desk says of a case as a tree; None if it speaks only of its own accord."""
         return None
+
+    def papers(self, known: Callable[[str], bool]) -> list[Paper]:
+        """What the desk has left for us in a folder, but for what is known by name; most desks have none."""
+        return []

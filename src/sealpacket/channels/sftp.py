@@ -5,26 +5,17 @@ from __future__ import annotations
 import asyncio
 import posixpath
 from collections.abc import Callable, Coroutine
-from dataclasses import dataclass
 from typing import Any, TypeVar
 from urllib.parse import urlsplit
 
 import asyncssh
 
-from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Parcel
+from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Paper, Parcel
 from sealpacket.core.sheets import BySftp, Sheet, write_case
 
 MOST_PAPERS = 500
 LARGEST_PAPER = 8 << 20
 Found = TypeVar("Found")
-
-
-@dataclass(frozen=True)
-class Paper:
-    """Something that the desk left for us."""
-
-    name: str
-    content: bytes
 
 
 class SftpDesk(Desk):
@@ -67,7 +58,7 @@ class SftpDesk(Desk):
         self._run(leave)
 
     def papers(self, known: Callable[[str], bool]) -> list[Paper]:
-        """Everything in the desk's folder whose name is not known yet, by name."""
+        """See Desk.papers; by name."""
 
         async def take(sftp: asyncssh.SFTPClient) -> list[Paper]:
             folder, found = self._path(self._way.pick_up), []

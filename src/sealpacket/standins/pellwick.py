@@ -140,7 +140,7 @@ def _own_key(folder: Path) -> tuple[rsa.RSAPrivateKey, x509.Certificate]:
         key = serialization.load_pem_private_key(key_file.read_bytes(), None)
         assert isinstance(key, rsa.RSAPrivateKey)
         return key, x509.load_pem_x509_certificate(certificate_file.read_bytes())
-    key = rsa.generate_private_key(public_exponent=65537, key_size=3072)
+    key = rsa.generate_private_key(public_exponent=65537, key_size=2048)
     name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "Pellwick intake")])
     now = datetime.now(UTC)
     certificate = (

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from functools import cache
+from typing import Any, TypeVar
 
 import structlog
 from flask import Flask, Response, json, request
@@ -28,6 +29,17 @@ STATUS: dict[type[errors.Trouble], int] = {
 }
 
 
+Model = TypeVar("Model", bound=type[BaseModel])
+
+
+def described_once(model: Model) -> Model:
+    """Remember the schema of a model that many operations answer with; making it anew for each took seconds."""
+    made = cache(model.model_json_schema)
+    setattr(model, "model_json_schema", made)  # noqa: B010 - a class method of pydantic's
+    return model
+
+
+@described_once
 class Problem(BaseModel):
     """What went wrong: `code` is stable, `detail` is a sentence, `way_out` says what to do."""
 

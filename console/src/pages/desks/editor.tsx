@@ -122,7 +122,12 @@ function Findings({ found, trouble, jump }: FindingsProps) {
   return (
     <Sheet title="To mend">
       <TroubleNote trouble={trouble} />
-      <ul aria-live="polite" className="flex max-h-64 flex-col gap-1.5 overflow-auto px-4 pt-2 pb-3.5">
+      <ul
+        tabIndex={0}
+        aria-label="To mend"
+        aria-live="polite"
+        className="flex max-h-64 flex-col gap-1.5 overflow-auto px-4 pt-2 pb-3.5"
+      >
         {found.map((one) => (
           <li
             key={`${one.line} ${one.place} ${one.sentence}`}
@@ -169,7 +174,7 @@ function Sample({ preview, need, onNeed, another }: SampleProps) {
         </button>
       </div>
       <p className="px-4 pt-1 text-soft">{count(typed, "answer")} by hand, the others from the register</p>
-      <ul className="max-h-56 overflow-auto px-4 pt-2">
+      <ul tabIndex={0} aria-label="Answers of the sample" className="max-h-56 overflow-auto px-4 pt-2">
         {preview.answers.map((one) => (
           <li key={one.ask} className="grid grid-cols-2 gap-3 border-b border-line py-1 text-[12.5px] last:border-0">
             <span>

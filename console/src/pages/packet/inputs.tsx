@@ -1,5 +1,5 @@
 /** The fields of a packet's questions, one for each form of answer. */
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Packet, Question } from "../../api/data";
 import { Button, join } from "../../parts/basics";
 
@@ -257,7 +257,11 @@ function Day({ id, value, disabled, save }: FieldProps) {
 function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
   const value = question.answer.value ?? "";
   const [rows, setRows] = useState(() => parse(value, question.columns.length));
-  useEffect(() => setRows(parse(value, question.columns.length)), [value, question.columns.length]);
+  const table = useRef<HTMLTableElement>(null);
+  useEffect(() => {
+    // What comes back while someone is still typing in the table is older than what stands there.
+    if (!table.current?.contains(document.activeElement)) setRows(parse(value, question.columns.length));
+  }, [value, question.columns.length]);
   const keep = (changed: string[][]) => {
     const full = changed.filter((row) => row.some((cell) => cell.trim()));
     save(full.map((row) => row.map((cell) => cell.trim()).join(" | ")).join("\n"));
@@ -265,7 +269,11 @@ function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
   const set = (at: number, column: number, cell: string) =>
     rows.map((row, n) => (n === at ? row.map((old, m) => (m === column ? cell : old)) : row));
   return (
-    <table aria-labelledby={`l-${question.id}`} className="w-full border-collapse max-md:block max-md:overflow-x-auto">
+    <table
+      ref={table}
+      aria-labelledby={`l-${question.id}`}
+      className="w-full border-collapse max-md:block max-md:overflow-x-auto"
+    >
       <thead>
         <tr>
           {question.columns.map((column) => (

@@ -9,7 +9,7 @@ from typing import Any
 
 from sqlalchemy import or_, select
 
-from sealpacket.channels import DeskAway, DeskRefused, SftpDesk
+from sealpacket.channels import Desk, DeskAway, DeskRefused
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Unavailable
 from sealpacket.core.sheets import (
     CaseNews,
@@ -45,12 +45,12 @@ def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
                 "Lodge it first.",
                 code="not-lodged",
             )
-        desk, packet_id, sheet_id = desk_of(house, packet), packet.id, packet.sheet_id
+        desk, packet_id = desk_of(house, packet), packet.id
         open_cases = [one["reference"] for one in packet.cases or [] if one.get("reference")]
     try:
         with desk:
-            if isinstance(desk, SftpDesk):
-                _pick_up(house, actor, desk, sheet_id or "")
+            if desk.sheet.replies.by == "drop":
+                _pick_up(house, actor, desk)
             told = [(reference, desk.follow(reference)) for reference in open_cases]
     except DeskAway as away:
         raise Unavailable(str(away), "Look again in a while.", code="desk-away") from away
@@ -159,7 +159,7 @@ def _moment(text: str) -> datetime:
     return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
 
 
-def _pick_up(house: House, actor: Actor, desk: SftpDesk, sheet_id: str) -> None:
+def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
     """Read what the desk has left in its folder, whichever packet it is about; each paper once."""
     key = desk.sheet.desk
     with house.database.transaction() as session:

@@ -12,9 +12,13 @@ from sealpacket.services.packets import calls, drafting, following, lodging, ren
 from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown
 from sealpacket.web.api.common import ListQuery, Number, Strict, part, read_version, with_etag
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
+from sealpacket.web.problems import described_once
 from sealpacket.web.repetition import once
 
 api = part("packets", "One submission to a vendor: noted, answered, sealed, lodged, followed.")
+
+
+described_once(PacketShown)
 
 
 class Note(Strict):
