@@ -19,6 +19,11 @@ PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{numbe
          "/statements", "/desks", "/desks/lumenlathe-care", "/desks/new"]  # fmt: skip
 
 
+DARK = ("/", "/assets", "/packets/{number}/questions", "/packets/{number}/exhibits/array.cfg", "/contracts/T-2210", "/ahead",
+        "/papers", "/desks/lumenlathe-care")  # fmt: skip
+"""Colours stand in one place; these pages use all of them."""
+
+
 def test_every_page_is_accessible_and_fits_a_narrow_screen(
     browser: Browser, house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
@@ -29,7 +34,7 @@ def test_every_page_is_accessible_and_fits_a_narrow_screen(
     for path in PAGES:
         page.goto(house.address + path.format(number=noted.number))
         expect(page.get_by_role("heading", level=1)).to_be_visible()
-        assert faults(page) == [], path
+        assert faults(page, dark=path in DARK) == [], path
         page.set_viewport_size({"width": 360, "height": 740})
         width = page.evaluate("document.documentElement.scrollWidth")
         assert width <= 360, (path, width, "narrow screens scroll only downwards")

@@ -94,7 +94,7 @@ def test_a_claim_with_its_consent_is_lodged_and_its_rma_is_shown(
     page.locator("#q-what").check()
     page.get_by_label("Since which day?").fill("2026-11-22")
     page.keyboard.press("Enter")
-    page.get_by_label("What load does it carry?").fill("2")
+    page.get_by_label("What load does it carry?", exact=True).fill("2")
     page.keyboard.press("Enter")
     page.get_by_label("Part, row 1").fill("Battery SB-12")
     page.get_by_label("Pieces, row 1").fill("4")

@@ -158,6 +158,8 @@ function expecting<T>(cache: QueryClient, number: string, change: (packet: Packe
   const mutationKey = ["draft", number];
   return {
     mutationKey,
+    /** One after the other: of two changes to one answer the later has to be the last. */
+    scope: { id: `draft ${number}` },
     onMutate: (wish: T) => {
       cache.cancelQueries({ queryKey: ["packet", number] });
       const before = cache.getQueryData<Packet>(["packet", number]);
