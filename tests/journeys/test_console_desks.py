@@ -105,6 +105,7 @@ def test_a_claim_with_its_consent_is_lodged_and_its_rma_is_shown(
     expect(page.get_by_text("Nothing stops it.").first).to_be_visible()
     page.get_by_role("button", name="Seal").click()
     page.get_by_role("button", name="Lodge").click()
+    page.get_by_role("link", name=re.compile("Replies")).click()
     look = page.get_by_role("button", name="Look now")
     expect(look).to_be_visible()
     rma = page.get_by_text(re.compile(r"^RMA-\d+$")).first

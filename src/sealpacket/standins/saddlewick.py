@@ -72,6 +72,7 @@ class Desk:
     def look(self) -> None:
         """Read what has come: each form with its list, and answers."""
         with self.lock:
+            before = json.dumps(self.state)
             for path in sorted(self.inbox.glob("*.pdf")):
                 if path.stem not in self.state["claims"] or path.stem in self.state.get("again", []):
                     self._claim(path)
@@ -81,7 +82,8 @@ class Desk:
                 if one is not None and path.name not in one["heard"]:
                     one["heard"][path.name] = path.read_text()
                     one["state"] = "AUTHORISED" if one["state"] == "QUERY" else one["state"]
-            self.keep()
+            if json.dumps(self.state) != before:
+                self.keep()
 
     def _claim(self, path: Path) -> None:
         faults, fields, rows = _read(path)

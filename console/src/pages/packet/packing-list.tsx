@@ -92,7 +92,7 @@ export function PackingList({ packet, current, name, uploads }: Props) {
       <Row to={`${base}/letter`} here={current === "letter"} mark={drafting ? "open" : "done"} title="Letter">
         {packet.desk_name ? `as ${packet.vendor} will read it` : "waits for the thing"}
       </Row>
-      {packet.reference && (
+      {(packet.reference || packet.lodged_at) && (
         <Row
           to={`${base}/replies`}
           here={current === "replies"}
