@@ -66,7 +66,7 @@ QUESTIONS = [
     ],
 )  # fmt: skip
 def test_a_condition_is_said_in_a_sentence(condition: Any, said: str) -> None:
-    assert sentence(parsed(condition), QUESTIONS) == said
+    assert sentence(parsed(condition), {question.id: question for question in QUESTIONS}) == said
 
 
 def test_a_condition_looks_at_one_thing() -> None:

@@ -52,7 +52,7 @@ def answers_for(sheet: Sheet, typed: Mapping[str, str], facts: Facts) -> tuple[A
         if not holds(question.shown, values, facts):
             answers.append(Answer(question=question.id, shown=False, required=False))
             continue
-        answer = _answered(question, typed.get(question.id), values, facts, sheet.questions)
+        answer = _answered(question, typed.get(question.id), values, facts, sheet.by_name)
         if answer.value is not None:
             values[question.id] = answer.value
         answers.append(answer)
@@ -60,7 +60,7 @@ def answers_for(sheet: Sheet, typed: Mapping[str, str], facts: Facts) -> tuple[A
 
 
 def _answered(
-    question: Question, given: str | None, values: Mapping[str, str], facts: Facts, all_of_them: Sequence[Question]
+    question: Question, given: str | None, values: Mapping[str, str], facts: Facts, all_of_them: Mapping[str, Question]
 ) -> Answer:
     known, source = _prefilled(question, facts)
     fixed = known is not None and holds(question.fixed, values, facts)

@@ -46,12 +46,9 @@ def _number(value: str | None) -> float | None:
         return None
 
 
-def sentence(condition: bool | Condition, questions: Sequence[Question]) -> str:
-    """The condition in words, to go after "asked because": the answer to “Which country?” is France."""
-    if isinstance(condition, bool):
-        return ""
-    asked = {question.id: question for question in questions}
-    return _say(condition, asked)
+def sentence(condition: bool | Condition, asked: Mapping[str, Question]) -> str:
+    """The condition in words, to go after "asked because": “Which country?” is France. `asked` by their names."""
+    return "" if isinstance(condition, bool) else _say(condition, asked)
 
 
 def _say(condition: Condition, asked: Mapping[str, Question]) -> str:

@@ -174,12 +174,13 @@ class Sheet(Part):
             yield "before.question", one.question
 
     @cached_property
-    def _by_name(self) -> dict[str, Question]:
+    def by_name(self) -> dict[str, Question]:
+        """Its questions by their names."""
         return {question.id: question for question in self.questions}
 
     def question(self, ident: str) -> Question | None:
         """The question of that name."""
-        return self._by_name.get(ident)
+        return self.by_name.get(ident)
 
     def kind(self, need: str) -> Kind | None:
         """What the desk says of that kind of request."""

@@ -466,7 +466,7 @@ def _evidence(bench: Workbench) -> list[dict[str, Any]]:
     return [
         {"what": rule.what, "kit": rule.kit, "required": rule.required, "hours_before": rule.hours_before,
          "hours_after": rule.hours_after,
-         "because": sentence(rule.when, bench.sheet.questions) if isinstance(rule.when, Condition) else ""}
+         "because": sentence(rule.when, bench.sheet.by_name) if isinstance(rule.when, Condition) else ""}
         for rule in wanted_evidence(bench.sheet, bench.answers, bench.facts)
     ]  # fmt: skip
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from functools import lru_cache
 from random import Random
 from typing import Any, ClassVar
 
@@ -79,6 +80,7 @@ def _fields(person: Mapping[str, Any]) -> dict[str, Any]:
     return {name: person.get(name, "") for name in sorted(FIELDS - {"phone_country"})} | {"phone_country": code}
 
 
+@lru_cache(maxsize=512)
 def _number_of(phone: str) -> phonenumbers.PhoneNumber | None:
     try:
         return phonenumbers.parse(phone, None)
