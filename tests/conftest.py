@@ -198,6 +198,14 @@ class Standin:
         self.steer(down=False, slow=0, refuse=None, mute=False, refuse_region=None)
 
 
+@pytest.fixture
+def desk(request: pytest.FixtureRequest, house: RunningHouse) -> Iterator[Standin]:
+    """The stand-in of the vendor that the test's module names as VENDOR, in a good mood again afterwards."""
+    standin = Standin(house, request.module.VENDOR)
+    yield standin
+    standin.good_mood()
+
+
 def lodge(client: SealPacket, number: str) -> PacketShown:
     """Seal a packet and lodge it; it is with its desk, or refused, or waits."""
     client.packets.seal(number)

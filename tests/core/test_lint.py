@@ -44,6 +44,8 @@ def test_the_sheets_that_ship_have_nothing_to_mend(desk: str) -> None:
         ("body: {take: message.text}", "body: hello", "stop", "no-text", "the answer would be empty"),
         ("key: {take: message.id}", "key: {take: packet.number}", "stop", "unknown-fact", "An answer has only message.id"),
         ("status: $.state", "status: state[", "stop", "jsonpath", "no JSONPath"),
+        ("status: $.state", "status: \"$.states[?search(@.word, '(a+)+$')]\"", "stop", "jsonpath", "run for ever"),
+        ("status: $.state", "status: \"$.states[?@.word =~ /(a+)+$/]\"", "stop", "jsonpath", "run for ever"),
         ("Closed: {life: settled", "Closed: {life: answered", "warn", "never-settled", "open for ever"),
         ("{value: degraded,", "{value: minor,", "stop", "twice", "minor can be chosen twice"),
         ("{value: degraded,", "{value: a/b,", "stop", "slash", "must not hold a slash"),

@@ -2,24 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 import pytest
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.demo.house import RunningHouse
 from tests.conftest import Standin, lodge, stops, until
 
+VENDOR = "hollowmere"
 ACCOUNT = "HM-204471"
 ROWS = "north-1 | general cores | 64 | 160\nnorth-2 | general cores | 0 | 96\nwest-1 | memory cores | 16 | 64"
-
-
-@pytest.fixture
-def desk(house: RunningHouse) -> Iterator[Standin]:
-    standin = Standin(house, "hollowmere")
-    yield standin
-    standin.good_mood()
 
 
 @pytest.fixture

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import smtplib
 import zipfile
-from collections.abc import Iterator
 from email import message_from_bytes, policy
 from email.message import EmailMessage
 from pathlib import Path
@@ -16,16 +15,10 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import Standin, add, lodge, stops, until
 
+VENDOR = "lumenlathe"
 KIOSK = "LK40-7731-0929"
 NOTE = "Since opening time the card reader is dead and nobody can borrow; nothing was changed, a restart was tried."
 ANSWERS = {"error_code": "E417", "enter": "yes", "since": "2026-11-23T08:40+00:00"}
-
-
-@pytest.fixture
-def desk(house: RunningHouse) -> Iterator[Standin]:
-    standin = Standin(house, "lumenlathe")
-    yield standin
-    standin.good_mood()
 
 
 @pytest.fixture

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import httpx
@@ -13,16 +12,10 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import Standin, add, lodge, stops, until
 
+VENDOR = "pellwick"
 LICENCE = "PW-LIC-5520"
 NOTE = "Since Saturday the job of the catalogue fails; nothing was changed before, and a restart was tried."
 ANSWERS = {"area": "backup/fails", "impact": "endangered", "since": "2026-11-21T02:10+00:00"}
-
-
-@pytest.fixture
-def desk(house: RunningHouse) -> Iterator[Standin]:
-    standin = Standin(house, "pellwick")
-    yield standin
-    standin.good_mood()
 
 
 @pytest.fixture

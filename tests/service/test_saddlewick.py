@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -13,16 +12,10 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import Standin, add, lodge, stops, until
 
+VENDOR = "saddlewick"
 UPS = "SW3K-70455"
 NOTE = "Since the power cut of Sunday the battery alarm is on; nothing was changed, a self-test was tried and failed."
 ANSWERS = {"what": "battery", "since": "2026-11-22", "load": "2 kVA", "goods": "Battery SB-12 | 4 | 24", "safe": "yes"}
-
-
-@pytest.fixture
-def desk(house: RunningHouse) -> Iterator[Standin]:
-    standin = Standin(house, "saddlewick")
-    yield standin
-    standin.good_mood()
 
 
 @pytest.fixture

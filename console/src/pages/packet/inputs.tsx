@@ -288,11 +288,16 @@ function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
           // biome-ignore lint/suspicious/noArrayIndexKey: a row is what stands in its place
           <tr key={at}>
             {question.columns.map((column, m) => {
+              const longest = Math.max(0, ...(column.one_of ?? []).map((one) => one.length));
               const shared = {
                 id: at === 0 && m === 0 ? `q-${question.id}` : undefined,
                 "aria-label": `${column.ask}, row ${at + 1}`,
-                className: join("field", column.number ? "w-full min-w-14 font-mono text-right" : "min-w-28"),
+                className: join(
+                  "field",
+                  column.number ? "w-full min-w-14 font-mono text-right" : !longest && "min-w-28",
+                ),
                 disabled,
+                style: longest ? { minWidth: `${longest + 5}ch` } : undefined,
                 value: row[m] ?? "",
               };
               return (

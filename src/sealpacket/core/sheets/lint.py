@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import zoneinfo
 from collections.abc import Iterator, Mapping, Sequence
 from datetime import UTC, datetime
@@ -165,6 +166,10 @@ def _broken_pattern(pattern: str | None) -> str:
     except re2.error as error:
         return f"{pattern} is no pattern of RE2: {error}."
     return ""
+
+
+_REGULAR = re.compile(r"\b(match|search)\s*\(|=~")
+"""JSONPath's own patterns are not RE2's: what a desk sends could keep one busy for ever."""
 
 
 def _options() -> Any:
@@ -473,6 +478,8 @@ def _replies(sheet: Sheet) -> Iterator[Told]:
     paths += [(("replies", "told", number), one.take) for number, one in enumerate(replies.told)]
     paths += [(("replies", "ours"), replies.ours)] if replies.ours else []
     for place, path in paths:
+        if _REGULAR.search(path):
+            yield "stop", "jsonpath", place, f"{path} uses match or search: such patterns can run for ever on a reply."
         try:
             jsonpath.compile(path)
         except jsonpath.JSONPathError as error:
