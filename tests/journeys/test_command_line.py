@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import os
 import stat
 import subprocess
@@ -52,7 +51,7 @@ def test_the_whole_journey(shell: Terminal, house: RunningHouse, tarnfell: Tarnf
     shell.run("exhibit", "fetch", number, "array.cfg", "--to", str(tmp_path / "out.cfg"))
     assert "thrush" not in (tmp_path / "out.cfg").read_text()
 
-    assert json.loads(shell.run("packet", "letter", number))["body"]["case"]["priority"] == "2"
+    assert shell.json("packet", "letter", number)["body"]["case"]["priority"] == "2"
     assert "is sealed: 6 files" in shell.run("packet", "seal", number)
     bag = tmp_path / "bag.zip"
     shell.run("packet", "bag", number, "--to", str(bag))
@@ -189,3 +188,19 @@ def test_a_sheet_is_shown_looked_at_and_tried(shell: Terminal, tmp_path: Path) -
     assert "The stand-in takes it. OBR-" in shell.run("desk", "try", str(file), "--asset", "OBS4-551203")
     refused = shell.run("desk", "try", str(file), "--asset", "OBF2-118804", code=3)
     assert "contract_not_linked" in refused
+
+
+def test_a_capacity_request_is_three_cases_on_the_command_line(shell: Terminal) -> None:
+    shell.run("packet", "note", "Cores for the failover test", "--asset", "HM-204471", "--need", "capacity")
+    number = shell.json("packet", "list")[0]["number"]
+    asked = shell.run("packet", "questions", number)
+    assert "a line each: region | what | now | wanted" in asked
+    assert "asked because the kind of need is capacity" in asked
+    rows = "north-1 | general cores | 64 | 160\nwest-1 | memory cores | 16 | 64"
+    shell.run("packet", "answer", number, f"wanted={rows}", "by=2026-12-14", "purpose=The failover test of December.")
+    written = shell.run("packet", "letter", number)
+    assert "north-1 general cores" in written and '"newLimit": 64' in written
+    shell.run("packet", "seal", number)
+    assert "calls it HMR-" in shell.run("packet", "lodge", number)
+    assert "west-1 memory cores: HMR-" in shell.run("packet", "follow", number)
+    assert "has the newest sheet" in shell.run("packet", "sheet", number, code=1)

@@ -42,7 +42,7 @@ def list_packets(
 def note(
     title: Annotated[str, typer.Argument(help="What happened, in a line.")],
     text: Annotated[str, typer.Option("--text", help="What is seen, since when, what changed.")] = "",
-    need: Annotated[str, typer.Option(help="fault, question, change, capacity, return or help.")] = "fault",
+    need: Annotated[str, typer.Option(help="fault, question, change, capacity, return, help, …")] = "fault",
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
     json: show.Json = False,
 ) -> None:
@@ -94,9 +94,22 @@ def questions(number: Number, json: show.Json = False) -> None:
         mark = "●" if answer.value else ("○" if answer.required else "·")
         source = "typed" if answer.typed else (f"from {answer.source}" if answer.source else "")
         show.heading(f"{mark} {question.ask}", f"{question.id}  {source}")
+        if answer.because:
+            show.line(f"  asked because {answer.because}", "dim")
+        if question.wording:
+            show.line(f"  {question.wording}", "dim")
         if answer.value:
-            show.line(f"  {answer.value}")
-        elif question.choices:
+            show.line("  " + answer.value.replace("\n", "\n  "))
+            continue
+        if question.guide:
+            show.line(f"  {question.guide}", "dim")
+        if question.columns:
+            show.line("  a line each: " + " | ".join(column.id for column in question.columns), "dim")
+        if question.example:
+            show.line(f"  such as {question.example}", "dim")
+        for one in question.suggested:
+            show.line(f"  before: {one.value} ({one.why})", "dim")
+        if question.choices:
             for choice in question.choices:
                 show.line(f"  {choice.path:24} {' › '.join([*choice.above, choice.label])}", "dim")
 
@@ -144,10 +157,38 @@ def checks(number: Number, json: show.Json = False) -> None:
 
 
 @app.command()
-def letter(number: Number) -> None:
-    """The case as the desk will read it."""
+def letter(number: Number, json: show.Json = False) -> None:
+    """The packet as the desk will read it, every case of it."""
     with session.house() as house:
-        show.as_json(house.packets.letter(number))
+        written = house.packets.letter(number)
+    if json:
+        show.as_json(written)
+        return
+    for case in written.cases:
+        beside = ", ".join([*case.documents, *written.files])
+        show.heading(case.label or written.desk, beside)
+        show.line(case.text)
+
+
+@app.command()
+def sheet(
+    number: Number,
+    bring_along: Annotated[bool, typer.Option("--bring-along", help="Make the draft one of the newer sheet.")] = False,
+    json: show.Json = False,
+) -> None:
+    """What the desk's newer sheet would change for a draft, and bringing the draft along to it."""
+    with session.house() as house:
+        changes = house.packets.sheet_changes(number)
+        if bring_along:
+            house.packets.bring_along(number)
+    if json:
+        show.as_json(changes)
+        return
+    for one in changes.differences:
+        lost = f" “{one.answer}”" if one.answer else ""
+        show.line(f"  {one.sentence}{lost}", show.LEVEL_STYLES["stop"] if one.what == "dropped" else "")
+    done = "It is one of" if bring_along else "It can be brought along to"
+    show.line(f"{number} was made with version {changes.have}. {done} version {changes.newest}.")
 
 
 @app.command()
@@ -215,6 +256,7 @@ def follow(number: Number, json: show.Json = False) -> None:
         show.as_json(packet)
         return
     show.line(f"{packet.number}: {packet.words}. {'Our' if packet.turn == 'ours' else 'Their'} turn.")
+    _show_told(packet)
     _show_messages(packet)
 
 
@@ -260,7 +302,16 @@ def _show(packet: PacketShown) -> None:
             nothing="",
         )
     _show_checks(packet)
+    _show_told(packet)
     _show_messages(packet)
+
+
+def _show_told(packet: PacketShown) -> None:
+    """How each case stands where there are several, and what else the desk told."""
+    for case in packet.cases if len(packet.cases) > 1 else []:
+        show.line(f"  {case.label}: {case.reference or 'not sent yet'} {case.status or ''}".rstrip())
+    for label, value in packet.told.items():
+        show.line(f"  {label}: {value}")
 
 
 def _counts(counts: dict[str, int]) -> str:
