@@ -11,11 +11,16 @@ from typing import Any, TypeVar
 
 import httpx
 import pytest
+from hypothesis import settings as hypothesis_settings
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
+
+hypothesis_settings.register_profile("unhurried", deadline=None)
+hypothesis_settings.load_profile("unhurried")
+"""No test is about how long something takes: machines are noisy."""
 
 ROOT = Path(__file__).parent.parent
 ARRAY, OTHER_ARRAY, SHELF = "TN9-44120-A", "TN9-44121-B", "TN4-20933-C"
