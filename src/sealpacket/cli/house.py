@@ -11,7 +11,7 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError, SealPacket, make_token
-from sealpacket.core.sheets import lint, sample_packet, say_size, write_case
+from sealpacket.core.sheets import has_stops, lint, sample_packet, say_size, write_case
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did what.")
@@ -163,7 +163,7 @@ def preview_desk(
     Example: `sealpacket desk preview ovenbird-support.yaml --seed 3`
     """
     sheet, found = lint(file.read_text("utf-8", errors="replace"))
-    if sheet is None or any(finding.level == "stop" for finding in found):
+    if sheet is None or has_stops(found):
         raise ClientError(f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}")
     kind = sheet.kind(need) or sheet.kinds[0]
     sample = sample_packet(sheet, seed, {"packet.need": kind.need, "ruling.route": kind.routes[0]})

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid, NotFound
-from sealpacket.core.sheets import Case, Finding, Sheet, lint, load_sheet, sample_packet, write_case
+from sealpacket.core.sheets import Case, Finding, Sheet, has_stops, lint, load_sheet, sample_packet, write_case
 from sealpacket.services.house import Actor, House
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Vendor
@@ -18,8 +18,10 @@ from sealpacket.store.models import Desk, DeskSheet, Vendor
 
 def put_sheet(house: House, actor: Actor, text: str) -> dict[str, Any]:
     """Take a desk sheet in YAML. A changed one becomes a new version; the same one again changes nothing."""
-    sheet = load_sheet(text)
-    stops = [finding for finding in lint(text)[1] if finding.level == "stop"]
+    sheet, found = lint(text)
+    if sheet is None:
+        sheet = load_sheet(text)
+    stops = [finding for finding in found if finding.level == "stop"]
     if stops:
         more = f" There are {len(stops) - 1} more." if len(stops) > 1 else ""
         raise Invalid(
@@ -85,26 +87,29 @@ def preview_sheet(text: str, seed: int, need: str) -> dict[str, Any]:
     """What is found in a sheet, and what it makes of a sample packet if it can be used."""
     sheet, found = lint(text)
     shown: dict[str, Any] = {"findings": found, "name": "", "needs": [], "answers": [], "cases": []}
-    if sheet is None or any(finding.level == "stop" for finding in found):
+    if sheet is None or has_stops(found):
         return shown
     needs = [kind.need for kind in sheet.kinds]
     chosen = sheet.kind(need) or sheet.kinds[0]
     sample = sample_packet(sheet, seed, {"packet.need": chosen.need, "ruling.route": chosen.routes[0]})
-    asked = {question.id: question.ask for question in sheet.questions}
     return {
         **shown, "name": sheet.name, "needs": needs,
-        "answers": [{"ask": asked[a.question], "value": a.value, "source": a.source, "because": a.because}
+        "answers": [{"ask": sheet.by_name[a.question].ask, "value": a.value, "source": a.source, "because": a.because}
                     for a in sample.answers if a.shown],
-        "cases": [_case_shown(sheet, case) for case in sample.cases],
+        "cases": [{name: shown_case[name] for name in ("label", "text", "documents")}
+                  for shown_case in (show_case(sheet, case) for case in sample.cases)],
     }  # fmt: skip
 
 
-def _case_shown(sheet: Sheet, case: Case) -> dict[str, Any]:
+def show_case(sheet: Sheet, case: Case) -> dict[str, Any]:
+    """A case to look at, with the text of its document, or with what keeps it from being written."""
+    shown = {"label": case.label, "body": case.body}
     try:
         written_case = write_case(sheet, case)
     except Invalid as fault:
-        return {"label": case.label, "text": fault.sentence, "documents": []}
-    return {"label": case.label, "text": written_case.text, "documents": list(written_case.documents)}
+        return {**shown, "subject": case.subject, "text": fault.sentence, "documents": []}
+    return {**shown, "subject": written_case.subject, "text": written_case.text,
+            "documents": list(written_case.documents)}  # fmt: skip
 
 
 def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> DeskSheet | None:
@@ -118,18 +123,15 @@ def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> Desk
     return newest[0] if newest else None
 
 
-def parsed(row: DeskSheet) -> Sheet:
-    """The sheet of a stored version. Versions never change, so that each is read once in a process."""
-    return _SHEETS.setdefault(row.id, None) or _read(row)
-
-
-_SHEETS: dict[str, Sheet | None] = {}
+_SHEETS: dict[str, Sheet] = {}
 _MOST_SHEETS = 256
 
 
-def _read(row: DeskSheet) -> Sheet:
-    if len(_SHEETS) > _MOST_SHEETS:
-        _SHEETS.clear()
-    sheet = Sheet.model_validate(row.body)
-    _SHEETS[row.id] = sheet
+def parsed(row: DeskSheet) -> Sheet:
+    """The sheet of a stored version. Versions never change, so that each is read once in a process."""
+    sheet = _SHEETS.get(row.id)
+    if sheet is None:
+        if len(_SHEETS) >= _MOST_SHEETS:
+            _SHEETS.clear()
+        sheet = _SHEETS[row.id] = Sheet.model_validate(row.body)
     return sheet

@@ -17,7 +17,7 @@ from sealpacket.core.sheets.conditions import holds, sentence
 from sealpacket.core.sheets.difference import SheetDifference, differences
 from sealpacket.core.sheets.facts import FACTS
 from sealpacket.core.sheets.hours import open_again
-from sealpacket.core.sheets.lint import Finding, lint
+from sealpacket.core.sheets.lint import Finding, has_stops, lint
 from sealpacket.core.sheets.model import Sheet, load_sheet, sheet_schema
 from sealpacket.core.sheets.rendering import fill, render
 from sealpacket.core.sheets.replies import (
@@ -65,7 +65,7 @@ __all__ = [
     "check_packet",
     "differences",
     "fill",
-    "has_reference",
+    "has_reference", "has_stops",
     "holds",
     "known_for",
     "lint",

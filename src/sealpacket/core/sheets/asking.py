@@ -66,6 +66,11 @@ class Way:
     leaf: Choice
     above: tuple[Choice, ...]
 
+    @property
+    def whole(self) -> tuple[Choice, ...]:
+        """All of it, from the top down to the leaf."""
+        return (*self.above, self.leaf)
+
 
 class Prefill(Part):
     """Where a value comes from when nobody has typed one."""

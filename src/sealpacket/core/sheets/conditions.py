@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any
 
 from sealpacket.core.sheets.asking import Condition, Question
+from sealpacket.core.words import joined
 
 
 def holds(condition: bool | Condition, values: Mapping[str, str], facts: Mapping[str, Any] | None = None) -> bool:
@@ -22,7 +23,8 @@ def holds(condition: bool | Condition, values: Mapping[str, str], facts: Mapping
         if condition.answered is not None:
             verdicts.append(bool(value) == condition.answered)
         if condition.at_least is not None:
-            verdicts.append(_number(value) is not None and (_number(value) or 0.0) >= condition.at_least)
+            number = _number(value)
+            verdicts.append(number is not None and number >= condition.at_least)
     if condition.all is not None:
         verdicts.append(all(holds(inner, values, facts) for inner in condition.all))
     if condition.any is not None:
@@ -58,7 +60,7 @@ def _say(condition: Condition, asked: Mapping[str, Question]) -> str:
         name = f"“{question.ask}”" if question else fact_name(condition.fact or "")
         if condition.one_of is not None:
             labels = [" › ".join(question.labels(v)) or v if question else v for v in condition.one_of]
-            said.append(f"{name} is {_either(labels)}")
+            said.append(f"{name} is {joined(labels, 'or')}")
         if condition.answered is not None:
             said.append(f"{name} is {'' if condition.answered else 'not '}{'answered' if question else 'known'}")
         if condition.at_least is not None:
@@ -78,7 +80,3 @@ def fact_name(path: str) -> str:
     """A fact in words: the site's country."""
     owner, _, name = path.partition(".")
     return _NAMES.get(path) or f"the {owner}’s {name.replace('_', ' ')}"
-
-
-def _either(labels: Sequence[str]) -> str:
-    return labels[0] if len(labels) == 1 else ", ".join(labels[:-1]) + " or " + labels[-1]

@@ -25,8 +25,7 @@ class SheetDifference(BaseModel):
 def differences(old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known) -> tuple[SheetDifference, ...]:
     """What is asked anew, no longer or otherwise, which typed answers fall away, and what else is other."""
     found: list[SheetDifference] = []
-    before = {question.id: question for question in old.questions}
-    after = {question.id: question for question in new.questions}
+    before, after = old.by_name, new.by_name
     for ident, question in after.items():
         if ident not in before:
             found.append(SheetDifference(what="asked", sentence=f"Asked anew: {question.ask}"))
@@ -63,7 +62,7 @@ _PARTS = {
 
 def dropped(new: Sheet, typed: Mapping[str, str], known: Known) -> list[str]:
     """The questions whose typed answer the newer sheet does not take."""
-    asked = {question.id: question for question in new.questions}
+    asked = new.by_name
     return [
         ident for ident, value in typed.items()
         if ident not in asked or (asked[ident].choices and answer_fault(asked[ident], value, known) is not None)

@@ -47,7 +47,7 @@ def open_again(hours: Hours, now: datetime) -> datetime | None:
             continue
         begin, end = _span(hours, day)
         opens = datetime.combine(day, begin, zone)
-        closes = datetime.combine(day, end, zone) if end != time.max else datetime.combine(day, time.max, zone)
+        closes = datetime.combine(day, end, zone)
         if opens <= here < closes:
             return None
         if here < opens:

@@ -70,6 +70,11 @@ def lint(text: str) -> tuple[Sheet | None, list[Finding]]:
     return sheet, sorted(told, key=_order)
 
 
+def has_stops(found: Sequence[Finding]) -> bool:
+    """Whether something found keeps the sheet from being used."""
+    return any(finding.level == "stop" for finding in found)
+
+
 def _order(finding: Finding) -> tuple[int, str]:
     return finding.line, finding.place
 

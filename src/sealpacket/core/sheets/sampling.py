@@ -108,10 +108,5 @@ def made_up(question: Question, chance: Random, known: Known, need: str) -> str:
 
 
 def _fits(question: Question, path: str, need: str) -> bool:
-    choices = question.choices
-    for value in path.split("/"):
-        choice = next((one for one in choices if one.value == value), None)
-        if choice is None or (choice.needs and need not in choice.needs):
-            return False
-        choices = choice.choices
-    return True
+    way = question.ways.get(path)
+    return way is not None and all(not one.needs or need in one.needs for one in way.whole)

@@ -70,10 +70,10 @@ def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
         return workbench.show(workbench.lay_out(session, packet))
 
 
-def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> None:
+def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> str:
     """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
 
-    `original` is the blob with what came as it came.
+    `original` is the blob with what came as it came. Returns the packet's id.
     """
     with house.database.transaction() as session:
         packet = workbench.find_packet(session, number)
@@ -83,6 +83,7 @@ def take_in(house: House, actor: Actor, number: str, body: Any, original: str | 
             )
         packet_id, sheet = packet.id, parsed(packet.sheet)
     _take_in(house, actor, packet_id, sheet, body, None, original)
+    return packet_id
 
 
 def _take_in(
@@ -167,12 +168,8 @@ def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
     for paper in desk.papers(lambda name: name in known):
         body = read_reply(desk.sheet, paper.content)
         number = read_ours(desk.sheet, body) if body is not None else ""
-        packet_id = None
         try:
-            if number:
-                take_in(house, actor, number, body)
-                with house.database.transaction() as session:
-                    packet_id = workbench.find_packet(session, number).id
+            packet_id = take_in(house, actor, number, body) if number else None
         except (NotFound, Conflict):
             packet_id = None
         sha256 = hashlib.sha256(paper.content).hexdigest()

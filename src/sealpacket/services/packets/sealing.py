@@ -11,9 +11,10 @@ from typing import Any
 import rfc8785
 
 from sealpacket import __version__
-from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.core.errors import Conflict
 from sealpacket.core.packet import BagFile, SealedBag, write_bag
-from sealpacket.core.sheets import Case, Sheet, cases_of, write_case
+from sealpacket.core.sheets import Case, cases_of, write_case
+from sealpacket.services.desks import show_case
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import leaving
@@ -32,24 +33,8 @@ def letter(house: House, number: str) -> dict[str, Any]:
         names = outgoing_names(sheet, [exhibit.name for exhibit in bench.packet.exhibits], bench.facts)
         return {
             "desk": sheet.name, "form": sheet.write.form, "body": cases[0].body if cases else {},
-            "cases": [_read(sheet, case) for case in cases], "files": names,
+            "cases": [show_case(sheet, case) for case in cases], "files": names,
         }  # fmt: skip
-
-
-def _read(sheet: Sheet, case: Case) -> dict[str, Any]:
-    """A case to look at, with the text of its document."""
-    try:
-        written = write_case(sheet, case)
-    except Invalid as fault:
-        return {
-            "label": case.label,
-            "subject": case.subject,
-            "body": case.body,
-            "text": fault.sentence,
-            "documents": [],
-        }
-    return {"label": case.label, "subject": written.subject, "body": case.body, "text": written.text,
-            "documents": list(written.documents)}  # fmt: skip
 
 
 def seal(house: House, actor: Actor, number: str, version: int | None = None) -> dict[str, Any]:

@@ -9,9 +9,10 @@ from typing import Any
 from sealpacket.channels import DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.coverage import Need
 from sealpacket.core.errors import Conflict, Invalid, Unavailable
-from sealpacket.core.sheets import Sample, Sheet, lint, read_reference, read_refusals, sample_packet
+from sealpacket.core.sheets import Sample, Sheet, has_stops, lint, read_reference, read_refusals, sample_packet
 from sealpacket.services.coverage import logins_of, rule_for
 from sealpacket.services.house import Actor, House
+from sealpacket.services.packets.lodging import login_of
 from sealpacket.services.packets.workbench import facts_of, people_of
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Packet
@@ -23,7 +24,7 @@ def try_sheet(house: House, actor: Actor, text: str, *, asset: str, need: Need, 
     Raises Conflict where no stand-in is configured: a sample is never sent to a real desk.
     """
     sheet, found = lint(text)
-    if sheet is None or any(finding.level == "stop" for finding in found):
+    if sheet is None or has_stops(found):
         raise Invalid("The sheet cannot be used as it is.", "See why: sealpacket desk lint FILE", code="sheet-lint")
     address = house.settings.stand_ins.get(sheet.desk)
     if not address:
@@ -60,9 +61,6 @@ def _sample(house: House, sheet: Sheet, asset: str, need: Need, seed: int) -> tu
         packet.asset, packet.login = thing, login
         facts = facts_of(packet, ruling, people_of(session))
         known = {path: str(fact.value) for path, fact in facts.items() if path not in ("login.person", "site.contact")}
-        secret = house.open_value(login.secret_sealed, "login secret") if login and login.secret_sealed else ""
-        settings = house.settings
-        way = Login(login.name if login else "", secret, settings.desk_timeout, settings.mail, settings.mail_gate,
-                    str(settings.known_hosts or ""))  # fmt: skip
+        way = login_of(house, packet)
         session.expunge_all()
     return sample_packet(sheet, seed, known), way, number

@@ -84,7 +84,6 @@ class Workbench:
     facts: dict[str, Fact]
     people: dict[str, dict[str, Any]]
     checks: tuple[Check, ...]
-    suggested: dict[str, list[dict[str, str]]]
 
     @property
     def stops(self) -> list[Check]:
@@ -120,14 +119,13 @@ def lay_out(session: Session, packet: Packet) -> Workbench:
     else:
         answers = answers_for(sheet, packet.answers, facts) if sheet else ()
     checks: tuple[Check, ...] = ()
-    if sheet:
+    if packet.life in DRAFT:
         states = [_state(e) for e in packet.exhibits]
-        seen = _seen(session, packet, sheet) if packet.life in DRAFT else Seen()
-        checks = check_packet(sheet, answers, ruling, states, people, facts, seen)
-    elif packet.life in DRAFT:
-        checks = (_no_desk(packet),)
-    suggested = suggestions(session, packet, sheet, answers) if sheet and packet.life in DRAFT else {}
-    return Workbench(packet, sheet, basis, ruling, answers, facts, people, checks, suggested)
+        checks = (
+            check_packet(sheet, answers, ruling, states, people, facts, _seen(session, packet, sheet))
+            if sheet else (_no_desk(packet),)
+        )  # fmt: skip
+    return Workbench(packet, sheet, basis, ruling, answers, facts, people, checks)
 
 
 def _sent_for(packet: Packet, sheet: Sheet | None, people: dict[str, dict[str, Any]]) -> str | None:
@@ -277,7 +275,7 @@ def facts_of(packet: Packet, ruling: Ruling | None, people: dict[str, dict[str, 
         know("login.name", packet.login.name, "the vendor login")
         value = login_value(packet.login)
         know("login.mailbox_read", "yes" if packet.login.mailbox_read else "no", f"login {packet.login.name}")
-        know("login.contracts", ", ".join(sorted(value.tied)), f"login {packet.login.name}")
+        know("login.contracts", ", ".join(value.tied), f"login {packet.login.name}")
         if packet.login.person:
             know("login.person", packet.login.person.key, f"the person behind {packet.login.name}")
     know("ruling.route", ruling.route if ruling else "", "the ruling")
@@ -389,7 +387,7 @@ def show(bench: Workbench) -> dict[str, Any]:
     """The whole packet as the interfaces show it."""
     packet, sheet = bench.packet, bench.sheet
     session_logins = _login_briefs(packet, bench.ruling)
-    known = known_for(bench.answers, bench.facts, bench.people)
+    asked, hidden = _questions(bench)
     return {
         **brief(packet, len(bench.stops) if packet.life in DRAFT else None),
         "version": packet.version,
@@ -401,12 +399,8 @@ def show(bench: Workbench) -> dict[str, Any]:
         "desk_name": sheet.name if sheet else None,
         "sheet_version": packet.sheet.number if packet.sheet else None,
         "ruling": bench.ruling,
-        "questions": [_question(sheet, a, bench, n, known) for n, a in enumerate(bench.answers) if a.shown]
-        if sheet
-        else [],
-        "questions_hidden": [_question(sheet, a, bench, n, known) for n, a in enumerate(bench.answers) if not a.shown]
-        if sheet and packet.life in DRAFT
-        else [],
+        "questions": asked,
+        "questions_hidden": hidden if packet.life in DRAFT else [],
         "known": _known_for_conditions(bench),
         "people": [
             {"key": key, "name": p["name"], "on_call": p["on_call"], "away": p["away"]}
@@ -492,7 +486,23 @@ def _known_for_conditions(bench: Workbench) -> dict[str, str]:
     return found
 
 
-def _question(sheet: Sheet, answer: Answer, bench: Workbench, place: int, known: Known) -> dict[str, Any]:
+def _questions(bench: Workbench) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    """The questions that are asked as the answers stand, and the others."""
+    sheet, packet, session = bench.sheet, bench.packet, object_session(bench.packet)
+    if sheet is None:
+        return [], []
+    known = known_for(bench.answers, bench.facts, bench.people)
+    suggested = suggestions(session, packet, sheet, bench.answers) if session and packet.life in DRAFT else {}
+    asked: list[dict[str, Any]] = []
+    hidden: list[dict[str, Any]] = []
+    for place, answer in enumerate(bench.answers):
+        (asked if answer.shown else hidden).append(_question(sheet, answer, place, known, suggested))
+    return asked, hidden
+
+
+def _question(
+    sheet: Sheet, answer: Answer, place: int, known: Known, suggested: dict[str, list[dict[str, str]]]
+) -> dict[str, Any]:
     question = cast(Question, sheet.question(answer.question))
     return {
         "id": question.id,
@@ -506,7 +516,7 @@ def _question(sheet: Sheet, answer: Answer, bench: Workbench, place: int, known:
         **{name: getattr(question, name) for name in ("example", "wording", "units", "components", "most", "at_least")},
         "columns": [column.model_dump() for column in question.columns],
         "options": _options(question, known),
-        "suggested": bench.suggested.get(question.id, []),
+        "suggested": suggested.get(question.id, []),
         "place": place, "shown_when": question.shown, "required_when": question.required,
     }  # fmt: skip
 

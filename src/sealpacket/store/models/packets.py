@@ -78,7 +78,7 @@ class Exhibit(Base):
     name: Mapped[str]
     state: Mapped[str] = mapped_column(default="receiving")
     size: Mapped[int]
-    sha256: Mapped[str | None]
+    sha256: Mapped[str | None] = mapped_column(index=True)
     original_blob: Mapped[str | None]
     outgoing_blob: Mapped[str | None]
     outgoing_size: Mapped[int | None]

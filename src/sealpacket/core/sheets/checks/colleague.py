@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from sealpacket.core.sheets.answers import Answer, Facts, People
 from sealpacket.core.sheets.checks.result import Check
 from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.words import joined
 
 
 class Seen(BaseModel):
@@ -114,7 +115,7 @@ def _description(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Itera
     if missing:
         yield Check(
             code="thin", level="warn" if len(missing) > 2 else "hint", act="answer" if target else "mend_note",
-            target=target, sentence=f"The description does not say {_and(missing)}.",
+            target=target, sentence=f"The description does not say {joined(missing)}.",
             way_out="Add it: it is what a desk asks back first",
         )  # fmt: skip
 
@@ -176,19 +177,11 @@ def _category(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator
         question = sheet.question(answer.question)
         if question is None or not answer.value or not answer.shown or question.form not in ("choice", "tree"):
             continue
-        choices = question.choices
-        for value in answer.value.split("/") if question.form == "tree" else [answer.value]:
-            choice = next((one for one in choices if one.value == value), None)
-            if choice is None:
-                break
+        way = question.ways.get(answer.value)
+        for choice in way.whole if way else ():
             if choice.needs and need not in choice.needs:
                 yield Check(
                     code="category-kind", level="warn", act="answer", target=question.id,
-                    sentence=f"“{choice.label}” is for {_and(choice.needs)}, and this packet is about: {need}.",
+                    sentence=f"“{choice.label}” is for {joined(choice.needs)}, and this packet is about: {need}.",
                     way_out="Choose another, or change the kind of need",
                 )  # fmt: skip
-            choices = choice.choices
-
-
-def _and(items: Sequence[str]) -> str:
-    return items[0] if len(items) == 1 else ", ".join(items[:-1]) + " and " + items[-1]

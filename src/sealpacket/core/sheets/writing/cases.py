@@ -33,10 +33,15 @@ def cases_of(sheet: Sheet, values: Mapping[str, Any]) -> tuple[Case, ...]:
     rows = values.get(f"answers.{sheet.split.question}") or [{}]
     cases = []
     for place, row in enumerate(rows, 1):
-        parts = row if isinstance(row, Mapping) else {"value": row}
-        here = {**values, "row.number": place, **{f"row.{name}": part for name, part in parts.items()}}
+        here = _in_row(values, place, row)
         cases.append(_case(sheet, here, fill(sheet.split.label, here) or str(place)))
     return tuple(cases)
+
+
+def _in_row(values: Mapping[str, Any], place: int, row: Any) -> dict[str, Any]:
+    """The values with those of one row, which may be a table's or one of several choices."""
+    parts = row if isinstance(row, Mapping) else {"value": row}
+    return {**values, "row.number": place, **{f"row.{name}": part for name, part in parts.items()}}
 
 
 def _case(sheet: Sheet, values: Mapping[str, Any], label: str) -> Case:
@@ -50,8 +55,7 @@ def _case(sheet: Sheet, values: Mapping[str, Any], label: str) -> Case:
             rows = []
             if write.table is not None:
                 for place, item in enumerate(values.get(f"answers.{write.table.rows}") or [], 1):
-                    parts = item if isinstance(item, Mapping) else {"value": item}
-                    here = {**values, "row.number": place, **{f"row.{name}": part for name, part in parts.items()}}
+                    here = _in_row(values, place, item)
                     rows.append(
                         {head: render({"": what}, here).get("", "") for head, what in write.table.columns.items()}
                     )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -65,8 +64,3 @@ def read_labels(text: str) -> dict[str, Any]:
             found |= {f"{label}_code": code, f"{label}_words": words}
     found["text"] = "\n".join(lines[rest:]).strip()
     return found
-
-
-def labelled(values: Mapping[str, str]) -> str:
-    """Labelled lines of some values."""
-    return "".join(f"{label}: {value}\n" for label, value in values.items())

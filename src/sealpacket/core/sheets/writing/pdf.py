@@ -6,6 +6,7 @@ import base64
 import binascii
 import io
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Any
 
 from pypdf import PdfReader, PdfWriter
@@ -29,6 +30,7 @@ def _open(blank: str) -> PdfReader:
     return reader
 
 
+@lru_cache(maxsize=8)
 def field_names(blank: str) -> dict[str, str]:
     """The fields of a blank (base64) and their sort: text, tick or choice. Raises Invalid if it is no PDF."""
     sorts = {"/Tx": "text", "/Btn": "tick", "/Ch": "choice"}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.model import Sheet
@@ -22,7 +22,6 @@ class Written:
     documents: dict[str, bytes]
     text: str
     subject: str = ""
-    names: list[str] = field(default_factory=list)
 
 
 def write_case(sheet: Sheet, case: Case) -> Written:

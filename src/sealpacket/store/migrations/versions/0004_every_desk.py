@@ -26,6 +26,7 @@ def upgrade() -> None:
     op.add_column("message", sa.Column("original_blob", sa.Text(), nullable=True))
     op.add_column("desk_sheet", sa.Column("text", sa.Text(), nullable=False, server_default=""))
     op.add_column("exhibit", sa.Column("packed", sa.Integer(), nullable=True))
+    op.create_index(op.f("ix_exhibit_sha256"), "exhibit", ["sha256"])
     op.add_column("person", sa.Column("reach_by", sa.Text(), nullable=False, server_default="either"))
     op.add_column("person", sa.Column("access_needs", sa.Text(), nullable=False, server_default=""))
     op.add_column("person", sa.Column("away_from_on", sa.Date(), nullable=True))
