@@ -101,7 +101,7 @@ def measure() -> list[dict[str, Any]]:
 
 def tables() -> None:
     """200 good packets of each desk, all defects both ways, and what is typed for a fault; prints the tables."""
-    command = [sys.executable, "-m", "pytest", "-q", "-s", "tests/service/test_desks_in_numbers.py"]
+    command = [sys.executable, "-m", "pytest", "-q", "-s", "tests/service/test_desks_in_numbers.py", "tests/service/test_desk_rules.py"]
     subprocess.run(command, check=True, env={**os.environ, "SEALPACKET_SAMPLES": "200"})
 
 

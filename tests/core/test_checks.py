@@ -28,6 +28,12 @@ PEOPLE: dict[str, dict[str, Any]] = {
     "nophone": {"key": "nophone", "name": "Nobody", "phone": None, "on_call": False},
     "local": {"key": "local", "name": "Local", "phone": "01632960114", "on_call": False},
 }
+for _person in PEOPLE.values():
+    _person["mail"] = f"{_person['key']}@quillmere.example"
+FACTS = {
+    "asset.serial": Fact(value="TN9-44120-A", source="asset"),
+    "entitlement.reference": Fact(value="TSE-301877", source="entitlement"),
+}
 GOOD = {
     "headline": "Volumes are slow",
     "kind": "FAULT",
@@ -50,7 +56,7 @@ def check(
 ) -> dict[str, Check]:
     """All checks that do not pass, by code."""
     given = {k: v for k, v in {**GOOD, **answers}.items() if v}
-    found = check_packet(SHEET, answers_for(SHEET, given, {}), ruling, exhibits, PEOPLE)
+    found = check_packet(SHEET, answers_for(SHEET, given, FACTS), ruling, exhibits, PEOPLE)
     return {item.code: item for item in found if item.level != "pass"}
 
 
@@ -83,7 +89,7 @@ def test_a_required_answer_that_is_missing_stops_it(missing: str) -> None:
         ("zone", "Mars/Olympus", "not a time zone name"),
         ("contact", "someone", "not a person in the register"),
         ("contact", "nophone", "has no telephone number"),
-        ("contact", "local", "has no country code"),
+        ("contact", "local", "no number with a country code"),
     ],
 )
 def test_an_answer_of_the_wrong_form_stops_it(question: str, value: str, says: str) -> None:
@@ -173,14 +179,14 @@ def test_a_packet_without_evidence_gets_a_hint_only() -> None:
 
 
 def test_stops_come_first_and_passed_checks_last() -> None:
-    found = check_packet(SHEET, answers_for(SHEET, {**GOOD, "severity": ""}, {}), COVERED, (), PEOPLE)
+    found = check_packet(SHEET, answers_for(SHEET, {**GOOD, "severity": ""}, FACTS), COVERED, (), PEOPLE)
     levels = [item.level for item in found]
     assert levels[0] == "stop"
     assert levels == sorted(levels, key=["stop", "warn", "hint", "pass"].index)
 
 
 def test_prefilled_answers_are_checked_like_typed_ones() -> None:
-    facts = {"site.time_zone": Fact(value="Nowhere/Land", source="site")}
+    facts = {**FACTS, "site.time_zone": Fact(value="Nowhere/Land", source="site")}
     answers = answers_for(SHEET, {k: v for k, v in GOOD.items() if k != "zone"}, facts)
     found = check_packet(SHEET, answers, COVERED, (LOG,), PEOPLE)
     assert [c.target for c in found if c.level == "stop"] == ["zone"]

@@ -37,7 +37,7 @@ PEOPLE: dict[str, dict[str, Any]] = {
 }  # fmt: skip
 FULL = "Volumes answer slowly since Monday; nothing was changed before, and a restart was tried without effect."
 FACTS = {
-    "packet.title": "Volumes of array A are slow", "packet.note": FULL, "packet.need": "fault", "asset.serial": "TN9-1",
+    "packet.title": "Volumes of array A are slow", "packet.note": FULL, "packet.need": "fault", "asset.serial": "TN9-44120-A", "entitlement.reference": "TSE-301877",
     "asset.product_name": "Tarnfell 9", "site.name": "Book store", "site.time_zone": "Europe/London",
     "login.name": "marit@q.example", "login.mailbox_read": "yes", "login.contracts": "T-1", "asset.registered_on": "2026-01-01",
 }  # fmt: skip

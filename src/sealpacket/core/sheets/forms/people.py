@@ -30,12 +30,14 @@ class Person(AnswerForm):
         person = known.people.get(value)
         if person is None:
             return f"“{value}” is not a person in the register."
+        if len(person["name"].strip()) < 2:
+            return "The person has no full name in the register."
         phone = person.get("phone")
         if not phone:
             return f"{person['name']} has no telephone number in the register."
         if _number_of(phone) is None:
-            return f"The number of {person['name']} has no country code."
-        return None
+            return f"The number of {person['name']} in the register is no number with a country code."
+        return _mail_fault(person)
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """See AnswerForm."""
@@ -61,7 +63,7 @@ class People(AnswerForm):
             return f"There are {len(keys)} people; the desk tells {question.most} at most."
         if len(set(keys)) < len(keys):
             return "Someone is named twice."
-        return None
+        return next((fault for key in keys if (fault := _mail_fault(known.people[key]))), None)
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """A list of what is known of each; their mails and names alone."""
@@ -77,15 +79,20 @@ class People(AnswerForm):
 def _fields(person: Mapping[str, Any]) -> dict[str, Any]:
     number = _number_of(person.get("phone") or "")
     code = f"+{number.country_code}" if number else ""
-    return {name: person.get(name, "") for name in sorted(FIELDS - {"phone_country"})} | {"phone_country": code}
+    phone = phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164) if number else ""
+    known = {name: person.get(name, "") for name in sorted(FIELDS)}
+    return known | {"phone": phone or known["phone"], "phone_country": code}
 
 
 @lru_cache(maxsize=512)
 def _number_of(phone: str) -> phonenumbers.PhoneNumber | None:
+    """The number, if it has a country code and as many digits as that country's numbers may have."""
     try:
-        return phonenumbers.parse(phone, None)
+        number = phonenumbers.parse(phone, None)
     except phonenumbers.NumberParseException:
         return None
+    whole = phonenumbers.is_possible_number_with_reason(number) == phonenumbers.ValidationResult.IS_POSSIBLE
+    return number if whole else None
 
 
 class Phone(AnswerForm):
@@ -95,8 +102,7 @@ class Phone(AnswerForm):
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
-        number = _number_of(value)
-        if number is None or not phonenumbers.is_possible_number(number):
+        if _number_of(value) is None:
             return "Give the number with its country code, as +441632960112."
         return None
 
@@ -114,6 +120,12 @@ class Phone(AnswerForm):
 
 
 _MAIL = re.compile(r"[^@\s<>,;]{1,64}@[A-Za-z0-9-]{1,63}(\.[A-Za-z0-9-]{1,63})+")
+
+
+def _mail_fault(person: Mapping[str, Any]) -> str | None:
+    if not _MAIL.fullmatch(person.get("mail") or ""):
+        return f"The mail address of {person['name']} in the register cannot be written to."
+    return None
 
 
 class Mail(AnswerForm):
