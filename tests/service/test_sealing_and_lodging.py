@@ -320,6 +320,17 @@ def test_status_words_become_life_and_turn(
     assert packet.messages[-1].text == "See our note."
 
 
+def test_a_case_that_its_desk_opens_again_comes_back(
+    marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
+    tarnfell.steer(case=lodged.reference, state="CLOSED", say="Solved.")
+    assert marit.packets.follow(lodged.number).life == "settled"
+    tarnfell.steer(case=lodged.reference, state="OPEN", ask="It is back on our side: is it on yours?")
+    packet = marit.packets.follow(lodged.number)
+    assert (packet.life, packet.turn) == ("lodged", "ours")
+    assert lodged.number in [p.number for p in marit.today().needs_us]
+
+
 def test_an_answer_waits_for_a_desk_that_is_away(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
     tarnfell.steer(down=True)
     packet = marit.packets.reply(lodged.number, "Here is more.")

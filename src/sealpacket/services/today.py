@@ -9,7 +9,7 @@ from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.services.house import House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.drafting import matching
 from sealpacket.services.register import find_assets
 from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Packet
@@ -31,7 +31,7 @@ def today(house: House) -> dict[str, Any]:
 
 def _brief(session: Session, packet: Packet) -> dict[str, Any]:
     stops = len(workbench.lay_out(session, packet).stops) if packet.life in workbench.DRAFT else None
-    return workbench.brief(packet, stops)
+    return showing.brief(packet, stops)
 
 
 def _ending(session: Session, day: date) -> list[dict[str, Any]]:
@@ -67,5 +67,5 @@ def find(house: House, query: str) -> dict[str, Any]:
     """Assets and packets by whatever is known of them."""
     with house.database.transaction() as session:
         rows = session.scalars(select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)).all()
-        packets = [workbench.brief(row) for row in rows]
+        packets = [showing.brief(row) for row in rows]
         return {"packets": packets, "assets": find_assets(session, query, 8)}

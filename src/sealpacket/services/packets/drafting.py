@@ -16,7 +16,7 @@ from sealpacket.core.sheets import answer_fault, answers_for, known_for
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register import KINDS
@@ -47,13 +47,13 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
         act.session.flush()
         act.subject = f"packet {number}"
         act.detail = {"title": title}
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(act.session, packet))
 
 
 def get(house: House, number: str) -> dict[str, Any]:
     """A packet with everything on the workbench."""
     with house.database.transaction() as session:
-        return workbench.show(workbench.lay_out(session, workbench.find_packet(session, number)))
+        return showing.show(workbench.lay_out(session, workbench.find_packet(session, number)))
 
 
 def replayed(house: House, number: str) -> dict[str, Any]:
@@ -84,7 +84,7 @@ def listed(
             statement = statement.where(matching(query))
         statement = after(statement, Packet.created_at, Packet.id, cursor, newest_first=True)
         rows = session.scalars(statement.limit(min(limit, 200) + 1)).all()
-        return page_of(rows, min(limit, 200), "created_at", workbench.brief)
+        return page_of(rows, min(limit, 200), "created_at", showing.brief)
 
 
 def matching(query: str) -> Any:
@@ -184,4 +184,4 @@ def _settled(house: House, session: Session, packet: Packet, kept: dict[str, str
                 queue_redaction(house, session, exhibit)
         session.flush()
         bench = workbench.lay_out(session, packet)
-    return workbench.show(bench)
+    return showing.show(bench)

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.sheets.checks import say_size
 from sealpacket.services.house import WORKER, Actor, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Exhibit, Packet
 
@@ -50,7 +50,7 @@ def announce(house: House, actor: Actor, number: str, name: str, size: int) -> d
         exhibit = Exhibit(name=name, size=size, packet_id=packet.id)
         act.session.add(exhibit)
         act.session.flush()
-        return workbench.show_exhibit(exhibit)
+        return showing.show_exhibit(exhibit)
 
 
 def _forget_unfinished(house: House, session: Session, packet: Packet, name: str) -> None:
@@ -91,7 +91,7 @@ def receive(house: House, actor: Actor, number: str, name: str, blocks: Iterable
             exhibit.original_blob, exhibit.sha256 = stored.name, stored.sha256
             queue_redaction(house, act.session, exhibit)
             act.session.flush()
-            return workbench.show_exhibit(exhibit)
+            return showing.show_exhibit(exhibit)
     except BaseException:
         house.blobs.remove(stored.name)
         raise
@@ -143,7 +143,7 @@ def redact_again(house: House, actor: Actor, number: str, name: str) -> dict[str
             raise Conflict(f"{name} has not been received yet.", "Wait for its upload.", code="not-received")
         queue_redaction(house, act.session, exhibit)
         act.session.flush()
-        return workbench.show_exhibit(exhibit)
+        return showing.show_exhibit(exhibit)
 
 
 def queue_redaction(house: House, session: Session, exhibit: Exhibit) -> None:
@@ -162,7 +162,7 @@ def release(house: House, actor: Actor, number: str, name: str, reason: str) -> 
         exhibit.released_by = actor.name
         act.detail["sha256"] = exhibit.sha256 or ""
         act.session.flush()
-        return workbench.show_exhibit(exhibit)
+        return showing.show_exhibit(exhibit)
 
 
 def outgoing(house: House, number: str, name: str) -> tuple[str, int, Iterator[bytes]]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import or_, select
+from sqlalchemy import and_, or_, select
 
 from sealpacket.channels import Desk, DeskAway, DeskRefused
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Unavailable
@@ -24,7 +24,7 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.lodging import desk_of, note_refusal, references
 from sealpacket.services.queue import wait_before
 from sealpacket.store.models import Message, Packet, PickedUp
@@ -33,15 +33,16 @@ SEND = "send_message"
 FOLLOW = "follow_packet"
 OPEN = ("lodged", "answered")
 _LIVES = ("lodged", "answered", "settled")
+_SETTLED_EVERY, _REOPENED_WITHIN = timedelta(hours=1), timedelta(days=90)
 
 
 def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
     """Look now how the case stands. Raises Unavailable if the desk cannot be asked."""
     with house.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        if packet.life not in OPEN:
+        if packet.life not in _LIVES:
             raise Conflict(
-                f"{packet.number} is {packet.life}; there is no open case to follow.",
+                f"{packet.number} is {packet.life}; there is no case to follow.",
                 "Lodge it first.",
                 code="not-lodged",
             )
@@ -67,7 +68,7 @@ def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
         packet = session.get_one(Packet, packet_id, with_for_update=True)
         packet.followed_at = datetime.now(UTC)
         session.flush()
-        return workbench.show(workbench.lay_out(session, packet))
+        return showing.show(workbench.lay_out(session, packet))
 
 
 def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> str:
@@ -178,11 +179,17 @@ def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
 
 
 def follow_all(house: House) -> None:
-    """Look at every open case that has not been looked at lately; one desk that is away stops no other."""
-    since = datetime.now(UTC) - timedelta(seconds=house.settings.follow_every)
+    """Look at every open case that has not been looked at lately; one desk that is away stops no other.
+
+    A settled one is looked at now and then for a while: its desk may open it again.
+    """
+    now = datetime.now(UTC)
+    since = now - timedelta(seconds=house.settings.follow_every)
+    settled = and_(Packet.life == "settled", Packet.followed_at < min(since, now - _SETTLED_EVERY),
+                   Packet.lodged_at > now - _REOPENED_WITHIN)  # fmt: skip
     with house.database.transaction() as session:
         query = select(Packet.number).where(
-            Packet.life.in_(OPEN), or_(Packet.followed_at.is_(None), Packet.followed_at < since)
+            or_(and_(Packet.life.in_(OPEN), or_(Packet.followed_at.is_(None), Packet.followed_at < since)), settled)
         )
         numbers = list(session.scalars(query.order_by(Packet.followed_at.nulls_first()).limit(200)))
     for number in numbers:
@@ -218,7 +225,7 @@ def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
         act.session.flush()
         to = _case_of(packet, asking)
         house.enqueue(act.session, SEND, {"message": message.id, "tried": 0, "case": to}, packet.id)
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(act.session, packet))
 
 
 def original(house: House, actor: Actor, number: str, message_id: str) -> Iterator[bytes]:

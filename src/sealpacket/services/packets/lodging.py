@@ -10,7 +10,7 @@ from sealpacket.core.errors import Conflict, Trouble, Unavailable
 from sealpacket.core.sheets import Case, Sheet, read_reference, read_refusals
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.addresses import reply_address
 from sealpacket.services.packets.parcels import parcel_files
 from sealpacket.services.queue import wait_before
@@ -35,7 +35,7 @@ def lodge(house: House, actor: Actor, number: str) -> dict[str, Any]:
             packet.lodge_state, packet.lodge_words = "queued", "Waiting to be sent"
             house.enqueue(act.session, LODGE, {"packet": packet.id, "tried": 0}, packet.id)
             act.session.flush()
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(act.session, packet))
 
 
 def _need_desk(house: House, sheet: Sheet | None) -> str:

@@ -12,7 +12,7 @@ from sealpacket.core.sheets.difference import dropped
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import showing, workbench
 from sealpacket.store.models import DeskSheet, Packet
 
 
@@ -35,7 +35,7 @@ def bring_along(house: House, actor: Actor, number: str, version: int | None) ->
         packet.answers = {ident: value for ident, value in packet.answers.items() if ident not in gone}
         packet.sheet = newest
         act.session.flush()
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(act.session, packet))
 
 
 def _newest(session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:

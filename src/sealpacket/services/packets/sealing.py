@@ -16,7 +16,7 @@ from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import Case, cases_of, write_case
 from sealpacket.services.desks import show_case
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.parcels import outgoing_names
 from sealpacket.services.packets.workbench import Workbench, in_draft
@@ -65,7 +65,7 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
             packet.lodge_state, packet.lodge_words = None, ""
             act.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
             act.session.flush()
-            return workbench.show(bench)
+            return showing.show(bench)
         except BaseException:
             house.blobs.remove(blob)
             raise
@@ -228,7 +228,7 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
         for exhibit in packet.exhibits:
             exhibit.upload = None
         act.session.flush()
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(act.session, packet))
 
 
 def withdraw(house: House, actor: Actor, number: str, reason: str) -> dict[str, Any]:
@@ -242,4 +242,4 @@ def withdraw(house: House, actor: Actor, number: str, reason: str) -> dict[str, 
             )  # fmt: skip
         packet.life, packet.turn = "withdrawn", "ours"
         act.session.flush()
-        return workbench.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(act.session, packet))

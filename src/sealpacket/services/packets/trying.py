@@ -12,8 +12,8 @@ from sealpacket.core.errors import Conflict, Invalid, Unavailable
 from sealpacket.core.sheets import Sample, Sheet, has_stops, lint, read_reference, read_refusals, sample_packet
 from sealpacket.services.coverage import logins_of, rule_for
 from sealpacket.services.house import Actor, House
+from sealpacket.services.packets.known import facts_of, people_of
 from sealpacket.services.packets.lodging import login_of
-from sealpacket.services.packets.workbench import facts_of, people_of
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Packet
 

@@ -37,7 +37,7 @@ class Country(AnswerForm):
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
-        if pycountry.countries.get(alpha_2=value) is None:
+        if value != value.upper() or pycountry.countries.get(alpha_2=value) is None:
             return f"“{value}” is no country by ISO 3166: two letters, as GB."
         if question.countries and value not in question.countries:
             return f"The desk serves {', '.join(question.countries)}, not {value}."

@@ -1,0 +1,96 @@
+"""What the register knows that a desk may ask for: the facts of a packet, and the people who can be named."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, object_session
+
+from sealpacket.core.coverage import Ruling
+from sealpacket.core.sheets import (
+    FACTS,
+    Fact,
+)
+from sealpacket.services.coverage import login_value
+from sealpacket.store.models import Asset, Packet, Person
+
+
+def people_of(session: Session) -> dict[str, dict[str, Any]]:
+    """Those who can be named in a packet, by key."""
+    fields = ("key", "name", "mail", "phone", "language", "time_zone", "hours", "on_call", "reach_by", "access_needs")
+    today = datetime.now(UTC).date()
+    return {
+        p.key: {**{field: getattr(p, field) for field in fields}, "away": _away(p, today)}
+        for p in session.scalars(select(Person))
+    }
+
+
+def _away(person: Person, today: date) -> str:
+    """Until when someone is away who is so today."""
+    if person.away_until_on is None or person.away_until_on < today:
+        return ""
+    if person.away_from_on and person.away_from_on > today:
+        return ""
+    return person.away_until_on.isoformat()
+
+
+def facts_of(packet: Packet, ruling: Ruling | None, people: dict[str, dict[str, Any]]) -> dict[str, Fact]:
+    """All that a sheet may take of what we know, each with the words for its source."""
+    facts: dict[str, Fact] = {}
+
+    def know(path: str, value: Any, source: str) -> None:
+        if path not in FACTS:
+            raise KeyError(path)
+        if value not in (None, "", []):
+            facts[path] = Fact(value=value, source=source)
+
+    know("packet.number", packet.number, "the packet")
+    know("packet.title", packet.title, "the packet's title")
+    know("packet.note", packet.note, "your note")
+    know("packet.need", packet.need, "the packet's kind of need")
+    know("packet.noted_at", packet.created_at.isoformat(timespec="minutes"), "when it was noted")
+    know("packet.sealed_on", (packet.sealed_at or datetime.now(UTC)).date().isoformat(), "the day of the seal")
+    know("house.name", _organisation(packet), "the settings")
+    if packet.asset:
+        _asset_facts(packet.asset, know)
+    if packet.login:
+        know("login.name", packet.login.name, "the vendor login")
+        value = login_value(packet.login)
+        know("login.mailbox_read", "yes" if packet.login.mailbox_read else "no", f"login {packet.login.name}")
+        know("login.contracts", ", ".join(value.tied), f"login {packet.login.name}")
+        if packet.login.person:
+            know("login.person", packet.login.person.key, f"the person behind {packet.login.name}")
+    know("ruling.route", ruling.route if ruling else "", "the ruling")
+    if ruling and ruling.contract:
+        know("contract.number", ruling.contract, "the ruling")
+        know("entitlement.reference", ruling.entitlement, "the ruling")
+        know("entitlement.level", ruling.level, "the ruling")
+    return facts
+
+
+def _organisation(packet: Packet) -> str:
+    session = object_session(packet)
+    return str(session.info.get("organisation", "")) if session else ""
+
+
+def _asset_facts(asset: Asset, know: Any) -> None:
+    source = f"asset {asset.serial}"
+    know("asset.serial", asset.serial, source)
+    for field in ("name", "status", "software_version", "notes", "shipped_on", "installed_on", "registered_on"):
+        know(f"asset.{field}", getattr(asset, field), source)
+    know("asset.host_name", asset.host_names[0] if asset.host_names else "", source)
+    if asset.carrier:
+        know("carrier.serial", asset.carrier.serial, source)
+    know("asset.product", asset.product.part_number, source)
+    know("asset.product_name", asset.product.name, source)
+    know("vendor.name", asset.vendor.name, source)
+    if asset.site:
+        source = f"site {asset.site.name}"
+        for field in ("key", "name", "address", "postcode", "country", "time_zone"):
+            know(f"site.{field}", getattr(asset.site, field), source)
+        town = " ".join(part for part in (asset.site.name, asset.site.postcode) if part)
+        know("site.mailing", "\n".join(part for part in (asset.site.address, town) if part), source)
+        if asset.site.contact:
+            know("site.contact", asset.site.contact.key, source)

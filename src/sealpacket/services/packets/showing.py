@@ -1,0 +1,265 @@
+"""A packet as the interfaces show it, made from its workbench."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+import pycountry
+from sqlalchemy.orm import object_session
+
+from sealpacket.core.coverage import Ruling
+from sealpacket.core.sheets import (
+    Answer,
+    Condition,
+    Question,
+    Sheet,
+    answer_fault,
+    known_for,
+    sentence,
+    severity_of,
+)
+from sealpacket.core.sheets.asking import facts_in
+from sealpacket.core.sheets.checks.evidence import wanted_evidence
+from sealpacket.core.sheets.forms import Known
+from sealpacket.core.sheets.forms.places import states_of
+from sealpacket.services.coverage import login_value, logins_of
+from sealpacket.services.packets.remembering import suggestions
+from sealpacket.services.packets.workbench import DRAFT, Workbench
+from sealpacket.store.models import Asset, Exhibit, Packet
+
+
+def brief(packet: Packet, stops: int | None = None) -> dict[str, Any]:
+    """A packet for a list."""
+    asset = packet.asset
+    return {
+        "number": packet.number,
+        "title": packet.title,
+        "life": packet.life,
+        "turn": packet.turn,
+        "need": packet.need,
+        "vendor": asset.vendor.name if asset else None,
+        "asset": show_asset(asset) if asset else None,
+        "reference": packet.reference,
+        "words": words_for(packet, stops),
+        "created_at": packet.created_at,
+        "updated_at": packet.updated_at,
+        "stops": stops,
+    }
+
+
+def show_asset(asset: Asset) -> dict[str, Any]:
+    """An asset in a line."""
+    return {
+        "id": asset.id,
+        "serial": asset.serial,
+        "name": asset.name,
+        "product": asset.product.name,
+        "vendor": asset.vendor.key,
+        "vendor_name": asset.vendor.name,
+        "site": asset.site.name if asset.site else None,
+    }
+
+
+def words_for(packet: Packet, stops: int | None) -> str:
+    """How a packet stands, in a sentence."""
+    vendor = packet.asset.vendor.name if packet.asset else "the vendor"
+    open_question = next((m for m in packet.messages if m.asks and m.answered_at is None), None)
+    if open_question:
+        return f"{vendor} asks: “{open_question.text}”"
+    match packet.life:
+        case "drafting":
+            if stops is None:
+                return "Draft"
+            return f"Draft, {stops} stop{'s' if stops != 1 else ''} left" if stops else "Draft, ready to be sealed"
+        case "sealed":
+            return packet.lodge_words or "Sealed, not lodged yet"
+        case "refused":
+            reasons = packet.refusals or []
+            return f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
+        case "lodged":
+            return f"With {vendor} as {packet.reference}" if packet.reference else f"Sent to {vendor}, no reference yet"
+        case "answered":
+            return f"{vendor} has answered"
+        case "settled":
+            return "Settled"
+        case _:
+            return "Withdrawn"
+
+
+def show(bench: Workbench) -> dict[str, Any]:
+    """The whole packet as the interfaces show it."""
+    packet, sheet = bench.packet, bench.sheet
+    session_logins = _login_briefs(packet, bench.ruling)
+    asked, hidden = _questions(bench)
+    return {
+        **brief(packet, len(bench.stops) if packet.life in DRAFT else None),
+        "version": packet.version,
+        "note": packet.note,
+        "noted_by": packet.noted_by,
+        "login": packet.login.name if packet.login else None,
+        "logins": session_logins,
+        "desk": sheet.desk if sheet else None,
+        "desk_name": sheet.name if sheet else None,
+        "sheet_version": packet.sheet.number if packet.sheet else None,
+        "ruling": bench.ruling,
+        "questions": asked,
+        "questions_hidden": hidden if packet.life in DRAFT else [],
+        "known": _known_for_conditions(bench),
+        "people": [
+            {"key": key, "name": p["name"], "on_call": p["on_call"], "away": p["away"]}
+            for key, p in sorted(bench.people.items())
+        ],
+        "exhibits": [show_exhibit(exhibit) for exhibit in packet.exhibits],
+        "checks": bench.checks if packet.life in DRAFT else [],
+        "messages": [_message(m) for m in packet.messages],
+        "seal": _seal(packet),
+        "lodge_state": packet.lodge_state,
+        "lodge_words": packet.lodge_words,
+        "lodged_at": packet.lodged_at,
+        "desk_status": packet.desk_status,
+        "followed_at": packet.followed_at,
+        "refusals": packet.refusals or [],
+        "cases": [_case(one) for one in packet.cases or []],
+        "told": packet.told,
+        "severity": _severity(bench),
+        "evidence": _evidence(bench),
+        "sheet_waiting": _newer(packet),
+        "takes_files": sheet.attachments.most if sheet else None,
+    }
+
+
+def _case(one: dict[str, Any]) -> dict[str, Any]:
+    return {"label": one["case"]["label"], **{name: one.get(name) for name in ("reference", "status", "life")}}
+
+
+def _newer(packet: Packet) -> int | None:
+    """The number of a newer version of its desk's sheet, for a draft."""
+    if packet.sheet is None or packet.life not in DRAFT:
+        return None
+    newest = packet.sheet.desk.sheets[-1].number
+    return newest if newest > packet.sheet.number else None
+
+
+def _severity(bench: Workbench) -> dict[str, Any] | None:
+    """How the desk sets the severity, and what it comes to."""
+    rule = bench.sheet.severity if bench.sheet else None
+    if rule is None or bench.sheet is None:
+        return None
+    level = severity_of(bench.sheet, bench.answers)
+    question = bench.sheet.question(rule.question)
+    labels = {path: leaf.label for path, leaf in question.leaves()} if question else {}
+    labels |= {one.value: one.label for one in rule.levels}
+    return {
+        "set_by": rule.set_by, "level": level, "label": labels.get(level, ""), "raising": rule.raising,
+        "levels": [{"label": one.label, "words": one.words, "duties": list(one.duties)} for one in rule.levels],
+        "escalation": [{"when": step.when, "do": step.do, "by": step.by} for step in rule.escalation],
+    }  # fmt: skip
+
+
+def _evidence(bench: Workbench) -> list[dict[str, Any]]:
+    """What the desk wants to see of this packet."""
+    if bench.sheet is None or bench.packet.life not in DRAFT:
+        return []
+    return [
+        {"what": rule.what, "kit": rule.kit, "required": rule.required, "hours_before": rule.hours_before,
+         "hours_after": rule.hours_after,
+         "because": sentence(rule.when, bench.sheet.by_name) if isinstance(rule.when, Condition) else ""}
+        for rule in wanted_evidence(bench.sheet, bench.answers, bench.facts)
+    ]  # fmt: skip
+
+
+def _login_briefs(packet: Packet, ruling: Ruling | None) -> list[dict[str, Any]]:
+    session = object_session(packet)
+    if session is None or packet.asset is None:
+        return []
+    contract = ruling.contract if ruling else None
+    return [
+        {"name": item.name, "tied": contract in login_value(item).tied, "chosen": item.id == packet.login_id}
+        for item in logins_of(session, packet.asset.vendor_id)
+    ]
+
+
+def _known_for_conditions(bench: Workbench) -> dict[str, str]:
+    """The facts that the sheet's conditions look at, so that an interface can tell at once what is asked next."""
+    found: dict[str, str] = {}
+    for question in bench.sheet.questions if bench.sheet else ():
+        for condition in (question.shown, question.required):
+            if isinstance(condition, Condition):
+                found |= {path: str(bench.facts[path].value) for path in facts_in(condition) if path in bench.facts}
+    return found
+
+
+def _questions(bench: Workbench) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    """The questions that are asked as the answers stand, and the others."""
+    sheet, packet, session = bench.sheet, bench.packet, object_session(bench.packet)
+    if sheet is None:
+        return [], []
+    known = known_for(bench.answers, bench.facts, bench.people)
+    suggested = suggestions(session, packet, sheet, bench.answers) if session and packet.life in DRAFT else {}
+    asked: list[dict[str, Any]] = []
+    hidden: list[dict[str, Any]] = []
+    for place, answer in enumerate(bench.answers):
+        (asked if answer.shown else hidden).append(_question(sheet, answer, place, known, suggested))
+    return asked, hidden
+
+
+def _question(
+    sheet: Sheet, answer: Answer, place: int, known: Known, suggested: dict[str, list[dict[str, str]]]
+) -> dict[str, Any]:
+    question = cast(Question, sheet.question(answer.question))
+    return {
+        "id": question.id,
+        "ask": question.ask,
+        "form": question.form,
+        "guide": question.guide,
+        "at_most": question.at_most,
+        "choices": question.offered,
+        "answer": answer,
+        "fault": answer_fault(question, answer.value, known) if answer.value is not None else None,
+        **{name: getattr(question, name) for name in ("example", "wording", "units", "components", "most", "at_least")},
+        "columns": [column.model_dump() for column in question.columns],
+        "options": _options(question, known),
+        "suggested": suggested.get(question.id, []),
+        "place": place, "shown_when": question.shown, "required_when": question.required,
+    }  # fmt: skip
+
+
+def _options(question: Question, known: Known) -> list[dict[str, str]]:
+    """What a field with many values offers: countries, or the states of the country that was named."""
+    if question.form == "country":
+        codes = question.countries or sorted(one.alpha_2 for one in pycountry.countries)
+        return [
+            {"value": code, "label": getattr(pycountry.countries.get(alpha_2=code), "name", code)} for code in codes
+        ]
+    if question.form == "state":
+        states = states_of(known.look_up(question.country or ""))
+        return [{"value": code, "label": name} for code, name in states.items()]
+    return [{"value": one, "label": one} for one in question.languages] if question.form == "language" else []
+
+
+def show_exhibit(exhibit: Exhibit) -> dict[str, Any]:
+    """An exhibit as the interfaces show it."""
+    report = exhibit.report or {}
+    fields = ("id", "name", "state", "size", "sha256", "outgoing_size", "outgoing_sha256", "done", "leaks", "reason",
+              "released_by", "created_at")  # fmt: skip
+    return {
+        **{field: getattr(exhibit, field) for field in fields},
+        "counts": report.get("counts", {}),
+        "kept": report.get("kept", {}),
+    }
+
+
+def _message(message: Any) -> dict[str, Any]:
+    fields = ("id", "direction", "text", "asks", "by", "at")
+    return {
+        **{field: getattr(message, field) for field in fields},
+        "answered": message.answered_at is not None,
+        "sent": message.direction == "in" or message.sent_at is not None,
+        "mail": message.original_blob is not None,
+    }
+
+
+def _seal(packet: Packet) -> dict[str, Any] | None:
+    if not packet.seal:
+        return None
+    return {"at": packet.sealed_at, "by": packet.sealed_by, "bag_sha256": packet.bag_sha256, **packet.seal}
