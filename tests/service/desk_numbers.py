@@ -83,7 +83,8 @@ def said_of(standin: Standin, numbers: list[str]) -> dict[str, str]:
 
 def stopped(sheet: Sheet, draft: Draft) -> list[str]:
     """The stops against a draft."""
-    facts = {**draft.facts, "login.contracts": draft.facts.get("contract.number")}
+    tied = {"login.contracts": draft.facts["contract.number"]} if "contract.number" in draft.facts else {}
+    facts = {**draft.facts, **tied}
     found = check_packet(sheet, draft.answers(sheet), draft.ruling(), draft.exhibits, draft.people, facts)
     return [check.code for check in found if check.level == "stop"]
 

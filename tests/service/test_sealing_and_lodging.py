@@ -328,7 +328,7 @@ def test_a_case_that_its_desk_opens_again_comes_back(
     tarnfell.steer(case=lodged.reference, state="OPEN", ask="It is back on our side: is it on yours?")
     packet = marit.packets.follow(lodged.number)
     assert (packet.life, packet.turn) == ("lodged", "ours")
-    assert lodged.number in [p.number for p in marit.today().needs_us]
+    assert lodged.number in [p.number for p in marit.today().ours]
 
 
 def test_an_answer_waits_for_a_desk_that_is_away(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:

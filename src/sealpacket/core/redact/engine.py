@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from struct import Struct
 from typing import Any
 
+from re2 import _Anchor
+
+from sealpacket.core.redact.anchors import LOW, SHIFT
 from sealpacket.core.redact.catalogue import Catalogue, Finding
 from sealpacket.core.redact.detectors import LEAVE
 from sealpacket.core.redact.legend import Legend
@@ -21,10 +25,14 @@ LONGEST = 1 << 20
 CACHE = 50_000
 
 RECORD = Struct("<QIQIIB")
-"""One finding: original offset and length, outgoing offset and length (bytes), line (from 1), place in KINDS."""
+"""One finding: original offset and length, outgoing offset and length (bytes), line (from 1), place in KINDS, with UNSURE added
+where a person had better look."""
+
+UNSURE = 128
 
 KINDS = (
     "mail", "phone", "ip", "mac", "host", "person", "card", "secret", "token", "key", "asset", "contract",
+    "user", "hash", "licence", "iban", "national", "birth", "address", "place", "reader", "subject", "custom",
 )  # fmt: skip
 """All kinds of sensitive value, in the order of their numbers in a RECORD; only ever added to."""
 
@@ -127,85 +135,157 @@ class _Run:
     def scan(self, buffer: bytes, final: bool) -> bytes:
         """The outgoing form of all of the buffer that is settled; the rest is kept in `left` for the next one."""
         limit = len(buffer) if final else _settled(buffer)
-        find = self.catalogue.scanner.finditer
         out: list[bytes] = []
         notes: list[bytes] = []
-        done = pos = 0
-        seen_line = 0
-        base_in, base_out, line = self.outcome.bytes_in, self.outcome.bytes_out, self.outcome.lines + 1
-        written = 0
-        matches = find(buffer, 0)
-        while pos < limit:
-            match = next(matches, None)
-            if match is None:
-                break
-            start, end = match.span()
-            if start >= limit:
-                break
+        outcome, note, known = self.outcome, self.note, self._known
+        done = written = seen_line = 0
+        line = outcome.lines + 1
+        for start, end in self._matches(buffer, limit):
             if end >= limit and not final:
                 # What touches the limit may go on behind it: it waits, unless it alone fills the buffer.
                 if start > 0 or len(buffer) < LONGEST + BLOCK:
                     limit = start
                     break
                 limit = end
-            verdict = self._judge(buffer[start:end])
-            if verdict is None:
-                pos = _next_token(buffer, start, end)
-                matches = find(buffer, pos)
+            finding, placeholder = known[buffer[start:end]]  # type: ignore[misc]
+            if finding.kept is not None:
+                outcome.kept[finding.kind] += 1
                 continue
-            finding, placeholder = verdict
-            pos = end
-            if finding.kind == LEAVE or finding.kept is not None:
-                continue
+            outcome.counts[finding.kind] += 1
             at, to = start + finding.start, start + finding.end
             out.append(buffer[done:at])
-            written += at - done
             out.append(placeholder)
-            if self.note:
+            if note:
+                written += at - done
                 line += buffer.count(b"\n", seen_line, at)
                 seen_line = at
                 notes.append(
                     RECORD.pack(
-                        base_in + at, to - at, base_out + written, len(placeholder), line, _NUMBER[finding.kind]
+                        outcome.bytes_in + at, to - at, outcome.bytes_out + written, len(placeholder), line,
+                        _NUMBER[finding.kind] | (0 if finding.sure else UNSURE),
                     )
-                )
-            written += len(placeholder)
+                )  # fmt: skip
+                written += len(placeholder)
             done = to
         out.append(buffer[done:limit])
-        written += limit - done
-        if notes and self.note:
-            self.note(b"".join(notes))
-        self.outcome.bytes_in += limit
-        self.outcome.bytes_out += written
-        self.outcome.lines += buffer.count(b"\n", 0, limit)
+        copy = b"".join(out)
+        if notes and note:
+            note(b"".join(notes))
+        outcome.bytes_in += limit
+        outcome.bytes_out += len(copy)
+        outcome.lines += buffer.count(b"\n", 0, limit)
         self.left = buffer[limit:]
-        return b"".join(out)
+        return copy
+
+    def _matches(self, buffer: bytes, limit: int) -> Iterator[tuple[int, int]]:
+        """Where something sensitive begins and ends with its context, in order; only where an anchor says so."""
+        catalogue, size = self.catalogue, len(buffer)
+        if catalogue.everywhere:
+            yield from self._in_line(buffer, 0, size, limit, ~0)
+            return
+        hints, bits = catalogue.anchors.find(buffer), catalogue.anchors.bits
+        pos = place = 0
+        count = len(hints)
+        while place < count:
+            hint = hints[place] >> SHIFT
+            if hint <= pos:
+                place += 1
+                continue
+            start = max(pos, buffer.rfind(b"\n", pos, hint) + 1)
+            if start >= limit:
+                return
+            end = buffer.find(b"\n", hint)
+            end = size if end < 0 else end
+            here = 0
+            until = (end + 1) << SHIFT
+            while place < count and hints[place] < until:
+                here |= bits[hints[place] & LOW]
+                place += 1
+            pos = start
+            for pair in self._in_line(buffer, start, end, limit, here):
+                pos = pair[1]
+                yield pair
+            pos = max(pos, end)
+
+    def _in_line(self, buffer: bytes, pos: int, stop: int, limit: int, bits: int) -> Iterator[tuple[int, int]]:
+        """The same between two places, with the detectors and terms of these bits."""
+        over = bits & self.catalogue.lines_bits
+        while over and pos < stop:
+            start, end = self.catalogue.over_lines(_UNANCHORED, buffer, pos, len(buffer))[0]
+            if start < 0 or start > stop:
+                break
+            verdict = self._verdict(buffer[start:end])
+            if verdict is not None:
+                yield from self._between(buffer, pos, start, limit, bits)
+                yield start, end
+                pos = end
+            else:
+                yield from self._between(buffer, pos, start + 1, limit, bits)
+                pos = start + 1
+        if pos < stop:
+            yield from self._between(buffer, pos, stop, limit, bits)
+
+    def _between(self, buffer: bytes, pos: int, stop: int, limit: int, bits: int) -> Iterator[tuple[int, int]]:
+        match, match_term = self.catalogue.scanners(bits)
+        anchor, known, judge = _UNANCHORED, self._known, self._judge
+        start, end = match(anchor, buffer, pos, stop)[0]
+        term_start, term_end = match_term(anchor, buffer, pos, stop)[0] if match_term else _NO_MATCH
+        while True:
+            if 0 <= term_start < start or (start < 0 <= term_start):
+                start, end = term_start, term_end
+            if start < 0 or start >= limit:
+                return
+            text = buffer[start:end]
+            verdict = known.get(text, _UNSEEN)
+            if verdict is _UNSEEN:
+                verdict = judge(text)
+            if verdict is None:
+                pos = _next_token(buffer, start, end)
+            elif verdict[0].kind == LEAVE:
+                pos = end
+            else:
+                finding = verdict[0]
+                if finding.start > _LONG_CONTEXT and _WORTH_A_LOOK.search(text, 0, finding.start):
+                    yield from self._between(
+                        buffer, start, start + finding.start, limit, bits & self.catalogue.plain_bits
+                    )
+                yield start, end
+                pos = start + finding.end
+            if pos >= stop:
+                return
+            start, end = match(anchor, buffer, pos, stop)[0]
+            if match_term and term_start < pos:
+                term_start, term_end = match_term(anchor, buffer, pos, stop)[0] if term_start >= 0 else _NO_MATCH
+
+    def _verdict(self, text: bytes) -> tuple[Finding, bytes] | None:
+        verdict: tuple[Finding, bytes] | None = self._known.get(text, _UNSEEN)
+        return self._judge(text) if verdict is _UNSEEN else verdict
 
     def _judge(self, text: bytes) -> tuple[Finding, bytes] | None:
-        """The finding and its placeholder, counted; remembered for each different text."""
-        verdict: tuple[Finding, bytes] | None = self._known.get(text, _UNSEEN)
-        if verdict is _UNSEEN:
-            finding = self.catalogue.judge(text)
-            verdict = None
-            if finding is not None:
-                verdict = finding, self.placeholders.of(finding.kind, finding.canonical)
-                if finding.kind == LEAVE:
-                    pass
-                elif finding.kept is None:
-                    self.outcome.legend.add(verdict[1], text[finding.start : finding.end])
-                else:
-                    value = text[finding.start : finding.end].decode("utf-8", "replace")
-                    self.outcome.reasons[value] = finding.kept
-            if len(self._known) >= CACHE:
-                self._known.clear()
-            self._known[text] = verdict
-        if verdict is not None and verdict[0].kind != LEAVE:
-            tally = self.outcome.counts if verdict[0].kept is None else self.outcome.kept
-            tally[verdict[0].kind] += 1
+        """The finding and its placeholder, remembered for each different text."""
+        finding = self.catalogue.judge(text)
+        verdict = None
+        if finding is not None:
+            verdict = finding, self.placeholders.of(finding.kind, finding.canonical)
+            if finding.kind == LEAVE:
+                pass
+            elif finding.kept is None:
+                self.outcome.legend.add(verdict[1], text[finding.start : finding.end])
+            else:
+                value = text[finding.start : finding.end].decode("utf-8", "replace")
+                self.outcome.reasons[value] = finding.kept
+        if len(self._known) >= CACHE:
+            self._known.clear()
+        self._known[text] = verdict
         return verdict
 
 
 _UNSEEN: Any = object()
+_UNANCHORED = _Anchor.UNANCHORED
+_NO_MATCH = (-1, -1)
+_LONG_CONTEXT = 8
+_WORTH_A_LOOK = re.compile(rb"[0-9@\\]")
+"""What stands before a value is looked at by itself if it is long and has such a sign: `server host 10.1.2.3 key …`."""
 _NUMBER = {kind: number for number, kind in enumerate(KINDS)}
 
 

@@ -3,10 +3,15 @@
 from sealpacket.core.redact.detectors.base import LEAVE, Detector
 from sealpacket.core.redact.detectors.contacts import CONTACTS
 from sealpacket.core.redact.detectors.credentials import CREDENTIALS
+from sealpacket.core.redact.detectors.devices import DEVICES
 from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
+from sealpacket.core.redact.detectors.people import PEOPLE
+from sealpacket.core.redact.detectors.subjects import SUBJECTS
 
-REGISTRY: tuple[Detector, ...] = (*KEYS, *CREDENTIALS, *CONTACTS, *NETWORK, *NUMBERS)
+REGISTRY: tuple[Detector, ...] = (*KEYS, *CREDENTIALS, *DEVICES, *CONTACTS, *PEOPLE, *NUMBERS, *NETWORK)
+WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
+"""Detectors that a plan has to ask for, by their kind."""
 
-__all__ = ["LEAVE", "REGISTRY", "Detector"]
+__all__ = ["LEAVE", "REGISTRY", "WHEN_ASKED", "Detector"]

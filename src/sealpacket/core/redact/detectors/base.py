@@ -18,12 +18,34 @@ class Detector:
     """Finds one form of sensitive value.
 
     `pattern` is RE2 syntax over bytes with exactly one capturing group, the value; whatever stands around the group
-    is context and stays. `accept` gets the value and decides whether it counts. `canonical` brings different
-    spellings of one value together, so that they get one placeholder.
+    is context and stays. It never crosses a line end, unless `lines` says so. `accept` gets the value and decides
+    whether it counts. `canonical` brings different spellings of one value together, so that they get one placeholder.
+
+    `anchors` are short expressions of which one is found, whole, inside every match: only where one is, the pattern
+    is tried at all. A detector of kind LEAVE needs none. `sure` is False where a person had better look.
     """
 
     kind: str
     name: str
     pattern: bytes
+    anchors: tuple[bytes, ...] = ()
     accept: Callable[[bytes], bool] | None = None
     canonical: Callable[[bytes], bytes] = _as_it_is
+    sure: bool = True
+    lines: bool = False
+
+
+def digits_of(value: bytes) -> bytes:
+    """The digits of a value alone."""
+    return bytes(byte for byte in value if 48 <= byte <= 57)
+
+
+def named(words: bytes) -> bytes:
+    """An anchor for a name before a value: one of the words, a few more letters, and what gives it a value."""
+    return rb"(?i)(?:" + words + rb")[a-z0-9_.-]{0,12}[\"'\\\s]{0,4}[=:>]"
+
+
+GIVES = rb"\\?[\"']?[ \t]*(?:=>|:=|==?|:)[ \t]*"
+"""What stands between a name and its value: =, :, =>, := with quotes of JSON around."""
+OPENS = rb"(?:\\?[\"'])?"
+"""A quote before a value, escaped or not."""

@@ -1,38 +1,124 @@
-"""Mail addresses (RFC 5322, the usual part) and telephone numbers (ITU-T E.164)."""
+"""How people and places are reached: mail (RFC 5322, the usual part), telephone (ITU-T E.164), post, coordinates."""
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of, named
 
-
-def _digits(value: bytes) -> bytes:
-    return bytes(byte for byte in value if 48 <= byte <= 57)
+MAIL = rb"[A-Za-z0-9][A-Za-z0-9._%+'-]*@[A-Za-z0-9][A-Za-z0-9-]*(?:\.[A-Za-z0-9-]+)*\.[A-Za-z][A-Za-z0-9-]+"
 
 
 def _is_phone(value: bytes) -> bool:
     """E.164 allows 15 digits at most; fewer than 9 with a country code is no subscriber's number."""
-    return 9 <= len(_digits(value)) <= 15
+    return 9 <= len(digits_of(value)) <= 15
 
+
+def _is_address(value: bytes) -> bool:
+    """A line of an address has words and a number; an address in memory or on a network is none."""
+    text = value.strip()
+    return (
+        6 <= len(text) <= 120
+        and b" " in text
+        and any(48 <= byte <= 57 for byte in text)
+        and sum(bytes([byte]).isalpha() for byte in text) >= 4
+        and not text.lower().startswith((b"0x", b"::"))
+        and text.count(b"=") == 0
+        and b"(" not in text
+    )
+
+
+_STREET = rb"Street|Road|Lane|Avenue|Drive|Close|Square|Court|Terrace|Gardens|Crescent|Boulevard|Parade|Quay|Mews|Row|Walk|Grove"
 
 CONTACTS = (
+    Detector("mail", "mail address", rb"(" + MAIL + rb")", (rb"@[A-Za-z0-9]",), canonical=bytes.lower),
     Detector(
         "mail",
-        "mail address",
-        rb"([A-Za-z0-9][A-Za-z0-9._%+'-]{0,63}@[A-Za-z0-9][A-Za-z0-9-]*(?:\.[A-Za-z0-9-]+)*\.[A-Za-z][A-Za-z0-9-]+)",
+        "named mail address",
+        rb"(?i:\b[a-z0-9_.-]*(?:user|login|account|owner|author|from|to|mail|contact|principal|subject|name)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"<?("
+        + MAIL
+        + rb")",
+        (rb"@[A-Za-z0-9]",),
         canonical=bytes.lower,
     ),
     Detector(
         "phone",
         "telephone number",
         rb"(\+\d{1,3}[ .-]?(?:\(\d{1,4}\)[ .-]?)?\d{2,5}(?:[ .-]?\d{2,5}){1,4})\b",
+        (rb"\+\d{1,3}[ .(-]?\(?\d",),
         _is_phone,
-        _digits,
+        digits_of,
     ),
     Detector(
         "phone",
         "labelled telephone number",
-        rb"(?i:\b(?:tel|phone|telephone|mobile|fax)\.?[\"']?[ \t]*[:=]?[ \t]*[\"']?)(0\d{2,5}[ )-]{0,2}[\d -]{5,11}\d)",
+        rb"(?i:\b(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|phone_?number|caller_?id|callback)\.?\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?)"
+        rb"(\(?0\d{1,5}\)?[ /-]{0,2}[\d -]*\d)\b",
+        (
+            rb"(?i)(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|number|id|back)[.\"'\\\s:=]{0,6}\(?0\d",
+        ),
         _is_phone,
-        _digits,
+        digits_of,
+    ),
+    Detector(
+        "phone",
+        "telephone number in a link",
+        rb"(?i:\b(?:tel|sms|sip|callto):)(\+?\d[\d.()-]*\d)",
+        (rb"(?i)(?:tel|sms|sip|callto):\+?\d",),
+        _is_phone,
+        digits_of,
+    ),
+    Detector(
+        "address",
+        "labelled address",
+        rb"(?i:\b(?:[a-z_-]*[_-])?(?:address|street|addr|strasse|address[_-]?line[_-]?\d?|postal[_-]?address|delivery[_-]?address|anschrift|adresse)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([^\r\n\";|<>\\]+)",
+        (named(rb"address|street|addr|strasse|anschrift|adresse"),),
+        _is_address,
+        sure=False,
+    ),
+    Detector(
+        "address",
+        "street with a number",
+        rb"\b(\d{1,4}[A-Za-z]? (?:[A-Z][a-z]+ )+(?:" + _STREET + rb"))\b",
+        (rb"[a-z] (?:" + _STREET + rb")\b",),
+    ),
+    Detector(
+        "address",
+        "labelled postcode",
+        rb"(?i:\b(?:post[_ -]?code|zip(?:[_ -]?code)?|plz)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([A-Za-z0-9]+(?:[ -][A-Za-z0-9]{3,4})?)\b",
+        (named(rb"post|zip|plz"),),
+        lambda value: 4 <= len(value) <= 10 and any(48 <= byte <= 57 for byte in value),
+    ),
+    Detector(
+        "place",
+        "labelled coordinate",
+        rb"(?i:\b(?:gps[_-]?)?(?:lat|lon|lng|long|latitude|longitude)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([+-]?\d{1,3}\.\d{3,})",
+        (rb"(?i)(?:lat|lon|lng|long|latitude|longitude)[\"'\\\s]{0,4}[=:>]",),
+    ),
+    Detector(
+        "place",
+        "pair of coordinates",
+        rb"(?:^|[^\d.,-])([+-]?\d{1,2}\.\d{4,9}, ?[+-]?\d{1,3}\.\d{4,9})(?:$|[^\d.])",
+        (rb"\.\d{4,9}, ?[+-]?\d",),
+    ),
+    Detector(
+        "place",
+        "coordinates in degrees and minutes",
+        rb"(\d{1,3}(?:\xc2\xb0|\xb0) ?\d{1,2}(?:'|\xe2\x80\xb2) ?(?:\d{1,2}(?:\.\d+)?(?:\"|''|\xe2\x80\xb3) ?)?[NSEW])",
+        (rb"(?:\xc2\xb0|\xb0) ?\d",),
     ),
 )

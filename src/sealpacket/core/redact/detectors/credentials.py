@@ -1,22 +1,24 @@
-"""Passwords, tokens and credentials beside a telling name."""
+"""Passwords, tokens and credentials beside a telling name, in headers, URLs, command lines and configurations."""
 
 from __future__ import annotations
 
 import base64
 import binascii
+import math
 import re
+from collections import Counter
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, named
 
 _NOT_A_SECRET = re.compile(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
-    rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\{\{[^}]*\}\})"
+    rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
 
 
-def _is_secret(value: bytes) -> bool:
+def is_secret(value: bytes) -> bool:
     """Whether the value beside a telling name can be a secret, and not a word about one."""
     return len(value) > 1 and _NOT_A_SECRET.fullmatch(value) is None
 
@@ -28,50 +30,154 @@ def _is_bearer(value: bytes) -> bool:
 
 def _is_basic(value: bytes) -> bool:
     """A basic credential (RFC 7617) is base64 of something with a colon."""
+    if len(value) < 8:
+        return False
     try:
         return b":" in base64.b64decode(value + b"=" * (-len(value) % 4), validate=True)
     except (binascii.Error, ValueError):
         return False
 
 
-_NAME = (
-    rb"(?i:[A-Za-z0-9_.-]*(?:password|passwd|passphrase|passcode|pwd|secret|token|api[_-]?key|apikey|access[_-]?key"
-    rb"|secret[_-]?key|private[_-]?key|auth[_-]?key|encryption[_-]?key|shared[_-]?key|pre-?shared-?key|psk|community"
-    rb"|snmp-community|credential|session[_-]?id|sessid))"
+def _is_odd(value: bytes) -> bool:
+    """What a short or doubtful name gives is a secret only if it is no word and no plain number."""
+    return is_secret(value) and len(value) >= 5 and not value.isalpha() and not value.replace(b".", b"").isdigit()
+
+
+def entropy(value: bytes) -> float:
+    """Shannon's entropy in bits for each byte, of how often each occurs in the value."""
+    total = len(value)
+    return -sum(n / total * math.log2(n / total) for n in Counter(value).values())
+
+
+def _is_dense(value: bytes) -> bool:
+    """Long and random: digits and letters, three and a half bits to each character; no path, no name of words."""
+    mixed = any(48 <= b <= 57 for b in value) and any(b > 64 for b in value)
+    return (
+        20 <= len(value) <= 512 and mixed and value.count(b"/") < 3 and value.count(b".") < 3 and entropy(value) >= 3.4
+    )
+
+
+_WORDS = (
+    rb"password|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|motdepasse|mot_de_passe|contrasena|contrase\xc3\xb1a"
+    rb"|senha|pwd|secret|token|api[_-]?key|apikey|access[_-]?key|account[_-]?key|private[_-]?key|auth[_-]?key"
+    rb"|encryption[_-]?key|shared[_-]?key|master[_-]?key|session[_-]?key|license[_-]?key|licence[_-]?key|product[_-]?key"
+    rb"|activation[_-]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
+    rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
-_GIVES = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:])[ \t]*"
+_NAME = rb"(?i:[A-Za-z0-9_.-]*(?:" + _WORDS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+_ANCHOR = (named(_WORDS),)
+_BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
+
+_NAMES = re.compile(rb"(?i)" + _WORDS)
+
+
+def names_a_secret(value: bytes) -> bool:
+    """Whether a text is itself the name of a secret, so that what follows it must still be looked at."""
+    return _NAMES.search(value) is not None
+
 
 CREDENTIALS = (
-    Detector("secret", "credentials in a URL", rb"\b[A-Za-z][A-Za-z0-9+.-]{1,20}://([^\s/@:\"'<>]*:[^\s/@\"'<>]+)@"),
-    Detector("secret", "digest authorisation", rb"(?i:\bauthorization[\"']?\s*[:=]\s*[\"']?digest\s+)([^\r\n]+)"),
+    Detector(
+        "secret",
+        "credentials in a URL",
+        rb"\b[A-Za-z][A-Za-z0-9+.-]*:(?:\\?/){2}([^\s/@:\"'<>]*:[^\s/@\"'<>]+)@",
+        (rb":\\?/\\?/[^\s@]+@",),
+    ),
+    Detector(
+        "secret",
+        "digest authorisation",
+        rb"(?i:\bauthorization[\"']?[ \t]*[:=][ \t]*[\"']?digest[ \t]+)([^\r\n]+)",
+        (rb"(?i)digest[ \t]",),
+    ),
     Detector(
         "secret",
         "authorisation header",
         rb"(?i:\b(?:proxy-)?authorization\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?(?:[a-z][a-z0-9-]*[ \t]+)?)([^\s\"',;\\]+)",
-        _is_secret,
+        (rb"(?i)authorization[\"'\\\s]{0,4}[:=]",),
+        is_secret,
     ),
-    Detector("secret", "cookie header", rb"(?i:\b(?:set-)?cookie\\?[\"']?[ \t]*:[ \t]*)([^\r\n]+)", _is_secret),
-    Detector("secret", "bearer credential", rb"(?i:\bbearer[ \t]+)([A-Za-z0-9._~+/=-]{8,})", _is_bearer),
-    Detector("secret", "basic credential", rb"(?i:\bbasic[ \t]+)([A-Za-z0-9+/=]{8,})", _is_basic),
-    Detector("secret", "named secret in double quotes", _NAME + _GIVES + rb'\\?"([^"\r\n\\]+)', _is_secret),
-    Detector("secret", "named secret in quotes", _NAME + _GIVES + rb"'([^'\r\n]+)", _is_secret),
     Detector(
         "secret",
-        "named secret",
-        _NAME + _GIVES + rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)",
-        _is_secret,
+        "cookie header",
+        rb"(?i:\b(?:set-)?cookie\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([^\r\n\"']+)",
+        (rb"(?i)cookie[\"'\\\s]{0,4}[:=]",),
+        is_secret,
     ),
-    Detector("secret", "secret in an element", rb"<" + _NAME + rb"(?:\s[^<>]{0,200})?>([^<\r\n]+)<", _is_secret),
+    Detector(
+        "secret", "bearer credential", rb"(?i:\bbearer[ \t]+)([A-Za-z0-9._~+/=-]+)", (rb"(?i)bearer[ \t]",), _is_bearer
+    ),
+    Detector("secret", "basic credential", rb"(?i:\bbasic[ \t]+)([A-Za-z0-9+/=]+)", (rb"(?i)basic[ \t]",), _is_basic),
+    Detector(
+        "secret",
+        "value of a named attribute",
+        rb"(?i:\b(?:key|name|id)\\?[\"']?[=:][ \t]*\\?[\"']"
+        + _NAME
+        + rb"\\?[\"'],?[ \t]*\\?[\"']?(?:value|content|val)\\?[\"']?[=:][ \t]*\\?[\"'])"
+        rb"([^\"'\r\n\\]+)",
+        (rb"(?i)(?:value|content|val)[\"'\\]{0,2}[=:]",),
+        is_secret,
+    ),
+    Detector("secret", "named secret in double quotes", _NAME + GIVES + rb'\\?"([^"\r\n\\]+)', _ANCHOR, is_secret),
+    Detector("secret", "named secret in quotes", _NAME + GIVES + rb"'([^'\r\n]+)", _ANCHOR, is_secret),
+    Detector("secret", "named secret", _NAME + GIVES + _BARE, _ANCHOR, is_secret),
+    Detector(
+        "secret", "secret in an element", rb"<" + _NAME + rb"(?:[ \t][^<>\r\n]*)?>([^<\r\n]+)<", _ANCHOR, is_secret
+    ),
+    Detector(
+        "secret",
+        "secret under a short name",
+        rb"(?i:\b(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|pin|puk|auth|sig|signature|sid|nonce|seed|salt)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + _BARE,
+        (named(rb"pass|pw|pin|puk|auth|sig|signature|sid|nonce|seed|salt"),),
+        _is_odd,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "token in a query",
+        rb"(?i:[?&;](?:key|sig|signature|code|auth|sid|ticket|assertion|samlresponse|hmac|x-[a-z]{2,8}-signature)=)([^&\s\"'<>#;]+)",
+        (rb"(?i)[?&;][a-z_-]{3,20}=",),
+        _is_odd,
+    ),
+    Detector(
+        "secret",
+        "random value near a telling name",
+        rb"(?i:\b[A-Za-z0-9_.-]*(?:key|auth|cred|cert|sign|webhook|conn)[A-Za-z0-9_.-]*"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([A-Za-z0-9+/_=~.-]+)",
+        (named(rb"key|auth|cred|cert|sign|webhook|conn"),),
+        _is_dense,
+        sure=False,
+    ),
     Detector(
         "secret",
         "secret on a command line",
-        rb"(?i:--?(?:password|passwd|token|secret|api-key)[ \t]+)([^\s-]\S*)",
-        _is_secret,
+        rb"(?i:(?:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]+)[\"']?([^\s\"'-][^\s\"']*)",
+        (rb"(?i)-(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
+        is_secret,
     ),
     Detector(
         "secret",
-        "device secret",
-        rb"(?i:\b(?:snmp-server community|enable (?:secret|password)(?: \d)?|key-string|pre-shared-key)[ \t]+)(\S+)",
-        _is_secret,
+        "user and password on a command line",
+        rb"(?:(?:^|[ \t])(?:-u|--user|-U)[ \t]*)[\"']?([A-Za-z0-9._@\\-]+:[^\s\"':]+)",
+        (rb"[ \t](?:-u|--user|-U)",),
     ),
+    Detector(
+        "hash",
+        "password hash",
+        rb"(\$(?:1|2[abxy]?|5|6|7|8|9|y|gy|apr1|argon2[id]{1,2}|pbkdf2[a-z0-9-]{0,8}|scrypt|sha1|md5|bcrypt-sha256)\$[A-Za-z0-9./+=,$*-]{8,})",
+        (rb"\$(?:1|2|5|6|7|8|9|y|gy|apr1|argon2|pbkdf2|scrypt|sha1|md5|bcrypt)",),
+    ),
+    Detector(
+        "hash",
+        "password hash of a directory",
+        rb"(\{(?:S?SHA\d{0,3}|S?MD5|CRYPT|PBKDF2[A-Z0-9-]{0,8})\}[A-Za-z0-9+/=$.]{8,})",
+        (rb"\{(?:S?SHA|S?MD5|CRYPT|PBKDF2)",),
+    ),
+    Detector("hash", "hashes of a user list", rb":([0-9A-Fa-f]{32}:[0-9A-Fa-f]{32}):::", (rb"[0-9A-Fa-f]{32}:::",)),
 )

@@ -1,15 +1,67 @@
-"""Private keys over several lines (RFC 7468) and signed tokens (RFC 7519)."""
+"""Private keys over several lines (RFC 7468), signed tokens (RFC 7519), and keys that are known by how they begin."""
+
+from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import LEAVE, Detector
 
 _PEM = (
     rb"(-----BEGIN [A-Z0-9 ]{0,40}PRIVATE KEY(?: BLOCK)?-----"
-    rb"(?:[\s\\nr]*(?:Proc-Type|DEK-Info):[^\r\n\\]{0,200})*"
+    rb"(?:[\s\\nr]*(?:Proc-Type|DEK-Info|Version|Comment):[^\r\n\\]{0,200})*"
     rb"[^-]*(?:-----END [A-Z0-9 ]{0,40}PRIVATE KEY(?: BLOCK)?-----)?)"
 )
 
+
+def looks_random(value: bytes) -> bool:
+    """Whether a run of letters and digits is nothing that anyone would write: digits and letters well mixed."""
+    digits = sum(48 <= byte <= 57 for byte in value)
+    changes = sum(_sort(a) != _sort(b) for a, b in zip(value, value[1:], strict=False))
+    return 2 <= digits < len(value) * 0.8 and changes >= len(value) / 6
+
+
+def _sort(byte: int) -> int:
+    return 0 if 48 <= byte <= 57 else 1 if 65 <= byte <= 90 else 2 if 97 <= byte <= 122 else 3
+
+
+def _is_token(value: bytes) -> bool:
+    return 20 <= len(value) <= 80 and looks_random(value)
+
+
+def _is_access_key(value: bytes) -> bool:
+    """Twenty capitals and digits, well mixed: no constant's name, no serial of zeros."""
+    return looks_random(value) and any(65 <= byte <= 90 for byte in value[4:])
+
+
+def _is_licence(value: bytes) -> bool:
+    """Groups of five with letters and digits in them; not a number cut in groups, not words."""
+    letters = sum(65 <= byte <= 90 for byte in value)
+    return letters >= 5 and any(48 <= byte <= 57 for byte in value)
+
+
 KEYS = (
     Detector(LEAVE, "a placeholder", rb"(\[[a-z]{2,12}:[a-z2-7]{10}\])"),
-    Detector("key", "private key in PEM", _PEM),
-    Detector("token", "JSON web token", rb"\b(eyJ[A-Za-z0-9_-]{5,}\.[A-Za-z0-9_-]{5,}\.[A-Za-z0-9_-]*)"),
+    Detector("key", "private key in PEM", _PEM, (rb"-----BEGIN [A-Z0-9 ]{0,40}PRIV",), lines=True),
+    Detector(
+        "key",
+        "private lines of a key file",
+        rb"(?:Private-Lines:[ \t]*\d+\r?\n)((?:[A-Za-z0-9+/=]+\r?\n){1,80})",
+        (rb"Private-Lines:",),
+        lines=True,
+    ),
+    Detector("token", "JSON web token", rb"\b(eyJ[A-Za-z0-9_-]+\.[A-Za-z0-9_-]+\.[A-Za-z0-9_-]*)", (rb"eyJ",)),
+    Detector(
+        "token",
+        "token with a prefix",
+        rb"\b([a-z]+(?:[_-][a-z]+)?[_-][A-Za-z0-9]+)\b",
+        (rb"[a-z][_-][A-Za-z0-9]{20}",),
+        lambda value: _is_token(value.replace(b"-", b"_").rsplit(b"_", 1)[1]),
+        sure=False,
+    ),
+    Detector("token", "access key", rb"\b([A-Z]{4}[A-Z0-9]{16})\b", (rb"\b[A-Z]{4}[A-Z0-9]{16}\b",), _is_access_key),
+    Detector(
+        "licence",
+        "licence key in groups",
+        rb"\b([A-Z0-9]{5}(?:-[A-Z0-9]{5}){3,7})\b",
+        (rb"[A-Z0-9]{5}-[A-Z0-9]{5}-[A-Z0-9]{5}-[A-Z0-9]{5}",),
+        _is_licence,
+    ),
 )

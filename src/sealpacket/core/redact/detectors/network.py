@@ -1,14 +1,16 @@
-"""Addresses on the network: IPv4, IPv6 (RFC 4291) and MAC."""
+"""Names and addresses on a network: IPv4, IPv6 (RFC 4291), MAC, host names (RFC 1123)."""
 
 from __future__ import annotations
 
 import ipaddress
 
-from sealpacket.core.redact.detectors.base import LEAVE, Detector
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector
+from sealpacket.core.redact.detectors.credentials import names_a_secret
 
 _OCTET = rb"(?:25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)"
 _H = rb"[0-9A-Fa-f]{1,4}"
 _TELLS_NOTHING = frozenset({b"0.0.0.0", b"127.0.0.1", b"::", b"::1"})
+_IP4 = _OCTET + rb"(?:\." + _OCTET + rb"){3}"
 
 
 def _is_ipv4(value: bytes) -> bool:
@@ -34,28 +36,126 @@ def _same_mac(value: bytes) -> bytes:
     return bytes(byte for byte in value.lower() if byte not in b":-.")
 
 
+def _is_mac(value: bytes) -> bool:
+    return _same_mac(value) not in (b"000000000000", b"ffffffffffff")
+
+
+_TOP = (
+    rb"com|net|org|edu|gov|mil|int|info|biz|cloud|dev|online|site|tech|example|test|invalid|local|localdomain|internal|lan"
+    rb"|corp|intra|intranet|home|private|arpa|eu|uk|de|fr|nl|es|it|ch|at|be|dk|se|no|fi|pl|ie|pt|cz|ca|us|au|nz|jp|br|mx|za"
+)
+_STANDARDS = rb"(?:www\.)?w3\.org|schemas\.xmlsoap\.org|purl\.org|(?:www\.)?ietf\.org|tools\.ietf\.org|xml\.org|oasis-open\.org|docs\.oasis-open\.org|relaxng\.org|json-schema\.org|iana\.org|openxmlformats\.org|schemas\.openxmlformats\.org"
+
+
+def _is_host(value: bytes) -> bool:
+    """A name with a dot, a hyphen or a digit, and no number, file or word about hosts."""
+    lower = value.lower().rstrip(b".")
+    if lower in (b"localhost", b"localhost.localdomain") or lower.replace(b".", b"").isdigit():
+        return False
+    return (
+        not lower.isalpha()
+        and not names_a_secret(lower)
+        and any(97 <= byte <= 122 for byte in lower)
+        and not lower.endswith(_FILES)
+    )
+
+
+_FILES = (b".log", b".txt", b".conf", b".cfg", b".json", b".xml", b".yaml", b".yml", b".gz", b".zip", b".py", b".sh", b".so",
+          b".dll", b".exe", b".jar", b".js", b".html", b".php", b".c", b".h", b".go", b".rs", b".java", b".db", b".tmp",
+          b".pid", b".sock", b".service", b".bin", b".img", b".csv", b".md")  # fmt: skip
+
+
+def same_host(value: bytes) -> bytes:
+    """A host's bare name: with and without its domain it is one host."""
+    return value.lower().split(b".", 1)[0]
+
+
+def _is_domain(value: bytes) -> bool:
+    """Two labels only under an ending that no file or method has; three or more under any; standards' own are no one's."""
+    labels = value.lower().split(b".")
+    if value.isupper() or any(not label for label in labels) or labels[0].isdigit():
+        return False
+    if len(labels) == 2:
+        return labels[1] in _PLAIN_TOP
+    return True
+
+
+_PLAIN_TOP = frozenset(
+    b"com net org edu gov mil example test invalid local localdomain lan corp intra intranet uk de fr nl ch".split()
+)
+
+
 NETWORK = (
     Detector(
         LEAVE,
         "version that looks like an address",
-        rb"(?i:\b(?:version|ver|firmware|fw|release|build|rev|os|v)\.?[ :=/\"]{0,3}v?)(\d+(?:\.\d+){3,5})\b",
+        rb"(?i:\b(?:version|ver|firmware|fw|release|build|rev|os|v)\.?\"?[ :=/\"]{0,3}v?)(\d+(?:\.\d+){3,5})\b",
     ),
     Detector(LEAVE, "dotted number longer than an address", rb"\b(\d+(?:\.\d+){4,})\b"),
-    Detector("ip", "IPv4 address", rb"\b(" + _OCTET + rb"(?:\." + _OCTET + rb"){3})\b", _is_ipv4),
+    Detector(LEAVE, "namespace of a standard", rb"\bhttps?:(?:\\?/){2}(" + _STANDARDS + rb")\b"),
+    Detector("ip", "IPv4 address", rb"\b(" + _IP4 + rb")\b", (rb"\d\.\d{1,3}\.\d{1,3}\.\d",), _is_ipv4),
+    Detector(
+        "ip",
+        "IPv4 address in a name",
+        rb"(?:[A-Za-z]_|_)(" + _IP4 + rb")(?:_|\b)",
+        (rb"_\d{1,3}\.\d{1,3}\.\d{1,3}\.\d",),
+        _is_ipv4,
+    ),
     Detector(
         "mac",
         "MAC address",
         rb"\b([0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){5}|[0-9A-Fa-f]{2}(?:-[0-9A-Fa-f]{2}){5}"
         rb"|[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4})\b",
+        (
+            rb"[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}",
+            rb"[0-9A-Fa-f]{2}-[0-9A-Fa-f]{2}-[0-9A-Fa-f]{2}-[0-9A-Fa-f]{2}",
+            rb"[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}",
+        ),
+        _is_mac,
+        canonical=_same_mac,
+    ),
+    Detector(
+        "mac",
+        "labelled MAC address without marks",
+        rb"(?i:\b(?:mac|hwaddr|ether|wwn|wwpn|bssid|physical[ _]address)(?:[ _]?addr(?:ess)?)?"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([0-9A-Fa-f]{12}(?:[0-9A-Fa-f]{4})?)\b",
+        (rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|addr|address)[\"'\\\s]{0,4}[=:>]",),
         canonical=_same_mac,
     ),
     Detector(
         "ip",
         "IPv6 address",
         rb"(\b" + _H + rb"(?::" + _H + rb"){7}\b"
-        rb"|\b" + _H + rb"(?::" + _H + rb"){0,6}::(?:" + _H + rb"(?::" + _H + rb"){0,6}\b)?"
-        rb"|::" + _H + rb"(?::" + _H + rb"){0,6}\b)",
+        rb"|\b" + _H + rb"(?::" + _H + rb")*::(?:" + _H + rb"(?::" + _H + rb")*\b)?"
+        rb"|::" + _H + rb"(?::" + _H + rb")*\b)",
+        (rb"[0-9A-Fa-f]::", rb"::[0-9A-Fa-f]", rb":[0-9A-Fa-f]{1,4}:[0-9A-Fa-f]{1,4}:[0-9A-Fa-f]{1,4}:[0-9A-Fa-f]"),
         _is_ipv6,
         _same_ipv6,
+    ),
+    Detector(
+        "host",
+        "labelled host name",
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"(?:[a-z]+://)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
+        (
+            rb"(?i)(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname)[\"'\\\s]{0,4}[=:>]",
+        ),
+        _is_host,
+        canonical=same_host,
+    ),
+    Detector(
+        "host",
+        "full domain name",
+        rb"\b((?:[A-Za-z0-9_][A-Za-z0-9_-]*\.)+(?:(?i:" + _TOP + rb")))\b\.?",
+        (rb"(?i)\.(?:" + _TOP + rb")\b",),
+        _is_domain,
+        canonical=same_host,
+        sure=False,
     ),
 )

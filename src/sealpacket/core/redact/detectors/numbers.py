@@ -1,8 +1,15 @@
-"""Numbers with a check digit: payment cards (ISO/IEC 7812)."""
+"""Numbers with a check digit: payment cards (ISO/IEC 7812), IBAN (ISO 13616), and national identifiers by rule.
+
+Which national identifiers are looked for is data: one row each, with the module of python-stdnum that checks it.
+"""
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector
+from dataclasses import dataclass
+from importlib import import_module
+from typing import Any
+
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, digits_of, named
 
 
 def luhn_holds(digits: str) -> bool:
@@ -14,21 +21,105 @@ def luhn_holds(digits: str) -> bool:
     return total % 10 == 0
 
 
-def _digits(value: bytes) -> bytes:
-    return bytes(byte for byte in value if 48 <= byte <= 57)
-
-
 def _is_card(value: bytes) -> bool:
-    digits = _digits(value).decode()
+    digits = digits_of(value).decode()
     return 13 <= len(digits) <= 19 and len(set(digits)) > 1 and luhn_holds(digits)
 
 
+def _is_iban(value: bytes) -> bool:
+    """ISO 13616: letters count from ten, the first four come last, and the rest by 97 is one."""
+    text = value.replace(b" ", b"").upper().decode("ascii")
+    if not 15 <= len(text) <= 34:
+        return False
+    return int("".join(str(int(sign, 36)) for sign in text[4:] + text[:4])) % 97 == 1
+
+
+def _close(value: bytes) -> bytes:
+    return value.upper().translate(None, b" -./")
+
+
+@dataclass(frozen=True)
+class NationalRule:
+    """One national identifier: how it is written, what checks it (empty: its form alone), and the words before it.
+
+    Without `words` it is looked for everywhere, which needs a form that nothing else has.
+    """
+
+    country: str
+    name: str
+    pattern: bytes
+    check: str
+    words: bytes = b""
+    anchor: bytes = b""
+
+    def holds(self, value: bytes) -> bool:
+        """Whether the number checks."""
+        if not self.check:
+            return True
+        module: Any = import_module(f"stdnum.{self.check}")
+        return bool(module.is_valid(value.decode("ascii", "replace")))
+
+    def detector(self) -> Detector:
+        """The detector of this rule."""
+        if not self.words:
+            return Detector("national", self.name, rb"\b(" + self.pattern + rb")\b", (self.anchor,), self.holds, _close)
+        before = (
+            rb"(?i:\b(?:"
+            + self.words
+            + rb")(?:[ _-]?(?:no|nr|number|id))?\.?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        )
+        anchor = rb"(?i)(?:" + self.words + rb")[ _a-z.\"'\\=:>-]{0,14}[a-z0-9]"
+        return Detector("national", self.name, before + rb"(" + self.pattern + rb")\b", (anchor,), self.holds, _close)
+
+
+NATIONAL_RULES = (
+    NationalRule("GB", "national insurance number", rb"[A-CEGHJ-PR-TW-Z][A-CEGHJ-NPR-TW-Z] ?\d{2} ?\d{2} ?\d{2} ?[A-D]", "",
+                 anchor=rb"\d{2} ?\d{2} ?\d{2} ?[A-D]\b"),
+    NationalRule("GB", "health number", rb"\d{3}[ -]?\d{3}[ -]?\d{4}", "gb.nhs", rb"nhs"),
+    NationalRule("US", "social security number", rb"\d{3}-\d{2}-\d{4}", "us.ssn", anchor=rb"\b\d{3}-\d{2}-\d{4}\b"),
+    NationalRule("DE", "tax number of a person", rb"\d{2} ?\d{3} ?\d{3} ?\d{3}", "de.idnr", rb"steuer-?id|steueridentifikationsnummer|idnr|tax[ _-]?id"),
+    NationalRule("FR", "number of social insurance", rb"[12] ?\d{2} ?\d{2} ?\d[\dAB] ?\d{3} ?\d{3} ?\d{2}", "fr.nir",
+                 anchor=rb"\d{3} ?\d{3} ?\d{2}\b"),
+    NationalRule("ES", "identity number", rb"\d{8}-?[A-HJ-NP-TV-Z]", "es.dni", anchor=rb"\b\d{8}-?[A-Z]\b"),
+    NationalRule("IT", "tax code", rb"[A-Z]{6}\d{2}[A-EHLMPRST]\d{2}[A-Z]\d{3}[A-Z]", "it.codicefiscale", anchor=rb"[A-Z]{6}\d{2}[A-Z]\d{2}[A-Z]\d{3}[A-Z]"),
+    NationalRule("NL", "citizen service number", rb"\d{9}", "nl.bsn", rb"bsn|burgerservicenummer|sofinummer"),
+    NationalRule("SE", "personal number", rb"(?:19|20)?\d{6}[-+]\d{4}", "se.personnummer", anchor=rb"\d{6}[-+]\d{4}\b"),
+    NationalRule("PL", "personal number", rb"\d{11}", "pl.pesel", rb"pesel"),
+    NationalRule("FI", "personal code", rb"\d{6}[-+A]\d{3}[0-9A-Y]", "fi.hetu", anchor=rb"\b\d{6}[-+A]\d{3}[0-9A-Y]\b"),
+    NationalRule("IN", "identity number", rb"\d{4} ?\d{4} ?\d{4}", "in_.aadhaar", rb"aadhaar|uidai"),
+    NationalRule("BR", "taxpayer number", rb"\d{3}\.\d{3}\.\d{3}-\d{2}", "br.cpf", anchor=rb"\d{3}\.\d{3}\.\d{3}-\d{2}"),
+    NationalRule("CH", "insurance number", rb"756\.?\d{4}\.?\d{4}\.?\d{2}", "ch.ssn", anchor=rb"\b756\.?\d{4}\.?\d{4}\.?\d{2}\b"),
+)  # fmt: skip
+
 NUMBERS = (
+    Detector(
+        LEAVE,
+        "unique identifier",
+        rb"\b([0-9A-Fa-f]{8}-[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}-[0-9A-Fa-f]{12})\b",
+    ),
     Detector(
         "card",
         "card number",
         rb"\b([2-6]\d{12,18}|[2-6]\d{3}(?:[ -]\d{4}){2}[ -]\d{1,7}|3\d{3}[ -]\d{6}[ -]\d{5})\b",
+        (rb"\b[2-6]\d{12}", rb"\b[2-6]\d{3}[ -]\d{4}[ -]\d{4}[ -]\d", rb"\b3\d{3}[ -]\d{6}[ -]\d{5}"),
         _is_card,
-        _digits,
+        digits_of,
     ),
+    Detector(
+        "iban",
+        "account number",
+        rb"\b([A-Z]{2}\d{2}(?:[A-Z0-9]{11,30}|(?: [A-Z0-9]{4}){2,7}(?: [A-Z0-9]{1,3})?))\b",
+        (rb"\b[A-Z]{2}\d{2}[A-Z0-9]{11}", rb"\b[A-Z]{2}\d{2} [A-Z0-9]{4} [A-Z0-9]{4}"),
+        _is_iban,
+        lambda value: value.replace(b" ", b""),
+    ),
+    Detector(
+        "iban",
+        "account number in small letters",
+        rb"(?i:\biban" + GIVES + rb")" + OPENS + rb"([A-Za-z]{2}\d{2}[A-Za-z0-9 ]{11,40})\b",
+        (named(rb"iban"),),
+        _is_iban,
+        lambda value: value.replace(b" ", b"").upper(),
+    ),
+    *(rule.detector() for rule in NATIONAL_RULES),
 )

@@ -1,0 +1,107 @@
+"""People beside a label: names, users, home folders, days of birth."""
+
+from __future__ import annotations
+
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, named
+from sealpacket.core.redact.detectors.credentials import names_a_secret
+
+_NOBODY = frozenset(
+    b"root nobody daemon system service guest public default unknown none null anonymous www-data apache nginx postgres mysql"
+    b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
+    b" from for on in is was has with not and the true false yes no id name agent invalid session data group groups role".split()
+)
+
+
+def _is_user(value: bytes) -> bool:
+    """Someone's account, and not one that every system has, nor a number or a word about users."""
+    lower = value.lower().strip(b".-_")
+    return 2 <= len(lower) <= 64 and lower not in _NOBODY and not lower.isdigit() and not names_a_secret(lower)
+
+
+_USER = rb"([A-Za-z][A-Za-z0-9._$-]*)"
+_SHARED = rb"(?:Public|Default|All Users|Shared|lost\+found)"
+_NAME = rb"[A-Z][a-z\xc3\x80-\xbf']+(?:-[A-Z]?[a-z\xc3\x80-\xbf']+)*"
+_DATE = rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}\.? (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4}"
+
+PEOPLE = (
+    Detector(LEAVE, "shared home", rb"(?i:[/\\]users[/\\])(" + _SHARED + rb")\b"),
+    Detector(
+        "user",
+        "home folder",
+        rb"(?:/home/|/Users/|/export/home/|/var/home/|/usr/home/|[A-Za-z]:\\{1,2}(?i:users|documents and settings)\\{1,2}|[A-Za-z]:/(?i:users)/|\\{1,2}home\\{1,2}|\\{1,2}(?i:users)\\{1,2})([A-Za-z0-9][A-Za-z0-9._-]*)",
+        (rb"(?i)[/\\](?:home|users|documents and settings)[/\\]",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
+        "labelled user",
+        rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user_?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author)"
+        + GIVES + rb")" + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + _USER + rb"\b",
+        (rb"(?i)(?:user|name|id|login|account|acct|owner|principal|author)[\"'\\\s]{0,4}[=:>]",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
+        "user in an element",
+        rb"(?i:<(?:user|username|login|account|owner|userid)>)([^<>\r\n]+)</",
+        (rb"(?i)(?:user|username|login|account|owner|userid)>[^<]",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
+        "user of a sign-in",
+        rb"(?i:\b(?:password for(?: invalid user| illegal user)?|publickey for|keyboard-interactive/pam for|(?:invalid|illegal) user|for user|by user"
+        rb"|session (?:opened|closed) for user|logged in as|login by|authentication failure for|authenticating user)[ \t]+[\"']?)" + _USER + rb"\b",
+        (rb"(?i)(?:for|user|in as|login by|failure for)[ \t]+[\"']?[a-z]",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector("user", "user who acts for another", rb"(?i:\bsudo(?:\[\d+\])?:[ \t]+)" + _USER + rb"[ \t]:", (rb"sudo(?:\[\d{1,7}\])?:[ \t]",),
+             _is_user, canonical=bytes.lower),
+    Detector(
+        "user", "user of a domain", rb"\b[A-Z][A-Z0-9-]+\\{1,2}([a-z][a-z0-9._-]+)\b", (rb"[A-Z0-9]\\{1,2}[a-z]",),
+        lambda value: _is_user(value) and (b"." in value or value[-1:].isdigit() or len(value) >= 5), canonical=bytes.lower, sure=False,
+    ),
+    Detector(
+        "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n@]*[ \t])" + _USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",),
+        _is_user, canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "labelled person",
+        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
+        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|requested[_ -]by|reported[_ -]by|assigned[_ -]to|cn)"
+        + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?" + _NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + _NAME + rb"){1,3})",
+        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|to|cn)[\"'\\\s]{0,4}[=:>]",),
+        sure=False,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "labelled single name",
+        rb"(?i:\b(?:first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|vorname|nachname|prenom)" + GIVES + rb")" + OPENS
+        + rb"([^\s\"'<>,;&=\\]+)",
+        (rb"(?i)(?:name|prenom)[\"'\\\s]{0,4}[=:>]",),
+        lambda value: value.lower() not in _NOBODY and not value.isdigit(),
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "person in an element",
+        rb"(?i:<(?:[a-z]+:)?(?:full_?name|first_?name|last_?name|surname|given_?name|patron|borrower|contact|contact_?name|customer_?name|person)>)([^<>\r\n]+)</",
+        (rb"(?i)(?:name|patron|borrower|contact|person)>[^<]",),
+        lambda value: not value.strip().isdigit() and value.lower() not in _NOBODY,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "birth",
+        "day of birth",
+        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento)\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"((?i:" + _DATE + rb"))",
+        (rb"(?i)(?:dob|d\.o\.b|birth|born|geburtsdatum|geboren|geb\.|naissance|nacimiento)",),
+    ),
+    Detector("birth", "compact day of birth", rb"(?i:\b(?:dob|date_?of_?birth|birth_?date)" + GIVES + rb")" + OPENS + rb"((?:19|20)\d{6})\b", (named(rb"dob|birth"),)),
+)  # fmt: skip
