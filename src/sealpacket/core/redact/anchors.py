@@ -1,8 +1,8 @@
 """Where it is worth looking: Hyperscan finds the anchors of all detectors and terms in one quick pass.
 
-RE2 then tries, on each line that has one, only the detectors whose anchors it has: a line with nothing in it costs next to
-nothing, and the others little. An anchor lies wholly inside every match of its detector; the tests hold that the copy
-is the same without this pass.
+RE2 then tries, on each line that has one, only the detectors whose anchors it has: a line with nothing in it costs
+next to nothing, and the others little. An anchor lies wholly inside every match of its detector; the tests hold that
+the copy is the same without this pass.
 """
 
 from __future__ import annotations

@@ -25,8 +25,8 @@ LONGEST = 1 << 20
 CACHE = 50_000
 
 RECORD = Struct("<QIQIIB")
-"""One finding: original offset and length, outgoing offset and length (bytes), line (from 1), place in KINDS, with UNSURE added
-where a person had better look."""
+"""One finding: original offset and length, outgoing offset and length (bytes), line (from 1), place in KINDS;
+UNSURE is added where a person had better look."""
 
 UNSURE = 128
 

@@ -35,5 +35,6 @@ class Placeholders:
         bits = int.from_bytes(hasher.digest()[:7], "big") >> 6
         p = _PAIRS
         return b"[%s:%s%s%s%s%s]" % (
-            kind.encode(), p[bits >> 40], p[bits >> 30 & 1023], p[bits >> 20 & 1023], p[bits >> 10 & 1023], p[bits & 1023],
+            kind.encode(), p[bits >> 40], p[bits >> 30 & 1023], p[bits >> 20 & 1023], p[bits >> 10 & 1023],
+            p[bits & 1023],
         )  # fmt: skip

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from sealpacket.core.redact.detectors.base import LEAVE, Detector
 
 _PEM = (
@@ -14,7 +16,7 @@ _PEM = (
 def looks_random(value: bytes) -> bool:
     """Whether a run of letters and digits is nothing that anyone would write: digits and letters well mixed."""
     digits = sum(48 <= byte <= 57 for byte in value)
-    changes = sum(_sort(a) != _sort(b) for a, b in zip(value, value[1:], strict=False))
+    changes = sum(_sort(a) != _sort(b) for a, b in pairwise(value))
     return 2 <= digits < len(value) * 0.8 and changes >= len(value) / 6
 
 
