@@ -2,11 +2,19 @@
 
 from __future__ import annotations
 
+import base64
+import gzip
+import io
+import lzma
 import random
+import tarfile
+import zipfile
+from email.message import EmailMessage
+from urllib.parse import quote
 
 import pytest
 
-from sealpacket.core.redact import Legend, leak_check
+from sealpacket.core.redact import Blind, Legend, check_file, leak_check
 from sealpacket.core.redact import leakcheck as module
 
 
@@ -93,3 +101,63 @@ def test_many_originals_in_a_large_copy(monkeypatch: pytest.MonkeyPatch) -> None
     report = leak_check(blocks, made)
     assert report.searched == 1000
     assert sorted(leak.original for leak in report.leaks) == sorted(planted)
+
+
+SECRET = b"Harrowgate-77-quiet"
+
+
+@pytest.mark.parametrize(
+    "copy",
+    [
+        quote(SECRET.decode(), safe="").replace("-", "%2D").encode(), base64.b64encode(b"it is " + SECRET + b"!"),
+        base64.urlsafe_b64encode(b"\xfb\xff" + SECRET).rstrip(b"="), SECRET.hex().encode(), SECRET.hex(" ").upper().encode(),
+        b"".join(b"&#x%x;" % byte for byte in SECRET), SECRET.decode().encode("utf-16"), SECRET.decode().encode("utf-16-be"),
+        b"Harrow=\r\ngate-77-quiet", b"Harrowgate-\n   77-quiet", SECRET.replace(b"-", b"=2D"), b"Harrow\x1b[31mgate-77-quiet",
+        SECRET.replace(b"-", b"\\u002d"), base64.b64encode(base64.b64encode(b"twice " + SECRET)),
+        base64.b64encode(quote(SECRET.decode()).replace("-", "%2D").encode()),
+    ],
+)  # fmt: skip
+def test_an_original_in_any_coat_is_a_leak(copy: bytes) -> None:
+    assert found(b"before " + copy + b" after\n", SECRET) == [SECRET]
+
+
+def packed(name: str) -> bytes:
+    """A file of that kind with the secret in it."""
+    data = io.BytesIO()
+    if name == "zip in tar.gz":
+        inner = io.BytesIO()
+        with zipfile.ZipFile(inner, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("a.log", b"see " + SECRET)
+        with tarfile.open(fileobj=data, mode="w:gz") as tar:
+            info = tarfile.TarInfo("a.zip")
+            info.size = len(inner.getvalue())
+            tar.addfile(info, io.BytesIO(inner.getvalue()))
+    elif name == "member's name":
+        with zipfile.ZipFile(data, "w") as archive:
+            archive.writestr(SECRET.decode() + ".log", b"nothing")
+    elif name == "owner":
+        with tarfile.open(fileobj=data, mode="w") as tar:
+            info = tarfile.TarInfo("a")
+            info.uname = SECRET.decode()
+            tar.addfile(info)
+    elif name == "xz":
+        return lzma.compress(b"see " + SECRET)
+    elif name == "mail":
+        mail = EmailMessage()
+        mail["Subject"] = "x"
+        mail.add_attachment(gzip.compress(SECRET), maintype="application", subtype="gzip", filename="a.gz")
+        return mail.as_bytes()
+    return data.getvalue()
+
+
+@pytest.mark.parametrize("name", ["zip in tar.gz", "member's name", "owner", "xz", "mail"])
+def test_an_original_inside_any_file_is_a_leak(name: str) -> None:
+    report = check_file(io.BytesIO(packed(name)), legend(SECRET))
+    assert [leak.original for leak in report.leaks] == [SECRET]
+
+
+def test_a_check_that_is_blind_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    module.find_canaries(b"any copy\n")
+    monkeypatch.setattr(module, "bare", lambda block: iter([block]))
+    with pytest.raises(Blind, match="base64"):
+        check_file(io.BytesIO(b"any copy"), legend(SECRET))

@@ -17,6 +17,7 @@ from sealpacket.cli import (
     offline,
     packets,
     papers,
+    redacting,
     register,
     statements,
 )
@@ -49,6 +50,7 @@ def _options(
 house.add(app)
 app.command("coverage")(coverage.coverage)
 offline.add(app)
+redacting.add(app)
 intake.add(app)
 app.add_typer(papers.app, name="paper")
 app.add_typer(statements.app, name="statement")

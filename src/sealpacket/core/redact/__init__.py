@@ -9,19 +9,23 @@ leaks = leak_check(outgoing_blocks, outcome.legend)
 
 from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, redact
-from sealpacket.core.redact.leakcheck import Leak, leak_check
+from sealpacket.core.redact.leakcheck import Blind, Leak, LeakCheck, LeakReport, check_file, leak_check
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
 from sealpacket.core.redact.terms import Term, host_terms, person_terms
 
 __all__ = [
+    "Blind",
     "Catalogue",
     "Held",
     "Leak",
+    "LeakCheck",
+    "LeakReport",
     "Legend",
     "Outcome",
     "Placeholders",
     "Term",
+    "check_file",
     "host_terms",
     "leak_check",
     "person_terms",

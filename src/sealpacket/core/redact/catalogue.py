@@ -11,6 +11,7 @@ from typing import Any
 import re2
 
 from sealpacket.core.redact.anchors import Anchors, can_anchor
+from sealpacket.core.redact.coats import MARKS, TOKENS
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.terms import Term, shape
 
@@ -92,6 +93,11 @@ class Catalogue:
                 expressions[anchor] = expressions.get(anchor, 0) | 1 << place
         for expression in searched.shapes:
             expressions[expression] = expressions.get(expression, 0) | self.term_bit
+        self.mark_bit, self.token_bit = self.term_bit << 1, self.term_bit << 2
+        self.coat_bits = self.mark_bit | self.token_bit
+        for marks, bit in ((MARKS, self.mark_bit), (TOKENS, self.token_bit)):
+            for expression in marks:
+                expressions[expression] = expressions.get(expression, 0) | bit
         self.anchors = Anchors(expressions, searched.words, self.term_bit)
         self.everywhere = not self.anchors.usable or any(
             d.kind != LEAVE and not _anchors_of(d) for d in self._detectors
@@ -148,6 +154,10 @@ class Catalogue:
             text = value.decode("utf-8", "replace")
             terms[_fold(value)] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
         return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds)
+
+    def kept_values(self) -> list[bytes]:
+        """The values that are kept by name, folded."""
+        return list(self._keep)
 
     def judge(self, match: bytes) -> Finding | None:
         """What the scanner's match is; None if it is nothing sensitive after all."""

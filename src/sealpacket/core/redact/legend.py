@@ -14,7 +14,11 @@ class Legend:
 
     def add(self, placeholder: bytes, original: bytes) -> None:
         """Note one spelling of an original."""
-        self._spellings.setdefault(placeholder, set()).add(original)
+        known = self._spellings.get(placeholder)
+        if known is None:
+            self._spellings[placeholder] = {original}
+        else:
+            known.add(original)
 
     def merge(self, other: Legend) -> None:
         """Take over all that another legend knows."""

@@ -22,14 +22,14 @@ class Placeholders:
     def __init__(self, key: bytes) -> None:
         if len(key) != 32:
             raise ValueError("a placeholder key has 32 bytes")
-        self._key = key
+        self.key = key
         self._bases: dict[str, hashlib.blake2b] = {}
 
     def of(self, kind: str, canonical: bytes) -> bytes:
         """The placeholder for one value of one kind, as ASCII bytes."""
         base = self._bases.get(kind)
         if base is None:
-            base = self._bases[kind] = hashlib.blake2b(kind.encode() + b"\0", key=self._key, digest_size=10)
+            base = self._bases[kind] = hashlib.blake2b(kind.encode() + b"\0", key=self.key, digest_size=10)
         hasher = base.copy()
         hasher.update(canonical)
         bits = int.from_bytes(hasher.digest()[:7], "big") >> 6

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import csv
 import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+
+from sealpacket.core.redact.kinds import KINDS
 
 
 @dataclass(frozen=True)
@@ -53,6 +56,23 @@ def host_terms(names: Iterable[str]) -> Iterator[Term]:
         yield Term("host", name, bare)
         if bare != name.casefold() and len(bare) >= 4 and not bare.isalpha():
             yield Term("host", bare, bare)
+
+
+def read_terms(rows: Iterable[str]) -> Iterator[Term]:
+    """Terms of a CSV file with the columns kind and value. Raises ValueError for another kind or heading."""
+    table = csv.DictReader(rows)
+    if not {"kind", "value"} <= set(table.fieldnames or ()):
+        raise ValueError("the first line has to name the columns kind and value")
+    for number, row in enumerate(table, 2):
+        kind, value = (row["kind"] or "").strip(), (row["value"] or "").strip()
+        if kind not in KINDS:
+            raise ValueError(f"line {number}: there is no kind {kind or 'without a name'}")
+        if kind == "person":
+            yield from person_terms(value)
+        elif kind == "host":
+            yield from host_terms([value])
+        elif value:
+            yield Term(kind, value, value.casefold())
 
 
 _RUN = re.compile(rb"[A-Za-z]+|[0-9]+|[^A-Za-z0-9]")

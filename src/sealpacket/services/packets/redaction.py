@@ -29,7 +29,8 @@ from sealpacket.core.redact import (
     redact,
 )
 from sealpacket.core.redact.catalogue import ENGINE
-from sealpacket.core.redact.engine import KINDS, RECORD
+from sealpacket.core.redact.engine import RECORD
+from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.secretbox import decrypt
 from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets import workbench

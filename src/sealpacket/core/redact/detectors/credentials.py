@@ -86,7 +86,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "digest authorisation",
-        rb"(?i:\bauthorization[\"']?[ \t]*[:=][ \t]*[\"']?digest[ \t]+)([^\r\n]+)",
+        rb"(?i:\bauthorization[\"']?[ \t]*[:=][ \t]*[\"']?digest[ \t]+)((?:[a-z_]+=(?:\\?\"[^\"\\\r\n]*\\?\"|[^\s,\"<>]+)(?:,[ \t]*)?)+)",
         (rb"(?i)digest[ \t]",),
     ),
     Detector(
@@ -99,7 +99,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "cookie header",
-        rb"(?i:\b(?:set-)?cookie\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([^\r\n\"']+)",
+        rb"(?i:\b(?:set-)?cookie\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([^\r\n\"'<]+)",
         (rb"(?i)cookie[\"'\\\s]{0,4}[:=]",),
         is_secret,
     ),

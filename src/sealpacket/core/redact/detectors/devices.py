@@ -46,5 +46,5 @@ DEVICES = (
                    rb"|encrypted-password|secret-key)"),
              (rb"(?i)(?:key|key-string|-key|md5|shared-secret|-psk|-passphrase|psk|encrypted-password)[ \t]",), _is_device_secret),
     Detector("secret", "key with a type", rb"(?i:\bkey[ \t]+[0-9]{1,2}[ \t]+)(\S{4,})", (rb"(?i)key[ \t]+[0-9]",)),
-    Detector("secret", "content of a wireless key", rb"(?i:\bkey content[ \t]*:[ \t]*)(\S[^\r\n]*)", (rb"(?i)key content",)),
+    Detector("secret", "content of a wireless key", rb"(?i:\bkey content[ \t]*:[ \t]*)(\S[^\r\n<]*)", (rb"(?i)key content",)),
 )  # fmt: skip

@@ -1,0 +1,164 @@
+"""Redacting files and folders without the service."""
+
+from __future__ import annotations
+
+import json
+import secrets
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+import yaml
+from pydantic import ValidationError
+from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn, TimeRemainingColumn, TransferSpeedColumn
+
+from sealpacket.cli import show
+from sealpacket.client import ClientError
+from sealpacket.core.redact.catalogue import Catalogue
+from sealpacket.core.redact.folder import Done, Job, Journal, redact_files, report_of, write_json
+from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.plan import Plan
+from sealpacket.core.redact.terms import Term, read_terms
+
+HELD, LEAK = 3, 4
+_LARGEST_PLAN = 4 << 20
+
+
+def add(app: typer.Typer) -> None:
+    """Register the command of this module."""
+    app.command("redact")(redact)
+
+
+def redact(
+    paths: Annotated[list[Path], typer.Argument(exists=True, help="Files and folders.")],
+    out: Annotated[Path, typer.Option(help="The folder for the outgoing copies.")],
+    plan: Annotated[Path | None, typer.Option(exists=True, dir_okay=False, help="A redaction plan (YAML).")] = None,
+    terms: Annotated[
+        Path | None, typer.Option(exists=True, dir_okay=False, help="Known values: CSV with kind,value.")
+    ] = None,
+    report: Annotated[Path | None, typer.Option(help="Write what was done to this file (JSON, no originals).")] = None,
+    legend: Annotated[
+        Path | None, typer.Option(help="Write what each placeholder stands for. Keep it in the house.")
+    ] = None,
+    workers: Annotated[int, typer.Option(min=0, max=256, help="Processes side by side; 0: one on each core.")] = 0,
+    json_: Annotated[bool, typer.Option("--json", help="JSON instead of a table.")] = False,
+) -> None:
+    """Redact files and folders, offline. Ends with 0 clean, 3 if something is held, 4 if something leaks.
+
+    A run that was broken off goes on where it was when it is started again with the same words.
+
+    Example: `sealpacket redact logs/ --out outgoing --terms hosts.csv --legend legend.json`
+    """
+    chosen, known = _plan(plan), _terms(terms)
+    files = list(_files(paths, out))
+    if not files:
+        raise ClientError("There is nothing to redact.", "Name a file, or a folder that has some.")
+    journal = Journal(out.with_name(out.name + ".redaction"), lambda: secrets.token_bytes(32))
+    job = Job(
+        lambda: catalogue_of(chosen, known), journal.key, json.dumps([chosen.model_dump(mode="json"), len(known)])
+    )
+    total = sum(path.stat().st_size for path, _ in files)
+    with _bar(quiet=json_) as bar:
+        task = bar.add_task("Redacting", total=total)
+        done, found = redact_files(
+            files,
+            out,
+            job,
+            journal=journal,
+            workers=workers,
+            progress=lambda octets: bar.update(task, completed=octets),
+        )
+    body = report_of(done, chosen.name)
+    if report is not None:
+        write_json(report, body)
+    if legend is not None:
+        write_json(legend, _legend(found))
+    journal.close()
+    if json_:
+        show.as_json(body)
+    else:
+        _tell(done, body, out)
+    if body["leaking"]:
+        raise typer.Exit(LEAK)
+    if body["held"]:
+        raise typer.Exit(HELD)
+
+
+def catalogue_of(plan: Plan, terms: list[Term]) -> Catalogue:
+    """The catalogue of a plan with the terms given."""
+    return plan.catalogue(terms)
+
+
+def _plan(path: Path | None) -> Plan:
+    if path is None:
+        return Plan()
+    try:
+        if path.stat().st_size > _LARGEST_PLAN:
+            raise ValueError(f"it is larger than {show.size(_LARGEST_PLAN)}")
+        return Plan.model_validate(yaml.safe_load(path.read_text("utf-8")) or {})
+    except ValidationError as error:
+        fault = error.errors()[0]
+        place = ".".join(map(str, fault["loc"]))
+        raise ClientError(f"{path}: {place}: {fault['msg']}", "Mend the plan; docs/redaction.md shows one.") from error
+    except (yaml.YAMLError, ValueError, RecursionError) as error:
+        raise ClientError(f"{path} is no plan: {error}", "Mend it; docs/redaction.md shows one.") from error
+
+
+def _terms(path: Path | None) -> list[Term]:
+    if path is None:
+        return []
+    try:
+        with path.open(encoding="utf-8-sig", newline="") as file:
+            return list(read_terms(file))
+    except (ValueError, UnicodeDecodeError) as error:
+        raise ClientError(f"{path}: {error}", "It has two columns, kind and value, with a heading each.") from error
+
+
+def _files(paths: list[Path], out: Path) -> Any:
+    """Every file with its name in the out folder; links are not followed out of a folder."""
+    ours = out.resolve()
+    for path in paths:
+        if path.is_file():
+            yield path, path.name
+            continue
+        for inner in sorted(path.rglob("*")):
+            if inner.is_file() and not inner.is_symlink() and ours not in inner.resolve().parents:
+                yield inner, str(Path(path.resolve().name, inner.relative_to(path)))
+
+
+def _bar(*, quiet: bool) -> Progress:
+    return Progress(
+        TextColumn("{task.description}"), BarColumn(complete_style="red", finished_style="red"), DownloadColumn(),
+        TransferSpeedColumn(), TimeRemainingColumn(), console=show.errors, transient=True,
+        disable=quiet or not show.errors.is_terminal,
+    )  # fmt: skip
+
+
+def _legend(legend: Legend) -> dict[str, list[str]]:
+    known: dict[str, list[str]] = {}
+    for placeholder, original in legend.originals():
+        known.setdefault(placeholder.decode(), []).append(original.decode("utf-8", "replace"))
+    return known
+
+
+def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
+    show.table(
+        ["file", ">size", ">masked", "state", "most of it"],
+        [
+            (one.copy, show.size(one.size), sum(one.counts.values()) or "", one.state, one.reason or _most(one.counts))
+            for one in done
+        ],
+        nothing="Nothing.",
+    )
+    masked = sum(body["counts"].values())
+    show.line(f"\n{len(done)} files, {masked} values masked; the copies are in {out}.")
+    for count, words in ((body["held"], "held: they have no copy, because nobody could look into them."),
+                         (body["leaking"], "still leak: do not send them.")):  # fmt: skip
+        if count:
+            show.line(f"{count} {words}", "bold red")
+    if not body["held"] and not body["leaking"]:
+        show.line("The leak check found none of the originals in any coat.", "green")
+
+
+def _most(counts: dict[str, int]) -> str:
+    return ", ".join(f"{kind} {count}" for kind, count in sorted(counts.items(), key=lambda item: -item[1])[:3])

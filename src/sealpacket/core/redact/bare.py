@@ -1,0 +1,211 @@
+"""What is in an outgoing copy, laid bare for the leak check: unpacked, and with every coat taken off.
+
+Written apart from the readers and coats of the finder, with other means: whole blocks are decoded by the standard
+library, nothing is mapped back. What cannot be unpacked any more is searched as it lies there.
+"""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import bz2
+import codecs
+import email
+import gzip
+import html
+import io
+import lzma
+import quopri
+import re
+import sqlite3
+import tarfile
+import tempfile
+import zipfile
+from collections.abc import Iterable, Iterator
+from typing import IO, Any
+from urllib.parse import unquote_to_bytes
+
+import zstandard
+
+_CHUNK = 4 << 20
+_OVERLAP = 64 << 10
+_DEEPEST = 7
+_LARGEST_MAIL = 64 << 20
+_TROUBLE = (OSError, EOFError, ValueError, KeyError, RuntimeError, NotImplementedError, lzma.LZMAError,
+            zipfile.BadZipFile, tarfile.TarError, zstandard.ZstdError, sqlite3.Error)  # fmt: skip
+
+
+def streams_of(file: IO[bytes], depth: int = 0) -> Iterator[Iterable[bytes]]:
+    """Every stream of bytes in a copy: the file itself, and what is packed in it, as deep as it goes."""
+    file.seek(0)
+    head = file.read(512)
+    file.seek(0)
+    yield iter(lambda: file.read(_CHUNK), b"")
+    if depth >= _DEEPEST:
+        return
+    try:
+        yield from _inside(file, head, depth)
+    except _TROUBLE:
+        return
+
+
+def _inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Iterable[bytes]]:
+    file.seek(0)
+    # Each is read to its end, and closed with the file beneath.
+    openers: dict[bytes, Any] = {
+        b"\x1f\x8b": lambda: gzip.GzipFile(fileobj=file),
+        b"BZh": lambda: bz2.BZ2File(file),
+        b"\xfd7zXZ": lambda: lzma.LZMAFile(file),
+        b"\x28\xb5\x2f\xfd": lambda: zstandard.ZstdDecompressor().stream_reader(file, read_across_frames=True),
+    }
+    for magic, opener in openers.items():
+        if head.startswith(magic):
+            yield from _again(opener(), depth)
+            return
+    if head.startswith(b"PK"):
+        with zipfile.ZipFile(file) as archive:
+            yield [archive.comment, *(m.filename.encode() + b"\n" + m.comment for m in archive.infolist())]
+            for member in archive.infolist():
+                yield from _again(archive.open(member), depth)
+    elif head[257:262] == b"ustar":
+        with tarfile.open(fileobj=file) as archive:
+            for item in archive:
+                yield [f"{item.name}\n{item.linkname}\n{item.uname}\n{item.gname}\n{item.pax_headers}\n".encode()]
+                if item.isreg() and (content := archive.extractfile(item)) is not None:
+                    yield from _again(content, depth)
+    elif head.startswith(b"SQLite format 3"):
+        with tempfile.NamedTemporaryFile(suffix=".db") as copy:
+            for block in iter(lambda: file.read(_CHUNK), b""):
+                copy.write(block)
+            copy.flush()
+            yield from _cells(copy.name, depth)
+    elif re.search(rb"^MIME-Version:", head, re.M | re.I) or re.match(rb"(?:From|To|Subject|Received): ", head):
+        yield from _parts(file, depth)
+
+
+def _again(opened: Any, depth: int) -> Iterator[Iterable[bytes]]:
+    with tempfile.SpooledTemporaryFile(max_size=8 << 20) as inner:
+        for block in iter(lambda: opened.read(_CHUNK), b""):
+            inner.write(block)
+        yield from streams_of(inner, depth + 1)
+
+
+def _cells(name: str, depth: int) -> Iterator[Iterable[bytes]]:
+    connection = sqlite3.connect(f"file:{name}?mode=ro", uri=True)
+    try:
+        tables = [row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+        for table in tables:
+            quoted = table.replace('"', '""')
+            for row in connection.execute(f'SELECT * FROM "{quoted}"'):  # noqa: S608 - a quoted name
+                yield ["\n".join(str(cell) for cell in row if not isinstance(cell, bytes)).encode()]
+                for cell in row:
+                    if isinstance(cell, bytes):
+                        yield from streams_of(io.BytesIO(cell), depth + 1)
+    finally:
+        connection.close()
+
+
+def _parts(file: IO[bytes], depth: int) -> Iterator[Iterable[bytes]]:
+    file.seek(0)
+    data = file.read(_LARGEST_MAIL)
+    for part in email.message_from_bytes(data).walk():
+        payload = None if part.is_multipart() else part.get_payload(decode=True)
+        if isinstance(payload, bytes):
+            yield from streams_of(io.BytesIO(payload), depth + 1)
+
+
+def bare(block: bytes) -> Iterator[bytes]:
+    """A block as it is, and in each form that it has with one coat, or several over each other, taken off."""
+    yield block
+    seen = {hash(block)}
+    layer = [block]
+    for _ in range(3):
+        below: list[bytes] = []
+        for text in layer:
+            for form in _forms(text):
+                if form and hash(form) not in seen:
+                    seen.add(hash(form))
+                    below.append(form)
+                    yield form
+        layer = below
+        if not layer:
+            return
+
+
+_COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
+_BACKSLASH = re.compile(rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/))")
+_SIXTYFOUR = bytes.maketrans(
+    bytes(range(256)),
+    bytes(66 if chr(n).isascii() and (chr(n).isalnum() or chr(n) in "+/_-") else 32 for n in range(256)),
+)
+_SIXTEEN = bytes.maketrans(
+    bytes(range(256)), bytes(66 if chr(n) in "0123456789abcdefABCDEF" else 32 for n in range(256))
+)
+_READABLE = bytes(range(32, 127)) + b"\t\r\n\0"
+_SHORTEST = 12
+
+
+def _runs(text: bytes, letters: bytes) -> Iterator[bytes]:
+    """The runs of letters of one sort: found by plain searches in a map of the text, since most texts have few."""
+    sorts, place = text.translate(letters), 0
+    while (start := sorts.find(b"B" * _SHORTEST, place)) >= 0:
+        end = sorts.find(b" ", start)
+        place = len(text) if end < 0 else end
+        yield text[start:place]
+
+
+def _joined(text: bytes) -> bytes:
+    """The text with its lines put together again, however they were broken."""
+    text = text.replace(b"\r\n", b"\n")
+    if b"\n " in text or b"\n\t" in text:
+        text = re.sub(rb"\n[ \t]+", b"\n", text)
+    return text.replace(b"=\n", b"").replace(b"\\\n", b"").replace(b"\n", b"")
+
+
+def _forms(text: bytes) -> Iterator[bytes]:
+    if b"%" in text:
+        yield unquote_to_bytes(text)
+    if b"&" in text and b";" in text:
+        yield html.unescape(text.decode("latin-1")).encode("utf-8", "replace")
+        yield html.unescape(text.decode("latin-1")).encode("latin-1", "replace")
+    if b"\\" in text:
+        yield _BACKSLASH.sub(_escaped, text)
+    if b"=" in text and re.search(rb"=(?:[0-9A-F]{2}|\r?\n)", text):
+        yield quopri.decodestring(text)
+    if b"\x1b" in text:
+        yield _COLOUR.sub(b"", text)
+    if b"\0" in text:
+        yield text.replace(b"\0", b"")
+    if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        yield text.decode("utf-16", "replace").encode()
+    yield _all_of(_decoded(run) for run in _runs(text, _SIXTYFOUR))
+    if b"\n" in text:
+        joined = _joined(text)
+        yield joined
+        yield _all_of(_decoded(run) for run in _runs(joined, _SIXTYFOUR) if len(run) > 60)
+    yield _all_of(binascii.unhexlify(run[: len(run) & ~1]) for run in _runs(text, _SIXTEEN))
+    if _SPACED.search(text):
+        yield _all_of(binascii.unhexlify(hit[0].translate(None, b" :")) for hit in _SPACED.finditer(text))
+
+
+_SPACED = re.compile(rb"(?:[0-9A-Fa-f]{2}[ :]){7,}[0-9A-Fa-f]{2}")
+
+
+def _all_of(found: Iterable[bytes]) -> bytes:
+    """What was decoded and can be read, one under the other."""
+    return b"\n".join(one for one in found if len(one) >= 6 and len(one.translate(None, _READABLE)) * 4 <= len(one))
+
+
+def _escaped(hit: re.Match[bytes]) -> bytes:
+    code = hit[1] or hit[2]
+    return chr(int(code, 16)).encode("utf-8", "surrogatepass") if hit[1] else bytes([int(code, 16)]) if code else b"/"
+
+
+def _decoded(token: bytes) -> bytes:
+    body = token.replace(b"-", b"+").replace(b"_", b"/")
+    if len(body) % 4 == 1:
+        return b""
+    try:
+        return base64.b64decode(body + b"=" * (-len(body) % 4))
+    except (binascii.Error, ValueError):
+        return b""

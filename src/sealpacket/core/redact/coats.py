@@ -1,0 +1,208 @@
+"""Coats: how a value is written when it is not written plainly, taken off so that the catalogue can look beneath.
+
+Two sorts. A coat of single characters (percent, HTML, JSON and quoted-printable escapes, colour codes, NULs between the
+letters) gives a *view*: the plain text, and for each of its bytes where it came from, so that only the value itself is
+replaced and all around it stays. A coat of a whole token (base64, hex) is decoded, redacted and put on again.
+"""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import re
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+MARKS: tuple[bytes, ...] = (
+    rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[a-z]{2,6};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
+    rb"[A-Za-z0-9._-]=[0-9A-F]{2}[A-Za-z0-9.]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
+)  # fmt: skip
+"""Where a view is worth making: anchors of the coats of single characters."""
+TOKENS: tuple[bytes, ...] = (
+    rb"[A-Za-z0-9+/_-]{20}", rb"[0-9A-Fa-f]{16}",
+    rb"[0-9A-Fa-f]{2}[ :][0-9A-Fa-f]{2}[ :][0-9A-Fa-f]{2}[ :][0-9A-Fa-f]{2}[ :]",
+)  # fmt: skip
+"""Where a whole token may wear a coat."""
+
+_ESCAPES = re.compile(
+    rb"%([0-9A-Fa-f]{2})|&#([0-9]{1,7});|&#[xX]([0-9A-Fa-f]{1,6});"
+    rb"|&(amp|lt|gt|quot|apos|nbsp|commat|period|colon|sol|equals);"
+    rb"|\\u([0-9A-Fa-f]{4})|\\x([0-9A-Fa-f]{2})|(\x1b\[[0-9;?]*[A-Za-z])|\\(/)|(\x00)"
+)
+_QUOTED = re.compile(rb"=([0-9A-F]{2})")
+_NAMED = {b"amp": b"&", b"lt": b"<", b"gt": b">", b"quot": b'"', b"apos": b"'", b"nbsp": b" ", b"commat": b"@",
+          b"period": b".", b"colon": b":", b"sol": b"/", b"equals": b"="}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """A text without its coat: byte n of it begins at `places[n]` in what it was made from; one more for the end."""
+
+    text: bytes
+    places: list[int]
+
+
+def views_of(raw: bytes) -> Iterator[View]:
+    """The text with its escapes taken off, if it has any; and once more for those of quoted-printable alone, since an
+    equals sign is mostly just that."""
+    for escapes in (_ESCAPES, _QUOTED):
+        view = _view(raw, escapes)
+        if view is not None:
+            yield view
+
+
+def _view(raw: bytes, escapes: re.Pattern[bytes]) -> View | None:
+    parts: list[bytes] = []
+    places: list[int] = []
+    done = 0
+    for hit in escapes.finditer(raw):
+        plain = _plain(hit)
+        if plain is None:
+            continue
+        start = hit.start()
+        parts.append(raw[done:start])
+        places.extend(range(done, start))
+        parts.append(plain)
+        places.extend([start] * len(plain))
+        done = hit.end()
+    if not done:
+        return None
+    parts.append(raw[done:])
+    places.extend(range(done, len(raw) + 1))
+    return View(b"".join(parts), places)
+
+
+def _plain(hit: re.Match[bytes]) -> bytes | None:
+    """What an escape stands for; None if it cannot be."""
+    if hit.re is _QUOTED:
+        return binascii.unhexlify(hit[1])
+    percent, decimal, hexadecimal, named, unicode, byte, colour, slash, nul = hit.groups()
+    if colour is not None or nul is not None:
+        return b""
+    if slash is not None:
+        return slash
+    if named is not None:
+        return _NAMED[named]
+    if percent or byte:
+        return binascii.unhexlify(percent or byte)
+    point = int(decimal) if decimal else int(hexadecimal or unicode, 16)
+    if point > 0x10FFFF or 0xD800 <= point < 0xE000:
+        return None
+    return chr(point).encode()
+
+
+_BASE64 = re.compile(
+    rb"(?<![A-Za-z0-9+/_=-])(?:[A-Za-z0-9+/]{16,}|[A-Za-z0-9_-]{16,})(?:={1,2}|%3D(?:%3D)?)?(?![A-Za-z0-9+/_-])"
+)
+_HEX = re.compile(rb"(?<![0-9A-Fa-f])(?:[0-9A-Fa-f]{2}){6,}(?![0-9A-Fa-f])")
+_SPACED = re.compile(rb"(?<![0-9A-Fa-f])(?:[0-9A-Fa-f]{2}[ :]){6,}[0-9A-Fa-f]{2}(?![0-9A-Fa-f])")
+_PRINTABLE = bytes(range(32, 127)) + b"\t\r\n"
+
+
+@dataclass(frozen=True, slots=True)
+class Coated:
+    """A token in a coat: where it stands, what is beneath, and how the coat is put on again."""
+
+    start: int
+    end: int
+    beneath: bytes
+    put_on: Callable[[bytes], bytes]
+
+
+def tokens_in(raw: bytes) -> Iterator[Coated]:
+    """Every token that is base64 or hex of something that reads like text."""
+    for hit in _BASE64.finditer(raw):
+        found = _base64(hit)
+        if found is not None:
+            yield found
+    for hit in _HEX.finditer(raw):
+        beneath = binascii.unhexlify(hit[0])
+        if reads_like_text(beneath):
+            yield Coated(hit.start(), hit.end(), beneath, _hex_like(hit[0], b""))
+    for hit in _SPACED.finditer(raw):
+        mark = hit[0][2:3]
+        beneath = binascii.unhexlify(hit[0].replace(b" ", b"").replace(b":", b""))
+        if reads_like_text(beneath):
+            yield Coated(hit.start(), hit.end(), beneath, _hex_like(hit[0], mark))
+
+
+def _base64(hit: re.Match[bytes]) -> Coated | None:
+    token = hit[0].replace(b"%3D", b"=")
+    body = token.rstrip(b"=")
+    if len(body) % 4 == 1:
+        return None
+    in_urls = b"-" in body or b"_" in body
+    try:
+        beneath = base64.b64decode(
+            body.replace(b"-", b"+").replace(b"_", b"/") + b"=" * (-len(body) % 4), validate=True
+        )
+    except (binascii.Error, ValueError):
+        return None
+    wide = _from_utf16(beneath)
+    if not reads_like_text(wide or beneath):
+        return None
+    padded, escaped = len(token) % 4 == 0, b"%3D" in hit[0]
+
+    def put_on(text: bytes) -> bytes:
+        made = base64.b64encode(text.decode("utf-8", "replace").encode("utf-16-le") if wide else text)
+        made = made.replace(b"+", b"-").replace(b"/", b"_") if in_urls else made
+        made = made if padded else made.rstrip(b"=")
+        return made.replace(b"=", b"%3D") if escaped else made
+
+    return Coated(hit.start(), hit.end(), wide or beneath, put_on)
+
+
+def _from_utf16(data: bytes) -> bytes | None:
+    """The text in UTF-8 if these bytes are UTF-16 without a mark: every second one is NUL."""
+    if len(data) < 8 or len(data) % 2 or data[1::2].count(0) < len(data) * 0.45:
+        return None
+    return data.decode("utf-16-le", "replace").encode()
+
+
+def _hex_like(sample: bytes, mark: bytes) -> Callable[[bytes], bytes]:
+    upper = not any(97 <= byte <= 102 for byte in sample) and any(65 <= byte <= 70 for byte in sample)
+
+    def put_on(text: bytes) -> bytes:
+        made = binascii.hexlify(text, mark) if mark else binascii.hexlify(text)
+        return made.upper() if upper else made
+
+    return put_on
+
+
+def reads_like_text(data: bytes) -> bool:
+    """Whether nine in ten bytes can be printed; text in UTF-8 counts whole."""
+    if len(data) < 6:
+        return False
+    odd = len(data.translate(None, _PRINTABLE))
+    if odd * 10 <= len(data):
+        return True
+    try:
+        text = data.decode("utf-8")
+    except UnicodeDecodeError:
+        return False
+    return sum(not sign.isprintable() and sign not in "\t\r\n" for sign in text) * 10 <= len(text)
+
+
+_WRAPPED = re.compile(rb"(?:^|(?<=\n))(?:[A-Za-z0-9+/]{40,100}\r?\n)+[A-Za-z0-9+/]{1,100}={0,2}(?=\r?\n|$)")
+
+
+def wrapped_tokens_in(raw: bytes) -> Iterator[Coated]:
+    """Base64 over several lines of one length, as in mails."""
+    for hit in _WRAPPED.finditer(raw):
+        lines = hit[0].split(b"\n")
+        width, ending = len(lines[0].rstrip(b"\r")), b"\r\n" if lines[0].endswith(b"\r") else b"\n"
+        body = b"".join(line.rstrip(b"\r") for line in lines)
+        try:
+            beneath = base64.b64decode(body, validate=True)
+        except (binascii.Error, ValueError):
+            continue
+        if reads_like_text(beneath):
+            yield Coated(hit.start(), hit.end(), beneath, _wrapper(width, ending))
+
+
+def _wrapper(width: int, ending: bytes) -> Callable[[bytes], bytes]:
+    def put_on(text: bytes) -> bytes:
+        made = base64.b64encode(text)
+        return ending.join(made[place : place + width] for place in range(0, len(made), width))
+
+    return put_on

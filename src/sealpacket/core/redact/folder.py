@@ -1,0 +1,352 @@
+"""Redacting files and folders without a service: every core works, and a run that was broken off can go on.
+
+A text of many megabytes is cut at line ends and its parts are redacted side by side. What is done is noted in a folder
+beside the copies.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import shutil
+import tempfile
+from collections import Counter
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ProcessPoolExecutor, as_completed
+from dataclasses import asdict, dataclass, field
+from itertools import pairwise
+from multiprocessing import get_context
+from pathlib import Path
+from typing import Any
+
+from sealpacket.core.redact.catalogue import ENGINE, Catalogue
+from sealpacket.core.redact.engine import Held, Outcome, redact
+from sealpacket.core.redact.leakcheck import LeakCheck
+from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.placeholders import Placeholders
+from sealpacket.core.redact.readers import Work, copy_file, is_plain_text
+from sealpacket.core.redact.readers.text import looks_like_text
+
+PART = 32 << 20
+_BLOCK = 1 << 20
+_BACK = 64 << 10
+MENDS = 2
+
+
+@dataclass
+class Done:
+    """What became of one file: `copied`, `held` (with the reason) or `leaking`. Names are relative to the folders."""
+
+    name: str
+    copy: str
+    state: str
+    reason: str = ""
+    size: int = 0
+    sha256: str = ""
+    copy_sha256: str = ""
+    counts: dict[str, int] = field(default_factory=dict)
+    kept: dict[str, int] = field(default_factory=dict)
+    searched: int = 0
+    leaks: int = 0
+
+
+@dataclass(frozen=True)
+class Job:
+    """All that a worker needs: what makes the catalogue, the key of the placeholders, and what tells it from others."""
+
+    make: Callable[[], Catalogue]
+    key: bytes
+    words: str = ""
+
+
+class Journal:
+    """What is done so far, and the key of the placeholders, in a folder beside the copies until a run is finished."""
+
+    def __init__(self, folder: Path, new_key: Callable[[], bytes]) -> None:
+        folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+        self._folder = folder
+        key = folder / "key"
+        if not key.exists():
+            key.touch(mode=0o600)
+            key.write_bytes(new_key())
+        self.key = key.read_bytes()
+
+    def known(self, path: Path, name: str, words: str, out: Path) -> tuple[Done, Legend] | None:
+        """What was done with a file that has not changed since, if its copy is still there."""
+        note = self._note(path, name, words)
+        if not note.exists():
+            return None
+        try:
+            body = json.loads(note.read_text("utf-8"))
+            done = Done(**body["done"])
+            if done.state != "held" and _sum(out / done.copy) != done.copy_sha256:
+                return None
+            return done, Legend.from_bytes(body["legend"].encode())
+        except (OSError, ValueError, TypeError, KeyError):
+            return None
+
+    def write(self, path: Path, words: str, done: Done, legend: Legend) -> None:
+        """Note what was done with a file."""
+        write_json(self._note(path, done.name, words), {"done": asdict(done), "legend": legend.to_bytes().decode()})
+
+    def _note(self, path: Path, name: str, words: str) -> Path:
+        stat = path.stat()
+        told = f"{path.resolve()}|{name}|{stat.st_size}|{stat.st_mtime_ns}|{ENGINE}|{words}"
+        return self._folder / f"{hashlib.sha256(told.encode()).hexdigest()[:32]}.json"
+
+    def close(self) -> None:
+        """The run is finished: nothing of it stays."""
+        shutil.rmtree(self._folder, ignore_errors=True)
+
+
+_here: dict[str, Any] = {}
+
+
+def _begin(job: Job) -> None:
+    _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key)
+
+
+def redact_files(
+    files: list[tuple[Path, str]],
+    out: Path,
+    job: Job,
+    *,
+    journal: Journal | None = None,
+    workers: int = 0,
+    progress: Callable[[int], Any] | None = None,
+) -> tuple[list[Done], Legend]:
+    """Copy `files` (path, name relative to `out`) with everything sensitive replaced, and check the copies for leaks.
+
+    `workers` is how many processes work side by side, 0 for one on each core. `progress` gets the bytes done so far.
+    """
+    _begin(job)
+    legend, done = Legend(), []
+    workers = workers or len(os.sched_getaffinity(0))
+    out.mkdir(parents=True, exist_ok=True)
+    passed, left = 0, []
+    for path, name in files:
+        known = journal.known(path, name, job.words, out) if journal else None
+        if known is None:
+            left.append((path, name))
+            continue
+        passed += path.stat().st_size
+        done.append(known[0])
+        legend.merge(known[1])
+    with tempfile.TemporaryDirectory(dir=out, prefix=".parts-") as folder:
+        pool = _pool(workers, job) if workers > 1 else None
+        try:
+            for path, _, one, found in _results(left, out, Path(folder), pool):
+                passed += path.stat().st_size
+                if progress:
+                    progress(passed)
+                legend.merge(found)
+                done.append(one)
+                if journal:
+                    journal.write(path, job.words, one, found)
+        finally:
+            if pool is not None:
+                pool.shutdown(cancel_futures=True)
+    _check(done, {name: path for path, name in files}, out, legend)
+    return sorted(done, key=lambda one: one.name), legend
+
+
+def _pool(workers: int, job: Job) -> ProcessPoolExecutor:
+    return ProcessPoolExecutor(workers, mp_context=get_context("fork"), initializer=_begin, initargs=(job,))
+
+
+def _results(
+    files: list[tuple[Path, str]], out: Path, parts: Path, pool: ProcessPoolExecutor | None
+) -> Iterator[tuple[Path, str, Done, Legend]]:
+    """Large texts part by part, all others whole; in the order in which they are ready."""
+    if pool is None:
+        for path, name in files:
+            one, found = _whole(str(path), name, str(out))
+            yield path, name, one, Legend.from_bytes(found)
+        return
+    small: dict[Future[tuple[Done, bytes]], tuple[Path, str]] = {}
+    for path, name in files:
+        if _is_large_text(path, name):
+            one, legend = _in_parts(path, name, out, parts, pool)
+            yield path, name, one, legend
+        else:
+            small[pool.submit(_whole, str(path), name, str(out))] = (path, name)
+    for future in as_completed(small):
+        path, name = small[future]
+        one, found = future.result()
+        yield path, name, one, Legend.from_bytes(found)
+
+
+def _is_large_text(path: Path, name: str) -> bool:
+    with path.open("rb") as file:
+        head = file.read(4096)
+    try:
+        return path.stat().st_size > 2 * PART and is_plain_text(head, name)
+    except Held:
+        return False
+
+
+def _whole(path: str, name: str, out: str) -> tuple[Done, bytes]:
+    """One file by one worker."""
+    source = Path(path)
+    work = Work(_here["catalogue"], _here["placeholders"])
+    copy_name = work.name(name)
+    target = Path(out, copy_name)
+    target.parent.mkdir(parents=True, exist_ok=True)
+    unfinished = target.with_name(f".{target.name}.part")
+    done = Done(name, copy_name, "copied", size=source.stat().st_size)
+    try:
+        with source.open("rb") as came, unfinished.open("wb+") as goes:
+            copy_file(came, goes, work, name)
+        unfinished.replace(target)
+        done.sha256, done.copy_sha256 = _sum(source), _sum(target)
+    except Held as held:
+        done.state, done.reason, done.sha256 = "held", work.words(str(held)), _sum(source)
+    finally:
+        unfinished.unlink(missing_ok=True)
+    done.counts, done.kept = dict(work.outcome.counts), dict(work.outcome.kept)
+    return done, work.outcome.legend.to_bytes()
+
+
+def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolExecutor) -> tuple[Done, Legend]:
+    size = path.stat().st_size
+    borders = borders_of(path, size)
+    work = Work(_here["catalogue"], _here["placeholders"])
+    done = Done(name, work.name(name), "copied", size=size)
+    legend, counts, kept = Legend(), Counter[str](), Counter[str]()
+    target = out / done.copy
+    target.parent.mkdir(parents=True, exist_ok=True)
+    unfinished = target.with_name(f".{target.name}.part")
+    jobs = [
+        pool.submit(_part, str(path), start, end, str(folder / f"{number:06d}"))
+        for number, (start, end) in enumerate(pairwise(borders))
+    ]
+    try:
+        with unfinished.open("wb") as goes:
+            for number, job in enumerate(jobs):
+                found = job.result()
+                legend.merge(Legend.from_bytes(found[0]))
+                counts.update(found[1])
+                kept.update(found[2])
+                part = folder / f"{number:06d}"
+                with part.open("rb") as file:
+                    shutil.copyfileobj(file, goes, _BLOCK)
+                part.unlink()
+        unfinished.replace(target)
+        done.sha256, done.copy_sha256 = _sum(path), _sum(target)
+    except Held as held:
+        done.state, done.reason = "held", work.words(str(held))
+    finally:
+        unfinished.unlink(missing_ok=True)
+    done.counts, done.kept = dict(counts), dict(kept)
+    return done, legend
+
+
+def _part(path: str, start: int, end: int, target: str) -> tuple[bytes, dict[str, int], dict[str, int]]:
+    outcome = Outcome()
+    with Path(target).open("wb") as goes:
+        for block in redact(_stretch(path, start, end), _here["catalogue"], _here["placeholders"], outcome):
+            goes.write(block)
+    return outcome.legend.to_bytes(), dict(outcome.counts), dict(outcome.kept)
+
+
+def _stretch(path: str, start: int, end: int) -> Iterator[bytes]:
+    with Path(path).open("rb") as file:
+        file.seek(start)
+        while start < end and (block := file.read(min(_BLOCK, end - start))):
+            if not looks_like_text(block):
+                raise Held("It holds bytes that no text has, so it cannot be read as text.")
+            start += len(block)
+            yield block
+
+
+def borders_of(path: Path, size: int) -> list[int]:
+    """Where a text may be cut: behind a line end, and not inside a private key."""
+    borders = [0]
+    with path.open("rb") as file:
+        while borders[-1] + 2 * PART < size:
+            border = _border(file, borders[-1] + PART, size)
+            if border >= size:
+                break
+            borders.append(border)
+    return [*borders, size]
+
+
+def _border(file: Any, wanted: int, size: int) -> int:
+    file.seek(max(wanted - _BACK, 0))
+    before = file.read(min(_BACK, wanted))
+    opened = before.rfind(b"-----BEGIN ")
+    inside = opened >= 0 and before.find(b"-----END ", opened) < 0
+    place = wanted
+    while place < size:
+        block = file.read(_BLOCK)
+        if not block:
+            return size
+        start = 0
+        if inside:
+            closed = block.find(b"-----END ")
+            if closed < 0:
+                place += len(block)
+                continue
+            start, inside = closed, False
+        newline = block.find(b"\n", start)
+        if newline >= 0:
+            return int(place + newline + 1)
+        place += len(block)
+    return size
+
+
+def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend) -> None:
+    """Search every copy for all originals; what leaks is redacted again with what leaked, at most twice."""
+    for turn in range(MENDS + 1):
+        values: set[tuple[str, bytes]] = set()
+        dirty = []
+        check = LeakCheck(legend, _here["catalogue"].kept_values())
+        for one in done:
+            if one.state == "held":
+                continue
+            with (out / one.copy).open("rb") as copy:
+                report = check.file(copy)
+            one.leaks, one.searched = len(report.leaks), report.searched
+            one.state = "leaking" if report.leaks else "copied"
+            if report.leaks:
+                dirty.append(one)
+                values |= {(leak.kind, leak.original) for leak in report.leaks}
+        if not dirty or turn == MENDS:
+            return
+        _here["catalogue"] = _here["catalogue"].with_values(values)
+        for one in dirty:
+            again, found = _whole(str(sources[one.name]), one.name, str(out))
+            legend.merge(Legend.from_bytes(found))
+            one.counts, one.kept, one.copy_sha256, one.state = again.counts, again.kept, again.copy_sha256, again.state
+            one.reason = again.reason
+
+
+def _sum(path: Path) -> str:
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def report_of(done: list[Done], plan: str) -> dict[str, Any]:
+    """What was done, without a single original: for a bag, or to file away."""
+    totals: Counter[str] = Counter()
+    for one in done:
+        totals.update(one.counts)
+    return {
+        "engine": ENGINE, "plan": plan, "files": len(done), "held": sum(one.state == "held" for one in done),
+        "leaking": sum(one.state == "leaking" for one in done), "counts": dict(sorted(totals.items())),
+        "by_file": [
+            {"copy": one.copy, "state": one.state, "reason": one.reason, "size": one.size, "sha256": one.copy_sha256,
+             "counts": dict(sorted(one.counts.items())), "kept": dict(sorted(one.kept.items())),
+             "leak_check": {"searched": one.searched, "found": one.leaks}}
+            for one in done
+        ],
+    }  # fmt: skip
+
+
+def write_json(path: Path, body: Any) -> None:
+    """Write a JSON file whole or not at all, readable by its owner only."""
+    unfinished = path.with_name(f".{path.name}.part")
+    unfinished.touch(mode=0o600)
+    unfinished.write_text(json.dumps(body, indent=1, ensure_ascii=False) + "\n", "utf-8")
+    unfinished.replace(path)

@@ -1,0 +1,6 @@
+"""All kinds of sensitive value, in the order of their numbers in records of findings; only ever added to."""
+
+KINDS = (
+    "mail", "phone", "ip", "mac", "host", "person", "card", "secret", "token", "key", "asset", "contract",
+    "user", "hash", "licence", "iban", "national", "birth", "address", "place", "reader", "subject", "custom",
+)  # fmt: skip

@@ -1,0 +1,112 @@
+"""Redaction plans: what is kept, masked, or takes its line or file with it, by kind; and kinds of one's own. Data.
+
+Below every plan lies the organisation's floor: kinds that are masked whatever a plan says.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from typing import Annotated, Literal
+
+import re2
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from sealpacket.core.redact.catalogue import Catalogue
+from sealpacket.core.redact.detectors import REGISTRY, WHEN_ASKED, Detector
+from sealpacket.core.redact.detectors.numbers import luhn_holds
+from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.terms import Term
+
+Deed = Literal["keep", "mask"]
+FLOOR = frozenset({"secret", "token", "key", "hash", "card", "iban", "national", "birth"})
+"""The least that is masked, unless an organisation says more."""
+_Pattern = Annotated[str, Field(min_length=1, max_length=400)]
+_SAMPLES = Field((), max_length=50)
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class OwnKind(_Part):
+    """A kind of value of one's own: a pattern in RE2 syntax, and examples that it must and must not match."""
+
+    name: str = Field(pattern=r"[a-z][a-z0-9-]{1,40}")
+    pattern: _Pattern = Field(description="RE2 syntax. With one group the group is the value, else the whole match.")
+    context: tuple[str, ...] = Field((), max_length=20, description="Words of which one stands before it on its line.")
+    check: Literal["none", "luhn"] = Field("none", description="How its digits check.")
+    matches: tuple[str, ...] = Field(min_length=1, max_length=50, description="Texts in which it is found.")
+    leaves: tuple[str, ...] = _SAMPLES
+
+    @model_validator(mode="after")
+    def _does_what_it_says(self) -> OwnKind:
+        detector = self.detector()
+        options = re2.Options()
+        options.encoding, options.log_errors = re2.Options.Encoding.LATIN1, False
+        try:
+            compiled = re2.compile(detector.pattern, options)
+        except re2.error as error:
+            raise ValueError(f"{self.name}: the pattern cannot be read: {error}") from error
+        if compiled.fullmatch(b"") is not None:
+            raise ValueError(f"{self.name}: the pattern matches nothing at all, and so everywhere")
+
+        def found(text: str) -> bool:
+            return any(detector.accept is None or detector.accept(hit[1]) for hit in compiled.finditer(text.encode()))
+
+        for text in self.matches:
+            if not found(text):
+                raise ValueError(f"{self.name}: it is not found in its own example “{text}”")
+        for text in self.leaves:
+            if found(text):
+                raise ValueError(f"{self.name}: it is found in “{text}”, where it must not be")
+        return self
+
+    def detector(self) -> Detector:
+        """The detector of this kind."""
+        body = self.pattern.encode()
+        groups = len(re.findall(rb"(?<!\\)\((?!\?)", body))
+        if groups > 1:
+            raise ValueError(f"{self.name}: the pattern has {groups} groups; make the others (?:…)")
+        body = body if groups else b"(" + body + b")"
+        if self.context:
+            words = b"|".join(re.escape(word.encode()) for word in self.context)
+            body = rb"(?i:\b(?:" + words + rb")[^\r\n]{0,40}?)" + body
+        accept = (
+            (lambda v: luhn_holds("".join(c for c in v.decode("latin-1") if c.isdigit())))
+            if self.check == "luhn"
+            else None
+        )
+        return Detector("custom", self.name, body, (), accept)
+
+
+class Plan(_Part):
+    """What happens to each kind. Kinds that are not named are masked."""
+
+    plan: Literal[1] = 1
+    name: str = Field("", max_length=80)
+    kinds: dict[str, Deed] = Field(default_factory=dict, description="By kind: keep or mask.")
+    allow: tuple[str, ...] = Field((), max_length=5000, description="Values that are kept.")
+    forbid: tuple[str, ...] = Field((), max_length=20_000, description="Values that are masked wherever they stand.")
+    domains: tuple[str, ...] = Field(
+        (), max_length=200, description="Domains of one's own: each name under one is a host."
+    )
+    own: tuple[OwnKind, ...] = Field((), max_length=100)
+
+    @model_validator(mode="after")
+    def _knows_its_kinds(self) -> Plan:
+        strange = sorted(set(self.kinds) - set(KINDS))
+        if strange:
+            raise ValueError(f"there is no kind {strange[0]}; there are {', '.join(KINDS)}")
+        return self
+
+    def catalogue(
+        self, terms: Iterable[Term] = (), keep: dict[str, str] | None = None, floor: frozenset[str] = FLOOR
+    ) -> Catalogue:
+        """The catalogue of this plan. What it would keep below the floor is masked all the same."""
+        kept = {kind: "the plan keeps it" for kind, deed in self.kinds.items() if deed == "keep" and kind not in floor}
+        allowed = dict.fromkeys(self.allow, "the plan allows it")
+        forbidden = [Term("custom", text, text.casefold(), anywhere=len(text) >= 8) for text in self.forbid]
+        asked = [d for d in WHEN_ASKED if self.kinds.get(d.kind) == "mask"]
+        detectors = (*(kind.detector() for kind in self.own), *asked, *REGISTRY)
+        return Catalogue.build([*terms, *forbidden], {**allowed, **(keep or {})}, self.domains, kept, detectors)

@@ -1,0 +1,212 @@
+"""Text: logs, configurations, HTML and XML as they are; JSON, CSV and YAML so that they stay what they are."""
+
+from __future__ import annotations
+
+import codecs
+import re
+from collections.abc import Iterable, Iterator
+from typing import IO
+
+from sealpacket.core.redact.engine import Held, Run, Span, redact
+from sealpacket.core.redact.readers.base import BLOCK, Work, blocks_of
+
+_NOT_TEXT = bytes(n for n in range(32) if n not in (8, 9, 10, 11, 12, 13, 27)) + b"\x7f"
+
+
+def read_text(source: IO[bytes], target: IO[bytes], work: Work) -> None:
+    """Any 8-bit text, as a stream; NULs are let pass between letters only."""
+    _copy(_checked(blocks_of(source)), target, work, Run(work.catalogue, work.placeholders, work.outcome))
+
+
+def read_json(source: IO[bytes], target: IO[bytes], work: Work) -> None:
+    """JSON and JSON lines: a masked number stays a number, and nothing that is masked goes over the end of a text."""
+    _copy(_checked(blocks_of(source)), target, work, JsonRun(work.catalogue, work.placeholders, work.outcome))
+
+
+def read_csv(source: IO[bytes], target: IO[bytes], work: Work) -> None:
+    """Tables as text: nothing that is masked goes over the border of a cell."""
+    _copy(_checked(blocks_of(source)), target, work, CellRun(work.catalogue, work.placeholders, work.outcome))
+
+
+def read_yaml(source: IO[bytes], target: IO[bytes], work: Work) -> None:
+    """YAML: a value that now begins with a placeholder is put into quotes."""
+    _copy(_checked(blocks_of(source)), target, work, YamlRun(work.catalogue, work.placeholders, work.outcome))
+
+
+def read_wide(source: IO[bytes], target: IO[bytes], work: Work) -> None:
+    """Text in UTF-16 or UTF-32: read as UTF-8 and written back as it was, its mark included."""
+    head = source.read(64)
+    source.seek(0)
+    encoding, mark = wide_encoding(head) or ("utf-16-le", b"")
+    source.seek(len(mark))
+    decoder = codecs.getincrementaldecoder(encoding)("strict")
+
+    def plain() -> Iterator[bytes]:
+        try:
+            for block in blocks_of(source):
+                yield decoder.decode(block).encode("utf-8", "surrogatepass")
+            yield decoder.decode(b"", final=True).encode("utf-8", "surrogatepass")
+        except UnicodeDecodeError as error:
+            raise Held("It begins like text in UTF-16 but does not go on so.") from error
+
+    back = codecs.getincrementaldecoder("utf-8")("surrogatepass")
+    target.write(mark)
+    for block in redact(_checked(plain()), work.catalogue, work.placeholders, work.outcome, progress=work.progress):
+        target.write(back.decode(block).encode(encoding, "surrogatepass"))
+
+
+def wide_encoding(head: bytes) -> tuple[str, bytes] | None:
+    """Encoding and mark of text with two or four bytes to a letter; None if it is none."""
+    for mark, encoding in ((codecs.BOM_UTF32_LE, "utf-32-le"), (codecs.BOM_UTF32_BE, "utf-32-be"),
+                           (codecs.BOM_UTF16_LE, "utf-16-le"), (codecs.BOM_UTF16_BE, "utf-16-be")):  # fmt: skip
+        if head.startswith(mark):
+            return encoding, mark
+    even, odd = head[: len(head) & ~1][0::2], head[: len(head) & ~1][1::2]
+    if len(odd) >= 4 and odd.count(0) * 10 >= len(odd) * 8 and even.count(0) * 10 < len(even):
+        return "utf-16-le", b""
+    if len(even) >= 4 and even.count(0) * 10 >= len(even) * 8 and odd.count(0) * 10 < len(odd):
+        return "utf-16-be", b""
+    return None
+
+
+def looks_like_text(block: bytes) -> bool:
+    """Whether a block is text: hardly a byte that no text has; NULs only as the other half of letters."""
+    odd = len(block) - len(block.translate(None, _NOT_TEXT.replace(b"\0", b"")))
+    nuls = block.count(0)
+    if nuls and len(re.findall(rb"(?:[ -~\r\n\t]\x00){3,}|(?:\x00[ -~\r\n\t]){3,}", block)) == 0:
+        return False
+    return odd * 200 <= len(block)
+
+
+def _checked(blocks: Iterable[bytes]) -> Iterator[bytes]:
+    for block in blocks:
+        if not looks_like_text(block):
+            raise Held("It holds bytes that no text has, so it cannot be read as text.")
+        yield block
+
+
+def _copy(blocks: Iterable[bytes], target: IO[bytes], work: Work, run: Run) -> None:
+    for copy in redact(
+        blocks, work.catalogue, work.placeholders, work.outcome, note=work.note, progress=work.progress, run=run
+    ):
+        target.write(copy)
+
+
+class LineRun(Run):
+    """A run that fits the spans of each line into what the line is."""
+
+    def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
+        """The spans of one line (places in it), so that the line stays valid."""
+        raise NotImplementedError
+
+    def _spans_here(self, buffer: bytes, start: int, stop: int, limit: int, bits: int, depth: int) -> Iterator[Span]:
+        found = list(super()._spans_here(buffer, start, stop, limit, bits, depth))
+        if depth or not found or stop - start > BLOCK:
+            yield from found
+            return
+        begin = buffer.rfind(b"\n", 0, start) + 1
+        fitted = [_moved(span, begin) for span in self.fitted(buffer[begin:stop], [_moved(s, -begin) for s in found])]
+        # What was cut off has not been looked at by itself yet.
+        for span in found:
+            ends = [one.end for one in fitted if one.start < span.end and one.end > span.start]
+            rest = min(max(ends, default=span.end), span.end)
+            if rest < span.end and rest > start:
+                fitted += self._spans_here(buffer, rest, min(span.end + 1, stop), limit, bits, depth)
+        yield from sorted(fitted, key=lambda one: one.start)
+
+
+def _moved(span: Span, by: int) -> Span:
+    return Span(span.start + by, span.end + by, span.instead, span.kind, span.sure, span.inner)
+
+
+_JSON_TOKEN = re.compile(rb'"(?:[^"\\]|\\.)*"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|true|false|null')
+
+
+class JsonRun(LineRun):
+    """JSON never has a line end inside a text, so each line can be taken by itself."""
+
+    def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
+        """Texts keep their quotes; numbers become numbers; names of members stay."""
+        tokens = [(hit.start(), hit.end(), hit[0][:1] == b'"') for hit in _JSON_TOKEN.finditer(line)]
+        found: list[Span] = []
+        for span in spans:
+            for start, end, quoted in tokens:
+                if end <= span.start or start >= span.end:
+                    continue
+                if quoted:
+                    low, high = max(span.start, start + 1), min(span.end, end - 1)
+                    if low < high:
+                        found.append(_cut(span, low, high, line, span.instead))
+                elif line[start:end] not in (b"true", b"false", b"null"):
+                    number = number_like(line[start:end], span.instead)
+                    found.append(_cut(span, start, end, line, number))
+                break
+        return found
+
+
+def _cut(span: Span, start: int, end: int, line: bytes, instead: bytes) -> Span:
+    """A span with other borders; what it stands for is kept with its own placeholder."""
+    same = (start, end, instead) == (span.start, span.end, span.instead)
+    inner = span.inner or (() if same else ((span.kind, span.instead, line[span.start : span.end]),))
+    return Span(start, end, instead, span.kind, span.sure, inner)
+
+
+def number_like(number: bytes, placeholder: bytes) -> bytes:
+    """A number of the same length from a placeholder: digits from its letters, no zero at the front."""
+    digits = int.from_bytes(placeholder, "big") % 10 ** max(len(number), 1)
+    whole = number.lstrip(b"-")
+    made = f"{digits:0{len(whole)}d}"[-len(whole) :].encode()
+    made = bytes(46 if sign == 46 else new for sign, new in zip(whole, made, strict=True)) if b"." in whole else made
+    made = b"1" + made[1:] if made[:1] == b"0" and len(made) > 1 else made
+    return number[: len(number) - len(whole)] + made
+
+
+class CellRun(LineRun):
+    """Comma, semicolon or tab: whichever the line has most of."""
+
+    def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
+        """Cells keep their borders and quotes."""
+        mark = max((b",", b";", b"\t", b"|"), key=line.count)
+        cells = [
+            (hit.start(), hit.end())
+            for hit in re.finditer(rb'"(?:[^"]|"")*"|[^' + re.escape(mark) + rb"]+", line.rstrip(b"\r"))
+        ]
+        found = []
+        for span in spans:
+            for start, end in cells:
+                if start <= span.start < end:
+                    quoted = line[start : start + 1] == b'"' and line[end - 1 : end] == b'"' and end - start > 1
+                    low, high = max(span.start, start + quoted), min(span.end, end - quoted)
+                    if low < high:
+                        found.append(_cut(span, low, high, line, span.instead))
+                    break
+        return found
+
+
+_YAML_VALUE = re.compile(rb"^([ ]*(?:- +)*(?:[^\s#:\"'\[{][^:#]*: +)?)([^\s\"'|>&*!{#].*?)([ ]*(?:[ ]#.*)?\r?)$")
+
+
+class YamlRun(LineRun):
+    """A plain value must not begin with a bracket that is no list."""
+
+    def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
+        """The quotes go around the whole value where it begins with a placeholder or holds a colon and a space."""
+        hit = _YAML_VALUE.match(line)
+        if hit is None or line[hit.start(2) : hit.start(2) + 1] == b"[":
+            return spans
+        start, end = hit.span(2)
+        inside = [span for span in spans if start <= span.start and span.end <= end]
+        if not inside or inside[0].start != start:
+            return spans
+        first, last = inside[0], inside[-1]
+        rest = [span for span in spans if span not in inside]
+        if any(sign in line[start:end] for sign in (b'"', b"\\")):
+            return spans
+        text, done = b'"', start
+        for span in inside:
+            text += line[done : span.start] + span.instead
+            done = span.end
+        text += line[done:end] + b'"'
+        inner = tuple(one for span in inside for one in span.findings(line))
+        whole = Span(start, end, text, first.kind, first.sure and last.sure, inner)
+        return sorted([*rest, whole], key=lambda one: one.start)
