@@ -43,7 +43,7 @@ def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, 
     page.keyboard.press("Tab")
     page.get_by_role("button", name="Now").click()
     expect(stops.get_by_text("Nothing stops it.").first).to_be_visible()
-    expect(page.get_by_text("from asset TN9-44120-A")).to_be_visible()
+    expect(page.get_by_text("from asset TN9-44120-A").first).to_be_visible()
 
     page.get_by_role("link", name=re.compile("Exhibits")).click()
     log = evidence.write_controller_log(tmp_path / "controller.log", size=3_000_000)

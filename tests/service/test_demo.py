@@ -56,7 +56,7 @@ def test_the_example_plays_to_its_end(
     assert example.play(house, tmp_path, log_size=6_000_000) == 0
     said = capsys.readouterr().out
     assert "Tarnfell calls it TS-" in said
-    assert "5 typed, 6 taken from the register" in said
+    assert "5 typed, 8 taken from the register" in said
     assert list(tmp_path.glob("P-*.zip"))
 
 

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import gzip
 import hashlib
+import io
+import json
 import socket
 import time
+import zipfile
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -32,7 +36,7 @@ def test_a_configuration_is_masked_and_stays_readable(marit: SealPacket, noted: 
     packet = add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode())
     exhibit = packet.exhibits[0]
     assert (exhibit.state, exhibit.leaks, exhibit.done) == ("ready", 0, exhibit.size)
-    assert exhibit.counts == {"host": 4, "ip": 2, "secret": 2, "key": 1}
+    assert exhibit.counts == {"host": 4, "ip": 2, "secret": 2, "key": 1, "user": 1}
     text = outgoing(marit, noted.number, "array.cfg", tmp_path).decode()
     for original in ("thrush-In-the-9-reeds", "q1llmere-ro", "bs-array", "10.40.20", "BEGIN OPENSSH", "b3BlbnNza"):
         assert original not in text
@@ -98,7 +102,7 @@ def test_redacting_again_gives_the_same_bytes(marit: SealPacket, noted: PacketSh
     [
         ("report.txt", b"%PDF-1.7\nrest", "PDF"),
         ("logs.txt", b"PK\x03\x04rest", "zip"),
-        ("core.log", b"binary \0 bytes", "bytes that no text has"),
+        ("core.log", b"binary \0 bytes", "kind that cannot be read"),
     ],
 )
 def test_what_cannot_be_inspected_is_held_until_released(
@@ -120,6 +124,34 @@ def test_what_cannot_be_inspected_is_held_until_released(
     assert outgoing(marit, answered.number, name, tmp_path) == content
     entry = next(e for e in marit.custody(f"packet {answered.number}") if e.action == "exhibit released")
     assert entry.detail["reason"] == "Read by Pauli on paper, nothing in it."
+
+
+def test_an_archive_is_rebuilt_with_what_is_in_it_masked(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+    inner = io.BytesIO()
+    with zipfile.ZipFile(inner, "w") as archive:
+        archive.writestr("bs-array-a-c0.quillmere.example/array.cfg", evidence.CONFIGURATION)
+        archive.writestr("notes.json", json.dumps({"peer": "10.40.20.11", "password": "thrush-In-the-9-reeds", "n": 7}))
+    packet = add(marit, noted.number, tmp_path / "diag.zip.gz", gzip.compress(inner.getvalue()))
+    exhibit = packet.exhibits[0]
+    assert (exhibit.state, exhibit.leaks, exhibit.reason) == ("ready", 0, "")
+    with zipfile.ZipFile(io.BytesIO(gzip.decompress(outgoing(marit, noted.number, "diag.zip.gz", tmp_path)))) as copy:
+        assert "quillmere" not in str(copy.namelist())
+        text = b"".join(copy.read(name) for name in copy.namelist()).decode()
+        assert json.loads(copy.read("notes.json"))["n"] == 7
+    assert "thrush" not in text
+    assert "10.40.20" not in text
+    assert "serial = TN9-44120-A" in text
+    with pytest.raises(Refused) as caught:
+        marit.exhibits.review(noted.number, "diag.zip.gz")
+    assert caught.value.code == "no-lines"
+
+
+def test_a_secret_in_a_coat_of_another_exhibit_is_masked(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+    add(marit, noted.number, tmp_path / "app.cfg", b"password = hunter22-again\n")
+    add(marit, noted.number, tmp_path / "url.log", b"GET /x?q=hunter22%2Dagain ok\n")
+    packet = marit.packets.wait(noted.number)
+    assert [e.leaks for e in packet.exhibits] == [0, 0]
+    assert b"hunter22" not in outgoing(marit, noted.number, "url.log", tmp_path)
 
 
 def test_only_what_is_held_needs_a_release(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:

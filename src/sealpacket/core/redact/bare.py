@@ -49,19 +49,26 @@ def streams_of(file: IO[bytes], depth: int = 0) -> Iterator[Iterable[bytes]]:
         return
 
 
+def _unpacked(file: IO[bytes], head: bytes) -> Any:
+    """The file as it is unpacked; None if it is not packed."""
+    if head.startswith(b"\x1f\x8b"):
+        return gzip.open(file)
+    if head.startswith(b"BZh"):
+        return bz2.open(file)
+    if head.startswith(b"\xfd7zXZ"):
+        return lzma.open(file)
+    if head.startswith(b"\x28\xb5\x2f\xfd"):
+        return zstandard.ZstdDecompressor().stream_reader(file, read_across_frames=True)
+    return None
+
+
 def _inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Iterable[bytes]]:
     file.seek(0)
-    # Each is read to its end, and closed with the file beneath.
-    openers: dict[bytes, Any] = {
-        b"\x1f\x8b": lambda: gzip.GzipFile(fileobj=file),
-        b"BZh": lambda: bz2.BZ2File(file),
-        b"\xfd7zXZ": lambda: lzma.LZMAFile(file),
-        b"\x28\xb5\x2f\xfd": lambda: zstandard.ZstdDecompressor().stream_reader(file, read_across_frames=True),
-    }
-    for magic, opener in openers.items():
-        if head.startswith(magic):
-            yield from _again(opener(), depth)
-            return
+    unpacked = _unpacked(file, head)
+    if unpacked is not None:
+        with unpacked:
+            yield from _again(unpacked, depth)
+        return
     if head.startswith(b"PK"):
         with zipfile.ZipFile(file) as archive:
             yield [archive.comment, *(m.filename.encode() + b"\n" + m.comment for m in archive.infolist())]

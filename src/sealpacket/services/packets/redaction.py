@@ -19,18 +19,17 @@ from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.redact import (
     Catalogue,
     Held,
+    LeakCheck,
     Legend,
-    Outcome,
     Placeholders,
     Term,
     host_terms,
-    leak_check,
     person_terms,
-    redact,
 )
 from sealpacket.core.redact.catalogue import ENGINE
-from sealpacket.core.redact.engine import RECORD
+from sealpacket.core.redact.engine import RECORD, UNSURE
 from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.secretbox import decrypt
 from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets import workbench
@@ -124,16 +123,17 @@ def _tells(number: str) -> bool:
 
 
 def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
-    outcome = Outcome()
+    doing = Work(catalogue, work.placeholders, progress=_Progress(house, exhibit_id))
+    head = b"".join(house.blobs.read(work.original, 0, HEAD))
+    as_text = is_plain_text(head, work.name)
     with tempfile.SpooledTemporaryFile(max_size=8 << 20) as notes:
-        blocks = redact(
-            house.blobs.read(work.original), catalogue, work.placeholders, outcome,
-            note=notes.write, progress=_Progress(house, exhibit_id),
-        )  # fmt: skip
+        doing.note = notes.write
+        blocks = stream_text(house.blobs.read(work.original), doing) if as_text else _other(house, work, doing)
         weight = _Weight()
         copy = house.blobs.put(weight.through(blocks) if work.archived else blocks)
         notes.seek(0)
         findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
+    outcome = doing.outcome
     legend = house.blobs.put((outcome.legend.to_bytes(),))
     with house.act(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as act:
         exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
@@ -150,6 +150,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         exhibit.packed = weight.octets if work.archived else None
         exhibit.report = {
             "engine": ENGINE,
+            "read_as": "text" if as_text else "file",
             "lines": outcome.lines,
             "counts": dict(sorted(outcome.counts.items())),
             "kept": dict(sorted(outcome.kept.items())),
@@ -157,6 +158,15 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             "values": len(outcome.legend),
         }
         act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
+
+
+def _other(house: House, work: _Work, doing: Work) -> Iterator[bytes]:
+    """The copy of what is no plain text, made by the reader for its kind. Raises Held."""
+    doing.note = None
+    with house.blobs.as_file(work.original) as path, path.open("rb") as source, tempfile.TemporaryFile() as copy:
+        copy_file(source, copy, doing, work.name)
+        copy.seek(0)
+        yield from iter(lambda: copy.read(1 << 20), b"")
 
 
 class _Progress:
@@ -182,22 +192,20 @@ def _settle_leaks(house: House, work: _Work) -> None:
         legend, copies = _copies(house, work)
         values: set[tuple[str, bytes]] = set()
         dirty: list[tuple[str, str]] = []
+        check = LeakCheck(legend, keep)
         for ident, blob, original in copies:
-            report = leak_check(house.blobs.read(blob), legend, exempt=keep)
+            with house.blobs.as_file(blob) as path, path.open("rb") as copy:
+                report = check.file(copy)
             _note_check(house, ident, len(report.leaks), report.searched, report.too_short, last=mend == MENDS)
             if not report.clean:
                 dirty.append((ident, original))
-                values |= {(_kind(leak.placeholder), leak.original) for leak in report.leaks}
+                values |= {(leak.kind, leak.original) for leak in report.leaks}
         if not dirty or mend == MENDS:
             return
         wider = work.catalogue.with_values(values)
         for ident, original in dirty:
             again = _Work(work.packet_id, work.number, work.name, original, wider, work.placeholders, work.archived)
             _make_copy(house, ident, again, wider)
-
-
-def _kind(placeholder: bytes) -> str:
-    return placeholder[1 : placeholder.index(b":")].decode()
 
 
 def _kept_values(house: House, work: _Work) -> list[bytes]:
@@ -245,11 +253,16 @@ def review(house: House, number: str, name: str, *, at: int, kind: str, lines: i
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
         if exhibit.state != "ready" or not (exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob):
             raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+    if (exhibit.report or {}).get("read_as") == "file":
+        raise Conflict(
+            f"{name} is no text that could be shown line by line.", "Open its outgoing copy to look at it.",
+            code="no-lines",
+        )  # fmt: skip
     records = list(RECORD.iter_unpack(house.blobs.read_all(exhibit.findings_blob)))
     counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
     if kind and kind not in KINDS:
         raise Invalid(f"There is no kind {kind}.", f"Choose from {', '.join(KINDS)}.", field="kind")
-    chosen = [place for place, record in enumerate(records) if not kind or KINDS[record[5]] == kind]
+    chosen = [place for place, record in enumerate(records) if not kind or _kind_of(record) == kind]
     place = min(max(at, 0), len(chosen) - 1) if chosen else None
     start, first_line = 0, 1
     if place is not None:
@@ -263,6 +276,10 @@ def review(house: House, number: str, name: str, *, at: int, kind: str, lines: i
         "lines": window,
         "counts": dict(sorted(counts.items())),
     }
+
+
+def _kind_of(record: Any) -> str:
+    return KINDS[record[5] & ~UNSURE]
 
 
 _AROUND = 16 << 10
@@ -289,11 +306,14 @@ def _lines(
     text = b"".join(house.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
     spans: list[dict[str, Any]] = []
     done = 0
-    for offset, length, out, out_length, _, kind in _between(records, start, start + len(text)):
-        placeholder = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode("ascii")
+    for record in _between(records, start, start + len(text)):
+        offset, length, out, out_length = record[:4]
+        placeholder = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode(
+            "ascii", "replace"
+        )
         at = offset - start
         spans.append({"text": _shown(text[done:at])})
-        spans.append({"text": _shown(text[at : at + length]), "kind": KINDS[kind],
+        spans.append({"text": _shown(text[at : at + length]), "kind": _kind_of(record),
                       "placeholder": placeholder})  # fmt: skip
         done = at + length
     spans.append({"text": _shown(text[done:])})

@@ -32,6 +32,7 @@ from sealpacket.core.redact.readers.text import (
     read_text,
     read_wide,
     read_yaml,
+    stream_text,
     wide_encoding,
 )
 
@@ -62,7 +63,8 @@ _BY_ENDING: dict[str, Callable[..., None]] = {
     ".csv": read_csv, ".tsv": read_csv, ".yaml": read_yaml, ".yml": read_yaml,
 }  # fmt: skip
 _OFFICE = (b"[Content_Types].xml", b"word/", b"xl/", b"ppt/")
-_HEAD = 4096
+HEAD = 4096
+"""So many bytes at the beginning of a file say what it is."""
 
 
 def is_plain_text(head: bytes, name: str) -> bool:
@@ -74,7 +76,7 @@ def copy_file(source: IO[bytes], target: IO[bytes], work: Work, name: str) -> No
     """Write the outgoing copy of a file. Raises Held for what is unknown, encrypted, broken or a bomb."""
     work.size = work.size or size_of(source)
     source.seek(0)
-    head = source.read(_HEAD)
+    head = source.read(HEAD)
     source.seek(0)
     reader, inner = _chosen(head, name, source)
     try:
@@ -111,4 +113,4 @@ def _chosen(head: bytes, name: str, source: IO[bytes] | None = None) -> tuple[Ca
     return read_text, False
 
 
-__all__ = ["Limits", "Work", "copy_file", "is_plain_text"]
+__all__ = ["HEAD", "Limits", "Work", "copy_file", "is_plain_text", "stream_text"]

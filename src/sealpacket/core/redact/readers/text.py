@@ -18,6 +18,13 @@ def read_text(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     _copy(_checked(blocks_of(source)), target, work, Run(work.catalogue, work.placeholders, work.outcome))
 
 
+def stream_text(blocks: Iterable[bytes], work: Work) -> Iterator[bytes]:
+    """The same for blocks that come from anywhere. Raises Held on the way."""
+    return redact(
+        _checked(blocks), work.catalogue, work.placeholders, work.outcome, note=work.note, progress=work.progress
+    )
+
+
 def read_json(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     """JSON and JSON lines: a masked number stays a number, and nothing that is masked goes over the end of a text."""
     _copy(_checked(blocks_of(source)), target, work, JsonRun(work.catalogue, work.placeholders, work.outcome))
