@@ -134,8 +134,20 @@ interface TicksProps {
 
 /** Several of some, no more than the desk takes. */
 function Ticks({ question, disabled, save, options }: TicksProps) {
-  const chosen = commas(question.answer.value ?? "");
+  // A tick stands at once; what the service answers comes after it and has the last word.
+  const known = question.answer.value ?? "";
+  const [ticked, setTicked] = useState(known);
+  useEffect(() => setTicked(known), [known]);
+  const chosen = commas(ticked);
   const full = chosen.length >= question.most;
+  const tick = (value: string, on: boolean) => {
+    const now = options
+      .map((other) => other.value)
+      .filter((other) => (other === value ? on : chosen.includes(other)))
+      .join(", ");
+    setTicked(now);
+    save(now);
+  };
   return (
     <fieldset disabled={disabled} aria-labelledby={`l-${question.id}`}>
       {options.map((one, place) => (
@@ -146,14 +158,7 @@ function Ticks({ question, disabled, save, options }: TicksProps) {
             className="accent-ink"
             checked={chosen.includes(one.value)}
             disabled={full && !chosen.includes(one.value)}
-            onChange={(event) =>
-              save(
-                options
-                  .map((other) => other.value)
-                  .filter((other) => (other === one.value ? event.target.checked : chosen.includes(other)))
-                  .join(", "),
-              )
-            }
+            onChange={(event) => tick(one.value, event.target.checked)}
           />
           {one.label}
         </label>
