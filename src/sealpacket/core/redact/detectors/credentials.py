@@ -68,12 +68,12 @@ _NAME = rb"(?i:[A-Za-z0-9_.-]*(?:" + _WORDS + rb")(?:[_-]?(?:key|value|hash|text
 _ANCHOR = (named(_WORDS),)
 _BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
 
-_NAMES = re.compile(rb"(?i)" + _WORDS)
+_NAMES = re.compile(_NAME)
 
 
 def names_a_secret(value: bytes) -> bool:
     """Whether a text is itself the name of a secret, so that what follows it must still be looked at."""
-    return _NAMES.search(value) is not None
+    return _NAMES.fullmatch(value) is not None
 
 
 CREDENTIALS = (
@@ -92,7 +92,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "authorisation header",
-        rb"(?i:\b(?:proxy-)?authorization\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?(?:[a-z][a-z0-9-]*[ \t]+)?)([^\s\"',;\\]+)",
+        rb"(?i:\b(?:proxy-)?authorization\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?(?:[a-z][a-z0-9-]*[ \t]+)?)([^\s\"',;\\<>]+)",
         (rb"(?i)authorization[\"'\\\s]{0,4}[:=]",),
         is_secret,
     ),
@@ -157,7 +157,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret on a command line",
-        rb"(?i:(?:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]+)[\"']?([^\s\"'-][^\s\"']*)",
+        rb"(?i:(?:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
         (rb"(?i)-(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
         is_secret,
     ),

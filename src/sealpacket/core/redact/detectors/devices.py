@@ -7,7 +7,7 @@ from sealpacket.core.redact.detectors.credentials import is_secret
 
 _LEAD = rb"(?:[ \t]+(?:\d{1,2}|ascii|hex|text|plain|plaintext|plain-text|cleartext|clear|encrypted|cipher|simple|hash(?:ed)?|md5|sha\d*|aes(?:[ \t]\d+)?|des|3des))*[ \t]+"
 """What may stand between the word and the secret: a type, an encoding."""
-_VALUE = rb"[\"']?([^\s\"';]+)"
+_VALUE = rb"[\"']?([^\s\"';<]+)"
 
 
 def _line(words: bytes) -> bytes:
@@ -30,9 +30,9 @@ DEVICES = (
              (rb"(?i)community[ \t]",), _is_device_secret),
     Detector(
         "secret", "SNMP user's keys",
-        rb"(?i:\bauth[ \t]+(?:md5|sha\d*)[ \t]+(?:0x)?)(\S+)", (rb"(?i)auth[ \t]+(?:md5|sha)",), _is_device_secret,
+        rb"(?i:\bauth[ \t]+(?:md5|sha\d*)[ \t]+(?:0x)?)([^\s<]+)", (rb"(?i)auth[ \t]+(?:md5|sha)",), _is_device_secret,
     ),
-    Detector("secret", "SNMP user's privacy key", rb"(?i:\bpriv[ \t]+(?:des|3des|aes)(?:[ \t]+\d{3})?[ \t]+(?:0x)?)(\S+)",
+    Detector("secret", "SNMP user's privacy key", rb"(?i:\bpriv[ \t]+(?:des|3des|aes)(?:[ \t]+\d{3})?[ \t]+(?:0x)?)([^\s<]+)",
              (rb"(?i)priv[ \t]+(?:des|3des|aes)",), _is_device_secret),
     Detector("secret", "line of an enabling or user's secret",
              _line(rb"(?:enable|username[ \t]+\S+(?:[ \t]+privilege[ \t]+\d+)?|user[ \t]+\S+|line[ \t]+\S+|login|admin)[ \t]+(?:secret|password)"),
@@ -45,6 +45,6 @@ DEVICES = (
                    rb"|message-digest-key[ \t]+\d+[ \t]+md5|shared-secret|isakmp[ \t]+key|wpa-psk|wpa2-psk|wpa-passphrase|psk"
                    rb"|encrypted-password|secret-key)"),
              (rb"(?i)(?:key|key-string|-key|md5|shared-secret|-psk|-passphrase|psk|encrypted-password)[ \t]",), _is_device_secret),
-    Detector("secret", "key with a type", rb"(?i:\bkey[ \t]+[0-9]{1,2}[ \t]+)(\S{4,})", (rb"(?i)key[ \t]+[0-9]",)),
+    Detector("secret", "key with a type", rb"(?i:\bkey[ \t]+[0-9]{1,2}[ \t]+)([^\s<]{4,})", (rb"(?i)key[ \t]+[0-9]",)),
     Detector("secret", "content of a wireless key", rb"(?i:\bkey content[ \t]*:[ \t]*)(\S[^\r\n<]*)", (rb"(?i)key content",)),
 )  # fmt: skip

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, named
 from sealpacket.core.redact.detectors.credentials import names_a_secret
 
@@ -10,6 +12,10 @@ _NOBODY = frozenset(
     b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
     b" from for on in is was has with not and the true false yes no id name agent invalid session data group groups role".split()
 )
+
+
+_ESCAPE = re.compile(rb"u[0-9a-f]{4}|x[0-9a-f]{2}")
+"""What stands behind a backslash in an escape and not in a name."""
 
 
 def _is_user(value: bytes) -> bool:
@@ -63,7 +69,7 @@ PEOPLE = (
              _is_user, canonical=bytes.lower),
     Detector(
         "user", "user of a domain", rb"\b[A-Z][A-Z0-9-]+\\{1,2}([a-z][a-z0-9._-]+)\b", (rb"[A-Z0-9]\\{1,2}[a-z]",),
-        lambda value: _is_user(value) and (b"." in value or value[-1:].isdigit() or len(value) >= 5), canonical=bytes.lower, sure=False,
+        lambda value: _is_user(value) and not _ESCAPE.match(value) and (b"." in value or value[-1:].isdigit() or len(value) >= 5), canonical=bytes.lower, sure=False,
     ),
     Detector(
         "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n@]*[ \t])" + _USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",),
