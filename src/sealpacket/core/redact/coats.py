@@ -15,12 +15,12 @@ from dataclasses import dataclass
 
 MARKS: tuple[bytes, ...] = (
     rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[a-z]{2,6};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
-    rb"[A-Za-z0-9._-]=[0-9A-F]{2}[A-Za-z0-9.]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
+    rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)", rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 TOKENS: tuple[bytes, ...] = (
-    rb"[A-Za-z0-9+/_-]{20}", rb"[0-9A-Fa-f]{16}",
-    rb"[0-9A-Fa-f]{2}[ :][0-9A-Fa-f]{2}[ :][0-9A-Fa-f]{2}[ :][0-9A-Fa-f]{2}[ :]",
+    rb"(?:^|[^A-Za-z0-9+/_-])[A-Za-z0-9+/_-]{20}", rb"(?:^|[^0-9A-Fa-f])[0-9A-Fa-f]{16}",
+    rb"(?:[0-9A-Fa-f]{2}[ :]){6}[0-9A-Fa-f]",
 )  # fmt: skip
 """Where a whole token may wear a coat."""
 
@@ -91,10 +91,11 @@ def _plain(hit: re.Match[bytes]) -> bytes | None:
     return chr(point).encode()
 
 
-_BASE64 = re.compile(
-    rb"(?<![A-Za-z0-9+/_=-])(?:[A-Za-z0-9+/]{16,}|[A-Za-z0-9_-]{16,})(?:={1,2}|%3D(?:%3D)?)?(?![A-Za-z0-9+/_-])"
-)
-_HEX = re.compile(rb"(?<![0-9A-Fa-f])(?:[0-9A-Fa-f]{2}){6,}(?![0-9A-Fa-f])")
+_ALPHABET = b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/_-"
+_MAP = bytes(66 if byte in _ALPHABET else 32 for byte in range(256))
+_LONG = b"B" * 12
+_PADDING = re.compile(rb"={1,2}|%3D(?:%3D)?")
+_HEX = re.compile(rb"(?:[0-9A-Fa-f]{2}){6,}")
 _SPACED = re.compile(rb"(?<![0-9A-Fa-f])(?:[0-9A-Fa-f]{2}[ :]){6,}[0-9A-Fa-f]{2}(?![0-9A-Fa-f])")
 _PRINTABLE = bytes(range(32, 127)) + b"\t\r\n"
 
@@ -111,14 +112,13 @@ class Coated:
 
 def tokens_in(raw: bytes) -> Iterator[Coated]:
     """Every token that is base64 or hex of something that reads like text."""
-    for hit in _BASE64.finditer(raw):
-        found = _base64(hit)
+    sorts, place = raw.translate(_MAP), 0
+    while (start := sorts.find(_LONG, place)) >= 0:
+        end = sorts.find(b" ", start)
+        place = end = len(raw) if end < 0 else end
+        found = _hex(raw, start, end) or _base64(raw, start, end)
         if found is not None:
             yield found
-    for hit in _HEX.finditer(raw):
-        beneath = binascii.unhexlify(hit[0])
-        if reads_like_text(beneath):
-            yield Coated(hit.start(), hit.end(), beneath, _hex_like(hit[0], b""))
     for hit in _SPACED.finditer(raw):
         mark = hit[0][2:3]
         beneath = binascii.unhexlify(hit[0].replace(b" ", b"").replace(b":", b""))
@@ -126,11 +126,19 @@ def tokens_in(raw: bytes) -> Iterator[Coated]:
             yield Coated(hit.start(), hit.end(), beneath, _hex_like(hit[0], mark))
 
 
-def _base64(hit: re.Match[bytes]) -> Coated | None:
-    token = hit[0].replace(b"%3D", b"=")
-    body = token.rstrip(b"=")
-    if len(body) % 4 == 1:
+def _hex(raw: bytes, start: int, end: int) -> Coated | None:
+    if (end - start) % 2 or _HEX.fullmatch(raw, start, end) is None:
         return None
+    beneath = binascii.unhexlify(raw[start:end])
+    return Coated(start, end, beneath, _hex_like(raw[start:end], b"")) if reads_like_text(beneath) else None
+
+
+def _base64(raw: bytes, start: int, end: int) -> Coated | None:
+    body = raw[start:end]
+    if len(body) < 16 or len(body) % 4 == 1:
+        return None
+    tail = _PADDING.match(raw, end)
+    end = tail.end() if tail else end
     in_urls = b"-" in body or b"_" in body
     try:
         beneath = base64.b64decode(
@@ -141,7 +149,8 @@ def _base64(hit: re.Match[bytes]) -> Coated | None:
     wide = _from_utf16(beneath)
     if not reads_like_text(wide or beneath):
         return None
-    padded, escaped = len(token) % 4 == 0, b"%3D" in hit[0]
+    escaped = tail is not None and tail[0].startswith(b"%")
+    padded = tail is not None or len(body) % 4 == 0
 
     def put_on(text: bytes) -> bytes:
         made = base64.b64encode(text.decode("utf-8", "replace").encode("utf-16-le") if wide else text)
@@ -149,7 +158,7 @@ def _base64(hit: re.Match[bytes]) -> Coated | None:
         made = made if padded else made.rstrip(b"=")
         return made.replace(b"=", b"%3D") if escaped else made
 
-    return Coated(hit.start(), hit.end(), wide or beneath, put_on)
+    return Coated(start, end, wide or beneath, put_on)
 
 
 def _from_utf16(data: bytes) -> bytes | None:

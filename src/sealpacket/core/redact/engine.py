@@ -244,7 +244,7 @@ class Run:
 
     def _broken(self, buffer: bytes, limit: int, depth: int) -> Iterator[Span]:
         """What is broken over the ends of lines that were wrapped at one width; and base64 over several lines."""
-        if depth > 1:
+        if depth > 1 or b"\n" not in buffer:
             return
         for end in wrapped_ends(buffer):
             if end >= limit:
@@ -383,10 +383,11 @@ def _without_overlaps(spans: list[Span]) -> list[Span]:
 def wrapped_ends(buffer: bytes) -> Iterator[int]:
     """The ends of lines at which a value may have been broken: of full lines in a text that was wrapped at one width,
     and of lines that say that they go on (a backslash, the soft break of RFC 2045)."""
-    lengths = list(map(len, buffer.split(b"\n")))
-    width = max(lengths)
-    full = width if 40 <= width <= 1000 and lengths.count(width) >= max(3, len(lengths) // 4) else 0
     soft = b"=\n" in buffer or b"\\\n" in buffer or b"=\r\n" in buffer
+    if not soft and not _full_width(list(map(len, buffer[:_SAMPLE].split(b"\n")[:-1]))):
+        return
+    lengths = list(map(len, buffer.split(b"\n")))
+    full = _full_width(lengths)
     if not full and not soft:
         return
     end = -1
@@ -399,6 +400,13 @@ def wrapped_ends(buffer: bytes) -> Iterator[int]:
             yield end
 
 
+def _full_width(lengths: list[int]) -> int:
+    """The width at which a text was wrapped: as long as its longest lines, and a quarter of all are; or 0."""
+    width = max(lengths, default=0)
+    return width if 40 <= width <= 1000 and lengths.count(width) >= max(3, len(lengths) // 4) else 0
+
+
+_SAMPLE = 64 << 10
 _OPEN_ENDED = frozenset({"secret", "user", "key", "address", "token", "hash", "host"})
 """Kinds whose value has no form that tells where it ends: behind a mere `=` at the end of a line they do not go on."""
 

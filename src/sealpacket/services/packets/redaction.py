@@ -20,6 +20,7 @@ from sealpacket.core.redact import (
     Catalogue,
     Held,
     LeakCheck,
+    LeakReport,
     Legend,
     Placeholders,
     Term,
@@ -192,15 +193,19 @@ def _settle_leaks(house: House, work: _Work) -> None:
         legend, copies = _copies(house, work)
         values: set[tuple[str, bytes]] = set()
         dirty: list[tuple[str, str]] = []
+        reports: list[tuple[str, LeakReport]] = []
         check = LeakCheck(legend, keep)
         for ident, blob, original in copies:
             with house.blobs.as_file(blob) as path, path.open("rb") as copy:
                 report = check.file(copy)
-            _note_check(house, ident, len(report.leaks), report.searched, report.too_short, last=mend == MENDS)
+            reports.append((ident, report))
             if not report.clean:
                 dirty.append((ident, original))
                 values |= {(leak.kind, leak.original) for leak in report.leaks}
         if not dirty or mend == MENDS:
+            # Only now: while one copy leaks, none that came with it may look ready to be sealed.
+            for ident, report in reports:
+                _note_check(house, ident, report)
             return
         wider = work.catalogue.with_values(values)
         for ident, original in dirty:
@@ -228,12 +233,12 @@ def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str
     return legend, copies
 
 
-def _note_check(house: House, exhibit_id: str, leaks: int, searched: int, too_short: int, *, last: bool) -> None:
+def _note_check(house: House, exhibit_id: str, report: LeakReport) -> None:
     with house.database.transaction() as session:
         exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
-        if exhibit is not None and (leaks == 0 or last):
-            exhibit.leaks, exhibit.state = leaks, "ready"
-            check = {"searched": searched, "too_short": too_short, "found": leaks}
+        if exhibit is not None:
+            exhibit.leaks, exhibit.state = len(report.leaks), "ready"
+            check = {"searched": report.searched, "too_short": report.too_short, "found": len(report.leaks)}
             exhibit.report = {**(exhibit.report or {}), "leak_check": check}
 
 
