@@ -6,12 +6,12 @@ import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from typing import Any
+from typing import Any, NamedTuple
 
 import re2
 
 from sealpacket.core.redact.anchors import Anchors, can_anchor
-from sealpacket.core.redact.coats import MARKS, TOKENS
+from sealpacket.core.redact.coats import MARKS, TOKENS, WRAPS
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.terms import Term, shape
 
@@ -25,16 +25,15 @@ ANYWHERE = 8
 """A value of this length is masked even inside a longer word, once it is known to be a secret."""
 
 
-def _options() -> Any:
+def _options(memory: int = 16 << 20) -> Any:
     options = re2.Options()
     options.encoding = re2.Options.Encoding.LATIN1
-    options.max_mem = 256 << 20
+    options.max_mem = memory
     options.log_errors = False
     return options
 
 
-@dataclass(frozen=True, slots=True)
-class Finding:
+class Finding(NamedTuple):
     """What a match turned out to be: the value's place inside the match, its kind and canonical form.
 
     `kept` gives the reason where a plan keeps the value; `sure` is False where a person had better look.
@@ -70,12 +69,12 @@ class Catalogue:
         self._host_families = {_family(folded) for folded, term in terms.items() if term.kind == "host"}
         self._own = detectors
         self._detectors = (*_domain_detectors(domains), *detectors)
-        options = _options()
+        options = _options(_LARGE)
         self._chooser = re2.Set.FullMatchSet(options)
         for detector in self._detectors:
             self._chooser.Add(_without_groups(detector.pattern))
         self._chooser.Compile()
-        self._judges = [_whole_or_judge(d.pattern, options) for d in self._detectors]
+        self._judges = [_whole_or_judge(d.pattern, _options()) for d in self._detectors]
         self._plain = [_without_groups(d.pattern) for d in self._detectors]
         self._scanners: dict[int, Any] = {}
         searched = _Searched.of(terms)
@@ -94,8 +93,8 @@ class Catalogue:
         for expression in searched.shapes:
             expressions[expression] = expressions.get(expression, 0) | self.term_bit
         self.mark_bit, self.token_bit = self.term_bit << 1, self.term_bit << 2
-        self.coat_bits = self.mark_bit | self.token_bit
-        for marks, bit in ((MARKS, self.mark_bit), (TOKENS, self.token_bit)):
+        self.coat_bits, self.wrap_bit = self.mark_bit | self.token_bit, self.term_bit << 3
+        for marks, bit in ((MARKS, self.mark_bit), (TOKENS, self.token_bit), (WRAPS, self.wrap_bit)):
             for expression in marks:
                 expressions[expression] = expressions.get(expression, 0) | bit
         self.anchors = Anchors(expressions, searched.words, self.term_bit)
@@ -125,7 +124,7 @@ class Catalogue:
     def scanner(self) -> Any:
         """All detectors and terms as one automaton: what is matched without anchors."""
         patterns = [*self._plain, *_Searched.of(self._terms).patterns]
-        return re2.compile(b"|".join(b"(?:%s)" % p for p in patterns), _options())
+        return re2.compile(b"|".join(b"(?:%s)" % p for p in patterns), _options(_LARGE))
 
     @classmethod
     def build(
@@ -185,6 +184,8 @@ class Catalogue:
 
 
 _MOST_SCANNERS = 400
+_LARGE = 192 << 20
+"""The most memory that the automaton of all terms may take; those of a few detectors need little."""
 
 
 def _bits(detectors: Iterable[Detector], chosen: Callable[[Detector], bool]) -> int:
@@ -196,11 +197,11 @@ def _whole_or_judge(pattern: bytes, options: Any) -> Any:
     bare = pattern.removeprefix(rb"\b").removesuffix(rb"\b")
     if bare.startswith(b"(") and not bare.startswith(b"(?") and _closes(bare) == len(bare) - 1:
         return None
-    compiled = re2.compile(pattern, options)
+    fullmatch, both = re2.compile(pattern, options)._regexp.Match, re2._Anchor.ANCHOR_BOTH
 
     def judge(match: bytes) -> tuple[int, int]:
-        hit = compiled.fullmatch(match)
-        return hit.span(1) if hit is not None else (0, len(match))
+        spans: list[tuple[int, int]] = fullmatch(both, match, 0, len(match))
+        return spans[1] if spans[0][0] >= 0 else (0, len(match))
 
     return judge
 

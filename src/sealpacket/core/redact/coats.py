@@ -15,7 +15,8 @@ from dataclasses import dataclass
 
 MARKS: tuple[bytes, ...] = (
     rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[a-z]{2,6};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
-    rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)", rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
+    rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)",
+    rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 TOKENS: tuple[bytes, ...] = (
@@ -23,6 +24,11 @@ TOKENS: tuple[bytes, ...] = (
     rb"(?:[0-9A-Fa-f]{2}[ :]){6}[0-9A-Fa-f]",
 )  # fmt: skip
 """Where a whole token may wear a coat."""
+WRAPS: tuple[bytes, ...] = (
+    rb"\n[A-Za-z0-9+/]{40,100}\r?\n[A-Za-z0-9+/]{4}",
+    rb"^[A-Za-z0-9+/]{40,100}\r?\n[A-Za-z0-9+/]{4}",
+)
+"""Where base64 may go over several lines."""
 
 _ESCAPES = re.compile(
     rb"%([0-9A-Fa-f]{2})|&#([0-9]{1,7});|&#[xX]([0-9A-Fa-f]{1,6});"

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from struct import Struct
-from typing import Any
+from typing import Any, NamedTuple
 
 from re2 import _Anchor
 
@@ -50,8 +50,7 @@ class Outcome:
     legend: Legend = field(default_factory=Legend)
 
 
-@dataclass(frozen=True, slots=True)
-class Span:
+class Span(NamedTuple):
     """A stretch that is replaced. What stands beneath a coat, or is broken over lines, is in `inner`: the findings as
     kind, placeholder and original; `kind` is the first one's."""
 
@@ -106,7 +105,9 @@ class Run:
 
     def __init__(self, catalogue: Catalogue, placeholders: Placeholders, outcome: Outcome) -> None:
         self.catalogue, self.placeholders, self.outcome = catalogue, placeholders, outcome
+        self.special_bits = catalogue.coat_bits | catalogue.lines_bits
         self.left = b""
+        self._wraps = False
         self._known: dict[bytes, tuple[Finding, bytes] | None] = {}
 
     def text(self, text: bytes) -> bytes:
@@ -177,9 +178,11 @@ class Run:
 
     def _spans(self, buffer: bytes, limit: int, final: bool, depth: int) -> Iterator[Span]:
         """What is replaced, in order and without overlaps; only where an anchor says that something may stand."""
-        lines = self._spans_of_lines(buffer, limit, depth)
-        broken = list(self._broken(buffer, limit, depth))
-        return iter(_without_overlaps([*lines, *broken])) if broken else lines
+        before, self._wraps = self._wraps, False
+        lines = list(self._spans_of_lines(buffer, limit, depth))
+        wraps, self._wraps = self._wraps, before
+        broken = list(self._broken(buffer, limit, depth, wraps=wraps)) if depth < 2 and b"\n" in buffer else []
+        return iter(_without_overlaps([*lines, *broken]) if broken else lines)
 
     def _spans_of_lines(self, buffer: bytes, limit: int, depth: int) -> Iterator[Span]:
         catalogue, size = self.catalogue, len(buffer)
@@ -187,6 +190,7 @@ class Run:
             yield from self._spans_here(buffer, 0, size, limit, ~0, depth)
             return
         hints, bits = catalogue.anchors.find(buffer), catalogue.anchors.bits
+        special = self.special_bits
         pos = place = 0
         count = len(hints)
         while place < count:
@@ -205,9 +209,16 @@ class Run:
                 here |= bits[hints[place] & LOW]
                 place += 1
             pos = start
-            for span in self._spans_here(buffer, start, end, limit, here, depth):
-                pos = span.end
-                yield span
+            if here & self.catalogue.wrap_bit:
+                self._wraps = True
+            if here & special:
+                for span in self._spans_here(buffer, start, end, limit, here, depth):
+                    pos = span.end
+                    yield span
+            else:
+                for span in self._between(buffer, start, end, limit, here, hints[place - 1] >> SHIFT):
+                    pos = span.end
+                    yield span
             pos = max(pos, end)
 
     def _spans_here(self, buffer: bytes, start: int, stop: int, limit: int, bits: int, depth: int) -> Iterator[Span]:
@@ -225,7 +236,7 @@ class Run:
             places, text = view.places, view.text
             for found in self._spans(text, len(text), True, depth + 1):
                 start, end = places[found.start], places[found.end]
-                yield replace(found, start=base + start, end=base + max(end, start + 1), inner=found.findings(text))
+                yield found._replace(start=base + start, end=base + max(end, start + 1), inner=found.findings(text))
         if bits & self.catalogue.token_bit:
             for coated in tokens_in(raw):
                 span = self._redressed(coated, base, depth)
@@ -242,10 +253,8 @@ class Run:
         sure = all(span.sure for span in beneath)
         return Span(base + coated.start, base + coated.end, instead, beneath[0].kind, sure, inner)
 
-    def _broken(self, buffer: bytes, limit: int, depth: int) -> Iterator[Span]:
+    def _broken(self, buffer: bytes, limit: int, depth: int, *, wraps: bool) -> Iterator[Span]:
         """What is broken over the ends of lines that were wrapped at one width; and base64 over several lines."""
-        if depth > 1 or b"\n" not in buffer:
-            return
         for end in wrapped_ends(buffer):
             if end >= limit:
                 return
@@ -261,11 +270,11 @@ class Run:
                     found.kind not in _OPEN_ENDED or _goes_on(buffer, before, end)
                 ):
                     to = skip + found.end - len(head)
-                    yield replace(
-                        found, start=before + found.start, end=to, instead=found.instead + buffer[cut:skip],
+                    yield found._replace(
+                         start=before + found.start, end=to, instead=found.instead + buffer[cut:skip],
                         inner=found.findings(head + after),
                     )  # fmt: skip
-        for coated in wrapped_tokens_in(buffer) if b"\n" in buffer[:limit] and _MAY_WRAP.search(buffer) else ():
+        for coated in wrapped_tokens_in(buffer) if wraps else ():
             span = self._redressed(coated, 0, depth)
             if span is not None:
                 yield span
@@ -290,8 +299,9 @@ class Run:
             yield from self._between(buffer, pos, stop, limit, bits)
 
     def _between(  # noqa: PLR0912 - the hot loop: a call for each branch would cost more than it tells
-        self, buffer: bytes, pos: int, stop: int, limit: int, bits: int
+        self, buffer: bytes, pos: int, stop: int, limit: int, bits: int, last: int = 1 << 62
     ) -> Iterator[Span]:
+        """Between two places of a line; `last` is where its last anchor ends: behind it there is nothing."""
         match, match_term = self.catalogue.scanners(bits)
         anchor, known, judge = _UNANCHORED, self._known, self._judge
         start, end = match(anchor, buffer, pos, stop)[0]
@@ -322,7 +332,7 @@ class Run:
                     yield Span(value, pos, placeholder, finding.kind, finding.sure)
                 else:
                     self.outcome.kept[finding.kind] += 1
-            if pos >= stop:
+            if pos >= stop or pos >= last:
                 return
             start, end = match(anchor, buffer, pos, stop)[0]
             if match_term and term_start < pos:
@@ -376,7 +386,7 @@ def _without_overlaps(spans: list[Span]) -> list[Span]:
         if last is None or span.start >= last.end:
             chosen.append(span)
         elif span.end > last.end:
-            chosen.append(replace(span, start=last.end))
+            chosen.append(span._replace(start=last.end))
     return chosen
 
 
@@ -417,7 +427,6 @@ def _goes_on(buffer: bytes, start: int, end: int) -> bool:
 
 
 _INSIDE = re.compile(rb"[A-Za-z0-9@._%+/:-]")
-_MAY_WRAP = re.compile(rb"\n[A-Za-z0-9+/]{40,100}\r?\n")
 _AROUND = 400
 DEEPEST = 4
 """How many coats may lie over each other."""

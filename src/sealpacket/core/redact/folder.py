@@ -118,6 +118,24 @@ def redact_files(
 ) -> tuple[list[Done], Legend]:
     """Copy `files` (path, name relative to `out`) with everything sensitive replaced, and check the copies for leaks.
 
+    See `copy_all`.
+    """
+    done, legend = copy_all(files, out, job, journal=journal, workers=workers, progress=progress)
+    _check(done, {name: path for path, name in files}, out, legend)
+    return sorted(done, key=lambda one: one.name), legend
+
+
+def copy_all(
+    files: list[tuple[Path, str]],
+    out: Path,
+    job: Job,
+    *,
+    journal: Journal | None = None,
+    workers: int = 0,
+    progress: Callable[[int], Any] | None = None,
+) -> tuple[list[Done], Legend]:
+    """Copy the files, not checked yet.
+
     `workers` is how many processes work side by side, 0 for one on each core. `progress` gets the bytes done so far.
     """
     _begin(job)
@@ -147,8 +165,7 @@ def redact_files(
         finally:
             if pool is not None:
                 pool.shutdown(cancel_futures=True)
-    _check(done, {name: path for path, name in files}, out, legend)
-    return sorted(done, key=lambda one: one.name), legend
+    return done, legend
 
 
 def _pool(workers: int, job: Job) -> ProcessPoolExecutor:

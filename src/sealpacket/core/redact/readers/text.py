@@ -5,7 +5,7 @@ from __future__ import annotations
 import codecs
 import re
 from collections.abc import Iterable, Iterator
-from typing import IO
+from typing import IO, Any
 
 from sealpacket.core.redact.engine import Held, Run, Span, redact
 from sealpacket.core.redact.readers.base import BLOCK, Work, blocks_of
@@ -101,6 +101,10 @@ def _copy(blocks: Iterable[bytes], target: IO[bytes], work: Work, run: Run) -> N
 
 class LineRun(Run):
     """A run that fits the spans of each line into what the line is."""
+
+    def __init__(self, *parts: Any) -> None:
+        super().__init__(*parts)
+        self.special_bits = ~0
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
         """The spans of one line (places in it), so that the line stays valid."""
