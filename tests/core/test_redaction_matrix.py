@@ -23,7 +23,8 @@ from xml.sax.saxutils import escape
 import pytest
 import zstandard
 
-from sealpacket.core.redact import Catalogue, Placeholders, Term, check_file, host_terms, person_terms
+from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, check_file, host_terms, person_terms
+from sealpacket.core.redact.engine import Run
 from sealpacket.core.redact.readers import Work, copy_file
 
 FIRST = [
@@ -225,6 +226,20 @@ def test_clean_text_is_hardly_touched_and_the_cases_own_never(seed: int) -> None
     touched = [(old, new) for old, new in zip(lines, after, strict=True) if old != new]
     assert len(touched) <= 4, touched[:10]
     assert copy.decode().count(OWN) == sum(line.count(OWN) for line in lines)
+
+
+def test_anchors_hide_nothing() -> None:
+    """Every line comes out as it does when all detectors are tried everywhere."""
+    everywhere = Catalogue.build(
+        [*(t for name in PEOPLE for t in person_terms(name)), *host_terms(HOSTS),
+         *(Term("asset", serial, serial.casefold()) for serial in SERIALS)],
+        keep={OWN: "the packet is about it"}, domains=["quillmere.example"],
+    )  # fmt: skip
+    everywhere.everywhere = True
+    text, _ = planted(7, 1500, COATS)
+    with_anchors, without = (Run(c, Placeholders(b"m" * 32), Outcome()) for c in (CATALOGUE, everywhere))
+    different = [line for line in text.encode().split(b"\n") if with_anchors.text(line) != without.text(line)]
+    assert different == []
 
 
 def _of_tar(data: bytes) -> str:

@@ -84,7 +84,11 @@ class Catalogue:
         self.term_bit = 1 << len(self._detectors)
         self.lines_bits = _bits(self._detectors, lambda d: d.lines)
         self._always = _bits(self._detectors, lambda d: d.kind == LEAVE)
-        self.plain_bits = sum(1 << place for place, judge in enumerate(self._judges) if judge is None) | self.term_bit
+        plain = {place for place, judge in enumerate(self._judges) if judge is None}
+        plain |= {
+            place for place, detector in enumerate(self._detectors) if detector.kind in ("user", "host", "person")
+        }
+        self.plain_bits = sum(1 << place for place in plain) | self.term_bit
         self._all = _bits(self._detectors, lambda d: not d.lines)
         expressions: dict[bytes, int] = {}
         for place, detector in enumerate(self._detectors):

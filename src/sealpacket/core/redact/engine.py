@@ -299,9 +299,10 @@ class Run:
             yield from self._between(buffer, pos, stop, limit, bits)
 
     def _between(  # noqa: PLR0912 - the hot loop: a call for each branch would cost more than it tells
-        self, buffer: bytes, pos: int, stop: int, limit: int, bits: int, last: int = 1 << 62
+        self, buffer: bytes, pos: int, stop: int, limit: int, bits: int, last: int = 1 << 62, *, within: bool = False
     ) -> Iterator[Span]:
-        """Between two places of a line; `last` is where its last anchor ends: behind it there is nothing."""
+        """Between two places of a line; `last` is where its last anchor ends: behind it there is nothing. `within` what
+        stands before a value it is not looked still deeper."""
         match, match_term = self.catalogue.scanners(bits)
         anchor, known, judge = _UNANCHORED, self._known, self._judge
         start, end = match(anchor, buffer, pos, stop)[0]
@@ -325,8 +326,8 @@ class Run:
                 if finding.kind in _SOFT and finding.start and (better := self._better(buffer, value, end, stop, bits)):
                     value, end, (finding, placeholder) = better
                     start, text = value - finding.start, buffer[value - finding.start : end]
-                if finding.start > _LONG_CONTEXT and _WORTH_A_LOOK.search(text, 0, finding.start):
-                    yield from self._between(buffer, start, value, limit, bits & self.catalogue.plain_bits)
+                if finding.start > _LONG_CONTEXT and not within and _WORTH_A_LOOK.search(text, 0, finding.start):
+                    yield from self._between(buffer, start, value, limit, bits & self.catalogue.plain_bits, within=True)
                 pos = start + finding.end
                 if finding.kept is None:
                     yield Span(value, pos, placeholder, finding.kind, finding.sure)

@@ -219,6 +219,8 @@ def _whole(path: str, name: str, out: str) -> tuple[Done, bytes]:
         done.sha256, done.copy_sha256 = _sum(source), _sum(target)
     except Held as held:
         done.state, done.reason, done.sha256 = "held", work.words(str(held)), _sum(source)
+    except Exception as error:  # whatever a reader did not foresee holds its file, and the others go on
+        done.state, done.reason = "held", f"It could not be redacted ({type(error).__name__})."
     finally:
         unfinished.unlink(missing_ok=True)
     done.counts, done.kept = dict(work.outcome.counts), dict(work.outcome.kept)

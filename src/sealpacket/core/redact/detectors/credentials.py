@@ -117,6 +117,24 @@ CREDENTIALS = (
         (rb"(?i)(?:value|content|val)[\"'\\]{0,2}[=:]",),
         is_secret,
     ),
+    Detector(
+        "secret",
+        "password in a connection string",
+        rb"(?i:;[ \t]*(?:password|pwd)[ \t]*=[ \t]*)([^;\r\n\"'<]+)",
+        (rb"(?i);[ \t]*(?:password|pwd)[ \t]*=",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "number that opens something",
+        rb"(?i:\b(?:[A-Za-z0-9]+[_-])?(?:pin|puk|cvv|cvc|otp|pin[_ -]?code|access[_ -]?code|door[_ -]?code)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"(\d+)\b",
+        (named(rb"pin|puk|cvv|cvc|otp|code"),),
+        lambda value: 3 < len(value) < 11,
+    ),
     Detector("secret", "named secret in double quotes", _NAME + GIVES + rb'\\?"([^"\r\n\\]+)', _ANCHOR, is_secret),
     Detector("secret", "named secret in quotes", _NAME + GIVES + rb"'([^'\r\n]+)", _ANCHOR, is_secret),
     Detector("secret", "named secret", _NAME + GIVES + _BARE, _ANCHOR, is_secret),
@@ -157,14 +175,36 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret on a command line",
-        rb"(?i:(?:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
+        rb"(?i:(?m:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
         (rb"(?i)-(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
         is_secret,
     ),
     Detector(
         "secret",
+        "password stuck to its option",
+        rb"(?:[ \t]-p)([^\s\"'=-][^\s\"']*)",
+        (rb"[ \t]-p[A-Za-z0-9]",),
+        lambda value: len(value) >= 6 and _is_odd(value) and any(65 <= b <= 90 for b in value) and not value.isupper(),
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "password behind a user of a domain",
+        rb"(?i:/user:[^\s]+[ \t]+)([^\s/][^\s]*)",
+        (rb"(?i)/user:[^\s]+[ \t]",),
+        _is_odd,
+    ),
+    Detector(
+        "secret",
+        "password of a directory's tool",
+        rb"(?:\b(?:ldap[a-z]+|sshpass)\b[^\r\n]*?[ \t]-[wp][ \t]*)([^\s-][^\s]*)",
+        (rb"(?:ldap[a-z]+|sshpass)[ \t]",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
         "user and password on a command line",
-        rb"(?:(?:^|[ \t])(?:-u|--user|-U)[ \t]*)[\"']?([A-Za-z0-9._@\\-]+:[^\s\"':]+)",
+        rb"(?:(?m:^|[ \t])(?:-u|--user|-U)[ \t]*)[\"']?([A-Za-z0-9._@\\-]+:[^\s\"':]+)",
         (rb"[ \t](?:-u|--user|-U)",),
     ),
     Detector(

@@ -81,7 +81,7 @@ def _is_domain(value: bytes) -> bool:
 
 
 _PLAIN_TOP = frozenset(
-    b"com net org edu gov mil example test invalid local localdomain lan corp intra intranet uk de fr nl ch".split()
+    b"com net org edu gov mil internal example test invalid local localdomain lan corp intra intranet uk de fr nl ch".split()
 )
 
 
@@ -134,6 +134,24 @@ NETWORK = (
         (rb"[0-9A-Fa-f]::", rb"::[0-9A-Fa-f]", rb":[0-9A-Fa-f]{1,4}:[0-9A-Fa-f]{1,4}:[0-9A-Fa-f]{1,4}:[0-9A-Fa-f]"),
         _is_ipv6,
         _same_ipv6,
+    ),
+    Detector(
+        "host",
+        "host of a system log",
+        rb"(?m:^)(?:<\d{1,3}>)?(?:[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d|<\d{1,3}>1 \S+) ([A-Za-z0-9][A-Za-z0-9._-]*) [^\s:\[]+(?:\[|:| )",
+        (rb"\d:\d\d:\d\d [A-Za-z0-9]", rb"<\d{1,3}>1 "),
+        lambda value: (
+            len(value) >= 2 and value.lower() not in (b"localhost", b"last", b"kernel") and not value.isdigit()
+        ),
+        canonical=same_host,
+    ),
+    Detector(
+        "host",
+        "host of a shared folder",
+        rb"(?m:^|[ \t\"'=(])\\{2,4}([A-Za-z0-9][A-Za-z0-9.-]*)\\{1,2}[A-Za-z0-9]",
+        (rb"\\\\[A-Za-z0-9]",),
+        lambda value: len(value) >= 3 and not value.isdigit(),
+        canonical=same_host,
     ),
     Detector(
         "host",

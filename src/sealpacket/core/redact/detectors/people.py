@@ -33,16 +33,24 @@ PEOPLE = (
     Detector(LEAVE, "shared home", rb"(?i:[/\\]users[/\\])(" + _SHARED + rb")\b"),
     Detector(
         "user",
+        "home folder with blanks in its name",
+        rb"[A-Za-z]:\\{1,2}(?i:users)\\{1,2}([A-Za-z0-9][A-Za-z0-9._-]*(?: [A-Za-z0-9._-]+)+)\\",
+        (rb"(?i):\\{1,2}users\\",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
         "home folder",
-        rb"(?:/home/|/Users/|/export/home/|/var/home/|/usr/home/|[A-Za-z]:\\{1,2}(?i:users|documents and settings)\\{1,2}|[A-Za-z]:/(?i:users)/|\\{1,2}home\\{1,2}|\\{1,2}(?i:users)\\{1,2})([A-Za-z0-9][A-Za-z0-9._-]*)",
-        (rb"(?i)[/\\](?:home|users|documents and settings)[/\\]",),
+        rb"(?:/home/|/Users/|/export/home/|/var/home/|/usr/home/|[A-Za-z]:\\{1,2}(?i:users|documents and settings)\\{1,2}|[A-Za-z]:/(?i:users)/|\\{1,2}home\$?\\{1,2}|\\{1,2}(?i:users)\\{1,2})([A-Za-z0-9][A-Za-z0-9._-]*)",
+        (rb"(?i)[/\\](?:home\$?|users|documents and settings)[/\\]",),
         _is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "user",
         "labelled user",
-        rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user_?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author)"
+        rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author)"
         + GIVES + rb")" + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + _USER + rb"\b",
         (rb"(?i)(?:user|name|id|login|account|acct|owner|principal|author)[\"'\\\s]{0,4}[=:>]",),
         _is_user,
@@ -83,6 +91,22 @@ PEOPLE = (
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?" + _NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + _NAME + rb"){1,3})",
         (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|to|cn)[\"'\\\s]{0,4}[=:>]",),
         sure=False,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "name of someone in a record",
+        rb"(?i:\b(?:user|patron|customer|borrower|reader|person|contact|employee|owner|author|member|staff)\\?[\"']?[ \t]*[:=][ \t]*\{[^{}\r\n]*?\\?[\"']?name\\?[\"']?[ \t]*[:=][ \t]*)"
+        + OPENS + rb"([^\"'{}\r\n\\]+)",
+        (rb"(?i)name[\"'\\\s]{0,4}[=:]",),
+        lambda value: 3 <= len(value) <= 80 and b" " in value.strip(),
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "someone before a day of birth",
+        rb"((?:" + _NAME + rb" )+" + _NAME + rb"),? (?:born|DOB|geb\.|\(born)",
+        (rb"(?:born|DOB|geb\.)",),
         canonical=bytes.lower,
     ),
     Detector(
