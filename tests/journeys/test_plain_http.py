@@ -73,8 +73,7 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
     assert bag.content.startswith(b"PK")
 
     good(http.post(f"{path}/lodge"), 202)
-    lodged = wait_for(http, path, lambda p: p["reference"])
-    assert lodged["life"] == "lodged"
+    lodged = wait_for(http, path, lambda p: p["life"] == "lodged")
     tarnfell.steer(case=lodged["reference"], ask="Which firmware?")
     assert good(http.post(f"{path}/follow"))["turn"] == "ours"
     good(http.post(f"{path}/messages", json={"text": "7.4.2"}, headers={"Idempotency-Key": "http-journey-2"}), 201)
