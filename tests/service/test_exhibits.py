@@ -154,6 +154,15 @@ def test_a_secret_in_a_coat_of_another_exhibit_is_masked(marit: SealPacket, note
     assert b"hunter22" not in outgoing(marit, noted.number, "url.log", tmp_path)
 
 
+def test_what_is_doubtful_can_be_looked_at_first(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+    content = b"peer 10.40.9.9 refused\nresolve db7.stacks.internal failed\naddress: Flat 3, 12 Mill Yard\n"
+    add(marit, noted.number, tmp_path / "a.log", content)
+    found = marit.exhibits.review(noted.number, "a.log", kind="doubtful")
+    assert (found.findings, found.doubtful, found.line) == (2, 2, 2)
+    assert found.counts == {"address": 1, "host": 1, "ip": 1}
+    assert marit.exhibits.review(noted.number, "a.log", kind="ip").findings == 1
+
+
 def test_only_what_is_held_needs_a_release(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
     add(marit, noted.number, tmp_path / "a.log", b"plain\n")
     with pytest.raises(Refused) as caught:

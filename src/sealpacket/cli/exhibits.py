@@ -76,7 +76,7 @@ def review(
     number: Number,
     name: Name,
     at: Annotated[int, typer.Option(help="The finding to look at, from 1.")] = 1,
-    kind: Annotated[str, typer.Option(help="Only findings of this kind: ip, host, secret, …")] = "",
+    kind: Annotated[str, typer.Option(help="Only findings of this kind: ip, host, secret, …; or doubtful.")] = "",
     lines: Annotated[int, typer.Option(help="How many lines.")] = 14,
     json: show.Json = False,
 ) -> None:
@@ -95,7 +95,8 @@ def review(
 def _show_review(name: str, found: Review) -> None:
     counts = ", ".join(f"{count} {kind}" for kind, count in found.counts.items())
     where = f"finding {found.at + 1} of {found.findings}" if found.at is not None else "nothing masked"
-    show.heading(name, f"{where} · {counts}")
+    doubtful = f" · {found.doubtful} doubtful" if found.doubtful else ""
+    show.heading(name, f"{where} · {counts}{doubtful}")
     for line in found.lines:
         original = "".join(
             f"[black on #f6ead0]{escape(_first_line(s.text))}[/]" if s.placeholder else escape(s.text)

@@ -2047,9 +2047,12 @@ class Replay(FromService):
 class Review(FromService):
     """
     A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle.
+
+    `doubtful` is how many of all are not certain: these had better be looked at first.
     """
 
     findings: int
+    doubtful: int
     at: int | None
     line: int
     lines: list[ReviewLine]

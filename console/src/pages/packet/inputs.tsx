@@ -302,7 +302,7 @@ function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
                   column.number ? "w-full min-w-14 font-mono text-right" : !longest && "min-w-28",
                 ),
                 disabled,
-                style: longest ? { minWidth: `${longest + 5}ch` } : undefined,
+                style: longest ? { minWidth: `${longest + 7}ch` } : undefined,
                 value: row[m] ?? "",
               };
               return (

@@ -42,7 +42,7 @@ export function Review({ packet, exhibit }: { packet: Packet; exhibit: Exhibit }
           </Button>
         </span>
       </div>
-      <Kinds exhibit={exhibit} kind={kind} choose={choose} />
+      <Kinds exhibit={exhibit} doubtful={found?.doubtful ?? 0} kind={kind} choose={choose} />
       <TroubleNote trouble={review.error} />
       {found ? (
         <Lines lines={found.lines} focus={found.line} vendor={packet.vendor ?? "the vendor"} />
@@ -59,8 +59,17 @@ function kindWords(exhibit: Exhibit) {
   return `${all.toLocaleString("en-GB")} masked in ${kinds} ${kinds === 1 ? "kind" : "kinds"}`;
 }
 
-function Kinds({ exhibit, kind, choose }: { exhibit: Exhibit; kind: string; choose: (kind: string) => void }) {
-  const kinds = Object.entries(exhibit.counts);
+interface KindsProps {
+  exhibit: Exhibit;
+  doubtful: number;
+  kind: string;
+  choose: (kind: string) => void;
+}
+
+/** Those that are not certain come first: a person had better look at them. */
+function Kinds({ exhibit, doubtful, kind, choose }: KindsProps) {
+  const certain = Object.entries(exhibit.counts);
+  const kinds = doubtful > 0 || kind === "doubtful" ? [["doubtful", doubtful] as const, ...certain] : certain;
   return (
     <fieldset className="flex flex-wrap gap-1 border-b border-line px-3 py-1.5">
       <legend className="sr-only">Findings of one kind</legend>

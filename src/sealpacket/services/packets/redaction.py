@@ -37,6 +37,7 @@ from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.store.models import Asset, Contract, Exhibit, Packet, Person
 
+DOUBTFUL = "doubtful"
 MENDS = 2
 """How often an exhibit is redacted again with the values that the leak check found."""
 
@@ -253,7 +254,10 @@ def _end(house: House, exhibit_id: str, state: str, reason: str) -> None:
 
 
 def review(house: House, number: str, name: str, *, at: int, kind: str, lines: int) -> dict[str, Any]:
-    """A window of `lines` lines around finding `at` (from 0; of one kind if given), original beside outgoing."""
+    """A window of `lines` lines around finding `at` (from 0), original beside outgoing.
+
+    `kind` leaves those of one kind, or those that are `doubtful`.
+    """
     with house.database.transaction() as session:
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
         if exhibit.state != "ready" or not (exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob):
@@ -265,9 +269,13 @@ def review(house: House, number: str, name: str, *, at: int, kind: str, lines: i
         )  # fmt: skip
     records = list(RECORD.iter_unpack(house.blobs.read_all(exhibit.findings_blob)))
     counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
-    if kind and kind not in KINDS:
-        raise Invalid(f"There is no kind {kind}.", f"Choose from {', '.join(KINDS)}.", field="kind")
-    chosen = [place for place, record in enumerate(records) if not kind or _kind_of(record) == kind]
+    if kind and kind not in (DOUBTFUL, *KINDS):
+        raise Invalid(f"There is no kind {kind}.", f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.", field="kind")
+    doubtful = [place for place, record in enumerate(records) if record[5] & UNSURE]
+    chosen = (
+        doubtful if kind == DOUBTFUL
+        else [place for place, record in enumerate(records) if not kind or _kind_of(record) == kind]
+    )  # fmt: skip
     place = min(max(at, 0), len(chosen) - 1) if chosen else None
     start, first_line = 0, 1
     if place is not None:
@@ -276,6 +284,7 @@ def review(house: House, number: str, name: str, *, at: int, kind: str, lines: i
     window = _lines(house, exhibit, records, start, first_line, lines)
     return {
         "findings": len(chosen),
+        "doubtful": len(doubtful),
         "at": place,
         "line": records[chosen[place]][4] if place is not None else 1,
         "lines": window,

@@ -280,9 +280,13 @@ class ReviewLine(BaseModel):
 
 
 class Review(BaseModel):
-    """A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle."""
+    """A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle.
+
+    `doubtful` is how many of all are not certain: these had better be looked at first.
+    """
 
     findings: int
+    doubtful: int
     at: int | None
     line: int
     lines: list[ReviewLine]
