@@ -6,6 +6,7 @@ import gzip
 import hashlib
 import io
 import json
+import re
 import socket
 import time
 import zipfile
@@ -152,6 +153,21 @@ def test_a_secret_in_a_coat_of_another_exhibit_is_masked(marit: SealPacket, note
     packet = marit.packets.wait(noted.number)
     assert [e.leaks for e in packet.exhibits] == [0, 0]
     assert b"hunter22" not in outgoing(marit, noted.number, "url.log", tmp_path)
+
+
+def test_the_name_of_an_exhibit_is_masked_where_it_goes(
+    marit: SealPacket, answered: PacketShown, tmp_path: Path
+) -> None:
+    packet = add(marit, answered.number, tmp_path / "10.40.9.9.log", b"peer refused\n")
+    assert packet.exhibits[0].name == "10.40.9.9.log", "in the house it keeps its name"
+    (name,) = marit.packets.letter(answered.number).files
+    assert re.fullmatch(r"ip-[a-z2-7]{10}\.log", name)
+    marit.packets.seal(answered.number)
+    bag = marit.packets.fetch_bag(answered.number, tmp_path / "bag.zip")
+    with zipfile.ZipFile(bag) as archive:
+        assert not [n for n in archive.namelist() if "10.40.9.9" in n]
+        assert [n for n in archive.namelist() if n.endswith(f"exhibits/{name}")]
+        assert b"10.40.9.9" not in b"".join(archive.read(n) for n in archive.namelist())
 
 
 def test_what_is_doubtful_can_be_looked_at_first(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:

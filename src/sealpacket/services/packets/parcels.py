@@ -29,7 +29,7 @@ def parcel_files(
     house: House, sheet: Sheet, exhibits: list[Exhibit], facts: dict[str, Fact], sealed_at: datetime | None
 ) -> list[Outgoing]:
     """The files of a packet as they leave."""
-    names = outgoing_names(sheet, [exhibit.name for exhibit in exhibits], facts)
+    names = outgoing_names(sheet, [exhibit.goes_as for exhibit in exhibits], facts)
     archive = sheet.attachments.naming.archive
     if archive and exhibits:
         name = fill(archive, {path: fact.value for path, fact in facts.items()})

@@ -9,6 +9,7 @@ from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from itertools import chain, count
 from typing import Any
 
 import structlog
@@ -153,6 +154,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         exhibit.report = {
             "engine": ENGINE,
             "read_as": "text" if as_text else "file",
+            "goes_as": _unused(doing.name(work.name), exhibit),
             "lines": outcome.lines,
             "counts": dict(sorted(outcome.counts.items())),
             "kept": dict(sorted(outcome.kept.items())),
@@ -160,6 +162,14 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             "values": len(outcome.legend),
         }
         act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
+
+
+def _unused(name: str, exhibit: Exhibit) -> str:
+    """The name, or one with a number if another exhibit of the packet goes by it."""
+    taken = {other.goes_as for other in exhibit.packet.exhibits if other.id != exhibit.id}
+    stem, dot, ending = name.rpartition(".")
+    tries = (f"{stem or ending}-{number}{dot if stem else ''}{ending if stem else ''}" for number in count(2))
+    return next(one for one in chain([name], tries) if one not in taken)
 
 
 def _other(house: House, work: _Work, doing: Work) -> Iterator[bytes]:

@@ -30,7 +30,7 @@ def letter(house: House, number: str) -> dict[str, Any]:
         if bench.sheet is None:
             raise Conflict("There is no desk yet to write to.", "Name the asset first.", code="no-desk")
         sheet, cases = bench.sheet, bench.cases()
-        names = outgoing_names(sheet, [exhibit.name for exhibit in bench.packet.exhibits], bench.facts)
+        names = outgoing_names(sheet, [exhibit.goes_as for exhibit in bench.packet.exhibits], bench.facts)
         return {
             "desk": sheet.name, "form": sheet.write.form, "body": cases[0].body if cases else {},
             "cases": [show_case(sheet, case) for case in cases], "files": names,
@@ -106,7 +106,7 @@ def _bag(house: House, bench: Workbench) -> tuple[str, str, SealedBag]:
     ]
     for exhibit in packet.exhibits:
         blob, _, digest = leaving(exhibit)
-        payload.append(BagFile(f"exhibits/{exhibit.name}", _reader(house, blob), digest))
+        payload.append(BagFile(f"exhibits/{exhibit.goes_as}", _reader(house, blob), digest))
     return _stored(house, packet.number, info, payload)
 
 
@@ -184,10 +184,10 @@ def _report(packet: Packet) -> dict[str, Any]:
     """What was masked, without any original."""
     exhibits = []
     for exhibit in packet.exhibits:
-        report = {k: v for k, v in (exhibit.report or {}).items() if exhibit.state == "ready"}
+        report = {k: v for k, v in (exhibit.report or {}).items() if exhibit.state == "ready" and k != "goes_as"}
         exhibits.append(
             {
-                "name": exhibit.name,
+                "name": exhibit.goes_as,
                 "original_size": exhibit.size,
                 "outgoing_sha256": leaving(exhibit)[2],
                 "released": exhibit.state == "held",

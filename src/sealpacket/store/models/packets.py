@@ -100,6 +100,11 @@ class Exhibit(Base):
         CheckConstraint("state <> 'ready' OR outgoing_blob IS NOT NULL", name="ready_has_copy"),
     )
 
+    @property
+    def goes_as(self) -> str:
+        """What it is called outside: its name with everything sensitive in it masked."""
+        return str((self.report or {}).get("goes_as") or self.name)
+
 
 class Message(Base):
     """Something said between us and the desk. `desk_id` is the desk's own name for it, so that none comes twice."""

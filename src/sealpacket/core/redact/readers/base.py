@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
@@ -12,6 +13,8 @@ from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, Run
 from sealpacket.core.redact.placeholders import Placeholders
 
+_LABEL = re.compile(r"\[([a-z]+):([a-z2-7]+)\]")
+"""A placeholder, which in a name goes without the signs that no file may have everywhere."""
 BLOCK = 1 << 20
 IN_MEMORY = 8 << 20
 LARGEST_PARSED = 64 << 20
@@ -74,7 +77,7 @@ class Work:
         """A file's name with its values replaced, each part of its path by itself; and never out of its folder."""
         parts = [part for part in PurePosixPath(path.replace("\\", "/")).parts if part not in ("/", "..", ".")]
         ending = "/" if path.endswith("/") else ""
-        whole = self.words("/".join(parts))
+        whole = _LABEL.sub(r"\1-\2", self.words("/".join(parts)))
         return (whole or "unnamed") + ending
 
 
