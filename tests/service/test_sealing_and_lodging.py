@@ -320,6 +320,14 @@ def test_status_words_become_life_and_turn(
     assert packet.messages[-1].text == "See our note."
 
 
+def test_what_the_desk_attaches_is_told_with_its_message(
+    marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
+    tarnfell.steer(case=lodged.reference, say="Try this.", attach=["path-check.txt", "notes.pdf"])
+    packet = marit.packets.follow(lodged.number)
+    assert packet.messages[-1].text == "Try this.\n\n[attached: path-check.txt]\n[attached: notes.pdf]"
+
+
 def test_a_case_that_its_desk_opens_again_comes_back(
     marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
 ) -> None:

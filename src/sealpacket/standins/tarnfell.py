@@ -133,9 +133,10 @@ class Desk:
         unfinished.write_text(json.dumps(self.state))
         unfinished.replace(self._file)
 
-    def say(self, case: dict[str, Any], text: str, *, asks: bool) -> None:
-        """Say something to the customer."""
-        case["messages"].append({"id": uuid4().hex[:12], "from": "desk", "text": text, "asks": asks, "at": _now()})
+    def say(self, case: dict[str, Any], text: str, *, asks: bool, files: tuple[str, ...] = ()) -> None:
+        """Say something to the customer, with files beside it."""
+        said = {"id": uuid4().hex[:12], "from": "desk", "text": text, "asks": asks, "at": _now()}
+        case["messages"].append({**said, "files": [{"name": name} for name in files]})
         if asks:
             case["state"] = "WITH_CUSTOMER"
 
@@ -358,7 +359,7 @@ def _add_control(app: Flask, desk: Desk) -> None:
                 if "ask" in wish:
                     desk.say(case, wish["ask"], asks=True)
                 if "say" in wish:
-                    desk.say(case, wish["say"], asks=False)
+                    desk.say(case, wish["say"], asks=False, files=tuple(wish.get("attach", ())))
                 desk.keep()
                 desk.call(case)
             return jsonify(desk.mood)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from typing import Any
 
 import jsonpath
@@ -130,7 +131,7 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
     messages = tuple(
         Message(
             id=str(_first(rules.id, item)),
-            text=str(_first(rules.text, item) or ""),
+            text=_with_files(str(_first(rules.text, item) or ""), _all(rules.files, item) if rules.files else ()),
             at=str(_first(rules.at, item) or ""),
             asks=_truth(_first(rules.asks, item)),
         )
@@ -138,6 +139,12 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
     )
     told = {one.label: str(value) for one in sheet.replies.told if (value := _first(one.take, body)) not in (None, "")}
     return CaseNews(status=status, life=word.life, turn=word.turn, messages=messages, told=told)
+
+
+def _with_files(text: str, names: Iterable[Any]) -> str:
+    """The text, and below it the names of what is attached."""
+    told = [f"[attached: {name}]" for name in names]
+    return "\n\n".join(part for part in (text, "\n".join(told)) if part)
 
 
 def _truth(value: Any) -> bool:

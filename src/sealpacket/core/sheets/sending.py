@@ -147,6 +147,7 @@ class Messages(Part):
     text: JsonPath
     at: JsonPath
     asks: JsonPath
+    files: JsonPath | None = Field(None, description="Names of what is attached to a message; told below its text.")
 
 
 class Cure(Part):
