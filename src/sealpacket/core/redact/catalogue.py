@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any, NamedTuple
@@ -337,9 +337,3 @@ def _edged(pattern: bytes, text: bytes) -> bytes:
 
 
 _WORD = re.compile(rb"[A-Za-z0-9_]")
-
-
-def readings(catalogue: Catalogue, text: bytes) -> Iterator[str]:
-    """The names of the detectors that take a text whole, to explain a finding."""
-    for place in sorted(catalogue._chooser.Match(text) or ()):
-        yield catalogue._detectors[place].name

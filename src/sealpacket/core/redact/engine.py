@@ -18,6 +18,7 @@ from sealpacket.core.redact.detectors import LEAVE
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
+from sealpacket.core.redact.wrapping import OPEN_ENDED, goes_on, wrapped_ends
 
 BLOCK = 1 << 20
 HELD_BACK = 8 << 10
@@ -116,13 +117,13 @@ class Run:
 
     def spans(self, text: bytes) -> list[Span]:
         """What is to be replaced in a whole small text; counted."""
-        return self._count(text, list(self._spans(text, len(text), True, 0)))
+        return self._count(text, list(self._spans(text, len(text), 0)))
 
     def scan(self, buffer: bytes, final: bool, note: Callable[[bytes], Any] | None = None) -> bytes:
         """The outgoing form of all of the buffer that is settled; the rest is kept in `left` for the next one."""
         limit = len(buffer) if final else _settled(buffer)
         spans = []
-        for span in self._spans(buffer, limit, final, 0):
+        for span in self._spans(buffer, limit, 0):
             if span.end >= limit and not final:
                 # What touches the limit may go on behind it: it waits, unless it alone fills the buffer.
                 if span.start > 0 or len(buffer) < LONGEST + BLOCK:
@@ -176,7 +177,7 @@ class Run:
             )  # fmt: skip
             shift += len(span.instead) - (span.end - span.start)
 
-    def _spans(self, buffer: bytes, limit: int, final: bool, depth: int) -> Iterator[Span]:
+    def _spans(self, buffer: bytes, limit: int, depth: int) -> Iterator[Span]:
         """What is replaced, in order and without overlaps; only where an anchor says that something may stand."""
         before, self._wraps = self._wraps, False
         lines = list(self._spans_of_lines(buffer, limit, depth))
@@ -234,7 +235,7 @@ class Run:
         """What stands in a coat on this line."""
         for view in views_of(raw) if bits & self.catalogue.mark_bit else ():
             places, text = view.places, view.text
-            for found in self._spans(text, len(text), True, depth + 1):
+            for found in self._spans(text, len(text), depth + 1):
                 start, end = places[found.start], places[found.end]
                 yield found._replace(start=base + start, end=base + max(end, start + 1), inner=found.findings(text))
         if bits & self.catalogue.token_bit:
@@ -245,7 +246,7 @@ class Run:
 
     def _redressed(self, coated: Coated, base: int, depth: int) -> Span | None:
         """A token with what stands beneath its coat replaced, in the same coat again; None if nothing does."""
-        beneath = list(self._spans(coated.beneath, len(coated.beneath), True, depth + 1))
+        beneath = list(self._spans(coated.beneath, len(coated.beneath), depth + 1))
         if not beneath:
             return None
         instead = coated.put_on(self._replaced(coated.beneath, beneath, len(coated.beneath)))
@@ -267,7 +268,7 @@ class Run:
             head = buffer[before:cut]
             for found in self._spans_of_lines(head + after, len(head) + len(after), DEEPEST):
                 if found.start < len(head) < found.end and (
-                    found.kind not in _OPEN_ENDED or _goes_on(buffer, before, end)
+                    found.kind not in OPEN_ENDED or goes_on(buffer, before, end)
                 ):
                     to = skip + found.end - len(head)
                     yield found._replace(
@@ -391,43 +392,6 @@ def _without_overlaps(spans: list[Span]) -> list[Span]:
     return chosen
 
 
-def wrapped_ends(buffer: bytes) -> Iterator[int]:
-    """The ends of lines at which a value may have been broken: of full lines in a text that was wrapped at one width,
-    and of lines that say that they go on (a backslash, the soft break of RFC 2045)."""
-    soft = b"=\n" in buffer or b"\\\n" in buffer or b"=\r\n" in buffer
-    if not soft and not _full_width(list(map(len, buffer[:_SAMPLE].split(b"\n")[:-1]))):
-        return
-    lengths = list(map(len, buffer.split(b"\n")))
-    full = _full_width(lengths)
-    if not full and not soft:
-        return
-    end = -1
-    for length in lengths[:-1]:
-        begin, end = end + 1, end + length + 1
-        last = buffer[end - 1 : end] if buffer[end - 1 : end] != b"\r" else buffer[end - 2 : end - 1]
-        wrapped = length == full and _INSIDE.match(last) and _INSIDE.match(buffer[end + 1 : end + 2])
-        # Lines that begin alike are records of one length, not one text.
-        if (wrapped and buffer[begin : begin + 3] != buffer[end + 1 : end + 4]) or (soft and last in (b"=", b"\\")):
-            yield end
-
-
-def _full_width(lengths: list[int]) -> int:
-    """The width at which a text was wrapped: as long as its longest lines, and a quarter of all are; or 0."""
-    width = max(lengths, default=0)
-    return width if 40 <= width <= 1000 and lengths.count(width) >= max(3, len(lengths) // 4) else 0
-
-
-_SAMPLE = 64 << 10
-_OPEN_ENDED = frozenset({"secret", "user", "key", "address", "token", "hash", "host"})
-"""Kinds whose value has no form that tells where it ends: behind a mere `=` at the end of a line they do not go on."""
-
-
-def _goes_on(buffer: bytes, start: int, end: int) -> bool:
-    """Whether the line surely goes on after its end: it is full, ends in a backslash, or is as long as in a mail."""
-    return buffer[end - 1 : end] != b"=" or 60 <= end - start <= 77
-
-
-_INSIDE = re.compile(rb"[A-Za-z0-9@._%+/:-]")
 _AROUND = 400
 DEEPEST = 4
 """How many coats may lie over each other."""

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import hashlib
 import ipaddress
-from functools import cached_property
 
 _KEPT4 = tuple(
     ipaddress.ip_network(text)
@@ -73,8 +72,3 @@ class Shapes:
             if len(self._bits) < 1_000_000:
                 self._bits[before, length, salt] = known
         return known
-
-    @cached_property
-    def known(self) -> dict[Address, Address]:
-        """A place to remember what was mapped."""
-        return {}

@@ -7,7 +7,7 @@ import tempfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
-from typing import IO, Any, Protocol
+from typing import IO, Any
 
 from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, Run
@@ -79,13 +79,6 @@ class Work:
         ending = "/" if path.endswith("/") else ""
         whole = _LABEL.sub(r"\1-\2", self.words("/".join(parts)))
         return (whole or "unnamed") + ending
-
-
-class Reader(Protocol):
-    """Makes the outgoing copy of one kind of file."""
-
-    def __call__(self, source: IO[bytes], target: IO[bytes], work: Work) -> None:
-        """Read `source` from its beginning (it can seek), write to `target`. Raises Held."""
 
 
 def spool() -> IO[bytes]:
