@@ -146,11 +146,18 @@ def _new_messages(packet: Packet, news: CaseNews, label: str) -> int:
         if ident in known or not message.text:
             continue
         count += 1
+        at = _after(packet, _moment(message.at))
         packet.messages.append(
-            Message(desk_id=ident, direction="in", text=message.text[:20_000], asks=message.asks,
-                    at=_moment(message.at), by=f"{vendor} ({label})" if label else vendor)
+            Message(desk_id=ident, direction="in", text=message.text[:20_000], asks=message.asks, at=at,
+                    by=f"{vendor} ({label})" if label else vendor)
         )  # fmt: skip
     return count
+
+
+def _after(packet: Packet, moment: datetime) -> datetime:
+    """Desks tell the time in whole seconds: of two messages within one, the one that came later is the later one."""
+    latest = max((message.at for message in packet.messages), default=moment - timedelta(days=1))
+    return latest + timedelta(microseconds=1) if timedelta(0) <= latest - moment < timedelta(seconds=1) else moment
 
 
 def _moment(text: str) -> datetime:
