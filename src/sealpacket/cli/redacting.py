@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import json
+import hashlib
 import secrets
 from pathlib import Path
 from typing import Annotated, Any
@@ -14,7 +14,6 @@ from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn, TimeR
 
 from sealpacket.cli import show
 from sealpacket.client import ClientError
-from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.folder import Done, Job, Journal, redact_files, report_of, write_json
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.plan import Plan
@@ -54,9 +53,8 @@ def redact(
     if not files:
         raise ClientError("There is nothing to redact.", "Name a file, or a folder that has some.")
     journal = Journal(out.with_name(out.name + ".redaction"), lambda: secrets.token_bytes(32))
-    job = Job(
-        lambda: catalogue_of(chosen, known), journal.key, json.dumps([chosen.model_dump(mode="json"), len(known)])
-    )
+    told = hashlib.sha256(repr((chosen, known)).encode()).hexdigest()
+    job = Job(lambda: chosen.catalogue(known), journal.key, told)
     total = sum(path.stat().st_size for path, _ in files)
     with _bar(quiet=json_) as bar:
         task = bar.add_task("Redacting", total=total)
@@ -82,11 +80,6 @@ def redact(
         raise typer.Exit(LEAK)
     if body["held"]:
         raise typer.Exit(HELD)
-
-
-def catalogue_of(plan: Plan, terms: list[Term]) -> Catalogue:
-    """The catalogue of a plan with the terms given."""
-    return plan.catalogue(terms)
 
 
 def _plan(path: Path | None) -> Plan:

@@ -28,7 +28,6 @@ from urllib.parse import unquote_to_bytes
 import zstandard
 
 _CHUNK = 4 << 20
-_OVERLAP = 64 << 10
 _DEEPEST = 7
 _LARGEST_MAIL = 64 << 20
 _TROUBLE = (OSError, EOFError, ValueError, KeyError, RuntimeError, NotImplementedError, lzma.LZMAError,

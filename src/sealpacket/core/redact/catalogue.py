@@ -13,6 +13,7 @@ import re2
 from sealpacket.core.redact.anchors import Anchors, can_anchor
 from sealpacket.core.redact.coats import MARKS, TOKENS, WRAPS
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
+from sealpacket.core.redact.detectors.network import same_host
 from sealpacket.core.redact.terms import Term, shape
 
 ENGINE = "2"
@@ -249,7 +250,7 @@ def _domain_detectors(domains: Iterable[str]) -> tuple[Detector, ...]:
             "host under our own domain",
             rb"\b((?i:(?:[a-z0-9_][a-z0-9_-]*\.)+" + re.escape(domain).encode() + rb"))\b",
             (rb"(?i)\." + re.escape(domain).encode(),),
-            canonical=lambda value: value.lower().split(b".", 1)[0],
+            canonical=same_host,
         )
         for domain in sorted(domains)
     )

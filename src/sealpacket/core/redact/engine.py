@@ -272,7 +272,7 @@ class Run:
                 ):
                     to = skip + found.end - len(head)
                     yield found._replace(
-                         start=before + found.start, end=to, instead=found.instead + buffer[cut:skip],
+                        start=before + found.start, end=to, instead=found.instead + buffer[cut:skip],
                         inner=found.findings(head + after),
                     )  # fmt: skip
         for coated in wrapped_tokens_in(buffer) if wraps else ():

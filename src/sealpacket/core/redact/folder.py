@@ -21,12 +21,11 @@ from pathlib import Path
 from typing import Any
 
 from sealpacket.core.redact.catalogue import ENGINE, Catalogue
-from sealpacket.core.redact.engine import Held, Outcome, redact
+from sealpacket.core.redact.engine import Held
 from sealpacket.core.redact.leakcheck import LeakCheck
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
-from sealpacket.core.redact.readers import Work, copy_file, is_plain_text
-from sealpacket.core.redact.readers.text import looks_like_text
+from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 
 PART = 32 << 20
 _BLOCK = 1 << 20
@@ -196,7 +195,7 @@ def _results(
 
 def _is_large_text(path: Path, name: str) -> bool:
     with path.open("rb") as file:
-        head = file.read(4096)
+        head = file.read(HEAD)
     try:
         return path.stat().st_size > 2 * PART and is_plain_text(head, name)
     except Held:
@@ -255,6 +254,8 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
         done.sha256, done.copy_sha256 = _sum(path), _sum(target)
     except Held as held:
         done.state, done.reason = "held", work.words(str(held))
+    except Exception as error:  # as for a small file
+        done.state, done.reason = "held", f"It could not be redacted ({type(error).__name__})."
     finally:
         unfinished.unlink(missing_ok=True)
     done.counts, done.kept = dict(counts), dict(kept)
@@ -262,9 +263,10 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
 
 
 def _part(path: str, start: int, end: int, target: str) -> tuple[bytes, dict[str, int], dict[str, int]]:
-    outcome = Outcome()
+    work = Work(_here["catalogue"], _here["placeholders"])
+    outcome = work.outcome
     with Path(target).open("wb") as goes:
-        for block in redact(_stretch(path, start, end), _here["catalogue"], _here["placeholders"], outcome):
+        for block in stream_text(_stretch(path, start, end), work):
             goes.write(block)
     return outcome.legend.to_bytes(), dict(outcome.counts), dict(outcome.kept)
 
@@ -273,8 +275,6 @@ def _stretch(path: str, start: int, end: int) -> Iterator[bytes]:
     with Path(path).open("rb") as file:
         file.seek(start)
         while start < end and (block := file.read(min(_BLOCK, end - start))):
-            if not looks_like_text(block):
-                raise Held("It holds bytes that no text has, so it cannot be read as text.")
             start += len(block)
             yield block
 

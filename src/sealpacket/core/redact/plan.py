@@ -1,4 +1,4 @@
-"""Redaction plans: what is kept, masked, or takes its line or file with it, by kind; and kinds of one's own. Data.
+"""Redaction plans: what is kept and what is masked, by kind; and kinds of one's own. Data.
 
 Below every plan lies the organisation's floor: kinds that are masked whatever a plan says.
 """
@@ -22,7 +22,6 @@ Deed = Literal["keep", "mask"]
 FLOOR = frozenset({"secret", "token", "key", "hash", "card", "iban", "national", "birth"})
 """The least that is masked, unless an organisation says more."""
 _Pattern = Annotated[str, Field(min_length=1, max_length=400)]
-_SAMPLES = Field((), max_length=50)
 
 
 class _Part(BaseModel):
@@ -37,7 +36,7 @@ class OwnKind(_Part):
     context: tuple[str, ...] = Field((), max_length=20, description="Words of which one stands before it on its line.")
     check: Literal["none", "luhn"] = Field("none", description="How its digits check.")
     matches: tuple[str, ...] = Field(min_length=1, max_length=50, description="Texts in which it is found.")
-    leaves: tuple[str, ...] = _SAMPLES
+    leaves: tuple[str, ...] = Field((), max_length=50, description="Texts in which it is not found.")
 
     @model_validator(mode="after")
     def _does_what_it_says(self) -> OwnKind:

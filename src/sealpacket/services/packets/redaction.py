@@ -9,7 +9,6 @@ from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from itertools import chain, count
 from typing import Any
 
 import structlog
@@ -32,6 +31,7 @@ from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.engine import RECORD, UNSURE
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
+from sealpacket.core.redact.readers.packed import unused_name
 from sealpacket.core.secretbox import decrypt
 from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets import workbench
@@ -154,7 +154,9 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         exhibit.report = {
             "engine": ENGINE,
             "read_as": "text" if as_text else "file",
-            "goes_as": _unused(doing.name(work.name), exhibit),
+            "goes_as": unused_name(
+                doing.name(work.name), {e.goes_as for e in exhibit.packet.exhibits if e.id != exhibit.id}
+            ),
             "lines": outcome.lines,
             "counts": dict(sorted(outcome.counts.items())),
             "kept": dict(sorted(outcome.kept.items())),
@@ -162,14 +164,6 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             "values": len(outcome.legend),
         }
         act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
-
-
-def _unused(name: str, exhibit: Exhibit) -> str:
-    """The name, or one with a number if another exhibit of the packet goes by it."""
-    taken = {other.goes_as for other in exhibit.packet.exhibits if other.id != exhibit.id}
-    stem, dot, ending = name.rpartition(".")
-    tries = (f"{stem or ending}-{number}{dot if stem else ''}{ending if stem else ''}" for number in count(2))
-    return next(one for one in chain([name], tries) if one not in taken)
 
 
 def _other(house: House, work: _Work, doing: Work) -> Iterator[bytes]:

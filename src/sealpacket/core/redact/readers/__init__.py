@@ -78,7 +78,7 @@ def copy_file(source: IO[bytes], target: IO[bytes], work: Work, name: str) -> No
     source.seek(0)
     head = source.read(HEAD)
     source.seek(0)
-    reader, inner = _chosen(head, name, source)
+    reader, inner = _chosen(head, name)
     try:
         if inner:
             reader(source, target, work, copy_file, name)
@@ -88,7 +88,7 @@ def copy_file(source: IO[bytes], target: IO[bytes], work: Work, name: str) -> No
         raise Held(f"It is built so that it cannot be read ({type(error).__name__}).") from error
 
 
-def _chosen(head: bytes, name: str, source: IO[bytes] | None = None) -> tuple[Callable[..., Any], bool]:
+def _chosen(head: bytes, name: str) -> tuple[Callable[..., Any], bool]:
     if head.startswith(b"PK\x03\x04") or head.startswith(b"PK\x05\x06"):
         return (read_office if any(mark in head for mark in _OFFICE) else read_zip), True
     if head.startswith(b"{\\rtf") or head.startswith(b"\xd0\xcf\x11\xe0"):

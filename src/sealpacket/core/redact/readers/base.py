@@ -34,7 +34,7 @@ class Limits:
 
 @dataclass
 class Work:
-    """One redaction of one file with all that is inside it. `held` are members that were kept out, with the reason."""
+    """One redaction of one file with all that is inside it. `seen` counts the bytes and members that were unpacked."""
 
     catalogue: Catalogue
     placeholders: Placeholders

@@ -15,7 +15,8 @@ _NOT_TEXT = bytes(n for n in range(32) if n not in (8, 9, 10, 11, 12, 13, 27)) +
 
 def read_text(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     """Any 8-bit text, as a stream; NULs are let pass between letters only."""
-    _copy(_checked(blocks_of(source)), target, work, Run(work.catalogue, work.placeholders, work.outcome))
+    for copy in stream_text(blocks_of(source), work):
+        target.write(copy)
 
 
 def stream_text(blocks: Iterable[bytes], work: Work) -> Iterator[bytes]:
