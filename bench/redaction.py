@@ -25,6 +25,7 @@ from sealpacket.core.redact import (
     person_terms,
     redact,
 )
+from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.folder import Job
 
 HERE = Path(__file__).parent
@@ -76,6 +77,7 @@ def figures() -> list[dict[str, Any]]:
             subprocess.run([sys.executable, str(HERE / "make_log.py"), str(MEGABYTES)], stdout=file, check=True)
         size = log.stat().st_size / 1e6
         found, data = catalogue(), log.read_bytes()
+        bare = native.Pattern(found.whole_pattern)
         outcomes: list[Outcome] = []
 
         def run() -> None:
@@ -85,7 +87,7 @@ def figures() -> list[dict[str, Any]]:
             outcomes.append(outcome)
 
         ours = best(run)
-        scan = best(lambda: sum(1 for _ in found.scanner.finditer(data)))
+        scan = best(lambda: bare.count(data))
         sed_c, sed_utf8 = sed_seconds(log, "C"), sed_seconds(log, "C.UTF-8")
         copy = b"".join(redact([data], found, Placeholders(b"k" * 32), Outcome()))
         leaks = best(lambda: leak_check([copy], outcomes[0].legend))

@@ -233,9 +233,8 @@ def test_anchors_hide_nothing() -> None:
     everywhere = Catalogue.build(
         [*(t for name in PEOPLE for t in person_terms(name)), *host_terms(HOSTS),
          *(Term("asset", serial, serial.casefold()) for serial in SERIALS)],
-        keep={OWN: "the packet is about it"}, domains=["quillmere.example"],
+        keep={OWN: "the packet is about it"}, domains=["quillmere.example"], everywhere=True,
     )  # fmt: skip
-    everywhere.everywhere = True
     text, _ = planted(7, 1500, COATS)
     with_anchors, without = (Run(c, Placeholders(b"m" * 32), Outcome()) for c in (CATALOGUE, everywhere))
     different = [line for line in text.encode().split(b"\n") if with_anchors.text(line) != without.text(line)]

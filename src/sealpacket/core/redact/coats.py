@@ -20,15 +20,11 @@ MARKS: tuple[bytes, ...] = (
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 TOKENS: tuple[bytes, ...] = (
-    rb"(?:^|[^A-Za-z0-9+/_-])[A-Za-z0-9+/_-]{20}", rb"(?:^|[^0-9A-Fa-f])[0-9A-Fa-f]{16}",
-    rb"(?:[0-9A-Fa-f]{2}[ :]){6}[0-9A-Fa-f]",
+    rb"(?:(?m:^)|[^A-Za-z0-9+/_-])[A-Za-z0-9+/_-]{20}", rb"(?:(?m:^)|[^0-9A-Fa-f])[0-9A-Fa-f]{16}",
 )  # fmt: skip
 """Where a whole token may wear a coat."""
-WRAPS: tuple[bytes, ...] = (
-    rb"\n[A-Za-z0-9+/]{40,100}\r?\n[A-Za-z0-9+/]{4}",
-    rb"^[A-Za-z0-9+/]{40,100}\r?\n[A-Za-z0-9+/]{4}",
-)
-"""Where base64 may go over several lines."""
+SPACED: tuple[bytes, ...] = (rb"(?:[0-9A-Fa-f]{2}[ :]){6}[0-9A-Fa-f]",)
+"""Where bytes may be written as hex, one by one."""
 
 _ESCAPES = re.compile(
     rb"%([0-9A-Fa-f]{2})|&#([0-9]{1,7});|&#[xX]([0-9A-Fa-f]{1,6});"

@@ -178,7 +178,7 @@ def _results(
     if pool is None:
         for path, name in files:
             one, found = _whole(str(path), name, str(out))
-            yield path, name, one, Legend.from_bytes(found)
+            yield path, name, one, Legend.unpacked(found)
         return
     small: dict[Future[tuple[Done, bytes]], tuple[Path, str]] = {}
     for path, name in files:
@@ -190,7 +190,7 @@ def _results(
     for future in as_completed(small):
         path, name = small[future]
         one, found = future.result()
-        yield path, name, one, Legend.from_bytes(found)
+        yield path, name, one, Legend.unpacked(found)
 
 
 def _is_large_text(path: Path, name: str) -> bool:
@@ -223,7 +223,7 @@ def _whole(path: str, name: str, out: str) -> tuple[Done, bytes]:
     finally:
         unfinished.unlink(missing_ok=True)
     done.counts, done.kept = dict(work.outcome.counts), dict(work.outcome.kept)
-    return done, work.outcome.legend.to_bytes()
+    return done, work.outcome.legend.packed()
 
 
 def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolExecutor) -> tuple[Done, Legend]:
@@ -243,7 +243,7 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
         with unfinished.open("wb") as goes:
             for number, job in enumerate(jobs):
                 found = job.result()
-                legend.merge(Legend.from_bytes(found[0]))
+                legend.merge(Legend.unpacked(found[0]))
                 counts.update(found[1])
                 kept.update(found[2])
                 part = folder / f"{number:06d}"
@@ -268,7 +268,7 @@ def _part(path: str, start: int, end: int, target: str) -> tuple[bytes, dict[str
     with Path(target).open("wb") as goes:
         for block in stream_text(_stretch(path, start, end), work):
             goes.write(block)
-    return outcome.legend.to_bytes(), dict(outcome.counts), dict(outcome.kept)
+    return outcome.legend.packed(), dict(outcome.counts), dict(outcome.kept)
 
 
 def _stretch(path: str, start: int, end: int) -> Iterator[bytes]:
@@ -336,7 +336,7 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
         _here["catalogue"] = _here["catalogue"].with_values(values)
         for one in dirty:
             again, found = _whole(str(sources[one.name]), one.name, str(out))
-            legend.merge(Legend.from_bytes(found))
+            legend.merge(Legend.unpacked(found))
             one.counts, one.kept, one.copy_sha256, one.state = again.counts, again.kept, again.copy_sha256, again.state
             one.reason = again.reason
 

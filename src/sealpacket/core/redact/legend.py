@@ -5,38 +5,33 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 
+from sealpacket.core.redact import _native as native
+
 
 class Legend:
     """For each placeholder the originals, in every spelling that was met."""
 
     def __init__(self) -> None:
-        self._spellings: dict[bytes, set[bytes]] = {}
+        self.native = native.Legend()
 
     def add(self, placeholder: bytes, original: bytes) -> None:
         """Note one spelling of an original."""
-        known = self._spellings.get(placeholder)
-        if known is None:
-            self._spellings[placeholder] = {original}
-        else:
-            known.add(original)
+        self.native.add(placeholder, original)
 
     def merge(self, other: Legend) -> None:
         """Take over all that another legend knows."""
-        for placeholder, originals in other._spellings.items():
-            self._spellings.setdefault(placeholder, set()).update(originals)
+        self.native.unpack(other.native.packed())
 
     def originals(self) -> Iterator[tuple[bytes, bytes]]:
         """Every (placeholder, original), in a fixed order."""
-        for placeholder in sorted(self._spellings):
-            for original in sorted(self._spellings[placeholder]):
-                yield placeholder, original
+        yield from sorted(self.native.pairs())
 
     def placeholders(self) -> frozenset[bytes]:
         """All placeholders."""
-        return frozenset(self._spellings)
+        return frozenset(placeholder for placeholder, _ in self.native.pairs())
 
     def __len__(self) -> int:
-        return len(self._spellings)
+        return len(self.placeholders())
 
     def resolve(self, text: str) -> str:
         """The text with known placeholders replaced by the first spelling of what they stand for."""
@@ -46,17 +41,27 @@ class Legend:
 
     def first_spellings(self) -> dict[str, str]:
         """One readable original for each placeholder."""
-        return {
-            placeholder.decode("ascii"): min(spellings).decode("utf-8", "replace")
-            for placeholder, spellings in self._spellings.items()
-        }
+        first: dict[str, str] = {}
+        for placeholder, original in self.originals():
+            first.setdefault(placeholder.decode("ascii"), original.decode("utf-8", "replace"))
+        return first
+
+    def packed(self) -> bytes:
+        """All pairs in the machine's own form: for another process on it, quickly."""
+        return self.native.packed()
+
+    @classmethod
+    def unpacked(cls, packed: bytes) -> Legend:
+        """The legend that `packed` gave."""
+        legend = cls()
+        legend.native.unpack(packed)
+        return legend
 
     def to_bytes(self) -> bytes:
         """JSON; the originals as Latin-1 text, so that every byte comes back as it was."""
-        body = {
-            placeholder.decode("ascii"): sorted(original.decode("latin-1") for original in spellings)
-            for placeholder, spellings in sorted(self._spellings.items())
-        }
+        body: dict[str, list[str]] = {}
+        for placeholder, original in self.originals():
+            body.setdefault(placeholder.decode("ascii"), []).append(original.decode("latin-1"))
         return json.dumps(body, ensure_ascii=True, separators=(",", ":")).encode()
 
     @classmethod

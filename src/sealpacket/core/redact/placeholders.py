@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
+
+from sealpacket.core.redact import _native as native
 
 LENGTH = 10
 PLACEHOLDER = re.compile(rb"\[[a-z]{2,12}:[a-z2-7]{%d}\]" % LENGTH)
-_ALPHABET = b"abcdefghijklmnopqrstuvwxyz234567"
-_PAIRS = tuple(bytes((a, b)) for a in _ALPHABET for b in _ALPHABET)
 
 
 class Placeholders:
@@ -23,18 +22,8 @@ class Placeholders:
         if len(key) != 32:
             raise ValueError("a placeholder key has 32 bytes")
         self.key = key
-        self._bases: dict[str, hashlib.blake2b] = {}
+        self.native = native.Labels(key)
 
     def of(self, kind: str, canonical: bytes) -> bytes:
         """The placeholder for one value of one kind, as ASCII bytes."""
-        base = self._bases.get(kind)
-        if base is None:
-            base = self._bases[kind] = hashlib.blake2b(kind.encode() + b"\0", key=self.key, digest_size=10)
-        hasher = base.copy()
-        hasher.update(canonical)
-        bits = int.from_bytes(hasher.digest()[:7], "big") >> 6
-        p = _PAIRS
-        return b"[%s:%s%s%s%s%s]" % (
-            kind.encode(), p[bits >> 40], p[bits >> 30 & 1023], p[bits >> 20 & 1023], p[bits >> 10 & 1023],
-            p[bits & 1023],
-        )  # fmt: skip
+        return self.native.of(kind, canonical)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
@@ -73,24 +72,3 @@ def read_terms(rows: Iterable[str]) -> Iterator[Term]:
             yield from host_terms([value])
         elif value:
             yield Term(kind, value, value.casefold())
-
-
-_RUN = re.compile(rb"[A-Za-z]+|[0-9]+|[^A-Za-z0-9]")
-
-
-def shape(spelling: bytes) -> bytes | None:
-    """An RE2 pattern for all that is written like this: `br07-kiosk2` gives `[A-Za-z]{2}[0-9]{2}-[A-Za-z]{5}[0-9]{1}`.
-
-    None where the shape would be that of a plain word, so that the spelling itself has to be searched for.
-    """
-    if not any(48 <= byte <= 57 for byte in spelling):
-        return None
-    parts: list[bytes] = []
-    for run in _RUN.findall(spelling):
-        if run[:1].isalpha():
-            parts.append(b"[A-Za-z]{%d}" % len(run))
-        elif run[:1].isdigit():
-            parts.append(b"[0-9]{%d}" % len(run))
-        else:
-            parts.append(re.escape(run))
-    return b"".join(parts)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import codecs
 import re
 from collections.abc import Iterable, Iterator
-from typing import IO, Any
+from typing import IO
 
 from sealpacket.core.redact.engine import Held, Run, Span, redact
 from sealpacket.core.redact.readers.base import BLOCK, Work, blocks_of
@@ -103,16 +103,16 @@ def _copy(blocks: Iterable[bytes], target: IO[bytes], work: Work, run: Run) -> N
 class LineRun(Run):
     """A run that fits the spans of each line into what the line is."""
 
-    def __init__(self, *parts: Any) -> None:
-        super().__init__(*parts)
-        self.special_bits = ~0
+    all_special = True
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
         """The spans of one line (places in it), so that the line stays valid."""
         raise NotImplementedError
 
-    def _spans_here(self, buffer: bytes, start: int, stop: int, limit: int, bits: int, depth: int) -> Iterator[Span]:
-        found = list(super()._spans_here(buffer, start, stop, limit, bits, depth))
+    def _spans_here(
+        self, buffer: bytes, start: int, stop: int, limit: int, bits: int, flags: int, depth: int
+    ) -> Iterator[Span]:
+        found = list(super()._spans_here(buffer, start, stop, limit, bits, flags, depth))
         if depth or not found or stop - start > BLOCK:
             yield from found
             return
@@ -123,7 +123,7 @@ class LineRun(Run):
             ends = [one.end for one in fitted if one.start < span.end and one.end > span.start]
             rest = min(max(ends, default=span.end), span.end)
             if rest < span.end and rest > start:
-                fitted += self._spans_here(buffer, rest, min(span.end + 1, stop), limit, bits, depth)
+                fitted += self._spans_here(buffer, rest, min(span.end + 1, stop), limit, bits, flags, depth)
         yield from sorted(fitted, key=lambda one: one.start)
 
 

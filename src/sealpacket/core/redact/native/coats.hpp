@@ -1,0 +1,86 @@
+// Whether a line can wear a coat at all: base64 or hex of something that reads like text. Python takes it off.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <string_view>
+
+namespace redact {
+
+inline int sixtyfour(char sign) {
+    if (sign >= 'A' && sign <= 'Z') return sign - 'A';
+    if (sign >= 'a' && sign <= 'z') return sign - 'a' + 26;
+    if (sign >= '0' && sign <= '9') return sign - '0' + 52;
+    if (sign == '+' || sign == '-') return 62;
+    return sign == '/' || sign == '_' ? 63 : -1;
+}
+
+inline int sixteen(char sign) {
+    if (sign >= '0' && sign <= '9') return sign - '0';
+    if (sign >= 'a' && sign <= 'f') return sign - 'a' + 10;
+    return sign >= 'A' && sign <= 'F' ? sign - 'A' + 10 : -1;
+}
+
+inline bool is_utf8(const std::string &bytes) {
+    for (size_t at = 0; at < bytes.size();) {
+        const auto lead = static_cast<uint8_t>(bytes[at]);
+        const size_t more = lead < 0x80 ? 0 : lead >> 5 == 6 ? 1 : lead >> 4 == 14 ? 2 : lead >> 3 == 30 ? 3 : 9;
+        if (more == 9 || at + more >= bytes.size() + (more == 0)) return false;
+        for (size_t next = 1; next <= more; next++)
+            if (static_cast<uint8_t>(bytes[at + next]) >> 6 != 2) return false;
+        at += more + 1;
+    }
+    return true;
+}
+
+// A little more lenient than `reads_like_text`, never stricter.
+inline bool may_read_like_text(const std::string &bytes) {
+    if (bytes.size() < 6) return false;
+    size_t odd = 0, nuls = 0;
+    for (char sign : bytes) {
+        odd += !((sign >= 32 && sign < 127) || sign == '\t' || sign == '\r' || sign == '\n');
+        nuls += sign == 0;
+    }
+    return odd * 10 <= bytes.size() || nuls * 5 >= bytes.size() || is_utf8(bytes);
+}
+
+inline bool may_be_coated(std::string_view run, std::string &space) {
+    bool hex = run.size() % 2 == 0;
+    for (size_t place = 0; hex && place < run.size(); place++) hex = sixteen(run[place]) >= 0;
+    if (hex) {
+        space.clear();
+        for (size_t place = 0; place < run.size(); place += 2)
+            space.push_back(static_cast<char>(sixteen(run[place]) << 4 | sixteen(run[place + 1])));
+        if (may_read_like_text(space)) return true;
+    }
+    if (run.size() < 16 || run.size() % 4 == 1) return false;
+    space.clear();
+    uint32_t bits = 0, count = 0;
+    for (char sign : run) {
+        bits = bits << 6 | sixtyfour(sign);
+        if ((count += 6) >= 8) space.push_back(static_cast<char>(bits >> (count -= 8)));
+    }
+    return may_read_like_text(space);
+}
+
+// Whether any token of twelve signs or more on the line may wear a coat.
+inline bool may_wear_coat(std::string_view line, std::string &space) {
+    for (size_t at = 0; at < line.size();) {
+        size_t end = at;
+        while (end < line.size() && sixtyfour(line[end]) >= 0) end++;
+        if (end - at >= 12 && may_be_coated(line.substr(at, end - at), space)) return true;
+        at = end + 1;
+    }
+    return false;
+}
+
+// Whether the line is nothing but base64, as where it goes over several lines.
+inline bool is_wrapped_base64(std::string_view line) {
+    if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
+    if (line.size() < 40 || line.size() > 100) return false;
+    for (char sign : line)
+        if (sixtyfour(sign) < 0 || sign == '-' || sign == '_') return false;
+    return true;
+}
+
+}  // namespace redact

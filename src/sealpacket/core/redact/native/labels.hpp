@@ -1,0 +1,43 @@
+// Labels such as [host:k3f7q2mxwa]: keyed BLAKE2b (RFC 7693) in the alphabet of base32 (RFC 4648).
+#pragma once
+
+#include <blake2.h>
+
+#include <stdexcept>
+#include <string>
+#include <string_view>
+
+namespace redact {
+
+class Labels {
+  public:
+    static constexpr size_t DIGEST = 10, LENGTH = 10;
+
+    explicit Labels(std::string_view key) {
+        if (key.size() != 32) throw std::invalid_argument("a placeholder key has 32 bytes");
+        blake2b_init_key(&begun_, DIGEST, key.data(), key.size());
+    }
+
+    std::string of(std::string_view kind, std::string_view canonical) const {
+        blake2b_state state = begun_;
+        blake2b_update(&state, reinterpret_cast<const uint8_t *>(kind.data()), kind.size());
+        const uint8_t border = 0;
+        blake2b_update(&state, &border, 1);
+        blake2b_update(&state, reinterpret_cast<const uint8_t *>(canonical.data()), canonical.size());
+        uint8_t digest[DIGEST];
+        blake2b_final(&state, digest, DIGEST);
+        uint64_t bits = 0;
+        for (size_t place = 0; place < 7; place++) bits = bits << 8 | digest[place];
+        bits >>= 6;
+        std::string made = "[";
+        made.append(kind).append(":");
+        for (size_t place = 0; place < LENGTH; place++)
+            made.push_back("abcdefghijklmnopqrstuvwxyz234567"[bits >> (45 - 5 * place) & 31]);
+        return made + "]";
+    }
+
+  private:
+    blake2b_state begun_;
+};
+
+}  // namespace redact

@@ -1,0 +1,81 @@
+// From placeholders back to originals: a set of pairs in one stretch of memory, since there may be millions.
+#pragma once
+
+#include <cstdint>
+#include <cstring>
+#include <functional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace redact {
+
+class Legend {
+  public:
+    void add(std::string_view placeholder, std::string_view original) {
+        if (starts_.size() * 2 >= table_.size()) grow();
+        const uint64_t hash = hash_of(placeholder, original);
+        for (size_t place = hash & (table_.size() - 1);; place = (place + 1) & (table_.size() - 1)) {
+            if (!table_[place]) {
+                table_[place] = static_cast<uint32_t>(starts_.size() + 1);
+                starts_.push_back(arena_.size());
+                put(placeholder);
+                put(original);
+                return;
+            }
+            const auto [one, other] = pair(table_[place] - 1);
+            if (one == placeholder && other == original) return;
+        }
+    }
+
+    size_t size() const { return starts_.size(); }
+
+    std::pair<std::string_view, std::string_view> pair(size_t number) const {
+        const char *at = arena_.data() + starts_[number];
+        const std::string_view placeholder = taken(at);
+        return {placeholder, taken(at)};
+    }
+
+    // All pairs as they lie in memory, for another process; `unpack` adds them.
+    const std::string &packed() const { return arena_; }
+    void unpack(std::string_view packed) {
+        const char *at = packed.data(), *end = at + packed.size();
+        while (at < end) {
+            const std::string_view placeholder = taken(at);
+            add(placeholder, taken(at));
+        }
+    }
+
+  private:
+    static uint64_t hash_of(std::string_view placeholder, std::string_view original) {
+        const std::hash<std::string_view> hash;
+        return hash(placeholder) * 0x9e3779b97f4a7c15ULL ^ hash(original);
+    }
+    void put(std::string_view text) {
+        const auto size = static_cast<uint32_t>(text.size());
+        arena_.append(reinterpret_cast<const char *>(&size), sizeof size);
+        arena_.append(text);
+    }
+    static std::string_view taken(const char *&at) {
+        uint32_t size;
+        std::memcpy(&size, at, sizeof size);
+        const std::string_view text(at + sizeof size, size);
+        at += sizeof size + size;
+        return text;
+    }
+    void grow() {
+        table_.assign(std::max<size_t>(table_.size() * 2, 64), 0);
+        for (size_t number = 0; number < starts_.size(); number++) {
+            const auto [placeholder, original] = pair(number);
+            size_t place = hash_of(placeholder, original) & (table_.size() - 1);
+            while (table_[place]) place = (place + 1) & (table_.size() - 1);
+            table_[place] = static_cast<uint32_t>(number + 1);
+        }
+    }
+
+    std::string arena_;
+    std::vector<uint64_t> starts_;
+    std::vector<uint32_t> table_;
+};
+
+}  // namespace redact

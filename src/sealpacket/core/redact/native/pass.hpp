@@ -1,0 +1,569 @@
+// One pass over texts: where something stands, what it is, and the copy without it.
+#pragma once
+
+#include <cstring>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "coats.hpp"
+#include "labels.hpp"
+#include "legend.hpp"
+#include "scanner.hpp"
+
+namespace redact {
+
+// What a text was judged to be. Remembered for each different text.
+struct Verdict {
+    bool something = false, leave = false, kept = false, sure = true, soft = false;
+    bool noted = false;  // whether the legend has it
+    int kind = 0;
+    uint32_t holders = 0;
+    size_t start = 0, end = 0;
+    std::string text, placeholder, canonical;
+};
+
+// Holds a verdict; counts its holders without the cost of several threads, since Python lets in one only.
+class Judged {
+  public:
+    Judged() = default;
+    explicit Judged(Verdict *verdict) : verdict_(verdict) { hold(); }
+    Judged(const Judged &other) : verdict_(other.verdict_) { hold(); }
+    Judged(Judged &&other) noexcept : verdict_(std::exchange(other.verdict_, nullptr)) {}
+    Judged &operator=(Judged other) noexcept {
+        std::swap(verdict_, other.verdict_);
+        return *this;
+    }
+    ~Judged() {
+        if (verdict_ && !--verdict_->holders) delete verdict_;
+    }
+    Verdict *operator->() const { return verdict_; }
+    explicit operator bool() const { return verdict_; }
+
+  private:
+    void hold() const {
+        if (verdict_) verdict_->holders++;
+    }
+    Verdict *verdict_ = nullptr;
+};
+
+// Verdicts by their text. What was not met for long is forgotten: there are two halves, of which the older is dropped
+// when the younger is full.
+class Memory {
+  public:
+    static constexpr size_t HALF = 100'000, LONGEST = 512;
+
+    const Judged *find(std::string_view text, uint64_t hash) {
+        if (const Judged *found = young_.find(text, hash)) return found;
+        const Judged *found = old_.find(text, hash);
+        return found ? keep(*found, hash) : nullptr;
+    }
+    const Judged *keep(Judged verdict, uint64_t hash) {
+        if (young_.count >= HALF) {
+            std::swap(young_, old_);
+            young_ = Half();
+        }
+        return young_.put(std::move(verdict), hash);
+    }
+
+  private:
+    struct Slot {
+        uint64_t hash = 0;
+        Judged verdict;
+    };
+    struct Half {
+        std::vector<Slot> slots = std::vector<Slot>(256);
+        size_t count = 0;
+
+        const Judged *find(std::string_view text, uint64_t hash) const {
+            for (size_t place = hash & (slots.size() - 1); slots[place].verdict; place = (place + 1) & (slots.size() - 1))
+                if (slots[place].hash == hash && slots[place].verdict->text == text) return &slots[place].verdict;
+            return nullptr;
+        }
+        const Judged *put(Judged verdict, uint64_t hash) {
+            if (++count * 2 > slots.size()) {
+                std::vector<Slot> before(slots.size() * 2);
+                before.swap(slots);
+                for (Slot &slot : before)
+                    if (slot.verdict) set(std::move(slot.verdict), slot.hash);
+            }
+            return set(std::move(verdict), hash);
+        }
+        const Judged *set(Judged verdict, uint64_t hash) {
+            size_t place = hash & (slots.size() - 1);
+            while (slots[place].verdict) place = (place + 1) & (slots.size() - 1);
+            slots[place] = {hash, std::move(verdict)};
+            return &slots[place].verdict;
+        }
+    };
+    Half young_, old_;
+};
+
+// A stretch that is replaced: found here, or given by Python (what was beneath a coat, say).
+struct Found {
+    size_t start, end;
+    Judged verdict;
+    py::object given;
+};
+
+struct Spans {
+    std::vector<Found> all;
+};
+
+class Pass {
+  public:
+    static constexpr size_t LONG_CONTEXT = 8;
+
+    // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
+    // `reason(value, reason)` is told what is kept; `given(span)` counts a span that Python gave; `fold` folds case
+    // beyond ASCII; `span` is the type of a span.
+    Pass(std::shared_ptr<Scanner> scanner, std::shared_ptr<Labels> labels, std::shared_ptr<Legend> legend,
+         py::object special, py::object reason, py::object given, py::object fold, py::object span,
+         std::vector<std::string> kinds)
+        : scanner_(std::move(scanner)), labels_(std::move(labels)), legend_(std::move(legend)), special_(std::move(special)),
+          reason_(std::move(reason)), given_(std::move(given)), fold_(std::move(fold)),
+          span_(std::move(span)), kinds_(std::move(kinds)), counts_(kinds_.size()), kept_(kinds_.size()) {
+        for (size_t place = 0; place < kinds_.size(); place++) {
+            names_.push_back(py::str(kinds_[place]));
+            const std::string &kind = kinds_[place];
+            soft_.push_back(kind == "user" || kind == "person" || kind == "host" || kind == "address");
+            if (kinds_[place] == "host") host_ = static_cast<int>(place);
+            if (kinds_[place] == "user") user_ = static_cast<int>(place);
+        }
+    }
+
+    // What is replaced, in order and without overlaps; with `all_special`, every line goes to `special`.
+    Spans lines(const py::bytes &buffer, size_t limit, int depth, bool all_special) {
+        const std::string_view text = buffer;
+        Spans spans;
+        looks_.emplace_back(std::make_unique<Look>());
+        Look &look = *looks_.back();
+        look.text = text;
+        try {
+            walk(look, limit, depth, all_special, spans.all);
+        } catch (...) {
+            looks_.pop_back();
+            throw;
+        }
+        wraps = look.wraps;
+        looks_.pop_back();
+        return spans;
+    }
+
+    // What stands plainly between two places of the buffer that `special` is asked about.
+    Spans between(size_t pos, size_t stop, size_t limit, size_t bits) {
+        if (looks_.empty()) throw py::value_error("between is asked from within special only");
+        Spans spans;
+        search(*looks_.back(), pos, stop, limit, combinations_.at(bits), false, spans.all);
+        return spans;
+    }
+
+    py::object over_lines(size_t pos) {
+        if (looks_.empty()) throw py::value_error("over_lines is asked from within special only");
+        const std::string_view text = looks_.back()->text;
+        re2::StringPiece hit;
+        if (!scanner_->over_lines().Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return py::none();
+        const size_t start = hit.data() - text.data();
+        return py::make_tuple(start, start + hit.size());
+    }
+
+    // (start, end, kind, canonical, kept, sure, placeholder, leave), or None if it is nothing.
+    py::object verdict(const std::string &text) {
+        const Judged one = judged(text);
+        if (!one->something) return py::none();
+        py::object kept = one->kept ? py::object(py::str(reason_of(std::string_view(text).substr(
+                                          one->start, one->end - one->start), one->canonical, one->kind)))
+                                    : py::object(py::none());
+        py::object kind = one->leave ? py::object(py::str("leave")) : names_[one->kind];
+        return py::make_tuple(one->start, one->end, kind, py::bytes(one->canonical), kept, one->sure,
+                              py::bytes(one->placeholder));
+    }
+
+    py::list listed(const Spans &spans) const {
+        py::list made;
+        for (const Found &one : spans.all) made.append(as_span(one));
+        return made;
+    }
+
+    static Spans from(const py::list &list) {
+        Spans made;
+        for (const py::handle one : list) {
+            auto span = py::reinterpret_borrow<py::tuple>(one);
+            made.all.push_back({span[0].cast<size_t>(), span[1].cast<size_t>(), {},
+                                py::reinterpret_borrow<py::object>(one)});
+        }
+        return made;
+    }
+
+    // Count what is replaced and note the originals.
+    void account(const py::bytes &buffer, const Spans &spans) {
+        const std::string_view text = buffer;
+        for (const Found &one : spans.all) {
+            if (!one.verdict) {
+                given_(one.given, buffer);
+                continue;
+            }
+            counts_[one.verdict->kind]++;
+            if (one.verdict->noted) continue;
+            one.verdict->noted = true;
+            legend_->add(one.verdict->placeholder, text.substr(one.start, one.end - one.start));
+        }
+    }
+
+    // The buffer up to a limit with all spans replaced.
+    py::bytes compose(const py::bytes &buffer, const Spans &spans, size_t limit) const {
+        const std::string_view text = buffer;
+        size_t size = limit;
+        for (const Found &one : spans.all) size = size - (one.end - one.start) + instead(one).size();
+        py::bytes made = py::reinterpret_steal<py::bytes>(PyBytes_FromStringAndSize(nullptr, size));
+        char *out = PyBytes_AS_STRING(made.ptr());
+        size_t done = 0;
+        for (const Found &one : spans.all) {
+            const std::string_view text_instead = instead(one);
+            std::memcpy(out, text.data() + done, one.start - done);
+            out += one.start - done;
+            std::memcpy(out, text_instead.data(), text_instead.size());
+            out += text_instead.size();
+            done = one.end;
+        }
+        std::memcpy(out, text.data() + done, limit - done);
+        return made;
+    }
+
+    // One record for each span: see RECORD in engine.py.
+    py::bytes records(const py::bytes &buffer, const Spans &spans, uint64_t bytes_in, uint64_t bytes_out,
+                      uint32_t line) const {
+        const std::string_view text = buffer;
+        std::string made;
+        made.reserve(spans.all.size() * 29);
+        size_t seen = 0;
+        uint64_t written = bytes_out;
+        for (const Found &one : spans.all) {
+            line += std::count(text.begin() + seen, text.begin() + one.start, '\n');
+            written += one.start - (seen_end_of(spans, &one));
+            put(made, bytes_in + one.start);
+            put(made, static_cast<uint32_t>(one.end - one.start));
+            put(made, written);
+            put(made, static_cast<uint32_t>(instead(one).size()));
+            put(made, line);
+            made.push_back(static_cast<char>(number(one)));
+            written += instead(one).size();
+            seen = one.start;
+        }
+        return made;
+    }
+
+    static size_t line_ends(const py::bytes &buffer, size_t limit) {
+        const std::string_view text = buffer;
+        return std::count(text.begin(), text.begin() + limit, '\n');
+    }
+
+    // What was counted since it was taken last: (kind, replaced, kept).
+    py::list take_counts() {
+        py::list made;
+        for (size_t kind = 0; kind < kinds_.size(); kind++) {
+            if (counts_[kind] || kept_[kind]) made.append(py::make_tuple(names_[kind], counts_[kind], kept_[kind]));
+            counts_[kind] = kept_[kind] = 0;
+        }
+        return made;
+    }
+
+    bool wraps = false;  // whether the last buffer has lines that are nothing but base64
+
+  private:
+    // A buffer that is looked at; one may be opened within another (what is beneath a coat).
+    struct Look {
+        std::string_view text;
+        std::vector<Candidate> terms;
+        bool wraps = false;
+    };
+
+    struct Line {
+        size_t start, end, anchor;  // no anchor begins before `anchor`
+        Bits bits;
+        int flags;
+    };
+
+    // Each step goes over all lines before the next begins: automata stay in the processor's cache.
+    void walk(Look &look, size_t limit, int depth, bool all_special, std::vector<Found> &out) {
+        scanner_->terms.find(look.text, look.terms);
+        std::vector<Line> lines = lines_with_something(look, limit);
+        for (Line &line : lines) {
+            if (line.anchor >= line.end) continue;
+            const std::string_view text = look.text.substr(line.anchor, line.end - line.anchor);
+            line.bits |= scanner_->bits_of(text, numbers_);
+            line.flags = scanner_->flags_of(line.bits);
+            if (!(line.flags & Scanner::TOKENS)) continue;
+            if (is_wrapped_base64(look.text.substr(line.start, line.end - line.start))) look.wraps = true;
+            if (!scanner_->everywhere && !may_wear_coat(text, space_)) line.flags &= ~Scanner::TOKENS;
+        }
+        size_t pos = 0;
+        for (const Line &line : lines) {
+            if (line.end <= pos && pos > 0) continue;
+            const size_t start = std::max(line.start, pos);
+            if (start >= limit) return;
+            if (line.flags || (all_special && line.bits.any())) {
+                py::list spans = special_(start, line.end, limit, combination(line.bits), line.flags, depth);
+                for (Found &one : from(spans).all) {
+                    pos = one.end;
+                    out.push_back(std::move(one));
+                }
+            } else if (line.bits.any()) {
+                search(look, start, line.end, limit, line.bits, false, out);
+                if (!out.empty()) pos = out.back().end;
+            }
+        }
+    }
+
+    std::vector<Line> lines_with_something(const Look &look, size_t limit) const {
+        const std::string_view text = look.text;
+        std::vector<Line> lines;
+        size_t pos = 0, term = 0, anchor = 0;
+        bool looked = false;
+        while (pos < text.size()) {
+            if (!looked || anchor < pos) {
+                anchor = scanner_->next_anchor(text, pos);
+                looked = true;
+            }
+            while (term < look.terms.size() && look.terms[term].start < pos) term++;
+            const bool known = term < look.terms.size() && look.terms[term].start < anchor;
+            const size_t hit = known ? look.terms[term].start : anchor;
+            if (hit == std::string::npos) break;
+            size_t start = hit;
+            while (start > pos && text[start - 1] != '\n') start--;
+            if (start >= limit) break;
+            const size_t end = std::min(text.find('\n', hit), text.size());
+            while (term < look.terms.size() && look.terms[term].start < start) term++;
+            Line line{start, end, std::max(anchor, start), {}, 0};
+            if (term < look.terms.size() && look.terms[term].start < end) line.bits.set(Scanner::TERM);
+            lines.push_back(line);
+            pos = end + 1;
+        }
+        return lines;
+    }
+
+    size_t combination(const Bits &bits) {
+        auto [found, fresh] = places_.try_emplace(bits, combinations_.size());
+        if (fresh) combinations_.push_back(bits);
+        return found->second;
+    }
+
+    static bool next_match(const RE2 &matcher, std::string_view text, size_t pos, size_t stop, Candidate &hit) {
+        re2::StringPiece found;
+        if (pos > stop || !matcher.Match(piece(text), pos, stop, RE2::UNANCHORED, &found, 1)) return false;
+        hit.start = found.data() - text.data();
+        hit.end = hit.start + found.size();
+        return true;
+    }
+
+    // What stands between two places of a line. With `within`, what stands before a value is looked at no deeper.
+    void search(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, bool within,
+                std::vector<Found> &out) {
+        const std::string_view text = look.text;
+        const RE2 &matcher = scanner_->matcher(bits);
+        const auto end_of_terms = bits.has(Scanner::TERM) ? look.terms.end() : look.terms.begin();
+        auto term = std::lower_bound(look.terms.begin(), end_of_terms, pos,
+                                     [](const Candidate &one, size_t place) { return one.start < place; });
+        Candidate match{};
+        bool matched = next_match(matcher, text, pos, stop, match);
+        while (true) {
+            while (term != end_of_terms && (term->start < pos || (term->end > stop && term->start < stop))) ++term;
+            const bool by_term =
+                term != end_of_terms && term->start < stop && (!matched || term->start < match.start);
+            if (!by_term && !matched) return;
+            size_t start = by_term ? term->start : match.start, end = by_term ? term->end : match.end;
+            if (start >= limit) return;
+            Judged verdict = judged(text.substr(start, end - start));
+            if (by_term && !verdict->something) {
+                ++term;  // a shorter one may begin at the same place
+                continue;
+            }
+            if (!verdict->something) {
+                pos = start + 1;
+                while (pos < end && in_run(text[pos])) pos++;
+            } else if (verdict->leave) {
+                pos = end;
+            } else {
+                size_t value = start + verdict->start;
+                if (verdict->soft && verdict->start) better(look, value, end, stop, bits, verdict, start);
+                value = start + verdict->start;
+                if (verdict->start > LONG_CONTEXT && !within && worth_a_look(text.substr(start, verdict->start)))
+                    search(look, start, value, limit, bits & scanner_->plainly, true, out);
+                pos = start + verdict->end;
+                if (verdict->kept)
+                    kept_[verdict->kind]++;
+                else
+                    out.push_back({value, pos, verdict, {}});
+            }
+            if (pos >= stop) return;
+            if (matched && match.start < pos) matched = next_match(matcher, text, pos, stop, match);
+        }
+    }
+
+    // What is known exactly, or has a form of its own, where a label alone says that someone or something is named:
+    // `owner = Marit Oswin` is a person whom we know, not a user called Marit.
+    void better(const Look &look, size_t value, size_t end, size_t stop, const Bits &bits, Judged &verdict,
+                size_t &start) {
+        if (bits.has(Scanner::TERM)) {
+            auto term = std::lower_bound(look.terms.begin(), look.terms.end(), value,
+                                         [](const Candidate &one, size_t place) { return one.start < place; });
+            for (; term != look.terms.end() && term->start < end; ++term)
+                if (term->end <= stop && take_better(look, {term->start, term->end}, end, verdict, start)) return;
+        }
+        Candidate match{};
+        if (next_match(scanner_->matcher(bits & scanner_->plainly), look.text, value, stop, match) &&
+            match.start < end)
+            take_better(look, match, end, verdict, start);
+    }
+
+    bool take_better(const Look &look, Candidate found, size_t end, Judged &verdict, size_t &start) {
+        Judged other = judged(look.text.substr(found.start, found.end - found.start));
+        if (!other->something || other->leave || found.end < end) return false;
+        verdict = other;
+        start = found.start;
+        return true;
+    }
+
+    static bool worth_a_look(std::string_view context) {
+        for (char sign : context)
+            if ((sign >= '0' && sign <= '9') || sign == '@' || sign == '\\') return true;
+        return false;
+    }
+
+    Judged judged(std::string_view text) {
+        const uint64_t hash = HashOfText{}(text);
+        if (const Judged *known = memory_.find(text, hash)) return *known;
+        Judged made(new Verdict(judge(text)));
+        made->text = text;
+        return text.size() > Memory::LONGEST ? made : *memory_.keep(made, hash);
+    }
+
+    Verdict judge(std::string_view text) {
+        for (int place : scanner_->chosen_for(text)) {
+            const Detector &detector = scanner_->detectors[place];
+            size_t start = 0, end = text.size();
+            if (!detector.whole) {
+                re2::StringPiece groups[2];
+                if (detector.judge->Match(piece(text), 0, text.size(), RE2::ANCHOR_BOTH, groups, 2) &&
+                    groups[1].data()) {
+                    start = groups[1].data() - text.data();
+                    end = start + groups[1].size();
+                }
+            }
+            const std::string_view value = text.substr(start, end - start);
+            if (detector.kind != Scanner::LEAVE && !detector.accept.is_none() &&
+                !py::bool_(detector.accept(py::bytes(value.data(), value.size()))))
+                continue;
+            const Known *term = scanner_->find_known(folded(value));
+            if (term != nullptr &&
+                (detector.kind == host_ || detector.kind == user_ || detector.kind == term->kind))
+                return found(start, end, term->kind, term->canonical, value, true);
+            std::string canonical =
+                detector.canonical.is_none()
+                    ? std::string(value)
+                    : py::bytes(detector.canonical(py::bytes(value.data(), value.size()))).cast<std::string>();
+            return found(start, end, detector.kind, canonical, value, detector.sure);
+        }
+        const std::string whole = folded(text);
+        const Known *term = scanner_->find_known(whole);
+        if (term != nullptr)
+            return found(0, text.size(), term->kind, term->canonical, text, true);
+        std::string family = whole;
+        for (char &sign : family)
+            if (sign >= '0' && sign <= '9') sign = '0';
+        if (scanner_->families.contains(family)) {
+            std::string canonical(text);
+            for (char &sign : canonical) sign = lower(sign);
+            return found(0, text.size(), host_, canonical, text, true);
+        }
+        return {};
+    }
+
+    Verdict found(size_t start, size_t end, int kind, const std::string &canonical, std::string_view value, bool sure) {
+        Verdict made;
+        made.something = true;
+        made.leave = kind == Scanner::LEAVE;
+        made.start = start;
+        made.end = end;
+        made.kind = kind;
+        made.canonical = canonical;
+        made.sure = sure;
+        made.soft = !made.leave && soft_[kind];
+        if (made.leave) return made;
+        const std::string reason = reason_of(value, canonical, kind);
+        made.kept = !reason.empty();
+        if (made.kept)
+            reason_(py::bytes(value.data(), value.size()), reason);
+        else
+            made.placeholder = labels_->of(kinds_[kind], canonical);
+        return made;
+    }
+
+    std::string reason_of(std::string_view value, const std::string &canonical, int kind) {
+        if (!scanner_->keep.empty()) {
+            for (const std::string &one : {folded(value), canonical}) {
+                auto kept = scanner_->keep.find(one);
+                if (kept != scanner_->keep.end()) return kept->second;
+            }
+        }
+        auto whole_kind = scanner_->keep_kinds.find(kind);
+        return whole_kind == scanner_->keep_kinds.end() ? "" : whole_kind->second;
+    }
+
+    std::string folded(std::string_view value) {
+        std::string made(value);
+        bool ascii = true;
+        for (char &sign : made) {
+            ascii = ascii && static_cast<uint8_t>(sign) < 128;
+            sign = lower(sign);
+        }
+        return ascii ? made : py::bytes(fold_(py::bytes(value.data(), value.size()))).cast<std::string>();
+    }
+
+    py::object as_span(const Found &one) const {
+        if (!one.verdict) return one.given;
+        return span_(one.start, one.end, py::bytes(one.verdict->placeholder), names_[one.verdict->kind],
+                     one.verdict->sure);
+    }
+
+    static std::string_view instead(const Found &one) {
+        if (one.verdict) return one.verdict->placeholder;
+        PyObject *bytes = PyTuple_GET_ITEM(one.given.ptr(), 2);
+        return {PyBytes_AS_STRING(bytes), static_cast<size_t>(PyBytes_GET_SIZE(bytes))};
+    }
+
+    // The kind's place, and 128 more where a person had better look.
+    int number(const Found &one) const {
+        if (one.verdict) return one.verdict->kind | (one.verdict->sure ? 0 : 128);
+        auto span = py::reinterpret_borrow<py::tuple>(one.given);
+        const auto kind = span[3].cast<std::string>();
+        const auto place = std::find(kinds_.begin(), kinds_.end(), kind) - kinds_.begin();
+        return static_cast<int>(place) | (span[4].cast<bool>() ? 0 : 128);
+    }
+
+    static size_t seen_end_of(const Spans &spans, const Found *one) {
+        return one == spans.all.data() ? 0 : (one - 1)->end;
+    }
+
+    template <typename Number> static void put(std::string &out, Number number) {
+        for (size_t byte = 0; byte < sizeof(Number); byte++) out.push_back(static_cast<char>(number >> (byte * 8)));
+    }
+
+    std::shared_ptr<Scanner> scanner_;
+    std::shared_ptr<Labels> labels_;
+    std::shared_ptr<Legend> legend_;
+    py::object special_, reason_, given_, fold_, span_;
+    std::vector<std::string> kinds_;
+    std::vector<py::object> names_;
+    std::vector<bool> soft_;  // a label alone can tell them; what is known exactly comes before it
+    int host_ = -1, user_ = -1;
+    std::vector<uint64_t> counts_, kept_;
+    std::vector<std::unique_ptr<Look>> looks_;
+    Memory memory_;
+    std::vector<Bits> combinations_;
+    std::unordered_map<Bits, size_t, HashOfBits> places_;
+    std::vector<int> numbers_;
+    std::string space_;
+};
+
+}  // namespace redact

@@ -1,0 +1,260 @@
+// What is looked for: detectors with their anchors, and terms. Built once, read-only afterwards.
+#pragma once
+
+#include <pybind11/pybind11.h>
+#include <pybind11/stl.h>
+#include <re2/re2.h>
+#include <re2/set.h>
+
+#include <algorithm>
+#include <array>
+#include <memory>
+#include <optional>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+#include "terms.hpp"
+
+namespace redact {
+
+namespace py = pybind11;
+
+inline re2::StringPiece piece(std::string_view text) { return {text.data(), text.size()}; }
+
+inline RE2::Options options(int64_t memory) {
+    RE2::Options made;
+    made.set_encoding(RE2::Options::EncodingLatin1);
+    made.set_max_mem(memory);
+    made.set_log_errors(false);
+    return made;
+}
+
+inline std::unique_ptr<RE2> compiled(const std::string &pattern, int64_t memory) {
+    auto made = std::make_unique<RE2>(pattern, options(memory));
+    if (!made->ok()) throw py::value_error("pattern: " + made->error());
+    return made;
+}
+
+// Which detectors, and what else, an anchor stands for.
+struct Bits {
+    static constexpr size_t WORDS = 8, MOST = WORDS * 64;
+    std::array<uint64_t, WORDS> words{};
+
+    void set(size_t bit) { words[bit / 64] |= 1ULL << (bit % 64); }
+    bool has(size_t bit) const { return words[bit / 64] >> (bit % 64) & 1; }
+    bool any() const {
+        for (uint64_t word : words)
+            if (word) return true;
+        return false;
+    }
+    Bits &operator|=(const Bits &other) {
+        for (size_t place = 0; place < WORDS; place++) words[place] |= other.words[place];
+        return *this;
+    }
+    Bits operator&(const Bits &other) const {
+        Bits made;
+        for (size_t place = 0; place < WORDS; place++) made.words[place] = words[place] & other.words[place];
+        return made;
+    }
+    bool operator==(const Bits &) const = default;
+};
+
+struct HashOfBits {
+    size_t operator()(const Bits &bits) const {
+        uint64_t hash = 0;
+        for (uint64_t word : bits.words) hash = (hash ^ word) * 0x9e3779b97f4a7c15ULL;
+        return hash ^ (hash >> 31);
+    }
+};
+
+struct Detector {
+    int kind;             // its place among the kinds; LEAVE where it only says: this is nothing
+    std::string pattern;  // with one group, the value
+    std::string plain;    // the same without groups
+    bool whole;           // the value is the whole match
+    py::object accept, canonical;
+    bool sure, lines, plainly;
+    std::unique_ptr<RE2> judge;
+};
+
+struct Known {
+    int kind;
+    std::string canonical;
+};
+
+struct HashOfText {
+    using is_transparent = void;
+    size_t operator()(std::string_view text) const { return std::hash<std::string_view>{}(text); }
+};
+template <typename Value>
+using TextMap = std::unordered_map<std::string, Value, HashOfText, std::equal_to<>>;
+
+class Scanner {
+  public:
+    static constexpr int LEAVE = 255;
+    static constexpr int64_t LARGE = 64 << 20, SMALL = 8 << 20;
+    static constexpr size_t MOST_SCANNERS = 300;
+    // What a line may have beside values that stand there plainly.
+    enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
+
+    void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
+                      py::object canonical, bool sure, bool lines, bool plainly) {
+        if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
+        Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
+                      sure, lines,   plainly, nullptr};
+        if (!whole) made.judge = compiled(pattern, SMALL);
+        detectors.push_back(std::move(made));
+    }
+
+    // `detector`: its place, or -1 with the flag of a coat.
+    void add_anchor(const std::string &expression, int detector, int flag) {
+        auto [found, fresh] = anchors_.try_emplace(expression, bits_of_.size());
+        if (fresh) {
+            bits_of_.emplace_back();
+            expressions_.push_back(expression);
+        }
+        if (detector >= 0)
+            bits_of_[found->second].set(detector);
+        else
+            for (size_t place = 0; place < 4; place++)
+                if (flag >> place & 1) bits_of_[found->second].set(Bits::MOST - 2 - place);
+    }
+
+    void add_term(std::string_view text, bool anywhere) { terms.add(text, anywhere); }
+    void add_known(const std::string &folded, int kind, const std::string &canonical) {
+        if (known_.insert_or_assign(folded, Known{kind, canonical}).second) marks_.add(HashOfText{}(folded));
+    }
+    const Known *find_known(const std::string &folded) const {
+        if (!marks_.has(HashOfText{}(folded))) return nullptr;
+        auto found = known_.find(folded);
+        return found == known_.end() ? nullptr : &found->second;
+    }
+    void add_family(const std::string &family) { families[family] = true; }
+    void add_keep(const std::string &folded, const std::string &reason) { keep[folded] = reason; }
+    void add_keep_kind(int kind, const std::string &reason) { keep_kinds[kind] = reason; }
+
+    void finish(bool everywhere) {
+        this->everywhere = everywhere;
+        chooser_ = std::make_unique<RE2::Set>(options(LARGE), RE2::ANCHOR_BOTH);
+        for (size_t place = 0; place < detectors.size(); place++) {
+            const Detector &one = detectors[place];
+            if (chooser_->Add(piece(one.plain), nullptr) < 0) throw py::value_error("pattern: " + one.plain);
+            if (one.kind == LEAVE) always_.set(place);
+            if (one.lines)
+                lines_.set(place);
+            else
+                all_.set(place);
+            if (one.plainly) plainly.set(place);
+        }
+        chooser_->Compile();
+        plainly.set(TERM);
+        std::string together;
+        chosen_ = std::make_unique<RE2::Set>(options(LARGE), RE2::UNANCHORED);
+        for (const std::string &one : expressions_) {
+            together += (together.empty() ? "(?:" : "|(?:") + one + ")";
+            std::string error;
+            if (chosen_->Add(piece(one), &error) < 0) throw py::value_error("anchor " + one + ": " + error);
+        }
+        chosen_->Compile();
+        anchor_ = compiled(together.empty() ? "[^\\x00-\\xff]" : together, LARGE);
+        for (auto &bits : bits_of_) every_ |= bits;
+        every_ |= all_;
+        every_ |= lines_;
+    }
+
+    // The place of the first anchor, from a place on; or npos.
+    size_t next_anchor(std::string_view text, size_t pos) const {
+        if (everywhere) return pos;
+        re2::StringPiece hit;
+        if (!anchor_->Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return std::string::npos;
+        return hit.data() - text.data();
+    }
+
+    Bits bits_of(std::string_view line, std::vector<int> &space) const {
+        if (everywhere) return every_;
+        Bits made;
+        RE2::Set::ErrorInfo error{RE2::Set::kNoError};
+        space.clear();
+        if (!chosen_->Match(piece(line), &space, &error)) return error.kind == RE2::Set::kNoError ? made : every_;
+        for (int place : space) made |= bits_of_[place];
+        return made;
+    }
+
+    // What is flagged beside the detectors; the bits keep detectors and terms only.
+    int flags_of(Bits &bits) const {
+        int flags = (bits & lines_).any() ? LINES : 0;
+        for (size_t place = 0; place < 4; place++)
+            if (bits.has(Bits::MOST - 2 - place)) flags |= 1 << place;
+        bits = bits & detectors_and_terms();
+        return flags;
+    }
+
+    // How to match these detectors, those that run over lines left out.
+    const RE2 &matcher(const Bits &bits) {
+        Bits wanted = bits;
+        wanted |= always_;
+        wanted = wanted & all_;
+        auto found = matchers_.find(wanted);
+        if (found == matchers_.end() && matchers_.size() >= MOST_SCANNERS) found = matchers_.find(wanted = all_);
+        if (found == matchers_.end()) {
+            std::string together;
+            for (size_t place = 0; place < detectors.size(); place++)
+                if (wanted.has(place)) together += (together.empty() ? "(?:" : "|(?:") + detectors[place].plain + ")";
+            if (together.empty()) together = "[^\\x00-\\xff]";
+            found = matchers_.emplace(wanted, compiled(together, wanted == all_ ? LARGE : SMALL)).first;
+        }
+        return *found->second;
+    }
+
+    const RE2 &over_lines() {
+        if (!over_lines_) {
+            std::string together;
+            for (const Detector &one : detectors)
+                if (one.lines) together += (together.empty() ? "(?:" : "|(?:") + one.plain + ")";
+            over_lines_ = compiled(together.empty() ? "[^\\x00-\\xff]" : together, SMALL);
+        }
+        return *over_lines_;
+    }
+
+    // The detectors whose pattern is the whole text, in their order.
+    std::vector<int> chosen_for(std::string_view text) const {
+        std::vector<int> made;
+        RE2::Set::ErrorInfo error{RE2::Set::kNoError};
+        if (!chooser_->Match(piece(text), &made, &error) && error.kind != RE2::Set::kNoError)
+            for (size_t place = 0; place < detectors.size(); place++)
+                if (RE2::FullMatch(piece(text), *compiled(detectors[place].plain, SMALL)))
+                    made.push_back(static_cast<int>(place));
+        std::sort(made.begin(), made.end());
+        return made;
+    }
+
+    static constexpr size_t EXTRA = 8, TERM = Bits::MOST - 1;
+    std::vector<Detector> detectors;
+    TermFinder terms;
+    TextMap<bool> families;
+    TextMap<std::string> keep;
+    std::unordered_map<int, std::string> keep_kinds;
+    Bits plainly;
+    bool everywhere = false;
+
+  private:
+    Bits detectors_and_terms() const {
+        Bits made = all_;
+        made |= lines_;
+        made.set(TERM);
+        return made;
+    }
+
+    TextMap<Known> known_;
+    Marks marks_;
+    std::unordered_map<std::string, size_t> anchors_;
+    std::vector<std::string> expressions_;
+    std::vector<Bits> bits_of_;
+    Bits always_, all_, lines_, every_;
+    std::unique_ptr<RE2> anchor_, over_lines_;
+    std::unique_ptr<RE2::Set> chosen_, chooser_;
+    std::unordered_map<Bits, std::unique_ptr<RE2>, HashOfBits> matchers_;
+};
+
+}  // namespace redact

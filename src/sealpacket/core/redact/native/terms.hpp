@@ -1,0 +1,268 @@
+// Finding terms: tens of thousands of known texts in one pass that costs hardly more than for a few.
+//
+// A run of letters and digits is hashed where it begins; only where a term begins with such a run its whole text is
+// compared, by its hash. Digits count alike, so that a term finds all of its family (br07-kiosk2 finds br12-kiosk1):
+// what a candidate is, the judge decides.
+#pragma once
+
+#include <algorithm>
+#include <array>
+#include <bit>
+#include <cstdint>
+#include <cstring>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <unordered_set>
+#include <vector>
+
+namespace redact {
+
+inline constexpr std::array<bool, 256> make_letters() {
+    std::array<bool, 256> table{};
+    for (int sign = 0; sign < 256; sign++)
+        table[sign] = (sign >= 'A' && sign <= 'Z') || (sign >= 'a' && sign <= 'z') || (sign >= '0' && sign <= '9');
+    return table;
+}
+inline constexpr auto IN_RUN = make_letters();
+
+inline bool in_run(char sign) { return IN_RUN[static_cast<uint8_t>(sign)]; }
+inline bool in_word(char sign) { return in_run(sign) || sign == '_'; }
+inline char lower(char sign) { return sign >= 'A' && sign <= 'Z' ? sign + 32 : sign; }
+
+struct Candidate {
+    size_t start, end;
+};
+
+// A small table of bits, so that most looks need no large one; 32 bits for each hash that is marked.
+class Marks {
+  public:
+    void add(uint64_t hash) {
+        all_.push_back(hash);
+        if (all_.size() * 32 > bits_.size() * 64) {
+            bits_.assign(bits_.size() * 2, 0);
+            top_ = bits_.size() - 1;
+            for (uint64_t one : all_) set(one);
+        }
+        set(hash);
+    }
+    bool has(uint64_t hash) const { return bits_[hash >> 6 & top_] >> (hash & 63) & 1; }
+
+  private:
+    void set(uint64_t hash) { bits_[hash >> 6 & top_] |= 1ULL << (hash & 63); }
+
+    std::vector<uint64_t> bits_ = std::vector<uint64_t>(128), all_;
+    size_t top_ = 127;
+};
+
+class TermFinder {
+  public:
+    // `anywhere` texts are found inside longer words as well; they have eight bytes at least.
+    void add(std::string_view text, bool anywhere) {
+        if (anywhere && text.size() >= 8) {
+            add_anywhere(text);
+            return;
+        }
+        size_t begin = 0;
+        while (begin < text.size() && !in_run(text[begin])) begin++;
+        if (begin == text.size() || begin > 255) {
+            odd_.insert(folded(text));
+            return;
+        }
+        size_t end = begin;
+        while (end < text.size() && in_run(text[end])) end++;
+        const uint64_t hash = hash_of_run(text, begin, end);
+        Way way{static_cast<uint32_t>(begin), static_cast<uint32_t>(text.size())};
+        auto &ways = ways_[hash];
+        if (std::find(ways.begin(), ways.end(), way) == ways.end()) {
+            ways.push_back(way);
+            std::sort(ways.begin(), ways.end(), [](Way a, Way b) { return a.length > b.length; });
+        }
+        if (ways.size() == 1) runs_.add(hash);
+        for (int sign = 0; sign < 256; sign++)
+            if (alike(sign) == alike(static_cast<uint8_t>(text[begin])))
+                lengths_[sign] |= 1U << std::min<size_t>(end - begin, 31);
+        wholes_.insert(hash_of(text));
+    }
+
+    // All candidates, in order, the longest of one place first.
+    void find(std::string_view text, std::vector<Candidate> &out) const {
+        if (!ways_.empty()) find_runs(text, out);
+        size_t plain = out.size();
+        if (!anywhere_.empty()) find_anywhere(text, out);
+        if (!odd_.empty()) find_odd(text, out);
+        if (out.size() > plain || unordered_)
+            std::sort(out.begin(), out.end(), [](const Candidate &a, const Candidate &b) {
+                return a.start != b.start ? a.start < b.start : a.end > b.end;
+            });
+    }
+
+    bool empty() const { return ways_.empty() && anywhere_.empty() && odd_.empty(); }
+
+  private:
+    struct Way {
+        uint32_t lead, length;
+        bool operator==(const Way &) const = default;
+    };
+    static constexpr uint64_t SEED = 0xcbf29ce484222325ULL;
+    static constexpr uint64_t ONES = 0x0101010101010101ULL;
+
+    static uint64_t mix(uint64_t hash) {
+        hash *= 0x9e3779b97f4a7c15ULL;
+        return hash ^ (hash >> 32);
+    }
+    // Eight signs at once, letters in lower case and every digit a zero. Some other signs come out alike as well.
+    static uint64_t alike(uint64_t word) {
+        const uint64_t letters = (word >> 6 & ONES) * 0xff;
+        const uint64_t digits = (word >> 4 & word >> 5 & ~(word >> 6) & ONES) * 0xff;
+        return (word | (letters & ONES * 0x20)) & ~(digits & ONES * 0x0f);
+    }
+    static uint64_t word_at(const char *at, size_t count) {
+        uint64_t word = 0;
+        std::memcpy(&word, at, count);
+        return word;
+    }
+    // A run by its first eight signs and its length.
+    static uint64_t hash_of_run(std::string_view text, size_t begin, size_t end) {
+        const size_t size = end - begin;
+        uint64_t word;
+        if (begin + 8 <= text.size()) {
+            std::memcpy(&word, text.data() + begin, 8);
+            if (size < 8) word &= ~0ULL >> (64 - 8 * size);
+        } else {
+            word = word_at(text.data() + begin, std::min<size_t>(size, 8));
+        }
+        return mix(alike(word) ^ size);
+    }
+    static uint64_t hash_of(std::string_view text) {
+        uint64_t hash = SEED ^ text.size();
+        size_t at = 0;
+        for (; at + 8 <= text.size(); at += 8) hash = mix(hash ^ alike(word_at(text.data() + at, 8)));
+        if (at < text.size()) hash = mix(hash ^ alike(word_at(text.data() + at, text.size() - at)));
+        return mix(hash);
+    }
+    static std::string folded(std::string_view text) {
+        std::string made(text);
+        for (char &sign : made) sign = lower(sign);
+        return made;
+    }
+    // Sixty-four signs at once: which of them are letters or digits (a bit for each), without a branch.
+    static uint64_t runs_of(const char *at) {
+        uint64_t mask = 0;
+        for (size_t eight = 0; eight < 8; eight++) {
+            uint64_t word;
+            std::memcpy(&word, at + eight * 8, 8);
+            const uint64_t low = word & ONES * 0x7f, small = low | ONES * 0x20;
+            const uint64_t letters = (small + ONES * (0x80 - 'a')) & ~(small + ONES * (0x80 - 'z' - 1));
+            const uint64_t digits = (low + ONES * (0x80 - '0')) & ~(low + ONES * (0x80 - '9' - 1));
+            const uint64_t hits = (letters | digits) & ~word & ONES * 0x80;
+            mask |= ((hits >> 7) * 0x0102040810204080ULL >> 56) << (eight * 8);
+        }
+        return mask;
+    }
+
+    void find_runs(std::string_view text, std::vector<Candidate> &out) const {
+        constexpr size_t NONE = std::string_view::npos;
+        char last[64];
+        size_t open = NONE;  // where a run began that goes on
+        for (size_t base = 0; base < text.size(); base += 64) {
+            const char *at = text.data() + base;
+            if (text.size() - base < 64) {
+                std::memset(last, 0, sizeof last);
+                std::memcpy(last, at, text.size() - base);
+                at = last;
+            }
+            const uint64_t mask = runs_of(at);
+            size_t place = 0;
+            if (open != NONE) {
+                if (mask == ~0ULL) continue;
+                place = std::countr_one(mask);
+                look_at(text, open, base + place, out);
+                open = NONE;
+            }
+            while (place < 64) {
+                const uint64_t rest = mask >> place;
+                if (!rest) break;
+                const size_t start = place + std::countr_zero(rest);
+                place = start + std::countr_one(mask >> start);
+                if (place >= 64)
+                    open = base + start;
+                else
+                    look_at(text, base + start, base + place, out);
+            }
+        }
+        if (open != NONE) look_at(text, open, text.size(), out);
+    }
+
+    void look_at(std::string_view text, size_t begin, size_t end, std::vector<Candidate> &out) const {
+        // Most runs begin with a sign, or have a length, with which no term begins.
+        const size_t length = std::min<size_t>(end - begin, 31);
+        if (!(lengths_[static_cast<uint8_t>(text[begin])] >> length & 1)) return;
+        const uint64_t hash = hash_of_run(text, begin, end);
+        if (runs_.has(hash)) [[unlikely]] look_closer(text, begin, hash, out);
+    }
+
+    [[gnu::noinline]] void look_closer(std::string_view text, size_t begin, uint64_t hash,
+                                       std::vector<Candidate> &out) const {
+        auto found = ways_.find(hash);
+        if (found == ways_.end()) return;
+        for (const Way &way : found->second) {
+            if (way.lead > begin || begin - way.lead + way.length > text.size()) continue;
+            const size_t start = begin - way.lead, stop = start + way.length;
+            if (in_word(text[start]) && start > 0 && in_word(text[start - 1])) continue;
+            if (in_word(text[stop - 1]) && stop < text.size() && in_word(text[stop])) continue;
+            if (wholes_.contains(hash_of(text.substr(start, way.length)))) {
+                unordered_ = unordered_ || way.lead > 0;
+                out.push_back({start, stop});
+            }
+        }
+    }
+
+    void add_anywhere(std::string_view text) {
+        std::string made = folded(text);
+        uint64_t head = head_of(made.data());
+        auto &same = anywhere_[head];
+        if (same.empty()) heads_.add(mix(head));
+        if (std::find(same.begin(), same.end(), made) == same.end()) same.push_back(std::move(made));
+    }
+
+    // Eight bytes at once, their case forgotten; that other bytes may come out alike does no harm.
+    static uint64_t head_of(const char *at) {
+        uint64_t head;
+        std::memcpy(&head, at, 8);
+        return head | 0x2020202020202020ULL;
+    }
+    void find_anywhere(std::string_view text, std::vector<Candidate> &out) const {
+        for (size_t at = 0; at + 8 <= text.size(); at++) {
+            const uint64_t head = head_of(text.data() + at);
+            if (!heads_.has(mix(head))) continue;
+            auto found = anywhere_.find(head);
+            if (found == anywhere_.end()) continue;
+            for (const std::string &one : found->second)
+                if (at + one.size() <= text.size() && is_folded(text.substr(at, one.size()), one))
+                    out.push_back({at, at + one.size()});
+        }
+    }
+
+    void find_odd(std::string_view text, std::vector<Candidate> &out) const {
+        for (const std::string &one : odd_)
+            for (size_t at = text.find(one); at != std::string_view::npos; at = text.find(one, at + 1))
+                out.push_back({at, at + one.size()});
+    }
+
+    static bool is_folded(std::string_view text, const std::string &folded) {
+        for (size_t place = 0; place < folded.size(); place++)
+            if (lower(text[place]) != folded[place]) return false;
+        return true;
+    }
+
+    std::unordered_map<uint64_t, std::vector<Way>> ways_;
+    std::unordered_set<uint64_t> wholes_;
+    std::unordered_map<uint64_t, std::vector<std::string>> anywhere_;
+    std::unordered_set<std::string> odd_;
+    std::array<uint32_t, 256> lengths_{};
+    Marks runs_, heads_;
+    mutable bool unordered_ = false;
+};
+
+}  // namespace redact

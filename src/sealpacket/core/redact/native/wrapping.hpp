@@ -1,0 +1,53 @@
+// Lines that go on: where a value may have been broken because a text was wrapped at one width.
+#pragma once
+
+#include <cstring>
+#include <string_view>
+#include <vector>
+
+#include "terms.hpp"
+
+namespace redact {
+
+inline bool inside_value(char sign) { return in_run(sign) || (sign && std::strchr("@._%+/:-", sign)); }
+
+// The ends of lines at which a value may have been broken: of full lines in a text that was wrapped at one width, and
+// of lines that say that they go on (a backslash, the soft break of RFC 2045).
+inline std::vector<size_t> wrapped_ends(std::string_view text) {
+    std::vector<size_t> ends, found;
+    size_t width = 0, full = 0, begin = 0;
+    bool soft = false;
+    while (begin < text.size()) {
+        const void *at = std::memchr(text.data() + begin, '\n', text.size() - begin);
+        const size_t end = at ? static_cast<const char *>(at) - text.data() : text.size();
+        const size_t length = end - begin;
+        if (length > width) {
+            width = length;
+            full = 0;
+        }
+        full += length == width;
+        if (!at) break;
+        ends.push_back(end);
+        if (length) {
+            const char last = text[end - 1] == '\r' && length > 1 ? text[end - 2] : text[end - 1];
+            soft = soft || last == '=' || last == '\\';
+        }
+        begin = end + 1;
+    }
+    const bool wrapped = width >= 40 && width <= 1000 && full >= std::max<size_t>(3, (ends.size() + 1) / 4);
+    if (!soft && !wrapped) return found;
+    begin = 0;
+    for (const size_t end : ends) {
+        const size_t length = end - begin;
+        const char last = length == 0 ? '\n' : text[end - 1] == '\r' && length > 1 ? text[end - 2] : text[end - 1];
+        const bool goes_on = wrapped && length == width && inside_value(last) && end + 1 < text.size() &&
+                             inside_value(text[end + 1]);
+        // Lines that begin alike are records of one length, not one text.
+        const bool alike = goes_on && text.substr(begin, 3) == text.substr(end + 1, 3);
+        if ((goes_on && !alike) || last == '=' || last == '\\') found.push_back(end);
+        begin = end + 1;
+    }
+    return found;
+}
+
+}  // namespace redact
