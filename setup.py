@@ -12,9 +12,7 @@ setup(
         Pybind11Extension(
             "sealpacket.core.redact._native",
             [f"{FOLDER}/module.cpp"],
-            depends=[
-                f"{FOLDER}/{name}.hpp" for name in ("coats", "labels", "legend", "pass", "scanner", "terms", "wrapping")
-            ],
+            depends=glob(f"{FOLDER}/*.hpp"),
             libraries=["re2", "b2"],
             cxx_std=20,
             extra_compile_args=["-O3"],

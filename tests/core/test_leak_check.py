@@ -89,8 +89,7 @@ def test_a_leak_across_blocks_is_found_once(monkeypatch: pytest.MonkeyPatch, spl
     ]
 
 
-def test_many_originals_in_a_large_copy(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(module, "_BATCH", 300)
+def test_many_originals_in_a_large_copy() -> None:
     r = random.Random(5)
     originals = [f"value-{number:04d}-{r.getrandbits(32):08x}".encode() for number in range(1000)]
     made = Legend()

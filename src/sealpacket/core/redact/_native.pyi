@@ -33,6 +33,7 @@ class Legend:
     def add(self, placeholder: bytes, original: bytes) -> None: ...
     def pairs(self) -> list[tuple[bytes, bytes]]: ...
     def packed(self) -> bytes: ...
+    def clear(self) -> None: ...
     def unpack(self, packed: bytes) -> None: ...
     def __len__(self) -> int: ...
 
@@ -72,6 +73,35 @@ class Pattern:
     """A pattern of RE2 by itself, over bytes. Raises ValueError if it cannot be read."""
 
     def __init__(self, pattern: bytes) -> None: ...
-    def count(self, buffer: bytes) -> int: ...
+    def is_whole(self, text: bytes) -> bool:
+        """Whether the pattern is the whole text."""
+    def count(self, buffer: bytes) -> int:
+        """How many matches there are, one behind the other."""
 
-def wrapped_ends(buffer: bytes) -> list[int]: ...
+class Originals:
+    """All originals of a legend to search for but those in `exempt` (in lower case)."""
+
+    searched: int
+    longest: int
+    def __init__(self, legend: Legend, exempt: list[bytes]) -> None: ...
+    def search(self, buffer: bytes) -> list[tuple[int, int, int]]:
+        """Where originals stand: number, start and end of each."""
+    def pair(self, number: int) -> tuple[bytes, bytes]: ...
+
+def wrapped_ends(buffer: bytes) -> list[int]:
+    """The ends of lines at which a value may have been broken."""
+
+def joined(text: bytes) -> bytes:
+    """A text with its lines put together again, however they were broken."""
+
+def in_base64(text: bytes, shortest: int) -> bytes:
+    """What stands in runs of base64 of at least so many signs and can be read, one under the other."""
+
+def in_hex(text: bytes, shortest: int) -> bytes:
+    """The same for hex."""
+
+def in_spaced_hex(text: bytes) -> bytes:
+    """The same for bytes in hex with a blank or a colon between."""
+
+def odd_bytes(buffer: bytes) -> tuple[int, int]:
+    """How many bytes there are that no text has, NULs apart, and how many NULs."""

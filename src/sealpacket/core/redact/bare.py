@@ -1,13 +1,11 @@
 """What is in an outgoing copy, laid bare for the leak check: unpacked, and with every coat taken off.
 
-Written apart from the readers and coats of the finder, with other means: whole blocks are decoded by the standard
-library, nothing is mapped back. What cannot be unpacked any more is searched as it lies there.
+Written apart from the readers and coats of the finder, with other means: whole blocks are decoded, nothing is mapped
+back. What cannot be unpacked any more is searched as it lies there.
 """
 
 from __future__ import annotations
 
-import base64
-import binascii
 import bz2
 import codecs
 import email
@@ -26,6 +24,8 @@ from typing import IO, Any
 from urllib.parse import unquote_to_bytes
 
 import zstandard
+
+from sealpacket.core.redact import _native as native
 
 _CHUNK = 4 << 20
 _DEEPEST = 7
@@ -140,32 +140,9 @@ def bare(block: bytes) -> Iterator[bytes]:
 
 _COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
 _BACKSLASH = re.compile(rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/))")
-_SIXTYFOUR = bytes.maketrans(
-    bytes(range(256)),
-    bytes(66 if chr(n).isascii() and (chr(n).isalnum() or chr(n) in "+/_-") else 32 for n in range(256)),
-)
-_SIXTEEN = bytes.maketrans(
-    bytes(range(256)), bytes(66 if chr(n) in "0123456789abcdefABCDEF" else 32 for n in range(256))
-)
-_READABLE = bytes(range(32, 127)) + b"\t\r\n\0"
 _SHORTEST = 12
-
-
-def _runs(text: bytes, letters: bytes) -> Iterator[bytes]:
-    """The runs of letters of one sort: found by plain searches in a map of the text, since most texts have few."""
-    sorts, place = text.translate(letters), 0
-    while (start := sorts.find(b"B" * _SHORTEST, place)) >= 0:
-        end = sorts.find(b" ", start)
-        place = len(text) if end < 0 else end
-        yield text[start:place]
-
-
-def _joined(text: bytes) -> bytes:
-    """The text with its lines put together again, however they were broken."""
-    text = text.replace(b"\r\n", b"\n")
-    if b"\n " in text or b"\n\t" in text:
-        text = re.sub(rb"\n[ \t]+", b"\n", text)
-    return text.replace(b"=\n", b"").replace(b"\\\n", b"").replace(b"\n", b"")
+_LINE = 61
+"""Base64 that goes over several lines has at least so many signs in all."""
 
 
 def _forms(text: bytes) -> Iterator[bytes]:
@@ -184,34 +161,15 @@ def _forms(text: bytes) -> Iterator[bytes]:
         yield text.replace(b"\0", b"")
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         yield text.decode("utf-16", "replace").encode()
-    yield _all_of(_decoded(run) for run in _runs(text, _SIXTYFOUR))
+    yield native.in_base64(text, _SHORTEST)
     if b"\n" in text:
-        joined = _joined(text)
+        joined = native.joined(text)
         yield joined
-        yield _all_of(_decoded(run) for run in _runs(joined, _SIXTYFOUR) if len(run) > 60)
-    yield _all_of(binascii.unhexlify(run[: len(run) & ~1]) for run in _runs(text, _SIXTEEN))
-    if _SPACED.search(text):
-        yield _all_of(binascii.unhexlify(hit[0].translate(None, b" :")) for hit in _SPACED.finditer(text))
-
-
-_SPACED = re.compile(rb"(?:[0-9A-Fa-f]{2}[ :]){7,}[0-9A-Fa-f]{2}")
-
-
-def _all_of(found: Iterable[bytes]) -> bytes:
-    """What was decoded and can be read, one under the other."""
-    return b"\n".join(one for one in found if len(one) >= 6 and len(one.translate(None, _READABLE)) * 4 <= len(one))
+        yield native.in_base64(joined, _LINE)
+    yield native.in_hex(text, _SHORTEST)
+    yield native.in_spaced_hex(text)
 
 
 def _escaped(hit: re.Match[bytes]) -> bytes:
     code = hit[1] or hit[2]
     return chr(int(code, 16)).encode("utf-8", "surrogatepass") if hit[1] else bytes([int(code, 16)]) if code else b"/"
-
-
-def _decoded(token: bytes) -> bytes:
-    body = token.replace(b"-", b"+").replace(b"_", b"/")
-    if len(body) % 4 == 1:
-        return b""
-    try:
-        return base64.b64decode(body + b"=" * (-len(body) % 4))
-    except (binascii.Error, ValueError):
-        return b""

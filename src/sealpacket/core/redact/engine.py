@@ -78,6 +78,7 @@ def redact(
     findings in order; `progress` gets the bytes read so far after each block.
     """
     run = run or Run(catalogue, placeholders, outcome)
+    run.left = b""
     for buffer, final in _buffers(source, run):
         yield run.scan(buffer, final, note)
         if progress:

@@ -14,20 +14,23 @@ import tempfile
 from collections import Counter
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor, as_completed
+from contextlib import nullcontext
 from dataclasses import asdict, dataclass, field
-from itertools import pairwise
+from itertools import groupby, pairwise
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
 from sealpacket.core.redact.catalogue import ENGINE, Catalogue
 from sealpacket.core.redact.engine import Held
-from sealpacket.core.redact.leakcheck import LeakCheck
+from sealpacket.core.redact.leakcheck import LeakCheck, LeakReport
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 
-PART = 32 << 20
+PART = 8 << 20
+"""How much of a large text one worker takes at once: small, so that none waits long for the last."""
+_SEARCHED = 32 << 20
 _BLOCK = 1 << 20
 _BACK = 64 << 10
 MENDS = 2
@@ -102,10 +105,6 @@ class Journal:
 _here: dict[str, Any] = {}
 
 
-def _begin(job: Job) -> None:
-    _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key)
-
-
 def redact_files(
     files: list[tuple[Path, str]],
     out: Path,
@@ -120,7 +119,7 @@ def redact_files(
     See `copy_all`.
     """
     done, legend = copy_all(files, out, job, journal=journal, workers=workers, progress=progress)
-    _check(done, {name: path for path, name in files}, out, legend)
+    _check(done, {name: path for path, name in files}, out, legend, workers or _cores())
     return sorted(done, key=lambda one: one.name), legend
 
 
@@ -137,9 +136,9 @@ def copy_all(
 
     `workers` is how many processes work side by side, 0 for one on each core. `progress` gets the bytes done so far.
     """
-    _begin(job)
+    _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key)
     legend, done = Legend(), []
-    workers = workers or len(os.sched_getaffinity(0))
+    workers = workers or _cores()
     out.mkdir(parents=True, exist_ok=True)
     passed, left = 0, []
     for path, name in files:
@@ -151,7 +150,8 @@ def copy_all(
         done.append(known[0])
         legend.merge(known[1])
     with tempfile.TemporaryDirectory(dir=out, prefix=".parts-") as folder:
-        pool = _pool(workers, job) if workers > 1 else None
+        # Forked, so that each worker has the catalogue from the start.
+        pool = ProcessPoolExecutor(workers, mp_context=get_context("fork")) if workers > 1 else None
         try:
             for path, _, one, found in _results(left, out, Path(folder), pool):
                 passed += path.stat().st_size
@@ -165,10 +165,6 @@ def copy_all(
             if pool is not None:
                 pool.shutdown(cancel_futures=True)
     return done, legend
-
-
-def _pool(workers: int, job: Job) -> ProcessPoolExecutor:
-    return ProcessPoolExecutor(workers, mp_context=get_context("fork"), initializer=_begin, initargs=(job,))
 
 
 def _results(
@@ -193,11 +189,15 @@ def _results(
         yield path, name, one, Legend.unpacked(found)
 
 
+def _cores() -> int:
+    return len(os.sched_getaffinity(0))
+
+
 def _is_large_text(path: Path, name: str) -> bool:
     with path.open("rb") as file:
         head = file.read(HEAD)
     try:
-        return path.stat().st_size > 2 * PART and is_plain_text(head, name)
+        return path.stat().st_size > 4 * PART and is_plain_text(head, name)
     except Held:
         return False
 
@@ -239,6 +239,7 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
         pool.submit(_part, str(path), start, end, str(folder / f"{number:06d}"))
         for number, (start, end) in enumerate(pairwise(borders))
     ]
+    source_sum, copy_sum = pool.submit(_sum, path), hashlib.sha256()
     try:
         with unfinished.open("wb") as goes:
             for number, job in enumerate(jobs):
@@ -248,10 +249,12 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
                 kept.update(found[2])
                 part = folder / f"{number:06d}"
                 with part.open("rb") as file:
-                    shutil.copyfileobj(file, goes, _BLOCK)
+                    while block := file.read(_BLOCK):
+                        copy_sum.update(block)
+                        goes.write(block)
                 part.unlink()
         unfinished.replace(target)
-        done.sha256, done.copy_sha256 = _sum(path), _sum(target)
+        done.sha256, done.copy_sha256 = source_sum.result(), copy_sum.hexdigest()
     except Held as held:
         done.state, done.reason = "held", work.words(str(held))
     except Exception as error:  # as for a small file
@@ -263,12 +266,18 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
 
 
 def _part(path: str, start: int, end: int, target: str) -> tuple[bytes, dict[str, int], dict[str, int]]:
-    work = Work(_here["catalogue"], _here["placeholders"])
+    """One part of a large text. What was judged is remembered for the next part of it; the legend has what is new."""
+    if _here.get("file") != path:
+        _here["file"], _here["work"] = path, Work(_here["catalogue"], _here["placeholders"])
+    work: Work = _here["work"]
     outcome = work.outcome
     with Path(target).open("wb") as goes:
         for block in stream_text(_stretch(path, start, end), work):
             goes.write(block)
-    return outcome.legend.packed(), dict(outcome.counts), dict(outcome.kept)
+    counts, kept = dict(outcome.counts), dict(outcome.kept)
+    outcome.counts.clear()
+    outcome.kept.clear()
+    return outcome.legend.taken(), counts, kept
 
 
 def _stretch(path: str, start: int, end: int) -> Iterator[bytes]:
@@ -283,7 +292,7 @@ def borders_of(path: Path, size: int) -> list[int]:
     """Where a text may be cut: behind a line end, and not inside a private key."""
     borders = [0]
     with path.open("rb") as file:
-        while borders[-1] + 2 * PART < size:
+        while borders[-1] + PART + PART // 2 < size:
             border = _border(file, borders[-1] + PART, size)
             if border >= size:
                 break
@@ -315,22 +324,18 @@ def _border(file: Any, wanted: int, size: int) -> int:
     return size
 
 
-def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend) -> None:
+def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend, workers: int) -> None:
     """Search every copy for all originals; what leaks is redacted again with what leaked, at most twice."""
     for turn in range(MENDS + 1):
         values: set[tuple[str, bytes]] = set()
         dirty = []
         check = LeakCheck(legend, _here["catalogue"].kept_values())
-        for one in done:
-            if one.state == "held":
-                continue
-            with (out / one.copy).open("rb") as copy:
-                report = check.file(copy)
-            one.leaks, one.searched = len(report.leaks), report.searched
-            one.state = "leaking" if report.leaks else "copied"
-            if report.leaks:
+        for one, searched, leaks in _searched([one for one in done if one.state != "held"], out, check, workers):
+            one.leaks, one.searched = len(leaks), searched
+            one.state = "leaking" if leaks else "copied"
+            if leaks:
                 dirty.append(one)
-                values |= {(leak.kind, leak.original) for leak in report.leaks}
+                values |= leaks
         if not dirty or turn == MENDS:
             return
         _here["catalogue"] = _here["catalogue"].with_values(values)
@@ -339,6 +344,40 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
             legend.merge(Legend.unpacked(found))
             one.counts, one.kept, one.copy_sha256, one.state = again.counts, again.kept, again.copy_sha256, again.state
             one.reason = again.reason
+
+
+def _searched(
+    done: list[Done], out: Path, check: LeakCheck, workers: int
+) -> Iterator[tuple[Done, int, set[tuple[str, bytes]]]]:
+    """Each copy with how many originals were searched for, and those that were found; large texts in parts."""
+    _here["check"] = check
+    stretches = [(one, start, end) for one in done for start, end in _stretches(out / one.copy, one.copy)]
+    with ProcessPoolExecutor(workers, mp_context=get_context("fork")) if workers > 1 else nullcontext() as pool:
+        ask = pool.submit if pool else _at_once
+        asked = [(one, ask(_look_through, out / one.copy, start, end)) for one, start, end in stretches]
+        for one, parts in groupby(asked, key=lambda pair: pair[0]):
+            reports = [part.result() for _, part in parts]
+            yield one, reports[0].searched, {(leak.kind, leak.original) for report in reports for leak in report.leaks}
+
+
+def _at_once(call: Callable[..., LeakReport], *given: Any) -> Future[LeakReport]:
+    future: Future[LeakReport] = Future()
+    future.set_result(call(*given))
+    return future
+
+
+def _stretches(copy: Path, name: str) -> list[tuple[int, int]]:
+    """The parts in which a copy is searched; one that has no end (0) for what is not a large text."""
+    size = copy.stat().st_size
+    if not _is_large_text(copy, name):
+        return [(0, 0)]
+    return [(start, min(start + _SEARCHED, size)) for start in range(0, size, _SEARCHED)]
+
+
+def _look_through(copy: Path, start: int, end: int) -> LeakReport:
+    check: LeakCheck = _here["check"]
+    with copy.open("rb") as file:
+        return check.part(file, start, end) if end else check.file(file)
 
 
 def _sum(path: Path) -> str:

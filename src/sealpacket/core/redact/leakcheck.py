@@ -1,7 +1,7 @@
 """The leak check: an independent second pass that must find none of the originals in what goes out.
 
 It shares nothing with the finder but the legend: the originals are searched as plain texts, whatever their case, in
-the copy as it is and with every coat taken off, by another engine (Hyperscan).
+the copy as it is and with every coat taken off, by a search of its own (native/originals.hpp).
 """
 
 from __future__ import annotations
@@ -10,18 +10,16 @@ import base64
 import secrets
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from typing import IO
 
-import hyperscan
-
+from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.bare import bare, streams_of
 from sealpacket.core.redact.legend import Legend
 
-_BATCH = 40_000
 _WINDOW = 1 << 20
 _BARE = 8
 """An original shorter than this counts only where it stands alone, not inside a longer word."""
-_SHORTEST = 4
 _SAMPLE = 64 << 10
 
 
@@ -100,13 +98,14 @@ class LeakCheck:
     """All originals of a legend, made ready once and searched for in one copy after the other."""
 
     def __init__(self, legend: Legend, exempt: Iterable[bytes]) -> None:
-        kept = {value.lower() for value in exempt}
-        self._pairs = [(p, o) for p, o in legend.originals() if len(o) >= _SHORTEST and o.lower() not in kept]
-        self._too_short = sum(1 for _ in legend.originals()) - len(self._pairs)
-        labels = legend.placeholders()
-        pairs = self._pairs
-        self._databases = [_Database(pairs[i : i + _BATCH], labels) for i in range(0, len(pairs), _BATCH)]
-        self._longest = max((len(o) for _, o in pairs), default=0)
+        self._originals = native.Originals(legend.native, [value.lower() for value in exempt])
+        self._too_short = len(legend.native) - self._originals.searched
+        self._legend = legend
+        self._found: dict[int, tuple[int, int]] = {}
+
+    @cached_property
+    def _labels(self) -> frozenset[bytes]:
+        return self._legend.placeholders()
 
     def file(self, outgoing: IO[bytes]) -> LeakReport:
         """Search a file of any kind.
@@ -120,22 +119,57 @@ class LeakCheck:
             self.through(stream)
         return self.report()
 
-    def through(self, blocks: Iterable[bytes]) -> None:
-        """Look through one stream."""
-        if not self._pairs:
+    def part(self, outgoing: IO[bytes], start: int, end: int) -> LeakReport:
+        """Search one part of a large text; what lies over its beginning is searched as well, so that the parts of a
+        text, each searched by itself, find all that the whole has. Raises Blind."""
+        begin = max(start - self.overlap, 0)
+        outgoing.seek(begin)
+        find_canaries(outgoing.read(_SAMPLE))
+        outgoing.seek(begin)
+        blocks = (outgoing.read(min(_WINDOW, end - place)) for place in range(begin, end, _WINDOW))
+        goes_on = outgoing.seek(0, 2) > end
+        outgoing.seek(begin)
+        self.through(blocks, begin, start - begin, goes_on=goes_on)
+        return self.report()
+
+    @property
+    def overlap(self) -> int:
+        """How much of what came before is looked at again: the longest original in its widest coat."""
+        return self._originals.longest * 3 + 2
+
+    def through(self, blocks: Iterable[bytes], base: int = 0, seen: int = 0, *, goes_on: bool = False) -> None:
+        """Look through one stream, which begins at `base`; what ends in its first `seen` bytes was judged elsewhere."""
+        if not self._originals.searched:
             return
-        for window in _windows(blocks, self._longest * 3):
+        for window in _windows(blocks, self.overlap, base, seen, goes_on=goes_on):
             for number, form in enumerate(bare(window.data)):
-                here = window if number == 0 else _Window(form, window.base, 0, True, coat=True)
-                for database in self._databases:
-                    database.search(here)
+                self._search(window if number == 0 else _Window(form, window.base, 0, True, coat=True))
+
+    def _search(self, window: _Window) -> None:
+        for number, start, end in self._originals.search(window.data):
+            original = self._originals.pair(number)[1]
+            if not window.is_new(end) or _inside_word(window.data, start, end, original):
+                continue
+            if window.coat and len(original) < _BARE:
+                continue  # what was decoded is full of short words that nobody wrote
+            if self._inside_label(window.data, start, end):
+                continue
+            first, times = self._found.get(number, (window.base + start, 0))
+            self._found[number] = (first, times + 1)
+
+    def _inside_label(self, window: bytes, start: int, end: int) -> bool:
+        opening = window.rfind(b"[", max(start - 24, 0), start)
+        closing = window.find(b"]", end, end + 24)
+        return opening >= 0 and closing >= 0 and window[opening : closing + 1] in self._labels
 
     def report(self) -> LeakReport:
         """What was found since the last report."""
-        leaks = tuple(leak for database in self._databases for leak in database.leaks())
-        for database in self._databases:
-            database.forget()
-        return LeakReport(len(self._pairs), self._too_short, leaks)
+        leaks = tuple(
+            Leak(*self._originals.pair(number), offset, times)
+            for number, (offset, times) in sorted(self._found.items())
+        )
+        self._found.clear()
+        return LeakReport(self._originals.searched, self._too_short, leaks)
 
 
 @dataclass(frozen=True)
@@ -153,75 +187,28 @@ class _Window:
         return end >= self.fresh and (self.last or end < len(self.data))
 
 
-def _windows(blocks: Iterable[bytes], longest: int) -> Iterator[_Window]:
-    overlap = longest + 2
-    data, base, pending = b"", 0, bytearray()
+def _windows(blocks: Iterable[bytes], overlap: int, base: int, seen: int, *, goes_on: bool) -> Iterator[_Window]:
+    data, fresh, pending = b"", seen, bytearray()
     for block in blocks:
         pending += block
         if len(pending) < _WINDOW:
             continue
         tail = data[-overlap:]
         base += len(data) - len(tail)
-        data = tail + bytes(pending)
+        data, fresh = tail + bytes(pending), len(tail) or seen
         pending.clear()
-        yield _Window(data, base, len(tail), False)
+        yield _Window(data, base, fresh, False)
     tail = data[-overlap:]
     base += len(data) - len(tail)
-    yield _Window(tail + bytes(pending), base, len(tail), True)
+    yield _Window(tail + bytes(pending), base, len(tail) or seen, not goes_on)
 
 
 def _is_word(byte: bytes) -> bool:
     return byte.isalnum() or byte == b"_"
 
 
-class _Database:
-    def __init__(self, pairs: list[tuple[bytes, bytes]], labels: frozenset[bytes]) -> None:
-        self._pairs = pairs
-        self._labels = labels
-        self._found: dict[int, tuple[int, int]] = {}
-        if not pairs:
-            raise ValueError("nothing to search for")
-        self._database = hyperscan.Database(mode=hyperscan.HS_MODE_BLOCK)
-        self._database.compile(
-            expressions=[original for _, original in pairs],
-            ids=list(range(len(pairs))),
-            elements=len(pairs),
-            flags=[hyperscan.HS_FLAG_CASELESS] * len(pairs),
-            literal=True,
-        )
-
-    def search(self, window: _Window) -> None:
-        def on_match(ident: int, _start: int, end: int, _flags: int, _context: object) -> None:
-            original = self._pairs[ident][1]
-            start = end - len(original)
-            if not window.is_new(end) or self._inside_word(window.data, start, end, original):
-                return
-            if window.coat and len(original) < _BARE:
-                return  # what was decoded is full of short words that nobody wrote
-            if self._inside_label(window.data, start, end):
-                return
-            first, times = self._found.get(ident, (window.base + start, 0))
-            self._found[ident] = (first, times + 1)
-
-        self._database.scan(window.data, match_event_handler=on_match)
-
-    @staticmethod
-    def _inside_word(window: bytes, start: int, end: int, original: bytes) -> bool:
-        if len(original) >= _BARE:
-            return False
-        before, after = window[start - 1 : start] if start else b"", window[end : end + 1]
-        return (_is_word(before) and _is_word(original[:1])) or (_is_word(after) and _is_word(original[-1:]))
-
-    def _inside_label(self, window: bytes, start: int, end: int) -> bool:
-        opening = window.rfind(b"[", max(start - 24, 0), start)
-        closing = window.find(b"]", end, end + 24)
-        return opening >= 0 and closing >= 0 and window[opening : closing + 1] in self._labels
-
-    def forget(self) -> None:
-        """Begin anew."""
-        self._found.clear()
-
-    def leaks(self) -> Iterator[Leak]:
-        for ident, (offset, times) in sorted(self._found.items()):
-            placeholder, original = self._pairs[ident]
-            yield Leak(placeholder, original, offset, times)
+def _inside_word(window: bytes, start: int, end: int, original: bytes) -> bool:
+    if len(original) >= _BARE:
+        return False
+    before, after = window[start - 1 : start] if start else b"", window[end : end + 1]
+    return (_is_word(before) and _is_word(original[:1])) or (_is_word(after) and _is_word(original[-1:]))

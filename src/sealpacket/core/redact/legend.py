@@ -50,6 +50,12 @@ class Legend:
         """All pairs in the machine's own form: for another process on it, quickly."""
         return self.native.packed()
 
+    def taken(self) -> bytes:
+        """The same, and nothing stays here."""
+        packed = self.native.packed()
+        self.native.clear()
+        return packed
+
     @classmethod
     def unpacked(cls, packed: bytes) -> Legend:
         """The legend that `packed` gave."""

@@ -5,12 +5,12 @@ from __future__ import annotations
 import base64
 import binascii
 import math
-import re
 from collections import Counter
 
+from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, named
 
-_NOT_A_SECRET = re.compile(
+_NOT_A_SECRET = native.Pattern(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
@@ -20,7 +20,7 @@ _NOT_A_SECRET = re.compile(
 
 def is_secret(value: bytes) -> bool:
     """Whether the value beside a telling name can be a secret, and not a word about one."""
-    return len(value) > 1 and _NOT_A_SECRET.fullmatch(value) is None
+    return len(value) > 1 and not _NOT_A_SECRET.is_whole(value)
 
 
 def _is_bearer(value: bytes) -> bool:
@@ -68,12 +68,12 @@ _NAME = rb"(?i:[A-Za-z0-9_.-]*(?:" + _WORDS + rb")(?:[_-]?(?:key|value|hash|text
 _ANCHOR = (named(_WORDS),)
 _BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
 
-_NAMES = re.compile(_NAME)
+_NAMES = native.Pattern(_NAME)
 
 
 def names_a_secret(value: bytes) -> bool:
     """Whether a text is itself the name of a secret, so that what follows it must still be looked at."""
-    return _NAMES.fullmatch(value) is not None
+    return _NAMES.is_whole(value)
 
 
 CREDENTIALS = (

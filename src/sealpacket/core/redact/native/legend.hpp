@@ -28,6 +28,12 @@ class Legend {
         }
     }
 
+    void clear() {
+        arena_.clear();
+        starts_.clear();
+        table_.clear();
+    }
+
     size_t size() const { return starts_.size(); }
 
     std::pair<std::string_view, std::string_view> pair(size_t number) const {

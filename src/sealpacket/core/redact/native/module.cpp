@@ -2,6 +2,8 @@
 #include <pybind11/pybind11.h>
 #include <pybind11/stl.h>
 
+#include "bared.hpp"
+#include "originals.hpp"
 #include "pass.hpp"
 #include "wrapping.hpp"
 
@@ -10,7 +12,7 @@ using namespace redact;
 
 namespace {
 
-// A pattern by itself, to measure a bare scan.
+// A pattern by itself.
 class Pattern {
   public:
     explicit Pattern(const std::string &pattern) : made_(compiled(pattern, Scanner::LARGE)) {}
@@ -25,6 +27,8 @@ class Pattern {
         }
         return many;
     }
+
+    bool is_whole(const py::bytes &text) const { return RE2::FullMatch(piece(text), *made_); }
 
   private:
     std::unique_ptr<RE2> made_;
@@ -64,9 +68,52 @@ PYBIND11_MODULE(_native, module) {
                  }
                  return made;
              })
+        .def("clear", &Legend::clear)
         .def("packed", [](const Legend &legend) { return py::bytes(legend.packed()); })
         .def("unpack", [](Legend &legend, const py::bytes &packed) { legend.unpack(packed); })
         .def("__len__", &Legend::size);
+    py::class_<Originals>(module, "Originals")
+        .def(py::init([](std::shared_ptr<Legend> legend, const std::vector<py::bytes> &exempt) {
+            std::unordered_set<std::string> kept;
+            for (const py::bytes &one : exempt) kept.insert(one);
+            return std::make_unique<Originals>(std::move(legend), kept);
+        }))
+        .def("search",
+             [](const Originals &originals, const py::bytes &buffer) {
+                 py::list made;
+                 for (const Leak &one : originals.search(buffer))
+                     made.append(py::make_tuple(one.number, one.start, one.end));
+                 return made;
+             })
+        .def("pair",
+             [](const Originals &originals, size_t number) {
+                 const auto [placeholder, original] = originals.pair(number);
+                 return py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
+                                       py::bytes(original.data(), original.size()));
+             })
+        .def_readonly("searched", &Originals::searched)
+        .def_readonly("longest", &Originals::longest);
+    module.def("in_base64", [](const py::bytes &text, size_t shortest) {
+        return py::bytes(Decoder::base64(text, shortest));
+    });
+    module.def("in_hex", [](const py::bytes &text, size_t shortest) { return py::bytes(Decoder::hex(text, shortest)); });
+    module.def("joined", [](const py::bytes &text) { return py::bytes(Decoder::joined(text)); });
+    module.def("in_spaced_hex", [](const py::bytes &text) { return py::bytes(Decoder::spaced_hex(text)); });
+    module.def("odd_bytes", [](const py::bytes &buffer) {
+        const std::string_view text = buffer;
+        size_t odd = 0, nuls = 0;
+        for (size_t base = 0; base < text.size(); base += 128) {
+            uint8_t some = 0, none = 0;  // small sums, so that many signs are counted at once
+            for (size_t at = base, end = std::min(base + 128, text.size()); at < end; at++) {
+                const auto sign = static_cast<uint8_t>(text[at]);
+                some += (sign < 8) | ((sign > 13) & (sign < 27)) | ((sign > 27) & (sign < 32)) | (sign == 127);
+                none += sign == 0;
+            }
+            odd += some;
+            nuls += none;
+        }
+        return py::make_tuple(odd - nuls, nuls);
+    });
     module.def("wrapped_ends", [](const py::bytes &buffer) { return wrapped_ends(buffer); });
     py::class_<Spans>(module, "Spans")
         .def("__len__", [](const Spans &spans) { return spans.all.size(); })
@@ -101,5 +148,6 @@ PYBIND11_MODULE(_native, module) {
         .def_readonly("wraps", &Pass::wraps);
     py::class_<Pattern>(module, "Pattern")
         .def(py::init<const std::string &>())
+        .def("is_whole", &Pattern::is_whole)
         .def("count", &Pattern::count);
 }

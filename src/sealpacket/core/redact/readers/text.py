@@ -7,10 +7,9 @@ import re
 from collections.abc import Iterable, Iterator
 from typing import IO
 
+from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.engine import Held, Run, Span, redact
 from sealpacket.core.redact.readers.base import BLOCK, Work, blocks_of
-
-_NOT_TEXT = bytes(n for n in range(32) if n not in (8, 9, 10, 11, 12, 13, 27)) + b"\x7f"
 
 
 def read_text(source: IO[bytes], target: IO[bytes], work: Work) -> None:
@@ -22,8 +21,9 @@ def read_text(source: IO[bytes], target: IO[bytes], work: Work) -> None:
 def stream_text(blocks: Iterable[bytes], work: Work) -> Iterator[bytes]:
     """The same for blocks that come from anywhere. Raises Held on the way."""
     return redact(
-        _checked(blocks), work.catalogue, work.placeholders, work.outcome, note=work.note, progress=work.progress
-    )
+        _checked(blocks), work.catalogue, work.placeholders, work.outcome, note=work.note, progress=work.progress,
+        run=work.run,
+    )  # fmt: skip
 
 
 def read_json(source: IO[bytes], target: IO[bytes], work: Work) -> None:
@@ -79,8 +79,7 @@ def wide_encoding(head: bytes) -> tuple[str, bytes] | None:
 
 def looks_like_text(block: bytes) -> bool:
     """Whether a block is text: hardly a byte that no text has; NULs only as the other half of letters."""
-    odd = len(block) - len(block.translate(None, _NOT_TEXT.replace(b"\0", b"")))
-    nuls = block.count(0)
+    odd, nuls = native.odd_bytes(block)
     if nuls and len(re.findall(rb"(?:[ -~\r\n\t]\x00){3,}|(?:\x00[ -~\r\n\t]){3,}", block)) == 0:
         return False
     return odd * 200 <= len(block)

@@ -1,0 +1,155 @@
+// For the leak check: texts with their lines put together, and what stands in base64 and hex anywhere in a text, decoded, one under the other. Written apart from
+// coats.hpp, which serves the finder.
+#pragma once
+
+#include <algorithm>
+#include <array>
+#include <cstdint>
+#include <cstring>
+#include <string>
+#include <string_view>
+
+namespace redact {
+
+class Decoder {
+  public:
+    // Runs of base64 (RFC 4648, either alphabet) of at least so many signs.
+    static std::string base64(std::string_view text, size_t shortest) {
+        return runs(text, shortest, SIXTYFOUR, [](std::string_view run, std::string &out) {
+            if (run.size() % 4 == 1) return;
+            uint32_t bits = 0, count = 0;
+            for (const char sign : run) {
+                bits = bits << 6 | (value(SIXTYFOUR, sign) & 63);
+                if ((count += 6) >= 8) out.push_back(static_cast<char>(bits >> (count -= 8)));
+            }
+        });
+    }
+
+    // Runs of hex digits of at least so many signs.
+    static std::string hex(std::string_view text, size_t shortest) {
+        return runs(text, shortest, SIXTEEN, [](std::string_view run, std::string &out) {
+            for (size_t at = 0; at + 2 <= run.size(); at += 2)
+                out.push_back(static_cast<char>(value(SIXTEEN, run[at]) << 4 | value(SIXTEEN, run[at + 1])));
+        });
+    }
+
+    // Bytes in hex with a blank or a colon between each two: eight of them at least.
+    static std::string spaced_hex(std::string_view text) {
+        std::string out, made;
+        for (size_t at = 0; at + 2 < text.size();) {
+            // Eight bytes are 23 signs: they cover the sign here, or none lie before.
+            if (!in_pairs(text, at)) {
+                at += 20;
+                continue;
+            }
+            size_t next = at;
+            while (next > 0 && (digit(text[next - 1]) || parts(text[next - 1]))) next--;
+            made.clear();
+            for (; next + 1 < text.size(); next++) {
+                if (digit(text[next]) && digit(text[next + 1])) {
+                    made.push_back(static_cast<char>(value(SIXTEEN, text[next]) << 4 | value(SIXTEEN, text[next + 1])));
+                    if (next + 2 < text.size() && parts(text[next + 2])) {
+                        next += 2;
+                        continue;
+                    }
+                    next++;
+                }
+                if (made.size() >= 8) take(made, out);
+                made.clear();
+                if (next >= at && !digit(text[next]) && !parts(text[next])) break;
+            }
+            if (made.size() >= 8) take(made, out);
+            at = std::max(next, at) + 20;
+        }
+        return out;
+    }
+
+    // A text with its lines put together again, however they were broken.
+    static std::string joined(std::string_view text) {
+        std::string out;
+        out.reserve(text.size());
+        for (size_t at = 0; at < text.size();) {
+            const void *found = std::memchr(text.data() + at, '\n', text.size() - at);
+            const size_t end = found ? static_cast<const char *>(found) - text.data() : text.size();
+            size_t stop = end;
+            if (found && stop > at && text[stop - 1] == '\r') stop--;
+            if (found && stop > at && (text[stop - 1] == '=' || text[stop - 1] == '\\')) stop--;
+            out.append(text.substr(at, stop - at));
+            at = end + 1;
+            if (!found) break;
+            while (at < text.size() && (text[at] == ' ' || text[at] == '\t')) at++;
+        }
+        return out;
+    }
+
+  private:
+    using Table = std::array<int8_t, 256>;
+
+    static constexpr Table table(std::string_view alphabet) {
+        Table made{};
+        for (auto &one : made) one = -1;
+        for (size_t place = 0; place < alphabet.size(); place++)
+            made[static_cast<uint8_t>(alphabet[place])] = static_cast<int8_t>(place);
+        return made;
+    }
+    static constexpr Table sixtyfour() {
+        Table made = table("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/");
+        made['-'] = 62;
+        made['_'] = 63;
+        return made;
+    }
+    static constexpr Table sixteen() {
+        Table made = table("0123456789abcdef");
+        for (char sign = 'A'; sign <= 'F'; sign++) made[static_cast<uint8_t>(sign)] = static_cast<int8_t>(sign - 'A' + 10);
+        return made;
+    }
+    static const Table SIXTYFOUR, SIXTEEN;
+
+    static int value(const Table &table, char sign) { return table[static_cast<uint8_t>(sign)]; }
+    static bool parts(char sign) { return sign == ' ' || sign == ':'; }
+    // Whether two digits and what parts them stand around this place.
+    static bool in_pairs(std::string_view text, size_t at) {
+        size_t digits = 0, borders = 0;
+        for (size_t place = at; place < at + 3; place++) {
+            digits += digit(text[place]);
+            borders += parts(text[place]);
+        }
+        return digits == 2 && borders == 1;
+    }
+    static bool digit(char sign) { return value(SIXTEEN, sign) >= 0; }
+
+    // Keep what can be read: three quarters of it, at least six bytes. NULs count, for text of two bytes to a letter.
+    static void take(const std::string &made, std::string &out) {
+        size_t odd = 0;
+        for (const char sign : made)
+            odd += !((sign >= 32 && sign < 127) || sign == '\t' || sign == '\r' || sign == '\n' || sign == 0);
+        if (made.size() >= 6 && odd * 4 <= made.size()) out.append(made).push_back('\n');
+    }
+
+    template <typename Decode>
+    static std::string runs(std::string_view text, size_t shortest, const Table &table, Decode decode) {
+        std::string out, made;
+        for (size_t at = shortest - 1; at < text.size();) {
+            // A run that is long enough covers the sign here: where it does not, all before it is too short.
+            if (value(table, text[at]) < 0) {
+                at += shortest;
+                continue;
+            }
+            size_t start = at, end = at + 1;
+            while (start > 0 && value(table, text[start - 1]) >= 0) start--;
+            while (end < text.size() && value(table, text[end]) >= 0) end++;
+            if (end - start >= shortest) {
+                made.clear();
+                decode(text.substr(start, end - start), made);
+                take(made, out);
+            }
+            at = end + shortest;
+        }
+        return out;
+    }
+};
+
+inline constexpr Decoder::Table Decoder::SIXTYFOUR = Decoder::sixtyfour();
+inline constexpr Decoder::Table Decoder::SIXTEEN = Decoder::sixteen();
+
+}  // namespace redact
