@@ -1,0 +1,212 @@
+"""The native part of the engine against plain Python that does the same, slowly."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import hashlib
+import re
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sealpacket.core.redact import Catalogue, Legend, Outcome, Placeholders, Term
+from sealpacket.core.redact import _native as native
+from sealpacket.core.redact.engine import Run
+
+KEY = bytes(range(32))
+FEW = settings(max_examples=120, deadline=None)
+WORDS = st.sampled_from(
+    ["br07", "kiosk2", "BR12", "Marit", "marit", "x", "9", "-", ".", "_", " ", ", ", "é", "\n", "=", "TN9", "44120"]
+)
+TEXTS = st.lists(WORDS, max_size=30).map("".join)
+
+
+@given(st.sampled_from(["host", "mail"]), st.binary(max_size=300))
+@FEW
+def test_a_label_is_keyed_blake2b_in_base32(kind: str, canonical: bytes) -> None:
+    digest = hashlib.blake2b(kind.encode() + b"\0" + canonical, key=KEY, digest_size=10).digest()
+    bits = int.from_bytes(digest[:7], "big") >> 6
+    alphabet = "abcdefghijklmnopqrstuvwxyz234567"
+    signs = "".join(alphabet[bits >> (45 - 5 * place) & 31] for place in range(10))
+    assert Placeholders(KEY).of(kind, canonical) == f"[{kind}:{signs}]".encode()
+
+
+@pytest.mark.parametrize("key", [b"", b"short", b"k" * 33])
+def test_a_key_of_another_length_is_refused(key: bytes) -> None:
+    with pytest.raises(ValueError, match="32 bytes"):
+        Placeholders(key)
+
+
+PAIRS = st.lists(st.tuples(st.sampled_from([b"[a:b]", b"[c:d]", b"[e:f]"]), st.binary(max_size=40)), max_size=200)
+
+
+@given(PAIRS, PAIRS)
+@FEW
+def test_a_legend_is_a_set_of_pairs_however_it_came_together(
+    first: list[tuple[bytes, bytes]], second: list[tuple[bytes, bytes]]
+) -> None:
+    one, other = Legend(), Legend()
+    for pair in first:
+        one.add(*pair)
+    for pair in second:
+        other.add(*pair)
+    one.merge(other)
+    assert list(one.originals()) == sorted({*first, *second})
+    assert list(Legend.unpacked(one.packed()).originals()) == list(one.originals())
+    assert list(Legend.from_bytes(one.to_bytes()).originals()) == list(one.originals())
+    assert list(Legend.unpacked(one.taken()).originals()) == sorted({*first, *second})
+    assert list(one.originals()) == []
+
+
+@given(st.lists(st.lists(WORDS, min_size=1, max_size=6).map("".join), min_size=1, max_size=12), TEXTS)
+@FEW
+def test_terms_are_found_as_a_plain_search_finds_them(spellings: list[str], text: str) -> None:
+    """Whether anything is found at all; of what overlaps, the first and longest counts."""
+    terms = [
+        Term("custom", spelling, spelling) for spelling in spellings if len(spelling) >= 4 and "\n" not in spelling
+    ]
+    run = Run(Catalogue.build(terms, detectors=[]), Placeholders(KEY), Outcome())
+    copy = run.text(text.encode()).decode()
+    wanted = [
+        rf"{r'(?<![A-Za-z0-9_])' if re.match('[A-Za-z0-9_]', t.spelling) else ''}{re.escape(t.spelling)}"
+        rf"{r'(?![A-Za-z0-9_])' if re.search('[A-Za-z0-9_]$', t.spelling) else ''}"
+        for t in terms
+    ]
+    found = bool(wanted) and re.search("|".join(wanted), text, re.ASCII) is not None
+    assert ("[custom:" in copy) >= found
+    for pattern in wanted:
+        assert re.search(pattern, copy, re.ASCII) is None
+
+
+@given(st.lists(st.binary(min_size=4, max_size=14), min_size=1, max_size=20), st.binary(max_size=200), st.data())
+@FEW
+def test_originals_are_searched_for_whatever_their_case(
+    originals: list[bytes], filler: bytes, data: st.DataObject
+) -> None:
+    legend = Legend()
+    for original in originals:
+        legend.add(b"[secret:a]", original)
+    text = filler + data.draw(st.sampled_from(originals)).swapcase() + filler
+    found = {(text[start:end], start) for _, start, end in native.Originals(legend.native, []).search(text)}
+    for original in originals:
+        low = original.lower()
+        for start in range(len(text) - len(low) + 1):
+            alone = start == 0 or not (_is_word(text[start - 1]) and _is_word(text[start]))
+            if text[start : start + len(low)].lower() == low and (len(low) >= 8 or alone):
+                assert (text[start : start + len(low)], start) in found
+
+
+def _is_word(byte: int) -> bool:
+    return byte < 128 and (chr(byte).isalnum() or byte == 95)
+
+
+def test_what_the_plan_keeps_is_not_searched_for() -> None:
+    legend = Legend()
+    for original in (b"Kept-Value", b"secret-value", b"abc"):
+        legend.add(b"[secret:a]", original)
+    originals = native.Originals(legend.native, [b"kept-value"])
+    assert originals.searched == 1
+    assert [originals.pair(number)[1] for number, _, _ in originals.search(b"kept-value secret-value abc")] == [
+        b"secret-value"
+    ]
+
+
+def _readable(found: list[bytes]) -> bytes:
+    odd = bytes(set(range(256)) - set(range(32, 127)) - set(b"\t\r\n\0"))
+    return b"".join(
+        one + b"\n" for one in found if len(one) >= 6 and (len(one) - len(one.translate(None, odd))) * 4 <= len(one)
+    )
+
+
+CODED = st.lists(
+    st.one_of(
+        st.binary(max_size=30).map(base64.b64encode), st.binary(max_size=30).map(base64.urlsafe_b64encode), st.binary(max_size=30).map(binascii.hexlify),
+        st.binary(max_size=30).map(lambda v: v.hex(" ").encode()), st.binary(max_size=30).map(lambda v: v.hex(":").upper().encode()),
+        st.text("abc XYZ=:\n\\+/", max_size=20).map(str.encode), st.text("hello world 0123", max_size=40).map(lambda t: base64.b64encode(t.encode())),
+        st.text("hello world 0123", max_size=40).map(lambda t: t.encode().hex(" ").encode()),
+    ),
+    max_size=8,
+).map(b" ".join)  # fmt: skip
+
+
+@given(CODED, st.sampled_from([12, 61]))
+@FEW
+def test_base64_and_hex_are_decoded_wherever_they_stand(text: bytes, shortest: int) -> None:
+    runs = re.findall(rb"[A-Za-z0-9+/_-]{%d,}" % shortest, text)
+    decoded = [
+        base64.b64decode(run.replace(b"-", b"+").replace(b"_", b"/") + b"=" * (-len(run) % 4))
+        for run in runs
+        if len(run) % 4 != 1
+    ]
+    assert native.in_base64(text, shortest) == _readable(decoded)
+    runs = re.findall(rb"[0-9A-Fa-f]{%d,}" % shortest, text)
+    assert native.in_hex(text, shortest) == _readable([binascii.unhexlify(run[: len(run) & ~1]) for run in runs])
+
+
+@given(CODED)
+@FEW
+def test_spaced_hex_is_decoded_wherever_it_stands(text: bytes) -> None:
+    """What a plain search finds is in it; where more stands together, more may come out."""
+    found = native.in_spaced_hex(text)
+    for hit in re.finditer(rb"(?<![0-9A-Fa-f :])(?:[0-9A-Fa-f]{2}[ :]){7,}[0-9A-Fa-f]{2}(?![0-9A-Fa-f :])", text):
+        plain = binascii.unhexlify(hit[0].translate(None, b" :"))
+        assert _readable([plain]) in found + (b"\n" if not found else b"")
+
+
+@given(
+    st.lists(st.sampled_from([b"abc", b"=", b"\\", b"\r", b"\n", b" ", b"\t", b"", b"\r\n"]), max_size=40).map(b"".join)
+)
+@FEW
+def test_lines_are_put_together_again(text: bytes) -> None:
+    lines = re.split(rb"\r?\n[ \t]*", text)
+    wanted = b"".join(re.sub(rb"[=\\]\Z", b"", line) for line in lines[:-1]) + lines[-1]
+    assert native.joined(text) == wanted
+
+
+@given(
+    st.lists(
+        st.tuples(
+            st.sampled_from([b"a" * 60, b"b" * 60, b"word", b"soft=", b"back\\", b"", b"c" * 30, b"x" * 59 + b" "]),
+            st.sampled_from([b"\n", b"\r\n"]),
+        ),
+        max_size=12,
+    )
+)
+@FEW
+def test_ends_of_wrapped_lines(lines: list[tuple[bytes, bytes]]) -> None:
+    text = b"".join(line + end for line, end in lines)
+    split = text.split(b"\n")
+    lengths = [len(line) for line in split]
+    width = max(lengths)
+    full = width if 40 <= width <= 1000 and lengths.count(width) >= max(3, len(lengths) // 4) else 0
+    wanted, end = [], -1
+    for number, line in enumerate(split[:-1]):
+        end += len(line) + 1
+        bare = line.removesuffix(b"\r") if len(line) > 1 else line
+        following = split[number + 1]
+        wrapped = (
+            full
+            and len(line) == full
+            and re.search(rb"[A-Za-z0-9@._%+/:-]\Z", bare)
+            and re.match(rb"[A-Za-z0-9@._%+/:-]", following)
+        )
+        if (wrapped and line[:3] != (text[end + 1 : end + 4])) or bare[-1:] in (b"=", b"\\"):
+            wanted.append(end)
+    assert native.wrapped_ends(text) == wanted
+
+
+@given(st.binary(max_size=600))
+@FEW
+def test_bytes_that_no_text_has_are_counted(data: bytes) -> None:
+    odd = bytes(n for n in range(1, 32) if n not in (8, 9, 10, 11, 12, 13, 27)) + b"\x7f"
+    assert native.odd_bytes(data) == (len(data) - len(data.translate(None, odd)), data.count(0))
+    assert native.Pass.line_ends(data, len(data)) == data.count(b"\n")
+
+
+def test_a_pattern_that_cannot_be_read_is_told() -> None:
+    with pytest.raises(ValueError, match="missing"):
+        native.Pattern(b"(a")
+    with pytest.raises(ValueError, match="special only"):
+        Run(Catalogue.build(), Placeholders(KEY), Outcome())._pass.between(0, 1, 1, 0)
