@@ -110,6 +110,82 @@ def _show_review(name: str, found: Review) -> None:
             show.out.print(f"[dim]{'goes out':>8}[/] {outgoing}", soft_wrap=True)
 
 
+@app.command()
+def values(
+    number: Number,
+    name: Name,
+    kind: Annotated[str, typer.Option(help="Only of this kind.")] = "",
+    q: Annotated[str, typer.Option("--with", help="Only those with this text in them.")] = "",
+    json: show.Json = False,
+) -> None:
+    """What was masked in an exhibit, value by value, the most frequent first."""
+    with session.house() as house:
+        found = house.exhibits.values(number, name, kind=kind, q=q)
+    if json:
+        show.as_json(found)
+        return
+    rows = [(one.value, one.kind, one.times, one.placeholder) for one in found.values]
+    show.table(("Value", "Kind", "Times", "Goes out as"), rows, nothing="Nothing is masked.")
+    if found.total > len(rows):
+        show.line(f"{found.total - len(rows)} more; narrow it with --kind or --with.")
+
+
+_Reason = Annotated[str, typer.Option(help="Why; it goes into the custody log.")]
+_Value = Annotated[str, typer.Argument(help="The value; without one, all of the kind.")]
+
+
+@app.command()
+def keep(
+    number: Number, kind: Annotated[str, typer.Argument(help="Such as host.")], reason: _Reason, value: _Value = ""
+) -> None:
+    """Let a value of this kind go out as it is, everywhere in the packet.
+
+    Example: `sealpacket exhibit keep P-0001 host gw.tarnfell.example --reason "it is the vendor's own"`
+    """
+    _decide(number, "keep", kind, value, reason, as_term=False)
+
+
+@app.command()
+def mask(
+    number: Number,
+    kind: Annotated[str, typer.Argument(help="Such as host, or custom.")],
+    reason: _Reason,
+    value: _Value = "",
+    always: Annotated[bool, typer.Option(help="In every packet from now on.")] = False,
+) -> None:
+    """Mask a value everywhere in the packet.
+
+    Example: `sealpacket exhibit mask P-0001 custom "Project Heron" --reason "not public" --always`
+    """
+    _decide(number, "mask", kind, value, reason, as_term=always)
+
+
+def _decide(number: str, deed: str, kind: str, value: str, reason: str, *, as_term: bool) -> None:
+    with session.house() as house:
+        house.exhibits.decide(number, deed, kind, value, reason=reason, as_term=as_term)
+        packet = house.packets.wait(number)
+    _table(packet, {exhibit.name for exhibit in packet.exhibits})
+
+
+@app.command()
+def decisions(
+    number: Number,
+    undo: Annotated[str, typer.Option(help="Take this one back, by its id.")] = "",
+    json: show.Json = False,
+) -> None:
+    """What was decided about the packet's values, and why."""
+    with session.house() as house:
+        if undo:
+            house.exhibits.undo_decision(number, undo)
+            house.packets.wait(number)
+        found = house.exhibits.decisions(number)
+    if json:
+        show.as_json(found)
+        return
+    rows = [(one.deed, one.value or "all", one.kind, one.reason, one.by, one.id) for one in found]
+    show.table(("Deed", "Value", "Kind", "Because", "By", "Id"), rows, nothing="Nothing was decided.")
+
+
 def _first_line(text: str) -> str:
     first, *more = text.split("\n")
     return f"{first} … {len(more) + 1} lines" if more else first

@@ -14,6 +14,7 @@ from sealpacket.client import ClientError, SealPacket, make_token
 from sealpacket.core.sheets import has_stops, lint, sample_packet, say_size, write_case
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
+plan_app = typer.Typer(no_args_is_help=True, help="The organisation's redaction plan.")
 custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did what.")
 
 
@@ -111,6 +112,35 @@ def list_desks(json: show.Json = False) -> None:
         ((d.key, d.name, d.vendor, d.version, "configured" if d.reachable else "none configured") for d in desks),
         nothing="There is no desk yet. Add one: sealpacket desk put FILE",
     )
+
+
+@plan_app.command("show")
+def show_plan(
+    json: show.Json = False, yaml: Annotated[bool, typer.Option(help="Only the plan, to change and put back.")] = False
+) -> None:
+    """The organisation's redaction plan: what is kept and masked in every packet."""
+    with session.house() as house:
+        plan = house.redaction_plan()
+    if json:
+        show.as_json(plan)
+        return
+    if yaml:
+        typer.echo(plan.yaml, nl=False)
+        return
+    show.heading(f"Redaction plan, version {plan.number}", f"{plan.by} {show.moment(plan.at)}" if plan.at else "")
+    show.out.print(plan.yaml, markup=False, highlight=False)
+    show.line(f"Never kept, whatever is said: {', '.join(plan.floor)}.")
+
+
+@plan_app.command("put")
+def put_plan(file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The plan in YAML.")]) -> None:
+    """Put a new version of the redaction plan.
+
+    Example: `sealpacket redaction-plan show --yaml > plan.yaml`, change it, `sealpacket redaction-plan put plan.yaml`
+    """
+    with session.house() as house:
+        plan = house.put_redaction_plan(file.read_text("utf-8"), house.redaction_plan().number)
+    show.line(f"The redaction plan has version {plan.number}.")
 
 
 @desk_app.command("put")

@@ -59,6 +59,7 @@ app.add_typer(ahead.app, name="ahead")
 app.add_typer(packets.app, name="packet")
 app.add_typer(exhibits.app, name="exhibit")
 app.add_typer(house.desk_app, name="desk")
+app.add_typer(house.plan_app, name="redaction-plan")
 app.add_typer(house.custody_app, name="custody")
 for _name, _group in register.groups().items():
     app.add_typer(_group, name=_name)

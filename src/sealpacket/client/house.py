@@ -180,6 +180,16 @@ class SealPacket:
         """Give a desk its sheet; a changed one becomes a new version."""
         return self._wire.call(models.DeskShown, "POST", "/desks", json={"yaml": yaml})
 
+    def redaction_plan(self) -> models.RedactionPlanShown:
+        """The organisation's redaction plan."""
+        return self._wire.call(models.RedactionPlanShown, "GET", "/redaction-plan")
+
+    def put_redaction_plan(self, yaml: str, number: int) -> models.RedactionPlanShown:
+        """Put a new version of the plan, made from version `number`."""
+        return self._wire.call(
+            models.RedactionPlanShown, "PUT", "/redaction-plan", json={"yaml": yaml, "number": number}
+        )
+
     def custody(self, subject: str = "", *, limit: int = 50) -> list[models.CustodyEntryShown]:
         """The custody log, newest first."""
         parameters: dict[str, Any] = {"subject": subject, "limit": limit}

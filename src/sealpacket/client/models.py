@@ -298,6 +298,29 @@ class DecidedBefore(FromService):
     packet: str | None
 
 
+class DecisionShown(FromService):
+    """
+    That a value (or, where it is empty, a whole kind) is kept or masked everywhere in a packet, and why.
+    """
+
+    id: str
+    deed: Literal['keep', 'mask']
+    kind: str
+    value: str
+    label: str
+    reason: str
+    by: str
+    at: AwareDatetime
+
+
+class Decisions(FromService):
+    """
+    All that was decided about a packet's values, the newest first.
+    """
+
+    decisions: list[DecisionShown]
+
+
 class DeskShown(FromService):
     """
     A desk; `reachable` if an address is configured for it.
@@ -1015,6 +1038,18 @@ class Question(FromService):
     sells_paid_help: bool | None = None
 
 
+class RedactionPlanShown(FromService):
+    """
+    The organisation's redaction plan as YAML; `floor` are the kinds that nothing can have kept.
+    """
+
+    number: int
+    yaml: str
+    floor: list[str]
+    by: str
+    at: AwareDatetime | None
+
+
 class RefusalShown(FromService):
     """
     One reason of a desk's refusal, with what to do.
@@ -1361,6 +1396,26 @@ class Uncovered(FromService):
     site: str | None
     site_name: str | None
     reason: str
+
+
+class ValueShown(FromService):
+    """
+    One value that was masked in an exhibit, and how often.
+    """
+
+    placeholder: str
+    kind: str
+    value: str
+    times: int
+
+
+class Values(FromService):
+    """
+    The values of an exhibit, the most frequent first; `total` is how many there are.
+    """
+
+    total: int
+    values: list[ValueShown]
 
 
 class VendorShown(FromService):

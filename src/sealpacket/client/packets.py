@@ -9,6 +9,8 @@ from typing import Any
 
 from sealpacket.client.errors import ClientError
 from sealpacket.client.models import (
+    Decisions,
+    DecisionShown,
     Done,
     ExhibitShown,
     Letter,
@@ -18,6 +20,7 @@ from sealpacket.client.models import (
     Replay,
     Review,
     SheetChanges,
+    Values,
 )
 from sealpacket.client.wire import Wire, part
 
@@ -155,10 +158,32 @@ class Exhibits:
         """Take an exhibit out."""
         self._wire.call(Done, "DELETE", self._path(number, name))
 
-    def review(self, number: str, name: str, at: int = 0, *, kind: str = "", lines: int = 14) -> Review:
-        """Original beside outgoing copy, around finding `at` (from 0)."""
-        parameters: dict[str, Any] = {"at": at, "kind": kind, "lines": lines}
+    def review(
+        self, number: str, name: str, at: int = 0, *, kind: str = "", lines: int = 14, placeholder: str = ""
+    ) -> Review:
+        """Original beside outgoing copy, around finding `at` (from 0) of a kind, or of one value."""
+        parameters: dict[str, Any] = {"at": at, "kind": kind, "lines": lines, "placeholder": placeholder}
         return self._wire.call(Review, "GET", f"{self._path(number, name)}/review", params=parameters)
+
+    def values(self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200) -> Values:
+        """What was masked, value by value, the most frequent first."""
+        parameters: dict[str, Any] = {"kind": kind, "q": q, "limit": limit}
+        return self._wire.call(Values, "GET", f"{self._path(number, name)}/values", params=parameters)
+
+    def decisions(self, number: str) -> list[DecisionShown]:
+        """What was decided about the packet's values, the newest first."""
+        return self._wire.call(Decisions, "GET", f"/packets/{part(number)}/decisions").decisions
+
+    def decide(
+        self, number: str, deed: str, kind: str, value: str = "", *, reason: str, as_term: bool = False
+    ) -> list[DecisionShown]:
+        """Keep or mask a value, or without one a whole kind, everywhere in a packet; it is redacted again."""
+        body = {"deed": deed, "kind": kind, "value": value, "reason": reason, "as_term": as_term}
+        return self._wire.call(Decisions, "POST", f"/packets/{part(number)}/decisions", json=body).decisions
+
+    def undo_decision(self, number: str, ident: str) -> list[DecisionShown]:
+        """Take a decision back."""
+        return self._wire.call(Decisions, "DELETE", f"/packets/{part(number)}/decisions/{part(ident)}").decisions
 
     def redact(self, number: str, name: str) -> ExhibitShown:
         """Redact it again, with the register as it is now."""

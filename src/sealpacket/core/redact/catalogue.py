@@ -59,12 +59,14 @@ class Catalogue:
         keep: Mapping[bytes, str],
         domains: frozenset[str],
         keep_kinds: Mapping[str, str],
+        floor: frozenset[str] = frozenset(),
         *,
         everywhere: bool = False,
     ) -> None:
         self._terms = terms
         self._keep = keep
         self._keep_kinds = keep_kinds
+        self._floor = floor
         self._domains = domains
         self._own = detectors
         self._detectors = (*_domain_detectors(domains), *detectors)
@@ -84,6 +86,8 @@ class Catalogue:
             self.native.add_keep(folded, reason)
         for kind, reason in keep_kinds.items():
             self.native.add_keep_kind(_NUMBER[kind], reason)
+        for kind in floor:
+            self.native.add_floor(_NUMBER[kind])
         self.native.finish(everywhere)
 
     def _add_detector(self, place: int, detector: Detector) -> None:
@@ -110,19 +114,21 @@ class Catalogue:
         domains: Iterable[str] = (),
         keep_kinds: Mapping[str, str] | None = None,
         detectors: Iterable[Detector] = REGISTRY,
+        floor: Iterable[str] = (),
         *,
         everywhere: bool = False,
     ) -> Catalogue:
         """A catalogue with all registered detectors, or those given.
 
         `keep` maps values that the vendor needs to the reason for keeping them; `domains` are our own domains,
-        under which every name is a host of ours; `keep_kinds` are kinds of which all is kept, with the reason.
+        under which every name is a host of ours; `keep_kinds` are kinds of which all is kept, with the reason; of the
+        kinds in `floor` nothing is kept, whatever else is said.
         """
         known = {t.spelling.casefold().encode(): t for t in terms if len(t.spelling) >= MIN_SEARCHABLE}
         kept = {value.casefold().encode(): reason for value, reason in (keep or {}).items() if value}
         kept |= {value.lstrip(b"+"): reason for value, reason in kept.items() if value.startswith(b"+")}
         ours = frozenset(d.casefold().strip(".") for d in domains if d.strip("."))
-        return cls(tuple(detectors), known, kept, ours, keep_kinds or {}, everywhere=everywhere)
+        return cls(tuple(detectors), known, kept, ours, keep_kinds or {}, frozenset(floor), everywhere=everywhere)
 
     def with_values(self, values: Iterable[tuple[str, bytes]]) -> Catalogue:
         """The same catalogue that also masks these (kind, value) wherever they stand."""
@@ -130,7 +136,7 @@ class Catalogue:
         for kind, value in values:
             text = value.decode("utf-8", "replace")
             terms[fold(value)] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
-        return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds)
+        return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds, self._floor)
 
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""

@@ -46,6 +46,10 @@ class Legend:
             first.setdefault(placeholder.decode("ascii"), original.decode("utf-8", "replace"))
         return first
 
+    def tallies(self) -> list[tuple[bytes, bytes, int]]:
+        """Every (placeholder, original, how often it was met), the most frequent first."""
+        return sorted(self.native.tallies(), key=lambda one: (-one[2], one[0], one[1]))
+
     def packed(self) -> bytes:
         """All pairs in the machine's own form: for another process on it, quickly."""
         return self.native.packed()

@@ -6,7 +6,7 @@ Below every plan lies the organisation's floor: kinds that are masked whatever a
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Literal
 
 import re2
@@ -100,12 +100,44 @@ class Plan(_Part):
         return self
 
     def catalogue(
-        self, terms: Iterable[Term] = (), keep: dict[str, str] | None = None, floor: frozenset[str] = FLOOR
+        self,
+        terms: Iterable[Term] = (),
+        keep: Mapping[str, str] | None = None,
+        floor: Iterable[str] = FLOOR,
+        keep_kinds: Mapping[str, str] | None = None,
+        mask_kinds: Iterable[str] = (),
+        domains: Iterable[str] = (),
     ) -> Catalogue:
-        """The catalogue of this plan. What it would keep below the floor is masked all the same."""
-        kept = {kind: "the plan keeps it" for kind, deed in self.kinds.items() if deed == "keep" and kind not in floor}
+        """The catalogue of this plan. What it would keep below the floor is masked all the same.
+
+        `keep` are further values and `keep_kinds` further kinds that are kept, with the reasons; `mask_kinds` are
+        masked though the plan, or `keep_kinds`, would keep them.
+        """
+        kept = {kind: "the plan keeps it" for kind, deed in self.kinds.items() if deed == "keep"} | dict(
+            keep_kinds or {}
+        )
+        kept = {kind: reason for kind, reason in kept.items() if kind not in {*floor, *mask_kinds}}
         allowed = dict.fromkeys(self.allow, "the plan allows it")
         forbidden = [Term("custom", text, text.casefold(), anywhere=len(text) >= 8) for text in self.forbid]
-        asked = [d for d in WHEN_ASKED if self.kinds.get(d.kind) == "mask"]
+        asked = [d for d in WHEN_ASKED if self.kinds.get(d.kind) == "mask" or d.kind in mask_kinds]
         detectors = (*(kind.detector() for kind in self.own), *asked, *REGISTRY)
-        return Catalogue.build([*terms, *forbidden], {**allowed, **(keep or {})}, self.domains, kept, detectors)
+        domains = {*self.domains, *domains}
+        return Catalogue.build([*terms, *forbidden], {**allowed, **(keep or {})}, domains, kept, detectors, floor)
+
+
+class HousePlan(Plan):
+    """An organisation's own plan: it holds for every packet, and its floor is added to the least that is masked."""
+
+    floor: tuple[str, ...] = Field((), max_length=40, description="Kinds that no desk, packet or person can have kept.")
+
+    @model_validator(mode="after")
+    def _floor_has_kinds(self) -> HousePlan:
+        strange = sorted(set(self.floor) - set(KINDS))
+        if strange:
+            raise ValueError(f"floor: there is no kind {strange[0]}; there are {', '.join(KINDS)}")
+        return self
+
+    @property
+    def whole_floor(self) -> frozenset[str]:
+        """The least that is masked."""
+        return FLOOR | frozenset(self.floor)

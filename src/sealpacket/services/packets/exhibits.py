@@ -127,7 +127,9 @@ def remove(house: House, actor: Actor, number: str, name: str) -> None:
 
 
 def _remove(house: House, session: Session, packet: Packet, exhibit: Exhibit) -> None:
-    for blob in (exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.legend_blob):
+    for blob in (
+        exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob,
+    ):  # fmt: skip
         house.blobs.remove(blob)
     packet.exhibits.remove(exhibit)
     session.delete(exhibit)

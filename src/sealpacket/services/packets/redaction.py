@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import tempfile
 import time
 import zlib
 from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import structlog
@@ -27,18 +28,21 @@ from sealpacket.core.redact import (
     host_terms,
     person_terms,
 )
-from sealpacket.core.redact.catalogue import ENGINE
+from sealpacket.core.redact.catalogue import ANYWHERE, ENGINE
 from sealpacket.core.redact.engine import RECORD, UNSURE
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
 from sealpacket.core.secretbox import decrypt
 from sealpacket.services.house import WORKER, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import deciding, workbench
 from sealpacket.services.packets.exhibits import find_exhibit
+from sealpacket.services.redaction_plan import house_plan
 from sealpacket.store.models import Asset, Contract, Exhibit, Packet, Person
 
 DOUBTFUL = "doubtful"
+MOST_VALUES = 50_000
+"""So many different values of an exhibit can be listed."""
 MENDS = 2
 """How often an exhibit is redacted again with the values that the leak check found."""
 
@@ -56,6 +60,7 @@ class _Work:
     catalogue: Catalogue
     placeholders: Placeholders
     archived: bool
+    plan: int
 
 
 class _Weight:
@@ -100,14 +105,18 @@ def _begin(house: House, exhibit_id: str) -> _Work | None:
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
         packet = exhibit.packet
         key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
+        plan, catalogue = catalogue_for(house, session, packet)
         return _Work(
-            packet.id, packet.number, exhibit.name, exhibit.original_blob,
-            catalogue_for(session, packet), Placeholders(key), workbench.is_archived(packet),
+            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue, Placeholders(key),
+            workbench.is_archived(packet), plan,
         )  # fmt: skip
 
 
-def catalogue_for(session: Session, packet: Packet) -> Catalogue:
-    """All that the register knows becomes terms; what the vendor needs of this packet is kept, with the reason."""
+def catalogue_for(house: House, session: Session, packet: Packet) -> tuple[int, Catalogue]:
+    """The version of the organisation's plan, and all that the register, the plan and the packet's decisions know.
+
+    What the vendor needs of this packet is kept, with the reason.
+    """
     bench = workbench.lay_out(session, packet)
     people = list(session.scalars(select(Person)))
     terms: list[Term] = [term for person in people for term in person_terms(person.name)]
@@ -117,7 +126,19 @@ def catalogue_for(session: Session, packet: Packet) -> Catalogue:
         terms += host_terms(hosts)
         domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
     terms += [Term("contract", n, n.casefold()) for n in session.scalars(select(Contract.number)) if _tells(n)]
-    return Catalogue.build(terms, workbench.kept_values(bench), domains, workbench.kept_kinds(bench))
+    number, plan = house_plan(house, session)
+    keep_values, keep_kinds, mask_values, mask_kinds = deciding.kept_and_masked(house, session, packet)
+    terms += [Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in mask_values]
+    masked = {value.casefold() for _, value in mask_values}
+    kept = {**workbench.kept_values(bench), **keep_values}
+    return number, plan.catalogue(
+        terms,
+        {value: reason for value, reason in kept.items() if value.casefold() not in masked},
+        plan.whole_floor,
+        {**workbench.kept_kinds(bench), **keep_kinds},
+        mask_kinds,
+        domains,
+    )
 
 
 def _tells(number: str) -> bool:
@@ -138,21 +159,23 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
     outcome = doing.outcome
     legend = house.blobs.put((outcome.legend.to_bytes(),))
+    values = house.blobs.put((_by_value(outcome.legend),))
     with house.act(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as act:
         exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
             act.worth_noting = False
-            for new in (copy, findings, legend):
+            for new in (copy, findings, values, legend):
                 house.blobs.remove(new.name)
             return
-        for old in (exhibit.outgoing_blob, exhibit.findings_blob, exhibit.legend_blob):
+        for old in (exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob):
             house.blobs.remove(old)
         exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
-        exhibit.findings_blob, exhibit.legend_blob = findings.name, legend.name
+        exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values.name, legend.name
         exhibit.done = exhibit.size
         exhibit.packed = weight.octets if work.archived else None
         exhibit.report = {
             "engine": ENGINE,
+            "plan": work.plan,
             "read_as": "text" if as_text else "file",
             "goes_as": unused_name(
                 doing.name(work.name), {e.goes_as for e in exhibit.packet.exhibits if e.id != exhibit.id}
@@ -164,6 +187,12 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             "values": len(outcome.legend),
         }
         act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
+
+
+def _by_value(legend: Legend) -> bytes:
+    """The values that were masked, the most frequent first, as JSON: placeholder, original (Latin-1), how often."""
+    rows = legend.tallies()[:MOST_VALUES]
+    return json.dumps([[p.decode("ascii"), o.decode("latin-1"), n] for p, o, n in rows]).encode()
 
 
 def _other(house: House, work: _Work, doing: Work) -> Iterator[bytes]:
@@ -193,7 +222,7 @@ class _Progress:
 
 def _settle_leaks(house: House, work: _Work) -> None:
     """Check every copy of the packet against all originals; redact again with what was found, at most twice."""
-    keep = _kept_values(house, work)
+    keep = work.catalogue.kept_values()
     for mend in range(MENDS + 1):
         legend, copies = _copies(house, work)
         values: set[tuple[str, bytes]] = set()
@@ -214,14 +243,8 @@ def _settle_leaks(house: House, work: _Work) -> None:
             return
         wider = work.catalogue.with_values(values)
         for ident, original in dirty:
-            again = _Work(work.packet_id, work.number, work.name, original, wider, work.placeholders, work.archived)
+            again = replace(work, original=original, catalogue=wider)
             _make_copy(house, ident, again, wider)
-
-
-def _kept_values(house: House, work: _Work) -> list[bytes]:
-    with house.database.transaction() as session:
-        packet = session.get_one(Packet, work.packet_id)
-        return [value.encode() for value in workbench.kept_values(workbench.lay_out(session, packet))]
 
 
 def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str]]]:
@@ -257,10 +280,35 @@ def _end(house: House, exhibit_id: str, state: str, reason: str) -> None:
         act.subject, act.detail["name"] = f"packet {exhibit.packet.number}", exhibit.name
 
 
-def review(house: House, number: str, name: str, *, at: int, kind: str, lines: int) -> dict[str, Any]:
+def values(house: House, number: str, name: str, *, kind: str, q: str, limit: int) -> dict[str, Any]:
+    """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text."""
+    with house.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        exhibit = find_exhibit(packet, name)
+        if exhibit.state != "ready" or exhibit.values_blob is None:
+            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+    wanted = q.casefold()
+    found = [
+        (label, original.encode("latin-1").decode("utf-8", "replace"), times)
+        for label, original, times in json.loads(house.blobs.read_all(exhibit.values_blob))
+        if not kind or label[1 : label.index(":")] == kind
+    ]
+    found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
+    return {
+        "total": len(found),
+        "values": [
+            {"placeholder": label, "kind": label[1 : label.index(":")], "value": value, "times": times}
+            for label, value, times in found[:limit]
+        ],
+    }
+
+
+def review(
+    house: House, number: str, name: str, *, at: int, kind: str, lines: int, placeholder: str = ""
+) -> dict[str, Any]:
     """A window of `lines` lines around finding `at` (from 0), original beside outgoing.
 
-    `kind` leaves those of one kind, or those that are `doubtful`.
+    `kind` leaves those of one kind, or those that are `doubtful`; `placeholder` those of one value.
     """
     with house.database.transaction() as session:
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
@@ -280,6 +328,8 @@ def review(house: House, number: str, name: str, *, at: int, kind: str, lines: i
         doubtful if kind == DOUBTFUL
         else [place for place, record in enumerate(records) if not kind or _kind_of(record) == kind]
     )  # fmt: skip
+    if placeholder:
+        chosen = _of_value(house, exhibit.outgoing_blob, records, chosen, placeholder.encode())
     place = min(max(at, 0), len(chosen) - 1) if chosen else None
     start, first_line = 0, 1
     if place is not None:
@@ -294,6 +344,21 @@ def review(house: House, number: str, name: str, *, at: int, kind: str, lines: i
         "lines": window,
         "counts": dict(sorted(counts.items())),
     }
+
+
+def _of_value(house: House, blob: str, records: list[Any], chosen: list[int], wanted: bytes) -> list[int]:
+    """Those findings that became this placeholder: the outgoing copy is read once, from the first to the last."""
+    found: list[int] = []
+    here, begin = b"", 0
+    for place in chosen:
+        out, length = records[place][2], records[place][3]
+        if length != len(wanted):
+            continue
+        if out + length > begin + len(here):
+            begin, here = out, b"".join(house.blobs.read(blob, out, out + (1 << 20)))
+        if here[out - begin : out - begin + length] == wanted:
+            found.append(place)
+    return found
 
 
 def _kind_of(record: Any) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel
 
@@ -291,3 +291,48 @@ class Review(BaseModel):
     line: int
     lines: list[ReviewLine]
     counts: dict[str, int]
+
+
+class ValueShown(BaseModel):
+    """One value that was masked in an exhibit, and how often."""
+
+    placeholder: str
+    kind: str
+    value: str
+    times: int
+
+
+class Values(BaseModel):
+    """The values of an exhibit, the most frequent first; `total` is how many there are."""
+
+    total: int
+    values: list[ValueShown]
+
+
+class DecisionShown(BaseModel):
+    """That a value (or, where it is empty, a whole kind) is kept or masked everywhere in a packet, and why."""
+
+    id: str
+    deed: Literal["keep", "mask"]
+    kind: str
+    value: str
+    label: str
+    reason: str
+    by: str
+    at: datetime
+
+
+class Decisions(BaseModel):
+    """All that was decided about a packet's values, the newest first."""
+
+    decisions: list[DecisionShown]
+
+
+class RedactionPlanShown(BaseModel):
+    """The organisation's redaction plan as YAML; `floor` are the kinds that nothing can have kept."""
+
+    number: int
+    yaml: str
+    floor: list[str]
+    by: str
+    at: datetime | None

@@ -8,6 +8,7 @@ from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Sessi
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.packets import Exhibit, Message, Packet
 from sealpacket.store.models.paper import Paper
+from sealpacket.store.models.redaction import RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
     Asset,
     AssetStay,
@@ -53,6 +54,8 @@ __all__ = [
     "PickedUp",
     "Product",
     "RecordVersion",
+    "RedactionDecision",
+    "RedactionPlan",
     "Session",
     "SettledRequest",
     "SignInFailure",

@@ -84,6 +84,7 @@ class Exhibit(Base):
     outgoing_size: Mapped[int | None]
     outgoing_sha256: Mapped[str | None]
     findings_blob: Mapped[str | None]
+    values_blob: Mapped[str | None]
     legend_blob: Mapped[str | None]
     report: Mapped[dict | None]
     leaks: Mapped[int] = mapped_column(default=0)

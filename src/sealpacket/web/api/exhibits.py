@@ -1,12 +1,13 @@
 """Exhibits of a packet: announce, send, look at what is masked, take out, release."""
 
-from typing import Any
+from typing import Any, Literal
 
 from flask import Response, request
 from pydantic import Field
 
-from sealpacket.services.packets import exhibits, redaction
-from sealpacket.services.packets.views import ExhibitShown, Review
+from sealpacket.services import redaction_plan
+from sealpacket.services.packets import deciding, exhibits, redaction
+from sealpacket.services.packets.views import Decisions, ExhibitShown, RedactionPlanShown, Review, Values
 from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, part
 from sealpacket.web.api.packets import Reason
 from sealpacket.web.guard import actor, needs, the_house
@@ -33,6 +34,38 @@ class ReviewQuery(Strict):
     at: int = Field(0, ge=0, description="The finding, from 0.")
     kind: str = Field("", max_length=20, description="Only findings of this kind.")
     lines: int = Field(14, ge=1, le=200)
+    placeholder: str = Field("", max_length=40, description="Only findings that became this placeholder.")
+
+
+class ValuesQuery(Strict):
+    """Which values to list."""
+
+    kind: str = Field("", max_length=20, description="Only values of this kind.")
+    q: str = Field("", max_length=100, description="Only values with this text in them.")
+    limit: int = Field(200, ge=1, le=1000)
+
+
+class Decision(Strict):
+    """What to do with a value everywhere in the packet; without a value, with all of a kind."""
+
+    deed: Literal["keep", "mask"]
+    kind: str = Field(max_length=20)
+    value: str = Field("", max_length=400)
+    reason: str = Field(min_length=3, max_length=400)
+    as_term: bool = Field(False, description="Mask it in every packet from now on.")
+
+
+class DecisionPath(Number):
+    """A decision by its packet's number and its id."""
+
+    ident: str = Field(max_length=40)
+
+
+class PlanText(Strict):
+    """A redaction plan in YAML, made from version `number`."""
+
+    yaml: str = Field(max_length=1 << 20)
+    number: int = Field(ge=0)
 
 
 @api.post("/packets/<number>/exhibits", summary="Announce an exhibit", responses={201: ExhibitShown})
@@ -65,8 +98,51 @@ def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
 @needs("preparer", "releaser")
 def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
     return redaction.review(
-        the_house(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines
-    )
+        the_house(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines,
+        placeholder=query.placeholder,
+    )  # fmt: skip
+
+
+@api.get("/packets/<number>/exhibits/<name>/values", summary="What was masked in an exhibit, value by value",
+         responses={200: Values})  # fmt: skip
+@needs("preparer", "releaser")
+def list_values(path: ExhibitPath, query: ValuesQuery) -> dict[str, Any]:
+    return redaction.values(the_house(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit)
+
+
+@api.get("/packets/<number>/decisions", summary="What was decided about a packet's values", responses={200: Decisions})
+@needs("preparer", "releaser")
+def list_decisions(path: Number) -> dict[str, Any]:
+    return {"decisions": deciding.decisions(the_house(), path.number.upper())}
+
+
+@api.post("/packets/<number>/decisions", summary="Keep or mask a value, or a kind, everywhere in a packet",
+          responses={201: Decisions})  # fmt: skip
+@needs("preparer", "releaser")
+def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
+    made = deciding.decide(
+        the_house(), actor(), path.number.upper(), deed=body.deed, kind=body.kind, value=body.value,
+        reason=body.reason, as_term=body.as_term,
+    )  # fmt: skip
+    return {"decisions": made}, 201
+
+
+@api.delete("/packets/<number>/decisions/<ident>", summary="Take a decision back", responses={200: Decisions})
+@needs("preparer", "releaser")
+def undo_decision(path: DecisionPath) -> dict[str, Any]:
+    return {"decisions": deciding.undo(the_house(), actor(), path.number.upper(), path.ident)}
+
+
+@api.get("/redaction-plan", summary="The organisation's redaction plan", responses={200: RedactionPlanShown})
+@needs("keeper", "preparer", "releaser")
+def get_redaction_plan() -> dict[str, Any]:
+    return redaction_plan.show_plan(the_house())
+
+
+@api.put("/redaction-plan", summary="Put a new version of the redaction plan", responses={200: RedactionPlanShown})
+@needs("keeper")
+def put_redaction_plan(body: PlanText) -> dict[str, Any]:
+    return redaction_plan.put_plan(the_house(), actor(), body.yaml, body.number)
 
 
 @api.get("/packets/<number>/exhibits/<name>/outgoing", summary="The outgoing copy", responses={200: None})

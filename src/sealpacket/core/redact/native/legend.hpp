@@ -12,7 +12,8 @@ namespace redact {
 
 class Legend {
   public:
-    void add(std::string_view placeholder, std::string_view original) {
+    // Note that an original was met once more; gives the number of the pair.
+    size_t add(std::string_view placeholder, std::string_view original) {
         if (starts_.size() * 2 >= table_.size()) grow();
         const uint64_t hash = hash_of(placeholder, original);
         for (size_t place = hash & (table_.size() - 1);; place = (place + 1) & (table_.size() - 1)) {
@@ -21,16 +22,27 @@ class Legend {
                 starts_.push_back(arena_.size());
                 put(placeholder);
                 put(original);
-                return;
+                times_.push_back(1);
+                return starts_.size() - 1;
             }
             const auto [one, other] = pair(table_[place] - 1);
-            if (one == placeholder && other == original) return;
+            if (one == placeholder && other == original) {
+                times_[table_[place] - 1]++;
+                return table_[place] - 1;
+            }
         }
     }
+
+    // Of a pair that was handed on meanwhile nothing is counted any more.
+    void count(size_t number) {
+        if (number < times_.size()) times_[number]++;
+    }
+    uint64_t times(size_t number) const { return times_[number]; }
 
     void clear() {
         arena_.clear();
         starts_.clear();
+        times_.clear();
         table_.clear();
     }
 
@@ -80,7 +92,7 @@ class Legend {
     }
 
     std::string arena_;
-    std::vector<uint64_t> starts_;
+    std::vector<uint64_t> starts_, times_;
     std::vector<uint32_t> table_;
 };
 

@@ -46,6 +46,7 @@ PYBIND11_MODULE(_native, module) {
         .def("add_known", &Scanner::add_known)
         .def("add_family", &Scanner::add_family)
         .def("add_keep", &Scanner::add_keep)
+        .def("add_floor", &Scanner::add_floor)
         .def("add_keep_kind", &Scanner::add_keep_kind)
         .def("finish", &Scanner::finish);
     py::class_<Labels, std::shared_ptr<Labels>>(module, "Labels")
@@ -65,6 +66,16 @@ PYBIND11_MODULE(_native, module) {
                      const auto [placeholder, original] = legend.pair(number);
                      made.append(py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
                                                 py::bytes(original.data(), original.size())));
+                 }
+                 return made;
+             })
+        .def("tallies",
+             [](const Legend &legend) {
+                 py::list made;
+                 for (size_t number = 0; number < legend.size(); number++) {
+                     const auto [placeholder, original] = legend.pair(number);
+                     made.append(py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
+                                                py::bytes(original.data(), original.size()), legend.times(number)));
                  }
                  return made;
              })

@@ -16,7 +16,7 @@ namespace redact {
 // What a text was judged to be. Remembered for each different text.
 struct Verdict {
     bool something = false, leave = false, kept = false, sure = true, soft = false;
-    bool noted = false;  // whether the legend has it
+    size_t noted = 0;  // its number in the legend and one more; 0 while it is not there
     int kind = 0;
     uint32_t holders = 0;
     size_t start = 0, end = 0;
@@ -204,9 +204,11 @@ class Pass {
                 continue;
             }
             counts_[one.verdict->kind]++;
-            if (one.verdict->noted) continue;
-            one.verdict->noted = true;
-            legend_->add(one.verdict->placeholder, text.substr(one.start, one.end - one.start));
+            if (one.verdict->noted)
+                legend_->count(one.verdict->noted - 1);
+            else
+                one.verdict->noted =
+                    legend_->add(one.verdict->placeholder, text.substr(one.start, one.end - one.start)) + 1;
         }
     }
 
@@ -506,6 +508,7 @@ class Pass {
     }
 
     std::string reason_of(std::string_view value, const std::string &canonical, int kind) {
+        if (scanner_->floor.contains(kind)) return "";
         if (!scanner_->keep.empty()) {
             for (const std::string &one : {folded(value), canonical}) {
                 auto kept = scanner_->keep.find(one);

@@ -12,6 +12,7 @@
 #include <optional>
 #include <string>
 #include <unordered_map>
+#include <unordered_set>
 #include <vector>
 
 #include "terms.hpp"
@@ -132,6 +133,8 @@ class Scanner {
     }
     void add_family(const std::string &family) { families[family] = true; }
     void add_keep(const std::string &folded, const std::string &reason) { keep[folded] = reason; }
+    // Kinds that nothing keeps.
+    void add_floor(int kind) { floor.insert(kind); }
     void add_keep_kind(int kind, const std::string &reason) { keep_kinds[kind] = reason; }
 
     void finish(bool everywhere) {
@@ -235,6 +238,7 @@ class Scanner {
     TextMap<bool> families;
     TextMap<std::string> keep;
     std::unordered_map<int, std::string> keep_kinds;
+    std::unordered_set<int> floor;
     Bits plainly;
     bool everywhere = false;
 

@@ -1,0 +1,147 @@
+"""What a reviewer decides about a packet's values: one is kept, or masked, everywhere in the packet, for a reason.
+
+A decision holds for all exhibits of the packet, those that come later included: what it concerns is redacted again. The
+custody log speaks of a value by its placeholder.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Literal
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.redact import Placeholders
+from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.secretbox import decrypt
+from sealpacket.services import redaction_plan
+from sealpacket.services.house import Actor, House
+from sealpacket.services.packets import exhibits, workbench
+from sealpacket.services.packets.workbench import in_draft
+from sealpacket.store.models import Packet, RedactionDecision
+
+_PURPOSE = "redaction decision"
+SHORTEST = 4
+"""A shorter value stands in too many places to be decided about everywhere."""
+
+
+def decide(
+    house: House,
+    actor: Actor,
+    number: str,
+    *,
+    deed: Literal["keep", "mask"],
+    kind: str,
+    value: str,
+    reason: str,
+    as_term: bool = False,
+) -> list[dict[str, Any]]:
+    """Keep or mask a value everywhere in a draft; without a value, all of a kind. The exhibits are redacted again.
+
+    With `as_term` a masked value becomes a term of the organisation's plan: it is masked in every packet from now on.
+    Raises Invalid where the floor, or the value's length, does not allow it.
+    """
+    value = value.strip()
+    _may(deed, kind, value, as_term=as_term)
+    with house.act(actor, f"value to {deed}" if value else f"kind to {deed}", f"packet {number}") as act:
+        packet = in_draft(act.session, number)
+        _, plan = redaction_plan.house_plan(house, act.session)
+        if deed == "keep" and kind in plan.whole_floor:
+            raise Invalid(
+                f"A {kind} is never kept: it lies below the organisation's floor.",
+                "Leave it masked; if it is none, tell the keeper of the plan.", code="below-floor", field="kind",
+            )  # fmt: skip
+        for before, same in list(_decisions(house, act.session, packet)):
+            if (before.kind, same) == (kind, value) or (value and same.casefold() == value.casefold()):
+                act.session.delete(before)
+        key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
+        label = Placeholders(key).of(kind, value.casefold().encode()).decode() if value else ""
+        act.session.add(
+            RedactionDecision(
+                packet_id=packet.id, deed=deed, kind=kind, label=label, reason=reason, by=actor.name,
+                value_sealed=house.seal_value(value, _PURPOSE) if value else None,
+            )
+        )  # fmt: skip
+        act.detail = {"kind": kind, "reason": reason, **({"value": label} if value else {}), "as_term": as_term}
+        if as_term:
+            redaction_plan.forbid(house, act.session, actor, value)
+        _redact_again(house, act.session, packet)
+        act.session.flush()
+        return _shown(house, act.session, packet)
+
+
+def _may(deed: str, kind: str, value: str, *, as_term: bool) -> None:
+    if kind not in KINDS:
+        raise Invalid(f"There is no kind {kind}.", f"Choose from {', '.join(KINDS)}.", field="kind")
+    if as_term and (deed != "mask" or not value):
+        raise Invalid("Only a value that is masked can become a term.", "Leave as_term out.", field="as_term")
+    if value and len(value) < SHORTEST:
+        raise Invalid(
+            f"“{value}” is too short: it would be met in too many other words.",
+            f"Choose at least {SHORTEST} characters, with what stands beside it.", code="too-short", field="value",
+        )  # fmt: skip
+    if "\n" in value or len(value) > 400:
+        raise Invalid("A value stands on one line and has at most 400 characters.", "Choose less.", field="value")
+
+
+def undo(house: House, actor: Actor, number: str, ident: str) -> list[dict[str, Any]]:
+    """Take a decision back; the exhibits are redacted again."""
+    with house.act(actor, "decision taken back", f"packet {number}") as act:
+        packet = in_draft(act.session, number)
+        found = act.session.get(RedactionDecision, ident)
+        if found is None or found.packet_id != packet.id:
+            raise NotFound("There is no such decision.", "Look at the packet's decisions again.")
+        act.detail = {"kind": found.kind, "deed": found.deed, **({"value": found.label} if found.label else {})}
+        act.session.delete(found)
+        act.session.flush()
+        _redact_again(house, act.session, packet)
+        return _shown(house, act.session, packet)
+
+
+def decisions(house: House, number: str) -> list[dict[str, Any]]:
+    """All decisions of a packet, the newest first."""
+    with house.database.transaction() as session:
+        return _shown(house, session, workbench.find_packet(session, number))
+
+
+def kept_and_masked(
+    house: House, session: Session, packet: Packet
+) -> tuple[dict[str, str], dict[str, str], list[tuple[str, str]], set[str]]:
+    """Values and kinds to keep, with the reasons; (kind, value) and kinds to mask."""
+    keep_values: dict[str, str] = {}
+    keep_kinds: dict[str, str] = {}
+    mask_values: list[tuple[str, str]] = []
+    mask_kinds: set[str] = set()
+    for decision, value in _decisions(house, session, packet):
+        if decision.deed == "keep":
+            reason = f"{decision.by}: {decision.reason}"
+            (keep_values if value else keep_kinds)[value or decision.kind] = reason
+        elif value:
+            mask_values.append((decision.kind, value))
+        else:
+            mask_kinds.add(decision.kind)
+    return keep_values, keep_kinds, mask_values, mask_kinds
+
+
+def _decisions(house: House, session: Session, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:
+    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
+    for row in session.scalars(query.order_by(RedactionDecision.at.desc(), RedactionDecision.id)):
+        yield row, house.open_value(row.value_sealed, _PURPOSE) if row.value_sealed else ""
+
+
+def _shown(house: House, session: Session, packet: Packet) -> list[dict[str, Any]]:
+    return [
+        {"id": row.id, "deed": row.deed, "kind": row.kind, "value": value, "label": row.label, "reason": row.reason,
+         "by": row.by, "at": row.at}
+        for row, value in _decisions(house, session, packet)
+    ]  # fmt: skip
+
+
+def _redact_again(house: House, session: Session, packet: Packet) -> None:
+    if any(exhibit.state == "receiving" for exhibit in packet.exhibits):
+        raise Conflict("A file is still on its way in.", "Decide when it is here.", code="still-coming")
+    for exhibit in packet.exhibits:
+        if exhibit.original_blob is not None:
+            exhibits.queue_redaction(house, session, exhibit)

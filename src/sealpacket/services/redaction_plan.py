@@ -1,0 +1,90 @@
+"""The organisation's redaction plan: what is kept and masked in every packet, and the floor below all plans."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import yaml
+from pydantic import ValidationError
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.errors import Invalid, Stale
+from sealpacket.core.redact.plan import HousePlan
+from sealpacket.services.house import Actor, House
+from sealpacket.store.models import RedactionPlan
+
+_PURPOSE = "redaction plan"
+_LARGEST = 1 << 20
+
+
+def house_plan(house: House, session: Session) -> tuple[int, HousePlan]:
+    """The number of the plan's version and the plan; 0 and an empty one before the first."""
+    row = session.scalars(select(RedactionPlan).order_by(RedactionPlan.number.desc()).limit(1)).one_or_none()
+    if row is None:
+        return 0, HousePlan()
+    return row.number, HousePlan.model_validate_json(house.open_value(row.body_sealed, _PURPOSE))
+
+
+def show_plan(house: House) -> dict[str, Any]:
+    """The plan as it is now, as YAML; who put it there and when."""
+    with house.database.transaction() as session:
+        number, plan = house_plan(house, session)
+        row = session.get(RedactionPlan, number)
+        return {
+            "number": number, "yaml": to_yaml(plan), "floor": sorted(plan.whole_floor),
+            "by": row.by if row else "", "at": row.at if row else None,
+        }  # fmt: skip
+
+
+def to_yaml(plan: HousePlan) -> str:
+    """The plan as one would write it."""
+    body = plan.model_dump(mode="json", exclude_defaults=True) | {"plan": 1}
+    return str(yaml.safe_dump(body, sort_keys=False, allow_unicode=True, width=100))
+
+
+def put_plan(house: House, actor: Actor, text: str, number: int) -> dict[str, Any]:
+    """A new version of the plan, in YAML, made from version `number`. Raises Invalid, and Stale if it is older."""
+    plan = read_plan(text)
+    with house.act(actor, "redaction plan put", "redaction plan") as act:
+        latest, before = house_plan(house, act.session)
+        if latest != number:
+            raise Stale(
+                "The redaction plan has been changed since you read it.", "Read it again and repeat your change."
+            )
+        if plan == before:
+            act.worth_noting = False
+        else:
+            _add(house, act.session, actor, plan, latest + 1)
+        act.detail = {"version": latest + 1, "kinds": dict(plan.kinds), "own": [kind.name for kind in plan.own]}
+    return show_plan(house)
+
+
+def forbid(house: House, session: Session, actor: Actor, value: str) -> None:
+    """Have a value masked in every packet from now on."""
+    number, plan = house_plan(house, session)
+    if value not in plan.forbid:
+        _add(house, session, actor, plan.model_copy(update={"forbid": (*plan.forbid, value)}), number + 1)
+
+
+def _add(house: House, session: Session, actor: Actor, plan: HousePlan, number: int) -> None:
+    sealed = house.seal_value(plan.model_dump_json(exclude_defaults=True), _PURPOSE)
+    session.add(RedactionPlan(number=number, body_sealed=sealed, by=actor.name))
+    session.flush()
+
+
+def read_plan(text: str) -> HousePlan:
+    """The plan that a text in YAML gives. Raises Invalid with what is wrong and where."""
+    if len(text.encode()) > _LARGEST:
+        raise Invalid("The plan is too long.", f"It may have {_LARGEST >> 20} MB.", field="yaml")
+    try:
+        body = yaml.safe_load(text) or {}
+        if not isinstance(body, dict):
+            raise Invalid("This is no plan.", "A plan is a mapping: plan, kinds, allow, forbid …", field="yaml")
+        return HousePlan.model_validate(body)
+    except (yaml.YAMLError, RecursionError) as error:
+        raise Invalid("The plan cannot be read as YAML.", str(error)[:300], field="yaml") from error
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"]) or "plan"
+        raise Invalid(f"{where}: {first['msg']}", "Mend the plan and put it again.", field="yaml") from error

@@ -1,0 +1,40 @@
+"""The organisation's redaction plan, and what was decided about one packet's values."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import uuid4
+
+from sqlalchemy import CheckConstraint, ForeignKey
+from sqlalchemy.orm import Mapped, mapped_column
+
+from sealpacket.store.models.base import Base, now
+
+
+class RedactionPlan(Base):
+    """One version of the organisation's plan, encrypted: it names values that must not leave."""
+
+    __tablename__ = "redaction_plan"
+    number: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    body_sealed: Mapped[bytes]
+    by: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class RedactionDecision(Base):
+    """That a value, or a kind of value, is kept or masked in one packet, and why.
+
+    The value is encrypted; `label` is its placeholder, by which the custody log speaks of it.
+    """
+
+    __tablename__ = "redaction_decision"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
+    deed: Mapped[str]
+    kind: Mapped[str]
+    value_sealed: Mapped[bytes | None]
+    label: Mapped[str] = mapped_column(default="")
+    reason: Mapped[str]
+    by: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    __table_args__ = (CheckConstraint("deed IN ('keep','mask')", name="deed"),)
