@@ -160,3 +160,12 @@ def test_a_check_that_is_blind_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(module, "bare", lambda block: iter([block]))
     with pytest.raises(Blind, match="base64"):
         check_file(io.BytesIO(b"any copy"), legend(SECRET))
+
+
+def test_a_part_of_what_is_kept_is_no_leak_and_the_same_by_itself_is() -> None:
+    made = legend(b"bs-array-a")
+    kept = [b"BS-array-a-c1.quillmere.example"]
+    assert leak_check([b"see bs-array-A-c1.quillmere.example now"], made, exempt=kept).clean
+    assert not leak_check([b"see bs-array-a-c2.quillmere.example now"], made, exempt=kept).clean
+    both = leak_check([b"bs-array-a bs-array-a-c1.quillmere.example bs-array-a"], made, exempt=kept)
+    assert [(leak.offset, leak.times) for leak in both.leaks] == [(0, 2)]

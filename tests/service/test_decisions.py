@@ -55,6 +55,20 @@ def test_a_value_is_kept_everywhere_and_in_what_comes_later(
     assert "tarnfell.example" not in copy_of(marit, packet.number, tmp_path)
 
 
+def test_a_host_that_is_kept_is_kept_in_all_its_spellings(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    """Its full name holds its bare one, and that of a shorter host, which is masked where it stands by itself."""
+    number = noted.number
+    add(marit, number, tmp_path / "a.log", b"bs-array-a-c1.quillmere.example up, BS-ARRAY-A-C1 up, bs-array-a down\n")
+    add(marit, number, tmp_path / "b.log", b"ping bs-array-a-c1 and bs-array-a\n")
+    marit.exhibits.decide(number, "keep", "host", "bs-array-a-c1.quillmere.example", reason="the vendor named it")
+    first = copy_of(marit, number, tmp_path)
+    assert first.startswith("bs-array-a-c1.quillmere.example up, BS-ARRAY-A-C1 up, [host:")
+    assert copy_of(marit, number, tmp_path, "b.log").startswith("ping bs-array-a-c1 and [host:")
+    assert [exhibit.leaks for exhibit in marit.packets.get(number).exhibits] == [0, 0]
+
+
 def test_what_nobody_found_is_masked_where_a_reviewer_says_so(
     marit: SealPacket, packet: PacketShown, tmp_path: Path
 ) -> None:

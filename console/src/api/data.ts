@@ -119,17 +119,75 @@ export const usePacket = (number: string) =>
     },
   });
 
-export const useReview = (number: string, name: string, at: number, kind: string, lines: number) =>
+/** Which findings of an exhibit one looks at: those of a kind, or of one value. */
+export interface Looking {
+  at: number;
+  kind: string;
+  placeholder: string;
+}
+
+export const useReview = (number: string, name: string, { at, kind, placeholder }: Looking, lines: number) =>
   useQuery<Schemas["Review"], Trouble>({
-    queryKey: ["review", number, name, at, kind, lines],
+    queryKey: ["review", number, name, at, kind, placeholder, lines],
     placeholderData: keepPreviousData,
     queryFn: () =>
       taken(
         api.GET("/api/v1/packets/{number}/exhibits/{name}/review", {
-          params: { path: { number, name }, query: { at, kind, lines } },
+          params: { path: { number, name }, query: { at, kind, lines, placeholder } },
         }),
       ),
   });
+
+export type Decision = Schemas["DecisionShown"];
+
+export const useValues = (number: string, name: string, kind: string, q: string) =>
+  useQuery<Schemas["Values"], Trouble>({
+    queryKey: ["review", number, name, "values", kind, q],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      taken(
+        api.GET("/api/v1/packets/{number}/exhibits/{name}/values", {
+          params: { path: { number, name }, query: { kind, q } },
+        }),
+      ),
+  });
+
+export const useDecisions = (number: string, wanted: boolean) =>
+  useQuery<Schemas["Decisions"], Trouble>({
+    queryKey: ["decisions", number],
+    enabled: wanted,
+    queryFn: () => taken(api.GET("/api/v1/packets/{number}/decisions", { params: { path: { number } } })),
+  });
+
+/** Kinds that nothing can have kept. */
+export function useFloor(wanted: boolean): string[] {
+  const plan = useQuery<Schemas["RedactionPlanShown"], Trouble>({
+    queryKey: ["redaction-plan"],
+    enabled: wanted,
+    staleTime: 60_000,
+    queryFn: () => taken(api.GET("/api/v1/redaction-plan")),
+  });
+  return plan.data?.floor ?? [];
+}
+
+export function useDecide(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Schemas["Decisions"], Trouble, { undo: string } | Schemas["Decision"]>({
+    mutationFn: (act) =>
+      "undo" in act
+        ? taken(
+            api.DELETE("/api/v1/packets/{number}/decisions/{ident}", {
+              params: { path: { number, ident: act.undo } },
+            }),
+          )
+        : taken(api.POST("/api/v1/packets/{number}/decisions", { params: { path: { number } }, body: act })),
+    onSuccess: (made) => {
+      cache.setQueryData(["decisions", number], made);
+      cache.invalidateQueries({ queryKey: ["packet", number] });
+      cache.invalidateQueries({ queryKey: ["review", number] });
+    },
+  });
+}
 
 export const useLetter = (packet: Packet) =>
   useQuery<Schemas["Letter"], Trouble>({

@@ -94,6 +94,9 @@ const HELP: [string, [string, string][]][] = [
     [
       ["1 … 5", "thing, ruling, questions, exhibits, letter"],
       ["j k", "next and previous finding"],
+      ["v", "findings by value, or by line"],
+      ["u", "let the value go out"],
+      ["m", "mask what is selected"],
       ["s", "seal"],
       ["l", "lodge"],
       ["f", "look how the case stands"],

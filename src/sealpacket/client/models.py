@@ -561,6 +561,17 @@ class Finding(FromService):
     sentence: str
 
 
+class FindingShown(FromService):
+    """
+    One finding: what stood there, and what goes out instead. `sure` is false where a person had better look.
+    """
+
+    kind: str
+    value: str
+    placeholder: str
+    sure: bool
+
+
 class GapAhead(FromService):
     """
     Nothing will cover it on these days, both included.
@@ -2101,7 +2112,7 @@ class Replay(FromService):
 
 class Review(FromService):
     """
-    A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle.
+    A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle, `focus`.
 
     `doubtful` is how many of all are not certain: these had better be looked at first.
     """
@@ -2110,6 +2121,7 @@ class Review(FromService):
     doubtful: int
     at: int | None
     line: int
+    focus: FindingShown | None
     lines: list[ReviewLine]
     counts: dict[str, int]
 

@@ -4,8 +4,9 @@ import type { Exhibit, Packet } from "../../api/data";
 import { useExhibitAct } from "../../api/data";
 import type { useUploads } from "../../api/upload";
 import { Badge, Button, count, Mono, Sheet, saySize, TroubleNote } from "../../parts/basics";
+import { Decided } from "./deciding";
 import type { Part } from "./packing-list";
-import { Review } from "./review";
+import { FIRST, Review } from "./review";
 
 interface Props {
   packet: Packet;
@@ -201,11 +202,13 @@ function State({ exhibit }: { exhibit: Exhibit }) {
 function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibit } & Pick<Props, "roles" | "show">) {
   const act = useExhibitAct(packet.number);
   const drafting = packet.life === "drafting";
+  const [place, setPlace] = useState(FIRST);
+  const mayDecide = drafting && (roles.includes("preparer") || roles.includes("releaser"));
   const inHand = ["waiting", "redacting", "receiving"].includes(exhibit.state);
   return (
     <>
       {exhibit.state === "ready" ? (
-        <Review packet={packet} exhibit={exhibit} />
+        <Review packet={packet} exhibit={exhibit} place={place} setPlace={setPlace} mayDecide={mayDecide} />
       ) : (
         <Sheet className="p-4">
           <div className="mb-2 flex items-center gap-3">
@@ -224,6 +227,7 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
           )}
         </Sheet>
       )}
+      <Decided packet={packet} mayDecide={roles.includes("preparer") || roles.includes("releaser")} />
       <TroubleNote trouble={act.error} />
       {drafting && roles.includes("preparer") && (
         <div className="flex gap-2">

@@ -1,25 +1,51 @@
 /** Original beside outgoing copy, one finding after the other. */
-import { useState } from "react";
+import { type MouseEvent, useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
-import type { Exhibit, Packet } from "../../api/data";
-import { useReview } from "../../api/data";
+import type { Exhibit, Looking, Packet } from "../../api/data";
+import { useFloor, useReview } from "../../api/data";
 import { Button, join, Key, Mono, Sheet, TroubleNote, Waiting } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
+import { type About, Deciding } from "./deciding";
+import { ByValue } from "./values";
 
 const LINES = 15;
 
-export function Review({ packet, exhibit }: { packet: Packet; exhibit: Exhibit }) {
-  const [at, setAt] = useState(0);
-  const [kind, setKind] = useState("");
-  const review = useReview(packet.number, exhibit.name, at, kind, LINES);
+/** Where one is in an exhibit; kept while it is redacted again. */
+export interface Place extends Looking {
+  view: "lines" | "values";
+}
+
+export const FIRST: Place = { at: 0, kind: "", placeholder: "", view: "lines" };
+
+interface Props {
+  packet: Packet;
+  exhibit: Exhibit;
+  place: Place;
+  setPlace: (place: Place) => void;
+  mayDecide: boolean;
+}
+
+export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
+  const { at, kind, view } = place;
+  const [about, setAbout] = useState<About>();
+  const [selected, setSelected] = useState("");
+  const review = useReview(packet.number, exhibit.name, place, LINES);
   const found = review.data;
+  const focus = found?.focus;
   const last = Math.max((found?.findings ?? 1) - 1, 0);
-  const move = (step: number) => setAt((place) => Math.min(Math.max(place + step, 0), last));
-  const choose = (value: string) => {
-    setKind(value);
-    setAt(0);
-  };
-  useKeys({ j: () => move(1), k: () => move(-1) });
+  const move = (step: number) => setPlace({ ...place, at: Math.min(Math.max(at + step, 0), last) });
+  const floor = useFloor(mayDecide);
+  const letGo = () =>
+    focus && !floor.includes(focus.kind) && setAbout({ deed: "keep", kind: focus.kind, value: focus.value });
+  const mask = () => selected && setAbout({ deed: "mask", kind: "custom", value: selected });
+  const other = view === "lines" ? "values" : "lines";
+  useKeys({
+    j: () => move(1),
+    k: () => move(-1),
+    v: () => setPlace({ ...place, view: other }),
+    u: () => mayDecide && view === "lines" && letGo(),
+    m: () => mayDecide && view === "lines" && mask(),
+  });
 
   return (
     <Sheet>
@@ -27,31 +53,94 @@ export function Review({ packet, exhibit }: { packet: Packet; exhibit: Exhibit }
         <Mono>{exhibit.name}</Mono>
         <span className="text-soft">{kindWords(exhibit)}</span>
         <span className="ml-auto flex items-center gap-2 text-soft tabular-nums">
-          {found && found.findings > 0
-            ? `finding ${at + 1} of ${found.findings.toLocaleString("en-GB")}`
-            : "nothing masked"}
-          <Button className="px-1.5 py-0" disabled={at === 0} onClick={() => move(-1)}>
-            <Key>K</Key>
-            <span aria-hidden>↑</span>
-            <span className="sr-only">Finding before</span>
+          <Button className="px-1.5 py-0" onClick={() => setPlace({ ...place, view: other })}>
+            <Key>V</Key> by {other === "values" ? "value" : "line"}
           </Button>
-          <Button className="px-1.5 py-0" disabled={at >= last} onClick={() => move(1)}>
-            <Key>J</Key>
-            <span aria-hidden>↓</span>
-            <span className="sr-only">Next finding</span>
-          </Button>
+          {view === "lines" && (
+            <>
+              {found && found.findings > 0
+                ? `finding ${at + 1} of ${found.findings.toLocaleString("en-GB")}`
+                : "nothing masked"}
+              <Button className="px-1.5 py-0" disabled={at === 0} onClick={() => move(-1)}>
+                <Key>K</Key>
+                <span aria-hidden>↑</span>
+                <span className="sr-only">Finding before</span>
+              </Button>
+              <Button className="px-1.5 py-0" disabled={at >= last} onClick={() => move(1)}>
+                <Key>J</Key>
+                <span aria-hidden>↓</span>
+                <span className="sr-only">Next finding</span>
+              </Button>
+            </>
+          )}
         </span>
       </div>
-      <Kinds exhibit={exhibit} doubtful={found?.doubtful ?? 0} kind={kind} choose={choose} />
-      <TroubleNote trouble={review.error} />
-      {found ? (
-        <Lines lines={found.lines} focus={found.line} vendor={packet.vendor ?? "the vendor"} />
+      <Kinds
+        exhibit={exhibit}
+        doubtful={found?.doubtful ?? 0}
+        kind={kind}
+        choose={(value) => setPlace({ ...place, kind: value, placeholder: "", at: 0 })}
+      />
+      {view === "values" ? (
+        <ByValue
+          packet={packet}
+          exhibit={exhibit}
+          kind={kind}
+          mayDecide={mayDecide}
+          floor={floor}
+          show={(placeholder, of) => setPlace({ at: 0, kind: of, placeholder, view: "lines" })}
+          decide={setAbout}
+        />
       ) : (
-        <div className="px-3.5">{!review.error && <Waiting label="The exhibit is being read" lines={LINES} />}</div>
+        <>
+          <div className="flex min-h-9 flex-wrap items-center gap-x-3 border-b border-line px-3.5 py-1">
+            {focus && (
+              <>
+                <span className="text-soft">{focus.kind}</span>
+                <Mono className="max-w-96 truncate">{focus.value.split("\n")[0]}</Mono>
+                {!focus.sure && <span className="text-ochre">not certain</span>}
+                {place.placeholder && (
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => setPlace({ ...place, placeholder: "", kind: "", at: 0 })}
+                  >
+                    All findings again
+                  </button>
+                )}
+                {mayDecide && (
+                  <span className="ml-auto flex gap-2">
+                    <Button className="px-1.5 py-0" disabled={!selected} onMouseDown={keepSelection} onClick={mask}>
+                      <Key>M</Key> Mask what is selected
+                    </Button>
+                    <Button className="px-1.5 py-0" disabled={floor.includes(focus.kind)} onClick={letGo}>
+                      <Key>U</Key> {floor.includes(focus.kind) ? "Never goes out" : "Let it go out"}
+                    </Button>
+                  </span>
+                )}
+              </>
+            )}
+          </div>
+          <TroubleNote trouble={review.error} />
+          {found ? (
+            <Lines
+              lines={found.lines}
+              focus={found.line}
+              vendor={packet.vendor ?? "the vendor"}
+              onSelect={setSelected}
+            />
+          ) : (
+            <div className="px-3.5">{!review.error && <Waiting label="The exhibit is being read" lines={LINES} />}</div>
+          )}
+        </>
       )}
+      {about && <Deciding packet={packet} about={about} onClose={() => setAbout(undefined)} />}
     </Sheet>
   );
 }
+
+/** A press on a button would take the selection away before it is asked for. */
+const keepSelection = (event: MouseEvent) => event.preventDefault();
 
 function kindWords(exhibit: Exhibit) {
   const kinds = Object.keys(exhibit.counts).length;
@@ -93,11 +182,21 @@ interface LinesProps {
   lines: Schemas["ReviewLine"][];
   focus: number;
   vendor: string;
+  /** What the mouse or keyboard has selected, on one line. */
+  onSelect: (text: string) => void;
 }
 
 /** Both copies, line beside line: a long line is folded alike on both sides. */
-function Lines({ lines, focus, vendor }: LinesProps) {
+function Lines({ lines, focus, vendor, onSelect }: LinesProps) {
   const cell = "border-line px-3.5 align-top font-mono text-[12.5px] leading-5 wrap-anywhere whitespace-pre-wrap";
+  useEffect(() => {
+    const look = () => {
+      const text = document.getSelection()?.toString().trim() ?? "";
+      onSelect(text.includes("\n") || text.length > 400 ? "" : text);
+    };
+    document.addEventListener("selectionchange", look);
+    return () => document.removeEventListener("selectionchange", look);
+  }, [onSelect]);
   return (
     <table className="w-full table-fixed border-separate border-spacing-0 text-left max-md:block max-md:overflow-x-auto">
       <thead>

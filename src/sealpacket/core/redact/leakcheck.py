@@ -98,7 +98,8 @@ class LeakCheck:
     """All originals of a legend, made ready once and searched for in one copy after the other."""
 
     def __init__(self, legend: Legend, exempt: Iterable[bytes]) -> None:
-        self._originals = native.Originals(legend.native, [value.lower() for value in exempt])
+        self._exempt = sorted({value.lower() for value in exempt})
+        self._originals = native.Originals(legend.native, self._exempt)
         self._too_short = len(legend.native) - self._originals.searched
         self._legend = legend
         self._found: dict[int, tuple[int, int]] = {}
@@ -152,7 +153,7 @@ class LeakCheck:
                 continue
             if window.coat and len(original) < _BARE:
                 continue  # what was decoded is full of short words that nobody wrote
-            if self._inside_label(window.data, start, end):
+            if self._inside_label(window.data, start, end) or self._inside_kept(window.data, start, end):
                 continue
             first, times = self._found.get(number, (window.base + start, 0))
             self._found[number] = (first, times + 1)
@@ -161,6 +162,18 @@ class LeakCheck:
         opening = window.rfind(b"[", max(start - 24, 0), start)
         closing = window.find(b"]", end, end + 24)
         return opening >= 0 and closing >= 0 and window[opening : closing + 1] in self._labels
+
+    def _inside_kept(self, window: bytes, start: int, end: int) -> bool:
+        """Whether it is a part of something that the plan keeps: of a host's full name, its network's."""
+        found = window[start:end].lower()
+        for value in self._exempt:
+            if len(value) <= len(found) or found not in value:
+                continue
+            begin = max(end - len(value), 0)
+            at = window[begin : start + len(value)].lower().find(value)
+            if at >= 0 and begin + at <= start and begin + at + len(value) >= end:
+                return True
+        return False
 
     def report(self) -> LeakReport:
         """What was found since the last report."""

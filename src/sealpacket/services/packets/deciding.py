@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.redact import Placeholders
+from sealpacket.core.redact.detectors import canonical_forms
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.secretbox import decrypt
 from sealpacket.services import redaction_plan
@@ -117,7 +118,10 @@ def kept_and_masked(
     for decision, value in _decisions(house, session, packet):
         if decision.deed == "keep":
             reason = f"{decision.by}: {decision.reason}"
-            (keep_values if value else keep_kinds)[value or decision.kind] = reason
+            if not value:
+                keep_kinds[decision.kind] = reason
+            for form in {value, *canonical_forms(decision.kind, value)} if value else ():
+                keep_values[form] = reason
         elif value:
             mask_values.append((decision.kind, value))
         else:

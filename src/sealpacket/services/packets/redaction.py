@@ -248,11 +248,16 @@ def _settle_leaks(house: House, work: _Work) -> None:
 
 
 def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str]]]:
-    """The packet's whole legend, and (id, copy, original) of every exhibit that has a copy."""
+    """The packet's whole legend, and (id, copy, original) of every exhibit that has a copy.
+
+    One that waits to be redacted again is left out: its copy is of yesterday, and its own turn checks all of them.
+    """
     legend = Legend()
     copies: list[tuple[str, str, str]] = []
     with house.database.transaction() as session:
-        query = select(Exhibit).where(Exhibit.packet_id == work.packet_id, Exhibit.legend_blob.is_not(None))
+        query = select(Exhibit).where(
+            Exhibit.packet_id == work.packet_id, Exhibit.legend_blob.is_not(None), Exhibit.state != "waiting"
+        )
         rows = list(session.scalars(query.order_by(Exhibit.created_at)))
     for exhibit in rows:
         if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob:
@@ -264,7 +269,7 @@ def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str
 def _note_check(house: House, exhibit_id: str, report: LeakReport) -> None:
     with house.database.transaction() as session:
         exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
-        if exhibit is not None:
+        if exhibit is not None and exhibit.state != "waiting":
             exhibit.leaks, exhibit.state = len(report.leaks), "ready"
             check = {"searched": report.searched, "too_short": report.too_short, "found": len(report.leaks)}
             exhibit.report = {**(exhibit.report or {}), "leak_check": check}
@@ -341,9 +346,19 @@ def review(
         "doubtful": len(doubtful),
         "at": place,
         "line": records[chosen[place]][4] if place is not None else 1,
+        "focus": _focus(house, exhibit, records[chosen[place]]) if place is not None else None,
         "lines": window,
         "counts": dict(sorted(counts.items())),
     }
+
+
+def _focus(house: House, exhibit: Exhibit, record: Any) -> dict[str, Any]:
+    """The finding in the middle: what stood there and what goes out."""
+    offset, length, out, out_length = record[:4]
+    value = b"".join(house.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN)))
+    instead = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length))
+    return {"kind": _kind_of(record), "value": _shown(value), "placeholder": instead.decode("ascii", "replace"),
+            "sure": not record[5] & UNSURE}  # fmt: skip
 
 
 def _of_value(house: House, blob: str, records: list[Any], chosen: list[int], wanted: bytes) -> list[int]:

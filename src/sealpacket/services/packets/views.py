@@ -279,8 +279,17 @@ class ReviewLine(BaseModel):
     spans: list[Span]
 
 
+class FindingShown(BaseModel):
+    """One finding: what stood there, and what goes out instead. `sure` is false where a person had better look."""
+
+    kind: str
+    value: str
+    placeholder: str
+    sure: bool
+
+
 class Review(BaseModel):
-    """A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle.
+    """A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle, `focus`.
 
     `doubtful` is how many of all are not certain: these had better be looked at first.
     """
@@ -289,6 +298,7 @@ class Review(BaseModel):
     doubtful: int
     at: int | None
     line: int
+    focus: FindingShown | None
     lines: list[ReviewLine]
     counts: dict[str, int]
 

@@ -14,4 +14,17 @@ REGISTRY: tuple[Detector, ...] = (*KEYS, *CREDENTIALS, *DEVICES, *CONTACTS, *PEO
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""
 
-__all__ = ["LEAVE", "REGISTRY", "WHEN_ASKED", "Detector"]
+
+def canonical_forms(kind: str, value: str) -> set[str]:
+    """What the detectors of a kind take a value for: under these, all its spellings are one."""
+    forms: set[str] = set()
+    for detector in REGISTRY:
+        if detector.kind == kind:
+            try:
+                forms.add(detector.canonical(value.encode()).decode("utf-8", "replace"))
+            except ValueError:
+                continue
+    return forms
+
+
+__all__ = ["LEAVE", "REGISTRY", "WHEN_ASKED", "Detector", "canonical_forms"]

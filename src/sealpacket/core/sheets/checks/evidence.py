@@ -90,7 +90,7 @@ def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Ite
         )
     match exhibit.state:
         case "ready" if exhibit.leaks:
-            faults.append(stop("leak", f"{exhibit.leaks} originals are still in {name}.", "Redact it again", "redact"))
+            faults.append(stop("leak", _still_there(exhibit.leaks, name), "Redact it again", "redact"))
         case "held" if not exhibit.released:
             faults.append(
                 stop("held", f"{name} is held: {exhibit.reason}", "A releaser can let it go as it is, with a reason",
@@ -150,3 +150,7 @@ def _serves(rule: Evidence, name: str) -> bool:
 
 def _list(items: Iterable[str]) -> str:
     return ", ".join(items)
+
+
+def _still_there(leaks: int, name: str) -> str:
+    return f"An original is still in {name}." if leaks == 1 else f"{leaks} originals are still in {name}."

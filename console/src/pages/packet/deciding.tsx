@@ -1,0 +1,132 @@
+/** What a person decides about a value: keep it, or mask it, everywhere in the packet, for a reason. */
+import { useState } from "react";
+import { type Decision, type Packet, useDecide, useDecisions } from "../../api/data";
+import { Button, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
+import { Dialog } from "../../parts/dialog";
+
+/** What is to be decided about; without a value, all of the kind. */
+export interface About {
+  deed: "keep" | "mask";
+  kind: string;
+  value: string;
+}
+
+const KINDS =
+  "custom person user host ip mac mail phone address place asset contract secret token key hash licence card iban national birth reader";
+
+interface Props {
+  packet: Packet;
+  about: About;
+  onClose: () => void;
+}
+
+export function Deciding({ packet, about, onClose }: Props) {
+  const decide = useDecide(packet.number);
+  const [kind, setKind] = useState(about.kind);
+  const [reason, setReason] = useState("");
+  const [always, setAlways] = useState(false);
+  const masks = about.deed === "mask";
+  const what = about.value ? "this value" : `every ${about.kind}`;
+  return (
+    <Dialog
+      open
+      onChange={(open) => !open && onClose()}
+      title={masks ? `Mask ${what} everywhere` : `Let ${what} go out`}
+      className="w-[min(96vw,560px)] p-5"
+    >
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          decide.mutate(
+            { deed: about.deed, kind, value: about.value, reason, as_term: always },
+            { onSuccess: onClose },
+          );
+        }}
+      >
+        {about.value && (
+          <Mono className="max-h-24 overflow-auto rounded-sheet bg-paper px-3 py-2 wrap-anywhere">{about.value}</Mono>
+        )}
+        <p className="text-soft">
+          {masks ? "It becomes a placeholder in" : "It stays as it is in"} every exhibit of {packet.number}, those that
+          come later included. The exhibits are redacted and checked for leaks again.
+        </p>
+        {masks && about.value && (
+          <label className="flex items-baseline gap-3">
+            It is a
+            <select className="field w-auto" value={kind} onChange={(event) => setKind(event.target.value)}>
+              {KINDS.split(" ").map((one) => (
+                <option key={one} value={one}>
+                  {one === "custom" ? "thing of our own" : one}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <label>
+          <span className="mb-1 block text-soft">Why? The custody log keeps it.</span>
+          <input
+            className="field"
+            required
+            minLength={3}
+            maxLength={400}
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
+        </label>
+        {masks && about.value && (
+          <label className="flex items-baseline gap-2">
+            <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} />
+            Mask it in every packet from now on
+          </label>
+        )}
+        <TroubleNote trouble={decide.error} />
+        <div className="mt-1 flex gap-3">
+          <Button look="ink" type="submit" disabled={decide.isPending}>
+            {masks ? "Mask it" : "Let it go out"}
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+export function Decided({ packet, mayDecide }: { packet: Packet; mayDecide: boolean }) {
+  const decisions = useDecisions(packet.number, mayDecide);
+  const decide = useDecide(packet.number);
+  const made = decisions.data?.decisions ?? [];
+  if (made.length === 0) return null;
+  return (
+    <Sheet title={`Decided for ${packet.number}`} className="pb-3">
+      <ul className="px-4">
+        {made.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-x-4 border-t border-line py-2 first:border-0">
+            <span className="flex min-w-0 flex-wrap items-baseline gap-x-3">
+              <span className={one.deed === "keep" ? "text-wax" : undefined}>
+                {one.deed === "keep" ? "goes out" : "masked"}
+              </span>
+              {one.value ? <Mono className="wrap-anywhere">{one.value}</Mono> : <span>every {one.kind}</span>}
+              <span className="text-soft">{told(one)}</span>
+            </span>
+            {packet.life === "drafting" && (
+              <button
+                type="button"
+                className="link ml-auto whitespace-nowrap"
+                disabled={decide.isPending}
+                onClick={() => decide.mutate({ undo: one.id })}
+              >
+                Take back
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      <div className="px-4">
+        <TroubleNote trouble={decide.error} />
+      </div>
+    </Sheet>
+  );
+}
+
+const told = (one: Decision) => `${one.value ? `${one.kind}: ` : ""}${one.reason} (${one.by}, ${sayMoment(one.at)})`;
