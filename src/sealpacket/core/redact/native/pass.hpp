@@ -393,7 +393,7 @@ class Pass {
                 pos = end;
             } else {
                 size_t value = start + verdict->start;
-                if (verdict->soft && verdict->start) better(look, value, end, stop, bits, verdict, start);
+                if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
                 if (verdict->start > LONG_CONTEXT && !within && worth_a_look(text.substr(start, verdict->start)))
                     search(look, start, value, limit, bits & scanner_->plainly, true, out);
