@@ -192,7 +192,7 @@ LEFT = [
     "LK40-7731-0926 self test passed",
     "br07-kiosk and kiosk2 and harrow gate",
     "at 10:20:30:40 the counter said 12:34",
-    "http://files:8080/x@y",
+    "http://localhost:8080/x@y",
     "loaded org.shelf.loan.Handler from loan.return and kiosk.session",
     'xmlns="http://www.w3.org/2001/XMLSchema"',
     "reading config.yaml, server.log.1 and libssl.so.3",

@@ -91,6 +91,9 @@ class Originals:
         """Where originals stand: number, start and end of each."""
     def pair(self, number: int) -> tuple[bytes, bytes]: ...
 
+def marks_in(text: bytes) -> int:
+    """Which coats of single characters a text can wear at all: a bit each, see bare.py."""
+
 def wrapped_ends(buffer: bytes) -> list[int]:
     """The ends of lines at which a value may have been broken."""
 

@@ -140,29 +140,36 @@ def bare(block: bytes) -> Iterator[bytes]:
 
 _COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
 _BACKSLASH = re.compile(rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/))")
+_PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _LINES = (1 << bit for bit in range(8))
+"""What the native look says a text may wear."""
+_DEFANGED = re.compile(rb"\[\.\]|\(\.\)|\[at\]|\[@\]")
+"""How a note on security keeps an address from being followed."""
 _SHORTEST = 12
 _LINE = 61
 """Base64 that goes over several lines has at least so many signs in all."""
 
 
 def _forms(text: bytes) -> Iterator[bytes]:
-    if b"%" in text:
+    marks = native.marks_in(text)
+    if marks & _PERCENT:
         yield unquote_to_bytes(text)
-    if b"&" in text and b";" in text:
+    if marks & _ENTITY:
         yield html.unescape(text.decode("latin-1")).encode("utf-8", "replace")
         yield html.unescape(text.decode("latin-1")).encode("latin-1", "replace")
-    if b"\\" in text:
+    if marks & _SLASH:
         yield _BACKSLASH.sub(_escaped, text)
-    if b"=" in text and re.search(rb"=(?:[0-9A-F]{2}|\r?\n)", text):
+    if marks & _QUOTED:
         yield quopri.decodestring(text)
-    if b"\x1b" in text:
+    if marks & _ESCAPE:
         yield _COLOUR.sub(b"", text)
-    if b"\0" in text:
+    if marks & _NUL:
         yield text.replace(b"\0", b"")
+    if marks & _BRACKET:
+        yield _DEFANGED.sub(lambda hit: b"." if b"." in hit[0] else b"@", text)
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         yield text.decode("utf-16", "replace").encode()
     yield native.in_base64(text, _SHORTEST)
-    if b"\n" in text:
+    if marks & _LINES:
         joined = native.joined(text)
         yield joined
         yield native.in_base64(joined, _LINE)

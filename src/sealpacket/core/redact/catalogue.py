@@ -19,7 +19,7 @@ from sealpacket.core.redact.detectors.network import same_host
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.terms import Term
 
-ENGINE = "3"
+ENGINE = "4"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4

@@ -17,6 +17,7 @@ MARKS: tuple[bytes, ...] = (
     rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[a-z]{2,6};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
     rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)",
     rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
+    rb"[0-9A-Za-z](?:\[\.\]|\(\.\)|\[at\]|\[@\])[0-9A-Za-z]",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 TOKENS: tuple[bytes, ...] = (
@@ -30,6 +31,7 @@ _ESCAPES = re.compile(
     rb"%([0-9A-Fa-f]{2})|&#([0-9]{1,7});|&#[xX]([0-9A-Fa-f]{1,6});"
     rb"|&(amp|lt|gt|quot|apos|nbsp|commat|period|colon|sol|equals);"
     rb"|\\u([0-9A-Fa-f]{4})|\\x([0-9A-Fa-f]{2})|(\x1b\[[0-9;?]*[A-Za-z])|\\(/)|(\x00)"
+    rb"|(\[\.\]|\(\.\))|(\[at\]|\[@\])"
 )
 _QUOTED = re.compile(rb"=([0-9A-F]{2})")
 _NAMED = {b"amp": b"&", b"lt": b"<", b"gt": b">", b"quot": b'"', b"apos": b"'", b"nbsp": b" ", b"commat": b"@",
@@ -78,7 +80,9 @@ def _plain(hit: re.Match[bytes]) -> bytes | None:
     """What an escape stands for; None if it cannot be."""
     if hit.re is _QUOTED:
         return binascii.unhexlify(hit[1])
-    percent, decimal, hexadecimal, named, unicode, byte, colour, slash, nul = hit.groups()
+    percent, decimal, hexadecimal, named, unicode, byte, colour, slash, nul, dot, at = hit.groups()
+    if dot is not None or at is not None:
+        return b"." if dot is not None else b"@"
     if colour is not None or nul is not None:
         return b""
     if slash is not None:

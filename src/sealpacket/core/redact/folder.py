@@ -45,7 +45,6 @@ class Done:
     state: str
     reason: str = ""
     size: int = 0
-    sha256: str = ""
     copy_sha256: str = ""
     counts: dict[str, int] = field(default_factory=dict)
     kept: dict[str, int] = field(default_factory=dict)
@@ -215,9 +214,9 @@ def _whole(path: str, name: str, out: str) -> tuple[Done, bytes]:
         with source.open("rb") as came, unfinished.open("wb+") as goes:
             copy_file(came, goes, work, name)
         unfinished.replace(target)
-        done.sha256, done.copy_sha256 = _sum(source), _sum(target)
+        done.copy_sha256 = _sum(target)
     except Held as held:
-        done.state, done.reason, done.sha256 = "held", work.words(str(held)), _sum(source)
+        done.state, done.reason = "held", work.words(str(held))
     except Exception as error:  # whatever a reader did not foresee holds its file, and the others go on
         done.state, done.reason = "held", f"It could not be redacted ({type(error).__name__})."
     finally:
@@ -239,7 +238,7 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
         pool.submit(_part, str(path), start, end, str(folder / f"{number:06d}"))
         for number, (start, end) in enumerate(pairwise(borders))
     ]
-    source_sum, copy_sum = pool.submit(_sum, path), hashlib.sha256()
+    copy_sum = hashlib.sha256()
     try:
         with unfinished.open("wb") as goes:
             for number, job in enumerate(jobs):
@@ -254,7 +253,7 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
                         goes.write(block)
                 part.unlink()
         unfinished.replace(target)
-        done.sha256, done.copy_sha256 = source_sum.result(), copy_sum.hexdigest()
+        done.copy_sha256 = copy_sum.hexdigest()
     except Held as held:
         done.state, done.reason = "held", work.words(str(held))
     except Exception as error:  # as for a small file

@@ -7,10 +7,11 @@ from sealpacket.core.redact.detectors.devices import DEVICES
 from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
+from sealpacket.core.redact.detectors.papers import PAPERS
 from sealpacket.core.redact.detectors.people import PEOPLE
 from sealpacket.core.redact.detectors.subjects import SUBJECTS
 
-REGISTRY: tuple[Detector, ...] = (*KEYS, *CREDENTIALS, *DEVICES, *CONTACTS, *PEOPLE, *NUMBERS, *NETWORK)
+REGISTRY: tuple[Detector, ...] = (*KEYS, *CREDENTIALS, *DEVICES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK)
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""
 

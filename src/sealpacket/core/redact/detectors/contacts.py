@@ -28,6 +28,8 @@ def _is_address(value: bytes) -> bool:
 
 _STREET = rb"Street|Road|Lane|Avenue|Drive|Close|Square|Court|Terrace|Gardens|Crescent|Boulevard|Parade|Quay|Mews|Row|Walk|Grove"
 
+_POSTCODE = rb"[A-Z]{1,2}\d[A-Z\d]? \d[ABD-HJLNP-UW-Z]{2}"
+
 CONTACTS = (
     Detector("mail", "mail address", rb"(" + MAIL + rb")", (rb"@[A-Za-z0-9]",), canonical=bytes.lower),
     Detector(
@@ -64,6 +66,15 @@ CONTACTS = (
     ),
     Detector(
         "phone",
+        "telephone number with an area code",
+        rb"(\(0\d{1,5}\)[ -]?\d{3,8}(?:[ -]\d{2,5}){0,2}|\b00[1-9]\d{0,2}[ .-]\d{2,5}(?:[ .-]\d{2,6}){1,3}|\b0[1-9]\d{1,4}[ -]\d{3,4}[ -]?\d{3,4})\b",
+        (rb"\(0\d{1,5}\)[ -]?\d", rb"\b00[1-9]\d{0,2}[ .-]\d", rb"\b0[1-9]\d{1,4}[ -]\d{3}"),
+        lambda value: 9 <= len(digits_of(value)) <= 15,
+        digits_of,
+        sure=False,
+    ),
+    Detector(
+        "phone",
         "telephone number in a link",
         rb"(?i:\b(?:tel|sms|sip|callto):)(\+?\d[\d.()-]*\d)",
         (rb"(?i)(?:tel|sms|sip|callto):\+?\d",),
@@ -85,8 +96,33 @@ CONTACTS = (
     Detector(
         "address",
         "street with a number",
-        rb"\b(\d{1,4}[A-Za-z]? (?:[A-Z][a-z]+ )+(?:" + _STREET + rb"))\b",
+        rb"\b(\d{1,4}[A-Za-z]? (?:[A-Z][a-z]+ )+(?:"
+        + _STREET
+        + rb")(?:,? (?:[A-Z][a-z]+ ?){1,3},? "
+        + _POSTCODE
+        + rb")?)\b",
         (rb"[a-z] (?:" + _STREET + rb")\b",),
+    ),
+    Detector(
+        "address",
+        "postcode behind a town",
+        rb"\b(?:[A-Z][a-z]+,? )(" + _POSTCODE + rb")\b",
+        (rb"[A-Z]\d[A-Z\d]? \d[A-Z]{2}\b",),
+        sure=False,
+    ),
+    Detector(
+        "address",
+        "street in one word, with a number",
+        rb"((?:[A-Z\xc3][a-z\x80-\xbf\xc3-]+)(?:stra\xc3\x9fe|strasse|str\.|platz|allee|gasse|straat|laan|plein|gracht) \d{1,4}[a-z]?(?:, \d{4,5} ?[A-Z]{0,2} [A-Z][a-z]+)?)",
+        (rb"(?:stra\xc3\x9fe|strasse|str\.|platz|allee|gasse|straat|laan|plein|gracht) \d",),
+        sure=False,
+    ),
+    Detector(
+        "address",
+        "street with its number before it",
+        rb"\b(\d{1,4},? (?:bis |ter )?(?:rue|avenue|boulevard|place|chemin|impasse|calle|via|viale|piazza) (?:(?:de|du|des|la|le|les|della|del|l') ?)*[A-Z][A-Za-z\x80-\xff' -]+?)(?:[,;.\r\n\"]|(?m:$))",
+        (rb"\d,? (?:bis |ter )?(?:rue|avenue|boulevard|place|chemin|impasse|calle|via|viale|piazza) ",),
+        sure=False,
     ),
     Detector(
         "address",

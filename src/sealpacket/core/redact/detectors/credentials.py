@@ -17,10 +17,21 @@ _NOT_A_SECRET = native.Pattern(
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
 
+_FOLDER = native.Pattern(
+    rb"/(?:home|var|opt|usr|root|etc|tmp|srv|mnt|run|app|data)(?:/[A-Za-z0-9._/-]*)?|~/[A-Za-z0-9._/-]*"
+)
+
 
 def is_secret(value: bytes) -> bool:
-    """Whether the value beside a telling name can be a secret, and not a word about one."""
-    return len(value) > 1 and not _NOT_A_SECRET.is_whole(value)
+    """Whether the value beside a telling name can be a secret, and not a word about one, nor a folder (PWD=/home)."""
+    if len(value) < 2 or _NOT_A_SECRET.is_whole(value):
+        return False
+    return value[0] not in b"/~ " or not _FOLDER.is_whole(value.strip())
+
+
+def _is_told(value: bytes) -> bool:
+    """What a sentence says of a password is one only if it is no word: a digit or a sign is in it."""
+    return is_secret(value) and len(value.strip(b".,;:!?")) >= 4 and not value.strip(b".,;:!?)").isalpha()
 
 
 def _is_bearer(value: bytes) -> bool:
@@ -58,10 +69,10 @@ def _is_dense(value: bytes) -> bool:
 
 
 _WORDS = (
-    rb"password|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|motdepasse|mot_de_passe|contrasena|contrase\xc3\xb1a"
-    rb"|senha|pwd|secret|token|api[_-]?key|apikey|access[_-]?key|account[_-]?key|private[_-]?key|auth[_-]?key"
-    rb"|encryption[_-]?key|shared[_-]?key|master[_-]?key|session[_-]?key|license[_-]?key|licence[_-]?key|product[_-]?key"
-    rb"|activation[_-]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
+    rb"password|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
+    rb"|senha|pwd|secret|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
+    rb"|encryption[_ -]?key|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
+    rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
     rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
 _NAME = rb"(?i:[A-Za-z0-9_.-]*(?:" + _WORDS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
@@ -133,11 +144,119 @@ CREDENTIALS = (
         + OPENS
         + rb"(\d+)\b",
         (named(rb"pin|puk|cvv|cvc|otp|code"),),
-        lambda value: 3 < len(value) < 11,
+        lambda value: 2 < len(value) < 11,
     ),
-    Detector("secret", "named secret in double quotes", _NAME + GIVES + rb'\\?"([^"\r\n\\]+)', _ANCHOR, is_secret),
+    Detector(
+        "secret",
+        "number on a card's back",
+        rb"(?i:\b(?:cvv2?|cvc2?|security[ _-]code)[ \t]+(?:is[ \t]+)?)(\d{3,4})\b",
+        (rb"(?i)(?:cvv2?|cvc2?|code)[ \t]+(?:is[ \t]+)?\d",),
+    ),
+    Detector(
+        "secret",
+        "named secret in double quotes",
+        _NAME + GIVES + rb'"((?:[^"\r\n\\]|\\[^\r\n])+)',
+        _ANCHOR,
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "named secret in quotes that are escaped",
+        _NAME + GIVES + rb'\\+"((?:[^"\r\n\\]|\\[^"\r\n])+)',
+        _ANCHOR,
+        is_secret,
+    ),
     Detector("secret", "named secret in quotes", _NAME + GIVES + rb"'([^'\r\n]+)", _ANCHOR, is_secret),
     Detector("secret", "named secret", _NAME + GIVES + _BARE, _ANCHOR, is_secret),
+    Detector(
+        "secret",
+        "secret under a short name, in quotes",
+        rb"(?i:\b(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|pin|puk)" + GIVES + rb")[\"']([^\"'\r\n\\]+)[\"']",
+        (named(rb"pass|pw|pin|puk"),),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "password that a sentence tells",
+        rb"(?i:\b(?:passwords?|passwd|passphrase|passcode|pass[ ]?code|pin|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest)[ -]key)"
+        rb"(?:[ \t]+(?:for|of)[ \t]+[^\s:]+)?[ \t]+(?:is now|is|was|to|=|are|set to|changed to|reset to|now)[ \t]*:?[ \t]+)"
+        rb"[\"'\x60(]?([^\s\"'\x60<>]+)",
+        (
+            rb"(?i)(?:passwords?|passwd|passphrase|passcode|pass code|pin|token|secret|string|[ -]key)[ \t]+(?:is|was|to|are|now|set|changed|reset|for|of|=)[ \t]",
+        ),
+        _is_told,
+    ),
+    Detector(
+        "secret",
+        "default of a named variable",
+        rb"\bvariable[ \t]+\"" + _NAME + rb"\"[ \t]*\{[^\r\n}]*?\bdefault[ \t]*=[ \t]*\"([^\"\r\n]+)",
+        (rb"default[ \t]*=",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "content of a password's field",
+        rb"(?i:\btype=[\"']password[\"'][^<>\r\n]*?\bvalue=)[\"']([^\"'\r\n]+)",
+        (rb"(?i)type=[\"']password[\"']",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "secret in a registry",
+        rb"\b" + _NAME + rb"[\"']?[ \t]+REG_(?:MULTI_|EXPAND_)?(?:SZ|BINARY)[ \t]+([^\s\"']+)",
+        (rb"REG_[A-Z_]{2,12}[ \t]",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "new password of an account",
+        rb"(?i:\bnet[ \t]+user[ \t]+[^\s/]+[ \t]+)([^\s/*][^\s]*)",
+        (rb"(?i)net[ \t]+user[ \t]",),
+        _is_told,
+    ),
+    Detector(
+        "secret",
+        "password of a task or a sign-in",
+        rb"(?i:[ \t]/(?:rp|pw|pass|password)[ \t:]+)[\"']?([^\s\"'/*][^\s\"']*)",
+        (rb"(?i)[ \t]/(?:rp|pw|pass|password)[ \t:]",),
+        _is_told,
+    ),
+    Detector(
+        "secret",
+        "key of an encrypting command",
+        rb"(?:\bopenssl\b[^\r\n]*?[ \t](?:-k|-K|-pass(?:in|out)?)[ \t]+)(?:pass:)?([^\s\"'-][^\s\"']*)",
+        (rb"openssl",),
+        lambda value: is_secret(value) and not value.startswith((b"env:", b"file:", b"fd:", b"stdin")),
+    ),
+    Detector(
+        "secret",
+        "text made a secret",
+        rb"(?i:\bConvertTo-SecureString[ \t]+(?:-String[ \t]+)?)[\"']?([^\s\"'$-][^\s\"']*)",
+        (rb"(?i)securestring[ \t]",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "password of a list of sign-ins",
+        rb"(?:\b(?:machine[ \t]+\S+[ \t]+)?login[ \t]+\S+[ \t]+password[ \t]+)(\S+)",
+        (rb"password[ \t]+\S",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "passphrase of a key",
+        rb"(?i:\bpassphrase for [^:\r\n]{1,120}:[ \t]+)(\S[^\r\n]*)",
+        (rb"(?i)passphrase for ",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "password in quotes that a sentence tells",
+        rb"(?i:\b(?:password|passwd|passphrase|passcode|pin)[ \t]+)[\"'\x60]([^\"'\x60\r\n]+)[\"'\x60]",
+        (rb"(?i)(?:passw|passp|passc|pin)[a-z]{0,8}[ \t]+[\"'\x60]",),
+        lambda value: is_secret(value) and len(value) > 3,
+        sure=False,
+    ),
     Detector(
         "secret", "secret in an element", rb"<" + _NAME + rb"(?:[ \t][^<>\r\n]*)?>([^<\r\n]+)<", _ANCHOR, is_secret
     ),
@@ -156,7 +275,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "token in a query",
-        rb"(?i:[?&;](?:key|sig|signature|code|auth|sid|ticket|assertion|samlresponse|hmac|x-[a-z]{2,8}-signature)=)([^&\s\"'<>#;]+)",
+        rb"(?i:[?&;](?:[a-z_-]*key|sig|signature|code|auth|sid|ticket|assertion|samlresponse|hmac|x-[a-z]{2,8}-signature)=)([^&\s\"'<>#;]+)",
         (rb"(?i)[?&;][a-z_-]{3,20}=",),
         _is_odd,
     ),
@@ -175,8 +294,8 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret on a command line",
-        rb"(?i:(?m:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
-        (rb"(?i)-(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
+        rb"(?i:(?m:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase|(?:src|dest)?storepass|keypass)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
+        (rb"(?i)-[a-z-]{0,12}(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
         is_secret,
     ),
     Detector(
@@ -206,6 +325,14 @@ CREDENTIALS = (
         "user and password on a command line",
         rb"(?:(?m:^|[ \t])(?:-u|--user|-U)[ \t]*)[\"']?([A-Za-z0-9._@\\-]+:[^\s\"':]+)",
         (rb"[ \t](?:-u|--user|-U)",),
+    ),
+    Detector(
+        "secret",
+        "password of a sign-in on a command line",
+        rb"(?:\b(?:login|mysql|mysqldump|mariadb|smbclient|wget|curl|psexec|winexe|rdesktop|xfreerdp)\b[^\r\n]*?[ \t](?:-p[ \t]*|/p:|--(?:http-)?pass(?:word)?[ \t=]+))[\"']?([^\s\"'-][^\s\"']*)",
+        (rb"[ \t](?:-p[ \t]*|/p:|--(?:http-)?pass(?:word)?[ \t=]+)[\"']?[^\s-]",),
+        lambda value: is_secret(value) and not value.isdigit() and not value.startswith((b"/", b".")),
+        sure=False,
     ),
     Detector(
         "hash",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from sealpacket.core.redact.detectors.base import Detector
 from sealpacket.core.redact.detectors.credentials import is_secret
 
-_LEAD = rb"(?:[ \t]+(?:\d{1,2}|ascii|hex|text|plain|plaintext|plain-text|cleartext|clear|encrypted|cipher|simple|hash(?:ed)?|md5|sha\d*|aes(?:[ \t]\d+)?|des|3des))*[ \t]+"
+_LEAD = rb"(?:[ \t]+(?:\d{1,2}|ascii(?:-text)?|hex(?:adecimal)?|text|plain|plaintext|plain-text|cleartext|clear|encrypted|cipher|simple|hash(?:ed)?|md5|sha\d*|aes(?:[ \t]\d+)?|des|3des))*[ \t]+"
 """What may stand between the word and the secret: a type, an encoding."""
 _VALUE = rb"[\"']?([^\s\"';<]+)"
 
@@ -19,8 +19,14 @@ def _is_device_secret(value: bytes) -> bool:
     return is_secret(value) and value.lower() not in _WORDS
 
 
+def is_mixed(value: bytes) -> bool:
+    """Letters and digits, or a sign that no word has."""
+    text = value.rstrip(b".,:;!?)")
+    return any(48 <= b <= 57 for b in text) and any(b > 64 for b in text) and not text.startswith((b"/", b"-", b"0x"))
+
+
 _WORDS = frozenset(
-    b"level type use chain rollover encryption address timeout length minimum policy history lifetime change check for from"
+    b"key-string key-chain set-key level type use chain rollover encryption address timeout length minimum policy history lifetime change check for from"
     b" in to ro rw view prompt authentication authorization local line aaa mode was will has been with by at this that user"
     b" md5 sha aes des priv auth of and or the a an is it as are not all no".split()
 )
@@ -39,12 +45,19 @@ DEVICES = (
              (rb"(?i)(?:secret|password)[ \t]",), _is_device_secret),
     Detector("secret", "password of a line or a neighbour",
              rb"(?i:(?:^[ \t]*|[ \t](?:neighbor|peer|chap|pap|standby)[ \t]\S+[ \t]+)(?:password|authentication)" + _LEAD + rb")" + _VALUE,
-             (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_device_secret(v) and not v.isalpha()),
+             (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
     Detector("secret", "key of a server or a chain",
-             _line(rb"(?:(?:tacacs|radius)(?:-server)?[ \t]+(?:host[ \t]+\S+[ \t]+)?key|key-string|pre-shared-key|authentication-key"
+             _line(rb"(?:(?:tacacs|radius)(?:-server)?[ \t]+(?:(?:host|server)[ \t]+\S+[ \t]+)?key|key-string|pre-shared-key|authentication-key"
                    rb"|message-digest-key[ \t]+\d+[ \t]+md5|shared-secret|isakmp[ \t]+key|wpa-psk|wpa2-psk|wpa-passphrase|psk"
                    rb"|encrypted-password|secret-key)"),
              (rb"(?i)(?:key|key-string|-key|md5|shared-secret|-psk|-passphrase|psk|encrypted-password)[ \t]",), _is_device_secret),
+    Detector("secret", "password in a configuration", rb"(?i:\bpassword[ \t]+(?:[0-9][ \t]+)?)([^\s;<\"']{5,})",
+             (rb"(?i)password[ \t]+[^\s]{1,}",), lambda v: _is_device_secret(v) and is_mixed(v), sure=False),
+    Detector("secret", "key of a server that is named by its address",
+             rb"(?i:\bhost[ \t]+\S+[ \t]+(?:\S+[ \t]+){0,2}?key[ \t]+(?:\d[ \t]+)?)([^\s<]{3,})", (rb"(?i)key[ \t]",), _is_device_secret),
+    Detector("secret", "key of a wireless network", rb"(?i:\bset-key[ \t]+(?:(?:ascii|hex)[ \t]+)?(?:\d[ \t]+)?)([^\s<]{5,})", (rb"(?i)set-key[ \t]",), _is_device_secret),
     Detector("secret", "key with a type", rb"(?i:\bkey[ \t]+[0-9]{1,2}[ \t]+)([^\s<]{4,})", (rb"(?i)key[ \t]+[0-9]",)),
+    Detector("secret", "key on a line of its own", rb"(?m:^)(?i:[ \t]+key[ \t]+)([^\s<]{5,})[ \t]*\r?(?m:$)",
+             (rb"(?i)(?m:^)[ \t]+key[ \t]+[^\s<]{5}",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha() and not v.isdigit(), sure=False),
     Detector("secret", "content of a wireless key", rb"(?i:\bkey content[ \t]*:[ \t]*)(\S[^\r\n<]*)", (rb"(?i)key content",)),
 )  # fmt: skip

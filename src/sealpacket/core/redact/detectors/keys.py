@@ -58,6 +58,18 @@ KEYS = (
         lambda value: _is_token(value.replace(b"-", b"_").rsplit(b"_", 1)[1]),
         sure=False,
     ),
+    Detector(
+        "token",
+        "token of a prefix, numbers and a tail",
+        rb"\b([a-z]{3,6}(?:-\d{9,16}){1,3}-[A-Za-z0-9]{16,80})\b",
+        (rb"[a-z]-\d{9,16}-",),
+    ),
+    Detector(
+        "licence",
+        "labelled licence key",
+        rb"(?i:\b(?:licen[sc]e|activation|product|serial|registration)[ _-]?(?:key|code)[ \t]*[:=#]?[ \t]*)([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})\b",
+        (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",),
+    ),
     Detector("token", "access key", rb"\b([A-Z]{4}[A-Z0-9]{16})\b", (rb"\b[A-Z]{4}[A-Z0-9]{16}\b",), _is_access_key),
     Detector(
         "licence",

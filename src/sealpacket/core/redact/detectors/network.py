@@ -21,6 +21,8 @@ def _is_ipv6(value: bytes) -> bool:
     """A real address; not `std::add`, and not the loopback."""
     if value in _TELLS_NOTHING or not any(48 <= byte <= 57 for byte in value):
         return False
+    if value.endswith(b"::") and value.count(b":") == 2 and len(value) < 6:
+        return False  # the last fields of a line of a user list: 99999:7:::
     try:
         ipaddress.IPv6Address(value.decode("ascii"))
     except ValueError:
@@ -60,6 +62,7 @@ def _is_host(value: bytes) -> bool:
     )
 
 
+_NO_HOSTS = frozenset(b"localhost host hostname server example path www sandbox default null none self".split())
 _FILES = (b".log", b".txt", b".conf", b".cfg", b".json", b".xml", b".yaml", b".yml", b".gz", b".zip", b".py", b".sh", b".so",
           b".dll", b".exe", b".jar", b".js", b".html", b".php", b".c", b".h", b".go", b".rs", b".java", b".db", b".tmp",
           b".pid", b".sock", b".service", b".bin", b".img", b".csv", b".md")  # fmt: skip
@@ -92,8 +95,28 @@ NETWORK = (
         rb"(?i:\b(?:version|ver|firmware|fw|release|build|rev|os|v)\.?\"?[ :=/\"]{0,3}v?)(\d+(?:\.\d+){3,5})\b",
     ),
     Detector(LEAVE, "dotted number longer than an address", rb"\b(\d+(?:\.\d+){4,})\b"),
+    Detector(
+        LEAVE,
+        "name of a package, which is a domain backwards",
+        rb"\b((?:com|org|net|edu|gov|io|javax?|jdk|sun)(?:\.[A-Za-z0-9_$]+){2,})",
+    ),
     Detector(LEAVE, "namespace of a standard", rb"\bhttps?:(?:\\?/){2}(" + _STANDARDS + rb")\b"),
-    Detector("ip", "IPv4 address", rb"\b(" + _IP4 + rb")\b", (rb"\d\.\d{1,3}\.\d{1,3}\.\d",), _is_ipv4),
+    Detector(
+        "ip",
+        "IPv4 address in an IPv6 one",
+        rb"(?i:::(?:ffff:)(?:0{1,4}:)?)(" + _IP4 + rb")\b",
+        (rb"(?i)::ffff:",),
+        _is_ipv4,
+    ),
+    Detector(
+        "ip",
+        "IPv6 address of a reverse look-up",
+        rb"\b((?:[0-9A-Fa-f]\.){8,32})(?i:ip6\.(?:arpa|int))",
+        (rb"(?i)\.ip6\.",),
+        canonical=bytes.lower,
+    ),
+    Detector(LEAVE, "IPv4 address that tells nothing", rb"\b(0\.0\.\d+\.\d+|127\.0\.0\.1|255\.255\.\d+\.\d+)\b"),
+    Detector("ip", "IPv4 address", rb"\b(" + _IP4 + rb")\b", (rb"\d\.\d{1,3}\.\d{1,3}\.\d",)),
     Detector(
         "ip",
         "IPv4 address in a name",
@@ -117,12 +140,12 @@ NETWORK = (
     Detector(
         "mac",
         "labelled MAC address without marks",
-        rb"(?i:\b(?:mac|hwaddr|ether|wwn|wwpn|bssid|physical[ _]address)(?:[ _]?addr(?:ess)?)?"
+        rb"(?i:\b(?:mac|hwaddr|ether|wwn|wwpn|bssid|physical[ _]address)(?:[ _]?addr(?:ess)?)?(?:"
         + GIVES
-        + rb")"
+        + rb"|[ \t]+))"
         + OPENS
         + rb"([0-9A-Fa-f]{12}(?:[0-9A-Fa-f]{4})?)\b",
-        (rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|addr|address)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|addr|address)(?:[\"'\\\s]{0,4}[=:>]|[ \t]+[0-9A-Fa-f]{12})",),
         canonical=_same_mac,
     ),
     Detector(
@@ -147,6 +170,29 @@ NETWORK = (
     ),
     Detector(
         "host",
+        "host that got an address",
+        rb"[ \t]\(([A-Za-z0-9][A-Za-z0-9_.-]*)\)[ \t]+via[ \t]",
+        (rb"\)[ \t]+via[ \t]",),
+        canonical=same_host,
+    ),
+    Detector(
+        "host",
+        "host in an element",
+        rb"(?i:<(?:[a-z]+:)?(?:host|hostname|host_name|computer|computername|server|servername|machine|machinename|workstation|fqdn|sysname)(?:[ \t][^<>\r\n]*)?>)([A-Za-z0-9_][A-Za-z0-9_.-]*)</",
+        (rb"(?i)<(?:[a-z]+:)?(?:host|computer|server|machine|workstation|fqdn|sysname)",),
+        lambda value: len(value) > 2 and not value.isdigit() and value.lower() not in _NO_HOSTS,
+        canonical=same_host,
+    ),
+    Detector(
+        "host",
+        "host in an element with a name",
+        rb"(?i:\bname=[\"'][a-z]*(?:host|hostname|computer|computername|server|servername|machine|machinename|workstation|workstationname)[\"']>)([A-Za-z0-9_][A-Za-z0-9_.-]*)</",
+        (rb"(?i)name=[\"'][a-z]+[\"']>[a-z0-9]",),
+        lambda value: len(value) > 2 and not value.isdigit() and value.lower() not in _NO_HOSTS,
+        canonical=same_host,
+    ),
+    Detector(
+        "host",
         "host of a shared folder",
         rb"(?m:^|[ \t\"'=(])\\{2,4}([A-Za-z0-9][A-Za-z0-9.-]*)\\{1,2}[A-Za-z0-9]",
         (rb"\\\\[A-Za-z0-9]",),
@@ -155,17 +201,45 @@ NETWORK = (
     ),
     Detector(
         "host",
+        "host of a prompt",
+        rb"@([A-Za-z0-9][A-Za-z0-9.-]*)[: ][~/][^\s#$%>]*\]?[#$%>](?: |(?m:$))",
+        (rb"@[A-Za-z0-9.-]+[: ][~/]",),
+        canonical=same_host,
+    ),
+    Detector(
+        "host",
         "labelled host name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|data[ _]?source|workstation_?name|computer_?name|machine_?name|server_?name)"
         + GIVES
         + rb")"
         + OPENS
-        + rb"(?:[a-z]+://)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
+        + rb"(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
         (
-            rb"(?i)(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname)[\"'\\\s]{0,4}[=:>]",
+            rb"(?i)(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|source|name)[\"'\\\s]{0,4}[=:>]",
         ),
         _is_host,
         canonical=same_host,
+    ),
+    Detector(
+        "host",
+        "host in a URL",
+        rb"\b[A-Za-z][A-Za-z0-9+.-]*:(?:\\?/){2}(?:[^\s/@\"'<>]*@)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)(?:[:/?#\s\"'<>,;)\]]|(?m:$))",
+        (rb":\\?/\\?/[^\s/]",),
+        lambda value: (
+            (_is_host(value) if b"." not in value else not value.replace(b".", b"").isdigit())
+            or (value.isalpha() and len(value) > 2 and value.lower() not in _NO_HOSTS)
+        ),
+        canonical=same_host,
+        sure=False,
+    ),
+    Detector(
+        "host",
+        "host behind credentials, with its port",
+        rb"@([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*):\d{2,5}(?:[/?\s\"'<>,;]|(?m:$))",
+        (rb"@[A-Za-z0-9_.-]+:\d",),
+        lambda value: len(value) > 2 and value.lower() not in _NO_HOSTS and not value.replace(b".", b"").isdigit(),
+        canonical=same_host,
+        sure=False,
     ),
     Detector(
         "host",

@@ -21,7 +21,8 @@ def luhn_holds(digits: str) -> bool:
     return total % 10 == 0
 
 
-def _is_card(value: bytes) -> bool:
+def is_card(value: bytes) -> bool:
+    """Whether a value can be the number of a payment card."""
     digits = digits_of(value).decode()
     return 13 <= len(digits) <= 19 and len(set(digits)) > 1 and luhn_holds(digits)
 
@@ -91,6 +92,8 @@ NATIONAL_RULES = (
     NationalRule("CH", "insurance number", rb"756\.?\d{4}\.?\d{4}\.?\d{2}", "ch.ssn", anchor=rb"\b756\.?\d{4}\.?\d{4}\.?\d{2}\b"),
 )  # fmt: skip
 
+_LABELS = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:#])?[ \t]*\\?[\"']?"
+
 NUMBERS = (
     Detector(
         LEAVE,
@@ -102,7 +105,7 @@ NUMBERS = (
         "card number",
         rb"\b([2-6]\d{12,18}|[2-6]\d{3}(?:[ -]\d{4}){2}[ -]\d{1,7}|3\d{3}[ -]\d{6}[ -]\d{5})\b",
         (rb"\b[2-6]\d{12}", rb"\b[2-6]\d{3}[ -]\d{4}[ -]\d{4}[ -]\d", rb"\b3\d{3}[ -]\d{6}[ -]\d{5}"),
-        _is_card,
+        is_card,
         digits_of,
     ),
     Detector(
@@ -122,4 +125,28 @@ NUMBERS = (
         lambda value: value.replace(b" ", b"").upper(),
     ),
     *(rule.detector() for rule in NATIONAL_RULES),
+    Detector(
+        "iban",
+        "labelled bank account",
+        rb"(?i:\b(?:bank[ _-]?)?(?:account|acct|konto)[ _-]?(?:number|num|no|nr)\.?" + _LABELS + rb")(\d{6,12})\b",
+        (rb"(?i)(?:account|acct|konto)[ _-]?(?:number|num|no|nr)",),
+        sure=False,
+    ),
+    Detector(
+        "iban",
+        "sort code",
+        rb"(?i:\b(?:sort[ _-]?code|blz|routing[ _-]?(?:number|no))" + _LABELS + rb")(\d{2}[- ]?\d{2}[- ]?\d{2,5})\b",
+        (rb"(?i)(?:sort[ _-]?code|blz|routing)",),
+    ),
+    Detector(
+        "national",
+        "labelled papers of a person",
+        rb"(?i:\b(?:passport|driving[ _-]?licen[sc]e|driver'?s?[ _-]?licen[sc]e|identity[ _-]?card|id[ _-]?card|personalausweis|reisepass|pass[ _-]?nummer)[ _-]?(?:number|num|no|nr|id)?\.?"
+        + _LABELS
+        + rb")([A-Z0-9]{6,18})\b",
+        (rb"(?i)(?:passport|licen[sc]e|card|ausweis|reisepass|nummer)[ _a-z.\"'\\=:#>-]{0,14}[a-z0-9]",),
+        lambda value: len(digits_of(value)) >= 4,
+        _close,
+        sure=False,
+    ),
 )

@@ -58,6 +58,53 @@ PEOPLE = (
     ),
     Detector(
         "user",
+        "user under a name of several words",
+        rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + _USER + rb"\b",
+        (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)[\"'\\\s]{0,4}[=:]",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
+        "user of a list of sign-ins",
+        rb"(?:\blogin[ \t]+)" + _USER + rb"[ \t]+(?:password|passwd)\b",
+        (rb"login[ \t]+[A-Za-z]",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "name on a line about someone",
+        rb"(?i:\b(?:patron|borrower|reader|member|customer|card|mail|email|phone|dob|birth|loan)\b[^\r\n]*?\bname"
+        + GIVES + rb")" + OPENS + rb"(" + _NAME + rb"(?: [A-Z]\.)?(?:[ -]" + _NAME + rb"){1,3})",
+        (rb"(?i)(?:^|[^a-z])name[\"'\\\s]{0,4}[=:][ \t]*[\"'\\]{0,2}[a-z]+ [a-z]",),
+        sure=False,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
+        "user in an element with a name",
+        rb"(?i:\bname=[\"'][a-z]*(?:user|username|userid|account|accountname|logonname|samaccountname)[\"']>)([^<>\r\n]+)</",
+        (rb"(?i)name=[\"'][a-z]+[\"']>[^<]",),
+        _is_user,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "name before an address",
+        rb"(?i:\b(?:from|to|cc|bcc|sender|reply-to|contact|remote-party-id|p-asserted-identity|author|committer|maintainer)\\?[\"']?[ \t]*[:=][ \t]*)\\?[\"']?(" + _NAME + rb"(?:,? " + _NAME + rb"){1,3})\\?[\"']?[ \t]*(?:<|&lt;)",
+        (rb"[a-z][\"'\\]{0,2}[ \t]*(?:<|&lt;)[a-zA-Z0-9]",),
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "surname in a directory",
+        rb"(?m:^)(?:sn|SN):[ \t]+(" + _NAME + rb")[ \t]*\r?(?m:$)",
+        (rb"(?i)(?m:^)sn:[ \t]",),
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
         "user in an element",
         rb"(?i:<(?:user|username|login|account|owner|userid)>)([^<>\r\n]+)</",
         (rb"(?i)(?:user|username|login|account|owner|userid)>[^<]",),
@@ -79,6 +126,24 @@ PEOPLE = (
         "user", "user of a domain", rb"\b[A-Z][A-Z0-9-]+\\{1,2}([a-z][a-z0-9._-]+)\b", (rb"[A-Z0-9]\\{1,2}[a-z]",),
         lambda value: _is_user(value) and not _ESCAPE.match(value) and (b"." in value or value[-1:].isdigit() or len(value) >= 5), canonical=bytes.lower, sure=False,
     ),
+    Detector("user", "security identifier of an account", rb"\b(S-1-5-21(?:-\d{1,10}){3,4})\b", (rb"S-1-5-21-",)),
+    Detector(
+        "user", "user of a prompt", rb"(?m:^)\[?" + _USER + rb"@[A-Za-z0-9][A-Za-z0-9.-]*[: ][^\s#$%>]{1,60}\]?[#$%>](?: |(?m:$))", (rb"(?m:^)\[?[A-Za-z][A-Za-z0-9._$-]*@[A-Za-z0-9]",),
+        _is_user, canonical=bytes.lower,
+    ),
+    Detector(
+        "user", "owner of a public key", rb"(?:ssh-[a-z0-9]+|ecdsa-sha2-[a-z0-9-]+) AAAA[A-Za-z0-9+/=]+ " + rb"([A-Za-z][A-Za-z0-9._$-]*(?:@[A-Za-z0-9._-]+)?)", (rb" AAAA[A-Za-z0-9+/]",),
+        _is_user, canonical=bytes.lower,
+    ),
+    Detector(
+        "user",
+        "user of a sign-in on a command line",
+        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + _USER + rb"\b",
+        (rb"[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:)[A-Za-z]",),
+        _is_user,
+        canonical=bytes.lower,
+        sure=False,
+    ),
     Detector(
         "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n@]*[ \t])" + _USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",),
         _is_user, canonical=bytes.lower,
@@ -88,7 +153,7 @@ PEOPLE = (
         "labelled person",
         rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
         rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|requested[_ -]by|reported[_ -]by|assigned[_ -]to|cn)"
-        + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?" + _NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + _NAME + rb"){1,3})",
+        + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + _NAME + rb", " + _NAME + rb"(?:[ -]" + _NAME + rb")?|" + _NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + _NAME + rb"){1,3}))",
         (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|to|cn)[\"'\\\s]{0,4}[=:>]",),
         sure=False,
         canonical=bytes.lower,

@@ -1,5 +1,5 @@
-// For the leak check: texts with their lines put together, and what stands in base64 and hex anywhere in a text, decoded, one under the other. Written apart from
-// coats.hpp, which serves the finder.
+// For the leak check: texts with their lines put together, and what stands in base64 and hex anywhere in a text,
+// decoded, one under the other. Written apart from coats.hpp, which serves the finder.
 #pragma once
 
 #include <algorithm>
@@ -10,6 +10,38 @@
 #include <string_view>
 
 namespace redact {
+
+// Which coats a text can wear at all, a bit each: percent, entity, backslash, equals sign before hex or a line end, escape,
+// NUL, a dot or an at sign in brackets, line end.
+inline unsigned marks_in(std::string_view text) {
+    static constexpr auto SORTS = [] {
+        std::array<uint8_t, 256> made{};
+        made['%'] = 1;
+        made['&'] = 2;
+        made['\\'] = 4;
+        made['='] = 8;
+        made[0x1b] = 16;
+        made[0] = 32;
+        made[']'] = made[')'] = 64;
+        made['\n'] = 128;
+        return made;
+    }();
+    const auto hex = [](char sign) { return (sign >= '0' && sign <= '9') || (sign >= 'A' && sign <= 'F'); };
+    unsigned found = 0;
+    for (size_t at = 0; at < text.size(); at++) {
+        const uint8_t sort = SORTS[static_cast<uint8_t>(text[at])];
+        if (!(sort & ~found)) continue;
+        if (sort == 8) {
+            const char next = at + 1 < text.size() ? text[at + 1] : 0, last = at + 2 < text.size() ? text[at + 2] : 0;
+            if (!(next == '\n' || (next == '\r' && last == '\n') || (hex(next) && hex(last)))) continue;
+        } else if (sort == 64) {
+            const std::string_view before = text.substr(at < 3 ? 0 : at - 3, std::min<size_t>(at, 3));
+            if (!(before.ends_with("[.") || before.ends_with("(.") || before.ends_with("[@") || before == "[at")) continue;
+        }
+        found |= sort;
+    }
+    return found;
+}
 
 class Decoder {
   public:

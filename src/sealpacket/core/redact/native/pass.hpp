@@ -21,6 +21,7 @@ struct Verdict {
     uint32_t holders = 0;
     size_t start = 0, end = 0;
     std::string text, placeholder, canonical;
+    std::vector<int> refused_by;  // detectors that match it but do not take it for anything
 };
 
 // Holds a verdict; counts its holders without the cost of several threads, since Python lets in one only.
@@ -113,6 +114,7 @@ struct Spans {
 class Pass {
   public:
     static constexpr size_t LONG_CONTEXT = 8;
+    static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
     // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
     // `reason(value, reason)` is told what is kept; `given(span)` counts a span that Python gave; `fold` folds case
@@ -386,16 +388,17 @@ class Pass {
                 ++term;  // a shorter one may begin at the same place
                 continue;
             }
+            if (!verdict->something) verdict = another(text, start, stop, bits, verdict, end);
             if (!verdict->something) {
                 pos = start + 1;
-                while (pos < end && in_run(text[pos])) pos++;
+                while (pos < end && in_run(text[start]) && in_run(text[pos])) pos++;
             } else if (verdict->leave) {
                 pos = end;
             } else {
                 size_t value = start + verdict->start;
                 if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
-                if (verdict->start > LONG_CONTEXT && !within && worth_a_look(text.substr(start, verdict->start)))
+                if (verdict->start > LONG_CONTEXT && !within)
                     search(look, start, value, limit, bits & scanner_->plainly, true, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
@@ -408,6 +411,19 @@ class Pass {
         }
     }
 
+    // What was refused may have hidden a match of another detector that begins at the same place.
+    Judged another(std::string_view text, size_t start, size_t stop, Bits bits, Judged refused, size_t &end) {
+        for (int tries = 0; tries < 4 && !refused->something; tries++) {
+            for (int place : refused->refused_by) bits.clear(place);
+            re2::StringPiece hit;
+            if (!scanner_->matcher(bits).Match(piece(text), start, stop, RE2::ANCHOR_START, &hit, 1)) break;
+            end = start + hit.size();
+            refused = judged(text.substr(start, hit.size()));
+            if (refused->refused_by.empty()) break;
+        }
+        return refused;
+    }
+
     // What is known exactly, or has a form of its own, where a label alone says that someone or something is named:
     // `owner = Marit Oswin` is a person whom we know, not a user called Marit.
     void better(const Look &look, size_t value, size_t end, size_t stop, const Bits &bits, Judged &verdict,
@@ -416,27 +432,22 @@ class Pass {
             auto term = std::lower_bound(look.terms.begin(), look.terms.end(), value,
                                          [](const Candidate &one, size_t place) { return one.start < place; });
             for (; term != look.terms.end() && term->start < end; ++term)
-                if (term->end <= stop && take_better(look, {term->start, term->end}, end, verdict, start)) return;
+                if (term->end <= stop && take_better(look, {term->start, term->end}, value, end, verdict, start)) return;
         }
         Candidate match{};
         if (next_match(scanner_->matcher(bits & scanner_->plainly), look.text, value, stop, match) &&
             match.start < end)
-            take_better(look, match, end, verdict, start);
+            take_better(look, match, value, end, verdict, start);
     }
 
-    bool take_better(const Look &look, Candidate found, size_t end, Judged &verdict, size_t &start) {
+    bool take_better(const Look &look, Candidate found, size_t value, size_t end, Judged &verdict, size_t &start) {
         Judged other = judged(look.text.substr(found.start, found.end - found.start));
-        if (!other->something || other->leave || found.end < end) return false;
+        if (!other->something || other->leave || found.end < end || found.start > value + TITLE) return false;
         verdict = other;
         start = found.start;
         return true;
     }
 
-    static bool worth_a_look(std::string_view context) {
-        for (char sign : context)
-            if ((sign >= '0' && sign <= '9') || sign == '@' || sign == '\\') return true;
-        return false;
-    }
 
     Judged judged(std::string_view text) {
         const uint64_t hash = HashOfText{}(text);
@@ -447,6 +458,7 @@ class Pass {
     }
 
     Verdict judge(std::string_view text) {
+        std::vector<int> refused_by;
         for (int place : scanner_->chosen_for(text)) {
             const Detector &detector = scanner_->detectors[place];
             size_t start = 0, end = text.size();
@@ -460,8 +472,10 @@ class Pass {
             }
             const std::string_view value = text.substr(start, end - start);
             if (detector.kind != Scanner::LEAVE && !detector.accept.is_none() &&
-                !py::bool_(detector.accept(py::bytes(value.data(), value.size()))))
+                !py::bool_(detector.accept(py::bytes(value.data(), value.size())))) {
+                refused_by.push_back(place);
                 continue;
+            }
             const Known *term = scanner_->find_known(folded(value));
             if (term != nullptr &&
                 (detector.kind == host_ || detector.kind == user_ || detector.kind == term->kind))
@@ -484,7 +498,9 @@ class Pass {
             for (char &sign : canonical) sign = lower(sign);
             return found(0, text.size(), host_, canonical, text, true);
         }
-        return {};
+        Verdict nothing;
+        nothing.refused_by = std::move(refused_by);
+        return nothing;
     }
 
     Verdict found(size_t start, size_t end, int kind, const std::string &canonical, std::string_view value, bool sure) {

@@ -43,6 +43,7 @@ struct Bits {
     std::array<uint64_t, WORDS> words{};
 
     void set(size_t bit) { words[bit / 64] |= 1ULL << (bit % 64); }
+    void clear(size_t bit) { words[bit / 64] &= ~(1ULL << (bit % 64)); }
     bool has(size_t bit) const { return words[bit / 64] >> (bit % 64) & 1; }
     bool any() const {
         for (uint64_t word : words)

@@ -70,9 +70,9 @@ def _value(column: str, value: Any, work: Work, inner: Inner) -> Any:
     if value is None or isinstance(value, float):
         return value
     if isinstance(value, int):
-        text = str(value).encode()
-        spans = work.run.spans(text) if len(text) >= 9 else []
-        return int(number_like(text, spans[0].instead)) if spans else value
+        text = f"{column}={value}".encode()
+        spans = work.run.spans(text) if len(str(value)) >= 4 else []
+        return int(number_like(str(value).encode(), spans[0].instead)) if spans else value
     data = bytes(value)
     work.count(len(data))
     if looks_like_text(data[:BLOCK]):
