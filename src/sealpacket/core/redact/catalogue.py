@@ -95,7 +95,7 @@ class Catalogue:
         self.native.add_detector(
             _NUMBER[detector.kind], detector.pattern, _without_groups(detector.pattern), whole, detector.accept,
             None if detector.canonical is as_it_is else detector.canonical, detector.sure, detector.lines,
-            whole or detector.kind in _PLAIN_ENOUGH,
+            whole or detector.kind != "secret",
         )  # fmt: skip
         if detector.kind != LEAVE:
             for anchor in detector.anchors or (detector.pattern,):
@@ -144,7 +144,6 @@ class Catalogue:
 
 
 _NUMBER = {**{kind: number for number, kind in enumerate(KINDS)}, LEAVE: native.LEAVE}
-_PLAIN_ENOUGH = ("user", "host", "person")
 
 
 def _is_whole(pattern: bytes) -> bool:

@@ -395,11 +395,12 @@ class Pass {
             } else if (verdict->leave) {
                 pos = end;
             } else {
+                const size_t context = start;
                 size_t value = start + verdict->start;
                 if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
-                if (verdict->start > LONG_CONTEXT && !within)
-                    search(look, start, value, limit, bits & scanner_->plainly, true, out);
+                if (value - context > LONG_CONTEXT && !within)
+                    search(look, context, value, limit, bits & scanner_->plainly, true, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
                     kept_[verdict->kind]++;
