@@ -10,6 +10,7 @@ from rich.markup import escape
 from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn
 
 from sealpacket.cli import session, show
+from sealpacket.client import ClientError
 from sealpacket.client.models import PacketShown, Review
 
 app = typer.Typer(no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does.")
@@ -184,6 +185,31 @@ def decisions(
         return
     rows = [(one.deed, one.value or "all", one.kind, one.reason, one.by, one.id) for one in found]
     show.table(("Deed", "Value", "Kind", "Because", "By", "Id"), rows, nothing="Nothing was decided.")
+
+
+@app.command()
+def legend(
+    number: Number,
+    reason: Annotated[str, typer.Option(help="Why it is opened. The custody log keeps it.")] = "",
+    destroy: Annotated[bool, typer.Option(help="Destroy it instead; only of a settled packet, and for good.")] = False,
+    json: show.Json = False,
+) -> None:
+    """What the placeholders stand for, and what the desk said, in clear."""
+    with session.house() as house:
+        if destroy:
+            gone = house.exhibits.destroy_legend(number)
+            show.line(f"The legend of {gone.number} is destroyed. Its key had the fingerprint {gone.fingerprint}.")
+            return
+        if not reason:
+            raise ClientError("Say why the legend is opened.", "Add --reason; the custody log keeps it.")
+        found = house.exhibits.open_legend(number, reason=reason)
+    if json:
+        show.as_json(found)
+        return
+    rows = [(one.placeholder, _first_line(one.value)) for one in found.placeholders]
+    show.table(("Placeholder", "Stands for"), rows, nothing="Nothing was masked.")
+    for message in found.messages:
+        show.line(f"\n{message.text}")
 
 
 def _first_line(text: str) -> str:

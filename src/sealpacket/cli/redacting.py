@@ -54,7 +54,7 @@ def redact(
         raise ClientError("There is nothing to redact.", "Name a file, or a folder that has some.")
     journal = Journal(out.with_name(out.name + ".redaction"), lambda: secrets.token_bytes(32))
     told = hashlib.sha256(repr((chosen, known)).encode()).hexdigest()
-    job = Job(lambda: chosen.catalogue(known), journal.key, told)
+    job = Job(lambda: chosen.catalogue(known), journal.key, told, chosen.placeholder_style)
     total = sum(path.stat().st_size for path, _ in files)
     with _bar(quiet=json_) as bar:
         task = bar.add_task("Redacting", total=total)
@@ -145,7 +145,8 @@ def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
     )
     masked = sum(body["counts"].values())
     show.line(f"\n{len(done)} files, {masked} values masked; the copies are in {out}.")
-    for count, words in ((body["held"], "held: they have no copy, because nobody could look into them."),
+    for count, words in ((body["dropped"], "left out: the plan does not want them to go."),
+                         (body["held"], "held: they have no copy, because nobody could look into them."),
                          (body["leaking"], "still leak: do not send them.")):  # fmt: skip
         if count:
             show.line(f"{count} {words}", "bold red")

@@ -140,6 +140,15 @@ class ChoiceShown(FromService):
     needs: list[str]
 
 
+class ClearMessage(FromService):
+    """
+    What was said, with its placeholders resolved.
+    """
+
+    id: str
+    text: str
+
+
 class Corner(RootModel[tuple[float, float]]):
     root: Annotated[tuple[float, float], Field(max_length=2, min_length=2)]
 
@@ -636,6 +645,16 @@ class LapsedLately(FromService):
     days: int
 
 
+class LegendDestroyed(FromService):
+    """
+    The proof: the custody log has this fingerprint of the key from its making and from its end.
+    """
+
+    number: str
+    destroyed_at: AwareDatetime
+    fingerprint: str
+
+
 class LetterCase(FromService):
     """
     One case as the desk will read it: `text` is its document or mail to read, `files` are called so at the desk.
@@ -951,6 +970,15 @@ class Place(FromService):
     top: float
     right: float
     bottom: float
+
+
+class PlaceholderShown(FromService):
+    """
+    What a placeholder stands for.
+    """
+
+    placeholder: str
+    value: str
 
 
 class Problem(FromService):
@@ -1830,6 +1858,16 @@ class Item(FromService):
     site: Proposal | None = None
 
 
+class LegendShown(FromService):
+    """
+    The legend of a packet, or the beginning of a long one, and what was said in clear.
+    """
+
+    total: int
+    placeholders: list[PlaceholderShown]
+    messages: list[ClearMessage]
+
+
 class Letter(FromService):
     """
     The packet as the desk will read it. `body` is the first case's.
@@ -2089,6 +2127,7 @@ class PacketShown(FromService):
     lodge_state: str | None
     lodge_words: str
     lodged_at: AwareDatetime | None
+    legend_destroyed_at: AwareDatetime | None
     desk_status: str
     followed_at: AwareDatetime | None
     refusals: list[RefusalShown]

@@ -13,6 +13,8 @@ from sealpacket.client.models import (
     DecisionShown,
     Done,
     ExhibitShown,
+    LegendDestroyed,
+    LegendShown,
     Letter,
     PacketBrief,
     PacketPage,
@@ -180,6 +182,14 @@ class Exhibits:
         """Keep or mask a value, or without one a whole kind, everywhere in a packet; it is redacted again."""
         body = {"deed": deed, "kind": kind, "value": value, "reason": reason, "as_term": as_term}
         return self._wire.call(Decisions, "POST", f"/packets/{part(number)}/decisions", json=body).decisions
+
+    def open_legend(self, number: str, *, reason: str) -> LegendShown:
+        """What the placeholders stand for, and what was said in clear; the custody log notes it with the reason."""
+        return self._wire.call(LegendShown, "POST", f"/packets/{part(number)}/legend", json={"reason": reason})
+
+    def destroy_legend(self, number: str) -> LegendDestroyed:
+        """Destroy the legend of a settled packet, now. Nobody can read its placeholders any more."""
+        return self._wire.call(LegendDestroyed, "DELETE", f"/packets/{part(number)}/legend")
 
     def undo_decision(self, number: str, ident: str) -> list[DecisionShown]:
         """Take a decision back."""

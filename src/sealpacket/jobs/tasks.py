@@ -6,7 +6,7 @@ import procrastinate
 
 from sealpacket.services import ahead, digests, papers, statements
 from sealpacket.services.house import House
-from sealpacket.services.packets import exhibits, following, lodging, redaction
+from sealpacket.services.packets import exhibits, following, legends, lodging, redaction
 from sealpacket.services.register import applying, intake, preview
 
 
@@ -63,6 +63,11 @@ def add_tasks(app: procrastinate.App, house: House) -> None:
     def follow_all(timestamp: int) -> None:
         following.follow_all(house)
         exhibits.forget_broken_uploads(house)
+
+    @app.periodic(cron="23 * * * *")
+    @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends")
+    def destroy_legends(timestamp: int) -> None:
+        legends.destroy_due(house)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs")

@@ -26,7 +26,12 @@ class Labels:
     """Placeholders by a key of 32 bytes."""
 
     def __init__(self, key: bytes) -> None: ...
+    shape: Callable[[str, bytes, bytes], bytes] | None
+    """What is written for (kind, canonical, value), if it is not the label."""
+
     def of(self, kind: str, canonical: bytes) -> bytes: ...
+    def noted(self, kind: str, written: bytes) -> bytes:
+        """Under what a placeholder stands in the legend: a label, before what is written if that is something else."""
 
 class Legend:
     """A set of pairs (placeholder, original)."""

@@ -61,8 +61,12 @@ class Catalogue:
         keep_kinds: Mapping[str, str],
         floor: frozenset[str] = frozenset(),
         *,
+        drops: Mapping[str, str] | None = None,
         everywhere: bool = False,
     ) -> None:
+        self.drop_lines = frozenset(kind for kind, deed in (drops or {}).items() if deed == "drop-line")
+        self.drop_files = frozenset(kind for kind, deed in (drops or {}).items() if deed == "drop-file")
+        self._drops = dict(drops or {})
         self._terms = terms
         self._keep = keep
         self._keep_kinds = keep_kinds
@@ -116,19 +120,23 @@ class Catalogue:
         detectors: Iterable[Detector] = REGISTRY,
         floor: Iterable[str] = (),
         *,
+        drops: Mapping[str, str] | None = None,
         everywhere: bool = False,
     ) -> Catalogue:
         """A catalogue with all registered detectors, or those given.
 
         `keep` maps values that the vendor needs to the reason for keeping them; `domains` are our own domains,
         under which every name is a host of ours; `keep_kinds` are kinds of which all is kept, with the reason; of the
-        kinds in `floor` nothing is kept, whatever else is said.
+        kinds in `floor` nothing is kept, whatever else is said. `drops` says of which kinds the whole line
+        ("drop-line") or file ("drop-file") is left out.
         """
         known = {t.spelling.casefold().encode(): t for t in terms if len(t.spelling) >= MIN_SEARCHABLE}
         kept = {value.casefold().encode(): reason for value, reason in (keep or {}).items() if value}
         kept |= {value.lstrip(b"+"): reason for value, reason in kept.items() if value.startswith(b"+")}
         ours = frozenset(d.casefold().strip(".") for d in domains if d.strip("."))
-        return cls(tuple(detectors), known, kept, ours, keep_kinds or {}, frozenset(floor), everywhere=everywhere)
+        return cls(
+            tuple(detectors), known, kept, ours, keep_kinds or {}, frozenset(floor), drops=drops, everywhere=everywhere
+        )
 
     def with_values(self, values: Iterable[tuple[str, bytes]]) -> Catalogue:
         """The same catalogue that also masks these (kind, value) wherever they stand."""
@@ -136,7 +144,7 @@ class Catalogue:
         for kind, value in values:
             text = value.decode("utf-8", "replace")
             terms[fold(value)] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
-        return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds, self._floor)
+        return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
 
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""

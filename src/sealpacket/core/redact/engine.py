@@ -33,6 +33,14 @@ class Held(Exception):
     """The content cannot be inspected, so it must not go out unless a person releases it."""
 
 
+class Dropped(Held):
+    """The plan leaves out a file that holds such a value: nobody can release it."""
+
+    def __init__(self, kind: str) -> None:
+        super().__init__(f"The plan leaves out every file that holds a value of the kind {kind}.")
+        self.kind = kind
+
+
 @dataclass
 class Outcome:
     """What a redaction did. `counts` and `kept` are findings by kind; `reasons` why values were kept."""
@@ -104,6 +112,8 @@ def _buffers(source: Iterable[bytes], run: Run) -> Iterator[tuple[bytes, bool]]:
 class Run:
     """One pass over one stream, or over many small texts: what was judged once is remembered."""
 
+    drops_lines = False
+    """Whether a whole line can be left out without the text's becoming something else."""
     all_special = False
     """Whether every line with something in it goes through `_spans_here`."""
 
@@ -120,7 +130,12 @@ class Run:
         """A whole small text with its values replaced; counted, but in no stream."""
         spans = self._found(text, len(text), 0)
         self._count(text, spans)
-        return self._pass.compose(text, spans, len(text))
+        return self._shifted(self._pass.compose(text, spans, len(text)))
+
+    def _shifted(self, text: bytes) -> bytes:
+        """The text with its times shifted, if they are; as long as before."""
+        shift = self.placeholders.shift
+        return shift.shifted(text) if shift else text
 
     def spans(self, text: bytes) -> list[Span]:
         """What is to be replaced in a whole small text; counted."""
@@ -132,11 +147,13 @@ class Run:
         """The outgoing form of all of the buffer that is settled; the rest is kept in `left` for the next one."""
         limit = len(buffer) if final else _settled(buffer)
         spans = self._found(buffer, limit, 0)
+        if self.catalogue.drop_lines and self.drops_lines:
+            spans = self._pass.spans(self._without_lines(buffer, self._pass.listed(spans)))
         if not final:
             # What touches the limit may go on behind it: it waits, unless it alone fills the buffer.
             limit = spans.wait(limit, len(buffer) >= LONGEST + BLOCK)
         outcome = self.outcome
-        copy = self._pass.compose(buffer, spans, limit)
+        copy = self._shifted(self._pass.compose(buffer, spans, limit))
         self._count(buffer, spans)
         if note:
             note(self._pass.records(buffer, spans, outcome.bytes_in, outcome.bytes_out, outcome.lines + 1))
@@ -146,18 +163,48 @@ class Run:
         self.left = buffer[limit:]
         return copy
 
+    def _without_lines(self, buffer: bytes, spans: list[Span]) -> list[Span]:
+        """Every line with a value that the plan does not want to see, as one span."""
+        made: list[Span] = []
+        for span in spans:
+            kinds = [kind for kind, _, _ in span.findings(buffer)]
+            dropped = next((kind for kind in kinds if kind in self.catalogue.drop_lines), None)
+            last = made[-1] if made else None
+            if last is not None and last.kind == "" and span.start < last.end:
+                made[-1] = last._replace(inner=(*last.inner, *span.findings(buffer)))
+            elif dropped is None:
+                made.append(span)
+            else:
+                start = buffer.rfind(b"\n", 0, span.start) + 1
+                end = buffer.find(b"\n", span.end)
+                end = len(buffer) if end < 0 else end - (buffer[end - 1 : end] == b"\r")
+                inner = span.findings(buffer)
+                while made and made[-1].end > start:
+                    inner = (*made.pop().findings(buffer), *inner)
+                made.append(Span(start, end, b"[line left out: it held a %s]" % dropped.encode(), "", True, inner))
+        return [span._replace(kind=span.kind or self._kind_of(span)) for span in made]
+
+    def _kind_of(self, span: Span) -> str:
+        return next(kind for kind, _, _ in span.inner if kind in self.catalogue.drop_lines)
+
     def _count(self, buffer: bytes, spans: native.Spans) -> None:
         self._pass.account(buffer, spans)
         for kind, replaced, kept in self._pass.take_counts():
             if replaced:
                 self.outcome.counts[kind] += replaced
+                self._may_stay(kind)
             if kept:
                 self.outcome.kept[kind] += kept
 
     def _count_given(self, span: Span, buffer: bytes) -> None:
         for kind, placeholder, original in span.findings(buffer):
             self.outcome.counts[kind] += 1
-            self.outcome.legend.add(placeholder, original)
+            self._may_stay(kind)
+            self.outcome.legend.add(self.placeholders.noted(kind, placeholder), original)
+
+    def _may_stay(self, kind: str) -> None:
+        if kind in self.catalogue.drop_files:
+            raise Dropped(kind)
 
     def _note_reason(self, value: bytes, reason: str) -> None:
         self.outcome.reasons[value.decode("utf-8", "replace")] = reason

@@ -22,10 +22,10 @@ from pathlib import Path
 from typing import Any
 
 from sealpacket.core.redact.catalogue import ENGINE, Catalogue
-from sealpacket.core.redact.engine import Held
+from sealpacket.core.redact.engine import Dropped, Held
 from sealpacket.core.redact.leakcheck import LeakCheck, LeakReport
 from sealpacket.core.redact.legend import Legend
-from sealpacket.core.redact.placeholders import Placeholders
+from sealpacket.core.redact.placeholders import Placeholders, Style
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 
 PART = 8 << 20
@@ -34,11 +34,16 @@ _SEARCHED = 32 << 20
 _BLOCK = 1 << 20
 _BACK = 64 << 10
 MENDS = 2
+NO_COPY = ("held", "dropped")
+"""States in which there is none."""
 
 
 @dataclass
 class Done:
-    """What became of one file: `copied`, `held` (with the reason) or `leaking`. Names are relative to the folders."""
+    """What became of one file: `copied`, `held` or `dropped` (with the reason), or `leaking`.
+
+    Names are relative to the folders.
+    """
 
     name: str
     copy: str
@@ -59,6 +64,7 @@ class Job:
     make: Callable[[], Catalogue]
     key: bytes
     words: str = ""
+    style: Style = field(default_factory=Style)
 
 
 class Journal:
@@ -81,7 +87,7 @@ class Journal:
         try:
             body = json.loads(note.read_text("utf-8"))
             done = Done(**body["done"])
-            if done.state != "held" and _sum(out / done.copy) != done.copy_sha256:
+            if done.state not in NO_COPY and _sum(out / done.copy) != done.copy_sha256:
                 return None
             return done, Legend.from_bytes(body["legend"].encode())
         except (OSError, ValueError, TypeError, KeyError):
@@ -135,7 +141,7 @@ def copy_all(
 
     `workers` is how many processes work side by side, 0 for one on each core. `progress` gets the bytes done so far.
     """
-    _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key)
+    _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key, job.style)
     legend, done = Legend(), []
     workers = workers or _cores()
     out.mkdir(parents=True, exist_ok=True)
@@ -216,13 +222,17 @@ def _whole(path: str, name: str, out: str) -> tuple[Done, bytes]:
         unfinished.replace(target)
         done.copy_sha256 = _sum(target)
     except Held as held:
-        done.state, done.reason = "held", work.words(str(held))
+        done.state, done.reason = _state_of(held), work.words(str(held))
     except Exception as error:  # whatever a reader did not foresee holds its file, and the others go on
         done.state, done.reason = "held", f"It could not be redacted ({type(error).__name__})."
     finally:
         unfinished.unlink(missing_ok=True)
     done.counts, done.kept = dict(work.outcome.counts), dict(work.outcome.kept)
     return done, work.outcome.legend.packed()
+
+
+def _state_of(held: Held) -> str:
+    return "dropped" if isinstance(held, Dropped) else "held"
 
 
 def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolExecutor) -> tuple[Done, Legend]:
@@ -255,7 +265,7 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
         unfinished.replace(target)
         done.copy_sha256 = copy_sum.hexdigest()
     except Held as held:
-        done.state, done.reason = "held", work.words(str(held))
+        done.state, done.reason = _state_of(held), work.words(str(held))
     except Exception as error:  # as for a small file
         done.state, done.reason = "held", f"It could not be redacted ({type(error).__name__})."
     finally:
@@ -329,7 +339,7 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
         values: set[tuple[str, bytes]] = set()
         dirty = []
         check = LeakCheck(legend, _here["catalogue"].kept_values())
-        for one, searched, leaks in _searched([one for one in done if one.state != "held"], out, check, workers):
+        for one, searched, leaks in _searched([one for one in done if one.state not in NO_COPY], out, check, workers):
             one.leaks, one.searched = len(leaks), searched
             one.state = "leaking" if leaks else "copied"
             if leaks:
@@ -391,6 +401,7 @@ def report_of(done: list[Done], plan: str) -> dict[str, Any]:
         totals.update(one.counts)
     return {
         "engine": ENGINE, "plan": plan, "files": len(done), "held": sum(one.state == "held" for one in done),
+        "dropped": sum(one.state == "dropped" for one in done),
         "leaking": sum(one.state == "leaking" for one in done), "counts": dict(sorted(totals.items())),
         "by_file": [
             {"copy": one.copy, "state": one.state, "reason": one.reason, "size": one.size, "sha256": one.copy_sha256,

@@ -21,6 +21,9 @@ _WINDOW = 1 << 20
 _BARE = 8
 """An original shorter than this counts only where it stands alone, not inside a longer word."""
 _SAMPLE = 64 << 10
+_WIDEST = 100
+_OF_A_SHAPE = frozenset(b"abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789@._:-")
+"""A placeholder that keeps its shape has these signs."""
 
 
 @dataclass(frozen=True)
@@ -108,6 +111,12 @@ class LeakCheck:
     def _labels(self) -> frozenset[bytes]:
         return self._legend.placeholders()
 
+    @cached_property
+    def _shapes(self) -> frozenset[bytes]:
+        """Placeholders that are no labels. One that is an original as well hides nothing: it counts as a leak."""
+        originals = {original for _, original in self._legend.originals()}
+        return frozenset(one for one in self._labels if not one.startswith(b"[")) - originals
+
     def file(self, outgoing: IO[bytes]) -> LeakReport:
         """Search a file of any kind.
 
@@ -161,7 +170,15 @@ class LeakCheck:
     def _inside_label(self, window: bytes, start: int, end: int) -> bool:
         opening = window.rfind(b"[", max(start - 24, 0), start)
         closing = window.find(b"]", end, end + 24)
-        return opening >= 0 and closing >= 0 and window[opening : closing + 1] in self._labels
+        if opening >= 0 and closing >= 0 and window[opening : closing + 1] in self._labels:
+            return True
+        if not self._shapes:
+            return False
+        while start > 0 and end - start < _WIDEST and window[start - 1] in _OF_A_SHAPE:
+            start -= 1
+        while end < len(window) and end - start < _WIDEST and window[end] in _OF_A_SHAPE:
+            end += 1
+        return window[start:end].strip(b".:-") in self._shapes
 
     def _inside_kept(self, window: bytes, start: int, end: int) -> bool:
         """Whether it is a part of something that the plan keeps: of a host's full name, its network's."""

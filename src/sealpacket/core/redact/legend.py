@@ -3,9 +3,15 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator
 
 from sealpacket.core.redact import _native as native
+from sealpacket.core.redact.placeholders import as_written
+
+_ONE = re.compile(r"\[[a-z]+:[a-z2-7]+\]|[\w@.:-]{4,}")
+_PART = re.compile(r"[\w@-]+(?:[.:][\w@-]+)*")
+"""What may be a placeholder in a text: a label, or something of a shape; without the full stop behind it."""
 
 
 class Legend:
@@ -27,23 +33,26 @@ class Legend:
         yield from sorted(self.native.pairs())
 
     def placeholders(self) -> frozenset[bytes]:
-        """All placeholders."""
-        return frozenset(placeholder for placeholder, _ in self.native.pairs())
+        """All placeholders, as they are written."""
+        return frozenset(as_written(placeholder) for placeholder, _ in self.native.pairs())
 
     def __len__(self) -> int:
         return len(self.placeholders())
 
     def resolve(self, text: str) -> str:
         """The text with known placeholders replaced by the first spelling of what they stand for."""
-        for placeholder, original in self.first_spellings().items():
-            text = text.replace(placeholder, original)
-        return text
+        known = self.first_spellings()
+        if not known:
+            return text
+        return _ONE.sub(
+            lambda hit: known.get(hit[0]) or _PART.sub(lambda part: known.get(part[0], part[0]), hit[0]), text
+        )
 
     def first_spellings(self) -> dict[str, str]:
         """One readable original for each placeholder."""
         first: dict[str, str] = {}
         for placeholder, original in self.originals():
-            first.setdefault(placeholder.decode("ascii"), original.decode("utf-8", "replace"))
+            first.setdefault(as_written(placeholder).decode("utf-8", "replace"), original.decode("utf-8", "replace"))
         return first
 
     def tallies(self) -> list[tuple[bytes, bytes, int]]:
@@ -71,7 +80,7 @@ class Legend:
         """JSON; the originals as Latin-1 text, so that every byte comes back as it was."""
         body: dict[str, list[str]] = {}
         for placeholder, original in self.originals():
-            body.setdefault(placeholder.decode("ascii"), []).append(original.decode("latin-1"))
+            body.setdefault(placeholder.decode("latin-1"), []).append(original.decode("latin-1"))
         return json.dumps(body, ensure_ascii=True, separators=(",", ":")).encode()
 
     @classmethod
@@ -80,5 +89,5 @@ class Legend:
         legend = cls()
         for placeholder, spellings in json.loads(data).items():
             for original in spellings:
-                legend.add(placeholder.encode("ascii"), original.encode("latin-1"))
+                legend.add(placeholder.encode("latin-1"), original.encode("latin-1"))
         return legend

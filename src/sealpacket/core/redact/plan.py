@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
+from datetime import timedelta
 from typing import Annotated, Literal
 
 import re2
@@ -16,9 +17,11 @@ from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.detectors import REGISTRY, WHEN_ASKED, Detector
 from sealpacket.core.redact.detectors.numbers import luhn_holds
 from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.placeholders import Style
 from sealpacket.core.redact.terms import Term
+from sealpacket.core.redact.times import Shift
 
-Deed = Literal["keep", "mask"]
+Deed = Literal["keep", "mask", "drop-line", "drop-file"]
 FLOOR = frozenset({"secret", "token", "key", "hash", "card", "iban", "national", "birth"})
 """The least that is masked, unless an organisation says more."""
 _Pattern = Annotated[str, Field(min_length=1, max_length=400)]
@@ -84,13 +87,31 @@ class Plan(_Part):
 
     plan: Literal[1] = 1
     name: str = Field("", max_length=80)
-    kinds: dict[str, Deed] = Field(default_factory=dict, description="By kind: keep or mask.")
+    kinds: dict[str, Deed] = Field(
+        default_factory=dict, description="By kind: keep, mask, drop-line (of a log or a table), drop-file."
+    )
+    style: Literal["labels", "shapes"] = Field("labels", description="What stands for a value: [host:…], or its shape.")
+    check_digits: bool = Field(False, description="In the style of shapes: masked card and reader numbers check.")
+    shift_times: timedelta = Field(timedelta(0), description="By how much all times are shifted (ISO 8601: -P37D).")
+    scope: Literal["packet", "vendor"] = Field(
+        "packet", description="Within what a value has the same placeholder: one packet, or all to one vendor."
+    )
     allow: tuple[str, ...] = Field((), max_length=5000, description="Values that are kept.")
     forbid: tuple[str, ...] = Field((), max_length=20_000, description="Values that are masked wherever they stand.")
     domains: tuple[str, ...] = Field(
         (), max_length=200, description="Domains of one's own: each name under one is a host."
     )
     own: tuple[OwnKind, ...] = Field((), max_length=100)
+
+    @property
+    def placeholder_style(self) -> Style:
+        """How the placeholders of this plan look."""
+        return Style(self.style, self.check_digits, self.shift_times)
+
+    @model_validator(mode="after")
+    def _shifts_by_a_few_years(self) -> Plan:
+        Shift(self.shift_times)
+        return self
 
     @model_validator(mode="after")
     def _knows_its_kinds(self) -> Plan:
@@ -119,10 +140,13 @@ class Plan(_Part):
         kept = {kind: reason for kind, reason in kept.items() if kind not in {*floor, *mask_kinds}}
         allowed = dict.fromkeys(self.allow, "the plan allows it")
         forbidden = [Term("custom", text, text.casefold(), anywhere=len(text) >= 8) for text in self.forbid]
-        asked = [d for d in WHEN_ASKED if self.kinds.get(d.kind) == "mask" or d.kind in mask_kinds]
+        asked = [d for d in WHEN_ASKED if self.kinds.get(d.kind, "keep") != "keep" or d.kind in mask_kinds]
+        drops = {kind: deed for kind, deed in self.kinds.items() if deed.startswith("drop-")}
         detectors = (*(kind.detector() for kind in self.own), *asked, *REGISTRY)
         domains = {*self.domains, *domains}
-        return Catalogue.build([*terms, *forbidden], {**allowed, **(keep or {})}, domains, kept, detectors, floor)
+        return Catalogue.build(
+            [*terms, *forbidden], {**allowed, **(keep or {})}, domains, kept, detectors, floor, drops=drops
+        )
 
 
 class HousePlan(Plan):

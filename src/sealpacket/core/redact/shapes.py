@@ -1,9 +1,10 @@
 """Placeholders that keep their shape: addresses that keep their networks, so that a vendor's own parser still works.
 
 Two hosts of one network stay in one network: each bit of an address is turned or not by a keyed hash of all the bits
-before it (the scheme of Xu, Fan, Ammar and Moon, 2002). Private ranges (RFC 1918, RFC 4193, link-local) are mapped
-into themselves; all other IPv4 addresses into 240.0.0.0/4 (RFC 1112, reserved), all other IPv6 ones into 2001:db8::/32
-(RFC 3849, documentation).
+before it (the scheme of Xu, Fan, Ammar and Moon, 2002). The private ranges of IPv4 (RFC 1918, RFC 6598) and the public
+space each get a part of 240.0.0.0/4 (RFC 1112, reserved), so that no placeholder is an address that anyone has. Private
+IPv6 ranges are mapped into themselves, where two never meet by chance, all others into 2001:db8::/32 (RFC 3849,
+documentation).
 """
 
 from __future__ import annotations
@@ -18,9 +19,12 @@ _KEPT4 = tuple(
 _PRIVATE4 = tuple(
     ipaddress.ip_network(text) for text in ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "100.64.0.0/10")
 )
+_FOR_PRIVATE4 = tuple(
+    ipaddress.ip_network(text) for text in ("240.0.0.0/8", "241.0.0.0/12", "241.16.0.0/16", "241.64.0.0/10")
+)
 _KEPT6 = tuple(ipaddress.ip_network(text) for text in ("::/127", "ff00::/8"))
 _PRIVATE6 = tuple(ipaddress.ip_network(text) for text in ("fc00::/7", "fe80::/10"))
-_FOR4 = ipaddress.ip_network("240.0.0.0/4")
+_FOR4 = ipaddress.ip_network("248.0.0.0/5")
 _FOR6 = ipaddress.ip_network("2001:db8::/32")
 Address = ipaddress.IPv4Address | ipaddress.IPv6Address
 
@@ -41,6 +45,8 @@ class Shapes:
         home = next((n for n in (_PRIVATE4 if four else _PRIVATE6) if address in n), None)
         width = 32 if four else 128
         network = home or (_FOR4 if four else _FOR6)
+        if home is not None and four:
+            network = _FOR_PRIVATE4[_PRIVATE4.index(home)]
         left = width - network.prefixlen
         value = int(address) & ((1 << left) - 1)
         salt = 0 if home is None else 1 + (_PRIVATE4 if four else _PRIVATE6).index(home)

@@ -109,6 +109,11 @@ class Redaction(Part):
 
     keep: tuple[Literal["host", "ip", "mac"], ...] = Field((), description="Kinds of value that the desk has to see.")
     because: str = Field("", max_length=200, description="Why; it stands in the redaction report.")
+    style: Literal["labels", "shapes"] | None = Field(
+        None, description="What stands for a value, where the desk's parser wants its shape; else as the plan says."
+    )
+    drop_lines: tuple[str, ...] = Field((), max_length=30, description="Kinds of which the whole line is left out.")
+    drop_files: tuple[str, ...] = Field((), max_length=30, description="Kinds of which the whole file is left out.")
 
     @model_validator(mode="after")
     def _says_why(self) -> Redaction:

@@ -16,7 +16,7 @@ from sealpacket.core.sheets import answer_fault, answers_for, known_for
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import showing, workbench
+from sealpacket.services.packets import legends, showing, workbench
 from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register import KINDS
@@ -32,6 +32,7 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
     with house.act(actor, "packet noted", "packet") as act:
         number = f"P-{act.session.scalar(select(packet_number.next_value())):04d}"
         key = encrypt(house.settings.master_key, secrets.token_bytes(32), "placeholder key")
+        legend_key, legend_print = legends.new_key(house)
         packet = Packet(
             number=number,
             title=title,
@@ -39,6 +40,7 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
             need=need,
             noted_by=actor.name,
             placeholder_key_sealed=key,
+            legend_key_sealed=legend_key,
             answers={},
         )
         act.session.add(packet)
@@ -46,7 +48,7 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
             _name(act.session, actor, packet, KINDS["asset"].find(act.session, asset))
         act.session.flush()
         act.subject = f"packet {number}"
-        act.detail = {"title": title}
+        act.detail = {"title": title, "legend_key": legend_print}
         return showing.show(workbench.lay_out(act.session, packet))
 
 

@@ -159,6 +159,10 @@ def release(house: House, actor: Actor, number: str, name: str, reason: str) -> 
     with house.act(actor, "exhibit released", f"packet {number}", name=name, reason=reason) as act:
         packet = in_draft(act.session, number)
         exhibit = find_exhibit(packet, name)
+        if (exhibit.report or {}).get("dropped"):
+            raise Conflict(
+                exhibit.reason, "Take it out of the packet, or have the plan changed.", code="dropped-by-plan"
+            )
         if exhibit.state != "held":
             raise Conflict(f"{name} is not held.", "Only what could not be inspected needs a release.", code="not-held")
         exhibit.released_by = actor.name

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import tempfile
 import time
@@ -29,13 +30,17 @@ from sealpacket.core.redact import (
     person_terms,
 )
 from sealpacket.core.redact.catalogue import ANYWHERE, ENGINE
-from sealpacket.core.redact.engine import RECORD, UNSURE
+from sealpacket.core.redact.engine import RECORD, UNSURE, Dropped
 from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.placeholders import as_written
+from sealpacket.core.redact.plan import Deed, HousePlan
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
 from sealpacket.core.secretbox import decrypt
+from sealpacket.core.sheets.model import Redaction
+from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, House
-from sealpacket.services.packets import deciding, workbench
+from sealpacket.services.packets import deciding, legends, workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.services.redaction_plan import house_plan
 from sealpacket.store.models import Asset, Contract, Exhibit, Packet, Person
@@ -59,6 +64,7 @@ class _Work:
     original: str
     catalogue: Catalogue
     placeholders: Placeholders
+    legend_key: bytes
     archived: bool
     plan: int
 
@@ -89,6 +95,8 @@ def redact_exhibit(house: House, exhibit_id: str) -> None:
     try:
         _make_copy(house, exhibit_id, work, work.catalogue)
         _settle_leaks(house, work)
+    except Dropped as dropped:
+        _end(house, exhibit_id, "held", str(dropped), dropped=True)
     except Held as held:
         _end(house, exhibit_id, "held", str(held))
     except Exception as error:
@@ -105,15 +113,35 @@ def _begin(house: House, exhibit_id: str) -> _Work | None:
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
         packet = exhibit.packet
         key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
-        plan, catalogue = catalogue_for(house, session, packet)
+        number, plan = packet_plan(house, session, packet)
+        if plan.scope == "vendor" and packet.asset is not None:
+            key = _key_of_vendor(house, packet.asset.vendor_id)
         return _Work(
-            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue, Placeholders(key),
-            workbench.is_archived(packet), plan,
+            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue_for(house, session, packet, plan),
+            Placeholders(key, plan.placeholder_style), legends.key_of(house, packet), workbench.is_archived(packet),
+            number,
         )  # fmt: skip
 
 
-def catalogue_for(house: House, session: Session, packet: Packet) -> tuple[int, Catalogue]:
-    """The version of the organisation's plan, and all that the register, the plan and the packet's decisions know.
+def packet_plan(house: House, session: Session, packet: Packet) -> tuple[int, HousePlan]:
+    """The version of the organisation's plan, and the plan with what the packet's desk wants otherwise."""
+    number, plan = house_plan(house, session)
+    wishes = parsed(packet.sheet).redaction if packet.sheet else Redaction()
+    drops: dict[str, Deed] = {
+        **dict.fromkeys(wishes.drop_lines, "drop-line"), **dict.fromkeys(wishes.drop_files, "drop-file")
+    }  # fmt: skip
+    kinds = {**plan.kinds, **{kind: deed for kind, deed in drops.items() if kind in KINDS}}
+    return number, plan.model_copy(update={"kinds": kinds, "style": wishes.style or plan.style})
+
+
+def _key_of_vendor(house: House, vendor_id: str) -> bytes:
+    """The key of all placeholders to one vendor, which no other vendor's can be joined with."""
+    told = b"placeholders of vendor " + vendor_id.encode()
+    return hashlib.blake2b(told, key=house.settings.master_key, digest_size=32).digest()
+
+
+def catalogue_for(house: House, session: Session, packet: Packet, plan: HousePlan) -> Catalogue:
+    """All that the register, the plan and the packet's decisions know.
 
     What the vendor needs of this packet is kept, with the reason.
     """
@@ -126,12 +154,11 @@ def catalogue_for(house: House, session: Session, packet: Packet) -> tuple[int, 
         terms += host_terms(hosts)
         domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
     terms += [Term("contract", n, n.casefold()) for n in session.scalars(select(Contract.number)) if _tells(n)]
-    number, plan = house_plan(house, session)
     keep_values, keep_kinds, mask_values, mask_kinds = deciding.kept_and_masked(house, session, packet)
     terms += [Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in mask_values]
     masked = {value.casefold() for _, value in mask_values}
     kept = {**workbench.kept_values(bench), **keep_values}
-    return number, plan.catalogue(
+    return plan.catalogue(
         terms,
         {value: reason for value, reason in kept.items() if value.casefold() not in masked},
         plan.whole_floor,
@@ -158,19 +185,19 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         notes.seek(0)
         findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
     outcome = doing.outcome
-    legend = house.blobs.put((outcome.legend.to_bytes(),))
-    values = house.blobs.put((_by_value(outcome.legend),))
+    legend = legends.put(house, work.legend_key, outcome.legend.to_bytes())
+    values = legends.put(house, work.legend_key, _by_value(outcome.legend))
     with house.act(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as act:
         exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
             act.worth_noting = False
-            for new in (copy, findings, values, legend):
-                house.blobs.remove(new.name)
+            for new in (copy.name, findings.name, values, legend):
+                house.blobs.remove(new)
             return
         for old in (exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob):
             house.blobs.remove(old)
         exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
-        exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values.name, legend.name
+        exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values, legend
         exhibit.done = exhibit.size
         exhibit.packed = weight.octets if work.archived else None
         exhibit.report = {
@@ -192,7 +219,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
 def _by_value(legend: Legend) -> bytes:
     """The values that were masked, the most frequent first, as JSON: placeholder, original (Latin-1), how often."""
     rows = legend.tallies()[:MOST_VALUES]
-    return json.dumps([[p.decode("ascii"), o.decode("latin-1"), n] for p, o, n in rows]).encode()
+    return json.dumps([[p.decode("latin-1"), o.decode("latin-1"), n] for p, o, n in rows]).encode()
 
 
 def _other(house: House, work: _Work, doing: Work) -> Iterator[bytes]:
@@ -261,7 +288,7 @@ def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str
         rows = list(session.scalars(query.order_by(Exhibit.created_at)))
     for exhibit in rows:
         if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob:
-            legend.merge(Legend.from_bytes(house.blobs.read_all(exhibit.legend_blob)))
+            legend.merge(Legend.from_bytes(legends.read(house, work.legend_key, exhibit.legend_blob)))
             copies.append((exhibit.id, exhibit.outgoing_blob, exhibit.original_blob))
     return legend, copies
 
@@ -275,13 +302,14 @@ def _note_check(house: House, exhibit_id: str, report: LeakReport) -> None:
             exhibit.report = {**(exhibit.report or {}), "leak_check": check}
 
 
-def _end(house: House, exhibit_id: str, state: str, reason: str) -> None:
+def _end(house: House, exhibit_id: str, state: str, reason: str, *, dropped: bool = False) -> None:
     with house.act(WORKER, f"exhibit {state}", "exhibit", reason=reason) as act:
         exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
             act.worth_noting = False
             return
         exhibit.state, exhibit.reason = state, reason
+        exhibit.report = {**(exhibit.report or {}), "dropped": dropped}
         act.subject, act.detail["name"] = f"packet {exhibit.packet.number}", exhibit.name
 
 
@@ -292,17 +320,23 @@ def values(house: House, number: str, name: str, *, kind: str, q: str, limit: in
         exhibit = find_exhibit(packet, name)
         if exhibit.state != "ready" or exhibit.values_blob is None:
             raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+        key = legends.key_of(house, packet)
     wanted = q.casefold()
     found = [
         (label, original.encode("latin-1").decode("utf-8", "replace"), times)
-        for label, original, times in json.loads(house.blobs.read_all(exhibit.values_blob))
+        for label, original, times in json.loads(legends.read(house, key, exhibit.values_blob))
         if not kind or label[1 : label.index(":")] == kind
     ]
     found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
     return {
         "total": len(found),
         "values": [
-            {"placeholder": label, "kind": label[1 : label.index(":")], "value": value, "times": times}
+            {
+                "placeholder": as_written(label.encode("latin-1")).decode("utf-8", "replace"),
+                "kind": label[1 : label.index(":")],
+                "value": value,
+                "times": times,
+            }
             for label, value, times in found[:limit]
         ],
     }

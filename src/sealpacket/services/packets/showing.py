@@ -116,6 +116,7 @@ def show(bench: Workbench) -> dict[str, Any]:
         "lodge_state": packet.lodge_state,
         "lodge_words": packet.lodge_words,
         "lodged_at": packet.lodged_at,
+        "legend_destroyed_at": packet.legend_destroyed_at,
         "desk_status": packet.desk_status,
         "followed_at": packet.followed_at,
         "refusals": packet.refusals or [],

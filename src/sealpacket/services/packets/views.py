@@ -186,6 +186,7 @@ class PacketShown(PacketBrief):
     lodge_state: str | None
     lodge_words: str
     lodged_at: datetime | None
+    legend_destroyed_at: datetime | None
     desk_status: str
     followed_at: datetime | None
     refusals: list[RefusalShown]
@@ -277,6 +278,36 @@ class ReviewLine(BaseModel):
 
     number: int
     spans: list[Span]
+
+
+class PlaceholderShown(BaseModel):
+    """What a placeholder stands for."""
+
+    placeholder: str
+    value: str
+
+
+class ClearMessage(BaseModel):
+    """What was said, with its placeholders resolved."""
+
+    id: str
+    text: str
+
+
+class LegendShown(BaseModel):
+    """The legend of a packet, or the beginning of a long one, and what was said in clear."""
+
+    total: int
+    placeholders: list[PlaceholderShown]
+    messages: list[ClearMessage]
+
+
+class LegendDestroyed(BaseModel):
+    """The proof: the custody log has this fingerprint of the key from its making and from its end."""
+
+    number: str
+    destroyed_at: datetime
+    fingerprint: str
 
 
 class FindingShown(BaseModel):

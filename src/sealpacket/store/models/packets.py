@@ -37,7 +37,9 @@ class Packet(Recorded, Base):
     ruling: Mapped[dict | None]
     ruling_basis: Mapped[dict | None]
     placeholder_key_sealed: Mapped[bytes]
-    legend_blob: Mapped[str | None]
+    legend_key_sealed: Mapped[bytes | None]
+    legend_destroyed_at: Mapped[datetime | None]
+    settled_at: Mapped[datetime | None]
     sealed_at: Mapped[datetime | None]
     sealed_by: Mapped[str | None]
     cases: Mapped[list | None] = mapped_column(JSON(none_as_null=True))

@@ -6,8 +6,16 @@ from flask import Response, request
 from pydantic import Field
 
 from sealpacket.services import redaction_plan
-from sealpacket.services.packets import deciding, exhibits, redaction
-from sealpacket.services.packets.views import Decisions, ExhibitShown, RedactionPlanShown, Review, Values
+from sealpacket.services.packets import deciding, exhibits, legends, redaction
+from sealpacket.services.packets.views import (
+    Decisions,
+    ExhibitShown,
+    LegendDestroyed,
+    LegendShown,
+    RedactionPlanShown,
+    Review,
+    Values,
+)
 from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, part
 from sealpacket.web.api.packets import Reason
 from sealpacket.web.guard import actor, needs, the_house
@@ -114,6 +122,20 @@ def list_values(path: ExhibitPath, query: ValuesQuery) -> dict[str, Any]:
 @needs("preparer", "releaser")
 def list_decisions(path: Number) -> dict[str, Any]:
     return {"decisions": deciding.decisions(the_house(), path.number.upper())}
+
+
+@api.post("/packets/<number>/legend", summary="Open the legend: what the placeholders stand for, the replies in clear",
+          responses={200: LegendShown})  # fmt: skip
+@needs("preparer", "releaser")
+def open_legend(path: Number, body: Reason) -> dict[str, Any]:
+    return legends.open_legend(the_house(), actor(), path.number.upper(), body.reason)
+
+
+@api.delete("/packets/<number>/legend", summary="Destroy the legend of a settled packet, now",
+            responses={200: LegendDestroyed})  # fmt: skip
+@needs("releaser")
+def destroy_legend(path: Number) -> dict[str, Any]:
+    return legends.destroy(the_house(), actor(), path.number.upper())
 
 
 @api.post("/packets/<number>/decisions", summary="Keep or mask a value, or a kind, everywhere in a packet",

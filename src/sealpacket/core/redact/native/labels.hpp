@@ -2,6 +2,7 @@
 #pragma once
 
 #include <blake2.h>
+#include <pybind11/pybind11.h>
 
 #include <stdexcept>
 #include <string>
@@ -35,6 +36,19 @@ class Labels {
             made.push_back("abcdefghijklmnopqrstuvwxyz234567"[bits >> (45 - 5 * place) & 31]);
         return made + "]";
     }
+
+    // What is written for a value: the label, or where `shape(kind, canonical, value)` is given, what that makes of it.
+    std::string written(const std::string &kind, const std::string &canonical, std::string_view value) const {
+        if (shape.is_none()) return of(kind, canonical);
+        return pybind11::bytes(shape(kind, pybind11::bytes(canonical), pybind11::bytes(value.data(), value.size())));
+    }
+
+    // Under what it stands in the legend: the label, before what is written if that is something else.
+    std::string noted(const std::string &kind, const std::string &written) const {
+        return shape.is_none() ? written : of(kind, written) + written;
+    }
+
+    pybind11::object shape = pybind11::none();
 
   private:
     blake2b_state begun_;

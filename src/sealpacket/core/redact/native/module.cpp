@@ -53,7 +53,11 @@ PYBIND11_MODULE(_native, module) {
         .def(py::init([](const py::bytes &key) { return std::make_shared<Labels>(std::string_view(key)); }))
         .def("of", [](const Labels &labels, const std::string &kind, const py::bytes &canonical) {
             return py::bytes(labels.of(kind, canonical));
-        });
+        })
+        .def("noted", [](const Labels &labels, const std::string &kind, const py::bytes &written) {
+            return py::bytes(labels.noted(kind, written));
+        })
+        .def_readwrite("shape", &Labels::shape);
     py::class_<Legend, std::shared_ptr<Legend>>(module, "Legend")
         .def(py::init<>())
         .def("add", [](Legend &legend, const py::bytes &placeholder, const py::bytes &original) {

@@ -113,7 +113,7 @@ struct Spans {
 
 class Pass {
   public:
-    static constexpr size_t LONG_CONTEXT = 8;
+    static constexpr size_t LONG_CONTEXT = 12;
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
     // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
@@ -209,8 +209,8 @@ class Pass {
             if (one.verdict->noted)
                 legend_->count(one.verdict->noted - 1);
             else
-                one.verdict->noted =
-                    legend_->add(one.verdict->placeholder, text.substr(one.start, one.end - one.start)) + 1;
+                one.verdict->noted = legend_->add(labels_->noted(kinds_[one.verdict->kind], one.verdict->placeholder),
+                                                  text.substr(one.start, one.end - one.start)) + 1;
         }
     }
 
@@ -520,7 +520,7 @@ class Pass {
         if (made.kept)
             reason_(py::bytes(value.data(), value.size()), reason);
         else
-            made.placeholder = labels_->of(kinds_[kind], canonical);
+            made.placeholder = labels_->written(kinds_[kind], canonical, value);
         return made;
     }
 

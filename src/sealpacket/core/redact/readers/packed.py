@@ -13,7 +13,7 @@ from typing import IO, Any
 import zstandard
 from isal import igzip, igzip_lib
 
-from sealpacket.core.redact.engine import Held
+from sealpacket.core.redact.engine import Dropped, Held
 from sealpacket.core.redact.readers.base import Work, blocks_of, size_of, spool
 
 Inner = Callable[[IO[bytes], IO[bytes], Work, str], None]
@@ -135,6 +135,8 @@ def copied_member(packed_file: Any, copy: IO[bytes], work: Work, inner: Inner, n
         plain.seek(0)
         try:
             inner(plain, copy, work.inside(), name)
+        except Dropped as dropped:
+            raise Dropped(dropped.kind) from dropped
         except Held as held:
             raise Held(f"{name}: {held}") from held
         copy.seek(0)

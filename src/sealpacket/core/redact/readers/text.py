@@ -21,9 +21,18 @@ def read_text(source: IO[bytes], target: IO[bytes], work: Work) -> None:
 def stream_text(blocks: Iterable[bytes], work: Work) -> Iterator[bytes]:
     """The same for blocks that come from anywhere. Raises Held on the way."""
     return redact(
-        _checked(blocks), work.catalogue, work.placeholders, work.outcome, note=work.note, progress=work.progress,
-        run=work.run,
+        _told_apart(_checked(blocks), work.run), work.catalogue, work.placeholders, work.outcome, note=work.note,
+        progress=work.progress, run=work.run,
     )  # fmt: skip
+
+
+def _told_apart(blocks: Iterable[bytes], run: Run) -> Iterator[bytes]:
+    """The blocks; what begins like XML or HTML keeps all its lines."""
+    first = True
+    for block in blocks:
+        if first:
+            run.drops_lines, first = not block.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<"), False
+        yield block
 
 
 def read_json(source: IO[bytes], target: IO[bytes], work: Work) -> None:
@@ -174,6 +183,8 @@ def number_like(number: bytes, placeholder: bytes) -> bytes:
 
 class CellRun(LineRun):
     """Comma, semicolon or tab: whichever the line has most of."""
+
+    drops_lines = True
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
         """Cells keep their borders and quotes."""
