@@ -213,3 +213,18 @@ def test_values_of_plan_and_decisions_are_encrypted_in_the_database(
             assert rows
             assert "heron" not in str(rows).lower()
             assert b"heron".hex() not in str(rows).lower(), "as bytes"
+
+
+def test_all_that_the_register_keeps_is_masked_wherever_it_stands(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    site = next(one for one in marit.sites.list() if one.postcode and one.key != "book-store")
+    marit.contracts.add(
+        vendor="ovenbird", number="OB-77-4120-X", starts_on="2026-01-01", ends_on="2026-12-31", passcode="wren-in-the-ivy"
+    )
+    text = f"at {site.address.split(',')[0]} near {site.postcode}\nsaid Wren-In-The-Ivy-2, on ob-77-4120-x\n"
+    add(marit, noted.number, tmp_path / "a.log", text.encode())
+    copy = copy_of(marit, noted.number, tmp_path)
+    assert not any(
+        one.lower() in copy.lower() for one in (site.postcode, "wren-in", "4120", site.address.split(",")[0])
+    )

@@ -325,7 +325,7 @@ def test_readers_do_not_see_originals(pauli: SealPacket, house: RunningHouse, no
 def test_a_large_log_is_redacted_with_progress_to_be_seen(
     marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
-    log = evidence.write_controller_log(tmp_path / "controller.log", size=12_000_000)
+    log = evidence.write_controller_log(tmp_path / "controller.log", size=30_000_000)
     marit.exhibits.add(noted.number, log)
     seen: set[int] = set()
     packet = marit.packets.wait(noted.number, progress=lambda p: seen.update(e.done for e in p.exhibits))

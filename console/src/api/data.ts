@@ -124,16 +124,18 @@ export interface Looking {
   at: number;
   kind: string;
   placeholder: string;
+  /** Or from this line on; 0 for around the finding. */
+  line: number;
 }
 
-export const useReview = (number: string, name: string, { at, kind, placeholder }: Looking, lines: number) =>
+export const useReview = (number: string, name: string, { at, kind, placeholder, line }: Looking, lines: number) =>
   useQuery<Schemas["Review"], Trouble>({
-    queryKey: ["review", number, name, at, kind, placeholder, lines],
+    queryKey: ["review", number, name, at, kind, placeholder, line, lines],
     placeholderData: keepPreviousData,
     queryFn: () =>
       taken(
         api.GET("/api/v1/packets/{number}/exhibits/{name}/review", {
-          params: { path: { number, name }, query: { at, kind, lines, placeholder } },
+          params: { path: { number, name }, query: { at, kind, lines, placeholder, line } },
         }),
       ),
   });
@@ -188,6 +190,13 @@ export function useDecide(number: string) {
     },
   });
 }
+
+/** The legend, once it was opened with a reason: kept only as long as the page stays. */
+export const useLegend = (number: string) =>
+  useMutation<Schemas["LegendShown"], Trouble, string>({
+    mutationFn: (reason) =>
+      taken(api.POST("/api/v1/packets/{number}/legend", { params: { path: { number } }, body: { reason } })),
+  });
 
 export const useLetter = (packet: Packet) =>
   useQuery<Schemas["Letter"], Trouble>({

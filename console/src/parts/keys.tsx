@@ -97,9 +97,11 @@ const HELP: [string, [string, string][]][] = [
       ["v", "findings by value, or by line"],
       ["u", "let the value go out"],
       ["m", "mask what is selected"],
+      ["PgUp PgDn", "lines before and after"],
       ["s", "seal"],
       ["l", "lodge"],
       ["f", "look how the case stands"],
+      ["o", "open the legend: read the replies in clear"],
     ],
   ],
 ];

@@ -2160,6 +2160,7 @@ class Review(FromService):
     doubtful: int
     at: int | None
     line: int
+    all_lines: int
     focus: FindingShown | None
     lines: list[ReviewLine]
     counts: dict[str, int]

@@ -161,10 +161,18 @@ class Exhibits:
         self._wire.call(Done, "DELETE", self._path(number, name))
 
     def review(
-        self, number: str, name: str, at: int = 0, *, kind: str = "", lines: int = 14, placeholder: str = ""
+        self,
+        number: str,
+        name: str,
+        at: int = 0,
+        *,
+        kind: str = "",
+        lines: int = 14,
+        placeholder: str = "",
+        line: int = 0,
     ) -> Review:
-        """Original beside outgoing copy, around finding `at` (from 0) of a kind, or of one value."""
-        parameters: dict[str, Any] = {"at": at, "kind": kind, "lines": lines, "placeholder": placeholder}
+        """Original beside outgoing copy, around finding `at` (from 0) of a kind or one value, or from a line on."""
+        parameters: dict[str, Any] = {"at": at, "kind": kind, "lines": lines, "placeholder": placeholder, "line": line}
         return self._wire.call(Review, "GET", f"{self._path(number, name)}/review", params=parameters)
 
     def values(self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200) -> Values:

@@ -1,11 +1,22 @@
 /** What was said between us and the desk, and our answer. */
 import { type FormEvent, useState } from "react";
 import type { Packet } from "../../api/data";
-import { useAct, useReply } from "../../api/data";
+import { useAct, useLegend, useReply } from "../../api/data";
 import { Badge, Button, Facts, join, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
+import { useKeys } from "../../parts/keys";
 
-export function RepliesPart({ packet }: { packet: Packet }) {
+const PLACEHOLDER =
+  /\[[a-z]+:[a-z2-7]{10}\]|@redacted\.invalid|\.redacted\.invalid|\b(?:user|person|secret|h)-[a-z2-7]{10}\b/;
+
+export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[] }) {
   const act = useAct(packet.number);
+  const legend = useLegend(packet.number);
+  const [asking, setAsking] = useState(false);
+  const [clear, setClear] = useState(true);
+  const inClear = new Map(clear ? legend.data?.messages.map((one) => [one.id, one.text]) : []);
+  const masked = packet.messages.some((message) => PLACEHOLDER.test(message.text));
+  const mayOpen = roles.includes("preparer") || roles.includes("releaser");
+  useKeys({ o: () => mayOpen && masked && !packet.legend_destroyed_at && setAsking(true) });
   const open = packet.life === "lodged" || packet.life === "answered";
   return (
     <div className="flex flex-col gap-4">
@@ -26,6 +37,52 @@ export function RepliesPart({ packet }: { packet: Packet }) {
           )}
         </div>
         <TroubleNote trouble={act.error} />
+        {masked && mayOpen && (
+          <div className="flex min-h-11 flex-wrap items-center gap-3 border-b border-line px-4 py-1.5">
+            {packet.legend_destroyed_at ? (
+              <span className="text-soft">
+                The legend was destroyed {sayMoment(packet.legend_destroyed_at)}: nobody can read the placeholders any
+                more.
+              </span>
+            ) : legend.data ? (
+              <>
+                <span className="text-soft">
+                  {clear
+                    ? "Placeholders are shown in clear. That you opened the legend is in the custody log."
+                    : "As it came."}
+                </span>
+                <Button className="ml-auto" onClick={() => setClear(!clear)}>
+                  {clear ? "As it came" : "In clear"}
+                </Button>
+              </>
+            ) : asking ? (
+              <form
+                className="flex grow items-center gap-3"
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  legend.mutate(String(new FormData(event.currentTarget).get("reason")));
+                }}
+              >
+                <label className="flex grow items-center gap-3">
+                  <span className="whitespace-nowrap text-soft">Why? The custody log keeps it.</span>
+                  {/* biome-ignore lint/a11y/noAutofocus: it was asked for by a press on the button that stood here */}
+                  <input className="field" name="reason" required minLength={3} maxLength={400} autoFocus />
+                </label>
+                <Button type="submit" disabled={legend.isPending}>
+                  Open the legend
+                </Button>
+              </form>
+            ) : (
+              <>
+                <span className="text-soft">{packet.vendor} writes of values that are masked.</span>
+                <Button className="ml-auto" letter="o" onClick={() => setAsking(true)}>
+                  Read in clear
+                </Button>
+              </>
+            )}
+          </div>
+        )}
+        <TroubleNote trouble={legend.error} />
         <Told packet={packet} />
         <ol aria-live="polite">
           {packet.messages.map((message) => (
@@ -47,7 +104,7 @@ export function RepliesPart({ packet }: { packet: Packet }) {
                   </a>
                 )}
               </p>
-              <p className="whitespace-pre-wrap">{message.text}</p>
+              <p className="whitespace-pre-wrap">{inClear.get(message.id) ?? message.text}</p>
             </li>
           ))}
         </ol>

@@ -1,5 +1,5 @@
 /** Original beside outgoing copy, one finding after the other. */
-import { type MouseEvent, useEffect, useState } from "react";
+import { type MouseEvent, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { Exhibit, Looking, Packet } from "../../api/data";
 import { useFloor, useReview } from "../../api/data";
@@ -15,7 +15,7 @@ export interface Place extends Looking {
   view: "lines" | "values";
 }
 
-export const FIRST: Place = { at: 0, kind: "", placeholder: "", view: "lines" };
+export const FIRST: Place = { at: 0, kind: "", placeholder: "", line: 0, view: "lines" };
 
 interface Props {
   packet: Packet;
@@ -33,7 +33,15 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
   const found = review.data;
   const focus = found?.focus;
   const last = Math.max((found?.findings ?? 1) - 1, 0);
-  const move = (step: number) => setPlace({ ...place, at: Math.min(Math.max(at + step, 0), last) });
+  const move = (step: number) => setPlace({ ...place, line: 0, at: Math.min(Math.max(at + step, 0), last) });
+  const all = found?.all_lines ?? 1;
+  const top = place.line || (found?.lines[0]?.number ?? 1);
+  const goTo = (line: number) => setPlace({ ...place, line: Math.min(Math.max(line, 1), all) });
+  const wheel = (steps: number) => {
+    const to = Math.min(Math.max(top + steps, 1), Math.max(all - LINES + 1, 1));
+    if (to !== top) goTo(to);
+    return to !== top;
+  };
   const floor = useFloor(mayDecide);
   const letGo = () =>
     focus && !floor.includes(focus.kind) && setAbout({ deed: "keep", kind: focus.kind, value: focus.value });
@@ -45,6 +53,8 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
     v: () => setPlace({ ...place, view: other }),
     u: () => mayDecide && view === "lines" && letGo(),
     m: () => mayDecide && view === "lines" && mask(),
+    PageDown: () => view === "lines" && goTo(top + LINES - 1),
+    PageUp: () => view === "lines" && goTo(top - LINES + 1),
   });
 
   return (
@@ -79,7 +89,7 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
         exhibit={exhibit}
         doubtful={found?.doubtful ?? 0}
         kind={kind}
-        choose={(value) => setPlace({ ...place, kind: value, placeholder: "", at: 0 })}
+        choose={(value) => setPlace({ ...place, kind: value, placeholder: "", at: 0, line: 0 })}
       />
       {view === "values" ? (
         <ByValue
@@ -88,7 +98,7 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
           kind={kind}
           mayDecide={mayDecide}
           floor={floor}
-          show={(placeholder, of) => setPlace({ at: 0, kind: of, placeholder, view: "lines" })}
+          show={(placeholder, of) => setPlace({ at: 0, kind: of, placeholder, line: 0, view: "lines" })}
           decide={setAbout}
         />
       ) : (
@@ -103,7 +113,7 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
                   <button
                     type="button"
                     className="link"
-                    onClick={() => setPlace({ ...place, placeholder: "", kind: "", at: 0 })}
+                    onClick={() => setPlace({ ...place, placeholder: "", kind: "", at: 0, line: 0 })}
                   >
                     All findings again
                   </button>
@@ -123,12 +133,16 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
           </div>
           <TroubleNote trouble={review.error} />
           {found ? (
-            <Lines
-              lines={found.lines}
-              focus={found.line}
-              vendor={packet.vendor ?? "the vendor"}
-              onSelect={setSelected}
-            />
+            <>
+              {all > LINES && <Whereabouts top={top} all={all} goTo={goTo} />}
+              <Lines
+                lines={found.lines}
+                focus={found.line}
+                vendor={packet.vendor ?? "the vendor"}
+                onSelect={setSelected}
+                onWheel={wheel}
+              />
+            </>
           ) : (
             <div className="px-3.5">{!review.error && <Waiting label="The exhibit is being read" lines={LINES} />}</div>
           )}
@@ -136,6 +150,27 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
       )}
       {about && <Deciding packet={packet} about={about} onClose={() => setAbout(undefined)} />}
     </Sheet>
+  );
+}
+
+/** Where in the file one is: a file of any length is one slider. */
+function Whereabouts({ top, all, goTo }: { top: number; all: number; goTo: (line: number) => void }) {
+  return (
+    <label className="flex items-center gap-3 border-b border-line px-3.5 py-1 text-soft tabular-nums">
+      <span className="whitespace-nowrap">
+        line {top.toLocaleString("en-GB")} of {all.toLocaleString("en-GB")}
+      </span>
+      <input
+        type="range"
+        className="grow accent-ink"
+        aria-label="Place in the file"
+        aria-valuetext={`line ${top} of ${all}`}
+        min={1}
+        max={Math.max(all - LINES + 1, 1)}
+        value={top}
+        onChange={(event) => goTo(Number(event.target.value))}
+      />
+    </label>
   );
 }
 
@@ -184,11 +219,26 @@ interface LinesProps {
   vendor: string;
   /** What the mouse or keyboard has selected, on one line. */
   onSelect: (text: string) => void;
+  /** The wheel was turned, by so many lines; whether there was anything to move. */
+  onWheel: (steps: number) => boolean;
 }
 
 /** Both copies, line beside line: a long line is folded alike on both sides. */
-function Lines({ lines, focus, vendor, onSelect }: LinesProps) {
+function Lines({ lines, focus, vendor, onSelect, onWheel }: LinesProps) {
   const cell = "border-line px-3.5 align-top font-mono text-[12.5px] leading-5 wrap-anywhere whitespace-pre-wrap";
+  const table = useRef<HTMLTableElement>(null);
+  const turned = useRef(onWheel);
+  turned.current = onWheel;
+  useEffect(() => {
+    // Inside the lines the wheel moves them, not the page; React's own listener could not keep the page still.
+    const turn = (event: WheelEvent) => {
+      if (event.shiftKey || event.ctrlKey || event.deltaY === 0) return;
+      if (turned.current(Math.sign(event.deltaY) * 3)) event.preventDefault();
+    };
+    const element = table.current;
+    element?.addEventListener("wheel", turn, { passive: false });
+    return () => element?.removeEventListener("wheel", turn);
+  }, []);
   useEffect(() => {
     const look = () => {
       const text = document.getSelection()?.toString().trim() ?? "";
@@ -198,7 +248,10 @@ function Lines({ lines, focus, vendor, onSelect }: LinesProps) {
     return () => document.removeEventListener("selectionchange", look);
   }, [onSelect]);
   return (
-    <table className="w-full table-fixed border-separate border-spacing-0 text-left max-md:block max-md:overflow-x-auto">
+    <table
+      className="w-full table-fixed border-separate border-spacing-0 text-left max-md:block max-md:overflow-x-auto"
+      ref={table}
+    >
       <thead>
         <tr>
           <th scope="col" className="w-14">

@@ -52,6 +52,8 @@ class Outcome:
     kept: Counter[str] = field(default_factory=Counter)
     reasons: dict[str, str] = field(default_factory=dict)
     legend: Legend = field(default_factory=Legend)
+    marks: list[tuple[int, int]] = field(default_factory=list)
+    """Here and there where a line begins: its offset in what came in, and its number, from 1."""
 
 
 class Span(NamedTuple):
@@ -160,6 +162,8 @@ class Run:
         outcome.bytes_in += limit
         outcome.bytes_out += len(copy)
         outcome.lines += self._pass.line_ends(buffer, limit)
+        if buffer[limit - 1 : limit] == b"\n":
+            outcome.marks.append((outcome.bytes_in, outcome.lines + 1))
         self.left = buffer[limit:]
         return copy
 

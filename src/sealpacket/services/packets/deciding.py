@@ -143,6 +143,15 @@ def _shown(house: House, session: Session, packet: Packet) -> list[dict[str, Any
     ]  # fmt: skip
 
 
+def without_values(session: Session, packet: Packet) -> list[dict[str, Any]]:
+    """The decisions as the bag tells them: values by their placeholders; the reasons stay in the custody log."""
+    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id).order_by(RedactionDecision.at)
+    return [
+        {"deed": row.deed, "kind": row.kind, "value": row.label or "all", "by": row.by}
+        for row in session.scalars(query)
+    ]  # fmt: skip
+
+
 def _redact_again(house: House, session: Session, packet: Packet) -> None:
     if any(exhibit.state == "receiving" for exhibit in packet.exhibits):
         raise Conflict("A file is still on its way in.", "Decide when it is here.", code="still-coming")

@@ -7,17 +7,13 @@ import json
 import tempfile
 import time
 import zlib
-from bisect import bisect_left
-from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
-from typing import Any
 
 import structlog
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.redact import (
     Catalogue,
     Held,
@@ -26,13 +22,10 @@ from sealpacket.core.redact import (
     Legend,
     Placeholders,
     Term,
-    host_terms,
-    person_terms,
 )
 from sealpacket.core.redact.catalogue import ANYWHERE, ENGINE
-from sealpacket.core.redact.engine import RECORD, UNSURE, Dropped
+from sealpacket.core.redact.engine import Dropped
 from sealpacket.core.redact.kinds import KINDS
-from sealpacket.core.redact.placeholders import as_written
 from sealpacket.core.redact.plan import Deed, HousePlan
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
@@ -41,11 +34,10 @@ from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets import deciding, legends, workbench
-from sealpacket.services.packets.exhibits import find_exhibit
+from sealpacket.services.packets.terms import terms_of_register
 from sealpacket.services.redaction_plan import house_plan
-from sealpacket.store.models import Asset, Contract, Exhibit, Packet, Person
+from sealpacket.store.models import Exhibit, Packet
 
-DOUBTFUL = "doubtful"
 MOST_VALUES = 50_000
 """So many different values of an exhibit can be listed."""
 MENDS = 2
@@ -146,14 +138,7 @@ def catalogue_for(house: House, session: Session, packet: Packet, plan: HousePla
     What the vendor needs of this packet is kept, with the reason.
     """
     bench = workbench.lay_out(session, packet)
-    people = list(session.scalars(select(Person)))
-    terms: list[Term] = [term for person in people for term in person_terms(person.name)]
-    domains = {person.mail.rsplit("@", 1)[1] for person in people}
-    for serial, hosts in session.execute(select(Asset.serial, Asset.host_names)):
-        terms.append(Term("asset", serial, serial.casefold()))
-        terms += host_terms(hosts)
-        domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
-    terms += [Term("contract", n, n.casefold()) for n in session.scalars(select(Contract.number)) if _tells(n)]
+    terms, domains = terms_of_register(house, session)
     keep_values, keep_kinds, mask_values, mask_kinds = deciding.kept_and_masked(house, session, packet)
     terms += [Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in mask_values]
     masked = {value.casefold() for _, value in mask_values}
@@ -166,11 +151,6 @@ def catalogue_for(house: House, session: Session, packet: Packet, plan: HousePla
         mask_kinds,
         domains,
     )
-
-
-def _tells(number: str) -> bool:
-    """Whether a contract number is long or peculiar enough to be one wherever it stands; 4471 is not."""
-    return len(number) >= 6 and not (number.isdigit() and len(number) < 8)
 
 
 def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
@@ -198,6 +178,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             house.blobs.remove(old)
         exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
         exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values, legend
+        exhibit.marks = [(0, 1), *outcome.marks] if as_text else None
         exhibit.done = exhibit.size
         exhibit.packed = weight.octets if work.archived else None
         exhibit.report = {
@@ -311,175 +292,3 @@ def _end(house: House, exhibit_id: str, state: str, reason: str, *, dropped: boo
         exhibit.state, exhibit.reason = state, reason
         exhibit.report = {**(exhibit.report or {}), "dropped": dropped}
         act.subject, act.detail["name"] = f"packet {exhibit.packet.number}", exhibit.name
-
-
-def values(house: House, number: str, name: str, *, kind: str, q: str, limit: int) -> dict[str, Any]:
-    """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text."""
-    with house.database.transaction() as session:
-        packet = workbench.find_packet(session, number)
-        exhibit = find_exhibit(packet, name)
-        if exhibit.state != "ready" or exhibit.values_blob is None:
-            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
-        key = legends.key_of(house, packet)
-    wanted = q.casefold()
-    found = [
-        (label, original.encode("latin-1").decode("utf-8", "replace"), times)
-        for label, original, times in json.loads(legends.read(house, key, exhibit.values_blob))
-        if not kind or label[1 : label.index(":")] == kind
-    ]
-    found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
-    return {
-        "total": len(found),
-        "values": [
-            {
-                "placeholder": as_written(label.encode("latin-1")).decode("utf-8", "replace"),
-                "kind": label[1 : label.index(":")],
-                "value": value,
-                "times": times,
-            }
-            for label, value, times in found[:limit]
-        ],
-    }
-
-
-def review(
-    house: House, number: str, name: str, *, at: int, kind: str, lines: int, placeholder: str = ""
-) -> dict[str, Any]:
-    """A window of `lines` lines around finding `at` (from 0), original beside outgoing.
-
-    `kind` leaves those of one kind, or those that are `doubtful`; `placeholder` those of one value.
-    """
-    with house.database.transaction() as session:
-        exhibit = find_exhibit(workbench.find_packet(session, number), name)
-        if exhibit.state != "ready" or not (exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob):
-            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
-    if (exhibit.report or {}).get("read_as") == "file":
-        raise Conflict(
-            f"{name} is no text that could be shown line by line.", "Open its outgoing copy to look at it.",
-            code="no-lines",
-        )  # fmt: skip
-    records = list(RECORD.iter_unpack(house.blobs.read_all(exhibit.findings_blob)))
-    counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
-    if kind and kind not in (DOUBTFUL, *KINDS):
-        raise Invalid(f"There is no kind {kind}.", f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.", field="kind")
-    doubtful = [place for place, record in enumerate(records) if record[5] & UNSURE]
-    chosen = (
-        doubtful if kind == DOUBTFUL
-        else [place for place, record in enumerate(records) if not kind or _kind_of(record) == kind]
-    )  # fmt: skip
-    if placeholder:
-        chosen = _of_value(house, exhibit.outgoing_blob, records, chosen, placeholder.encode())
-    place = min(max(at, 0), len(chosen) - 1) if chosen else None
-    start, first_line = 0, 1
-    if place is not None:
-        middle = records[chosen[place]]
-        start, first_line = _window_start(house, exhibit.original_blob, middle[0], middle[4], lines // 2)
-    window = _lines(house, exhibit, records, start, first_line, lines)
-    return {
-        "findings": len(chosen),
-        "doubtful": len(doubtful),
-        "at": place,
-        "line": records[chosen[place]][4] if place is not None else 1,
-        "focus": _focus(house, exhibit, records[chosen[place]]) if place is not None else None,
-        "lines": window,
-        "counts": dict(sorted(counts.items())),
-    }
-
-
-def _focus(house: House, exhibit: Exhibit, record: Any) -> dict[str, Any]:
-    """The finding in the middle: what stood there and what goes out."""
-    offset, length, out, out_length = record[:4]
-    value = b"".join(house.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN)))
-    instead = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length))
-    return {"kind": _kind_of(record), "value": _shown(value), "placeholder": instead.decode("ascii", "replace"),
-            "sure": not record[5] & UNSURE}  # fmt: skip
-
-
-def _of_value(house: House, blob: str, records: list[Any], chosen: list[int], wanted: bytes) -> list[int]:
-    """Those findings that became this placeholder: the outgoing copy is read once, from the first to the last."""
-    found: list[int] = []
-    here, begin = b"", 0
-    for place in chosen:
-        out, length = records[place][2], records[place][3]
-        if length != len(wanted):
-            continue
-        if out + length > begin + len(here):
-            begin, here = out, b"".join(house.blobs.read(blob, out, out + (1 << 20)))
-        if here[out - begin : out - begin + length] == wanted:
-            found.append(place)
-    return found
-
-
-def _kind_of(record: Any) -> str:
-    return KINDS[record[5] & ~UNSURE]
-
-
-_AROUND = 16 << 10
-_LONGEST_SHOWN = 2000
-
-
-def _window_start(house: House, blob: str, offset: int, line: int, above: int) -> tuple[int, int]:
-    """Where the line starts that stands `above` lines over this offset, and its number."""
-    begin = max(offset - _AROUND, 0)
-    before = b"".join(house.blobs.read(blob, begin, offset))
-    pos, number = len(before), line
-    for _ in range(above + 1):
-        cut = before.rfind(b"\n", 0, pos)
-        if cut < 0:
-            return (begin, number) if begin else (0, number)
-        pos, number = cut, number - 1
-    return begin + pos + 1, number + 1
-
-
-def _lines(
-    house: House, exhibit: Exhibit, records: list[Any], start: int, first_line: int, count: int
-) -> list[dict[str, Any]]:
-    """The lines from `start`, each as spans; a span that is masked says by what."""
-    text = b"".join(house.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
-    spans: list[dict[str, Any]] = []
-    done = 0
-    for record in _between(records, start, start + len(text)):
-        offset, length, out, out_length = record[:4]
-        placeholder = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode(
-            "ascii", "replace"
-        )
-        at = offset - start
-        spans.append({"text": _shown(text[done:at])})
-        spans.append({"text": _shown(text[at : at + length]), "kind": _kind_of(record),
-                      "placeholder": placeholder})  # fmt: skip
-        done = at + length
-    spans.append({"text": _shown(text[done:])})
-    return list(_by_line(spans, first_line, count))
-
-
-def _between(records: list[Any], start: int, end: int) -> Iterator[Any]:
-    for record in records[bisect_left(records, start, key=lambda item: item[0]) :]:
-        if record[0] >= end:
-            return
-        yield record
-
-
-def _shown(data: bytes) -> str:
-    return data.decode("utf-8", "replace")
-
-
-def _by_line(spans: list[dict[str, Any]], number: int, count: int) -> Iterator[dict[str, Any]]:
-    """Cut spans at line ends. A masked value of several lines stays in the line where it begins."""
-    line: list[dict[str, Any]] = []
-    shown = inside = 0
-    for span in spans:
-        if "placeholder" in span:
-            line.append({**span, "text": span["text"][:_LONGEST_SHOWN]})
-            inside += span["text"].count("\n")
-            continue
-        pieces = span["text"].split("\n")
-        for place, piece in enumerate(pieces):
-            if piece:
-                line.append({"text": piece[:_LONGEST_SHOWN]})
-            if place < len(pieces) - 1:
-                yield {"number": number, "spans": line}
-                line, number, shown, inside = [], number + 1 + inside, shown + 1, 0
-                if shown == count:
-                    return
-    if line:
-        yield {"number": number, "spans": line}

@@ -16,7 +16,7 @@ from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import Case, cases_of, write_case
 from sealpacket.services.desks import show_case
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import showing, workbench
+from sealpacket.services.packets import deciding, showing, workbench
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.parcels import outgoing_names
 from sealpacket.services.packets.workbench import Workbench, in_draft
@@ -55,7 +55,7 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
         packet.ruling = bench.ruling.model_dump(mode="json")
         packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
         packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
-        blob, digest, sealed = _bag(house, bench)
+        blob, digest, sealed = _bag(house, bench, deciding.without_values(act.session, packet))
         try:
             packet.bag_blob, packet.bag_sha256 = blob, digest
             packet.seal = {
@@ -84,7 +84,7 @@ def _sealed_cases(packet: Packet, cases: tuple[Case, ...]) -> list[dict[str, Any
     return sealed
 
 
-def _bag(house: House, bench: Workbench) -> tuple[str, str, SealedBag]:
+def _bag(house: House, bench: Workbench, decided: list[dict[str, Any]]) -> tuple[str, str, SealedBag]:
     packet = bench.packet
     if packet.sealed_at is None or bench.ruling is None or bench.sheet is None:
         raise AssertionError("only a packet being sealed has a bag")
@@ -102,7 +102,7 @@ def _bag(house: House, bench: Workbench) -> tuple[str, str, SealedBag]:
         BagFile.of(
             "answers.json", _json({"desk": bench.sheet.desk, "sheet": _sheet_version(packet), "answers": answers})
         ),
-        BagFile.of("redaction-report.json", _json(_report(packet))),
+        BagFile.of("redaction-report.json", _json({**_report(packet), "decisions": decided})),
     ]
     for exhibit in packet.exhibits:
         blob, _, digest = leaving(exhibit)
@@ -191,6 +191,7 @@ def _report(packet: Packet) -> dict[str, Any]:
                 "original_size": exhibit.size,
                 "outgoing_sha256": leaving(exhibit)[2],
                 "released": exhibit.state == "held",
+                "released_by": exhibit.released_by or "",
                 **report,
             }
         )

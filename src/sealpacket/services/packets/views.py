@@ -329,6 +329,7 @@ class Review(BaseModel):
     doubtful: int
     at: int | None
     line: int
+    all_lines: int
     focus: FindingShown | None
     lines: list[ReviewLine]
     counts: dict[str, int]

@@ -88,6 +88,7 @@ class Exhibit(Base):
     findings_blob: Mapped[str | None]
     values_blob: Mapped[str | None]
     legend_blob: Mapped[str | None]
+    marks: Mapped[list | None]
     report: Mapped[dict | None]
     leaks: Mapped[int] = mapped_column(default=0)
     done: Mapped[int] = mapped_column(default=0)

@@ -6,7 +6,7 @@ from flask import Response, request
 from pydantic import Field
 
 from sealpacket.services import redaction_plan
-from sealpacket.services.packets import deciding, exhibits, legends, redaction
+from sealpacket.services.packets import deciding, exhibits, legends, reviewing
 from sealpacket.services.packets.views import (
     Decisions,
     ExhibitShown,
@@ -42,7 +42,8 @@ class ReviewQuery(Strict):
     at: int = Field(0, ge=0, description="The finding, from 0.")
     kind: str = Field("", max_length=20, description="Only findings of this kind.")
     lines: int = Field(14, ge=1, le=200)
-    placeholder: str = Field("", max_length=40, description="Only findings that became this placeholder.")
+    placeholder: str = Field("", max_length=200, description="Only findings that became this placeholder.")
+    line: int = Field(0, ge=0, description="Show from this line on (from 1), whatever stands there.")
 
 
 class ValuesQuery(Strict):
@@ -105,9 +106,9 @@ def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
          responses={200: Review})  # fmt: skip
 @needs("preparer", "releaser")
 def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
-    return redaction.review(
+    return reviewing.review(
         the_house(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines,
-        placeholder=query.placeholder,
+        placeholder=query.placeholder, line=query.line,
     )  # fmt: skip
 
 
@@ -115,7 +116,7 @@ def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
          responses={200: Values})  # fmt: skip
 @needs("preparer", "releaser")
 def list_values(path: ExhibitPath, query: ValuesQuery) -> dict[str, Any]:
-    return redaction.values(the_house(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit)
+    return reviewing.values(the_house(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit)
 
 
 @api.get("/packets/<number>/decisions", summary="What was decided about a packet's values", responses={200: Decisions})

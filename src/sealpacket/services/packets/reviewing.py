@@ -1,0 +1,243 @@
+"""Looking at what was masked in an exhibit: line by line, finding by finding, value by value.
+
+A file of any size opens at once: only the window that is looked at is read, beside the list of findings.
+"""
+
+from __future__ import annotations
+
+import json
+from bisect import bisect_left
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.core.redact.engine import RECORD, UNSURE
+from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.placeholders import as_written
+from sealpacket.services.house import House
+from sealpacket.services.packets import legends, workbench
+from sealpacket.services.packets.exhibits import find_exhibit
+from sealpacket.store.models import Exhibit
+
+DOUBTFUL = "doubtful"
+_CHUNK = 1 << 20
+
+
+class Findings:
+    """All findings of an exhibit as they were stored; taken apart only where one is looked at."""
+
+    def __init__(self, packed: bytes) -> None:
+        self._packed = packed
+        self._kinds = packed[RECORD.size - 1 :: RECORD.size]
+
+    def __len__(self) -> int:
+        return len(self._kinds)
+
+    def __getitem__(self, place: int) -> tuple[int, int, int, int, int, int]:
+        return RECORD.unpack_from(self._packed, place * RECORD.size)
+
+    @property
+    def doubtful(self) -> int:
+        """How many a person had better look at."""
+        return len(self._kinds) - len(self._kinds.translate(None, _UNSURE))
+
+    def of(self, kind: str) -> Sequence[int]:
+        """The places of those of a kind, or of the doubtful ones, or of all."""
+        if not kind:
+            return range(len(self))
+        if kind == DOUBTFUL:
+            return [place for place, number in enumerate(self._kinds) if number & UNSURE]
+        wanted = {KINDS.index(kind), KINDS.index(kind) | UNSURE}
+        return [place for place, number in enumerate(self._kinds) if number in wanted]
+
+    def between(self, start: int, end: int) -> Iterator[tuple[int, int, int, int, int, int]]:
+        """Those that begin in a stretch of the original."""
+        for place in range(bisect_left(range(len(self)), start, key=lambda one: self[one][0]), len(self)):
+            if self[place][0] >= end:
+                return
+            yield self[place]
+
+
+_UNSURE = bytes(range(UNSURE, 256))
+
+
+def values(house: House, number: str, name: str, *, kind: str, q: str, limit: int) -> dict[str, Any]:
+    """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text."""
+    with house.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        exhibit = find_exhibit(packet, name)
+        if exhibit.state != "ready" or exhibit.values_blob is None:
+            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+        key = legends.key_of(house, packet)
+    wanted = q.casefold()
+    found = [
+        (label, original.encode("latin-1").decode("utf-8", "replace"), times)
+        for label, original, times in json.loads(legends.read(house, key, exhibit.values_blob))
+        if not kind or label[1 : label.index(":")] == kind
+    ]
+    found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
+    return {
+        "total": len(found),
+        "values": [
+            {
+                "placeholder": as_written(label.encode("latin-1")).decode("utf-8", "replace"),
+                "kind": label[1 : label.index(":")],
+                "value": value,
+                "times": times,
+            }
+            for label, value, times in found[:limit]
+        ],
+    }
+
+
+def review(
+    house: House, number: str, name: str, *, at: int, kind: str, lines: int, placeholder: str = "", line: int = 0
+) -> dict[str, Any]:
+    """A window of `lines` lines around finding `at` (from 0), or from `line` (from 1) on, original beside outgoing.
+
+    `kind` leaves those of one kind, or those that are `doubtful`; `placeholder` those of one value.
+    """
+    with house.database.transaction() as session:
+        exhibit = find_exhibit(workbench.find_packet(session, number), name)
+        if exhibit.state != "ready" or not (exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob):
+            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+    if (exhibit.report or {}).get("read_as") == "file":
+        raise Conflict(
+            f"{name} is no text that could be shown line by line.", "Open its outgoing copy to look at it.",
+            code="no-lines",
+        )  # fmt: skip
+    records = Findings(house.blobs.read_all(exhibit.findings_blob))
+    counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
+    if kind and kind not in (DOUBTFUL, *KINDS):
+        raise Invalid(f"There is no kind {kind}.", f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.", field="kind")
+    chosen = records.of(kind)
+    if placeholder:
+        chosen = _of_value(house, exhibit.outgoing_blob, records, chosen, placeholder.encode())
+    place = min(max(at, 0), len(chosen) - 1) if chosen else None
+    start, first_line = 0, 1
+    if line:
+        start, first_line = _line_start(house, exhibit, line)
+    elif place is not None:
+        middle = records[chosen[place]]
+        start, first_line = _window_start(house, exhibit.original_blob, middle[0], middle[4], lines // 2)
+    window = _lines(house, exhibit, records, start, first_line, lines)
+    return {
+        "findings": len(chosen),
+        "doubtful": records.doubtful,
+        "at": place,
+        "line": records[chosen[place]][4] if place is not None else 1,
+        "focus": _focus(house, exhibit, records[chosen[place]]) if place is not None else None,
+        "lines": window,
+        "all_lines": int((exhibit.report or {}).get("lines") or 0) + 1,
+        "counts": dict(sorted(counts.items())),
+    }
+
+
+def _focus(house: House, exhibit: Exhibit, record: Any) -> dict[str, Any]:
+    """The finding in the middle: what stood there and what goes out."""
+    offset, length, out, out_length = record[:4]
+    value = b"".join(house.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN)))
+    instead = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length))
+    return {"kind": _kind_of(record), "value": _shown(value), "placeholder": instead.decode("ascii", "replace"),
+            "sure": not record[5] & UNSURE}  # fmt: skip
+
+
+def _of_value(house: House, blob: str, records: Findings, chosen: Sequence[int], wanted: bytes) -> list[int]:
+    """Those findings that became this placeholder: the outgoing copy is read once, from the first to the last."""
+    found: list[int] = []
+    here, begin = b"", 0
+    for place in chosen:
+        out, length = records[place][2], records[place][3]
+        if length != len(wanted):
+            continue
+        if out + length > begin + len(here):
+            begin, here = out, b"".join(house.blobs.read(blob, out, out + (1 << 20)))
+        if here[out - begin : out - begin + length] == wanted:
+            found.append(place)
+    return found
+
+
+def _kind_of(record: Any) -> str:
+    return KINDS[record[5] & ~UNSURE]
+
+
+_AROUND = 16 << 10
+_LONGEST_SHOWN = 2000
+
+
+def _window_start(house: House, blob: str, offset: int, line: int, above: int) -> tuple[int, int]:
+    """Where the line starts that stands `above` lines over this offset, and its number."""
+    begin = max(offset - _AROUND, 0)
+    before = b"".join(house.blobs.read(blob, begin, offset))
+    pos, number = len(before), line
+    for _ in range(above + 1):
+        cut = before.rfind(b"\n", 0, pos)
+        if cut < 0:
+            return (begin, number) if begin else (0, number)
+        pos, number = cut, number - 1
+    return begin + pos + 1, number + 1
+
+
+def _line_start(house: House, exhibit: Exhibit, line: int) -> tuple[int, int]:
+    """Where a line begins in the original, and its number: the last one if there are not so many."""
+    marks = exhibit.marks or [[0, 1]]
+    offset, number = marks[max(bisect_left(marks, line + 1, key=lambda mark: mark[1]) - 1, 0)]
+    start = offset
+    while number < line:
+        block = b"".join(house.blobs.read(str(exhibit.original_blob), offset, offset + _CHUNK))
+        if not block:
+            break
+        place = 0
+        while number < line and (found := block.find(b"\n", place)) >= 0:
+            place, number = found + 1, number + 1
+            start = offset + place
+        offset += len(block)
+    return start, number
+
+
+def _lines(
+    house: House, exhibit: Exhibit, records: Findings, start: int, first_line: int, count: int
+) -> list[dict[str, Any]]:
+    """The lines from `start`, each as spans; a span that is masked says by what."""
+    text = b"".join(house.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
+    spans: list[dict[str, Any]] = []
+    done = 0
+    for record in records.between(start, start + len(text)):
+        offset, length, out, out_length = record[:4]
+        placeholder = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode(
+            "ascii", "replace"
+        )
+        at = offset - start
+        spans.append({"text": _shown(text[done:at])})
+        spans.append({"text": _shown(text[at : at + length]), "kind": _kind_of(record),
+                      "placeholder": placeholder})  # fmt: skip
+        done = at + length
+    spans.append({"text": _shown(text[done:])})
+    return list(_by_line(spans, first_line, count))
+
+
+def _shown(data: bytes) -> str:
+    return data.decode("utf-8", "replace")
+
+
+def _by_line(spans: list[dict[str, Any]], number: int, count: int) -> Iterator[dict[str, Any]]:
+    """Cut spans at line ends. A masked value of several lines stays in the line where it begins."""
+    line: list[dict[str, Any]] = []
+    shown = inside = 0
+    for span in spans:
+        if "placeholder" in span:
+            line.append({**span, "text": span["text"][:_LONGEST_SHOWN]})
+            inside += span["text"].count("\n")
+            continue
+        pieces = span["text"].split("\n")
+        for place, piece in enumerate(pieces):
+            if piece:
+                line.append({"text": piece[:_LONGEST_SHOWN]})
+            if place < len(pieces) - 1:
+                yield {"number": number, "spans": line}
+                line, number, shown, inside = [], number + 1 + inside, shown + 1, 0
+                if shown == count:
+                    return
+    if line:
+        yield {"number": number, "spans": line}

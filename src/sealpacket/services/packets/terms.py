@@ -1,0 +1,62 @@
+"""Everything that the register keeps and that must not leave, as exact terms for the redaction."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.redact import Term, host_terms, person_terms
+from sealpacket.core.redact.catalogue import ANYWHERE
+from sealpacket.services.house import House
+from sealpacket.services.register.kinds import PASSCODE
+from sealpacket.store.models import Asset, Contract, Person, Site
+
+
+def terms_of_register(house: House, session: Session) -> tuple[list[Term], set[str]]:
+    """People, places, hosts, addresses, serials, contract numbers and passcodes; and the domains of our own."""
+    terms: list[Term] = []
+    domains: set[str] = set()
+    for person in session.scalars(select(Person)):
+        terms += person_terms(person.name)
+        terms.append(Term("mail", person.mail, person.mail.lower()))
+        domains.add(person.mail.rsplit("@", 1)[1])
+        terms += _phone(person.phone or "")
+    for serial, hosts, addresses in session.execute(select(Asset.serial, Asset.host_names, Asset.addresses)):
+        terms.append(Term("asset", serial, serial.casefold()))
+        terms += host_terms(hosts)
+        domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
+        terms += [Term("mac" if address.count(":") == 5 else "ip", address, address.lower()) for address in addresses]
+    for address, postcode in session.execute(select(Site.address, Site.postcode)):
+        terms += _place(address, postcode)
+    for number, passcode in session.execute(select(Contract.number, Contract.passcode_sealed)):
+        if _tells(number):
+            terms.append(Term("contract", number, number.casefold()))
+        if passcode is not None:
+            secret = house.open_value(passcode, PASSCODE.purpose)
+            terms.append(Term("secret", secret, secret, anywhere=len(secret) >= ANYWHERE))
+    return terms, domains
+
+
+def _phone(number: str) -> Iterator[Term]:
+    """An E.164 number as it is kept; the detectors find its other spellings."""
+    if number:
+        yield Term("phone", number, number.lstrip("+"))
+
+
+def _place(address: str, postcode: str) -> Iterator[Term]:
+    """An address whole, and its first line by itself where it has a number; its postcode."""
+    whole = " ".join(address.split())
+    if len(whole) >= 8:
+        yield Term("address", whole, whole.casefold())
+    first = whole.split(",", 1)[0].strip()
+    if first != whole and any(sign.isdigit() for sign in first) and " " in first:
+        yield Term("address", first, whole.casefold())
+    if len(postcode) >= 5 and any(sign.isdigit() for sign in postcode):
+        yield Term("address", postcode, postcode.casefold())
+
+
+def _tells(number: str) -> bool:
+    """Whether a contract number is long or peculiar enough to be one wherever it stands; 4471 is not."""
+    return len(number) >= 6 and not (number.isdigit() and len(number) < 8)
