@@ -146,8 +146,24 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> N
     take("asset")
     page.evaluate("localStorage.setItem('sealpacket-theme', 'dark')")
     page.goto(house.address + "/packets/P-0003/exhibits/controller.log")
+    page.keyboard.press("v")
+    page.get_by_label("Part of a value").wait_for()
     take("packet-exhibit-dark")
     page.evaluate("localStorage.setItem('sealpacket-theme', 'light')")
+
+
+def files_to_redact(folder: Path) -> Path:
+    """A folder with logs, a configuration, an archive of them, and something that nobody can look into."""
+    shutil.rmtree(folder, ignore_errors=True)
+    logs = folder / "logs"
+    logs.mkdir(parents=True)
+    evidence.write_controller_log(logs / "controller.log", size=20_000_000)
+    evidence.write_configuration(logs / "array.cfg")
+    shutil.make_archive(str(folder / "diag"), "gztar", logs, base_dir="array.cfg")
+    (folder / "diag.tar.gz").rename(logs / "diag.tar.gz")
+    (logs / "core.dump").write_bytes(bytes(range(256)) * 64)
+    (folder / "hosts.csv").write_text("kind,value\nhost,br07-kiosk2.quillmere.example\nperson,Ines Harrowgate\n")
+    return logs
 
 
 def terminal(page: Page, house: RunningHouse, name: str, *commands: str) -> None:
@@ -200,10 +216,12 @@ def main() -> None:
             "sealpacket coverage TN9-44120-A --since 2023-01-01 --until 2027-12-31",
             "sealpacket ahead aligned --vendor lumenlathe",
         )  # fmt: skip
+        logs = files_to_redact(Path(tempfile.gettempdir(), "evidence"))
+        redacted = f"sealpacket redact {logs} --out {logs.parent}/outgoing --terms {logs.parent}/hosts.csv"
         terminal(
-            page, house, "command-verify", "sealpacket packet bag P-0001 --to /tmp/P-0001.zip",
+            page, house, "command-redact", redacted,
+            "sealpacket packet bag P-0001 --to /tmp/P-0001.zip",
             "sealpacket verify /tmp/P-0001.zip", "sealpacket custody verify",
-            "sealpacket custody list --subject 'packet P-0001'",
         )  # fmt: skip
         browser.close()
 

@@ -220,7 +220,11 @@ def test_all_that_the_register_keeps_is_masked_wherever_it_stands(
 ) -> None:
     site = next(one for one in marit.sites.list() if one.postcode and one.key != "book-store")
     marit.contracts.add(
-        vendor="ovenbird", number="OB-77-4120-X", starts_on="2026-01-01", ends_on="2026-12-31", passcode="wren-in-the-ivy"
+        vendor="ovenbird",
+        number="OB-77-4120-X",
+        starts_on="2026-01-01",
+        ends_on="2026-12-31",
+        passcode="wren-in-the-ivy",
     )
     text = f"at {site.address.split(',')[0]} near {site.postcode}\nsaid Wren-In-The-Ivy-2, on ob-77-4120-x\n"
     add(marit, noted.number, tmp_path / "a.log", text.encode())

@@ -229,7 +229,7 @@ class Headers:
                 raise Held("Two addresses of the capture would become one.")
             self._goes[came] = goes
             text = _said(kind, came)
-            self._work.outcome.legend.add(self._work.placeholders.of(kind, text), text)
+            self._work.outcome.legend.add(self._work.placeholders.of(kind, text) + _said(kind, goes), text)
         self._work.outcome.counts[kind] += 1
         return goes
 
