@@ -146,6 +146,7 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> N
     take("asset")
     page.evaluate("localStorage.setItem('sealpacket-theme', 'dark')")
     page.goto(house.address + "/packets/P-0003/exhibits/controller.log")
+    page.get_by_text("finding 1 of").wait_for()
     page.keyboard.press("v")
     page.get_by_label("Part of a value").wait_for()
     take("packet-exhibit-dark")

@@ -134,6 +134,14 @@ def _legend(legend: Legend) -> dict[str, list[str]]:
     return known
 
 
+_LEFT = {
+    "dropped": ("left out: the plan does not want it to go.", "left out: the plan does not want them to go."),
+    "held": ("held: it has no copy, because nobody could look into it.",
+             "held: they have no copy, because nobody could look into them."),
+    "leaking": ("still leaks: do not send it.", "still leak: do not send them."),
+}  # fmt: skip
+
+
 def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
     show.table(
         ["file", ">size", ">masked", "state", "most of it"],
@@ -145,11 +153,9 @@ def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
     )
     masked = sum(body["counts"].values())
     show.line(f"\n{len(done)} files, {masked} values masked; the copies are in {out}.")
-    for count, words in ((body["dropped"], "left out: the plan does not want them to go."),
-                         (body["held"], "held: they have no copy, because nobody could look into them."),
-                         (body["leaking"], "still leak: do not send them.")):  # fmt: skip
-        if count:
-            show.line(f"{count} {words}", "bold red")
+    for state, (one, more) in _LEFT.items():
+        if count := body[state]:
+            show.line(f"{count} {one if count == 1 else more}", "bold red")
     if not body["held"] and not body["leaking"]:
         show.line("The leak check found none of the originals in any coat.", "green")
 
