@@ -75,6 +75,11 @@ def figures() -> list[dict[str, Any]]:
         with log.open("wb") as file:
             subprocess.run([sys.executable, str(HERE / "make_log.py"), str(MEGABYTES)], stdout=file, check=True)
         size = log.stat().st_size / 1e6
+        # First of all, while this process is small: the workers are forked from it.
+        job = Job(catalogue, b"k" * 32)
+        one, two = (
+            best(lambda workers=workers: _copied(log, Path(place, f"out{workers}"), job, workers)) for workers in (1, 2)
+        )
         found, data = catalogue(), log.read_bytes()
         bare = native.Pattern(found.whole_pattern)
         outcomes: list[Outcome] = []
@@ -91,10 +96,6 @@ def figures() -> list[dict[str, Any]]:
         copy = b"".join(redact([data], found, Placeholders(b"k" * 32), Outcome()))
         leaks = best(lambda: leak_check([copy], outcomes[0].legend))
         memory = _memory_of_a_run(log)
-        job = Job(catalogue, b"k" * 32)
-        one, two = (
-            best(lambda workers=workers: _copied(log, Path(place, f"out{workers}"), job, workers)) for workers in (1, 2)
-        )
     return [
         figure("log", size, "MB"),
         figure("terms", TERMS, "values"),
