@@ -22,7 +22,7 @@ GOES: list[tuple[str, list[str]]] = [
     ("The password is Summer2026! for now", ["Summer"]),
     ('new password "Winter2026" accepted', ["Winter"]),
     ("guest wifi key is Read1ngR00m", ["Read1ng"]),
-    ("passphrase for key '/root/.ssh/id': open sesame", ["sesame"]),
+    ("passphrase for key '/etc/backup/id': open sesame", ["sesame"]),
     ("docker login -u bob -p dockerpw reg.quillmere.example", ["bob", "dockerpw", "reg."]),
     ("machine git.quillmere.example login elsie password netrcPw90", ["git.", "elsie", "netrc"]),
     ('cmd="net user ethorn N3wPass! /add"', ["N3wPass"]),
