@@ -63,6 +63,15 @@ def test_a_folder_is_copied_clean_with_a_report_and_a_legend(logs: Path) -> None
     assert not (logs / "out.redaction").exists(), "the key does not outlive the run"
 
 
+def test_a_legend_of_shapes_names_them_as_they_stand_in_the_copy(logs: Path) -> None:
+    (logs / "plan.yaml").write_text("plan: 1\nstyle: shapes\n")
+    code, said = say(logs, "--plan", str(logs / "plan.yaml"), "--legend", str(logs / "l.json"))
+    assert code == 0, said
+    copy = (logs / "out/logs/app.log").read_text()
+    legend = json.loads((logs / "l.json").read_text())
+    assert [placeholder for placeholder in legend if placeholder not in copy] == []
+
+
 def test_what_is_held_has_no_copy_and_ends_with_3(logs: Path) -> None:
     (logs / "logs/core.dump").write_bytes(os.urandom(4000))
     code, said = say(logs, "--json")

@@ -53,6 +53,7 @@ def test_a_legend_is_destroyed_only_when_all_is_over_and_that_can_be_proved(
     assert marit.packets.follow(lodged.number).life == "settled"
     with pytest.raises(Refused):
         teo.exhibits.destroy_legend(lodged.number)
+    marit.packets.follow(lodged.number)
     gone = pauli.exhibits.destroy_legend(lodged.number)
     assert marit.packets.get(lodged.number).legend_destroyed_at == gone.destroyed_at
     for act in (lambda: marit.exhibits.open_legend(lodged.number, reason="once more"),

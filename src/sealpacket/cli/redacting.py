@@ -16,6 +16,7 @@ from sealpacket.cli import show
 from sealpacket.client import ClientError
 from sealpacket.core.redact.folder import Done, Job, Journal, redact_files, report_of, write_json
 from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.placeholders import as_written
 from sealpacket.core.redact.plan import Plan
 from sealpacket.core.redact.terms import Term, read_terms
 
@@ -130,7 +131,9 @@ def _bar(*, quiet: bool) -> Progress:
 def _legend(legend: Legend) -> dict[str, list[str]]:
     known: dict[str, list[str]] = {}
     for placeholder, original in legend.originals():
-        known.setdefault(placeholder.decode(), []).append(original.decode("utf-8", "replace"))
+        known.setdefault(as_written(placeholder).decode("utf-8", "replace"), []).append(
+            original.decode("utf-8", "replace")
+        )
     return known
 
 

@@ -12,6 +12,7 @@ import ipaddress
 import re
 from collections.abc import Callable
 
+from sealpacket.core.redact.detectors.numbers import luhn_holds
 from sealpacket.core.redact.shapes import Shapes
 
 _NUMBERS = frozenset({"phone", "card", "iban", "national", "reader", "asset", "contract", "licence", "place", "custom"})
@@ -88,11 +89,7 @@ class Shaped:
 
 def luhn_digit(digits: str) -> str:
     """The digit that, put behind these, makes them check."""
-    total = 0
-    for place, digit in enumerate(reversed(digits)):
-        doubled = int(digit) * (1 if place % 2 else 2)
-        total += doubled - 9 if doubled > 9 else doubled
-    return str(-total % 10)
+    return next(digit for digit in "0123456789" if luhn_holds(digits + digit))
 
 
 def _signs(value: bytes) -> bytes:

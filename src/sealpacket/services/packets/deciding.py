@@ -137,8 +137,8 @@ def _decisions(house: House, session: Session, packet: Packet) -> Iterator[tuple
 
 def _shown(house: House, session: Session, packet: Packet) -> list[dict[str, Any]]:
     return [
-        {"id": row.id, "deed": row.deed, "kind": row.kind, "value": value, "label": row.label, "reason": row.reason,
-         "by": row.by, "at": row.at}
+        {"id": row.id, "deed": row.deed, "kind": row.kind, "value": value or row.label, "label": row.label,
+         "reason": row.reason, "by": row.by, "at": row.at}
         for row, value in _decisions(house, session, packet)
     ]  # fmt: skip
 

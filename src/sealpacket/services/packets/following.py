@@ -126,10 +126,8 @@ def _noted(packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], refere
         f"{item['case']['label']}: {item.get('status') or 'sent'}" for item in cases
     )  # fmt: skip
     packet.followed_at = datetime.now(UTC)
-    was_settled = packet.life == "settled"
     packet.life = min((str(item.get("life") or "lodged") for item in cases), key=_LIVES.index)
-    if packet.life != "settled" or not was_settled:
-        packet.settled_at = packet.followed_at if packet.life == "settled" else None
+    packet.settled_at = (packet.settled_at or packet.followed_at) if packet.life == "settled" else None
     waiting = any(message.asks and message.answered_at is None for message in packet.messages)
     packet.turn = "ours" if waiting or news.turn == "ours" else "vendor"
     after = (one.get("status"), one.get("reference"), dict(packet.told))
