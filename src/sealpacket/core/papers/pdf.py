@@ -6,12 +6,14 @@ import io
 import math
 from collections import Counter
 from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import pypdfium2 as pdfium
 from PIL import ImageDraw
 
 from sealpacket.core.papers.page import Page, PaperFault, Place, Word, lines_of, turned
+from sealpacket.core.pdfium import PdfiumError, opened
 
 MOST_PAGES = 60
 MOST_CHARACTERS = 200_000
@@ -25,8 +27,7 @@ _INK = (33, 31, 27)
 
 def read_pages(content: bytes, first: int = 0, source: str = "") -> list[Page]:
     """The pages of a PDF. Raises PaperFault if it is damaged, locked, too long, or holds no text at all."""
-    document = _open(content)
-    try:
+    with _open(content) as document:
         if len(document) > MOST_PAGES:
             raise PaperFault(f"It has {len(document)} pages; {MOST_PAGES} is the most.", "Send the pages that matter.")
         pages, left = [], MOST_CHARACTERS
@@ -34,8 +35,6 @@ def read_pages(content: bytes, first: int = 0, source: str = "") -> list[Page]:
             page = _page(document[number], first + number, source, number, left)
             left -= sum(len(line.text) for line in page.lines)
             pages.append(page)
-    finally:
-        document.close()
     if not any(page.lines for page in pages):
         raise PaperFault("It holds no text, only a picture of it.", "Ask for the PDF itself, or enter it by hand.")
     return pages
@@ -43,16 +42,13 @@ def read_pages(content: bytes, first: int = 0, source: str = "") -> list[Page]:
 
 def draw(content: bytes, number: int, covered: list[Place]) -> bytes:
     """A page as PNG, with these places covered in ink. Raises PaperFault."""
-    document = _open(content)
-    try:
+    with _open(content) as document:
         if not 0 <= number < len(document):
             raise PaperFault("There is no such page.", "Count from 0.")
         page = document[number]
         width, height = page.get_size()
         scale = min(_PICTURE_WIDTH / max(width, 1), _HIGHEST / max(height, 1))
         picture = page.render(scale=scale, may_draw_forms=True).to_pil().convert("RGB")
-    finally:
-        document.close()
     pen = ImageDraw.Draw(picture)
     for place in covered:
         left, right = place.left * picture.width - 2, place.right * picture.width + 2
@@ -62,10 +58,12 @@ def draw(content: bytes, number: int, covered: list[Place]) -> bytes:
     return target.getvalue()
 
 
-def _open(content: bytes) -> Any:
+@contextmanager
+def _open(content: bytes) -> Iterator[Any]:
     try:
-        return pdfium.PdfDocument(content)
-    except pdfium.PdfiumError as error:
+        with opened(content) as document:
+            yield document
+    except PdfiumError as error:
         locked = "assword" in str(error)
         sentence = "The PDF is locked with a password." if locked else "The PDF is damaged."
         raise PaperFault(sentence, "Ask for an open one." if locked else "Fetch it again.") from error
