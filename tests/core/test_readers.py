@@ -20,19 +20,15 @@ from pathlib import Path
 from xml.etree import ElementTree
 
 import openpyxl
-import pypdfium2
 import pytest
 import yaml
 import zstandard
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PIL import Image, ImageDraw, ImageFont
-from reportlab.pdfgen.canvas import Canvas
 
 from sealpacket.core.redact import Catalogue, Held, Placeholders, Term, host_terms, leak_check, person_terms
 from sealpacket.core.redact.readers import Limits, Work, copy_file
 from sealpacket.core.redact.readers.capture import packets_of
-from sealpacket.core.redact.readers.pictures import words_on
 from sealpacket.core.redact.shapes import Shapes
 
 CATALOGUE = Catalogue.build(
@@ -299,54 +295,6 @@ def test_a_database_is_built_anew(tmp_path: Path) -> None:
     assert "Harrowgate" not in str(read)
     assert isinstance(read[0][3], int)
     clean(gzip.decompress(read[0][4]).decode())
-
-
-def picture_of(lines: str) -> Image.Image:
-    picture = Image.new("RGB", (900, 60 + 44 * lines.count("\n")), "white")
-    ImageDraw.Draw(picture).text((20, 20), lines, fill="black", font=ImageFont.load_default(26), spacing=16)
-    return picture
-
-
-LINES = "error E0417 on panel two\nclient 10.40.7.22 refused\nwrite to Ines Harrowgate now\n"
-
-
-@pytest.mark.parametrize("form", ["PNG", "JPEG"])
-def test_words_on_a_picture_are_covered_and_its_metadata_is_gone(form: str) -> None:
-    data = io.BytesIO()
-    exif = Image.Exif()
-    exif[0x013B] = "Ines Harrowgate"
-    picture_of(LINES).save(data, form, exif=exif)
-    copy, work = copied(data.getvalue(), "a.png")
-    read = Image.open(io.BytesIO(copy))
-    words = " ".join(word.text for word in words_on(read.convert("RGB")))
-    assert "Harrowgate" not in words
-    assert "10.40.7.22" not in words
-    assert "E0417" in words
-    assert len(read.getexif()) == 0
-    assert b"Harrowgate" not in copy
-    assert work.outcome.counts["ip"] == 1
-
-
-def test_a_pdf_becomes_pictures_of_its_pages() -> None:
-    data = io.BytesIO()
-    canvas = Canvas(data)
-    canvas.setAuthor("Ines Harrowgate")
-    canvas.setFont("Helvetica", 20)
-    for number, line in enumerate(LINES.splitlines()):
-        canvas.drawString(60, 700 - 40 * number, line)
-    canvas.showPage()
-    canvas.drawString(60, 700, "second page E0417")
-    canvas.save()
-    copy, work = copied(data.getvalue(), "a.pdf")
-    assert b"Harrowgate" not in copy
-    document = pypdfium2.PdfDocument(copy)
-    assert len(document) == 2
-    assert document[0].get_textpage().get_text_bounded() == ""
-    words = " ".join(word.text for word in words_on(document[0].render(scale=2).to_pil().convert("RGB")))
-    assert "Harrowgate" not in words
-    assert "10.40" not in words
-    assert "E0417" in words
-    assert work.outcome.counts["person"] >= 1
 
 
 def ethernet(source: str, goes: str, payload: bytes) -> bytes:

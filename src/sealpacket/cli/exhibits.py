@@ -10,8 +10,8 @@ from rich.markup import escape
 from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn
 
 from sealpacket.cli import session, show
-from sealpacket.client import ClientError
-from sealpacket.client.models import PacketShown, Review
+from sealpacket.client import ClientError, PageBox
+from sealpacket.client.models import CoveredShown, DrawnBoxShown, PacketShown, Review
 
 app = typer.Typer(no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does.")
 
@@ -185,6 +185,84 @@ def decisions(
         return
     rows = [(one.deed, one.value or "all", one.kind, one.reason, one.by, one.id) for one in found]
     show.table(("Deed", "Value", "Kind", "Because", "By", "Id"), rows, nothing="Nothing was decided.")
+
+
+@app.command()
+def pages(
+    number: Number,
+    name: Name,
+    save: Annotated[Path | None, typer.Option(help="Write the outgoing pages into this folder, as PNG.")] = None,
+    json: show.Json = False,
+) -> None:
+    """What is covered on the pages of a picture or PDF, and the boxes that were drawn.
+
+    Example: `sealpacket exhibit pages P-0001 screen.png --save seen`
+    """
+    with session.house() as house:
+        found = house.exhibits.pages(number, name)
+        if save:
+            save.mkdir(parents=True, exist_ok=True)
+            for page in range(1, len(found.pages) + 1):
+                (save / f"page-{page}.png").write_bytes(house.exhibits.page(number, name, page))
+    if json:
+        show.as_json(found)
+        return
+    rows = [
+        (page, one.kind, one.value, one.placeholder, _percent(one), "")
+        for page, shown in enumerate(found.pages, 1)
+        for one in shown.covered
+    ]
+    rows += [(one.page, "drawn", one.reason, "", _percent(one), one.id) for one in found.drawn]
+    show.table(
+        (">Page", "Kind", "Value", "Goes out as", "Left, top, right, bottom (%)", "Id"), rows,
+        nothing="Nothing is covered.",
+    )  # fmt: skip
+    if save:
+        show.line(f"{len(found.pages)} pages are in {save}.")
+
+
+def _percent(box: CoveredShown | DrawnBoxShown) -> str:
+    return " ".join(f"{100 * edge:.1f}" for edge in (box.left, box.top, box.right, box.bottom))
+
+
+@app.command()
+def box(
+    number: Number,
+    name: Name,
+    reason: Annotated[str, typer.Option(help="Why; it goes into the custody log.")] = "",
+    at: Annotated[
+        list[str] | None,
+        typer.Option(help="Left, top, right and bottom in percent of the page: 10,20,45,24. Repeatable."),
+    ] = None,
+    page: Annotated[int, typer.Option(min=1, help="The page, from 1.")] = 1,
+    rub_out: Annotated[str, typer.Option(help="Take this box back, by its id.")] = "",
+) -> None:
+    """Cover stretches of a picture or page, or take a box back; the exhibit is redacted again.
+
+    Example: `sealpacket exhibit box P-0001 screen.png --at 10,20,45,24 --reason "a reader's face"`
+    """
+    boxes = [_box(page, text) for text in at or ()]
+    if not boxes and not rub_out:
+        raise ClientError("Say where the box lies.", "Add --at LEFT,TOP,RIGHT,BOTTOM in percent, or --rub-out ID.")
+    with session.house() as house:
+        if rub_out:
+            house.exhibits.rub_out_box(number, name, rub_out)
+        if boxes:
+            if not reason:
+                raise ClientError("Say why it is covered.", "Add --reason; the custody log keeps it.")
+            house.exhibits.draw_boxes(number, name, boxes, reason=reason)
+        packet = house.packets.wait(number)
+    _table(packet, {name})
+
+
+def _box(page: int, text: str) -> PageBox:
+    try:
+        left, top, right, bottom = (float(edge) / 100 for edge in text.split(","))
+        return PageBox(page=page, left=left, top=top, right=right, bottom=bottom)
+    except ValueError as error:
+        raise ClientError(
+            f"“{text}” is no box.", "Give left, top, right and bottom in percent of the page, such as 10,20,45,24."
+        ) from error
 
 
 @app.command()

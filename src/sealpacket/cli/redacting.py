@@ -55,7 +55,7 @@ def redact(
         raise ClientError("There is nothing to redact.", "Name a file, or a folder that has some.")
     journal = Journal(out.with_name(out.name + ".redaction"), lambda: secrets.token_bytes(32))
     told = hashlib.sha256(repr((chosen, known)).encode()).hexdigest()
-    job = Job(lambda: chosen.catalogue(known), journal.key, told, chosen.placeholder_style)
+    job = Job(lambda: chosen.catalogue(known), journal.key, told, chosen.placeholder_style, chosen.searchable)
     total = sum(path.stat().st_size for path, _ in files)
     with _bar(quiet=json_) as bar:
         task = bar.add_task("Redacting", total=total)

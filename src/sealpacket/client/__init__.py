@@ -17,5 +17,6 @@ Every error is a Refused with the service's stable `code` and a `way_out`; NoSer
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError, NoService, Refused
 from sealpacket.client.house import SealPacket, make_token
+from sealpacket.client.packets import PageBox
 
-__all__ = ["ClientError", "NoService", "Refused", "SealPacket", "make_token", "models"]
+__all__ = ["ClientError", "NoService", "PageBox", "Refused", "SealPacket", "make_token", "models"]

@@ -262,6 +262,23 @@ class CoveredList(FromService):
     unknown: list[str]
 
 
+class CoveredShown(FromService):
+    """
+    One box on a page as it goes out, in parts of its width and height, and the value beneath.
+
+    `placeholder` and `value` are empty for a code that says nothing, `value` also once the legend is destroyed.
+    """
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    kind: str
+    placeholder: str
+    value: str
+    sure: bool
+
+
 class Cure(FromService):
     """
     Something that would mend the ruling; `act` is what the interfaces can lead to, `target` what it acts on.
@@ -400,6 +417,30 @@ class Done(FromService):
     done: bool | None = True
 
 
+class DrawnBoxShown(FromService):
+    """
+    A box that a person drew on a page (from 1), in parts of its width and height, and why.
+    """
+
+    id: str
+    page: int
+    left: float
+    top: float
+    right: float
+    bottom: float
+    reason: str
+    by: str
+    at: AwareDatetime
+
+
+class DrawnBoxes(FromService):
+    """
+    All boxes that were drawn on an exhibit.
+    """
+
+    drawn: list[DrawnBoxShown]
+
+
 class Ending(FromService):
     """
     A contract that ends within 90 days; `days` from today.
@@ -515,6 +556,12 @@ class ExhibitShown(FromService):
     released_by: str | None
     counts: dict[str, int]
     kept: dict[str, int]
+    shows: Annotated[
+        Literal['lines', 'pages', 'values'],
+        Field(
+            description='How its copy is looked at beside the original: line by line, page by page, or by value only.'
+        ),
+    ]
     created_at: AwareDatetime
 
 
@@ -831,6 +878,25 @@ class PacketPage(FromService):
 
     items: list[PacketBrief]
     next: str | None = None
+
+
+class PageShown(FromService):
+    """
+    One page: its size in pixels, and what is covered on it.
+    """
+
+    width: int
+    height: int
+    covered: list[CoveredShown]
+
+
+class Pages(FromService):
+    """
+    The pages of a picture or PDF.
+    """
+
+    drawn: list[DrawnBoxShown]
+    pages: list[PageShown]
 
 
 class PaidForNothing(FromService):

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from sealpacket.client.errors import ClientError
 from sealpacket.client.models import (
     Decisions,
     DecisionShown,
     Done,
+    DrawnBoxes,
+    DrawnBoxShown,
     ExhibitShown,
     LegendDestroyed,
     LegendShown,
@@ -19,6 +21,7 @@ from sealpacket.client.models import (
     PacketBrief,
     PacketPage,
     PacketShown,
+    Pages,
     Replay,
     Review,
     SheetChanges,
@@ -28,6 +31,16 @@ from sealpacket.client.wire import Wire, part
 
 Progress = Callable[[int, int], None]
 _BLOCK = 1 << 18
+
+
+class PageBox(NamedTuple):
+    """A box to draw on a page (from 1): its edges in parts of the page's width and height, from the upper left."""
+
+    page: int
+    left: float
+    top: float
+    right: float
+    bottom: float
 
 
 class Packets:
@@ -179,6 +192,23 @@ class Exhibits:
         """What was masked, value by value, the most frequent first."""
         parameters: dict[str, Any] = {"kind": kind, "q": q, "limit": limit}
         return self._wire.call(Values, "GET", f"{self._path(number, name)}/values", params=parameters)
+
+    def pages(self, number: str, name: str) -> Pages:
+        """The pages of a picture or PDF, what is covered on them, and the boxes that were drawn."""
+        return self._wire.call(Pages, "GET", f"{self._path(number, name)}/pages")
+
+    def page(self, number: str, name: str, page: int = 1, *, side: str = "outgoing") -> bytes:
+        """One page (from 1) as PNG: as it goes, or as it came (`original`)."""
+        return self._wire.send("GET", f"{self._path(number, name)}/pages/{page}/{part(side)}").content
+
+    def draw_boxes(self, number: str, name: str, boxes: Sequence[PageBox], *, reason: str) -> list[DrawnBoxShown]:
+        """Cover stretches of pages; the exhibit is redacted again."""
+        body = {"boxes": [box._asdict() for box in boxes], "reason": reason}
+        return self._wire.call(DrawnBoxes, "POST", f"{self._path(number, name)}/boxes", json=body).drawn
+
+    def rub_out_box(self, number: str, name: str, ident: str) -> list[DrawnBoxShown]:
+        """Take a drawn box back."""
+        return self._wire.call(DrawnBoxes, "DELETE", f"{self._path(number, name)}/boxes/{part(ident)}").drawn
 
     def decisions(self, number: str) -> list[DecisionShown]:
         """What was decided about the packet's values, the newest first."""

@@ -15,7 +15,9 @@ import io
 import lzma
 import quopri
 import re
+import shutil
 import sqlite3
+import subprocess
 import tarfile
 import tempfile
 import zipfile
@@ -24,14 +26,21 @@ from typing import IO, Any
 from urllib.parse import unquote_to_bytes
 
 import zstandard
+import zxingcpp
+from PIL import Image
 
+from sealpacket.core.pdfium import PdfiumError, opened
 from sealpacket.core.redact import _native as native
 
 _CHUNK = 4 << 20
 _DEEPEST = 7
 _LARGEST_MAIL = 64 << 20
+_DOTS = 200
+_SECONDS = 120
+_PICTURES = (b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"BM", b"II*\0", b"MM\0*")
 _TROUBLE = (OSError, EOFError, ValueError, KeyError, RuntimeError, NotImplementedError, lzma.LZMAError,
-            zipfile.BadZipFile, tarfile.TarError, zstandard.ZstdError, sqlite3.Error)  # fmt: skip
+            zipfile.BadZipFile, tarfile.TarError, zstandard.ZstdError, sqlite3.Error,
+            PdfiumError, subprocess.SubprocessError, Image.DecompressionBombError)  # fmt: skip
 
 
 def streams_of(file: IO[bytes], depth: int = 0) -> Iterator[Iterable[bytes]]:
@@ -85,13 +94,44 @@ def _inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Iterable[bytes
                 copy.write(block)
             copy.flush()
             yield from _cells(copy.name, depth)
+    elif head.startswith(b"%PDF-"):
+        yield from _on_pages(file)
+    elif head.startswith(_PICTURES) or head[8:12] == b"WEBP":
+        yield [_read_off(Image.open(file))]
     elif re.search(rb"^MIME-Version:", head, re.M | re.I) or re.match(rb"(?:From|To|Subject|Received): ", head):
         yield from _parts(file, depth)
 
 
-def _again(opened: Any, depth: int) -> Iterator[Iterable[bytes]]:
+def _on_pages(file: IO[bytes]) -> Iterator[Iterable[bytes]]:
+    """What can be found in a PDF as text, what it says of itself, and what can be read off its pages."""
+    with opened(file.read()) as document:
+        yield [f"{document.get_metadata_dict()}\n".encode()]
+        for page in document:
+            words = page.get_textpage()
+            yield [words.get_text_range().encode("utf-8", "replace")]
+            yield [_read_off(page.render(scale=_DOTS / 72).to_pil())]
+            words.close()
+            page.close()
+
+
+def _read_off(picture: Image.Image) -> bytes:
+    """The lines that can be read off a picture, and its codes. Nothing where no such reader is installed."""
+    program = shutil.which("tesseract")
+    if program is None:
+        return b""
+    plain = io.BytesIO()
+    picture.convert("RGB").save(plain, "PNG", compress_level=1)
+    done = subprocess.run(
+        [program, "stdin", "stdout", "--psm", "3"], input=plain.getvalue(), capture_output=True, timeout=_SECONDS,
+        check=False, env={"OMP_THREAD_LIMIT": "1", "PATH": "/usr/bin:/bin"},
+    )  # fmt: skip
+    codes = [code.text.encode() for code in zxingcpp.read_barcodes(picture.convert("RGB"))]
+    return b"\n".join([done.stdout, *codes])
+
+
+def _again(member: Any, depth: int) -> Iterator[Iterable[bytes]]:
     with tempfile.SpooledTemporaryFile(max_size=8 << 20) as inner:
-        for block in iter(lambda: opened.read(_CHUNK), b""):
+        for block in iter(lambda: member.read(_CHUNK), b""):
             inner.write(block)
         yield from streams_of(inner, depth + 1)
 

@@ -9,6 +9,7 @@ from struct import Struct
 from typing import Any, NamedTuple
 
 from sealpacket.core.redact import _native as native
+from sealpacket.core.redact.boxes import Page
 from sealpacket.core.redact.catalogue import HAS_LINES, HAS_MARKS, HAS_SPACED, HAS_TOKENS, Catalogue, Finding, fold
 from sealpacket.core.redact.coats import Coated, tokens_in, views_of, wrapped_tokens_in
 from sealpacket.core.redact.kinds import KINDS
@@ -54,6 +55,8 @@ class Outcome:
     legend: Legend = field(default_factory=Legend)
     marks: list[tuple[int, int]] = field(default_factory=list)
     """Here and there where a line begins: its offset in what came in, and its number, from 1."""
+    pages: list[Page] = field(default_factory=list)
+    """The pages of a document, or the one of a picture, with what is covered."""
 
 
 class Span(NamedTuple):

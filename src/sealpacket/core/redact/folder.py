@@ -59,12 +59,14 @@ class Done:
 
 @dataclass(frozen=True)
 class Job:
-    """All that a worker needs: what makes the catalogue, the key of the placeholders, and what tells it from others."""
+    """All that a worker needs: what makes the catalogue, the key of the placeholders, what tells it from others, and
+    how copies look."""
 
     make: Callable[[], Catalogue]
     key: bytes
     words: str = ""
     style: Style = field(default_factory=Style)
+    searchable: bool = False
 
 
 class Journal:
@@ -142,6 +144,7 @@ def copy_all(
     `workers` is how many processes work side by side, 0 for one on each core. `progress` gets the bytes done so far.
     """
     _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key, job.style)
+    _here["searchable"] = job.searchable
     legend, done = Legend(), []
     workers = workers or _cores()
     out.mkdir(parents=True, exist_ok=True)
@@ -207,10 +210,14 @@ def _is_large_text(path: Path, name: str) -> bool:
         return False
 
 
+def _new_work() -> Work:
+    return Work(_here["catalogue"], _here["placeholders"], searchable=_here["searchable"])
+
+
 def _whole(path: str, name: str, out: str) -> tuple[Done, bytes]:
     """One file by one worker."""
     source = Path(path)
-    work = Work(_here["catalogue"], _here["placeholders"])
+    work = _new_work()
     copy_name = work.name(name)
     target = Path(out, copy_name)
     target.parent.mkdir(parents=True, exist_ok=True)
@@ -238,7 +245,7 @@ def _state_of(held: Held) -> str:
 def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolExecutor) -> tuple[Done, Legend]:
     size = path.stat().st_size
     borders = borders_of(path, size)
-    work = Work(_here["catalogue"], _here["placeholders"])
+    work = _new_work()
     done = Done(name, work.name(name), "copied", size=size)
     legend, counts, kept = Legend(), Counter[str](), Counter[str]()
     target = out / done.copy
@@ -277,7 +284,7 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
 def _part(path: str, start: int, end: int, target: str) -> tuple[bytes, dict[str, int], dict[str, int]]:
     """One part of a large text. What was judged is remembered for the next part of it; the legend has what is new."""
     if _here.get("file") != path:
-        _here["file"], _here["work"] = path, Work(_here["catalogue"], _here["placeholders"])
+        _here["file"], _here["work"] = path, _new_work()
     work: Work = _here["work"]
     outcome = work.outcome
     with Path(target).open("wb") as goes:

@@ -96,6 +96,7 @@ class Plan(_Part):
     scope: Literal["packet", "vendor"] = Field(
         "packet", description="Within what a value has the same placeholder: one packet, or all to one vendor."
     )
+    searchable: bool = Field(False, description="The words that are left on the pages of a PDF can be found as text.")
     allow: tuple[str, ...] = Field((), max_length=5000, description="Values that are kept.")
     forbid: tuple[str, ...] = Field((), max_length=20_000, description="Values that are masked wherever they stand.")
     domains: tuple[str, ...] = Field(

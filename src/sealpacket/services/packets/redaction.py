@@ -7,7 +7,7 @@ import json
 import tempfile
 import time
 import zlib
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import structlog
@@ -23,6 +23,7 @@ from sealpacket.core.redact import (
     Placeholders,
     Term,
 )
+from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.catalogue import ANYWHERE, ENGINE
 from sealpacket.core.redact.engine import Dropped
 from sealpacket.core.redact.kinds import KINDS
@@ -33,7 +34,7 @@ from sealpacket.core.secretbox import decrypt
 from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, House
-from sealpacket.services.packets import deciding, legends, workbench
+from sealpacket.services.packets import boxes, deciding, legends, workbench
 from sealpacket.services.packets.terms import terms_of_register
 from sealpacket.services.redaction_plan import house_plan
 from sealpacket.store.models import Exhibit, Packet
@@ -59,6 +60,8 @@ class _Work:
     legend_key: bytes
     archived: bool
     plan: int
+    searchable: bool
+    drawn: Mapping[int, Sequence[Box]]
 
 
 class _Weight:
@@ -111,7 +114,7 @@ def _begin(house: House, exhibit_id: str) -> _Work | None:
         return _Work(
             packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue_for(house, session, packet, plan),
             Placeholders(key, plan.placeholder_style), legends.key_of(house, packet), workbench.is_archived(packet),
-            number,
+            number, plan.searchable, boxes.drawn_by_page(exhibit),
         )  # fmt: skip
 
 
@@ -154,7 +157,10 @@ def catalogue_for(house: House, session: Session, packet: Packet, plan: HousePla
 
 
 def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
-    doing = Work(catalogue, work.placeholders, progress=_Progress(house, exhibit_id))
+    doing = Work(
+        catalogue, work.placeholders, progress=_Progress(house, exhibit_id), drawn=work.drawn,
+        searchable=work.searchable,
+    )  # fmt: skip
     head = b"".join(house.blobs.read(work.original, 0, HEAD))
     as_text = is_plain_text(head, work.name)
     with tempfile.SpooledTemporaryFile(max_size=8 << 20) as notes:
@@ -179,6 +185,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
         exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values, legend
         exhibit.marks = [(0, 1), *outcome.marks] if as_text else None
+        exhibit.pages = [page.as_rows() for page in outcome.pages] or None
         exhibit.done = exhibit.size
         exhibit.packed = weight.octets if work.archived else None
         exhibit.report = {
@@ -193,6 +200,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             "kept": dict(sorted(outcome.kept.items())),
             "kept_because": sorted(set(outcome.reasons.values())),
             "values": len(outcome.legend),
+            "boxes_drawn": sum(map(len, work.drawn.values())),
         }
         act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
 

@@ -247,6 +247,7 @@ def show_exhibit(exhibit: Exhibit) -> dict[str, Any]:
         **{field: getattr(exhibit, field) for field in fields},
         "counts": report.get("counts", {}),
         "kept": report.get("kept", {}),
+        "shows": "pages" if exhibit.pages else "values" if report.get("read_as") == "file" else "lines",
     }
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.sheets import Answer, Check, Condition
@@ -108,6 +108,9 @@ class ExhibitShown(BaseModel):
     released_by: str | None
     counts: dict[str, int]
     kept: dict[str, int]
+    shows: Literal["lines", "pages", "values"] = Field(
+        description="How its copy is looked at beside the original: line by line, page by page, or by value only."
+    )
     created_at: datetime
 
 
@@ -349,6 +352,56 @@ class Values(BaseModel):
 
     total: int
     values: list[ValueShown]
+
+
+class CoveredShown(BaseModel):
+    """One box on a page as it goes out, in parts of its width and height, and the value beneath.
+
+    `placeholder` and `value` are empty for a code that says nothing, `value` also once the legend is destroyed.
+    """
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    kind: str
+    placeholder: str
+    value: str
+    sure: bool
+
+
+class PageShown(BaseModel):
+    """One page: its size in pixels, and what is covered on it."""
+
+    width: int
+    height: int
+    covered: list[CoveredShown]
+
+
+class DrawnBoxShown(BaseModel):
+    """A box that a person drew on a page (from 1), in parts of its width and height, and why."""
+
+    id: str
+    page: int
+    left: float
+    top: float
+    right: float
+    bottom: float
+    reason: str
+    by: str
+    at: datetime
+
+
+class DrawnBoxes(BaseModel):
+    """All boxes that were drawn on an exhibit."""
+
+    drawn: list[DrawnBoxShown]
+
+
+class Pages(DrawnBoxes):
+    """The pages of a picture or PDF."""
+
+    pages: list[PageShown]
 
 
 class DecisionShown(BaseModel):

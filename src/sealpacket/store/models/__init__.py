@@ -8,7 +8,7 @@ from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Sessi
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.packets import Exhibit, Message, Packet
 from sealpacket.store.models.paper import Paper
-from sealpacket.store.models.redaction import RedactionDecision, RedactionPlan
+from sealpacket.store.models.redaction import DrawnBox, RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
     Asset,
     AssetStay,
@@ -38,6 +38,7 @@ __all__ = [
     "Desk",
     "DeskSheet",
     "Digest",
+    "DrawnBox",
     "Entitlement",
     "EntitlementAsset",
     "Exhibit",

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded, now
 from sealpacket.store.models.desks import DeskSheet
+from sealpacket.store.models.redaction import DrawnBox
 from sealpacket.store.models.register import Asset, VendorLogin
 
 packet_number = Sequence("packet_number", metadata=Base.metadata)
@@ -89,6 +90,7 @@ class Exhibit(Base):
     values_blob: Mapped[str | None]
     legend_blob: Mapped[str | None]
     marks: Mapped[list | None]
+    pages: Mapped[list | None]
     report: Mapped[dict | None]
     leaks: Mapped[int] = mapped_column(default=0)
     done: Mapped[int] = mapped_column(default=0)
@@ -98,6 +100,7 @@ class Exhibit(Base):
     upload: Mapped[str | None]
     created_at: Mapped[datetime] = mapped_column(default=now)
     packet: Mapped[Packet] = relationship(back_populates="exhibits")
+    boxes: Mapped[list[DrawnBox]] = relationship(cascade="all, delete-orphan", order_by="DrawnBox.at, DrawnBox.id")
     __table_args__ = (
         UniqueConstraint("packet_id", "name"),
         CheckConstraint("state IN ('receiving','waiting','redacting','ready','held','failed')", name="state"),

@@ -38,3 +38,23 @@ class RedactionDecision(Base):
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
     __table_args__ = (CheckConstraint("deed IN ('keep','mask')", name="deed"),)
+
+
+class DrawnBox(Base):
+    """A box that a person drew on a page of an exhibit, in parts of its width and height, and why."""
+
+    __tablename__ = "drawn_box"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    exhibit_id: Mapped[str] = mapped_column(ForeignKey("exhibit.id"), index=True)
+    page: Mapped[int]
+    left: Mapped[float]
+    top: Mapped[float]
+    right: Mapped[float]
+    bottom: Mapped[float]
+    reason: Mapped[str]
+    by: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    __table_args__ = (
+        CheckConstraint('page >= 1 AND "left" < "right" AND top < bottom', name="has_room"),
+        CheckConstraint('"left" >= 0 AND "right" <= 1 AND top >= 0 AND bottom <= 1', name="on_its_page"),
+    )

@@ -5,13 +5,16 @@ from typing import Any, Literal
 from flask import Response, request
 from pydantic import Field
 
+from sealpacket.core.redact.boxes import Box
 from sealpacket.services import redaction_plan
-from sealpacket.services.packets import deciding, exhibits, legends, reviewing
+from sealpacket.services.packets import boxes, deciding, exhibits, legends, reviewing
 from sealpacket.services.packets.views import (
     Decisions,
+    DrawnBoxes,
     ExhibitShown,
     LegendDestroyed,
     LegendShown,
+    Pages,
     RedactionPlanShown,
     Review,
     Values,
@@ -70,6 +73,36 @@ class DecisionPath(Number):
     ident: str = Field(max_length=40)
 
 
+class PagePath(ExhibitPath):
+    """A page (from 1) of an exhibit, as it came or as it goes."""
+
+    page: int = Field(ge=1)
+    side: Literal["original", "outgoing"]
+
+
+class NewBox(Strict):
+    """A box on a page (from 1): its edges in parts of the page's width and height, from the upper left corner."""
+
+    page: int = Field(1, ge=1)
+    left: float = Field(ge=0, le=1)
+    top: float = Field(ge=0, le=1)
+    right: float = Field(ge=0, le=1)
+    bottom: float = Field(ge=0, le=1)
+
+
+class NewBoxes(Strict):
+    """Boxes to cover stretches of pages with, and why."""
+
+    boxes: list[NewBox] = Field(min_length=1, max_length=boxes.MOST)
+    reason: str = Field(min_length=3, max_length=400)
+
+
+class BoxPath(ExhibitPath):
+    """A drawn box by its exhibit and its id."""
+
+    ident: str = Field(max_length=40)
+
+
 class PlanText(Strict):
     """A redaction plan in YAML, made from version `number`."""
 
@@ -123,6 +156,36 @@ def list_values(path: ExhibitPath, query: ValuesQuery) -> dict[str, Any]:
 @needs("preparer", "releaser")
 def list_decisions(path: Number) -> dict[str, Any]:
     return {"decisions": deciding.decisions(the_house(), path.number.upper())}
+
+
+@api.get("/packets/<number>/exhibits/<name>/pages", summary="The pages of a picture or PDF, and what is covered",
+         responses={200: Pages})  # fmt: skip
+@needs("preparer", "releaser")
+def list_pages(path: ExhibitPath) -> dict[str, Any]:
+    return boxes.pages(the_house(), path.number.upper(), path.name)
+
+
+@api.get("/packets/<number>/exhibits/<name>/pages/<page>/<side>", summary="A page as it came, or as it goes, as PNG",
+         responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}})  # fmt: skip
+@needs("preparer", "releaser")
+def get_page(path: PagePath) -> Response:
+    picture = boxes.page_image(the_house(), path.number.upper(), path.name, path.page, path.side)
+    return Response(picture, mimetype="image/png", headers={"Cache-Control": "no-store"})
+
+
+@api.post("/packets/<number>/exhibits/<name>/boxes", summary="Cover stretches of pages; it is redacted again",
+          responses={201: DrawnBoxes})  # fmt: skip
+@needs("preparer", "releaser")
+def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[dict[str, Any], int]:
+    drawn = [(box.page, Box(box.left, box.top, box.right, box.bottom)) for box in body.boxes]
+    return boxes.draw(the_house(), actor(), path.number.upper(), path.name, drawn, body.reason), 201
+
+
+@api.delete("/packets/<number>/exhibits/<name>/boxes/<ident>", summary="Take a drawn box back; it is redacted again",
+            responses={200: DrawnBoxes})  # fmt: skip
+@needs("preparer", "releaser")
+def rub_out_box(path: BoxPath) -> dict[str, Any]:
+    return boxes.rub_out(the_house(), actor(), path.number.upper(), path.name, path.ident)
 
 
 @api.post("/packets/<number>/legend", summary="Open the legend: what the placeholders stand for, the replies in clear",

@@ -50,6 +50,7 @@ _BY_MAGIC: tuple[tuple[bytes, int, Callable[..., None], bool], ...] = (
     (b"BM", 0, read_picture, False),
     (b"II*\0", 0, read_picture, False),
     (b"MM\0*", 0, read_picture, False),
+    (b"WEBP", 8, read_picture, False),
     (b"\xd4\xc3\xb2\xa1", 0, read_capture, False),
     (b"\xa1\xb2\xc3\xd4", 0, read_capture, False),
     (b"\x4d\x3c\xb2\xa1", 0, read_capture, False),

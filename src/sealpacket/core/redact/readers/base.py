@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 from typing import IO, Any
 
+from sealpacket.core.redact.boxes import Box, Page
 from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, Run
 from sealpacket.core.redact.placeholders import Placeholders
@@ -45,6 +46,10 @@ class Work:
     size: int = 0
     depth: int = 0
     seen: list[int] = field(default_factory=lambda: [0, 0])
+    drawn: Mapping[int, Sequence[Box]] = field(default_factory=dict)
+    """By page (from 1), the boxes that a person drew on this very file."""
+    searchable: bool = False
+    """Whether pages carry the words that are left on them as text."""
     run: Run = field(init=False)
 
     def __post_init__(self) -> None:
@@ -55,9 +60,14 @@ class Work:
         if self.depth + 1 > self.limits.depth:
             raise Held(f"It holds archives in archives, more than {self.limits.depth} deep.")
         inner = Work(self.catalogue, self.placeholders, self.outcome, self.limits, size=self.size, depth=self.depth + 1,
-                     seen=self.seen)  # fmt: skip
+                     seen=self.seen, searchable=self.searchable)  # fmt: skip
         inner.run = self.run
         return inner
+
+    def note_page(self, page: Page) -> None:
+        """Note what lies on a page of the file itself; pictures inside of others are not told one by one."""
+        if self.depth == 0:
+            self.outcome.pages.append(page)
 
     def count(self, octets: int, members: int = 0) -> None:
         """Note what was unpacked. Raises Held when it is more than such a file can honestly hold."""

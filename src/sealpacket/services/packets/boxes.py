@@ -1,0 +1,139 @@
+"""Pictures and PDFs page by page: what lies beneath each box, and boxes that a person draws.
+
+A drawn box is a decision about one exhibit, for a reason; the exhibit is redacted again with it burnt in.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from typing import Any, Literal
+
+from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.redact import Held
+from sealpacket.core.redact.boxes import Box
+from sealpacket.core.redact.pages import page_picture
+from sealpacket.core.redact.placeholders import as_written
+from sealpacket.services.house import Actor, House
+from sealpacket.services.packets import legends, workbench
+from sealpacket.services.packets.exhibits import find_exhibit, queue_redaction
+from sealpacket.services.packets.workbench import in_draft
+from sealpacket.store.models import DrawnBox, Exhibit, Packet
+
+MOST = 500
+"""So many boxes can be drawn on one exhibit."""
+_LEAST = 0.001
+"""A box is at least so wide and high, in parts of its page."""
+
+
+def drawn_by_page(exhibit: Exhibit) -> dict[int, list[Box]]:
+    """The drawn boxes of an exhibit by page, from 1."""
+    by_page: dict[int, list[Box]] = {}
+    for one in exhibit.boxes:
+        by_page.setdefault(one.page, []).append(Box(one.left, one.top, one.right, one.bottom))
+    return by_page
+
+
+def pages(house: House, number: str, name: str) -> dict[str, Any]:
+    """The pages of a picture or PDF with all that is covered on them, and the boxes that were drawn."""
+    with house.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        exhibit = _with_pages(find_exhibit(packet, name))
+        known = _originals(house, packet, exhibit)
+        return {
+            "pages": [
+                {"width": page["width"], "height": page["height"],
+                 "covered": [_covered(row, known) for row in page["covered"] if row[4] != "drawn"]}
+                for page in exhibit.pages or ()
+            ],
+            "drawn": [_shown(one) for one in exhibit.boxes],
+        }  # fmt: skip
+
+
+def page_image(house: House, number: str, name: str, page: int, side: Literal["original", "outgoing"]) -> bytes:
+    """One page (from 1) of the original, or of the outgoing copy, as PNG."""
+    with house.database.transaction() as session:
+        exhibit = _with_pages(find_exhibit(workbench.find_packet(session, number), name))
+        blob = exhibit.original_blob if side == "original" else exhibit.outgoing_blob
+    if blob is None:
+        raise Conflict(f"There is no outgoing copy of {name} yet.", "Wait for its redaction.", code="no-copy")
+    try:
+        with house.blobs.as_file(blob) as path, path.open("rb") as source:
+            return page_picture(source, page)
+    except IndexError as error:
+        raise NotFound(f"{name} has no page {page}.", "Count from 1.") from error
+    except Held as held:
+        raise Conflict(str(held), "Open the file itself.", code="not-drawable") from held
+
+
+def draw(
+    house: House, actor: Actor, number: str, name: str, boxes: Sequence[tuple[int, Box]], reason: str
+) -> dict[str, Any]:
+    """Cover stretches of pages (from 1) in an exhibit of a draft. Raises Invalid for a box that is off its page."""
+    with house.act(actor, "boxes drawn", f"packet {number}", name=name, reason=reason) as act:
+        packet = in_draft(act.session, number)
+        exhibit = _with_pages(find_exhibit(packet, name))
+        count = len(exhibit.pages or ())
+        if len(exhibit.boxes) + len(boxes) > MOST:
+            raise Invalid(f"{name} would have more than {MOST} boxes.", "Draw larger ones.", field="boxes")
+        for page, box in boxes:
+            if not 1 <= page <= count:
+                raise Invalid(f"{name} has no page {page}.", f"Choose from 1 to {count}.", field="boxes")
+            if box.right - box.left < _LEAST or box.bottom - box.top < _LEAST or min(box) < 0 or max(box) > 1:
+                raise Invalid(
+                    "A box lies on its page and has room: left is less than right, top less than bottom, from 0 to 1.",
+                    "Draw it again.", code="no-box", field="boxes",
+                )  # fmt: skip
+            exhibit.boxes.append(DrawnBox(page=page, reason=reason, by=actor.name, **box._asdict()))
+        act.detail |= {"boxes": len(boxes), "pages": sorted({page for page, _ in boxes})}
+        queue_redaction(house, act.session, exhibit)
+        act.session.flush()
+        return {"drawn": [_shown(one) for one in exhibit.boxes]}
+
+
+def rub_out(house: House, actor: Actor, number: str, name: str, ident: str) -> dict[str, Any]:
+    """Take a drawn box back; the exhibit is redacted again."""
+    with house.act(actor, "box taken back", f"packet {number}", name=name) as act:
+        packet = in_draft(act.session, number)
+        exhibit = find_exhibit(packet, name)
+        box = next((one for one in exhibit.boxes if one.id == ident), None)
+        if box is None:
+            raise NotFound("There is no such box.", "Look at the exhibit again.")
+        act.detail["page"] = box.page
+        exhibit.boxes.remove(box)
+        queue_redaction(house, act.session, exhibit)
+        act.session.flush()
+        return {"drawn": [_shown(one) for one in exhibit.boxes]}
+
+
+def _with_pages(exhibit: Exhibit) -> Exhibit:
+    if exhibit.original_blob is None or not exhibit.pages:
+        raise Conflict(
+            f"{exhibit.name} has no pages that could be looked at.",
+            "Pictures and PDFs have, once they are redacted; of anything else, see its values.", code="no-pages",
+        )  # fmt: skip
+    return exhibit
+
+
+def _originals(house: House, packet: Packet, exhibit: Exhibit) -> dict[str, str]:
+    """What stood where, by placeholder as it is written. Nothing once the legend is destroyed."""
+    if exhibit.values_blob is None:
+        return {}
+    rows = json.loads(legends.read(house, legends.key_of(house, packet), exhibit.values_blob))
+    return {
+        as_written(label.encode("latin-1")).decode(): value.encode("latin-1").decode("utf-8", "replace")
+        for label, value, _ in rows
+    }
+
+
+def _covered(row: list[Any], known: dict[str, str]) -> dict[str, Any]:
+    left, top, right, bottom, kind, placeholder, sure = row
+    return {
+        "left": left, "top": top, "right": right, "bottom": bottom, "kind": kind, "placeholder": placeholder,
+        "value": known.get(placeholder, ""), "sure": sure,
+    }  # fmt: skip
+
+
+def _shown(one: DrawnBox) -> dict[str, Any]:
+    fields = ("id", "page", "left", "top", "right", "bottom", "reason", "by", "at")
+    return {field: getattr(one, field) for field in fields}
