@@ -17,7 +17,7 @@ from sealpacket.core.redact import Held, Legend, Placeholders, check_file
 from sealpacket.core.redact.boxes import Box, part_of, side_by_side
 from sealpacket.core.redact.pages import page_picture
 from sealpacket.core.redact.readers import Work, copy_file
-from sealpacket.core.redact.readers.pictures import words_on
+from sealpacket.core.redact.readers.pictures import Word, over_words, words_on
 from tests.core.test_readers import CATALOGUE
 
 LINES = "error E0417 on panel two\nclient 10.40.7.22 refused\nwrite to Ines Harrowgate now\n"
@@ -176,6 +176,33 @@ def test_letters_are_covered_where_they_are_drawn(turn: int, moved: bool) -> Non
     left, top, right, bottom = first.box
     beneath = shown.crop((left - 8, top - 8, right + 8, bottom + 8)).rotate(turn, expand=True)
     assert "10.40.7.22" in read(beneath)
+
+
+@pytest.mark.parametrize(
+    ("seen", "value"),
+    [
+        ("brO7-kiosk2", "br07-kiosk2"), ("br07-ki0sk2:8443", "br07-kiosk2"), ("lnes Harr0wgate", "ines harrowgate"),
+        ("peer l0.4O.7.22", "10.40.7.22"), ("LK4O-773l-0931", "lk40-7731-0931"), ("E0417 at O8:40", None),
+    ],
+)  # fmt: skip
+def test_what_is_easily_misread_is_known_all_the_same(seen: str, value: str | None) -> None:
+    work = Work(CATALOGUE, Placeholders(b"k" * 32))
+    words = [Word(text, (100 * n, 0, 100 * n + 95, 20)) for n, text in enumerate(seen.split())]
+    covered = list(over_words(words, work))
+    assert [original.lower().decode() for _, original in work.outcome.legend.originals()] == ([value] if value else [])
+    assert len(covered) == (value is not None)
+
+
+def test_a_kept_value_that_was_misread_stays() -> None:
+    work = Work(CATALOGUE.with_values([("asset", b"LK40-7731-0929")]), Placeholders(b"k" * 32))
+    assert list(over_words([Word("LK4O-7731-O929", (0, 0, 100, 20))], work)) == []
+
+
+def test_where_a_form_has_room_a_log_has_a_colon() -> None:
+    work = Work(CATALOGUE, Placeholders(b"k" * 32))
+    words = [Word("Last", (0, 0, 40, 20)), Word("reader", (46, 0, 99, 20)), Word("Odile", (180, 0, 220, 20)),
+             Word("Marchmont,", (226, 0, 300, 20)), Word("E0417", (306, 0, 360, 20))]  # fmt: skip
+    assert [one.box for one in over_words(words, work)] == [(180, 0, 300, 20)]
 
 
 def test_boxes_that_a_person_drew_are_burnt_in() -> None:

@@ -20,7 +20,15 @@ from tests.conftest import ARRAY, NOTE, SHELF, add
 
 
 def test_the_front_door_shows_the_few_things_a_caller_needs() -> None:
-    assert set(front_door.__all__) == {"ClientError", "NoService", "Refused", "SealPacket", "make_token", "models"}
+    assert set(front_door.__all__) == {
+        "ClientError",
+        "NoService",
+        "PageBox",
+        "Refused",
+        "SealPacket",
+        "make_token",
+        "models",
+    }
     assert "house.packets.note(" in str(front_door.__doc__)
 
 

@@ -128,8 +128,15 @@ export interface Looking {
   line: number;
 }
 
-export const useReview = (number: string, name: string, { at, kind, placeholder, line }: Looking, lines: number) =>
+export const useReview = (
+  number: string,
+  name: string,
+  { at, kind, placeholder, line }: Looking,
+  lines: number,
+  wanted: boolean,
+) =>
   useQuery<Schemas["Review"], Trouble>({
+    enabled: wanted,
     queryKey: ["review", number, name, at, kind, placeholder, line, lines],
     placeholderData: keepPreviousData,
     queryFn: () =>

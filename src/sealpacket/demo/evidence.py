@@ -1,10 +1,12 @@
-"""Evidence for the demo's array fault: a log and a configuration, with things in them that must not leave."""
+"""Evidence for the demo's faults: a log, a configuration, a screen, with things in them that must not leave."""
 
 from __future__ import annotations
 
 import random
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+
+from PIL import Image, ImageDraw, ImageFont
 
 SERIAL = "TN9-44120-A"
 _VOLUMES = ("catalogue", "loans", "papers-1880", "papers-1920", "maps", "backup-stage")
@@ -102,4 +104,34 @@ ZWFsa2V5YnV0aW52ZW50ZWRmb3J0aGVkZW1vd29ybGQ=
 def write_configuration(path: Path) -> Path:
     """Write the array's configuration: a password, a community, a private key, hosts and addresses."""
     path.write_text(CONFIGURATION, encoding="utf-8")
+    return path
+
+
+_SCREEN = (
+    ("Model", "LK-40, program 7.4.2"),
+    ("Serial number", "LK40-7731-0927"),
+    ("Host", "br01-kiosk2.quillmere.example   10.40.7.22"),
+    ("Card reader", "E0417, not answering since 08:40:12"),
+    ("Last reader", "Odile Marchmont, card 21160007731404"),
+    ("Took out", "The Heron Papers, until 17 December"),
+    ("Signed in", "ines.harrowgate@quillmere.example"),
+)
+
+
+def write_kiosk_screen(path: Path) -> Path:
+    """Write a picture of a kiosk's service screen on the morning that its card reader died."""
+    paper, ink, soft, letters = "#e8ece9", "#1d2a26", "#51635c", ImageFont.load_default
+    screen = Image.new("RGB", (1024, 560), paper)
+    pen = ImageDraw.Draw(screen)
+    pen.rectangle((0, 0, 1024, 64), fill=ink)
+    pen.text((32, 18), "Lending kiosk, service screen", fill=paper, font=letters(24))
+    for number, (name, value) in enumerate(_SCREEN):
+        pen.text((32, 100 + 52 * number), name, fill=soft, font=letters(20))
+        pen.text((230, 98 + 52 * number), value, fill=ink, font=letters(22))
+    pen.rectangle((820, 96, 992, 300), fill="#c9d2cd")
+    pen.ellipse((868, 120, 944, 206), fill=soft)
+    pen.pieslice((840, 212, 972, 380), 180, 360, fill=soft)
+    pen.text((838, 308), "camera, 08:40:09", fill=soft, font=letters(18))
+    pen.text((32, 500), "Call 01632 960114 if this screen stays.", fill=soft, font=letters(20))
+    screen.save(path, "PNG")
     return path

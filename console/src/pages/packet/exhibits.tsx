@@ -6,6 +6,7 @@ import type { useUploads } from "../../api/upload";
 import { Badge, Button, count, Mono, Sheet, saySize, TroubleNote } from "../../parts/basics";
 import { Decided } from "./deciding";
 import type { Part } from "./packing-list";
+import { PagesReview } from "./pages";
 import { FIRST, Review } from "./review";
 
 interface Props {
@@ -204,11 +205,12 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
   const drafting = packet.life === "drafting";
   const [place, setPlace] = useState(FIRST);
   const mayDecide = drafting && (roles.includes("preparer") || roles.includes("releaser"));
+  const Looked = exhibit.shows === "pages" ? PagesReview : Review;
   const inHand = ["waiting", "redacting", "receiving"].includes(exhibit.state);
   return (
     <>
       {exhibit.state === "ready" ? (
-        <Review packet={packet} exhibit={exhibit} place={place} setPlace={setPlace} mayDecide={mayDecide} />
+        <Looked packet={packet} exhibit={exhibit} place={place} setPlace={setPlace} mayDecide={mayDecide} />
       ) : (
         <Sheet className="p-4">
           <div className="mb-2 flex items-center gap-3">

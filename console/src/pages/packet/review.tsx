@@ -13,9 +13,12 @@ const LINES = 15;
 /** Where one is in an exhibit; kept while it is redacted again. */
 export interface Place extends Looking {
   view: "lines" | "values";
+  /** Of a picture or PDF, from 1, and how much larger than its pane it is shown. */
+  page: number;
+  zoom: number;
 }
 
-export const FIRST: Place = { at: 0, kind: "", placeholder: "", line: 0, view: "lines" };
+export const FIRST: Place = { at: 0, kind: "", placeholder: "", line: 0, view: "lines", page: 1, zoom: 1 };
 
 interface Props {
   packet: Packet;
@@ -26,10 +29,12 @@ interface Props {
 }
 
 export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
-  const { at, kind, view } = place;
+  const { at, kind } = place;
+  const hasLines = exhibit.shows === "lines";
+  const view = hasLines ? place.view : "values";
   const [about, setAbout] = useState<About>();
   const [selected, setSelected] = useState("");
-  const review = useReview(packet.number, exhibit.name, place, LINES);
+  const review = useReview(packet.number, exhibit.name, place, LINES, hasLines);
   const found = review.data;
   const focus = found?.focus;
   const last = Math.max((found?.findings ?? 1) - 1, 0);
@@ -63,9 +68,11 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
         <Mono>{exhibit.name}</Mono>
         <span className="text-soft">{kindWords(exhibit)}</span>
         <span className="ml-auto flex items-center gap-2 text-soft tabular-nums">
-          <Button className="px-1.5 py-0" onClick={() => setPlace({ ...place, view: other })}>
-            <Key>V</Key> by {other === "values" ? "value" : "line"}
-          </Button>
+          {hasLines && (
+            <Button className="px-1.5 py-0" onClick={() => setPlace({ ...place, view: other })}>
+              <Key>V</Key> by {other === "values" ? "value" : "line"}
+            </Button>
+          )}
           {view === "lines" && (
             <>
               {found && found.findings > 0
@@ -98,7 +105,7 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
           kind={kind}
           mayDecide={mayDecide}
           floor={floor}
-          show={(placeholder, of) => setPlace({ at: 0, kind: of, placeholder, line: 0, view: "lines" })}
+          show={hasLines ? (placeholder, of) => setPlace({ ...FIRST, kind: of, placeholder }) : undefined}
           decide={setAbout}
         />
       ) : (
@@ -177,7 +184,7 @@ function Whereabouts({ top, all, goTo }: { top: number; all: number; goTo: (line
 /** A press on a button would take the selection away before it is asked for. */
 const keepSelection = (event: MouseEvent) => event.preventDefault();
 
-function kindWords(exhibit: Exhibit) {
+export function kindWords(exhibit: Exhibit) {
   const kinds = Object.keys(exhibit.counts).length;
   const all = Object.values(exhibit.counts).reduce((sum, number) => sum + Number(number), 0);
   return `${all.toLocaleString("en-GB")} masked in ${kinds} ${kinds === 1 ? "kind" : "kinds"}`;

@@ -12,7 +12,8 @@ interface Props {
   mayDecide: boolean;
   /** Kinds that nothing can have kept. */
   floor: string[];
-  show: (placeholder: string, kind: string) => void;
+  /** Where it can be shown in its place. */
+  show?: ((placeholder: string, kind: string) => void) | undefined;
   decide: (about: About) => void;
 }
 
@@ -77,9 +78,11 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
                     <Mono className="text-soft">{one.placeholder}</Mono>
                   </td>
                   <td className="px-3.5 py-1 text-right whitespace-nowrap">
-                    <button type="button" className="link" onClick={() => show(one.placeholder, one.kind)}>
-                      Show
-                    </button>
+                    {show && (
+                      <button type="button" className="link" onClick={() => show(one.placeholder, one.kind)}>
+                        Show
+                      </button>
+                    )}
                     {mayDecide && floor.includes(one.kind) && <span className="ml-3 text-soft">never goes out</span>}
                     {mayDecide && !floor.includes(one.kind) && (
                       <button

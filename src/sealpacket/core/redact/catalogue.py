@@ -17,6 +17,7 @@ from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host
 from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.terms import Term
 
 ENGINE = "4"
@@ -145,6 +146,14 @@ class Catalogue:
             text = value.decode("utf-8", "replace")
             terms[fold(value)] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
         return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
+
+    def looking_like(self, folded: bytes) -> bytes | None:
+        """The known value that looks like this (folded) text, which was read off a picture; None if there is none."""
+        return self._looks.get(looks_like(folded)) if len(folded) >= SHORTEST else None
+
+    @cached_property
+    def _looks(self) -> dict[bytes, bytes]:
+        return index_of(self._terms)
 
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""

@@ -131,8 +131,8 @@ def _remove(house: House, session: Session, packet: Packet, exhibit: Exhibit) ->
         exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob,
     ):  # fmt: skip
         house.blobs.remove(blob)
-    packet.exhibits.remove(exhibit)
     session.delete(exhibit)
+    packet.exhibits.remove(exhibit)
     session.flush()
 
 

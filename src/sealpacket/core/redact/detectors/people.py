@@ -14,6 +14,12 @@ _NOBODY = frozenset(
 )
 
 
+_THINGS = frozenset(
+    b"card smart barcode usb rfid device driver error not no service group account type module scanner".split()
+)
+"""Words that stand behind "reader:" where it is a machine, and a like one where it is many people."""
+
+
 _ESCAPE = re.compile(rb"u[0-9a-f]{4}|x[0-9a-f]{2}")
 """What stands behind a backslash in an escape and not in a name."""
 
@@ -155,6 +161,16 @@ PEOPLE = (
         rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|requested[_ -]by|reported[_ -]by|assigned[_ -]to|cn)"
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + _NAME + rb", " + _NAME + rb"(?:[ -]" + _NAME + rb")?|" + _NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + _NAME + rb"){1,3}))",
         (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|to|cn)[\"'\\\s]{0,4}[=:>]",),
+        sure=False,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "one of the public by name",
+        rb"(?i:\b(?:reader|borrower|patron|customer|member|student|pupil|guest|visitor|caller|librarian)" + GIVES + rb")" + OPENS
+        + rb"(" + _NAME + rb"(?: [A-Z]\.)?(?:[ -]" + _NAME + rb"){1,3})",
+        (rb"(?i)(?:reader|borrower|patron|customer|member|student|pupil|guest|visitor|caller|librarian)[\"'\\\s]{0,4}[=:>]",),
+        lambda value: not _THINGS & set(value.lower().split()),
         sure=False,
         canonical=bytes.lower,
     ),

@@ -13,17 +13,20 @@ import warnings
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import IO, Any
+from typing import IO, Any, NamedTuple
 
 import zxingcpp
 from PIL import Image, ImageOps
 
 from sealpacket.core.redact.boxes import CODE, Covered, Page, Pixels, cover, drawn_on, side_by_side
 from sealpacket.core.redact.engine import Held, Span
+from sealpacket.core.redact.misread import stretches, with_digits
 from sealpacket.core.redact.readers.base import Work
 
 MOST_PIXELS = 60_000_000
 _SECONDS = 120
+_ROOM = 1.2
+"""More room (heights of a word) between two words is that between two cells."""
 _TURNS = (0, 90, 180, 270)
 _CERTAIN = 60.0
 """How sure (percent) the reader must be of a word that is not upright: upside down, every letter looks like some."""
@@ -163,15 +166,57 @@ def _turned_back(box: Pixels, turn: int, size: tuple[int, int]) -> Pixels:
 def over_words(words: list[Word], work: Work) -> Iterator[Covered]:
     """Lines of words as texts; a word that a value touches is covered whole."""
     for line in lines_of(words):
-        text, places = b"", []
-        for word in line:
-            raw = word.text.encode()
-            places.append((len(text), len(text) + len(raw), word.box))
-            text += raw + b" "
-        text = text.rstrip(b" ")
-        for span in work.run.spans(text):
-            touched = [box for start, end, box in places if start < span.end and end > span.start]
-            yield from (over(span, text, box) for box in side_by_side(touched))
+        parts = _as_meant(line, work)
+        touched: set[int] = set()
+        yield from _over_parts(parts, touched, work)
+        left = [
+            part._replace(said=b"-" if place in touched else with_digits(part.said)) for place, part in enumerate(parts)
+        ]
+        if any(one.said not in (b"-", other.said) for one, other in zip(left, parts, strict=True)):
+            yield from _over_parts(left, touched, work)
+
+
+class _Part(NamedTuple):
+    """One word of a line, or several that are one known value, and what they say."""
+
+    said: bytes
+    words: list[Word]
+
+
+def _as_meant(line: list[Word], work: Work) -> list[_Part]:
+    """A line's words; where some look like a known value but were read otherwise, they say that."""
+    parts: dict[int, _Part] = {}
+    gone: set[int] = set()
+    for first, behind, looks in stretches([word.text.casefold().encode() for word in line]):
+        known = work.catalogue.looking_like(looks)
+        if known not in (None, looks) and gone.isdisjoint(range(first, behind)):
+            parts[first] = _Part(known or b"", line[first:behind])
+            gone.update(range(first, behind))
+    return [
+        parts.get(place) or _Part(word.text.encode(), [word])
+        for place, word in enumerate(line)
+        if place in parts or place not in gone
+    ]
+
+
+def _over_parts(parts: list[_Part], touched: set[int], work: Work) -> Iterator[Covered]:
+    """What stands on a line. On a form more room stands where a colon would: between a label and its value."""
+    text, places = b"", []
+    for part, last in zip(parts, [None, *parts], strict=False):
+        if last is not None:
+            text += b": " if _room_between(last.words[-1], part.words[0]) and text[-1:] not in b":=" else b" "
+        places.append((len(text), len(text) + len(part.said)))
+        text += part.said
+    for span in work.run.spans(text):
+        under = [n for n, (start, end) in enumerate(places) if start < span.end and end > span.start]
+        boxes = side_by_side(word.box for n in under if n not in touched for word in parts[n].words)
+        touched.update(under)
+        yield from (over(span, text, box) for box in boxes)
+
+
+def _room_between(one: Word, other: Word) -> bool:
+    left, top, _, bottom = other.upright
+    return left - one.upright[2] > _ROOM * (bottom - top)
 
 
 def lines_of(words: list[Word]) -> list[list[Word]]:
