@@ -5,14 +5,16 @@ from __future__ import annotations
 import base64
 import binascii
 import hashlib
+import random
 import re
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sealpacket.core.redact import Catalogue, Legend, Outcome, Placeholders, Term
+from sealpacket.core.redact import Catalogue, Legend, Outcome, Placeholders, Term, redact
 from sealpacket.core.redact import _native as native
+from sealpacket.core.redact.detectors import REGISTRY, Detector
 from sealpacket.core.redact.engine import Run
 
 KEY = bytes(range(32))
@@ -210,3 +212,70 @@ def test_a_pattern_that_cannot_be_read_is_told() -> None:
         native.Pattern(b"(a")
     with pytest.raises(ValueError, match="special only"):
         Run(Catalogue.build(), Placeholders(KEY), Outcome())._pass.between(0, 1, 1, 0)
+
+
+ANCHORS = [
+    rb"(?i)(?:user|name)[\"'\\\s]{0,4}[=:>]", rb"\d{1,3}\.\d{1,3}\.", rb"\bab+\b", rb"(?m:^)x", rb"y(?m:$)", rb"[^\r\n@]+@[a-z]",
+    rb"a(?:b|cd)?e", rb"\Bq", rb"[A-Z]{2,3}-[0-9A-F]{4}", rb"(?i:K)i", rb"\x3d\w\W", rb"(?:\b)*z", rb"1{2,}", rb"[.\w-]+!",
+    rb"\S\s\S{3}", rb"a.c|\[b\]", rb"(?i)[^a-y]k", rb"-[+-/]\.", rb"u{0,2}v{3}",
+]  # fmt: skip
+"""Of every construct that anchors have."""
+LINES = st.lists(
+    st.sampled_from([*(bytes([sign]) for sign in b"abcdexyzquvkKi019.-_@=:>[]!\" \\\n\n\r\xe9"), b"user", b"Name", b"AB-01F2", b"10.4."]),
+    max_size=120,
+).map(b"".join)  # fmt: skip
+
+
+def lines_by_python(patterns: list[re.Pattern[bytes]], text: bytes) -> list[tuple[int, int, list[int]]]:
+    found, start = [], 0
+    for line in text.split(b"\n"):
+        numbers = [number for number, one in enumerate(patterns) if one.search(line)]
+        if numbers:
+            found.append((start, start + len(line), numbers))
+        start += len(line) + 1
+    return found
+
+
+PYTHON = [re.compile(one.replace(b"(?m:^)", b"^").replace(b"(?m:$)", rb"\Z"), re.ASCII) for one in ANCHORS]
+ALL_ANCHORS = native.Anchors(ANCHORS)
+
+
+@given(LINES, st.integers(1, 200))
+@settings(max_examples=300, deadline=None)
+def test_anchors_are_found_on_the_lines_where_python_finds_them(text: bytes, times: int) -> None:
+    """Long texts are gone through in four parts side by side."""
+    for whole in (text, (text + b"\n") * times, text * times):
+        assert ALL_ANCHORS.lines(whole) == lines_by_python(PYTHON, whole)
+
+
+def test_a_pattern_that_asks_for_too_many_states_hides_nothing() -> None:
+    """Which of the last seventeen signs were a `w`: that is more than any table holds."""
+    chance = random.Random(7)
+    own = Detector("custom", "own", rb"(w[xw]{17}y)", (), None)
+    catalogue = Catalogue.build(detectors=[own])
+    lines = [bytes(chance.choice(b"wx") for _ in range(60)) for _ in range(4000)]
+    text = b"".join(line + (b"y\n" if number % 40 == 7 else b"\n") for number, line in enumerate(lines))
+    outcome = Outcome()
+    copy = b"".join(redact([text], catalogue, Placeholders(KEY), outcome))
+    assert copy == re.sub(rb"w[wx]{17}y", lambda hit: Placeholders(KEY).of("custom", hit[0]), text)
+    assert outcome.counts["custom"] > 20
+
+
+@pytest.mark.parametrize(
+    "pattern", [b"(a", b"a)", b"[a", b"*a", b"a{5,2}", rb"\pL", rb"\1", b"(?=a)", b"[[:alpha:]]", b"a{2000}", b"[b-a]"]
+)
+def test_what_anchors_cannot_read_is_told(pattern: bytes) -> None:
+    with pytest.raises(ValueError, match=r"\w"):
+        native.Anchors([pattern])
+
+
+@pytest.mark.parametrize("pattern", [rb"\pL{3}-\d{4}", rb"[[:upper:]]{2}/\d{3}"])
+def test_a_kind_of_ones_own_is_found_whatever_its_syntax(pattern: bytes) -> None:
+    """Custom kinds may use all that RE2 reads."""
+    own = Detector("custom", "own", b"(" + pattern + b")", ())
+    catalogue = Catalogue.build(detectors=[own, *REGISTRY])
+    text = b"ticket ABC-1234 at 10.40.7.22\nnothing here\n AB/123 for ABC-1235, AB/124\n"
+    copy = b"".join(redact([text], catalogue, Placeholders(KEY), Outcome()))
+    assert re.search(pattern.replace(rb"\pL", b"[A-Z]").replace(b"[[:upper:]]", b"[A-Z]"), copy) is None
+    assert b"10.40.7.22" not in copy
+    assert b"nothing here" in copy

@@ -76,3 +76,53 @@ def test_a_reply_is_read_in_clear(
     page.get_by_role("button", name="As it came").click()
     expect(page.get_by_text(f"Is {label} still set?")).to_be_visible()
     assert faults(page) == []
+
+
+def test_a_box_is_drawn_on_a_picture(
+    page: Page, house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    marit.exhibits.add(noted.number, evidence.write_kiosk_screen(tmp_path / "service-screen.png"))
+    marit.packets.wait(noted.number)
+    page.goto(f"{house.address}/packets/{noted.number}/exhibits/service-screen.png")
+    original = page.get_by_alt_text("The page as it came")
+    expect(original).to_be_visible()
+    expect(page.get_by_text(re.compile("box 1 of"))).to_be_visible()
+    page.get_by_role("button", name="reader 21160007731404").first.click()
+    expect(page.get_by_text("21160007731404", exact=True)).to_be_visible()
+
+    shown = original.bounding_box()
+    assert shown is not None
+    page.mouse.move(shown["x"] + shown["width"] * 0.79, shown["y"] + 40)
+    page.mouse.down()
+    page.mouse.move(shown["x"] + shown["width"] * 0.98, shown["y"] + 120, steps=4)
+    page.mouse.up()
+    expect(page.get_by_text("1 box drawn, not covered yet")).to_be_visible()
+    page.keyboard.press("b")
+    expect(page.get_by_text("2 boxes drawn, not covered yet")).to_be_visible()
+    held = page.get_by_role("button", name=re.compile("^Box 2: arrows move it")).first
+    expect(held).to_be_focused()
+    before = held.bounding_box()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+ArrowDown")
+    after = held.bounding_box()
+    assert before is not None
+    assert after is not None
+    assert after["x"] > before["x"]
+    assert after["height"] > before["height"]
+    page.keyboard.press("Delete")
+    expect(page.get_by_text("1 box drawn, not covered yet")).to_be_visible()
+    assert faults(page) == []
+
+    page.keyboard.press("m")
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Why? The custody log keeps it.").fill("a reader's face")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("list", name="Boxes that were drawn").get_by_text("a reader's face")).to_be_visible(
+        timeout=20_000
+    )
+    marit.packets.wait(noted.number)
+    [box] = marit.exhibits.pages(noted.number, "service-screen.png").drawn
+    assert (box.page, box.by) == (1, "marit")
+    assert 0.75 < box.left < 0.82
+    page.get_by_role("button", name="Take back").click()
+    expect(page.get_by_role("list", name="Boxes that were drawn")).to_have_count(0, timeout=20_000)

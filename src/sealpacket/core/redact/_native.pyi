@@ -11,7 +11,8 @@ class Scanner:
 
     def add_detector(
         self, kind: int, pattern: bytes, plain: bytes, whole: bool, accept: Callable[[bytes], bool] | None,
-        canonical: Callable[[bytes], bytes] | None, sure: bool, lines: bool, plainly: bool,
+        canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: bool, plainly: bool,
+        head: bytes, rest: bytes,
     ) -> None: ...  # fmt: skip
     def add_anchor(self, expression: bytes, detector: int, flag: int) -> None: ...
     def add_term(self, text: bytes, anywhere: bool) -> None: ...
@@ -21,6 +22,13 @@ class Scanner:
     def add_floor(self, kind: int) -> None: ...
     def add_keep_kind(self, kind: int, reason: str) -> None: ...
     def finish(self, everywhere: bool) -> None: ...
+
+class Anchors:
+    """Patterns without groups, by their numbers. Raises ValueError for a syntax that is not read here."""
+
+    def __init__(self, patterns: list[bytes]) -> None: ...
+    def lines(self, text: bytes) -> list[tuple[int, int, list[int]]]:
+        """Where each line that has one begins and ends, and which it has."""
 
 class Labels:
     """Placeholders by a key of 32 bytes."""

@@ -7,7 +7,7 @@ stand at all, a hash table the terms. On such a line only the detectors whose an
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import NamedTuple
 
@@ -15,12 +15,12 @@ from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.coats import MARKS, SPACED, TOKENS
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
-from sealpacket.core.redact.detectors.network import same_host
+from sealpacket.core.redact.detectors.network import same_host, same_mac
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.terms import Term
 
-ENGINE = "4"
+ENGINE = "5"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4
@@ -99,8 +99,8 @@ class Catalogue:
         whole = _is_whole(detector.pattern)
         self.native.add_detector(
             _NUMBER[detector.kind], detector.pattern, _without_groups(detector.pattern), whole, detector.accept,
-            None if detector.canonical is as_it_is else detector.canonical, detector.sure, detector.lines,
-            whole or detector.kind != "secret",
+            _NATIVELY.get(detector.canonical, detector.canonical), detector.sure, detector.lines,
+            whole or detector.kind != "secret", *_parted(detector.pattern),
         )  # fmt: skip
         if detector.kind != LEAVE:
             for anchor in detector.anchors or (detector.pattern,):
@@ -160,6 +160,7 @@ class Catalogue:
         return list(self._keep)
 
 
+_NATIVELY: dict[object, str | None] = {as_it_is: None, bytes.lower: "lower", same_host: "host", same_mac: "mac"}
 _NUMBER = {**{kind: number for number, kind in enumerate(KINDS)}, LEAVE: native.LEAVE}
 
 
@@ -169,8 +170,8 @@ def _is_whole(pattern: bytes) -> bool:
     return bare.startswith(b"(") and not bare.startswith(b"(?") and _closes(bare) == len(bare) - 1
 
 
-def _closes(pattern: bytes) -> int:
-    """Where the bracket closes that opens at the beginning."""
+def _signs(pattern: bytes) -> Iterator[tuple[int, bytes, int]]:
+    """The signs that build a pattern, without what is escaped or in a class: where, which, how deep in brackets."""
     depth, inside, place = 0, False, 0
     while place < len(pattern):
         sign = pattern[place : place + 1]
@@ -179,16 +180,34 @@ def _closes(pattern: bytes) -> int:
             continue
         if inside:
             inside = sign != b"]"
-        elif sign == b"[":
-            inside = True
-        elif sign == b"(":
-            depth += 1
-        elif sign == b")":
-            depth -= 1
-            if depth == 0:
-                return place
+        else:
+            inside = sign == b"["
+            depth -= sign == b")"
+            yield place, sign, depth
+            depth += sign == b"("
         place += 1
-    return -1
+
+
+def _closes(pattern: bytes) -> int:
+    """Where the bracket closes that opens at the beginning."""
+    return next((place for place, sign, depth in _signs(pattern) if sign == b")" and depth == 0), -1)
+
+
+def _parted(pattern: bytes) -> tuple[bytes, bytes]:
+    """What stands before the group that is the value, and the group itself.
+
+    Both are empty where something stands behind the group, or it stands in one of several ways.
+    """
+    for start, sign, depth in _signs(pattern):
+        if depth == 0 and sign == b"|":
+            break
+        if depth == 0 and sign == b"(" and pattern[start + 1 : start + 2] != b"?":
+            value = pattern[start:].removesuffix(rb"\b")
+            flags = re.match(rb"(?:\(\?[a-z]+\))?", pattern)
+            if _closes(value) == len(value) - 1 and flags is not None:
+                return pattern[:start], flags[0] + pattern[start:]
+            break
+    return b"", b""
 
 
 def _domain_detectors(domains: Iterable[str]) -> tuple[Detector, ...]:

@@ -34,12 +34,13 @@ def _same_ipv6(value: bytes) -> bytes:
     return ipaddress.IPv6Address(value.decode("ascii")).compressed.encode()
 
 
-def _same_mac(value: bytes) -> bytes:
+def same_mac(value: bytes) -> bytes:
+    """A MAC address without what stands between its digits."""
     return value.lower().translate(None, b":-.")
 
 
 def _is_mac(value: bytes) -> bool:
-    return _same_mac(value) not in (b"000000000000", b"ffffffffffff")
+    return same_mac(value) not in (b"000000000000", b"ffffffffffff")
 
 
 _TOP = (
@@ -135,7 +136,7 @@ NETWORK = (
             rb"[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}",
         ),
         _is_mac,
-        canonical=_same_mac,
+        canonical=same_mac,
     ),
     Detector(
         "mac",
@@ -146,7 +147,7 @@ NETWORK = (
         + OPENS
         + rb"([0-9A-Fa-f]{12}(?:[0-9A-Fa-f]{4})?)\b",
         (rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|addr|address)(?:[\"'\\\s]{0,4}[=:>]|[ \t]+[0-9A-Fa-f]{12})",),
-        canonical=_same_mac,
+        canonical=same_mac,
     ),
     Detector(
         "ip",

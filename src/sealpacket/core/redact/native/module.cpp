@@ -34,6 +34,40 @@ class Pattern {
     std::unique_ptr<RE2> made_;
 };
 
+// Anchors by themselves, to be tested: each stands for its number.
+class NumberedAnchors {
+  public:
+    explicit NumberedAnchors(const std::vector<std::string> &patterns) : many_(patterns.size()) {
+        for (size_t number = 0; number < many_; number++) {
+            Bits bits;
+            bits.set(number);
+            try {
+                anchors_.add(patterns[number], bits);
+            } catch (const Unread &error) {
+                throw py::value_error(patterns[number] + ": " + error.what());
+            }
+        }
+        anchors_.finish();
+    }
+
+    py::list lines(const py::bytes &text) {
+        std::vector<Anchors::Line> found;
+        anchors_.lines(std::string_view(text), found);
+        py::list made;
+        for (const Anchors::Line &line : found) {
+            py::list numbers;
+            for (size_t number = 0; number < many_; number++)
+                if (line.bits.has(number)) numbers.append(number);
+            made.append(py::make_tuple(line.start, line.end, numbers));
+        }
+        return made;
+    }
+
+  private:
+    size_t many_;
+    Anchors anchors_;
+};
+
 }  // namespace
 
 PYBIND11_MODULE(_native, module) {
@@ -49,6 +83,9 @@ PYBIND11_MODULE(_native, module) {
         .def("add_floor", &Scanner::add_floor)
         .def("add_keep_kind", &Scanner::add_keep_kind)
         .def("finish", &Scanner::finish);
+    py::class_<NumberedAnchors>(module, "Anchors")
+        .def(py::init<const std::vector<std::string> &>())
+        .def("lines", &NumberedAnchors::lines);
     py::class_<Labels, std::shared_ptr<Labels>>(module, "Labels")
         .def(py::init([](const py::bytes &key) { return std::make_shared<Labels>(std::string_view(key)); }))
         .def("of", [](const Labels &labels, const std::string &kind, const py::bytes &canonical) {

@@ -289,7 +289,7 @@ class Pass {
     };
 
     struct Line {
-        size_t start, end, anchor;  // no anchor begins before `anchor`
+        size_t start, end;
         Bits bits;
         int flags;
     };
@@ -299,19 +299,18 @@ class Pass {
         scanner_->terms.find(look.text, look.terms);
         std::vector<Line> lines = lines_with_something(look, limit);
         for (Line &line : lines) {
-            if (line.anchor >= line.end) continue;
-            const std::string_view text = look.text.substr(line.anchor, line.end - line.anchor);
-            line.bits |= scanner_->bits_of(text, numbers_);
             line.flags = scanner_->flags_of(line.bits);
             if (!(line.flags & Scanner::TOKENS)) continue;
-            if (is_wrapped_base64(look.text.substr(line.start, line.end - line.start))) look.wraps = true;
+            const std::string_view text = look.text.substr(line.start, line.end - line.start);
+            if (is_wrapped_base64(text)) look.wraps = true;
             if (!scanner_->everywhere && !may_wear_coat(text, space_)) line.flags &= ~Scanner::TOKENS;
         }
         size_t pos = 0;
+        std::vector<Plain> plain;
         for (const Line &line : lines) {
             if (line.end <= pos && pos > 0) continue;
             const size_t start = std::max(line.start, pos);
-            if (start >= limit) return;
+            if (start >= limit) break;
             if (line.flags || (all_special && line.bits.any())) {
                 py::list spans = special_(start, line.end, limit, combination(line.bits), line.flags, depth);
                 for (Found &one : from(spans).all) {
@@ -319,35 +318,49 @@ class Pass {
                     out.push_back(std::move(one));
                 }
             } else if (line.bits.any()) {
-                search(look, start, line.end, limit, line.bits, false, out);
-                if (!out.empty()) pos = out.back().end;
+                plain.push_back({combination(line.bits), start, line.end});
             }
         }
+        search_alike(look, plain, limit, out);
+    }
+
+    struct Plain {
+        size_t combination, start, end;
+    };
+
+    // Lines that the same detectors are tried on, one after the other: their automaton stays in the cache, too.
+    void search_alike(const Look &look, std::vector<Plain> &lines, size_t limit, std::vector<Found> &out) {
+        std::stable_sort(lines.begin(), lines.end(),
+                         [](const Plain &one, const Plain &other) { return one.combination < other.combination; });
+        for (const Plain &line : lines) {
+            const Bits bits = combinations_[line.combination];
+            search(look, line.start, line.end, limit, bits, false, out);
+        }
+        std::sort(out.begin(), out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
     }
 
     std::vector<Line> lines_with_something(const Look &look, size_t limit) const {
+        constexpr size_t NONE = std::string_view::npos;
         const std::string_view text = look.text;
+        std::vector<Anchors::Line> anchored;
+        scanner_->lines(text, anchored);
         std::vector<Line> lines;
-        size_t pos = 0, term = 0, anchor = 0;
-        bool looked = false;
-        while (pos < text.size()) {
-            if (!looked || anchor < pos) {
-                anchor = scanner_->next_anchor(text, pos);
-                looked = true;
+        size_t next = 0, term = 0;
+        while (next < anchored.size() || term < look.terms.size()) {
+            const size_t known = term < look.terms.size() ? look.terms[term].start : NONE;
+            Line line{};
+            if (next < anchored.size() && anchored[next].start <= known) {
+                line = {anchored[next].start, anchored[next].end, anchored[next].bits, 0};
+                next++;
+            } else {
+                const size_t cut = known == 0 ? NONE : text.rfind('\n', known - 1);
+                line = {cut == NONE ? 0 : cut + 1, std::min(text.find('\n', known), text.size()), {}, 0};
+                if (next < anchored.size() && anchored[next].start == line.start) line.bits = anchored[next++].bits;
             }
-            while (term < look.terms.size() && look.terms[term].start < pos) term++;
-            const bool known = term < look.terms.size() && look.terms[term].start < anchor;
-            const size_t hit = known ? look.terms[term].start : anchor;
-            if (hit == std::string::npos) break;
-            size_t start = hit;
-            while (start > pos && text[start - 1] != '\n') start--;
-            if (start >= limit) break;
-            const size_t end = std::min(text.find('\n', hit), text.size());
-            while (term < look.terms.size() && look.terms[term].start < start) term++;
-            Line line{start, end, std::max(anchor, start), {}, 0};
-            if (term < look.terms.size() && look.terms[term].start < end) line.bits.set(Scanner::TERM);
+            if (line.start >= limit) break;
+            if (known < line.end) line.bits.set(Scanner::TERM);
+            while (term < look.terms.size() && look.terms[term].start <= line.end) term++;
             lines.push_back(line);
-            pos = end + 1;
         }
         return lines;
     }
@@ -449,7 +462,6 @@ class Pass {
         return true;
     }
 
-
     Judged judged(std::string_view text) {
         const uint64_t hash = HashOfText{}(text);
         if (const Judged *known = memory_.find(text, hash)) return *known;
@@ -462,16 +474,8 @@ class Pass {
         std::vector<int> refused_by;
         for (int place : scanner_->chosen_for(text)) {
             const Detector &detector = scanner_->detectors[place];
-            size_t start = 0, end = text.size();
-            if (!detector.whole) {
-                re2::StringPiece groups[2];
-                if (detector.judge->Match(piece(text), 0, text.size(), RE2::ANCHOR_BOTH, groups, 2) &&
-                    groups[1].data()) {
-                    start = groups[1].data() - text.data();
-                    end = start + groups[1].size();
-                }
-            }
-            const std::string_view value = text.substr(start, end - start);
+            const std::string_view value = detector.value_in(text);
+            const size_t start = value.data() - text.data(), end = start + value.size();
             if (detector.kind != Scanner::LEAVE && !detector.accept.is_none() &&
                 !py::bool_(detector.accept(py::bytes(value.data(), value.size())))) {
                 refused_by.push_back(place);
@@ -481,11 +485,7 @@ class Pass {
             if (term != nullptr &&
                 (detector.kind == host_ || detector.kind == user_ || detector.kind == term->kind))
                 return found(start, end, term->kind, term->canonical, value, true);
-            std::string canonical =
-                detector.canonical.is_none()
-                    ? std::string(value)
-                    : py::bytes(detector.canonical(py::bytes(value.data(), value.size()))).cast<std::string>();
-            return found(start, end, detector.kind, canonical, value, detector.sure);
+            return found(start, end, detector.kind, detector.same(value), value, detector.sure);
         }
         const std::string whole = folded(text);
         const Known *term = scanner_->find_known(whole);
@@ -588,7 +588,6 @@ class Pass {
     Memory memory_;
     std::vector<Bits> combinations_;
     std::unordered_map<Bits, size_t, HashOfBits> places_;
-    std::vector<int> numbers_;
     std::string space_;
 };
 

@@ -15,6 +15,8 @@
 #include <unordered_set>
 #include <vector>
 
+#include "anchors.hpp"
+#include "bits.hpp"
 #include "terms.hpp"
 
 namespace redact {
@@ -37,47 +39,41 @@ inline std::unique_ptr<RE2> compiled(const std::string &pattern, int64_t memory)
     return made;
 }
 
-// Which detectors, and what else, an anchor stands for.
-struct Bits {
-    static constexpr size_t WORDS = 8, MOST = WORDS * 64;
-    std::array<uint64_t, WORDS> words{};
-
-    void set(size_t bit) { words[bit / 64] |= 1ULL << (bit % 64); }
-    void clear(size_t bit) { words[bit / 64] &= ~(1ULL << (bit % 64)); }
-    bool has(size_t bit) const { return words[bit / 64] >> (bit % 64) & 1; }
-    bool any() const {
-        for (uint64_t word : words)
-            if (word) return true;
-        return false;
-    }
-    Bits &operator|=(const Bits &other) {
-        for (size_t place = 0; place < WORDS; place++) words[place] |= other.words[place];
-        return *this;
-    }
-    Bits operator&(const Bits &other) const {
-        Bits made;
-        for (size_t place = 0; place < WORDS; place++) made.words[place] = words[place] & other.words[place];
-        return made;
-    }
-    bool operator==(const Bits &) const = default;
-};
-
-struct HashOfBits {
-    size_t operator()(const Bits &bits) const {
-        uint64_t hash = 0;
-        for (uint64_t word : bits.words) hash = (hash ^ word) * 0x9e3779b97f4a7c15ULL;
-        return hash ^ (hash >> 31);
-    }
-};
-
 struct Detector {
     int kind;             // its place among the kinds; LEAVE where it only says: this is nothing
     std::string pattern;  // with one group, the value
     std::string plain;    // the same without groups
     bool whole;           // the value is the whole match
-    py::object accept, canonical;
+    py::object accept;
+    py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
-    std::unique_ptr<RE2> judge;
+    std::unique_ptr<RE2> judge, head, rest;
+
+    // The value within a match. What stands before the group is matched alone first, which needs no groups: where the
+    // rest then is the rest, it is what the whole would have given; else the whole is asked.
+    std::string_view value_in(std::string_view match) const {
+        if (whole) return match;
+        re2::StringPiece groups[2];
+        if (head && head->Match(piece(match), 0, match.size(), RE2::ANCHOR_START, groups, 1) &&
+            rest->Match(piece(match), groups[0].size(), match.size(), RE2::ANCHOR_BOTH, groups + 1, 1))
+            return match.substr(groups[0].size());
+        if (judge->Match(piece(match), 0, match.size(), RE2::ANCHOR_BOTH, groups, 2) && groups[1].data())
+            return {groups[1].data(), groups[1].size()};
+        return match;
+    }
+
+    // What all spellings of a value have in common.
+    std::string same(std::string_view value) const {
+        std::string made(value);
+        if (canonical.is_none()) return made;
+        if (!py::isinstance<py::str>(canonical))
+            return py::bytes(canonical(py::bytes(value.data(), value.size()))).cast<std::string>();
+        for (char &sign : made) sign = lower(sign);
+        const auto how = canonical.cast<std::string_view>();
+        if (how == "host") made.resize(std::min(made.find('.'), made.size()));
+        if (how == "mac") std::erase_if(made, [](char sign) { return sign == ':' || sign == '-' || sign == '.'; });
+        return made;
+    }
 };
 
 struct Known {
@@ -100,12 +96,18 @@ class Scanner {
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
 
+    // `head` and `rest` are the pattern before its group and from it on, where nothing else stands behind the group.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
-                      py::object canonical, bool sure, bool lines, bool plainly) {
+                      py::object canonical, bool sure, bool lines, bool plainly, const std::string &head,
+                      const std::string &rest) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines,   plainly, nullptr};
+                      sure, lines,   plainly, nullptr, nullptr, nullptr};
         if (!whole) made.judge = compiled(pattern, SMALL);
+        if (!rest.empty()) {
+            made.head = compiled(head, SMALL);
+            made.rest = compiled(rest, SMALL);
+        }
         detectors.push_back(std::move(made));
     }
 
@@ -153,36 +155,38 @@ class Scanner {
         }
         chooser_->Compile();
         plainly.set(TERM);
-        std::string together;
-        chosen_ = std::make_unique<RE2::Set>(options(LARGE), RE2::UNANCHORED);
-        for (const std::string &one : expressions_) {
-            together += (together.empty() ? "(?:" : "|(?:") + one + ")";
-            std::string error;
-            if (chosen_->Add(piece(one), &error) < 0) throw py::value_error("anchor " + one + ": " + error);
+        std::string unread;
+        odd_chosen_ = std::make_unique<RE2::Set>(options(LARGE), RE2::UNANCHORED);
+        for (size_t place = 0; place < expressions_.size(); place++) {
+            const std::string &one = expressions_[place];
+            try {
+                anchors.add(one, bits_of_[place]);
+            } catch (const Unread &) {  // RE2 looks for it
+                std::string error;
+                if (odd_chosen_->Add(piece(one), &error) < 0) throw py::value_error("anchor " + one + ": " + error);
+                unread += (unread.empty() ? "(?:" : "|(?:") + one + ")";
+                odd_.push_back(place);
+            }
         }
-        chosen_->Compile();
-        anchor_ = compiled(together.empty() ? "[^\\x00-\\xff]" : together, LARGE);
+        anchors.finish();
+        odd_chosen_->Compile();
+        if (!odd_.empty()) odd_anchor_ = compiled(unread, LARGE);
         for (auto &bits : bits_of_) every_ |= bits;
         every_ |= all_;
         every_ |= lines_;
     }
 
-    // The place of the first anchor, from a place on; or npos.
-    size_t next_anchor(std::string_view text, size_t pos) const {
-        if (everywhere) return pos;
-        re2::StringPiece hit;
-        if (!anchor_->Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return std::string::npos;
-        return hit.data() - text.data();
-    }
-
-    Bits bits_of(std::string_view line, std::vector<int> &space) const {
-        if (everywhere) return every_;
-        Bits made;
-        RE2::Set::ErrorInfo error{RE2::Set::kNoError};
-        space.clear();
-        if (!chosen_->Match(piece(line), &space, &error)) return error.kind == RE2::Set::kNoError ? made : every_;
-        for (int place : space) made |= bits_of_[place];
-        return made;
+    // The lines on which there are anchors, in order.
+    void lines(std::string_view text, std::vector<Anchors::Line> &out) {
+        if (everywhere || !anchors.lines(text, out)) {
+            out.clear();
+            for (size_t start = 0, end; start < text.size(); start = end + 1) {
+                end = std::min(text.find('\n', start), text.size());
+                out.push_back({start, end, every_});
+            }
+        } else if (odd_anchor_) {
+            add_odd_lines(text, out);
+        }
     }
 
     // What is flagged beside the detectors; the bits keep detectors and terms only.
@@ -236,6 +240,7 @@ class Scanner {
     static constexpr size_t EXTRA = 8, TERM = Bits::MOST - 1;
     std::vector<Detector> detectors;
     TermFinder terms;
+    Anchors anchors;
     TextMap<bool> families;
     TextMap<std::string> keep;
     std::unordered_map<int, std::string> keep_kinds;
@@ -244,6 +249,34 @@ class Scanner {
     bool everywhere = false;
 
   private:
+    // The same for anchors that only RE2 can read.
+    void add_odd_lines(std::string_view text, std::vector<Anchors::Line> &out) const {
+        const size_t before = out.size();
+        re2::StringPiece hit;
+        std::vector<int> found;
+        for (size_t pos = 0; odd_anchor_->Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1);) {
+            const size_t at = hit.data() - text.data(), cut = at == 0 ? std::string_view::npos : text.rfind('\n', at - 1);
+            const size_t start = cut == std::string_view::npos ? 0 : cut + 1, end = std::min(text.find('\n', at), text.size());
+            RE2::Set::ErrorInfo error{RE2::Set::kNoError};
+            Bits bits;
+            if (odd_chosen_->Match(piece(text.substr(start, end - start)), &found, &error))
+                for (const int place : found) bits |= bits_of_[odd_[place]];
+            out.push_back({start, end, error.kind == RE2::Set::kNoError ? bits : every_});
+            pos = end + 1;
+            if (pos > text.size()) break;
+        }
+        std::inplace_merge(out.begin(), out.begin() + before, out.end(),
+                           [](const auto &one, const auto &other) { return one.start < other.start; });
+        size_t kept = 0;
+        for (size_t place = 1; place < out.size(); place++) {
+            if (out[place].start == out[kept].start)
+                out[kept].bits |= out[place].bits;
+            else
+                out[++kept] = out[place];
+        }
+        if (!out.empty()) out.resize(kept + 1);
+    }
+
     Bits detectors_and_terms() const {
         Bits made = all_;
         made |= lines_;
@@ -257,8 +290,9 @@ class Scanner {
     std::vector<std::string> expressions_;
     std::vector<Bits> bits_of_;
     Bits always_, all_, lines_, every_;
-    std::unique_ptr<RE2> anchor_, over_lines_;
-    std::unique_ptr<RE2::Set> chosen_, chooser_;
+    std::unique_ptr<RE2> odd_anchor_, over_lines_;
+    std::unique_ptr<RE2::Set> odd_chosen_, chooser_;
+    std::vector<size_t> odd_;
     std::unordered_map<Bits, std::unique_ptr<RE2>, HashOfBits> matchers_;
 };
 
