@@ -18,7 +18,7 @@ from sealpacket.core.redact.boxes import Box, part_of, side_by_side
 from sealpacket.core.redact.pages import page_picture
 from sealpacket.core.redact.readers import Work, copy_file
 from sealpacket.core.redact.readers.pictures import Word, over_words, words_on
-from tests.core.test_readers import CATALOGUE
+from tests.core.seeds import CATALOGUE
 
 LINES = "error E0417 on panel two\nclient 10.40.7.22 refused\nwrite to Ines Harrowgate now\n"
 SECRETS = ("Harrowgate", "10.40.7.22")

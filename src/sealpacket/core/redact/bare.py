@@ -21,6 +21,7 @@ import subprocess
 import tarfile
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Iterable, Iterator
 from typing import IO, Any
 from urllib.parse import unquote_to_bytes
@@ -38,7 +39,7 @@ _LARGEST_MAIL = 64 << 20
 _DOTS = 200
 _SECONDS = 120
 _PICTURES = (b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"BM", b"II*\0", b"MM\0*")
-_TROUBLE = (OSError, EOFError, ValueError, KeyError, RuntimeError, NotImplementedError, lzma.LZMAError,
+_TROUBLE = (OSError, EOFError, ValueError, LookupError, RuntimeError, NotImplementedError, lzma.LZMAError, zlib.error,
             zipfile.BadZipFile, tarfile.TarError, zstandard.ZstdError, sqlite3.Error,
             PdfiumError, subprocess.SubprocessError, Image.DecompressionBombError)  # fmt: skip
 

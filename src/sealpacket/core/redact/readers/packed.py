@@ -5,8 +5,10 @@ from __future__ import annotations
 import bz2
 import lzma
 import stat
+import struct
 import tarfile
 import zipfile
+import zlib
 from collections.abc import Callable
 from typing import IO, Any
 
@@ -22,7 +24,7 @@ Inner = Callable[[IO[bytes], IO[bytes], Work, str], None]
 _ISAL: Any = igzip_lib.IsalError
 BROKEN: tuple[type[Exception], ...] = (
     EOFError, OSError, lzma.LZMAError, zstandard.ZstdError, ValueError, zipfile.BadZipFile, tarfile.TarError,
-    NotImplementedError, RuntimeError, KeyError, OverflowError, _ISAL,
+    NotImplementedError, RuntimeError, LookupError, OverflowError, zlib.error, struct.error, _ISAL,
 )  # fmt: skip
 
 

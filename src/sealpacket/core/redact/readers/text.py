@@ -142,11 +142,17 @@ def _moved(span: Span, by: int) -> Span:
 _JSON_TOKEN = re.compile(rb'"(?:[^"\\]|\\.)*"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|true|false|null')
 
 
+_JSON_SIGNS = b" \t\r\n{}[],:"
+"""What stands between tokens (RFC 8259)."""
+
+
 class JsonRun(LineRun):
     """JSON never has a line end inside a text, so each line can be taken by itself."""
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
-        """Texts keep their quotes; numbers become numbers; names of members stay."""
+        """Texts keep their quotes; numbers become numbers; names of members stay. What is no JSON is only masked."""
+        if _JSON_TOKEN.sub(b"", line).translate(None, _JSON_SIGNS):
+            return spans
         tokens = [(hit.start(), hit.end(), hit[0][:1] == b'"') for hit in _JSON_TOKEN.finditer(line)]
         found: list[Span] = []
         for span in spans:
@@ -161,6 +167,8 @@ class JsonRun(LineRun):
                     number = number_like(line[start:end], span.instead)
                     found.append(_cut(span, start, end, line, number))
                 break
+            else:
+                found.append(span)
         return found
 
 
@@ -199,9 +207,10 @@ class CellRun(LineRun):
                 if start <= span.start < end:
                     quoted = line[start : start + 1] == b'"' and line[end - 1 : end] == b'"' and end - start > 1
                     low, high = max(span.start, start + quoted), min(span.end, end - quoted)
-                    if low < high:
-                        found.append(_cut(span, low, high, line, span.instead))
+                    found.append(_cut(span, low, high, line, span.instead) if low < high else span)
                     break
+            else:
+                found.append(span)
         return found
 
 
