@@ -1,5 +1,5 @@
 # The two commands that matter: `make demo` and `make test`. Each sets up what is missing by itself.
-.PHONY: help demo demo-reset example test check bench screenshots generate locks
+.PHONY: help demo demo-reset example test check bench fuzz screenshots generate locks
 python := .venv/bin/python
 
 help: ## Say what there is
@@ -29,6 +29,11 @@ bench: ## Measure; prints a table and writes bench/latest.json
 	@tools/setup test
 	@$(python) bench/run.py
 
+fuzz: ## Fuzz every reader with atheris for a minute each; needs a platform that it has a wheel for
+	@tools/setup test
+	@$(python) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/fuzz.txt
+	@$(python) tools/fuzz.py
+
 screenshots: ## Take the pictures in docs/screenshots again
 	@tools/setup test
 	@$(python) tools/screenshots.py
@@ -42,3 +47,5 @@ locks: ## Resolve the requirements anew (needs uv)
 	  requirements/service.in -o requirements/service.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  requirements/dev.in -o requirements/dev.txt
+	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
+	  requirements/fuzz.in -o requirements/fuzz.txt

@@ -15,7 +15,7 @@ from playwright.sync_api import Page, sync_playwright
 from rich.console import Console
 from rich.text import Text
 
-from sealpacket.client import SealPacket
+from sealpacket.client import PageBox, SealPacket
 from sealpacket.demo import evidence
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.example import ANSWERS, NOTE, TITLE
@@ -66,6 +66,13 @@ def prepare(client: SealPacket) -> None:
     client.packets.note(
         "Card reader dead since opening", "The kiosk at Fennel Lane reads no cards.", asset="LK40-7731-0927"
     )
+    with tempfile.TemporaryDirectory() as folder:
+        client.exhibits.add("P-0004", evidence.write_kiosk_screen(Path(folder, "service-screen.png")))
+        client.packets.wait("P-0004")
+        client.exhibits.draw_boxes(
+            "P-0004", "service-screen.png", [PageBox(1, 0.79, 0.16, 0.98, 0.55)], reason="a reader's face"
+        )
+        client.packets.wait("P-0004")
     client.packets.seal(refused.number)
     capacity = client.packets.note(
         "Cores for the failover test", "The failover test of December, until the new year.", asset="HM-204471",
@@ -145,11 +152,10 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> N
     page.get_by_text("Cover today").wait_for()
     take("asset")
     page.evaluate("localStorage.setItem('sealpacket-theme', 'dark')")
-    page.goto(house.address + "/packets/P-0003/exhibits/controller.log")
-    page.get_by_text("finding 1 of").wait_for()
-    page.keyboard.press("v")
-    page.get_by_label("Part of a value").wait_for()
-    take("packet-exhibit-dark")
+    page.goto(house.address + "/packets/P-0004/exhibits/service-screen.png")
+    page.get_by_text("box 1 of").wait_for()
+    page.keyboard.press("j")
+    take("packet-picture-dark")
     page.evaluate("localStorage.setItem('sealpacket-theme', 'light')")
 
 

@@ -98,9 +98,26 @@ def test_a_kind_is_kept_where_the_desk_needs_it_and_the_last_decision_counts(
     assert "10.40.9.9" not in copy_of(marit, packet.number, tmp_path)
 
 
+def test_lines_and_files_with_a_kind_are_left_out_of_one_packet(
+    marit: SealPacket, packet: PacketShown, tmp_path: Path
+) -> None:
+    [made] = marit.exhibits.decide(packet.number, "drop-line", "secret", reason="no line with a password leaves")
+    assert (made.deed, made.value) == ("drop-line", "")
+    copy = copy_of(marit, packet.number, tmp_path)
+    assert "password" not in copy
+    assert "[line left out: it held a secret]" in copy
+    [made] = marit.exhibits.decide(packet.number, "drop-file", "secret", reason="nor any file with one")
+    marit.packets.wait(packet.number)
+    [exhibit] = marit.packets.get(packet.number).exhibits
+    assert (exhibit.state, "secret" in exhibit.reason) == ("held", True)
+    assert marit.exhibits.undo_decision(packet.number, made.id) == []
+    assert "password = [secret:" in copy_of(marit, packet.number, tmp_path)
+
+
 @pytest.mark.parametrize(
     ("deed", "kind", "value", "code"),
     [
+        ("drop-line", "secret", "hunter22-again", "whole-kind-only"),
         ("keep", "secret", "hunter22-again", "below-floor"),
         ("keep", "secret", "", "below-floor"),
         ("mask", "custom", "abc", "too-short"),

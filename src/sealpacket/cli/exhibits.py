@@ -161,6 +161,20 @@ def mask(
     _decide(number, "mask", kind, value, reason, as_term=always)
 
 
+@app.command("leave-out")
+def leave_out(
+    number: Number,
+    kind: Annotated[str, typer.Argument(help="Such as card.")],
+    reason: _Reason,
+    files: Annotated[bool, typer.Option("--files", help="Whole files that hold one, and not only its lines.")] = False,
+) -> None:
+    """Leave out every line (or file) with a value of this kind, in the whole packet.
+
+    Example: `sealpacket exhibit leave-out P-0001 reader --reason "no line about a reader leaves"`
+    """
+    _decide(number, "drop-file" if files else "drop-line", kind, "", reason, as_term=False)
+
+
 def _decide(number: str, deed: str, kind: str, value: str, reason: str, *, as_term: bool) -> None:
     with session.house() as house:
         house.exhibits.decide(number, deed, kind, value, reason=reason, as_term=as_term)

@@ -327,10 +327,12 @@ class DecidedBefore(FromService):
 class DecisionShown(FromService):
     """
     That a value (or, where it is empty, a whole kind) is kept or masked everywhere in a packet, and why.
+
+    Of a whole kind the lines or files can be left out, too.
     """
 
     id: str
-    deed: Literal['keep', 'mask']
+    deed: Literal['keep', 'mask', 'drop-line', 'drop-file']
     kind: str
     value: str
     label: str

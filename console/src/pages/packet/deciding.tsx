@@ -6,13 +6,31 @@ import { Dialog } from "../../parts/dialog";
 
 /** What is to be decided about; without a value, all of the kind. */
 export interface About {
-  deed: "keep" | "mask";
+  deed: Decision["deed"];
   kind: string;
   value: string;
 }
 
 const KINDS =
   "custom person user host ip mac mail phone address place asset contract secret token key hash licence card iban national birth reader";
+
+/** What each deed is called, what it does in the exhibits, and the act. */
+const WORDS: Record<About["deed"], [title: string, becomes: string, act: string]> = {
+  keep: ["Let … go out", "It stays as it is in", "Let it go out"],
+  mask: ["Mask … everywhere", "It becomes a placeholder in", "Mask it"],
+  "drop-line": ["Leave out each line with …", "The whole line goes from", "Leave the lines out"],
+  "drop-file": [
+    "Leave out each file with …",
+    "No copy is made of a file that has one, which holds for",
+    "Leave the files out",
+  ],
+};
+const TOLD = {
+  keep: "goes out",
+  mask: "masked",
+  "drop-line": "lines left out",
+  "drop-file": "files left out",
+} as const;
 
 interface Props {
   packet: Packet;
@@ -27,11 +45,12 @@ export function Deciding({ packet, about, onClose }: Props) {
   const [always, setAlways] = useState(false);
   const masks = about.deed === "mask";
   const what = about.value ? "this value" : `every ${about.kind}`;
+  const [title, becomes, act] = WORDS[about.deed];
   return (
     <Dialog
       open
       onChange={(open) => !open && onClose()}
-      title={masks ? `Mask ${what} everywhere` : `Let ${what} go out`}
+      title={title.replace("…", what)}
       className="w-[min(96vw,560px)] p-5"
     >
       <form
@@ -48,8 +67,8 @@ export function Deciding({ packet, about, onClose }: Props) {
           <Mono className="max-h-24 overflow-auto rounded-sheet bg-paper px-3 py-2 wrap-anywhere">{about.value}</Mono>
         )}
         <p className="text-soft">
-          {masks ? "It becomes a placeholder in" : "It stays as it is in"} every exhibit of {packet.number}, those that
-          come later included. The exhibits are redacted and checked for leaks again.
+          {becomes} every exhibit of {packet.number}, those that come later included. The exhibits are redacted and
+          checked for leaks again.
         </p>
         {masks && about.value && (
           <label className="flex items-baseline gap-3">
@@ -83,7 +102,7 @@ export function Deciding({ packet, about, onClose }: Props) {
         <TroubleNote trouble={decide.error} />
         <div className="mt-1 flex gap-3">
           <Button look="ink" type="submit" disabled={decide.isPending}>
-            {masks ? "Mask it" : "Let it go out"}
+            {act}
           </Button>
           <Button onClick={onClose}>Leave it</Button>
         </div>
@@ -103,9 +122,7 @@ export function Decided({ packet, mayDecide }: { packet: Packet; mayDecide: bool
         {made.map((one) => (
           <li key={one.id} className="flex items-baseline gap-x-4 border-t border-line py-2 first:border-0">
             <span className="flex min-w-0 flex-wrap items-baseline gap-x-3">
-              <span className={one.deed === "keep" ? "text-wax" : undefined}>
-                {one.deed === "keep" ? "goes out" : "masked"}
-              </span>
+              <span className={one.deed === "keep" ? "text-wax" : undefined}>{TOLD[one.deed]}</span>
               {one.value ? <Mono className="wrap-anywhere">{one.value}</Mono> : <span>every {one.kind}</span>}
               <span className="text-soft">{told(one)}</span>
             </span>

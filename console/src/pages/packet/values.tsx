@@ -39,6 +39,9 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
           </span>
         )}
       </div>
+      {mayDecide && kind && kind !== "doubtful" && (
+        <WholeKind kind={kind} kept={!floor.includes(kind)} decide={decide} />
+      )}
       <TroubleNote trouble={values.error} />
       {!found && !values.error && (
         <div className="px-3.5">
@@ -100,6 +103,30 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
           </table>
         </div>
       )}
+    </div>
+  );
+}
+
+interface WholeProps {
+  kind: string;
+  /** Whether it can be let go at all. */
+  kept: boolean;
+  decide: Props["decide"];
+}
+
+/** What can be decided about every value of a kind. */
+function WholeKind({ kind, kept, decide }: WholeProps) {
+  const act = (deed: About["deed"], words: string) => (
+    <button type="button" className="link" onClick={() => decide({ deed, kind, value: "" })}>
+      {words}
+    </button>
+  );
+  return (
+    <div className="flex flex-wrap gap-x-4 px-3.5 pb-1.5">
+      <span className="text-soft">Every {kind}:</span>
+      {kept && act("keep", "let it go out")}
+      {act("drop-line", "leave out its lines")}
+      {act("drop-file", "leave out its files")}
     </div>
   );
 }

@@ -7,6 +7,7 @@ custody log speaks of a value by its placeholder.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from sqlalchemy import select
@@ -23,6 +24,7 @@ from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 
+Deed = Literal["keep", "mask", "drop-line", "drop-file"]
 _PURPOSE = "redaction decision"
 SHORTEST = 4
 """A shorter value stands in too many places to be decided about everywhere."""
@@ -33,7 +35,7 @@ def decide(
     actor: Actor,
     number: str,
     *,
-    deed: Literal["keep", "mask"],
+    deed: Deed,
     kind: str,
     value: str,
     reason: str,
@@ -41,7 +43,8 @@ def decide(
 ) -> list[dict[str, Any]]:
     """Keep or mask a value everywhere in a draft; without a value, all of a kind. The exhibits are redacted again.
 
-    With `as_term` a masked value becomes a term of the organisation's plan: it is masked in every packet from now on.
+    Of a whole kind, lines or files can be left out as well ("drop-line", "drop-file"). With `as_term` a masked value
+    becomes a term of the organisation's plan: it is masked in every packet from now on.
     Raises Invalid where the floor, or the value's length, does not allow it.
     """
     value = value.strip()
@@ -76,6 +79,11 @@ def decide(
 def _may(deed: str, kind: str, value: str, *, as_term: bool) -> None:
     if kind not in KINDS:
         raise Invalid(f"There is no kind {kind}.", f"Choose from {', '.join(KINDS)}.", field="kind")
+    if deed.startswith("drop-") and value:
+        raise Invalid(
+            "Lines and files are left out for a whole kind, not for one value.",
+            "Leave the value out; or mask it.", code="whole-kind-only", field="value",
+        )  # fmt: skip
     if as_term and (deed != "mask" or not value):
         raise Invalid("Only a value that is masked can become a term.", "Leave as_term out.", field="as_term")
     if value and len(value) < SHORTEST:
@@ -107,26 +115,34 @@ def decisions(house: House, number: str) -> list[dict[str, Any]]:
         return _shown(house, session, workbench.find_packet(session, number))
 
 
-def kept_and_masked(
-    house: House, session: Session, packet: Packet
-) -> tuple[dict[str, str], dict[str, str], list[tuple[str, str]], set[str]]:
-    """Values and kinds to keep, with the reasons; (kind, value) and kinds to mask."""
-    keep_values: dict[str, str] = {}
-    keep_kinds: dict[str, str] = {}
-    mask_values: list[tuple[str, str]] = []
-    mask_kinds: set[str] = set()
+@dataclass
+class Decided:
+    """Values and kinds to keep, with the reasons; (kind, value) and kinds to mask; kinds to drop lines or files for."""
+
+    keep_values: dict[str, str] = field(default_factory=dict)
+    keep_kinds: dict[str, str] = field(default_factory=dict)
+    mask_values: list[tuple[str, str]] = field(default_factory=list)
+    mask_kinds: set[str] = field(default_factory=set)
+    drops: dict[str, Deed] = field(default_factory=dict)
+
+
+def decided(house: House, session: Session, packet: Packet) -> Decided:
+    """All that was decided about a packet's values, for its catalogue."""
+    made = Decided()
     for decision, value in _decisions(house, session, packet):
         if decision.deed == "keep":
             reason = f"{decision.by}: {decision.reason}"
             if not value:
-                keep_kinds[decision.kind] = reason
+                made.keep_kinds[decision.kind] = reason
             for form in {value, *canonical_forms(decision.kind, value)} if value else ():
-                keep_values[form] = reason
+                made.keep_values[form] = reason
         elif value:
-            mask_values.append((decision.kind, value))
+            made.mask_values.append((decision.kind, value))
+        elif decision.deed == "mask":
+            made.mask_kinds.add(decision.kind)
         else:
-            mask_kinds.add(decision.kind)
-    return keep_values, keep_kinds, mask_values, mask_kinds
+            made.drops[decision.kind] = "drop-line" if decision.deed == "drop-line" else "drop-file"
+    return made
 
 
 def _decisions(house: House, session: Session, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:

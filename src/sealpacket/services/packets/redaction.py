@@ -142,16 +142,18 @@ def catalogue_for(house: House, session: Session, packet: Packet, plan: HousePla
     """
     bench = workbench.lay_out(session, packet)
     terms, domains = terms_of_register(house, session)
-    keep_values, keep_kinds, mask_values, mask_kinds = deciding.kept_and_masked(house, session, packet)
-    terms += [Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in mask_values]
-    masked = {value.casefold() for _, value in mask_values}
-    kept = {**workbench.kept_values(bench), **keep_values}
-    return plan.catalogue(
+    decided = deciding.decided(house, session, packet)
+    terms += [
+        Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in decided.mask_values
+    ]
+    masked = {value.casefold() for _, value in decided.mask_values}
+    kept = {**workbench.kept_values(bench), **decided.keep_values}
+    return plan.model_copy(update={"kinds": {**plan.kinds, **decided.drops}}).catalogue(
         terms,
         {value: reason for value, reason in kept.items() if value.casefold() not in masked},
         plan.whole_floor,
-        {**workbench.kept_kinds(bench), **keep_kinds},
-        mask_kinds,
+        {**workbench.kept_kinds(bench), **decided.keep_kinds},
+        {*decided.mask_kinds, *decided.drops},
         domains,
     )
 

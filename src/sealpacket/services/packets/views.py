@@ -405,10 +405,13 @@ class Pages(DrawnBoxes):
 
 
 class DecisionShown(BaseModel):
-    """That a value (or, where it is empty, a whole kind) is kept or masked everywhere in a packet, and why."""
+    """That a value (or, where it is empty, a whole kind) is kept or masked everywhere in a packet, and why.
+
+    Of a whole kind the lines or files can be left out, too.
+    """
 
     id: str
-    deed: Literal["keep", "mask"]
+    deed: Literal["keep", "mask", "drop-line", "drop-file"]
     kind: str
     value: str
     label: str

@@ -22,7 +22,7 @@ class RedactionPlan(Base):
 
 
 class RedactionDecision(Base):
-    """That a value, or a kind of value, is kept or masked in one packet, and why.
+    """That a value, or a kind of value, is kept or masked (or a kind's lines or files left out) in one packet, and why.
 
     The value is encrypted; `label` is its placeholder, by which the custody log speaks of it.
     """
@@ -37,7 +37,7 @@ class RedactionDecision(Base):
     reason: Mapped[str]
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
-    __table_args__ = (CheckConstraint("deed IN ('keep','mask')", name="deed"),)
+    __table_args__ = (CheckConstraint("deed IN ('keep','mask','drop-line','drop-file')", name="deed"),)
 
 
 class DrawnBox(Base):

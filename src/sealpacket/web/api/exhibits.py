@@ -58,9 +58,9 @@ class ValuesQuery(Strict):
 
 
 class Decision(Strict):
-    """What to do with a value everywhere in the packet; without a value, with all of a kind."""
+    """What to do with a value everywhere in the packet; without a value, with all of a kind, its lines or its files."""
 
-    deed: Literal["keep", "mask"]
+    deed: deciding.Deed
     kind: str = Field(max_length=20)
     value: str = Field("", max_length=400)
     reason: str = Field(min_length=3, max_length=400)

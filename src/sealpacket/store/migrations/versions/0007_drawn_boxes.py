@@ -1,4 +1,4 @@
-"""Boxes that people draw on pages of exhibits, and what lies on these pages."""
+"""Boxes that people draw on pages of exhibits, and what lies on these pages; lines and files left out by decision."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -11,6 +11,10 @@ depends_on = None
 
 
 def upgrade() -> None:
+    op.drop_constraint(op.f("ck_redaction_decision_deed"), "redaction_decision")
+    op.create_check_constraint(
+        op.f("ck_redaction_decision_deed"), "redaction_decision", "deed IN ('keep','mask','drop-line','drop-file')"
+    )
     op.add_column("exhibit", sa.Column("pages", postgresql.JSONB(), nullable=True))
     op.create_table(
         "drawn_box",
