@@ -104,7 +104,7 @@ FOUND = [
     ("wpa_passphrase=quiet-otter-77", "wpa_passphrase=[secret]"),
     ("    Key Content            : quiet otter 77", "    Key Content            : [secret]"),
     # hashes and devices
-    ("jo:$6$rounds=5000$ab.cd$Zr9uT/xkQ8.:19000:0:", "jo:[hash]:19000:0:"),
+    ("jo:$6$rounds=5000$ab.cd$Zr9uT/xkQ8.:19000:0:", "[user]:[hash]:19000:0:"),
     ("userPassword: {SSHA}W6ph5Mm5Pz8GgiULbPgzG37mj9g=", "userPassword: [secret]"),
     ("hash {SSHA}W6ph5Mm5Pz8GgiULbPgzG37mj9g= kept", "hash [hash] kept"),
     ("username ops privilege 15 secret 9 $9$nhEmQVczB7dqsO$X.HsgL6x", "username ops privilege 15 secret 9 [secret]"),

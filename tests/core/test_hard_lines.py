@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders
@@ -108,6 +110,14 @@ time=1730621531 ts=1730621531123 epoch 1730621531.123
 pin 7 of connector J4 high
 root:*:19000:0:99999:7:::
 """.splitlines()
+
+
+HERE = Path(__file__).parent
+for _line in (HERE / "hard_lines.txt").read_text("utf-8").splitlines():
+    if not _line.startswith("#"):
+        _text, *_values = _line.replace("\\t", "\t").split(" ||| ")
+        GOES.append((_text, _values))
+STAYS += [line for line in (HERE / "clean_lines.txt").read_text("utf-8").splitlines() if not line.startswith("#")]
 
 
 def redacted(line: str) -> str:

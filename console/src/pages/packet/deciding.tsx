@@ -44,7 +44,8 @@ export function Deciding({ packet, about, onClose }: Props) {
   const [reason, setReason] = useState("");
   const [always, setAlways] = useState(false);
   const masks = about.deed === "mask";
-  const what = about.value ? "this value" : `every ${about.kind}`;
+  const some = about.deed.startsWith("drop-") ? (/^[aeiou]/.test(about.kind) ? "an" : "a") : "every";
+  const what = about.value ? "this value" : `${some} ${about.kind}`;
   const [title, becomes, act] = WORDS[about.deed];
   return (
     <Dialog

@@ -54,10 +54,17 @@ export function PagePane({ address, side, ratio, zoom, scroll, onScroll, high, .
     >
       <div
         ref={ground}
-        className={join("relative touch-none select-none", marks.mayDraw && "cursor-crosshair")}
+        className={join("relative select-none", marks.mayDraw && "cursor-crosshair")}
         style={{ width: `${zoom * 100}%`, aspectRatio: ratio }}
         onPointerDown={(event) => {
-          if (!marks.mayDraw || event.button !== 0 || (event.target as HTMLElement).closest("button")) return;
+          // A finger scrolls; who has neither mouse nor pen puts a box in the middle and moves it.
+          if (
+            !marks.mayDraw ||
+            event.pointerType === "touch" ||
+            event.button !== 0 ||
+            (event.target as HTMLElement).closest("button")
+          )
+            return;
           event.currentTarget.setPointerCapture(event.pointerId);
           setFrom(at(event));
         }}

@@ -4,6 +4,7 @@ from sealpacket.core.redact.detectors.base import LEAVE, Detector
 from sealpacket.core.redact.detectors.contacts import CONTACTS
 from sealpacket.core.redact.detectors.credentials import CREDENTIALS
 from sealpacket.core.redact.detectors.devices import DEVICES
+from sealpacket.core.redact.detectors.dialogues import DIALOGUES
 from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
@@ -11,7 +12,9 @@ from sealpacket.core.redact.detectors.papers import PAPERS
 from sealpacket.core.redact.detectors.people import PEOPLE
 from sealpacket.core.redact.detectors.subjects import SUBJECTS
 
-REGISTRY: tuple[Detector, ...] = (*KEYS, *CREDENTIALS, *DEVICES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK)
+REGISTRY: tuple[Detector, ...] = (
+    *KEYS, *CREDENTIALS, *DEVICES, *DIALOGUES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
+)  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""
 

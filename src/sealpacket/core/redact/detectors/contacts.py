@@ -66,6 +66,13 @@ CONTACTS = (
     ),
     Detector(
         "phone",
+        "number of a subscriber",
+        rb"(?i:\b(?:msisdn|caller_?id|calling_?number|called_?number)\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?)(\+?[1-9]\d{8,14})\b",
+        (rb"(?i)(?:msisdn|id|number)[\"'\\\s:=]{0,6}\+?\d",),
+        canonical=digits_of,
+    ),
+    Detector(
+        "phone",
         "telephone number with an area code",
         rb"(\(0\d{1,5}\)[ -]?\d{3,8}(?:[ -]\d{2,5}){0,2}|\b00[1-9]\d{0,2}[ .-]\d{2,5}(?:[ .-]\d{2,6}){1,3}|\b0[1-9]\d{1,4}[ -]\d{3,4}[ -]?\d{3,4})\b",
         (rb"\(0\d{1,5}\)[ -]?\d", rb"\b00[1-9]\d{0,2}[ .-]\d", rb"\b0[1-9]\d{1,4}[ -]\d{3}"),
@@ -150,6 +157,20 @@ CONTACTS = (
         "pair of coordinates",
         rb"(?:^|[^\d.,-])([+-]?\d{1,2}\.\d{4,9}, ?[+-]?\d{1,3}\.\d{4,9})(?:$|[^\d.])",
         (rb"\.\d{4,9}, ?[+-]?\d",),
+    ),
+    Detector("place", "coordinates of a geo link", rb"\bgeo:(-?\d{1,2}\.\d+,-?\d{1,3}\.\d+)", (rb"geo:-?\d",)),
+    Detector(
+        "place",
+        "coordinates with their directions",
+        rb"\b(\d{1,2}\.\d{3,9} ?[NS][, ]{1,2}\d{1,3}\.\d{3,9} ?[EW])\b",
+        (rb"\.\d{3,9} ?[NS]",),
+    ),
+    Detector(
+        "mail",
+        "mail address in words",
+        rb"\b([a-z0-9][a-z0-9._-]* (?:at|\(at\)|\[at\]) [a-z0-9-]+(?: (?:dot|\(dot\)|\[dot\]) [a-z0-9-]+){0,2} (?:dot|\(dot\)|\[dot\]) (?:com|net|org|edu|gov|info|io|co|eu|uk|ie|de|fr|nl|be|ch|at|it|es|example))\b",
+        (rb"(?:dot|\(dot\)|\[dot\]) [a-z]",),
+        canonical=bytes.lower,
     ),
     Detector(
         "place",

@@ -68,15 +68,15 @@ def _is_dense(value: bytes) -> bool:
     )
 
 
-_WORDS = (
+NAMES_OF_SECRETS = (
     rb"password|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
     rb"|senha|pwd|secret|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
     rb"|encryption[_ -]?key|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
     rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
     rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
-_NAME = rb"(?i:[A-Za-z0-9_.-]*(?:" + _WORDS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
-_ANCHOR = (named(_WORDS),)
+_NAME = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+_ANCHOR = (named(NAMES_OF_SECRETS),)
 _BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
 
 _NAMES = native.Pattern(_NAME)

@@ -48,7 +48,7 @@ DEVICES = (
              (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
     Detector("secret", "key of a server or a chain",
              _line(rb"(?:(?:tacacs|radius)(?:-server)?[ \t]+(?:(?:host|server)[ \t]+\S+[ \t]+)?key|key-string|pre-shared-key|authentication-key"
-                   rb"|message-digest-key[ \t]+\d+[ \t]+md5|shared-secret|isakmp[ \t]+key|wpa-psk|wpa2-psk|wpa-passphrase|psk"
+                   rb"|message-digest-key[ \t]+\d+[ \t]+md5|shared-secret|isakmp[ \t]+key|wpa-psk|wpa2-psk|wpa-passphrase|psk(?:-key)?"
                    rb"|encrypted-password|secret-key)"),
              (rb"(?i)(?:key|key-string|-key|md5|shared-secret|-psk|-passphrase|psk|encrypted-password)[ \t]",), _is_device_secret),
     Detector("secret", "password in a configuration", rb"(?i:\bpassword[ \t]+(?:[0-9][ \t]+)?)([^\s;<\"']{5,})",

@@ -50,7 +50,7 @@ _TOP = (
 _STANDARDS = rb"(?:www\.)?w3\.org|schemas\.xmlsoap\.org|purl\.org|(?:www\.)?ietf\.org|tools\.ietf\.org|xml\.org|oasis-open\.org|docs\.oasis-open\.org|relaxng\.org|json-schema\.org|iana\.org|openxmlformats\.org|schemas\.openxmlformats\.org"
 
 
-def _is_host(value: bytes) -> bool:
+def is_host(value: bytes) -> bool:
     """A name with a dot, a hyphen or a digit, and no number, file or word about hosts."""
     lower = value.lower().rstrip(b".")
     if lower in (b"localhost", b"localhost.localdomain") or lower.replace(b".", b"").isdigit():
@@ -210,7 +210,7 @@ NETWORK = (
     Detector(
         "host",
         "labelled host name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|data[ _]?source|workstation_?name|computer_?name|machine_?name|server_?name)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|data[ _]?source|workstation[ _-]?name|computer[ _-]?name|machine[ _-]?name|server[ _-]?name|caller[ _]computer)"
         + GIVES
         + rb")"
         + OPENS
@@ -218,7 +218,7 @@ NETWORK = (
         (
             rb"(?i)(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|source|name)[\"'\\\s]{0,4}[=:>]",
         ),
-        _is_host,
+        is_host,
         canonical=same_host,
     ),
     Detector(
@@ -227,7 +227,7 @@ NETWORK = (
         rb"\b[A-Za-z][A-Za-z0-9+.-]*:(?:\\?/){2}(?:[^\s/@\"'<>]*@)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)(?:[:/?#\s\"'<>,;)\]]|(?m:$))",
         (rb":\\?/\\?/[^\s/]",),
         lambda value: (
-            (_is_host(value) if b"." not in value else not value.replace(b".", b"").isdigit())
+            (is_host(value) if b"." not in value else not value.replace(b".", b"").isdigit())
             or (value.isalpha() and len(value) > 2 and value.lower() not in _NO_HOSTS)
         ),
         canonical=same_host,

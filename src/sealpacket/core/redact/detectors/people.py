@@ -15,24 +15,31 @@ _NOBODY = frozenset(
 
 
 _THINGS = frozenset(
-    b"card smart barcode usb rfid device driver error not no service group account type module scanner".split()
+    b"card cards smart barcode usb rfid device devices driver error not no service services group account accounts type module scanner"
+    b" support portal care id number name centre center relations experience success data record records status added removed"
+    b" management manager desk edition mode list system client server team admin console database import export login".split()
 )
-"""Words that stand behind "reader:" where it is a machine, and a like one where it is many people."""
+"""Words that stand behind "reader" and the like where no one is meant."""
+
+
+def is_someone(value: bytes) -> bool:
+    """Whether names behind "reader", "customer" and the like are someone's, and not a word about readers."""
+    return not _THINGS & set(value.lower().replace(b",", b" ").split())
 
 
 _ESCAPE = re.compile(rb"u[0-9a-f]{4}|x[0-9a-f]{2}")
 """What stands behind a backslash in an escape and not in a name."""
 
 
-def _is_user(value: bytes) -> bool:
+def is_user(value: bytes) -> bool:
     """Someone's account, and not one that every system has, nor a number or a word about users."""
     lower = value.lower().strip(b".-_")
     return 2 <= len(lower) <= 64 and lower not in _NOBODY and not lower.isdigit() and not names_a_secret(lower)
 
 
-_USER = rb"([A-Za-z][A-Za-z0-9._$-]*)"
+USER = rb"([A-Za-z][A-Za-z0-9._$-]*)"
 _SHARED = rb"(?:Public|Default|All Users|Shared|lost\+found)"
-_NAME = rb"[A-Z][a-z\xc3\x80-\xbf']+(?:-[A-Z]?[a-z\xc3\x80-\xbf']+)*"
+NAME = rb"[A-Z][a-z\xc3\x80-\xbf']+(?:-[A-Z]?[a-z\xc3\x80-\xbf']+)*"
 _DATE = rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}\.? (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4}"
 
 PEOPLE = (
@@ -42,7 +49,7 @@ PEOPLE = (
         "home folder with blanks in its name",
         rb"[A-Za-z]:\\{1,2}(?i:users)\\{1,2}([A-Za-z0-9][A-Za-z0-9._-]*(?: [A-Za-z0-9._-]+)+)\\",
         (rb"(?i):\\{1,2}users\\",),
-        _is_user,
+        is_user,
         canonical=bytes.lower,
     ),
     Detector(
@@ -50,39 +57,39 @@ PEOPLE = (
         "home folder",
         rb"(?:/home/|/Users/|/export/home/|/var/home/|/usr/home/|[A-Za-z]:\\{1,2}(?i:users|documents and settings)\\{1,2}|[A-Za-z]:/(?i:users)/|\\{1,2}home\$?\\{1,2}|\\{1,2}(?i:users)\\{1,2})([A-Za-z0-9][A-Za-z0-9._-]*)",
         (rb"(?i)[/\\](?:home\$?|users|documents and settings)[/\\]",),
-        _is_user,
+        is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "user",
         "labelled user",
-        rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author)"
-        + GIVES + rb")" + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + _USER + rb"\b",
-        (rb"(?i)(?:user|name|id|login|account|acct|owner|principal|author)[\"'\\\s]{0,4}[=:>]",),
-        _is_user,
+        rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
+        + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER + rb"\b",
+        (rb"(?i)(?:user|name|id|identity|login|account|acct|owner|principal|author)[\"'\\\s]{0,4}[=:>]",),
+        is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "user",
         "user under a name of several words",
-        rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + _USER + rb"\b",
+        rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + USER + rb"\b",
         (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)[\"'\\\s]{0,4}[=:]",),
-        _is_user,
+        is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "user",
         "user of a list of sign-ins",
-        rb"(?:\blogin[ \t]+)" + _USER + rb"[ \t]+(?:password|passwd)\b",
+        rb"(?:\blogin[ \t]+)" + USER + rb"[ \t]+(?:password|passwd)\b",
         (rb"login[ \t]+[A-Za-z]",),
-        _is_user,
+        is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "person",
         "name on a line about someone",
         rb"(?i:\b(?:patron|borrower|reader|member|customer|card|mail|email|phone|dob|birth|loan)\b[^\r\n]*?\bname"
-        + GIVES + rb")" + OPENS + rb"(" + _NAME + rb"(?: [A-Z]\.)?(?:[ -]" + _NAME + rb"){1,3})",
+        + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})",
         (rb"(?i)(?:^|[^a-z])name[\"'\\\s]{0,4}[=:][ \t]*[\"'\\]{0,2}[a-z]+ [a-z]",),
         sure=False,
         canonical=bytes.lower,
@@ -92,20 +99,20 @@ PEOPLE = (
         "user in an element with a name",
         rb"(?i:\bname=[\"'][a-z]*(?:user|username|userid|account|accountname|logonname|samaccountname)[\"']>)([^<>\r\n]+)</",
         (rb"(?i)name=[\"'][a-z]+[\"']>[^<]",),
-        _is_user,
+        is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "person",
         "name before an address",
-        rb"(?i:\b(?:from|to|cc|bcc|sender|reply-to|contact|remote-party-id|p-asserted-identity|author|committer|maintainer)\\?[\"']?[ \t]*[:=][ \t]*)\\?[\"']?(" + _NAME + rb"(?:,? " + _NAME + rb"){1,3})\\?[\"']?[ \t]*(?:<|&lt;)",
+        rb"(?i:\b(?:from|to|cc|bcc|sender|reply-to|contact|remote-party-id|p-asserted-identity|author|committer|maintainer)\\?[\"']?[ \t]*[:=][ \t]*)\\?[\"']?(" + NAME + rb"(?:,? " + NAME + rb"){1,3})\\?[\"']?[ \t]*(?:<|&lt;)",
         (rb"[a-z][\"'\\]{0,2}[ \t]*(?:<|&lt;)[a-zA-Z0-9]",),
         canonical=bytes.lower,
     ),
     Detector(
         "person",
         "surname in a directory",
-        rb"(?m:^)(?:sn|SN):[ \t]+(" + _NAME + rb")[ \t]*\r?(?m:$)",
+        rb"(?m:^)(?:sn|SN):[ \t]+(" + NAME + rb")[ \t]*\r?(?m:$)",
         (rb"(?i)(?m:^)sn:[ \t]",),
         canonical=bytes.lower,
     ),
@@ -114,53 +121,54 @@ PEOPLE = (
         "user in an element",
         rb"(?i:<(?:user|username|login|account|owner|userid)>)([^<>\r\n]+)</",
         (rb"(?i)(?:user|username|login|account|owner|userid)>[^<]",),
-        _is_user,
+        is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "user",
         "user of a sign-in",
         rb"(?i:\b(?:password for(?: invalid user| illegal user)?|publickey for|keyboard-interactive/pam for|(?:invalid|illegal) user|for user|by user"
-        rb"|session (?:opened|closed) for user|logged in as|login by|authentication failure for|authenticating user)[ \t]+[\"']?)" + _USER + rb"\b",
-        (rb"(?i)(?:for|user|in as|login by|failure for)[ \t]+[\"']?[a-z]",),
-        _is_user,
+        rb"|session (?:opened|closed) for user|logged in as|login by|authentication failure for|authenticating user)[ \t]+[\"']?|\b(?:username|user name|identity)[ \t]+[\"'])" + USER + rb"\b",
+        (rb"(?i)(?:for|user|in as|login by|failure for|username|user name|identity)[ \t]+[\"']?[a-z]",),
+        is_user,
         canonical=bytes.lower,
     ),
-    Detector("user", "user who acts for another", rb"(?i:\bsudo(?:\[\d+\])?:[ \t]+)" + _USER + rb"[ \t]:", (rb"sudo(?:\[\d{1,7}\])?:[ \t]",),
-             _is_user, canonical=bytes.lower),
+    Detector("user", "user by his number", rb"(?i:\buser[ \t]+[\"']?)" + USER + rb"[\"']?[ \t]*\(uid", (rb"\(uid",), is_user, canonical=bytes.lower),
+    Detector("user", "user who acts for another", rb"(?i:\bsudo(?:\[\d+\])?:[ \t]+)" + USER + rb"[ \t]:", (rb"sudo(?:\[\d{1,7}\])?:[ \t]",),
+             is_user, canonical=bytes.lower),
     Detector(
         "user", "user of a domain", rb"\b[A-Z][A-Z0-9-]+\\{1,2}([a-z][a-z0-9._-]+)\b", (rb"[A-Z0-9]\\{1,2}[a-z]",),
-        lambda value: _is_user(value) and not _ESCAPE.match(value) and (b"." in value or value[-1:].isdigit() or len(value) >= 5), canonical=bytes.lower, sure=False,
+        lambda value: is_user(value) and not _ESCAPE.match(value) and (b"." in value or value[-1:].isdigit() or len(value) >= 5), canonical=bytes.lower, sure=False,
     ),
     Detector("user", "security identifier of an account", rb"\b(S-1-5-21(?:-\d{1,10}){3,4})\b", (rb"S-1-5-21-",)),
     Detector(
-        "user", "user of a prompt", rb"(?m:^)\[?" + _USER + rb"@[A-Za-z0-9][A-Za-z0-9.-]*[: ][^\s#$%>]{1,60}\]?[#$%>](?: |(?m:$))", (rb"(?m:^)\[?[A-Za-z][A-Za-z0-9._$-]*@[A-Za-z0-9]",),
-        _is_user, canonical=bytes.lower,
+        "user", "user of a prompt", rb"(?m:^)\[?" + USER + rb"@[A-Za-z0-9][A-Za-z0-9.-]*[: ][^\s#$%>]{1,60}\]?[#$%>](?: |(?m:$))", (rb"(?m:^)\[?[A-Za-z][A-Za-z0-9._$-]*@[A-Za-z0-9]",),
+        is_user, canonical=bytes.lower,
     ),
     Detector(
         "user", "owner of a public key", rb"(?:ssh-[a-z0-9]+|ecdsa-sha2-[a-z0-9-]+) AAAA[A-Za-z0-9+/=]+ " + rb"([A-Za-z][A-Za-z0-9._$-]*(?:@[A-Za-z0-9._-]+)?)", (rb" AAAA[A-Za-z0-9+/]",),
-        _is_user, canonical=bytes.lower,
+        is_user, canonical=bytes.lower,
     ),
     Detector(
         "user",
         "user of a sign-in on a command line",
-        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + _USER + rb"\b",
+        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + USER + rb"\b",
         (rb"[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:)[A-Za-z]",),
-        _is_user,
+        is_user,
         canonical=bytes.lower,
         sure=False,
     ),
     Detector(
-        "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n@]*[ \t])" + _USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",),
-        _is_user, canonical=bytes.lower,
+        "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n@]*[ \t])" + USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",),
+        is_user, canonical=bytes.lower,
     ),
     Detector(
         "person",
         "labelled person",
         rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
-        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|requested[_ -]by|reported[_ -]by|assigned[_ -]to|cn)"
-        + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + _NAME + rb", " + _NAME + rb"(?:[ -]" + _NAME + rb")?|" + _NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + _NAME + rb"){1,3}))",
-        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|to|cn)[\"'\\\s]{0,4}[=:>]",),
+        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|signed)[_ -]by|signed|assigned[_ -]to|cn)"
+        + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}))",
+        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|signed|to|cn)[\"'\\\s]{0,4}[=:>]",),
         sure=False,
         canonical=bytes.lower,
     ),
@@ -168,10 +176,35 @@ PEOPLE = (
         "person",
         "one of the public by name",
         rb"(?i:\b(?:reader|borrower|patron|customer|member|student|pupil|guest|visitor|caller|librarian)" + GIVES + rb")" + OPENS
-        + rb"(" + _NAME + rb"(?: [A-Z]\.)?(?:[ -]" + _NAME + rb"){1,3})",
+        + rb"(" + NAME + rb", " + NAME + rb"|" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})",
         (rb"(?i)(?:reader|borrower|patron|customer|member|student|pupil|guest|visitor|caller|librarian)[\"'\\\s]{0,4}[=:>]",),
-        lambda value: not _THINGS & set(value.lower().split()),
+        is_someone,
         sure=False,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "one of the public in a sentence",
+        rb"\b(?:[Rr]eader|[Bb]orrower|[Pp]atron|[Cc]ustomer|[Ss]tudent|[Pp]upil|[Gg]uest|[Vv]isitor|[Cc]aller)[ \t](" + NAME + rb"(?: [A-Z]\.)?(?: " + NAME + rb"){1,2})\b",
+        (rb"(?:eader|orrower|atron|ustomer|tudent|upil|uest|isitor|aller)[ \t][A-Z][a-z]",),
+        is_someone,
+        sure=False,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "someone to whom a thing is lent",
+        rb"\b(?i:(?:issued|lent|loaned|checked out|borrowed) (?:to|by) )((?:[A-Z]\. ?)+" + NAME + rb"|" + NAME + rb"(?: " + NAME + rb"){1,2})\b",
+        (rb"(?i)(?:issued|lent|loaned|out|borrowed) (?:to|by) [A-Z]",),
+        is_someone,
+        sure=False,
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "name under a letter",
+        rb"(?i:\b(?:regards|wishes|greetings|yours(?: sincerely| faithfully)?|gr\xc3\xbc\xc3\x9fe|cordialement|groeten)[,!]?[ \t]+)(" + NAME + rb"(?:[ -]" + NAME + rb"){1,2})\b",
+        (rb"(?i)(?:regards|wishes|greetings|yours|sincerely|faithfully|\xc3\x9fe|cordialement|groeten)[,!]?[ \t]",),
         canonical=bytes.lower,
     ),
     Detector(
@@ -186,7 +219,7 @@ PEOPLE = (
     Detector(
         "person",
         "someone before a day of birth",
-        rb"((?:" + _NAME + rb" )+" + _NAME + rb"),? (?:born|DOB|geb\.|\(born)",
+        rb"((?:" + NAME + rb" )+" + NAME + rb"),? (?:born|DOB|geb\.|\(born)",
         (rb"(?:born|DOB|geb\.)",),
         canonical=bytes.lower,
     ),

@@ -1,0 +1,135 @@
+"""What programs say to each other and to databases: sign-ins of mail and file transfer, statements, lists of accounts."""
+
+from __future__ import annotations
+
+import re
+
+from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.credentials import NAMES_OF_SECRETS, is_secret
+from sealpacket.core.redact.detectors.network import is_host, same_host
+from sealpacket.core.redact.detectors.people import NAME, USER, is_user
+
+_SAID = rb"(?:(?m:^)|[>:\]][ \t]*|[CS]: ?|\"|[-=]{2,3}> ?)"
+"""What a transcript puts before a line that one side said."""
+_MADE = rb"(?i:\b(?:create|alter|drop|rename) (?:user|role|login) (?:if (?:not )?exists )?)"
+_TEST = re.compile(rb"::|\.(?:py|js|ts|go|rs|rb|java|t|sh)$|^\d+$|/.+/")
+"""What a run of tests says has passed."""
+_HOME = rb":(?:/home/|/Users/|/export/)[^:\r\n]*:"
+
+DIALOGUES = (
+    Detector(
+        "secret", "credentials of a mail sign-in", rb"(?i:\bAUTH(?:ENTICATE)? (?:PLAIN|LOGIN|XOAUTH2|CRAM-MD5|OAUTHBEARER)[ \t]+)([A-Za-z0-9+/]{8,}={0,2})",
+        (rb"(?i)AUTH(?:ENTICATE)? [A-Z0-9-]{5,11}[ \t]",),
+    ),
+    Detector(
+        "secret", "password of a mailbox", rb"(?:\b[A-Za-z]*\d+ LOGIN (?:\"[^\"\r\n]*\"|[^\s\"]+) )\"?([^\s\"]+)", (rb"\d LOGIN [^\r\n]",), is_secret,
+    ),
+    Detector("user", "user of a mailbox", rb"(?:\b[A-Za-z]*\d+ LOGIN )\"?" + USER, (rb"\d LOGIN [^\r\n]",), is_user, canonical=bytes.lower),
+    Detector("user", "user of a file transfer", _SAID + rb"USER " + USER + rb"[ \t]*\"?\r?(?m:$)", (rb"USER [A-Za-z]",), is_user, canonical=bytes.lower),
+    Detector("secret", "password of a file transfer", _SAID + rb"PASS ([^\s\"]+)[ \t]*\"?\r?(?m:$)", (rb"PASS [^\s]",), lambda value: is_secret(value) and not _TEST.search(value)),
+    Detector(
+        "secret", "password of a database's user", rb"(?i:\bidentified (?:with [\"'\x60a-z0-9_]+ )?(?:by|as)(?: password)? )[\"']([^\"'\r\n]+)",
+        (rb"(?i)identified [a-z]",), is_secret,
+    ),
+    Detector(
+        "user", "user of a database", _MADE + rb"[\"'\x60\[]" + USER, (rb"(?i)(?:user|role|login) (?:if |[\"'\x60\[])",), is_user, canonical=bytes.lower,
+    ),
+    Detector(
+        "user", "user of a database, unquoted", _MADE + USER + rb"(?i:[ \t]*(?:;|@|identified|with (?:login |password)|password ['\"]))",
+        (rb"(?i)(?:create|alter|drop|rename) (?:user|role|login) ",), is_user, canonical=bytes.lower,
+    ),
+    Detector(
+        "secret", "row with a secret in it",
+        rb"(?i:\b(?:insert|replace) into [^()\r\n]*\([^()\r\n]*\b[a-z_]*(?:" + NAMES_OF_SECRETS + rb")[a-z_]*\b[^()\r\n]*\)[^()\r\n]*\bvalues[ \t]*\()([^\r\n]+)\)",
+        (rb"(?i)values[ \t]*\(",),
+    ),
+    Detector(
+        "secret", "secret of a dumped variable", rb"\[\"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")[A-Za-z0-9_.-]*)\"\]=>[ \t]*string\(\d+\) \"([^\"\r\n]+)",
+        (rb"\"\]=>[ \t]*string\(",), is_secret,
+    ),
+    Detector(
+        "user", "user of a dumped variable", rb"\[\"(?i:[a-z_]*(?:user|login|account)(?:_?name)?)\"\]=>[ \t]*string\(\d+\) \"" + USER,
+        (rb"\"\]=>[ \t]*string\(",), is_user, canonical=bytes.lower,
+    ),
+    Detector("user", "user of a sign-in to a file server", rb"(?:(?m:^)|[ \t:])\[" + USER + rb"\] (?:OK|FAIL)[A-Z]* LOGIN", (rb"\] (?:OK|FAIL)",), is_user, canonical=bytes.lower),
+    Detector("user", "user who signs in to a file server", rb"\bUSER " + USER + rb":? (?:Login|login|\(Login|no such user)", (rb"USER [A-Za-z]",), is_user, canonical=bytes.lower),
+    Detector("user", "user who becomes another", rb"(?:\bsu(?:\[\d+\])?: \(to [^)\r\n]+\) )" + USER + rb" on ", (rb"su(?:\[\d{1,7}\])?: \(to ",), is_user, canonical=bytes.lower),
+    Detector("user", "user of a mail server's line", rb"(?:[ \t]A=[a-z_]+:)" + USER, (rb" A=[a-z_]+:",), is_user, canonical=bytes.lower),
+    Detector(
+        "user", "user of a tunnel", rb"(?:(?m:^)|[ \t\]:])" + USER + rb"/(?:\d{1,3}\.){3}\d{1,3}:\d", (rb"/\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}:\d",),
+        is_user, canonical=bytes.lower, sure=False,
+    ),
+    Detector("secret", "password that a sign-in server notes", rb"(?i:\blogin (?:ok|incorrect)[^\[\r\n]*\[[^/\]\r\n]+/)([^\]\r\n]+)\]", (rb"(?i)login (?:ok|incorrect)",), is_secret),
+    Detector("user", "user that a sign-in server notes", rb"(?i:\blogin (?:ok|incorrect)[^\[\r\n]*\[)" + USER + rb"[/\]]", (rb"(?i)login (?:ok|incorrect)",), is_user, canonical=bytes.lower),
+    Detector(
+        "secret", "password behind a database's user", rb"(?:\b(?:sqlplus|rman|expdp|impdp|ORA-\d+)\b[^\r\n]*?[ \t][A-Za-z][A-Za-z0-9_$#]*/)([^\s/@\"']+)@", (rb"(?:sqlplus|rman|expdp|impdp|ORA-\d)",), is_secret,
+    ),
+    Detector("secret", "password behind -P", rb"(?:[ \t]-U[ \t]*\S+[ \t]+-P[ \t]*)[\"']?([^\s\"'-][^\s\"']*)", (rb"[ \t]-U[ \t]*\S+[ \t]+-P",), is_secret),
+    Detector("secret", "community on a command line", rb"(?:\bsnmp[a-z]+\b[^\r\n]*?[ \t]-c[ \t]*)([^\s\"'-][^\s\"']*)", (rb"snmp[a-z]{2,12}[ \t]",), is_secret),
+    Detector("secret", "keys on a command line", rb"(?:\bsnmp[a-z]+\b[^\r\n]*?[ \t]-A[ \t]*)(\S+(?:[ \t]+-x[ \t]+\S+)?(?:[ \t]+-X[ \t]+\S+)?)", (rb"snmp[a-z]{2,12}[ \t]",), is_secret),
+    Detector("secret", "password in a coat of its device's", rb"(?i:\bset (?:passwd|password|psksecret|secret|private-key|key) ENC )(\S+)", (rb" ENC ",), is_secret),
+    Detector(
+        "host", "host on a command line", rb"(?i:[ \t]-(?:ComputerName|VMName|HostName|CN)[ \t:]+)[\"']?([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)-(?:ComputerName|VMName|HostName|CN)[ \t:]",), is_host, same_host,
+    ),
+    Detector(
+        "host", "host of a database's tool", rb"(?:\b(?:sqlcmd|bcp|osql)\b[^\r\n]*?[ \t]-S[ \t]*)([A-Za-z0-9][A-Za-z0-9.-]*)", (rb"(?:sqlcmd|bcp|osql)[ \t]",), canonical=same_host,
+    ),
+    Detector(
+        "host", "host of a sentence", rb"(?i:\bthe (?:computer|machine|workstation|server|host|node) )[\"']?([A-Za-z][A-Za-z0-9-]*\d[A-Za-z0-9-]*)", (rb"(?i)the (?:computer|machine|workstation|server|host|node) ",), is_host, same_host, sure=False,
+    ),
+    Detector("host", "host's own name", rb"(?m:^)(?:set (?:system )?)?(?:hostname|host-name|sysname|switchname) \"?([A-Za-z0-9][A-Za-z0-9._-]*)\"?[ \t]*\r?(?m:$)", (rb"(?:hostname|host-name|sysname|switchname) ",), canonical=same_host),
+    Detector("host", "host before its address", rb"\b([A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)+) [(\[](?:\d{1,3}\.){3}\d{1,3}[)\]]", (rb" [(\[]\d{1,3}\.\d",),
+        lambda value: is_host(value) and not value.lower().startswith((b"release", b"version", b"build", b"firmware", b"kernel", b"lib", b"rev")), same_host, sure=False),
+    Detector("iban", "bank account beside its label", rb"(?i:\baccount(?: no\.?| number| nr\.?)?[ \t:#]+)(\d{8})\b", (rb"(?i)account[a-z .]{0,8}[ \t:#]+\d",), sure=False),
+    Detector("host", "host between brackets", rb"(?i:\b(?:workstation|host|hostname|computer|server)=)\[([A-Za-z0-9][A-Za-z0-9._-]*)\]", (rb"(?i)=\[[a-z]",), is_host, same_host),
+    Detector("asset", "number of a SIM card", rb"(?i:\b(?:iccid|eid|meid)[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{14,32}F?)\b", (rb"(?i)(?:iccid|eid|meid)",)),
+    Detector(
+        "user", "user of a structured log", rb"(?i:\[[a-z0-9._-]*user[a-z0-9._-]*@\d+ (?:[^\]\r\n]*? )?(?:name|id|login)=\")" + USER,
+        (rb"(?i)user[a-z0-9._-]*@\d",), is_user, canonical=bytes.lower,
+    ),
+    Detector("user", "user of a list of accounts", rb"(?m:^)" + USER + rb":[^:\s]*:\d+:\d+:[^:\r\n]*" + _HOME, (rb":\d+:\d+:",), is_user, canonical=bytes.lower),
+    Detector(
+        "person", "someone of a list of accounts", rb":[x*!]?:\d+:\d+:([^:,\r\n]+)[^:\r\n]*" + _HOME, (rb":\d+:\d+:",),
+        lambda value: any(byte > 64 for byte in value), canonical=bytes.lower,
+    ),
+    Detector(
+        "user", "user of a list of hashes", rb"(?m:^)" + USER + rb":(?:\$[0-9a-zA-Z]{1,10}\$|\{[A-Z0-9]{3,10}\}|!?\*?\$)", (rb"(?m:^)[A-Za-z][A-Za-z0-9._-]*:[!*]{0,2}[{$]",),
+        is_user, canonical=bytes.lower,
+    ),
+    Detector("user", "user of a timed task", rb"(?i:\bcrond?(?:\[\d+\])?: \()" + USER + rb"\)", (rb"(?i)crond?(?:\[\d{1,7}\])?: \(",), is_user, canonical=bytes.lower),
+    Detector(
+        "user", "user of a web server's log", rb" " + USER + rb"(?:@[A-Za-z0-9.-]+)? \[\d{2}/[A-Z][a-z]{2}/\d{4}:", (rb" \[\d{2}/[A-Z][a-z]{2}/\d{4}:",),
+        is_user, canonical=bytes.lower,
+    ),
+    Detector(
+        "user", "user of an event", rb"(?i:\b(?:[sd]user(?:name)?|sntdom|usrname|subjectusername|targetusername)=)(?:[A-Za-z0-9.-]+\\+)?" + USER,
+        (rb"(?i)(?:user|usrname|username)=[A-Za-z]",), is_user, canonical=bytes.lower,
+    ),
+    Detector("host", "host of an event", rb"(?i:\b(?:[sd]host(?:name)?|dvchost|src_host|dst_host)=)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)host(?:name)?=[A-Za-z0-9]",), is_host, same_host),
+    Detector("host", "name of a managed device", rb"(?:\bsysName(?:\.\d+)? = (?:STRING: )?\"?)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"sysName",), canonical=same_host),
+    Detector("person", "contact of a managed device", rb"(?:\bsysContact(?:\.\d+)? = (?:STRING: )?\"?)([^<\r\n\"]*[^<\r\n\" ])", (rb"sysContact",), canonical=bytes.lower),
+    Detector("address", "place of a managed device", rb"(?:\bsysLocation(?:\.\d+)? = (?:STRING: )?\"?)([^\r\n\"]+)", (rb"sysLocation",), canonical=bytes.lower),
+    Detector(
+        "host", "host that a lease names", rb"(?i:\b(?:client-hostname|ddns-hostname|option host-name|host-name|hostname)[ \t]+)\"([A-Za-z0-9][A-Za-z0-9._-]*)\"",
+        (rb"(?i)host-?name[ \t]+\"",), canonical=same_host,
+    ),
+    Detector("secret", "community of a receiver of traps", rb"(?i:\bsnmp-server host \S+ (?:(?:traps|informs) )?version \S+ (?:(?:auth|noauth|priv) )?)(\S+)", (rb"(?i)snmp-server host ",), is_secret),
+    Detector("secret", "password of a store's tool", rb"(?:\b[a-z]+-cli\b[^\r\n]*?[ \t](?:-a|--pass)[ \t]+)([^\s\"'-][^\s\"']*)", (rb"-cli",), is_secret),
+    Detector("secret", "password for a shared folder", rb"(?i:\bnet use [^\r\n]*?\\\\[^\s]+[ \t]+)([^\s/*][^\s]*)(?:[ \t]+/|[ \t]*\r?(?m:$))", (rb"(?i)net use ",), is_secret),
+    Detector("secret", "answer to a question for security", rb"(?i:\b(?:security|secret)[ _-]answer(?:[ _-]?\d)?[\"']?[ \t]*[:=][ \t]*[\"']?)([^\r\n\"',;]+)", (rb"(?i)[ _-]answer",), is_secret),
+    Detector(
+        "secret", "passcode that a sentence gives", rb"(?i:\b(?:passcode|pass code|access code|door code)[ \t]+)([A-Za-z0-9][A-Za-z0-9-]*)", (rb"(?i)(?:pass|access|door)[ ]?code[ \t]",),
+        lambda value: is_secret(value) and any(48 <= byte <= 57 for byte in value) and len(value) >= 4, sure=False,
+    ),
+    Detector(
+        "person", "someone with a title", rb"\b(?:Mr|Mrs|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t]((?:[A-Z]\.[ ]?)*" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})",
+        (rb"(?:Mrs?|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t][A-Z]",),
+        lambda value: value.lower().split()[0] not in (b"office", b"windows", b"word", b"excel", b"rate", b"ratio", b"watson", b"count", b"penalty"), canonical=bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "someone who is written to", rb"\b(?:Dear|Liebe|Lieber|Ch\xc3\xa8re?|Beste)[ \t](" + NAME + rb"(?: " + NAME + rb"){0,2}),",
+        (rb"(?:Dear|Liebe|Lieber|Ch\xc3\xa8re?|Beste)[ \t][A-Z]",),
+        lambda value: not set(value.lower().split()) & {b"customer", b"customers", b"sir", b"madam", b"colleague", b"colleagues", b"all", b"team", b"support", b"user", b"users", b"reader", b"readers", b"member", b"valued", b"partner"},
+        canonical=bytes.lower, sure=False,
+    ),
+)  # fmt: skip
