@@ -7,6 +7,7 @@ import binascii
 import hashlib
 import random
 import re
+from collections import Counter
 
 import pytest
 from hypothesis import given, settings
@@ -60,6 +61,33 @@ def test_a_legend_is_a_set_of_pairs_however_it_came_together(
     assert list(Legend.from_bytes(one.to_bytes()).originals()) == list(one.originals())
     assert list(Legend.unpacked(one.taken()).originals()) == sorted({*first, *second})
     assert list(one.originals()) == []
+
+
+@given(PAIRS, st.integers(0, 50))
+@FEW
+def test_a_legend_tells_what_was_met_most_often(pairs: list[tuple[bytes, bytes]], most: int) -> None:
+    legend = Legend()
+    for pair in pairs:
+        legend.add(*pair)
+    counted = Counter(pairs)
+    expected = sorted(((*pair, counted[pair]) for pair in counted), key=lambda row: (-row[2], row[0], row[1]))
+    assert legend.tallies(most) == expected[:most]
+    assert len(legend) == len({placeholder for placeholder, _ in pairs})
+
+
+@pytest.mark.parametrize("cut", [1, 3, 5, 11])
+def test_a_legend_that_is_cut_off_is_told(cut: int) -> None:
+    legend = Legend()
+    legend.add(b"[a:b]", b"original")
+    whole = legend.to_bytes()
+    assert list(Legend.from_bytes(whole).originals()) == [(b"[a:b]", b"original")]
+    with pytest.raises(ValueError, match="cut off"):
+        Legend.from_bytes(whole[:-cut])
+
+
+def test_a_legend_that_was_kept_as_json_is_still_read() -> None:
+    old = b'{"[a:b]":["one","tw\\u00e9"],"[c:d]":["x"]}'
+    assert list(Legend.from_bytes(old).originals()) == [(b"[a:b]", b"one"), (b"[a:b]", b"tw\xe9"), (b"[c:d]", b"x")]
 
 
 @given(st.lists(st.lists(WORDS, min_size=1, max_size=6).map("".join), min_size=1, max_size=12), TEXTS)

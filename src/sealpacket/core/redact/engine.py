@@ -12,6 +12,7 @@ from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.boxes import Page
 from sealpacket.core.redact.catalogue import HAS_LINES, HAS_MARKS, HAS_SPACED, HAS_TOKENS, Catalogue, Finding, fold
 from sealpacket.core.redact.coats import Coated, tokens_in, views_of, wrapped_tokens_in
+from sealpacket.core.redact.columns import Columns
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
@@ -126,6 +127,7 @@ class Run:
         self.catalogue, self.placeholders, self.outcome = catalogue, placeholders, outcome
         self.left = b""
         self._buffers: list[bytes] = []
+        self.columns = Columns(lambda text: self._spans(text, DEEPEST))
         self._pass = native.Pass(
             catalogue.native, placeholders.native, outcome.legend.native, self._special, self._note_reason,
             self._count_given, fold, Span, list(KINDS),
@@ -220,10 +222,16 @@ class Run:
         """What is replaced, in order and without overlaps."""
         lines = self._lines(buffer, limit, depth)
         wraps = self._pass.wraps
-        broken = list(self._broken(buffer, limit, depth, wraps=wraps)) if depth < 2 and b"\n" in buffer else []
-        if not broken:
+        more = list(self._broken(buffer, limit, depth, wraps=wraps)) if depth < 2 and b"\n" in buffer else []
+        if depth == 0:
+            more += self._in_columns(buffer, limit)
+        if not more:
             return lines
-        return native.Pass.spans(_without_overlaps([*self._pass.listed(lines), *broken]))
+        return native.Pass.spans(_without_overlaps([*self._pass.listed(lines), *more]))
+
+    def _in_columns(self, buffer: bytes, limit: int) -> Iterator[Span]:
+        """What only the head of its column tells of."""
+        yield from self.columns.in_tables(buffer, limit)
 
     def _spans(self, buffer: bytes, depth: int) -> list[Span]:
         return self._pass.listed(self._found(buffer, len(buffer), depth))
@@ -303,7 +311,7 @@ class Run:
     def _plain(self, pos: int, stop: int, limit: int, bits: int, flags: int) -> Iterator[Span]:
         """What stands there plainly, between two places of the buffer that is looked at."""
         while flags & HAS_LINES and pos < stop:
-            hit = self._pass.over_lines(pos)
+            hit = self._pass.over_lines(pos, stop)
             if hit is None or hit[0] > stop:
                 break
             start, end = hit

@@ -11,7 +11,7 @@ import json
 import os
 import shutil
 import tempfile
-from collections import Counter
+from collections import Counter, deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor, as_completed
 from contextlib import nullcontext
@@ -91,13 +91,17 @@ class Journal:
             done = Done(**body["done"])
             if done.state not in NO_COPY and _sum(out / done.copy) != done.copy_sha256:
                 return None
-            return done, Legend.from_bytes(body["legend"].encode())
+            return done, Legend.from_bytes(note.with_suffix(".legend").read_bytes())
         except (OSError, ValueError, TypeError, KeyError):
             return None
 
     def write(self, path: Path, words: str, done: Done, legend: Legend) -> None:
         """Note what was done with a file."""
-        write_json(self._note(path, done.name, words), {"done": asdict(done), "legend": legend.to_bytes().decode()})
+        note = self._note(path, done.name, words)
+        kept = note.with_suffix(".legend")
+        kept.touch(mode=0o600)
+        kept.write_bytes(legend.to_bytes())
+        write_json(note, {"done": asdict(done)})
 
     def _note(self, path: Path, name: str, words: str) -> Path:
         stat = path.stat()
@@ -251,15 +255,15 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
     target = out / done.copy
     target.parent.mkdir(parents=True, exist_ok=True)
     unfinished = target.with_name(f".{target.name}.part")
-    jobs = [
+    jobs = deque(
         pool.submit(_part, str(path), start, end, str(folder / f"{number:06d}"))
         for number, (start, end) in enumerate(pairwise(borders))
-    ]
+    )
     copy_sum = hashlib.sha256()
     try:
         with unfinished.open("wb") as goes:
-            for number, job in enumerate(jobs):
-                found = job.result()
+            for number in range(len(jobs)):
+                found = jobs.popleft().result()  # and it is not kept any longer
                 legend.merge(Legend.unpacked(found[0]))
                 counts.update(found[1])
                 kept.update(found[2])

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.placeholders import as_written
 
+_KEPT = b"sealpacket legend 1\n"
 _ONE = re.compile(r"\[[a-z]+:[a-z2-7]+\]|[\w@.:-]{4,}")
 _PART = re.compile(r"[\w@-]+(?:[.:][\w@-]+)*")
 """What may be a placeholder in a text: a label, or something of a shape; without the full stop behind it."""
@@ -37,7 +38,7 @@ class Legend:
         return frozenset(as_written(placeholder) for placeholder, _ in self.native.pairs())
 
     def __len__(self) -> int:
-        return len(self.placeholders())
+        return self.native.placeholders()
 
     def resolve(self, text: str) -> str:
         """The text with known placeholders replaced by the first spelling of what they stand for."""
@@ -55,9 +56,9 @@ class Legend:
             first.setdefault(as_written(placeholder).decode("utf-8", "replace"), original.decode("utf-8", "replace"))
         return first
 
-    def tallies(self) -> list[tuple[bytes, bytes, int]]:
-        """Every (placeholder, original, how often it was met), the most frequent first."""
-        return sorted(self.native.tallies(), key=lambda one: (-one[2], one[0], one[1]))
+    def tallies(self, most: int) -> list[tuple[bytes, bytes, int]]:
+        """So many (placeholder, original, how often it was met), the most frequent first."""
+        return self.native.tallies(most)
 
     def packed(self) -> bytes:
         """All pairs in the machine's own form: for another process on it, quickly."""
@@ -77,16 +78,17 @@ class Legend:
         return legend
 
     def to_bytes(self) -> bytes:
-        """JSON; the originals as Latin-1 text, so that every byte comes back as it was."""
-        body: dict[str, list[str]] = {}
-        for placeholder, original in self.originals():
-            body.setdefault(placeholder.decode("latin-1"), []).append(original.decode("latin-1"))
-        return json.dumps(body, ensure_ascii=True, separators=(",", ":")).encode()
+        """To be kept: pair by pair, each text behind its length (32 bits, little-endian)."""
+        return _KEPT + self.native.packed()
 
     @classmethod
     def from_bytes(cls, data: bytes) -> Legend:
         """The legend that `to_bytes` wrote."""
         legend = cls()
+        if data.startswith(_KEPT):
+            legend.native.unpack(data[len(_KEPT) :])
+            return legend
+        # As they were kept before: JSON, the originals as Latin-1 text.
         for placeholder, spellings in json.loads(data).items():
             for original in spellings:
                 legend.add(placeholder.encode("latin-1"), original.encode("latin-1"))

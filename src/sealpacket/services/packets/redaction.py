@@ -209,7 +209,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
 
 def _by_value(legend: Legend) -> bytes:
     """The values that were masked, the most frequent first, as JSON: placeholder, original (Latin-1), how often."""
-    rows = legend.tallies()[:MOST_VALUES]
+    rows = legend.tallies(MOST_VALUES)
     return json.dumps([[p.decode("latin-1"), o.decode("latin-1"), n] for p, o, n in rows]).encode()
 
 

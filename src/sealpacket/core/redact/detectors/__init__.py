@@ -10,10 +10,11 @@ from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
 from sealpacket.core.redact.detectors.papers import PAPERS
 from sealpacket.core.redact.detectors.people import PEOPLE
+from sealpacket.core.redact.detectors.spread import SPREAD
 from sealpacket.core.redact.detectors.subjects import SUBJECTS
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *CREDENTIALS, *DEVICES, *DIALOGUES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
+    *KEYS, *SPREAD, *CREDENTIALS, *DEVICES, *DIALOGUES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

@@ -49,7 +49,7 @@ def _is_basic(value: bytes) -> bool:
         return False
 
 
-def _is_odd(value: bytes) -> bool:
+def is_odd(value: bytes) -> bool:
     """What a short or doubtful name gives is a secret only if it is no word and no plain number."""
     return is_secret(value) and len(value) >= 5 and not value.isalpha() and not value.replace(b".", b"").isdigit()
 
@@ -269,7 +269,7 @@ CREDENTIALS = (
         + OPENS
         + _BARE,
         (named(rb"pass|pw|pin|puk|auth|sig|signature|sid|nonce|seed|salt"),),
-        _is_odd,
+        is_odd,
         sure=False,
     ),
     Detector(
@@ -277,7 +277,7 @@ CREDENTIALS = (
         "token in a query",
         rb"(?i:[?&;](?:[a-z_-]*key|sig|signature|code|auth|sid|ticket|assertion|samlresponse|hmac|x-[a-z]{2,8}-signature)=)([^&\s\"'<>#;]+)",
         (rb"(?i)[?&;][a-z_-]{3,20}=",),
-        _is_odd,
+        is_odd,
     ),
     Detector(
         "secret",
@@ -303,7 +303,7 @@ CREDENTIALS = (
         "password stuck to its option",
         rb"(?:[ \t]-p)([^\s\"'=-][^\s\"']*)",
         (rb"[ \t]-p[A-Za-z0-9]",),
-        lambda value: len(value) >= 6 and _is_odd(value) and any(65 <= b <= 90 for b in value) and not value.isupper(),
+        lambda value: len(value) >= 6 and is_odd(value) and any(65 <= b <= 90 for b in value) and not value.isupper(),
         sure=False,
     ),
     Detector(
@@ -311,7 +311,7 @@ CREDENTIALS = (
         "password behind a user of a domain",
         rb"(?i:/user:[^\s]+[ \t]+)([^\s/][^\s]*)",
         (rb"(?i)/user:[^\s]+[ \t]",),
-        _is_odd,
+        is_odd,
     ),
     Detector(
         "secret",

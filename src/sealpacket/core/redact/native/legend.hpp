@@ -1,11 +1,15 @@
 // From placeholders back to originals: a set of pairs in one stretch of memory, since there may be millions.
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 #include <cstring>
 #include <functional>
+#include <numeric>
+#include <stdexcept>
 #include <string>
 #include <string_view>
+#include <unordered_set>
 #include <vector>
 
 namespace redact {
@@ -48,19 +52,38 @@ class Legend {
 
     size_t size() const { return starts_.size(); }
 
+    // How many different placeholders there are.
+    size_t placeholders() const {
+        std::unordered_set<uint64_t> known;
+        for (size_t number = 0; number < size(); number++) known.insert(std::hash<std::string_view>{}(pair(number).first));
+        return known.size();
+    }
+
+    // The numbers of the pairs that were met most often; of those met as often, the first in order of their texts.
+    std::vector<size_t> most_often(size_t many) const {
+        std::vector<size_t> numbers(size());
+        std::iota(numbers.begin(), numbers.end(), 0);
+        many = std::min(many, numbers.size());
+        std::partial_sort(numbers.begin(), numbers.begin() + many, numbers.end(), [this](size_t one, size_t other) {
+            return times_[one] != times_[other] ? times_[one] > times_[other] : pair(one) < pair(other);
+        });
+        numbers.resize(many);
+        return numbers;
+    }
+
     std::pair<std::string_view, std::string_view> pair(size_t number) const {
         const char *at = arena_.data() + starts_[number];
         const std::string_view placeholder = taken(at);
         return {placeholder, taken(at)};
     }
 
-    // All pairs as they lie in memory, for another process; `unpack` adds them.
+    // All pairs as they lie in memory, for another process or to be kept; `unpack` adds them.
     const std::string &packed() const { return arena_; }
     void unpack(std::string_view packed) {
         const char *at = packed.data(), *end = at + packed.size();
         while (at < end) {
-            const std::string_view placeholder = taken(at);
-            add(placeholder, taken(at));
+            const std::string_view placeholder = taken_before(at, end);
+            add(placeholder, taken_before(at, end));
         }
     }
 
@@ -81,6 +104,12 @@ class Legend {
         at += sizeof size + size;
         return text;
     }
+    static std::string_view taken_before(const char *&at, const char *end) {
+        uint32_t size = 0;
+        if (static_cast<size_t>(end - at) >= sizeof size) std::memcpy(&size, at, sizeof size);
+        if (static_cast<size_t>(end - at) < sizeof size + size) throw std::invalid_argument("the legend is cut off");
+        return taken(at);
+    }
     void grow() {
         table_.assign(std::max<size_t>(table_.size() * 2, 64), 0);
         for (size_t number = 0; number < starts_.size(); number++) {
@@ -92,7 +121,8 @@ class Legend {
     }
 
     std::string arena_;
-    std::vector<uint64_t> starts_, times_;
+    std::vector<uint64_t> starts_;
+    std::vector<uint32_t> times_;
     std::vector<uint32_t> table_;
 };
 

@@ -111,15 +111,16 @@ PYBIND11_MODULE(_native, module) {
                  return made;
              })
         .def("tallies",
-             [](const Legend &legend) {
+             [](const Legend &legend, size_t most) {
                  py::list made;
-                 for (size_t number = 0; number < legend.size(); number++) {
+                 for (const size_t number : legend.most_often(most)) {
                      const auto [placeholder, original] = legend.pair(number);
                      made.append(py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
                                                 py::bytes(original.data(), original.size()), legend.times(number)));
                  }
                  return made;
              })
+        .def("placeholders", &Legend::placeholders)
         .def("clear", &Legend::clear)
         .def("packed", [](const Legend &legend) { return py::bytes(legend.packed()); })
         .def("unpack", [](Legend &legend, const py::bytes &packed) { legend.unpack(packed); })

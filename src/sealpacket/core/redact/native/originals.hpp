@@ -1,16 +1,16 @@
 // Searching a copy for every original of a legend: the leak check's own search, which shares nothing with the finder.
 //
 // An original of eight bytes or more is found by its first eight; a shorter one only where a word may begin, since it
-// counts only where it stands alone.
+// counts only where it stands alone. There may be millions: each costs some twenty bytes beside the legend.
 #pragma once
 
+#include <algorithm>
 #include <cctype>
 #include <cstdint>
 #include <cstring>
 #include <memory>
 #include <string>
 #include <string_view>
-#include <unordered_map>
 #include <unordered_set>
 #include <utility>
 #include <vector>
@@ -30,6 +30,7 @@ class Originals {
     // The originals of a legend but those in `exempt` (in lower case), which the plan keeps.
     Originals(std::shared_ptr<Legend> legend, const std::unordered_set<std::string> &exempt)
         : legend_(std::move(legend)) {
+        make_room(legend_->size());
         for (size_t number = 0; number < legend_->size(); number++) {
             const std::string text = in_lower(legend_->pair(number).second);
             if (text.size() < SHORTEST || exempt.contains(text)) continue;
@@ -37,25 +38,21 @@ class Originals {
             longest = std::max(longest, text.size());
             add(text, static_cast<uint32_t>(number));
         }
-        long_heads_ = Filter(heads_);
-        short_heads_ = Filter(shorts_);
+        std::sort(lengths_.begin(), lengths_.end());
     }
 
     // Where originals stand: their numbers in the legend, and the places.
     std::vector<Leak> search(std::string_view text) const {
         std::vector<Leak> found;
-        if (!heads_.empty())
-            for (size_t at = 0; at + LONG <= text.size(); at++) {
-                const uint64_t head = head_at(text.data() + at);
-                if (long_heads_.may_have(head)) [[unlikely]] compare(text, at, heads_, head, found);
-            }
-        if (shorts_.empty()) return found;
+        for (size_t at = 0; at + LONG <= text.size(); at++) {
+            const uint64_t head = head_at(text.data() + at);
+            if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
+        }
+        if (!any_short_) return found;
         for (size_t at = 0; at + SHORTEST <= text.size(); at++) {
             if (at > 0 && is_word(text[at - 1]) && is_word(text[at])) continue;
-            uint32_t four;
-            std::memcpy(&four, text.data() + at, 4);
-            four |= 0x20202020U;
-            if (short_heads_.may_have(four)) [[unlikely]] compare(text, at, shorts_, four, found);
+            const uint64_t head = short_head_at(text.data() + at);
+            if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
         }
         return found;
     }
@@ -65,21 +62,18 @@ class Originals {
     size_t searched = 0, longest = 0;
 
   private:
-    using Lengths = std::unordered_map<uint64_t, std::vector<uint32_t>>;
-
-    // Two bits for each head in a small table: what has not both is no head.
+    // Two bits for each hash in a small table: what has not both was never added.
     class Filter {
       public:
-        Filter() = default;
-        explicit Filter(const Lengths &heads) {
+        void make_room(size_t many) {
             size_t size = 16;
-            while (size < heads.size()) size *= 2;
-            bits_.resize(size);
-            for (const auto &[head, lengths] : heads) {
-                const uint64_t hash = scattered(head);
-                bits_[hash >> 6 & (size - 1)] |= 1ULL << (hash & 63);
-                bits_[hash >> 40 & (size - 1)] |= 1ULL << (hash >> 34 & 63);
-            }
+            while (size * 4 < many) size *= 2;
+            bits_.assign(size, 0);
+        }
+        void add(uint64_t head) {
+            const uint64_t hash = scattered(head), mask = bits_.size() - 1;
+            bits_[hash >> 6 & mask] |= 1ULL << (hash & 63);
+            bits_[hash >> 40 & mask] |= 1ULL << (hash >> 34 & 63);
         }
         bool may_have(uint64_t head) const {
             const uint64_t hash = scattered(head), mask = bits_.size() - 1;
@@ -92,33 +86,56 @@ class Originals {
             head ^= head >> 32;
             return head * 0xd6e8feb86659fd93ULL;
         }
-        std::vector<uint64_t> bits_;
+        std::vector<uint64_t> bits_ = std::vector<uint64_t>(16);
     };
+
+    // An original by its hash; `number` is one more than its number, 0 for none.
+    struct Slot {
+        uint32_t tag = 0, number = 0;
+    };
+
+    void make_room(size_t many) {
+        size_t size = 64;
+        while (size * 3 < many * 4) size *= 2;
+        wholes_.assign(size, Slot());
+        heads_.make_room(many);
+        heads_and_lengths_.make_room(many);
+    }
 
     void add(const std::string &text, uint32_t number) {
         const bool is_long = text.size() >= LONG;
-        uint64_t head = 0;
-        std::memcpy(&head, text.data(), is_long ? 8 : 4);
-        auto &lengths = is_long ? heads_[head | 0x2020202020202020ULL] : shorts_[head | 0x20202020U];
-        const auto length = static_cast<uint32_t>(text.size());
-        if (std::find(lengths.begin(), lengths.end(), length) == lengths.end()) lengths.push_back(length);
-        wholes_.emplace(hash_of(text), number);
+        const uint64_t head = is_long ? head_at(text.data()) : short_head_at(text.data());
+        any_short_ = any_short_ || !is_long;
+        heads_.add(head);
+        heads_and_lengths_.add(with_length(head, text.size()));
+        if (lengths_known_.insert(text.size()).second) lengths_.push_back(text.size());
+        const uint64_t hash = hash_of(text), mask = wholes_.size() - 1;
+        size_t place = hash & mask;
+        while (wholes_[place].number) place = (place + 1) & mask;
+        wholes_[place] = {static_cast<uint32_t>(hash >> 32), number + 1};
     }
 
-    void compare(std::string_view text, size_t at, const Lengths &by_head, uint64_t head,
-                 std::vector<Leak> &found) const {
-        const auto lengths = by_head.find(head);
-        if (lengths == by_head.end()) return;
-        for (const uint32_t length : lengths->second) {
-            if (at + length > text.size()) continue;
+    void compare(std::string_view text, size_t at, uint64_t head, std::vector<Leak> &found) const {
+        for (const size_t length : lengths_) {
+            if (at + length > text.size()) return;
+            if (!heads_and_lengths_.may_have(with_length(head, length))) continue;
             const std::string_view here = text.substr(at, length);
-            const auto [first, last] = wholes_.equal_range(hash_of(here));
-            for (auto one = first; one != last; ++one)
-                if (in_lower(legend_->pair(one->second).second) == in_lower(here))
-                    found.push_back({one->second, at, at + length});
+            const uint64_t hash = hash_of(here), mask = wholes_.size() - 1;
+            for (size_t place = hash & mask; wholes_[place].number; place = (place + 1) & mask) {
+                const Slot &slot = wholes_[place];
+                if (slot.tag != static_cast<uint32_t>(hash >> 32)) continue;
+                if (in_lower(legend_->pair(slot.number - 1).second) == in_lower(here))
+                    found.push_back({slot.number - 1, at, at + length});
+            }
         }
     }
 
+    static uint64_t with_length(uint64_t head, size_t length) { return head ^ (length + 1) * 0x9e3779b97f4a7c15ULL; }
+    static uint64_t short_head_at(const char *at) {
+        uint32_t four;
+        std::memcpy(&four, at, 4);
+        return four | 0x20202020U;
+    }
     static uint64_t head_at(const char *at) {
         uint64_t head;
         std::memcpy(&head, at, 8);
@@ -144,9 +161,11 @@ class Originals {
     }
 
     std::shared_ptr<Legend> legend_;
-    Lengths heads_, shorts_;
-    std::unordered_multimap<uint64_t, uint32_t> wholes_;
-    Filter long_heads_, short_heads_;
+    std::vector<Slot> wholes_ = std::vector<Slot>(64);
+    Filter heads_, heads_and_lengths_;
+    std::vector<size_t> lengths_;
+    std::unordered_set<size_t> lengths_known_;
+    bool any_short_ = false;
 };
 
 }  // namespace redact

@@ -193,14 +193,30 @@ class CellRun(LineRun):
     """Comma, semicolon or tab: whichever the line has most of."""
 
     drops_lines = True
+    _heads: tuple[bytes, dict[int, bytes]] | None = None
+    """What separates the cells, and the heads that tell something by their column; None before the first line."""
+
+    def _in_columns(self, buffer: bytes, limit: int) -> Iterator[Span]:
+        """The first line has the heads, if there is no number in it."""
+        place = 0
+        while place < limit:
+            end = buffer.find(b"\n", place)
+            end = len(buffer) if end < 0 else end
+            line = buffer[place:end]
+            if self._heads is None and line.strip():
+                mark = max((b",", b";", b"\t", b"|"), key=line.count)
+                heads = [line[start:stop] for start, stop in _cells(line, mark)]
+                numbers = any(head.strip(b'" \r').isdigit() for head in heads)
+                self._heads = (mark, {} if numbers else self.columns.telling(heads))
+            elif self._heads and self._heads[1]:
+                yield from self.columns.row(line, place, _cells(line, self._heads[0]), self._heads[1])
+            elif self._heads:
+                return
+            place = end + 1
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
         """Cells keep their borders and quotes."""
-        mark = max((b",", b";", b"\t", b"|"), key=line.count)
-        cells = [
-            (hit.start(), hit.end())
-            for hit in re.finditer(rb'"(?:[^"]|"")*"|[^' + re.escape(mark) + rb"]+", line.rstrip(b"\r"))
-        ]
+        cells = _cells(line, max((b",", b";", b"\t", b"|"), key=line.count))
         found = []
         for span in spans:
             for start, end in cells:
@@ -212,6 +228,15 @@ class CellRun(LineRun):
             else:
                 found.append(span)
         return found
+
+
+def _cells(line: bytes, mark: bytes) -> list[tuple[int, int]]:
+    """Where the cells of a line begin and end, their quotes included; those without anything in them as well."""
+    line = line.rstrip(b"\r")
+    return [
+        hit.span(1)
+        for hit in re.finditer(rb"(?:^|" + re.escape(mark) + rb')("(?:[^"]|"")*"|[^' + re.escape(mark) + rb"]*)", line)
+    ]
 
 
 _YAML_VALUE = re.compile(rb"^([ ]*(?:- +)*(?:[^\s#:\"'\[{][^:#]*: +)?)([^\s\"'|>&*!{#].*?)([ ]*(?:[ ]#.*)?\r?)$")

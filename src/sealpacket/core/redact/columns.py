@@ -1,0 +1,132 @@
+"""Values that only the head of their column tells of: in files of cells, and in tables that are drawn in a text."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Generator, Iterator
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from sealpacket.core.redact.engine import Span
+
+_PROBES = (
+    b"zq7Kettle9x", b"odile.m", b"Odile Marchmont", b"21160007731404", b"14/03/1987", b"QX44-1189-K", b"QX441189K",
+    b"12 Fennel Lane", b"01632 960321", b"qcl-sw1",
+)  # fmt: skip
+"""Of every sort of value that a label can tell of; a head for which none of them is found tells of nothing."""
+_LONGEST_HEAD = 40
+_REMEMBERED = 100_000
+_RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
+_MARKS = (b"\n--", b"\n|-", b"\n| -", b"\n+-", b"\n+=", b"\n==", b"\n -", b"\n|:", b"\n :-")
+"""How the line under a head begins: found quickly, before anything is looked at."""
+_DASHES = re.compile(rb"[-=]{2,}")
+Cut = Callable[[bytes], list[tuple[int, int]]]
+"""Where the cells of a row begin and end."""
+
+
+@dataclass
+class Columns:
+    """Judges cells by the heads of their columns. `look` finds spans in a small text."""
+
+    look: Callable[[bytes], list[Span]]
+    _known: dict[tuple[bytes, bytes], list[Span]] = field(default_factory=dict)
+    _telling: dict[bytes, bool] = field(default_factory=dict)
+    open_table: tuple[Cut, dict[int, bytes]] | None = None
+    """The table that goes on in the next part of the text, if one does."""
+
+    def telling(self, heads: list[bytes]) -> dict[int, bytes]:
+        """Those heads, by their place, that tell something of what stands below them."""
+        labels = ((place, head.strip(b" \t\r\"'*_")) for place, head in enumerate(heads))
+        return {place: label for place, label in labels if label and self._tells(label)}
+
+    def _tells(self, label: bytes) -> bool:
+        if len(label) > _LONGEST_HEAD or not any(byte > 64 for byte in label):
+            return False
+        if label not in self._telling:
+            self._telling[label] = any(self._labelled(label, probe) and not self.look(probe) for probe in _PROBES)
+        return self._telling[label]
+
+    def _labelled(self, label: bytes, value: bytes) -> list[Span]:
+        """What stands in a value that has this label, with places in the value."""
+        key = (label, value)
+        if key not in self._known:
+            if len(self._known) > _REMEMBERED:
+                self._known.clear()
+            quoted = [] if b'"' in value else self._behind(label + b': "', value, b'"')
+            self._known[key] = quoted or self._behind(label + b": ", value)
+        return self._known[key]
+
+    def _behind(self, lead: bytes, value: bytes, tail: bytes = b"") -> list[Span]:
+        begin, end = len(lead), len(lead) + len(value)
+        found = (span for span in self.look(lead + value + tail) if span.end > begin and span.start < end)
+        return [span._replace(start=max(span.start, begin) - begin, end=min(span.end, end) - begin) for span in found]
+
+    def row(self, line: bytes, base: int, cells: list[tuple[int, int]], heads: dict[int, bytes]) -> Iterator[Span]:
+        """What stands in the cells of one row; places in the whole text."""
+        for place, label in heads.items():
+            if place >= len(cells):
+                continue
+            start, end = cells[place]
+            value = line[start:end]
+            bare = value.strip(b" \t\r\"'")
+            if not bare:
+                continue
+            at = base + start + value.index(bare)
+            for span in self._labelled(label, bare):
+                yield span._replace(start=at + span.start, end=at + span.end)
+
+    def in_tables(self, text: bytes, limit: int) -> Iterator[Span]:
+        """What stands in tables that are drawn in a text: heads over a rule of dashes, rows below it."""
+        place = 0
+        if self.open_table is not None:
+            place = yield from self._rows(text, 0, limit, *self.open_table)
+        if not any(mark in text for mark in _MARKS):
+            return
+        for rule in sorted({hit.start() + 1 for mark in _MARKS for hit in re.finditer(re.escape(mark), text)}):
+            end = _line_end(text, rule)
+            if rule < place or rule >= limit or not _RULE.fullmatch(text[rule:end].rstrip(b"\r")):
+                continue
+            head_start = text.rfind(b"\n", 0, max(rule - 1, 0)) + 1
+            head = text[head_start : rule - 1].rstrip(b"\r")
+            cut = _by_bars if b"|" in head else _by_rule(text[rule:end])
+            heads = self.telling([head[start:stop] for start, stop in cut(head)])
+            if heads and not _RULE.fullmatch(head):
+                place = yield from self._rows(text, end + 1, limit, cut, heads)
+
+    def _rows(
+        self, text: bytes, place: int, limit: int, cut: Cut, heads: dict[int, bytes]
+    ) -> Generator[Span, None, int]:
+        """The rows of one table from a place on; returns where it ends."""
+        self.open_table = None
+        while place < limit:
+            end = _line_end(text, place)
+            line = text[place:end]
+            if not line.strip() or line.startswith(b"(") or (cut is _by_bars and b"|" not in line):
+                return place
+            if not _RULE.fullmatch(line.rstrip(b"\r")):
+                yield from self.row(line, place, cut(line), heads)
+            place = end + 1
+        self.open_table = (cut, heads)
+        return place
+
+
+def _line_end(text: bytes, place: int) -> int:
+    end = text.find(b"\n", place)
+    return len(text) if end < 0 else end
+
+
+def _by_bars(line: bytes) -> list[tuple[int, int]]:
+    borders = [-1, *(hit.start() for hit in re.finditer(rb"\|", line)), len(line)]
+    return [(left + 1, right) for left, right in pairwise(borders)]
+
+
+def _by_rule(rule: bytes) -> Cut:
+    """Cells lie under the runs of dashes; the last goes on to the end of its line."""
+    starts = [hit.start() for hit in _DASHES.finditer(rule)]
+
+    def cut(line: bytes) -> list[tuple[int, int]]:
+        return [(start, min(end, len(line))) for start, end in zip(starts, [*starts[1:], len(line)], strict=True)]
+
+    return cut

@@ -1,0 +1,83 @@
+"""Values that stand on another line, in another element or in another cell than what tells of them."""
+
+from __future__ import annotations
+
+import io
+
+import pytest
+
+from sealpacket.core.redact import Catalogue, Placeholders
+from sealpacket.core.redact.readers import Work, copy_file
+
+CATALOGUE = Catalogue.build(domains=["quillmere.example"])
+GOES: list[tuple[str, str, list[str]]] = [
+    ("a.log", "env:\n  - name: DB_PASSWORD\n    value: blue-Kettle9\n  - name: DB_USER\n    value: odile.m\n", ["blue-Kettle9", "odile.m"]),
+    ("a.yaml", "env:\n  - name: DB_PASSWORD\n    value: blue-Kettle9\n", ["blue-Kettle9"]),
+    ("a.json", '{"env":[\n {\n  "name": "DB_PASSWORD",\n  "value": "blue-Kettle9"\n }\n]}\n', ["blue-Kettle9"]),
+    ("a.xml", "<dict>\n<key>password</key>\n<string>blue-Kettle9</string>\n<key>user</key>\n<string>odile</string></dict>\n", ["blue-Kettle9", "odile"]),
+    ("a.xml", '<entry key="password">\n  blue-Kettle9\n</entry>\n', ["blue-Kettle9"]),
+    ("a.xml", '<setting name="DbPassword" serializeAs="String">\n<value>blue-Kettle9</value>\n</setting>\n', ["blue-Kettle9"]),
+    ("a.yaml", "password: |\n  blue-Kettle9\nuser: x\n", ["blue-Kettle9"]),
+    ("a.yaml", "password: >-\n  blue-Kettle9\nuser: x\n", ["blue-Kettle9"]),
+    ("a.ldif", "dn: uid=odile,ou=p\nuserPassword:: Ymx1ZS1LZXR0bGU5\nsn: Marchmont\ngivenName: Odile\n", ["Ymx1ZS1LZXR0bGU5", "Marchmont", "Odile"]),
+    ("a.vcf", "BEGIN:VCARD\nN:Marchmont;Odile;;;\nFN:Odile Marchmont\nADR;TYPE=home:;;12 Fennel Lane;Quillmere;;QM1 3FD;\nBDAY:1987-03-14\nEND:VCARD\n",
+     ["Marchmont", "Fennel Lane", "1987-03-14"]),
+    ("a.log", "Password:\nblue-Kettle9\n", ["blue-Kettle9"]),
+    ("a.log", "Authorization: Basic\n  b2RpbGU6Ymx1ZS1LZXR0bGU5\n", ["b2RpbGU6"]),
+    ("a.log", "Enter password for odile: blue-Kettle9\n", ["blue-Kettle9", "odile"]),
+    ("a.log", "[db]\nuser=odile\npassword=\n  blue-Kettle9\n", ["blue-Kettle9"]),
+    ("a.html", "<tr><td>Name</td><td>Odile Marchmont</td></tr><tr><td>Password</td><td>blue-Kettle9</td></tr>\n", ["Marchmont", "blue-Kettle9"]),
+    ("a.html", "<tr>\n<td>Password</td>\n<td>blue-Kettle9</td>\n</tr>\n", ["blue-Kettle9"]),
+    ("a.html", "<dt>Password</dt><dd>blue-Kettle9</dd>\n", ["blue-Kettle9"]),
+]  # fmt: skip
+TABLES: list[tuple[str, str, list[str]]] = [
+    ("a.csv", 'host,user,password,card\npc1,odile,blue-Kettle9,21160007731404\n"pc2","bruno","green, Pan8",21160007731412\n',
+     ["pc1", "odile", "blue-Kettle9", "21160007731404", "pc2", "bruno", "Pan8", "21160007731412"]),
+    ("a.csv", "First name;Last name;E-mail;Date of birth;Phone\nOdile;Marchmont;;14/03/1987;01632 960321\n", ["Odile", "Marchmont", "14/03/1987", "960321"]),
+    ("a.tsv", "hostname\tserial\tip\nqcl-sw1\tQX441189K\t10.40.1.1\n", ["qcl-sw1", "QX441189K", "10.40.1.1"]),
+    ("a.log", "| user  | password     |\n|-------|--------------|\n| odile | blue-Kettle9 |\n", ["blue-Kettle9", "odile"]),
+    ("a.log", " username |   password   \n----------+--------------\n odile    | blue-Kettle9\n(1 row)\n", ["blue-Kettle9", "odile"]),
+    ("a.log", "+-------+--------------+\n| user  | password     |\n+-------+--------------+\n| odile | blue-Kettle9 |\n+-------+--------------+\n", ["blue-Kettle9", "odile"]),
+    ("a.log", "UserName     Password\n--------     --------\nodile        blue-Kettle9\nbruno        green-Pan8x\n", ["blue-Kettle9", "odile", "bruno", "green-Pan8x"]),
+]  # fmt: skip
+
+
+def copied(name: str, text: str) -> str:
+    target = io.BytesIO()
+    copy_file(io.BytesIO(text.encode()), target, Work(CATALOGUE, Placeholders(b"k" * 32)), name)
+    return target.getvalue().decode()
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "values"), [*GOES, *TABLES], ids=[text[:30] for _, text, _ in [*GOES, *TABLES]]
+)
+def test_what_is_told_from_elsewhere_goes(name: str, text: str, values: list[str]) -> None:
+    copy = copied(name, text)
+    assert [value for value in values if value in copy] == [], copy
+    assert copy.count("\n") == text.count("\n"), "each line stays a line"
+
+
+@pytest.mark.parametrize(
+    ("name", "text"),
+    [
+        ("a.csv", "level,component,code\nINFO,replica,E0417\nWARN,cache,E3312\n"),
+        ("a.csv", "at,value,unit\n2026-11-23T08:40:12Z,17,ms\n2026-11-23T08:40:13Z,18,ms\n"),
+        ("a.csv", "12,13\n14,15\n"),
+        ("a.log", "disk   state   errors\n----   -----   ------\nsda    ok      0\nsdb    failed  17\n"),
+        ("a.log", "| code | meaning |\n|---|---|\n| E0417 | reader dead |\n"),
+        ("a.log", "name: cache\nvalue: 17\n"),
+        ("a.log", "password:\n\nnothing follows\n"),
+        ("a.html", "<td>Version</td><td>7.4.2</td>\n<dt>State</dt><dd>ready</dd>\n"),
+    ],
+)  # fmt: skip
+def test_tables_that_tell_of_nothing_stay_as_they_are(name: str, text: str) -> None:
+    assert copied(name, text) == text
+
+
+def test_a_table_goes_on_over_the_end_of_a_block() -> None:
+    row = "| odile{0:06d} | blue-Kettle{0:06d} | a row that fills the block a little more, and more |\n"
+    text = "| user | password | note |\n|---|---|---|\n" + "".join(row.format(number) for number in range(20_000))
+    copy = copied("a.log", text)
+    assert len(text) > 1_500_000
+    assert "odile0" not in copy
+    assert "blue-Kettle0" not in copy
