@@ -109,6 +109,9 @@ class Originals:
 def marks_in(text: bytes) -> int:
     """Which coats of single characters a text can wear at all: a bit each, see bare.py."""
 
+def rules_in(buffer: bytes) -> list[int]:
+    """Where lines begin that may be the rule under a table's heads."""
+
 def wrapped_ends(buffer: bytes) -> list[int]:
     """The ends of lines at which a value may have been broken."""
 

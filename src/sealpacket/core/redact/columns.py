@@ -8,6 +8,8 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
+from sealpacket.core.redact import _native as native
+
 if TYPE_CHECKING:
     from sealpacket.core.redact.engine import Span
 
@@ -19,8 +21,6 @@ _PROBES = (
 _LONGEST_HEAD = 40
 _REMEMBERED = 100_000
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
-_MARKS = (b"\n--", b"\n|-", b"\n| -", b"\n+-", b"\n+=", b"\n==", b"\n -", b"\n|:", b"\n :-")
-"""How the line under a head begins: found quickly, before anything is looked at."""
 _DASHES = re.compile(rb"[-=]{2,}")
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
@@ -82,11 +82,9 @@ class Columns:
         place = 0
         if self.open_table is not None:
             place = yield from self._rows(text, 0, limit, *self.open_table)
-        if not any(mark in text for mark in _MARKS):
-            return
-        for rule in sorted({hit.start() + 1 for mark in _MARKS for hit in re.finditer(re.escape(mark), text)}):
+        for rule in native.rules_in(text):
             end = _line_end(text, rule)
-            if rule < place or rule >= limit or not _RULE.fullmatch(text[rule:end].rstrip(b"\r")):
+            if rule < max(place, 1) or rule >= limit or not _RULE.fullmatch(text[rule:end].rstrip(b"\r")):
                 continue
             head_start = text.rfind(b"\n", 0, max(rule - 1, 0)) + 1
             head = text[head_start : rule - 1].rstrip(b"\r")

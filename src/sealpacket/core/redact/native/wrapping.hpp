@@ -1,4 +1,5 @@
-// Lines that go on: where a value may have been broken because a text was wrapped at one width.
+// Lines by how they begin and end: where a value may have been broken because a text was wrapped at one width, and where
+// a table may have its rule.
 #pragma once
 
 #include <cstring>
@@ -46,6 +47,20 @@ inline std::vector<size_t> wrapped_ends(std::string_view text) {
         const bool alike = goes_on && text.substr(begin, 3) == text.substr(end + 1, 3);
         if ((goes_on && !alike) || last == '=' || last == '\\') found.push_back(end);
         begin = end + 1;
+    }
+    return found;
+}
+
+// Where lines begin that may be the rule under a table's heads: two dashes or more behind nothing but blanks and bars.
+inline std::vector<size_t> rules_in(std::string_view text) {
+    std::vector<size_t> found;
+    for (size_t begin = 0; begin + 1 < text.size();) {
+        size_t at = begin;
+        while (at + 1 < text.size() && text[at] && std::strchr(" \t|+:", text[at])) at++;
+        if ((text[at] == '-' || text[at] == '=') && at + 1 < text.size() && text[at + 1] == text[at]) found.push_back(begin);
+        const void *end = std::memchr(text.data() + at, '\n', text.size() - at);
+        if (!end) break;
+        begin = static_cast<const char *>(end) - text.data() + 1;
     }
     return found;
 }
