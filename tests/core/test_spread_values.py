@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import io
+import zipfile
 
+import openpyxl
 import pytest
 
 from sealpacket.core.redact import Catalogue, Placeholders
 from sealpacket.core.redact.readers import Work, copy_file
+from tests.core.seeds import make_zip
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 GOES: list[tuple[str, str, list[str]]] = [
@@ -42,10 +45,14 @@ TABLES: list[tuple[str, str, list[str]]] = [
 ]  # fmt: skip
 
 
-def copied(name: str, text: str) -> str:
+def copied_bytes(name: str, data: bytes) -> bytes:
     target = io.BytesIO()
-    copy_file(io.BytesIO(text.encode()), target, Work(CATALOGUE, Placeholders(b"k" * 32)), name)
-    return target.getvalue().decode()
+    copy_file(io.BytesIO(data), target, Work(CATALOGUE, Placeholders(b"k" * 32)), name)
+    return target.getvalue()
+
+
+def copied(name: str, text: str) -> str:
+    return copied_bytes(name, text.encode()).decode()
 
 
 @pytest.mark.parametrize(
@@ -81,3 +88,64 @@ def test_a_table_goes_on_over_the_end_of_a_block() -> None:
     assert len(text) > 1_500_000
     assert "odile0" not in copy
     assert "blue-Kettle0" not in copy
+
+
+def test_the_heads_of_a_workbook_tell_of_its_cells() -> None:
+    book = openpyxl.Workbook()
+    sheet = book.active
+    sheet.append(["Host", "Password", "Card number", "Code", "Born", "Date of birth"])
+    sheet.append(["qcl-sw1", "blue-Kettle9", 21160007731404, "E0417", "x", "14/03/1987"])
+    sheet.append(["qcl-sw2", "green pan", 21160007731412, "E0417", "y", "1987-03-15"])
+    data = io.BytesIO()
+    book.save(data)
+    read = openpyxl.load_workbook(io.BytesIO(copied_bytes("a.xlsx", data.getvalue())))
+    cells = [[str(cell) for cell in row] for row in read.active.values]
+    text = " ".join(cell for row in cells for cell in row)
+    gone = ["qcl-sw1", "qcl-sw2", "blue-Kettle9", "green pan", "21160007731404", "21160007731412", "1987"]
+    assert [value for value in gone if value in text] == []
+    assert cells[0] == ["Host", "Password", "Card number", "Code", "Born", "Date of birth"]
+    assert [row[3] for row in cells[1:]] == ["E0417", "E0417"]
+
+
+def test_texts_that_sheets_share_are_told_by_the_heads_too() -> None:
+    shared = "".join(f"<si><t>{text}</t></si>" for text in ("Password", "Code", "green pan", "E0417"))
+    sheet = "".join(
+        f'<row r="{row}">'
+        + "".join(f'<c r="{cell}{row}" t="s"><v>{number}</v></c>' for cell, number in cells)
+        + "</row>"
+        for row, cells in ((1, (("A", 0), ("B", 1))), (2, (("A", 2), ("B", 3))))
+    )
+    data = make_zip(**{
+        "[Content_Types].xml": b"<Types xmlns='t'/>", "xl__sharedStrings.xml": f'<sst xmlns="m">{shared}</sst>'.encode(),
+        "xl__worksheets__sheet1.xml": f'<worksheet xmlns="m"><sheetData>{sheet}</sheetData></worksheet>'.encode(),
+    })  # fmt: skip
+    with zipfile.ZipFile(io.BytesIO(copied_bytes("a.xlsx", data))) as archive:
+        text = archive.read("xl/sharedStrings.xml").decode()
+    assert "green pan" not in text
+    assert "E0417" in text
+
+
+def word(*rows: tuple[str, ...]) -> bytes:
+    """A document with one table."""
+    cells = "".join(
+        "<w:tr>" + "".join(f"<w:tc><w:p><w:r><w:t>{cell}</w:t></w:r></w:p></w:tc>" for cell in row) + "</w:tr>"
+        for row in rows
+    )
+    body = f'<w:document xmlns:w="http://w"><w:body><w:tbl>{cells}</w:tbl></w:body></w:document>'
+    return make_zip(**{"[Content_Types].xml": b"<Types xmlns='t'/>", "word__document.xml": body.encode()})
+
+
+@pytest.mark.parametrize(
+    ("rows", "gone", "stays"),
+    [
+        ([("User", "Password"), ("odile", "blue-Kettle9"), ("bruno", "green pan")], ["odile", "blue-Kettle9", "bruno", "green pan"], ["User", "Password"]),
+        ([("Patron", "Odile Marchmont"), ("Password", "blue-Kettle9"), ("Error", "E0417")], ["Marchmont", "blue-Kettle9"], ["E0417", "Patron"]),
+    ],
+)  # fmt: skip
+def test_the_heads_of_a_documents_table_tell_of_its_cells(
+    rows: list[tuple[str, ...]], gone: list[str], stays: list[str]
+) -> None:
+    with zipfile.ZipFile(io.BytesIO(copied_bytes("a.docx", word(*rows)))) as archive:
+        text = archive.read("word/document.xml").decode()
+    assert [value for value in gone if value in text] == []
+    assert [value for value in stays if value not in text] == []

@@ -144,9 +144,12 @@ class Run:
         shift = self.placeholders.shift
         return shift.shifted(text) if shift else text
 
-    def spans(self, text: bytes) -> list[Span]:
-        """What is to be replaced in a whole small text; counted."""
+    def spans(self, text: bytes, head: bytes = b"") -> list[Span]:
+        """What is to be replaced in a whole small text; counted. `head` is a label that stands elsewhere."""
         spans = self._found(text, len(text), 0)
+        if head:
+            told = self.columns.row(text, 0, [(0, len(text))], {0: head})
+            spans = native.Pass.spans(_without_overlaps([*self._pass.listed(spans), *told]))
         self._count(text, spans)
         return self._pass.listed(spans)
 

@@ -18,6 +18,7 @@ _PARAGRAPHS = frozenset({"p", "si", "is", "comment", "text", "f"})
 _WHO = frozenset({"author", "initials", "userId", "userName", "lastModifiedBy", "name", "displayName", "email"})
 """Attributes of comments and changes that say who made them."""
 _LEFT_OUT = ("docprops/", "customxml/", "word/webextensions", "xl/externallinks/", "_xmlsignatures/")
+_SHARED, _SHEETS = "xl/sharedstrings.xml", "xl/worksheets/"
 _HELD = ("vbaproject.bin", "activex", "oleobject")
 
 
@@ -26,6 +27,7 @@ def read_office(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, 
     try:
         with zipfile.ZipFile(source) as archive, zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as out:
             names: set[str] = set()
+            shared = _heads_of_shared(archive, work)
             for member in archive.infolist():
                 work.count(member.file_size if member.file_size < LARGEST_PARSED else 0, 1)
                 lower = member.filename.lower()
@@ -38,7 +40,7 @@ def read_office(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, 
                 if lower.endswith((".xml", ".rels", ".vml")):
                     if member.file_size > LARGEST_PARSED:
                         raise Held(f"{member.filename} in it is larger than {LARGEST_PARSED >> 20} MB.")
-                    out.writestr(made, _part(archive.read(member), lower, work))
+                    out.writestr(made, _part(archive.read(member), lower, work, shared))
                     continue
                 with spool() as copy, out.open(made, "w", force_zip64=True) as slot:
                     copied_member(archive.open(member), copy, work, inner, member.filename)
@@ -47,7 +49,7 @@ def read_office(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, 
         raise Held(f"The document is broken ({type(error).__name__}).") from error
 
 
-def _part(data: bytes, name: str, work: Work) -> bytes:
+def _parsed(data: bytes, name: str) -> Any:
     parser = etree.XMLParser(resolve_entities=False, no_network=True, huge_tree=False, load_dtd=False)
     try:
         root = etree.fromstring(data, parser)
@@ -55,13 +57,23 @@ def _part(data: bytes, name: str, work: Work) -> bytes:
         raise Held(f"{name} in it is no valid XML.") from error
     if root.getroottree().docinfo.internalDTD is not None:
         raise Held(f"{name} in it brings definitions of its own, which no office document does.")
+    return root
+
+
+def _part(data: bytes, name: str, work: Work, shared: dict[int, bytes]) -> bytes:
+    root = _parsed(data, name)
     if name.endswith(".rels") or name == "[content_types].xml":
         _forget_left_out(root)
         for element in root.iter():
             if element.get("TargetMode") == "External":
                 element.set("Target", work.words(element.get("Target", "")))
         return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True))
-    redact_tree(root, work)
+    if name == _SHARED:
+        texts = [element for element in root if _local(element.tag) == "si"]
+        heads = {texts[number]: head for number, head in shared.items() if number < len(texts)}
+    else:
+        heads = {**_heads_in_tables(root, work), **_heads_in_sheet(root, work)}
+    redact_tree(root, work, heads)
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True))
 
 
@@ -72,17 +84,101 @@ def _forget_left_out(root: Any) -> None:
             root.remove(element)
 
 
-def redact_tree(root: Any, work: Work) -> None:
-    """Replace values in all texts and attributes of a tree; texts of one paragraph are looked at as one."""
+def _heads_of_shared(archive: zipfile.ZipFile, work: Work) -> dict[int, bytes]:
+    """The texts that the sheets of a workbook share, by their number, with the heads under which they stand."""
+    found: dict[int, bytes] = {}
+    if not any(member.filename.lower() == _SHARED for member in archive.infolist()):
+        return found
+    texts = _shared_texts(archive)
+    for member in archive.infolist():
+        if member.filename.lower().startswith(_SHEETS) and member.file_size <= LARGEST_PARSED and not member.is_dir():
+            for cell, head in _columns_of_sheet(_parsed(archive.read(member), member.filename), work, texts):
+                number = _shared_number(cell)
+                if number is not None:
+                    found.setdefault(number, head)
+    return found
+
+
+def _shared_texts(archive: zipfile.ZipFile) -> list[bytes]:
+    name = next(member for member in archive.infolist() if member.filename.lower() == _SHARED)
+    if name.file_size > LARGEST_PARSED:
+        raise Held(f"{name.filename} in it is larger than {LARGEST_PARSED >> 20} MB.")
+    root = _parsed(archive.read(name), name.filename)
+    return [_text_of(element) for element in root if _local(element.tag) == "si"]
+
+
+def _shared_number(cell: Any) -> int | None:
+    value = next((one.text for one in cell if _local(one.tag) == "v"), "") or ""
+    return int(value) if cell.get("t") == "s" and value.isdigit() else None
+
+
+def _columns_of_sheet(root: Any, work: Work, texts: list[bytes]) -> Iterator[tuple[Any, bytes]]:
+    """Cells below the first row of a sheet, with the heads of their columns that tell something."""
+    heads: dict[str, bytes] | None = None
+    for row in (element for element in root.iter() if _local(element.tag) == "row"):
+        cells = [cell for cell in row if _local(cell.tag) == "c"]
+        columns = [(cell.get("r") or "").rstrip("0123456789") for cell in cells]
+        if heads is None and cells:
+            numbers = [_shared_number(cell) for cell in cells]
+            said = [
+                _text_of(cell) if number is None else texts[number] if number < len(texts) else b""
+                for cell, number in zip(cells, numbers, strict=True)
+            ]
+            heads = {columns[place]: head for place, head in work.run.columns.telling(said).items()}
+        elif heads:
+            yield from ((c, heads[column]) for c, column in zip(cells, columns, strict=True) if column in heads)
+
+
+def _heads_in_sheet(root: Any, work: Work) -> dict[Any, bytes]:
+    """What stands in the cells of a sheet itself, with the heads of their columns: numbers, and texts of their own."""
+    if _local(root.tag) != "worksheet":
+        return {}
+    return {
+        one: head
+        for cell, head in _columns_of_sheet(root, work, [])
+        if cell.get("t") != "s"
+        for one in cell
+        if _local(one.tag) in ("v", "is")
+    }
+
+
+def _heads_in_tables(root: Any, work: Work) -> dict[Any, bytes]:
+    """Paragraphs in tables, with the heads of their columns; or, in a form of two columns, with what stands left."""
+    found: dict[Any, bytes] = {}
+    for table in (element for element in root.iter() if _local(element.tag) == "tbl"):
+        rows = [[cell for cell in row if _local(cell.tag) == "tc"] for row in table.iter() if _local(row.tag) == "tr"]
+        if not rows:
+            continue
+        heads = work.run.columns.telling([_text_of(cell) for cell in rows[0]])
+        for number, row in enumerate(rows):
+            left = work.run.columns.telling([_text_of(row[0])]) if len(row) == 2 else {}
+            for place, cell in enumerate(row):
+                head = left.get(0) if place == 1 and left else heads.get(place) if number else None
+                if head:
+                    found |= {one: head for one in cell.iter() if _local(one.tag) == "p"}
+    return found
+
+
+def _text_of(element: Any) -> bytes:
+    return b"".join((getattr(node, where) or "").encode() for node, where in _texts(element)).strip()
+
+
+def redact_tree(root: Any, work: Work, heads: dict[Any, bytes] | None = None) -> None:
+    """Replace values in all texts and attributes of a tree; texts of one paragraph are looked at as one.
+
+    `heads` are labels of paragraphs, or of other elements with texts of their own, that stand elsewhere.
+    """
+    heads = heads or {}
     for element in root.iter():
         if not isinstance(element.tag, str):
             element.text = work.words(element.text or "")
             continue
         tag = _local(element.tag)
         if tag in _PARAGRAPHS and not any(_local(up.tag) in _PARAGRAPHS for up in element.iterancestors()):
-            _paragraph(list(_texts(element)), work)
+            _paragraph(list(_texts(element)), work, heads.get(element, b""))
         elif not any(_local(up.tag) in _PARAGRAPHS for up in element.iterancestors()):
-            _paragraph([(element, "text")] if element.text and element.text.strip() else [], work)
+            own = [(element, "text")] if element.text and element.text.strip() else []
+            _paragraph(own, work, heads.get(element, b""))
         for key, value in element.attrib.items():
             local = _local(str(key))
             if local in _WHO and _by_someone(tag):
@@ -120,13 +216,13 @@ def _texts(element: Any) -> Iterator[tuple[Any, str]]:
             yield one, "tail"
 
 
-def _paragraph(pieces: list[tuple[Any, str]], work: Work) -> None:
+def _paragraph(pieces: list[tuple[Any, str]], work: Work, head: bytes = b"") -> None:
     """Redact several pieces as one text; what is masked lands in the piece where it begins."""
     raws = [(getattr(node, where) or "").encode("utf-8") for node, where in pieces]
     whole = b"".join(raws)
     if not whole.strip():
         return
-    spans = work.run.spans(whole)
+    spans = work.run.spans(whole, head)
     if not spans:
         return
     starts, at = [], 0
