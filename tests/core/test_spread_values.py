@@ -33,6 +33,11 @@ GOES: list[tuple[str, str, list[str]]] = [
     ("a.html", "<tr>\n<td>Password</td>\n<td>blue-Kettle9</td>\n</tr>\n", ["blue-Kettle9"]),
     ("a.html", "<dt>Password</dt><dd>blue-Kettle9</dd>\n", ["blue-Kettle9"]),
 ]  # fmt: skip
+GOES += [
+    ("a.html", "<table><tr><th>User</th><th>Password</th></tr>\n<tr><td>odile</td><td><code>blue-Kettle9</code></td></tr>\n<tr>\n<td>bruno</td>\n<td>green pan</td></tr></table>\n",
+     ["odile", "blue-Kettle9", "bruno", "green pan"]),
+    ("a.html", "<TABLE><TR><TH scope=col>Hostname<TH>Serial number<TH>State<TR><TD>qcl-sw1<TD>QX441189K<TD>up</TABLE>\n", ["qcl-sw1", "QX441189K"]),
+]  # fmt: skip
 TABLES: list[tuple[str, str, list[str]]] = [
     ("a.csv", 'host,user,password,card\npc1,odile,blue-Kettle9,21160007731404\n"pc2","bruno","green, Pan8",21160007731412\n',
      ["pc1", "odile", "blue-Kettle9", "21160007731404", "pc2", "bruno", "Pan8", "21160007731412"]),

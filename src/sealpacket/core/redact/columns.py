@@ -22,6 +22,9 @@ _LONGEST_HEAD = 40
 _REMEMBERED = 100_000
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
 _DASHES = re.compile(rb"[-=]{2,}")
+_CELL = re.compile(rb"<t([hd])(?:\s[^<>]*)?>")
+_TAG = re.compile(rb"<[^<>]*>")
+_BETWEEN = re.compile(rb"(?<![^>])[^<>]+")
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
 
@@ -93,6 +96,25 @@ class Columns:
             if heads and not _RULE.fullmatch(head):
                 place = yield from self._rows(text, end + 1, limit, cut, heads)
 
+    def in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
+        """What stands in tables of HTML whose first row has heads (th)."""
+        small = text.lower() if b"<t" in text or b"<T" in text else b""
+        heads: dict[int, bytes] = {}
+        at = small.find(b"<tr")
+        while 0 <= at < limit:
+            following = small.find(b"<tr", at + 3)
+            end = following if following >= 0 else len(text)
+            cells = [
+                (hit[1] == b"h", hit.end(), _cell_end(small, hit.end(), end)) for hit in _CELL.finditer(small, at, end)
+            ]
+            if cells and all(is_head for is_head, _, _ in cells):
+                heads = self.telling([_TAG.sub(b"", text[start:stop]) for _, start, stop in cells])
+            for place, (is_head, start, stop) in enumerate(cells if heads else ()):
+                if not is_head and place in heads:
+                    for part in _BETWEEN.finditer(text, start, stop):
+                        yield from self.row(text, 0, [part.span()], {0: heads[place]})
+            at = following
+
     def _rows(
         self, text: bytes, place: int, limit: int, cut: Cut, heads: dict[int, bytes]
     ) -> Generator[Span, None, int]:
@@ -108,6 +130,12 @@ class Columns:
             place = end + 1
         self.open_table = (cut, heads)
         return place
+
+
+def _cell_end(small: bytes, start: int, end: int) -> int:
+    """A cell goes on to its end, or where it is left out to the next one's beginning."""
+    borders = (small.find(sign, start, end) for sign in (b"</t", b"<td", b"<th"))
+    return min((border for border in borders if border >= 0), default=end)
 
 
 def _line_end(text: bytes, place: int) -> int:
