@@ -100,7 +100,8 @@ class Journal:
         note = self._note(path, done.name, words)
         kept = note.with_suffix(".legend")
         kept.touch(mode=0o600)
-        kept.write_bytes(legend.to_bytes())
+        with kept.open("wb") as file:
+            file.writelines(legend.blocks())
         write_json(note, {"done": asdict(done)})
 
     def _note(self, path: Path, name: str, words: str) -> Path:
@@ -169,10 +170,14 @@ def copy_all(
                 passed += path.stat().st_size
                 if progress:
                     progress(passed)
-                legend.merge(found)
-                done.append(one)
                 if journal:
                     journal.write(path, job.words, one, found)
+                if done:
+                    legend.merge(found)
+                else:
+                    legend = found  # there may be millions in it: it is not copied
+                del found
+                done.append(one)
         finally:
             if pool is not None:
                 pool.shutdown(cancel_futures=True)

@@ -10,6 +10,7 @@ from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.placeholders import as_written
 
 _KEPT = b"sealpacket legend 1\n"
+_BLOCK = 1 << 20
 _ONE = re.compile(r"\[[a-z]+:[a-z2-7]+\]|[\w@.:-]{4,}")
 _PART = re.compile(r"[\w@-]+(?:[.:][\w@-]+)*")
 """What may be a placeholder in a text: a label, or something of a shape; without the full stop behind it."""
@@ -27,7 +28,7 @@ class Legend:
 
     def merge(self, other: Legend) -> None:
         """Take over all that another legend knows."""
-        self.native.unpack(other.native.packed())
+        self.native.merge(other.native)
 
     def originals(self) -> Iterator[tuple[bytes, bytes]]:
         """Every (placeholder, original), in a fixed order."""
@@ -79,7 +80,15 @@ class Legend:
 
     def to_bytes(self) -> bytes:
         """To be kept: pair by pair, each text behind its length (32 bits, little-endian)."""
-        return _KEPT + self.native.packed()
+        return b"".join(self.blocks())
+
+    def blocks(self) -> Iterator[bytes]:
+        """The same, a part after the other."""
+        yield _KEPT
+        start = 0
+        while part := self.native.packed_part(start, _BLOCK):
+            yield part
+            start += len(part)
 
     @classmethod
     def from_bytes(cls, data: bytes) -> Legend:

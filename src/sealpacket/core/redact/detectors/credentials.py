@@ -12,7 +12,7 @@ from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, named
 
 _NOT_A_SECRET = native.Pattern(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
-    rb"expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
+    rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
@@ -282,7 +282,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "random value near a telling name",
-        rb"(?i:\b[A-Za-z0-9_.-]*(?:key|auth|cred|cert|sign|webhook|conn)[A-Za-z0-9_.-]*"
+        rb"(?i:\b[A-Za-z0-9_.-]*(?:key|auth(?:[a-np-z0-9_.-]|\b)|cred|cert|sign|webhook|conn)[A-Za-z0-9_.-]*"
         + GIVES
         + rb")"
         + OPENS

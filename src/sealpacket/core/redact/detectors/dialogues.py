@@ -7,10 +7,12 @@ import re
 from sealpacket.core.redact.detectors.base import Detector
 from sealpacket.core.redact.detectors.credentials import NAMES_OF_SECRETS, is_secret
 from sealpacket.core.redact.detectors.network import is_host, same_host
-from sealpacket.core.redact.detectors.people import NAME, USER, is_user
+from sealpacket.core.redact.detectors.people import NAME, USER, is_someone, is_user
 
 _SAID = rb"(?:(?m:^)|[>:\]][ \t]*|[CS]: ?|\"|[-=]{2,3}> ?)"
 """What a transcript puts before a line that one side said."""
+_MOMENT = re.compile(rb"(?:19|20)\d\d(?:0[1-9]|1[0-2])(?:[0-2]\d|3[01])[0-2]\d[0-5]\d")
+"""Fourteen digits that are a moment."""
 _MADE = rb"(?i:\b(?:create|alter|drop|rename) (?:user|role|login) (?:if (?:not )?exists )?)"
 _TEST = re.compile(rb"::|\.(?:py|js|ts|go|rs|rb|java|t|sh)$|^\d+$|/.+/")
 """What a run of tests says has passed."""
@@ -81,6 +83,49 @@ DIALOGUES = (
     Detector("host", "host before its address", rb"\b([A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)+) [(\[](?:\d{1,3}\.){3}\d{1,3}[)\]]", (rb" [(\[]\d{1,3}\.\d",),
         lambda value: is_host(value) and not value.lower().startswith((b"release", b"version", b"build", b"firmware", b"kernel", b"lib", b"rev")), same_host, sure=False),
     Detector("iban", "bank account beside its label", rb"(?i:\baccount(?: no\.?| number| nr\.?)?[ \t:#]+)(\d{8})\b", (rb"(?i)account[a-z .]{0,8}[ \t:#]+\d",), sure=False),
+    Detector("user", "user before an address", rb"\b" + USER + rb"@(?:\d{1,3}\.){3}\d{1,3}\b", (rb"@\d{1,3}\.\d",), is_user, canonical=bytes.lower),
+    Detector("user", "user in quotes", rb"(?i:\buser[ \t]+)[\"'\x60]" + USER + rb"[\"'\x60]", (rb"(?i)user[ \t]+[\"'\x60]",), is_user, canonical=bytes.lower),
+    Detector("person", "comment of an account", rb"(?:\buser(?:add|mod)\b[^\r\n]*?[ \t](?:-c|--comment|--gecos)[ \t=]+[\"'])([^\"'\r\n]+)", (rb"user(?:add|mod)[ \t]",), canonical=bytes.lower),
+    Detector(
+        "user", "user of an account's tool", rb"(?:\b(?:useradd|usermod|userdel|adduser|deluser|passwd|chage|gpasswd|su|kinit)\b[^\r\n|;&]*[ \t])" + USER + rb"[ \t]*\r?(?m:$)",
+        (rb"(?:user(?:add|mod|del)|adduser|deluser|passwd|chage|su|kinit)[ \t]",), is_user, canonical=bytes.lower, sure=False,
+    ),
+    Detector(
+        "user", "user whose account was changed", rb"(?i:\b(?:password|passphrase|shell|account|quota|mailbox|home) (?:was )?(?:changed|set|reset|expired|locked|unlocked|created|disabled|enabled) for (?:user )?)[\"']?" + USER,
+        (rb"(?i)(?:changed|set|reset|expired|locked|created|disabled|enabled) for ",), is_user, canonical=bytes.lower,
+    ),
+    Detector("secret", "user and password for a list", rb"(?:\bchpasswd\b[^\r\n]*?[ \t'\"<])([A-Za-z][\w.-]*:[^\s'\"|]+)", (rb"chpasswd",)),
+    Detector(
+        "secret", "password that is piped", rb"(?:\b(?:echo|printf)[ \t]+(?:-n[ \t]+)?)[\"']?([^\s\"'|]+)[\"']?[ \t]*\|[ \t]*(?:sudo (?:-S|--stdin)|passwd|chpasswd|su\b|kinit|cryptsetup|[a-z]+ login)",
+        (rb"\|[ \t]*(?:sudo -|passwd|chpasswd|su|kinit|cryptsetup|[a-z]{2,12} login)",), is_secret,
+    ),
+    Detector("host", "host that is signed in to", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n]*?@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",), is_host, same_host),
+    Detector("host", "host behind credentials", rb"(?:://[^\s/@\"'<>]+@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"://[^\s/@]+@",), is_host, same_host),
+    Detector("host", "host of a share that is mounted", rb"(?:(?m:^)|[ \t\"'])//([A-Za-z0-9][A-Za-z0-9.-]*)/[A-Za-z0-9$._-]+", (rb"(?:(?m:^)|[ \t\"'])//[A-Za-z0-9]",), is_host, same_host),
+    Detector(
+        "host", "names in a list of hosts", rb"(?m:^)(?:\d{1,3}\.){3}\d{1,3}[ \t]+(?:localhost[ \t]+)?([A-Za-z0-9][A-Za-z0-9.-]*(?:[ \t]+[A-Za-z0-9][A-Za-z0-9.-]*)*)[ \t]*\r?(?m:$)", (rb"(?m:^)\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}[ \t]+[A-Za-z]",),
+        lambda value: all(is_host(name) for name in value.split()), same_host,
+    ),
+    Detector("host", "host that a mail came from", rb"(?i:\breceived:[ \t]+from[ \t]+)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)received:[ \t]+from",), is_host, same_host),
+    Detector("asset", "world-wide name", rb"(?i:\b(?:wwn|wwpn|wwnn|naa|eui)[.: -]{0,2}(?:0x)?)([0-9a-fA-F]{16}(?:[0-9a-fA-F]{16})?)\b", (rb"(?i)(?:ww[pn]?n|naa|eui)[.: -]{0,2}(?:0x)?[0-9a-f]{4}",), canonical=bytes.lower),
+    Detector("person", "someone before a number in brackets", rb"\b(" + NAME + rb"(?:[ -]" + NAME + rb"){1,2}) \(\d{10,16}\)", (rb"[a-z] \(\d{10,16}\)",), canonical=bytes.lower),
+    Detector("reader", "number in brackets", rb" \((\d{14})\)", (rb" \(\d{14}\)",), lambda value: not _MOMENT.match(value), sure=False),
+    Detector("secret", "numbers that opened something, and do now", rb"(?i:\b(?:pin|passcode|password) (?:was )?(?:changed|reset|set|updated) from )([^\s]+ to [^\s.,;]+)", (rb"(?i)(?:changed|reset|set|updated) from ",)),
+    Detector("address", "postcode behind its label", rb"(?i:\b(?:post ?code|zip(?: code)?|plz)[ \t:=]+)([A-Z]{1,2}\d[A-Z\d]? ?\d[A-Z]{2}|\d{5}(?:-\d{4})?)\b", (rb"(?i)(?:code|zip|plz)[ \t:=]+[A-Z0-9]",), canonical=bytes.lower),
+    Detector(
+        "person", "someone who did a thing", rb"\b(?i:(?:raised|reported|requested|approved|created|opened|closed|signed|written|sent|submitted|checked|assigned|escalated|handled|logged|taken|updated|released|delegated) (?:by|to) )(" + NAME + rb"(?: [A-Z]\.)?(?: " + NAME + rb"){1,2})\b",
+        (rb"(?i)(?:raised|ed|written|sent|taken) (?:by|to) [A-Z]",), is_someone, canonical=bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "someone who is to be told", rb"\b(?i:(?:emergency contact|next of kin|guardian|parent|carer|contact person|key ?holder)[ \t]+)(" + NAME + rb"(?: " + NAME + rb"){1,2})\b", (rb"(?i)(?:contact|kin|guardian|parent|carer|person|holder)[ \t]+[A-Z]",),
+        is_someone, canonical=bytes.lower, sure=False,
+    ),
+    Detector("person", "author of a file", rb"@author[ \t]+([^<\r\n@]*[^<\r\n@ \t])", (rb"@author",), canonical=bytes.lower),
+    Detector("person", "part of a name in a record", rb"\\?\"(?:first|last|given|family|middle|fore|sur)(?:[_ ]?name)?\\?\"[ \t]*:[ \t]*\\?\"(" + NAME + rb"(?:[ -]" + NAME + rb")?)\\?\"", (rb"(?:first|last|given|family|middle|name)\\?\"[ \t]*:",), canonical=bytes.lower, sure=False),
+    *(
+        Detector(kind, f"field {code.decode()} of a self-service message", rb"\|" + code + rb"([^|\r\n]{2,})(?:\||\r?(?m:$))", (rb"\|" + code + rb"[^|]",), canonical=bytes.lower)
+        for code, kind in ((b"AA", "reader"), (b"AD", "secret"), (b"AC", "secret"), (b"CO", "secret"), (b"CN", "user"), (b"AE", "person"), (b"BD", "address"), (b"BE", "mail"), (b"BF", "phone"), (b"PB", "birth"))
+    ),
     Detector("host", "host between brackets", rb"(?i:\b(?:workstation|host|hostname|computer|server)=)\[([A-Za-z0-9][A-Za-z0-9._-]*)\]", (rb"(?i)=\[[a-z]",), is_host, same_host),
     Detector("asset", "number of a SIM card", rb"(?i:\b(?:iccid|eid|meid)[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{14,32}F?)\b", (rb"(?i)(?:iccid|eid|meid)",)),
     Detector(

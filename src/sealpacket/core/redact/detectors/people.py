@@ -17,7 +17,7 @@ _NOBODY = frozenset(
 _THINGS = frozenset(
     b"card cards smart barcode usb rfid device devices driver error not no service services group account accounts type module scanner"
     b" support portal care id number name centre center relations experience success data record records status added removed"
-    b" management manager desk edition mode list system client server team admin console database import export login".split()
+    b" management manager desk edition mode list system client server team admin console database import export login host remote package agent controller process kernel scheduler watchdog daemon storage network task job".split()
 )
 """Words that stand behind "reader" and the like where no one is meant."""
 
@@ -44,6 +44,23 @@ _DATE = rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,
 
 PEOPLE = (
     Detector(LEAVE, "shared home", rb"(?i:[/\\]users[/\\])(" + _SHARED + rb")\b"),
+    Detector(
+        "person",
+        "name before an address",
+        rb"(?i:\b(?:from|to|cc|bcc|sender|reply-to|contact|remote-party-id|p-asserted-identity|author|committer|maintainer|signed-off-by|co-authored-by|reviewed-by|acked-by|tested-by|reported-by)\\?[\"']?[ \t]*[:=][ \t]*)\\?[\"']?(" + NAME + rb"(?:,? " + NAME + rb"){1,3})\\?[\"']?[ \t]*(?:\([^()<\r\n]*\)[ \t]*)?(?:<|&lt;)",
+        (rb"[a-z)][\"'\\]{0,2}[ \t]*(?:<|&lt;)[a-zA-Z0-9]",),
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "person",
+        "labelled person",
+        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
+        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|signed)[_ -]by|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn)"
+        + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}|[A-Z]\.? ?" + NAME + rb"))",
+        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|signed|to|author|cn)[\"'\\\s]{0,4}[=:>]",),
+        sure=False,
+        canonical=bytes.lower,
+    ),
     Detector(
         "user",
         "home folder with blanks in its name",
@@ -104,13 +121,6 @@ PEOPLE = (
     ),
     Detector(
         "person",
-        "name before an address",
-        rb"(?i:\b(?:from|to|cc|bcc|sender|reply-to|contact|remote-party-id|p-asserted-identity|author|committer|maintainer)\\?[\"']?[ \t]*[:=][ \t]*)\\?[\"']?(" + NAME + rb"(?:,? " + NAME + rb"){1,3})\\?[\"']?[ \t]*(?:<|&lt;)",
-        (rb"[a-z][\"'\\]{0,2}[ \t]*(?:<|&lt;)[a-zA-Z0-9]",),
-        canonical=bytes.lower,
-    ),
-    Detector(
-        "person",
         "surname in a directory",
         rb"(?m:^)(?:sn|SN):[ \t]+(" + NAME + rb")[ \t]*\r?(?m:$)",
         (rb"(?i)(?m:^)sn:[ \t]",),
@@ -161,16 +171,6 @@ PEOPLE = (
     Detector(
         "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n@]*[ \t])" + USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",),
         is_user, canonical=bytes.lower,
-    ),
-    Detector(
-        "person",
-        "labelled person",
-        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
-        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|signed)[_ -]by|signed|assigned[_ -]to|cn)"
-        + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}))",
-        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|signed|to|cn)[\"'\\\s]{0,4}[=:>]",),
-        sure=False,
-        canonical=bytes.lower,
     ),
     Detector(
         "person",

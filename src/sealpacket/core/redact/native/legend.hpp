@@ -79,6 +79,12 @@ class Legend {
 
     // All pairs as they lie in memory, for another process or to be kept; `unpack` adds them.
     const std::string &packed() const { return arena_; }
+    void merge(const Legend &other) {
+        for (size_t number = 0; number < other.size(); number++) {
+            const auto [placeholder, original] = other.pair(number);
+            add(placeholder, original);
+        }
+    }
     void unpack(std::string_view packed) {
         const char *at = packed.data(), *end = at + packed.size();
         while (at < end) {

@@ -121,6 +121,13 @@ PYBIND11_MODULE(_native, module) {
                  return made;
              })
         .def("placeholders", &Legend::placeholders)
+        .def("merge", &Legend::merge)
+        .def("packed_part",
+             [](const Legend &legend, size_t start, size_t size) {
+                 const std::string_view packed = legend.packed();
+                 const std::string_view part = packed.substr(std::min(start, packed.size()), size);
+                 return py::bytes(part.data(), part.size());
+             })
         .def("clear", &Legend::clear)
         .def("packed", [](const Legend &legend) { return py::bytes(legend.packed()); })
         .def("unpack", [](Legend &legend, const py::bytes &packed) { legend.unpack(packed); })
