@@ -35,6 +35,7 @@ def test_values_are_let_go_and_masked_and_any_line_is_shown(
         " range.setStart(text, at); range.setEnd(text, at + 13); const chosen = document.getSelection();"
         " chosen.removeAllRanges(); chosen.addRange(range); document.activeElement.blur(); }"
     )
+    expect(page.get_by_role("button", name="Mask what is selected")).to_be_enabled()
     page.keyboard.press("m")
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_text("Project Heron", exact=True)).to_be_visible()

@@ -19,7 +19,7 @@ _PROBES = (
 )  # fmt: skip
 """Of every sort of value that a label can tell of; a head for which none of them is found tells of nothing."""
 _LONGEST_HEAD = 40
-_REMEMBERED = 100_000
+_REMEMBERED, _MOST_HEADS = 100_000, 10_000
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
 _DASHES = re.compile(rb"[-=]{2,}")
 _CELL = re.compile(rb"<t([hd])(?:\s[^<>]*)?>")
@@ -45,9 +45,12 @@ class Columns:
         return {place: label for place, label in labels if label and self._tells(label)}
 
     def _tells(self, label: bytes) -> bool:
-        if len(label) > _LONGEST_HEAD or not any(byte > 64 for byte in label):
+        digits = sum(48 <= byte <= 57 for byte in label)
+        if len(label) > _LONGEST_HEAD or digits > 3 or not any(byte > 64 for byte in label):
             return False
         if label not in self._telling:
+            if len(self._telling) > _MOST_HEADS:
+                self._telling.clear()
             self._telling[label] = any(self._labelled(label, probe) and not self.look(probe) for probe in _PROBES)
         return self._telling[label]
 

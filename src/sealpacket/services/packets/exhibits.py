@@ -131,8 +131,9 @@ def _remove(house: House, session: Session, packet: Packet, exhibit: Exhibit) ->
         exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob,
     ):  # fmt: skip
         house.blobs.remove(blob)
-    session.delete(exhibit)
+    list(exhibit.boxes)  # read now: once it is out of the packet, nothing may be read before it is gone
     packet.exhibits.remove(exhibit)
+    session.delete(exhibit)
     session.flush()
 
 

@@ -42,7 +42,7 @@ class Anchors {
 
     // The lines on which there are anchors, in order. False where a text asks for more states than there may be.
     bool lines(std::string_view text, std::vector<Line> &out) {
-        if (states_.size() >= MOST_STATES) forget();
+        if (full_) forget();
         std::array<Part, PARTS> parts;
         const auto *begin = reinterpret_cast<const uint8_t *>(text.data()), *end = begin + text.size();
         const uint8_t *at = begin;
@@ -59,13 +59,13 @@ class Anchors {
         }
         together(parts);
         for (Part &part : parts) alone(part);
-        if (states_.size() >= MOST_STATES) return false;
+        if (full_) return false;
         for (Part &part : parts) out.insert(out.end(), part.found.begin(), part.found.end());
         return true;
     }
 
   private:
-    static constexpr size_t PARTS = 4, SMALL = 4096, MOST_STATES = 1 << 15;
+    static constexpr size_t PARTS = 4, SMALL = 4096, MOST_STATES = 1 << 15, MOST_SETS = 60'000;
     static constexpr uint32_t SLOW = 1U << 31, NOT_YET = ~0U;
     // What was before: nothing (a line begins), a sign of a word, another one.
     enum Before : uint8_t { BEGIN, WORD, OTHER };
@@ -113,6 +113,7 @@ class Anchors {
     }
 
     void forget() {
+        full_ = false;
         states_.clear();
         numbers_.clear();
         table_.clear();
@@ -134,6 +135,7 @@ class Anchors {
             said_.resize(said_.size() + width_, 0);
         } else if (fresh) {
             numbers_.erase(found);
+            full_ = true;
             return 0;  // too many: what is found from here on does not count
         }
         return found->second;
@@ -307,7 +309,13 @@ class Anchors {
     uint16_t number_of_bits(const Bits &bits) {
         if (!bits.any()) return 0;
         auto [found, fresh] = numbers_of_bits_.try_emplace(bits, static_cast<uint16_t>(many_.size()));
-        if (fresh) many_.push_back(bits);
+        if (fresh && many_.size() < MOST_SETS) {
+            many_.push_back(bits);
+        } else if (fresh) {
+            numbers_of_bits_.erase(found);
+            full_ = true;
+            return 0;
+        }
         return found->second;
     }
 
@@ -327,6 +335,7 @@ class Anchors {
 
     std::vector<uint32_t> seen_, reached_, passed_;
     uint32_t clock_ = 0;
+    bool full_ = false;
 };
 
 }  // namespace redact
