@@ -3,6 +3,7 @@ import { useState } from "react";
 import { type Decision, type Packet, useDecide, useDecisions } from "../../api/data";
 import { Button, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
+import { Why } from "./looking";
 
 /** What is to be decided about; without a value, all of the kind. */
 export interface About {
@@ -83,17 +84,7 @@ export function Deciding({ packet, about, onClose }: Props) {
             </select>
           </label>
         )}
-        <label>
-          <span className="mb-1 block text-soft">Why? The custody log keeps it.</span>
-          <input
-            className="field"
-            required
-            minLength={3}
-            maxLength={400}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        </label>
+        <Why reason={reason} setReason={setReason} />
         {masks && about.value && (
           <label className="flex items-baseline gap-2">
             <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} />

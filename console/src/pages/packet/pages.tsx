@@ -15,6 +15,7 @@ import { Button, count, join, Key, Mono, Sheet, sayMoment, TroubleNote, Waiting 
 import { Dialog } from "../../parts/dialog";
 import { useKeys } from "../../parts/keys";
 import { type About, Deciding } from "./deciding";
+import { Steps, Why } from "./looking";
 import { PagePane } from "./paper";
 import { kindWords, type Place } from "./review";
 import { ByValue } from "./values";
@@ -251,16 +252,12 @@ function Finding({ chosen, total, at, step, mayDecide, floor, letGo }: FindingPr
         {total > 0 && (
           <>
             {chosen ? `box ${at + 1} of ${total}` : count(total, "box", "boxes")}
-            <Button className="px-1.5 py-0" disabled={chosen !== undefined && at === 0} onClick={() => step(-1)}>
-              <Key>K</Key>
-              <span aria-hidden>↑</span>
-              <span className="sr-only">Box before</span>
-            </Button>
-            <Button className="px-1.5 py-0" disabled={chosen !== undefined && at >= total - 1} onClick={() => step(1)}>
-              <Key>J</Key>
-              <span aria-hidden>↓</span>
-              <span className="sr-only">Next box</span>
-            </Button>
+            <Steps
+              what="Box"
+              first={chosen !== undefined && at === 0}
+              last={chosen !== undefined && at >= total - 1}
+              step={step}
+            />
           </>
         )}
       </span>
@@ -394,17 +391,7 @@ function WhyCover({ boxes, busy, trouble, onClose, onCover }: WhyProps) {
           {boxes === 1 ? "The box is" : `The ${boxes} boxes are`} burnt into the outgoing copy; it is made and checked
           for leaks again.
         </p>
-        <label>
-          <span className="mb-1 block text-soft">Why? The custody log keeps it.</span>
-          <input
-            className="field"
-            required
-            minLength={3}
-            maxLength={400}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        </label>
+        <Why reason={reason} setReason={setReason} />
         <TroubleNote trouble={trouble} />
         <div className="mt-1 flex gap-3">
           <Button look="ink" type="submit" disabled={busy}>

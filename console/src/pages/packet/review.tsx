@@ -6,6 +6,7 @@ import { useFloor, useReview } from "../../api/data";
 import { Button, join, Key, Mono, Sheet, TroubleNote, Waiting } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
 import { type About, Deciding } from "./deciding";
+import { Steps } from "./looking";
 import { ByValue } from "./values";
 
 const LINES = 15;
@@ -78,16 +79,7 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
               {found && found.findings > 0
                 ? `finding ${at + 1} of ${found.findings.toLocaleString("en-GB")}`
                 : "nothing masked"}
-              <Button className="px-1.5 py-0" disabled={at === 0} onClick={() => move(-1)}>
-                <Key>K</Key>
-                <span aria-hidden>↑</span>
-                <span className="sr-only">Finding before</span>
-              </Button>
-              <Button className="px-1.5 py-0" disabled={at >= last} onClick={() => move(1)}>
-                <Key>J</Key>
-                <span aria-hidden>↓</span>
-                <span className="sr-only">Next finding</span>
-              </Button>
+              <Steps what="Finding" first={at === 0} last={at >= last} step={move} />
             </>
           )}
         </span>

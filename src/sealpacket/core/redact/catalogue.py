@@ -99,7 +99,8 @@ class Catalogue:
         whole = _is_whole(detector.pattern)
         self.native.add_detector(
             _NUMBER[detector.kind], detector.pattern, _without_groups(detector.pattern), whole, detector.accept,
-            _NATIVELY.get(detector.canonical, detector.canonical), detector.sure, detector.lines,
+            _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
+            2 * detector.lines if detector.kind == "key" else int(detector.lines),
             whole or detector.kind != "secret", *_parted(detector.pattern),
         )  # fmt: skip
         if detector.kind != LEAVE:

@@ -316,7 +316,7 @@ class Run:
     def _plain(self, pos: int, stop: int, limit: int, bits: int, flags: int) -> Iterator[Span]:
         """What stands there plainly, between two places of the buffer that is looked at."""
         while flags & HAS_LINES and pos < stop:
-            hit = self._pass.over_lines(pos, stop)
+            hit = self._pass.over_lines(pos, stop, bits)
             if hit is None or hit[0] > stop:
                 break
             start, end = hit

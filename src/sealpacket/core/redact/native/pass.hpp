@@ -114,7 +114,7 @@ struct Spans {
 class Pass {
   public:
     static constexpr size_t LONG_CONTEXT = 12;
-    static constexpr size_t LONGEST_OVER_LINES = 64 << 10;
+    static constexpr size_t OVER_A_LINE = 1 << 10, OVER_MANY_LINES = 64 << 10;
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
     // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
@@ -162,9 +162,10 @@ class Pass {
     }
 
     // What begins on a line, from a place on, and goes over its end.
-    py::object over_lines(size_t pos, size_t stop) {
+    py::object over_lines(size_t pos, size_t stop, size_t bits) {
         if (looks_.empty()) throw py::value_error("over_lines is asked from within special only");
-        const std::string_view text = looks_.back()->text.substr(0, stop + LONGEST_OVER_LINES);
+        const bool many = (combinations_.at(bits) & scanner_->over_many_lines).any();
+        const std::string_view text = looks_.back()->text.substr(0, stop + (many ? OVER_MANY_LINES : OVER_A_LINE));
         re2::StringPiece hit;
         if (!scanner_->over_lines().Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return py::none();
         const size_t start = hit.data() - text.data();

@@ -97,12 +97,14 @@ class Scanner {
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
 
     // `head` and `rest` are the pattern before its group and from it on, where nothing else stands behind the group.
+    // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
-                      py::object canonical, bool sure, bool lines, bool plainly, const std::string &head,
+                      py::object canonical, bool sure, int lines, bool plainly, const std::string &head,
                       const std::string &rest) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines,   plainly, nullptr, nullptr, nullptr};
+                      sure, lines > 0, plainly, nullptr, nullptr, nullptr};
+        if (lines > 1) over_many_lines.set(detectors.size());
         if (!whole) made.judge = compiled(pattern, SMALL);
         if (!rest.empty()) {
             made.head = compiled(head, SMALL);
@@ -245,7 +247,7 @@ class Scanner {
     TextMap<std::string> keep;
     std::unordered_map<int, std::string> keep_kinds;
     std::unordered_set<int> floor;
-    Bits plainly;
+    Bits plainly, over_many_lines;
     bool everywhere = false;
 
   private:
