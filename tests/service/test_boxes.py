@@ -59,17 +59,14 @@ def test_a_box_is_burnt_in_and_can_be_taken_back(marit: SealPacket, packet: Pack
     assert "Heron" in words(marit.exhibits.page(number, "screen.png"))
 
 
-@pytest.mark.parametrize(
-    ("box", "code"),
-    [
+def test_a_box_lies_on_a_page(marit: SealPacket, packet: PacketShown) -> None:
+    for box, words_said in (
         (PageBox(page=2, left=0, top=0, right=1, bottom=1), "no page 2"),
         (PageBox(page=1, left=0.5, top=0, right=0.5, bottom=1), "has room"),
         (PageBox(page=1, left=0.6, top=0, right=0.5, bottom=1), "has room"),
-    ],
-)
-def test_a_box_lies_on_a_page(marit: SealPacket, packet: PacketShown, box: PageBox, code: str) -> None:
-    with pytest.raises(Refused, match=code):
-        marit.exhibits.draw_boxes(packet.number, "screen.png", [box], reason="a try")
+    ):
+        with pytest.raises(Refused, match=words_said):
+            marit.exhibits.draw_boxes(packet.number, "screen.png", [box], reason="a try")
     with pytest.raises(Refused, match="no such box"):
         marit.exhibits.rub_out_box(packet.number, "screen.png", "none")
     assert marit.exhibits.pages(packet.number, "screen.png").drawn == []

@@ -104,7 +104,7 @@ DIALOGUES = (
     Detector("host", "host of a share that is mounted", rb"(?:(?m:^)|[ \t\"'])//([A-Za-z0-9][A-Za-z0-9.-]*)/[A-Za-z0-9$._-]+", (rb"(?:(?m:^)|[ \t\"'])//[A-Za-z0-9]",), is_host, same_host),
     Detector(
         "host", "names in a list of hosts", rb"(?m:^)(?:\d{1,3}\.){3}\d{1,3}[ \t]+(?:localhost[ \t]+)?([A-Za-z0-9][A-Za-z0-9.-]*(?:[ \t]+[A-Za-z0-9][A-Za-z0-9.-]*)*)[ \t]*\r?(?m:$)", (rb"(?m:^)\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}[ \t]+[A-Za-z]",),
-        lambda value: all(is_host(name) for name in value.split()), same_host,
+        lambda value: (b"." in value or len(value.split()) > 1) and all(is_host(name) for name in value.split()), same_host,
     ),
     Detector("host", "host that a mail came from", rb"(?i:\breceived:[ \t]+from[ \t]+)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)received:[ \t]+from",), is_host, same_host),
     Detector("asset", "world-wide name", rb"(?i:\b(?:wwn|wwpn|wwnn|naa|eui)[.: -]{0,2}(?:0x)?)([0-9a-fA-F]{16}(?:[0-9a-fA-F]{16})?)\b", (rb"(?i)(?:ww[pn]?n|naa|eui)[.: -]{0,2}(?:0x)?[0-9a-f]{4}",), canonical=bytes.lower),

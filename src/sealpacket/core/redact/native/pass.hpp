@@ -113,7 +113,7 @@ struct Spans {
 
 class Pass {
   public:
-    static constexpr size_t LONG_CONTEXT = 12;
+    static constexpr size_t LONG_CONTEXT = 6;  // the shortest address has seven signs
     static constexpr size_t OVER_A_LINE = 1 << 10, OVER_MANY_LINES = 64 << 10;
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
