@@ -235,7 +235,7 @@ class Run:
     def _in_columns(self, buffer: bytes, limit: int) -> Iterator[Span]:
         """What only the head of its column tells of."""
         yield from self.columns.in_tables(buffer, limit)
-        if b"<th" in buffer or b"<TH" in buffer:
+        if b"<" in buffer and (b"<th" in buffer or b"<TH" in buffer):
             yield from self.columns.in_elements(buffer, limit)
 
     def _spans(self, buffer: bytes, depth: int) -> list[Span]:

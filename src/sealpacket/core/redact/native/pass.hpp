@@ -113,7 +113,8 @@ struct Spans {
 
 class Pass {
   public:
-    static constexpr size_t LONG_CONTEXT = 6;  // the shortest address has seven signs
+    static constexpr size_t LONG_CONTEXT = 12;
+    static constexpr size_t SHORT_CONTEXT = 6;  // the shortest address has seven signs
     static constexpr size_t OVER_A_LINE = 1 << 10, OVER_MANY_LINES = 64 << 10;
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
@@ -415,7 +416,7 @@ class Pass {
                 size_t value = start + verdict->start;
                 if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
-                if (value - context > LONG_CONTEXT && !within)
+                if (!within && may_hold_more(text.substr(context, value - context)))
                     search(look, context, value, limit, bits & scanner_->plainly, true, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
@@ -426,6 +427,12 @@ class Pass {
             if (pos >= stop) return;
             if (matched && match.start < pos) matched = next_match(matcher, text, pos, stop, match);
         }
+    }
+
+    // Whether something may stand before a value: a short context holds an address at most, and that has a digit.
+    static bool may_hold_more(std::string_view context) {
+        if (context.size() > LONG_CONTEXT) return true;
+        return context.size() > SHORT_CONTEXT && context.find_first_of("0123456789@") != std::string_view::npos;
     }
 
     // What was refused may have hidden a match of another detector that begins at the same place.
