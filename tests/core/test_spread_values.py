@@ -113,21 +113,24 @@ def test_the_heads_of_a_workbook_tell_of_its_cells() -> None:
 
 
 def test_texts_that_sheets_share_are_told_by_the_heads_too() -> None:
-    shared = "".join(f"<si><t>{text}</t></si>" for text in ("Password", "Code", "green pan", "E0417"))
+    shared = "".join(f"<si><t>{text}</t></si>" for text in ("Password", "Code", "green pan", "E0417", "Card number"))
     sheet = "".join(
         f'<row r="{row}">'
         + "".join(f'<c r="{cell}{row}" t="s"><v>{number}</v></c>' for cell, number in cells)
         + "</row>"
-        for row, cells in ((1, (("A", 0), ("B", 1))), (2, (("A", 2), ("B", 3))))
+        for row, cells in ((1, (("A", 0), ("B", 1), ("C", 4))), (2, (("A", 2), ("B", 3))))
     )
+    sheet = sheet.removesuffix("</row>") + '<c r="C2"><v>21160007731404</v></c></row>'
     data = make_zip(**{
         "[Content_Types].xml": b"<Types xmlns='t'/>", "xl__sharedStrings.xml": f'<sst xmlns="m">{shared}</sst>'.encode(),
         "xl__worksheets__sheet1.xml": f'<worksheet xmlns="m"><sheetData>{sheet}</sheetData></worksheet>'.encode(),
     })  # fmt: skip
     with zipfile.ZipFile(io.BytesIO(copied_bytes("a.xlsx", data))) as archive:
         text = archive.read("xl/sharedStrings.xml").decode()
+        cells = archive.read("xl/worksheets/sheet1.xml").decode()
     assert "green pan" not in text
     assert "E0417" in text
+    assert "21160007731404" not in cells, "a number below a head that is shared"
 
 
 def word(*rows: tuple[str, ...]) -> bytes:

@@ -17,20 +17,14 @@ import { useKeys } from "../../parts/keys";
 import { type About, Deciding } from "./deciding";
 import { Steps, Why } from "./looking";
 import { PagePane } from "./paper";
-import { kindWords, type Place } from "./review";
+import { kindWords, type LookProps } from "./review";
 import { ByValue } from "./values";
 
-interface Props {
-  packet: Packet;
-  exhibit: Exhibit;
-  place: Place;
-  setPlace: (place: Place) => void;
-  mayDecide: boolean;
-}
-
+/** Where a box comes to lie that was not drawn by hand. */
+const MIDDLE = { left: 0.4, top: 0.46, right: 0.6, bottom: 0.54 };
 const ZOOMS = [1, 1.5, 2, 3, 4];
 
-export function PagesReview({ packet, exhibit, place, setPlace, mayDecide }: Props) {
+export function PagesReview({ packet, exhibit, place, setPlace, mayDecide }: LookProps) {
   const pages = usePages(packet.number, exhibit);
   const act = useBoxes(packet.number, exhibit.name);
   const floor = useFloor(mayDecide);
@@ -73,7 +67,7 @@ export function PagesReview({ packet, exhibit, place, setPlace, mayDecide }: Pro
     k: () => step(-1),
     v: () => setPlace({ ...place, view: byValue ? "lines" : "values" }),
     u: () => mayDecide && letGo(),
-    b: () => mayDecide && !byValue && add({ left: 0.4, top: 0.46, right: 0.6, bottom: 0.54 }),
+    b: () => mayDecide && !byValue && add(MIDDLE),
     m: () => waiting.length > 0 && setAsks(true),
     "+": () => zoom(1),
     "-": () => zoom(-1),
@@ -161,7 +155,7 @@ export function PagesReview({ packet, exhibit, place, setPlace, mayDecide }: Pro
                 </span>
               ))}
             {mayDecide && (
-              <Button className="px-1.5 py-0" onClick={() => add({ left: 0.4, top: 0.46, right: 0.6, bottom: 0.54 })}>
+              <Button className="px-1.5 py-0" onClick={() => add(MIDDLE)}>
                 <Key>B</Key> {waiting.length ? "Another" : "put one in the middle"}
               </Button>
             )}

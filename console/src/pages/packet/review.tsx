@@ -21,7 +21,7 @@ export interface Place extends Looking {
 
 export const FIRST: Place = { at: 0, kind: "", placeholder: "", line: 0, view: "lines", page: 1, zoom: 1 };
 
-interface Props {
+export interface LookProps {
   packet: Packet;
   exhibit: Exhibit;
   place: Place;
@@ -29,7 +29,7 @@ interface Props {
   mayDecide: boolean;
 }
 
-export function Review({ packet, exhibit, place, setPlace, mayDecide }: Props) {
+export function Review({ packet, exhibit, place, setPlace, mayDecide }: LookProps) {
   const { at, kind } = place;
   const hasLines = exhibit.shows === "lines";
   const view = hasLines ? place.view : "values";

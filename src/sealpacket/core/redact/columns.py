@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
@@ -44,6 +45,11 @@ class Columns:
         labels = ((place, head.strip(b" \t\r\"'*_")) for place, head in enumerate(heads))
         return {place: label for place, label in labels if label and self._tells(label)}
 
+    @cached_property
+    def _silent(self) -> list[bytes]:
+        """The probes that tell nothing by themselves."""
+        return [probe for probe in _PROBES if not self.look(probe)]
+
     def _tells(self, label: bytes) -> bool:
         digits = sum(48 <= byte <= 57 for byte in label)
         if len(label) > _LONGEST_HEAD or digits > 3 or not any(byte > 64 for byte in label):
@@ -51,7 +57,7 @@ class Columns:
         if label not in self._telling:
             if len(self._telling) > _MOST_HEADS:
                 self._telling.clear()
-            self._telling[label] = any(self._labelled(label, probe) and not self.look(probe) for probe in _PROBES)
+            self._telling[label] = any(self._labelled(label, probe) for probe in self._silent)
         return self._telling[label]
 
     def _labelled(self, label: bytes, value: bytes) -> list[Span]:

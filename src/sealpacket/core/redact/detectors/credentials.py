@@ -75,11 +75,11 @@ NAMES_OF_SECRETS = (
     rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
     rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
-_NAME = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
 _ANCHOR = (named(NAMES_OF_SECRETS),)
 _BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
 
-_NAMES = native.Pattern(_NAME)
+_NAMES = native.Pattern(NAME_OF_A_SECRET)
 
 
 def names_a_secret(value: bytes) -> bool:
@@ -122,7 +122,7 @@ CREDENTIALS = (
         "secret",
         "value of a named attribute",
         rb"(?i:\b(?:key|name|id)\\?[\"']?[=:][ \t]*\\?[\"']"
-        + _NAME
+        + NAME_OF_A_SECRET
         + rb"\\?[\"'],?[ \t]*\\?[\"']?(?:value|content|val)\\?[\"']?[=:][ \t]*\\?[\"'])"
         rb"([^\"'\r\n\\]+)",
         (rb"(?i)(?:value|content|val)[\"'\\]{0,2}[=:]",),
@@ -155,19 +155,19 @@ CREDENTIALS = (
     Detector(
         "secret",
         "named secret in double quotes",
-        _NAME + GIVES + rb'"((?:[^"\r\n\\]|\\[^\r\n])+)',
+        NAME_OF_A_SECRET + GIVES + rb'"((?:[^"\r\n\\]|\\[^\r\n])+)',
         _ANCHOR,
         is_secret,
     ),
     Detector(
         "secret",
         "named secret in quotes that are escaped",
-        _NAME + GIVES + rb'\\+"((?:[^"\r\n\\]|\\[^"\r\n])+)',
+        NAME_OF_A_SECRET + GIVES + rb'\\+"((?:[^"\r\n\\]|\\[^"\r\n])+)',
         _ANCHOR,
         is_secret,
     ),
-    Detector("secret", "named secret in quotes", _NAME + GIVES + rb"'([^'\r\n]+)", _ANCHOR, is_secret),
-    Detector("secret", "named secret", _NAME + GIVES + _BARE, _ANCHOR, is_secret),
+    Detector("secret", "named secret in quotes", NAME_OF_A_SECRET + GIVES + rb"'([^'\r\n]+)", _ANCHOR, is_secret),
+    Detector("secret", "named secret", NAME_OF_A_SECRET + GIVES + _BARE, _ANCHOR, is_secret),
     Detector(
         "secret",
         "secret under a short name, in quotes",
@@ -189,7 +189,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "default of a named variable",
-        rb"\bvariable[ \t]+\"" + _NAME + rb"\"[ \t]*\{[^\r\n}]*?\bdefault[ \t]*=[ \t]*\"([^\"\r\n]+)",
+        rb"\bvariable[ \t]+\"" + NAME_OF_A_SECRET + rb"\"[ \t]*\{[^\r\n}]*?\bdefault[ \t]*=[ \t]*\"([^\"\r\n]+)",
         (rb"default[ \t]*=",),
         is_secret,
     ),
@@ -203,7 +203,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret in a registry",
-        rb"\b" + _NAME + rb"[\"']?[ \t]+REG_(?:MULTI_|EXPAND_)?(?:SZ|BINARY)[ \t]+([^\s\"']+)",
+        rb"\b" + NAME_OF_A_SECRET + rb"[\"']?[ \t]+REG_(?:MULTI_|EXPAND_)?(?:SZ|BINARY)[ \t]+([^\s\"']+)",
         (rb"REG_[A-Z_]{2,12}[ \t]",),
         is_secret,
     ),
@@ -258,7 +258,11 @@ CREDENTIALS = (
         sure=False,
     ),
     Detector(
-        "secret", "secret in an element", rb"<" + _NAME + rb"(?:[ \t][^<>\r\n]*)?>([^<\r\n]+)<", _ANCHOR, is_secret
+        "secret",
+        "secret in an element",
+        rb"<" + NAME_OF_A_SECRET + rb"(?:[ \t][^<>\r\n]*)?>([^<\r\n]+)<",
+        _ANCHOR,
+        is_secret,
     ),
     Detector(
         "secret",

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector
-from sealpacket.core.redact.detectors.credentials import NAMES_OF_SECRETS, is_odd, is_secret
+from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, NAMES_OF_SECRETS, is_odd, is_secret
 from sealpacket.core.redact.detectors.people import NAME, USER, is_someone, is_user
 
-_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
 _USERS = rb"(?i:[A-Za-z0-9_.-]*(?:user|login|account|owner)(?:[_ -]?name|[_ -]?id)?)"
 _PEOPLE = rb"(?i:(?:full |first |last |display |contact |patron |reader |borrower |customer )?name|patron|borrower|reader|customer|contact|technician|engineer)"
 _MORE = rb"[a-z0-9_.-]{0,12}"
@@ -29,31 +28,31 @@ def _is_closed(words: bytes) -> tuple[bytes, ...]:
 
 
 SPREAD = (
-    Detector("secret", "value below its name", _PAIR + _SECRET + _VALUE + rb"([^\"'\r\n\\,}]+)", _ends_with(NAMES_OF_SECRETS), is_secret, lines=True),
+    Detector("secret", "value below its name", _PAIR + NAME_OF_A_SECRET + _VALUE + rb"([^\"'\r\n\\,}]+)", _ends_with(NAMES_OF_SECRETS), is_secret, lines=True),
     Detector("user", "user below his label", _PAIR + _USERS + _VALUE + USER, _ends_with(rb"user|login|account|owner"), is_user, bytes.lower, lines=True),
-    Detector("secret", "secret in the next element", _CELL + _SECRET + _NEXT + rb"([^<\s][^<\r\n]*)", _is_closed(NAMES_OF_SECRETS), is_secret, lines=True),
+    Detector("secret", "secret in the next element", _CELL + NAME_OF_A_SECRET + _NEXT + rb"([^<\s][^<\r\n]*)", _is_closed(NAMES_OF_SECRETS), is_secret, lines=True),
     Detector("user", "user in the next element", _CELL + _USERS + _NEXT + USER, _is_closed(rb"user|login|account|owner"), is_user, bytes.lower, lines=True),
     Detector(
         "person", "someone in the next element", _CELL + _PEOPLE + _NEXT + rb"(" + NAME + rb",? " + NAME + rb"(?:[ -]" + NAME + rb")?)",
         (rb"(?i)(?:name|patron|borrower|reader|customer|contact|technician|engineer)" + _CLOSED,), is_someone, bytes.lower, lines=True, sure=False,
     ),
     Detector(
-        "secret", "secret within the element that names it", rb"<[A-Za-z][^<>\r\n]*?[ \t](?i:key|name|id)=[\"']" + _SECRET + rb"[\"'][^<>\r\n]*>\s*(?:<[vV]alue>\s*)?([^<\s][^<\r\n]*)",
+        "secret", "secret within the element that names it", rb"<[A-Za-z][^<>\r\n]*?[ \t](?i:key|name|id)=[\"']" + NAME_OF_A_SECRET + rb"[\"'][^<>\r\n]*>\s*(?:<[vV]alue>\s*)?([^<\s][^<\r\n]*)",
         (rb"(?i)=[\"'][a-z0-9_.-]{0,40}(?:" + NAMES_OF_SECRETS + rb")" + _MORE + rb"[\"']",), is_secret, lines=True,
     ),
     Detector(
-        "secret", "secret in a block of text", rb"[\"']?" + _SECRET + rb"[\"']?:[ \t]+[|>][+-]?[0-9]?[ \t]*\r?\n[ \t]+([^\r\n]*[^\s])",
+        "secret", "secret in a block of text", rb"[\"']?" + NAME_OF_A_SECRET + rb"[\"']?:[ \t]+[|>][+-]?[0-9]?[ \t]*\r?\n[ \t]+([^\r\n]*[^\s])",
         (rb"(?i)(?:" + NAMES_OF_SECRETS + rb")" + _MORE + rb"[\"']?:[ \t]+[|>]",), is_secret, lines=True,
     ),
     Detector(
-        "secret", "secret on the line below", _SECRET + rb"[ \t]*[:=][ \t]*\r?\n[ \t]*([^\s:=<>{}\[\]#-][^\s]{3,})[ \t]*\r?(?m:$)",
+        "secret", "secret on the line below", NAME_OF_A_SECRET + rb"[ \t]*[:=][ \t]*\r?\n[ \t]*([^\s:=<>{}\[\]#-][^\s]{3,})[ \t]*\r?(?m:$)",
         (rb"(?i)(?:" + NAMES_OF_SECRETS + rb")" + _MORE + rb"[ \t]*[:=][ \t]*\r?(?m:$)",), is_odd, lines=True, sure=False,
     ),
     Detector(
         "secret", "credential of a folded header", rb"(?i:\bauthorization:[ \t]*(?:basic|bearer|token|digest|negotiate)[ \t]*)\r?\n[ \t]+([A-Za-z0-9._~+/=-]{6,})",
         (rb"(?i)authorization:[ \t]*[a-z]{5,9}[ \t]*\r?(?m:$)",), lines=True,
     ),
-    Detector("secret", "secret in base64 of a directory", rb"(?m:^)" + _SECRET + rb":: ([A-Za-z0-9+/]+={0,2})", (rb":: [A-Za-z0-9]",)),
+    Detector("secret", "secret in base64 of a directory", rb"(?m:^)" + NAME_OF_A_SECRET + rb":: ([A-Za-z0-9+/]+={0,2})", (rb":: [A-Za-z0-9]",)),
     Detector("secret", "password that a prompt got", rb"(?i:\b(?:password|passphrase|passcode|pin) for [^\s:]+:[ \t]+)([^\s]+)", (rb"(?i)(?:password|passphrase|passcode|pin) for ",), is_odd),
     Detector("person", "name of a card", rb"(?m:^)(?:N|FN|NICKNAME)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:N|FN|NICKNAME)[;:]",), lambda value: any(byte > 64 for byte in value), bytes.lower),
     Detector("birth", "day of birth of a card", rb"(?m:^)BDAY(?:;[^:\r\n]*)?:([0-9-]{6,10})", (rb"(?m:^)BDAY",)),

@@ -38,8 +38,6 @@ class Anchors {
         forget();
     }
 
-    bool empty() const { return stands_for_.empty(); }
-
     // The lines on which there are anchors, in order. False where a text asks for more states than there may be.
     bool lines(std::string_view text, std::vector<Line> &out) {
         if (full_) forget();

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import zipfile
 from collections.abc import Iterator
-from typing import IO, Any
+from typing import IO, Any, NamedTuple
 
 from lxml import etree
 
@@ -27,7 +27,7 @@ def read_office(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, 
     try:
         with zipfile.ZipFile(source) as archive, zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as out:
             names: set[str] = set()
-            shared = _heads_of_shared(archive, work)
+            shared = _shared(archive, work)
             for member in archive.infolist():
                 work.count(member.file_size if member.file_size < LARGEST_PARSED else 0, 1)
                 lower = member.filename.lower()
@@ -60,7 +60,7 @@ def _parsed(data: bytes, name: str) -> Any:
     return root
 
 
-def _part(data: bytes, name: str, work: Work, shared: dict[int, bytes]) -> bytes:
+def _part(data: bytes, name: str, work: Work, shared: _Shared) -> bytes:
     root = _parsed(data, name)
     if name.endswith(".rels") or name == "[content_types].xml":
         _forget_left_out(root)
@@ -70,9 +70,9 @@ def _part(data: bytes, name: str, work: Work, shared: dict[int, bytes]) -> bytes
         return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True))
     if name == _SHARED:
         texts = [element for element in root if _local(element.tag) == "si"]
-        heads = {texts[number]: head for number, head in shared.items() if number < len(texts)}
+        heads = {texts[number]: head for number, head in shared.heads.items() if number < len(texts)}
     else:
-        heads = {**_heads_in_tables(root, work), **_heads_in_sheet(root, work)}
+        heads = {**_heads_in_tables(root, work), **_heads_in_sheet(root, work, shared.texts)}
     redact_tree(root, work, heads)
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True))
 
@@ -84,11 +84,17 @@ def _forget_left_out(root: Any) -> None:
             root.remove(element)
 
 
-def _heads_of_shared(archive: zipfile.ZipFile, work: Work) -> dict[int, bytes]:
-    """The texts that the sheets of a workbook share, by their number, with the heads under which they stand."""
+class _Shared(NamedTuple):
+    """The texts that the sheets of a workbook share, and by their numbers the heads under which they stand."""
+
+    texts: list[bytes]
+    heads: dict[int, bytes]
+
+
+def _shared(archive: zipfile.ZipFile, work: Work) -> _Shared:
     found: dict[int, bytes] = {}
     if not any(member.filename.lower() == _SHARED for member in archive.infolist()):
-        return found
+        return _Shared([], found)
     texts = _shared_texts(archive)
     for member in archive.infolist():
         if member.filename.lower().startswith(_SHEETS) and member.file_size <= LARGEST_PARSED and not member.is_dir():
@@ -96,7 +102,7 @@ def _heads_of_shared(archive: zipfile.ZipFile, work: Work) -> dict[int, bytes]:
                 number = _shared_number(cell)
                 if number is not None:
                     found.setdefault(number, head)
-    return found
+    return _Shared(texts, found)
 
 
 def _shared_texts(archive: zipfile.ZipFile) -> list[bytes]:
@@ -129,13 +135,13 @@ def _columns_of_sheet(root: Any, work: Work, texts: list[bytes]) -> Iterator[tup
             yield from ((c, heads[column]) for c, column in zip(cells, columns, strict=True) if column in heads)
 
 
-def _heads_in_sheet(root: Any, work: Work) -> dict[Any, bytes]:
+def _heads_in_sheet(root: Any, work: Work, texts: list[bytes]) -> dict[Any, bytes]:
     """What stands in the cells of a sheet itself, with the heads of their columns: numbers, and texts of their own."""
     if _local(root.tag) != "worksheet":
         return {}
     return {
         one: head
-        for cell, head in _columns_of_sheet(root, work, [])
+        for cell, head in _columns_of_sheet(root, work, texts)
         if cell.get("t") != "s"
         for one in cell
         if _local(one.tag) in ("v", "is")
