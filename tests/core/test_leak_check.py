@@ -16,6 +16,7 @@ import pytest
 
 from sealpacket.core.redact import Blind, Legend, check_file, leak_check
 from sealpacket.core.redact import leakcheck as module
+from sealpacket.core.redact import legend as legend_module
 
 
 def legend(*originals: bytes) -> Legend:
@@ -69,8 +70,42 @@ def test_what_the_plan_keeps_is_no_leak() -> None:
 def test_a_placeholder_is_no_leak_of_its_own_kind() -> None:
     made = Legend()
     made.add(b"[mail:aaaaaaaaaa]", b"mail")
+    made.add(b"[user:cccccccccc]", b"aaaaaaaaaa")
+    made.add(b"[user:dddddddddd]", b"bbbbbbbbbb")
     assert leak_check([b"see [mail:aaaaaaaaaa] there"], made).clean
-    assert not leak_check([b"see [mail:bbbbbbbbbb] there"], made).clean
+    assert [one.original for one in leak_check([b"see [mail:bbbbbbbbbb] there"], made).leaks] == [b"bbbbbbbbbb"]
+    assert not leak_check([b"see [mail:x] there"], made).clean
+
+
+def test_a_placeholder_of_a_shape_hides_what_is_in_it_but_no_original_does() -> None:
+    made = Legend()
+    made.add(b"[host:aaaaaaaaaa]qx7.redacted.invalid", b"redacted")
+    made.add(b"[ip:bbbbbbbbbb]240.1.2.3", b"10.40.7.22")
+    assert leak_check([b"see qx7.redacted.invalid and 240.1.2.3."], made).clean
+    assert not leak_check([b"see qx8.redacted.invalid there"], made).clean
+    made.add(b"[user:cccccccccc]x", b"QX7.redacted.invalid")
+    originals = {one.original for one in leak_check([b"see qx7.redacted.invalid there"], made).leaks}
+    assert originals == {b"redacted", b"QX7.redacted.invalid"}
+
+
+@pytest.mark.parametrize("most", [1, 3, 1000])
+def test_more_originals_than_memory_holds_are_searched_for_in_several_passes(
+    monkeypatch: pytest.MonkeyPatch, most: int
+) -> None:
+    monkeypatch.setattr(legend_module, "IN_MEMORY", 0)
+    values = [b"secret-value-%02d" % number for number in range(40)]
+    made = Legend()
+    for value in values:
+        made.add(b"[secret:aaaaaaaaaa]", value)
+        made.make_room()
+    made.add(b"[secret:aaaaaaaaaa]", b"abc")
+    monkeypatch.setattr(module, "AT_ONCE", most)
+    report = check_file(io.BytesIO(b"see SECRET-value-07 and secret-value-31, secret-value-07"), made)
+    assert [(one.original, one.offset, one.times) for one in report.leaks] == [
+        (b"secret-value-07", 4, 2),
+        (b"secret-value-31", 24, 1),
+    ]
+    assert (report.searched, report.too_short) == (40, 1)
 
 
 def test_the_place_and_the_number_of_leaks_are_told() -> None:

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 
 from sealpacket.core.redact import Catalogue, Legend, Outcome, Placeholders, Term, redact
 from sealpacket.core.redact import _native as native
+from sealpacket.core.redact import legend as legend_module
 from sealpacket.core.redact.detectors import REGISTRY, Detector
 from sealpacket.core.redact.engine import Run
 
@@ -45,16 +46,28 @@ def test_a_key_of_another_length_is_refused(key: bytes) -> None:
 PAIRS = st.lists(st.tuples(st.sampled_from([b"[a:b]", b"[c:d]", b"[e:f]"]), st.binary(max_size=40)), max_size=200)
 
 
-@given(PAIRS, PAIRS)
+LITTLE = st.sampled_from([legend_module.IN_MEMORY, 1500, 0])
+"""How much of a legend is in memory: all of it, some, or nothing."""
+
+
+def filled(pairs: list[tuple[bytes, bytes]], in_memory: int) -> Legend:
+    """A legend that came together pair by pair."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(legend_module, "IN_MEMORY", in_memory)
+        patch.setattr(legend_module, "_PART", 100)
+        legend = Legend()
+        for pair in pairs:
+            legend.add(*pair)
+            legend.make_room()
+    return legend
+
+
+@given(PAIRS, PAIRS, LITTLE, LITTLE)
 @FEW
 def test_a_legend_is_a_set_of_pairs_however_it_came_together(
-    first: list[tuple[bytes, bytes]], second: list[tuple[bytes, bytes]]
+    first: list[tuple[bytes, bytes]], second: list[tuple[bytes, bytes]], little: int, less: int
 ) -> None:
-    one, other = Legend(), Legend()
-    for pair in first:
-        one.add(*pair)
-    for pair in second:
-        other.add(*pair)
+    one, other = filled(first, little), filled(second, less)
     one.merge(other)
     assert list(one.originals()) == sorted({*first, *second})
     assert list(Legend.unpacked(one.packed()).originals()) == list(one.originals())
@@ -63,12 +76,10 @@ def test_a_legend_is_a_set_of_pairs_however_it_came_together(
     assert list(one.originals()) == []
 
 
-@given(PAIRS, st.integers(0, 50))
+@given(PAIRS, st.integers(0, 50), LITTLE)
 @FEW
-def test_a_legend_tells_what_was_met_most_often(pairs: list[tuple[bytes, bytes]], most: int) -> None:
-    legend = Legend()
-    for pair in pairs:
-        legend.add(*pair)
+def test_a_legend_tells_what_was_met_most_often(pairs: list[tuple[bytes, bytes]], most: int, little: int) -> None:
+    legend = filled(pairs, little)
     counted = Counter(pairs)
     expected = sorted(((*pair, counted[pair]) for pair in counted), key=lambda row: (-row[2], row[0], row[1]))
     assert legend.tallies(most) == expected[:most]
@@ -119,13 +130,22 @@ def test_originals_are_searched_for_whatever_their_case(
     for original in originals:
         legend.add(b"[secret:a]", original)
     text = filler + data.draw(st.sampled_from(originals)).swapcase() + filler
-    found = {(text[start:end], start) for _, start, end in native.Originals(legend.native, []).search(text)}
+    found = {(text[start:end], start) for start, end in searched(legend).search(text)}
     for original in originals:
         low = original.lower()
         for start in range(len(text) - len(low) + 1):
             alone = start == 0 or not (_is_word(text[start - 1]) and _is_word(text[start]))
             if text[start : start + len(low)].lower() == low and (len(low) >= 8 or alone):
                 assert (text[start : start + len(low)], start) in found
+
+
+def searched(legend: Legend, exempt: tuple[bytes, ...] = (), share: int = 0, shares: int = 1) -> native.Originals:
+    """All originals of a legend."""
+    originals = native.Originals(legend.pairs, list(exempt), share, shares)
+    for part in legend.parts():
+        originals.add(part)
+    originals.close()
+    return originals
 
 
 def _is_word(byte: int) -> bool:
@@ -136,11 +156,24 @@ def test_what_the_plan_keeps_is_not_searched_for() -> None:
     legend = Legend()
     for original in (b"Kept-Value", b"secret-value", b"abc"):
         legend.add(b"[secret:a]", original)
-    originals = native.Originals(legend.native, [b"kept-value"])
-    assert originals.searched == 1
-    assert [originals.pair(number)[1] for number, _, _ in originals.search(b"kept-value secret-value abc")] == [
-        b"secret-value"
-    ]
+    originals = searched(legend, (b"kept-value",))
+    assert (originals.searched, originals.not_searched) == (1, 2)
+    text = b"kept-value secret-value abc"
+    assert [text[start:end] for start, end in originals.search(text)] == [b"secret-value"]
+
+
+@given(st.lists(st.binary(min_size=4, max_size=14), min_size=1, max_size=40), st.integers(1, 5))
+@FEW
+def test_every_original_is_in_one_share(values: list[bytes], shares: int) -> None:
+    legend = Legend()
+    for value in values:
+        legend.add(b"[secret:a]", value)
+    parts = [searched(legend, share=share, shares=shares) for share in range(shares)]
+    assert sum(part.searched for part in parts) == len({value.lower() for value in values}) or not all(
+        value.isalnum() for value in values
+    )
+    for value in values:
+        assert sum((0, len(value)) in part.search(value) for part in parts) == 1
 
 
 def _readable(found: list[bytes]) -> bytes:

@@ -62,11 +62,11 @@ def test_the_same_again_and_another_key_another() -> None:
 def test_the_legend_reads_a_reply_in_clear() -> None:
     copy, outcome = shaped(LOG)
     host = copy.split("host=")[1].split()[0]
-    assert outcome.legend.resolve(f"Please look at {host}.") == "Please look at br07-kiosk2.quillmere.example."
+    assert outcome.legend.resolve([f"Please look at {host}."]) == ["Please look at br07-kiosk2.quillmere.example."]
     labelled = Outcome()
     text = b"".join(redact([LOG], Catalogue.build(), Placeholders(KEY), labelled)).decode()
     label = text.split()[0]
-    assert labelled.legend.resolve(f"({label})") == "(10.40.3.4)"
+    assert labelled.legend.resolve([f"({label})"]) == ["(10.40.3.4)"]
 
 
 @given(st.lists(st.from_regex(r"[0-9]{6}", fullmatch=True), unique=True, max_size=60))

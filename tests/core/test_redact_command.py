@@ -175,9 +175,8 @@ def test_a_leak_in_a_large_copy_is_found_in_whichever_part_it_stands(
     text = b"nothing to see here, move on\n" * 300
     for place in (0, 990, 997, 1000, 4321, len(text)):
         (logs / "copy.log").write_bytes(text[:place] + b" Swordfish-9 " + text[place:])
-        done = module.Done("copy.log", "copy.log", "copied")
-        [(_, searched, leaks)] = module._searched([done], logs, check, workers)
-        assert (searched, leaks) == (1, {("secret", b"Swordfish-9")}), place
+        [(_, met)] = module._searched(["copy.log"], logs, check, workers)
+        assert (met.searched, list(met.met)) == (1, [(b"swordfish-9", b"")]), place
 
 
 def test_a_large_text_is_cut_and_put_together_again(logs: Path, monkeypatch: pytest.MonkeyPatch) -> None:

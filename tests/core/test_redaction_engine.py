@@ -176,7 +176,10 @@ def test_the_legend_comes_back_as_it_was() -> None:
     again = Legend.from_bytes(outcome.legend.to_bytes())
     assert list(again.originals()) == list(outcome.legend.originals())
     placeholder = next(iter(again.first_spellings()))
-    assert again.resolve(f"see {placeholder}") == f"see {again.first_spellings()[placeholder]}"
+    assert again.resolve([f"see {placeholder}", "nothing"]) == [
+        f"see {again.first_spellings()[placeholder]}",
+        "nothing",
+    ]
 
 
 def test_legends_merge() -> None:

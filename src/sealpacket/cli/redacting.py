@@ -14,9 +14,7 @@ from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn, TimeR
 
 from sealpacket.cli import show
 from sealpacket.client import ClientError
-from sealpacket.core.redact.folder import Done, Job, Journal, redact_files, report_of, write_json
-from sealpacket.core.redact.legend import Legend
-from sealpacket.core.redact.placeholders import as_written
+from sealpacket.core.redact.folder import Done, Job, Journal, redact_files, report_of, write_json, write_legend
 from sealpacket.core.redact.plan import Plan
 from sealpacket.core.redact.terms import Term, read_terms
 
@@ -71,7 +69,7 @@ def redact(
     if report is not None:
         write_json(report, body)
     if legend is not None:
-        write_json(legend, _legend(found))
+        write_legend(legend, found)
     journal.close()
     if json_:
         show.as_json(body)
@@ -126,15 +124,6 @@ def _bar(*, quiet: bool) -> Progress:
         TransferSpeedColumn(), TimeRemainingColumn(), console=show.errors, transient=True,
         disable=quiet or not show.errors.is_terminal,
     )  # fmt: skip
-
-
-def _legend(legend: Legend) -> dict[str, list[str]]:
-    known: dict[str, list[str]] = {}
-    for placeholder, original in legend.originals():
-        known.setdefault(as_written(placeholder).decode("utf-8", "replace"), []).append(
-            original.decode("utf-8", "replace")
-        )
-    return known
 
 
 _LEFT = {

@@ -42,20 +42,44 @@ class Labels:
         """Under what a placeholder stands in the legend: a label, before what is written if that is something else."""
 
 class Legend:
-    """A set of pairs (placeholder, original)."""
+    """A set of pairs (placeholder, original), as much of it as is in memory. Pairs are packed one behind the other,
+    each text behind its length (32 bits)."""
 
     def add(self, placeholder: bytes, original: bytes) -> None: ...
-    def pairs(self) -> list[tuple[bytes, bytes]]: ...
     def tallies(self, most: int) -> list[tuple[bytes, bytes, int]]:
         """The pairs with how often each was met, those that were met most often first."""
     def placeholders(self) -> int:
         """How many different ones there are."""
     def packed(self) -> bytes: ...
-    def packed_part(self, start: int, size: int) -> bytes: ...
+    def packed_part(self, start: int, bytes: int) -> tuple[bytes, int]:
+        """Whole pairs of about so many bytes from a pair on, and the first that is not among them."""
+    def sorted_part(self, start: int, bytes: int) -> tuple[bytes, int]:
+        """The same in order, how often each was met before it; see `counted`."""
     def merge(self, other: Legend) -> None: ...
-    def clear(self) -> None: ...
-    def unpack(self, packed: bytes) -> None: ...
+    def clear(self, are_known: bool) -> None:
+        """Begin anew. Pairs that are known elsewhere are not added again when they are met."""
+    def memory(self) -> int:
+        """How many bytes it takes."""
+    def unpack(self, packed: bytes) -> int:
+        """Add every whole pair; gives how many bytes they had."""
     def __len__(self) -> int: ...
+
+def counted(block: bytes) -> list[tuple[bytes, bytes, int]]:
+    """What `sorted_part` gave, pair by pair with how often each was met."""
+
+def uncounted(block: bytes) -> bytes:
+    """What `sorted_part` gave, as `packed` would."""
+
+class Wanted:
+    """What is looked for in a legend: a few originals (in lower case) and placeholders as they stand in copies."""
+
+    def __init__(self, originals: list[bytes], placeholders: list[bytes]) -> None: ...
+    def look(self, packed: bytes) -> None:
+        """Look through some pairs."""
+    def pairs(self) -> dict[bytes, list[tuple[bytes, bytes]]]:
+        """The pairs of each original that was found, in order."""
+    def placeholders(self) -> set[bytes]:
+        """The placeholders that were found."""
 
 class Spans:
     """What is replaced in one buffer."""
@@ -99,14 +123,19 @@ class Pattern:
         """How many matches there are, one behind the other."""
 
 class Originals:
-    """All originals of a legend to search for but those in `exempt` (in lower case)."""
+    """Room for so many originals to search for, of which this is one of so many shares; those in `exempt` (in lower
+    case) are left out."""
 
     searched: int
+    not_searched: int
     longest: int
-    def __init__(self, legend: Legend, exempt: list[bytes]) -> None: ...
-    def search(self, buffer: bytes) -> list[tuple[int, int, int]]:
-        """Where originals stand: number, start and end of each."""
-    def pair(self, number: int) -> tuple[bytes, bytes]: ...
+    def __init__(self, many: int, exempt: list[bytes], share: int, shares: int) -> None: ...
+    def add(self, packed: bytes) -> None:
+        """The originals of some pairs."""
+    def close(self) -> None:
+        """All are here."""
+    def search(self, buffer: bytes) -> list[tuple[int, int]]:
+        """Where originals may stand: something of the same hash does."""
 
 def marks_in(text: bytes) -> int:
     """Which coats of single characters a text can wear at all: a bit each, see bare.py."""

@@ -207,6 +207,7 @@ class Run:
                 self._may_stay(kind)
             if kept:
                 self.outcome.kept[kind] += kept
+        self.outcome.legend.make_room()
 
     def _count_given(self, span: Span, buffer: bytes) -> None:
         for kind, placeholder, original in span.findings(buffer):

@@ -12,24 +12,26 @@ import os
 import shutil
 import tempfile
 from collections import Counter, deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor, as_completed
 from contextlib import nullcontext
 from dataclasses import asdict, dataclass, field
-from itertools import groupby, pairwise
+from itertools import groupby, islice, pairwise
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
 from sealpacket.core.redact.catalogue import ENGINE, Catalogue
 from sealpacket.core.redact.engine import Dropped, Held
-from sealpacket.core.redact.leakcheck import LeakCheck, LeakReport
+from sealpacket.core.redact.leakcheck import LeakCheck, Suspects, checks_of, reports_of
 from sealpacket.core.redact.legend import Legend
-from sealpacket.core.redact.placeholders import Placeholders, Style
+from sealpacket.core.redact.placeholders import Placeholders, Style, as_written
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 
 PART = 8 << 20
 """How much of a large text one worker takes at once: small, so that none waits long for the last."""
+_AHEAD = 64
+"""So many parts are asked for before the first of them is needed."""
 _SEARCHED = 32 << 20
 _BLOCK = 1 << 20
 _BACK = 64 << 10
@@ -91,7 +93,8 @@ class Journal:
             done = Done(**body["done"])
             if done.state not in NO_COPY and _sum(out / done.copy) != done.copy_sha256:
                 return None
-            return done, Legend.from_bytes(note.with_suffix(".legend").read_bytes())
+            with note.with_suffix(".legend").open("rb") as file:
+                return done, Legend.read(iter(lambda: file.read(_BLOCK), b""))
         except (OSError, ValueError, TypeError, KeyError):
             return None
 
@@ -172,11 +175,7 @@ def copy_all(
                     progress(passed)
                 if journal:
                     journal.write(path, job.words, one, found)
-                if done:
-                    legend.merge(found)
-                else:
-                    legend = found  # there may be millions in it: it is not copied
-                del found
+                legend.merge(found)
                 done.append(one)
         finally:
             if pool is not None:
@@ -260,19 +259,26 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
     target = out / done.copy
     target.parent.mkdir(parents=True, exist_ok=True)
     unfinished = target.with_name(f".{target.name}.part")
-    jobs = deque(
-        pool.submit(_part, str(path), start, end, str(folder / f"{number:06d}"))
-        for number, (start, end) in enumerate(pairwise(borders))
-    )
+    stretches = enumerate(pairwise(borders))
+    asked: deque[tuple[Path, Future[tuple[bytes, dict[str, int], dict[str, int]]]]] = deque()
+
+    def ask(many: int) -> None:
+        """No more at once than are needed, so that what is done does not pile up."""
+        for number, (start, end) in islice(stretches, many):
+            part = folder / f"{number:06d}"
+            asked.append((part, pool.submit(_part, str(path), start, end, str(part))))
+
     copy_sum = hashlib.sha256()
     try:
         with unfinished.open("wb") as goes:
-            for number in range(len(jobs)):
-                found = jobs.popleft().result()  # and it is not kept any longer
-                legend.merge(Legend.unpacked(found[0]))
+            ask(_AHEAD)
+            while asked:
+                part, job = asked.popleft()
+                found = job.result()
+                ask(1)
+                legend.take_in(found[0])
                 counts.update(found[1])
                 kept.update(found[2])
-                part = folder / f"{number:06d}"
                 with part.open("rb") as file:
                     while block := file.read(_BLOCK):
                         copy_sum.update(block)
@@ -354,13 +360,18 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
     for turn in range(MENDS + 1):
         values: set[tuple[str, bytes]] = set()
         dirty = []
-        check = LeakCheck(legend, _here["catalogue"].kept_values())
-        for one, searched, leaks in _searched([one for one in done if one.state not in NO_COPY], out, check, workers):
-            one.leaks, one.searched = len(leaks), searched
-            one.state = "leaking" if leaks else "copied"
-            if leaks:
+        copies = {one.copy: one for one in done if one.state not in NO_COPY}
+        suspects = {name: Suspects() for name in copies}
+        for check in checks_of(legend, _here["catalogue"].kept_values()):
+            for name, met in _searched(list(copies), out, check, workers):
+                suspects[name].merge(met)
+        for name, report in reports_of(legend, suspects).items():
+            one = copies[name]
+            one.leaks, one.searched = len(report.leaks), report.searched
+            one.state = "copied" if report.clean else "leaking"
+            if not report.clean:
                 dirty.append(one)
-                values |= leaks
+                values |= {(leak.kind, leak.original) for leak in report.leaks}
         if not dirty or turn == MENDS:
             return
         _here["catalogue"] = _here["catalogue"].with_values(values)
@@ -371,22 +382,22 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
             one.reason = again.reason
 
 
-def _searched(
-    done: list[Done], out: Path, check: LeakCheck, workers: int
-) -> Iterator[tuple[Done, int, set[tuple[str, bytes]]]]:
-    """Each copy with how many originals were searched for, and those that were found; large texts in parts."""
+def _searched(copies: list[str], out: Path, check: LeakCheck, workers: int) -> Iterator[tuple[str, Suspects]]:
+    """Each copy with what looks like an original in it; large texts in parts."""
     _here["check"] = check
-    stretches = [(one, start, end) for one in done for start, end in _stretches(out / one.copy, one.copy)]
+    stretches = [(name, start, end) for name in copies for start, end in _stretches(out / name, name)]
     with ProcessPoolExecutor(workers, mp_context=get_context("fork")) if workers > 1 else nullcontext() as pool:
         ask = pool.submit if pool else _at_once
-        asked = [(one, ask(_look_through, out / one.copy, start, end)) for one, start, end in stretches]
-        for one, parts in groupby(asked, key=lambda pair: pair[0]):
-            reports = [part.result() for _, part in parts]
-            yield one, reports[0].searched, {(leak.kind, leak.original) for report in reports for leak in report.leaks}
+        asked = [(name, ask(_look_through, out / name, start, end)) for name, start, end in stretches]
+        for name, parts in groupby(asked, key=lambda pair: pair[0]):
+            met = Suspects(check.searched, check.too_short)
+            for _, part in parts:
+                met.goes_on(part.result())
+            yield name, met
 
 
-def _at_once(call: Callable[..., LeakReport], *given: Any) -> Future[LeakReport]:
-    future: Future[LeakReport] = Future()
+def _at_once(call: Callable[..., Suspects], *given: Any) -> Future[Suspects]:
+    future: Future[Suspects] = Future()
     future.set_result(call(*given))
     return future
 
@@ -399,7 +410,7 @@ def _stretches(copy: Path, name: str) -> list[tuple[int, int]]:
     return [(start, min(start + _SEARCHED, size)) for start in range(0, size, _SEARCHED)]
 
 
-def _look_through(copy: Path, start: int, end: int) -> LeakReport:
+def _look_through(copy: Path, start: int, end: int) -> Suspects:
     check: LeakCheck = _here["check"]
     with copy.open("rb") as file:
         return check.part(file, start, end) if end else check.file(file)
@@ -430,7 +441,43 @@ def report_of(done: list[Done], plan: str) -> dict[str, Any]:
 
 def write_json(path: Path, body: Any) -> None:
     """Write a JSON file whole or not at all, readable by its owner only."""
+    _write(path, [json.dumps(body, indent=1, ensure_ascii=False), "\n"])
+
+
+def write_legend(path: Path, legend: Legend) -> None:
+    """The same for a legend: an object with the originals of each placeholder, as it stands in copies."""
+    _write(path, _legend_as_json(legend))
+
+
+def _legend_as_json(legend: Legend) -> Iterator[str]:
+    shaped: dict[bytes, list[bytes]] = {}
+    """Two kinds may share a shape: these are put together first."""
+
+    def entry(placeholder: bytes, originals: list[bytes]) -> str:
+        name, values = _readable(placeholder), [_readable(one) for one in originals]
+        return f"{json.dumps(name)}: {json.dumps(values, ensure_ascii=False)}"
+
+    before = "{\n "
+    for noted, pairs in groupby(legend.originals(), key=lambda pair: pair[0]):
+        originals = [original for _, original in pairs]
+        if (written := as_written(noted)) != noted:
+            shaped.setdefault(written, []).extend(originals)
+            continue
+        yield before + entry(noted, originals)
+        before = ",\n "
+    for written, originals in shaped.items():
+        yield before + entry(written, originals)
+        before = ",\n "
+    yield "\n}\n" if before.startswith(",") else "{}\n"
+
+
+def _readable(text: bytes) -> str:
+    return text.decode("utf-8", "replace")
+
+
+def _write(path: Path, parts: Iterable[str]) -> None:
     unfinished = path.with_name(f".{path.name}.part")
     unfinished.touch(mode=0o600)
-    unfinished.write_text(json.dumps(body, indent=1, ensure_ascii=False) + "\n", "utf-8")
+    with unfinished.open("w", encoding="utf-8") as file:
+        file.writelines(parts)
     unfinished.replace(path)

@@ -1,22 +1,25 @@
 """The leak check: an independent second pass that must find none of the originals in what goes out.
 
 It shares nothing with the finder but the legend: the originals are searched as plain texts, whatever their case, in
-the copy as it is and with every coat taken off, by a search of its own (native/originals.hpp).
+the copy as it is and with every coat taken off, by a search of its own (native/originals.hpp). That one keeps a hash of
+each original; whether what it suspects is one, the legend tells when all copies have been looked through.
 """
 
 from __future__ import annotations
 
 import base64
 import secrets
-from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
-from functools import cached_property
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
 from typing import IO
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.bare import bare, streams_of
 from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.placeholders import PLACEHOLDER
 
+AT_ONCE = 10_000_000
+"""So many originals are searched for at once, for each of which some 12 bytes are needed; more take several passes."""
 _WINDOW = 1 << 20
 _BARE = 8
 """An original shorter than this counts only where it stands alone, not inside a longer word."""
@@ -60,14 +63,50 @@ def leak_check(outgoing: Iterable[bytes], legend: Legend, *, exempt: Iterable[by
 
     `exempt` are values that the plan keeps (the case's own serial, say), which may therefore stand there.
     """
-    search = LeakCheck(legend, exempt)
-    search.through(outgoing)
-    return search.report()
+    found = Suspects()
+    for check in checks_of(legend, exempt, max(legend.pairs, 1)):
+        found.merge(check.stream(outgoing))
+    return reports_of(legend, {"": found})[""]
 
 
 def check_file(outgoing: IO[bytes], legend: Legend, *, exempt: Iterable[bytes] = ()) -> LeakReport:
     """The same for a file of any kind, which is unpacked as deep as it goes; `outgoing` can seek. Raises Blind."""
-    return LeakCheck(legend, exempt).file(outgoing)
+    found = Suspects()
+    for check in checks_of(legend, exempt):
+        found.merge(check.file(outgoing))
+    return reports_of(legend, {"": found})[""]
+
+
+def checks_of(legend: Legend, exempt: Iterable[bytes], most: int = 0) -> Iterator[LeakCheck]:
+    """What has to look through every copy, one after the other: one for so many originals (AT_ONCE)."""
+    shares = -(-max(legend.pairs, 1) // (most or AT_ONCE))
+    for share in range(shares):
+        yield LeakCheck(legend, exempt, share, shares)
+
+
+def reports_of(legend: Legend, suspects: Mapping[str, Suspects]) -> dict[str, LeakReport]:
+    """What of the suspects of each copy is an original: the legend is gone through once, and only if there are any."""
+    met = [place for one in suspects.values() for place in one.met]
+    originals = {word for pair in met for word in (pair[0], pair[1].lower()) if word}
+    wanted = native.Wanted(list(originals), list({around for _, around in met if around}))
+    for part in legend.parts() if met else ():
+        wanted.look(part)
+    pairs, placeholders = wanted.pairs(), wanted.placeholders()
+
+    def is_hidden(around: bytes) -> bool:
+        """Whether it is a placeholder. One that keeps its shape and is an original as well hides nothing."""
+        return around in placeholders and (around.startswith(b"[") or around.lower() not in pairs)
+
+    reports = {}
+    for name, one in suspects.items():
+        found: dict[tuple[bytes, bytes], tuple[int, int]] = {}
+        for (text, around), (offset, times) in one.met.items():
+            for pair in pairs.get(text, ()) if not is_hidden(around) else ():
+                first, before = found.get(pair, (offset, 0))
+                found[pair] = min(first, offset), before + times
+        leaks = (Leak(*pair, *place) for pair, place in sorted(found.items()))
+        reports[name] = LeakReport(one.searched, one.too_short, tuple(leaks))
+    return reports
 
 
 class Blind(Exception):
@@ -97,27 +136,45 @@ def find_canaries(sample: bytes) -> None:
         raise Blind(f"canaries in these coats were not found: {', '.join(missed)}")
 
 
+@dataclass
+class Suspects:
+    """What looks like an original in a copy: text in lower case, the word in brackets or of a shape around it, which
+    may be a placeholder (empty if there is none), and where it was first and how often."""
+
+    searched: int = 0
+    too_short: int = 0
+    met: dict[tuple[bytes, bytes], tuple[int, int]] = field(default_factory=dict)
+
+    def note(self, text: bytes, around: bytes, offset: int, times: int = 1) -> None:
+        """It was met once more."""
+        first, before = self.met.get((text, around), (offset, 0))
+        self.met[text, around] = min(first, offset), before + times
+
+    def merge(self, other: Suspects) -> None:
+        """Those of the same copy, of other originals."""
+        self.searched += other.searched
+        self.too_short += other.too_short
+        self.goes_on(other)
+
+    def goes_on(self, other: Suspects) -> None:
+        """Those of another part of the same copy."""
+        for (text, around), (offset, times) in other.met.items():
+            self.note(text, around, offset, times)
+
+
 class LeakCheck:
-    """All originals of a legend, made ready once and searched for in one copy after the other."""
+    """Originals of a legend, made ready once and searched for in one copy after the other: one of so many shares."""
 
-    def __init__(self, legend: Legend, exempt: Iterable[bytes]) -> None:
+    def __init__(self, legend: Legend, exempt: Iterable[bytes], share: int = 0, shares: int = 1) -> None:
         self._exempt = sorted({value.lower() for value in exempt})
-        self._originals = native.Originals(legend.native, self._exempt)
-        self._too_short = len(legend.native) - self._originals.searched
-        self._legend = legend
-        self._found: dict[int, tuple[int, int]] = {}
+        self._originals = native.Originals(-(-legend.pairs // shares), self._exempt, share, shares)
+        for part in legend.parts():
+            self._originals.add(part)
+        self._originals.close()
+        self.searched = self._originals.searched
+        self.too_short = 0 if share else self._originals.not_searched
 
-    @cached_property
-    def _labels(self) -> frozenset[bytes]:
-        return self._legend.placeholders()
-
-    @cached_property
-    def _shapes(self) -> frozenset[bytes]:
-        """Placeholders that are no labels. One that is an original as well hides nothing: it counts as a leak."""
-        originals = {original for _, original in self._legend.originals()}
-        return frozenset(one for one in self._labels if not one.startswith(b"[")) - originals
-
-    def file(self, outgoing: IO[bytes]) -> LeakReport:
+    def file(self, outgoing: IO[bytes]) -> Suspects:
         """Search a file of any kind.
 
         First of all canaries, random secrets in every coat, are planted in what is searched. Raises Blind if one of
@@ -125,11 +182,12 @@ class LeakCheck:
         """
         outgoing.seek(0)
         find_canaries(outgoing.read(_SAMPLE))
+        found = Suspects(self.searched, self.too_short)
         for stream in streams_of(outgoing):
-            self.through(stream)
-        return self.report()
+            self._through(stream, found)
+        return found
 
-    def part(self, outgoing: IO[bytes], start: int, end: int) -> LeakReport:
+    def part(self, outgoing: IO[bytes], start: int, end: int) -> Suspects:
         """Search one part of a large text; what lies over its beginning is searched as well, so that the parts of a
         text, each searched by itself, find all that the whole has. Raises Blind."""
         begin = max(start - self.overlap, 0)
@@ -139,46 +197,42 @@ class LeakCheck:
         blocks = (outgoing.read(min(_WINDOW, end - place)) for place in range(begin, end, _WINDOW))
         goes_on = outgoing.seek(0, 2) > end
         outgoing.seek(begin)
-        self.through(blocks, begin, start - begin, goes_on=goes_on)
-        return self.report()
+        found = Suspects(self.searched, self.too_short)
+        self._through(blocks, found, begin, start - begin, goes_on=goes_on)
+        return found
+
+    def stream(self, outgoing: Iterable[bytes]) -> Suspects:
+        """Search a stream of bytes as it is, in all coats."""
+        found = Suspects(self.searched, self.too_short)
+        self._through(outgoing, found)
+        return found
 
     @property
     def overlap(self) -> int:
         """How much of what came before is looked at again: the longest original in its widest coat."""
         return self._originals.longest * 3 + 2
 
-    def through(self, blocks: Iterable[bytes], base: int = 0, seen: int = 0, *, goes_on: bool = False) -> None:
+    def _through(
+        self, blocks: Iterable[bytes], found: Suspects, base: int = 0, seen: int = 0, *, goes_on: bool = False
+    ) -> None:
         """Look through one stream, which begins at `base`; what ends in its first `seen` bytes was judged elsewhere."""
-        if not self._originals.searched:
+        if not self.searched:
             return
         for window in _windows(blocks, self.overlap, base, seen, goes_on=goes_on):
             for number, form in enumerate(bare(window.data)):
-                self._search(window if number == 0 else _Window(form, window.base, 0, True, coat=True))
+                self._search(window if number == 0 else _Window(form, window.base, 0, True, coat=True), found)
 
-    def _search(self, window: _Window) -> None:
-        for number, start, end in self._originals.search(window.data):
-            original = self._originals.pair(number)[1]
-            if not window.is_new(end) or _inside_word(window.data, start, end, original):
+    def _search(self, window: _Window, found: Suspects) -> None:
+        for start, end in self._originals.search(window.data):
+            text = window.data[start:end]
+            if not window.is_new(end) or _inside_word(window.data, start, end, text):
                 continue
-            if window.coat and len(original) < _BARE:
+            if window.coat and len(text) < _BARE:
                 continue  # what was decoded is full of short words that nobody wrote
-            if self._inside_label(window.data, start, end) or self._inside_kept(window.data, start, end):
+            around = _around(window.data, start, end)
+            if around is None or self._inside_kept(window.data, start, end):
                 continue
-            first, times = self._found.get(number, (window.base + start, 0))
-            self._found[number] = (first, times + 1)
-
-    def _inside_label(self, window: bytes, start: int, end: int) -> bool:
-        opening = window.rfind(b"[", max(start - 24, 0), start)
-        closing = window.find(b"]", end, end + 24)
-        if opening >= 0 and closing >= 0 and window[opening : closing + 1] in self._labels:
-            return True
-        if not self._shapes:
-            return False
-        while start > 0 and end - start < _WIDEST and window[start - 1] in _OF_A_SHAPE:
-            start -= 1
-        while end < len(window) and end - start < _WIDEST and window[end] in _OF_A_SHAPE:
-            end += 1
-        return window[start:end].strip(b".:-") in self._shapes
+            found.note(text.lower(), around, window.base + start)
 
     def _inside_kept(self, window: bytes, start: int, end: int) -> bool:
         """Whether it is a part of something that the plan keeps: of a host's full name, its network's."""
@@ -192,14 +246,23 @@ class LeakCheck:
                 return True
         return False
 
-    def report(self) -> LeakReport:
-        """What was found since the last report."""
-        leaks = tuple(
-            Leak(*self._originals.pair(number), offset, times)
-            for number, (offset, times) in sorted(self._found.items())
-        )
-        self._found.clear()
-        return LeakReport(self._originals.searched, self._too_short, leaks)
+
+def _around(window: bytes, start: int, end: int) -> bytes | None:
+    """What stands around a place and may be a placeholder: all from a bracket to the next, or the word it is a part of;
+    nothing if there is no more. None in the kind of what looks like a label, which is no value of anyone's."""
+    opening = window.rfind(b"[", max(start - 24, 0), start)
+    closing = window.find(b"]", end, end + 24)
+    if opening >= 0 and closing >= 0:
+        around = window[opening : closing + 1]
+        if PLACEHOLDER.fullmatch(around):
+            return None if end <= window.index(b":", opening) else around
+    first, last = start, end
+    while start > 0 and end - start < _WIDEST and window[start - 1] in _OF_A_SHAPE:
+        start -= 1
+    while end < len(window) and end - start < _WIDEST and window[end] in _OF_A_SHAPE:
+        end += 1
+    around = window[start:end].strip(b".:-")
+    return around if len(around) > last - first else b""
 
 
 @dataclass(frozen=True)

@@ -119,7 +119,7 @@ def _originals(house: House, packet: Packet, exhibit: Exhibit) -> dict[str, str]
     """What stood where, by placeholder as it is written. Nothing once the legend is destroyed."""
     if exhibit.values_blob is None:
         return {}
-    rows = json.loads(legends.read(house, legends.key_of(house, packet), exhibit.values_blob))
+    rows = json.loads(b"".join(legends.read(house, legends.key_of(house, packet), exhibit.values_blob)))
     return {
         as_written(label.encode("latin-1")).decode(): value.encode("latin-1").decode("utf-8", "replace")
         for label, value, _ in rows

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -16,7 +17,7 @@ from sqlalchemy import func, select
 
 from sealpacket.core.errors import Conflict
 from sealpacket.core.redact import Legend
-from sealpacket.core.secretbox import decrypt, encrypt
+from sealpacket.core.secretbox import decrypt, decrypt_range, encrypt, encrypt_stream
 from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import workbench
 from sealpacket.store.models import Packet, RedactionDecision
@@ -52,15 +53,23 @@ def key_of(house: House, packet: Packet) -> bytes:
     return decrypt(house.settings.master_key, packet.legend_key_sealed, _KEY)
 
 
-def put(house: House, key: bytes, content: bytes) -> str:
+def put(house: House, key: bytes, blocks: Iterable[bytes]) -> str:
     """Keep a part of a legend under the packet's key; gives the blob's name."""
-    return house.blobs.put((encrypt(key, content, _CONTENT),)).name
+    return house.blobs.put(encrypt_stream(key, blocks, _CONTENT)).name
 
 
-def read(house: House, key: bytes, blob: str) -> bytes:
-    """A part of a legend in clear."""
-    content = house.blobs.read_all(blob)
-    return content if content.startswith(_PLAIN) else decrypt(key, content, _CONTENT)
+def read(house: House, key: bytes, blob: str) -> Iterator[bytes]:
+    """A part of a legend in clear, in blocks."""
+    with house.blobs.as_file(blob) as path, path.open("rb") as kept:
+        if kept.peek(1).startswith(_PLAIN):
+            yield kept.read()
+            return
+
+        def read_at(offset: int, length: int) -> bytes:
+            kept.seek(offset)
+            return kept.read(length)
+
+        yield from decrypt_range(key, read_at, path.stat().st_size, purpose=_CONTENT)
 
 
 def whole(house: House, key: bytes, packet: Packet) -> Legend:
@@ -68,7 +77,7 @@ def whole(house: House, key: bytes, packet: Packet) -> Legend:
     legend = Legend()
     for exhibit in packet.exhibits:
         if exhibit.legend_blob:
-            legend.merge(Legend.from_bytes(read(house, key, exhibit.legend_blob)))
+            legend.merge(Legend.read(read(house, key, exhibit.legend_blob)))
     return legend
 
 
@@ -77,14 +86,17 @@ def open_legend(house: House, actor: Actor, number: str, reason: str) -> dict[st
     with house.act(actor, "legend opened", f"packet {number}", reason=reason) as act:
         packet = workbench.find_packet(act.session, number)
         legend = whole(house, key_of(house, packet), packet)
-        known = legend.first_spellings()
-        act.detail["placeholders"] = len(known)
+        act.detail["placeholders"] = total = len(legend)
+        texts = legend.resolve(message.text for message in packet.messages)
         return {
-            "total": len(known),
+            "total": total,
             "placeholders": [
-                {"placeholder": placeholder, "value": value} for placeholder, value in list(known.items())[:MOST_SHOWN]
+                {"placeholder": placeholder, "value": value}
+                for placeholder, value in legend.first_spellings(MOST_SHOWN).items()
             ],
-            "messages": [{"id": message.id, "text": legend.resolve(message.text)} for message in packet.messages],
+            "messages": [
+                {"id": message.id, "text": text} for message, text in zip(packet.messages, texts, strict=True)
+            ],
         }
 
 

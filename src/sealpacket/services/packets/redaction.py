@@ -17,7 +17,6 @@ from sqlalchemy.orm import Session
 from sealpacket.core.redact import (
     Catalogue,
     Held,
-    LeakCheck,
     LeakReport,
     Legend,
     Placeholders,
@@ -27,6 +26,7 @@ from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.catalogue import ANYWHERE, ENGINE
 from sealpacket.core.redact.engine import Dropped
 from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
 from sealpacket.core.redact.plan import Deed, HousePlan
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
@@ -173,8 +173,8 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         notes.seek(0)
         findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
     outcome = doing.outcome
-    legend = legends.put(house, work.legend_key, outcome.legend.to_bytes())
-    values = legends.put(house, work.legend_key, _by_value(outcome.legend))
+    legend = legends.put(house, work.legend_key, outcome.legend.blocks())
+    values = legends.put(house, work.legend_key, [_by_value(outcome.legend)])
     with house.act(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as act:
         exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
@@ -243,23 +243,20 @@ def _settle_leaks(house: House, work: _Work) -> None:
     keep = work.catalogue.kept_values()
     for mend in range(MENDS + 1):
         legend, copies = _copies(house, work)
-        values: set[tuple[str, bytes]] = set()
-        dirty: list[tuple[str, str]] = []
-        reports: list[tuple[str, LeakReport]] = []
-        check = LeakCheck(legend, keep)
-        for ident, blob, original in copies:
-            with house.blobs.as_file(blob) as path, path.open("rb") as copy:
-                report = check.file(copy)
-            reports.append((ident, report))
-            if not report.clean:
-                dirty.append((ident, original))
-                values |= {(leak.kind, leak.original) for leak in report.leaks}
+        suspects = {ident: Suspects() for ident, _, _ in copies}
+        for check in checks_of(legend, keep):
+            for ident, blob, _ in copies:
+                with house.blobs.as_file(blob) as path, path.open("rb") as copy:
+                    suspects[ident].merge(check.file(copy))
+        reports = reports_of(legend, suspects)
+        dirty = [(ident, original) for ident, _, original in copies if not reports[ident].clean]
         if not dirty or mend == MENDS:
             # Only now: while one copy leaks, none that came with it may look ready to be sealed.
-            for ident, report in reports:
+            for ident, report in reports.items():
                 _note_check(house, ident, report)
             return
-        wider = work.catalogue.with_values(values)
+        leaks = (leak for report in reports.values() for leak in report.leaks)
+        wider = work.catalogue.with_values({(leak.kind, leak.original) for leak in leaks})
         for ident, original in dirty:
             again = replace(work, original=original, catalogue=wider)
             _make_copy(house, ident, again, wider)
@@ -279,7 +276,7 @@ def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str
         rows = list(session.scalars(query.order_by(Exhibit.created_at)))
     for exhibit in rows:
         if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob:
-            legend.merge(Legend.from_bytes(legends.read(house, work.legend_key, exhibit.legend_blob)))
+            legend.merge(Legend.read(legends.read(house, work.legend_key, exhibit.legend_blob)))
             copies.append((exhibit.id, exhibit.outgoing_blob, exhibit.original_blob))
     return legend, copies
 

@@ -73,7 +73,7 @@ def values(house: House, number: str, name: str, *, kind: str, q: str, limit: in
     wanted = q.casefold()
     found = [
         (label, original.encode("latin-1").decode("utf-8", "replace"), times)
-        for label, original, times in json.loads(legends.read(house, key, exhibit.values_blob))
+        for label, original, times in json.loads(b"".join(legends.read(house, key, exhibit.values_blob)))
         if not kind or label[1 : label.index(":")] == kind
     ]
     found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]

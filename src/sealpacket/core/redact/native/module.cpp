@@ -100,16 +100,6 @@ PYBIND11_MODULE(_native, module) {
         .def("add", [](Legend &legend, const py::bytes &placeholder, const py::bytes &original) {
             legend.add(placeholder, original);
         })
-        .def("pairs",
-             [](const Legend &legend) {
-                 py::list made;
-                 for (size_t number = 0; number < legend.size(); number++) {
-                     const auto [placeholder, original] = legend.pair(number);
-                     made.append(py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
-                                                py::bytes(original.data(), original.size())));
-                 }
-                 return made;
-             })
         .def("tallies",
              [](const Legend &legend, size_t most) {
                  py::list made;
@@ -123,35 +113,70 @@ PYBIND11_MODULE(_native, module) {
         .def("placeholders", &Legend::placeholders)
         .def("merge", &Legend::merge)
         .def("packed_part",
-             [](const Legend &legend, size_t start, size_t size) {
-                 const std::string_view packed = legend.packed();
-                 const std::string_view part = packed.substr(std::min(start, packed.size()), size);
-                 return py::bytes(part.data(), part.size());
+             [](const Legend &legend, size_t start, size_t bytes) {
+                 const auto [part, next] = legend.packed_part(start, bytes);
+                 return py::make_tuple(py::bytes(part.data(), part.size()), next);
              })
-        .def("clear", &Legend::clear)
+        .def("sorted_part",
+             [](Legend &legend, size_t start, size_t bytes) {
+                 const auto [part, next] = legend.sorted_part(start, bytes);
+                 return py::make_tuple(py::bytes(part), next);
+             })
+        .def("clear", &Legend::clear, py::arg("are_known"))
+        .def("memory", &Legend::memory)
         .def("packed", [](const Legend &legend) { return py::bytes(legend.packed()); })
-        .def("unpack", [](Legend &legend, const py::bytes &packed) { legend.unpack(packed); })
+        .def("unpack", [](Legend &legend, const py::bytes &packed) { return legend.unpack(packed); })
         .def("__len__", &Legend::size);
+    module.def("counted", [](const py::bytes &block) {
+        py::list made;
+        each_counted(block, [&](uint32_t times, std::string_view placeholder, std::string_view original) {
+            made.append(py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
+                                       py::bytes(original.data(), original.size()), times));
+        });
+        return made;
+    });
+    module.def("uncounted", [](const py::bytes &block) {
+        std::string made;
+        each_counted(block, [&](uint32_t, std::string_view placeholder, std::string_view original) {
+            put_text(made, placeholder);
+            put_text(made, original);
+        });
+        return py::bytes(made);
+    });
+    py::class_<Wanted>(module, "Wanted")
+        .def(py::init<const std::vector<std::string> &, const std::vector<std::string> &>())
+        .def("look", [](Wanted &wanted, const py::bytes &packed) { wanted.look(packed); })
+        .def("pairs",
+             [](const Wanted &wanted) {
+                 py::dict made;
+                 for (const auto &[lower, pairs] : wanted.originals()) {
+                     py::list all;
+                     for (const auto &[placeholder, original] : pairs)
+                         all.append(py::make_tuple(py::bytes(placeholder), py::bytes(original)));
+                     if (!pairs.empty()) made[py::bytes(lower)] = all;
+                 }
+                 return made;
+             })
+        .def("placeholders", [](const Wanted &wanted) {
+            py::set made;
+            for (const std::string &one : wanted.known) made.add(py::bytes(one));
+            return made;
+        });
     py::class_<Originals>(module, "Originals")
-        .def(py::init([](std::shared_ptr<Legend> legend, const std::vector<py::bytes> &exempt) {
-            std::unordered_set<std::string> kept;
-            for (const py::bytes &one : exempt) kept.insert(one);
-            return std::make_unique<Originals>(std::move(legend), kept);
+        .def(py::init([](size_t many, const std::vector<std::string> &exempt, size_t share, size_t shares) {
+            return std::make_unique<Originals>(
+                many, std::unordered_set<std::string>(exempt.begin(), exempt.end()), share, shares);
         }))
+        .def("add", [](Originals &originals, const py::bytes &packed) { originals.add(packed); })
+        .def("close", &Originals::close)
         .def("search",
              [](const Originals &originals, const py::bytes &buffer) {
                  py::list made;
-                 for (const Leak &one : originals.search(buffer))
-                     made.append(py::make_tuple(one.number, one.start, one.end));
+                 for (const Place &one : originals.search(buffer)) made.append(py::make_tuple(one.start, one.end));
                  return made;
              })
-        .def("pair",
-             [](const Originals &originals, size_t number) {
-                 const auto [placeholder, original] = originals.pair(number);
-                 return py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
-                                       py::bytes(original.data(), original.size()));
-             })
-        .def_readonly("searched", &Originals::searched)
+        .def_property_readonly("searched", &Originals::searched)
+        .def_property_readonly("not_searched", &Originals::not_searched)
         .def_readonly("longest", &Originals::longest);
     module.def("in_base64", [](const py::bytes &text, size_t shortest) {
         return py::bytes(Decoder::base64(text, shortest));

@@ -1,14 +1,14 @@
 // Searching a copy for every original of a legend: the leak check's own search, which shares nothing with the finder.
 //
 // An original of eight bytes or more is found by its first eight; a shorter one only where a word may begin, since it
-// counts only where it stands alone. There may be millions: each costs some twenty bytes beside the legend.
+// counts only where it stands alone. There may be millions: only a hash of 64 bits is kept of each, and what is found
+// by it is looked up in the legend afterwards.
 #pragma once
 
 #include <algorithm>
 #include <cctype>
 #include <cstdint>
 #include <cstring>
-#include <memory>
 #include <string>
 #include <string_view>
 #include <unordered_set>
@@ -19,31 +19,39 @@
 
 namespace redact {
 
-struct Leak {
-    size_t number, start, end;
+struct Place {
+    size_t start, end;
 };
 
 class Originals {
   public:
     static constexpr size_t SHORTEST = 4, LONG = 8;
 
-    // The originals of a legend but those in `exempt` (in lower case), which the plan keeps.
-    Originals(std::shared_ptr<Legend> legend, const std::unordered_set<std::string> &exempt)
-        : legend_(std::move(legend)) {
-        make_room(legend_->size());
-        for (size_t number = 0; number < legend_->size(); number++) {
-            const std::string text = in_lower(legend_->pair(number).second);
-            if (text.size() < SHORTEST || exempt.contains(text)) continue;
-            searched++;
-            longest = std::max(longest, text.size());
-            add(text, static_cast<uint32_t>(number));
-        }
+    // Room for so many. Of the originals of a legend each is in one of so many `shares`; this is for one of them. Those
+    // in `exempt` (in lower case), which the plan keeps, are not searched for.
+    Originals(size_t many, std::unordered_set<std::string> exempt, uint64_t share, uint64_t shares)
+        : exempt_(std::move(exempt)), share_(share), shares_(shares), heads_(many), heads_and_lengths_(many) {
+        hashes_.reserve(many);
+    }
+
+    // Those of some pairs, packed.
+    void add(std::string_view packed) {
+        each_pair(packed, [this](std::string_view, std::string_view original) { add_one(original); });
+    }
+
+    // All are here.
+    void close() {
+        std::sort(hashes_.begin(), hashes_.end());
+        hashes_.erase(std::unique(hashes_.begin(), hashes_.end()), hashes_.end());
         std::sort(lengths_.begin(), lengths_.end());
     }
 
-    // Where originals stand: their numbers in the legend, and the places.
-    std::vector<Leak> search(std::string_view text) const {
-        std::vector<Leak> found;
+    size_t searched() const { return hashes_.size(); }
+    size_t not_searched() const { return apart_.size(); }
+
+    // Where originals may stand: something of the same hash does.
+    std::vector<Place> search(std::string_view text) const {
+        std::vector<Place> found;
         for (size_t at = 0; at + LONG <= text.size(); at++) {
             const uint64_t head = head_at(text.data() + at);
             if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
@@ -57,76 +65,59 @@ class Originals {
         return found;
     }
 
-    std::pair<std::string_view, std::string_view> pair(size_t number) const { return legend_->pair(number); }
-
-    size_t searched = 0, longest = 0;
+    size_t longest = 0;
 
   private:
-    // Two bits for each hash in a small table: what has not both was never added.
+    // Two of sixteen bits for each hash: what has not both was never added.
     class Filter {
       public:
-        void make_room(size_t many) {
-            size_t size = 16;
-            while (size * 4 < many) size *= 2;
-            bits_.assign(size, 0);
-        }
+        explicit Filter(size_t many) : bits_(many / 4 + 16) {}
         void add(uint64_t head) {
-            const uint64_t hash = scattered(head), mask = bits_.size() - 1;
-            bits_[hash >> 6 & mask] |= 1ULL << (hash & 63);
-            bits_[hash >> 40 & mask] |= 1ULL << (hash >> 34 & 63);
+            const uint64_t hash = scattered(head);
+            bits_[place(hash)] |= 1ULL << (hash & 63);
+            bits_[place(hash << 20)] |= 1ULL << (hash >> 6 & 63);
         }
         bool may_have(uint64_t head) const {
-            const uint64_t hash = scattered(head), mask = bits_.size() - 1;
-            return (bits_[hash >> 6 & mask] >> (hash & 63) & 1) && (bits_[hash >> 40 & mask] >> (hash >> 34 & 63) & 1);
+            const uint64_t hash = scattered(head);
+            return (bits_[place(hash)] >> (hash & 63) & 1) && (bits_[place(hash << 20)] >> (hash >> 6 & 63) & 1);
         }
 
       private:
+        size_t place(uint64_t hash) const { return static_cast<uint64_t>((hash >> 32) * bits_.size()) >> 32; }
         static uint64_t scattered(uint64_t head) {
             head *= 0xd6e8feb86659fd93ULL;
             head ^= head >> 32;
             return head * 0xd6e8feb86659fd93ULL;
         }
-        std::vector<uint64_t> bits_ = std::vector<uint64_t>(16);
+        std::vector<uint64_t> bits_;
     };
 
-    // An original by its hash; `number` is one more than its number, 0 for none.
-    struct Slot {
-        uint32_t tag = 0, number = 0;
-    };
-
-    void make_room(size_t many) {
-        size_t size = 64;
-        while (size * 3 < many * 4) size *= 2;
-        wholes_.assign(size, Slot());
-        heads_.make_room(many);
-        heads_and_lengths_.make_room(many);
-    }
-
-    void add(const std::string &text, uint32_t number) {
-        const bool is_long = text.size() >= LONG;
-        const uint64_t head = is_long ? head_at(text.data()) : short_head_at(text.data());
+    void add_one(std::string_view original) {
+        if (!exempt_.empty() || original.size() < SHORTEST) {
+            const std::string text = in_lower(original);
+            if (text.size() < SHORTEST || exempt_.contains(text)) {
+                apart_.insert(text);
+                return;
+            }
+        }
+        const uint64_t hash = hash_of(original);
+        if ((hash >> 32) % shares_ != share_) return;
+        hashes_.push_back(hash);
+        longest = std::max(longest, original.size());
+        const bool is_long = original.size() >= LONG;
+        const uint64_t head = is_long ? head_at(original.data()) : short_head_at(original.data());
         any_short_ = any_short_ || !is_long;
         heads_.add(head);
-        heads_and_lengths_.add(with_length(head, text.size()));
-        if (lengths_known_.insert(text.size()).second) lengths_.push_back(text.size());
-        const uint64_t hash = hash_of(text), mask = wholes_.size() - 1;
-        size_t place = hash & mask;
-        while (wholes_[place].number) place = (place + 1) & mask;
-        wholes_[place] = {static_cast<uint32_t>(hash >> 32), number + 1};
+        heads_and_lengths_.add(with_length(head, original.size()));
+        if (lengths_known_.insert(original.size()).second) lengths_.push_back(original.size());
     }
 
-    void compare(std::string_view text, size_t at, uint64_t head, std::vector<Leak> &found) const {
+    void compare(std::string_view text, size_t at, uint64_t head, std::vector<Place> &found) const {
         for (const size_t length : lengths_) {
             if (at + length > text.size()) return;
-            if (!heads_and_lengths_.may_have(with_length(head, length))) continue;
-            const std::string_view here = text.substr(at, length);
-            const uint64_t hash = hash_of(here), mask = wholes_.size() - 1;
-            for (size_t place = hash & mask; wholes_[place].number; place = (place + 1) & mask) {
-                const Slot &slot = wholes_[place];
-                if (slot.tag != static_cast<uint32_t>(hash >> 32)) continue;
-                if (in_lower(legend_->pair(slot.number - 1).second) == in_lower(here))
-                    found.push_back({slot.number - 1, at, at + length});
-            }
+            if (heads_and_lengths_.may_have(with_length(head, length)) &&
+                std::binary_search(hashes_.begin(), hashes_.end(), hash_of(text.substr(at, length))))
+                found.push_back({at, at + length});
         }
     }
 
@@ -160,8 +151,9 @@ class Originals {
         return made;
     }
 
-    std::shared_ptr<Legend> legend_;
-    std::vector<Slot> wholes_ = std::vector<Slot>(64);
+    std::unordered_set<std::string> exempt_, apart_;
+    uint64_t share_, shares_;
+    std::vector<uint64_t> hashes_;
     Filter heads_, heads_and_lengths_;
     std::vector<size_t> lengths_;
     std::unordered_set<size_t> lengths_known_;

@@ -210,9 +210,7 @@ class Pass {
                 continue;
             }
             counts_[one.verdict->kind]++;
-            if (one.verdict->noted)
-                legend_->count(one.verdict->noted - 1);
-            else
+            if (!one.verdict->noted || !legend_->count(one.verdict->noted - 1))
                 one.verdict->noted = legend_->add(labels_->noted(kinds_[one.verdict->kind], one.verdict->placeholder),
                                                   text.substr(one.start, one.end - one.start)) + 1;
         }
