@@ -62,11 +62,11 @@ def test_a_term_is_found_however_it_begins(text: str) -> None:
 
 
 def test_a_known_secret_is_found_inside_a_longer_word_and_a_name_is_not() -> None:
-    catalogue = Catalogue.build(person_terms("Ines Harrow"))
+    catalogue = Catalogue.build(person_terms("Quilla Harrow"))
     found = run(catalogue.with_values([("secret", b"Xy7-hunter2")]))
-    copy = found.text(b"abcXY7-HUNTER2def aInes Harrow; Ines Harrowgate; Ines Harrow.\n").decode()
+    copy = found.text(b"abcXY7-HUNTER2def aQuilla Harrow; Quilla Harrowgate; Quilla Harrow.\n").decode()
     assert copy.startswith("abc[secret:")
-    assert "aInes Harrow; Ines Harrowgate; [person:" in copy
+    assert "aQuilla Harrow; Quilla Harrowgate; [person:" in copy
 
 
 @pytest.mark.parametrize(

@@ -6,6 +6,7 @@ from sealpacket.core.redact.detectors.credentials import CREDENTIALS
 from sealpacket.core.redact.detectors.devices import DEVICES
 from sealpacket.core.redact.detectors.dialogues import DIALOGUES
 from sealpacket.core.redact.detectors.keys import KEYS
+from sealpacket.core.redact.detectors.listings import LISTINGS
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
 from sealpacket.core.redact.detectors.papers import PAPERS
@@ -14,7 +15,7 @@ from sealpacket.core.redact.detectors.spread import SPREAD
 from sealpacket.core.redact.detectors.subjects import SUBJECTS
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *CREDENTIALS, *DEVICES, *DIALOGUES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
+    *KEYS, *SPREAD, *CREDENTIALS, *DEVICES, *DIALOGUES, *LISTINGS, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

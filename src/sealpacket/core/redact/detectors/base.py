@@ -43,10 +43,11 @@ def digits_of(value: bytes) -> bytes:
 
 def named(words: bytes) -> bytes:
     """An anchor for a name before a value: one of the words, a few more letters, and what gives it a value."""
-    return rb"(?i)(?:" + words + rb")[a-z0-9_.-]{0,12}[\"'\\\s]{0,4}[=:>]"
+    return rb"(?i)(?:" + words + rb")[a-z0-9_.-]{0,12}[\"'\\\]\s]{0,4}[=:>]"
 
 
-GIVES = rb"\\?[\"']?[ \t]*(?:=>|:=|==?|:)[ \t]*"
-"""What stands between a name and its value: =, :, =>, := with quotes of JSON around."""
+GIVES = rb"\\?[\"']?\]?(?::\d{1,2}[ \t]+)?[ \t]*(?:=>|:=|==?|:)[ \t]*"
+"""What stands between a name and its value: =, :, =>, := with quotes of JSON around, an index's bracket or a tag's
+number before."""
 OPENS = rb"(?:\\?[\"'])?"
 """A quote before a value, escaped or not."""

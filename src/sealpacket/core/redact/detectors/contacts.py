@@ -74,7 +74,7 @@ CONTACTS = (
     Detector(
         "phone",
         "telephone number with an area code",
-        rb"(\(0\d{1,5}\)[ -]?\d{3,8}(?:[ -]\d{2,5}){0,2}|\b00[1-9]\d{0,2}[ .-]\d{2,5}(?:[ .-]\d{2,6}){1,3}|\b0[1-9]\d{1,4}[ -]\d{3,4}[ -]?\d{3,4})\b",
+        rb"(\(0\d{1,5}\)[ -]?\d{3,8}(?:[ -]\d{2,5}){0,2}|\b00[1-9]\d{0,2}[ .-]\d{2,5}(?:[ .-]\d{2,8}){1,3}|\b0[1-9]\d{1,4}[ -]\d{3,4}[ -]?\d{3,4})\b",
         (rb"\(0\d{1,5}\)[ -]?\d", rb"\b00[1-9]\d{0,2}[ .-]\d", rb"\b0[1-9]\d{1,4}[ -]\d{3}"),
         lambda value: 9 <= len(digits_of(value)) <= 15,
         digits_of,
@@ -105,7 +105,7 @@ CONTACTS = (
         "street with a number",
         rb"\b(\d{1,4}[A-Za-z]? (?:[A-Z][a-z]+ )+(?:"
         + _STREET
-        + rb")(?:,? (?:[A-Z][a-z]+ ?){1,3},? "
+        + rb")(?:,? (?:(?:[A-Z][a-z]+ ?){1,3},? )?"
         + _POSTCODE
         + rb")?)\b",
         (rb"[a-z] (?:" + _STREET + rb")\b",),
@@ -134,7 +134,7 @@ CONTACTS = (
     Detector(
         "address",
         "labelled postcode",
-        rb"(?i:\b(?:post[_ -]?code|zip(?:[_ -]?code)?|plz)"
+        rb"(?i:\b(?:post(?:al)?[_ -]?code|zip(?:[_ -]?code)?|plz)"
         + GIVES
         + rb")"
         + OPENS
@@ -164,6 +164,53 @@ CONTACTS = (
         "coordinates with their directions",
         rb"\b(\d{1,2}\.\d{3,9} ?[NS][, ]{1,2}\d{1,3}\.\d{3,9} ?[EW])\b",
         (rb"\.\d{3,9} ?[NS]",),
+    ),
+    Detector(
+        "phone",
+        "telephone number without an area code",
+        rb"(?i:\b(?:[a-z]+[ _-])?(?:phone|telephone|tel|telefon|mobile|fax)(?:[ _-]?(?:number|no|nr))?\.?"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([1-9]\d{2,4}[ -]?\d{2,4}(?:[ -]?\d{1,4})?)\b",
+        (rb"(?i)(?:phone|tel|telefon|mobile|fax|number|no|nr)\.?[\"'\\\s]{0,4}[=:>][ \t]*[\"'\\]{0,2}[1-9]\d",),
+        lambda value: 6 <= len(digits_of(value)) <= 12,
+        digits_of,
+    ),
+    Detector(
+        "phone",
+        "telephone number in three groups",
+        rb"(?:^|[^\w.-])(\(\d{3}\) ?\d{3}-\d{4}|\d{3}-\d{3}-\d{4})(?:[^\w-]|(?m:$))",
+        (rb"\d{3}(?:-|\) ?)\d{3}-\d{4}",),
+        canonical=digits_of,
+        sure=False,
+    ),
+    Detector(
+        "address",
+        "postcode by its form",
+        rb"\b([A-Z]{1,2}\d[A-Z\d]? \d[ABD-HJLNP-UW-Z]{2})\b",
+        (rb"[A-Z]\d[A-Z\d]? \d[A-Z]{2}\b",),
+        lambda value: value[-2:] not in (b"GB", b"TB", b"PB", b"EB", b"HZ", b"ST", b"ND", b"RD", b"TH"),
+        bytes.lower,
+        sure=False,
+    ),
+    Detector(
+        "place",
+        "coordinates in words for degrees",
+        rb"(\d{1,3} deg \d{1,2}' \d{1,2}(?:\.\d+)?\\?\"(?: ?[NSEW])?)",
+        (rb" deg \d",),
+    ),
+    Detector(
+        "place",
+        "position of a navigation sentence",
+        rb"\$[A-Z]{5},[^\r\n]*?(\d{4}\.\d+,[NS],\d{5}\.\d+,[EW])",
+        (rb"\.\d{1,8},[NS],\d",),
+    ),
+    Detector(
+        "place",
+        "reference in a grid",
+        rb"(?i:\b(?:utm|mgrs|grid[ _-]?ref(?:erence)?|os grid|map ref(?:erence)?)[ \t:=]+)(\d{1,2}[A-Z](?: ?[A-Z]{2})? \d{4,7} \d{4,8}|[A-Z]{2} ?\d{2,5} ?\d{2,5})\b",
+        (rb"(?i)(?:utm|mgrs|grid|ref|reference)[ \t:=]+[0-9a-z]",),
     ),
     Detector(
         "mail",

@@ -9,11 +9,12 @@ from collections import Counter
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, named
+from sealpacket.core.redact.detectors.keys import looks_random
 
 _NOT_A_SECRET = native.Pattern(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
-    rb"undefined|n/a|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
+    rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
 
@@ -71,7 +72,7 @@ def _is_dense(value: bytes) -> bool:
 NAMES_OF_SECRETS = (
     rb"password|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
     rb"|senha|pwd|secret|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
-    rb"|encryption[_ -]?key|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
+    rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ -]?key|cipher[_ -]?value|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
     rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
     rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
@@ -178,11 +179,11 @@ CREDENTIALS = (
     Detector(
         "secret",
         "password that a sentence tells",
-        rb"(?i:\b(?:passwords?|passwd|passphrase|passcode|pass[ ]?code|pin|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest)[ -]key)"
+        rb"(?i:\b(?:passwords?|passwd|passphrase|passcode|pass[ ]?code|pin|pwd?|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest)[ -]key)"
         rb"(?:[ \t]+(?:for|of)[ \t]+[^\s:]+)?[ \t]+(?:is now|is|was|to|=|are|set to|changed to|reset to|now)[ \t]*:?[ \t]+)"
         rb"[\"'\x60(]?([^\s\"'\x60<>]+)",
         (
-            rb"(?i)(?:passwords?|passwd|passphrase|passcode|pass code|pin|token|secret|string|[ -]key)[ \t]+(?:is|was|to|are|now|set|changed|reset|for|of|=)[ \t]",
+            rb"(?i)(?:passwords?|passwd|passphrase|passcode|pass code|pin|pwd?|token|secret|string|[ -]key)[ \t]+(?:is|was|to|are|now|set|changed|reset|for|of|=)[ \t:]",
         ),
         _is_told,
     ),
@@ -338,6 +339,71 @@ CREDENTIALS = (
         lambda value: is_secret(value) and not value.isdigit() and not value.startswith((b"/", b".")),
         sure=False,
     ),
+    Detector(
+        "secret",
+        "argument behind the name of a secret",
+        rb"[\"']" + NAME_OF_A_SECRET + rb"[\"'][ \t]*,[ \t]*[\"']([^\"'\r\n]+)[\"']",
+        (rb"(?i)(?:" + NAMES_OF_SECRETS + rb")[a-z0-9_.-]{0,12}[\"'][ \t]*,",),
+        is_odd,
+    ),
+    Detector(
+        "secret",
+        "password behind a user and a stroke",
+        rb"(?i:\b(?:login|user|username|account|user/pass(?:word)?)[ \t]*[:=][ \t]*)(?:\S+[ \t]+/[ \t]+|[^\s/:]+/)([^\s/]+)(?:[ \t,;.]|\r?(?m:$))",
+        (rb"(?i)(?:login|user|username|account|pass|password)[ \t]*[:=][ \t]*[^\s/]+[ \t]*/",),
+        lambda value: is_odd(value) and len(value) >= 6,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "credentials in a sentence",
+        rb"(?i:\b(?:creds|credentials?|log-?in details?)[ \t:=]+(?:(?:are|is)[ \t:]+)?)(?:([A-Za-z][\w.@-]*[:/][^\s,;]+))",
+        (rb"(?i)(?:creds|credentials?|details?)[ \t:=]+(?:(?:are|is)[ \t:]+)?[a-z][a-z0-9_.@-]*[:/]",),
+        lambda value: is_odd(value) and b"://" not in value,
+    ),
+    Detector(
+        "secret",
+        "second of two credentials",
+        rb"(?i:\b(?:creds|credentials?|log-?in details?) (?:are|is)[ \t:]+\S+ and )[\"'\x60]?([^\s\"'\x60]+)",
+        (rb"(?i)(?:creds|credentials?|details?) (?:are|is)[ \t:]",),
+        _is_told,
+    ),
+    Detector(
+        "secret",
+        "what is to be used as a password",
+        rb"(?i:\b(?:use|enter|try|type) )[\"'\x60]?([^\s\"'\x60]+)[\"'\x60]?(?i: as (?:the |your |a )?(?:[a-z-]+ )?(?:password|passphrase|pin|passcode|token|key))",
+        (rb"(?i) as (?:the |your |a )?(?:[a-z-]+ )?(?:password|passphrase|pin|passcode|token|key)",),
+        lambda value: is_secret(value) and not value.isalpha(),
+    ),
+    Detector(
+        "secret",
+        "key of a wireless network in a sentence",
+        rb"(?i:\bssid\b[^\r\n]*?\b(?:key|password|passphrase|psk)[ \t:=]+)[\"']?([^\s\"',;]+)",
+        (rb"(?i)ssid",),
+        _is_told,
+    ),
+    Detector(
+        "secret",
+        "code for one sign-in",
+        rb"(?i:\b(?:otp|totp|one[ -]time (?:code|password|passcode)|(?:verification|security|login|sign-?in|confirmation|authentication|auth|unlock|reset) code)(?: (?:is|was|of|for \S+ is))?[ \t:=#]+)(\d{3}[ -]?\d{1,5})\b",
+        (rb"(?i)(?:otp|code|password|passcode)(?: (?:is|was|of|for \S+ is))?[ \t:=#]+\d",),
+    ),
+    Detector(
+        "secret",
+        "random value behind a telling word",
+        rb"(?i:\b(?:token|session|ticket|cookie|api key|access key|secret|nonce|licen[sc]e)[ \t]+)([A-Za-z0-9_+/=.-]{12,})(?:[\s,;:)\"']|(?m:$))",
+        (rb"(?i)(?:token|session|ticket|cookie|key|secret|nonce|licen[sc]e)[ \t]+[a-z0-9_+/=-]{12}",),
+        lambda value: looks_random(value) and not value.startswith(b"eyJ"),
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "address that opens a hook",
+        rb"(?i:\bhttps?://[^\s/\"'<>]*(?:hook|hooks|webhook)[^\s/\"'<>]*/)([^\s\"'<>]+)",
+        (rb"(?i)hook",),
+        lambda value: len(value) >= 8 and any(48 <= byte <= 57 for byte in value),
+    ),
+    Detector("secret", "key of a call", rb"\binline:([A-Za-z0-9+/=]{20,})", (rb"inline:",)),
     Detector(
         "hash",
         "password hash",

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector
 from sealpacket.core.redact.detectors.credentials import is_secret
+from sealpacket.core.redact.detectors.network import same_host, same_mac
+from sealpacket.core.redact.detectors.people import USER, is_user
 
 _LEAD = rb"(?:[ \t]+(?:\d{1,2}|ascii(?:-text)?|hex(?:adecimal)?|text|plain|plaintext|plain-text|cleartext|clear|encrypted|cipher|simple|hash(?:ed)?|md5|sha\d*|aes(?:[ \t]\d+)?|des|3des))*[ \t]+"
 """What may stand between the word and the secret: a type, an encoding."""
@@ -44,7 +46,7 @@ DEVICES = (
              _line(rb"(?:enable|username[ \t]+\S+(?:[ \t]+privilege[ \t]+\d+)?|user[ \t]+\S+|line[ \t]+\S+|login|admin)[ \t]+(?:secret|password)"),
              (rb"(?i)(?:secret|password)[ \t]",), _is_device_secret),
     Detector("secret", "password of a line or a neighbour",
-             rb"(?i:(?:^[ \t]*|[ \t](?:neighbor|peer|chap|pap|standby)[ \t]\S+[ \t]+)(?:password|authentication)" + _LEAD + rb")" + _VALUE,
+             rb"(?i:(?:^[ \t]*|(?:(?m:^)|[ \t])(?:neighbor|peer|chap|pap|standby|vrrp|glbp)[ \t]\S+[ \t]+)(?:password|authentication)" + _LEAD + rb")" + _VALUE,
              (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
     Detector("secret", "key of a server or a chain",
              _line(rb"(?:(?:tacacs|radius)(?:-server)?[ \t]+(?:(?:host|server)[ \t]+\S+[ \t]+)?key|key-string|pre-shared-key|authentication-key"
@@ -59,5 +61,13 @@ DEVICES = (
     Detector("secret", "key with a type", rb"(?i:\bkey[ \t]+[0-9]{1,2}[ \t]+)([^\s<]{4,})", (rb"(?i)key[ \t]+[0-9]",)),
     Detector("secret", "key on a line of its own", rb"(?m:^)(?i:[ \t]+key[ \t]+)([^\s<]{5,})[ \t]*\r?(?m:$)",
              (rb"(?i)(?m:^)[ \t]+key[ \t]+[^\s<]{5}",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha() and not v.isdigit(), sure=False),
+    Detector("secret", "key for an address", rb"(?i:\b(?:address|peer|host)[ \t]+\S+(?:[ \t]+\d\S*)?[ \t]+key[ \t]+(?:\d[ \t]+)?)([^\s<]{4,})", (rb"(?i)key[ \t]",),
+             lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
+    Detector("user", "user of a device", rb"(?i:\b(?:username|snmp-server user|set system login user|user)[ \t]+)" + USER + rb"[ \t]+(?i:privilege|password|secret|nopassword|role|group|class|authentication|sshkey|auth|[a-z0-9_-]+[ \t]+v[123])\b",
+             (rb"(?i)user(?:name)?[ \t]+[a-z]",), is_user, bytes.lower),
+    Detector("host", "name of a managed device by its number", rb"(?:\b1\.3\.6\.1\.2\.1\.1\.5\.0 = (?:STRING: )?\"?)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"1\.5\.0 = ",), canonical=same_host),
+    Detector("person", "contact of a managed device by its number", rb"(?:\b1\.3\.6\.1\.2\.1\.1\.4\.0 = (?:STRING: )?\"?)([^<\r\n\"]*[^<\r\n\" ])", (rb"1\.4\.0 = ",), canonical=bytes.lower),
+    Detector("address", "place of a managed device by its number", rb"(?:\b1\.3\.6\.1\.2\.1\.1\.6\.0 = (?:STRING: )?\"?)([^\r\n\"]+)", (rb"1\.6\.0 = ",), canonical=bytes.lower),
+    Detector("mac", "address of a managed device", rb"(?i:(?:physaddress|macaddr(?:ess)?|hwaddr)[^=\r\n]{0,24}= ?(?:hex-)?string: ?\"?)([0-9A-Fa-f]{1,2}(?:[: ][0-9A-Fa-f]{1,2}){5})", (rb"(?i)string: ?\"?[0-9a-f]{1,2}[: ]",), canonical=same_mac),
     Detector("secret", "content of a wireless key", rb"(?i:\bkey content[ \t]*:[ \t]*)(\S[^\r\n<]*)", (rb"(?i)key content",)),
 )  # fmt: skip

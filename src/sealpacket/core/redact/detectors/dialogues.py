@@ -113,12 +113,17 @@ DIALOGUES = (
     Detector("secret", "numbers that opened something, and do now", rb"(?i:\b(?:pin|passcode|password) (?:was )?(?:changed|reset|set|updated) from )([^\s]+ to [^\s.,;]+)", (rb"(?i)(?:changed|reset|set|updated) from ",)),
     Detector("address", "postcode behind its label", rb"(?i:\b(?:post ?code|zip(?: code)?|plz)[ \t:=]+)([A-Z]{1,2}\d[A-Z\d]? ?\d[A-Z]{2}|\d{5}(?:-\d{4})?)\b", (rb"(?i)(?:code|zip|plz)[ \t:=]+[A-Z0-9]",), canonical=bytes.lower),
     Detector(
-        "person", "someone who did a thing", rb"\b(?i:(?:raised|reported|requested|approved|created|opened|closed|signed|written|sent|submitted|checked|assigned|escalated|handled|logged|taken|updated|released|delegated) (?:by|to) )(" + NAME + rb"(?: [A-Z]\.)?(?: " + NAME + rb"){1,2})\b",
+        "person", "someone who did a thing", rb"\b(?i:(?:raised|reported|requested|approved|created|opened|closed|signed|written|sent|submitted|checked|assigned|escalated|handled|logged|taken|updated|released|delegated|paid|owned|managed|reviewed|completed|resolved|installed|replaced|borrowed) (?:by|to) )(" + NAME + rb"(?: [A-Z]\.)?(?: " + NAME + rb"){1,2})\b",
         (rb"(?i)(?:raised|ed|written|sent|taken) (?:by|to) [A-Z]",), is_someone, canonical=bytes.lower, sure=False,
     ),
     Detector(
         "person", "someone who is to be told", rb"\b(?i:(?:emergency contact|next of kin|guardian|parent|carer|contact person|key ?holder)[ \t]+)(" + NAME + rb"(?: " + NAME + rb"){1,2})\b", (rb"(?i)(?:contact|kin|guardian|parent|carer|person|holder)[ \t]+[A-Z]",),
         is_someone, canonical=bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "row about someone",
+        rb"(?i:\b(?:insert|replace) into [\"'\x60\[]?(?:[a-z_]+\.)?(?:patrons?|users?|readers?|borrowers?|members?|customers?|people|persons?|accounts?|staff|employees?|contacts?)[\"'\x60\]]?[ \t]*(?:\([^()\r\n]*\)[ \t]*)?values[ \t]*\()([^\r\n]+)\)",
+        (rb"(?i)values[ \t]*\(",), lambda value: b"'" in value or b'"' in value, sure=False,
     ),
     Detector("person", "author of a file", rb"@author[ \t]+([^<\r\n@]*[^<\r\n@ \t])", (rb"@author",), canonical=bytes.lower),
     Detector("person", "part of a name in a record", rb"\\?\"(?:first|last|given|family|middle|fore|sur)(?:[_ ]?name)?\\?\"[ \t]*:[ \t]*\\?\"(" + NAME + rb"(?:[ -]" + NAME + rb")?)\\?\"", (rb"(?:first|last|given|family|middle|name)\\?\"[ \t]*:",), canonical=bytes.lower, sure=False),

@@ -67,9 +67,10 @@ KEYS = (
     Detector(
         "licence",
         "labelled licence key",
-        rb"(?i:\b(?:licen[sc]e|activation|product|serial|registration)[ _-]?(?:key|code)[ \t]*[:=#]?[ \t]*)([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})\b",
+        rb"(?i:\b(?:licen[sc]e|activation|product|serial|registration)[ _-]?(?:key|code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})\b",
         (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",),
     ),
+    Detector("licence", "signature of a licence", rb"\bSIGN\d?=\"?([0-9A-F][0-9A-F ]{7,}[0-9A-F])", (rb"SIGN\d?=",)),
     Detector("token", "access key", rb"\b([A-Z]{4}[A-Z0-9]{16})\b", (rb"\b[A-Z]{4}[A-Z0-9]{16}\b",), _is_access_key),
     Detector(
         "licence",

@@ -141,12 +141,14 @@ NETWORK = (
     Detector(
         "mac",
         "labelled MAC address without marks",
-        rb"(?i:\b(?:mac|hwaddr|ether|wwn|wwpn|bssid|physical[ _]address)(?:[ _]?addr(?:ess)?)?(?:"
+        rb"(?i:\b(?:mac|hwaddr|ether|wwn|wwpn|bssid|host_?id|physical[ _]address)(?:[ _]?addr(?:ess)?)?(?:"
         + GIVES
         + rb"|[ \t]+))"
         + OPENS
         + rb"([0-9A-Fa-f]{12}(?:[0-9A-Fa-f]{4})?)\b",
-        (rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|addr|address)(?:[\"'\\\s]{0,4}[=:>]|[ \t]+[0-9A-Fa-f]{12})",),
+        (
+            rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|host_?id|addr|address)(?:[\"'\\\s]{0,4}[=:>]|[ \t]+[0-9A-Fa-f]{12})",
+        ),
         canonical=same_mac,
     ),
     Detector(

@@ -78,6 +78,7 @@ NATIONAL_RULES = (
                  anchor=rb"\d{2} ?\d{2} ?\d{2} ?[A-D]\b"),
     NationalRule("GB", "health number", rb"\d{3}[ -]?\d{3}[ -]?\d{4}", "gb.nhs", rb"nhs"),
     NationalRule("US", "social security number", rb"\d{3}-\d{2}-\d{4}", "us.ssn", anchor=rb"\b\d{3}-\d{2}-\d{4}\b"),
+    NationalRule("US", "labelled social security number", rb"\d{3}[- ]?\d{2}[- ]?\d{4}", "", rb"ssn|social[ _-]?security(?:[ _-]?(?:number|no))?"),
     NationalRule("DE", "tax number of a person", rb"\d{2} ?\d{3} ?\d{3} ?\d{3}", "de.idnr", rb"steuer-?id|steueridentifikationsnummer|idnr|tax[ _-]?id"),
     NationalRule("FR", "number of social insurance", rb"[12] ?\d{2} ?\d{2} ?\d[\dAB] ?\d{3} ?\d{3} ?\d{2}", "fr.nir",
                  anchor=rb"\d{3} ?\d{3} ?\d{2}\b"),
@@ -128,15 +129,32 @@ NUMBERS = (
     Detector(
         "iban",
         "labelled bank account",
-        rb"(?i:\b(?:bank[ _-]?)?(?:account|acct|konto)[ _-]?(?:number|num|no|nr)\.?" + _LABELS + rb")(\d{6,12})\b",
-        (rb"(?i)(?:account|acct|konto)[ _-]?(?:number|num|no|nr)",),
+        rb"(?i:\b(?:bank[ _-]?)?(?:account|acct|konto)[ _-]?(?:number|nummer|num|no|nr)\.?"
+        + _LABELS
+        + rb"|\bacct\.?[ \t:]+)(\d{6,12})\b",
+        (rb"(?i)(?:account|acct|konto)[ _-]?(?:number|nummer|num|no|nr|\.|[ \t:]+\d)",),
         sure=False,
     ),
     Detector(
         "iban",
         "sort code",
-        rb"(?i:\b(?:sort[ _-]?code|blz|routing[ _-]?(?:number|no))" + _LABELS + rb")(\d{2}[- ]?\d{2}[- ]?\d{2,5})\b",
-        (rb"(?i)(?:sort[ _-]?code|blz|routing)",),
+        rb"(?i:\b(?:sort(?:[ _-]?code)?|blz|bankleitzahl|routing[ _-]?(?:number|no))"
+        + _LABELS
+        + rb")(\d{2}[- ]?\d{2}[- ]?\d{2,5})\b",
+        (rb"(?i)(?:sort(?:[ _-]?code)?|blz|bankleitzahl|routing[ _-]?(?:number|no))[\"'\\ \t=:#>]{0,6}\d",),
+    ),
+    Detector(
+        "national",
+        "labelled plate of a car",
+        rb"(?i:\b(?:(?:car|vehicle|van|bus)[ _-]?(?:reg(?:istration)?|number|plate)|(?:licen[sc]e|number)[ _-]?plate|registration[ _-]?plate|kennzeichen|vrm|vrn)(?:[ _-]?(?:number|no|nr))?\.?"
+        + _LABELS
+        + rb")([A-Z0-9]{1,4}[ -]?[A-Z0-9]{1,4}(?:[ -]?[A-Z0-9]{1,4})?)\b",
+        (
+            rb"(?i)(?:reg|registration|plate|kennzeichen|vrm|vrn|number)(?:[ _-]?(?:number|no|nr))?[ .\"'\\=:#>\t]{1,8}[a-z0-9]",
+        ),
+        lambda value: len(value) >= 5 and 0 < len(digits_of(value)) < len(value) and value.upper() == value,
+        _close,
+        sure=False,
     ),
     Detector(
         "national",

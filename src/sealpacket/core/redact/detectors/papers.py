@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector, digits_of
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of
 from sealpacket.core.redact.detectors.numbers import is_card
 
 _PARTS = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:#>])?[ \t]*\\?[\"']?"
@@ -22,12 +22,12 @@ PAPERS = (
     Detector(
         "reader",
         "number of a reader or a customer",
-        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|pupil|patient|visitor|account[ _-]?holder)"
+        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|user[ _-]?identifier|account[ _-]?holder)"
         rb"[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|ref(?:erence)?)?|(?:card|ticket)[ _-]?(?:no|nr|num|number|barcode|id)|patron[ _-]?barcode|card)\.?"
         + _PARTS
         + rb")(\d(?:[ -]?\d){5,18})\b",
         (
-            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|holder|card|ticket|barcode)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|ref(?:erence)?)?[ .\"'\\=:#>-]{0,6}\d(?:[ -]?\d){4}",
+            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|identifier|holder|card|ticket|barcode)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?[ .\"'\\=:#>-]{0,6}\d(?:[ -]?\d){4}",
         ),
         lambda value: _is_number(value) and not (len(digits_of(value)) in (15, 16) and is_card(value)),
         digits_of,
@@ -48,11 +48,11 @@ PAPERS = (
     Detector(
         "asset",
         "labelled serial number",
-        rb"(?i:\b(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr)|serial|s/n|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|sernum)\.?"
+        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr|short)|serial|s/n|\bsn[ \t]*[:=#]|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|sernum)\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
-            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr)?|s/n|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|sernum)[ .\"'\\=:#>-]{1,8}[a-z0-9]",
+            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|sernum)[ .\"'\\=:#>-]{1,8}[a-z0-9]",
         ),
         lambda value: (
             _is_number(value)
@@ -60,6 +60,40 @@ PAPERS = (
             and not all(byte in b"0123456789abcdefABCDEF" for byte in value)
         ),
         bytes.lower,
+        sure=False,
+    ),
+    Detector(
+        "asset",
+        "serial number without letters",
+        rb"(?i:\b[a-z0-9_-]*?(?:serial[ _-]?(?:number|num|no|nr)|s/n|service[ _-]?tag|\bsn[ \t]*[:=#])\.?"
+        + _PARTS
+        + rb")(\d{6,20})\b",
+        (rb"(?i)(?:serial[ _-]?(?:number|num|no|nr)|s/n|tag|sn)[ .\"'\\=:#>\t]{1,8}\d{6}",),
+        sure=False,
+    ),
+    Detector(
+        "contract",
+        "contract by its number alone",
+        rb"(?i:\b(?:contract|entitlement|agreement|support[ _-]?id|site[ _-]?id|vertrag(?:s-?(?:nummer|nr))?)\\?[\"']?[ \t]*[:=#][ \t]*\\?[\"']?|\bsupport id )([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
+        (
+            rb"(?i)(?:contract|entitlement|agreement|id|vertrag|nummer|nr)[\"'\\ \t]{0,4}[:=#][ \t]*[\"'\\]{0,2}[a-z0-9]",
+            rb"(?i)support id ",
+        ),
+        lambda value: _is_number(value) and not (len(value) == 36 and value.count(b"-") == 4),
+        bytes.lower,
+        sure=False,
+    ),
+    Detector(
+        "reader",
+        "code of someone in a line about him",
+        rb"(?i:\b(?:patrons?|borrower|reader|member|customer|subscriber|student)\b[^\r\n]{0,120}?\b(?:barcode|card|card_?(?:no|number)|number|id)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"(\d{8,16})\b",
+        (rb"(?i)(?:barcode|card|card_?(?:no|number)|number|id)\\?[\"']?[ \t]*(?:=>|=|:)[ \t]*\\?[\"']?\d{8}",),
+        lambda value: not is_card(value) or len(value) not in (15, 16),
+        digits_of,
         sure=False,
     ),
     Detector(

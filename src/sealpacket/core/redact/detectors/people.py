@@ -6,6 +6,7 @@ import re
 
 from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, named
 from sealpacket.core.redact.detectors.credentials import names_a_secret
+from sealpacket.core.redact.detectors.given_names import is_someones_name
 
 _NOBODY = frozenset(
     b"root nobody daemon system service guest public default unknown none null anonymous www-data apache nginx postgres mysql"
@@ -55,9 +56,9 @@ PEOPLE = (
         "person",
         "labelled person",
         rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
-        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|signed)[_ -]by|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn)"
+        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ -]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn)"
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}|[A-Z]\.? ?" + NAME + rb"))",
-        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|signed|to|author|cn)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn)[\"'\\\s]{0,4}[=:>]",),
         sure=False,
         canonical=bytes.lower,
     ),
@@ -129,7 +130,7 @@ PEOPLE = (
     Detector(
         "user",
         "user in an element",
-        rb"(?i:<(?:user|username|login|account|owner|userid)>)([^<>\r\n]+)</",
+        rb"(?i:<(?:[a-z0-9]+:)?(?:user|username|user_?name|login|account|owner|userid|user_?id)>)([^<>\r\n]+)</",
         (rb"(?i)(?:user|username|login|account|owner|userid)>[^<]",),
         is_user,
         canonical=bytes.lower,
@@ -235,10 +236,22 @@ PEOPLE = (
     Detector(
         "person",
         "person in an element",
-        rb"(?i:<(?:[a-z]+:)?(?:full_?name|first_?name|last_?name|surname|given_?name|patron|borrower|contact|contact_?name|customer_?name|person)>)([^<>\r\n]+)</",
+        rb"(?i:<(?:[a-z0-9]+:)?(?:full_?name|first_?name|last_?name|fore_?name|middle_?name|display_?name|sur_?name|given_?name|family_?name|patron_?name|user_?full_?name|patron|borrower|contact|contact_?name|customer_?name|person)>)([^<>\r\n]+)</",
         (rb"(?i)(?:name|patron|borrower|contact|person)>[^<]",),
         lambda value: not value.strip().isdigit() and value.lower() not in _NOBODY,
         canonical=bytes.lower,
+    ),
+    Detector(
+        "person", "someone with a given name", rb"\b(" + NAME + rb"(?: [A-Z]\.)?(?: (?:van|von|de|der|den|la|di|al|bin|ter)){0,2} " + NAME + rb"(?:[ -]" + NAME + rb")?)\b",
+        (rb"[a-z\x80-\xbf](?: [A-Z]\.)?(?: [a-z]{2,3}){0,2} [A-Z][a-z\xc3]",), is_someones_name, bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "someone with a given name behind", rb"\b(" + NAME + rb", " + NAME + rb"(?: [A-Z]\.)?)(?:[^\w ]|[ \t]*[^\w\s]|(?m:$))", (rb"[a-z\x80-\xbf], [A-Z][a-z\xc3]",),
+        lambda value: is_someones_name(value.split(b", ")[1]), bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "someone in base64 of a directory", rb"(?m:^)(?i:cn|sn|givenname|displayname|gecos|uid|mail|telephonenumber|mobile|street|streetaddress|postaladdress|homephone|initials|description)(?:;[a-z-]+)?:: ([A-Za-z0-9+/]+={0,2})",
+        (rb":: [A-Za-z0-9]",),
     ),
     Detector(
         "birth",

@@ -158,7 +158,7 @@ class Pass {
     Spans between(size_t pos, size_t stop, size_t limit, size_t bits) {
         if (looks_.empty()) throw py::value_error("between is asked from within special only");
         Spans spans;
-        search(*looks_.back(), pos, stop, limit, combinations_.at(bits), false, spans.all);
+        search(*looks_.back(), pos, stop, limit, combinations_.at(bits), spans.all);
         return spans;
     }
 
@@ -336,7 +336,7 @@ class Pass {
                          [](const Plain &one, const Plain &other) { return one.combination < other.combination; });
         for (const Plain &line : lines) {
             const Bits bits = combinations_[line.combination];
-            search(look, line.start, line.end, limit, bits, false, out);
+            search(look, line.start, line.end, limit, bits, out);
         }
         std::sort(out.begin(), out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
     }
@@ -381,9 +381,35 @@ class Pass {
         return true;
     }
 
-    // What stands between two places of a line. With `within`, what stands before a value is looked at no deeper.
-    void search(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, bool within,
-                std::vector<Found> &out) {
+    // What stands between two places of a line.
+    void search(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, std::vector<Found> &out) {
+        const size_t before = out.size();
+        search_once(look, pos, stop, limit, bits, false, out);
+        if (out.size() > before && (bits & scanner_->far).any()) search_far(look, pos, stop, limit, bits, before, out);
+    }
+
+    // A command at the beginning of a line tells of several values; the first of them hid it from the others.
+    void search_far(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, size_t before,
+                    std::vector<Found> &out) {
+        for (size_t place = 0; place < scanner_->detectors.size(); place++) {
+            if (!bits.has(place) || !scanner_->far.has(place)) continue;
+            Candidate match{};
+            for (size_t at = pos; next_match(*scanner_->detectors[place].alone, look.text, at, stop, match);) {
+                const Judged verdict = judged(look.text.substr(match.start, match.end - match.start));
+                const size_t start = match.start + verdict->start, end = match.start + verdict->end;
+                at = std::max(end, match.start + 1);
+                if (!verdict->something || verdict->leave || verdict->kept || start >= limit) continue;
+                if (std::none_of(out.begin() + before, out.end(),
+                                 [&](const Found &one) { return one.start < end && start < one.end; }))
+                    out.push_back({start, end, verdict, {}});
+            }
+        }
+        std::sort(out.begin() + before, out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
+    }
+
+    // The same from left to right, each match once. With `within`, what stands before a value is looked at no deeper.
+    void search_once(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, bool within,
+                     std::vector<Found> &out) {
         const std::string_view text = look.text;
         const RE2 &matcher = scanner_->matcher(bits);
         const auto end_of_terms = bits.has(Scanner::TERM) ? look.terms.end() : look.terms.begin();
@@ -415,7 +441,7 @@ class Pass {
                 if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
                 if (!within && may_hold_more(text.substr(context, value - context)))
-                    search(look, context, value, limit, bits & scanner_->plainly, true, out);
+                    search_once(look, context, value, limit, bits & scanner_->plainly, true, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
                     kept_[verdict->kind]++;

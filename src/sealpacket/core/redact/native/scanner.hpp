@@ -47,7 +47,7 @@ struct Detector {
     py::object accept;
     py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
-    std::unique_ptr<RE2> judge, head, rest;
+    std::unique_ptr<RE2> judge, head, rest, alone;
 
     // The value within a match. What stands before the group is matched alone first, which needs no groups: where the
     // rest then is the rest, it is what the whole would have given; else the whole is asked.
@@ -103,8 +103,12 @@ class Scanner {
                       const std::string &rest) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines > 0, plainly, nullptr, nullptr, nullptr};
+                      sure, lines > 0, plainly, nullptr, nullptr, nullptr, nullptr};
         if (lines > 1) over_many_lines.set(detectors.size());
+        if (lines == 0 && pattern.find("[^\\r\\n]*?") != std::string::npos) {
+            made.alone = compiled(plain, SMALL);
+            far.set(detectors.size());
+        }
         if (!whole) made.judge = compiled(pattern, SMALL);
         if (!rest.empty()) {
             made.head = compiled(head, SMALL);
@@ -248,6 +252,7 @@ class Scanner {
     std::unordered_map<int, std::string> keep_kinds;
     std::unordered_set<int> floor;
     Bits plainly, over_many_lines;
+    Bits far;  // what tells of a value may stand anywhere before it
     bool everywhere = false;
 
   private:

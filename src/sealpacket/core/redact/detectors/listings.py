@@ -1,0 +1,127 @@
+"""What the tools of a system print: files and their owners, processes, who is signed in, ways through the network."""
+
+from __future__ import annotations
+
+import re
+
+from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.credentials import is_odd, is_secret
+from sealpacket.core.redact.detectors.network import is_host, same_host
+from sealpacket.core.redact.detectors.people import USER, is_user
+
+_SYSTEM = frozenset(
+    b"adm avahi backup bin bind chrony colord daemon dbus dhcpcd dialout disk dnsmasq ftp games gdm git gnats halt http irc kmem kvm libvirt"
+    b" lp mail man messagebus mysql named netdev news nfsnobody ntp openldap plugdev polkitd postfix proxy puppet rabbitmq redis rpc rpcuser rtkit"
+    b" shadow shutdown src sshd staff statd sudo sync sys syslog systemd tape tcpdump tomcat tss tty usbmux utmp uucp uuidd video vcsa voice wheel www".split()
+)
+_IP = rb"(?:\d{1,3}\.){3}\d{1,3}"
+_DAY = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ][0-9:.,]+[Z0-9:+-]*"
+_FULL_TIME = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d(?:[.,]\d{1,9})?(?:Z| ?[+-]\d\d:?\d\d)? "
+_HOST = rb"([A-Za-z0-9][A-Za-z0-9_.-]*)"
+_NO_HOST = re.compile(rb"(?i)\d+|error|info|warn(?:ing)?|debug|notice|fatal|localhost|the|a|an|to|of|on|in|is|at")
+
+
+def _is_person(value: bytes) -> bool:
+    """An account that some person may have."""
+    lower = value.lower()
+    return is_user(value) and lower not in _SYSTEM and not lower.startswith((b"systemd-", b"_", b"gnome-"))
+
+
+def _is_named(value: bytes) -> bool:
+    """A host by its place on a line: no word that stands there too."""
+    return len(value) >= 2 and not _NO_HOST.fullmatch(value) and not value.replace(b".", b"").isdigit()
+
+
+_WORDS = frozenset(
+    b"more a an any each every this that these those now later review approval example good days hours minutes seconds use reasons business sale"
+    b" interface data session input output mode agent account profile group experience defined request requests name id count list table database"
+    b" directory manual guide error space process state status role policy store pool info details settings preferences property field key keys limit"
+    b" quota token access rights permissions service services server host client thread code config file files folder level type class object".split()
+)
+_ENDINGS = (b"ing", b"tion", b"ment", b"ness", b"ance", b"ence", b"ity")
+
+
+def _is_no_word(value: bytes) -> bool:
+    """Someone where a word of the sentence may stand as well."""
+    lower = value.lower()
+    return _is_person(value) and lower not in _WORDS and not lower.endswith(_ENDINGS)
+
+
+_UNITS = frozenset(
+    b"port vlan slot bay disk drive channel lane unit node pool volume lun tier level page line step phase stage day week month year event error code rack shelf fan psu temp cpu core eth"
+    b" thread worker job task queue track item part block chunk segment shard partition group build version rev revision release firmware mode option test case round try attempt"
+    b" index row column field bit byte sector head tape cartridge raid http tcp udp ipv utf sha md aes tls ssl ext fat ntfs smb nfs usb pci sas sata nvme gen ge te xe so serial com lpt tty pts".split()
+)
+
+LISTINGS = (
+    Detector(
+        "host", "host of a system log with a full time, a process behind it", _FULL_TIME + _HOST + rb" [A-Za-z0-9_./-]+\[\d+\]: ",
+        (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+\[\d{1,7}\]:",), _is_named, same_host,
+    ),
+    Detector(
+        "host", "host of a system log with a full time", _FULL_TIME + _HOST + rb" [A-Za-z0-9_./-]+: ", (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+:",),
+        lambda value: _is_named(value) and is_host(value), same_host,
+    ),
+    Detector(
+        "user", "owner of a file", rb"(?m:^)[ \t]*(?:\d+ +)?(?:\d+ +)?[-dlcbps][-rwxsStT]{9}[.+@]? +\d+ +" + USER + rb" +[A-Za-z0-9_.$-]+ +\d",
+        (rb"[-r][-w][-xsStT][.+@]? +\d",), _is_person, bytes.lower, sure=False,
+    ),
+    Detector(
+        "user", "group of a file", rb"(?m:^)[ \t]*(?:\d+ +)?(?:\d+ +)?[-dlcbps][-rwxsStT]{9}[.+@]? +\d+ +[A-Za-z0-9_.$-]+ +" + USER + rb" +\d",
+        (rb"[-r][-w][-xsStT][.+@]? +\d",), _is_person, bytes.lower, sure=False,
+    ),
+    Detector(
+        "user", "user of a process", rb"(?m:^)" + USER + rb"\+? +\d+ +(?:\d+\.\d+ +\d+\.\d+ +\d+ +\d+|\d+ +\d+ +\d\d:\d\d) ", (rb"(?m:^)[A-Za-z][A-Za-z0-9._$-]*\+? +\d+ +\d",), _is_person, bytes.lower, sure=False,
+    ),
+    Detector(
+        "user", "user who is signed in", rb"(?m:^)" + USER + rb" +(?:pts/\d+|tty\d+|:\d|rdp-tcp#\d+)[ \t]", (rb" (?:pts/|tty\d|:\d |rdp-tcp#)",), _is_person, bytes.lower, sure=False,
+    ),
+    Detector("user", "account by its number", rb"(?:\b(?:uid|gid|euid|egid|groups|auid)=|,)\d+\(" + USER + rb"\)", (rb"id=\d{1,9}\(", rb"[=,]\d{1,9}\([A-Za-z]"), _is_person, bytes.lower),
+    Detector("user", "user of a rule for others' rights", rb"(?m:^)" + USER + rb"[ \t]+[A-Z0-9_,]+[ \t]*=[ \t]*\([A-Za-z:, ]+\)", (rb"=[ \t]*\([A-Za-z]",), _is_person, bytes.lower),
+    Detector("user", "mailbox or timed tasks of a user", rb"(?:/var/(?:spool/)?(?:mail|cron(?:/crontabs|/tabs)?)/|(?m:^|[ \t=:\"'])~)" + USER + rb"(?:[/\s:\"',;]|(?m:$))",
+             (rb"/(?:mail|cron|crontabs|tabs)/[A-Za-z]", rb"~[A-Za-z]"), _is_person, bytes.lower),
+    Detector("user", "profile of a user", rb"(?i:[\\/](?:profiles|profile|redirected|homes|userdata)[$]?[\\/]{1,2})" + USER + rb"[\\/]", (rb"(?i)(?:profiles?|redirected|homes|userdata)\$?[\\/]",), _is_person, bytes.lower, sure=False),
+    Detector("user", "user whose session it is",
+             rb"(?i:\b(?:session \S{1,40} of user|disconnected from(?: invalid| authenticating)? user|(?:expired|opened|closed|started|ended|terminated|failed|locked|unlocked|granted|denied) for(?: user| account)?|sent by|logged (?:on|off|out) (?:as|by)|signed in as|running as|impersonat(?:e|ing)) )[\"']?" + USER
+             + rb"[\"']?(?:[.,;:)]?(?:\s|(?m:$)))",
+             (rb"(?i)(?:of user|from user|(?:id|ing) user|(?:expired|opened|closed|started|ended|terminated|failed|locked|unlocked|granted|denied) for|sent by|logged (?:on|off|out)|signed in as|running as|impersonat(?:e|ing)) ",),
+             _is_no_word, bytes.lower, sure=False),
+    Detector("user", "user who did something", rb"(?i:\buser )" + USER + rb"(?i: (?:logged|signed|has|was|is|connected|disconnected|authenticated|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not found in|does not|successfully))\b",
+             (rb"(?i)user [a-z][a-z0-9._$-]* (?:logged|signed|has|was|is|connected|disconnected|auth|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not|does|success)",),
+             _is_no_word, bytes.lower, sure=False),
+    Detector("user", "role of a database", rb"(?i:\b(?:role|login|principal|account|owner) )\"" + USER + rb"\"", (rb"(?i)(?:role|login|principal|account|owner) \"",), is_user, bytes.lower),
+    Detector("user", "user whose name is taken", rb"(?i:\((?:user|login|username|account|uid|user_?name|owner)\)=\()" + USER + rb"\)", (rb"\)=\(",), is_user, bytes.lower),
+    Detector("host", "host of a database's user", rb"'@'([A-Za-z][A-Za-z0-9_.-]*)'", (rb"'@'[A-Za-z]",), is_host, same_host),
+    Detector(
+        "host", "host that is reached for",
+        rb"(?i:\b(?:connect(?:ed|ing|ion)? to(?: host| server)?|could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host)?|(?:name or service not known|unknown host|no such host|enotfound|eai_again):?|lookup|(?:ssh|telnet|ping6?|nslookup|dig|host|traceroute6?|tracert|mtr)(?: -[a-z0-9]+(?: \d+)?)*|traceroute to|tracing route to|pinging|bytes from|reply from|disconnected from|route to host|no route to host|connection (?:to|from)|failed to (?:connect|reach|contact|ping)(?: to)?|unreachable:?|resolving|querying) )[\"'\[(]?"
+        + _HOST + rb"(?:[\"'\]):,.]|\s|(?m:$))",
+        (rb"(?i)(?: to|host|server|resolve|known|host:|enotfound|eai_again|lookup|ssh|telnet|ping6?|nslookup|dig|traceroute6?|tracert|mtr| -[a-z0-9]+| \d|to:|pinging|from|reach|contact|unreachable:?|resolving|querying):? [\"'\[(]?[a-z][a-z0-9_.-]*\d",),
+        lambda value: _is_named(value.rstrip(b".")) and is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
+    ),
+    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
+    Detector(
+        "host", "machine of a sentence",
+        rb"(?i:\b(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|domain controller|backup of|restore of|snapshot of|migrated from|migrated to|replication (?:from|to)|from|to|on) )[\"']?([A-Za-z]{2,12}(?:-[A-Za-z]+)*-?\d{2,4})[\"']?(?i: (?:is|was|has|to|from|and|failed|migrated|rebooted|restarted|down|up|lag|joined|left|not|unreachable|went|lost|back)\b|[,.;]? |(?m:$))",
+        (rb"(?i)(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|of|from|to|on) [\"']?[a-z]{2,12}(?:-[a-z]+)*-?\d{2,4}",),
+        lambda value: is_host(value) and value.lower().rstrip(b"0123456789").rstrip(b"-") not in _UNITS, same_host, sure=False,
+    ),
+    Detector("host", "name of a host in a record", rb"(?i:\\?[\"'](?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|hostname|address)\\?[\"']:[ \t]*\\?[\"'])" + _HOST + rb"\\?[\"']",
+             (rb"(?i)(?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{",), is_host, same_host),
+    Detector("user", "name of a user in a record", rb"(?i:\\?[\"'](?:user|actor|account|principal|subject|client_?user|initiator)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|login|id)\\?[\"']:[ \t]*\\?[\"'])" + USER + rb"\\?[\"']",
+             (rb"(?i)(?:user|actor|account|principal|subject|initiator)\\?[\"']:[ \t]*\{",), is_user, bytes.lower),
+    Detector("host", "host of a prompt of a device", rb"(?m:^)" + _HOST + rb"(?:\([a-z0-9-]{2,20}\))?[#>] ?(?:show|sh|conf|configure|config|enable|en|ping|copy|write|wr|display|no|interface|exit|end|debug|terminal|reload|get|set|diagnose|diag|execute)(?: |\r?(?m:$))",
+             (rb"(?m:^)[A-Za-z0-9][A-Za-z0-9_.-]*(?:\([a-z0-9-]{2,20}\))?[#>] ?[a-z]",), lambda value: (_is_named(value) and not value.islower()) or is_host(value), same_host),
+    Detector("host", "host under dotted leaders", rb"(?i:\b(?:host ?name|primary dns suffix|computer name|dns suffix search list|connection-specific dns suffix)(?: ?\.)+ ?: ?)" + _HOST, (rb"(?i)(?:name|suffix|list)(?: ?\.){2,}",), _is_named, same_host),
+    Detector("host", "host of a tool's option", rb"(?:\b(?:psql|mysql|mysqldump|pg_dump|createdb|redis-cli|mongo|ldapsearch|ipmitool|smbclient|rpcclient|snmpget|snmpwalk|curl|nc|sqlplus)\b[^\r\n]*?[ \t](?:-h|-H|--host|-r)[ \t=]*)([A-Za-z][A-Za-z0-9_.-]*)",
+             (rb"[ \t](?:-h|-H|--host|-r)[ \t=]*[A-Za-z]",), lambda value: is_host(value) or (value.isalpha() and len(value) > 4), same_host, sure=False),
+    Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),
+    Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), lambda value: any(48 <= byte <= 57 for byte in value), same_host),
+    Detector("host", "part of a domain in a directory", rb"(?i:\bdc=)([a-z0-9][a-z0-9-]*)", (rb"(?i)dc=[a-z0-9]",), lambda value: len(value) > 3 and value.lower() not in (b"example", b"local", b"internal", b"test", b"corp", b"info"), bytes.lower),
+    Detector("secret", "password of a pair on a command line", rb"(?:[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw][ \t]*)[\"']?([^\s\"'-][^\s\"']*)", (rb"[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw]",), is_secret),
+    Detector("user", "user of a pair on a command line", rb"(?:[ \t]-[uU][ \t]*)(?:[A-Za-z0-9.-]+\\+)?" + USER + rb"[ \t]+-[pPw]", (rb"[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw]",), is_user, bytes.lower),
+    Detector("secret", "user and password with a percent sign between", rb"(?:[ \t]-U[ \t]*[\"']?(?:[A-Za-z0-9.-]+\\+)?)([A-Za-z][A-Za-z0-9._-]*%[^\s\"']+)", (rb"[ \t]-U[^\r\n%]{1,60}%",)),
+    Detector("secret", "line of a file of passwords", rb"(?m:^)(?:[A-Za-z0-9.*-]+|\[[a-z]+:[a-z0-9]+\]):(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][^:\s]*:[^\s:]+)\r?(?m:$)", (rb":(?:\d{4,5}|\*):[^:\s]+:[^:\s]+:",), is_odd),
+    Detector("secret", "password behind a database's sign-in", rb"(?i:\bconn(?:ect)?[ \t]+)[A-Za-z][A-Za-z0-9_$#]*/([^\s/@\"']+)", (rb"(?i)conn(?:ect)?[ \t]+[a-z][a-z0-9_$#]*/",), lambda value: is_secret(value) and not value.isalpha()),
+    Detector("secret", "text that a script types", rb"(?:\bsend(?:_user)?[ \t]+(?:--[ \t]+)?\")([^\"\\\r\n]+)\\[rn]\"", (rb"send(?:_user)?[ \t]",), is_odd, sure=False),
+)  # fmt: skip
