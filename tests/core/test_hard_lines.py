@@ -138,3 +138,12 @@ def test_nothing_of_a_clean_line_is_touched(line: str) -> None:
 def test_what_one_detector_refuses_another_may_take_at_the_same_place_or_behind_it() -> None:
     assert "lhm#83" not in redacted("GET /x?a=b x&access_key=lhm#83-cOqaWEKu&y=1")
     assert "zkvbt" not in redacted("abc-123456789012-1234567890123-zkvbtqwmrplsndfhgcxy")
+
+
+def test_no_line_is_found_worse_after_many_others() -> None:
+    """More sets of detectors are asked for than are kept ready, and again in another order."""
+    run = Run(CATALOGUE, Placeholders(b"k" * 32), Outcome())
+    for turn in (GOES, GOES[::-1]):
+        for line, values in turn:
+            copy = run.text(line.encode() + b" ").decode()
+            assert [value for value in values if value in copy] == [], copy

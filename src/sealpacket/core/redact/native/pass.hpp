@@ -411,7 +411,8 @@ class Pass {
     void search_once(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, bool within,
                      std::vector<Found> &out) {
         const std::string_view text = look.text;
-        const RE2 &matcher = scanner_->matcher(bits);
+        const std::shared_ptr<const RE2> kept = scanner_->matcher(bits);
+        const RE2 &matcher = *kept;
         const auto end_of_terms = bits.has(Scanner::TERM) ? look.terms.end() : look.terms.begin();
         auto term = std::lower_bound(look.terms.begin(), end_of_terms, pos,
                                      [](const Candidate &one, size_t place) { return one.start < place; });
@@ -464,7 +465,7 @@ class Pass {
         for (int tries = 0; tries < 4 && !refused->something; tries++) {
             for (int place : refused->refused_by) bits.clear(place);
             re2::StringPiece hit;
-            if (!scanner_->matcher(bits).Match(piece(text), start, stop, RE2::ANCHOR_START, &hit, 1)) break;
+            if (!scanner_->matcher(bits)->Match(piece(text), start, stop, RE2::ANCHOR_START, &hit, 1)) break;
             end = start + hit.size();
             refused = judged(text.substr(start, hit.size()));
             if (refused->refused_by.empty()) break;
@@ -483,7 +484,7 @@ class Pass {
                 if (term->end <= stop && take_better(look, {term->start, term->end}, value, end, verdict, start)) return;
         }
         Candidate match{};
-        if (next_match(scanner_->matcher(bits & scanner_->plainly), look.text, value, stop, match) &&
+        if (next_match(*scanner_->matcher(bits & scanner_->plainly), look.text, value, stop, match) &&
             match.start < end)
             take_better(look, match, value, end, verdict, start);
     }

@@ -92,7 +92,7 @@ class Scanner {
   public:
     static constexpr int LEAVE = 255;
     static constexpr int64_t LARGE = 64 << 20, SMALL = 8 << 20;
-    static constexpr size_t MOST_SCANNERS = 300;
+    static constexpr size_t MOST_MATCHERS = 300;
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
 
@@ -204,21 +204,22 @@ class Scanner {
         return flags;
     }
 
-    // How to match these detectors, those that run over lines left out.
-    const RE2 &matcher(const Bits &bits) {
+    // How to match these detectors, those that run over lines left out. Of those that were asked for, the latest are kept.
+    std::shared_ptr<const RE2> matcher(const Bits &bits) {
         Bits wanted = bits;
         wanted |= always_;
         wanted = wanted & all_;
         auto found = matchers_.find(wanted);
-        if (found == matchers_.end() && matchers_.size() >= MOST_SCANNERS) found = matchers_.find(wanted = all_);
         if (found == matchers_.end()) {
+            if (matchers_.size() >= MOST_MATCHERS) forget_matchers();
             std::string together;
             for (size_t place = 0; place < detectors.size(); place++)
                 if (wanted.has(place)) together += (together.empty() ? "(?:" : "|(?:") + detectors[place].plain + ")";
             if (together.empty()) together = "[^\\x00-\\xff]";
-            found = matchers_.emplace(wanted, compiled(together, wanted == all_ ? LARGE : SMALL)).first;
+            found = matchers_.emplace(wanted, Matcher{compiled(together, wanted == all_ ? LARGE : SMALL), 0}).first;
         }
-        return *found->second;
+        found->second.asked = ++asked_;
+        return found->second.pattern;
     }
 
     const RE2 &over_lines() {
@@ -256,6 +257,20 @@ class Scanner {
     bool everywhere = false;
 
   private:
+    struct Matcher {
+        std::shared_ptr<const RE2> pattern;
+        uint64_t asked;
+    };
+
+    // The half of them that was not asked for longest.
+    void forget_matchers() {
+        std::vector<uint64_t> times;
+        for (const auto &[_, one] : matchers_) times.push_back(one.asked);
+        std::nth_element(times.begin(), times.begin() + times.size() / 2, times.end());
+        const uint64_t middle = times[times.size() / 2];
+        std::erase_if(matchers_, [middle](const auto &one) { return one.second.asked < middle; });
+    }
+
     // The same for anchors that only RE2 can read.
     void add_odd_lines(std::string_view text, std::vector<Anchors::Line> &out) const {
         const size_t before = out.size();
@@ -300,7 +315,8 @@ class Scanner {
     std::unique_ptr<RE2> odd_anchor_, over_lines_;
     std::unique_ptr<RE2::Set> odd_chosen_, chooser_;
     std::vector<size_t> odd_;
-    std::unordered_map<Bits, std::unique_ptr<RE2>, HashOfBits> matchers_;
+    std::unordered_map<Bits, Matcher, HashOfBits> matchers_;
+    uint64_t asked_ = 0;
 };
 
 }  // namespace redact
