@@ -121,7 +121,7 @@ LISTINGS = (
     Detector("secret", "password of a pair on a command line", rb"(?:[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw][ \t]*)[\"']?([^\s\"'-][^\s\"']*)", (rb"[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw]",), is_secret),
     Detector("user", "user of a pair on a command line", rb"(?:[ \t]-[uU][ \t]*)(?:[A-Za-z0-9.-]+\\+)?" + USER + rb"[ \t]+-[pPw]", (rb"[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw]",), is_user, bytes.lower),
     Detector("secret", "user and password with a percent sign between", rb"(?:[ \t]-U[ \t]*[\"']?(?:[A-Za-z0-9.-]+\\+)?)([A-Za-z][A-Za-z0-9._-]*%[^\s\"']+)", (rb"[ \t]-U[^\r\n%]{1,60}%",)),
-    Detector("secret", "line of a file of passwords", rb"(?m:^)(?:[A-Za-z0-9.*-]+|\[[a-z]+:[a-z0-9]+\]):(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][^:\s]*:[^\s:]+)\r?(?m:$)", (rb":(?:\d{4,5}|\*):[^:\s]+:[^:\s]+:",), is_odd),
+    Detector("secret", "line of a file of passwords", rb"(?m:^)(?:[A-Za-z0-9.*-]+|\[[a-z]+:[a-z0-9]+\]):(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][^:\s]*:[^\s:]+)[ \t]*\r?(?m:$)", (rb":(?:\d{4,5}|\*):[^:\s]+:[^:\s]+:",), is_odd),
     Detector("secret", "password behind a database's sign-in", rb"(?i:\bconn(?:ect)?[ \t]+)[A-Za-z][A-Za-z0-9_$#]*/([^\s/@\"']+)", (rb"(?i)conn(?:ect)?[ \t]+[a-z][a-z0-9_$#]*/",), lambda value: is_secret(value) and not value.isalpha()),
     Detector("secret", "text that a script types", rb"(?:\bsend(?:_user)?[ \t]+(?:--[ \t]+)?\")([^\"\\\r\n]+)\\[rn]\"", (rb"send(?:_user)?[ \t]",), is_odd, sure=False),
 )  # fmt: skip
