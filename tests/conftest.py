@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import ssl
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -32,6 +33,8 @@ GOOD_ANSWERS = {
     "tried": "Moved the catalogue volume: no change.",
 }
 Said = TypeVar("Said")
+NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
+"""For calls without TLS: reading whom this machine trusts takes longer than most of them."""
 NOTE = "Volumes on the book-store array answer slowly since this morning; searches time out."
 
 
@@ -99,7 +102,7 @@ class Tarnfell:
 
     def steer(self, **wish: Any) -> None:
         """Change its mood, or what it does with a case."""
-        httpx.post(f"{self.address}/control", json=wish, trust_env=False).raise_for_status()
+        httpx.post(f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS).raise_for_status()
 
     def cases(self) -> dict[str, Any]:
         """All its cases by reference."""
@@ -108,13 +111,13 @@ class Tarnfell:
 
     def look(self) -> dict[str, Any]:
         """All it knows."""
-        found: dict[str, Any] = httpx.get(f"{self.address}/control", trust_env=False).json()
+        found: dict[str, Any] = httpx.get(f"{self.address}/control", trust_env=False, verify=NO_TLS).json()
         return found
 
     def call(self, method: str, path: str, **arguments: Any) -> httpx.Response:
         """Speak to it as a customer would."""
         headers = {"Authorization": f"Bearer {self.token}", **arguments.pop("headers", {})}
-        return httpx.request(method, self.address + path, headers=headers, trust_env=False, **arguments)
+        return httpx.request(method, self.address + path, headers=headers, trust_env=False, verify=NO_TLS, **arguments)
 
 
 @pytest.fixture
@@ -186,11 +189,11 @@ class Standin:
 
     def steer(self, **wish: Any) -> None:
         """Change its mood, or what it does with a case."""
-        httpx.post(self.control, json=wish, trust_env=False).raise_for_status()
+        httpx.post(self.control, json=wish, trust_env=False, verify=NO_TLS).raise_for_status()
 
     def look(self) -> dict[str, Any]:
         """All it knows."""
-        found: dict[str, Any] = httpx.get(self.control, trust_env=False).json()
+        found: dict[str, Any] = httpx.get(self.control, trust_env=False, verify=NO_TLS).json()
         return found
 
     def case(self, reference: str | None) -> dict[str, Any]:

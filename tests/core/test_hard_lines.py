@@ -121,7 +121,13 @@ STAYS += [line for line in (HERE / "clean_lines.txt").read_text("utf-8").splitli
 
 
 def redacted(line: str) -> str:
-    return Run(CATALOGUE, Placeholders(b"k" * 32), Outcome()).text(line.encode()).decode()
+    """The line redacted, the same alone and among others."""
+    alone, among = (
+        Run(CATALOGUE, Placeholders(b"k" * 32), Outcome()).text(text.encode()).decode()
+        for text in (line, f"INFO\n{line}\nINFO\n")
+    )
+    assert among.removeprefix("INFO\n").removesuffix("\nINFO\n") == alone
+    return alone
 
 
 @pytest.mark.parametrize(("line", "values"), GOES, ids=[line[:40] for line, _ in GOES])

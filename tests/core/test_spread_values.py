@@ -47,6 +47,9 @@ TABLES: list[tuple[str, str, list[str]]] = [
     ("a.log", " username |   password   \n----------+--------------\n odile    | blue-Kettle9\n(1 row)\n", ["blue-Kettle9", "odile"]),
     ("a.log", "+-------+--------------+\n| user  | password     |\n+-------+--------------+\n| odile | blue-Kettle9 |\n+-------+--------------+\n", ["blue-Kettle9", "odile"]),
     ("a.log", "UserName     Password\n--------     --------\nodile        blue-Kettle9\nbruno        green-Pan8x\n", ["blue-Kettle9", "odile", "bruno", "green-Pan8x"]),
+    ("a.log", "NAME        STATUS   NODE       USER\nloans-7d    Running  tiller04   odile\nloans-8e    Pending  tiller05   bruno\n\ndone\n", ["tiller04", "tiller05", "odile", "bruno"]),
+    ("a.log", "Username         Port     From             Latest\nodile            pts/0    10.40.3.9        Mon Nov 23 08:40\nbruno                                      **Never logged in**\n", ["odile", "bruno", "10.40.3.9"]),
+    ("a.log", "Slot\tSerial number\tState\r\n1\tQX441189K\tok\r\n2\tQX441190K\tok\r\n", ["QX441189K", "QX441190K"]),
 ]  # fmt: skip
 
 
@@ -76,6 +79,10 @@ def test_what_is_told_from_elsewhere_goes(name: str, text: str, values: list[str
         ("a.csv", "at,value,unit\n2026-11-23T08:40:12Z,17,ms\n2026-11-23T08:40:13Z,18,ms\n"),
         ("a.csv", "12,13\n14,15\n"),
         ("a.log", "disk   state   errors\n----   -----   ------\nsda    ok      0\nsdb    failed  17\n"),
+        ("a.log", "Filesystem      Size  Used  Avail  Mounted on\n/dev/sda1       20G   12G   8G     /\n"),
+        ("a.log", "Module    Size    Used by\nnvme      4096    3\n"),
+        ("a.log", "User  Host  Password\n\nnothing here\n"),
+        ("a.log", "Volume    Owner       State\nthe rest of this line is a sentence\nvol1      pool2       ok\n"),
         ("a.log", "| code | meaning |\n|---|---|\n| E0417 | reader dead |\n"),
         ("a.log", "name: cache\nvalue: 17\n"),
         ("a.log", "password:\n\nnothing follows\n"),

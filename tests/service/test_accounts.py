@@ -9,7 +9,7 @@ import pytest
 
 from sealpacket.client import NoService, Refused, SealPacket, make_token
 from sealpacket.demo.house import HouseTrouble, RunningHouse
-from tests.conftest import ARRAY
+from tests.conftest import ARRAY, NO_TLS
 
 
 @pytest.fixture
@@ -138,20 +138,23 @@ def test_bodies_that_cannot_be_read_are_refused_by_name(
 
 
 def test_the_page_is_kept_from_frames_and_foreign_scripts(house: RunningHouse) -> None:
-    answer = httpx.get(house.address, trust_env=False)
+    answer = httpx.get(house.address, trust_env=False, verify=NO_TLS)
     policy = answer.headers["Content-Security-Policy"]
     assert "default-src 'none'" in policy
     assert "script-src 'self';" in policy
     assert "frame-ancestors 'none'" in policy
     assert answer.headers["X-Content-Type-Options"] == "nosniff"
-    assert httpx.get(f"{house.address}/api/v1/health", trust_env=False).headers["Cache-Control"] == "no-store"
+    assert (
+        httpx.get(f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS).headers["Cache-Control"]
+        == "no-store"
+    )
 
 
 @pytest.mark.parametrize(
     "path", ["/../pyproject.toml", "/static/../../package.json", "/%2e%2e/%2e%2e/etc/passwd", "/static/nothing.js"]
 )
 def test_only_the_console_is_served(house: RunningHouse, path: str) -> None:
-    answer = httpx.get(house.address + path, trust_env=False)
+    answer = httpx.get(house.address + path, trust_env=False, verify=NO_TLS)
     assert answer.status_code in (200, 404)
     assert "sealpacket-console" not in answer.text
     assert "root:" not in answer.text

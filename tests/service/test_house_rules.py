@@ -19,7 +19,7 @@ from sealpacket.client import NoService, Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port
 from sealpacket.demo.house import HouseTrouble, RunningHouse
-from tests.conftest import ROOT, add
+from tests.conftest import NO_TLS, ROOT, add
 
 
 def owner(house: RunningHouse) -> psycopg.Connection[tuple[object, ...]]:
@@ -77,7 +77,7 @@ def test_many_writers_keep_one_chain(marit: SealPacket, teo: SealPacket) -> None
 
 
 def test_the_committed_reference_is_the_service_as_it_is(house: RunningHouse) -> None:
-    served = httpx.get(f"{house.address}/openapi.json", trust_env=False).json()
+    served = httpx.get(f"{house.address}/openapi.json", trust_env=False, verify=NO_TLS).json()
     committed = json.loads((ROOT / "docs/reference/openapi.json").read_text())
     assert served == committed, "run `make generate`"
     assert served["openapi"] == "3.1.0"
@@ -111,7 +111,7 @@ def test_migrations_make_the_tables_that_the_models_say(house: RunningHouse) -> 
     ("method", "path", "status"), [("GET", "/api/v1/nothing", 404), ("DELETE", "/api/v1/vendors", 405)]
 )
 def test_what_is_not_there_is_a_problem_too(house: RunningHouse, method: str, path: str, status: int) -> None:
-    answer = httpx.request(method, house.address + path, trust_env=False)
+    answer = httpx.request(method, house.address + path, trust_env=False, verify=NO_TLS)
     assert answer.status_code == status
     assert answer.headers["Content-Type"] == "application/problem+json"
     assert answer.json()["way_out"]
@@ -146,7 +146,7 @@ def test_a_stopped_database_is_told_and_nothing_is_lost(house: RunningHouse, mar
             marit.packets.note("Noted while it is stopped")
         assert (caught.value.status, caught.value.code) == (503, "database-unreachable")
         assert "start PostgreSQL" in caught.value.way_out
-        page = httpx.get(house.address, trust_env=False)
+        page = httpx.get(house.address, trust_env=False, verify=NO_TLS)
         assert page.status_code == 200, "the console still comes, and says what is wrong"
     finally:
         options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="

@@ -83,6 +83,20 @@ def test_a_scope_of_one_vendor_gives_the_same_placeholder_in_the_next_packet(
     assert (copies[0] == copies[1]) == (scope == "vendor")
 
 
+def test_times_that_are_moved_are_shown_as_they_go_out(
+    own_plan: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    own_plan.put_redaction_plan("plan: 1\nshift_times: -P36D\n", own_plan.redaction_plan().number)
+    text = b"".join(b"2026-11-%02d 08:40 peer 10.9.8.%d at 2026-12-01\n" % (n % 28 + 1, n % 200) for n in range(400))
+    add(own_plan, noted.number, tmp_path / "a.log", text)
+    copy = copy_of(own_plan, noted.number, tmp_path).splitlines()
+    for line in (1, 200, 395):
+        shown = own_plan.exhibits.review(noted.number, "a.log", line=line, lines=5).lines
+        for one in shown[:5]:
+            goes = "".join(span.placeholder or span.goes or span.text for span in one.spans)
+            assert goes == copy[one.number - 1] != "".join(span.text for span in one.spans)
+
+
 def test_a_file_that_the_plan_leaves_out_cannot_be_released(
     own_plan: SealPacket, pauli: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:

@@ -13,7 +13,7 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
-from tests.conftest import add, stops, until
+from tests.conftest import NO_TLS, add, stops, until
 
 SWITCH, FIREWALL = "OBS4-551203", "OBF2-118804"
 NOTE = "Ports 12 to 24 of the switch lose their link every few minutes since the night."
@@ -28,17 +28,21 @@ class Ovenbird:
         self.secret = (house.folder / "keys/ovenbird.token").read_text()
 
     def steer(self, **wish: Any) -> None:
-        httpx.post(f"{self.address}/control", json=wish, trust_env=False).raise_for_status()
+        httpx.post(f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS).raise_for_status()
 
     def case(self, reference: str | None) -> dict[str, Any]:
-        found: dict[str, Any] = httpx.get(f"{self.address}/control", trust_env=False).json()["cases"][reference]
+        found: dict[str, Any] = httpx.get(f"{self.address}/control", trust_env=False, verify=NO_TLS).json()["cases"][
+            reference
+        ]
         return found
 
     def post(
         self, fields: dict[str, str], files: Any = (), who: str = "teo.valcourt@quillmere.example"
     ) -> httpx.Response:
         parts = [(name, (None, value)) for name, value in fields.items()]
-        return httpx.post(f"{self.address}/requests", files=[*parts, *files], auth=(who, self.secret), trust_env=False)
+        return httpx.post(
+            f"{self.address}/requests", files=[*parts, *files], auth=(who, self.secret), trust_env=False, verify=NO_TLS
+        )
 
 
 @pytest.fixture
@@ -164,7 +168,7 @@ def test_the_stand_in_has_rules_of_its_own(ovenbird: Ovenbird, changes: dict[str
 
 def test_the_stand_in_knows_who_is_speaking(ovenbird: Ovenbird) -> None:
     assert ovenbird.post(GOOD, who="nobody@quillmere.example").status_code == 401
-    assert httpx.get(f"{ovenbird.address}/requests/OBR-1", trust_env=False).status_code == 401
+    assert httpx.get(f"{ovenbird.address}/requests/OBR-1", trust_env=False, verify=NO_TLS).status_code == 401
 
 
 def test_a_sheet_with_faults_is_not_taken_and_all_of_them_are_told(marit: SealPacket, teo: SealPacket) -> None:

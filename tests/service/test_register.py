@@ -11,6 +11,7 @@ import pytest
 
 from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
+from tests.conftest import NO_TLS
 
 
 def fresh(prefix: str) -> str:
@@ -175,11 +176,13 @@ def test_a_change_says_which_version_it_changes(house: RunningHouse, marit: Seal
     address = f"{house.address}/api/v1/vendors/{vendor}"
 
     def patch(**headers: str) -> httpx.Response:
-        return httpx.patch(address, json={"notes": "x"}, headers={"Authorization": token, **headers}, trust_env=False)
+        return httpx.patch(
+            address, json={"notes": "x"}, headers={"Authorization": token, **headers}, trust_env=False, verify=NO_TLS
+        )
 
     assert patch().status_code == 428
     assert patch(**{"If-Match": "nonsense"}).json()["code"] == "bad-etag"
-    etag = httpx.get(address, headers={"Authorization": token}, trust_env=False).headers["ETag"]
+    etag = httpx.get(address, headers={"Authorization": token}, trust_env=False, verify=NO_TLS).headers["ETag"]
     assert patch(**{"If-Match": etag}).status_code == 200
     assert patch(**{"If-Match": etag}).status_code == 412
 

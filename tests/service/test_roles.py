@@ -11,7 +11,7 @@ import pytest
 
 from sealpacket.demo.house import RunningHouse
 from sealpacket.web.guard import ANY_ROLE, ANYONE, required_roles
-from tests.conftest import ROOT
+from tests.conftest import NO_TLS, ROOT
 
 ROLES = ("keeper", "preparer", "releaser", "reader")
 PASSWORD = "one-role-is-enough-here"
@@ -51,7 +51,7 @@ def test_every_endpoint_states_its_roles() -> None:
 
 
 def test_the_reference_says_the_roles_too(house: RunningHouse) -> None:
-    document = httpx.get(f"{house.address}/openapi.json", trust_env=False).json()
+    document = httpx.get(f"{house.address}/openapi.json", trust_env=False, verify=NO_TLS).json()
     stated = {(method, re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", path)): roles for method, path, roles in ENDPOINTS}
     for path, operations in document["paths"].items():
         for method, operation in operations.items():
@@ -85,7 +85,7 @@ def tokens(house: RunningHouse) -> Iterator[dict[str, str]]:
 
 def _token(house: RunningHouse, name: str) -> str:
     body = {"name": name, "password": PASSWORD, "purpose": "roles"}
-    answer = httpx.post(f"{house.address}/api/v1/tokens", json=body, trust_env=False)
+    answer = httpx.post(f"{house.address}/api/v1/tokens", json=body, trust_env=False, verify=NO_TLS)
     return str(answer.json()["token"])
 
 
@@ -95,7 +95,7 @@ def knock(house: RunningHouse, method: str, path: str, token: str | None) -> htt
     concrete = re.sub(r"<[^>]*>", "nothing-there", concrete)
     headers: dict[str, str] = {"Authorization": f"Bearer {token}"} if token else {}
     arguments: dict[str, Any] = {} if method in ("GET", "DELETE") else {"json": {}}
-    return httpx.request(method, house.address + concrete, headers=headers, trust_env=False, **arguments)
+    return httpx.request(method, house.address + concrete, headers=headers, trust_env=False, verify=NO_TLS, **arguments)
 
 
 @pytest.mark.parametrize(("method", "path", "roles"), [e for e in ENDPOINTS if e[2] != (ANYONE,)], ids=str)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import ssl
+from functools import cache
 from types import TracebackType
 from typing import Any
 from urllib.parse import quote, urlsplit
@@ -24,7 +26,7 @@ def open_http(sheet: Sheet, send: OverHttp, address: str, login: Login) -> Desk:
     headers = {"User-Agent": "sealpacket"} | ({} if basic else {"Authorization": f"Bearer {login.secret}"})
     client = httpx.Client(
         base_url=address.rstrip("/"), headers=headers, auth=(login.name, login.secret) if basic else None,
-        timeout=login.timeout, follow_redirects=False, trust_env=False,
+        timeout=login.timeout, follow_redirects=False, trust_env=False, verify=_trusted(),
     )  # fmt: skip
     match send:
         case HttpForm():
@@ -35,6 +37,12 @@ def open_http(sheet: Sheet, send: OverHttp, address: str, login: Login) -> Desk:
             return JsonDesk(sheet, send, client)
         case _:
             raise AssertionError(send)
+
+
+@cache
+def _trusted() -> ssl.SSLContext:
+    """The authorities that certificates are checked with; reading them takes a while."""
+    return httpx.create_ssl_context()
 
 
 class _HttpDesk(Desk):

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import ssl
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 from typing import Any, TypeVar
 from urllib.parse import quote
@@ -18,13 +20,21 @@ _PREFIX = "/api/v1"
 _BLOCK = 1 << 18
 
 
+@cache
+def _trusted() -> ssl.SSLContext:
+    """The authorities that certificates are checked with; reading them takes a while."""
+    return httpx.create_ssl_context()
+
+
 class Wire:
     """One connection to the service. Times out after `timeout` seconds without a byte."""
 
     def __init__(self, address: str, token: str | None, timeout: float) -> None:
         headers = {"Authorization": f"Bearer {token}"} if token else {}
         self.address = address.rstrip("/")
-        self._client = httpx.Client(base_url=self.address, headers=headers, timeout=timeout, trust_env=False)
+        self._client = httpx.Client(
+            base_url=self.address, headers=headers, timeout=timeout, trust_env=False, verify=_trusted()
+        )
 
     def close(self) -> None:
         """Give the connections back."""

@@ -291,7 +291,7 @@ function Spans({ spans, side }: { spans: Schemas["Span"][]; side: Side }) {
 }
 
 function Span({ span, side }: { span: Schemas["Span"]; side: Side }) {
-  if (!span.placeholder) return span.text;
+  if (!span.placeholder) return side === "outgoing" ? (span.goes ?? span.text) : span.text;
   if (side === "original") {
     const [first, ...more] = span.text.split("\n");
     return (

@@ -12,7 +12,7 @@ class Scanner:
     def add_detector(
         self, kind: int, pattern: bytes, plain: bytes, whole: bool, accept: Callable[[bytes], bool] | None,
         canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: int, plainly: bool,
-        head: bytes, rest: bytes,
+        far: bool, head: bytes, rest: bytes,
     ) -> None: ...  # fmt: skip
     def add_anchor(self, expression: bytes, detector: int, flag: int) -> None: ...
     def add_term(self, text: bytes, anywhere: bool) -> None: ...
@@ -142,6 +142,9 @@ def marks_in(text: bytes) -> int:
 
 def rules_in(buffer: bytes) -> list[int]:
     """Where lines begin that may be the rule under a table's heads."""
+
+def heads_in(buffer: bytes) -> list[int]:
+    """Where lines begin that may be the heads of columns without a rule below them."""
 
 def wrapped_ends(buffer: bytes) -> list[int]:
     """The ends of lines at which a value may have been broken."""

@@ -101,7 +101,8 @@ class Catalogue:
             _NUMBER[detector.kind], detector.pattern, _without_groups(detector.pattern), whole, detector.accept,
             _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
             2 * detector.lines if detector.kind == "key" else int(detector.lines),
-            whole or detector.kind != "secret", *_parted(detector.pattern),
+            whole or detector.kind != "secret", not detector.lines and _looks_far(detector.pattern),
+            *_parted(detector.pattern),
         )  # fmt: skip
         if detector.kind != LEAVE:
             for anchor in detector.anchors or (detector.pattern,):
@@ -192,6 +193,15 @@ def _signs(pattern: bytes) -> Iterator[tuple[int, bytes, int]]:
 def _closes(pattern: bytes) -> int:
     """Where the bracket closes that opens at the beginning."""
     return next((place for place, sign, depth in _signs(pattern) if sign == b")" and depth == 0), -1)
+
+
+_ANYTHING = re.compile(rb"\[\^\\r\\n[^\]]*\](?:\*|\+|\{)")
+
+
+def _looks_far(pattern: bytes) -> bool:
+    """Whether almost anything may stand between what tells of a value and the value."""
+    group = next((at for at, sign, _ in _signs(pattern) if sign == b"(" and pattern[at + 1 : at + 2] != b"?"), 0)
+    return _ANYTHING.search(pattern[:group]) is not None
 
 
 def _parted(pattern: bytes) -> tuple[bytes, bytes]:

@@ -23,6 +23,7 @@ _LONGEST_HEAD = 40
 _REMEMBERED, _MOST_HEADS = 100_000, 10_000
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
 _DASHES = re.compile(rb"[-=]{2,}")
+_RUN = re.compile(rb"[^ \t\r]+(?: [^ \t\r]+)*")
 _CELL = re.compile(rb"<t([hd])(?:\s[^<>]*)?>")
 _TAG = re.compile(rb"<[^<>]*>")
 _BETWEEN = re.compile(rb"(?<![^>])[^<>]+")
@@ -90,7 +91,7 @@ class Columns:
                 yield span._replace(start=at + span.start, end=at + span.end)
 
     def in_tables(self, text: bytes, limit: int) -> Iterator[Span]:
-        """What stands in tables that are drawn in a text: heads over a rule of dashes, rows below it."""
+        """What stands in tables drawn in a text: heads over a rule of dashes, or with room between; rows below."""
         place = 0
         if self.open_table is not None:
             place = yield from self._rows(text, 0, limit, *self.open_table)
@@ -104,6 +105,14 @@ class Columns:
             heads = self.telling([head[start:stop] for start, stop in cut(head)])
             if heads and not _RULE.fullmatch(head):
                 place = yield from self._rows(text, end + 1, limit, cut, heads)
+        for head_start in native.heads_in(text):
+            if head_start < place or head_start >= limit:
+                continue
+            end = _line_end(text, head_start)
+            runs = [hit.span() for hit in _RUN.finditer(text[head_start:end])]
+            heads = self.telling([text[head_start + start : head_start + stop] for start, stop in runs])
+            if heads:
+                place = yield from self._rows(text, end + 1, limit, _below(runs), heads)
 
     def in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""
@@ -135,7 +144,10 @@ class Columns:
             if not line.strip() or line.startswith(b"(") or (cut is _by_bars and b"|" not in line):
                 return place
             if not _RULE.fullmatch(line.rstrip(b"\r")):
-                yield from self.row(line, place, cut(line), heads)
+                cells = cut(line)
+                if not cells:
+                    return place
+                yield from self.row(line, place, cells, heads)
             place = end + 1
         self.open_table = (cut, heads)
         return place
@@ -163,5 +175,19 @@ def _by_rule(rule: bytes) -> Cut:
 
     def cut(line: bytes) -> list[tuple[int, int]]:
         return [(start, min(end, len(line))) for start, end in zip(starts, [*starts[1:], len(line)], strict=True)]
+
+    return cut
+
+
+def _below(heads: list[tuple[int, int]]) -> Cut:
+    """Cells lie below heads that have room between them; a line without such room is no row."""
+
+    def cut(line: bytes) -> list[tuple[int, int]]:
+        runs = [hit.span() for hit in _RUN.finditer(line)]
+        if len(runs) < 2:
+            return []
+        if len(runs) == len(heads):
+            return runs
+        return [next((run for run in runs if run[0] < end and start < run[1]), (0, 0)) for start, end in heads]
 
     return cut

@@ -73,13 +73,16 @@ class Legend:
 
     def _counted(self) -> Iterator[tuple[tuple[bytes, bytes], int]]:
         """Every pair with how often it was met, in order."""
-        here = sorted(self.native.tallies(len(self.native)))
-        if not self._runs:
-            yield from (((placeholder, original), times) for placeholder, original, times in here)
-            return
-        together = heapq.merge(here, *(run.rows() for run in self._runs))
+        together = heapq.merge(self._here(), *(run.rows() for run in self._runs))
         for pair, rows in groupby(together, key=lambda row: row[:2]):
             yield pair, sum(times for _, _, times in rows)
+
+    def _here(self) -> Iterator[tuple[bytes, bytes, int]]:
+        """What is in memory, in order."""
+        start = 0
+        while start < len(self.native):
+            part, start = self.native.sorted_part(start, _PART)
+            yield from native.counted(part)
 
     def __len__(self) -> int:
         """How many different placeholders there are."""

@@ -202,6 +202,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             "kept": dict(sorted(outcome.kept.items())),
             "kept_because": sorted(set(outcome.reasons.values())),
             "values": len(outcome.legend),
+            "times_moved": work.placeholders.shift is not None,
             "boxes_drawn": sum(map(len, work.drawn.values())),
         }
         act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}

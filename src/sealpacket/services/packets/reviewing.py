@@ -51,6 +51,14 @@ class Findings:
         wanted = {KINDS.index(kind), KINDS.index(kind) | UNSURE}
         return [place for place, number in enumerate(self._kinds) if number in wanted]
 
+    def goes_to(self, start: int) -> int:
+        """Where in the copy a place of the original lies that is in none of them."""
+        place = bisect_left(range(len(self)), start, key=lambda one: self[one][0])
+        if not place:
+            return start
+        offset, length, out, out_length = self[place - 1][:4]
+        return out + out_length + start - offset - length
+
     def between(self, start: int, end: int) -> Iterator[tuple[int, int, int, int, int, int]]:
         """Those that begin in a stretch of the original."""
         for place in range(bisect_left(range(len(self)), start, key=lambda one: self[one][0]), len(self)):
@@ -201,19 +209,27 @@ def _lines(
 ) -> list[dict[str, Any]]:
     """The lines from `start`, each as spans; a span that is masked says by what."""
     text = b"".join(house.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
+    moved = bool((exhibit.report or {}).get("times_moved"))
     spans: list[dict[str, Any]] = []
-    done = 0
+    done, behind = 0, records.goes_to(start)
+
+    def plain(to: int) -> dict[str, Any]:
+        """What is not masked: as long in the copy, and the same unless times are moved."""
+        here = text[done:to]
+        copy = b"".join(house.blobs.read(str(exhibit.outgoing_blob), behind, behind + len(here))) if moved else here
+        return {"text": _shown(here), **({"goes": _shown(copy)} if copy != here else {})}
+
     for record in records.between(start, start + len(text)):
         offset, length, out, out_length = record[:4]
         placeholder = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode(
             "ascii", "replace"
         )
         at = offset - start
-        spans.append({"text": _shown(text[done:at])})
+        spans.append(plain(at))
         spans.append({"text": _shown(text[at : at + length]), "kind": _kind_of(record),
                       "placeholder": placeholder})  # fmt: skip
-        done = at + length
-    spans.append({"text": _shown(text[done:])})
+        done, behind = at + length, out + out_length
+    spans.append(plain(len(text)))
     return list(_by_line(spans, first_line, count))
 
 
@@ -231,9 +247,11 @@ def _by_line(spans: list[dict[str, Any]], number: int, count: int) -> Iterator[d
             inside += span["text"].count("\n")
             continue
         pieces = span["text"].split("\n")
-        for place, piece in enumerate(pieces):
+        going = span["goes"].split("\n") if "goes" in span else pieces
+        for place, (piece, goes) in enumerate(zip(pieces, going, strict=False)):
             if piece:
-                line.append({"text": piece[:_LONGEST_SHOWN]})
+                moved = {"goes": goes[:_LONGEST_SHOWN]} if goes != piece else {}
+                line.append({"text": piece[:_LONGEST_SHOWN], **moved})
             if place < len(pieces) - 1:
                 yield {"number": number, "spans": line}
                 line, number, shown, inside = [], number + 1 + inside, shown + 1, 0

@@ -15,9 +15,10 @@ _NOT_A_SECRET = native.Pattern(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
-    rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
+    rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
 
+_IN_A_PLACEHOLDER = native.Pattern(rb"[a-z]{2,12}:[a-z2-7]{10}")
 _FOLDER = native.Pattern(
     rb"/(?:home|var|opt|usr|root|etc|tmp|srv|mnt|run|app|data)(?:/[A-Za-z0-9._/-]*)?|~/[A-Za-z0-9._/-]*"
 )
@@ -70,13 +71,13 @@ def _is_dense(value: bytes) -> bool:
 
 
 NAMES_OF_SECRETS = (
-    rb"password|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
-    rb"|senha|pwd|secret|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
+    rb"passwords?|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
+    rb"|senha|pwd|secrets?|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
     rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ -]?key|cipher[_ -]?value|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
     rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
     rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
-NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ -]?(?:key|value|hash|text|id))?[0-9]{0,2})"
 _ANCHOR = (named(NAMES_OF_SECRETS),)
 _BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
 
@@ -167,13 +168,15 @@ CREDENTIALS = (
         _ANCHOR,
         is_secret,
     ),
-    Detector("secret", "named secret in quotes", NAME_OF_A_SECRET + GIVES + rb"'([^'\r\n]+)", _ANCHOR, is_secret),
+    Detector(
+        "secret", "named secret in quotes", NAME_OF_A_SECRET + GIVES + rb"'((?:[^'\r\n]|'')+)", _ANCHOR, is_secret
+    ),
     Detector("secret", "named secret", NAME_OF_A_SECRET + GIVES + _BARE, _ANCHOR, is_secret),
     Detector(
         "secret",
         "secret under a short name, in quotes",
-        rb"(?i:\b(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|pin|puk)" + GIVES + rb")[\"']([^\"'\r\n\\]+)[\"']",
-        (named(rb"pass|pw|pin|puk"),),
+        rb"(?i:\b(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|p/w|pin|puk)" + GIVES + rb")[\"']([^\"'\r\n\\]+)[\"']",
+        (named(rb"pass|pw|p/w|pin|puk"),),
         is_secret,
     ),
     Detector(
@@ -218,8 +221,8 @@ CREDENTIALS = (
     Detector(
         "secret",
         "password of a task or a sign-in",
-        rb"(?i:[ \t]/(?:rp|pw|pass|password)[ \t:]+)[\"']?([^\s\"'/*][^\s\"']*)",
-        (rb"(?i)[ \t]/(?:rp|pw|pass|password)[ \t:]",),
+        rb"(?i:(?:(?m:^)|[ \t])/(?:(?:rp|pw|pass|password)[ \t:]+|p:))[\"']?([^\s\"'/*][^\s\"']*)",
+        (rb"(?i)(?:(?m:^)|[ \t])/(?:(?:rp|pw|pass|password)[ \t:]|p:)",),
         _is_told,
     ),
     Detector(
@@ -268,12 +271,12 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret under a short name",
-        rb"(?i:\b(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|pin|puk|auth|sig|signature|sid|nonce|seed|salt)"
+        rb"(?i:\b(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|p/w|pin|puk|auth|sig|signature|sid|nonce|seed|salt)"
         + GIVES
         + rb")"
         + OPENS
         + _BARE,
-        (named(rb"pass|pw|pin|puk|auth|sig|signature|sid|nonce|seed|salt"),),
+        (named(rb"pass|pw|p/w|pin|puk|auth|sig|signature|sid|nonce|seed|salt"),),
         is_odd,
         sure=False,
     ),
@@ -338,6 +341,52 @@ CREDENTIALS = (
         (rb"[ \t](?:-p[ \t]*|/p:|--(?:http-)?pass(?:word)?[ \t=]+)[\"']?[^\s-]",),
         lambda value: is_secret(value) and not value.isdigit() and not value.startswith((b"/", b".")),
         sure=False,
+    ),
+    Detector(
+        "secret",
+        "secret in an attribute of its element",
+        rb"<" + NAME_OF_A_SECRET + rb"[ \t][^\r\n<>]*?(?i:value|content|text|data|val)=[\"']([^\"'\r\n]+)",
+        (rb"(?i)(?:value|content|text|data|val)=[\"']",),
+        is_secret,
+    ),
+    *(
+        Detector(
+            "secret",
+            f"secret in a list, after {before}",
+            NAME_OF_A_SECRET
+            + GIVES
+            + rb"\[[ \t]*(?:\\?[\"']?[^\r\n\"',\[\]\\]+\\?[\"']?,[ \t]*){%d}\\?[\"']?([^\"',\[\]\s\\]+)" % before,
+            (rb"(?i)(?:" + NAMES_OF_SECRETS + rb")[a-z0-9_.-]{0,12}\\?[\"']?[ \t]*[:=>]+[ \t]*\[",),
+            lambda value: is_secret(value) and len(value) >= 4 and not _IN_A_PLACEHOLDER.is_whole(value),
+        )
+        for before in range(5)
+    ),
+    Detector(
+        "secret",
+        "password behind a user who signs in",
+        rb"(?m:^)[ \t]*(?i:login|signin|auth)[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
+        (rb"(?i)(?:login|signin|auth)[ \t]+[a-z]",),
+        is_odd,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "password before its user on a command line",
+        rb"(?:[ \t]|(?m:^))-[pP][ \t]+([^\s-]\S*)[ \t]+-[uU][ \t]",
+        (rb"-[pP][ \t]+[^\s-]\S*[ \t]+-[uU]",),
+        lambda value: is_secret(value) and not value.isdigit(),
+    ),
+    Detector(
+        "hash",
+        "labelled hash of a password",
+        rb"(?i:\b(?:nt|lm|ntlm|net-?ntlm|md5|sha-?1|password|passwd|user|shadow)[ _-]?hash(?:es)?\\?[\"']?[ \t:=]+\\?[\"']?)([0-9A-Fa-f]{32,128})\b",
+        (rb"(?i)hash(?:es)?[\"'\\ \t:=]{1,6}[0-9a-f]{8}",),
+    ),
+    Detector(
+        "secret",
+        "number that opens something, behind a blank",
+        rb"(?i:\b(?:pin|puk|passcode)[ \t]+)(\d{4,8})\b",
+        (rb"(?i)(?:pin|puk|passcode)[ \t]+\d{4}",),
     ),
     Detector(
         "secret",

@@ -46,15 +46,15 @@ DEVICES = (
              _line(rb"(?:enable|username[ \t]+\S+(?:[ \t]+privilege[ \t]+\d+)?|user[ \t]+\S+|line[ \t]+\S+|login|admin)[ \t]+(?:secret|password)"),
              (rb"(?i)(?:secret|password)[ \t]",), _is_device_secret),
     Detector("secret", "password of a line or a neighbour",
-             rb"(?i:(?:^[ \t]*|(?:(?m:^)|[ \t])(?:neighbor|peer|chap|pap|standby|vrrp|glbp)[ \t]\S+[ \t]+)(?:password|authentication)" + _LEAD + rb")" + _VALUE,
+             rb"(?i:(?:(?m:^)[ \t]*|(?:(?m:^)|[ \t])(?:neighbor|peer|chap|pap|standby|vrrp|glbp)[ \t]\S+[ \t]+)(?:password|authentication)" + _LEAD + rb")" + _VALUE,
              (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
     Detector("secret", "key of a server or a chain",
              _line(rb"(?:(?:tacacs|radius)(?:-server)?[ \t]+(?:(?:host|server)[ \t]+\S+[ \t]+)?key|key-string|pre-shared-key|authentication-key"
                    rb"|message-digest-key[ \t]+\d+[ \t]+md5|shared-secret|isakmp[ \t]+key|wpa-psk|wpa2-psk|wpa-passphrase|psk(?:-key)?"
                    rb"|encrypted-password|secret-key)"),
              (rb"(?i)(?:key|key-string|-key|md5|shared-secret|-psk|-passphrase|psk|encrypted-password)[ \t]",), _is_device_secret),
-    Detector("secret", "password in a configuration", rb"(?i:\bpassword[ \t]+(?:[0-9][ \t]+)?)([^\s;<\"']{5,})",
-             (rb"(?i)password[ \t]+[^\s]{1,}",), lambda v: _is_device_secret(v) and is_mixed(v), sure=False),
+    Detector("secret", "password in a configuration", rb"(?i:\b(?:password|passwd|pwd)[ \t]+(?:[0-9][ \t]+)?)([^\s;<\"']{5,})",
+             (rb"(?i)(?:password|passwd|pwd)[ \t]+[^\s]{1,}",), lambda v: _is_device_secret(v) and is_mixed(v), sure=False),
     Detector("secret", "key of a server that is named by its address",
              rb"(?i:\bhost[ \t]+\S+[ \t]+(?:\S+[ \t]+){0,2}?key[ \t]+(?:\d[ \t]+)?)([^\s<]{3,})", (rb"(?i)key[ \t]",), _is_device_secret),
     Detector("secret", "key of a wireless network", rb"(?i:\bset-key[ \t]+(?:(?:ascii|hex)[ \t]+)?(?:\d[ \t]+)?)([^\s<]{5,})", (rb"(?i)set-key[ \t]",), _is_device_secret),

@@ -34,6 +34,11 @@ def _same_ipv6(value: bytes) -> bytes:
     return ipaddress.IPv6Address(value.decode("ascii")).compressed.encode()
 
 
+def _with_dots(value: bytes) -> bytes:
+    """An IPv4 address as it is usually written."""
+    return value.translate(bytes.maketrans(b",-", b".."))
+
+
 def same_mac(value: bytes) -> bytes:
     """A MAC address without what stands between its digits."""
     return value.lower().translate(None, b":-.")
@@ -94,6 +99,41 @@ NETWORK = (
         LEAVE,
         "version that looks like an address",
         rb"(?i:\b(?:version|ver|firmware|fw|release|build|rev|os|v)\.?\"?[ :=/\"]{0,3}v?)(\d+(?:\.\d+){3,5})\b",
+    ),
+    Detector(
+        "ip",
+        "address with its port behind a dot",
+        rb"\b(" + _IP4 + rb")\.\d{1,5} ?(?:>|<|->) ",
+        (rb"\d\.\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,5} ?(?:>|<|->)",),
+        _is_ipv4,
+    ),
+    Detector(
+        "ip",
+        "address that is sent to, with its port behind a dot",
+        rb"(?:>|<|->) (" + _IP4 + rb")\.\d{1,5}(?::|\s|(?m:$))",
+        (rb"(?:>|<) \d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}\.\d",),
+        _is_ipv4,
+    ),
+    Detector(
+        "ip",
+        "address with commas",
+        rb"(?:\bPORT |\bPassive Mode[^\r\n(]{0,20}\()(\d{1,3},\d{1,3},\d{1,3},\d{1,3}),\d{1,3},\d{1,3}\b",
+        (rb"(?:PORT |Passive Mode)",),
+        canonical=_with_dots,
+    ),
+    Detector(
+        "ip",
+        "address with hyphens in a name",
+        rb"\b(?i:ip|host|pc|dhcp|static|dyn|dynamic|client|node|pool|cpe|ppp)-(" + _IP4.replace(rb"\.", b"-") + rb")\b",
+        (rb"-\d{1,3}-\d{1,3}-\d{1,3}-\d",),
+        canonical=_with_dots,
+    ),
+    Detector(
+        "mac",
+        "address in three groups",
+        rb"(?i:\b(?:mac|hwaddr|address|addr|station|sta|client)[ \t:=]+)([0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4})\b",
+        (rb"[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}",),
+        canonical=same_mac,
     ),
     Detector(LEAVE, "dotted number longer than an address", rb"\b(\d+(?:\.\d+){4,})\b"),
     Detector(

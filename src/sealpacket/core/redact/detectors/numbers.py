@@ -109,6 +109,7 @@ NUMBERS = (
         is_card,
         digits_of,
     ),
+    Detector("card", "track of a card's stripe", rb"B(\d{13,19}\^[^\^\r\n]{2,30}\^\d{4,40})", (rb"B\d{13,19}\^",)),
     Detector(
         "iban",
         "account number",

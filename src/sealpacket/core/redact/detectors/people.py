@@ -11,7 +11,7 @@ from sealpacket.core.redact.detectors.given_names import is_someones_name
 _NOBODY = frozenset(
     b"root nobody daemon system service guest public default unknown none null anonymous www-data apache nginx postgres mysql"
     b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
-    b" from for on in is was has with not and the true false yes no id name agent invalid session data group groups role".split()
+    b" host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role".split()
 )
 
 
@@ -41,7 +41,8 @@ def is_user(value: bytes) -> bool:
 USER = rb"([A-Za-z][A-Za-z0-9._$-]*)"
 _SHARED = rb"(?:Public|Default|All Users|Shared|lost\+found)"
 NAME = rb"[A-Z][a-z\xc3\x80-\xbf']+(?:-[A-Z]?[a-z\xc3\x80-\xbf']+)*"
-_DATE = rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}\.? (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4}"
+_WHO = rb"(?:[A-Z]\.? ?)+" + NAME + rb"|" + NAME + rb"(?: " + NAME + rb"){1,2}"
+_DATE = rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}\.? (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4}|(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]*\.? \d{1,2},? \d{4}"
 
 PEOPLE = (
     Detector(LEAVE, "shared home", rb"(?i:[/\\]users[/\\])(" + _SHARED + rb")\b"),
@@ -108,7 +109,7 @@ PEOPLE = (
         "name on a line about someone",
         rb"(?i:\b(?:patron|borrower|reader|member|customer|card|mail|email|phone|dob|birth|loan)\b[^\r\n]*?\bname"
         + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})",
-        (rb"(?i)(?:^|[^a-z])name[\"'\\\s]{0,4}[=:][ \t]*[\"'\\]{0,2}[a-z]+ [a-z]",),
+        (rb"(?i)(?:(?m:^)|[^a-z])name[\"'\\\s]{0,4}[=:][ \t]*[\"'\\]{0,2}[a-z]+ [a-z]",),
         sure=False,
         canonical=bytes.lower,
     ),
@@ -246,7 +247,7 @@ PEOPLE = (
         (rb"[a-z\x80-\xbf](?: [A-Z]\.)?(?: [a-z]{2,3}){0,2} [A-Z][a-z\xc3]",), is_someones_name, bytes.lower, sure=False,
     ),
     Detector(
-        "person", "someone with a given name behind", rb"\b(" + NAME + rb", " + NAME + rb"(?: [A-Z]\.)?)(?:[^\w ]|[ \t]*[^\w\s]|(?m:$))", (rb"[a-z\x80-\xbf], [A-Z][a-z\xc3]",),
+        "person", "someone with a given name behind", rb"\b(" + NAME + rb", " + NAME + rb"(?: [A-Z]\.)?)(?:[^\w ]|[ \t]*(?:[^\w\s]|\r?(?m:$)))", (rb"[a-z\x80-\xbf], [A-Z][a-z\xc3]",),
         lambda value: is_someones_name(value.split(b", ")[1]), bytes.lower, sure=False,
     ),
     Detector(
@@ -254,9 +255,16 @@ PEOPLE = (
         (rb":: [A-Za-z0-9]",),
     ),
     Detector(
+        "person", "names of a list of people", rb"(?i:\b(?:attendees|participants|present|contacts|cc|bcc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=][ \t]*)((?:" + _WHO + rb")(?:(?:,|;| and) (?:" + _WHO + rb"))+)",
+        (rb"(?i)(?:attendees|participants|present|contacts|cc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=]",), canonical=bytes.lower, sure=False,
+    ),
+    Detector(
+        "user", "user in an attribute", rb"<(?i:user|account|login|principal|credential|connection)\b[^\r\n<>]*?[ \t](?i:name|id|login|user|username|uid)=[\"']" + USER + rb"[\"']", (rb"<(?i:user|account|login|principal|credential|connection)",), is_user, bytes.lower,
+    ),
+    Detector(
         "birth",
         "day of birth",
-        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento)\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
         rb"((?i:" + _DATE + rb"))",
         (rb"(?i)(?:dob|d\.o\.b|birth|born|geburtsdatum|geboren|geb\.|naissance|nacimiento)",),
     ),

@@ -200,6 +200,7 @@ PYBIND11_MODULE(_native, module) {
         return py::make_tuple(odd - nuls, nuls);
     });
     module.def("marks_in", [](const py::bytes &text) { return marks_in(text); });
+    module.def("heads_in", [](const py::bytes &buffer) { return heads_in(buffer); });
     module.def("rules_in", [](const py::bytes &buffer) { return rules_in(buffer); });
     module.def("wrapped_ends", [](const py::bytes &buffer) { return wrapped_ends(buffer); });
     py::class_<Spans>(module, "Spans")

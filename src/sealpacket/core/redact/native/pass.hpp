@@ -16,6 +16,7 @@ namespace redact {
 // What a text was judged to be. Remembered for each different text.
 struct Verdict {
     bool something = false, leave = false, kept = false, sure = true, soft = false;
+    bool far = false;  // what told of it may stand anywhere before
     size_t noted = 0;  // its number in the legend and one more; 0 while it is not there
     int kind = 0;
     uint32_t holders = 0;
@@ -442,7 +443,7 @@ class Pass {
                 if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
                 if (!within && may_hold_more(text.substr(context, value - context)))
-                    search_once(look, context, value, limit, bits & scanner_->plainly, true, out);
+                    search_once(look, context, value, limit, verdict->far ? bits : bits & scanner_->plainly, true, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
                     kept_[verdict->kind]++;
@@ -520,7 +521,9 @@ class Pass {
             if (term != nullptr &&
                 (detector.kind == host_ || detector.kind == user_ || detector.kind == term->kind))
                 return found(start, end, term->kind, term->canonical, value, true);
-            return found(start, end, detector.kind, detector.same(value), value, detector.sure);
+            Verdict made = found(start, end, detector.kind, detector.same(value), value, detector.sure);
+            made.far = scanner_->far.has(place);
+            return made;
         }
         const std::string whole = folded(text);
         const Known *term = scanner_->find_known(whole);

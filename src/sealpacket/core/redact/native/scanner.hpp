@@ -97,15 +97,16 @@ class Scanner {
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
 
     // `head` and `rest` are the pattern before its group and from it on, where nothing else stands behind the group.
+    // `looks_far`: almost anything may stand between what tells of a value and the value.
     // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
-                      py::object canonical, bool sure, int lines, bool plainly, const std::string &head,
-                      const std::string &rest) {
+                      py::object canonical, bool sure, int lines, bool plainly, bool looks_far,
+                      const std::string &head, const std::string &rest) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
                       sure, lines > 0, plainly, nullptr, nullptr, nullptr, nullptr};
         if (lines > 1) over_many_lines.set(detectors.size());
-        if (lines == 0 && pattern.find("[^\\r\\n]*?") != std::string::npos) {
+        if (looks_far) {
             made.alone = compiled(plain, SMALL);
             far.set(detectors.size());
         }

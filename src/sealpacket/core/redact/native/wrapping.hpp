@@ -65,4 +65,32 @@ inline std::vector<size_t> rules_in(std::string_view text) {
     return found;
 }
 
+// Where lines begin that may be the heads of columns without a rule: words only, with room between three of them.
+inline std::vector<size_t> heads_in(std::string_view text) {
+    constexpr size_t LONGEST = 400;
+    std::vector<size_t> found;
+    for (size_t begin = 0; begin + 1 < text.size();) {
+        size_t at = begin, gaps = 0, blanks = 0, words = 0;
+        for (; at < text.size() && at - begin < LONGEST; at++) {
+            const char sign = text[at];
+            if (sign == ' ' || sign == '\t') {
+                blanks += sign == ' ' ? 1 : 2;
+            } else if ((sign >= 'A' && sign <= 'Z') || (sign >= 'a' && sign <= 'z') || sign == '_' || sign == '-' ||
+                       sign == '/' || sign == '.' || sign == '#' || sign == '%' || sign == '(' || sign == ')') {
+                gaps += blanks > 1 && words > 0;
+                blanks = 0;
+                words++;
+            } else {
+                break;
+            }
+        }
+        if (at < text.size() && text[at] == '\r') at++;
+        if (gaps > 1 && at < text.size() && text[at] == '\n') found.push_back(begin);
+        const void *end = at < text.size() ? std::memchr(text.data() + at, '\n', text.size() - at) : nullptr;
+        if (!end) break;
+        begin = static_cast<const char *>(end) - text.data() + 1;
+    }
+    return found;
+}
+
 }  // namespace redact
