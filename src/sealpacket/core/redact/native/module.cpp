@@ -15,7 +15,7 @@ namespace {
 // A pattern by itself.
 class Pattern {
   public:
-    explicit Pattern(const std::string &pattern) : made_(compiled(pattern, Scanner::LARGE)) {}
+    explicit Pattern(const std::string &pattern) : made_(compiled(pattern, Scanner::WHOLE)) {}
 
     size_t count(const py::bytes &buffer) const {
         const std::string_view text = buffer;

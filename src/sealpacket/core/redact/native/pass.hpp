@@ -374,14 +374,6 @@ class Pass {
         return found->second;
     }
 
-    static bool next_match(const RE2 &matcher, std::string_view text, size_t pos, size_t stop, Candidate &hit) {
-        re2::StringPiece found;
-        if (pos > stop || !matcher.Match(piece(text), pos, stop, RE2::UNANCHORED, &found, 1)) return false;
-        hit.start = found.data() - text.data();
-        hit.end = hit.start + found.size();
-        return true;
-    }
-
     // What stands between two places of a line.
     void search(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, std::vector<Found> &out) {
         const size_t before = out.size();
@@ -395,7 +387,7 @@ class Pass {
         for (size_t place = 0; place < scanner_->detectors.size(); place++) {
             if (!bits.has(place) || !scanner_->far.has(place)) continue;
             Candidate match{};
-            for (size_t at = pos; next_match(*scanner_->detectors[place].alone, look.text, at, stop, match);) {
+            for (size_t at = pos; matches(scanner_->alone(place), look.text, at, stop, match);) {
                 const Judged verdict = judged(look.text.substr(match.start, match.end - match.start));
                 const size_t start = match.start + verdict->start, end = match.start + verdict->end;
                 at = std::max(end, match.start + 1);
@@ -412,13 +404,12 @@ class Pass {
     void search_once(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, bool within,
                      std::vector<Found> &out) {
         const std::string_view text = look.text;
-        const std::shared_ptr<const RE2> kept = scanner_->matcher(bits);
-        const RE2 &matcher = *kept;
+        Matcher matcher = scanner_->matcher(bits);
         const auto end_of_terms = bits.has(Scanner::TERM) ? look.terms.end() : look.terms.begin();
         auto term = std::lower_bound(look.terms.begin(), end_of_terms, pos,
                                      [](const Candidate &one, size_t place) { return one.start < place; });
         Candidate match{};
-        bool matched = next_match(matcher, text, pos, stop, match);
+        bool matched = matcher.next(text, pos, stop, match);
         while (true) {
             while (term != end_of_terms && (term->start < pos || (term->end > stop && term->start < stop))) ++term;
             const bool by_term =
@@ -451,7 +442,7 @@ class Pass {
                     out.push_back({value, pos, verdict, {}});
             }
             if (pos >= stop) return;
-            if (matched && match.start < pos) matched = next_match(matcher, text, pos, stop, match);
+            if (matched && match.start < pos) matched = matcher.next(text, pos, stop, match);
         }
     }
 
@@ -465,10 +456,8 @@ class Pass {
     Judged another(std::string_view text, size_t start, size_t stop, Bits bits, Judged refused, size_t &end) {
         for (int tries = 0; tries < 4 && !refused->something; tries++) {
             for (int place : refused->refused_by) bits.clear(place);
-            re2::StringPiece hit;
-            if (!scanner_->matcher(bits)->Match(piece(text), start, stop, RE2::ANCHOR_START, &hit, 1)) break;
-            end = start + hit.size();
-            refused = judged(text.substr(start, hit.size()));
+            if (!scanner_->matcher(bits).here(text, start, stop, end)) break;
+            refused = judged(text.substr(start, end - start));
             if (refused->refused_by.empty()) break;
         }
         return refused;
@@ -485,8 +474,7 @@ class Pass {
                 if (term->end <= stop && take_better(look, {term->start, term->end}, value, end, verdict, start)) return;
         }
         Candidate match{};
-        if (next_match(*scanner_->matcher(bits & scanner_->plainly), look.text, value, stop, match) &&
-            match.start < end)
+        if (scanner_->matcher(bits & scanner_->plainly).next(look.text, value, stop, match) && match.start < end)
             take_better(look, match, value, end, verdict, start);
     }
 

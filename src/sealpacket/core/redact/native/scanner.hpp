@@ -47,7 +47,8 @@ struct Detector {
     py::object accept;
     py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
-    std::unique_ptr<RE2> judge, head, rest, alone;
+    std::unique_ptr<RE2> judge, head, rest;
+    mutable std::unique_ptr<RE2> alone;
 
     // The value within a match. What stands before the group is matched alone first, which needs no groups: where the
     // rest then is the rest, it is what the whole would have given; else the whole is asked.
@@ -88,11 +89,36 @@ struct HashOfText {
 template <typename Value>
 using TextMap = std::unordered_map<std::string, Value, HashOfText, std::equal_to<>>;
 
+class Scanner;
+
+// Where the detectors of a set match: the first place counts, and there the first detector.
+class Matcher {
+  public:
+    Matcher(const Scanner &scanner, const Bits &wanted, const RE2 *whole) : scanner_(&scanner), wanted_(wanted), whole_(whole) {}
+
+    // The first match between two places. Places are asked about from left to right.
+    bool next(std::string_view text, size_t pos, size_t stop, Candidate &hit);
+    // A match that begins here.
+    bool here(std::string_view text, size_t start, size_t stop, size_t &end) const;
+
+  private:
+    struct Next {
+        size_t place;
+        Candidate hit;
+    };
+
+    const Scanner *scanner_;
+    Bits wanted_;
+    const RE2 *whole_;
+    std::vector<Next> nexts_;  // of each detector that still has one
+    bool begun_ = false;
+};
+
 class Scanner {
   public:
     static constexpr int LEAVE = 255;
-    static constexpr int64_t LARGE = 64 << 20, SMALL = 8 << 20;
-    static constexpr size_t MOST_MATCHERS = 300;
+    static constexpr int64_t WHOLE = 1 << 30, LARGE = 64 << 20, SMALL = 8 << 20;  // what an automaton may take
+    static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 4096;
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
 
@@ -106,10 +132,7 @@ class Scanner {
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
                       sure, lines > 0, plainly, nullptr, nullptr, nullptr, nullptr};
         if (lines > 1) over_many_lines.set(detectors.size());
-        if (looks_far) {
-            made.alone = compiled(plain, SMALL);
-            far.set(detectors.size());
-        }
+        if (looks_far) far.set(detectors.size());
         if (!whole) made.judge = compiled(pattern, SMALL);
         if (!rest.empty()) {
             made.head = compiled(head, SMALL);
@@ -205,22 +228,23 @@ class Scanner {
         return flags;
     }
 
-    // How to match these detectors, those that run over lines left out. Of those that were asked for, the latest are kept.
-    std::shared_ptr<const RE2> matcher(const Bits &bits) {
+    // How to match these detectors, those that run over lines left out: each by itself, or, for a set that is asked for
+    // often, all as one pattern. A pattern once made is kept, and no more are made than MOST_PATTERNS.
+    Matcher matcher(const Bits &bits) {
         Bits wanted = bits;
         wanted |= always_;
         wanted = wanted & all_;
-        auto found = matchers_.find(wanted);
-        if (found == matchers_.end()) {
-            if (matchers_.size() >= MOST_MATCHERS) forget_matchers();
-            std::string together;
-            for (size_t place = 0; place < detectors.size(); place++)
-                if (wanted.has(place)) together += (together.empty() ? "(?:" : "|(?:") + detectors[place].plain + ")";
-            if (together.empty()) together = "[^\\x00-\\xff]";
-            found = matchers_.emplace(wanted, Matcher{compiled(together, wanted == all_ ? LARGE : SMALL), 0}).first;
+        auto found = sets_.find(wanted);
+        if (found == sets_.end()) {
+            if (sets_.size() >= MOST_SETS) return Matcher(*this, wanted, nullptr);
+            found = sets_.emplace(wanted, Set{}).first;
         }
-        found->second.asked = ++asked_;
-        return found->second.pattern;
+        Set &set = found->second;
+        if (!set.pattern && ++set.asked >= OFTEN && patterns_ < MOST_PATTERNS) {
+            patterns_++;
+            set.pattern = compiled(together(wanted), SMALL);
+        }
+        return Matcher(*this, wanted, set.pattern.get());
     }
 
     const RE2 &over_lines() {
@@ -233,14 +257,20 @@ class Scanner {
         return *over_lines_;
     }
 
+    // How to match one detector by itself.
+    const RE2 &alone(size_t place) const {
+        const Detector &one = detectors[place];
+        if (!one.alone) one.alone = compiled(one.plain, SMALL);
+        return *one.alone;
+    }
+
     // The detectors whose pattern is the whole text, in their order.
     std::vector<int> chosen_for(std::string_view text) const {
         std::vector<int> made;
         RE2::Set::ErrorInfo error{RE2::Set::kNoError};
         if (!chooser_->Match(piece(text), &made, &error) && error.kind != RE2::Set::kNoError)
             for (size_t place = 0; place < detectors.size(); place++)
-                if (RE2::FullMatch(piece(text), *compiled(detectors[place].plain, SMALL)))
-                    made.push_back(static_cast<int>(place));
+                if (RE2::FullMatch(piece(text), alone(place))) made.push_back(static_cast<int>(place));
         std::sort(made.begin(), made.end());
         return made;
     }
@@ -258,18 +288,16 @@ class Scanner {
     bool everywhere = false;
 
   private:
-    struct Matcher {
-        std::shared_ptr<const RE2> pattern;
-        uint64_t asked;
+    struct Set {
+        std::unique_ptr<RE2> pattern;
+        size_t asked = 0;
     };
 
-    // The half of them that was not asked for longest.
-    void forget_matchers() {
-        std::vector<uint64_t> times;
-        for (const auto &[_, one] : matchers_) times.push_back(one.asked);
-        std::nth_element(times.begin(), times.begin() + times.size() / 2, times.end());
-        const uint64_t middle = times[times.size() / 2];
-        std::erase_if(matchers_, [middle](const auto &one) { return one.second.asked < middle; });
+    std::string together(const Bits &wanted) const {
+        std::string made;
+        for (size_t place = 0; place < detectors.size(); place++)
+            if (wanted.has(place)) made += (made.empty() ? "(?:" : "|(?:") + detectors[place].plain + ")";
+        return made.empty() ? "[^\\x00-\\xff]" : made;
     }
 
     // The same for anchors that only RE2 can read.
@@ -316,8 +344,53 @@ class Scanner {
     std::unique_ptr<RE2> odd_anchor_, over_lines_;
     std::unique_ptr<RE2::Set> odd_chosen_, chooser_;
     std::vector<size_t> odd_;
-    std::unordered_map<Bits, Matcher, HashOfBits> matchers_;
-    uint64_t asked_ = 0;
+    std::unordered_map<Bits, Set, HashOfBits> sets_;
+    size_t patterns_ = 0;
 };
+
+inline bool matches(const RE2 &pattern, std::string_view text, size_t pos, size_t stop, Candidate &hit) {
+    re2::StringPiece found;
+    if (pos > stop || !pattern.Match(piece(text), pos, stop, RE2::UNANCHORED, &found, 1)) return false;
+    hit.start = found.data() - text.data();
+    hit.end = hit.start + found.size();
+    return true;
+}
+
+inline bool Matcher::next(std::string_view text, size_t pos, size_t stop, Candidate &hit) {
+    if (whole_) return matches(*whole_, text, pos, stop, hit);
+    if (!begun_) {
+        for (size_t place = 0; place < scanner_->detectors.size(); place++) {
+            Candidate first{};
+            if (wanted_.has(place) && matches(scanner_->alone(place), text, pos, stop, first)) nexts_.push_back({place, first});
+        }
+        begun_ = true;
+    }
+    const Next *best = nullptr;
+    for (size_t at = 0; at < nexts_.size();) {
+        Next &one = nexts_[at];
+        if (one.hit.start < pos && !matches(scanner_->alone(one.place), text, pos, stop, one.hit)) {
+            nexts_.erase(nexts_.begin() + at);
+            continue;
+        }
+        at++;
+    }
+    for (const Next &one : nexts_)
+        if (!best || one.hit.start < best->hit.start) best = &one;
+    if (best) hit = best->hit;
+    return best;
+}
+
+inline bool Matcher::here(std::string_view text, size_t start, size_t stop, size_t &end) const {
+    re2::StringPiece found;
+    const auto match = [&](const RE2 &pattern) {
+        if (!pattern.Match(piece(text), start, stop, RE2::ANCHOR_START, &found, 1)) return false;
+        end = start + found.size();
+        return true;
+    };
+    if (whole_) return match(*whole_);
+    for (size_t place = 0; place < scanner_->detectors.size(); place++)
+        if (wanted_.has(place) && match(scanner_->alone(place))) return true;
+    return false;
+}
 
 }  // namespace redact
