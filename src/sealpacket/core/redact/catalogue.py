@@ -113,6 +113,11 @@ class Catalogue:
         """All detectors as one pattern: what a bare scan is measured with."""
         return b"|".join(b"(?:%s)" % _without_groups(detector.pattern) for detector in self._detectors)
 
+    def pattern_for(self, text: bytes) -> bytes:
+        """Those that find something in a text, as one pattern."""
+        patterns = [_without_groups(detector.pattern) for detector in self._detectors]
+        return b"|".join(b"(?:%s)" % one for one in patterns if native.Pattern(one).count(text))
+
     @classmethod
     def build(
         cls,
