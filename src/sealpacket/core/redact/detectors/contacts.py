@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of, named
 
-MAIL = rb"[A-Za-z0-9][A-Za-z0-9._%+'-]*@[A-Za-z0-9][A-Za-z0-9-]*(?:\.[A-Za-z0-9-]+)*\.[A-Za-z][A-Za-z0-9-]+"
+MAIL = rb"[A-Za-z0-9_\x80-\xff][A-Za-z0-9._%+'\x80-\xff-]*@[A-Za-z0-9\x80-\xff][A-Za-z0-9\x80-\xff-]*(?:\.[A-Za-z0-9\x80-\xff-]+)*\.[A-Za-z\x80-\xff][A-Za-z0-9\x80-\xff-]+"
 
 
 def _is_phone(value: bytes) -> bool:
@@ -218,6 +218,29 @@ CONTACTS = (
         rb"\b([A-Za-z0-9][A-Za-z0-9._-]* ?(?:\(at\)|\[at\]|\{at\}) ?[A-Za-z0-9-]+(?: ?(?:\.|\(dot\)|\[dot\]) ?[A-Za-z0-9-]+)+)\b",
         (rb"[(\[{]at[)\]}]",),
         canonical=bytes.lower,
+    ),
+    Detector(
+        "phone",
+        "telephone number under a name of several words",
+        rb"\b[a-z][A-Za-z0-9]*(?:Phone|Mobile|Fax|Tel|Telephone)(?:Number|No|Nr)?"
+        + GIVES
+        + OPENS
+        + rb"(\+?[0-9(][\d ()./-]{5,18}\d)",
+        (rb"(?:Phone|Mobile|Fax|Tel|Telephone|Number|No|Nr)\\?[\"']?[ \t]{0,2}[=:]",),
+        lambda value: 7 <= len(digits_of(value)) <= 15,
+        digits_of,
+    ),
+    Detector(
+        "phone",
+        "telephone number in another language",
+        rb"(?i:\b(?:t(?:e|\xc3\xa9|\xe9)l(?:(?:e|\xc3\xa9|\xe9)phone)?|telefono|tel(?:e|\xc3\xa9|\xe9)fono|telefoon|m(?:o|\xc3\xb3|\xf3)vil|portable|handy|rufnummer|durchwahl)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"(\+?[0-9(][\d ()./-]{5,18}\d)",
+        (rb"(?i)(?:l|phone|fono|foon|vil|portable|handy|nummer|wahl)[\"'\\\s]{0,4}[=:>][ \t]*[\"'\\]{0,2}[0-9+(]",),
+        lambda value: 7 <= len(digits_of(value)) <= 15,
+        digits_of,
     ),
     Detector(
         "phone",

@@ -74,7 +74,7 @@ NAMES_OF_SECRETS = (
     rb"passwords?|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
     rb"|senha|pwd|secrets?|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
     rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ -]?key|cipher[_ -]?value|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
-    rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?key|psk|community|snmp-community|credentials?|session[_-]?id|sessid"
+    rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ -]?key|community(?:[_ -]?string)?|snmp-community|credentials?|session[_-]?id|sessid"
     rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
 NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ -]?(?:key|value|hash|text|id))?[0-9]{0,2})"
@@ -387,6 +387,79 @@ CREDENTIALS = (
         "number that opens something, behind a blank",
         rb"(?i:\b(?:pin|puk|passcode)[ \t]+)(\d{4,8})\b",
         (rb"(?i)(?:pin|puk|passcode)[ \t]+\d{4}",),
+    ),
+    Detector(
+        "secret",
+        "variable that a command sets",
+        rb"(?i:\b(?:set -x|set -gx|setx|setenv|export)[ \t]+)(?:"
+        + NAME_OF_A_SECRET
+        + rb"|(?i:[A-Za-z0-9_]*_(?:pw|pass|pin)))[ \t]+[\"']?([^\s\"'=][^\s\"']*)",
+        (rb"(?i)(?:set -x|set -gx|setx|setenv|export)[ \t]",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "sign-in of a script",
+        rb"(?m:^)[ \t]*user[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
+        (rb"(?m:^)[ \t]*user[ \t]+[A-Za-z]",),
+        is_odd,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "user and password with a comma between",
+        rb"(?:[ \t]-u[ \t]+)[\"']?([A-Za-z][A-Za-z0-9._-]*,[^\s\"']+)",
+        (rb"[ \t]-u[ \t]+[\"']?[A-Za-z][A-Za-z0-9._-]*,",),
+    ),
+    Detector(
+        "secret",
+        "password behind a file and a user",
+        rb"(?:\bhtpasswd[ \t]+-[A-Za-z]*b[A-Za-z]*[ \t]+\S+[ \t]+\S+[ \t]+)(\S+)",
+        (rb"htpasswd[ \t]",),
+    ),
+    Detector(
+        "secret",
+        "community of an agent's file",
+        rb"(?i:\b(?:ro|rw|trap|r[ow])community6?[ \t]+)([^\s#]+)",
+        (rb"(?i)community6?[ \t]",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "community of an agent's map",
+        rb"(?:\bcom2sec6?[ \t]+(?:-Cn[ \t]+\S+[ \t]+)?\S+[ \t]+\S+[ \t]+)(\S+)",
+        (rb"com2sec",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "key of an agent's user",
+        rb"(?i:\bcreateuser[ \t]+\S+[ \t]+(?:md5|sha\d*(?:-\d+)?)[ \t]+)[\"']?([^\s\"']+)",
+        (rb"(?i)createuser[ \t]",),
+    ),
+    Detector(
+        "secret",
+        "privacy key of an agent's user",
+        rb"(?i:\bcreateuser[ \t]+\S+[^\r\n]*?[ \t](?:aes\d*|des)[ \t]+)[\"']?([^\s\"']+)",
+        (rb"(?i)createuser[ \t]",),
+    ),
+    Detector(
+        "user",
+        "user of an agent",
+        rb"(?i:\bcreateuser[ \t]+)([A-Za-z_][A-Za-z0-9._-]*)",
+        (rb"(?i)createuser[ \t]",),
+        canonical=bytes.lower,
+    ),
+    Detector(
+        "secret",
+        "secret that peers share",
+        rb"(?i:\b(?:pre-shared-(?:secret|key)|shared-secret)[ \t]+(?:(?:local|remote|ascii|ascii-text|hex|plain)[ \t]+)?)[\"']?([^\s\"';{]+)",
+        (rb"(?i)(?:pre-shared-|shared-secret)",),
+        lambda value: (
+            is_secret(value)
+            and value.lower()
+            not in (b"local", b"remote", b"address", b"key", b"hex", b"ascii-text", b"ascii", b"plain")
+        ),
     ),
     Detector(
         "secret",

@@ -99,8 +99,8 @@ DIALOGUES = (
         "secret", "password that is piped", rb"(?:\b(?:echo|printf)[ \t]+(?:-n[ \t]+)?)[\"']?([^\s\"'|]+)[\"']?[ \t]*\|[ \t]*(?:sudo (?:-S|--stdin)|passwd|chpasswd|su\b|kinit|cryptsetup|[a-z]+ login)",
         (rb"\|[ \t]*(?:sudo -|passwd|chpasswd|su|kinit|cryptsetup|[a-z]{2,12} login)",), is_secret,
     ),
-    Detector("host", "host that is signed in to", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n]*?@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",), is_host, same_host),
-    Detector("host", "host behind credentials", rb"(?:://[^\s/@\"'<>]+@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"://[^\s/@]+@",), is_host, same_host),
+    Detector("host", "host that is signed in to", rb"(?i:\b(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)\b[^\r\n]*?@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)[^\r\n@]+@",), is_host, same_host),
+    Detector("host", "host behind credentials", rb"(?:://[^\r\n\s/@\"'<>]+@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"://[^\s/@]+@",), is_host, same_host),
     Detector("host", "host of a share that is mounted", rb"(?:(?m:^)|[ \t\"'])//([A-Za-z0-9][A-Za-z0-9.-]*)/[A-Za-z0-9$._-]+", (rb"(?:(?m:^)|[ \t\"'])//[A-Za-z0-9]",), is_host, same_host),
     Detector(
         "host", "names in a list of hosts", rb"(?m:^)(?:\d{1,3}\.){3}\d{1,3}[ \t]+(?:localhost[ \t]+)?([A-Za-z0-9][A-Za-z0-9.-]*(?:[ \t]+[A-Za-z0-9][A-Za-z0-9.-]*)*)[ \t]*\r?(?m:$)", (rb"(?m:^)\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}[ \t]+[A-Za-z]",),
@@ -172,8 +172,8 @@ DIALOGUES = (
         lambda value: is_secret(value) and any(48 <= byte <= 57 for byte in value) and len(value) >= 4, sure=False,
     ),
     Detector(
-        "person", "someone with a title", rb"\b(?:Mr|Mrs|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t]((?:[A-Z]\.[ ]?)*" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})",
-        (rb"(?:Mrs?|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t][A-Z]",),
+        "person", "someone with a title", rb"\b(?:Mr|Mrs|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t]((?:[A-Z]\.[ ]?)*(?:(?:van|von|de|der|den|la|di|du|le|ten|ter|zu) ){0,3}" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})",
+        (rb"(?:Mrs?|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t](?:[A-Z\xc3-\xdf]|(?:van|von|de|der|den|la|di|du|le|ten|ter|zu) )",),
         lambda value: value.lower().split()[0] not in (b"office", b"windows", b"word", b"excel", b"rate", b"ratio", b"watson", b"count", b"penalty"), canonical=bytes.lower, sure=False,
     ),
     Detector(

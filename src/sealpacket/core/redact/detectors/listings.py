@@ -100,6 +100,8 @@ LISTINGS = (
         lambda value: _is_named(value.rstrip(b".")) and is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
     ),
     Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
+    Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + _HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
+    Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + _HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_host, same_host),
     Detector(
         "host", "machine of a sentence",
         rb"(?i:\b(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|domain controller|backup of|restore of|snapshot of|migrated from|migrated to|replication (?:from|to)|from|to|on) )[\"']?([A-Za-z]{2,12}(?:-[A-Za-z]+)*-?\d{2,4})[\"']?(?i: (?:is|was|has|to|from|and|failed|migrated|rebooted|restarted|down|up|lag|joined|left|not|unreachable|went|lost|back)\b|[,.;]? |(?m:$))",

@@ -265,6 +265,31 @@ NETWORK = (
     ),
     Detector(
         "host",
+        "host under a name of several words",
+        rb"\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|Machine|MachineName|Workstation|WorkstationName|Node|NodeName|Fqdn|FQDN|DeviceName|eviceName)"
+        + GIVES
+        + OPENS
+        + rb"([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
+        (
+            rb"(?:Host|Hostname|HostName|Server|Computer|Machine|Workstation|Node|Name|Fqdn|FQDN)\\?[\"']?[ \t]{0,2}[=:]",
+        ),
+        is_host,
+        same_host,
+    ),
+    Detector(
+        "host",
+        "host in another language",
+        rb"(?i:\b(?:rechner(?:name)?|h(?:o|\xc3\xb4|\xf4)te|serveur|servidor|equipo|computernaam|machinenaam|ger(?:\xc3\xa4|\xe4)t(?:ename)?)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
+        (rb"(?i)(?:rechner|name|te|serveur|servidor|equipo|naam|t)[\"'\\\s]{0,4}[=:>]",),
+        is_host,
+        same_host,
+    ),
+    Detector(
+        "host",
         "host in a URL",
         rb"\b[A-Za-z][A-Za-z0-9+.-]*:(?:\\?/){2}(?:[^\s/@\"'<>]*@)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)(?:[:/?#\s\"'<>,;)\]]|(?m:$))",
         (rb":\\?/\\?/[^\s/]",),

@@ -64,6 +64,27 @@ PAPERS = (
     ),
     Detector(
         "asset",
+        "serial number in another language",
+        rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0) de s(?:e|\xc3\xa9|\xe9)rie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie)\.?"
+        + _PARTS
+        + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
+        (rb"(?i)(?:serien|nummer|rie|serie|nr)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",),
+        _is_number,
+        bytes.lower,
+        sure=False,
+    ),
+    Detector(
+        "reader",
+        "number of someone in another language",
+        rb"(?i:\b(?:kunden|leser|mitglieds|benutzer|ausweis|karten)(?:nummer|-?nr)|\b(?:num(?:e|\xc3\xa9|\xe9)ro (?:de )?(?:client|lecteur|adh(?:e|\xc3\xa9|\xe9)rent)|klantnummer|lidnummer|n(?:u|\xc3\xba|\xfa)mero de (?:cliente|socio|lector))\.?)"
+        + _PARTS.replace(b"=>", b"=>")
+        + rb"([A-Z]{0,3}\d(?:[ -]?\d){4,18})\b",
+        (rb"(?i)(?:nummer|nr|client|lecteur|rent|cliente|socio|lector)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",),
+        canonical=_bare,
+        sure=False,
+    ),
+    Detector(
+        "asset",
         "serial number without letters",
         rb"(?i:\b[a-z0-9_-]*?(?:serial[ _-]?(?:number|num|no|nr)|s/n|service[ _-]?tag|\bsn[ \t]*[:=#])\.?"
         + _PARTS

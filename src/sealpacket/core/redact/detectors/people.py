@@ -28,6 +28,11 @@ def is_someone(value: bytes) -> bool:
     return not _THINGS & set(value.lower().replace(b",", b" ").split())
 
 
+_NO_NAMES = frozenset(
+    b"ERROR WARN WARNING INFO DEBUG OK NOT NONE NULL UNKNOWN TRUE FALSE YES NO MISSING INVALID EMPTY READY OFFLINE ONLINE FAILED FOUND CARD READER"
+    b" CUSTOMER SERVICE SUPPORT DESK DEVICE USB RFID ID THE OF AND STATUS STATE DOWN UP DEFAULT SYSTEM ADMIN TEST NAME NA N/A".split()
+)
+"""Words in capitals that stand where a name might."""
 _ESCAPE = re.compile(rb"u[0-9a-f]{4}|x[0-9a-f]{2}")
 """What stands behind a backslash in an escape and not in a name."""
 
@@ -38,9 +43,12 @@ def is_user(value: bytes) -> bool:
     return 2 <= len(lower) <= 64 and lower not in _NOBODY and not lower.isdigit() and not names_a_secret(lower)
 
 
-USER = rb"([A-Za-z][A-Za-z0-9._$-]*)"
+USER = rb"([A-Za-z_\x80-\xff][A-Za-z0-9._$\x80-\xff-]*)"
 _SHARED = rb"(?:Public|Default|All Users|Shared|lost\+found)"
-NAME = rb"[A-Z][a-z\xc3\x80-\xbf']+(?:-[A-Z]?[a-z\xc3\x80-\xbf']+)*"
+_REST = rb"[a-z\x80-\xff']+(?:[A-Z][a-z\x80-\xff]+)?"
+NAME = rb"[A-Z\xc3-\xdf]" + _REST + rb"(?:-[A-Z\xc3-\xdf]?" + _REST + rb")*"
+"""One part of a name, in UTF-8 or Latin-1: Zo\u00eb, O'Connor, McAllister, Jean-Luc."""
+CAPITALS = rb"[A-Z\xc0-\xdf][A-Z\x80-\xdf'-]+"
 _WHO = rb"(?:[A-Z]\.? ?)+" + NAME + rb"|" + NAME + rb"(?: " + NAME + rb"){1,2}"
 _DATE = rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}\.? (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4}|(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]*\.? \d{1,2},? \d{4}"
 
@@ -74,7 +82,7 @@ PEOPLE = (
     Detector(
         "user",
         "home folder",
-        rb"(?:/home/|/Users/|/export/home/|/var/home/|/usr/home/|[A-Za-z]:\\{1,2}(?i:users|documents and settings)\\{1,2}|[A-Za-z]:/(?i:users)/|\\{1,2}home\$?\\{1,2}|\\{1,2}(?i:users)\\{1,2})([A-Za-z0-9][A-Za-z0-9._-]*)",
+        rb"(?:/home/|/Users/|/export/home/|/var/home/|/usr/home/|[A-Za-z]:\\{1,2}(?i:users|documents and settings)\\{1,2}|[A-Za-z]:/(?i:users)/|\\{1,2}home\$?\\{1,2}|\\{1,2}(?i:users)\\{1,2})([A-Za-z0-9\x80-\xff][A-Za-z0-9._\x80-\xff-]*)",
         (rb"(?i)[/\\](?:home\$?|users|documents and settings)[/\\]",),
         is_user,
         canonical=bytes.lower,
@@ -82,16 +90,16 @@ PEOPLE = (
     Detector(
         "user",
         "labelled user",
-        rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
-        + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER + rb"\b",
-        (rb"(?i)(?:user|name|id|identity|login|account|acct|owner|principal|author)[\"'\\\s]{0,4}[=:>]",),
+        rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
+        + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER,
+        (rb"(?i)(?:user|name|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]",),
         is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "user",
         "user under a name of several words",
-        rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + USER + rb"\b",
+        rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?" + USER,
         (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)[\"'\\\s]{0,4}[=:]",),
         is_user,
         canonical=bytes.lower,
@@ -140,7 +148,7 @@ PEOPLE = (
         "user",
         "user of a sign-in",
         rb"(?i:\b(?:password for(?: invalid user| illegal user)?|publickey for|keyboard-interactive/pam for|(?:invalid|illegal) user|for user|by user"
-        rb"|session (?:opened|closed) for user|logged in as|login by|authentication failure for|authenticating user)[ \t]+[\"']?|\b(?:username|user name|identity)[ \t]+[\"'])" + USER + rb"\b",
+        rb"|session (?:opened|closed) for user|logged in as|login by|authentication failure for|authenticating user)[ \t]+[\"']?|\b(?:username|user name|identity)[ \t]+[\"'])" + USER,
         (rb"(?i)(?:for|user|in as|login by|failure for|username|user name|identity)[ \t]+[\"']?[a-z]",),
         is_user,
         canonical=bytes.lower,
@@ -164,14 +172,14 @@ PEOPLE = (
     Detector(
         "user",
         "user of a sign-in on a command line",
-        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + USER + rb"\b",
+        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + USER,
         (rb"[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:)[A-Za-z]",),
         is_user,
         canonical=bytes.lower,
         sure=False,
     ),
     Detector(
-        "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync)\b[^\r\n@]*[ \t])" + USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync)[^\r\n@]+@",),
+        "user", "user before a host", rb"(?i:\b(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)\b[^\r\n@]*[ \t])" + USER + rb"@", (rb"(?i)(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)[^\r\n@]+@",),
         is_user, canonical=bytes.lower,
     ),
     Detector(
@@ -228,9 +236,9 @@ PEOPLE = (
     Detector(
         "person",
         "labelled single name",
-        rb"(?i:\b(?:first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|vorname|nachname|prenom)" + GIVES + rb")" + OPENS
+        rb"(?i:\b(?:first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|vorname|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
         + rb"([^\s\"'<>,;&=\\]+)",
-        (rb"(?i)(?:name|prenom)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:name|nom|apellidos?|cognome|naam)[\"'\\\s]{0,4}[=:>]",),
         lambda value: value.lower() not in _NOBODY and not value.isdigit(),
         canonical=bytes.lower,
     ),
@@ -255,6 +263,24 @@ PEOPLE = (
         (rb":: [A-Za-z0-9]",),
     ),
     Detector(
+        "person", "labelled person in capitals",
+        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|surname|display[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|customer|reader|contact|owner|card)[_ -]?name|cardholder(?:[_ -]?name)?|card ?holder|holder|reader|customer|name on card|account holder)"
+        + GIVES + rb")" + OPENS + rb"((?:[A-Z]\.? )*" + CAPITALS + rb"(?:,? (?:" + CAPITALS + rb"|[A-Z]\.?)){0,3})(?:[\s\"'<,;|)\\]|(?m:$))",
+        (rb"(?i)(?:name|patron|borrower|holder|reader|customer|card)[\"'\\\s]{0,4}[=:>]",),
+        lambda value: len(value) >= 4 and not set(value.replace(b",", b" ").split()) & _NO_NAMES and not names_a_secret(value), bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "labelled person, in another language",
+        rb"(?i:\b(?:ansprechpartner(?:in)?|kunde|kundin|sachbearbeiter(?:in)?|bearbeiter(?:in)?|mitarbeiter(?:in)?|leser(?:in)?|nombre(?: completo)?|nom(?: complet)?|nome|naam|contatto|contacto|persona)" + GIVES + rb")" + OPENS
+        + rb"(" + NAME + rb"(?:,? " + NAME + rb"){1,3})",
+        (rb"(?i)(?:partner|partnerin|kunde|kundin|arbeiter|arbeiterin|leser|leserin|nombre|completo|nom|complet|nome|naam|contatto|contacto|persona)[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "name before what tells of someone", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})[\"']?[^\r\n]{0,40}?(?i:\b(?:card|barcode|patron|born|dob|e-?mail|phone|tel|address|borrower)\b)",
+        (rb"(?i)(?:^|[^a-z])name[\"'\\\s]{0,4}[=:][ \t]*[\"'\\]{0,2}[a-z\x80-\xff]+ [a-z\x80-\xff]",), is_someone, bytes.lower, sure=False,
+    ),
+    Detector("user", "user with his host", rb"'" + USER + rb"'@'", (rb"'@'",), is_user, bytes.lower),
+    Detector(
         "person", "names of a list of people", rb"(?i:\b(?:attendees|participants|present|contacts|cc|bcc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=][ \t]*)((?:" + _WHO + rb")(?:(?:,|;| and) (?:" + _WHO + rb"))+)",
         (rb"(?i)(?:attendees|participants|present|contacts|cc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=]",), canonical=bytes.lower, sure=False,
     ),
@@ -264,9 +290,9 @@ PEOPLE = (
     Detector(
         "birth",
         "day of birth",
-        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
         rb"((?i:" + _DATE + rb"))",
-        (rb"(?i)(?:dob|d\.o\.b|birth|born|geburtsdatum|geboren|geb\.|naissance|nacimiento)",),
+        (rb"(?i)(?:dob|d\.o\.b|birth|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento)",),
     ),
     Detector("birth", "compact day of birth", rb"(?i:\b(?:dob|date_?of_?birth|birth_?date)" + GIVES + rb")" + OPENS + rb"((?:19|20)\d{6})\b", (named(rb"dob|birth"),)),
 )  # fmt: skip

@@ -434,7 +434,7 @@ class Pass {
                 if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
                 if (!within && may_hold_more(text.substr(context, value - context)))
-                    search_once(look, context, value, limit, verdict->far ? bits : bits & scanner_->plainly, true, out);
+                    search_once(look, context, value, limit, verdict->far ? bits : bits & scanner_->plainly, !verdict->far, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
                     kept_[verdict->kind]++;
