@@ -1327,12 +1327,14 @@ class SlipShown(FromService):
 
 class Span(FromService):
     """
-    A stretch of a line; `placeholder` is set where it is masked, `kind` says as what.
+    A stretch of a line; `placeholder` is set where it is masked, `kind` says as what. `goes` is what goes out of a
+    stretch that is not masked, where the times in it are moved.
     """
 
     text: str
     kind: str | None = None
     placeholder: str | None = None
+    goes: str | None = None
 
 
 class StatementShown(FromService):
