@@ -76,6 +76,17 @@ def test_a_legend_is_a_set_of_pairs_however_it_came_together(
     assert list(one.originals()) == []
 
 
+def test_a_legend_is_written_down_now_and_then_and_not_each_time(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(legend_module, "IN_MEMORY", 100_000)
+    legend = Legend()
+    for number in range(20_000):
+        legend.add(b"[secret:%010d]" % number, b"value-%d" % number)
+        legend.make_room()
+    assert 10 < len(legend._runs) < 40
+    assert legend.native.memory() < 100_000
+    assert sum(1 for _ in legend.originals()) == len(legend) == 20_000
+
+
 @given(PAIRS, st.integers(0, 50), LITTLE)
 @FEW
 def test_a_legend_tells_what_was_met_most_often(pairs: list[tuple[bytes, bytes]], most: int, little: int) -> None:

@@ -38,6 +38,57 @@ GOES += [
      ["odile", "blue-Kettle9", "bruno", "green pan"]),
     ("a.html", "<TABLE><TR><TH scope=col>Hostname<TH>Serial number<TH>State<TR><TD>qcl-sw1<TD>QX441189K<TD>up</TABLE>\n", ["qcl-sw1", "QX441189K"]),
 ]  # fmt: skip
+GOES += [
+    ('a.ini', '[mail]\nserver = smtp07\nuser = loans\npass = Heron!Lake7\n[sip]\nkey: 8f3b2a9c11\n', ['smtp07', 'loans', 'Heron!Lake7']),
+    ('a.properties', 'db.url=jdbc:mysql://db02:3306/loans\ndb.user=tbrandt\ndb.pw=Heron\\!Lake7\nmail.smtp.password = Heron\\=Lake7\n', ['db02', 'tbrandt', 'Heron\\!Lake7', 'Heron\\=Lake7']),
+    ('a.yaml', 'apiVersion: v1\nkind: Secret\nmetadata: {name: db}\ndata:\n  username: dGJyYW5kdA==\n  db-pass: SGVyb24hTGFrZTc=\nstringData:\n  token: Heron!Lake7\n', ['dGJyYW5kdA', 'SGVyb24hTGFrZTc', 'Heron!Lake7']),
+    ('a.yaml', 'all:\n  hosts:\n    tiller04:\n      ansible_host: 10.20.3.14\n      ansible_become_pass: Heron!Lake7\n', ['10.20.3.14', 'Heron!Lake7']),
+    ('a.json', '{"users":[{"login":"tbrandt","mail":"teo@quillmere.example","roles":["keeper"]},{"login":"iokoro"}],"smtp":{"host":"smtp07","auth":{"user":"loans","pass":"Heron!Lake7"}}}\n', ['tbrandt', 'teo@', 'iokoro', 'smtp07', 'loans', 'Heron!Lake7']),
+    ('a.json', '{\n "version": 4,\n "outputs": {\n  "db_password": {\n   "value": "Heron!Lake7",\n   "type": "string",\n   "sensitive": true\n  }\n }\n}\n', ['Heron!Lake7']),
+    ('a.json', '{"Env":["PATH=/usr/bin","DB_PASS=Heron!Lake7","TOKEN=8f3b2a9c11d4"],"Hostname":"tiller04","NetworkSettings":{"IPAddress":"10.20.3.14","MacAddress":"02:5e:11:22:33:44"}}\n', ['Heron!Lake7', '8f3b2a9c11d4', 'tiller04', '10.20.3.14', '02:5e']),
+    ('a.json', '{"log":{"entries":[{"request":{"headers":[{"name":"Cookie","value":"sid=8f3b2a9c11d4"},{"name":"Authorization","value":"Bearer qwe123rty456"}],"postData":{"text":"user=tbrandt&password=Heron!Lake7"}}}]}}\n', ['8f3b2a9c11d4', 'qwe123rty456', 'tbrandt', 'Heron!Lake7']),
+    ('a.xml', '<Server><Host>tiller04</Host><User>tbrandt</User><Pass>Heron!Lake7</Pass><Pass encoding="base64">SGVyb24hTGFrZTc=</Pass></Server>\n', ['tiller04', 'tbrandt', 'Heron!Lake7', 'SGVyb24hTGFrZTc']),
+    ('a.xml', '<Event><System><Computer>TILLER04</Computer><Security UserID="S-1-5-21-1004336348-1177238915-682003330-512"/></System><EventData><Data Name="SubjectUserName">tbrandt</Data><Data Name="IpAddress">10.20.3.14</Data></EventData></Event>\n', ['TILLER04', '1004336348', 'tbrandt', '10.20.3.14']),
+    ('a.xml', '<patron><personal><first_name>Teo</first_name><last_name>Brandt</last_name><birth_date>1987-03-14Z</birth_date></personal><identifiers><identifier type="barcode">21160009912345</identifier></identifiers><contact_info><addresses><address><line1>14 Weir Street</line1><postal_code>QM4 2LT</postal_code></address></addresses><phones><phone>01632 960477</phone></phones></contact_info></patron>\n', ['>Teo<', 'Brandt', '1987-03-14', '21160009912345', '14 Weir', 'QM4 2LT', '960477']),
+    ('a.xml', '<WLANProfile><SSIDConfig><SSID><name>quill-staff</name></SSID></SSIDConfig><MSM><security><sharedKey><keyType>passPhrase</keyType><protected>false</protected><keyMaterial>Heron!Lake7</keyMaterial></sharedKey></security></MSM></WLANProfile>\n', ['Heron!Lake7']),
+    ('a.xml', '<unattend><AutoLogon><Password><Value>Heron!Lake7</Value><PlainText>true</PlainText></Password><Username>tbrandt</Username></AutoLogon></unattend>\n', ['Heron!Lake7', 'tbrandt']),
+    ('a.xml', '<configuration><connectionStrings><add name="L" connectionString="Data Source=db02;User ID=tbrandt;Password=Heron!Lake7"/></connectionStrings><appSettings><add key="SmtpPassword" value="Lake!Heron9"/></appSettings></configuration>\n', ['db02', 'tbrandt', 'Heron!Lake7', 'Lake!Heron9']),
+    ('a.csv', 'Barcode,Surname,Forename,DOB,Email,Mobile\n21160009912345,Brandt,Teo,14/03/1987,teo@quillmere.example,07700 900461\n21160009912353,Okoro,Ines,02/11/1990,,07700 900462\n', ['21160009912345', 'Brandt', 'Teo', '14/03/1987', '900461', 'Okoro', 'Ines', '02/11/1990', '900462', '21160009912353']),
+    ('a.csv', 'id;name;street;zip;city\n7;Teo Brandt;14 Weir Street;QM4 2LT;Quillmere\n8;Ines Okoro;3 Quay Road;QM1 2AB;Quillmere\n', ['Brandt', '14 Weir', 'QM4 2LT', 'Okoro', 'Quay Road', 'QM1 2AB']),
+    ('a.csv', 'asset,serial_no,contract,owner\nA1,QX99120K,QC-2291-7,tbrandt\nA2,4401882,4401999,iokoro\n', ['QX99120K', 'QC-2291-7', 'tbrandt', 'iokoro', '4401882', '4401999']),
+    ('a.csv', 'timestamp,src_ip,src_mac,user,action\n2026-11-26T08:40,10.20.3.14,02:5e:11:22:33:44,tbrandt,login\n', ['10.20.3.14', '02:5e', 'tbrandt']),
+    ('a.csv', 'lat,lon,site\n51.50741,-0.12781,Weir\n', ['51.50741', '0.12781']),
+    ('a.csv', 'card number,expiry,cvv,holder\n4111111111111111,04/28,123,T BRANDT\n', ['4111111111111111', 'BRANDT', '123']),
+    ('a.conf', 'interface Gi0/1\n description uplink\n ip address 10.20.0.1 255.255.255.0\n!\nsnmp-server community Quill-ro7 RO\nusername tbrandt secret 5 $1$abc$Qm1zqk3fT0b0c1d2\nradius server R1\n address ipv4 10.20.0.9 auth-port 1812\n key Heron!Lake7\n!\n', ['10.20.0.1', 'Quill-ro7', 'tbrandt', 'Qm1zqk3f', '10.20.0.9', 'Heron!Lake7']),
+    ('a.conf', 'config system admin\n    edit "tbrandt"\n        set password ENC AK1abcDEF234ghi\n    next\nend\nconfig user radius\n    edit "R1"\n        set server "10.20.0.9"\n        set secret ENC xyz987QRS\n', ['tbrandt', 'AK1abcDEF', '10.20.0.9', 'xyz987QRS']),
+    ('a.conf', 'system {\n    host-name tiller04;\n    login { user tbrandt { authentication { encrypted-password "$6$abc$Qm1zqk3f"; } } }\n    radius-server { 10.20.0.9 secret "$9$Heron7Lake"; }\n}\n', ['tiller04', 'tbrandt', 'Qm1zqk3f', '10.20.0.9', 'Heron7Lake']),
+    ('a.conf', 'network={\n  ssid="quill"\n  psk="Heron!Lake7"\n  identity="tbrandt"\n  password=hash:8846f7eaee8fb117ad06bdd830b7586c\n}\n', ['Heron!Lake7', 'tbrandt', '8846f7eaee']),
+    ('a.conf', '[Interface]\nPrivateKey = yAnz5TF+lXXJte14tji3zlMNq+hd2rYUIgJBgB3fBmk=\nAddress = 10.20.9.2/32\n[Peer]\nPresharedKey = FpCyhws9cxwWoV4xELtfJvjJN+zQVRPISllRWgeopVE=\nEndpoint = vpn.quillmere.example:51820\n', ['yAnz5TF', '10.20.9.2', 'FpCyhws9', 'vpn.quill']),
+    ('a.conf', 'machine files02\n  login tbrandt\n  password Heron!Lake7\n', ['tbrandt', 'Heron!Lake7', 'files02']),
+    ('a.log', 'Traceback (most recent call last):\n  File "/home/tbrandt/app.py", line 3, in <module>\n    connect(host=\'db02\', user=\'loans\', password=\'Heron!Lake7\')\nOSError: [Errno 113] No route to host: \'db02\'\n', ['tbrandt', 'db02', 'loans', 'Heron!Lake7']),
+    ('a.log', '> show ip arp\nProtocol  Address          Age (min)  Hardware Addr   Type   Interface\nInternet  10.20.3.14              12   025e.1122.3344  ARPA   Vlan20\n', ['10.20.3.14', '025e.1122']),
+    ('a.log', '> show inventory\nNAME: "Chassis", DESCR: "LT200"\nPID: LT200 , VID: V01 , SN: QX99120K\n', ['QX99120K']),
+    ('a.log', 'Handle 0x0001, DMI type 1\nSystem Information\n\tManufacturer: Lumen\n\tSerial Number: QX99120K\n\tUUID: 4c4c4544-0034\n\tSKU Number: 12\n', ['QX99120K']),
+    ('a.log', 'Subject: Re: desk down\nFrom: Teo Brandt <teo@quillmere.example>\n\nHi Ines,\nthe password is Heron!Lake7 and my mobile is 07700 900461.\nCheers,\nTeo Brandt\n14 Weir Street\nQuillmere QM4 2LT\n', ['teo@', 'Brandt', 'Heron!Lake7', '900461', '14 Weir', 'QM4 2LT']),
+    ('a.log', 'Name:     Teo Brandt\nPhone:    01632 960477\nAddress:  14 Weir Street\n          Quillmere\n          QM4 2LT\nCard:     21160009912345\n', ['Brandt', '960477', '14 Weir', 'QM4 2LT', '21160009912345']),
+    ('a.log', '  uid:\n    tbrandt\n  pin:\n    4471\n', ['tbrandt', '4471']),
+    ('a.log', '$ cat /etc/passwd\ntbrandt:x:1004:1004:Teo Brandt,,,:/home/tbrandt:/bin/bash\n$ id tbrandt\nuid=1004(tbrandt) gid=1004(tbrandt)\n$ last\ntbrandt  pts/0        10.20.3.14       Thu Nov 26 08:40   still logged in\n', ['tbrandt', 'Brandt', '10.20.3.14']),
+    ('a.log', '$ getent shadow tbrandt\ntbrandt:$6$abc$Qm1zqk3fT0b0c1d2:19000:0:99999:7:::\n', ['tbrandt', 'Qm1zqk3f']),
+    ('a.log', '$ net user tbrandt /domain\nUser name                    tbrandt\nFull Name                    Teo Brandt\nComment                      desk\nLocal Group Memberships      *Users\n', ['tbrandt', 'Brandt']),
+    ('a.log', '$ systeminfo\nHost Name:                 TILLER04\nRegistered Owner:          Teo Brandt\nProduct ID:                00330-80000-00000-AA123\n[01]: 10.20.3.14\n', ['TILLER04', 'Brandt', '00330-80000-00000-AA123', '10.20.3.14']),
+    ('a.log', '$ netsh wlan show profile name=quill key=clear\n    SSID name              : "quill"\n    Key Content            : Heron!Lake7\n', ['Heron!Lake7']),
+    ('a.log', '$ cmdkey /list\n    Target: Domain:target=files02\n    User: QCL\\tbrandt\n', ['tbrandt', 'files02']),
+    ('a.log', '$ kubectl get nodes -o wide\nNAME       STATUS   ROLES    AGE   INTERNAL-IP   OS-IMAGE\ntiller04   Ready    worker   12d   10.20.3.14    linux\n', ['10.20.3.14']),
+    ('a.log', '$ arp -a\nInterface: 10.20.3.14 --- 0x5\n  Internet Address      Physical Address      Type\n  10.20.0.1             02-5e-11-22-33-44     dynamic\n', ['10.20.3.14', '10.20.0.1', '02-5e-11']),
+    ('a.html', "<p>Dear <b>Teo Brandt</b>,</p><p>Your PIN is <code>4471</code>. Call 01632&nbsp;960477.</p><!-- tbrandt:Heron!Lake7 --><a href='mailto:teo%40quillmere.example'>x</a><input name=password value=Heron!Lake7>\n", ['Brandt', '4471', '960477', 'teo%40', 'value=Heron!Lake7']),
+    ('a.html', '<table><tr><th>Patron</th><td>Teo Brandt</td></tr><tr><th>Card</th><td>21160009912345</td></tr></table>\n', ['Brandt', '21160009912345']),
+    ('a.sql', "CREATE TABLE patron (id int, surname text, pin text);\nINSERT INTO patron VALUES (7,'Brandt','4471');\nINSERT INTO staff (login, pw_hash) VALUES ('tbrandt', '$2b$12$abcdefghijklmnopqrstuv'),\n ('iokoro', '$2b$12$zyxwvutsrqponmlkjihgfe');\nCOPY users (login, email) FROM stdin;\ntbrandt\tteo@quillmere.example\n\\.\n", ['Brandt', '4471', 'tbrandt', '$2b$12$abcdef', '$2b$12$zyxwv', 'teo@', 'iokoro']),
+    ('a.ldif', 'dn: uid=tbrandt,ou=people,dc=quillmere,dc=example\nuid: tbrandt\ncn: Teo Brandt\nmail: teo@quillmere.example\nuserPassword: {SSHA}W6ph5Mm5Pz8GgiULbPgzG37mj9g2\ntelephoneNumber: 01632 960477\npostalAddress: 14 Weir Street$Quillmere$QM4 2LT\n', ['tbrandt', 'Brandt', 'teo@', 'W6ph5Mm5', '960477', '14 Weir', 'QM4 2LT']),
+    ('a.ps1', "$cred = New-Object PSCredential('QCL\\tbrandt', (ConvertTo-SecureString 'Heron!Lake7' -AsPlainText -Force))\nInvoke-RestMethod -Uri https://api.quillmere.example/v1 -Headers @{ 'X-Api-Key' = '8f3b2a9c11d4' }\n", ['tbrandt', 'Heron!Lake7', 'api.quillmere', '8f3b2a9c11d4']),
+    ('a.sh', 'export DB_PASS=\'Heron!Lake7\'\ncurl -s -u "tbrandt:$DB_PASS" https://files02/x\necho "Lake!Heron9" | kinit tbrandt\nmysql -u loans -p"Heron!Lake7" loans < dump.sql\n', ['Heron!Lake7', 'tbrandt', 'files02', 'Lake!Heron9', 'loans -p']),
+    ('a.py', 'conn = psycopg.connect(host="db02", user="tbrandt", password="Heron!Lake7")\nSECRET = b\'8f3b2a9c11d4e5f6\'\nrequests.get(url, auth=(\'tbrandt\', \'Heron!Lake7\'))\nclient.login(\'tbrandt\', \'Heron!Lake7\')\n', ['db02', 'tbrandt', 'Heron!Lake7', '8f3b2a9c11d4e5f6']),
+]  # fmt: skip
+"""Whole files as people and programs write them."""
 TABLES: list[tuple[str, str, list[str]]] = [
     ("a.csv", 'host,user,password,card\npc1,odile,blue-Kettle9,21160007731404\n"pc2","bruno","green, Pan8",21160007731412\n',
      ["pc1", "odile", "blue-Kettle9", "21160007731404", "pc2", "bruno", "Pan8", "21160007731412"]),
@@ -164,3 +215,13 @@ def test_the_heads_of_a_documents_table_tell_of_its_cells(
         text = archive.read("word/document.xml").decode()
     assert [value for value in gone if value in text] == []
     assert [value for value in stays if value not in text] == []
+
+
+def test_a_list_of_accounts_with_their_passwords_goes_whole() -> None:
+    name, text, values = (
+        "a.yaml",
+        "users:\n  - name: tbrandt\n    passwd: $6$abc$Qm1zqk3fT0b0c1d2\n    ssh_authorized_keys:\n      - ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEx teo@tiller04\nchpasswd:\n  list: |\n    tbrandt:Heron!Lake7\n    root:Lake!Heron9\n",
+        ["Qm1zqk3f", "teo@", "tiller04", "Heron!Lake7", "Lake!Heron9"],
+    )
+    copy = copied(name, text)
+    assert [value for value in values if value in copy] == [], copy

@@ -143,6 +143,9 @@ def marks_in(text: bytes) -> int:
 def rules_in(buffer: bytes) -> list[int]:
     """Where lines begin that may be the rule under a table's heads."""
 
+def labelled_in(buffer: bytes) -> list[tuple[int, int, int, int]]:
+    """Lines of a label, room, and one value: where the label begins and ends, and the value."""
+
 def heads_in(buffer: bytes) -> list[int]:
     """Where lines begin that may be the heads of columns without a rule below them."""
 

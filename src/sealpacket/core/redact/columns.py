@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 _PROBES = (
     b"zq7Kettle9x", b"odile.m", b"Odile Marchmont", b"21160007731404", b"14/03/1987", b"QX44-1189-K", b"QX441189K",
-    b"12 Fennel Lane", b"01632 960321", b"qcl-sw1",
+    b"12 Fennel Lane", b"01632 960321", b"qcl-sw1", b"-0.12781", b"447", b"O MARCHMONT", b"odile",
 )  # fmt: skip
 """Of every sort of value that a label can tell of; a head for which none of them is found tells of nothing."""
 _LONGEST_HEAD = 40
@@ -27,6 +27,10 @@ _RUN = re.compile(rb"[^ \t\r]+(?: [^ \t\r]+)*")
 _CELL = re.compile(rb"<t([hd])(?:\s[^<>]*)?>")
 _TAG = re.compile(rb"<[^<>]*>")
 _BETWEEN = re.compile(rb"(?<![^>])[^<>]+")
+_COPY = re.compile(rb"(?i)\bcopy\s[^\n(]{1,200}\(([^()\n]{1,2000})\)\s+from\s+stdin[^\n]*\n")
+_INSERT = re.compile(rb"(?i)\b(?:insert|replace)\s+into\s[^\n(]{1,200}\(([^()]{1,2000})\)\s*values\s*")
+_TUPLE = re.compile(rb"\s*,?\s*\(((?:'(?:[^'\\]|''|\\.)*'|[^()'])*)\)")
+_FIELD = re.compile(rb"\s*((?:'(?:[^'\\]|''|\\.)*'|[^,'])*?)\s*(?:,|$)")
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
 
@@ -114,6 +118,15 @@ class Columns:
             if heads:
                 place = yield from self._rows(text, end + 1, limit, _below(runs), heads)
 
+    def in_lines(self, text: bytes, limit: int) -> Iterator[Span]:
+        """What stands on lines of a label, room, and a value."""
+        for label, label_end, start, end in native.labelled_in(text):
+            if label >= limit:
+                return
+            heads = self.telling([text[label:label_end]])
+            if heads:
+                yield from self.row(text, 0, [(start, end)], heads)
+
     def in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""
         small = text.lower() if b"<t" in text or b"<T" in text else b""
@@ -127,11 +140,30 @@ class Columns:
             ]
             if cells and all(is_head for is_head, _, _ in cells):
                 heads = self.telling([_TAG.sub(b"", text[start:stop]) for _, start, stop in cells])
-            for place, (is_head, start, stop) in enumerate(cells if heads else ()):
-                if not is_head and place in heads:
+            labels = heads
+            if len(cells) == 2 or (len(cells) > 1 and cells[0][0] and not cells[1][0]):
+                # The first cell of a row tells of the others.
+                told = self.telling([_TAG.sub(b"", text[cells[0][1] : cells[0][2]]).strip(b" :")])
+                labels = heads or dict.fromkeys(range(1, len(cells)), told.get(0, b"")) if told else heads
+            for place, (is_head, start, stop) in enumerate(cells if labels else ()):
+                if not is_head and place in labels:
                     for part in _BETWEEN.finditer(text, start, stop):
-                        yield from self.row(text, 0, [part.span()], {0: heads[place]})
+                        yield from self.row(text, 0, [part.span()], {0: labels[place]})
             at = following
+
+    def in_statements(self, text: bytes, limit: int) -> Iterator[Span]:
+        """What stands in the rows that a statement of SQL puts into named columns."""
+        for hit in _COPY.finditer(text, 0, limit):
+            heads = self.telling([head.strip(b' "`[]') for head in hit[1].split(b",")])
+            if heads:
+                yield from self._rows(text, hit.end(), limit, _by_tabs, heads)
+        for hit in _INSERT.finditer(text, 0, limit):
+            heads = self.telling([head.strip(b' "`[]\r\n') for head in hit[1].split(b",")])
+            at = hit.end()
+            while heads and (row := _TUPLE.match(text, at)):
+                fields = [field.span(1) for field in _FIELD.finditer(text, *row.span(1))]
+                yield from self.row(text, 0, fields, heads)
+                at = row.end()
 
     def _rows(
         self, text: bytes, place: int, limit: int, cut: Cut, heads: dict[int, bytes]
@@ -166,6 +198,14 @@ def _line_end(text: bytes, place: int) -> int:
 
 def _by_bars(line: bytes) -> list[tuple[int, int]]:
     borders = [-1, *(hit.start() for hit in re.finditer(rb"\|", line)), len(line)]
+    return [(left + 1, right) for left, right in pairwise(borders)]
+
+
+def _by_tabs(line: bytes) -> list[tuple[int, int]]:
+    """Cells of a dump; a line with a lone backslash and dot ends it."""
+    if line.startswith(b"\\."):
+        return []
+    borders = [-1, *(hit.start() for hit in re.finditer(rb"\t", line)), len(line)]
     return [(left + 1, right) for left, right in pairwise(borders)]
 
 

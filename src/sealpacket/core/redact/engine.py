@@ -236,8 +236,11 @@ class Run:
     def _in_columns(self, buffer: bytes, limit: int) -> Iterator[Span]:
         """What only the head of its column tells of."""
         yield from self.columns.in_tables(buffer, limit)
-        if b"<" in buffer and (b"<th" in buffer or b"<TH" in buffer):
+        yield from self.columns.in_lines(buffer, limit)
+        if b"<" in buffer and (b"<td" in buffer or b"<TD" in buffer):
             yield from self.columns.in_elements(buffer, limit)
+        if b"INTO" in buffer or b"into" in buffer or b"stdin" in buffer or b"STDIN" in buffer:
+            yield from self.columns.in_statements(buffer, limit)
 
     def _spans(self, buffer: bytes, depth: int) -> list[Span]:
         return self._pass.listed(self._found(buffer, len(buffer), depth))

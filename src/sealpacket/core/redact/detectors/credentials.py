@@ -8,13 +8,13 @@ import math
 from collections import Counter
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, named
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, Detector, named
 from sealpacket.core.redact.detectors.keys import looks_random
 
 _NOT_A_SECRET = native.Pattern(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
-    rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
+    rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
 
@@ -74,7 +74,7 @@ NAMES_OF_SECRETS = (
     rb"passwords?|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
     rb"|senha|pwd|secrets?|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
     rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ -]?key|cipher[_ -]?value|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
-    rb"|serial[_ -]?key|recovery[_ -]?key|activation[_ -]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ -]?key|community(?:[_ -]?string)?|snmp-community|credentials?|session[_-]?id|sessid"
+    rb"|serial[_ -]?key|recovery[_ -]?key|key[_ -]?material|activation[_ -]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ -]?key|community(?:[_ -]?string)?|snmp-community|credentials?|session[_-]?id|sessid"
     rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
 NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ -]?(?:key|value|hash|text|id))?[0-9]{0,2})"
@@ -157,7 +157,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "named secret in double quotes",
-        NAME_OF_A_SECRET + GIVES + rb'"((?:[^"\r\n\\]|\\[^\r\n])+)',
+        NAME_OF_A_SECRET + GIVES + rb'[brufBRUF]{0,2}"((?:[^"\r\n\\]|\\[^\r\n])+)',
         _ANCHOR,
         is_secret,
     ),
@@ -169,7 +169,11 @@ CREDENTIALS = (
         is_secret,
     ),
     Detector(
-        "secret", "named secret in quotes", NAME_OF_A_SECRET + GIVES + rb"'((?:[^'\r\n]|'')+)", _ANCHOR, is_secret
+        "secret",
+        "named secret in quotes",
+        NAME_OF_A_SECRET + GIVES + rb"[brufBRUF]{0,2}'((?:[^'\r\n]|'')+)",
+        _ANCHOR,
+        is_secret,
     ),
     Detector("secret", "named secret", NAME_OF_A_SECRET + GIVES + _BARE, _ANCHOR, is_secret),
     Detector(
@@ -184,7 +188,7 @@ CREDENTIALS = (
         "password that a sentence tells",
         rb"(?i:\b(?:passwords?|passwd|passphrase|passcode|pass[ ]?code|pin|pwd?|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest)[ -]key)"
         rb"(?:[ \t]+(?:for|of)[ \t]+[^\s:]+)?[ \t]+(?:is now|is|was|to|=|are|set to|changed to|reset to|now)[ \t]*:?[ \t]+)"
-        rb"[\"'\x60(]?([^\s\"'\x60<>]+)",
+        rb"[\"'\x60(]?" + TAGGED + rb"([^\s\"'\x60<>]+)",
         (
             rb"(?i)(?:passwords?|passwd|passphrase|passcode|pass code|pin|pwd?|token|secret|string|[ -]key)[ \t]+(?:is|was|to|are|now|set|changed|reset|for|of|=)[ \t:]",
         ),
@@ -460,6 +464,22 @@ CREDENTIALS = (
             and value.lower()
             not in (b"local", b"remote", b"address", b"key", b"hex", b"ascii-text", b"ascii", b"plain")
         ),
+    ),
+    Detector(
+        "secret",
+        "secret in an element with a short name",
+        rb"(?i:<(?:[a-z0-9]+:)?(?:pass|pw|pwd|pin|psk|otp)(?:[ \t][^<>\r\n]*)?>)([^<>\r\n]+)</",
+        (rb"(?i)<(?:[a-z0-9]+:)?(?:pass|pw|pwd|pin|psk|otp)[ \t>]",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "second of two arguments",
+        rb"(?i:\b(?:auth|basic_?auth|login|log_in|sign_?in|authenticate|credentials?|connect|bind|simple_bind_s?)[ \t]*=?[ \t]*\([ \t]*)[brufBRUF]{0,2}[\"'][^\r\n\"']+[\"'][ \t]*,[ \t]*(?:[a-z_]+=)?[brufBRUF]{0,2}[\"']([^\"'\r\n]+)[\"']",
+        (
+            rb"(?i)(?:auth|login|log_in|in|authenticate|credentials?|connect|bind|bind_s)[ \t]*=?[ \t]*\([ \t]*[bruf]{0,2}[\"']",
+        ),
+        lambda value: is_odd(value) and len(value) >= 5,
     ),
     Detector(
         "secret",

@@ -79,7 +79,7 @@ DIALOGUES = (
     Detector(
         "host", "host of a sentence", rb"(?i:\bthe (?:computer|machine|workstation|server|host|node) )[\"']?([A-Za-z][A-Za-z0-9-]*\d[A-Za-z0-9-]*)", (rb"(?i)the (?:computer|machine|workstation|server|host|node) ",), is_host, same_host, sure=False,
     ),
-    Detector("host", "host's own name", rb"(?m:^)(?:set (?:system )?)?(?:hostname|host-name|sysname|switchname) \"?([A-Za-z0-9][A-Za-z0-9._-]*)\"?[ \t]*\r?(?m:$)", (rb"(?:hostname|host-name|sysname|switchname) ",), canonical=same_host),
+    Detector("host", "host's own name", rb"(?m:^)[ \t]*(?:set (?:system )?)?(?:hostname|host-name|sysname|switchname) \"?([A-Za-z0-9][A-Za-z0-9._-]*)\"?[ \t]*;?[ \t]*\r?(?m:$)", (rb"(?:hostname|host-name|sysname|switchname) ",), canonical=same_host),
     Detector("host", "host before its address", rb"\b([A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)+) [(\[](?:\d{1,3}\.){3}\d{1,3}[)\]]", (rb" [(\[]\d{1,3}\.\d",),
         lambda value: is_host(value) and not value.lower().startswith((b"release", b"version", b"build", b"firmware", b"kernel", b"lib", b"rev")), same_host, sure=False),
     Detector("iban", "bank account beside its label", rb"(?i:\baccount(?: no\.?| number| nr\.?)?[ \t:#]+)(\d{8})\b", (rb"(?i)account[a-z .]{0,8}[ \t:#]+\d",), sure=False),

@@ -252,13 +252,13 @@ NETWORK = (
     Detector(
         "host",
         "labelled host name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|data[ _]?source|workstation[ _-]?name|computer[ _-]?name|machine[ _-]?name|server[ _-]?name|caller[ _]computer)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|workstation[ _-]?name|computer[ _-]?name|machine[ _-]?name|server[ _-]?name|caller[ _]computer)"
         + GIVES
         + rb")"
         + OPENS
         + rb"(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
         (
-            rb"(?i)(?:host|hostname|host_?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|source|name)[\"'\\\s]{0,4}[=:>]",
+            rb"(?i)(?:host|hostname|host[ _-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|proxy|kdc|source|name)[\"'\\\s]{0,4}[=:>]",
         ),
         is_host,
         canonical=same_host,

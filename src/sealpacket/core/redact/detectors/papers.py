@@ -63,6 +63,21 @@ PAPERS = (
         sure=False,
     ),
     Detector(
+        "reader",
+        "barcode of a reader",
+        rb"(?i:\bbarcode(?:[ _-]?(?:no|nr|number|id))?" + _PARTS + rb")(2\d{13})\b",
+        (rb"(?i)barcode(?:[ _-]?(?:no|nr|number|id))?[ .\"'\\=:#>\t]{1,8}2\d{13}",),
+        canonical=digits_of,
+        sure=False,
+    ),
+    Detector(
+        "reader",
+        "number of someone in an element with a type",
+        rb"(?i:\b(?:type|name|key|id|kind)=[\"'](?:[a-z]+[_ -]?)?(?:barcode|card(?:_?(?:no|number))?|patron[_ -]?(?:id|no)|reader[_ -]?(?:id|no)|member[_ -]?(?:id|no)|customer[_ -]?(?:id|no))[\"'][^<>\r\n]*>)[ \t]*(\d{6,18})[ \t]*<",
+        (rb"(?i)=[\"'](?:[a-z]+[_ -]?)?(?:barcode|card|patron|reader|member|customer)",),
+        canonical=digits_of,
+    ),
+    Detector(
         "asset",
         "serial number in another language",
         rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0) de s(?:e|\xc3\xa9|\xe9)rie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie)\.?"

@@ -11,6 +11,8 @@ from sealpacket.core.redact.detectors.given_names import is_someones_name
 _NOBODY = frozenset(
     b"root nobody daemon system service guest public default unknown none null anonymous www-data apache nginx postgres mysql"
     b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
+    b" created deleted changed ok failed failure success successful succeeded started stopped closed opened expired locked unlocked enabled disabled active"
+    b" inactive missing required updated removed added rejected accepted denied granted pid reboot error errors interface keine aus ja nein online offline"
     b" host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role".split()
 )
 
@@ -64,7 +66,7 @@ PEOPLE = (
     Detector(
         "person",
         "labelled person",
-        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
+        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|fore[_ -]?name|middle[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
         rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ -]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn)"
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}|[A-Z]\.? ?" + NAME + rb"))",
         (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn)[\"'\\\s]{0,4}[=:>]",),
@@ -236,7 +238,7 @@ PEOPLE = (
     Detector(
         "person",
         "labelled single name",
-        rb"(?i:\b(?:first[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|vorname|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
+        rb"(?i:\b(?:first[_ -]?name|fore[_ -]?name|middle[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|vorname|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
         + rb"([^\s\"'<>,;&=\\]+)",
         (rb"(?i)(?:name|nom|apellidos?|cognome|naam)[\"'\\\s]{0,4}[=:>]",),
         lambda value: value.lower() not in _NOBODY and not value.isdigit(),
@@ -271,15 +273,26 @@ PEOPLE = (
     ),
     Detector(
         "person", "labelled person, in another language",
-        rb"(?i:\b(?:ansprechpartner(?:in)?|kunde|kundin|sachbearbeiter(?:in)?|bearbeiter(?:in)?|mitarbeiter(?:in)?|leser(?:in)?|nombre(?: completo)?|nom(?: complet)?|nome|naam|contatto|contacto|persona)" + GIVES + rb")" + OPENS
+        rb"(?i:\b(?:ansprechpartner(?:in)?|kunde|kundin|sachbearbeiter(?:in)?|bearbeiter(?:in)?|mitarbeiter(?:in)?|leser(?:in)?|nombre(?: completo)?|nom complet|nome|naam|contatto|contacto|persona)" + GIVES + rb")" + OPENS
         + rb"(" + NAME + rb"(?:,? " + NAME + rb"){1,3})",
         (rb"(?i)(?:partner|partnerin|kunde|kundin|arbeiter|arbeiterin|leser|leserin|nombre|completo|nom|complet|nome|naam|contatto|contacto|persona)[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False,
     ),
     Detector(
-        "person", "name before what tells of someone", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})[\"']?[^\r\n]{0,40}?(?i:\b(?:card|barcode|patron|born|dob|e-?mail|phone|tel|address|borrower)\b)",
+        "person", "name before what tells of someone", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})[\"']?[^\r\n]{0,40}?(?i:\bcard[ _-]?(?:no|number)?[\"']?[ :=]+[\"']?\d|\b(?:barcode|patron|born|dob|e-?mail|phone|tel|borrower)\b)",
         (rb"(?i)(?:^|[^a-z])name[\"'\\\s]{0,4}[=:][ \t]*[\"'\\]{0,2}[a-z\x80-\xff]+ [a-z\x80-\xff]",), is_someone, bytes.lower, sure=False,
     ),
     Detector("user", "user with his host", rb"'" + USER + rb"'@'", (rb"'@'",), is_user, bytes.lower),
+    Detector(
+        "user", "first of two arguments", rb"(?i:\b(?:auth|basic_?auth|login|log_in|sign_?in|authenticate|credentials?)[ \t]*=?[ \t]*\([ \t]*)[brufBRUF]{0,2}[\"']" + USER + rb"[\"'][ \t]*,[ \t]*(?:[a-z_]+=)?[brufBRUF]{0,2}[\"']",
+        (rb"(?i)(?:auth|login|log_in|in|authenticate|credentials?)[ \t]*=?[ \t]*\([ \t]*[bruf]{0,2}[\"']",), is_user, bytes.lower,
+    ),
+    Detector("user", "user of a configuration in braces", rb"\buser[ \t]+" + USER + rb"[ \t]*\{", (rb"user[ \t]+[A-Za-z_\x80-\xff][A-Za-z0-9._$\x80-\xff-]*[ \t]*\{",), is_user, bytes.lower),
+    Detector(
+        "user", "user whom a command is about", rb"(?:[$#][ \t]+(?:id|finger|su)|(?:(?m:^)|[$#>|;&][ \t]*)(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l))[ \t]+" + USER + rb"(?:[ \t]|\r?(?m:$))",
+        (rb"(?:id|finger|passwd|shadow|user|-u|su -|su|-l)[ \t]+[A-Za-z_]",), lambda value: is_user(value) and len(value) > 3 and not value.isupper(), bytes.lower, sure=False,
+    ),
+    Detector("person", "name in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"(" + NAME + rb" " + NAME + rb")(?:[\"'<,;|)\\]|[ \t]*\r?(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False),
+    Detector("person", "surname in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"([A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+)(?:[\s\"'<,;|)\\]|(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), lambda value: value.lower() not in _NOBODY, bytes.lower, sure=False),
     Detector(
         "person", "names of a list of people", rb"(?i:\b(?:attendees|participants|present|contacts|cc|bcc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=][ \t]*)((?:" + _WHO + rb")(?:(?:,|;| and) (?:" + _WHO + rb"))+)",
         (rb"(?i)(?:attendees|participants|present|contacts|cc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=]",), canonical=bytes.lower, sure=False,

@@ -52,6 +52,23 @@ SPREAD = (
         "secret", "credential of a folded header", rb"(?i:\bauthorization:[ \t]*(?:basic|bearer|token|digest|negotiate)[ \t]*)\r?\n[ \t]+([A-Za-z0-9._~+/=-]{6,})",
         (rb"(?i)authorization:[ \t]*[a-z]{5,9}[ \t]*\r?(?m:$)",), lines=True,
     ),
+    Detector(
+        "secret", "value within the block that its name opens", rb"[\"']?" + NAME_OF_A_SECRET + rb"[\"']?[ \t]*[:=]?[ \t]*\{\s*[\"']?(?i:value|default|content|data|text)[\"']?[ \t]*[:=][ \t]*[\"']?([^\"'\r\n,}]+)",
+        (rb"(?i)(?:" + NAMES_OF_SECRETS + rb")" + _MORE + rb"[\"']?[ \t]*[:=]?[ \t]*\{[ \t]*\r?(?m:$)",), is_secret, lines=True,
+    ),
+    Detector(
+        "secret", "value within the element that its name opens", rb"<" + NAME_OF_A_SECRET + rb"(?:[ \t][^<>\r\n]*)?>\s*<(?:[A-Za-z]+:)?(?i:value|text|content|data|string)>([^<\r\n]+)<",
+        (rb"(?i)<[a-z0-9_.:-]{0,40}(?:" + NAMES_OF_SECRETS + rb")" + _MORE + rb"(?:[ \t][^<>\r\n]{0,80})?>",), is_secret, lines=True,
+    ),
+    Detector(
+        "secret", "list of accounts with their passwords", rb"chpasswd:[ \t]*\r?\n(?:[ \t]+expire:[^\r\n]*\r?\n)?[ \t]+list:[ \t]*[|>]?[-+]?[ \t]*\r?\n([ \t]+[^\s:]+:[^\r\n]+(?:\r?\n[ \t]+[^\s:]+:[^\s][^\r\n]*)*)",
+        (rb"chpasswd:[ \t]*\r?(?m:$)",), lines=True,
+    ),
+    Detector("user", "administrator of a device", rb"config[ \t]+(?:system admin|user local)[ \t]*\r?\n[ \t]*edit[ \t]+\"" + USER + rb"\"", (rb"config[ \t]+(?:system admin|user local)",), is_user, bytes.lower, lines=True),
+    Detector("user", "user above his password", rb"(?m:^)[ \t]*login[ \t]+" + USER + rb"[ \t]*\r?\n[ \t]*password[ \t]", (rb"(?m:^)[ \t]*login[ \t]+[A-Za-z_]",), is_user, bytes.lower, lines=True),
+    Detector("user", "user on the line below", rb"(?m:^)[ \t]*[\"']?(?i:[a-z_.-]*(?:user(?:[ _-]?(?:name|id))?|uid|login|account(?:[ _-]?name)?))[\"']?[ \t]*:[ \t]*\r?\n[ \t]+[\"']?" + USER + rb"[\"']?[ \t]*\r?(?m:$)",
+             (rb"(?i)(?:user|name|id|login|account)[\"']?[ \t]*:[ \t]*\r?(?m:$)",), is_user, bytes.lower, lines=True, sure=False),
+    Detector("secret", "number that opens something, on the line below", rb"(?m:^)[ \t]*(?i:pin|puk|cvv|cvc|otp|passcode)[ \t]*[:=][ \t]*\r?\n[ \t]*(\d{3,8})[ \t]*\r?(?m:$)", (rb"(?i)(?m:^)[ \t]*(?:pin|puk|cvv|cvc|otp|passcode)[ \t]*[:=][ \t]*\r?(?m:$)",), lines=True),
     Detector("secret", "secret in base64 of a directory", rb"(?m:^)" + NAME_OF_A_SECRET + rb":: ([A-Za-z0-9+/]+={0,2})", (rb":: [A-Za-z0-9]",)),
     Detector("secret", "password that a prompt got", rb"(?i:\b(?:password|passphrase|passcode|pin) for [^\s:]+:[ \t]+)([^\s]+)", (rb"(?i)(?:password|passphrase|passcode|pin) for ",), is_odd),
     Detector("person", "name of a card", rb"(?m:^)(?:N|FN|NICKNAME)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:N|FN|NICKNAME)[;:]",), lambda value: any(byte > 64 for byte in value), bytes.lower),

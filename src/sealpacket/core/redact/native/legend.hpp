@@ -101,11 +101,9 @@ class Legend {
     void clear(bool are_known) {
         gone_ += size();
         if (are_known) forgotten_ = gone_;
-        arena_ = std::string();
-        starts_ = {};
-        times_ = {};
-        table_ = {};
-        order_ = {};
+        std::string().swap(arena_);  // and gives the memory back
+        std::vector<uint64_t>().swap(starts_);
+        for (std::vector<uint32_t> *one : {&times_, &table_, &order_}) std::vector<uint32_t>().swap(*one);
     }
 
     // How many bytes it takes.

@@ -200,6 +200,11 @@ PYBIND11_MODULE(_native, module) {
         return py::make_tuple(odd - nuls, nuls);
     });
     module.def("marks_in", [](const py::bytes &text) { return marks_in(text); });
+    module.def("labelled_in", [](const py::bytes &buffer) {
+        py::list made;
+        for (const Labelled &one : labelled_in(buffer)) made.append(py::make_tuple(one.label, one.label_end, one.value, one.end));
+        return made;
+    });
     module.def("heads_in", [](const py::bytes &buffer) { return heads_in(buffer); });
     module.def("rules_in", [](const py::bytes &buffer) { return rules_in(buffer); });
     module.def("wrapped_ends", [](const py::bytes &buffer) { return wrapped_ends(buffer); });

@@ -93,4 +93,35 @@ inline std::vector<size_t> heads_in(std::string_view text) {
     return found;
 }
 
+// Lines of a label, room, and one value: where the label begins and ends, and the value.
+struct Labelled {
+    size_t label, label_end, value, end;
+};
+inline std::vector<Labelled> labelled_in(std::string_view text) {
+    constexpr size_t LONGEST_LABEL = 40, LONGEST_VALUE = 80;
+    const auto is_blank = [](char sign) { return sign == ' ' || sign == '\t'; };
+    const auto in_label = [](char sign) {
+        return (sign >= 'A' && sign <= 'Z') || (sign >= 'a' && sign <= 'z') || sign == '_' || sign == '-' || sign == '/' || sign == '.';
+    };
+    std::vector<Labelled> found;
+    for (size_t begin = 0; begin < text.size();) {
+        size_t at = begin;
+        while (at < text.size() && is_blank(text[at])) at++;
+        const size_t label = at;
+        while (at < text.size() && at - label < LONGEST_LABEL &&
+               (in_label(text[at]) || (at > label && text[at] == ' ' && at + 1 < text.size() && in_label(text[at + 1]))))
+            at++;
+        const size_t label_end = at;
+        while (at < text.size() && is_blank(text[at])) at++;
+        const void *line = at < text.size() ? std::memchr(text.data() + at, '\n', text.size() - at) : nullptr;
+        const size_t end = line ? static_cast<const char *>(line) - text.data() : text.size();
+        const bool has_room = at > label_end + 1 || (at > label_end && text[label_end] == '\t');
+        if (label_end > label + 1 && has_room && at < end && end - at <= LONGEST_VALUE && text[at] != ':' && text[at] != '=' &&
+            text.substr(at, end - at).find("  ") == std::string_view::npos)
+            found.push_back({label, label_end, at, end});
+        begin = end + 1;
+    }
+    return found;
+}
+
 }  // namespace redact
