@@ -143,6 +143,9 @@ def marks_in(text: bytes) -> int:
 def rules_in(buffer: bytes) -> list[int]:
     """Where lines begin that may be the rule under a table's heads."""
 
+def puts_rows(buffer: bytes) -> bool:
+    """Whether any line begins a statement of SQL that puts rows into a table."""
+
 def labelled_in(buffer: bytes) -> list[tuple[int, int, int, int]]:
     """Lines of a label, room, and one value: where the label begins and ends, and the value."""
 

@@ -239,7 +239,7 @@ class Run:
         yield from self.columns.in_lines(buffer, limit)
         if b"<" in buffer and (b"<td" in buffer or b"<TD" in buffer):
             yield from self.columns.in_elements(buffer, limit)
-        if b"INTO" in buffer or b"into" in buffer or b"stdin" in buffer or b"STDIN" in buffer:
+        if native.puts_rows(buffer):
             yield from self.columns.in_statements(buffer, limit)
 
     def _spans(self, buffer: bytes, depth: int) -> list[Span]:

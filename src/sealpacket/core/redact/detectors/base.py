@@ -46,7 +46,7 @@ def named(words: bytes) -> bytes:
     return rb"(?i)(?:" + words + rb")[a-z0-9_.-]{0,12}[\"'\\\]\s]{0,4}[=:>]"
 
 
-GIVES = rb"\\?[\"']?\]?(?::\d{1,2}[ \t]+)?[ \t]*(?:=>|:=|==?|:)[ \t]*"
+GIVES = rb"\\?[\"']?(?:\][ \t]*=[ \t]*|(?::\d{1,2}[ \t]+)?[ \t]*(?:=>|:=|==?|:)[ \t]*)"
 """What stands between a name and its value: =, :, =>, := with quotes of JSON around, an index's bracket or a tag's
 number before."""
 OPENS = rb"(?:\\?[\"'])?"

@@ -238,7 +238,9 @@ CONTACTS = (
         + rb")"
         + OPENS
         + rb"(\+?[0-9(][\d ()./-]{5,18}\d)",
-        (rb"(?i)(?:l|phone|fono|foon|vil|portable|handy|nummer|wahl)[\"'\\\s]{0,4}[=:>][ \t]*[\"'\\]{0,2}[0-9+(]",),
+        (
+            rb"(?i)(?:t(?:e|\xc3\xa9|\xe9)l|phone|fono|foon|m[^ ]{1,2}vil|portable|handy|rufnummer|durchwahl)[\"'\\\s]{0,4}[=:>][ \t]*[\"'\\]{0,2}[0-9+(]",
+        ),
         lambda value: 7 <= len(digits_of(value)) <= 15,
         digits_of,
     ),

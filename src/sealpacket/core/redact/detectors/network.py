@@ -284,7 +284,9 @@ NETWORK = (
         + rb")"
         + OPENS
         + rb"([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
-        (rb"(?i)(?:rechner|name|te|serveur|servidor|equipo|naam|t)[\"'\\\s]{0,4}[=:>]",),
+        (
+            rb"(?i)(?:rechner(?:name)?|h(?:o|\xc3\xb4|\xf4)te|serveur|servidor|equipo|inenaam|ernaam|ger(?:\xc3\xa4|\xe4)t(?:ename)?)[\"'\\\s]{0,4}[=:>]",
+        ),
         is_host,
         same_host,
     ),

@@ -92,9 +92,12 @@ PAPERS = (
         "reader",
         "number of someone in another language",
         rb"(?i:\b(?:kunden|leser|mitglieds|benutzer|ausweis|karten)(?:nummer|-?nr)|\b(?:num(?:e|\xc3\xa9|\xe9)ro (?:de )?(?:client|lecteur|adh(?:e|\xc3\xa9|\xe9)rent)|klantnummer|lidnummer|n(?:u|\xc3\xba|\xfa)mero de (?:cliente|socio|lector))\.?)"
-        + _PARTS.replace(b"=>", b"=>")
+        + _PARTS
         + rb"([A-Z]{0,3}\d(?:[ -]?\d){4,18})\b",
-        (rb"(?i)(?:nummer|nr|client|lecteur|rent|cliente|socio|lector)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",),
+        (
+            rb"(?i)(?:kunden|leser|mitglieds|benutzer|ausweis|karten|klant|lid)-?(?:nummer|nr)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",
+            rb"(?i)ro (?:de )?(?:client|lecteur|adh[^ ]{1,2}rent|cliente|socio|lector)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",
+        ),
         canonical=_bare,
         sure=False,
     ),

@@ -289,7 +289,7 @@ PEOPLE = (
     Detector("user", "user of a configuration in braces", rb"\buser[ \t]+" + USER + rb"[ \t]*\{", (rb"user[ \t]+[A-Za-z_\x80-\xff][A-Za-z0-9._$\x80-\xff-]*[ \t]*\{",), is_user, bytes.lower),
     Detector(
         "user", "user whom a command is about", rb"(?:[$#][ \t]+(?:id|finger|su)|(?:(?m:^)|[$#>|;&][ \t]*)(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l))[ \t]+" + USER + rb"(?:[ \t]|\r?(?m:$))",
-        (rb"(?:id|finger|passwd|shadow|user|-u|su -|su|-l)[ \t]+[A-Za-z_]",), lambda value: is_user(value) and len(value) > 3 and not value.isupper(), bytes.lower, sure=False,
+        (rb"[$#][ \t]+(?:id|finger|su)[ \t]+[A-Za-z_]", rb"(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l)[ \t]+[A-Za-z_]"), lambda value: is_user(value) and len(value) > 3 and not value.isupper(), bytes.lower, sure=False,
     ),
     Detector("person", "name in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"(" + NAME + rb" " + NAME + rb")(?:[\"'<,;|)\\]|[ \t]*\r?(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False),
     Detector("person", "surname in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"([A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+)(?:[\s\"'<,;|)\\]|(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), lambda value: value.lower() not in _NOBODY, bytes.lower, sure=False),

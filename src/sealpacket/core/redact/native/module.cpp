@@ -200,6 +200,7 @@ PYBIND11_MODULE(_native, module) {
         return py::make_tuple(odd - nuls, nuls);
     });
     module.def("marks_in", [](const py::bytes &text) { return marks_in(text); });
+    module.def("puts_rows", [](const py::bytes &buffer) { return puts_rows(buffer); });
     module.def("labelled_in", [](const py::bytes &buffer) {
         py::list made;
         for (const Labelled &one : labelled_in(buffer)) made.append(py::make_tuple(one.label, one.label_end, one.value, one.end));

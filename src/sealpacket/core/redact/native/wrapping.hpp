@@ -124,4 +124,22 @@ inline std::vector<Labelled> labelled_in(std::string_view text) {
     return found;
 }
 
+// Whether any line begins a statement that puts rows into a table.
+inline bool puts_rows(std::string_view text) {
+    const auto begins = [&](size_t at, std::string_view word) {
+        if (at + word.size() > text.size()) return false;
+        for (size_t place = 0; place < word.size(); place++)
+            if ((text[at + place] | 0x20) != word[place]) return false;
+        return true;
+    };
+    for (size_t at = 0; at < text.size();) {
+        while (at < text.size() && (text[at] == ' ' || text[at] == '\t')) at++;
+        if (begins(at, "insert") || begins(at, "replace") || begins(at, "copy")) return true;
+        const void *end = at < text.size() ? std::memchr(text.data() + at, '\n', text.size() - at) : nullptr;
+        if (!end) break;
+        at = static_cast<const char *>(end) - text.data() + 1;
+    }
+    return false;
+}
+
 }  // namespace redact
