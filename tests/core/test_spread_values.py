@@ -217,6 +217,25 @@ def test_the_heads_of_a_documents_table_tell_of_its_cells(
     assert [value for value in stays if value not in text] == []
 
 
+@pytest.mark.parametrize(
+    "row", ["('" * 200_000, "'" * 400_000, "(" * 400_000, "('a''" * 100_000, "('\\\\'" * 100_000, "(,,)" * 100_000]
+)
+def test_rows_of_a_statement_are_read_in_one_pass(row: str) -> None:
+    """A pattern for quotes within quotes would never end on these."""
+    copied("a.sql", "\n".join(["INSERT INTO users (login, password) VALUES", row, ""]))
+
+
+def test_fields_of_rows_are_cut_where_sql_cuts_them() -> None:
+    text = (
+        "INSERT INTO t (id, login, note, password) VALUES\n (1, 'odile', 'it''s, (a) note', 'blue-Kettle9'),\n"
+        " (2, 'bruno', concat('a', 'b'), 'green\\'Pan8'), (3, NULL, '', NULL);\n"
+    )
+    copy = copied("a.sql", text)
+    assert "it''s, (a) note" in copy
+    assert "concat('a', 'b')" in copy
+    assert [value for value in ("odile", "bruno", "blue-Kettle9", "Pan8") if value in copy] == []
+
+
 def test_a_list_of_accounts_with_their_passwords_goes_whole() -> None:
     name, text, values = (
         "a.yaml",

@@ -29,8 +29,8 @@ _TAG = re.compile(rb"<[^<>]*>")
 _BETWEEN = re.compile(rb"(?<![^>])[^<>]+")
 _COPY = re.compile(rb"(?i)\bcopy\s[^\n(]{1,200}\(([^()\n]{1,2000})\)\s+from\s+stdin[^\n]*\n")
 _INSERT = re.compile(rb"(?i)\b(?:insert|replace)\s+into\s[^\n(]{1,200}\(([^()]{1,2000})\)\s*values\s*")
-_TUPLE = re.compile(rb"\s*,?\s*\(((?:'(?:[^'\\]|''|\\.)*'|[^()'])*)\)")
-_FIELD = re.compile(rb"\s*((?:'(?:[^'\\]|''|\\.)*'|[^,'])*?)\s*(?:,|$)")
+_BETWEEN_ROWS = re.compile(rb"[\s,]{0,100}\(")
+_MARK = re.compile(rb"['(),]")
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
 
@@ -160,10 +160,9 @@ class Columns:
         for hit in _INSERT.finditer(text, 0, limit):
             heads = self.telling([head.strip(b' "`[]\r\n') for head in hit[1].split(b",")])
             at = hit.end()
-            while heads and (row := _TUPLE.match(text, at)):
-                fields = [field.span(1) for field in _FIELD.finditer(text, *row.span(1))]
+            while heads and (opened := _BETWEEN_ROWS.match(text, at)):
+                fields, at = _fields(text, opened.end())
                 yield from self.row(text, 0, fields, heads)
-                at = row.end()
 
     def _rows(
         self, text: bytes, place: int, limit: int, cut: Cut, heads: dict[int, bytes]
@@ -199,6 +198,39 @@ def _line_end(text: bytes, place: int) -> int:
 def _by_bars(line: bytes) -> list[tuple[int, int]]:
     borders = [-1, *(hit.start() for hit in re.finditer(rb"\|", line)), len(line)]
     return [(left + 1, right) for left, right in pairwise(borders)]
+
+
+def _fields(text: bytes, at: int) -> tuple[list[tuple[int, int]], int]:
+    """The fields of a row in brackets, from behind the one that opens it, and where the row ends. One pass, whatever
+    quotes and brackets there are."""
+    fields, start, depth = [], at, 0
+    while mark := _MARK.search(text, at):
+        at = mark.end()
+        if mark[0] == b"'":
+            at = _quote_end(text, at)
+        elif mark[0] == b"(":
+            depth += 1
+        elif depth and mark[0] == b")":
+            depth -= 1
+        elif not depth:
+            fields.append((start, mark.start()))
+            start = at
+            if mark[0] == b")":
+                break
+    return fields, at
+
+
+def _quote_end(text: bytes, at: int) -> int:
+    """Behind the quote that ends a string of SQL; one that is doubled or behind a backslash is a part of it."""
+    while (quote := text.find(b"'", at)) >= 0:
+        before = text[max(quote - 64, at) : quote]
+        at = quote + 1
+        if (len(before) - len(before.rstrip(b"\\"))) % 2:
+            continue
+        if text[at : at + 1] != b"'":
+            return at
+        at += 1
+    return len(text)
 
 
 def _by_tabs(line: bytes) -> list[tuple[int, int]]:

@@ -54,7 +54,7 @@ DEVICES = (
                    rb"|encrypted-password|secret-key)"),
              (rb"(?i)(?:key|key-string|-key|md5|shared-secret|-psk|-passphrase|psk|encrypted-password)[ \t]",), _is_device_secret),
     Detector("secret", "password in a configuration", rb"(?i:\b(?:password|passwd|pwd)[ \t]+(?:[0-9][ \t]+)?)([^\s;<\"']{5,})",
-             (rb"(?i)(?:password|passwd|pwd)[ \t]+[^\s]{1,}",), lambda v: _is_device_secret(v) and is_mixed(v), sure=False),
+             (rb"(?i)(?:password|passwd|pwd)[ \t]+[^\s]{1,}",), lambda v: _is_device_secret(v) and is_mixed(v) and not v.startswith(b"value="), sure=False),
     Detector("secret", "key of a server that is named by its address",
              rb"(?i:\bhost[ \t]+\S+[ \t]+(?:\S+[ \t]+){0,2}?key[ \t]+(?:\d[ \t]+)?)([^\s<]{3,})", (rb"(?i)key[ \t]",), _is_device_secret),
     Detector("secret", "key of a wireless network", rb"(?i:\bset-key[ \t]+(?:(?:ascii|hex)[ \t]+)?(?:\d[ \t]+)?)([^\s<]{5,})", (rb"(?i)set-key[ \t]",), _is_device_secret),
