@@ -12,7 +12,7 @@ class Scanner:
     def add_detector(
         self, kind: int, pattern: bytes, plain: bytes, whole: bool, accept: Callable[[bytes], bool] | None,
         canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: int, plainly: bool,
-        far: bool, head: bytes, rest: bytes,
+        far: bool, edges: int, head: bytes, rest: bytes,
     ) -> None: ...  # fmt: skip
     def add_anchor(self, expression: bytes, detector: int, flag: int) -> None: ...
     def add_term(self, text: bytes, anywhere: bool) -> None: ...

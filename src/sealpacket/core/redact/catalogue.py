@@ -102,6 +102,7 @@ class Catalogue:
             _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
             2 * detector.lines if detector.kind == "key" else int(detector.lines),
             whole or detector.kind != "secret", not detector.lines and _looks_far(detector.pattern),
+            _edges(detector.pattern),
             *_parted(detector.pattern),
         )  # fmt: skip
         if detector.kind != LEAVE:
@@ -207,6 +208,11 @@ def _looks_far(pattern: bytes) -> bool:
     """Whether almost anything may stand between what tells of a value and the value."""
     group = next((at for at, sign, _ in _signs(pattern) if sign == b"(" and pattern[at + 1 : at + 2] != b"?"), 0)
     return _ANYTHING.search(pattern[:group]) is not None
+
+
+def _edges(pattern: bytes) -> int:
+    """1 if it begins where a line begins, 2 if it ends where a line ends, 3 for both."""
+    return pattern.startswith(b"(?m:^)") + 2 * (pattern.endswith(b"(?m:$)") and not pattern.endswith(b"|(?m:$)"))
 
 
 def _parted(pattern: bytes) -> tuple[bytes, bytes]:

@@ -7,6 +7,14 @@ from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits
 MAIL = rb"[A-Za-z0-9_\x80-\xff][A-Za-z0-9._%+'\x80-\xff-]*@[A-Za-z0-9\x80-\xff][A-Za-z0-9\x80-\xff-]*(?:\.[A-Za-z0-9\x80-\xff-]+)*\.[A-Za-z\x80-\xff][A-Za-z0-9\x80-\xff-]+"
 
 
+_UNITS = (b".service", b".target", b".socket", b".timer", b".mount", b".slice", b".scope", b".device", b".path")
+
+
+def _is_mail(value: bytes) -> bool:
+    """Not the name of a unit of the system: getty@tty1.service."""
+    return not value.endswith(_UNITS)
+
+
 def _is_phone(value: bytes) -> bool:
     """E.164 allows 15 digits at most; fewer than 9 with a country code is no subscriber's number."""
     return 9 <= len(digits_of(value)) <= 15
@@ -31,7 +39,7 @@ _STREET = rb"Street|Road|Lane|Avenue|Drive|Close|Square|Court|Terrace|Gardens|Cr
 _POSTCODE = rb"[A-Z]{1,2}\d[A-Z\d]? \d[ABD-HJLNP-UW-Z]{2}"
 
 CONTACTS = (
-    Detector("mail", "mail address", rb"(" + MAIL + rb")", (rb"@[A-Za-z0-9]",), canonical=bytes.lower),
+    Detector("mail", "mail address", rb"(" + MAIL + rb")", (rb"@[A-Za-z0-9]",), _is_mail, bytes.lower),
     Detector(
         "mail",
         "named mail address",
@@ -140,7 +148,11 @@ CONTACTS = (
         + OPENS
         + rb"([A-Za-z0-9]+(?:[ -][A-Za-z0-9]{3,4})?)\b",
         (named(rb"post|zip|plz"),),
-        lambda value: 4 <= len(value) <= 10 and any(48 <= byte <= 57 for byte in value),
+        lambda value: (
+            4 <= len(value) <= 10
+            and any(48 <= byte <= 57 for byte in value)
+            and not value.lower().startswith((b"amd64", b"arm64", b"i386", b"x86"))
+        ),
     ),
     Detector(
         "place",

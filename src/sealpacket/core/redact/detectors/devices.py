@@ -34,8 +34,12 @@ _WORDS = frozenset(
 )
 
 DEVICES = (
-    Detector("secret", "SNMP community", _line(rb"(?:snmp-server[ \t]+)?community(?:[ \t]+(?:name|string|read|write))?"),
-             (rb"(?i)community[ \t]",), _is_device_secret),
+    Detector("secret", "SNMP community", _line(rb"(?:snmp(?:-server|-agent)?[ \t]+|set[ \t]+|v[12]c?[ \t]+)community(?:[ \t]+(?:name|string|read|write))?"),
+             (rb"(?i)(?:snmp|snmp-server|snmp-agent|set|v[12]c?)[ \t]+community[ \t]",), _is_device_secret),
+    Detector("secret", "SNMP community on a line of its own", rb"(?m:^)[ \t]*(?i:community(?:[ \t]+(?:name|string|read|write))?[ \t]+)[\"']?([^\s\"';<{]+)[\"']?[ \t]*(?:\{|;|\r?(?m:$)|[ \t](?i:ro|rw|view|read|write|authorization|clients)\b)",
+             (rb"(?i)(?m:^)[ \t]*community[ \t]",), lambda v: _is_device_secret(v) and not v.istitle()),
+    Detector("secret", "SNMP community that is no word", _line(rb"community(?:[ \t]+(?:name|string|read|write))?"),
+             (rb"(?i)community[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
     Detector(
         "secret", "SNMP user's keys",
         rb"(?i:\bauth[ \t]+(?:md5|sha\d*)[ \t]+(?:0x)?)([^\s<]+)", (rb"(?i)auth[ \t]+(?:md5|sha)",), _is_device_secret,

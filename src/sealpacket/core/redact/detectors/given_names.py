@@ -10,7 +10,7 @@ anouk anthony anton antonia antonio anya aoife arash ariane arjun arne arnold ar
 barbara bart bartosz bastian beata beatrice beatriz ben benedikt benjamin bernadette bernard bernd bertrand beth bethany bettina bianca
 birgit bjorn bogdan boris brenda brendan brian bridget brigitte britta bruno bryan caitlin camila camille carina carla carlos carlotta
 carmen caroline carsten caspar catalina caterina catherine cecile cecilia celia celine charlotte chiara chloe christa christel christina
-christine christoph christophe christopher ciara claire clara claudia claudio clemens clement colette colin conor constance cornelia
+christine christoph christophe christopher ciara claire claudia claudio clemens clement colette colin conor constance cornelia
 corinna craig cristina cynthia dagmar damian daniel daniela danielle danuta dario darius darren david dawid deborah deepak deirdre
 delphine denis denise derek desmond diana diane dieter diego dimitri dirk dmitri dolores dominic dominik dominique donald donna dora
 doris dorothea dorothy douglas duncan dylan edith edmund eduardo edward edwin eileen elaine eleanor elena eleni elias elif elijah

@@ -44,7 +44,7 @@ _ENDINGS = (b"ing", b"tion", b"ment", b"ness", b"ance", b"ence", b"ity")
 def _is_no_word(value: bytes) -> bool:
     """Someone where a word of the sentence may stand as well."""
     lower = value.lower()
-    return _is_person(value) and lower not in _WORDS and not lower.endswith(_ENDINGS)
+    return _is_person(value) and not value.istitle() and lower not in _WORDS and not lower.endswith(_ENDINGS)
 
 
 _UNITS = frozenset(
@@ -52,6 +52,12 @@ _UNITS = frozenset(
     b" thread worker job task queue track item part block chunk segment shard partition group build version rev revision release firmware mode option test case round try attempt"
     b" index row column field bit byte sector head tape cartridge raid http tcp udp ipv utf sha md aes tls ssl ext fat ntfs smb nfs usb pci sas sata nvme gen ge te xe so serial com lpt tty pts".split()
 )
+
+
+def _is_machine(value: bytes) -> bool:
+    """A name with a number that is no port, disk or algorithm: sda1, port-17, sha-256."""
+    return is_host(value) and not set(value.lower().rstrip(b"0123456789").rstrip(b"-").split(b"-")) & _UNITS
+
 
 LISTINGS = (
     Detector(
@@ -97,7 +103,7 @@ LISTINGS = (
         rb"(?i:\b(?:connect(?:ed|ing|ion)? to(?: host| server)?|could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host)?|(?:name or service not known|unknown host|no such host|enotfound|eai_again):?|lookup|(?:ssh|telnet|ping6?|nslookup|dig|host|traceroute6?|tracert|mtr)(?: -[a-z0-9]+(?: \d+)?)*|traceroute to|tracing route to|pinging|bytes from|reply from|disconnected from|route to host|no route to host|connection (?:to|from)|failed to (?:connect|reach|contact|ping)(?: to)?|unreachable:?|resolving|querying) )[\"'\[(]?"
         + _HOST + rb"(?:[\"'\]):,.]|\s|(?m:$))",
         (rb"(?i)(?: to|host|server|resolve|known|host:|enotfound|eai_again|lookup|ssh|telnet|ping6?|nslookup|dig|traceroute6?|tracert|mtr| -[a-z0-9]+| \d|to:|pinging|from|reach|contact|unreachable:?|resolving|querying):? [\"'\[(]?[a-z][a-z0-9_.-]*\d",),
-        lambda value: _is_named(value.rstrip(b".")) and is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
+        lambda value: _is_named(value.rstrip(b".")) and _is_machine(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
     ),
     Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
     Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + _HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
@@ -106,7 +112,7 @@ LISTINGS = (
         "host", "machine of a sentence",
         rb"(?i:\b(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|domain controller|backup of|restore of|snapshot of|migrated from|migrated to|replication (?:from|to)|from|to|on) )[\"']?([A-Za-z]{2,12}(?:-[A-Za-z]+)*-?\d{2,4})[\"']?(?i: (?:is|was|has|to|from|and|failed|migrated|rebooted|restarted|down|up|lag|joined|left|not|unreachable|went|lost|back)\b|[,.;]? |(?m:$))",
         (rb"(?i)(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|of|from|to|on) [\"']?[a-z]{2,12}(?:-[a-z]+)*-?\d{2,4}",),
-        lambda value: is_host(value) and value.lower().rstrip(b"0123456789").rstrip(b"-") not in _UNITS, same_host, sure=False,
+        _is_machine, same_host, sure=False,
     ),
     Detector("host", "name of a host in a record", rb"(?i:\\?[\"'](?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|hostname|address)\\?[\"']:[ \t]*\\?[\"'])" + _HOST + rb"\\?[\"']",
              (rb"(?i)(?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{",), is_host, same_host),

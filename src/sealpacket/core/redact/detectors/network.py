@@ -58,7 +58,7 @@ _STANDARDS = rb"(?:www\.)?w3\.org|schemas\.xmlsoap\.org|purl\.org|(?:www\.)?ietf
 def is_host(value: bytes) -> bool:
     """A name with a dot, a hyphen or a digit, and no number, file or word about hosts."""
     lower = value.lower().rstrip(b".")
-    if lower in (b"localhost", b"localhost.localdomain") or lower.replace(b".", b"").isdigit():
+    if lower in _NO_HOSTS or lower == b"localhost.localdomain" or lower.replace(b".", b"").isdigit():
         return False
     return (
         not lower.isalpha()
@@ -68,7 +68,9 @@ def is_host(value: bytes) -> bool:
     )
 
 
-_NO_HOSTS = frozenset(b"localhost host hostname server example path www sandbox default null none self".split())
+_NO_HOSTS = frozenset(
+    b"amd64 arm64 armhf i386 i686 x86_64 x86-64 noarch aarch64 s390x localhost host hostname server example path www sandbox default null none self".split()
+)
 _FILES = (b".log", b".txt", b".conf", b".cfg", b".json", b".xml", b".yaml", b".yml", b".gz", b".zip", b".py", b".sh", b".so",
           b".dll", b".exe", b".jar", b".js", b".html", b".php", b".c", b".h", b".go", b".rs", b".java", b".db", b".tmp",
           b".pid", b".sock", b".service", b".bin", b".img", b".csv", b".md")  # fmt: skip
@@ -134,6 +136,11 @@ NETWORK = (
         rb"(?i:\b(?:mac|hwaddr|address|addr|station|sta|client)[ \t:=]+)([0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4})\b",
         (rb"[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}-[0-9A-Fa-f]{4}",),
         canonical=same_mac,
+    ),
+    Detector(
+        LEAVE,
+        "version of a package, with its revision",
+        rb"(?:[A-Za-z]?[_(]|\b)([1-9](?:\.\d{1,3}){3}[-+~][0-9a-z][0-9A-Za-z.+~]*)",
     ),
     Detector(LEAVE, "dotted number longer than an address", rb"\b(\d+(?:\.\d+){4,})\b"),
     Detector(

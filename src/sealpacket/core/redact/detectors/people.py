@@ -13,6 +13,7 @@ _NOBODY = frozenset(
     b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
     b" created deleted changed ok failed failure success successful succeeded started stopped closed opened expired locked unlocked enabled disabled active"
     b" inactive missing required updated removed added rejected accepted denied granted pid reboot error errors interface keine aus ja nein online offline"
+    b" polkitd messagebus sshd dbus avahi chrony"
     b" host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role".split()
 )
 
@@ -42,7 +43,13 @@ _ESCAPE = re.compile(rb"u[0-9a-f]{4}|x[0-9a-f]{2}")
 def is_user(value: bytes) -> bool:
     """Someone's account, and not one that every system has, nor a number or a word about users."""
     lower = value.lower().strip(b".-_")
-    return 2 <= len(lower) <= 64 and lower not in _NOBODY and not lower.isdigit() and not names_a_secret(lower)
+    return (
+        2 <= len(lower) <= 64
+        and lower not in _NOBODY
+        and not lower.startswith(b"systemd-")
+        and not lower.isdigit()
+        and not names_a_secret(lower)
+    )
 
 
 USER = rb"([A-Za-z_\x80-\xff][A-Za-z0-9._$\x80-\xff-]*)"

@@ -176,7 +176,7 @@ class Pass {
 
     // (start, end, kind, canonical, kept, sure, placeholder, leave), or None if it is nothing.
     py::object verdict(const std::string &text) {
-        const Judged one = judged(text);
+        const Judged one = judged(text, 3);
         if (!one->something) return py::none();
         py::object kept = one->kept ? py::object(py::str(reason_of(std::string_view(text).substr(
                                           one->start, one->end - one->start), one->canonical, one->kind)))
@@ -388,7 +388,7 @@ class Pass {
             if (!bits.has(place) || !scanner_->far.has(place)) continue;
             Candidate match{};
             for (size_t at = pos; matches(scanner_->alone(place), look.text, at, stop, match);) {
-                const Judged verdict = judged(look.text.substr(match.start, match.end - match.start));
+                const Judged verdict = judged(look.text, match.start, match.end, bits);
                 const size_t start = match.start + verdict->start, end = match.start + verdict->end;
                 at = std::max(end, match.start + 1);
                 if (!verdict->something || verdict->leave || verdict->kept || start >= limit) continue;
@@ -417,7 +417,7 @@ class Pass {
             if (!by_term && !matched) return;
             size_t start = by_term ? term->start : match.start, end = by_term ? term->end : match.end;
             if (start >= limit) return;
-            Judged verdict = judged(text.substr(start, end - start));
+            Judged verdict = judged(text, start, end, bits);
             if (by_term && !verdict->something) {
                 ++term;  // a shorter one may begin at the same place
                 continue;
@@ -457,7 +457,7 @@ class Pass {
         for (int tries = 0; tries < 4 && !refused->something; tries++) {
             for (int place : refused->refused_by) bits.clear(place);
             if (!scanner_->matcher(bits).here(text, start, stop, end)) break;
-            refused = judged(text.substr(start, end - start));
+            refused = judged(text, start, end, bits);
             if (refused->refused_by.empty()) break;
         }
         return refused;
@@ -471,33 +471,46 @@ class Pass {
             auto term = std::lower_bound(look.terms.begin(), look.terms.end(), value,
                                          [](const Candidate &one, size_t place) { return one.start < place; });
             for (; term != look.terms.end() && term->start < end; ++term)
-                if (term->end <= stop && take_better(look, {term->start, term->end}, value, end, verdict, start)) return;
+                if (term->end <= stop && take_better(look, {term->start, term->end}, value, end, bits, verdict, start)) return;
         }
         Candidate match{};
         if (scanner_->matcher(bits & scanner_->plainly).next(look.text, value, stop, match) && match.start < end)
-            take_better(look, match, value, end, verdict, start);
+            take_better(look, match, value, end, bits, verdict, start);
     }
 
-    bool take_better(const Look &look, Candidate found, size_t value, size_t end, Judged &verdict, size_t &start) {
-        Judged other = judged(look.text.substr(found.start, found.end - found.start));
+    bool take_better(const Look &look, Candidate found, size_t value, size_t end, const Bits &bits, Judged &verdict,
+                     size_t &start) {
+        Judged other = judged(look.text, found.start, found.end, bits);
         if (!other->something || other->leave || found.end < end || found.start > value + TITLE) return false;
         verdict = other;
         start = found.start;
         return true;
     }
 
-    Judged judged(std::string_view text) {
-        const uint64_t hash = HashOfText{}(text);
-        if (const Judged *known = memory_.find(text, hash)) return *known;
-        Judged made(new Verdict(judge(text)));
-        made->text = text;
-        return text.size() > Memory::LONGEST ? made : *memory_.keep(made, hash);
+    // What stands between two places. Whether a line begins or ends there counts only where a detector asks for it.
+    Judged judged(std::string_view text, size_t start, size_t end, const Bits &bits) {
+        int edges = 0;
+        if ((bits & scanner_->edged).any()) {
+            const std::string_view behind = text.substr(end, 2);
+            edges = (start == 0 || text[start - 1] == '\n') + 2 * (behind.empty() || behind[0] == '\n' || behind == "\r\n");
+        }
+        return judged(text.substr(start, end - start), edges);
     }
 
-    Verdict judge(std::string_view text) {
+    Judged judged(std::string_view text, int edges) {
+        Memory &memory = memories_[edges];
+        const uint64_t hash = HashOfText{}(text);
+        if (const Judged *known = memory.find(text, hash)) return *known;
+        Judged made(new Verdict(judge(text, edges)));
+        made->text = text;
+        return text.size() > Memory::LONGEST ? made : *memory.keep(made, hash);
+    }
+
+    Verdict judge(std::string_view text, int edges) {
         std::vector<int> refused_by;
         for (int place : scanner_->chosen_for(text)) {
             const Detector &detector = scanner_->detectors[place];
+            if (detector.edges & ~edges) continue;
             const std::string_view value = detector.value_in(text);
             const size_t start = value.data() - text.data(), end = start + value.size();
             if (detector.kind != Scanner::LEAVE && !detector.accept.is_none() &&
@@ -611,7 +624,7 @@ class Pass {
     int host_ = -1, user_ = -1;
     std::vector<uint64_t> counts_, kept_;
     std::vector<std::unique_ptr<Look>> looks_;
-    Memory memory_;
+    Memory memories_[4];  // by whether a line begins and ends there
     std::vector<Bits> combinations_;
     std::unordered_map<Bits, size_t, HashOfBits> places_;
     std::string space_;

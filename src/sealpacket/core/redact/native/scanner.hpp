@@ -47,6 +47,7 @@ struct Detector {
     py::object accept;
     py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
+    int edges = 0;
     std::unique_ptr<RE2> judge, head, rest;
     mutable std::unique_ptr<RE2> alone;
 
@@ -124,15 +125,18 @@ class Scanner {
 
     // `head` and `rest` are the pattern before its group and from it on, where nothing else stands behind the group.
     // `looks_far`: almost anything may stand between what tells of a value and the value.
+    // `edges`: 1 if it begins where a line begins, 2 if it ends where one ends.
     // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
-                      py::object canonical, bool sure, int lines, bool plainly, bool looks_far,
+                      py::object canonical, bool sure, int lines, bool plainly, bool looks_far, int edges,
                       const std::string &head, const std::string &rest) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines > 0, plainly, nullptr, nullptr, nullptr, nullptr};
+                      sure, lines > 0, plainly, 0, nullptr, nullptr, nullptr, nullptr};
         if (lines > 1) over_many_lines.set(detectors.size());
         if (looks_far) far.set(detectors.size());
+        if (edges) edged.set(detectors.size());
+        made.edges = edges;
         if (!whole) made.judge = compiled(pattern, SMALL);
         if (!rest.empty()) {
             made.head = compiled(head, SMALL);
@@ -285,6 +289,7 @@ class Scanner {
     std::unordered_set<int> floor;
     Bits plainly, over_many_lines;
     Bits far;  // what tells of a value may stand anywhere before it
+    Bits edged;
     bool everywhere = false;
 
   private:
