@@ -171,6 +171,14 @@ def test_a_short_value_is_only_masked_where_it_stands_alone() -> None:
     assert b"chroot" in copy
 
 
+def test_what_is_known_is_found_where_a_match_is_refused() -> None:
+    """`root` is nobody's account, `unset` no password: what is known there, or within the word, still goes."""
+    known = CATALOGUE.with_values([("secret", b"root"), ("secret", b"xunset12"), ("secret", b"Kettle-9x")])
+    copy, _ = run([b"root logged in\npassword=xunset12\nuser rootKettle-9xroot logged in\nuser root has left\n"], known)
+    assert copy.startswith(b"[secret:")
+    assert [value for value in (b"Kettle-9x", b"xunset12", b"user root has") if value in copy] == []
+
+
 def test_the_legend_comes_back_as_it_was() -> None:
     outcome = run([TEXT + "password=grün-9\n".encode() + b"password=caf\xe9-9\n"])[1]
     again = Legend.from_bytes(outcome.legend.to_bytes())

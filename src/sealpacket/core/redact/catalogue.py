@@ -20,7 +20,7 @@ from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.terms import Term
 
-ENGINE = "5"
+ENGINE = "6"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4

@@ -64,10 +64,10 @@ CONTACTS = (
     Detector(
         "phone",
         "labelled telephone number",
-        rb"(?i:\b(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|phone_?number|caller_?id|callback)\.?\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|phone_?number|caller_?id|callback|sms(?: sent)? to|sent to|text(?:ed)?(?: to)?|dial(?:l?ed)?|rang)\.?\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?)"
         rb"(\(?0\d{1,5}\)?[ /-]{0,2}[\d -]*\d)\b",
         (
-            rb"(?i)(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|number|id|back)[.\"'\\\s:=]{0,6}\(?0\d",
+            rb"(?i)(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|number|id|back| to|text|texted|dial|dialed|dialled|rang)[.\"'\\\s:=]{0,6}\(?0\d",
         ),
         _is_phone,
         digits_of,

@@ -483,6 +483,22 @@ CREDENTIALS = (
     ),
     Detector(
         "secret",
+        "voucher",
+        rb"(?i:\bvoucher(?:[ _-]?code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)([A-Z0-9]{4,}(?:-[A-Z0-9]{3,})*)\b",
+        (rb"(?i)voucher",),
+        lambda value: (
+            len(value) >= 6 and any(48 <= byte <= 57 for byte in value) and any(65 <= byte <= 90 for byte in value)
+        ),
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "statement of an identity provider",
+        rb"(?i:\bsaml(?:response|request|art)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([A-Za-z0-9%+/=_-]{16,})",
+        (rb"(?i)saml(?:response|request|art)",),
+    ),
+    Detector(
+        "secret",
         "argument behind the name of a secret",
         rb"[\"']" + NAME_OF_A_SECRET + rb"[\"'][ \t]*,[ \t]*[\"']([^\"'\r\n]+)[\"']",
         (rb"(?i)(?:" + NAMES_OF_SECRETS + rb")[a-z0-9_.-]{0,12}[\"'][ \t]*,",),

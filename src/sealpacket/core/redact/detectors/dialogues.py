@@ -172,7 +172,7 @@ DIALOGUES = (
         lambda value: is_secret(value) and any(48 <= byte <= 57 for byte in value) and len(value) >= 4, sure=False,
     ),
     Detector(
-        "person", "someone with a title", rb"\b(?:Mr|Mrs|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t]((?:[A-Z]\.[ ]?)*(?:(?:van|von|de|der|den|la|di|du|le|ten|ter|zu) ){0,3}" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})",
+        "person", "someone with a title", rb"\b(?:Mr|Mrs|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t]((?:[A-Z]\.? ?)*(?:(?:van|von|de|der|den|la|di|du|le|ten|ter|zu) ){0,3}" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})",
         (rb"(?:Mrs?|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t](?:[A-Z\xc3-\xdf]|(?:van|von|de|der|den|la|di|du|le|ten|ter|zu) )",),
         lambda value: value.lower().split()[0] not in (b"office", b"windows", b"word", b"excel", b"rate", b"ratio", b"watson", b"count", b"penalty"), canonical=bytes.lower, sure=False,
     ),

@@ -41,6 +41,14 @@ _WORDS = frozenset(
 _ENDINGS = (b"ing", b"tion", b"ment", b"ness", b"ance", b"ence", b"ity")
 
 
+_ACTORS = frozenset(
+    b"cron systemd scheduler timer watchdog script installer kernel vendor user users operator remote package default design mistake hand peer controller"
+    b" system host server client firmware software policy rule us you them others staff support everyone it device desk monitor backup replication kiosk"
+    b" successfully already not cannot now been was is are session connection".split()
+)
+"""What acts without being someone."""
+
+
 def _is_no_word(value: bytes) -> bool:
     """Someone where a word of the sentence may stand as well."""
     lower = value.lower()
@@ -95,6 +103,12 @@ LISTINGS = (
     Detector("user", "user who did something", rb"(?i:\buser )" + USER + rb"(?i: (?:logged|signed|has|was|is|connected|disconnected|authenticated|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not found in|does not|successfully))\b",
              (rb"(?i)user [a-z][a-z0-9._$-]* (?:logged|signed|has|was|is|connected|disconnected|auth|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not|does|success)",),
              _is_no_word, bytes.lower, sure=False),
+    Detector("user", "user who did a thing", rb"(?i:\b(?:renewed|borrowed|returned|issued|printed|requested|approved|created|changed|started|run|executed|cancelled|deleted|submitted|owned|locked|released|booked|signed in|modified|uploaded|opened|closed) by )[\"']?" + USER + rb"[\"']?(?i: (?:via|on|at|from|was|has|with|for|in)\b|[,.;)]|[ \t]*\r?(?m:$))",
+             (rb"(?i)(?:ed|run|in) by [\"']?[a-z_]",), lambda value: _is_no_word(value) and not value.endswith(b".") and value.lower() not in _ACTORS, bytes.lower, sure=False),
+    Detector("user", "user from whom it came", rb"(?i:\b(?:job|request|access-request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from )[\"']?" + USER + rb"[\"']?(?i: (?:on|at|via|for|using|with|over)\b|[,;)]|[ \t]*\r?(?m:$))",
+             (rb"(?i)(?:job|request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from [\"']?[a-z_]",), lambda value: _is_no_word(value) and value.lower() not in _ACTORS and not is_host(value), bytes.lower, sure=False),
+    Detector("user", "user at the beginning of a message", rb"(?::[ \t]+|(?m:^))" + USER + rb"(?i: (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out))\b",
+             (rb"(?i)[a-z0-9_] (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out)",), lambda value: _is_no_word(value) and value.lower() not in _ACTORS, bytes.lower, sure=False),
     Detector("user", "role of a database", rb"(?i:\b(?:role|login|principal|account|owner) )\"" + USER + rb"\"", (rb"(?i)(?:role|login|principal|account|owner) \"",), is_user, bytes.lower),
     Detector("user", "user whose name is taken", rb"(?i:\((?:user|login|username|account|uid|user_?name|owner)\)=\()" + USER + rb"\)", (rb"\)=\(",), is_user, bytes.lower),
     Detector("host", "host of a database's user", rb"'@'([A-Za-z][A-Za-z0-9_.-]*)'", (rb"'@'[A-Za-z]",), is_host, same_host),

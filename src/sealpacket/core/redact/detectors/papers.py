@@ -5,7 +5,7 @@ from __future__ import annotations
 from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of
 from sealpacket.core.redact.detectors.numbers import is_card
 
-_PARTS = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:#>])?[ \t]*\\?[\"']?"
+_PARTS = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:#>]|is[ \t]|was[ \t])?[ \t]*\\?[\"']?"
 """What may stand between a label of several words and its number."""
 
 
@@ -27,7 +27,7 @@ PAPERS = (
         + _PARTS
         + rb")(\d(?:[ -]?\d){5,18})\b",
         (
-            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|identifier|holder|card|ticket|barcode)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?[ .\"'\\=:#>-]{0,6}\d(?:[ -]?\d){4}",
+            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|identifier|holder|card|ticket|barcode)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
         ),
         lambda value: _is_number(value) and not (len(digits_of(value)) in (15, 16) and is_card(value)),
         digits_of,
@@ -61,6 +61,41 @@ PAPERS = (
         ),
         bytes.lower,
         sure=False,
+    ),
+    Detector(
+        "contract",
+        "contract in a sentence",
+        rb"(?i:\b(?:contract|entitlement|agreement|subscription)[ \t]+)([A-Z]{1,4}-?\d[0-9A-Z]*(?:-[0-9A-Z]+)+)\b",
+        (rb"(?i)(?:contract|entitlement|agreement|subscription)[ \t]+[a-z]{1,4}-?\d",),
+        _is_number,
+        bytes.lower,
+        sure=False,
+    ),
+    Detector(
+        "asset",
+        "asset in a sentence",
+        rb"(?i:\basset[ \t]+)([A-Z]{2,5}-?\d{4,}[A-Z0-9-]*)\b",
+        (rb"(?i)asset[ \t]+[a-z]{2,5}-?\d{4}",),
+        canonical=bytes.lower,
+        sure=False,
+    ),
+    Detector(
+        "asset",
+        "serial number in a sentence",
+        rb"(?i:\b(?:unit|enclosure|chassis|appliance|array|shelf|device|replacement|spare|drive|disk)[ \t]+)([A-Z]{2,4}\d{4,}[A-Z0-9]*|[A-Z0-9]{3,}\d{4,}[A-Z])\b",
+        (
+            rb"(?i:unit|enclosure|chassis|appliance|array|shelf|device|replacement|spare|drive|disk)[ \t]+[A-Z0-9]{2,12}\d{4}",
+        ),
+        lambda value: len(value) >= 7 and any(65 <= byte <= 90 for byte in value),
+        bytes.lower,
+        sure=False,
+    ),
+    Detector(
+        "asset",
+        "world-wide name in groups",
+        rb"(?i:\bwwn[a-z ]{0,12}[ \t]*[:=][ \t]*)([0-9a-f][ -][0-9a-f]{6}[ -][0-9a-f]{9})\b",
+        (rb"(?i)wwn",),
+        canonical=bytes.lower,
     ),
     Detector(
         "reader",

@@ -300,6 +300,10 @@ PEOPLE = (
     ),
     Detector("person", "name in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"(" + NAME + rb" " + NAME + rb")(?:[\"'<,;|)\\]|[ \t]*\r?(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False),
     Detector("person", "surname in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"([A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+)(?:[\s\"'<,;|)\\]|(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), lambda value: value.lower() not in _NOBODY, bytes.lower, sure=False),
+    Detector("user", "user whom an identity provider names", rb"(?i:<(?:[a-z0-9]+:)?(?:nameid|nameidentifier|subjectid|principal)(?:[ \t][^<>\r\n]*)?>)([^<>\r\n]+)</", (rb"(?i)<(?:[a-z0-9]+:)?(?:nameid|nameidentifier|subjectid|principal)",), is_user, bytes.lower),
+    Detector(
+        "person", "attribute of someone", rb"(?i:\bname=[\"'](?:[a-z0-9:/.#_-]*[:/#.])?(?:givenname|surname|sn|displayname|cn|fullname|first_?name|last_?name)[\"'][^\r\n<>]*>[ \t]*<(?:[a-z0-9]+:)?attributevalue(?:[ \t][^<>\r\n]*)?>)([^<\r\n]+)<", (rb"(?i)attributevalue",), canonical=bytes.lower,
+    ),
     Detector(
         "person", "names of a list of people", rb"(?i:\b(?:attendees|participants|present|contacts|cc|bcc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=][ \t]*)((?:" + _WHO + rb")(?:(?:,|;| and) (?:" + _WHO + rb"))+)",
         (rb"(?i)(?:attendees|participants|present|contacts|cc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=]",), canonical=bytes.lower, sure=False,

@@ -423,9 +423,13 @@ class Pass {
                 continue;
             }
             if (!verdict->something) verdict = another(text, start, stop, bits, verdict, end);
+            if (!verdict->something && !by_term) known_here(look, term, end_of_terms, start, stop, bits, verdict, end);
             if (!verdict->something) {
                 pos = start + 1;
-                while (pos < end && in_run(text[start]) && in_run(text[pos])) pos++;
+                auto next = term;
+                while (next != end_of_terms && next->start <= start) ++next;
+                const size_t known = next == end_of_terms ? stop : next->start;
+                while (pos < end && pos < known && in_run(text[start]) && in_run(text[pos])) pos++;
             } else if (verdict->leave) {
                 pos = end;
             } else {
@@ -443,6 +447,20 @@ class Pass {
             }
             if (pos >= stop) return;
             if (matched && match.start < pos) matched = matcher.next(text, pos, stop, match);
+        }
+    }
+
+    // What was refused may have hidden something that is known and begins at the same place.
+    void known_here(const Look &look, std::vector<Candidate>::const_iterator term,
+                    std::vector<Candidate>::const_iterator last, size_t start, size_t stop, const Bits &bits,
+                    Judged &verdict, size_t &end) {
+        for (; term != last && term->start == start; ++term) {
+            if (term->end > stop) continue;
+            Judged known = judged(look.text, term->start, term->end, bits);
+            if (!known->something) continue;
+            verdict = known;
+            end = term->end;
+            return;
         }
     }
 
