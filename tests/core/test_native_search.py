@@ -70,6 +70,11 @@ def test_a_legend_is_a_set_of_pairs_however_it_came_together(
     one, other = filled(first, little), filled(second, less)
     one.merge(other)
     assert list(one.originals()) == sorted({*first, *second})
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(legend_module, "IN_MEMORY", 0)
+        one.add(b"[a:b]", b"one more")
+        one.make_room()
+    second = [*second, (b"[a:b]", b"one more")]
     assert list(Legend.unpacked(one.packed()).originals()) == list(one.originals())
     assert list(Legend.from_bytes(one.to_bytes()).originals()) == list(one.originals())
     assert list(Legend.unpacked(one.taken()).originals()) == sorted({*first, *second})

@@ -38,6 +38,7 @@ class Legend:
     def __init__(self) -> None:
         self.native = native.Legend()
         self._runs: list[_Run] = []
+        self._spool: _Spool | None = None
 
     def add(self, placeholder: bytes, original: bytes) -> None:
         """Note one spelling of an original."""
@@ -53,8 +54,7 @@ class Legend:
         """Write down what is in memory, if it is much."""
         if self.native.memory() < IN_MEMORY:
             return
-        if not self._runs:
-            self._spool = _Spool()
+        self._spool = self._spool or _Spool()
         start, blocks = 0, []
         while start < len(self.native):
             part, start = self.native.sorted_part(start, _PART)
@@ -137,6 +137,7 @@ class Legend:
         packed = self.packed()
         self.native.clear(are_known=True)
         self._runs.clear()
+        self._spool = None
         return packed
 
     def take_in(self, packed: bytes) -> None:

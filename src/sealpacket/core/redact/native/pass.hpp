@@ -53,7 +53,8 @@ class Judged {
 // when the younger is full.
 class Memory {
   public:
-    static constexpr size_t HALF = 100'000, LONGEST = 512;
+    static constexpr size_t LONGEST = 512;
+    explicit Memory(size_t half) : most_(half) {}
 
     const Judged *find(std::string_view text, uint64_t hash) {
         if (const Judged *found = young_.find(text, hash)) return found;
@@ -61,7 +62,7 @@ class Memory {
         return found ? keep(*found, hash) : nullptr;
     }
     const Judged *keep(Judged verdict, uint64_t hash) {
-        if (young_.count >= HALF) {
+        if (young_.count >= most_) {
             std::swap(young_, old_);
             young_ = Half();
         }
@@ -98,6 +99,7 @@ class Memory {
             return &slots[place].verdict;
         }
     };
+    size_t most_;
     Half young_, old_;
 };
 
@@ -642,7 +644,7 @@ class Pass {
     int host_ = -1, user_ = -1;
     std::vector<uint64_t> counts_, kept_;
     std::vector<std::unique_ptr<Look>> looks_;
-    Memory memories_[4];  // by whether a line begins and ends there
+    Memory memories_[4] = {Memory(100'000), Memory(25'000), Memory(25'000), Memory(25'000)};  // by whether a line begins and ends there
     std::vector<Bits> combinations_;
     std::unordered_map<Bits, size_t, HashOfBits> places_;
     std::string space_;
