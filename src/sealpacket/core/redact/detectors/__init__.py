@@ -1,6 +1,7 @@
 """One family of detectors a file; the registry joins them in the order in which they are tried at one place."""
 
 from sealpacket.core.redact.detectors.base import LEAVE, Detector
+from sealpacket.core.redact.detectors.commands import COMMANDS
 from sealpacket.core.redact.detectors.contacts import CONTACTS
 from sealpacket.core.redact.detectors.credentials import CREDENTIALS
 from sealpacket.core.redact.detectors.devices import DEVICES
@@ -15,7 +16,7 @@ from sealpacket.core.redact.detectors.spread import SPREAD
 from sealpacket.core.redact.detectors.subjects import SUBJECTS
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *CREDENTIALS, *DEVICES, *DIALOGUES, *LISTINGS, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
+    *KEYS, *SPREAD, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

@@ -1,4 +1,4 @@
-"""Passwords, tokens and credentials beside a telling name, in headers, URLs, command lines and configurations."""
+"""Passwords, tokens and credentials beside a telling name: in headers, URLs, configurations and sentences."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ def is_secret(value: bytes) -> bool:
     return value[0] not in b"/~ " or not _FOLDER.is_whole(value.strip())
 
 
-def _is_told(value: bytes) -> bool:
+def is_told(value: bytes) -> bool:
     """What a sentence says of a password is one only if it is no word: a digit or a sign is in it."""
     return is_secret(value) and len(value.strip(b".,;:!?")) >= 4 and not value.strip(b".,;:!?)").isalpha()
 
@@ -192,7 +192,7 @@ CREDENTIALS = (
         (
             rb"(?i)(?:passwords?|passwd|passphrase|passcode|pass code|pin|pwd?|token|secret|string|[ -]key)[ \t]+(?:is|was|to|are|now|set|changed|reset|for|of|=)[ \t:]",
         ),
-        _is_told,
+        is_told,
     ),
     Detector(
         "secret",
@@ -206,55 +206,6 @@ CREDENTIALS = (
         "content of a password's field",
         rb"(?i:\btype=[\"']password[\"'][^<>\r\n]*?\bvalue=)[\"']([^\"'\r\n]+)",
         (rb"(?i)type=[\"']password[\"']",),
-        is_secret,
-    ),
-    Detector(
-        "secret",
-        "secret in a registry",
-        rb"\b" + NAME_OF_A_SECRET + rb"[\"']?[ \t]+REG_(?:MULTI_|EXPAND_)?(?:SZ|BINARY)[ \t]+([^\s\"']+)",
-        (rb"REG_[A-Z_]{2,12}[ \t]",),
-        is_secret,
-    ),
-    Detector(
-        "secret",
-        "new password of an account",
-        rb"(?i:\bnet[ \t]+user[ \t]+[^\s/]+[ \t]+)([^\s/*][^\s]*)",
-        (rb"(?i)net[ \t]+user[ \t]",),
-        _is_told,
-    ),
-    Detector(
-        "secret",
-        "password of a task or a sign-in",
-        rb"(?i:(?:(?m:^)|[ \t])/(?:(?:rp|pw|pass|password)[ \t:]+|p:))[\"']?([^\s\"'/*][^\s\"']*)",
-        (rb"(?i)(?:(?m:^)|[ \t])/(?:(?:rp|pw|pass|password)[ \t:]|p:)",),
-        _is_told,
-    ),
-    Detector(
-        "secret",
-        "key of an encrypting command",
-        rb"(?:\bopenssl\b[^\r\n]*?[ \t](?:-k|-K|-pass(?:in|out)?)[ \t]+)(?:pass:)?([^\s\"'-][^\s\"']*)",
-        (rb"openssl",),
-        lambda value: is_secret(value) and not value.startswith((b"env:", b"file:", b"fd:", b"stdin")),
-    ),
-    Detector(
-        "secret",
-        "text made a secret",
-        rb"(?i:\bConvertTo-SecureString[ \t]+(?:-String[ \t]+)?)[\"']?([^\s\"'$-][^\s\"']*)",
-        (rb"(?i)securestring[ \t]",),
-        is_secret,
-    ),
-    Detector(
-        "secret",
-        "password of a list of sign-ins",
-        rb"(?:\b(?:machine[ \t]+\S+[ \t]+)?login[ \t]+\S+[ \t]+password[ \t]+)(\S+)",
-        (rb"password[ \t]+\S",),
-        is_secret,
-    ),
-    Detector(
-        "secret",
-        "passphrase of a key",
-        rb"(?i:\bpassphrase for [^:\r\n]{1,120}:[ \t]+)(\S[^\r\n]*)",
-        (rb"(?i)passphrase for ",),
         is_secret,
     ),
     Detector(
@@ -305,49 +256,6 @@ CREDENTIALS = (
     ),
     Detector(
         "secret",
-        "secret on a command line",
-        rb"(?i:(?m:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase|(?:src|dest)?storepass|keypass)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
-        (rb"(?i)-[a-z-]{0,12}(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
-        is_secret,
-    ),
-    Detector(
-        "secret",
-        "password stuck to its option",
-        rb"(?:[ \t]-p)([^\s\"'=-][^\s\"']*)",
-        (rb"[ \t]-p[A-Za-z0-9]",),
-        lambda value: len(value) >= 6 and is_odd(value) and any(65 <= b <= 90 for b in value) and not value.isupper(),
-        sure=False,
-    ),
-    Detector(
-        "secret",
-        "password behind a user of a domain",
-        rb"(?i:/user:[^\s]+[ \t]+)([^\s/][^\s]*)",
-        (rb"(?i)/user:[^\s]+[ \t]",),
-        is_odd,
-    ),
-    Detector(
-        "secret",
-        "password of a directory's tool",
-        rb"(?:\b(?:ldap[a-z]+|sshpass)\b[^\r\n]*?[ \t]-[wp][ \t]*)([^\s-][^\s]*)",
-        (rb"(?:ldap[a-z]+|sshpass)[ \t]",),
-        is_secret,
-    ),
-    Detector(
-        "secret",
-        "user and password on a command line",
-        rb"(?:(?m:^|[ \t])(?:-u|--user|-U)[ \t]*)[\"']?([A-Za-z0-9._@\\-]+:[^\s\"':]+)",
-        (rb"[ \t](?:-u|--user|-U)",),
-    ),
-    Detector(
-        "secret",
-        "password of a sign-in on a command line",
-        rb"(?:\b(?:login|mysql|mysqldump|mariadb|smbclient|wget|curl|psexec|winexe|rdesktop|xfreerdp)\b[^\r\n]*?[ \t](?:-p[ \t]*|/p:|--(?:http-)?pass(?:word)?[ \t=]+))[\"']?([^\s\"'-][^\s\"']*)",
-        (rb"[ \t](?:-p[ \t]*|/p:|--(?:http-)?pass(?:word)?[ \t=]+)[\"']?[^\s-]",),
-        lambda value: is_secret(value) and not value.isdigit() and not value.startswith((b"/", b".")),
-        sure=False,
-    ),
-    Detector(
-        "secret",
         "secret in an attribute of its element",
         rb"<" + NAME_OF_A_SECRET + rb"[ \t][^\r\n<>]*?(?i:value|content|text|data|val)=[\"']([^\"'\r\n]+)",
         (rb"(?i)(?:value|content|text|data|val)=[\"']",),
@@ -366,21 +274,6 @@ CREDENTIALS = (
         for before in range(5)
     ),
     Detector(
-        "secret",
-        "password behind a user who signs in",
-        rb"(?m:^)[ \t]*(?i:login|signin|auth)[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
-        (rb"(?i)(?:login|signin|auth)[ \t]+[a-z]",),
-        is_odd,
-        sure=False,
-    ),
-    Detector(
-        "secret",
-        "password before its user on a command line",
-        rb"(?:[ \t]|(?m:^))-[pP][ \t]+([^\s-]\S*)[ \t]+-[uU][ \t]",
-        (rb"-[pP][ \t]+[^\s-]\S*[ \t]+-[uU]",),
-        lambda value: is_secret(value) and not value.isdigit(),
-    ),
-    Detector(
         "hash",
         "labelled hash of a password",
         rb"(?i:\b(?:nt|lm|ntlm|net-?ntlm|md5|sha-?1|password|passwd|user|shadow)[ _-]?hash(?:es)?\\?[\"']?[ \t:=]+\\?[\"']?)([0-9A-Fa-f]{32,128})\b",
@@ -391,35 +284,6 @@ CREDENTIALS = (
         "number that opens something, behind a blank",
         rb"(?i:\b(?:pin|puk|passcode)[ \t]+)(\d{4,8})\b",
         (rb"(?i)(?:pin|puk|passcode)[ \t]+\d{4}",),
-    ),
-    Detector(
-        "secret",
-        "variable that a command sets",
-        rb"(?i:\b(?:set -x|set -gx|setx|setenv|export)[ \t]+)(?:"
-        + NAME_OF_A_SECRET
-        + rb"|(?i:[A-Za-z0-9_]*_(?:pw|pass|pin)))[ \t]+[\"']?([^\s\"'=][^\s\"']*)",
-        (rb"(?i)(?:set -x|set -gx|setx|setenv|export)[ \t]",),
-        is_secret,
-    ),
-    Detector(
-        "secret",
-        "sign-in of a script",
-        rb"(?m:^)[ \t]*user[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
-        (rb"(?m:^)[ \t]*user[ \t]+[A-Za-z]",),
-        is_odd,
-        sure=False,
-    ),
-    Detector(
-        "secret",
-        "user and password with a comma between",
-        rb"(?:[ \t]-u[ \t]+)[\"']?([A-Za-z][A-Za-z0-9._-]*,[^\s\"']+)",
-        (rb"[ \t]-u[ \t]+[\"']?[A-Za-z][A-Za-z0-9._-]*,",),
-    ),
-    Detector(
-        "secret",
-        "password behind a file and a user",
-        rb"(?:\bhtpasswd[ \t]+-[A-Za-z]*b[A-Za-z]*[ \t]+\S+[ \t]+\S+[ \t]+)(\S+)",
-        (rb"htpasswd[ \t]",),
     ),
     Detector(
         "secret",
@@ -524,7 +388,7 @@ CREDENTIALS = (
         "second of two credentials",
         rb"(?i:\b(?:creds|credentials?|log-?in details?) (?:are|is)[ \t:]+\S+ and )[\"'\x60]?([^\s\"'\x60]+)",
         (rb"(?i)(?:creds|credentials?|details?) (?:are|is)[ \t:]",),
-        _is_told,
+        is_told,
     ),
     Detector(
         "secret",
@@ -538,7 +402,7 @@ CREDENTIALS = (
         "key of a wireless network in a sentence",
         rb"(?i:\bssid\b[^\r\n]*?\b(?:key|password|passphrase|psk)[ \t:=]+)[\"']?([^\s\"',;]+)",
         (rb"(?i)ssid",),
-        _is_told,
+        is_told,
     ),
     Detector(
         "secret",

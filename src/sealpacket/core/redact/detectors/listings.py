@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 
 from sealpacket.core.redact.detectors.base import Detector
-from sealpacket.core.redact.detectors.credentials import is_odd, is_secret
 from sealpacket.core.redact.detectors.network import is_host, same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
 
@@ -140,10 +139,4 @@ LISTINGS = (
     Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),
     Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), lambda value: any(48 <= byte <= 57 for byte in value), same_host),
     Detector("host", "part of a domain in a directory", rb"(?i:\bdc=)([a-z0-9][a-z0-9-]*)", (rb"(?i)dc=[a-z0-9]",), lambda value: len(value) > 3 and value.lower() not in (b"example", b"local", b"internal", b"test", b"corp", b"info"), bytes.lower),
-    Detector("secret", "password of a pair on a command line", rb"(?:[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw][ \t]*)[\"']?([^\s\"'-][^\s\"']*)", (rb"[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw]",), is_secret),
-    Detector("user", "user of a pair on a command line", rb"(?:[ \t]-[uU][ \t]*)(?:[A-Za-z0-9.-]+\\+)?" + USER + rb"[ \t]+-[pPw]", (rb"[ \t]-[uU][ \t]*[^\s-]\S*[ \t]+-[pPw]",), is_user, bytes.lower),
-    Detector("secret", "user and password with a percent sign between", rb"(?:[ \t]-U[ \t]*[\"']?(?:[A-Za-z0-9.-]+\\+)?)([A-Za-z][A-Za-z0-9._-]*%[^\s\"']+)", (rb"[ \t]-U[^\r\n%]{1,60}%",)),
-    Detector("secret", "line of a file of passwords", rb"(?m:^)(?:[A-Za-z0-9.*-]+|\[[a-z]+:[a-z0-9]+\]):(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][^:\s]*:[^\s:]+)[ \t]*\r?(?m:$)", (rb":(?:\d{4,5}|\*):[^:\s]+:[^:\s]+:",), is_odd),
-    Detector("secret", "password behind a database's sign-in", rb"(?i:\bconn(?:ect)?[ \t]+)[A-Za-z][A-Za-z0-9_$#]*/([^\s/@\"']+)", (rb"(?i)conn(?:ect)?[ \t]+[a-z][a-z0-9_$#]*/",), lambda value: is_secret(value) and not value.isalpha()),
-    Detector("secret", "text that a script types", rb"(?:\bsend(?:_user)?[ \t]+(?:--[ \t]+)?\")([^\"\\\r\n]+)\\[rn]\"", (rb"send(?:_user)?[ \t]",), is_odd, sure=False),
 )  # fmt: skip
