@@ -13,6 +13,7 @@ import struct
 import tarfile
 import zipfile
 from collections.abc import Callable
+from datetime import timedelta
 from email.parser import BytesParser
 from email.policy import default
 from pathlib import Path
@@ -26,6 +27,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sealpacket.core.redact import Held, Legend, Placeholders, check_file, leak_check
+from sealpacket.core.redact.placeholders import Style
 from sealpacket.core.redact.readers import Limits, Work, copy_file
 from sealpacket.core.redact.readers.capture import packets_of
 from sealpacket.core.redact.shapes import Shapes
@@ -263,6 +265,39 @@ def test_a_capture_keeps_headers_and_networks_only() -> None:
     assert one[34:38] == data[74:78], "ports stay"
     assert sum(struct.unpack(">10H", one[14:34])) % 0xFFFF == 0, "the checksum of the header is right"
     assert work.outcome.counts == {"mac": 4, "ip": 4}
+
+
+def next_generation(resolution: bytes, stamp: int, packet: bytes) -> bytes:
+    """A capture of one interface, with an option for how its times count, and one packet."""
+
+    def block(kind: int, body: bytes) -> bytes:
+        size = struct.pack("<I", len(body) + 12)
+        return struct.pack("<I", kind) + size + body + size
+
+    option = struct.pack("<HH", 9, 1) + resolution + bytes(3) + bytes(4) if resolution else b""
+    packed = struct.pack("<IIIII", 0, stamp >> 32, stamp & 0xFFFFFFFF, len(packet), len(packet))
+    return (
+        block(0x0A0D0D0A, b"\x4d\x3c\x2b\x1a" + struct.pack("<HHq", 1, 0, -1))
+        + block(1, struct.pack("<HHI", 1, 0, 65535) + option)
+        + block(6, packed + packet + bytes(-len(packet) % 4))
+    )
+
+
+@pytest.mark.parametrize(("resolution", "units"), [(b"", 10**6), (b"\x09", 10**9), (b"\x8a", 2**10)])
+def test_times_of_captures_move_with_all_others(resolution: bytes, units: int) -> None:
+    shifted = Style(shift=timedelta(days=-36, hours=-2))
+    packet = ethernet("10.40.7.22", "10.40.7.99", b"x")
+    copies = []
+    classic = bytearray(capture(packet))
+    struct.pack_into("<I", classic, 24, 1_795_000_000)
+    for data in (bytes(classic), next_generation(resolution, 1_795_000_000 * units + 7, packet)):
+        target = io.BytesIO()
+        copy_file(io.BytesIO(data), target, Work(CATALOGUE, Placeholders(b"k" * 32, shifted)), "a.pcap")
+        copies.append(target.getvalue())
+    moved = 1_795_000_000 - 36 * 86400 - 7200
+    assert struct.unpack_from("<I", copies[0], 24)[0] == moved
+    high, low = struct.unpack_from("<II", copies[1], copies[1].index(struct.pack("<I", 6)) + 12)
+    assert high << 32 | low == moved * units + 7
 
 
 @given(st.integers(0, 2**32 - 1), st.integers(0, 32), st.integers(0, 2**32 - 1))

@@ -6,6 +6,7 @@ import gzip
 import hashlib
 import io
 import json
+import random
 import re
 import socket
 import time
@@ -20,6 +21,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.core.redact.placeholders import PLACEHOLDER
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
+from sealpacket.services.packets.reviewing import _DoubtfulFirst
 from tests.conftest import ARRAY, NOTE, add, stops, until
 
 
@@ -173,10 +175,20 @@ def test_the_name_of_an_exhibit_is_masked_where_it_goes(
 def test_what_is_doubtful_can_be_looked_at_first(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
     content = b"peer 10.40.9.9 refused\nresolve db7.stacks.internal failed\naddress: Flat 3, 12 Mill Yard\n"
     add(marit, noted.number, tmp_path / "a.log", content)
+    assert [marit.exhibits.review(noted.number, "a.log", at=at).line for at in range(3)] == [2, 3, 1]
     found = marit.exhibits.review(noted.number, "a.log", kind="doubtful")
     assert (found.findings, found.doubtful, found.line) == (2, 2, 2)
     assert found.counts == {"address": 1, "host": 1, "ip": 1}
     assert marit.exhibits.review(noted.number, "a.log", kind="ip").findings == 1
+
+
+def test_the_order_of_findings_is_kept_in_no_list() -> None:
+    chance = random.Random(5)
+    for total in range(40):
+        doubted = sorted(chance.sample(range(total), chance.randrange(total + 1)))
+        expected = [*doubted, *(place for place in range(total) if place not in doubted)]
+        assert list(_DoubtfulFirst(doubted, total)) == expected
+        assert _DoubtfulFirst(doubted, total)[1:5] == expected[1:5]
 
 
 def test_only_what_is_held_needs_a_release(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:

@@ -37,6 +37,11 @@ class Shift:
         self._by = timedelta(seconds=round(by.total_seconds()))
         self._moved = lru_cache(1 << 14)(self._made)
 
+    @property
+    def seconds(self) -> int:
+        """By how many seconds times move."""
+        return int(self._by.total_seconds())
+
     def shifted(self, text: bytes) -> bytes:
         """The text, as long as before, with all its times moved."""
         return _TIMES.sub(self._hit, text)

@@ -6,10 +6,11 @@ A file of any size opens at once: only the window that is looked at is read, bes
 from __future__ import annotations
 
 import json
-from bisect import bisect_left
+import re
+from bisect import bisect_left, bisect_right
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from typing import Any
+from typing import Any, overload
 
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.redact.engine import RECORD, UNSURE
@@ -47,9 +48,15 @@ class Findings:
         if not kind:
             return range(len(self))
         if kind == DOUBTFUL:
-            return [place for place, number in enumerate(self._kinds) if number & UNSURE]
+            return [hit.start() for hit in _DOUBTED.finditer(self._kinds)]
         wanted = {KINDS.index(kind), KINDS.index(kind) | UNSURE}
         return [place for place, number in enumerate(self._kinds) if number in wanted]
+
+    def to_look_at(self, kind: str) -> Sequence[int]:
+        """The places of those of a kind, or of all, the doubtful ones first."""
+        if not kind:
+            return _DoubtfulFirst(self.of(DOUBTFUL), len(self))
+        return sorted(self.of(kind), key=lambda place: not self._kinds[place] & UNSURE)
 
     def goes_to(self, start: int) -> int:
         """Where in the copy a place of the original lies that is in none of them."""
@@ -67,7 +74,34 @@ class Findings:
             yield self[place]
 
 
+class _DoubtfulFirst(Sequence[int]):
+    """All places of so many, some of them before the others; there may be millions, which are not put in a list."""
+
+    def __init__(self, first: Sequence[int], total: int) -> None:
+        self._first, self._total = first, total
+
+    def __len__(self) -> int:
+        return self._total
+
+    @overload
+    def __getitem__(self, at: int) -> int: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[int]: ...
+    def __getitem__(self, at: int | slice) -> int | Sequence[int]:
+        if isinstance(at, slice):
+            return [self[one] for one in range(*at.indices(self._total))]
+        if not 0 <= at < self._total:
+            raise IndexError(at)
+        if at < len(self._first):
+            return self._first[at]
+        # Of the others this is the one before which so many of the first stand.
+        other = at - len(self._first)
+        return other + bisect_right(range(len(self._first)), other, key=lambda one: self._first[one] - one)
+
+
 _UNSURE = bytes(range(UNSURE, 256))
+_DOUBTED = re.compile(rb"[\x80-\xff]")
+"""The kind of a finding with UNSURE added."""
 
 
 def values(house: House, number: str, name: str, *, kind: str, q: str, limit: int) -> dict[str, Any]:
@@ -104,7 +138,8 @@ def review(
 ) -> dict[str, Any]:
     """A window of `lines` lines around finding `at` (from 0), or from `line` (from 1) on, original beside outgoing.
 
-    `kind` leaves those of one kind, or those that are `doubtful`; `placeholder` those of one value.
+    Findings that are not certain come first, then the others, each in order. `kind` leaves those of one kind, or those
+    that are `doubtful`; `placeholder` those of one value.
     """
     with house.database.transaction() as session:
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
@@ -119,9 +154,10 @@ def review(
     counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
     if kind and kind not in (DOUBTFUL, *KINDS):
         raise Invalid(f"There is no kind {kind}.", f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.", field="kind")
-    chosen = records.of(kind)
     if placeholder:
-        chosen = _of_value(house, exhibit.outgoing_blob, records, chosen, placeholder.encode())
+        chosen = _of_value(house, exhibit.outgoing_blob, records, records.of(kind), placeholder.encode())
+    else:
+        chosen = records.to_look_at(kind)
     place = min(max(at, 0), len(chosen) - 1) if chosen else None
     start, first_line = 0, 1
     if line:

@@ -1,4 +1,5 @@
-"""Packet captures, classic and next generation: addresses in headers mapped, checksums mended, contents dropped."""
+"""Packet captures, classic and next generation: addresses in headers mapped, checksums mended, contents dropped, times
+moved where a plan says so."""
 
 from __future__ import annotations
 
@@ -44,12 +45,14 @@ def _classic(source: IO[bytes], target: IO[bytes], mapper: Headers) -> None:
         if len(data) < kept:
             raise Held("The capture is cut off.")
         made = mapper.headers(data, link & 0xFFFF)
-        target.write(struct.pack(order + "IIII", seconds, fraction, len(made), whole) + made)
+        moved = min(max(seconds + mapper.shift, 0), 0xFFFFFFFF)
+        target.write(struct.pack(order + "IIII", moved, fraction, len(made), whole) + made)
         mapper.tell(source.tell())
 
 
 def _next_generation(source: IO[bytes], target: IO[bytes], mapper: Headers) -> None:
     links: list[int] = []
+    units: list[int] = []
     order = "<"
     while head := source.read(8):
         kind = struct.unpack("<I", head[:4])[0]
@@ -58,7 +61,7 @@ def _next_generation(source: IO[bytes], target: IO[bytes], mapper: Headers) -> N
             order = "<" if peek == b"\x4d\x3c\x2b\x1a" else ">"
             length = struct.unpack(order + "I", head[4:])[0]
             _rest(source, length - 12)
-            links = []
+            links, units = [], []
             body = peek + struct.pack(order + "HHq", 1, 0, -1)
             target.write(_block(order, 0x0A0D0D0A, body))
             continue
@@ -70,11 +73,15 @@ def _next_generation(source: IO[bytes], target: IO[bytes], mapper: Headers) -> N
             link, _, snap = struct.unpack(order + "HHI", body[:8])
             mapper.check(link)
             links.append(link)
-            target.write(_block(order, 1, struct.pack(order + "HHI", link, 0, snap) + _resolution(order, body[8:])))
+            resolution = _resolution(order, body[8:])
+            units.append(_units(resolution))
+            target.write(_block(order, 1, struct.pack(order + "HHI", link, 0, snap) + resolution))
         elif kind == 6:
             place, high, low, kept, whole = struct.unpack(order + "IIIII", body[:20])
             made = mapper.headers(body[20 : 20 + kept], _link(links, place))
-            packed = struct.pack(order + "IIIII", place, high, low, len(made), whole) + made + bytes(-len(made) % 4)
+            moved = min(max((high << 32 | low) + mapper.shift * units[place], 0), (1 << 64) - 1)
+            times = moved >> 32, moved & 0xFFFFFFFF
+            packed = struct.pack(order + "IIIII", place, *times, len(made), whole) + made + bytes(-len(made) % 4)
             target.write(_block(order, 6, packed))
         elif kind == 3:
             whole = struct.unpack(order + "I", body[:4])[0]
@@ -95,6 +102,16 @@ def _resolution(order: str, options: bytes) -> bytes:
             break
         place += 4 + length + -length % 4
     return b""
+
+
+def _units(resolution: bytes) -> int:
+    """How many units of an interface's times are a second: by its option, or a million."""
+    if len(resolution) < 5:
+        return 1_000_000
+    power = resolution[4] & 0x7F
+    if power > (63 if resolution[4] & 0x80 else 18):
+        raise Held("The capture is broken: its times are finer than any clock.")
+    return int(2**power if resolution[4] & 0x80 else 10**power)
 
 
 def _link(links: list[int], place: int) -> int:
@@ -122,6 +139,7 @@ class Headers:
 
     def __init__(self, shapes: Shapes, work: Work) -> None:
         self._shapes, self._work = shapes, work
+        self.shift = work.placeholders.shift.seconds if work.placeholders.shift else 0
         self._goes: dict[bytes, bytes] = {}
         self._came: dict[bytes, bytes] = {}
 
