@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import NamedTuple
 
 from sealpacket.core.redact import _native as native
@@ -172,6 +172,7 @@ _NATIVELY: dict[object, str | None] = {as_it_is: None, bytes.lower: "lower", sam
 _NUMBER = {**{kind: number for number, kind in enumerate(KINDS)}, LEAVE: native.LEAVE}
 
 
+@lru_cache(2000)
 def _is_whole(pattern: bytes) -> bool:
     """Whether the value is the whole match."""
     bare = pattern.removeprefix(rb"\b").removesuffix(rb"\b")
@@ -204,6 +205,7 @@ def _closes(pattern: bytes) -> int:
 _ANYTHING = re.compile(rb"\[\^\\r\\n[^\]]*\](?:\*|\+|\{)")
 
 
+@lru_cache(2000)
 def _looks_far(pattern: bytes) -> bool:
     """Whether almost anything may stand between what tells of a value and the value."""
     group = next((at for at, sign, _ in _signs(pattern) if sign == b"(" and pattern[at + 1 : at + 2] != b"?"), 0)
@@ -215,6 +217,7 @@ def _edges(pattern: bytes) -> int:
     return pattern.startswith(b"(?m:^)") + 2 * (pattern.endswith(b"(?m:$)") and not pattern.endswith(b"|(?m:$)"))
 
 
+@lru_cache(2000)
 def _parted(pattern: bytes) -> tuple[bytes, bytes]:
     """What stands before the group that is the value, and the group itself.
 

@@ -30,6 +30,8 @@ from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text,
 
 PART = 8 << 20
 """How much of a large text one worker takes at once: small, so that none waits long for the last."""
+_AT_ONCE = 256 << 10
+"""What is copied at once: so little stays in the processor's cache."""
 _AHEAD = 64
 """So many parts are asked for before the first of them is needed."""
 _SEARCHED = 32 << 20
@@ -268,7 +270,7 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
             part = folder / f"{number:06d}"
             asked.append((part, pool.submit(_part, str(path), start, end, str(part))))
 
-    copy_sum = hashlib.sha256()
+    copy_sum, buffer = hashlib.sha256(), memoryview(bytearray(_AT_ONCE))
     try:
         with unfinished.open("wb") as goes:
             ask(_AHEAD)
@@ -279,10 +281,10 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
                 legend.take_in(found[0])
                 counts.update(found[1])
                 kept.update(found[2])
-                with part.open("rb") as file:
-                    while block := file.read(_BLOCK):
-                        copy_sum.update(block)
-                        goes.write(block)
+                with part.open("rb", buffering=0) as file:
+                    while size := file.readinto(buffer):
+                        copy_sum.update(buffer[:size])
+                        goes.write(buffer[:size])
                 part.unlink()
         unfinished.replace(target)
         done.copy_sha256 = copy_sum.hexdigest()
