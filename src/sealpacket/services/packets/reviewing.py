@@ -154,10 +154,11 @@ def review(
     counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
     if kind and kind not in (DOUBTFUL, *KINDS):
         raise Invalid(f"There is no kind {kind}.", f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.", field="kind")
-    if placeholder:
-        chosen = _of_value(house, exhibit.outgoing_blob, records, records.of(kind), placeholder.encode())
-    else:
-        chosen = records.to_look_at(kind)
+    chosen: Sequence[int] = (
+        _of_value(house, exhibit.outgoing_blob, records, records.of(kind), placeholder.encode())
+        if placeholder
+        else records.to_look_at(kind)
+    )
     place = min(max(at, 0), len(chosen) - 1) if chosen else None
     start, first_line = 0, 1
     if line:
