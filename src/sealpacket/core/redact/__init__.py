@@ -9,7 +9,7 @@ leaks = leak_check(outgoing_blocks, outcome.legend)
 
 from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, redact
-from sealpacket.core.redact.leakcheck import Blind, Leak, LeakCheck, LeakReport, check_file, leak_check
+from sealpacket.core.redact.leakcheck import Blind, Leak, LeakReport, check_file, leak_check
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
 from sealpacket.core.redact.terms import Term, host_terms, person_terms
@@ -19,7 +19,6 @@ __all__ = [
     "Catalogue",
     "Held",
     "Leak",
-    "LeakCheck",
     "LeakReport",
     "Legend",
     "Outcome",
