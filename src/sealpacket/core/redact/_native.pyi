@@ -50,7 +50,6 @@ class Legend:
         """The pairs with how often each was met, those that were met most often first."""
     def placeholders(self) -> int:
         """How many different ones there are."""
-    def packed(self) -> bytes: ...
     def packed_part(self, start: int, bytes: int) -> tuple[bytes, int]:
         """Whole pairs of about so many bytes from a pair on, and the first that is not among them."""
     def sorted_part(self, start: int, bytes: int) -> tuple[bytes, int]:

@@ -144,7 +144,7 @@ class Columns:
             if len(cells) == 2 or (len(cells) > 1 and cells[0][0] and not cells[1][0]):
                 # The first cell of a row tells of the others.
                 told = self.telling([_TAG.sub(b"", text[cells[0][1] : cells[0][2]]).strip(b" :")])
-                labels = heads or dict.fromkeys(range(1, len(cells)), told.get(0, b"")) if told else heads
+                labels = heads or {place: told[0] for place in range(1, len(cells)) if told}
             for place, (is_head, start, stop) in enumerate(cells if labels else ()):
                 if not is_head and place in labels:
                     for part in _BETWEEN.finditer(text, start, stop):

@@ -25,7 +25,7 @@ from sealpacket.core.redact.catalogue import ENGINE, Catalogue
 from sealpacket.core.redact.engine import Dropped, Held
 from sealpacket.core.redact.leakcheck import LeakCheck, Suspects, checks_of, reports_of
 from sealpacket.core.redact.legend import Legend
-from sealpacket.core.redact.placeholders import Placeholders, Style, as_written
+from sealpacket.core.redact.placeholders import Placeholders, Style
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 
 PART = 8 << 20
@@ -448,33 +448,7 @@ def write_json(path: Path, body: Any) -> None:
 
 def write_legend(path: Path, legend: Legend) -> None:
     """The same for a legend: an object with the originals of each placeholder, as it stands in copies."""
-    _write(path, _legend_as_json(legend))
-
-
-def _legend_as_json(legend: Legend) -> Iterator[str]:
-    shaped: dict[bytes, list[bytes]] = {}
-    """Two kinds may share a shape: these are put together first."""
-
-    def entry(placeholder: bytes, originals: list[bytes]) -> str:
-        name, values = _readable(placeholder), [_readable(one) for one in originals]
-        return f"{json.dumps(name)}: {json.dumps(values, ensure_ascii=False)}"
-
-    before = "{\n "
-    for noted, pairs in groupby(legend.originals(), key=lambda pair: pair[0]):
-        originals = [original for _, original in pairs]
-        if (written := as_written(noted)) != noted:
-            shaped.setdefault(written, []).extend(originals)
-            continue
-        yield before + entry(noted, originals)
-        before = ",\n "
-    for written, originals in shaped.items():
-        yield before + entry(written, originals)
-        before = ",\n "
-    yield "\n}\n" if before.startswith(",") else "{}\n"
-
-
-def _readable(text: bytes) -> str:
-    return text.decode("utf-8", "replace")
+    _write(path, legend.as_json())
 
 
 def _write(path: Path, parts: Iterable[str]) -> None:

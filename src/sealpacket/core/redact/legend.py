@@ -128,9 +128,31 @@ class Legend:
             most, ((*pair, times) for pair, times in self._counted()), key=lambda row: (-row[2], row[:2])
         )
 
+    def as_json(self) -> Iterator[str]:
+        """An object with the originals of each placeholder, as it stands in copies; a part after the other."""
+        shaped: dict[bytes, list[bytes]] = {}
+        """Two kinds may share a shape: these are put together first."""
+
+        def entry(placeholder: bytes, originals: list[bytes]) -> str:
+            name, values = _readable(placeholder), [_readable(one) for one in originals]
+            return f"{json.dumps(name)}: {json.dumps(values, ensure_ascii=False)}"
+
+        before = "{\n "
+        for noted, pairs in groupby(self.originals(), key=lambda pair: pair[0]):
+            originals = [original for _, original in pairs]
+            if (written := as_written(noted)) != noted:
+                shaped.setdefault(written, []).extend(originals)
+                continue
+            yield before + entry(noted, originals)
+            before = ",\n "
+        for written, originals in shaped.items():
+            yield before + entry(written, originals)
+            before = ",\n "
+        yield "\n}\n" if before.startswith(",") else "{}\n"
+
     def packed(self) -> bytes:
         """All pairs in the machine's own form: for another process on it, quickly."""
-        return b"".join(self.parts()) if self._runs else self.native.packed()
+        return b"".join(self.parts())
 
     def taken(self) -> bytes:
         """The same, and nothing stays here; what was met is not told again."""

@@ -9,9 +9,9 @@ from sealpacket.core.redact.detectors.network import is_host, same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
 
 _SYSTEM = frozenset(
-    b"adm avahi backup bin bind chrony colord daemon dbus dhcpcd dialout disk dnsmasq ftp games gdm git gnats halt http irc kmem kvm libvirt"
-    b" lp mail man messagebus mysql named netdev news nfsnobody ntp openldap plugdev polkitd postfix proxy puppet rabbitmq redis rpc rpcuser rtkit"
-    b" shadow shutdown src sshd staff statd sudo sync sys syslog systemd tape tcpdump tomcat tss tty usbmux utmp uucp uuidd video vcsa voice wheel www".split()
+    b"adm backup bin bind colord daemon dbus dhcpcd dialout disk dnsmasq ftp games gdm git gnats halt http irc kmem kvm libvirt"
+    b" lp mail man mysql named netdev news nfsnobody ntp openldap plugdev polkitd postfix proxy puppet rabbitmq redis rpc rpcuser rtkit"
+    b" shadow shutdown src staff statd sudo sync sys syslog systemd tape tcpdump tomcat tss tty usbmux utmp uucp uuidd video vcsa voice wheel www".split()
 )
 _IP = rb"(?:\d{1,3}\.){3}\d{1,3}"
 _DAY = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ][0-9:.,]+[Z0-9:+-]*"
@@ -23,7 +23,7 @@ _NO_HOST = re.compile(rb"(?i)\d+|error|info|warn(?:ing)?|debug|notice|fatal|loca
 def _is_person(value: bytes) -> bool:
     """An account that some person may have."""
     lower = value.lower()
-    return is_user(value) and lower not in _SYSTEM and not lower.startswith((b"systemd-", b"_", b"gnome-"))
+    return is_user(value) and lower not in _SYSTEM and not lower.startswith((b"_", b"gnome-"))
 
 
 def _is_named(value: bytes) -> bool:

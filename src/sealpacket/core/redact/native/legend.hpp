@@ -139,9 +139,7 @@ class Legend {
         return {placeholder, text_at(at)};
     }
 
-    // All pairs as they lie in memory, for another process or to be kept; `unpack` adds them.
-    const std::string &packed() const { return arena_; }
-    // Whole pairs of about that many bytes from the pair `start` on, and the first that is not among them.
+    // As they lie in memory, for another process or to be kept (`unpack` adds them): whole pairs of about that many bytes from the pair `start` on, and the first that is not among them.
     std::pair<std::string_view, size_t> packed_part(size_t start, size_t bytes) const {
         size_t stop = start;
         while (stop < size() && starts_[stop] - starts_[start] < bytes) stop++;

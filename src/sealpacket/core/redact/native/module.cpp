@@ -124,7 +124,6 @@ PYBIND11_MODULE(_native, module) {
              })
         .def("clear", &Legend::clear, py::arg("are_known"))
         .def("memory", &Legend::memory)
-        .def("packed", [](const Legend &legend) { return py::bytes(legend.packed()); })
         .def("unpack", [](Legend &legend, const py::bytes &packed) { return legend.unpack(packed); })
         .def("__len__", &Legend::size);
     module.def("counted", [](const py::bytes &block) {
