@@ -5,6 +5,8 @@ from collections.abc import Callable
 from sealpacket.core.redact.engine import Span
 
 LEAVE: int
+LONG: int
+"""So many signs has a run that is looked at by itself."""
 
 class Scanner:
     """Detectors, anchors and terms. Filled, then finished; read-only afterwards."""
@@ -14,7 +16,7 @@ class Scanner:
         canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: int, plainly: bool,
         far: bool, edges: int, head: bytes, rest: bytes,
     ) -> None: ...  # fmt: skip
-    def add_anchor(self, expression: bytes, detector: int, flag: int) -> None: ...
+    def add_anchor(self, expression: bytes, detector: int, flag: int, in_run: bool) -> None: ...
     def add_term(self, text: bytes, anywhere: bool) -> None: ...
     def add_known(self, folded: bytes, kind: int, canonical: bytes) -> None: ...
     def add_family(self, family: bytes) -> None: ...

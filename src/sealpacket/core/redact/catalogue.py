@@ -80,7 +80,7 @@ class Catalogue:
             self._add_detector(place, detector)
         for marks, flag in ((MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED)):
             for expression in marks:
-                self.native.add_anchor(expression, -1, flag)
+                self.native.add_anchor(expression, -1, flag, _in_long_run(expression))
         for folded, term in terms.items():
             for text in _cases(term.spelling, folded):
                 self.native.add_term(text, term.anywhere)
@@ -107,7 +107,7 @@ class Catalogue:
         )  # fmt: skip
         if detector.kind != LEAVE:
             for anchor in detector.anchors or (detector.pattern,):
-                self.native.add_anchor(_without_groups(anchor), place, 0)
+                self.native.add_anchor(_without_groups(anchor), place, 0, _in_long_run(anchor))
 
     @cached_property
     def whole_pattern(self) -> bytes:
@@ -210,6 +210,24 @@ def _looks_far(pattern: bytes) -> bool:
     """Whether almost anything may stand between what tells of a value and the value."""
     group = next((at for at, sign, _ in _signs(pattern) if sign == b"(" and pattern[at + 1 : at + 2] != b"?"), 0)
     return _ANYTHING.search(pattern[:group]) is not None
+
+
+_RUN = re.compile(rb"(\[[^\]]+\]|\\d)\{(\d+)\}")
+_OF_LONG_RUNS = frozenset(b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/_-")
+
+
+@lru_cache(2000)
+def _in_long_run(anchor: bytes) -> bool:
+    """Whether an anchor never stands anywhere but in and beside a long run of letters, digits and their like."""
+    signs = list(_signs(anchor))
+    outermost = {at for at, sign, depth in signs if sign == b"{" and depth == 0}
+    if any(sign == b"|" and depth == 0 for _, sign, depth in signs):
+        return False
+    return any(
+        int(run[2]) >= native.LONG and run.end(1) in outermost
+        and {byte for byte in range(256) if re.fullmatch(run[1], bytes([byte]))} <= _OF_LONG_RUNS
+        for run in _RUN.finditer(anchor)
+    )  # fmt: skip
 
 
 def _edges(pattern: bytes) -> int:

@@ -60,7 +60,7 @@ COMMANDS = (
         "secret",
         "secret on a command line",
         rb"(?i:(?m:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase|(?:src|dest)?storepass|keypass)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
-        (rb"(?i)-[a-z-]{0,12}(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
+        (rb"(?i)-[a-z-]*(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
         is_secret,
     ),
     Detector(

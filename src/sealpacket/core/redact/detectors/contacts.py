@@ -280,7 +280,7 @@ CONTACTS = (
         "place",
         "code of a place",
         rb"\b([23456789CFGHJMPQRVWX]{8}\+[23456789CFGHJMPQRVWX]{2,3})\b",
-        (rb"[2-9CFGHJMPQRVWX]{8}\+[2-9CFGHJMPQRVWX]{2}",),
+        (rb"[2-9CFGHJMPQRVWX]{2}\+[2-9CFGHJMPQRVWX]{2}",),
         lambda value: 0 < len(digits_of(value)) < 8,
     ),
     Detector(

@@ -438,5 +438,5 @@ CREDENTIALS = (
         rb"(\{(?:S?SHA\d{0,3}|S?MD5|CRYPT|PBKDF2[A-Z0-9-]{0,8})\}[A-Za-z0-9+/=$.]{8,})",
         (rb"\{(?:S?SHA|S?MD5|CRYPT|PBKDF2)",),
     ),
-    Detector("hash", "hashes of a user list", rb":([0-9A-Fa-f]{32}:[0-9A-Fa-f]{32}):::", (rb"[0-9A-Fa-f]{32}:::",)),
+    Detector("hash", "hashes of a user list", rb":([0-9A-Fa-f]{32}:[0-9A-Fa-f]{32}):::", (rb"[0-9A-Fa-f]:::",)),
 )

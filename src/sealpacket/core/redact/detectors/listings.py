@@ -124,7 +124,7 @@ LISTINGS = (
     Detector(
         "host", "machine of a sentence",
         rb"(?i:\b(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|domain controller|backup of|restore of|snapshot of|migrated from|migrated to|replication (?:from|to)|from|to|on) )[\"']?([A-Za-z]{2,12}(?:-[A-Za-z]+)*-?\d{2,4})[\"']?(?i: (?:is|was|has|to|from|and|failed|migrated|rebooted|restarted|down|up|lag|joined|left|not|unreachable|went|lost|back)\b|[,.;]? |(?m:$))",
-        (rb"(?i)(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|of|from|to|on) [\"']?[a-z]{2,12}(?:-[a-z]+)*-?\d{2,4}",),
+        (rb"(?i)(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|of|from|to|on) [\"']?[a-z][a-z-]*\d\d",),
         _is_machine, same_host, sure=False,
     ),
     Detector("host", "name of a host in a record", rb"(?i:\\?[\"'](?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|hostname|address)\\?[\"']:[ \t]*\\?[\"'])" + _HOST + rb"\\?[\"']",

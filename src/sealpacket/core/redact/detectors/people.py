@@ -261,7 +261,7 @@ PEOPLE = (
     ),
     Detector(
         "person", "someone with a given name", rb"\b(" + NAME + rb"(?: [A-Z]\.)?(?: (?:van|von|de|der|den|la|di|al|bin|ter)){0,2} " + NAME + rb"(?:[ -]" + NAME + rb")?)\b",
-        (rb"[a-z\x80-\xbf](?: [A-Z]\.)?(?: [a-z]{2,3}){0,2} [A-Z][a-z\xc3]",), is_someones_name, bytes.lower, sure=False,
+        (rb"(?:[a-z\x80-\xbf]| [A-Z]\.) [A-Z][a-z\xc3]",), is_someones_name, bytes.lower, sure=False,
     ),
     Detector(
         "person", "someone with a given name behind", rb"\b(" + NAME + rb", " + NAME + rb"(?: [A-Z]\.)?)(?:[^\w ]|[ \t]*(?:[^\w\s]|\r?(?m:$)))", (rb"[a-z\x80-\xbf], [A-Z][a-z\xc3]",),

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cstring>
+#include <iterator>
 #include <map>
 #include <string_view>
 #include <unordered_map>
@@ -35,13 +36,16 @@ class Anchors {
     void finish() {
         make_classes();
         seen_.assign(program_.steps.size(), 0);
+        closures_.resize(program_.steps.size());
+        first_.resize(3 * width_);
+        numbers_of_begun_[{}] = 0;
+        begun_.push_back({{}, std::vector<Made>(3 * width_)});
         forget();
     }
 
-    // The lines on which there are anchors, in order. False where a text asks for more states than there may be.
-    bool lines(std::string_view text, std::vector<Line> &out) {
-        if (full_) forget();
-        std::array<Part, PARTS> parts;
+    // The lines on which there are anchors, in order.
+    void lines(std::string_view text, std::vector<Line> &out) {
+        Parts parts;
         const auto *begin = reinterpret_cast<const uint8_t *>(text.data()), *end = begin + text.size();
         const uint8_t *at = begin;
         for (size_t number = 0; number < PARTS; number++) {
@@ -56,21 +60,37 @@ class Anchors {
             parts[number].base = begin;
         }
         together(parts);
-        for (Part &part : parts) alone(part);
-        if (full_) return false;
+        for (Part &part : parts) alone(part, parts);
         for (Part &part : parts) out.insert(out.end(), part.found.begin(), part.found.end());
-        return true;
     }
+
+    // What stands in a text that is looked at as one line.
+    Bits within(std::string_view text) {
+        Part &part = small_[0];
+        part.base = part.at = part.line = reinterpret_cast<const uint8_t *>(text.data());
+        part.end = part.at + text.size();
+        alone(part, small_);
+        const Bits bits = part.found.empty() ? Bits() : part.found.front().bits;
+        part.found.clear();
+        return bits;
+    }
+
+    // How often there were more states than there may be, and all were forgotten.
+    size_t times_full() const { return times_full_; }
+    size_t states() const { return states_.size(); }
 
   private:
     static constexpr size_t PARTS = 4, SMALL = 4096, MOST_STATES = 1 << 15, MOST_SETS = 60'000;
-    static constexpr uint32_t SLOW = 1U << 31, NOT_YET = ~0U;
+    static constexpr uint32_t SLOW = 1U << 31, HOMELESS = 1U << 30, NOT_YET = ~0U;
     // What was before: nothing (a line begins), a sign of a word, another one.
     enum Before : uint8_t { BEGIN, WORD, OTHER };
 
+    // Which steps (of SIGNS and EDGE only) wait for the next sign: those of all anchors that began with the last one,
+    // which are numbered since they depend on little, and those that were begun before.
     struct State {
         Before before;
-        std::vector<uint32_t> steps;  // of SIGNS and EDGE only
+        uint32_t begun;
+        std::vector<uint32_t> older;
     };
     struct Part {
         const uint8_t *at, *end, *line, *base;
@@ -78,16 +98,17 @@ class Anchors {
         Bits bits;
         std::vector<Line> found;
     };
+    using Parts = std::array<Part, PARTS>;
     struct HashOfState {
         size_t operator()(const State &state) const {
-            uint64_t hash = state.before;
-            for (const uint32_t step : state.steps) hash = (hash ^ step) * 0x9e3779b97f4a7c15ULL;
+            uint64_t hash = state.before + 4 * static_cast<uint64_t>(state.begun);
+            for (const uint32_t step : state.older) hash = (hash ^ step) * 0x9e3779b97f4a7c15ULL;
             return hash ^ (hash >> 29);
         }
     };
     struct SameState {
         bool operator()(const State &one, const State &other) const {
-            return one.before == other.before && one.steps == other.steps;
+            return one.before == other.before && one.begun == other.begun && one.older == other.older;
         }
     };
 
@@ -120,26 +141,37 @@ class Anchors {
         numbers_of_bits_.clear();
         table_.reserve(MOST_STATES * width_);
         said_.reserve(MOST_STATES * width_);
-        fresh_.assign(3 * width_, {});
-        number_of({BEGIN, {}});
+        number_of({BEGIN, 0, {}});
     }
 
-    // Where a state begins in the table.
+    // Where a state begins in the table; or, if that is full, its place among those that have no home.
     uint32_t number_of(State state) {
         auto [found, fresh] = numbers_.try_emplace(state, static_cast<uint32_t>(table_.size()));
-        if (fresh && states_.size() < MOST_STATES) {
+        if (!fresh) return found->second;
+        if (states_.size() < MOST_STATES) {
             states_.push_back(std::move(state));
             table_.resize(table_.size() + width_, NOT_YET);
             said_.resize(said_.size() + width_, 0);
-        } else if (fresh) {
-            numbers_.erase(found);
-            full_ = true;
-            return 0;  // too many: what is found from here on does not count
+            return found->second;
         }
-        return found->second;
+        numbers_.erase(found);
+        full_ = true;
+        homeless_.push_back(std::move(state));
+        return HOMELESS + static_cast<uint32_t>(homeless_.size() - 1);
     }
 
-    void together(std::array<Part, PARTS> &parts) {
+    // The table is full: all states are forgotten but those in which the parts are, so that they go on from there.
+    void begin_anew(Parts &parts) {
+        std::vector<State> states;
+        for (const Part &part : parts)
+            states.push_back(part.state & HOMELESS ? homeless_[part.state - HOMELESS] : states_[part.state / width_]);
+        homeless_.clear();
+        forget();
+        for (size_t number = 0; number < PARTS; number++) parts[number].state = number_of(std::move(states[number]));
+        times_full_++;
+    }
+
+    void together(Parts &parts) {
         static_assert(PARTS == 4);
         size_t left = parts[0].end - parts[0].at;
         for (const Part &part : parts) left = std::min<size_t>(left, part.end - part.at);
@@ -155,6 +187,11 @@ class Anchors {
                 if (to_b & SLOW) to_b = slow(parts[1], in_b, b + place);
                 if (to_c & SLOW) to_c = slow(parts[2], in_c, c + place);
                 if (to_d & SLOW) to_d = slow(parts[3], in_d, d + place);
+                if (full_) {
+                    parts[0].state = to_a, parts[1].state = to_b, parts[2].state = to_c, parts[3].state = to_d;
+                    begin_anew(parts);
+                    to_a = parts[0].state, to_b = parts[1].state, to_c = parts[2].state, to_d = parts[3].state;
+                }
             }
             in_a = to_a, in_b = to_b, in_c = to_c, in_d = to_d;
         }
@@ -165,32 +202,41 @@ class Anchors {
         }
     }
 
-    void alone(Part &part) {
+    void alone(Part &part, Parts &parts) {
         const uint32_t *table = table_.data();
         uint32_t state = part.state;
         for (; part.at < part.end; part.at++) {
             uint32_t to = table[state + class_of_[*part.at]];
-            if (to & SLOW) [[unlikely]] to = slow(part, state, part.at);
+            if (to & SLOW) [[unlikely]] {
+                part.state = to = slow(part, state, part.at);
+                if (full_) {
+                    begin_anew(parts);
+                    to = part.state;
+                }
+            }
             state = to;
         }
+        part.state = 0;
         if (part.line < part.end) {  // the last line has no end of its own
-            part.bits |= many_[said_of(state, 0)];
+            step(part, state, 0);
             line_ends(part, part.end);
+            if (full_) begin_anew(parts);
         }
     }
 
     // What a step leads to that is not known yet, that finds something, or that ends a line.
     [[gnu::noinline]] uint32_t slow(Part &part, uint32_t state, const uint8_t *at) {
-        const uint8_t sign_class = class_of_[*at];
-        const uint16_t said = said_of(state, sign_class);
-        if (said) part.bits |= many_[said];
+        const uint32_t to = step(part, state, class_of_[*at]);
         if (*at == '\n') line_ends(part, at);
-        return table_[state + sign_class] & ~SLOW;
+        return to;
     }
 
-    uint16_t said_of(uint32_t state, uint8_t sign_class) {
-        if (table_[state + sign_class] == NOT_YET) build(state, sign_class);
-        return said_[state + sign_class];
+    // Where a step leads; what it finds is the part's.
+    uint32_t step(Part &part, uint32_t state, uint8_t sign_class) {
+        const uint32_t to = table_[state + sign_class];
+        if (to == NOT_YET) return build(part, state, sign_class);
+        part.bits |= many_[said_[state + sign_class]];
+        return to & ~SLOW;
     }
 
     static void line_ends(Part &part, const uint8_t *at) {
@@ -200,41 +246,83 @@ class Anchors {
         part.line = at + 1;
     }
 
+    // What steps lead to with one more sign, in order; and what is found by it.
     struct Made {
         bool done = false;
         std::vector<uint32_t> steps;
         Bits found;
     };
+    struct First {
+        bool done = false;
+        uint32_t begun = 0;
+        Bits found;
+    };
+    struct Begun {
+        std::vector<uint32_t> steps;
+        std::vector<Made> then;  // by what was before and the sign
+    };
 
-    void build(uint32_t state, uint8_t sign_class) {
-        const State from = states_[state / width_];
-        Made made = fresh(from.before, sign_class);
-        clock_++;
-        for (const uint32_t step : made.steps) seen_[step] = clock_;
-        // What was begun before goes on; what was seen once need not be looked at again.
-        for (const uint32_t step : from.steps) go_on(step, from.before, sign_class, made);
+    uint32_t build(Part &part, uint32_t state, uint8_t sign_class) {
+        const State &from = states_[state / width_];
+        const First first = first_with(from.before, sign_class);
+        const Made &then = then_with(from.begun, from.before, sign_class);
+        Bits found = first.found;
+        found |= then.found;
         uint32_t to = 0;
+        made_.steps.clear();
+        made_.found = Bits();
+        clock_++;
+        for (const uint32_t step : from.older) go_on(step, from.before, sign_class, made_);
+        found |= made_.found;
         if (sign_class != 0) {
-            std::sort(made.steps.begin(), made.steps.end());
-            to = number_of({word(sign_class) ? WORD : OTHER, std::move(made.steps)});
+            State next{word(sign_class) ? WORD : OTHER, first.begun, {}};
+            if (made_.steps.empty()) {
+                next.older = then.steps;
+            } else {
+                // What began with this very sign is in `begun` already.
+                for (const uint32_t step : begun_[first.begun].steps) seen_[step] = clock_ + 1;
+                std::erase_if(made_.steps, [&](uint32_t step) { return seen_[step] > clock_; });
+                std::sort(made_.steps.begin(), made_.steps.end());
+                std::set_union(made_.steps.begin(), made_.steps.end(), then.steps.begin(), then.steps.end(),
+                               std::back_inserter(next.older));
+                clock_++;
+            }
+            to = number_of(std::move(next));
         }
-        const uint16_t said = number_of_bits(made.found);
+        const uint16_t said = number_of_bits(found);
+        part.bits |= found;
+        if (full_) return to;
         said_[state + sign_class] = said;
         table_[state + sign_class] = to | (said || sign_class == 0 ? SLOW : 0);
+        return to;
     }
 
     // What all anchors that begin here lead to.
-    const Made &fresh(Before before, uint8_t sign_class) {
-        Made &made = fresh_[before * width_ + sign_class];
+    const First &first_with(Before before, uint8_t sign_class) {
+        First &first = first_[before * width_ + sign_class];
+        if (first.done) return first;
+        Made made;
+        clock_++;
+        for (const uint32_t start : program_.starts) {
+            made.found |= closure(start).found;
+            for (const uint32_t step : closure(start).steps) go_on(step, before, sign_class, made);
+        }
+        std::sort(made.steps.begin(), made.steps.end());
+        auto [known, fresh] = numbers_of_begun_.try_emplace(made.steps, static_cast<uint32_t>(begun_.size()));
+        if (fresh) begun_.push_back({made.steps, std::vector<Made>(3 * width_)});
+        return first = {true, known->second, made.found};
+    }
+
+    // What those lead to that began with the sign before, but for what begins with this one.
+    const Made &then_with(uint32_t begun, Before before, uint8_t sign_class) {
+        const uint32_t beginning = first_with(before, sign_class).begun;
+        Made &made = begun_[begun].then[before * width_ + sign_class];
         if (made.done) return made;
         made.done = true;
         clock_++;
-        for (const uint32_t start : program_.starts) {
-            reached_.clear();
-            reach(start, made);
-            const std::vector<uint32_t> firsts = reached_;
-            for (const uint32_t step : firsts) go_on(step, before, sign_class, made);
-        }
+        for (const uint32_t step : begun_[beginning].steps) seen_[step] = clock_;
+        for (const uint32_t step : begun_[begun].steps) go_on(step, before, sign_class, made);
+        std::sort(made.steps.begin(), made.steps.end());
         return made;
     }
 
@@ -248,25 +336,26 @@ class Anchors {
         const Program::Step &step = program_.steps[number];
         if (step.kind == Program::SIGNS) {
             if (sign_class == 0 || !program_.sets[step.what][signs_[sign_class]]) return;
-            reached_.clear();
-            reach(step.next, made);
-            for (const uint32_t one : reached_) {
+            const Made &behind = closure(step.next);
+            made.found |= behind.found;
+            for (const uint32_t one : behind.steps) {
                 if (seen_[one] == clock_) continue;
                 seen_[one] = clock_;
                 made.steps.push_back(one);
             }
         } else if (holds(step.what, before, sign_class) && is_new(number, passed_)) {
-            reached_.clear();
-            reach(step.next, made);
-            const std::vector<uint32_t> behind = reached_;
-            for (const uint32_t one : behind) follow(one, before, sign_class, made);
+            const Made &behind = closure(step.next);
+            made.found |= behind.found;
+            for (const uint32_t one : behind.steps) follow(one, before, sign_class, made);
         }
     }
 
-    // All steps of SIGNS and EDGE that a step leads to without a sign, into `reached_`; what is found goes into `made`.
-    void reach(uint32_t first, Made &made) {
-        std::vector<uint32_t> open{first};
-        std::vector<uint32_t> ways;
+    // All steps of SIGNS and EDGE that a step leads to without a sign, and what is found without one.
+    const Made &closure(uint32_t first) {
+        Made &made = closures_[first];
+        if (made.done) return made;
+        made.done = true;
+        std::vector<uint32_t> open{first}, ways;
         while (!open.empty()) {
             const uint32_t number = open.back();
             open.pop_back();
@@ -278,9 +367,10 @@ class Anchors {
                 open.push_back(step.next);
                 open.push_back(step.other);
             } else {
-                reached_.push_back(number);
+                is_new(number, made.steps);
             }
         }
+        return made;
     }
 
     static bool is_new(uint32_t number, std::vector<uint32_t> &known) {
@@ -329,11 +419,19 @@ class Anchors {
     std::vector<uint16_t> said_;
     std::vector<Bits> many_;
     std::unordered_map<Bits, uint16_t, HashOfBits> numbers_of_bits_;
-    std::vector<Made> fresh_;
 
-    std::vector<uint32_t> seen_, reached_, passed_;
+    std::vector<Made> closures_;  // by step
+    std::vector<First> first_;    // by what was before and the sign
+    std::vector<Begun> begun_;
+    std::map<std::vector<uint32_t>, uint32_t> numbers_of_begun_;
+
+    std::vector<uint32_t> seen_, passed_;
     uint32_t clock_ = 0;
+    Made made_;
+    Parts small_;
     bool full_ = false;
+    size_t times_full_ = 0;
+    std::vector<State> homeless_;
 };
 
 }  // namespace redact

@@ -50,6 +50,9 @@ class NumberedAnchors {
         anchors_.finish();
     }
 
+    size_t states() const { return anchors_.states(); }
+    size_t times_full() const { return anchors_.times_full(); }
+
     py::list lines(const py::bytes &text) {
         std::vector<Anchors::Line> found;
         anchors_.lines(std::string_view(text), found);
@@ -72,6 +75,7 @@ class NumberedAnchors {
 
 PYBIND11_MODULE(_native, module) {
     module.attr("LEAVE") = Scanner::LEAVE;
+    module.attr("LONG") = Scanner::LONG;
     py::class_<Scanner, std::shared_ptr<Scanner>>(module, "Scanner")
         .def(py::init<>())
         .def("add_detector", &Scanner::add_detector)
@@ -85,7 +89,9 @@ PYBIND11_MODULE(_native, module) {
         .def("finish", &Scanner::finish);
     py::class_<NumberedAnchors>(module, "Anchors")
         .def(py::init<const std::vector<std::string> &>())
-        .def("lines", &NumberedAnchors::lines);
+        .def("lines", &NumberedAnchors::lines)
+        .def_property_readonly("states", &NumberedAnchors::states)
+        .def_property_readonly("times_full", &NumberedAnchors::times_full);
     py::class_<Labels, std::shared_ptr<Labels>>(module, "Labels")
         .def(py::init([](const py::bytes &key) { return std::make_shared<Labels>(std::string_view(key)); }))
         .def("of", [](const Labels &labels, const std::string &kind, const py::bytes &canonical) {

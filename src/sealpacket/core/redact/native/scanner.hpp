@@ -119,6 +119,7 @@ class Scanner {
   public:
     static constexpr int LEAVE = 255;
     static constexpr int64_t WHOLE = 1 << 30, LARGE = 64 << 20, SMALL = 8 << 20;  // what an automaton may take
+    static constexpr size_t LONG = 16;  // signs of a run that is looked at by itself
     static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 4096;
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
@@ -145,12 +146,14 @@ class Scanner {
         detectors.push_back(std::move(made));
     }
 
-    // `detector`: its place, or -1 with the flag of a coat.
-    void add_anchor(const std::string &expression, int detector, int flag) {
+    // `detector`: its place, or -1 with the flag of a coat. `in_run`: it holds so many signs of a run that it is looked
+    // for in long runs only; one automaton with the others would have a state for each sign of any word.
+    void add_anchor(const std::string &expression, int detector, int flag, bool in_run) {
         auto [found, fresh] = anchors_.try_emplace(expression, bits_of_.size());
         if (fresh) {
             bits_of_.emplace_back();
             expressions_.push_back(expression);
+            in_runs_.push_back(in_run);
         }
         if (detector >= 0)
             bits_of_[found->second].set(detector);
@@ -194,7 +197,7 @@ class Scanner {
         for (size_t place = 0; place < expressions_.size(); place++) {
             const std::string &one = expressions_[place];
             try {
-                anchors.add(one, bits_of_[place]);
+                (in_runs_[place] ? run_anchors_ : anchors_on_lines_).add(one, bits_of_[place]);
             } catch (const Unread &) {  // RE2 looks for it
                 std::string error;
                 if (odd_chosen_->Add(piece(one), &error) < 0) throw py::value_error("anchor " + one + ": " + error);
@@ -202,7 +205,8 @@ class Scanner {
                 odd_.push_back(place);
             }
         }
-        anchors.finish();
+        anchors_on_lines_.finish();
+        run_anchors_.finish();
         odd_chosen_->Compile();
         if (!odd_.empty()) odd_anchor_ = compiled(unread, LARGE);
         for (auto &bits : bits_of_) every_ |= bits;
@@ -212,15 +216,16 @@ class Scanner {
 
     // The lines on which there are anchors, in order.
     void lines(std::string_view text, std::vector<Anchors::Line> &out) {
-        if (everywhere || !anchors.lines(text, out)) {
-            out.clear();
+        if (everywhere) {
             for (size_t start = 0, end; start < text.size(); start = end + 1) {
                 end = std::min(text.find('\n', start), text.size());
                 out.push_back({start, end, every_});
             }
-        } else if (odd_anchor_) {
-            add_odd_lines(text, out);
+            return;
         }
+        anchors_on_lines_.lines(text, out);
+        add_lines_of_runs(text, out);
+        if (odd_anchor_) add_odd_lines(text, out);
     }
 
     // What is flagged beside the detectors; the bits keep detectors and terms only.
@@ -282,7 +287,6 @@ class Scanner {
     static constexpr size_t EXTRA = 8, TERM = Bits::MOST - 1;
     std::vector<Detector> detectors;
     TermFinder terms;
-    Anchors anchors;
     TextMap<bool> families;
     TextMap<std::string> keep;
     std::unordered_map<int, std::string> keep_kinds;
@@ -305,6 +309,56 @@ class Scanner {
         return made.empty() ? "[^\\x00-\\xff]" : made;
     }
 
+    // The same for anchors within runs, of which only the long ones are looked at: of signs LONG apart, one stands in each.
+    void add_lines_of_runs(std::string_view text, std::vector<Anchors::Line> &out) {
+        constexpr size_t BEHIND = 4;  // what an anchor may ask for behind a run
+        const size_t before = out.size();
+        size_t floor = 0, line_end = 0;
+        for (size_t at = LONG - 1; at < text.size();) {
+            if (!in_long_run(text[at])) {
+                at += LONG;
+                continue;
+            }
+            size_t begin = at, end = at + 1;
+            while (begin > floor && in_long_run(text[begin - 1])) begin--;
+            while (end < text.size() && in_long_run(text[end])) end++;
+            floor = end;
+            at = end + LONG;
+            if (end - begin < LONG) continue;
+            const size_t from = begin - (begin > 0 && text[begin - 1] != '\n');
+            size_t stop = end;
+            while (stop < text.size() && stop < end + BEHIND && text[stop] != '\n') stop++;
+            const Bits bits = run_anchors_.within(text.substr(from, stop - from));
+            if (!bits.any()) continue;
+            if (out.size() > before && begin < line_end) {
+                out.back().bits |= bits;
+                continue;
+            }
+            size_t start = begin;
+            while (start > line_end && text[start - 1] != '\n') start--;
+            line_end = std::min(text.find('\n', end), text.size());
+            out.push_back({start, line_end, bits});
+        }
+        put_in_order(out, before);
+    }
+
+    static bool in_long_run(char sign) { return in_run(sign) || sign == '+' || sign == '/' || sign == '_' || sign == '-'; }
+
+    // Lines found since `before` put among the others.
+    static void put_in_order(std::vector<Anchors::Line> &out, size_t before) {
+        if (out.size() == before) return;
+        std::inplace_merge(out.begin(), out.begin() + before, out.end(),
+                           [](const auto &one, const auto &other) { return one.start < other.start; });
+        size_t kept = 0;
+        for (size_t place = 1; place < out.size(); place++) {
+            if (out[place].start == out[kept].start)
+                out[kept].bits |= out[place].bits;
+            else
+                out[++kept] = out[place];
+        }
+        out.resize(kept + 1);
+    }
+
     // The same for anchors that only RE2 can read.
     void add_odd_lines(std::string_view text, std::vector<Anchors::Line> &out) const {
         const size_t before = out.size();
@@ -321,16 +375,7 @@ class Scanner {
             pos = end + 1;
             if (pos > text.size()) break;
         }
-        std::inplace_merge(out.begin(), out.begin() + before, out.end(),
-                           [](const auto &one, const auto &other) { return one.start < other.start; });
-        size_t kept = 0;
-        for (size_t place = 1; place < out.size(); place++) {
-            if (out[place].start == out[kept].start)
-                out[kept].bits |= out[place].bits;
-            else
-                out[++kept] = out[place];
-        }
-        if (!out.empty()) out.resize(kept + 1);
+        put_in_order(out, before);
     }
 
     Bits detectors_and_terms() const {
@@ -344,6 +389,8 @@ class Scanner {
     Marks marks_;
     std::unordered_map<std::string, size_t> anchors_;
     std::vector<std::string> expressions_;
+    std::vector<bool> in_runs_;
+    Anchors anchors_on_lines_, run_anchors_;
     std::vector<Bits> bits_of_;
     Bits always_, all_, lines_, every_;
     std::unique_ptr<RE2> odd_anchor_, over_lines_;
