@@ -141,17 +141,20 @@ class Originals:
 def marks_in(text: bytes) -> int:
     """Which coats of single characters a text can wear at all: a bit each, see bare.py."""
 
-def rules_in(buffer: bytes) -> list[int]:
-    """Where lines begin that may be the rule under a table's heads."""
+class Shapes:
+    """What the lines of a text look like from outside."""
 
-def puts_rows(buffer: bytes) -> bool:
+    rules: list[int]
+    """Where lines begin that may be the rule under a table's heads."""
+    heads: list[int]
+    """Where lines begin that may be the heads of columns without a rule below them."""
+    labelled: list[tuple[int, int, int, int]]
+    """Lines of a label, room, and one value: where the label begins and ends, and the value."""
+    puts_rows: bool
     """Whether any line begins a statement of SQL that puts rows into a table."""
 
-def labelled_in(buffer: bytes) -> list[tuple[int, int, int, int]]:
-    """Lines of a label, room, and one value: where the label begins and ends, and the value."""
-
-def heads_in(buffer: bytes) -> list[int]:
-    """Where lines begin that may be the heads of columns without a rule below them."""
+def shapes_of(text: bytes) -> Shapes:
+    """Look at all lines of a text, once."""
 
 def wrapped_ends(buffer: bytes) -> list[int]:
     """The ends of lines at which a value may have been broken."""

@@ -151,7 +151,7 @@ class Catalogue:
         """The same catalogue that also masks these (kind, value) wherever they stand."""
         terms = dict(self._terms)
         for kind, value in values:
-            text = value.decode("utf-8", "replace")
+            text = _read(value)
             terms[fold(value)] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
         return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
 
@@ -278,10 +278,15 @@ def fold(value: bytes) -> bytes:
     """Case folded as the terms are; bytes that are not UTF-8 stay as they are."""
     if value.isascii():
         return value.lower()
+    return _read(value).casefold().encode()
+
+
+def _read(value: bytes) -> str:
+    """As UTF-8, or if it is none as Latin-1, in which every byte is a letter."""
     try:
-        return value.decode("utf-8").casefold().encode()
+        return value.decode("utf-8")
     except UnicodeDecodeError:
-        return value.decode("latin-1").casefold().encode()
+        return value.decode("latin-1")
 
 
 def _without_groups(pattern: bytes) -> bytes:

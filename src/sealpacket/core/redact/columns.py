@@ -62,8 +62,20 @@ class Columns:
         if label not in self._telling:
             if len(self._telling) > _MOST_HEADS:
                 self._telling.clear()
-            self._telling[label] = any(self._labelled(label, probe) for probe in self._silent)
+            self._telling[label] = self._tells_of_any(label)
         return self._telling[label]
+
+    def _tells_of_any(self, label: bytes) -> bool:
+        """Whether something is found in any probe behind this label, all looked at in one text."""
+        lines, values = b"", []
+        for probe in self._silent:
+            for before, behind in ((b': "', b'"\n'), (b": ", b"\n")):
+                start = len(lines) + len(label) + len(before)
+                values.append((start, start + len(probe)))
+                lines += label + before + probe + behind
+        return any(
+            start < span.end and span.start < end for span in self.look(lines) for start, end in values
+        )
 
     def _labelled(self, label: bytes, value: bytes) -> list[Span]:
         """What stands in a value that has this label, with places in the value."""
@@ -94,12 +106,22 @@ class Columns:
             for span in self._labelled(label, bare):
                 yield span._replace(start=at + span.start, end=at + span.end)
 
-    def in_tables(self, text: bytes, limit: int) -> Iterator[Span]:
+    def in_text(self, text: bytes, limit: int) -> Iterator[Span]:
+        """What only the head of its column tells of, or a label that stands elsewhere."""
+        shapes = native.shapes_of(text)
+        yield from self._in_tables(text, limit, shapes)
+        yield from self._in_lines(text, limit, shapes)
+        if b"<" in text and (b"<td" in text or b"<TD" in text):
+            yield from self._in_elements(text, limit)
+        if shapes.puts_rows:
+            yield from self._in_statements(text, limit)
+
+    def _in_tables(self, text: bytes, limit: int, shapes: native.Shapes) -> Iterator[Span]:
         """What stands in tables drawn in a text: heads over a rule of dashes, or with room between; rows below."""
         place = 0
         if self.open_table is not None:
             place = yield from self._rows(text, 0, limit, *self.open_table)
-        for rule in native.rules_in(text):
+        for rule in shapes.rules:
             end = _line_end(text, rule)
             if rule < max(place, 1) or rule >= limit or not _RULE.fullmatch(text[rule:end].rstrip(b"\r")):
                 continue
@@ -109,7 +131,7 @@ class Columns:
             heads = self.telling([head[start:stop] for start, stop in cut(head)])
             if heads and not _RULE.fullmatch(head):
                 place = yield from self._rows(text, end + 1, limit, cut, heads)
-        for head_start in native.heads_in(text):
+        for head_start in shapes.heads:
             if head_start < place or head_start >= limit:
                 continue
             end = _line_end(text, head_start)
@@ -118,16 +140,16 @@ class Columns:
             if heads:
                 place = yield from self._rows(text, end + 1, limit, _below(runs), heads)
 
-    def in_lines(self, text: bytes, limit: int) -> Iterator[Span]:
+    def _in_lines(self, text: bytes, limit: int, shapes: native.Shapes) -> Iterator[Span]:
         """What stands on lines of a label, room, and a value."""
-        for label, label_end, start, end in native.labelled_in(text):
+        for label, label_end, start, end in shapes.labelled:
             if label >= limit:
                 return
             heads = self.telling([text[label:label_end]])
             if heads:
                 yield from self.row(text, 0, [(start, end)], heads)
 
-    def in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
+    def _in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""
         small = text.lower() if b"<t" in text or b"<T" in text else b""
         heads: dict[int, bytes] = {}
@@ -151,7 +173,7 @@ class Columns:
                         yield from self.row(text, 0, [part.span()], {0: labels[place]})
             at = following
 
-    def in_statements(self, text: bytes, limit: int) -> Iterator[Span]:
+    def _in_statements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in the rows that a statement of SQL puts into named columns."""
         for hit in _COPY.finditer(text, 0, limit):
             heads = self.telling([head.strip(b' "`[]') for head in hit[1].split(b",")])

@@ -228,19 +228,14 @@ class Run:
         wraps = self._pass.wraps
         more = list(self._broken(buffer, limit, depth, wraps=wraps)) if depth < 2 and b"\n" in buffer else []
         if depth == 0:
-            more += self._in_columns(buffer, limit)
+            more += self._elsewhere(buffer, limit)
         if not more:
             return lines
         return native.Pass.spans(_without_overlaps([*self._pass.listed(lines), *more]))
 
-    def _in_columns(self, buffer: bytes, limit: int) -> Iterator[Span]:
-        """What only the head of its column tells of."""
-        yield from self.columns.in_tables(buffer, limit)
-        yield from self.columns.in_lines(buffer, limit)
-        if b"<" in buffer and (b"<td" in buffer or b"<TD" in buffer):
-            yield from self.columns.in_elements(buffer, limit)
-        if native.puts_rows(buffer):
-            yield from self.columns.in_statements(buffer, limit)
+    def _elsewhere(self, buffer: bytes, limit: int) -> Iterator[Span]:
+        """What only the head of its column tells of, or a label that stands elsewhere."""
+        return self.columns.in_text(buffer, limit)
 
     def _spans(self, buffer: bytes, depth: int) -> list[Span]:
         return self._pass.listed(self._found(buffer, len(buffer), depth))

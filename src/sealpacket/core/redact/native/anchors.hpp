@@ -80,7 +80,7 @@ class Anchors {
     size_t states() const { return states_.size(); }
 
   private:
-    static constexpr size_t PARTS = 4, SMALL = 4096, MOST_STATES = 1 << 15, MOST_SETS = 60'000;
+    static constexpr size_t PARTS = 4, SMALL = 4096, MOST_STATES = 1 << 16, MOST_SETS = 60'000;
     static constexpr uint32_t SLOW = 1U << 31, HOMELESS = 1U << 30, NOT_YET = ~0U;
     // What was before: nothing (a line begins), a sign of a word, another one.
     enum Before : uint8_t { BEGIN, WORD, OTHER };

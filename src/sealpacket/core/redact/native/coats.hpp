@@ -1,4 +1,5 @@
-// Whether a line can wear a coat at all: base64 or hex of something that reads like text. Python takes it off.
+// Whether a text is one, and whether a line can wear a coat at all: base64 or hex of something that reads like text.
+// Python takes it off.
 #pragma once
 
 #include <cstdint>
@@ -81,6 +82,31 @@ inline bool is_wrapped_base64(std::string_view line) {
     for (char sign : line)
         if (sixtyfour(sign) < 0 || sign == '-' || sign == '_') return false;
     return true;
+}
+
+// How many bytes there are that no text has, NULs apart, and how many NULs.
+struct OddBytes {
+    size_t odd = 0, nuls = 0;
+};
+inline OddBytes odd_bytes(std::string_view text) {
+    OddBytes made;
+    const auto count = [&](const char *from, size_t many) {
+        uint8_t odd = 0, nuls = 0;  // small sums, so that many signs are counted at once
+        for (size_t at = 0; at < many; at++) {
+            const auto sign = static_cast<uint8_t>(from[at]);
+            const bool low = sign < 8, high = static_cast<uint8_t>(sign - 14) < 13, last = static_cast<uint8_t>(sign - 28) < 4;
+            odd += static_cast<uint8_t>(low | high | last | (sign == 127));
+            nuls += static_cast<uint8_t>(sign == 0);
+        }
+        made.odd += odd;
+        made.nuls += nuls;
+    };
+    constexpr size_t AT_ONCE = 128;
+    size_t at = 0;
+    for (; at + AT_ONCE <= text.size(); at += AT_ONCE) count(text.data() + at, AT_ONCE);
+    count(text.data() + at, text.size() - at);
+    made.odd -= made.nuls;
+    return made;
 }
 
 }  // namespace redact

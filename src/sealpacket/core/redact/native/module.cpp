@@ -189,31 +189,24 @@ PYBIND11_MODULE(_native, module) {
     module.def("in_hex", [](const py::bytes &text, size_t shortest) { return py::bytes(Decoder::hex(text, shortest)); });
     module.def("joined", [](const py::bytes &text) { return py::bytes(Decoder::joined(text)); });
     module.def("in_spaced_hex", [](const py::bytes &text) { return py::bytes(Decoder::spaced_hex(text)); });
-    module.def("odd_bytes", [](const py::bytes &buffer) {
-        const std::string_view text = buffer;
-        size_t odd = 0, nuls = 0;
-        for (size_t base = 0; base < text.size(); base += 128) {
-            uint8_t some = 0, none = 0;  // small sums, so that many signs are counted at once
-            for (size_t at = base, end = std::min(base + 128, text.size()); at < end; at++) {
-                const auto sign = static_cast<uint8_t>(text[at]);
-                some += (sign < 8) | ((sign > 13) & (sign < 27)) | ((sign > 27) & (sign < 32)) | (sign == 127);
-                none += sign == 0;
-            }
-            odd += some;
-            nuls += none;
-        }
-        return py::make_tuple(odd - nuls, nuls);
+    module.def("odd_bytes", [](const py::bytes &text) {
+        const OddBytes found = odd_bytes(text);
+        return py::make_tuple(found.odd, found.nuls);
     });
     module.def("marks_in", [](const py::bytes &text) { return marks_in(text); });
-    module.def("puts_rows", [](const py::bytes &buffer) { return puts_rows(buffer); });
-    module.def("labelled_in", [](const py::bytes &buffer) {
-        py::list made;
-        for (const Labelled &one : labelled_in(buffer)) made.append(py::make_tuple(one.label, one.label_end, one.value, one.end));
-        return made;
-    });
-    module.def("heads_in", [](const py::bytes &buffer) { return heads_in(buffer); });
-    module.def("rules_in", [](const py::bytes &buffer) { return rules_in(buffer); });
+    module.def("shapes_of", [](const py::bytes &text) { return shapes_of(text); });
     module.def("wrapped_ends", [](const py::bytes &buffer) { return wrapped_ends(buffer); });
+    py::class_<Shapes>(module, "Shapes")
+        .def_readonly("rules", &Shapes::rules)
+        .def_readonly("heads", &Shapes::heads)
+        .def_property_readonly("labelled",
+                               [](const Shapes &shapes) {
+                                   py::list made;
+                                   for (const Labelled &one : shapes.labelled)
+                                       made.append(py::make_tuple(one.label, one.label_end, one.value, one.end));
+                                   return made;
+                               })
+        .def_readonly("puts_rows", &Shapes::puts_rows);
     py::class_<Spans>(module, "Spans")
         .def("__len__", [](const Spans &spans) { return spans.all.size(); })
         // Drop what touches the limit, which may go on behind it; gives the place from which to wait.

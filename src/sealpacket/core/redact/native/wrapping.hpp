@@ -1,7 +1,8 @@
-// Lines by how they begin and end: where a value may have been broken because a text was wrapped at one width, and where
-// a table may have its rule.
+// Lines by their shape: where a value may have been broken because a text was wrapped at one width, where a table may
+// have its heads or its rule, where a label may stand.
 #pragma once
 
+#include <algorithm>
 #include <cstring>
 #include <string_view>
 #include <vector>
@@ -51,95 +52,102 @@ inline std::vector<size_t> wrapped_ends(std::string_view text) {
     return found;
 }
 
-// Where lines begin that may be the rule under a table's heads: two dashes or more behind nothing but blanks and bars.
-inline std::vector<size_t> rules_in(std::string_view text) {
-    std::vector<size_t> found;
-    for (size_t begin = 0; begin + 1 < text.size();) {
-        size_t at = begin;
-        while (at + 1 < text.size() && text[at] && std::strchr(" \t|+:", text[at])) at++;
-        if ((text[at] == '-' || text[at] == '=') && at + 1 < text.size() && text[at + 1] == text[at]) found.push_back(begin);
-        const void *end = std::memchr(text.data() + at, '\n', text.size() - at);
-        if (!end) break;
-        begin = static_cast<const char *>(end) - text.data() + 1;
-    }
-    return found;
-}
-
-// Where lines begin that may be the heads of columns without a rule: words only, with room between three of them.
-inline std::vector<size_t> heads_in(std::string_view text) {
-    constexpr size_t LONGEST = 400;
-    std::vector<size_t> found;
-    for (size_t begin = 0; begin + 1 < text.size();) {
-        size_t at = begin, gaps = 0, blanks = 0, words = 0;
-        for (; at < text.size() && at - begin < LONGEST; at++) {
-            const char sign = text[at];
-            if (sign == ' ' || sign == '\t') {
-                blanks += sign == ' ' ? 1 : 2;
-            } else if ((sign >= 'A' && sign <= 'Z') || (sign >= 'a' && sign <= 'z') || sign == '_' || sign == '-' ||
-                       sign == '/' || sign == '.' || sign == '#' || sign == '%' || sign == '(' || sign == ')') {
-                gaps += blanks > 1 && words > 0;
-                blanks = 0;
-                words++;
-            } else {
-                break;
-            }
-        }
-        if (at < text.size() && text[at] == '\r') at++;
-        if (gaps > 1 && at < text.size() && text[at] == '\n') found.push_back(begin);
-        const void *end = at < text.size() ? std::memchr(text.data() + at, '\n', text.size() - at) : nullptr;
-        if (!end) break;
-        begin = static_cast<const char *>(end) - text.data() + 1;
-    }
-    return found;
-}
-
-// Lines of a label, room, and one value: where the label begins and ends, and the value.
+// What lines look like from outside.
 struct Labelled {
     size_t label, label_end, value, end;
 };
-inline std::vector<Labelled> labelled_in(std::string_view text) {
-    constexpr size_t LONGEST_LABEL = 40, LONGEST_VALUE = 80;
-    const auto is_blank = [](char sign) { return sign == ' ' || sign == '\t'; };
-    const auto in_label = [](char sign) {
-        return (sign >= 'A' && sign <= 'Z') || (sign >= 'a' && sign <= 'z') || sign == '_' || sign == '-' || sign == '/' || sign == '.';
-    };
-    std::vector<Labelled> found;
-    for (size_t begin = 0; begin < text.size();) {
-        size_t at = begin;
-        while (at < text.size() && is_blank(text[at])) at++;
-        const size_t label = at;
-        while (at < text.size() && at - label < LONGEST_LABEL &&
-               (in_label(text[at]) || (at > label && text[at] == ' ' && at + 1 < text.size() && in_label(text[at + 1]))))
-            at++;
-        const size_t label_end = at;
-        while (at < text.size() && is_blank(text[at])) at++;
-        const void *line = at < text.size() ? std::memchr(text.data() + at, '\n', text.size() - at) : nullptr;
-        const size_t end = line ? static_cast<const char *>(line) - text.data() : text.size();
-        const bool has_room = at > label_end + 1 || (at > label_end && text[label_end] == '\t');
-        if (label_end > label + 1 && has_room && at < end && end - at <= LONGEST_VALUE && text[at] != ':' && text[at] != '=' &&
-            text.substr(at, end - at).find("  ") == std::string_view::npos)
-            found.push_back({label, label_end, at, end});
-        begin = end + 1;
-    }
-    return found;
+struct Shapes {
+    std::vector<size_t> rules;       // where lines begin that may be the rule under a table's heads
+    std::vector<size_t> heads;       // where lines begin that may be the heads of columns without a rule
+    std::vector<Labelled> labelled;  // lines of a label, room, and one value
+    bool puts_rows = false;          // whether any line begins a statement of SQL that puts rows into named columns
+};
+
+inline bool is_blank(char sign) { return sign == ' ' || sign == '\t'; }
+inline bool is_letter(char sign) { return (sign >= 'A' && sign <= 'Z') || (sign >= 'a' && sign <= 'z'); }
+
+// Two dashes or more behind nothing but blanks and bars.
+inline bool may_be_rule(std::string_view line) {
+    size_t at = 0;
+    while (at < line.size() && (is_blank(line[at]) || line[at] == '|' || line[at] == '+' || line[at] == ':')) at++;
+    return at + 1 < line.size() && (line[at] == '-' || line[at] == '=') && line[at + 1] == line[at];
 }
 
-// Whether any line begins a statement that puts rows into a table.
-inline bool puts_rows(std::string_view text) {
-    const auto begins = [&](size_t at, std::string_view word) {
-        if (at + word.size() > text.size()) return false;
-        for (size_t place = 0; place < word.size(); place++)
-            if ((text[at + place] | 0x20) != word[place]) return false;
-        return true;
-    };
-    for (size_t at = 0; at < text.size();) {
-        while (at < text.size() && (text[at] == ' ' || text[at] == '\t')) at++;
-        if (begins(at, "insert") || begins(at, "replace") || begins(at, "copy")) return true;
-        const void *end = at < text.size() ? std::memchr(text.data() + at, '\n', text.size() - at) : nullptr;
-        if (!end) break;
-        at = static_cast<const char *>(end) - text.data() + 1;
+// Words only, with room between three of them.
+inline bool may_be_heads(std::string_view line) {
+    constexpr size_t LONGEST = 400;
+    if (line.ends_with('\r')) line.remove_suffix(1);
+    if (line.size() >= LONGEST) return false;
+    size_t gaps = 0, blanks = 0, words = 0;
+    for (const char sign : line) {
+        if (is_blank(sign)) {
+            blanks += sign == ' ' ? 1 : 2;
+        } else if (is_letter(sign) || (sign && std::strchr("_-/.#%()", sign))) {
+            gaps += blanks > 1 && words > 0;
+            blanks = 0;
+            words++;
+        } else {
+            return false;
+        }
     }
+    return gaps > 1;
+}
+
+// `begin` is where the line begins in its text.
+inline bool is_labelled(std::string_view line, size_t begin, Labelled &found) {
+    constexpr size_t LONGEST_LABEL = 40, LONGEST_VALUE = 80;
+    const auto in_label = [&](size_t at) {
+        return at < line.size() && (is_letter(line[at]) || line[at] == '_' || line[at] == '-' || line[at] == '/' || line[at] == '.');
+    };
+    size_t at = 0;
+    while (at < line.size() && is_blank(line[at])) at++;
+    const size_t label = at;
+    while (at - label < LONGEST_LABEL && (in_label(at) || (at > label && at < line.size() && line[at] == ' ' && in_label(at + 1)))) at++;
+    const size_t label_end = at;
+    if (label_end <= label + 1) return false;
+    while (at < line.size() && is_blank(line[at])) at++;
+    const bool has_room = at > label_end + 1 || (at > label_end && line[label_end] == '\t');
+    if (!has_room || at >= line.size() || line.size() - at > LONGEST_VALUE || line[at] == ':' || line[at] == '=' ||
+        line.find("  ", at) != std::string_view::npos)
+        return false;
+    found = {begin + label, begin + label_end, begin + at, begin + line.size()};
+    return true;
+}
+
+// `word` is in small letters.
+inline bool holds_word(std::string_view line, std::string_view word) {
+    return std::search(line.begin(), line.end(), word.begin(), word.end(),
+                       [](char sign, char wanted) { return lower(sign) == wanted; }) != line.end();
+}
+
+inline bool begins_statement(std::string_view line) {
+    while (!line.empty() && is_blank(line.front())) line.remove_prefix(1);
+    if (line.empty() || !std::strchr("cir", lower(line.front()))) return false;
+    if (line.ends_with('\r')) line.remove_suffix(1);
+    size_t length = 0;
+    while (length < line.size() && !is_blank(line[length])) length++;
+    const std::string_view word = line.substr(0, length), rest = line.substr(length);
+    if (length == 4 && holds_word(word, "copy"))
+        return rest.find('(') != std::string_view::npos && (rest.ends_with(')') || holds_word(rest, "stdin"));
+    if ((length == 6 && holds_word(word, "insert")) || (length == 7 && holds_word(word, "replace")))
+        return rest.find_first_not_of(" \t") == std::string_view::npos || holds_word(rest, "into");
     return false;
+}
+
+inline Shapes shapes_of(std::string_view text) {
+    Shapes shapes;
+    Labelled labelled{};
+    for (size_t begin = 0; begin < text.size();) {
+        const void *at = std::memchr(text.data() + begin, '\n', text.size() - begin);
+        const size_t end = at ? static_cast<const char *>(at) - text.data() : text.size();
+        const std::string_view line = text.substr(begin, end - begin);
+        if (may_be_rule(line)) shapes.rules.push_back(begin);
+        if (at && may_be_heads(line)) shapes.heads.push_back(begin);
+        if (is_labelled(line, begin, labelled)) shapes.labelled.push_back(labelled);
+        shapes.puts_rows = shapes.puts_rows || begins_statement(line);
+        begin = end + 1;
+    }
+    return shapes;
 }
 
 }  // namespace redact
