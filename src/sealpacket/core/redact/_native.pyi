@@ -107,6 +107,9 @@ class Pass:
     def listed(self, spans: Spans) -> list[Span]: ...
     @staticmethod
     def spans(spans: list[Span]) -> Spans: ...
+    @staticmethod
+    def together(spans: Spans, more: list[Span]) -> Spans:
+        """All of them in order; of two that overlap the longer stays, and of the other what sticks out."""
     def account(self, buffer: bytes, spans: Spans) -> None: ...
     def compose(self, buffer: bytes, spans: Spans, limit: int) -> bytes: ...
     def records(self, buffer: bytes, spans: Spans, bytes_in: int, bytes_out: int, line: int) -> bytes: ...
@@ -152,6 +155,10 @@ class Shapes:
     """Lines of a label, room, and one value: where the label begins and ends, and the value."""
     puts_rows: bool
     """Whether any line begins a statement of SQL that puts rows into a table."""
+
+def stretches_of(text: bytes, mark: int, around: int) -> bytes:
+    """Where such marks stand: each one's line and those beside it, at most so many bytes to either side; one stretch
+    under the other."""
 
 def shapes_of(text: bytes) -> Shapes:
     """Look at all lines of a text, once."""

@@ -161,15 +161,19 @@ def _parts(file: IO[bytes], depth: int) -> Iterator[Iterable[bytes]]:
             yield from streams_of(io.BytesIO(payload), depth + 1)
 
 
-def bare(block: bytes) -> Iterator[bytes]:
-    """A block as it is, and in each form that it has with one coat, or several over each other, taken off."""
+def bare(block: bytes, around: int) -> Iterator[bytes]:
+    """A block as it is, and what it has with one coat, or several over each other, taken off.
+
+    A coat of single characters is taken off where its marks stand, `around` bytes to either side at most: the length
+    of the longest value in its coat.
+    """
     yield block
     seen = {hash(block)}
     layer = [block]
     for _ in range(3):
         below: list[bytes] = []
         for text in layer:
-            for form in _forms(text):
+            for form in _forms(text, around):
                 if form and hash(form) not in seen:
                     seen.add(hash(form))
                     below.append(form)
@@ -190,23 +194,28 @@ _LINE = 61
 """Base64 that goes over several lines has at least so many signs in all."""
 
 
-def _forms(text: bytes) -> Iterator[bytes]:
+def _forms(text: bytes, around: int) -> Iterator[bytes]:
     marks = native.marks_in(text)
+
+    def near(mark: int) -> bytes:
+        return native.stretches_of(text, mark, around)
+
     if marks & _PERCENT:
-        yield unquote_to_bytes(text)
+        yield unquote_to_bytes(near(_PERCENT))
     if marks & _ENTITY:
-        yield html.unescape(text.decode("latin-1")).encode("utf-8", "replace")
-        yield html.unescape(text.decode("latin-1")).encode("latin-1", "replace")
+        plain = html.unescape(near(_ENTITY).decode("latin-1"))
+        yield plain.encode("utf-8", "replace")
+        yield plain.encode("latin-1", "replace")
     if marks & _SLASH:
-        yield _BACKSLASH.sub(_escaped, text)
+        yield _BACKSLASH.sub(_escaped, near(_SLASH))
     if marks & _QUOTED:
-        yield quopri.decodestring(text)
+        yield quopri.decodestring(near(_QUOTED))
     if marks & _ESCAPE:
-        yield _COLOUR.sub(b"", text)
+        yield _COLOUR.sub(b"", near(_ESCAPE))
     if marks & _NUL:
-        yield text.replace(b"\0", b"")
+        yield near(_NUL).replace(b"\0", b"")
     if marks & _BRACKET:
-        yield _DEFANGED.sub(lambda hit: b"." if b"." in hit[0] else b"@", text)
+        yield _DEFANGED.sub(lambda hit: b"." if b"." in hit[0] else b"@", near(_BRACKET))
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         yield text.decode("utf-16", "replace").encode()
     yield native.in_base64(text, _SHORTEST)

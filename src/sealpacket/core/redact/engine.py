@@ -149,7 +149,7 @@ class Run:
         spans = self._found(text, len(text), 0)
         if head:
             told = self.columns.row(text, 0, [(0, len(text))], {0: head})
-            spans = native.Pass.spans(_without_overlaps([*self._pass.listed(spans), *told]))
+            spans = native.Pass.together(spans, list(told))
         self._count(text, spans)
         return self._pass.listed(spans)
 
@@ -229,9 +229,7 @@ class Run:
         more = list(self._broken(buffer, limit, depth, wraps=wraps)) if depth < 2 and b"\n" in buffer else []
         if depth == 0:
             more += self._elsewhere(buffer, limit)
-        if not more:
-            return lines
-        return native.Pass.spans(_without_overlaps([*self._pass.listed(lines), *more]))
+        return native.Pass.together(lines, more) if more else lines
 
     def _elsewhere(self, buffer: bytes, limit: int) -> Iterator[Span]:
         """What only the head of its column tells of, or a label that stands elsewhere."""
@@ -256,9 +254,10 @@ class Run:
     ) -> Iterator[Span]:
         """What stands on one line, its coats taken off as well. `bits` are the detectors to try, in native terms."""
         if flags & _COATS and depth < DEEPEST:
-            plain = list(self._plain(start, stop, limit, bits, flags))
-            coated = self._beneath(buffer[start:stop], start, flags, depth)
-            yield from (span for span in _without_overlaps([*plain, *coated]) if span.start < limit)
+            plain = native.Pass.spans(list(self._plain(start, stop, limit, bits, flags)))
+            coated = list(self._beneath(buffer[start:stop], start, flags, depth))
+            found = self._pass.listed(native.Pass.together(plain, coated))
+            yield from (span for span in found if span.start < limit)
         else:
             yield from self._plain(start, stop, limit, bits, flags)
 
@@ -339,18 +338,6 @@ class Run:
         """What a match is; None if it is nothing sensitive after all."""
         verdict = self._pass.verdict(match)
         return None if verdict is None else Finding(*verdict[:6])
-
-
-def _without_overlaps(spans: list[Span]) -> list[Span]:
-    """In order; of two that overlap the longer stays, and of the other what sticks out."""
-    chosen: list[Span] = []
-    for span in sorted(spans, key=lambda one: (one.start, -one.end)):
-        last = chosen[-1] if chosen else None
-        if last is None or span.start >= last.end:
-            chosen.append(span)
-        elif span.end > last.end:
-            chosen.append(span._replace(start=last.end))
-    return chosen
 
 
 _AROUND = 400

@@ -24,6 +24,8 @@ _WINDOW = 1 << 20
 _BARE = 8
 """An original shorter than this counts only where it stands alone, not inside a longer word."""
 _SAMPLE = 64 << 10
+_WIDEST_COAT = 4096
+"""A coat of single characters is taken off so far around each of its marks at most."""
 _WIDEST = 100
 _OF_A_SHAPE = frozenset(b"abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789@._:-")
 """A placeholder that keeps its shape has these signs."""
@@ -219,7 +221,7 @@ class LeakCheck:
         if not self.searched:
             return
         for window in _windows(blocks, self.overlap, base, seen, goes_on=goes_on):
-            for number, form in enumerate(bare(window.data)):
+            for number, form in enumerate(bare(window.data, min(2 * self.overlap, _WIDEST_COAT))):
                 self._search(window if number == 0 else _Window(form, window.base, 0, True, coat=True), found)
 
     def _search(self, window: _Window, found: Suspects) -> None:

@@ -1,5 +1,5 @@
-// For the leak check: texts with their lines put together, and what stands in base64 and hex anywhere in a text,
-// decoded, one under the other. Written apart from coats.hpp, which serves the finder.
+// For the leak check: where coats of single characters have their marks, texts with their lines put together, and what
+// stands in base64 and hex anywhere in a text, decoded, one under the other. Written apart from coats.hpp, which serves the finder.
 #pragma once
 
 #include <algorithm>
@@ -11,9 +11,41 @@
 
 namespace redact {
 
-// Which coats a text can wear at all, a bit each: percent, entity, backslash, equals sign before hex or a line end, escape,
-// NUL, a dot or an at sign in brackets, line end.
-inline unsigned marks_in(std::string_view text) {
+// Marks of the coats that a text can wear, a bit each: percent, entity, backslash, equals sign before hex or a line end,
+// escape, NUL, a dot or an at sign in brackets, line end.
+class CoatMarks {
+  public:
+    // Which of them it has.
+    static unsigned in(std::string_view text) {
+        unsigned found = 0;
+        for (size_t at = 0; at < text.size(); at++) {
+            const uint8_t sort = SORTS[static_cast<uint8_t>(text[at])];
+            if ((sort & ~found) && is_one(text, at, sort)) found |= sort;
+        }
+        return found;
+    }
+
+    // Where they stand: for each mark of a sort its line and those beside it, but no more than so many signs to either
+    // side; one stretch under the other. A value that wears such a coat has a mark and lies in one of them.
+    static std::string stretches(std::string_view text, unsigned sort, size_t around) {
+        std::string out;
+        size_t start = 0, end = 0;  // of a stretch that may go on
+        for (size_t at = 0; at < text.size(); at++) {
+            if (!(SORTS[static_cast<uint8_t>(text[at])] & sort) || !is_one(text, at, sort)) continue;
+            const size_t low = at < around ? 0 : at - around, high = std::min(at + around, text.size());
+            const size_t begin = line_before(text, line_before(text, at, low), low);
+            if (begin > end) {
+                take(text.substr(start, end - start), out);
+                start = begin;
+            }
+            end = std::max(end, line_behind(text, line_behind(text, at, high), high));
+        }
+        if (start == 0 && end == text.size()) return std::string(text);
+        take(text.substr(start, end - start), out);
+        return out;
+    }
+
+  private:
     static constexpr auto SORTS = [] {
         std::array<uint8_t, 256> made{};
         made['%'] = 1;
@@ -26,22 +58,38 @@ inline unsigned marks_in(std::string_view text) {
         made['\n'] = 128;
         return made;
     }();
-    const auto hex = [](char sign) { return (sign >= '0' && sign <= '9') || (sign >= 'A' && sign <= 'F'); };
-    unsigned found = 0;
-    for (size_t at = 0; at < text.size(); at++) {
-        const uint8_t sort = SORTS[static_cast<uint8_t>(text[at])];
-        if (!(sort & ~found)) continue;
-        if (sort == 8) {
-            const char next = at + 1 < text.size() ? text[at + 1] : 0, last = at + 2 < text.size() ? text[at + 2] : 0;
-            if (!(next == '\n' || (next == '\r' && last == '\n') || (hex(next) && hex(last)))) continue;
-        } else if (sort == 64) {
-            const std::string_view before = text.substr(at < 3 ? 0 : at - 3, std::min<size_t>(at, 3));
-            if (!(before.ends_with("[.") || before.ends_with("(.") || before.ends_with("[@") || before == "[at")) continue;
+
+    static bool is_one(std::string_view text, size_t at, unsigned sort) {
+        const char next = at + 1 < text.size() ? text[at + 1] : 0, last = at + 2 < text.size() ? text[at + 2] : 0;
+        const auto digit = [](char sign) { return sign >= '0' && sign <= '9'; };
+        const auto hex = [&](char sign) { return digit(sign) || (sign >= 'A' && sign <= 'F'); };
+        const auto any_hex = [&](char sign) { return hex(sign) || (sign >= 'a' && sign <= 'f'); };
+        switch (sort) {
+            case 1: return any_hex(next) && any_hex(last);
+            case 2: return next == '#' || (next >= 'A' && next <= 'Z') || (next >= 'a' && next <= 'z');
+            case 4: return next == 'u' || next == 'x' || next == '/';
+            case 8: return next == '\n' || (next == '\r' && last == '\n') || (hex(next) && hex(last));
+            case 64: {
+                const std::string_view before = text.substr(at < 3 ? 0 : at - 3, std::min<size_t>(at, 3));
+                return before.ends_with("[.") || before.ends_with("(.") || before.ends_with("[@") || before == "[at";
+            }
+            default: return true;
         }
-        found |= sort;
     }
-    return found;
-}
+    // The end of the line before the one in which a place is, or the least that it may be.
+    static size_t line_before(std::string_view text, size_t at, size_t low) {
+        while (at > low && text[at - 1] != '\n') at--;
+        return at > low ? at - 1 : low;
+    }
+    // Behind the end of the line in which a place is, or the most that it may be.
+    static size_t line_behind(std::string_view text, size_t at, size_t high) {
+        while (at < high && text[at] != '\n') at++;
+        return at < high ? at + 1 : high;
+    }
+    static void take(std::string_view stretch, std::string &out) {
+        if (!stretch.empty()) out.append(stretch).push_back('\n');
+    }
+};
 
 class Decoder {
   public:

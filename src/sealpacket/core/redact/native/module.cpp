@@ -193,7 +193,10 @@ PYBIND11_MODULE(_native, module) {
         const OddBytes found = odd_bytes(text);
         return py::make_tuple(found.odd, found.nuls);
     });
-    module.def("marks_in", [](const py::bytes &text) { return marks_in(text); });
+    module.def("marks_in", [](const py::bytes &text) { return CoatMarks::in(text); });
+    module.def("stretches_of", [](const py::bytes &text, unsigned mark, size_t around) {
+        return py::bytes(CoatMarks::stretches(text, mark, around));
+    });
     module.def("shapes_of", [](const py::bytes &text) { return shapes_of(text); });
     module.def("wrapped_ends", [](const py::bytes &buffer) { return wrapped_ends(buffer); });
     py::class_<Shapes>(module, "Shapes")
@@ -232,6 +235,7 @@ PYBIND11_MODULE(_native, module) {
         .def("verdict", &Pass::verdict)
         .def("listed", &Pass::listed)
         .def_static("spans", &Pass::from)
+        .def_static("together", &Pass::together)
         .def("account", &Pass::account)
         .def("compose", &Pass::compose)
         .def("records", &Pass::records)

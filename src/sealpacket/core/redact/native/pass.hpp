@@ -204,6 +204,25 @@ class Pass {
         return made;
     }
 
+    // These and more, in order; of two that overlap the longer stays, and of the other what sticks out.
+    static Spans together(const Spans &spans, const py::list &more) {
+        Spans all = from(more), chosen;
+        all.all.insert(all.all.begin(), spans.all.begin(), spans.all.end());
+        std::stable_sort(all.all.begin(), all.all.end(), [](const Found &one, const Found &other) {
+            return one.start != other.start ? one.start < other.start : one.end > other.end;
+        });
+        for (Found &one : all.all) {
+            const size_t free = chosen.all.empty() ? 0 : chosen.all.back().end;
+            if (one.end <= free) continue;
+            if (one.start < free) {
+                one.start = free;
+                if (!one.verdict) one.given = one.given.attr("_replace")(py::arg("start") = free);
+            }
+            chosen.all.push_back(std::move(one));
+        }
+        return chosen;
+    }
+
     // Count what is replaced and note the originals.
     void account(const py::bytes &buffer, const Spans &spans) {
         const std::string_view text = buffer;
