@@ -39,11 +39,11 @@ def found(outgoing: bytes, *originals: bytes, exempt: tuple[bytes, ...] = ()) ->
         (b"say HUNTER22 here", b"hunter22", True),
         (b"xhunter22x", b"hunter22", True),
         (b"hunter2", b"hunter22", False),
-        (b"root at start", b"root", True),
-        (b"at the end root", b"root", True),
-        (b"chroot and rooted", b"root", False),
-        (b"the_root_of", b"root", False),
-        (b"a root-level thing", b"root", True),
+        (b"torv at start", b"torv", True),
+        (b"at the end torv", b"torv", True),
+        (b"chtorv and torved", b"torv", False),
+        (b"the_torv_of", b"torv", False),
+        (b"a torv-level thing", b"torv", True),
         (b"abc", b"abc", False),
         (b"", b"hunter22", False),
         ("grün-12345".encode(), "grün-12345".encode(), True),
@@ -52,6 +52,35 @@ def found(outgoing: bytes, *originals: bytes, exempt: tuple[bytes, ...] = ()) ->
 )
 def test_what_counts_as_a_leak(outgoing: bytes, original: bytes, leaks: bool) -> None:
     assert found(outgoing, original) == ([original] if leaks else [])
+
+
+@pytest.mark.parametrize(
+    ("kind", "original", "is_searched"),
+    [
+        ("secret", b"string", False),
+        ("user", b"Optional", False),
+        ("secret", b"Name.Variable:", False),
+        ("secret", b"keyPassword", False),
+        ("secret", b"RSAPrivateKey", False),
+        ("secret", b"sunken-ferry", True),
+        ("secret", b"string7", True),
+        ("secret", b"Kettle", True),
+        ("user", b"odile", True),
+        ("host", b"printer", True),
+    ],
+)
+def test_ordinary_words_are_not_searched_and_counted(kind: str, original: bytes, is_searched: bool) -> None:
+    made = Legend()
+    made.add(f"[{kind}:aaaaaaaaaa]".encode(), original)
+    report = leak_check([b"all of " + original + b" here"], made)
+    assert (report.searched, report.too_short, report.clean) == (int(is_searched), int(not is_searched), not is_searched)
+
+
+@pytest.mark.parametrize("around", [b"", b"\n" * 3, b" filler" * 900, b"line\n" * 900])
+def test_a_coat_is_taken_off_wherever_its_marks_stand(around: bytes) -> None:
+    outgoing = around + b"p=s%65cret%2Dvalue-07" + around + b"other&#45;value&#x2d;08" + around + b"a&lt;b %41" + around
+    leaks = leak_check([outgoing], legend(b"secret-value-07", b"other-value-08")).leaks
+    assert {leak.original for leak in leaks} == {b"secret-value-07", b"other-value-08"}
 
 
 def test_values_too_short_to_search_are_counted() -> None:
@@ -116,11 +145,11 @@ def test_the_place_and_the_number_of_leaks_are_told() -> None:
 @pytest.mark.parametrize("split", range(1, 30))
 def test_a_leak_across_blocks_is_found_once(monkeypatch: pytest.MonkeyPatch, split: int) -> None:
     monkeypatch.setattr(module, "_WINDOW", 4)
-    text = b"filler hunter22 and root too"
-    report = leak_check([text[:split], text[split:]], legend(b"hunter22", b"root"))
+    text = b"filler hunter22 and torv too"
+    report = leak_check([text[:split], text[split:]], legend(b"hunter22", b"torv"))
     assert sorted((leak.original, leak.offset, leak.times) for leak in report.leaks) == [
         (b"hunter22", 7, 1),
-        (b"root", 20, 1),
+        (b"torv", 20, 1),
     ]
 
 
@@ -192,7 +221,7 @@ def test_an_original_inside_any_file_is_a_leak(name: str) -> None:
 
 def test_a_check_that_is_blind_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
     module.find_canaries(b"any copy\n")
-    monkeypatch.setattr(module, "bare", lambda block: iter([block]))
+    monkeypatch.setattr(module, "bare", lambda block, around: iter([block]))
     with pytest.raises(Blind, match="base64"):
         check_file(io.BytesIO(b"any copy"), legend(SECRET))
 

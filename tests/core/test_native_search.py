@@ -157,7 +157,7 @@ def test_originals_are_searched_for_whatever_their_case(
 
 def searched(legend: Legend, exempt: tuple[bytes, ...] = (), share: int = 0, shares: int = 1) -> native.Originals:
     """All originals of a legend."""
-    originals = native.Originals(legend.pairs, list(exempt), share, shares)
+    originals = native.Originals(legend.pairs, list(exempt), native.Ordinary([]), share, shares)
     for part in legend.parts():
         originals.add(part)
     originals.close()

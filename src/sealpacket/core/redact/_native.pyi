@@ -126,6 +126,13 @@ class Pattern:
     def count(self, buffer: bytes) -> int:
         """How many matches there are, one behind the other."""
 
+class Ordinary:
+    """Words in small letters that tell nothing."""
+
+    def __init__(self, words: list[str]) -> None: ...
+    def has(self, text: bytes) -> bool:
+        """Whether a text is put together of nothing but such words, as names in programs are."""
+
 class Originals:
     """Room for so many originals to search for, of which this is one of so many shares; those in `exempt` (in lower
     case) are left out."""
@@ -133,7 +140,7 @@ class Originals:
     searched: int
     not_searched: int
     longest: int
-    def __init__(self, many: int, exempt: list[bytes], share: int, shares: int) -> None: ...
+    def __init__(self, many: int, exempt: list[bytes], ordinary: Ordinary, share: int, shares: int) -> None: ...
     def add(self, packed: bytes) -> None:
         """The originals of some pairs."""
     def close(self) -> None:

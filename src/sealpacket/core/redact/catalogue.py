@@ -7,7 +7,7 @@ stand at all, a hash table the terms. On such a line only the detectors whose an
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property, lru_cache
 from typing import NamedTuple
 
@@ -18,6 +18,7 @@ from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host, same_mac
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
+from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term
 
 ENGINE = "6"
@@ -97,10 +98,11 @@ class Catalogue:
 
     def _add_detector(self, place: int, detector: Detector) -> None:
         whole = _is_whole(detector.pattern)
+        accept = detector.accept if detector.sure else _unless_ordinary(detector.accept)
         self.native.add_detector(
-            _NUMBER[detector.kind], detector.pattern, _without_groups(detector.pattern), whole, detector.accept,
+            _NUMBER[detector.kind], detector.pattern, _without_groups(detector.pattern), whole, accept,
             _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
-            2 * detector.lines if detector.kind == "key" else int(detector.lines),
+            2 * detector.lines if detector.kind in _OF_MANY_LINES else int(detector.lines),
             whole or detector.kind != "secret", not detector.lines and _looks_far(detector.pattern),
             _edges(detector.pattern),
             *_parted(detector.pattern),
@@ -168,8 +170,15 @@ class Catalogue:
         return list(self._keep)
 
 
+_OF_MANY_LINES = ("key", "token")
+"""Kinds whose values may run over any number of lines."""
 _NATIVELY: dict[object, str | None] = {as_it_is: None, bytes.lower: "lower", same_host: "host", same_mac: "mac"}
 _NUMBER = {**{kind: number for number, kind in enumerate(KINDS)}, LEAVE: native.LEAVE}
+
+
+def _unless_ordinary(accept: Callable[[bytes], bool] | None) -> Callable[[bytes], bool]:
+    """What is doubtful and nothing but ordinary words is no value."""
+    return lambda value: not is_ordinary(value) and (accept is None or accept(value))
 
 
 @lru_cache(2000)

@@ -16,6 +16,7 @@ from typing import IO
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.bare import bare, streams_of
 from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.ordinary import ORDINARY
 from sealpacket.core.redact.placeholders import PLACEHOLDER
 
 AT_ONCE = 10_000_000
@@ -169,7 +170,7 @@ class LeakCheck:
 
     def __init__(self, legend: Legend, exempt: Iterable[bytes], share: int = 0, shares: int = 1) -> None:
         self._exempt = sorted({value.lower() for value in exempt})
-        self._originals = native.Originals(-(-legend.pairs // shares), self._exempt, share, shares)
+        self._originals = native.Originals(-(-legend.pairs // shares), self._exempt, ORDINARY, share, shares)
         for part in legend.parts():
             self._originals.add(part)
         self._originals.close()

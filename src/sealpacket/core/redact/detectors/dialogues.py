@@ -18,6 +18,9 @@ _TEST = re.compile(rb"::|\.(?:py|js|ts|go|rs|rb|java|t|sh)$|^\d+$|/.+/")
 """What a run of tests says has passed."""
 _HOME = rb":(?:/home/|/Users/|/export/)[^:\r\n]*:"
 
+_MESSAGE = rb"(?:(?m:^)|[^A-Za-z0-9|])\d\d[0-9YNU ]{0,60}[A-Z]{2}[^\r\n]*?\|"
+"""A message of a self-service desk up to one of its fields: its number, fixed fields, and others before."""
+
 DIALOGUES = (
     Detector(
         "secret", "credentials of a mail sign-in", rb"(?i:\bAUTH(?:ENTICATE)? (?:PLAIN|LOGIN|XOAUTH2|CRAM-MD5|OAUTHBEARER)[ \t]+)([A-Za-z0-9+/]{8,}={0,2})",
@@ -128,7 +131,7 @@ DIALOGUES = (
     Detector("person", "author of a file", rb"@author[ \t]+([^<\r\n@]*[^<\r\n@ \t])", (rb"@author",), canonical=bytes.lower),
     Detector("person", "part of a name in a record", rb"\\?\"(?:first|last|given|family|middle|fore|sur)(?:[_ ]?name)?\\?\"[ \t]*:[ \t]*\\?\"(" + NAME + rb"(?:[ -]" + NAME + rb")?)\\?\"", (rb"(?:first|last|given|family|middle|name)\\?\"[ \t]*:",), canonical=bytes.lower, sure=False),
     *(
-        Detector(kind, f"field {code.decode()} of a self-service message", rb"\|" + code + rb"([^|\r\n]{2,})(?:\||\r?(?m:$))", (rb"\|" + code + rb"[^|]",), canonical=bytes.lower)
+        Detector(kind, f"field {code.decode()} of a self-service message", _MESSAGE + code + rb"([^|\r\n]{2,})(?:\||\r?(?m:$))", (rb"\|" + code + rb"[^|]",), canonical=bytes.lower)
         for code, kind in ((b"AA", "reader"), (b"AD", "secret"), (b"AC", "secret"), (b"CO", "secret"), (b"CN", "user"), (b"AE", "person"), (b"BD", "address"), (b"BE", "mail"), (b"BF", "phone"), (b"PB", "birth"))
     ),
     Detector("host", "host between brackets", rb"(?i:\b(?:workstation|host|hostname|computer|server)=)\[([A-Za-z0-9][A-Za-z0-9._-]*)\]", (rb"(?i)=\[[a-z]",), is_host, same_host),

@@ -38,6 +38,10 @@ def _is_licence(value: bytes) -> bool:
     letters = sum(65 <= byte <= 90 for byte in value)
     return letters >= 5 and any(48 <= byte <= 57 for byte in value)
 
+_PACKED = (
+    rb"(?:H4sI|UEsDB|JVBERi0|iVBORw0KGgo|/9j/|QlpoO|/Td6WFoA|KLUv/|R0lGODlh|U1FMaXRlIGZvcm1hd|0M8R4KGxGuE|TVqQAAMA)"
+)
+"""How base64 begins that holds an archive, a document, a picture, a database or a program: nobody looks into it there."""
 
 KEYS = (
     Detector(LEAVE, "a placeholder", rb"(\[[a-z]{2,12}:[a-z2-7]{10}\])"),
@@ -48,6 +52,16 @@ KEYS = (
         rb"(?:Private-Lines:[ \t]*\d+\r?\n)((?:[A-Za-z0-9+/=]+\r?\n){1,80})",
         (rb"Private-Lines:",),
         lines=True,
+    ),
+    Detector(
+        "token",
+        "packed content in base64",
+        rb"(?:(?m:^)|[^A-Za-z0-9+/])("
+        + _PACKED
+        + rb"[A-Za-z0-9+/]{16,}(?:\\?\r?\n[ \t]*[A-Za-z0-9+/]{40,})*(?:\r?\n[ \t]*[A-Za-z0-9+/]{2,}={1,2}|={0,2}))",
+        (_PACKED + rb"[A-Za-z0-9+/]{8}",),
+        lines=True,
+        sure=False,
     ),
     Detector("token", "JSON web token", rb"\b(eyJ[A-Za-z0-9_-]+\.[A-Za-z0-9_-]+\.[A-Za-z0-9_-]*)", (rb"eyJ",)),
     Detector(

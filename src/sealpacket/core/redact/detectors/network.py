@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import ipaddress
 
+from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector
 from sealpacket.core.redact.detectors.credentials import names_a_secret
+from sealpacket.core.redact.ordinary import is_ordinary
 
 _OCTET = rb"(?:25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)"
 _H = rb"[0-9A-Fa-f]{1,4}"
@@ -65,9 +67,19 @@ def is_host(value: bytes) -> bool:
         and not names_a_secret(lower)
         and any(97 <= byte <= 122 for byte in lower)
         and not lower.endswith(_FILES)
+        and not _is_of_a_program(value)
     )
 
 
+def _is_of_a_program(value: bytes) -> bool:
+    """`node.value`, `deploy_target`, `utf-8`: what a program calls something, or a standard."""
+    if _STANDARD.is_whole(value):
+        return True
+    return is_ordinary(value) and (b"_" in value or value.lower().rsplit(b".", 1)[-1] not in _ENDINGS)
+
+
+_ENDINGS = frozenset(_TOP.split(b"|"))
+_STANDARD = native.Pattern(rb"(?i)base(?:16|32|64)|utf-?(?:8|16|32)(?:-?[lb]e)?|rfc ?\d{3,5}|sha-?\d{1,3}|md[245]|iso-?8859-\d{1,2}|latin-?1")
 _NO_HOSTS = frozenset(
     b"amd64 arm64 armhf i386 i686 x86_64 x86-64 noarch aarch64 s390x localhost host hostname server example path www sandbox default null none self".split()
 )

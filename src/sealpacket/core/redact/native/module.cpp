@@ -167,10 +167,13 @@ PYBIND11_MODULE(_native, module) {
             for (const std::string &one : wanted.known) made.add(py::bytes(one));
             return made;
         });
+    py::class_<Ordinary>(module, "Ordinary")
+        .def(py::init<const std::vector<std::string> &>())
+        .def("has", [](const Ordinary &ordinary, const py::bytes &text) { return ordinary.has(std::string_view(text)); });
     py::class_<Originals>(module, "Originals")
-        .def(py::init([](size_t many, const std::vector<std::string> &exempt, size_t share, size_t shares) {
+        .def(py::init([](size_t many, const std::vector<std::string> &exempt, const Ordinary &ordinary, size_t share, size_t shares) {
             return std::make_unique<Originals>(
-                many, std::unordered_set<std::string>(exempt.begin(), exempt.end()), share, shares);
+                many, std::unordered_set<std::string>(exempt.begin(), exempt.end()), ordinary, share, shares);
         }))
         .def("add", [](Originals &originals, const py::bytes &packed) { originals.add(packed); })
         .def("close", &Originals::close)

@@ -16,6 +16,7 @@
 #include <vector>
 
 #include "legend.hpp"
+#include "ordinary.hpp"
 
 namespace redact {
 
@@ -28,15 +29,22 @@ class Originals {
     static constexpr size_t SHORTEST = 4, LONG = 8;
 
     // Room for so many. Of the originals of a legend each is in one of so many `shares`; this is for one of them. Those
-    // in `exempt` (in lower case), which the plan keeps, are not searched for.
-    Originals(size_t many, std::unordered_set<std::string> exempt, uint64_t share, uint64_t shares)
-        : exempt_(std::move(exempt)), share_(share), shares_(shares), heads_(many), heads_and_lengths_(many) {
+    // in `exempt` (in lower case), which the plan keeps, are not searched for; nor are secrets, users and people of
+    // ordinary words.
+    Originals(size_t many, std::unordered_set<std::string> exempt, const Ordinary &ordinary, uint64_t share, uint64_t shares)
+        : exempt_(std::move(exempt)), ordinary_(ordinary), share_(share), shares_(shares), heads_(many), heads_and_lengths_(many) {
         hashes_.reserve(many);
     }
 
     // Those of some pairs, packed.
     void add(std::string_view packed) {
-        each_pair(packed, [this](std::string_view, std::string_view original) { add_one(original); });
+        each_pair(packed, [this](std::string_view placeholder, std::string_view original) {
+            const bool by_label = placeholder.starts_with("[secret:") || placeholder.starts_with("[user:") || placeholder.starts_with("[person:");
+            if (by_label && ordinary_.has(original))
+                apart_.insert(in_lower(original));
+            else
+                add_one(original);
+        });
     }
 
     // All are here.
@@ -152,6 +160,7 @@ class Originals {
     }
 
     std::unordered_set<std::string> exempt_, apart_;
+    const Ordinary ordinary_;
     uint64_t share_, shares_;
     std::vector<uint64_t> hashes_;
     Filter heads_, heads_and_lengths_;

@@ -107,7 +107,7 @@ inline bool is_labelled(std::string_view line, size_t begin, Labelled &found) {
     if (label_end <= label + 1) return false;
     while (at < line.size() && is_blank(line[at])) at++;
     const bool has_room = at > label_end + 1 || (at > label_end && line[label_end] == '\t');
-    if (!has_room || at >= line.size() || line.size() - at > LONGEST_VALUE || line[at] == ':' || line[at] == '=' ||
+    if (!has_room || at >= line.size() || line.size() - at > LONGEST_VALUE || line[at] == ':' || line[at] == '=' || line[at] == '#' ||
         line.find("  ", at) != std::string_view::npos)
         return false;
     found = {begin + label, begin + label_end, begin + at, begin + line.size()};
