@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sealpacket.core.redact import Catalogue, Held, Legend, Outcome, Placeholders, redact
+from sealpacket.core.redact import leak_check, Catalogue, Held, Legend, Outcome, Placeholders, redact
 from sealpacket.core.redact import engine as engine_module
 from sealpacket.core.redact.engine import BLOCK, KINDS, RECORD
 from sealpacket.core.redact.placeholders import PLACEHOLDER
@@ -163,6 +163,16 @@ def test_a_value_found_once_is_masked_everywhere_when_it_is_added() -> None:
     assert b"hunter22" not in copy
     assert outcome.counts == {"secret": 3}
     assert len(outcome.legend) == 1
+
+
+def test_what_leaks_though_it_is_known_is_masked_where_lines_end_in_it() -> None:
+    text = b"mode(Kettle-\n    Ferry9) and Ke\r\nttle-ferry9,\nand K\nETTLE-FERRY9 and the kettle"
+    value = ("secret", b"Kettle-Ferry9")
+    copy, outcome = run([text], CATALOGUE.with_values([value]).with_values([value]))
+    assert outcome.counts["secret"] == 3
+    assert b"erry9" not in copy.lower()
+    assert copy.endswith(b"and the kettle")
+    assert leak_check([copy], outcome.legend).clean
 
 
 def test_a_short_value_is_only_masked_where_it_stands_alone() -> None:

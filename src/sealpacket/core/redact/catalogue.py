@@ -150,12 +150,17 @@ class Catalogue:
         )
 
     def with_values(self, values: Iterable[tuple[str, bytes]]) -> Catalogue:
-        """The same catalogue that also masks these (kind, value) wherever they stand."""
-        terms = dict(self._terms)
+        """The same catalogue that also masks these (kind, value) wherever they stand; broken over the ends of lines as
+        well, if they are known already and leaked all the same."""
+        terms, again = dict(self._terms), []
         for kind, value in values:
             text = _read(value)
-            terms[fold(value)] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
-        return Catalogue(self._own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
+            folded = fold(value)
+            if folded in terms and len(again) < _MOST_BROKEN:
+                again.append(_broken_over_lines(kind, value))
+            terms[folded] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
+        own = (*self._own, *again)
+        return Catalogue(own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
 
     def looking_like(self, folded: bytes) -> bytes | None:
         """The known value that looks like this (folded) text, which was read off a picture; None if there is none."""
@@ -174,6 +179,17 @@ _OF_MANY_LINES = ("key", "token")
 """Kinds whose values may run over any number of lines."""
 _NATIVELY: dict[object, str | None] = {as_it_is: None, bytes.lower: "lower", same_host: "host", same_mac: "mac"}
 _NUMBER = {**{kind: number for number, kind in enumerate(KINDS)}, LEAVE: native.LEAVE}
+
+
+_MOST_BROKEN = 64
+_LINE_END = rb"(?:[=\\]?\r?\n[ \t]*)?"
+
+
+def _broken_over_lines(kind: str, value: bytes) -> Detector:
+    """Finds a value between whose signs a line may end."""
+    signs = [re.escape(value[place : place + 1]) for place in range(len(value))]
+    begins = (b"(?i)" + b"".join(signs[:3]), *(b"(?i)" + b"".join(signs[:n]) + rb"[=\\]?\r?(?m:$)" for n in (1, 2)))
+    return Detector(kind, "known value over lines", b"((?i:" + _LINE_END.join(signs) + b"))", begins, lines=True)
 
 
 def _unless_ordinary(accept: Callable[[bytes], bool] | None) -> Callable[[bytes], bool]:

@@ -241,7 +241,8 @@ class _Progress:
 
 def _settle_leaks(house: House, work: _Work) -> None:
     """Check every copy of the packet against all originals; redact again with what was found, at most twice."""
-    keep = work.catalogue.kept_values()
+    wider = work.catalogue
+    keep = wider.kept_values()
     for mend in range(MENDS + 1):
         legend, copies = _copies(house, work)
         suspects = {ident: Suspects() for ident, _, _ in copies}
@@ -257,7 +258,7 @@ def _settle_leaks(house: House, work: _Work) -> None:
                 _note_check(house, ident, report)
             return
         leaks = (leak for report in reports.values() for leak in report.leaks)
-        wider = work.catalogue.with_values({(leak.kind, leak.original) for leak in leaks})
+        wider = wider.with_values({(leak.kind, leak.original) for leak in leaks})
         for ident, original in dirty:
             again = replace(work, original=original, catalogue=wider)
             _make_copy(house, ident, again, wider)

@@ -452,13 +452,15 @@ class Pass {
                 const size_t known = next == end_of_terms ? stop : next->start;
                 while (pos < end && pos < known && in_run(text[start]) && in_run(text[pos])) pos++;
             } else if (verdict->leave) {
+                if (text[start] != '[') known_within(look, term, end_of_terms, end, limit, bits, out);
                 pos = end;
             } else {
                 const size_t context = start;
                 size_t value = start + verdict->start;
                 if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
-                if (!within && may_hold_more(text.substr(context, value - context)))
+                const bool holds_known = term != end_of_terms && term->start < value && term->start >= context;
+                if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
                     search_once(look, context, value, limit, verdict->far ? bits : bits & scanner_->plainly, !verdict->far, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
@@ -482,6 +484,20 @@ class Pass {
             verdict = known;
             end = term->end;
             return;
+        }
+    }
+
+    // What is known is masked in what is left alone as well: an address that looks like a version.
+    void known_within(const Look &look, std::vector<Candidate>::const_iterator term,
+                      std::vector<Candidate>::const_iterator last, size_t stop, size_t limit, const Bits &bits,
+                      std::vector<Found> &out) {
+        size_t free = 0;
+        for (; term != last && term->start < std::min(stop, limit); ++term) {
+            if (term->start < free || term->end > stop) continue;
+            const Judged known = judged(look.text, term->start, term->end, bits);
+            if (!known->something || known->leave || known->kept) continue;
+            free = term->start + known->end;
+            out.push_back({term->start + known->start, free, known, {}});
         }
     }
 
