@@ -73,7 +73,11 @@ def test_ordinary_words_are_not_searched_and_counted(kind: str, original: bytes,
     made = Legend()
     made.add(f"[{kind}:aaaaaaaaaa]".encode(), original)
     report = leak_check([b"all of " + original + b" here"], made)
-    assert (report.searched, report.too_short, report.clean) == (int(is_searched), int(not is_searched), not is_searched)
+    assert (report.searched, report.too_short, report.clean) == (
+        int(is_searched),
+        int(not is_searched),
+        not is_searched,
+    )
 
 
 @pytest.mark.parametrize("around", [b"", b"\n" * 3, b" filler" * 900, b"line\n" * 900])

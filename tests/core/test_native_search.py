@@ -17,7 +17,7 @@ from sealpacket.core.redact import Catalogue, Legend, Outcome, Placeholders, Ter
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact import legend as legend_module
 from sealpacket.core.redact.detectors import REGISTRY, Detector
-from sealpacket.core.redact.engine import Run
+from sealpacket.core.redact.engine import Run, Span
 
 KEY = bytes(range(32))
 FEW = settings(max_examples=120, deadline=None)
@@ -356,3 +356,98 @@ def test_a_kind_of_ones_own_is_found_whatever_its_syntax(pattern: bytes) -> None
     assert re.search(pattern.replace(rb"\pL", b"[A-Z]").replace(b"[[:upper:]]", b"[A-Z]"), copy) is None
     assert b"10.40.7.22" not in copy
     assert b"nothing here" in copy
+
+
+def test_an_automaton_that_is_full_forgets_and_goes_on() -> None:
+    chance = random.Random(5)
+    patterns = [rb"x[a-z]{22}y", rb"(?m:^)b[^c]{9}(?m:$)", rb"\bzz"]
+    lines = [
+        "".join(chance.choices("xyabcz ", (60, 60, 30, 30, 2, 20, 1), k=chance.randrange(80))) for _ in range(9_000)
+    ]
+    text = "\n".join(lines).encode()
+    anchors = native.Anchors(patterns)
+    found = {text[start:end] for start, end, _ in anchors.lines(text)}
+    assert anchors.times_full > 1
+    assert found == {line for line in text.split(b"\n") if any(re.search(one, line) for one in _in_python(patterns))}
+    assert [line[2] for line in anchors.lines(b"one\nx" + b"a" * 22 + b"y\nb        .\n")] == [[0], [1]]
+
+
+def _in_python(patterns: list[bytes]) -> list[bytes]:
+    return [one.replace(b"(?m:^)", b"^").replace(b"(?m:$)", b"$") for one in patterns]
+
+
+RUNS_OF = [rb"[a-z][_-][A-Za-z0-9]{20}", rb"\b[A-Z]{4}[A-Z0-9]{16}\b", rb"(?:(?m:^)|[^0-9A-Fa-f])[0-9A-Fa-f]{16}"]
+
+
+@given(
+    st.lists(
+        st.sampled_from(["a_", "A", "b", "7" * 5, "F" * 16, " ", "\n", "z" * 9, "-", "\u00e9", "ABCDEFGH"]), max_size=40
+    )
+)
+@FEW
+def test_an_anchor_in_a_long_run_is_found_where_the_pattern_is(parts: list[str]) -> None:
+    """Each stands for a detector of its own, whose value is then masked; else its line is not even looked at."""
+    text = "".join(parts).encode()
+    for pattern in RUNS_OF:
+        detector = Detector("secret", "a run", b"(" + pattern + b")", (pattern,))
+        outcomes = []
+        for everywhere in (False, True):
+            outcome = Outcome()
+            catalogue = Catalogue.build(detectors=[detector], everywhere=everywhere)
+            outcomes.append(b"".join(redact([text], catalogue, Placeholders(KEY), outcome)))
+        assert outcomes[0] == outcomes[1]
+
+
+@given(st.lists(st.tuples(st.integers(0, 30), st.integers(1, 9)), max_size=12), st.integers(0, 12))
+@FEW
+def test_spans_that_overlap_are_put_together(stretches: list[tuple[int, int]], cut: int) -> None:
+    """The one that begins first and is the longest stays; of another what sticks out behind it."""
+    spans = [Span(start, start + length, b"x", "host") for start, length in stretches]
+    chosen: list[tuple[int, int]] = []
+    for span in sorted(spans, key=lambda one: (one.start, -one.end)):
+        free = chosen[-1][1] if chosen else 0
+        if span.end > free:
+            chosen.append((max(span.start, free), span.end))
+    made = native.Pass.together(native.Pass.spans(spans[:cut]), spans[cut:])
+    catalogue = Catalogue.build(detectors=())
+    listed = Run(catalogue, Placeholders(KEY), Outcome())._pass.listed(made)
+    assert [(span.start, span.end) for span in listed] == chosen
+
+
+@given(
+    st.lists(
+        st.sampled_from(
+            [
+                "-",
+                "--",
+                "==",
+                "|",
+                "+",
+                " ",
+                "  ",
+                "\t",
+                "\n",
+                "\r\n",
+                "word",
+                "NAME",
+                "7",
+                ":",
+                "#",
+                "copy (",
+                "insert into",
+            ]
+        ),
+        max_size=40,
+    )
+)
+@FEW
+def test_lines_are_known_by_their_shape(parts: list[str]) -> None:
+    text = "".join(parts).encode()
+    shapes = native.shapes_of(text)
+    starts = [0, *(hit.end() for hit in re.finditer(rb"\n", text))]
+    lines = {start: text[start:].split(b"\n")[0] for start in starts if start < len(text)}
+    assert shapes.rules == [at for at, line in lines.items() if re.match(rb"[ \t|+:]*(?:--|==)", line)]
+    assert all(re.fullmatch(rb"[A-Za-z_\-/.#%() \t]+\r?", lines[at]) for at in shapes.heads)
+    assert all(text[one[0] : one[1]].strip() and text[one[2] : one[3]] in text for one in shapes.labelled)
+    begins = [line for line in lines.values() if re.match(rb"(?i)[ \t]*insert[ \t]", line) and b"into" in line.lower()]
+    assert shapes.puts_rows or not begins

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sealpacket.core.redact import leak_check, Catalogue, Held, Legend, Outcome, Placeholders, redact
+from sealpacket.core.redact import Catalogue, Held, Legend, Outcome, Placeholders, leak_check, redact
 from sealpacket.core.redact import engine as engine_module
 from sealpacket.core.redact.engine import BLOCK, KINDS, RECORD
 from sealpacket.core.redact.placeholders import PLACEHOLDER

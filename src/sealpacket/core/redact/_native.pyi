@@ -28,6 +28,8 @@ class Scanner:
 class Anchors:
     """Patterns without groups, by their numbers. Raises ValueError for a syntax that is not read here."""
 
+    times_full: int
+    """How often there were more states than there may be, and all were forgotten."""
     def __init__(self, patterns: list[bytes]) -> None: ...
     def lines(self, text: bytes) -> list[tuple[int, int, list[int]]]:
         """Where each line that has one begins and ends, and which it has."""

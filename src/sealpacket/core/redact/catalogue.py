@@ -152,7 +152,8 @@ class Catalogue:
     def with_values(self, values: Iterable[tuple[str, bytes]]) -> Catalogue:
         """The same catalogue that also masks these (kind, value) wherever they stand; broken over the ends of lines as
         well, if they are known already and leaked all the same."""
-        terms, again = dict(self._terms), []
+        terms = dict(self._terms)
+        again: list[Detector] = []
         for kind, value in values:
             text = _read(value)
             folded = fold(value)

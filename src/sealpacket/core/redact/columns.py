@@ -73,9 +73,7 @@ class Columns:
                 start = len(lines) + len(label) + len(before)
                 values.append((start, start + len(probe)))
                 lines += label + before + probe + behind
-        return any(
-            start < span.end and span.start < end for span in self.look(lines) for start, end in values
-        )
+        return any(start < span.end and span.start < end for span in self.look(lines) for start, end in values)
 
     def _labelled(self, label: bytes, value: bytes) -> list[Span]:
         """What stands in a value that has this label, with places in the value."""

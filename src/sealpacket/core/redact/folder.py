@@ -6,14 +6,16 @@ beside the copies.
 
 from __future__ import annotations
 
+import gc
 import hashlib
 import json
+import mmap
 import os
 import shutil
 import tempfile
 from collections import Counter, deque
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import Future, ProcessPoolExecutor, as_completed
+from concurrent.futures import Future, ProcessPoolExecutor, as_completed, wait
 from contextlib import nullcontext
 from dataclasses import asdict, dataclass, field
 from itertools import groupby, islice, pairwise
@@ -30,10 +32,12 @@ from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text,
 
 PART = 8 << 20
 """How much of a large text one worker takes at once: small, so that none waits long for the last."""
+_ROOM = 3 * PART
+"""What a redacted part may take in the memory that all workers share; a larger one goes over a file."""
 _AT_ONCE = 256 << 10
-"""What is copied at once: so little stays in the processor's cache."""
-_AHEAD = 64
-"""So many parts are asked for before the first of them is needed."""
+"""What is summed and written at once: so little stays in the processor's cache."""
+_AHEAD = 2
+"""So many parts are asked for, for each worker, before the first of them is needed."""
 _SEARCHED = 32 << 20
 _BLOCK = 1 << 20
 _BACK = 64 << 10
@@ -168,8 +172,12 @@ def copy_all(
         done.append(known[0])
         legend.merge(known[1])
     with tempfile.TemporaryDirectory(dir=out, prefix=".parts-") as folder:
-        # Forked, so that each worker has the catalogue from the start.
-        pool = ProcessPoolExecutor(workers, mp_context=get_context("fork")) if workers > 1 else None
+        # Forked, so that each worker has the catalogue and the shared memory from the start; what it has it keeps, so
+        # it need not look through that for what is no longer used.
+        pool = None
+        if workers > 1:
+            _here["shared"] = mmap.mmap(-1, workers * _AHEAD * _ROOM)
+            pool = ProcessPoolExecutor(workers, mp_context=get_context("fork"), initializer=gc.freeze)
         try:
             for path, _, one, found in _results(left, out, Path(folder), pool):
                 passed += path.stat().st_size
@@ -182,6 +190,7 @@ def copy_all(
         finally:
             if pool is not None:
                 pool.shutdown(cancel_futures=True)
+                _here.pop("shared").close()
     return done, legend
 
 
@@ -261,31 +270,30 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
     target = out / done.copy
     target.parent.mkdir(parents=True, exist_ok=True)
     unfinished = target.with_name(f".{target.name}.part")
-    stretches = enumerate(pairwise(borders))
-    asked: deque[tuple[Path, Future[tuple[bytes, dict[str, int], dict[str, int]]]]] = deque()
+    stretches = pairwise(borders)
+    shared = memoryview(_here["shared"])
+    asked: deque[tuple[int, Future[tuple[bytes, dict[str, int], dict[str, int], int]]]] = deque()
 
-    def ask(many: int) -> None:
-        """No more at once than are needed, so that what is done does not pile up."""
-        for number, (start, end) in islice(stretches, many):
-            part = folder / f"{number:06d}"
-            asked.append((part, pool.submit(_part, str(path), start, end, str(part))))
+    def ask(place: int) -> None:
+        """Have the next part redacted into a place of the shared memory."""
+        for start, end in islice(stretches, 1):
+            asked.append((place, pool.submit(_part, str(path), start, end, place, str(folder / str(place)))))
 
-    copy_sum, buffer = hashlib.sha256(), memoryview(bytearray(_AT_ONCE))
+    copy_sum = hashlib.sha256()
     try:
-        with unfinished.open("wb") as goes:
-            ask(_AHEAD)
+        with unfinished.open("wb", buffering=0) as goes:
+            for place in range(len(shared) // _ROOM):
+                ask(place)
             while asked:
-                part, job = asked.popleft()
-                found = job.result()
-                ask(1)
-                legend.take_in(found[0])
-                counts.update(found[1])
-                kept.update(found[2])
-                with part.open("rb", buffering=0) as file:
-                    while size := file.readinto(buffer):
-                        copy_sum.update(buffer[:size])
-                        goes.write(buffer[:size])
-                part.unlink()
+                place, job = asked.popleft()
+                found, part_counts, part_kept, length = job.result()
+                legend.take_in(found)
+                counts.update(part_counts)
+                kept.update(part_kept)
+                for block in _blocks_of_part(shared, place, length, folder / str(place)):
+                    copy_sum.update(block)
+                    goes.write(block)
+                ask(place)
         unfinished.replace(target)
         done.copy_sha256 = copy_sum.hexdigest()
     except Held as held:
@@ -293,24 +301,49 @@ def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolE
     except Exception as error:  # as for a small file
         done.state, done.reason = "held", f"It could not be redacted ({type(error).__name__})."
     finally:
+        for _, job in asked:
+            job.cancel()
+        wait(job for _, job in asked)
+        shared.release()
         unfinished.unlink(missing_ok=True)
     done.counts, done.kept = dict(counts), dict(kept)
     return done, legend
 
 
-def _part(path: str, start: int, end: int, target: str) -> tuple[bytes, dict[str, int], dict[str, int]]:
-    """One part of a large text. What was judged is remembered for the next part of it; the legend has what is new."""
+def _blocks_of_part(shared: memoryview, place: int, length: int, file: Path) -> Iterator[bytes | memoryview]:
+    """A redacted part from its place in the shared memory, or from the file that it was too large for."""
+    begin = place * _ROOM
+    for at in range(begin, begin + length, _AT_ONCE):
+        yield shared[at : min(at + _AT_ONCE, begin + length)]
+    if length == 0 and file.exists():
+        with file.open("rb") as spilled:
+            yield from iter(lambda: spilled.read(_AT_ONCE), b"")
+        file.unlink()
+
+
+def _part(path: str, start: int, end: int, place: int, file: str) -> tuple[bytes, dict[str, int], dict[str, int], int]:
+    """One part of a large text, into its place of the shared memory; gives how much that was, or 0 if it went into the
+    file. What was judged is remembered for the next part of it; the legend has what is new."""
     if _here.get("file") != path:
         _here["file"], _here["work"] = path, _new_work()
     work: Work = _here["work"]
     outcome = work.outcome
-    with Path(target).open("wb") as goes:
-        for block in stream_text(_stretch(path, start, end), work):
-            goes.write(block)
+    shared, begin, length = _here["shared"], place * _ROOM, 0
+    blocks = stream_text(_stretch(path, start, end), work)
+    for block in blocks:
+        if length + len(block) > _ROOM:
+            with Path(file).open("wb") as spilled:
+                spilled.write(shared[begin : begin + length])
+                spilled.write(block)
+                spilled.writelines(blocks)
+            length = 0
+            break
+        shared[begin + length : begin + length + len(block)] = block
+        length += len(block)
     counts, kept = dict(outcome.counts), dict(outcome.kept)
     outcome.counts.clear()
     outcome.kept.clear()
-    return outcome.legend.taken(), counts, kept
+    return outcome.legend.taken(), counts, kept, length
 
 
 def _stretch(path: str, start: int, end: int) -> Iterator[bytes]:

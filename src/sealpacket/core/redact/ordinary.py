@@ -130,7 +130,7 @@ def is_ordinary(value: bytes) -> bool:
 
 
 def is_of_a_program(value: bytes) -> bool:
-    """Whether it is what a program calls, or takes from somewhere, and no value: `config.get(`, `args[0`, `self.key`."""
+    """Whether it is what a program calls or takes from somewhere, and no value: `config.get(`, `args[0`, `self.key`."""
     mark = min((place for place in (value.find(b"("), value.find(b"[")) if place > 0), default=0)
     if mark:
         return ORDINARY.has(value[:mark])

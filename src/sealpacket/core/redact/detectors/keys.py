@@ -38,6 +38,7 @@ def _is_licence(value: bytes) -> bool:
     letters = sum(65 <= byte <= 90 for byte in value)
     return letters >= 5 and any(48 <= byte <= 57 for byte in value)
 
+
 _PACKED = (
     rb"(?:H4sI|UEsDB|JVBERi0|iVBORw0KGgo|/9j/|QlpoO|/Td6WFoA|KLUv/|R0lGODlh|U1FMaXRlIGZvcm1hd|0M8R4KGxGuE|TVqQAAMA)"
 )

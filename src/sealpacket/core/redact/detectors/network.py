@@ -75,11 +75,16 @@ def _is_of_a_program(value: bytes) -> bool:
     """`node.value`, `deploy_target`, `utf-8`: what a program calls something, or a standard."""
     if _STANDARD.is_whole(value):
         return True
-    return is_ordinary(value) and (b"_" in value or value.lower().rsplit(b".", 1)[-1] not in _ENDINGS)
+    has_ending = b"." in value and value.lower().rsplit(b".", 1)[-1] in _ENDINGS
+    if is_ordinary(value):
+        return b"_" in value or (b"." in value and not has_ending)
+    return value.startswith((b"self.", b"cls.", b"os.")) or (b"_" in value and b"." in value and not has_ending)
 
 
 _ENDINGS = frozenset(_TOP.split(b"|"))
-_STANDARD = native.Pattern(rb"(?i)base(?:16|32|64)|utf-?(?:8|16|32)(?:-?[lb]e)?|rfc ?\d{3,5}|sha-?\d{1,3}|md[245]|iso-?8859-\d{1,2}|latin-?1")
+_STANDARD = native.Pattern(
+    rb"(?i)base(?:16|32|64)|utf-?(?:8|16|32)(?:-?[lb]e)?|rfc ?\d{3,5}|sha-?\d{1,3}|md[245]|iso-?8859-\d{1,2}|latin-?1"
+)
 _NO_HOSTS = frozenset(
     b"amd64 arm64 armhf i386 i686 x86_64 x86-64 noarch aarch64 s390x localhost host hostname server example path www sandbox default null none self".split()
 )
@@ -113,6 +118,11 @@ NETWORK = (
         LEAVE,
         "version that looks like an address",
         rb"(?i:\b(?:version|ver|firmware|fw|release|build|rev|os|v)\.?\"?[ :=/\"]{0,3}v?)(\d+(?:\.\d+){3,5})\b",
+    ),
+    Detector(
+        LEAVE,
+        "object identifier that looks like an address",
+        rb"(?i:\b(?:object[ _]?identifier|oid)\(?[\"']?[ :=]{0,3}[\"']?)(\d+(?:\.\d+){3,})\b",
     ),
     Detector(
         "ip",

@@ -77,7 +77,6 @@ class Anchors {
 
     // How often there were more states than there may be, and all were forgotten.
     size_t times_full() const { return times_full_; }
-    size_t states() const { return states_.size(); }
 
   private:
     static constexpr size_t PARTS = 4, SMALL = 4096, MOST_STATES = 1 << 16, MOST_SETS = 60'000;

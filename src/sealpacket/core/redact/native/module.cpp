@@ -50,7 +50,6 @@ class NumberedAnchors {
         anchors_.finish();
     }
 
-    size_t states() const { return anchors_.states(); }
     size_t times_full() const { return anchors_.times_full(); }
 
     py::list lines(const py::bytes &text) {
@@ -90,7 +89,6 @@ PYBIND11_MODULE(_native, module) {
     py::class_<NumberedAnchors>(module, "Anchors")
         .def(py::init<const std::vector<std::string> &>())
         .def("lines", &NumberedAnchors::lines)
-        .def_property_readonly("states", &NumberedAnchors::states)
         .def_property_readonly("times_full", &NumberedAnchors::times_full);
     py::class_<Labels, std::shared_ptr<Labels>>(module, "Labels")
         .def(py::init([](const py::bytes &key) { return std::make_shared<Labels>(std::string_view(key)); }))
