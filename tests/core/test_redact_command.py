@@ -188,11 +188,21 @@ def test_a_large_text_is_cut_and_put_together_again(logs: Path, monkeypatch: pyt
     text = (LINE * 30 + key) * 40
     (logs / "big.log").write_text(text)
     copies = []
-    for part in (10_000_000, 4000):
+    for part, room in ((10_000_000, 30_000_000), (4000, 12_000), (4100, 1000)):
         monkeypatch.setattr(module, "PART", part)
+        monkeypatch.setattr(module, "_ROOM", room)
         job = module.Job(lambda: module.Catalogue.build(), b"k" * 32)
         done, _ = module.redact_files([(logs / "big.log", "big.log")], logs / f"o{part}", job, workers=2)
         copies.append((logs / f"o{part}" / done[0].copy).read_bytes())
         assert done[0].counts["key"] == 40
-    assert copies[0] == copies[1]
+    assert copies[0] == copies[1] == copies[2]
     assert b"MIIB" not in copies[0]
+
+
+def test_the_name_of_a_file_is_checked_as_well(logs: Path) -> None:
+    (logs / "logs/hunter22-again.csv").write_text("what,how\n1,2\n")
+    (logs / "logs/app.cfg").write_text("password = hunter22-again\n")
+    code, _ = say(logs)
+    names = [path.name for path in (logs / "out/logs").iterdir()]
+    assert (code, [name for name in names if "hunter22" in name]) == (0, [])
+    assert sum(name.endswith(".csv") for name in names) == 1

@@ -157,6 +157,22 @@ def test_a_secret_in_a_coat_of_another_exhibit_is_masked(marit: SealPacket, note
     assert b"hunter22" not in outgoing(marit, noted.number, "url.log", tmp_path)
 
 
+def test_what_is_redacted_again_stays_what_it_is(marit: SealPacket, answered: PacketShown, tmp_path: Path) -> None:
+    """A secret that a later exhibit tells of stands in an older one, which is of another kind, and in its name."""
+    add(marit, answered.number, tmp_path / "hunter22-again.csv", b'what,how\n=hunter22-again,"a, b"\n')
+    marit.packets.wait(answered.number)
+    add(marit, answered.number, tmp_path / "app.cfg", b"password = hunter22-again\n")
+    packet = marit.packets.wait(answered.number)
+    assert [(e.name, e.state, e.leaks) for e in packet.exhibits] == [
+        ("hunter22-again.csv", "ready", 0),
+        ("app.cfg", "ready", 0),
+    ]
+    assert outgoing(marit, answered.number, "hunter22-again.csv", tmp_path).endswith(b',"a, b"\n')
+    names = sorted(marit.packets.letter(answered.number).files)
+    assert (len(names), [name for name in names if "hunter22" in name]) == (2, [])
+    assert sum(name.endswith(".csv") for name in names) == 1
+
+
 def test_the_name_of_an_exhibit_is_masked_where_it_goes(
     marit: SealPacket, answered: PacketShown, tmp_path: Path
 ) -> None:

@@ -171,49 +171,53 @@ def copy_all(
         passed += path.stat().st_size
         done.append(known[0])
         legend.merge(known[1])
+    for path, one, found in _redacted(left, out, workers):
+        passed += path.stat().st_size
+        if progress:
+            progress(passed)
+        if journal:
+            journal.write(path, job.words, one, found)
+        legend.merge(found)
+        done.append(one)
+    return done, legend
+
+
+def _redacted(files: list[tuple[Path, str]], out: Path, workers: int) -> Iterator[tuple[Path, Done, Legend]]:
+    """Each file with what became of it, in the order in which they are ready; so many at once."""
     with tempfile.TemporaryDirectory(dir=out, prefix=".parts-") as folder:
-        # Forked, so that each worker has the catalogue and the shared memory from the start; what it has it keeps, so
-        # it need not look through that for what is no longer used.
         pool = None
         if workers > 1:
+            # Forked, so that each worker has the catalogue and the shared memory from the start; what it has it keeps,
+            # so it need not look through that for what is no longer used.
             _here["shared"] = mmap.mmap(-1, workers * _AHEAD * _ROOM)
             pool = ProcessPoolExecutor(workers, mp_context=get_context("fork"), initializer=gc.freeze)
         try:
-            for path, _, one, found in _results(left, out, Path(folder), pool):
-                passed += path.stat().st_size
-                if progress:
-                    progress(passed)
-                if journal:
-                    journal.write(path, job.words, one, found)
-                legend.merge(found)
-                done.append(one)
+            yield from _results(files, out, Path(folder), pool)
         finally:
             if pool is not None:
                 pool.shutdown(cancel_futures=True)
                 _here.pop("shared").close()
-    return done, legend
 
 
 def _results(
     files: list[tuple[Path, str]], out: Path, parts: Path, pool: ProcessPoolExecutor | None
-) -> Iterator[tuple[Path, str, Done, Legend]]:
-    """Large texts part by part, all others whole; in the order in which they are ready."""
+) -> Iterator[tuple[Path, Done, Legend]]:
+    """Large texts part by part, all others whole."""
     if pool is None:
         for path, name in files:
             one, found = _whole(str(path), name, str(out))
-            yield path, name, one, Legend.unpacked(found)
+            yield path, one, Legend.unpacked(found)
         return
-    small: dict[Future[tuple[Done, bytes]], tuple[Path, str]] = {}
+    small: dict[Future[tuple[Done, bytes]], Path] = {}
     for path, name in files:
         if _is_large_text(path, name):
             one, legend = _in_parts(path, name, out, parts, pool)
-            yield path, name, one, legend
+            yield path, one, legend
         else:
-            small[pool.submit(_whole, str(path), name, str(out))] = (path, name)
+            small[pool.submit(_whole, str(path), name, str(out))] = path
     for future in as_completed(small):
-        path, name = small[future]
         one, found = future.result()
-        yield path, name, one, Legend.unpacked(found)
+        yield small[future], one, Legend.unpacked(found)
 
 
 def _cores() -> int:
@@ -391,7 +395,7 @@ def _border(file: Any, wanted: int, size: int) -> int:
 
 
 def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend, workers: int) -> None:
-    """Search every copy for all originals; what leaks is redacted again with what leaked, at most twice."""
+    """Search copies and their names for all originals; what leaks is redacted again with what leaked, at most twice."""
     for turn in range(MENDS + 1):
         values: set[tuple[str, bytes]] = set()
         dirty = []
@@ -400,6 +404,8 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
         for check in checks_of(legend, _here["catalogue"].kept_values()):
             for name, met in _searched(list(copies), out, check, workers):
                 suspects[name].merge(met)
+            for name in copies:
+                suspects[name].goes_on(check.stream([name.encode()]))
         for name, report in reports_of(legend, suspects).items():
             one = copies[name]
             one.leaks, one.searched = len(report.leaks), report.searched
@@ -410,11 +416,14 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
         if not dirty or turn == MENDS:
             return
         _here["catalogue"] = _here["catalogue"].with_values(values)
-        for one in dirty:
-            again, found = _whole(str(sources[one.name]), one.name, str(out))
-            legend.merge(Legend.unpacked(found))
-            one.counts, one.kept, one.copy_sha256, one.state = again.counts, again.kept, again.copy_sha256, again.state
-            one.reason = again.reason
+        leaking = {one.name: one for one in dirty}
+        for _, again, found in _redacted([(sources[name], name) for name in leaking], out, workers):
+            legend.merge(found)
+            one = leaking[again.name]
+            if again.copy != one.copy:  # what leaked stood in its name as well
+                (out / one.copy).unlink(missing_ok=True)
+            one.copy, one.counts, one.kept = again.copy, again.counts, again.kept
+            one.copy_sha256, one.state, one.reason = again.copy_sha256, again.state, again.reason
 
 
 def _searched(copies: list[str], out: Path, check: LeakCheck, workers: int) -> Iterator[tuple[str, Suspects]]:

@@ -8,7 +8,9 @@ import tempfile
 import time
 import zlib
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import structlog
 from sqlalchemy import select
@@ -88,16 +90,24 @@ def redact_exhibit(house: House, exhibit_id: str) -> None:
     if work is None:
         return
     try:
-        _make_copy(house, exhibit_id, work, work.catalogue)
-        _settle_leaks(house, work)
-    except Dropped as dropped:
-        _end(house, exhibit_id, "held", str(dropped), dropped=True)
-    except Held as held:
-        _end(house, exhibit_id, "held", str(held))
+        with _held_as_it_ends(house, exhibit_id):
+            _make_copy(house, exhibit_id, work, work.catalogue)
+            _settle_leaks(house, work)
     except Exception as error:
         log.error("redaction failed", exhibit=exhibit_id, error=type(error).__name__)
         _end(house, exhibit_id, "failed", f"The redaction broke off ({type(error).__name__}).")
         raise
+
+
+@contextmanager
+def _held_as_it_ends(house: House, exhibit_id: str) -> Iterator[None]:
+    """What no copy can be made of ends as held, with the reason."""
+    try:
+        yield
+    except Dropped as dropped:
+        _end(house, exhibit_id, "held", str(dropped), dropped=True)
+    except Held as held:
+        _end(house, exhibit_id, "held", str(held))
 
 
 def _begin(house: House, exhibit_id: str) -> _Work | None:
@@ -245,13 +255,14 @@ def _settle_leaks(house: House, work: _Work) -> None:
     keep = wider.kept_values()
     for mend in range(MENDS + 1):
         legend, copies = _copies(house, work)
-        suspects = {ident: Suspects() for ident, _, _ in copies}
+        suspects = {one.ident: Suspects() for one in copies}
         for check in checks_of(legend, keep):
-            for ident, blob, _ in copies:
-                with house.blobs.as_file(blob) as path, path.open("rb") as copy:
-                    suspects[ident].merge(check.file(copy))
+            for one in copies:
+                with house.blobs.as_file(one.copy) as path, path.open("rb") as copy:
+                    suspects[one.ident].merge(check.file(copy))
+                suspects[one.ident].goes_on(check.stream([one.goes_as.encode()]))
         reports = reports_of(legend, suspects)
-        dirty = [(ident, original) for ident, _, original in copies if not reports[ident].clean]
+        dirty = [one for one in copies if not reports[one.ident].clean]
         if not dirty or mend == MENDS:
             # Only now: while one copy leaks, none that came with it may look ready to be sealed.
             for ident, report in reports.items():
@@ -259,27 +270,42 @@ def _settle_leaks(house: House, work: _Work) -> None:
             return
         leaks = (leak for report in reports.values() for leak in report.leaks)
         wider = wider.with_values({(leak.kind, leak.original) for leak in leaks})
-        for ident, original in dirty:
-            again = replace(work, original=original, catalogue=wider)
-            _make_copy(house, ident, again, wider)
+        for one in dirty:
+            with _held_as_it_ends(house, one.ident):
+                _make_copy(house, one.ident, one.work, wider)
 
 
-def _copies(house: House, work: _Work) -> tuple[Legend, list[tuple[str, str, str]]]:
-    """The packet's whole legend, and (id, copy, original) of every exhibit that has a copy.
+class _Copy(NamedTuple):
+    """An exhibit that has a copy: the copy, under which name it goes out, and what is needed to make it again."""
+
+    ident: str
+    copy: str
+    goes_as: str
+    work: _Work
+
+
+def _copies(house: House, work: _Work) -> tuple[Legend, list[_Copy]]:
+    """The packet's whole legend, and every exhibit that has a copy.
 
     One that waits to be redacted again is left out: its copy is of yesterday, and its own turn checks all of them.
     """
     legend = Legend()
-    copies: list[tuple[str, str, str]] = []
+    copies: list[_Copy] = []
     with house.database.transaction() as session:
         query = select(Exhibit).where(
             Exhibit.packet_id == work.packet_id, Exhibit.legend_blob.is_not(None), Exhibit.state != "waiting"
         )
-        rows = list(session.scalars(query.order_by(Exhibit.created_at)))
-    for exhibit in rows:
-        if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob:
-            legend.merge(Legend.read(legends.read(house, work.legend_key, exhibit.legend_blob)))
-            copies.append((exhibit.id, exhibit.outgoing_blob, exhibit.original_blob))
+        found = [
+            (exhibit.legend_blob, _Copy(
+                exhibit.id, exhibit.outgoing_blob, exhibit.goes_as,
+                replace(work, name=exhibit.name, original=exhibit.original_blob, drawn=boxes.drawn_by_page(exhibit)),
+            ))
+            for exhibit in session.scalars(query.order_by(Exhibit.created_at))
+            if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob
+        ]  # fmt: skip
+    for kept, one in found:
+        legend.merge(Legend.read(legends.read(house, work.legend_key, kept)))
+        copies.append(one)
     return legend, copies
 
 
