@@ -66,7 +66,9 @@ def test_what_counts_as_a_leak(outgoing: bytes, original: bytes, leaks: bool) ->
         ("secret", b"string7", True),
         ("secret", b"Kettle", True),
         ("user", b"odile", True),
-        ("host", b"printer", True),
+        ("host", b"printer", False),
+        ("host", b"printer.example", True),
+        ("asset", b"serial", True),
     ],
 )
 def test_ordinary_words_are_not_searched_and_counted(kind: str, original: bytes, is_searched: bool) -> None:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import base64
 import gzip
 import json
 import os
+import re
 import stat
 from pathlib import Path
 
@@ -206,3 +208,31 @@ def test_the_name_of_a_file_is_checked_as_well(logs: Path) -> None:
     names = [path.name for path in (logs / "out/logs").iterdir()]
     assert (code, [name for name in names if "hunter22" in name]) == (0, [])
     assert sum(name.endswith(".csv") for name in names) == 1
+
+
+def test_two_files_whose_names_are_masked_alike_keep_a_copy_each(logs: Path) -> None:
+    for tail in ("quillmere.example", "lan.quillmere.example"):
+        (logs / f"logs/br07-kiosk2.{tail}.log").write_text(f"from {tail}\n")
+    code, _ = say(logs)
+    copies = [path for path in (logs / "out/logs").iterdir() if path.name.startswith("host-")]
+    assert (code, len(copies)) == (0, 2)
+    assert copies[0].read_bytes() != copies[1].read_bytes()
+
+
+def test_a_certificate_that_names_what_leaked_goes_whole(logs: Path) -> None:
+    """Nobody can read base64 of DER; a name in it is found by the leak check, and then the block is masked."""
+    der = (
+        b"\x30\x82\x03\x01"
+        + bytes(range(128, 250))
+        + b"\x0c\x1akiosk-77.quillmere-inner.zz\x02"
+        + bytes(range(140, 240))
+    )
+    body = base64.encodebytes(der).decode().replace("\n", "")
+    lines = "\n".join(body[place : place + 64] for place in range(0, len(body), 64))
+    (logs / "logs/cert.pem").write_text(f"-----BEGIN CERTIFICATE-----\n{lines}\n-----END CERTIFICATE-----\n")
+    (logs / "logs/app.cfg").write_text(f"hostname = kiosk-77.quillmere-inner.zz\nblob={body}\n")
+    code, _ = say(logs)
+    copy = (logs / "out/logs/cert.pem").read_text()
+    assert code == 0
+    assert re.fullmatch(r"-----BEGIN CERTIFICATE-----\n\[host:[a-z2-7]{10}\]\n-----END CERTIFICATE-----\n", copy)
+    assert re.search(r"^blob=\[host:", (logs / "out/logs/app.cfg").read_text(), re.M)

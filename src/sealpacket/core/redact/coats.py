@@ -11,7 +11,7 @@ import base64
 import binascii
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 MARKS: tuple[bytes, ...] = (
     rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[a-z]{2,6};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
@@ -108,35 +108,40 @@ _PRINTABLE = bytes(range(32, 127)) + b"\t\r\n"
 
 @dataclass(frozen=True, slots=True)
 class Coated:
-    """A token in a coat: where it stands, what is beneath, and how the coat is put on again."""
+    """A token in a coat: where it stands, what is beneath, and how the coat is put on again; not at all where what is
+    beneath does not read like text."""
 
     start: int
     end: int
     beneath: bytes
-    put_on: Callable[[bytes], bytes]
+    put_on: Callable[[bytes], bytes] | None
 
 
 def tokens_in(raw: bytes) -> Iterator[Coated]:
-    """Every token that is base64 or hex of something that reads like text."""
+    """Every token that is base64 or hex, of whatever."""
     sorts, place = raw.translate(_MAP), 0
     while (start := sorts.find(_LONG, place)) >= 0:
         end = sorts.find(b" ", start)
         place = end = len(raw) if end < 0 else end
-        found = _hex(raw, start, end) or _base64(raw, start, end)
+        hexed = _hex(raw, start, end)
+        found = hexed if hexed is not None and hexed.put_on else _base64(raw, start, end) or hexed
         if found is not None:
             yield found
     for hit in _SPACED.finditer(raw):
         mark = hit[0][2:3]
         beneath = binascii.unhexlify(hit[0].replace(b" ", b"").replace(b":", b""))
-        if reads_like_text(beneath):
-            yield Coated(hit.start(), hit.end(), beneath, _hex_like(hit[0], mark))
+        yield _of_text(Coated(hit.start(), hit.end(), beneath, _hex_like(hit[0], mark)))
+
+
+def _of_text(coated: Coated) -> Coated:
+    return coated if reads_like_text(coated.beneath) else replace(coated, put_on=None)
 
 
 def _hex(raw: bytes, start: int, end: int) -> Coated | None:
     if (end - start) % 2 or _HEX.fullmatch(raw, start, end) is None:
         return None
     beneath = binascii.unhexlify(raw[start:end])
-    return Coated(start, end, beneath, _hex_like(raw[start:end], b"")) if reads_like_text(beneath) else None
+    return _of_text(Coated(start, end, beneath, _hex_like(raw[start:end], b"")))
 
 
 def _base64(raw: bytes, start: int, end: int) -> Coated | None:
@@ -153,8 +158,6 @@ def _base64(raw: bytes, start: int, end: int) -> Coated | None:
     except (binascii.Error, ValueError):
         return None
     wide = _from_utf16(beneath)
-    if not reads_like_text(wide or beneath):
-        return None
     escaped = tail is not None and tail[0].startswith(b"%")
     padded = tail is not None or len(body) % 4 == 0
 
@@ -164,7 +167,7 @@ def _base64(raw: bytes, start: int, end: int) -> Coated | None:
         made = made if padded else made.rstrip(b"=")
         return made.replace(b"=", b"%3D") if escaped else made
 
-    return Coated(start, end, wide or beneath, put_on)
+    return _of_text(Coated(start, end, wide or beneath, put_on))
 
 
 def _from_utf16(data: bytes) -> bytes | None:
@@ -211,8 +214,7 @@ def wrapped_tokens_in(raw: bytes) -> Iterator[Coated]:
             beneath = base64.b64decode(body, validate=True)
         except (binascii.Error, ValueError):
             continue
-        if reads_like_text(beneath):
-            yield Coated(hit.start(), hit.end(), beneath, _wrapper(width, ending))
+        yield _of_text(Coated(hit.start(), hit.end(), beneath, _wrapper(width, ending)))
 
 
 def _wrapper(width: int, ending: bytes) -> Callable[[bytes], bytes]:

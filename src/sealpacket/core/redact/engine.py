@@ -275,7 +275,14 @@ class Run:
                     yield span
 
     def _redressed(self, coated: Coated, base: int, depth: int) -> Span | None:
-        """A token with what stands beneath its coat replaced, in the same coat again; None if nothing does."""
+        """A token with what stands beneath its coat replaced, in the same coat again; None if nothing does.
+
+        What does not read like text, a certificate say, is replaced whole if it holds something that is known.
+        """
+        if coated.put_on is None:
+            known = tuple(self._pass.known(coated.beneath))
+            whole = (base + coated.start, base + coated.end)
+            return Span(*whole, known[0][1], known[0][0], False, known) if known else None
         found = self._found(coated.beneath, len(coated.beneath), depth + 1)
         beneath = self._pass.listed(found)
         if not beneath:

@@ -11,6 +11,7 @@ import hashlib
 import json
 import mmap
 import os
+import re
 import shutil
 import tempfile
 from collections import Counter, deque
@@ -21,7 +22,7 @@ from dataclasses import asdict, dataclass, field
 from itertools import groupby, islice, pairwise
 from multiprocessing import get_context
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from sealpacket.core.redact.catalogue import ENGINE, Catalogue
 from sealpacket.core.redact.engine import Dropped, Held
@@ -29,6 +30,7 @@ from sealpacket.core.redact.leakcheck import LeakCheck, Suspects, checks_of, rep
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders, Style
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
+from sealpacket.core.redact.readers.packed import unused_name
 
 PART = 8 << 20
 """How much of a large text one worker takes at once: small, so that none waits long for the last."""
@@ -41,6 +43,7 @@ _AHEAD = 2
 _SEARCHED = 32 << 20
 _BLOCK = 1 << 20
 _BACK = 64 << 10
+_PLACEHOLDER_IN_NAME = re.compile(r"[a-z]+-[a-z2-7]{10}")
 MENDS = 2
 NO_COPY = ("held", "dropped")
 """States in which there is none."""
@@ -171,7 +174,8 @@ def copy_all(
         passed += path.stat().st_size
         done.append(known[0])
         legend.merge(known[1])
-    for path, one, found in _redacted(left, out, workers):
+    taken = {one.copy for one in done if one.state not in NO_COPY}
+    for path, one, found in _redacted(_named(left, taken), out, workers):
         passed += path.stat().st_size
         if progress:
             progress(passed)
@@ -182,7 +186,21 @@ def copy_all(
     return done, legend
 
 
-def _redacted(files: list[tuple[Path, str]], out: Path, workers: int) -> Iterator[tuple[Path, Done, Legend]]:
+class _Source(NamedTuple):
+    """A file to be redacted: its name, and that of its copy, relative to the folders."""
+
+    path: Path
+    name: str
+    copy: str
+
+
+def _named(files: list[tuple[Path, str]], taken: set[str]) -> list[_Source]:
+    """The files with names for their copies, none of which is taken: what is masked in two names may be the same."""
+    work = _new_work()
+    return [_Source(path, name, unused_name(work.name(name), taken)) for path, name in files]
+
+
+def _redacted(files: list[_Source], out: Path, workers: int) -> Iterator[tuple[Path, Done, Legend]]:
     """Each file with what became of it, in the order in which they are ready; so many at once."""
     with tempfile.TemporaryDirectory(dir=out, prefix=".parts-") as folder:
         pool = None
@@ -200,21 +218,21 @@ def _redacted(files: list[tuple[Path, str]], out: Path, workers: int) -> Iterato
 
 
 def _results(
-    files: list[tuple[Path, str]], out: Path, parts: Path, pool: ProcessPoolExecutor | None
+    files: list[_Source], out: Path, parts: Path, pool: ProcessPoolExecutor | None
 ) -> Iterator[tuple[Path, Done, Legend]]:
     """Large texts part by part, all others whole."""
     if pool is None:
-        for path, name in files:
-            one, found = _whole(str(path), name, str(out))
-            yield path, one, Legend.unpacked(found)
+        for file in files:
+            one, found = _whole(file, out)
+            yield file.path, one, Legend.unpacked(found)
         return
     small: dict[Future[tuple[Done, bytes]], Path] = {}
-    for path, name in files:
-        if _is_large_text(path, name):
-            one, legend = _in_parts(path, name, out, parts, pool)
-            yield path, one, legend
+    for file in files:
+        if _is_large_text(file.path, file.name):
+            one, legend = _in_parts(file, out, parts, pool)
+            yield file.path, one, legend
         else:
-            small[pool.submit(_whole, str(path), name, str(out))] = path
+            small[pool.submit(_whole, file, out)] = file.path
     for future in as_completed(small):
         one, found = future.result()
         yield small[future], one, Legend.unpacked(found)
@@ -237,12 +255,11 @@ def _new_work() -> Work:
     return Work(_here["catalogue"], _here["placeholders"], searchable=_here["searchable"])
 
 
-def _whole(path: str, name: str, out: str) -> tuple[Done, bytes]:
+def _whole(file: _Source, out: Path) -> tuple[Done, bytes]:
     """One file by one worker."""
-    source = Path(path)
+    source, name, copy_name = file
     work = _new_work()
-    copy_name = work.name(name)
-    target = Path(out, copy_name)
+    target = out / copy_name
     target.parent.mkdir(parents=True, exist_ok=True)
     unfinished = target.with_name(f".{target.name}.part")
     done = Done(name, copy_name, "copied", size=source.stat().st_size)
@@ -265,11 +282,12 @@ def _state_of(held: Held) -> str:
     return "dropped" if isinstance(held, Dropped) else "held"
 
 
-def _in_parts(path: Path, name: str, out: Path, folder: Path, pool: ProcessPoolExecutor) -> tuple[Done, Legend]:
+def _in_parts(file: _Source, out: Path, folder: Path, pool: ProcessPoolExecutor) -> tuple[Done, Legend]:
+    path, name, copy_name = file
     size = path.stat().st_size
     borders = borders_of(path, size)
     work = _new_work()
-    done = Done(name, work.name(name), "copied", size=size)
+    done = Done(name, copy_name, "copied", size=size)
     legend, counts, kept = Legend(), Counter[str](), Counter[str]()
     target = out / done.copy
     target.parent.mkdir(parents=True, exist_ok=True)
@@ -405,7 +423,7 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
             for name, met in _searched(list(copies), out, check, workers):
                 suspects[name].merge(met)
             for name in copies:
-                suspects[name].goes_on(check.stream([name.encode()]))
+                suspects[name].goes_on(check.stream([_PLACEHOLDER_IN_NAME.sub("", name).encode()]))
         for name, report in reports_of(legend, suspects).items():
             one = copies[name]
             one.leaks, one.searched = len(report.leaks), report.searched
@@ -417,11 +435,13 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
             return
         _here["catalogue"] = _here["catalogue"].with_values(values)
         leaking = {one.name: one for one in dirty}
-        for _, again, found in _redacted([(sources[name], name) for name in leaking], out, workers):
+        taken = {one.copy for one in done if one.name not in leaking}
+        files = _named([(sources[name], name) for name in leaking], taken)
+        for _, again, found in _redacted(files, out, workers):
             legend.merge(found)
             one = leaking[again.name]
-            if again.copy != one.copy:  # what leaked stood in its name as well
-                (out / one.copy).unlink(missing_ok=True)
+            if again.copy != one.copy and one.copy not in {file.copy for file in files}:
+                (out / one.copy).unlink(missing_ok=True)  # what leaked stood in its name as well
             one.copy, one.counts, one.kept = again.copy, again.counts, again.kept
             one.copy_sha256, one.state, one.reason = again.copy_sha256, again.state, again.reason
 

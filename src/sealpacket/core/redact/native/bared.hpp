@@ -198,8 +198,14 @@ class Decoder {
     }
     static bool digit(char sign) { return value(SIXTEEN, sign) >= 0; }
 
-    // Keep what can be read: three quarters of it, at least six bytes. NULs count, for text of two bytes to a letter.
+    // Keep what can be read: three quarters of it, at least six bytes. NULs count, for text of two bytes to a letter. What
+    // is long is kept in any case: names may stand in it, as in a certificate.
     static void take(const std::string &made, std::string &out) {
+        constexpr size_t LONG = 48;
+        if (made.size() >= LONG) {
+            out.append(made).push_back('\n');
+            return;
+        }
         size_t odd = 0;
         for (const char sign : made)
             odd += !((sign >= 32 && sign < 127) || sign == '\t' || sign == '\r' || sign == '\n' || sign == 0);

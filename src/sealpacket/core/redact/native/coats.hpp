@@ -45,14 +45,15 @@ inline bool may_read_like_text(const std::string &bytes) {
     return odd * 10 <= bytes.size() || nuls * 5 >= bytes.size() || is_utf8(bytes);
 }
 
-inline bool may_be_coated(std::string_view run, std::string &space) {
+// `knows(text)`: whether there may be something known in what does not read like text.
+template <typename Knows> bool may_be_coated(std::string_view run, std::string &space, const Knows &knows) {
     bool hex = run.size() % 2 == 0;
     for (size_t place = 0; hex && place < run.size(); place++) hex = sixteen(run[place]) >= 0;
     if (hex) {
         space.clear();
         for (size_t place = 0; place < run.size(); place += 2)
             space.push_back(static_cast<char>(sixteen(run[place]) << 4 | sixteen(run[place + 1])));
-        if (may_read_like_text(space)) return true;
+        if (may_read_like_text(space) || knows(space)) return true;
     }
     if (run.size() < 16 || run.size() % 4 == 1) return false;
     space.clear();
@@ -61,15 +62,15 @@ inline bool may_be_coated(std::string_view run, std::string &space) {
         bits = bits << 6 | sixtyfour(sign);
         if ((count += 6) >= 8) space.push_back(static_cast<char>(bits >> (count -= 8)));
     }
-    return may_read_like_text(space);
+    return may_read_like_text(space) || knows(space);
 }
 
 // Whether any token of twelve signs or more on the line may wear a coat.
-inline bool may_wear_coat(std::string_view line, std::string &space) {
+template <typename Knows> bool may_wear_coat(std::string_view line, std::string &space, const Knows &knows) {
     for (size_t at = 0; at < line.size();) {
         size_t end = at;
         while (end < line.size() && sixtyfour(line[end]) >= 0) end++;
-        if (end - at >= 12 && may_be_coated(line.substr(at, end - at), space)) return true;
+        if (end - at >= 12 && may_be_coated(line.substr(at, end - at), space, knows)) return true;
         at = end + 1;
     }
     return false;

@@ -234,6 +234,7 @@ PYBIND11_MODULE(_native, module) {
         .def("between", &Pass::between)
         .def("over_lines", &Pass::over_lines)
         .def("verdict", &Pass::verdict)
+        .def("known", &Pass::known)
         .def("listed", &Pass::listed)
         .def_static("spans", &Pass::from)
         .def_static("together", &Pass::together)

@@ -22,7 +22,7 @@ class Ordinary {
         std::string word;
         for (size_t at = 0; at < text.size();) {
             if (!is_letter(text[at])) {
-                if (std::string_view("._:,;()[]{}<>'\"*&=").find(text[at]) == std::string_view::npos) return false;
+                if (std::string_view("._:,;!?()[]{}<>'\"*&=\\").find(text[at]) == std::string_view::npos) return false;
                 at++;
                 continue;
             }

@@ -29,8 +29,8 @@ class Originals {
     static constexpr size_t SHORTEST = 4, LONG = 8;
 
     // Room for so many. Of the originals of a legend each is in one of so many `shares`; this is for one of them. Those
-    // in `exempt` (in lower case), which the plan keeps, are not searched for; nor are secrets, users and people of
-    // ordinary words.
+    // in `exempt` (in lower case), which the plan keeps, are not searched for; nor are secrets, users, people and
+    // hosts without a domain that are ordinary words.
     Originals(size_t many, std::unordered_set<std::string> exempt, const Ordinary &ordinary, uint64_t share, uint64_t shares)
         : exempt_(std::move(exempt)), ordinary_(ordinary), share_(share), shares_(shares), heads_(many), heads_and_lengths_(many) {
         hashes_.reserve(many);
@@ -39,7 +39,8 @@ class Originals {
     // Those of some pairs, packed.
     void add(std::string_view packed) {
         each_pair(packed, [this](std::string_view placeholder, std::string_view original) {
-            const bool by_label = placeholder.starts_with("[secret:") || placeholder.starts_with("[user:") || placeholder.starts_with("[person:");
+            const bool by_label = placeholder.starts_with("[secret:") || placeholder.starts_with("[user:") || placeholder.starts_with("[person:") ||
+                                  (placeholder.starts_with("[host:") && original.find('.') == std::string_view::npos);
             if (by_label && ordinary_.has(original))
                 apart_.insert(in_lower(original));
             else

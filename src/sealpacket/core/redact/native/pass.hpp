@@ -188,6 +188,18 @@ class Pass {
                               py::bytes(one->placeholder));
     }
 
+    // What is known and stands in a text that nobody can read: kind, placeholder, original.
+    py::list known(const std::string &text) {
+        py::list made;
+        for (const Candidate &one : std::vector<Candidate>(known_candidates(text))) {
+            const std::string original = text.substr(one.start, one.end - one.start);
+            const Judged verdict = judged(original, 3);
+            if (!verdict->something || verdict->leave || verdict->kept) continue;
+            made.append(py::make_tuple(names_[verdict->kind], py::bytes(verdict->placeholder), py::bytes(original)));
+        }
+        return made;
+    }
+
     py::list listed(const Spans &spans) const {
         py::list made;
         for (const Found &one : spans.all) made.append(as_span(one));
@@ -318,6 +330,15 @@ class Pass {
         int flags;
     };
 
+    // Where in a text that nobody can read something long enough may be known.
+    const std::vector<Candidate> &known_candidates(std::string_view text) {
+        constexpr size_t LONG_ENOUGH = 8;
+        beneath_.clear();
+        scanner_->terms.find(text, beneath_);
+        std::erase_if(beneath_, [](const Candidate &one) { return one.end - one.start < LONG_ENOUGH; });
+        return beneath_;
+    }
+
     // Each step goes over all lines before the next begins: automata stay in the processor's cache.
     void walk(Look &look, size_t limit, int depth, bool all_special, std::vector<Found> &out) {
         scanner_->terms.find(look.text, look.terms);
@@ -327,7 +348,8 @@ class Pass {
             if (!(line.flags & Scanner::TOKENS)) continue;
             const std::string_view text = look.text.substr(line.start, line.end - line.start);
             if (is_wrapped_base64(text)) look.wraps = true;
-            if (!scanner_->everywhere && !may_wear_coat(text, space_)) line.flags &= ~Scanner::TOKENS;
+            const auto knows = [this](const std::string &beneath) { return !known_candidates(beneath).empty(); };
+            if (!scanner_->everywhere && !may_wear_coat(text, space_, knows)) line.flags &= ~Scanner::TOKENS;
         }
         size_t pos = 0;
         std::vector<Plain> plain;
@@ -683,6 +705,7 @@ class Pass {
     std::vector<Bits> combinations_;
     std::unordered_map<Bits, size_t, HashOfBits> places_;
     std::string space_;
+    std::vector<Candidate> beneath_;
 };
 
 }  // namespace redact
