@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <memory>
 #include <optional>
 #include <string>
@@ -309,40 +310,58 @@ class Scanner {
         return made.empty() ? "[^\\x00-\\xff]" : made;
     }
 
-    // The same for anchors within runs, of which only the long ones are looked at: of signs LONG apart, one stands in each.
+    // The same for anchors within runs, of which only the long ones are looked at.
     void add_lines_of_runs(std::string_view text, std::vector<Anchors::Line> &out) {
         constexpr size_t BEHIND = 4;  // what an anchor may ask for behind a run
         const size_t before = out.size();
         size_t floor = 0, line_end = 0;
-        for (size_t at = LONG - 1; at < text.size();) {
-            if (!in_long_run(text[at])) {
-                at += LONG;
-                continue;
+        uint64_t here = signs_of_runs(text, 0);
+        for (size_t base = 0; base < text.size(); base += 64) {
+            const uint64_t next = signs_of_runs(text, base + 64);
+            for (uint64_t begins = beginning_of_runs(here, next); begins; begins &= begins - 1) {
+                size_t begin = base + std::countr_zero(begins);
+                if (begin < floor) continue;
+                size_t end = begin + LONG;
+                while (begin > floor && in_long_run(text[begin - 1])) begin--;
+                while (end < text.size() && in_long_run(text[end])) end++;
+                floor = end;
+                const size_t from = begin - (begin > 0 && text[begin - 1] != '\n');
+                size_t stop = end;
+                while (stop < text.size() && stop < end + BEHIND && text[stop] != '\n') stop++;
+                const Bits bits = run_anchors_.within(text.substr(from, stop - from));
+                if (!bits.any()) continue;
+                if (out.size() > before && begin < line_end) {
+                    out.back().bits |= bits;
+                    continue;
+                }
+                size_t start = begin;
+                while (start > line_end && text[start - 1] != '\n') start--;
+                line_end = std::min(text.find('\n', end), text.size());
+                out.push_back({start, line_end, bits});
             }
-            size_t begin = at, end = at + 1;
-            while (begin > floor && in_long_run(text[begin - 1])) begin--;
-            while (end < text.size() && in_long_run(text[end])) end++;
-            floor = end;
-            at = end + LONG;
-            if (end - begin < LONG) continue;
-            const size_t from = begin - (begin > 0 && text[begin - 1] != '\n');
-            size_t stop = end;
-            while (stop < text.size() && stop < end + BEHIND && text[stop] != '\n') stop++;
-            const Bits bits = run_anchors_.within(text.substr(from, stop - from));
-            if (!bits.any()) continue;
-            if (out.size() > before && begin < line_end) {
-                out.back().bits |= bits;
-                continue;
-            }
-            size_t start = begin;
-            while (start > line_end && text[start - 1] != '\n') start--;
-            line_end = std::min(text.find('\n', end), text.size());
-            out.push_back({start, line_end, bits});
+            here = next;
         }
         put_in_order(out, before);
     }
 
     static bool in_long_run(char sign) { return in_run(sign) || sign == '+' || sign == '/' || sign == '_' || sign == '-'; }
+
+    // Of sixty-four signs from a place on, which may stand in a long run: a bit for each.
+    static uint64_t signs_of_runs(std::string_view text, size_t at) {
+        if (at + 64 <= text.size()) return runs_of(text.data() + at) | any_of(text.data() + at, "+/_-");
+        uint64_t mask = 0;
+        for (size_t place = at; place < text.size() && place < at + 64; place++)
+            mask |= static_cast<uint64_t>(in_long_run(text[place])) << (place - at);
+        return mask;
+    }
+
+    // Where in the first sixty-four signs LONG of them begin, one behind the other.
+    static uint64_t beginning_of_runs(uint64_t here, uint64_t next) {
+        static_assert(LONG == 16);
+        unsigned __int128 signs = static_cast<unsigned __int128>(next) << 64 | here;
+        for (size_t many = 1; many < LONG; many *= 2) signs &= signs >> many;
+        return static_cast<uint64_t>(signs);
+    }
 
     // Lines found since `before` put among the others.
     static void put_in_order(std::vector<Anchors::Line> &out, size_t before) {

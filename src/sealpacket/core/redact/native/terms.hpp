@@ -34,6 +34,56 @@ inline bool in_run(char sign) { return IN_RUN[static_cast<uint8_t>(sign)]; }
 inline bool in_word(char sign) { return in_run(sign) || sign == '_'; }
 inline char lower(char sign) { return sign >= 'A' && sign <= 'Z' ? sign + 32 : sign; }
 
+// Sixty-four signs at once: which of them are letters or digits (a bit for each), without a branch.
+#ifdef __SSE2__
+// Which signs are among so many from the first one on: moved to the lower end of what a byte can be, with its sign.
+inline __m128i among(__m128i signs, char first, char many) {
+    const __m128i moved = _mm_sub_epi8(signs, _mm_set1_epi8(static_cast<char>(first + 128)));
+    return _mm_cmplt_epi8(moved, _mm_set1_epi8(static_cast<char>(-128 + many)));
+}
+inline uint64_t runs_of(const char *at) {
+    uint64_t mask = 0;
+    for (size_t part = 0; part < 4; part++) {
+        const __m128i signs = _mm_loadu_si128(reinterpret_cast<const __m128i *>(at + part * 16));
+        const __m128i small = _mm_or_si128(signs, _mm_set1_epi8(0x20));
+        const __m128i letters = among(small, 'a', 26), digits = among(signs, '0', 10);
+        mask |= static_cast<uint64_t>(_mm_movemask_epi8(_mm_or_si128(letters, digits))) << (part * 16);
+    }
+    return mask;
+}
+// The same for four signs.
+inline uint64_t any_of(const char *at, const char (&wanted)[5]) {
+    uint64_t mask = 0;
+    for (size_t part = 0; part < 4; part++) {
+        const __m128i signs = _mm_loadu_si128(reinterpret_cast<const __m128i *>(at + part * 16));
+        const auto is = [&](char sign) { return _mm_cmpeq_epi8(signs, _mm_set1_epi8(sign)); };
+        const __m128i any = _mm_or_si128(_mm_or_si128(is(wanted[0]), is(wanted[1])), _mm_or_si128(is(wanted[2]), is(wanted[3])));
+        mask |= static_cast<uint64_t>(_mm_movemask_epi8(any)) << (part * 16);
+    }
+    return mask;
+}
+#else
+inline uint64_t runs_of(const char *at) {
+    uint64_t mask = 0;
+    for (size_t eight = 0; eight < 8; eight++) {
+        uint64_t word;
+        std::memcpy(&word, at + eight * 8, 8);
+        const uint64_t low = word & ONES * 0x7f, small = low | ONES * 0x20;
+        const uint64_t letters = (small + ONES * (0x80 - 'a')) & ~(small + ONES * (0x80 - 'z' - 1));
+        const uint64_t digits = (low + ONES * (0x80 - '0')) & ~(low + ONES * (0x80 - '9' - 1));
+        const uint64_t hits = (letters | digits) & ~word & ONES * 0x80;
+        mask |= ((hits >> 7) * 0x0102040810204080ULL >> 56) << (eight * 8);
+    }
+    return mask;
+}
+inline uint64_t any_of(const char *at, const char (&wanted)[5]) {
+    uint64_t mask = 0;
+    for (size_t place = 0; place < 64; place++)
+        mask |= static_cast<uint64_t>(std::strchr(wanted, at[place]) != nullptr && at[place] != 0) << place;
+    return mask;
+}
+#endif
+
 struct Candidate {
     size_t start, end;
 };
@@ -150,39 +200,6 @@ class TermFinder {
         for (char &sign : made) sign = lower(sign);
         return made;
     }
-    // Sixty-four signs at once: which of them are letters or digits (a bit for each), without a branch.
-#ifdef __SSE2__
-    static uint64_t runs_of(const char *at) {
-        uint64_t mask = 0;
-        for (size_t part = 0; part < 4; part++) {
-            const __m128i signs = _mm_loadu_si128(reinterpret_cast<const __m128i *>(at + part * 16));
-            const __m128i small = _mm_or_si128(signs, _mm_set1_epi8(0x20));
-            const __m128i letters = among(small, 'a', 26), digits = among(signs, '0', 10);
-            mask |= static_cast<uint64_t>(_mm_movemask_epi8(_mm_or_si128(letters, digits))) << (part * 16);
-        }
-        return mask;
-    }
-    // Which signs are among so many from the first one on: moved to the lower end of what a byte can be, with its sign.
-    static __m128i among(__m128i signs, char first, char many) {
-        const __m128i moved = _mm_sub_epi8(signs, _mm_set1_epi8(static_cast<char>(first + 128)));
-        return _mm_cmplt_epi8(moved, _mm_set1_epi8(static_cast<char>(-128 + many)));
-    }
-#else
-    static uint64_t runs_of(const char *at) {
-        uint64_t mask = 0;
-        for (size_t eight = 0; eight < 8; eight++) {
-            uint64_t word;
-            std::memcpy(&word, at + eight * 8, 8);
-            const uint64_t low = word & ONES * 0x7f, small = low | ONES * 0x20;
-            const uint64_t letters = (small + ONES * (0x80 - 'a')) & ~(small + ONES * (0x80 - 'z' - 1));
-            const uint64_t digits = (low + ONES * (0x80 - '0')) & ~(low + ONES * (0x80 - '9' - 1));
-            const uint64_t hits = (letters | digits) & ~word & ONES * 0x80;
-            mask |= ((hits >> 7) * 0x0102040810204080ULL >> 56) << (eight * 8);
-        }
-        return mask;
-    }
-#endif
-
     void find_runs(std::string_view text, std::vector<Candidate> &out) const {
         constexpr size_t NONE = std::string_view::npos;
         char last[64];
