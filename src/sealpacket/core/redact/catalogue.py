@@ -21,7 +21,7 @@ from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term
 
-ENGINE = "6"
+ENGINE = "7"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4

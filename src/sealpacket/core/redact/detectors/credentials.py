@@ -16,7 +16,7 @@ _NOT_A_SECRET = native.Pattern(
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
-    rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|#[0-9a-f]{6}|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
+    rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
 
 _IN_A_PLACEHOLDER = native.Pattern(rb"[a-z]{2,12}:[a-z2-7]{10}")

@@ -72,13 +72,10 @@ def is_host(value: bytes) -> bool:
 
 
 def _is_of_a_program(value: bytes) -> bool:
-    """`node.value`, `deploy_target`, `utf-8`: what a program calls something, or a standard."""
-    if _STANDARD.is_whole(value):
+    """`node.value`, `self.target`, `utf-8`: what a program calls something, or a standard."""
+    if _STANDARD.is_whole(value) or value.startswith((b"self.", b"cls.", b"os.")):
         return True
-    has_ending = b"." in value and value.lower().rsplit(b".", 1)[-1] in _ENDINGS
-    if is_ordinary(value):
-        return b"_" in value or (b"." in value and not has_ending)
-    return value.startswith((b"self.", b"cls.", b"os.")) or (b"_" in value and b"." in value and not has_ending)
+    return b"." in value and is_ordinary(value) and value.lower().rsplit(b".", 1)[-1] not in _ENDINGS
 
 
 _ENDINGS = frozenset(_TOP.split(b"|"))

@@ -34,6 +34,8 @@ inline bool in_run(char sign) { return IN_RUN[static_cast<uint8_t>(sign)]; }
 inline bool in_word(char sign) { return in_run(sign) || sign == '_'; }
 inline char lower(char sign) { return sign >= 'A' && sign <= 'Z' ? sign + 32 : sign; }
 
+inline constexpr uint64_t ONES = 0x0101010101010101ULL;
+
 // Sixty-four signs at once: which of them are letters or digits (a bit for each), without a branch.
 #ifdef __SSE2__
 // Which signs are among so many from the first one on: moved to the lower end of what a byte can be, with its sign.
@@ -159,7 +161,6 @@ class TermFinder {
         bool operator==(const Way &) const = default;
     };
     static constexpr uint64_t SEED = 0xcbf29ce484222325ULL;
-    static constexpr uint64_t ONES = 0x0101010101010101ULL;
 
     static uint64_t mix(uint64_t hash) {
         hash *= 0x9e3779b97f4a7c15ULL;
