@@ -213,8 +213,10 @@ def test_the_name_of_a_file_is_checked_as_well(logs: Path) -> None:
 def test_two_files_whose_names_are_masked_alike_keep_a_copy_each(logs: Path) -> None:
     for tail in ("quillmere.example", "lan.quillmere.example"):
         (logs / f"logs/br07-kiosk2.{tail}.log").write_text(f"from {tail}\n")
-    code, _ = say(logs)
+    code, _ = say(logs, "--legend", str(logs / "legend.json"))
     copies = [path for path in (logs / "out/logs").iterdir() if path.name.startswith("host-")]
+    originals = {one for many in json.loads((logs / "legend.json").read_text()).values() for one in many}
+    assert "br07-kiosk2.lan.quillmere.example" in originals
     assert (code, len(copies)) == (0, 2)
     assert copies[0].read_bytes() != copies[1].read_bytes()
 

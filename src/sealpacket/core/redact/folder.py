@@ -165,17 +165,19 @@ def copy_all(
     legend, done = Legend(), []
     workers = workers or _cores()
     out.mkdir(parents=True, exist_ok=True)
-    passed, left = 0, []
+    passed, left, finished = 0, [], []
     for path, name in files:
         known = journal.known(path, name, job.words, out) if journal else None
         if known is None:
             left.append((path, name))
             continue
         passed += path.stat().st_size
+        finished.append((path, name))
         done.append(known[0])
         legend.merge(known[1])
+    _named(finished, set(), legend)
     taken = {one.copy for one in done if one.state not in NO_COPY}
-    for path, one, found in _redacted(_named(left, taken), out, workers):
+    for path, one, found in _redacted(_named(left, taken, legend), out, workers):
         passed += path.stat().st_size
         if progress:
             progress(passed)
@@ -194,10 +196,13 @@ class _Source(NamedTuple):
     copy: str
 
 
-def _named(files: list[tuple[Path, str]], taken: set[str]) -> list[_Source]:
-    """The files with names for their copies, none of which is taken: what is masked in two names may be the same."""
+def _named(files: list[tuple[Path, str]], taken: set[str], legend: Legend) -> list[_Source]:
+    """The files with names for their copies, none of which is taken: what is masked in two names may be the same. The
+    legend gets what is masked."""
     work = _new_work()
-    return [_Source(path, name, unused_name(work.name(name), taken)) for path, name in files]
+    named = [_Source(path, name, unused_name(work.name(name), taken)) for path, name in files]
+    legend.merge(work.outcome.legend)
+    return named
 
 
 def _redacted(files: list[_Source], out: Path, workers: int) -> Iterator[tuple[Path, Done, Legend]]:
@@ -436,7 +441,7 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
         _here["catalogue"] = _here["catalogue"].with_values(values)
         leaking = {one.name: one for one in dirty}
         taken = {one.copy for one in done if one.name not in leaking}
-        files = _named([(sources[name], name) for name in leaking], taken)
+        files = _named([(sources[name], name) for name in leaking], taken, legend)
         for _, again, found in _redacted(files, out, workers):
             legend.merge(found)
             one = leaking[again.name]
