@@ -451,3 +451,12 @@ def test_lines_are_known_by_their_shape(parts: list[str]) -> None:
     assert all(text[one[0] : one[1]].strip() and text[one[2] : one[3]] in text for one in shapes.labelled)
     begins = [line for line in lines.values() if re.match(rb"(?i)[ \t]*insert[ \t]", line) and b"into" in line.lower()]
     assert shapes.puts_rows or not begins
+
+
+def test_an_anchor_with_more_than_a_run_is_looked_for_on_the_whole_line() -> None:
+    for pattern in (rb"CARD: [0-9]{16}", rb"\b[0-9]{16} of readers", rb"(?:no|nr)\. [A-Z]{20}"):
+        catalogue = Catalogue.build(detectors=[Detector("custom", "own", b"(" + pattern + b")", (pattern,))])
+        text = b"CARD: 2111111111111112\n2111111111111112 of readers\nnr. ABCDEFGHIJKLMNOPQRST\n"
+        outcome = Outcome()
+        b"".join(redact([text], catalogue, Placeholders(KEY), outcome))
+        assert outcome.counts == {"custom": 1}, pattern

@@ -238,22 +238,19 @@ def _looks_far(pattern: bytes) -> bool:
     return _ANYTHING.search(pattern[:group]) is not None
 
 
-_RUN = re.compile(rb"(\[[^\]]+\]|\\d)\{(\d+)\}")
+_SIGNS_OF_RUN = re.compile(rb"(\[[^\]^][^\]]*\]|\\d)(?:\{(\d+)\})?")
+_ONLY_A_RUN = re.compile(rb"(?:\\b|\(\?:\(\?m:\^\)\|\[\^[^\]]+\]\))?((?:" + _SIGNS_OF_RUN.pattern + rb")+)(?:\\b)?")
 _OF_LONG_RUNS = frozenset(b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/_-")
 
 
 @lru_cache(2000)
 def _in_long_run(anchor: bytes) -> bool:
-    """Whether an anchor never stands anywhere but in and beside a long run of letters, digits and their like."""
-    signs = list(_signs(anchor))
-    outermost = {at for at, sign, depth in signs if sign == b"{" and depth == 0}
-    if any(sign == b"|" and depth == 0 for _, sign, depth in signs):
-        return False
-    return any(
-        int(run[2]) >= native.LONG and run.end(1) in outermost
-        and {byte for byte in range(256) if re.fullmatch(run[1], bytes([byte]))} <= _OF_LONG_RUNS
-        for run in _RUN.finditer(anchor)
-    )  # fmt: skip
+    """Whether an anchor is nothing but a long run of letters, digits and their like, and one sign before it at most."""
+    whole = _ONLY_A_RUN.fullmatch(anchor)
+    runs = _SIGNS_OF_RUN.findall(whole[1]) if whole else []
+    return any(int(many or 1) >= native.LONG for _, many in runs) and all(
+        {byte for byte in range(256) if re.fullmatch(signs, bytes([byte]))} <= _OF_LONG_RUNS for signs, _ in runs
+    )
 
 
 def _edges(pattern: bytes) -> int:

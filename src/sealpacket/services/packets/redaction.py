@@ -287,13 +287,16 @@ class _Copy(NamedTuple):
 def _copies(house: House, work: _Work) -> tuple[Legend, list[_Copy]]:
     """The packet's whole legend, and every exhibit that has a copy.
 
-    One that waits to be redacted again is left out: its copy is of yesterday, and its own turn checks all of them.
+    One that waits to be redacted again, or of which no copy could be made any more, is left out: its copy is of
+    yesterday. Its own turn checks all of them.
     """
     legend = Legend()
     copies: list[_Copy] = []
     with house.database.transaction() as session:
         query = select(Exhibit).where(
-            Exhibit.packet_id == work.packet_id, Exhibit.legend_blob.is_not(None), Exhibit.state != "waiting"
+            Exhibit.packet_id == work.packet_id,
+            Exhibit.legend_blob.is_not(None),
+            Exhibit.state.in_(("ready", "redacting")),
         )
         found = [
             (exhibit.legend_blob, _Copy(
