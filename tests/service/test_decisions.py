@@ -110,6 +110,10 @@ def test_lines_and_files_with_a_kind_are_left_out_of_one_packet(
     marit.packets.wait(packet.number)
     [exhibit] = marit.packets.get(packet.number).exhibits
     assert (exhibit.state, "secret" in exhibit.reason) == ("held", True)
+    (tmp_path / "other.log").write_bytes(b"nothing in it\n")
+    marit.exhibits.add(packet.number, tmp_path / "other.log")
+    shown = marit.packets.wait(packet.number)
+    assert [one.state for one in shown.exhibits] == ["held", "ready"], "its copy of before does not come back"
     assert marit.exhibits.undo_decision(packet.number, made.id) == []
     assert "password = [secret:" in copy_of(marit, packet.number, tmp_path)
 
