@@ -18,7 +18,7 @@ from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
 from sealpacket.core.redact.wrapping import OPEN_ENDED, goes_on
 
-BLOCK = 1 << 20
+BLOCK = 2 << 20
 HELD_BACK = 8 << 10
 """How much of an overlong line waits for what follows, so that no value is cut in two."""
 LONGEST = 1 << 20

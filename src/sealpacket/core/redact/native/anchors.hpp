@@ -55,7 +55,7 @@ class Anchors {
                 const void *found = std::memchr(wanted, '\n', end - wanted);
                 if (found) stop = static_cast<const uint8_t *>(found) + 1;
             }
-            parts[number].at = parts[number].line = at;
+            parts[number].begin = parts[number].at = at;
             parts[number].end = at = stop;
             parts[number].base = begin;
         }
@@ -67,7 +67,7 @@ class Anchors {
     // What stands in a text that is looked at as one line.
     Bits within(std::string_view text) {
         Part &part = small_[0];
-        part.base = part.at = part.line = reinterpret_cast<const uint8_t *>(text.data());
+        part.base = part.begin = part.at = reinterpret_cast<const uint8_t *>(text.data());
         part.end = part.at + text.size();
         alone(part, small_);
         const Bits bits = part.found.empty() ? Bits() : part.found.front().bits;
@@ -92,9 +92,8 @@ class Anchors {
         std::vector<uint32_t> older;
     };
     struct Part {
-        const uint8_t *at, *end, *line, *base;
+        const uint8_t *begin, *at, *end, *base;
         uint32_t state = 0;
-        Bits bits;
         std::vector<Line> found;
     };
     using Parts = std::array<Part, PARTS>;
@@ -216,33 +215,37 @@ class Anchors {
             state = to;
         }
         part.state = 0;
-        if (part.line < part.end) {  // the last line has no end of its own
-            step(part, state, 0);
-            line_ends(part, part.end);
+        if (part.begin < part.end && part.end[-1] != '\n') {  // the last line has no end of its own
+            step(part, state, 0, part.end);
             if (full_) begin_anew(parts);
         }
     }
 
-    // What a step leads to that is not known yet, that finds something, or that ends a line.
+    // What a step leads to that is not known yet, or that finds something.
     [[gnu::noinline]] uint32_t slow(Part &part, uint32_t state, const uint8_t *at) {
-        const uint32_t to = step(part, state, class_of_[*at]);
-        if (*at == '\n') line_ends(part, at);
-        return to;
+        return step(part, state, class_of_[*at], at);
     }
 
     // Where a step leads; what it finds is the part's.
-    uint32_t step(Part &part, uint32_t state, uint8_t sign_class) {
+    uint32_t step(Part &part, uint32_t state, uint8_t sign_class, const uint8_t *at) {
         const uint32_t to = table_[state + sign_class];
-        if (to == NOT_YET) return build(part, state, sign_class);
-        part.bits |= many_[said_[state + sign_class]];
+        if (to == NOT_YET) return build(part, state, sign_class, at);
+        add_found(part, at, many_[said_[state + sign_class]]);
         return to & ~SLOW;
     }
 
-    static void line_ends(Part &part, const uint8_t *at) {
-        if (part.bits.any())
-            part.found.push_back({static_cast<size_t>(part.line - part.base), static_cast<size_t>(at - part.base), part.bits});
-        part.bits = Bits();
-        part.line = at + 1;
+    // Something is found on the line that has, or ends with, this sign.
+    static void add_found(Part &part, const uint8_t *at, const Bits &bits) {
+        const size_t place = at - part.base;
+        if (!part.found.empty() && place <= part.found.back().end) {
+            part.found.back().bits |= bits;
+            return;
+        }
+        const uint8_t *start = at;
+        while (start > part.begin && start[-1] != '\n') start--;
+        const void *end = std::memchr(at, '\n', part.end - at);
+        part.found.push_back({static_cast<size_t>(start - part.base),
+                              static_cast<size_t>((end ? static_cast<const uint8_t *>(end) : part.end) - part.base), bits});
     }
 
     // What steps lead to with one more sign, in order; and what is found by it.
@@ -261,7 +264,7 @@ class Anchors {
         std::vector<Made> then;  // by what was before and the sign
     };
 
-    uint32_t build(Part &part, uint32_t state, uint8_t sign_class) {
+    uint32_t build(Part &part, uint32_t state, uint8_t sign_class, const uint8_t *at) {
         const State &from = states_[state / width_];
         const First first = first_with(from.before, sign_class);
         const Made &then = then_with(from.begun, from.before, sign_class);
@@ -289,10 +292,10 @@ class Anchors {
             to = number_of(std::move(next));
         }
         const uint16_t said = number_of_bits(found);
-        part.bits |= found;
+        if (found.any()) add_found(part, at, found);
         if (full_) return to;
         said_[state + sign_class] = said;
-        table_[state + sign_class] = to | (said || sign_class == 0 ? SLOW : 0);
+        table_[state + sign_class] = to | (said ? SLOW : 0);
         return to;
     }
 

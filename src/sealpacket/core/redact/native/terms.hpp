@@ -177,13 +177,16 @@ class TermFinder {
         std::memcpy(&word, at, count);
         return word;
     }
+    // Of eight signs the first so many.
+    static constexpr std::array<uint64_t, 9> FIRST{0,           0xff,           0xffff,           0xffffff,          0xffffffff,
+                                                   0xffffffffff, 0xffffffffffff, 0xffffffffffffff, ~0ULL};
     // A run by its first eight signs and its length.
     static uint64_t hash_of_run(std::string_view text, size_t begin, size_t end) {
         const size_t size = end - begin;
         uint64_t word;
         if (begin + 8 <= text.size()) {
             std::memcpy(&word, text.data() + begin, 8);
-            if (size < 8) word &= ~0ULL >> (64 - 8 * size);
+            word &= FIRST[std::min<size_t>(size, 8)];
         } else {
             word = word_at(text.data() + begin, std::min<size_t>(size, 8));
         }
@@ -235,11 +238,11 @@ class TermFinder {
     }
 
     void look_at(std::string_view text, size_t begin, size_t end, std::vector<Candidate> &out) const {
-        // Most runs begin with a sign, or have a length, with which no term begins.
+        // Both questions at once: most runs fail one of them, and which is nothing that a processor could foresee.
         const size_t length = std::min<size_t>(end - begin, 31);
-        if (!(lengths_[static_cast<uint8_t>(text[begin])] >> length & 1)) return;
         const uint64_t hash = hash_of_run(text, begin, end);
-        if (runs_.has(hash)) [[unlikely]] look_closer(text, begin, hash, out);
+        const bool begins_some = lengths_[static_cast<uint8_t>(text[begin])] >> length & 1;
+        if (begins_some & runs_.has(hash)) [[unlikely]] look_closer(text, begin, hash, out);
     }
 
     [[gnu::noinline]] void look_closer(std::string_view text, size_t begin, uint64_t hash,
