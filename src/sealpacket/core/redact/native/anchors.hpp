@@ -230,7 +230,7 @@ class Anchors {
     uint32_t step(Part &part, uint32_t state, uint8_t sign_class, const uint8_t *at) {
         const uint32_t to = table_[state + sign_class];
         if (to == NOT_YET) return build(part, state, sign_class, at);
-        add_found(part, at, many_[said_[state + sign_class]]);
+        if (const uint16_t said = said_[state + sign_class]) add_found(part, at, many_[said]);
         return to & ~SLOW;
     }
 
