@@ -97,6 +97,8 @@ class Pass:
 
     wraps: bool
     """Whether the buffer looked at last has lines that are nothing but base64."""
+    dumps: bool
+    """Whether it has lines on which bytes may be written one by one."""
     def __init__(
         self, scanner: Scanner, labels: Labels, legend: Legend, special: Callable[..., list[Span]],
         reason: Callable[[bytes, str], None], given: Callable[[Span, bytes], None], fold: Callable[[bytes], bytes],

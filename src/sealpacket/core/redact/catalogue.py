@@ -19,7 +19,7 @@ from sealpacket.core.redact.detectors.network import same_host, same_mac
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.ordinary import is_ordinary
-from sealpacket.core.redact.terms import Term
+from sealpacket.core.redact.terms import Term, texts_of
 
 ENGINE = "7"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
@@ -83,9 +83,10 @@ class Catalogue:
             for expression in marks:
                 self.native.add_anchor(expression, -1, flag, _in_long_run(expression))
         for folded, term in terms.items():
-            for text in _cases(term.spelling, folded):
+            for text in texts_of(term.spelling, folded):
                 self.native.add_term(text, term.anywhere)
-            self.native.add_known(folded, _NUMBER[term.kind], term.canonical.encode())
+                if (same := fold(text)) == folded or same not in terms:
+                    self.native.add_known(same, _NUMBER[term.kind], term.canonical.encode())
             if term.kind == "host":
                 self.native.add_family(_family(folded))
         for folded, reason in keep.items():
@@ -315,15 +316,3 @@ def _read(value: bytes) -> str:
 def _without_groups(pattern: bytes) -> bytes:
     """The pattern with its one capturing group made a plain one."""
     return re.sub(rb"(?<!\\)\((?!\?)", b"(?:", pattern)
-
-
-def _cases(spelling: str, folded: bytes) -> set[bytes]:
-    """The text itself; beyond ASCII also its usual cases, in UTF-8 and Latin-1: the search folds only ASCII."""
-    if spelling.isascii():
-        return {folded}
-    texts = {spelling, spelling.casefold(), spelling.upper(), spelling.title(), spelling.lower()}
-    return {text.encode() for text in texts} | {text.encode("latin-1") for text in texts if _is_latin(text)}
-
-
-def _is_latin(text: str) -> bool:
-    return all(ord(sign) < 256 for sign in text)

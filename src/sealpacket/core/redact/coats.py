@@ -1,7 +1,7 @@
 """Coats: how a value is written when it is not written plainly, taken off so that the catalogue can look beneath.
 
-Two sorts. A coat of single characters (percent, HTML, JSON and quoted-printable escapes, colour codes, NULs between the
-letters) gives a *view*: the plain text, and for each of its bytes where it came from, so that only the value itself is
+Two sorts. A coat of single characters (percent, HTML, JSON, octal and quoted-printable escapes, colour codes, NULs
+between the letters, accents that stand by themselves, wide letters, signs without a width) gives a *view*: the plain text, and for each of its bytes where it came from, so that only the value itself is
 replaced and all around it stays. A coat of a whole token (base64, hex) is decoded, redacted and put on again.
 """
 
@@ -12,38 +12,55 @@ import binascii
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from html.entities import html5
+from quopri import decodestring as unquoted
+from unicodedata import category, normalize
 
 MARKS: tuple[bytes, ...] = (
-    rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[a-z]{2,6};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
+    rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[A-Za-z]{2,8};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
+    rb"\\[ux]\{[0-9A-Fa-f]", rb"\\[0-3][0-7]{2}", rb"\\[C-Ec-e][0-9A-Fa-f]\\[89ABab]",
     rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)",
     rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
     rb"[0-9A-Za-z](?:\[\.\]|\(\.\)|\[at\]|\[@\])[0-9A-Za-z]",
+    rb"\xcc[\x80-\xbf]|\xcd[\x80-\xaf]", rb"\xc2[\xa0\xad]", rb"\xe2(?:\x80[\x80-\x9f\xa8-\xaf]|\x81[\x9f-\xaf]|\x88\x92)",
+    rb"\xef(?:\xbb\xbf|\xbc[\x81-\xbf]|\xbd[\x80-\x9e])", rb"\\\\\\*[\"']", rb"<!\[CDATA\[",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 TOKENS: tuple[bytes, ...] = (
     rb"(?:(?m:^)|[^A-Za-z0-9+/_-])[A-Za-z0-9+/_-]{20}", rb"(?:(?m:^)|[^0-9A-Fa-f])[0-9A-Fa-f]{16}",
 )  # fmt: skip
 """Where a whole token may wear a coat."""
-SPACED: tuple[bytes, ...] = (rb"(?:[0-9A-Fa-f]{2}[ :]){6}[0-9A-Fa-f]",)
-"""Where bytes may be written as hex, one by one."""
+SPACED: tuple[bytes, ...] = (
+    rb"(?:[0-9A-Fa-f]{2}(?:, ?|[ :-])){6}[0-9A-Fa-f]", rb"(?:0[xX][0-9A-Fa-f]{2}(?:, ?|[ :-])){6}",
+    rb"(?:(?:[3-9][0-9]|1[0-2][0-9]), ?){7}", rb"(?:[0-9A-Fa-f]{4} ){5}", rb"(?:[0-7]{3} ){7}",
+    rb"=\?[A-Za-z][A-Za-z0-9-]{2,20}\?[BbQq]\?",
+)  # fmt: skip
+"""Where bytes may be written one by one, in a dump, or as a word in a mail's header."""
 
 _ESCAPES = re.compile(
     rb"%([0-9A-Fa-f]{2})|&#([0-9]{1,7});|&#[xX]([0-9A-Fa-f]{1,6});"
-    rb"|&(amp|lt|gt|quot|apos|nbsp|commat|period|colon|sol|equals);"
+    rb"|&([A-Za-z][A-Za-z0-9]{1,9};)"
     rb"|\\u([0-9A-Fa-f]{4})|\\x([0-9A-Fa-f]{2})|(\x1b\[[0-9;?]*[A-Za-z])|\\(/)|(\x00)"
     rb"|(\[\.\]|\(\.\))|(\[at\]|\[@\])"
+    rb"|\\[ux]\{([0-9A-Fa-f]{1,6})\}|\\([0-3][0-7]{2})|((?:\\[C-Ec-e][0-9A-Fa-f])(?:\\[89ABab][0-9A-Fa-f]){1,2})"
+    rb"|((?:[A-Za-z]|[\xc3-\xd4][\x80-\xbf])(?:\xcc[\x80-\xbf]|\xcd[\x80-\xaf])+)"
+    rb"|(\xc2[\xa0\xad]|\xe2\x80[\x80-\x9f\xa8-\xaf]|\xe2\x81[\x9f-\xaf]|\xe2\x88\x92|\xe3\x80\x80"
+    rb"|\xef\xbb\xbf|\xef\xbc[\x81-\xbf]|\xef\xbd[\x80-\x9e])"
+    rb"|\\([\\\"'])|(<!\[CDATA\[|\]\]>)"
 )
 _QUOTED = re.compile(rb"=([0-9A-F]{2})")
-_NAMED = {b"amp": b"&", b"lt": b"<", b"gt": b">", b"quot": b'"', b"apos": b"'", b"nbsp": b" ", b"commat": b"@",
-          b"period": b".", b"colon": b":", b"sol": b"/", b"equals": b"="}  # fmt: skip
+_SAME = {"\u2010": "-", "\u2011": "-", "\u2012": "-", "\u2013": "-", "\u2014": "-", "\u2212": "-", "\u2018": "'", "\u2019": "'",
+         "\u201b": "'", "\u201c": '"', "\u201d": '"', "\u201e": '"', "\u201f": '"'}  # fmt: skip
+"""Dashes and quotes as a word processor writes them."""
 
 
 @dataclass(frozen=True, slots=True)
 class View:
-    """A text without its coat: byte n of it begins at `places[n]` in what it was made from; one more for the end."""
+    """A text without its coat: what byte n of it was made from begins at `places[n]` and ends at `ends[n]`."""
 
     text: bytes
     places: list[int]
+    ends: list[int]
 
 
 def views_of(raw: bytes) -> Iterator[View]:
@@ -58,6 +75,7 @@ def views_of(raw: bytes) -> Iterator[View]:
 def _view(raw: bytes, escapes: re.Pattern[bytes]) -> View | None:
     parts: list[bytes] = []
     places: list[int] = []
+    ends: list[int] = []
     done = 0
     for hit in escapes.finditer(raw):
         plain = _plain(hit)
@@ -66,21 +84,29 @@ def _view(raw: bytes, escapes: re.Pattern[bytes]) -> View | None:
         start = hit.start()
         parts.append(raw[done:start])
         places.extend(range(done, start))
+        ends.extend(range(done + 1, start + 1))
         parts.append(plain)
         places.extend([start] * len(plain))
         done = hit.end()
+        ends.extend([done] * len(plain))
     if not done:
         return None
     parts.append(raw[done:])
-    places.extend(range(done, len(raw) + 1))
-    return View(b"".join(parts), places)
+    places.extend(range(done, len(raw)))
+    ends.extend(range(done + 1, len(raw) + 1))
+    return View(b"".join(parts), places, ends)
 
 
 def _plain(hit: re.Match[bytes]) -> bytes | None:
     """What an escape stands for; None if it cannot be."""
     if hit.re is _QUOTED:
         return binascii.unhexlify(hit[1])
-    percent, decimal, hexadecimal, named, unicode, byte, colour, slash, nul, dot, at = hit.groups()
+    (percent, decimal, hexadecimal, named, unicode, byte, colour, slash, nul, dot, at, braced, octal, pairs, accented,
+     odd, itself, border) = hit.groups()  # fmt: skip
+    if odd is not None or accented is not None:
+        return _usual((odd or accented).decode("utf-8", "replace"))
+    if itself is not None or border is not None:
+        return itself or b""
     if dot is not None or at is not None:
         return b"." if dot is not None else b"@"
     if colour is not None or nul is not None:
@@ -88,21 +114,41 @@ def _plain(hit: re.Match[bytes]) -> bytes | None:
     if slash is not None:
         return slash
     if named is not None:
-        return _NAMED[named]
+        return html5[named.decode()].encode() if named.decode() in html5 else None
     if percent or byte:
         return binascii.unhexlify(percent or byte)
-    point = int(decimal) if decimal else int(hexadecimal or unicode, 16)
+    if octal is not None:
+        return bytes([int(octal, 8)])
+    if pairs is not None:
+        return binascii.unhexlify(pairs.replace(b"\\", b""))
+    point = int(decimal) if decimal else int(hexadecimal or unicode or braced, 16)
     if point > 0x10FFFF or 0xD800 <= point < 0xE000:
         return None
     return chr(point).encode()
 
 
+def _usual(text: str) -> bytes:
+    """A sign in the form in which it is usually written; nothing for one that has no width."""
+    if len(text) > 1:
+        return normalize("NFC", text).encode()
+    same = _SAME.get(text) or normalize("NFKC", text)
+    return b"" if category(text) == "Cf" else b" " if same.isspace() else same.encode()
+
+
 _ALPHABET = b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/_-"
+IN_TOKEN = frozenset(bytes([sign]) for sign in _ALPHABET)
+"""The signs of base64, in either alphabet, and of hex."""
 _MAP = bytes(66 if byte in _ALPHABET else 32 for byte in range(256))
 _LONG = b"B" * 12
 _PADDING = re.compile(rb"={1,2}|%3D(?:%3D)?")
+_SIGN_OF_HEX = re.compile(rb"0?[xX](?=[0-9A-Fa-f]{12,}$)")
 _HEX = re.compile(rb"(?:[0-9A-Fa-f]{2}){6,}")
-_SPACED = re.compile(rb"(?<![0-9A-Fa-f])(?:[0-9A-Fa-f]{2}[ :]){6,}[0-9A-Fa-f]{2}(?![0-9A-Fa-f])")
+_ONE_BY_ONE = re.compile(
+    rb"(?<![0-9A-Fa-f])(?P<sign>0[xX])?[0-9A-Fa-f]{2}(?P<border>, ?|[ :-])(?(sign)(?P=sign))[0-9A-Fa-f]{2}"
+    rb"(?:(?P=border)(?(sign)(?P=sign))[0-9A-Fa-f]{2}){5,}(?![0-9A-Fa-f])"
+)
+_OF_A_HEADER = re.compile(rb"=\?([A-Za-z][A-Za-z0-9-]{2,20})\?([BbQq])\?([!-<>@-~][!->@-~]*=*)\?=")
+_NUMBERS = re.compile(rb"(?<![0-9.])[0-9]{1,3}(, ?)[0-9]{1,3}(?:\1[0-9]{1,3}){6,}(?![0-9.])")
 _PRINTABLE = bytes(range(32, 127)) + b"\t\r\n"
 
 
@@ -118,30 +164,66 @@ class Coated:
 
 
 def tokens_in(raw: bytes) -> Iterator[Coated]:
-    """Every token that is base64 or hex, of whatever."""
+    """Every token that is base64 or hex, of whatever; bytes written one by one, in hex or as numbers."""
     sorts, place = raw.translate(_MAP), 0
     while (start := sorts.find(_LONG, place)) >= 0:
         end = sorts.find(b" ", start)
         place = end = len(raw) if end < 0 else end
+        sign = _SIGN_OF_HEX.match(raw, start, end)
+        start = sign.end() if sign else start
         hexed = _hex(raw, start, end)
         found = hexed if hexed is not None and hexed.put_on else _base64(raw, start, end) or hexed
         if found is not None:
             yield found
-    for hit in _SPACED.finditer(raw):
-        mark = hit[0][2:3]
-        beneath = binascii.unhexlify(hit[0].replace(b" ", b"").replace(b":", b""))
-        yield _of_text(Coated(hit.start(), hit.end(), beneath, _hex_like(hit[0], mark)))
+    for hit in _OF_A_HEADER.finditer(raw):
+        beneath = _read_word(hit)
+        if beneath is not None:
+            yield Coated(hit.start(), hit.end(), beneath, _write_word)
+    for hit in _ONE_BY_ONE.finditer(raw):
+        sign, border = hit["sign"] or b"", hit["border"]
+        beneath = binascii.unhexlify(b"".join(part.removeprefix(sign) for part in hit[0].split(border)))
+        yield _coated(hit.start(), hit.end(), beneath, _writer_of_hex(hit[0].replace(sign, b""), sign, border))
+    for hit in _NUMBERS.finditer(raw):
+        numbers = [int(number) for number in hit[0].split(hit[1])]
+        if max(numbers) < 256:
+            yield _coated(hit.start(), hit.end(), bytes(numbers), _writer_of_numbers(hit[1]))
+
+
+def _read_word(hit: re.Match[bytes]) -> bytes | None:
+    """An encoded word of a mail's header (RFC 2047) in UTF-8."""
+    charset, how, word = hit.groups()
+    try:
+        data = base64.b64decode(word + b"=" * (-len(word) % 4)) if how in b"Bb" else unquoted(word, header=True)
+        return data.decode(charset.decode()).encode()
+    except (LookupError, ValueError):
+        return None
+
+
+def _write_word(text: bytes) -> bytes:
+    return b"=?utf-8?B?" + base64.b64encode(text) + b"?="
+
+
+def _coated(start: int, end: int, data: bytes, write: Callable[[bytes], bytes]) -> Coated:
+    """What these bytes are as a text; they are written as one again, in UTF-16 if they were."""
+    wide = _from_utf16(data)
+    if wide is not None:
+        return _of_text(Coated(start, end, wide, lambda text: write(text.decode("utf-8", "replace").encode("utf-16-le"))))
+    return _of_text(Coated(start, end, data, write))
 
 
 def _of_text(coated: Coated) -> Coated:
     return coated if reads_like_text(coated.beneath) else replace(coated, put_on=None)
 
 
+def is_hex(run: bytes) -> bool:
+    """Whether it is nothing but whole bytes in hex."""
+    return _HEX.fullmatch(run) is not None
+
+
 def _hex(raw: bytes, start: int, end: int) -> Coated | None:
     if (end - start) % 2 or _HEX.fullmatch(raw, start, end) is None:
         return None
-    beneath = binascii.unhexlify(raw[start:end])
-    return _of_text(Coated(start, end, beneath, _hex_like(raw[start:end], b"")))
+    return _coated(start, end, binascii.unhexlify(raw[start:end]), _writer_of_hex(raw[start:end], b"", b""))
 
 
 def _base64(raw: bytes, start: int, end: int) -> Coated | None:
@@ -157,17 +239,16 @@ def _base64(raw: bytes, start: int, end: int) -> Coated | None:
         )
     except (binascii.Error, ValueError):
         return None
-    wide = _from_utf16(beneath)
     escaped = tail is not None and tail[0].startswith(b"%")
     padded = tail is not None or len(body) % 4 == 0
 
-    def put_on(text: bytes) -> bytes:
-        made = base64.b64encode(text.decode("utf-8", "replace").encode("utf-16-le") if wide else text)
+    def write(data: bytes) -> bytes:
+        made = base64.b64encode(data)
         made = made.replace(b"+", b"-").replace(b"/", b"_") if in_urls else made
         made = made if padded else made.rstrip(b"=")
         return made.replace(b"=", b"%3D") if escaped else made
 
-    return _of_text(Coated(start, end, wide or beneath, put_on))
+    return _coated(start, end, beneath, write)
 
 
 def _from_utf16(data: bytes) -> bytes | None:
@@ -177,14 +258,21 @@ def _from_utf16(data: bytes) -> bytes | None:
     return data.decode("utf-16-le", "replace").encode()
 
 
-def _hex_like(sample: bytes, mark: bytes) -> Callable[[bytes], bytes]:
+def _writer_of_hex(sample: bytes, sign: bytes, border: bytes) -> Callable[[bytes], bytes]:
+    """Writes hex in the case of the sample, with something before each byte and something between them."""
     upper = not any(97 <= byte <= 102 for byte in sample) and any(65 <= byte <= 70 for byte in sample)
+    form = b"%02X" if upper else b"%02x"
 
-    def put_on(text: bytes) -> bytes:
-        made = binascii.hexlify(text, mark) if mark else binascii.hexlify(text)
-        return made.upper() if upper else made
+    def write(data: bytes) -> bytes:
+        if not border:
+            return data.hex().upper().encode() if upper else data.hex().encode()
+        return border.join(sign + form % byte for byte in data)
 
-    return put_on
+    return write
+
+
+def _writer_of_numbers(border: bytes) -> Callable[[bytes], bytes]:
+    return lambda data: border.join(b"%d" % byte for byte in data)
 
 
 def reads_like_text(data: bytes) -> bool:
@@ -201,25 +289,39 @@ def reads_like_text(data: bytes) -> bool:
     return sum(not sign.isprintable() and sign not in "\t\r\n" for sign in text) * 10 <= len(text)
 
 
-_WRAPPED = re.compile(rb"(?:^|(?<=\n))(?:[A-Za-z0-9+/]{40,100}\r?\n)+[A-Za-z0-9+/]{1,100}={0,2}(?=\r?\n|$)")
+_FULL = re.compile(rb"^(?P<lead>[ \t>]*)(?P<signs>[A-Za-z0-9+/]{40,100})(?P<ending>\r?\n)", re.MULTILINE)
+_FIRST = re.compile(rb"[A-Za-z][A-Za-z0-9;.-]*:: ?(?P<signs>[A-Za-z0-9+/]+)\r?\n")
+"""Before lines that begin with a blank: how a directory is written out (RFC 2849)."""
 
 
 def wrapped_tokens_in(raw: bytes) -> Iterator[Coated]:
-    """Base64 over several lines of one length, as in mails."""
-    for hit in _WRAPPED.finditer(raw):
-        lines = hit[0].split(b"\n")
-        width, ending = len(lines[0].rstrip(b"\r")), b"\r\n" if lines[0].endswith(b"\r") else b"\n"
-        body = b"".join(line.rstrip(b"\r") for line in lines)
-        try:
-            beneath = base64.b64decode(body, validate=True)
-        except (binascii.Error, ValueError):
-            continue
-        yield _of_text(Coated(hit.start(), hit.end(), beneath, _wrapper(width, ending)))
+    """Base64 over several lines of one length, as in mails; behind blanks or marks of quoting, or a label."""
+    place = 0
+    while full := _FULL.search(raw, place):
+        lead, width, place = full["lead"], len(full["signs"]), full.end()
+        body, start, first = [full["signs"]], full.start("signs"), width
+        begun = _FIRST.fullmatch(raw, raw.rfind(b"\n", 0, max(full.start() - 1, 0)) + 1, full.start())
+        if begun and lead == b" ":
+            body.insert(0, begun["signs"])
+            start, first = begun.start("signs"), len(begun["signs"])
+        line = re.compile(re.escape(lead) + rb"([A-Za-z0-9+/]{1,%d}={0,2})(?=\r?\n|$)(\r?\n|)" % width)
+        end = full.end("signs")
+        while (more := line.match(raw, place)) is not None:
+            body.append(more[1])
+            place, end = more.end(), more.end(1)
+            if len(more[1]) < width or not more[2]:
+                break
+        if len(body) > 1:
+            try:
+                beneath = base64.b64decode(b"".join(body), validate=True)
+            except (binascii.Error, ValueError):
+                continue
+            yield _coated(start, end, beneath, _wrapper(first, width, full["ending"] + lead))
 
 
-def _wrapper(width: int, ending: bytes) -> Callable[[bytes], bytes]:
-    def put_on(text: bytes) -> bytes:
-        made = base64.b64encode(text)
-        return ending.join(made[place : place + width] for place in range(0, len(made), width))
+def _wrapper(first: int, width: int, border: bytes) -> Callable[[bytes], bytes]:
+    def write(data: bytes) -> bytes:
+        made = base64.b64encode(data)
+        return border.join([made[:first], *(made[place : place + width] for place in range(first, len(made), width))])
 
-    return put_on
+    return write

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
+from itertools import chain
 from struct import Struct
 from typing import Any, NamedTuple
 
@@ -13,6 +14,8 @@ from sealpacket.core.redact.boxes import Page
 from sealpacket.core.redact.catalogue import HAS_LINES, HAS_MARKS, HAS_SPACED, HAS_TOKENS, Catalogue, Finding, fold
 from sealpacket.core.redact.coats import Coated, tokens_in, views_of, wrapped_tokens_in
 from sealpacket.core.redact.columns import Columns
+from sealpacket.core.redact.cuts import quiet_place, settled, start_of_run, without_padding
+from sealpacket.core.redact.dumps import dumps_in
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
@@ -155,13 +158,26 @@ class Run:
 
     def scan(self, buffer: bytes, final: bool, note: Callable[[bytes], Any] | None = None) -> bytes:
         """The outgoing form of all of the buffer that is settled; the rest is kept in `left` for the next one."""
-        limit = len(buffer) if final else _settled(buffer)
+        limit, behind = len(buffer) if final else settled(buffer, BLOCK, HELD_BACK), b""
+        start = limit if final else start_of_run(buffer, limit)
+        cut, fills = False, len(buffer) >= LONGEST + BLOCK
+        if start == 0 < limit and fills:
+            limit = quiet_place(buffer, limit, lambda data: self._spans(data, DEEPEST - 1))
+            buffer, behind = buffer[:limit], buffer[limit:]
+            cut = True
+        elif not final and start == 0:
+            self.left = buffer
+            return b""
+        else:
+            limit = start
         spans = self._found(buffer, limit, 0)
+        if cut:
+            spans = self._pass.spans([self._going_on(span, buffer) for span in self._pass.listed(spans)])
         if self.catalogue.drop_lines and self.drops_lines:
             spans = self._pass.spans(self._without_lines(buffer, self._pass.listed(spans)))
         if not final:
             # What touches the limit may go on behind it: it waits, unless it alone fills the buffer.
-            limit = spans.wait(limit, len(buffer) >= LONGEST + BLOCK)
+            limit = spans.wait(limit, fills)
         outcome = self.outcome
         copy = self._shifted(self._pass.compose(buffer, spans, limit))
         self._count(buffer, spans)
@@ -172,8 +188,14 @@ class Run:
         outcome.lines += self._pass.line_ends(buffer, limit)
         if buffer[limit - 1 : limit] == b"\n":
             outcome.marks.append((outcome.bytes_in, outcome.lines + 1))
-        self.left = buffer[limit:]
+        self.left = buffer[limit:] + behind
         return copy
+
+    @staticmethod
+    def _going_on(span: Span, buffer: bytes) -> Span:
+        """A span that goes on behind the end, where it was cut."""
+        goes_on = span.inner and not buffer[span.end :].strip()
+        return span._replace(instead=without_padding(span.instead)) if goes_on else span
 
     def _without_lines(self, buffer: bytes, spans: list[Span]) -> list[Span]:
         """Every line with a value that the plan does not want to see, as one span."""
@@ -225,8 +247,11 @@ class Run:
     def _found(self, buffer: bytes, limit: int, depth: int) -> native.Spans:
         """What is replaced, in order and without overlaps."""
         lines = self._lines(buffer, limit, depth)
-        wraps = self._pass.wraps
-        more = list(self._broken(buffer, limit, depth, wraps=wraps)) if depth < 2 and b"\n" in buffer else []
+        wraps, dumps = self._pass.wraps, self._pass.dumps
+        more = list(self._broken(buffer, limit, depth)) if depth < 2 and b"\n" in buffer else []
+        if depth < 2:
+            spread = chain(wrapped_tokens_in(buffer) if wraps else (), dumps_in(buffer) if dumps else ())
+            more += [span for coated in spread if coated.start < limit and (span := self._redressed(coated, 0, depth))]
         if depth == 0:
             more += self._elsewhere(buffer, limit)
         return native.Pass.together(lines, more) if more else lines
@@ -264,10 +289,9 @@ class Run:
     def _beneath(self, raw: bytes, base: int, flags: int, depth: int) -> Iterator[Span]:
         """What stands in a coat on this line."""
         for view in views_of(raw) if flags & HAS_MARKS else ():
-            places, text = view.places, view.text
-            for found in self._spans(text, depth + 1):
-                start, end = places[found.start], places[found.end]
-                yield found._replace(start=base + start, end=base + max(end, start + 1), inner=found.findings(text))
+            for found in self._spans(view.text, depth + 1):
+                start, end = view.places[found.start], view.ends[found.end - 1]
+                yield found._replace(start=base + start, end=base + end, inner=found.findings(view.text))
         if flags & (HAS_TOKENS | HAS_SPACED):
             for coated in tokens_in(raw):
                 span = self._redressed(coated, base, depth)
@@ -292,8 +316,8 @@ class Run:
         sure = all(span.sure for span in beneath)
         return Span(base + coated.start, base + coated.end, instead, beneath[0].kind, sure, inner)
 
-    def _broken(self, buffer: bytes, limit: int, depth: int, *, wraps: bool) -> Iterator[Span]:
-        """What is broken over the ends of lines that were wrapped at one width; and base64 over several lines."""
+    def _broken(self, buffer: bytes, limit: int, depth: int) -> Iterator[Span]:
+        """What is broken over the ends of lines that were wrapped at one width."""
         for end in native.wrapped_ends(buffer):
             if end >= limit:
                 return
@@ -313,10 +337,6 @@ class Run:
                         start=before + found.start, end=to, instead=found.instead + buffer[cut:skip],
                         inner=found.findings(head + after),
                     )  # fmt: skip
-        for coated in wrapped_tokens_in(buffer) if wraps else ():
-            span = self._redressed(coated, 0, depth)
-            if span is not None:
-                yield span
 
     def _plain(self, pos: int, stop: int, limit: int, bits: int, flags: int) -> Iterator[Span]:
         """What stands there plainly, between two places of the buffer that is looked at."""
@@ -352,10 +372,3 @@ DEEPEST = 4
 """How many coats may lie over each other."""
 _COATS = HAS_MARKS | HAS_TOKENS | HAS_SPACED
 
-
-def _settled(buffer: bytes) -> int:
-    """Up to where the buffer may be written: its last line end, or on an overlong line all but the last part."""
-    newline = buffer.rfind(b"\n")
-    if newline >= 0 and len(buffer) - newline <= BLOCK:
-        return newline + 1
-    return max(len(buffer) - HELD_BACK, 0)

@@ -5,8 +5,10 @@ from __future__ import annotations
 import csv
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from unicodedata import combining, normalize
 
 from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.redact.ordinary import is_ordinary
 
 
 @dataclass(frozen=True)
@@ -25,10 +27,16 @@ class Term:
 def person_terms(name: str) -> Iterator[Term]:
     """The ways in which a log writes a person's name: Ines Harrowgate, I. Harrowgate, Harrowgate Ines, ines.harrowgate.
 
-    A name of one word gives itself only if it has six letters or more: shorter ones are too often plain words.
+    One with letters that a keyboard or a system did not have is also written without them: Zoe Duerr for Zoë Dürr. A
+    name of one word gives itself only if it has six letters or more: shorter ones are too often plain words.
     """
-    parts = name.split()
     canonical = name.casefold()
+    for written in dict.fromkeys((normalize("NFC", name), _without_accents(name), _spelled_out(name))):
+        yield from _spellings(written, canonical)
+
+
+def _spellings(name: str, canonical: str) -> Iterator[Term]:
+    parts = name.split()
     if len(parts) < 2:
         if len(name) >= 6:
             yield Term("person", name, canonical)
@@ -41,11 +49,27 @@ def person_terms(name: str) -> Iterator[Term]:
         f"{first[0]} {last}",
         f"{last}, {first}",
         f"{last} {first}",
-        f"{first}.{last}",
-        f"{first}_{last}",
+        *(f"{one}{border}{other}" for one, other in ((first, last), (last, first)) for border in "._+-"),
+        f"{first}{last}",
     }
-    for spelling in sorted(spellings):
+    accounts = {f"{first[0]}{last}", f"{last}{first[0]}"} if len(last) >= 6 else set()
+    for spelling in sorted(spellings | {one for one in accounts if not is_ordinary(one.encode())}):
         yield Term("person", spelling, canonical)
+
+
+_LETTERS = str.maketrans({"ß": "ss", "ø": "o", "Ø": "O", "æ": "ae", "Æ": "Ae", "œ": "oe", "Œ": "Oe", "ł": "l", "Ł": "L", "đ": "d",
+                          "Đ": "D", "ð": "d", "Ð": "D", "þ": "th", "Þ": "Th", "ı": "i", "’": "'"})  # fmt: skip
+_TWO_LETTERS = str.maketrans({"ä": "ae", "ö": "oe", "ü": "ue", "å": "aa", "ø": "oe", "Ä": "Ae", "Ö": "Oe", "Ü": "Ue", "Å": "Aa",
+                              "Ø": "Oe"})  # fmt: skip
+
+
+def _without_accents(name: str) -> str:
+    return "".join(sign for sign in normalize("NFKD", name.translate(_LETTERS)) if not combining(sign))
+
+
+def _spelled_out(name: str) -> str:
+    """With two letters for one, as in German and the languages of the north."""
+    return _without_accents(normalize("NFC", name).translate(_TWO_LETTERS))
 
 
 def host_terms(names: Iterable[str]) -> Iterator[Term]:
@@ -72,3 +96,34 @@ def read_terms(rows: Iterable[str]) -> Iterator[Term]:
             yield from host_terms([value])
         elif value:
             yield Term(kind, value, value.casefold())
+
+
+_OLD = ("latin-1", "cp850", "cp437", "mac-roman")
+"""How systems wrote letters beyond ASCII before UTF-8."""
+
+
+def texts_of(spelling: str, folded: bytes) -> set[bytes]:
+    """The bytes in which a spelling stands in texts. Letters count whatever their case in ASCII only.
+
+    Beyond ASCII these are its usual cases in UTF-8 and Latin-1; and for a text of several words also what systems make
+    of it that write or read it otherwise: other code pages, UTF-8 read as Latin-1, letters that became a question mark.
+    """
+    if spelling.isascii():
+        return {folded}
+    cases = {spelling, spelling.casefold(), spelling.upper(), spelling.title(), spelling.lower()}
+    made = {text.encode() for text in cases} | {text.encode("latin-1") for text in cases if _is_latin(text)}
+    if " " in spelling and _is_latin(spelling):
+        for text in (spelling, spelling.upper()):
+            made |= {code for name in _OLD if b"?" not in (code := text.encode(name, "replace"))}
+            made |= {text.encode().decode(name, "replace").encode() for name in ("latin-1", "cp1252")}
+            made |= {text.encode("ascii", "replace"), text.encode("ascii", "replace").replace(b"?", b"??"),
+                     text.encode().decode("ascii", "replace").encode(), _with_marks(text)}  # fmt: skip
+    return made
+
+
+def _with_marks(text: str) -> bytes:
+    return "".join(sign if sign.isascii() else "\ufffd" for sign in text).encode()
+
+
+def _is_latin(text: str) -> bool:
+    return all(ord(sign) < 256 for sign in text)

@@ -47,6 +47,8 @@ inline bool may_read_like_text(const std::string &bytes) {
 
 // `knows(text)`: whether there may be something known in what does not read like text.
 template <typename Knows> bool may_be_coated(std::string_view run, std::string &space, const Knows &knows) {
+    if (run.size() > 2 && (run[0] == 'x' || run[0] == 'X' || (run[0] == '0' && (run[1] == 'x' || run[1] == 'X'))))
+        run.remove_prefix(run[0] == '0' ? 2 : 1);
     bool hex = run.size() % 2 == 0;
     for (size_t place = 0; hex && place < run.size(); place++) hex = sixteen(run[place]) >= 0;
     if (hex) {
@@ -79,6 +81,7 @@ template <typename Knows> bool may_wear_coat(std::string_view line, std::string 
 // Whether the line is nothing but base64, as where it goes over several lines.
 inline bool is_wrapped_base64(std::string_view line) {
     if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
+    while (!line.empty() && (line.front() == ' ' || line.front() == '\t' || line.front() == '>')) line.remove_prefix(1);
     if (line.size() < 40 || line.size() > 100) return false;
     for (char sign : line)
         if (sixtyfour(sign) < 0 || sign == '-' || sign == '_') return false;

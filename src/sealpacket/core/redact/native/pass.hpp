@@ -153,6 +153,7 @@ class Pass {
             throw;
         }
         wraps = look.wraps;
+        dumps = look.dumps;
         looks_.pop_back();
         return spans;
     }
@@ -315,13 +316,14 @@ class Pass {
     }
 
     bool wraps = false;  // whether the last buffer has lines that are nothing but base64
+    bool dumps = false;  // whether it has lines on which bytes may be written one by one
 
   private:
     // A buffer that is looked at; one may be opened within another (what is beneath a coat).
     struct Look {
         std::string_view text;
         std::vector<Candidate> terms;
-        bool wraps = false;
+        bool wraps = false, dumps = false;
     };
 
     struct Line {
@@ -345,6 +347,7 @@ class Pass {
         std::vector<Line> lines = lines_with_something(look, limit);
         for (Line &line : lines) {
             line.flags = scanner_->flags_of(line.bits);
+            if (line.flags & Scanner::SPACED) look.dumps = true;
             if (!(line.flags & Scanner::TOKENS)) continue;
             const std::string_view text = look.text.substr(line.start, line.end - line.start);
             if (is_wrapped_base64(text)) look.wraps = true;

@@ -122,7 +122,11 @@ class TermFinder {
         size_t begin = 0;
         while (begin < text.size() && !in_run(text[begin])) begin++;
         if (begin == text.size() || begin > 255) {
-            odd_.insert(folded(text));
+            // Those in a script of their own may be thousands; for the few that are shorter each is looked for by itself.
+            if (text.size() >= 8)
+                add_anywhere(text);
+            else
+                odd_.insert(folded(text));
             return;
         }
         size_t end = begin;
@@ -264,9 +268,10 @@ class TermFinder {
     void add_anywhere(std::string_view text) {
         std::string made = folded(text);
         uint64_t head = head_of(made.data());
-        auto &same = anywhere_[head];
-        if (same.empty()) heads_.add(mix(head));
-        if (std::find(same.begin(), same.end(), made) == same.end()) same.push_back(std::move(made));
+        auto &lengths = anywhere_[head];
+        if (lengths.empty()) heads_.add(mix(head));
+        if (std::find(lengths.begin(), lengths.end(), made.size()) == lengths.end()) lengths.push_back(made.size());
+        parts_.insert(std::move(made));
     }
 
     // Eight bytes at once, their case forgotten; that other bytes may come out alike does no harm.
@@ -281,9 +286,9 @@ class TermFinder {
             if (!heads_.has(mix(head))) continue;
             auto found = anywhere_.find(head);
             if (found == anywhere_.end()) continue;
-            for (const std::string &one : found->second)
-                if (at + one.size() <= text.size() && is_folded(text.substr(at, one.size()), one))
-                    out.push_back({at, at + one.size()});
+            for (const size_t length : found->second)
+                if (at + length <= text.size() && parts_.contains(folded(text.substr(at, length))))
+                    out.push_back({at, at + length});
         }
     }
 
@@ -293,16 +298,10 @@ class TermFinder {
                 out.push_back({at, at + one.size()});
     }
 
-    static bool is_folded(std::string_view text, const std::string &folded) {
-        for (size_t place = 0; place < folded.size(); place++)
-            if (lower(text[place]) != folded[place]) return false;
-        return true;
-    }
-
     std::unordered_map<uint64_t, std::vector<Way>> ways_;
     std::unordered_set<uint64_t> wholes_;
-    std::unordered_map<uint64_t, std::vector<std::string>> anywhere_;
-    std::unordered_set<std::string> odd_;
+    std::unordered_map<uint64_t, std::vector<size_t>> anywhere_;  // by the head, how long those are that begin so
+    std::unordered_set<std::string> parts_, odd_;
     std::array<uint32_t, 256> lengths_{};
     Marks runs_, heads_;
     mutable bool unordered_ = false;
