@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders, host_terms, person_terms
@@ -13,9 +15,58 @@ def test_a_person_is_written_in_many_ways_but_stays_one() -> None:
     terms = list(person_terms("Ines Harrowgate"))
     assert {t.spelling for t in terms} == {
         "Ines Harrowgate", "I. Harrowgate", "I Harrowgate", "Harrowgate, Ines", "Harrowgate Ines", "Ines.Harrowgate",
-        "Ines_Harrowgate",
+        "Ines_Harrowgate", "Ines+Harrowgate", "Ines-Harrowgate", "Harrowgate.Ines", "Harrowgate_Ines", "Harrowgate+Ines",
+        "Harrowgate-Ines", "InesHarrowgate", "IHarrowgate", "HarrowgateI",
     }  # fmt: skip
     assert {t.canonical for t in terms} == {"ines harrowgate"}
+
+
+@pytest.mark.parametrize(
+    ("name", "written"),
+    [
+        ("Zoë Dürr", ["Zoe Duerr", "zoe durr", "ZOE.DUERR", "Zo%C3%AB%20D%C3%BCrr", "zoe-durr"]),
+        ("Søren Østergård", ["Soren Ostergard", "Soeren Oestergaard", "soren.ostergard"]),
+        ("Łukasz Weiß", ["Lukasz Weiss", "LUKASZ WEISS"]),
+        ("Пётр Лебедев", ["Петр Лебедев", "ПЁТР ЛЕБЕДЕВ", "Лебедев, Пётр"]),
+        ("Siobhan O’Connor", ["Siobhan O'Connor", "siobhan.o'connor"]),
+    ],
+)
+def test_a_person_is_known_without_the_letters_that_a_system_did_not_have(name: str, written: list[str]) -> None:
+    found = run(Catalogue.build(person_terms(name)))
+    label = found.text(f"by {name} ok".encode())
+    for one in written:
+        assert found.text(f"by {one} ok".encode()) == label, one
+
+
+@pytest.mark.parametrize("case", [str, str.upper, str.lower])
+def test_a_person_is_known_in_what_systems_make_of_letters_beyond_ascii(case: Callable[[str], str]) -> None:
+    found = run(Catalogue.build(person_terms("Zoë Dürr")))
+    label = found.text("by Zoë Dürr ok".encode())
+    text = case("Zoë Dürr")
+    for made in (
+        text.encode("latin-1"), text.encode("utf-8"),
+        *([] if case is str.lower else [
+            text.encode("cp850"), text.encode("cp437") if case is str else text.encode("mac-roman"),
+            text.encode().decode("cp1252").encode(), text.encode().decode("latin-1").encode(),
+            text.encode("ascii", "replace"), text.encode("latin-1").decode("utf-8", "replace").encode(),
+        ]),
+    ):  # fmt: skip
+        assert found.text(b"by " + made + b" ok") == label, made
+
+
+def test_an_account_that_is_an_ordinary_word_is_no_person() -> None:
+    spellings = {term.spelling.casefold() for term in person_terms("Ada Ddress")}
+    assert "address" not in spellings
+
+
+def test_hundreds_of_names_that_begin_alike_in_a_script_of_their_own_are_told_apart() -> None:
+    letters = "абвгджзклмнопрстуфхцчшщыэюя"
+    names = [f"Иван Лебедев{one}{other}" for one in letters for other in letters]
+    found = run(Catalogue.build(term for name in names for term in person_terms(name)))
+    text = "\n".join(f"читатель {name} ждёт" for name in names)
+    copy = found.text(text.encode()).decode()
+    assert "Лебедев" not in copy
+    assert len(set(copy.splitlines())) == len(names)
 
 
 def test_middle_names_are_left_out_where_people_leave_them_out() -> None:

@@ -116,6 +116,9 @@ class Pass:
     @staticmethod
     def together(spans: Spans, more: list[Span]) -> Spans:
         """All of them in order; of two that overlap the longer stays, and of the other what sticks out."""
+    @staticmethod
+    def outside(spans: Spans, stretches: list[tuple[int, int]]) -> Spans:
+        """Those that lie within none of some stretches, which are in order."""
     def account(self, buffer: bytes, spans: Spans) -> None: ...
     def compose(self, buffer: bytes, spans: Spans, limit: int) -> bytes: ...
     def records(self, buffer: bytes, spans: Spans, bytes_in: int, bytes_out: int, line: int) -> bytes: ...
@@ -187,6 +190,12 @@ def in_base64(text: bytes, shortest: int) -> bytes:
 
 def in_hex(text: bytes, shortest: int) -> bytes:
     """The same for hex."""
+
+def in_numbers(text: bytes) -> bytes:
+    """What bytes written as numbers stand for, in hex or decimals, with borders between them."""
+
+def in_dumps(text: bytes) -> bytes:
+    """What lines of a dump stand for, put together, and the same with the bytes of each two changed about."""
 
 def in_spaced_hex(text: bytes) -> bytes:
     """The same for bytes in hex with a blank or a colon between."""

@@ -20,9 +20,11 @@ import sqlite3
 import subprocess
 import tarfile
 import tempfile
+import unicodedata
 import zipfile
 import zlib
 from collections.abc import Iterable, Iterator
+from email.header import decode_header, make_header
 from typing import IO, Any
 from urllib.parse import unquote_to_bytes
 
@@ -184,8 +186,10 @@ def bare(block: bytes, around: int) -> Iterator[bytes]:
 
 
 _COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
-_BACKSLASH = re.compile(rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/))")
-_PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _LINES = (1 << bit for bit in range(8))
+_BACKSLASH = re.compile(
+    rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/)|[ux]\{([0-9A-Fa-f]{1,6})\}|([0-3][0-7]{2})|([89A-Fa-f][0-9A-Fa-f]))"
+)
+_PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _LINES, _ODD = (1 << bit for bit in range(9))
 """What the native look says a text may wear."""
 _DEFANGED = re.compile(rb"\[\.\]|\(\.\)|\[at\]|\[@\]")
 """How a note on security keeps an address from being followed."""
@@ -216,6 +220,8 @@ def _forms(text: bytes, around: int) -> Iterator[bytes]:
         yield near(_NUL).replace(b"\0", b"")
     if marks & _BRACKET:
         yield _DEFANGED.sub(lambda hit: b"." if b"." in hit[0] else b"@", near(_BRACKET))
+    if marks & _ODD:
+        yield _plain(near(_ODD).decode("utf-8", "replace")).encode()
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         yield text.decode("utf-16", "replace").encode()
     yield native.in_base64(text, _SHORTEST)
@@ -225,8 +231,28 @@ def _forms(text: bytes, around: int) -> Iterator[bytes]:
         yield native.in_base64(joined, _LINE)
     yield native.in_hex(text, _SHORTEST)
     yield native.in_spaced_hex(text)
+    yield native.in_numbers(text)
+    yield native.in_dumps(text)
+    for word in _OF_A_HEADER.findall(text):
+        yield str(make_header(decode_header(word.decode("latin-1")))).encode("utf-8", "replace")
 
 
 def _escaped(hit: re.Match[bytes]) -> bytes:
-    code = hit[1] or hit[2]
-    return chr(int(code, 16)).encode("utf-8", "surrogatepass") if hit[1] else bytes([int(code, 16)]) if code else b"/"
+    four, two, slash, braced, octal, high = hit.groups()
+    if slash:
+        return b"/"
+    if two or high:
+        return bytes([int(two or high, 16)])
+    if octal:
+        return bytes([int(octal, 8)])
+    return chr(min(int(four or braced, 16), 0x10FFFF)).encode("utf-8", "surrogatepass")
+
+
+_OF_A_HEADER = re.compile(rb"=\?[A-Za-z0-9-]{3,20}\?[BbQq]\?[!-~]{4,100}\?=")
+_DASHES_AND_QUOTES = str.maketrans("\u2010\u2011\u2012\u2013\u2014\u2212\u2018\u2019\u201b", "------" + 3 * "'")
+
+
+def _plain(text: str) -> str:
+    """Letters with their accents, in their usual width, and what has none left out; all blanks and dashes alike."""
+    seen = "".join(sign for sign in text.translate(_DASHES_AND_QUOTES) if unicodedata.category(sign) != "Cf")
+    return unicodedata.normalize("NFKC", seen)

@@ -12,7 +12,7 @@ from functools import cached_property, lru_cache
 from typing import NamedTuple
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.coats import MARKS, SPACED, TOKENS
+from sealpacket.core.redact.coats import MARKS
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host, same_mac
@@ -20,6 +20,7 @@ from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term, texts_of
+from sealpacket.core.redact.tokens import SPACED, TOKENS
 
 ENGINE = "7"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""

@@ -1,7 +1,7 @@
 """Where a stream may be cut into pieces: behind a line end, and not within what goes on over it in a coat.
 
-Base64 and hex have to be cut between whole groups of signs, and what they stand for not within a line on which something
-is; the same for base64 over many lines and for dumps.
+Base64 and hex have to be cut between whole groups of signs, and what they stand for not within a line on which
+something is; the same for base64 over many lines and for dumps.
 """
 
 from __future__ import annotations
@@ -11,10 +11,11 @@ import binascii
 import re
 from bisect import bisect_right
 from collections.abc import Callable, Iterable
-from typing import Protocol
+from pathlib import Path
+from typing import IO, Protocol
 
-from sealpacket.core.redact.coats import IN_TOKEN, is_hex
 from sealpacket.core.redact.dumps import dumps_in
+from sealpacket.core.redact.tokens import IN_TOKEN, is_hex
 
 AHEAD = 64
 """A line end is no border if less than this follows: what is broken over it would not be seen."""
@@ -27,8 +28,9 @@ _STEP = 8 * _WHOLE
 _NO_SIGNS = b" \t>\r\n"
 _LINE = 512
 _OF_RUN = re.compile(
-    rb"[ \t>]*[A-Za-z0-9+/]{40,100}\r?"
-    rb"|[^\n]{0,120}?\b[0-9A-Fa-f]{3,16}:?[ \t]+(?:(?:[0-9A-Fa-f]{2} {1,2}){6}|(?:[0-9A-Fa-f]{4} ){4}|(?:[0-7]{3} ){6})[^\n]*"
+    rb"[ \t>]*[A-Za-z0-9+/]{40,100}={0,2}\r?"
+    rb"|[^\n]{0,120}?\b[0-9A-Fa-f]{3,16}:?[ \t]+"
+    rb"(?:(?:[0-9A-Fa-f]{2} {1,2}){6}|(?:[0-9A-Fa-f]{4} ){3}|(?:[0-7]{3} ){6})[^\n]*"
 )
 
 
@@ -126,12 +128,7 @@ def _of_lines(run: bytes, skipped: int) -> tuple[bytes, list[tuple[int, int]]]:
     lines = run.split(b"\n")[:-1]
     places, place = [], 0
     if dump is not None:
-        width = -(-len(dump.beneath) // max(run.count(b"\n", dump.start, dump.end) + 1, 1))
-        place = dump.start
-        for number, line in enumerate(run[dump.start :].split(b"\n")[:-1]):
-            places.append((place, width * number))
-            place += len(line) + 1
-        return dump.beneath, places[1:]
+        return dump.data, [(row.start, dump.width * number) for number, row in enumerate(dump.rows) if number]
     body = bytearray()
     for line in lines:
         body += line.strip(_NO_SIGNS)
@@ -147,3 +144,49 @@ def _from_base64(run: bytes) -> bytes:
         return base64.b64decode(run.replace(b"-", b"+").replace(b"_", b"/"))
     except binascii.Error:
         return b""
+
+
+_BLOCK = 1 << 20
+_BACK = 64 << 10
+_TRIED = 400
+"""A line end that is no good border is taken all the same if so many before it were none; but not within a run."""
+
+
+def borders_of(path: Path, size: int, part: int) -> list[int]:
+    """Where a text may be cut into parts that are looked at apart: behind a line end, not inside a private key, base64
+    or a dump, and if possible not where a line seems to go on in the next."""
+    borders = [0]
+    with path.open("rb") as file:
+        while borders[-1] + part + part // 2 < size:
+            border = _border(file, borders[-1] + part, size)
+            if border >= size:
+                break
+            borders.append(border)
+    return [*borders, size]
+
+
+def _border(file: IO[bytes], wanted: int, size: int) -> int:
+    file.seek(max(wanted - _BACK, 0))
+    before = file.read(min(_BACK, wanted))
+    opened = before.rfind(b"-----BEGIN ")
+    in_key = opened >= 0 and before.find(b"-----END ", opened) < 0
+    place, tried, last = wanted, 0, before[before.rfind(b"\n") + 1 :]
+    while line := file.readline(_BLOCK):
+        is_whole = last.endswith(b"\n")
+        if is_whole and not in_key:
+            tried += not is_of_run(last.rstrip(b"\r\n"))
+            if _are_apart(last, line, at_all=tried > _TRIED):
+                return place
+        place, last = place + len(line), line if is_whole else last + line
+        in_key = in_key and b"-----END " not in last
+    return size
+
+
+def _are_apart(line: bytes, following: bytes, *, at_all: bool) -> bool:
+    """Whether nothing seems to go on over the end of a line; with `at_all`, whether no run does."""
+    line, after = line.rstrip(b"\r\n"), following.rstrip(b"\r\n")
+    if at_all or is_of_run(line) or is_of_run(after):
+        return not is_of_run(line) and not is_of_run(after)
+    if line.endswith((b"=", b"\\")) or following[:1] in (b" ", b"\t"):
+        return False
+    return len(line) != len(after) or not line

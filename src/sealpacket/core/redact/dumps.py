@@ -6,14 +6,13 @@ What stands in a dump goes over the ends of its lines, so that it is looked at a
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
-
-from sealpacket.core.redact.coats import Coated
 
 _FIRST = re.compile(
     rb"^(?P<lead>(?:[^\n]{0,120}?[ \t>])??(?:0[xX])?)(?P<offset>[0-9A-Fa-f]{3,16})(?P<gap>:?[ \t]+)"
-    rb"(?P<rest>(?:(?:[0-9A-Fa-f]{2}[ ]{1,2}){5}|(?:[0-9A-Fa-f]{4}[ ]{1,2}){3}|(?:[0-7]{3}[ ]){4}|[0-9A-Fa-f]{8}[ ])[^\n]*)$",
+    rb"(?P<rest>(?:(?:[0-9A-Fa-f]{2}[ ]{1,2}){5}|(?:[0-9A-Fa-f]{4}[ ]{1,2}){3}|(?:[0-7]{3}[ ]){4}|[0-9A-Fa-f]{8}[ ])"
+    rb"[^\n]*)$",
     re.MULTILINE,
 )
 _LONGEST_LEAD = 124
@@ -43,20 +42,59 @@ class _Layout:
         step = self.group // self.digits
         told = _changed_about(data, step) if self.swapped else data
         body = bytearray(self.body)
+        form = b"%03o" if self.digits == 3 else b"%02X" if self.body != self.body.lower() else b"%02x"
         for place, byte in zip(self.places, told, strict=False):
-            form = b"%03o" if self.digits == 3 else b"%02X" if self.is_upper else b"%02x"
             body[place : place + self.digits] = form % byte
         made = bytes(body[: self.places[len(data) - 1] + self.digits])
         if self.has_text:
             made = made.ljust(len(self.body)) + self.before_text + _as_text(data)
         return lead + self.number(offset) + self.gap + made + self.after_text
 
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    """A line of a dump: its offset stands at `number`, its bytes from `body` on."""
+
+    start: int
+    number: int
+    body: int
+    end: int
+
+
+@dataclass(frozen=True, slots=True)
+class Dump:
+    """Some lines of a text, and what they stand for."""
+
+    start: int
+    end: int
+    data: bytes
+    rows: list[_Row]
+    _first: int
+    _layout: _Layout
+    _last: bytes | None
+
     @property
-    def is_upper(self) -> bool:
-        return self.body != self.body.lower()
+    def is_sure(self) -> bool:
+        """Whether it is one beyond doubt: its lines follow each other, or have their text beside them."""
+        return len(self.rows) > 1 or self._layout.has_text
+
+    @property
+    def width(self) -> int:
+        """How many bytes a full line has."""
+        return len(self._layout.places)
+
+    def written(self, data: bytes, leads: list[bytes]) -> bytes:
+        """The lines as they are for other bytes, with this before each offset; more lines have the last one's."""
+        lines = []
+        for number, at in enumerate(range(0, len(data), self.width)):
+            lead = leads[min(number, len(leads) - 1)]
+            lines.append(self._layout.line(lead, self._first + at, data[at : at + self.width]))
+        if self._last is not None:
+            lines.append(self._last + self._layout.number(self._first + len(data)))
+        return b"\n".join(lines)
 
 
-def dumps_in(buffer: bytes) -> Iterator[Coated]:
+def dumps_in(buffer: bytes) -> Iterator[Dump]:
     """Every dump; one of words without its text beside it once more with the bytes of each word changed about, as they
     lie in the memory of most machines."""
     place = 0
@@ -66,9 +104,9 @@ def dumps_in(buffer: bytes) -> Iterator[Coated]:
             layout = _layout(hit, swapped=swapped)
             if layout is None:
                 continue
-            coated = _whole(buffer, hit, layout)
-            place = max(place, coated.end)
-            yield coated
+            dump = _whole(buffer, hit, layout)
+            place = max(place, dump.end)
+            yield dump
             if layout.has_text:
                 break
 
@@ -130,7 +168,7 @@ def _text_behind(behind: bytes, data: bytes) -> tuple[bytes, bytes] | None:
 
 
 def _is_text_of(text: bytes, data: bytes) -> bool:
-    return all(32 <= byte < 127 and sign == byte or not 32 <= byte < 127 for sign, byte in zip(text, data, strict=True))
+    return all(sign == byte or not 32 <= byte < 127 for sign, byte in zip(text, data, strict=True))
 
 
 def _as_text(data: bytes) -> bytes:
@@ -141,32 +179,32 @@ def _changed_about(data: bytes, step: int) -> bytes:
     return b"".join(data[at : at + step][::-1] for at in range(0, len(data), step))
 
 
-def _whole(buffer: bytes, first: re.Match[bytes], layout: _Layout) -> Coated:
+def _whole(buffer: bytes, hit: re.Match[bytes], layout: _Layout) -> Dump:
     """The dump that begins with this line, as far as it goes."""
-    start = offset = int(first["offset"], layout.offset_base)
-    leads, data = [], b""
-    at, end = first.start(), first.start()
-    step = layout.group // layout.digits
+    first = offset = int(hit["offset"], layout.offset_base)
+    rows: list[_Row] = []
+    data: list[bytes] = []
+    at, end, last = hit.start(), hit.start(), None
     while at < len(buffer):
         stop = buffer.find(b"\n", at)
         stop = len(buffer) if stop < 0 else stop
-        lead, number, rest = buffer[at : min(stop, at + _LONGEST_LEAD + 20)].partition(layout.number(offset))
-        rest = buffer[at + len(lead) + len(number) : stop]
-        if leads and number and not rest.strip():  # the end of the dump, where the next line would begin
-            end = stop
-            return Coated(first.start(), end, data, _writer(layout, start, leads, lead))
-        if not number or not rest.startswith(layout.gap):
+        number = layout.number(offset)
+        found = buffer.find(number + layout.gap, at, min(stop, at + _LONGEST_LEAD + len(number) + len(layout.gap)))
+        if found < 0:
+            if (
+                rows and buffer[at:stop].rstrip(b"\r ") == number
+            ):  # the end of the dump, where the next line would begin
+                last, end = b"", stop
             break
-        row = _row(rest.removeprefix(layout.gap), layout)
+        body = found + len(number) + len(layout.gap)
+        row = _row(buffer[body:stop], layout)
         if row is None:
             break
-        data += _changed_about(row, step) if layout.swapped else row
-        leads.append(lead)
+        data.append(_changed_about(row, layout.group // layout.digits) if layout.swapped else row)
+        rows.append(_Row(at, found, body, stop))
         offset += len(row)
         end, at = stop, stop + 1
-        if len(row) < len(layout.places):
-            continue
-    return Coated(first.start(), end, data, _writer(layout, start, leads, None))
+    return Dump(hit.start(), end, b"".join(data), rows, first, layout, last)
 
 
 def _row(rest: bytes, layout: _Layout) -> bytes | None:
@@ -182,17 +220,3 @@ def _row(rest: bytes, layout: _Layout) -> bytes | None:
                 return row
         places.pop()
     return None
-
-
-def _writer(layout: _Layout, start: int, leads: list[bytes], last: bytes | None) -> Callable[[bytes], bytes]:
-    def write(data: bytes) -> bytes:
-        full = len(layout.places)
-        lines = []
-        for number, at in enumerate(range(0, len(data), full)):
-            lead = leads[min(number, len(leads) - 1)]
-            lines.append(layout.line(lead, start + at, data[at : at + full]))
-        if last is not None:
-            lines.append(last + layout.number(start + len(data)))
-        return b"\n".join(lines)
-
-    return write

@@ -5,20 +5,20 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
-from itertools import chain
 from struct import Struct
 from typing import Any, NamedTuple
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.boxes import Page
 from sealpacket.core.redact.catalogue import HAS_LINES, HAS_MARKS, HAS_SPACED, HAS_TOKENS, Catalogue, Finding, fold
-from sealpacket.core.redact.coats import Coated, tokens_in, views_of, wrapped_tokens_in
+from sealpacket.core.redact.coats import views_of
 from sealpacket.core.redact.columns import Columns
 from sealpacket.core.redact.cuts import quiet_place, settled, start_of_run, without_padding
-from sealpacket.core.redact.dumps import dumps_in
+from sealpacket.core.redact.dumps import Dump, dumps_in
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
+from sealpacket.core.redact.tokens import Coated, tokens_in, wrapped_tokens_in
 from sealpacket.core.redact.wrapping import OPEN_ENDED, goes_on
 
 BLOCK = 2 << 20
@@ -250,8 +250,14 @@ class Run:
         wraps, dumps = self._pass.wraps, self._pass.dumps
         more = list(self._broken(buffer, limit, depth)) if depth < 2 and b"\n" in buffer else []
         if depth < 2:
-            spread = chain(wrapped_tokens_in(buffer) if wraps else (), dumps_in(buffer) if dumps else ())
-            more += [span for coated in spread if coated.start < limit and (span := self._redressed(coated, 0, depth))]
+            for coated in wrapped_tokens_in(buffer) if wraps else ():
+                if coated.start < limit and (span := self._redressed(coated, 0, depth)):
+                    more.append(span)
+            for dump in dumps_in(buffer) if dumps else ():
+                if dump.is_sure:  # numbers that look like something are none here
+                    lines = native.Pass.outside(lines, [(row.number, row.end) for row in dump.rows])
+                if dump.start < limit and (span := self._in_dump(dump, buffer, depth)):
+                    more.append(span)
         if depth == 0:
             more += self._elsewhere(buffer, limit)
         return native.Pass.together(lines, more) if more else lines
@@ -316,6 +322,22 @@ class Run:
         sure = all(span.sure for span in beneath)
         return Span(base + coated.start, base + coated.end, instead, beneath[0].kind, sure, inner)
 
+    def _in_dump(self, dump: Dump, buffer: bytes, depth: int) -> Span | None:
+        """A dump with what stands in it replaced, and what stands before its lines; None if nothing does."""
+        found = self._found(dump.data, len(dump.data), depth + 1)
+        beneath = self._pass.listed(found)
+        if not beneath:
+            return None
+        inner = [one for span in beneath for one in span.findings(dump.data)]
+        leads = []
+        for row in dump.rows:
+            lead = buffer[row.start : row.number]
+            before = self._found(lead, len(lead), DEEPEST)
+            inner += [one for span in self._pass.listed(before) for one in span.findings(lead)]
+            leads.append(self._pass.compose(lead, before, len(lead)))
+        instead = dump.written(self._pass.compose(dump.data, found, len(dump.data)), leads)
+        return Span(dump.start, dump.end, instead, beneath[0].kind, all(span.sure for span in beneath), tuple(inner))
+
     def _broken(self, buffer: bytes, limit: int, depth: int) -> Iterator[Span]:
         """What is broken over the ends of lines that were wrapped at one width."""
         for end in native.wrapped_ends(buffer):
@@ -371,4 +393,3 @@ _AROUND = 400
 DEEPEST = 4
 """How many coats may lie over each other."""
 _COATS = HAS_MARKS | HAS_TOKENS | HAS_SPACED
-

@@ -25,6 +25,7 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from sealpacket.core.redact.catalogue import ENGINE, Catalogue
+from sealpacket.core.redact.cuts import borders_of
 from sealpacket.core.redact.engine import Dropped, Held
 from sealpacket.core.redact.leakcheck import LeakCheck, Suspects, checks_of, reports_of
 from sealpacket.core.redact.legend import Legend
@@ -42,7 +43,6 @@ _AHEAD = 2
 """So many parts are asked for, for each worker, before the first of them is needed."""
 _SEARCHED = 32 << 20
 _BLOCK = 1 << 20
-_BACK = 64 << 10
 _PLACEHOLDER_IN_NAME = re.compile(r"[a-z]+-[a-z2-7]{10}")
 MENDS = 2
 NO_COPY = ("held", "dropped")
@@ -290,7 +290,7 @@ def _state_of(held: Held) -> str:
 def _in_parts(file: _Source, out: Path, folder: Path, pool: ProcessPoolExecutor) -> tuple[Done, Legend]:
     path, name, copy_name = file
     size = path.stat().st_size
-    borders = borders_of(path, size)
+    borders = borders_of(path, size, PART)
     work = _new_work()
     done = Done(name, copy_name, "copied", size=size)
     legend, counts, kept = Legend(), Counter[str](), Counter[str]()
@@ -379,42 +379,6 @@ def _stretch(path: str, start: int, end: int) -> Iterator[bytes]:
         while start < end and (block := file.read(min(_BLOCK, end - start))):
             start += len(block)
             yield block
-
-
-def borders_of(path: Path, size: int) -> list[int]:
-    """Where a text may be cut: behind a line end, and not inside a private key."""
-    borders = [0]
-    with path.open("rb") as file:
-        while borders[-1] + PART + PART // 2 < size:
-            border = _border(file, borders[-1] + PART, size)
-            if border >= size:
-                break
-            borders.append(border)
-    return [*borders, size]
-
-
-def _border(file: Any, wanted: int, size: int) -> int:
-    file.seek(max(wanted - _BACK, 0))
-    before = file.read(min(_BACK, wanted))
-    opened = before.rfind(b"-----BEGIN ")
-    inside = opened >= 0 and before.find(b"-----END ", opened) < 0
-    place = wanted
-    while place < size:
-        block = file.read(_BLOCK)
-        if not block:
-            return size
-        start = 0
-        if inside:
-            closed = block.find(b"-----END ")
-            if closed < 0:
-                place += len(block)
-                continue
-            start, inside = closed, False
-        newline = block.find(b"\n", start)
-        if newline >= 0:
-            return int(place + newline + 1)
-        place += len(block)
-    return size
 
 
 def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend, workers: int) -> None:

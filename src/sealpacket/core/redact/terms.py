@@ -53,14 +53,17 @@ def _spellings(name: str, canonical: str) -> Iterator[Term]:
         f"{first}{last}",
     }
     accounts = {f"{first[0]}{last}", f"{last}{first[0]}"} if len(last) >= 6 else set()
-    for spelling in sorted(spellings | {one for one in accounts if not is_ordinary(one.encode())}):
+    for spelling in sorted(spellings | {one for one in accounts if not is_ordinary(one.lower().encode())}):
         yield Term("person", spelling, canonical)
 
 
-_LETTERS = str.maketrans({"ß": "ss", "ø": "o", "Ø": "O", "æ": "ae", "Æ": "Ae", "œ": "oe", "Œ": "Oe", "ł": "l", "Ł": "L", "đ": "d",
-                          "Đ": "D", "ð": "d", "Ð": "D", "þ": "th", "Þ": "Th", "ı": "i", "’": "'"})  # fmt: skip
-_TWO_LETTERS = str.maketrans({"ä": "ae", "ö": "oe", "ü": "ue", "å": "aa", "ø": "oe", "Ä": "Ae", "Ö": "Oe", "Ü": "Ue", "Å": "Aa",
-                              "Ø": "Oe"})  # fmt: skip
+_LETTERS = str.maketrans(
+    {"ß": "ss", "ø": "o", "Ø": "O", "æ": "ae", "Æ": "Ae", "œ": "oe", "Œ": "Oe", "ł": "l", "Ł": "L", "đ": "d", "Đ": "D",
+     "ð": "d", "Ð": "D", "þ": "th", "Þ": "Th", "ı": "i", "’": "'"}
+)  # fmt: skip
+_TWO_LETTERS = str.maketrans(
+    {"ä": "ae", "ö": "oe", "ü": "ue", "å": "aa", "ø": "oe", "Ä": "Ae", "Ö": "Oe", "Ü": "Ue", "Å": "Aa", "Ø": "Oe"}
+)
 
 
 def _without_accents(name: str) -> str:

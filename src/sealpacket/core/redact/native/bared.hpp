@@ -12,14 +12,14 @@
 namespace redact {
 
 // Marks of the coats that a text can wear, a bit each: percent, entity, backslash, equals sign before hex or a line end,
-// escape, NUL, a dot or an at sign in brackets, line end.
+// escape, NUL, a dot or an at sign in brackets, line end, signs beyond ASCII that stand for others.
 class CoatMarks {
   public:
     // Which of them it has.
     static unsigned in(std::string_view text) {
         unsigned found = 0;
         for (size_t at = 0; at < text.size(); at++) {
-            const uint8_t sort = SORTS[static_cast<uint8_t>(text[at])];
+            const unsigned sort = SORTS[static_cast<uint8_t>(text[at])];
             if ((sort & ~found) && is_one(text, at, sort)) found |= sort;
         }
         return found;
@@ -47,7 +47,8 @@ class CoatMarks {
 
   private:
     static constexpr auto SORTS = [] {
-        std::array<uint8_t, 256> made{};
+        std::array<uint16_t, 256> made{};
+        for (const uint8_t lead : {0xc2, 0xcc, 0xcd, 0xe2, 0xe3, 0xef}) made[lead] = 256;
         made['%'] = 1;
         made['&'] = 2;
         made['\\'] = 4;
@@ -64,15 +65,24 @@ class CoatMarks {
         const auto digit = [](char sign) { return sign >= '0' && sign <= '9'; };
         const auto hex = [&](char sign) { return digit(sign) || (sign >= 'A' && sign <= 'F'); };
         const auto any_hex = [&](char sign) { return hex(sign) || (sign >= 'a' && sign <= 'f'); };
+        const auto byte = static_cast<uint8_t>(next), third = static_cast<uint8_t>(last);
         switch (sort) {
             case 1: return any_hex(next) && any_hex(last);
             case 2: return next == '#' || (next >= 'A' && next <= 'Z') || (next >= 'a' && next <= 'z');
-            case 4: return next == 'u' || next == 'x' || next == '/';
+            case 4: return next == 'u' || next == 'x' || next == '/' || (next >= '0' && next <= '3') || (any_hex(next) && any_hex(last));
             case 8: return next == '\n' || (next == '\r' && last == '\n') || (hex(next) && hex(last));
             case 64: {
                 const std::string_view before = text.substr(at < 3 ? 0 : at - 3, std::min<size_t>(at, 3));
                 return before.ends_with("[.") || before.ends_with("(.") || before.ends_with("[@") || before == "[at";
             }
+            case 256:  // an accent by itself, a blank, a dash, a quote, a sign without a width, a wide letter
+                switch (static_cast<uint8_t>(text[at])) {
+                    case 0xc2: return byte == 0xa0 || byte == 0xad;
+                    case 0xe2: return byte == 0x80 || byte == 0x81 || (byte == 0x88 && third == 0x92);
+                    case 0xe3: return byte == 0x80 && third == 0x80;
+                    case 0xef: return byte >= 0xbb && byte <= 0xbd;
+                    default: return byte >= 0x80;
+                }
             default: return true;
         }
     }
@@ -144,6 +154,50 @@ class Decoder {
         return out;
     }
 
+    // Bytes written as numbers, eight of them at least: in hex, with 0x before each or not, or as decimals.
+    static std::string numbers(std::string_view text) {
+        constexpr size_t SHORTEST = 15;
+        std::string out;
+        for_each_run(text, IN_NUMBERS, SHORTEST, [&](size_t start, size_t end) {
+            row_of_numbers(text.substr(start, end - start), out);
+            return end;
+        });
+        return out;
+    }
+
+    // What lines of a dump stand for, put together; and once more with the bytes of each two changed about.
+    static std::string dumps(std::string_view text) {
+        constexpr size_t SHORTEST = 12, LONGEST = 512;
+        std::string out, joined;
+        size_t group = 0, next = 0;
+        const auto end_of_dump = [&] {
+            if (joined.size() >= 8) {
+                out.append(joined).push_back('\n');
+                for (size_t at = 0; at + 1 < joined.size(); at += 2) std::swap(joined[at], joined[at + 1]);
+                out.append(joined).push_back('\n');
+            }
+            joined.clear();
+            group = 0;
+        };
+        const auto line_from = [&](size_t begin) {
+            next = std::min(text.find('\n', begin), text.size()) + 1;
+            const size_t length = next - 1 - std::min(begin, next - 1);
+            const bool is_one = length > 0 && length <= LONGEST && dumped(text.substr(begin, length), group, joined);
+            if (!is_one) end_of_dump();
+            return is_one;
+        };
+        for_each_run(text, IN_DUMPS, SHORTEST, [&](size_t start, size_t) {
+            if (start < next) return next;
+            size_t begin = start;
+            while (begin > next && text[begin - 1] != '\n') begin--;
+            if (begin > next) end_of_dump();
+            while (line_from(begin)) begin = next;
+            return next;
+        });
+        end_of_dump();
+        return out;
+    }
+
     // A text with its lines put together again, however they were broken.
     static std::string joined(std::string_view text) {
         std::string out;
@@ -183,7 +237,109 @@ class Decoder {
         for (char sign = 'A'; sign <= 'F'; sign++) made[static_cast<uint8_t>(sign)] = static_cast<int8_t>(sign - 'A' + 10);
         return made;
     }
-    static const Table SIXTYFOUR, SIXTEEN;
+    static const Table SIXTYFOUR, SIXTEEN, IN_NUMBERS, IN_DUMPS;
+
+    // Runs of so many signs at least of a table. `found(start, end)` gives from where to look on.
+    template <typename Found> static void for_each_run(std::string_view text, const Table &table, size_t shortest, Found found) {
+        for (size_t at = shortest - 1; at < text.size();) {
+            // A run that is long enough covers the sign here: where it does not, all before it is too short.
+            if (value(table, text[at]) < 0) {
+                at += shortest;
+                continue;
+            }
+            size_t start = at, end = at + 1;
+            while (start > 0 && value(table, text[start - 1]) >= 0) start--;
+            while (end < text.size() && value(table, text[end]) >= 0) end++;
+            at = (end - start >= shortest ? std::max(found(start, end), end) : end) + shortest;
+        }
+    }
+
+    static void row_of_numbers(std::string_view text, std::string &out) {
+        std::string as_hex, as_decimals;
+        const auto end_of = [&](std::string &row) {
+            if (row.size() >= 8) take(row, out);
+            row.clear();
+        };
+        size_t before = 0;
+        for (size_t at = 0; at < text.size();) {
+            if (!in_word(text[at])) {
+                at++;
+                continue;
+            }
+            size_t end = at;
+            while (end < text.size() && in_word(text[end])) end++;
+            const std::string_view gap = text.substr(before, at - before);
+            std::string_view word = text.substr(at, end - at);
+            before = at = end;
+            const bool near = gap == "," || gap == ", " || gap == "-" || gap == " " || gap == ",\n" || gap == ",\\\n  ";
+            if (!near || word.size() > 4) {
+                end_of(as_hex);
+                end_of(as_decimals);
+            }
+            int number = 0;
+            bool decimal = word.size() <= 3;
+            for (const char sign : word) {
+                decimal = decimal && sign >= '0' && sign <= '9';
+                number = decimal ? number * 10 + (sign - '0') : 0;
+            }
+            if (decimal && number < 256)
+                as_decimals.push_back(static_cast<char>(number));
+            else
+                end_of(as_decimals);
+            if (word.size() == 4 && word[0] == '0' && (word[1] | 0x20) == 'x') word.remove_prefix(2);
+            if (word.size() == 2 && digit(word[0]) && digit(word[1]))
+                as_hex.push_back(static_cast<char>(value(SIXTEEN, word[0]) << 4 | value(SIXTEEN, word[1])));
+            else
+                end_of(as_hex);
+        }
+        end_of(as_hex);
+        end_of(as_decimals);
+    }
+
+    static bool in_word(char sign) {
+        return (sign >= '0' && sign <= '9') || ((sign | 0x20) >= 'a' && (sign | 0x20) <= 'z') || sign == '_';
+    }
+
+    // The bytes of one line of a dump, if it is one: words of one length in hex or octal, a blank or two between them,
+    // behind whatever; one is enough where the line before was of the same dump.
+    static bool dumped(std::string_view line, size_t &group, std::string &out) {
+        constexpr size_t LINE = 16, HALF = 8, LONGEST_WORD = 8;
+        size_t first = 0, many = 0, length = 0, before = 0;
+        std::string row;
+        const auto is_enough = [&] {
+            return first > 0 && many >= (group == length && group ? 1U : length == 2 ? 5U : 3U);
+        };
+        for (size_t at = 0;; ) {
+            while (at < line.size() && !digit(line[at])) at++;
+            size_t end = at;
+            while (end < line.size() && digit(line[end])) end++;
+            const size_t size = end - at, gap = at - before;
+            const bool whole = size > 0 && size <= LONGEST_WORD && (size == 3 || size % 2 == 0) &&
+                               (end == line.size() || !in_word(line[end])) && (at == 0 || !in_word(line[at - 1]));
+            const bool near = many > 0 && line.substr(before, gap).find_first_not_of(' ') == std::string_view::npos &&
+                              (gap == 1 || (gap == 2 && row.size() % HALF == 0 && row.size() < LINE));
+            if (!(whole && near && (size == length || (size < length && is_enough())))) {
+                if (is_enough()) break;
+                many = 0;
+                row.clear();
+                length = size;
+                first = at;
+            }
+            if (size == 0) break;
+            if (whole) {
+                many++;
+                for (size_t place = at; size != 3 && place < end; place += 2)
+                    row.push_back(static_cast<char>(value(SIXTEEN, line[place]) << 4 | value(SIXTEEN, line[place + 1])));
+                if (size == 3)
+                    row.push_back(static_cast<char>((line[at] - '0') << 6 | (line[at + 1] - '0') << 3 | (line[at + 2] - '0')));
+            }
+            before = at = end;
+        }
+        if (!is_enough()) return false;
+        group = length;
+        out += row;
+        return true;
+    }
 
     static int value(const Table &table, char sign) { return table[static_cast<uint8_t>(sign)]; }
     static bool parts(char sign) { return sign == ' ' || sign == ':'; }
@@ -215,27 +371,19 @@ class Decoder {
     template <typename Decode>
     static std::string runs(std::string_view text, size_t shortest, const Table &table, Decode decode) {
         std::string out, made;
-        for (size_t at = shortest - 1; at < text.size();) {
-            // A run that is long enough covers the sign here: where it does not, all before it is too short.
-            if (value(table, text[at]) < 0) {
-                at += shortest;
-                continue;
-            }
-            size_t start = at, end = at + 1;
-            while (start > 0 && value(table, text[start - 1]) >= 0) start--;
-            while (end < text.size() && value(table, text[end]) >= 0) end++;
-            if (end - start >= shortest) {
-                made.clear();
-                decode(text.substr(start, end - start), made);
-                take(made, out);
-            }
-            at = end + shortest;
-        }
+        for_each_run(text, table, shortest, [&](size_t start, size_t end) {
+            made.clear();
+            decode(text.substr(start, end - start), made);
+            take(made, out);
+            return end;
+        });
         return out;
     }
 };
 
 inline constexpr Decoder::Table Decoder::SIXTYFOUR = Decoder::sixtyfour();
 inline constexpr Decoder::Table Decoder::SIXTEEN = Decoder::sixteen();
+inline constexpr Decoder::Table Decoder::IN_NUMBERS = Decoder::table("0123456789ABCDEFabcdefxX, -\\\n");
+inline constexpr Decoder::Table Decoder::IN_DUMPS = Decoder::table("0123456789ABCDEFabcdef ");
 
 }  // namespace redact

@@ -189,6 +189,8 @@ PYBIND11_MODULE(_native, module) {
     });
     module.def("in_hex", [](const py::bytes &text, size_t shortest) { return py::bytes(Decoder::hex(text, shortest)); });
     module.def("joined", [](const py::bytes &text) { return py::bytes(Decoder::joined(text)); });
+    module.def("in_numbers", [](const py::bytes &text) { return py::bytes(Decoder::numbers(text)); });
+    module.def("in_dumps", [](const py::bytes &text) { return py::bytes(Decoder::dumps(text)); });
     module.def("in_spaced_hex", [](const py::bytes &text) { return py::bytes(Decoder::spaced_hex(text)); });
     module.def("odd_bytes", [](const py::bytes &text) {
         const OddBytes found = odd_bytes(text);
@@ -238,6 +240,7 @@ PYBIND11_MODULE(_native, module) {
         .def("listed", &Pass::listed)
         .def_static("spans", &Pass::from)
         .def_static("together", &Pass::together)
+        .def_static("outside", &Pass::outside)
         .def("account", &Pass::account)
         .def("compose", &Pass::compose)
         .def("records", &Pass::records)

@@ -134,8 +134,9 @@ class Pass {
             names_.push_back(py::str(kinds_[place]));
             const std::string &kind = kinds_[place];
             soft_.push_back(kind == "user" || kind == "person" || kind == "host" || kind == "address");
-            if (kinds_[place] == "host") host_ = static_cast<int>(place);
-            if (kinds_[place] == "user") user_ = static_cast<int>(place);
+            named_.push_back(kind == "user" || kind == "host" || kind == "licence" || kind == "asset" || kind == "contract" ||
+                             kind == "reader");
+            if (kind == "host") host_ = static_cast<int>(place);
         }
     }
 
@@ -234,6 +235,17 @@ class Pass {
             chosen.all.push_back(std::move(one));
         }
         return chosen;
+    }
+
+    // These without those that lie within any of some stretches, which are in order.
+    static Spans outside(const Spans &spans, const std::vector<std::pair<size_t, size_t>> &stretches) {
+        Spans made;
+        for (const Found &one : spans.all) {
+            const auto next = std::upper_bound(stretches.begin(), stretches.end(), one.start,
+                                               [](size_t place, const auto &stretch) { return place < stretch.first; });
+            if (next == stretches.begin() || one.end > std::prev(next)->second) made.all.push_back(one);
+        }
+        return made;
     }
 
     // Count what is replaced and note the originals.
@@ -599,8 +611,7 @@ class Pass {
                 continue;
             }
             const Known *term = scanner_->find_known(folded(value));
-            if (term != nullptr &&
-                (detector.kind == host_ || detector.kind == user_ || detector.kind == term->kind))
+            if (term != nullptr && (detector.kind == term->kind || named_[detector.kind]))
                 return found(start, end, term->kind, term->canonical, value, true);
             Verdict made = found(start, end, detector.kind, detector.same(value), value, detector.sure);
             made.far = scanner_->far.has(place);
@@ -701,7 +712,8 @@ class Pass {
     std::vector<std::string> kinds_;
     std::vector<py::object> names_;
     std::vector<bool> soft_;  // a label alone can tell them; what is known exactly comes before it
-    int host_ = -1, user_ = -1;
+    std::vector<bool> named_;  // what is known exactly is what the register says, not what a label makes of it
+    int host_ = -1;
     std::vector<uint64_t> counts_, kept_;
     std::vector<std::unique_ptr<Look>> looks_;
     Memory memories_[4] = {Memory(100'000), Memory(25'000), Memory(25'000), Memory(25'000)};  // by whether a line begins and ends there
