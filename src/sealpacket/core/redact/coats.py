@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import binascii
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from html.entities import html5
 from unicodedata import category, normalize
@@ -23,26 +23,80 @@ MARKS: tuple[bytes, ...] = (
     rb"\xcc[\x80-\xbf]|\xcd[\x80-\xaf]", rb"\xc2[\xa0\xad]",
     rb"\xe2(?:\x80[\x80-\x9f\xa8-\xaf]|\x81[\x9f-\xaf]|\x88\x92)",
     rb"\xef(?:\xbb\xbf|\xbc[\x81-\xbf]|\xbd[\x80-\x9e])", rb"\\\\\\*[\"']", rb"<!\[CDATA\[",
+    rb"\\n[ \t]*[A-Za-z\[{<#-]", rb"[\"'], ?[\"']--?[A-Za-z]",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
-_ESCAPES = re.compile(
-    rb"%([0-9A-Fa-f]{2})|&#([0-9]{1,7});|&#[xX]([0-9A-Fa-f]{1,6});"
-    rb"|&([A-Za-z][A-Za-z0-9]{1,9};)"
-    rb"|\\u([0-9A-Fa-f]{4})|\\x([0-9A-Fa-f]{2})|(\x1b\[[0-9;?]*[A-Za-z])|\\(/)|(\x00)"
-    rb"|(\[\.\]|\(\.\))|(\[at\]|\[@\])"
-    rb"|\\[ux]\{([0-9A-Fa-f]{1,6})\}|\\([0-3][0-7]{2})|((?:\\[C-Ec-e][0-9A-Fa-f])(?:\\[89ABab][0-9A-Fa-f]){1,2})"
-    rb"|((?:[A-Za-z]|[\xc3-\xd4][\x80-\xbf])(?:\xcc[\x80-\xbf]|\xcd[\x80-\xaf])+)"
-    rb"|(\xc2[\xa0\xad]|\xe2\x80[\x80-\x9f\xa8-\xaf]|\xe2\x81[\x9f-\xaf]|\xe2\x88\x92|\xe3\x80\x80"
-    rb"|\xef\xbb\xbf|\xef\xbc[\x81-\xbf]|\xef\xbd[\x80-\x9e])"
-    rb"|\\([\\\"'])|(<!\[CDATA\[|\]\]>)"
-)
-_QUOTED = re.compile(rb"=([0-9A-F]{2})")
 _SAME = {
     **dict.fromkeys("\u2010\u2011\u2012\u2013\u2014\u2212", "-"),
     **dict.fromkeys("\u2018\u2019\u201b", "'"),
     **dict.fromkeys("\u201c\u201d\u201e\u201f", '"'),
 }
 """Dashes and quotes as a word processor writes them."""
+_BLANKS = {b"n": b"\n", b"r": b"\r", b"t": b"\t"}
+
+
+def _sign(point: int) -> bytes | None:
+    return chr(point).encode() if point <= 0x10FFFF and not 0xD800 <= point < 0xE000 else None
+
+
+def _usual(sign: bytes) -> bytes:
+    """A sign in the form in which it is usually written; nothing for one that has no width."""
+    text = sign.decode("utf-8", "replace")
+    if len(text) > 1:
+        return normalize("NFC", text).encode()
+    same = _SAME.get(text) or normalize("NFKC", text)
+    return b"" if category(text) == "Cf" else b" " if same.isspace() else same.encode()
+
+
+def _named(name: bytes) -> bytes | None:
+    text = html5.get(name.decode())
+    return None if text is None else text.encode()
+
+
+_READ: tuple[tuple[bytes, Callable[[bytes], bytes | None]], ...] = (
+    (rb"%([0-9A-Fa-f]{2})", binascii.unhexlify),
+    (rb"&#([0-9]{1,7});", lambda told: _sign(int(told))),
+    (rb"&#[xX]([0-9A-Fa-f]{1,6});|\\u([0-9A-Fa-f]{4})|\\[ux]\{([0-9A-Fa-f]{1,6})\}", lambda told: _sign(int(told, 16))),
+    (rb"&([A-Za-z][A-Za-z0-9]{1,9};)", _named),
+    (rb"\\x([0-9A-Fa-f]{2})", binascii.unhexlify),
+    (rb"\\([0-3][0-7]{2})", lambda told: bytes([int(told, 8)])),
+    (rb"(\\[C-Ec-e][0-9A-Fa-f](?:\\[89ABab][0-9A-Fa-f]){1,2})", lambda told: binascii.unhexlify(told.replace(b"\\", b""))),
+    (rb"\\([/\\\"'])", lambda told: told),
+    (rb"\\([nrt])", lambda told: _BLANKS[told]),
+    (rb"(\x1b\[[0-9;?]*[A-Za-z]|\x00|<!\[CDATA\[|\]\]>)", lambda _: b""),
+    (rb"(\[\.\]|\(\.\))", lambda _: b"."),
+    (rb"(\[at\]|\[@\])", lambda _: b"@"),
+    (rb"((?:[A-Za-z]|[\xc3-\xd4][\x80-\xbf])(?:\xcc[\x80-\xbf]|\xcd[\x80-\xaf])+)", _usual),
+    (rb"(\xc2[\xa0\xad]|\xe2\x80[\x80-\x9f\xa8-\xaf]|\xe2\x81[\x9f-\xaf]|\xe2\x88\x92|\xe3\x80\x80)", _usual),
+    (rb"(\xef\xbb\xbf|\xef\xbc[\x81-\xbf]|\xef\xbd[\x80-\x9e])", _usual),
+)  # fmt: skip
+"""Escapes, each with what it stands for by what is in its group; nothing if it cannot be one."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Escapes:
+    """Escapes that are taken off together, and how each group of theirs is read."""
+
+    pattern: re.Pattern[bytes]
+    read: tuple[Callable[[bytes], bytes | None], ...]
+
+    @classmethod
+    def of(cls, *all_of_them: tuple[bytes, Callable[[bytes], bytes | None]]) -> _Escapes:
+        """Those of some patterns."""
+        read = (way for pattern, way in all_of_them for _ in range(re.compile(pattern).groups))
+        return cls(re.compile(b"|".join(pattern for pattern, _ in all_of_them)), tuple(read))
+
+    def plain(self, hit: re.Match[bytes]) -> bytes | None:
+        """What one of them stands for; None if it cannot be."""
+        place = hit.lastindex or 0
+        return self.read[place - 1](hit[place])
+
+
+_ESCAPES = _Escapes.of(*_READ)
+_QUOTED = _Escapes.of((rb"=([0-9A-F]{2})", binascii.unhexlify))
+_ARGUMENTS = _Escapes.of((rb"([\"'],[ \t]*[\"'])", lambda _: b" "))
+"""What stands between the words of a command that is written as a list."""
+_OPTION = re.compile(rb"[\"'],[ \t]*[\"']--?[A-Za-z]")
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,21 +109,21 @@ class View:
 
 
 def views_of(raw: bytes) -> Iterator[View]:
-    """The text with its escapes taken off, if it has any; and once more for those of quoted-printable alone, since an
-    equals sign is mostly just that."""
-    for escapes in (_ESCAPES, _QUOTED):
+    """The text with its escapes taken off, if it has any; and once more each for those of quoted-printable alone, since
+    an equals sign is mostly just that, and for a command that is written as a list."""
+    for escapes in (_ESCAPES, _QUOTED, _ARGUMENTS) if _OPTION.search(raw) else (_ESCAPES, _QUOTED):
         view = _view(raw, escapes)
         if view is not None:
             yield view
 
 
-def _view(raw: bytes, escapes: re.Pattern[bytes]) -> View | None:
+def _view(raw: bytes, escapes: _Escapes) -> View | None:
     parts: list[bytes] = []
     places: list[int] = []
     ends: list[int] = []
     done = 0
-    for hit in escapes.finditer(raw):
-        plain = _plain(hit)
+    for hit in escapes.pattern.finditer(raw):
+        plain = escapes.plain(hit)
         if plain is None:
             continue
         start = hit.start()
@@ -86,41 +140,3 @@ def _view(raw: bytes, escapes: re.Pattern[bytes]) -> View | None:
     places.extend(range(done, len(raw)))
     ends.extend(range(done + 1, len(raw) + 1))
     return View(b"".join(parts), places, ends)
-
-
-def _plain(hit: re.Match[bytes]) -> bytes | None:
-    """What an escape stands for; None if it cannot be."""
-    if hit.re is _QUOTED:
-        return binascii.unhexlify(hit[1])
-    (percent, decimal, hexadecimal, named, unicode, byte, colour, slash, nul, dot, at, braced, octal, pairs, accented,
-     odd, itself, border) = hit.groups()  # fmt: skip
-    if odd is not None or accented is not None:
-        return _usual((odd or accented).decode("utf-8", "replace"))
-    if itself is not None or border is not None:
-        return itself or b""
-    if dot is not None or at is not None:
-        return b"." if dot is not None else b"@"
-    if colour is not None or nul is not None:
-        return b""
-    if slash is not None:
-        return slash
-    if named is not None:
-        return html5[named.decode()].encode() if named.decode() in html5 else None
-    if percent or byte:
-        return binascii.unhexlify(percent or byte)
-    if octal is not None:
-        return bytes([int(octal, 8)])
-    if pairs is not None:
-        return binascii.unhexlify(pairs.replace(b"\\", b""))
-    point = int(decimal) if decimal else int(hexadecimal or unicode or braced, 16)
-    if point > 0x10FFFF or 0xD800 <= point < 0xE000:
-        return None
-    return chr(point).encode()
-
-
-def _usual(text: str) -> bytes:
-    """A sign in the form in which it is usually written; nothing for one that has no width."""
-    if len(text) > 1:
-        return normalize("NFC", text).encode()
-    same = _SAME.get(text) or normalize("NFKC", text)
-    return b"" if category(text) == "Cf" else b" " if same.isspace() else same.encode()

@@ -27,6 +27,8 @@ _BARE = 8
 _SAMPLE = 64 << 10
 _WIDEST_COAT = 4096
 """A coat of single characters is taken off so far around each of its marks at most."""
+_WIDTH_OF_COAT, _LINE_OF_DUMP = 6, 128
+"""A letter takes six bytes at most in a coat (`\\u0068`), and a dump is read line by line."""
 _WIDEST = 100
 _OF_A_SHAPE = frozenset(b"abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789@._:-")
 """A placeholder that keeps its shape has these signs."""
@@ -217,7 +219,7 @@ class LeakCheck:
     @property
     def overlap(self) -> int:
         """How much of what came before is looked at again: the longest original in its widest coat."""
-        return self._originals.longest * 3 + 2
+        return self._originals.longest * _WIDTH_OF_COAT + _LINE_OF_DUMP
 
     def _through(
         self, blocks: Iterable[bytes], found: Suspects, base: int = 0, seen: int = 0, *, goes_on: bool = False
@@ -226,7 +228,7 @@ class LeakCheck:
         if not self.searched:
             return
         for window in _windows(blocks, self.overlap, base, seen, goes_on=goes_on):
-            for number, form in enumerate(bare(window.data, min(2 * self.overlap, _WIDEST_COAT))):
+            for number, form in enumerate(bare(window.data, min(self.overlap, _WIDEST_COAT))):
                 self._search(window if number == 0 else _Window(form, window.base, 0, True, coat=True), found)
 
     def _search(self, window: _Window, found: Suspects) -> None:

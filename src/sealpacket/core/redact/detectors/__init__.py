@@ -7,6 +7,7 @@ from sealpacket.core.redact.detectors.credentials import CREDENTIALS
 from sealpacket.core.redact.detectors.devices import DEVICES
 from sealpacket.core.redact.detectors.dialogues import DIALOGUES
 from sealpacket.core.redact.detectors.keys import KEYS
+from sealpacket.core.redact.detectors.languages import LANGUAGES
 from sealpacket.core.redact.detectors.listings import LISTINGS
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
@@ -14,9 +15,10 @@ from sealpacket.core.redact.detectors.papers import PAPERS
 from sealpacket.core.redact.detectors.people import PEOPLE
 from sealpacket.core.redact.detectors.spread import SPREAD
 from sealpacket.core.redact.detectors.subjects import SUBJECTS
+from sealpacket.core.redact.detectors.traces import TRACES
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
+    *KEYS, *SPREAD, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

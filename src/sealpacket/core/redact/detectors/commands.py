@@ -59,7 +59,7 @@ COMMANDS = (
     Detector(
         "secret",
         "secret on a command line",
-        rb"(?i:(?m:^|[ \t\"'])--?(?:[a-z]+-)?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase|(?:src|dest)?storepass|keypass)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
+        rb"(?i:(?m:^|[ \t\"'])--?[a-z-]*?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase|(?:src|dest)?storepass|keypass)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
         (rb"(?i)-[a-z-]*(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
         is_secret,
     ),
@@ -88,8 +88,8 @@ COMMANDS = (
     Detector(
         "secret",
         "user and password on a command line",
-        rb"(?:(?m:^|[ \t])(?:-u|--user|-U)[ \t]*)[\"']?([A-Za-z0-9._@\\-]+:[^\s\"':]+)",
-        (rb"[ \t](?:-u|--user|-U)",),
+        rb"(?:(?m:^|[ \t])(?:-u|--user|-U|--auth)[ \t=]*)[\"']?([A-Za-z0-9._@\\-]+:[^\s\"':]+)",
+        (rb"(?:(?m:^)|[ \t])(?:-u|--user|-U|--auth)",),
     ),
     Detector(
         "secret",

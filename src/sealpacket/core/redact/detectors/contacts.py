@@ -170,7 +170,9 @@ CONTACTS = (
         rb"(?:(?m:^)|[^\d.,-])([+-]?\d{1,2}\.\d{4,9}, ?[+-]?\d{1,3}\.\d{4,9})(?:(?m:$)|[^\d.])",
         (rb"\.\d{4,9}, ?[+-]?\d",),
     ),
-    Detector("place", "coordinates of a geo link", rb"\bgeo:(-?\d{1,2}\.\d+,-?\d{1,3}\.\d+)", (rb"geo:-?\d",)),
+    Detector(
+        "place", "coordinates of a geo link", rb"\b(?i:geo):(-?\d{1,2}\.\d+[,;]-?\d{1,3}\.\d+)", (rb"(?i)geo:-?\d",)
+    ),
     Detector(
         "place",
         "coordinates with their directions",

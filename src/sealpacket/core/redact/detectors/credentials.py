@@ -93,6 +93,13 @@ def names_a_secret(value: bytes) -> bool:
 CREDENTIALS = (
     Detector(
         "secret",
+        "value in braces of a connection string",
+        rb"(?i:(?:;[ \t]*)?\b(?:pwd|password)[ \t]*=[ \t]*)(\{[^}\r\n]+\})[ \t]*(?:;|(?m:$))",
+        (rb"(?i)(?:pwd|password)[ \t]*=[ \t]*\{",),
+        lambda value: not value.startswith((b"{{", b"{$")),
+    ),
+    Detector(
+        "secret",
         "credentials in a URL",
         rb"\b[A-Za-z][A-Za-z0-9+.-]*:(?:\\?/){2}([^\s/@:\"'<>]*:[^\s/@\"'<>]+)@",
         (rb":\\?/\\?/[^\s@]+@",),

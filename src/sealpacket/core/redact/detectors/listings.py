@@ -26,7 +26,7 @@ def _is_person(value: bytes) -> bool:
     return is_user(value) and lower not in _SYSTEM and not lower.startswith((b"_", b"gnome-"))
 
 
-def _is_named(value: bytes) -> bool:
+def is_named(value: bytes) -> bool:
     """A host by its place on a line: no word that stands there too."""
     return len(value) >= 2 and not _NO_HOST.fullmatch(value) and not value.replace(b".", b"").isdigit()
 
@@ -48,7 +48,7 @@ _ACTORS = frozenset(
 """What acts without being someone."""
 
 
-def _is_no_word(value: bytes) -> bool:
+def is_no_word(value: bytes) -> bool:
     """Someone where a word of the sentence may stand as well."""
     lower = value.lower()
     return _is_person(value) and not value.istitle() and lower not in _WORDS and not lower.endswith(_ENDINGS)
@@ -69,11 +69,11 @@ def _is_machine(value: bytes) -> bool:
 LISTINGS = (
     Detector(
         "host", "host of a system log with a full time, a process behind it", _FULL_TIME + _HOST + rb" [A-Za-z0-9_./-]+\[\d+\]: ",
-        (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+\[\d{1,7}\]:",), _is_named, same_host,
+        (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+\[\d{1,7}\]:",), is_named, same_host,
     ),
     Detector(
         "host", "host of a system log with a full time", _FULL_TIME + _HOST + rb" [A-Za-z0-9_./-]+: ", (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+:",),
-        lambda value: _is_named(value) and is_host(value), same_host,
+        lambda value: is_named(value) and is_host(value), same_host,
     ),
     Detector(
         "user", "owner of a file", rb"(?m:^)[ \t]*(?:\d+ +)?(?:\d+ +)?[-dlcbps][-rwxsStT]{9}[.+@]? +\d+ +" + USER + rb" +[A-Za-z0-9_.$-]+ +\d",
@@ -98,16 +98,16 @@ LISTINGS = (
              rb"(?i:\b(?:session \S{1,40} of user|disconnected from(?: invalid| authenticating)? user|(?:expired|opened|closed|started|ended|terminated|failed|locked|unlocked|granted|denied) for(?: user| account)?|sent by|logged (?:on|off|out) (?:as|by)|signed in as|running as|impersonat(?:e|ing)) )[\"']?" + USER
              + rb"[\"']?(?:[.,;:)]?(?:\s|(?m:$)))",
              (rb"(?i)(?:of user|from user|(?:id|ing) user|(?:expired|opened|closed|started|ended|terminated|failed|locked|unlocked|granted|denied) for|sent by|logged (?:on|off|out)|signed in as|running as|impersonat(?:e|ing)) ",),
-             _is_no_word, bytes.lower, sure=False),
+             is_no_word, bytes.lower, sure=False),
     Detector("user", "user who did something", rb"(?i:\buser )" + USER + rb"(?i: (?:logged|signed|has|was|is|connected|disconnected|authenticated|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not found in|does not|successfully))\b",
              (rb"(?i)user [a-z][a-z0-9._$-]* (?:logged|signed|has|was|is|connected|disconnected|auth|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not|does|success)",),
-             _is_no_word, bytes.lower, sure=False),
+             is_no_word, bytes.lower, sure=False),
     Detector("user", "user who did a thing", rb"(?i:\b(?:renewed|borrowed|returned|issued|printed|requested|approved|created|changed|started|run|executed|cancelled|deleted|submitted|owned|locked|released|booked|signed in|modified|uploaded|opened|closed) by )[\"']?" + USER + rb"[\"']?(?i: (?:via|on|at|from|was|has|with|for|in)\b|[,.;)]|[ \t]*\r?(?m:$))",
-             (rb"(?i)(?:ed|run|in) by [\"']?[a-z_]",), lambda value: _is_no_word(value) and not value.endswith(b".") and value.lower() not in _ACTORS, bytes.lower, sure=False),
+             (rb"(?i)(?:ed|run|in) by [\"']?[a-z_]",), lambda value: is_no_word(value) and not value.endswith(b".") and value.lower() not in _ACTORS, bytes.lower, sure=False),
     Detector("user", "user from whom it came", rb"(?i:\b(?:job|request|access-request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from )[\"']?" + USER + rb"[\"']?(?i: (?:on|at|via|for|using|with|over)\b|[,;)]|[ \t]*\r?(?m:$))",
-             (rb"(?i)(?:job|request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from [\"']?[a-z_]",), lambda value: _is_no_word(value) and value.lower() not in _ACTORS and not is_host(value), bytes.lower, sure=False),
+             (rb"(?i)(?:job|request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from [\"']?[a-z_]",), lambda value: is_no_word(value) and value.lower() not in _ACTORS and not is_host(value), bytes.lower, sure=False),
     Detector("user", "user at the beginning of a message", rb"(?::[ \t]+|(?m:^))" + USER + rb"(?i: (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out))\b",
-             (rb"(?i)[a-z0-9_] (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out)",), lambda value: _is_no_word(value) and value.lower() not in _ACTORS, bytes.lower, sure=False),
+             (rb"(?i)[a-z0-9_] (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out)",), lambda value: is_no_word(value) and value.lower() not in _ACTORS, bytes.lower, sure=False),
     Detector("user", "role of a database", rb"(?i:\b(?:role|login|principal|account|owner) )\"" + USER + rb"\"", (rb"(?i)(?:role|login|principal|account|owner) \"",), is_user, bytes.lower),
     Detector("user", "user whose name is taken", rb"(?i:\((?:user|login|username|account|uid|user_?name|owner)\)=\()" + USER + rb"\)", (rb"\)=\(",), is_user, bytes.lower),
     Detector("host", "host of a database's user", rb"'@'([A-Za-z][A-Za-z0-9_.-]*)'", (rb"'@'[A-Za-z]",), is_host, same_host),
@@ -116,7 +116,7 @@ LISTINGS = (
         rb"(?i:\b(?:connect(?:ed|ing|ion)? to(?: host| server)?|could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host)?|(?:name or service not known|unknown host|no such host|enotfound|eai_again):?|lookup|(?:ssh|telnet|ping6?|nslookup|dig|host|traceroute6?|tracert|mtr)(?: -[a-z0-9]+(?: \d+)?)*|traceroute to|tracing route to|pinging|bytes from|reply from|disconnected from|route to host|no route to host|connection (?:to|from)|failed to (?:connect|reach|contact|ping)(?: to)?|unreachable:?|resolving|querying) )[\"'\[(]?"
         + _HOST + rb"(?:[\"'\]):,.]|\s|(?m:$))",
         (rb"(?i)(?: to|host|server|resolve|known|host:|enotfound|eai_again|lookup|ssh|telnet|ping6?|nslookup|dig|traceroute6?|tracert|mtr| -[a-z0-9]+| \d|to:|pinging|from|reach|contact|unreachable:?|resolving|querying):? [\"'\[(]?[a-z][a-z0-9_.-]*\d",),
-        lambda value: _is_named(value.rstrip(b".")) and _is_machine(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
+        lambda value: is_named(value.rstrip(b".")) and _is_machine(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
     ),
     Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
     Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + _HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
@@ -132,8 +132,8 @@ LISTINGS = (
     Detector("user", "name of a user in a record", rb"(?i:\\?[\"'](?:user|actor|account|principal|subject|client_?user|initiator)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|login|id)\\?[\"']:[ \t]*\\?[\"'])" + USER + rb"\\?[\"']",
              (rb"(?i)(?:user|actor|account|principal|subject|initiator)\\?[\"']:[ \t]*\{",), is_user, bytes.lower),
     Detector("host", "host of a prompt of a device", rb"(?m:^)" + _HOST + rb"(?:\([a-z0-9-]{2,20}\))?[#>] ?(?:show|sh|conf|configure|config|enable|en|ping|copy|write|wr|display|no|interface|exit|end|debug|terminal|reload|get|set|diagnose|diag|execute)(?: |\r?(?m:$))",
-             (rb"(?m:^)[A-Za-z0-9][A-Za-z0-9_.-]*(?:\([a-z0-9-]{2,20}\))?[#>] ?[a-z]",), lambda value: (_is_named(value) and not value.islower()) or is_host(value), same_host),
-    Detector("host", "host under dotted leaders", rb"(?i:\b(?:host ?name|primary dns suffix|computer name|dns suffix search list|connection-specific dns suffix)(?: ?\.)+ ?: ?)" + _HOST, (rb"(?i)(?:name|suffix|list)(?: ?\.){2,}",), _is_named, same_host),
+             (rb"(?m:^)[A-Za-z0-9][A-Za-z0-9_.-]*(?:\([a-z0-9-]{2,20}\))?[#>] ?[a-z]",), lambda value: (is_named(value) and not value.islower()) or is_host(value), same_host),
+    Detector("host", "host under dotted leaders", rb"(?i:\b(?:host ?name|primary dns suffix|computer name|dns suffix search list|connection-specific dns suffix)(?: ?\.)+ ?: ?)" + _HOST, (rb"(?i)(?:name|suffix|list)(?: ?\.){2,}",), is_named, same_host),
     Detector("host", "host of a tool's option", rb"(?:\b(?:psql|mysql|mysqldump|pg_dump|createdb|redis-cli|mongo|ldapsearch|ipmitool|smbclient|rpcclient|snmpget|snmpwalk|curl|nc|sqlplus)\b[^\r\n]*?[ \t](?:-h|-H|--host|-r)[ \t=]*)([A-Za-z][A-Za-z0-9_.-]*)",
              (rb"[ \t](?:-h|-H|--host|-r)[ \t=]*[A-Za-z]",), lambda value: is_host(value) or (value.isalpha() and len(value) > 4), same_host, sure=False),
     Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),

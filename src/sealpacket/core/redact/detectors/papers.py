@@ -22,12 +22,12 @@ PAPERS = (
     Detector(
         "reader",
         "number of a reader or a customer",
-        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|user[ _-]?identifier|account[ _-]?holder)"
+        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|user[ _-]?identifier|account[ _-]?holder)"
         rb"[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|ref(?:erence)?)?|(?:card|ticket)[ _-]?(?:no|nr|num|number|barcode|id)|patron[ _-]?barcode|card)\.?"
         + _PARTS
         + rb")(\d(?:[ -]?\d){5,18})\b",
         (
-            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|identifier|holder|card|ticket|barcode)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
+            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|identifier|holder|card|ticket|barcode)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
         ),
         lambda value: _is_number(value) and not (len(digits_of(value)) in (15, 16) and is_card(value)),
         digits_of,
@@ -35,11 +35,11 @@ PAPERS = (
     Detector(
         "reader",
         "labelled code of a reader or a customer",
-        rb"(?i:\b(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|patient)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode)\.?"
+        rb"(?i:\b(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|patient|employee|staff|badge)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode)\.?"
         + _PARTS
         + rb")([A-Z]{1,4}-?\d[A-Z0-9-]{3,18})\b",
         (
-            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|patient)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode)[ .\"'\\=:#>-]{0,8}[a-z]{1,4}-?\d",
+            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|patient|employee|staff|badge)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode)[ .\"'\\=:#>-]{0,8}[a-z]{1,4}-?\d",
         ),
         _is_number,
         _bare,
