@@ -48,6 +48,7 @@ def found(outgoing: bytes, *originals: bytes, exempt: tuple[bytes, ...] = ()) ->
         (b"", b"hunter22", False),
         ("grün-12345".encode(), "grün-12345".encode(), True),
         (b"new\nline-secret", b"new\nline-secret", True),
+        (b"of =?charset?q?Hello?= and =?utf-8?b?!!!!?= and hunter22", b"hunter22", True),
     ],
 )
 def test_what_counts_as_a_leak(outgoing: bytes, original: bytes, leaks: bool) -> None:

@@ -95,10 +95,10 @@ class Spans:
 class Pass:
     """One pass over texts with one scanner; remembers what was judged."""
 
-    wraps: bool
-    """Whether the buffer looked at last has lines that are nothing but base64."""
-    dumps: bool
-    """Whether it has lines on which bytes may be written one by one."""
+    wrapped: list[int]
+    """Where in the buffer looked at last lines begin that are nothing but base64."""
+    dumped: list[int]
+    """Where lines begin on which bytes may be written one by one."""
     def __init__(
         self, scanner: Scanner, labels: Labels, legend: Legend, special: Callable[..., list[Span]],
         reason: Callable[[bytes, str], None], given: Callable[[Span, bytes], None], fold: Callable[[bytes], bytes],

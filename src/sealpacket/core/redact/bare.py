@@ -24,6 +24,7 @@ import unicodedata
 import zipfile
 import zlib
 from collections.abc import Iterable, Iterator
+from email.errors import MessageError
 from email.header import decode_header, make_header
 from typing import IO, Any
 from urllib.parse import unquote_to_bytes
@@ -221,7 +222,7 @@ def _forms(text: bytes, around: int) -> Iterator[bytes]:
     if marks & _BRACKET:
         yield _DEFANGED.sub(lambda hit: b"." if b"." in hit[0] else b"@", near(_BRACKET))
     if marks & _ODD:
-        yield _plain(near(_ODD).decode("utf-8", "replace")).encode()
+        yield _plain(near(_ODD).decode("utf-8", "surrogateescape")).encode("utf-8", "surrogateescape")
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         yield text.decode("utf-16", "replace").encode()
     yield native.in_base64(text, _SHORTEST)
@@ -234,7 +235,7 @@ def _forms(text: bytes, around: int) -> Iterator[bytes]:
     yield native.in_numbers(text)
     yield native.in_dumps(text)
     for word in _OF_A_HEADER.findall(text):
-        yield str(make_header(decode_header(word.decode("latin-1")))).encode("utf-8", "replace")
+        yield _of_header(word)
 
 
 def _escaped(hit: re.Match[bytes]) -> bytes:
@@ -246,6 +247,13 @@ def _escaped(hit: re.Match[bytes]) -> bytes:
     if octal:
         return bytes([int(octal, 8)])
     return chr(min(int(four or braced, 16), 0x10FFFF)).encode("utf-8", "surrogatepass")
+
+
+def _of_header(word: bytes) -> bytes:
+    try:
+        return str(make_header(decode_header(word.decode("latin-1")))).encode("utf-8", "replace")
+    except (LookupError, ValueError, MessageError):
+        return b""
 
 
 _OF_A_HEADER = re.compile(rb"=\?[A-Za-z0-9-]{3,20}\?[BbQq]\?[!-~]{4,100}\?=")

@@ -6,6 +6,7 @@ stand at all, a hash table the terms. On such a line only the detectors whose an
 
 from __future__ import annotations
 
+import base64
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property, lru_cache
@@ -22,7 +23,7 @@ from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term, texts_of
 from sealpacket.core.redact.tokens import SPACED, TOKENS
 
-ENGINE = "7"
+ENGINE = "8"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4
@@ -162,6 +163,9 @@ class Catalogue:
             if folded in terms and len(again) < _MOST_BROKEN:
                 again.append(_broken_over_lines(kind, value))
             terms[folded] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
+            if ANYWHERE <= len(value) < _SHORTEST_TOKEN:
+                coat = base64.b64encode(value).rstrip(b"=")
+                terms[fold(coat)] = Term(kind, coat.decode(), text)
         own = (*self._own, *again)
         return Catalogue(own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
 
@@ -185,6 +189,8 @@ _NUMBER = {**{kind: number for number, kind in enumerate(KINDS)}, LEAVE: native.
 
 
 _MOST_BROKEN = 64
+_SHORTEST_TOKEN = 12
+"""In base64 what is shorter is shorter than a token in which anything is looked for: it is known by that form."""
 _LINE_END = rb"(?:[=\\]?\r?\n[ \t]*)?"
 
 

@@ -48,6 +48,10 @@ def _usual(sign: bytes) -> bytes:
     return b"" if category(text) == "Cf" else b" " if same.isspace() else same.encode()
 
 
+def _pairs(told: bytes) -> bytes:
+    return binascii.unhexlify(told.replace(b"\\", b""))
+
+
 def _named(name: bytes) -> bytes | None:
     text = html5.get(name.decode())
     return None if text is None else text.encode()
@@ -60,7 +64,7 @@ _READ: tuple[tuple[bytes, Callable[[bytes], bytes | None]], ...] = (
     (rb"&([A-Za-z][A-Za-z0-9]{1,9};)", _named),
     (rb"\\x([0-9A-Fa-f]{2})", binascii.unhexlify),
     (rb"\\([0-3][0-7]{2})", lambda told: bytes([int(told, 8)])),
-    (rb"(\\[C-Ec-e][0-9A-Fa-f](?:\\[89ABab][0-9A-Fa-f]){1,2})", lambda told: binascii.unhexlify(told.replace(b"\\", b""))),
+    (rb"(\\[C-Ec-e][0-9A-Fa-f](?:\\[89ABab][0-9A-Fa-f]){1,2})", _pairs),
     (rb"\\([/\\\"'])", lambda told: told),
     (rb"\\([nrt])", lambda told: _BLANKS[told]),
     (rb"(\x1b\[[0-9;?]*[A-Za-z]|\x00|<!\[CDATA\[|\]\]>)", lambda _: b""),

@@ -6,7 +6,7 @@ What stands in a dump goes over the ends of its lines, so that it is looked at a
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 _FIRST = re.compile(
@@ -94,12 +94,17 @@ class Dump:
         return b"\n".join(lines)
 
 
-def dumps_in(buffer: bytes) -> Iterator[Dump]:
-    """Every dump; one of words without its text beside it once more with the bytes of each word changed about, as they
-    lie in the memory of most machines."""
+def dumps_in(buffer: bytes, starts: Iterable[int] | None = None) -> Iterator[Dump]:
+    """Every dump that begins with one of these lines, or with any.
+
+    One of words without its text beside it comes once more with the bytes of each word changed about, as they lie in
+    the memory of most machines.
+    """
     place = 0
-    while hit := _FIRST.search(buffer, place):
-        place = hit.end()
+    for start in _lines_of(buffer) if starts is None else starts:
+        hit = _FIRST.match(buffer, start) if start >= place else None
+        if hit is None:
+            continue
         for swapped in (False, True):
             layout = _layout(hit, swapped=swapped)
             if layout is None:
@@ -109,6 +114,13 @@ def dumps_in(buffer: bytes) -> Iterator[Dump]:
             yield dump
             if layout.has_text:
                 break
+
+
+def _lines_of(buffer: bytes) -> Iterator[int]:
+    start = 0
+    while start < len(buffer):
+        yield start
+        start = buffer.find(b"\n", start) + 1 or len(buffer)
 
 
 def _layout(hit: re.Match[bytes], *, swapped: bool) -> _Layout | None:

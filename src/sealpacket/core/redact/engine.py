@@ -247,13 +247,13 @@ class Run:
     def _found(self, buffer: bytes, limit: int, depth: int) -> native.Spans:
         """What is replaced, in order and without overlaps."""
         lines = self._lines(buffer, limit, depth)
-        wraps, dumps = self._pass.wraps, self._pass.dumps
+        wrapped, dumped = self._pass.wrapped, self._pass.dumped
         more = list(self._broken(buffer, limit, depth)) if depth < 2 and b"\n" in buffer else []
         if depth < 2:
-            for coated in wrapped_tokens_in(buffer) if wraps else ():
+            for coated in wrapped_tokens_in(buffer, wrapped):
                 if coated.start < limit and (span := self._redressed(coated, 0, depth)):
                     more.append(span)
-            for dump in dumps_in(buffer) if dumps else ():
+            for dump in dumps_in(buffer, dumped):
                 if dump.is_sure:  # numbers that look like something are none here
                     lines = native.Pass.outside(lines, [(row.number, row.end) for row in dump.rows])
                 if dump.start < limit and (span := self._in_dump(dump, buffer, depth)):

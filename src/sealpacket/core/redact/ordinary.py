@@ -116,6 +116,7 @@ uri url usage use used useful user username users uses using usr usually utf uti
 validate validation value values var variable variables variant various vars vector vendor verbose verify version
 versions very via view virtual void voltage volume wait waiting walk want warn warning warnings warranty was way
 ways web wednesday week weeks weight well were what whatever when where whether which while whitespace whole whom
+bar bash baz eggs foo ipsum java javascript linux lorem perl php python qux ruby spam windows
 whose why width will win window with within without word words work worker working works would wrap wrapped wrapper
 wraps write writes writing written wrong www xml year years yesterday yet yield you your zero zeros zip
 """

@@ -8,12 +8,12 @@ from __future__ import annotations
 import base64
 import binascii
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from quopri import decodestring as unquoted
 
 TOKENS: tuple[bytes, ...] = (
-    rb"(?:(?m:^)|[^A-Za-z0-9+/_-])[A-Za-z0-9+/_-]{20}", rb"(?:(?m:^)|[^0-9A-Fa-f])[0-9A-Fa-f]{16}",
+    rb"(?:(?m:^)|[^A-Za-z0-9+/_-])[A-Za-z0-9+/_-]{16}", rb"(?:(?m:^)|[^0-9A-Fa-f])[0-9A-Fa-f]{16}",
 )  # fmt: skip
 """Where a whole token may wear a coat."""
 SPACED: tuple[bytes, ...] = (
@@ -185,10 +185,16 @@ _FIRST = re.compile(rb"[A-Za-z][A-Za-z0-9;.-]*:: ?(?P<signs>[A-Za-z0-9+/]+)\r?\n
 """Before lines that begin with a blank: how a directory is written out (RFC 2849)."""
 
 
-def wrapped_tokens_in(raw: bytes) -> Iterator[Coated]:
-    """Base64 over several lines of one length, as in mails; behind blanks or marks of quoting, or a label."""
+def wrapped_tokens_in(raw: bytes, starts: Iterable[int]) -> Iterator[Coated]:
+    """Base64 over several lines of one length, as in mails; behind blanks or marks of quoting, or a label.
+
+    It begins with one of these lines, or in the one before.
+    """
     place = 0
-    while full := _FULL.search(raw, place):
+    for start_of_line in starts:
+        full = _FULL.match(raw, start_of_line) if start_of_line >= place else None
+        if full is None:
+            continue
         lead, width, place = full["lead"], len(full["signs"]), full.end()
         body, start, first = [full["signs"]], full.start("signs"), width
         begun = _FIRST.fullmatch(raw, raw.rfind(b"\n", 0, max(full.start() - 1, 0)) + 1, full.start())

@@ -25,9 +25,13 @@ _FOLDER = native.Pattern(
 )
 
 
+_LOST = b"\xef\xbf\xbd"
+"""What stands for a letter that could not be read."""
+
+
 def is_secret(value: bytes) -> bool:
     """Whether the value beside a telling name can be a secret, and not a word about one, nor a folder (PWD=/home)."""
-    if len(value) < 2 or _NOT_A_SECRET.is_whole(value) or is_of_a_program(value):
+    if len(value.replace(_LOST, b"")) < 2 or _NOT_A_SECRET.is_whole(value) or is_of_a_program(value):
         return False
     return value[0] not in b"/~ " or not _FOLDER.is_whole(value.strip())
 

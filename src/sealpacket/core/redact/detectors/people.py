@@ -42,7 +42,7 @@ _ESCAPE = re.compile(rb"u[0-9a-f]{4}|x[0-9a-f]{2}")
 
 def is_user(value: bytes) -> bool:
     """Someone's account, and not one that every system has, nor a number or a word about users."""
-    lower = value.lower().strip(b".-_")
+    lower = value.lower().replace(b"\xef\xbf\xbd", b"").strip(b".-_")
     return (
         2 <= len(lower) <= 64
         and lower not in _NOBODY

@@ -246,8 +246,8 @@ PYBIND11_MODULE(_native, module) {
         .def("records", &Pass::records)
         .def_static("line_ends", &Pass::line_ends)
         .def("take_counts", &Pass::take_counts)
-        .def_readonly("wraps", &Pass::wraps)
-        .def_readonly("dumps", &Pass::dumps);
+        .def_readonly("wrapped", &Pass::wrapped)
+        .def_readonly("dumped", &Pass::dumped);
     py::class_<Pattern>(module, "Pattern")
         .def(py::init<const std::string &>())
         .def("is_whole", &Pattern::is_whole)

@@ -17,6 +17,8 @@ class Ordinary {
     // Whether it is nothing but such words (small or capital letters, or a capital at the beginning of each), with
     // what programs put between and around them. Beside them, any of one or two letters will do.
     bool has(std::string_view text) const {
+        while (!text.empty() && is_blank(text.front())) text.remove_prefix(1);
+        while (!text.empty() && is_blank(text.back())) text.remove_suffix(1);
         if (text.size() > LONGEST) return false;
         bool has_word = false;
         std::string word;
@@ -37,6 +39,7 @@ class Ordinary {
 
   private:
     static constexpr size_t LONGEST = 80;
+    static bool is_blank(char sign) { return sign == ' ' || sign == '\t'; }
     static bool is_small(char sign) { return sign >= 'a' && sign <= 'z'; }
     static bool is_capital(char sign) { return sign >= 'A' && sign <= 'Z'; }
     static bool is_letter(char sign) { return is_small(sign) || is_capital(sign); }

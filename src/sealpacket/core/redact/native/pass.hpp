@@ -153,8 +153,8 @@ class Pass {
             looks_.pop_back();
             throw;
         }
-        wraps = look.wraps;
-        dumps = look.dumps;
+        wrapped = std::move(look.wrapped);
+        dumped = std::move(look.dumped);
         looks_.pop_back();
         return spans;
     }
@@ -327,15 +327,15 @@ class Pass {
         return made;
     }
 
-    bool wraps = false;  // whether the last buffer has lines that are nothing but base64
-    bool dumps = false;  // whether it has lines on which bytes may be written one by one
+    std::vector<size_t> wrapped;  // where in the last buffer lines begin that are nothing but base64
+    std::vector<size_t> dumped;   // and those on which bytes may be written one by one
 
   private:
     // A buffer that is looked at; one may be opened within another (what is beneath a coat).
     struct Look {
         std::string_view text;
         std::vector<Candidate> terms;
-        bool wraps = false, dumps = false;
+        std::vector<size_t> wrapped, dumped;
     };
 
     struct Line {
@@ -359,10 +359,10 @@ class Pass {
         std::vector<Line> lines = lines_with_something(look, limit);
         for (Line &line : lines) {
             line.flags = scanner_->flags_of(line.bits);
-            if (line.flags & Scanner::SPACED) look.dumps = true;
+            if (line.flags & Scanner::SPACED) look.dumped.push_back(line.start);
             if (!(line.flags & Scanner::TOKENS)) continue;
             const std::string_view text = look.text.substr(line.start, line.end - line.start);
-            if (is_wrapped_base64(text)) look.wraps = true;
+            if (is_wrapped_base64(text)) look.wrapped.push_back(line.start);
             const auto knows = [this](const std::string &beneath) { return !known_candidates(beneath).empty(); };
             if (!scanner_->everywhere && !may_wear_coat(text, space_, knows)) line.flags &= ~Scanner::TOKENS;
         }
