@@ -5,8 +5,20 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
-from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, host_terms, leak_check, person_terms, redact
+from sealpacket.core.redact import (
+    Catalogue,
+    Legend,
+    Outcome,
+    Placeholders,
+    Term,
+    host_terms,
+    leak_check,
+    person_terms,
+    redact,
+)
 from sealpacket.core.redact.dumps import dumps_in
 
 CATALOGUE = Catalogue.build(
@@ -82,8 +94,6 @@ def test_a_dump_with_nothing_in_it_stays_as_it_is(form: str) -> None:
 
 @pytest.mark.parametrize("form", DUMPS)
 def test_the_leak_check_reads_dumps_by_its_own_means(form: str) -> None:
-    from sealpacket.core.redact import Legend
-
     legend = Legend()
     legend.add(b"[secret:aaaaaaaaaa]", b"Tr0ub4dor-77")
     assert not leak_check([DUMPS[form](MESSAGE).encode()], legend).clean
@@ -113,6 +123,43 @@ def test_what_stands_before_the_lines_of_a_dump_is_masked_with_it() -> None:
     copy = b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), outcome))
     assert b"tiller04" not in copy
     assert copy.count(b"[host:") >= copy.count(b"\n")
+
+
+@pytest.mark.parametrize(
+    "odd",
+    [
+        "00000010: 4142 4344 x546 4748",
+        "00000010: 4142  4344 4546 4748",
+        "00000010: 4142 4344 4546 4748 password=Tr0ub4dor-77",
+    ],
+)
+def test_a_line_that_is_written_otherwise_is_not_of_the_dump(odd: str) -> None:
+    whole = b"host br07-kiosk2"
+    text = f"00000000: {words(whole[:8], 2)}\n00000008: {words(whole[8:], 2)}\n{odd}\n".encode()
+    copy = b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), Outcome()))
+    last = copy.splitlines()[-1]
+    assert b"Tr0ub4dor" not in last
+    assert last.startswith(b"00000010: ")
+    assert [dump.data for dump in dumps_in(copy)][0].startswith(b"host [host:")
+
+
+@given(
+    st.lists(
+        st.sampled_from(
+            ["0", "1f", "00000010", "4142", "4344 4546 4748 ", "  ", ": ", "|", "AB", "\t", "x", "\n", "0000000 "]
+        ),
+        max_size=60,
+    )
+)
+@settings(max_examples=300, deadline=None)
+def test_anything_like_a_dump_is_gone_through_without_harm(parts: list[str]) -> None:
+    text = "".join(parts).encode()
+    outcome = Outcome()
+    copy = b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), outcome))
+    assert outcome.counts or copy == text
+    for dump in dumps_in(text):
+        assert dump.rows[0].start == dump.start
+        assert len(dump.data) >= len(dump.rows)
 
 
 def test_what_only_looks_like_a_line_of_a_dump_hides_nothing() -> None:

@@ -107,9 +107,9 @@ def dumps_in(buffer: bytes, starts: Iterable[int] | None = None) -> Iterator[Dum
             continue
         for swapped in (False, True):
             layout = _layout(hit, swapped=swapped)
-            if layout is None:
+            dump = _whole(buffer, hit, layout) if layout is not None else None
+            if layout is None or dump is None:
                 continue
-            dump = _whole(buffer, hit, layout)
             place = max(place, dump.end)
             yield dump
             if layout.has_text:
@@ -191,8 +191,8 @@ def _changed_about(data: bytes, step: int) -> bytes:
     return b"".join(data[at : at + step][::-1] for at in range(0, len(data), step))
 
 
-def _whole(buffer: bytes, hit: re.Match[bytes], layout: _Layout) -> Dump:
-    """The dump that begins with this line, as far as it goes."""
+def _whole(buffer: bytes, hit: re.Match[bytes], layout: _Layout) -> Dump | None:
+    """The dump that begins with this line, as far as it goes; None if its first line is none after all."""
     first = offset = int(hit["offset"], layout.offset_base)
     rows: list[_Row] = []
     data: list[bytes] = []
@@ -216,19 +216,25 @@ def _whole(buffer: bytes, hit: re.Match[bytes], layout: _Layout) -> Dump:
         rows.append(_Row(at, found, body, stop))
         offset += len(row)
         end, at = stop, stop + 1
+    if not rows:
+        return None
     return Dump(hit.start(), end, b"".join(data), rows, first, layout, last)
 
 
 def _row(rest: bytes, layout: _Layout) -> bytes | None:
     """The bytes of a line, behind where it begins; None if it is no line of this dump."""
-    body = rest[: len(layout.body)]
+    body, behind = rest[: len(layout.body)], rest[len(layout.body) :]
     places = [at for at in layout.places if at < len(body)]
     while places:
+        end = places[-1] + layout.digits
         row = _read(body, places, layout.digits)
-        if row is not None and not body[places[-1] + layout.digits :].strip():
+        is_alike = body[:end].translate(_SHAPES) == layout.body[:end].translate(_SHAPES) and not body[end:].strip()
+        if row is not None and is_alike:
             told = _changed_about(row, layout.group // layout.digits) if layout.swapped else row
-            behind = rest[len(layout.body) :]
-            if not layout.has_text or _text_behind(behind, told) is not None:
+            if _text_behind(behind, told) is not None if layout.has_text else not behind.strip():
                 return row
         places.pop()
     return None
+
+
+_SHAPES = bytes(104 if byte in b"0123456789abcdefABCDEF" else byte for byte in range(256))

@@ -19,7 +19,7 @@ TOKENS: tuple[bytes, ...] = (
 SPACED: tuple[bytes, ...] = (
     rb"(?:[0-9A-Fa-f]{2}(?:, ?|[ :-])){6}[0-9A-Fa-f]", rb"(?:0[xX][0-9A-Fa-f]{2}(?:, ?|[ :-])){6}",
     rb"(?:(?:[3-9][0-9]|1[0-2][0-9]), ?){7}", rb"(?:[0-9A-Fa-f]{4} ){5}", rb"(?:[0-9A-Fa-f]{8} ){3}",
-    rb"(?:[0-7]{3} ){7}",
+    rb"[0-9A-Fa-f]{4}: {1,2}[0-9A-Fa-f]{4} [0-9A-Fa-f]{4}", rb"(?:[0-7]{3} ){7}",
     rb"=\?[A-Za-z][A-Za-z0-9-]{2,20}\?[BbQq]\?",
 )  # fmt: skip
 """Where bytes may be written one by one, in a dump, or as a word in a mail's header."""
