@@ -169,3 +169,27 @@ def test_a_view_says_where_each_byte_came_from() -> None:
 
 def test_random_bytes_in_base64_are_no_text() -> None:
     assert [one.put_on for one in tokens_in(base64.b64encode(bytes(range(128, 200))))] == [None]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "please ask Ines\nHarrowgate about it",
+        "please ask Ines\r\n    Harrowgate about it",
+        "> please ask Ines\n> Harrowgate about it",
+        "von José\nIbáñez an",
+        "INES\nHARROWGATE",
+    ],
+)
+def test_someone_who_is_known_is_masked_where_a_line_ends_in_the_name(text: str) -> None:
+    copy, outcome = redacted(text.encode())
+    assert outcome.counts == {"person": 1}
+    assert not any(part in copy.decode().casefold() for part in ("harrowgate", "ibáñez", "ines", "josé"))
+    assert copy.count(b"\n") == text.count("\n")
+    assert leak_check([copy], outcome.legend).clean
+    assert not leak_check([text.encode()], outcome.legend).clean
+
+
+def test_a_line_that_ends_with_someones_first_name_alone_stays() -> None:
+    text = b"this was Ines\nwho asked\nand Ines\n\nHarrowgate is a street\n"
+    assert b"Ines\nwho asked" in redacted(text)[0]

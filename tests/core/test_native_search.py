@@ -241,7 +241,7 @@ def test_spaced_hex_is_decoded_wherever_it_stands(text: bytes) -> None:
 def test_lines_are_put_together_again(text: bytes) -> None:
     lines = re.split(rb"\r?\n[ \t]*", text)
     wanted = b"".join(re.sub(rb"[=\\]\Z", b"", line) for line in lines[:-1]) + lines[-1]
-    assert native.joined(text) == wanted
+    assert native.joined(text, b"") == wanted
 
 
 @given(

@@ -110,6 +110,8 @@ class Pass:
     def verdict(self, text: bytes) -> tuple[int, int, str, bytes, str | None, bool, bytes] | None: ...
     def known(self, text: bytes) -> list[tuple[str, bytes, bytes]]:
         """What is known and stands in a text that nobody can read: kind, placeholder, original."""
+    def broken(self, buffer: bytes) -> list[int]:
+        """The ends of lines over which something known may go, which has a blank there."""
     def listed(self, spans: Spans) -> list[Span]: ...
     @staticmethod
     def spans(spans: list[Span]) -> Spans: ...
@@ -182,8 +184,8 @@ def shapes_of(text: bytes) -> Shapes:
 def wrapped_ends(buffer: bytes) -> list[int]:
     """The ends of lines at which a value may have been broken."""
 
-def joined(text: bytes) -> bytes:
-    """A text with its lines put together again, however they were broken."""
+def joined(text: bytes, border: bytes) -> bytes:
+    """A text with its lines put together again, however they were broken, with this between them."""
 
 def in_base64(text: bytes, shortest: int) -> bytes:
     """What stands in runs of base64 of at least so many signs and can be read, one under the other."""

@@ -227,8 +227,9 @@ def _forms(text: bytes, around: int) -> Iterator[bytes]:
         yield text.decode("utf-16", "replace").encode()
     yield native.in_base64(text, _SHORTEST)
     if marks & _LINES:
-        joined = native.joined(text)
+        joined = native.joined(text, b"")
         yield joined
+        yield native.joined(text, b" ")
         yield native.in_base64(joined, _LINE)
     yield native.in_hex(text, _SHORTEST)
     yield native.in_spaced_hex(text)

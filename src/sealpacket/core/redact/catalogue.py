@@ -177,6 +177,10 @@ class Catalogue:
     def _looks(self) -> dict[bytes, bytes]:
         return index_of(self._terms)
 
+    def knows(self, value: bytes) -> bool:
+        """Whether it is known exactly."""
+        return fold(value) in self._terms
+
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""
         return list(self._keep)

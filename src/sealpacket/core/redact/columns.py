@@ -19,6 +19,8 @@ _PROBES = (
     b"12 Fennel Lane", b"01632 960321", b"qcl-sw1", b"-0.12781", b"447", b"O MARCHMONT", b"odile",
 )  # fmt: skip
 """Of every sort of value that a label can tell of; a head for which none of them is found tells of nothing."""
+_NAMES = {b"first": b"first name", b"last": b"last name", b"middle": b"middle name"}
+"""What these heads are short for where the first two stand side by side."""
 _LONGEST_HEAD = 40
 _REMEMBERED, _MOST_HEADS = 100_000, 10_000
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
@@ -48,6 +50,8 @@ class Columns:
     def telling(self, heads: list[bytes]) -> dict[int, bytes]:
         """Those heads, by their place, that tell something of what stands below them."""
         labels = ((place, head.strip(b" \t\r\"'*_")) for place, head in enumerate(heads))
+        if {head.strip().lower() for head in heads} >= {b"first", b"last"}:
+            labels = ((place, _NAMES.get(label.lower(), label)) for place, label in labels)
         return {place: label for place, label in labels if label and self._tells(label)}
 
     @cached_property

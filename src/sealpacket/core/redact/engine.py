@@ -248,7 +248,7 @@ class Run:
         """What is replaced, in order and without overlaps."""
         lines = self._lines(buffer, limit, depth)
         wrapped, dumped = self._pass.wrapped, self._pass.dumped
-        more = list(self._broken(buffer, limit, depth)) if depth < 2 and b"\n" in buffer else []
+        more = list(self._broken(buffer, limit)) if depth < 2 and b"\n" in buffer else []
         if depth < 2:
             for coated in wrapped_tokens_in(buffer, wrapped):
                 if coated.start < limit and (span := self._redressed(coated, 0, depth)):
@@ -338,27 +338,38 @@ class Run:
         instead = dump.written(self._pass.compose(dump.data, found, len(dump.data)), leads)
         return Span(dump.start, dump.end, instead, beneath[0].kind, all(span.sure for span in beneath), tuple(inner))
 
-    def _broken(self, buffer: bytes, limit: int, depth: int) -> Iterator[Span]:
-        """What is broken over the ends of lines that were wrapped at one width."""
+    def _broken(self, buffer: bytes, limit: int) -> Iterator[Span]:
+        """What is broken over the ends of lines: of those that were wrapped at one width, and what is known and has a
+        blank there."""
         for end in native.wrapped_ends(buffer):
             if end >= limit:
-                return
+                break
             before = max(buffer.rfind(b"\n", 0, end) + 1, end - _AROUND)
-            skip = end + 1 + len(buffer[end + 1 : end + 40]) - len(buffer[end + 1 : end + 40].lstrip(b" \t"))
-            close = buffer.find(b"\n", skip)
-            close = len(buffer) if close < 0 else close
-            after = buffer[skip : min(close, skip + _AROUND)]
-            cut = end - (buffer[end - 1 : end] in (b"\r", b"\\", b"="))
-            head = buffer[before:cut]
-            for found in self._pass.listed(self._lines(head + after, len(head) + len(after), DEEPEST)):
-                if found.start < len(head) < found.end and (
-                    found.kind not in OPEN_ENDED or goes_on(buffer, before, end)
-                ):
-                    to = skip + found.end - len(head)
-                    yield found._replace(
-                        start=before + found.start, end=to, instead=found.instead + buffer[cut:skip],
-                        inner=found.findings(head + after),
-                    )  # fmt: skip
+            for found in self._over(buffer, end, buffer[end - 1 : end] in (b"\r", b"\\", b"="), b""):
+                if found.kind not in OPEN_ENDED or goes_on(buffer, before, end):
+                    yield found
+        for end in self._pass.broken(buffer):
+            if end >= limit:
+                break
+            for found in self._over(buffer, end, buffer[end - 1 : end] == b"\r", b" "):
+                if self.catalogue.knows(found.inner[0][2]):
+                    yield found
+
+    def _over(self, buffer: bytes, end: int, skipped: bool, border: bytes) -> Iterator[Span]:
+        """What stands over one end of a line, if the two lines are put together with `border` between them."""
+        before = max(buffer.rfind(b"\n", 0, end) + 1, end - _AROUND)
+        following = buffer[end + 1 : end + 40]
+        skip = end + 1 + len(following) - len(following.lstrip(b" \t>" if border else b" \t"))
+        close = buffer.find(b"\n", skip)
+        close = len(buffer) if close < 0 else close
+        cut = end - skipped
+        head, after = buffer[before:cut] + border, buffer[skip : min(close, skip + _AROUND)]
+        whole = head + after
+        for found in self._pass.listed(self._lines(whole, len(whole), DEEPEST)):
+            if found.start < len(head) - len(border) and found.end > len(head):
+                to = skip + found.end - len(head)
+                instead = found.instead + buffer[cut:skip]
+                yield found._replace(start=before + found.start, end=to, instead=instead, inner=found.findings(whole))
 
     def _plain(self, pos: int, stop: int, limit: int, bits: int, flags: int) -> Iterator[Span]:
         """What stands there plainly, between two places of the buffer that is looked at."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of
 from sealpacket.core.redact.detectors.numbers import is_card
 
-_PARTS = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:#>]|is[ \t]|was[ \t])?[ \t]*\\?[\"']?"
+_PARTS = rb"\\?[\"']?(?:[ \t]*\.{3,}|(?:[ \t]\.)+)?[ \t]*(?:=>|:=|[=:#>]|is[ \t]|was[ \t])?[ \t]*\\?[\"']?"
 """What may stand between a label of several words and its number."""
 
 
@@ -52,7 +52,7 @@ PAPERS = (
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
-            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|sernum)[ .\"'\\=:#>-]{1,8}[a-z0-9]",
+            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
         ),
         lambda value: (
             _is_number(value)

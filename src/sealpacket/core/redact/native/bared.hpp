@@ -198,8 +198,8 @@ class Decoder {
         return out;
     }
 
-    // A text with its lines put together again, however they were broken.
-    static std::string joined(std::string_view text) {
+    // A text with its lines put together again, however they were broken, with this between them.
+    static std::string joined(std::string_view text, std::string_view border) {
         std::string out;
         out.reserve(text.size());
         for (size_t at = 0; at < text.size();) {
@@ -207,10 +207,13 @@ class Decoder {
             const size_t end = found ? static_cast<const char *>(found) - text.data() : text.size();
             size_t stop = end;
             if (found && stop > at && text[stop - 1] == '\r') stop--;
-            if (found && stop > at && (text[stop - 1] == '=' || text[stop - 1] == '\\')) stop--;
+            if (found && stop > at && border.empty() && (text[stop - 1] == '=' || text[stop - 1] == '\\')) stop--;
             out.append(text.substr(at, stop - at));
             at = end + 1;
             if (!found) break;
+            out.append(border);
+            if (!border.empty())
+                while (at < text.size() && text[at] == '>') at++;
             while (at < text.size() && (text[at] == ' ' || text[at] == '\t')) at++;
         }
         return out;

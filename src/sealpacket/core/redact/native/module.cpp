@@ -188,7 +188,7 @@ PYBIND11_MODULE(_native, module) {
         return py::bytes(Decoder::base64(text, shortest));
     });
     module.def("in_hex", [](const py::bytes &text, size_t shortest) { return py::bytes(Decoder::hex(text, shortest)); });
-    module.def("joined", [](const py::bytes &text) { return py::bytes(Decoder::joined(text)); });
+    module.def("joined", [](const py::bytes &text, const py::bytes &border) { return py::bytes(Decoder::joined(text, border)); });
     module.def("in_numbers", [](const py::bytes &text) { return py::bytes(Decoder::numbers(text)); });
     module.def("in_dumps", [](const py::bytes &text) { return py::bytes(Decoder::dumps(text)); });
     module.def("in_spaced_hex", [](const py::bytes &text) { return py::bytes(Decoder::spaced_hex(text)); });
@@ -237,6 +237,7 @@ PYBIND11_MODULE(_native, module) {
         .def("over_lines", &Pass::over_lines)
         .def("verdict", &Pass::verdict)
         .def("known", &Pass::known)
+        .def("broken", &Pass::broken)
         .def("listed", &Pass::listed)
         .def_static("spans", &Pass::from)
         .def_static("together", &Pass::together)

@@ -202,6 +202,13 @@ class Pass {
         return made;
     }
 
+    // The ends of lines over which something known may go.
+    std::vector<size_t> broken(const py::bytes &buffer) const {
+        std::vector<size_t> ends;
+        scanner_->terms.find_broken(std::string_view(buffer), ends);
+        return ends;
+    }
+
     py::list listed(const Spans &spans) const {
         py::list made;
         for (const Found &one : spans.all) made.append(as_span(one));

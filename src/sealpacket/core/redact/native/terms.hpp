@@ -115,6 +115,10 @@ class TermFinder {
   public:
     // `anywhere` texts are found inside longer words as well; they have eight bytes at least.
     void add(std::string_view text, bool anywhere) {
+        for (size_t blank = text.find(' '); blank != std::string_view::npos; blank = text.find(' ', blank + 1)) {
+            const std::string_view word = text.substr(word_before(text, blank), blank - word_before(text, blank));
+            if (before_blanks_.insert(folded(word)).second) words_.add(hash_of(word));
+        }
         if (anywhere && text.size() >= 8) {
             add_anywhere(text);
             return;
@@ -155,6 +159,20 @@ class TermFinder {
             std::sort(out.begin(), out.end(), [](const Candidate &a, const Candidate &b) {
                 return a.start != b.start ? a.start < b.start : a.end > b.end;
             });
+    }
+
+    // The ends of lines behind a word that stands before a blank in a term: what is known may go on in the next line.
+    void find_broken(std::string_view text, std::vector<size_t> &out) const {
+        if (before_blanks_.empty()) return;
+        for (size_t begin = 0;;) {
+            const void *found = std::memchr(text.data() + begin, '\n', text.size() - begin);
+            if (!found) return;
+            const size_t end = static_cast<const char *>(found) - text.data();
+            const size_t stop = end > begin && text[end - 1] == '\r' ? end - 1 : end;
+            const std::string_view word = text.substr(word_before(text, stop), stop - word_before(text, stop));
+            if (!word.empty() && words_.has(hash_of(word)) && before_blanks_.contains(folded(word))) out.push_back(end);
+            begin = end + 1;
+        }
     }
 
     bool empty() const { return ways_.empty() && anywhere_.empty() && odd_.empty(); }
@@ -202,6 +220,12 @@ class TermFinder {
         for (; at + 8 <= text.size(); at += 8) hash = mix(hash ^ alike(word_at(text.data() + at, 8)));
         if (at < text.size()) hash = mix(hash ^ alike(word_at(text.data() + at, text.size() - at)));
         return mix(hash);
+    }
+    static size_t word_before(std::string_view text, size_t end) {
+        constexpr size_t LONGEST = 32;
+        size_t begin = end;
+        while (begin > 0 && end - begin < LONGEST && text[begin - 1] != ' ' && text[begin - 1] != '\n' && text[begin - 1] != '\t') begin--;
+        return begin;
     }
     static std::string folded(std::string_view text) {
         std::string made(text);
@@ -303,7 +327,8 @@ class TermFinder {
     std::unordered_map<uint64_t, std::vector<size_t>> anywhere_;  // by the head, how long those are that begin so
     std::unordered_set<std::string> parts_, odd_;
     std::array<uint32_t, 256> lengths_{};
-    Marks runs_, heads_;
+    std::unordered_set<std::string> before_blanks_;
+    Marks runs_, heads_, words_;
     mutable bool unordered_ = false;
 };
 
