@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import random
+import weakref
 from collections.abc import Iterable, Iterator
 
 import pytest
@@ -11,7 +13,7 @@ from hypothesis import strategies as st
 
 from sealpacket.core.redact import Catalogue, Held, Legend, Outcome, Placeholders, leak_check, redact
 from sealpacket.core.redact import engine as engine_module
-from sealpacket.core.redact.engine import BLOCK, KINDS, RECORD
+from sealpacket.core.redact.engine import BLOCK, KINDS, RECORD, Run
 from sealpacket.core.redact.placeholders import PLACEHOLDER
 
 KEY = b"k" * 32
@@ -83,6 +85,16 @@ def test_one_endless_line_is_masked_throughout() -> None:
     copy, outcome = run([line])
     assert outcome.counts["ip"] == len(values)
     assert b"10.9." not in copy
+
+
+def test_nothing_of_a_run_stays_in_memory_when_it_is_over() -> None:
+    catalogue = Catalogue.build(keep={"a@b.example": "contact"})
+    one = Run(catalogue, Placeholders(b"k" * 32), Outcome())
+    one.text("10.40.7.1 and a@b.example, \u201chunter\u201d %41, password: Kettle9x\n".encode())
+    gone = [weakref.ref(one), weakref.ref(catalogue), weakref.ref(one.outcome)]
+    del one, catalogue
+    gc.collect()
+    assert [what() for what in gone] == [None, None, None]
 
 
 def test_what_is_kept_stays_with_its_reason() -> None:

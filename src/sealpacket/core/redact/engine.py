@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import weakref
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from struct import Struct
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.boxes import Page
@@ -118,6 +119,25 @@ def _buffers(source: Iterable[bytes], run: Run) -> Iterator[tuple[bytes, bool]]:
     yield b"".join((run.left, *pending)), True
 
 
+_Given = TypeVar("_Given")
+
+
+def _weakly(method: Callable[..., _Given]) -> Callable[..., _Given]:
+    """Calls a method of an object that it does not keep.
+
+    What native code holds is not seen by the collector: if it held the object that holds it, neither were ever freed.
+    """
+    known = weakref.WeakMethod(method)
+
+    def call(*given: Any) -> _Given:
+        alive = known()
+        if alive is None:
+            raise ReferenceError("a pass was asked whose run is gone")
+        return alive(*given)
+
+    return call
+
+
 class Run:
     """One pass over one stream, or over many small texts: what was judged once is remembered."""
 
@@ -130,10 +150,10 @@ class Run:
         self.catalogue, self.placeholders, self.outcome = catalogue, placeholders, outcome
         self.left = b""
         self._buffers: list[bytes] = []
-        self.columns = Columns(lambda text: self._spans(text, DEEPEST))
+        self.columns = Columns(_weakly(self._spans_deepest))
         self._pass = native.Pass(
-            catalogue.native, placeholders.native, outcome.legend.native, self._special, self._note_reason,
-            self._count_given, fold, Span, list(KINDS),
+            catalogue.native, placeholders.native, outcome.legend.native, _weakly(self._special),
+            _weakly(self._note_reason), _weakly(self._count_given), fold, Span, list(KINDS),
         )  # fmt: skip
 
     def text(self, text: bytes) -> bytes:
@@ -268,6 +288,9 @@ class Run:
 
     def _spans(self, buffer: bytes, depth: int) -> list[Span]:
         return self._pass.listed(self._found(buffer, len(buffer), depth))
+
+    def _spans_deepest(self, buffer: bytes) -> list[Span]:
+        return self._spans(buffer, DEEPEST)
 
     def _lines(self, buffer: bytes, limit: int, depth: int) -> native.Spans:
         """What stands on the lines of a buffer, each by itself."""

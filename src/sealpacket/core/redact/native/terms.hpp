@@ -117,7 +117,10 @@ class TermFinder {
     void add(std::string_view text, bool anywhere) {
         for (size_t blank = text.find(' '); blank != std::string_view::npos; blank = text.find(' ', blank + 1)) {
             const std::string_view word = text.substr(word_before(text, blank), blank - word_before(text, blank));
-            if (before_blanks_.insert(folded(word)).second) words_.add(hash_of(word));
+            if (word.empty() || !before_blanks_.insert(folded(word)).second) continue;
+            words_.add(hash_of(word));
+            last_signs_[static_cast<uint8_t>(lower(word.back()))] = true;
+            last_signs_[static_cast<uint8_t>(lower(word.back()) - (lower(word.back()) >= 'a' && lower(word.back()) <= 'z' ? 32 : 0))] = true;
         }
         if (anywhere && text.size() >= 8) {
             add_anywhere(text);
@@ -169,6 +172,10 @@ class TermFinder {
             if (!found) return;
             const size_t end = static_cast<const char *>(found) - text.data();
             const size_t stop = end > begin && text[end - 1] == '\r' ? end - 1 : end;
+            if (stop == begin || !last_signs_[static_cast<uint8_t>(text[stop - 1])]) {
+                begin = end + 1;
+                continue;
+            }
             const std::string_view word = text.substr(word_before(text, stop), stop - word_before(text, stop));
             if (!word.empty() && words_.has(hash_of(word)) && before_blanks_.contains(folded(word))) out.push_back(end);
             begin = end + 1;
@@ -328,6 +335,7 @@ class TermFinder {
     std::unordered_set<std::string> parts_, odd_;
     std::array<uint32_t, 256> lengths_{};
     std::unordered_set<std::string> before_blanks_;
+    std::array<bool, 256> last_signs_{};
     Marks runs_, heads_, words_;
     mutable bool unordered_ = false;
 };
