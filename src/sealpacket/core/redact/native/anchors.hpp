@@ -13,10 +13,6 @@
 #include <unordered_map>
 #include <vector>
 
-#ifdef __linux__
-#include <sys/mman.h>
-#endif
-
 #include "bits.hpp"
 #include "program.hpp"
 
@@ -144,19 +140,8 @@ class Anchors {
         if (table_.capacity() < MOST_STATES * width_) {
             table_.reserve(MOST_STATES * width_);
             said_.reserve(MOST_STATES * width_);
-            in_large_pages(table_.data(), MOST_STATES * width_ * sizeof(uint32_t));
         }
         number_of({BEGIN, 0, {}});
-    }
-
-    // States are asked for all over the table: in large pages, if the system has any, each is found sooner.
-    static void in_large_pages(void *begin, size_t bytes) {
-#ifdef MADV_HUGEPAGE
-        constexpr uintptr_t PAGE = 2U << 20;
-        const uintptr_t from = (reinterpret_cast<uintptr_t>(begin) + PAGE - 1) & ~(PAGE - 1);
-        const uintptr_t to = (reinterpret_cast<uintptr_t>(begin) + bytes) & ~(PAGE - 1);
-        if (to > from) madvise(reinterpret_cast<void *>(from), to - from, MADV_HUGEPAGE);
-#endif
     }
 
     // Where a state begins in the table; or, if that is full, its place among those that have no home.
