@@ -83,8 +83,8 @@ def quiet_place(buffer: bytes, limit: int, spans_of: Callable[[bytes], Iterable[
     window = max(limit - _WINDOW, 0)
     if buffer[limit - 1 : limit] == b"\n":
         window = buffer.rfind(b"\n", 0, window) + 1
-        before = len(buffer[:window].translate(None, _NO_SIGNS))
-        data, places = _of_lines(buffer[window:limit], -before % _WHOLE)
+        signs_before = len(buffer[:window].translate(None, _NO_SIGNS))
+        data, places = _of_lines(buffer[window:limit], -signs_before % _WHOLE)
     else:
         window -= window % _STEP
         data, places = _of_token(buffer[window:limit])
@@ -125,12 +125,10 @@ def without_padding(run: bytes) -> bytes:
 
 def _of_lines(run: bytes, skipped: int) -> tuple[bytes, list[tuple[int, int]]]:
     dump = next(iter(dumps_in(run)), None)
-    lines = run.split(b"\n")[:-1]
-    places, place = [], 0
     if dump is not None:
         return dump.data, [(row.start, dump.width * number) for number, row in enumerate(dump.rows) if number]
-    body = bytearray()
-    for line in lines:
+    body, places, place = bytearray(), [], 0
+    for line in run.split(b"\n")[:-1]:
         body += line.strip(_NO_SIGNS)
         place += len(line) + 1
         if len(body) > skipped and (len(body) - skipped) % _WHOLE == 0:

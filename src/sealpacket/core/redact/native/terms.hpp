@@ -116,11 +116,11 @@ class TermFinder {
     // `anywhere` texts are found inside longer words as well; they have eight bytes at least.
     void add(std::string_view text, bool anywhere) {
         for (size_t blank = text.find(' '); blank != std::string_view::npos; blank = text.find(' ', blank + 1)) {
-            const std::string_view word = text.substr(word_before(text, blank), blank - word_before(text, blank));
+            const std::string_view word = word_before(text, blank);
             if (word.empty() || !before_blanks_.insert(folded(word)).second) continue;
             words_.add(hash_of(word));
-            last_signs_[static_cast<uint8_t>(lower(word.back()))] = true;
-            last_signs_[static_cast<uint8_t>(lower(word.back()) - (lower(word.back()) >= 'a' && lower(word.back()) <= 'z' ? 32 : 0))] = true;
+            for (int sign = 0; sign < 256; sign++)
+                if (lower(static_cast<char>(sign)) == lower(word.back())) last_signs_[sign] = true;
         }
         if (anywhere && text.size() >= 8) {
             add_anywhere(text);
@@ -176,7 +176,7 @@ class TermFinder {
                 begin = end + 1;
                 continue;
             }
-            const std::string_view word = text.substr(word_before(text, stop), stop - word_before(text, stop));
+            const std::string_view word = word_before(text, stop);
             if (!word.empty() && words_.has(hash_of(word)) && before_blanks_.contains(folded(word))) out.push_back(end);
             begin = end + 1;
         }
@@ -228,11 +228,11 @@ class TermFinder {
         if (at < text.size()) hash = mix(hash ^ alike(word_at(text.data() + at, text.size() - at)));
         return mix(hash);
     }
-    static size_t word_before(std::string_view text, size_t end) {
+    static std::string_view word_before(std::string_view text, size_t end) {
         constexpr size_t LONGEST = 32;
         size_t begin = end;
         while (begin > 0 && end - begin < LONGEST && text[begin - 1] != ' ' && text[begin - 1] != '\n' && text[begin - 1] != '\t') begin--;
-        return begin;
+        return text.substr(begin, end - begin);
     }
     static std::string folded(std::string_view text) {
         std::string made(text);
