@@ -144,6 +144,16 @@ class Ordinary:
     def has(self, text: bytes) -> bool:
         """Whether a text is put together of nothing but such words, as names in programs are."""
 
+class Secrets:
+    """Whether what stands beside a telling name can be a secret.
+
+    It is not if it is `none` of one, a word said of secrets, or a `folder`, or put together of ordinary words as what a
+    program calls (`config.get(`). Patterns of RE2; raises ValueError if one cannot be read.
+    """
+
+    def __init__(self, none: bytes, folder: bytes, words: Ordinary) -> None: ...
+    def __call__(self, value: bytes) -> bool: ...
+
 class Originals:
     """Room for so many originals to search for, of which this is one of so many shares; those in `exempt` (in lower
     case) are left out."""

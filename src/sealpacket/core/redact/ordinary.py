@@ -128,11 +128,3 @@ ORDINARY = native.Ordinary(_WORDS.split())
 def is_ordinary(value: bytes) -> bool:
     """Whether a value is nothing but ordinary words, put together as names in programs are."""
     return ORDINARY.has(value)
-
-
-def is_of_a_program(value: bytes) -> bool:
-    """Whether it is what a program calls or takes from somewhere, and no value: `config.get(`, `args[0`, `self.key`."""
-    mark = min((place for place in (value.find(b"("), value.find(b"[")) if place > 0), default=0)
-    if mark:
-        return ORDINARY.has(value[:mark])
-    return value.startswith((b"self.", b"cls.", b"this.")) and ORDINARY.has(value)

@@ -10,30 +10,19 @@ from collections import Counter
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, Detector, named
 from sealpacket.core.redact.detectors.keys import looks_random
-from sealpacket.core.redact.ordinary import is_of_a_program
+from sealpacket.core.redact.ordinary import ORDINARY
 
-_NOT_A_SECRET = native.Pattern(
+_NONE = (
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
-
+_FOLDER = rb"/(?:home|var|opt|usr|root|etc|tmp|srv|mnt|run|app|data)(?:/[A-Za-z0-9._/-]*)?|~/[A-Za-z0-9._/-]*"
 _IN_A_PLACEHOLDER = native.Pattern(rb"[a-z]{2,12}:[a-z2-7]{10}")
-_FOLDER = native.Pattern(
-    rb"/(?:home|var|opt|usr|root|etc|tmp|srv|mnt|run|app|data)(?:/[A-Za-z0-9._/-]*)?|~/[A-Za-z0-9._/-]*"
-)
 
-
-_LOST = b"\xef\xbf\xbd"
-"""What stands for a letter that could not be read."""
-
-
-def is_secret(value: bytes) -> bool:
-    """Whether the value beside a telling name can be a secret, and not a word about one, nor a folder (PWD=/home)."""
-    if len(value.replace(_LOST, b"")) < 2 or _NOT_A_SECRET.is_whole(value) or is_of_a_program(value):
-        return False
-    return value[0] not in b"/~ " or not _FOLDER.is_whole(value.strip())
+is_secret = native.Secrets(_NONE, _FOLDER, ORDINARY)
+"""Whether the value beside a telling name can be a secret, and not a word about one, nor a folder (PWD=/home)."""
 
 
 def is_told(value: bytes) -> bool:

@@ -20,10 +20,16 @@ namespace redact {
 
 class Anchors {
   public:
-    // A line with something on it: without its end.
+    // A line with something on it: without its end. Behind `last` is no anchor's end any more.
     struct Line {
         size_t start, end;
         Bits bits;
+        size_t last;
+
+        void add(const Bits &more, size_t more_last) {
+            bits |= more;
+            last = std::max(last, more_last);
+        }
     };
 
     // `bits` is what it stands for. Throws Unread for a syntax that is not known here.
@@ -79,7 +85,7 @@ class Anchors {
     size_t times_full() const { return times_full_; }
 
   private:
-    static constexpr size_t PARTS = 4, SMALL = 4096, MOST_STATES = 1 << 16, MOST_SETS = 60'000;
+    static constexpr size_t PARTS = 8, SMALL = 4096, MOST_STATES = 1 << 16, MOST_SETS = 60'000;
     static constexpr uint32_t SLOW = 1U << 31, HOMELESS = 1U << 30, NOT_YET = ~0U;
     // What was before: nothing (a line begins), a sign of a word, another one.
     enum Before : uint8_t { BEGIN, WORD, OTHER };
@@ -172,34 +178,38 @@ class Anchors {
     }
 
     void together(Parts &parts) {
-        static_assert(PARTS == 4);
         size_t left = parts[0].end - parts[0].at;
         for (const Part &part : parts) left = std::min<size_t>(left, part.end - part.at);
         const uint32_t *table = table_.data();
         const uint8_t *classes = class_of_.data();
-        const uint8_t *a = parts[0].at, *b = parts[1].at, *c = parts[2].at, *d = parts[3].at;
-        uint32_t in_a = 0, in_b = 0, in_c = 0, in_d = 0;
+        std::array<const uint8_t *, PARTS> at{};
+        std::array<uint32_t, PARTS> in{}, to{};
+        for (size_t number = 0; number < PARTS; number++) at[number] = parts[number].at;
         for (size_t place = 0; place < left; place++) {
-            uint32_t to_a = table[in_a + classes[a[place]]], to_b = table[in_b + classes[b[place]]];
-            uint32_t to_c = table[in_c + classes[c[place]]], to_d = table[in_d + classes[d[place]]];
-            if ((to_a | to_b | to_c | to_d) & SLOW) [[unlikely]] {
-                if (to_a & SLOW) to_a = slow(parts[0], in_a, a + place);
-                if (to_b & SLOW) to_b = slow(parts[1], in_b, b + place);
-                if (to_c & SLOW) to_c = slow(parts[2], in_c, c + place);
-                if (to_d & SLOW) to_d = slow(parts[3], in_d, d + place);
-                if (full_) {
-                    parts[0].state = to_a, parts[1].state = to_b, parts[2].state = to_c, parts[3].state = to_d;
-                    begin_anew(parts);
-                    to_a = parts[0].state, to_b = parts[1].state, to_c = parts[2].state, to_d = parts[3].state;
-                }
-            }
-            in_a = to_a, in_b = to_b, in_c = to_c, in_d = to_d;
+            uint32_t any = 0;
+            for (size_t number = 0; number < PARTS; number++) any |= to[number] = table[in[number] + classes[at[number][place]]];
+            if (any & SLOW) [[unlikely]] to = slow_together(parts, in, to, place);
+            in = to;
         }
-        const std::array<uint32_t, PARTS> states{in_a, in_b, in_c, in_d};
         for (size_t number = 0; number < PARTS; number++) {
             parts[number].at += left;
-            parts[number].state = states[number];
+            parts[number].state = in[number];
         }
+    }
+
+    // Where those go on that are in a state that is not known yet, or that finds something.
+    [[gnu::noinline]] std::array<uint32_t, PARTS> slow_together(Parts &parts, const std::array<uint32_t, PARTS> &in,
+                                                                std::array<uint32_t, PARTS> to, size_t place) {
+        for (size_t number = 0; number < PARTS; number++) {
+            if (!(to[number] & SLOW)) continue;
+            const uint8_t *at = parts[number].at + place;
+            to[number] = step(parts[number], in[number], class_of_[*at], at);
+        }
+        if (!full_) return to;
+        for (size_t number = 0; number < PARTS; number++) parts[number].state = to[number];
+        begin_anew(parts);
+        for (size_t number = 0; number < PARTS; number++) to[number] = parts[number].state;
+        return to;
     }
 
     void alone(Part &part, Parts &parts) {
@@ -240,14 +250,14 @@ class Anchors {
     static void add_found(Part &part, const uint8_t *at, const Bits &bits) {
         const size_t place = at - part.base;
         if (!part.found.empty() && place <= part.found.back().end) {
-            part.found.back().bits |= bits;
+            part.found.back().add(bits, place + 1);
             return;
         }
         const uint8_t *start = at;
         while (start > part.begin && start[-1] != '\n') start--;
         const void *end = std::memchr(at, '\n', part.end - at);
         part.found.push_back({static_cast<size_t>(start - part.base),
-                              static_cast<size_t>((end ? static_cast<const uint8_t *>(end) : part.end) - part.base), bits});
+                              static_cast<size_t>((end ? static_cast<const uint8_t *>(end) : part.end) - part.base), bits, place + 1});
     }
 
     // What steps lead to with one more sign, in order; and what is found by it.

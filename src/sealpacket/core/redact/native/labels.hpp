@@ -20,6 +20,12 @@ class Labels {
     }
 
     std::string of(std::string_view kind, std::string_view canonical) const {
+        std::string made;
+        add(made, kind, canonical);
+        return made;
+    }
+
+    void add(std::string &out, std::string_view kind, std::string_view canonical) const {
         blake2b_state state = begun_;
         blake2b_update(&state, reinterpret_cast<const uint8_t *>(kind.data()), kind.size());
         const uint8_t border = 0;
@@ -30,22 +36,25 @@ class Labels {
         uint64_t bits = 0;
         for (size_t place = 0; place < 7; place++) bits = bits << 8 | digest[place];
         bits >>= 6;
-        std::string made = "[";
-        made.append(kind).append(":");
+        out.append("[").append(kind).append(":");
         for (size_t place = 0; place < LENGTH; place++)
-            made.push_back("abcdefghijklmnopqrstuvwxyz234567"[bits >> (45 - 5 * place) & 31]);
-        return made + "]";
+            out.push_back("abcdefghijklmnopqrstuvwxyz234567"[bits >> (45 - 5 * place) & 31]);
+        out.push_back(']');
     }
 
-    // What is written for a value: the label, or where `shape(kind, canonical, value)` is given, what that makes of it.
-    std::string written(const std::string &kind, const std::string &canonical, std::string_view value) const {
-        if (shape.is_none()) return of(kind, canonical);
-        return pybind11::bytes(shape(kind, pybind11::bytes(canonical), pybind11::bytes(value.data(), value.size())));
+    // Behind a text what is written for a value: the label, or where `shape(kind, canonical, value)` is given, what that
+    // makes of it.
+    void add_written(std::string &out, const std::string &kind, std::string_view canonical, std::string_view value) const {
+        if (shape.is_none()) return add(out, kind, canonical);
+        const pybind11::bytes made = shape(kind, pybind11::bytes(canonical.data(), canonical.size()), pybind11::bytes(value.data(), value.size()));
+        out.append(std::string_view(made));
     }
 
     // Under what it stands in the legend: the label, before what is written if that is something else.
-    std::string noted(const std::string &kind, const std::string &written) const {
-        return shape.is_none() ? written : of(kind, written) + written;
+    std::string noted(std::string_view kind, std::string_view written) const {
+        std::string made;
+        if (!shape.is_none()) add(made, kind, written);
+        return made.append(written);
     }
 
     pybind11::object shape = pybind11::none();

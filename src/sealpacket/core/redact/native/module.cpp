@@ -96,7 +96,7 @@ PYBIND11_MODULE(_native, module) {
             return py::bytes(labels.of(kind, canonical));
         })
         .def("noted", [](const Labels &labels, const std::string &kind, const py::bytes &written) {
-            return py::bytes(labels.noted(kind, written));
+            return py::bytes(labels.noted(kind, std::string_view(written)));
         })
         .def_readwrite("shape", &Labels::shape);
     py::class_<Legend, std::shared_ptr<Legend>>(module, "Legend")
@@ -168,6 +168,9 @@ PYBIND11_MODULE(_native, module) {
     py::class_<Ordinary>(module, "Ordinary")
         .def(py::init<const std::vector<std::string> &>())
         .def("has", [](const Ordinary &ordinary, const py::bytes &text) { return ordinary.has(std::string_view(text)); });
+    py::class_<Secrets>(module, "Secrets")
+        .def(py::init<const std::string &, const std::string &, const Ordinary &>(), py::keep_alive<1, 4>())
+        .def("__call__", [](const Secrets &secrets, const py::bytes &value) { return secrets.accepts(std::string_view(value)); });
     py::class_<Originals>(module, "Originals")
         .def(py::init([](size_t many, const std::vector<std::string> &exempt, const Ordinary &ordinary, size_t share, size_t shares) {
             return std::make_unique<Originals>(

@@ -1,6 +1,7 @@
 // Names that are put together of ordinary words, as in programs and configurations: Name.Variable, key_password, getItem.
 #pragma once
 
+#include <algorithm>
 #include <string>
 #include <string_view>
 #include <unordered_set>
@@ -35,6 +36,18 @@ class Ordinary {
             has_word = has_word || word.size() > 2;
         }
         return has_word;
+    }
+
+    // Whether it is what a program calls or takes from somewhere, and no value: `config.get(`, `args[0`, `self.key`.
+    bool are_of_a_program(std::string_view value) const {
+        size_t mark = value.size();
+        for (const char sign : {'(', '['}) {
+            const size_t place = value.find(sign);
+            if (place > 0) mark = std::min(mark, place);
+        }
+        if (mark < value.size()) return has(value.substr(0, mark));
+        const bool is_member = value.starts_with("self.") || value.starts_with("cls.") || value.starts_with("this.");
+        return is_member && has(value);
     }
 
   private:

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstring>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -20,9 +21,13 @@ struct Verdict {
     size_t noted = 0;  // its number in the legend and one more; 0 while it is not there
     int kind = 0;
     uint32_t holders = 0;
-    size_t start = 0, end = 0;
-    std::string text, placeholder, canonical;
-    std::vector<int> refused_by;  // detectors that match it but do not take it for anything
+    size_t start = 0, end = 0, length = 0;
+    std::string both;                      // the text, so long, and the placeholder behind it
+    std::optional<std::string> canonical;  // if it is not the value itself
+    std::vector<int> refused_by;           // detectors that match it but do not take it for anything
+
+    std::string_view text() const { return std::string_view(both).substr(0, length); }
+    std::string_view placeholder() const { return std::string_view(both).substr(length); }
 };
 
 // Holds a verdict; counts its holders without the cost of several threads, since Python lets in one only.
@@ -80,7 +85,7 @@ class Memory {
 
         const Judged *find(std::string_view text, uint64_t hash) const {
             for (size_t place = hash & (slots.size() - 1); slots[place].verdict; place = (place + 1) & (slots.size() - 1))
-                if (slots[place].hash == hash && slots[place].verdict->text == text) return &slots[place].verdict;
+                if (slots[place].hash == hash && slots[place].verdict->text() == text) return &slots[place].verdict;
             return nullptr;
         }
         const Judged *put(Judged verdict, uint64_t hash) {
@@ -119,6 +124,7 @@ class Pass {
     static constexpr size_t LONG_CONTEXT = 12;
     static constexpr size_t SHORT_CONTEXT = 6;  // the shortest address has seven signs
     static constexpr size_t OVER_A_LINE = 1 << 10, OVER_MANY_LINES = 64 << 10;
+    static constexpr size_t LABEL = 32;  // a placeholder is about so long
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
     // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
@@ -163,7 +169,7 @@ class Pass {
     Spans between(size_t pos, size_t stop, size_t limit, size_t bits) {
         if (looks_.empty()) throw py::value_error("between is asked from within special only");
         Spans spans;
-        search(*looks_.back(), pos, stop, limit, combinations_.at(bits), spans.all);
+        search(*looks_.back(), pos, stop, stop, limit, combinations_.at(bits), spans.all);
         return spans;
     }
 
@@ -182,12 +188,11 @@ class Pass {
     py::object verdict(const std::string &text) {
         const Judged one = judged(text, 3);
         if (!one->something) return py::none();
-        py::object kept = one->kept ? py::object(py::str(reason_of(std::string_view(text).substr(
-                                          one->start, one->end - one->start), one->canonical, one->kind)))
-                                    : py::object(py::none());
-        py::object kind = one->leave ? py::object(py::str("leave")) : names_[one->kind];
-        return py::make_tuple(one->start, one->end, kind, py::bytes(one->canonical), kept, one->sure,
-                              py::bytes(one->placeholder));
+        const std::string_view value = std::string_view(text).substr(one->start, one->end - one->start);
+        const std::string_view canonical = one->canonical ? std::string_view(*one->canonical) : value;
+        py::object kept = py::none(), kind = one->leave ? py::object(py::str("leave")) : names_[one->kind];
+        if (one->kept) kept = py::str(reason_of(value, canonical, one->kind));
+        return py::make_tuple(one->start, one->end, kind, as_bytes(canonical), kept, one->sure, as_bytes(one->placeholder()));
     }
 
     // What is known and stands in a text that nobody can read: kind, placeholder, original.
@@ -197,7 +202,7 @@ class Pass {
             const std::string original = text.substr(one.start, one.end - one.start);
             const Judged verdict = judged(original, 3);
             if (!verdict->something || verdict->leave || verdict->kept) continue;
-            made.append(py::make_tuple(names_[verdict->kind], py::bytes(verdict->placeholder), py::bytes(original)));
+            made.append(py::make_tuple(names_[verdict->kind], as_bytes(verdict->placeholder()), py::bytes(original)));
         }
         return made;
     }
@@ -265,7 +270,7 @@ class Pass {
             }
             counts_[one.verdict->kind]++;
             if (!one.verdict->noted || !legend_->count(one.verdict->noted - 1))
-                one.verdict->noted = legend_->add(labels_->noted(kinds_[one.verdict->kind], one.verdict->placeholder),
+                one.verdict->noted = legend_->add(labels_->noted(kinds_[one.verdict->kind], one.verdict->placeholder()),
                                                   text.substr(one.start, one.end - one.start)) + 1;
         }
     }
@@ -348,6 +353,7 @@ class Pass {
     struct Line {
         size_t start, end;
         Bits bits;
+        size_t last;  // behind it is no anchor's end
         int flags;
     };
 
@@ -386,14 +392,14 @@ class Pass {
                     out.push_back(std::move(one));
                 }
             } else if (line.bits.any()) {
-                plain.push_back({combination(line.bits), start, line.end});
+                plain.push_back({combination(line.bits), start, line.end, line.last});
             }
         }
         search_alike(look, plain, limit, out);
     }
 
     struct Plain {
-        size_t combination, start, end;
+        size_t combination, start, end, last;
     };
 
     // Lines that the same detectors are tried on, one after the other: their automaton stays in the cache, too.
@@ -402,7 +408,7 @@ class Pass {
                          [](const Plain &one, const Plain &other) { return one.combination < other.combination; });
         for (const Plain &line : lines) {
             const Bits bits = combinations_[line.combination];
-            search(look, line.start, line.end, limit, bits, out);
+            search(look, line.start, line.end, line.last, limit, bits, out);
         }
         std::sort(out.begin(), out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
     }
@@ -418,12 +424,15 @@ class Pass {
             const size_t known = term < look.terms.size() ? look.terms[term].start : NONE;
             Line line{};
             if (next < anchored.size() && anchored[next].start <= known) {
-                line = {anchored[next].start, anchored[next].end, anchored[next].bits, 0};
+                line = {anchored[next].start, anchored[next].end, anchored[next].bits, anchored[next].last, 0};
                 next++;
             } else {
                 const size_t cut = known == 0 ? NONE : text.rfind('\n', known - 1);
-                line = {cut == NONE ? 0 : cut + 1, std::min(text.find('\n', known), text.size()), {}, 0};
-                if (next < anchored.size() && anchored[next].start == line.start) line.bits = anchored[next++].bits;
+                line = {cut == NONE ? 0 : cut + 1, std::min(text.find('\n', known), text.size()), {}, 0, 0};
+                if (next < anchored.size() && anchored[next].start == line.start) {
+                    line.bits = anchored[next].bits;
+                    line.last = anchored[next++].last;
+                }
             }
             if (line.start >= limit) break;
             if (known < line.end) line.bits.set(Scanner::TERM);
@@ -439,10 +448,11 @@ class Pass {
         return found->second;
     }
 
-    // What stands between two places of a line.
-    void search(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, std::vector<Found> &out) {
+    // What stands between two places of a line; behind `last` is no anchor's end, so that nothing begins there but terms.
+    void search(const Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits,
+                std::vector<Found> &out) {
         const size_t before = out.size();
-        search_once(look, pos, stop, limit, bits, false, out);
+        search_once(look, pos, stop, last, limit, bits, false, out);
         if (out.size() > before && (bits & scanner_->far).any()) search_far(look, pos, stop, limit, bits, before, out);
     }
 
@@ -466,7 +476,7 @@ class Pass {
     }
 
     // The same from left to right, each match once. With `within`, what stands before a value is looked at no deeper.
-    void search_once(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, bool within,
+    void search_once(const Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, bool within,
                      std::vector<Found> &out) {
         const std::string_view text = look.text;
         Matcher matcher = scanner_->matcher(bits);
@@ -505,7 +515,7 @@ class Pass {
                 value = start + verdict->start;
                 const bool holds_known = term != end_of_terms && term->start < value && term->start >= context;
                 if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
-                    search_once(look, context, value, limit, verdict->far ? bits : bits & scanner_->plainly, !verdict->far, out);
+                    search_once(look, context, value, value, limit, verdict->far ? bits : bits & scanner_->plainly, !verdict->far, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
                     kept_[verdict->kind]++;
@@ -513,6 +523,8 @@ class Pass {
                     out.push_back({value, pos, verdict, {}});
             }
             if (pos >= stop) return;
+            while (term != end_of_terms && term->start < pos) ++term;
+            if (pos >= last && (term == end_of_terms || term->start >= stop)) return;
             if (matched && match.start < pos) matched = matcher.next(text, pos, stop, match);
         }
     }
@@ -601,7 +613,6 @@ class Pass {
         const uint64_t hash = HashOfText{}(text);
         if (const Judged *known = memory.find(text, hash)) return *known;
         Judged made(new Verdict(judge(text, edges)));
-        made->text = text;
         return text.size() > Memory::LONGEST ? made : *memory.keep(made, hash);
     }
 
@@ -612,59 +623,65 @@ class Pass {
             if (detector.edges & ~edges) continue;
             const std::string_view value = detector.value_in(text);
             const size_t start = value.data() - text.data(), end = start + value.size();
-            if (detector.kind != Scanner::LEAVE && !detector.accept.is_none() &&
-                !py::bool_(detector.accept(py::bytes(value.data(), value.size())))) {
+            if (detector.kind != Scanner::LEAVE && !detector.accepts(value)) {
                 refused_by.push_back(place);
                 continue;
             }
             const Known *term = scanner_->find_known(folded(value));
             if (term != nullptr && (detector.kind == term->kind || named_[detector.kind]))
-                return found(start, end, term->kind, term->canonical, value, true);
-            Verdict made = found(start, end, detector.kind, detector.same(value), value, detector.sure);
+                return found(text, start, end, term->kind, term->canonical, true);
+            Verdict made = found(text, start, end, detector.kind, detector.same(value), detector.sure);
             made.far = scanner_->far.has(place);
             return made;
         }
         const std::string whole = folded(text);
         const Known *term = scanner_->find_known(whole);
         if (term != nullptr)
-            return found(0, text.size(), term->kind, term->canonical, text, true);
+            return found(text, 0, text.size(), term->kind, term->canonical, true);
         std::string family = whole;
         for (char &sign : family)
             if (sign >= '0' && sign <= '9') sign = '0';
         if (scanner_->families.contains(family)) {
             std::string canonical(text);
             for (char &sign : canonical) sign = lower(sign);
-            return found(0, text.size(), host_, canonical, text, true);
+            return found(text, 0, text.size(), host_, canonical, true);
         }
         Verdict nothing;
+        nothing.both = text;
+        nothing.length = text.size();
         nothing.refused_by = std::move(refused_by);
         return nothing;
     }
 
-    Verdict found(size_t start, size_t end, int kind, const std::string &canonical, std::string_view value, bool sure) {
+    Verdict found(std::string_view text, size_t start, size_t end, int kind, std::optional<std::string> canonical, bool sure) {
         Verdict made;
+        made.both.reserve(text.size() + LABEL);
+        made.both = text;
+        made.length = text.size();
         made.something = true;
         made.leave = kind == Scanner::LEAVE;
         made.start = start;
         made.end = end;
         made.kind = kind;
-        made.canonical = canonical;
+        made.canonical = std::move(canonical);
         made.sure = sure;
         made.soft = !made.leave && soft_[kind];
         if (made.leave) return made;
-        const std::string reason = reason_of(value, canonical, kind);
+        const std::string_view value = text.substr(start, end - start);
+        const std::string_view same = made.canonical ? std::string_view(*made.canonical) : value;
+        const std::string reason = reason_of(value, same, kind);
         made.kept = !reason.empty();
         if (made.kept)
             reason_(py::bytes(value.data(), value.size()), reason);
         else
-            made.placeholder = labels_->written(kinds_[kind], canonical, value);
+            labels_->add_written(made.both, kinds_[kind], same, value);
         return made;
     }
 
-    std::string reason_of(std::string_view value, const std::string &canonical, int kind) {
+    std::string reason_of(std::string_view value, std::string_view canonical, int kind) {
         if (scanner_->floor.contains(kind)) return "";
         if (!scanner_->keep.empty()) {
-            for (const std::string &one : {folded(value), canonical}) {
+            for (const std::string &one : {folded(value), std::string(canonical)}) {
                 auto kept = scanner_->keep.find(one);
                 if (kept != scanner_->keep.end()) return kept->second;
             }
@@ -685,12 +702,14 @@ class Pass {
 
     py::object as_span(const Found &one) const {
         if (!one.verdict) return one.given;
-        return span_(one.start, one.end, py::bytes(one.verdict->placeholder), names_[one.verdict->kind],
+        return span_(one.start, one.end, as_bytes(one.verdict->placeholder()), names_[one.verdict->kind],
                      one.verdict->sure);
     }
 
+    static py::bytes as_bytes(std::string_view text) { return {text.data(), text.size()}; }
+
     static std::string_view instead(const Found &one) {
-        if (one.verdict) return one.verdict->placeholder;
+        if (one.verdict) return one.verdict->placeholder();
         PyObject *bytes = PyTuple_GET_ITEM(one.given.ptr(), 2);
         return {PyBytes_AS_STRING(bytes), static_cast<size_t>(PyBytes_GET_SIZE(bytes))};
     }

@@ -18,27 +18,13 @@
 
 #include "anchors.hpp"
 #include "bits.hpp"
+#include "patterns.hpp"
+#include "secrets.hpp"
 #include "terms.hpp"
 
 namespace redact {
 
 namespace py = pybind11;
-
-inline re2::StringPiece piece(std::string_view text) { return {text.data(), text.size()}; }
-
-inline RE2::Options options(int64_t memory) {
-    RE2::Options made;
-    made.set_encoding(RE2::Options::EncodingLatin1);
-    made.set_max_mem(memory);
-    made.set_log_errors(false);
-    return made;
-}
-
-inline std::unique_ptr<RE2> compiled(const std::string &pattern, int64_t memory) {
-    auto made = std::make_unique<RE2>(pattern, options(memory));
-    if (!made->ok()) throw py::value_error("pattern: " + made->error());
-    return made;
-}
 
 struct Detector {
     int kind;             // its place among the kinds; LEAVE where it only says: this is nothing
@@ -49,8 +35,14 @@ struct Detector {
     py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
     int edges = 0;
-    std::unique_ptr<RE2> judge, head, rest;
-    mutable std::unique_ptr<RE2> alone;
+    std::unique_ptr<RE2> judge{}, head{}, rest{};
+    mutable std::unique_ptr<RE2> alone{};
+    const Secrets *natively = nullptr;  // what `accept` is, if it is native
+
+    bool accepts(std::string_view value) const {
+        if (natively) return natively->accepts(value);
+        return accept.is_none() || py::bool_(accept(py::bytes(value.data(), value.size())));
+    }
 
     // The value within a match. What stands before the group is matched alone first, which needs no groups: where the
     // rest then is the rest, it is what the whole would have given; else the whole is asked.
@@ -65,10 +57,10 @@ struct Detector {
         return match;
     }
 
-    // What all spellings of a value have in common.
-    std::string same(std::string_view value) const {
+    // What all spellings of a value have in common; nothing if it has one only.
+    std::optional<std::string> same(std::string_view value) const {
+        if (canonical.is_none()) return std::nullopt;
         std::string made(value);
-        if (canonical.is_none()) return made;
         if (!py::isinstance<py::str>(canonical))
             return py::bytes(canonical(py::bytes(value.data(), value.size()))).cast<std::string>();
         for (char &sign : made) sign = lower(sign);
@@ -121,7 +113,7 @@ class Scanner {
     static constexpr int LEAVE = 255;
     static constexpr int64_t WHOLE = 1 << 30, LARGE = 64 << 20, SMALL = 8 << 20;  // what an automaton may take
     static constexpr size_t LONG = 16;  // signs of a run that is looked at by itself
-    static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 4096;
+    static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 512;
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
 
@@ -134,11 +126,12 @@ class Scanner {
                       const std::string &head, const std::string &rest) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines > 0, plainly, 0, nullptr, nullptr, nullptr, nullptr};
+                      sure, lines > 0, plainly};
         if (lines > 1) over_many_lines.set(detectors.size());
         if (looks_far) far.set(detectors.size());
         if (edges) edged.set(detectors.size());
         made.edges = edges;
+        if (py::isinstance<Secrets>(made.accept)) made.natively = made.accept.cast<const Secrets *>();
         if (!whole) made.judge = compiled(pattern, SMALL);
         if (!rest.empty()) {
             made.head = compiled(head, SMALL);
@@ -220,7 +213,7 @@ class Scanner {
         if (everywhere) {
             for (size_t start = 0, end; start < text.size(); start = end + 1) {
                 end = std::min(text.find('\n', start), text.size());
-                out.push_back({start, end, every_});
+                out.push_back({start, end, every_, end});
             }
             return;
         }
@@ -331,13 +324,13 @@ class Scanner {
                 const Bits bits = run_anchors_.within(text.substr(from, stop - from));
                 if (!bits.any()) continue;
                 if (out.size() > before && begin < line_end) {
-                    out.back().bits |= bits;
+                    out.back().add(bits, stop);
                     continue;
                 }
                 size_t start = begin;
                 while (start > line_end && text[start - 1] != '\n') start--;
                 line_end = std::min(text.find('\n', end), text.size());
-                out.push_back({start, line_end, bits});
+                out.push_back({start, line_end, bits, stop});
             }
             here = next;
         }
@@ -371,7 +364,7 @@ class Scanner {
         size_t kept = 0;
         for (size_t place = 1; place < out.size(); place++) {
             if (out[place].start == out[kept].start)
-                out[kept].bits |= out[place].bits;
+                out[kept].add(out[place].bits, out[place].last);
             else
                 out[++kept] = out[place];
         }
@@ -390,7 +383,7 @@ class Scanner {
             Bits bits;
             if (odd_chosen_->Match(piece(text.substr(start, end - start)), &found, &error))
                 for (const int place : found) bits |= bits_of_[odd_[place]];
-            out.push_back({start, end, error.kind == RE2::Set::kNoError ? bits : every_});
+            out.push_back({start, end, error.kind == RE2::Set::kNoError ? bits : every_, end});
             pos = end + 1;
             if (pos > text.size()) break;
         }
