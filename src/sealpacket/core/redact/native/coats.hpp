@@ -2,25 +2,35 @@
 // Python takes it off.
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <string>
 #include <string_view>
 
 namespace redact {
 
-inline int sixtyfour(char sign) {
-    if (sign >= 'A' && sign <= 'Z') return sign - 'A';
-    if (sign >= 'a' && sign <= 'z') return sign - 'a' + 26;
-    if (sign >= '0' && sign <= '9') return sign - '0' + 52;
-    if (sign == '+' || sign == '-') return 62;
-    return sign == '/' || sign == '_' ? 63 : -1;
-}
-
-inline int sixteen(char sign) {
-    if (sign >= '0' && sign <= '9') return sign - '0';
-    if (sign >= 'a' && sign <= 'f') return sign - 'a' + 10;
-    return sign >= 'A' && sign <= 'F' ? sign - 'A' + 10 : -1;
-}
+// What each sign stands for in base64 (RFC 4648, either alphabet) and in hex; -1 for nothing.
+struct SignsOfCoats {
+    std::array<int8_t, 256> sixtyfour{}, sixteen{};
+    constexpr SignsOfCoats() {
+        sixtyfour.fill(-1);
+        sixteen.fill(-1);
+        for (int place = 0; place < 26; place++) {
+            sixtyfour['A' + place] = static_cast<int8_t>(place);
+            sixtyfour['a' + place] = static_cast<int8_t>(place + 26);
+        }
+        for (int place = 0; place < 10; place++) {
+            sixtyfour['0' + place] = static_cast<int8_t>(place + 52);
+            sixteen['0' + place] = static_cast<int8_t>(place);
+        }
+        for (int place = 0; place < 6; place++) sixteen['a' + place] = sixteen['A' + place] = static_cast<int8_t>(place + 10);
+        sixtyfour['+'] = sixtyfour['-'] = 62;
+        sixtyfour['/'] = sixtyfour['_'] = 63;
+    }
+};
+inline constexpr SignsOfCoats OF_COATS;
+inline int sixtyfour(char sign) { return OF_COATS.sixtyfour[static_cast<uint8_t>(sign)]; }
+inline int sixteen(char sign) { return OF_COATS.sixteen[static_cast<uint8_t>(sign)]; }
 
 inline bool is_utf8(const std::string &bytes) {
     for (size_t at = 0; at < bytes.size();) {
@@ -52,17 +62,18 @@ template <typename Knows> bool may_be_coated(std::string_view run, std::string &
     bool hex = run.size() % 2 == 0;
     for (size_t place = 0; hex && place < run.size(); place++) hex = sixteen(run[place]) >= 0;
     if (hex) {
-        space.clear();
+        space.resize(run.size() / 2);
         for (size_t place = 0; place < run.size(); place += 2)
-            space.push_back(static_cast<char>(sixteen(run[place]) << 4 | sixteen(run[place + 1])));
+            space[place / 2] = static_cast<char>(sixteen(run[place]) << 4 | sixteen(run[place + 1]));
         if (may_read_like_text(space) || knows(space)) return true;
     }
     if (run.size() < 16 || run.size() % 4 == 1) return false;
-    space.clear();
+    space.resize(run.size() * 6 / 8);
     uint32_t bits = 0, count = 0;
+    size_t made = 0;
     for (char sign : run) {
         bits = bits << 6 | sixtyfour(sign);
-        if ((count += 6) >= 8) space.push_back(static_cast<char>(bits >> (count -= 8)));
+        if ((count += 6) >= 8) space[made++] = static_cast<char>(bits >> (count -= 8));
     }
     return may_read_like_text(space) || knows(space);
 }

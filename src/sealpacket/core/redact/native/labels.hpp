@@ -53,9 +53,11 @@ class Labels {
     // Under what it stands in the legend: the label, before what is written if that is something else.
     std::string noted(std::string_view kind, std::string_view written) const {
         std::string made;
-        if (!shape.is_none()) add(made, kind, written);
+        if (!written_alone()) add(made, kind, written);
         return made.append(written);
     }
+    // Whether that is what is written, and nothing before it.
+    bool written_alone() const { return shape.is_none(); }
 
     pybind11::object shape = pybind11::none();
 

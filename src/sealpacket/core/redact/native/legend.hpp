@@ -3,6 +3,7 @@
 #pragma once
 
 #include <algorithm>
+#include <array>
 #include <cstdint>
 #include <cstring>
 #include <functional>
@@ -72,22 +73,21 @@ class Legend {
     // Note that an original was met so many times more; gives the number of the pair.
     size_t add(std::string_view placeholder, std::string_view original, uint32_t times = 1) {
         if (starts_.size() * 2 >= table_.size()) grow();
-        const uint64_t hash = hash_of(placeholder, original);
-        for (size_t place = hash & (table_.size() - 1);; place = (place + 1) & (table_.size() - 1)) {
-            if (!table_[place]) {
-                table_[place] = static_cast<uint32_t>(starts_.size() + 1);
-                starts_.push_back(arena_.size());
-                put_text(arena_, placeholder);
-                put_text(arena_, original);
-                times_.push_back(times);
-                return gone_ + starts_.size() - 1;
-            }
-            const auto [one, other] = pair(table_[place] - 1);
-            if (one == placeholder && other == original) {
-                times_[table_[place] - 1] += times;
-                return gone_ + table_[place] - 1;
-            }
+        const uint32_t hash = hash_of(placeholder, original);
+        size_t place = hash & (table_.size() - 1);
+        for (; table_[place].number; place = (place + 1) & (table_.size() - 1)) {
+            if (table_[place].hash != hash) continue;
+            const size_t number = table_[place].number - 1;
+            if (pair(number) != std::pair(placeholder, original)) continue;
+            times_[number] += times;
+            return gone_ + number;
         }
+        starts_.push_back(arena_.size());
+        put_text(arena_, placeholder);
+        put_text(arena_, original);
+        times_.push_back(times);
+        table_[place] = {static_cast<uint32_t>(starts_.size()), hash};
+        return gone_ + starts_.size() - 1;
     }
 
     // Count a pair by its number; false if it has to be added anew.
@@ -103,13 +103,14 @@ class Legend {
         if (are_known) forgotten_ = gone_;
         std::string().swap(arena_);  // and gives the memory back
         std::vector<uint64_t>().swap(starts_);
-        for (std::vector<uint32_t> *one : {&times_, &table_, &order_}) std::vector<uint32_t>().swap(*one);
+        std::vector<Slot>().swap(table_);
+        for (std::vector<uint32_t> *one : {&times_, &order_}) std::vector<uint32_t>().swap(*one);
     }
 
     // How many bytes it takes.
     size_t memory() const {
         return arena_.capacity() + starts_.capacity() * sizeof(uint64_t) +
-               (times_.capacity() + table_.capacity()) * sizeof(uint32_t);
+               times_.capacity() * sizeof(uint32_t) + table_.capacity() * sizeof(Slot);
     }
 
     size_t size() const { return starts_.size(); }
@@ -149,11 +150,7 @@ class Legend {
     }
     // The same in order of the texts, how often each was met (32 bits) before it.
     std::pair<std::string, size_t> sorted_part(size_t start, size_t bytes) {
-        if (order_.size() != size()) {
-            order_.resize(size());
-            std::iota(order_.begin(), order_.end(), 0);
-            std::sort(order_.begin(), order_.end(), [this](uint32_t one, uint32_t other) { return pair(one) < pair(other); });
-        }
+        if (order_.size() != size()) put_in_order();
         std::string made;
         while (start < size() && made.size() < bytes) {
             const uint32_t number = order_[start++];
@@ -176,24 +173,52 @@ class Legend {
     }
 
   private:
-    static uint64_t hash_of(std::string_view placeholder, std::string_view original) {
+    struct Slot {
+        uint32_t number = 0, hash = 0;  // the number of a pair and one more; 0 if it is free
+    };
+
+    static uint32_t hash_of(std::string_view placeholder, std::string_view original) {
         const std::hash<std::string_view> hash;
-        return hash(placeholder) * 0x9e3779b97f4a7c15ULL ^ hash(original);
+        return static_cast<uint32_t>((hash(placeholder) * 0x9e3779b97f4a7c15ULL ^ hash(original)) >> 8);
     }
     void grow() {
-        table_.assign(std::max<size_t>(table_.size() * 2, 64), 0);
-        for (size_t number = 0; number < starts_.size(); number++) {
-            const auto [placeholder, original] = pair(number);
-            size_t place = hash_of(placeholder, original) & (table_.size() - 1);
-            while (table_[place]) place = (place + 1) & (table_.size() - 1);
-            table_[place] = static_cast<uint32_t>(number + 1);
+        std::vector<Slot> before(std::max<size_t>(table_.size() * 2, 64));
+        before.swap(table_);
+        for (const Slot &slot : before) {
+            if (!slot.number) continue;
+            size_t place = slot.hash & (table_.size() - 1);
+            while (table_[place].number) place = (place + 1) & (table_.size() - 1);
+            table_[place] = slot;
         }
+    }
+
+    // By their texts. The first signs are compared as numbers, which need no look into the texts: a label is no longer.
+    void put_in_order() {
+        struct Entry {
+            std::array<uint64_t, 2> begins;
+            uint32_t number;
+        };
+        std::vector<Entry> entries;
+        entries.reserve(size());
+        for (uint32_t number = 0; number < size(); number++) {
+            const std::string_view text = pair(number).first;
+            Entry entry{{}, number};
+            for (size_t at = 0; at < 16; at++)
+                entry.begins[at / 8] = entry.begins[at / 8] << 8 | (at < text.size() ? static_cast<uint8_t>(text[at]) : 0);
+            entries.push_back(entry);
+        }
+        std::sort(entries.begin(), entries.end(), [this](const Entry &one, const Entry &other) {
+            return one.begins != other.begins ? one.begins < other.begins : pair(one.number) < pair(other.number);
+        });
+        order_.clear();
+        for (const Entry &entry : entries) order_.push_back(entry.number);
     }
 
     std::string arena_;
     std::vector<uint64_t> starts_;
     std::vector<uint32_t> times_;
-    std::vector<uint32_t> table_, order_;
+    std::vector<Slot> table_;
+    std::vector<uint32_t> order_;
     size_t gone_ = 0, forgotten_ = 0;  // pairs that are no longer here, and of them those that need not be told again
 };
 

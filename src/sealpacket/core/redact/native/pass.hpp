@@ -26,6 +26,12 @@ struct Verdict {
     std::optional<std::string> canonical;  // if it is not the value itself
     std::vector<int> refused_by;           // detectors that match it but do not take it for anything
 
+    void forget() {
+        std::string emptied = std::move(both);
+        emptied.clear();
+        *this = Verdict();
+        both = std::move(emptied);
+    }
     std::string_view text() const { return std::string_view(both).substr(0, length); }
     std::string_view placeholder() const { return std::string_view(both).substr(length); }
 };
@@ -34,7 +40,18 @@ struct Verdict {
 class Judged {
   public:
     Judged() = default;
-    explicit Judged(Verdict *verdict) : verdict_(verdict) { hold(); }
+    // A verdict that says nothing yet.
+    static Judged fresh() {
+        Judged made;
+        if (spare_.empty()) {
+            made.verdict_ = new Verdict();
+        } else {
+            made.verdict_ = spare_.back().release();
+            spare_.pop_back();
+        }
+        made.hold();
+        return made;
+    }
     Judged(const Judged &other) : verdict_(other.verdict_) { hold(); }
     Judged(Judged &&other) noexcept : verdict_(std::exchange(other.verdict_, nullptr)) {}
     Judged &operator=(Judged other) noexcept {
@@ -42,7 +59,7 @@ class Judged {
         return *this;
     }
     ~Judged() {
-        if (verdict_ && !--verdict_->holders) delete verdict_;
+        if (verdict_ && !--verdict_->holders) let_go();
     }
     Verdict *operator->() const { return verdict_; }
     explicit operator bool() const { return verdict_; }
@@ -51,61 +68,53 @@ class Judged {
     void hold() const {
         if (verdict_) verdict_->holders++;
     }
+    // The memory of those that nobody holds is used again.
+    void let_go() {
+        constexpr size_t MOST = 1024, LONGEST = 1024;
+        std::unique_ptr<Verdict> done(verdict_);
+        if (spare_.size() >= MOST || done->both.capacity() > LONGEST) return;
+        done->forget();
+        spare_.push_back(std::move(done));
+    }
+
     Verdict *verdict_ = nullptr;
+    static inline std::vector<std::unique_ptr<Verdict>> spare_;
 };
 
-// Verdicts by their text. What was not met for long is forgotten: there are two halves, of which the older is dropped
-// when the younger is full.
+// Verdicts by their text, in rows of a few. What was not met for long is forgotten: what is kept goes to the front of its
+// row, and the last of the row goes.
 class Memory {
   public:
     static constexpr size_t LONGEST = 512;
-    explicit Memory(size_t half) : most_(half) {}
+    // `rows` is a power of two.
+    explicit Memory(size_t rows) : slots_(rows * ROW), mask_(rows - 1) {}
 
     const Judged *find(std::string_view text, uint64_t hash) {
-        if (const Judged *found = young_.find(text, hash)) return found;
-        const Judged *found = old_.find(text, hash);
-        return found ? keep(*found, hash) : nullptr;
+        Slot *row = row_of(hash);
+        for (Slot *slot = row; slot < row + ROW; slot++) {
+            if (slot->hash != hash || !slot->verdict || slot->verdict->text() != text) continue;
+            std::rotate(row, slot, slot + 1);
+            return &row->verdict;
+        }
+        return nullptr;
     }
     const Judged *keep(Judged verdict, uint64_t hash) {
-        if (young_.count >= most_) {
-            std::swap(young_, old_);
-            young_ = Half();
-        }
-        return young_.put(std::move(verdict), hash);
+        Slot *row = row_of(hash);
+        std::rotate(row, row + ROW - 1, row + ROW);
+        *row = {hash, std::move(verdict)};
+        return &row->verdict;
     }
 
   private:
+    static constexpr size_t ROW = 4;
     struct Slot {
         uint64_t hash = 0;
         Judged verdict;
     };
-    struct Half {
-        std::vector<Slot> slots = std::vector<Slot>(256);
-        size_t count = 0;
+    Slot *row_of(uint64_t hash) { return slots_.data() + (hash & mask_) * ROW; }
 
-        const Judged *find(std::string_view text, uint64_t hash) const {
-            for (size_t place = hash & (slots.size() - 1); slots[place].verdict; place = (place + 1) & (slots.size() - 1))
-                if (slots[place].hash == hash && slots[place].verdict->text() == text) return &slots[place].verdict;
-            return nullptr;
-        }
-        const Judged *put(Judged verdict, uint64_t hash) {
-            if (++count * 2 > slots.size()) {
-                std::vector<Slot> before(slots.size() * 2);
-                before.swap(slots);
-                for (Slot &slot : before)
-                    if (slot.verdict) set(std::move(slot.verdict), slot.hash);
-            }
-            return set(std::move(verdict), hash);
-        }
-        const Judged *set(Judged verdict, uint64_t hash) {
-            size_t place = hash & (slots.size() - 1);
-            while (slots[place].verdict) place = (place + 1) & (slots.size() - 1);
-            slots[place] = {hash, std::move(verdict)};
-            return &slots[place].verdict;
-        }
-    };
-    size_t most_;
-    Half young_, old_;
+    std::vector<Slot> slots_;
+    uint64_t mask_;
 };
 
 // A stretch that is replaced: found here, or given by Python (what was beneath a coat, say).
@@ -124,7 +133,6 @@ class Pass {
     static constexpr size_t LONG_CONTEXT = 12;
     static constexpr size_t SHORT_CONTEXT = 6;  // the shortest address has seven signs
     static constexpr size_t OVER_A_LINE = 1 << 10, OVER_MANY_LINES = 64 << 10;
-    static constexpr size_t LABEL = 32;  // a placeholder is about so long
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
     // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
@@ -269,9 +277,11 @@ class Pass {
                 continue;
             }
             counts_[one.verdict->kind]++;
-            if (!one.verdict->noted || !legend_->count(one.verdict->noted - 1))
-                one.verdict->noted = legend_->add(labels_->noted(kinds_[one.verdict->kind], one.verdict->placeholder()),
-                                                  text.substr(one.start, one.end - one.start)) + 1;
+            if (one.verdict->noted && legend_->count(one.verdict->noted - 1)) continue;
+            const std::string_view original = text.substr(one.start, one.end - one.start), written = one.verdict->placeholder();
+            one.verdict->noted = 1 + (labels_->written_alone()
+                                          ? legend_->add(written, original)
+                                          : legend_->add(labels_->noted(kinds_[one.verdict->kind], written), original));
         }
     }
 
@@ -612,52 +622,44 @@ class Pass {
         Memory &memory = memories_[edges];
         const uint64_t hash = HashOfText{}(text);
         if (const Judged *known = memory.find(text, hash)) return *known;
-        Judged made(new Verdict(judge(text, edges)));
+        Judged made = Judged::fresh();
+        judge(text, edges, *made.operator->());
         return text.size() > Memory::LONGEST ? made : *memory.keep(made, hash);
     }
 
-    Verdict judge(std::string_view text, int edges) {
-        std::vector<int> refused_by;
+    void judge(std::string_view text, int edges, Verdict &made) {
+        made.both = text;
+        made.length = text.size();
         for (int place : scanner_->chosen_for(text)) {
             const Detector &detector = scanner_->detectors[place];
             if (detector.edges & ~edges) continue;
             const std::string_view value = detector.value_in(text);
             const size_t start = value.data() - text.data(), end = start + value.size();
             if (detector.kind != Scanner::LEAVE && !detector.accepts(value)) {
-                refused_by.push_back(place);
+                made.refused_by.push_back(place);
                 continue;
             }
             const Known *term = scanner_->find_known(folded(value));
             if (term != nullptr && (detector.kind == term->kind || named_[detector.kind]))
-                return found(text, start, end, term->kind, term->canonical, true);
-            Verdict made = found(text, start, end, detector.kind, detector.same(value), detector.sure);
+                return found(made, start, end, term->kind, term->canonical, true);
             made.far = scanner_->far.has(place);
-            return made;
+            return found(made, start, end, detector.kind, detector.same(value), detector.sure);
         }
         const std::string whole = folded(text);
         const Known *term = scanner_->find_known(whole);
-        if (term != nullptr)
-            return found(text, 0, text.size(), term->kind, term->canonical, true);
+        if (term != nullptr) return found(made, 0, text.size(), term->kind, term->canonical, true);
         std::string family = whole;
         for (char &sign : family)
             if (sign >= '0' && sign <= '9') sign = '0';
         if (scanner_->families.contains(family)) {
             std::string canonical(text);
             for (char &sign : canonical) sign = lower(sign);
-            return found(text, 0, text.size(), host_, canonical, true);
+            found(made, 0, text.size(), host_, canonical, true);
         }
-        Verdict nothing;
-        nothing.both = text;
-        nothing.length = text.size();
-        nothing.refused_by = std::move(refused_by);
-        return nothing;
     }
 
-    Verdict found(std::string_view text, size_t start, size_t end, int kind, std::optional<std::string> canonical, bool sure) {
-        Verdict made;
-        made.both.reserve(text.size() + LABEL);
-        made.both = text;
-        made.length = text.size();
+    void found(Verdict &made, size_t start, size_t end, int kind, std::optional<std::string> canonical, bool sure) {
+        made.refused_by.clear();
         made.something = true;
         made.leave = kind == Scanner::LEAVE;
         made.start = start;
@@ -666,16 +668,15 @@ class Pass {
         made.canonical = std::move(canonical);
         made.sure = sure;
         made.soft = !made.leave && soft_[kind];
-        if (made.leave) return made;
-        const std::string_view value = text.substr(start, end - start);
-        const std::string_view same = made.canonical ? std::string_view(*made.canonical) : value;
+        if (made.leave) return;
+        const std::string value(made.text().substr(start, end - start));  // before something is put behind the text
+        const std::string_view same = made.canonical ? *made.canonical : value;
         const std::string reason = reason_of(value, same, kind);
         made.kept = !reason.empty();
         if (made.kept)
             reason_(py::bytes(value.data(), value.size()), reason);
         else
             labels_->add_written(made.both, kinds_[kind], same, value);
-        return made;
     }
 
     std::string reason_of(std::string_view value, std::string_view canonical, int kind) {
@@ -742,7 +743,7 @@ class Pass {
     int host_ = -1;
     std::vector<uint64_t> counts_, kept_;
     std::vector<std::unique_ptr<Look>> looks_;
-    Memory memories_[4] = {Memory(100'000), Memory(25'000), Memory(25'000), Memory(25'000)};  // by whether a line begins and ends there
+    Memory memories_[4] = {Memory(1 << 15), Memory(1 << 12), Memory(1 << 12), Memory(1 << 12)};  // by whether a line begins and ends there
     std::vector<Bits> combinations_;
     std::unordered_map<Bits, size_t, HashOfBits> places_;
     std::string space_;
