@@ -146,9 +146,7 @@ class TermFinder {
             std::sort(ways.begin(), ways.end(), [](Way a, Way b) { return a.length > b.length; });
         }
         if (ways.size() == 1) runs_.add(hash);
-        for (int sign = 0; sign < 256; sign++)
-            if (alike(sign) == alike(static_cast<uint8_t>(text[begin])))
-                lengths_[sign] |= 1U << std::min<size_t>(end - begin, 31);
+        add_beginning(text, begin, end);
         wholes_.insert(hash_of(text));
     }
 
@@ -243,6 +241,7 @@ class TermFinder {
         constexpr size_t NONE = std::string_view::npos;
         char last[64];
         size_t open = NONE;  // where a run began that goes on
+        Likely likely;
         for (size_t base = 0; base < text.size(); base += 64) {
             const char *at = text.data() + base;
             if (text.size() - base < 64) {
@@ -250,38 +249,64 @@ class TermFinder {
                 std::memcpy(last, at, text.size() - base);
                 at = last;
             }
-            const uint64_t mask = runs_of(at);
-            size_t place = 0;
+            // Where runs begin and where they end are taken by themselves, so that no step has to wait for another.
+            const uint64_t mask = runs_of(at), before = mask << 1 | (open != NONE);
+            uint64_t begins = mask & ~before, ends = ~mask & before;
             if (open != NONE) {
-                if (mask == ~0ULL) continue;
-                place = std::countr_one(mask);
-                look_at(text, open, base + place, out);
+                if (!ends) continue;
+                likely.add(*this, text, open, base + std::countr_zero(ends));
+                ends &= ends - 1;
                 open = NONE;
             }
-            while (place < 64) {
-                const uint64_t rest = mask >> place;
-                if (!rest) break;
-                const size_t start = place + std::countr_zero(rest);
-                place = start + std::countr_one(mask >> start);
-                if (place >= 64)
-                    open = base + start;
-                else
-                    look_at(text, base + start, base + place, out);
-            }
+            for (; ends; ends &= ends - 1, begins &= begins - 1)
+                likely.add(*this, text, base + std::countr_zero(begins), base + std::countr_zero(ends));
+            if (begins) open = base + std::countr_zero(begins);
+            if (likely.many > Likely::ROOM - 64) look_at(text, likely, out);
         }
-        if (open != NONE) look_at(text, open, text.size(), out);
+        if (open != NONE) likely.add(*this, text, open, text.size());
+        look_at(text, likely, out);
     }
 
-    void look_at(std::string_view text, size_t begin, size_t end, std::vector<Candidate> &out) const {
-        // Both questions at once: most runs fail one of them, and which is nothing that a processor could foresee.
-        const size_t length = std::min<size_t>(end - begin, 31);
-        const uint64_t hash = hash_of_run(text, begin, end);
-        const bool begins_some = lengths_[static_cast<uint8_t>(text[begin])] >> length & 1;
-        if (begins_some & runs_.has(hash)) [[unlikely]] look_closer(text, begin, hash, out);
+    // How the first two signs of a run are written in a table of so many bits each: whatever the case. Digits, which
+    // count alike, have ten codes.
+    static constexpr size_t CODE_BITS = 5, CODES = 1 << CODE_BITS;
+    static size_t code_of(char sign) { return static_cast<uint8_t>(sign) & (CODES - 1); }
+    static uint32_t codes_like(char sign) {
+        return sign >= '0' && sign <= '9' ? 0x3ffU << code_of('0') : 1U << code_of(sign);
+    }
+    static uint64_t bit_of(size_t length) { return 1ULL << (length & 63); }
+
+    void add_beginning(std::string_view text, size_t begin, size_t end) {
+        const uint32_t first = codes_like(text[begin]), second = end - begin > 1 ? codes_like(text[begin + 1]) : ~0U;
+        for (size_t one = 0; one < CODES; one++)
+            for (size_t other = 0; other < CODES; other++)
+                if (first >> one & second >> other & 1) lengths_[one << CODE_BITS | other] |= bit_of(end - begin);
     }
 
-    [[gnu::noinline]] void look_closer(std::string_view text, size_t begin, uint64_t hash,
-                                       std::vector<Candidate> &out) const {
+    // Runs that begin as a term does and are as long as its first: some in a hundred, and which is nothing that a
+    // processor could foresee, so they are put aside without a branch and looked at later.
+    struct Likely {
+        static constexpr size_t ROOM = 256;
+        Candidate runs[ROOM];
+        size_t many = 0;
+
+        void add(const TermFinder &finder, std::string_view text, size_t begin, size_t end) {
+            const char second = begin + 1 < text.size() ? text[begin + 1] : '\0';
+            runs[many] = {begin, end};
+            many += (finder.lengths_[code_of(text[begin]) << CODE_BITS | code_of(second)] & bit_of(end - begin)) != 0;
+        }
+    };
+
+    void look_at(std::string_view text, Likely &likely, std::vector<Candidate> &out) const {
+        for (size_t place = 0; place < likely.many; place++) {
+            const auto [begin, end] = likely.runs[place];
+            const uint64_t hash = hash_of_run(text, begin, end);
+            if (runs_.has(hash)) [[unlikely]] look_closer(text, begin, hash, out);
+        }
+        likely.many = 0;
+    }
+
+    [[gnu::noinline]] void look_closer(std::string_view text, size_t begin, uint64_t hash, std::vector<Candidate> &out) const {
         auto found = ways_.find(hash);
         if (found == ways_.end()) return;
         for (const Way &way : found->second) {
@@ -333,7 +358,7 @@ class TermFinder {
     std::unordered_set<uint64_t> wholes_;
     std::unordered_map<uint64_t, std::vector<size_t>> anywhere_;  // by the head, how long those are that begin so
     std::unordered_set<std::string> parts_, odd_;
-    std::array<uint32_t, 256> lengths_{};
+    std::array<uint64_t, CODES * CODES> lengths_{};  // by how a run begins: how long those are with which terms begin
     std::unordered_set<std::string> before_blanks_;
     std::array<bool, 256> last_signs_{};
     Marks runs_, heads_, words_;
