@@ -273,7 +273,7 @@ def test_ends_of_wrapped_lines(lines: list[tuple[bytes, bytes]]) -> None:
         )
         if (wrapped and line[:3] != (text[end + 1 : end + 4])) or bare[-1:] in (b"=", b"\\"):
             wanted.append(end)
-    assert native.wrapped_ends(text) == wanted
+    assert native.LineEnds(text).wrapped() == wanted
 
 
 @given(st.binary(max_size=600))
@@ -281,7 +281,8 @@ def test_ends_of_wrapped_lines(lines: list[tuple[bytes, bytes]]) -> None:
 def test_bytes_that_no_text_has_are_counted(data: bytes) -> None:
     odd = bytes(n for n in range(1, 32) if n not in (8, 9, 10, 11, 12, 13, 27)) + b"\x7f"
     assert native.odd_bytes(data) == (len(data) - len(data.translate(None, odd)), data.count(0))
-    assert native.Pass.line_ends(data, len(data)) == data.count(b"\n")
+    ends = native.LineEnds(data)
+    assert all(ends.before(limit) == data[:limit].count(b"\n") for limit in range(len(data) + 1))
 
 
 def test_a_pattern_that_cannot_be_read_is_told() -> None:
@@ -443,7 +444,7 @@ def test_spans_that_overlap_are_put_together(stretches: list[tuple[int, int]], c
 @FEW
 def test_lines_are_known_by_their_shape(parts: list[str]) -> None:
     text = "".join(parts).encode()
-    shapes = native.shapes_of(text)
+    shapes = native.LineEnds(text).shapes()
     starts = [0, *(hit.end() for hit in re.finditer(rb"\n", text))]
     lines = {start: text[start:].split(b"\n")[0] for start in starts if start < len(text)}
     assert shapes.rules == [at for at, line in lines.items() if re.match(rb"[ \t|+:]*(?:--|==)", line)]

@@ -110,8 +110,8 @@ class Pass:
     def verdict(self, text: bytes) -> tuple[int, int, str, bytes, str | None, bool, bytes] | None: ...
     def known(self, text: bytes) -> list[tuple[str, bytes, bytes]]:
         """What is known and stands in a text that nobody can read: kind, placeholder, original."""
-    def broken(self, buffer: bytes) -> list[int]:
-        """The ends of lines over which something known may go, which has a blank there."""
+    def broken(self, ends: LineEnds) -> list[int]:
+        """Those over which something known may go, which has a blank there."""
     def listed(self, spans: Spans) -> list[Span]: ...
     @staticmethod
     def spans(spans: list[Span]) -> Spans: ...
@@ -124,8 +124,6 @@ class Pass:
     def account(self, buffer: bytes, spans: Spans) -> None: ...
     def compose(self, buffer: bytes, spans: Spans, limit: int) -> bytes: ...
     def records(self, buffer: bytes, spans: Spans, bytes_in: int, bytes_out: int, line: int) -> bytes: ...
-    @staticmethod
-    def line_ends(buffer: bytes, limit: int) -> int: ...
     def take_counts(self) -> list[tuple[str, int, int]]: ...
 
 class Pattern:
@@ -188,11 +186,16 @@ def stretches_of(text: bytes, mark: int, around: int) -> bytes:
     """Where such marks stand: each one's line and those beside it, at most so many bytes to either side; one stretch
     under the other."""
 
-def shapes_of(text: bytes) -> Shapes:
-    """Look at all lines of a text, once."""
+class LineEnds:
+    """Where the lines of a text end, looked for once."""
 
-def wrapped_ends(buffer: bytes) -> list[int]:
-    """The ends of lines at which a value may have been broken."""
+    def __init__(self, text: bytes) -> None: ...
+    def before(self, limit: int) -> int:
+        """How many there are before a place."""
+    def shapes(self) -> Shapes:
+        """What the lines look like from outside."""
+    def wrapped(self) -> list[int]:
+        """Those at which a value may have been broken."""
 
 def joined(text: bytes, border: bytes) -> bytes:
     """A text with its lines put together again, however they were broken, with this between them."""

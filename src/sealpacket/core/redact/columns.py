@@ -108,9 +108,9 @@ class Columns:
             for span in self._labelled(label, bare):
                 yield span._replace(start=at + span.start, end=at + span.end)
 
-    def in_text(self, text: bytes, limit: int) -> Iterator[Span]:
+    def in_text(self, text: bytes, limit: int, ends: native.LineEnds) -> Iterator[Span]:
         """What only the head of its column tells of, or a label that stands elsewhere."""
-        shapes = native.shapes_of(text)
+        shapes = ends.shapes()
         yield from self._in_tables(text, limit, shapes)
         yield from self._in_lines(text, limit, shapes)
         if b"<" in text and (b"<td" in text or b"<TD" in text):

@@ -190,7 +190,8 @@ class Run:
             return b""
         else:
             limit = start
-        spans = self._found(buffer, limit, 0)
+        ends = native.LineEnds(buffer)
+        spans = self._found(buffer, limit, 0, ends)
         if cut:
             spans = self._pass.spans([self._going_on(span, buffer) for span in self._pass.listed(spans)])
         if self.catalogue.drop_lines and self.drops_lines:
@@ -205,7 +206,7 @@ class Run:
             note(self._pass.records(buffer, spans, outcome.bytes_in, outcome.bytes_out, outcome.lines + 1))
         outcome.bytes_in += limit
         outcome.bytes_out += len(copy)
-        outcome.lines += self._pass.line_ends(buffer, limit)
+        outcome.lines += ends.before(limit)
         if buffer[limit - 1 : limit] == b"\n":
             outcome.marks.append((outcome.bytes_in, outcome.lines + 1))
         self.left = buffer[limit:] + behind
@@ -264,12 +265,14 @@ class Run:
     def _note_reason(self, value: bytes, reason: str) -> None:
         self.outcome.reasons[value.decode("utf-8", "replace")] = reason
 
-    def _found(self, buffer: bytes, limit: int, depth: int) -> native.Spans:
-        """What is replaced, in order and without overlaps."""
+    def _found(self, buffer: bytes, limit: int, depth: int, ends: native.LineEnds | None = None) -> native.Spans:
+        """What is replaced, in order and without overlaps. `ends` are the buffer's, if they are known."""
         lines = self._lines(buffer, limit, depth)
         wrapped, dumped = self._pass.wrapped, self._pass.dumped
-        more = list(self._broken(buffer, limit)) if depth < 2 and b"\n" in buffer else []
+        more: list[Span] = []
         if depth < 2:
+            ends = ends or native.LineEnds(buffer)
+            more += self._broken(buffer, limit, ends)
             for coated in wrapped_tokens_in(buffer, wrapped):
                 if coated.start < limit and (span := self._redressed(coated, 0, depth)):
                     more.append(span)
@@ -278,13 +281,13 @@ class Run:
                     lines = native.Pass.outside(lines, [(row.number, row.end) for row in dump.rows])
                 if dump.start < limit and (span := self._in_dump(dump, buffer, depth)):
                     more.append(span)
-        if depth == 0:
-            more += self._elsewhere(buffer, limit)
+            if depth == 0:
+                more += self._elsewhere(buffer, limit, ends)
         return native.Pass.together(lines, more) if more else lines
 
-    def _elsewhere(self, buffer: bytes, limit: int) -> Iterator[Span]:
+    def _elsewhere(self, buffer: bytes, limit: int, ends: native.LineEnds) -> Iterator[Span]:
         """What only the head of its column tells of, or a label that stands elsewhere."""
-        return self.columns.in_text(buffer, limit)
+        return self.columns.in_text(buffer, limit, ends)
 
     def _spans(self, buffer: bytes, depth: int) -> list[Span]:
         return self._pass.listed(self._found(buffer, len(buffer), depth))
@@ -361,17 +364,17 @@ class Run:
         instead = dump.written(self._pass.compose(dump.data, found, len(dump.data)), leads)
         return Span(dump.start, dump.end, instead, beneath[0].kind, all(span.sure for span in beneath), tuple(inner))
 
-    def _broken(self, buffer: bytes, limit: int) -> Iterator[Span]:
+    def _broken(self, buffer: bytes, limit: int, ends: native.LineEnds) -> Iterator[Span]:
         """What is broken over the ends of lines: of those that were wrapped at one width, and what is known and has a
         blank there."""
-        for end in native.wrapped_ends(buffer):
+        for end in ends.wrapped():
             if end >= limit:
                 break
             before = max(buffer.rfind(b"\n", 0, end) + 1, end - _AROUND)
             for found in self._over(buffer, end, buffer[end - 1 : end] in (b"\r", b"\\", b"="), b""):
                 if found.kind not in OPEN_ENDED or goes_on(buffer, before, end):
                     yield found
-        for end in self._pass.broken(buffer):
+        for end in self._pass.broken(ends):
             if end >= limit:
                 break
             for found in self._over(buffer, end, buffer[end - 1 : end] == b"\r", b" "):

@@ -5,7 +5,6 @@
 #include "bared.hpp"
 #include "originals.hpp"
 #include "pass.hpp"
-#include "wrapping.hpp"
 
 namespace py = pybind11;
 using namespace redact;
@@ -203,8 +202,11 @@ PYBIND11_MODULE(_native, module) {
     module.def("stretches_of", [](const py::bytes &text, unsigned mark, size_t around) {
         return py::bytes(CoatMarks::stretches(text, mark, around));
     });
-    module.def("shapes_of", [](const py::bytes &text) { return shapes_of(text); });
-    module.def("wrapped_ends", [](const py::bytes &buffer) { return wrapped_ends(buffer); });
+    py::class_<LineEnds>(module, "LineEnds")
+        .def(py::init([](const py::bytes &text) { return std::make_unique<LineEnds>(std::string_view(text)); }), py::keep_alive<1, 2>())
+        .def("before", &LineEnds::before)
+        .def("shapes", [](const LineEnds &ends) { return shapes_of(ends); })
+        .def("wrapped", [](const LineEnds &ends) { return wrapped_ends(ends); });
     py::class_<Shapes>(module, "Shapes")
         .def_readonly("rules", &Shapes::rules)
         .def_readonly("heads", &Shapes::heads)
@@ -248,7 +250,6 @@ PYBIND11_MODULE(_native, module) {
         .def("account", &Pass::account)
         .def("compose", &Pass::compose)
         .def("records", &Pass::records)
-        .def_static("line_ends", &Pass::line_ends)
         .def("take_counts", &Pass::take_counts)
         .def_readonly("wrapped", &Pass::wrapped)
         .def_readonly("dumped", &Pass::dumped);

@@ -11,6 +11,7 @@
 #include "labels.hpp"
 #include "legend.hpp"
 #include "scanner.hpp"
+#include "wrapping.hpp"
 
 namespace redact {
 
@@ -216,10 +217,10 @@ class Pass {
     }
 
     // The ends of lines over which something known may go.
-    std::vector<size_t> broken(const py::bytes &buffer) const {
-        std::vector<size_t> ends;
-        scanner_->terms.find_broken(std::string_view(buffer), ends);
-        return ends;
+    std::vector<size_t> broken(const LineEnds &ends) const {
+        std::vector<size_t> found;
+        scanner_->terms.find_broken(ends.text, ends.all, found);
+        return found;
     }
 
     py::list listed(const Spans &spans) const {
@@ -326,17 +327,6 @@ class Pass {
             seen = one.start;
         }
         return made;
-    }
-
-    static size_t line_ends(const py::bytes &buffer, size_t limit) {
-        const std::string_view text = buffer;
-        size_t many = 0;
-        for (size_t base = 0; base < limit; base += 128) {
-            uint8_t some = 0;  // a small sum, so that many signs are counted at once
-            for (size_t at = base, end = std::min(base + 128, limit); at < end; at++) some += text[at] == '\n';
-            many += some;
-        }
-        return many;
     }
 
     // What was counted since it was taken last: (kind, replaced, kept).

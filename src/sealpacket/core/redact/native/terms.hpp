@@ -163,20 +163,13 @@ class TermFinder {
     }
 
     // The ends of lines behind a word that stands before a blank in a term: what is known may go on in the next line.
-    void find_broken(std::string_view text, std::vector<size_t> &out) const {
+    void find_broken(std::string_view text, const std::vector<size_t> &ends, std::vector<size_t> &out) const {
         if (before_blanks_.empty()) return;
-        for (size_t begin = 0;;) {
-            const void *found = std::memchr(text.data() + begin, '\n', text.size() - begin);
-            if (!found) return;
-            const size_t end = static_cast<const char *>(found) - text.data();
-            const size_t stop = end > begin && text[end - 1] == '\r' ? end - 1 : end;
-            if (stop == begin || !last_signs_[static_cast<uint8_t>(text[stop - 1])]) {
-                begin = end + 1;
-                continue;
-            }
+        for (const size_t end : ends) {
+            const size_t stop = end > 0 && text[end - 1] == '\r' ? end - 1 : end;
+            if (stop == 0 || !last_signs_[static_cast<uint8_t>(text[stop - 1])]) continue;
             const std::string_view word = word_before(text, stop);
             if (!word.empty() && words_.has(hash_of(word)) && before_blanks_.contains(folded(word))) out.push_back(end);
-            begin = end + 1;
         }
     }
 

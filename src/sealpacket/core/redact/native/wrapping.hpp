@@ -3,6 +3,8 @@
 #pragma once
 
 #include <algorithm>
+#include <bit>
+#include <cstdint>
 #include <cstring>
 #include <string_view>
 #include <vector>
@@ -11,35 +13,60 @@
 
 namespace redact {
 
+// Where the lines of a text end: looked for once, by all who ask about its lines.
+class LineEnds {
+  public:
+    explicit LineEnds(std::string_view text) : text(text) {
+        constexpr size_t USUAL = 64;
+        all.reserve(text.size() / USUAL);
+        size_t base = 0;
+        for (; base + 64 <= text.size(); base += 64)
+            for (uint64_t ends = any_of(text.data() + base, "\n\n\n\n"); ends; ends &= ends - 1)
+                all.push_back(base + std::countr_zero(ends));
+        for (; base < text.size(); base++)
+            if (text[base] == '\n') all.push_back(base);
+    }
+
+    size_t before(size_t limit) const { return std::lower_bound(all.begin(), all.end(), limit) - all.begin(); }
+
+    // Every line, the last one too if it has no end: where it begins and ends, and whether it has one.
+    template <typename Take> void each(Take take) const {
+        size_t begin = 0;
+        for (const size_t end : all) {
+            take(begin, end, true);
+            begin = end + 1;
+        }
+        if (begin < text.size()) take(begin, text.size(), false);
+    }
+
+    std::string_view text;
+    std::vector<size_t> all;
+};
+
 inline bool inside_value(char sign) { return in_run(sign) || (sign && std::strchr("@._%+/:-", sign)); }
 
 // The ends of lines at which a value may have been broken: of full lines in a text that was wrapped at one width, and
 // of lines that say that they go on (a backslash, the soft break of RFC 2045).
-inline std::vector<size_t> wrapped_ends(std::string_view text) {
-    std::vector<size_t> ends, found;
-    size_t width = 0, full = 0, begin = 0;
+inline std::vector<size_t> wrapped_ends(const LineEnds &ends) {
+    const std::string_view text = ends.text;
+    std::vector<size_t> found;
+    size_t width = 0, full = 0;
     bool soft = false;
-    while (begin < text.size()) {
-        const void *at = std::memchr(text.data() + begin, '\n', text.size() - begin);
-        const size_t end = at ? static_cast<const char *>(at) - text.data() : text.size();
+    ends.each([&](size_t begin, size_t end, bool has_end) {
         const size_t length = end - begin;
         if (length > width) {
             width = length;
             full = 0;
         }
         full += length == width;
-        if (!at) break;
-        ends.push_back(end);
-        if (length) {
-            const char last = text[end - 1] == '\r' && length > 1 ? text[end - 2] : text[end - 1];
-            soft = soft || last == '=' || last == '\\';
-        }
-        begin = end + 1;
-    }
-    const bool wrapped = width >= 40 && width <= 1000 && full >= std::max<size_t>(3, (ends.size() + 1) / 4);
+        if (!has_end || !length) return;
+        const char last = text[end - 1] == '\r' && length > 1 ? text[end - 2] : text[end - 1];
+        soft = soft || last == '=' || last == '\\';
+    });
+    const bool wrapped = width >= 40 && width <= 1000 && full >= std::max<size_t>(3, (ends.all.size() + 1) / 4);
     if (!soft && !wrapped) return found;
-    begin = 0;
-    for (const size_t end : ends) {
+    size_t begin = 0;
+    for (const size_t end : ends.all) {
         const size_t length = end - begin;
         const char last = length == 0 ? '\n' : text[end - 1] == '\r' && length > 1 ? text[end - 2] : text[end - 1];
         const bool goes_on = wrapped && length == width && inside_value(last) && end + 1 < text.size() &&
@@ -134,19 +161,17 @@ inline bool begins_statement(std::string_view line) {
     return false;
 }
 
-inline Shapes shapes_of(std::string_view text) {
+inline Shapes shapes_of(const LineEnds &ends) {
     Shapes shapes;
     Labelled labelled{};
-    for (size_t begin = 0; begin < text.size();) {
-        const void *at = std::memchr(text.data() + begin, '\n', text.size() - begin);
-        const size_t end = at ? static_cast<const char *>(at) - text.data() : text.size();
-        const std::string_view line = text.substr(begin, end - begin);
+    ends.each([&](size_t begin, size_t end, bool has_end) {
+        const std::string_view line = ends.text.substr(begin, end - begin);
+        if (line.empty() || (line[0] >= '0' && line[0] <= '9')) return;  // none of them begins with a digit
         if (may_be_rule(line)) shapes.rules.push_back(begin);
-        if (at && may_be_heads(line)) shapes.heads.push_back(begin);
+        if (has_end && may_be_heads(line)) shapes.heads.push_back(begin);
         if (is_labelled(line, begin, labelled)) shapes.labelled.push_back(labelled);
         shapes.puts_rows = shapes.puts_rows || begins_statement(line);
-        begin = end + 1;
-    }
+    });
     return shapes;
 }
 

@@ -196,7 +196,7 @@ class CellRun(LineRun):
     _heads: tuple[bytes, dict[int, bytes]] | None = None
     """What separates the cells, and the heads that tell something by their column; None before the first line."""
 
-    def _elsewhere(self, buffer: bytes, limit: int) -> Iterator[Span]:
+    def _elsewhere(self, buffer: bytes, limit: int, ends: native.LineEnds) -> Iterator[Span]:
         """The first line has the heads, if there is no number in it."""
         place = 0
         while place < limit:
