@@ -158,6 +158,8 @@ class Originals:
 
     searched: int
     not_searched: int
+    any_blank: bool
+    """Whether one of them has a blank."""
     longest: int
     def __init__(self, many: int, exempt: list[bytes], ordinary: Ordinary, share: int, shares: int) -> None: ...
     def add(self, packed: bytes) -> None:

@@ -23,7 +23,7 @@ import tempfile
 import unicodedata
 import zipfile
 import zlib
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from email.errors import MessageError
 from email.header import decode_header, make_header
 from typing import IO, Any
@@ -164,23 +164,31 @@ def _parts(file: IO[bytes], depth: int) -> Iterator[Iterable[bytes]]:
             yield from streams_of(io.BytesIO(payload), depth + 1)
 
 
-def bare(block: bytes, around: int) -> Iterator[bytes]:
+def bare(block: bytes, around: int, *, blanks: bool = True) -> Iterator[bytes]:
     """A block as it is, and what it has with one coat, or several over each other, taken off.
 
     A coat of single characters is taken off where its marks stand, `around` bytes to either side at most: the length
-    of the longest value in its coat.
+    of the longest value in its coat. `blanks`: whether a blank in a value may be a line end in the block.
     """
-    yield block
-    seen = {hash(block)}
     layer = [block]
+    seen = {hash(block)}
+    yield block
     for _ in range(3):
         below: list[bytes] = []
         for text in layer:
-            for form in _forms(text, around):
-                if form and hash(form) not in seen:
-                    seen.add(hash(form))
-                    below.append(form)
-                    yield form
+            has_lines = b"\n" in text
+            whole = [(text, _EVERYTHING)]
+            if has_lines:
+                whole.append((native.joined(text, b""), _EVERYTHING))
+            if has_lines and blanks:
+                whole.append((native.joined(text, b" "), _WITH_BLANKS))
+            for joined, readers in whole:
+                for form in (joined, *_forms(joined, around, readers)):
+                    if form and hash(form) not in seen:
+                        seen.add(hash(form))
+                        if form is not joined:
+                            below.append(form)
+                        yield form
         layer = below
         if not layer:
             return
@@ -190,16 +198,20 @@ _COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
 _BACKSLASH = re.compile(
     rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/)|[ux]\{([0-9A-Fa-f]{1,6})\}|([0-3][0-7]{2})|([89A-Fa-f][0-9A-Fa-f]))"
 )
-_PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _LINES, _ODD = (1 << bit for bit in range(9))
+_PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _ODD = (1 << bit for bit in range(8))
 """What the native look says a text may wear."""
 _DEFANGED = re.compile(rb"\[\.\]|\(\.\)|\[at\]|\[@\]")
 """How a note on security keeps an address from being followed."""
 _SHORTEST = 12
-_LINE = 61
-"""Base64 that goes over several lines has at least so many signs in all."""
+_WITH_BLANKS = (native.in_spaced_hex, native.in_numbers)
+"""What can be read where a blank stands for a line end; the others read no further than to a blank anyway."""
+_EVERYTHING = (
+    lambda text: native.in_base64(text, _SHORTEST), lambda text: native.in_hex(text, _SHORTEST), native.in_dumps, *_WITH_BLANKS
+)  # fmt: skip
 
 
-def _forms(text: bytes, around: int) -> Iterator[bytes]:
+def _forms(text: bytes, around: int, readers: Iterable[Callable[[bytes], bytes]]) -> Iterator[bytes]:
+    """What a text has in coats, one of them taken off."""
     marks = native.marks_in(text)
 
     def near(mark: int) -> bytes:
@@ -225,17 +237,9 @@ def _forms(text: bytes, around: int) -> Iterator[bytes]:
         yield _plain(near(_ODD).decode("utf-8", "surrogateescape")).encode("utf-8", "surrogateescape")
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         yield text.decode("utf-16", "replace").encode()
-    yield native.in_base64(text, _SHORTEST)
-    if marks & _LINES:
-        joined = native.joined(text, b"")
-        yield joined
-        yield native.joined(text, b" ")
-        yield native.in_base64(joined, _LINE)
-    yield native.in_hex(text, _SHORTEST)
-    yield native.in_spaced_hex(text)
-    yield native.in_numbers(text)
-    yield native.in_dumps(text)
-    for word in _OF_A_HEADER.findall(text):
+    for reader in readers:
+        yield reader(text)
+    for word in _OF_A_HEADER.findall(text) if b"=?" in text else ():
         yield _of_header(word)
 
 

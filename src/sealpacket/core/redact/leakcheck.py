@@ -228,7 +228,8 @@ class LeakCheck:
         if not self.searched:
             return
         for window in _windows(blocks, self.overlap, base, seen, goes_on=goes_on):
-            for number, form in enumerate(bare(window.data, min(self.overlap, _WIDEST_COAT))):
+            forms = bare(window.data, min(self.overlap, _WIDEST_COAT), blanks=self._originals.any_blank)
+            for number, form in enumerate(forms):
                 self._search(window if number == 0 else _Window(form, window.base, 0, True, coat=True), found)
 
     def _search(self, window: _Window, found: Suspects) -> None:

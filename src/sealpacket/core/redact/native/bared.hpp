@@ -12,7 +12,7 @@
 namespace redact {
 
 // Marks of the coats that a text can wear, a bit each: percent, entity, backslash, equals sign before hex or a line end,
-// escape, NUL, a dot or an at sign in brackets, line end, signs beyond ASCII that stand for others.
+// escape, NUL, a dot or an at sign in brackets, signs beyond ASCII that stand for others.
 class CoatMarks {
   public:
     // Which of them it has.
@@ -47,8 +47,8 @@ class CoatMarks {
 
   private:
     static constexpr auto SORTS = [] {
-        std::array<uint16_t, 256> made{};
-        for (const uint8_t lead : {0xc2, 0xcc, 0xcd, 0xe2, 0xe3, 0xef}) made[lead] = 256;
+        std::array<uint8_t, 256> made{};
+        for (const uint8_t lead : {0xc2, 0xcc, 0xcd, 0xe2, 0xe3, 0xef}) made[lead] = 128;
         made['%'] = 1;
         made['&'] = 2;
         made['\\'] = 4;
@@ -56,7 +56,6 @@ class CoatMarks {
         made[0x1b] = 16;
         made[0] = 32;
         made[']'] = made[')'] = 64;
-        made['\n'] = 128;
         return made;
     }();
 
@@ -75,7 +74,7 @@ class CoatMarks {
                 const std::string_view before = text.substr(at < 3 ? 0 : at - 3, std::min<size_t>(at, 3));
                 return before.ends_with("[.") || before.ends_with("(.") || before.ends_with("[@") || before == "[at";
             }
-            case 256:  // an accent by itself, a blank, a dash, a quote, a sign without a width, a wide letter
+            case 128:  // an accent by itself, a blank, a dash, a quote, a sign without a width, a wide letter
                 switch (static_cast<uint8_t>(text[at])) {
                     case 0xc2: return byte == 0xa0 || byte == 0xad;
                     case 0xe2: return byte == 0x80 || byte == 0x81 || (byte == 0x88 && third == 0x92);

@@ -185,6 +185,7 @@ PYBIND11_MODULE(_native, module) {
              })
         .def_property_readonly("searched", &Originals::searched)
         .def_property_readonly("not_searched", &Originals::not_searched)
+        .def_property_readonly("any_blank", &Originals::any_blank)
         .def_readonly("longest", &Originals::longest);
     module.def("in_base64", [](const py::bytes &text, size_t shortest) {
         return py::bytes(Decoder::base64(text, shortest));

@@ -6,7 +6,7 @@
 #pragma once
 
 #include <algorithm>
-#include <cctype>
+#include <array>
 #include <cstdint>
 #include <cstring>
 #include <string>
@@ -65,14 +65,19 @@ class Originals {
             const uint64_t head = head_at(text.data() + at);
             if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
         }
-        if (!any_short_) return found;
-        for (size_t at = 0; at + SHORTEST <= text.size(); at++) {
-            if (at > 0 && is_word(text[at - 1]) && is_word(text[at])) continue;
+        bool inside = false;
+        for (size_t at = 0; any_short_ && at + SHORTEST <= text.size(); at++) {
+            const bool before = inside;
+            inside = IN_WORD[static_cast<uint8_t>(text[at])];
+            if (before && inside) continue;
             const uint64_t head = short_head_at(text.data() + at);
             if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
         }
         return found;
     }
+
+    // Whether any has a blank, which may be the end of a line.
+    bool any_blank() const { return any_blank_; }
 
     size_t longest = 0;
 
@@ -113,6 +118,7 @@ class Originals {
         if ((hash >> 32) % shares_ != share_) return;
         hashes_.push_back(hash);
         longest = std::max(longest, original.size());
+        any_blank_ = any_blank_ || original.find(' ') != std::string_view::npos;
         const bool is_long = original.size() >= LONG;
         const uint64_t head = is_long ? head_at(original.data()) : short_head_at(original.data());
         any_short_ = any_short_ || !is_long;
@@ -152,7 +158,12 @@ class Originals {
         }
         return hash;
     }
-    static bool is_word(char sign) { return std::isalnum(static_cast<unsigned char>(sign)) || sign == '_'; }
+    static constexpr auto IN_WORD = [] {
+        std::array<bool, 256> made{};
+        for (const auto &[first, last] : {std::pair('0', '9'), std::pair('A', 'Z'), std::pair('a', 'z'), std::pair('_', '_')})
+            for (int sign = first; sign <= last; sign++) made[sign] = true;
+        return made;
+    }();
     static std::string in_lower(std::string_view text) {
         std::string made(text);
         for (char &sign : made)
@@ -167,7 +178,7 @@ class Originals {
     Filter heads_, heads_and_lengths_;
     std::vector<size_t> lengths_;
     std::unordered_set<size_t> lengths_known_;
-    bool any_short_ = false;
+    bool any_short_ = false, any_blank_ = false;
 };
 
 }  // namespace redact
