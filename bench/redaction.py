@@ -75,7 +75,7 @@ def programs(path: Path, megabytes: int = 12) -> None:
 
 
 SAMPLE = 16 << 20
-"""The whole catalogue as one RE2 is scanned with in so much of the log: its automaton outgrows any memory in more."""
+"""In so much of the log every sort of value stands that the rest has."""
 
 
 def blocks(path: Path) -> Any:
@@ -99,8 +99,7 @@ def figures() -> list[dict[str, Any]]:
         several = Path(place, "several.py")
         programs(several)
         found, data = catalogue(), log.read_bytes()
-        sample = data[:SAMPLE]
-        bare, few = native.Pattern(found.whole_pattern), native.Pattern(found.pattern_for(sample))
+        bare = native.Pattern(found.pattern_for(data[:SAMPLE]))
         outcomes: list[Outcome] = []
 
         def run() -> None:
@@ -110,7 +109,7 @@ def figures() -> list[dict[str, Any]]:
             outcomes.append(outcome)
 
         ours = best(run)
-        scan, least = best(lambda: bare.count(sample)), best(lambda: few.count(data))
+        scan = best(lambda: bare.count(data))
         sed_c, sed_utf8 = sed_seconds(log, "C"), sed_seconds(log, "C.UTF-8")
         copy = b"".join(redact([data], found, Placeholders(b"k" * 32), Outcome()))
         leaks = best(lambda: leak_check([copy], outcomes[0].legend))
@@ -123,13 +122,12 @@ def figures() -> list[dict[str, Any]]:
         figure("terms", TERMS, "values"),
         figure("values masked", sum(outcomes[0].counts.values()), "values"),
         figure("redaction, one core", size / ours, "MB/s"),
-        figure("bare scan by one RE2 of the catalogue", len(sample) / 1e6 / scan, "MB/s"),
-        figure("bare scan by one RE2 of what is found here", size / least, "MB/s"),
+        figure("bare scan by one RE2 of the detectors that find something here", size / scan, "MB/s"),
         figure("sed, C locale", size / sed_c, "MB/s"),
         figure("sed, UTF-8 locale", size / sed_utf8, "MB/s"),
         figure("redaction : sed in C", sed_c / ours, "×", at_least=3),
         figure("redaction : sed in UTF-8", sed_utf8 / ours, "×", at_least=8),
-        figure("redaction : bare scan of the catalogue", size / ours / (len(sample) / 1e6 / scan), "×", at_least=0.5),
+        figure("redaction : bare scan", scan / ours, "×", at_least=0.5),
         figure("two workers : one, the leak check apart", one / two, "×", at_least=1.8),
         figure("leak check of the copy, in all coats", size / leaks, "MB/s"),
         figure("memory of one redaction", memory, "MB", 300),

@@ -228,7 +228,7 @@ def test_an_original_inside_any_file_is_a_leak(name: str) -> None:
 
 def test_a_check_that_is_blind_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
     module.find_canaries(b"any copy\n")
-    monkeypatch.setattr(module, "bare", lambda block, around: iter([block]))
+    monkeypatch.setattr(module, "bare", lambda block, around, *, blanks: iter([block]))
     with pytest.raises(Blind, match="base64"):
         check_file(io.BytesIO(b"any copy"), legend(SECRET))
 
@@ -240,3 +240,19 @@ def test_a_part_of_what_is_kept_is_no_leak_and_the_same_by_itself_is() -> None:
     assert not leak_check([b"see bs-array-a-c2.quillmere.example now"], made, exempt=kept).clean
     both = leak_check([b"bs-array-a bs-array-a-c1.quillmere.example bs-array-a"], made, exempt=kept)
     assert [(leak.offset, leak.times) for leak in both.leaks] == [(0, 2)]
+
+
+@pytest.mark.parametrize(
+    "copy",
+    [
+        b"as Marit\nOswin said",
+        b"> as Marit\n> Oswin said",
+        b"as Marit\r\n  Oswin said",
+        b"4d617269740a\n as Marit%20Oswin",
+    ],
+)
+def test_a_name_is_found_over_a_line_end_beside_originals_without_a_blank(copy: bytes) -> None:
+    made = Legend()
+    made.add(b"[secret:aaaaaaaaaa]", SECRET)
+    made.add(b"[person:bbbbbbbbbb]", b"Marit Oswin")
+    assert [leak.original for leak in leak_check([copy], made).leaks] == [b"Marit Oswin"]

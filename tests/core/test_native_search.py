@@ -16,8 +16,9 @@ from hypothesis import strategies as st
 from sealpacket.core.redact import Catalogue, Legend, Outcome, Placeholders, Term, redact
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact import legend as legend_module
-from sealpacket.core.redact.detectors import REGISTRY, Detector
+from sealpacket.core.redact.detectors import REGISTRY, Detector, credentials
 from sealpacket.core.redact.engine import Run, Span
+from sealpacket.core.redact.ordinary import ORDINARY
 
 KEY = bytes(range(32))
 FEW = settings(max_examples=120, deadline=None)
@@ -461,3 +462,48 @@ def test_an_anchor_with_more_than_a_run_is_looked_for_on_the_whole_line() -> Non
         outcome = Outcome()
         b"".join(redact([text], catalogue, Placeholders(KEY), outcome))
         assert outcome.counts == {"custom": 1}, pattern
+
+
+PARTS_OF_VALUES = (
+    "p", "Xy9!", "none", "password", "get", "cfg", ".", "(", "[", "0", "self.", "key", "/home", "/", "~/a", " ", "�", "**",
+    "${A}", "[mail:abcdefghij]", "7",
+)  # fmt: skip
+
+
+@given(st.lists(st.sampled_from(PARTS_OF_VALUES), max_size=5).map("".join))
+@FEW
+def test_what_can_be_a_secret_is_told_natively(text: str) -> None:
+    value = text.encode()
+    mark = min((place for place in (value.find(b"("), value.find(b"[")) if place > 0), default=0)
+    if mark:
+        called = ORDINARY.has(value[:mark])
+    else:
+        called = value.startswith((b"self.", b"cls.", b"this.")) and ORDINARY.has(value)
+    folder = value[:1] in (b"/", b"~", b" ") and native.Pattern(credentials.FOLDER).is_whole(value.strip())
+    said = native.Pattern(credentials.NO_SECRET).is_whole(value)
+    assert credentials.is_secret(value) == (len(text.replace("�", "").encode()) > 1 and not (said or called or folder))
+
+
+def test_a_legend_is_in_order_of_its_texts_however_they_begin() -> None:
+    legend, chance = Legend(), random.Random(9)
+    pairs = set()
+    for _ in range(3000):
+        placeholder = chance.choice([b"[host:", b"[ip:", b"x" * chance.randrange(20)]) + chance.choice(
+            [b"", b"\0", b"a", b"\xff"]
+        )
+        pairs.add((placeholder, bytes(chance.choices(b"ab\0\xff", k=chance.randrange(4)))))
+    for pair in chance.sample(sorted(pairs), len(pairs)):
+        legend.add(*pair)
+    assert list(legend.originals()) == sorted(pairs)
+
+
+def test_values_that_come_again_after_many_others_have_the_same_placeholder() -> None:
+    """More different values than are remembered, twice: what was forgotten is judged again, and as before."""
+    catalogue = Catalogue.build()
+    lines = [b"client=10.%d.%d.%d ok\n" % (number >> 16, number >> 8 & 255, number & 255) for number in range(200_000)]
+    outcome = Outcome()
+    made = b"".join(redact([b"".join(lines), b"".join(lines[:5000])], catalogue, Placeholders(KEY), outcome)).split(
+        b"\n"
+    )
+    assert made[:5000] == made[200_000:205_000]
+    assert (len(set(made[:200_000])), outcome.counts["ip"], len(outcome.legend)) == (200_000, 205_000, 200_000)

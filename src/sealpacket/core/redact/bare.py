@@ -170,47 +170,58 @@ def bare(block: bytes, around: int, *, blanks: bool = True) -> Iterator[bytes]:
     A coat of single characters is taken off where its marks stand, `around` bytes to either side at most: the length
     of the longest value in its coat. `blanks`: whether a blank in a value may be a line end in the block.
     """
+    seen: set[int] = set()
+
+    def is_new(text: bytes) -> bool:
+        known = not text or hash(text) in seen
+        seen.add(hash(text))
+        return not known
+
     layer = [block]
-    seen = {hash(block)}
-    yield block
     for _ in range(3):
         below: list[bytes] = []
         for text in layer:
-            has_lines = b"\n" in text
-            whole = [(text, _EVERYTHING)]
-            if has_lines:
-                whole.append((native.joined(text, b""), _EVERYTHING))
-            if has_lines and blanks:
-                whole.append((native.joined(text, b" "), _WITH_BLANKS))
-            for joined, readers in whole:
-                for form in (joined, *_forms(joined, around, readers)):
-                    if form and hash(form) not in seen:
-                        seen.add(hash(form))
-                        if form is not joined:
-                            below.append(form)
+            for whole, readers in _joined(text, blanks=blanks):
+                if is_new(whole):
+                    yield whole
+                for form in _forms(whole, around, readers):
+                    if is_new(form):
+                        below.append(form)
                         yield form
         layer = below
-        if not layer:
-            return
+
+
+def _joined(text: bytes, *, blanks: bool) -> Iterator[tuple[bytes, _Readers]]:
+    """A text, and the same with its lines put together; and what may be read there."""
+    yield text, _EVERYTHING
+    if b"\n" in text:
+        yield native.joined(text, b""), _EVERYTHING
+        if blanks:
+            yield native.joined(text, b" "), _WITH_BLANKS
 
 
 _COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
 _BACKSLASH = re.compile(
     rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/)|[ux]\{([0-9A-Fa-f]{1,6})\}|([0-3][0-7]{2})|([89A-Fa-f][0-9A-Fa-f]))"
 )
-_PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _ODD = (1 << bit for bit in range(8))
+_PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _ODD, _HEADER = (1 << bit for bit in range(9))
 """What the native look says a text may wear."""
 _DEFANGED = re.compile(rb"\[\.\]|\(\.\)|\[at\]|\[@\]")
 """How a note on security keeps an address from being followed."""
 _SHORTEST = 12
-_WITH_BLANKS = (native.in_spaced_hex, native.in_numbers)
+_Readers = tuple[Callable[[bytes], bytes], ...]
+_WITH_BLANKS: _Readers = (native.in_spaced_hex, native.in_numbers)
 """What can be read where a blank stands for a line end; the others read no further than to a blank anyway."""
-_EVERYTHING = (
-    lambda text: native.in_base64(text, _SHORTEST), lambda text: native.in_hex(text, _SHORTEST), native.in_dumps, *_WITH_BLANKS
-)  # fmt: skip
 
 
-def _forms(text: bytes, around: int, readers: Iterable[Callable[[bytes], bytes]]) -> Iterator[bytes]:
+def _in_runs(text: bytes) -> bytes:
+    return native.in_base64(text, _SHORTEST) + b"\n" + native.in_hex(text, _SHORTEST)
+
+
+_EVERYTHING: _Readers = (_in_runs, native.in_dumps, *_WITH_BLANKS)
+
+
+def _forms(text: bytes, around: int, readers: _Readers) -> Iterator[bytes]:
     """What a text has in coats, one of them taken off."""
     marks = native.marks_in(text)
 
@@ -239,7 +250,7 @@ def _forms(text: bytes, around: int, readers: Iterable[Callable[[bytes], bytes]]
         yield text.decode("utf-16", "replace").encode()
     for reader in readers:
         yield reader(text)
-    for word in _OF_A_HEADER.findall(text) if b"=?" in text else ():
+    for word in _OF_A_HEADER.findall(text) if marks & _HEADER else ():
         yield _of_header(word)
 
 

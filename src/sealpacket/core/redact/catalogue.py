@@ -114,13 +114,8 @@ class Catalogue:
             for anchor in detector.anchors or (detector.pattern,):
                 self.native.add_anchor(_without_groups(anchor), place, 0, _in_long_run(anchor))
 
-    @cached_property
-    def whole_pattern(self) -> bytes:
-        """All detectors as one pattern: what a bare scan is measured with."""
-        return b"|".join(b"(?:%s)" % _without_groups(detector.pattern) for detector in self._detectors)
-
     def pattern_for(self, text: bytes) -> bytes:
-        """Those that find something in a text, as one pattern."""
+        """The detectors that find something in a text, as one pattern: what a bare scan is measured with."""
         patterns = [_without_groups(detector.pattern) for detector in self._detectors]
         return b"|".join(b"(?:%s)" % one for one in patterns if native.Pattern(one).count(text))
 

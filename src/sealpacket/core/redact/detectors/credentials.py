@@ -12,16 +12,16 @@ from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, Detector
 from sealpacket.core.redact.detectors.keys import looks_random
 from sealpacket.core.redact.ordinary import ORDINARY
 
-_NONE = (
+NO_SECRET = (
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
-_FOLDER = rb"/(?:home|var|opt|usr|root|etc|tmp|srv|mnt|run|app|data)(?:/[A-Za-z0-9._/-]*)?|~/[A-Za-z0-9._/-]*"
+FOLDER = rb"/(?:home|var|opt|usr|root|etc|tmp|srv|mnt|run|app|data)(?:/[A-Za-z0-9._/-]*)?|~/[A-Za-z0-9._/-]*"
 _IN_A_PLACEHOLDER = native.Pattern(rb"[a-z]{2,12}:[a-z2-7]{10}")
 
-is_secret = native.Secrets(_NONE, _FOLDER, ORDINARY)
+is_secret = native.Secrets(NO_SECRET, FOLDER, ORDINARY)
 """Whether the value beside a telling name can be a secret, and not a word about one, nor a folder (PWD=/home)."""
 
 

@@ -12,7 +12,7 @@
 namespace redact {
 
 // Marks of the coats that a text can wear, a bit each: percent, entity, backslash, equals sign before hex or a line end,
-// escape, NUL, a dot or an at sign in brackets, signs beyond ASCII that stand for others.
+// escape, NUL, a dot or an at sign in brackets, signs beyond ASCII that stand for others, words of mail headers.
 class CoatMarks {
   public:
     // Which of them it has.
@@ -47,7 +47,7 @@ class CoatMarks {
 
   private:
     static constexpr auto SORTS = [] {
-        std::array<uint8_t, 256> made{};
+        std::array<uint16_t, 256> made{};
         for (const uint8_t lead : {0xc2, 0xcc, 0xcd, 0xe2, 0xe3, 0xef}) made[lead] = 128;
         made['%'] = 1;
         made['&'] = 2;
@@ -56,6 +56,7 @@ class CoatMarks {
         made[0x1b] = 16;
         made[0] = 32;
         made[']'] = made[')'] = 64;
+        made['?'] = 256;
         return made;
     }();
 
@@ -82,6 +83,7 @@ class CoatMarks {
                     case 0xef: return byte >= 0xbb && byte <= 0xbd;
                     default: return byte >= 0x80;
                 }
+            case 256: return at > 0 && text[at - 1] == '=';
             default: return true;
         }
     }

@@ -32,7 +32,7 @@ class Originals {
     // in `exempt` (in lower case), which the plan keeps, are not searched for; nor are secrets, users, people and
     // hosts without a domain that are ordinary words.
     Originals(size_t many, std::unordered_set<std::string> exempt, const Ordinary &ordinary, uint64_t share, uint64_t shares)
-        : exempt_(std::move(exempt)), ordinary_(ordinary), share_(share), shares_(shares), heads_(many), heads_and_lengths_(many) {
+        : exempt_(std::move(exempt)), ordinary_(ordinary), share_(share), shares_(shares), heads_(2 * many), heads_and_lengths_(many) {
         hashes_.reserve(many);
     }
 
@@ -82,7 +82,7 @@ class Originals {
     size_t longest = 0;
 
   private:
-    // Two of sixteen bits for each hash: what has not both was never added.
+    // Two bits of sixteen for each hash that there may be: what has not both was never added.
     class Filter {
       public:
         explicit Filter(size_t many) : bits_(many / 4 + 16) {}
