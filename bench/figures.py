@@ -28,3 +28,9 @@ def seconds(act: Callable[[], Any]) -> float:
 def best(act: Callable[[], Any]) -> float:
     """Seconds of the fastest of some runs."""
     return min(seconds(act) for _ in range(RUNS))
+
+
+def by_turns(*acts: Callable[[], Any]) -> list[float]:
+    """The same for several that are compared, one after the other in each round: machines have slow minutes."""
+    rounds = [[seconds(act) for act in acts] for _ in range(RUNS)]
+    return [min(taken) for taken in zip(*rounds, strict=True)]

@@ -11,7 +11,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from figures import RUNS, best, figure, seconds
+from figures import RUNS, best, by_turns, figure, seconds
 
 from sealpacket.core.redact import (
     Catalogue,
@@ -31,14 +31,12 @@ HERE = Path(__file__).parent
 MEGABYTES = int(os.environ.get("BENCH_MEGABYTES", "300"))
 
 
-def sed_seconds(log: Path, locale: str) -> float:
-    """Seconds of one sed script with a catalogue like ours."""
+def sed(log: Path, locale: str) -> None:
+    """Run one sed script with a catalogue like ours."""
     with open(os.devnull, "wb") as nowhere:  # noqa: PTH123
-        return best(
-            lambda: subprocess.run(
-                ["sed", "-E", "-f", str(HERE / "redact.sed"), str(log)], stdout=nowhere, check=True,
-                env={**os.environ, "LC_ALL": locale},
-            )
+        subprocess.run(
+            ["sed", "-E", "-f", str(HERE / "redact.sed"), str(log)], stdout=nowhere, check=True,
+            env={**os.environ, "LC_ALL": locale},
         )  # fmt: skip
 
 
@@ -106,17 +104,19 @@ def figures() -> list[dict[str, Any]]:
             outcome = Outcome()
             for _ in redact(blocks(log), found, Placeholders(b"k" * 32), outcome):
                 pass
-            outcomes.append(outcome)
+            outcomes[:] = [outcome]
 
-        ours = best(run)
-        scan = best(lambda: bare.count(data))
-        sed_c, sed_utf8 = sed_seconds(log, "C"), sed_seconds(log, "C.UTF-8")
+        ours, scan, sed_c, sed_utf8 = by_turns(
+            run, lambda: bare.count(data), lambda: sed(log, "C"), lambda: sed(log, "C.UTF-8")
+        )
         copy = b"".join(redact([data], found, Placeholders(b"k" * 32), Outcome()))
         leaks = best(lambda: leak_check([copy], outcomes[0].legend))
         memory = _memory_of_a_run(log)
         mixed = several.read_bytes()
-        apart = best(lambda: b"".join(redact([mixed], catalogue(known), Placeholders(b"k" * 32), Outcome())))
-        sed_apart = sed_seconds(several, "C")
+        apart, sed_apart = by_turns(
+            lambda: b"".join(redact([mixed], catalogue(known), Placeholders(b"k" * 32), Outcome())),
+            lambda: sed(several, "C"),
+        )
     return [
         figure("log", size, "MB"),
         figure("terms", TERMS, "values"),
@@ -141,11 +141,14 @@ def _by_one_and_two(log: Path, place: Path, job: Job) -> tuple[float, float]:
 
     Without the leak check, which is one process; copies of the run before are deleted outside of what is measured.
     """
+
+    def copied(workers: int) -> None:
+        folder.copy_all([(log, "a.log")], place / f"out{workers}", job, workers=workers)
+
     taken: dict[int, list[float]] = {1: [], 2: []}
     for workers in [1, 2] * RUNS:
-        out = place / f"out{workers}"
-        shutil.rmtree(out, ignore_errors=True)
-        taken[workers].append(seconds(lambda: folder.copy_all([(log, "a.log")], out, job, workers=workers)))  # noqa: B023
+        shutil.rmtree(place / f"out{workers}", ignore_errors=True)
+        taken[workers].append(seconds(lambda: copied(workers)))  # noqa: B023
     return min(taken[1]), min(taken[2])
 
 

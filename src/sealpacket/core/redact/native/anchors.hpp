@@ -1,6 +1,6 @@
 // Which anchors stand on which line: all of them in one pass, by an automaton that is built as texts ask for it.
 //
-// Each state is looked up in a table by the class of the next byte. Four parts of a text are gone through side by side,
+// Each state is looked up in a table by the class of the next byte. Eight parts of a text are gone through side by side,
 // so that the processor need not wait for one look before it begins the next.
 #pragma once
 

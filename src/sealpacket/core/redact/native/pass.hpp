@@ -83,12 +83,12 @@ class Judged {
 };
 
 // Verdicts by their text, in rows of a few. What was not met for long is forgotten: what is kept goes to the front of its
-// row, and the last of the row goes.
+// row, and the last of the row goes. There are few rows at first.
 class Memory {
   public:
     static constexpr size_t LONGEST = 512;
-    // `rows` is a power of two.
-    explicit Memory(size_t rows) : slots_(rows * ROW), mask_(rows - 1) {}
+    // `most` rows, a power of two as FEWEST is.
+    explicit Memory(size_t most) : most_(most) {}
 
     const Judged *find(std::string_view text, uint64_t hash) {
         Slot *row = row_of(hash);
@@ -100,6 +100,7 @@ class Memory {
         return nullptr;
     }
     const Judged *keep(Judged verdict, uint64_t hash) {
+        if (++kept_ > slots_.size() && slots_.size() < most_ * ROW) grow();
         Slot *row = row_of(hash);
         std::rotate(row, row + ROW - 1, row + ROW);
         *row = {hash, std::move(verdict)};
@@ -107,15 +108,29 @@ class Memory {
     }
 
   private:
-    static constexpr size_t ROW = 4;
+    static constexpr size_t ROW = 4, FEWEST = 64, TIMES = 2;
     struct Slot {
         uint64_t hash = 0;
         Judged verdict;
     };
-    Slot *row_of(uint64_t hash) { return slots_.data() + (hash & mask_) * ROW; }
+    Slot *row_of(uint64_t hash) { return slots_.data() + (hash & (slots_.size() / ROW - 1)) * ROW; }
 
-    std::vector<Slot> slots_;
-    uint64_t mask_;
+    // Those of one row come into one of so many others, in the order in which they were.
+    void grow() {
+        std::vector<Slot> before(slots_.size() * TIMES);
+        before.swap(slots_);
+        kept_ = 0;
+        for (Slot &slot : before) {
+            if (!slot.verdict) continue;
+            Slot *row = row_of(slot.hash);
+            while (row->verdict) row++;
+            *row = std::move(slot);
+            kept_++;
+        }
+    }
+
+    size_t most_, kept_ = 0;
+    std::vector<Slot> slots_ = std::vector<Slot>(FEWEST * ROW);
 };
 
 // A stretch that is replaced: found here, or given by Python (what was beneath a coat, say).

@@ -271,9 +271,9 @@ class TermFinder {
 
     void add_beginning(std::string_view text, size_t begin, size_t end) {
         const uint32_t first = codes_like(text[begin]), second = end - begin > 1 ? codes_like(text[begin + 1]) : ~0U;
-        for (size_t one = 0; one < CODES; one++)
-            for (size_t other = 0; other < CODES; other++)
-                if (first >> one & second >> other & 1) lengths_[one << CODE_BITS | other] |= bit_of(end - begin);
+        for (uint32_t ones = first; ones; ones &= ones - 1)
+            for (uint32_t others = second; others; others &= others - 1)
+                lengths_[std::countr_zero(ones) << CODE_BITS | std::countr_zero(others)] |= bit_of(end - begin);
     }
 
     // Runs that begin as a term does and are as long as its first: some in a hundred, and which is nothing that a
