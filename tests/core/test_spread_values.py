@@ -14,6 +14,10 @@ from tests.core.seeds import make_zip
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 GOES: list[tuple[str, str, list[str]]] = [
+    ("a.eml.txt", "The belt stops.\n\nBest regards,\nDorit Sallow\nDesk 4\n", ["Dorit Sallow"]),
+    ("a.log", "Thanks!\n\nDorit\n", ["Dorit"]),
+    ("a.log", "> Mit freundlichen Grüßen\r\n> Jörg Müller-Lüdenscheid\r\n", ["Jörg", "Lüdenscheid"]),
+    ("a.log", "S: 334 VXNlcm5hbWU6\nC: b2RpbGU=\nS: 334 UGFzc3dvcmQ6\nC: a2VzdHJlbCE3Nw==\n", ["b2RpbGU=", "a2VzdHJlbCE3Nw=="]),
     ("a.log", "env:\n  - name: DB_PASSWORD\n    value: blue-Kettle9\n  - name: DB_USER\n    value: odile.m\n", ["blue-Kettle9", "odile.m"]),
     ("a.yaml", "env:\n  - name: DB_PASSWORD\n    value: blue-Kettle9\n", ["blue-Kettle9"]),
     ("a.json", '{"env":[\n {\n  "name": "DB_PASSWORD",\n  "value": "blue-Kettle9"\n }\n]}\n', ["blue-Kettle9"]),
@@ -132,6 +136,7 @@ def test_what_is_told_from_elsewhere_goes(name: str, text: str, values: list[str
         ("a.log", "disk   state   errors\n----   -----   ------\nsda    ok      0\nsdb    failed  17\n"),
         ("a.log", "Filesystem      Size  Used  Avail  Mounted on\n/dev/sda1       20G   12G   8G     /\n"),
         ("a.log", "Module    Size    Used by\nnvme      4096    3\n"),
+        ("a.log", "Thanks,\nTeam Circulation\nkind regards\nthe desk\n"),
         ("a.log", "User  Host  Password\n\nnothing here\n"),
         ("a.log", "Volume    Owner       State\nthe rest of this line is a sentence\nvol1      pool2       ok\n"),
         ("a.log", "| code | meaning |\n|---|---|\n| E0417 | reader dead |\n"),

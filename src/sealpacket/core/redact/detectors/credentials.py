@@ -73,6 +73,8 @@ NAMES_OF_SECRETS = (
 )
 NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ -]?(?:key|value|hash|text|id))?[0-9]{0,2})"
 _ANCHOR = (named(NAMES_OF_SECRETS),)
+_TAG = rb"(?:!{1,2}[a-z]+[ \t]+)?"
+"""The tag of a value in YAML."""
 _BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
 
 _NAMES = native.Pattern(NAME_OF_A_SECRET)
@@ -176,7 +178,7 @@ CREDENTIALS = (
         _ANCHOR,
         is_secret,
     ),
-    Detector("secret", "named secret", NAME_OF_A_SECRET + GIVES + _BARE, _ANCHOR, is_secret),
+    Detector("secret", "named secret", NAME_OF_A_SECRET + GIVES + _TAG + _BARE, _ANCHOR, is_secret),
     Detector(
         "secret",
         "secret under a short name, in quotes",

@@ -21,9 +21,11 @@ _HOME = rb":(?:/home/|/Users/|/export/)[^:\r\n]*:"
 _MESSAGE = rb"(?:(?m:^)|[^A-Za-z0-9|])\d\d[0-9YNU ]{0,60}[A-Z]{2}[^\r\n]*?\|"
 """A message of a self-service desk up to one of its fields: its number, fixed fields, and others before."""
 
+_IN_BASE64 = rb"(?:[A-Za-z0-9+/]{8,}={0,2}|[A-Za-z0-9+/]{2,}={1,2})"
+
 DIALOGUES = (
     Detector(
-        "secret", "credentials of a mail sign-in", rb"(?i:\bAUTH(?:ENTICATE)? (?:PLAIN|LOGIN|XOAUTH2|CRAM-MD5|OAUTHBEARER)[ \t]+)([A-Za-z0-9+/]{8,}={0,2})",
+        "secret", "credentials of a mail sign-in", rb"(?i:\bAUTH(?:ENTICATE)? (?:PLAIN|LOGIN|XOAUTH2|CRAM-MD5|OAUTHBEARER)[ \t]+)(" + _IN_BASE64 + rb"(?:[ \t]+" + _IN_BASE64 + rb")?)",
         (rb"(?i)AUTH(?:ENTICATE)? [A-Z0-9-]{5,11}[ \t]",),
     ),
     Detector(
@@ -68,6 +70,13 @@ DIALOGUES = (
     Detector("user", "user that a sign-in server notes", rb"(?i:\blogin (?:ok|incorrect)[^\[\r\n]*\[)" + USER + rb"[/\]]", (rb"(?i)login (?:ok|incorrect)",), is_user, canonical=bytes.lower),
     Detector(
         "secret", "password behind a database's user", rb"(?:\b(?:sqlplus|rman|expdp|impdp|ORA-\d+)\b[^\r\n]*?[ \t][A-Za-z][A-Za-z0-9_$#]*/)([^\s/@\"']+)@", (rb"(?:sqlplus|rman|expdp|impdp|ORA-\d)",), is_secret,
+    ),
+    Detector(
+        "secret", "user and password in a driver's address", rb"\bjdbc:[a-z0-9]+:(?:[a-z0-9]+:)?([^\s/@:\"'<>]+/[^\s/@\"'<>]+)@", (rb"jdbc:[a-z0-9]+:[^\s@]{0,80}/[^\s@]+@",), is_secret,
+    ),
+    Detector(
+        "secret", "password of an archive", rb"(?:\b(?:7z[a-z]?|rar|unrar)\b[^\r\n]*?[ \t]-(?:h?p)|\b(?:un)?zip\b[^\r\n]*?[ \t]-P[ \t]*)[\"']?([^\s\"'-][^\s\"']*)",
+        (rb"(?:7z[a-z]?|rar)[ \t][^\r\n]*[ \t]-h?p[^\s-]", rb"zip[ \t][^\r\n]*[ \t]?-P"), is_secret,
     ),
     Detector("secret", "password behind -P", rb"(?:[ \t]-U[ \t]*\S+[ \t]+-P[ \t]*)[\"']?([^\s\"'-][^\s\"']*)", (rb"[ \t]-U[ \t]*\S+[ \t]+-P",), is_secret),
     Detector("secret", "community on a command line", rb"(?:\bsnmp[a-z]+\b[^\r\n]*?[ \t]-c[ \t]*)([^\s\"'-][^\s\"']*)", (rb"snmp[a-z]{2,12}[ \t]",), is_secret),

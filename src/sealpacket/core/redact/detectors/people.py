@@ -181,7 +181,7 @@ PEOPLE = (
     Detector(
         "user",
         "user of a sign-in on a command line",
-        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + USER,
+        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + USER + rb"(?:[^A-Za-z0-9._$%-]|(?m:$))",
         (rb"[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:)[A-Za-z]",),
         is_user,
         canonical=bytes.lower,

@@ -71,6 +71,15 @@ SPREAD = (
     Detector("secret", "number that opens something, on the line below", rb"(?m:^)[ \t]*(?i:pin|puk|cvv|cvc|otp|passcode)[ \t]*[:=][ \t]*\r?\n[ \t]*(\d{3,8})[ \t]*\r?(?m:$)", (rb"(?i)(?m:^)[ \t]*(?:pin|puk|cvv|cvc|otp|passcode)[ \t]*[:=][ \t]*\r?(?m:$)",), lines=True),
     Detector("secret", "secret in base64 of a directory", rb"(?m:^)" + NAME_OF_A_SECRET + rb":: ([A-Za-z0-9+/]+={0,2})", (rb":: [A-Za-z0-9]",)),
     Detector("secret", "password that a prompt got", rb"(?i:\b(?:password|passphrase|passcode|pin) for [^\s:]+:[ \t]+)([^\s]+)", (rb"(?i)(?:password|passphrase|passcode|pin) for ",), is_odd),
+    Detector(
+        "secret", "answer to a mail server that asks for user or password",
+        rb"\b334 (?:UGFzc3dvcmQ6|VXNlcm5hbWU6)[^\r\n]*\r?\n(?:[^\r\n]*[ \t>\]])?([A-Za-z0-9+/]{4,}={0,2})[ \t]*\r?(?m:$)", (rb"334 (?:UGFzc3dvcmQ6|VXNlcm5hbWU6)",), lines=True,
+    ),
+    Detector(
+        "person", "someone who signs a letter", rb"(?m:^)[ \t>]*(?i:(?:(?:best|kind|kindest|warm|many) )?(?:regards|thanks|wishes)|(?:yours )?(?:sincerely|faithfully|truly)|thank you|cheers|mit freundlichen gr(?:\xc3\xbc\xc3\x9f|u|ue)[a-z]*|viele gr\xc3\xbc\xc3\x9fe|cordialement|saludos|groeten)[,.!]?[ \t]*\r?\n(?:[ \t>]*\r?\n){0,2}[ \t>]*(" + NAME + rb"(?:[ ][A-Z]\.)?(?:[ -]" + NAME + rb"){0,2})[ \t]*\r?(?m:$)",
+        (rb"(?i)(?:regards|thanks|wishes|sincerely|faithfully|truly|thank you|cheers|gr\xc3\xbc\xc3\x9f[a-z]{1,3}|gru(?:ss|\xc3\x9f)[a-z]{0,3}|gruess[a-z]{0,2}|cordialement|saludos|groeten)[,.!]?[ \t]*\r?(?m:$)",),
+        is_someone, bytes.lower, lines=True, sure=False,
+    ),
     Detector("person", "name of a card", rb"(?m:^)(?:N|FN|NICKNAME)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:N|FN|NICKNAME)[;:]",), lambda value: any(byte > 64 for byte in value), bytes.lower),
     Detector("birth", "day of birth of a card", rb"(?m:^)BDAY(?:;[^:\r\n]*)?:([0-9-]{6,10})", (rb"(?m:^)BDAY",)),
     Detector("address", "address of a card", rb"(?m:^)(?:ADR|LABEL)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:ADR|LABEL)[;:]",), canonical=bytes.lower),
