@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import html
 import quopri
+import re
 import unicodedata
 from email.header import decode_header, make_header
 from urllib.parse import quote, unquote
@@ -71,6 +72,14 @@ COATS = {
     "latin-1 letters apart": (lambda t: "\x00".join(t), lambda s: s.replace("\x00", "")),
     "carriage returns": (lambda t: f"a {t}\r\nb\r\n", lambda s: s),
     "octal": (lambda t: "'" + "".join(f"\\{b:03o}" for b in t.encode()) + "'", lambda s: s.encode().decode("unicode_escape")),
+    "percent, four digits": (lambda t: "".join(f"%u{ord(c):04x}" for c in t),
+                             lambda s: re.sub(r"%u([0-9a-f]{4})", lambda hit: chr(int(hit[1], 16)), s)),
+    "escapes of a style sheet": (lambda t: "".join(f"\\{ord(c):06x}" for c in t),
+                                 lambda s: re.sub(r"\\([0-9a-f]{6})", lambda hit: chr(int(hit[1], 16)), s)),
+    "quoted-printable, all of it": (lambda t: "".join(f"={b:02X}" for b in t.encode()),
+                                    lambda s: quopri.decodestring(s).decode()),
+    "numbers with blanks": (lambda t: " ".join(str(b) for b in f"saw {t} here".encode()),
+                            lambda s: bytes(int(n) for n in s.removeprefix("before ").removesuffix(" after").split()).decode()),
     "wide letters": (lambda t: "".join(chr(ord(c) + 0xFEE0) if c > " " else "\u3000" for c in t),
                      lambda s: unicodedata.normalize("NFKC", s)),
     "signs without a width": (lambda t: t[:3] + "\u200b" + t[3:6] + "\u00ad" + t[6:], lambda s: s),

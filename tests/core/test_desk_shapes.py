@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import contextlib
 import io
 import re
 import tempfile
@@ -152,8 +153,10 @@ def test_an_envelope_opens_for_its_owner_alone() -> None:
     assert b"queue depth" not in sealed
     assert pkcs7_decrypt_der(sealed, certificate, key, []) == b"queue depth\n" * 1000
     other = rsa.generate_private_key(public_exponent=65537, key_size=2048)
-    with pytest.raises(ValueError, match=r".*"):
-        pkcs7_decrypt_der(sealed, certificate, other, [])
+    opened = b""
+    with contextlib.suppress(ValueError):  # once in some hundred times a wrong key gives what looks well padded
+        opened = pkcs7_decrypt_der(sealed, certificate, other, [])
+    assert b"queue" not in opened
 
 
 def test_a_certificate_out_of_its_time_is_told() -> None:

@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
+import io
+import re
 from collections.abc import Callable
 
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders, host_terms, person_terms
 from sealpacket.core.redact.engine import Run
+from sealpacket.core.redact.readers import copy_file
+from sealpacket.core.redact.readers.base import Work
 from sealpacket.core.redact.terms import Term
 
 
 def test_a_person_is_written_in_many_ways_but_stays_one() -> None:
     terms = list(person_terms("Ines Harrowgate"))
-    assert {t.spelling for t in terms} == {
+    in_rows = {
+        f"{a}{border}{b}"
+        for a, b in (("Ines", "Harrowgate"), ("Harrowgate", "Ines"))
+        for border in (",", "\t", "  ", '","')
+    }
+    assert {t.spelling for t in terms} == in_rows | {
         "Ines Harrowgate", "I. Harrowgate", "I Harrowgate", "Harrowgate, Ines", "Harrowgate Ines", "Ines.Harrowgate",
         "Ines_Harrowgate", "Ines+Harrowgate", "Ines-Harrowgate", "Harrowgate.Ines", "Harrowgate_Ines", "Harrowgate+Ines",
         "Harrowgate-Ines", "InesHarrowgate", "IHarrowgate", "HarrowgateI",
@@ -133,3 +142,26 @@ def test_a_kept_value_is_judged_and_kept() -> None:
     finding = run(Catalogue.build(keep={"10.1.2.3": "it is the gateway"})).judge(b"10.1.2.3")
     assert finding
     assert finding.kept == "it is the gateway"
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "copy"),
+    [
+        ("a.csv", '1,"Oswin","Marit",x\n2,Marit,Oswin,y\n', '1,"{}","{}",x\n2,{},{},y\n'),
+        ("a.tsv", "id\ta\tb\n1\tMarit\tOswin\n", "id\ta\tb\n1\t{}\t{}\n"),
+        ("a.json", '{"a": ["Oswin","Marit", 7]}\n', '{{"a": ["{}","{}", 7]}}\n'),
+        ("a.log", "Oswin,Marit|x\nMarit  Oswin\nmarit\toswin 7\n", "{}|x\n{}\n{} 7\n"),
+    ],
+)
+def test_the_two_names_of_a_person_may_stand_in_two_fields(name: str, text: str, copy: str) -> None:
+    goes = io.BytesIO()
+    copy_file(
+        io.BytesIO(text.encode()),
+        goes,
+        Work(Catalogue.build(person_terms("Marit Oswin")), Placeholders(b"k" * 32)),
+        name,
+    )
+    made = goes.getvalue().decode()
+    label = re.search(r"\[person:[a-z2-7]+\]", made)
+    assert label is not None
+    assert made == copy.format(*[label[0]] * copy.count("{}"))

@@ -202,8 +202,10 @@ def _joined(text: bytes, *, blanks: bool) -> Iterator[tuple[bytes, _Readers]]:
 
 _COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
 _BACKSLASH = re.compile(
-    rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/)|[ux]\{([0-9A-Fa-f]{1,6})\}|([0-3][0-7]{2})|([89A-Fa-f][0-9A-Fa-f]))"
+    rb"\\(?:u([0-9A-Fa-f]{4})|x([0-9A-Fa-f]{2})|(/)|[ux]\{([0-9A-Fa-f]{1,6})\}|00([0-9A-Fa-f]{4})|([0-3][0-7]{2})"
+    rb"|([89A-Fa-f][0-9A-Fa-f]))"
 )
+_WIDE_PERCENT = re.compile(rb"%u([0-9A-Fa-f]{4})")
 _PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _ODD, _HEADER = (1 << bit for bit in range(9))
 """What the native look says a text may wear."""
 _DEFANGED = re.compile(rb"\[\.\]|\(\.\)|\[at\]|\[@\]")
@@ -229,7 +231,7 @@ def _forms(text: bytes, around: int, readers: _Readers) -> Iterator[bytes]:
         return native.stretches_of(text, mark, around)
 
     if marks & _PERCENT:
-        yield unquote_to_bytes(near(_PERCENT))
+        yield unquote_to_bytes(_WIDE_PERCENT.sub(_escaped_wide, near(_PERCENT)))
     if marks & _ENTITY:
         plain = html.unescape(near(_ENTITY).decode("latin-1"))
         yield plain.encode("utf-8", "replace")
@@ -255,14 +257,18 @@ def _forms(text: bytes, around: int, readers: _Readers) -> Iterator[bytes]:
 
 
 def _escaped(hit: re.Match[bytes]) -> bytes:
-    four, two, slash, braced, octal, high = hit.groups()
+    four, two, slash, braced, six, octal, high = hit.groups()
     if slash:
         return b"/"
     if two or high:
         return bytes([int(two or high, 16)])
     if octal:
         return bytes([int(octal, 8)])
-    return chr(min(int(four or braced, 16), 0x10FFFF)).encode("utf-8", "surrogatepass")
+    return chr(min(int(four or braced or six, 16), 0x10FFFF)).encode("utf-8", "surrogatepass")
+
+
+def _escaped_wide(hit: re.Match[bytes]) -> bytes:
+    return chr(int(hit[1], 16)).encode("utf-8", "surrogatepass")
 
 
 def _of_header(word: bytes) -> bytes:

@@ -15,10 +15,11 @@ from html.entities import html5
 from unicodedata import category, normalize
 
 MARKS: tuple[bytes, ...] = (
-    rb"%[0-9A-Fa-f]{2}", rb"&#[0-9xX]", rb"&[A-Za-z]{2,8};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
+    rb"%(?:[0-9A-Fa-f]{2}|u[0-9A-Fa-f]{4})",
+    rb"&#[0-9xX]", rb"&[A-Za-z]{2,8};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
     rb"\\[ux]\{[0-9A-Fa-f]", rb"\\[0-3][0-7]{2}", rb"\\[C-Ec-e][0-9A-Fa-f]\\[89ABab]",
     rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)",
-    rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
+    rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"(?:=[0-9A-F]{2}){3}", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
     rb"[0-9A-Za-z](?:\[\.\]|\(\.\)|\[at\]|\[@\])[0-9A-Za-z]",
     rb"\xcc[\x80-\xbf]|\xcd[\x80-\xaf]", rb"\xc2[\xa0\xad]",
     rb"\xe2(?:\x80[\x80-\x9f\xa8-\xaf]|\x81[\x9f-\xaf]|\x88\x92)",
@@ -60,7 +61,10 @@ def _named(name: bytes) -> bytes | None:
 _READ: tuple[tuple[bytes, Callable[[bytes], bytes | None]], ...] = (
     (rb"%([0-9A-Fa-f]{2})", binascii.unhexlify),
     (rb"&#([0-9]{1,7});", lambda told: _sign(int(told))),
-    (rb"&#[xX]([0-9A-Fa-f]{1,6});|\\u([0-9A-Fa-f]{4})|\\[ux]\{([0-9A-Fa-f]{1,6})\}", lambda told: _sign(int(told, 16))),
+    (
+        rb"&#[xX]([0-9A-Fa-f]{1,6});|[\\%]u([0-9A-Fa-f]{4})|\\[ux]\{([0-9A-Fa-f]{1,6})\}|\\(00[0-9A-Fa-f]{4})",
+        lambda told: _sign(int(told, 16)),
+    ),
     (rb"&([A-Za-z][A-Za-z0-9]{1,9};)", _named),
     (rb"\\x([0-9A-Fa-f]{2})", binascii.unhexlify),
     (rb"\\([0-3][0-7]{2})", lambda told: bytes([int(told, 8)])),

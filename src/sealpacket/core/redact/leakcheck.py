@@ -129,6 +129,8 @@ def find_canaries(sample: bytes) -> None:
         "colours": lambda v: v[:5] + b"\x1b[1m" + v[5:], "wide": lambda v: b"".join(b"%c\0" % byte for byte in v),
         "broken": lambda v: v[:7] + b"\n" + v[7:],
         "octal": lambda v: b"".join(b"\\%03o" % byte for byte in v),
+        "wide percent": lambda v: b"".join(b"%%u%04x" % byte for byte in v),
+        "style sheets": lambda v: b"".join(b"\\%06x" % byte for byte in v),
         "wide letters": lambda v: "".join(chr(byte + 0xFEE0) for byte in v).encode(),
         "numbers": lambda v: b", ".join(b"%d" % byte for byte in v),
         "dump": lambda v: b"0000: %s\n0010: %s" % (v[:16].hex(" ", 2).encode(), v[16:].hex(" ", 2).encode()),

@@ -35,6 +35,10 @@ def person_terms(name: str) -> Iterator[Term]:
         yield from _spellings(written, canonical)
 
 
+_BORDERS = (*"._+-,\t", "  ", '","')
+"""What stands between two names in accounts, and in rows of a table."""
+
+
 def _spellings(name: str, canonical: str) -> Iterator[Term]:
     parts = name.split()
     if len(parts) < 2:
@@ -49,7 +53,7 @@ def _spellings(name: str, canonical: str) -> Iterator[Term]:
         f"{first[0]} {last}",
         f"{last}, {first}",
         f"{last} {first}",
-        *(f"{one}{border}{other}" for one, other in ((first, last), (last, first)) for border in "._+-"),
+        *(f"{one}{border}{other}" for one, other in ((first, last), (last, first)) for border in _BORDERS),
         f"{first}{last}",
     }
     accounts = {f"{first[0]}{last}", f"{last}{first[0]}"} if len(last) >= 6 else set()

@@ -67,7 +67,7 @@ class CoatMarks {
         const auto any_hex = [&](char sign) { return hex(sign) || (sign >= 'a' && sign <= 'f'); };
         const auto byte = static_cast<uint8_t>(next), third = static_cast<uint8_t>(last);
         switch (sort) {
-            case 1: return any_hex(next) && any_hex(last);
+            case 1: return (any_hex(next) || next == 'u') && any_hex(last);
             case 2: return next == '#' || (next >= 'A' && next <= 'Z') || (next >= 'a' && next <= 'z');
             case 4: return next == 'u' || next == 'x' || next == '/' || (next >= '0' && next <= '3') || (any_hex(next) && any_hex(last));
             case 8: return next == '\n' || (next == '\r' && last == '\n') || (hex(next) && hex(last));

@@ -156,9 +156,8 @@ class JsonRun(LineRun):
         tokens = [(hit.start(), hit.end(), hit[0][:1] == b'"') for hit in _JSON_TOKEN.finditer(line)]
         found: list[Span] = []
         for span in spans:
-            for start, end, quoted in tokens:
-                if end <= span.start or start >= span.end:
-                    continue
+            met = [token for token in tokens if token[0] < span.end and span.start < token[1]]
+            for start, end, quoted in met[: _parts_of(span)]:
                 if quoted:
                     low, high = max(span.start, start + 1), min(span.end, end - 1)
                     if low < high:
@@ -166,10 +165,14 @@ class JsonRun(LineRun):
                 elif line[start:end] not in (b"true", b"false", b"null"):
                     number = number_like(line[start:end], span.instead)
                     found.append(_cut(span, start, end, line, number))
-                break
-            else:
+            if not met:
                 found.append(span)
         return found
+
+
+def _parts_of(span: Span) -> int:
+    """Over how many fields it may go: the two names of someone known may stand in two. All else ends where one ends."""
+    return 2 if span.kind == "person" else 1
 
 
 def _cut(span: Span, start: int, end: int, line: bytes, instead: bytes) -> Span:
@@ -219,13 +222,12 @@ class CellRun(LineRun):
         cells = _cells(line, max((b",", b";", b"\t", b"|"), key=line.count))
         found = []
         for span in spans:
-            for start, end in cells:
-                if start <= span.start < end:
-                    quoted = line[start : start + 1] == b'"' and line[end - 1 : end] == b'"' and end - start > 1
-                    low, high = max(span.start, start + quoted), min(span.end, end - quoted)
-                    found.append(_cut(span, low, high, line, span.instead) if low < high else span)
-                    break
-            else:
+            met = [cell for cell in cells if cell[0] < span.end and span.start < cell[1]]
+            for start, end in met[: _parts_of(span)]:
+                quoted = line[start : start + 1] == b'"' and line[end - 1 : end] == b'"' and end - start > 1
+                low, high = max(span.start, start + quoted), min(span.end, end - quoted)
+                found.append(_cut(span, low, high, line, span.instead) if low < high else span)
+            if not met:
                 found.append(span)
         return found
 
