@@ -20,7 +20,7 @@ from sealpacket.core.redact.ordinary import ORDINARY
 from sealpacket.core.redact.placeholders import PLACEHOLDER
 
 AT_ONCE = 10_000_000
-"""So many originals are searched for at once, for each of which some 12 bytes are needed; more take several passes."""
+"""So many originals are searched for at once, for each of which some 14 bytes are needed; more take several passes."""
 _WINDOW = 1 << 20
 _BARE = 8
 """An original shorter than this counts only where it stands alone, not inside a longer word."""
