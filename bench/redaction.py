@@ -141,14 +141,11 @@ def _by_one_and_two(log: Path, place: Path, job: Job) -> tuple[float, float]:
 
     Without the leak check, which is one process; copies of the run before are deleted outside of what is measured.
     """
-
-    def copied(workers: int) -> None:
-        folder.copy_all([(log, "a.log")], place / f"out{workers}", job, workers=workers)
-
     taken: dict[int, list[float]] = {1: [], 2: []}
     for workers in [1, 2] * RUNS:
-        shutil.rmtree(place / f"out{workers}", ignore_errors=True)
-        taken[workers].append(seconds(lambda: copied(workers)))  # noqa: B023
+        out = place / f"out{workers}"
+        shutil.rmtree(out, ignore_errors=True)
+        taken[workers].append(seconds(lambda: folder.copy_all([(log, "a.log")], out, job, workers=workers)))  # noqa: B023
     return min(taken[1]), min(taken[2])
 
 

@@ -217,6 +217,7 @@ _WITH_BLANKS: _Readers = (native.in_spaced_hex, native.in_numbers)
 
 
 def _in_runs(text: bytes) -> bytes:
+    """What stands in runs of base64 and of hex, one under the other."""
     return native.in_base64(text, _SHORTEST) + b"\n" + native.in_hex(text, _SHORTEST)
 
 
@@ -231,7 +232,7 @@ def _forms(text: bytes, around: int, readers: _Readers) -> Iterator[bytes]:
         return native.stretches_of(text, mark, around)
 
     if marks & _PERCENT:
-        yield unquote_to_bytes(_WIDE_PERCENT.sub(_escaped_wide, near(_PERCENT)))
+        yield unquote_to_bytes(_WIDE_PERCENT.sub(lambda hit: _letter(hit[1]), near(_PERCENT)))
     if marks & _ENTITY:
         plain = html.unescape(near(_ENTITY).decode("latin-1"))
         yield plain.encode("utf-8", "replace")
@@ -264,11 +265,12 @@ def _escaped(hit: re.Match[bytes]) -> bytes:
         return bytes([int(two or high, 16)])
     if octal:
         return bytes([int(octal, 8)])
-    return chr(min(int(four or braced or six, 16), 0x10FFFF)).encode("utf-8", "surrogatepass")
+    return _letter(four or braced or six)
 
 
-def _escaped_wide(hit: re.Match[bytes]) -> bytes:
-    return chr(int(hit[1], 16)).encode("utf-8", "surrogatepass")
+def _letter(number: bytes) -> bytes:
+    """The letter of this number, which is in hex, in UTF-8."""
+    return chr(min(int(number, 16), 0x10FFFF)).encode("utf-8", "surrogatepass")
 
 
 def _of_header(word: bytes) -> bytes:

@@ -30,7 +30,7 @@ def _tells(value: bytes) -> bool:
     return not (address.is_unspecified or address.is_loopback or address.packed.endswith(b"\x7f\0\0\x01"))
 
 
-def is_numbered(value: bytes) -> bool:
+def _is_numbered(value: bytes) -> bool:
     """Digits among letters, as in a serial number."""
     return any(48 <= byte <= 57 for byte in value) and any(byte > 64 for byte in value)
 
@@ -107,7 +107,7 @@ TRACES = (
     Detector("mac", "address of a lease, without marks", rb"\b(?:\d{1,3}\.){3}\d{1,3},[^,\r\n]{0,80},([0-9A-Fa-f]{12})\b",
              (rb"\.\d{1,3},[^,\r\n]{0,80},[0-9A-Fa-f]{12}\b",), canonical=bytes.lower),
     Detector("asset", "number of a disk in its device's name", rb"\b(?:ata|nvme|usb|scsi-S[A-Z]+)-[A-Za-z0-9.+-]+(?:_[A-Za-z0-9.+-]+)*?_([A-Za-z0-9]{6,24})(?:-part\d+|-\d:\d)?\b",
-             (rb"(?:ata|nvme|usb|scsi-S[A-Z]{1,8})-[A-Za-z0-9]",), is_numbered),
+             (rb"(?:ata|nvme|usb|scsi-S[A-Z]{1,8})-[A-Za-z0-9]",), _is_numbered),
     Detector("national", "first line of a travel document (ICAO 9303)", rb"\b[PIVAC][A-Z<][A-Z<]{3}([A-Z]+(?:<[A-Z]+)*<<[A-Z<]*<)", (rb"[A-Z]<<[A-Z<]",)),
     Detector("national", "second line of a travel document (ICAO 9303)", rb"\b([A-Z0-9<]{9}\d[A-Z<]{3}\d{7}[MFX<]\d{7}[A-Z0-9<]{14}[0-9<]\d)",
              (rb"\d[A-Z<]{3}\d{7}[MFX<]\d{7}",)),
