@@ -19,13 +19,12 @@ from sealpacket.core.redact import (
     Placeholders,
     Term,
     folder,
-    host_terms,
     leak_check,
-    person_terms,
     redact,
 )
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.folder import Job
+from sealpacket.core.redact.terms import read_terms
 
 HERE = Path(__file__).parent
 MEGABYTES = int(os.environ.get("BENCH_MEGABYTES", "300"))
@@ -44,19 +43,24 @@ TERMS = 20_000
 """Of hosts, serials and people, as a register has them: hosts under one domain, serials with one beginning."""
 
 
-def terms() -> list[Term]:
-    """The terms of a large register."""
+def register() -> list[str]:
+    """The values of a large register, as the lines of a file of terms."""
     chance = random.Random(3)  # noqa: S311 - invented terms
     first = ["Marit", "Teo", "Ines", "Pauli", "Sol", "Ada", "Bruno", "Celia", "Dorit", "Emil", "Fenna", "Gero"]
-    made = []
+    made = ["kind,value"]
     for number in range(TERMS // 4):
         last = "".join(chance.choice("bcdfglmnrstv") + chance.choice("aeiou") for _ in range(3)).title()
-        made += person_terms(f"{first[number % 12]} {last}")
-        made.append(Term("asset", f"TN9-{chance.randrange(10**5):05d}-{chance.choice('ABC')}", f"a{number}"))
+        made.append(f"person,{first[number % 12]} {last}")
+        made.append(f"asset,TN9-{chance.randrange(10**5):05d}-{chance.choice('ABC')}")
     for number in range(TERMS // 2):
         sort = chance.choice(["kiosk", "sorter", "desk", "printer"])
-        made += host_terms([f"br{number % 40:02d}-{sort}{number // 40}.quillmere.example"])
+        made.append(f"host,br{number % 40:02d}-{sort}{number // 40}.quillmere.example")
     return made
+
+
+def terms() -> list[Term]:
+    """Its terms."""
+    return list(read_terms(register()))
 
 
 def catalogue(known: list[Term] | None = None) -> Catalogue:
@@ -94,6 +98,7 @@ def figures() -> list[dict[str, Any]]:
         known = terms()
         job = Job(lambda: catalogue(known), b"k" * 32)
         one, two = _by_one_and_two(log, Path(place), job)
+        command_one, command_two = _by_one_and_two_cores(log, Path(place))
         several = Path(place, "several.py")
         programs(several)
         found, data = catalogue(), log.read_bytes()
@@ -128,7 +133,9 @@ def figures() -> list[dict[str, Any]]:
         figure("redaction : sed in C", sed_c / ours, "×", at_least=3),
         figure("redaction : sed in UTF-8", sed_utf8 / ours, "×", at_least=8),
         figure("redaction : bare scan", scan / ours, "×", at_least=0.5),
-        figure("two workers : one, the leak check apart", one / two, "×", at_least=1.8),
+        figure("the whole command on one core, leak check included", size / command_one, "MB/s"),
+        figure("the whole command: two cores : one", command_one / command_two, "×", at_least=1.8),
+        figure("two workers : one, the leak check apart", one / two, "×"),
         figure("leak check of the copy, in all coats", size / leaks, "MB/s"),
         figure("memory of one redaction", memory, "MB", 300),
         figure("Python's library, catalogue included", len(mixed) / 1e6 / apart, "MB/s"),
@@ -147,6 +154,24 @@ def _by_one_and_two(log: Path, place: Path, job: Job) -> tuple[float, float]:
         shutil.rmtree(out, ignore_errors=True)
         taken[workers].append(seconds(lambda: folder.copy_all([(log, "a.log")], out, job, workers=workers)))  # noqa: B023
     return min(taken[1]), min(taken[2])
+
+
+def _by_one_and_two_cores(log: Path, place: Path) -> list[float]:
+    """Seconds of the whole command where it may use one core, and where it may use two."""
+    known = place / "terms.csv"
+    known.write_text("\n".join(register()) + "\n")
+    cores = sorted(os.sched_getaffinity(0))[:2]
+
+    def redact_on(some: list[int]) -> None:
+        out = place / "out"
+        shutil.rmtree(out, ignore_errors=True)
+        words = ["redact", str(log), "--out", str(out), "--terms", str(known)]
+        subprocess.run(
+            [str(Path(sys.executable).with_name("sealpacket")), *words], check=True, capture_output=True,
+            preexec_fn=lambda: os.sched_setaffinity(0, some),
+        )  # fmt: skip
+
+    return by_turns(lambda: redact_on(cores[:1]), lambda: redact_on(cores))
 
 
 def _memory_of_a_run(log: Path) -> float:

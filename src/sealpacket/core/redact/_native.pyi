@@ -1,6 +1,6 @@
 """The native part of the redaction engine, in native/: the search itself, in C++ over RE2. Built by setup.py."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 from sealpacket.core.redact.engine import Span
 
@@ -14,11 +14,16 @@ class Scanner:
     def add_detector(
         self, kind: int, pattern: bytes, plain: bytes, whole: bool, accept: Callable[[bytes], bool] | None,
         canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: int, plainly: bool,
-        far: bool, edges: int, head: bytes, rest: bytes,
+        far: bool, edges: int, before: bytes, behind: bytes,
     ) -> None: ...  # fmt: skip
     def add_anchor(self, expression: bytes, detector: int, flag: int, in_run: bool) -> None: ...
-    def add_term(self, text: bytes, anywhere: bool) -> None: ...
-    def add_known(self, folded: bytes, kind: int, canonical: bytes) -> None: ...
+    def add_term(self, text: bytes, anywhere: bool, paired: bool) -> None:
+        """Look for a text; `paired`: for its two words either way, with what stands between names between them."""
+    def add_terms(self, rows: Iterable[tuple[bytes, int, bytes, bool, bool, bool]]) -> None:
+        """Terms written as they are folded: text, kind, canonical, anywhere, paired, whether it has a family."""
+    def add_known(self, folded: bytes, kind: int, canonical: bytes, paired: bool) -> None:
+        """What a text is, case folded."""
+    def knows(self, folded: bytes) -> bool: ...
     def add_family(self, family: bytes) -> None: ...
     def add_keep(self, folded: bytes, reason: str) -> None: ...
     def add_floor(self, kind: int) -> None: ...

@@ -10,6 +10,7 @@ import base64
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property, lru_cache
+from itertools import chain
 from typing import NamedTuple
 
 from sealpacket.core.redact import _native as native
@@ -84,13 +85,14 @@ class Catalogue:
         for marks, flag in ((MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED)):
             for expression in marks:
                 self.native.add_anchor(expression, -1, flag, _in_long_run(expression))
+        self.native.add_terms(
+            (folded, _NUMBER[term.kind], term.canonical.encode(), term.anywhere, term.paired, term.kind == "host")
+            for folded, term in terms.items()
+            if term.spelling.isascii()
+        )
         for folded, term in terms.items():
-            for text in texts_of(term.spelling, folded):
-                self.native.add_term(text, term.anywhere)
-                if (same := fold(text)) == folded or same not in terms:
-                    self.native.add_known(same, _NUMBER[term.kind], term.canonical.encode())
-            if term.kind == "host":
-                self.native.add_family(_family(folded))
+            if not term.spelling.isascii():
+                self._add_term(folded, term)
         for folded, reason in keep.items():
             self.native.add_keep(folded, reason)
         for kind, reason in keep_kinds.items():
@@ -113,6 +115,15 @@ class Catalogue:
         if detector.kind != LEAVE:
             for anchor in detector.anchors or (detector.pattern,):
                 self.native.add_anchor(_without_groups(anchor), place, 0, _in_long_run(anchor))
+
+    def _add_term(self, folded: bytes, term: Term) -> None:
+        """A term with letters beyond ASCII, in all the bytes in which it may stand."""
+        for text in texts_of(term.spelling):
+            self.native.add_term(text, term.anywhere, term.paired)
+            if (same := fold(text)) == folded or same not in self._terms:
+                self.native.add_known(same, _NUMBER[term.kind], term.canonical.encode(), term.paired)
+        if term.kind == "host":
+            self.native.add_family(folded)
 
     def pattern_for(self, text: bytes) -> bytes:
         """The detectors that find something in a text, as one pattern: what a bare scan is measured with."""
@@ -155,7 +166,7 @@ class Catalogue:
         for kind, value in values:
             text = _read(value)
             folded = fold(value)
-            if folded in terms and len(again) < _MOST_BROKEN:
+            if self.native.knows(folded) and len(again) < _MOST_BROKEN:
                 again.append(_broken_over_lines(kind, value))
             terms[folded] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
             if ANYWHERE <= len(value) < _SHORTEST_TOKEN:
@@ -170,17 +181,21 @@ class Catalogue:
 
     @cached_property
     def _looks(self) -> dict[bytes, bytes]:
-        return index_of(self._terms)
+        pairs = (folded.partition(b" ")[::2] for folded, term in self._terms.items() if term.paired)
+        written = (mark.join(names) for one in pairs for names in (one, one[::-1]) for mark in (b" ", *_WITHIN_A_WORD))
+        return index_of(chain(self._terms, written))
 
     def knows(self, value: bytes) -> bool:
         """Whether it is known exactly."""
-        return fold(value) in self._terms
+        return self.native.knows(fold(value))
 
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""
         return list(self._keep)
 
 
+_WITHIN_A_WORD = (b".", b"_", b"-", b"+")
+"""What stands between the two names of an account."""
 _OF_MANY_LINES = ("key", "token")
 """Kinds whose values may run over any number of lines."""
 _NATIVELY: dict[object, str | None] = {as_it_is: None, bytes.lower: "lower", same_host: "host", same_mac: "mac"}
@@ -294,14 +309,6 @@ def _domain_detectors(domains: Iterable[str]) -> tuple[Detector, ...]:
         )
         for domain in sorted(domains)
     )
-
-
-def _family(folded: bytes) -> bytes:
-    """What stays when every digit counts alike: br07-kiosk2 and br12-kiosk1 are of one family, and so both hosts."""
-    return folded.translate(_ALIKE)
-
-
-_ALIKE = bytes.maketrans(b"0123456789", b"0000000000")
 
 
 def fold(value: bytes) -> bytes:

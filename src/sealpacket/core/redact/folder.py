@@ -183,7 +183,8 @@ def copy_all(
             progress(passed)
         if journal:
             journal.write(path, job.words, one, found)
-        legend.merge(found)
+        smaller, legend = sorted((found, legend), key=lambda one: one.pairs)
+        legend.merge(smaller)
         done.append(one)
     return done, legend
 

@@ -15,13 +15,15 @@ from sealpacket.core.redact.ordinary import is_ordinary
 class Term:
     """One spelling of a known value. Spellings of one thing share `canonical`, and so their placeholder.
 
-    `anywhere`: also inside a longer word.
+    `anywhere`: also inside a longer word. `paired`: two names with a blank between them, which stand for the same two
+    the other way round as well, and with a comma, a full stop, a tab and the like between them.
     """
 
     kind: str
     spelling: str
     canonical: str
     anywhere: bool = False
+    paired: bool = False
 
 
 def person_terms(name: str) -> Iterator[Term]:
@@ -35,10 +37,6 @@ def person_terms(name: str) -> Iterator[Term]:
         yield from _spellings(written, canonical)
 
 
-_BORDERS = (*"._+-,\t", "  ", '","')
-"""What stands between two names in accounts, and in rows of a table."""
-
-
 def _spellings(name: str, canonical: str) -> Iterator[Term]:
     parts = name.split()
     if len(parts) < 2:
@@ -46,18 +44,16 @@ def _spellings(name: str, canonical: str) -> Iterator[Term]:
             yield Term("person", name, canonical)
         return
     first, last = parts[0], parts[-1]
-    spellings = {
-        name,
-        f"{first} {last}",
-        f"{first[0]}. {last}",
-        f"{first[0]} {last}",
-        f"{last}, {first}",
-        f"{last} {first}",
-        *(f"{one}{border}{other}" for one, other in ((first, last), (last, first)) for border in _BORDERS),
-        f"{first}{last}",
-    }
-    accounts = {f"{first[0]}{last}", f"{last}{first[0]}"} if len(last) >= 6 else set()
-    for spelling in sorted(spellings | {one for one in accounts if not is_ordinary(one.lower().encode())}):
+    yield Term("person", f"{first} {last}", canonical, paired=True)
+    if len(parts) > 2:
+        yield Term("person", name, canonical)
+    if is_ordinary(last.lower().encode()):  # b-tree is none
+        spellings = [f"{first}{last}", f"{first[0]}. {last}", f"{first[0]} {last}"]
+    else:
+        yield Term("person", f"{first[0]} {last}", canonical, paired=True)
+        spellings = [f"{first}{last}"]
+    accounts = [f"{first[0]}{last}", f"{last}{first[0]}"] if len(last) >= 6 else []
+    for spelling in spellings + [one for one in accounts if not is_ordinary(one.lower().encode())]:
         yield Term("person", spelling, canonical)
 
 
@@ -109,14 +105,12 @@ _OLD = ("latin-1", "cp850", "cp437", "mac-roman")
 """How systems wrote letters beyond ASCII before UTF-8."""
 
 
-def texts_of(spelling: str, folded: bytes) -> set[bytes]:
-    """The bytes in which a spelling stands in texts. Letters count whatever their case in ASCII only.
+def texts_of(spelling: str) -> set[bytes]:
+    """The bytes in which a spelling with letters beyond ASCII stands in texts.
 
-    Beyond ASCII these are its usual cases in UTF-8 and Latin-1; and for a text of several words also what systems make
-    of it that write or read it otherwise: other code pages, UTF-8 read as Latin-1, letters that became a question mark.
+    These are its usual cases in UTF-8 and Latin-1; and for a text of several words also what systems make of it that
+    write or read it otherwise: other code pages, UTF-8 read as Latin-1, letters that became a question mark.
     """
-    if spelling.isascii():
-        return {folded}
     cases = {spelling, spelling.casefold(), spelling.upper(), spelling.title(), spelling.lower()}
     made = {text.encode() for text in cases} | {text.encode("latin-1") for text in cases if _is_latin(text)}
     if " " in spelling and _is_latin(spelling):

@@ -526,7 +526,7 @@ class Pass {
             } else {
                 const size_t context = start;
                 size_t value = start + verdict->start;
-                if (verdict->soft && verdict->start) better(look, value, start + verdict->end, stop, bits, verdict, start);
+                if (verdict->soft) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
                 const bool holds_known = term != end_of_terms && term->start < value && term->start >= context;
                 if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
@@ -599,6 +599,7 @@ class Pass {
             for (; term != look.terms.end() && term->start < end; ++term)
                 if (term->end <= stop && take_better(look, {term->start, term->end}, value, end, bits, verdict, start)) return;
         }
+        if (!verdict->start) return;  // the match is the value: no other begins later
         Candidate match{};
         if (scanner_->matcher(bits & scanner_->plainly).next(look.text, value, stop, match) && match.start < end)
             take_better(look, match, value, end, bits, verdict, start);
@@ -653,10 +654,7 @@ class Pass {
         const std::string whole = folded(text);
         const Known *term = scanner_->find_known(whole);
         if (term != nullptr) return found(made, 0, text.size(), term->kind, term->canonical, true);
-        std::string family = whole;
-        for (char &sign : family)
-            if (sign >= '0' && sign <= '9') sign = '0';
-        if (scanner_->families.contains(family)) {
+        if (scanner_->has_family(whole)) {
             std::string canonical(text);
             for (char &sign : canonical) sign = lower(sign);
             found(made, 0, text.size(), host_, canonical, true);

@@ -35,8 +35,8 @@ struct Detector {
     py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
     int edges = 0;
-    std::unique_ptr<RE2> judge{}, head{}, rest{};
-    mutable std::unique_ptr<RE2> alone{};
+    std::string before, behind;  // the pattern before its group and from it on, where nothing else stands behind it
+    mutable std::unique_ptr<RE2> judge{}, head{}, rest{}, alone{};  // compiled when they are asked for
     const Secrets *natively = nullptr;  // what `accept` is, if it is native
 
     bool accepts(std::string_view value) const {
@@ -49,12 +49,21 @@ struct Detector {
     std::string_view value_in(std::string_view match) const {
         if (whole) return match;
         re2::StringPiece groups[2];
+        if (!judge) compile();
         if (head && head->Match(piece(match), 0, match.size(), RE2::ANCHOR_START, groups, 1) &&
             rest->Match(piece(match), groups[0].size(), match.size(), RE2::ANCHOR_BOTH, groups + 1, 1))
             return match.substr(groups[0].size());
         if (judge->Match(piece(match), 0, match.size(), RE2::ANCHOR_BOTH, groups, 2) && groups[1].data())
             return {groups[1].data(), groups[1].size()};
         return match;
+    }
+
+    static constexpr int64_t MEMORY = 8 << 20;  // what an automaton may take
+    void compile() const {
+        judge = compiled(pattern, MEMORY);
+        if (behind.empty()) return;
+        head = compiled(before, MEMORY);
+        rest = compiled(behind, MEMORY);
     }
 
     // What all spellings of a value have in common; nothing if it has one only.
@@ -74,6 +83,7 @@ struct Detector {
 struct Known {
     int kind;
     std::string canonical;
+    bool paired;  // also with its two names the other way round and with something else between them
 };
 
 struct HashOfText {
@@ -111,32 +121,26 @@ class Matcher {
 class Scanner {
   public:
     static constexpr int LEAVE = 255;
-    static constexpr int64_t WHOLE = 1 << 30, LARGE = 64 << 20, SMALL = 8 << 20;  // what an automaton may take
+    static constexpr int64_t WHOLE = 1 << 30, LARGE = 64 << 20, SMALL = Detector::MEMORY;
     static constexpr size_t LONG = 16;  // signs of a run that is looked at by itself
     static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 512;
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
 
-    // `head` and `rest` are the pattern before its group and from it on, where nothing else stands behind the group.
+    // `before` and `behind` are the pattern before its group and from it on, where nothing else stands behind the group.
     // `looks_far`: almost anything may stand between what tells of a value and the value.
     // `edges`: 1 if it begins where a line begins, 2 if it ends where one ends.
     // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
                       py::object canonical, bool sure, int lines, bool plainly, bool looks_far, int edges,
-                      const std::string &head, const std::string &rest) {
+                      const std::string &before, const std::string &behind) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines > 0, plainly};
+                      sure, lines > 0, plainly, edges, before, behind};
         if (lines > 1) over_many_lines.set(detectors.size());
         if (looks_far) far.set(detectors.size());
         if (edges) edged.set(detectors.size());
-        made.edges = edges;
         if (py::isinstance<Secrets>(made.accept)) made.natively = made.accept.cast<const Secrets *>();
-        if (!whole) made.judge = compiled(pattern, SMALL);
-        if (!rest.empty()) {
-            made.head = compiled(head, SMALL);
-            made.rest = compiled(rest, SMALL);
-        }
         detectors.push_back(std::move(made));
     }
 
@@ -156,16 +160,41 @@ class Scanner {
                 if (flag >> place & 1) bits_of_[found->second].set(Bits::MOST - 2 - place);
     }
 
-    void add_term(std::string_view text, bool anywhere) { terms.add(text, anywhere); }
-    void add_known(const std::string &folded, int kind, const std::string &canonical) {
-        if (known_.insert_or_assign(folded, Known{kind, canonical}).second) marks_.add(HashOfText{}(folded));
+    // `paired`: two names with a blank between them, which stand for all that may be between them, either way.
+    void add_term(std::string_view text, bool anywhere, bool paired) {
+        const size_t blank = paired ? text.find(' ') : std::string_view::npos;
+        if (blank == std::string_view::npos)
+            terms.add(text, anywhere);
+        else
+            terms.add_pair(text.substr(0, blank), text.substr(blank + 1));
     }
-    const Known *find_known(const std::string &folded) const {
-        if (!marks_.has(HashOfText{}(folded))) return nullptr;
-        auto found = known_.find(folded);
-        return found == known_.end() ? nullptr : &found->second;
+    void add_known(const std::string &folded, int kind, const std::string &canonical, bool paired) {
+        if (known_.insert_or_assign(folded, Known{kind, canonical, paired}).second) marks_.add(HashOfText{}(folded));
+        if (!paired) return;
+        const std::string_view names = folded;
+        const size_t blank = names.find(' ');
+        for (const std::string_view one : {names.substr(0, blank), names.substr(blank + 1)})
+            if (names_known_.insert(HashOfText{}(one)).second) names_.add(HashOfText{}(one));
+        longest_pair_ = std::max(longest_pair_, folded.size());
     }
-    void add_family(const std::string &family) { families[family] = true; }
+    const Known *find_known(std::string_view folded) const {
+        const Known *known = known_whole(folded);
+        return known ? known : known_pair(folded);
+    }
+    // What is alike but for its digits is of one family.
+    void add_family(std::string_view folded) { families_.insert(family_of(folded)); }
+    bool has_family(std::string_view folded) const { return families_.contains(family_of(folded)); }
+    // Terms that are written as they are folded, all at once: (text, kind, canonical, anywhere, paired, of a family).
+    void add_terms(const py::iterable &rows) {
+        for (const py::handle one : rows) {
+            const auto row = py::reinterpret_borrow<py::tuple>(one);
+            const auto text = row[0].cast<std::string_view>();
+            const bool paired = row[4].cast<bool>();
+            add_term(text, row[3].cast<bool>(), paired);
+            add_known(std::string(text), row[1].cast<int>(), row[2].cast<std::string>(), paired);
+            if (row[5].cast<bool>()) add_family(text);
+        }
+    }
     void add_keep(const std::string &folded, const std::string &reason) { keep[folded] = reason; }
     // Kinds that nothing keeps.
     void add_floor(int kind) { floor.insert(kind); }
@@ -281,7 +310,6 @@ class Scanner {
     static constexpr size_t EXTRA = 8, TERM = Bits::MOST - 1;
     std::vector<Detector> detectors;
     TermFinder terms;
-    TextMap<bool> families;
     TextMap<std::string> keep;
     std::unordered_map<int, std::string> keep_kinds;
     std::unordered_set<int> floor;
@@ -295,6 +323,25 @@ class Scanner {
         std::unique_ptr<RE2> pattern;
         size_t asked = 0;
     };
+
+    const Known *known_whole(std::string_view folded) const {
+        if (!marks_.has(HashOfText{}(folded))) return nullptr;
+        auto found = known_.find(folded);
+        return found == known_.end() ? nullptr : &found->second;
+    }
+
+    // Two names with one of the borders between them.
+    const Known *known_pair(std::string_view folded) const {
+        if (!longest_pair_ || folded.size() > longest_pair_ + WIDEST_BORDER) return nullptr;
+        for (size_t at = 1; at + 1 < folded.size(); at++) {
+            const size_t border = border_at(folded, at);
+            if (!border || !names_.has(HashOfText{}(folded.substr(0, at)))) continue;
+            const std::string first(folded.substr(0, at)), second(folded.substr(at + border));
+            for (const std::string &both : {first + " " + second, second + " " + first})
+                if (const Known *known = known_whole(both); known && known->paired) return known;
+        }
+        return nullptr;
+    }
 
     std::string together(const Bits &wanted) const {
         std::string made;
@@ -397,8 +444,18 @@ class Scanner {
         return made;
     }
 
+    static std::string family_of(std::string_view folded) {
+        std::string family(folded);
+        for (char &sign : family)
+            if (sign >= '0' && sign <= '9') sign = '0';
+        return family;
+    }
+
     TextMap<Known> known_;
-    Marks marks_;
+    std::unordered_set<std::string> families_;
+    std::unordered_set<uint64_t> names_known_;  // of pairs, by their hash
+    size_t longest_pair_ = 0;
+    Marks marks_, names_;
     std::unordered_map<std::string, size_t> anchors_;
     std::vector<std::string> expressions_;
     std::vector<bool> in_runs_;

@@ -2,7 +2,7 @@
 //
 // A run of letters and digits is hashed where it begins; only where a term begins with such a run its whole text is
 // compared, by its hash. Digits count alike, so that a term finds all of its family (br07-kiosk2 finds br12-kiosk1):
-// what a candidate is, the judge decides.
+// what a candidate is, the judge decides. Two names that stand beside each other are one term, whatever is between them.
 #pragma once
 
 #ifdef __SSE2__
@@ -90,6 +90,30 @@ struct Candidate {
     size_t start, end;
 };
 
+// How much stands at a place that may stand between the two names of someone, in prose, in accounts, in rows of a table:
+// one mark at most, blanks around it, quotes that close and open. Nothing if no border begins there.
+enum BetweenNames : uint8_t { QUOTE = 1, BLANK = 2, MARK = 4 };
+inline constexpr auto BETWEEN_NAMES = [] {
+    std::array<uint8_t, 256> made{};
+    for (const char sign : {'"', '\''}) made[sign] = QUOTE;
+    for (const char sign : {' ', '\t'}) made[sign] = BLANK;
+    for (const char sign : {',', ';', '|', '.', '_', '+', '-'}) made[sign] = MARK;
+    return made;
+}();
+
+inline constexpr size_t WIDEST_BORDER = 48;
+inline size_t border_at(std::string_view text, size_t at) {
+    const size_t stop = std::min(text.size(), at + WIDEST_BORDER);
+    const auto is = [&](size_t place, BetweenNames sort) {
+        return place < stop && BETWEEN_NAMES[static_cast<uint8_t>(text[place])] == sort;
+    };
+    size_t end = at + is(at, QUOTE);
+    while (is(end, BLANK)) end++;
+    end += is(end, MARK);
+    while (is(end, BLANK)) end++;
+    return end + is(end, QUOTE) - at;
+}
+
 // A small table of bits, so that most looks need no large one; 32 bits for each hash that is marked.
 class Marks {
   public:
@@ -115,13 +139,8 @@ class TermFinder {
   public:
     // `anywhere` texts are found inside longer words as well; they have eight bytes at least.
     void add(std::string_view text, bool anywhere) {
-        for (size_t blank = text.find(' '); blank != std::string_view::npos; blank = text.find(' ', blank + 1)) {
-            const std::string_view word = word_before(text, blank);
-            if (word.empty() || !before_blanks_.insert(folded(word)).second) continue;
-            words_.add(hash_of(word));
-            for (int sign = 0; sign < 256; sign++)
-                if (lower(static_cast<char>(sign)) == lower(word.back())) last_signs_[sign] = true;
-        }
+        for (size_t blank = text.find(' '); blank != std::string_view::npos; blank = text.find(' ', blank + 1))
+            add_before_blank(word_before(text, blank));
         if (anywhere && text.size() >= 8) {
             add_anywhere(text);
             return;
@@ -136,18 +155,25 @@ class TermFinder {
                 odd_.insert(folded(text));
             return;
         }
-        size_t end = begin;
-        while (end < text.size() && in_run(text[end])) end++;
-        const uint64_t hash = hash_of_run(text, begin, end);
-        Way way{static_cast<uint32_t>(begin), static_cast<uint32_t>(text.size())};
-        auto &ways = ways_[hash];
-        if (std::find(ways.begin(), ways.end(), way) == ways.end()) {
-            ways.push_back(way);
-            std::sort(ways.begin(), ways.end(), [](Way a, Way b) { return a.length > b.length; });
-        }
-        if (ways.size() == 1) runs_.add(hash);
-        add_beginning(text, begin, end);
+        way_of(text, begin).alone = true;
         wholes_.insert(hash_of(text));
+    }
+
+    // Two names, either of which may stand first, with any of the borders between them.
+    void add_pair(std::string_view one, std::string_view other) {
+        for (const auto &[first, second] : {std::pair(one, other), std::pair(other, one)}) {
+            const size_t begin = std::find_if(first.begin(), first.end(), in_run) - first.begin();
+            if (begin == first.size() || begin > 255) {  // in a script of its own: the usual ways, each by itself
+                for (const std::string_view border : {" ", ", ", ".", "_", "-", ",", ";", "\t"})
+                    add(std::string(first).append(border).append(second), false);
+                continue;
+            }
+            for (const std::string_view mark : {"", ",", "."}) add_before_blank(std::string(first).append(mark));
+            auto &seconds = way_of(first, begin).seconds;
+            const auto length = static_cast<uint32_t>(second.size());
+            if (std::find(seconds.begin(), seconds.end(), length) == seconds.end()) seconds.push_back(length);
+            wholes_.insert(hash_of_pair(hash_of(first), second));
+        }
     }
 
     // All candidates, in order, the longest of one place first.
@@ -157,9 +183,7 @@ class TermFinder {
         if (!anywhere_.empty()) find_anywhere(text, out);
         if (!odd_.empty()) find_odd(text, out);
         if (out.size() > plain || unordered_)
-            std::sort(out.begin(), out.end(), [](const Candidate &a, const Candidate &b) {
-                return a.start != b.start ? a.start < b.start : a.end > b.end;
-            });
+            std::sort(out.begin(), out.end(), before);
     }
 
     // The ends of lines behind a word that stands before a blank in a term: what is known may go on in the next line.
@@ -176,12 +200,18 @@ class TermFinder {
     bool empty() const { return ways_.empty() && anywhere_.empty() && odd_.empty(); }
 
   private:
+    // How a text begins before its first run and how long it is; whether it is a term by itself, and if it is the first
+    // of two names, how long those are that stand behind it.
     struct Way {
         uint32_t lead, length;
-        bool operator==(const Way &) const = default;
+        bool alone = false;
+        std::vector<uint32_t> seconds{};
     };
     static constexpr uint64_t SEED = 0xcbf29ce484222325ULL;
 
+    static bool before(const Candidate &one, const Candidate &other) {
+        return one.start != other.start ? one.start < other.start : one.end > other.end;
+    }
     static uint64_t mix(uint64_t hash) {
         hash *= 0x9e3779b97f4a7c15ULL;
         return hash ^ (hash >> 32);
@@ -218,6 +248,28 @@ class TermFinder {
         for (; at + 8 <= text.size(); at += 8) hash = mix(hash ^ alike(word_at(text.data() + at, 8)));
         if (at < text.size()) hash = mix(hash ^ alike(word_at(text.data() + at, text.size() - at)));
         return mix(hash);
+    }
+    static uint64_t hash_of_pair(uint64_t first, std::string_view second) { return mix(first ^ hash_of(second) * SEED); }
+
+    // The way of a text whose first run begins there.
+    Way &way_of(std::string_view text, size_t begin) {
+        size_t end = begin;
+        while (end < text.size() && in_run(text[end])) end++;
+        const uint64_t hash = hash_of_run(text, begin, end);
+        auto &ways = ways_[hash];
+        if (ways.empty()) runs_.add(hash);
+        add_beginning(text, begin, end);
+        const auto lead = static_cast<uint32_t>(begin), length = static_cast<uint32_t>(text.size());
+        auto place = std::find_if(ways.begin(), ways.end(), [=](const Way &one) { return one.length <= length; });
+        while (place != ways.end() && place->length == length && place->lead != lead) ++place;
+        if (place == ways.end() || place->length != length) place = ways.insert(place, {lead, length});
+        return *place;
+    }
+    void add_before_blank(std::string_view word) {
+        if (word.empty() || !before_blanks_.insert(folded(word)).second) return;
+        words_.add(hash_of(word));
+        for (int sign = 0; sign < 256; sign++)
+            if (lower(static_cast<char>(sign)) == lower(word.back())) last_signs_[sign] = true;
     }
     static std::string_view word_before(std::string_view text, size_t end) {
         constexpr size_t LONGEST = 32;
@@ -302,15 +354,34 @@ class TermFinder {
     [[gnu::noinline]] void look_closer(std::string_view text, size_t begin, uint64_t hash, std::vector<Candidate> &out) const {
         auto found = ways_.find(hash);
         if (found == ways_.end()) return;
+        const size_t known = out.size();
         for (const Way &way : found->second) {
             if (way.lead > begin || begin - way.lead + way.length > text.size()) continue;
             const size_t start = begin - way.lead, stop = start + way.length;
             if (in_word(text[start]) && start > 0 && in_word(text[start - 1])) continue;
-            if (in_word(text[stop - 1]) && stop < text.size() && in_word(text[stop])) continue;
-            if (wholes_.contains(hash_of(text.substr(start, way.length)))) {
-                unordered_ = unordered_ || way.lead > 0;
-                out.push_back({start, stop});
-            }
+            const bool alone = way.alone && !goes_on(text, stop);
+            const size_t border = way.seconds.empty() ? 0 : border_at(text, stop);
+            if (!alone && !border) continue;
+            const uint64_t whole = hash_of(text.substr(start, way.length));
+            if (border) look_behind(text, start, stop + border, whole, way.seconds, out);
+            if (alone && wholes_.contains(whole)) out.push_back({start, stop});
+            unordered_ = unordered_ || way.lead > 0;
+        }
+        if (out.size() > known + 1) std::sort(out.begin() + known, out.end(), before);
+    }
+
+    // Whether a word goes on at a place where something known would end.
+    static bool goes_on(std::string_view text, size_t stop) {
+        return in_word(text[stop - 1]) && stop < text.size() && in_word(text[stop]);
+    }
+
+    // Whether the second of two names stands behind the first and what is between them.
+    void look_behind(std::string_view text, size_t start, size_t second, uint64_t first, const std::vector<uint32_t> &lengths,
+                     std::vector<Candidate> &out) const {
+        for (const size_t length : lengths) {
+            const size_t end = second + length;
+            if (end > text.size() || goes_on(text, end)) continue;
+            if (wholes_.contains(hash_of_pair(first, text.substr(second, length)))) out.push_back({start, end});
         }
     }
 
