@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from sealpacket.demo.house import RunningHouse
 from tests.journeys.browsing import FLAGS, open_page
@@ -15,6 +15,7 @@ from tests.journeys.terminal import Terminal
 @pytest.fixture(scope="module")
 def browser() -> Iterator[Browser]:
     """Debian's Chromium."""
+    expect.set_options(timeout=15_000)
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield chromium

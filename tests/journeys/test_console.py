@@ -13,7 +13,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import ROOT, Tarnfell, add, until
-from tests.journeys.browsing import faults, open_page, sign_in
+from tests.journeys.browsing import IN_HAND, faults, open_page, sign_in
 
 
 def choose(page: Page, label: str) -> None:
@@ -49,8 +49,8 @@ def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, 
     log = evidence.write_controller_log(tmp_path / "controller.log", size=3_000_000)
     configuration = evidence.write_configuration(tmp_path / "array.cfg")
     page.get_by_label("Files to add").set_input_files([log, configuration])
-    expect(page.get_by_role("row", name=re.compile("array.cfg ready"))).to_be_visible(timeout=40_000)
-    expect(page.get_by_role("row", name=re.compile("controller.log ready"))).to_be_visible(timeout=40_000)
+    expect(page.get_by_role("row", name=re.compile("array.cfg ready"))).to_be_visible(timeout=IN_HAND)
+    expect(page.get_by_role("row", name=re.compile("controller.log ready"))).to_be_visible(timeout=IN_HAND)
     page.get_by_role("button", name="array.cfg").click()
     page.get_by_text("secret 2", exact=True).click()
     expect(page.get_by_text("finding 1 of 2")).to_be_visible()
@@ -66,7 +66,7 @@ def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, 
     page.keyboard.press("s")
     expect(page.get_by_role("heading", name="Sealed", exact=True)).to_be_visible()
     page.keyboard.press("l")
-    expect(page.get_by_text(re.compile(r"Lodged as TS-\d+"))).to_be_visible(timeout=20_000)
+    expect(page.get_by_text(re.compile(r"Lodged as TS-\d+"))).to_be_visible(timeout=IN_HAND)
     with page.expect_download() as download:
         page.get_by_role("link", name="Bag").click()
     assert download.value.suggested_filename.endswith(".zip")
@@ -138,7 +138,7 @@ def test_every_state_of_a_list_is_drawn(page: Page, house: RunningHouse) -> None
     page.route("**/api/v1/assets*", lambda route: route.abort())
     page.goto(f"{house.address}/assets")
     expect(page.get_by_role("status", name="Assets are being read")).to_be_visible()
-    expect(page.get_by_role("alert")).to_contain_text("The service cannot be reached.", timeout=20_000)
+    expect(page.get_by_role("alert")).to_contain_text("The service cannot be reached.", timeout=IN_HAND)
     page.goto(f"{house.address}/nowhere")
     expect(page.get_by_role("heading", name="There is no such page")).to_be_visible()
     page.goto(f"{house.address}/packets/P-999999")

@@ -15,7 +15,7 @@ from playwright.sync_api import Browser, Page, expect
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.papers import kiosk_renewal
-from tests.journeys.browsing import faults, open_page
+from tests.journeys.browsing import IN_HAND, faults, open_page
 
 TODAY = datetime.now(UTC).date()
 
@@ -43,7 +43,7 @@ def test_a_paper_is_read_looked_at_and_entered(page: Page, marit: SealPacket, tm
     page.keyboard.press("i")
     page.get_by_role("link", name="Order papers").click()
     page.get_by_label("Read an order confirmation").set_input_files(tmp_path / "order.pdf")
-    expect(page.get_by_label("Contract number")).to_have_value("88-3316", timeout=20_000)
+    expect(page.get_by_label("Contract number")).to_have_value("88-3316", timeout=IN_HAND)
     expect(page.get_by_alt_text("Page 1")).to_be_visible()
     page.get_by_label("Contract number").fill(number)
     page.get_by_label("Support identifier").fill(f"FC-{number}")
@@ -89,7 +89,7 @@ def test_a_statement_is_decided_by_keyboard(
     page.get_by_label("The list of").select_option(vendor)
     page.get_by_label("The vendor's list").set_input_files(path)
     rows = page.get_by_role("list", name="Differences").get_by_role("listitem")
-    expect(rows).to_have_count(2, timeout=20_000)
+    expect(rows).to_have_count(2, timeout=IN_HAND)
     expect(rows.first).to_contain_text("the digit 0 here, the letter O there")
     assert faults(page) == []
     rows.first.focus()

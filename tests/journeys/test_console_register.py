@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
-from tests.journeys.browsing import faults, open_page
+from tests.journeys.browsing import IN_HAND, faults, open_page
 
 
 @pytest.fixture
@@ -38,7 +38,7 @@ def test_a_list_comes_in_is_previewed_applied_and_undone(
     expect(page.get_by_role("heading", name="Imports")).to_be_visible()
     page.get_by_label("Of which vendor").select_option(vendor)
     page.get_by_label("File to import").set_input_files(path)
-    expect(page.get_by_role("tab", name="1 changed")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("tab", name="1 changed")).to_be_visible(timeout=IN_HAND)
     expect(page.get_by_role("tab", name="1 rejected")).to_be_visible()
     expect(page.get_by_text("not used: Came")).to_be_visible()
     page.get_by_role("tab", name="1 changed").click()
@@ -53,10 +53,10 @@ def test_a_list_comes_in_is_previewed_applied_and_undone(
     expect(page.get_by_text("installed on 2026-10-31")).to_be_visible()
     assert [asset.serial for asset in marit.assets.list(vendor=vendor)] == ["K1-001"]
     page.keyboard.press("y")
-    expect(page.get_by_text("applied", exact=True)).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("applied", exact=True)).to_be_visible(timeout=IN_HAND)
     assert [asset.name for asset in marit.assets.list(vendor=vendor)] == ["new name", "two"]
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_text("undone", exact=True)).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("undone", exact=True)).to_be_visible(timeout=IN_HAND)
     assert [asset.name for asset in marit.assets.list(vendor=vendor)] == ["old name"]
 
 
@@ -84,7 +84,7 @@ def test_what_is_chosen_by_keyboard_is_changed_alike(
     page.get_by_role("button", name="Preview").click()
     expect(page.get_by_role("tab", name="2 changed")).to_be_visible()
     page.keyboard.press("y")
-    expect(page.get_by_text("applied", exact=True)).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("applied", exact=True)).to_be_visible(timeout=IN_HAND)
     assert {asset.status for asset in marit.assets.list(vendor=vendor)} == {"spare"}
 
 

@@ -12,7 +12,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import Tarnfell
-from tests.journeys.browsing import faults
+from tests.journeys.browsing import IN_HAND, faults
 
 
 def test_values_are_let_go_and_masked_and_any_line_is_shown(
@@ -46,7 +46,7 @@ def test_values_are_let_go_and_masked_and_any_line_is_shown(
 
     marit.packets.wait(noted.number)
     page.reload()
-    expect(page.get_by_text(re.compile("finding 1 of"))).to_be_visible(timeout=20_000)
+    expect(page.get_by_text(re.compile("finding 1 of"))).to_be_visible(timeout=IN_HAND)
     page.keyboard.press("v")
     page.get_by_label("Part of a value").fill("heron")
     expect(page.get_by_role("row", name=re.compile("Project Heron custom 1"))).to_be_visible()
@@ -119,11 +119,11 @@ def test_a_box_is_drawn_on_a_picture(
     dialog.get_by_label("Why? The custody log keeps it.").fill("a reader's face")
     page.keyboard.press("Enter")
     expect(page.get_by_role("list", name="Boxes that were drawn").get_by_text("a reader's face")).to_be_visible(
-        timeout=20_000
+        timeout=IN_HAND
     )
     marit.packets.wait(noted.number)
     [box] = marit.exhibits.pages(noted.number, "service-screen.png").drawn
     assert (box.page, box.by) == (1, "marit")
     assert 0.75 < box.left < 0.82
     page.get_by_role("button", name="Take back").click()
-    expect(page.get_by_role("list", name="Boxes that were drawn")).to_have_count(0, timeout=20_000)
+    expect(page.get_by_role("list", name="Boxes that were drawn")).to_have_count(0, timeout=IN_HAND)

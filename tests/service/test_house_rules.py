@@ -19,7 +19,7 @@ from sealpacket.client import NoService, Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port
 from sealpacket.demo.house import HouseTrouble, RunningHouse
-from tests.conftest import NO_TLS, ROOT, add
+from tests.conftest import NO_TLS, ROOT, add, until
 
 
 def owner(house: RunningHouse) -> psycopg.Connection[tuple[object, ...]]:
@@ -239,7 +239,8 @@ def test_the_cluster_keeps_its_data_and_ends_cleanly() -> None:
         with pytest.raises(ClusterTrouble, match="already running"):
             Cluster.at(folder / "pg").start()
         cluster.stop()
-        assert "database system is shut down" in (cluster.folder / "log").read_text()
+        log = cluster.folder / "log"  # its last line is written when its lock is gone already
+        assert until(lambda: "database system is shut down" in log.read_text())
         again = Cluster.at(folder / "pg")
         again.start()
         with psycopg.connect(again.owner_url.replace("+psycopg", "")) as connection:

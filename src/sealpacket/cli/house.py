@@ -11,7 +11,6 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError, SealPacket, make_token
-from sealpacket.core.sheets import has_stops, lint, sample_packet, say_size, write_case
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 plan_app = typer.Typer(no_args_is_help=True, help="The organisation's redaction plan.")
@@ -162,6 +161,8 @@ def lint_desk(
 
     Ends with 3 if a sheet cannot be used as it is.
     """
+    from sealpacket.core.sheets import lint
+
     stops = 0
     found = {}
     for file in files:
@@ -192,6 +193,8 @@ def preview_desk(
 
     Example: `sealpacket desk preview ovenbird-support.yaml --seed 3`
     """
+    from sealpacket.core.sheets import has_stops, lint, sample_packet, say_size, write_case
+
     sheet, found = lint(file.read_text("utf-8", errors="replace"))
     if sheet is None or has_stops(found):
         raise ClientError(f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}")

@@ -9,7 +9,6 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError
-from sealpacket.core.packet import SealKey, verify_bag
 
 
 def add(app: typer.Typer) -> None:
@@ -26,6 +25,8 @@ def verify(
 
     Example: `sealpacket verify P-0001.zip --key seal-key.jwk`
     """
+    from sealpacket.core.packet import SealKey, verify_bag
+
     source = key or session.key_file()
     if not source.exists():
         raise ClientError("There is no seal key to verify with.", "Give one with --key, or sign in once.")

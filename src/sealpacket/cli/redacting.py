@@ -1,22 +1,22 @@
-"""Redacting files and folders without the service."""
+"""Redacting files and folders without the service. The engine is loaded when it is needed: no other command waits."""
 
 from __future__ import annotations
 
 import hashlib
 import secrets
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
-import yaml
-from pydantic import ValidationError
 from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn, TimeRemainingColumn, TransferSpeedColumn
 
 from sealpacket.cli import show
 from sealpacket.client import ClientError
-from sealpacket.core.redact.folder import Done, Job, Journal, redact_files, report_of, write_json, write_legend
-from sealpacket.core.redact.plan import Plan
-from sealpacket.core.redact.terms import Term, read_terms
+
+if TYPE_CHECKING:
+    from sealpacket.core.redact.folder import Done
+    from sealpacket.core.redact.plan import Plan
+    from sealpacket.core.redact.terms import Term
 
 HELD, LEAK = 3, 4
 _LARGEST_PLAN = 4 << 20
@@ -47,6 +47,8 @@ def redact(
 
     Example: `sealpacket redact logs/ --out outgoing --terms hosts.csv --legend legend.json`
     """
+    from sealpacket.core.redact.folder import Job, Journal, redact_files, report_of, write_json, write_legend
+
     chosen, known = _plan(plan), _terms(terms)
     files = list(_files(paths, out))
     if not files:
@@ -82,6 +84,11 @@ def redact(
 
 
 def _plan(path: Path | None) -> Plan:
+    import yaml
+    from pydantic import ValidationError
+
+    from sealpacket.core.redact.plan import Plan
+
     if path is None:
         return Plan()
     try:
@@ -97,6 +104,8 @@ def _plan(path: Path | None) -> Plan:
 
 
 def _terms(path: Path | None) -> list[Term]:
+    from sealpacket.core.redact.terms import read_terms
+
     if path is None:
         return []
     try:
@@ -144,7 +153,9 @@ def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
         nothing="Nothing.",
     )
     masked = sum(body["counts"].values())
-    show.line(f"\n{len(done)} files, {masked} values masked; the copies are in {out}.")
+    show.line(
+        f"\n{len(done)} {'file' if len(done) == 1 else 'files'}, {masked} values masked; the copies are in {out}."
+    )
     for state, (one, more) in _LEFT.items():
         if count := body[state]:
             show.line(f"{count} {one if count == 1 else more}", "bold red")

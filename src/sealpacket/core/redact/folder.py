@@ -42,6 +42,9 @@ _AT_ONCE = 256 << 10
 _AHEAD = 2
 """So many parts are asked for, for each worker, before the first of them is needed."""
 _SEARCHED = 32 << 20
+"""How much of a large copy is looked through at once at most; of a smaller one a share, so that none waits long."""
+_SHARES = 4
+"""So many shares has each worker."""
 _BLOCK = 1 << 20
 _PLACEHOLDER_IN_NAME = re.compile(r"[a-z]+-[a-z2-7]{10}")
 MENDS = 2
@@ -419,7 +422,7 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
 def _searched(copies: list[str], out: Path, check: LeakCheck, workers: int) -> Iterator[tuple[str, Suspects]]:
     """Each copy with what looks like an original in it; large texts in parts."""
     _here["check"] = check
-    stretches = [(name, start, end) for name in copies for start, end in _stretches(out / name, name)]
+    stretches = [(name, start, end) for name in copies for start, end in _stretches(out / name, name, workers)]
     with ProcessPoolExecutor(workers, mp_context=get_context("fork")) if workers > 1 else nullcontext() as pool:
         ask = pool.submit if pool else _at_once
         asked = [(name, ask(_look_through, out / name, start, end)) for name, start, end in stretches]
@@ -436,12 +439,13 @@ def _at_once(call: Callable[..., Suspects], *given: Any) -> Future[Suspects]:
     return future
 
 
-def _stretches(copy: Path, name: str) -> list[tuple[int, int]]:
+def _stretches(copy: Path, name: str, workers: int) -> list[tuple[int, int]]:
     """The parts in which a copy is searched; one that has no end (0) for what is not a large text."""
     size = copy.stat().st_size
     if not _is_large_text(copy, name):
         return [(0, 0)]
-    return [(start, min(start + _SEARCHED, size)) for start in range(0, size, _SEARCHED)]
+    share = min(_SEARCHED, -(-size // (_SHARES * workers)))
+    return [(start, min(start + share, size)) for start in range(0, size, share)]
 
 
 def _look_through(copy: Path, start: int, end: int) -> Suspects:
