@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -71,6 +72,19 @@ def test_a_question_an_answer_and_a_parcel(marit: SealPacket, desk: Standin, rea
     )
     desk.steer(case=packet.number, state="CLOSED")
     assert marit.packets.follow(packet.number).life == "settled"
+
+
+def test_a_paper_that_several_pick_up_at_once_is_read_once(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
+    packet = acknowledged(marit, ready.number)
+    for tray in ("upper", "middle", "lower"):
+        desk.steer(case=packet.number, ask=f"Is it the {tray} tray?")
+        with ThreadPoolExecutor(6) as several:
+            seen = list(several.map(marit.packets.follow, [packet.number] * 6))
+        assert {one.turn for one in seen} == {"ours"}
+    asked = [message.text for message in marit.packets.get(packet.number).messages if message.asks]
+    assert asked == [f"Is it the {tray} tray?" for tray in ("upper", "middle", "lower")]
 
 
 def test_a_support_case_would_be_the_wrong_way(marit: SealPacket) -> None:

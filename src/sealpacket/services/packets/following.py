@@ -8,6 +8,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from sqlalchemy import and_, or_, select
+from sqlalchemy.dialects.postgresql import insert
 
 from sealpacket.channels import Desk, DeskAway, DeskRefused
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Unavailable
@@ -182,8 +183,10 @@ def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
         except (NotFound, Conflict):
             packet_id = None
         sha256 = hashlib.sha256(paper.content).hexdigest()
+        picked = insert(PickedUp).values(desk=key, name=paper.name, sha256=sha256, packet_id=packet_id)
         with house.database.transaction() as session:
-            session.merge(PickedUp(desk=key, name=paper.name, sha256=sha256, packet_id=packet_id))
+            # Somebody else may have picked it up in the meantime: then it is read already.
+            session.execute(picked.on_conflict_do_nothing())
 
 
 def follow_all(house: House) -> None:
