@@ -5,7 +5,9 @@ from __future__ import annotations
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, host_terms, person_terms, redact
+from sealpacket.core.redact.detectors import Detector
 from sealpacket.core.redact.detectors.numbers import luhn_holds
+from sealpacket.core.redact.engine import Run
 
 KEY = bytes(range(32))
 CATALOGUE = Catalogue.build(
@@ -278,3 +280,10 @@ def test_short_and_plain_terms_are_not_searched_for() -> None:
     catalogue = Catalogue.build(terms=[Term("host", "ap", "ap"), *person_terms("Teo"), *host_terms(["mail.example"])])
     out = b"".join(redact([b"ap Teo mail on mail.example"], catalogue, Placeholders(KEY), Outcome()))
     assert out.startswith(b"ap Teo mail on [host:")
+
+
+def test_a_bracket_in_a_class_of_signs_is_no_group() -> None:
+    catalogue = Catalogue.build(detectors=[Detector("custom", "x", rb"k=([^(;]+);", (rb"k=",))])
+    found = Run(catalogue, Placeholders(KEY), Outcome())
+    assert found.text(b"k=a:b?c;").startswith(b"k=[custom:")
+    assert found.text(b"k=a(b;") == b"k=a(b;"

@@ -90,6 +90,11 @@ GOES += [
     ('a.ldif', 'dn: uid=tbrandt,ou=people,dc=quillmere,dc=example\nuid: tbrandt\ncn: Teo Brandt\nmail: teo@quillmere.example\nuserPassword: {SSHA}W6ph5Mm5Pz8GgiULbPgzG37mj9g2\ntelephoneNumber: 01632 960477\npostalAddress: 14 Weir Street$Quillmere$QM4 2LT\n', ['tbrandt', 'Brandt', 'teo@', 'W6ph5Mm5', '960477', '14 Weir', 'QM4 2LT']),
     ('a.ps1', "$cred = New-Object PSCredential('QCL\\tbrandt', (ConvertTo-SecureString 'Heron!Lake7' -AsPlainText -Force))\nInvoke-RestMethod -Uri https://api.quillmere.example/v1 -Headers @{ 'X-Api-Key' = '8f3b2a9c11d4' }\n", ['tbrandt', 'Heron!Lake7', 'api.quillmere', '8f3b2a9c11d4']),
     ('a.sh', 'export DB_PASS=\'Heron!Lake7\'\ncurl -s -u "tbrandt:$DB_PASS" https://files02/x\necho "Lake!Heron9" | kinit tbrandt\nmysql -u loans -p"Heron!Lake7" loans < dump.sql\n', ['Heron!Lake7', 'tbrandt', 'files02', 'Lake!Heron9', 'loans -p']),
+    ("a.log", "NAME   SIZE SERIAL          MODEL\nsda  447.1G QX9NB0K123456   DISK A\nsdb  447.1G QX9NB0K123457   DISK A\n", ["QX9NB0K123456", "QX9NB0K123457"]),
+    ("a.log", "> bios get serialnumber\r\nSerialNumber  \r\n7QX4TR2  \r\n\r\n> csproduct get identifyingnumber\r\nIdentifyingNumber  Version\r\nQX4TR2X            1\r\n", ["7QX4TR2"]),
+    ("a.csv", "id;prénom;nom;né le;rue\n1;Odile;Marchmont;12/03/1984;Untere Gasse 3\n", ["Odile", "Marchmont", "12/03/1984", "Gasse 3"]),
+    ("a.csv", "Vorname,Name,Ort\nOdile,Quellmann,Kiel\n", ["Odile", "Quellmann"]),
+    ("a.yml", 'db:\n  command: ["--requirepass", "kestrel77"]\n', ["kestrel77"]),
     ('a.py', 'conn = psycopg.connect(host="db02", user="tbrandt", password="Heron!Lake7")\nSECRET = b\'8f3b2a9c11d4e5f6\'\nrequests.get(url, auth=(\'tbrandt\', \'Heron!Lake7\'))\nclient.login(\'tbrandt\', \'Heron!Lake7\')\n', ['db02', 'tbrandt', 'Heron!Lake7', '8f3b2a9c11d4e5f6']),
 ]  # fmt: skip
 """Whole files as people and programs write them."""
@@ -249,3 +254,11 @@ def test_a_list_of_accounts_with_their_passwords_goes_whole() -> None:
     )
     copy = copied(name, text)
     assert [value for value in values if value in copy] == [], copy
+
+
+def test_what_opens_a_tunnel_goes_whole() -> None:
+    key = "-----BEGIN Tunnel Static key V1-----\n6acef03f62675b4b1bbd03e53b187727\n-----END Tunnel Static key V1-----"
+    copy = copied("a.conf", f"<auth-user-pass>\nodile\nkestrel77\n</auth-user-pass>\n{key}\nverb 3\n")
+    assert not [value for value in ("odile", "kestrel77", "6acef03f") if value in copy]
+    assert copy.startswith("<auth-user-pass>\n[secret:")
+    assert copy.endswith("]\nverb 3\n")

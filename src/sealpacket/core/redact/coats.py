@@ -24,7 +24,7 @@ MARKS: tuple[bytes, ...] = (
     rb"\xcc[\x80-\xbf]|\xcd[\x80-\xaf]", rb"\xc2[\xa0\xad]",
     rb"\xe2(?:\x80[\x80-\x9f\xa8-\xaf]|\x81[\x9f-\xaf]|\x88\x92)",
     rb"\xef(?:\xbb\xbf|\xbc[\x81-\xbf]|\xbd[\x80-\x9e])", rb"\\\\\\*[\"']", rb"<!\[CDATA\[",
-    rb"\\n[ \t]*[A-Za-z\[{<#-]", rb"[\"'], ?[\"']--?[A-Za-z]",
+    rb"\\n[ \t]*[A-Za-z\[{<#-]", rb"[\"'], ?[\"']--?[A-Za-z]", rb"\[ ?[\"']--[A-Za-z]",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 _SAME = {
@@ -104,7 +104,7 @@ _ESCAPES = _Escapes.of(*_READ)
 _QUOTED = _Escapes.of((rb"=([0-9A-F]{2})", binascii.unhexlify))
 _ARGUMENTS = _Escapes.of((rb"([\"'],[ \t]*[\"'])", lambda _: b" "))
 """What stands between the words of a command that is written as a list."""
-_OPTION = re.compile(rb"[\"'],[ \t]*[\"']--?[A-Za-z]")
+_OPTION = re.compile(rb"(?:[\"'],[ \t]*|\[[ \t]*)[\"']--?[A-Za-z]")
 
 
 @dataclass(frozen=True, slots=True)

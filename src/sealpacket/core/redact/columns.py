@@ -17,15 +17,25 @@ if TYPE_CHECKING:
 _PROBES = (
     b"zq7Kettle9x", b"odile.m", b"Odile Marchmont", b"21160007731404", b"14/03/1987", b"QX44-1189-K", b"QX441189K",
     b"12 Fennel Lane", b"01632 960321", b"qcl-sw1", b"-0.12781", b"447", b"O MARCHMONT", b"odile",
+    b"Untere Quelle 7",
 )  # fmt: skip
 """Of every sort of value that a label can tell of; a head for which none of them is found tells of nothing."""
-_NAMES = {b"first": b"first name", b"last": b"last name", b"middle": b"middle name"}
-"""What these heads are short for where the first two stand side by side."""
+_FIRST_NAMES = frozenset([
+    "first", "first name", "firstname", "first_name", "given name", "given_name", "forename", "vorname", "prénom",
+    "prenom", "voornaam", "nome", "imię", "imie", "förnamn", "fornamn", "fornavn", "etunimi", "jméno",
+    "křestní jméno", "keresztnév",
+])  # fmt: skip
+_LAST_NAMES = frozenset([
+    "last", "name", "surname", "family name", "nom", "naam", "cognome", "nazwisko", "efternamn", "etternavn",
+    "efternavn", "sukunimi", "příjmení", "vezetéknév", "sobrenome", "apelido",
+])  # fmt: skip
+"""Heads that are names of people where one of each stands side by side: a name may be anybody's or anything's."""
 _LONGEST_HEAD = 40
-_REMEMBERED, _MOST_HEADS = 100_000, 10_000
+_REMEMBERED, _MOST_HEADS, _MOST_NAMED = 100_000, 10_000, 200
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
 _DASHES = re.compile(rb"[-=]{2,}")
 _RUN = re.compile(rb"[^ \t\r]+(?: [^ \t\r]+)*")
+_WORD = re.compile(rb"[^ \t\r]+")
 _CELL = re.compile(rb"<t([hd])(?:\s[^<>]*)?>")
 _TAG = re.compile(rb"<[^<>]*>")
 _BETWEEN = re.compile(rb"(?<![^>])[^<>]+")
@@ -49,10 +59,12 @@ class Columns:
 
     def telling(self, heads: list[bytes]) -> dict[int, bytes]:
         """Those heads, by their place, that tell something of what stands below them."""
-        labels = ((place, head.strip(b" \t\r\"'*_")) for place, head in enumerate(heads))
-        if {head.strip().lower() for head in heads} >= {b"first", b"last"}:
-            labels = ((place, _NAMES.get(label.lower(), label)) for place, label in labels)
-        return {place: label for place, label in labels if label and self._tells(label)}
+        labels = [head.strip(b" \t\r\"'*_") for head in heads]
+        said = [label.decode("utf-8", "replace").casefold() for label in labels] if len(labels) < _MOST_NAMED else []
+        if not (_FIRST_NAMES.isdisjoint(said) or _LAST_NAMES.isdisjoint(said)):
+            plain = {**dict.fromkeys(_LAST_NAMES, b"last name"), **dict.fromkeys(_FIRST_NAMES, b"first name")}
+            labels = [plain.get(one, label) for one, label in zip(said, labels, strict=True)]
+        return {place: label for place, label in enumerate(labels) if label and self._tells(label)}
 
     @cached_property
     def _silent(self) -> list[bytes]:
@@ -137,10 +149,19 @@ class Columns:
             if head_start < place or head_start >= limit:
                 continue
             end = _line_end(text, head_start)
-            runs = [hit.span() for hit in _RUN.finditer(text[head_start:end])]
-            heads = self.telling([text[head_start + start : head_start + stop] for start, stop in runs])
+            line = text[head_start:end]
+            runs = list(self._heads_of(line))
+            heads = self.telling([line[start:stop] for start, stop in runs])
             if heads:
                 place = yield from self._rows(text, end + 1, limit, _below(runs), heads)
+
+    def _heads_of(self, line: bytes) -> Iterator[tuple[int, int]]:
+        """Where the heads on a line are. There is room between them; where it is one blank, as before a narrow column,
+        those are heads of their own of which one tells something by itself."""
+        for run in _RUN.finditer(line):
+            words = [hit.span() for hit in _WORD.finditer(line, *run.span())]
+            apart = len(words) > 1 and self.telling([line[start:stop] for start, stop in words])
+            yield from words if apart else [run.span()]
 
     def _in_lines(self, text: bytes, limit: int, shapes: native.Shapes) -> Iterator[Span]:
         """What stands on lines of a label, room, and a value."""
@@ -276,10 +297,11 @@ def _by_rule(rule: bytes) -> Cut:
 
 
 def _below(heads: list[tuple[int, int]]) -> Cut:
-    """Cells lie below heads that have room between them; a line without such room is no row."""
+    """Cells lie below heads; they have room between them, or one blank as the heads have. A line with one is no row."""
+    close = any(start == end + 1 for (_, end), (start, _) in pairwise(heads))
 
     def cut(line: bytes) -> list[tuple[int, int]]:
-        runs = [hit.span() for hit in _RUN.finditer(line)]
+        runs = [hit.span() for hit in (_WORD if close else _RUN).finditer(line)]
         if len(runs) < 2:
             return []
         if len(runs) == len(heads):

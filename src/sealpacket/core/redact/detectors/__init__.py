@@ -6,6 +6,7 @@ from sealpacket.core.redact.detectors.contacts import CONTACTS
 from sealpacket.core.redact.detectors.credentials import CREDENTIALS
 from sealpacket.core.redact.detectors.devices import DEVICES
 from sealpacket.core.redact.detectors.dialogues import DIALOGUES
+from sealpacket.core.redact.detectors.grammars import GRAMMARS
 from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.languages import LANGUAGES
 from sealpacket.core.redact.detectors.listings import LISTINGS
@@ -18,7 +19,7 @@ from sealpacket.core.redact.detectors.subjects import SUBJECTS
 from sealpacket.core.redact.detectors.traces import TRACES
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
+    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

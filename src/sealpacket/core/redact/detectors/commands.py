@@ -59,7 +59,7 @@ COMMANDS = (
     Detector(
         "secret",
         "secret on a command line",
-        rb"(?i:(?m:^|[ \t\"'])--?[a-z-]*?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase|(?:src|dest)?storepass|keypass)[ \t]+)[\"']?([^\s\"'<-][^\s\"'<]*)",
+        rb"(?i:(?m:^|[ \t\"'])--?[a-z-]*?(?:password|passwd|pass|pw|token|secret|api-?key|passphrase|(?:src|dest)?storepass|keypass)[ \t]+)[\"']?([^\s\"'<(-][^\s\"'<]*)",
         (rb"(?i)-[a-z-]*(?:password|passwd|pass|pw|token|secret|api-?key|passphrase)[ \t]",),
         is_secret,
     ),

@@ -99,12 +99,12 @@ CONTACTS = (
     Detector(
         "address",
         "labelled address",
-        rb"(?i:\b(?:[a-z_-]*[_-])?(?:address|street|addr|strasse|address[_-]?line[_-]?\d?|postal[_-]?address|delivery[_-]?address|anschrift|adresse)"
+        rb"(?i:\b(?:[a-z_-]*[_-])?(?:address|street|addr|strasse|address[_-]?line[_-]?\d?|postal[_-]?address|delivery[_-]?address|anschrift|adresse|rue|calle|straat|stra\xc3\x9fe|indirizzo|domicilio|direcci(?:\xc3\xb3|o)n|ulica|adres)"
         + GIVES
         + rb")"
         + OPENS
         + rb"([^\r\n\";|<>\\]+)",
-        (named(rb"address|street|addr|strasse|anschrift|adresse"),),
+        (named(rb"address|street|addr|strasse|anschrift|adresse|rue|calle|straat|stra\xc3\x9fe|indirizzo|domicilio|direcci(?:\xc3\xb3|o)n|ulica|adres"),),
         _is_address,
         sure=False,
     ),

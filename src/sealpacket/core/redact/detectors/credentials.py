@@ -75,7 +75,7 @@ NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ -]?
 _ANCHOR = (named(NAMES_OF_SECRETS),)
 _TAG = rb"(?:!{1,2}[a-z]+[ \t]+)?"
 """The tag of a value in YAML."""
-_BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
+_BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Za-z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"
 
 _NAMES = native.Pattern(NAME_OF_A_SECRET)
 

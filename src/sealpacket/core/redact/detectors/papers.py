@@ -48,11 +48,11 @@ PAPERS = (
     Detector(
         "asset",
         "labelled serial number",
-        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr|short)|serial|s/n|\bsn[ \t]*[:=#]|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|sernum)\.?"
+        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr|short)|serial|s/n|\bsn[ \t]*[:=#]|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|identifying[ _-]?number|sernum)\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
-            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
+            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|identifying[ _-]?number|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
         ),
         lambda value: (
             _is_number(value)

@@ -314,9 +314,9 @@ PEOPLE = (
     Detector(
         "birth",
         "day of birth",
-        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
         rb"((?i:" + _DATE + rb"))",
-        (rb"(?i)(?:dob|d\.o\.b|birth|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento)",),
+        (rb"(?i)(?:dob|d\.o\.b|birth|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento|nascita|nato il|nascimento|delsedatum|dselsdato|urodzenia|aika)", rb"(?i)n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le"),
     ),
     Detector("birth", "compact day of birth", rb"(?i:\b(?:dob|date_?of_?birth|birth_?date)" + GIVES + rb")" + OPENS + rb"((?:19|20)\d{6})\b", (named(rb"dob|birth"),)),
 )  # fmt: skip

@@ -100,9 +100,9 @@ inline bool may_be_rule(std::string_view line) {
     return at + 1 < line.size() && (line[at] == '-' || line[at] == '=') && line[at + 1] == line[at];
 }
 
-// Words only, with room between three of them.
+// Words only, with room between three of them, or between two if there are few.
 inline bool may_be_heads(std::string_view line) {
-    constexpr size_t LONGEST = 400;
+    constexpr size_t LONGEST = 400, SHORT = 48;
     if (line.ends_with('\r')) line.remove_suffix(1);
     if (line.size() >= LONGEST) return false;
     size_t gaps = 0, blanks = 0, words = 0;
@@ -117,7 +117,7 @@ inline bool may_be_heads(std::string_view line) {
             return false;
         }
     }
-    return gaps > 1;
+    return gaps > 1 || (gaps == 1 && line.size() <= SHORT);
 }
 
 // `begin` is where the line begins in its text.
