@@ -104,7 +104,11 @@ CONTACTS = (
         + rb")"
         + OPENS
         + rb"([^\r\n\";|<>\\]+)",
-        (named(rb"address|street|addr|strasse|anschrift|adresse|rue|calle|straat|stra\xc3\x9fe|indirizzo|domicilio|direcci(?:\xc3\xb3|o)n|ulica|adres"),),
+        (
+            named(
+                rb"address|street|addr|strasse|anschrift|adresse|rue|calle|straat|stra\xc3\x9fe|indirizzo|domicilio|direcci(?:\xc3\xb3|o)n|ulica|adres"
+            ),
+        ),
         _is_address,
         sure=False,
     ),

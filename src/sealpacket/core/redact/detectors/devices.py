@@ -30,7 +30,7 @@ def is_mixed(value: bytes) -> bool:
 _WORDS = frozenset(
     b"pre-shared-secret pre-shared-key pre-share rsa-sig id mode key-string key-chain set-key level type use chain rollover encryption address timeout length minimum policy history lifetime change check for from"
     b" in to ro rw view prompt authentication authorization local line aaa mode was will has been with by at this that user"
-    b" md5 sha aes des priv auth of and or the a an is it as are not all no".split()
+    b" md5 sha aes des priv auth of and or the a an is it as are not all no still already yet again never now only".split()
 )
 
 DEVICES = (

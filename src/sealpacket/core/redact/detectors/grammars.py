@@ -46,7 +46,7 @@ GRAMMARS = (
     Detector("secret", "secret that a source defines", rb"(?m:^)[ \t]*#[ \t]*define[ \t]+" + _SECRET_NAME + rb"[ \t]+[LuU8]{0,2}\"([^\s\"]+)\"", (rb"#[ \t]*define[ \t]",), lambda value: is_secret(value) and _has_digit(value)),
     Detector("secret", "secret of a container", rb"(?m:^)[ \t]*(?i:env|arg)[ \t]+" + _SECRET_NAME + rb"[ \t]+[\"']?([^\s\"'=][^\s\"']*)", (rb"(?i)(?m:^)[ \t]*(?:env|arg)[ \t]",), is_secret),
     Detector("secret", "password of a statement, without quotes", rb"\bIDENTIFIED[ \t]+BY[ \t]+([^\s\"';,()]{3,})", (rb"IDENTIFIED[ \t]+BY[ \t]",), _is_no_kind),
-    Detector("secret", "password of a statement in small letters", rb"(?i:\bidentified[ \t]+by[ \t]+)([^\s\"';,()]{4,})", (rb"(?i)identified[ \t]+by[ \t]",), lambda value: is_odd(value) and _has_digit(value)),
+    Detector("secret", "password of a statement in small letters", rb"(?i:\bidentified[ \t]+by[ \t]+)([^\s\"';,()%][^\s\"';,()]{3,})", (rb"(?i)identified[ \t]+by[ \t]",), lambda value: is_odd(value) and _has_digit(value)),
     Detector("secret", "password of a store of keys and values", rb"(?m:^)[ \t]*(?i:requirepass|masterauth|sentinel[ \t]+auth-pass[ \t]+\S+)[ \t]+\"?([^\s\"]+)", (rb"(?i)(?:requirepass|masterauth|auth-pass)[ \t]",)),
     Detector("secret", "password in a list of rights", rb"(?m:^)[ \t]*(?i:acl[ \t]+setuser|user)[ \t]+\S+[ \t][^\r\n]*?(?:[ \t]|^)[>#]([^\s>#]{4,})", (rb"[ \t][>#][^\s>#]{4}",), is_secret, sure=False),
     Detector("host", "hash of a known host", rb"(\|1\|[A-Za-z0-9+/]{27}=\|[A-Za-z0-9+/]{27}=)", (rb"\|1\|[A-Za-z0-9+/]{8}",)),

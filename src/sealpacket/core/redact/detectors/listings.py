@@ -118,7 +118,7 @@ LISTINGS = (
         (rb"(?i)(?: to|host|server|resolve|known|host:|enotfound|eai_again|lookup|ssh|telnet|ping6?|nslookup|dig|traceroute6?|tracert|mtr| -[a-z0-9]+| \d|to:|pinging|from|reach|contact|unreachable:?|resolving|querying):? [\"'\[(]?[a-z][a-z0-9_.-]*\d",),
         lambda value: is_named(value.rstrip(b".")) and _is_machine(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
     ),
-    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
+    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
     Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + _HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
     Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + _HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_host, same_host),
     Detector(
