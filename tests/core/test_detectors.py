@@ -287,3 +287,10 @@ def test_a_bracket_in_a_class_of_signs_is_no_group() -> None:
     found = Run(catalogue, Placeholders(KEY), Outcome())
     assert found.text(b"k=a:b?c;").startswith(b"k=[custom:")
     assert found.text(b"k=a(b;") == b"k=a(b;"
+
+
+def test_an_organisation_may_have_hundreds_of_domains() -> None:
+    domains = [f"d{number}.example" for number in range(600)]
+    found = Run(Catalogue.build(domains=[*domains, "sub.d7.example"]), Placeholders(KEY), Outcome())
+    for host in ("a.d0.example", "b.d599.example", "c.sub.d7.example"):
+        assert found.text(f"at {host}: up".encode()).decode().startswith("at [host:"), host

@@ -299,16 +299,11 @@ def _parted(pattern: bytes) -> tuple[bytes, bytes]:
 
 
 def _domain_detectors(domains: Iterable[str]) -> tuple[Detector, ...]:
-    return tuple(
-        Detector(
-            "host",
-            "host under our own domain",
-            rb"\b((?i:(?:[a-z0-9_][a-z0-9_-]*\.)+" + re.escape(domain).encode() + rb"))\b",
-            (rb"(?i)\." + re.escape(domain).encode(),),
-            canonical=same_host,
-        )
-        for domain in sorted(domains)
-    )
+    """One for all of our domains, however many; none if there is none."""
+    ours = [re.escape(domain).encode() for domain in sorted(domains)]
+    pattern = rb"\b((?i:(?:[a-z0-9_][a-z0-9_-]*\.)+(?:" + b"|".join(ours) + rb")))\b"
+    anchors = tuple(rb"(?i)\." + domain for domain in ours)
+    return (Detector("host", "host under our own domain", pattern, anchors, canonical=same_host),) if ours else ()
 
 
 def fold(value: bytes) -> bytes:

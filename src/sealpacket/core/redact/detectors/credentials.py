@@ -15,7 +15,7 @@ from sealpacket.core.redact.ordinary import ORDINARY
 NO_SECRET = (
     rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
-    rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
+    rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|[a-z]+(?:-[a-z]+)*:|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
 FOLDER = rb"/(?:home|var|opt|usr|root|etc|tmp|srv|mnt|run|app|data)(?:/[A-Za-z0-9._/-]*)?|~/[A-Za-z0-9._/-]*"
@@ -222,7 +222,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret in an element",
-        rb"<" + NAME_OF_A_SECRET + rb"(?:[ \t][^<>\r\n]*)?>([^<\r\n]+)<",
+        rb"<(?:[A-Za-z0-9]+:)?" + NAME_OF_A_SECRET + rb"(?:[ \t][^<>\r\n]*)?>([^<\r\n]+)<",
         _ANCHOR,
         is_secret,
     ),

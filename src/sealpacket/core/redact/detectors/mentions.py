@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector, digits_of
-from sealpacket.core.redact.detectors.credentials import is_odd, is_told
+from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret, is_told
+from sealpacket.core.redact.detectors.network import same_host
 from sealpacket.core.redact.detectors.people import CAPITALS, NAME, USER, is_someone, is_user
 
 _READERS = rb"(?i:patrons?|borrowers?|readers?|members?|customers?|students?|patients?|subscribers?)"
 _DONE = rb"(?:added|removed|created|deleted|locked|unlocked|disabled|enabled|changed|reset|modified|approved|granted|revoked|assigned)"
 _PASSWORD = rb"(?:passwort|kennwort|wachtwoord|mot de passe|contrase(?:\xc3\xb1|\xf1|n)a|senha|has(?:\xc5\x82|l)o|l(?:\xc3\xb6|\xf6)senord|adgangskode|passord|salasana)"
+
+_FETCHED = rb"(?:HIER_)?(?:DIRECT|NONE|PARENT|SIBLING|CARP|[A-Z]+_PARENT|[A-Z]+_SIBLING)[A-Z_]{0,12}/"
+"""From where a proxy had a page."""
 
 
 def _has_digit(value: bytes) -> bool:
@@ -23,26 +27,45 @@ def _of_several(value: bytes) -> bool:
 MENTIONS = (
     Detector("user", "who configures a device", rb"(?i:\bconfigured from [a-z0-9./-]+ by )" + USER, (rb"(?i)configured from ",), is_user, bytes.lower),
     Detector("user", "who does something to another account", rb"(?i:\b(?:user|account|group|role|member|password)\b[^\r\n]{0,60}\b" + _DONE + rb"\b[^\r\n]{0,60}?[ \t]by[ \t]+(?:user[ \t]+)?)[\"']?" + USER + rb"[\"']?(?:[ \t]*(?:[,;.(]|at\b|on\b|from\b)|[ \t]*\r?(?m:$))",
-             (rb"(?i)[ \t]by[ \t]+(?:user[ \t]+)?[\"']?[a-z_]",), is_user, bytes.lower, sure=False),
+             (rb"(?i)[ \t]by[ \t]",), is_user, bytes.lower, sure=False),
     Detector("user", "folder of someone's on a share", rb"\\{2,4}[A-Za-z0-9._-]+\\{1,2}(?i:profiles?|users|homes?|userdata|roaming|redirect(?:ed)?(?:folders)?)\$?\\{1,2}" + USER, (rb"(?i)\\(?:profiles?|users|homes?|userdata|roaming|redirect)[a-z]{0,10}\$?\\",), is_user, bytes.lower),
-    Detector("user", "user of an address", rb"\b(?:smb|cifs|ssh|sftp|ftp|ftps|scp|vnc|rdp|telnet|ldap|ldaps|imap|imaps|smtp|git\+ssh|rsync|afp|nfs|mysql|postgres|postgresql)://" + USER + rb"@", (rb"://[A-Za-z_][A-Za-z0-9._$-]*@",), is_user, bytes.lower),
-    Detector("user", "user of a sign-in over a network", rb"\b(?:ssh|slogin|rlogin|rsh|autossh|mosh|scp|sftp|telnet)\b[^\r\n]{0,80}?[ \t]-l[ \t]*" + USER, (rb"[ \t]-l[ \t]*[A-Za-z_]",), is_user, bytes.lower),
+    Detector("user", "user of an address", rb"\b(?:smb|cifs|ssh|sftp|ftp|ftps|scp|vnc|rdp|telnet|ldap|ldaps|imap|imaps|smtp|git\+ssh|rsync|afp|nfs|mysql|postgres|postgresql)://" + USER + rb"@", (rb"(?:smb|cifs|ssh|ftp|ftps|scp|vnc|rdp|telnet|ldap|ldaps|imap|imaps|smtp|rsync|afp|nfs|mysql|postgres|postgresql)://",), is_user, bytes.lower),
+    Detector("user", "user of a sign-in over a network", rb"\b(?:ssh|slogin|rlogin|rsh|autossh|mosh|scp|sftp|telnet)\b[^\r\n]{0,80}?[ \t]-l[ \t]*" + USER, (rb"[ \t]-l",), is_user, bytes.lower),
     Detector("user", "owner that a command gives", rb"\bchown[ \t]+(?:-[A-Za-z-]+[ \t]+)*" + USER + rb":[A-Za-z0-9._-]*[ \t]", (rb"chown[ \t]",), is_user, bytes.lower),
     Detector("person", "labelled name in capitals, the last one first", rb"(?i:\b(?:patient|borrower|patron|customer|client|member|reader|student|pupil|employee|card ?holder|holder|insured|visitor)[ \t]*[:=][ \t]*)(" + CAPITALS + rb",[ ]?" + CAPITALS + rb"(?:[ ][A-Z]\.?)?)",
              (rb"[A-Z]{2},[ ]?[A-Z]",), _of_several, bytes.lower),
     Detector("person", "letter and name of a card's holder", rb"(?i:\b(?:card ?holder|holder|name(?: on (?:the )?card)?|cust(?:omer)?)[ \t]*:?[ \t]+)([A-Z](?:\. ?| )" + CAPITALS + rb")\b", (rb"[ \t][A-Z](?:\. ?| )[A-Z]{2}",), _of_several, bytes.lower, sure=False),
     Detector("person", "segment about a person (HL7)", rb"(?m:^)\s?(?:PID|NK1|GT1|IN1|MRG)\|([^\r\n]+)", (rb"(?m:^)\s?(?:PID|NK1|GT1|IN1|MRG)\|",)),
-    Detector("person", "name in brackets behind a reader", rb"\b" + _READERS + rb"\b[^\r\n()]{0,20}\d[^\r\n()]{0,8}\((" + NAME + rb"(?:,? " + NAME + rb")?)\)", (rb"\d[^\r\n()]{0,8}\([A-Z\xc3-\xdf][a-z\x80-\xff']",), is_someone, bytes.lower, sure=False),
+    Detector("person", "name in brackets behind a reader", rb"\b" + _READERS + rb"\b[^\r\n()]{0,20}\d[^\r\n()]{0,8}\((" + NAME + rb"(?:,? " + NAME + rb")?)\)", (rb"\([A-Z\xc3-\xdf][a-z\x80-\xff']",), is_someone, bytes.lower, sure=False),
     Detector("person", "in whose care something is sent", rb"\b[cC]/[oO][ \t]+(" + NAME + rb"(?: " + NAME + rb"){0,2})", (rb"[cC]/[oO][ \t]",), is_someone, bytes.lower),
-    Detector("address", "street, number, postcode and town", rb"\b([A-Z\xc3][a-z\x80-\xff.-]+(?: [A-Z\xc3]?[a-z\x80-\xff.-]+){0,3} \d{1,3}[a-z]?, (?:[A-Z]{1,2}-\d{4,5}|\d{5}) [A-Z\xc3][A-Za-z\x80-\xff-]+)", (rb"\d[a-z]?, (?:[A-Z]{1,2}-\d{4,5}|\d{5}) [A-Z\xc3]",), canonical=bytes.lower, sure=False),
+    Detector("address", "street, number, postcode and town", rb"\b([A-Z\xc3][a-z\x80-\xff.-]+(?: [A-Z\xc3]?[a-z\x80-\xff.-]+){0,3} \d{1,3}[a-z]?, (?:[A-Z]{1,2}-\d{4,5}|\d{5}) [A-Z\xc3][A-Za-z\x80-\xff-]+)", (rb", (?:[A-Z]{1,2}-)?\d{4,5} [A-Z\xc3]",), canonical=bytes.lower, sure=False),
     Detector("reader", "number of someone in a path", rb"/" + _READERS + rb"/(\d{5,18})\b", (rb"(?i)/(?:patrons?|borrowers?|readers?|members?|customers?|students?|patients?|subscribers?)/\d",), canonical=digits_of),
     Detector("iban", "code of a bank (ISO 9362)", rb"\b(?:BIC|SWIFT|Bic|Swift|bic|swift)(?:[ /_-]?(?i:code|bic))?[\"']?[ \t]*[:=]?[ \t]*[\"']?([A-Z]{6}[A-Z0-9]{2}(?:[A-Z0-9]{3})?)\b", (rb"(?i)(?:bic|swift)(?:[ /_-]?(?:code|bic))?[ \"'\t:=]",)),
-    Detector("national", "number of value added tax", rb"(?i:\b(?:vat|ust-?id|tva|btw|iva)(?:[ _-]?(?:no|nr|number|reg|id|nummer))*\.?[ \t]*[:=#]?[ \t]*)([A-Z]{2} ?[0-9A-Z]{2}\d{6,10})\b", (rb"(?i)(?:vat|ust-?id|tva|btw|iva)[ _.:=#a-z-]{0,14}[A-Z]{2} ?[0-9A-Z]{2}\d{6}",), sure=False),
+    Detector("national", "number of value added tax", rb"(?i:\b(?:vat|ust-?id|tva|btw|iva)(?:[ _-]?(?:no|nr|number|reg|id|nummer))*\.?[ \t]*[:=#]?[ \t]*)([A-Z]{2} ?[0-9A-Z]{2}\d{6,10})\b", (rb"(?i)\b(?:vat|ust-?id|tva|btw|iva)[ _.:=#-]",), sure=False),
     Detector("national", "labelled national insurance number", rb"(?i:\b(?:nino|ni[ ._-]?(?:no|nr|number)|national insurance(?:[ ._-]?(?:no|number))?)\.?[ \t]*[:=#]?[ \t]*)([A-Z]{2} ?\d{2} ?\d{2} ?\d{2} ?[A-D])\b", (rb"\d{2} ?\d{2} ?\d{2} ?[A-D]\b",)),
     Detector("asset", "identity of a licensed host", rb"(?:\b(?i:host[ _-]?id)[ \t:=]+\"?|(?m:^)SERVER[ \t]+\S+[ \t]+)([0-9A-Fa-f]{8}(?:[0-9A-Fa-f]{4})?)\b", (rb"(?i)host[ _-]?id[ \t:=]", rb"(?m:^)SERVER[ \t]"), _has_digit, bytes.lower, sure=False),
+    Detector("user", "user in brackets", rb"(?i:\b(?:user(?:name)?|account|login|principal)[ \t]+)[\[<(]" + USER + rb"[\]>)]", (rb"(?i)(?:user(?:name)?|account|login|principal)[ \t]+[\[<(]",), is_user, bytes.lower, sure=False),
+    Detector("user", "user of a folder at home", rb"(?i:\b(?:home_?dir(?:ectory)?|profile_?path|home_?folder)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)\\{2,4}[A-Za-z0-9._-]+\\{1,2}([A-Za-z][A-Za-z0-9._-]*\$)(?:[\s\"',;]|(?m:$))", (rb"(?i)(?:home_?dir|profile_?path|home_?folder)",), is_user, bytes.lower),
+    Detector("host", "computer in a directory", rb"\b[cC][nN]=([A-Za-z0-9][A-Za-z0-9-]*),(?:OU|CN|ou|cn)=[^,\r\n]*(?i:pcs|computers|servers|workstations|laptops|clients|kiosks|domain controllers)", (rb"\b[cC][nN]=[A-Za-z0-9]",), canonical=same_host),
+    Detector("host", "name of a device in an event", rb"(?i:\b(?:nas-identifier|dev_?name|device[_-]?name|dvc_?host|s_?host|d_?host|src_?host|dst_?host|observer\.name)[ \t]*[=:][ \t]*)\\?[\"']?([A-Za-z][A-Za-z0-9._-]+)", (rb"(?i)(?:nas-identifier|dev_?name|device[_-]?name|dvc_?host|[sd]_?host|(?:src|dst)_?host|observer\.name)[ \t]*[=:]",), lambda value: _has_digit(value) or b"-" in value, same_host, sure=False),
+    Detector("asset", "identity of a device in an event", rb"\b(?i:dev_?id|device[_-]?id|dev_?sn)\\?[\"']?[ \t]*[=:][ \t]*\\?[\"']?([A-Z][A-Z0-9-]{9,30})\b", (rb"(?i)(?:dev_?id|device[_-]?id|dev_?sn)[\"'\\ \t]{0,3}[=:]",), lambda value: len(digits_of(value)) >= 4, bytes.lower, sure=False),
+    Detector("user", "user of a domain between commas", rb",[A-Za-z][A-Za-z0-9.-]*\\" + USER + rb",", (rb"[A-Za-z0-9.-]\\[A-Za-z_]",), is_user, bytes.lower),
+    Detector("user", "user of a tunnel's list", rb"(?m:^)(?:CLIENT_LIST,|ROUTING_TABLE,[^,\r\n]*,)" + USER + rb",", (rb"(?m:^)(?:CLIENT_LIST|ROUTING_TABLE),",), is_user, bytes.lower),
+    Detector("user", "user to whom an address was given", rb"-> " + USER + rb"/\d{1,3}(?:\.\d{1,3}){3}\b", (rb"-> [A-Za-z_]",), is_user, bytes.lower),
+    Detector("user", "user of a proxy", rb"\b(?:GET|POST|CONNECT|HEAD|PUT|OPTIONS) \S+ " + USER + rb" " + _FETCHED, (rb" " + _FETCHED,), is_user, bytes.lower),
+    Detector("user", "user of a printed page", rb"(?m:^)\S+ " + USER + rb" \d+ \[\d{2}/[A-Z][a-z]{2}/\d{4}:", (rb"\d \[\d{2}/[A-Z]",), is_user, bytes.lower),
+    Detector("user", "user of a session's tools", rb"\b(?:unix-user:|keyring for |new user: name=|new group: name=|group added: name=|group added to [^\r\n:]{1,40}: name=|new account: )" + USER, (rb"(?:unix-user:|keyring for |: name=|new account: )",), is_user, bytes.lower),
+    Detector("user", "who asked for something", rb"(?i:\b(?:requested|created|modified|approved|submitted|opened|closed|assigned|updated|reported|changed|owned|logged|entered)[ _-]?(?:by|to)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([A-Za-z]+\.[A-Za-z][A-Za-z0-9-]*)\b", (rb"(?i)(?:by|to)\\?[\"']?[ \t]*[:=]",), is_user, bytes.lower, sure=False),
+    Detector("host", "server of shared files", rb"\bnfs: server ([A-Za-z0-9][A-Za-z0-9._-]*) ", (rb"nfs: server ",), canonical=same_host),
+    Detector("asset", "identity of a volume", rb"\((3[0-9a-f]{16}(?:[0-9a-f]{16})?)\)", (rb"\(3[0-9a-f]{4}",)),
+    Detector("secret", "value of a secret that a tool is given", rb"(?i:\b(?:config(?:ure)?[ \t]+set|kv[ \t]+put|etcdctl[ \t]+put|secrets?[ \t]+set)[ \t]+)[\w./-]*" + NAME_OF_A_SECRET + rb"[ \t]+[\"']?([^\s\"'<-][^\s\"']*)", (rb"(?i)(?:config(?:ure)?[ \t]+set|kv[ \t]+put|etcdctl[ \t]+put|secrets?[ \t]+set)[ \t]",), is_secret),
+    Detector("secret", "password that a statement makes a hash of", rb"(?i:\b(?:old_)?password\([ \t]*)[\"']([^\"'\r\n]+)[\"']", (rb"(?i)password\([ \t]*[\"']",), is_secret),
+    Detector("secret", "password of a new sign-in", rb"(?i:\bsp_(?:addlogin|password)[ \t]+)N?'[^'\r\n]*'[ \t]*,[ \t]*N?'([^'\r\n]+)'", (rb"(?i)sp_(?:addlogin|password)[ \t]",)),
+    Detector("person", "name that a statement asks for", rb"(?i:\b(?:sur|last|first|fore|given|family|full|display)_?name[ \t]+(?:i?like|in \()[ \t]*)'%?([^'%\r\n]{2,60})", (rb"(?i)name[ \t]+(?:i?like|in \()",), canonical=bytes.lower),
+    Detector("secret", "password that is typed once more", rb"(?i:\b(?:re-?type|re-?enter|repeat|confirm|verify)(?: (?:the )?(?:new )?(?:password|passphrase|pin))?[ \t]*:[ \t]+)([^\s]+)", (rb"(?i)(?:type|enter|repeat|confirm|verify|password|passphrase|pin)[ \t]*:[ \t]",), lambda value: is_odd(value) and _has_digit(value), sure=False),
     Detector("secret", "password behind its short label", rb"(?i:\bpw[ \t]+)([^\s\"'<>,;]{6,})", (rb"(?i)\bpw[ \t]",), lambda value: is_odd(value) and _has_digit(value), sure=False),
     Detector("secret", "value of a secret that is set", rb"(?i:\b(?:password|secret)-value[ \t]+)\"?([^\s\";]+)", (rb"(?i)(?:password|secret)-value[ \t]",)),
-    Detector("secret", "user and password to sign in with", rb"(?i:\b(?:log(?:ged)? ?in|login|sign(?:ed)? ?in|connect|authenticate|access|credentials?|creds|account)[ \t]+(?:with|as|using|is|are)[ \t:]+)([A-Za-z][A-Za-z0-9._-]*[ \t]*/[ \t]*[^\s/]{4,})", (rb"(?i)(?:with|as|using|is|are)[ \t:]+[a-z][a-z0-9._-]*[ \t]*/",), lambda value: is_odd(value) and _has_digit(value.rsplit(b"/", 1)[1]), sure=False),
+    Detector("secret", "user and password to sign in with", rb"(?i:\b(?:log(?:ged)? ?in|login|sign(?:ed)? ?in|connect|authenticate|access|credentials?|creds|account)[ \t]+(?:with|as|using|is|are)[ \t:]+)([A-Za-z][A-Za-z0-9._-]*[ \t]*/[ \t]*[^\s/]{4,})", (rb"(?i)(?:login|in|connect|authenticate|access|credentials?|creds|account)[ \t]+(?:with|as|using|is|are)[ \t:]",), lambda value: is_odd(value) and _has_digit(value.rsplit(b"/", 1)[1]), sure=False),
     Detector("secret", "password behind letters that stand for user and password", rb"(?i:\bu(?:ser)?[:=][ \t]?[^\s:=]+[ \t,;/|]+p(?:w|ass)?[:=][ \t]?)([^\s,;]+)", (rb"(?i)[ \t,;/|]p(?:w|ass)?[:=]",), is_odd),
     Detector("secret", "password that a sentence in another language tells", rb"(?i:\b" + _PASSWORD + rb"(?: (?:f(?:\xc3\xbc|\xfc)r|de|del|voor|pour|para|van)[^\r\n:]{1,40}?)?[ \t]+(?:lautet|ist|hei(?:\xc3\x9f|ss)t|war|wurde auf|is|est|es|\xc3\xa9|\xc3\xa8|to|\xc3\xa4r|er|on)[ \t:]+)[\"'\x60]?([^\s\"'\x60<>]+)", (rb"(?i)" + _PASSWORD + rb"[ \t]",), is_told),
 )  # fmt: skip

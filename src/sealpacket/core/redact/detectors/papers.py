@@ -57,7 +57,8 @@ PAPERS = (
         lambda value: (
             _is_number(value)
             and any(bytes([byte]).isalpha() for byte in value)
-            and not all(byte in b"0123456789abcdefABCDEF" for byte in value)
+            and (8 <= len(value) <= 15 or not all(byte in b"0123456789abcdefABCDEF" for byte in value))
+            and not all(byte in b"0123456789abcdef" for byte in value)
         ),
         bytes.lower,
         sure=False,
@@ -100,8 +101,8 @@ PAPERS = (
     Detector(
         "reader",
         "barcode of a reader",
-        rb"(?i:\bbarcode(?:[ _-]?(?:no|nr|number|id))?" + _PARTS + rb")(2\d{13})\b",
-        (rb"(?i)barcode(?:[ _-]?(?:no|nr|number|id))?[ .\"'\\=:#>\t]{1,8}2\d{13}",),
+        rb"(?i:\bbarcode(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?" + _PARTS + rb")(2\d{13})\b",
+        (rb"(?i)barcode(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?[ .\"'\\=:#>\t]{1,8}2\d{13}",),
         canonical=digits_of,
         sure=False,
     ),
