@@ -61,6 +61,12 @@ def test_names_that_are_made_of_several_words_or_letters_of_their_own_stand_eith
                 assert found.text(f"by {one}{between}{other} ok".encode()) == label, (one, between, other)
 
 
+def test_names_with_digits_stand_either_way_as_well() -> None:
+    found = run(Catalogue.build([*person_terms("Ines Harrowgate"), *person_terms("Desk4 Quillmere")]))
+    for written in (b"Quillmere, Desk4", b"harrowgate.ines"):
+        assert found.text(b"by " + written + b" ok").startswith(b"by [person:"), written
+
+
 def test_a_letter_before_a_name_that_is_a_word_is_a_person_only_in_prose() -> None:
     found = run(Catalogue.build(person_terms("Bruno Server")))
     assert (

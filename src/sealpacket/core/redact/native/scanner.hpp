@@ -176,6 +176,7 @@ class Scanner {
         for (const std::string_view one : {names.substr(0, blank), names.substr(blank + 1)})
             if (names_known_.insert(HashOfText{}(one)).second) names_.add(HashOfText{}(one));
         longest_pair_ = std::max(longest_pair_, folded.size());
+        pairs_have_digits_ = pairs_have_digits_ || has_digit(names);
     }
     const Known *find_known(std::string_view folded) const {
         const Known *known = known_whole(folded);
@@ -330,9 +331,14 @@ class Scanner {
         return found == known_.end() ? nullptr : &found->second;
     }
 
+    static bool has_digit(std::string_view text) {
+        return std::any_of(text.begin(), text.end(), [](char sign) { return sign >= '0' && sign <= '9'; });
+    }
+
     // Two names with one of the borders between them.
     const Known *known_pair(std::string_view folded) const {
         if (!longest_pair_ || folded.size() > longest_pair_ + WIDEST_BORDER) return nullptr;
+        if (!pairs_have_digits_ && has_digit(folded)) return nullptr;
         for (size_t at = 1; at + 1 < folded.size(); at++) {
             const size_t border = border_at(folded, at);
             if (!border || !names_.has(HashOfText{}(folded.substr(0, at)))) continue;
@@ -455,6 +461,7 @@ class Scanner {
     std::unordered_set<std::string> families_;
     std::unordered_set<uint64_t> names_known_;  // of pairs, by their hash
     size_t longest_pair_ = 0;
+    bool pairs_have_digits_ = false;
     Marks marks_, names_;
     std::unordered_map<std::string, size_t> anchors_;
     std::vector<std::string> expressions_;
