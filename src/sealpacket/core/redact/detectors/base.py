@@ -41,6 +41,11 @@ def digits_of(value: bytes) -> bytes:
     return bytes(byte for byte in value if 48 <= byte <= 57)
 
 
+def has_digit(value: bytes) -> bool:
+    """Whether a digit is in a value."""
+    return any(48 <= byte <= 57 for byte in value)
+
+
 def named(words: bytes) -> bytes:
     """An anchor for a name before a value: one of the words, a few more letters, and what gives it a value."""
     return rb"(?i)(?:" + words + rb")[a-z0-9_.-]{0,12}[\"'\\\]\s]{0,4}[=:>]"

@@ -144,7 +144,7 @@ DIALOGUES = (
         for code, kind in ((b"AA", "reader"), (b"AD", "secret"), (b"AC", "secret"), (b"CO", "secret"), (b"CN", "user"), (b"AE", "person"), (b"BD", "address"), (b"BE", "mail"), (b"BF", "phone"), (b"PB", "birth"))
     ),
     Detector("host", "host between brackets", rb"(?i:\b(?:workstation|host|hostname|computer|server)=)\[([A-Za-z0-9][A-Za-z0-9._-]*)\]", (rb"(?i)=\[[a-z]",), is_host, same_host),
-    Detector("asset", "number of a SIM card", rb"(?i:\b(?:iccid|eid|meid)[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{14,32}F?)\b", (rb"(?i)(?:iccid|eid|meid)",)),
+    Detector("asset", "number of a SIM card", rb"(?i:\b(?:i?ccid|eid|meid)[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{14,32}F?)\b", (rb"(?i)(?:ccid|eid|meid)",)),
     Detector(
         "user", "user of a structured log", rb"(?i:\[[a-z0-9._-]*user[a-z0-9._-]*@\d+ (?:[^\]\r\n]*? )?(?:name|id|login)=\")" + USER,
         (rb"(?i)user[a-z0-9._-]*@\d",), is_user, canonical=bytes.lower,

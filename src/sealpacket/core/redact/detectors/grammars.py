@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret
 from sealpacket.core.redact.detectors.people import USER, is_user
 
 _SECRET_NAME = rb"(?i:[A-Za-z0-9_]*(?:passwords?|passwd|passphrase|passwort|pass|pwd|secret|token|psk|api_?key|private_?key|auth_?key|pin))"
 """The name of a secret in capitals with strokes, as sources and containers have it."""
-_IN_CAPITALS = rb"(?i)(?:pass[a-z]{0,6}|pwd|secret|token|psk|key|pin)"
 _HOST_WITH_PORT = (
     rb"(?m:^)[ \t]*(?:\[[A-Za-z0-9-]+(?:\.[A-Za-z0-9-]+)+\](?::\d+)?|[A-Za-z0-9-]+(?:\.[A-Za-z0-9-]+)+:\d+)[ \t]+"
 )
@@ -26,13 +25,9 @@ def _is_no_kind(value: bytes) -> bool:
     )
 
 
-def _has_digit(value: bytes) -> bool:
-    return any(48 <= byte <= 57 for byte in value)
-
-
 GRAMMARS = (
     Detector("secret", "secret of a dialled line", rb"[ \t]\*[ \t]+\"?([^\s\"*]{4,})\"?[ \t]+(?:\*|\"\*\"|\d{1,3}(?:\.\d{1,3}){3})[ \t]*\r?(?m:$)",
-             (rb"[ \t]\*[ \t]",), lambda value: is_odd(value) and _has_digit(value), sure=False),
+             (rb"[ \t]\*[ \t]",), lambda value: is_odd(value) and has_digit(value), sure=False),
     Detector("secret", "secret of a tunnel", rb":[ \t]*(?:PSK|EAP|XAUTH|NTLM|PIN|PKCS12|RSA|ECDSA)[ \t]+(?:[^\s\"]+[ \t]+)?\"([^\"\r\n]+)\"",
              (rb"(?:PSK|EAP|XAUTH|NTLM|PIN|PKCS12|RSA|ECDSA)[ \t]",)),
     Detector("secret", "password that is kept in plain letters", rb"\{(?i:plain|clear|cleartext|plaintext|noop|cram-md5|digest-md5|scram-sha-\d+)\}([^\s:,;\"'<>(){}]{3,})",
@@ -40,23 +35,21 @@ GRAMMARS = (
     Detector("secret", "secret that is kept encrypted", rb"\{(?i:cipher|aes(?:-?\d+)?|3?des|rsa|encrypted|enc|xor|base64|vault)\}([A-Za-z0-9+/=_.$:-]{8,})",
              (rb"\{(?i:cipher|aes|3?des|rsa|encrypted|enc|xor|base64|vault)[-0-9]{0,4}\}",)),
     Detector("secret", "secret that is kept encrypted, in brackets", rb"\b(?:ENC|DEC|ENCRYPTED|CRYPT|Encrypted|encrypted)\(([A-Za-z0-9+/=_.-]{8,})\)",
-             (rb"(?:ENC|DEC|ENCRYPTED|CRYPT|Encrypted|encrypted)\(",), lambda value: _has_digit(value) or value.endswith(b"=")),
+             (rb"(?:ENC|DEC|ENCRYPTED|CRYPT|Encrypted|encrypted)\(",), lambda value: has_digit(value) or value.endswith(b"=")),
     Detector("secret", "user and password of a relay", _HOST_WITH_PORT + rb"([A-Za-z0-9._%+@-]+:[^\s:]+)[ \t]*\r?(?m:$)", (rb"[A-Za-z]:\d{2,5}[ \t]+[A-Za-z0-9._%+@-]", rb"(?m:^)[ \t]*\[[A-Za-z0-9-]+\."), lambda value: b"://" not in value),
     Detector("hash", "hashed password of a controller", rb"\b(?i:hashed[a-z]*password)[ \t]+(\d{1,2}:[0-9A-Fa-f]{32,})\b", (rb"(?i)hashed[a-z]{0,12}password[ \t]",)),
-    Detector("secret", "secret that a source defines", rb"(?m:^)[ \t]*#[ \t]*define[ \t]+" + _SECRET_NAME + rb"[ \t]+[LuU8]{0,2}\"([^\s\"]+)\"", (rb"#[ \t]*define[ \t]",), lambda value: is_secret(value) and _has_digit(value)),
+    Detector("secret", "secret that a source defines", rb"(?m:^)[ \t]*#[ \t]*define[ \t]+" + _SECRET_NAME + rb"[ \t]+[LuU8]{0,2}\"([^\s\"]+)\"", (rb"#[ \t]*define[ \t]",), lambda value: is_secret(value) and has_digit(value)),
     Detector("secret", "secret of a container", rb"(?m:^)[ \t]*(?i:env|arg)[ \t]+" + _SECRET_NAME + rb"[ \t]+[\"']?([^\s\"'=][^\s\"']*)", (rb"(?i)(?m:^)[ \t]*(?:env|arg)[ \t]",), is_secret),
     Detector("secret", "password of a statement, without quotes", rb"\bIDENTIFIED[ \t]+BY[ \t]+([^\s\"';,()]{3,})", (rb"IDENTIFIED[ \t]+BY[ \t]",), _is_no_kind),
-    Detector("secret", "password of a statement in small letters", rb"(?i:\bidentified[ \t]+by[ \t]+)([^\s\"';,()%][^\s\"';,()]{3,})", (rb"(?i)identified[ \t]+by[ \t]",), lambda value: is_odd(value) and _has_digit(value)),
+    Detector("secret", "password of a statement in small letters", rb"(?i:\bidentified[ \t]+by[ \t]+)([^\s\"';,()%][^\s\"';,()]{3,})", (rb"(?i)identified[ \t]+by[ \t]",), lambda value: is_odd(value) and has_digit(value)),
     Detector("secret", "password of a store of keys and values", rb"(?m:^)[ \t]*(?i:requirepass|masterauth|sentinel[ \t]+auth-pass[ \t]+\S+)[ \t]+\"?([^\s\"]+)", (rb"(?i)(?:requirepass|masterauth|auth-pass)[ \t]",)),
     Detector("secret", "password in a list of rights", rb"(?m:^)[ \t]*(?i:acl[ \t]+setuser|user)[ \t]+\S+[ \t][^\r\n]*?(?:[ \t]|^)[>#]([^\s>#]{4,})", (rb"(?i)(?m:^)[ \t]*(?:acl[ \t]+setuser|user)[ \t]",), is_secret, sure=False),
     Detector("host", "hash of a known host", rb"(\|1\|[A-Za-z0-9+/]{27}=\|[A-Za-z0-9+/]{27}=)", (rb"\|1\|[A-Za-z0-9+/]{8}",)),
-    Detector("host", "name of a subsystem (NVM Express)", rb"\b(nqn\.\d{4}-\d{2}\.[A-Za-z0-9.-]+(?::[^\s\"',;()\[\]<>]+)?)", (rb"nqn\.\d{4}-\d{2}\.",), canonical=bytes.lower),
     Detector("secret", "password that a command writes for another", rb"(?i:pass(?:word)?-?file[ \t=]+<\([ \t]*(?:echo|printf)[ \t]+(?:-n[ \t]+)?)[\"']?([^\s\"')]+)", (rb"<\([ \t]*(?:echo|printf)",)),
     Detector("secret", "user and password behind a domain", rb"(?:\bsmbclient\b[^\r\n]*?)?[ \t]-U[ \t]*[\"']?[A-Za-z0-9._-]+[/\\]+([A-Za-z][A-Za-z0-9._-]*%[^\s\"']+)", (rb"[ \t]-U",)),
     Detector("secret", "password behind a user, at a prompt", rb"(?i:(?:(?m:^)|[ \t])(?:[ls]?ftps?|lftp)>[ \t]*(?:user|login|open -u)[ \t]+)[^\s,]+[ \t,]+([^\s,]+)", (rb"(?i)ftps?>[ \t]*(?:user|login|open)",)),
     Detector("user", "user at a prompt", rb"(?i:(?:(?m:^)|[ \t])(?:[ls]?ftps?|lftp)>[ \t]*(?:user|login|open -u)[ \t]+)" + USER, (rb"(?i)ftps?>[ \t]*(?:user|login|open)",), is_user, bytes.lower),
     Detector("secret", "code of a sign-in", rb"\bcode=([A-Za-z0-9/_%.~-]{12,})&(?:state|scope|session_state|redirect_uri|iss|client_id)=", (rb"\bcode=",)),
-    Detector("secret", "code of a sign-in, in a query", rb"[?&](?:code|id_token|access_token)=([A-Za-z0-9/_%.~-]{16,})", (rb"[?&](?:code|id_token|access_token)=",)),
     Detector("secret", "number of a lock", rb"(?i:\b(?:combination|lock[ -]?code|safe[ -]?code|alarm[ -]?code|gate[ -]?code|key ?pad(?: code)?)(?: for [^\r\n:]{1,40}?)?[ \t]*(?:is|=|:|#)[ \t]*)(\d{1,2}(?:[ -]\d{1,2}){2,3}|\d{4,8})\b",
              (rb"(?i)(?:combination|(?:lock|safe|alarm|gate)[ -]?code|key ?pad)",)),
     Detector("secret", "user and password of a tunnel", rb"<auth-user-pass>[ \t]*\r?\n([^\r\n<]+\r?\n[^\r\n<]+)", (rb"<auth-user-pass>",), lines=True),
@@ -70,16 +63,15 @@ GRAMMARS = (
     Detector("secret", "content of an authentication", rb"<(?:[A-Za-z0-9]+:)?AuthenticationInputData>([^<\r\n]+)<", (rb"AuthenticationInputData>",)),
     Detector("reader", "someone's identifier in an element", rb"<(?:[A-Za-z0-9]+:)?(?:User|Patron|Borrower|Customer|Member)Identifier(?:Value|Primary)?>([^<\r\n]+)<", (rb"Identifier(?:Value|Primary)?>[^<]",)),
     Detector("asset", "serial number of a managed device", rb"(?i:\b[a-z0-9]*serial(?:num(?:ber)?|no)?(?:\.\d+)*[ \t]*=[ \t]*(?:string:[ \t]*)\"?)([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)", (rb"(?i)=[ \t]*string:",),
-             _has_digit, bytes.lower),
+             has_digit, bytes.lower),
     Detector("asset", "serial number of a managed device by its number", rb"(?:\b(?:1|iso)\.3\.6\.1\.2\.1\.(?:47\.1\.1\.1\.1\.11|43\.5\.1\.1\.17)(?:\.\d+)+ = (?:STRING: )?\"?)([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)", (rb"(?:1|iso)\.3\.6\.1\.2\.1\.4[37]\.",),
-             _has_digit, bytes.lower),
+             has_digit, bytes.lower),
     Detector("asset", "serial number behind a remark in brackets", rb"(?i:\bserial[ _-]?(?:number|no)?[ \t]*\([a-z0-9 ]{1,24}\)[ \t]*[:=][ \t]*)([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)", (rb"(?i)serial[ _-]?(?:number|no)?[ \t]*\(",),
-             _has_digit, bytes.lower),
+             has_digit, bytes.lower),
     Detector("asset", "serial number below its name", rb"(?m:^)[ \t]*(?i:serial[ _-]?(?:number|no)?|identifying[ _-]?number|service[ _-]?tag|asset[ _-]?tag)[ \t]*\r?\n(?:[ \t]*\r?\n)?[ \t]*([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)[ \t]*\r?(?m:$)",
-             (rb"(?i)(?m:^)[ \t]*(?:serial|identifying|service|asset)[ _-]?(?:number|no|tag)?[ \t]*\r?(?m:$)",), _has_digit, bytes.lower, lines=True),
+             (rb"(?i)(?m:^)[ \t]*(?:serial|identifying|service|asset)[ _-]?(?:number|no|tag)?[ \t]*\r?(?m:$)",), has_digit, bytes.lower, lines=True),
     Detector("asset", "identity of a machine", rb"(?i:\b(?:hardware|system|machine|platform|product|bios|host)[ _-]?(?:uuid|guid|id)\\?[\"']?(?:[ \t]*[:=]|[ \t]+reg_sz|[ \t])[ \t]*\\?[\"']?\{?)([0-9A-Fa-f]{8}-(?:[0-9A-Fa-f]{4}-){3}[0-9A-Fa-f]{12}|[0-9a-f]{32})\b",
              (rb"(?i)(?:hardware|system|machine|platform|product|bios|host)[ _-]?(?:uuid|guid|id)[\"'\\ \t:=]",), canonical=bytes.lower),
     Detector("asset", "identity of a machine in its tables", rb"(?m:^)[ \t]+UUID:[ \t]+([0-9A-Fa-f]{8}-(?:[0-9A-Fa-f]{4}-){3}[0-9A-Fa-f]{12})[ \t]*\r?(?m:$)", (rb"(?m:^)[ \t]+UUID:",), canonical=bytes.lower),
-    Detector("asset", "identity of a subscriber's card", rb"(?i:\+?ccid[ \t]*[:=][ \t]*\"?)(\d{18,20}[0-9F]?)\b", (rb"(?i)ccid[ \t]*[:=]",)),
     Detector("phone", "number in someone's remarks", rb",([0-9+][0-9 +()/-]{4,}),?[^:,\r\n]*(?:,[^:,\r\n]*)?:/(?:home|root|var|usr|srv|export|opt|nonexistent|Users)\b", (rb":/(?:home|root|var|usr|srv|export|opt|nonexistent|Users)\b",)),
 )  # fmt: skip
