@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of, named
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of, has_digit, named
 
 MAIL = rb"[A-Za-z0-9_\x80-\xff][A-Za-z0-9._%+'\x80-\xff-]*@[A-Za-z0-9\x80-\xff][A-Za-z0-9\x80-\xff-]*(?:\.[A-Za-z0-9\x80-\xff-]+)*\.[A-Za-z\x80-\xff][A-Za-z0-9\x80-\xff-]+"
 
@@ -154,7 +154,7 @@ CONTACTS = (
         (named(rb"post|zip|plz"),),
         lambda value: (
             4 <= len(value) <= 10
-            and any(48 <= byte <= 57 for byte in value)
+            and has_digit(value)
             and not value.lower().startswith((b"amd64", b"arm64", b"i386", b"x86"))
         ),
     ),

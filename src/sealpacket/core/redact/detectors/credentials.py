@@ -8,7 +8,7 @@ import math
 from collections import Counter
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, Detector, named
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, Detector, has_digit, named
 from sealpacket.core.redact.detectors.keys import looks_random
 from sealpacket.core.redact.ordinary import ORDINARY
 
@@ -32,7 +32,7 @@ def is_told(value: bytes) -> bool:
 
 def _is_bearer(value: bytes) -> bool:
     """A bearer credential (RFC 6750) has a digit or is longer than any word."""
-    return len(value) >= 24 or (len(value) >= 8 and any(48 <= byte <= 57 for byte in value))
+    return len(value) >= 24 or (len(value) >= 8 and has_digit(value))
 
 
 def _is_basic(value: bytes) -> bool:
@@ -353,9 +353,7 @@ CREDENTIALS = (
         "voucher",
         rb"(?i:\bvoucher(?:[ _-]?code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)([A-Z0-9]{4,}(?:-[A-Z0-9]{3,})*)\b",
         (rb"(?i)voucher",),
-        lambda value: (
-            len(value) >= 6 and any(48 <= byte <= 57 for byte in value) and any(65 <= byte <= 90 for byte in value)
-        ),
+        lambda value: len(value) >= 6 and has_digit(value) and any(65 <= byte <= 90 for byte in value),
         sure=False,
     ),
     Detector(
@@ -426,7 +424,7 @@ CREDENTIALS = (
         "address that opens a hook",
         rb"(?i:\bhttps?://[^\s/\"'<>]*(?:hook|hooks|webhook)[^\s/\"'<>]*/)([^\s\"'<>]+)",
         (rb"(?i)hook",),
-        lambda value: len(value) >= 8 and any(48 <= byte <= 57 for byte in value),
+        lambda value: len(value) >= 8 and has_digit(value),
     ),
     Detector("secret", "key of a call", rb"\binline:([A-Za-z0-9+/=]{20,})", (rb"inline:",)),
     Detector(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import NAMES_OF_SECRETS, is_secret
 from sealpacket.core.redact.detectors.network import is_host, same_host
 from sealpacket.core.redact.detectors.people import NAME, USER, is_someone, is_user
@@ -181,7 +181,7 @@ DIALOGUES = (
     Detector("secret", "answer to a question for security", rb"(?i:\b(?:security|secret)[ _-]answer(?:[ _-]?\d)?[\"']?[ \t]*[:=][ \t]*[\"']?)([^\r\n\"',;]+)", (rb"(?i)[ _-]answer",), is_secret),
     Detector(
         "secret", "passcode that a sentence gives", rb"(?i:\b(?:passcode|pass code|access code|door code)[ \t]+)([A-Za-z0-9][A-Za-z0-9-]*)", (rb"(?i)(?:pass|access|door)[ ]?code[ \t]",),
-        lambda value: is_secret(value) and any(48 <= byte <= 57 for byte in value) and len(value) >= 4, sure=False,
+        lambda value: is_secret(value) and has_digit(value) and len(value) >= 4, sure=False,
     ),
     Detector(
         "person", "someone with a title", rb"\b(?:Mr|Mrs|Ms|Miss|Mx|Dr|Prof|Herr|Frau|Mme|Mevrouw)\.?[ \t]((?:[A-Z]\.? ?)*(?:(?:van|von|de|der|den|la|di|du|le|ten|ter|zu) ){0,3}" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})",

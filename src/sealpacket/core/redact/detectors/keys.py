@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-from sealpacket.core.redact.detectors.base import LEAVE, Detector
+from sealpacket.core.redact.detectors.base import LEAVE, Detector, has_digit
 
 _PEM = (
     rb"(-----BEGIN [A-Z0-9 ]{0,40}PRIVATE KEY(?: BLOCK)?-----"
@@ -36,7 +36,7 @@ def _is_access_key(value: bytes) -> bool:
 def _is_licence(value: bytes) -> bool:
     """Groups of five with letters and digits in them; not a number cut in groups, not words."""
     letters = sum(65 <= byte <= 90 for byte in value)
-    return letters >= 5 and any(48 <= byte <= 57 for byte in value)
+    return letters >= 5 and has_digit(value)
 
 
 _PACKED = (

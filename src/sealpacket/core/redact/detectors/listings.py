@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.network import is_host, same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
 
@@ -116,10 +116,10 @@ LISTINGS = (
         rb"(?i:\b(?:connect(?:ed|ing|ion)? to(?: host| server)?|could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host)?|(?:name or service not known|unknown host|no such host|enotfound|eai_again):?|lookup|(?:ssh|telnet|ping6?|nslookup|dig|host|traceroute6?|tracert|mtr)(?: -[a-z0-9]+(?: \d+)?)*|traceroute to|tracing route to|pinging|bytes from|reply from|disconnected from|route to host|no route to host|connection (?:to|from)|failed to (?:connect|reach|contact|ping)(?: to)?|unreachable:?|resolving|querying) )[\"'\[(]?"
         + _HOST + rb"(?:[\"'\]):,.]|\s|(?m:$))",
         (rb"(?i)(?: to|host|server|resolve|known|host:|enotfound|eai_again|lookup|ssh|telnet|ping6?|nslookup|dig|traceroute6?|tracert|mtr| -[a-z0-9]+| \d|to:|pinging|from|reach|contact|unreachable:?|resolving|querying):? [\"'\[(]?[a-z][a-z0-9_.-]*\d",),
-        lambda value: is_named(value.rstrip(b".")) and _is_machine(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False,
+        lambda value: is_named(value.rstrip(b".")) and _is_machine(value) and has_digit(value), same_host, sure=False,
     ),
-    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
-    Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + _HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and any(48 <= byte <= 57 for byte in value), same_host, sure=False),
+    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and has_digit(value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
+    Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + _HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and has_digit(value), same_host, sure=False),
     Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + _HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_host, same_host),
     Detector(
         "host", "machine of a sentence",
@@ -137,6 +137,6 @@ LISTINGS = (
     Detector("host", "host of a tool's option", rb"(?:\b(?:psql|mysql|mysqldump|pg_dump|createdb|redis-cli|mongo|ldapsearch|ipmitool|smbclient|rpcclient|snmpget|snmpwalk|curl|nc|sqlplus)\b[^\r\n]*?[ \t](?:-h|-H|--host|-r)[ \t=]*)([A-Za-z][A-Za-z0-9_.-]*)",
              (rb"[ \t](?:-h|-H|--host|-r)[ \t=]*[A-Za-z]",), lambda value: is_host(value) or (value.isalpha() and len(value) > 4), same_host, sure=False),
     Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),
-    Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), lambda value: any(48 <= byte <= 57 for byte in value), same_host),
+    Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), has_digit, same_host),
     Detector("host", "part of a domain in a directory", rb"(?i:\bdc=)([a-z0-9][a-z0-9-]*)", (rb"(?i)dc=[a-z0-9]",), lambda value: len(value) > 3 and value.lower() not in (b"example", b"local", b"internal", b"test", b"corp", b"info"), bytes.lower),
 )  # fmt: skip

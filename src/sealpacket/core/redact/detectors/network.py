@@ -5,7 +5,7 @@ from __future__ import annotations
 import ipaddress
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import names_a_secret
 from sealpacket.core.redact.ordinary import is_ordinary
 
@@ -21,7 +21,7 @@ def _is_ipv4(value: bytes) -> bool:
 
 def _is_ipv6(value: bytes) -> bool:
     """A real address; not `std::add`, and not the loopback."""
-    if value in _TELLS_NOTHING or not any(48 <= byte <= 57 for byte in value):
+    if value in _TELLS_NOTHING or not has_digit(value):
         return False
     if value.endswith(b"::") and value.count(b":") == 2 and len(value) < 6:
         return False  # the last fields of a line of a user list: 99999:7:::

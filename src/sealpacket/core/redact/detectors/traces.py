@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import ipaddress
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import is_odd, is_secret
 from sealpacket.core.redact.detectors.listings import is_named, is_no_word
 from sealpacket.core.redact.detectors.network import same_host
@@ -32,7 +32,7 @@ def _tells(value: bytes) -> bool:
 
 def _is_numbered(value: bytes) -> bool:
     """Digits among letters, as in a serial number."""
-    return any(48 <= byte <= 57 for byte in value) and any(byte > 64 for byte in value)
+    return has_digit(value) and any(byte > 64 for byte in value)
 
 
 def _address(name: str, pattern: bytes, anchor: bytes) -> Detector:
