@@ -93,6 +93,7 @@ GOES += [
     ("a.log", "NAME   SIZE SERIAL          MODEL\nsda  447.1G QX9NB0K123456   DISK A\nsdb  447.1G QX9NB0K123457   DISK A\n", ["QX9NB0K123456", "QX9NB0K123457"]),
     ("a.log", "> bios get serialnumber\r\nSerialNumber  \r\n7QX4TR2  \r\n\r\n> csproduct get identifyingnumber\r\nIdentifyingNumber  Version\r\nQX4TR2X            1\r\n", ["7QX4TR2"]),
     ("a.csv", "id;prénom;nom;né le;rue\n1;Odile;Marchmont;12/03/1984;Untere Gasse 3\n", ["Odile", "Marchmont", "12/03/1984", "Gasse 3"]),
+    ("a.csv", "id,first,middle,last\n1,Odile,Fennimore,Quellmann\n", ["Odile", "Fennimore", "Quellmann"]),
     ("a.csv", "Vorname,Name,Ort\nOdile,Quellmann,Kiel\n", ["Odile", "Quellmann"]),
     ("a.yml", 'db:\n  command: ["--requirepass", "kestrel77"]\n', ["kestrel77"]),
     ('a.py', 'conn = psycopg.connect(host="db02", user="tbrandt", password="Heron!Lake7")\nSECRET = b\'8f3b2a9c11d4e5f6\'\nrequests.get(url, auth=(\'tbrandt\', \'Heron!Lake7\'))\nclient.login(\'tbrandt\', \'Heron!Lake7\')\n', ['db02', 'tbrandt', 'Heron!Lake7', '8f3b2a9c11d4e5f6']),

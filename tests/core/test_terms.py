@@ -61,6 +61,15 @@ def test_names_that_are_made_of_several_words_or_letters_of_their_own_stand_eith
                 assert found.text(f"by {one}{between}{other} ok".encode()) == label, (one, between, other)
 
 
+def test_names_that_are_said_again_still_stand_either_way() -> None:
+    catalogue = Catalogue.build([*person_terms("Ines Harrowgate"), Term("custom", "Ines Harrowgate", "x")])
+    for known in (catalogue, Catalogue.build(person_terms("Ines Harrowgate"))):
+        found = run(known.with_values([("person", b"Ines Harrowgate")]))
+        for written in (b"Harrowgate, Ines", b"ines.harrowgate", b"Ines Harrowgate"):
+            assert found.text(b"x " + written + b" ok").startswith(b"x ["), written
+    assert b"Ines" not in found.text(b"xxInes Harrowgatexx")
+
+
 def test_names_with_digits_stand_either_way_as_well() -> None:
     found = run(Catalogue.build([*person_terms("Ines Harrowgate"), *person_terms("Desk4 Quillmere")]))
     for written in (b"Quillmere, Desk4", b"harrowgate.ines"):

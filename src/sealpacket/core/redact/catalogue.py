@@ -9,6 +9,7 @@ from __future__ import annotations
 import base64
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import replace
 from functools import cached_property, lru_cache
 from itertools import chain, pairwise
 from typing import NamedTuple
@@ -150,7 +151,10 @@ class Catalogue:
         kinds in `floor` nothing is kept, whatever else is said. `drops` says of which kinds the whole line
         ("drop-line") or file ("drop-file") is left out.
         """
-        known = {t.spelling.casefold().encode(): t for t in terms if len(t.spelling) >= MIN_SEARCHABLE}
+        known: dict[bytes, Term] = {}
+        for term in terms:
+            if len(term.spelling) >= MIN_SEARCHABLE:
+                _know(known, term.spelling.casefold().encode(), term)
         kept = {value.casefold().encode(): reason for value, reason in (keep or {}).items() if value}
         kept |= {value.lstrip(b"+"): reason for value, reason in kept.items() if value.startswith(b"+")}
         ours = frozenset(d.casefold().strip(".") for d in domains if d.strip("."))
@@ -168,7 +172,7 @@ class Catalogue:
             folded = fold(value)
             if self.native.knows(folded) and len(again) < _MOST_BROKEN:
                 again.append(_broken_over_lines(kind, value))
-            terms[folded] = Term(kind, text, text, anywhere=len(value) >= ANYWHERE)
+            _know(terms, folded, Term(kind, text, text, anywhere=len(value) >= ANYWHERE))
             if ANYWHERE <= len(value) < _SHORTEST_TOKEN:
                 coat = base64.b64encode(value).rstrip(b"=")
                 terms[fold(coat)] = Term(kind, coat.decode(), text)
@@ -192,6 +196,12 @@ class Catalogue:
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""
         return list(self._keep)
+
+
+def _know(terms: dict[bytes, Term], folded: bytes, term: Term) -> None:
+    """Add a term; what was known as the two names of someone stays that, whoever says it again."""
+    before = terms.get(folded)
+    terms[folded] = replace(term, paired=True) if before and before.paired else term
 
 
 _WITHIN_A_WORD = (b".", b"_", b"-", b"+")
@@ -300,7 +310,7 @@ def _parted(pattern: bytes) -> tuple[bytes, bytes]:
 
 def _domain_detectors(domains: Iterable[str]) -> tuple[Detector, ...]:
     """One for all of our domains, however many; none if there is none."""
-    ours = [re.escape(domain).encode() for domain in sorted(domains)]
+    ours = [re.escape(domain).encode() for domain in sorted(domains, key=lambda one: (-len(one), one))]
     pattern = rb"\b((?i:(?:[a-z0-9_][a-z0-9_-]*\.)+(?:" + b"|".join(ours) + rb")))\b"
     anchors = tuple(rb"(?i)\." + domain for domain in ours)
     return (Detector("host", "host under our own domain", pattern, anchors, canonical=same_host),) if ours else ()

@@ -30,6 +30,9 @@ _LAST_NAMES = frozenset([
     "efternavn", "sukunimi", "příjmení", "vezetéknév", "sobrenome", "apelido",
 ])  # fmt: skip
 """Heads that are names of people where one of each stands side by side: a name may be anybody's or anything's."""
+_PLAIN_NAMES = {
+    **dict.fromkeys(_LAST_NAMES, b"last name"), **dict.fromkeys(_FIRST_NAMES, b"first name"), "middle": b"middle name",
+}  # fmt: skip
 _LONGEST_HEAD = 40
 _REMEMBERED, _MOST_HEADS, _MOST_NAMED = 100_000, 10_000, 200
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
@@ -62,8 +65,7 @@ class Columns:
         labels = [head.strip(b" \t\r\"'*_") for head in heads]
         said = [label.decode("utf-8", "replace").casefold() for label in labels] if len(labels) < _MOST_NAMED else []
         if not (_FIRST_NAMES.isdisjoint(said) or _LAST_NAMES.isdisjoint(said)):
-            plain = {**dict.fromkeys(_LAST_NAMES, b"last name"), **dict.fromkeys(_FIRST_NAMES, b"first name")}
-            labels = [plain.get(one, label) for one, label in zip(said, labels, strict=True)]
+            labels = [_PLAIN_NAMES.get(one, label) for one, label in zip(said, labels, strict=True)]
         return {place: label for place, label in enumerate(labels) if label and self._tells(label)}
 
     @cached_property

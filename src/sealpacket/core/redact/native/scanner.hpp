@@ -163,10 +163,8 @@ class Scanner {
     // `paired`: two names with a blank between them, which stand for all that may be between them, either way.
     void add_term(std::string_view text, bool anywhere, bool paired) {
         const size_t blank = paired ? text.find(' ') : std::string_view::npos;
-        if (blank == std::string_view::npos)
-            terms.add(text, anywhere);
-        else
-            terms.add_pair(text.substr(0, blank), text.substr(blank + 1));
+        if (blank == std::string_view::npos || anywhere) terms.add(text, anywhere);
+        if (blank != std::string_view::npos) terms.add_pair(text.substr(0, blank), text.substr(blank + 1));
     }
     void add_known(const std::string &folded, int kind, const std::string &canonical, bool paired) {
         if (known_.insert_or_assign(folded, Known{kind, canonical, paired}).second) marks_.add(HashOfText{}(folded));
