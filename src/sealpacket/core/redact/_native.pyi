@@ -35,6 +35,8 @@ class Anchors:
 
     times_full: int
     """How often there were more states than there may be, and all were forgotten."""
+    states: int
+    """How many states the texts so far have asked for: what the automaton's memory holds."""
     def __init__(self, patterns: list[bytes]) -> None: ...
     def lines(self, text: bytes) -> list[tuple[int, int, list[int]]]:
         """Where each line that has one begins and ends, and which it has."""

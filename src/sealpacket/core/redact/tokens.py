@@ -99,7 +99,17 @@ def _coated(start: int, end: int, data: bytes, write: Callable[[bytes], bytes]) 
         return _of_text(
             Coated(start, end, wide, lambda text: write(text.decode("utf-8", "replace").encode("utf-16-le")))
         )
+    if b"\0" in data.rstrip(b"\0") and reads_like_text(data.replace(b"\0", b" ")):
+        return _of_words(start, end, data, write)
     return _of_text(Coated(start, end, data, write))
+
+
+def _of_words(start: int, end: int, data: bytes, write: Callable[[bytes], bytes]) -> Coated:
+    """Words that end with a zero, as the arguments and the environment of a process do, with blanks instead."""
+    blanks = b" " in data
+    return Coated(
+        start, end, data.replace(b"\0", b" "), lambda text: write(text if blanks else text.replace(b" ", b"\0"))
+    )
 
 
 def _of_text(coated: Coated) -> Coated:

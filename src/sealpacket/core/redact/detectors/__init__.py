@@ -11,6 +11,7 @@ from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.languages import LANGUAGES
 from sealpacket.core.redact.detectors.listings import LISTINGS
 from sealpacket.core.redact.detectors.mentions import MENTIONS
+from sealpacket.core.redact.detectors.nearby import NEARBY
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
 from sealpacket.core.redact.detectors.papers import PAPERS
@@ -20,7 +21,7 @@ from sealpacket.core.redact.detectors.subjects import SUBJECTS
 from sealpacket.core.redact.detectors.traces import TRACES
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK
+    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *NEARBY
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret, is_told
 from sealpacket.core.redact.detectors.people import USER, is_user
 
@@ -184,6 +184,21 @@ COMMANDS = (
         rb"(?:\bsend(?:_user)?[ \t]+(?:--[ \t]+)?\")([^\"\\\r\n]+)\\[rn]\"",
         (rb"send(?:_user)?[ \t]",),
         is_odd,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "password of a command in its second option",
+        rb"(?i:[ \t]/u(?:ser)?(?:[ \t]+|:)\S+[ \t]+/p(?:ass(?:word)?)?(?:[ \t]+|:))[\"']?([^\s\"'/][^\s\"']*)",
+        (rb"(?i)[ \t]/p(?:ass(?:word)?)?(?:[ \t]+|:)",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
+        "odd value of an option for a key",
+        rb"[ \t]--?(?:[a-z-]*-)?(?:key|auth|creds?|credentials?|signature|sig|code)(?:=|[ \t]+)[\"']?([^\s\"'/=-][^\s\"'/=]*)(?:[\s\"';&|)]|(?m:$))",
+        (rb"[ \t]--?[a-z-]{0,12}(?:key|auth|cred|sig|code)",),
+        lambda value: is_odd(value) and has_digit(value) and len(value) >= 8,
         sure=False,
     ),
 )

@@ -64,10 +64,10 @@ CONTACTS = (
     Detector(
         "phone",
         "labelled telephone number",
-        rb"(?i:\b(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|phone_?number|caller_?id|callback|sms(?: sent)? to|sent to|text(?:ed)?(?: to)?|dial(?:l?ed)?|rang)\.?\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|phone_?number|caller_?id|callback|sms(?: sent)? to|sent to|text(?:ed)?(?: to)?|dial(?:l?ed)?|rang|(?:calls?|called|fax|sms|ring|phone|voicemail|message) (?:from|to|for|on|at))\.?\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?)"
         rb"(\(?0\d{1,5}\)?[ /-]{0,2}[\d -]*\d)\b",
         (
-            rb"(?i)(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|number|id|back| to|text|texted|dial|dialed|dialled|rang)[.\"'\\\s:=]{0,6}\(?0\d",
+            rb"(?i)(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|number|id|back| to|from| for| on| at|text|texted|dial|dialed|dialled|rang)[.\"'\\\s:=]{0,6}\(?0\d",
         ),
         _is_phone,
         digits_of,
@@ -121,6 +121,13 @@ CONTACTS = (
         + _POSTCODE
         + rb")?)\b",
         (rb"[a-z] (?:" + _STREET + rb")\b",),
+    ),
+    Detector(
+        "address",
+        "street with a number, cut short",
+        rb"\b(\d{1,4}[A-Za-z]? (?:[A-Z][a-z]+ ){1,3}(?:St|Rd|Ave|Ln|Cres|Sq|Ct|Tce|Gdns|Blvd|Pde))\b(?:[.,]|\r?(?m:$))",
+        (rb"[a-z] (?:St|Rd|Ave|Ln|Cres|Sq|Ct|Tce|Gdns|Blvd|Pde)\b",),
+        sure=False,
     ),
     Detector(
         "address",
@@ -286,7 +293,7 @@ CONTACTS = (
         "place",
         "code of a place",
         rb"\b([23456789CFGHJMPQRVWX]{8}\+[23456789CFGHJMPQRVWX]{2,3})\b",
-        (rb"[2-9CFGHJMPQRVWX]{2}\+[2-9CFGHJMPQRVWX]{2}",),
+        (rb"\+[2-9CFGHJMPQRVWX]{2}",),
         lambda value: 0 < len(digits_of(value)) < 8,
     ),
     Detector(

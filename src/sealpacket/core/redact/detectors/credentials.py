@@ -408,7 +408,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "code for one sign-in",
-        rb"(?i:\b(?:otp|totp|one[ -]time (?:code|password|passcode)|(?:verification|security|login|sign-?in|confirmation|authentication|auth|unlock|reset) code)(?: (?:is|was|of|for \S+ is))?[ \t:=#]+)(\d{3}[ -]?\d{1,5})\b",
+        rb"(?i:\b(?:otp|totp|one[ -]time (?:code|password|passcode)|(?:verification|security|login|sign-?in|confirmation|authentication|auth|unlock|reset) code|your code)(?: (?:is|was|of|for \S+ is))?[ \t:=#]+)(\d{3}[ -]?\d{1,5})\b",
         (rb"(?i)(?:otp|code|password|passcode)(?: (?:is|was|of|for \S+ is))?[ \t:=#]+\d",),
     ),
     Detector(

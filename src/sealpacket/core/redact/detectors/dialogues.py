@@ -76,7 +76,7 @@ DIALOGUES = (
     ),
     Detector(
         "secret", "password of an archive", rb"(?:\b(?:7z[a-z]?|rar|unrar)\b[^\r\n]*?[ \t]-(?:h?p)|\b(?:un)?zip\b[^\r\n]*?[ \t]-P[ \t]*)[\"']?([^\s\"'-][^\s\"']*)",
-        (rb"(?:7z[a-z]?|rar)[ \t][^\r\n]*[ \t]-h?p[^\s-]", rb"zip[ \t][^\r\n]*[ \t]?-P"), is_secret,
+        (rb"[ \t]-h?p[^\s-]", rb"zip\b[^\r\n]*-P"), is_secret,
     ),
     Detector("secret", "password behind -P", rb"(?:[ \t]-U[ \t]*\S+[ \t]+-P[ \t]*)[\"']?([^\s\"'-][^\s\"']*)", (rb"[ \t]-U[ \t]*\S+[ \t]+-P",), is_secret),
     Detector("secret", "community on a command line", rb"(?:\bsnmp[a-z]+\b[^\r\n]*?[ \t]-c[ \t]*)([^\s\"'-][^\s\"']*)", (rb"snmp[a-z]{2,12}[ \t]",), is_secret),

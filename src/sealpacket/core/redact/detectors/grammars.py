@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector, has_digit
+from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
 from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret
+from sealpacket.core.redact.detectors.listings import HOST, is_named
+from sealpacket.core.redact.detectors.network import same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
 
 _SECRET_NAME = rb"(?i:[A-Za-z0-9_]*(?:passwords?|passwd|passphrase|passwort|pass|pwd|secret|token|psk|api_?key|private_?key|auth_?key|pin))"
@@ -72,6 +74,16 @@ GRAMMARS = (
              (rb"(?i)(?m:^)[ \t]*(?:serial|identifying|service|asset)[ _-]?(?:number|no|tag)?[ \t]*\r?(?m:$)",), has_digit, bytes.lower, lines=True),
     Detector("asset", "identity of a machine", rb"(?i:\b(?:hardware|system|machine|platform|product|bios|host)[ _-]?(?:uuid|guid|id)\\?[\"']?(?:[ \t]*[:=]|[ \t]+reg_sz|[ \t])[ \t]*\\?[\"']?\{?)([0-9A-Fa-f]{8}-(?:[0-9A-Fa-f]{4}-){3}[0-9A-Fa-f]{12}|[0-9a-f]{32})\b",
              (rb"(?i)(?:hardware|system|machine|platform|product|bios|host)[ _-]?(?:uuid|guid|id)[\"'\\ \t:=]",), canonical=bytes.lower),
-    Detector("asset", "identity of a machine in its tables", rb"(?m:^)[ \t]+UUID:[ \t]+([0-9A-Fa-f]{8}-(?:[0-9A-Fa-f]{4}-){3}[0-9A-Fa-f]{12})[ \t]*\r?(?m:$)", (rb"(?m:^)[ \t]+UUID:",), canonical=bytes.lower),
+    Detector("asset", "identity of a machine in its tables", rb"(?m:^)[ \t]*UUID:[ \t]+([0-9A-Fa-f]{8}-(?:[0-9A-Fa-f]{4}-){3}[0-9A-Fa-f]{12})[ \t]*\r?(?m:$)", (rb"(?m:^)[ \t]*UUID:",), canonical=bytes.lower),
     Detector("phone", "number in someone's remarks", rb",([0-9+][0-9 +()/-]{4,}),?[^:,\r\n]*(?:,[^:,\r\n]*)?:/(?:home|root|var|usr|srv|export|opt|nonexistent|Users)\b", (rb":/(?:home|root|var|usr|srv|export|opt|nonexistent|Users)\b",)),
+    Detector("host", "name of a zone's record", rb"(?m:^)" + HOST + rb"[ \t]+(?:\d+[smhdw]?[ \t]+)?(?:IN[ \t]+(?:A|AAAA|CNAME|MX|SRV|TXT|NS|PTR|SSHFP|HINFO)[ \t]+\S|A[ \t]+\d+\.\d+\.\d|CNAME[ \t]+\S)", (rb"[ \t]IN[ \t]+[A-Z]", rb"[ \t]A[ \t]+\d+\.\d", rb"[ \t]CNAME[ \t]"), is_named, same_host),
+    Detector("host", "target of a zone's record", rb"[ \t]IN[ \t]+(?:CNAME|NS|PTR|MX[ \t]+\d+|SRV[ \t]+\d+[ \t]+\d+[ \t]+\d+)[ \t]+" + HOST, (rb"IN[ \t]+(?:CNAME|NS|PTR|MX|SRV)[ \t]",), is_named, same_host),
+    Detector("host", "neighbour in a table of a switch", rb"(?m:^)" + HOST + rb"[ \t]+(?:Gi|Fa|Te|Et|Fo|Hu|Tw|Po|ge-|xe-|et-)[A-Za-z]*[ -]?\d+(?:/\d+)+[ \t]", (rb"[ \t](?:Gi|Fa|Te|Et|Fo|Hu|Tw|Po|ge-|xe-|et-)[A-Za-z]{0,16}[ -]?\d+/\d",), is_named, same_host),
+    Detector("asset", "world-wide name in parts", rb"(?i:\bwwn\b[a-z ]{0,12}[ \t]*[:=][ \t]*)([0-9a-f] [0-9a-f]{4} [0-9a-f] [0-9a-f]{8,10})\b", (rb"(?i)\bwwn",), canonical=bytes.lower),
+    Detector("asset", "identity of a hand-held device", rb"(?i:\budid\b[\"']?[ \t:=]+[\"']?)([0-9A-Fa-f]{8}-[0-9A-Fa-f]{16}|[0-9a-f]{40})\b", (rb"(?i)udid",), canonical=bytes.lower),
+    Detector("secret", "codes for when a second factor is lost", rb"(?i:\b(?:backup|recovery|scratch|emergency|rescue) codes?\\?[\"']?[ \t]*[:=]?[ \t]*\[?[ \t]*)((?:\\?[\"']?[A-Za-z0-9]{4,10}(?:[- ][A-Za-z0-9]{3,10})?\\?[\"']?[, \t]*)*[A-Za-z0-9]*\d[A-Za-z0-9-]*)",
+             (rb"(?i)(?:backup|recovery|scratch|emergency|rescue) code",), lambda value: len(digits_of(value)) >= 4),
+    Detector("secret", "token of a negotiated sign-in", rb"(?i:\b(?:negotiate|ntlm|kerberos|gssapi)[ \t]+)((?:YI|oY|oR|TlRM)[A-Za-z0-9+/]{6,}={0,2})", (rb"(?i)(?:negotiate|ntlm|kerberos|gssapi)[ \t]+(?:YI|oY|oR|TlRM)",)),
+    Detector("place", "coordinates with their directions before", rb"\b([NS] ?\d{1,2}[ \xc2]?[ \xb0]?[ ]?\d{1,2}(?:\.\d+)?'?[, ]{1,2}[EW] ?\d{1,3}[ \xc2]?[ \xb0]? ?\d{1,2}(?:\.\d+)?)", (rb"[NS] ?\d{1,2}[ \xc2\xb0]",)),
+    Detector("user", "account of a self-service desk", rb"(?m:^|[ \t:<>\]])93\d\dCN([^|\r\n]{2,})\|", (rb"CN[^|\r\n]",), canonical=bytes.lower),
 )  # fmt: skip

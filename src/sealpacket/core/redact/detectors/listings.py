@@ -16,7 +16,7 @@ _SYSTEM = frozenset(
 _IP = rb"(?:\d{1,3}\.){3}\d{1,3}"
 _DAY = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ][0-9:.,]+[Z0-9:+-]*"
 _FULL_TIME = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d(?:[.,]\d{1,9})?(?:Z| ?[+-]\d\d:?\d\d)? "
-_HOST = rb"([A-Za-z0-9][A-Za-z0-9_.-]*)"
+HOST = rb"([A-Za-z0-9][A-Za-z0-9_.-]*)"
 _NO_HOST = re.compile(rb"(?i)\d+|error|info|warn(?:ing)?|debug|notice|fatal|localhost|the|a|an|to|of|on|in|is|at")
 
 
@@ -61,18 +61,21 @@ _UNITS = frozenset(
 )
 
 
-def _is_machine(value: bytes) -> bool:
+def is_machine(value: bytes) -> bool:
     """A name with a number that is no port, disk or algorithm: sda1, port-17, sha-256."""
     return is_host(value) and not set(value.lower().rstrip(b"0123456789").rstrip(b"-").split(b"-")) & _UNITS
 
 
+_ROLE = rb"(?:srv|server|sw|switch|rtr|router|fw|firewall|ap|wap|pc|ws|nb|laptop|nas|san|dc|esx|hv|vm|db|sql|web|mail|mx|print|printer|prn|mfp|copier|kiosk|tc|k8s|kube|dns|dhcp|ntp|proxy|vpn|gw|core|backup|bkp|file|fs|app|radius|ldap|ups|pdu|cam|ipcam|wlc|scanner|desk|till|pos)"
+"""What a machine is for, in its name."""
+
 LISTINGS = (
     Detector(
-        "host", "host of a system log with a full time, a process behind it", _FULL_TIME + _HOST + rb" [A-Za-z0-9_./-]+\[\d+\]: ",
+        "host", "host of a system log with a full time, a process behind it", _FULL_TIME + HOST + rb" [A-Za-z0-9_./-]+\[\d+\]: ",
         (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+\[\d{1,7}\]:",), is_named, same_host,
     ),
     Detector(
-        "host", "host of a system log with a full time", _FULL_TIME + _HOST + rb" [A-Za-z0-9_./-]+: ", (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+:",),
+        "host", "host of a system log with a full time", _FULL_TIME + HOST + rb" [A-Za-z0-9_./-]+: ", (_DAY + rb" [A-Za-z0-9._-]+ [A-Za-z0-9_./-]+:",),
         lambda value: is_named(value) and is_host(value), same_host,
     ),
     Detector(
@@ -93,7 +96,7 @@ LISTINGS = (
     Detector("user", "user of a rule for others' rights", rb"(?m:^)" + USER + rb"[ \t]+[A-Z0-9_,]+[ \t]*=[ \t]*\([A-Za-z:, ]+\)", (rb"=[ \t]*\([A-Za-z]",), _is_person, bytes.lower),
     Detector("user", "mailbox or timed tasks of a user", rb"(?:/var/(?:spool/)?(?:mail|cron(?:/crontabs|/tabs)?)/|(?m:^|[ \t=:\"'])~)" + USER + rb"(?:[/\s:\"',;]|(?m:$))",
              (rb"/(?:mail|cron|crontabs|tabs)/[A-Za-z]", rb"~[A-Za-z]"), _is_person, bytes.lower),
-    Detector("user", "profile of a user", rb"(?i:[\\/](?:profiles|profile|redirected|homes|userdata)[$]?[\\/]{1,2})" + USER + rb"[\\/]", (rb"(?i)(?:profiles?|redirected|homes|userdata)\$?[\\/]",), _is_person, bytes.lower, sure=False),
+    Detector("user", "profile of a user", rb"(?i:[\\/](?:profiles|profile|redirected|homes|userdata)[$]?[\\/]{1,2})" + USER + rb"(?:[\\/]|\.V\d)", (rb"(?i)(?:profiles?|redirected|homes|userdata)\$?[\\/]",), _is_person, bytes.lower, sure=False),
     Detector("user", "user whose session it is",
              rb"(?i:\b(?:session \S{1,40} of user|disconnected from(?: invalid| authenticating)? user|(?:expired|opened|closed|started|ended|terminated|failed|locked|unlocked|granted|denied) for(?: user| account)?|sent by|logged (?:on|off|out) (?:as|by)|signed in as|running as|impersonat(?:e|ing)) )[\"']?" + USER
              + rb"[\"']?(?:[.,;:)]?(?:\s|(?m:$)))",
@@ -114,29 +117,41 @@ LISTINGS = (
     Detector(
         "host", "host that is reached for",
         rb"(?i:\b(?:connect(?:ed|ing|ion)? to(?: host| server)?|could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host)?|(?:name or service not known|unknown host|no such host|enotfound|eai_again):?|lookup|(?:ssh|telnet|ping6?|nslookup|dig|host|traceroute6?|tracert|mtr)(?: -[a-z0-9]+(?: \d+)?)*|traceroute to|tracing route to|pinging|bytes from|reply from|disconnected from|route to host|no route to host|connection (?:to|from)|failed to (?:connect|reach|contact|ping)(?: to)?|unreachable:?|resolving|querying) )[\"'\[(]?"
-        + _HOST + rb"(?:[\"'\]):,.]|\s|(?m:$))",
+        + HOST + rb"(?:[\"'\]):,.]|\s|(?m:$))",
         (rb"(?i)(?: to|host|server|resolve|known|host:|enotfound|eai_again|lookup|ssh|telnet|ping6?|nslookup|dig|traceroute6?|tracert|mtr| -[a-z0-9]+| \d|to:|pinging|from|reach|contact|unreachable:?|resolving|querying):? [\"'\[(]?[a-z][a-z0-9_.-]*\d",),
-        lambda value: is_named(value.rstrip(b".")) and _is_machine(value) and has_digit(value), same_host, sure=False,
+        lambda value: is_named(value.rstrip(b".")) and is_machine(value) and has_digit(value), same_host, sure=False,
     ),
-    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + _HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and has_digit(value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
-    Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + _HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and has_digit(value), same_host, sure=False),
-    Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + _HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_host, same_host),
+    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and has_digit(value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
+    Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and has_digit(value), same_host, sure=False),
+    Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_host, same_host),
     Detector(
         "host", "machine of a sentence",
         rb"(?i:\b(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|domain controller|backup of|restore of|snapshot of|migrated from|migrated to|replication (?:from|to)|from|to|on) )[\"']?([A-Za-z]{2,12}(?:-[A-Za-z]+)*-?\d{2,4})[\"']?(?i: (?:is|was|has|to|from|and|failed|migrated|rebooted|restarted|down|up|lag|joined|left|not|unreachable|went|lost|back)\b|[,.;]? |(?m:$))",
         (rb"(?i)(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|of|from|to|on) [\"']?[a-z][a-z-]*\d\d",),
-        _is_machine, same_host, sure=False,
+        is_machine, same_host, sure=False,
     ),
-    Detector("host", "name of a host in a record", rb"(?i:\\?[\"'](?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|hostname|address)\\?[\"']:[ \t]*\\?[\"'])" + _HOST + rb"\\?[\"']",
+    Detector("host", "name of a host in a record", rb"(?i:\\?[\"'](?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|hostname|address)\\?[\"']:[ \t]*\\?[\"'])" + HOST + rb"\\?[\"']",
              (rb"(?i)(?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{",), is_host, same_host),
-    Detector("user", "name of a user in a record", rb"(?i:\\?[\"'](?:user|actor|account|principal|subject|client_?user|initiator)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|login|id)\\?[\"']:[ \t]*\\?[\"'])" + USER + rb"\\?[\"']",
-             (rb"(?i)(?:user|actor|account|principal|subject|initiator)\\?[\"']:[ \t]*\{",), is_user, bytes.lower),
-    Detector("host", "host of a prompt of a device", rb"(?m:^)" + _HOST + rb"(?:\([a-z0-9-]{2,20}\))?[#>] ?(?:show|sh|conf|configure|config|enable|en|ping|copy|write|wr|display|no|interface|exit|end|debug|terminal|reload|get|set|diagnose|diag|execute)(?: |\r?(?m:$))",
+    Detector("user", "name of a user in a record", rb"(?i:\\?[\"'](?:user|actor|account|principal|subject|client_?user|initiator|reporter|assignee|author|creator|owner|approver|requester)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|login|id|key|username)\\?[\"']:[ \t]*\\?[\"'])" + USER + rb"\\?[\"']",
+             (rb"(?i)(?:user|actor|account|principal|subject|initiator|reporter|assignee|author|creator|owner|approver|requester)\\?[\"']:[ \t]*\{",), is_user, bytes.lower),
+    Detector("host", "host of a prompt of a device", rb"(?m:^)" + HOST + rb"(?:\([a-z0-9-]{2,20}\))?[#>] ?(?:show|sh|conf|configure|config|enable|en|ping|copy|write|wr|display|no|interface|exit|end|debug|terminal|reload|get|set|diagnose|diag|execute)(?: |\r?(?m:$))",
              (rb"(?m:^)[A-Za-z0-9][A-Za-z0-9_.-]*(?:\([a-z0-9-]{2,20}\))?[#>] ?[a-z]",), lambda value: (is_named(value) and not value.islower()) or is_host(value), same_host),
-    Detector("host", "host under dotted leaders", rb"(?i:\b(?:host ?name|primary dns suffix|computer name|dns suffix search list|connection-specific dns suffix)(?: ?\.)+ ?: ?)" + _HOST, (rb"(?i)(?:name|suffix|list)(?: ?\.){2,}",), is_named, same_host),
+    Detector("host", "host under dotted leaders", rb"(?i:\b(?:host ?name|primary dns suffix|computer name|dns suffix search list|connection-specific dns suffix)(?: ?\.)+ ?: ?)" + HOST, (rb"(?i)(?:name|suffix|list)(?: ?\.){2,}",), is_named, same_host),
     Detector("host", "host of a tool's option", rb"(?:\b(?:psql|mysql|mysqldump|pg_dump|createdb|redis-cli|mongo|ldapsearch|ipmitool|smbclient|rpcclient|snmpget|snmpwalk|curl|nc|sqlplus)\b[^\r\n]*?[ \t](?:-h|-H|--host|-r)[ \t=]*)([A-Za-z][A-Za-z0-9_.-]*)",
              (rb"[ \t](?:-h|-H|--host|-r)[ \t=]*[A-Za-z]",), lambda value: is_host(value) or (value.isalpha() and len(value) > 4), same_host, sure=False),
     Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),
+    Detector("user", "someone in quotes by whom it was done", rb"[ \t]by[ \t]+(?:user[ \t]+)?(?:\"" + USER + rb"\")", (rb"[ \t]by[ \t]+(?:user[ \t]+)?\"[A-Za-z_]",), is_no_word, bytes.lower, sure=False),
+    Detector("host", "machine from which a page was printed", rb"\] (?:\d+ \d+ \S+ |total \d+ \S+ )" + HOST + rb" \S", (rb"\] (?:total )?\d{1,7} \d{0,7}",), lambda value: is_machine(value) or (is_named(value) and has_digit(value)), same_host),
+    Detector("host", "machine named by what it does", rb"\b((?i:(?:[a-z0-9]+-)+" + _ROLE + rb"-?[0-9]{1,3}(?:-[a-z0-9]{1,8})?(?:(?:\.[a-z][a-z0-9-]*){2,5})?)|(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]{2,4}(?:-[A-Z0-9]+)*)\b",
+             (rb"(?i)-" + _ROLE + rb"-?[0-9]", rb"(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]"), is_machine, same_host, sure=False),
+    Detector("host", "prompt of a device in angle brackets", rb"(?m:^)<" + HOST + rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b", (rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b",), is_named, same_host),
     Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), has_digit, same_host),
     Detector("host", "part of a domain in a directory", rb"(?i:\bdc=)([a-z0-9][a-z0-9-]*)", (rb"(?i)dc=[a-z0-9]",), lambda value: len(value) > 3 and value.lower() not in (b"example", b"local", b"internal", b"test", b"corp", b"info"), bytes.lower),
+    Detector("user", "user whose credentials they are", rb"(?i:\b(?:credentials?|token|ticket|certificate|mailbox|quota|home directory) for(?: user| account)? )[\"']?" + USER + rb"[\"']?(?:[.,;:)]?(?:\s|(?m:$)))", (rb"(?i)(?:credentials?|token|ticket|certificate|mailbox|quota|directory) for(?: user| account)? [\"']?[a-z_]",),
+             lambda value: is_no_word(value) and value.lower() not in _ACTORS and not is_host(value), bytes.lower, sure=False),
+    Detector("user", "user whose account is in a state", rb"(?i:\b(?:account|user|login) )" + USER + rb"(?i: (?:is|was|has been) (?:now )?(?:locked|unlocked|disabled|enabled|expired|suspended|deleted|removed|blocked|inactive|unknown|not found))", (rb"(?i) (?:is|was|has been) (?:now )?(?:locked|unlocked|disabled|enabled|expired|suspended|deleted|removed|blocked|inactive|unknown|not found)",),
+             is_no_word, bytes.lower, sure=False),
+    Detector("user", "user by whom a thing was done", rb"(?i:\b(?:commit|push|merge|build|change|comment|job|ticket|review|request|upload|download|edit|entry|action|deployment|update|reboot|shutdown|login|import|export|release|override|checkout|checkin|print|scan|run) by )" + USER + rb"(?i: (?:on|at|from|via)\b|[,;)]|[ \t]*\r?(?m:$))", (rb"(?i)[a-z] by [a-z_]",),
+             lambda value: is_no_word(value) and value.lower() not in _ACTORS, bytes.lower, sure=False),
+    Detector("host", "domain of a sign-in", rb"(?i:\b(?:account domain|logon domain|user_?domain|domain name|(?:target|subject)_?domain_?name|netbios[ _]domain(?: name)?)\\?[\"']?[ \t]*(?:[:=]|\">)[ \t]*\\?[\"']?)([A-Z][A-Z0-9-]{1,14})\b", (rb"(?i)domain(?:[ _]?name)?\\?[\"']?[ \t]*[:=\"]",), lambda value: value not in (b"NT", b"WORKGROUP", b"NULL", b"BUILTIN", b"NONE", b"N", b"UNKNOWN", b"LOCAL", b"TRUE", b"FALSE"), bytes.lower, sure=False),
 )  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ipaddress
+from functools import lru_cache
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, has_digit
@@ -57,6 +58,7 @@ _TOP = (
 _STANDARDS = rb"(?:www\.)?w3\.org|schemas\.xmlsoap\.org|purl\.org|(?:www\.)?ietf\.org|tools\.ietf\.org|xml\.org|oasis-open\.org|docs\.oasis-open\.org|relaxng\.org|json-schema\.org|iana\.org|openxmlformats\.org|schemas\.openxmlformats\.org"
 
 
+@lru_cache(4096)
 def is_host(value: bytes) -> bool:
     """A name with a dot, a hyphen or a digit, and no number, file or word about hosts."""
     lower = value.lower().rstrip(b".")
@@ -125,7 +127,7 @@ NETWORK = (
         "ip",
         "address with its port behind a dot",
         rb"\b(" + _IP4 + rb")\.\d{1,5} ?(?:>|<|->) ",
-        (rb"\d\.\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,5} ?(?:>|<|->)",),
+        (rb"\.\d{1,5} ?(?:>|<|->)",),
         _is_ipv4,
     ),
     Detector(

@@ -89,11 +89,17 @@ NATIONAL_RULES = (
     NationalRule("PL", "personal number", rb"\d{11}", "pl.pesel", rb"pesel"),
     NationalRule("FI", "personal code", rb"\d{6}[-+A]\d{3}[0-9A-Y]", "fi.hetu", anchor=rb"\b\d{6}[-+A]\d{3}[0-9A-Y]\b"),
     NationalRule("IN", "identity number", rb"\d{4} ?\d{4} ?\d{4}", "in_.aadhaar", rb"aadhaar|uidai"),
-    NationalRule("BR", "taxpayer number", rb"\d{3}\.\d{3}\.\d{3}-\d{2}", "br.cpf", anchor=rb"\d{3}\.\d{3}\.\d{3}-\d{2}"),
+    NationalRule("BR", "taxpayer number", rb"\d{3}\.\d{3}\.\d{3}-\d{2}", "br.cpf", anchor=rb"\.\d{3}-\d{2}"),
     NationalRule("CH", "insurance number", rb"756\.?\d{4}\.?\d{4}\.?\d{2}", "ch.ssn", anchor=rb"\b756\.?\d{4}\.?\d{4}\.?\d{2}\b"),
 )  # fmt: skip
 
 _LABELS = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:#])?[ \t]*\\?[\"']?"
+_NATIONAL = (
+    rb"ssn|social[ _-]?security|nino|national[ _-]?insurance|nhs|steuer-?id(?:nr)?|idnr|sozialversicherungs-?(?:nummer|nr)|ahv|avs|nir|insee|s(?:e|\xc3\xa9)curit(?:e|\xc3\xa9) sociale"
+    rb"|codice[ _-]?fiscale|pesel|person(?:nummer|[ _-]?number)|cpr|hetu|henkil(?:o|\xc3\xb6)tunnus|bsn|burgerservicenummer|sofinummer|rijksregisternummer|cpf|dni|nif|curp|cnp|egn|oib|jmbg|emso|rodne cislo|aadhaar"
+    rb"|national[ _-]?id(?:entity)?|identity[ _-]?number|tax[ _-]?(?:id|payer|number|file)|cedula|fiscal[ _-]?(?:code|number)"
+)
+"""What the number of a person is called, here and there."""
 
 NUMBERS = (
     Detector(
@@ -128,12 +134,27 @@ NUMBERS = (
     ),
     *(rule.detector() for rule in NATIONAL_RULES),
     Detector(
+        "national",
+        "labelled number of a person, whether it checks or not",
+        rb"(?i:\b(?:"
+        + _NATIONAL
+        + rb")(?:[ _-]?(?:number|numero|nummer|num|no|nr|id|code|card))*\.?(?:[ \t]+(?:is|was|ist|est|es))?"
+        + _LABELS
+        + rb")([A-Z]{0,6}\d[\dA-Z]*(?:[ ./-]?\d[\dA-Z]*){0,7}(?:-?[A-Z])?)\b",
+        (rb"(?i)\b(?:" + _NATIONAL + rb")\b",),
+        lambda value: len(digits_of(value)) >= 6 and len(value) <= 24,
+        _close,
+        sure=False,
+    ),
+    Detector(
         "iban",
         "labelled bank account",
         rb"(?i:\b(?:bank[ _-]?)?(?:account|acct|konto)[ _-]?(?:number|nummer|num|no|nr)\.?"
         + _LABELS
-        + rb"|\bacct\.?[ \t:]+)(\d{6,12})\b",
-        (rb"(?i)(?:account|acct|konto)[ _-]?(?:number|nummer|num|no|nr|\.|[ \t:]+\d)",),
+        + rb"|\b(?:acct|konto|kto|kontonr|rekening|compte|cuenta)\.?[ \t:]+)(\d{6,12})\b",
+        (
+            rb"(?i)(?:account|acct|konto|kto|kontonr|rekening|compte|cuenta)[ _-]?(?:number|nummer|num|no|nr|\.|[ \t:]+\d)",
+        ),
         sure=False,
     ),
     Detector(

@@ -94,7 +94,7 @@ PAPERS = (
     Detector(
         "asset",
         "world-wide name in groups",
-        rb"(?i:\bwwn[a-z ]{0,12}[ \t]*[:=][ \t]*)([0-9a-f][ -][0-9a-f]{6}[ -][0-9a-f]{9})\b",
+        rb"(?i:\bwwn[a-z ]{0,12}[ \t]*[:=][ \t]*)([0-9a-f][ -][0-9a-f]{4,6}[ -][0-9a-f]{8,9})\b",
         (rb"(?i)wwn",),
         canonical=bytes.lower,
     ),
@@ -116,7 +116,7 @@ PAPERS = (
     Detector(
         "asset",
         "serial number in another language",
-        rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0) de s(?:e|\xc3\xa9|\xe9)rie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie)\.?"
+        rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0) de s(?:e|\xc3\xa9|\xe9)rie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie|inventar(?:nummer|-?nr))\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (rb"(?i)(?:serien|nummer|rie|serie|nr)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",),

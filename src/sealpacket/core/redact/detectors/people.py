@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, named
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, has_digit, named
 from sealpacket.core.redact.detectors.credentials import names_a_secret
 from sealpacket.core.redact.detectors.given_names import is_someones_name
 
@@ -59,7 +59,24 @@ NAME = rb"[A-Z\xc3-\xdf]" + _REST + rb"(?:-[A-Z\xc3-\xdf]?" + _REST + rb")*"
 """One part of a name, in UTF-8 or Latin-1: Zo\u00eb, O'Connor, McAllister, Jean-Luc."""
 CAPITALS = rb"[A-Z\xc0-\xdf][A-Z\x80-\xdf'-]+"
 _WHO = rb"(?:[A-Z]\.? ?)+" + NAME + rb"|" + NAME + rb"(?: " + NAME + rb"){1,2}"
-_DATE = rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}\.? (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4}|(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]*\.? \d{1,2},? \d{4}"
+_MONTH = rb"(?:Jan|Feb|Mar|M\xc3\xa4r|Mrt|Apr|Avr|Abr|May|Mai|Mei|Maj|Mag|Jun|Juin|Jul|Juil|Giu|Lug|Aug|Ao\xc3\xbb|Ago|Sep|Set|Okt|Oct|Ott|Nov|Dec|Dez|D\xc3\xa9c|Dic|Ene|Gen|F\xc3\xa9v)[a-z\x80-\xff]*"
+_DATE = (
+    rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}(?:st|nd|rd|th)?\.?(?:[ /-]| de | of )" + _MONTH + rb"(?:\.?,?[ /-]| de )\d{2,4}|"
+    + _MONTH + rb"\.? \d{1,2}(?:st|nd|rd|th)?,? \d{4}|\d{4}[ -]" + _MONTH + rb"[ -]\d{1,2}"
+)  # fmt: skip
+
+
+def _is_part(value: bytes) -> bool:
+    """What can be a part of a name: letters, and not many."""
+    return len(value) < 60 and not has_digit(value)
+
+
+_SHARES = frozenset(
+    b"admin ipc print profiles profile home homes users user data scans scan netlogon sysvol fax public share shares install software backup backups apps common temp".split()
+)
+_ADDRESSED = frozenset(
+    b"customer customers sir madam colleague colleagues all team support user users reader readers member everyone folks there again world kitty valued partner".split()
+)
 
 PEOPLE = (
     Detector(LEAVE, "shared home", rb"(?i:[/\\]users[/\\])(" + _SHARED + rb")\b"),
@@ -314,9 +331,30 @@ PEOPLE = (
     Detector(
         "birth",
         "day of birth",
-        rb"(?i:\b(?:dob|d\.o\.b\.|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:dob|d\.o\.b\.?|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
         rb"((?i:" + _DATE + rb"))",
         (rb"(?i)(?:dob|d\.o\.b|birth|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento|nascita|nato il|nascimento|delsedatum|dselsdato|urodzenia|aika)", rb"(?i)n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le"),
     ),
     Detector("birth", "compact day of birth", rb"(?i:\b(?:dob|date_?of_?birth|birth_?date)" + GIVES + rb")" + OPENS + rb"((?:19|20)\d{6})\b", (named(rb"dob|birth"),)),
+    Detector("birth", "day of birth behind an age", rb"(?i:\b(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d{1,3} ?[(,] ?(?:born |b\. ?)?)(" + _DATE + rb")", (rb"(?i)(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d",)),
+    Detector("person", "part of a name in an element", rb"(?i:<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_-]?names?(?:[ \t][^<>\r\n]*)?>)[ \t]*([^<>\r\n]*[A-Za-z\x80-\xff][^<>\r\n]*)<", (rb"(?i)<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_-]?name",),
+             _is_part, bytes.lower),
+    *(
+        Detector("person", f"{which} of two parts of a name in elements{where}", pattern, (rb"(?i)<(?:first|last|given|family)>",), _is_part, bytes.lower, lines=lines)
+        for where, gap, lines in ((" of one line", rb"[ \t]*", False), ("", rb"[ \t]*\r?\n\s*", True))
+        for which, pattern in (
+            ("first", rb"<(?:first|last|given|family)>([^\r\n<>]+)</(?:first|last|given|family)>" + gap + rb"<(?:first|last|given|family|middle)>"),
+            ("second", rb"<(?:first|last|given|family|middle)>[^\r\n<>]{1,60}</(?:first|last|given|family|middle)>" + gap + rb"<(?:first|last|given|family)>([^\r\n<>]+)<"),
+        )
+    ),
+    Detector("person", "someone greeted", rb"\b(?:Hi|Hello|Hallo|Hey|Moin|Bonjour|Hola|Ciao|Good morning|Good afternoon|Guten Morgen|Guten Tag)[ \t]+(" + NAME + rb"(?: " + NAME + rb"){0,2})(?:[,!.:]| [-\xe2])", (rb"(?:Hi|Hello|Hallo|Hey|Moin|Bonjour|Hola|Ciao|ing|oon|Morgen|Tag)[ \t]+[A-Z]",),
+             lambda value: not set(value.lower().split()) & _ADDRESSED, bytes.lower, sure=False),
+    Detector("user", "someone to whom it was passed on", rb"(?i:\b(?:routed|forwarded|delivered|assigned|escalated|transferred|addressed|mailed|allocated|reassigned) to[ \t:]+)[\"']?([a-z]{1,12}\.[a-z-]{3,})[\"']?(?:[\s,;:)]|\.[ \t]|\.?\r?(?m:$))", (rb"(?i)[a-z] to[ \t:]+[\"']?[a-z]{1,12}\.[a-z]",),
+             is_user, bytes.lower, sure=False),
+    Detector("user", "someone by whom a session was opened", rb"[ \t](?:by|for user)[ \t]+" + USER + rb"\(uid=\d", (rb"\(uid=\d",), is_user, bytes.lower),
+    Detector("user", "someone at a machine", rb"(?:(?m:^)|[ \t(\[-])" + USER + rb" @ [A-Za-z][A-Za-z0-9.]*-[A-Za-z0-9.-]*\d", (rb" @ [A-Za-z]",), is_user, bytes.lower, sure=False),
+    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|initiator|performer|member_?uid|requester|requested_?by|changed_?by|locked_?by|performed_?by|invoker|impersonator|caller_?name|login_?id|net_?id|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)}&|]|\\|(?m:$))",
+             (named(rb"usr|actor|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|x-sender|user"),), lambda value: is_user(value) and not value.isupper(), bytes.lower, sure=False),
+    Detector("user", "user on this machine", rb"\b" + USER + rb"@localhost\b", (rb"@localhost",), is_user, bytes.lower),
+    Detector("user", "share of a user's own", rb"\\([A-Za-z][A-Za-z0-9._-]*)\$(?:[\\\s\"',;)]|\r?(?m:$))", (rb"\\[A-Za-z][A-Za-z0-9._-]*\$",), lambda value: is_user(value) and len(value) > 1 and value.lower() not in _SHARES, bytes.lower, sure=False),
 )  # fmt: skip

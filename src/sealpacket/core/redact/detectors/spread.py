@@ -73,7 +73,7 @@ SPREAD = (
     Detector("secret", "password that a prompt got", rb"(?i:\b(?:password|passphrase|passcode|pin) for [^\s:]+:[ \t]+)([^\s]+)", (rb"(?i)(?:password|passphrase|passcode|pin) for ",), is_odd),
     Detector(
         "secret", "answer to a mail server that asks for user or password",
-        rb"\b334 (?:UGFzc3dvcmQ6|VXNlcm5hbWU6)[^\r\n]*\r?\n(?:[^\r\n]*[ \t>\]])?([A-Za-z0-9+/]{4,}={0,2})[ \t]*\r?(?m:$)", (rb"334 (?:UGFzc3dvcmQ6|VXNlcm5hbWU6)",), lines=True,
+        rb"\b334 (?:UGFzc3dvcmQ6|VXNlcm5hbWU6)[^\r\n]*\r?\n(?:[^\r\n]*[ \t>\]])?([A-Za-z0-9+/]{4,}={0,2})[ \t]*\r?(?m:$)", (rb"(?:UGFzc3dvcmQ6|VXNlcm5hbWU6)",), lines=True,
     ),
     Detector(
         "person", "someone who signs a letter", rb"(?m:^)[ \t>]*(?i:(?:(?:best|kind|kindest|warm|many) )?(?:regards|thanks|wishes)|(?:yours )?(?:sincerely|faithfully|truly)|thank you|cheers|mit freundlichen gr(?:\xc3\xbc\xc3\x9f|u|ue)[a-z]*|viele gr\xc3\xbc\xc3\x9fe|cordialement|saludos|groeten)[,.!]?[ \t]*\r?\n(?:[ \t>]*\r?\n){0,2}[ \t>]*(" + NAME + rb"(?:[ ][A-Z]\.)?(?:[ -]" + NAME + rb"){0,2})[ \t]*\r?(?m:$)",

@@ -92,7 +92,7 @@ TRACES = (
     Detector("secret", "identifier of a session", rb"(?i:\b(?:session|sid|ticket|nonce|jwt)=)([A-Za-z0-9]{12,})\b", (rb"(?i)(?:session|sid|ticket|nonce|jwt)=[a-z0-9]{6}",),
              is_odd, sure=False),
     Detector("secret", "cookie of a list", rb"(?i:\"name\":[ \t]*\"(?:[a-z0-9_.-]*(?:sess|sid|auth|token|csrf|xsrf|jwt)[a-z0-9_.-]*)\",[ \t]*\"value\":[ \t]*)\"([^\"\r\n]{6,})\"",
-             (rb"(?i)(?:sess|sid|auth|token|csrf|xsrf|jwt)[a-z0-9_.-]*\",[ \t]*\"value",), is_secret),
+             (rb"\",[ \t]*\"[vV]alue", rb"\",[ \t]*\"VALUE"), is_secret),
     Detector("secret", "number that opens something, in a sentence", rb"(?i:\b(?:pin|puk|passcode|access code|door code)\b[^\r\n:=]{0,60}?[ \t](?:is|to)[ \t:]+)(\d{4,8})\b",
              (rb"(?i)(?:pin|puk|passcode|access code|door code)[ \t]",)),
     Detector("user", "someone whom a thing was given to", rb"(?i:\b(?:assigned|reassigned|escalated|forwarded|delegated)[ \t]+to[ \t]+)" + USER + rb"(?:[ \t]*(?:(?m:$)|[,.;)]|\r|by\b|on\b|at\b))",

@@ -51,7 +51,7 @@ class Anchors {
 
     // The lines on which there are anchors, in order.
     void lines(std::string_view text, std::vector<Line> &out) {
-        Parts parts;
+        Parts &parts = large_;
         const auto *begin = reinterpret_cast<const uint8_t *>(text.data()), *end = begin + text.size();
         const uint8_t *at = begin;
         for (size_t number = 0; number < PARTS; number++) {
@@ -64,10 +64,15 @@ class Anchors {
             parts[number].begin = parts[number].at = at;
             parts[number].end = at = stop;
             parts[number].base = begin;
+            parts[number].state = 0;
+            parts[number].found.clear();
         }
         together(parts);
         for (Part &part : parts) alone(part, parts);
-        for (Part &part : parts) out.insert(out.end(), part.found.begin(), part.found.end());
+        size_t found = out.size();
+        for (const Part &part : parts) found += part.found.size();
+        out.reserve(found);
+        for (const Part &part : parts) out.insert(out.end(), part.found.begin(), part.found.end());
     }
 
     // What stands in a text that is looked at as one line.
@@ -83,6 +88,8 @@ class Anchors {
 
     // How often there were more states than there may be, and all were forgotten.
     size_t times_full() const { return times_full_; }
+    // How many states the texts so far have asked for.
+    size_t states() const { return states_.size(); }
 
   private:
     static constexpr size_t PARTS = 8, SMALL = 4096, MOST_STATES = 1 << 16, MOST_SETS = 60'000;
@@ -442,7 +449,7 @@ class Anchors {
     std::vector<uint32_t> seen_, passed_;
     uint32_t clock_ = 0;
     Made made_;
-    Parts small_;
+    Parts small_, large_;  // their memory is used again
     bool full_ = false;
     size_t times_full_ = 0;
     std::vector<State> homeless_;

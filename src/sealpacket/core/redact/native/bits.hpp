@@ -2,6 +2,7 @@
 #pragma once
 
 #include <array>
+#include <bit>
 #include <cstddef>
 #include <cstdint>
 
@@ -30,6 +31,12 @@ struct Bits {
         return made;
     }
     bool operator==(const Bits &) const = default;
+
+    template <typename Do>
+    void each(Do &&act) const {
+        for (size_t place = 0; place < WORDS; place++)
+            for (uint64_t word = words[place]; word; word &= word - 1) act(place * 64 + std::countr_zero(word));
+    }
 };
 
 struct HashOfBits {

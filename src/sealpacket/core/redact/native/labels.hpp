@@ -17,6 +17,7 @@ class Labels {
     explicit Labels(std::string_view key) {
         if (key.size() != 32) throw std::invalid_argument("a placeholder key has 32 bytes");
         blake2b_init_key(&begun_, DIGEST, key.data(), key.size());
+        read_key();
     }
 
     std::string of(std::string_view kind, std::string_view canonical) const {
@@ -62,6 +63,16 @@ class Labels {
     pybind11::object shape = pybind11::none();
 
   private:
+    // The key is the first block of everything that is hashed. It is read once: what comes behind it is taken back.
+    void read_key() {
+        blake2b_state read = begun_;
+        const uint8_t more[BLAKE2B_BLOCKBYTES + 1] = {};
+        blake2b_update(&read, more, sizeof more);
+        if (read.t[0] != BLAKE2B_BLOCKBYTES) return;  // this library reads it later
+        read.buflen = 0;
+        begun_ = read;
+    }
+
     blake2b_state begun_;
 };
 

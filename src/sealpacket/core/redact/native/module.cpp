@@ -50,6 +50,7 @@ class NumberedAnchors {
     }
 
     size_t times_full() const { return anchors_.times_full(); }
+    size_t states() const { return anchors_.states(); }
 
     py::list lines(const py::bytes &text) {
         std::vector<Anchors::Line> found;
@@ -90,7 +91,8 @@ PYBIND11_MODULE(_native, module) {
     py::class_<NumberedAnchors>(module, "Anchors")
         .def(py::init<const std::vector<std::string> &>())
         .def("lines", &NumberedAnchors::lines)
-        .def_property_readonly("times_full", &NumberedAnchors::times_full);
+        .def_property_readonly("times_full", &NumberedAnchors::times_full)
+        .def_property_readonly("states", &NumberedAnchors::states);
     py::class_<Labels, std::shared_ptr<Labels>>(module, "Labels")
         .def(py::init([](const py::bytes &key) { return std::make_shared<Labels>(std::string_view(key)); }))
         .def("of", [](const Labels &labels, const std::string &kind, const py::bytes &canonical) {

@@ -25,7 +25,7 @@ struct Verdict {
     size_t start = 0, end = 0, length = 0;
     std::string both;                      // the text, so long, and the placeholder behind it
     std::optional<std::string> canonical;  // if it is not the value itself
-    std::vector<int> refused_by;           // detectors that match it but do not take it for anything
+    std::vector<int> refused_by;           // detectors that match it but do not take it for anything, of those before the one that does
 
     void forget() {
         std::string emptied = std::move(both);
@@ -174,34 +174,34 @@ class Pass {
     Spans lines(const py::bytes &buffer, size_t limit, int depth, bool all_special) {
         const std::string_view text = buffer;
         Spans spans;
-        looks_.emplace_back(std::make_unique<Look>());
-        Look &look = *looks_.back();
-        look.text = text;
+        if (depth_ == looks_.size()) looks_.emplace_back(std::make_unique<Look>());
+        Look &look = *looks_[depth_++];
+        look.begin(text);
         try {
             walk(look, limit, depth, all_special, spans.all);
         } catch (...) {
-            looks_.pop_back();
+            depth_--;
             throw;
         }
         wrapped = std::move(look.wrapped);
         dumped = std::move(look.dumped);
-        looks_.pop_back();
+        depth_--;
         return spans;
     }
 
     // What stands plainly between two places of the buffer that `special` is asked about.
     Spans between(size_t pos, size_t stop, size_t limit, size_t bits) {
-        if (looks_.empty()) throw py::value_error("between is asked from within special only");
+        if (!depth_) throw py::value_error("between is asked from within special only");
         Spans spans;
-        search(*looks_.back(), pos, stop, stop, limit, combinations_.at(bits), spans.all);
+        search(*looks_[depth_ - 1], pos, stop, stop, limit, combinations_.at(bits), spans.all);
         return spans;
     }
 
     // What begins on a line, from a place on, and goes over its end.
     py::object over_lines(size_t pos, size_t stop, size_t bits) {
-        if (looks_.empty()) throw py::value_error("over_lines is asked from within special only");
+        if (!depth_) throw py::value_error("over_lines is asked from within special only");
         const bool many = (combinations_.at(bits) & scanner_->over_many_lines).any();
-        const std::string_view text = looks_.back()->text.substr(0, stop + (many ? OVER_MANY_LINES : OVER_A_LINE));
+        const std::string_view text = looks_[depth_ - 1]->text.substr(0, stop + (many ? OVER_MANY_LINES : OVER_A_LINE));
         re2::StringPiece hit;
         if (!scanner_->over_lines().Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return py::none();
         const size_t start = hit.data() - text.data();
@@ -358,18 +358,35 @@ class Pass {
     std::vector<size_t> dumped;   // and those on which bytes may be written one by one
 
   private:
-    // A buffer that is looked at; one may be opened within another (what is beneath a coat).
-    struct Look {
-        std::string_view text;
-        std::vector<Candidate> terms;
-        std::vector<size_t> wrapped, dumped;
-    };
-
     struct Line {
         size_t start, end;
         Bits bits;
         size_t last;  // behind it is no anchor's end
         int flags;
+    };
+
+    struct Plain {
+        size_t combination, start, end, last;
+    };
+
+    // A buffer that is looked at; one may be opened within another (what is beneath a coat). The memory is used again.
+    struct Look {
+        std::string_view text;
+        std::vector<Candidate> terms;
+        std::vector<size_t> wrapped, dumped;
+        std::vector<Anchors::Line> anchored;
+        std::vector<Line> lines;
+        std::vector<Plain> plain;
+
+        void begin(std::string_view buffer) {
+            text = buffer;
+            terms.clear();
+            wrapped.clear();
+            dumped.clear();
+            anchored.clear();
+            lines.clear();
+            plain.clear();
+        }
     };
 
     // Where in a text that nobody can read something long enough may be known.
@@ -384,8 +401,8 @@ class Pass {
     // Each step goes over all lines before the next begins: automata stay in the processor's cache.
     void walk(Look &look, size_t limit, int depth, bool all_special, std::vector<Found> &out) {
         scanner_->terms.find(look.text, look.terms);
-        std::vector<Line> lines = lines_with_something(look, limit);
-        for (Line &line : lines) {
+        list_lines_with_something(look, limit);
+        for (Line &line : look.lines) {
             line.flags = scanner_->flags_of(line.bits);
             if (line.flags & Scanner::SPACED) look.dumped.push_back(line.start);
             if (!(line.flags & Scanner::TOKENS)) continue;
@@ -395,8 +412,7 @@ class Pass {
             if (!scanner_->everywhere && !may_wear_coat(text, space_, knows)) line.flags &= ~Scanner::TOKENS;
         }
         size_t pos = 0;
-        std::vector<Plain> plain;
-        for (const Line &line : lines) {
+        for (const Line &line : look.lines) {
             if (line.end <= pos && pos > 0) continue;
             const size_t start = std::max(line.start, pos);
             if (start >= limit) break;
@@ -407,33 +423,30 @@ class Pass {
                     out.push_back(std::move(one));
                 }
             } else if (line.bits.any()) {
-                plain.push_back({combination(line.bits), start, line.end, line.last});
+                look.plain.push_back({combination(line.bits), start, line.end, line.last});
             }
         }
-        search_alike(look, plain, limit, out);
+        search_alike(look, limit, out);
     }
 
-    struct Plain {
-        size_t combination, start, end, last;
-    };
-
     // Lines that the same detectors are tried on, one after the other: their automaton stays in the cache, too.
-    void search_alike(const Look &look, std::vector<Plain> &lines, size_t limit, std::vector<Found> &out) {
-        std::stable_sort(lines.begin(), lines.end(),
-                         [](const Plain &one, const Plain &other) { return one.combination < other.combination; });
-        for (const Plain &line : lines) {
+    void search_alike(Look &look, size_t limit, std::vector<Found> &out) {
+        std::sort(look.plain.begin(), look.plain.end(),
+                         [](const Plain &one, const Plain &other) {
+                      return std::pair(one.combination, one.start) < std::pair(other.combination, other.start);
+                  });
+        for (const Plain &line : look.plain) {
             const Bits bits = combinations_[line.combination];
             search(look, line.start, line.end, line.last, limit, bits, out);
         }
         std::sort(out.begin(), out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
     }
 
-    std::vector<Line> lines_with_something(const Look &look, size_t limit) const {
+    void list_lines_with_something(Look &look, size_t limit) const {
         constexpr size_t NONE = std::string_view::npos;
         const std::string_view text = look.text;
-        std::vector<Anchors::Line> anchored;
-        scanner_->lines(text, anchored);
-        std::vector<Line> lines;
+        const std::vector<Anchors::Line> &anchored = look.anchored;
+        scanner_->lines(text, look.anchored);
         size_t next = 0, term = 0;
         while (next < anchored.size() || term < look.terms.size()) {
             const size_t known = term < look.terms.size() ? look.terms[term].start : NONE;
@@ -452,9 +465,8 @@ class Pass {
             if (line.start >= limit) break;
             if (known < line.end) line.bits.set(Scanner::TERM);
             while (term < look.terms.size() && look.terms[term].start <= line.end) term++;
-            lines.push_back(line);
+            look.lines.push_back(line);
         }
-        return lines;
     }
 
     size_t combination(const Bits &bits) {
@@ -474,8 +486,7 @@ class Pass {
     // A command at the beginning of a line tells of several values; the first of them hid it from the others.
     void search_far(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, size_t before,
                     std::vector<Found> &out) {
-        for (size_t place = 0; place < scanner_->detectors.size(); place++) {
-            if (!bits.has(place) || !scanner_->far.has(place)) continue;
+        (bits & scanner_->far).each([&](size_t place) {
             Candidate match{};
             for (size_t at = pos; matches(scanner_->alone(place), look.text, at, stop, match);) {
                 const Judged verdict = judged(look.text, match.start, match.end, bits);
@@ -486,7 +497,7 @@ class Pass {
                                  [&](const Found &one) { return one.start < end && start < one.end; }))
                     out.push_back({start, end, verdict, {}});
             }
-        }
+        });
         std::sort(out.begin() + before, out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
     }
 
@@ -513,6 +524,7 @@ class Pass {
                 continue;
             }
             if (!verdict->something) verdict = another(text, start, stop, bits, verdict, end);
+            if (verdict->something && !by_term && !verdict->refused_by.empty()) longer(text, start, stop, bits, verdict, end);
             if (!verdict->something && !by_term) known_here(look, term, end_of_terms, start, stop, bits, verdict, end);
             if (!verdict->something) {
                 pos = start + 1;
@@ -589,6 +601,17 @@ class Pass {
         return refused;
     }
 
+    // What took it was given no more than what one that refused it matches: by itself it may match more.
+    void longer(std::string_view text, size_t start, size_t stop, Bits bits, Judged &verdict, size_t &end) {
+        for (int place : verdict->refused_by) bits.clear(place);
+        size_t further = end;
+        if (!scanner_->matcher(bits).here(text, start, stop, further) || further <= end) return;
+        const Judged whole = judged(text, start, further, bits);
+        if (!whole->something) return;
+        verdict = whole;
+        end = further;
+    }
+
     // What is known exactly, or has a form of its own, where a label alone says that someone or something is named:
     // `owner = Marit Oswin` is a person whom we know, not a user called Marit.
     void better(const Look &look, size_t value, size_t end, size_t stop, const Bits &bits, Judged &verdict,
@@ -662,7 +685,6 @@ class Pass {
     }
 
     void found(Verdict &made, size_t start, size_t end, int kind, std::optional<std::string> canonical, bool sure) {
-        made.refused_by.clear();
         made.something = true;
         made.leave = kind == Scanner::LEAVE;
         made.start = start;
@@ -746,6 +768,7 @@ class Pass {
     int host_ = -1;
     std::vector<uint64_t> counts_, kept_;
     std::vector<std::unique_ptr<Look>> looks_;
+    size_t depth_ = 0;  // how many of them are in use
     Memory memories_[4] = {Memory(1 << 15), Memory(1 << 12), Memory(1 << 12), Memory(1 << 12)};  // by whether a line begins and ends there
     std::vector<Bits> combinations_;
     std::unordered_map<Bits, size_t, HashOfBits> places_;

@@ -93,6 +93,49 @@ struct HashOfText {
 template <typename Value>
 using TextMap = std::unordered_map<std::string, Value, HashOfText, std::equal_to<>>;
 
+// Which of many patterns are the whole of a text. Most texts begin with a digit and are addresses or numbers: few patterns
+// begin so, and these are a set of their own.
+class Chooser {
+  public:
+    void add(const std::string &pattern, size_t place) {
+        if (all_.set.Add(piece(pattern), nullptr) < 0) throw py::value_error("pattern: " + pattern);
+        all_.places.push_back(static_cast<int>(place));
+        if (!may_begin_with_digit(pattern)) return;
+        digits_.set.Add(piece(pattern), nullptr);
+        digits_.places.push_back(static_cast<int>(place));
+    }
+    void finish() {
+        all_.set.Compile();
+        digits_.set.Compile();
+    }
+    // Their places in order; false if there was no memory to tell.
+    bool match(std::string_view text, std::vector<int> &out) const {
+        const bool begins_with_digit = !text.empty() && text[0] >= '0' && text[0] <= '9';
+        const Some &some = begins_with_digit ? digits_ : all_;
+        RE2::Set::ErrorInfo error{RE2::Set::kNoError};
+        if (!some.set.Match(piece(text), &out, &error) && error.kind != RE2::Set::kNoError) return false;
+        for (int &number : out) number = some.places[number];
+        std::sort(out.begin(), out.end());
+        return true;
+    }
+
+  private:
+    static constexpr int64_t MEMORY = 64 << 20;
+    struct Some {
+        RE2::Set set{options(MEMORY), RE2::ANCHOR_BOTH};
+        std::vector<int> places{};
+    };
+
+    static bool may_begin_with_digit(const std::string &pattern) {
+        std::string least, most;
+        if (!RE2(piece(pattern), options(RANGE)).PossibleMatchRange(&least, &most, 1)) return true;
+        return least <= "9" && most >= "0";
+    }
+    static constexpr int64_t RANGE = 8 << 20;
+
+    Some all_, digits_;
+};
+
 class Scanner;
 
 // Where the detectors of a set match: the first place counts, and there the first detector.
@@ -201,10 +244,9 @@ class Scanner {
 
     void finish(bool everywhere) {
         this->everywhere = everywhere;
-        chooser_ = std::make_unique<RE2::Set>(options(LARGE), RE2::ANCHOR_BOTH);
         for (size_t place = 0; place < detectors.size(); place++) {
             const Detector &one = detectors[place];
-            if (chooser_->Add(piece(one.plain), nullptr) < 0) throw py::value_error("pattern: " + one.plain);
+            chooser_.add(one.plain, place);
             if (one.kind == LEAVE) always_.set(place);
             if (one.lines)
                 lines_.set(place);
@@ -212,7 +254,7 @@ class Scanner {
                 all_.set(place);
             if (one.plainly) plainly.set(place);
         }
-        chooser_->Compile();
+        chooser_.finish();
         plainly.set(TERM);
         std::string unread;
         odd_chosen_ = std::make_unique<RE2::Set>(options(LARGE), RE2::UNANCHORED);
@@ -298,11 +340,9 @@ class Scanner {
     // The detectors whose pattern is the whole text, in their order.
     std::vector<int> chosen_for(std::string_view text) const {
         std::vector<int> made;
-        RE2::Set::ErrorInfo error{RE2::Set::kNoError};
-        if (!chooser_->Match(piece(text), &made, &error) && error.kind != RE2::Set::kNoError)
+        if (!chooser_.match(text, made))
             for (size_t place = 0; place < detectors.size(); place++)
                 if (RE2::FullMatch(piece(text), alone(place))) made.push_back(static_cast<int>(place));
-        std::sort(made.begin(), made.end());
         return made;
     }
 
@@ -416,8 +456,8 @@ class Scanner {
         for (size_t place = 1; place < out.size(); place++) {
             if (out[place].start == out[kept].start)
                 out[kept].add(out[place].bits, out[place].last);
-            else
-                out[++kept] = out[place];
+            else if (++kept != place)
+                out[kept] = out[place];
         }
         out.resize(kept + 1);
     }
@@ -468,7 +508,8 @@ class Scanner {
     std::vector<Bits> bits_of_;
     Bits always_, all_, lines_, every_;
     std::unique_ptr<RE2> odd_anchor_, over_lines_;
-    std::unique_ptr<RE2::Set> odd_chosen_, chooser_;
+    std::unique_ptr<RE2::Set> odd_chosen_;
+    Chooser chooser_;
     std::vector<size_t> odd_;
     std::unordered_map<Bits, Set, HashOfBits> sets_;
     size_t patterns_ = 0;
