@@ -410,10 +410,10 @@ class Run:
                 pos = start + 1
                 continue
             first, last, kind, _, kept, _, placeholder = verdict
-            yield from self._between(pos, start, limit, bits)
+            yield from self._between(pos, start + first, limit, bits)  # something may stand in what tells of it, too
             if kept is None:
                 yield Span(start + first, start + last, placeholder, kind)
-            pos = end
+            pos = max(start + last, start + 1)
         if pos < stop:
             yield from self._between(pos, stop, limit, bits)
 

@@ -13,7 +13,7 @@ from sealpacket.core.redact.detectors.keys import looks_random
 from sealpacket.core.redact.ordinary import ORDINARY
 
 NO_SECRET = (
-    rb"(?i)(?:none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
+    rb"(?i)(?:[\[\](){}<>]+|none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
     rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|[a-z]+(?:-[a-z]+)*:|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
@@ -379,6 +379,29 @@ CREDENTIALS = (
     ),
     Detector(
         "secret",
+        "user and password in elements that show them",
+        rb"(?i:\b(?:login|log-in|user|account|credentials|creds|admin)s?[^\r\n:<]{0,12}:[ \t]*)<[a-z]+>[^<\r\n]+</[a-z]+>[ \t]*[/|][ \t]*<[a-z]+>([^<\r\n]+)<",
+        (rb"</[a-z]+>[ \t]*[/|][ \t]*<[a-z]",),
+        is_odd,
+    ),
+    Detector(
+        "secret",
+        "password behind a user, on a line of its own",
+        rb"(?m:^)[ \t]*(?:(?i:log-?ins?|users?|accounts?|credentials|creds|admin)[ \t]*:)?[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+/[ \t]+([^\s/]+)[ \t]*\r?(?m:$)",
+        (rb"[a-z0-9][ \t]+/[ \t]+[^\s/]",),
+        lambda value: is_odd(value) and has_digit(value) and len(value) >= 6,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "value of a setting that is named after a secret",
+        rb"(?i:\"(?:name|key|id)\"[ \t]*:[ \t]*\"[^\"\r\n]*(?:api|key|auth|cred|webhook|dsn|cookie|session|sig)[^\"\r\n]*\",[ \t]*\"value\"[ \t]*:[ \t]*)\"([^\"\r\n]+)\"",
+        (rb"\",[ \t]*\"[vV]alue", rb"\",[ \t]*\"VALUE"),
+        lambda value: len(value) >= 12 and has_digit(value) and is_odd(value) and b"/" not in value,
+        sure=False,
+    ),
+    Detector(
+        "secret",
         "credentials in a sentence",
         rb"(?i:\b(?:creds|credentials?|log-?in details?)[ \t:=]+(?:(?:are|is)[ \t:]+)?)(?:([A-Za-z][\w.@-]*[:/][^\s,;]+))",
         (rb"(?i)(?:creds|credentials?|details?)[ \t:=]+(?:(?:are|is)[ \t:]+)?[a-z][a-z0-9_.@-]*[:/]",),
@@ -401,8 +424,8 @@ CREDENTIALS = (
     Detector(
         "secret",
         "key of a wireless network in a sentence",
-        rb"(?i:\bssid\b[^\r\n]*?\b(?:key|password|passphrase|psk)[ \t:=]+)[\"']?([^\s\"',;]+)",
-        (rb"(?i)ssid",),
+        rb"(?i:\b(?:ssid|wi-?fi|wlan|wireless|hotspot)\b[^\r\n]*?\b(?:key|password|passphrase|psk|pw|code)[ \t:=]+)[\"']?([^\s\"',;]+)",
+        (rb"(?i)\b(?:ssid|wi-?fi|wlan|wireless|hotspot)\b",),
         is_told,
     ),
     Detector(

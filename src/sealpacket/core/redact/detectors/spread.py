@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector
 from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, NAMES_OF_SECRETS, is_odd, is_secret
-from sealpacket.core.redact.detectors.people import NAME, USER, is_someone, is_user
+from sealpacket.core.redact.detectors.people import NAME, TWO_NAMES, USER, are_names, is_someone, is_user
 
 _USERS = rb"(?i:[A-Za-z0-9_.-]*(?:user|login|account|owner)(?:[_ -]?name|[_ -]?id)?)"
 _PEOPLE = rb"(?i:(?:full |first |last |display |contact |patron |reader |borrower |customer )?name|patron|borrower|reader|customer|contact|technician|engineer)"
@@ -31,6 +31,7 @@ SPREAD = (
     Detector("secret", "value below its name", _PAIR + NAME_OF_A_SECRET + _VALUE + rb"([^\"'\r\n\\,}]+)", _ends_with(NAMES_OF_SECRETS), is_secret, lines=True),
     Detector("user", "user below his label", _PAIR + _USERS + _VALUE + USER, _ends_with(rb"user|login|account|owner"), is_user, bytes.lower, lines=True),
     Detector("secret", "secret in the next element", _CELL + NAME_OF_A_SECRET + _NEXT + rb"([^<\s][^<\r\n]*)", _is_closed(NAMES_OF_SECRETS), is_secret, lines=True),
+    Detector("person", "two names in the next element", _CELL + _USERS + _NEXT + rb"(" + TWO_NAMES + rb")", _is_closed(rb"user|login|account|owner"), are_names, bytes.lower, lines=True, sure=False),
     Detector("user", "user in the next element", _CELL + _USERS + _NEXT + USER, _is_closed(rb"user|login|account|owner"), is_user, bytes.lower, lines=True),
     Detector(
         "person", "someone in the next element", _CELL + _PEOPLE + _NEXT + rb"(" + NAME + rb",? " + NAME + rb"(?:[ -]" + NAME + rb")?)",
@@ -83,4 +84,7 @@ SPREAD = (
     Detector("person", "name of a card", rb"(?m:^)(?:N|FN|NICKNAME)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:N|FN|NICKNAME)[;:]",), lambda value: any(byte > 64 for byte in value), bytes.lower),
     Detector("birth", "day of birth of a card", rb"(?m:^)BDAY(?:;[^:\r\n]*)?:([0-9-]{6,10})", (rb"(?m:^)BDAY",)),
     Detector("address", "address of a card", rb"(?m:^)(?:ADR|LABEL)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:ADR|LABEL)[;:]",), canonical=bytes.lower),
+    Detector("user", "account in a list of accounts", rb"(?m:^)[ \t]*-?[ \t]*[\"']?(?:name|login|id)[\"']?:[ \t]+[\"']?" + USER + rb"[\"']?[ \t]*\r?\n[ \t]+[\"']?(?:full|full_?name|real_?name|mail|e-?mail|groups?|uid|gid|shell|gecos|sudo|ssh_[a-z_]+|phone|home|comment|lock_passwd)[\"']?:",
+             (rb"(?m:^)[ \t]*-?[ \t]*[\"']?(?:name|login|id)[\"']?:[ \t]",), is_user, bytes.lower, lines=True, sure=False),
+    Detector("hash", "hash below an account", rb"(?m:^)[ \t]*[\"']?(?i:login|user|user_?name|account|name)[\"']?:[ \t]+\S+[ \t]*\r?\n[ \t]*[\"']?(?i:hash|digest|pw|pw_?hash)[\"']?:[ \t]+[\"']?([0-9A-Fa-f]{32,128})\b", (rb"(?i)(?m:^)[ \t]*[\"']?(?:login|user|user_?name|account|name)[\"']?:[ \t]",), lines=True),
 )  # fmt: skip

@@ -165,7 +165,7 @@ class JsonRun(LineRun):
                 elif line[start:end] not in (b"true", b"false", b"null"):
                     number = number_like(line[start:end], span.instead)
                     found.append(_cut(span, start, end, line, number))
-            if not met:
+            if span.end > len(line):  # on a line below that is told of here; else it is but signs between tokens
                 found.append(span)
         return found
 
@@ -241,30 +241,36 @@ def _cells(line: bytes, mark: bytes) -> list[tuple[int, int]]:
     ]
 
 
-_YAML_VALUE = re.compile(rb"^([ ]*(?:- +)*(?:[^\s#:\"'\[{][^:#]*: +)?)([^\s\"'|>&*!{#].*?)([ ]*(?:[ ]#.*)?\r?)$")
+_YAML_KEY = re.compile(rb"^([ ]*(?:- +)*)([^\s#:\"'\[{|>&*!][^#\"']*?)[ ]*:(?:[ ]|\r?$)")
+_YAML_VALUE = re.compile(
+    rb"^([ ]*(?:- +)*(?:(?:[^\s#:\"'\[{][^:#]*|\"[^\"\\]*\"|'[^']*'): +)?)([^\s\"'|>&*!{#].*?)([ ]*(?:[ ]#.*)?\r?)$"
+)
 
 
 class YamlRun(LineRun):
-    """A plain value must not begin with a bracket that is no list."""
+    """A plain name or value must not begin with a bracket that is no list."""
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
-        """The quotes go around the whole value where it begins with a placeholder or holds a colon and a space."""
-        hit = _YAML_VALUE.match(line)
-        if hit is None or line[hit.start(2) : hit.start(2) + 1] == b"[":
-            return spans
-        start, end = hit.span(2)
-        inside = [span for span in spans if start <= span.start and span.end <= end]
-        if not inside or inside[0].start != start:
-            return spans
-        first, last = inside[0], inside[-1]
-        rest = [span for span in spans if span not in inside]
-        if any(sign in line[start:end] for sign in (b'"', b"\\")):
-            return spans
-        text, done = b'"', start
-        for span in inside:
-            text += line[done : span.start] + span.instead
-            done = span.end
-        text += line[done:end] + b'"'
-        inner = tuple(one for span in inside for one in span.findings(line))
-        whole = Span(start, end, text, first.kind, first.sure and last.sure, inner)
-        return sorted([*rest, whole], key=lambda one: one.start)
+        """The quotes go around the whole name or value where it begins with a placeholder."""
+        key, value = _YAML_KEY.match(line), _YAML_VALUE.match(line)
+        for plain in (key, value):
+            if plain is not None and not (plain is value and key is not None and value.start(2) < key.end(2)):
+                spans = _quoted(line, *plain.span(2), spans)
+        return spans
+
+
+def _quoted(line: bytes, start: int, end: int, spans: list[Span]) -> list[Span]:
+    """These spans, those within a plain text of YAML as one with quotes around if the text begins with one of them."""
+    inside = [span for span in spans if start <= span.start and span.end <= end]
+    if not inside or inside[0].start != start or any(sign in line[start:end] for sign in (b'"', b"\\")):
+        return spans
+    if line[start : start + 1] == b"[":
+        return spans
+    text, done = b'"', start
+    for span in inside:
+        text += line[done : span.start] + span.instead
+        done = span.end
+    text += line[done:end] + b'"'
+    inner = tuple(one for span in inside for one in span.findings(line))
+    whole = Span(start, end, text, inside[0].kind, all(span.sure for span in inside), inner)
+    return sorted([*(span for span in spans if span not in inside), whole], key=lambda one: one.start)
