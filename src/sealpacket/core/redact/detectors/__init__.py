@@ -1,5 +1,6 @@
 """One family of detectors a file; the registry joins them in the order in which they are tried at one place."""
 
+from sealpacket.core.redact.detectors.accounts import ACCOUNTS
 from sealpacket.core.redact.detectors.base import LEAVE, Detector
 from sealpacket.core.redact.detectors.commands import COMMANDS
 from sealpacket.core.redact.detectors.contacts import CONTACTS
@@ -11,6 +12,7 @@ from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.languages import LANGUAGES
 from sealpacket.core.redact.detectors.listings import LISTINGS
 from sealpacket.core.redact.detectors.mentions import MENTIONS
+from sealpacket.core.redact.detectors.names import NAMES
 from sealpacket.core.redact.detectors.nearby import NEARBY
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
@@ -21,7 +23,7 @@ from sealpacket.core.redact.detectors.subjects import SUBJECTS
 from sealpacket.core.redact.detectors.traces import TRACES
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *CONTACTS, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *NEARBY
+    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *ACCOUNTS, *CONTACTS, *NAMES, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *NEARBY
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

@@ -7,7 +7,6 @@ import re
 from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, has_digit, named
 from sealpacket.core.redact.detectors.credentials import names_a_secret
 from sealpacket.core.redact.detectors.given_names import is_someones_name
-from sealpacket.core.redact.ordinary import is_ordinary
 
 _NOBODY = frozenset(
     b"root nobody daemon system service guest public default unknown none null anonymous www-data apache nginx postgres mysql"
@@ -15,7 +14,7 @@ _NOBODY = frozenset(
     b" created deleted changed ok failed failure success successful succeeded started stopped closed opened expired locked unlocked enabled disabled active"
     b" inactive missing required updated removed added rejected accepted denied granted pid reboot error errors interface keine aus ja nein online offline"
     b" polkitd messagebus sshd dbus avahi chrony"
-    b" host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role you me him her us them it all each every".split()
+    b" of to by at as a an be it or host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role you me him her us them it all each every".split()
 )
 
 
@@ -78,18 +77,18 @@ _SHARES = frozenset(
 _ADDRESSED = frozenset(
     b"customer customers sir madam colleague colleagues all team support user users reader readers member everyone folks there again world kitty valued partner".split()
 )
-_ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
-_OF_ACCOUNT = rb"(?i)(?:user|name|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
+ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
+OF_ACCOUNT = rb"(?i)(?:user|name|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
 """The names of what holds an account, and what is looked for first."""
-_OF_SEVERAL_WORDS = rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?"
-_SIGNED_IN = (
+OF_SEVERAL_WORDS = rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?"
+SIGNED_IN = (
     rb"(?i:\b(?:password for(?: invalid user| illegal user)?|publickey for|keyboard-interactive/pam for|(?:invalid|illegal) user|for user|by user"
     rb"|session (?:opened|closed) for user|logged in as|login by|authentication failure for|authenticating user)[ \t]+[\"']?|\b(?:username|user name|identity)[ \t]+[\"'])"
 )
-_OF_SIGN_IN = rb"(?i)(?:for|user|in as|login by|failure for|username|user name|identity)[ \t]+[\"']?[a-z]"
+OF_SIGN_IN = rb"(?i)(?:for|user|in as|login by|failure for|username|user name|identity)[ \t]+[\"']?[a-z]"
 """What is said of someone who signs in."""
-_WRITTEN = NAME + rb"(?:(?: [A-Z]\.)?(?: (?:van|von|de|der|den|la|di|al|bin))* " + NAME + rb"){1,2}|" + NAME + rb", " + NAME
-TWO_NAMES = _WRITTEN + rb"|" + CAPITALS + rb",? " + CAPITALS
+WRITTEN_NAMES = NAME + rb"(?:(?: [A-Z]\.)?(?: (?:van|von|de|der|den|la|di|al|bin))* " + NAME + rb"){1,2}|" + NAME + rb", " + NAME
+TWO_NAMES = WRITTEN_NAMES + rb"|" + CAPITALS + rb",? " + CAPITALS
 """Someone's two names or three, in whatever order."""
 
 
@@ -97,11 +96,6 @@ def are_names(value: bytes) -> bool:
     """Whether two words with capitals are someone's names, and not what is said of an account."""
     words = value.replace(b",", b"").split()
     return is_someone(value) and not any(word.upper() in _NO_NAMES or word.lower() in _NOBODY for word in words)
-
-
-def _are_odd_names(value: bytes) -> bool:
-    """The same where no label tells of someone: no word of it is an ordinary one."""
-    return are_names(value) and not any(is_ordinary(word) for word in value.replace(b",", b"").split())
 
 
 PEOPLE = (
@@ -140,51 +134,17 @@ PEOPLE = (
         canonical=bytes.lower,
     ),
     Detector(
-        "person", "two names where an account is told", _ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?(" + TWO_NAMES + rb")",
-        (_OF_ACCOUNT,), are_names, bytes.lower, sure=False,
-    ),
-    Detector(
-        "person", "two names of a sign-in", _SIGNED_IN + rb"(" + TWO_NAMES + rb")", (_OF_SIGN_IN,), are_names, bytes.lower, sure=False,
-    ),
-    Detector(
-        "person", "two names behind what someone is",
-        rb"(?i:\b(?:user|account|owner|colleagues?|manager|supervisor|technician|engineer|administrator|admin|operator|employee|librarian|deputy|assistant|director|secretary|chief|teacher|trainee|boss|contact(?: person)?)[ \t]+)[\"'\[(<]?(" + _WRITTEN + rb")(?:[\"'\])>,.;:]|[ \t]+[a-z(\[<]|[ \t]*\r?(?m:$))",
-        (rb"(?i:user|account|owner|colleague|colleagues|manager|visor|technician|engineer|admin|strator|operator|employee|librarian|deputy|assistant|director|secretary|chief|teacher|trainee|boss|contact|person)[ \t]+[\"'\[(<]?[A-Z\xc3-\xdf][a-z\x80-\xff'-]+,? [A-Z\xc3-\xdf]",),
-        _are_odd_names, bytes.lower, sure=False,
-    ),
-    Detector(
-        "person", "two names under a name of several words", _OF_SEVERAL_WORDS + rb"(" + TWO_NAMES + rb")", (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)[\"'\\\s]{0,4}[=:]",), are_names, bytes.lower, sure=False,
-    ),
-    Detector("person", "two names of a card for an account", rb"(?i:\bgecos\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([^,:\r\n\"'\\]+)", (rb"(?i)gecos",), lambda value: not has_digit(value), bytes.lower),
-    Detector("person", "two names of a caller", rb"\"(" + TWO_NAMES + rb")\\?\"+ *<\+?\d{2,}", (rb"\\?\" *<\+?\d",), are_names, bytes.lower),
-    Detector("person", "two names in brackets of a call", rb"(?i:\b(?:caller|call|callback|phone|tel|fax|voicemail|sms)\b)[^\r\n]{0,60}?\((" + NAME + rb", " + NAME + rb")\)", (rb"\([A-Z\xc3-\xdf][a-z\x80-\xff'-]+, [A-Z\xc3-\xdf]",), _are_odd_names, bytes.lower, sure=False),
-    Detector(
-        "person", "two names of someone who is asked for",
-        rb"(?i:\b(?:ask(?:ed|ing)? for|spoke(?:n)? (?:to|with)|speak(?:ing)? (?:to|with)|talk(?:ed|ing)? (?:to|with)|call(?:ed)? back|emailed|phoned|rang|met with|met|reached|attn|attention|on-?call|informed|notified|escalated to|handed to|thanks to|per|courtesy of|c/o)[ \t:.]+)(" + _WRITTEN + rb")\b",
-        (rb"(?i:for|to|with|back|mailed|phoned|rang|met|reached|attn|attention|call|informed|notified|per|of|c/o)[ \t:.]+[A-Z\xc3-\xdf][a-z\x80-\xff'-]+,? [A-Z\xc3-\xdf]",), _are_odd_names, bytes.lower, sure=False,
-    ),
-    Detector(
-        "person", "two names in an attribute of an element", rb"<(?i:[a-z:]*(?:reporter|author|person|employee|patron|borrower|reader|customer|contact|user|owner|staff|member|assignee|student|teacher))\b[^\r\n<>]*?[ \t](?i:name|display_?name|full_?name|value|label)=[\"'](" + TWO_NAMES + rb")[\"']",
-        (rb"(?i)[ \t](?:name|display_?name|full_?name|value|label)=[\"'][a-z\xc3-\xdf]",), are_names, bytes.lower, sure=False,
-    ),
-    Detector("person", "two names that an option gives", rb"[ \t]--?(?i:name|display-?name|full-?name|given-?name|surname|manager|contact|owner|author|comment|user-?name|real-?name)(?:[ \t]+|=)[\"'](" + TWO_NAMES + rb")[\"']", (rb"[ \t]--?[A-Za-z-]{4,12}(?:[ \t]+|=)[\"'][A-Z]",), _are_odd_names, bytes.lower, sure=False),
-    Detector("person", "two names in brackets", rb"\((" + NAME + rb"(?: [A-Z]\.)? " + NAME + rb")(?:, |\))", (rb"\([A-Z\xc3-\xdf][a-z\x80-\xff'-]+ (?:[A-Z]\. )?[A-Z\xc3-\xdf]",), _are_odd_names, bytes.lower, sure=False),
-    Detector(
-        "person", "two names in quotes by whom it was done", rb"[ \t](?:by|for|from|to|named|called)[ \t]+[\"'](" + NAME + rb"(?: " + NAME + rb"){1,2})[\"']", (rb"[ \t](?:by|for|from|to|named|called)[ \t]+[\"'][A-Z\xc3-\xdf]",),
-        _are_odd_names, bytes.lower, sure=False,
-    ),
-    Detector(
         "user",
         "labelled user",
-_ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER,
-        (_OF_ACCOUNT,),
+ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER,
+        (OF_ACCOUNT,),
         is_user,
         canonical=bytes.lower,
     ),
     Detector(
         "user",
         "user under a name of several words",
-        _OF_SEVERAL_WORDS + USER,
+        OF_SEVERAL_WORDS + USER,
         (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)[\"'\\\s]{0,4}[=:]",),
         is_user,
         canonical=bytes.lower,
@@ -232,8 +192,8 @@ _ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER,
     Detector(
         "user",
         "user of a sign-in",
-_SIGNED_IN + USER,
-        (_OF_SIGN_IN,),
+SIGNED_IN + USER,
+        (OF_SIGN_IN,),
         is_user,
         canonical=bytes.lower,
     ),
@@ -415,7 +375,6 @@ _SIGNED_IN + USER,
              (named(rb"usr|actor|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|x-sender|user"),), lambda value: is_user(value) and not value.isupper(), bytes.lower, sure=False),
     Detector("user", "user on this machine", rb"\b" + USER + rb"@localhost\b", (rb"@localhost",), is_user, bytes.lower),
     Detector("user", "share of a user's own", rb"\\([A-Za-z][A-Za-z0-9._-]*)\$(?:[\\\s\"',;)]|\r?(?m:$))", (rb"\\[A-Za-z][A-Za-z0-9._-]*\$",), lambda value: is_user(value) and len(value) > 1 and value.lower() not in _SHARES, bytes.lower, sure=False),
-    Detector("person", "two names behind the word full", rb"(?m:^)[ \t]*(?:- )?[\"']?full[\"']?:[ \t]+[\"']?(" + TWO_NAMES + rb")", (rb"(?m:^)[ \t]*(?:- )?[\"']?full[\"']?:",), _are_odd_names, bytes.lower, sure=False),
     Detector("person", "surname in an element of a directory", rb"<(?:sn|givenName|cn)>(" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})</", (rb"<(?:sn|givenName|cn)>",), canonical=bytes.lower),
     Detector("user", "account that binds to a directory", rb"(?i:\b(?:bind_?_?dn|root_?dn|manager_?dn|bind_?user|binddn)\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?(?:cn|uid)=)([A-Za-z0-9._-]+)", (rb"(?i)(?:bind_?_?dn|root_?dn|manager_?dn|bind_?user)",), is_user, bytes.lower),
 )  # fmt: skip

@@ -1,0 +1,45 @@
+"""Accounts in the files that list them, in the commands and the statements that name them, and in what people write."""
+
+from __future__ import annotations
+
+from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.listings import is_no_word
+from sealpacket.core.redact.detectors.people import USER, is_user
+
+_LIST = rb"((?:[A-Za-z_][A-Za-z0-9._-]*)(?:[ ,]+[A-Za-z_][A-Za-z0-9._-]*)*)"
+_GROUPS = frozenset(b"all none wheel users sudo admins administrators staff everyone nobody root".split())
+_MANY = rb"(?:(?:allow_?users|deny_?users|require user)[ \t]*[=:]?|(?:valid users|invalid users|write list|read list|admin users|force user|trusted users|allowed[_ ]users|denied[_ ]users|superusers|sudo_?users)[ \t]*[=:])"
+_AT_PROMPT = rb"(?:(?m:^)|[$#>] ?)(?:sudo[ \t]+)?"
+
+
+def _are_users(value: bytes) -> bool:
+    """Whether some account of a list is someone's."""
+    return any(is_user(one) and one.lower() not in _GROUPS for one in value.replace(b",", b" ").split())
+
+
+def _is_someone(value: bytes) -> bool:
+    """Whether an account is someone's where a group may stand as well."""
+    return is_user(value) and value.lower() not in _GROUPS
+
+
+ACCOUNTS = (
+    Detector("user", "members of a group", rb"(?m:^)[a-z_][a-z0-9_.-]*:[x!*]{0,2}:\d+:" + _LIST + rb"[ \t]*\r?(?m:$)", (rb"(?m:^)[a-z_][a-z0-9_.-]*:[x!*]{0,2}:\d",), _are_users, bytes.lower),
+    Detector("user", "accounts that may or may not", rb"(?i:\b" + _MANY + rb"[ \t]*)" + _LIST, (rb"(?i)" + _MANY,), _are_users, bytes.lower),
+    Detector("user", "account that a rule is for", rb"(?m:^)[ \t]*(?i:match user)[ \t]+" + USER, (rb"(?i)match user[ \t]",), _is_someone, bytes.lower),
+    Detector("user", "account that a command is about", _AT_PROMPT + rb"(?:smbpasswd|pdbedit|finger|chage|userdel|chfn|chsh|id|groups|passwd|usermod|lastlog|deluser|adduser|gpasswd|faillock|pinky)(?:[ \t]+-[A-Za-z-]+(?:[ \t]+[a-z]+(?:,[a-z]+)*)??)*[ \t]+" + USER + rb"[ \t]*\r?(?m:$)",
+             (_AT_PROMPT + rb"(?:smbpasswd|pdbedit|finger|chage|userdel|chfn|chsh|id|groups|passwd|usermod|lastlog|deluser|adduser|gpasswd|faillock|pinky)[ \t]",), lambda value: is_no_word(value) and value.lower() not in _GROUPS, bytes.lower, sure=False),
+    Detector("user", "account that is given a right", rb"(?i:\b(?:grant|revoke)\b[^\r\n;]{1,80}?[ \t](?:to|from)[ \t]+)[\"'\x60]?" + USER + rb"[\"'\x60]?(?:[ \t]*[;@,]|[ \t]+(?i:with|identified|cascade)|[ \t]*\r?(?m:$))", (rb"(?i)(?:grant|revoke)[ \t]",), _is_someone, bytes.lower, sure=False),
+    Detector("user", "account that a statement changes", rb"(?i:\b(?:alter|create|drop|rename|lock|comment on)[ \t]+(?:role|user|login)[ \t]+(?:if[ \t]+(?:not[ \t]+)?exists[ \t]+)?)[\"'\x60\[]?" + USER, (rb"(?i)(?:role|user|login)[ \t]",), _is_someone, bytes.lower, sure=False),
+    Detector("user", "account that owns a table", rb"(?i:\bowner to[ \t]+)[\"'\x60]?" + USER + rb"[\"'\x60]?[ \t]*(?:;|\r?(?m:$))", (rb"(?i)owner to[ \t]",), _is_someone, bytes.lower),
+    Detector("user", "account that a prompt connects as", rb"(?:(?m:^)|[#>] ?)\\c(?:onnect)?[ \t]+[A-Za-z_][A-Za-z0-9_-]*[ \t]+" + USER, (rb"\\c(?:onnect)?[ \t]",), _is_someone, bytes.lower),
+    Detector("user", "account that made a view", rb"(?i:definer[ \t]*=[ \t]*)[\"'\x60]?" + USER + rb"[\"'\x60]?@", (rb"(?i)definer[ \t]*=",), _is_someone, bytes.lower),
+    Detector("user", "account of a rule for a database", rb"(?m:(?:^|:)[ \t]*)(?:local|host(?:no)?(?:ssl|gssenc)?)[ \t]+[A-Za-z0-9_,-]+[ \t]+" + USER + rb"[ \t]+(?:[0-9a-f:.]+(?:/\d+)?[ \t]+|samehost[ \t]+|samenet[ \t]+)?(?:md5|peer|trust|scram-sha-256|ident|ldap|cert|gss|password|reject|pam|radius)", (rb"[ \t](?:md5|peer|trust|scram-sha-256|ident|ldap|cert|gss|password|reject|pam|radius)[ \t]*\r?(?m:$)",), _is_someone, bytes.lower),
+    Detector("user", "account at a terminal", rb"\b(?:tty\d+|pts/\d+|console)[ \t]+" + USER + rb"[ \t]+\d", (rb"(?:tty\d+|pts/\d+|console)[ \t]+[a-z]",), _is_someone, bytes.lower, sure=False),
+    Detector("user", "account of a directory's realm", rb"(?i:\b(?:gssapi|kerberos|ldap|radius|sasl|smb|nfs|sftp|vpn|ftp)[ \t]+(?:client|user|peer|login|account)[ \t]+)[\"']?" + USER, (rb"(?i)(?:gssapi|kerberos|ldap|radius|sasl|smb|nfs|sftp|vpn|ftp)[ \t]+(?:client|user|peer|login|account)[ \t]",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account that someone is called by", rb"(?i:\b(?:cc|ping|thanks|thx|ask|hi|hey|by|for|from|to|assign(?:ed)?|review)[ \t:,]+)@([A-Za-z][A-Za-z0-9_-]*[._-]?[A-Za-z0-9_-]{2,})(?:[\s,.;:!?)]|(?m:$))", (rb"[ \t:,]@[A-Za-z]",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account in brackets behind names", rb"(?:by|for|from|user|owner|contact|assignee|reporter|requester|engineer|technician)[ \t:=]+[A-Z\xc3-\xdf][a-z\x80-\xff'-]+ [A-Z\xc3-\xdf][a-z\x80-\xff'-]+[^\r\n()]{0,2}[\[(<]([a-z][a-z0-9._-]{2,30})[\])>]", (rb"[a-z\x80-\xff] [\[(<][a-z]",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account with a dot before an address", rb"(?:(?m:^)|[ \t:\"'])([a-z]{1,15}\.[a-z]{3,20}) \(\d{1,3}\.\d{1,3}\.\d", (rb" \(\d{1,3}\.\d{1,3}\.\d",), is_user, bytes.lower, sure=False),
+    Detector("user", "account that came or went", rb"(?:(?m:^)|: |\] )" + USER + rb"(?i: has (?:left|joined|quit|disconnected|connected|logged))\b", (rb"(?i)[a-z0-9] has (?:left|joined|quit|disconnected|connected|logged)",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account in brackets before what it did", rb"(?:(?m:^)|[0-9Z] )[\[<]([a-z][a-z0-9._-]{2,20})[\]>] (?:su|sudo|ran|opened|logged|closed|deleted|changed|uploaded|downloaded|joined|left)\b", (rb"[a-z0-9][\]>] (?:su|sudo|ran|opened|logged|closed|deleted|changed|uploaded|downloaded|joined|left)\b",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "someone by whom it was asked", rb"(?i:\b(?:requested|reported|approved|created|modified|opened|closed|submitted|assigned|raised|checked|changed|updated)[ _-]?(?:by|to)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([a-z][a-z0-9_-]{2,24})(?:[\s\"',;<)|}&\\]|(?m:$))", (rb"(?i)ed[ _-]?(?:by|to)\\?[\"']?[ \t]*[:=]",), is_no_word, bytes.lower, sure=False),
+)  # fmt: skip
