@@ -8,6 +8,7 @@ from sealpacket.core.redact.detectors.people import (
     ACCOUNT,
     CAPITALS,
     NAME,
+    NO_PART_OF_A_NAME,
     OF_ACCOUNT,
     OF_SEVERAL_WORDS,
     OF_SIGN_IN,
@@ -18,22 +19,11 @@ from sealpacket.core.redact.detectors.people import (
 )
 from sealpacket.core.redact.ordinary import is_ordinary
 
-_NO_PART = frozenset(
-    b"channel array ethernet gigabit fibre fiber smart studio visual plugin editor notebook desktop workstation laptop cluster fabric spanning tree rapid"
-    b" storage snapshot shadow directory hyper threading elliptic curve texts unified supplement foundation university institute school college library libraries"
-    b" branch street road lane avenue square court park inc ltd llc gmbh ag corporation corp company microsystems networks technologies solutions systems services society association"
-    b" north south east west northern southern eastern western central european american asian english german french spanish italian dutch standard daylight pacific atlantic"
-    b" failed failure critical fatal exception unable access denied connection refused card reader printer scanner kiosk gate sorter conveyor belt shelf loan return patron borrower"
-    b" serial attached solid drive optical magnetic power supply fan sensor module controller adapter bridge router switch firewall gateway tunnel proxy balancer"
-    b" head deputy chief circulation acquisitions catalogue reference lending desk counter reading room floor ms mr mrs dr prof office community guide handbook manual project team board basement ground upper lower main old new".split()
-)
-"""Words that stand with a capital where no one is meant."""
-
 
 def are_odd_names(value: bytes) -> bool:
     """Whether two words with capitals are names where no label tells of someone: no word of them is an ordinary one."""
     words = value.replace(b",", b" ").split()
-    return are_names(value) and not any(is_ordinary(word) or word.lower() in _NO_PART for word in words)
+    return are_names(value) and not any(is_ordinary(word) or word.lower() in NO_PART_OF_A_NAME for word in words)
 
 
 def _is_odd_name(value: bytes) -> bool:

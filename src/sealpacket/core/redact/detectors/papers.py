@@ -84,7 +84,9 @@ PAPERS = (
         Detector(
             kind,
             f"several behind a label: {kind}",
-            rb"(?i:\b(?:" + words + rb")[ \t]*[:=][ \t]*\[?)((?:\"?[A-Z0-9][A-Z0-9/.-]{3,}\"?(?:,[ \t]*|;[ \t]*| and ))+\"?[A-Z0-9][A-Z0-9/.-]{3,})\b",
+            rb"(?i:\b(?:"
+            + words
+            + rb")[ \t]*[:=][ \t]*\[?)((?:\"?[A-Z0-9][A-Z0-9/.-]{3,}\"?(?:,[ \t]*|;[ \t]*| and ))+\"?[A-Z0-9][A-Z0-9/.-]{3,})\b",
             (rb"(?i)(?:" + words + rb")[ \t]*[:=]",),
             lambda value: len(digits_of(value)) >= 6,
             bytes.lower,
@@ -117,8 +119,12 @@ PAPERS = (
     Detector(
         "reader",
         "barcode of a reader",
-        rb"(?i:\b(?:barcode|card|library card|borrower|reader|patron|ticket)(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?" + _PARTS + rb")(2\d{13})\b",
-        (rb"(?i)(?:barcode|card|borrower|reader|patron|ticket)(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?[ .\"'\\=:#>\t]{1,8}2\d{13}",),
+        rb"(?i:\b(?:barcode|card|library card|borrower|reader|patron|ticket)(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?"
+        + _PARTS
+        + rb")(2\d{13})\b",
+        (
+            rb"(?i)(?:barcode|card|borrower|reader|patron|ticket)(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?[ .\"'\\=:#>\t]{1,8}2\d{13}",
+        ),
         canonical=digits_of,
         sure=False,
     ),

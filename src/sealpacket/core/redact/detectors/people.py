@@ -7,6 +7,7 @@ import re
 from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, has_digit, named
 from sealpacket.core.redact.detectors.credentials import names_a_secret
 from sealpacket.core.redact.detectors.given_names import is_someones_name
+from sealpacket.core.redact.ordinary import is_ordinary
 
 _NOBODY = frozenset(
     b"root nobody daemon system service guest public default unknown none null anonymous www-data apache nginx postgres mysql"
@@ -24,6 +25,24 @@ _THINGS = frozenset(
     b" management manager desk edition mode list system client server team admin console database import export login host remote package agent controller process kernel scheduler watchdog daemon storage network task job".split()
 )
 """Words that stand behind "reader" and the like where no one is meant."""
+
+
+NO_PART_OF_A_NAME = frozenset(
+    b"channel array ethernet gigabit fibre fiber smart studio visual plugin editor notebook desktop workstation laptop cluster fabric spanning tree rapid"
+    b" storage snapshot shadow directory hyper threading elliptic curve texts unified supplement foundation university institute school college library libraries"
+    b" branch street road lane avenue square court park inc ltd llc gmbh ag corporation corp company microsystems networks technologies solutions systems services society association"
+    b" north south east west northern southern eastern western central european american asian english german french spanish italian dutch standard daylight pacific atlantic"
+    b" failed failure critical fatal exception unable access denied connection refused card reader printer scanner kiosk gate sorter conveyor belt shelf loan return patron borrower"
+    b" serial attached solid drive optical magnetic power supply fan sensor module controller adapter bridge router switch firewall gateway tunnel proxy balancer"
+    b" scheduled planned head deputy chief circulation acquisitions catalogue reference lending desk counter reading room floor ms mr mrs dr prof office community guide handbook manual project team board basement ground upper lower main old new".split()
+)
+"""Words that stand with a capital where no one is meant."""
+
+
+def may_be_someone(value: bytes) -> bool:
+    """Whether a word of what a label tells of can be a part of a name: it is none that any text has."""
+    words = value.replace(b",", b" ").split()
+    return any(not is_ordinary(word) and word.lower() not in NO_PART_OF_A_NAME for word in words)
 
 
 def is_someone(value: bytes) -> bool:
@@ -80,14 +99,21 @@ _ADDRESSED = frozenset(
 ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
 OF_ACCOUNT = rb"(?i)(?:user|name|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
 """The names of what holds an account, and what is looked for first."""
-OF_SEVERAL_WORDS = rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))" + GIVES + OPENS + rb"(?:[A-Za-z0-9.-]+\\+)?"
+OF_SEVERAL_WORDS = (
+    rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))"
+    + GIVES
+    + OPENS
+    + rb"(?:[A-Za-z0-9.-]+\\+)?"
+)
 SIGNED_IN = (
     rb"(?i:\b(?:password for(?: invalid user| illegal user)?|publickey for|keyboard-interactive/pam for|(?:invalid|illegal) user|for user|by user"
     rb"|session (?:opened|closed) for user|logged in as|login by|authentication failure for|authenticating user)[ \t]+[\"']?|\b(?:username|user name|identity)[ \t]+[\"'])"
 )
 OF_SIGN_IN = rb"(?i)(?:for|user|in as|login by|failure for|username|user name|identity)[ \t]+[\"']?[a-z]"
 """What is said of someone who signs in."""
-WRITTEN_NAMES = NAME + rb"(?:(?: [A-Z]\.)?(?: (?:van|von|de|der|den|la|di|al|bin))* " + NAME + rb"){1,2}|" + NAME + rb", " + NAME
+WRITTEN_NAMES = (
+    NAME + rb"(?:(?: [A-Z]\.)?(?: (?:van|von|de|der|den|la|di|al|bin))* " + NAME + rb"){1,2}|" + NAME + rb", " + NAME
+)
 TWO_NAMES = WRITTEN_NAMES + rb"|" + CAPITALS + rb",? " + CAPITALS
 """Someone's two names or three, in whatever order."""
 
@@ -114,6 +140,7 @@ PEOPLE = (
         rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ -]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn)"
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}|[A-Z]\.? ?" + NAME + rb"))",
         (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn)[\"'\\\s]{0,4}[=:>]",),
+        may_be_someone,
         sure=False,
         canonical=bytes.lower,
     ),
