@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector
-from sealpacket.core.redact.detectors.listings import is_no_word
+from sealpacket.core.redact.detectors.listings import ACTORS, is_no_word
 from sealpacket.core.redact.detectors.people import USER, is_user
 
 _LIST = rb"((?:[A-Za-z_][A-Za-z0-9._-]*)(?:[ ,]+[A-Za-z_][A-Za-z0-9._-]*)*)"
@@ -42,4 +42,12 @@ ACCOUNTS = (
     Detector("user", "account that came or went", rb"(?:(?m:^)|: |\] )" + USER + rb"(?i: has (?:left|joined|quit|disconnected|connected|logged))\b", (rb"(?i)[a-z0-9] has (?:left|joined|quit|disconnected|connected|logged)",), is_no_word, bytes.lower, sure=False),
     Detector("user", "account in brackets before what it did", rb"(?:(?m:^)|[0-9Z] )[\[<]([a-z][a-z0-9._-]{2,20})[\]>] (?:su|sudo|ran|opened|logged|closed|deleted|changed|uploaded|downloaded|joined|left)\b", (rb"[a-z0-9][\]>] (?:su|sudo|ran|opened|logged|closed|deleted|changed|uploaded|downloaded|joined|left)\b",), is_no_word, bytes.lower, sure=False),
     Detector("user", "someone by whom it was asked", rb"(?i:\b(?:requested|reported|approved|created|modified|opened|closed|submitted|assigned|raised|checked|changed|updated)[ _-]?(?:by|to)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([a-z][a-z0-9_-]{2,24})(?:[\s\"',;<)|}&\\]|(?m:$))", (rb"(?i)ed[ _-]?(?:by|to)\\?[\"']?[ \t]*[:=]",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account for which it was asked", rb"(?i:\b(?:lookup|bind|auth(?:entication)?|log-?in|attempt|requested|reset|session|home|mail|profile|logon) for )[\"']?" + USER + rb"[\"']?(?:(?i: (?:took|failed|returned|timed|succeeded|was|is|has|denied|refused|completed|changed|expired))\b|[ \t]*\r?(?m:$))", (rb"(?i)(?:lookup|bind|auth|authentication|log-?in|attempt|requested|reset|session|home|mail|profile|logon) for [\"']?[a-z_]",),
+             lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
+    Detector("user", "account for which a password was changed", rb"(?i:\bpassword for )[\"']?" + USER + rb"[\"']?(?i: (?:changed|reset|expired|set|updated|rejected|accepted))\b", (rb"(?i)password for ",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account whose thing it is", rb"(?:(?m:^)|[ \t\"'(])([a-z][a-z0-9._-]{2,30})(?:'|\xe2\x80\x99)s (?:session|account|password|mailbox|profile|home|token|login|certificate|quota|desktop|credentials|permissions|rights|phone|laptop|pc)\b", (rb"[a-z0-9](?:'|\xe2\x80\x99)s (?:session|account|password|mailbox|profile|home|token|login|certificate|quota|desktop|credentials|permissions|rights|phone|laptop|pc)\b",),
+             lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
+    Detector("user", "account that is put among others", rb"(?i:(?:(?m:^)|[ \t:])(?:removed|added|invited|enrolled|banned|unlocked|kicked) )[\"']?([a-z][a-z0-9._-]{2,30})[\"']?(?i: (?:from|to) (?:the )?[a-z0-9_-]*(?:admins?|users?|group|staff|team|role|ops|operators|sudoers|wheel)\b)", (rb"(?i)(?:removed|added|invited|enrolled|banned|unlocked|kicked) [\"']?[a-z]",),
+             lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
+    Detector("user", "account that may not do so", rb"(?:(?m:^)|[ \t]|: )" + USER + rb" ?: ?(?:command not allowed|user NOT in sudoers|a password is required|\d+ incorrect password)", (rb": ?(?:command not allowed|user NOT in sudoers|a password is required|\d{1,3} incorrect password)",), is_user, bytes.lower),
 )  # fmt: skip

@@ -189,11 +189,11 @@ CREDENTIALS = (
     Detector(
         "secret",
         "password that a sentence tells",
-        rb"(?i:\b(?:passwords?|passwd|passphrase|passcode|pass[ ]?code|pin|pwd?|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest)[ -]key)"
-        rb"(?:[ \t]+(?:for|of)[ \t]+[^\s:]+)?[ \t]+(?:is now|is|was|to|=|are|set to|changed to|reset to|now)[ \t]*:?[ \t]+)"
+        rb"(?i:\b(?:passwords?|passwd|pass[ ]?phrase|passcode|pass[ ]?code|pin|pwd?|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest)[ -]key)"
+        rb"(?:[ \t]+(?:for|of|on|at|to)[ \t]+[^\s:]+)?[ \t]+(?:is now|is|was|to|=|are|set to|changed to|reset to|now)[ \t]*:?[ \t]+)"
         rb"[\"'\x60(]?" + TAGGED + rb"([^\s\"'\x60<>]+)",
         (
-            rb"(?i)(?:passwords?|passwd|passphrase|passcode|pass code|pin|pwd?|token|secret|string|[ -]key)[ \t]+(?:is|was|to|are|now|set|changed|reset|for|of|=)[ \t:]",
+            rb"(?i)(?:passwords?|passwd|phrase|passcode|pass code|pin|pwd?|token|secret|string|[ -]key)[ \t]+(?:is|was|to|are|now|set|changed|reset|for|of|on|at|=)[ \t:]",
         ),
         is_told,
     ),
@@ -379,6 +379,22 @@ CREDENTIALS = (
     ),
     Detector(
         "secret",
+        "what is used to sign in",
+        rb"(?i:\b(?:use|using|try|enter|with)[ \t]+)[\"'\x60]?([^\s\"'\x60]+)[\"'\x60]?(?i:[ \t]+to (?:log|sign|get) ?-?(?:in|on)|[ \t]+to (?:connect|authenticate|unlock|enter)\b)",
+        (rb"(?i)[ \t]to (?:log|sign|get|connect|authenticate|unlock|enter)",),
+        lambda value: is_odd(value) and has_digit(value) and len(value) >= 6,
+        sure=False,
+    ),
+    Detector("secret", "quoted password of an option", rb"(?:(?m:^)|[ \t(])-p[\"']([^\"'\r\n]+)[\"']", (rb"-p[\"']",), is_odd),
+    Detector(
+        "secret",
+        "token of a link that is sent",
+        rb"(?i:/(?:reset|verify|confirm|activate|invite|unsubscribe|magic|login|join|recover|password|auth)[^\s?\"'<>]*\?[a-z]{1,4}=)([A-Za-z0-9_-]{12,})",
+        (rb"(?i)/(?:reset|verify|confirm|activate|invite|unsubscribe|magic|login|join|recover|password|auth)",),
+        has_digit,
+    ),
+    Detector(
+        "secret",
         "user and password in elements that show them",
         rb"(?i:\b(?:login|log-in|user|account|credentials|creds|admin)s?[^\r\n:<]{0,12}:[ \t]*)<[a-z]+>[^<\r\n]+</[a-z]+>[ \t]*[/|][ \t]*<[a-z]+>([^<\r\n]+)<",
         (rb"</[a-z]+>[ \t]*[/|][ \t]*<[a-z]",),
@@ -387,7 +403,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "password behind a user, on a line of its own",
-        rb"(?m:^)[ \t]*(?:(?i:log-?ins?|users?|accounts?|credentials|creds|admin)[ \t]*:)?[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+/[ \t]+([^\s/]+)[ \t]*\r?(?m:$)",
+        rb"(?m:^)[ \t]*(?:(?i:log-?ins?|users?|accounts?|credentials|creds|admin)[ \t]*:[ \t]*)?[A-Za-z][A-Za-z0-9._@-]*[ \t]+/[ \t]+([^\s/]+)[ \t]*\r?(?m:$)",
         (rb"[a-z0-9][ \t]+/[ \t]+[^\s/]",),
         lambda value: is_odd(value) and has_digit(value) and len(value) >= 6,
         sure=False,

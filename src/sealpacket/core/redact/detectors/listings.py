@@ -40,9 +40,10 @@ _WORDS = frozenset(
 _ENDINGS = (b"ing", b"tion", b"ment", b"ness", b"ance", b"ence", b"ity")
 
 
-_ACTORS = frozenset(
+ACTORS = frozenset(
     b"cron systemd scheduler timer watchdog script installer kernel vendor user users operator remote package default design mistake hand peer controller"
     b" system host server client firmware software policy rule us you them others staff support everyone it device desk monitor backup replication kiosk"
+    b" issuer responder owner side ca subject holder reader patron borrower member customer visitor"
     b" successfully already not cannot now been was is are session connection".split()
 )
 """What acts without being someone."""
@@ -105,12 +106,12 @@ LISTINGS = (
     Detector("user", "user who did something", rb"(?i:\buser )" + USER + rb"(?i: (?:logged|signed|has|was|is|connected|disconnected|authenticated|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not found in|does not|successfully))\b",
              (rb"(?i)user [a-z][a-z0-9._$-]* (?:logged|signed|has|was|is|connected|disconnected|auth|from|on|at|added|removed|created|deleted|changed|requested|attempted|tried|failed|exceeded|locked|session|not|does|success)",),
              is_no_word, bytes.lower, sure=False),
-    Detector("user", "user who did a thing", rb"(?i:\b(?:renewed|borrowed|returned|issued|printed|requested|approved|created|changed|started|run|executed|cancelled|deleted|submitted|owned|locked|released|booked|signed in|modified|uploaded|opened|closed) by )[\"']?" + USER + rb"[\"']?(?i: (?:via|on|at|from|was|has|with|for|in)\b|[,.;)]|[ \t]*\r?(?m:$))",
-             (rb"(?i)(?:ed|run|in) by [\"']?[a-z_]",), lambda value: is_no_word(value) and not value.endswith(b".") and value.lower() not in _ACTORS, bytes.lower, sure=False),
+    Detector("user", "user who did a thing", rb"(?i:\b(?:renewed|borrowed|returned|issued|printed|requested|approved|created|changed|started|run|executed|cancelled|deleted|submitted|owned|locked|released|booked|signed in|modified|uploaded|opened|closed|aborted|killed|terminated|stopped|restarted|rebooted|enabled|disabled|granted|revoked|rejected|accepted|acknowledged|confirmed|scheduled|triggered|initiated|edited|updated|added|removed|moved|copied|renamed|viewed|downloaded|exported|imported|restored|reset|suspended|resumed|claimed|assigned|escalated|published|merged|reverted|installed|configured|unlocked|reported) by )[\"']?" + USER + rb"[\"']?(?i: (?:via|on|at|from|was|has|with|for|in)\b|[,.;)]|[ \t]*\r?(?m:$))",
+             (rb"(?i)(?:ed|run|in|reset) by [\"']?[a-z_]",), lambda value: is_no_word(value) and not value.endswith(b".") and value.lower() not in ACTORS, bytes.lower, sure=False),
     Detector("user", "user from whom it came", rb"(?i:\b(?:job|request|access-request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from )[\"']?" + USER + rb"[\"']?(?i: (?:on|at|via|for|using|with|over)\b|[,;)]|[ \t]*\r?(?m:$))",
-             (rb"(?i)(?:job|request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from [\"']?[a-z_]",), lambda value: is_no_word(value) and value.lower() not in _ACTORS and not is_host(value), bytes.lower, sure=False),
+             (rb"(?i)(?:job|request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from [\"']?[a-z_]",), lambda value: is_no_word(value) and value.lower() not in ACTORS and not is_host(value), bytes.lower, sure=False),
     Detector("user", "user at the beginning of a message", rb"(?::[ \t]+|(?m:^))" + USER + rb"(?i: (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out))\b",
-             (rb"(?i)[a-z0-9_] (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out)",), lambda value: is_no_word(value) and value.lower() not in _ACTORS, bytes.lower, sure=False),
+             (rb"(?i)[a-z0-9_] (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out)",), lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
     Detector("user", "role of a database", rb"(?i:\b(?:role|login|principal|account|owner) )\"" + USER + rb"\"", (rb"(?i)(?:role|login|principal|account|owner) \"",), is_user, bytes.lower),
     Detector("user", "user whose name is taken", rb"(?i:\((?:user|login|username|account|uid|user_?name|owner)\)=\()" + USER + rb"\)", (rb"\)=\(",), is_user, bytes.lower),
     Detector("host", "host of a database's user", rb"'@'([A-Za-z][A-Za-z0-9_.-]*)'", (rb"'@'[A-Za-z]",), is_host, same_host),
@@ -142,17 +143,18 @@ LISTINGS = (
     Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),
     Detector("user", "someone in quotes by whom it was done", rb"[ \t]by[ \t]+(?:user[ \t]+)?(?:\"" + USER + rb"\")", (rb"[ \t]by[ \t]+(?:user[ \t]+)?\"[A-Za-z_]",), is_no_word, bytes.lower, sure=False),
     Detector("host", "machine from which a page was printed", rb"\] (?:\d+ \d+ \S+ |total \d+ \S+ )" + HOST + rb" \S", (rb"\] (?:total )?\d{1,7} \d{0,7}",), lambda value: is_machine(value) or (is_named(value) and has_digit(value)), same_host),
-    Detector("host", "machine named by what it does", rb"\b((?i:(?:[a-z0-9]+-)+" + _ROLE + rb"-?[0-9]{1,3}(?:-[a-z0-9]{1,8})?(?:(?:\.[a-z][a-z0-9-]*){2,5})?)|(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]{2,4}(?:-[A-Z0-9]+)*)\b",
-             (rb"(?i)-" + _ROLE + rb"-?[0-9]", rb"(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]"), is_machine, same_host, sure=False),
+    Detector("host", "machine named by what it does", rb"\b((?i:(?:[a-z0-9]+-)+" + _ROLE + rb"-?[0-9]{1,3}(?:-[a-z0-9]{1,8})?(?:(?:\.[a-z][a-z0-9-]*){2,5})?|[a-z]{2,12}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2,3}(?:(?:\.[a-z][a-z0-9-]*){2,5})?)|(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]{2,4}(?:-[A-Z0-9]+)*)\b",
+             (rb"(?i)-" + _ROLE + rb"-?[0-9]", rb"(?i)[a-z]{2}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2}", rb"(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]"), is_machine, same_host, sure=False),
     Detector("host", "prompt of a device in angle brackets", rb"(?m:^)<" + HOST + rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b", (rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b",), is_named, same_host),
+    Detector("host", "machine whose files are mounted", rb"(?:(?m:^)|[ \t=\"'])([A-Za-z][A-Za-z0-9.-]*\d[A-Za-z0-9.-]*):/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)", (rb":/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)",), is_host, same_host),
     Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), has_digit, same_host),
     Detector("host", "part of a domain in a directory", rb"(?i:\bdc=)([a-z0-9][a-z0-9-]*)", (rb"(?i)dc=[a-z0-9]",), lambda value: len(value) > 3 and value.lower() not in (b"example", b"local", b"internal", b"test", b"corp", b"info"), bytes.lower),
     Detector("user", "user whose credentials they are", rb"(?i:\b(?:credentials?|token|ticket|certificate|mailbox|quota|home directory) for(?: user| account)? )[\"']?" + USER + rb"[\"']?(?:[.,;:)]?(?:\s|(?m:$)))", (rb"(?i)(?:credentials?|token|ticket|certificate|mailbox|quota|directory) for(?: user| account)? [\"']?[a-z_]",),
-             lambda value: is_no_word(value) and value.lower() not in _ACTORS and not is_host(value), bytes.lower, sure=False),
+             lambda value: is_no_word(value) and value.lower() not in ACTORS and not is_host(value), bytes.lower, sure=False),
     Detector("user", "user whose account is in a state", rb"(?i:\b(?:account|user|login) )" + USER + rb"(?i: (?:is|was|has been) (?:now )?(?:locked|unlocked|disabled|enabled|expired|suspended|deleted|removed|blocked|inactive|unknown|not found))", (rb"(?i) (?:is|was|has been) (?:now )?(?:locked|unlocked|disabled|enabled|expired|suspended|deleted|removed|blocked|inactive|unknown|not found)",),
              is_no_word, bytes.lower, sure=False),
     Detector("user", "user by whom a thing was done", rb"(?i:\b(?:commit|push|merge|build|change|comment|job|ticket|review|request|upload|download|edit|entry|action|deployment|update|reboot|shutdown|login|import|export|release|override|checkout|checkin|print|scan|run) by )" + USER + rb"(?i: (?:on|at|from|via)\b|[,;)]|[ \t]*\r?(?m:$))", (rb"(?i)[a-z] by [a-z_]",),
-             lambda value: is_no_word(value) and value.lower() not in _ACTORS, bytes.lower, sure=False),
+             lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
     Detector("host", "domain of a sign-in", rb"(?i:\b(?:account domain|logon domain|user_?domain|domain name|(?:target|subject)_?domain_?name|netbios[ _]domain(?: name)?)\\?[\"']?[ \t]*(?:[:=]|\">)[ \t]*\\?[\"']?)([A-Z][A-Z0-9-]{1,14})\b", (rb"(?i)domain(?:[ _]?name)?\\?[\"']?[ \t]*[:=\"]",), lambda value: value not in (b"NT", b"WORKGROUP", b"NULL", b"BUILTIN", b"NONE", b"N", b"UNKNOWN", b"LOCAL", b"TRUE", b"FALSE"), bytes.lower, sure=False),
     Detector("host", "machine named behind what it is", rb"(?i:\b(?:printer|switch|router|server|host|machine|kiosk|nas|firewall|access point|laptop|pc|workstation|computer|gateway|uplink|uplink to|node)s?[ \t]+)[\"']?([A-Za-z]{1,8}\d{1,4}-[A-Za-z]{2,12}\d{0,3}|[A-Za-z]{2,8}-[A-Za-z]{2,12}\d{1,3})\b", (rb"[A-Za-z]\d{1,4}-[A-Za-z]{2}", rb"-[A-Za-z]{2,12}\d"), lambda value: is_host(value) and value.upper() != value, same_host, sure=False),
 )  # fmt: skip
