@@ -103,19 +103,24 @@ class Catalogue:
         self.native.finish(everywhere)
 
     def _add_detector(self, place: int, detector: Detector) -> None:
-        whole = _is_whole(detector.pattern)
+        pattern = detector.pattern if detector.lines or detector.kind == LEAVE else in_strings_too(detector.pattern)
+        whole = _is_whole(pattern)
         accept = detector.accept if detector.sure else _unless_ordinary(detector.accept)
         self.native.add_detector(
-            _NUMBER[detector.kind], detector.pattern, _without_groups(detector.pattern), whole, accept,
+            _NUMBER[detector.kind], pattern, _without_groups(pattern), whole, accept,
             _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
             2 * detector.lines if detector.kind in _OF_MANY_LINES else int(detector.lines),
             whole or detector.kind != "secret", not detector.lines and _looks_far(detector.pattern),
-            _edges(detector.pattern),
-            *_parted(detector.pattern),
+            _edges(detector.pattern) | 4 * pattern.startswith(_BEGINS) | 8 * pattern.endswith(_ENDS),
+            *_parted(pattern),
         )  # fmt: skip
         if detector.kind != LEAVE:
             for anchor in detector.anchors or (detector.pattern,):
                 self.native.add_anchor(_without_groups(anchor), place, 0, _in_long_run(anchor))
+                if pattern.startswith(_BEGINS) and anchor.startswith(_LINE_BEGINS):
+                    self.native.add_anchor(
+                        _without_groups(rb"[\"'>]" + anchor.removeprefix(_LINE_BEGINS)), place, 0, False
+                    )
 
     def _add_term(self, folded: bytes, term: Term) -> None:
         """A term with letters beyond ASCII, in all the bytes in which it may stand."""
@@ -282,6 +287,41 @@ def _in_long_run(anchor: bytes) -> bool:
     runs = _SIGNS_OF_RUN.findall(whole[1]) if whole else []
     return any(int(many or 1) >= native.LONG for _, many in runs) and all(
         {byte for byte in range(256) if re.fullmatch(signs, bytes([byte]))} <= _OF_LONG_RUNS for signs, _ in runs
+    )
+
+
+_LINE_BEGINS, _LINE_ENDS = rb"(?m:^)", rb"\r?(?m:$)"
+_BEGINS = rb"(?:(?m:^)|[:=][ \t]?\\{0,3}[\"']|<[A-Za-z]{1,12}>)"
+_ENDS = rb"(?:\r?(?m:$)|\\{0,3}[\"'][ \t]*(?:[,}\]/>]|\r?(?m:$))|\\{0,3}\"[ \t]|</)"
+"""Where a line begins or ends, and where a text in quotes or in an element does: a log is often shipped in one."""
+
+
+@lru_cache(2000)
+def in_strings_too(pattern: bytes) -> bytes:
+    """A pattern for what begins or ends a line, so that it finds that in a text in quotes or in an element as well.
+
+    One whose value may go on to the end of the line is left as it is: it would take the rest of the text with it.
+    """
+    group = next((at for at, sign, _ in _signs(pattern) if sign == b"(" and pattern[at + 1 : at + 2] != b"?"), 0)
+    if rb"[^\r\n" in pattern[group:] or rb"." in re.sub(rb"\\.|\[[^\]]*\]", b"", pattern[group:]):
+        return pattern
+    if pattern.startswith(_LINE_BEGINS):
+        pattern = _BEGINS + pattern.removeprefix(_LINE_BEGINS)
+    if pattern.endswith(_LINE_ENDS):
+        return _within(pattern.removesuffix(_LINE_ENDS)) + _ENDS
+    return _within(pattern)
+
+
+def _within(pattern: bytes) -> bytes:
+    """The same for the ends of lines that are one of several ways to go on."""
+    before, mark, after = pattern.partition(_BEGINS)
+    parts = (after if mark else before).replace(_LINE_ENDS, rb"(?:\r?(?m:$)|\\{0,3}\"|<)")
+    return (
+        before * bool(mark)
+        + mark
+        + parts.replace(b"|(?m:$)", rb"|(?m:$)|\\{0,3}\"|<").replace(
+            rb"(?:\r?(?m:$)|\\{0,3}\"|<|\\{0,3}\"|<)", rb"(?:\r?(?m:$)|\\{0,3}\"|<)"
+        )
     )
 
 

@@ -23,8 +23,9 @@ MARKS: tuple[bytes, ...] = (
     rb"[0-9A-Za-z](?:\[\.\]|\(\.\)|\[at\]|\[@\])[0-9A-Za-z]",
     rb"\xcc[\x80-\xbf]|\xcd[\x80-\xaf]", rb"\xc2[\xa0\xad]",
     rb"\xe2(?:\x80[\x80-\x9f\xa8-\xaf]|\x81[\x9f-\xaf]|\x88\x92)",
-    rb"\xef(?:\xbb\xbf|\xbc[\x81-\xbf]|\xbd[\x80-\x9e])", rb"\\\\\\*[\"']", rb"<!\[CDATA\[",
-    rb"\\n[ \t]*[A-Za-z\[{<#-]", rb"[\"'], ?[\"']--?[A-Za-z]", rb"\[ ?[\"']--[A-Za-z]",
+    rb"\xef(?:\xbb\xbf|\xbc[\x81-\xbf]|\xbd[\x80-\x9e])", rb"\\[\"']", rb"<!\[CDATA\[",
+    rb"\\n[ \t]*[A-Za-z\[{<#-]", rb":\\t", rb"[^\\]\\{4}[A-Za-z0-9]",
+    rb"[\"'], ?[\"']--?[A-Za-z]", rb"\[ ?[\"']--[A-Za-z]",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 _SAME = {

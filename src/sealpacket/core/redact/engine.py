@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import weakref
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
@@ -141,6 +142,8 @@ def _weakly(method: Callable[..., _Given]) -> Callable[..., _Given]:
 class Run:
     """One pass over one stream, or over many small texts: what was judged once is remembered."""
 
+    markup = False
+    """Whether the text is XML or HTML, so that nothing that is replaced goes over a tag."""
     drops_lines = False
     """Whether a whole line can be left out without the text's becoming something else."""
     all_special = False
@@ -283,7 +286,22 @@ class Run:
                     more.append(span)
             if depth == 0:
                 more += self._elsewhere(buffer, limit, ends)
-        return native.Pass.together(lines, more) if more else lines
+        found = native.Pass.together(lines, more) if more else lines
+        return self._pass.spans(list(self._between_tags(buffer, found))) if self.markup and depth == 0 else found
+
+    def _between_tags(self, buffer: bytes, spans: native.Spans) -> Iterator[Span]:
+        """These spans, none of them over a tag or the quote of an attribute; what is cut off is looked at by itself."""
+        for span in self._pass.listed(spans):
+            cut = end_of_text(buffer, span.start, span.end)
+            if cut == span.end:
+                yield span
+                continue
+            if cut > span.start:
+                inner = span.inner or ((span.kind, span.instead, buffer[span.start : cut]),)
+                yield span._replace(end=cut, inner=inner)
+            rest = buffer[cut : span.end]
+            for one in self._spans(rest, DEEPEST):
+                yield one._replace(start=cut + one.start, end=cut + one.end, inner=one.findings(rest))
 
     def _elsewhere(self, buffer: bytes, limit: int, ends: native.LineEnds) -> Iterator[Span]:
         """What only the head of its column tells of, or a label that stands elsewhere."""
@@ -370,6 +388,8 @@ class Run:
         for end in ends.wrapped():
             if end >= limit:
                 break
+            if buffer[end - 1 : end] == b"=" and buffer[end + 1 : end + 2] in (b" ", b"\t"):
+                continue  # the end of base64 above what stands farther in, not a line that is broken
             before = max(buffer.rfind(b"\n", 0, end) + 1, end - _AROUND)
             for found in self._over(buffer, end, buffer[end - 1 : end] in (b"\r", b"\\", b"="), b""):
                 if found.kind not in OPEN_ENDED or goes_on(buffer, before, end):
@@ -424,6 +444,24 @@ class Run:
         """What a match is; None if it is nothing sensitive after all."""
         verdict = self._pass.verdict(match)
         return None if verdict is None else Finding(*verdict[:6])
+
+
+_OPENS_VALUE = re.compile(rb"=[ \t]*([\"'])")
+
+
+def end_of_text(buffer: bytes, start: int, end: int) -> int:
+    """Where what begins at a place of XML or HTML must end at the latest: before a tag, or its attribute's quote."""
+    if not any(sign in buffer[start:end] for sign in (b"<", b'"', b"'")):
+        return end
+    tag = buffer.rfind(b"<", max(0, start - _AROUND), start)
+    if tag < 0 or buffer.rfind(b">", tag, start) >= 0:
+        cut = buffer.find(b"<", start + 1, end)
+    else:
+        opened = list(_OPENS_VALUE.finditer(buffer, tag, start))
+        if not opened or buffer.find(opened[-1][1], opened[-1].end(), start) >= 0:
+            return start  # the names of attributes are no values
+        cut = buffer.find(opened[-1][1], start, end)
+    return end if cut <= start else cut
 
 
 _AROUND = 400

@@ -385,7 +385,9 @@ CREDENTIALS = (
         lambda value: is_odd(value) and has_digit(value) and len(value) >= 6,
         sure=False,
     ),
-    Detector("secret", "quoted password of an option", rb"(?:(?m:^)|[ \t(])-p[\"']([^\"'\r\n]+)[\"']", (rb"-p[\"']",), is_odd),
+    Detector(
+        "secret", "quoted password of an option", rb"(?:(?m:^)|[ \t(])-p[\"']([^\"'\r\n]+)[\"']", (rb"-p[\"']",), is_odd
+    ),
     Detector(
         "secret",
         "token of a link that is sent",

@@ -172,7 +172,8 @@ class Scanner {
 
     // `before` and `behind` are the pattern before its group and from it on, where nothing else stands behind the group.
     // `looks_far`: almost anything may stand between what tells of a value and the value.
-    // `edges`: 1 if it begins where a line begins, 2 if it ends where one ends.
+    // `edges`: 1 if it begins where a line begins, 2 if it ends where one ends; 4 and 8 if a text in quotes or in an
+    // element, its borders included, will do as well.
     // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
                       py::object canonical, bool sure, int lines, bool plainly, bool looks_far, int edges,
@@ -182,7 +183,7 @@ class Scanner {
                       sure, lines > 0, plainly, edges, before, behind};
         if (lines > 1) over_many_lines.set(detectors.size());
         if (looks_far) far.set(detectors.size());
-        if (edges) edged.set(detectors.size());
+        if (edges & 3) edged.set(detectors.size());
         if (py::isinstance<Secrets>(made.accept)) made.natively = made.accept.cast<const Secrets *>();
         detectors.push_back(std::move(made));
     }

@@ -27,11 +27,12 @@ def stream_text(blocks: Iterable[bytes], work: Work) -> Iterator[bytes]:
 
 
 def _told_apart(blocks: Iterable[bytes], run: Run) -> Iterator[bytes]:
-    """The blocks; what begins like XML or HTML keeps all its lines."""
+    """The blocks; what begins like XML or HTML keeps all its lines, its elements and the quotes of its attributes."""
     first = True
     for block in blocks:
         if first:
-            run.drops_lines, first = not block.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<"), False
+            run.markup = block.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<")
+            run.drops_lines, first = not run.markup, False
         yield block
 
 
@@ -157,9 +158,11 @@ class JsonRun(LineRun):
         found: list[Span] = []
         for span in spans:
             met = [token for token in tokens if token[0] < span.end and span.start < token[1]]
-            for start, end, quoted in met[: _parts_of(span)]:
+            for place, (start, end, quoted) in enumerate(met[: _parts_of(span)]):
+                if place and line[end:].lstrip()[:1] == b":":
+                    break  # a name of a member
                 if quoted:
-                    low, high = max(span.start, start + 1), min(span.end, end - 1)
+                    low, high = _around_escapes(line, start, max(span.start, start + 1), min(span.end, end - 1))
                     if low < high:
                         found.append(_cut(span, low, high, line, span.instead))
                 elif line[start:end] not in (b"true", b"false", b"null"):
@@ -170,9 +173,31 @@ class JsonRun(LineRun):
         return found
 
 
+_JSON_ESCAPE = re.compile(rb"\\(?:u[0-9A-Fa-f]{4}|.)")
+
+
+def _around_escapes(
+    line: bytes, begin: int, low: int, high: int, escape: re.Pattern[bytes] = _JSON_ESCAPE
+) -> tuple[int, int]:
+    """Two places of a text that begins at `begin`, moved outwards where they would cut an escape in two."""
+    for hit in escape.finditer(line, begin, high + 1):
+        low = hit.start() if hit.start() < low < hit.end() else low
+        high = hit.end() if hit.start() < high < hit.end() else high
+    return low, high
+
+
 def _parts_of(span: Span) -> int:
     """Over how many fields it may go: the two names of someone known may stand in two. All else ends where one ends."""
     return 2 if span.kind == "person" else 1
+
+
+def _named(cells: list[tuple[int, int]], span: Span, line: bytes) -> list[tuple[int, int]]:
+    """The cells that a span may go over; the second of a person's only if it can be a name."""
+    return [
+        cell
+        for place, cell in enumerate(cells[: _parts_of(span)])
+        if not place or line[slice(*cell)].strip(b'" ').isalpha()
+    ]
 
 
 def _cut(span: Span, start: int, end: int, line: bytes, instead: bytes) -> Span:
@@ -217,19 +242,49 @@ class CellRun(LineRun):
                 return
             place = end + 1
 
+    def _spans_here(
+        self, buffer: bytes, start: int, stop: int, limit: int, bits: int, flags: int, depth: int
+    ) -> Iterator[Span]:
+        """What stands on the line, and in each cell that is a text of several words as if it stood by itself."""
+        found = list(super()._spans_here(buffer, start, stop, limit, bits, flags, depth))
+        begin = buffer.rfind(b"\n", 0, start) + 1
+        line = buffer[begin:stop]
+        if depth or stop - start > BLOCK:
+            yield from found
+            return
+        more = []
+        for low, high in _cells(line, max((b",", b";", b"\t", b"|"), key=line.count)):
+            cell = line[low:high]
+            if b" " not in cell.strip() or begin + low < start:
+                continue
+            quoted = cell[:1] == b'"' and cell[-1:] == b'"' and len(cell) > 1
+            inside = cell[1:-1] if quoted else cell
+            places = [at for at in range(len(inside) + 1) if not (quoted and inside[at - 1 : at + 1] == b'""' and at)]
+            text = bytes(inside[at] for at in places[:-1])
+            for span in self._spans(text, 1):
+                at, end = (begin + low + quoted + places[place] for place in (span.start, span.end))
+                more.append(span._replace(start=at, end=end, inner=span.findings(text)))
+        yield from self._pass.listed(native.Pass.together(self._pass.spans(found), more)) if more else found
+
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
         """Cells keep their borders and quotes."""
         cells = _cells(line, max((b",", b";", b"\t", b"|"), key=line.count))
         found = []
         for span in spans:
             met = [cell for cell in cells if cell[0] < span.end and span.start < cell[1]]
-            for start, end in met[: _parts_of(span)]:
+            for start, end in _named(met, span, line):
                 quoted = line[start : start + 1] == b'"' and line[end - 1 : end] == b'"' and end - start > 1
                 low, high = max(span.start, start + quoted), min(span.end, end - quoted)
+                if quoted:
+                    low, high = _around_escapes(line, start + 1, low, high, _DOUBLED)
                 found.append(_cut(span, low, high, line, span.instead) if low < high else span)
             if not met:
                 found.append(span)
         return found
+
+
+_DOUBLED, _DOUBLED_SINGLE = re.compile(rb'""'), re.compile(rb"''")
+"""A quote within quotes."""
 
 
 def _cells(line: bytes, mark: bytes) -> list[tuple[int, int]]:
@@ -247,11 +302,22 @@ _YAML_VALUE = re.compile(
 )
 
 
+_YAML_QUOTED = re.compile(
+    rb"^[ ]*(?:- +)*(?:[^\s#:\"'\[{][^:#]*: +|\"[^\"\\]*\": +|'[^']*': +)?(?:![^ ]* +)?"
+    rb"(?:\"((?:[^\"\\]|\\.)*)\"|'((?:[^']|'')*)')[ ]*(?:[ ]#.*)?\r?$"
+)
+
+
 class YamlRun(LineRun):
     """A plain name or value must not begin with a bracket that is no list."""
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
-        """The quotes go around the whole name or value where it begins with a placeholder."""
+        """Quotes go around the whole name or value where it begins with a placeholder; those that are there stay."""
+        quoted = _YAML_QUOTED.match(line)
+        if quoted is not None:
+            return _within_quotes(
+                line, spans, *quoted.span(quoted.lastindex or 1), b'"' if quoted.lastindex == 1 else b"'"
+            )
         key, value = _YAML_KEY.match(line), _YAML_VALUE.match(line)
         for plain in (key, value):
             if plain is not None and not (plain is value and key is not None and value.start(2) < key.end(2)):
@@ -259,18 +325,31 @@ class YamlRun(LineRun):
         return spans
 
 
+def _within_quotes(line: bytes, spans: list[Span], start: int, end: int, quote: bytes) -> list[Span]:
+    """These spans, those that meet a text in quotes cut to it."""
+    made = []
+    for span in spans:
+        low, high = max(span.start, start), min(span.end, end)
+        if span.start >= len(line) or low >= high:
+            made.append(span)
+            continue
+        low, high = _around_escapes(line, start, low, high, _JSON_ESCAPE if quote == b'"' else _DOUBLED_SINGLE)
+        made.append(_cut(span, low, high, line, span.instead))
+    return made
+
+
 def _quoted(line: bytes, start: int, end: int, spans: list[Span]) -> list[Span]:
     """These spans, those within a plain text of YAML as one with quotes around if the text begins with one of them."""
     inside = [span for span in spans if start <= span.start and span.end <= end]
-    if not inside or inside[0].start != start or any(sign in line[start:end] for sign in (b'"', b"\\")):
+    if not inside or inside[0].start != start or line[start : start + 1] == b"[":
         return spans
-    if line[start : start + 1] == b"[":
-        return spans
-    text, done = b'"', start
+    text, done = b"", start
     for span in inside:
         text += line[done : span.start] + span.instead
         done = span.end
-    text += line[done:end] + b'"'
+    text += line[done:end]
+    odd = b'"' in text or b"\\" in text
+    text = b"'" + text.replace(b"'", b"''") + b"'" if odd else b'"' + text + b'"'
     inner = tuple(one for span in inside for one in span.findings(line))
     whole = Span(start, end, text, inside[0].kind, all(span.sure for span in inside), inner)
     return sorted([*(span for span in spans if span not in inside), whole], key=lambda one: one.start)
