@@ -370,6 +370,7 @@ def test_an_automaton_that_is_full_forgets_and_goes_on() -> None:
     anchors = native.Anchors(patterns)
     found = {text[start:end] for start, end, _ in anchors.lines(text)}
     assert anchors.times_full > 1
+    assert 0 < anchors.states <= 1 << 16
     assert found == {line for line in text.split(b"\n") if any(re.search(one, line) for one in _in_python(patterns))}
     assert [line[2] for line in anchors.lines(b"one\nx" + b"a" * 22 + b"y\nb        .\n")] == [[0], [1]]
 
