@@ -26,11 +26,12 @@ import zstandard
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from sealpacket.core.redact import Held, Legend, Placeholders, check_file, leak_check
+from sealpacket.core.redact import Catalogue, Held, Legend, Placeholders, check_file, leak_check
 from sealpacket.core.redact.placeholders import Style
 from sealpacket.core.redact.readers import Limits, Work, copy_file
 from sealpacket.core.redact.readers.capture import packets_of
 from sealpacket.core.redact.shapes import Shapes
+from sealpacket.core.redact.terms import person_terms
 from tests.core.seeds import (
     CATALOGUE,
     DOCUMENT,
@@ -197,6 +198,19 @@ def test_tables_keep_their_cells() -> None:
     assert [len(row) for row in read] == [4, 4, 4]
     assert read[2] == ROWS[2]
     clean(copy.decode())
+
+
+@pytest.mark.parametrize("second", ["Müller", "Ibáñez-Ruiz", '"van der Wold"', "O'Dunne", "Щукина"])
+def test_a_name_in_two_cells(second: str) -> None:
+    name = second.strip('"')
+    work = Work(Catalogue.build(person_terms(f"Ines {name}")), Placeholders(b"k" * 32))
+    copy = io.BytesIO()
+    copy_file(io.BytesIO(f"1,Ines,{second},open\n".encode()), copy, work, "a.csv")
+    row = next(csv.reader(io.StringIO(copy.getvalue().decode())))
+    assert len(row) == 4
+    assert "Ines" not in row[1]
+    assert name not in row[2]
+    assert row[3] == "open"
 
 
 def test_xml_stays_valid() -> None:

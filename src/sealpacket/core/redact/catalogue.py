@@ -19,6 +19,7 @@ from sealpacket.core.redact.coats import MARKS
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host, same_mac
+from sealpacket.core.redact.fullnames import PARTICLE
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.ordinary import is_ordinary
@@ -34,7 +35,7 @@ MIN_SEARCHABLE = 4
 ANYWHERE = 8
 """A value of this length is masked even inside a longer word, once it is known to be a secret."""
 
-HAS_MARKS, HAS_TOKENS, HAS_SPACED, HAS_LINES = 1, 2, 4, 8
+HAS_MARKS, HAS_TOKENS, HAS_SPACED, HAS_LINES, HAS_NAMES = 1, 2, 4, 8, 16
 """What the native search says of a line beside what it finds there: coats to take off, values over several lines."""
 
 
@@ -83,7 +84,7 @@ class Catalogue:
         self.native = native.Scanner()
         for place, detector in enumerate(self._detectors):
             self._add_detector(place, detector)
-        for marks, flag in ((MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED)):
+        for marks, flag in ((MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED), ((PARTICLE,), HAS_NAMES)):
             for expression in marks:
                 self.native.add_anchor(expression, -1, flag, _in_long_run(expression))
         self.native.add_terms(
@@ -117,10 +118,11 @@ class Catalogue:
         if detector.kind != LEAVE:
             for anchor in detector.anchors or (detector.pattern,):
                 self.native.add_anchor(_without_groups(anchor), place, 0, _in_long_run(anchor))
-                if pattern.startswith(_BEGINS) and anchor.startswith(_LINE_BEGINS):
-                    self.native.add_anchor(
-                        _without_groups(rb"[\"'>]" + anchor.removeprefix(_LINE_BEGINS)), place, 0, False
-                    )
+                in_case = anchor.startswith(rb"(?i)") * rb"(?i)"
+                bare = anchor.removeprefix(in_case)
+                if pattern.startswith(_BEGINS) and bare.startswith(_LINE_BEGINS):
+                    bare = in_case + rb"[\"'>]" + bare.removeprefix(_LINE_BEGINS)
+                    self.native.add_anchor(_without_groups(bare), place, 0, False)
 
     def _add_term(self, folded: bytes, term: Term) -> None:
         """A term with letters beyond ASCII, in all the bytes in which it may stand."""

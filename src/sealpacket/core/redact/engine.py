@@ -12,11 +12,21 @@ from typing import Any, NamedTuple, TypeVar
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.boxes import Page
-from sealpacket.core.redact.catalogue import HAS_LINES, HAS_MARKS, HAS_SPACED, HAS_TOKENS, Catalogue, Finding, fold
+from sealpacket.core.redact.catalogue import (
+    HAS_LINES,
+    HAS_MARKS,
+    HAS_NAMES,
+    HAS_SPACED,
+    HAS_TOKENS,
+    Catalogue,
+    Finding,
+    fold,
+)
 from sealpacket.core.redact.coats import views_of
 from sealpacket.core.redact.columns import Columns
 from sealpacket.core.redact.cuts import quiet_place, settled, start_of_run, without_padding
 from sealpacket.core.redact.dumps import Dump, dumps_in
+from sealpacket.core.redact.fullnames import full_names_in
 from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
@@ -342,11 +352,22 @@ class Run:
             for found in self._spans(view.text, depth + 1):
                 start, end = view.places[found.start], view.ends[found.end - 1]
                 yield found._replace(start=base + start, end=base + end, inner=found.findings(view.text))
+        if flags & HAS_NAMES:
+            yield from self._full_names(raw, base)
         if flags & (HAS_TOKENS | HAS_SPACED):
             for coated in tokens_in(raw):
                 span = self._redressed(coated, base, depth)
                 if span is not None:
                     yield span
+
+    def _full_names(self, raw: bytes, base: int) -> Iterator[Span]:
+        """Names of more than two parts on this line."""
+        view = full_names_in(raw)
+        for found in self._spans(view.text, DEEPEST) if view else ():
+            start, end = view.places[found.start], view.ends[found.end - 1]
+            if found.kind == "person" and end - start > found.end - found.start:
+                inner = ((found.kind, found.instead, raw[start:end]),)
+                yield found._replace(start=base + start, end=base + end, inner=inner)
 
     def _redressed(self, coated: Coated, base: int, depth: int) -> Span | None:
         """A token with what stands beneath its coat replaced, in the same coat again; None if nothing does.
@@ -467,4 +488,4 @@ def end_of_text(buffer: bytes, start: int, end: int) -> int:
 _AROUND = 400
 DEEPEST = 4
 """How many coats may lie over each other."""
-_COATS = HAS_MARKS | HAS_TOKENS | HAS_SPACED
+_COATS = HAS_MARKS | HAS_TOKENS | HAS_SPACED | HAS_NAMES

@@ -33,7 +33,9 @@ def person_terms(name: str) -> Iterator[Term]:
     name of one word gives itself only if it has six letters or more: shorter ones are too often plain words.
     """
     canonical = name.casefold()
-    for written in dict.fromkeys((normalize("NFC", name), _without_accents(name), _spelled_out(name))):
+    forms = [normalize("NFC", name), _without_accents(name), _spelled_out(name)]
+    forms += [form.replace("'", "") for form in forms]  # O'Dunne is odunne to most systems
+    for written in dict.fromkeys(forms):
         yield from _spellings(written, canonical)
 
 
@@ -43,18 +45,60 @@ def _spellings(name: str, canonical: str) -> Iterator[Term]:
         if len(name) >= 6:
             yield Term("person", name, canonical)
         return
-    first, last = parts[0], parts[-1]
+    first, *between, last = parts
     yield Term("person", f"{first} {last}", canonical, paired=True)
-    if len(parts) > 2:
-        yield Term("person", name, canonical)
     if is_ordinary(last.lower().encode()):  # b-tree is none
         spellings = [f"{first}{last}", f"{first[0]}. {last}", f"{first[0]} {last}"]
     else:
         yield Term("person", f"{first[0]} {last}", canonical, paired=True)
         spellings = [f"{first}{last}"]
-    accounts = [f"{first[0]}{last}", f"{last}{first[0]}"] if len(last) >= 6 else []
-    for spelling in spellings + [one for one in accounts if not is_ordinary(one.lower().encode())]:
+    spellings += _accounts(first[0], last)
+    if between:
+        spellings += _spellings_of_many(first, between, last)
+        for surname in _surnames(between, last):
+            yield Term("person", f"{first} {surname}", canonical, paired=True)
+            yield Term("person", f"{first[0]} {surname}", canonical, paired=True)
+    if "-" in last.strip("-"):  # two names of a marriage, of which often one is used
+        for one in last.split("-"):
+            if len(one) >= 3 and not is_ordinary(one.lower().encode()):
+                yield Term("person", f"{first} {one}", canonical, paired=True)
+    for spelling in dict.fromkeys(spellings):
         yield Term("person", spelling, canonical)
+
+
+def _accounts(initial: str, last: str) -> list[str]:
+    made = [f"{initial}{last}", f"{last}{initial}"] if len(last) >= 6 else []
+    return [one for one in made if not is_ordinary(one.lower().encode())]
+
+
+def _surnames(between: list[str], last: str) -> Iterator[str]:
+    """What may be the family's name of someone with more than two: van der Wold, vanderwold; Ruiz Ortega, Ruiz."""
+    for place in range(len(between)):
+        rest = [*between[place:], last]
+        yield " ".join(rest)
+        yield "".join(rest)
+    if between[0][0].isupper() and len(between[0]) >= 3 and not is_ordinary(between[0].lower().encode()):
+        yield between[0]
+
+
+def _spellings_of_many(first: str, between: list[str], last: str) -> Iterator[str]:
+    """Those of more than two names: with marks between all of them, with initials, as accounts."""
+    parts = [first, *between, last]
+    for mark in (" ", ".", "_", "-", ""):
+        yield mark.join(parts)
+    yield from _accounts(first[0], "".join((*between, last)))
+    names = [one for one in between if one[0].isupper()]
+    particles = " ".join(one for one in between if one[0].islower())
+    rest = f"{particles} {last}".strip()
+    if names:
+        yield f"{first} {' '.join(f'{one[0]}.' for one in names)} {rest}"
+        yield f"{first} {' '.join(one[0] for one in names)} {rest}"
+    if len(last) >= 3:
+        initials = [one[0] for one in (first, *names)]
+        for written in (" ".join(f"{one}." for one in initials), "".join(f"{one}." for one in initials), "".join(initials)):
+            yield f"{written} {rest}"
+            yield f"{rest} {written}"
+            yield f"{rest}, {written}"
 
 
 _LETTERS = str.maketrans(

@@ -5,11 +5,20 @@ from __future__ import annotations
 from sealpacket.core.redact.detectors.base import Detector
 from sealpacket.core.redact.detectors.listings import ACTORS, is_no_word
 from sealpacket.core.redact.detectors.people import USER, is_user
+from sealpacket.core.redact.ordinary import is_ordinary
 
 _LIST = rb"((?:[A-Za-z_][A-Za-z0-9._-]*)(?:[ ,]+[A-Za-z_][A-Za-z0-9._-]*)*)"
 _GROUPS = frozenset(b"all none wheel users sudo admins administrators staff everyone nobody root".split())
 _MANY = rb"(?:(?:allow_?users|deny_?users|require user)[ \t]*[=:]?|(?:valid users|invalid users|write list|read list|admin users|force user|trusted users|allowed[_ ]users|denied[_ ]users|superusers|sudo_?users)[ \t]*[=:])"
 _AT_PROMPT = rb"(?:(?m:^)|[$#>] ?)(?:sudo[ \t]+)?"
+_THING_OF_ONE = rb"(?:accounts?|acct|a/c|mailbox|profile|user|login|log-?on|home(?: ?dir(?:ectory)?| folder| drive| share)?|session|vpn|token|password|pw|pwd|passwd|quota|inbox|calendar|sso|mfa|2fa|otp|badge|laptop|phone|licen[cs]e|ticket|permissions?|access|entry|records?)"
+_STATE = rb"(?:disabled|enabled|locked|unlocked|expired|created|deleted|removed|suspended|reactivated|renamed|terminated|moved|migrated|reset|blocked|provisioned|onboarded|offboarded|archived|restored|added|not found|does not exist|unknown|exceeded|over quota|cannot|can't|could not|couldn't|failed to)"
+_ACTION = rb"(?:unlock|lock|disable|enable|re-?enable|delete|create|reset|suspend|remove|restore|archive|migrate|renew|provision|offboard|onboard|terminate)(?:ed|d|s|ing)?"
+
+
+def _is_one(value: bytes) -> bool:
+    """Someone's account where what is behind may be a word as well."""
+    return is_no_word(value) and value.lower() not in ACTORS and value.lower() not in _GROUPS and not is_ordinary(value)
 
 
 def _are_users(value: bytes) -> bool:
@@ -33,11 +42,14 @@ ACCOUNTS = (
     Detector("user", "account that owns a table", rb"(?i:\bowner to[ \t]+)[\"'\x60]?" + USER + rb"[\"'\x60]?[ \t]*(?:;|\r?(?m:$))", (rb"(?i)owner to[ \t]",), _is_someone, bytes.lower),
     Detector("user", "account that a prompt connects as", rb"(?:(?m:^)|[#>] ?)\\c(?:onnect)?[ \t]+[A-Za-z_][A-Za-z0-9_-]*[ \t]+" + USER, (rb"\\c(?:onnect)?[ \t]",), _is_someone, bytes.lower),
     Detector("user", "account that made a view", rb"(?i:definer[ \t]*=[ \t]*)[\"'\x60]?" + USER + rb"[\"'\x60]?@", (rb"(?i)definer[ \t]*=",), _is_someone, bytes.lower),
-    Detector("user", "account of a rule for a database", rb"(?m:(?:^|:)[ \t]*)(?:local|host(?:no)?(?:ssl|gssenc)?)[ \t]+[A-Za-z0-9_,-]+[ \t]+" + USER + rb"[ \t]+(?:[0-9a-f:.]+(?:/\d+)?[ \t]+|samehost[ \t]+|samenet[ \t]+)?(?:md5|peer|trust|scram-sha-256|ident|ldap|cert|gss|password|reject|pam|radius)", (rb"[ \t](?:md5|peer|trust|scram-sha-256|ident|ldap|cert|gss|password|reject|pam|radius)[ \t]*\r?(?m:$)",), _is_someone, bytes.lower),
+    Detector("user", "account of a rule for a database", rb"(?m:(?:^|[:\"'])[ \t]*)(?:local|host(?:no)?(?:ssl|gssenc)?)[ \t]+[A-Za-z0-9_,-]+[ \t]+" + USER + rb"[ \t]+(?:[0-9a-f:.]+(?:/\d+)?[ \t]+|samehost[ \t]+|samenet[ \t]+)?(?:md5|peer|trust|scram-sha-256|ident|ldap|cert|gss|password|reject|pam|radius)", (rb"[ \t](?:md5|peer|trust|scram-sha-256|ident|ldap|cert|gss|password|reject|pam|radius)[ \t\"']*\r?(?m:$)",), _is_someone, bytes.lower),
     Detector("user", "account at a terminal", rb"\b(?:tty\d+|pts/\d+|console)[ \t]+" + USER + rb"[ \t]+\d", (rb"(?:tty\d+|pts/\d+|console)[ \t]+[a-z]",), _is_someone, bytes.lower, sure=False),
     Detector("user", "account of a directory's realm", rb"(?i:\b(?:gssapi|kerberos|ldap|radius|sasl|smb|nfs|sftp|vpn|ftp)[ \t]+(?:client|user|peer|login|account)[ \t]+)[\"']?" + USER, (rb"(?i)(?:gssapi|kerberos|ldap|radius|sasl|smb|nfs|sftp|vpn|ftp)[ \t]+(?:client|user|peer|login|account)[ \t]",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account that is asked at the beginning of a line", rb"(?:(?m:^)|[\"'>\]][ \t]*)@([A-Za-z][A-Za-z0-9._-]{2,})[ \t,:]+(?i:can|could|please|pls|have|did|do|are|will|fyi|thanks|thx|any|see|look|check|would|you|is|ping|re)\b", (rb"@[A-Za-z][A-Za-z0-9._-]+[ \t,:]+(?i:can|could|ple|pls|have|did|do|are|will|fyi|th|any|see|look|che|would|you|is|ping|re)",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account of a credential that a program makes", rb"(?i:\b(?:ps|network|user(?:name)?password)credentials?)(?:[ \t]*\([ \t]*|[ \t]+(?i:-ArgumentList)[ \t]+\(?)[\"'](?:[A-Za-z0-9.-]+\\+)?" + USER + rb"[\"']", (rb"(?i)credentials?(?:[ \t]*\(|[ \t]+-arg)",), is_user, bytes.lower),
+    Detector("user", "account that wrote a version of a file", rb"\$(?:Id|Header):[^$\r\n]{0,200}? \d\d:\d\d:\d\d[ \t]+" + USER + rb"[ \t]", (rb"\$(?:Id|Header):",), is_user, bytes.lower),
     Detector("user", "account that someone is called by", rb"(?i:\b(?:cc|ping|thanks|thx|ask|hi|hey|by|for|from|to|assign(?:ed)?|review)[ \t:,]+)@([A-Za-z][A-Za-z0-9_-]*[._-]?[A-Za-z0-9_-]{2,})(?:[\s,.;:!?)]|(?m:$))", (rb"[ \t:,]@[A-Za-z]",), is_no_word, bytes.lower, sure=False),
-    Detector("user", "account in brackets behind names", rb"(?:by|for|from|user|owner|contact|assignee|reporter|requester|engineer|technician)[ \t:=]+[A-Z\xc3-\xdf][a-z\x80-\xff'-]+ [A-Z\xc3-\xdf][a-z\x80-\xff'-]+[^\r\n()]{0,2}[\[(<]([a-z][a-z0-9._-]{2,30})[\])>]", (rb"[a-z\x80-\xff] [\[(<][a-z]",), is_no_word, bytes.lower, sure=False),
+    Detector("user", "account in brackets behind names", rb"(?:by|for|from|user|owner|contact|assignee|reporter|requester|engineer|technician)[ \t:=]+[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+ [A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+[^\r\n()]{0,2}[\[(<]([a-z][a-z0-9._-]{2,30})[\])>]", (rb"[a-z\x80-\xff] [\[(<][a-z]",), is_no_word, bytes.lower, sure=False),
     Detector("user", "account with a dot before an address", rb"(?:(?m:^)|[ \t:\"'])([a-z]{1,15}\.[a-z]{3,20}) \(\d{1,3}\.\d{1,3}\.\d", (rb" \(\d{1,3}\.\d{1,3}\.\d",), is_user, bytes.lower, sure=False),
     Detector("user", "account that came or went", rb"(?:(?m:^)|: |\] )" + USER + rb"(?i: has (?:left|joined|quit|disconnected|connected|logged))\b", (rb"(?i)[a-z0-9] has (?:left|joined|quit|disconnected|connected|logged)",), is_no_word, bytes.lower, sure=False),
     Detector("user", "account in brackets before what it did", rb"(?:(?m:^)|[0-9Z] )[\[<]([a-z][a-z0-9._-]{2,20})[\]>] (?:su|sudo|ran|opened|logged|closed|deleted|changed|uploaded|downloaded|joined|left)\b", (rb"[a-z0-9][\]>] (?:su|sudo|ran|opened|logged|closed|deleted|changed|uploaded|downloaded|joined|left)\b",), is_no_word, bytes.lower, sure=False),
@@ -47,6 +59,10 @@ ACCOUNTS = (
     Detector("user", "account for which a password was changed", rb"(?i:\bpassword for )[\"']?" + USER + rb"[\"']?(?i: (?:changed|reset|expired|set|updated|rejected|accepted))\b", (rb"(?i)password for ",), is_no_word, bytes.lower, sure=False),
     Detector("user", "account whose thing it is", rb"(?:(?m:^)|[ \t\"'(])([a-z][a-z0-9._-]{2,30})(?:'|\xe2\x80\x99)s (?:session|account|password|mailbox|profile|home|token|login|certificate|quota|desktop|credentials|permissions|rights|phone|laptop|pc)\b", (rb"[a-z0-9](?:'|\xe2\x80\x99)s (?:session|account|password|mailbox|profile|home|token|login|certificate|quota|desktop|credentials|permissions|rights|phone|laptop|pc)\b",),
              lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
+    Detector("user", "account whose state is told", rb"(?i:\b(?:account|acct|user|mailbox|profile|user id)[ \t]+)[\"'(]?" + USER + rb"[\"')]?(?i:,?[ \t]+(?:(?:is|was|has been|got|has|will be|are)[ \t]+(?:now |already |being )?)?" + _STATE + rb")\b", (rb"(?i)[ \t]" + _STATE,), _is_one, bytes.lower, sure=False),
+    Detector("user", "account that something is done to", rb"(?i:\b" + _ACTION + rb"[ \t]+(?:(?:the|an?|ad|ldap|domain|windows|email|e-mail|network|staff|old|new|their|my|ils|local) )*" + _THING_OF_ONE + rb"[ \t]+(?:(?:of|for|on|to|from)[ \t]+(?:user )?)?)[\"'(]?" + USER + rb"(?:[\"'),;:!?]|[ \t]+(?:-[ \t]|(?:and|on|in|at|from|to|as|please|asap|after|before|until|by|via|is|was)\b)|\.?[ \t]*\r?(?m:$))", (rb"(?i)\b" + _ACTION + rb"[ \t]",), _is_one, bytes.lower, sure=False),
+    Detector("user", "account whose thing is told of", rb"(?i:\b" + _THING_OF_ONE + rb"[ \t]+(?:of|for)[ \t]+(?:user |account )?)[\"'(]?([a-z][a-z0-9_-]*(?:\.[a-z0-9_-]+)?)(?:[\"'),;:!?]|[ \t]+(?:-[ \t]|(?:and|on|in|at|from|to|as|please|asap|after|before|until|by|via|is|was|has|had|had been|needs|moved|expired|failed|full|locked|exceeded|migrated|does|cannot|can't|won't|will|must|should)\b)|\.?[ \t]*\r?(?m:$))",
+             (rb"(?i)" + _THING_OF_ONE + rb"[ \t]+(?:of|for)[ \t]+[\"'(]?[a-z]",), lambda value: _is_one(value) and len(value) > 3, bytes.lower, sure=False),
     Detector("user", "account that is put among others", rb"(?i:(?:(?m:^)|[ \t:])(?:removed|added|invited|enrolled|banned|unlocked|kicked) )[\"']?([a-z][a-z0-9._-]{2,30})[\"']?(?i: (?:from|to) (?:the )?[a-z0-9_-]*(?:admins?|users?|group|staff|team|role|ops|operators|sudoers|wheel)\b)", (rb"(?i)(?:removed|added|invited|enrolled|banned|unlocked|kicked) [\"']?[a-z]",),
              lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
     Detector("user", "account that may not do so", rb"(?:(?m:^)|[ \t]|: )" + USER + rb" ?: ?(?:command not allowed|user NOT in sudoers|a password is required|\d+ incorrect password)", (rb": ?(?:command not allowed|user NOT in sudoers|a password is required|\d{1,3} incorrect password)",), is_user, bytes.lower),

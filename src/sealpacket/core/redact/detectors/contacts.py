@@ -39,6 +39,7 @@ _STREET = rb"Street|Road|Lane|Avenue|Drive|Close|Square|Court|Terrace|Gardens|Cr
 _POSTCODE = rb"[A-Z]{1,2}\d[A-Z\d]? \d[ABD-HJLNP-UW-Z]{2}"
 
 CONTACTS = (
+    Detector("mail", "mail address that holds another one, as lists and forwarders write it", rb"<([A-Za-z0-9._+-]+[=+-][A-Za-z0-9._=+-]*=[A-Za-z0-9.-]+@[A-Za-z0-9.-]+)>", (rb"=[A-Za-z0-9.-]+@[A-Za-z0-9]",), None, bytes.lower),
     Detector("mail", "mail address", rb"(" + MAIL + rb")", (rb"@[A-Za-z0-9]",), _is_mail, bytes.lower),
     Detector(
         "mail",
@@ -139,7 +140,7 @@ CONTACTS = (
     Detector(
         "address",
         "street in one word, with a number",
-        rb"((?:[A-Z\xc3][a-z\x80-\xbf\xc3-]+)(?:stra\xc3\x9fe|strasse|str\.|platz|allee|gasse|straat|laan|plein|gracht) \d{1,4}[a-z]?(?:, \d{4,5} ?[A-Z]{0,2} [A-Z][a-z]+)?)",
+        rb"((?:[A-Z\xc3-\xdf][a-z\x80-\xbf\xc3-]+)(?:stra\xc3\x9fe|strasse|str\.|platz|allee|gasse|straat|laan|plein|gracht) \d{1,4}[a-z]?(?:, \d{4,5} ?[A-Z]{0,2} [A-Z][a-z]+)?)",
         (rb"(?:stra\xc3\x9fe|strasse|str\.|platz|allee|gasse|straat|laan|plein|gracht) \d",),
         sure=False,
     ),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import is_secret
 from sealpacket.core.redact.detectors.network import same_host, same_mac
 from sealpacket.core.redact.detectors.people import USER, is_user
@@ -38,6 +38,7 @@ DEVICES = (
              (rb"(?i)(?:snmp|snmp-server|snmp-agent|set|v[12]c?)[ \t]+community[ \t]",), _is_device_secret),
     Detector("secret", "SNMP community on a line of its own", rb"(?m:^)[ \t]*(?i:community(?:[ \t]+(?:name|string|read|write))?[ \t]+)[\"']?([^\s\"';<{]+)[\"']?[ \t]*(?:\{|;|\r?(?m:$)|[ \t](?i:ro|rw|view|read|write|authorization|clients)\b)",
              (rb"(?i)(?m:^)[ \t]*community[ \t]",), lambda v: _is_device_secret(v) and not v.istitle()),
+    Detector("secret", "secret that a device has encrypted", rb"\bENC[ \t]+\"?([A-Za-z0-9+/]{8,}={0,2})", (rb"\bENC[ \t]",), has_digit),
     Detector("secret", "SNMP community that is no word", _line(rb"community(?:[ \t]+(?:name|string|read|write))?"),
              (rb"(?i)community[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
     Detector(

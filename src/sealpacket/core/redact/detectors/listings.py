@@ -67,7 +67,7 @@ def is_machine(value: bytes) -> bool:
     return is_host(value) and not set(value.lower().rstrip(b"0123456789").rstrip(b"-").split(b"-")) & _UNITS
 
 
-_ROLE = rb"(?:srv|server|sw|switch|rtr|router|fw|firewall|ap|wap|pc|ws|nb|laptop|nas|san|dc|esx|hv|vm|db|sql|web|mail|mx|print|printer|prn|mfp|copier|kiosk|tc|k8s|kube|dns|dhcp|ntp|proxy|vpn|gw|core|backup|bkp|file|fs|app|radius|ldap|ups|pdu|cam|ipcam|wlc|scanner|desk|till|pos)"
+_ROLE = rb"(?:srv|server|sw|switch|rtr|router|fw|firewall|ap|wap|pc|ws|nb|laptop|nas|san|dc|esx|hv|vm|db|sql|web|mail|mx|print|printer|prn|mfp|copier|kiosk|tc|k8s|kube|dns|dhcp|ntp|proxy|vpn|gw|core|backup|bkp|file|fs|app|radius|ldap|ups|pdu|cam|ipcam|wlc|scanner|desk|till|pos|dist|acc|access|edge|agg|spine|leaf|tor|idf|mdf|asw|csw|dsw|bastion|jump|nms|nvr|dvr|opac|ils|pbx|vdi|rds|stor|iscsi|tape|lb|relay|term|wks|thin|hyp|esxi)"
 """What a machine is for, in its name."""
 
 LISTINGS = (
@@ -143,8 +143,8 @@ LISTINGS = (
     Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),
     Detector("user", "someone in quotes by whom it was done", rb"[ \t]by[ \t]+(?:user[ \t]+)?(?:\"" + USER + rb"\")", (rb"[ \t]by[ \t]+(?:user[ \t]+)?\"[A-Za-z_]",), is_no_word, bytes.lower, sure=False),
     Detector("host", "machine from which a page was printed", rb"\] (?:\d+ \d+ \S+ |total \d+ \S+ )" + HOST + rb" \S", (rb"\] (?:total )?\d{1,7} \d{0,7}",), lambda value: is_machine(value) or (is_named(value) and has_digit(value)), same_host),
-    Detector("host", "machine named by what it does", rb"\b((?i:(?:[a-z0-9]+-)+" + _ROLE + rb"-?[0-9]{1,3}(?:-[a-z0-9]{1,8})?(?:(?:\.[a-z][a-z0-9-]*){2,5})?|[a-z]{2,12}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2,3}(?:(?:\.[a-z][a-z0-9-]*){2,5})?)|(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]{2,4}(?:-[A-Z0-9]+)*)\b",
-             (rb"(?i)-" + _ROLE + rb"-?[0-9]", rb"(?i)[a-z]{2}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2}", rb"(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]"), lambda value: is_machine(value) and not value.startswith(b"lib"), same_host, sure=False),
+    Detector("host", "machine named by what it does", rb"\b((?i:(?:[a-z0-9]+-)+" + _ROLE + rb"-?[0-9]{1,3}(?:-[a-z0-9]{1,8})?(?:(?:\.[a-z][a-z0-9-]*){2,5})?|[a-z]{2,12}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2,3}(?:(?:\.[a-z][a-z0-9-]*){2,5})?)|(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]{2,4}(?:-[A-Z0-9]+)*|(?:MFP|PRN|PC|NAS|SRV|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-(?:[A-Z]+[0-9]*-){1,2}[0-9]{2,4}(?:-[A-Z0-9]+)*)\b",
+             (rb"(?i)-" + _ROLE + rb"-?[0-9]", rb"(?i)[a-z]{2}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2}", rb"(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-(?:[0-9]|[A-Z]{1,4}[0-9]?-)"), lambda value: is_machine(value.lower().replace(b"-core", b"-")) and not value.startswith(b"lib"), same_host, sure=False),
     Detector("host", "prompt of a device in angle brackets", rb"(?m:^)<" + HOST + rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b", (rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b",), is_named, same_host),
     Detector("host", "machine whose files are mounted", rb"(?:(?m:^)|[ \t=\"'])([A-Za-z][A-Za-z0-9.-]*\d[A-Za-z0-9.-]*):/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)", (rb":/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)",), is_host, same_host),
     Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), has_digit, same_host),

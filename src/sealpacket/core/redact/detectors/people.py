@@ -14,7 +14,7 @@ _NOBODY = frozenset(
     b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
     b" created deleted changed ok failed failure success successful succeeded started stopped closed opened expired locked unlocked enabled disabled active"
     b" inactive missing required updated removed added rejected accepted denied granted pid reboot error errors interface keine aus ja nein online offline"
-    b" polkitd messagebus sshd dbus avahi chrony"
+    b" login logout logon logoff polkitd messagebus sshd dbus avahi chrony"
     b" of to by at as a an be it or host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role you me him her us them it all each every".split()
 )
 
@@ -39,9 +39,18 @@ NO_PART_OF_A_NAME = frozenset(
 """Words that stand with a capital where no one is meant."""
 
 
+_LABELS = frozenset(
+    b"vorname nachname rufname nombre nombres apellido apellidos prenom pr\xc3\xa9nom nom nome cognome sobrenome voornaam achternaam forename surname lastname firstname geboren geburtsdatum".split()
+)
+"""Words that tell of the next part of a name."""
+
+
 def may_be_someone(value: bytes) -> bool:
-    """Whether a word of what a label tells of can be a part of a name: it is none that any text has."""
+    """Whether a word of what a label tells of can be a part of a name: it is none that any text has, and none of them
+    tells of the next part."""
     words = value.replace(b",", b" ").split()
+    if any(word.lower() in _LABELS for word in words):
+        return False
     return any(not is_ordinary(word) and word.lower() not in NO_PART_OF_A_NAME for word in words)
 
 
@@ -112,7 +121,7 @@ SIGNED_IN = (
 OF_SIGN_IN = rb"(?i)(?:for|user|in as|login by|failure for|username|user name|identity)[ \t]+[\"']?[a-z]"
 """What is said of someone who signs in."""
 WRITTEN_NAMES = (
-    NAME + rb"(?:(?: [A-Z]\.)?(?: (?:van|von|de|der|den|la|di|al|bin))* " + NAME + rb"){1,2}|" + NAME + rb", " + NAME
+    NAME + rb"(?:(?: [A-Z]\.)? " + NAME + rb"){1,2}|" + NAME + rb", (?:" + NAME + rb"|[A-Z]\.)|[A-Z]\.(?: ?[A-Z]\.)? ?" + NAME
 )
 TWO_NAMES = WRITTEN_NAMES + rb"|" + CAPITALS + rb",? " + CAPITALS
 """Someone's two names or three, in whatever order."""
@@ -130,16 +139,16 @@ PEOPLE = (
         "person",
         "name before an address",
         rb"(?i:\b(?:from|to|cc|bcc|sender|reply-to|contact|remote-party-id|p-asserted-identity|author|committer|maintainer|signed-off-by|co-authored-by|reviewed-by|acked-by|tested-by|reported-by)\\?[\"']?[ \t]*[:=][ \t]*)\\?[\"']?(" + NAME + rb"(?:,? " + NAME + rb"){1,3})\\?[\"']?[ \t]*(?:\([^()<\r\n]*\)[ \t]*)?(?:<|&lt;)",
-        (rb"[a-z)][\"'\\]{0,2}[ \t]*(?:<|&lt;)[a-zA-Z0-9]",),
+        (rb"[a-z\x80-\xff)][\"'\\]{0,2}[ \t]*(?:<|&lt;)[a-zA-Z0-9]",),
         canonical=bytes.lower,
     ),
     Detector(
         "person",
         "labelled person",
         rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|fore[_ -]?name|middle[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
-        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ -]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn)"
+        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ -]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn|apellidos?|sobrenomes?|nachname|familienname|zuname|achternaam|cognome|nazwisko)"
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}|[A-Z]\.? ?" + NAME + rb"))",
-        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn|apellidos?|sobrenomes?|zuname|naam|cognome|nazwisko)[\"'\\\s]{0,4}[=:>]",),
         may_be_someone,
         sure=False,
         canonical=bytes.lower,
@@ -147,7 +156,7 @@ PEOPLE = (
     Detector(
         "user",
         "home folder with blanks in its name",
-        rb"[A-Za-z]:\\{1,2}(?i:users)\\{1,2}([A-Za-z0-9][A-Za-z0-9._-]*(?: [A-Za-z0-9._-]+)+)\\",
+        rb"[A-Za-z]:\\{1,2}(?i:users)\\{1,2}([A-Za-z0-9\x80-\xff][A-Za-z0-9._\x80-\xff-]*(?: [A-Za-z0-9._\x80-\xff-]+)+)\\",
         (rb"(?i):\\{1,2}users\\",),
         is_user,
         canonical=bytes.lower,
@@ -367,8 +376,8 @@ SIGNED_IN + USER,
         "person", "attribute of someone", rb"(?i:\bname=[\"'](?:[a-z0-9:/.#_-]*[:/#.])?(?:givenname|surname|sn|displayname|cn|fullname|first_?name|last_?name)[\"'][^\r\n<>]*>[ \t]*<(?:[a-z0-9]+:)?attributevalue(?:[ \t][^<>\r\n]*)?>)([^<\r\n]+)<", (rb"(?i)attributevalue",), canonical=bytes.lower,
     ),
     Detector(
-        "person", "names of a list of people", rb"(?i:\b(?:attendees|participants|present|contacts|cc|bcc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=][ \t]*)((?:" + _WHO + rb")(?:(?:,|;| and) (?:" + _WHO + rb"))+)",
-        (rb"(?i)(?:attendees|participants|present|contacts|cc|on call|members|staff|reviewers|approvers|assignees)[ \t]*[:=]",), canonical=bytes.lower, sure=False,
+        "person", "names of a list of people", rb"(?i:\b(?:(?:cc|bcc|present|contacts|members|staff|on call)[ \t]*[:=]|(?:attendees|participants|invitees|apologies|reviewers|approvers|assignees)[ \t]*[:=]?)[ \t]*)((?:" + _WHO + rb")(?:(?:,|;| and) (?:" + _WHO + rb"))+)",
+        (rb"(?i)(?:present|contacts|cc|on call|members|staff)[ \t]*[:=]", rb"(?i)(?:attendees|participants|invitees|apologies|reviewers|approvers|assignees)[ \t:=]"), canonical=bytes.lower, sure=False,
     ),
     Detector(
         "user", "user in an attribute", rb"<(?i:user|account|login|principal|credential|connection)\b[^\r\n<>]*?[ \t](?i:name|id|login|user|username|uid)=[\"']" + USER + rb"[\"']", (rb"<(?i:user|account|login|principal|credential|connection)",), is_user, bytes.lower,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector
+from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, NAMES_OF_SECRETS, is_odd, is_secret
 from sealpacket.core.redact.detectors.people import NAME, TWO_NAMES, USER, are_names, is_someone, is_user
 
@@ -83,6 +83,7 @@ SPREAD = (
     ),
     Detector("person", "name of a card", rb"(?m:^)(?:N|FN|NICKNAME)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:N|FN|NICKNAME)[;:]",), lambda value: any(byte > 64 for byte in value), bytes.lower),
     Detector("birth", "day of birth of a card", rb"(?m:^)BDAY(?:;[^:\r\n]*)?:([0-9-]{6,10})", (rb"(?m:^)BDAY",)),
+    Detector("address", "place of a date in a calendar", rb"(?m:^)LOCATION(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)LOCATION[;:]",), has_digit, bytes.lower, sure=False),
     Detector("address", "address of a card", rb"(?m:^)(?:ADR|LABEL)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:ADR|LABEL)[;:]",), canonical=bytes.lower),
     Detector("user", "account in a list of accounts", rb"(?m:^)[ \t]*-?[ \t]*[\"']?(?:name|login|id)[\"']?:[ \t]+[\"']?" + USER + rb"[\"']?[ \t]*\r?\n[ \t]+[\"']?(?:full|full_?name|real_?name|mail|e-?mail|groups?|uid|gid|shell|gecos|sudo|ssh_[a-z_]+|phone|home|comment|lock_passwd)[\"']?:",
              (rb"(?m:^)[ \t]*-?[ \t]*[\"']?(?:name|login|id)[\"']?:[ \t]",), is_user, bytes.lower, lines=True, sure=False),

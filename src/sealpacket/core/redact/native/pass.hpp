@@ -10,6 +10,7 @@
 #include "coats.hpp"
 #include "labels.hpp"
 #include "legend.hpp"
+#include "names.hpp"
 #include "scanner.hpp"
 #include "wrapping.hpp"
 
@@ -167,6 +168,7 @@ class Pass {
             named_.push_back(kind == "user" || kind == "host" || kind == "licence" || kind == "asset" || kind == "contract" ||
                              kind == "reader");
             if (kind == "host") host_ = static_cast<int>(place);
+            if (kind == "person") of_people_ = scanner_->of_kind(static_cast<int>(place));
         }
     }
 
@@ -404,6 +406,8 @@ class Pass {
         list_lines_with_something(look, limit);
         for (Line &line : look.lines) {
             line.flags = scanner_->flags_of(line.bits);
+            if ((line.bits & of_people_).any() && has_three_names(look.text.substr(line.start, line.end - line.start)))
+                line.flags |= Scanner::NAMES;
             if (line.flags & Scanner::SPACED) look.dumped.push_back(line.start);
             if (!(line.flags & Scanner::TOKENS)) continue;
             const std::string_view text = look.text.substr(line.start, line.end - line.start);
@@ -774,6 +778,7 @@ class Pass {
     std::vector<bool> soft_;  // a label alone can tell them; what is known exactly comes before it
     std::vector<bool> named_;  // what is known exactly is what the register says, not what a label makes of it
     int host_ = -1;
+    Bits of_people_;
     std::vector<uint64_t> counts_, kept_;
     std::vector<std::unique_ptr<Look>> looks_;
     size_t depth_ = 0;  // how many of them are in use

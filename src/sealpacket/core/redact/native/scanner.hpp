@@ -168,7 +168,8 @@ class Scanner {
     static constexpr size_t LONG = 16;  // signs of a run that is looked at by itself
     static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 512;
     // What a line may have beside values that stand there plainly.
-    enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8 };
+    enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8, NAMES = 16 };
+    static constexpr size_t FLAGS = 5;
 
     // `before` and `behind` are the pattern before its group and from it on, where nothing else stands behind the group.
     // `looks_far`: almost anything may stand between what tells of a value and the value.
@@ -200,7 +201,7 @@ class Scanner {
         if (detector >= 0)
             bits_of_[found->second].set(detector);
         else
-            for (size_t place = 0; place < 4; place++)
+            for (size_t place = 0; place < FLAGS; place++)
                 if (flag >> place & 1) bits_of_[found->second].set(Bits::MOST - 2 - place);
     }
 
@@ -293,10 +294,18 @@ class Scanner {
         if (odd_anchor_) add_odd_lines(text, out);
     }
 
+    // The detectors of a kind.
+    Bits of_kind(int kind) const {
+        Bits made;
+        for (size_t place = 0; place < detectors.size(); place++)
+            if (detectors[place].kind == kind) made.set(place);
+        return made;
+    }
+
     // What is flagged beside the detectors; the bits keep detectors and terms only.
     int flags_of(Bits &bits) const {
         int flags = (bits & lines_).any() ? LINES : 0;
-        for (size_t place = 0; place < 4; place++)
+        for (size_t place = 0; place < FLAGS; place++)
             if (bits.has(Bits::MOST - 2 - place)) flags |= 1 << place;
         bits = bits & detectors_and_terms();
         return flags;

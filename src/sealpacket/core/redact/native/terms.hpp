@@ -139,8 +139,7 @@ class TermFinder {
   public:
     // `anywhere` texts are found inside longer words as well; they have eight bytes at least.
     void add(std::string_view text, bool anywhere) {
-        for (size_t blank = text.find(' '); blank != std::string_view::npos; blank = text.find(' ', blank + 1))
-            add_before_blank(word_before(text, blank));
+        add_before_blanks(text);
         if (anywhere && text.size() >= 8) {
             add_anywhere(text);
             return;
@@ -168,7 +167,11 @@ class TermFinder {
                     add(std::string(first).append(border).append(second), false);
                 continue;
             }
-            for (const std::string_view mark : {"", ",", "."}) add_before_blank(std::string(first).append(mark));
+            add_before_blanks(first);
+            for (const std::string_view mark : {"", ",", "."}) {
+                const std::string marked = std::string(first).append(mark);
+                add_before_blank(word_before(marked, marked.size()));
+            }
             auto &seconds = way_of(first, begin).seconds;
             const auto length = static_cast<uint32_t>(second.size());
             if (std::find(seconds.begin(), seconds.end(), length) == seconds.end()) seconds.push_back(length);
@@ -264,6 +267,10 @@ class TermFinder {
         while (place != ways.end() && place->length == length && place->lead != lead) ++place;
         if (place == ways.end() || place->length != length) place = ways.insert(place, {lead, length});
         return *place;
+    }
+    void add_before_blanks(std::string_view text) {
+        for (size_t blank = text.find(' '); blank != std::string_view::npos; blank = text.find(' ', blank + 1))
+            add_before_blank(word_before(text, blank));
     }
     void add_before_blank(std::string_view word) {
         if (word.empty() || !before_blanks_.insert(folded(word)).second) return;

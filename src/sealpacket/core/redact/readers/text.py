@@ -194,10 +194,12 @@ def _parts_of(span: Span) -> int:
 def _named(cells: list[tuple[int, int]], span: Span, line: bytes) -> list[tuple[int, int]]:
     """The cells that a span may go over; the second of a person's only if it can be a name."""
     return [
-        cell
-        for place, cell in enumerate(cells[: _parts_of(span)])
-        if not place or line[slice(*cell)].strip(b'" ').isalpha()
+        cell for place, cell in enumerate(cells[: _parts_of(span)]) if not place or _NAME.fullmatch(line[slice(*cell)])
     ]
+
+
+_NAME = re.compile(rb"[^0-9]*[A-Za-z\x80-\xff][^0-9]*")
+"""What may be one in any script: no digit, some letter."""
 
 
 def _cut(span: Span, start: int, end: int, line: bytes, instead: bytes) -> Span:
