@@ -363,7 +363,9 @@ class Run:
     def _full_names(self, raw: bytes, base: int) -> Iterator[Span]:
         """Names of more than two parts on this line."""
         view = full_names_in(raw)
-        for found in self._spans(view.text, DEEPEST) if view else ():
+        if view is None:
+            return
+        for found in self._spans(view.text, DEEPEST):
             start, end = view.places[found.start], view.ends[found.end - 1]
             if found.kind == "person" and end - start > found.end - found.start:
                 inner = ((found.kind, found.instead, raw[start:end]),)

@@ -14,18 +14,17 @@ from sealpacket.core.redact.detectors.people import NO_PART_OF_A_NAME
 from sealpacket.core.redact.ordinary import is_ordinary
 
 _SMALL = (
-    rb"(?i:v[ao]n|vom|zum?|zur|de[nlmrs]?|dell[ae]|dei|degli|dal|d[aiou]|dos|das|l[aeo]|las|los|'t|te[nr]|a[fv]|bin|bint|ibn|el|al|abu)"
+    rb"(?i:v[ao]n|vom|zum?|zur|de[nlmrs]?|dell[ae]|dei|degli|dal|d[aiou]|dos|das|l[aeo]|las|los|'t|te[nr]|a[fv]|bin"
+    rb"|bint|ibn|el|al|abu)"
 )
 """What stands before a surname in one language or another."""
 PARTICLE = rb"(?:(?m:^)|[ +\t\"'=:>(,;])" + _SMALL + rb"[ +][A-Z\xc3-\xdf]"
 """Where such a view is worth making, as an anchor; without small words, three names are looked for natively."""
 _NAME = rb"[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]*[a-zA-Z\x80-\xff]|[A-Z]\.?"
-_RUN = re.compile(
-    rb"(?<![\w\x80-\xff.'-])(?:" + _SMALL + rb"[ +])*(?:" + _NAME + rb")(?:[ +](?:" + _SMALL + rb"[ +])*(?:" + _NAME + rb"))*(?![\w\x80-\xff])"
-)  # fmt: skip
-_PART = re.compile(rb"((?:" + _SMALL + rb"[ +])*)(" + _NAME + rb")(?:[ +]|$)")
-
-
+_LEADS = rb"(?:" + _SMALL + rb"[ +])*"
+_ONE = _LEADS + rb"(?:" + _NAME + rb")"
+_RUN = re.compile(rb"(?<![\w\x80-\xff.'-])" + _ONE + rb"(?:[ +]" + _ONE + rb")*(?![\w\x80-\xff])")
+_PART = re.compile(rb"(" + _LEADS + rb")(" + _NAME + rb")(?:[ +]|$)")
 _FIRST_BEHIND = re.compile(rb", (" + _NAME + rb")(?![\w\x80-\xff'-]| (?:" + _NAME + rb"))")
 """A given name behind the surname."""
 

@@ -95,7 +95,11 @@ def _spellings_of_many(first: str, between: list[str], last: str) -> Iterator[st
         yield f"{first} {' '.join(one[0] for one in names)} {rest}"
     if len(last) >= 3:
         initials = [one[0] for one in (first, *names)]
-        for written in (" ".join(f"{one}." for one in initials), "".join(f"{one}." for one in initials), "".join(initials)):
+        for written in (
+            " ".join(f"{one}." for one in initials),
+            "".join(f"{one}." for one in initials),
+            "".join(initials),
+        ):
             yield f"{written} {rest}"
             yield f"{rest} {written}"
             yield f"{rest}, {written}"

@@ -39,7 +39,14 @@ _STREET = rb"Street|Road|Lane|Avenue|Drive|Close|Square|Court|Terrace|Gardens|Cr
 _POSTCODE = rb"[A-Z]{1,2}\d[A-Z\d]? \d[ABD-HJLNP-UW-Z]{2}"
 
 CONTACTS = (
-    Detector("mail", "mail address that holds another one, as lists and forwarders write it", rb"<([A-Za-z0-9._+-]+[=+-][A-Za-z0-9._=+-]*=[A-Za-z0-9.-]+@[A-Za-z0-9.-]+)>", (rb"=[A-Za-z0-9.-]+@[A-Za-z0-9]",), None, bytes.lower),
+    Detector(
+        "mail",
+        "mail address that holds another one, as lists and forwarders write it",
+        rb"<([A-Za-z0-9._+-]+[=+-][A-Za-z0-9._=+-]*=[A-Za-z0-9.-]+@[A-Za-z0-9.-]+)>",
+        (rb"@[A-Za-z0-9.-]+>",),
+        None,
+        bytes.lower,
+    ),
     Detector("mail", "mail address", rb"(" + MAIL + rb")", (rb"@[A-Za-z0-9]",), _is_mail, bytes.lower),
     Detector(
         "mail",

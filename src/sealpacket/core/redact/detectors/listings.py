@@ -67,7 +67,7 @@ def is_machine(value: bytes) -> bool:
     return is_host(value) and not set(value.lower().rstrip(b"0123456789").rstrip(b"-").split(b"-")) & _UNITS
 
 
-_ROLE = rb"(?:srv|server|sw|switch|rtr|router|fw|firewall|ap|wap|pc|ws|nb|laptop|nas|san|dc|esx|hv|vm|db|sql|web|mail|mx|print|printer|prn|mfp|copier|kiosk|tc|k8s|kube|dns|dhcp|ntp|proxy|vpn|gw|core|backup|bkp|file|fs|app|radius|ldap|ups|pdu|cam|ipcam|wlc|scanner|desk|till|pos|dist|acc|access|edge|agg|spine|leaf|tor|idf|mdf|asw|csw|dsw|bastion|jump|nms|nvr|dvr|opac|ils|pbx|vdi|rds|stor|iscsi|tape|lb|relay|term|wks|thin|hyp|esxi)"
+_ROLE = rb"(?:srv|server|sw|switch|rtr|router|fw|firewall|ap|wap|pc|ws|nb|laptop|nas|san|dc|esx|hv|vm|db|sql|web|mail|mx|print|printer|prn|mfp|copier|kiosk|tc|k8s|kube|dns|dhcp|ntp|proxy|vpn|gw|core|backup|bkp|file|fs|app|radius|ldap|ups|pdu|cam|ipcam|wlc|scanner|desk|till|pos|dist|acc|edge|agg|spine|leaf|idf|mdf|asw|csw|dsw|bastion|jump|nms|nvr|dvr|opac|ils|pbx|vdi|rds|stor|iscsi|tape|lb|relay|term|wks|thin|hyp|esxi|bmc|ipmi|ilo|drac|oob|mgmt)"
 """What a machine is for, in its name."""
 
 LISTINGS = (

@@ -121,7 +121,15 @@ SIGNED_IN = (
 OF_SIGN_IN = rb"(?i)(?:for|user|in as|login by|failure for|username|user name|identity)[ \t]+[\"']?[a-z]"
 """What is said of someone who signs in."""
 WRITTEN_NAMES = (
-    NAME + rb"(?:(?: [A-Z]\.)? " + NAME + rb"){1,2}|" + NAME + rb", (?:" + NAME + rb"|[A-Z]\.)|[A-Z]\.(?: ?[A-Z]\.)? ?" + NAME
+    NAME
+    + rb"(?:(?: [A-Z]\.)? "
+    + NAME
+    + rb"){1,2}|"
+    + NAME
+    + rb", (?:"
+    + NAME
+    + rb"|[A-Z]\.)|[A-Z]\.(?: ?[A-Z]\.)? ?"
+    + NAME
 )
 TWO_NAMES = WRITTEN_NAMES + rb"|" + CAPITALS + rb",? " + CAPITALS
 """Someone's two names or three, in whatever order."""
@@ -407,8 +415,8 @@ SIGNED_IN + USER,
              is_user, bytes.lower, sure=False),
     Detector("user", "someone by whom a session was opened", rb"[ \t](?:by|for user)[ \t]+" + USER + rb"\(uid=\d", (rb"\(uid=\d",), is_user, bytes.lower),
     Detector("user", "someone at a machine", rb"(?:(?m:^)|[ \t(\[-])" + USER + rb" @ [A-Za-z][A-Za-z0-9.]*-[A-Za-z0-9.-]*\d", (rb" @ [A-Za-z]",), is_user, bytes.lower, sure=False),
-    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|initiator|performer|member_?uid|requester|requested_?by|changed_?by|locked_?by|performed_?by|invoker|impersonator|caller_?name|login_?id|net_?id|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)}&|]|\\|(?m:$))",
-             (named(rb"usr|actor|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|x-sender|user"),), lambda value: is_user(value) and not value.isupper(), bytes.lower, sure=False),
+    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|initiator|performer|member_?uid|requester|requested_?by|changed_?by|locked_?by|performed_?by|invoker|impersonator|caller_?name|login_?id|net_?id|staff(?:_?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)}&|]|\\|(?m:$))",
+             (named(rb"usr|actor|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff_?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and not value.isupper(), bytes.lower, sure=False),
     Detector("user", "user on this machine", rb"\b" + USER + rb"@localhost\b", (rb"@localhost",), is_user, bytes.lower),
     Detector("user", "share of a user's own", rb"\\([A-Za-z][A-Za-z0-9._-]*)\$(?:[\\\s\"',;)]|\r?(?m:$))", (rb"\\[A-Za-z][A-Za-z0-9._-]*\$",), lambda value: is_user(value) and len(value) > 1 and value.lower() not in _SHARES, bytes.lower, sure=False),
     Detector("person", "surname in an element of a directory", rb"<(?:sn|givenName|cn)>(" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})</", (rb"<(?:sn|givenName|cn)>",), canonical=bytes.lower),

@@ -77,8 +77,8 @@ SPREAD = (
         rb"\b334 (?:UGFzc3dvcmQ6|VXNlcm5hbWU6)[^\r\n]*\r?\n(?:[^\r\n]*[ \t>\]])?([A-Za-z0-9+/]{4,}={0,2})[ \t]*\r?(?m:$)", (rb"(?:UGFzc3dvcmQ6|VXNlcm5hbWU6)",), lines=True,
     ),
     Detector(
-        "person", "someone who signs a letter", rb"(?m:^)[ \t>]*(?i:(?:(?:best|kind|kindest|warm|many) )?(?:regards|thanks|wishes)|(?:yours )?(?:sincerely|faithfully|truly)|thank you|cheers|mit freundlichen gr(?:\xc3\xbc\xc3\x9f|u|ue)[a-z]*|viele gr\xc3\xbc\xc3\x9fe|cordialement|saludos|groeten)[,.!]?[ \t]*\r?\n(?:[ \t>]*\r?\n){0,2}[ \t>]*(" + NAME + rb"(?:[ ][A-Z]\.)?(?:[ -]" + NAME + rb"){0,2})[ \t]*\r?(?m:$)",
-        (rb"(?i)(?:regards|thanks|wishes|sincerely|faithfully|truly|thank you|cheers|gr\xc3\xbc\xc3\x9f[a-z]{1,3}|gru(?:ss|\xc3\x9f)[a-z]{0,3}|gruess[a-z]{0,2}|cordialement|saludos|groeten)[,.!]?[ \t]*\r?(?m:$)",),
+        "person", "someone who signs a letter", rb"(?m:^)[ \t>]*(?i:(?:(?:best|kind|kindest|warm|many) )?(?:regards|thanks|wishes)|(?:yours )?(?:sincerely|faithfully|truly)|thank you|cheers|best|all the best|thx|ta|br|kr|mfg|vg|lg|mit freundlichen gr(?:\xc3\xbc\xc3\x9f|u|ue)[a-z]*|viele gr\xc3\xbc\xc3\x9fe|cordialement|saludos|groeten)[,.!]?[ \t]*\r?\n(?:[ \t>]*\r?\n){0,2}[ \t>]*(" + NAME + rb"(?:[ ][A-Z]\.)?(?:[ -]" + NAME + rb"){0,2})[ \t]*\r?(?m:$)",
+        (rb"(?i)(?:regards|thanks|wishes|sincerely|faithfully|truly|thank you|cheers|best|thx|ta|br|kr|mfg|vg|lg|gr\xc3\xbc\xc3\x9f[a-z]{1,3}|gru(?:ss|\xc3\x9f)[a-z]{0,3}|gruess[a-z]{0,2}|cordialement|saludos|groeten)[,.!]?[ \t]*\r?(?m:$)",),
         is_someone, bytes.lower, lines=True, sure=False,
     ),
     Detector("person", "name of a card", rb"(?m:^)(?:N|FN|NICKNAME)(?:;[^:\r\n]*)?:([^\r\n]*[^\r\n;])", (rb"(?m:^)(?:N|FN|NICKNAME)[;:]",), lambda value: any(byte > 64 for byte in value), bytes.lower),
