@@ -105,6 +105,7 @@ class Pass:
     wrapped: list[int]
     """Where in the buffer looked at last lines begin that are nothing but base64."""
     dumped: list[int]
+    paired: list[int]
     """Where lines begin on which bytes may be written one by one."""
     def __init__(
         self, scanner: Scanner, labels: Labels, legend: Legend, special: Callable[..., list[Span]],

@@ -16,6 +16,7 @@ from typing import NamedTuple
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.coats import MARKS
+from sealpacket.core.redact.columns import VALUE
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host, same_mac
@@ -35,7 +36,7 @@ MIN_SEARCHABLE = 4
 ANYWHERE = 8
 """A value of this length is masked even inside a longer word, once it is known to be a secret."""
 
-HAS_MARKS, HAS_TOKENS, HAS_SPACED, HAS_LINES, HAS_NAMES = 1, 2, 4, 8, 16
+HAS_MARKS, HAS_TOKENS, HAS_SPACED, HAS_LINES, HAS_NAMES, HAS_PAIRS = 1, 2, 4, 8, 16, 32
 """What the native search says of a line beside what it finds there: coats to take off, values over several lines."""
 
 
@@ -84,7 +85,11 @@ class Catalogue:
         self.native = native.Scanner()
         for place, detector in enumerate(self._detectors):
             self._add_detector(place, detector)
-        for marks, flag in ((MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED), ((PARTICLE,), HAS_NAMES)):
+        flagged = (
+            (MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED),
+            ((PARTICLE,), HAS_NAMES), ((VALUE,), HAS_PAIRS),
+        )  # fmt: skip
+        for marks, flag in flagged:
             for expression in marks:
                 self.native.add_anchor(expression, -1, flag, _in_long_run(expression))
         self.native.add_terms(

@@ -16,8 +16,8 @@ if TYPE_CHECKING:
 
 _PROBES = (
     b"zq7Kettle9x", b"odile.m", b"Odile Marchmont", b"21160007731404", b"14/03/1987", b"QX44-1189-K", b"QX441189K",
-    b"12 Fennel Lane", b"01632 960321", b"qcl-sw1", b"-0.12781", b"447", b"O MARCHMONT", b"odile",
-    b"Untere Quelle 7",
+    b"12 Fennel Lane", b"01632 960321", b"01632960321", b"QCL-4471", b"qcl-sw1", b"-0.12781", b"447", b"O MARCHMONT",
+    b"odile", b"Untere Quelle 7",
 )  # fmt: skip
 """Of every sort of value that a label can tell of; a head for which none of them is found tells of nothing."""
 _FIRST_NAMES = frozenset([
@@ -46,6 +46,15 @@ _COPY = re.compile(rb"(?i)\bcopy\s[^\n(]{1,200}\(([^()\n]{1,2000})\)\s+from\s+st
 _INSERT = re.compile(rb"(?i)\b(?:insert|replace)\s+into\s[^\n(]{1,200}\(([^()]{1,2000})\)\s*values\s*")
 _BETWEEN_ROWS = re.compile(rb"[\s,]{0,100}\(")
 _MARK = re.compile(rb"['(),]")
+_NAMED = re.compile(
+    rb"(?i)\b(?:name|key|field|label|id|param(?:eter)?|attribute|option|setting|property|title|question)\\*[\"']?\s*[:=]\s*\\*[\"']"
+    rb"([^\"'\\\r\n<>]{1,40})\\*[\"'][\s,]*\\*[\"']?\Z"
+)
+VALUE = rb"alue\\{0,3}[\"']?[ \t]*[:=][ \t]*\\{0,3}[\"']"
+"""How the value of such a pair begins, as an anchor."""
+_VALUE = re.compile(rb"(?i)alue\\*[\"']?\s*[:=]\s*\\*[\"']([^\"'\\\r\n<>]{1,400})[\"'\\]")
+_NAME_AND_VALUE = 160
+"""In a name and a value that stand side by side, each with what says so: how far the name may be."""
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
 
@@ -173,6 +182,19 @@ class Columns:
             heads = self.telling([text[label:label_end]])
             if heads:
                 yield from self.row(text, 0, [(start, end)], heads)
+
+    def in_pairs(self, text: bytes, limit: int, lines: list[int]) -> Iterator[Span]:
+        """What stands as a value beside its name: {"name": "user", "value": "odile"}, and so in an element. `lines`
+        begin where the word value may say so."""
+        for line in lines:
+            for value in _VALUE.finditer(text, line, _line_end(text, line)):
+                begin = value.start() - 1
+                if begin >= limit:
+                    return
+                named = _NAMED.search(text, max(0, begin - _NAME_AND_VALUE), begin)
+                heads = self.telling([named[1]]) if named else {}
+                if heads:
+                    yield from self.row(text, 0, [value.span(1)], heads)
 
     def _in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""

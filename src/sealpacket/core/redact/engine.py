@@ -281,7 +281,7 @@ class Run:
     def _found(self, buffer: bytes, limit: int, depth: int, ends: native.LineEnds | None = None) -> native.Spans:
         """What is replaced, in order and without overlaps. `ends` are the buffer's, if they are known."""
         lines = self._lines(buffer, limit, depth)
-        wrapped, dumped = self._pass.wrapped, self._pass.dumped
+        wrapped, dumped, paired = self._pass.wrapped, self._pass.dumped, self._pass.paired
         more: list[Span] = []
         if depth < 2:
             ends = ends or native.LineEnds(buffer)
@@ -296,6 +296,7 @@ class Run:
                     more.append(span)
             if depth == 0:
                 more += self._elsewhere(buffer, limit, ends)
+                more += self.columns.in_pairs(buffer, limit, paired)
         found = native.Pass.together(lines, more) if more else lines
         return self._pass.spans(list(self._between_tags(buffer, found))) if self.markup and depth == 0 else found
 

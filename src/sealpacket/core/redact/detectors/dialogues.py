@@ -18,9 +18,23 @@ _TEST = re.compile(rb"::|\.(?:py|js|ts|go|rs|rb|java|t|sh)$|^\d+$|/.+/")
 """What a run of tests says has passed."""
 _HOME = rb":(?:/home/|/Users/|/export/)[^:\r\n]*:"
 
+_FIXED = rb"(?:(?m:^)|[^A-Za-z0-9|])\d\d[0-9YNU ]{8,60}"
 _MESSAGE = rb"(?:(?m:^)|[^A-Za-z0-9|])\d\d[0-9YNU ]{0,60}[A-Z]{2}[^\r\n]*?\|"
 """A message of a self-service desk up to one of its fields: its number, fixed fields, and others before."""
 
+_FIELDS = (
+    (b"AA", "reader"),
+    (b"AD", "secret"),
+    (b"AC", "secret"),
+    (b"CO", "secret"),
+    (b"CN", "user"),
+    (b"AE", "person"),
+    (b"BD", "address"),
+    (b"BE", "mail"),
+    (b"BF", "phone"),
+    (b"PB", "birth"),
+)
+"""The fields of such a message that tell of someone."""
 _IN_BASE64 = rb"(?:[A-Za-z0-9+/]{8,}={0,2}|[A-Za-z0-9+/]{2,}={1,2})"
 
 DIALOGUES = (
@@ -141,7 +155,11 @@ DIALOGUES = (
     Detector("person", "part of a name in a record", rb"\\?\"(?:first|last|given|family|middle|fore|sur)(?:[_ ]?name)?\\?\"[ \t]*:[ \t]*\\?\"(" + NAME + rb"(?:[ -]" + NAME + rb")?)\\?\"", (rb"(?:first|last|given|family|middle|name)\\?\"[ \t]*:",), canonical=bytes.lower, sure=False),
     *(
         Detector(kind, f"field {code.decode()} of a self-service message", _MESSAGE + code + rb"([^|\r\n]{2,})(?:\||\r?(?m:$))", (rb"\|" + code + rb"[^|]",), canonical=bytes.lower)
-        for code, kind in ((b"AA", "reader"), (b"AD", "secret"), (b"AC", "secret"), (b"CO", "secret"), (b"CN", "user"), (b"AE", "person"), (b"BD", "address"), (b"BE", "mail"), (b"BF", "phone"), (b"PB", "birth"))
+        for code, kind in _FIELDS
+    ),
+    *(
+        Detector(kind, f"field {code.decode()} of a self-service message, the first of all", _FIXED + code + rb"([^|\r\n]{2,})\|", (rb"\d{6}" + code + rb"[^|]",), canonical=bytes.lower)
+        for code, kind in _FIELDS
     ),
     Detector("host", "host between brackets", rb"(?i:\b(?:workstation|host|hostname|computer|server)=)\[([A-Za-z0-9][A-Za-z0-9._-]*)\]", (rb"(?i)=\[[a-z]",), is_host, same_host),
     Detector("asset", "number of a SIM card", rb"(?i:\b(?:i?ccid|eid|meid)[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{14,32}F?)\b", (rb"(?i)(?:ccid|eid|meid)",)),

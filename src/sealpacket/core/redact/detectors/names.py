@@ -41,7 +41,7 @@ _ROLES = (
     rb"creator|reviewer|reviewed[_ -]?by|maintainer|committer|editor|translator|last[_ -]?modified[_ -]?by|lastmodifiedby|acked-by|tested-by|co-authored-by|sender|recipient|signatory|attendee|organi[sz]er|presenter|speaker|instructor"
     rb"|teacher|student|pupil|tutor|nurse|doctor|physician|driver|resident|tenant|guest|donor|payee|payer|beneficiary|account[_ -]?holder|card[_ -]?holder|key[_ -]?holder|witness|interviewer|observer|inspector|auditor|officer|clerk|cashier"
     rb"|receptionist|applicant|claimant|candidate|responder|investigator|analyst|developer|manager|director|head|boss|colleague|visitor|caller|keeper|custodian|installer|mitarbeiter(?:in)?|ansprechpartner(?:in)?|bearbeiter(?:in)?|sachbearbeiter(?:in)?"
-    rb"|next[_ -]of[_ -]kin|emergency[_ -]contact|guardian|parent|spouse|partner|husband|wife|(?:deliver(?:y|ed)?|ship(?:ped)?|bill(?:ed)?|sold|issued|lent|charged|addressed)[_ -]to|point[_ -]of[_ -]contact|poc|caller_?id(?:_?name)?|clid|cnam|who|whom"
+    rb"|next[_ -]of[_ -]kin|emergency[_ -]contact|guardian|parent|spouse|partner|husband|wife|(?:deliver(?:y|ed)?|ship(?:ped)?|bill(?:ed)?|sold|issued|lent|charged|addressed)[_ -]to|point[_ -]of[_ -]contact|poc|responsible(?:[_ -](?:person|party|owner))?|in[_ -]charge|caller_?id(?:_?name)?|clid|cnam|who|whom"
     rb"|verantwortlich(?:er|e)?|contacto|responsable|interlocuteur|contactpersoon|medewerker|referente|respons(?:a|\xc3\xa1)vel"
 )
 _LABELS_OF_ONE = (

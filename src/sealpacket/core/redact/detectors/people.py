@@ -324,9 +324,9 @@ SIGNED_IN + USER,
     Detector(
         "person",
         "labelled single name",
-        rb"(?i:\b(?:first[_ -]?name|fore[_ -]?name|middle[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|vorname|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
+        rb"(?i:\b(?:(?:first|fore|middle|last|given|family|christian|baptismal)[_ -]?names?|surnames?|vornamen?|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
         + rb"([^\s\"'<>,;&=\\]+)",
-        (rb"(?i)(?:name|nom|apellidos?|cognome|naam)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:names?|surnames|vornamen|nom|apellidos?|cognome|naam)[\"'\\\s]{0,4}[=:>]",),
         lambda value: value.lower() not in _NOBODY and not value.isdigit(),
         canonical=bytes.lower,
     ),

@@ -10,7 +10,7 @@ from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
 from sealpacket.core.redact.detectors.listings import is_machine
 from sealpacket.core.redact.detectors.names import are_odd_names, is_odd_name
 from sealpacket.core.redact.detectors.nearby import BEHIND, PASSWORD, is_told
-from sealpacket.core.redact.detectors.people import NAME, USER, is_user
+from sealpacket.core.redact.detectors.people import NAME, TWO_NAMES, USER, is_user
 from sealpacket.core.redact.ordinary import is_ordinary
 
 _HOW_IT_IS = tuple(b"ed ing able ible ous ory ive al ic ful less ent ant ly ect nly ary zero".split())
@@ -83,4 +83,12 @@ SENTENCES = (
     Detector("user", "account in the name of a directory", rb"(?i:\bcn=)([a-z][a-z0-9._-]{2,30}),[ ]?(?i:ou|dc|cn|o)=", (rb"(?i)cn=[a-z0-9._-]+, ?(?:ou|dc|cn|o)=",), is_one, bytes.lower, sure=False),
     Detector("host", "machine named by what it does, without a number", rb"(?i:\b(?:from|to|host|on|via|at|behind|reboot(?:ed|ing)?|ping(?:ed|ing)?|device|switch|router|firewall|server|reach)[ \t]+)[\"'`]?([a-z]{3,12}-(?:gw|fw|rtr|nas|san|dc|esx|sw|srv|db|mx|vpn|proxy|ldap|pbx|ups|pdu|wlc|nvr))" + BEHIND, (rb"[a-z]-(?:gw|fw|rtr|nas|san|dc|esx|sw|srv|db|mx|vpn|proxy|ldap|pbx|ups|pdu|wlc|nvr)[^a-z0-9-]",), lambda value: not is_ordinary(value.partition(b"-")[0]), bytes.lower, sure=False),
     Detector("secret", "number of a session that lets someone in", rb"(?i:\b(?:[a-z]*viewer|[a-z]*session|partner|remote|[a-z]*desk|assist|meeting|conference|webinar)[ _-]?(?:session )?id[ \t]*[:=]?[ \t]*)(\d{1,3}(?:[ -]?\d{3,4}){2,3})" + BEHIND, (rb"(?i)(?:viewer|session|partner|remote|desk|assist|meeting|conference|webinar)[ _-]?(?:session )?id[ \t:=]",), lambda value: 9 <= len(digits_of(value)) <= 12, sure=False),
+    Detector("person", "someone to call at a number", rb"(?i:\b(?:call|ring|phone|text|contact|reach|ask|tell|e-?mail)[ \t]+)(" + NAME + rb"(?: " + NAME + rb")?) (?:on|at|under|via) (?:\(?\+?\d|\[)", (rb"(?i:call|ring|phone|text|contact|reach|ask|tell|mail)[ \t]+[A-Z\xc3-\xdf]",), is_odd_name, bytes.lower, sure=False),
+    Detector("secret", "code with a key behind it", rb"(?i:\b(?:code|pin)[ \t]*(?:is|:|=)?[ \t]*)(\d{4,8}[#*]|[#*]\d{4,8}[#*]?)", (rb"\d{4}[#*]", rb"[#*]\d{4}"), None, sure=False),
+    Detector("user", "account by whom a thing was made", rb"(?i:\b(?:generated|created|exported|printed|executed|compiled|built|saved|edited|uploaded|scanned|ordered|started|stopped|rebooted|installed|deployed|committed|imported|triggered|invoked|scheduled)\b[^\r\n]{0,50}?[ \t]by[ \t]+(?:user )?)[\"'`]?([a-z][a-z0-9._-]{3,30})(?:[,;.)\]<\"'`]|[ \t]+(?:at|on|from|in|via|using|with|for|and)\b|[ \t]*(?:-->)?[ \t]*\r?(?m:$))", (rb"[ \t]by[ \t]+[\"'`]?[a-z]|[ \t]by user [a-z]",), is_one, bytes.lower, sure=False),
+    Detector("user", "account that a process says it serves", rb"\b(?:sshd|sftp|postgres|ftpd|vsftpd|proftpd|imapd?|smbd|in\.telnetd|login|su|dovecot)(?:-session)?: (?:[a-z_]+ )??([a-z_][a-z0-9._-]{1,30})(?: \[(?:priv|net|accepted|preauth|pam|local)\]|@(?:pts/\d+|tty\w+|notty|internal-sftp)| ils\b)", (rb"(?:priv|net|accepted|preauth|pam|local)\]", rb"@(?:pts/|tty|notty|internal-sftp)"), is_user, bytes.lower),
+    Detector("user", "account that did something, of a note", rb"(?:\\*[\"']|\b)by\\*[\"'][ \t]*:[ \t]*\\*[\"']([A-Za-z][A-Za-z0-9._-]{2,40})\\*[\"']", (rb"by\\*[\"'][ \t]*:",), is_one, bytes.lower, sure=False),
+    Detector("asset", "tag of a thing in capitals", rb"(?i:\b(?:asset[_ -]?|property[_ -]?|inventory[_ -]?)?tag)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?([A-Z]{2,6}-?\d{3,10})" + BEHIND, (rb"(?i)tag\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?[a-z]{2}",), None, bytes.lower, sure=False),
+    Detector("contract", "number of a warranty", rb"(?i:\bwarranty[_ -]?(?:ref(?:erence)?|no|nr|number|id|contract|cert(?:ificate)?)\.?)\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?([A-Z0-9]{1,6}(?:[-/][A-Z0-9]{2,8}){1,4}|[A-Z]{0,4}\d{5,12})" + BEHIND, (rb"(?i)warranty[_ -]?(?:ref|no|nr|number|id|contract|cert)",), has_digit, bytes.lower, sure=False),
+    Detector("person", "two names that a link to write to someone shows", rb"(?i:mailto:[^\r\n\"'>]{3,100}[\"'][^\r\n<>]{0,100}>[ \t]*)(" + TWO_NAMES + rb")[ \t]*</", (rb"(?i)mailto:",), are_odd_names, bytes.lower, sure=False),
 )  # fmt: skip

@@ -38,7 +38,7 @@ SPREAD = (
         (rb"(?i)(?:name|patron|borrower|reader|customer|contact|technician|engineer)" + _CLOSED,), is_someone, bytes.lower, lines=True, sure=False,
     ),
     Detector(
-        "secret", "secret within the element that names it", rb"<[A-Za-z][^<>\r\n]*?[ \t](?i:key|name|id)=[\"']" + NAME_OF_A_SECRET + rb"[\"'][^<>\r\n]*>\s*(?:<[vV]alue>\s*)?([^<\s][^<\r\n]*)",
+        "secret", "secret within the element that names it", rb"<[A-Za-z][^<>\r\n]*?[ \t](?i:key|name|id)=[\"']" + NAME_OF_A_SECRET + rb"[\"'](?:[^<>\r\n]*[^/<>\r\n])?>\s*(?:<[vV]alue>\s*)?([^<\s][^<\r\n]*)",
         (rb"(?i)=[\"'][a-z0-9_.-]{0,40}(?:" + NAMES_OF_SECRETS + rb")" + _MORE + rb"[\"']",), is_secret, lines=True,
     ),
     Detector(

@@ -257,7 +257,8 @@ PYBIND11_MODULE(_native, module) {
         .def("records", &Pass::records)
         .def("take_counts", &Pass::take_counts)
         .def_readonly("wrapped", &Pass::wrapped)
-        .def_readonly("dumped", &Pass::dumped);
+        .def_readonly("dumped", &Pass::dumped)
+        .def_readonly("paired", &Pass::paired);
     py::class_<Pattern>(module, "Pattern")
         .def(py::init<const std::string &>())
         .def("is_whole", &Pattern::is_whole)

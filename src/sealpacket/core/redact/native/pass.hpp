@@ -187,6 +187,7 @@ class Pass {
         }
         wrapped = std::move(look.wrapped);
         dumped = std::move(look.dumped);
+        paired = std::move(look.paired);
         depth_--;
         return spans;
     }
@@ -358,6 +359,7 @@ class Pass {
 
     std::vector<size_t> wrapped;  // where in the last buffer lines begin that are nothing but base64
     std::vector<size_t> dumped;   // and those on which bytes may be written one by one
+    std::vector<size_t> paired;   // and those with a value that may stand beside its name
 
   private:
     struct Line {
@@ -375,7 +377,7 @@ class Pass {
     struct Look {
         std::string_view text;
         std::vector<Candidate> terms;
-        std::vector<size_t> wrapped, dumped;
+        std::vector<size_t> wrapped, dumped, paired;
         std::vector<Anchors::Line> anchored;
         std::vector<Line> lines;
         std::vector<Plain> plain;
@@ -385,6 +387,7 @@ class Pass {
             terms.clear();
             wrapped.clear();
             dumped.clear();
+            paired.clear();
             anchored.clear();
             lines.clear();
             plain.clear();
@@ -408,6 +411,8 @@ class Pass {
             line.flags = scanner_->flags_of(line.bits);
             if ((line.bits & of_people_).any() && has_three_names(look.text.substr(line.start, line.end - line.start)))
                 line.flags |= Scanner::NAMES;
+            if (line.flags & Scanner::PAIRS) look.paired.push_back(line.start);
+            line.flags &= ~Scanner::PAIRS;
             if (line.flags & Scanner::SPACED) look.dumped.push_back(line.start);
             if (!(line.flags & Scanner::TOKENS)) continue;
             const std::string_view text = look.text.substr(line.start, line.end - line.start);
@@ -497,9 +502,14 @@ class Pass {
                 const size_t start = match.start + verdict->start, end = match.start + verdict->end;
                 at = std::max(end, match.start + 1);
                 if (!verdict->something || verdict->leave || verdict->kept || start >= limit) continue;
-                if (std::none_of(out.begin() + before, out.end(),
-                                 [&](const Found &one) { return one.start < end && start < one.end; }))
-                    out.push_back({start, end, verdict, {}});
+                // What was found in the midst of it is a part of it; what goes over its border stays as it is.
+                const auto meets = [&](const Found &one) { return one.start < end && start < one.end; };
+                if (std::any_of(out.begin() + before, out.end(), [&](const Found &one) {
+                        return meets(one) && (one.start < start || one.end > end || one.end - one.start == end - start);
+                    }))
+                    continue;
+                out.erase(std::remove_if(out.begin() + before, out.end(), meets), out.end());
+                out.push_back({start, end, verdict, {}});
             }
         });
         std::sort(out.begin() + before, out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });

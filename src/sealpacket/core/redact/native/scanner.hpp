@@ -168,8 +168,8 @@ class Scanner {
     static constexpr size_t LONG = 16;  // signs of a run that is looked at by itself
     static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 512;
     // What a line may have beside values that stand there plainly.
-    enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8, NAMES = 16 };
-    static constexpr size_t FLAGS = 5;
+    enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8, NAMES = 16, PAIRS = 32 };
+    static constexpr size_t FLAGS = 6;
 
     // `before` and `behind` are the pattern before its group and from it on, where nothing else stands behind the group.
     // `looks_far`: almost anything may stand between what tells of a value and the value.
