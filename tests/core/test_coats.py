@@ -50,6 +50,7 @@ def json_escapes(text: str) -> str:
 
 COATS = {
     "percent": (lambda t: f"/cb?q={percent(t)}&n=1", lambda s: unquote(s)),
+    "tags in its midst": (lambda t: f"<p>{t[:3]}<b>{t[3:-2]}</b><wbr>{t[-2:]}</p>", lambda s: re.sub("<[^>]*>", "", s)),
     "percent twice": (lambda t: f"/cb?q={quote(percent(t), safe='')}&n=1", lambda s: unquote(unquote(s))),
     "entities": (lambda t: f"<b>{entities(t)}</b>", html.unescape),
     "json": (lambda t: f'{{"t": "{json_escapes(t)}"}}', lambda s: s.encode().decode("unicode_escape")),

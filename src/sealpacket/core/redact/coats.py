@@ -10,7 +10,7 @@ from __future__ import annotations
 import binascii
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from html.entities import html5
 from unicodedata import category, normalize
 
@@ -26,6 +26,7 @@ MARKS: tuple[bytes, ...] = (
     rb"\xef(?:\xbb\xbf|\xbc[\x81-\xbf]|\xbd[\x80-\x9e])", rb"\\[\"']", rb"<!\[CDATA\[",
     rb"\\n[ \t]*[A-Za-z\[{<#-]", rb":\\t", rb"[^\\]\\{4}[A-Za-z0-9]",
     rb"[\"'], ?[\"']--?[A-Za-z]", rb"\[ ?[\"']--[A-Za-z]",
+    rb"(?i)</(?:b|i|u|em|strong|span|font|mark|tt|code|kbd|small)>", rb"<wbr",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 _SAME = {
@@ -105,6 +106,10 @@ _ESCAPES = _Escapes.of(*_READ)
 _QUOTED = _Escapes.of((rb"=([0-9A-F]{2})", binascii.unhexlify))
 _ARGUMENTS = _Escapes.of((rb"([\"'],[ \t]*[\"'])", lambda _: b" "))
 """What stands between the words of a command that is written as a list."""
+_TAGS = _Escapes.of(
+    (rb"(</?(?i:b|i|u|em|strong|span|font|mark|tt|code|kbd|small|wbr)(?:\s[^<>]{0,400})?/?>)", lambda _: b"")
+)
+"""Tags in the midst of a text, as a log has them that was coloured for a page."""
 _OPTION = re.compile(rb"(?:[\"'],[ \t]*|\[[ \t]*)[\"']--?[A-Za-z]")
 
 
@@ -115,6 +120,16 @@ class View:
     text: bytes
     places: list[int]
     ends: list[int]
+    keeps_coat: bool = False
+    """Whether the coat stays when a value in it goes, so that each piece between goes by itself."""
+
+    def pieces(self, start: int, end: int) -> Iterator[tuple[int, int]]:
+        """Where a stretch of the text stands in what it was made from, in as many pieces as there are coats between."""
+        begin = start
+        for at in range(start + 1, end + 1):
+            if at == end or (self.keeps_coat and self.ends[at - 1] != self.places[at]):
+                yield self.places[begin], self.ends[at - 1]
+                begin = at
 
 
 def views_of(raw: bytes) -> Iterator[View]:
@@ -124,6 +139,10 @@ def views_of(raw: bytes) -> Iterator[View]:
         view = _view(raw, escapes)
         if view is not None:
             yield view
+    if b"</" in raw or b"<wbr" in raw:
+        view = _view(raw, _TAGS)
+        if view is not None:
+            yield replace(view, keeps_coat=True)
 
 
 def _view(raw: bytes, escapes: _Escapes) -> View | None:

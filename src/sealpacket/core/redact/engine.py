@@ -341,6 +341,8 @@ class Run:
         """What stands on one line, its coats taken off as well. `bits` are the detectors to try, in native terms."""
         if flags & _COATS and depth < DEEPEST:
             plain = native.Pass.spans(list(self._plain(start, stop, limit, bits, flags)))
+            if self.markup:  # what goes into a tag must not hide what goes over one
+                plain = native.Pass.spans(list(self._between_tags(buffer, plain)))
             coated = list(self._beneath(buffer[start:stop], start, flags, depth))
             found = self._pass.listed(native.Pass.together(plain, coated))
             yield from (span for span in found if span.start < limit)
@@ -351,8 +353,9 @@ class Run:
         """What stands in a coat on this line."""
         for view in views_of(raw) if flags & HAS_MARKS else ():
             for found in self._spans(view.text, depth + 1):
-                start, end = view.places[found.start], view.ends[found.end - 1]
-                yield found._replace(start=base + start, end=base + end, inner=found.findings(view.text))
+                for start, end in view.pieces(found.start, found.end):
+                    if raw[start:end].strip():
+                        yield found._replace(start=base + start, end=base + end, inner=found.findings(view.text))
         if flags & HAS_NAMES:
             yield from self._full_names(raw, base)
         if flags & (HAS_TOKENS | HAS_SPACED):
@@ -475,6 +478,10 @@ _OPENS_VALUE = re.compile(rb"=[ \t]*([\"'])")
 
 def end_of_text(buffer: bytes, start: int, end: int) -> int:
     """Where what begins at a place of XML or HTML must end at the latest: before a tag, or its attribute's quote."""
+    if (buffer[start - 1 : start] == b"<" and buffer[end : end + 1] == b">") or buffer[
+        max(0, start - 2) : start
+    ] == b"</":
+        return start  # the name of a tag is no value
     if not any(sign in buffer[start:end] for sign in (b"<", b'"', b"'")):
         return end
     tag = buffer.rfind(b"<", max(0, start - _AROUND), start)

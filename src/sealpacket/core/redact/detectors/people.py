@@ -324,7 +324,7 @@ SIGNED_IN + USER,
     Detector(
         "person",
         "labelled single name",
-        rb"(?i:\b(?:(?:first|fore|middle|last|given|family|christian|baptismal)[_ -]?names?|surnames?|vornamen?|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
+        rb"(?i:\b(?:(?:first|fore|middle|given|christian|baptismal)[_ -]?names?|(?:last|family)[_ -]?name|surnames?|vornamen?|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
         + rb"([^\s\"'<>,;&=\\]+)",
         (rb"(?i)(?:names?|surnames|vornamen|nom|apellidos?|cognome|naam)[\"'\\\s]{0,4}[=:>]",),
         lambda value: value.lower() not in _NOBODY and not value.isdigit(),

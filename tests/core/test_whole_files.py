@@ -1,0 +1,66 @@
+"""Files as they are sent in, each of a sort: nothing that was put into them is left, and they are what they were."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+from email import message_from_bytes
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pytest
+import yaml
+
+from sealpacket.core.redact import Catalogue, Placeholders
+from sealpacket.core.redact.readers import Work, copy_file
+
+FOLDER = Path(__file__).parent / "whole_files"
+VALUES: dict[str, list[str]] = json.loads((FOLDER / "values.json").read_text("utf-8"))["values"]
+CATALOGUE = Catalogue.build(domains=["quillmere.example"])
+
+
+def copied(name: str) -> str:
+    target = io.BytesIO()
+    work = Work(CATALOGUE, Placeholders(b"k" * 32))
+    copy_file(io.BytesIO((FOLDER / name).read_bytes()), target, work, name)
+    return target.getvalue().decode()
+
+
+@pytest.mark.parametrize("name", VALUES)
+def test_nothing_is_left(name: str) -> None:
+    copy = copied(name)
+    assert [one for one in VALUES[name] if re.search(rf"(?<!\w){re.escape(one)}(?!\w)", copy)] == [], copy
+
+
+@pytest.mark.parametrize("name", VALUES)
+def test_as_many_lines_as_before(name: str) -> None:
+    if not name.endswith(".eml"):  # written anew, part by part
+        assert copied(name).count("\n") == (FOLDER / name).read_text("utf-8").count("\n")
+
+
+def test_they_can_still_be_read() -> None:
+    for name in ("tickets.json", "lshw.json", "har.json"):
+        json.loads(copied(name))
+    for line in copied("journal.json").splitlines():
+        json.loads(line)
+    for name in ("compose.yml", "k8s.yaml"):
+        assert list(yaml.safe_load_all(copied(name)))
+    assert ElementTree.fromstring(copied("event.xml")).tag.endswith("Event")
+    assert {len(row) for row in csv.reader(io.StringIO(copied("patrons.csv")))} == {12}
+    assert message_from_bytes(copied("mail.eml").encode())["Subject"] == "Gate at Alder Street"
+
+
+@pytest.mark.parametrize(
+    ("name", "kept"),
+    [
+        ("event.xml", ["4625", "0xc000006d", "TargetUserName"]), ("ipconfig.txt", ["27 November 2026 07:01:12"]),
+        ("switch.cfg", ["255.255.255.0", "interface Gi0/1", "privilege 15"]), ("lshw.json", ["X4-77", "e1000", "eth0"]),
+        ("patrons.csv", ["Borrower No", "Category", "AD"]), ("sip.log", ["080009", "AOQM", "941"]),
+        ("dump.sql", ["INSERT INTO patrons", "`password`"]), ("strace.txt", ["htons(5432)", "openat(AT_FDCWD"]),
+    ],
+)  # fmt: skip
+def test_what_the_vendor_reads_stays(name: str, kept: list[str]) -> None:
+    copy = copied(name)
+    assert [one for one in kept if one not in copy] == []
