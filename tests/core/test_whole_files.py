@@ -5,7 +5,9 @@ from __future__ import annotations
 import csv
 import io
 import json
+import plistlib
 import re
+import tomllib
 from email import message_from_bytes
 from pathlib import Path
 from xml.etree import ElementTree
@@ -41,13 +43,16 @@ def test_as_many_lines_as_before(name: str) -> None:
 
 
 def test_they_can_still_be_read() -> None:
-    for name in ("tickets.json", "lshw.json", "har.json"):
+    for name in ("tickets.json", "lshw.json", "har.json", "tfstate.json", "inspect.json"):
         json.loads(copied(name))
-    for line in copied("journal.json").splitlines():
+    for line in (copied("journal.json") + copied("mongo.log")).splitlines():
         json.loads(line)
     for name in ("compose.yml", "k8s.yaml"):
         assert list(yaml.safe_load_all(copied(name)))
-    assert ElementTree.fromstring(copied("event.xml")).tag.endswith("Event")
+    for name in ("event.xml", "ncip.xml", "unattend.xml", "web.config"):
+        assert ElementTree.fromstring(copied(name)).tag == ElementTree.parse(FOLDER / name).getroot().tag
+    assert tomllib.loads(copied("conf.toml"))["nodes"][0]["hostname"]
+    assert plistlib.loads(copied("prefs.plist").encode())["HostName"]
     assert {len(row) for row in csv.reader(io.StringIO(copied("patrons.csv")))} == {12}
     assert message_from_bytes(copied("mail.eml").encode())["Subject"] == "Gate at Alder Street"
 

@@ -49,6 +49,7 @@ _MARK = re.compile(rb"['(),]")
 _NAMED = re.compile(
     rb"(?i)\b(?:name|key|field|label|id|param(?:eter)?|attribute|option|setting|property|title|question)\\*[\"']?\s*[:=]\s*\\*[\"']"
     rb"([^\"'\\\r\n<>]{1,40})\\*[\"'][\s,]*\\*[\"']?\Z"
+    rb"|[\"']([^\"'\\\r\n<>]{1,40})\\*[\"']\s*:\s*\{\s*\\*[\"']?\Z"
 )
 VALUE = rb"alue\\{0,3}[\"']?[ \t]*[:=][ \t]*\\{0,3}[\"']"
 """How the value of such a pair begins, as an anchor."""
@@ -192,7 +193,7 @@ class Columns:
                 if begin >= limit:
                     return
                 named = _NAMED.search(text, max(0, begin - _NAME_AND_VALUE), begin)
-                heads = self.telling([named[1]]) if named else {}
+                heads = self.telling([named[1] or named[2]]) if named else {}
                 if heads:
                     yield from self.row(text, 0, [value.span(1)], heads)
 

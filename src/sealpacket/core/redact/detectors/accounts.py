@@ -7,9 +7,9 @@ from sealpacket.core.redact.detectors.listings import ACTORS, is_no_word
 from sealpacket.core.redact.detectors.people import USER, is_user
 from sealpacket.core.redact.ordinary import is_ordinary
 
-_LIST = rb"((?:[A-Za-z_][A-Za-z0-9._-]*)(?:[ ,]+[A-Za-z_][A-Za-z0-9._-]*)*)"
+_LIST = rb"([@+&%]{0,2}(?:[A-Za-z_][A-Za-z0-9._-]*)(?:[ ,]+[@+&%]{0,2}[A-Za-z_][A-Za-z0-9._-]*)*)"
 _GROUPS = frozenset(b"all none wheel users sudo admins administrators staff everyone nobody root".split())
-_MANY = rb"(?:(?:allow_?users|deny_?users|require user)[ \t]*[=:]?|(?:valid users|invalid users|write list|read list|admin users|force user|trusted users|allowed[_ ]users|denied[_ ]users|superusers|sudo_?users)[ \t]*[=:])"
+_MANY = rb"(?:(?:(?:[a-z]+_)?allow_?users|(?:[a-z]+_)?deny_?users|require user)[ \t]*[=:]?|(?:valid users|invalid users|write list|read list|admin users|force user|trusted users|allowed[_ ]users|denied[_ ]users|superusers|sudo_?users)[ \t]*[=:])"
 _AT_PROMPT = rb"(?:(?m:^)|[$#>] ?)(?:sudo[ \t]+)?"
 _THING_OF_ONE = rb"(?:(?:user|ad|domain|e-?mail|windows|network|staff) account|acct|a/c|mailbox|profile|login|log-?on|home ?(?:dir(?:ectory)?|folder|drive|share)|vpn|password|pw|pwd|passwd|inbox|calendar|sso|mfa|2fa|badge|laptop|roaming profile)"
 _STATE = rb"(?:disabled|enabled|locked|unlocked|expired|created|deleted|removed|suspended|reactivated|renamed|terminated|moved|migrated|reset|blocked|provisioned|onboarded|offboarded|archived|restored|added|not found|does not exist|unknown|exceeded|over quota|cannot|can't|could not|couldn't|failed to)"
@@ -52,6 +52,11 @@ ACCOUNTS = (
     Detector("user", "account that wrote a version of a file", rb"\$(?:Id|Header):[^$\r\n]{0,200}? \d\d:\d\d:\d\d[ \t]+" + USER + rb"[ \t]", (rb"\$(?:Id|Header):",), is_user, bytes.lower),
     Detector("user", "account of a seed for one-time codes", rb"(?i:otpauth://[a-z]+/)(?:[^:?/\s]*(?::|%3[Aa])(?:%20)?)?" + USER + rb"\?", (rb"(?i)otpauth://",), is_user, bytes.lower),
     Detector("user", "account whose settings a device is given", rb"(?i:\bedit[ \t]+)\"" + USER + rb"\"[ \t]*\r?\n?[ \t]*(?i:set (?:passwo?r?d|accprofile|type password|email-to|two-factor|ldap-server|radius-server))\b", (rb"(?i)edit[ \t]+\"[a-z]",), is_user, bytes.lower, lines=True),
+    Detector("user", "account of a secret for a tunnel", rb"(?m:^)[ \t]*" + USER + rb"[ \t]*:[ \t]*(?:EAP|XAUTH|NTLM|PSK|RSA|ECDSA|PIN|PKCS12)\b", (rb":[ \t]*(?:EAP|XAUTH|NTLM|PSK|RSA|ECDSA|PIN|PKCS12)",), is_user, bytes.lower),
+    Detector("user", "account on a line of its own", rb"(?m:^)[ \t]*(?i:user|loginuser|remoteuser|runas|run_as|user_?name)[ \t]+" + USER + rb";?[ \t]*\r?(?m:$)", (rb"(?m:^)[ \t]*(?i:user|loginuser|remoteuser|runas|run_as|user_?name)[ \t]+[a-z]",), is_one, bytes.lower, sure=False),
+    Detector("user", "account for a machine on the way", rb"(?i:\b(?:proxyjump|proxycommand|ssh|jump|bastion|rsync|scp|sftp|target|remote|connect)\b[^\r\n]{0,40}?[ \t=])" + USER + rb"@(?:[a-z0-9]+-)+[a-z]*\d{1,3}\b", (rb"@[a-z0-9]+-[a-z0-9]",), is_user, bytes.lower),
+    Detector("user", "account under the name of a role", rb"(?i:(?:\b|_)(?:admin|owner|maintainer|deployer|submitter)(?:_?(?:user|name|login|account|id))?)(?:\\?[\"'])?[ \t]*[=:][ \t]*(?:\\?[\"'])?([a-z][a-z0-9._-]{3,30})(?:[\s\"',;<)|}&\\]|(?m:$))", (rb"(?i)(?:admin|owner|maintainer|deployer|submitter)(?:_?(?:user|name|login|account|id))?[\"'\\]{0,2}[ \t]*[=:]",), is_one, bytes.lower, sure=False),
+    Detector("user", "account that a call is charged to", rb"(?i:\baccount_?code)(?:\\?[\"'])?[ \t]*[=:][ \t]*(?:\\?[\"'])?" + USER, (rb"(?i)account_?code",), is_user, bytes.lower, sure=False),
     Detector("user", "account that someone is called by", rb"(?i:\b(?:cc|ping|thanks|thx|ask|hi|hey|by|for|from|to|assign(?:ed)?|review)[ \t:,]+)@([A-Za-z][A-Za-z0-9_-]*[._-]?[A-Za-z0-9_-]{2,})(?:[\s,.;:!?)]|(?m:$))", (rb"[ \t:,]@[A-Za-z]",), is_no_word, bytes.lower, sure=False),
     Detector("user", "account in brackets behind names", rb"(?:by|for|from|user|owner|contact|assignee|reporter|requester|engineer|technician)[ \t:=]+[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+ [A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+[^\r\n()]{0,2}[\[(<]([a-z][a-z0-9._-]{2,30})[\])>]", (rb"[a-z\x80-\xff] [\[(<][a-z]",), is_no_word, bytes.lower, sure=False),
     Detector("user", "account with a dot before an address", rb"(?:(?m:^)|[ \t:\"'])([a-z]{1,15}\.[a-z]{3,20}) \(\d{1,3}\.\d{1,3}\.\d", (rb" \(\d{1,3}\.\d{1,3}\.\d",), is_user, bytes.lower, sure=False),

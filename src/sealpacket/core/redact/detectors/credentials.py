@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import binascii
 import math
+import re
 from collections import Counter
 
 from sealpacket.core.redact import _native as native
@@ -69,9 +70,11 @@ NAMES_OF_SECRETS = (
     rb"|senha|pwd|secrets?|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
     rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ -]?key|cipher[_ -]?value|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
     rb"|serial[_ -]?key|recovery[_ -]?key|key[_ -]?material|activation[_ -]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ -]?key|community(?:[_ -]?string)?|snmp-community|credentials?|session[_-]?id|sessid"
-    rb"|bindpw|bind[_-]?pw|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
+    rb"|bindpw|bind[_-]?pw|auth[_-]?tok|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
 )
 NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ -]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+_MORE_NAMES = re.compile(rb"[&;,][A-Za-z_][A-Za-z0-9_. -]*[=:]")
+"""Further names behind a value: of a query, of a connection, of a list."""
 _ANCHOR = (named(NAMES_OF_SECRETS),)
 _TAG = rb"(?:!{1,2}[a-z]+[ \t]+)?"
 """The tag of a value in YAML."""
@@ -178,6 +181,15 @@ CREDENTIALS = (
         _ANCHOR,
         is_secret,
     ),
+    Detector(
+        "secret",
+        "named secret that is the rest of a line",
+        rb"(?m:^)[ \t]*(?i:export[ \t]+|set[ \t]+|-D)?"
+        + NAME_OF_A_SECRET
+        + rb"[ \t]*[=:][ \t]*([^\s\"'][^\s]*[&;,\\][^\s]*[^\s,;])[ \t]*\r?(?m:$)",
+        _ANCHOR,
+        lambda value: is_secret(value) and not _MORE_NAMES.search(value),
+    ),
     Detector("secret", "named secret", NAME_OF_A_SECRET + GIVES + _TAG + _BARE, _ANCHOR, is_secret),
     Detector(
         "secret",
@@ -225,6 +237,20 @@ CREDENTIALS = (
         rb"<(?:[A-Za-z0-9]+:)?" + NAME_OF_A_SECRET + rb"(?:[ \t][^<>\r\n]*)?>([^<\r\n]+)<",
         _ANCHOR,
         is_secret,
+    ),
+    Detector(
+        "secret",
+        "secret under a name that ends with a word for it",
+        rb"\b[A-Za-z0-9]*[a-z0-9](?:Pass|Pwd|Pw|Psk|Secret)" + GIVES + OPENS + rb"([^\s,;\"'&<>)}\]]+)",
+        (rb"[a-z0-9](?:Pass|Pwd|Pw|Psk|Secret)[\"'\\\s]{0,4}[=:]",),
+        is_odd,
+    ),
+    Detector(
+        "secret",
+        "secret of a named key",
+        rb"(?i:\bsecret[ \t]+)\"([A-Za-z0-9+/=_-]{12,})\"",
+        (rb"(?i)secret[ \t]+\"",),
+        is_odd,
     ),
     Detector(
         "secret",

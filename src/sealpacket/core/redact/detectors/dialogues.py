@@ -43,7 +43,7 @@ DIALOGUES = (
         (rb"(?i)AUTH(?:ENTICATE)? [A-Z0-9-]{5,11}[ \t]",),
     ),
     Detector(
-        "secret", "password of a mailbox", rb"(?:\b[A-Za-z]*\d+ LOGIN (?:\"[^\"\r\n]*\"|[^\s\"]+) )\"?([^\s\"]+)", (rb"\d LOGIN [^\r\n]",), is_secret,
+        "secret", "password of a mailbox", rb"(?:\b[A-Za-z]*\d+ LOGIN (?:\"[^\"\r\n]*\"|[^\s\"\[]+) )\"?([^\s\"]+)", (rb"\d LOGIN [^\r\n]",), is_secret,
     ),
     Detector("user", "user of a mailbox", rb"(?:\b[A-Za-z]*\d+ LOGIN )\"?" + USER, (rb"\d LOGIN [^\r\n]",), is_user, canonical=bytes.lower),
     Detector("user", "user of a file transfer", _SAID + rb"USER " + USER + rb"[ \t]*\"?\r?(?m:$)", (rb"USER [A-Za-z]",), is_user, canonical=bytes.lower),

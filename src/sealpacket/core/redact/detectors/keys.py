@@ -48,6 +48,26 @@ KEYS = (
     Detector(LEAVE, "a placeholder", rb"(\[[a-z]{2,12}:[a-z2-7]{10}\])"),
     Detector("key", "private key in PEM", _PEM, (rb"-----BEGIN [A-Z0-9 ]{0,40}PRIV",), lines=True),
     Detector(
+        "secret",
+        "number that opens a box for messages",
+        rb"(?m:^)[ \t]*\d{2,6}[ \t]*=>[ \t]*(\d{3,8}),",
+        (rb"(?m:^)[ \t]*\d{2,6}[ \t]*=>",),
+    ),
+    Detector(
+        "key",
+        "key in base64 that says so",
+        rb"(?:[A-Za-z_]*(?:KEY|key|Key|SECRET|secret)[\"']?[ \t]*[=:][ \t]*[\"']?base64:)([A-Za-z0-9+/]{16,}={0,2})",
+        (rb"base64:[A-Za-z0-9+/]",),
+        sure=True,
+    ),
+    Detector(
+        "token",
+        "token instead of a user in an address",
+        rb"\bhttps?://([A-Za-z0-9._-]{20,})@[A-Za-z0-9]",
+        (rb"//[A-Za-z0-9._-]{20}",),
+        has_digit,
+    ),
+    Detector(
         "key",
         "private lines of a key file",
         rb"(?:Private-Lines:[ \t]*\d+\r?\n)((?:[A-Za-z0-9+/=]+\r?\n){1,80})",

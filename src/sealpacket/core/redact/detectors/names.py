@@ -60,7 +60,7 @@ NAMES = (
     ),
     Detector(
         "person", "two names behind what someone is",
-        rb"(?i:\b(?:user|account|owner|colleagues?|manager|supervisor|technician|engineer|administrator|admin|operator|employee|librarian|deputy|assistant|director|secretary|chief|teacher|trainee|boss|contact(?: person)?|holder|next of kin|guardian|(?:customer|client|patron|borrower|reader|member|student|staff|guest|visitor)(?: name)?)[ \t]+)[\"'\[(<]?(" + WRITTEN_NAMES + rb")(?:[\"'\])>,.;:]|[ \t]+[a-z(\[<]|[ \t]*\r?(?m:$))",
+        rb"(?i:\b(?:user|account|owner|colleagues?|manager|supervisor|technician|engineer|administrator|admin|operator|employee|librarian|deputy|assistant|director|secretary|chief|teacher|trainee|boss|contact(?: person)?|holder|next of kin|guardian|(?:customer|client|patron|borrower|reader|member|student|staff|guest|visitor)(?: name)?)[ \t]+)[\"'\[(<]?(" + WRITTEN_NAMES + rb")(?:[\"'\])>,.;:|\\]|[ \t]+[a-z(\[<]|[ \t]*\r?(?m:$))",
         (rb"(?i:user|account|owner|colleague|colleagues|manager|visor|technician|engineer|admin|strator|operator|employee|librarian|deputy|assistant|director|secretary|chief|teacher|trainee|boss|contact|person|holder|kin|guardian|customer|client|patron|borrower|reader|member|student|staff|guest|visitor|name)[ \t]+[\"'\[(<]?[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+,? [A-Z\xc3-\xdf]",),
         are_odd_names, bytes.lower, sure=False,
     ),
@@ -95,6 +95,9 @@ NAMES = (
     Detector("person", "first and last of a name", rb"(?i:\b(?:first|last)=)[\"']?" + _ONE, (rb"(?i)\b(?:first|last)=",), is_odd_name, bytes.lower, sure=False),
     Detector("person", "two names behind a small word", rb"\b" + _BEFORE + rb"[ \t]+(" + NAME + rb"(?: [A-Z]\.)? " + NAME + rb")(?:[ \t]+[a-z(]|[,.;:)'\"!?]|[ \t]*\r?(?m:$))", (_BEFORE + rb"[ \t]+[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+ [A-Z\xc3-\xdf]",), are_odd_names, bytes.lower, sure=False),
     Detector("person", "someone by whom it was done, the last name first", rb"\b(?:by|for|assigned to|owned by|with) (" + NAME + rb", " + NAME + rb"(?: [A-Z]\.)?)(?: \(|[;|)\]]| on | at |\.?[ \t]*\r?(?m:$))", (rb"(?:by|for|to|with) [A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+, [A-Z\xc3-\xdf]",), are_odd_names, bytes.lower, sure=False),
+    Detector("person", "two names in quotes before an address", rb"\\?\"(" + TWO_NAMES + rb")\\?\" *<(?:sips?:|tel:|mailto:|[A-Za-z0-9._%+-]+@)", (rb"\" *<(?:sips?:|tel:|mailto:|[A-Za-z0-9._%+-]+@)",), are_names, bytes.lower),
+    Detector("person", "two names of a box for messages", rb"(?m:^)[ \t]*\d{2,6}[ \t]*=>[^\r\n]{0,12}?,[ \t]*(" + TWO_NAMES + rb"),", (rb"(?m:^)[ \t]*\d{2,6}[ \t]*=>",), are_names, bytes.lower),
+    Detector("person", "two names of an owner in an element", rb"(?i:<(?:[a-z0-9]+:)?(?:registered_?owner|registered_?user|full_?name|owner(?:_?name)?|real_?name)>)[ \t]*(" + TWO_NAMES + rb")[ \t]*</", (rb"(?i)(?:owner|user|name)>[^<]",), are_names, bytes.lower),
     Detector("person", "two names that did something", rb"(?:(?m:^)|[ \t:>\"'(])(" + NAME + rb"(?: [A-Z]\.)? " + NAME + rb") " + _SAID + rb"\b", (rb"[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+ " + _SAID + rb"\b",), are_odd_names, bytes.lower, sure=False),
     Detector("person", "two people", rb"\b(" + NAME + rb" " + NAME + rb" (?:and|und|et|y|&|en|e) " + NAME + rb" " + NAME + rb")\b", (rb"[a-z\x80-\xff] (?:and|und|et|y|&|en|e) [A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+ [A-Z\xc3-\xdf]",),
              lambda value: all(are_odd_names(b" ".join(pair)) for pair in (value.split()[:2], value.split()[3:])), bytes.lower, sure=False),

@@ -67,6 +67,7 @@ NEARBY = (
              (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",), _is_licence, bytes.lower, sure=False),
     Detector("mac", "address of the host that a licence is for", rb"(?i:\bhost_?id[\"']?[ \t]*[:=][ \t]*[\"']?|\bSERVER[ \t][^\r\n]{1,60}?[ \t])([0-9A-Fa-f]{12})\b", (rb"(?i)host_?id[\"']?[ \t]*[:=]", rb"\bSERVER[ \t]"), None, bytes.lower),
     Detector("reader", "number of a reader's record", rb"(?i:" + _RECORD + rb")[ \t]*[:=#(]?[ \t]*(\d{8,16})" + BEHIND, (rb"(?i)" + _RECORD,), _is_card, sure=False),
+    Detector("phone", "number that was called, in a name", rb"(?i:\b(?:sip|pjsip|dahdi|iax2?|local|trunk|out|in|call|called|dial(?:ed)?|rec(?:ording)?|from|to|src|dst)(?:/[a-z0-9_-]+)?[-_/])(0[1-9]\d{8,9}|\+[1-9]\d{9,13})(?:[-_.@\s,;)\"']|\r?(?m:$))", (rb"[-_/](?:0[1-9]|\+[1-9])\d{8}",), None, digits_of, sure=False),
     Detector("phone", "number of a side of a call", rb"(?i:\b(?:src|dst|source|dest(?:ination)?|ani|dnis|clid|cli|calling|called|caller|callee|[ab]-?(?:number|party)|orig|term)[\"']?[ \t]*[=:][ \t]*[\"']?)(0\d{9,11}|\+\d{9,14}|00\d{9,13})" + BEHIND, (rb"[=:][ \t]{0,2}[\"']?(?:0[1-9]|00|\+)\d{8}",), None, digits_of, sure=False),
     Detector("host", "printer by its name", rb"(?i:\bprinter[\"']?[ \t]*[=:][ \t]*[\"']?)([A-Za-z][A-Za-z0-9]*(?:[-_][A-Za-z0-9]+)+)" + BEHIND, (rb"(?i)\bprinter[\"']?[ \t]*[=:]",), has_digit, bytes.lower, sure=False),
     Detector("asset", "code of a maker's service", rb"(?i:\b(?:service|svc)[ _-]code[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{8,14})" + BEHIND, (rb"(?i)(?:service|svc)[ _-]code[\"']?[ \t:=]",)),

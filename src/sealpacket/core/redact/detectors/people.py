@@ -131,7 +131,7 @@ WRITTEN_NAMES = (
     + rb"|[A-Z]\.)|[A-Z]\.(?: ?[A-Z]\.)? ?"
     + NAME
 )
-TWO_NAMES = WRITTEN_NAMES + rb"|" + CAPITALS + rb",? " + CAPITALS
+TWO_NAMES = WRITTEN_NAMES + rb"|" + NAME + rb"(?:\+" + NAME + rb"){1,2}|" + CAPITALS + rb",? " + CAPITALS
 """Someone's two names or three, in whatever order."""
 
 

@@ -7,7 +7,7 @@ from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, NAMES
 from sealpacket.core.redact.detectors.people import NAME, TWO_NAMES, USER, are_names, is_someone, is_user
 
 _USERS = rb"(?i:[A-Za-z0-9_.-]*(?:user|login|account|owner)(?:[_ -]?name|[_ -]?id)?)"
-_PEOPLE = rb"(?i:(?:full |first |last |display |contact |patron |reader |borrower |customer )?name|patron|borrower|reader|customer|contact|technician|engineer)"
+_PEOPLE = rb"(?i:(?:(?:full|first|last|display|contact|patron|reader|borrower|customer|real|owner|registered)[ _-]?)?name|patron|borrower|reader|customer|contact|technician|engineer)"
 _MORE = rb"[a-z0-9_.-]{0,12}"
 
 _PAIR = rb"(?i:\b(?:name|key|id|field|label)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)"

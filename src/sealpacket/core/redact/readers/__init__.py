@@ -30,6 +30,7 @@ from sealpacket.core.redact.readers.text import (
     read_csv,
     read_json,
     read_text,
+    read_toml,
     read_wide,
     read_yaml,
     stream_text,
@@ -61,7 +62,7 @@ _BY_MAGIC: tuple[tuple[bytes, int, Callable[..., None], bool], ...] = (
 
 _BY_ENDING: dict[str, Callable[..., None]] = {
     ".json": read_json, ".ndjson": read_json, ".jsonl": read_json, ".geojson": read_json, ".har": read_json,
-    ".csv": read_csv, ".tsv": read_csv, ".yaml": read_yaml, ".yml": read_yaml,
+    ".csv": read_csv, ".tsv": read_csv, ".yaml": read_yaml, ".yml": read_yaml, ".toml": read_toml,
 }  # fmt: skip
 _OFFICE = (b"[Content_Types].xml", b"word/", b"xl/", b"ppt/")
 HEAD = 4096

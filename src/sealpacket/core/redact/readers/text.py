@@ -51,6 +51,11 @@ def read_yaml(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     _copy(_checked(blocks_of(source)), target, work, YamlRun(work.catalogue, work.placeholders, work.outcome))
 
 
+def read_toml(source: IO[bytes], target: IO[bytes], work: Work) -> None:
+    """TOML: a date or a bare value that is masked is put into quotes, a number stays one."""
+    _copy(_checked(blocks_of(source)), target, work, TomlRun(work.catalogue, work.placeholders, work.outcome))
+
+
 def read_wide(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     """Text in UTF-16 or UTF-32: read as UTF-8 and written back as it was, its mark included."""
     head = source.read(64)
@@ -325,6 +330,38 @@ class YamlRun(LineRun):
             if plain is not None and not (plain is value and key is not None and value.start(2) < key.end(2)):
                 spans = _quoted(line, *plain.span(2), spans)
         return spans
+
+
+_TOML_NAME = re.compile(rb"[ \t]*(?:[A-Za-z0-9_. -]+|\"[^\"]*\")[ \t]*=")
+_TOML_TOKEN = re.compile(rb"\"(?:[^\"\\]|\\.)*\"|'[^']*'|[^\s,\[\]{}=\"'#]+(?: \d\d:[0-9:.Z+-]+)?")
+_NUMBER = re.compile(rb"[+-]?\d[\d_]*(?:\.\d+)?")
+
+
+class TomlRun(LineRun):
+    """What stands bare is a date, a number, true or false."""
+
+    def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
+        """Texts keep their quotes; numbers become numbers; dates become texts. Names and tables are only masked."""
+        name = _TOML_NAME.match(line)
+        if name is None or b'"""' in line or b"'''" in line:
+            return spans
+        tokens = [hit.span() for hit in _TOML_TOKEN.finditer(line, name.end())]
+        found: list[Span] = []
+        for span in spans:
+            met = [token for token in tokens if token[0] < span.end and span.start < token[1]]
+            if not met or span.start < name.end():
+                found.append(span)
+                continue
+            start, end = met[0]
+            if line[start : start + 1] in (b'"', b"'"):
+                found += _within_quotes(line, [span], start + 1, end - 1, line[start : start + 1])
+            elif _NUMBER.fullmatch(line, start, end):
+                found.append(
+                    _cut(span, start, end, line, number_like(line[start:end].replace(b"_", b""), span.instead))
+                )
+            else:
+                found.append(_cut(span, start, end, line, b'"' + span.instead + b'"'))
+        return found
 
 
 def _within_quotes(line: bytes, spans: list[Span], start: int, end: int, quote: bytes) -> list[Span]:
