@@ -174,7 +174,7 @@ def test_a_view_says_where_each_byte_came_from() -> None:
     assert (view.text, view.places) == (b"a@bc", [0, 1, 4, 9])
     assert view.ends == [1, 4, 5, 10]
     assert list(views_of(b"plain")) == []
-    assert [one.text for one in views_of(b"q=10%2E4")] == [b"q=10.4", b"q\x10%2E4"]
+    assert [one.text for one in views_of(b"q=10%2E4")] == [b"q=10.4"]
 
 
 def test_random_bytes_in_base64_are_no_text() -> None:

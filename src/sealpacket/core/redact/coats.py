@@ -14,12 +14,14 @@ from dataclasses import dataclass, replace
 from html.entities import html5
 from unicodedata import category, normalize
 
+_OF_QUOTED_PRINTABLE = (
+    rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)", rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"(?:=[0-9A-F]{2}){3}",
+)  # fmt: skip
 MARKS: tuple[bytes, ...] = (
     rb"%(?:[0-9A-Fa-f]{2}|u[0-9A-Fa-f]{4})",
     rb"&#[0-9xX]", rb"&[A-Za-z]{2,8};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
     rb"\\[ux]\{[0-9A-Fa-f]", rb"\\[0-3][0-7]{2}", rb"\\[C-Ec-e][0-9A-Fa-f]\\[89ABab]",
-    rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)",
-    rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"(?:=[0-9A-F]{2}){3}", rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
+    *_OF_QUOTED_PRINTABLE, rb"\x1b\[", rb"[ -~]\x00[ -~]\x00",
     rb"[0-9A-Za-z](?:\[\.\]|\(\.\)|\[at\]|\[@\])[0-9A-Za-z]",
     rb"\xcc[\x80-\xbf]|\xcd[\x80-\xaf]", rb"\xc2[\xa0\xad]",
     rb"\xe2(?:\x80[\x80-\x9f\xa8-\xaf]|\x81[\x9f-\xaf]|\x88\x92)",
@@ -110,6 +112,7 @@ _TAGS = _Escapes.of(
     (rb"(</?(?i:b|i|u|em|strong|span|font|mark|tt|code|kbd|small|wbr)(?:\s[^<>]{0,400})?/?>)", lambda _: b"")
 )
 """Tags in the midst of a text, as a log has them that was coloured for a page."""
+_PRINTABLE = re.compile(b"|".join(_OF_QUOTED_PRINTABLE))
 _OPTION = re.compile(rb"(?:[\"'],[ \t]*|\[[ \t]*)[\"']--?[A-Za-z]")
 
 
@@ -135,8 +138,8 @@ class View:
 def views_of(raw: bytes) -> Iterator[View]:
     """The text with its escapes taken off, if it has any; and once more each for those of quoted-printable alone, since
     an equals sign is mostly just that, and for a command that is written as a list."""
-    for escapes in (_ESCAPES, _QUOTED, _ARGUMENTS) if _OPTION.search(raw) else (_ESCAPES, _QUOTED):
-        view = _view(raw, escapes)
+    for escapes, asked in ((_ESCAPES, None), (_QUOTED, _PRINTABLE), (_ARGUMENTS, _OPTION)):
+        view = _view(raw, escapes) if asked is None or asked.search(raw) else None
         if view is not None:
             yield view
     if b"</" in raw or b"<wbr" in raw:
