@@ -14,7 +14,7 @@ _NOBODY = frozenset(
     b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
     b" created deleted changed ok failed failure success successful succeeded started stopped closed opened expired locked unlocked enabled disabled active"
     b" inactive missing required updated removed added rejected accepted denied granted pid reboot error errors interface keine aus ja nein online offline"
-    b" login logout logon logoff polkitd messagebus sshd dbus avahi chrony"
+    b" authpriv authnopriv noauthnopriv login logout logon logoff polkitd messagebus sshd dbus avahi chrony"
     b" of to by at as a an be it or host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role you me him her us them it all each every".split()
 )
 
