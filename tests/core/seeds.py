@@ -66,6 +66,11 @@ DOCUMENT = {
 }  # fmt: skip
 
 
+TOML = (
+    'server = "10.40.7.22:9100"\nhosts = ["br07-kiosk2.quillmere.example", \'kiosk up\']\npassword = "Tr0ub4dor-77"\n'
+    'code = "E0417"\nserial = "LK40-7731-0929"\nat = 2026-11-23T08:40:12Z\nfw = "7.4.2"\ncard = 4111111111111111\n'
+    'owner = {name = "Ines Harrowgate", dob = 1979-05-27, mail = "ines.harrowgate@quillmere.example"}\n'
+)
 YAML = ("server: 10.40.7.22:9100\nhosts:\n  - br07-kiosk2.quillmere.example\n  - kiosk up\npassword: Tr0ub4dor-77\n"
         "code: E0417  # seen\nserial: LK40-7731-0929\nat: '2026-11-23T08:40:12Z'\nfw: \"7.4.2\"\nowner: Ines Harrowgate\n")  # fmt: skip
 XML = ('<?xml version="1.0"?><a xmlns="http://www.w3.org/2001/XMLSchema"><host n="br07-kiosk2.quillmere.example"/>'
@@ -168,7 +173,7 @@ def by_kind() -> dict[str, list[bytes]]:
     return {
         "log": [text, text.replace(b"\n", b"\r\n"), TEXT.encode("utf-16"), TEXT.encode("utf-16-be"), TEXT.encode("utf-32")],
         "json": [json.dumps(DOCUMENT).encode(), json.dumps(DOCUMENT, indent=2).encode()],
-        "ndjson": [b"\n".join([json.dumps(DOCUMENT).encode()] * 2)], "yaml": [YAML.encode()], "csv": [make_table()],
+        "ndjson": [b"\n".join([json.dumps(DOCUMENT).encode()] * 2)], "yaml": [YAML.encode()], "toml": [TOML.encode()], "csv": [make_table()],
         "xml": [XML.encode()], "eml": [make_mail()], "gz": [gzip.compress(text)], "bz2": [bz2.compress(text)],
         "xz": [lzma.compress(text)], "zst": [zstandard.compress(text)],
         "zip": [make_zip(**{"a__b.log": text, "c.json": json.dumps(DOCUMENT).encode()})],

@@ -11,6 +11,7 @@ import lzma
 import sqlite3
 import struct
 import tarfile
+import tomllib
 import zipfile
 from collections.abc import Callable
 from datetime import timedelta
@@ -39,6 +40,7 @@ from tests.core.seeds import (
     ROWS,
     SECRETS,
     TEXT,
+    TOML,
     XML,
     YAML,
     by_kind,
@@ -190,6 +192,17 @@ def test_yaml_stays_yaml() -> None:
     assert list(read) == ["server", "hosts", "password", "code", "serial", "at", "fw", "owner"]
     assert read["server"].endswith(":9100")
     assert isinstance(read["password"], str)
+
+
+def test_toml_stays_toml() -> None:
+    copy, _ = copied(TOML.encode(), "a.toml")
+    read = tomllib.loads(copy.decode())
+    clean(copy.decode())
+    assert read["hosts"][1] == "kiosk up"
+    assert len(str(read["card"])) == 16
+    assert isinstance(read["card"], int)
+    assert read["at"].year == 2026
+    assert "1979" not in str(read["owner"]["dob"])
 
 
 def test_tables_keep_their_cells() -> None:
