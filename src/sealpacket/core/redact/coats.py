@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import binascii
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from html.entities import html5
 from unicodedata import category, normalize
@@ -149,21 +149,23 @@ def views_of(raw: bytes) -> Iterator[View]:
 
 
 def _view(raw: bytes, escapes: _Escapes) -> View | None:
+    hits = ((hit.start(), hit.end(), escapes.plain(hit)) for hit in escapes.pattern.finditer(raw))
+    return view_with(raw, ((start, end, plain) for start, end, plain in hits if plain is not None))
+
+
+def view_with(raw: bytes, changes: Iterable[tuple[int, int, bytes]]) -> View | None:
+    """The text with stretches of it, in order, read as something else; None if there are none."""
     parts: list[bytes] = []
     places: list[int] = []
     ends: list[int] = []
     done = 0
-    for hit in escapes.pattern.finditer(raw):
-        plain = escapes.plain(hit)
-        if plain is None:
-            continue
-        start = hit.start()
+    for start, end, plain in changes:
         parts.append(raw[done:start])
         places.extend(range(done, start))
         ends.extend(range(done + 1, start + 1))
         parts.append(plain)
         places.extend([start] * len(plain))
-        done = hit.end()
+        done = end
         ends.extend([done] * len(plain))
     if not done:
         return None

@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from sealpacket.core.redact.coats import View
+from sealpacket.core.redact.coats import View, view_with
 from sealpacket.core.redact.detectors.people import NO_PART_OF_A_NAME
 from sealpacket.core.redact.ordinary import is_ordinary
 
@@ -31,23 +31,8 @@ _FIRST_BEHIND = re.compile(rb", (" + _NAME + rb")(?![\w\x80-\xff'-]| (?:" + _NAM
 
 def full_names_in(raw: bytes) -> View | None:
     """The view, if there is such a name; what was left out begins the place of the name behind it."""
-    cuts = [cut for run in _RUN.finditer(raw) for cut in _cuts(run[0], run.start(), raw)]
-    if not cuts:
-        return None
-    parts: list[bytes] = []
-    places: list[int] = []
-    ends: list[int] = []
-    done = 0
-    for start, end in [*cuts, (len(raw), len(raw))]:
-        parts.append(raw[done:start])
-        places.extend(range(done, start))
-        ends.extend(range(done + 1, start + 1))
-        if end < len(raw):
-            parts.append(raw[end : end + 1])
-            places.append(start)
-            ends.append(end + 1)
-        done = end + 1
-    return View(b"".join(parts), places, ends)
+    cuts = (cut for run in _RUN.finditer(raw) for cut in _cuts(run[0], run.start(), raw))
+    return view_with(raw, ((start, end + 1, raw[end : end + 1]) for start, end in cuts))
 
 
 def _cuts(run: bytes, base: int, raw: bytes) -> Iterator[tuple[int, int]]:
