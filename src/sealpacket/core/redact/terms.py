@@ -47,7 +47,7 @@ def _spellings(name: str, canonical: str) -> Iterator[Term]:
         return
     first, *between, last = parts
     yield Term("person", f"{first} {last}", canonical, paired=True)
-    if is_ordinary(last.lower().encode()):  # b-tree is none
+    if _is_plain(last):  # b-tree is none
         spellings = [f"{first}{last}", f"{first[0]}. {last}", f"{first[0]} {last}"]
     else:
         yield Term("person", f"{first[0]} {last}", canonical, paired=True)
@@ -60,15 +60,20 @@ def _spellings(name: str, canonical: str) -> Iterator[Term]:
             yield Term("person", f"{first[0]} {surname}", canonical, paired=True)
     if "-" in last.strip("-"):  # two names of a marriage, of which often one is used
         for one in last.split("-"):
-            if len(one) >= 3 and not is_ordinary(one.lower().encode()):
+            if len(one) >= 3 and not _is_plain(one):
                 yield Term("person", f"{first} {one}", canonical, paired=True)
     for spelling in dict.fromkeys(spellings):
         yield Term("person", spelling, canonical)
 
 
+def _is_plain(word: str) -> bool:
+    """Whether a part of a name is an ordinary word as well."""
+    return is_ordinary(word.lower().encode())
+
+
 def _accounts(initial: str, last: str) -> list[str]:
     made = [f"{initial}{last}", f"{last}{initial}"] if len(last) >= 6 else []
-    return [one for one in made if not is_ordinary(one.lower().encode())]
+    return [one for one in made if not _is_plain(one)]
 
 
 def _surnames(between: list[str], last: str) -> Iterator[str]:
@@ -77,7 +82,7 @@ def _surnames(between: list[str], last: str) -> Iterator[str]:
         rest = [*between[place:], last]
         yield " ".join(rest)
         yield "".join(rest)
-    if between[0][0].isupper() and len(between[0]) >= 3 and not is_ordinary(between[0].lower().encode()):
+    if between[0][0].isupper() and len(between[0]) >= 3 and not _is_plain(between[0]):
         yield between[0]
 
 
@@ -95,11 +100,8 @@ def _spellings_of_many(first: str, between: list[str], last: str) -> Iterator[st
         yield f"{first} {' '.join(one[0] for one in names)} {rest}"
     if len(last) >= 3:
         initials = [one[0] for one in (first, *names)]
-        for written in (
-            " ".join(f"{one}." for one in initials),
-            "".join(f"{one}." for one in initials),
-            "".join(initials),
-        ):
+        dotted = [f"{one}." for one in initials]
+        for written in (" ".join(dotted), "".join(dotted), "".join(initials)):
             yield f"{written} {rest}"
             yield f"{rest} {written}"
             yield f"{rest}, {written}"

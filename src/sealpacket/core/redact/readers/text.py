@@ -239,7 +239,7 @@ class CellRun(LineRun):
             end = len(buffer) if end < 0 else end
             line = buffer[place:end]
             if self._heads is None and line.strip():
-                mark = max((b",", b";", b"\t", b"|"), key=line.count)
+                mark = _mark_of(line)
                 heads = [line[start:stop] for start, stop in _cells(line, mark)]
                 numbers = any(head.strip(b'" \r').isdigit() for head in heads)
                 self._heads = (mark, {} if numbers else self.columns.telling(heads))
@@ -260,7 +260,7 @@ class CellRun(LineRun):
             yield from found
             return
         more = []
-        for low, high in _cells(line, max((b",", b";", b"\t", b"|"), key=line.count)):
+        for low, high in _cells(line, _mark_of(line)):
             cell = line[low:high]
             if b" " not in cell.strip() or begin + low < start:
                 continue
@@ -275,7 +275,7 @@ class CellRun(LineRun):
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
         """Cells keep their borders and quotes."""
-        cells = _cells(line, max((b",", b";", b"\t", b"|"), key=line.count))
+        cells = _cells(line, _mark_of(line))
         found = []
         for span in spans:
             met = [cell for cell in cells if cell[0] < span.end and span.start < cell[1]]
@@ -292,6 +292,11 @@ class CellRun(LineRun):
 
 _DOUBLED, _DOUBLED_SINGLE = re.compile(rb'""'), re.compile(rb"''")
 """A quote within quotes."""
+
+
+def _mark_of(line: bytes) -> bytes:
+    """What stands between the cells of a line: the mark that it has most of."""
+    return max((b",", b";", b"\t", b"|"), key=line.count)
 
 
 def _cells(line: bytes, mark: bytes) -> list[tuple[int, int]]:
