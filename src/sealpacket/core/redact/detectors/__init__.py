@@ -11,6 +11,7 @@ from sealpacket.core.redact.detectors.grammars import GRAMMARS
 from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.languages import LANGUAGES
 from sealpacket.core.redact.detectors.listings import LISTINGS
+from sealpacket.core.redact.detectors.machines import MACHINES
 from sealpacket.core.redact.detectors.mentions import MENTIONS
 from sealpacket.core.redact.detectors.names import NAMES
 from sealpacket.core.redact.detectors.nearby import NEARBY
@@ -24,7 +25,7 @@ from sealpacket.core.redact.detectors.subjects import SUBJECTS
 from sealpacket.core.redact.detectors.traces import TRACES
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *ACCOUNTS, *CONTACTS, *NAMES, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *NEARBY, *SENTENCES
+    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *ACCOUNTS, *CONTACTS, *NAMES, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *MACHINES, *NEARBY, *SENTENCES
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

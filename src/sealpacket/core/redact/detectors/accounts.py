@@ -20,7 +20,7 @@ def is_one(value: bytes) -> bool:
     """Someone's account where what is behind may be a word as well."""
     value = value.rstrip(b".")
     known = value.lower() in ACTORS or value.lower() in _GROUPS or is_ordinary(value)
-    return len(value) > 3 and not value.isupper() and not known and is_no_word(value)
+    return len(value) > 3 and (len(value) > 4 or not value.isupper()) and not known and is_no_word(value)
 
 
 def _are_users(value: bytes) -> bool:

@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector, has_digit
-from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret, is_told
+from sealpacket.core.redact.detectors.credentials import (
+    NAME_OF_A_SECRET,
+    is_odd,
+    is_password,
+    is_secret,
+    is_told,
+    is_told_word,
+    is_word,
+)
 from sealpacket.core.redact.detectors.people import USER, is_user
 
 COMMANDS = (
@@ -19,14 +27,14 @@ COMMANDS = (
         "new password of an account",
         rb"(?i:\bnet[ \t]+user[ \t]+[^\s/]+[ \t]+)([^\s/*][^\s]*)",
         (rb"(?i)net[ \t]+user[ \t]",),
-        is_told,
+        lambda value: is_told(value) or is_word(value),
     ),
     Detector(
         "secret",
         "password of a task or a sign-in",
         rb"(?i:(?:(?m:^)|[ \t])/(?:(?:rp|pw|pass|password)[ \t:]+|p:))[\"']?([^\s\"'/*][^\s\"']*)",
         (rb"(?i)(?:(?m:^)|[ \t])/(?:(?:rp|pw|pass|password)[ \t:]|p:)",),
-        is_told,
+        lambda value: is_told(value) or is_word(value),
     ),
     Detector(
         "secret",
@@ -76,7 +84,7 @@ COMMANDS = (
         "password behind a user of a domain",
         rb"(?i:/user:[^\s]+[ \t]+)([^\s/][^\s]*)",
         (rb"(?i)/user:[^\s]+[ \t]",),
-        is_odd,
+        is_password,
     ),
     Detector(
         "secret",
@@ -104,7 +112,7 @@ COMMANDS = (
         "password behind a user who signs in",
         rb"(?m:^)[ \t]*(?i:login|signin|auth)[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
         (rb"(?i)(?:login|signin|auth)[ \t]+[a-z]",),
-        is_odd,
+        lambda value: is_odd(value) or is_told_word(value),
         sure=False,
     ),
     Detector(
@@ -128,7 +136,7 @@ COMMANDS = (
         "sign-in of a script",
         rb"(?m:^)[ \t]*user[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
         (rb"(?m:^)[ \t]*user[ \t]+[A-Za-z]",),
-        is_odd,
+        lambda value: is_odd(value) or is_told_word(value),
         sure=False,
     ),
     Detector(
@@ -169,21 +177,21 @@ COMMANDS = (
         "line of a file of passwords",
         rb":(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][A-Za-z0-9_.\\-]*:[^\s:]{4,})[ \t]*\r?(?m:$)",
         (rb":(?:\d{4,5}|\*):[^:\s]+:[^:\s]+:",),
-        is_odd,
+        lambda value: is_password(value.rpartition(b":")[2]),
     ),
     Detector(
         "secret",
         "password behind a database's sign-in",
         rb"(?i:\bconn(?:ect)?[ \t]+)[A-Za-z][A-Za-z0-9_$#]*/([^\s/@\"']+)",
         (rb"(?i)conn(?:ect)?[ \t]+[a-z][a-z0-9_$#]*/",),
-        lambda value: is_secret(value) and not value.isalpha(),
+        lambda value: is_secret(value) and (not value.isalpha() or is_word(value)),
     ),
     Detector(
         "secret",
         "text that a script types",
         rb"(?:\bsend(?:_user)?[ \t]+(?:--[ \t]+)?\")([^\"\\\r\n]+)\\[rn]\"",
         (rb"send(?:_user)?[ \t]",),
-        is_odd,
+        is_password,
         sure=False,
     ),
     Detector(

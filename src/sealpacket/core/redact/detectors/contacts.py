@@ -98,6 +98,26 @@ CONTACTS = (
     ),
     Detector(
         "phone",
+        "telephone number in digits alone",
+        rb"(?:(?m:^)|[\s\"'=:,(>|;/\[])(0[1-9]\d{8,10}|00[1-9]\d{9,12})(?:[\s\"'.,;:)<|\]&?!]|(?m:$))",
+        (rb"\b0[1-9]\d{8}", rb"\b00[1-9]\d{9}"),
+        lambda value: value not in (b"0123456789", b"0987654321"),
+        digits_of,
+        sure=False,
+    ),
+    Detector(
+        "phone",
+        "telephone number of a country in digits alone",
+        rb"(?i:\b(?:sms|text(?:ed)?|whatsapp|signal|call(?:ed|ing)?|fax|dial(?:l?ed)?|ring|phone|mobile|cell|handy|gsm|tel(?:efon|ephone)?)(?: sent)?(?: message)?(?: (?:from|to|number|no\.?|is))?[ \t:=]+)[\"']?([1-9]\d{9,13})(?:[\s\"'.,;:)<|\]&?!]|(?m:$))",
+        (
+            rb"(?i)(?:sms|text|texted|whatsapp|signal|call|called|calling|fax|dial|dialed|dialled|ring|phone|mobile|cell|handy|gsm|tel|telefon|telephone|from|to|number|no|is)[ \t:=]+[\"']?[1-9]\d{9}",
+        ),
+        None,
+        digits_of,
+        sure=False,
+    ),
+    Detector(
+        "phone",
         "telephone number in a link",
         rb"(?i:\b(?:tel|sms|sip|callto):)(\+?\d[\d.()-]*\d)",
         (rb"(?i)(?:tel|sms|sip|callto):\+?\d",),

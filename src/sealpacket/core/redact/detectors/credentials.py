@@ -11,7 +11,7 @@ from collections import Counter
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, Detector, has_digit, named
 from sealpacket.core.redact.detectors.keys import looks_random
-from sealpacket.core.redact.ordinary import ORDINARY
+from sealpacket.core.redact.ordinary import ORDINARY, is_ordinary
 
 NO_SECRET = (
     rb"(?i)(?:[\[\](){}<>]+|none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
@@ -51,6 +51,31 @@ def is_odd(value: bytes) -> bool:
     return is_secret(value) and len(value) >= 5 and not value.isalpha() and not value.replace(b".", b"").isdigit()
 
 
+_SAID_OF_IT = frozenset(
+    b"wrong blank known unknown sent weak same secure plain safe stale incorrect mandatory optional expiry lifetime policy manager protected strength hashes"
+    b" dialog dialogue field fields form page entry login logins hello bearer basic kerberos ldap digest anonymous guest radius mismatch rejected gone there".split()
+)
+HOW_IT_IS = tuple(
+    b"ed ing able ible ous ory ive al ic ful less ent ant ly ect nly ary tion sion ment ness zero".split()
+)
+
+
+def is_word(value: bytes) -> bool:
+    """A plain word that is a password, where a name or a command leaves no doubt that one stands there."""
+    word = value.strip(b".,;:!?").lower()
+    return len(word) >= 5 and word.isalpha() and is_secret(word) and not is_ordinary(word) and word not in _SAID_OF_IT
+
+
+def is_password(value: bytes) -> bool:
+    """What a short name gives where nothing but a password can stand: also a plain word, as people choose them."""
+    return is_odd(value) or is_word(value)
+
+
+def is_told_word(value: bytes) -> bool:
+    """A plain word that a sentence gives as a password, and that does not say how one is: outdated, missing, optional."""
+    return is_word(value) and not value.strip(b".,;:!?").lower().endswith(HOW_IT_IS)
+
+
 def entropy(value: bytes) -> float:
     """Shannon's entropy in bits for each byte, of how often each occurs in the value."""
     total = len(value)
@@ -87,6 +112,9 @@ def names_a_secret(value: bytes) -> bool:
     """Whether a text is itself the name of a secret, so that what follows it must still be looked at."""
     return _NAMES.is_whole(value)
 
+
+_LEADS = rb"(?:[,;/(][ \t]*|[ \t](?:and|und|et|y|en|e|with|mit|avec)[ \t]+|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+)"
+_WORDS_FOR_IT = rb"(?:pw|pwd|passw|password|passcode|passphrase|passwort|kennwort|wachtwoord|senha|clave|mdp|p/w)"
 
 CREDENTIALS = (
     Detector(
@@ -243,7 +271,7 @@ CREDENTIALS = (
         "secret under a name that ends with a word for it",
         rb"\b[A-Za-z0-9]*[a-z0-9](?:Pass|Pwd|Pw|Psk|Secret)" + GIVES + OPENS + rb"([^\s,;\"'&<>)}\]]+)",
         (rb"[a-z0-9](?:Pass|Pwd|Pw|Psk|Secret)[\"'\\\s]{0,4}[=:]",),
-        is_odd,
+        is_password,
     ),
     Detector(
         "secret",
@@ -262,6 +290,71 @@ CREDENTIALS = (
         + _BARE,
         (named(rb"pass|pw|p/w|pin|puk|auth|sig|signature|sid|nonce|seed|salt"),),
         is_odd,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "word under a short name for a password",
+        rb"(?i:\b(?:[A-Za-z0-9_.-]*[_.-](?:pass|pw)|pw|p/w)"
+        + GIVES
+        + rb")"
+        + OPENS
+        + rb"([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|\\[rn]|(?m:$))",
+        (rb"(?i)(?:[_.-]pass|pw|p/w)[\"'\\\s]{0,4}[=:]",),
+        is_word,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "word for a user, and the password behind it",
+        rb"(?i:\b(?:user(?:[_-]?name|[_-]?id)?|login|uid|account|usr)[\"']?[ \t]*[=:][ \t]*[\"']?[^\s\"',;&]+[\"']?[ \t]*(?:[,;&|/]|[ \t])[ \t]*[\"']?(?:pass|pin|p)[\"']?[ \t]*[=:][ \t]*)[\"']?([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|(?m:$))",
+        (rb"(?i)(?:[,;&|/]|[ \t])[\"']?(?:pass|pin|p)[\"']?[ \t]*[=:][ \t]*[\"']?[a-z]",),
+        is_word,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "word that a sentence gives as a password",
+        rb"(?i:\b(?:passwords?|passwd|pass[ ]?phrase|passcode|pass[ ]?code|pwd?|community string|shared secret|(?:wi-?fi|wlan|wireless|psk|guest)[ -](?:[a-z]+[ -])?(?:key|password))"
+        rb"(?:[ \t]+(?:for|of|on|at|to)[ \t]+[^\s:]+(?:[ \t]+[^\s:]+)??)?(?:[ \t]+(?:is now|is still|(?:(?:is|was|has been|got)[ \t]+)?(?:now[ \t]+)?(?:set|changed|reset|switched) to|is|was|=|now)[ \t]*:?|[ \t]*[:=])[ \t]*)"
+        rb"[\"'\x60(]?"
+        + TAGGED
+        + rb"([A-Za-z]{5,30})(?:[\"'\x60),;<]|\.?[ \t]*\r?(?m:$)|\.[ \t]|[ \t]+(?:\(|and\b|but\b|for\b|until\b|if\b|on\b|by\b|last\b|this\b|today\b|yesterday\b|-))",
+        (
+            rb"(?i)(?:passwords?|passwd|phrase|passcode|pass code|pwd?|string|secret|[ -]key)(?:[ \t]+(?:is|was|now|set|changed|reset|for|of|on|at|to|=)[ \t:]|[ \t]*[:=][ \t]*[\"'\x60(]?[a-z]{5})",
+        ),
+        is_told_word,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "word behind a word for a password",
+        rb"(?i:(?:"
+        + _LEADS
+        + rb"|(?m:^)|[.][ \t]*|[ \t](?:temp|new|old|current|default|root|admin|user|initial)[ \t]+)"
+        + _WORDS_FOR_IT
+        + rb"|"
+        + rb"(?:[,;/(][ \t]*|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+)pass)(?:[ \t]*:)?[ \t]+[\"'`]?([A-Za-z]{5,30})(?:[\"'`,;)]|\.?[ \t]*\r?(?m:$)|\.[ \t])",
+        (
+            rb"(?i)(?:pass|pw|pwd|passw|password|passcode|passphrase|passwort|kennwort|wachtwoord|senha|clave|mdp)(?:[ \t]*:)?[ \t]+[\"'`]?[a-z]{5}",
+        ),
+        is_told_word,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "word that is a password in a configuration",
+        rb"(?m:^)(?i:(?:[ \t]*(?:no |set )?(?:vtp|ppp|ip|ipv6|user(?:name)?|local-user|http|ftp|aaa|crypto|wlan|ssid|area|neighbor|peer|stats|line|snmp-agent|system|mail|smtp|ntp|ldap|radius)[ \t][^\r\n]*?|[ \t]{1,4})(?:password|secret|passphrase|pass)[ \t]+(?:(?:\d|cipher|simple|plain|cleartext|clear|irreversible-cipher|encrypted|ascii)[ \t]+)?)\"?([A-Za-z]{5,30})\"?[ \t]*;?[ \t]*\r?(?m:$)",
+        (rb"(?i)(?:password|secret|passphrase|pass)[ \t]+\"?[a-z0-9]",),
+        is_told_word,
+        sure=False,
+    ),
+    Detector(
+        "secret",
+        "password that was changed, and what it is now",
+        rb"(?i:\b(?:changed|reset|updated|rotated|switched)[ \t][^\r\n:=]{0,30}?(?:password|passphrase|passcode|pin|pw|community|psk)[^\r\n:=]{0,30}?[ \t]from[ \t]+)[\"'`]?([^\s\"'`]{4,40}[\"'`]?[ \t]+to[ \t]+[\"'`]?[^\s\"'`,;]+)",
+        (rb"(?i)(?:passw|passp|passc|\bpin|\bpw|community|psk)[a-z]{0,8}[ \t]",),
+        lambda value: any(is_told(one) or is_told_word(one) for one in value.split()),
         sure=False,
     ),
     Detector(
@@ -372,7 +465,7 @@ CREDENTIALS = (
         (
             rb"(?i)(?:auth|login|log_in|in|authenticate|credentials?|connect|bind|bind_s)[ \t]*=?[ \t]*\([ \t]*[bruf]{0,2}[\"']",
         ),
-        lambda value: is_odd(value) and len(value) >= 5,
+        is_password,
     ),
     Detector(
         "secret",
@@ -397,10 +490,18 @@ CREDENTIALS = (
     ),
     Detector(
         "secret",
+        "word that a call gives to the name of a secret",
+        rb"\([ \t]*[\"']" + NAME_OF_A_SECRET + rb"[\"'][ \t]*,[ \t]*[\"']([A-Za-z]{5,30})[\"'][ \t]*\)",
+        (rb"(?i)(?:" + NAMES_OF_SECRETS + rb")[a-z0-9_.-]{0,12}[\"'][ \t]*,",),
+        is_word,
+        sure=False,
+    ),
+    Detector(
+        "secret",
         "password behind a user and a stroke",
         rb"(?i:\b(?:login|user|username|account|user/pass(?:word)?)[ \t]*[:=][ \t]*)(?:\S+[ \t]+/[ \t]+|[^\s/:]+/)([^\s/]+)(?:[ \t,;.]|\r?(?m:$))",
         (rb"(?i)(?:login|user|username|account|pass|password)[ \t]*[:=][ \t]*[^\s/]+[ \t]*/",),
-        lambda value: is_odd(value) and len(value) >= 6,
+        lambda value: is_password(value) and len(value) >= 6,
         sure=False,
     ),
     Detector(
@@ -412,7 +513,11 @@ CREDENTIALS = (
         sure=False,
     ),
     Detector(
-        "secret", "quoted password of an option", rb"(?:(?m:^)|[ \t(])-p[\"']([^\"'\r\n]+)[\"']", (rb"-p[\"']",), is_odd
+        "secret",
+        "quoted password of an option",
+        rb"(?:(?m:^)|[ \t(])-p[\"']([^\"'\r\n]+)[\"']",
+        (rb"-p[\"']",),
+        is_password,
     ),
     Detector(
         "secret",
@@ -426,7 +531,7 @@ CREDENTIALS = (
         "user and password in elements that show them",
         rb"(?i:\b(?:login|log-in|user|account|credentials|creds|admin)s?[^\r\n:<]{0,12}:[ \t]*)<[a-z]+>[^<\r\n]+</[a-z]+>[ \t]*[/|][ \t]*<[a-z]+>([^<\r\n]+)<",
         (rb"</[a-z]+>[ \t]*[/|][ \t]*<[a-z]",),
-        is_odd,
+        is_password,
     ),
     Detector(
         "secret",
@@ -456,21 +561,21 @@ CREDENTIALS = (
         "second of two credentials",
         rb"(?i:\b(?:creds|credentials?|log-?in details?) (?:are|is)[ \t:]+\S+ and )[\"'\x60]?([^\s\"'\x60]+)",
         (rb"(?i)(?:creds|credentials?|details?) (?:are|is)[ \t:]",),
-        is_told,
+        lambda value: is_told(value) or is_told_word(value),
     ),
     Detector(
         "secret",
         "what is to be used as a password",
         rb"(?i:\b(?:use|enter|try|type) )[\"'\x60]?([^\s\"'\x60]+)[\"'\x60]?(?i: as (?:the |your |a )?(?:[a-z-]+ )?(?:password|passphrase|pin|passcode|token|key))",
         (rb"(?i) as (?:the |your |a )?(?:[a-z-]+ )?(?:password|passphrase|pin|passcode|token|key)",),
-        lambda value: is_secret(value) and not value.isalpha(),
+        lambda value: is_secret(value) and (not value.isalpha() or is_told_word(value)),
     ),
     Detector(
         "secret",
         "key of a wireless network in a sentence",
         rb"(?i:\b(?:ssid|wi-?fi|wlan|wireless|hotspot)\b[^\r\n]*?\b(?:key|password|passphrase|psk|pw|code)[ \t:=]+)[\"']?([^\s\"',;]+)",
         (rb"(?i)\b(?:ssid|wi-?fi|wlan|wireless|hotspot)\b",),
-        is_told,
+        lambda value: is_told(value) or is_told_word(value),
     ),
     Detector(
         "secret",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector, has_digit
-from sealpacket.core.redact.detectors.credentials import is_secret
+from sealpacket.core.redact.detectors.credentials import is_secret, is_told_word
 from sealpacket.core.redact.detectors.network import same_host, same_mac
 from sealpacket.core.redact.detectors.people import USER, is_user
 
@@ -19,6 +19,11 @@ def _line(words: bytes) -> bytes:
 def _is_device_secret(value: bytes) -> bool:
     """No word of the configuration language itself."""
     return is_secret(value) and value.lower() not in _WORDS
+
+
+def _is_no_word(value: bytes) -> bool:
+    """No word of a sentence about one either."""
+    return _is_device_secret(value) and not value.strip(b".,;:!?()").isalpha()
 
 
 def is_mixed(value: bytes) -> bool:
@@ -40,7 +45,7 @@ DEVICES = (
              (rb"(?i)(?m:^)[ \t]*community[ \t]",), lambda v: _is_device_secret(v) and not v.istitle()),
     Detector("secret", "secret that a device has encrypted", rb"\bENC[ \t]+\"?([A-Za-z0-9+/]{8,}={0,2})", (rb"\bENC[ \t]",), has_digit),
     Detector("secret", "SNMP community that is no word", _line(rb"community(?:[ \t]+(?:name|string|read|write))?"),
-             (rb"(?i)community[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
+             (rb"(?i)community[ \t]",), _is_no_word),
     Detector(
         "secret", "SNMP user's keys",
         rb"(?i:\bauth[ \t]+(?:md5|sha\d*)[ \t]+(?:0x)?)([^\s<]+)", (rb"(?i)auth[ \t]+(?:md5|sha)",), _is_device_secret,
@@ -51,10 +56,10 @@ DEVICES = (
              _line(rb"(?:enable|username[ \t]+\S+(?:[ \t]+privilege[ \t]+\d+)?|user[ \t]+\S+|line[ \t]+\S+|login|admin)[ \t]+(?:secret|password)"),
              (rb"(?i)(?:secret|password)[ \t]",), _is_device_secret),
     Detector("secret", "password of a line", rb"(?m:^)[ \t]*(?i:(?:password|authentication)" + _LEAD + rb")" + _VALUE,
-             (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
+             (rb"(?i)(?:password|authentication)[ \t]",), _is_no_word),
     Detector("secret", "password of a neighbour",
              rb"(?i:\b(?:neighbor|peer|chap|pap|standby|vrrp|glbp)[ \t]\S+[ \t]+(?:password|authentication)" + _LEAD + rb")" + _VALUE,
-             (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
+             (rb"(?i)(?:password|authentication)[ \t]",), lambda v: _is_no_word(v) or is_told_word(v)),
     Detector("secret", "key of a server or a chain",
              _line(rb"(?:(?:tacacs|radius)(?:-server)?[ \t]+(?:(?:host|server)[ \t]+\S+[ \t]+)?key|key-string|pre-shared-key|authentication-key"
                    rb"|message-digest-key[ \t]+\d+[ \t]+md5|shared-secret|isakmp[ \t]+key|wpa-psk|wpa2-psk|wpa-passphrase|psk(?:-key)?"
@@ -67,9 +72,9 @@ DEVICES = (
     Detector("secret", "key of a wireless network", rb"(?i:\bset-key[ \t]+(?:(?:ascii|hex)[ \t]+)?(?:\d[ \t]+)?)([^\s<]{5,})", (rb"(?i)set-key[ \t]",), _is_device_secret),
     Detector("secret", "key with a type", rb"(?i:\bkey[ \t]+[0-9]{1,2}[ \t]+)([^\s<]{4,})", (rb"(?i)key[ \t]+[0-9]",)),
     Detector("secret", "key on a line of its own", rb"(?m:^)(?i:[ \t]+key[ \t]+)([^\s<]{5,})[ \t]*\r?(?m:$)",
-             (rb"(?i)(?m:^)[ \t]+key[ \t]+[^\s<]{5}",), lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha() and not v.isdigit(), sure=False),
+             (rb"(?i)(?m:^)[ \t]+key[ \t]+[^\s<]{5}",), lambda v: _is_no_word(v) and not v.isdigit(), sure=False),
     Detector("secret", "key for an address", rb"(?i:\b(?:address|peer|host)[ \t]+\S+(?:[ \t]+\d\S*)?[ \t]+key[ \t]+(?:\d[ \t]+)?)([^\s<]{4,})", (rb"(?i)key[ \t]",),
-             lambda v: _is_device_secret(v) and not v.strip(b".,;:!?()").isalpha()),
+             _is_no_word),
     Detector("user", "user of a device", rb"(?i:\b(?:username|snmp-server user|set system login user|user)[ \t]+)" + USER + rb"[ \t]+(?i:privilege|password|secret|nopassword|role|group|class|authentication|sshkey|auth|[a-z0-9_-]+[ \t]+v[123])\b",
              (rb"(?i)user(?:name)?[ \t]+[a-z]",), is_user, bytes.lower),
     Detector("host", "name of a managed device by its number", rb"(?:\b(?:1|iso)\.3\.6\.1\.2\.1\.1\.5\.0 = (?:STRING: )?\"?)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"1\.5\.0 = ",), canonical=same_host),

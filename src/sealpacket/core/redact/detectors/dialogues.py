@@ -6,7 +6,7 @@ import re
 
 from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import NAMES_OF_SECRETS, is_secret
-from sealpacket.core.redact.detectors.network import is_host, same_host
+from sealpacket.core.redact.detectors.network import is_called, is_host, same_host
 from sealpacket.core.redact.detectors.people import NAME, USER, is_someone, is_user
 
 _SAID = rb"(?:(?m:^)|[>:\]][ \t]*|[CS]: ?|\"|[-=]{2,3}> ?)"
@@ -97,7 +97,7 @@ DIALOGUES = (
     Detector("secret", "keys on a command line", rb"(?:\bsnmp[a-z]+\b[^\r\n]*?[ \t]-A[ \t]*)(\S+(?:[ \t]+-x[ \t]+\S+)?(?:[ \t]+-X[ \t]+\S+)?)", (rb"snmp[a-z]{2,12}[ \t]",), is_secret),
     Detector("secret", "password in a coat of its device's", rb"(?i:\bset (?:passwd|password|psksecret|secret|private-key|key) ENC )(\S+)", (rb" ENC ",), is_secret),
     Detector(
-        "host", "host on a command line", rb"(?i:[ \t]-(?:ComputerName|VMName|HostName|CN)[ \t:]+)[\"']?([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)-(?:ComputerName|VMName|HostName|CN)[ \t:]",), is_host, same_host,
+        "host", "host on a command line", rb"(?i:[ \t]-(?:ComputerName|VMName|HostName|CN)[ \t:]+)[\"']?([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)-(?:ComputerName|VMName|HostName|CN)[ \t:]",), is_called, same_host,
     ),
     Detector(
         "host", "host of a database's tool", rb"(?:\b(?:sqlcmd|bcp|osql)\b[^\r\n]*?[ \t]-S[ \t]*)([A-Za-z0-9][A-Za-z0-9.-]*)", (rb"(?:sqlcmd|bcp|osql)[ \t]",), canonical=same_host,
@@ -125,14 +125,14 @@ DIALOGUES = (
         "secret", "password that is piped", rb"(?:\b(?:echo|printf)[ \t]+(?:-n[ \t]+)?)[\"']?([^\s\"'|]+)[\"']?[ \t]*\|[ \t]*(?:sudo (?:-S|--stdin)|passwd|chpasswd|su\b|kinit|cryptsetup|[a-z]+ login)",
         (rb"\|[ \t]*(?:sudo -|passwd|chpasswd|su|kinit|cryptsetup|[a-z]+ login)",), is_secret,
     ),
-    Detector("host", "host that is signed in to", rb"(?i:\b(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)\b[^\r\n]*?@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)[^\r\n@]+@",), is_host, same_host),
-    Detector("host", "host behind credentials", rb"(?:://[^\r\n\s/@\"'<>]+@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"://[^\s/@]+@",), is_host, same_host),
-    Detector("host", "host of a share that is mounted", rb"(?:(?m:^)|[ \t\"'])//([A-Za-z0-9][A-Za-z0-9.-]*)/[A-Za-z0-9$._-]+", (rb"(?:(?m:^)|[ \t\"'])//[A-Za-z0-9]",), is_host, same_host),
+    Detector("host", "host that is signed in to", rb"(?i:\b(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)\b[^\r\n]*?@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)[^\r\n@]+@",), is_called, same_host),
+    Detector("host", "host behind credentials", rb"(?:://[^\r\n\s/@\"'<>]+@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"://[^\s/@]+@",), is_called, same_host),
+    Detector("host", "host of a share that is mounted", rb"(?:(?m:^)|[ \t\"'])//([A-Za-z0-9][A-Za-z0-9.-]*)/[A-Za-z0-9$._-]+", (rb"(?:(?m:^)|[ \t\"'])//[A-Za-z0-9]",), is_called, same_host),
     Detector(
         "host", "names in a list of hosts", rb"(?m:^)(?:\d{1,3}\.){3}\d{1,3}[ \t]+(?:localhost[ \t]+)?([A-Za-z0-9][A-Za-z0-9.-]*(?:[ \t]+[A-Za-z0-9][A-Za-z0-9.-]*)*)[ \t]*\r?(?m:$)", (rb"(?m:^)\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}[ \t]+[A-Za-z]",),
-        lambda value: (b"." in value or len(value.split()) > 1) and all(is_host(name) for name in value.split()), same_host,
+        lambda value: (b"." in value or len(value.split()) > 1) and all(is_called(name) for name in value.split()), same_host,
     ),
-    Detector("host", "host that a mail came from", rb"(?i:\breceived:[ \t]+from[ \t]+)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)received:[ \t]+from",), is_host, same_host),
+    Detector("host", "host that a mail came from", rb"(?i:\breceived:[ \t]+from[ \t]+)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)received:[ \t]+from",), is_called, same_host),
     Detector("asset", "world-wide name", rb"(?i:\b(?:wwn|wwpn|wwnn|naa|eui)[.: -]{0,2}(?:0x)?)([0-9a-fA-F]{16}(?:[0-9a-fA-F]{16})?)\b", (rb"(?i)(?:ww[pn]?n|naa|eui)[.: -]{0,2}(?:0x)?[0-9a-f]{4}",), canonical=bytes.lower),
     Detector("person", "someone before a number in brackets", rb"\b(" + NAME + rb"(?:[ -]" + NAME + rb"){1,2}) \(\d{10,16}\)", (rb"[a-z] \(\d{10,16}\)",), canonical=bytes.lower),
     Detector("reader", "number in brackets", rb" \((\d{14})\)", (rb" \(\d{14}\)",), lambda value: not _MOMENT.match(value), sure=False),
@@ -161,7 +161,7 @@ DIALOGUES = (
         Detector(kind, f"field {code.decode()} of a self-service message, the first of all", _FIXED + code + rb"([^|\r\n]{2,})\|", (rb"\d{6}" + code + rb"[^|]",), canonical=bytes.lower)
         for code, kind in _FIELDS
     ),
-    Detector("host", "host between brackets", rb"(?i:\b(?:workstation|host|hostname|computer|server)=)\[([A-Za-z0-9][A-Za-z0-9._-]*)\]", (rb"(?i)=\[[a-z]",), is_host, same_host),
+    Detector("host", "host between brackets", rb"(?i:\b(?:workstation|host|hostname|computer|server)=)\[([A-Za-z0-9][A-Za-z0-9._-]*)\]", (rb"(?i)=\[[a-z]",), is_called, same_host),
     Detector("asset", "number of a SIM card", rb"(?i:\b(?:i?ccid|eid|meid)[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{14,32}F?)\b", (rb"(?i)(?:ccid|eid|meid)",)),
     Detector(
         "user", "user of a structured log", rb"(?i:\[[a-z0-9._-]*user[a-z0-9._-]*@\d+ (?:[^\]\r\n]*? )?(?:name|id|login)=\")" + USER,
@@ -185,7 +185,7 @@ DIALOGUES = (
         "user", "user of an event", rb"(?i:\b(?:[sd]user(?:name)?|sntdom|usrname|subjectusername|targetusername)=)(?:[A-Za-z0-9.-]+\\+)?" + USER,
         (rb"(?i)(?:user|usrname|username)=[A-Za-z]",), is_user, canonical=bytes.lower,
     ),
-    Detector("host", "host of an event", rb"(?i:\b(?:[sd]host(?:name)?|dvchost|src_host|dst_host)=)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)host(?:name)?=[A-Za-z0-9]",), is_host, same_host),
+    Detector("host", "host of an event", rb"(?i:\b(?:[sd]host(?:name)?|dvchost|src_host|dst_host)=)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)host(?:name)?=[A-Za-z0-9]",), is_called, same_host),
     Detector("host", "name of a managed device", rb"(?:\bsysName(?:\.\d+)? = (?:STRING: )?\"?)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"sysName",), canonical=same_host),
     Detector("person", "contact of a managed device", rb"(?:\bsysContact(?:\.\d+)? = (?:STRING: )?\"?)([^<\r\n\"]*[^<\r\n\" ])", (rb"sysContact",), canonical=bytes.lower),
     Detector("address", "place of a managed device", rb"(?:\bsysLocation(?:\.\d+)? = (?:STRING: )?\"?)([^\r\n\"]+)", (rb"sysLocation",), canonical=bytes.lower),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
-from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret
+from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret, is_word
 from sealpacket.core.redact.detectors.listings import HOST, is_named
 from sealpacket.core.redact.detectors.network import same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
@@ -29,7 +29,7 @@ def _is_no_kind(value: bytes) -> bool:
 
 GRAMMARS = (
     Detector("secret", "secret of a dialled line", rb"[ \t]\*[ \t]+\"?([^\s\"*]{4,})\"?[ \t]+(?:\*|\"\*\"|\d{1,3}(?:\.\d{1,3}){3})[ \t]*\r?(?m:$)",
-             (rb"[ \t]\*[ \t]",), lambda value: is_odd(value) and has_digit(value), sure=False),
+             (rb"[ \t]\*[ \t]",), lambda value: (is_odd(value) and has_digit(value)) or is_word(value), sure=False),
     Detector("secret", "secret of a tunnel", rb":[ \t]*(?:PSK|EAP|XAUTH|NTLM|PIN|PKCS12|RSA|ECDSA)[ \t]+(?:[^\s\"]+[ \t]+)?\"([^\"\r\n]+)\"",
              (rb"(?:PSK|EAP|XAUTH|NTLM|PIN|PKCS12|RSA|ECDSA)[ \t]",)),
     Detector("secret", "password that is kept in plain letters", rb"\{(?i:plain|clear|cleartext|plaintext|noop|cram-md5|digest-md5|scram-sha-\d+)\}([^\s:,;\"'<>(){}]{3,})",
@@ -44,6 +44,7 @@ GRAMMARS = (
     Detector("secret", "secret of a container", rb"(?m:^)[ \t]*(?i:env|arg)[ \t]+" + _SECRET_NAME + rb"[ \t]+[\"']?([^\s\"'=][^\s\"']*)", (rb"(?i)(?m:^)[ \t]*(?:env|arg)[ \t]",), is_secret),
     Detector("secret", "password of a statement, without quotes", rb"\bIDENTIFIED[ \t]+BY[ \t]+([^\s\"';,()]{3,})", (rb"IDENTIFIED[ \t]+BY[ \t]",), _is_no_kind),
     Detector("secret", "password of a statement in small letters", rb"(?i:\bidentified[ \t]+by[ \t]+)([^\s\"';,()%][^\s\"';,()]{3,})", (rb"(?i)identified[ \t]+by[ \t]",), lambda value: is_odd(value) and has_digit(value)),
+    Detector("secret", "word that a statement gives to an account", rb"(?i:\b(?:alter|create|grant)\b[^\r\n]{0,80}?\bidentified[ \t]+by[ \t]+)\"?([A-Za-z]{5,30})\"?(?:[ \t;,]|\r?(?m:$))", (rb"(?i)identified[ \t]+by[ \t]",), is_word),
     Detector("secret", "password of a store of keys and values", rb"(?m:^)[ \t]*(?i:requirepass|masterauth|sentinel[ \t]+auth-pass[ \t]+\S+)[ \t]+\"?([^\s\"]+)", (rb"(?i)(?:requirepass|masterauth|auth-pass)[ \t]",)),
     Detector("secret", "password in a list of rights", rb"(?m:^)[ \t]*(?i:acl[ \t]+setuser|user)[ \t]+\S+[ \t][^\r\n]*?(?:[ \t]|^)[>#]([^\s>#]{4,})", (rb"(?i)(?m:^)[ \t]*(?:acl[ \t]+setuser|user)[ \t]",), is_secret, sure=False),
     Detector("host", "hash of a known host", rb"(\|1\|[A-Za-z0-9+/]{27}=\|[A-Za-z0-9+/]{27}=)", (rb"\|1\|[A-Za-z0-9+/]{8}",)),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from sealpacket.core.redact.detectors.base import Detector, has_digit
-from sealpacket.core.redact.detectors.network import is_host, same_host
+from sealpacket.core.redact.detectors.network import is_called, is_host, same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
 
 _SYSTEM = frozenset(
@@ -17,6 +17,7 @@ _IP = rb"(?:\d{1,3}\.){3}\d{1,3}"
 _DAY = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ][0-9:.,]+[Z0-9:+-]*"
 _FULL_TIME = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d(?:[.,]\d{1,9})?(?:Z| ?[+-]\d\d:?\d\d)? "
 HOST = rb"([A-Za-z0-9][A-Za-z0-9_.-]*)"
+_ACCOUNT = re.compile(rb"[a-z]{1,15}[._][a-z]{3,20}")
 _NO_HOST = re.compile(rb"(?i)\d+|error|info|warn(?:ing)?|debug|notice|fatal|localhost|the|a|an|to|of|on|in|is|at")
 
 
@@ -53,6 +54,11 @@ def is_no_word(value: bytes) -> bool:
     """Someone where a word of the sentence may stand as well."""
     lower = value.lower()
     return _is_person(value) and not value.istitle() and lower not in _WORDS and not lower.endswith(_ENDINGS)
+
+
+def _may_be_host(value: bytes) -> bool:
+    """Whether it is rather a machine than an account; `j.harrow` has the form of an account."""
+    return is_host(value) and not _ACCOUNT.fullmatch(value)
 
 
 _UNITS = frozenset(
@@ -109,12 +115,12 @@ LISTINGS = (
     Detector("user", "user who did a thing", rb"(?i:\b(?:renewed|borrowed|returned|issued|printed|requested|approved|created|changed|started|run|executed|cancelled|deleted|submitted|owned|locked|released|booked|signed in|modified|uploaded|opened|closed|aborted|killed|terminated|stopped|restarted|rebooted|enabled|disabled|granted|revoked|rejected|accepted|acknowledged|confirmed|scheduled|triggered|initiated|edited|updated|added|removed|moved|copied|renamed|viewed|downloaded|exported|imported|restored|reset|suspended|resumed|claimed|assigned|escalated|published|merged|reverted|installed|configured|unlocked|reported) by )[\"']?" + USER + rb"[\"']?(?i: (?:via|on|at|from|was|has|with|for|in)\b|[,.;)]|[ \t]*\r?(?m:$))",
              (rb"(?i)(?:ed|run|in|reset) by [\"']?[a-z_]",), lambda value: is_no_word(value) and not value.endswith(b".") and value.lower() not in ACTORS, bytes.lower, sure=False),
     Detector("user", "user from whom it came", rb"(?i:\b(?:job|request|access-request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from )[\"']?" + USER + rb"[\"']?(?i: (?:on|at|via|for|using|with|over)\b|[,;)]|[ \t]*\r?(?m:$))",
-             (rb"(?i)(?:job|request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from [\"']?[a-z_]",), lambda value: is_no_word(value) and value.lower() not in ACTORS and not is_host(value), bytes.lower, sure=False),
+             (rb"(?i)(?:job|request|login|log-in|logon|sign-in|connection|session|message|document|upload|query|mail|call) from [\"']?[a-z_]",), lambda value: is_no_word(value) and value.lower() not in ACTORS and not _may_be_host(value), bytes.lower, sure=False),
     Detector("user", "user at the beginning of a message", rb"(?::[ \t]+|(?m:^))" + USER + rb"(?i: (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out))\b",
              (rb"(?i)[a-z0-9_] (?:authenticated|logged (?:on|in|off|out)|signed (?:in|out)|connected from|disconnected from|associated|has logged|is locked out)",), lambda value: is_no_word(value) and value.lower() not in ACTORS, bytes.lower, sure=False),
     Detector("user", "role of a database", rb"(?i:\b(?:role|login|principal|account|owner) )\"" + USER + rb"\"", (rb"(?i)(?:role|login|principal|account|owner) \"",), is_user, bytes.lower),
     Detector("user", "user whose name is taken", rb"(?i:\((?:user|login|username|account|uid|user_?name|owner)\)=\()" + USER + rb"\)", (rb"\)=\(",), is_user, bytes.lower),
-    Detector("host", "host of a database's user", rb"'@'([A-Za-z][A-Za-z0-9_.-]*)'", (rb"'@'[A-Za-z]",), is_host, same_host),
+    Detector("host", "host of a database's user", rb"'@'([A-Za-z][A-Za-z0-9_.-]*)'", (rb"'@'[A-Za-z]",), is_called, same_host),
     Detector(
         "host", "host that is reached for",
         rb"(?i:\b(?:connect(?:ed|ing|ion)? to(?: host| server)?|could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host)?|(?:name or service not known|unknown host|no such host|enotfound|eai_again):?|lookup|(?:ssh|telnet|ping6?|nslookup|dig|host|traceroute6?|tracert|mtr)(?: -[a-z0-9]+(?: \d+)?)*|traceroute to|tracing route to|pinging|bytes from|reply from|disconnected from|route to host|no route to host|connection (?:to|from)|failed to (?:connect|reach|contact|ping)(?: to)?|unreachable:?|resolving|querying) )[\"'\[(]?"
@@ -123,8 +129,8 @@ LISTINGS = (
         lambda value: is_named(value.rstrip(b".")) and is_machine(value) and has_digit(value), same_host, sure=False,
     ),
     Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and has_digit(value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
-    Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_host(value) and has_digit(value), same_host, sure=False),
-    Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_host, same_host),
+    Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_called(value) and b"." not in value, same_host, sure=False),
+    Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_called, same_host),
     Detector(
         "host", "machine of a sentence",
         rb"(?i:\b(?:vm|node|server|host|replica|standby|primary|master|member|peer|target|initiator|guest|hypervisor|appliance|controller|kiosk|workstation|machine|domain controller|backup of|restore of|snapshot of|migrated from|migrated to|replication (?:from|to)|from|to|on) )[\"']?([A-Za-z]{2,12}(?:-[A-Za-z]+)*-?\d{2,4})[\"']?(?i: (?:is|was|has|to|from|and|failed|migrated|rebooted|restarted|down|up|lag|joined|left|not|unreachable|went|lost|back)\b|[,.;]? |(?m:$))",
@@ -132,14 +138,14 @@ LISTINGS = (
         is_machine, same_host, sure=False,
     ),
     Detector("host", "name of a host in a record", rb"(?i:\\?[\"'](?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|hostname|address)\\?[\"']:[ \t]*\\?[\"'])" + HOST + rb"\\?[\"']",
-             (rb"(?i)(?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{",), is_host, same_host),
+             (rb"(?i)(?:host|computer|server|machine|node|workstation|observer|agent|device)\\?[\"']:[ \t]*\{",), is_called, same_host),
     Detector("user", "name of a user in a record", rb"(?i:\\?[\"'](?:user|actor|account|principal|subject|client_?user|initiator|reporter|assignee|author|creator|owner|approver|requester)\\?[\"']:[ \t]*\{[^{}\r\n]*?\\?[\"'](?:name|login|id|key|username)\\?[\"']:[ \t]*\\?[\"'])" + USER + rb"\\?[\"']",
              (rb"(?i)(?:user|actor|account|principal|subject|initiator|reporter|assignee|author|creator|owner|approver|requester)\\?[\"']:[ \t]*\{",), is_user, bytes.lower),
     Detector("host", "host of a prompt of a device", rb"(?m:^)" + HOST + rb"(?:\([a-z0-9-]{2,20}\))?[#>] ?(?:show|sh|conf|configure|config|enable|en|ping|copy|write|wr|display|no|interface|exit|end|debug|terminal|reload|get|set|diagnose|diag|execute)(?: |\r?(?m:$))",
-             (rb"(?m:^)[A-Za-z0-9][A-Za-z0-9_.-]*(?:\([a-z0-9-]{2,20}\))?[#>] ?[a-z]",), lambda value: (is_named(value) and not value.islower()) or is_host(value), same_host),
+             (rb"(?m:^)[A-Za-z0-9][A-Za-z0-9_.-]*(?:\([a-z0-9-]{2,20}\))?[#>] ?[a-z]",), lambda value: (is_named(value) and not value.islower()) or is_called(value), same_host),
     Detector("host", "host under dotted leaders", rb"(?i:\b(?:host ?name|primary dns suffix|computer name|dns suffix search list|connection-specific dns suffix)(?: ?\.)+ ?: ?)" + HOST, (rb"(?i)(?:name|suffix|list)(?: ?\.){2,}",), is_named, same_host),
     Detector("host", "host of a tool's option", rb"(?:\b(?:psql|mysql|mysqldump|pg_dump|createdb|redis-cli|mongo|ldapsearch|ipmitool|smbclient|rpcclient|snmpget|snmpwalk|curl|nc|sqlplus)\b[^\r\n]*?[ \t](?:-h|-H|--host|-r)[ \t=]*)([A-Za-z][A-Za-z0-9_.-]*)",
-             (rb"[ \t](?:-h|-H|--host|-r)[ \t=]*[A-Za-z]",), lambda value: is_host(value) or (value.isalpha() and len(value) > 4), same_host, sure=False),
+             (rb"[ \t](?:-h|-H|--host|-r)[ \t=]*[A-Za-z]",), is_called, same_host, sure=False),
     Detector("host", "host that is named with two strokes", rb"(?m:^|[ \t\"'=(])\\\\([A-Za-z0-9][A-Za-z0-9.-]*)(?:[ \t\"',;)]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), lambda value: is_host(value) or (value.isupper() and len(value) > 3), same_host),
     Detector("user", "someone in quotes by whom it was done", rb"[ \t]by[ \t]+(?:user[ \t]+)?(?:\"" + USER + rb"\")", (rb"[ \t]by[ \t]+(?:user[ \t]+)?\"[A-Za-z_]",), is_no_word, bytes.lower, sure=False),
     Detector("host", "machine from which a page was printed", rb"\] (?:\d+ \d+ \S+ |total \d+ \S+ )" + HOST + rb" \S", (rb"\] (?:total )?\d{1,7} \d{0,7}",), lambda value: is_machine(value) or (is_named(value) and has_digit(value)), same_host),
@@ -150,7 +156,7 @@ LISTINGS = (
     Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), has_digit, same_host),
     Detector("host", "part of a domain in a directory", rb"(?i:\bdc=)([a-z0-9][a-z0-9-]*)", (rb"(?i)dc=[a-z0-9]",), lambda value: len(value) > 3 and value.lower() not in (b"example", b"local", b"internal", b"test", b"corp", b"info"), bytes.lower),
     Detector("user", "user whose credentials they are", rb"(?i:\b(?:credentials?|token|ticket|certificate|mailbox|quota|home directory) for(?: user| account)? )[\"']?" + USER + rb"[\"']?(?:[.,;:)]?(?:\s|(?m:$)))", (rb"(?i)(?:credentials?|token|ticket|certificate|mailbox|quota|directory) for(?: user| account)? [\"']?[a-z_]",),
-             lambda value: is_no_word(value) and value.lower() not in ACTORS and not is_host(value), bytes.lower, sure=False),
+             lambda value: is_no_word(value) and value.lower() not in ACTORS and not _may_be_host(value), bytes.lower, sure=False),
     Detector("user", "user whose account is in a state", rb"(?i:\b(?:account|user|login) )" + USER + rb"(?i: (?:is|was|has been) (?:now )?(?:locked|unlocked|disabled|enabled|expired|suspended|deleted|removed|blocked|inactive|unknown|not found))", (rb"(?i) (?:is|was|has been) (?:now )?(?:locked|unlocked|disabled|enabled|expired|suspended|deleted|removed|blocked|inactive|unknown|not found)",),
              is_no_word, bytes.lower, sure=False),
     Detector("user", "user by whom a thing was done", rb"(?i:\b(?:commit|push|merge|build|change|comment|job|ticket|review|request|upload|download|edit|entry|action|deployment|update|reboot|shutdown|login|import|export|release|override|checkout|checkin|print|scan|run) by )" + USER + rb"(?i: (?:on|at|from|via)\b|[,;)]|[ \t]*\r?(?m:$))", (rb"(?i)[a-z] by [a-z_]",),

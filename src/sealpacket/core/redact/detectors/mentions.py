@@ -3,8 +3,15 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
-from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret, is_told
-from sealpacket.core.redact.detectors.network import same_host
+from sealpacket.core.redact.detectors.credentials import (
+    NAME_OF_A_SECRET,
+    is_odd,
+    is_password,
+    is_secret,
+    is_told,
+    is_told_word,
+)
+from sealpacket.core.redact.detectors.network import is_called, same_host
 from sealpacket.core.redact.detectors.people import CAPITALS, NAME, USER, is_someone, is_user
 
 _READERS = rb"(?i:patrons?|borrowers?|readers?|members?|customers?|students?|patients?|subscribers?)"
@@ -41,9 +48,9 @@ MENTIONS = (
     Detector("national", "labelled national insurance number", rb"(?i:\b(?:nino|ni[ ._-]?(?:no|nr|number)|national insurance(?:[ ._-]?(?:no|number))?)\.?[ \t]*[:=#]?[ \t]*)([A-Z]{2} ?\d{2} ?\d{2} ?\d{2} ?[A-D])\b", (rb"\d{2} ?\d{2} ?\d{2} ?[A-D]\b",)),
     Detector("asset", "identity of a licensed host", rb"(?:\b(?i:host[ _-]?id)[ \t:=]+\"?|(?m:^)SERVER[ \t]+\S+[ \t]+)([0-9A-Fa-f]{8}(?:[0-9A-Fa-f]{4})?)\b", (rb"(?i)host[ _-]?id[ \t:=]", rb"(?m:^)SERVER[ \t]"), has_digit, bytes.lower, sure=False),
     Detector("user", "user in brackets", rb"(?i:\b(?:user(?:name)?|account|login|principal)[ \t]+)[\[<(]" + USER + rb"[\]>)]", (rb"(?i)(?:user(?:name)?|account|login|principal)[ \t]+[\[<(]",), is_user, bytes.lower, sure=False),
-    Detector("user", "user of a folder at home", rb"(?i:\b(?:home_?dir(?:ectory)?|profile_?path|home_?folder)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)\\{2,4}[A-Za-z0-9._-]+\\{1,2}([A-Za-z][A-Za-z0-9._-]*\$)(?:[\s\"',;]|(?m:$))", (rb"(?i)(?:home_?dir|profile_?path|home_?folder)",), is_user, bytes.lower),
+    Detector("user", "user of a folder at home", rb"(?i:\b(?:home_?dir(?:ectory)?|profile_?path|home_?folder)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)\\{2,4}[A-Za-z0-9._-]+\\{1,2}(?:[A-Za-z0-9._ $-]+\\{1,2})*([A-Za-z][A-Za-z0-9._-]*\$?)(?:[\s\"',;]|(?m:$))", (rb"(?i)(?:home_?dir|profile_?path|home_?folder)",), is_user, bytes.lower),
     Detector("host", "computer in a directory", rb"\b[cC][nN]=([A-Za-z0-9][A-Za-z0-9-]*),(?:OU|CN|ou|cn)=[^,\r\n]*(?i:pcs|computers|servers|workstations|laptops|clients|kiosks|domain controllers)", (rb"\b[cC][nN]=[A-Za-z0-9]",), canonical=same_host),
-    Detector("host", "name of a device in an event", rb"(?i:\b(?:nas-identifier|dev_?name|device[_-]?name|dvc_?host|s_?host|d_?host|src_?host|dst_?host|observer\.name)[ \t]*[=:][ \t]*)\\?[\"']?([A-Za-z][A-Za-z0-9._-]+)", (rb"(?i)(?:nas-identifier|dev_?name|device[_-]?name|dvc_?host|[sd]_?host|(?:src|dst)_?host|observer\.name)[ \t]*[=:]",), lambda value: has_digit(value) or b"-" in value, same_host, sure=False),
+    Detector("host", "name of a device in an event", rb"(?i:\b(?:nas-identifier|dev_?name|device[_-]?name|dvc_?host|s_?host|d_?host|src_?host|dst_?host|observer\.name)[ \t]*[=:][ \t]*)\\?[\"']?([A-Za-z][A-Za-z0-9._-]+)", (rb"(?i)(?:nas-identifier|dev_?name|device[_-]?name|dvc_?host|[sd]_?host|(?:src|dst)_?host|observer\.name)[ \t]*[=:]",), lambda value: has_digit(value) or b"-" in value or is_called(value), same_host, sure=False),
     Detector("asset", "identity of a device in an event", rb"\b(?i:dev_?id|device[_-]?id|dev_?sn)\\?[\"']?[ \t]*[=:][ \t]*\\?[\"']?([A-Z][A-Z0-9-]{9,30})\b", (rb"(?i)(?:dev_?id|device[_-]?id|dev_?sn)[\"'\\ \t]{0,3}[=:]",), lambda value: len(digits_of(value)) >= 4, bytes.lower, sure=False),
     Detector("user", "user of a domain between commas", rb",[A-Za-z][A-Za-z0-9.-]*\\" + USER + rb",", (rb"[A-Za-z0-9.-]\\[A-Za-z_]",), is_user, bytes.lower),
     Detector("user", "user of a tunnel's list", rb"(?m:^)(?:CLIENT_LIST,|ROUTING_TABLE,[^,\r\n]*,)" + USER + rb",", (rb"(?m:^)(?:CLIENT_LIST|ROUTING_TABLE),",), is_user, bytes.lower),
@@ -68,9 +75,9 @@ MENTIONS = (
     Detector("secret", "user and password that are tried", rb"[ \t]-a[ \t]*[\"']?(?:[A-Za-z0-9.-]+\\+)?([A-Za-z][A-Za-z0-9._-]*%[^\s\"']+)", (rb"[ \t]-a",), lambda value: has_digit(value.split(b"%", 1)[1]), sure=False),
     Detector("person", "someone addressed in another language", rb"\b(?:Madame|Monsieur|Mme\.?|Mlle|[mM]evrouw|[mM]eneer|[dD]hr\.|[mM]evr\.|Signora?|Sig\.(?:ra)?|Se(?:\xc3\xb1|\xf1)ora?|Sra\.|Sr\.)[ \t]+(" + NAME + rb"(?: " + NAME + rb")?)", (rb"(?:Madame|Monsieur|Mme|Mlle|evrouw|eneer|dhr|Dhr|evr|Sig|Se(?:\xc3\xb1|\xf1)or|Sra?)[a-z.]{0,3}[ \t]",), is_someone, bytes.lower, sure=False),
     Detector("person", "someone behind a longer label", rb"(?i:\b(?:technician|engineer|contact|witness|staff|supervisor|colleague)[ \t][^\r\n:=]{1,20}:[ \t]*)((?:[A-Z]\. ?)+" + NAME + rb"|" + NAME + rb" " + NAME + rb")", (rb"(?i)(?:technician|engineer|contact|witness|staff|supervisor|colleague)[ \t]",), is_someone, bytes.lower, sure=False),
-    Detector("secret", "password behind its short label", rb"(?i:\bpw[ \t]+)([^\s\"'<>,;]{6,})", (rb"(?i)\bpw[ \t]",), lambda value: is_odd(value) and has_digit(value), sure=False),
+    Detector("secret", "password behind its short label", rb"(?i:\bpw[ \t]+)([^\s\"'<>,;]{6,})", (rb"(?i)\bpw[ \t]",), lambda value: (is_odd(value) and has_digit(value)) or is_told_word(value), sure=False),
     Detector("secret", "value of a secret that is set", rb"(?i:\b(?:password|secret)-value[ \t]+)\"?([^\s\";]+)", (rb"(?i)(?:password|secret)-value[ \t]",)),
     Detector("secret", "user and password to sign in with", rb"(?i:\b(?:log(?:ged)? ?in|login|sign(?:ed)? ?in|connect|authenticate|access|credentials?|creds|account)[ \t]+(?:with|as|using|is|are)[ \t:]+)([A-Za-z][A-Za-z0-9._-]*[ \t]*/[ \t]*[^\s/]{4,})", (rb"(?i)(?:login|in|connect|authenticate|access|credentials?|creds|account)[ \t]+(?:with|as|using|is|are)[ \t:]",), lambda value: is_odd(value) and has_digit(value.rsplit(b"/", 1)[1]), sure=False),
-    Detector("secret", "password behind letters that stand for user and password", rb"(?i:\bu(?:ser)?[:=][ \t]?[^\s:=]+[ \t,;/|]+p(?:w|ass)?[:=][ \t]?)([^\s,;]+)", (rb"(?i)[ \t,;/|]p(?:w|ass)?[:=]",), is_odd),
-    Detector("secret", "password that a sentence in another language tells", rb"(?i:\b" + _PASSWORD + rb"(?: (?:f(?:\xc3\xbc|\xfc)r|de|del|voor|pour|para|van)[^\r\n:]{1,40}?)?[ \t]+(?:lautet|ist|hei(?:\xc3\x9f|ss)t|war|wurde auf|is|est|es|\xc3\xa9|\xc3\xa8|to|\xc3\xa4r|er|on)[ \t:]+)[\"'\x60]?([^\s\"'\x60<>]+)", (rb"(?i)" + _PASSWORD + rb"[ \t]",), is_told),
+    Detector("secret", "password behind letters that stand for user and password", rb"(?i:\bu(?:ser)?[:=][ \t]?[^\s:=]+[ \t,;/|]+p(?:w|ass)?[:=][ \t]?)([^\s,;]+)", (rb"(?i)[ \t,;/|]p(?:w|ass)?[:=]",), is_password),
+    Detector("secret", "password that a sentence in another language tells", rb"(?i:\b" + _PASSWORD + rb"(?: (?:f(?:\xc3\xbc|\xfc)r|de|del|voor|pour|para|van)[^\r\n:]{1,40}?)?[ \t]+(?:lautet|ist|hei(?:\xc3\x9f|ss)t|war|wurde auf|is|est|es|\xc3\xa9|\xc3\xa8|to|\xc3\xa4r|er|on)[ \t:]+)[\"'\x60]?([^\s\"'\x60<>]+)", (rb"(?i)" + _PASSWORD + rb"[ \t]",), lambda value: is_told(value) or is_told_word(value)),
 )  # fmt: skip

@@ -52,7 +52,7 @@ _LABELS_OF_ONE = (
 
 NAMES = (
     Detector(
-        "person", "two names where an account is told", ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?(" + TWO_NAMES + rb")",
+        "person", "two names where an account is told", ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?(" + TWO_NAMES + rb")(?:[^=A-Za-z0-9\x80-\xff]|(?m:$))",
         (OF_ACCOUNT,), are_names, bytes.lower, sure=False,
     ),
     Detector(

@@ -6,7 +6,7 @@ from __future__ import annotations
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
 from sealpacket.core.redact.detectors.credentials import is_odd
-from sealpacket.core.redact.detectors.network import is_host, same_host
+from sealpacket.core.redact.detectors.network import is_called, same_host
 
 PASSWORD = rb"(?:pass(?:word|wort|wd|phrase|code|key)s?|kennwort|wachtwoord|\bpwd|\bcreds?\b|\bcredentials?\b|\bsecrets?\b|\bpsk\b|\bauth\b|mot de passe|contrase[^ ]{1,2}a|(?:backup|recovery) codes?|\b(?:api|access|auth|bearer|service|deploy|refresh|sandbox)[ _-]?(?:token|key)s?)"
 _THING = rb"(?:serial[a-z]*|s/n|chassis|(?:processor|system|mother|base)[ -]?board|asset|inventory|inventar[a-z]*|equipment|(?:service|property|security) tag|enclosure|identifying|fru|imei|udid|meid)"
@@ -70,7 +70,7 @@ NEARBY = (
     Detector("reader", "number of a reader's record", rb"(?i:" + _RECORD + rb")[ \t]*[:=#(]?[ \t]*(\d{8,16})" + BEHIND, (rb"(?i)" + _RECORD,), _is_card, sure=False),
     Detector("phone", "number that was called, in a name", rb"(?i:\b(?:sip|pjsip|dahdi|iax2?|local|trunk|out|in|call|called|dial(?:ed)?|rec(?:ording)?|from|to|src|dst)(?:/[a-z0-9_-]+)?[-_/])(0[1-9]\d{8,9}|\+[1-9]\d{9,13})(?:[-_.@\s,;)\"']|\r?(?m:$))", (rb"[-_/](?:0[1-9]|\+[1-9])\d{8}",), None, digits_of, sure=False),
     Detector("secret", "password at a proxy", rb"--(?:proxy|preproxy)-user[ \t=]+[\"']?[^\r\n\t :\"']+:([^\s\"']+)", (rb"proxy-user[ \t=]",)),
-    Detector("host", "proxy that a command goes over", rb"(?:[ \t]--(?:proxy|preproxy|socks[45][a-z]*)[ \t=]+)[\"']?(?:[a-z0-9]+://)?(?:[^\s@/]+@)?([A-Za-z][A-Za-z0-9.-]*)(?::\d+)?(?:[\s\"'/]|(?m:$))", (rb"[ \t]--(?:proxy|preproxy|socks[45])",), is_host, same_host),
+    Detector("host", "proxy that a command goes over", rb"(?:[ \t]--(?:proxy|preproxy|socks[45][a-z]*)[ \t=]+)[\"']?(?:[a-z0-9]+://)?(?:[^\s@/]+@)?([A-Za-z][A-Za-z0-9.-]*)(?::\d+)?(?:[\s\"'/]|(?m:$))", (rb"[ \t]--(?:proxy|preproxy|socks[45])",), is_called, same_host),
     Detector("phone", "number of a side of a call", rb"(?i:\b(?:src|dst|source|dest(?:ination)?|ani|dnis|clid|cli|calling|called|caller|callee|[ab]-?(?:number|party)|orig|term)[\"']?[ \t]*[=:][ \t]*[\"']?)(0\d{9,11}|\+\d{9,14}|00\d{9,13})" + BEHIND, (rb"[=:][ \t]{0,2}[\"']?(?:0[1-9]|00|\+)\d{8}",), None, digits_of, sure=False),
     Detector("host", "printer by its name", rb"(?i:\bprinter[\"']?[ \t]*[=:][ \t]*[\"']?)([A-Za-z][A-Za-z0-9]*(?:[-_][A-Za-z0-9]+)+)" + BEHIND, (rb"(?i)\bprinter[\"']?[ \t]*[=:]",), has_digit, bytes.lower, sure=False),
     Detector("asset", "code of a maker's service", rb"(?i:\b(?:service|svc)[ _-]code[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{8,14})" + BEHIND, (rb"(?i)(?:service|svc)[ _-]code[\"']?[ \t:=]",)),

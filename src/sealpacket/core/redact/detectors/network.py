@@ -73,6 +73,19 @@ def is_host(value: bytes) -> bool:
     )
 
 
+def is_called(value: bytes) -> bool:
+    """A host where only one can stand: also a plain word, as machines are called, that is no ordinary one."""
+    lower = value.lower()
+    word = (
+        len(value) >= 4
+        and value.isalpha()
+        and not is_ordinary(lower)
+        and lower not in _NO_HOSTS
+        and lower not in _NO_MACHINES
+    )
+    return word or is_host(value)
+
+
 def _is_of_a_program(value: bytes) -> bool:
     """`node.value`, `self.target`, `utf-8`: what a program calls something, or a standard."""
     if _STANDARD.is_whole(value) or value.startswith((b"self.", b"cls.", b"os.")):
@@ -90,6 +103,16 @@ _NO_HOSTS = frozenset(
 _FILES = (b".log", b".txt", b".conf", b".cfg", b".json", b".xml", b".yaml", b".yml", b".gz", b".zip", b".py", b".sh", b".so",
           b".dll", b".exe", b".jar", b".js", b".html", b".php", b".c", b".h", b".go", b".rs", b".java", b".db", b".tmp",
           b".pid", b".sock", b".service", b".bin", b".img", b".csv", b".md")  # fmt: skip
+
+
+_NO_MACHINES = frozenset(
+    b"apache nginx lighttpd caddy iis jetty tomcat gunicorn uvicorn squid envoy haproxy express werkzeug cloud remote localdomain production staging development testing primary secondary tertiary"
+    b" master slave replica standby active passive online offline ready running stopped healthy unhealthy unreachable refused crashed connecting idle busy leader follower manager agent hostname nodename"
+    b" debug release ethernet wireless broadcast multicast unicast anycast loopback any nowhere everywhere undefined unspecified unset auto automatic manual dynamic postgres postgresql mysql mariadb oracle"
+    b" sqlite redis kafka rabbitmq elasticsearch docker kubernetes podman vmware xen kvm qemu hyperv virtualbox windows linux darwin macos android ubuntu debian fedora centos redhat suse freebsd openbsd netbsd solaris"
+    b" browser mobile tablet desktop laptop phone printer scanner switch router firewall gateway bridge proxy relay mirror cluster server client peer neighbor neighbour member target initiator portal".split()
+)
+"""What may stand behind the name of a host and is none: software, states, roles, kinds of machines."""
 
 
 def same_host(value: bytes) -> bytes:
@@ -111,6 +134,9 @@ _PLAIN_TOP = frozenset(
     b"com net org edu gov mil internal example test invalid local localdomain lan corp intra intranet uk de fr nl ch".split()
 )
 
+
+_WORD = rb"([A-Za-z]{4,24})"
+_ENDS = rb"(?:[\s\"',;&)\]}:<\\]|(?m:$))"
 
 NETWORK = (
     Detector(
@@ -290,6 +316,47 @@ NETWORK = (
         ),
         is_host,
         canonical=same_host,
+    ),
+    Detector(
+        "host",
+        "word under the name of a host's name",
+        rb"(?i:\b(?:[a-z0-9_-]*[_.-])?(?:(?:host|computer|machine|server|node|device|sys(?:tem)?|net ?bios|workstation)[ _-]?name|hostname|workstation|fqdn|(?:src|dst|source|client|remote|caller|local|peer)[ _-]?host(?:name)?|dvc_?host|[sd]host|source workstation|caller computer name)"
+        + GIVES
+        + rb")[ \t]*"
+        + OPENS
+        + _WORD
+        + _ENDS,
+        (
+            rb"(?i)(?:host|computer|machine|server|node|device|sys|system|bios|workstation|fqdn)[ _-]?(?:name)?[\"'\\\s]{0,4}[=:>]",
+        ),
+        is_called,
+        same_host,
+        sure=False,
+    ),
+    Detector(
+        "host",
+        "word that a setting gives for a host",
+        rb"(?:\b(?i:(?:[a-z0-9_-]*[_.-])?(?:host|server|node|computer|machine|data[ _]source|proxy|relay|smart_?host|broker|upstream|kdc))|\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|MachineName|WorkstationName|NodeName|DeviceName))"
+        rb"(?:=|\\?[\"']?[ \t]*(?:=>|[:=])[ \t]*\\?[\"'])(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?\\?[\"']?"
+        + _WORD
+        + _ENDS,
+        (
+            rb"(?i)(?:host|hostname|server|node|computer|machine|source|proxy|relay|broker|upstream|kdc|name)(?:=|\\?[\"']?[ \t]{0,2}(?:=>|[:=])[ \t]{0,2}\\?[\"'])",
+        ),
+        is_called,
+        same_host,
+        sure=False,
+    ),
+    Detector(
+        "host",
+        "word that is all that stands behind a host's label",
+        rb"(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:(?i:host|computer|machine|node|hosted on|machine account|source host)|server|servers?)[ \t]*:[ \t]+"
+        + _WORD
+        + rb"(?:[ \t]*[,;}|]|[ \t]*\r?(?m:$))",
+        (rb"(?i)(?:host|computer|machine|node|on|account|servers?)[ \t]*:[ \t]+[a-z]{4}",),
+        is_called,
+        same_host,
+        sure=False,
     ),
     Detector(
         "host",

@@ -64,6 +64,9 @@ _NO_NAMES = frozenset(
     b" CUSTOMER SERVICE SUPPORT DESK DEVICE USB RFID ID THE OF AND STATUS STATE DOWN UP DEFAULT SYSTEM ADMIN TEST NAME NA N/A".split()
 )
 """Words in capitals that stand where a name might."""
+_OF_A_REGISTRY = frozenset(
+    b"SOFTWARE SYSTEM CURRENTCONTROLSET CLASSES RUN POLICIES HARDWARE SECURITY AUTHORITY SERVICES CONTROL MICROSOFT WINDOWS PARAMETERS".split()
+)
 _ESCAPE = re.compile(rb"u[0-9a-f]{4}|x[0-9a-f]{2}")
 """What stands behind a backslash in an escape and not in a name."""
 
@@ -88,7 +91,7 @@ NAME = rb"[A-Z\xc3-\xdf]" + _REST + rb"(?:-[A-Z\xc3-\xdf]?" + _REST + rb")*"
 CAPITALS = rb"[A-Z\xc0-\xdf][A-Z\x80-\xdf'-]+"
 _WHO = rb"(?:[A-Z]\.? ?)+" + NAME + rb"|" + NAME + rb"(?: " + NAME + rb"){1,2}"
 _MONTH = rb"(?:Jan|Feb|Mar|M\xc3\xa4r|Mrt|Apr|Avr|Abr|May|Mai|Mei|Maj|Mag|Jun|Juin|Jul|Juil|Giu|Lug|Aug|Ao\xc3\xbb|Ago|Sep|Set|Okt|Oct|Ott|Nov|Dec|Dez|D\xc3\xa9c|Dic|Ene|Gen|F\xc3\xa9v)[a-z\x80-\xff]*"
-_DATE = (
+DATE = (
     rb"\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}|\d{1,2}(?:st|nd|rd|th)?\.?(?:[ /-]| de | of )" + _MONTH + rb"(?:\.?,?[ /-]| de )\d{2,4}|"
     + _MONTH + rb"\.? \d{1,2}(?:st|nd|rd|th)?,? \d{4}|\d{4}[ -]" + _MONTH + rb"[ -]\d{1,2}"
 )  # fmt: skip
@@ -248,6 +251,10 @@ SIGNED_IN + USER,
         "user", "user of a domain", rb"\b[A-Z][A-Z0-9-]+\\{1,2}([a-z][a-z0-9._-]+)\b", (rb"[A-Z0-9]\\{1,2}[a-z]",),
         lambda value: is_user(value) and not _ESCAPE.match(value) and (b"." in value or value[-1:].isdigit() or len(value) >= 5), canonical=bytes.lower, sure=False,
     ),
+    Detector(
+        "user", "user of a domain in capitals", rb"(?:(?m:^)|[\s\"'=:(\[,/])[A-Z][A-Z0-9-]{1,14}\\{1,2}([A-Z][A-Z0-9._-]{3,20})(?:[\s\"',;:)\]<|]|\.?(?m:$))", (rb"[A-Z0-9]\\{1,2}[A-Z]",),
+        lambda value: is_user(value) and not is_ordinary(value) and value not in _OF_A_REGISTRY, canonical=bytes.lower, sure=False,
+    ),
     Detector("user", "security identifier of an account", rb"\b(S-1-5-21(?:-\d{1,10}){3,4})\b", (rb"S-1-5-21-",)),
     Detector(
         "user", "user of a prompt", rb"(?m:^)\[?" + USER + rb"@[A-Za-z0-9][A-Za-z0-9.-]*[: ][^\s#$%>]{1,60}\]?[#$%>](?: |(?m:$))", (rb"(?m:^)\[?[A-Za-z][A-Za-z0-9._$-]*@[A-Za-z0-9]",),
@@ -375,7 +382,7 @@ SIGNED_IN + USER,
     Detector("user", "user of a configuration in braces", rb"\buser[ \t]+" + USER + rb"[ \t]*\{", (rb"user[ \t]+[A-Za-z_\x80-\xff][A-Za-z0-9._$\x80-\xff-]*[ \t]*\{",), is_user, bytes.lower),
     Detector(
         "user", "user whom a command is about", rb"(?:[$#][ \t]+(?:id|finger|su)|(?:(?m:^)|[$#>|;&][ \t]*)(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l))[ \t]+" + USER + rb"(?:[ \t]|\r?(?m:$))",
-        (rb"[$#][ \t]+(?:id|finger|su)[ \t]+[A-Za-z_]", rb"(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l)[ \t]+[A-Za-z_]"), lambda value: is_user(value) and len(value) > 3 and not value.isupper(), bytes.lower, sure=False,
+        (rb"[$#][ \t]+(?:id|finger|su)[ \t]+[A-Za-z_]", rb"(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l)[ \t]+[A-Za-z_]"), lambda value: is_user(value) and len(value) > 3 and not is_ordinary(value), bytes.lower, sure=False,
     ),
     Detector("person", "name in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"(" + NAME + rb" " + NAME + rb")(?:[\"'<,;|)\\]|[ \t]*\r?(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False),
     Detector("person", "surname in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"([A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+)(?:[\s\"'<,;|)\\]|(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), lambda value: value.lower() not in _NOBODY, bytes.lower, sure=False),
@@ -393,12 +400,12 @@ SIGNED_IN + USER,
     Detector(
         "birth",
         "day of birth",
-        rb"(?i:\b(?:dob|d\.o\.b\.?|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
-        rb"((?i:" + _DATE + rb"))",
-        (rb"(?i)(?:dob|d\.o\.b|birth|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento|nascita|nato il|nascimento|delsedatum|dselsdato|urodzenia|aika)", rb"(?i)n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le"),
+        rb"(?i:\b(?:dob|d\.o\.b\.?|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|b-?day|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"((?i:" + DATE + rb"))",
+        (rb"(?i)(?:dob|d\.o\.b|birth|b-?day|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento|nascita|nato il|nascimento|delsedatum|dselsdato|urodzenia|aika)", rb"(?i)n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le"),
     ),
     Detector("birth", "compact day of birth", rb"(?i:\b(?:dob|date_?of_?birth|birth_?date)" + GIVES + rb")" + OPENS + rb"((?:19|20)\d{6})\b", (named(rb"dob|birth"),)),
-    Detector("birth", "day of birth behind an age", rb"(?i:\b(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d{1,3} ?[(,] ?(?:born |b\. ?)?)(" + _DATE + rb")", (rb"(?i)(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d",)),
+    Detector("birth", "day of birth behind an age", rb"(?i:\b(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d{1,3} ?[(,] ?(?:born |b\. ?)?)(" + DATE + rb")", (rb"(?i)(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d",)),
     Detector("person", "part of a name in an element", rb"(?i:<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_-]?names?(?:[ \t][^<>\r\n]*)?>)[ \t]*([^<>\r\n]*[A-Za-z\x80-\xff][^<>\r\n]*)<", (rb"(?i)<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_-]?name",),
              _is_part, bytes.lower),
     *(
@@ -416,7 +423,7 @@ SIGNED_IN + USER,
     Detector("user", "someone by whom a session was opened", rb"[ \t](?:by|for user)[ \t]+" + USER + rb"\(uid=\d", (rb"\(uid=\d",), is_user, bytes.lower),
     Detector("user", "someone at a machine", rb"(?:(?m:^)|[ \t(\[-])" + USER + rb" @ [A-Za-z][A-Za-z0-9.]*-[A-Za-z0-9.-]*\d", (rb" @ [A-Za-z]",), is_user, bytes.lower, sure=False),
     Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|initiator|performer|member_?uid|requester|requested_?by|changed_?by|locked_?by|performed_?by|invoker|impersonator|caller_?name|login_?id|net_?id|staff(?:_?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)}&|]|\\|(?m:$))",
-             (named(rb"usr|actor|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff_?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and not value.isupper(), bytes.lower, sure=False),
+             (named(rb"usr|actor|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff_?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and (len(value) > 4 or not value.isupper()), bytes.lower, sure=False),
     Detector("user", "user on this machine", rb"\b" + USER + rb"@localhost\b", (rb"@localhost",), is_user, bytes.lower),
     Detector("user", "share of a user's own", rb"\\([A-Za-z][A-Za-z0-9._-]*)\$(?:[\\\s\"',;)]|\r?(?m:$))", (rb"\\[A-Za-z][A-Za-z0-9._-]*\$",), lambda value: is_user(value) and len(value) > 1 and value.lower() not in _SHARES, bytes.lower, sure=False),
     Detector("person", "surname in an element of a directory", rb"<(?:sn|givenName|cn)>(" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})</", (rb"<(?:sn|givenName|cn)>",), canonical=bytes.lower),

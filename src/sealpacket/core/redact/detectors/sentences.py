@@ -7,13 +7,13 @@ import re
 
 from sealpacket.core.redact.detectors.accounts import is_one
 from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
+from sealpacket.core.redact.detectors.credentials import HOW_IT_IS
 from sealpacket.core.redact.detectors.listings import is_machine
 from sealpacket.core.redact.detectors.names import are_odd_names, is_odd_name
 from sealpacket.core.redact.detectors.nearby import BEHIND, PASSWORD, is_told
-from sealpacket.core.redact.detectors.people import NAME, TWO_NAMES, USER, is_user
+from sealpacket.core.redact.detectors.people import DATE, NAME, TWO_NAMES, USER, is_user
 from sealpacket.core.redact.ordinary import is_ordinary
 
-_HOW_IT_IS = tuple(b"ed ing able ible ous ory ive al ic ful less ent ant ly ect nly ary zero".split())
 _OPENS = rb"(?:wi-?fi|wlan|wireless|ssid|hotspot|guest|network|door|alarm|gate|safe|entry|access|unlock|master|keypad|lock ?box|lift|garage|bitlocker|hotspot|kiosk|admin|bios|firmware|supervisor)"
 _DID = (
     rb"(?:rang|phoned|e?mailed|texted|visited|complained|borrowed|came by|came in|dropped by|called (?:again|back|in|about|to|us|me)|promised|wants|asked (?:me|us|for|if|about|to)|told (?:me|us)|said|wrote"
@@ -22,13 +22,13 @@ _DID = (
 _NUMBER = rb"(?:customer|account|client|contract|agreement|reference|support|site|licen[cs]e|membership|subscription)[ \t](?:number|no\.?|id|code|ref(?:erence)?)"
 _OF_READER = rb"(?:patron|borrower|reader|member|student|staff|employee|payroll|pupil|visitor|guest|matriculation)[ \t](?:id|number|no\.?|nr\.?|#|card|barcode)"
 _LOGIN = rb"(?:try(?: with)?|log ?in|logon|creds?|credentials?|account|user(?:name)?)"
-_PAIRED = rb"(?:[A-Za-z]+[A-Za-z0-9-]*[#!$%&*+?][A-Za-z0-9#!$%&*+?-]{2,}|[A-Z][a-z]+[0-9]+[A-Za-z0-9#!$%&*+?-]*|[a-z]+[0-9]+[A-Z#!$%&*+?-][A-Za-z0-9#!$%&*+?-]*|[0-9]+[A-Za-z]+[0-9A-Z#!$%&*+?-]+[a-z0-9#!$%&*+?-]*)"
+_PAIRED = rb"(?:[A-Za-z]+[A-Za-z0-9-]*[#!$%&*+?][A-Za-z0-9#!$%&*+?-]{2,}|[A-Z][a-z]+[0-9]+[A-Za-z0-9#!$%&*+?-]*|[a-z]+[0-9]+[A-Z#!$%&*+?-][A-Za-z0-9#!$%&*+?-]*|[0-9]+[A-Za-z]+[0-9A-Z#!$%&*+?-]+[a-z0-9#!$%&*+?-]*|[0-9]{2,}[a-z]{4,})"
 
 
 def _is_account(value: bytes) -> bool:
     """What a sentence says that an account is, and not how it is: mandatory, expired, ambiguous."""
     lower = value.lower().rstrip(b".")
-    return len(lower) > 3 and is_user(value) and not is_ordinary(value) and not lower.endswith(_HOW_IT_IS)
+    return len(lower) > 3 and is_user(value) and not is_ordinary(value) and not lower.endswith(HOW_IT_IS)
 
 
 def _in_words(value: bytes) -> bool:
@@ -66,11 +66,11 @@ SENTENCES = (
     Detector("contract", "number that a sentence says we have", rb"(?i:\b" + _NUMBER + rb"\b[^\r\n:=\d]{0,30}?(?:[:=]|[ \t](?:is|was|now))[ \t]*)[\"'`]?((?:[A-Z]{1,5}[-/ ]?)?\d[0-9A-Z]*(?:[-/][0-9A-Z]+)*)" + BEHIND, (rb"(?i)" + _NUMBER,), lambda value: len(digits_of(value)) >= 5, bytes.lower, sure=False),
     Detector("reader", "number that someone has", rb"(?i:\b" + _OF_READER + rb"(?:[ \t]?[:=#]|[ \t]is)?[ \t]*)[\"'`]?([A-Za-z]{0,3}-?\d{4,12})" + BEHIND, (rb"(?i)" + _OF_READER + rb"[ \t:=#\"]",), has_digit, bytes.lower, sure=False),
     Detector("national", "number of a licence to drive", rb"(?i:\bdriv(?:ing|er'?s?)[ _-]?licen[cs]e(?:[ _-]?(?:no\.?|number|#))?[ \t]*[:=#]?[ \t]*)([A-Z]{1,5}[ -]?\d{4,8}[ -]?[A-Z0-9]{2,6})\b", (rb"(?i)driv(?:ing|er'?s?)[ _-]?licen[cs]e",), None, bytes.lower, sure=False),
-    Detector("secret", "word behind a word for a password", rb"(?i:(?:(?m:^)|[,;./(][ \t]*|[ \t](?:and|und|et|y|en|e|with|mit|avec|temp|new|old|current|default|root|admin|user|initial)[ \t]+)(?:pass|pw|pwd|password|passwort|passw|kennwort|wachtwoord|senha|clave|mdp|pin)[ \t]+)[\"'`]?([^\s\"'`,;<>()]*\d[^\s\"'`,;<>()]*)" + BEHIND, (rb"(?i)(?:pass|pw|pwd|password|passwort|passw|kennwort|wachtwoord|senha|clave|mdp|pin)[ \t]+[\"'`]?[a-z0-9]",), lambda value: is_told(value) and len(value) >= 6, sure=False),
+    Detector("secret", "word behind a word for a password", rb"(?i:(?:(?m:^)|[,;./(][ \t]*|[ \t](?:and|und|et|y|en|e|with|mit|avec|temp|new|old|current|default|root|admin|user|initial)[ \t]+|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+)(?:pass|pw|pwd|password|passwort|passw|kennwort|wachtwoord|senha|clave|mdp|pin)[ \t]+)[\"'`]?([^\s\"'`,;<>()]*\d[^\s\"'`,;<>()]*)" + BEHIND, (rb"(?i)(?:pass|pw|pwd|password|passwort|passw|kennwort|wachtwoord|senha|clave|mdp|pin)[ \t]+[\"'`]?[a-z0-9]",), lambda value: is_told(value) and len(value) >= 6, sure=False),
     Detector("user", "account behind a word for it in another language", rb"(?i:\b(?:benutzer(?:name|kennung|konto)?|utilisateur|gebruiker(?:snaam)?|usuario|utente|nutzer(?:name)?|kennung|anv\xc3\xa4ndare|bruger|bruker|identifiant|compte)[ \t]+)[\"'`]?([a-z][a-z0-9._-]{3,30})(?:[,;:.)\"'`]|[ \t]*\r?(?m:$)|[ \t]+(?:kann|ist|hat|wurde|est|a|ne|is|kan|no|non|und|et|en|y|e|mit|avec)\b)", (rb"(?i)(?:benutzer|benutzername|benutzerkennung|benutzerkonto|utilisateur|gebruiker|gebruikersnaam|usuario|utente|nutzer|nutzername|kennung|ndare|bruger|bruker|identifiant|compte)[ \t]+[\"'`]?[a-z]",), is_one, bytes.lower, sure=False),
     Detector("asset", "serial number in another language, in groups", rb"(?i:\b(?:seriennummer|serien-?nr|ger\xc3\xa4tenummer|ger\xc3\xa4te-?nr|num\xc3\xa9ro de s\xc3\xa9rie|n[o\xc2\xb0.]* ?de s\xc3\xa9rie|serienummer|n\xc3\xbamero de serie|numero di serie|matricola|n\xc3\xbamero de s\xc3\xa9rie|serial(?: number| no\.?)?|s/n)\.?[ \t:=#]*)([A-Z]{1,4}[0-9]{1,4}(?: [A-Z0-9]{2,5}){1,4})\b", (rb"(?i)(?:serien|ger\xc3\xa4te|s\xc3\xa9rie|serienummer|serie|matricola|serial|serial number|serial no|s/n)[a-z-]*\.?[ \t:=#]+[a-z]{1,4}[0-9]",), lambda value: len(digits_of(value)) >= 4, bytes.lower, sure=False),
     Detector("asset", "number of what takes another's place", rb"(?i:\b(?:replacement|spare|new (?:unit|disk|drive|one|serial)|ersatz|ersatzger\xc3\xa4t|remplacement|successor|loaner)(?: unit| drive| disk| serial| s/n| sn| is| was)*[ \t:=#]+)([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[0-9]+[A-Z]+[0-9][A-Z0-9]{2,})" + BEHIND, (rb"(?i)(?:replacement|spare|new (?:unit|disk|drive|one|serial)|ersatz|ersatzger\xc3\xa4t|remplacement|successor|loaner)(?: unit| drive| disk| serial| s/n| sn| is| was)*[ \t:=#]",), lambda value: len(value) >= 7 and len(digits_of(value)) >= 2, bytes.lower, sure=False),
-    Detector("birth", "day of birth behind a letter", rb"\((?:b\.?|\*|geb|n\.)[ \t]*(\d{1,2}[./-]\d{1,2}[./-]\d{2,4}|\d{4}-\d{2}-\d{2})\b", (rb"\((?:b\.?|\*|geb|n\.)[ \t]*\d",)),
+    Detector("birth", "day of birth behind a letter", rb"\((?:b\.?|\*|geb\.?|n\.|born)[ \t]*(" + DATE + rb")\b", (rb"\((?:b\.?|\*|geb\.?|n\.|born)[ \t]*[0-9A-Z]",)),
     Detector("national", "number of an insurance or a tax office", rb"(?i:\b(?:insurance|versicherungs|sozialversicherungs|rentenversicherungs|krankenversicherungs|steuer|tax|vat id|fiscal|social insurance|health insurance)[ -]?(?:number|nummer|no\.?|nr\.?|id)[ \t]*[:=#]?[ \t]*)((?:[A-Z]{1,2} ?)?\d{1,3}(?:[ /.-]?\d{2,6}){1,4}(?:[ /-]?[A-Z] ?\d{0,4})?)\b", (rb"(?i)(?:insurance|versicherungs|steuer|tax|vat id|fiscal)[ -]?(?:number|nummer|no|nr|id)",), lambda value: len(digits_of(value)) >= 7, digits_of, sure=False),
     Detector("mail", "mail address in words", rb"(?i:\b)([A-Za-z0-9._-]{2,40} ?(?:[\[({<] ?(?i:at) ?[\])}>]| (?i:at) |\(@\)) ?[A-Za-z0-9-]{2,40}(?: ?(?:[\[({<] ?(?i:dot|punkt) ?[\])}>]| (?i:dot|punkt) |\.) ?[A-Za-z]{2,20}){1,4})\b", (rb"(?i)(?: (?:dot|punkt) |[\[({<] ?(?:at|dot|punkt) ?[\])}>]|\(@\))",), _in_words, bytes.lower, sure=False),
     Detector("user", "name on a service for messages", rb"(?i:\b(?:skype|telegram|wechat|discord|mastodon|twitter|instagram|github|gitlab|icq|jabber|linkedin|facebook|line id|viber)(?: ?(?:id|name|handle|user))?[ \t]*:[ \t]*)@?([A-Za-z0-9][A-Za-z0-9._:-]{3,40})", (rb"(?i)(?:skype|telegram|wechat|discord|mastodon|twitter|instagram|github|gitlab|icq|jabber|linkedin|facebook|line id|viber)(?: ?(?:id|name|handle|user))?[ \t]*:",), is_one, bytes.lower, sure=False),
@@ -85,6 +85,7 @@ SENTENCES = (
     Detector("secret", "number of a session that lets someone in", rb"(?i:\b(?:[a-z]*viewer|[a-z]*session|partner|remote|[a-z]*desk|assist|meeting|conference|webinar)[ _-]?(?:session )?id[ \t]*[:=]?[ \t]*)(\d{1,3}(?:[ -]?\d{3,4}){2,3})" + BEHIND, (rb"(?i)(?:viewer|session|partner|remote|desk|assist|meeting|conference|webinar)[ _-]?(?:session )?id[ \t:=]",), lambda value: 9 <= len(digits_of(value)) <= 12, sure=False),
     Detector("person", "someone to call at a number", rb"(?i:\b(?:call|ring|phone|text|contact|reach|ask|tell|e-?mail)[ \t]+)(" + NAME + rb"(?: " + NAME + rb")?) (?:on|at|under|via) (?:\(?\+?\d|\[)", (rb"(?i:call|ring|phone|text|contact|reach|ask|tell|mail)[ \t]+[A-Z\xc3-\xdf]",), is_odd_name, bytes.lower, sure=False),
     Detector("secret", "code with a key behind it", rb"(?i:\b(?:code|pin)[ \t]*(?:is|:|=)?[ \t]*)(\d{4,8}[#*]|[#*]\d{4,8}[#*]?)", (rb"\d{4}[#*]", rb"[#*]\d{4}"), None, sure=False),
+    Detector("user", "account to which something goes on", rb"(?i:\b(?:routed|forwarded|delivered|assigned|reassigned|escalated|dispatched|handed over|redirected|addressed) to[ \t]+(?:user )?)[\"'`]?([a-z][a-z0-9._-]{3,30})(?:[,;)\"'`]|\.?[ \t]*\r?(?m:$))", (rb"(?i)(?:ed|over) to[ \t]+(?:user )?[\"'`]?[a-z]",), lambda value: is_one(value) and not value.lower().endswith(_ENDINGS_OF_FILES), bytes.lower, sure=False),
     Detector("user", "account by whom a thing was made", rb"(?i:\b(?:(?:generated|created|built|compiled|executed|started|stopped|installed|triggered|scheduled)[ \t]+(?:on|at)\b|(?:exported|printed|saved|edited|uploaded|scanned|ordered|rebooted|deployed|committed|imported|downloaded|archived|shredded)\b)[^\r\n]{0,50}?[ \t]by[ \t]+(?:user )?)[\"'`]?([a-z][a-z0-9._-]{3,30})(?:[,;.)\]<\"'`]|[ \t]+(?:at|on|from|in|via|using|with|for|and)\b|[ \t]*(?:-->)?[ \t]*\r?(?m:$))", (rb"[ \t]by[ \t]+[\"'`]?[a-z]|[ \t]by user [a-z]",), is_one, bytes.lower, sure=False),
     Detector("user", "account that a process says it serves", rb"\b(?:sshd|sftp|postgres|ftpd|vsftpd|proftpd|imapd?|smbd|in\.telnetd|login|su|dovecot)(?:-session)?: (?:[a-z_]+ )??([a-z_][a-z0-9._-]{1,30})(?: \[(?:priv|net|accepted|preauth|pam|local)\]|@(?:pts/\d+|tty\w+|notty|internal-sftp)| ils\b)", (rb"(?:priv|net|accepted|preauth|pam|local)\]", rb"@(?:pts/|tty|notty|internal-sftp)"), is_user, bytes.lower),
     Detector("user", "account that did something, of a note", rb"(?:\\*[\"']|\b)by\\*[\"'][ \t]*:[ \t]*\\*[\"']([A-Za-z][A-Za-z0-9._-]{2,40})\\*[\"']", (rb"by\\*[\"'][ \t]*:",), is_one, bytes.lower, sure=False),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import ipaddress
 
 from sealpacket.core.redact.detectors.base import Detector, has_digit
-from sealpacket.core.redact.detectors.credentials import is_odd, is_secret
+from sealpacket.core.redact.detectors.credentials import is_odd, is_password, is_secret
 from sealpacket.core.redact.detectors.listings import is_named, is_no_word
 from sealpacket.core.redact.detectors.network import same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
@@ -76,7 +76,7 @@ TRACES = (
              (rb"(?i)(?:message-id|in-reply-to|references|content-id):",), is_named, same_host),
     Detector("secret", "password among a call's arguments",
              rb"(?i:\b(?:[a-z_.]*connect|log_?[io]n|authenticate|bind|sign_?in)\([ \t]*)" + _TEXT + rb"(?:" + _TEXT + rb")?[\"']([^\"'\r\n]+)[\"']",
-             (rb"(?i)(?:connect|log_?[io]n|authenticate|bind|sign_?in)\([ \t]*[\"']",), lambda value: is_odd(value) and is_secret(value), sure=False),
+             (rb"(?i)(?:connect|log_?[io]n|authenticate|bind|sign_?in)\([ \t]*[\"']",), is_password, sure=False),
     Detector("user", "user among a call's arguments",
              rb"(?i:\b[a-z_.]*connect\([ \t]*)" + _TEXT + rb"[\"']" + USER + rb"[\"'],[ \t]*[\"'$]",
              (rb"(?i)connect\([ \t]*[\"']",), is_user, bytes.lower, sure=False),

@@ -676,6 +676,7 @@ class Pass {
         for (int place : scanner_->chosen_for(text)) {
             const Detector &detector = scanner_->detectors[place];
             if (detector.edges & ~(edges | within_string(detector.edges, text)) & 3) continue;
+            if (!scanner_->holds(place, text, edges)) continue;
             const std::string_view value = detector.value_in(text);
             const size_t start = value.data() - text.data(), end = start + value.size();
             if (detector.kind != Scanner::LEAVE && !detector.accepts(value)) {

@@ -35,6 +35,7 @@ struct Detector {
     py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
     int edges = 0;
+    bool bordered = false;  // it asks somewhere whether a line begins or ends
     std::string before, behind;  // the pattern before its group and from it on, where nothing else stands behind it
     mutable std::unique_ptr<RE2> judge{}, head{}, rest{}, alone{};  // compiled when they are asked for
     const Secrets *natively = nullptr;  // what `accept` is, if it is native
@@ -181,10 +182,10 @@ class Scanner {
                       const std::string &before, const std::string &behind) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines > 0, plainly, edges, before, behind};
+                      sure, lines > 0, plainly, edges, asks_for_borders(plain), before, behind};
         if (lines > 1) over_many_lines.set(detectors.size());
         if (looks_far) far.set(detectors.size());
-        if (edges & 3) edged.set(detectors.size());
+        if (made.bordered) edged.set(detectors.size());
         if (py::isinstance<Secrets>(made.accept)) made.natively = made.accept.cast<const Secrets *>();
         detectors.push_back(std::move(made));
     }
@@ -347,6 +348,18 @@ class Scanner {
         return *one.alone;
     }
 
+    // Whether a pattern is still the whole text where it stands: `edges` says whether a line begins and ends there.
+    bool holds(size_t place, std::string_view text, int edges) const {
+        if (!detectors[place].bordered || edges == 3) return true;
+        const char no_border = '\x01';  // neither a line's end nor a sign of a word
+        std::string there(!(edges & 1), no_border);
+        const size_t start = there.size();
+        there.append(text);
+        const size_t end = there.size();
+        if (!(edges & 2)) there.push_back(no_border);
+        return alone(place).Match(piece(there), start, end, RE2::ANCHOR_BOTH, nullptr, 0);
+    }
+
     // The detectors whose pattern is the whole text, in their order.
     std::vector<int> chosen_for(std::string_view text) const {
         std::vector<int> made;
@@ -377,6 +390,10 @@ class Scanner {
         if (!marks_.has(HashOfText{}(folded))) return nullptr;
         auto found = known_.find(folded);
         return found == known_.end() ? nullptr : &found->second;
+    }
+
+    static bool asks_for_borders(std::string_view pattern) {
+        return pattern.find("m:^") != std::string_view::npos || pattern.find("m:$") != std::string_view::npos;
     }
 
     static bool has_digit(std::string_view text) {

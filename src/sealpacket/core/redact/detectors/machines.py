@@ -1,0 +1,48 @@
+"""Machines that are called by a plain word or in capitals (fennel, SRVAPP01), where what stands around leaves no doubt that
+one is named there."""
+
+from __future__ import annotations
+
+from sealpacket.core.redact.detectors.base import Detector, has_digit
+from sealpacket.core.redact.detectors.credentials import HOW_IT_IS
+from sealpacket.core.redact.detectors.network import is_called, same_host
+
+_X = rb"([A-Za-z][A-Za-z0-9-]{3,30})"
+_IP = rb"\d{1,3}(?:\.\d{1,3}){3}"
+_END = rb"(?:[\s\"',.;:)\]}<]|(?m:$))"
+_REACHED = (
+    rb"(?:could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host(?:name)?)?:?|unknown ?host(?:exception)?:?|enotfound|eai_again|connect(?:ion)? to (?:host|server)(?: at)?|failed to (?:connect to|reach|contact)|(?:cannot|can't|could not|couldn't) (?:reach|contact|ping|connect to)"
+    rb"|traceroute (?:to|from)|tracing route to|scan report for|reply from|pinging|nslookup|lost (?:contact|connection) (?:to|with)|failover (?:to|from)|ssh(?:ed)? (?:in)?to|remoted (?:in)?to)"
+)
+_DID = rb"(?:re-?boot(?:ed|ing|s)|power(?:ed|ing) (?:on|off)|crashed|migrated|(?:is|was|went|came|has gone|still) (?:now )?(?:down|up|offline|unreachable|back)|is not (?:ready|responding|reachable)|not responding|(?:has )?(?:joined|left) the (?:domain|cluster|mesh|ring|stack)|resolves to|failed over|lost power|does not answer|status is now)"
+_REACHES = rb"(?i)(?:to resolve|not resolve|unknown ?host|enotfound|eai_again|to (?:host|server)|failed to (?:con|reach)|(?:cannot|can't|could not|couldn't) (?:reach|contact|ping|connect)|traceroute|tracing route|scan report|reply from|pinging|nslookup|lost con|failover|(?:ssh|sshed|remoted)[ ](?:in)?to)"
+_DOES = rb"(?i)(?:re-?boot|power(?:ed|ing) o|crashed|migrated|is (?:now )?(?:down|up|off|unre|back|not)|(?:went|came|gone|was|still) (?:now )?(?:down|up|off|unre|back)|not (?:ready|resp)|joined the|left the|resolves to|failed over|lost power|not answer|status is)"
+_PORT = rb"(?i)[a-z]{3}-?\d{0,3}:\d{2}"
+
+
+def _is_named(value: bytes) -> bool:
+    """A machine's name where a sentence may have a word about one as well: affected, unreachable."""
+    return is_called(value) and not (value.isalpha() and value.lower().endswith(HOW_IT_IS))
+
+
+MACHINES = (
+    Detector("host", "machine before its address in brackets", rb"(?:(?m:^)|[ \t\"'=<(\[,])" + _X + rb" ?[(\[][1-9]\d{1,2}(?:\.\d{1,3}){3}[)\]]", (rb" [(\[]\d{1,3}\.\d", rb"[a-z0-9]\[\d{1,3}\.\d"), _is_named, same_host, sure=False),
+    Detector("host", "machine that something is wanted of", rb"(?i:\b" + _REACHED + rb"[ \t]+)[\"'\[(]?" + _X + _END, (_REACHES,), _is_named, same_host, sure=False),
+    Detector("host", "machine that did what machines do", rb"(?i:\b(?:vm|node|host|server|machine|computer|workstation|switch|router|firewall|guest|hypervisor|appliance|controller|kiosk|member|peer|instance|esx)[ \t]+)[\"']?" + _X + rb"[\"']?[ \t]+(?i:" + _DID + rb")\b", (_DOES,), _is_named, same_host, sure=False),
+    Detector("host", "machine behind a small word, with its port", rb"(?i:[ \t](?:to|on|at|via|is|from|against|with)[ \t]+)[\"']?" + _X + rb":\d{2,5}(?:[\s\"',.;/)\]]|(?m:$))", (_PORT,), _is_named, same_host, sure=False),
+    Detector("host", "machine behind two strokes, with its port", rb"//" + _X + rb":\d{2,5}(?:[\s\"',;/)\]]|(?m:$))", (_PORT,), is_called, same_host),
+    Detector("host", "machine that is copied to or from", rb"(?i:\b(?:scp|rsync|sftp|pscp)[ \t][^\r\n]*?[ \t@])" + _X + rb":(?:[/~.]|[ \t]*\r?(?m:$))", (rb"(?i)(?:scp|rsync|sftp)[ \t]",), is_called, same_host),
+    Detector("host", "machine of a connection in a table", rb"(?m:^)[ \t]*(?i:tcp|udp)[46]?[ \t][^\r\n]*?[ \t]" + _X + rb":(?:\d{1,5}|[a-z-]{3,16})[ \t]+(?:ESTABLISHED|TIME_WAIT|CLOSE_WAIT|FIN_WAIT|SYN_|LISTEN|LAST_ACK)", (rb"(?:ESTABLISHED|TIME_WAIT|CLOSE_WAIT|FIN_WAIT|SYN_|LISTEN|LAST_ACK)",), is_called, same_host),
+    Detector("host", "own side of a connection in a table", rb"(?m:^)[ \t]*(?i:tcp|udp)[46]?[ \t]+(?:\d+[ \t]+\d+[ \t]+)?" + _X + rb":(?:\d{1,5}|[a-z-]{3,16})[ \t]", (rb"(?m:^)[ \t]*(?i:tcp|udp)[46]?[ \t]",), is_called, same_host),
+    Detector("host", "machine of a play", rb"\b(?:ok|changed|fatal|failed|skipping|unreachable|rescued|ignored): \[" + _X + rb"(?:\]| ->)", (rb"(?:ok|ed|al|ng|le): \[[A-Za-z]",), is_called, same_host),
+    Detector("host", "machine of a play's end, or of an inventory", rb"(?:(?m:^)|[:,][ \t]+)[ \t]*" + _X + rb"(?:[ \t]+:[ \t]+ok=\d|[ \t]+ansible_[a-z_]+=)", (rb"[ \t]:[ \t]+ok=\d", rb"[ \t]ansible_[a-z]"), is_called, same_host),
+    Detector("host", "machine that took a mail", rb"\bby[ \t]+" + _X + rb"[ \t]+(?:\([A-Za-z0-9. -]+\)[ \t]+)?with[ \t]+(?i:e?smtp|lmtp|local|http|mapi|utf8)", (rb"[ \t]with[ \t]+(?i:e?smtp|lmtp|http|mapi|utf8)",), is_called, same_host),
+    Detector("host", "machine to which a line leads", rb"(?i:\b(?:(?:up)?link|trunk|cable|patch(?:ed)?|port-?channel|connected|connects)[ \t]+to[ \t]+)" + _X + rb"(?i:[ \t]+(?:port|po|te|gi|fa|eth|ge|xe|et|hu|slot|bay|nic|lag|e)[ \t]?\d)", (rb"(?i)(?:link|trunk|cable|patch|patched|channel|connected|connects)[ \t]+to[ \t]",), _is_named, same_host, sure=False),
+    Detector("host", "machine that a command is for", rb"(?i:(?:[ \t]/(?:node|server|computer|s)[: \t]|(?:(?m:^)|[$#>|;&][ \t]*|[ \t]sudo[ \t]+)(?:nc|ncat|telnet|nslookup|dig|host|tracert|mtr|wol|whois)(?:[ \t]+-[a-z0-9]+)*[ \t])[ \t]*\\{0,2})" + _X + rb"(?:[ \t]+(?:\d{1,5}\b|" + _IP + rb")|[ \t]+/|[ \t]*\r?(?m:$))", (rb"(?i)[ \t]/(?:node|server|computer|s)[: \t]", rb"(?:nc|ncat|telnet|nslookup|dig|host|tracert|mtr|wol|whois)[ \t]"), is_called, same_host, sure=False),
+    Detector("host", "machine of another system's tool", rb"(?i:\b(?:psexec|paexec|winexe|sc|net view|qwinsta|quser|shutdown|wmic|reg|schtasks|tasklist|systeminfo|mstsc)\b[^\r\n]*?[ \t:])\\\\" + _X + rb"(?:[\s\\\"',]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), is_called, same_host),
+    Detector("host", "machine of a certificate", rb"(?i:\b(?:subject|depth=\d)\b[^\r\n]{0,80}?\bCN[ \t]?=[ \t]?|\bDNS:)" + _X + rb"(?:[,/'\"\s]|(?m:$))", (rb"(?i)CN[ \t]?=[ \t]?[a-z]", rb"\bDNS:"), lambda value: is_called(value) and (value.islower() or has_digit(value)), same_host, sure=False),
+    Detector("host", "machine of a list of hosts, alone behind its address", rb"(?m:^)" + _IP + rb"[ \t]+" + _X + rb"[ \t]*(?:#[^\r\n]*)?\r?(?m:$)", (rb"(?m:^)\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}[ \t]+[A-Za-z]",), is_called, same_host, sure=False),
+    Detector("host", "machine of an account, after its name", rb" @ " + _X + _END, (rb" @ [A-Za-z]",), is_called, same_host, sure=False),
+    Detector("host", "machine from which someone signed in", rb"(?i:\blast (?:failed )?login:[ \t][^\r\n]{10,60}?[ \t]from[ \t]+|\(from client[ \t]+)" + _X + rb"(?:[ \t]|\r?(?m:$))", (rb"(?i)(?:login:|\(from client)[ \t]",), is_called, same_host),
+    Detector("host", "machine of a shared folder", rb"(?m:^|[ \t=(:])\\\\" + _X + rb"\\", (rb"\\\\[A-Za-z0-9]",), lambda value: is_called(value) and (has_digit(value) or b"-" in value or value.isupper()), same_host),
+)  # fmt: skip
