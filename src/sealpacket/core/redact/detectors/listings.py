@@ -73,7 +73,7 @@ def is_machine(value: bytes) -> bool:
     return is_host(value) and not set(value.lower().rstrip(b"0123456789").rstrip(b"-").split(b"-")) & _UNITS
 
 
-_ROLE = rb"(?:srv|server|sw|switch|rtr|router|fw|firewall|ap|wap|pc|ws|nb|laptop|nas|san|dc|esx|hv|vm|db|sql|web|mail|mx|print|printer|prn|mfp|copier|kiosk|tc|k8s|kube|dns|dhcp|ntp|proxy|vpn|gw|core|backup|bkp|file|fs|app|radius|ldap|ups|pdu|cam|ipcam|wlc|scanner|desk|till|pos|dist|acc|edge|agg|spine|leaf|idf|mdf|asw|csw|dsw|bastion|jump|nms|nvr|dvr|opac|ils|pbx|vdi|rds|stor|iscsi|tape|lb|relay|term|wks|thin|hyp|esxi|bmc|ipmi|ilo|drac|oob|mgmt)"
+_ROLE = rb"(?:srv|server|sw|switch|rtr|router|fw|firewall|ap|wap|pc|ws|nb|laptop|nas|san|dc|esx|hv|vm|db|sql|web|mail|mx|print|printer|prn|mfp|copier|kiosk|tc|k8s|kube|dns|dhcp|ntp|proxy|vpn|gw|core|backup|bkp|file|fs|app|radius|ldap|ups|pdu|cam|ipcam|wlc|scanner|desk|till|pos|dist|acc|edge|agg|spine|leaf|idf|mdf|asw|csw|dsw|bastion|jump|nms|nvr|dvr|opac|ils|pbx|vdi|rds|lt|dt|wks|wkst|stor|iscsi|tape|lb|relay|term|wks|thin|hyp|esxi|bmc|ipmi|ilo|drac|oob|mgmt)"
 """What a machine is for, in its name."""
 
 LISTINGS = (
@@ -152,7 +152,7 @@ LISTINGS = (
     Detector("host", "machine named by what it does", rb"\b((?i:(?:[a-z0-9]+-)+" + _ROLE + rb"-?[0-9]{1,3}(?:-[a-z0-9]{1,8})?(?:(?:\.[a-z][a-z0-9-]*){2,5})?|[a-z]{2,12}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2,3}(?:(?:\.[a-z][a-z0-9-]*){2,5})?)|(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-[0-9]{2,4}(?:-[A-Z0-9]+)*|(?:MFP|PRN|PC|NAS|SRV|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-(?:[A-Z]+[0-9]*-){1,2}[0-9]{2,4}(?:-[A-Z0-9]+)*)\b",
              (rb"(?i)-" + _ROLE + rb"-?[0-9]", rb"(?i)[a-z]{2}(?:srv|nas|sql|esx|kiosk|prn|mfp|rtr)[0-9]{2}", rb"(?:MFP|PRN|PC|WS|NB|NAS|SRV|SW|FW|AP|KIOSK|PRINTER|COPIER|POS|TILL|LAPTOP)-(?:[0-9]|[A-Z]{1,4}[0-9]?-)"), lambda value: is_machine(value.lower().replace(b"-core", b"-")) and not value.startswith(b"lib"), same_host, sure=False),
     Detector("host", "prompt of a device in angle brackets", rb"(?m:^)<" + HOST + rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b", (rb">(?:display|system-view|ping|save|undo|tracert|reset|reboot|dis|quit)\b",), is_named, same_host),
-    Detector("host", "machine whose files are mounted", rb"(?:(?m:^)|[ \t=\"'])([A-Za-z][A-Za-z0-9.-]*\d[A-Za-z0-9.-]*):/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)", (rb":/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)",), is_host, same_host),
+    Detector("host", "machine whose files are mounted", rb"(?:(?m:^)|[ \t=\"'])([A-Za-z][A-Za-z0-9.-]*):/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)", (rb":/(?:export|home|srv|vol|mnt|data|backup|nfs|share|var|opt|media|pool|tank|storage)",), is_called, same_host),
     Detector("host", "machine account", rb"\b([A-Z][A-Z0-9-]{2,14})\$(?:[^A-Za-z0-9{(_]|(?m:$))", (rb"[A-Z0-9]\$",), has_digit, same_host),
     Detector("host", "part of a domain in a directory", rb"(?i:\bdc=)([a-z0-9][a-z0-9-]*)", (rb"(?i)dc=[a-z0-9]",), lambda value: len(value) > 3 and value.lower() not in (b"example", b"local", b"internal", b"test", b"corp", b"info"), bytes.lower),
     Detector("user", "user whose credentials they are", rb"(?i:\b(?:credentials?|token|ticket|certificate|mailbox|quota|home directory) for(?: user| account)? )[\"']?" + USER + rb"[\"']?(?:[.,;:)]?(?:\s|(?m:$)))", (rb"(?i)(?:credentials?|token|ticket|certificate|mailbox|quota|directory) for(?: user| account)? [\"']?[a-z_]",),

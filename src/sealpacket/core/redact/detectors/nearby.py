@@ -8,7 +8,7 @@ from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
 from sealpacket.core.redact.detectors.credentials import is_odd
 from sealpacket.core.redact.detectors.network import is_called, same_host
 
-PASSWORD = rb"(?:pass(?:word|wort|wd|phrase|code|key)s?|kennwort|wachtwoord|\bpwd|\bcreds?\b|\bcredentials?\b|\bsecrets?\b|\bpsk\b|\bauth\b|mot de passe|contrase[^ ]{1,2}a|(?:backup|recovery) codes?|\b(?:api|access|auth|bearer|service|deploy|refresh|sandbox)[ _-]?(?:token|key)s?)"
+PASSWORD = rb"(?:pass(?:word|wort|wd|phrase|code|key)s?|kennwort|wachtwoord|\bpwd|\bpw\b|\bcreds?\b|\bcredentials?\b|\bsecrets?\b|\bpsk\b|\bauth\b|mot de passe|contrase[^ ]{1,2}a|(?:backup|recovery) codes?|\b(?:api|access|auth|bearer|service|deploy|refresh|sandbox)[ _-]?(?:token|key)s?)"
 _THING = rb"(?:serial[a-z]*|s/n|chassis|(?:processor|system|mother|base)[ -]?board|asset|inventory|inventar[a-z]*|equipment|(?:service|property|security) tag|enclosure|identifying|fru|imei|udid|meid)"
 _PAPER = rb"(?:contract|agreement|entitlement|subscription|vertrags?[a-z]*|contrat|contrato|contratto|maintenance|warranty|purchase order|invoice|sla)"
 _PLACE = rb"(?:gps|position|location|standort|koordinaten|coord(?:s|inates)?|site|place|geo|fix|lat(?:itude)?|posici(?:o|\xc3\xb3)n|emplacement|plaats)"
@@ -73,11 +73,11 @@ NEARBY = (
     Detector("host", "proxy that a command goes over", rb"(?:[ \t]--(?:proxy|preproxy|socks[45][a-z]*)[ \t=]+)[\"']?(?:[a-z0-9]+://)?(?:[^\s@/]+@)?([A-Za-z][A-Za-z0-9.-]*)(?::\d+)?(?:[\s\"'/]|(?m:$))", (rb"[ \t]--(?:proxy|preproxy|socks[45])",), is_called, same_host),
     Detector("phone", "number of a side of a call", rb"(?i:\b(?:src|dst|source|dest(?:ination)?|ani|dnis|clid|cli|calling|called|caller|callee|[ab]-?(?:number|party)|orig|term)[\"']?[ \t]*[=:][ \t]*[\"']?)(0\d{9,11}|\+\d{9,14}|00\d{9,13})" + BEHIND, (rb"[=:][ \t]{0,2}[\"']?(?:0[1-9]|00|\+)\d{8}",), None, digits_of, sure=False),
     Detector("host", "printer by its name", rb"(?i:\bprinter[\"']?[ \t]*[=:][ \t]*[\"']?)([A-Za-z][A-Za-z0-9]*(?:[-_][A-Za-z0-9]+)+)" + BEHIND, (rb"(?i)\bprinter[\"']?[ \t]*[=:]",), has_digit, bytes.lower, sure=False),
-    Detector("asset", "code of a maker's service", rb"(?i:\b(?:service|svc)[ _-]code[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{8,14})" + BEHIND, (rb"(?i)(?:service|svc)[ _-]code[\"']?[ \t:=]",)),
+    Detector("asset", "code of a maker's service", rb"(?i:\b(?:(?:express[ _-])?(?:service|svc)|express)[ _-]code[\"']?[ \t]*[:=]?[ \t]*[\"']?)(\d{8,14})" + BEHIND, (rb"(?i)(?:service|svc|express)[ _-]code[\"']?[ \t:=]",)),
     Detector("phone", "number in brackets that begins like one of a telephone", rb" \((0[1-9]\d{8,9}|\+[1-9]\d{9,13})\)", (rb" \((?:0[1-9]|\+[1-9])\d{7}",), None, digits_of, sure=False),
     Detector("phone", "number of a card for a telephone", rb"(?i:\b(?:e?sim|iccid|usim)(?: card)?(?: no\.?| number| id)?[\"']?[ \t:=#]*[\"']?)(89\d{16,18})\b", (rb"[ \t:=#\"']89\d{16}",)),
     Detector("asset", "number near a word for a thing",
-             rb"(?i:\b" + _THING + rb"\b)[^\r\n]{0,30}?" + _BEFORE + rb"([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z]{2,4}-[0-9]{4,}(?:-[A-Z0-9]+)*|[0-9A-F]{8}-[0-9A-F]{16})" + BEHIND,
+             rb"(?i:\b" + _THING + rb"\b)[^\r\n]{0,30}?" + _BEFORE + rb"([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z]{2,5}(?:-[A-Z]{1,5}){0,2}-[0-9]{4,}[A-Z0-9]*(?:-[A-Z0-9]+)*|[0-9A-F]{8}-[0-9A-F]{16})" + BEHIND,
              (rb"(?i)\b" + _THING + rb"\b",), _is_number, bytes.lower, sure=False),
     Detector("contract", "number near a word for a contract",
              rb"(?i:\b" + _PAPER + rb"\b)[^\r\n]{0,24}?" + _BEFORE + rb"([0-9]{7,14}|[0-9]{4,8}-[0-9]{2,6}|[A-Z]{1,5}/[0-9]{2,4}/[0-9]{3,}|[A-Z]{1,5}[0-9]{4,}[A-Z0-9]*|[A-Z]{1,5}-[0-9]{3,}(?:-[A-Z0-9]+)*)" + BEHIND,

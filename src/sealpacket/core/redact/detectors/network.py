@@ -350,10 +350,13 @@ NETWORK = (
     Detector(
         "host",
         "word that is all that stands behind a host's label",
-        rb"(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:(?i:host|computer|machine|node|hosted on|machine account|source host)|server|servers?)[ \t]*:[ \t]+"
+        rb"(?:(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:(?i:host|computer|machine|node|hosted on|machine account|source host)|servers?)[ \t]*:[ \t]+|(?m:^)[ \t]*(?i:[a-z0-9_.-]*(?:host|hostname|server|computer|machine))[ \t]*=[ \t]*)"
         + _WORD
         + rb"(?:[ \t]*[,;}|]|[ \t]*\r?(?m:$))",
-        (rb"(?i)(?:host|computer|machine|node|on|account|servers?)[ \t]*:[ \t]+[a-z]{4}",),
+        (
+            rb"(?i)(?:host|computer|machine|node|hosted on|account|servers?)[ \t]*:[ \t]+[a-z]{4}",
+            rb"(?i)(?:host|hostname|server|computer|machine)[ \t]*=[ \t]*[a-z]{4}",
+        ),
         is_called,
         same_host,
         sure=False,

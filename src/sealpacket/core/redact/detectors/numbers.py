@@ -181,7 +181,7 @@ NUMBERS = (
     Detector(
         "national",
         "labelled papers of a person",
-        rb"(?i:\b(?:passport|driving[ _-]?licen[sc]e|driver'?s?[ _-]?licen[sc]e|identity[ _-]?card|id[ _-]?card|personalausweis|reisepass|pass[ _-]?nummer)[ _-]?(?:number|num|no|nr|id)?\.?"
+        rb"(?i:\b(?:passport|driving[ _-]?licen[sc]e|driver'?s?[ _-]?licen[sc]e|identity[ _-]?card|id[ _-]?card|personalausweis|reisepass|pass[ _-]?nummer)[ _-]?\(?(?:number|num|no|nr|id)?\.?"
         + _LABELS
         + rb"(?:[A-Z]{3} )?)([A-Z0-9]{6,18})\b",
         (rb"(?i)(?:passport|licen[sc]e|card|ausweis|reisepass|nummer)[ _a-z0-9.\"'\\=:#>-]",),

@@ -7,8 +7,8 @@ from sealpacket.core.redact.detectors.credentials import (
     NAME_OF_A_SECRET,
     NAMES_OF_SECRETS,
     is_odd,
+    is_password,
     is_secret,
-    is_told_word,
 )
 from sealpacket.core.redact.detectors.people import NAME, TWO_NAMES, USER, are_names, is_someone, is_user
 
@@ -77,7 +77,7 @@ SPREAD = (
              (rb"(?i)(?:user|name|id|login|account)[\"']?[ \t]*:[ \t]*\r?(?m:$)",), is_user, bytes.lower, lines=True, sure=False),
     Detector("secret", "number that opens something, on the line below", rb"(?m:^)[ \t]*(?i:pin|puk|cvv|cvc|otp|passcode)[ \t]*[:=][ \t]*\r?\n[ \t]*(\d{3,8})[ \t]*\r?(?m:$)", (rb"(?i)(?m:^)[ \t]*(?:pin|puk|cvv|cvc|otp|passcode)[ \t]*[:=][ \t]*\r?(?m:$)",), lines=True),
     Detector("secret", "secret in base64 of a directory", rb"(?m:^)" + NAME_OF_A_SECRET + rb":: ([A-Za-z0-9+/]+={0,2})", (rb":: [A-Za-z0-9]",)),
-    Detector("secret", "password that a prompt got", rb"(?i:\b(?:password|passphrase|passcode|pin) for [^\s:]+:[ \t]+)([^\s]+)", (rb"(?i)(?:password|passphrase|passcode|pin) for ",), lambda value: is_odd(value) or is_told_word(value)),
+    Detector("secret", "password that a prompt got", rb"(?i:\b(?:password|passphrase|passcode|pin) for [^\s:]+:[ \t]+)([^\s]+)", (rb"(?i)(?:password|passphrase|passcode|pin) for ",), is_password),
     Detector(
         "secret", "answer to a mail server that asks for user or password",
         rb"\b334 (?:UGFzc3dvcmQ6|VXNlcm5hbWU6)[^\r\n]*\r?\n(?:[^\r\n]*[ \t>\]])?([A-Za-z0-9+/]{4,}={0,2})[ \t]*\r?(?m:$)", (rb"(?:UGFzc3dvcmQ6|VXNlcm5hbWU6)",), lines=True,
