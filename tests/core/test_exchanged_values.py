@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from sealpacket.core.redact import Catalogue, Outcome, Placeholders
+from sealpacket.core.redact import Catalogue, Outcome, Placeholders, redact
 from sealpacket.core.redact.engine import Run
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
@@ -144,3 +144,116 @@ def test_a_machine_may_be_called_by_a_plain_word(line: str, name: str) -> None:
 )
 def test_words_about_passwords_and_machines_stay(line: str) -> None:
     assert redacted(line) == line
+
+
+# Labels of fields as systems have them; each in the forms below.
+LABELS = {
+    "Morwenna Ives": """
+        customer client patient cardholder cardholderName cardholder_name patient_name patientName client_name
+        clientName guest beneficiary payee payer debtor creditor tenant lessee policyholder policy_holder insured
+        next_of_kin nextOfKin emergency_contact emergencyContact kontakt name legal_name legalName birth_name
+        nickname preferred_name preferredName known_as teacher pupil student attendee organizer organiser speaker
+        chair driver courier visitor passenger lender donor member responsible account_manager accountManager
+        sales_rep manager line_manager lineManager operator clerk cashier recipient recipientName addressee
+        consignee attn attention signature signatory witness reviewer editor maintainer uploader submitter creator
+        translator fullName full_name displayName display_name realname real_name gecos cn commonName personName
+        person_name person who whom reportedBy reported_by owner ownerName caller callerName caller_name
+        requestedFor requested_for billingName billing_name shippingName shipping_name contactName contact_name
+        techContact admin_contact adminContact registrant registrantName lastUser borrowerName patronName
+        readerName loanedTo loaned_to lent_to issued_to issuedTo assignedTo assigned_to sender from_name fromName
+        to_name toName author authorName lastModifiedBy last_modified_by modifiedBy createdBy signedBy signed_by
+        approvedBy supervisor foreman teamlead team_lead engineer technician fieldEngineer title_name accountName
+        account_name accountHolder account_holder bankAccountHolder iban_holder licensee registeredOwner
+        registered_owner RegisteredOwner organizerName Teilnehmer Kunde Kundin Kundenname Ansprechpartner
+        Bearbeiter Absender Auftraggeber Inhaber Kontoinhaber client_nom destinataire titulaire contacto cliente
+        titular destinatario klant ontvanger contactpersoon
+    """,
+    "jharrow": """
+        user username userName user_name user-name login loginName login_name userid user_id userId uid account
+        accountName account_name acct samAccountName sAMAccountName upn principal owner actor creator createdBy
+        created_by modifiedBy updated_by updatedBy requestedBy assignee reporter operatorId operator_id
+        clerk cashier staff staffId initiator impersonator run_as runAs runas db_user dbUser DB_USER DATABASE_USER
+        MYSQL_USER POSTGRES_USER PGUSER SMTP_USER smtpUser mail_user ftp_user ftpUser ssh_user sshUser REMOTE_USER
+        remoteUser LOGNAME SUDO_USER USER USERNAME ansible_user become_user adminUser admin_user ldap_user
+        bind_user bindUser serviceAccount service_account serviceUser sa_user proxy_user proxyUser httpUser
+        auth_user authUser webuser sqluser oracle_user ORACLE_USER jdbc.username spring.datasource.username
+        mail.username clientUser subjectUserName SubjectUserName TargetUserName targetUser CallerUser AccountName
+        LogonUser logon Benutzer Benutzername Anmeldename utilisateur identifiant usuario gebruiker
+    """,
+    "fennel": """
+        host hostname hostName host_name host-name server serverName server_name servername machine machineName
+        machine_name computer computerName computer_name ComputerName workstation WorkstationName workstation_name
+        node nodeName node_name nodename deviceName device_name targetHost target_host remote_host remoteHost
+        remotehost src_host srcHost dst_host dstHost source_host client_host clientHost origin_host db_host dbHost
+        DB_HOST DATABASE_HOST PGHOST MYSQL_HOST REDIS_HOST redis_host SMTP_HOST smtp_host mailhost mail_host
+        mailserver ldap_host ldapServer LDAP_HOST ntp_server dns_server nameserver proxy_host proxyHost proxy
+        PROXY relay relayhost fqdn sysname sysName vm vmName vm_name esx_host hypervisor agent.hostname
+        beat.hostname HOSTNAME COMPUTERNAME logonServer kdc dest_host dhost shost dvchost peer_host broker
+        broker_host Rechner Rechnername Hostname serveur servidor equipo
+    """,
+    "otterpond": """
+        password passwd pwd pw passphrase passcode secret secretKey secret_key api_key apiKey apikey token
+        authToken auth_token access_token accessToken refresh_token client_secret clientSecret db_password
+        dbPassword DB_PASSWORD DB_PASS PGPASSWORD MYSQL_PWD MYSQL_ROOT_PASSWORD SMTP_PASSWORD SMTP_PASS
+        smtpPassword mailPassword ftp_pass ftpPassword ssh_password sshpass ansible_password
+        ansible_become_password become_pass ldap_password bindPassword bind_pw bindpw bindCredential adminPassword
+        admin_password rootpw root_password ROOT_PASSWORD userPassword user_password unicodePwd keystorePassword
+        keystore_password truststorePassword storepass keypass trustStorePassword javax.net.ssl.keyStorePassword
+        encryption_key encryptionKey master_key masterKey shared_secret sharedSecret psk wpa_psk wpa_passphrase
+        preSharedKey pre_shared_key PreSharedKey community snmpCommunity snmp_community rocommunity privPassword
+        authPassword priv_password auth_password private_key privateKey passwort kennwort Kennwort wachtwoord
+        motdepasse mot_de_passe contraseña senha proxyPassword proxy_pass http_password webhook_secret
+        signing_secret jwt_secret JWT_SECRET cookie_secret SECRET_KEY session_secret AWS_SECRET_ACCESS_KEY
+        azure_client_secret credential credentials spring.datasource.password
+    """,
+    "CZ29430QRT": """
+        serial serialNumber serial_number serialNo serial_no SerialNumber SERIAL sn SN S/N Serial-Number
+        ServiceTag service_tag serviceTag assetTag asset_tag AssetTag assetNumber asset_no asset inventoryNumber
+        inventory_no chassisSerial chassis_serial chassisSerialNumber systemSerial system_serial boardSerial
+        diskSerial disk_serial driveSerial drive_serial deviceSerial device_serial unitSerial hwSerial
+        productSerial machineSerial printerSerial imei IMEI udid equipmentNumber equipment Seriennummer
+        Gerätenummer Inventarnummer numéro_de_série numeroSerie serienummer
+    """,
+    "21160007719304": """
+        card cardNumber card_number cardnumber cardNo patron patronId patron_id patronBarcode patron_barcode
+        barcode borrower borrowerId borrower_number borrowernumber reader readerId reader_id member memberId
+        member_id memberNumber customer customerId customer_id customerNumber client_id userBarcode user_barcode
+        libraryCard library_card Lesernummer Kundennummer Ausweisnummer client klantnummer
+    """,
+    "01632 960771": """
+        phone phoneNumber phone_number phoneNo tel telephone telephoneNumber mobile mobilePhone mobile_phone cell
+        cellPhone fax faxNumber homePhone home_phone workPhone businessPhone contactNumber contact_number callerId
+        caller_id msisdn from_number to_number dialed calledNumber calling Telefon Telefonnummer Handy Mobil Fax
+        téléphone telefono telefoon
+    """,
+    "1971-09-30": """
+        dob DOB dateOfBirth date_of_birth birthDate birth_date birthdate birthday born geburtsdatum Geburtstag
+        geboortedatum date_de_naissance fecha_nacimiento dobDate patron_dob
+    """,
+    "4 Sedge Row": """
+        address addressLine1 address_line_1 address1 street streetAddress street_address addr line1 home_address
+        homeAddress shippingAddress shipping_address billingAddress billing_address postalAddress postal_address
+        deliveryAddress delivery_address location Anschrift Adresse Strasse straße adresse direccion adres
+        residence
+    """,
+    "SC-2024-118": """
+        contract contractNumber contract_number contractNo contract_no ContractId contract_id agreement
+        agreementNumber agreement_no entitlement entitlementId entitlement_id supportContract support_contract
+        subscription subscriptionId maintenanceContract orderNumber order_no purchaseOrder poNumber po_number
+        invoiceNumber invoice_no customerRef Vertragsnummer contrat contrato contractnummer
+    """,
+}
+FORMS = ["%s: %s", '{"%s": "%s"}', "%s=%s", "<%s>%s</>", "%s = '%s'", "GET /x?a=1&%s=%s&b=2 HTTP/1.1"]
+
+
+@pytest.mark.parametrize("value", LABELS)
+@pytest.mark.parametrize("form", FORMS)
+def test_a_label_tells_in_any_grammar(form: str, value: str) -> None:
+    stayed = []
+    for label in LABELS[value].split():
+        written = value.replace(" ", "+") if form.startswith("GET") else value
+        line = form.replace("</>", f"</{label}>") % (label, written)
+        out = b"".join(redact([line.encode() + b"\n"], CATALOGUE, Placeholders(b"k" * 32), Outcome()))
+        if written.encode() in out:
+            stayed.append(line)
+    assert stayed == []

@@ -56,6 +56,18 @@ VALUE = rb"alue\\{0,3}[\"']?[ \t]*[:=][ \t]*\\{0,3}[\"']"
 _VALUE = re.compile(rb"(?i)alue\\*[\"']?\s*[:=]\s*\\*[\"']([^\"'\\\r\n<>]{1,400})[\"'\\]")
 _NAME_AND_VALUE = 160
 """In a name and a value that stand side by side, each with what says so: how far the name may be."""
+LEAF = rb"</[A-Za-z]"
+_LEAF = re.compile(rb"<(?:[A-Za-z][\w.-]*:)?([A-Za-z][\w.\x80-\xff-]{1,40})(?:\s[^<>\r\n]*)?>([^<>\r\n]{2,400})</")
+"""An element with nothing but a text, whose name tells of it, and how it ends, as an anchor."""
+_MARKUP = frozenset(
+    b"a b i u s p em tt td th li dt dd h1 h2 h3 h4 h5 h6 q pre code kbd var div span samp strong small sub sup cite dfn"
+    b" title option label para literal command filename emphasis term text string value style script button caption"
+    b" legend summary font center big del ins mark".split()
+)
+"""Names of elements that only say how a text looks."""
+QUERY = rb"[?&][A-Za-z]"
+_QUERY = re.compile(rb"[?&;]([A-Za-z][\w.\x80-\xff-]{0,40})=([^&\s\"'<>;#+,]+,?\+(?:[^&\s\"'<>;#,]|,\+)*)")
+"""A value of a query with plus signs for blanks, and how one begins, as an anchor."""
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
 
@@ -185,10 +197,13 @@ class Columns:
                 yield from self.row(text, 0, [(start, end)], heads)
 
     def in_pairs(self, text: bytes, limit: int, lines: list[int]) -> Iterator[Span]:
-        """What stands as a value beside its name: {"name": "user", "value": "odile"}, and so in an element. `lines`
-        begin where the word value may say so."""
+        """What stands as a value beside its name: {"name": "user", "value": "odile"}, <user>odile</user>, and in a
+        query with plus signs for blanks. `lines` begin where one of them may be."""
         for line in lines:
-            for value in _VALUE.finditer(text, line, _line_end(text, line)):
+            end = _line_end(text, line)
+            yield from self._in_leaves(text, line, min(end, limit))
+            yield from self._in_queries(text, line, min(end, limit))
+            for value in _VALUE.finditer(text, line, end):
                 begin = value.start() - 1
                 if begin >= limit:
                     return
@@ -196,6 +211,16 @@ class Columns:
                 heads = self.telling([named[1] or named[2]]) if named else {}
                 if heads:
                     yield from self.row(text, 0, [value.span(1)], heads)
+
+    def _in_leaves(self, text: bytes, start: int, end: int) -> Iterator[Span]:
+        for leaf in _LEAF.finditer(text, start, end):
+            if leaf[1].lower() not in _MARKUP and self._tells(leaf[1]):
+                yield from self.row(text, 0, [leaf.span(2)], {0: leaf[1]})
+
+    def _in_queries(self, text: bytes, start: int, end: int) -> Iterator[Span]:
+        for query in _QUERY.finditer(text, start, end):
+            value = query[2].replace(b"+", b" ")
+            yield from self.row(value, query.start(2), [(0, len(value))], {0: query[1]})
 
     def _in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""

@@ -295,12 +295,14 @@ CREDENTIALS = (
     Detector(
         "secret",
         "word under a short name for a password",
-        rb"(?i:\b(?:[A-Za-z0-9_.-]*[_.-](?:pass|pw)|pw|p/w)"
+        rb"(?i:\b(?:[A-Za-z0-9_.-]*[_.-](?:pass|pw)|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)(?:pass|pw)|pw|p/w)"
         + GIVES
         + rb")"
         + OPENS
         + rb"([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|\\[rn]|(?m:$))",
-        (rb"(?i)(?:[_.-]pass|pw|p/w)[\"'\\\s]{0,4}[=:]",),
+        (
+            rb"(?i)(?:[_.-]pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)pass|pw|p/w)[\"'\\\s]{0,4}[=:]",
+        ),
         is_word,
         sure=False,
     ),

@@ -50,10 +50,28 @@ _LABELS_OF_ONE = (
     rb"|ansprechpartner(?:in)?|bearbeiter(?:in)?|fname|lname|f_name|l_name|fn|ln|[a-z]+_(?:first|last|surname|forename|fname|lname)"
 )
 
+_SOMEONE = rb"client|patient|card[_-]?holder|debtor|creditor|lessee|tenant|policy[_-]?holder|insured|next[ _-]?of[ _-]?kin|emergency[ _-]?contact|kontakt|known[ _-]as|chair(?:man|woman|person)?|courier|passenger|lender|donor|account[ _-]?manager|sales[ _-]?rep(?:resentative)?|line[ _-]?manager|operator|addressee|consignee|deliver[ _-]?to|ship[ _-]?to|bill[ _-]?to|attn|attention|signature|signatory|uploader|submitter|person|requested[ _-]?for|on[ _-]behalf[ _-]of|tech(?:nical)?[ _-]?contact|admin[ _-]?contact|registrant|loaned[ _-]?to|lent[ _-]?to|issued[ _-]?to|assigned[ _-]?to|foreman|team[ _-]?lead(?:er)?|(?:field|service|support)[ _-]?engineer|bank[ _-]?account[ _-]?holder|licensee|organi[sz]er|teilnehmer|empf(?:\xc3\xa4|\xe4)nger|absender|auftraggeber|inhaber|kontoinhaber|client[ _]?nom|destinataire|exp(?:\xc3\xa9|\xe9)diteur|titulaire|cliente|titular|destinatario|klant|ontvanger|translator|maintainer|speaker|driver|teacher|pupil|doctor|physician|nurse|witness|notary|judge|lawyer|landlord|trainee|coach|mentor"
+_KINDS_OF_NAMES = (
+    rb"legal|birth|nick|preferred|real|common|person|billing|shipping|account|kunden|from|to|salutation|title"
+)
+_ROLES_OF_SOMEONE = (
+    rb"(?i:\b(?:[a-z0-9_.-]*?(?:"
+    + _SOMEONE
+    + rb")(?:[_ -]?(?:full[_ -]?)?name)?|[a-z0-9_.-]*?(?:"
+    + _KINDS_OF_NAMES
+    + rb")[_ -]?name)"
+)
+_OF_A_ROLE = rb"(?i)(?:" + _SOMEONE + rb"|name)[\"'\\\s]{0,4}[=:>]"
+"""What people are to each other and to a house, as the names of fields, and what is looked for first."""
+
 NAMES = (
     Detector(
         "person", "two names where an account is told", ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?(" + TWO_NAMES + rb")(?:[^=A-Za-z0-9\x80-\xff]|(?m:$))",
         (OF_ACCOUNT,), are_names, bytes.lower, sure=False,
+    ),
+    Detector(
+        "person", "two names under the role of someone", _ROLES_OF_SOMEONE + GIVES + rb")" + OPENS + rb"(" + WRITTEN_NAMES + rb")(?:[^=A-Za-z0-9\x80-\xff]|(?m:$))",
+        (_OF_A_ROLE,), are_odd_names, bytes.lower, sure=False,
     ),
     Detector(
         "person", "two names of a sign-in", SIGNED_IN + rb"(" + TWO_NAMES + rb")", (OF_SIGN_IN,), are_names, bytes.lower, sure=False,

@@ -16,7 +16,7 @@ _PLACE = rb"(?:gps|position|location|standort|koordinaten|coord(?:s|inates)?|sit
 _RECORD = rb"(?:patron|borrower|reader|member|lender)(?:'?s)?[ \t](?:record|account|file|ticket|entry|profile|row|key|ref(?:erence)?|with card|having)"
 
 _BEFORE = rb"[ \t\"'=:,;(\[<>|/#@.]"
-BEHIND = rb"(?:[ \t\"',.;:)\]<>|]|\r?(?m:$))"
+BEHIND = rb"(?:[ \t\"',.;:)\]}<>|&]|\r?(?m:$))"
 
 _NO_PASSWORD = native.Pattern(
     rb"(?i)(?:[0-9a-f]+|(?:s?sha|s?md|aes|rsa|dsa|ecdsa|pkcs|pbkdf|rfc|utf|iso|base|argon|curve|secp|ed|tls|ssl|ssh|oauth|ntlm|mschap|ipv|http|rc|log|crc|des|wpa|wep|version|port|line|eth|err|error|code|step|"

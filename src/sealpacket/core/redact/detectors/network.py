@@ -336,12 +336,12 @@ NETWORK = (
     Detector(
         "host",
         "word that a setting gives for a host",
-        rb"(?:\b(?i:(?:[a-z0-9_-]*[_.-])?(?:host|server|node|computer|machine|data[ _]source|proxy|relay|smart_?host|broker|upstream|kdc))|\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|MachineName|WorkstationName|NodeName|DeviceName))"
+        rb"(?:\b(?i:(?:[a-z0-9_-]*[_.-])?(?:host|server|node|computer|machine|data[ _]source|proxy|relay|smart_?host|broker|upstream|kdc|vm|vm[ _-]?name|hypervisor|domain[ _]?controller)|[a-z]{2,10}(?:host|server))|\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|MachineName|WorkstationName|NodeName|DeviceName))"
         rb"(?:=|\\?[\"']?[ \t]*(?:=>|[:=])[ \t]*\\?[\"'])(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?\\?[\"']?"
         + _WORD
         + _ENDS,
         (
-            rb"(?i)(?:host|hostname|server|node|computer|machine|source|proxy|relay|broker|upstream|kdc|name)(?:=|\\?[\"']?[ \t]{0,2}(?:=>|[:=])[ \t]{0,2}\\?[\"'])",
+            rb"(?i)(?:host|hostname|server|node|computer|machine|source|proxy|relay|broker|upstream|kdc|vm|hypervisor|controller|name)(?:=|\\?[\"']?[ \t]{0,2}(?:=>|[:=])[ \t]{0,2}\\?[\"'])",
         ),
         is_called,
         same_host,
@@ -350,12 +350,12 @@ NETWORK = (
     Detector(
         "host",
         "word that is all that stands behind a host's label",
-        rb"(?:(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:(?i:host|computer|machine|node|hosted on|machine account|source host)|servers?)[ \t]*:[ \t]+|(?m:^)[ \t]*(?i:[a-z0-9_.-]*(?:host|hostname|server|computer|machine))[ \t]*=[ \t]*)"
+        rb"(?:(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:(?i:[a-z0-9_.-]*(?:host|computer|machine|relay|proxy|broker|kdc|vm|hypervisor)(?:[ _-]?name)?|node|hosted on|machine account)|[A-Za-z0-9_.-]*[Ss]ervers?)[ \t]*:[ \t]+|(?m:^)[ \t]*(?i:[a-z0-9_.-]*(?:host|hostname|server|computer|machine|vm|vm_?name|hypervisor|controller))[ \t]*=[ \t]*)"
         + _WORD
         + rb"(?:[ \t]*[,;}|]|[ \t]*\r?(?m:$))",
         (
-            rb"(?i)(?:host|computer|machine|node|hosted on|account|servers?)[ \t]*:[ \t]+[a-z]{4}",
-            rb"(?i)(?:host|hostname|server|computer|machine)[ \t]*=[ \t]*[a-z]{4}",
+            rb"(?i)(?:host|computer|machine|node|relay|proxy|broker|upstream|kdc|vm|hypervisor|name|hosted on|account|servers?)[ \t]*:[ \t]+[a-z]{4}",
+            rb"(?i)(?:host|hostname|server|computer|machine|vm|vm_?name|hypervisor|controller)[ \t]*=[ \t]*[a-z]{4}",
         ),
         is_called,
         same_host,
@@ -385,7 +385,7 @@ NETWORK = (
         (
             rb"(?i)(?:rechner(?:name)?|h(?:o|\xc3\xb4|\xf4)te|serveur|servidor|equipo|inenaam|ernaam|ger(?:\xc3\xa4|\xe4)t(?:ename)?)[\"'\\\s]{0,4}[=:>]",
         ),
-        is_host,
+        is_called,
         same_host,
     ),
     Detector(

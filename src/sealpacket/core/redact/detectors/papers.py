@@ -22,7 +22,7 @@ PAPERS = (
     Detector(
         "reader",
         "number of a reader or a customer",
-        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|user[ _-]?identifier|account[ _-]?holder)"
+        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|user[ _-]?(?:identifier|barcode)|account[ _-]?holder)"
         rb"[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|ref(?:erence)?)?|(?:card|ticket)[ _-]?(?:no|nr|num|number|barcode|id)|patron[ _-]?barcode|card)\.?"
         + _PARTS
         + rb")(\d(?:[ -]?\d){5,18})\b",
@@ -48,11 +48,11 @@ PAPERS = (
     Detector(
         "asset",
         "labelled serial number",
-        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr|short)|serial|s/n|\bsn[ \t]*[:=#]|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|identifying[ _-]?number|sernum)\.?"
+        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr|short)|serial|s/n|\bsn\\?[\"']?[ \t]*[:=#]|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|identifying[ _-]?number|(?:inventory|equipment)[ _-]?(?:number|no|nr|id)|sernum)\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
-            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|identifying[ _-]?number|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
+            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|identifying[ _-]?number|(?:inventory|equipment)[ _-]?(?:number|no|nr|id)|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
         ),
         lambda value: (
             _is_number(value)
@@ -138,7 +138,7 @@ PAPERS = (
     Detector(
         "asset",
         "serial number in another language",
-        rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0) de s(?:e|\xc3\xa9|\xe9)rie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie|inventar(?:nummer|-?nr))\.?"
+        rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0)[ _]de[ _]s(?:e|\xc3\xa9|\xe9)rie|numero_?serie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie|inventar(?:nummer|-?nr))\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (rb"(?i)(?:serien|nummer|rie|serie|nr)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",),
@@ -196,11 +196,11 @@ PAPERS = (
     Detector(
         "contract",
         "labelled contract number",
-        rb"(?i:\b(?:(?:support|service|maintenance)[ _-])?(?:contract|agreement|entitlement|subscription|purchase[ _-]order|order|invoice)[ _-]?(?:number|num|no|nr|id|ref)\.?"
+        rb"(?i:\b(?:[a-z]+[_-]|(?:support|service|maintenance)[ _-]?)?(?:(?:contract|agreement|entitlement|subscription|purchase[ _-]?order|order|invoice|po|customer)[ _-]?(?:number|nummer|num|no|nr|id|ref)|(?:support|service|maintenance)[ _-]?contract|purchase[ _-]?order)\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
-            rb"(?i)(?:contract|agreement|entitlement|subscription|order|invoice)[ _-]?(?:number|num|no|nr|id|ref)[ .\"'\\=:#>-]{0,8}[a-z0-9]",
+            rb"(?i)(?:contract|agreement|entitlement|subscription|order|invoice|po|customer)[ _-]?(?:number|nummer|num|no|nr|id|ref)?[ .\"'\\=:#>-]{1,8}[a-z0-9]",
         ),
         lambda value: _is_number(value) and not (len(value) == 36 and value.count(b"-") == 4),
         bytes.lower,

@@ -108,8 +108,8 @@ _SHARES = frozenset(
 _ADDRESSED = frozenset(
     b"customer customers sir madam colleague colleagues all team support user users reader readers member everyone folks there again world kitty valued partner".split()
 )
-ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
-OF_ACCOUNT = rb"(?i)(?:user|name|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
+ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|log[io]n[_-]?name|logon|account[_-]?name|upn|run[_-]?as|[a-z]{2,8}user|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
+OF_ACCOUNT = rb"(?i)(?:user|name|logon|upn|run[_-]?as|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
 """The names of what holds an account, and what is looked for first."""
 OF_SEVERAL_WORDS = (
     rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))"
@@ -400,7 +400,7 @@ SIGNED_IN + USER,
     Detector(
         "birth",
         "day of birth",
-        rb"(?i:\b(?:dob|d\.o\.b\.?|date[ _-]?of[ _-]?birth|birth[ _-]?(?:date|day)|b-?day|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:dob|d\.o\.b\.?|date[ _-]?of[ _-]?birth|[a-z_]*dob(?:[ _-]?date)?|date[ _]de[ _]naissance|fecha[ _](?:de[ _])?nacimiento|birth[ _-]?(?:date|day)|b-?day|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
         rb"((?i:" + DATE + rb"))",
         (rb"(?i)(?:dob|d\.o\.b|birth|b-?day|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento|nascita|nato il|nascimento|delsedatum|dselsdato|urodzenia|aika)", rb"(?i)n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le"),
     ),
@@ -422,8 +422,8 @@ SIGNED_IN + USER,
              is_user, bytes.lower, sure=False),
     Detector("user", "someone by whom a session was opened", rb"[ \t](?:by|for user)[ \t]+" + USER + rb"\(uid=\d", (rb"\(uid=\d",), is_user, bytes.lower),
     Detector("user", "someone at a machine", rb"(?:(?m:^)|[ \t(\[-])" + USER + rb" @ [A-Za-z][A-Za-z0-9.]*-[A-Za-z0-9.-]*\d", (rb" @ [A-Za-z]",), is_user, bytes.lower, sure=False),
-    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|initiator|performer|member_?uid|requester|requested_?by|changed_?by|locked_?by|performed_?by|invoker|impersonator|caller_?name|login_?id|net_?id|staff(?:_?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)}&|]|\\|(?m:$))",
-             (named(rb"usr|actor|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff_?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and (len(value) > 4 or not value.isupper()), bytes.lower, sure=False),
+    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|requested_?by|changed_?by|locked_?by|performed_?by|invoker|impersonator|caller_?name|login_?id|net_?id|staff(?:_?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)\]}&|]|\\|(?m:$))",
+             (named(rb"usr|actor|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff_?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and (len(value) > 4 or not value.isupper()), bytes.lower, sure=False),
     Detector("user", "user on this machine", rb"\b" + USER + rb"@localhost\b", (rb"@localhost",), is_user, bytes.lower),
     Detector("user", "share of a user's own", rb"\\([A-Za-z][A-Za-z0-9._-]*)\$(?:[\\\s\"',;)]|\r?(?m:$))", (rb"\\[A-Za-z][A-Za-z0-9._-]*\$",), lambda value: is_user(value) and len(value) > 1 and value.lower() not in _SHARES, bytes.lower, sure=False),
     Detector("person", "surname in an element of a directory", rb"<(?:sn|givenName|cn)>(" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})</", (rb"<(?:sn|givenName|cn)>",), canonical=bytes.lower),
