@@ -105,6 +105,8 @@ class _Escapes:
 
 
 _ESCAPES = _Escapes.of(*_READ)
+_FIRST = re.compile(rb"[%&\\\x1b\x00<\][(]")
+"""What an escape begins with where all is ASCII."""
 _QUOTED = _Escapes.of((rb"=([0-9A-F]{2})", binascii.unhexlify))
 _ARGUMENTS = _Escapes.of((rb"([\"'],[ \t]*[\"'])", lambda _: b" "))
 """What stands between the words of a command that is written as a list."""
@@ -149,8 +151,20 @@ def views_of(raw: bytes) -> Iterator[View]:
 
 
 def _view(raw: bytes, escapes: _Escapes) -> View | None:
-    hits = ((hit.start(), hit.end(), escapes.plain(hit)) for hit in escapes.pattern.finditer(raw))
+    hits = ((hit.start(), hit.end(), escapes.plain(hit)) for hit in _hits(raw, escapes))
     return view_with(raw, ((start, end, plain) for start, end, plain in hits if plain is not None))
+
+
+def _hits(raw: bytes, escapes: _Escapes) -> Iterator[re.Match[bytes]]:
+    """Where escapes are; of a text in ASCII only what begins one is looked at, since few signs do."""
+    if escapes is not _ESCAPES or not raw.isascii():
+        yield from escapes.pattern.finditer(raw)
+        return
+    done = 0
+    for first in _FIRST.finditer(raw):
+        if first.start() >= done and (hit := escapes.pattern.match(raw, first.start())):
+            done = hit.end()
+            yield hit
 
 
 def view_with(raw: bytes, changes: Iterable[tuple[int, int, bytes]]) -> View | None:
