@@ -16,7 +16,7 @@ from sealpacket.core.redact.detectors.people import CAPITALS, NAME, USER, is_som
 
 _READERS = rb"(?i:patrons?|borrowers?|readers?|members?|customers?|students?|patients?|subscribers?)"
 _DONE = rb"(?:added|removed|created|deleted|locked|unlocked|disabled|enabled|changed|reset|modified|approved|granted|revoked|assigned)"
-_PASSWORD = rb"(?:passwort|kennwort|wachtwoord|mot de passe|contrase(?:\xc3\xb1|\xf1|n)a|senha|has(?:\xc5\x82|l)o|l(?:\xc3\xb6|\xf6)senord|adgangskode|passord|salasana)"
+_PASSWORD = rb"(?:passwort|kennwort|wachtwoord|mot de passe|contrase(?:\xc3\xb1|\xf1|n)a|senha|has(?:\xc5\x82|l)o|l(?:\xc3\xb6|\xf6)senord|adgangskode|passord|salasana)(?:[ \t][a-z\x80-\xff]{3,14})??"
 
 _FETCHED = rb"(?:HIER_)?(?:DIRECT|NONE|PARENT|SIBLING|CARP|[A-Z]+_PARENT|[A-Z]+_SIBLING)[A-Z_]{0,12}/"
 """From where a proxy had a page."""

@@ -61,7 +61,7 @@ _ROLES_OF_SOMEONE = (
     + _KINDS_OF_NAMES
     + rb")[_ -]?name)"
 )
-_OF_A_ROLE = rb"(?i)(?:" + _SOMEONE + rb"|name)[\"'\\\s]{0,4}[=:>]"
+_OF_A_ROLE = rb"(?i:" + _SOMEONE + rb"|name)[\"'\\\s]{0,4}[=:>]+[\"'\\ \t]{0,4}[A-Z\xc3-\xdf]"
 """What people are to each other and to a house, as the names of fields, and what is looked for first."""
 
 NAMES = (
@@ -108,7 +108,7 @@ NAMES = (
         "person", "two names under what someone is", rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:" + _ROLES + rb")" + GIVES + rb")" + OPENS + rb"(" + TWO_NAMES + rb"|" + NAME + rb", [A-Z]\.?)",
         (rb"(?i)(?:" + _ROLES + rb")[\"'\\\s]{0,4}[=:]",), are_odd_names, bytes.lower, sure=False,
     ),
-    Detector("person", "two names under the word name", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + WRITTEN_NAMES + rb")", (rb"(?i)\bname[\"'\\\s]{0,4}[=:]",), are_odd_names, bytes.lower, sure=False),
+    Detector("person", "two names under the word name", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + WRITTEN_NAMES + rb"|[A-Z]\.? " + NAME + rb")", (rb"(?i)\bname[\"'\\\s]{0,4}[=:]",), are_odd_names, bytes.lower, sure=False),
     Detector("person", "one name under its label", rb"(?i:\b(?:" + _LABELS_OF_ONE + rb")" + GIVES + rb")" + OPENS + _ONE, (rb"(?i)(?:" + _LABELS_OF_ONE + rb")[\"'\\\s]{0,4}[=:]",), is_odd_name, bytes.lower, sure=False),
     Detector("person", "first and last of a name", rb"(?i:\b(?:first|last)=)[\"']?" + _ONE, (rb"(?i)\b(?:first|last)=",), is_odd_name, bytes.lower, sure=False),
     Detector("person", "two names behind a small word", rb"\b" + _BEFORE + rb"[ \t]+(" + NAME + rb"(?: [A-Z]\.)? " + NAME + rb")(?:[ \t]+[a-z(]|[,.;:)'\"!?]|[ \t]*\r?(?m:$))", (_BEFORE + rb"[ \t]+[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+ [A-Z\xc3-\xdf]",), are_odd_names, bytes.lower, sure=False),

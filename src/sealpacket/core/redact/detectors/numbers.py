@@ -168,7 +168,7 @@ NUMBERS = (
     Detector(
         "national",
         "labelled plate of a car",
-        rb"(?i:\b(?:(?:car|vehicle|van|bus)[ _-]?(?:reg(?:istration)?|number|plate)|(?:licen[sc]e|number)[ _-]?plate|registration[ _-]?plate|kennzeichen|vrm|vrn)(?:[ _-]?(?:number|no|nr))?\.?"
+        rb"(?i:\b(?:(?:car|vehicle|van|bus)[ _-]?(?:reg(?:istration)?|number|plate)|(?:licen[sc]e|number)[ _-]?plate|plate|registration[ _-]?plate|kennzeichen|vrm|vrn)(?:[ _-]?(?:number|no|nr))?\.?"
         + _LABELS
         + rb")([A-Z0-9]{1,4}[ -]?[A-Z0-9]{1,4}(?:[ -]?[A-Z0-9]{1,4})?)\b",
         (

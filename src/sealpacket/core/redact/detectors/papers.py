@@ -50,7 +50,7 @@ PAPERS = (
         "labelled serial number",
         rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr|short)|serial|s/n|\bsn\\?[\"']?[ \t]*[:=#]|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|identifying[ _-]?number|(?:inventory|equipment)[ _-]?(?:number|no|nr|id)|sernum)\.?"
         + _PARTS
-        + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
+        + rb")\.?([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
             rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|identifying[ _-]?number|(?:inventory|equipment)[ _-]?(?:number|no|nr|id)|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
         ),
