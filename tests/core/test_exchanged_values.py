@@ -257,3 +257,30 @@ def test_a_label_tells_in_any_grammar(form: str, value: str) -> None:
         if written.encode() in out:
             stayed.append(line)
     assert stayed == []
+
+
+@pytest.mark.parametrize(
+    ("form", "most"),
+    [
+        ("> %s", 0.005),
+        ("+%s", 0.008),
+        ("-%s", 0.008),
+        ("app_1  | %s", 0.008),
+        ("/var/log/ils.log:12:%s", 0.008),
+        ("`%s`", 0.03),
+        ("**%s**", 0.035),
+        ("%s\r", 0.003),
+        ("%s   ", 0.003),
+    ],
+)
+def test_a_line_that_was_quoted_changed_or_found_is_still_that_line(form: str, most: float) -> None:
+    total, stayed = 0, []
+    for line in LINES:
+        text, *values = line.split(" ||| ")
+        if not values:
+            continue
+        out = redacted(form % text.replace("\\t", "\t"))
+        total += len(values)
+        stayed += [(text, value) for value in values if value in out]
+    assert total > 3000
+    assert len(stayed) <= most * total, stayed

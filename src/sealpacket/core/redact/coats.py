@@ -29,6 +29,9 @@ MARKS: tuple[bytes, ...] = (
     rb"\\n[ \t]*[A-Za-z\[{<#-]", rb":\\t", rb"[^\\]\\{4}[A-Za-z0-9]",
     rb"[\"'], ?[\"']--?[A-Za-z]", rb"\[ ?[\"']--[A-Za-z]",
     rb"(?i)</(?:b|i|u|em|strong|span|font|mark|tt|code|kbd|small)>", rb"<wbr",
+    rb"[A-Za-z0-9;)]`", rb"[a-z0-9!.)]\*\*(?:[^0-9(a-z]|(?m:$))", rb"(?m:^)> ?[A-Za-z0-9<\[]",
+    rb"(?m:^)[+-][A-Za-z0-9<\[/]", rb"(?m:^)\$ [a-z]",
+    rb"[a-z0-9_-] {1,3}\| [A-Za-z0-9<\[]", rb"\.(?:log|conf|txt):", rb"/(?:syslog|messages|passwd|shadow|group|hosts):",
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 _SAME = {
@@ -114,6 +117,20 @@ _TAGS = _Escapes.of(
     (rb"(</?(?i:b|i|u|em|strong|span|font|mark|tt|code|kbd|small|wbr)(?:\s[^<>]{0,400})?/?>)", lambda _: b"")
 )
 """Tags in the midst of a text, as a log has them that was coloured for a page."""
+_NOTES = _Escapes.of(
+    (rb"(`{1,3}|\*\*)", lambda _: b" "),
+    (
+        rb"(\A(?:>[ \t]?)+|\A[+-](?=[A-Za-z0-9<\[/])|\A\$ (?=[a-z])"
+        rb"|\A[a-z0-9_.-]{1,40} +\| |\A[\w./-]{2,200}:(?:\d{1,7}[:-])?(?=[A-Za-z<\[0-9]))",
+        lambda _: b"",
+    ),
+)
+"""What notes put around a text, and what stands before a line that was quoted, changed or found in a file."""
+_NOTED = re.compile(
+    rb"`[^`\r\n]*[ =:/\\@][^`\r\n]*`|\*\*[^*\r\n]*[ =:/\\@][^*\r\n]*\*\*"
+    rb"|\A(?:>|[+-][A-Za-z0-9<\[/]|\$ [a-z]|[a-z0-9_.-]{1,40} +\| "
+    rb"|[\w./-]{0,200}(?:\.(?:log|conf|txt)|/(?:syslog|messages|passwd|shadow|group|hosts)):)"
+)
 _PRINTABLE = re.compile(b"|".join(_OF_QUOTED_PRINTABLE))
 _OPTION = re.compile(rb"(?:[\"'],[ \t]*|\[[ \t]*)[\"']--?[A-Za-z]")
 
@@ -140,7 +157,7 @@ class View:
 def views_of(raw: bytes) -> Iterator[View]:
     """The text with its escapes taken off, if it has any; and once more each for those of quoted-printable alone, since
     an equals sign is mostly just that, and for a command that is written as a list."""
-    for escapes, asked in ((_ESCAPES, None), (_QUOTED, _PRINTABLE), (_ARGUMENTS, _OPTION)):
+    for escapes, asked in ((_ESCAPES, None), (_QUOTED, _PRINTABLE), (_ARGUMENTS, _OPTION), (_NOTES, _NOTED)):
         view = _view(raw, escapes) if asked is None or asked.search(raw) else None
         if view is not None:
             yield view

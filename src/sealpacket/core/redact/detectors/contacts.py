@@ -181,7 +181,7 @@ CONTACTS = (
     Detector(
         "address",
         "labelled postcode",
-        rb"(?i:\b(?:post(?:al)?[_ -]?code|zip(?:[_ -]?code)?|plz)"
+        rb"(?i:\b(?:post(?:al)?[_ .-]?code|zip(?:[_ .-]?code)?|plz)"
         + GIVES
         + rb")"
         + OPENS
@@ -221,7 +221,7 @@ CONTACTS = (
     Detector(
         "phone",
         "telephone number without an area code",
-        rb"(?i:\b(?:[a-z]+[ _-])?(?:phone|telephone|tel|telefon|mobile|fax)(?:[ _-]?(?:number|no|nr))?\.?"
+        rb"(?i:\b(?:[a-z]+[ _-])?(?:phone|telephone|tel|telefon|mobile|fax)(?:[ _.-]?(?:number|no|nr))?\.?"
         + GIVES
         + rb")"
         + OPENS
@@ -262,7 +262,7 @@ CONTACTS = (
     Detector(
         "place",
         "reference in a grid",
-        rb"(?i:\b(?:utm|mgrs|grid[ _-]?ref(?:erence)?|os grid|map ref(?:erence)?)[ \t:=]+)(\d{1,2}[A-Z](?: ?[A-Z]{2})? \d{4,7} \d{4,8}|[A-Z]{2} ?\d{2,5} ?\d{2,5})\b",
+        rb"(?i:\b(?:utm|mgrs|grid[ _.-]?ref(?:erence)?|os grid|map ref(?:erence)?)[ \t:=]+)(\d{1,2}[A-Z](?: ?[A-Z]{2})? \d{4,7} \d{4,8}|[A-Z]{2} ?\d{2,5} ?\d{2,5})\b",
         (rb"(?i)(?:utm|mgrs|grid|ref|reference)[ \t:=]+[0-9a-z]",),
     ),
     Detector(

@@ -92,12 +92,14 @@ def _is_dense(value: bytes) -> bool:
 
 NAMES_OF_SECRETS = (
     rb"passwords?|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
-    rb"|senha|pwd|secrets?|token|api[_ -]?key|access[_ -]?key|account[_ -]?key|private[_ -]?key|auth[_ -]?key"
-    rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ -]?key|cipher[_ -]?value|shared[_ -]?key|master[_ -]?key|session[_ -]?key|licen[sc]e[_ -]?key|product[_ -]?key"
-    rb"|serial[_ -]?key|recovery[_ -]?key|key[_ -]?material|activation[_ -]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ -]?key|community(?:[_ -]?string)?|snmp-community|credentials?|session[_-]?id|sessid"
-    rb"|bindpw|bind[_-]?pw|auth[_-]?tok|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_-]?time[_-]?code"
+    rb"|senha|pwd|secret[_ .-]?key|secrets?|token|api[_ .-]?key|access[_ .-]?key|account[_ .-]?key|private[_ .-]?key|auth[_ .-]?key"
+    rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ .-]?key|cipher[_ .-]?value|shared[_ .-]?key|master[_ .-]?key|session[_ .-]?key|licen[sc]e[_ .-]?key|product[_ .-]?key"
+    rb"|serial[_ .-]?key|recovery[_ .-]?key|key[_ .-]?material|activation[_ .-]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ .-]?key|community(?:[_ .-]?string)?|snmp-community|credentials?|session[_.-]?id|sessid"
+    rb"|bindpw|bind[_.-]?pw|auth[_.-]?tok|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_.-]?time[_.-]?code"
 )
-NAME_OF_A_SECRET = rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ -]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+NAME_OF_A_SECRET = (
+    rb"(?i:[A-Za-z0-9_.-]*(?:" + NAMES_OF_SECRETS + rb")(?:[_ .-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+)
 _MORE_NAMES = re.compile(rb"[&;,][A-Za-z_][A-Za-z0-9_. -]*[=:]")
 """Further names behind a value: of a query, of a connection, of a list."""
 _ANCHOR = (named(NAMES_OF_SECRETS),)
@@ -174,7 +176,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "number that opens something",
-        rb"(?i:\b(?:[A-Za-z0-9]+[_-])?(?:pin|puk|cvv|cvc|otp|pin[_ -]?code|access[_ -]?code|door[_ -]?code)"
+        rb"(?i:\b(?:[A-Za-z0-9]+[_-])?(?:pin|puk|cvv|cvc|otp|pin[_ .-]?code|access[_ .-]?code|door[_ .-]?code)"
         + GIVES
         + rb")"
         + OPENS
@@ -276,7 +278,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret of a named key",
-        rb"(?i:\bsecret[ \t]+)\"([A-Za-z0-9+/=_-]{12,})\"",
+        rb"(?i:\bsecret[ \t]+)\"([^\s\"]{6,})\"",
         (rb"(?i)secret[ \t]+\"",),
         is_odd,
     ),
@@ -295,13 +297,13 @@ CREDENTIALS = (
     Detector(
         "secret",
         "word under a short name for a password",
-        rb"(?i:\b(?:[A-Za-z0-9_.-]*[_.-](?:pass|pw)|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)(?:pass|pw)|pw|p/w)"
+        rb"(?i:\b(?:[A-Za-z0-9_.-]*[_.-](?:pass|pw)|(?:db|smtp|ftp|proxy|become|ssh|mail|ldap|admin|user|root) pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)(?:pass|pw)|pw|p/w)"
         + GIVES
         + rb")"
         + OPENS
         + rb"([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|\\[rn]|(?m:$))",
         (
-            rb"(?i)(?:[_.-]pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)pass|pw|p/w)[\"'\\\s]{0,4}[=:]",
+            rb"(?i)(?:[_. -]pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)pass|pw|p/w)[\"'\\\s]{0,4}[=:]",
         ),
         is_word,
         sure=False,
@@ -309,7 +311,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "word for a user, and the password behind it",
-        rb"(?i:\b(?:user(?:[_-]?name|[_-]?id)?|login|uid|account|usr)[\"']?[ \t]*[=:][ \t]*[\"']?[^\s\"',;&]+[\"']?[ \t]*(?:[,;&|/]|[ \t])[ \t]*[\"']?(?:pass|pin|p)[\"']?[ \t]*[=:][ \t]*)[\"']?([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|(?m:$))",
+        rb"(?i:\b(?:user(?:[_.-]?name|[_.-]?id)?|login|uid|account|usr)[\"']?[ \t]*[=:][ \t]*[\"']?[^\s\"',;&]+[\"']?[ \t]*(?:[,;&|/]|[ \t])[ \t]*[\"']?(?:pass|pin|p)[\"']?[ \t]*[=:][ \t]*)[\"']?([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|(?m:$))",
         (rb"(?i)(?:[,;&|/]|[ \t])[\"']?(?:pass|pin|p)[\"']?[ \t]*[=:][ \t]*[\"']?[a-z]",),
         is_word,
         sure=False,
@@ -400,7 +402,7 @@ CREDENTIALS = (
     Detector(
         "hash",
         "labelled hash of a password",
-        rb"(?i:\b(?:nt|lm|ntlm|net-?ntlm|md5|sha-?1|password|passwd|user|shadow)[ _-]?hash(?:es)?\\?[\"']?[ \t:=]+\\?[\"']?)([0-9A-Fa-f]{32,128})\b",
+        rb"(?i:\b(?:nt|lm|ntlm|net-?ntlm|md5|sha-?1|password|passwd|user|shadow)[ _.-]?hash(?:es)?\\?[\"']?[ \t:=]+\\?[\"']?)([0-9A-Fa-f]{32,128})\b",
         (rb"(?i)hash(?:es)?[\"'\\ \t:=]{1,6}[0-9a-f]{8}",),
     ),
     Detector(
@@ -472,7 +474,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "voucher",
-        rb"(?i:\bvoucher(?:[ _-]?code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)([A-Z0-9]{4,}(?:-[A-Z0-9]{3,})*)\b",
+        rb"(?i:\bvoucher(?:[ _.-]?code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)([A-Z0-9]{4,}(?:-[A-Z0-9]{3,})*)\b",
         (rb"(?i)voucher",),
         lambda value: len(value) >= 6 and has_digit(value) and any(65 <= byte <= 90 for byte in value),
         sure=False,

@@ -38,28 +38,28 @@ _SAID = (
 )
 _ONE = rb"(" + NAME + rb"|" + CAPITALS + rb")(?:[\"'<,;|)\\&\]}]|[ \t]*\r?(?m:$)|[ \t]+[a-z(])"
 _ROLES = (
-    rb"creator|reviewer|reviewed[_ -]?by|maintainer|committer|editor|translator|last[_ -]?modified[_ -]?by|lastmodifiedby|acked-by|tested-by|co-authored-by|sender|recipient|signatory|attendee|organi[sz]er|presenter|speaker|instructor"
-    rb"|teacher|student|pupil|tutor|nurse|doctor|physician|driver|resident|tenant|guest|donor|payee|payer|beneficiary|account[_ -]?holder|card[_ -]?holder|key[_ -]?holder|witness|interviewer|observer|inspector|auditor|officer|clerk|cashier"
+    rb"creator|reviewer|reviewed[_ .-]?by|maintainer|committer|editor|translator|last[_ .-]?modified[_ .-]?by|lastmodifiedby|acked-by|tested-by|co-authored-by|sender|recipient|signatory|attendee|organi[sz]er|presenter|speaker|instructor"
+    rb"|teacher|student|pupil|tutor|nurse|doctor|physician|driver|resident|tenant|guest|donor|payee|payer|beneficiary|account[_ .-]?holder|card[_ .-]?holder|key[_ .-]?holder|witness|interviewer|observer|inspector|auditor|officer|clerk|cashier"
     rb"|receptionist|applicant|claimant|candidate|responder|investigator|analyst|developer|manager|director|head|boss|colleague|visitor|caller|keeper|custodian|installer|mitarbeiter(?:in)?|ansprechpartner(?:in)?|bearbeiter(?:in)?|sachbearbeiter(?:in)?"
     rb"|next[_ -]of[_ -]kin|emergency[_ -]contact|guardian|parent|spouse|partner|husband|wife|(?:deliver(?:y|ed)?|ship(?:ped)?|bill(?:ed)?|sold|issued|lent|charged|addressed)[_ -]to|point[_ -]of[_ -]contact|poc|responsible(?:[_ -](?:person|party|owner))?|in[_ -]charge|caller_?id(?:_?name)?|clid|cnam|who|whom"
     rb"|verantwortlich(?:er|e)?|contacto|responsable|interlocuteur|contactpersoon|medewerker|referente|respons(?:a|\xc3\xa1)vel"
 )
 _LABELS_OF_ONE = (
-    rb"surname|last[_ -]?name|family[_ -]?name|nachname|familienname|zuname|achternaam|apellidos?|cognome|nazwisko|first[_ -]?name|given[_ -]?name|vorname|forename|voornaam|prenom|pr(?:\xc3\xa9|\xe9)nom|nom de famille"
-    rb"|contact(?:[_ -]?person)?|technician|engineer|librarian|patron|borrower|(?:requested|reported|approved|signed|opened|raised|checked|received)[_ -]?by|assignee|supervisor|card[_ -]?holder|recipient|visitor|caller"
+    rb"surname|last[_ .-]?name|family[_ .-]?name|nachname|familienname|zuname|achternaam|apellidos?|cognome|nazwisko|first[_ .-]?name|given[_ .-]?name|vorname|forename|voornaam|prenom|pr(?:\xc3\xa9|\xe9)nom|nom de famille"
+    rb"|contact(?:[_ .-]?person)?|technician|engineer|librarian|patron|borrower|(?:requested|reported|approved|signed|opened|raised|checked|received)[_ .-]?by|assignee|supervisor|card[_ .-]?holder|recipient|visitor|caller"
     rb"|ansprechpartner(?:in)?|bearbeiter(?:in)?|fname|lname|f_name|l_name|fn|ln|[a-z]+_(?:first|last|surname|forename|fname|lname)"
 )
 
-_SOMEONE = rb"client|patient|card[_-]?holder|debtor|creditor|lessee|tenant|policy[_-]?holder|insured|next[ _-]?of[ _-]?kin|emergency[ _-]?contact|kontakt|known[ _-]as|chair(?:man|woman|person)?|courier|passenger|lender|donor|account[ _-]?manager|sales[ _-]?rep(?:resentative)?|line[ _-]?manager|operator|addressee|consignee|deliver[ _-]?to|ship[ _-]?to|bill[ _-]?to|attn|attention|signature|signatory|uploader|submitter|person|requested[ _-]?for|on[ _-]behalf[ _-]of|tech(?:nical)?[ _-]?contact|admin[ _-]?contact|registrant|loaned[ _-]?to|lent[ _-]?to|issued[ _-]?to|assigned[ _-]?to|foreman|team[ _-]?lead(?:er)?|(?:field|service|support)[ _-]?engineer|bank[ _-]?account[ _-]?holder|licensee|organi[sz]er|teilnehmer|empf(?:\xc3\xa4|\xe4)nger|absender|auftraggeber|inhaber|kontoinhaber|client[ _]?nom|destinataire|exp(?:\xc3\xa9|\xe9)diteur|titulaire|cliente|titular|destinatario|klant|ontvanger|translator|maintainer|speaker|driver|teacher|pupil|doctor|physician|nurse|witness|notary|judge|lawyer|landlord|trainee|coach|mentor"
+_SOMEONE = rb"client|patient|card[_.-]?holder|debtor|creditor|lessee|tenant|policy[_.-]?holder|insured|next[ _.-]?of[ _.-]?kin|emergency[ _.-]?contact|kontakt|known[ _-]as|chair(?:man|woman|person)?|courier|passenger|lender|donor|account[ _.-]?manager|sales[ _.-]?rep(?:resentative)?|line[ _.-]?manager|operator|addressee|consignee|deliver[ _.-]?to|ship[ _.-]?to|bill[ _.-]?to|attn|attention|signature|signatory|uploader|submitter|person|requested[ _.-]?for|on[ _-]behalf[ _-]of|tech(?:nical)?[ _.-]?contact|admin[ _.-]?contact|registrant|loaned[ _.-]?to|lent[ _.-]?to|issued[ _.-]?to|assigned[ _.-]?to|foreman|team[ _.-]?lead(?:er)?|(?:field|service|support)[ _.-]?engineer|bank[ _.-]?account[ _.-]?holder|licensee|organi[sz]er|teilnehmer|empf(?:\xc3\xa4|\xe4)nger|absender|auftraggeber|inhaber|kontoinhaber|client[ _]?nom|destinataire|exp(?:\xc3\xa9|\xe9)diteur|titulaire|cliente|titular|destinatario|klant|ontvanger|translator|maintainer|speaker|driver|teacher|pupil|doctor|physician|nurse|witness|notary|judge|lawyer|landlord|trainee|coach|mentor"
 _KINDS_OF_NAMES = (
     rb"legal|birth|nick|preferred|real|common|person|billing|shipping|account|kunden|from|to|salutation|title"
 )
 _ROLES_OF_SOMEONE = (
     rb"(?i:\b(?:[a-z0-9_.-]*?(?:"
     + _SOMEONE
-    + rb")(?:[_ -]?(?:full[_ -]?)?name)?|[a-z0-9_.-]*?(?:"
+    + rb")(?:[_ .-]?(?:full[_ .-]?)?name)?|[a-z0-9_.-]*?(?:"
     + _KINDS_OF_NAMES
-    + rb")[_ -]?name)"
+    + rb")[_ .-]?name)"
 )
 _OF_A_ROLE = rb"(?i:" + _SOMEONE + rb"|name)[\"'\\\s]{0,4}[=:>]+[\"'\\ \t]{0,4}[A-Z\xc3-\xdf]"
 """What people are to each other and to a house, as the names of fields, and what is looked for first."""

@@ -142,7 +142,7 @@ NETWORK = (
     Detector(
         LEAVE,
         "version that looks like an address",
-        rb"(?i:\b(?:version|ver|firmware|fw|release|build|rev|os|v)\.?\"?[ :=/\"]{0,3}v?)(\d+(?:\.\d+){3,5})\b",
+        rb"(?i:\b(?:version|ver|firmware|release|build|rev|os|v)\.?\"?[ :=/\"]{0,3}v?|\bfw\"?[ :=/\"]{0,3}v|\bfw[ :/]{1,2})(\d+(?:\.\d+){3,5})\b",
     ),
     Detector(
         LEAVE,
@@ -258,7 +258,7 @@ NETWORK = (
     Detector(
         "host",
         "host of a system log",
-        rb"(?m:^)(?:<\d{1,3}>)?(?:[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d|<\d{1,3}>1 \S+) ([A-Za-z0-9][A-Za-z0-9._-]*) [^\s:\[]+(?:\[|:| )",
+        rb"(?:(?m:^)|[ \t:|>\"'(\[])(?:<\d{1,3}>)?(?:[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d|<\d{1,3}>1 \S+) ([A-Za-z0-9][A-Za-z0-9._-]*) [^\s:\[]+(?:\[|:| )",
         (rb"\d:\d\d:\d\d [A-Za-z0-9]", rb"<\d{1,3}>1 "),
         lambda value: (
             len(value) >= 2 and value.lower() not in (b"localhost", b"last", b"kernel") and not value.isdigit()
@@ -306,13 +306,13 @@ NETWORK = (
     Detector(
         "host",
         "labelled host name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|workstation[ _-]?name|computer[ _-]?name|machine[ _-]?name|server[ _-]?name|caller[ _]computer)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|workstation[ _.-]?name|computer[ _.-]?name|machine[ _.-]?name|server[ _.-]?name|caller[ _]computer)"
         + GIVES
         + rb")"
         + OPENS
         + rb"(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
         (
-            rb"(?i)(?:host|hostname|host[ _-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|proxy|kdc|source|name)[\"'\\\s]{0,4}[=:>]",
+            rb"(?i)(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|proxy|kdc|source|name)[\"'\\\s]{0,4}[=:>]",
         ),
         is_host,
         canonical=same_host,
@@ -320,14 +320,14 @@ NETWORK = (
     Detector(
         "host",
         "word under the name of a host's name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_.-])?(?:(?:host|computer|machine|server|node|device|sys(?:tem)?|net ?bios|workstation)[ _-]?name|hostname|workstation|fqdn|(?:src|dst|source|client|remote|caller|local|peer)[ _-]?host(?:name)?|dvc_?host|[sd]host|source workstation|caller computer name)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_.-])?(?:(?:host|computer|machine|server|node|device|sys(?:tem)?|net ?bios|workstation)[ _.-]?name|hostname|workstation|fqdn|(?:src|dst|source|client|remote|caller|local|peer)[ _.-]?host(?:name)?|dvc_?host|[sd]host|source workstation|caller computer name)"
         + GIVES
         + rb")[ \t]*"
         + OPENS
         + _WORD
         + _ENDS,
         (
-            rb"(?i)(?:host|computer|machine|server|node|device|sys|system|bios|workstation|fqdn)[ _-]?(?:name)?[\"'\\\s]{0,4}[=:>]",
+            rb"(?i)(?:host|computer|machine|server|node|device|sys|system|bios|workstation|fqdn)[ _.-]?(?:name)?[\"'\\\s]{0,4}[=:>]",
         ),
         is_called,
         same_host,
@@ -336,7 +336,7 @@ NETWORK = (
     Detector(
         "host",
         "word that a setting gives for a host",
-        rb"(?:\b(?i:(?:[a-z0-9_-]*[_.-])?(?:host|server|node|computer|machine|data[ _]source|proxy|relay|smart_?host|broker|upstream|kdc|vm|vm[ _-]?name|hypervisor|domain[ _]?controller)|[a-z]{2,10}(?:host|server))|\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|MachineName|WorkstationName|NodeName|DeviceName))"
+        rb"(?:\b(?i:(?:[a-z0-9_-]*[_.-])?(?:host|server|node|computer|machine|data[ _]source|proxy|relay|smart_?host|broker|upstream|kdc|vm|vm[ _.-]?name|hypervisor|domain[ _]?controller)|[a-z]{2,10}(?:host|server))|\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|MachineName|WorkstationName|NodeName|DeviceName))"
         rb"(?:=|\\?[\"']?[ \t]*(?:=>|[:=])[ \t]*\\?[\"'])(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?\\?[\"']?"
         + _WORD
         + _ENDS,
@@ -350,7 +350,7 @@ NETWORK = (
     Detector(
         "host",
         "word that is all that stands behind a host's label",
-        rb"(?:(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:(?i:[a-z0-9_.-]*(?:host|computer|machine|relay|proxy|broker|kdc|vm|hypervisor)(?:[ _-]?name)?|node|hosted on|machine account)|[A-Za-z0-9_.-]*[Ss]ervers?)[ \t]*:[ \t]+|(?m:^)[ \t]*(?i:[a-z0-9_.-]*(?:host|hostname|server|computer|machine|vm|vm_?name|hypervisor|controller))[ \t]*=[ \t]*)"
+        rb"(?:(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:[A-Za-z]+ )??(?:(?i:[a-z0-9_.-]*(?:host|computer|machine|relay|proxy|broker|kdc|vm|hypervisor)(?:[ _.-]?name)?|node|hosted on|machine account)|[A-Za-z0-9_.-]*[Ss]ervers?)[ \t]*:[ \t]+|(?m:^)[ \t]*(?i:[a-z0-9_.-]*(?:host|hostname|server|computer|machine|vm|vm_?name|hypervisor|controller))[ \t]*=[ \t]*)"
         + _WORD
         + rb"(?:[ \t]*[,;}|]|[ \t]*\r?(?m:$))",
         (

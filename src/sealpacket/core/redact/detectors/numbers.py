@@ -67,7 +67,7 @@ class NationalRule:
         before = (
             rb"(?i:\b(?:"
             + self.words
-            + rb")(?:[ _-]?(?:no|nr|number|id))?\.?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+            + rb")(?:[ _.-]?(?:no|nr|number|id))?\.?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
         )
         anchor = rb"(?i)(?:" + self.words + rb")[ _a-z.\"'\\=:>-]{0,14}[a-z0-9]"
         return Detector("national", self.name, before + rb"(" + self.pattern + rb")\b", (anchor,), self.holds, _close)
@@ -78,8 +78,8 @@ NATIONAL_RULES = (
                  anchor=rb"\d{2} ?\d{2} ?\d{2} ?[A-D]\b"),
     NationalRule("GB", "health number", rb"\d{3}[ -]?\d{3}[ -]?\d{4}", "gb.nhs", rb"nhs"),
     NationalRule("US", "social security number", rb"\d{3}-\d{2}-\d{4}", "us.ssn", anchor=rb"\b\d{3}-\d{2}-\d{4}\b"),
-    NationalRule("US", "labelled social security number", rb"\d{3}[- ]?\d{2}[- ]?\d{4}", "", rb"ssn|social[ _-]?security(?:[ _-]?(?:number|no))?"),
-    NationalRule("DE", "tax number of a person", rb"\d{2} ?\d{3} ?\d{3} ?\d{3}", "de.idnr", rb"steuer-?id|steueridentifikationsnummer|idnr|tax[ _-]?id"),
+    NationalRule("US", "labelled social security number", rb"\d{3}[- ]?\d{2}[- ]?\d{4}", "", rb"ssn|social[ _.-]?security(?:[ _.-]?(?:number|no))?"),
+    NationalRule("DE", "tax number of a person", rb"\d{2} ?\d{3} ?\d{3} ?\d{3}", "de.idnr", rb"steuer-?id|steueridentifikationsnummer|idnr|tax[ _.-]?id"),
     NationalRule("FR", "number of social insurance", rb"[12] ?\d{2} ?\d{2} ?\d[\dAB] ?\d{3} ?\d{3} ?\d{2}", "fr.nir",
                  anchor=rb"\d{3} ?\d{3} ?\d{2}\b"),
     NationalRule("ES", "identity number", rb"\d{8}-?[A-HJ-NP-TV-Z]", "es.dni", anchor=rb"\b\d{8}-?[A-Z]\b"),
@@ -95,9 +95,9 @@ NATIONAL_RULES = (
 
 _LABELS = rb"\\?[\"']?[ \t]*(?:=>|:=|[=:#])?[ \t]*\\?[\"']?"
 _NATIONAL = (
-    rb"ssn|social[ _-]?security|nino|national[ _-]?insurance|nhs|steuer-?id(?:nr)?|idnr|sozialversicherungs-?(?:nummer|nr)|ahv|avs|nir|insee|s(?:e|\xc3\xa9)curit(?:e|\xc3\xa9) sociale"
-    rb"|codice[ _-]?fiscale|pesel|person(?:nummer|[ _-]?number)|cpr|hetu|henkil(?:o|\xc3\xb6)tunnus|bsn|burgerservicenummer|sofinummer|rijksregisternummer|cpf|dni|nif|curp|cnp|egn|oib|jmbg|emso|rodne cislo|aadhaar"
-    rb"|national[ _-]?id(?:entity)?|identity[ _-]?number|tax[ _-]?(?:id|payer|number|file)|cedula|fiscal[ _-]?(?:code|number)"
+    rb"ssn|social[ _.-]?security|nino|national[ _.-]?insurance|nhs|steuer-?id(?:nr)?|idnr|sozialversicherungs-?(?:nummer|nr)|ahv|avs|nir|insee|s(?:e|\xc3\xa9)curit(?:e|\xc3\xa9) sociale"
+    rb"|codice[ _.-]?fiscale|pesel|person(?:nummer|[ _.-]?number)|cpr|hetu|henkil(?:o|\xc3\xb6)tunnus|bsn|burgerservicenummer|sofinummer|rijksregisternummer|cpf|dni|nif|curp|cnp|egn|oib|jmbg|emso|rodne cislo|aadhaar"
+    rb"|national[ _.-]?id(?:entity)?|identity[ _.-]?number|tax[ _.-]?(?:id|payer|number|file)|cedula|fiscal[ _.-]?(?:code|number)"
 )
 """What the number of a person is called, here and there."""
 
@@ -138,7 +138,7 @@ NUMBERS = (
         "labelled number of a person, whether it checks or not",
         rb"(?i:\b(?:"
         + _NATIONAL
-        + rb")(?:[ _-]?(?:number|numero|nummer|num|no|nr|id|code|card))*\.?(?:[ \t]+(?:is|was|ist|est|es))?"
+        + rb")(?:[ _.-]?(?:number|numero|nummer|num|no|nr|id|code|card))*\.?(?:[ \t]+(?:is|was|ist|est|es))?"
         + _LABELS
         + rb")([A-Z]{0,6}\d[\dA-Z]*(?:[ ./-]?\d[\dA-Z]*){0,7}(?:-?[A-Z])?)\b",
         (rb"(?i)\b(?:" + _NATIONAL + rb")\b",),
@@ -149,30 +149,30 @@ NUMBERS = (
     Detector(
         "iban",
         "labelled bank account",
-        rb"(?i:\b(?:bank[ _-]?)?(?:account|acct|konto)[ _-]?(?:number|nummer|num|no|nr)\.?"
+        rb"(?i:\b(?:bank[ _.-]?)?(?:account|acct|konto)[ _.-]?(?:number|nummer|num|no|nr)\.?"
         + _LABELS
         + rb"|\b(?:acct|konto|kto|kontonr|rekening|compte|cuenta)\.?[ \t:]+)(\d{6,12})\b",
         (
-            rb"(?i)(?:account|acct|konto|kto|kontonr|rekening|compte|cuenta)[ _-]?(?:number|nummer|num|no|nr|\.|[ \t:]+\d)",
+            rb"(?i)(?:account|acct|konto|kto|kontonr|rekening|compte|cuenta)[ _.-]?(?:number|nummer|num|no|nr|\.|[ \t:]+\d)",
         ),
         sure=False,
     ),
     Detector(
         "iban",
         "sort code",
-        rb"(?i:\b(?:sort(?:[ _-]?code)?|blz|bankleitzahl|routing[ _-]?(?:number|no))"
+        rb"(?i:\b(?:sort(?:[ _.-]?code)?|blz|bankleitzahl|routing[ _.-]?(?:number|no))"
         + _LABELS
         + rb")(\d{2}[- ]?\d{2}[- ]?\d{2,5})\b",
-        (rb"(?i)(?:sort(?:[ _-]?code)?|blz|bankleitzahl|routing[ _-]?(?:number|no))[\"'\\ \t=:#>]{0,6}\d",),
+        (rb"(?i)(?:sort(?:[ _.-]?code)?|blz|bankleitzahl|routing[ _.-]?(?:number|no))[\"'\\ \t=:#>]{0,6}\d",),
     ),
     Detector(
         "national",
         "labelled plate of a car",
-        rb"(?i:\b(?:(?:car|vehicle|van|bus)[ _-]?(?:reg(?:istration)?|number|plate)|(?:licen[sc]e|number)[ _-]?plate|plate|registration[ _-]?plate|kennzeichen|vrm|vrn)(?:[ _-]?(?:number|no|nr))?\.?"
+        rb"(?i:\b(?:(?:car|vehicle|van|bus)[ _.-]?(?:reg(?:istration)?|number|plate)|(?:licen[sc]e|number)[ _.-]?plate|plate|registration[ _.-]?plate|kennzeichen|vrm|vrn)(?:[ _.-]?(?:number|no|nr))?\.?"
         + _LABELS
         + rb")([A-Z0-9]{1,4}[ -]?[A-Z0-9]{1,4}(?:[ -]?[A-Z0-9]{1,4})?)\b",
         (
-            rb"(?i)(?:reg|registration|plate|kennzeichen|vrm|vrn|number)(?:[ _-]?(?:number|no|nr))?[ .\"'\\=:#>\t]{1,8}[a-z0-9]",
+            rb"(?i)(?:reg|registration|plate|kennzeichen|vrm|vrn|number)(?:[ _.-]?(?:number|no|nr))?[ .\"'\\=:#>\t]{1,8}[a-z0-9]",
         ),
         lambda value: len(value) >= 5 and 0 < len(digits_of(value)) < len(value) and value.upper() == value,
         _close,
@@ -181,7 +181,7 @@ NUMBERS = (
     Detector(
         "national",
         "labelled papers of a person",
-        rb"(?i:\b(?:passport|driving[ _-]?licen[sc]e|driver'?s?[ _-]?licen[sc]e|identity[ _-]?card|id[ _-]?card|personalausweis|reisepass|pass[ _-]?nummer)[ _-]?\(?(?:number|num|no|nr|id)?\.?"
+        rb"(?i:\b(?:passport|driving[ _.-]?licen[sc]e|driver'?s?[ _.-]?licen[sc]e|identity[ _.-]?card|id[ _.-]?card|personalausweis|reisepass|pass[ _.-]?nummer)[ _.-]?\(?(?:number|num|no|nr|id)?\.?"
         + _LABELS
         + rb"(?:[A-Z]{3} )?)([A-Z0-9]{6,18})\b",
         (rb"(?i)(?:passport|licen[sc]e|card|ausweis|reisepass|nummer)[ _a-z0-9.\"'\\=:#>-]",),

@@ -22,12 +22,12 @@ PAPERS = (
     Detector(
         "reader",
         "number of a reader or a customer",
-        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|user[ _-]?(?:identifier|barcode)|account[ _-]?holder)"
-        rb"[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|ref(?:erence)?)?|(?:card|ticket)[ _-]?(?:no|nr|num|number|barcode|id)|patron[ _-]?barcode|card)\.?"
+        rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|cust\.?|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|user[ _.-]?(?:identifier|barcode)|account[ _.-]?holder)"
+        rb"[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode|ref(?:erence)?)?|(?:card|ticket)[ _.-]?(?:no|nr|num|number|barcode|id)|patron[ _.-]?barcode|card)\.?"
         + _PARTS
         + rb")(\d(?:[ -]?\d){5,18})\b",
         (
-            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|identifier|holder|card|ticket|barcode)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
+            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|identifier|holder|card|ticket|barcode)[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
         ),
         lambda value: _is_number(value) and not (len(digits_of(value)) in (15, 16) and is_card(value)),
         digits_of,
@@ -35,11 +35,11 @@ PAPERS = (
     Detector(
         "reader",
         "labelled code of a reader or a customer",
-        rb"(?i:\b(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|patient|employee|staff|badge)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode)\.?"
+        rb"(?i:\b(?:patron|borrower|reader|library|membership|member|customer|client|subscriber|student|patient|employee|staff|badge)[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode)\.?"
         + _PARTS
         + rb")([A-Z]{1,4}-?\d[A-Z0-9-]{3,18})\b",
         (
-            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|patient|employee|staff|badge)[ _-]?(?:card[ _-]?)?(?:id|no|nr|num|number|card|barcode)[ .\"'\\=:#>-]{0,8}[a-z]{1,4}-?\d",
+            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|patient|employee|staff|badge)[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode)[ .\"'\\=:#>-]{0,8}[a-z]{1,4}-?\d",
         ),
         _is_number,
         _bare,
@@ -48,11 +48,11 @@ PAPERS = (
     Detector(
         "asset",
         "labelled serial number",
-        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _-]?(?:number|num|no|nr|short)|serial|s/n|\bsn\\?[\"']?[ \t]*[:=#]|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?(?:serial|id)|identifying[ _-]?number|(?:inventory|equipment)[ _-]?(?:number|no|nr|id)|sernum)\.?"
+        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _.-]?(?:number|num|no|nr|short)|serial|s/n|\bsn\\?[\"']?[ \t]*[:=#]|asset[ _.-]?(?:tag|number|no|id)|service[ _.-]?tag|chassis[ _.-]?(?:serial|id)|identifying[ _.-]?number|(?:inventory|equipment)[ _.-]?(?:number|no|nr|id)|sernum)\.?"
         + _PARTS
         + rb")\.?([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
-            rb"(?i)(?:serial[ _-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _-]?(?:tag|number|no|id)|service[ _-]?tag|chassis[ _-]?id|identifying[ _-]?number|(?:inventory|equipment)[ _-]?(?:number|no|nr|id)|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
+            rb"(?i)(?:serial[ _.-]?(?:number|num|no|nr|short)?|s/n|sn|asset[ _.-]?(?:tag|number|no|id)|service[ _.-]?tag|chassis[ _.-]?id|identifying[ _.-]?number|(?:inventory|equipment)[ _.-]?(?:number|no|nr|id)|sernum)[ .\"'\\=:#>-]+[a-z0-9]",
         ),
         lambda value: (
             _is_number(value)
@@ -119,11 +119,11 @@ PAPERS = (
     Detector(
         "reader",
         "barcode of a reader",
-        rb"(?i:\b(?:barcode|card|library card|borrower|reader|patron|ticket)(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?"
+        rb"(?i:\b(?:barcode|card|library card|borrower|reader|patron|ticket)(?:[ _.-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?"
         + _PARTS
         + rb")(2\d{13})\b",
         (
-            rb"(?i)(?:barcode|card|borrower|reader|patron|ticket)(?:[ _-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?[ .\"'\\=:#>\t]{1,8}2\d{13}",
+            rb"(?i)(?:barcode|card|borrower|reader|patron|ticket)(?:[ _.-]?(?:no|nr|number|id)|[ ](?:scanned|read|entered))?[ .\"'\\=:#>\t]{1,8}2\d{13}",
         ),
         canonical=digits_of,
         sure=False,
@@ -131,8 +131,8 @@ PAPERS = (
     Detector(
         "reader",
         "number of someone in an element with a type",
-        rb"(?i:\b(?:type|name|key|id|kind)=[\"'](?:[a-z]+[_ -]?)?(?:barcode|card(?:_?(?:no|number))?|patron[_ -]?(?:id|no)|reader[_ -]?(?:id|no)|member[_ -]?(?:id|no)|customer[_ -]?(?:id|no))[\"'][^<>\r\n]*>)[ \t]*(\d{6,18})[ \t]*<",
-        (rb"(?i)=[\"'](?:[a-z]+[_ -]?)?(?:barcode|card|patron|reader|member|customer)",),
+        rb"(?i:\b(?:type|name|key|id|kind)=[\"'](?:[a-z]+[_ .-]?)?(?:barcode|card(?:_?(?:no|number))?|patron[_ .-]?(?:id|no)|reader[_ .-]?(?:id|no)|member[_ .-]?(?:id|no)|customer[_ .-]?(?:id|no))[\"'][^<>\r\n]*>)[ \t]*(\d{6,18})[ \t]*<",
+        (rb"(?i)=[\"'](?:[a-z]+[_ .-]?)?(?:barcode|card|patron|reader|member|customer)",),
         canonical=digits_of,
     ),
     Detector(
@@ -162,16 +162,16 @@ PAPERS = (
     Detector(
         "asset",
         "serial number without letters",
-        rb"(?i:\b[a-z0-9_-]*?(?:serial[ _-]?(?:number|num|no|nr)|s/n|service[ _-]?tag|\bsn[ \t]*[:=#])\.?"
+        rb"(?i:\b[a-z0-9_-]*?(?:serial[ _.-]?(?:number|num|no|nr)|s/n|service[ _.-]?tag|\bsn[ \t]*[:=#])\.?"
         + _PARTS
         + rb")(\d{6,20})\b",
-        (rb"(?i)(?:serial[ _-]?(?:number|num|no|nr)|s/n|tag|sn)[ .\"'\\=:#>\t]{1,8}\d{6}",),
+        (rb"(?i)(?:serial[ _.-]?(?:number|num|no|nr)|s/n|tag|sn)[ .\"'\\=:#>\t]{1,8}\d{6}",),
         sure=False,
     ),
     Detector(
         "contract",
         "contract by its number alone",
-        rb"(?i:\b(?:contract|entitlement|agreement|support[ _-]?id|site[ _-]?id|vertrag(?:s-?(?:nummer|nr))?)\\?[\"']?[ \t]*[:=#][ \t]*\\?[\"']?|\bsupport id )([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
+        rb"(?i:\b(?:contract|entitlement|agreement|support[ _.-]?id|site[ _.-]?id|vertrag(?:s-?(?:nummer|nr))?)\\?[\"']?[ \t]*[:=#][ \t]*\\?[\"']?|\bsupport id )([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
             rb"(?i)(?:contract|entitlement|agreement|id|vertrag|nummer|nr)[\"'\\ \t]{0,4}[:=#][ \t]*[\"'\\]{0,2}[a-z0-9]",
             rb"(?i)support id ",
@@ -196,11 +196,11 @@ PAPERS = (
     Detector(
         "contract",
         "labelled contract number",
-        rb"(?i:\b(?:[a-z]+[_-]|(?:support|service|maintenance)[ _-]?)?(?:(?:contract|agreement|entitlement|subscription|purchase[ _-]?order|order|invoice|po|customer)[ _-]?(?:number|nummer|num|no|nr|id|ref)|(?:support|service|maintenance)[ _-]?contract|purchase[ _-]?order)\.?"
+        rb"(?i:\b(?:[a-z]+[_-]|(?:support|service|maintenance)[ _.-]?)?(?:(?:contract|agreement|entitlement|subscription|purchase[ _.-]?order|order|invoice|po|customer)[ _.-]?(?:number|nummer|num|no|nr|id|ref)|(?:support|service|maintenance)[ _.-]?contract|purchase[ _.-]?order)\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
-            rb"(?i)(?:contract|agreement|entitlement|subscription|order|invoice|po|customer)[ _-]?(?:number|nummer|num|no|nr|id|ref)?[ .\"'\\=:#>-]{1,8}[a-z0-9]",
+            rb"(?i)(?:contract|agreement|entitlement|subscription|order|invoice|po|customer)[ _.-]?(?:number|nummer|num|no|nr|id|ref)?[ .\"'\\=:#>-]{1,8}[a-z0-9]",
         ),
         lambda value: _is_number(value) and not (len(value) == 36 and value.count(b"-") == 4),
         bytes.lower,

@@ -108,11 +108,11 @@ _SHARES = frozenset(
 _ADDRESSED = frozenset(
     b"customer customers sir madam colleague colleagues all team support user users reader readers member everyone folks there again world kitty valued partner".split()
 )
-ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user_?name|user[_ ]?id|uid|userid|login|log[io]n[_-]?name|logon|account[_-]?name|upn|run[_-]?as|[a-z]{2,8}user|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
-OF_ACCOUNT = rb"(?i)(?:user|name|logon|upn|run[_-]?as|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
+ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user[_.-]?name|user[_ .-]?id|uid|userid|login|log[io]n[_.-]?name|logon|account[_.-]?name|upn|run[_.-]?as|[a-z]{2,8}user|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
+OF_ACCOUNT = rb"(?i)(?:user|name|logon|upn|run[_.-]?as|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
 """The names of what holds an account, and what is looked for first."""
 OF_SEVERAL_WORDS = (
-    rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))"
+    rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))"
     + GIVES
     + OPENS
     + rb"(?:[A-Za-z0-9.-]+\\+)?"
@@ -156,8 +156,8 @@ PEOPLE = (
     Detector(
         "person",
         "labelled person",
-        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|fore[_ -]?name|middle[_ -]?name|last[_ -]?name|given[_ -]?name|surname|family[_ -]?name|display[_ -]?name|maiden[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ -]?name"
-        rb"|reader[_ -]?name|customer[_ -]?name|contact[_ -]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ -]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn|apellidos?|sobrenomes?|nachname|familienname|zuname|achternaam|cognome|nazwisko)"
+        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ .-]?name|first[_ .-]?name|fore[_ .-]?name|middle[_ .-]?name|last[_ .-]?name|given[_ .-]?name|surname|family[_ .-]?name|display[_ .-]?name|maiden[_ .-]?name|patron(?:[_ .-]?name)?|borrower(?:[_ .-]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ .-]?name"
+        rb"|reader[_ .-]?name|customer[_ .-]?name|contact[_ .-]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ .-]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn|apellidos?|sobrenomes?|nachname|familienname|zuname|achternaam|cognome|nazwisko)"
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}|[A-Z]\.? ?" + NAME + rb"))",
         (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn|apellidos?|sobrenomes?|zuname|naam|cognome|nazwisko)[\"'\\\s]{0,4}[=:>]",),
         may_be_someone,
@@ -192,7 +192,7 @@ ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER,
         "user",
         "user under a name of several words",
         OF_SEVERAL_WORDS + USER,
-        (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)[\"'\\\s]{0,4}[=:]",),
+        (rb"(?:User|Login|Account|Logon|Owner|Name|name|Id|ID)[\"'\\\s]{0,4}[=:]",),
         is_user,
         canonical=bytes.lower,
     ),
@@ -331,7 +331,7 @@ SIGNED_IN + USER,
     Detector(
         "person",
         "labelled single name",
-        rb"(?i:\b(?:(?:first|fore|middle|given|christian|baptismal)[_ -]?names?|(?:last|family)[_ -]?name|surnames?|vornamen?|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
+        rb"(?i:\b(?:(?:first|fore|middle|given|christian|baptismal)[_ .-]?names?|(?:last|family)[_ .-]?name|surnames?|vornamen?|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
         + rb"([^\s\"'<>,;&=\\]+)",
         (rb"(?i)(?:names?|surnames|vornamen|nom|apellidos?|cognome|naam)[\"'\\\s]{0,4}[=:>]",),
         lambda value: value.lower() not in _NOBODY and not value.isdigit(),
@@ -359,7 +359,7 @@ SIGNED_IN + USER,
     ),
     Detector(
         "person", "labelled person in capitals",
-        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ -]?name|first[_ -]?name|last[_ -]?name|surname|display[_ -]?name|patron(?:[_ -]?name)?|borrower(?:[_ -]?name)?|(?:user|staff|member|student|customer|reader|contact|owner|card)[_ -]?name|cardholder(?:[_ -]?name)?|card ?holder|holder|reader|customer|name on card|account holder)"
+        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ .-]?name|first[_ .-]?name|last[_ .-]?name|surname|display[_ .-]?name|patron(?:[_ .-]?name)?|borrower(?:[_ .-]?name)?|(?:user|staff|member|student|customer|reader|contact|owner|card)[_ .-]?name|cardholder(?:[_ .-]?name)?|card ?holder|holder|reader|customer|name on card|account holder)"
         + GIVES + rb")" + OPENS + rb"((?:[A-Z]\.? )*" + CAPITALS + rb"(?:,? (?:" + CAPITALS + rb"|[A-Z]\.?)){0,3})(?:[\s\"'<,;|)\\]|(?m:$))",
         (rb"(?i)(?:name|patron|borrower|holder|reader|customer|card)[\"'\\\s]{0,4}[=:>]",),
         lambda value: len(value) >= 4 and not set(value.replace(b",", b" ").split()) & _NO_NAMES and not names_a_secret(value), bytes.lower, sure=False,
@@ -371,7 +371,7 @@ SIGNED_IN + USER,
         (rb"(?i)(?:partner|partnerin|kunde|kundin|arbeiter|arbeiterin|leser|leserin|nombre|completo|nom|complet|nome|naam|contatto|contacto|persona)[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False,
     ),
     Detector(
-        "person", "name before what tells of someone", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})[\"']?[^\r\n]{0,40}?(?i:\bcard[ _-]?(?:no|number)?[\"']?[ :=]+[\"']?\d|\b(?:barcode|patron|born|dob|e-?mail|phone|tel|borrower)\b)",
+        "person", "name before what tells of someone", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})[\"']?[^\r\n]{0,40}?(?i:\bcard[ _.-]?(?:no|number)?[\"']?[ :=]+[\"']?\d|\b(?:barcode|patron|born|dob|e-?mail|phone|tel|borrower)\b)",
         (rb"(?i)(?:^|[^a-z])name[\"'\\\s]{0,4}[=:][ \t]*[\"'\\]{0,2}[a-z\x80-\xff]+ [a-z\x80-\xff]",), is_someone, bytes.lower, sure=False,
     ),
     Detector("user", "user with his host", rb"'" + USER + rb"'@'", (rb"'@'",), is_user, bytes.lower),
@@ -400,13 +400,13 @@ SIGNED_IN + USER,
     Detector(
         "birth",
         "day of birth",
-        rb"(?i:\b(?:dob|d\.o\.b\.?|date[ _-]?of[ _-]?birth|[a-z_]*dob(?:[ _-]?date)?|date[ _]de[ _]naissance|fecha[ _](?:de[ _])?nacimiento|birth[ _-]?(?:date|day)|b-?day|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
+        rb"(?i:\b(?:dob|d\.o\.b\.?|date[ _.-]?of[ _.-]?birth|[a-z_]*dob(?:[ _.-]?date)?|date[ _.-]?de[ _.-]?naissance|fecha[ _.-]?(?:de[ _.-]?)?nacimiento|date[ _.-]of[ _.-]birth|birth[ _.-]?(?:date|day)|b-?day|born(?:[ _-]on)?|geburtsdatum|geburtstag|geboortedatum|fecha de nacimiento|date de naissance|geboren(?:[ _-]am)?|geb\.|naissance|nacimiento|n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le|(?:data di )?nascita|nato il|(?:data de )?nascimento|f(?:\xc3\xb6|\xf6)delsedatum|f(?:\xc3\xb8|\xf8)dselsdato|data urodzenia|synt?ym(?:\xc3\xa4|\xe4)aika)(?: ?\([^()\r\n]{1,24}\))?\\?[\"']?[ \t]*(?:=>|:=|[=:>])?[ \t]*\\?[\"']?)"
         rb"((?i:" + DATE + rb"))",
         (rb"(?i)(?:dob|d\.o\.b|birth|b-?day|born|geburts|geboorte|geboren|geb\.|naissance|nacimiento|nascita|nato il|nascimento|delsedatum|dselsdato|urodzenia|aika)", rb"(?i)n(?:\xc3\xa9|\xe9)(?:e|\(e\))? le"),
     ),
     Detector("birth", "compact day of birth", rb"(?i:\b(?:dob|date_?of_?birth|birth_?date)" + GIVES + rb")" + OPENS + rb"((?:19|20)\d{6})\b", (named(rb"dob|birth"),)),
     Detector("birth", "day of birth behind an age", rb"(?i:\b(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d{1,3} ?[(,] ?(?:born |b\. ?)?)(" + DATE + rb")", (rb"(?i)(?:age|aged|alter|\xc3\xa2ge|edad)[ \t]*:?[ \t]+\d",)),
-    Detector("person", "part of a name in an element", rb"(?i:<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_-]?names?(?:[ \t][^<>\r\n]*)?>)[ \t]*([^<>\r\n]*[A-Za-z\x80-\xff][^<>\r\n]*)<", (rb"(?i)<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_-]?name",),
+    Detector("person", "part of a name in an element", rb"(?i:<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_.-]?names?(?:[ \t][^<>\r\n]*)?>)[ \t]*([^<>\r\n]*[A-Za-z\x80-\xff][^<>\r\n]*)<", (rb"(?i)<(?:[a-z0-9]+:)?(?:first|last|given|family|middle|fore|sur|maiden)[_.-]?name",),
              _is_part, bytes.lower),
     *(
         Detector("person", f"{which} of two parts of a name in elements{where}", pattern, (rb"(?i)<(?:first|last|given|family)>",), _is_part, bytes.lower, lines=lines)
@@ -422,8 +422,8 @@ SIGNED_IN + USER,
              is_user, bytes.lower, sure=False),
     Detector("user", "someone by whom a session was opened", rb"[ \t](?:by|for user)[ \t]+" + USER + rb"\(uid=\d", (rb"\(uid=\d",), is_user, bytes.lower),
     Detector("user", "someone at a machine", rb"(?:(?m:^)|[ \t(\[-])" + USER + rb" @ [A-Za-z][A-Za-z0-9.]*-[A-Za-z0-9.-]*\d", (rb" @ [A-Za-z]",), is_user, bytes.lower, sure=False),
-    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|requested_?by|changed_?by|locked_?by|performed_?by|invoker|impersonator|caller_?name|login_?id|net_?id|staff(?:_?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)\]}&|]|\\|(?m:$))",
-             (named(rb"usr|actor|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff_?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and (len(value) > 4 or not value.isupper()), bytes.lower, sure=False),
+    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|ack(?:ed|nowledged)?(?:[ _]?by)?|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|requested[_.]?by|changed[_.]?by|locked[_.]?by|performed[_.]?by|invoker|impersonator|caller_?name|login_?id|net_?id|staff(?:[_ .-]?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)\]}&|]|\\|(?m:$))",
+             (named(rb"usr|actor|ack|acked|acknowledged|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff[_ .-]?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and (len(value) > 4 or not value.isupper()), bytes.lower, sure=False),
     Detector("user", "user on this machine", rb"\b" + USER + rb"@localhost\b", (rb"@localhost",), is_user, bytes.lower),
     Detector("user", "share of a user's own", rb"\\([A-Za-z][A-Za-z0-9._-]*)\$(?:[\\\s\"',;)]|\r?(?m:$))", (rb"\\[A-Za-z][A-Za-z0-9._-]*\$",), lambda value: is_user(value) and len(value) > 1 and value.lower() not in _SHARES, bytes.lower, sure=False),
     Detector("person", "surname in an element of a directory", rb"<(?:sn|givenName|cn)>(" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})</", (rb"<(?:sn|givenName|cn)>",), canonical=bytes.lower),
