@@ -27,7 +27,7 @@ PAPERS = (
         + _PARTS
         + rb")(\d(?:[ -]?\d){5,18})\b",
         (
-            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|identifier|holder|card|ticket|barcode)[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
+            rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|cust\.?|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|identifier|holder|card|ticket|barcode)[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
         ),
         lambda value: _is_number(value) and not (len(digits_of(value)) in (15, 16) and is_card(value)),
         digits_of,
