@@ -364,7 +364,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "token in a query",
-        rb"(?i:[?&;](?:[a-z_-]*key|sig|signature|code|auth|sid|ticket|assertion|samlresponse|hmac|x-[a-z]{2,8}-signature)=)([^&\s\"'<>#;]+)",
+        rb"(?i:[?&;](?:[a-z_-]*key|tok|tkn|sig|signature|code|auth|sid|ticket|assertion|samlresponse|hmac|x-[a-z]{2,8}-signature)=)([^&\s\"'<>#;]+)",
         (rb"(?i)[?&;][a-z_-]{3,20}=",),
         is_odd,
     ),

@@ -13,7 +13,7 @@ _THING = rb"(?:serial[a-z]*|s/n|chassis|(?:processor|system|mother|base)[ -]?boa
 _PAPER = rb"(?:contract|agreement|entitlement|subscription|vertrags?[a-z]*|contrat|contrato|contratto|maintenance|warranty|purchase order|invoice|sla)"
 _PLACE = rb"(?:gps|position|location|standort|koordinaten|coord(?:s|inates)?|site|place|geo|fix|lat(?:itude)?|posici(?:o|\xc3\xb3)n|emplacement|plaats)"
 
-_RECORD = rb"(?:patron|borrower|reader|member|lender)(?:'?s)?[ \t](?:record|account|file|ticket|entry|profile|row|key|ref(?:erence)?|with card|having)"
+_RECORD = rb"(?:patron|borrower|reader|member|lender)(?:'?s)?[ \t](?:record|account|file|ticket|entry|profile|row|key|ref(?:erence)?|with card|having)|(?:patron|borrower)[ \t](?:lookup|search|checkout|query|request|sync|update)"
 
 _BEFORE = rb"[ \t\"'=:,;(\[<>|/#@.]"
 BEHIND = rb"(?:[ \t\"',.;:)\]}<>|&]|\r?(?m:$))"
@@ -80,9 +80,9 @@ NEARBY = (
              rb"(?i:\b" + _THING + rb"\b)[^\r\n]{0,30}?" + _BEFORE + rb"([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z]{2,5}(?:-[A-Z]{1,5}){0,2}-[0-9]{4,}[A-Z0-9]*(?:-[A-Z0-9]+)*|[0-9A-F]{8}-[0-9A-F]{16})" + BEHIND,
              (rb"(?i)\b" + _THING + rb"\b",), _is_number, bytes.lower, sure=False),
     Detector("contract", "number near a word for a contract",
-             rb"(?i:\b" + _PAPER + rb"\b)[^\r\n]{0,24}?" + _BEFORE + rb"([0-9]{7,14}|[0-9]{4,8}-[0-9]{2,6}|[A-Z]{1,5}/[0-9]{2,4}/[0-9]{3,}|[A-Z]{1,5}[0-9]{4,}[A-Z0-9]*|[A-Z]{1,5}-[0-9]{3,}(?:-[A-Z0-9]+)*)" + BEHIND,
+             rb"(?i:\b" + _PAPER + rb"\b)[^\r\n]{0,48}?" + _BEFORE + rb"([0-9]{7,14}|[0-9]{4,8}-[0-9]{2,6}|[A-Z]{1,5}/[0-9]{2,4}/[0-9]{3,}|[A-Z]{1,5}[0-9]{4,}[A-Z0-9]*|[A-Z]{1,5}-[0-9]{3,}(?:-[A-Z0-9]+)*)" + BEHIND,
              (rb"(?i)\b" + _PAPER + rb"\b",), _is_number, bytes.lower, sure=False),
-    Detector("contract", "number of an order", rb"\b(?:P\.?O\.?|(?i:purchase order|order (?:no|number|ref)|invoice(?: no| number)?|quote(?: no| number)?|quotation))(?: ?#|[ \t:]| ?\()[ \t]*((?:[A-Z]{1,4}-?)?\d{5,12})" + BEHIND, (rb"\bP\.?O\.?[ #:]", rb"(?i)(?:order|order no|order number|order ref|invoice|invoice no|invoice number|quote|quote no|quote number|quotation)[ \t:#(]"), _is_number, bytes.lower, sure=False),
+    Detector("contract", "number of an order", rb"\b(?:P\.?O\.?|(?i:purchase order|order (?:no|number|ref)|invoice(?: no| number)?|quote(?: no| number)?|quotation))(?: ?#|[ \t:]| ?\()[ \t]*((?:[A-Z]{1,4}-?)?\d{5,12})" + BEHIND, (rb"\bP\.?O\.?[ #:]", rb"(?i)(?:order|order no|order number|order ref|invoice|invoice no|invoice number|quote|quote no|quote number|quotation)[ \t:#(]"), lambda value: _is_number(value) or len(digits_of(value)) == 6, bytes.lower, sure=False),
     Detector("place", "pair of decimals near a word for a place",
              rb"(?i:\b" + _PLACE + rb"\b)[^\r\n]{0,30}?" + _BEFORE + rb"([+-]?\d{1,2}\.\d{4,9}(?:, ?| ?[/;|] ?| )[+-]?\d{1,3}\.\d{4,9})" + BEHIND,
              (rb"\.\d{4,9}(?:, ?| ?[/;|] ?| )[+-]?\d{1,3}\.",), sure=False),

@@ -258,7 +258,7 @@ NETWORK = (
     Detector(
         "host",
         "host of a system log",
-        rb"(?:(?m:^)|[ \t:|>\"'(\[])(?:<\d{1,3}>)?(?:[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d|<\d{1,3}>1 \S+) ([A-Za-z0-9][A-Za-z0-9._-]*) [^\s:\[]+(?:\[|:| )",
+        rb"(?m:^)(?:<\d{1,3}>)?(?:[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d|<\d{1,3}>1 \S+) ([A-Za-z0-9][A-Za-z0-9._-]*) [^\s:\[]+(?:\[|:| )",
         (rb"\d:\d\d:\d\d [A-Za-z0-9]", rb"<\d{1,3}>1 "),
         lambda value: (
             len(value) >= 2 and value.lower() not in (b"localhost", b"last", b"kernel") and not value.isdigit()
