@@ -102,7 +102,7 @@ LISTINGS = (
     Detector("user", "account by its number", rb"(?:\b(?:uid|gid|euid|egid|groups|auid)=|,)\d+\(" + USER + rb"\)", (rb"id=\d{1,9}\(", rb"[=,]\d{1,9}\([A-Za-z]"), _is_person, bytes.lower),
     Detector("user", "user of a rule for others' rights", rb"(?m:^)" + USER + rb"[ \t]+[A-Z0-9_,]+[ \t]*=[ \t]*\([A-Za-z:, ]+\)", (rb"=[ \t]*\([A-Za-z]",), _is_person, bytes.lower),
     Detector("user", "mailbox or timed tasks of a user", rb"(?:/var/(?:spool/)?(?:mail|cron(?:/crontabs|/tabs)?)/|(?m:^|[ \t=:\"'])~)" + USER + rb"(?:[/\s:\"',;]|(?m:$))",
-             (rb"/(?:mail|cron|crontabs|tabs)/[A-Za-z]", rb"~[A-Za-z]"), lambda value: _is_person(value) and (b"." not in value or value.islower()), bytes.lower),
+             (rb"/(?:mail|cron|crontabs|tabs)/[A-Za-z]", rb"~[A-Za-z]"), lambda value: _is_person(value) and len(value.partition(b".")[0]) * (b"." in value) < 3, bytes.lower),
     Detector("user", "profile of a user", rb"(?i:[\\/](?:profiles|profile|redirected|homes|userdata)[$]?[\\/]{1,2})" + USER + rb"(?:[\\/\s\"',;)]|\.V\d|(?m:$))", (rb"(?i)(?:profiles?|redirected|homes|userdata)\$?[\\/]",), _is_person, bytes.lower, sure=False),
     Detector("user", "user whose session it is",
              rb"(?i:\b(?:session \S{1,40} of user|disconnected from(?: invalid| authenticating)? user|(?:expired|opened|closed|started|ended|terminated|failed|locked|unlocked|granted|denied) for(?: user| account)?|sent by|logged (?:on|off|out) (?:as|by)|signed in as|running as|impersonat(?:e|ing)) )[\"']?" + USER
