@@ -14,7 +14,7 @@ class Scanner:
     def add_detector(
         self, kind: int, pattern: bytes, plain: bytes, whole: bool, accept: Callable[[bytes], bool] | None,
         canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: int, plainly: bool,
-        far: bool, edges: int, before: bytes, behind: bytes,
+        far: bool, before: bytes, behind: bytes,
     ) -> None: ...  # fmt: skip
     def add_anchor(self, expression: bytes, detector: int, flag: int, in_run: bool) -> None: ...
     def add_term(self, text: bytes, anywhere: bool, paired: bool) -> None:

@@ -117,7 +117,6 @@ class Catalogue:
             _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
             2 * detector.lines if detector.kind in _OF_MANY_LINES else int(detector.lines),
             whole or detector.kind != "secret", not detector.lines and _looks_far(detector.pattern),
-            _edges(detector.pattern) | 4 * pattern.startswith(_BEGINS) | 8 * pattern.endswith(_ENDS),
             *_parted(pattern),
         )  # fmt: skip
         if detector.kind != LEAVE:
@@ -330,11 +329,6 @@ def _within(pattern: bytes) -> bytes:
             rb"(?:\r?(?m:$)|\\{0,3}\"|<|\\{0,3}\"|<)", rb"(?:\r?(?m:$)|\\{0,3}\"|<)"
         )
     )
-
-
-def _edges(pattern: bytes) -> int:
-    """1 if it begins where a line begins, 2 if it ends where a line ends, 3 for both."""
-    return pattern.startswith(b"(?m:^)") + 2 * (pattern.endswith(b"(?m:$)") and not pattern.endswith(b"|(?m:$)"))
 
 
 @lru_cache(2000)

@@ -17,6 +17,8 @@ from unicodedata import category, normalize
 _OF_QUOTED_PRINTABLE = (
     rb"=(?:3D|40|2[CDEF]|3[AF]|5F|C[2-5]|E2)", rb"[A-Za-z0-9]=20[A-Za-z(+]", rb"[0-9]=20[0-9]", rb"(?:=[0-9A-F]{2}){3}",
 )  # fmt: skip
+_OF_FILES = (rb"\.(?:log|conf|txt):", rb"/(?:syslog|messages|passwd|shadow|group|hosts):")
+"""How the name of the file ends in which a line was found."""
 MARKS: tuple[bytes, ...] = (
     rb"%(?:[0-9A-Fa-f]{2}|u[0-9A-Fa-f]{4})",
     rb"&#[0-9xX]", rb"&[A-Za-z]{2,8};", rb"\\u[0-9A-Fa-f]{4}", rb"\\x[0-9A-Fa-f]{2}",
@@ -31,7 +33,7 @@ MARKS: tuple[bytes, ...] = (
     rb"(?i)</(?:b|i|u|em|strong|span|font|mark|tt|code|kbd|small)>", rb"<wbr",
     rb"[A-Za-z0-9;)]`", rb"[a-z0-9!.)]\*\*(?:[^0-9(a-z]|(?m:$))", rb"(?m:^)> ?[A-Za-z0-9<\[]",
     rb"(?m:^)[+-][A-Za-z0-9<\[/]", rb"(?m:^)\$ [a-z]",
-    rb"[a-z0-9_-] {1,3}\| [A-Za-z0-9<\[]", rb"\.(?:log|conf|txt):", rb"/(?:syslog|messages|passwd|shadow|group|hosts):",
+    rb"[a-z0-9_-] {1,3}\| [A-Za-z0-9<\[]", *_OF_FILES,
 )  # fmt: skip
 """Where a view is worth making: anchors of the coats of single characters."""
 _SAME = {
@@ -117,19 +119,15 @@ _TAGS = _Escapes.of(
     (rb"(</?(?i:b|i|u|em|strong|span|font|mark|tt|code|kbd|small|wbr)(?:\s[^<>]{0,400})?/?>)", lambda _: b"")
 )
 """Tags in the midst of a text, as a log has them that was coloured for a page."""
+_AHEAD = rb"(?:>[ \t]?)+|[+-](?=[A-Za-z0-9<\[/])|\$ (?=[a-z])|[a-z0-9_.-]{1,40} +\| "
 _NOTES = _Escapes.of(
     (rb"(`{1,3}|\*\*)", lambda _: b" "),
-    (
-        rb"(\A(?:>[ \t]?)+|\A[+-](?=[A-Za-z0-9<\[/])|\A\$ (?=[a-z])"
-        rb"|\A[a-z0-9_.-]{1,40} +\| |\A[\w./-]{2,200}:(?:\d{1,7}[:-])?(?=[A-Za-z<\[0-9]))",
-        lambda _: b"",
-    ),
+    (rb"(\A(?:" + _AHEAD + rb"|[\w./-]{2,200}:(?:\d{1,7}[:-])?(?=[A-Za-z<\[0-9])))", lambda _: b""),
 )
 """What notes put around a text, and what stands before a line that was quoted, changed or found in a file."""
 _NOTED = re.compile(
     rb"`[^`\r\n]*[ =:/\\@][^`\r\n]*`|\*\*[^*\r\n]*[ =:/\\@][^*\r\n]*\*\*"
-    rb"|\A(?:>|[+-][A-Za-z0-9<\[/]|\$ [a-z]|[a-z0-9_.-]{1,40} +\| "
-    rb"|[\w./-]{0,200}(?:\.(?:log|conf|txt)|/(?:syslog|messages|passwd|shadow|group|hosts)):)"
+    rb"|\A(?:" + _AHEAD + rb"|[\w./-]{0,200}(?:" + b"|".join(_OF_FILES) + rb"))"
 )
 _PRINTABLE = re.compile(b"|".join(_OF_QUOTED_PRINTABLE))
 _OPTION = re.compile(rb"(?:[\"'],[ \t]*|\[[ \t]*)[\"']--?[A-Za-z]")

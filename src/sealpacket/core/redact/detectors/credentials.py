@@ -55,9 +55,11 @@ _SAID_OF_IT = frozenset(
     b"wrong blank known unknown sent weak same secure plain safe stale incorrect mandatory optional expiry lifetime policy manager protected strength hashes"
     b" dialog dialogue field fields form page entry login logins hello bearer basic kerberos ldap digest anonymous guest radius mismatch rejected gone there".split()
 )
+"""Words that are said of a password and are none."""
 HOW_IT_IS = tuple(
     b"ed ing able ible ous ory ive al ic ful less ent ant ly ect nly ary tion sion ment ness zero".split()
 )
+"""How words end that say how something is."""
 
 
 def is_word(value: bytes) -> bool:
@@ -74,6 +76,11 @@ def is_password(value: bytes) -> bool:
 def is_told_word(value: bytes) -> bool:
     """A plain word that a sentence gives as a password, and that does not say how one is: outdated, missing, optional."""
     return is_word(value) and not value.strip(b".,;:!?").lower().endswith(HOW_IT_IS)
+
+
+def is_said(value: bytes) -> bool:
+    """What a sentence says of a password, be it a word or none."""
+    return is_told(value) or is_told_word(value)
 
 
 def entropy(value: bytes) -> float:
@@ -115,7 +122,9 @@ def names_a_secret(value: bytes) -> bool:
     return _NAMES.is_whole(value)
 
 
-_LEADS = rb"(?:[,;/(][ \t]*|[ \t](?:and|und|et|y|en|e|with|mit|avec)[ \t]+|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+)"
+_BEHIND_ANOTHER = rb"[,;/(][ \t]*|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+"
+_LEADS = rb"(?:" + _BEHIND_ANOTHER + rb"|[ \t](?:and|und|et|y|en|e|with|mit|avec)[ \t]+)"
+"""What stands before a word for a password that is not all of its sentence."""
 _WORDS_FOR_IT = rb"(?:pw|pwd|passw|password|passcode|passphrase|passwort|kennwort|wachtwoord|senha|clave|mdp|p/w)"
 
 CREDENTIALS = (
@@ -332,13 +341,14 @@ CREDENTIALS = (
     ),
     Detector(
         "secret",
-        "word behind a word for a password",
+        "plain word behind a word for a password",
         rb"(?i:(?:"
         + _LEADS
         + rb"|(?m:^)|[.][ \t]*|[ \t](?:temp|new|old|current|default|root|admin|user|initial)[ \t]+)"
         + _WORDS_FOR_IT
-        + rb"|"
-        + rb"(?:[,;/(][ \t]*|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+)pass)(?:[ \t]*:)?[ \t]+[\"'`]?([A-Za-z]{5,30})(?:[\"'`,;)]|\.?[ \t]*\r?(?m:$)|\.[ \t])",
+        + rb"|(?:"
+        + _BEHIND_ANOTHER
+        + rb")pass)(?:[ \t]*:)?[ \t]+[\"'`]?([A-Za-z]{5,30})(?:[\"'`,;)]|\.?[ \t]*\r?(?m:$)|\.[ \t])",
         (
             rb"(?i)(?:pass|pw|pwd|passw|password|passcode|passphrase|passwort|kennwort|wachtwoord|senha|clave|mdp)(?:[ \t]*:)?[ \t]+[\"'`]?[a-z]{5}",
         ),
@@ -358,7 +368,7 @@ CREDENTIALS = (
         "password that was changed, and what it is now",
         rb"(?i:\b(?:changed|reset|updated|rotated|switched)[ \t][^\r\n:=]{0,30}?(?:password|passphrase|passcode|pin|pw|community|psk)[^\r\n:=]{0,30}?[ \t]from[ \t]+)[\"'`]?([^\s\"'`]{4,40}[\"'`]?[ \t]+to[ \t]+[\"'`]?[^\s\"'`,;]+)",
         (rb"(?i)(?:passw|passp|passc|\bpin|\bpw|community|psk)[a-z]{0,8}[ \t]",),
-        lambda value: any(is_told(one) or is_told_word(one) for one in value.split()),
+        lambda value: any(is_said(one) for one in value.split()),
         sure=False,
     ),
     Detector(
@@ -565,7 +575,7 @@ CREDENTIALS = (
         "second of two credentials",
         rb"(?i:\b(?:creds|credentials?|log-?in details?) (?:are|is)[ \t:]+\S+ and )[\"'\x60]?([^\s\"'\x60]+)",
         (rb"(?i)(?:creds|credentials?|details?) (?:are|is)[ \t:]",),
-        lambda value: is_told(value) or is_told_word(value),
+        is_said,
     ),
     Detector(
         "secret",
@@ -579,7 +589,7 @@ CREDENTIALS = (
         "key of a wireless network in a sentence",
         rb"(?i:\b(?:ssid|wi-?fi|wlan|wireless|hotspot)\b[^\r\n]*?\b(?:key|password|passphrase|psk|pw|code)[ \t:=]+)[\"']?([^\s\"',;]+)",
         (rb"(?i)\b(?:ssid|wi-?fi|wlan|wireless|hotspot)\b",),
-        lambda value: is_told(value) or is_told_word(value),
+        is_said,
     ),
     Detector(
         "secret",

@@ -133,7 +133,7 @@ DIALOGUES = (
         lambda value: (b"." in value or len(value.split()) > 1) and all(is_called(name) for name in value.split()), same_host,
     ),
     Detector("host", "host that a mail came from", rb"(?i:\breceived:[ \t]+from[ \t]+)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)received:[ \t]+from",), is_called, same_host),
-    Detector("asset", "world-wide name", rb"(?i:\b(?:wwn|wwpn|wwnn|wwid|naa|eui)[.: -]{0,2}(?:0x)?)([0-9a-fA-F]{16}(?:[0-9a-fA-F]{16})?)\b", (rb"(?i)(?:ww[pn]?n|naa|eui)[.: -]{0,2}(?:0x)?[0-9a-f]{4}",), canonical=bytes.lower),
+    Detector("asset", "world-wide name", rb"(?i:\b(?:wwn|wwpn|wwnn|naa|eui)[.: -]{0,2}(?:0x)?)([0-9a-fA-F]{16}(?:[0-9a-fA-F]{16})?)\b", (rb"(?i)(?:ww[pn]?n|naa|eui)[.: -]{0,2}(?:0x)?[0-9a-f]{4}",), canonical=bytes.lower),
     Detector("person", "someone before a number in brackets", rb"\b(" + NAME + rb"(?:[ -]" + NAME + rb"){1,2}) \(\d{10,16}\)", (rb"[a-z] \(\d{10,16}\)",), canonical=bytes.lower),
     Detector("reader", "number in brackets", rb" \((\d{14})\)", (rb" \(\d{14}\)",), lambda value: not _MOMENT.match(value), sure=False),
     Detector("secret", "numbers that opened something, and do now", rb"(?i:\b(?:pin|passcode|password) (?:was )?(?:changed|reset|set|updated) from )([^\s]+ to [^\s.,;]+)", (rb"(?i)(?:changed|reset|set|updated) from ",)),

@@ -13,7 +13,7 @@ _SYSTEM = frozenset(
     b" lp mail man mysql named netdev news nfsnobody ntp openldap plugdev polkitd postfix proxy puppet rabbitmq redis rpc rpcuser rtkit"
     b" shadow shutdown src staff statd sudo sync sys syslog systemd tape tcpdump tomcat tss tty usbmux utmp uucp uuidd video vcsa voice wheel www".split()
 )
-_IP = rb"(?:\d{1,3}\.){3}\d{1,3}"
+IP = rb"(?:\d{1,3}\.){3}\d{1,3}"
 _DAY = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ][0-9:.,]+[Z0-9:+-]*"
 _FULL_TIME = rb"(?m:^)(?:<\d{1,3}>)?\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d(?:[.,]\d{1,9})?(?:Z| ?[+-]\d\d:?\d\d)? "
 HOST = rb"([A-Za-z0-9][A-Za-z0-9_.-]*)"
@@ -54,6 +54,11 @@ def is_no_word(value: bytes) -> bool:
     """Someone where a word of the sentence may stand as well."""
     lower = value.lower()
     return _is_person(value) and not value.istitle() and lower not in _WORDS and not lower.endswith(_ENDINGS)
+
+
+def _has_home(value: bytes) -> bool:
+    """Someone whose home `~name` is: `~j.harrow`, and not `~os.path` as programs are written about."""
+    return _is_person(value) and value.find(b".") < 3
 
 
 def _may_be_host(value: bytes) -> bool:
@@ -102,7 +107,7 @@ LISTINGS = (
     Detector("user", "account by its number", rb"(?:\b(?:uid|gid|euid|egid|groups|auid)=|,)\d+\(" + USER + rb"\)", (rb"id=\d{1,9}\(", rb"[=,]\d{1,9}\([A-Za-z]"), _is_person, bytes.lower),
     Detector("user", "user of a rule for others' rights", rb"(?m:^)" + USER + rb"[ \t]+[A-Z0-9_,]+[ \t]*=[ \t]*\([A-Za-z:, ]+\)", (rb"=[ \t]*\([A-Za-z]",), _is_person, bytes.lower),
     Detector("user", "mailbox or timed tasks of a user", rb"(?:/var/(?:spool/)?(?:mail|cron(?:/crontabs|/tabs)?)/|(?m:^|[ \t=:\"'])~)" + USER + rb"(?:[/\s:\"',;]|(?m:$))",
-             (rb"/(?:mail|cron|crontabs|tabs)/[A-Za-z]", rb"~[A-Za-z]"), lambda value: _is_person(value) and len(value.partition(b".")[0]) * (b"." in value) < 3, bytes.lower),
+             (rb"/(?:mail|cron|crontabs|tabs)/[A-Za-z]", rb"~[A-Za-z]"), _has_home, bytes.lower),
     Detector("user", "profile of a user", rb"(?i:[\\/](?:profiles|profile|redirected|homes|userdata)[$]?[\\/]{1,2})" + USER + rb"(?:[\\/\s\"',;)]|\.V\d|(?m:$))", (rb"(?i)(?:profiles?|redirected|homes|userdata)\$?[\\/]",), _is_person, bytes.lower, sure=False),
     Detector("user", "user whose session it is",
              rb"(?i:\b(?:session \S{1,40} of user|disconnected from(?: invalid| authenticating)? user|(?:expired|opened|closed|started|ended|terminated|failed|locked|unlocked|granted|denied) for(?: user| account)?|sent by|logged (?:on|off|out) (?:as|by)|signed in as|running as|impersonat(?:e|ing)) )[\"']?" + USER
@@ -128,7 +133,7 @@ LISTINGS = (
         (rb"(?i)(?: to|host|server|resolve|known|host:|enotfound|eai_again|lookup|ssh|telnet|ping6?|nslookup|dig|traceroute6?|tracert|mtr| -[a-z0-9]+| \d|to:|pinging|from|reach|contact|unreachable:?|resolving|querying):? [\"'\[(]?[a-z][a-z0-9_.-]*\d",),
         lambda value: is_named(value.rstrip(b".")) and is_machine(value) and has_digit(value), same_host, sure=False,
     ),
-    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + HOST + rb" \(" + _IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and has_digit(value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
+    Detector("host", "host before its address, with a time", rb"(?m:^)(?: *\d+ +|.*? )" + HOST + rb" \(" + IP + rb"\)", (rb" \(\d{1,3}\.\d{1,3}\.\d",), lambda value: is_host(value) and has_digit(value) and not value.startswith((b"vty", b"tty", b"pts")), same_host, sure=False),
     Detector("host", "host of a command", rb"(?:(?m:^)|[|;&$#>] ?)(?:ftp|open|rdesktop|telnet|ping)(?:[ \t]+-[A-Za-z]+(?:[ \t]+[^\s-]\S*)?)*[ \t]+" + HOST + rb"(?:[ \t:<]|\r?(?m:$))", (rb"(?:ftp|open|rdesktop|telnet|ping)[ \t]",), lambda value: is_called(value) and b"." not in value, same_host, sure=False),
     Detector("host", "host that is connected to, with its port", rb"(?:[ \t]-connect[ \t]+|[ \t]/v:)" + HOST, (rb"(?:-connect[ \t]|/v:)[ \t]?",), is_called, same_host),
     Detector(

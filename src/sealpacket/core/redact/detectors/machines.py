@@ -5,10 +5,10 @@ from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import HOW_IT_IS
+from sealpacket.core.redact.detectors.listings import IP
 from sealpacket.core.redact.detectors.network import is_called, same_host
 
 _X = rb"([A-Za-z][A-Za-z0-9-]{3,30})"
-_IP = rb"\d{1,3}(?:\.\d{1,3}){3}"
 _END = rb"(?:[\s\"',.;:)\]}<]|(?m:$))"
 _REACHED = (
     rb"(?:could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host(?:name)?)?:?|unknown ?host(?:exception)?:?|enotfound|eai_again|connect(?:ion)? to (?:host|server)(?: at)?|failed to (?:connect to|reach|contact)|(?:cannot|can't|could not|couldn't) (?:reach|contact|ping|connect to)"
@@ -38,14 +38,14 @@ MACHINES = (
     Detector("host", "machine of a play's end, or of an inventory", rb"(?:(?m:^)|[:,][ \t]+)[ \t]*" + _X + rb"(?:[ \t]+:[ \t]+ok=\d|[ \t]+ansible_[a-z_]+=)", (rb"[ \t]:[ \t]+ok=\d", rb"[ \t]ansible_[a-z]"), is_called, same_host),
     Detector("host", "machine that took a mail", rb"\bby[ \t]+" + _X + rb"[ \t]+(?:\([A-Za-z0-9. -]+\)[ \t]+)?with[ \t]+(?i:e?smtp|lmtp|local|http|mapi|utf8)", (rb"[ \t]with[ \t]+(?i:e?smtp|lmtp|http|mapi|utf8)",), is_called, same_host),
     Detector("host", "machine to which a line leads", rb"(?i:\b(?:(?:up)?link|trunk|cable|patch(?:ed)?|port-?channel|connected|connects)[ \t]+to[ \t]+)" + _X + rb"(?i:[ \t]+(?:port|po|te|gi|fa|eth|ge|xe|et|hu|slot|bay|nic|lag|e)[ \t]?\d)", (rb"(?i)(?:link|trunk|cable|patch|patched|channel|connected|connects)[ \t]+to[ \t]",), _is_named, same_host, sure=False),
-    Detector("host", "machine that a command is for", rb"(?i:(?:[ \t]/(?:node|server|computer|s)[: \t]|(?:(?m:^)|[$#>|;&][ \t]*|[ \t]sudo[ \t]+)(?:nc|ncat|telnet|nslookup|dig|host|tracert|mtr|wol|whois)(?:[ \t]+-[a-z0-9]+)*[ \t])[ \t]*\\{0,2})" + _X + rb"(?:[ \t]+(?:\d{1,5}\b|" + _IP + rb")|[ \t]+/|[ \t]*\r?(?m:$))", (rb"(?i)[ \t]/(?:node|server|computer|s)[: \t]", rb"(?:nc|ncat|telnet|nslookup|dig|host|tracert|mtr|wol|whois)[ \t]"), is_called, same_host, sure=False),
+    Detector("host", "machine that a command is for", rb"(?i:(?:[ \t]/(?:node|server|computer|s)[: \t]|(?:(?m:^)|[$#>|;&][ \t]*|[ \t]sudo[ \t]+)(?:nc|ncat|telnet|nslookup|dig|host|tracert|mtr|wol|whois)(?:[ \t]+-[a-z0-9]+)*[ \t])[ \t]*\\{0,2})" + _X + rb"(?:[ \t]+(?:\d{1,5}\b|" + IP + rb")|[ \t]+/|[ \t]*\r?(?m:$))", (rb"(?i)[ \t]/(?:node|server|computer|s)[: \t]", rb"(?:nc|ncat|telnet|nslookup|dig|host|tracert|mtr|wol|whois)[ \t]"), is_called, same_host, sure=False),
     Detector("host", "machine whose name is told", rb"(?i:\bhost ?name[ \t]+(?:is[ \t]+)?)[\"']?([A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)+|[A-Za-z]+[0-9][A-Za-z0-9]*)(?:[\s\"',;.)]|(?m:$))", (rb"(?i)host ?name[ \t]+(?:is[ \t]+)?[\"']?[a-z]",), is_called, same_host, sure=False),
     Detector("host", "machine for which something is", rb"(?i:\bfor (?:node|host|server|machine|computer|switch)[ \t]+)" + _X + rb"(?:[:;,]|[ \t]*\r?(?m:$))", (rb"(?i)for (?:node|host|server|machine|computer|switch)[ \t]",), _is_named, same_host, sure=False),
     Detector("host", "machine named by what it is, its place and a number", rb"\b((?i:(?:kiosk|printer|prn|mfp|copier|sorter|selfcheck|till|esx|nas|tablet|laptop)-[a-z]{2,12}-[0-9]{1,3}[a-z]?|prn-[a-z]{2,12}-[0-9a-z]{1,4}))\b", (rb"(?i)(?:kiosk|printer|prn|mfp|copier|sorter|selfcheck|till|esx|nas|tablet|laptop)-[a-z]{2}",), has_digit, bytes.lower, sure=False),
     Detector("host", "machine of another system's tool", rb"(?i:\b(?:psexec|paexec|winexe|sc|net view|qwinsta|quser|shutdown|wmic|reg|schtasks|tasklist|systeminfo|mstsc)\b[^\r\n]*?[ \t:])\\\\" + _X + rb"(?:[\s\\\"',]|(?m:$))", (rb"\\\\[A-Za-z0-9]",), is_called, same_host),
     Detector("host", "machine of a system log's line that stands behind something", rb"[ \t:|>\"'(\[][A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d ([A-Za-z][A-Za-z0-9._-]+) [A-Za-z0-9_./-]+\[\d+\]: ", (rb"\d:\d\d:\d\d [A-Za-z0-9]",), None, same_host),
     Detector("host", "machine of a certificate", rb"(?i:\b(?:subject|depth=\d)\b[^\r\n]{0,80}?\bCN[ \t]?=[ \t]?|\bDNS:)" + _X + rb"(?:[,/'\"\s]|(?m:$))", (rb"(?i)CN[ \t]?=[ \t]?[a-z]", rb"\bDNS:"), lambda value: is_called(value) and (value.islower() or has_digit(value)), same_host, sure=False),
-    Detector("host", "machine of a list of hosts, alone behind its address", rb"(?m:^)" + _IP + rb"[ \t]+" + _X + rb"[ \t]*(?:#[^\r\n]*)?\r?(?m:$)", (rb"(?m:^)\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}[ \t]+[A-Za-z]",), is_called, same_host, sure=False),
+    Detector("host", "machine of a list of hosts, alone behind its address", rb"(?m:^)" + IP + rb"[ \t]+" + _X + rb"[ \t]*(?:#[^\r\n]*)?\r?(?m:$)", (rb"(?m:^)\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}[ \t]+[A-Za-z]",), is_called, same_host, sure=False),
     Detector("host", "machine of an account, after its name", rb" @ " + _X + _END, (rb" @ [A-Za-z]",), is_called, same_host, sure=False),
     Detector("host", "machine from which someone signed in", rb"(?i:\blast (?:failed )?login:[ \t][^\r\n]{10,60}?[ \t]from[ \t]+|\(from client[ \t]+)" + _X + rb"(?:[ \t]|\r?(?m:$))", (rb"(?i)(?:login:|\(from client)[ \t]",), is_called, same_host),
     Detector("host", "machine of a shared folder", rb"(?m:^|[ \t=(:])\\\\" + _X + rb"\\", (rb"\\\\[A-Za-z0-9]",), lambda value: is_called(value) and (has_digit(value) or b"-" in value or value.isupper()), same_host),

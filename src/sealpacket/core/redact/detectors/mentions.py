@@ -7,8 +7,8 @@ from sealpacket.core.redact.detectors.credentials import (
     NAME_OF_A_SECRET,
     is_odd,
     is_password,
+    is_said,
     is_secret,
-    is_told,
     is_told_word,
 )
 from sealpacket.core.redact.detectors.network import is_called, same_host
@@ -79,5 +79,5 @@ MENTIONS = (
     Detector("secret", "value of a secret that is set", rb"(?i:\b(?:password|secret)-value[ \t]+)\"?([^\s\";]+)", (rb"(?i)(?:password|secret)-value[ \t]",)),
     Detector("secret", "user and password to sign in with", rb"(?i:\b(?:log(?:ged)? ?in|login|sign(?:ed)? ?in|connect|authenticate|access|credentials?|creds|account)[ \t]+(?:with|as|using|is|are)[ \t:]+)([A-Za-z][A-Za-z0-9._-]*[ \t]*/[ \t]*[^\s/]{4,})", (rb"(?i)(?:login|in|connect|authenticate|access|credentials?|creds|account)[ \t]+(?:with|as|using|is|are)[ \t:]",), lambda value: is_odd(value) and has_digit(value.rsplit(b"/", 1)[1]), sure=False),
     Detector("secret", "password behind letters that stand for user and password", rb"(?i:\bu(?:ser)?[:=][ \t]?[^\s:=]+[ \t,;/|]+p(?:w|ass)?[:=][ \t]?)([^\s,;]+)", (rb"(?i)[ \t,;/|]p(?:w|ass)?[:=]",), is_password),
-    Detector("secret", "password that a sentence in another language tells", rb"(?i:\b" + _PASSWORD + rb"(?: (?:f(?:\xc3\xbc|\xfc)r|de|del|voor|pour|para|van)[^\r\n:]{1,40}?)?[ \t]+(?:lautet|ist|hei(?:\xc3\x9f|ss)t|war|wurde auf|is|est|es|\xc3\xa9|\xc3\xa8|to|\xc3\xa4r|er|on)[ \t:]+)[\"'\x60]?([^\s\"'\x60<>]+)", (rb"(?i)" + _PASSWORD + rb"[ \t]",), lambda value: is_told(value) or is_told_word(value)),
+    Detector("secret", "password that a sentence in another language tells", rb"(?i:\b" + _PASSWORD + rb"(?: (?:f(?:\xc3\xbc|\xfc)r|de|del|voor|pour|para|van)[^\r\n:]{1,40}?)?[ \t]+(?:lautet|ist|hei(?:\xc3\x9f|ss)t|war|wurde auf|is|est|es|\xc3\xa9|\xc3\xa8|to|\xc3\xa4r|er|on)[ \t:]+)[\"'\x60]?([^\s\"'\x60<>]+)", (rb"(?i)" + _PASSWORD + rb"[ \t]",), is_said),
 )  # fmt: skip

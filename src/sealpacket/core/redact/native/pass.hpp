@@ -654,7 +654,7 @@ class Pass {
     // What stands between two places. Whether a line begins or ends there counts only where a detector asks for it.
     Judged judged(std::string_view text, size_t start, size_t end, const Bits &bits) {
         int edges = 0;
-        if ((bits & scanner_->edged).any()) {
+        if ((bits & scanner_->bordered).any()) {
             const std::string_view behind = text.substr(end, 2);
             edges = (start == 0 || text[start - 1] == '\n') + 2 * (behind.empty() || behind[0] == '\n' || behind == "\r\n");
         }
@@ -674,9 +674,8 @@ class Pass {
         made.both = text;
         made.length = text.size();
         for (int place : scanner_->chosen_for(text)) {
-            const Detector &detector = scanner_->detectors[place];
-            if (detector.edges & ~(edges | within_string(detector.edges, text)) & 3) continue;
             if (!scanner_->holds(place, text, edges)) continue;
+            const Detector &detector = scanner_->detectors[place];
             const std::string_view value = detector.value_in(text);
             const size_t start = value.data() - text.data(), end = start + value.size();
             if (detector.kind != Scanner::LEAVE && !detector.accepts(value)) {
@@ -697,14 +696,6 @@ class Pass {
             for (char &sign : canonical) sign = lower(sign);
             found(made, 0, text.size(), host_, canonical, true);
         }
-    }
-
-    // A text in quotes or of an element begins and ends as a line does, for a detector that knows of them.
-    static int within_string(int edges, std::string_view text) {
-        const char first = text.empty() ? ' ' : text.front(), last = text.empty() ? ' ' : text.back();
-        const bool begins = (edges & 4) && std::string_view(":=<").find(first) != std::string_view::npos;
-        const bool ends = (edges & 8) && std::string_view(",}]/>\"' \t").find(last) != std::string_view::npos;
-        return begins + 2 * ends;
     }
 
     void found(Verdict &made, size_t start, size_t end, int kind, std::optional<std::string> canonical, bool sure) {

@@ -34,8 +34,6 @@ struct Detector {
     py::object accept;
     py::object canonical;  // a function, or the name of one that is native
     bool sure, lines, plainly;
-    int edges = 0;
-    bool bordered = false;  // it asks somewhere whether a line begins or ends
     std::string before, behind;  // the pattern before its group and from it on, where nothing else stands behind it
     mutable std::unique_ptr<RE2> judge{}, head{}, rest{}, alone{};  // compiled when they are asked for
     const Secrets *natively = nullptr;  // what `accept` is, if it is native
@@ -174,18 +172,16 @@ class Scanner {
 
     // `before` and `behind` are the pattern before its group and from it on, where nothing else stands behind the group.
     // `looks_far`: almost anything may stand between what tells of a value and the value.
-    // `edges`: 1 if it begins where a line begins, 2 if it ends where one ends; 4 and 8 if a text in quotes or in an
-    // element, its borders included, will do as well.
     // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
-                      py::object canonical, bool sure, int lines, bool plainly, bool looks_far, int edges,
+                      py::object canonical, bool sure, int lines, bool plainly, bool looks_far,
                       const std::string &before, const std::string &behind) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines > 0, plainly, edges, asks_for_borders(plain), before, behind};
+                      sure, lines > 0, plainly, before, behind};
         if (lines > 1) over_many_lines.set(detectors.size());
         if (looks_far) far.set(detectors.size());
-        if (made.bordered) edged.set(detectors.size());
+        if (asks_for_borders(plain)) bordered.set(detectors.size());
         if (py::isinstance<Secrets>(made.accept)) made.natively = made.accept.cast<const Secrets *>();
         detectors.push_back(std::move(made));
     }
@@ -350,7 +346,7 @@ class Scanner {
 
     // Whether a pattern is still the whole text where it stands: `edges` says whether a line begins and ends there.
     bool holds(size_t place, std::string_view text, int edges) const {
-        if (!detectors[place].bordered || edges == 3) return true;
+        if (!bordered.has(place) || edges == 3) return true;
         const char no_border = '\x01';  // neither a line's end nor a sign of a word
         std::string there(!(edges & 1), no_border);
         const size_t start = there.size();
@@ -377,7 +373,7 @@ class Scanner {
     std::unordered_set<int> floor;
     Bits plainly, over_many_lines;
     Bits far;  // what tells of a value may stand anywhere before it
-    Bits edged;
+    Bits bordered;  // what asks somewhere whether a line begins or ends
     bool everywhere = false;
 
   private:
