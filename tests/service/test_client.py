@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
+import socket
+import struct
 import threading
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +17,7 @@ import sealpacket.client as front_door
 from sealpacket.client import ClientError, NoService, Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.client.packets import busy
-from sealpacket.client.wire import part, refused
+from sealpacket.client.wire import Wire, part, refused
 from sealpacket.demo.cluster import free_port
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import ARRAY, NOTE, SHELF, add
@@ -65,8 +69,6 @@ def test_every_refusal_has_code_sentence_and_way_out(body: bytes, code: str, sen
 
 
 def test_a_service_that_does_not_answer_is_no_service() -> None:
-    import socket
-
     with socket.socket() as silent:
         silent.bind(("127.0.0.1", 0))
         silent.listen()
@@ -75,6 +77,46 @@ def test_a_service_that_does_not_answer_is_no_service() -> None:
             client.health()
     with pytest.raises(NoService, match="cannot be reached"):
         SealPacket(f"http://127.0.0.1:{free_port()}").health()
+
+
+@pytest.fixture
+def closing() -> Iterator[tuple[str, list[bytes]]]:
+    """A service that answers the first request of a connection and breaks it off at the second; what it was asked."""
+    asked: list[bytes] = []
+    with socket.create_server(("127.0.0.1", 0)) as listening:
+
+        def serve() -> None:
+            with contextlib.suppress(OSError):
+                while True:
+                    connection, _ = listening.accept()
+                    asked.append(connection.recv(65536).split(b" ", 1)[0])
+                    connection.sendall(
+                        b"HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: 2\r\n\r\n{}"
+                    )
+                    connection.recv(1)
+                    connection.setsockopt(socket.SOL_SOCKET, socket.SO_LINGER, struct.pack("ii", 1, 0))
+                    connection.close()
+
+        threading.Thread(target=serve, daemon=True).start()
+        yield f"http://127.0.0.1:{listening.getsockname()[1]}", asked
+        listening.shutdown(socket.SHUT_RDWR)
+
+
+def test_what_only_reads_is_asked_again_where_a_kept_connection_was_closed(closing: tuple[str, list[bytes]]) -> None:
+    address, asked = closing
+    wire = Wire(address, "token", 10)
+    for _ in range(3):
+        assert wire.send("GET", "/vendors").json() == {}
+    assert asked == [b"GET"] * 3
+
+
+def test_what_changes_something_is_asked_once(closing: tuple[str, list[bytes]]) -> None:
+    address, asked = closing
+    wire = Wire(address, "token", 10)
+    wire.send("POST", "/packets")
+    with pytest.raises(NoService):
+        wire.send("POST", "/packets")
+    assert asked == [b"POST"]
 
 
 def test_progress_is_told_while_a_file_is_sent(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:

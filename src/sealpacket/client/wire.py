@@ -54,7 +54,13 @@ class Wire:
         if key is not None:
             headers["Idempotency-Key"] = key
         with self._spoken():
-            response = self._client.request(method, _PREFIX + path, headers=headers, **arguments)
+            try:
+                response = self._client.request(method, _PREFIX + path, headers=headers, **arguments)
+            except (httpx.ReadError, httpx.RemoteProtocolError):
+                if method != "GET":
+                    raise
+                # The other side closed a kept connection just then: what only reads is asked once more.
+                response = self._client.request(method, _PREFIX + path, headers=headers, **arguments)
         if response.is_error:
             raise refused(response)
         return response

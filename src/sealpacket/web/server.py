@@ -8,6 +8,10 @@ from gunicorn.app.base import BaseApplication
 
 from sealpacket.web.app import wsgi
 
+KEPT_OPEN = 75
+"""A connection without a request stays open so many seconds: longer than clients and proxies keep theirs, so that it is
+they who close it, and never we while a request is on its way."""
+
 
 class Server(BaseApplication):  # type: ignore[misc]
     """Serves API and console on a loopback port. Each process opens its own house after the fork."""
@@ -15,7 +19,7 @@ class Server(BaseApplication):  # type: ignore[misc]
     def __init__(self, port: int, workers: int) -> None:
         self._settings: dict[str, Any] = {
             "bind": f"127.0.0.1:{port}", "workers": workers, "worker_class": "gthread", "threads": 8, "timeout": 120,
-            "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
+            "keepalive": KEPT_OPEN, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
             "worker_tmp_dir": "/dev/shm",  # noqa: S108 - gunicorn's own advice
         }  # fmt: skip
         super().__init__()
