@@ -67,6 +67,19 @@ def test_another_value_of_its_kind_goes_as_well(kind: str, others: list[str]) ->
     assert stayed == []
 
 
+def test_what_is_known_goes_in_place_of_any_word() -> None:
+    known = "zorrel7q"
+    run = Run(CATALOGUE.with_values([("host", known.encode())]), Placeholders(b"k" * 32), Outcome())
+    stayed = []
+    for line in LINES[::3]:
+        text = line.split(" ||| ")[0].replace("\\t", "\t")
+        for word in re.finditer(r"(?<![\w%\\=.-])[A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)*\b", text):
+            changed = text[: word.start()] + known + text[word.end() :]
+            if known.encode() in run.text(changed.encode()):
+                stayed.append(changed)
+    assert stayed == []
+
+
 WORDS = """\
 password=THIS
 password: THIS

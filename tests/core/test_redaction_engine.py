@@ -235,3 +235,18 @@ def test_a_kind_that_the_desk_has_to_see_is_kept_with_its_reason_and_secrets_are
     assert outcome.kept == {"ip": 1}
     assert set(outcome.reasons.values()) == {"the carrier finds no fault without addresses"}
     assert b"10.40.20.11" in run([b"at 10.40.20.11\n"], catalogue.with_values([("host", b"bs-array-a")]))[0]
+
+
+def test_what_may_go_over_the_end_of_a_line_hides_nothing_that_the_line_tells() -> None:
+    found = Catalogue.build().with_values([("host", b"quillmere")])
+    again = found.with_values([("host", b"QUILLMERE")])  # known already: looked for over the ends of lines, too
+    line = b"$ net use Z: /user:QUILLMERE\\fenna Gadwall7\n"
+    for catalogue in (Catalogue.build(), found, again):
+        copy, _ = run([line], catalogue)
+        assert [one for one in (b"fenna", b"Gadwall7") if one in copy] == []
+
+
+def test_what_is_known_goes_where_it_stands_before_what_tells_of_a_value() -> None:
+    copy, _ = run([b"/user:QUILLMERE\\fenna Gadwall7\n"], Catalogue.build().with_values([("host", b"quillmere")]))
+    assert b"QUILLMERE" not in copy
+    assert b"fenna" not in copy

@@ -230,10 +230,11 @@ _LINE_END = rb"(?:[=\\]?\r?\n[ \t]*)?"
 
 
 def _broken_over_lines(kind: str, value: bytes) -> Detector:
-    """Finds a value between whose signs a line may end."""
+    """Finds a value between whose signs a line ends; where none does, it is a term like any other."""
     signs = [re.escape(value[place : place + 1]) for place in range(len(value))]
     begins = (b"(?i)" + b"".join(signs[:3]), *(b"(?i)" + b"".join(signs[:n]) + rb"[=\\]?\r?(?m:$)" for n in (1, 2)))
-    return Detector(kind, "known value over lines", b"((?i:" + _LINE_END.join(signs) + b"))", begins, lines=True)
+    pattern = b"((?i:" + _LINE_END.join(signs) + b"))"
+    return Detector(kind, "known value over lines", pattern, begins, lambda found: b"\n" in found, lines=True)
 
 
 def _unless_ordinary(accept: Callable[[bytes], bool] | None) -> Callable[[bytes], bool]:

@@ -340,7 +340,7 @@ class Run:
     ) -> Iterator[Span]:
         """What stands on one line, its coats taken off as well. `bits` are the detectors to try, in native terms."""
         if flags & _COATS and depth < DEEPEST:
-            plain = native.Pass.spans(list(self._plain(start, stop, limit, bits, flags)))
+            plain = native.Pass.spans(self._plain(start, stop, limit, bits, flags))
             if self.markup:  # what goes into a tag must not hide what goes over one
                 plain = native.Pass.spans(list(self._between_tags(buffer, plain)))
             coated = list(self._beneath(buffer[start:stop], start, flags, depth))
@@ -444,28 +444,24 @@ class Run:
                 instead = found.instead + buffer[cut:skip]
                 yield found._replace(start=before + found.start, end=to, instead=instead, inner=found.findings(whole))
 
-    def _plain(self, pos: int, stop: int, limit: int, bits: int, flags: int) -> Iterator[Span]:
+    def _plain(self, pos: int, stop: int, limit: int, bits: int, flags: int) -> list[Span]:
         """What stands there plainly, between two places of the buffer that is looked at."""
-        while flags & HAS_LINES and pos < stop:
-            hit = self._pass.over_lines(pos, stop, bits)
-            if hit is None or hit[0] > stop:
-                break
+        found = self._pass.between(pos, stop, limit, bits)
+        if flags & HAS_LINES:
+            found = native.Pass.together(found, list(self._going_over(pos, stop, bits)))
+        return self._pass.listed(found)
+
+    def _going_over(self, pos: int, stop: int, bits: int) -> Iterator[Span]:
+        """What begins between two places and goes over the end of its line, or is told on another one."""
+        while pos < stop and (hit := self._pass.over_lines(pos, stop, bits)) and hit[0] <= stop:
             start, end = hit
             verdict = self._pass.verdict(self._buffers[-1][start:end])
-            if verdict is None:
-                yield from self._between(pos, start + 1, limit, bits)
-                pos = start + 1
-                continue
-            first, last, kind, _, kept, _, placeholder = verdict
-            yield from self._between(pos, start + first, limit, bits)  # something may stand in what tells of it, too
-            if kept is None:
-                yield Span(start + first, start + last, placeholder, kind)
-            pos = max(start + last, start + 1)
-        if pos < stop:
-            yield from self._between(pos, stop, limit, bits)
-
-    def _between(self, pos: int, stop: int, limit: int, bits: int) -> list[Span]:
-        return self._pass.listed(self._pass.between(pos, stop, limit, bits))
+            pos = start + 1
+            if verdict is not None:
+                first, last, kind, _, kept, sure, placeholder = verdict
+                if kept is None:
+                    yield Span(start + first, start + last, placeholder, kind, sure)
+                pos = max(start + last, pos)
 
     def judge(self, match: bytes) -> Finding | None:
         """What a match is; None if it is nothing sensitive after all."""

@@ -515,7 +515,7 @@ class Pass {
         std::sort(out.begin() + before, out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
     }
 
-    // The same from left to right, each match once. With `within`, what stands before a value is looked at no deeper.
+    // The same from left to right, each match once. With `within`, only what is known is found before a value.
     void search_once(const Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, bool within,
                      std::vector<Found> &out) {
         const std::string_view text = look.text;
@@ -555,7 +555,9 @@ class Pass {
                 if (verdict->soft) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
                 const bool holds_known = term != end_of_terms && term->start < value && term->start >= context;
-                if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
+                if (within && holds_known)
+                    known_within(look, term, end_of_terms, value, limit, bits, out);
+                else if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
                     search_once(look, context, value, value, limit, verdict->far ? bits : bits & scanner_->plainly, !verdict->far, out);
                 pos = start + verdict->end;
                 if (verdict->kept)
