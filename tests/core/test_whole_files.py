@@ -8,6 +8,7 @@ import json
 import plistlib
 import re
 import tomllib
+from collections.abc import Iterable
 from email import message_from_bytes
 from pathlib import Path
 from xml.etree import ElementTree
@@ -20,20 +21,40 @@ from sealpacket.core.redact.readers import Work, copy_file
 
 FOLDER = Path(__file__).parent / "whole_files"
 VALUES: dict[str, list[str]] = json.loads((FOLDER / "values.json").read_text("utf-8"))["values"]
+MARKED = {
+    name: body
+    for name, _, body in (
+        block.partition("\n")
+        for block in re.split(r"(?m)^=== ", (FOLDER.parent / "marked_files.txt").read_text("utf-8"))[1:]
+    )
+}
+"""Short files as programs write them, by name; what must go stands between marks."""
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 
 
-def copied(name: str) -> str:
+def copied(name: str, content: bytes | None = None) -> str:
     target = io.BytesIO()
     work = Work(CATALOGUE, Placeholders(b"k" * 32))
-    copy_file(io.BytesIO((FOLDER / name).read_bytes()), target, work, name)
+    copy_file(io.BytesIO(content or (FOLDER / name).read_bytes()), target, work, name)
     return target.getvalue().decode()
+
+
+def left_of(values: Iterable[str], copy: str) -> list[str]:
+    return [one for one in values if re.search(rf"(?<!\w){re.escape(one)}(?!\w)", copy)]
 
 
 @pytest.mark.parametrize("name", VALUES)
 def test_nothing_is_left(name: str) -> None:
     copy = copied(name)
-    assert [one for one in VALUES[name] if re.search(rf"(?<!\w){re.escape(one)}(?!\w)", copy)] == [], copy
+    assert left_of(VALUES[name], copy) == [], copy
+
+
+@pytest.mark.parametrize("name", MARKED)
+def test_nothing_between_marks_is_left(name: str) -> None:
+    values = set(re.findall("«(.+?)»", MARKED[name]))
+    copy = copied(name, re.sub("[«»]", "", MARKED[name]).encode())
+    assert values
+    assert left_of(values, copy) == [], copy
 
 
 @pytest.mark.parametrize("name", VALUES)

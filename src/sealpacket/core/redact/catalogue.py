@@ -16,7 +16,7 @@ from typing import NamedTuple
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.coats import MARKS
-from sealpacket.core.redact.columns import LEAF, QUERY, VALUE
+from sealpacket.core.redact.columns import LEAF, PAIRS, QUERY, VALUE
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host, same_mac
@@ -27,7 +27,7 @@ from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term, texts_of
 from sealpacket.core.redact.tokens import SPACED, TOKENS
 
-ENGINE = "13"
+ENGINE = "14"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4
@@ -87,7 +87,7 @@ class Catalogue:
             self._add_detector(place, detector)
         flagged = (
             (MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED),
-            ((PARTICLE,), HAS_NAMES), ((VALUE, LEAF, QUERY), HAS_PAIRS),
+            ((PARTICLE,), HAS_NAMES), ((VALUE, LEAF, QUERY, *PAIRS), HAS_PAIRS),
         )  # fmt: skip
         for marks, flag in flagged:
             for expression in marks:

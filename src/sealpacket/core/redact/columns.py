@@ -22,17 +22,19 @@ _PROBES = (
 """Of every sort of value that a label can tell of; a head for which none of them is found tells of nothing."""
 _FIRST_NAMES = frozenset([
     "first", "first name", "firstname", "first_name", "given name", "given_name", "forename", "vorname", "prénom",
-    "prenom", "voornaam", "nome", "imię", "imie", "förnamn", "fornamn", "fornavn", "etunimi", "jméno",
-    "křestní jméno", "keresztnév",
+    "prenom", "voornaam", "nombre", "nombres", "nome", "imię", "imie", "förnamn", "fornamn", "fornavn", "etunimi",
+    "jméno", "křestní jméno", "keresztnév",
 ])  # fmt: skip
 _LAST_NAMES = frozenset([
     "last", "name", "surname", "family name", "nom", "naam", "cognome", "nazwisko", "efternamn", "etternavn",
-    "efternavn", "sukunimi", "příjmení", "vezetéknév", "sobrenome", "apelido",
+    "efternavn", "sukunimi", "příjmení", "vezetéknév", "sobrenome", "apelido", "apellido", "apellidos",
 ])  # fmt: skip
 """Heads that are names of people where one of each stands side by side: a name may be anybody's or anything's."""
 _PLAIN_NAMES = {
     **dict.fromkeys(_LAST_NAMES, b"last name"), **dict.fromkeys(_FIRST_NAMES, b"first name"), "middle": b"middle name",
 }  # fmt: skip
+_SECOND_WORDS = frozenset([b"name", b"address", b"number", b"id"])
+"""What stands behind another word in one head: AP Name."""
 _LONGEST_HEAD = 40
 _REMEMBERED, _MOST_HEADS, _MOST_NAMED = 100_000, 10_000, 200
 _RULE = re.compile(rb"[ \t|+:]*(?:-{2,}|={3,})[-+|=: \t]*")
@@ -68,6 +70,24 @@ _MARKUP = frozenset(
 QUERY = rb"[?&][A-Za-z]"
 _QUERY = re.compile(rb"[?&;]([A-Za-z][\w.\x80-\xff-]{0,40})=([^&\s\"'<>;#+,]+,?\+(?:[^&\s\"'<>;#,]|,\+)*)")
 """A value of a query with plus signs for blanks, and how one begins, as an anchor."""
+PAIRS = (
+    rb"[\"']\][ \t]?=[ \t]?[\"']", rb"[\"'][A-Za-z][A-Za-z_.-]{1,40}[\"'],[ \t]?[\"']", rb"[ \t]--[a-z]",
+    rb"[ \t]-D[A-Za-z]", rb"\*\*", rb"[:=] ?<[A-Za-z0-9]", rb"[ \t]value=[\"']",
+)  # fmt: skip
+"""What names and values in other grammars have, as anchors."""
+_KEY = rb"([A-Za-z][\w. \x80-\xff-]{1,40})"
+_QUOTED = rb"\"[^\"\r\n]{2,200}\"|'[^'\r\n]{2,200}'"
+_IN_PAIRS = [
+    re.compile(rb"\[[\"']" + _KEY + rb"[\"']\][ \t]*=[ \t]*[\"']([^\"'\r\n]{2,200})[\"']"),
+    re.compile(rb"[(,][ \t]*[\"']" + _KEY + rb"[\"'],[ \t]*[\"']([^\"'\r\n]{2,200})[\"'][ \t]*[\])]"),
+    re.compile(rb"[ \t\"'\[]--([A-Za-z][\w.-]{1,40})[ \t]+(" + _QUOTED + rb"|[^\s\"'<>|;,-][^\s\"'<>|;,]{1,200})"),
+    re.compile(rb"[ \t\"'\[]-D([A-Za-z][\w.-]{1,40})=(" + _QUOTED + rb"|[^\s\"'<>|;,]{2,200})"),
+    re.compile(rb"\*\*" + _KEY + rb":?\*\*:?[ \t]+([^\s*|][^\r\n*|]{1,40})[ \t]*(?=[\r\n|]|\Z)"),
+    re.compile(rb"(?<![\w.-])" + _KEY + rb"[ \t]*[:=][ \t]*<([^<>/\r\n]{2,200})>"),
+    re.compile(rb"<([A-Za-z][\w.-]{1,40})[ \t](?:[^<>\r\n]*?[ \t])?[vV]alue=[\"']([^\"'<>\r\n]{2,200})[\"']"),
+]
+"""A name and its value: an element of an array, two arguments, an option, a property that a program is started with, a
+name in bold letters, a value in angle brackets, and an element that has it in an attribute."""
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
 
@@ -184,7 +204,8 @@ class Columns:
         those are heads of their own of which one tells something by itself."""
         for run in _RUN.finditer(line):
             words = [hit.span() for hit in _WORD.finditer(line, *run.span())]
-            apart = len(words) > 1 and self.telling([line[start:stop] for start, stop in words])
+            one = line[slice(*words[-1])].lower() in _SECOND_WORDS and self.telling([run[0]])
+            apart = len(words) > 1 and not one and self.telling([line[start:stop] for start, stop in words])
             yield from words if apart else [run.span()]
 
     def _in_lines(self, text: bytes, limit: int, shapes: native.Shapes) -> Iterator[Span]:
@@ -197,12 +218,13 @@ class Columns:
                 yield from self.row(text, 0, [(start, end)], heads)
 
     def in_pairs(self, text: bytes, limit: int, lines: list[int]) -> Iterator[Span]:
-        """What stands as a value beside its name: {"name": "user", "value": "odile"}, <user>odile</user>, and in a
-        query with plus signs for blanks. `lines` begin where one of them may be."""
+        """What stands as a value beside its name: {"name": "user", "value": "odile"}, <user>odile</user>, --user odile,
+        and in a query with plus signs for blanks. `lines` begin where one of them may be."""
         for line in lines:
             end = _line_end(text, line)
             yield from self._in_leaves(text, line, min(end, limit))
             yield from self._in_queries(text, line, min(end, limit))
+            yield from self._in_grammars(text, line, min(end, limit))
             for value in _VALUE.finditer(text, line, end):
                 begin = value.start() - 1
                 if begin >= limit:
@@ -221,6 +243,12 @@ class Columns:
         for query in _QUERY.finditer(text, start, end):
             value = query[2].replace(b"+", b" ")
             yield from self.row(value, query.start(2), [(0, len(value))], {0: query[1]})
+
+    def _in_grammars(self, text: bytes, start: int, end: int) -> Iterator[Span]:
+        for grammar in _IN_PAIRS:
+            for pair in grammar.finditer(text, start, end):
+                if self._tells(pair[1]):
+                    yield from self.row(text, 0, [pair.span(2)], {0: pair[1]})
 
     def _in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""

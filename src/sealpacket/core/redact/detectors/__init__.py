@@ -20,12 +20,13 @@ from sealpacket.core.redact.detectors.numbers import NUMBERS
 from sealpacket.core.redact.detectors.papers import PAPERS
 from sealpacket.core.redact.detectors.people import PEOPLE
 from sealpacket.core.redact.detectors.sentences import SENTENCES
+from sealpacket.core.redact.detectors.settings import SETTINGS
 from sealpacket.core.redact.detectors.spread import SPREAD
 from sealpacket.core.redact.detectors.subjects import SUBJECTS
 from sealpacket.core.redact.detectors.traces import TRACES
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *ACCOUNTS, *CONTACTS, *NAMES, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *MACHINES, *NEARBY, *SENTENCES
+    *KEYS, *SPREAD, *SETTINGS, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *ACCOUNTS, *CONTACTS, *NAMES, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *MACHINES, *NEARBY, *SENTENCES
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

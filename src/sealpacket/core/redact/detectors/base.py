@@ -46,9 +46,13 @@ def has_digit(value: bytes) -> bool:
     return any(48 <= byte <= 57 for byte in value)
 
 
+TELLS = rb"(?:[\"'\\\]\s]{0,4}[=:>]|[ \t]{5})"
+"""What stands behind a name in an anchor: what gives it a value, or much room before that."""
+
+
 def named(words: bytes) -> bytes:
     """An anchor for a name before a value: one of the words, a few more letters, and what gives it a value."""
-    return rb"(?i)(?:" + words + rb")[a-z0-9_.-]{0,12}[\"'\\\]\s]{0,4}[=:>]"
+    return rb"(?i)(?:" + words + rb")[a-z0-9_.-]{0,12}" + TELLS
 
 
 GIVES = rb"\\?[\"']?(?:\][ \t]*=[ \t]*|(?::\d{1,2}[ \t]+)?[ \t]*(?:=>|:=|==?|:)[ \t]*)"

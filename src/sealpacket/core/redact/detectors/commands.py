@@ -14,6 +14,13 @@ from sealpacket.core.redact.detectors.credentials import (
 )
 from sealpacket.core.redact.detectors.people import USER, is_user
 
+
+def _is_sign_in(value: bytes) -> bool:
+    """A user and a password with a stroke between, the password no word of a sentence."""
+    secret = value.partition(b"/")[2]
+    return is_secret(secret) and (not secret.isalpha() or is_word(secret))
+
+
 COMMANDS = (
     Detector(
         "secret",
@@ -175,16 +182,16 @@ COMMANDS = (
     Detector(
         "secret",
         "line of a file of passwords",
-        rb":(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][A-Za-z0-9_.\\-]*:[^\s:]{4,})[ \t]*\r?(?m:$)",
+        rb":(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][A-Za-z0-9_.\\-]*:(?:[^\s:\\]|\\[:\\]){4,})[ \t]*\r?(?m:$)",
         (rb":(?:\d{4,5}|\*):[^:\s]+:[^:\s]+:",),
         lambda value: is_password(value.rpartition(b":")[2]),
     ),
     Detector(
         "secret",
-        "password behind a database's sign-in",
-        rb"(?i:\bconn(?:ect)?[ \t]+)[A-Za-z][A-Za-z0-9_$#]*/([^\s/@\"']+)",
+        "user and password of a database's sign-in",
+        rb"(?i:\bconn(?:ect)?[ \t]+)([A-Za-z][A-Za-z0-9_$#]*/[^\s/@\"']+)",
         (rb"(?i)conn(?:ect)?[ \t]+[a-z][a-z0-9_$#]*/",),
-        lambda value: is_secret(value) and (not value.isalpha() or is_word(value)),
+        _is_sign_in,
     ),
     Detector(
         "secret",

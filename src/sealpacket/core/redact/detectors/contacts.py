@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, digits_of, has_digit, named
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, TELLS, Detector, digits_of, has_digit, named
 
 MAIL = rb"[A-Za-z0-9_\x80-\xff][A-Za-z0-9._%+'\x80-\xff-]*@[A-Za-z0-9\x80-\xff][A-Za-z0-9\x80-\xff-]*(?:\.[A-Za-z0-9\x80-\xff-]+)*\.[A-Za-z\x80-\xff][A-Za-z0-9\x80-\xff-]+"
 
@@ -201,7 +201,7 @@ CONTACTS = (
         + rb")"
         + OPENS
         + rb"([+-]?\d{1,3}\.\d{3,})",
-        (rb"(?i)(?:lat|lon|lng|long|latitude|longitude)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:lat|lon|lng|long|latitude|longitude)" + TELLS,),
     ),
     Detector(
         "place",

@@ -9,13 +9,13 @@ import re
 from collections import Counter
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, Detector, has_digit, named
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, TAGGED, TELLS, Detector, has_digit, named
 from sealpacket.core.redact.detectors.keys import looks_random
 from sealpacket.core.redact.ordinary import ORDINARY, is_ordinary
 
 NO_SECRET = (
     rb"(?i)(?:[\[\](){}<>]+|none|null|nil|true|false|yes|no|on|off|ok|not|is|was|and|or|the|set|unset|empty|required|missing|invalid|"
-    rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|prompt|hidden|redacted|masked|"
+    rb"passwords?|passwd|users?|authentication|failed|failure|error|expired|expires|refused|rejected|changed|accepted|default|enabled|disabled|(?:scram-|hmac-)?(?:sha-?\d{1,3}|md5)(?:-plus)?|prompt|hidden|redacted|masked|"
     rb"undefined|n/a|(?:convertto|convertfrom|get|new|read|set|import)-[a-z]+|nopasswd:?|[a-z]+(?:-[a-z]+)*:|rotated|updated|reset|revoked|renewed|valid|weak|strong|stored|loaded|generated|created|deleted|removed|present|x{3,}|\*+|-+|\.+|<[^>]*>|\[[a-z _-]{0,20}\]"
     rb"|\[[a-z]{2,12}:[a-z2-7]{10}\]?|\$\{[^}]*\}|\$\([^)]*\)|\{\{[^}]*\}\}|%[A-Za-z_]+%|\$[A-Z_]{2,40})"
 )
@@ -185,9 +185,9 @@ CREDENTIALS = (
     Detector(
         "secret",
         "number that opens something",
-        rb"(?i:\b(?:[A-Za-z0-9]+[_-])?(?:pin|puk|cvv|cvc|otp|pin[_ .-]?code|access[_ .-]?code|door[_ .-]?code)"
-        + GIVES
+        rb"(?:(?i:\b(?:[A-Za-z0-9]+[_-])?(?:pin|puk|cvv|cvc|otp|pin[_ .-]?code|access[_ .-]?code|door[_ .-]?code))|\b[A-Za-z0-9]*[a-z](?:Pin|PIN|Puk|PUK|Cvv|Otp|PinCode|Passcode)"
         + rb")"
+        + GIVES
         + OPENS
         + rb"(\d+)\b",
         (named(rb"pin|puk|cvv|cvc|otp|code"),),
@@ -281,7 +281,7 @@ CREDENTIALS = (
         "secret",
         "secret under a name that ends with a word for it",
         rb"\b[A-Za-z0-9]*[a-z0-9](?:Pass|Pwd|Pw|Psk|Secret)" + GIVES + OPENS + rb"([^\s,;\"'&<>)}\]]+)",
-        (rb"[a-z0-9](?:Pass|Pwd|Pw|Psk|Secret)[\"'\\\s]{0,4}[=:]",),
+        (rb"[a-z0-9](?:Pass|Pwd|Pw|Psk|Secret)" + TELLS,),
         is_password,
     ),
     Detector(
@@ -312,7 +312,8 @@ CREDENTIALS = (
         + OPENS
         + rb"([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|\\[rn]|(?m:$))",
         (
-            rb"(?i)(?:[_. -]pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)pass|pw|p/w)[\"'\\\s]{0,4}[=:]",
+            rb"(?i)(?:[_. -]pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)pass|pw|p/w)"
+            + TELLS,
         ),
         is_word,
         sure=False,

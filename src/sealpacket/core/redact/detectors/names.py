@@ -3,7 +3,7 @@ them: a person looks at them first."""
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import GIVES, OPENS, Detector, has_digit
+from sealpacket.core.redact.detectors.base import GIVES, OPENS, TELLS, Detector, has_digit
 from sealpacket.core.redact.detectors.people import (
     ACCOUNT,
     CAPITALS,
@@ -83,9 +83,9 @@ NAMES = (
         are_odd_names, bytes.lower, sure=False,
     ),
     Detector(
-        "person", "two names under a name of several words", OF_SEVERAL_WORDS + rb"(" + TWO_NAMES + rb")", (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)[\"'\\\s]{0,4}[=:]",), are_names, bytes.lower, sure=False,
+        "person", "two names under a name of several words", OF_SEVERAL_WORDS + rb"(" + TWO_NAMES + rb")", (rb"(?:User|Login|Account|Logon|Owner|Name|Id|ID)" + TELLS,), are_names, bytes.lower, sure=False,
     ),
-    Detector("person", "two names of a card for an account", rb"(?i:\bgecos\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)([^,:\r\n\"'\\]+)", (rb"(?i)gecos",), lambda value: not has_digit(value), bytes.lower),
+    Detector("person", "two names of a card for an account", rb"(?i:\bgecos\\?[\"']?[ \t]*(?:=>|[:=])[ \t]*\\?[\"']?)([^,:\r\n\"'\\]+)", (rb"(?i)gecos",), lambda value: not has_digit(value), bytes.lower),
     Detector("person", "two names of a caller", rb"\"(" + TWO_NAMES + rb")\\?\"+ *<\+?\d{2,}", (rb"\\?\" *<\+?\d",), are_names, bytes.lower),
     Detector("person", "two names in brackets of a call", rb"(?i:\b(?:caller|call|callback|phone|tel|fax|voicemail|sms)\b)[^\r\n]{0,60}?\((" + NAME + rb", " + NAME + rb")\)", (rb"\([A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+, [A-Z\xc3-\xdf]",), are_odd_names, bytes.lower, sure=False),
     Detector(
@@ -106,10 +106,10 @@ NAMES = (
     Detector("person", "two names behind the word full", rb"(?m:^)[ \t]*(?:- )?[\"']?full[\"']?:[ \t]+[\"']?(" + TWO_NAMES + rb")", (rb"(?m:^)[ \t]*(?:- )?[\"']?full[\"']?:",), are_odd_names, bytes.lower, sure=False),
     Detector(
         "person", "two names under what someone is", rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:" + _ROLES + rb")" + GIVES + rb")" + OPENS + rb"(" + TWO_NAMES + rb"|" + NAME + rb", [A-Z]\.?)",
-        (rb"(?i)(?:" + _ROLES + rb")[\"'\\\s]{0,4}[=:]",), are_odd_names, bytes.lower, sure=False,
+        (rb"(?i)(?:" + _ROLES + rb")" + TELLS,), are_odd_names, bytes.lower, sure=False,
     ),
-    Detector("person", "two names under the word name", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + WRITTEN_NAMES + rb"|[A-Z]\.? " + NAME + rb")", (rb"(?i)\bname[\"'\\\s]{0,4}[=:]",), are_odd_names, bytes.lower, sure=False),
-    Detector("person", "one name under its label", rb"(?i:\b(?:" + _LABELS_OF_ONE + rb")" + GIVES + rb")" + OPENS + _ONE, (rb"(?i)(?:" + _LABELS_OF_ONE + rb")[\"'\\\s]{0,4}[=:]",), is_odd_name, bytes.lower, sure=False),
+    Detector("person", "two names under the word name", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + WRITTEN_NAMES + rb"|[A-Z]\.? " + NAME + rb")", (rb"(?i)\bname" + TELLS,), are_odd_names, bytes.lower, sure=False),
+    Detector("person", "one name under its label", rb"(?i:\b(?:" + _LABELS_OF_ONE + rb")" + GIVES + rb")" + OPENS + _ONE, (rb"(?i)(?:" + _LABELS_OF_ONE + rb")" + TELLS,), is_odd_name, bytes.lower, sure=False),
     Detector("person", "first and last of a name", rb"(?i:\b(?:first|last)=)[\"']?" + _ONE, (rb"(?i)\b(?:first|last)=",), is_odd_name, bytes.lower, sure=False),
     Detector("person", "two names behind a small word", rb"\b" + _BEFORE + rb"[ \t]+(" + NAME + rb"(?: [A-Z]\.)? " + NAME + rb")(?:[ \t]+[a-z(]|[,.;:)'\"!?]|[ \t]*\r?(?m:$))", (_BEFORE + rb"[ \t]+[A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+ [A-Z\xc3-\xdf]",), are_odd_names, bytes.lower, sure=False),
     Detector("person", "someone by whom it was done, the last name first", rb"\b(?:by|for|assigned to|owned by|with) (" + NAME + rb", " + NAME + rb"(?: [A-Z]\.)?)(?: \(|[;|)\]]| on | at |\.?[ \t]*\r?(?m:$))", (rb"(?:by|for|to|with) [A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+, [A-Z\xc3-\xdf]",), are_odd_names, bytes.lower, sure=False),

@@ -6,7 +6,7 @@ import ipaddress
 from functools import lru_cache
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, has_digit
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, TELLS, Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import names_a_secret
 from sealpacket.core.redact.ordinary import is_ordinary
 
@@ -95,7 +95,7 @@ def _is_of_a_program(value: bytes) -> bool:
 
 _ENDINGS = frozenset(_TOP.split(b"|"))
 _STANDARD = native.Pattern(
-    rb"(?i)base(?:16|32|64)|utf-?(?:8|16|32)(?:-?[lb]e)?|rfc ?\d{3,5}|sha-?\d{1,3}|md[245]|iso-?8859-\d{1,2}|latin-?1"
+    rb"(?i)base(?:16|32|64)|scram-sha-\d+(?:-plus)?|hmac-sha-?\d*-?\d*|aes-?\d{3}(?:-[a-z]+)?|utf-?(?:8|16|32)(?:-?[lb]e)?|rfc ?\d{3,5}|sha-?\d{1,3}|md[245]|iso-?8859-\d{1,2}|latin-?1"
 )
 _NO_HOSTS = frozenset(
     b"amd64 arm64 armhf i386 i686 x86_64 x86-64 noarch aarch64 s390x localhost host hostname server example path www sandbox default null none self".split()
@@ -199,8 +199,8 @@ NETWORK = (
     Detector(
         "ip",
         "IPv4 address in an IPv6 one",
-        rb"(?i:::(?:ffff:)(?:0{1,4}:)?)(" + _IP4 + rb")\b",
-        (rb"(?i)::ffff:",),
+        rb"(?i:::(?:ffff:)?(?:0{1,4}:)?)(" + _IP4 + rb")\b",
+        (rb"(?i)::(?:ffff:)?(?:0{1,4}:)?\d{1,3}\.\d",),
         _is_ipv4,
     ),
     Detector(
@@ -221,6 +221,21 @@ NETWORK = (
     ),
     Detector(
         "mac",
+        "identity on a fast network, in pairs",
+        rb"(?i:\b(?:infiniband|hw_?addr|lladdr|(?:port_?|node_?|sys_?|[ds])?g?u?id)[ \t:=]+|\bMAC=)([0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){14,19}|[0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){7})\b",
+        (rb"[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}",),
+        canonical=same_mac,
+    ),
+    Detector(LEAVE, "sum or number in pairs of digits", rb"\b([0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){14,})\b"),
+    Detector(
+        "mac",
+        "world-wide name or identity in eight pairs",
+        rb"\b([0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){7})\b",
+        (rb"[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}:[0-9A-Fa-f]{2}",),
+        canonical=same_mac,
+    ),
+    Detector(
+        "mac",
         "MAC address",
         rb"\b([0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){5}|[0-9A-Fa-f]{2}(?:-[0-9A-Fa-f]{2}){5}"
         rb"|[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4})\b",
@@ -235,13 +250,13 @@ NETWORK = (
     Detector(
         "mac",
         "labelled MAC address without marks",
-        rb"(?i:\b(?:mac|hwaddr|ether|wwn|wwpn|bssid|host_?id|physical[ _]address)(?:[ _]?addr(?:ess)?)?(?:"
+        rb"(?i:\b(?:[a-z]*mac|hwaddr|ether|wwn|wwpn|bssid|host_?id|physical[ _]address)(?:[ _]?addr(?:ess)?)?(?:"
         + GIVES
         + rb"|[ \t]+))"
         + OPENS
-        + rb"([0-9A-Fa-f]{12}(?:[0-9A-Fa-f]{4})?)\b",
+        + rb"<?([0-9A-Fa-f]{12}(?:[0-9A-Fa-f]{4})?)\b",
         (
-            rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|host_?id|addr|address)(?:[\"'\\\s]{0,4}[=:>]|[ \t]+[0-9A-Fa-f]{12})",
+            rb"(?i)(?:mac|hwaddr|ether|wwn|wwpn|bssid|host_?id|addr|address)(?:[\"'\\\]\s]{0,4}[=:>]|[ \t]+[0-9A-Fa-f]{12})",
         ),
         canonical=same_mac,
     ),
@@ -306,13 +321,14 @@ NETWORK = (
     Detector(
         "host",
         "labelled host name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|workstation[ _.-]?name|computer[ _.-]?name|machine[ _.-]?name|server[ _.-]?name|caller[ _]computer)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|node[ _.-]?name|vm[ _.-]?name|short_?name|ap[ _.-]?name|access[ _.-]?point(?:[ _.-]?name)?|device[ _.-]id|neighbou?r(?:[ _.-]?id)?|workstation[ _.-]?name|computer[ _.-]?name|machine[ _.-]?name|server[ _.-]?name|caller[ _]computer)"
         + GIVES
         + rb")"
         + OPENS
         + rb"(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
         (
-            rb"(?i)(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|proxy|kdc|source|name)[\"'\\\s]{0,4}[=:>]",
+            rb"(?i)(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|proxy|kdc|source|name|access[ _.-]?point|device[ _.-]id|neighbou?r|neighbou?r[ _.-]?id)"
+            + TELLS,
         ),
         is_host,
         canonical=same_host,
@@ -327,7 +343,8 @@ NETWORK = (
         + _WORD
         + _ENDS,
         (
-            rb"(?i)(?:host|computer|machine|server|node|device|sys|system|bios|workstation|fqdn)[ _.-]?(?:name)?[\"'\\\s]{0,4}[=:>]",
+            rb"(?i)(?:host|computer|machine|server|node|device|sys|system|bios|workstation|fqdn)[ _.-]?(?:name)?"
+            + TELLS,
         ),
         is_called,
         same_host,
@@ -337,11 +354,11 @@ NETWORK = (
         "host",
         "word that a setting gives for a host",
         rb"(?:\b(?i:(?:[a-z0-9_-]*[_.-])?(?:host|server|node|computer|machine|data[ _]source|proxy|relay|smart_?host|broker|upstream|kdc|vm|vm[ _.-]?name|hypervisor|domain[ _]?controller)|[a-z]{2,10}(?:host|server))|\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|MachineName|WorkstationName|NodeName|DeviceName))"
-        rb"(?:=|\\?[\"']?[ \t]*(?:=>|[:=])[ \t]*\\?[\"'])(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?\\?[\"']?"
+        rb"(?:=|[ \t]*(?:=>|:=)[ \t]*|\\?[\"']?[ \t]*(?:=>|[:=])[ \t]*\\?[\"'])(?:[a-z]+://|(?:tcp|udp|np|lpc|admin):)?\\?[\"']?"
         + _WORD
         + _ENDS,
         (
-            rb"(?i)(?:host|hostname|server|node|computer|machine|source|proxy|relay|broker|upstream|kdc|vm|hypervisor|controller|name)(?:=|\\?[\"']?[ \t]{0,2}(?:=>|[:=])[ \t]{0,2}\\?[\"'])",
+            rb"(?i)(?:host|hostname|server|node|computer|machine|source|proxy|relay|broker|upstream|kdc|vm|hypervisor|controller|name)(?:=|[ \t]?(?:=>|:=)|\\?[\"']?[ \t]{0,2}(?:=>|[:=])[ \t]{0,2}\\?[\"'])",
         ),
         is_called,
         same_host,
@@ -350,9 +367,9 @@ NETWORK = (
     Detector(
         "host",
         "word that is all that stands behind a host's label",
-        rb"(?:(?:(?m:^)|[,{;|][ \t]*)[ \t]*(?:-[ \t]+)?(?:[A-Za-z]+ )??(?:(?i:[a-z0-9_.-]*(?:host|computer|machine|relay|proxy|broker|kdc|vm|hypervisor)(?:[ _.-]?name)?|node|hosted on|machine account)|[A-Za-z0-9_.-]*[Ss]ervers?)[ \t]*:[ \t]+|(?m:^)[ \t]*(?i:[a-z0-9_.-]*(?:host|hostname|server|computer|machine|vm|vm_?name|hypervisor|controller))[ \t]*=[ \t]*)"
+        rb"(?:(?:(?m:^)|[,{;|(\[][ \t]*)[ \t]*(?:-[ \t]+)?(?:[A-Za-z]+ )??(?:(?i:[a-z0-9_.-]*(?:host|computer|machine|relay|proxy|broker|kdc|vm|hypervisor)(?:[ _.-]?name)?|node|hosted on|machine account)|[A-Za-z0-9_.-]*[Ss]ervers?)[ \t]*:[ \t]+|(?m:^)[ \t]*(?i:[a-z0-9_.-]*(?:host|hostname|server|computer|machine|vm|vm_?name|hypervisor|controller))[ \t]*=[ \t]*)"
         + _WORD
-        + rb"(?:[ \t]*[,;}|]|[ \t]*\r?(?m:$))",
+        + rb"(?:[ \t]*[,;}|)\]]|[ \t]*\r?(?m:$))",
         (
             rb"(?i)(?:host|computer|machine|node|relay|proxy|broker|upstream|kdc|vm|hypervisor|name|hosted on|account|servers?)[ \t]*:[ \t]+[a-z]{4}",
             rb"(?i)(?:host|hostname|server|computer|machine|vm|vm_?name|hypervisor|controller)[ \t]*=[ \t]*[a-z]{4}",
@@ -364,7 +381,7 @@ NETWORK = (
     Detector(
         "host",
         "host under a name of several words",
-        rb"\b[a-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|Machine|MachineName|Workstation|WorkstationName|Node|NodeName|Fqdn|FQDN|DeviceName|eviceName)"
+        rb"\b[A-Za-z][A-Za-z0-9]*(?:Host|Hostname|HostName|Server|ServerName|Computer|ComputerName|Machine|MachineName|Workstation|WorkstationName|Node|NodeName|Fqdn|FQDN|DeviceName|eviceName)"
         + GIVES
         + OPENS
         + rb"([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
@@ -383,7 +400,8 @@ NETWORK = (
         + OPENS
         + rb"([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*)\b",
         (
-            rb"(?i)(?:rechner(?:name)?|h(?:o|\xc3\xb4|\xf4)te|serveur|servidor|equipo|inenaam|ernaam|ger(?:\xc3\xa4|\xe4)t(?:ename)?)[\"'\\\s]{0,4}[=:>]",
+            rb"(?i)(?:rechner(?:name)?|h(?:o|\xc3\xb4|\xf4)te|serveur|servidor|equipo|inenaam|ernaam|ger(?:\xc3\xa4|\xe4)t(?:ename)?)"
+            + TELLS,
         ),
         is_called,
         same_host,
@@ -403,8 +421,8 @@ NETWORK = (
     Detector(
         "host",
         "host behind credentials, with its port",
-        rb"@([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*):\d{2,5}(?:[/?\s\"'<>,;]|(?m:$))",
-        (rb"@[A-Za-z0-9_.-]+:\d",),
+        rb"@(?://)?([A-Za-z0-9_][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_-]+)*):\d{2,5}(?:[/?\s\"'<>,;]|:[A-Za-z]|(?m:$))",
+        (rb"@(?://)?[A-Za-z0-9_.-]+:\d",),
         lambda value: len(value) > 2 and value.lower() not in _NO_HOSTS and not value.replace(b".", b"").isdigit(),
         canonical=same_host,
         sure=False,

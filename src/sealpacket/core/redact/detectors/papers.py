@@ -57,7 +57,10 @@ PAPERS = (
         lambda value: (
             _is_number(value)
             and any(bytes([byte]).isalpha() for byte in value)
-            and (8 <= len(value) <= 15 or not all(byte in b"0123456789abcdefABCDEF" for byte in value))
+            and (
+                8 <= len(value) <= (20 if value.isupper() else 15)
+                or not all(byte in b"0123456789abcdefABCDEF" for byte in value)
+            )
             and not all(byte in b"0123456789abcdef" for byte in value)
         ),
         bytes.lower,
@@ -138,7 +141,7 @@ PAPERS = (
     Detector(
         "asset",
         "serial number in another language",
-        rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0)[ _]de[ _]s(?:e|\xc3\xa9|\xe9)rie|numero_?serie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie|inventar(?:nummer|-?nr))\.?"
+        rb"(?i:\b(?:serien(?:nummer|-?nr)|ger(?:\xc3\xa4|\xe4)te(?:nummer|-?nr)|n(?:um(?:e|\xc3\xa9|\xe9)ro|\xc2\xb0|\xb0)[ _]de[ _]s(?:e|\xc3\xa9|\xe9)rie|numero_?serie|n(?:u|\xc3\xba|\xfa)mero de serie|serienummer|numero di serie|inv(?:entar)?\.?[ -]?(?:nummer|nr))\.?"
         + _PARTS
         + rb")([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (rb"(?i)(?:serien|nummer|rie|serie|nr)[ .\"'\\=:#>\t]{1,8}[a-z0-9]",),

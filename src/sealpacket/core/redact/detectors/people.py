@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, has_digit, named
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, TELLS, Detector, has_digit, named
 from sealpacket.core.redact.detectors.credentials import names_a_secret
 from sealpacket.core.redact.detectors.given_names import is_someones_name
 from sealpacket.core.redact.ordinary import is_ordinary
@@ -13,7 +13,7 @@ _NOBODY = frozenset(
     b"root nobody daemon system service guest public default unknown none null anonymous www-data apache nginx postgres mysql"
     b" administrator everyone all shared any user users username admin operator support test local localsystem console tty"
     b" created deleted changed ok failed failure success successful succeeded started stopped closed opened expired locked unlocked enabled disabled active"
-    b" inactive missing required updated removed added rejected accepted denied granted pid reboot error errors interface keine aus ja nein online offline"
+    b" inactive missing required updated removed added rejected accepted denied granted pid reboot error errors info warn warning debug notice fatal critical interface keine aus ja nein online offline"
     b" authpriv authnopriv noauthnopriv login logout logon logoff polkitd messagebus sshd dbus avahi chrony"
     b" of to by at as a an be it or host hostname password from for on in is was has with not and the true false yes no id name agent invalid session data group groups role you me him her us them it all each every".split()
 )
@@ -109,7 +109,10 @@ _ADDRESSED = frozenset(
     b"customer customers sir madam colleague colleagues all team support user users reader readers member everyone folks there again world kitty valued partner".split()
 )
 ACCOUNT = rb"(?i:\b(?:[a-z0-9_.-]*[_.-])?(?:user|username|user[_.-]?name|user[_ .-]?id|uid|userid|login|log[io]n[_.-]?name|logon|account[_.-]?name|upn|run[_.-]?as|[a-z]{2,8}user|logname|account|acct|owner|samaccountname|principal|uname|operator_?id|ruser|author|benutzer(?:name)?|nutzer|kennung|anmeldename|utilisateur|gebruiker(?:snaam)?|usuario|utente|utilizador|(?:user|account|logon|login)[ -]name|(?:anonymous_)?identity)"
-OF_ACCOUNT = rb"(?i)(?:user|name|logon|upn|run[_.-]?as|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)[\"'\\\s]{0,4}[=:>]"
+OF_ACCOUNT = (
+    rb"(?i)(?:user|name|logon|upn|run[_.-]?as|id|identity|login|account|acct|owner|principal|author|benutzer|nutzer|kennung|utilisateur|gebruiker|gebruikersnaam|usuario|utente|utilizador)"
+    + TELLS
+)
 """The names of what holds an account, and what is looked for first."""
 OF_SEVERAL_WORDS = (
     rb"\b[A-Za-z]*(?:[a-z](?:User|Login|Account|Logon|Owner)(?:Name|name|Id|ID|Login)?|[Uu]ser(?:Name|Id|ID|Login)|[Ll]ogon(?:Name|Id))"
@@ -156,10 +159,10 @@ PEOPLE = (
     Detector(
         "person",
         "labelled person",
-        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ .-]?name|first[_ .-]?name|fore[_ .-]?name|middle[_ .-]?name|last[_ .-]?name|given[_ .-]?name|surname|family[_ .-]?name|display[_ .-]?name|maiden[_ .-]?name|patron(?:[_ .-]?name)?|borrower(?:[_ .-]?name)?|(?:user|staff|member|student|child|parent|guardian|owner|author|sender|recipient|signer)[_ .-]?name"
+        rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ .-]?name|first[_ .-]?name|fore[_ .-]?name|middle[_ .-]?name|last[_ .-]?name|given[_ .-]?name|surname|family[_ .-]?name|display[_ .-]?name|maiden[_ .-]?name|patron(?:[_ .-]?name)?|borrower(?:[_ .-]?name)?|(?:user|staff|member|student|child|parent|guardian|(?:registered[_ .-]?)?owner|author|sender|recipient|signer)[_ .-]?name"
         rb"|reader[_ .-]?name|customer[_ .-]?name|contact[_ .-]?(?:name|person)?|cardholder|holder|employee|engineer|technician|(?:requested|reported|approved|created|modified|updated|opened|closed|raised|logged|checked|received|resolved|signed)[_ .-]?by|assignee|requester|requestor|approver|supervisor|librarian|signed(?:[ -]off[ -]by)?|assigned[_ -]to|author|cn|apellidos?|sobrenomes?|nachname|familienname|zuname|achternaam|cognome|nazwisko)"
         + GIVES + rb")" + OPENS + rb"((?:(?:Mrs?|Ms|Dr|Prof)\.? )?(?:" + NAME + rb", " + NAME + rb"(?:[ -]" + NAME + rb")?|" + NAME + rb"(?: (?:[A-Z]\.|van|von|de|der|den|la|di|al|bin|O')){0,3}(?:[ -]" + NAME + rb"){1,3}|[A-Z]\.? ?" + NAME + rb"))",
-        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn|apellidos?|sobrenomes?|zuname|naam|cognome|nazwisko)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:name|surname|patron|borrower|contact|person|holder|employee|engineer|technician|by|assignee|requester|requestor|approver|supervisor|librarian|signed|to|author|cn|apellidos?|sobrenomes?|zuname|naam|cognome|nazwisko)" + TELLS,),
         may_be_someone,
         sure=False,
         canonical=bytes.lower,
@@ -192,7 +195,7 @@ ACCOUNT + GIVES + rb")" + OPENS + rb"[<\[]?(?:[A-Za-z0-9.-]+\\+)?" + USER,
         "user",
         "user under a name of several words",
         OF_SEVERAL_WORDS + USER,
-        (rb"(?:User|Login|Account|Logon|Owner|Name|name|Id|ID)[\"'\\\s]{0,4}[=:]",),
+        (rb"(?:User|Login|Account|Logon|Owner|Name|name|Id|ID)" + TELLS,),
         is_user,
         canonical=bytes.lower,
     ),
@@ -267,8 +270,8 @@ SIGNED_IN + USER,
     Detector(
         "user",
         "user of a sign-in on a command line",
-        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:))" + USER + rb"(?:[^A-Za-z0-9._$%-]|(?m:$))",
-        (rb"[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:)[A-Za-z]",),
+        rb"(?:\b(?:login|mysql|mysqldump|mariadb|psql|smbclient|winexe|rdesktop|xfreerdp|snmpget|snmpwalk)\b[^\r\n]*?[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:)[\"']?(?:[A-Za-z0-9.-]+\\{1,2})?)" + USER + rb"(?:[^A-Za-z0-9._$%\\-]|(?m:$))",
+        (rb"[ \t](?:-[uUl][ \t]*|--user(?:name)?[ \t=]+|/u:)[\"']?[A-Za-z]",),
         is_user,
         canonical=bytes.lower,
         sure=False,
@@ -282,7 +285,7 @@ SIGNED_IN + USER,
         "one of the public by name",
         rb"(?i:\b(?:reader|borrower|patron|customer|member|student|pupil|guest|visitor|caller|librarian)" + GIVES + rb")" + OPENS
         + rb"(" + NAME + rb", " + NAME + rb"|" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})",
-        (rb"(?i)(?:reader|borrower|patron|customer|member|student|pupil|guest|visitor|caller|librarian)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:reader|borrower|patron|customer|member|student|pupil|guest|visitor|caller|librarian)" + TELLS,),
         is_someone,
         sure=False,
         canonical=bytes.lower,
@@ -317,7 +320,7 @@ SIGNED_IN + USER,
         "name of someone in a record",
         rb"(?i:\b(?:user|patron|customer|borrower|reader|person|contact|employee|owner|author|member|staff)\\?[\"']?[ \t]*[:=][ \t]*\{[^{}\r\n]*?\\?[\"']?name\\?[\"']?[ \t]*[:=][ \t]*)"
         + OPENS + rb"([^\"'{}\r\n\\]+)",
-        (rb"(?i)name[\"'\\\s]{0,4}[=:]",),
+        (rb"(?i)name" + TELLS,),
         lambda value: 3 <= len(value) <= 80 and b" " in value.strip(),
         canonical=bytes.lower,
     ),
@@ -333,7 +336,7 @@ SIGNED_IN + USER,
         "labelled single name",
         rb"(?i:\b(?:(?:first|fore|middle|given|christian|baptismal)[_ .-]?names?|(?:last|family)[_ .-]?name|surnames?|vornamen?|nachname|familienname|pr(?:e|\xc3\xa9|\xe9)nom|apellidos?|cognome|achternaam|voornaam)" + GIVES + rb")" + OPENS
         + rb"([^\s\"'<>,;&=\\]+)",
-        (rb"(?i)(?:names?|surnames|vornamen|nom|apellidos?|cognome|naam)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:names?|surnames|vornamen|nom|apellidos?|cognome|naam)" + TELLS,),
         lambda value: value.lower() not in _NOBODY and not value.isdigit(),
         canonical=bytes.lower,
     ),
@@ -361,14 +364,14 @@ SIGNED_IN + USER,
         "person", "labelled person in capitals",
         rb"(?i:\b(?:[a-z_.-]*[_.-])?(?:full[_ .-]?name|first[_ .-]?name|last[_ .-]?name|surname|display[_ .-]?name|patron(?:[_ .-]?name)?|borrower(?:[_ .-]?name)?|(?:user|staff|member|student|customer|reader|contact|owner|card)[_ .-]?name|cardholder(?:[_ .-]?name)?|card ?holder|holder|reader|customer|name on card|account holder)"
         + GIVES + rb")" + OPENS + rb"((?:[A-Z]\.? )*" + CAPITALS + rb"(?:,? (?:" + CAPITALS + rb"|[A-Z]\.?)){0,3})(?:[\s\"'<,;|)\\]|(?m:$))",
-        (rb"(?i)(?:name|patron|borrower|holder|reader|customer|card)[\"'\\\s]{0,4}[=:>]",),
+        (rb"(?i)(?:name|patron|borrower|holder|reader|customer|card)" + TELLS,),
         lambda value: len(value) >= 4 and not set(value.replace(b",", b" ").split()) & _NO_NAMES and not names_a_secret(value), bytes.lower, sure=False,
     ),
     Detector(
         "person", "labelled person, in another language",
         rb"(?i:\b(?:ansprechpartner(?:in)?|kunde|kundin|sachbearbeiter(?:in)?|bearbeiter(?:in)?|mitarbeiter(?:in)?|leser(?:in)?|nombre(?: completo)?|nom complet|nome|naam|contatto|contacto|persona)" + GIVES + rb")" + OPENS
         + rb"(" + NAME + rb"(?:,? " + NAME + rb"){1,3})",
-        (rb"(?i)(?:partner|partnerin|kunde|kundin|arbeiter|arbeiterin|leser|leserin|nombre|completo|nom|complet|nome|naam|contatto|contacto|persona)[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False,
+        (rb"(?i)(?:partner|partnerin|kunde|kundin|arbeiter|arbeiterin|leser|leserin|nombre|completo|nom|complet|nome|naam|contatto|contacto|persona)" + TELLS,), canonical=bytes.lower, sure=False,
     ),
     Detector(
         "person", "name before what tells of someone", rb"(?i:\bname" + GIVES + rb")" + OPENS + rb"(" + NAME + rb"(?: [A-Z]\.)?(?:[ -]" + NAME + rb"){1,3})[\"']?[^\r\n]{0,40}?(?i:\bcard[ _.-]?(?:no|number)?[\"']?[ :=]+[\"']?\d|\b(?:barcode|patron|born|dob|e-?mail|phone|tel|borrower)\b)",
@@ -384,8 +387,8 @@ SIGNED_IN + USER,
         "user", "user whom a command is about", rb"(?:[$#][ \t]+(?:id|finger|su)|(?:(?m:^)|[$#>|;&][ \t]*)(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l))[ \t]+" + USER + rb"(?:[ \t]|\r?(?m:$))",
         (rb"[$#][ \t]+(?:id|finger|su)[ \t]+[A-Za-z_]", rb"(?:getent[ \t]+(?:passwd|shadow)|net[ \t]+user|crontab[ \t]+-u|sudo[ \t]+-u|su[ \t]+-|chage[ \t]+-l)[ \t]+[A-Za-z_]"), lambda value: is_user(value) and len(value) > 3 and not is_ordinary(value), bytes.lower, sure=False,
     ),
-    Detector("person", "name in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"(" + NAME + rb" " + NAME + rb")(?:[\"'<,;|)\\]|[ \t]*\r?(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), canonical=bytes.lower, sure=False),
-    Detector("person", "surname in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"([A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+)(?:[\s\"'<,;|)\\]|(?m:$))", (rb"(?i)nom[\"'\\\s]{0,4}[=:>]",), lambda value: value.lower() not in _NOBODY, bytes.lower, sure=False),
+    Detector("person", "name in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"(" + NAME + rb" " + NAME + rb")(?:[\"'<,;|)\\]|[ \t]*\r?(?m:$))", (rb"(?i)nom" + TELLS,), canonical=bytes.lower, sure=False),
+    Detector("person", "surname in French", rb"(?i:\bnom" + GIVES + rb")" + OPENS + rb"([A-Z\xc3-\xdf][A-Za-z\x80-\xff'-]+)(?:[\s\"'<,;|)\\]|(?m:$))", (rb"(?i)nom" + TELLS,), lambda value: value.lower() not in _NOBODY, bytes.lower, sure=False),
     Detector("user", "user whom an identity provider names", rb"(?i:<(?:[a-z0-9]+:)?(?:nameid|nameidentifier|subjectid|principal)(?:[ \t][^<>\r\n]*)?>)([^<>\r\n]+)</", (rb"(?i)<(?:[a-z0-9]+:)?(?:nameid|nameidentifier|subjectid|principal)",), is_user, bytes.lower),
     Detector(
         "person", "attribute of someone", rb"(?i:\bname=[\"'](?:[a-z0-9:/.#_-]*[:/#.])?(?:givenname|surname|sn|displayname|cn|fullname|first_?name|last_?name)[\"'][^\r\n<>]*>[ \t]*<(?:[a-z0-9]+:)?attributevalue(?:[ \t][^<>\r\n]*)?>)([^<\r\n]+)<", (rb"(?i)attributevalue",), canonical=bytes.lower,
@@ -422,8 +425,8 @@ SIGNED_IN + USER,
              is_user, bytes.lower, sure=False),
     Detector("user", "someone by whom a session was opened", rb"[ \t](?:by|for user)[ \t]+" + USER + rb"\(uid=\d", (rb"\(uid=\d",), is_user, bytes.lower),
     Detector("user", "someone at a machine", rb"(?:(?m:^)|[ \t(\[-])" + USER + rb" @ [A-Za-z][A-Za-z0-9.]*-[A-Za-z0-9.-]*\d", (rb" @ [A-Za-z]",), is_user, bytes.lower, sure=False),
-    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|principal_?name|ack(?:ed|nowledged)?(?:[ _]?by)?|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|requested[_.]?by|changed[_.]?by|locked[_.]?by|performed[_.]?by|invoker|impersonator|caller_?name|login_?id|net_?id|staff(?:[_ .-]?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)\]}&|]|\\|(?m:$))",
-             (named(rb"usr|actor|principal_?name|ack|acked|acknowledged|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|staff|staff[_ .-]?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and (len(value) > 4 or not value.isupper()), bytes.lower, sure=False),
+    Detector("user", "user under a rarer label", rb"(?i:\b(?:usr|actor|principal_?name|ack(?:ed|nowledged)?(?:[ _]?by)?|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|requested[_.]?by|changed[_.]?by|locked[_.]?by|performed[_.]?by|invoker|impersonator|caller_?name|login_?id|net_?id|nick(?:[ _-]?name)?|handle|screen_?name|staff(?:[_ .-]?(?:id|user|login|name))?|clerk|cashier|x-sender|x-auth-user|x-remote-user|remote_?user)" + GIVES + rb")" + OPENS + USER + rb"(?:@[A-Za-z][A-Za-z0-9-]*)?(?:[\s\"',;<>)\]}&|]|\\|(?m:$))",
+             (named(rb"usr|actor|principal_?name|ack|acked|acknowledged|assignee|reporter|creator|submitter|uploader|identifiant|initiator|performer|member_?uid|requester|by|invoker|impersonator|caller_?name|login_?id|net_?id|nick|handle|screen_?name|staff|staff[_ .-]?(?:id|user|login|name)|clerk|cashier|x-sender|user"),), lambda value: is_user(value) and (len(value) > 4 or not value.isupper()), bytes.lower, sure=False),
     Detector("user", "user on this machine", rb"\b" + USER + rb"@localhost\b", (rb"@localhost",), is_user, bytes.lower),
     Detector("user", "share of a user's own", rb"\\([A-Za-z][A-Za-z0-9._-]*)\$(?:[\\\s\"',;)]|\r?(?m:$))", (rb"\\[A-Za-z][A-Za-z0-9._-]*\$",), lambda value: is_user(value) and len(value) > 1 and value.lower() not in _SHARES, bytes.lower, sure=False),
     Detector("person", "surname in an element of a directory", rb"<(?:sn|givenName|cn)>(" + NAME + rb"(?:[ -]" + NAME + rb"){0,2})</", (rb"<(?:sn|givenName|cn)>",), canonical=bytes.lower),

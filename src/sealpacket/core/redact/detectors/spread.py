@@ -14,6 +14,7 @@ from sealpacket.core.redact.detectors.people import NAME, TWO_NAMES, USER, are_n
 
 _USERS = rb"(?i:[A-Za-z0-9_.-]*(?:user|login|account|owner)(?:[_ -]?name|[_ -]?id)?)"
 _PEOPLE = rb"(?i:(?:(?:full|first|last|display|contact|patron|reader|borrower|customer|real|owner|registered)[ _-]?)?name|patron|borrower|reader|customer|contact|technician|engineer)"
+_SECRETS = rb"(?:" + NAME_OF_A_SECRET + rb"|(?i:[a-z0-9_.-]*[_.-](?:pass|pw|pin)))"
 _MORE = rb"[a-z0-9_.-]{0,12}"
 
 _PAIR = rb"(?i:\b(?:name|key|id|field|label)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?)"
@@ -34,7 +35,7 @@ def _is_closed(words: bytes) -> tuple[bytes, ...]:
 
 
 SPREAD = (
-    Detector("secret", "value below its name", _PAIR + NAME_OF_A_SECRET + _VALUE + rb"([^\"'\r\n\\,}]+)", _ends_with(NAMES_OF_SECRETS), is_secret, lines=True),
+    Detector("secret", "value below its name", _PAIR + _SECRETS + _VALUE + rb"([^\"'\r\n\\,}]+)", _ends_with(NAMES_OF_SECRETS + rb"|[_.-](?:pass|pw|pin)"), is_secret, lines=True),
     Detector("user", "user below his label", _PAIR + _USERS + _VALUE + USER, _ends_with(rb"user|login|account|owner"), is_user, bytes.lower, lines=True),
     Detector("secret", "secret in the next element", _CELL + NAME_OF_A_SECRET + _NEXT + rb"([^<\s][^<\r\n]*)", _is_closed(NAMES_OF_SECRETS), is_secret, lines=True),
     Detector("person", "two names in the next element", _CELL + _USERS + _NEXT + rb"(" + TWO_NAMES + rb")", _is_closed(rb"user|login|account|owner"), are_names, bytes.lower, lines=True, sure=False),

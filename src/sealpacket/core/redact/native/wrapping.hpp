@@ -120,11 +120,11 @@ inline bool may_be_heads(std::string_view line) {
     return gaps > 1 || (gaps == 1 && line.size() <= SHORT);
 }
 
-// `begin` is where the line begins in its text.
+// A label, room, which may end with a colon, and a value. `begin` is where the line begins in its text.
 inline bool is_labelled(std::string_view line, size_t begin, Labelled &found) {
     constexpr size_t LONGEST_LABEL = 40, LONGEST_VALUE = 80;
     const auto in_label = [&](size_t at) {
-        return at < line.size() && (is_letter(line[at]) || line[at] == '_' || line[at] == '-' || line[at] == '/' || line[at] == '.');
+        return at < line.size() && (is_letter(line[at]) || (line[at] & 0x80) || line[at] == '_' || line[at] == '-' || line[at] == '/' || line[at] == '.');
     };
     size_t at = 0;
     while (at < line.size() && is_blank(line[at])) at++;
@@ -134,6 +134,8 @@ inline bool is_labelled(std::string_view line, size_t begin, Labelled &found) {
     if (label_end <= label + 1) return false;
     while (at < line.size() && is_blank(line[at])) at++;
     const bool has_room = at > label_end + 1 || (at > label_end && line[label_end] == '\t');
+    if (has_room && at + 1 < line.size() && (line[at] == ':' || line[at] == '=') && is_blank(line[at + 1]))
+        for (at++; at < line.size() && is_blank(line[at]); at++) {}
     if (!has_room || at >= line.size() || line.size() - at > LONGEST_VALUE || line[at] == ':' || line[at] == '=' || line[at] == '#' ||
         line.find("  ", at) != std::string_view::npos)
         return false;
