@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Callable
+from functools import cache
 
 import pytest
 
@@ -20,6 +21,12 @@ _BETWEEN = (
 """What stands between two names in prose, in accounts, in rows of a table."""
 
 
+@cache
+def people(*names: str) -> Catalogue:
+    """A catalogue that knows these people, built once."""
+    return Catalogue.build(term for name in names for term in person_terms(name))
+
+
 @pytest.mark.parametrize("between", _BETWEEN)
 @pytest.mark.parametrize("case", [str, str.upper, str.lower])
 @pytest.mark.parametrize(
@@ -28,7 +35,7 @@ _BETWEEN = (
 def test_a_person_is_written_in_many_ways_but_stays_one(
     names: tuple[str, str], case: Callable[[str], str], between: str
 ) -> None:
-    found = run(Catalogue.build(person_terms("Ines Harrowgate")))
+    found = run(people("Ines Harrowgate"))
     label = found.text(b"by Ines Harrowgate (7)")
     assert b"[person:" in label
     assert found.text(f"by {case(between.join(names))} (7)".encode()) == label
@@ -36,7 +43,7 @@ def test_a_person_is_written_in_many_ways_but_stays_one(
 
 @pytest.mark.parametrize("account", ["InesHarrowgate", "iharrowgate", "HarrowgateI", "ines.harrowgate"])
 def test_accounts_made_of_a_name_are_the_person(account: str) -> None:
-    found = run(Catalogue.build(person_terms("Ines Harrowgate")))
+    found = run(people("Ines Harrowgate"))
     assert found.text(f"by {account} ok".encode()) == found.text(b"by Ines Harrowgate ok")
 
 
@@ -46,14 +53,14 @@ def test_accounts_made_of_a_name_are_the_person(account: str) -> None:
      "xInes Harrowgate", "Ines" + " " * 60 + "Harrowgate", "Ines orford", "I, a harrow"],
 )  # fmt: skip
 def test_names_that_do_not_stand_beside_each_other_are_nobody(text: str) -> None:
-    found = run(Catalogue.build(person_terms("Ines Harrowgate")))
+    found = run(people("Ines Harrowgate"))
     assert found.text(f"x {text} ok".encode()).decode() == f"x {text} ok"
 
 
 def test_names_that_are_made_of_several_words_or_letters_of_their_own_stand_either_way() -> None:
     for name in ("Anne-Marie O'Brien", "Øystein Ås", "Zoë Dürr", "Пётр Лебедев"):
         first, last = name.split()
-        found = run(Catalogue.build(person_terms(name)))
+        found = run(people(name))
         label = found.text(f"by {name} ok".encode())
         assert b"[person:" in label
         for between in (" ", ", ", ",", ";", "\t", "."):
@@ -63,7 +70,7 @@ def test_names_that_are_made_of_several_words_or_letters_of_their_own_stand_eith
 
 def test_names_that_are_said_again_still_stand_either_way() -> None:
     catalogue = Catalogue.build([*person_terms("Ines Harrowgate"), Term("custom", "Ines Harrowgate", "x")])
-    for known in (catalogue, Catalogue.build(person_terms("Ines Harrowgate"))):
+    for known in (catalogue, people("Ines Harrowgate")):
         found = run(known.with_values([("person", b"Ines Harrowgate")]))
         for written in (b"Harrowgate, Ines", b"ines.harrowgate", b"Ines Harrowgate"):
             assert found.text(b"x " + written + b" ok").startswith(b"x ["), written
@@ -71,13 +78,13 @@ def test_names_that_are_said_again_still_stand_either_way() -> None:
 
 
 def test_names_with_digits_stand_either_way_as_well() -> None:
-    found = run(Catalogue.build([*person_terms("Ines Harrowgate"), *person_terms("Desk4 Quillmere")]))
+    found = run(people("Ines Harrowgate", "Desk4 Quillmere"))
     for written in (b"Quillmere, Desk4", b"harrowgate.ines"):
         assert found.text(b"by " + written + b" ok").startswith(b"by [person:"), written
 
 
 def test_a_letter_before_a_name_that_is_a_word_is_a_person_only_in_prose() -> None:
-    found = run(Catalogue.build(person_terms("Bruno Server")))
+    found = run(people("Bruno Server"))
     assert (
         found.text(b"the b-server and b,server of B. Server")
         .decode()
@@ -96,7 +103,7 @@ def test_a_letter_before_a_name_that_is_a_word_is_a_person_only_in_prose() -> No
     ],
 )
 def test_a_person_is_known_without_the_letters_that_a_system_did_not_have(name: str, written: list[str]) -> None:
-    found = run(Catalogue.build(person_terms(name)))
+    found = run(people(name))
     label = found.text(f"by {name} ok".encode())
     for one in written:
         assert found.text(f"by {one} ok".encode()) == label, one
@@ -104,7 +111,7 @@ def test_a_person_is_known_without_the_letters_that_a_system_did_not_have(name: 
 
 @pytest.mark.parametrize("case", [str, str.upper, str.lower])
 def test_a_person_is_known_in_what_systems_make_of_letters_beyond_ascii(case: Callable[[str], str]) -> None:
-    found = run(Catalogue.build(person_terms("Zoë Dürr")))
+    found = run(people("Zoë Dürr"))
     label = found.text("by Zoë Dürr ok".encode())
     text = case("Zoë Dürr")
     for made in (
@@ -126,7 +133,7 @@ def test_an_account_that_is_an_ordinary_word_is_no_person() -> None:
 def test_hundreds_of_names_that_begin_alike_in_a_script_of_their_own_are_told_apart() -> None:
     letters = "абвгджзклмнопрстуфхцчшщыэюя"
     names = [f"Иван Лебедев{one}{other}" for one in letters for other in letters]
-    found = run(Catalogue.build(term for name in names for term in person_terms(name)))
+    found = run(people(*names))
     text = "\n".join(f"читатель {name} ждёт" for name in names)
     copy = found.text(text.encode()).decode()
     assert "Лебедев" not in copy
@@ -134,7 +141,7 @@ def test_hundreds_of_names_that_begin_alike_in_a_script_of_their_own_are_told_ap
 
 
 def test_middle_names_are_left_out_where_people_leave_them_out() -> None:
-    found = run(Catalogue.build(person_terms("Anneke van der Wold")))
+    found = run(people("Anneke van der Wold"))
     label = found.text(b"by Anneke van der Wold ok")
     for written in (b"Anneke Wold", b"A. Wold", b"wold, anneke"):
         assert found.text(b"by " + written + b" ok") == label
@@ -215,7 +222,7 @@ def test_the_two_names_of_a_person_may_stand_in_two_fields(name: str, text: str,
     copy_file(
         io.BytesIO(text.encode()),
         goes,
-        Work(Catalogue.build(person_terms("Marit Oswin")), Placeholders(b"k" * 32)),
+        Work(people("Marit Oswin"), Placeholders(b"k" * 32)),
         name,
     )
     made = goes.getvalue().decode()

@@ -15,8 +15,8 @@ from itertools import chain, pairwise
 from typing import NamedTuple
 
 from sealpacket.core.redact import _native as native
+from sealpacket.core.redact import pairs
 from sealpacket.core.redact.coats import MARKS
-from sealpacket.core.redact.columns import LEAF, PAIRS, QUERY, VALUE
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host, same_mac
@@ -87,7 +87,7 @@ class Catalogue:
             self._add_detector(place, detector)
         flagged = (
             (MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED),
-            ((PARTICLE,), HAS_NAMES), ((VALUE, LEAF, QUERY, *PAIRS), HAS_PAIRS),
+            ((PARTICLE,), HAS_NAMES), (pairs.ANCHORS, HAS_PAIRS),
         )  # fmt: skip
         for marks, flag in flagged:
             for expression in marks:

@@ -10,6 +10,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from sealpacket.core.redact import _native as native
+from sealpacket.core.redact.pairs import lists_in, pairs_in, queries_in
 
 if TYPE_CHECKING:
     from sealpacket.core.redact.engine import Span
@@ -48,46 +49,6 @@ _COPY = re.compile(rb"(?i)\bcopy\s[^\n(]{1,200}\(([^()\n]{1,2000})\)\s+from\s+st
 _INSERT = re.compile(rb"(?i)\b(?:insert|replace)\s+into\s[^\n(]{1,200}\(([^()]{1,2000})\)\s*values\s*")
 _BETWEEN_ROWS = re.compile(rb"[\s,]{0,100}\(")
 _MARK = re.compile(rb"['(),]")
-_NAMED = re.compile(
-    rb"(?i)\b(?:name|key|field|label|id|param(?:eter)?|attribute|option|setting|property|title|question)\\*[\"']?\s*[:=]\s*\\*[\"']"
-    rb"([^\"'\\\r\n<>]{1,40})\\*[\"'][\s,]*\\*[\"']?\Z"
-    rb"|[\"']([^\"'\\\r\n<>]{1,40})\\*[\"']\s*:\s*\{\s*\\*[\"']?\Z"
-)
-VALUE = rb"alue\\{0,3}[\"']?[ \t]*[:=][ \t]*\\{0,3}[\"']"
-"""How the value of such a pair begins, as an anchor."""
-_VALUE = re.compile(rb"(?i)alue\\*[\"']?\s*[:=]\s*\\*[\"']([^\"'\\\r\n<>]{1,400})[\"'\\]")
-_NAME_AND_VALUE = 160
-"""In a name and a value that stand side by side, each with what says so: how far the name may be."""
-LEAF = rb"</[A-Za-z]"
-_LEAF = re.compile(rb"<(?:[A-Za-z][\w.-]*:)?([A-Za-z][\w.\x80-\xff-]{1,40})(?:\s[^<>\r\n]*)?>([^<>\r\n]{2,400})</")
-"""An element with nothing but a text, whose name tells of it, and how it ends, as an anchor."""
-_MARKUP = frozenset(
-    b"a b i u s p em tt td th li dt dd h1 h2 h3 h4 h5 h6 q pre code kbd var div span samp strong small sub sup cite dfn"
-    b" title option label para literal command filename emphasis term text string value style script button caption"
-    b" legend summary font center big del ins mark".split()
-)
-"""Names of elements that only say how a text looks."""
-QUERY = rb"[?&][A-Za-z]"
-_QUERY = re.compile(rb"[?&;]([A-Za-z][\w.\x80-\xff-]{0,40})=([^&\s\"'<>;#+,]+,?\+(?:[^&\s\"'<>;#,]|,\+)*)")
-"""A value of a query with plus signs for blanks, and how one begins, as an anchor."""
-PAIRS = (
-    rb"[\"']\][ \t]?=[ \t]?[\"']", rb"[\"'][A-Za-z][A-Za-z_.-]{1,40}[\"'],[ \t]?[\"']", rb"[ \t]--[a-z]",
-    rb"[ \t]-D[A-Za-z]", rb"\*\*", rb"[:=] ?<[A-Za-z0-9]", rb"[ \t]value=[\"']",
-)  # fmt: skip
-"""What names and values in other grammars have, as anchors."""
-_KEY = rb"([A-Za-z][\w. \x80-\xff-]{1,40})"
-_QUOTED = rb"\"[^\"\r\n]{2,200}\"|'[^'\r\n]{2,200}'"
-_IN_PAIRS = [
-    re.compile(rb"\[[\"']" + _KEY + rb"[\"']\][ \t]*=[ \t]*[\"']([^\"'\r\n]{2,200})[\"']"),
-    re.compile(rb"[(,][ \t]*[\"']" + _KEY + rb"[\"'],[ \t]*[\"']([^\"'\r\n]{2,200})[\"'][ \t]*[\])]"),
-    re.compile(rb"[ \t\"'\[]--([A-Za-z][\w.-]{1,40})[ \t]+(" + _QUOTED + rb"|[^\s\"'<>|;,-][^\s\"'<>|;,]{1,200})"),
-    re.compile(rb"[ \t\"'\[]-D([A-Za-z][\w.-]{1,40})=(" + _QUOTED + rb"|[^\s\"'<>|;,]{2,200})"),
-    re.compile(rb"\*\*" + _KEY + rb":?\*\*:?[ \t]+([^\s*|][^\r\n*|]{1,40})[ \t]*(?=[\r\n|]|\Z)"),
-    re.compile(rb"(?<![\w.-])" + _KEY + rb"[ \t]*[:=][ \t]*<([^<>/\r\n]{2,200})>"),
-    re.compile(rb"<([A-Za-z][\w.-]{1,40})[ \t](?:[^<>\r\n]*?[ \t])?[vV]alue=[\"']([^\"'<>\r\n]{2,200})[\"']"),
-]
-"""A name and its value: an element of an array, two arguments, an option, a property that a program is started with, a
-name in bold letters, a value in angle brackets, and an element that has it in an attribute."""
 Cut = Callable[[bytes], list[tuple[int, int]]]
 """Where the cells of a row begin and end."""
 
@@ -218,37 +179,18 @@ class Columns:
                 yield from self.row(text, 0, [(start, end)], heads)
 
     def in_pairs(self, text: bytes, limit: int, lines: list[int]) -> Iterator[Span]:
-        """What stands as a value beside its name: {"name": "user", "value": "odile"}, <user>odile</user>, --user odile,
-        and in a query with plus signs for blanks. `lines` begin where one of them may be."""
+        """What stands as a value beside its name, in any grammar. `lines` begin where one of them may be."""
         for line in lines:
             end = _line_end(text, line)
-            yield from self._in_leaves(text, line, min(end, limit))
-            yield from self._in_queries(text, line, min(end, limit))
-            yield from self._in_grammars(text, line, min(end, limit))
-            for value in _VALUE.finditer(text, line, end):
-                begin = value.start() - 1
-                if begin >= limit:
-                    return
-                named = _NAMED.search(text, max(0, begin - _NAME_AND_VALUE), begin)
-                heads = self.telling([named[1] or named[2]]) if named else {}
-                if heads:
-                    yield from self.row(text, 0, [value.span(1)], heads)
-
-    def _in_leaves(self, text: bytes, start: int, end: int) -> Iterator[Span]:
-        for leaf in _LEAF.finditer(text, start, end):
-            if leaf[1].lower() not in _MARKUP and self._tells(leaf[1]):
-                yield from self.row(text, 0, [leaf.span(2)], {0: leaf[1]})
-
-    def _in_queries(self, text: bytes, start: int, end: int) -> Iterator[Span]:
-        for query in _QUERY.finditer(text, start, end):
-            value = query[2].replace(b"+", b" ")
-            yield from self.row(value, query.start(2), [(0, len(value))], {0: query[1]})
-
-    def _in_grammars(self, text: bytes, start: int, end: int) -> Iterator[Span]:
-        for grammar in _IN_PAIRS:
-            for pair in grammar.finditer(text, start, end):
-                if self._tells(pair[1]):
-                    yield from self.row(text, 0, [pair.span(2)], {0: pair[1]})
+            for name, at, value in pairs_in(text, line, end, limit):
+                if self._tells(name):
+                    yield from self.row(value, at, [(0, len(value))], {0: name})
+            for name, at, value in queries_in(text, line, min(end, limit)):
+                yield from self.row(value, at, [(0, len(value))], {0: name})
+            for name, at, value in lists_in(text, line, end, limit):
+                if self._tells(name):  # and only what is one value as a whole
+                    spans = self.row(value, at, [(0, len(value))], {0: name})
+                    yield from (span for span in spans if span.end - span.start == len(value.strip()))
 
     def _in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""

@@ -240,7 +240,7 @@ CREDENTIALS = (
     Detector(
         "secret",
         "password that a sentence tells",
-        rb"(?i:\b(?:passwords?|passwd|pass[ ]?phrase|passcode|pass[ ]?code|pin|pwd?|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest)[ -]key)"
+        rb"(?i:\b(?:passwords?|passwd|pass[ ]?phrase|passcode|pass[ ]?code|pin|pwd?|token|secret|community string|shared secret|(?:wi-?fi|wlan|wireless|network|psk|api|access|guest|backup|recovery|encryption|master|unlock|root|shared|signing|private)[ -]key)"
         rb"(?:[ \t]+(?:for|of|on|at|to)[ \t]+[^\s:]+)?[ \t]+(?:is now|is|was|to|=|are|set to|changed to|reset to|now)[ \t]*:?[ \t]+)"
         rb"[\"'\x60(]?" + TAGGED + rb"([^\s\"'\x60<>]+)",
         (

@@ -37,6 +37,12 @@ _FIELDS = (
 """The fields of such a message that tell of someone."""
 _IN_BASE64 = rb"(?:[A-Za-z0-9+/]{8,}={0,2}|[A-Za-z0-9+/]{2,}={1,2})"
 
+
+def _same_hosts(value: bytes) -> bytes:
+    """One host by its bare name, several as they stand."""
+    return value.lower() if b"," in value else same_host(value)
+
+
 DIALOGUES = (
     Detector(
         "secret", "credentials of a mail sign-in", rb"(?i:\bAUTH(?:ENTICATE)? (?:PLAIN|LOGIN|XOAUTH2|CRAM-MD5|OAUTHBEARER)[ \t]+)(" + _IN_BASE64 + rb"(?:[ \t]+" + _IN_BASE64 + rb")?)",
@@ -97,7 +103,7 @@ DIALOGUES = (
     Detector("secret", "keys on a command line", rb"(?:\bsnmp[a-z]+\b[^\r\n]*?[ \t]-A[ \t]*)(\S+(?:[ \t]+-x[ \t]+\S+)?(?:[ \t]+-X[ \t]+\S+)?)", (rb"snmp[a-z]{2,12}[ \t]",), is_secret),
     Detector("secret", "password in a coat of its device's", rb"(?i:\bset (?:passwd|password|psksecret|secret|private-key|key) ENC )(\S+)", (rb" ENC ",), is_secret),
     Detector(
-        "host", "host on a command line", rb"(?i:[ \t]-(?:ComputerName|VMName|HostName|CN)[ \t:]+)[\"']?([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)-(?:ComputerName|VMName|HostName|CN)[ \t:]",), is_called, same_host,
+        "host", "host on a command line", rb"(?i:[ \t]-(?:ComputerName|VMName|HostName|CN|Server|SmtpServer|VIServer|Node|Cluster|DomainController)[ \t:]+)[\"']?([A-Za-z0-9][A-Za-z0-9._-]*(?:,[ \t]*[A-Za-z0-9][A-Za-z0-9._-]*)*)", (rb"(?i)-(?:ComputerName|VMName|HostName|CN|Server|SmtpServer|VIServer|Node|Cluster|DomainController)[ \t:]",), lambda value: is_called(value.split(b",")[0]), _same_hosts,
     ),
     Detector(
         "host", "host of a database's tool", rb"(?:\b(?:sqlcmd|bcp|osql)\b[^\r\n]*?[ \t]-S[ \t]*)([A-Za-z0-9][A-Za-z0-9.-]*)", (rb"(?:sqlcmd|bcp|osql)[ \t]",), canonical=same_host,

@@ -105,6 +105,13 @@ KEYS = (
         rb"(?i:\b(?:licen[sc]e|activation|product|serial|registration)[ _-]?(?:key|code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})\b",
         (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",),
     ),
+    Detector(
+        "licence",
+        "number of a licence, labelled",
+        rb"(?i:\blicen[sc]e(?:[ _.-]?(?:no|nr|number|id|key|code|string))?\\?[\"']?[ \t]*[:=#][ \t]*\\?[\"']?)([A-Z]{2,6}(?:-[A-Z0-9]{2,10}){2,6})\b",
+        (rb"(?i)licen[sc]e[a-z_. -]{0,8}[\"'\\]{0,2}[ \t]?[:=#][ \t]?[\"'\\]{0,2}[A-Z]{2}",),
+        has_digit,
+    ),
     Detector("licence", "signature of a licence", rb"\bSIGN\d?=\"?([0-9A-F][0-9A-F ]{7,}[0-9A-F])", (rb"SIGN\d?=",)),
     Detector("token", "access key", rb"\b([A-Z]{4}[A-Z0-9]{16})\b", (rb"\b[A-Z]{4}[A-Z0-9]{16}\b",), _is_access_key),
     Detector(

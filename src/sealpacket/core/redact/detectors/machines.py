@@ -5,10 +5,14 @@ from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import HOW_IT_IS
-from sealpacket.core.redact.detectors.listings import IP
+from sealpacket.core.redact.detectors.listings import IP, is_machine
 from sealpacket.core.redact.detectors.network import is_called, same_host
 
 _X = rb"([A-Za-z][A-Za-z0-9-]{3,30})"
+_KINDS = frozenset(
+    b"kiosk gw gate sorter prn printer sw switch rtr router fw firewall srv server host node array lib library ctl controller app desk cam camera sensor reader tablet till nas store web db mail dc vm esx".split()
+)
+"""Words for what a machine is, with which its name may begin."""
 _END = rb"(?:[\s\"',.;:)\]}<]|(?m:$))"
 _REACHED = (
     rb"(?:could not resolve(?: host(?:name)?)?:?|unable to resolve(?: host(?:name)?)?:?|unknown ?host(?:exception)?:?|enotfound|eai_again|connect(?:ion)? to (?:host|server)(?: at)?|failed to (?:connect to|reach|contact)|(?:cannot|can't|could not|couldn't) (?:reach|contact|ping|connect to)"
@@ -49,4 +53,16 @@ MACHINES = (
     Detector("host", "machine of an account, after its name", rb" @ " + _X + _END, (rb" @ [A-Za-z]",), is_called, same_host, sure=False),
     Detector("host", "machine from which someone signed in", rb"(?i:\blast (?:failed )?login:[ \t][^\r\n]{10,60}?[ \t]from[ \t]+|\(from client[ \t]+)" + _X + rb"(?:[ \t]|\r?(?m:$))", (rb"(?i)(?:login:|\(from client)[ \t]",), is_called, same_host),
     Detector("host", "machine of a shared folder", rb"(?m:^|[ \t=(:])\\\\" + _X + rb"\\", (rb"\\\\[A-Za-z0-9]",), lambda value: is_called(value) and (has_digit(value) or b"-" in value or value.isupper()), same_host),
+    Detector("host", "machine that something goes to, with an arrow", rb"(?i:\b(?:(?:replicat|sync|mirror|transfer|migrat)[a-z]{0,4}|replica|failover|tunnel|backup|vmotion)\b[^\r\n]{0,60}? (?:->|=>|-->|to) |\b(?:link|copy|copying|session|move|moving)\b[^\r\n]{0,60}? (?:->|=>|-->) )" + _X + rb"(?:[\s\"',;.:)]|(?m:$))", (rb" (?:->|=>|-->|to) [A-Za-z][A-Za-z0-9]{0,11}-[a-z0-9]",), lambda value: _is_named(value) and not value.isalpha() and b"-" in value, same_host, sure=False),
+    Detector("host", "machine with a number at which or from which something was done", rb"(?i:\b(?:from|on|at)[ \t]+)([a-z]{2,12}(?:-[a-z]+)*-[0-9])(?:[ \t]*[,;)]|[ \t]*\.?[ \t]*\r?(?m:$)|[ \t]+(?:by|to|at|and|as|for|with|via|is|was|has|failed|since)\b)", (rb"(?:from|on|at|From|On|At)[ \t]+[a-z]{2,12}-[a-z0-9]",), is_machine, same_host, sure=False),
+    Detector("host", "machine of a kind, by its name", rb"(?i:\b(?:kiosk|gateway|gate|sorter|printer|switch|router|firewall|server|host|node|array|library|controller|appliance|desk|camera|sensor|reader|tablet|till)[ \t]+)\"?([a-z]{2,12}-[a-z]{3,12}(?:-[a-z0-9]{1,4})?)\"?(?:[ \t]*[,;)]|[ \t]*\.?[ \t]*\r?(?m:$)|[ \t]+(?:is|was|has|does|did|lost|failed|offline|online|down|up|rebooted|restarted|unreachable|via|at)\b)", (rb"(?i)(?:kiosk|gateway|gate|sorter|printer|switch|router|firewall|server|host|node|array|library|controller|appliance|desk|camera|sensor|reader|tablet|till)[ \t]+\"?[a-z]{2,12}-[a-z]",), lambda value: is_machine(value) and (value.split(b"-")[0].lower() in _KINDS or has_digit(value)), same_host, sure=False),
+    Detector("host", "machine on the way to an address", rb"[ \t]via[ \t]+" + _X + rb"(?:[ \t,;]|\r?(?m:$))", (rb"[ \t]via[ \t]+[a-z]{2,12}-",), lambda value: is_machine(value) and b"-" in value, same_host, sure=False),
+    Detector("host", "machine from which someone is signed in", rb" (?:pts/\d+|tty\w*|:\d) +([A-Za-z][A-Za-z0-9.-]{2,30}) +(?:Mon|Tue|Wed|Thu|Fri|Sat|Sun) ", (rb" (?:Mon|Tue|Wed|Thu|Fri|Sat|Sun) [A-Z][a-z]{2} ",), is_called, same_host),
+    Detector("host", "machine beside its address in a record", rb"(?:[{,][ \t]*\\?[\"']?(?:name|label|id|alias)\\?[\"']?[ \t]*:[ \t]*\\?[\"']?)" + _X + rb"\\?[\"']?,[ \t]*\\?[\"']?(?i:ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname|ssh_?host|bmc)\\?[\"']?[ \t]*:", (rb",[ \t]*\\?[\"']?(?i:ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname|ssh_?host|bmc)\\?[\"']?[ \t]*:",), is_called, same_host),
+    Detector("host", "machine above its address in a record", rb"(?m:^)[ \t]*(?:-[ \t]+)?[\"']?(?:name|label|id|alias)[\"']?[ \t]*:[ \t]+[\"']?" + _X + rb"[\"']?,?[ \t]*\r?\n[ \t]+[\"']?(?i:ip|ipv[46]|ip_?addr(?:ess)?|addr|mgmt|mac|fqdn|ssh_?host|bmc)[\"']?[ \t]*:", (rb"(?:name|label|id|alias)[\"']?[ \t]*:[ \t]+[\"']?[A-Za-z][A-Za-z0-9-]*[\"']?,?[ \t]*\r?(?m:$)",), is_called, same_host, lines=True),
+    Detector("host", "machine that a program is to talk to", rb"(?i:\b[a-z_.]*(?:client|connection|session|server|transport|proxy|redis|ssh|telnet|ftp|smtp|imap|ldap)\([ \t]*)[\"']" + _X + rb"[\"'][ \t]*[,)]", (rb"(?i)(?:client|connection|session|server|transport|proxy|redis|ssh|telnet|ftp|smtp|imap|ldap)\([ \t]*[\"'][a-z]",), lambda value: is_called(value) and (has_digit(value) or b"-" in value or b"." in value), same_host, sure=False),
+    Detector("host", "other names of a web server", rb"(?m:^)[ \t]*(?:ServerAlias|server_name|serveralias)[ \t]+([A-Za-z*][A-Za-z0-9.*-]*(?:[ \t]+[A-Za-z*][A-Za-z0-9.*-]*)*)", (rb"(?:ServerAlias|server_name|serveralias)[ \t]",), lambda value: any(is_called(one) for one in value.split()), bytes.lower),
+    Detector("host", "machines that a script goes through", rb"\bfor \w+ in[ \t]+([A-Za-z][A-Za-z0-9.-]*(?:[ \t]+[A-Za-z][A-Za-z0-9.-]*)+)[ \t]*(?:;|\r?\n)?[ \t]*do\b[^\r\n]*?(?:ssh|scp|ping|rsync|curl)[ \t]", (rb"for \w+ in[ \t]+[A-Za-z][A-Za-z0-9.-]*[ \t]+[A-Za-z]",), lambda value: any(is_called(one) and not one.isalpha() for one in value.split()), bytes.lower, sure=False),
+    Detector("host", "machine of which a line tells", rb"(?:(?m:^)|[\]\d] )(?:Server|Host|Node|Machine|Computer|VM|Switch|Kiosk|Printer|Router|Firewall|Station|server|host|node|machine|switch|kiosk)[ \t]+[\"']?" + _X + rb"[\"']?: ", (rb"(?:erver|ost|ode|achine|omputer|VM|witch|iosk|rinter|outer|irewall|tation)[ \t]+[\"']?[A-Za-z][A-Za-z0-9-]+[\"']?: ",), _is_named, same_host, sure=False),
+    Detector("host", "machine for a protocol, as a setting", rb"(?m:^)[ \t]*(?i:smtp|imap|pop3?|ldaps?|ntp|syslog|acs|sip2?|mx|dc|dns|nfs|smb|ftp|sftp|tftp|radius|tacacs)[ \t]*=[ \t]*[\"']?" + _X + rb"[\"']?[ \t]*\r?(?m:$)", (rb"(?m:^)[ \t]*(?i:smtp|imap|pop3?|ldaps?|ntp|syslog|acs|sip2?|mx|dc|dns|nfs|smb|ftp|sftp|tftp|radius|tacacs)[ \t]*=[ \t]*[\"']?[A-Za-z]",), is_called, same_host, sure=False),
 )  # fmt: skip

@@ -214,6 +214,12 @@ NETWORK = (
     Detector("ip", "IPv4 address", rb"\b(" + _IP4 + rb")\b", (rb"\d\.\d{1,3}\.\d{1,3}\.\d",)),
     Detector(
         "ip",
+        "network that is told with a sign for any",
+        rb"\b((?:10|192\.168|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d{1,3}){0,2}\.(?:\*|x|%)(?:\.(?:\*|x|%))?|\d{1,3}(?:\.\d{1,3}){1,2}\.%)(?:[^\w.]|(?m:$))",
+        (rb"\d\.(?:\*|x|%)",),
+    ),
+    Detector(
+        "ip",
         "IPv4 address in a name",
         rb"(?:[A-Za-z]_|_)(" + _IP4 + rb")(?:_|\b)",
         (rb"_\d{1,3}\.\d{1,3}\.\d{1,3}\.\d",),
@@ -321,7 +327,7 @@ NETWORK = (
     Detector(
         "host",
         "labelled host name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|node[ _.-]?name|vm[ _.-]?name|short_?name|ap[ _.-]?name|access[ _.-]?point(?:[ _.-]?name)?|device[ _.-]id|neighbou?r(?:[ _.-]?id)?|workstation[ _.-]?name|computer[ _.-]?name|machine[ _.-]?name|server[ _.-]?name|caller[ _]computer)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|node[ _.-]?name|vm[ _.-]?name|net ?bios[ _.-]?name|short_?name|ap[ _.-]?name|access[ _.-]?point(?:[ _.-]?name)?|device[ _.-]id|neighbou?r(?:[ _.-]?id)?|workstation[ _.-]?name|computer[ _.-]?name|machine[ _.-]?name|server[ _.-]?name|caller[ _]computer)"
         + GIVES
         + rb")"
         + OPENS

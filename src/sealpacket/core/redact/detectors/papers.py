@@ -25,7 +25,7 @@ PAPERS = (
         rb"(?i:\b(?:(?:patron|borrower|reader|library|membership|member|customer|cust\.?|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|user[ _.-]?(?:identifier|barcode)|account[ _.-]?holder)"
         rb"[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode|ref(?:erence)?)?|(?:card|ticket)[ _.-]?(?:no|nr|num|number|barcode|id)|patron[ _.-]?barcode|card)\.?"
         + _PARTS
-        + rb")(\d(?:[ -]?\d){5,18})\b",
+        + rb")(\d(?:[ -]?\d){4,18})\b",
         (
             rb"(?i)(?:patron|borrower|reader|library|member|membership|customer|cust\.?|client|subscriber|student|pupil|patient|visitor|employee|staff|personnel|payroll|badge|identifier|holder|card|ticket|barcode)[ _.-]?(?:card[ _.-]?)?(?:id|no|nr|num|number|card|barcode|value|ref(?:erence)?)?(?:[ .\"'\\=:#>-]{0,6}| (?:is|was) )\d(?:[ -]?\d){4}",
         ),

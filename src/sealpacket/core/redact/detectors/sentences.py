@@ -7,7 +7,7 @@ import re
 
 from sealpacket.core.redact.detectors.accounts import is_one
 from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
-from sealpacket.core.redact.detectors.credentials import HOW_IT_IS, is_told_word, is_word
+from sealpacket.core.redact.detectors.credentials import HOW_IT_IS, is_said, is_told_word, is_word
 from sealpacket.core.redact.detectors.listings import is_machine
 from sealpacket.core.redact.detectors.names import are_odd_names, is_odd_name
 from sealpacket.core.redact.detectors.nearby import BEHIND, PASSWORD, is_told
@@ -155,4 +155,6 @@ SENTENCES = (
     Detector("asset", "tag of a thing in capitals", rb"(?i:\b(?:asset[_ -]?|property[_ -]?|inventory[_ -]?)?tag)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?([A-Z]{2,6}-?\d{3,10})" + BEHIND, (rb"(?i)tag\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?[a-z]{2}",), None, bytes.lower, sure=False),
     Detector("contract", "number of a warranty", rb"(?i:\bwarranty[_ -]?(?:ref(?:erence)?|no|nr|number|id|contract|cert(?:ificate)?)\.?)\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?([A-Z0-9]{1,6}(?:[-/][A-Z0-9]{2,8}){1,4}|[A-Z]{0,4}\d{5,12})" + BEHIND, (rb"(?i)warranty[_ -]?(?:ref|no|nr|number|id|contract|cert)",), has_digit, bytes.lower, sure=False),
     Detector("person", "two names that a link to write to someone shows", rb"(?i:mailto:[^\r\n\"'>]{3,100}[\"'][^\r\n<>]{0,100}>[ \t]*)(" + TWO_NAMES + rb")[ \t]*</", (rb"(?i)mailto:",), are_odd_names, bytes.lower, sure=False),
+    Detector("secret", "account and password in brackets behind what they open", rb"(?i:\b(?:idrac|ilo|bmc|ipmi|imm|drac|console|log-?in|sign-?in|gui|web ?ui|ssh|telnet|portal|rdp|vnc|oob|mgmt|management|credentials?|creds)\b[^\r\n()]{0,60}?\()([A-Za-z][A-Za-z0-9._@\\-]{2,30} ?/ ?[^\s()/]{4,40})\)", (rb"\([A-Za-z][A-Za-z0-9._@\\-]* ?/ ?[^\s()/]",), lambda value: is_said(value.rpartition(b"/")[2].strip()), sure=False),
+    Detector("asset", "array or unit by a number in groups", rb"(?i:\b(?:array|unit|enclosure|appliance|chassis|shelf|controller|switch|server|system|drive|disk|module|blade|sorter|kiosk|printer|reader|gate|scanner)[ \t]+)([A-Z][A-Z0-9]{1,6}-[A-Z0-9]{3,8}(?:-[A-Z0-9]{1,6})*)(?:[\s,.;:)]|(?m:$))", (rb"(?i)(?:array|unit|enclosure|appliance|chassis|shelf|controller|switch|server|system|drive|disk|module|blade|sorter|kiosk|printer|reader|gate|scanner)[ \t]+[a-z0-9]{2,7}-[a-z0-9]",), lambda value: sum(48 <= b <= 57 for b in value) >= 3, bytes.lower, sure=False),
 )  # fmt: skip

@@ -14,7 +14,7 @@ _HOST = rb"([A-Za-z][A-Za-z0-9_.-]*)"
 _WORD = rb"[0-9A-F]{8}"
 _WORDS = rb"((?:[0-9A-F]{8}){4}|[0-9A-F]{8})"
 _PORT = rb":[0-9A-F]{4}"
-_TEXT = rb"[\"'][^\r\n\"']+[\"'],[ \t]*"
+_TEXT = rb"(?:[\"'][^\r\n\"']+[\"']|[A-Za-z_][\w.]*),[ \t]*"
 
 
 def _dotted(value: bytes) -> bytes:
@@ -75,11 +75,11 @@ TRACES = (
     Detector("host", "host of a message's name", rb"(?i:\b(?:message-id|in-reply-to|references|content-id):[^\r\n]{0,200}?@)" + _HOST + rb">",
              (rb"(?i)(?:message-id|in-reply-to|references|content-id):",), is_named, same_host),
     Detector("secret", "password among a call's arguments",
-             rb"(?i:\b(?:[a-z_.]*connect|log_?[io]n|authenticate|bind|sign_?in)\([ \t]*)" + _TEXT + rb"(?:" + _TEXT + rb")?[\"']([^\"'\r\n]+)[\"']",
-             (rb"(?i)(?:connect|log_?[io]n|authenticate|bind|sign_?in)\([ \t]*[\"']",), is_password, sure=False),
+             rb"(?i:\b(?:[a-z_.]*connect(?:ion)?|log_?[io]n|authenticate|bind|sign_?in)\([ \t]*)" + _TEXT + rb"(?:" + _TEXT + rb")?[\"']([^\"'\r\n]+)[\"']",
+             (rb"(?i)(?:connect|connection|log_?[io]n|authenticate|bind|sign_?in)\([ \t]*[\"'a-z]",), is_password, sure=False),
     Detector("user", "user among a call's arguments",
-             rb"(?i:\b[a-z_.]*connect\([ \t]*)" + _TEXT + rb"[\"']" + USER + rb"[\"'],[ \t]*[\"'$]",
-             (rb"(?i)connect\([ \t]*[\"']",), is_user, bytes.lower, sure=False),
+             rb"(?i:\b[a-z_.]*connect(?:ion)?\([ \t]*)" + _TEXT + rb"[\"']" + USER + rb"[\"'],[ \t]*[\"'$]",
+             (rb"(?i)connect(?:ion)?\([ \t]*[\"'a-z]",), is_user, bytes.lower, sure=False),
     Detector("user", "user before a password among a call's arguments",
              rb"(?i:\b(?:pscredential|log_?in|authenticate|sign_?in)\([ \t]*)[\"']" + USER + rb"[\"'],[ \t]*[\"'$]",
              (rb"(?i)(?:pscredential|log_?in|authenticate|sign_?in)\([ \t]*[\"']",), is_user, bytes.lower, sure=False),
