@@ -5,7 +5,7 @@ from __future__ import annotations
 import ssl
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import cache
+from functools import cache, partial
 from pathlib import Path
 from typing import Any, TypeVar
 from urllib.parse import quote
@@ -53,14 +53,14 @@ class Wire:
             headers["If-Match"] = f'"{version}"'
         if key is not None:
             headers["Idempotency-Key"] = key
+        ask = partial(self._client.request, method, _PREFIX + path, headers=headers, **arguments)
         with self._spoken():
             try:
-                response = self._client.request(method, _PREFIX + path, headers=headers, **arguments)
+                response = ask()
             except (httpx.ReadError, httpx.RemoteProtocolError):
                 if method != "GET":
                     raise
-                # The other side closed a kept connection just then: what only reads is asked once more.
-                response = self._client.request(method, _PREFIX + path, headers=headers, **arguments)
+                response = ask()  # the other side closed a kept connection just then; this only reads
         if response.is_error:
             raise refused(response)
         return response

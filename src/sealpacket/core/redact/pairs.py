@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterator
 
 _KEY = rb"([A-Za-z][\w. \x80-\xff-]{1,40})"
-_WORD = rb"([A-Za-z][\w.-]{1,40})"
+_WORD = rb"([A-Za-z][\w.\x80-\xff-]{1,40})"
 _QUOTED = rb"\"[^\"\r\n]{2,200}\"|'[^'\r\n]{2,200}'"
 _CELL = rb"(?:\s[^<>\r\n]*)?>[ \t]*"
 _GRAMMARS = (
@@ -117,5 +117,5 @@ def lists_in(text: bytes, start: int, end: int, limit: int) -> Iterator[Pair]:
         name = head[head.lastindex or 1]
         for item in _ITEM.finditer(listed[1]):
             value = 1 if item[1] else 2
-            for label in {name, name.removesuffix(b"s")}:
+            for label in dict.fromkeys((name, name.removesuffix(b"s"))):
                 yield label, listed.start(1) + item.start(value), item[value]

@@ -5,11 +5,11 @@ from __future__ import annotations
 from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import (
     NAME_OF_A_SECRET,
+    is_given,
     is_odd,
     is_password,
     is_secret,
     is_told,
-    is_told_word,
     is_word,
 )
 from sealpacket.core.redact.detectors.people import USER, is_user
@@ -53,9 +53,9 @@ COMMANDS = (
     Detector(
         "secret",
         "text made a secret",
-        rb"(?i:\bConvertTo-SecureString[ \t]+(?:-String[ \t]+)?)[\"']?([^\s\"'$-][^\s\"']*)",
+        rb"(?i:\bConvertTo-SecureString[ \t]+(?:-String[ \t]+)?)[\"']??([\"'][^\"'\r\n$]+[\"']|[^\s\"'$-][^\s\"']*)",
         (rb"(?i)securestring[ \t]",),
-        is_secret,
+        lambda value: is_secret(value.strip(b"\"'")),
     ),
     Detector(
         "secret",
@@ -119,7 +119,7 @@ COMMANDS = (
         "password behind a user who signs in",
         rb"(?m:^)[ \t]*(?i:login|signin|auth)[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
         (rb"(?i)(?:login|signin|auth)[ \t]+[a-z]",),
-        lambda value: is_odd(value) or is_told_word(value),
+        is_given,
         sure=False,
     ),
     Detector(
@@ -143,7 +143,7 @@ COMMANDS = (
         "sign-in of a script",
         rb"(?m:^)[ \t]*user[ \t]+[A-Za-z][A-Za-z0-9._@-]*[ \t]+([^\s]+)[ \t]*\r?(?m:$)",
         (rb"(?m:^)[ \t]*user[ \t]+[A-Za-z]",),
-        lambda value: is_odd(value) or is_told_word(value),
+        is_given,
         sure=False,
     ),
     Detector(
@@ -182,9 +182,9 @@ COMMANDS = (
     Detector(
         "secret",
         "line of a file of passwords",
-        rb":(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][A-Za-z0-9_.\\-]*:(?:[^\s:\\]|\\[:\\]){4,})[ \t]*\r?(?m:$)",
+        rb":(?:\d{4,5}|\*):[^:\s]+:([A-Za-z][A-Za-z0-9_.\\-]*:(?:\\[:\\]|[^\s:]){4,})[ \t]*\r?(?m:$)",
         (rb":(?:\d{4,5}|\*):[^:\s]+:[^:\s]+:",),
-        lambda value: is_password(value.rpartition(b":")[2]),
+        lambda value: is_password(value.partition(b":")[2]),
     ),
     Detector(
         "secret",

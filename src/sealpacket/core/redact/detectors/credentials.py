@@ -83,6 +83,11 @@ def is_said(value: bytes) -> bool:
     return is_told(value) or is_told_word(value)
 
 
+def is_given(value: bytes) -> bool:
+    """What stands alone behind an account or a word for a password: odd, or a plain word."""
+    return is_odd(value) or is_told_word(value)
+
+
 def entropy(value: bytes) -> float:
     """Shannon's entropy in bits for each byte, of how often each occurs in the value."""
     total = len(value)

@@ -3,16 +3,23 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import GIVES, Detector, has_digit
-from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_odd, is_secret, is_told_word
+from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_given, is_secret
 from sealpacket.core.redact.detectors.listings import IP, is_machine, is_named
 from sealpacket.core.redact.detectors.network import is_called, same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
 
 _HOST = rb"([A-Za-z][A-Za-z0-9.-]{2,60})"
 _END = rb"[ \t]*\r?(?m:$)"
-_TIMES = (
-    rb"(?m:^)[ \t]*(?:[0-9*/,-]+[ \t]+){5}|(?m:^)[ \t]*@(?:reboot|hourly|daily|weekly|monthly|yearly|midnight)[ \t]+"
-)
+_NOW_AND_THEN = rb"@(?:reboot|hourly|daily|weekly|monthly|yearly|midnight)[ \t]"
+_TIMES = rb"(?m:^)[ \t]*(?:[0-9*/,-]+[ \t]+){5}|(?m:^)[ \t]*" + _NOW_AND_THEN + rb"+"
+_PROGRAMS = rb"(?:test|cd|flock|nice|ionice|timeout|python3?|bash|sh|php|perl|curl|wget|rsync)[ \t]"
+"""What may stand behind the account for which a timed command runs."""
+_TUNNELS = rb"[ \t]+(?:\*|pptpd|l2tpd?|pppd?|sstp|[\"'][\w.*-]+[\"'])[ \t]"
+_TUNNELLED = rb"(?m:^)[\"']?[A-Za-z_][A-Za-z0-9._@\\-]*[\"']?" + _TUNNELS
+_ADDRESSES = rb"[ \t]+(?:\*|" + IP + rb"(?:/\d+)?)" + _END
+"""An account, its server and the addresses of a list for tunnels; its secret stands before the last."""
+_MOVED = rb"(?i:\b(?:migrated|moved|moving|migrating|failover|failed over|vmotion(?:ed)?|relocated|transferred|evacuated)[ \t]"
+_MOVES = rb"(?i)(?:migrat|mov(?:ed|ing)|failover|failed over|vmotion|relocat|transferr|evacuat)[a-z]{0,3}[ \t]"
 _LIST = rb"([A-Za-z_%+][A-Za-z0-9._%+-]*(?:[ \t]*,[ \t]*[A-Za-z_%+][A-Za-z0-9._%+-]*)*)"
 _ATTRIBUTE = rb"(?:Cleartext|NT|LM|Crypt|MD5|SHA|SSHA|SHA2|User|LT|Password-With)-(?:Password|Header)"
 
@@ -31,13 +38,18 @@ def _is_pair(value: bytes) -> bool:
     return is_user(name) and is_secret(secret)
 
 
+def _is_numbered(value: bytes) -> bool:
+    """A machine with a hyphen and a number in its bare name."""
+    return is_machine(value) and has_digit(value) and b"-" in value and b"." not in value
+
+
 SETTINGS = (
-    Detector("secret", "password that is all of its line", rb"(?m:^)[ \t]+(?i:password|passwd)[ \t]+([^\s\"'=:;,<>]+)" + _END, (rb"(?m:^)[ \t]+(?i:passw(?:or)?d)[ \t]",), lambda value: is_odd(value) or is_told_word(value), sure=False),
+    Detector("secret", "password that is all of its line", rb"(?m:^)[ \t]+(?i:password|passwd)[ \t]+([^\s\"'=:;,<>]+)" + _END, (rb"(?m:^)[ \t]+(?i:passw(?:or)?d)[ \t]",), is_given, sure=False),
     Detector("secret", "password below its account", rb"(?m:^)[ \t]*(?:login|user)[ \t]+[^\s\"']+[ \t]*\r?\n[ \t]*password[ \t]+([^\s]+)" + _END, (rb"(?m:^)[ \t]*(?:login|user)[ \t]+[^\s\"']+[ \t]*\r?(?m:$)",), is_secret, lines=True),
     Detector("user", "account of a list for dial-in", rb"(?m:^)[\"']?" + USER + rb"[\"']?[ \t]+" + _ATTRIBUTE + rb"[ \t]*[:=+]", (rb"[ \t]" + _ATTRIBUTE + rb"[ \t]*[:=+]",), is_user, bytes.lower),
     Detector("person", "names of a list for dial-in", rb"(?m:^)\"([A-Za-z\x80-\xff'-]+(?: [A-Za-z\x80-\xff'-]+){1,3})\"[ \t]+" + _ATTRIBUTE + rb"[ \t]*[:=+]", (rb"\"[ \t]+" + _ATTRIBUTE + rb"[ \t]*[:=+]",), None, bytes.lower),
-    Detector("user", "account of a list for tunnels", rb"(?m:^)[\"']?" + USER + rb"[\"']?[ \t]+(?:\*|pptpd|l2tpd?|pppd?|sstp|[\"'][\w.*-]+[\"'])[ \t]+[^\s#]+[^\r\n#]*?[ \t]+(?:\*|" + IP + rb"(?:/\d+)?)" + _END, (rb"(?m:^)[\"']?[A-Za-z_][A-Za-z0-9._@\\-]*[\"']?[ \t]+(?:\*|pptpd|l2tpd?|pppd?|sstp|[\"'][\w.*-]+[\"'])[ \t]",), is_user, bytes.lower),
-    Detector("secret", "secret of a list for tunnels", rb"(?m:^)[\"']?[A-Za-z_][A-Za-z0-9._@\\-]*[\"']?[ \t]+(?:\*|pptpd|l2tpd?|pppd?|sstp|[\"'][\w.*-]+[\"'])[ \t]+(\"[^\"\r\n]+\"|[^\s\"#]+)[ \t]+(?:\*|" + IP + rb"(?:/\d+)?)" + _END, (rb"(?m:^)[\"']?[A-Za-z_][A-Za-z0-9._@\\-]*[\"']?[ \t]+(?:\*|pptpd|l2tpd?|pppd?|sstp|[\"'][\w.*-]+[\"'])[ \t]",), lambda value: is_secret(value.strip(b'"'))),
+    Detector("user", "account of a list for tunnels", rb"(?m:^)[\"']?" + USER + rb"[\"']?" + _TUNNELS + rb"+[^\s#]+[^\r\n#]*?" + _ADDRESSES, (_TUNNELLED,), is_user, bytes.lower),
+    Detector("secret", "secret of a list for tunnels", _TUNNELLED + rb"+(\"[^\"\r\n]+\"|[^\s\"#]+)" + _ADDRESSES, (_TUNNELLED,), lambda value: is_secret(value.strip(b'"'))),
     Detector("user", "account of a list in a balancer", rb"(?m:^)[ \t]*user[ \t]+" + USER + rb"[ \t]+(?:insecure-password|password)[ \t]", (rb"[ \t](?:insecure-)?password[ \t]+[^\s]",), is_user, bytes.lower),
     Detector("secret", "account and password of a page of figures", rb"(?i:\bstats[ \t]+auth[ \t]+)([^\s:]+:[^\s]+)", (rb"(?i)stats[ \t]+auth[ \t]",), _is_pair),
     Detector("host", "machine behind a balancer", rb"(?m:^)[ \t]*(?:server|server-template|peer)[ \t]+" + _HOST + rb"[ \t]+(?:" + IP + rb"|[A-Za-z0-9.-]+:\d|\[)", (rb"(?m:^)[ \t]*(?:server|server-template|peer)[ \t]+[A-Za-z]",), is_called, same_host),
@@ -56,7 +68,7 @@ SETTINGS = (
     Detector("host", "machine of an inventory in levels", rb"(?m:^)[ \t]+([A-Za-z]+[0-9-][A-Za-z0-9.-]*):[ \t]*\r?\n[ \t]+(?:ansible_|ip:|ip_address:|address:|hostname:|mac:)", (rb"(?m:^)[ \t]+[A-Za-z]+[0-9-][A-Za-z0-9.-]*:[ \t]*\r?(?m:$)",), is_called, same_host, lines=True),
     Detector("user", "account that a play makes", rb"(?:\buser:[ \t]+name=)" + USER, (rb"user:[ \t]+name=",), is_user, bytes.lower),
     Detector("host", "machine with its port whose key is known", rb"(?m:^)\[" + _HOST + rb"\]:\d+(?:,\S+)? (?:ssh|ecdsa|sk)-", (rb" (?:ssh|ecdsa|sk)-[a-z0-9@.-]+ AAAA",), is_called, same_host),
-    Detector("user", "account for which a timed command runs", rb"(?:" + _TIMES + rb")" + USER + rb"[ \t]+(?:/|[A-Z_]+=|\[ |(?:test|cd|flock|nice|ionice|timeout|python3?|bash|sh|php|perl|curl|wget|rsync)[ \t])", (rb"[0-9*][ \t]+[A-Za-z_][\w.-]*[ \t]+(?:/|[A-Z_]{2,20}=|\[ |(?:test|cd|flock|nice|ionice|timeout|python3?|bash|sh|php|perl|curl|wget|rsync)[ \t])", rb"@(?:reboot|hourly|daily|weekly|monthly|yearly|midnight)[ \t]"), lambda value: is_user(value) and value not in (b"test", b"cd", b"flock", b"nice", b"timeout"), bytes.lower),
+    Detector("user", "account for which a timed command runs", rb"(?:" + _TIMES + rb")" + USER + rb"[ \t]+(?:/|[A-Z_]+=|\[ |" + _PROGRAMS + rb")", (rb"[0-9*][ \t]+[A-Za-z_][\w.-]*[ \t]+(?:/|[A-Z_]{2,20}=|\[ |" + _PROGRAMS + rb")", _NOW_AND_THEN), lambda value: is_user(value) and value not in (b"test", b"cd", b"flock", b"nice", b"timeout"), bytes.lower),
     Detector("user", "accounts of an alias for rights", rb"(?:\b(?:User_Alias|Runas_Alias)[ \t]+[A-Z][A-Z0-9_]*[ \t]*=[ \t]*)" + _LIST, (rb"(?:User|Runas)_Alias[ \t]",), _are_users, bytes.lower),
     Detector("host", "machines of an alias for rights", rb"(?:\bHost_Alias[ \t]+[A-Z][A-Z0-9_]*[ \t]*=[ \t]*)" + _LIST, (rb"Host_Alias[ \t]",), _are_machines, bytes.lower),
     Detector("secret", "shared key that a device is set to", rb"(?i:\bset[ \t]+(?:psksecret|psk|psk-?secret|ppk-secret|passphrase|wpa-?passphrase|sae-?password|auth-pwd|priv-pwd|secondary-secret|tertiary-secret|ppp-password|pass-?word\d?)[ \t]+)(?:ENC[ \t]+)?[\"']?([^\s\"']+)", (rb"(?i)set[ \t]+[a-z-]{0,12}(?:psk|ppk|pass|sae|auth|priv|secret)",), is_secret),
@@ -67,7 +79,6 @@ SETTINGS = (
     Detector("user", "account that a client of a database signs in with", rb"\b(?:psql|pg_dump(?:all)?|pg_restore|pg_basebackup|createdb|dropdb|createuser|dropuser|vacuumdb|reindexdb|pgbench|clusterdb)\b[^\r\n|;]*?[ \t](?:-U|--username)[ \t=]*[\"']?" + USER, (rb"[ \t](?:-U|--username)[ \t=]*[\"']?[A-Za-z_]",), is_user, bytes.lower),
     Detector("host", "new name of a machine", rb"(?i:[ \t]-NewName[ \t:]+)[\"']?" + _HOST, (rb"(?i)-newname[ \t:]",), is_called, same_host),
     Detector("user", "account that a directory's command is about", rb"(?i:\b(?:get|set|new|remove|enable|disable|unlock|reset|search)-(?:adaccount|aduser|adaccountpassword|localuser|mailbox|mguser|adserviceaccount|adprincipalgroupmembership|azureaduser)[ \t]+(?:-(?:identity|name|userprincipalname|samaccountname)[ \t]+)?)[\"']?" + USER + rb"(?:[\"'|;)]|[ \t]+[|;-]|[ \t]*\r?(?m:$))", (rb"(?i)-(?:adaccount|aduser|adaccountpassword|localuser|mailbox|mguser|adserviceaccount|adprincipalgroupmembership|azureaduser)[ \t]",), is_user, bytes.lower),
-    Detector("secret", "text in quotes that is made a secret", rb"(?i:\bConvertTo-SecureString[ \t]+(?:-String[ \t]+)?)([\"'][^\"'\r\n$]+[\"'])", (rb"(?i)securestring[ \t]",), lambda value: is_secret(value.strip(b"\"'"))),
     Detector("user", "account for which a page was sent", rb"(?i:\b(?:job|from|user|for)[ \t]+)" + USER + rb"@[A-Za-z][A-Za-z0-9-]*(?:[ \t]['\"(]|[ \t]*,)", (rb"@[A-Za-z][A-Za-z0-9-]*(?:[ \t]['\"(]|[ \t]*,)",), is_user, bytes.lower, sure=False),
     Detector("host", "machine from which a page was sent", rb"(?i:\b(?:job|from|user|for)[ \t]+)[A-Za-z][\w.-]*@" + _HOST + rb"(?:[ \t]['\"(]|[ \t]*,)", (rb"@[A-Za-z][A-Za-z0-9.-]*(?:[ \t]['\"(]|[ \t]*,)",), lambda value: is_called(value) and b"." not in value, same_host, sure=False),
     Detector("host", "machine that asked for a page", rb"(?m:^)" + _HOST + rb" (?:-|[A-Za-z_][\w.@-]*) (?:-|[A-Za-z_][\w.@-]*) \[\d\d/[A-Z][a-z]{2}/\d{4}:", (rb"(?m:^)[A-Za-z][A-Za-z0-9.-]* \S+ \S+ \[\d\d/[A-Z]",), is_called, same_host),
@@ -78,8 +89,8 @@ SETTINGS = (
     Detector("host", "machine of a client that came or went", rb"(?:\b(?:[Cc]lient|[Dd]evice|[Aa]gent)[ \t]+|\bconnected from [^\s]+ as )" + _HOST + rb"(?: \((?:p\d|c\d|[cpk]\d+,)|[ \t]+(?:(?:has )?(?:disconnected|connected|timed out|closed|subscribed|exceeded|already|(?:un)?mounted))\b)", (rb" (?:\((?:p\d|c\d)|disconn|connected|has (?:disc|conn)|timed out|closed|subscribed|exceeded|already|(?:un)?mounted)",), lambda value: is_called(value) and not value.isalpha(), same_host, sure=False),
     Detector("user", "account in a client's options", rb"\bk\d+, u'" + USER + rb"'\)", (rb"k\d{1,5}, u'",), is_user, bytes.lower, sure=False),
     Detector("secret", "number of a session in a mail server's line", rb"\bsession=<([A-Za-z0-9+/]{8,})>", (rb"session=<",)),
-    Detector("host", "machines between which something moves", rb"(?i:\b(?:migrated|moved|moving|migrating|failover|failed over|vmotion(?:ed)?|relocated|transferred|evacuated)[ \t]+(?:[\w-]+[ \t]+){0,3}?from[ \t]+)[\"']?" + _HOST + rb"[\"']?[ \t]+to[ \t]", (rb"(?i)(?:migrat|mov(?:ed|ing)|failover|failed over|vmotion|relocat|transferr|evacuat)[a-z]{0,3}[ \t]",), lambda value: is_machine(value) and has_digit(value) and b"-" in value and b"." not in value, same_host, sure=False),
-    Detector("host", "machine to which something moves", rb"(?i:\b(?:migrated|moved|moving|migrating|failover|failed over|vmotion(?:ed)?|relocated|transferred|evacuated)[ \t][^\r\n]{0,40}?[ \t]to[ \t]+)[\"']?" + _HOST + rb"(?:[\s\"',;.)]|(?m:$))", (rb"(?i)(?:migrat|mov(?:ed|ing)|failover|failed over|vmotion|relocat|transferr|evacuat)[a-z]{0,3}[ \t]",), lambda value: is_machine(value) and has_digit(value) and b"-" in value and b"." not in value, same_host, sure=False),
+    Detector("host", "machines between which something moves", _MOVED + rb"+(?:[\w-]+[ \t]+){0,3}?from[ \t]+)[\"']?" + _HOST + rb"[\"']?[ \t]+to[ \t]", (_MOVES,), _is_numbered, same_host, sure=False),
+    Detector("host", "machine to which something moves", _MOVED + rb"[^\r\n]{0,40}?[ \t]to[ \t]+)[\"']?" + _HOST + rb"(?:[\s\"',;.)]|(?m:$))", (_MOVES,), _is_numbered, same_host, sure=False),
     Detector("host", "supply or server of a kind, by its name", rb"(?i:\b(?:(?:ups|pdu|media server|backup server|tape library|node|array|library|controller|enclosure|cluster|switch|camera|sensor|gate|kiosk)[ \t]+name)[ \t]*[:=][ \t]*)[\"']?([A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)+)", (rb"(?i)(?:ups|pdu|server|library|node|array|controller|enclosure|cluster|switch|camera|sensor|gate|kiosk)[ \t]+name[ \t]*[:=]",), is_called, same_host),
     Detector("host", "server of a kind, with a number", rb"(?i:\b(?:media|backup|print|file|mail|proxy|web|master|name|time|licen[sc]e|terminal|login|jump|database|db)[ -]server[ \t]+)[\"']?([A-Za-z]{2,12}-?\d{1,4})\b", (rb"(?i)[a-z][ -]server[ \t]+[\"']?[a-z]{2,12}-?\d",), is_called, same_host, sure=False),
     Detector("secret", "key of remote support", rb"(?i:\b(?:support|remote|access|service|session|unlock|enrol(?:l?ment)?|pairing|register|registration)[^\r\n]{0,40}?[ ,;:](?:key|code)[ \t:=]+)([A-Z0-9]{2,8}(?:-[A-Z0-9]{2,8}){2,6})\b", (rb"(?i)(?:key|code)[ \t:=]+[A-Z0-9]{2,8}-[A-Z0-9]{2,8}-",), has_digit, sure=False),
@@ -106,7 +117,7 @@ SETTINGS = (
     Detector("host", "machine and its port in a message", rb"(?i:\bhost[ \t]+)[\"']?" + _HOST + rb"[\"']?,?[ \t]+(?i:port)[ \t:=]+\d", (rb"(?i)[a-z0-9\"'],?[ \t]+port[ \t:=]+\d",), is_called, same_host),
     Detector("user", "account that a token is for", rb"(?i:\b(?:for|of) subject[ \t]+)[\"']?" + USER, (rb"(?i)(?:for|of) subject[ \t]",), lambda value: is_user(value) and value.islower() and not value.isalpha(), bytes.lower),
     Detector("user", "account that wrote a line in a conversation", rb"(?m:^)\[?\d{1,2}:\d\d(?::\d\d)?\]?[ \t]+(?:<[@+%~&]?)" + USER + rb">[ \t]", (rb"\d\]?[ \t]+<[@+%~&]?[A-Za-z_]",), is_user, bytes.lower),
-    Detector("user", "account before a colon in a conversation", rb"(?m:^)\[\d{1,2}:\d\d(?::\d\d)?\][ \t]+" + USER + rb":[ \t]", (rb"(?m:^)\[\d{1,2}:\d\d(?::\d\d)?\][ \t]+[A-Za-z_]",), lambda value: is_user(value) and value.lower() not in (b"info", b"error", b"warning", b"debug", b"notice"), bytes.lower, sure=False),
+    Detector("user", "account before a colon in a conversation", rb"(?m:^)\[\d{1,2}:\d\d(?::\d\d)?\][ \t]+" + USER + rb":[ \t]", (rb"(?m:^)\[\d{1,2}:\d\d(?::\d\d)?\][ \t]+[A-Za-z_]",), is_user, bytes.lower, sure=False),
     Detector("user", "account that is shown for someone", rb"(?i:display_?name\\?[\"']?[ \t]*[:=][ \t]*\\?[\"'])([a-z][a-z0-9._-]{2,30})\\?[\"']", (rb"(?i)display_?name\\?[\"']?[ \t]*[:=]",), is_user, bytes.lower),
     Detector("host", "machine that something is done with", rb"(?i:\b(?:restart(?:ed|ing)?|re-?boot(?:ed|ing)?|power[- ]?cycled?|shut(?:ting)? down|drain(?:ed|ing)?|decommission(?:ed|ing)?|reimaged?|rebuild|rebuilt|patched|fail(?:ed)? over|evacuated?|server|host|node|vm|hypervisor|esx|array|switch|kiosk|printer)[ \t]+)([a-z]{3,12}-(?:[a-z]|[0-9]{1,3}))(?:[\s\"',;.:?!)]|(?m:$))", (rb"(?i)(?:restart|re-?boot|cycled?|down|drain|decommission|reimage|rebuil[dt]|patched|over|evacuate|server|host|node|vm|hypervisor|esx|array|switch|kiosk|printer)(?:ed|ing|d)?[ \t]+[a-z]{3,12}-[a-z0-9]",), is_machine, same_host, sure=False),
 )  # fmt: skip
