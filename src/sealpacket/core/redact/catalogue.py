@@ -27,7 +27,7 @@ from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term, texts_of
 from sealpacket.core.redact.tokens import SPACED, TOKENS
 
-ENGINE = "14"
+ENGINE = "15"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4

@@ -126,7 +126,7 @@ _NOTES = _Escapes.of(
 )
 """What notes put around a text, and what stands before a line that was quoted, changed or found in a file."""
 _NOTED = re.compile(
-    rb"`[^`\r\n]*[ =:/\\@][^`\r\n]*`|\*\*[^*\r\n]*[ =:/\\@][^*\r\n]*\*\*"
+    rb"`[^`\r\n]*[0-9 =:/\\@][^`\r\n]*`|\*\*[^*\r\n]*[0-9 =:/\\@][^*\r\n]*\*\*"
     rb"|\A(?:" + _AHEAD + rb"|[\w./-]{0,200}(?:" + b"|".join(_OF_FILES) + rb"))"
 )
 _PRINTABLE = re.compile(b"|".join(_OF_QUOTED_PRINTABLE))

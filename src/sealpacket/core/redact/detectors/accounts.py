@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors.base import Detector
 from sealpacket.core.redact.detectors.listings import ACTORS, is_no_word
 from sealpacket.core.redact.detectors.people import USER, is_user
@@ -33,7 +34,19 @@ def _is_someone(value: bytes) -> bool:
     return is_user(value) and value.lower() not in _GROUPS
 
 
+_CALLS = native.Pattern(
+    rb"svc_(?:accept|add|auth|call|change|close|connect|create|deferred|destroy|dg|disp|drop|dup|exit|export|fd|find|generic|get|i3c|listen|max|pool|process|program|raw|rdma|recv|reg|rqst|run|send|seq|serv|set|simple|soc|stat|tcp|thread|tli|udp|unreg|vc|wake|xprt)[a-z0-9_]*"
+)
+"""What programs for calls over a network name so."""
+
+
+def _is_of_a_service(value: bytes) -> bool:
+    return not _CALLS.is_whole(value)
+
+
 ACCOUNTS = (
+    Detector("user", "account of a service, by its name", rb"(?:(?m:^)|[ \t\"'`=:(,;>])(svc_[a-z][a-z0-9_]{2,20})(?:\.?[ \t]|[\"'`,;:)\]<&|]|\.?\r?(?m:$))", (rb"\bsvc_[a-z]",), _is_of_a_service, bytes.lower, sure=False),
+    Detector("user", "account that is signed in, with a label", rb"(?i:\b(?:logged|signed)[ _-]?(?:in|on)(?:[ _-](?:user|as|by))?[ \t.]*[:=][ \t]*)(?:[A-Za-z0-9.-]+\\{1,2})?" + USER + rb"[ \t]*\r?(?m:$)", (rb"(?i)(?:logged|signed)[ _-]?(?:in|on)",), is_one, bytes.lower, sure=False),
     Detector("user", "members of a group", rb"(?m:^)[a-z_][a-z0-9_.-]*:[x!*]{0,2}:\d+:" + _LIST + rb"[ \t]*\r?(?m:$)", (rb"(?m:^)[a-z_][a-z0-9_.-]*:[x!*]{0,2}:\d",), _are_users, bytes.lower),
     Detector("user", "accounts that may or may not", rb"(?i:\b" + _MANY + rb"[ \t]*)" + _LIST, (rb"(?i)" + _MANY,), _are_users, bytes.lower),
     Detector("user", "account that a rule is for", rb"(?m:^)[ \t]*(?i:match user)[ \t]+" + USER, (rb"(?i)match user[ \t]",), _is_someone, bytes.lower),

@@ -14,6 +14,9 @@ from sealpacket.core.redact.detectors.credentials import (
 )
 from sealpacket.core.redact.detectors.people import USER, is_user
 
+CONNECTS = rb"conn(?:ect(?:s|ed|ing)?)?(?:[ \t]+(?:to|as|with|using))?[ \t:]+"
+"""What stands before an account, its password and a database."""
+
 
 def _is_sign_in(value: bytes) -> bool:
     """A user and a password with a stroke between, the password no word of a sentence."""
@@ -189,8 +192,8 @@ COMMANDS = (
     Detector(
         "secret",
         "user and password of a database's sign-in",
-        rb"(?i:\bconn(?:ect)?[ \t]+)([A-Za-z][A-Za-z0-9_$#]*/[^\s/@\"']+)",
-        (rb"(?i)conn(?:ect)?[ \t]+[a-z][a-z0-9_$#]*/",),
+        rb"(?i:\b" + CONNECTS + rb")([A-Za-z][A-Za-z0-9_$#]*/[^\s/@\"']+)",
+        (rb"(?i)" + CONNECTS + rb"[a-z][a-z0-9_$#]*/",),
         _is_sign_in,
     ),
     Detector(

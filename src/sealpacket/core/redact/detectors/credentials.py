@@ -130,6 +130,8 @@ def names_a_secret(value: bytes) -> bool:
 _BEHIND_ANOTHER = rb"[,;/(][ \t]*|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+"
 _LEADS = rb"(?:" + _BEHIND_ANOTHER + rb"|[ \t](?:and|und|et|y|en|e|with|mit|avec)[ \t]+)"
 """What stands before a word for a password that is not all of its sentence."""
+_WHOSE = rb"(?:auth|priv|enable|router|login|sudo|ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)"
+"""What a password is for, where its name is one word (`authpass`)."""
 _WORDS_FOR_IT = rb"(?:pw|pwd|passw|password|passcode|passphrase|passwort|kennwort|wachtwoord|senha|clave|mdp|p/w)"
 
 CREDENTIALS = (
@@ -157,6 +159,13 @@ CREDENTIALS = (
         "authorisation header",
         rb"(?i:\b(?:proxy-)?authorization\\?[\"']?[ \t]*[:=][ \t]*\\?[\"']?(?:[a-z][a-z0-9-]*[ \t]+)?)([^\s\"',;\\<>]+)",
         (rb"(?i)authorization[\"'\\\s]{0,4}[:=]",),
+        lambda value: is_secret(value) and value[:1] != b"[",
+    ),
+    Detector(
+        "secret",
+        "authorisation header in brackets",
+        rb"(?i:\bauthorization\\?[\"']?[ \t]*[:=][ \t]*\[\\?[\"']?(?:[a-z][a-z0-9-]*[ \t]+)?)([^\s\"',;\\<>\[\]]+)\\?[\"']?\]",
+        (rb"(?i)authorization\\?[\"']?[ \t]*[:=][ \t]*\[",),
         is_secret,
     ),
     Detector(
@@ -190,12 +199,12 @@ CREDENTIALS = (
     Detector(
         "secret",
         "number that opens something",
-        rb"(?:(?i:\b(?:[A-Za-z0-9]+[_-])?(?:pin|puk|cvv|cvc|otp|pin[_ .-]?code|access[_ .-]?code|door[_ .-]?code))|\b[A-Za-z0-9]*[a-z](?:Pin|PIN|Puk|PUK|Cvv|Otp|PinCode|Passcode)"
+        rb"(?:(?i:\b(?:[A-Za-z0-9]+[_-])?(?:pin|puk|cvv|cvc|t?otp|[m2]fa|pin[_ .-]?code|access[_ .-]?code|door[_ .-]?code|mfa[_ .-]?code))|\b[A-Za-z0-9]*[a-z](?:Pin|PIN|Puk|PUK|Cvv|Otp|PinCode|Passcode)"
         + rb")"
         + GIVES
         + OPENS
         + rb"(\d+)\b",
-        (named(rb"pin|puk|cvv|cvc|otp|code"),),
+        (named(rb"pin|puk|cvv|cvc|otp|[m2]fa|code"),),
         lambda value: 2 < len(value) < 11,
     ),
     Detector(
@@ -299,7 +308,9 @@ CREDENTIALS = (
     Detector(
         "secret",
         "secret under a short name",
-        rb"(?i:\b(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|p/w|pin|puk|auth|sig|signature|sid|nonce|seed|salt)"
+        rb"(?i:\b(?:(?:[A-Za-z0-9_-]*[_-])?(?:pass|pw|p/w|pin|puk|auth|sig|signature|sid|nonce|seed|salt)|"
+        + _WHOSE
+        + rb"pass)"
         + GIVES
         + rb")"
         + OPENS
@@ -311,15 +322,14 @@ CREDENTIALS = (
     Detector(
         "secret",
         "word under a short name for a password",
-        rb"(?i:\b(?:[A-Za-z0-9_.-]*[_.-](?:pass|pw)|(?:db|smtp|ftp|proxy|become|ssh|mail|ldap|admin|user|root) pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)(?:pass|pw)|pw|p/w)"
+        rb"(?i:\b(?:[A-Za-z0-9_.-]*[_.-](?:pass|pw)|(?:db|smtp|ftp|proxy|become|ssh|mail|ldap|admin|user|root) pass|"
+        + _WHOSE
+        + rb"(?:pass|pw)|pw|p/w)"
         + GIVES
         + rb")"
         + OPENS
         + rb"([A-Za-z]{5,30})(?:[\s\"',;&<)}\]]|\\[rn]|(?m:$))",
-        (
-            rb"(?i)(?:[_. -]pass|(?:ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)pass|pw|p/w)"
-            + TELLS,
-        ),
+        (rb"(?i)(?:[_. -]pass|" + _WHOSE + rb"pass|pw|p/w)" + TELLS,),
         is_word,
         sure=False,
     ),

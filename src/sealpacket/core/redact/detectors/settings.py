@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from sealpacket.core.redact.detectors.base import GIVES, Detector, has_digit
-from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_given, is_secret
+from sealpacket.core.redact.detectors.commands import CONNECTS
+from sealpacket.core.redact.detectors.credentials import NAME_OF_A_SECRET, is_given, is_odd, is_secret
 from sealpacket.core.redact.detectors.listings import IP, is_machine, is_named
 from sealpacket.core.redact.detectors.network import is_called, same_host
 from sealpacket.core.redact.detectors.people import USER, is_user
@@ -83,6 +84,9 @@ SETTINGS = (
     Detector("host", "machine from which a page was sent", rb"(?i:\b(?:job|from|user|for)[ \t]+)[A-Za-z][\w.-]*@" + _HOST + rb"(?:[ \t]['\"(]|[ \t]*,)", (rb"@[A-Za-z][A-Za-z0-9.-]*(?:[ \t]['\"(]|[ \t]*,)",), lambda value: is_called(value) and b"." not in value, same_host, sure=False),
     Detector("host", "machine that asked for a page", rb"(?m:^)" + _HOST + rb" (?:-|[A-Za-z_][\w.@-]*) (?:-|[A-Za-z_][\w.@-]*) \[\d\d/[A-Z][a-z]{2}/\d{4}:", (rb"(?m:^)[A-Za-z][A-Za-z0-9.-]* \S+ \S+ \[\d\d/[A-Z]",), is_called, same_host),
     Detector("secret", "number that a card in a modem is opened with", rb"\bAT\+(?:CPIN|CLCK|CPWD)=[^\r\n\"]{0,6}\"?(?:[A-Z]{2}\",\d?,?\"?)?(\d{4,8})\b", (rb"AT\+(?:CPIN|CLCK|CPWD)=",)),
+    Detector("secret", "what lets a session in", rb"(?i:\b(?:session|token|cookie|csrf|refresh|credential|api_?key)s?\\?[\"'][ \t]*:[ \t]*\{[^{}\r\n]{0,80}?\\?[\"'](?:id|value|raw|token)\\?[\"'][ \t]*:[ \t]*\\?[\"'])([^\"'\\\r\n]{6,})", (rb"(?i)(?:session|token|cookie|csrf|refresh|credential|key)s?\\?[\"'][ \t]*:[ \t]*\{",), is_odd),
+    Detector("secret", "value of an environment that a command sets", rb"(?i:\benv:)" + NAME_OF_A_SECRET + rb"[\"']?[ \t]+(?i:-value[ \t]+)?[\"']?([^\s\"'=-][^\s\"']*)", (rb"(?i)\benv:[a-z]",), is_secret),
+    Detector("licence", "key in the section of a licence", rb"(?m:^)\[[^\]\r\n]{0,20}(?i:licen[cs]e|activation|registration)[^\]\r\n]{0,20}\][ \t]*\r?\n(?:[^\[\r\n]*\r?\n){0,4}?[ \t]*(?i:key|code|serial|number)[ \t]*[=:][ \t]*[\"']?([^\s\"';#]{6,})", (rb"(?m:^)\[[A-Za-z_ .-]{0,20}(?i:licen[cs]e|activation|registration)",), has_digit, bytes.lower, lines=True),
     Detector("secret", "key that tokens are signed with", rb"(?i:\\?[\"']?(?:jwt|token|signing|hmac|encryption|crypto|aes|cookie|session)s?\\?[\"']?[ \t]*[:=][ \t]*\{[^{}\r\n]*?\\?[\"']?(?:key|secret|pass)\\?[\"']?[ \t]*[:=][ \t]*\\?[\"'])([^\"'\\\r\n]{6,})", (rb"(?i)(?:jwt|token|signing|hmac|encryption|crypto|aes|cookie|session)s?\\?[\"']?[ \t]*[:=][ \t]*\{",), is_secret),
     Detector("user", "account under the level of a user", rb"(?m:^)[ \t]*(?i:user|account|login|owner|auth|credentials)[ \t]*:[ \t]*\r?\n[ \t]+(?:name|id|login|username)[ \t]*:[ \t]+[\"']?" + USER + rb"[\"']?" + _END, (rb"(?m:^)[ \t]*(?i:user|account|login|owner|auth|credentials)[ \t]*:[ \t]*\r?(?m:$)",), is_user, bytes.lower, lines=True),
     Detector("host", "host that is not known, to a program", rb"(?:\b(?:[a-z]+\.)*)UnknownHostException:[ \t]+" + _HOST + rb"(?:[:\s]|(?m:$))", (rb"UnknownHostException:",), is_called, same_host),
@@ -105,7 +109,7 @@ SETTINGS = (
     Detector("user", "account that a script sets", rb"(?m:^)[ \t]*set[ \t]+:user(?:name)?,[ \t]*[\"']" + USER + rb"[\"']", (rb"set[ \t]+:user",), is_user, bytes.lower),
     Detector("host", "machine that a script is for", rb"(?m:^)[ \t]*(?:server|role :[a-z]+,|host|node)[ \t]+[\"']" + _HOST + rb"[\"'](?:[ \t]*[,{]|[ \t]+do\b|[ \t]*\r?(?m:$))", (rb"(?m:^)[ \t]*(?:server|role :[a-z]+,|host|node)[ \t]+[\"'][A-Za-z]",), is_called, same_host),
     Detector("secret", "secret that is taken where none is set", NAME_OF_A_SECRET + GIVES + rb"[A-Za-z_.]*(?:fetch|get|getenv|env|environ|lookup)\([ \t]*[\"'][^\"'\r\n]+[\"'],[ \t]*[\"']([^\"'\r\n]+)[\"']", (rb"(?:fetch|get|getenv|env|environ|lookup)\([ \t]*[\"'][A-Za-z_]",), is_secret),
-    Detector("host", "machine of a database that is connected to", rb"(?i:\bconn(?:ect)?[ \t]+[a-z][^\r\n]*?/[^\s@]+@)(?://)?" + _HOST + rb"(?:[\s/:;]|(?m:$))", (rb"(?i)conn(?:ect)?[ \t]+[a-z][a-z0-9_$#]*/",), is_called, same_host),
+    Detector("host", "machine of a database that is connected to", rb"(?i:\b" + CONNECTS + rb"[a-z][^\r\n]*?/[^\s@]+@)(?://)?" + _HOST + rb"(?:[\s/:;]|(?m:$))", (rb"(?i)" + CONNECTS + rb"[a-z][a-z0-9_$#]*/",), is_called, same_host),
     Detector("host", "machine that another follows", rb"(?i:\b(?:replicaof|slaveof|meet|monitor [A-Za-z0-9_-]+)[ \t]+)" + _HOST + rb"[ \t]+\d{2,5}\b", (rb"(?i)(?:replicaof|slaveof|meet|monitor [a-z0-9_-]+)[ \t]+[a-z]",), is_called, same_host),
     Detector("host", "machines of a list with their ports", rb"(?i:(?:servers?|brokers?|hosts?|nodes|seeds?|members|endpoints?|quorum|connect|cluster|addresses)\\?[\"']?[ \t]*[=:][ \t]*\[?\\?[\"']?)([A-Za-z][A-Za-z0-9.-]{2,}:\d{2,5}(?:[ \t]*,[ \t]*[A-Za-z][A-Za-z0-9.-]{2,}:\d{2,5})*)(?:[\s\"'/;\\\]]|(?m:$))", (rb"(?i)(?:server|broker|host|node|seed|member|endpoint|quorum|connect|cluster|addresse)s?\\?[\"']?[ \t]*[=:][ \t]*\[?\\?[\"']?[a-z][a-z0-9.-]*:\d",), lambda value: is_called(value.split(b":")[0]), bytes.lower),
     Detector("secret", "secret between three quotes", NAME_OF_A_SECRET + GIVES + rb"\"{3}([^\"\r\n]+)\"{3}", (rb"[=:][ \t]*\"\"\"[^\"]",), is_secret),
