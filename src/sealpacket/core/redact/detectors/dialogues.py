@@ -119,7 +119,7 @@ DIALOGUES = (
     Detector("user", "user in quotes", rb"(?i:\buser[ \t]+)[\"'\x60]" + USER + rb"[\"'\x60]", (rb"(?i)user[ \t]+[\"'\x60]",), is_user, canonical=bytes.lower),
     Detector("person", "comment of an account", rb"(?:\buser(?:add|mod)\b[^\r\n]*?[ \t](?:-c|--comment|--gecos)[ \t=]+[\"'])([^\"'\r\n]+)", (rb"user(?:add|mod)[ \t]",), canonical=bytes.lower),
     Detector(
-        "user", "user of an account's tool", rb"(?:\b(?:useradd|usermod|userdel|adduser|deluser|passwd|chage|gpasswd|su|kinit)\b[^\r\n|;&]*[ \t])" + USER + rb"[ \t]*\r?(?m:$)",
+        "user", "user of an account's tool", rb"(?:\b(?:useradd|usermod|userdel|adduser|deluser|passwd|chage|gpasswd|su|kinit)\b[^\r\n|;&]*[ \t])" + USER + rb"[ \t]*(?:\r?(?m:$)|&&)",
         (rb"(?:user(?:add|mod|del)|adduser|deluser|passwd|chage|su|kinit)[ \t]",), is_user, canonical=bytes.lower, sure=False,
     ),
     Detector(

@@ -7,6 +7,7 @@ from sealpacket.core.redact.detectors.base import Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import HOW_IT_IS
 from sealpacket.core.redact.detectors.listings import IP, is_machine
 from sealpacket.core.redact.detectors.network import is_called, same_host
+from sealpacket.core.redact.ordinary import is_ordinary
 
 _X = rb"([A-Za-z][A-Za-z0-9-]{3,30})"
 _KINDS = frozenset(
@@ -62,6 +63,9 @@ MACHINES = (
     Detector("host", "machine beside its address in an element", rb"<(?i:name|host|label|id|alias|caption)>[ \t]*" + _X + rb"[ \t]*</[A-Za-z]+>\s*<(?i:ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname|bmc)\b", (rb"</[A-Za-z]+>[ \t]*<(?i:ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname|bmc)\b",), is_called, same_host),
     Detector("host", "machine in the cell before its address", rb"<t[dh](?:[ \t][^<>\r\n]*)?>[ \t]*" + _X + rb"[ \t]*</t[dh]>[ \t]*<t[dh](?:[ \t][^<>\r\n]*)?>[ \t]*" + IP, (rb"</t[dh]>[ \t]*<t[dh][^<>\r\n]{0,40}>[ \t]*\d",), _is_named, same_host, sure=False),
     Detector("host", "machine before its address, with a sign between", rb"[(\[ \t\"'`]" + _X + rb"[\"'`]?(?:,| /| -|;| at| is| on)[ \t]+[\"'`]?" + IP, (rb"[a-z0-9][\"'`]?(?:,| /| -|;| at| is| on)[ \t]+[\"'`]?\d{1,3}\.\d{1,3}\.\d",), lambda value: is_machine(value) and (has_digit(value) or b"-" in value), same_host, sure=False),
+    Detector("host", "machine of a kind, by the end of its name", rb"(?:(?m:^)|[ \t(\"'`=:,])([a-z]{2,12}-(?:nas|fw|pdu|pbx|wlc|nvr|rtr|esx|srv|prn))" + _END, (rb"[a-z]-(?:nas|fw|pdu|pbx|wlc|nvr|rtr|esx|srv|prn)(?:[^A-Za-z0-9_-]|(?m:$))",), lambda value: is_machine(value) and not is_ordinary(value.split(b"-")[0]), same_host, sure=False),
+    Detector("host", "machine by the number of a client", rb"(?i:\bclient[ _-]?id[ \t:=]+)[\"']?([A-Za-z]+(?:-[A-Za-z0-9]+)*-[0-9]+(?:-[A-Za-z0-9]+)*)" + _END, (rb"(?i)client[ _-]?id[ \t:=]",), is_machine, same_host, sure=False),
+    Detector("host", "machine with a number that starts or stops", rb"(?i:\b(?:vm|node|host|server|machine|computer|instance|controller|kiosk|member|appliance)[ \t]+)[\"']?([A-Za-z][A-Za-z0-9-]*[0-9])[\"']?[ \t]+(?i:start(?:ed|ing|s)|stopp(?:ed|ing)|boot(?:ed|ing))\b", (rb"[0-9][\"']?[ \t](?i:start(?:ed|ing|s)|stopp(?:ed|ing)|boot(?:ed|ing))",), _is_named, same_host, sure=False),
     Detector("host", "machine above its address in a record", rb"(?m:^)[ \t]*(?:-[ \t]+)?[\"']?(?:name|label|id|alias)[\"']?[ \t]*:[ \t]+[\"']?" + _X + rb"[\"']?,?[ \t]*\r?\n[ \t]+[\"']?(?i:ip|ipv[46]|ip_?addr(?:ess)?|addr|mgmt|mac|fqdn|ssh_?host|bmc)[\"']?[ \t]*:", (rb"(?:name|label|id|alias)[\"']?[ \t]*:[ \t]+[\"']?[A-Za-z][A-Za-z0-9-]*[\"']?,?[ \t]*\r?(?m:$)",), is_called, same_host, lines=True),
     Detector("host", "machine that a program is to talk to", rb"(?i:\b[a-z_.]*(?:client|connection|session|server|transport|proxy|redis|ssh|telnet|ftp|smtp|imap|ldap)\([ \t]*)[\"']" + _X + rb"[\"'][ \t]*[,)]", (rb"(?i)(?:client|connection|session|server|transport|proxy|redis|ssh|telnet|ftp|smtp|imap|ldap)\([ \t]*[\"'][a-z]",), lambda value: is_called(value) and (has_digit(value) or b"-" in value or b"." in value), same_host, sure=False),
     Detector("host", "other names of a web server", rb"(?m:^)[ \t]*(?:ServerAlias|server_name|serveralias)[ \t]+([A-Za-z*][A-Za-z0-9.*-]*(?:[ \t]+[A-Za-z*][A-Za-z0-9.*-]*)*)", (rb"(?:ServerAlias|server_name|serveralias)[ \t]",), lambda value: any(is_called(one) for one in value.split()), bytes.lower),

@@ -138,6 +138,9 @@ _PLAIN_TOP = frozenset(
 _WORD = rb"([A-Za-z]{4,24})"
 _ENDS = rb"(?:[\s\"',;&)\]}:<\\]|(?m:$))"
 
+_OF_A_SERVICE = rb"(?:pg|smtp|imap|pop|mail|ldap|db|sql|my|redis|ftp|proxy|log|rabbit|mongo|es|amqp|mqtt|web|app|remote|file|print|backup|ntp|dns|ssh|bind|master|primary|sip|vpn|nfs|smb|radius|licen[cs]e)"
+"""What a host is for, where its label is one word (`PGHOST`)."""
+
 NETWORK = (
     Detector(
         LEAVE,
@@ -327,7 +330,9 @@ NETWORK = (
     Detector(
         "host",
         "labelled host name",
-        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:host|hostname|host[ _.-]?name|server|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|node[ _.-]?name|vm[ _.-]?name|net ?bios[ _.-]?name|short_?name|ap[ _.-]?name|access[ _.-]?point(?:[ _.-]?name)?|device[ _.-]id|neighbou?r(?:[ _.-]?id)?|workstation[ _.-]?name|computer[ _.-]?name|machine[ _.-]?name|server[ _.-]?name|caller[ _]computer)"
+        rb"(?i:\b(?:[a-z0-9_-]*[_-])?(?:"
+        + _OF_A_SERVICE
+        + rb"?(?:host|server)|hostname|host[ _.-]?name|node|computer|machine|fqdn|workstation|dhcp-client|peer|sysname|target|endpoint|upstream|broker|gateway|relay|smart_?host|proxy|kdc|data[ _]?source|node[ _.-]?name|vm[ _.-]?name|net ?bios[ _.-]?name|short_?name|ap[ _.-]?name|access[ _.-]?point(?:[ _.-]?name)?|device[ _.-]id|neighbou?r(?:[ _.-]?id)?|workstation[ _.-]?name|computer[ _.-]?name|machine[ _.-]?name|server[ _.-]?name|caller[ _]computer)"
         + GIVES
         + rb")"
         + OPENS

@@ -22,6 +22,7 @@ _ADDRESSES = rb"[ \t]+(?:\*|" + IP + rb"(?:/\d+)?)" + _END
 _MOVED = rb"(?i:\b(?:migrated|moved|moving|migrating|failover|failed over|vmotion(?:ed)?|relocated|transferred|evacuated)[ \t]"
 _MOVES = rb"(?i)(?:migrat|mov(?:ed|ing)|failover|failed over|vmotion|relocat|transferr|evacuat)[a-z]{0,3}[ \t]"
 _LIST = rb"([A-Za-z_%+][A-Za-z0-9._%+-]*(?:[ \t]*,[ \t]*[A-Za-z_%+][A-Za-z0-9._%+-]*)*)"
+_CLIENTS = rb"(?:sqlplus|sqlldr|expdp|impdp|rman)[ \t]+"
 _ATTRIBUTE = rb"(?:Cleartext|NT|LM|Crypt|MD5|SHA|SSHA|SHA2|User|LT|Password-With)-(?:Password|Header)"
 
 
@@ -84,6 +85,8 @@ SETTINGS = (
     Detector("host", "machine from which a page was sent", rb"(?i:\b(?:job|from|user|for)[ \t]+)[A-Za-z][\w.-]*@" + _HOST + rb"(?:[ \t]['\"(]|[ \t]*,)", (rb"@[A-Za-z][A-Za-z0-9.-]*(?:[ \t]['\"(]|[ \t]*,)",), lambda value: is_called(value) and b"." not in value, same_host, sure=False),
     Detector("host", "machine that asked for a page", rb"(?m:^)" + _HOST + rb" (?:-|[A-Za-z_][\w.@-]*) (?:-|[A-Za-z_][\w.@-]*) \[\d\d/[A-Z][a-z]{2}/\d{4}:", (rb"(?m:^)[A-Za-z][A-Za-z0-9.-]* \S+ \S+ \[\d\d/[A-Z]",), is_called, same_host),
     Detector("secret", "number that a card in a modem is opened with", rb"\bAT\+(?:CPIN|CLCK|CPWD)=[^\r\n\"]{0,6}\"?(?:[A-Z]{2}\",\d?,?\"?)?(\d{4,8})\b", (rb"AT\+(?:CPIN|CLCK|CPWD)=",)),
+    Detector("secret", "key before the host of a URL", rb"\b(?:https?|wss?)://([A-Za-z0-9_~.-]{8,80})@", (rb"(?:https?|wss?)://[A-Za-z0-9_~.-]{8,80}@",), has_digit),
+    Detector("secret", "secret that is set", rb"(?i:\bset[ \t]+(?:secret|token|api[ _-]?key|key|cookie)[ \t]+)[\"']?([^\s\"'=]{6,})[\"']?(?:[ \t]*\r?(?m:$))", (rb"(?i)set[ \t]+(?:secret|token|api[ _-]?key|key|cookie)[ \t]",), lambda value: is_odd(value) and has_digit(value), sure=False),
     Detector("secret", "what lets a session in", rb"(?i:\b(?:session|token|cookie|csrf|refresh|credential|api_?key)s?\\?[\"'][ \t]*:[ \t]*\{[^{}\r\n]{0,80}?\\?[\"'](?:id|value|raw|token)\\?[\"'][ \t]*:[ \t]*\\?[\"'])([^\"'\\\r\n]{6,})", (rb"(?i)(?:session|token|cookie|csrf|refresh|credential|key)s?\\?[\"'][ \t]*:[ \t]*\{",), is_odd),
     Detector("secret", "value of an environment that a command sets", rb"(?i:\benv:)" + NAME_OF_A_SECRET + rb"[\"']?[ \t]+(?i:-value[ \t]+)?[\"']?([^\s\"'=-][^\s\"']*)", (rb"(?i)\benv:[a-z]",), is_secret),
     Detector("licence", "key in the section of a licence", rb"(?m:^)\[[^\]\r\n]{0,20}(?i:licen[cs]e|activation|registration)[^\]\r\n]{0,20}\][ \t]*\r?\n(?:[^\[\r\n]*\r?\n){0,4}?[ \t]*(?i:key|code|serial|number)[ \t]*[=:][ \t]*[\"']?([^\s\"';#]{6,})", (rb"(?m:^)\[[A-Za-z_ .-]{0,20}(?i:licen[cs]e|activation|registration)",), has_digit, bytes.lower, lines=True),
@@ -109,7 +112,7 @@ SETTINGS = (
     Detector("user", "account that a script sets", rb"(?m:^)[ \t]*set[ \t]+:user(?:name)?,[ \t]*[\"']" + USER + rb"[\"']", (rb"set[ \t]+:user",), is_user, bytes.lower),
     Detector("host", "machine that a script is for", rb"(?m:^)[ \t]*(?:server|role :[a-z]+,|host|node)[ \t]+[\"']" + _HOST + rb"[\"'](?:[ \t]*[,{]|[ \t]+do\b|[ \t]*\r?(?m:$))", (rb"(?m:^)[ \t]*(?:server|role :[a-z]+,|host|node)[ \t]+[\"'][A-Za-z]",), is_called, same_host),
     Detector("secret", "secret that is taken where none is set", NAME_OF_A_SECRET + GIVES + rb"[A-Za-z_.]*(?:fetch|get|getenv|env|environ|lookup)\([ \t]*[\"'][^\"'\r\n]+[\"'],[ \t]*[\"']([^\"'\r\n]+)[\"']", (rb"(?:fetch|get|getenv|env|environ|lookup)\([ \t]*[\"'][A-Za-z_]",), is_secret),
-    Detector("host", "machine of a database that is connected to", rb"(?i:\b" + CONNECTS + rb"[a-z][^\r\n]*?/[^\s@]+@)(?://)?" + _HOST + rb"(?:[\s/:;]|(?m:$))", (rb"(?i)" + CONNECTS + rb"[a-z][a-z0-9_$#]*/",), is_called, same_host),
+    Detector("host", "machine of a database that is connected to", rb"(?i:\b(?:" + CONNECTS + rb"|" + _CLIENTS + rb"(?:-[a-z]+[ \t]+)*)[a-z][^\r\n]*?/[^\s@]+@)(?://)?" + _HOST + rb"(?:[\s\"'/:;]|(?m:$))", (rb"(?i)" + CONNECTS + rb"[a-z][a-z0-9_$#]*/", _CLIENTS), is_called, same_host),
     Detector("host", "machine that another follows", rb"(?i:\b(?:replicaof|slaveof|meet|monitor [A-Za-z0-9_-]+)[ \t]+)" + _HOST + rb"[ \t]+\d{2,5}\b", (rb"(?i)(?:replicaof|slaveof|meet|monitor [a-z0-9_-]+)[ \t]+[a-z]",), is_called, same_host),
     Detector("host", "machines of a list with their ports", rb"(?i:(?:servers?|brokers?|hosts?|nodes|seeds?|members|endpoints?|quorum|connect|cluster|addresses)\\?[\"']?[ \t]*[=:][ \t]*\[?\\?[\"']?)([A-Za-z][A-Za-z0-9.-]{2,}:\d{2,5}(?:[ \t]*,[ \t]*[A-Za-z][A-Za-z0-9.-]{2,}:\d{2,5})*)(?:[\s\"'/;\\\]]|(?m:$))", (rb"(?i)(?:server|broker|host|node|seed|member|endpoint|quorum|connect|cluster|addresse)s?\\?[\"']?[ \t]*[=:][ \t]*\[?\\?[\"']?[a-z][a-z0-9.-]*:\d",), lambda value: is_called(value.split(b":")[0]), bytes.lower),
     Detector("secret", "secret between three quotes", NAME_OF_A_SECRET + GIVES + rb"\"{3}([^\"\r\n]+)\"{3}", (rb"[=:][ \t]*\"\"\"[^\"]",), is_secret),

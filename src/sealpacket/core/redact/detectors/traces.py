@@ -57,7 +57,7 @@ TRACES = (
     Detector("host", "host that is signed in to, in a trace", rb"\bAuthenticating to " + _HOST + rb":\d+ as '",
              (rb"Authenticating to ",), is_named, same_host),
     Detector("user", "user who signs in, in a trace", rb":\d+ as '" + USER + rb"'", (rb":\d+ as '",), is_user, bytes.lower),
-    Detector("host", "host whose key is known", rb"(?m:^)" + _HOST + rb"(?:,[^\s]+)? (?:ssh|ecdsa|sk)-[a-z0-9@.-]+ AAAA",
+    Detector("host", "host whose key is known", rb"(?:(?m:^)|[ \t])" + _HOST + rb"(?:,[^\s]+)? (?:ssh|ecdsa|sk)-[a-z0-9@.-]+ AAAA",
              (rb" (?:ssh|ecdsa|sk)-[a-z0-9@.-]+ AAAA",), is_named, same_host),
     Detector("host", "host that may mount", rb"[ \t]" + _HOST + rb"\((?:rw|ro|a?sync|(?:in)?secure|no_[a-z_]+|sec=[a-z0-9:]+)[,)]", (rb"\((?:rw|ro|a?sync|(?:in)?secure|no_[a-z_]+|sec=[a-z0-9:]+)[,)]",),
              is_named, same_host),
