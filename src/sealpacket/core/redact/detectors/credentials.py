@@ -104,7 +104,7 @@ def _is_dense(value: bytes) -> bool:
 
 NAMES_OF_SECRETS = (
     rb"passwords?|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
-    rb"|senha|pwd|secret[_ .-]?key|secrets?|token|api[_ .-]?key|access[_ .-]?key|account[_ .-]?key|private[_ .-]?key|auth[_ .-]?key"
+    rb"|senha|pwd|secret[_ .-]?key|secrets?|token|api[_ .-]?key|access[_ .-]?key|account[_ .-]?key|priv(?:ate)?[_ .-]?key|auth[_ .-]?key"
     rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ .-]?key|cipher[_ .-]?value|shared[_ .-]?key|master[_ .-]?key|session[_ .-]?key|licen[sc]e[_ .-]?key|product[_ .-]?key"
     rb"|serial[_ .-]?key|recovery[_ .-]?key|key[_ .-]?material|activation[_ .-]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ .-]?key|community(?:[_ .-]?string)?|snmp-community|credentials?|session[_.-]?id|sessid"
     rb"|bindpw|bind[_.-]?pw|auth[_.-]?tok|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_.-]?time[_.-]?code"

@@ -89,7 +89,7 @@ TRACES = (
     Detector("user", "user of an option", rb"(?:(?m:^)|[ \t\"'\[(])--?(?i:(?:[a-z]+-){0,3}user|user-?name|login|account|uid)[ \t=]+[\"']?(?:[A-Za-z0-9.-]+\\+)?" + USER,
              (rb"(?:(?m:^)|[ \t\"'\[(])--?(?i:[a-z-]{0,20}user|user-?name|login|account|uid)[ \t=]+[\"']?[A-Za-z_]",), is_user, bytes.lower, sure=False),
     Detector("secret", "user and password of a telephone", rb"\bsips?:([^:@\s]+:[^@\s]+)@", (rb"sips?:[^:@\s]+:",)),
-    Detector("secret", "identifier of a session", rb"(?i:\b(?:session|sid|ticket|nonce|jwt)=[\"']?)([A-Za-z0-9]{12,})\b", (rb"(?i)(?:session|sid|ticket|nonce|jwt)=[\"']?[a-z0-9]{6}",),
+    Detector("secret", "identifier of a session", rb"(?i:\b(?:session|sid|ticket|nonce|jwt)\\?[\"']?(?:=|:[ \t]?)\\?[\"']?)([A-Za-z0-9]{10,})\b", (rb"(?i)(?:session|sid|ticket|nonce|jwt)\\?[\"']?(?:=|:[ \t]?)\\?[\"']?[a-z0-9]{6}",),
              is_odd, sure=False),
     Detector("secret", "cookie of a list", rb"(?i:\"name\":[ \t]*\"(?:[a-z0-9_.-]*(?:sess|sid|auth|token|csrf|xsrf|jwt)[a-z0-9_.-]*)\",[ \t]*\"value\":[ \t]*)\"([^\"\r\n]{6,})\"",
              (rb"\",[ \t]*\"[vV]alue", rb"\",[ \t]*\"VALUE"), is_secret),
