@@ -7,7 +7,10 @@ from pathlib import Path
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders
+from sealpacket.core.redact import _native as native
+from sealpacket.core.redact.detectors import REGISTRY
 from sealpacket.core.redact.engine import Run
+from tests.core.some import some_of
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 
@@ -155,10 +158,24 @@ def test_no_line_is_found_worse_after_many_others() -> None:
             assert [value for value in values if value in copy] == [], copy
 
 
+def without_anchor(lines: list[str]) -> set[str]:
+    """Lines on which a detector finds something though none of its anchors is there."""
+    found: set[str] = set()
+    for detector in (one for one in REGISTRY if one.anchors and not one.lines):
+        anchors = [native.Pattern(anchor) for anchor in detector.anchors]
+        pattern = native.Pattern(detector.pattern)
+        found |= {
+            line for line in lines
+            if pattern.count(line.encode()) and not any(one.count(line.encode()) for one in anchors)
+        }  # fmt: skip
+    return found
+
+
 def test_no_anchor_hides_anything_on_any_of_these_lines() -> None:
     everywhere = Catalogue.build(domains=["quillmere.example"], everywhere=True)
     whole, few = (Run(one, Placeholders(b"k" * 32), Outcome()) for one in (everywhere, CATALOGUE))
-    for line in [*(line for line, _ in GOES), *STAYS]:
+    lines = [*(line for line, _ in GOES), *STAYS]
+    for line in without_anchor(lines).union(some_of(lines, 8)):
         if "MAC=02:1a:bb:cc:dd:ee:02" in line or "SHORT=4C53" in line:
             continue  # tried for coats as well, of which it has none, it is cut otherwise
         assert few.text(line.encode()).decode() == whole.text(line.encode()).decode()

@@ -353,7 +353,7 @@ SEEDS = [(kind, seed) for kind, files in by_kind().items() for seed in files if 
 
 
 @given(st.sampled_from(SEEDS), st.lists(st.tuples(st.integers(0, 2000), st.binary(max_size=6)), min_size=1, max_size=4))
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=200, deadline=None)
 @example(next(seed for seed in SEEDS if seed[0] == "json"), [(0, b"\x01!!\x80"), (256, b"\x01!!\x80\t")])
 def test_a_damaged_file_ends_as_a_copy_that_does_not_leak_or_held(
     seed: tuple[str, bytes], damages: list[tuple[int, bytes]]

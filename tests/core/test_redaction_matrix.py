@@ -235,7 +235,7 @@ def test_anchors_hide_nothing() -> None:
          *(Term("asset", serial, serial.casefold()) for serial in SERIALS)],
         keep={OWN: "the packet is about it"}, domains=["quillmere.example"], everywhere=True,
     )  # fmt: skip
-    text, _ = planted(7, 1500, COATS)
+    text, _ = planted(7, 700, COATS)
     with_anchors, without = (Run(c, Placeholders(b"m" * 32), Outcome()) for c in (CATALOGUE, everywhere))
     different = [line for line in text.encode().split(b"\n") if with_anchors.text(line) != without.text(line)]
     assert different == []

@@ -17,6 +17,7 @@ import yaml
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders
 from sealpacket.core.redact.engine import Run
 from sealpacket.core.redact.readers.text import CellRun, JsonRun, YamlRun
+from tests.core.some import some_of
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 LINES = [
@@ -26,6 +27,8 @@ LINES = [
     for text, *values in [line.replace("\\t", "\t").split(" ||| ")]
     if all(sign >= " " or sign == "\t" for sign in text)
 ]
+
+SHIPPED = ["json", "json in json", "element", "attribute", "cell", "yaml", "yaml as it is dumped", "yaml in quotes"]
 
 
 class MarkupRun(Run):
@@ -82,14 +85,14 @@ def from_yaml(text: str) -> str:
         (YamlRun, lambda text: yaml.safe_dump({"a": {"m": text, "n": 5}}, width=10_000, allow_unicode=True), from_yaml, 0.06),
         (YamlRun, lambda text: f'a:\n  m: {json.dumps(text, ensure_ascii=False)}\n  n: 5\n', from_yaml, 0.03),
     ],
-    ids=["json", "json in json", "element", "attribute", "cell", "yaml", "yaml as it is dumped", "yaml in quotes"],
+    ids=SHIPPED,
 )  # fmt: skip
 def test_what_goes_plainly_goes_when_it_is_shipped(
-    run: type[Run], write: Callable[[str], str], read: Callable[[str], str], most: float
+    run: type[Run], write: Callable[[str], str], read: Callable[[str], str], most: float, request: pytest.FixtureRequest
 ) -> None:
     reader = run(CATALOGUE, Placeholders(b"k" * 32), Outcome())
     total, held = 0, []
-    for text, values in LINES:
+    for text, values in some_of(LINES, 3, SHIPPED.index(request.node.callspec.id)):
         shipped = write(text)
         try:
             if read(shipped) != text and not read(shipped).startswith('{"m": '):
@@ -99,7 +102,7 @@ def test_what_goes_plainly_goes_when_it_is_shipped(
         copy = read(reader.text(shipped.encode()).decode())
         total += len(values)
         held += [(value, copy) for value in values if value in copy]
-    assert total > 1000
+    assert total > 600
     assert len(held) <= most * total, held[:20]
 
 

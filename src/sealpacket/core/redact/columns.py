@@ -34,6 +34,10 @@ _LAST_NAMES = frozenset([
 _PLAIN_NAMES = {
     **dict.fromkeys(_LAST_NAMES, b"last name"), **dict.fromkeys(_FIRST_NAMES, b"first name"), "middle": b"middle name",
 }  # fmt: skip
+_OF_ACCOUNTS = frozenset(
+    ["last login", "last logon", "last sign-in", "role", "roles", "uid", "shell", "privilege", "privileges"]
+)
+"""Heads beside which a name is that of an account."""
 _SECOND_WORDS = frozenset([b"name", b"address", b"number", b"id"])
 """What stands behind another word in one head: AP Name."""
 _LONGEST_HEAD = 40
@@ -69,6 +73,8 @@ class Columns:
         said = [label.decode("utf-8", "replace").casefold() for label in labels] if len(labels) < _MOST_NAMED else []
         if not (_FIRST_NAMES.isdisjoint(said) or _LAST_NAMES.isdisjoint(said)):
             labels = [_PLAIN_NAMES.get(one, label) for one, label in zip(said, labels, strict=True)]
+        elif not _OF_ACCOUNTS.isdisjoint(said):
+            labels = [b"user" if one == "name" else label for one, label in zip(said, labels, strict=True)]
         return {place: label for place, label in enumerate(labels) if label and self._tells(label)}
 
     @cached_property
@@ -118,7 +124,7 @@ class Columns:
                 continue
             start, end = cells[place]
             value = line[start:end]
-            bare = value.strip(b" \t\r\"'")
+            bare = value.strip(b" \t\r\"'`*")
             if not bare:
                 continue
             at = base + start + value.index(bare)
@@ -147,8 +153,12 @@ class Columns:
             head_start = text.rfind(b"\n", 0, max(rule - 1, 0)) + 1
             head = text[head_start : rule - 1].rstrip(b"\r")
             cut = _by_bars if b"|" in head else _by_rule(text[rule:end])
-            heads = self.telling([head[start:stop] for start, stop in cut(head)])
-            if heads and not _RULE.fullmatch(head):
+            cells = cut(head)
+            heads = self.telling([head[start:stop] for start, stop in cells])
+            if _RULE.fullmatch(head):
+                continue
+            if heads or _is_pair(head, cells):
+                yield from () if heads else self._in_pair(head, head_start, cells)
                 place = yield from self._rows(text, end + 1, limit, cut, heads)
         for head_start in shapes.heads:
             if head_start < place or head_start >= limit:
@@ -191,6 +201,13 @@ class Columns:
                 if self._tells(name):  # and only what is one value as a whole
                     spans = self.row(value, at, [(0, len(value))], {0: name})
                     yield from (span for span in spans if span.end - span.start == len(value.strip()))
+
+    def _in_pair(self, line: bytes, base: int, cells: list[tuple[int, int]]) -> Iterator[Span]:
+        """What the first of two cells tells of the other, where no head does."""
+        if _is_pair(line, cells):
+            name, value = _filled(line, cells)
+            if told := self.telling([line[slice(*name)].strip(b" :\t*`")]):
+                yield from self.row(line, base, [value], told)
 
     def _in_elements(self, text: bytes, limit: int) -> Iterator[Span]:
         """What stands in tables of HTML whose first row has heads (th)."""
@@ -243,10 +260,19 @@ class Columns:
                 cells = cut(line)
                 if not cells:
                     return place
-                yield from self.row(line, place, cells, heads)
+                yield from self.row(line, place, cells, heads) if heads else self._in_pair(line, place, cells)
             place = end + 1
         self.open_table = (cut, heads)
         return place
+
+
+def _is_pair(line: bytes, cells: list[tuple[int, int]]) -> bool:
+    """Whether a row between bars has two cells."""
+    return b"|" in line and len(_filled(line, cells)) == 2
+
+
+def _filled(line: bytes, cells: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    return [cell for cell in cells if line[slice(*cell)].strip()]
 
 
 def _cell_end(small: bytes, start: int, end: int) -> int:

@@ -44,9 +44,16 @@ def _is_of_a_service(value: bytes) -> bool:
     return not _CALLS.is_whole(value)
 
 
+def _is_of_parts(value: bytes) -> bool:
+    """Where a word may stand as well: not one of which each part is an ordinary one, as in write-only."""
+    parts = value.strip(b".").replace(b"_", b"-").replace(b".", b"-").split(b"-")
+    return is_one(value) and any(part and not is_ordinary(part) for part in parts)
+
+
 ACCOUNTS = (
     Detector("user", "account of a service, by its name", rb"(?:(?m:^)|[ \t\"'`=:(,;>])(svc_[a-z][a-z0-9_]{2,20})(?:\.?[ \t]|[\"'`,;:)\]<&|]|\.?\r?(?m:$))", (rb"\bsvc_[a-z]",), _is_of_a_service, bytes.lower, sure=False),
     Detector("user", "account at a machine with a number", rb"(?:(?m:^)|[ \t(\"'`=:,])([a-z][a-z0-9._-]{2,30})@[a-z][a-z0-9]{1,12}(?:-[a-z0-9]{1,12})*-[a-z]{0,8}[0-9]{1,4}(?:[\s\"'`),;:]|\.?(?m:$))", (rb"[a-z0-9]@[a-z][a-z0-9]{1,12}-[a-z0-9]",), is_one, bytes.lower, sure=False),
+    Detector("user", "account of several parts at the end of a line", rb"(?i:\b(?:user|account|login)[ \t]+)[\"']?([A-Za-z][A-Za-z0-9]*[._-][A-Za-z0-9._-]{2,30})[\"']?[ \t]*\r?(?m:$)", (rb"(?i)(?:user|account|login)[ \t]+[\"']?[a-z][a-z0-9]*[._-][a-z0-9._-]+[\"']?[ \t]*\r?(?m:$)",), _is_of_parts, bytes.lower, sure=False),
     Detector("user", "account that is signed in, with a label", rb"(?i:\b(?:logged|signed)[ _-]?(?:in|on)(?:[ _-](?:user|as|by))?[ \t.]*[:=][ \t]*)(?:[A-Za-z0-9.-]+\\{1,2})?" + USER + rb"[ \t]*\r?(?m:$)", (rb"(?i)(?:logged|signed)[ _-]?(?:in|on)",), is_one, bytes.lower, sure=False),
     Detector("user", "members of a group", rb"(?m:^)[a-z_][a-z0-9_.-]*:[x!*]{0,2}:\d+:" + _LIST + rb"[ \t]*\r?(?m:$)", (rb"(?m:^)[a-z_][a-z0-9_.-]*:[x!*]{0,2}:\d",), _are_users, bytes.lower),
     Detector("user", "accounts that may or may not", rb"(?i:\b" + _MANY + rb"[ \t]*)" + _LIST, (rb"(?i)" + _MANY,), _are_users, bytes.lower),

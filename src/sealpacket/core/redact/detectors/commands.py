@@ -27,6 +27,15 @@ def _is_sign_in(value: bytes) -> bool:
 COMMANDS = (
     Detector(
         "secret",
+        "secret that an option names and another gives",
+        rb"(?:[ \t](?:-n|-k|--name|--key)[ \t=]+)"
+        + NAME_OF_A_SECRET
+        + rb"[ \t]+(?:-v|--value)[ \t=]+[\"']?([^\s\"']+)",
+        (rb"[ \t](?:-v|--value)[ \t=]",),
+        is_secret,
+    ),
+    Detector(
+        "secret",
         "secret in a registry",
         rb"\b" + NAME_OF_A_SECRET + rb"[\"']?[ \t]+REG_(?:MULTI_|EXPAND_)?(?:SZ|BINARY)[ \t]+([^\s\"']+)",
         (rb"REG_[A-Z_]{2,12}[ \t]",),

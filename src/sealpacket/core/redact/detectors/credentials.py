@@ -104,7 +104,7 @@ def _is_dense(value: bytes) -> bool:
 
 NAMES_OF_SECRETS = (
     rb"passwords?|passwd|passphrase|passcode|passwort|kennwort|wachtwoord|mot[ _]?de[ _]?passe|contrasena|contrase\xc3\xb1a"
-    rb"|senha|pwd|secret[_ .-]?key|secrets?|token|api[_ .-]?key|access[_ .-]?key|account[_ .-]?key|priv(?:ate)?[_ .-]?key|auth[_ .-]?key"
+    rb"|senha|pwd|secret[_ .-]?key|secrets?|token|api[_ .-]?key|access[_ .-]?key|account[_ .-]?key|private[_ .-]?key|priv[_-]key|auth[_ .-]?key"
     rb"|(?:encryption|decryption|validation|signing|hmac|crypto|wep|wpa)[_ .-]?key|cipher[_ .-]?value|shared[_ .-]?key|master[_ .-]?key|session[_ .-]?key|licen[sc]e[_ .-]?key|product[_ .-]?key"
     rb"|serial[_ .-]?key|recovery[_ .-]?key|key[_ .-]?material|activation[_ .-]?(?:key|code)|pre-?shared-?(?:key|secret)|psk|ssid[_ .-]?key|community(?:[_ .-]?string)?|snmp-community|credentials?|session[_.-]?id|sessid"
     rb"|bindpw|bind[_.-]?pw|auth[_.-]?tok|keystorepass|storepass|key content|security key|xsrf|csrf|otp|one[_.-]?time[_.-]?code"
@@ -114,7 +114,7 @@ NAME_OF_A_SECRET = (
 )
 _MORE_NAMES = re.compile(rb"[&;,][A-Za-z_][A-Za-z0-9_. -]*[=:]")
 """Further names behind a value: of a query, of a connection, of a list."""
-_ANCHOR = (named(NAMES_OF_SECRETS),)
+_ANCHOR = (named(rb"(?:" + NAMES_OF_SECRETS + rb")(?: (?:key|value|hash|text|id))?"),)
 _TAG = rb"(?:!{1,2}[a-z]+[ \t]+)?"
 """The tag of a value in YAML."""
 _BARE = rb"(\[[a-z]{2,12}:[a-z2-7]{10}\]|\{[A-Za-z0-9-]+\}[^\s,;\"'&<>]+|[^\s,;\"'&<>)}\]\\][^\s,;\"'&<>)}\]]*)"

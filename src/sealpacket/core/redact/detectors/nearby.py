@@ -10,6 +10,7 @@ from sealpacket.core.redact.detectors.network import is_called, same_host
 
 PASSWORD = rb"(?:pass(?:word|wort|wd|phrase|code|key)s?|kennwort|wachtwoord|\bpwd|\bpw\b|\bcreds?\b|\bcredentials?\b|\bsecrets?\b|\bpsk\b|\bauth\b|mot de passe|contrase[^ ]{1,2}a|(?:backup|recovery) codes?|\b(?:api|access|auth|bearer|service|deploy|refresh|sandbox)[ _-]?(?:token|key)s?)"
 _THING = rb"(?:serial[a-z]*|s/n|chassis|(?:processor|system|mother|base)[ -]?board|asset|inventory|inventar[a-z]*|equipment|(?:service|property|security) tag|enclosure|identifying|fru|imei|udid|meid)"
+_PARTS = rb"(?:disk|drive|unit|psu|module|battery|controller|fan|board|blade|node|switch|tape|printer|scanner|kiosk|ssd|hdd|part|router|gate|array|shelf)"
 _PAPER = rb"(?:contract|agreement|entitlement|subscription|vertrags?[a-z]*|contrat|contrato|contratto|maintenance|warranty|purchase order|invoice|sla)"
 _PLACE = rb"(?:gps|position|location|standort|koordinaten|coord(?:s|inates)?|site|place|geo|fix|lat(?:itude)?|posici(?:o|\xc3\xb3)n|emplacement|plaats)"
 
@@ -87,6 +88,7 @@ NEARBY = (
              rb"(?i:\b" + _PLACE + rb"\b)[^\r\n]{0,30}?" + _BEFORE + rb"([+-]?\d{1,2}\.\d{4,9}(?:, ?| ?[/;|] ?| )[+-]?\d{1,3}\.\d{4,9})" + BEHIND,
              (rb"\.\d{4,9}(?:, ?| ?[/;|] ?| )[+-]?\d{1,3}\.",), sure=False),
     Detector("asset", "number of a thing that replaces another", rb"(?i:\b(?:(?:replac|swapp)(?:ed|ing)\b[^\r\n]{0,60}?[ \t](?:by|with|for)|instead of|exchanged for)[ \t]+(?:(?:unit|serial|s/n|new|with|number) ){0,2})([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z0-9]{2,}(?:-[A-Z0-9]+)+)" + BEHIND, (rb"(?i)(?:replac|swapp)(?:ed|ing)[ \t]", rb"(?i)(?:instead of|exchanged for)[ \t]"), _is_number, bytes.lower, sure=False),
+    Detector("asset", "number of a part that was changed", rb"(?i:\b(?:replac|swapp|remov|fail|exchang|install|return|insert|fitt)(?:ed|ing|s)?[ \t]+(?:the |a |new |old |spare )?" + _PARTS + rb"[ \t]+)([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z0-9]{2,}(?:-[A-Z0-9]+)+)" + BEHIND, (rb"(?i)(?:replac|swapp|remov|fail|exchang|install|return|insert|fitt)(?:ed|ing|s)?[ \t]+(?:the |a |new |old |spare )?" + _PARTS + rb"[ \t]+(?-i:[A-Z0-9])",), _is_number, bytes.lower, sure=False),
     Detector("asset", "number behind two letters for a serial number", rb"\b(?:SN|sn)[ \t:#]+([A-Z0-9]{7,20}|[A-Z0-9]{2,10}(?:-[A-Z0-9]{2,10}){1,4})" + BEHIND, (rb"\b(?:SN|sn)[ \t:#]",), lambda value: _is_number(value) and any(65 <= byte <= 90 for byte in value), bytes.lower, sure=False),
     Detector("asset", "digits behind a word for a thing", rb"(?i:\b(?:asset|inventory|inventar|equipment)(?:[ \t]+(?:no|nr|number|tag|id))?\.?[ \t:#]+)(\d{6,10})" + BEHIND, (rb"(?i)\b(?:asset|inventory|inventar|equipment)(?:[ \t]+(?:no|nr|number|tag|id))?\.?[ \t:#]",), _is_number, sure=False),
     Detector("place", "coordinates that are named", rb"(?i:\b(?:lat|latitude)[ \t:]+)([+-]?\d{1,2}\.\d{3,}[ ,;]+(?i:lon|lng|long|longitude)[ \t:]+[+-]?\d{1,3}\.\d{3,})", (rb"(?i)\b(?:lat|latitude)[ \t:]",)),
