@@ -128,8 +128,8 @@ DIALOGUES = (
     ),
     Detector("secret", "user and password for a list", rb"(?:\bchpasswd\b[^\r\n]*?[ \t'\"<])([A-Za-z][\w.-]*:[^\s'\"|]+)", (rb"chpasswd",)),
     Detector(
-        "secret", "password that is piped", rb"(?:\b(?:echo|printf)[ \t]+(?:-n[ \t]+)?)[\"']?([^\s\"'|]+)[\"']?[ \t]*\|[ \t]*(?:sudo (?:-S|--stdin)|passwd|chpasswd|su\b|kinit|cryptsetup|[a-z]+ login)",
-        (rb"\|[ \t]*(?:sudo -|passwd|chpasswd|su|kinit|cryptsetup|[a-z]+ login)",), is_secret,
+        "secret", "password that is piped", rb"(?:\b(?:echo|printf)[ \t]+(?:-n[ \t]+)?)[\"']?([^\s\"'|]+)[\"']?[ \t]*\|[ \t]*(?:sudo (?:-S|--stdin)|(?:sudo )?(?:passwd|chpasswd)|su\b|kinit|cryptsetup|[a-z]+ login)",
+        (rb"\|[ \t]*(?:sudo -|sudo passwd|sudo chpasswd|passwd|chpasswd|su|kinit|cryptsetup|[a-z]+ login)",), is_secret,
     ),
     Detector("host", "host that is signed in to", rb"(?i:\b(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)\b[^\r\n]*?@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"(?i)(?:ssh|scp|sftp|rsync|plink|pscp|psftp|mosh|sshfs)[^\r\n@]+@",), is_called, same_host),
     Detector("host", "host behind credentials", rb"(?:://[^\r\n\s/@\"'<>]+@)([A-Za-z0-9][A-Za-z0-9._-]*)", (rb"://[^\s/@]+@",), is_called, same_host),

@@ -48,7 +48,7 @@ PAPERS = (
     Detector(
         "asset",
         "labelled serial number",
-        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _.-]?(?:number|num|no|nr|short)|serial|s/n|\bsn\\?[\"']?[ \t]*[:=#]|asset[ _.-]?(?:tag|number|no|id)|service[ _.-]?tag|chassis[ _.-]?(?:serial|id)|identifying[ _.-]?number|(?:inventory|equipment)[ _.-]?(?:number|no|nr|id)|sernum)\.?"
+        rb"(?i:\b[a-z0-9_-]*?(?:[a-z]+[ _-])?(?:serial[ _.-]?(?:number|num|no|nr|short)|serial|s/n|(?:\b|[_-])sn\\?[\"']?[ \t]*[:=#]|asset[ _.-]?(?:tag|number|no|id)|service[ _.-]?tag|chassis[ _.-]?(?:serial|id)|identifying[ _.-]?number|(?:inventory|equipment)[ _.-]?(?:number|no|nr|id)|sernum)\.?"
         + _PARTS
         + rb")\.?([A-Z0-9]+(?:[-/.][A-Z0-9]+)*)\b",
         (
