@@ -10,10 +10,12 @@ import sys
 from pathlib import Path
 
 import desks
+import lists
 import redaction
 import register
 
-PARTS = {"redaction": redaction.figures, "register": register.figures, "desks": desks.figures}
+PARTS = {"redaction": redaction.figures, "register": register.figures, "desks": desks.figures,
+         "lists": lists.figures}  # fmt: skip
 
 
 def main() -> None:
