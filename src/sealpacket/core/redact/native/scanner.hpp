@@ -9,7 +9,9 @@
 #include <algorithm>
 #include <array>
 #include <bit>
+#include <deque>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <unordered_map>
@@ -96,17 +98,26 @@ using TextMap = std::unordered_map<std::string, Value, HashOfText, std::equal_to
 // begin so, and these are a set of their own.
 class Chooser {
   public:
-    void add(const std::string &pattern, size_t place) {
-        if (all_.set.Add(piece(pattern), nullptr) < 0) throw py::value_error("pattern: " + pattern);
-        all_.places.push_back(static_cast<int>(place));
-        if (!may_begin_with_digit(pattern)) return;
-        digits_.set.Add(piece(pattern), nullptr);
-        digits_.places.push_back(static_cast<int>(place));
+    // The one for these patterns. Compiling takes longer than all else that a catalogue needs, and one differs from the
+    // last by its terms only: those that were asked for last are kept.
+    static std::shared_ptr<const Chooser> of(std::vector<std::string> patterns) {
+        static std::mutex one_at_a_time;
+        static std::deque<std::pair<std::vector<std::string>, std::shared_ptr<const Chooser>>> last;
+        const std::lock_guard lock(one_at_a_time);
+        for (const auto &[known, chooser] : last)
+            if (known == patterns) return chooser;
+        auto made = std::make_shared<const Chooser>(patterns);
+        if (last.size() == KEPT) last.pop_front();
+        last.emplace_back(std::move(patterns), made);
+        return made;
     }
-    void finish() {
+
+    explicit Chooser(const std::vector<std::string> &patterns) {
+        for (size_t place = 0; place < patterns.size(); place++) add(patterns[place], static_cast<int>(place));
         all_.set.Compile();
         digits_.set.Compile();
     }
+
     // Their places in order; false if there was no memory to tell.
     bool match(std::string_view text, std::vector<int> &out) const {
         const bool begins_with_digit = !text.empty() && text[0] >= '0' && text[0] <= '9';
@@ -120,10 +131,19 @@ class Chooser {
 
   private:
     static constexpr int64_t MEMORY = 64 << 20;
+    static constexpr size_t KEPT = 4;
     struct Some {
         RE2::Set set{options(MEMORY), RE2::ANCHOR_BOTH};
         std::vector<int> places{};
     };
+
+    void add(const std::string &pattern, int place) {
+        if (all_.set.Add(piece(pattern), nullptr) < 0) throw py::value_error("pattern: " + pattern);
+        all_.places.push_back(place);
+        if (!may_begin_with_digit(pattern)) return;
+        digits_.set.Add(piece(pattern), nullptr);
+        digits_.places.push_back(place);
+    }
 
     static bool may_begin_with_digit(const std::string &pattern) {
         std::string least, most;
@@ -243,9 +263,10 @@ class Scanner {
 
     void finish(bool everywhere) {
         this->everywhere = everywhere;
+        std::vector<std::string> patterns;
         for (size_t place = 0; place < detectors.size(); place++) {
             const Detector &one = detectors[place];
-            chooser_.add(one.plain, place);
+            patterns.push_back(one.plain);
             if (one.kind == LEAVE) always_.set(place);
             if (one.lines)
                 lines_.set(place);
@@ -253,7 +274,7 @@ class Scanner {
                 all_.set(place);
             if (one.plainly) plainly.set(place);
         }
-        chooser_.finish();
+        chooser_ = Chooser::of(std::move(patterns));
         plainly.set(TERM);
         std::string unread;
         odd_chosen_ = std::make_unique<RE2::Set>(options(LARGE), RE2::UNANCHORED);
@@ -359,7 +380,7 @@ class Scanner {
     // The detectors whose pattern is the whole text, in their order.
     std::vector<int> chosen_for(std::string_view text) const {
         std::vector<int> made;
-        if (!chooser_.match(text, made))
+        if (!chooser_->match(text, made))
             for (size_t place = 0; place < detectors.size(); place++)
                 if (RE2::FullMatch(piece(text), alone(place))) made.push_back(static_cast<int>(place));
         return made;
@@ -532,7 +553,7 @@ class Scanner {
     Bits always_, all_, lines_, every_;
     std::unique_ptr<RE2> odd_anchor_, over_lines_;
     std::unique_ptr<RE2::Set> odd_chosen_;
-    Chooser chooser_;
+    std::shared_ptr<const Chooser> chooser_;
     std::vector<size_t> odd_;
     std::unordered_map<Bits, Set, HashOfBits> sets_;
     size_t patterns_ = 0;
