@@ -50,7 +50,8 @@ export function useStatementAct(ident: string) {
       await taken(api.POST("/api/v1/statements/{ident}/decide", { params, body: { numbers, verdict, words } }));
       return null;
     },
-    onSuccess: () => cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "me" }),
+    // Not waited for: while all is read again, the next row can be chosen and decided already.
+    onSuccess: () => void cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "me" }),
   });
 }
 

@@ -55,16 +55,17 @@ function Known({ statement }: { statement: Statement }) {
   const act = useStatementAct(statement.id);
   const rows = differences.data?.pages.flatMap((page) => page.items) ?? [];
   const open = rows.filter((row) => !row.decision);
-  const toggle = (number: number) => {
-    const next = new Set(chosen);
-    if (!next.delete(number)) next.add(number);
-    setChosen(next);
-  };
+  const toggle = (number: number) =>
+    setChosen((now) => {
+      const next = new Set(now);
+      if (!next.delete(number)) next.add(number);
+      return next;
+    });
+  const numbers = [...chosen];
   const done = () => {
-    setChosen(new Set());
+    setChosen((now) => new Set([...now].filter((number) => !numbers.includes(number))));
     setWhy("");
   };
-  const numbers = [...chosen];
   const some = numbers.length > 0 && !act.isPending;
   const decide = (verdict: "ours" | "theirs") =>
     act.mutate({ verb: "decide", numbers, verdict, words: why }, { onSuccess: done });
