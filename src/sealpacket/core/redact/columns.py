@@ -157,8 +157,9 @@ class Columns:
             heads = self.telling([head[start:stop] for start, stop in cells])
             if _RULE.fullmatch(head):
                 continue
-            if heads or _is_pair(head, cells):
-                yield from () if heads else self._in_pair(head, head_start, cells)
+            if not heads:
+                yield from self._in_pair(head, head_start, cells)
+            if heads or _two_of(head, cells):
                 place = yield from self._rows(text, end + 1, limit, cut, heads)
         for head_start in shapes.heads:
             if head_start < place or head_start >= limit:
@@ -204,8 +205,7 @@ class Columns:
 
     def _in_pair(self, line: bytes, base: int, cells: list[tuple[int, int]]) -> Iterator[Span]:
         """What the first of two cells tells of the other, where no head does."""
-        if _is_pair(line, cells):
-            name, value = _filled(line, cells)
+        for name, value in _two_of(line, cells):
             if told := self.telling([line[slice(*name)].strip(b" :\t*`")]):
                 yield from self.row(line, base, [value], told)
 
@@ -266,13 +266,10 @@ class Columns:
         return place
 
 
-def _is_pair(line: bytes, cells: list[tuple[int, int]]) -> bool:
-    """Whether a row between bars has two cells."""
-    return b"|" in line and len(_filled(line, cells)) == 2
-
-
-def _filled(line: bytes, cells: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    return [cell for cell in cells if line[slice(*cell)].strip()]
+def _two_of(line: bytes, cells: list[tuple[int, int]]) -> list[list[tuple[int, int]]]:
+    """The two cells of a row between bars that has no others, as one pair; none where it has."""
+    filled = [cell for cell in cells if line[slice(*cell)].strip()] if b"|" in line else []
+    return [filled] if len(filled) == 2 else []
 
 
 def _cell_end(small: bytes, start: int, end: int) -> int:
