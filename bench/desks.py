@@ -3,11 +3,8 @@
 from __future__ import annotations
 
 import json
-import os
 import shutil
 import statistics
-import subprocess
-import sys
 import tempfile
 import time
 from datetime import date
@@ -15,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import httpx
-from figures import figure
+from figures import figure, try_all
 
 from sealpacket.client import SealPacket, make_token
 from sealpacket.core.coverage import Ruling
@@ -132,16 +129,7 @@ def whole_request() -> list[dict[str, Any]]:
 
 def tables() -> None:
     """200 good packets of each desk, all defects both ways, and what is typed for a fault; prints the tables."""
-    command = [
-        sys.executable,
-        "-m",
-        "pytest",
-        "-q",
-        "-s",
-        "tests/service/test_desks_in_numbers.py",
-        "tests/service/test_desk_rules.py",
-    ]
-    subprocess.run(command, check=True, env={**os.environ, "SEALPACKET_SAMPLES": "200"})
+    try_all("tests/service/test_desks_in_numbers.py", "tests/service/test_desk_rules.py")
 
 
 def figures() -> list[dict[str, Any]]:

@@ -14,7 +14,7 @@ import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders, redact
 from sealpacket.core.redact.engine import Run
-from tests.core.some import some_of
+from tests.some import some_of
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 PLACEHOLDER = re.compile(r"\[([a-z]+):[a-z2-7]{10}\]")

@@ -10,7 +10,7 @@ from sealpacket.core.redact import Catalogue, Outcome, Placeholders
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.detectors import REGISTRY
 from sealpacket.core.redact.engine import Run
-from tests.core.some import some_of
+from tests.some import some_of
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 

@@ -17,7 +17,7 @@ import yaml
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders
 from sealpacket.core.redact.engine import Run
 from sealpacket.core.redact.readers.text import CellRun, JsonRun, YamlRun
-from tests.core.some import some_of
+from tests.some import some_of
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 LINES = [

@@ -9,7 +9,6 @@ from __future__ import annotations
 import ast
 import importlib
 import inspect
-import os
 import re
 from collections import Counter
 from collections.abc import Iterator
@@ -35,9 +34,7 @@ from tests.service.desk_numbers import (
     stopped,
     way_to,
 )
-
-ALL = int(os.environ.get("SEALPACKET_SAMPLES", "20")) >= 200
-"""`make bench` tries every value; the tests an eighth of them, and of desks that answer by mail or paper fewer still."""
+from tests.some import ALL
 
 ONLY_THE_DESK_KNOWS = {
     "tarnfell": {"unknown_serial", "not_entitled"},
@@ -162,6 +159,7 @@ def code_of(told: str) -> set[str]:
 @pytest.mark.parametrize("vendor", sorted(STANDINS))
 def test_what_the_desks_rules_refuse_is_stopped_before(house: RunningHouse, marit: SealPacket, vendor: str) -> None:
     sheet = sheet_of(marit, vendor)
+    # An eighth of the values, and of desks that answer by mail or paper fewer still.
     every = (4 if ALL else 32) if vendor in SPOKEN else (1 if ALL else 8)
     rows: dict[str, tuple[str, list[str], str]] = {}
     with way_to(house, sheet, vendor) as desk:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from dataclasses import replace
 from typing import Any
 from uuid import uuid4
@@ -26,9 +25,9 @@ from tests.service.desk_numbers import (
     stopped,
     way_to,
 )
+from tests.some import ALL, SAMPLES
 
-SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "20"))
-EVERY = 1 if SAMPLES >= 200 else 4
+EVERY = 1 if ALL else 4
 """Of good packets for each desk; `make bench` takes 200, and sends every defect to the slow desks as well."""
 
 

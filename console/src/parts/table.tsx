@@ -5,6 +5,13 @@ import { Link } from "wouter";
 import { join, Key } from "./basics";
 import { moveInRows, useKeys } from "./keys";
 
+/** What is chosen, with this one or, if it was, without. */
+export function toggled<One>(chosen: ReadonlySet<One>, one: One): Set<One> {
+  const next = new Set(chosen);
+  if (!next.delete(one)) next.add(one);
+  return next;
+}
+
 export interface Column<T> {
   key: string;
   title: string;
@@ -38,9 +45,7 @@ export function Table<T extends { id: string }>({
 }: Props<T>) {
   const toggle = (id: string) => {
     if (!chosen || !onChoose) return;
-    const next = new Set(chosen);
-    if (!next.delete(id)) next.add(id);
-    onChoose(next);
+    onChoose(toggled(chosen, id));
   };
   useKeys({
     x:

@@ -23,6 +23,7 @@ import {
   Waiting,
 } from "../../parts/basics";
 import { moveInRows, useKeys } from "../../parts/keys";
+import { toggled } from "../../parts/table";
 import { IncomingTabs } from "../../parts/tabs";
 
 const SORTS: [sort: Sort, words: string][] = [
@@ -55,12 +56,7 @@ function Known({ statement }: { statement: Statement }) {
   const act = useStatementAct(statement.id);
   const rows = differences.data?.pages.flatMap((page) => page.items) ?? [];
   const open = rows.filter((row) => !row.decision);
-  const toggle = (number: number) =>
-    setChosen((now) => {
-      const next = new Set(now);
-      if (!next.delete(number)) next.add(number);
-      return next;
-    });
+  const toggle = (number: number) => setChosen((now) => toggled(now, number));
   const numbers = [...chosen];
   const done = () => {
     setChosen((now) => new Set([...now].filter((number) => !numbers.includes(number))));

@@ -46,6 +46,8 @@ def has_digit(value: bytes) -> bool:
     return any(48 <= byte <= 57 for byte in value)
 
 
+GROUPS = rb"[A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7}"
+"""Letters and digits in groups, as keys of licences are printed."""
 TELLS = rb"[\"'\\\]\s]{0,4}[=:>]"
 """What stands behind a name in an anchor: what gives it a value."""
 

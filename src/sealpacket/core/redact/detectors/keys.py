@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-from sealpacket.core.redact.detectors.base import LEAVE, Detector, has_digit
+from sealpacket.core.redact.detectors.base import GROUPS, LEAVE, Detector, has_digit
 
 _PEM = (
     rb"(-----BEGIN [A-Z0-9 ]{0,40}PRIVATE KEY(?: BLOCK)?-----"
@@ -102,7 +102,9 @@ KEYS = (
     Detector(
         "licence",
         "labelled licence key",
-        rb"(?i:\b(?:licen[sc]e|activation|product|serial|registration)[ _-]?(?:key|code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})\b",
+        rb"(?i:\b(?:licen[sc]e|activation|product|serial|registration)[ _-]?(?:key|code)?\\?[\"']?[ \t]*[:=#]?[ \t]*\\?[\"']?)("
+        + GROUPS
+        + rb")\b",
         (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",),
     ),
     Detector(

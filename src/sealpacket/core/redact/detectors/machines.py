@@ -14,9 +14,10 @@ _KINDS = frozenset(
     b"kiosk gw gate sorter prn printer sw switch rtr router fw firewall srv server host node array lib library ctl controller app desk cam camera sensor reader tablet till nas store web db mail dc vm esx".split()
 )
 """Words for what a machine is, with which its name may begin."""
-_BESIDE = (
-    rb"(?i:ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname|ssh_?host|bmc|sn|serial(?:_?(?:no|number))?)"
-)
+_TAILS = rb"(?:nas|fw|pdu|pbx|wlc|nvr|rtr|esx|srv|prn)"
+"""How the name of a machine ends that says what it does."""
+_OF_ONE = rb"ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname"
+_BESIDE = rb"(?i:" + _OF_ONE + rb"|ssh_?host|bmc|sn|serial(?:_?(?:no|number))?)"
 """Names of what stands beside the name of a machine in its record."""
 _END = rb"(?:[\s\"',.;:)\]}<]|(?m:$))"
 _REACHED = (
@@ -64,13 +65,13 @@ MACHINES = (
     Detector("host", "machine on the way to an address", rb"[ \t]via[ \t]+" + _X + rb"(?:[ \t,;]|\r?(?m:$))", (rb"[ \t]via[ \t]+[a-z]{2,12}-",), lambda value: is_machine(value) and (value.split(b"-")[0].lower() in _KINDS or has_digit(value)), same_host, sure=False),
     Detector("host", "machine from which someone is signed in", rb" (?:pts/\d+|tty\w*|:\d) +([A-Za-z][A-Za-z0-9.-]{2,30}) +(?:Mon|Tue|Wed|Thu|Fri|Sat|Sun) ", (rb" (?:Mon|Tue|Wed|Thu|Fri|Sat|Sun) [A-Z][a-z]{2} ",), is_called, same_host),
     Detector("host", "machine beside its address in a record", rb"(?:[{,][ \t]*\\?[\"']?(?:name|label|id|alias)\\?[\"']?[ \t]*:[ \t]*\\?[\"']?)" + _X + rb"\\?[\"']?,[ \t]*\\?[\"']?" + _BESIDE + rb"\\?[\"']?[ \t]*:", (rb",[ \t]*\\?[\"']?" + _BESIDE + rb"\\?[\"']?[ \t]*:",), is_called, same_host),
-    Detector("host", "machine beside its address in an element", rb"<(?i:name|host|label|id|alias|caption)>[ \t]*" + _X + rb"[ \t]*</[A-Za-z]+>\s*<(?i:ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname|bmc)\b", (rb"</[A-Za-z]+>[ \t]*<(?i:ip|ipv[46]|ip_?addr(?:ess)?|address|addr|mgmt|mac|fqdn|hostname|bmc)\b",), is_called, same_host),
+    Detector("host", "machine beside its address in an element", rb"<(?i:name|host|label|id|alias|caption)>[ \t]*" + _X + rb"[ \t]*</[A-Za-z]+>\s*<(?i:" + _OF_ONE + rb"|bmc)\b", (rb"</[A-Za-z]+>[ \t]*<(?i:" + _OF_ONE + rb"|bmc)\b",), is_called, same_host),
     Detector("host", "machine in the cell before its address", rb"<t[dh](?:[ \t][^<>\r\n]*)?>[ \t]*" + _X + rb"[ \t]*</t[dh]>[ \t]*<t[dh](?:[ \t][^<>\r\n]*)?>[ \t]*" + IP, (rb"</t[dh]>[ \t]*<t[dh][^<>\r\n]{0,40}>[ \t]*\d",), _is_named, same_host, sure=False),
     Detector("host", "machine before its address, with a sign between", rb"[(\[ \t\"'`]" + _X + rb"[\"'`]?(?:,| /| -|;| at| is| on)[ \t]+[\"'`]?" + IP, (rb"[a-z0-9][\"'`]?(?:,| /| -|;| at| is| on)[ \t]+[\"'`]?\d{1,3}\.\d{1,3}\.\d",), lambda value: is_machine(value) and (has_digit(value) or b"-" in value), same_host, sure=False),
     Detector("host", "machine at the other end of a line", rb"(?i:\b(?:up|down)link[ \t:]+(?:to[ \t]+)?)[\"']?([A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)+)" + _END, (rb"(?i)(?:up|down)link[ \t:]",), is_called, same_host, sure=False),
     Detector("host", "machine that someone signed in to as someone", rb"(?i:\b(?:log(?:ged|ging)?|sign(?:ed|ing)?)[ -]?(?:in|on)[ \t]?(?:to|at|on)[ \t]+)[\"'`]?([A-Za-z]+(?:-[A-Za-z0-9]+)+|[A-Za-z]+[0-9]+)[\"'`]?[ \t]+(?i:as|with|using|via|over|from|and)\b", (rb"(?i)(?:log|logged|logging|sign|signed|signing)[ -]?(?:in|on)[ \t]?(?:to|at|on)[ \t]",), is_machine, same_host, sure=False),
     Detector("host", "machine before the sign of a prompt", rb"(?m:^)([A-Za-z][A-Za-z0-9]*(?:-[A-Za-z0-9]+)*):(?:~|/[A-Za-z0-9./_-]*) ?[#$%]", (rb"(?m:^)[A-Za-z][A-Za-z0-9-]*:[~/][A-Za-z0-9./_-]* ?[#$%]",), is_called, same_host, sure=False),
-    Detector("host", "machine of a kind, by the end of its name", rb"(?:(?m:^)|[ \t(\"'`=:,])([a-z]{2,12}-(?:nas|fw|pdu|pbx|wlc|nvr|rtr|esx|srv|prn))" + _END, (rb"[a-z]-(?:nas|fw|pdu|pbx|wlc|nvr|rtr|esx|srv|prn)(?:[^A-Za-z0-9_-]|(?m:$))",), lambda value: is_machine(value) and not is_ordinary(value.split(b"-")[0]), same_host, sure=False),
+    Detector("host", "machine of a kind, by the end of its name", rb"(?:(?m:^)|[ \t(\"'`=:,])([a-z]{2,12}-" + _TAILS + rb")" + _END, (rb"[a-z]-" + _TAILS + rb"(?:[^A-Za-z0-9_-]|(?m:$))",), lambda value: is_machine(value) and not is_ordinary(value.split(b"-")[0]), same_host, sure=False),
     Detector("host", "machine by the number of a client", rb"(?i:\bclient[ _-]?id[ \t:=]+)[\"']?([A-Za-z]+(?:-[A-Za-z0-9]+)*-[0-9]+(?:-[A-Za-z0-9]+)*)" + _END, (rb"(?i)client[ _-]?id[ \t:=]",), is_machine, same_host, sure=False),
     Detector("host", "machine with a number that starts or stops", rb"(?i:\b(?:vm|node|host|server|machine|computer|instance|controller|kiosk|member|appliance)[ \t]+)[\"']?([A-Za-z][A-Za-z0-9-]*[0-9])[\"']?[ \t]+(?i:start(?:ed|ing|s)|stopp(?:ed|ing)|boot(?:ed|ing))\b", (rb"[0-9][\"']?[ \t](?i:start(?:ed|ing|s)|stopp(?:ed|ing)|boot(?:ed|ing))",), _is_named, same_host, sure=False),
     Detector("host", "machine above its address in a record", rb"(?m:^)[ \t]*(?:-[ \t]+)?[\"']?(?:name|label|id|alias)[\"']?[ \t]*:[ \t]+[\"']?" + _X + rb"[\"']?,?[ \t]*\r?\n[ \t]+[\"']?(?i:ip|ipv[46]|ip_?addr(?:ess)?|addr|mgmt|mac|fqdn|ssh_?host|bmc)[\"']?[ \t]*:", (rb"(?:name|label|id|alias)[\"']?[ \t]*:[ \t]+[\"']?[A-Za-z][A-Za-z0-9-]*[\"']?,?[ \t]*\r?(?m:$)",), is_called, same_host, lines=True),

@@ -4,13 +4,19 @@ person looks at them first."""
 from __future__ import annotations
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
+from sealpacket.core.redact.detectors.base import GROUPS, Detector, digits_of, has_digit
 from sealpacket.core.redact.detectors.credentials import is_odd
 from sealpacket.core.redact.detectors.network import is_called, same_host
 
 PASSWORD = rb"(?:pass(?:word|wort|wd|phrase|code|key)s?|kennwort|wachtwoord|\bpwd|\bpw\b|\bcreds?\b|\bcredentials?\b|\bsecrets?\b|\bpsk\b|\bauth\b|mot de passe|contrase[^ ]{1,2}a|(?:backup|recovery) codes?|\b(?:api|access|auth|bearer|service|deploy|refresh|sandbox)[ _-]?(?:token|key)s?)"
 _THING = rb"(?:serial[a-z]*|s/n|chassis|(?:processor|system|mother|base)[ -]?board|asset|inventory|inventar[a-z]*|equipment|(?:service|property|security) tag|enclosure|identifying|fru|imei|udid|meid)"
 _PARTS = rb"(?:disk|drive|unit|psu|module|battery|controller|fan|board|blade|node|switch|tape|printer|scanner|kiosk|ssd|hdd|part|router|gate|array|shelf)"
+_CHANGED = (
+    rb"(?:replac|swapp|remov|fail|exchang|install|return|insert|fitt)(?:ed|ing|s)?[ \t]+(?:the |a |new |old |spare )?"
+    + _PARTS
+    + rb"[ \t]+"
+)
+"""What is said of a part before its number."""
 _PAPER = rb"(?:contract|agreement|entitlement|subscription|vertrags?[a-z]*|contrat|contrato|contratto|maintenance|warranty|purchase order|invoice|sla)"
 _PLACE = rb"(?:gps|position|location|standort|koordinaten|coord(?:s|inates)?|site|place|geo|fix|lat(?:itude)?|posici(?:o|\xc3\xb3)n|emplacement|plaats)"
 
@@ -65,7 +71,7 @@ NEARBY = (
              rb"(?i:" + PASSWORD + rb"[a-z0-9_-]{0,16})[^\r\n]{0,60}?" + _BEFORE + rb"([A-Za-z]{3,}[0-9]{2,}[!$%&*+#?]{0,3}|[A-Za-z][a-z]+[0-9]*[!$%*#][A-Za-z0-9!$%*#]{2,}|[A-Za-z]+[0-9]+[A-Za-z]+[0-9][A-Za-z0-9]*|\d{4}-\d{4}|(?:[a-z0-9]+[-_]){0,3}[A-Za-z0-9]*[A-Z][a-z]+[A-Za-z0-9]*[-_][A-Za-z0-9_-]*[0-9]|[0-9][A-Za-z]+[-_][A-Z][A-Za-z0-9_-]*)(?:[ \t\"',.;:)<>|]|\r?(?m:$))",
              (rb"(?i)" + PASSWORD,), _is_password, sure=False),
     Detector("licence", "groups of letters and digits near a word for a licence",
-             rb"(?i:\b(?:activation|activate|licen[cs]e|product|registration|register(?:ed)?|unlock|install(?:ation)?|upgrade|voucher|coupon|redeem|subscription|entitlement)\b)[^\r\n]{0,30}?" + _BEFORE + rb"([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})" + BEHIND,
+             rb"(?i:\b(?:activation|activate|licen[cs]e|product|registration|register(?:ed)?|unlock|install(?:ation)?|upgrade|voucher|coupon|redeem|subscription|entitlement)\b)[^\r\n]{0,30}?" + _BEFORE + rb"(" + GROUPS + rb")" + BEHIND,
              (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",), _is_licence, bytes.lower, sure=False),
     Detector("mac", "address of the host that a licence is for", rb"(?i:\bhost_?id[\"']?[ \t]*[:=][ \t]*[\"']?|\bSERVER[ \t][^\r\n]{1,60}?[ \t])([0-9A-Fa-f]{12})\b", (rb"(?i)host_?id[\"']?[ \t]*[:=]", rb"\bSERVER[ \t]"), None, bytes.lower),
     Detector("reader", "number of a reader's record", rb"(?i:" + _RECORD + rb")[ \t]*[:=#(]?[ \t]*(\d{8,16})" + BEHIND, (rb"(?i)" + _RECORD,), _is_card, sure=False),
@@ -88,7 +94,7 @@ NEARBY = (
              rb"(?i:\b" + _PLACE + rb"\b)[^\r\n]{0,30}?" + _BEFORE + rb"([+-]?\d{1,2}\.\d{4,9}(?:, ?| ?[/;|] ?| )[+-]?\d{1,3}\.\d{4,9})" + BEHIND,
              (rb"\.\d{4,9}(?:, ?| ?[/;|] ?| )[+-]?\d{1,3}\.",), sure=False),
     Detector("asset", "number of a thing that replaces another", rb"(?i:\b(?:(?:replac|swapp)(?:ed|ing)\b[^\r\n]{0,60}?[ \t](?:by|with|for)|instead of|exchanged for)[ \t]+(?:(?:unit|serial|s/n|new|with|number) ){0,2})([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z0-9]{2,}(?:-[A-Z0-9]+)+)" + BEHIND, (rb"(?i)(?:replac|swapp)(?:ed|ing)[ \t]", rb"(?i)(?:instead of|exchanged for)[ \t]"), _is_number, bytes.lower, sure=False),
-    Detector("asset", "number of a part that was changed", rb"(?i:\b(?:replac|swapp|remov|fail|exchang|install|return|insert|fitt)(?:ed|ing|s)?[ \t]+(?:the |a |new |old |spare )?" + _PARTS + rb"[ \t]+)([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z0-9]{2,}(?:-[A-Z0-9]+)+)" + BEHIND, (rb"(?i)(?:replac|swapp|remov|fail|exchang|install|return|insert|fitt)(?:ed|ing|s)?[ \t]+(?:the |a |new |old |spare )?" + _PARTS + rb"[ \t]+(?-i:[A-Z0-9])",), _is_number, bytes.lower, sure=False),
+    Detector("asset", "number of a part that was changed", rb"(?i:\b" + _CHANGED + rb")([A-Z]{1,5}[0-9]{3,}[A-Z0-9]*|[A-Z0-9]*[A-Z][0-9][A-Z0-9]{4,}|[A-Z0-9]{2,}(?:-[A-Z0-9]+)+)" + BEHIND, (rb"(?i)" + _CHANGED + rb"(?-i:[A-Z0-9])",), _is_number, bytes.lower, sure=False),
     Detector("asset", "number behind two letters for a serial number", rb"\b(?:SN|sn)[ \t:#]+([A-Z0-9]{7,20}|[A-Z0-9]{2,10}(?:-[A-Z0-9]{2,10}){1,4})" + BEHIND, (rb"\b(?:SN|sn)[ \t:#]",), lambda value: _is_number(value) and any(65 <= byte <= 90 for byte in value), bytes.lower, sure=False),
     Detector("asset", "digits behind a word for a thing", rb"(?i:\b(?:asset|inventory|inventar|equipment)(?:[ \t]+(?:no|nr|number|tag|id))?\.?[ \t:#]+)(\d{6,10})" + BEHIND, (rb"(?i)\b(?:asset|inventory|inventar|equipment)(?:[ \t]+(?:no|nr|number|tag|id))?\.?[ \t:#]",), _is_number, sure=False),
     Detector("place", "coordinates that are named", rb"(?i:\b(?:lat|latitude)[ \t:]+)([+-]?\d{1,2}\.\d{3,}[ ,;]+(?i:lon|lng|long|longitude)[ \t:]+[+-]?\d{1,3}\.\d{3,})", (rb"(?i)\b(?:lat|latitude)[ \t:]",)),

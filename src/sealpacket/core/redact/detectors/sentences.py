@@ -6,7 +6,7 @@ from __future__ import annotations
 import re
 
 from sealpacket.core.redact.detectors.accounts import is_one
-from sealpacket.core.redact.detectors.base import Detector, digits_of, has_digit
+from sealpacket.core.redact.detectors.base import GROUPS, Detector, digits_of, has_digit
 from sealpacket.core.redact.detectors.credentials import HOW_IT_IS, is_said, is_told_word, is_word
 from sealpacket.core.redact.detectors.given_names import is_someones_name
 from sealpacket.core.redact.detectors.listings import is_machine
@@ -77,7 +77,7 @@ SENTENCES = (
     Detector("secret", "number with a key behind it", rb"(?i:(?:\bis|'s|\buse|\bdial|\benter|\bpress|\btype)[ \t]+)(\d{4,8}#)", (rb"(?i)(?:is|'s|use|dial|enter|press|type)[ \t]+\d{4,8}#",), sure=False),
     Detector("asset", "number of the one before or the next", rb"(?i:[,;(][ \t]*(?:old|previous|formerly|was|now|new)(?: one)?[ \t:]+)([A-Z]{1,5}-?\d{2,}(?:-[A-Z0-9]+)+|[A-Z]{1,5}\d{5,}[A-Z0-9]*)" + BEHIND, (rb"(?i)[,;(][ \t]*(?:old|previous|formerly|was|now|new)(?: one)?[ \t:]+[a-z]{1,5}-?\d",), None, bytes.lower, sure=False),
     Detector("secret", "number of a session that someone is to use", rb"(?i:\b(?:session|remote|support|help|screen|viewer|meeting)[a-z]*\b[^\r\n:=]{0,24}\bid[ \t:=]+)(\d{3}[ -]\d{3}[ -]\d{3,4})\b", (rb"(?i)id[ \t:=]+\d{3}[ -]\d{3}[ -]\d",), None, sure=False),
-    Detector("licence", "key in groups that a sentence gives", rb"(?i:\b(?:key|licen[cs]e|code|serial)(?: is| was|:)[ \t]*:?[ \t]*)[\"'`]?([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})" + BEHIND, (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",), has_digit, bytes.lower, sure=False),
+    Detector("licence", "key in groups that a sentence gives", rb"(?i:\b(?:key|licen[cs]e|code|serial)(?: is| was|:)[ \t]*:?[ \t]*)[\"'`]?(" + GROUPS + rb")" + BEHIND, (rb"[A-Z0-9]{4}-[A-Z0-9]{4,6}-[A-Z0-9]{4}",), has_digit, bytes.lower, sure=False),
     Detector("secret", "code behind what it opens", rb"(?i:[,;][ \t]+(?:access |session )?(?:code|pin|key)[ \t:]+)([a-z]+[0-9]+[a-z]+[a-z0-9]*)" + BEHIND, (rb"(?i)[,;][ \t]+(?:access |session )?(?:code|pin|key)[ \t:]",), lambda value: len(value) >= 6 and value.strip(b"abcdef0123456789") != b"", sure=False),
     Detector("person", "two names before a number to call", rb"(?:(?m:^)|[ \t:>,;(*-])(" + NAME + rb"(?: [A-Z]\.)? " + NAME + rb") \((?:(?i:mobile|tel|phone|cell|direct|ext)\.?:? ?)?(?:\+\d|0\d{3}|\[phone:)", (rb"[a-z\x80-\xff] \((?:(?i:mobile|tel|phone|cell|direct|ext)\.?:? ?)?(?:\+\d|0\d{3}|\[phone:)",), are_odd_names, bytes.lower, sure=False),
     Detector("person", "names in capitals in a cell, the last one first", rb"[;|\t][ \t]?\"?([A-Z\xc3-\xdf][A-Z\x80-\xdf'-]+, ?[A-Z\xc3-\xdf][A-Z\x80-\xdf'-]+(?: [A-Z\x80-\xdf'-]+)?)\"?(?:[;|\t]|[ \t]*\r?(?m:$))", (rb"[;|\t][ \t]?\"?[A-Z\xc3-\xdf][A-Z\x80-\xdf'-]+, ?[A-Z\xc3-\xdf]",), are_odd_names, bytes.lower, sure=False),

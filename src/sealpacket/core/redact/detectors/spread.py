@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sealpacket.core.redact.detectors.base import Detector, has_digit
+from sealpacket.core.redact.detectors.base import GROUPS, Detector, has_digit
 from sealpacket.core.redact.detectors.credentials import (
     NAME_OF_A_SECRET,
     NAMES_OF_SECRETS,
@@ -36,7 +36,7 @@ def _is_closed(words: bytes) -> tuple[bytes, ...]:
 
 SPREAD = (
     Detector("secret", "value below its name", _PAIR + _SECRETS + _VALUE + rb"([^\"'\r\n\\,}]+)", _ends_with(NAMES_OF_SECRETS + rb"|[_.-](?:pass|pw|pin)"), is_secret, lines=True),
-    Detector("licence", "licence below its name", _PAIR + rb"(?i:[a-z0-9_.-]*(?:licen[cs]e|activation|registration)[a-z0-9_.-]*)" + _VALUE + rb"([A-Z0-9]{4,6}(?:-[A-Z0-9]{4,6}){2,7})", _ends_with(rb"licen[cs]e|activation|registration"), has_digit, bytes.lower, lines=True),
+    Detector("licence", "licence below its name", _PAIR + rb"(?i:[a-z0-9_.-]*(?:licen[cs]e|activation|registration)[a-z0-9_.-]*)" + _VALUE + rb"(" + GROUPS + rb")", _ends_with(rb"licen[cs]e|activation|registration"), has_digit, bytes.lower, lines=True),
     Detector("user", "user below his label", _PAIR + _USERS + _VALUE + USER, _ends_with(rb"user|login|account|owner"), is_user, bytes.lower, lines=True),
     Detector("secret", "secret in the next element", _CELL + NAME_OF_A_SECRET + _NEXT + rb"([^<\s][^<\r\n]*)", _is_closed(NAMES_OF_SECRETS), is_secret, lines=True),
     Detector("person", "two names in the next element", _CELL + _USERS + _NEXT + rb"(" + TWO_NAMES + rb")", _is_closed(rb"user|login|account|owner"), are_names, bytes.lower, lines=True, sure=False),

@@ -1,4 +1,4 @@
-"""How much of a long list a test tries: a part of it, or all where SEALPACKET_SAMPLES says so (`make bench` does)."""
+"""How much a test tries: of a long list a part, or all of it where SEALPACKET_SAMPLES says so (`make bench` does)."""
 
 from __future__ import annotations
 
@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from typing import TypeVar
 
 One = TypeVar("One")
-ALL = int(os.environ.get("SEALPACKET_SAMPLES", "20")) >= 200
+SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "20"))
+ALL = SAMPLES >= 200
 
 
 def some_of(many: Sequence[One], share: int, turn: int = 0) -> Sequence[One]:
