@@ -16,7 +16,7 @@ from figures import figure, try_all
 
 from sealpacket.client import SealPacket, make_token
 from sealpacket.core.coverage import Ruling
-from sealpacket.core.sheets import Fact, Sheet, answers_for, check_packet, holds, lint, load_sheet, values_of
+from sealpacket.core.sheets import Fact, Sheet, answers_for, check_packet, holds, lint, load_sheet, sample_values
 from sealpacket.core.sheets.sampling import SAMPLE_PEOPLE, sample_facts
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
@@ -89,7 +89,7 @@ def measure() -> list[dict[str, Any]]:
     def form_and_checks() -> None:
         answers = answers_for(sheet, typed, facts)
         check_packet(sheet, answers, ruling, [], SAMPLE_PEOPLE, facts)
-        values_of(sheet, answers, facts, SAMPLE_PEOPLE)
+        sample_values(sheet, answers, facts, SAMPLE_PEOPLE)
 
     assert sum(a.shown for a in answers_for(sheet, typed, facts)) > 250
     assert holds(True, {})

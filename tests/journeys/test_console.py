@@ -12,7 +12,7 @@ from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import ROOT, Tarnfell, add, until
+from tests.conftest import ARRAY, NOTE, ROOT, Tarnfell, add, until
 from tests.journeys.browsing import IN_HAND, faults, open_page, sign_in
 
 
@@ -77,10 +77,31 @@ def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, 
     page.get_by_role("link", name=re.compile("Replies")).click()
     page.keyboard.press("f")
     expect(page.get_by_text("waits for an answer")).to_be_visible()
-    page.get_by_label("Answer Tarnfell Storage").fill("Both run 7.4.2.")
+    page.get_by_label("Answer Tarnfell Storage").fill("Both at 10.40.20.11 run 7.4.2.")
+    page.get_by_role("button", name="Look it over").click()
+    expect(page.get_by_text("On the right is what goes out.")).to_be_visible()
+    assert faults(page) == []
     page.get_by_role("button", name="Send").click()
     expect(page.get_by_text("Tarnfell Storage's turn")).to_be_visible()
-    assert until(lambda: tarnfell.cases()[reference[0]]["messages"][-1]["text"] == "Both run 7.4.2.")
+    said = until(lambda: (m := tarnfell.cases()[reference[0]]["messages"][-1])["from"] != "desk" and m["text"])
+    assert re.fullmatch(r"Both at \[ip:[a-z2-7]{10}\] run 7\.4\.2\.", str(said))
+
+
+def test_a_secret_in_the_note_is_masked_by_decision_in_the_letter(
+    page: Page, house: RunningHouse, marit: SealPacket
+) -> None:
+    packet = marit.packets.note("Array is slow", f"{NOTE} The root password: Sedge-77-Heron was tried.", asset=ARRAY)
+    page.goto(f"{house.address}/packets/{packet.number}")
+    page.get_by_role("button", name=re.compile("Take it out, or have it masked")).click()
+    expect(page.get_by_text("stops it")).to_be_visible()
+    assert faults(page, dark=True) == []
+    page.get_by_role("row", name=re.compile("Sedge-77-Heron")).focus()
+    page.keyboard.press("m")
+    page.get_by_label("Why? The custody log keeps it.").fill("it was changed since")
+    page.get_by_role("button", name="Mask it").click()
+    expect(page.get_by_text("stops it")).to_have_count(0)
+    expect(page.get_by_text("it was changed since")).to_be_visible()
+    assert "typed-secret" not in [check.code for check in marit.packets.get(packet.number).checks]
 
 
 def test_a_wrong_password_is_told_and_nothing_else(browser: Browser, house: RunningHouse) -> None:

@@ -6,7 +6,7 @@ import time
 
 from sealpacket.channels import Desk, DeskRefused, Login, Outgoing, Parcel, open_desk
 from sealpacket.client import SealPacket
-from sealpacket.core.sheets import Sheet, cases_of, check_packet, load_sheet, names_of, seal_to, values_of
+from sealpacket.core.sheets import Sheet, cases_of, check_packet, load_sheet, names_of, sample_values, seal_to
 from sealpacket.core.sheets.defects import Draft
 from sealpacket.demo.house import STANDINS, RunningHouse
 from tests.conftest import Standin
@@ -99,7 +99,7 @@ def against(desk: Desk, sheet: Sheet, draft: Draft, number: str) -> str:
         files = [
             Outgoing(name, f.size, f.sha256, f.blocks, None, f.remember) for name, f in zip(names, files, strict=True)
         ]
-    values = values_of(sheet, draft.answers(sheet), draft.facts, draft.people)
+    values = sample_values(sheet, draft.answers(sheet), draft.facts, draft.people)
     try:
         for place, case in enumerate(cases_of(sheet, values)):
             desk.lodge(Parcel(f"{number}/{place}", number, case, files))

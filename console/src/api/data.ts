@@ -194,6 +194,8 @@ export function useDecide(number: string) {
       cache.setQueryData(["decisions", number], made);
       cache.invalidateQueries({ queryKey: ["packet", number] });
       cache.invalidateQueries({ queryKey: ["review", number] });
+      cache.invalidateQueries({ queryKey: ["letter", number] });
+      cache.invalidateQueries({ queryKey: ["reply-preview", number] });
     },
   });
 }
@@ -306,6 +308,15 @@ export function useAct(number: string) {
     onSuccess: (packet) => keep(cache, packet),
   });
 }
+
+/** What would leave of an answer; asked for when a person wants to look it over. */
+export const useReplyPreview = (number: string, text: string) =>
+  useQuery<Schemas["TypedShown"], Trouble>({
+    queryKey: ["reply-preview", number, text],
+    enabled: text.trim() !== "",
+    queryFn: () =>
+      taken(api.POST("/api/v1/packets/{number}/messages/preview", { params: { path: { number } }, body: { text } })),
+  });
 
 export function useReply(number: string) {
   const cache = useQueryClient();

@@ -9,6 +9,7 @@ from urllib.parse import unquote, urlsplit
 from sealpacket.channels.desk import Desk, DeskAway, Login, Parcel
 from sealpacket.channels.mail import compose, send
 from sealpacket.core.errors import Unavailable
+from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import ByMail, Sheet, write_case
 
 _ADDRESS = re.compile(r"[^@\s<>,;]+@[^@\s<>,;]+")
@@ -35,7 +36,7 @@ class MailDesk(Desk):
         self._post(parcel.number, written.subject, text, message_id(parcel.key), "", files)
         return None
 
-    def answer(self, reference: str, number: str, ident: str, text: str) -> None:
+    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """See Desk.answer."""
         opening = self._way.answer_opening.replace("{reference}", reference)
         words = f"{opening}\n\n{text}\n" if opening else f"{text}\n"

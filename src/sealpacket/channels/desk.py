@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from types import TracebackType
 from typing import Any
 
+from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import Case, Sheet
 
 
@@ -92,7 +93,7 @@ class Desk:
         """Send the case with its files. Returns the desk's answer as a tree; None if its reference comes later."""
         raise NotImplementedError
 
-    def answer(self, reference: str, number: str, ident: str, text: str) -> None:
+    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """Send an answer; `ident` keeps a repetition from counting twice."""
         raise NotImplementedError
 

@@ -12,6 +12,7 @@ import httpx
 
 from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Parcel
 from sealpacket.channels.tus import upload
+from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import HttpForm, HttpJson, HttpXml, OverHttp, Sheet, read_reference, read_reply, render
 from sealpacket.core.sheets.sending import AsXml
 from sealpacket.core.sheets.writing import to_xml, write_case
@@ -60,7 +61,7 @@ class _HttpDesk(Desk):
         """See Desk.follow."""
         return self._call("GET", _path(self._way.follow, reference))
 
-    def _answer(self, reference: str, ident: str, text: str) -> dict[str, Any]:
+    def _answer(self, reference: str, ident: str, text: OutgoingText) -> dict[str, Any]:
         values = {"message.text": text, "message.id": ident, "message.reference": reference}
         body: dict[str, Any] = render(self._way.answer_body, values)
         return body
@@ -88,7 +89,7 @@ class JsonDesk(_HttpDesk):
         body = {**parcel.case.body, "attachments": uploads} if uploads else parcel.case.body
         return self._call("POST", self._way.lodge, json=body, headers={"Idempotency-Key": parcel.key})
 
-    def answer(self, reference: str, number: str, ident: str, text: str) -> None:
+    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """See Desk.answer."""
         body = self._answer(reference, ident, text)
         self._call("POST", _path(self._way.answer, reference), json=body, headers={"Idempotency-Key": ident})
@@ -117,7 +118,7 @@ class FormDesk(_HttpDesk):
         fields = {name: str(value) for name, value in parcel.case.body.items()}
         return self._call("POST", self._way.lodge, data=fields, files=parts or _NO_FILES, headers=headers)
 
-    def answer(self, reference: str, number: str, ident: str, text: str) -> None:
+    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """See Desk.answer."""
         fields = {name: str(value) for name, value in self._answer(reference, ident, text).items()}
         headers = {"Idempotency-Key": ident}
@@ -138,7 +139,7 @@ class XmlDesk(_HttpDesk):
             self._call("PUT", path, content=file.whole(), headers={"Content-Type": "application/octet-stream"})
         return answer
 
-    def answer(self, reference: str, number: str, ident: str, text: str) -> None:
+    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """See Desk.answer."""
         root = self._way.answer_root if isinstance(self._way, HttpXml) else "answer"
         namespace = self.sheet.write.namespace if isinstance(self.sheet.write, AsXml) else ""

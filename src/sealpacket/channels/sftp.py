@@ -11,6 +11,7 @@ from urllib.parse import urlsplit
 import asyncssh
 
 from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Paper, Parcel
+from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import BySftp, Sheet, write_case
 
 MOST_PAPERS = 500
@@ -48,7 +49,7 @@ class SftpDesk(Desk):
         self._run(leave)
         return None
 
-    def answer(self, reference: str, number: str, ident: str, text: str) -> None:
+    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """See Desk.answer."""
         name = self._way.answer_name.replace("{reference}", reference).replace("{message}", ident)
 

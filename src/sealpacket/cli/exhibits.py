@@ -59,7 +59,7 @@ def list_exhibits(number: Number, json: show.Json = False) -> None:
     _table(packet, {exhibit.name for exhibit in packet.exhibits})
 
 
-def _table(packet: PacketShown, names: set[str]) -> None:
+def _table(packet: PacketShown, names: set[str], nothing: str = "No exhibits.") -> None:
     show.table(
         ("Name", "State", ">Original", ">Outgoing", ">Masked", ">Kept", ">Leaks", "Kinds"),
         (
@@ -68,7 +68,7 @@ def _table(packet: PacketShown, names: set[str]) -> None:
             for e in packet.exhibits
             if e.name in names
         ),
-        nothing="No exhibits.",
+        nothing=nothing,
     )  # fmt: skip
 
 
@@ -139,7 +139,7 @@ _Value = Annotated[str, typer.Argument(help="The value; without one, all of the 
 def keep(
     number: Number, kind: Annotated[str, typer.Argument(help="Such as host.")], reason: _Reason, value: _Value = ""
 ) -> None:
-    """Let a value of this kind go out as it is, everywhere in the packet.
+    """Let a value of this kind go out as it is, everywhere in the packet: in exhibits and in what was typed.
 
     Example: `sealpacket exhibit keep P-0001 host gw.tarnfell.example --reason "it is the vendor's own"`
     """
@@ -154,7 +154,7 @@ def mask(
     value: _Value = "",
     always: Annotated[bool, typer.Option(help="In every packet from now on.")] = False,
 ) -> None:
-    """Mask a value everywhere in the packet.
+    """Mask a value everywhere in the packet: in exhibits and in what was typed.
 
     Example: `sealpacket exhibit mask P-0001 custom "Project Heron" --reason "not public" --always`
     """
@@ -179,7 +179,8 @@ def _decide(number: str, deed: str, kind: str, value: str, reason: str, *, as_te
     with session.house() as house:
         house.exhibits.decide(number, deed, kind, value, reason=reason, as_term=as_term)
         packet = house.packets.wait(number)
-    _table(packet, {exhibit.name for exhibit in packet.exhibits})
+    _table(packet, {exhibit.name for exhibit in packet.exhibits}, nothing=f"{packet.number} has no exhibits.")
+    show.line(f"What goes out in words: sealpacket packet letter {packet.number}", "dim")
 
 
 @app.command()

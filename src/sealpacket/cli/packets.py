@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import shlex
+import sys
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
+from rich.markup import escape
 
 from sealpacket.cli import session, show
 from sealpacket.cli.coverage import show_ruling
 from sealpacket.client import ClientError
-from sealpacket.client.models import PacketShown
+from sealpacket.client.models import PacketShown, TypedShown
 from sealpacket.client.packets import busy
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
@@ -158,7 +161,7 @@ def checks(number: Number, json: show.Json = False) -> None:
 
 @app.command()
 def letter(number: Number, json: show.Json = False) -> None:
-    """The packet as the desk will read it, every case of it."""
+    """The packet as the desk will read it, every case of it; and what of the typed texts is masked or kept."""
     with session.house() as house:
         written = house.packets.letter(number)
     if json:
@@ -168,6 +171,8 @@ def letter(number: Number, json: show.Json = False) -> None:
         beside = ", ".join([*case.documents, *written.files])
         show.heading(case.label or written.desk, beside)
         show.line(case.text)
+    for text in written.texts:
+        typed_text(number, text)
 
 
 @app.command()
@@ -261,10 +266,58 @@ def follow(number: Number, json: show.Json = False) -> None:
 
 
 @app.command()
-def reply(number: Number, text: Annotated[str, typer.Argument(help="Words for the desk.")]) -> None:
-    """Answer the desk."""
+def reply(
+    number: Number,
+    text: Annotated[str, typer.Argument(help="Words for the desk.")],
+    preview: Annotated[bool, typer.Option("--preview", help="Only show what would leave.")] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="Send it without asking, whatever is masked in it.")] = False,
+) -> None:
+    """Answer the desk. What is sensitive in the text is masked, and shown before it is sent.
+
+    Example: `sealpacket packet reply P-0001 "Both controllers run 7.4.2."`
+    """
     with session.house() as house:
+        found = house.packets.preview_reply(number, text)
+        masked = any(part.masked for part in found.parts)
+        if preview or masked:
+            typed_text(number, found)
+        if preview:
+            return
+        if any(part.stops for part in found.parts):
+            raise ClientError("It was not sent.", "Take the value out, or have it masked for a reason; see above.")
+        if masked and not yes and not (sys.stdin.isatty() and typer.confirm("Send it so?")):
+            raise ClientError("It was not sent: values are masked in it.", "Send it as shown with --yes.")
         _show_messages(house.packets.reply(number, text))
+
+
+def typed_text(number: str, text: TypedShown) -> None:
+    """A typed text with its values marked, what goes out instead of each, and how to decide otherwise."""
+    if not any(part.masked for part in text.parts) and not text.kept:
+        return
+    show.heading(f"Typed: {text.ask}", text.in_clear)
+    show.out.print(
+        "".join(f"[reverse]{escape(p.text)}[/]" if p.masked else escape(p.text) for p in text.parts), soft_wrap=True
+    )
+    values = [(part, value) for part in text.parts for value in part.masked]
+    show.table(
+        ("Masked", "Kind", "Goes out as", ""),
+        (
+            (
+                value.original,
+                value.kind,
+                value.placeholder,
+                "stops it" if part.stops else "" if part.sure else "doubtful",
+            )
+            for part, value in values
+        ),
+        nothing="Nothing is masked.",
+    )
+    for kept in text.kept:
+        show.line(f"goes out: {kept.value} ({kept.reason})", "dim")
+    if values:
+        part, value = next((one for one in values if one[0].stops), values[0])
+        verb = "mask" if part.stops else "keep"
+        show.line(f"sealpacket exhibit {verb} {number} {value.kind} {shlex.quote(value.original)} --reason …", "dim")
 
 
 @app.command()
@@ -335,4 +388,5 @@ def _show_messages(packet: PacketShown) -> None:
     for message in packet.messages:
         mark = "asks" if message.asks and not message.answered else ("says" if message.direction == "in" else "wrote")
         sent = "" if message.sent else "  (being sent)"
-        show.line(f"  {show.moment(message.at)}  {message.by} {mark}: {message.text}{sent}")
+        said = message.outgoing if message.outgoing is not None else message.text
+        show.line(f"  {show.moment(message.at)}  {message.by} {mark}: {said}{sent}")

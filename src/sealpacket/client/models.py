@@ -25,7 +25,8 @@ class AheadCounts(FromService):
 
 class Answer(FromService):
     """
-    The state of one question. `source` is None where a person typed the value; `because` says why it is asked.
+    The state of one question. `source` is None where a person typed the value, else `fact` is the path that it was
+    filled from; `because` says why it is asked.
     """
 
     question: str
@@ -34,6 +35,7 @@ class Answer(FromService):
     value: str | None = None
     typed: bool | None = None
     source: str | None = None
+    fact: str | None = ''
     fixed: bool | None = None
     because: str | None = ''
 
@@ -678,6 +680,15 @@ class HostCover(FromService):
     ends_on: date
 
 
+class KeptShown(FromService):
+    """
+    A sensitive value that goes out as it is, and why.
+    """
+
+    value: str
+    reason: str
+
+
 class LapsedLately(FromService):
     """
     It ended so many days ago.
@@ -807,6 +818,16 @@ class LoginShown(FromService):
     has_secret: bool
 
 
+class MaskedValue(FromService):
+    """
+    A value that is masked in a typed text.
+    """
+
+    kind: str
+    placeholder: str
+    original: str
+
+
 class Me(FromService):
     """
     Who is signed in. `csrf` goes into X-CSRF-Token with every change, where a session is used.
@@ -832,6 +853,10 @@ class MessageShown(FromService):
     answered: bool
     sent: bool
     mail: bool
+    outgoing: Annotated[
+        str | None,
+        Field(description='Of ours: what is sent; sensitive values are masked in it.'),
+    ] = None
 
 
 class Option(FromService):
@@ -1401,6 +1426,21 @@ class TermShown(FromService):
     currency: str | None
 
 
+class TextPart(FromService):
+    """
+    A part of a typed text: `text` as it was typed, `goes` as it leaves. `masked` is empty where both are the same.
+
+    `sure` is false where a person had better look; `stops` is true for a secret or its like about which nobody has
+    decided yet.
+    """
+
+    text: str
+    goes: str
+    masked: list[MaskedValue]
+    sure: bool
+    stops: bool
+
+
 class Thing(FromService):
     """
     The asset or product that needs help, as it was on the day that is asked about.
@@ -1489,6 +1529,20 @@ class Trial(FromService):
     refusals: list[RefusalShown]
     cases: int
     sent: Any
+
+
+class TypedShown(FromService):
+    """
+    A typed text beside what leaves of it. `in_clear` says why some kinds of value are not masked in it.
+    """
+
+    path: str
+    ask: str
+    question: str
+    parts: list[TextPart]
+    outgoing: str
+    kept: list[KeptShown]
+    in_clear: str
 
 
 class Uncovered(FromService):
@@ -1940,7 +1994,7 @@ class LegendShown(FromService):
 
 class Letter(FromService):
     """
-    The packet as the desk will read it. `body` is the first case's.
+    The packet as the desk will read it. `body` is the first case's; `texts` are what was typed and what leaves.
     """
 
     desk: str
@@ -1948,6 +2002,7 @@ class Letter(FromService):
     body: Any
     cases: list[LetterCase]
     files: list[str]
+    texts: list[TypedShown]
 
 
 class LoginPage(FromService):

@@ -25,6 +25,7 @@ from sealpacket.client.models import (
     Replay,
     Review,
     SheetChanges,
+    TypedShown,
     Values,
 )
 from sealpacket.client.wire import Wire, part
@@ -96,8 +97,12 @@ class Packets:
         """Look now how the case stands."""
         return self._call("POST", number, "/follow")
 
+    def preview_reply(self, number: str, text: str) -> TypedShown:
+        """What would leave of an answer to the desk, beside what was typed."""
+        return self._wire.call(TypedShown, "POST", f"/packets/{part(number)}/messages/preview", json={"text": text})
+
     def reply(self, number: str, text: str, *, key: str | None = None) -> PacketShown:
-        """Answer the desk."""
+        """Answer the desk; what is sensitive in the text is masked. Raises Refused (typed-secret) for a secret."""
         return self._call("POST", number, "/messages", json={"text": text}, key=key)
 
     def fetch_mail(self, number: str, message: str, target: Path) -> Path:

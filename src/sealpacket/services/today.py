@@ -24,13 +24,13 @@ def today(house: House) -> dict[str, Any]:
     with house.database.transaction() as session:
         query = select(Packet).where(Packet.life.not_in(OVER)).order_by(Packet.updated_at.desc()).limit(200)
         packets = list(session.scalars(query))
-        ours = [_brief(session, packet) for packet in packets if packet.turn == "ours"]
-        theirs = [_brief(session, packet) for packet in packets if packet.turn == "vendor"]
+        ours = [_brief(house, session, packet) for packet in packets if packet.turn == "ours"]
+        theirs = [_brief(house, session, packet) for packet in packets if packet.turn == "vendor"]
         return {"day": day, "ours": ours, "theirs": theirs, "ending": _ending(session, day)}
 
 
-def _brief(session: Session, packet: Packet) -> dict[str, Any]:
-    stops = len(workbench.lay_out(session, packet).stops) if packet.life in workbench.DRAFT else None
+def _brief(house: House, session: Session, packet: Packet) -> dict[str, Any]:
+    stops = len(workbench.lay_out(house, session, packet).stops) if packet.life in workbench.DRAFT else None
     return showing.brief(packet, stops)
 
 

@@ -69,8 +69,9 @@ export function Deciding({ packet, about, onClose }: Props) {
           <Mono className="max-h-24 overflow-auto rounded-sheet bg-paper px-3 py-2 wrap-anywhere">{about.value}</Mono>
         )}
         <p className="text-soft">
-          {becomes} every exhibit of {packet.number}, those that come later included. The exhibits are redacted and
-          checked for leaks again.
+          {packet.life === "drafting"
+            ? `${becomes} what was typed and in every exhibit of ${packet.number}, those that come later included. The exhibits are redacted and checked for leaks again.`
+            : `${becomes} what is written to ${packet.vendor} from now on. What was sealed stays as it is.`}
         </p>
         {masks && about.value && (
           <label className="flex items-baseline gap-3">
@@ -118,7 +119,7 @@ export function Decided({ packet, mayDecide }: { packet: Packet; mayDecide: bool
               {one.value ? <Mono className="wrap-anywhere">{one.value}</Mono> : <span>every {one.kind}</span>}
               <span className="text-soft">{told(one)}</span>
             </span>
-            {packet.life === "drafting" && (
+            {mayDecide && (
               <button
                 type="button"
                 className="link ml-auto whitespace-nowrap"

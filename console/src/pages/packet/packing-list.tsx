@@ -89,8 +89,13 @@ export function PackingList({ packet, current, name, uploads }: Props) {
           beside={saySize(exhibit.size)}
         />
       ))}
-      <Row to={`${base}/letter`} here={current === "letter"} mark={drafting ? "open" : "done"} title="Letter">
-        {packet.desk_name ? `as ${packet.vendor} will read it` : "waits for the thing"}
+      <Row
+        to={`${base}/letter`}
+        here={current === "letter"}
+        mark={!drafting ? "done" : stopped(["open_letter"]) ? "part" : "open"}
+        title="Letter"
+      >
+        {packet.desk_name ? letterWords(packet) : "waits for the thing"}
       </Row>
       {(packet.reference || packet.lodged_at) && (
         <Row
@@ -128,6 +133,11 @@ function exhibitWords(packet: Packet, uploads: Upload[]) {
         ? "drop files anywhere"
         : "the desk takes none"
       : "none";
+}
+
+function letterWords(packet: Packet) {
+  const masked = packet.checks.find((check) => check.code === "typed-masked" && check.level === "hint");
+  return masked ? "some of what was typed is masked" : `as ${packet.vendor} will read it`;
 }
 
 function rulingWords({ asset, ruling }: Packet) {

@@ -95,7 +95,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
         {current === "exhibits" && (
           <ExhibitsPart packet={packet} name={name} uploads={uploads} roles={roles} show={show} />
         )}
-        {current === "letter" && <LetterPart packet={packet} />}
+        {current === "letter" && <LetterPart packet={packet} roles={roles} />}
         {current === "replies" && <RepliesPart packet={packet} roles={roles} />}
       </div>
       <Beside packet={packet} act={act} show={show} mayRelease={mayRelease} />

@@ -1,9 +1,11 @@
 /** What was said between us and the desk, and our answer. */
 import { type FormEvent, useState } from "react";
 import type { Packet } from "../../api/data";
-import { useAct, useLegend, useReply } from "../../api/data";
+import { useAct, useLegend, useReply, useReplyPreview } from "../../api/data";
 import { Badge, Button, Facts, join, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
+import { Decided } from "./deciding";
+import { isTouched, TypedText } from "./typed";
 
 const PLACEHOLDER =
   /\[[a-z]+:[a-z2-7]{10}\]|@redacted\.invalid|\.redacted\.invalid|\b(?:user|person|secret|h)-[a-z2-7]{10}\b/;
@@ -104,13 +106,19 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
                   </a>
                 )}
               </p>
-              <p className="whitespace-pre-wrap">{inClear.get(message.id) ?? message.text}</p>
+              <p className="whitespace-pre-wrap">
+                {message.outgoing == null || clear ? (inClear.get(message.id) ?? message.text) : message.outgoing}
+              </p>
+              {message.outgoing != null && message.outgoing !== message.text && (
+                <p className="text-soft">sent with values masked</p>
+              )}
             </li>
           ))}
         </ol>
         {packet.messages.length === 0 && <p className="px-4 py-3 text-soft">Nothing was said yet.</p>}
       </Sheet>
-      {open && <Answer number={packet.number} vendor={packet.vendor ?? "the vendor"} />}
+      {open && <Answer packet={packet} mayDecide={roles.includes("preparer")} />}
+      <Decided packet={packet} mayDecide={open && roles.includes("preparer")} />
     </div>
   );
 }
@@ -149,18 +157,29 @@ function Told({ packet }: { packet: Packet }) {
   );
 }
 
-function Answer({ number, vendor }: { number: string; vendor: string }) {
-  const reply = useReply(number);
+/** An answer is looked over before it is sent: what goes out stands below what is typed. */
+function Answer({ packet, mayDecide }: { packet: Packet; mayDecide: boolean }) {
+  const reply = useReply(packet.number);
   const [text, setText] = useState("");
+  const [looked, setLooked] = useState("");
   const [key, setKey] = useState(() => crypto.randomUUID());
+  const preview = useReplyPreview(packet.number, looked);
+  const seen = looked !== "" && looked === text ? preview.data : undefined;
+  const stops = seen?.parts.some((part) => part.stops);
 
   function submit(event: FormEvent) {
     event.preventDefault();
+    if (!seen) {
+      setLooked(text);
+      return;
+    }
+    if (stops) return;
     reply.mutate(
       { text, key },
       {
         onSuccess: () => {
           setText("");
+          setLooked("");
           setKey(crypto.randomUUID());
         },
       },
@@ -170,12 +189,28 @@ function Answer({ number, vendor }: { number: string; vendor: string }) {
   return (
     <form onSubmit={submit} className="flex flex-col gap-2">
       <label className="flex flex-col gap-1">
-        <span className="font-semibold">Answer {vendor}</span>
+        <span className="font-semibold">Answer {packet.vendor ?? "the vendor"}</span>
         <textarea className="field min-h-24" required value={text} onChange={(event) => setText(event.target.value)} />
       </label>
-      <TroubleNote trouble={reply.error} />
-      <Button look="ink" type="submit" className="self-start" disabled={reply.isPending || !text.trim()}>
-        Send
+      <TroubleNote trouble={preview.error ?? reply.error} />
+      {seen && (
+        <Sheet>
+          <h2 className="px-4 py-2.5 font-sans font-normal text-[14px]" aria-live="polite">
+            {isTouched(seen) ? "On the right is what goes out." : "Nothing in it is masked: it goes out as it stands."}
+            {stops && (
+              <span className="ml-3 text-wax">A secret stops it. Take it out, or have it masked for a reason.</span>
+            )}
+          </h2>
+          {isTouched(seen) && <TypedText packet={packet} text={seen} mayDecide={mayDecide} />}
+        </Sheet>
+      )}
+      <Button
+        look="ink"
+        type="submit"
+        className="self-start"
+        disabled={reply.isPending || preview.isFetching || !text.trim() || Boolean(stops)}
+      >
+        {seen ? "Send" : "Look it over"}
       </Button>
     </form>
   );

@@ -14,6 +14,7 @@ from functools import cached_property, lru_cache
 from itertools import chain, pairwise
 from typing import NamedTuple
 
+from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact import pairs
 from sealpacket.core.redact.coats import MARKS
@@ -21,7 +22,6 @@ from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
 from sealpacket.core.redact.detectors.network import same_host, same_mac
 from sealpacket.core.redact.fullnames import PARTICLE
-from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term, texts_of

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from struct import Struct
 from typing import Any, NamedTuple, TypeVar
 
+from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.boxes import Page
 from sealpacket.core.redact.catalogue import (
@@ -27,7 +28,6 @@ from sealpacket.core.redact.columns import Columns
 from sealpacket.core.redact.cuts import quiet_place, settled, start_of_run, without_padding
 from sealpacket.core.redact.dumps import Dump, dumps_in
 from sealpacket.core.redact.fullnames import full_names_in
-from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders
 from sealpacket.core.redact.tokens import Coated, tokens_in, wrapped_tokens_in

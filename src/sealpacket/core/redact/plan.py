@@ -13,17 +13,15 @@ from typing import Annotated, Literal
 import re2
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from sealpacket.core.kinds import FLOOR, KINDS
 from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.detectors import REGISTRY, WHEN_ASKED, Detector
 from sealpacket.core.redact.detectors.numbers import luhn_holds
-from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.placeholders import Style
 from sealpacket.core.redact.terms import Term
 from sealpacket.core.redact.times import Shift
 
 Deed = Literal["keep", "mask", "drop-line", "drop-file"]
-FLOOR = frozenset({"secret", "token", "key", "hash", "card", "iban", "national", "birth"})
-"""The least that is masked, unless an organisation says more."""
 _Pattern = Annotated[str, Field(min_length=1, max_length=400)]
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from unicodedata import combining, normalize
 
-from sealpacket.core.redact.kinds import KINDS
+from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact.ordinary import is_ordinary
 
 

@@ -9,16 +9,16 @@ from sealpacket.core.sheets.answers import (
     answers_for,
     known_for,
     severity_of,
-    values_of,
 )
 from sealpacket.core.sheets.asking import Condition, Question
-from sealpacket.core.sheets.checks import Check, ExhibitState, Seen, check_packet, say_size
+from sealpacket.core.sheets.checks import Check, ExhibitState, Seen, Typed, check_packet, say_size
 from sealpacket.core.sheets.conditions import holds, sentence
 from sealpacket.core.sheets.difference import SheetDifference, differences
 from sealpacket.core.sheets.facts import FACTS
 from sealpacket.core.sheets.hours import open_again
 from sealpacket.core.sheets.lint import Finding, has_stops, lint
 from sealpacket.core.sheets.model import Sheet, load_sheet, sheet_schema
+from sealpacket.core.sheets.outgoing import TypedText, outgoing_values, redacted_texts, typed_texts
 from sealpacket.core.sheets.rendering import fill, render
 from sealpacket.core.sheets.replies import (
     CaseNews,
@@ -30,8 +30,9 @@ from sealpacket.core.sheets.replies import (
     read_refusals,
     read_reply,
 )
-from sealpacket.core.sheets.sampling import Sample, sample_packet
+from sealpacket.core.sheets.sampling import Sample, sample_packet, sample_values
 from sealpacket.core.sheets.sending import ByMail, BySftp, HttpForm, HttpJson, HttpXml, OverHttp
+from sealpacket.core.sheets.values import OutgoingValues
 from sealpacket.core.sheets.writing import Case, Written, cases_of, names_of, seal_to, write_case
 
 __all__ = [
@@ -50,6 +51,7 @@ __all__ = [
     "HttpForm",
     "HttpJson",
     "HttpXml",
+    "OutgoingValues",
     "OverHttp",
     "People",
     "Question",
@@ -58,6 +60,8 @@ __all__ = [
     "Seen",
     "Sheet",
     "SheetDifference",
+    "Typed",
+    "TypedText",
     "Written",
     "answer_fault",
     "answers_for",
@@ -65,25 +69,29 @@ __all__ = [
     "check_packet",
     "differences",
     "fill",
-    "has_reference", "has_stops",
+    "has_reference",
+    "has_stops",
     "holds",
     "known_for",
     "lint",
     "load_sheet",
     "names_of",
     "open_again",
+    "outgoing_values",
     "read_case",
     "read_ours",
     "read_reference",
     "read_refusals",
     "read_reply",
+    "redacted_texts",
     "render",
     "sample_packet",
+    "sample_values",
     "say_size",
     "seal_to",
     "sentence",
     "severity_of",
     "sheet_schema",
-    "values_of",
+    "typed_texts",
     "write_case",
 ]  # fmt: skip

@@ -30,7 +30,8 @@ People = Mapping[str, Mapping[str, Any]]
 
 
 class Answer(BaseModel):
-    """The state of one question. `source` is None where a person typed the value; `because` says why it is asked."""
+    """The state of one question. `source` is None where a person typed the value, else `fact` is the path that it was
+    filled from; `because` says why it is asked."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -40,6 +41,7 @@ class Answer(BaseModel):
     value: str | None = None
     typed: bool = False
     source: str | None = None
+    fact: str = ""
     fixed: bool = False
     because: str = ""
 
@@ -62,7 +64,7 @@ def answers_for(sheet: Sheet, typed: Mapping[str, str], facts: Facts) -> tuple[A
 def _answered(
     question: Question, given: str | None, values: Mapping[str, str], facts: Facts, all_of_them: Mapping[str, Question]
 ) -> Answer:
-    known, source = _prefilled(question, facts)
+    known, source, fact = _prefilled(question, facts)
     fixed = known is not None and holds(question.fixed, values, facts)
     required = holds(question.required, values, facts)
     why = next((c for c in (question.shown, question.required) if isinstance(c, Condition)), True)
@@ -72,10 +74,11 @@ def _answered(
     }  # fmt: skip
     if given is not None and given.strip() and not fixed:
         return Answer(value=given, typed=True, **state)
-    return Answer(value=known, source=source, **state)
+    return Answer(value=known, source=source, fact=fact, **state)
 
 
-def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None]:
+def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None, str]:
+    """Value, words for its source, and path of the first fact that is known."""
     for prefill in question.prefill:
         fact = facts.get(prefill.take)
         if fact is None or fact.value in (None, ""):
@@ -85,8 +88,8 @@ def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None
             if value not in prefill.map:
                 continue
             value = prefill.map[value]
-        return value, fact.source
-    return None, None
+        return value, fact.source, prefill.take
+    return None, None, ""
 
 
 def known_for(answers: Sequence[Answer], facts: Facts, people: People) -> Known:
@@ -105,23 +108,6 @@ def answer_fault(question: Question, value: str, known: Known) -> str | None:
         such = f", such as {question.example}" if question.example else f" {question.pattern}"
         return f"The answer does not have the form that the desk wants{such}."
     return FORMS[question.form].fault(question, value, known)
-
-
-def values_of(sheet: Sheet, answers: Sequence[Answer], facts: Facts, people: People) -> dict[str, Any]:
-    """All that a sheet may take, by dotted path; `answers.ID=` holds an answer as text, for conditions."""
-    known = known_for(answers, facts, people)
-    values: dict[str, Any] = {path: fact.value for path, fact in facts.items()}
-    for answer in answers:
-        question = sheet.question(answer.question)
-        if question is None or answer.value is None or not answer.shown:
-            continue
-        values[f"answers.{question.id}="] = answer.value
-        for part, value in FORMS[question.form].taken(question, answer.value, known).items():
-            values[f"answers.{question.id}.{part}" if part else f"answers.{question.id}"] = value
-    level = severity_of(sheet, answers)
-    if level:
-        values["severity.level"] = level
-    return values
 
 
 def severity_of(sheet: Sheet, answers: Sequence[Answer]) -> str:

@@ -42,6 +42,9 @@ FACTS: dict[str, str] = {
 }
 """By dotted path, what it is. Nothing else can be taken."""
 
+WRITTEN_FACTS = frozenset({"packet.title", "packet.note", "asset.name", "asset.notes", "login.contracts"})
+"""Facts that are people's own words, or name more than the packet is about: they are redacted like any typed text."""
+
 MESSAGE: dict[str, str] = {
     "message.text": "what we answer",
     "message.id": "a name of that answer, for ever the same",

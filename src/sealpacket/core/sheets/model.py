@@ -12,7 +12,9 @@ from pydantic import Field, ValidationError, model_validator
 
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid
+from sealpacket.core.kinds import KINDS
 from sealpacket.core.sheets.asking import Condition, Duty, Part, Question, names_in
+from sealpacket.core.sheets.rendering import BRACES
 from sealpacket.core.sheets.sending import (
     FORMS_OF_CHANNELS,
     Attachments,
@@ -104,11 +106,28 @@ class Hours(Part):
     closed_on: tuple[date, ...] = ()
 
 
+class KeptQuestion(Part):
+    """A question whose answer is meant to be sent in clear. Secrets and their like are masked in it all the same."""
+
+    question: str = Field(description="The question.")
+    kinds: tuple[str, ...] = Field((), max_length=30, description="Only these kinds of value; empty: all.")
+    because: str = Field(min_length=3, max_length=200, description="Why the desk has to see it.")
+
+    @model_validator(mode="after")
+    def _knows_its_kinds(self) -> KeptQuestion:
+        strange = sorted(set(self.kinds) - set(KINDS))
+        if strange:
+            raise ValueError(f"there is no kind {strange[0]}; there are {', '.join(KINDS)}")
+        return self
+
+
 class Redaction(Part):
     """What of the usual plan is other for this desk. Secrets, people's data and other numbers are masked always."""
 
-    keep: tuple[Literal["host", "ip", "mac"], ...] = Field((), description="Kinds of value that the desk has to see.")
-    because: str = Field("", max_length=200, description="Why; it stands in the redaction report.")
+    keep: tuple[Literal["host", "ip", "mac"] | KeptQuestion, ...] = Field(
+        (), description="Kinds of value that the desk has to see, and questions that are sent in clear."
+    )
+    because: str = Field("", max_length=200, description="Why it has to see the kinds; in the redaction report.")
     style: Literal["labels", "shapes"] | None = Field(
         None, description="What stands for a value, where the desk's parser wants its shape; else as the plan says."
     )
@@ -117,9 +136,19 @@ class Redaction(Part):
 
     @model_validator(mode="after")
     def _says_why(self) -> Redaction:
-        if self.keep and not self.because:
+        if self.kept_kinds and not self.because:
             raise ValueError("say in redaction.because why the desk has to see it")
         return self
+
+    @property
+    def kept_kinds(self) -> tuple[str, ...]:
+        """The kinds that the desk has to see, wherever they stand."""
+        return tuple(one for one in self.keep if isinstance(one, str))
+
+    @property
+    def kept_questions(self) -> tuple[KeptQuestion, ...]:
+        """The questions that are sent in clear."""
+        return tuple(one for one in self.keep if isinstance(one, KeptQuestion))
 
 
 class Sheet(Part):
@@ -177,11 +206,19 @@ class Sheet(Part):
             yield "split.question", self.split.question
         for one in self.before:
             yield "before.question", one.question
+        for kept in self.redaction.kept_questions:
+            yield "redaction.keep", kept.question
 
     @cached_property
     def by_name(self) -> dict[str, Question]:
         """Its questions by their names."""
         return {question.id: question for question in self.questions}
+
+    @cached_property
+    def taken(self) -> frozenset[str]:
+        """Every path that is written into a case or the name of a file."""
+        written = self.model_dump(exclude={"questions"})
+        return frozenset((*takes_in(written), *_braced(written)))
 
     def question(self, ident: str) -> Question | None:
         """The question of that name."""
@@ -209,6 +246,18 @@ def takes_in(node: Any) -> Iterator[str]:
     elif isinstance(node, list | tuple):
         for inner in node:
             yield from takes_in(inner)
+
+
+def _braced(node: Any) -> Iterator[str]:
+    """All paths that stand in braces in the texts of a sheet."""
+    if isinstance(node, str):
+        yield from BRACES.findall(node)
+    elif isinstance(node, Mapping):
+        for inner in node.values():
+            yield from _braced(inner)
+    elif isinstance(node, list | tuple):
+        for inner in node:
+            yield from _braced(inner)
 
 
 def load_sheet(text: str) -> Sheet:

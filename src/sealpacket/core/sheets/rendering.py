@@ -8,6 +8,7 @@ from typing import Any
 
 from sealpacket.core.sheets.asking import Condition
 from sealpacket.core.sheets.conditions import holds
+from sealpacket.core.sheets.values import OutgoingValues
 
 _MISSING = object()
 BRACES = re.compile(r"\{([a-z][a-z0-9_]*(?:\.[a-z0-9_]+)*)\}")
@@ -50,7 +51,8 @@ def _render(node: Any, values: Mapping[str, Any]) -> Any:
             return fill(node["text"], values) or _MISSING
         if set(node) == {"when", "write"}:
             condition = Condition.model_validate(node["when"])
-            return _render(node["write"], values) if holds(condition, _answers(values), values) else _MISSING
+            answers = values.answers if isinstance(values, OutgoingValues) else {}
+            return _render(node["write"], values) if holds(condition, answers, values) else _MISSING
         rendered = {key: _render(inner, values) for key, inner in node.items()}
         kept = {key: value for key, value in rendered.items() if value is not _MISSING}
         return kept if kept else _MISSING
@@ -60,18 +62,13 @@ def _render(node: Any, values: Mapping[str, Any]) -> Any:
     return node
 
 
-def _answers(values: Mapping[str, Any]) -> dict[str, str]:
-    """By question, the answer as text, for conditions."""
-    return {path[9:-1]: text for path, text in values.items() if path.startswith("answers.") and path.endswith("=")}
-
-
 def _take(node: Mapping[str, Any], values: Mapping[str, Any]) -> Any:
     value = values.get(str(node["take"]))
     if value in (None, "", []):
         return node.get("otherwise", _MISSING)
     if "each" in node:
         items = value if isinstance(value, list) else [value]
-        written = [_render(node["each"], {**values, **_item(item)}) for item in items]
+        written = [_render(node["each"], _with_parts(values, _item(item))) for item in items]
         kept = [item for item in written if item is not _MISSING]
         return kept or _MISSING
     if "map" in node:
@@ -81,6 +78,10 @@ def _take(node: Mapping[str, Any], values: Mapping[str, Any]) -> Any:
     if "split" in node:
         return str(value).split(str(node["split"]))
     return value
+
+
+def _with_parts(values: Mapping[str, Any], parts: dict[str, Any]) -> Mapping[str, Any]:
+    return values.with_parts(parts) if isinstance(values, OutgoingValues) else {**values, **parts}
 
 
 def _item(item: Any) -> dict[str, Any]:

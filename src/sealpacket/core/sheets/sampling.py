@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from random import Random
 from typing import Any
 
-from sealpacket.core.sheets.answers import Answer, Fact, answer_fault, answers_for, known_for, values_of
+from sealpacket.core.sheets.answers import Answer, Fact, Facts, People, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.asking import Question
 from sealpacket.core.sheets.forms import FORMS, Known
 from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.outgoing import invented_texts, outgoing_values, typed_texts
+from sealpacket.core.sheets.values import OutgoingValues
 from sealpacket.core.sheets.writing import Case, cases_of
 
 PERSON: Mapping[str, Any] = {
@@ -44,7 +46,7 @@ class Sample:
 
     answers: tuple[Answer, ...]
     cases: tuple[Case, ...]
-    values: dict[str, Any]
+    values: OutgoingValues
 
     @property
     def body(self) -> dict[str, Any]:
@@ -89,8 +91,16 @@ def sample_packet(sheet: Sheet, seed: int = 0, known: Mapping[str, str] | None =
         if answer.required or answer.value is not None or chance.random() < 0.5:
             typed[question.id] = made_up(question, chance, here, str(facts["packet.need"].value))
     answers = answers_for(sheet, typed, facts)
-    values = values_of(sheet, answers, facts, SAMPLE_PEOPLE)
+    values = sample_values(sheet, answers, facts)
     return Sample(answers, cases_of(sheet, values), values)
+
+
+def sample_values(
+    sheet: Sheet, answers: Sequence[Answer], facts: Facts, people: People = SAMPLE_PEOPLE
+) -> OutgoingValues:
+    """The values of a packet that nobody typed."""
+    texts = invented_texts(typed_texts(sheet, answers, facts))
+    return outgoing_values(sheet, answers, facts, people, texts)
 
 
 def made_up(question: Question, chance: Random, known: Known, need: str) -> str:

@@ -15,7 +15,7 @@ from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.pages import page_picture
 from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import legends, workbench
+from sealpacket.services.packets import legend_keys, workbench
 from sealpacket.services.packets.exhibits import find_exhibit, queue_redaction
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import DrawnBox, Exhibit, Packet
@@ -119,7 +119,7 @@ def _originals(house: House, packet: Packet, exhibit: Exhibit) -> dict[str, str]
     """What stood where, by placeholder as it is written. Nothing once the legend is destroyed."""
     if exhibit.values_blob is None:
         return {}
-    rows = json.loads(b"".join(legends.read(house, legends.key_of(house, packet), exhibit.values_blob)))
+    rows = json.loads(b"".join(legend_keys.read(house, legend_keys.key_of(house, packet), exhibit.values_blob)))
     return {
         as_written(label.encode("latin-1")).decode(): value.encode("latin-1").decode("utf-8", "replace")
         for label, value, _ in rows

@@ -13,7 +13,8 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sealpacket.core.errors import NotAllowed, NotFound
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import House
-from sealpacket.services.packets.following import FOLLOW, OPEN
+from sealpacket.services.packets.following import FOLLOW
+from sealpacket.services.packets.workbench import OPEN
 from sealpacket.store.models import Desk, Packet, VendorLogin
 
 LARGEST_CALL = 64_000

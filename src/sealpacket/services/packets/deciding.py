@@ -6,26 +6,21 @@ custody log speaks of a value by its placeholder.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Placeholders
-from sealpacket.core.redact.detectors import canonical_forms
-from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.secretbox import decrypt
 from sealpacket.services import redaction_plan
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import exhibits, workbench
-from sealpacket.services.packets.workbench import in_draft
+from sealpacket.services.packets.decisions import PURPOSE, Deed, decisions_of
+from sealpacket.services.packets.workbench import OPEN, in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 
-Deed = Literal["keep", "mask", "drop-line", "drop-file"]
-_PURPOSE = "redaction decision"
 SHORTEST = 4
 """A shorter value stands in too many places to be decided about everywhere."""
 
@@ -43,6 +38,8 @@ def decide(
 ) -> list[dict[str, Any]]:
     """Keep or mask a value everywhere in a draft; without a value, all of a kind. The exhibits are redacted again.
 
+    Of a packet that is with its desk, the decision holds for the messages to come.
+
     Of a whole kind, lines or files can be left out as well ("drop-line", "drop-file"). With `as_term` a masked value
     becomes a term of the organisation's plan: it is masked in every packet from now on.
     Raises Invalid where the floor, or the value's length, does not allow it.
@@ -50,14 +47,14 @@ def decide(
     value = value.strip()
     _may(deed, kind, value, as_term=as_term)
     with house.act(actor, f"value to {deed}" if value else f"kind to {deed}", f"packet {number}") as act:
-        packet = in_draft(act.session, number)
+        packet = _open_to_decisions(act.session, number)
         _, plan = redaction_plan.house_plan(house, act.session)
         if deed == "keep" and kind in plan.whole_floor:
             raise Invalid(
                 f"A {kind} is never kept: it lies below the organisation's floor.",
                 "Leave it masked; if it is none, tell the keeper of the plan.", code="below-floor", field="kind",
             )  # fmt: skip
-        for before, same in list(_decisions(house, act.session, packet)):
+        for before, same in list(decisions_of(house, act.session, packet)):
             if (before.kind, same) == (kind, value) or (value and same.casefold() == value.casefold()):
                 act.session.delete(before)
         key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
@@ -65,7 +62,7 @@ def decide(
         act.session.add(
             RedactionDecision(
                 packet_id=packet.id, deed=deed, kind=kind, label=label, reason=reason, by=actor.name,
-                value_sealed=house.seal_value(value, _PURPOSE) if value else None,
+                value_sealed=house.seal_value(value, PURPOSE) if value else None,
             )
         )  # fmt: skip
         act.detail = {"kind": kind, "reason": reason, **({"value": label} if value else {}), "as_term": as_term}
@@ -98,7 +95,7 @@ def _may(deed: str, kind: str, value: str, *, as_term: bool) -> None:
 def undo(house: House, actor: Actor, number: str, ident: str) -> list[dict[str, Any]]:
     """Take a decision back; the exhibits are redacted again."""
     with house.act(actor, "decision taken back", f"packet {number}") as act:
-        packet = in_draft(act.session, number)
+        packet = _open_to_decisions(act.session, number)
         found = act.session.get(RedactionDecision, ident)
         if found is None or found.packet_id != packet.id:
             raise NotFound("There is no such decision.", "Look at the packet's decisions again.")
@@ -115,60 +112,24 @@ def decisions(house: House, number: str) -> list[dict[str, Any]]:
         return _shown(house, session, workbench.find_packet(session, number))
 
 
-@dataclass
-class Decided:
-    """Values and kinds to keep, with the reasons; (kind, value) and kinds to mask; kinds to drop lines or files for."""
-
-    keep_values: dict[str, str] = field(default_factory=dict)
-    keep_kinds: dict[str, str] = field(default_factory=dict)
-    mask_values: list[tuple[str, str]] = field(default_factory=list)
-    mask_kinds: set[str] = field(default_factory=set)
-    drops: dict[str, Deed] = field(default_factory=dict)
-
-
-def decided(house: House, session: Session, packet: Packet) -> Decided:
-    """All that was decided about a packet's values, for its catalogue."""
-    made = Decided()
-    for decision, value in _decisions(house, session, packet):
-        if decision.deed == "keep":
-            reason = f"{decision.by}: {decision.reason}"
-            if not value:
-                made.keep_kinds[decision.kind] = reason
-            for form in {value, *canonical_forms(decision.kind, value)} if value else ():
-                made.keep_values[form] = reason
-        elif value:
-            made.mask_values.append((decision.kind, value))
-        elif decision.deed == "mask":
-            made.mask_kinds.add(decision.kind)
-        else:
-            made.drops[decision.kind] = "drop-line" if decision.deed == "drop-line" else "drop-file"
-    return made
-
-
-def _decisions(house: House, session: Session, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:
-    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
-    for row in session.scalars(query.order_by(RedactionDecision.at.desc(), RedactionDecision.id)):
-        yield row, house.open_value(row.value_sealed, _PURPOSE) if row.value_sealed else ""
-
-
 def _shown(house: House, session: Session, packet: Packet) -> list[dict[str, Any]]:
     return [
         {"id": row.id, "deed": row.deed, "kind": row.kind, "value": value or row.label, "label": row.label,
          "reason": row.reason, "by": row.by, "at": row.at}
-        for row, value in _decisions(house, session, packet)
+        for row, value in decisions_of(house, session, packet)
     ]  # fmt: skip
 
 
-def without_values(session: Session, packet: Packet) -> list[dict[str, Any]]:
-    """The decisions as the bag tells them: values by their placeholders; the reasons stay in the custody log."""
-    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id).order_by(RedactionDecision.at)
-    return [
-        {"deed": row.deed, "kind": row.kind, "value": row.label or "all", "by": row.by}
-        for row in session.scalars(query)
-    ]  # fmt: skip
+def _open_to_decisions(session: Session, number: str) -> Packet:
+    """A draft; or a packet that is with its desk, where a decision holds for the messages to come."""
+    packet = workbench.find_packet(session, number, lock=True)
+    return packet if packet.life in OPEN else in_draft(session, number)
 
 
 def _redact_again(house: House, session: Session, packet: Packet) -> None:
+    """Have the exhibits of a draft redacted again; what was sealed stays as it is."""
+    if packet.life not in workbench.DRAFT:
+        return
     if any(exhibit.state == "receiving" for exhibit in packet.exhibits):
         raise Conflict("A file is still on its way in.", "Decide when it is here.", code="still-coming")
     for exhibit in packet.exhibits:

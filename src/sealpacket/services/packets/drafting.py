@@ -16,7 +16,8 @@ from sealpacket.core.sheets import answer_fault, answers_for, known_for
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import legends, showing, workbench
+from sealpacket.services.packets import legend_keys, showing, typed, workbench
+from sealpacket.services.packets.catalogues import kept_values
 from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register import KINDS
@@ -32,7 +33,7 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
     with house.act(actor, "packet noted", "packet") as act:
         number = f"P-{act.session.scalar(select(packet_number.next_value())):04d}"
         key = encrypt(house.settings.master_key, secrets.token_bytes(32), "placeholder key")
-        legend_key, legend_print = legends.new_key(house)
+        legend_key, legend_print = legend_keys.new_key(house)
         packet = Packet(
             number=number,
             title=title,
@@ -49,13 +50,13 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
         act.session.flush()
         act.subject = f"packet {number}"
         act.detail = {"title": title, "legend_key": legend_print}
-        return showing.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(house, act.session, packet))
 
 
 def get(house: House, number: str) -> dict[str, Any]:
     """A packet with everything on the workbench."""
     with house.database.transaction() as session:
-        return showing.show(workbench.lay_out(session, workbench.find_packet(session, number)))
+        return showing.show(workbench.lay_out(house, session, workbench.find_packet(session, number)))
 
 
 def replayed(house: House, number: str) -> dict[str, Any]:
@@ -101,7 +102,7 @@ def change(house: House, actor: Actor, number: str, changes: dict[str, Any], ver
     """Change title, note, need, asset or login of a draft that was read at `version`."""
     with house.act(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as act:
         packet = workbench.in_draft(act.session, number, version)
-        kept = workbench.kept_values(workbench.lay_out(act.session, packet))
+        before = _masked_by(workbench.lay_out(house, act.session, packet))
         for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
@@ -112,7 +113,7 @@ def change(house: House, actor: Actor, number: str, changes: dict[str, Any], ver
         if "need" in changes and packet.asset and not changes.get("asset"):
             _choose_desk(act.session, packet)
         act.session.flush()
-        return _settled(house, act.session, packet, kept)
+        return _settled(house, act.session, packet, before)
 
 
 def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
@@ -159,7 +160,7 @@ def answer(
     """Answer questions of the desk's; an empty answer goes back to what the register says."""
     with house.act(actor, "questions answered", f"packet {number}", questions=sorted(answers)) as act:
         packet = workbench.in_draft(act.session, number, version)
-        bench = workbench.lay_out(act.session, packet)
+        bench = workbench.lay_out(house, act.session, packet)
         if bench.sheet is None:
             raise Conflict("There is no desk yet, so there are no questions.", "Name the asset first.", code="no-desk")
         merged = {ident: value for ident, value in {**packet.answers, **answers}.items() if value}
@@ -174,16 +175,24 @@ def answer(
                     raise Invalid(f"{question.ask} {fault}", "Choose again.", code="answer-form", field=ident)
         packet.answers = merged
         act.session.flush()
-        return _settled(house, act.session, packet, workbench.kept_values(bench))
+        return _settled(house, act.session, packet, _masked_by(bench))
 
 
-def _settled(house: House, session: Session, packet: Packet, kept: dict[str, str]) -> dict[str, Any]:
-    """The packet after a change. If other values are to be kept now, its exhibits are redacted anew."""
-    bench = workbench.lay_out(session, packet)
-    if workbench.kept_values(bench) != kept:
+def _masked_by(bench: workbench.Workbench) -> tuple[dict[str, str], frozenset[str]]:
+    """What of a packet decides about its exhibits: the values that are kept, and those that are masked elsewhere."""
+    return kept_values(bench), typed.originals(bench.typed)
+
+
+def _settled(
+    house: House, session: Session, packet: Packet, before: tuple[dict[str, str], frozenset[str]]
+) -> dict[str, Any]:
+    """The packet after a change. If other values are to be kept or masked now, its exhibits are redacted anew."""
+    bench = workbench.lay_out(house, session, packet)
+    kept, masked = _masked_by(bench)
+    if kept != before[0] or masked - before[1]:
         for exhibit in packet.exhibits:
             if exhibit.original_blob is not None:
                 queue_redaction(house, session, exhibit)
         session.flush()
-        bench = workbench.lay_out(session, packet)
+        bench = workbench.lay_out(house, session, packet)
     return showing.show(bench)

@@ -9,9 +9,11 @@ from typing import Any
 
 from sqlalchemy import and_, or_, select
 from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
 
 from sealpacket.channels import Desk, DeskAway, DeskRefused
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Unavailable
+from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import (
     CaseNews,
     Refusal,
@@ -23,16 +25,17 @@ from sealpacket.core.sheets import (
     read_refusals,
     read_reply,
 )
+from sealpacket.core.sheets.checks.typed import say_kinds
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
-from sealpacket.services.packets import showing, workbench
+from sealpacket.services.packets import showing, typed, workbench
 from sealpacket.services.packets.lodging import desk_of, note_refusal, references
+from sealpacket.services.packets.workbench import OPEN
 from sealpacket.services.queue import wait_before
 from sealpacket.store.models import Message, Packet, PickedUp
 
 SEND = "send_message"
 FOLLOW = "follow_packet"
-OPEN = ("lodged", "answered")
 _LIVES = ("lodged", "answered", "settled")
 _SETTLED_EVERY, _REOPENED_WITHIN = timedelta(hours=1), timedelta(days=90)
 
@@ -69,7 +72,7 @@ def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
         packet = session.get_one(Packet, packet_id, with_for_update=True)
         packet.followed_at = datetime.now(UTC)
         session.flush()
-        return showing.show(workbench.lay_out(session, packet))
+        return showing.show(workbench.lay_out(house, session, packet))
 
 
 def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> str:
@@ -219,14 +222,23 @@ def follow_if_open(house: House, number: str) -> None:
         return
 
 
+def preview_reply(house: House, number: str, text: str) -> dict[str, Any]:
+    """What would leave of an answer to the desk, beside what was typed."""
+    with house.database.transaction() as session:
+        packet = _answerable(workbench.find_packet(session, number))
+        found = typed.message_text(house, session, workbench.lay_out(house, session, packet), text)
+        return typed.show_text(found, found.texts[0])
+
+
 def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
-    """Answer the desk. It is kept at once and sent by the worker, however long the desk is away."""
+    """Answer the desk. It is redacted and kept at once, and sent by the worker, however long the desk is away.
+
+    Raises Conflict where it holds a secret or its like about which nobody has decided.
+    """
     with house.act(actor, "answer written", f"packet {number}", characters=len(text)) as act:
-        packet = workbench.find_packet(act.session, number, lock=True)
-        if packet.life not in OPEN:
-            raise Conflict(f"{packet.number} is {packet.life}; nobody waits for an answer.", "Lodge it first.",
-                           code="not-lodged")  # fmt: skip
-        message = Message(direction="out", text=text, by=actor.name)
+        packet = _answerable(workbench.find_packet(act.session, number, lock=True))
+        message = _redacted(house, act.session, packet, text)
+        message.by = actor.name
         asking = next((m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None)
         packet.messages.append(message)
         for asked in packet.messages:
@@ -236,7 +248,34 @@ def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
         act.session.flush()
         to = _case_of(packet, asking)
         house.enqueue(act.session, SEND, {"message": message.id, "tried": 0, "case": to}, packet.id)
-        return showing.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(house, act.session, packet))
+
+
+def _answerable(packet: Packet) -> Packet:
+    if packet.life not in OPEN:
+        raise Conflict(f"{packet.number} is {packet.life}; nobody waits for an answer.", "Lodge it first.",
+                       code="not-lodged")  # fmt: skip
+    return packet
+
+
+def _redacted(house: House, session: Session, packet: Packet, text: str) -> Message:
+    """A message of ours with its outgoing text. Raises Conflict where it must not go, even masked, unseen."""
+    found = typed.message_text(house, session, workbench.lay_out(house, session, packet), text)
+    for _, kinds in found.grave():
+        raise Conflict(
+            f"The message holds {say_kinds(kinds)}. It was not sent.",
+            "Take it out, or have the value masked for a reason; then send it again.", code="typed-secret",
+        )  # fmt: skip
+    if found.leaking:
+        raise Conflict(
+            f"The message holds a value that is masked elsewhere and cannot be masked here: {found.leaking[0]}.",
+            "Word it without that value.", code="typed-leak",
+        )  # fmt: skip
+    piece = found.texts[0]
+    result = found.found[piece.path]
+    return Message(
+        direction="out", text=text, outgoing=result.outgoing(text), found_sealed=typed.seal_found(house, packet, result)
+    )
 
 
 def original(house: House, actor: Actor, number: str, message_id: str) -> Iterator[bytes]:
@@ -266,7 +305,10 @@ def send(house: House, message_id: str, tried: int, case: int = 0) -> None:
         reference = (packet.cases or [{}])[case].get("reference") or packet.reference
         if message.sent_at is not None or reference is None:
             return
-        number, text = packet.number, message.text
+        if message.outgoing is None:  # written before messages were redacted
+            redacted = _redacted(house, session, packet, message.text)
+            message.outgoing, message.found_sealed = redacted.outgoing, redacted.found_sealed
+        number, text = packet.number, OutgoingText(message.outgoing or "")
     try:
         with house.database.transaction() as session:
             desk = desk_of(house, session.get_one(Message, message_id).packet)

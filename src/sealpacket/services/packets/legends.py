@@ -6,9 +6,6 @@ files there are. The custody log has the key's fingerprint from its making and f
 
 from __future__ import annotations
 
-import hashlib
-import secrets
-from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -16,76 +13,19 @@ from typing import Any
 from sqlalchemy import func, select
 
 from sealpacket.core.errors import Conflict
-from sealpacket.core.redact import Legend
-from sealpacket.core.secretbox import decrypt, decrypt_range, encrypt, encrypt_stream
 from sealpacket.services.house import WORKER, Actor, House
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import typed, workbench
+from sealpacket.services.packets.legend_keys import fingerprint, key_of
 from sealpacket.store.models import Packet, RedactionDecision
 
-_KEY = "legend key"
-_CONTENT = "legend"
-_PLAIN = (b"{", b"[")
-"""How legends begin that were written before each packet had a key: JSON, under the house's key alone."""
 MOST_SHOWN = 20_000
-
-
-def new_key(house: House) -> tuple[bytes, str]:
-    """A packet's key, sealed for the database, and its fingerprint (SHA-256, the first 16 bytes in hex)."""
-    key = secrets.token_bytes(32)
-    return encrypt(house.settings.master_key, key, _KEY), fingerprint(key)
-
-
-def fingerprint(key: bytes) -> str:
-    """What tells a key without telling anything of it."""
-    return hashlib.sha256(b"sealpacket legend key" + key).hexdigest()[:32]
-
-
-def key_of(house: House, packet: Packet) -> bytes:
-    """The packet's legend key. Raises Conflict once it is destroyed."""
-    if packet.legend_destroyed_at is not None:
-        raise Conflict(
-            f"The legend of {packet.number} is destroyed, since {packet.legend_destroyed_at:%d %B %Y}.",
-            "Nobody can tell what a placeholder of this packet stands for any more; the custody log has the proof.",
-            code="legend-destroyed",
-        )
-    if packet.legend_key_sealed is None:  # a packet from before there were such keys
-        packet.legend_key_sealed, _ = new_key(house)
-    return decrypt(house.settings.master_key, packet.legend_key_sealed, _KEY)
-
-
-def put(house: House, key: bytes, blocks: Iterable[bytes]) -> str:
-    """Keep a part of a legend under the packet's key; gives the blob's name."""
-    return house.blobs.put(encrypt_stream(key, blocks, _CONTENT)).name
-
-
-def read(house: House, key: bytes, blob: str) -> Iterator[bytes]:
-    """A part of a legend in clear, in blocks."""
-    with house.blobs.as_file(blob) as path, path.open("rb") as kept:
-        if kept.peek(1).startswith(_PLAIN):
-            yield kept.read()
-            return
-
-        def read_at(offset: int, length: int) -> bytes:
-            kept.seek(offset)
-            return kept.read(length)
-
-        yield from decrypt_range(key, read_at, path.stat().st_size, purpose=_CONTENT)
-
-
-def whole(house: House, key: bytes, packet: Packet) -> Legend:
-    """The legend of all exhibits together."""
-    legend = Legend()
-    for exhibit in packet.exhibits:
-        if exhibit.legend_blob:
-            legend.merge(Legend.read(read(house, key, exhibit.legend_blob)))
-    return legend
 
 
 def open_legend(house: House, actor: Actor, number: str, reason: str) -> dict[str, Any]:
     """What each placeholder stands for, and what the desk said in clear; the custody log notes who, and why."""
     with house.act(actor, "legend opened", f"packet {number}", reason=reason) as act:
         packet = workbench.find_packet(act.session, number)
-        legend = whole(house, key_of(house, packet), packet)
+        legend = typed.whole_legend(house, act.session, packet)
         act.detail["placeholders"] = total = len(legend)
         texts = legend.resolve(message.text for message in packet.messages)
         return {
@@ -124,6 +64,7 @@ def _forget(house: House, session: Any, packet: Packet, key: bytes) -> dict[str,
         exhibit.legend_blob = exhibit.values_blob = None
     for decision in session.scalars(select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)):
         decision.value_sealed = None
+    typed.forget(session, packet)
     return {"fingerprint": fingerprint(key), "exhibits": len(packet.exhibits)}
 
 

@@ -12,7 +12,7 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.addresses import reply_address
-from sealpacket.services.packets.parcels import parcel_files
+from sealpacket.services.packets.parcels import file_names, parcel_files
 from sealpacket.services.queue import wait_before
 from sealpacket.store.models import Packet
 
@@ -35,7 +35,7 @@ def lodge(house: House, actor: Actor, number: str) -> dict[str, Any]:
             packet.lodge_state, packet.lodge_words = "queued", "Waiting to be sent"
             house.enqueue(act.session, LODGE, {"packet": packet.id, "tried": 0}, packet.id)
             act.session.flush()
-        return showing.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(house, act.session, packet))
 
 
 def _need_desk(house: House, sheet: Sheet | None) -> str:
@@ -81,11 +81,11 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
         with house.database.transaction() as session:
             packet = session.get_one(Packet, packet_id)
             desk = desk_of(house, packet)
-            bench = workbench.lay_out(session, packet)
-            exhibits, cases, number, facts = list(packet.exhibits), packet.cases or [], packet.number, bench.facts
-            sealed_at = packet.sealed_at
+            bench = workbench.lay_out(house, session, packet)
+            exhibits, cases, number = list(packet.exhibits), packet.cases or [], packet.number
+            names, sealed_at = file_names(bench, desk.sheet), packet.sealed_at
         with desk:
-            files = parcel_files(house, desk.sheet, exhibits, facts, sealed_at)
+            files = parcel_files(house, desk.sheet, exhibits, names, sealed_at)
             for place, one in enumerate(cases):
                 if one.get("reference") or one.get("sent"):
                     continue

@@ -7,35 +7,55 @@ import tempfile
 import zipfile
 from collections.abc import Callable, Iterator
 from datetime import datetime
-from typing import IO
+from typing import IO, Any
+
+from pydantic import BaseModel
 
 from sealpacket.channels import Outgoing
-from sealpacket.core.sheets import Fact, Sheet, fill, names_of, seal_to
+from sealpacket.core.sheets import Sheet, fill, names_of, seal_to
+from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.house import House
 from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.workbench import DRAFT, Workbench
 from sealpacket.store.models import Exhibit
 
 _BLOCK = 1 << 16
 _IN_MEMORY = 8 << 20
 
 
-def outgoing_names(sheet: Sheet, names: list[str], facts: dict[str, Fact]) -> list[str]:
-    """What the files are called at the desk; with an archive, what is in it goes by the same names."""
-    values = {path: fact.value for path, fact in facts.items()}
-    return names_of(sheet.attachments.naming.each, names, values)
+class FileNames(BaseModel):
+    """What a packet's files are called at the desk, in the order of its exhibits; and the archive that holds them."""
+
+    files: list[str]
+    archive: str = ""
+
+
+def file_names(bench: Workbench, sheet: Sheet) -> FileNames:
+    """The names of a packet's files: as they were sealed, or as they would be now."""
+    packet = bench.packet
+    if packet.file_names is not None:
+        return FileNames.model_validate(packet.file_names)
+    values = bench.values(sheet) if packet.life in DRAFT else _plain_facts(bench)
+    naming = sheet.attachments.naming
+    return FileNames(
+        files=names_of(naming.each, [exhibit.goes_as for exhibit in packet.exhibits], values),
+        archive=fill(naming.archive, values) if naming.archive else "",
+    )
+
+
+def _plain_facts(bench: Workbench) -> dict[str, Any]:
+    """The facts that nobody typed: all that is left of what was sealed before its names were kept."""
+    return {path: fact.value for path, fact in bench.facts.items() if path not in WRITTEN_FACTS}
 
 
 def parcel_files(
-    house: House, sheet: Sheet, exhibits: list[Exhibit], facts: dict[str, Fact], sealed_at: datetime | None
+    house: House, sheet: Sheet, exhibits: list[Exhibit], names: FileNames, sealed_at: datetime | None
 ) -> list[Outgoing]:
     """The files of a packet as they leave."""
-    names = outgoing_names(sheet, [exhibit.goes_as for exhibit in exhibits], facts)
-    archive = sheet.attachments.naming.archive
-    if archive and exhibits:
-        name = fill(archive, {path: fact.value for path, fact in facts.items()})
-        files = [_file(name, _packed(house, exhibits, names, sealed_at))]
+    if names.archive and exhibits:
+        files = [_file(names.archive, _packed(house, exhibits, names.files, sealed_at))]
     else:
-        files = [_copy(house, exhibit, name) for exhibit, name in zip(exhibits, names, strict=True)]
+        files = [_copy(house, exhibit, name) for exhibit, name in zip(exhibits, names.files, strict=True)]
     certificate = sheet.attachments.encrypt_to
     return [_enveloped(certificate, file) for file in files] if certificate else files
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import tempfile
 import time
@@ -14,7 +13,6 @@ from typing import NamedTuple
 
 import structlog
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from sealpacket.core.redact import (
     Catalogue,
@@ -22,23 +20,16 @@ from sealpacket.core.redact import (
     LeakReport,
     Legend,
     Placeholders,
-    Term,
 )
 from sealpacket.core.redact.boxes import Box
-from sealpacket.core.redact.catalogue import ANYWHERE, ENGINE
+from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.engine import Dropped
-from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
-from sealpacket.core.redact.plan import Deed, HousePlan
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
-from sealpacket.core.secretbox import decrypt
-from sealpacket.core.sheets.model import Redaction
-from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, House
-from sealpacket.services.packets import boxes, deciding, legends, workbench
-from sealpacket.services.packets.terms import terms_of_register
-from sealpacket.services.redaction_plan import house_plan
+from sealpacket.services.packets import boxes, legend_keys, typed, workbench
+from sealpacket.services.packets.catalogues import catalogue_for, packet_plan, placeholders_of
 from sealpacket.store.models import Exhibit, Packet
 
 MOST_VALUES = 50_000
@@ -117,55 +108,13 @@ def _begin(house: House, exhibit_id: str) -> _Work | None:
             return None
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
         packet = exhibit.packet
-        key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
         number, plan = packet_plan(house, session, packet)
-        if plan.scope == "vendor" and packet.asset is not None:
-            key = _key_of_vendor(house, packet.asset.vendor_id)
+        bench = workbench.lay_out(house, session, packet)
         return _Work(
-            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue_for(house, session, packet, plan),
-            Placeholders(key, plan.placeholder_style), legends.key_of(house, packet), workbench.is_archived(packet),
+            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue_for(house, session, bench, plan),
+            placeholders_of(house, packet, plan), legend_keys.key_of(house, packet), workbench.is_archived(packet),
             number, plan.searchable, boxes.drawn_by_page(exhibit),
         )  # fmt: skip
-
-
-def packet_plan(house: House, session: Session, packet: Packet) -> tuple[int, HousePlan]:
-    """The version of the organisation's plan, and the plan with what the packet's desk wants otherwise."""
-    number, plan = house_plan(house, session)
-    wishes = parsed(packet.sheet).redaction if packet.sheet else Redaction()
-    drops: dict[str, Deed] = {
-        **dict.fromkeys(wishes.drop_lines, "drop-line"), **dict.fromkeys(wishes.drop_files, "drop-file")
-    }  # fmt: skip
-    kinds = {**plan.kinds, **{kind: deed for kind, deed in drops.items() if kind in KINDS}}
-    return number, plan.model_copy(update={"kinds": kinds, "style": wishes.style or plan.style})
-
-
-def _key_of_vendor(house: House, vendor_id: str) -> bytes:
-    """The key of all placeholders to one vendor, which no other vendor's can be joined with."""
-    told = b"placeholders of vendor " + vendor_id.encode()
-    return hashlib.blake2b(told, key=house.settings.master_key, digest_size=32).digest()
-
-
-def catalogue_for(house: House, session: Session, packet: Packet, plan: HousePlan) -> Catalogue:
-    """All that the register, the plan and the packet's decisions know.
-
-    What the vendor needs of this packet is kept, with the reason.
-    """
-    bench = workbench.lay_out(session, packet)
-    terms, domains = terms_of_register(house, session)
-    decided = deciding.decided(house, session, packet)
-    terms += [
-        Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in decided.mask_values
-    ]
-    masked = {value.casefold() for _, value in decided.mask_values}
-    kept = {**workbench.kept_values(bench), **decided.keep_values}
-    return plan.model_copy(update={"kinds": {**plan.kinds, **decided.drops}}).catalogue(
-        terms,
-        {value: reason for value, reason in kept.items() if value.casefold() not in masked},
-        plan.whole_floor,
-        {**workbench.kept_kinds(bench), **decided.keep_kinds},
-        {*decided.mask_kinds, *decided.drops},
-        domains,
-    )
 
 
 def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
@@ -183,8 +132,8 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
         notes.seek(0)
         findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
     outcome = doing.outcome
-    legend = legends.put(house, work.legend_key, outcome.legend.blocks())
-    values = legends.put(house, work.legend_key, [_by_value(outcome.legend)])
+    legend = legend_keys.put(house, work.legend_key, outcome.legend.blocks())
+    values = legend_keys.put(house, work.legend_key, [_by_value(outcome.legend)])
     with house.act(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as act:
         exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
@@ -285,14 +234,14 @@ class _Copy(NamedTuple):
 
 
 def _copies(house: House, work: _Work) -> tuple[Legend, list[_Copy]]:
-    """The packet's whole legend, and every exhibit that has a copy.
+    """The packet's whole legend, what was typed included, and every exhibit that has a copy.
 
     One that waits to be redacted again, or of which no copy could be made any more, is left out: its copy is of
     yesterday. Its own turn checks all of them.
     """
-    legend = Legend()
     copies: list[_Copy] = []
     with house.database.transaction() as session:
+        legend = typed.typed_legend(house, session, session.get_one(Packet, work.packet_id))
         query = select(Exhibit).where(
             Exhibit.packet_id == work.packet_id,
             Exhibit.legend_blob.is_not(None),
@@ -307,7 +256,7 @@ def _copies(house: House, work: _Work) -> tuple[Legend, list[_Copy]]:
             if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob
         ]  # fmt: skip
     for kept, one in found:
-        legend.merge(Legend.read(legends.read(house, work.legend_key, kept)))
+        legend.merge(Legend.read(legend_keys.read(house, work.legend_key, kept)))
         copies.append(one)
     return legend, copies
 

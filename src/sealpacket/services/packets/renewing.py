@@ -20,7 +20,7 @@ def what_changes(house: House, number: str) -> dict[str, Any]:
     """What the newer sheet would change for a draft. Raises Conflict if there is none."""
     with house.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        newest, new, known = _newest(session, packet)
+        newest, new, known = _newest(house, session, packet)
         return {"have": packet.sheet.number if packet.sheet else 0, "newest": newest.number,
                 "differences": _told(packet, new, known)}  # fmt: skip
 
@@ -29,21 +29,21 @@ def bring_along(house: House, actor: Actor, number: str, version: int | None) ->
     """Make the draft one of the newer sheet; answers that it cannot take fall away, and are told in the custody log."""
     with house.act(actor, "sheet renewed", f"packet {number}") as act:
         packet = workbench.in_draft(act.session, number, version)
-        newest, new, known = _newest(act.session, packet)
+        newest, new, known = _newest(house, act.session, packet)
         gone = dropped(new, packet.answers, known)
         act.detail = {"version": newest.number, "dropped": gone}
         packet.answers = {ident: value for ident, value in packet.answers.items() if ident not in gone}
         packet.sheet = newest
         act.session.flush()
-        return showing.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(house, act.session, packet))
 
 
-def _newest(session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
+def _newest(house: House, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
     newest = packet.sheet.desk.sheets[-1] if packet.sheet else None
     if newest is None or packet.sheet is None or newest.number <= packet.sheet.number:
         raise Conflict(f"{packet.number} has the newest sheet of its desk.", "Nothing is to be brought along.",
                        code="newest-sheet")  # fmt: skip
-    bench = workbench.lay_out(session, packet)
+    bench = workbench.lay_out(house, session, packet)
     return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
 
 

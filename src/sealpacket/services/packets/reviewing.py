@@ -13,11 +13,11 @@ from collections.abc import Iterator, Sequence
 from typing import Any, overload
 
 from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact.engine import RECORD, UNSURE
-from sealpacket.core.redact.kinds import KINDS
 from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.house import House
-from sealpacket.services.packets import legends, workbench
+from sealpacket.services.packets import legend_keys, workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.store.models import Exhibit
 
@@ -111,11 +111,11 @@ def values(house: House, number: str, name: str, *, kind: str, q: str, limit: in
         exhibit = find_exhibit(packet, name)
         if exhibit.state != "ready" or exhibit.values_blob is None:
             raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
-        key = legends.key_of(house, packet)
+        key = legend_keys.key_of(house, packet)
     wanted = q.casefold()
     found = [
         (label, original.encode("latin-1").decode("utf-8", "replace"), times)
-        for label, original, times in json.loads(b"".join(legends.read(house, key, exhibit.values_blob)))
+        for label, original, times in json.loads(b"".join(legend_keys.read(house, key, exhibit.values_blob)))
         if not kind or label[1 : label.index(":")] == kind
     ]
     found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]

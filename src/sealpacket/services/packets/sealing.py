@@ -8,32 +8,33 @@ from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from typing import Any
 
-import rfc8785
-
-from sealpacket import __version__
 from sealpacket.core.errors import Conflict
 from sealpacket.core.packet import BagFile, SealedBag, write_bag
-from sealpacket.core.sheets import Case, cases_of, write_case
+from sealpacket.core.sheets import Case, cases_of
 from sealpacket.services.desks import show_case
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import deciding, showing, workbench
+from sealpacket.services.packets import showing, typed, workbench
+from sealpacket.services.packets.bagging import BagTexts, bag_texts
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.parcels import outgoing_names
-from sealpacket.services.packets.workbench import Workbench, in_draft
+from sealpacket.services.packets.parcels import file_names
+from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet
 
 
 def letter(house: House, number: str) -> dict[str, Any]:
-    """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed."""
+    """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed.
+
+    Beside it each typed text as it was typed and as it leaves.
+    """
     with house.database.transaction() as session:
-        bench = workbench.lay_out(session, workbench.find_packet(session, number))
+        bench = workbench.lay_out(house, session, workbench.find_packet(session, number), thorough=True)
         if bench.sheet is None:
             raise Conflict("There is no desk yet to write to.", "Name the asset first.", code="no-desk")
         sheet, cases = bench.sheet, bench.cases()
-        names = outgoing_names(sheet, [exhibit.goes_as for exhibit in bench.packet.exhibits], bench.facts)
         return {
             "desk": sheet.name, "form": sheet.write.form, "body": cases[0].body if cases else {},
-            "cases": [show_case(sheet, case) for case in cases], "files": names,
+            "cases": [show_case(sheet, case) for case in cases], "files": file_names(bench, sheet).files,
+            "texts": [typed.show_text(bench.typed, one) for one in bench.typed.distinct()],
         }  # fmt: skip
 
 
@@ -41,7 +42,7 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
     """Seal a draft that nothing stops any more. Raises Conflict with the stops that are left."""
     with house.act(actor, "packet sealed", f"packet {number}") as act:
         packet = in_draft(act.session, number, version)
-        bench = workbench.lay_out(act.session, packet)
+        bench = workbench.lay_out(house, act.session, packet, thorough=True)
         if bench.stops or bench.sheet is None or bench.ruling is None:
             raise Conflict(
                 f"{packet.number} cannot be sealed: {len(bench.stops)} stops are left.",
@@ -51,11 +52,13 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
             )
         packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
         packet.sealed_by = actor.name
-        packet.cases = _sealed_cases(packet, cases_of(bench.sheet, bench.values()))
+        packet.cases = _sealed_cases(packet, cases_of(bench.sheet, bench.values(bench.sheet)))
+        packet.file_names = file_names(bench, bench.sheet).model_dump()
         packet.ruling = bench.ruling.model_dump(mode="json")
         packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
         packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
-        blob, digest, sealed = _bag(house, bench, deciding.without_values(act.session, packet))
+        texts = bag_texts(house, act.session, bench, bench.sheet)
+        blob, digest, sealed = _bag(house, packet.number, packet, texts)
         try:
             packet.bag_blob, packet.bag_sha256 = blob, digest
             packet.seal = {
@@ -84,47 +87,12 @@ def _sealed_cases(packet: Packet, cases: tuple[Case, ...]) -> list[dict[str, Any
     return sealed
 
 
-def _bag(house: House, bench: Workbench, decided: list[dict[str, Any]]) -> tuple[str, str, SealedBag]:
-    packet = bench.packet
-    if packet.sealed_at is None or bench.ruling is None or bench.sheet is None:
-        raise AssertionError("only a packet being sealed has a bag")
-    info = {
-        "Bag-Software-Agent": f"sealpacket {__version__}",
-        "Bagging-Date": packet.sealed_at.date().isoformat(),
-        "External-Identifier": packet.number,
-        "External-Description": packet.title,
-        "Contact-Name": packet.sealed_by or "",
-    }
-    answers = [a.model_dump(mode="json", exclude={"shown"}) for a in bench.answers if a.shown]
-    payload = [
-        *_case_files(bench),
-        BagFile.of("ruling.json", _json(packet.ruling)),
-        BagFile.of(
-            "answers.json", _json({"desk": bench.sheet.desk, "sheet": _sheet_version(packet), "answers": answers})
-        ),
-        BagFile.of("redaction-report.json", _json({**_report(packet), "decisions": decided})),
-    ]
+def _bag(house: House, number: str, packet: Packet, texts: BagTexts) -> tuple[str, str, SealedBag]:
+    payload = [BagFile.of(path, content) for path, content in texts.documents.items()]
     for exhibit in packet.exhibits:
         blob, _, digest = leaving(exhibit)
         payload.append(BagFile(f"exhibits/{exhibit.goes_as}", _reader(house, blob), digest))
-    return _stored(house, packet.number, info, payload)
-
-
-def _case_files(bench: Workbench) -> list[BagFile]:
-    """The cases as data, and every document that is written of them."""
-    cases = [one["case"] for one in bench.packet.cases or []]
-    files = [BagFile.of("case.json", _json(cases[0]["body"] if len(cases) == 1 else cases))]
-    if bench.sheet is None:
-        return files
-    for number, one in enumerate(cases, 1):
-        folder = f"written/{number}/" if len(cases) > 1 else "written/"
-        written = write_case(bench.sheet, Case.model_validate(one))
-        files += [BagFile.of(folder + name, content) for name, content in written.documents.items()]
-    return files
-
-
-def _sheet_version(packet: Packet) -> int:
-    return packet.sheet.number if packet.sheet else 0
+    return _stored(house, number, dict(texts.info), payload)
 
 
 def _reader(house: House, blob: str) -> Callable[[], Iterator[bytes]]:
@@ -175,29 +143,6 @@ def _stored(house: House, name: str, info: dict[str, str], payload: list[BagFile
     return stored.name, stored.sha256, result[0]
 
 
-def _json(value: Any) -> bytes:
-    """Canonical JSON (RFC 8785), so that the same content gives the same bytes."""
-    return bytes(rfc8785.dumps(value))
-
-
-def _report(packet: Packet) -> dict[str, Any]:
-    """What was masked, without any original."""
-    exhibits = []
-    for exhibit in packet.exhibits:
-        report = {k: v for k, v in (exhibit.report or {}).items() if exhibit.state == "ready" and k != "goes_as"}
-        exhibits.append(
-            {
-                "name": exhibit.goes_as,
-                "original_size": exhibit.size,
-                "outgoing_sha256": leaving(exhibit)[2],
-                "released": exhibit.state == "held",
-                "released_by": exhibit.released_by or "",
-                **report,
-            }
-        )
-    return {"packet": packet.number, "exhibits": exhibits}
-
-
 def bag(house: House, actor: Actor, number: str) -> tuple[str, Iterator[bytes]]:
     """The sealed bag for download: its SHA-256 (hex) and its blocks."""
     with house.act(actor, "bag fetched", f"packet {number}") as act:
@@ -221,7 +166,7 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
         house.blobs.remove(packet.bag_blob)
         packet.life, packet.turn = "drafting", "ours"
         packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_at = None
-        packet.sealed_answers = None
+        packet.sealed_answers = packet.file_names = None
         if not any(one.get("reference") for one in packet.cases or []):
             packet.cases = None
         packet.sealed_by = packet.lodge_state = None
@@ -229,7 +174,7 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
         for exhibit in packet.exhibits:
             exhibit.upload = None
         act.session.flush()
-        return showing.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(house, act.session, packet))
 
 
 def withdraw(house: House, actor: Actor, number: str, reason: str) -> dict[str, Any]:
@@ -243,4 +188,4 @@ def withdraw(house: House, actor: Actor, number: str, reason: str) -> dict[str, 
             )  # fmt: skip
         packet.life, packet.turn = "withdrawn", "ours"
         act.session.flush()
-        return showing.show(workbench.lay_out(act.session, packet))
+        return showing.show(workbench.lay_out(house, act.session, packet))

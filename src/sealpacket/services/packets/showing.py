@@ -252,7 +252,7 @@ def show_exhibit(exhibit: Exhibit) -> dict[str, Any]:
 
 
 def _message(message: Any) -> dict[str, Any]:
-    fields = ("id", "direction", "text", "asks", "by", "at")
+    fields = ("id", "direction", "text", "asks", "by", "at", "outgoing")
     return {
         **{field: getattr(message, field) for field in fields},
         "answered": message.answered_at is not None,

@@ -126,6 +126,7 @@ class MessageShown(BaseModel):
     answered: bool
     sent: bool
     mail: bool
+    outgoing: str | None = Field(None, description="Of ours: what is sent; sensitive values are masked in it.")
 
 
 class LoginBrief(BaseModel):
@@ -258,14 +259,56 @@ class LetterCase(BaseModel):
     documents: list[str]
 
 
+class MaskedValue(BaseModel):
+    """A value that is masked in a typed text."""
+
+    kind: str
+    placeholder: str
+    original: str
+
+
+class TextPart(BaseModel):
+    """A part of a typed text: `text` as it was typed, `goes` as it leaves. `masked` is empty where both are the same.
+
+    `sure` is false where a person had better look; `stops` is true for a secret or its like about which nobody has
+    decided yet.
+    """
+
+    text: str
+    goes: str
+    masked: list[MaskedValue]
+    sure: bool
+    stops: bool
+
+
+class KeptShown(BaseModel):
+    """A sensitive value that goes out as it is, and why."""
+
+    value: str
+    reason: str
+
+
+class TypedShown(BaseModel):
+    """A typed text beside what leaves of it. `in_clear` says why some kinds of value are not masked in it."""
+
+    path: str
+    ask: str
+    question: str
+    parts: list[TextPart]
+    outgoing: str
+    kept: list[KeptShown]
+    in_clear: str
+
+
 class Letter(BaseModel):
-    """The packet as the desk will read it. `body` is the first case's."""
+    """The packet as the desk will read it. `body` is the first case's; `texts` are what was typed and what leaves."""
 
     desk: str
     form: str
     body: Any
     cases: list[LetterCase]
     files: list[str]
+    texts: list[TypedShown]
 
 
 class Span(BaseModel):

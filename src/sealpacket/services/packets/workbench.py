@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, cast
 
@@ -18,20 +18,26 @@ from sealpacket.core.sheets import (
     Check,
     ExhibitState,
     Fact,
+    OutgoingValues,
     Seen,
     Sheet,
+    Typed,
     answers_for,
     cases_of,
     check_packet,
     open_again,
-    values_of,
+    outgoing_values,
 )
 from sealpacket.services.coverage import basis_for, remembered
 from sealpacket.services.desks import parsed
+from sealpacket.services.house import House
+from sealpacket.services.packets import typed
 from sealpacket.services.packets.known import facts_of, people_of
 from sealpacket.store.models import Asset, Exhibit, Packet, Product
 
 DRAFT = ("drafting",)
+OPEN = ("lodged", "answered")
+"""With the desk, and not over."""
 
 
 def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
@@ -71,26 +77,30 @@ class Workbench:
     answers: tuple[Answer, ...]
     facts: dict[str, Fact]
     people: dict[str, dict[str, Any]]
-    checks: tuple[Check, ...]
+    typed: Typed = field(default_factory=Typed)
+    checks: tuple[Check, ...] = ()
 
     @property
     def stops(self) -> list[Check]:
         """What still stops the packet from being sealed."""
         return [check for check in self.checks if check.level == "stop"]
 
-    def values(self) -> dict[str, Any]:
-        """All that a desk sheet may take, by dotted path."""
-        return values_of(self.sheet, self.answers, self.facts, self.people) if self.sheet else {}
+    def values(self, sheet: Sheet) -> OutgoingValues:
+        """All that the draft's sheet may take, as it may leave."""
+        return outgoing_values(sheet, self.answers, self.facts, self.people, self.typed.outgoing())
 
     def cases(self) -> tuple[Case, ...]:
         """The cases of the packet: as they were sealed, or as they would be written now."""
         if self.packet.cases and self.packet.life not in DRAFT:
             return tuple(Case.model_validate(one["case"]) for one in self.packet.cases)
-        return cases_of(self.sheet, self.values()) if self.sheet else ()
+        return cases_of(self.sheet, self.values(self.sheet)) if self.sheet else ()
 
 
-def lay_out(session: Session, packet: Packet) -> Workbench:
-    """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with."""
+def lay_out(house: House, session: Session, packet: Packet, *, thorough: bool = False) -> Workbench:
+    """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with.
+
+    With `thorough`, what was typed into a draft is looked at anew, with the register and the exhibits as they are now.
+    """
     sheet = parsed(packet.sheet) if packet.sheet else None
     people = remembered(session, ("people", ""), lambda: people_of(session))
     basis: Basis | None = None
@@ -106,14 +116,16 @@ def lay_out(session: Session, packet: Packet) -> Workbench:
         answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)
     else:
         answers = answers_for(sheet, packet.answers, facts) if sheet else ()
-    checks: tuple[Check, ...] = ()
-    if packet.life in DRAFT:
-        states = [_state(e) for e in packet.exhibits]
-        checks = (
-            check_packet(sheet, answers, ruling, states, people, facts, _seen(session, packet, sheet))
-            if sheet else (_no_desk(packet),)
-        )  # fmt: skip
-    return Workbench(packet, sheet, basis, ruling, answers, facts, people, checks)
+    bench = Workbench(packet, sheet, basis, ruling, answers, facts, people)
+    if packet.life not in DRAFT:
+        bench.typed = typed.sealed_texts(house, session, packet)
+    elif sheet is None:
+        bench.checks = (_no_desk(packet),)
+    else:
+        states, seen = [_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
+        bench.typed = typed.look(house, session, bench, thorough=thorough)
+        bench.checks = check_packet(sheet, answers, ruling, states, people, facts, seen, bench.typed)
+    return bench
 
 
 def _sent_for(packet: Packet, sheet: Sheet | None, people: dict[str, dict[str, Any]]) -> str | None:
@@ -135,34 +147,6 @@ def _no_desk(packet: Packet) -> Check:
         code="no-desk", level="stop", sentence=f"No desk of {packet.asset.vendor.name} is known.",
         way_out="Add its desk sheet: sealpacket desk put FILE", act="open_desks",
     )  # fmt: skip
-
-
-def kept_values(bench: Workbench) -> dict[str, str]:
-    """Values that the vendor needs and redaction therefore leaves, each with the reason."""
-    keep: dict[str, str] = {}
-    reasons = {
-        "asset.serial": "the packet is about this serial",
-        "contract.number": "the vendor knows the contract by this number",
-        "entitlement.reference": "the vendor knows the entitlement by this",
-    }
-    for path, reason in reasons.items():
-        if path in bench.facts:
-            keep[str(bench.facts[path].value)] = reason
-    for answer in bench.answers:
-        question = bench.sheet.question(answer.question) if bench.sheet else None
-        if question and question.form in ("person", "people") and answer.value:
-            for key in (part.strip() for part in answer.value.split(",")):
-                person = bench.people.get(key, {})
-                for field in ("name", "mail", "phone"):
-                    if person.get(field):
-                        keep[person[field]] = "the vendor needs the contact"
-    return keep
-
-
-def kept_kinds(bench: Workbench) -> dict[str, str]:
-    """Kinds of value that this desk has to see, each with the reason that its sheet gives."""
-    plan = bench.sheet.redaction if bench.sheet else None
-    return dict.fromkeys(plan.keep, f"{bench.sheet.name}: {plan.because}") if plan and bench.sheet else {}
 
 
 def is_archived(packet: Packet) -> bool:

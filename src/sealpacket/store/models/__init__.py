@@ -6,7 +6,7 @@ from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInFailure
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
-from sealpacket.store.models.packets import Exhibit, Message, Packet
+from sealpacket.store.models.packets import Exhibit, Message, Packet, TypedRecord
 from sealpacket.store.models.paper import Paper
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
@@ -63,6 +63,7 @@ __all__ = [
     "Site",
     "Statement",
     "StatementDifference",
+    "TypedRecord",
     "Vendor",
     "VendorLogin",
     "View",

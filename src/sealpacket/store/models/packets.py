@@ -46,6 +46,7 @@ class Packet(Recorded, Base):
     cases: Mapped[list | None] = mapped_column(JSON(none_as_null=True))
     told: Mapped[dict] = mapped_column(default=dict, server_default="{}")
     sealed_answers: Mapped[list | None]
+    file_names: Mapped[dict | None]
     bag_blob: Mapped[str | None]
     bag_sha256: Mapped[str | None]
     seal: Mapped[dict | None]
@@ -113,8 +114,20 @@ class Exhibit(Base):
         return str((self.report or {}).get("goes_as") or self.name)
 
 
+class TypedRecord(Base):
+    """What was found in all that was typed into a packet, encrypted under its legend's key; `stamp` tells of what."""
+
+    __tablename__ = "typed_record"
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), primary_key=True)
+    stamp: Mapped[str]
+    found_sealed: Mapped[bytes]
+
+
 class Message(Base):
-    """Something said between us and the desk. `desk_id` is the desk's own name for it, so that none comes twice."""
+    """Something said between us and the desk. `desk_id` is the desk's own name for it, so that none comes twice.
+
+    Of ours `text` is what was typed and `outgoing` what is sent; `found_sealed` has what was masked, encrypted.
+    """
 
     __tablename__ = "message"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
@@ -128,6 +141,8 @@ class Message(Base):
     answered_at: Mapped[datetime | None]
     sent_at: Mapped[datetime | None]
     original_blob: Mapped[str | None]
+    outgoing: Mapped[str | None]
+    found_sealed: Mapped[bytes | None]
     packet: Mapped[Packet] = relationship(back_populates="messages")
     __table_args__ = (
         UniqueConstraint("packet_id", "desk_id"),

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import SheetDifference
 from sealpacket.services.packets import calls, drafting, following, lodging, renewing, sealing
-from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown
+from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown, TypedShown
 from sealpacket.web.api.common import ListQuery, Number, Strict, part, read_version, with_etag
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
 from sealpacket.web.problems import described_once
@@ -146,6 +146,13 @@ def lodge_packet(path: Number) -> Response:
 @needs("preparer", "releaser")
 def follow_packet(path: Number) -> Response:
     return with_etag(following.follow(the_house(), actor(), path.number.upper()))
+
+
+@api.post("/packets/<number>/messages/preview", summary="What would leave of an answer to the desk",
+          responses={200: TypedShown})  # fmt: skip
+@needs("preparer")
+def preview_reply(path: Number, body: Reply) -> dict[str, Any]:
+    return following.preview_reply(the_house(), path.number.upper(), body.text)
 
 
 @api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})

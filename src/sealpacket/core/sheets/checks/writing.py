@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 from sealpacket.core.errors import Invalid
-from sealpacket.core.sheets.answers import Answer, Facts, People, values_of
 from sealpacket.core.sheets.checks.result import Check, passed
 from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.values import OutgoingValues
 from sealpacket.core.sheets.writing import cases_of, written_faults
 
 
-def check_writing(sheet: Sheet, answers: Sequence[Answer], people: People, facts: Facts) -> Iterator[Check]:
+def check_writing(sheet: Sheet, values: OutgoingValues) -> Iterator[Check]:
     """What the desk's schema or form would refuse."""
     if sheet.write.form not in ("xml", "pdf", "mail"):
         return
     try:
-        cases = cases_of(sheet, values_of(sheet, answers, facts, people))
+        cases = cases_of(sheet, values)
         faults = [fault for case in cases for fault in written_faults(sheet, case)]
     except Invalid as fault:
         faults = [fault.sentence]

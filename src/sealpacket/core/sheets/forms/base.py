@@ -28,6 +28,10 @@ class AnswerForm:
     """One form. `parts` are what a sheet may take of an answer: answers.ID.part."""
 
     parts: ClassVar[frozenset[str]] = frozenset()
+    words: ClassVar[bool] = False
+    """Whether a person writes it freely, so that it may hold anything and is redacted."""
+    asks_for: ClassVar[frozenset[str]] = frozenset()
+    """Kinds of sensitive value (as redaction names them) that such an answer has to hold: they go out in it."""
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """What is wrong with the answer, as a sentence; None if it can stand."""
@@ -36,6 +40,10 @@ class AnswerForm:
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """What a sheet can take: the whole under "", and each part under its name."""
         return {"": value}
+
+    def cells(self, question: Question, value: str) -> list[tuple[int, int, str]]:
+        """Parts of the answer that have a label of their own: where each begins and ends, and the label."""
+        return [(0, len(value), question.id)] if "\n" not in value else []
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """An answer as it may be."""

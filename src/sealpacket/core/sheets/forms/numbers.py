@@ -62,6 +62,8 @@ _VERSION = re.compile(r"[0-9A-Za-z][0-9A-Za-z.+_-]{0,59}")
 class Version(AnswerForm):
     """A version as the product shows it: 9.3.1, 2026.2-rc1."""
 
+    words = True
+
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         good = _VERSION.fullmatch(value) and any(c.isdigit() for c in value)
@@ -74,6 +76,8 @@ class Version(AnswerForm):
 
 class Versions(AnswerForm):
     """The versions of components, one on a line: `agent: 9.3.1`."""
+
+    words = True
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""

@@ -99,6 +99,7 @@ class Phone(AnswerForm):
     """A telephone number with its country code: +441632960112."""
 
     parts: ClassVar[frozenset[str]] = frozenset({"country_code", "national"})
+    words, asks_for = True, frozenset({"phone"})
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
@@ -130,6 +131,8 @@ def _mail_fault(person: Mapping[str, Any]) -> str | None:
 
 class Mail(AnswerForm):
     """A mail address."""
+
+    words, asks_for = True, frozenset({"mail"})
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""

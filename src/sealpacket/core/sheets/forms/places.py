@@ -16,6 +16,8 @@ from sealpacket.core.sheets.forms.base import AnswerForm, Known
 class Address(AnswerForm):
     """A postal address as on an envelope, a line each."""
 
+    words, asks_for = True, frozenset({"address", "place", "person"})
+
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         lines = [line for line in value.splitlines() if line.strip()]

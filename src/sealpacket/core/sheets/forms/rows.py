@@ -13,6 +13,8 @@ from sealpacket.core.sheets.forms.base import AnswerForm, Known
 class Rows(AnswerForm):
     """A small table, such as what is asked for in each region, or what lies in the parcel."""
 
+    words = True
+
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         rows = split_rows(value)
@@ -35,6 +37,17 @@ class Rows(AnswerForm):
             {column.id: _plain(column, cell) for column, cell in zip(question.columns, cells, strict=False)}
             for cells in split_rows(value)
         ]}  # fmt: skip
+
+    def cells(self, question: Question, value: str) -> list[tuple[int, int, str]]:
+        """Each cell, with its column as its label."""
+        found, at = [], 0
+        for line in value.splitlines(keepends=True):
+            start = at
+            for column, cell in zip(question.columns, line.rstrip("\r\n").split("|"), strict=False):
+                found.append((start, start + len(cell), column.id))
+                start += len(cell) + 1
+            at += len(line)
+        return found
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""

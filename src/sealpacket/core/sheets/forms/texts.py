@@ -17,6 +17,8 @@ _PROSE = (
 class Text(AnswerForm):
     """Any text."""
 
+    words = True
+
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """Words between the fewest and the most characters, sometimes right at either."""
         if question.pattern:
@@ -34,6 +36,7 @@ class Steps(AnswerForm):
     """Steps in order, one on a line: what was done → what it showed."""
 
     parts: ClassVar[frozenset[str]] = frozenset({"count"})
+    words = True
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""

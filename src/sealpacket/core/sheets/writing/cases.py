@@ -1,4 +1,4 @@
-"""The cases of a packet: one, or one for each row where the desk wants that."""
+"""The cases of a packet: one, or one for each row where the desk wants that. They are made of outgoing values only."""
 
 from __future__ import annotations
 
@@ -10,10 +10,11 @@ from pydantic import BaseModel, ConfigDict
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.rendering import fill, render
 from sealpacket.core.sheets.sending import AsMail, AsPdf
+from sealpacket.core.sheets.values import OutgoingValues
 
 
 class Case(BaseModel):
-    """One case as it is sealed: what it is called among its packet's, its body, and what stands around it."""
+    """One case as it leaves and is sealed: what it is called among its packet's, its body, and what is around it."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -26,8 +27,10 @@ class Case(BaseModel):
     rows: list[dict[str, Any]] = []
 
 
-def cases_of(sheet: Sheet, values: Mapping[str, Any]) -> tuple[Case, ...]:
-    """Every case that is written of a packet, in the order of its rows."""
+def cases_of(sheet: Sheet, values: OutgoingValues) -> tuple[Case, ...]:
+    """Every case that is written of a packet, in the order of its rows. Raises TypeError for values of another kind."""
+    if not isinstance(values, OutgoingValues):
+        raise TypeError("a case is written of outgoing values only")
     if sheet.split is None:
         return (_case(sheet, values, ""),)
     rows = values.get(f"answers.{sheet.split.question}") or [{}]
@@ -38,13 +41,13 @@ def cases_of(sheet: Sheet, values: Mapping[str, Any]) -> tuple[Case, ...]:
     return tuple(cases)
 
 
-def _in_row(values: Mapping[str, Any], place: int, row: Any) -> dict[str, Any]:
+def _in_row(values: OutgoingValues, place: int, row: Any) -> OutgoingValues:
     """The values with those of one row, which may be a table's or one of several choices."""
     parts = row if isinstance(row, Mapping) else {"value": row}
-    return {**values, "row.number": place, **{f"row.{name}": part for name, part in parts.items()}}
+    return values.with_parts({"row.number": place, **{f"row.{name}": part for name, part in parts.items()}})
 
 
-def _case(sheet: Sheet, values: Mapping[str, Any], label: str) -> Case:
+def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
     write = sheet.write
     body = render(write.body, values)
     match write:

@@ -4,3 +4,6 @@ KINDS = (
     "mail", "phone", "ip", "mac", "host", "person", "card", "secret", "token", "key", "asset", "contract",
     "user", "hash", "licence", "iban", "national", "birth", "address", "place", "reader", "subject", "custom",
 )  # fmt: skip
+
+FLOOR = frozenset({"secret", "token", "key", "hash", "card", "iban", "national", "birth"})
+"""The least that is masked, unless an organisation says more."""

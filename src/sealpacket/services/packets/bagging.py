@@ -1,0 +1,189 @@
+"""What a bag holds beside the exhibits, and the leak check of all of it."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import rfc8785
+from sqlalchemy.orm import Session
+
+from sealpacket import __version__
+from sealpacket.core.errors import Conflict
+from sealpacket.core.redact import Blind, Catalogue, Legend
+from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
+from sealpacket.core.redact.typed import TextRedactor
+from sealpacket.core.sheets import Case, Sheet, write_case
+from sealpacket.services.house import House
+from sealpacket.services.packets import typed
+from sealpacket.services.packets.catalogues import catalogue_for, packet_plan, placeholders_of
+from sealpacket.services.packets.decisions import without_values
+from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.workbench import Workbench
+
+_MENDS = 2
+_NAMES = "bag-info.txt"
+
+
+@dataclass(frozen=True)
+class BagTexts:
+    """The documents of a bag by path, and its tags. None of them holds an original."""
+
+    documents: Mapping[str, bytes]
+    info: Mapping[str, str]
+
+
+def bag_texts(house: House, session: Session, bench: Workbench, sheet: Sheet) -> BagTexts:
+    """Case, answers, ruling and report of a packet that is being sealed.
+
+    Everything in words is redacted, then all of it is searched for what the exhibits and the typed texts hold. Raises
+    Conflict where an original is left, with the document that holds it.
+    """
+    _, plan = packet_plan(house, session, bench.packet)
+    catalogue = catalogue_for(house, session, bench, plan, of_files=False)
+    placeholders = placeholders_of(house, bench.packet, plan)
+    legend, keep = typed.whole_legend(house, session, bench.packet), _meant_to_go(bench, sheet, catalogue)
+    decided = without_values(session, bench.packet)
+    for _ in range(_MENDS + 1):
+        texts = _written(bench, sheet, decided, TextRedactor(catalogue, placeholders, plan.whole_floor))
+        leaks = leaks_of(texts, legend, keep)
+        if not leaks:
+            return texts
+        found = {pair for pairs in leaks.values() for pair in pairs}
+        catalogue = catalogue.with_values({(kind, original) for kind, original, _ in found})
+    path, pairs = next(iter(leaks.items()))
+    raise Conflict(
+        f"{path} of the bag would still hold a value that is masked elsewhere: {pairs[0][2]}.",
+        "Open the letter and the exhibits: mask the value there, or let it go out with a reason.", code="bag-leaks",
+    )  # fmt: skip
+
+
+def leaks_of(texts: BagTexts, legend: Legend, keep: Iterable[bytes]) -> dict[str, list[tuple[str, bytes, str]]]:
+    """By document, what of the legend still stands in it: kind, original, placeholder. Raises Conflict if blind."""
+    names = "\n".join([*texts.documents, *texts.info.values()]).encode()
+    files = {**texts.documents, _NAMES: names}
+    suspects = {path: Suspects() for path in files}
+    try:
+        for check in checks_of(legend, keep):
+            for path, content in files.items():
+                suspects[path].merge(check.file(io.BytesIO(content)))
+    except Blind as blind:
+        raise Conflict(f"The leak check of the bag cannot be trusted: {blind}.", "Tell whoever runs the service.",
+                       code="leak-check-blind") from blind  # fmt: skip
+    reports = reports_of(legend, suspects)
+    return {
+        path: [(leak.kind, leak.original, leak.placeholder.decode()) for leak in report.leaks]
+        for path, report in reports.items() if not report.clean
+    }  # fmt: skip
+
+
+def _written(bench: Workbench, sheet: Sheet, decided: list[dict[str, Any]], redactor: TextRedactor) -> BagTexts:
+    packet = bench.packet
+    if packet.sealed_at is None:
+        raise AssertionError("only a packet that is being sealed has a bag")
+    title = redacted(packet.title, redactor)
+    cases = [one["case"] for one in packet.cases or []]
+    documents = {
+        "case.json": _json(cases[0]["body"] if len(cases) == 1 else cases),
+        "ruling.json": _json(redacted(packet.ruling, redactor)),
+        "answers.json": _json({
+            "desk": sheet.desk, "sheet": packet.sheet.number if packet.sheet else 0, "answers": _answers(bench, sheet),
+        }),
+        "redaction-report.json": _json({**_report(bench, redactor), "decisions": redacted(decided, redactor)}),
+    }  # fmt: skip
+    for number, case in enumerate(cases, 1):
+        folder = f"written/{number}/" if len(cases) > 1 else "written/"
+        written = write_case(sheet, Case.model_validate(case))
+        documents |= {folder + name: content for name, content in written.documents.items()}
+    info = {
+        "Bag-Software-Agent": f"sealpacket {__version__}",
+        "Bagging-Date": packet.sealed_at.date().isoformat(),
+        "External-Identifier": packet.number,
+        "External-Description": title,
+        "Contact-Name": packet.sealed_by or "",
+    }
+    return BagTexts(documents, info)
+
+
+def redacted(node: Any, redactor: TextRedactor) -> Any:
+    """A tree with every text in it redacted, whatever it is a part of; keys stay."""
+    if isinstance(node, str):
+        return str(redactor.redact(node).outgoing(node))
+    if isinstance(node, Mapping):
+        return {key: redacted(inner, redactor) for key, inner in node.items()}
+    if isinstance(node, list | tuple):
+        return [redacted(inner, redactor) for inner in node]
+    return node
+
+
+def _answers(bench: Workbench, sheet: Sheet) -> list[dict[str, Any]]:
+    """The answers as they leave."""
+    outgoing = bench.typed.outgoing()
+    shown = (answer for answer in bench.answers if answer.shown)
+    return [
+        {**answer.model_dump(mode="json", exclude={"shown", "fact", "source", "because"}),
+         "value": outgoing.get(f"answers.{answer.question}", answer.value)}
+        for answer in shown
+    ]  # fmt: skip
+
+
+def _meant_to_go(bench: Workbench, sheet: Sheet, catalogue: Catalogue) -> list[bytes]:
+    """What may stand in the case though an exhibit has it masked: what is kept, and the register's own fields."""
+    texts = bench.typed.texts
+    written = {one.path for one in texts}
+    kept = {one.value for text in texts for one in bench.typed.found[text.path].kept}
+    values = bench.values(sheet)
+    plain = {text for path, value in values.items() if path not in written for text in _texts_in(value)}
+    return [*catalogue.kept_values(), *(one.casefold().encode() for one in kept | plain)]
+
+
+def _texts_in(node: Any) -> Iterable[str]:
+    if isinstance(node, str):
+        yield from (node, *node.splitlines())
+    elif isinstance(node, Mapping):
+        for inner in node.values():
+            yield from _texts_in(inner)
+    elif isinstance(node, list | tuple):
+        for inner in node:
+            yield from _texts_in(inner)
+
+
+def _report(bench: Workbench, redactor: TextRedactor) -> dict[str, Any]:
+    """What was masked, in exhibits and in what was typed, without any original."""
+    packet = bench.packet
+    exhibits = []
+    for exhibit in packet.exhibits:
+        report = {k: v for k, v in (exhibit.report or {}).items() if exhibit.state == "ready" and k != "goes_as"}
+        exhibits.append(
+            {
+                "name": exhibit.goes_as,
+                "original_size": exhibit.size,
+                "outgoing_sha256": leaving(exhibit)[2],
+                "released": exhibit.state == "held",
+                "released_by": redacted(exhibit.released_by or "", redactor),
+                **report,
+            }
+        )
+    return {"packet": packet.number, "exhibits": exhibits, "typed": _typed_report(bench)}
+
+
+def _typed_report(bench: Workbench) -> list[dict[str, Any]]:
+    """By text, how many values of each kind were masked in what was typed, and why others were kept."""
+    rows = []
+    for text in bench.typed.texts:
+        found = bench.typed.found[text.path]
+        counts: dict[str, int] = {}
+        for finding in found.findings:
+            for value in finding.values:
+                counts[value.kind] = counts.get(value.kind, 0) + 1
+        if counts or found.kept:
+            rows.append({"text": text.path, "counts": dict(sorted(counts.items())),
+                         "kept_because": sorted({one.reason for one in found.kept})})  # fmt: skip
+    return rows
+
+
+def _json(value: Any) -> bytes:
+    """Canonical JSON (RFC 8785), so that the same content gives the same bytes."""
+    return bytes(rfc8785.dumps(value))

@@ -1,0 +1,63 @@
+"""What was decided about a packet's values, for whoever redacts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.redact.detectors import canonical_forms
+from sealpacket.services.house import House
+from sealpacket.store.models import Packet, RedactionDecision
+
+Deed = Literal["keep", "mask", "drop-line", "drop-file"]
+PURPOSE = "redaction decision"
+
+
+@dataclass
+class Decided:
+    """Values and kinds to keep, with the reasons; (kind, value) and kinds to mask; kinds to drop lines or files for."""
+
+    keep_values: dict[str, str] = field(default_factory=dict)
+    keep_kinds: dict[str, str] = field(default_factory=dict)
+    mask_values: list[tuple[str, str]] = field(default_factory=list)
+    mask_kinds: set[str] = field(default_factory=set)
+    drops: dict[str, Deed] = field(default_factory=dict)
+
+
+def decided(house: House, session: Session, packet: Packet) -> Decided:
+    """All that was decided about a packet's values, for its catalogue."""
+    made = Decided()
+    for decision, value in decisions_of(house, session, packet):
+        if decision.deed == "keep":
+            reason = f"{decision.by}: {decision.reason}"
+            if not value:
+                made.keep_kinds[decision.kind] = reason
+            for form in {value, *canonical_forms(decision.kind, value)} if value else ():
+                made.keep_values[form] = reason
+        elif value:
+            made.mask_values.append((decision.kind, value))
+        elif decision.deed == "mask":
+            made.mask_kinds.add(decision.kind)
+        else:
+            made.drops[decision.kind] = "drop-line" if decision.deed == "drop-line" else "drop-file"
+    return made
+
+
+def decisions_of(house: House, session: Session, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:
+    """Every decision about a packet with its value (empty: the whole kind), the newest first."""
+    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
+    for row in session.scalars(query.order_by(RedactionDecision.at.desc(), RedactionDecision.id)):
+        yield row, house.open_value(row.value_sealed, PURPOSE) if row.value_sealed else ""
+
+
+def without_values(session: Session, packet: Packet) -> list[dict[str, Any]]:
+    """The decisions as the bag tells them: values by their placeholders; the reasons stay in the custody log."""
+    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id).order_by(RedactionDecision.at)
+    return [
+        {"deed": row.deed, "kind": row.kind, "value": row.label or "all", "by": row.by}
+        for row in session.scalars(query)
+    ]  # fmt: skip

@@ -1,0 +1,70 @@
+"""The keys of a packet: for its placeholders, and for its legend; and reading what is kept under the legend's key."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from collections.abc import Iterable, Iterator
+
+from sealpacket.core.errors import Conflict
+from sealpacket.core.redact import Legend
+from sealpacket.core.secretbox import decrypt, decrypt_range, encrypt, encrypt_stream
+from sealpacket.services.house import House
+from sealpacket.store.models import Packet
+
+_KEY = "legend key"
+_CONTENT = "legend"
+_PLAIN = (b"{", b"[")
+"""How legends begin that were written before each packet had a key: JSON, under the house's key alone."""
+
+
+def new_key(house: House) -> tuple[bytes, str]:
+    """A packet's key, sealed for the database, and its fingerprint (SHA-256, the first 16 bytes in hex)."""
+    key = secrets.token_bytes(32)
+    return encrypt(house.settings.master_key, key, _KEY), fingerprint(key)
+
+
+def fingerprint(key: bytes) -> str:
+    """What tells a key without telling anything of it."""
+    return hashlib.sha256(b"sealpacket legend key" + key).hexdigest()[:32]
+
+
+def key_of(house: House, packet: Packet) -> bytes:
+    """The packet's legend key. Raises Conflict once it is destroyed."""
+    if packet.legend_destroyed_at is not None:
+        raise Conflict(
+            f"The legend of {packet.number} is destroyed, since {packet.legend_destroyed_at:%d %B %Y}.",
+            "Nobody can tell what a placeholder of this packet stands for any more; the custody log has the proof.",
+            code="legend-destroyed",
+        )
+    if packet.legend_key_sealed is None:  # a packet from before there were such keys
+        packet.legend_key_sealed, _ = new_key(house)
+    return decrypt(house.settings.master_key, packet.legend_key_sealed, _KEY)
+
+
+def put(house: House, key: bytes, blocks: Iterable[bytes]) -> str:
+    """Keep a part of a legend under the packet's key; gives the blob's name."""
+    return house.blobs.put(encrypt_stream(key, blocks, _CONTENT)).name
+
+
+def read(house: House, key: bytes, blob: str) -> Iterator[bytes]:
+    """A part of a legend in clear, in blocks."""
+    with house.blobs.as_file(blob) as path, path.open("rb") as kept:
+        if kept.peek(1).startswith(_PLAIN):
+            yield kept.read()
+            return
+
+        def read_at(offset: int, length: int) -> bytes:
+            kept.seek(offset)
+            return kept.read(length)
+
+        yield from decrypt_range(key, read_at, path.stat().st_size, purpose=_CONTENT)
+
+
+def of_exhibits(house: House, key: bytes, packet: Packet) -> Legend:
+    """The legend of all exhibits together."""
+    legend = Legend()
+    for exhibit in packet.exhibits:
+        if exhibit.legend_blob:
+            legend.merge(Legend.read(read(house, key, exhibit.legend_blob)))
+    return legend

@@ -1,0 +1,246 @@
+"""What people typed into a packet: looked at once for each change, and kept under the key of the packet's legend.
+
+Everything that leaves in words (case, letter, bag, messages) is made from what is found here.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterable
+from typing import TYPE_CHECKING, Any
+
+from pydantic import BaseModel, ConfigDict
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from sealpacket.core.outgoing import OutgoingText, RedactedText
+from sealpacket.core.redact import Catalogue, Legend, leak_check
+from sealpacket.core.redact.catalogue import ENGINE
+from sealpacket.core.redact.leakcheck import Leak
+from sealpacket.core.redact.typed import TextRedactor, legend_of
+from sealpacket.core.secretbox import decrypt, encrypt
+from sealpacket.core.sheets import Typed, TypedText, typed_texts
+from sealpacket.services.house import House
+from sealpacket.services.packets import legend_keys
+from sealpacket.services.packets.catalogues import catalogue_for, kept_values, packet_plan, placeholders_of
+from sealpacket.services.packets.decisions import decided
+from sealpacket.store.models import Packet, RedactionDecision, TypedRecord
+
+if TYPE_CHECKING:
+    from sealpacket.services.packets.workbench import Workbench
+
+_PURPOSE = "typed text"
+_MENDS = 2
+"""How often texts are looked at again with values of the exhibits that are still in them."""
+
+
+class Looked(BaseModel):
+    """One typed text, and what was found in it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    text: TypedText
+    found: RedactedText
+
+
+class Record(BaseModel):
+    """All typed texts of a packet as they were looked at last.
+
+    `thorough`: what the exhibits hold was searched for in them, too; `leaking` are placeholders of what is still there.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    texts: tuple[Looked, ...]
+    thorough: bool = False
+    leaking: tuple[str, ...] = ()
+
+
+def look(house: House, session: Session, bench: Workbench, *, thorough: bool = False) -> Typed:
+    """What was typed into a draft and what is found in it: as it was looked at last, or anew if anything changed.
+
+    With `thorough` it is looked at in any case, with the register as it is now, and what is masked in the exhibits is
+    searched for in the texts.
+    """
+    if bench.sheet is None:
+        return Typed()
+    texts = typed_texts(bench.sheet, bench.answers, bench.facts)
+    number, plan = packet_plan(house, session, bench.packet)
+    stamp = _stamp(session, bench, texts, number)
+    kept = session.get(TypedRecord, bench.packet.id)
+    if kept is not None and kept.stamp == stamp and not thorough:
+        record = _opened(house, bench.packet, kept.found_sealed)
+    else:
+        record = _looked_at(house, session, bench, texts, thorough=thorough)
+        _keep(house, session, bench.packet, stamp, record)
+    return _as_typed(house, session, bench.packet, record, plan.whole_floor)
+
+
+def sealed_texts(house: House, session: Session, packet: Packet) -> Typed:
+    """What was typed into a packet that is a draft no more, as it was found at the seal; empty once it is destroyed."""
+    kept = session.get(TypedRecord, packet.id)
+    if kept is None or packet.legend_destroyed_at is not None:
+        return Typed()
+    return _as_typed(house, session, packet, _opened(house, packet, kept.found_sealed), frozenset())
+
+
+def message_text(house: House, session: Session, bench: Workbench, text: str) -> Typed:
+    """A message to the desk, looked at with all that is known of its packet; under the path `message`."""
+    piece = TypedText(path="message", ask="The message", text=text)
+    _, plan = packet_plan(house, session, bench.packet)
+    before = typed_legend(house, session, bench.packet)
+    record = _looked_at(house, session, bench, (piece,), thorough=True, before=before)
+    return _as_typed(house, session, bench.packet, record, plan.whole_floor)
+
+
+def seal_found(house: House, packet: Packet, found: RedactedText) -> bytes:
+    """What was found in a message, encrypted under the packet's legend key."""
+    return encrypt(legend_keys.key_of(house, packet), found.model_dump_json().encode(), _PURPOSE)
+
+
+def whole_legend(house: House, session: Session, packet: Packet) -> Legend:
+    """The legend of all exhibits, of what was typed, and of our messages together."""
+    key = legend_keys.key_of(house, packet)
+    legend = legend_keys.of_exhibits(house, key, packet)
+    legend.merge(typed_legend(house, session, packet))
+    return legend
+
+
+def typed_legend(house: House, session: Session, packet: Packet) -> Legend:
+    """The legend of what was typed, messages included."""
+    key = legend_keys.key_of(house, packet)
+    kept = session.get(TypedRecord, packet.id)
+    found = [one.found for one in _opened(house, packet, kept.found_sealed).texts] if kept is not None else []
+    found += [
+        RedactedText.model_validate_json(decrypt(key, message.found_sealed, _PURPOSE))
+        for message in packet.messages if message.found_sealed is not None
+    ]  # fmt: skip
+    return legend_of(found)
+
+
+def forget(session: Session, packet: Packet) -> None:
+    """Forget what was found: with the legend's key nobody could read it any more."""
+    kept = session.get(TypedRecord, packet.id)
+    if kept is not None:
+        session.delete(kept)
+    for message in packet.messages:
+        message.found_sealed = None
+
+
+def originals(typed: Typed) -> frozenset[str]:
+    """Everything sensitive that was typed."""
+    return frozenset(
+        value.original for found in typed.found.values() for finding in found.findings for value in finding.values
+    )
+
+
+def show_text(typed: Typed, one: TypedText) -> dict[str, Any]:
+    """A typed text beside its outgoing form, in parts of which each is the same or masked."""
+    found = typed.found[one.path]
+    parts: list[dict[str, Any]] = []
+    done = 0
+    for finding in found.findings:
+        if finding.start > done:
+            parts.append(_part(one.text[done : finding.start]))
+        values = [value.model_dump(include={"kind", "placeholder", "original"}) for value in finding.values]
+        stops = any(v.kind in typed.floor and v.original.casefold() not in typed.decided for v in finding.values)
+        parts.append(_part(one.text[finding.start : finding.end], finding.replacement, values, finding.sure, stops))
+        done = finding.end
+    if done < len(one.text):
+        parts.append(_part(one.text[done:]))
+    return {
+        "path": one.path, "ask": one.ask, "question": one.question, "parts": parts,
+        "outgoing": found.outgoing(one.text), "kept": [kept.model_dump() for kept in found.kept],
+        "in_clear": one.because if one.keep_kinds else "",
+    }  # fmt: skip
+
+
+def _part(
+    text: str, goes: str | None = None, values: Iterable[dict[str, Any]] = (), sure: bool = True, stops: bool = False
+) -> dict[str, Any]:
+    return {"text": text, "goes": text if goes is None else goes, "masked": list(values), "sure": sure, "stops": stops}
+
+
+def _as_typed(house: House, session: Session, packet: Packet, record: Record, floor: frozenset[str]) -> Typed:
+    made = decided(house, session, packet)
+    return Typed(
+        texts=tuple(one.text for one in record.texts),
+        found={one.text.path: one.found for one in record.texts},
+        floor=floor - made.mask_kinds,
+        decided=frozenset(value.casefold() for _, value in made.mask_values),
+        leaking=record.leaking,
+    )
+
+
+def _stamp(session: Session, bench: Workbench, texts: Iterable[TypedText], plan: int) -> str:
+    """Changes whenever something else might be found."""
+    query = select(RedactionDecision.id).where(RedactionDecision.packet_id == bench.packet.id)
+    parts = [
+        ENGINE, str(plan), bench.packet.sheet_id, sorted(session.scalars(query)), sorted(kept_values(bench).items()),
+        [one.model_dump_json() for one in texts],
+    ]  # fmt: skip
+    return hashlib.sha256(repr(parts).encode()).hexdigest()
+
+
+def _looked_at(
+    house: House,
+    session: Session,
+    bench: Workbench,
+    texts: tuple[TypedText, ...],
+    *,
+    thorough: bool,
+    before: Legend | None = None,
+) -> Record:
+    """Look at texts. `before` is what is masked elsewhere, beside the exhibits."""
+    _, plan = packet_plan(house, session, bench.packet)
+    catalogue = catalogue_for(house, session, bench, plan, of_files=False)
+    placeholders = placeholders_of(house, bench.packet, plan)
+
+    def looked(known: Catalogue) -> list[Looked]:
+        redactor = TextRedactor(known, placeholders, plan.whole_floor)
+        return [
+            Looked(
+                text=one,
+                found=redactor.redact(one.text, cells=one.cells, keep_kinds=one.keep_kinds, because=one.because),
+            )
+            for one in texts
+        ]
+
+    found = looked(catalogue)
+    if not thorough:
+        return Record(texts=tuple(found))
+    legend = legend_of(one.found for one in found)
+    if before is not None:
+        legend.merge(before)
+    legend.merge(legend_keys.of_exhibits(house, legend_keys.key_of(house, bench.packet), bench.packet))
+    keep = catalogue.kept_values()
+    for _ in range(_MENDS):
+        leaks = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
+        if not leaks:
+            break
+        catalogue = catalogue.with_values({(leak.kind, leak.original) for leak in leaks})
+        found = looked(catalogue)
+    left = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
+    return Record(
+        texts=tuple(found), thorough=True, leaking=tuple(sorted({leak.placeholder.decode() for leak in left}))
+    )
+
+
+def leaks_in(texts: Iterable[OutgoingText], legend: Legend, keep: Iterable[bytes]) -> tuple[Leak, ...]:
+    """What of a legend still stands in outgoing texts, each by itself."""
+    return leak_check([text.encode() + b"\n\n" for text in texts], legend, exempt=keep).leaks
+
+
+def _opened(house: House, packet: Packet, sealed: bytes) -> Record:
+    return Record.model_validate_json(decrypt(legend_keys.key_of(house, packet), sealed, _PURPOSE))
+
+
+def _keep(house: House, session: Session, packet: Packet, stamp: str, record: Record) -> None:
+    sealed = encrypt(legend_keys.key_of(house, packet), record.model_dump_json().encode(), _PURPOSE)
+    values = {"stamp": stamp, "found_sealed": sealed}
+    session.flush()
+    statement = insert(TypedRecord).values(packet_id=packet.id, **values)
+    session.execute(statement.on_conflict_do_update(index_elements=["packet_id"], set_=values))
+    if (known := session.get(TypedRecord, packet.id)) is not None:
+        session.refresh(known)
