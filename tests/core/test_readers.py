@@ -10,6 +10,8 @@ import json
 import lzma
 import sqlite3
 import struct
+import subprocess
+import sys
 import tarfile
 import tomllib
 import zipfile
@@ -27,6 +29,7 @@ import zstandard
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from sealpacket.core.filenames import keepable
 from sealpacket.core.redact import Catalogue, Held, Legend, Placeholders, check_file, leak_check
 from sealpacket.core.redact.placeholders import Style
 from sealpacket.core.redact.readers import Limits, Work, copy_file
@@ -376,3 +379,70 @@ def test_a_damaged_file_ends_as_a_copy_that_does_not_leak_or_held(
             return
         catalogue = catalogue.with_values({(leak.kind, leak.original) for leak in leaks})
     raise AssertionError(f"it leaks after two mends: {leaks}")
+
+
+def zstd_bomb(blocks: int) -> bytes:
+    """A frame of blocks of 128 kB, each of which is one byte repeated: four bytes a block (RFC 8878)."""
+    heads = [(2 | (128 << 10) << 3 | (place == blocks - 1)).to_bytes(3, "little") + b"\0" for place in range(blocks)]
+    return b"\x28\xb5\x2f\xfd\x00\x58" + b"".join(heads)
+
+
+def zip_with_long_link(megabytes: int) -> bytes:
+    data = io.BytesIO()
+    with zipfile.ZipFile(data, "w", zipfile.ZIP_DEFLATED) as archive:
+        link = zipfile.ZipInfo("latest")
+        link.external_attr, link.compress_type = 0o120777 << 16, zipfile.ZIP_DEFLATED
+        with archive.open(link, "w", force_zip64=True) as member:
+            for _ in range(megabytes):
+                member.write(b"/" * (1 << 20))
+    return data.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("make", "name"), [(lambda: zstd_bomb(8192), "a.zst"), (lambda: zip_with_long_link(1000), "a.zip")]
+)
+def test_what_is_unpacked_is_counted_before_it_is_kept(make: Callable[[], bytes], name: str) -> None:
+    """A gigabyte out of a few kilobytes, in a process that may have 300 MB more than it has."""
+    program = (
+        "import io, resource, sys; from tests.core.test_readers import CATALOGUE, Held, copied\n"
+        "has = int(open('/proc/self/statm').read().split()[0]) * resource.getpagesize()\n"
+        "resource.setrlimit(resource.RLIMIT_AS, (has + (300 << 20),) * 2)\n"
+        "try:\n    print('copied', len(copied(sys.stdin.buffer.read(), sys.argv[1])[0]))\n"
+        "except Held as held:\n    print('held', held)\n"
+    )
+    done = subprocess.run([sys.executable, "-c", program, name], input=make(), capture_output=True, check=False)
+    said = done.stdout.decode()
+    assert said.startswith("held It unpacks to more than") if name.endswith("zst") else said.startswith("copied"), done
+
+
+def test_links_of_an_archive_lead_nowhere_else() -> None:
+    data = io.BytesIO()
+    with tarfile.open(fileobj=data, mode="w:") as archive:
+        for name, target in (("out", "/etc/passwd"), ("up", "../../x"), ("near", "log/a.log"), ("drive", "C:/x")):
+            link = tarfile.TarInfo(name)
+            link.type, link.linkname = tarfile.SYMTYPE, target
+            archive.addfile(link)
+        for name in ("near/inside.log", "log/a.log"):
+            info = tarfile.TarInfo(name)
+            info.size = 2
+            archive.addfile(info, io.BytesIO(b"x\n"))
+    copy, _ = copied(data.getvalue(), "a.tar")
+    with tarfile.open(fileobj=io.BytesIO(copy)) as archive:
+        members = {member.name: member for member in archive.getmembers()}
+        links = {name: member.linkname for name, member in members.items() if member.issym()}
+        assert links == {"near": "log/a.log"}
+        assert "near-1/inside.log" in members
+        told = archive.extractfile(members["out"])
+        assert told is not None
+        assert told.read() == b"a link to /etc/passwd\n"
+
+
+@pytest.mark.parametrize("name", ["C:/win.txt", "con.txt", "logs/NUL", "a<b>.log", "com1.log"])
+def test_names_in_an_archive_are_names_everywhere(name: str) -> None:
+    data = io.BytesIO()
+    with zipfile.ZipFile(data, "w") as archive:
+        archive.writestr(name, b"x")
+    copy, _ = copied(data.getvalue(), "a.zip")
+    with zipfile.ZipFile(io.BytesIO(copy)) as archive:
+        (made,) = archive.namelist()
+    assert all(part == keepable(part) for part in made.split("/"))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import unicodedata
 from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime, timedelta
@@ -12,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
+from sealpacket.core.filenames import UNKEEPABLE, is_reserved
 from sealpacket.core.sheets.checks import say_size
 from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import showing, workbench
@@ -29,7 +29,8 @@ def clean_name(name: str) -> str:
         raise Invalid("The name of an exhibit must not hold a path.", "Give the file's own name only.", code="bad-name")
     if not name or len(name.encode()) > 200 or any(unicodedata.category(c)[0] == "C" for c in name):
         raise Invalid("The name is empty, too long or holds control characters.", "Rename the file.", code="bad-name")
-    if re.search(r'[<>:"|?*%]', name) or name.startswith((".", "-")) or name.endswith("."):
+    awkward = UNKEEPABLE.search(name) or "%" in name or is_reserved(name)
+    if awkward or name.startswith((".", "-")) or name.endswith("."):
         raise Invalid(f"“{name}” is a name that some systems cannot keep.", "Rename the file.", code="bad-name")
     return name
 

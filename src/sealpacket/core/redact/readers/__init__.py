@@ -74,6 +74,9 @@ def is_plain_text(head: bytes, name: str) -> bool:
     return _chosen(head, name)[0] is read_text
 
 
+TOO_MUCH_MEMORY = "It takes more memory to look into than one file may have."
+
+
 def copy_file(source: IO[bytes], target: IO[bytes], work: Work, name: str) -> None:
     """Write the outgoing copy of a file. Raises Held for what is unknown, encrypted, broken or a bomb."""
     work.size = work.size or size_of(source)
@@ -86,8 +89,10 @@ def copy_file(source: IO[bytes], target: IO[bytes], work: Work, name: str) -> No
             reader(source, target, work, copy_file, name)
         else:
             reader(source, target, work)
-    except (RecursionError, MemoryError) as error:
-        raise Held(f"It is built so that it cannot be read ({type(error).__name__}).") from error
+    except RecursionError as error:
+        raise Held("It is nested too deeply to be read.") from error
+    except MemoryError as error:
+        raise Held(TOO_MUCH_MEMORY) from error
 
 
 def _chosen(head: bytes, name: str) -> tuple[Callable[..., Any], bool]:

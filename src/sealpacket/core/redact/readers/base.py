@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 from typing import IO, Any
 
+from sealpacket.core.filenames import keepable
 from sealpacket.core.redact.boxes import Box, Page
 from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, Run
@@ -88,7 +89,7 @@ class Work:
         parts = [part for part in PurePosixPath(path.replace("\\", "/")).parts if part not in ("/", "..", ".")]
         ending = "/" if path.endswith("/") else ""
         whole = _LABEL.sub(r"\1-\2", self.words("/".join(parts)))
-        return (whole or "unnamed") + ending
+        return ("/".join(map(keepable, whole.split("/"))) or "unnamed") + ending
 
 
 def spool() -> IO[bytes]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import bz2
+import io
 import lzma
+import posixpath
 import stat
 import struct
 import tarfile
@@ -26,6 +28,10 @@ BROKEN: tuple[type[Exception], ...] = (
     EOFError, OSError, lzma.LZMAError, zstandard.ZstdError, ValueError, zipfile.BadZipFile, tarfile.TarError,
     NotImplementedError, RuntimeError, LookupError, OverflowError, zlib.error, struct.error, _ISAL,
 )  # fmt: skip
+
+
+_LONGEST_PATH = 4096
+_AT_A_TIME = 1 << 10
 
 
 class _Counted:
@@ -74,7 +80,9 @@ class _Zstd:
         self._file, self._frame = file, zstandard.ZstdDecompressor(max_window_size=1 << 27).decompressobj()
 
     def read(self, size: int) -> bytes:
-        while block := self._frame.unused_data or self._file.read(min(size, 1 << 17)):
+        """What the next few bytes give. A block of 128 kB takes four bytes at least, so that these give 32 MB at most,
+        which are counted before more is read."""
+        while block := self._frame.unused_data or self._file.read(min(size, _AT_A_TIME)):
             if self._frame.eof:
                 self._frame = zstandard.ZstdDecompressor(max_window_size=1 << 27).decompressobj()
             if plain := self._frame.decompress(block):
@@ -117,7 +125,7 @@ def read_zip(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, lab
                     out.writestr(made, b"")
                     continue
                 if stat.S_ISLNK(member.external_attr >> 16):
-                    out.writestr(made, work.run.text(archive.read(member)[:4096]))
+                    out.writestr(made, work.run.text(_target_of(archive, member, work)))
                     continue
                 with spool() as copy:
                     copied_member(archive.open(member), copy, work, inner, member.filename)
@@ -127,6 +135,12 @@ def read_zip(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, lab
             out.comment = work.run.text(archive.comment)[:65535]
     except BROKEN as error:
         raise Held(f"The zip archive is broken or of a kind that cannot be read ({type(error).__name__}).") from error
+
+
+def _target_of(archive: zipfile.ZipFile, member: zipfile.ZipInfo, work: Work) -> bytes:
+    """Where a link in a zip leads; no more of it is unpacked than a path may have."""
+    with archive.open(member) as link:
+        return _Counted(link, work).read(_LONGEST_PATH)
 
 
 def copied_member(packed_file: Any, copy: IO[bytes], work: Work, inner: Inner, name: str) -> None:
@@ -155,6 +169,27 @@ def unused_name(name: str, names: set[str]) -> str:
     return made
 
 
+def _beside_links(name: str, links: set[str]) -> str:
+    """The name of a member; one that would lie behind a link of the archive lies beside it."""
+    parts = name.split("/")
+    for place in range(1, len(parts)):
+        while "/".join(parts[:place]) in links:
+            parts[place - 1] += "-1"
+    return "/".join(parts)
+
+
+def _add_link(out: tarfile.TarFile, made: tarfile.TarInfo, target: str) -> None:
+    """A link that stays inside the archive; of one that leads out only its target is told, in a file."""
+    place = posixpath.normpath(posixpath.join(posixpath.dirname(made.name) if made.issym() else "", target))
+    if not target.startswith("/") and ":" not in target and not place.startswith(".."):
+        made.linkname = target
+        out.addfile(made)
+        return
+    told = f"a link to {target}\n".encode()
+    made.type, made.size = tarfile.REGTYPE, len(told)
+    out.addfile(made, io.BytesIO(told))
+
+
 def read_tar(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, label: str) -> None:
     """Every member under a clean name; owners and groups gone, link targets redacted, devices left out."""
     try:
@@ -163,15 +198,16 @@ def read_tar(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, lab
             tarfile.open(fileobj=target, mode="w:", format=tarfile.PAX_FORMAT) as out,
         ):
             names: set[str] = set()
+            links: set[str] = set()
             for member in archive:
                 work.count(0, 1)
-                made = tarfile.TarInfo(unused_name(work.name(member.name), names))
+                made = tarfile.TarInfo(unused_name(_beside_links(work.name(member.name), links), names))
                 made.mtime, made.mode, made.type = int(member.mtime), member.mode & 0o777, member.type
                 made.uname = made.gname = ""
                 made.uid = made.gid = 0
                 if member.issym() or member.islnk():
-                    made.linkname = work.words(member.linkname)
-                    out.addfile(made)
+                    links.add(made.name)
+                    _add_link(out, made, work.words(member.linkname))
                 elif member.isdir():
                     out.addfile(made)
                 elif member.isreg():
