@@ -14,7 +14,7 @@ import httpx
 import pytest
 from hypothesis import settings as hypothesis_settings
 
-from sealpacket.client import SealPacket
+from sealpacket.client import SealPacket, make_token
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
@@ -171,6 +171,16 @@ def until(ask: Callable[[], Said], seconds: float = 30) -> Said:
         assert time.monotonic() < end, f"still {said!r} after {seconds:g} s"
         time.sleep(0.1)
     return said
+
+
+def reference_of(house: RunningHouse) -> dict[str, Any]:
+    """The OpenAPI reference as the service gives it to someone who is signed in."""
+    token = make_token(house.address, "marit", house.sign_ins["marit"], "reading the reference").token
+    headers = {"Authorization": f"Bearer {token}"}
+    found: dict[str, Any] = httpx.get(
+        f"{house.address}/openapi.json", headers=headers, trust_env=False, verify=NO_TLS
+    ).json()
+    return found
 
 
 def stops(packet: PacketShown) -> list[str]:

@@ -75,36 +75,23 @@ def accounts() -> None:
 @cli.command()
 def serve(
     port: Annotated[int, typer.Option(help="Loopback port.")] = 8400,
+    socket: Annotated[int | None, typer.Option(help="Instead: the number of a socket that listens already.")] = None,
     workers: Annotated[int, typer.Option(help="Processes.")] = 2,
 ) -> None:
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
     from sealpacket.web.server import Server
 
-    Server(port, workers).run()
+    Server(port if socket is None else None, workers, socket).run()
 
 
 @cli.command()
 def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) -> None:
     """Do the jobs of the queue: redact, lodge, follow."""
-    import asyncio
-
-    from sealpacket.jobs.tasks import add_tasks
+    from sealpacket.jobs.worker import work as work_until_told
     from sealpacket.logs import set_up_log
-    from sealpacket.services.opening import open_house
-    from sealpacket.services.queue import queue_app
 
     set_up_log()
-    settings = Settings()
-    app = queue_app(settings.database_url)
-    add_tasks(app, open_house(settings))
-
-    async def run_worker() -> None:
-        async with app.open_async():
-            await app.run_worker_async(
-                concurrency=jobs, fetch_job_polling_interval=0.5, shutdown_graceful_timeout=5, delete_jobs="successful"
-            )
-
-    asyncio.run(run_worker())
+    work_until_told(Settings(), jobs)
 
 
 @cli.command()

@@ -39,6 +39,9 @@ class Settings(BaseSettings):
     known_hosts: Path | None = Field(None, description="Host keys of desks reached by SFTP, as OpenSSH keeps them.")
     organisation: str = Field("", description="What our organisation is called in packets.")
     stand_ins: dict[str, str] = Field({}, description="As desks, for trying sheets: where the desk's stand-in is.")
+    redaction_memory: int = Field(
+        2_000_000_000, ge=200_000_000, description="Bytes of memory that redacting one exhibit may take."
+    )
     legend_days: int = Field(
         90, ge=0, description="Days after settlement for which a packet's legend is kept; then its key is destroyed."
     )

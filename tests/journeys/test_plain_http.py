@@ -11,7 +11,7 @@ import pytest
 
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import NO_TLS, Tarnfell, until
+from tests.conftest import Tarnfell, reference_of, until
 
 
 @pytest.fixture
@@ -83,7 +83,7 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
 
 
 def test_the_reference_names_what_this_journey_used(house: RunningHouse) -> None:
-    paths = httpx.get(f"{house.address}/openapi.json", trust_env=False, verify=NO_TLS).json()["paths"]
+    paths = reference_of(house)["paths"]
     for path in ("/api/v1/packets", "/api/v1/packets/{number}/answers", "/api/v1/packets/{number}/exhibits/{name}/content",
                  "/api/v1/packets/{number}/seal", "/api/v1/packets/{number}/lodge", "/api/v1/find"):  # fmt: skip
         operation = next(iter(paths[path].values()))

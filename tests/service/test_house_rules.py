@@ -19,7 +19,7 @@ from sealpacket.client import NoService, Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port
 from sealpacket.demo.house import HouseTrouble, RunningHouse
-from tests.conftest import NO_TLS, ROOT, add, until
+from tests.conftest import NO_TLS, ROOT, add, reference_of, until
 
 
 def owner(house: RunningHouse) -> psycopg.Connection[tuple[object, ...]]:
@@ -77,7 +77,7 @@ def test_many_writers_keep_one_chain(marit: SealPacket, teo: SealPacket) -> None
 
 
 def test_the_committed_reference_is_the_service_as_it_is(house: RunningHouse) -> None:
-    served = httpx.get(f"{house.address}/openapi.json", trust_env=False, verify=NO_TLS).json()
+    served = reference_of(house)
     committed = json.loads((ROOT / "docs/reference/openapi.json").read_text())
     assert served == committed, "run `make generate`"
     assert served["openapi"] == "3.1.0"

@@ -13,6 +13,7 @@ export function TodayPage() {
         <h1 className="text-[24px] leading-8">{day}</h1>
         {today.data ? <Said today={today.data} /> : <p className="text-soft">Looking at what waits…</p>}
         <TroubleNote trouble={today.error} />
+        {today.data && !today.data.worker && <NoWorker seen={today.data.worker_seen_at} />}
         <Turn title="Our turn" packets={today.data?.ours} empty="Nothing waits for us. Press N to note something." />
         <Turn title="Their turn" packets={today.data?.theirs} empty="No vendor owes us an answer." />
       </div>
@@ -27,6 +28,19 @@ export function TodayPage() {
         {today.data?.ending.length === 0 && <Nothing>No contract ends within 90 days.</Nothing>}
       </aside>
     </main>
+  );
+}
+
+/** Without the worker nothing moves, and nobody would see why. */
+function NoWorker({ seen }: { seen: string | null }) {
+  return (
+    <div role="alert" className="mt-3 rounded-md border-l-3 border-wax bg-wax-wash px-3 py-2">
+      <p>
+        The worker is not running: nothing is redacted, sent or followed.
+        {seen && ` It was seen last ${sayMoment(seen)}.`}
+      </p>
+      <p className="text-soft">Have it started: sealpacket-service work</p>
+    </div>
   );
 }
 

@@ -60,6 +60,10 @@ def today(json: show.Json = False) -> None:
         show.as_json(found)
         return
     show.heading(found.day.strftime("%A, %-d %B"), f"{len(found.ours)} wait for us, {len(found.theirs)} for vendors")
+    if not found.worker:
+        seen = f" It was seen last on {show.moment(found.worker_seen_at)}." if found.worker_seen_at else ""
+        show.line(f"The worker is not running: nothing is redacted, sent or followed.{seen}", "bold red")
+        show.line("Start it: sealpacket-service work", "yellow")
     for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
         show.heading(title)
         show.table(("", "", ""), ((p.number, p.title, f"{p.life} · {p.words}") for p in packets), nothing="Nothing.")

@@ -652,11 +652,12 @@ class GapAhead(FromService):
 
 class Health(FromService):
     """
-    The service answers, and so does its database.
+    The service answers, and so does its database; whether a worker is there, and when one was seen last.
     """
 
-    version: str
     database: bool
+    worker: bool
+    worker_seen_at: AwareDatetime | None
 
 
 class HighestBy(FromService):
@@ -1494,6 +1495,13 @@ class Today(FromService):
     """
 
     day: date
+    worker: Annotated[
+        bool,
+        Field(
+            description='Whether a worker is there; without one nothing is redacted, sent or followed.'
+        ),
+    ]
+    worker_seen_at: AwareDatetime | None
     ours: list[PacketBrief]
     theirs: list[PacketBrief]
     ending: list[Ending]

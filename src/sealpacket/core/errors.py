@@ -79,6 +79,12 @@ class Unavailable(Trouble):
     title = "Something this needs is not there just now"
 
 
+class DatabaseUnreachable(Unavailable):
+    """The database is away; whatever was under way was undone whole and may be done again."""
+
+    code = "database-unreachable"
+
+
 class DiskFull(Unavailable):
     """The place for exhibits is full."""
 

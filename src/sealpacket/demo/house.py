@@ -7,6 +7,7 @@ import json
 import os
 import secrets
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -69,6 +70,7 @@ class RunningHouse:
         self._extra = settings or {}
         self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
         self._lock: IO[str] | None = None
+        self._socket: socket.socket | None = None
 
     @property
     def address(self) -> str:
@@ -102,7 +104,7 @@ class RunningHouse:
         """Start what is needed, in order; load the demo world into an empty house."""
         self.folder.mkdir(parents=True, exist_ok=True, mode=0o755)
         self._take_lock()
-        (self.folder / "log").mkdir(exist_ok=True)
+        (self.folder / "log").mkdir(exist_ok=True, mode=0o750)
         self._choose_port()
         if (self.cluster.folder / "data" / "postmaster.pid").exists():
             self.cluster.stop()
@@ -121,7 +123,7 @@ class RunningHouse:
         self._service("migrate")
         self._choose_passwords()
         self._start("worker", "-m", "sealpacket.service", "work")
-        self._start("service", "-m", "sealpacket.service", "serve", "--port", str(self.port))
+        self._start_service()
         self._start_gate()
         self._know_hosts()
         self._wait()
@@ -134,6 +136,9 @@ class RunningHouse:
         self._processes.clear()
         if self.cluster.password:
             self.cluster.stop()
+        if self._socket is not None:
+            self._socket.close()
+            self._socket = None
         if self._lock is not None:
             self._lock.close()
             self._lock = None
@@ -156,6 +161,8 @@ class RunningHouse:
         match name:
             case "worker":
                 self._start("worker", "-m", "sealpacket.service", "work")
+            case "service":
+                self._start_service()
             case "mail gate":
                 self._start_gate()
                 wait_for_port(self.gate_port)
@@ -173,12 +180,11 @@ class RunningHouse:
 
         return SealPacket(self.address, make_token(self.address, name, self.sign_ins[name], "demo").token)
 
-    def environment(self) -> dict[str, str]:
-        """The settings of the service, as environment variables."""
+    def environment(self, *, owner: bool = False) -> dict[str, str]:
+        """The settings of the service, as environment variables. Only migrations get the `owner`'s role."""
         desks = {STANDINS[name].desk: STANDINS[name].address.format(port=p) for name, p in self.standin_ports.items()}
         settings = {
             "DATABASE_URL": self.cluster.service_url,
-            "OWNER_URL": self.cluster.owner_url,
             "KEY_FILE": str(self.folder / "keys" / "master.key"),
             "SEAL_KEY_FILE": str(self.folder / "keys" / "seal.jwk"),
             "BLOBS": (self.folder / "blobs").as_uri(),
@@ -190,6 +196,7 @@ class RunningHouse:
             "ADDRESS": self.address,
             "MAIL": f"smtp://127.0.0.1:{self.mail_port}",
             "MAIL_FROM": "seal.packet@quillmere.example",
+            **({"OWNER_URL": self.cluster.owner_url} if owner else {}),
             **({"CONSOLE": str(self.console)} if self.console else {}),
             **self._extra,
         }
@@ -212,8 +219,13 @@ class RunningHouse:
         self._lock = file
 
     def _choose_port(self) -> None:
-        if not self.port or wait_for_port(self.port, 0.2):
-            taken, self.port = self.port, free_port()
+        """Take a port now and for good: another house that starts at the same moment cannot have it as well."""
+        self._socket = _listening(self.port) if self.port else None
+        if self._socket is None:
+            taken, self._socket = self.port, _listening(0)
+            if self._socket is None:
+                raise HouseTrouble("There is no free port on this machine. End something that uses one.")
+            self.port = self._socket.getsockname()[1]
             if taken:
                 self.notes.append(f"Port {taken} is taken by another program, so this copy uses {self.port}.")
         if self._lock is not None:
@@ -256,19 +268,21 @@ class RunningHouse:
         done.touch()
 
     def _service(self, *arguments: str, stdin: str = "") -> None:
+        environment = self.environment(owner=arguments[0] == "migrate")
         done = subprocess.run(
-            [sys.executable, "-m", "sealpacket.service", *arguments], env=self.environment(), input=stdin, text=True,
+            [sys.executable, "-m", "sealpacket.service", *arguments], env=environment, input=stdin, text=True,
             capture_output=True, check=False,
         )  # fmt: skip
         if done.returncode:
             raise HouseTrouble(f"sealpacket-service {arguments[0]} failed: {(done.stderr or done.stdout)[-800:]}")
 
-    def _start(self, name: str, *arguments: str) -> None:
-        log = (self.folder / "log" / f"{name.replace(' ', '-')}.log").open("ab")
-        with log:
+    def _start(self, name: str, *arguments: str, sockets: tuple[int, ...] = ()) -> None:
+        path = self.folder / "log" / f"{name.replace(' ', '-')}.log"
+        path.touch(mode=0o640)
+        with path.open("ab") as log:
             process = subprocess.Popen(
                 [sys.executable, *arguments], env=self.environment(), stdin=subprocess.DEVNULL, stdout=log, stderr=log,
-                start_new_session=True,
+                start_new_session=True, pass_fds=sockets,
             )  # fmt: skip
         self._processes.append((name, process))
 
@@ -279,6 +293,12 @@ class RunningHouse:
             "--folder", str(self.mail_folder),
             "--route", f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
         )  # fmt: skip
+
+    def _start_service(self) -> None:
+        if self._socket is None:
+            raise HouseTrouble("The house has no port yet.")
+        number = self._socket.fileno()
+        self._start("service", "-m", "sealpacket.service", "serve", "--socket", str(number), sockets=(number,))
 
     def _start_gate(self) -> None:
         self._start("mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port))
@@ -325,6 +345,19 @@ class RunningHouse:
                 raise HouseTrouble(f"The {gone} ended at once. Its last words, in {log}:\n{log.read_text()[-1500:]}")
             time.sleep(0.2)
         raise HouseTrouble(f"The service did not answer within a minute; see {self.folder / 'log'}.")
+
+
+def _listening(port: int) -> socket.socket | None:
+    """A socket that listens at a loopback port (0: a free one), unless another one does."""
+    made = socket.socket()
+    made.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        made.bind(("127.0.0.1", port or free_port()))
+        made.listen(64)
+    except OSError:
+        made.close()
+        return None
+    return made
 
 
 def _end(name: str, process: subprocess.Popen[Any]) -> None:

@@ -2,79 +2,115 @@
 
 from __future__ import annotations
 
-import procrastinate
+import asyncio
 
+import procrastinate
+import structlog
+
+from sealpacket.core.errors import DatabaseUnreachable
+from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, papers, statements
 from sealpacket.services.house import House
 from sealpacket.services.packets import exhibits, following, legends, lodging, redaction
 from sealpacket.services.register import applying, intake, preview
 
+log = structlog.get_logger()
+DEATHS = 3
+"""So often a job is begun that takes its worker or its process down; then it ends, and says so."""
+RETRY = procrastinate.RetryStrategy(
+    max_attempts=100, wait=3, retry_exceptions={DatabaseUnreachable, ChildStopped, ChildDied}
+)
+"""What is done again: every task may run twice."""
 
-def add_tasks(app: procrastinate.App, house: House) -> None:
-    """Register all tasks on the queue's application."""
 
-    @app.task(name=exhibits.REDACT, queue="redact")
-    def redact_exhibit(exhibit: str) -> None:
-        redaction.redact_exhibit(house, exhibit)
+def add_tasks(app: procrastinate.App, house: House, children: Children) -> None:
+    """Register all tasks on the queue's application. Redactions are done by `children`."""
 
-    @app.task(name=lodging.LODGE, queue="send")
+    @app.task(name=exhibits.REDACT, queue="redact", retry=RETRY, pass_context=True)
+    def redact_exhibit(context: procrastinate.JobContext, exhibit: str) -> None:
+        try:
+            children.redact(exhibit)
+        except ChildDied:
+            if context.job.attempts + 1 < DEATHS:
+                raise
+            redaction.give_up(house, exhibit)
+
+    @app.task(name=lodging.LODGE, queue="send", retry=RETRY)
     def lodge_packet(packet: str, tried: int) -> None:
         lodging.deliver(house, packet, tried)
 
-    @app.task(name=following.SEND, queue="send")
+    @app.task(name=following.SEND, queue="send", retry=RETRY)
     def send_message(message: str, tried: int, case: int = 0) -> None:
         following.send(house, message, tried, case)
 
-    @app.task(name=following.FOLLOW, queue="send")
+    @app.task(name=following.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:
         following.follow_if_open(house, number)
 
-    @app.task(name=intake.PREVIEW, queue="register")
+    @app.task(name=intake.PREVIEW, queue="register", retry=RETRY)
     def preview_import(intake_id: str) -> None:
         preview.preview(house, intake_id)
 
-    @app.task(name=intake.APPLY, queue="register")
+    @app.task(name=intake.APPLY, queue="register", retry=RETRY)
     def apply_import(intake_id: str, by: str) -> None:
         applying.apply(house, intake_id, by)
 
-    @app.task(name=intake.UNDO, queue="register")
+    @app.task(name=intake.UNDO, queue="register", retry=RETRY)
     def undo_import(intake_id: str, by: str) -> None:
         applying.undo(house, intake_id, by)
 
-    @app.task(name=papers.READ, queue="register")
+    @app.task(name=papers.READ, queue="register", retry=RETRY)
     def read_paper(paper_id: str) -> None:
         papers.read(house, paper_id)
 
-    @app.task(name=statements.COMPARE, queue="register")
+    @app.task(name=statements.COMPARE, queue="register", retry=RETRY)
     def compare_statement(statement_id: str, chosen: bool) -> None:
         statements.compare_statement(house, statement_id, chosen)
 
-    @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT)
+    @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT, retry=RETRY)
     def work_out_ahead() -> None:
         ahead.work_out(house)
 
     @app.periodic(cron="*/15 * * * *")
-    @app.task(name=digests.SEND, queue="upkeep", queueing_lock=digests.SEND)
+    @app.task(name=digests.SEND, queue="upkeep", queueing_lock=digests.SEND, retry=RETRY)
     def send_digests(timestamp: int) -> None:
         digests.send_due(house)
 
     @app.periodic(cron="* * * * *")
-    @app.task(name="follow_all", queue="send", queueing_lock="follow_all")
+    @app.task(name="follow_all", queue="send", queueing_lock="follow_all", retry=RETRY)
     def follow_all(timestamp: int) -> None:
         following.follow_all(house)
         exhibits.forget_broken_uploads(house)
 
     @app.periodic(cron="23 * * * *")
-    @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends")
+    @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)
     def destroy_legends(timestamp: int) -> None:
         legends.destroy_due(house)
 
     @app.periodic(cron="* * * * *")
-    @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs")
+    @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs", retry=RETRY)
     async def revive_jobs(timestamp: int) -> None:
-        """Jobs whose worker died are put back: every task may run twice."""
+        """Jobs whose worker died are put back, unless they died too often."""
         for job in await app.job_manager.get_stalled_jobs():
-            await app.job_manager.retry_job(job)
+            if job.attempts + 1 < DEATHS:
+                await app.job_manager.retry_job(job)
+                continue
+            log.error("a job died too often", task=job.task_name, job=job.id)
+            await asyncio.to_thread(_give_up, house, job)
+            await app.job_manager.finish_job(job, procrastinate.jobs.Status.FAILED, delete_job=False)
+
+
+def _give_up(house: House, job: procrastinate.jobs.Job) -> None:
+    """Say where a person sees it that a job is not tried again."""
+    match job.task_name:
+        case exhibits.REDACT:
+            redaction.give_up(house, str(job.task_kwargs["exhibit"]))
+        case lodging.LODGE:
+            lodging.give_up(house, str(job.task_kwargs["packet"]))
+        case following.SEND:
+            following.give_up(house, str(job.task_kwargs["message"]))
+        case _:
+            log.error("nobody sees that it ended", task=job.task_name)
 
 
 __all__ = ["add_tasks"]

@@ -9,6 +9,7 @@ from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.services.house import House
+from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.drafting import matching
 from sealpacket.services.register import find_assets
@@ -26,7 +27,8 @@ def today(house: House) -> dict[str, Any]:
         packets = list(session.scalars(query))
         ours = [_brief(house, session, packet) for packet in packets if packet.turn == "ours"]
         theirs = [_brief(house, session, packet) for packet in packets if packet.turn == "vendor"]
-        return {"day": day, "ours": ours, "theirs": theirs, "ending": _ending(session, day)}
+        ending = _ending(session, day)
+        return {"day": day, "ours": ours, "theirs": theirs, "ending": ending, **worker_state(session)}
 
 
 def _brief(house: House, session: Session, packet: Packet) -> dict[str, Any]:

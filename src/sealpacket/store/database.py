@@ -11,7 +11,7 @@ from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, Operation
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.orm.exc import StaleDataError
 
-from sealpacket.core.errors import Conflict, DiskFull, Invalid, Stale, Trouble, Unavailable
+from sealpacket.core.errors import Conflict, DatabaseUnreachable, DiskFull, Invalid, Stale, Trouble
 
 _WORDS: dict[str, tuple[str, str]] = {
     "uq_vendor_key": ("There is a vendor with this key already.", "Choose another key, or change that vendor."),
@@ -81,10 +81,9 @@ def translated() -> Iterator[None]:
     except (OperationalError, InterfaceError) as error:
         if getattr(error.orig, "sqlstate", None) in _FULL:
             raise DiskFull("The database has no room left.", "Make room on its disk, then try again.") from error
-        raise Unavailable(
+        raise DatabaseUnreachable(
             "The database cannot be reached.",
             "Nothing was changed. Try again in a moment; if it stays away, start PostgreSQL.",
-            code="database-unreachable",
         ) from error
     except DBAPIError as error:
         if getattr(error.orig, "sqlstate", "")[:2] == "22":

@@ -20,7 +20,7 @@ from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
 from sealpacket.web.api.packets import add_hooks
-from sealpacket.web.guard import ANYONE, add_guard, needs, required_roles
+from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, needs, required_roles
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
 
 _DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
@@ -69,7 +69,7 @@ def make_app(house: House) -> OpenAPI:
     _add_console(app, house.settings.console)
 
     @app.get("/openapi.json", doc_ui=False)
-    @needs(ANYONE)
+    @needs(ANY_ROLE)
     def openapi() -> Any:
         return reference(app)
 

@@ -16,9 +16,11 @@ they who close it, and never we while a request is on its way."""
 class Server(BaseApplication):  # type: ignore[misc]
     """Serves API and console on a loopback port. Each process opens its own house after the fork."""
 
-    def __init__(self, port: int, workers: int) -> None:
+    def __init__(self, port: int | None, workers: int, socket: int | None = None) -> None:
+        """`socket` is the number of one that listens already, instead of a port."""
         self._settings: dict[str, Any] = {
-            "bind": f"127.0.0.1:{port}", "workers": workers, "worker_class": "gthread", "threads": 8, "timeout": 120,
+            "bind": f"fd://{socket}" if socket is not None else f"127.0.0.1:{port}",
+            "workers": workers, "worker_class": "gthread", "threads": 8, "timeout": 120,
             "keepalive": KEPT_OPEN, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
             "worker_tmp_dir": "/dev/shm",  # noqa: S108 - gunicorn's own advice
         }  # fmt: skip

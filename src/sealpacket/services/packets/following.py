@@ -297,6 +297,14 @@ def _case_of(packet: Packet, asking: Message | None) -> int:
     return 0
 
 
+def give_up(house: House, message_id: str) -> None:
+    """Stop trying to send an answer: it took the worker down with it."""
+    with house.act(WORKER, "answer not sent", "packet", words="sending it broke off several times") as act:
+        message = act.session.get_one(Message, message_id)
+        act.subject = f"packet {message.packet.number}"
+        message.packet.turn = "ours"
+
+
 def send(house: House, message_id: str, tried: int, case: int = 0) -> None:
     """One try at sending an answer; while the desk is away the next one is put into the queue."""
     with house.database.transaction() as session:

@@ -166,6 +166,11 @@ def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> No
     packet.lodge_state, packet.lodge_words = None, ""
 
 
+def give_up(house: House, packet_id: str) -> None:
+    """Stop trying: the delivery took the worker down with it."""
+    _not_there(house, packet_id, "The delivery broke off several times, each time unforeseen.", _NEVER_AGAIN)
+
+
 def _not_there(house: House, packet_id: str, words: str, tried: int) -> None:
     again = tried + 1 < house.settings.lodge_tries
     with house.act(WORKER, "lodging put off" if again else "lodging given up", "packet", words=words) as act:

@@ -14,6 +14,7 @@ from typing import NamedTuple
 import structlog
 from sqlalchemy import select
 
+from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.core.redact import (
     Catalogue,
     Held,
@@ -25,7 +26,7 @@ from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.engine import Dropped
 from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
-from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
+from sealpacket.core.redact.readers import HEAD, TOO_MUCH_MEMORY, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
 from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets import boxes, legend_keys, typed, workbench
@@ -84,10 +85,24 @@ def redact_exhibit(house: House, exhibit_id: str) -> None:
         with _held_as_it_ends(house, exhibit_id):
             _make_copy(house, exhibit_id, work, work.catalogue)
             _settle_leaks(house, work)
+    except DatabaseUnreachable:
+        raise
+    except MemoryError:
+        _end(house, exhibit_id, "held", TOO_MUCH_MEMORY)
     except Exception as error:
         log.error("redaction failed", exhibit=exhibit_id, error=type(error).__name__)
         _end(house, exhibit_id, "failed", f"The redaction broke off ({type(error).__name__}).")
         raise
+
+
+def give_up(house: House, exhibit_id: str) -> None:
+    """Hold an exhibit whose redaction took its process down too often."""
+    _end(
+        house,
+        exhibit_id,
+        "held",
+        "It cannot be looked into: its redaction broke off three times, each time unforeseen.",
+    )
 
 
 @contextmanager

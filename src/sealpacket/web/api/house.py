@@ -5,10 +5,8 @@ from datetime import date, datetime
 from typing import Any
 
 from pydantic import BaseModel, Field
-from sqlalchemy import text
 
-from sealpacket import __version__
-from sealpacket.services import custody
+from sealpacket.services import custody, liveness
 from sealpacket.services import today as today_service
 from sealpacket.services.packets.views import PacketBrief
 from sealpacket.services.register.forms import AssetShown
@@ -34,6 +32,8 @@ class Today(BaseModel):
     """Whose turn it is."""
 
     day: date
+    worker: bool = Field(description="Whether a worker is there; without one nothing is redacted, sent or followed.")
+    worker_seen_at: datetime | None
     ours: list[PacketBrief]
     theirs: list[PacketBrief]
     ending: list[Ending]
@@ -89,10 +89,11 @@ class Chain(BaseModel):
 
 
 class Health(BaseModel):
-    """The service answers, and so does its database."""
+    """The service answers, and so does its database; whether a worker is there, and when one was seen last."""
 
-    version: str
     database: bool
+    worker: bool
+    worker_seen_at: datetime | None
 
 
 class SealKeyShown(BaseModel):
@@ -139,6 +140,4 @@ def seal_key() -> dict[str, Any]:
 @api.get("/health", summary="Whether the service can work", responses={200: Health})
 @needs(ANYONE)
 def health() -> dict[str, Any]:
-    with the_house().database.transaction() as session:
-        session.execute(text("SELECT 1"))
-    return {"version": __version__, "database": True}
+    return liveness.health(the_house())

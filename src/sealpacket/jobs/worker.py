@@ -1,0 +1,78 @@
+"""The worker: does the jobs of the queue until it is told to stop, whatever happens to the database meanwhile."""
+
+from __future__ import annotations
+
+import asyncio
+import signal
+
+import structlog
+
+from sealpacket.jobs.children import Children
+from sealpacket.jobs.tasks import add_tasks
+from sealpacket.services.opening import open_house
+from sealpacket.services.queue import queue_app
+from sealpacket.settings import Settings
+
+log = structlog.get_logger()
+FIRST_WAIT, LONGEST_WAIT = 0.5, 15.0
+"""Seconds before the worker begins again after it broke off; doubled each time until it has run for a while."""
+_RAN_WELL = 60.0
+
+
+def work(settings: Settings, jobs: int) -> None:
+    """Do jobs, so many at a time, until SIGTERM or SIGINT. It returns only when it was told to stop."""
+    asyncio.run(_work(settings, jobs))
+
+
+async def _work(settings: Settings, jobs: int) -> None:
+    stop = asyncio.Event()
+    loop = asyncio.get_running_loop()
+    for number in (signal.SIGTERM, signal.SIGINT):
+        loop.add_signal_handler(number, stop.set)
+    children = Children(settings.redaction_memory)
+    wait = FIRST_WAIT
+    try:
+        while not stop.is_set():
+            begun = loop.time()
+            await _run_once(settings, jobs, children, stop)
+            if stop.is_set():
+                return
+            wait = FIRST_WAIT if loop.time() - begun > _RAN_WELL else wait
+            log.error("the worker broke off and begins again", seconds=wait)
+            await _either(stop.wait(), asyncio.sleep(wait))
+            wait = min(wait * 2, LONGEST_WAIT)
+    finally:
+        children.stop()
+
+
+async def _run_once(settings: Settings, jobs: int, children: Children, stop: asyncio.Event) -> None:
+    """Work until told to stop, or until the queue's own worker ends, as it does when its connection breaks."""
+    app = queue_app(settings.database_url)
+    try:
+        house = open_house(settings)
+        add_tasks(app, house, children)
+        async with app.open_async():
+            running = asyncio.create_task(
+                app.run_worker_async(
+                    concurrency=jobs, fetch_job_polling_interval=0.5, shutdown_graceful_timeout=5,
+                    delete_jobs="successful", install_signal_handlers=False,
+                )
+            )  # fmt: skip
+            told = asyncio.create_task(stop.wait())
+            await asyncio.wait({running, told}, return_when=asyncio.FIRST_COMPLETED)
+            if not running.done():
+                children.stop()
+                running.cancel()
+            told.cancel()
+            await asyncio.gather(running, told, return_exceptions=True)
+            if not running.cancelled() and (error := running.exception()) is not None:
+                log.error("the queue's worker ended", error=type(error).__name__)
+    except Exception as error:  # the database is away, above all
+        log.error("the worker could not begin", error=type(error).__name__)
+
+
+async def _either(*waits: object) -> None:
+    tasks = [asyncio.ensure_future(wait) for wait in waits]  # type: ignore[call-overload]
+    await asyncio.wait(tasks, return_when=asyncio.FIRST_COMPLETED)
+    for task in tasks:
+        task.cancel()

@@ -1,0 +1,26 @@
+"""Whether the worker is there: without it nothing is redacted, sent or followed."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import text
+from sqlalchemy.orm import Session
+
+from sealpacket.services.house import House
+
+SILENT_AFTER = timedelta(seconds=40)
+"""A worker gives a sign of life every ten seconds."""
+
+
+def health(house: House) -> dict[str, Any]:
+    """Whether database and worker are there. Raises DatabaseUnreachable."""
+    with house.database.transaction() as session:
+        return {"database": True, **worker_state(session)}
+
+
+def worker_state(session: Session) -> dict[str, Any]:
+    """Whether a worker is there, and when one was seen last; None if there never was one since the last clean end."""
+    seen: datetime | None = session.scalar(text("SELECT max(last_heartbeat) FROM procrastinate_workers"))
+    return {"worker": seen is not None and datetime.now(UTC) - seen < SILENT_AFTER, "worker_seen_at": seen}
