@@ -20,6 +20,7 @@ from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
 from sealpacket.web.api.packets import add_hooks
+from sealpacket.web.bodies import timed_bodies
 from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, needs, required_roles
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
 
@@ -61,6 +62,7 @@ def make_app(house: House) -> OpenAPI:
     )
     app.config["HOUSE"] = house
     app.config["MAX_CONTENT_LENGTH"] = 8 << 20
+    app.wsgi_app = timed_bodies(app.wsgi_app)
     add_handlers(app)
     add_guard(app)
     add_api(app)

@@ -16,6 +16,8 @@ COOKIE = "sealpacket_session"
 CSRF_HEADER = "X-CSRF-Token"
 ANYONE = "anyone"
 ANY_ROLE = "any role"
+LARGEST_OF_ANYONE = 64_000
+"""Bytes of a body that may come from anyone."""
 _SAFE = ("GET", "HEAD", "OPTIONS")
 
 F = TypeVar("F", bound=Callable[..., Any])
@@ -51,6 +53,7 @@ def add_guard(app: Flask) -> None:
         view = app.view_functions.get(request.endpoint or "")
         roles = required_roles(view)
         if view is None or roles == (ANYONE,):
+            request.max_content_length = LARGEST_OF_ANYONE
             return
         g.actor = _who()
         if roles != (ANY_ROLE,) and not g.actor.roles & set(roles):

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException
 
 from sealpacket.core import errors
+from sealpacket.web.bodies import SlowBody
 
 log = structlog.get_logger()
 
@@ -118,6 +119,13 @@ def add_handlers(app: Flask) -> None:
         status = error.code or 500
         code, detail, way_out = _HTTP_WORDS.get(status, ("http", str(error.description), "Mend the request."))
         return problem(status, code, error.name, detail, way_out)
+
+    @app.errorhandler(SlowBody)
+    @app.errorhandler(BlockingIOError)
+    def _slow(error: OSError) -> Response:
+        return problem(
+            408, "too-slow", "The request took too long", "The body did not arrive in time.", "Send it again."
+        )
 
     @app.errorhandler(Exception)
     def _unforeseen(error: Exception) -> Response:

@@ -7,6 +7,7 @@ from typing import Any
 from gunicorn.app.base import BaseApplication
 
 from sealpacket.web.app import wsgi
+from sealpacket.web.gathering import Gatherer
 
 KEPT_OPEN = 75
 """A connection without a request stays open so many seconds: longer than clients and proxies keep theirs, so that it is
@@ -20,7 +21,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         """`socket` is the number of one that listens already, instead of a port."""
         self._settings: dict[str, Any] = {
             "bind": f"fd://{socket}" if socket is not None else f"127.0.0.1:{port}",
-            "workers": workers, "worker_class": "gthread", "threads": 8, "timeout": 120,
+            "workers": workers, "worker_class": Gatherer, "threads": 8, "timeout": 120,
             "keepalive": KEPT_OPEN, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
             "worker_tmp_dir": "/dev/shm",  # noqa: S108 - gunicorn's own advice
         }  # fmt: skip

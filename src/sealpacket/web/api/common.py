@@ -14,6 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.core.errors import Invalid
+from sealpacket.web.bodies import expect_upload
 from sealpacket.web.problems import Problem, problem
 
 PREFIX = "/api/v1"
@@ -65,6 +66,7 @@ class Done(BaseModel):
 
 def blocks_sent(name: str) -> Iterator[bytes]:
     """What a request brings, block by block. Raises Invalid if it breaks off."""
+    expect_upload()
     try:
         while block := request.stream.read(_BLOCK):
             yield block

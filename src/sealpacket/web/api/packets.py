@@ -11,6 +11,7 @@ from sealpacket.core.sheets import SheetDifference
 from sealpacket.services.packets import calls, drafting, following, lodging, renewing, sealing
 from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown, TypedShown
 from sealpacket.web.api.common import ListQuery, Number, Strict, part, read_version, with_etag
+from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
 from sealpacket.web.problems import described_once
 from sealpacket.web.repetition import once
@@ -223,8 +224,6 @@ def add_hooks(app: OpenAPI) -> None:
     @app.post("/hooks/<key>", doc_ui=False)
     @needs(ANYONE)
     def hook(path: HookPath) -> Response:
-        if (request.content_length or 0) > calls.LARGEST_CALL:
-            return Response(status=413)
         headers = {name.lower(): value for name, value in request.headers.items()}
-        calls.called(the_house(), path.key, headers, request.get_data())
+        calls.called(the_house(), path.key, headers, read_small(calls.LARGEST_CALL))
         return Response(status=204)
