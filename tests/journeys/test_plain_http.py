@@ -75,7 +75,8 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
     good(http.post(f"{path}/lodge"), 202)
     lodged = wait_for(http, path, lambda p: p["life"] == "lodged")
     tarnfell.steer(case=lodged["reference"], ask="Which firmware?")
-    assert good(http.post(f"{path}/follow"))["turn"] == "ours"
+    good(http.post(f"{path}/follow"), 202)
+    assert wait_for(http, path, lambda p: p["follow_state"] is None)["turn"] == "ours"
     good(http.post(f"{path}/messages", json={"text": "7.4.2"}, headers={"Idempotency-Key": "http-journey-2"}), 201)
     wait_for(http, path, lambda p: all(m["sent"] for m in p["messages"]))
     assert good(http.get("/custody/chain"))["holds"]

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import gzip
+import socket
 import threading
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from typing import Any
 
 import pytest
@@ -138,17 +141,57 @@ def test_from_what_will_not(bad: BadDesk, status: int) -> None:
     assert (caught.value.status, caught.value.body) == (status, {"errors": [{"code": "no"}]})
 
 
-@pytest.mark.parametrize("text", ["not json", "", "<html>"])
-def test_an_answer_that_is_no_json_is_nothing(bad: BadDesk, text: str) -> None:
+@pytest.mark.parametrize("text", ["not json", "", "<html>", " " * 2000, "[" * 5000])
+def test_an_answer_that_cannot_be_read_is_told(bad: BadDesk, text: str) -> None:
     bad.answer = lambda: text
-    with way(bad) as desk:
-        assert desk.follow("TS-1") is None
+    with way(bad) as desk, pytest.raises(DeskAway, match="cannot be read"):
+        desk.follow("TS-1")
 
 
-def test_an_answer_without_end_is_not_read_as_json(bad: BadDesk) -> None:
+def test_an_answer_without_end_is_not_read(bad: BadDesk) -> None:
     bad.answer = lambda: '{"a": "' + "x" * (9 << 20) + '"}'
-    with way(bad) as desk:
-        assert desk.follow("TS-1") is None
+    with way(bad) as desk, pytest.raises(DeskAway, match="more than 8 MB"):
+        desk.follow("TS-1")
+
+
+def test_an_answer_that_is_packed_is_not_unpacked(bad: BadDesk) -> None:
+    packed = gzip.compress(b"{}" + b" " * (64 << 20))
+    bad.answer = lambda: Response(packed, headers={"Content-Encoding": "gzip"}, content_type="application/json")
+    with way(bad) as desk, pytest.raises(DeskAway, match="packed"):
+        desk.follow("TS-1")
+    assert bad.asked[0][2]["Accept-Encoding"] == "identity"
+
+
+@pytest.mark.parametrize(
+    "drops",
+    [
+        b"HTTP/1.1 200 OK\r\nX-Slow: " + b"x" * 400,
+        b"HTTP/1.1 200 OK\r\nContent-Length: 4000\r\n\r\n" + b" " * 400,
+        b"HTTP/1.1 200 OK\r\nTransfer-Encoding: chunked\r\n\r\n" + b"1\r\n \r\n" * 100,
+    ],
+    ids=["head", "body", "chunks"],
+)
+def test_a_desk_that_drips_is_given_up_in_time(drops: bytes) -> None:
+    """One byte now and then keeps every timeout between two bytes from passing; the call as a whole ends all the same."""
+    over, sent = threading.Event(), []
+    with socket.create_server(("127.0.0.1", 0)) as server:
+
+        def drip() -> None:
+            with suppress(OSError):
+                client, _ = server.accept()
+                client.recv(65536)
+                for byte in drops:
+                    if over.wait(0.1):
+                        break
+                    client.send(bytes([byte]))
+                    sent.append(byte)
+
+        threading.Thread(target=drip, daemon=True).start()
+        address = f"http://127.0.0.1:{server.getsockname()[1]}"
+        with open_desk(SHEET, address, Login("us", "x", 0.5)) as desk, pytest.raises(DeskAway, match="in time"):
+            desk.follow("TS-1")
+        over.set()
+    assert len(sent) < len(drops), "it is not the desk that ended it"
 
 
 def test_a_slow_desk_is_given_up(bad: BadDesk) -> None:

@@ -123,3 +123,20 @@ def test_a_change_of_level_and_a_bill_are_asked_otherwise(marit: SealPacket, des
                                 asset=ACCOUNT, need="question")  # fmt: skip
     packet = lodge(marit, marit.packets.answer(packet.number, topic="invoice", invoice="HMI-204411").number)
     assert desk.case(packet.reference)["body"]["kind"] == "billing"
+
+
+def test_of_two_questions_an_answer_answers_one(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+    packet = lodge(marit, ready.number)
+    first, second, _ = (str(case.reference) for case in packet.cases)
+    for reference in (first, second):
+        desk.steer(case=reference, ask="What is the new limit for?")
+    packet = marit.packets.follow(packet.number)
+    open_questions = [message for message in packet.messages if message.asks and not message.answered]
+    assert len(open_questions) == 2
+    packet = marit.packets.reply(packet.number, "For the new branch.")
+    assert packet.messages[-1].by == "marit (north-2 general cores)", "it says to which case it goes"
+    assert (packet.turn, [m.asks and not m.answered for m in packet.messages].count(True)) == ("ours", 1)
+    until(lambda: desk.case(second)["thread"][-1]["message"] == "For the new branch.")
+    assert marit.packets.follow(packet.number).turn == "ours", "the other case still waits for us"
+    marit.packets.reply(packet.number, "For the same.")
+    until(lambda: desk.case(first)["thread"][-1]["message"] == "For the same.")

@@ -13,6 +13,9 @@ import pytest
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
+from sealpacket.services.packets.addresses import reply_address
+from sealpacket.services.packets.mails import MAILS_AN_HOUR
+from sealpacket.settings import Settings
 from tests.conftest import Standin, add, lodge, stops, until
 
 VENDOR = "lumenlathe"
@@ -145,3 +148,77 @@ def test_a_mailbox_that_nobody_reads_stops_it(marit: SealPacket, ready: PacketSh
         assert "mailbox-read" in stops(marit.packets.get(ready.number))
     finally:
         marit.logins.change(login.id, changed.version, mailbox_read=True)
+
+
+def written_to(house: RunningHouse, packet: PacketShown, text: bytes, sender: str = "care@lumenlathe.example") -> None:
+    """A mail to the packet's own address."""
+    address = reply_address(Settings(**settings_of(house)), packet.number)
+    with smtplib.SMTP("127.0.0.1", house.gate_port, timeout=10) as gate:
+        gate.sendmail(sender, [address], text)
+
+
+def settings_of(house: RunningHouse) -> dict[str, str]:
+    known = house.environment()
+    names = ("DATABASE_URL", "KEY_FILE", "SEAL_KEY_FILE", "BLOBS", "MAIL_GATE")
+    return {name.lower(): known[f"SEALPACKET_{name}"] for name in names}
+
+
+def test_free_words_of_the_desk_wait_for_us(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown
+) -> None:
+    packet = taken(marit, ready.number)
+    head = b"From: Pat Care <pat@lumenlathe.example>\r\nSubject: Kiosk\r\n"
+    written_to(house, packet, head + b"\r\nWhich firmware does the kiosk run? We can come on Tuesday.\r\n")
+    asked = marit.packets.get(packet.number)
+    assert (asked.turn, asked.messages[-1].asks, asked.messages[-1].stranger) == ("ours", True, False)
+    assert asked.messages[-1].sender == "Pat Care <pat@lumenlathe.example>"
+    assert packet.number in [one.number for one in marit.today().ours]
+
+
+def test_mails_without_an_id_are_all_kept_and_repetitions_once(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown
+) -> None:
+    packet = taken(marit, ready.number)
+    before = sum(1 for path in (house.folder / "blobs").rglob("*") if path.is_file())
+    for words in (b"first", b"second", b"first", b"first"):
+        written_to(house, packet, b"From: care@lumenlathe.example\r\nSubject: x\r\n\r\n" + words + b"\r\n")
+    texts = [message.text for message in marit.packets.get(packet.number).messages]
+    assert (texts.count("first"), texts.count("second")) == (1, 1)
+    after = sum(1 for path in (house.folder / "blobs").rglob("*") if path.is_file())
+    assert after == before + 2, "a repetition leaves no file behind"
+
+
+def test_a_mail_of_somebody_else_changes_nothing_and_is_told(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown
+) -> None:
+    packet = taken(marit, ready.number)
+    written_to(house, packet, b"From: care@evil.example\r\nSubject: x\r\n\r\nStatus: CLOSED\r\n\r\nAll done.\r\n")
+    after = marit.packets.get(packet.number)
+    assert (after.life, after.turn) == ("lodged", "ours")
+    assert (after.messages[-1].stranger, after.messages[-1].sender) == (True, "care@evil.example")
+
+
+def test_a_folded_reference_is_one_line_and_answers_still_go(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown
+) -> None:
+    marit.packets.seal(ready.number)
+    desk.steer(mute=True)
+    marit.packets.lodge(ready.number)
+    packet = marit.packets.wait(ready.number)
+    body = b"From: care@lumenlathe.example\r\n\r\nCase: LL-55012\r\n  Bcc: evil@evil.example\r\nStatus: OPEN\r\n\r\nHello\r\n"
+    written_to(house, packet, body)
+    packet = marit.packets.get(ready.number)
+    assert packet.reference == "LL-55012 Bcc: evil@evil.example"
+    marit.packets.reply(packet.number, "Thank you.")
+    assert until(lambda: marit.packets.get(packet.number).messages[-1].sent)
+    assert last_mail(house)["Bcc"] is None
+
+
+def test_more_mails_than_a_desk_writes_have_to_come_later(
+    marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown
+) -> None:
+    packet = taken(marit, ready.number)
+    with pytest.raises(smtplib.SMTPDataError) as caught:
+        for number in range(MAILS_AN_HOUR + 1):
+            written_to(house, packet, b"From: care@lumenlathe.example\r\n\r\nmail %d\r\n" % number)
+    assert caught.value.smtp_code == 451

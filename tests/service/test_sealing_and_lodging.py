@@ -309,7 +309,7 @@ def test_a_question_of_the_desks_is_our_turn_and_can_be_answered(
 
 @pytest.mark.parametrize(
     ("state", "life", "turn"),
-    [("SOLUTION_OFFERED", "answered", "ours"), ("CLOSED", "settled", "vendor"), ("PONDERING", "lodged", "vendor")],
+    [("SOLUTION_OFFERED", "answered", "ours"), ("CLOSED", "settled", "none"), ("PONDERING", "lodged", "vendor")],
 )
 def test_status_words_become_life_and_turn(
     marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell, state: str, life: str, turn: str
@@ -367,3 +367,28 @@ def test_every_step_is_in_the_custody_log(marit: SealPacket, lodged: PacketShown
     text = json.dumps([entry.model_dump(mode="json") for entry in marit.custody(limit=500)])
     assert "thrush-in-the-reeds" not in text
     assert marit.verify_custody().holds
+
+
+def test_no_request_waits_for_a_desk(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+    tarnfell.steer(slow=3)
+    packets = [marit.packets.follow(lodged.number, wait=False) for _ in range(3)]
+    assert {packet.follow_state for packet in packets} == {"asking"}
+    tarnfell.steer(slow=0)
+    assert marit.packets.wait(lodged.number).follow_state is None
+
+
+def test_an_answer_that_cannot_be_sent_says_why(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+    tarnfell.steer(down=True)
+    marit.packets.reply(lodged.number, "Here is more.")
+    failed = wait_for(marit, lodged.number, lambda p: p.messages[-1].trouble)
+    assert "not well" in failed.messages[-1].trouble
+    assert (failed.turn, failed.messages[-1].sent) == ("ours", False)
+
+
+def test_what_is_over_is_nobodys_turn(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+    tarnfell.steer(case=lodged.reference, state="CLOSED", say="Solved.")
+    assert marit.packets.follow(lodged.number).turn == "none"
+    assert lodged.number not in [packet.number for packet in marit.packets.list(turn="vendor")]
+    with pytest.raises(Refused) as caught:
+        marit.packets.reply(lodged.number, "One more thing.")
+    assert "Lodge it first" not in caught.value.way_out

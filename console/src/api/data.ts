@@ -104,7 +104,8 @@ export function busy(packet: Packet) {
   return (
     packet.exhibits.some((exhibit) => ["receiving", "waiting", "redacting"].includes(exhibit.state)) ||
     ["queued", "sending"].includes(packet.lodge_state ?? "") ||
-    packet.messages.some((message) => !message.sent)
+    packet.follow_state === "asking" ||
+    packet.messages.some((message) => !message.sent && !message.trouble)
   );
 }
 
@@ -390,7 +391,14 @@ export function usePutSheet() {
 
 export function useTrySheet() {
   return useMutation<Schemas["Trial"], Trouble, { yaml: string; asset: string; need: Need; seed: number }>({
-    mutationFn: (body) => taken(api.POST("/api/v1/desks/try", { body })),
+    mutationFn: async (body) => {
+      let trial = await taken(api.POST("/api/v1/desks/trials", { body }));
+      while (!trial.done) {
+        await new Promise((ready) => setTimeout(ready, 400));
+        trial = await taken(api.GET("/api/v1/desks/trials/{ident}", { params: { path: { ident: trial.id } } }));
+      }
+      return trial;
+    },
   });
 }
 

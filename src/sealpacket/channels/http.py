@@ -10,8 +10,10 @@ from urllib.parse import quote, urlsplit
 
 import httpx
 
+from sealpacket.channels.deadline import Deadline, DeadlineTransport
 from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Parcel
 from sealpacket.channels.tus import upload
+from sealpacket.channels.wire import TooMuch, Wire
 from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import HttpForm, HttpJson, HttpXml, OverHttp, Sheet, read_reference, read_reply, render
 from sealpacket.core.sheets.sending import AsXml
@@ -24,18 +26,22 @@ def open_http(sheet: Sheet, send: OverHttp, address: str, login: Login) -> Desk:
     if parts.scheme not in ("http", "https") or not parts.hostname:
         raise DeskAway(f"The address configured for {sheet.name} is not one of HTTP.")
     basic = send.sign_in == "basic"
-    headers = {"User-Agent": "sealpacket"} | ({} if basic else {"Authorization": f"Bearer {login.secret}"})
+    headers = {"User-Agent": "sealpacket", "Accept-Encoding": "identity"}
+    headers |= {} if basic else {"Authorization": f"Bearer {login.secret}"}
+    deadline = Deadline()
     client = httpx.Client(
         base_url=address.rstrip("/"), headers=headers, auth=(login.name, login.secret) if basic else None,
-        timeout=login.timeout, follow_redirects=False, trust_env=False, verify=_trusted(),
+        timeout=login.timeout, follow_redirects=False, trust_env=False,
+        transport=DeadlineTransport(deadline, _trusted()),
     )  # fmt: skip
+    wire = Wire(client, deadline, login.timeout)
     match send:
         case HttpForm():
-            return FormDesk(sheet, send, client)
+            return FormDesk(sheet, send, wire)
         case HttpXml():
-            return XmlDesk(sheet, send, client)
+            return XmlDesk(sheet, send, wire)
         case HttpJson():
-            return JsonDesk(sheet, send, client)
+            return JsonDesk(sheet, send, wire)
         case _:
             raise AssertionError(send)
 
@@ -49,17 +55,20 @@ def _trusted() -> ssl.SSLContext:
 class _HttpDesk(Desk):
     """What all desks over HTTP have in common."""
 
-    def __init__(self, sheet: Sheet, send: OverHttp, client: httpx.Client) -> None:
+    def __init__(self, sheet: Sheet, send: OverHttp, wire: Wire) -> None:
         super().__init__(sheet)
-        self._way, self._client = send, client
+        self._way, self._wire = send, wire
 
     def close(self) -> None:
         """See Desk.close."""
-        self._client.close()
+        self._wire.close()
 
     def follow(self, reference: str) -> Any:
         """See Desk.follow."""
-        return self._call("GET", _path(self._way.follow, reference))
+        body = self._call("GET", _path(self._way.follow, reference))
+        if body is None:
+            raise DeskAway(f"{self.sheet.name} answers something that cannot be read.")
+        return body
 
     def _answer(self, reference: str, ident: str, text: OutgoingText) -> dict[str, Any]:
         values = {"message.text": text, "message.id": ident, "message.reference": reference}
@@ -68,7 +77,7 @@ class _HttpDesk(Desk):
 
     def _call(self, method: str, path: str, **arguments: Any) -> Any:
         with _spoken(self.sheet.name):
-            response = self._client.request(method, path, **arguments)
+            response = self._wire.request(method, path, **arguments)
             self._refuse(response)
             return read_reply(self.sheet, response.content)
 
@@ -101,7 +110,7 @@ class JsonDesk(_HttpDesk):
             raise DeskRefused(0, None)
         with _spoken(self.sheet.name):
             location = upload(
-                self._client, where, file.name, file.size, file.blocks, already=file.already, remember=file.remember,
+                self._wire, where, file.name, file.size, file.blocks, already=file.already, remember=file.remember,
                 refuse=self._refuse,
             )  # fmt: skip
         return {"upload": location, "name": file.name, "size": file.size, "sha256": file.sha256}
@@ -179,5 +188,7 @@ class _spoken:  # noqa: N801 - used like a function
     ) -> None:
         if isinstance(error, httpx.TimeoutException):
             raise DeskAway(f"{self._name} did not answer in time.") from error
+        if isinstance(error, TooMuch):
+            raise DeskAway(f"{self._name} answers more than we read: {error}.") from error
         if isinstance(error, httpx.HTTPError):
             raise DeskAway(f"{self._name} cannot be reached.") from error

@@ -16,6 +16,8 @@ from sealpacket.core.sheets import BySftp, Sheet, write_case
 
 MOST_PAPERS = 500
 LARGEST_PAPER = 8 << 20
+MOST_AT_ONCE = 64 << 20
+"""Bytes that are picked up at one look; what is left waits for the next."""
 Found = TypeVar("Found")
 
 
@@ -63,10 +65,13 @@ class SftpDesk(Desk):
 
         async def take(sftp: asyncssh.SFTPClient) -> list[Paper]:
             folder, found = self._path(self._way.pick_up), []
-            names = sorted(str(name) for name in await sftp.listdir(folder))
+            names, together = sorted(str(name) for name in await sftp.listdir(folder)), 0
             for name in [n for n in names if not n.startswith(".") and not known(n)][:MOST_PAPERS]:
                 path = posixpath.join(folder, name)
                 stat = await sftp.stat(path)
+                together += stat.size or 0
+                if together > MOST_AT_ONCE:
+                    break
                 if stat.type != asyncssh.FILEXFER_TYPE_REGULAR or (stat.size or 0) > LARGEST_PAPER:
                     continue
                 async with sftp.open(path, "rb") as file:

@@ -260,7 +260,7 @@ def follow(number: Number, json: show.Json = False) -> None:
     if json:
         show.as_json(packet)
         return
-    show.line(f"{packet.number}: {packet.words}. {'Our' if packet.turn == 'ours' else 'Their'} turn.")
+    show.line(f"{packet.number}: {packet.words}. {_TURNS.get(packet.turn, '')}".rstrip())
     _show_told(packet)
     _show_messages(packet)
 
@@ -335,6 +335,9 @@ def withdraw(number: Number, reason: Annotated[str, typer.Argument(help="Why.")]
     show.line(f"{packet.number} is withdrawn.")
 
 
+_TURNS = {"ours": "Our turn.", "vendor": "Their turn."}
+
+
 def _show(packet: PacketShown) -> None:
     show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.words}")
     if packet.asset:
@@ -387,6 +390,8 @@ def _show_checks(packet: PacketShown) -> None:
 def _show_messages(packet: PacketShown) -> None:
     for message in packet.messages:
         mark = "asks" if message.asks and not message.answered else ("says" if message.direction == "in" else "wrote")
-        sent = "" if message.sent else "  (being sent)"
+        sent = "" if message.sent else f"  (not sent: {message.trouble})" if message.trouble else "  (being sent)"
+        if message.stranger:
+            show.line(f"  from {message.sender}, not the desk's address: it changed nothing in the packet", "bold red")
         said = message.outgoing if message.outgoing is not None else message.text
         show.line(f"  {show.moment(message.at)}  {message.by} {mark}: {said}{sent}")

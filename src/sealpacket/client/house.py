@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator, Sequence
 from datetime import date
 from pathlib import Path
@@ -9,6 +10,7 @@ from types import TracebackType
 from typing import Any
 
 from sealpacket.client import models
+from sealpacket.client.errors import ClientError
 from sealpacket.client.intake import Imports
 from sealpacket.client.packets import Exhibits, Packets
 from sealpacket.client.papers import Papers
@@ -172,9 +174,16 @@ class SealPacket:
         return self._wire.call(models.SheetPreview, "POST", "/desks/preview", json=body)
 
     def try_sheet(self, yaml: str, asset: str, *, need: str = "fault", seed: int = 0) -> models.Trial:
-        """Lodge a sample packet of a desk sheet about an asset at the desk's stand-in."""
+        """Lodge a sample packet of a desk sheet about an asset at the desk's stand-in, and wait for what it says."""
         body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed}
-        return self._wire.call(models.Trial, "POST", "/desks/try", json=body)
+        trial = self._wire.call(models.Trial, "POST", "/desks/trials", json=body)
+        end = time.monotonic() + 120
+        while not trial.done:
+            if time.monotonic() > end:
+                raise ClientError("The trial is still under way.", "Look whether the worker runs.")
+            time.sleep(0.2)
+            trial = self._wire.call(models.Trial, "GET", f"/desks/trials/{part(trial.id)}")
+        return trial
 
     def put_sheet(self, yaml: str) -> models.DeskShown:
         """Give a desk its sheet; a changed one becomes a new version."""

@@ -854,6 +854,21 @@ class MessageShown(FromService):
     answered: bool
     sent: bool
     mail: bool
+    sender: Annotated[
+        str, Field(description='Of a mail: from whom it says that it is.')
+    ]
+    stranger: Annotated[
+        bool,
+        Field(
+            description="It did not come from the desk's own domain, so that it changed nothing."
+        ),
+    ]
+    trouble: Annotated[
+        str,
+        Field(
+            description='Why one of ours could not be sent; empty while it is on its way.'
+        ),
+    ]
     outgoing: Annotated[
         str | None,
         Field(description='Of ours: what is sent; sensitive values are masked in it.'),
@@ -1529,9 +1544,11 @@ class Total(FromService):
 
 class Trial(FromService):
     """
-    What the stand-in said, and what was sent.
+    What the stand-in said, and what was sent, once the trial is `done`.
     """
 
+    id: str
+    done: bool
     words: str
     reference: str | None
     refusals: list[RefusalShown]
@@ -2263,6 +2280,11 @@ class PacketShown(FromService):
     legend_destroyed_at: AwareDatetime | None
     desk_status: str
     followed_at: AwareDatetime | None
+    follow_state: Annotated[
+        Literal['asking', 'failed'] | None,
+        Field(description='A look at the desk under way, or that failed.'),
+    ]
+    follow_words: str
     refusals: list[RefusalShown]
     cases: list[CaseShown]
     told: dict[str, str]

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from sealpacket.client.errors import ClientError
+from sealpacket.client.errors import ClientError, Refused
 from sealpacket.client.models import (
     Decisions,
     DecisionShown,
@@ -93,9 +93,17 @@ class Packets:
         """Deliver it to its desk; `wait` for the reference."""
         return self._call("POST", number, "/lodge")
 
-    def follow(self, number: str) -> PacketShown:
-        """Look now how the case stands."""
-        return self._call("POST", number, "/follow")
+    def follow(self, number: str, *, wait: bool = True) -> PacketShown:
+        """Look now how the case stands; the worker asks the desk. Raises Refused (desk-away) if it cannot be asked."""
+        packet = self._call("POST", number, "/follow")
+        if not wait:
+            return packet
+        packet = self.wait(number)
+        if packet.follow_state == "failed":
+            raise Refused(
+                503, {"code": "desk-away", "detail": packet.follow_words, "way_out": "Look again in a while."}
+            )
+        return packet
 
     def preview_reply(self, number: str, text: str) -> TypedShown:
         """What would leave of an answer to the desk, beside what was typed."""
@@ -132,7 +140,7 @@ class Packets:
     def wait(
         self, number: str, *, seconds: float = 600, progress: Callable[[PacketShown], None] | None = None
     ) -> PacketShown:
-        """Wait until nothing of the packet is being redacted, sent or delivered any more. Raises ClientError."""
+        """Wait until nothing of the packet is being redacted, delivered or asked for any more. Raises ClientError."""
         end = time.monotonic() + seconds
         while True:
             packet = self.get(number)
@@ -153,7 +161,7 @@ class Packets:
 def busy(packet: PacketShown) -> bool:
     """Whether the worker has something of this packet in hand."""
     redacting = any(exhibit.state in ("waiting", "redacting") for exhibit in packet.exhibits)
-    return redacting or packet.lodge_state in ("queued", "sending")
+    return redacting or packet.lodge_state in ("queued", "sending") or packet.follow_state == "asking"
 
 
 class Exhibits:

@@ -11,7 +11,7 @@ from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, papers, statements
 from sealpacket.services.house import House
-from sealpacket.services.packets import exhibits, following, legends, lodging, redaction
+from sealpacket.services.packets import exhibits, following, legends, lodging, redaction, trying
 from sealpacket.services.register import applying, intake, preview
 
 log = structlog.get_logger()
@@ -45,7 +45,11 @@ def add_tasks(app: procrastinate.App, house: House, children: Children) -> None:
 
     @app.task(name=following.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:
-        following.follow_if_open(house, number)
+        following.look(house, number)
+
+    @app.task(name=trying.TRY, queue="send", retry=RETRY)
+    def try_sheet(trial: str) -> None:
+        trying.run_trial(house, trial)
 
     @app.task(name=intake.PREVIEW, queue="register", retry=RETRY)
     def preview_import(intake_id: str) -> None:
@@ -86,6 +90,7 @@ def add_tasks(app: procrastinate.App, house: House, children: Children) -> None:
     @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)
     def destroy_legends(timestamp: int) -> None:
         legends.destroy_due(house)
+        trying.forget_trials(house)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs", retry=RETRY)
@@ -107,6 +112,8 @@ def _give_up(house: House, job: procrastinate.jobs.Job) -> None:
             redaction.give_up(house, str(job.task_kwargs["exhibit"]))
         case lodging.LODGE:
             lodging.give_up(house, str(job.task_kwargs["packet"]))
+        case following.FOLLOW:
+            following.give_up_looking(house, str(job.task_kwargs["number"]))
         case following.SEND:
             following.give_up(house, str(job.task_kwargs["message"]))
         case _:

@@ -15,7 +15,6 @@ from sealpacket.services.packets.drafting import matching
 from sealpacket.services.register import find_assets
 from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Packet
 
-OVER = ("settled", "withdrawn")
 _SOON = timedelta(days=90)
 
 
@@ -23,7 +22,7 @@ def today(house: House) -> dict[str, Any]:
     """Whose turn it is, in what state, and what ends soon."""
     day = datetime.now(UTC).date()
     with house.database.transaction() as session:
-        query = select(Packet).where(Packet.life.not_in(OVER)).order_by(Packet.updated_at.desc()).limit(200)
+        query = select(Packet).where(Packet.life.not_in(workbench.OVER)).order_by(Packet.updated_at.desc()).limit(200)
         packets = list(session.scalars(query))
         ours = [_brief(house, session, packet) for packet in packets if packet.turn == "ours"]
         theirs = [_brief(house, session, packet) for packet in packets if packet.turn == "vendor"]

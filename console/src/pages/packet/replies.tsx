@@ -20,24 +20,35 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
   const mayOpen = roles.includes("preparer") || roles.includes("releaser");
   useKeys({ o: () => mayOpen && masked && !packet.legend_destroyed_at && setAsking(true) });
   const open = packet.life === "lodged" || packet.life === "answered";
+  const looking = packet.follow_state === "asking";
   return (
     <div className="flex flex-col gap-4">
       <Sheet>
         <div className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2.5">
           <Mono>{packet.reference ?? "no reference yet"}</Mono>
           <Badge tone={packet.turn === "ours" ? "wax" : "plain"}>
-            {packet.turn === "ours" ? "our turn" : `${packet.vendor}'s turn`}
+            {packet.turn === "ours" ? "our turn" : packet.turn === "none" ? packet.life : `${packet.vendor}'s turn`}
           </Badge>
           <span className="text-soft">
             {packet.desk_status && `the desk says ${packet.desk_status}`}
             {packet.followed_at && `, looked at ${sayMoment(packet.followed_at)}`}
           </span>
           {open && (
-            <Button className="ml-auto" letter="f" disabled={act.isPending} onClick={() => act.mutate("follow")}>
-              Look now
+            <Button
+              className="ml-auto"
+              letter="f"
+              disabled={act.isPending || looking}
+              onClick={() => act.mutate("follow")}
+            >
+              {looking ? "Looking…" : "Look now"}
             </Button>
           )}
         </div>
+        {packet.follow_state === "failed" && (
+          <p role="alert" className="border-b border-line bg-wax-wash px-4 py-2">
+            {packet.follow_words}
+          </p>
+        )}
         <TroubleNote trouble={act.error} />
         {masked && mayOpen && (
           <div className="flex min-h-11 flex-wrap items-center gap-3 border-b border-line px-4 py-1.5">
@@ -94,8 +105,13 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
             >
               <p className="text-soft">
                 {message.by || packet.vendor} · {sayMoment(message.at)}
+                {message.sender && <span className="ml-2">from {message.sender}</span>}
+                {message.stranger && (
+                  <span className="ml-2 text-wax">not the desk's address: it changed nothing in the packet</span>
+                )}
                 {message.asks && !message.answered && <span className="ml-2 text-wax">waits for an answer</span>}
-                {!message.sent && <span className="ml-2">being sent</span>}
+                {!message.sent && !message.trouble && <span className="ml-2">being sent</span>}
+                {message.trouble && <span className="ml-2 text-wax">not sent: {message.trouble}</span>}
                 {message.mail && (
                   <a
                     className="link ml-2"

@@ -124,8 +124,13 @@ def read_refusals(sheet: Sheet, body: Any) -> tuple[Refusal, ...]:
 
 
 def read_case(sheet: Sheet, body: Any) -> CaseNews:
-    """Status and messages of a case. An unknown status word keeps the case with the vendor, and says the word."""
+    """Status and messages of a case. An unknown status word keeps the case with the vendor, and says the word.
+
+    A mail without the desk's own labels is somebody's free words: it waits for us, whatever it says.
+    """
     status = str(_first(sheet.replies.status, body) or "")
+    refused = any(_first(sheet.replies.refusals.code, item) for item in _all(sheet.replies.refusals.each, body))
+    unlabelled = sheet.replies.by == "mail" and not status and not refused
     word = sheet.replies.words.get(status, StatusWord(life="lodged", turn="vendor"))
     rules = sheet.replies.messages
     messages = tuple(
@@ -133,7 +138,7 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
             id=str(_first(rules.id, item)),
             text=_with_files(str(_first(rules.text, item) or ""), _all(rules.files, item) if rules.files else ()),
             at=str(_first(rules.at, item) or ""),
-            asks=_truth(_first(rules.asks, item)),
+            asks=unlabelled or _truth(_first(rules.asks, item)),
         )
         for item in _all(rules.each, body)
     )

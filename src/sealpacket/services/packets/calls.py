@@ -13,7 +13,7 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sealpacket.core.errors import NotAllowed, NotFound
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import House
-from sealpacket.services.packets.following import FOLLOW
+from sealpacket.services.packets.following import ask
 from sealpacket.services.packets.workbench import OPEN
 from sealpacket.store.models import Desk, Packet, VendorLogin
 
@@ -40,10 +40,10 @@ def called(house: House, key: str, headers: dict[str, str], body: bytes) -> None
         reference = _reference(sheet.replies.reference, body)
         if reference:
             has_it = cast(Packet.cases, JSONB).contains([{"reference": reference}])
-            query = select(Packet).where(Packet.life.in_(OPEN), has_it)
+            query = select(Packet).where(Packet.life.in_(OPEN), has_it).with_for_update()
             for packet in session.scalars(query):
                 if packet.asset and packet.asset.vendor_id == desk.vendor_id:
-                    house.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
+                    ask(house, session, packet)
 
 
 def _reference(path: str, body: bytes) -> str:

@@ -80,7 +80,7 @@ def listed(
         if life:
             statement = statement.where(Packet.life == life)
         if turn:
-            statement = statement.where(Packet.turn == turn)
+            statement = statement.where(Packet.turn == turn, Packet.life.not_in(workbench.OVER))
         if asset:
             statement = statement.where(Packet.asset_id == KINDS["asset"].find(session, asset).id)
         if query:

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterator
+from contextlib import suppress
 from datetime import UTC, datetime, timedelta
+from email.utils import parseaddr
 from typing import Any
+from urllib.parse import urlsplit
 
 from sqlalchemy import and_, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from sealpacket.channels import Desk, DeskAway, DeskRefused
-from sealpacket.core.errors import Conflict, Invalid, NotFound, Unavailable
+from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, Unavailable
 from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import (
     CaseNews,
@@ -36,49 +39,95 @@ from sealpacket.store.models import Message, Packet, PickedUp
 
 SEND = "send_message"
 FOLLOW = "follow_packet"
+ASKING = "asking"
+_LONGEST_REFERENCE = 200
 _LIVES = ("lodged", "answered", "settled")
 _SETTLED_EVERY, _REOPENED_WITHIN = timedelta(hours=1), timedelta(days=90)
 
 
 def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
-    """Look now how the case stands. Raises Unavailable if the desk cannot be asked."""
+    """Have the worker look how the case stands. `follow_state` says when it has, `follow_words` what went wrong."""
     with house.database.transaction() as session:
-        packet = workbench.find_packet(session, number)
+        packet = workbench.find_packet(session, number, lock=True)
         if packet.life not in _LIVES:
             raise Conflict(
                 f"{packet.number} is {packet.life}; there is no case to follow.",
-                "Lodge it first.",
+                "Lodge it first."
+                if packet.life in ("drafting", "sealed", "refused")
+                else "Nothing is left to be done.",
                 code="not-lodged",
             )
+        ask(house, session, packet)
+        session.flush()
+        return showing.show(workbench.lay_out(house, session, packet))
+
+
+def ask(house: House, session: Session, packet: Packet) -> None:
+    """Put a look at the desk into the queue, unless one is on its way already."""
+    if packet.follow_state != ASKING:
+        packet.follow_state, packet.follow_words = ASKING, ""
+        house.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
+
+
+def look(house: House, number: str) -> None:
+    """Look now how a case stands, and keep what came of it. The worker calls this; a desk that is away is noted."""
+    words = ""
+    try:
+        _look(house, number)
+    except (Unavailable, Conflict, Invalid, NotFound) as trouble:
+        if isinstance(trouble, DatabaseUnreachable):
+            raise
+        words = f"{trouble.sentence} {trouble.way_out}"
+    except Exception:
+        _looked(house, number, "Looking at the desk met an error that was not foreseen.")
+        raise
+    _looked(house, number, words)
+
+
+def give_up_looking(house: House, number: str) -> None:
+    """Stop looking for now: it took the worker down with it."""
+    _looked(house, number, "Looking at the desk broke off several times, each time unforeseen.")
+
+
+def _looked(house: House, number: str, words: str) -> None:
+    with house.database.transaction() as session, suppress(NotFound):
+        packet = workbench.find_packet(session, number, lock=True)
+        packet.followed_at = datetime.now(UTC)
+        packet.follow_state, packet.follow_words = ("failed", words) if words else (None, "")
+
+
+def _look(house: House, number: str) -> None:
+    """One look. Raises Unavailable if the desk cannot be asked."""
+    with house.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        if packet.life not in _LIVES:
+            raise Conflict(f"{packet.number} is {packet.life}; there is no case to follow.", "Lodge it first.",
+                           code="not-lodged")  # fmt: skip
         desk, packet_id = desk_of(house, packet), packet.id
         open_cases = [one["reference"] for one in packet.cases or [] if one.get("reference")]
     try:
         with desk:
             if desk.sheet.replies.by == "drop":
-                _pick_up(house, actor, desk)
+                _pick_up(house, WORKER, desk)
             told = [(reference, desk.follow(reference)) for reference in open_cases]
     except DeskAway as away:
         raise Unavailable(str(away), "Look again in a while.", code="desk-away") from away
     except DeskRefused as refusal:
         raise Unavailable(
-            f"The desk does not tell how {', '.join(open_cases)} stands ({refusal.status}).",
+            f"The desk does not say how {', '.join(open_cases)} stands ({refusal.status}).",
             "Check the secret of the vendor login, then look again.",
             code="desk-refused",
         ) from refusal
     for reference, body in told:
         if body is not None:
-            _take_in(house, actor, packet_id, desk.sheet, body, reference)
-    with house.database.transaction() as session:
-        packet = session.get_one(Packet, packet_id, with_for_update=True)
-        packet.followed_at = datetime.now(UTC)
-        session.flush()
-        return showing.show(workbench.lay_out(house, session, packet))
+            _take_in(house, WORKER, packet_id, desk.sheet, body, reference)
 
 
-def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> str:
+def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> bool:
     """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
 
-    `original` is the blob with what came as it came. Returns the packet's id.
+    `original` is the blob with what came as it came; gives whether it is kept. Of a mail from somebody who is not the
+    desk, only the words are taken: they wait for a person, and change nothing.
     """
     with house.database.transaction() as session:
         packet = workbench.find_packet(session, number)
@@ -87,26 +136,59 @@ def take_in(house: House, actor: Actor, number: str, body: Any, original: str | 
                 f"{number} is {packet.life}; no desk can know of it.", "Nothing was taken in.", code="not-lodged"
             )
         packet_id, sheet = packet.id, parsed(packet.sheet)
-    _take_in(house, actor, packet_id, sheet, body, None, original)
-    return packet_id
+    sender = str(body.get("mail", {}).get("from", "")) if isinstance(body, dict) else ""
+    stranger = sheet.replies.by == "mail" and not _is_desk(house, sheet, sender)
+    return _take_in(house, actor, packet_id, sheet, body, None, original, sender, stranger=stranger)
+
+
+def _is_desk(house: House, sheet: Sheet, sender: str) -> bool:
+    """Whether a mail says that it comes from the domain to which we write."""
+    ours = urlsplit(house.settings.desks.get(sheet.desk, "")).path.rpartition("@")[2].lower()
+    theirs = parseaddr(sender)[1].rpartition("@")[2].lower()
+    return bool(ours) and (theirs == ours or theirs.endswith(f".{ours}"))
 
 
 def _take_in(
-    house: House, actor: Actor, packet_id: str, sheet: Sheet, body: Any, reference: str | None,
+    house: House,
+    actor: Actor,
+    packet_id: str,
+    sheet: Sheet,
+    body: Any,
+    reference: str | None,
     original: str | None = None,
-) -> None:  # fmt: skip
+    sender: str = "",
+    *,
+    stranger: bool = False,
+) -> bool:
     news, refusals = read_case(sheet, body), read_refusals(sheet, body)
     if reference is None and has_reference(sheet, body):
-        reference = read_reference(sheet, body)
+        reference = " ".join(read_reference(sheet, body).split())[:_LONGEST_REFERENCE]
     with house.act(actor, "news of the case", "packet") as act:
         packet = act.session.get_one(Packet, packet_id, with_for_update=True)
         act.subject = f"packet {packet.number}"
         before = {message.id for message in packet.messages}
-        act.detail = {"status": news.status, **_noted(packet, news, refusals, reference)}
-        for message in packet.messages:
-            if original and message.id not in before:
-                message.original_blob = original
+        if stranger:
+            act.detail = {"from": sender[:300], **_words_only(packet, news)}
+        else:
+            act.detail = {"status": news.status, **_noted(packet, news, refusals, reference)}
+        new = [message for message in packet.messages if message.id not in before]
+        for message in new:
+            message.original_blob, message.sender, message.stranger = original, sender[:300], stranger
         act.worth_noting = bool(act.detail.pop("changed"))
+        return bool(original and new)
+
+
+def _words_only(packet: Packet, news: CaseNews) -> dict[str, Any]:
+    """Keep the words of somebody who is not the desk; they wait for us."""
+    words = tuple(message.model_copy(update={"asks": True}) for message in news.messages)
+    new = _new_messages(packet, news.model_copy(update={"messages": words}), "")
+    packet.turn = _turn(packet)
+    return {"messages": new, "changed": bool(new)}
+
+
+def _id_of(house: House, number: str) -> str:
+    with house.database.transaction() as session:
+        return workbench.find_packet(session, number).id
 
 
 def _noted(packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], reference: str | None) -> dict[str, Any]:
@@ -123,7 +205,7 @@ def _noted(packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], refere
         packet.cases = [{**item, "sent": False} for item in cases]
         note_refusal(packet, [reason.model_dump() for reason in refusals], news.status)
         return {"messages": new, "changed": True, "refused": [reason.code for reason in refusals]}
-    one["life"] = news.life
+    one["life"], one["turn"] = news.life, news.turn
     packet.cases, packet.told = cases, {**packet.told, **_told(news, label)}
     packet.reference = references(cases)
     packet.desk_status = news.status if len(cases) == 1 else ", ".join(
@@ -132,10 +214,16 @@ def _noted(packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], refere
     packet.followed_at = datetime.now(UTC)
     packet.life = min((str(item.get("life") or "lodged") for item in cases), key=_LIVES.index)
     packet.settled_at = (packet.settled_at or packet.followed_at) if packet.life == "settled" else None
-    waiting = any(message.asks and message.answered_at is None for message in packet.messages)
-    packet.turn = "ours" if waiting or news.turn == "ours" else "vendor"
+    packet.turn = _turn(packet)
     after = (one.get("status"), one.get("reference"), dict(packet.told))
     return {"messages": new, "changed": bool(new) or before != after}
+
+
+def _turn(packet: Packet) -> str:
+    """Whose turn it is: ours while any case waits for us."""
+    waiting = any(message.asks and message.answered_at is None for message in packet.messages)
+    ours = any(one.get("turn") == "ours" for one in packet.cases or [])
+    return "ours" if waiting or ours else "vendor"
 
 
 def _told(news: CaseNews, label: str) -> dict[str, str]:
@@ -181,10 +269,11 @@ def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
     for paper in desk.papers(lambda name: name in known):
         body = read_reply(desk.sheet, paper.content)
         number = read_ours(desk.sheet, body) if body is not None else ""
-        try:
-            packet_id = take_in(house, actor, number, body) if number else None
-        except (NotFound, Conflict):
-            packet_id = None
+        packet_id = None
+        with suppress(NotFound, Conflict):
+            if number:
+                take_in(house, actor, number, body)
+                packet_id = _id_of(house, number)
         sha256 = hashlib.sha256(paper.content).hexdigest()
         picked = insert(PickedUp).values(desk=key, name=paper.name, sha256=sha256, packet_id=packet_id)
         with house.database.transaction() as session:
@@ -207,19 +296,7 @@ def follow_all(house: House) -> None:
         )
         numbers = list(session.scalars(query.order_by(Packet.followed_at.nulls_first()).limit(200)))
     for number in numbers:
-        try:
-            follow(house, WORKER, number)
-        except (Unavailable, Conflict, Invalid):
-            with house.database.transaction() as session:
-                workbench.find_packet(session, number, lock=True).followed_at = datetime.now(UTC)
-
-
-def follow_if_open(house: House, number: str) -> None:
-    """Look how a case stands because its desk called; what is not open is left alone. The worker calls this."""
-    try:
-        follow(house, WORKER, number)
-    except (Unavailable, Conflict, Invalid, NotFound):
-        return
+        look(house, number)
 
 
 def preview_reply(house: House, number: str, text: str) -> dict[str, Any]:
@@ -238,24 +315,31 @@ def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
     with house.act(actor, "answer written", f"packet {number}", characters=len(text)) as act:
         packet = _answerable(workbench.find_packet(act.session, number, lock=True))
         message = _redacted(house, act.session, packet, text)
-        message.by = actor.name
         asking = next((m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None)
+        to = _case_of(packet, asking)
+        label = _label(packet, to)
+        message.by = f"{actor.name} ({label})" if label else actor.name
         packet.messages.append(message)
         for asked in packet.messages:
-            if asked.asks and asked.answered_at is None:
+            if asked.asks and asked.answered_at is None and _case_of(packet, asked) == to:
                 asked.answered_at = datetime.now(UTC)
-        packet.turn = "vendor"
+        packet.cases = [
+            {**one, "turn": "vendor"} if place == to else one for place, one in enumerate(packet.cases or [])
+        ]
+        packet.turn = _turn(packet)
         act.session.flush()
-        to = _case_of(packet, asking)
         house.enqueue(act.session, SEND, {"message": message.id, "tried": 0, "case": to}, packet.id)
         return showing.show(workbench.lay_out(house, act.session, packet))
 
 
 def _answerable(packet: Packet) -> Packet:
-    if packet.life not in OPEN:
-        raise Conflict(f"{packet.number} is {packet.life}; nobody waits for an answer.", "Lodge it first.",
-                       code="not-lodged")  # fmt: skip
-    return packet
+    if packet.life in OPEN:
+        return packet
+    over = packet.life in ("settled", "withdrawn")
+    raise Conflict(
+        f"{packet.number} is {packet.life}; nobody waits for an answer.",
+        "Note a new packet that names this one." if over else "Lodge it first.", code="not-lodged",
+    )  # fmt: skip
 
 
 def _redacted(house: House, session: Session, packet: Packet, text: str) -> Message:
@@ -297,12 +381,18 @@ def _case_of(packet: Packet, asking: Message | None) -> int:
     return 0
 
 
-def give_up(house: House, message_id: str) -> None:
-    """Stop trying to send an answer: it took the worker down with it."""
-    with house.act(WORKER, "answer not sent", "packet", words="sending it broke off several times") as act:
+def give_up(house: House, message_id: str, words: str = "Sending it broke off several times.") -> None:
+    """Stop trying to send an answer."""
+    with house.act(WORKER, "answer not sent", "packet", words=words) as act:
         message = act.session.get_one(Message, message_id)
         act.subject = f"packet {message.packet.number}"
+        message.trouble = words
         message.packet.turn = "ours"
+
+
+def _label(packet: Packet, place: int) -> str:
+    """What a case is called among several; empty where there is only one."""
+    return str((packet.cases or [{}])[place].get("case", {}).get("label", ""))
 
 
 def send(house: House, message_id: str, tried: int, case: int = 0) -> None:
@@ -322,16 +412,23 @@ def send(house: House, message_id: str, tried: int, case: int = 0) -> None:
             desk = desk_of(house, session.get_one(Message, message_id).packet)
         with desk:
             desk.answer(reference, number, message_id, text)
+    except DatabaseUnreachable:
+        raise
     except (DeskAway, DeskRefused, Conflict) as trouble:
         again = isinstance(trouble, DeskAway) and tried + 1 < house.settings.lodge_tries
         with house.act(WORKER, "answer put off" if again else "answer not sent", f"packet {number}") as act:
             act.detail["words"] = str(trouble)
             packet = workbench.find_packet(act.session, number, lock=True)
+            act.session.get_one(Message, message_id).trouble = "" if again else str(trouble)
             if again:
                 arguments = {"message": message_id, "tried": tried + 1, "case": case}
                 house.enqueue(act.session, SEND, arguments, packet.id, wait_before(tried))
             else:
                 packet.turn = "ours"
         return
+    except Exception:
+        give_up(house, message_id, "Sending it met an error that was not foreseen.")
+        raise
     with house.act(WORKER, "answer sent", f"packet {number}") as act:
-        act.session.get_one(Message, message_id).sent_at = datetime.now(UTC)
+        sent = act.session.get_one(Message, message_id)
+        sent.sent_at, sent.trouble = datetime.now(UTC), ""

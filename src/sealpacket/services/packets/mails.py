@@ -4,19 +4,28 @@ from __future__ import annotations
 
 import email
 import email.policy
+import hashlib
+from datetime import UTC, datetime, timedelta
 from email.message import EmailMessage
 from email.utils import parsedate_to_datetime
 from html.parser import HTMLParser
 from typing import Any
 
-from sealpacket.core.errors import Invalid
+from sqlalchemy import delete, func, select
+
+from sealpacket.core.errors import Invalid, Unavailable
 from sealpacket.core.sheets.checks.result import say_size
 from sealpacket.core.sheets.writing.mail import read_labels
 from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets.addresses import packet_of
 from sealpacket.services.packets.following import take_in
+from sealpacket.services.packets.workbench import find_packet
+from sealpacket.store.models import MailCount
 
 _LARGEST_TEXT = 200_000
+MAILS_AN_HOUR, BYTES_A_DAY = 60, 200_000_000
+"""What the gate takes for one packet."""
+_HOUR, _DAY = timedelta(hours=1), timedelta(days=1)
 
 
 class Post:
@@ -30,16 +39,39 @@ class Post:
         return packet_of(self._house.settings, address) is not None
 
     def take(self, address: str, data: bytes) -> None:
-        """Take in a mail of the packet's desk. The whole mail is kept, encrypted, beside its message."""
+        """Take in a mail of the packet's desk. The whole mail is kept, encrypted, beside its message.
+
+        Raises Unavailable when more comes than a desk writes, so that it comes again later.
+        """
         number = packet_of(self._house.settings, address)
         if number is None:
             raise Invalid("The mail is for nobody here.", "Check the address.", code="no-mailbox")
+        _count(self._house, number, len(data))
+        tree = read_mail(data)
         stored = self._house.blobs.put((data,))
         try:
-            take_in(self._house, WORKER, number, read_mail(data), stored.name)
+            used = take_in(self._house, WORKER, number, tree, stored.name)
         except BaseException:
             self._house.blobs.remove(stored.name)
             raise
+        if not used:  # it came before
+            self._house.blobs.remove(stored.name)
+
+
+def _count(house: House, number: str, octets: int) -> None:
+    """Note that a mail came for a packet. Raises Unavailable beyond the limits."""
+    now = datetime.now(UTC)
+    with house.database.transaction() as session:
+        session.execute(delete(MailCount).where(MailCount.at < now - _DAY))
+        packet = find_packet(session, number, lock=True)
+        mine = select(func.count(), func.coalesce(func.sum(MailCount.octets), 0)).where(
+            MailCount.packet_id == packet.id
+        )
+        lately = session.execute(mine.where(MailCount.at > now - _HOUR)).one()[0]
+        size = session.execute(mine).one()[1]
+        if lately >= MAILS_AN_HOUR or size + octets > BYTES_A_DAY:
+            raise Unavailable("More mails come for this packet than a desk writes.", "Send it later.", code="mail-rate")
+        session.add(MailCount(packet_id=packet.id, octets=octets))
 
 
 def read_mail(data: bytes) -> dict[str, Any]:
@@ -55,8 +87,10 @@ def read_mail(data: bytes) -> dict[str, Any]:
     tree = read_labels(text)
     if files:
         tree["text"] += "\n\n" + "\n".join(f"[attached: {one}]" for one in files)
+    digest = hashlib.sha256(data).hexdigest()
     tree["mail"] = {
-        "id": str(message["Message-ID"] or ""), "from": str(message["From"] or ""),
+        "id": str(message["Message-ID"] or "").strip() or f"<{digest[:32]}@no-message-id.invalid>",
+        "from": str(message["From"] or ""),
         "subject": str(message["Subject"] or ""),
         "date": _date(message), "files": files,
     }  # fmt: skip

@@ -24,7 +24,7 @@ from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.services.coverage import login_value, logins_of
 from sealpacket.services.packets.remembering import suggestions
-from sealpacket.services.packets.workbench import DRAFT, Workbench
+from sealpacket.services.packets.workbench import DRAFT, OVER, Workbench
 from sealpacket.store.models import Asset, Exhibit, Packet
 
 
@@ -35,7 +35,7 @@ def brief(packet: Packet, stops: int | None = None) -> dict[str, Any]:
         "number": packet.number,
         "title": packet.title,
         "life": packet.life,
-        "turn": packet.turn,
+        "turn": packet.turn if packet.life not in OVER else "none",
         "need": packet.need,
         "vendor": asset.vendor.name if asset else None,
         "asset": show_asset(asset) if asset else None,
@@ -78,8 +78,10 @@ def words_for(packet: Packet, stops: int | None) -> str:
             return f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
         case "lodged":
             return f"With {vendor} as {packet.reference}" if packet.reference else f"Sent to {vendor}, no reference yet"
-        case "answered":
+        case "answered" if packet.turn == "ours":
             return f"{vendor} has answered"
+        case "answered":
+            return f"{vendor} says {packet.desk_status}"
         case "settled":
             return "Settled"
         case _:
@@ -119,6 +121,8 @@ def show(bench: Workbench) -> dict[str, Any]:
         "legend_destroyed_at": packet.legend_destroyed_at,
         "desk_status": packet.desk_status,
         "followed_at": packet.followed_at,
+        "follow_state": packet.follow_state,
+        "follow_words": packet.follow_words,
         "refusals": packet.refusals or [],
         "cases": [_case(one) for one in packet.cases or []],
         "told": packet.told,
@@ -252,7 +256,7 @@ def show_exhibit(exhibit: Exhibit) -> dict[str, Any]:
 
 
 def _message(message: Any) -> dict[str, Any]:
-    fields = ("id", "direction", "text", "asks", "by", "at", "outgoing")
+    fields = ("id", "direction", "text", "asks", "by", "at", "outgoing", "trouble", "sender", "stranger")
     return {
         **{field: getattr(message, field) for field in fields},
         "answered": message.answered_at is not None,

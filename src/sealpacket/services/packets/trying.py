@@ -3,47 +3,123 @@
 from __future__ import annotations
 
 import secrets
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
+
+from sqlalchemy import delete
 
 from sealpacket.channels import DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.coverage import Need
-from sealpacket.core.errors import Conflict, Invalid, Unavailable
+from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, Trouble, Unavailable
 from sealpacket.core.sheets import Sample, Sheet, has_stops, lint, read_reference, read_refusals, sample_packet
+from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.coverage import logins_of, rule_for
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets.known import facts_of, people_of
 from sealpacket.services.packets.lodging import login_of
 from sealpacket.services.register import KINDS
-from sealpacket.store.models import Packet
+from sealpacket.store.models import Packet, Trial
+
+TRY = "try_sheet"
+_UNFORESEEN = {
+    "sentence": "The trial met an error that was not foreseen.", "way_out": "Look into the worker's log.",
+    "code": "unforeseen",
+}  # fmt: skip
 
 
 def try_sheet(house: House, actor: Actor, text: str, *, asset: str, need: Need, seed: int) -> dict[str, Any]:
-    """Lodge a sample packet of this sheet about an asset at its stand-in; what it said, and what was sent.
+    """Have the worker lodge a sample packet of this sheet about an asset at its stand-in; `trial` says what came of it.
 
     Raises Conflict where no stand-in is configured: a sample is never sent to a real desk.
     """
+    sheet = _usable(text)
+    _stand_in(house, sheet)
+    with house.act(actor, "sheet tried at its stand-in", f"desk {sheet.desk}", seed=seed) as act:
+        KINDS["asset"].find(act.session, asset)
+        made = Trial(account_id=actor.account_id, wish={"yaml": text, "asset": asset, "need": need, "seed": seed})
+        act.session.add(made)
+        act.session.flush()
+        house.enqueue(act.session, TRY, {"trial": made.id}, made.id)
+        return _shown(made)
+
+
+def trial(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+    """What came of a trial. Raises the Trouble that kept it from being made."""
+    with house.database.transaction() as session:
+        made = session.get(Trial, ident)
+        if made is None or made.account_id != actor.account_id:
+            raise NotFound("There is no such trial, or it was too long ago.", "Try the sheet again.")
+        trouble = (made.result or {}).get("trouble")
+        if trouble:
+            raise Unavailable(trouble["sentence"], trouble["way_out"], code=trouble["code"])
+        return _shown(made)
+
+
+def _shown(made: Trial) -> dict[str, Any]:
+    empty: dict[str, Any] = {"words": "", "reference": None, "refusals": [], "cases": 0, "sent": None}
+    return {"id": made.id, "done": made.result is not None, **empty, **(made.result or {})}
+
+
+def run_trial(house: House, ident: str) -> None:
+    """Make a trial. The worker calls this."""
+    with house.database.transaction() as session:
+        made = session.get(Trial, ident)
+        if made is None or made.result is not None:
+            return
+        wish = dict(made.wish)
+    try:
+        result = _tried(house, wish)
+    except DatabaseUnreachable:
+        raise
+    except Trouble as trouble:
+        result = {"trouble": {"sentence": trouble.sentence, "way_out": trouble.way_out, "code": trouble.code}}
+    except Exception:
+        _keep(house, ident, {"trouble": _UNFORESEEN})
+        raise
+    _keep(house, ident, result)
+
+
+def _keep(house: House, ident: str, result: dict[str, Any]) -> None:
+    with house.database.transaction() as session:
+        session.get_one(Trial, ident).result = result
+
+
+def forget_trials(house: House) -> None:
+    """Forget trials of yesterday and before."""
+    with house.database.transaction() as session:
+        session.execute(delete(Trial).where(Trial.at < datetime.now(UTC) - timedelta(days=1)))
+
+
+def _usable(text: str) -> Sheet:
     sheet, found = lint(text)
     if sheet is None or has_stops(found):
         raise Invalid("The sheet cannot be used as it is.", "See why: sealpacket desk lint FILE", code="sheet-lint")
+    return sheet
+
+
+def _stand_in(house: House, sheet: Sheet) -> str:
     address = house.settings.stand_ins.get(sheet.desk)
     if not address:
         raise Conflict(f"No stand-in is configured for {sheet.desk}.",
                        "Set its address in SEALPACKET_STAND_INS; a sample is never sent to the desk itself.",
                        code="no-stand-in")  # fmt: skip
-    sample, login, number = _sample(house, sheet, asset, need, seed)
+    return address
+
+
+def _tried(house: House, wish: dict[str, Any]) -> dict[str, Any]:
+    sheet = _usable(wish["yaml"])
+    sample, login, number = _sample(house, sheet, wish["asset"], wish["need"], wish["seed"])
     shown = {"sent": sample.cases[0].body, "cases": len(sample.cases), "reference": None, "refusals": [], "words": ""}
-    with house.act(actor, "sheet tried at its stand-in", f"desk {sheet.desk}", seed=seed):
-        try:
-            with open_desk(sheet, address, login) as desk:
-                said = [
-                    desk.lodge(Parcel(f"{number}/{place}", number, case, [])) for place, case in enumerate(sample.cases)
-                ]
-        except DeskRefused as refusal:
-            reasons = [reason.model_dump() for reason in read_refusals(sheet, refusal.body)]
-            return {**shown, "refusals": reasons, "words": f"The stand-in refuses it ({refusal.status})."}
-        except DeskAway as away:
-            raise Unavailable(str(away), "Start the stand-in, then try again.", code="desk-away") from away
+    try:
+        with open_desk(sheet, _stand_in(house, sheet), login) as desk:
+            said = [
+                desk.lodge(Parcel(f"{number}/{place}", number, case, [])) for place, case in enumerate(sample.cases)
+            ]
+    except DeskRefused as refusal:
+        reasons = [reason.model_dump() for reason in read_refusals(sheet, refusal.body)]
+        return {**shown, "refusals": reasons, "words": f"The stand-in refuses it ({refusal.status})."}
+    except DeskAway as away:
+        raise Unavailable(str(away), "Start the stand-in, then try again.", code="desk-away") from away
     references = [read_reference(sheet, answer) for answer in said if answer is not None]
     words = "The stand-in takes it." if references else "It was sent; the stand-in answers later."
     return {**shown, "reference": ", ".join(references) or None, "words": words}
@@ -60,7 +136,8 @@ def _sample(house: House, sheet: Sheet, asset: str, need: Need, seed: int) -> tu
                         "a restart was tried.", placeholder_key_sealed=b"", created_at=datetime.now(UTC))  # fmt: skip
         packet.asset, packet.login = thing, login
         facts = facts_of(packet, ruling, people_of(session))
-        known = {path: str(fact.value) for path, fact in facts.items() if path not in ("login.person", "site.contact")}
+        left_out = {"login.person", "site.contact", *WRITTEN_FACTS}
+        known = {path: str(fact.value) for path, fact in facts.items() if path not in left_out}
         way = login_of(house, packet)
         session.expunge_all()
     return sample_packet(sheet, seed, known), way, number

@@ -126,6 +126,9 @@ class MessageShown(BaseModel):
     answered: bool
     sent: bool
     mail: bool
+    sender: str = Field(description="Of a mail: from whom it says that it is.")
+    stranger: bool = Field(description="It did not come from the desk's own domain, so that it changed nothing.")
+    trouble: str = Field(description="Why one of ours could not be sent; empty while it is on its way.")
     outgoing: str | None = Field(None, description="Of ours: what is sent; sensitive values are masked in it.")
 
 
@@ -193,6 +196,10 @@ class PacketShown(PacketBrief):
     legend_destroyed_at: datetime | None
     desk_status: str
     followed_at: datetime | None
+    follow_state: Literal["asking", "failed"] | None = Field(
+        description="A look at the desk under way, or that failed."
+    )
+    follow_words: str
     refusals: list[RefusalShown]
     cases: list[CaseShown]
     told: dict[str, str]

@@ -38,6 +38,8 @@ from sealpacket.store.models import Asset, Exhibit, Packet, Product
 DRAFT = ("drafting",)
 OPEN = ("lodged", "answered")
 """With the desk, and not over."""
+OVER = ("settled", "withdrawn")
+"""Nobody's turn any more."""
 
 
 def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:

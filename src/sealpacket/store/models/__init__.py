@@ -2,11 +2,11 @@
 
 from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
-from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp
+from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp, Trial
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInFailure
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
-from sealpacket.store.models.packets import Exhibit, Message, Packet, TypedRecord
+from sealpacket.store.models.packets import Exhibit, MailCount, Message, Packet, TypedRecord
 from sealpacket.store.models.paper import Paper
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
@@ -46,6 +46,7 @@ __all__ = [
     "IntakeRow",
     "IntakeSource",
     "LoginTie",
+    "MailCount",
     "MergedRecord",
     "Message",
     "Outlook",
@@ -63,6 +64,7 @@ __all__ = [
     "Site",
     "Statement",
     "StatementDifference",
+    "Trial",
     "TypedRecord",
     "Vendor",
     "VendorLogin",

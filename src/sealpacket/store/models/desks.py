@@ -42,6 +42,17 @@ class DeskSheet(Base):
     __table_args__ = (UniqueConstraint("desk_id", "number"),)
 
 
+class Trial(Base):
+    """A desk sheet that is tried at its stand-in: what was wished, and what came of it once the worker has tried."""
+
+    __tablename__ = "trial"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    account_id: Mapped[str] = mapped_column(ForeignKey("account.id"))
+    wish: Mapped[dict]
+    result: Mapped[dict | None]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
 class PickedUp(Base):
     """A paper of the desk's that was picked up from its folder, so that it is read once; and what it was about."""
 

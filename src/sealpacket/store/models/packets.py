@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import uuid4
 
-from sqlalchemy import JSON, CheckConstraint, ForeignKey, Index, Sequence, UniqueConstraint
+from sqlalchemy import JSON, CheckConstraint, ForeignKey, Identity, Index, Sequence, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded, now
@@ -56,6 +56,8 @@ class Packet(Recorded, Base):
     reference: Mapped[str | None]
     desk_status: Mapped[str] = mapped_column(default="")
     followed_at: Mapped[datetime | None]
+    follow_state: Mapped[str | None]
+    follow_words: Mapped[str] = mapped_column(default="", server_default="")
     refusals: Mapped[list | None]
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()
@@ -68,6 +70,7 @@ class Packet(Recorded, Base):
             "life IN ('drafting','sealed','lodged','answered','settled','refused','withdrawn')", name="life"
         ),
         CheckConstraint("turn IN ('ours','vendor')", name="turn"),
+        CheckConstraint("follow_state IN ('asking','failed')", name="follow_state"),
         CheckConstraint("(life IN ('drafting','withdrawn','refused')) OR bag_blob IS NOT NULL", name="sealed_has_bag"),
         Index("ix_packet_list", "created_at", "id"),
     )
@@ -123,10 +126,22 @@ class TypedRecord(Base):
     found_sealed: Mapped[bytes]
 
 
+class MailCount(Base):
+    """A mail that came for a packet in the last day, so that nobody can fill the house with them."""
+
+    __tablename__ = "mail_count"
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
+    octets: Mapped[int]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
 class Message(Base):
     """Something said between us and the desk. `desk_id` is the desk's own name for it, so that none comes twice.
 
-    Of ours `text` is what was typed and `outgoing` what is sent; `found_sealed` has what was masked, encrypted.
+    Of ours `text` is what was typed and `outgoing` what is sent; `found_sealed` has what was masked, encrypted;
+    `trouble` says why it could not be sent. Of a mail `sender` is who it says it is from, and `stranger` that this is
+    not the desk.
     """
 
     __tablename__ = "message"
@@ -143,6 +158,9 @@ class Message(Base):
     original_blob: Mapped[str | None]
     outgoing: Mapped[str | None]
     found_sealed: Mapped[bytes | None]
+    trouble: Mapped[str] = mapped_column(default="", server_default="")
+    sender: Mapped[str] = mapped_column(default="", server_default="")
+    stranger: Mapped[bool] = mapped_column(default=False, server_default="false")
     packet: Mapped[Packet] = relationship(back_populates="messages")
     __table_args__ = (
         UniqueConstraint("packet_id", "desk_id"),

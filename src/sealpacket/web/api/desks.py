@@ -126,8 +126,10 @@ class SheetTried(SheetText):
 
 
 class Trial(BaseModel):
-    """What the stand-in said, and what was sent."""
+    """What the stand-in said, and what was sent, once the trial is `done`."""
 
+    id: str
+    done: bool
     words: str
     reference: str | None
     refusals: list[RefusalShown]
@@ -135,10 +137,23 @@ class Trial(BaseModel):
     sent: Any
 
 
-@api.post("/desks/try", summary="Lodge a sample packet of a sheet at the desk's stand-in", responses={200: Trial})
+class TrialPath(BaseModel):
+    """A trial by its id."""
+
+    ident: str = Field(max_length=40)
+
+
+@api.post("/desks/trials", summary="Have a sample packet of a sheet lodged at the desk's stand-in",
+          responses={202: Trial})  # fmt: skip
 @needs("keeper")
-def try_sheet(body: SheetTried) -> dict[str, Any]:
-    return trying.try_sheet(the_house(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed)
+def try_sheet(body: SheetTried) -> tuple[dict[str, Any], int]:
+    return trying.try_sheet(the_house(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
+
+
+@api.get("/desks/trials/<ident>", summary="What came of a trial", responses={200: Trial})
+@needs("keeper")
+def get_trial(path: TrialPath) -> dict[str, Any]:
+    return trying.trial(the_house(), actor(), path.ident)
 
 
 @api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})

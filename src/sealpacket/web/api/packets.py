@@ -143,10 +143,11 @@ def lodge_packet(path: Number) -> Response:
     return with_etag(lodging.lodge(the_house(), actor(), path.number.upper()), 202)
 
 
-@api.post("/packets/<number>/follow", summary="Look now how the case stands", responses={200: PacketShown})
+@api.post("/packets/<number>/follow", summary="Have the worker look how the case stands",
+          responses={202: PacketShown})  # fmt: skip
 @needs("preparer", "releaser")
 def follow_packet(path: Number) -> Response:
-    return with_etag(following.follow(the_house(), actor(), path.number.upper()))
+    return with_etag(following.follow(the_house(), actor(), path.number.upper()), 202)
 
 
 @api.post("/packets/<number>/messages/preview", summary="What would leave of an answer to the desk",

@@ -1,0 +1,52 @@
+"""Calls to one desk over HTTP, each with a limit on its time and on what the desk answers."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import httpx
+
+from sealpacket.channels.deadline import Deadline
+
+LARGEST_ANSWER = 8 << 20
+"""Bytes of an answer that are read."""
+IN_ALL = 3
+"""A call may take so many times as long as a desk may be silent."""
+SLOWEST = 20_000
+"""Bytes a second; a large body has the more time."""
+
+
+class TooMuch(httpx.TransportError):
+    """The desk answers too much, or in a form that could become too much."""
+
+
+class Wire:
+    """The way to one desk. Not for several threads."""
+
+    def __init__(self, client: httpx.Client, deadline: Deadline, timeout: float) -> None:
+        self._client, self._deadline, self._timeout = client, deadline, timeout
+
+    def request(self, method: str, path: str, *, size: int = 0, **arguments: Any) -> httpx.Response:
+        """One call with a body of about `size` bytes; its answer is read whole.
+
+        Raises httpx.TimeoutException when it takes too long in all, TooMuch for an answer that is too large.
+        """
+        request = self._client.build_request(method, path, **arguments)
+        size = size or int(request.headers.get("Content-Length", 0))
+        self._deadline.begin(self._timeout * IN_ALL + size / SLOWEST)
+        response = self._client.send(request, stream=True)
+        try:
+            if response.headers.get("Content-Encoding", "identity").strip().lower() not in ("", "identity"):
+                raise TooMuch("it is packed, which was not asked for", request=request)
+            body = bytearray()
+            for block in response.iter_raw(1 << 16):
+                body += block
+                if len(body) > LARGEST_ANSWER:
+                    raise TooMuch(f"more than {LARGEST_ANSWER >> 20} MB", request=request)
+        finally:
+            response.close()
+        return httpx.Response(response.status_code, headers=response.headers, content=bytes(body), request=request)
+
+    def close(self) -> None:
+        """Give the connections back."""
+        self._client.close()
