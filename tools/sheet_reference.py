@@ -12,9 +12,9 @@ from sealpacket.core.sheets.sending import FORMS_OF_CHANNELS
 
 ORDER = (
     "Sheet", "Kind", "Before", "Hours", "Question", "Choice", "Column", "HighestBy", "Prefill", "Condition", "Severity",
-    "Level", "Escalation", "Evidence", "Attachments", "Naming", "Redaction", "KeptQuestion", "SplitBy", "AsJson", "AsForm", "AsXml",
-    "AsMail", "AsPdf", "Table", "HttpJson", "HttpForm", "HttpXml", "ByMail", "BySftp", "Replies", "StatusWord",
-    "Messages", "Refusals", "Cure", "Told",
+    "Level", "Escalation", "Evidence", "Attachments", "Naming", "Redaction", "KeptQuestion", "SplitBy", "AsJson",
+    "AsForm", "AsXml", "AsMail", "AsPdf", "Table", "HttpJson", "HttpForm", "HttpXml", "ByMail", "BySftp", "Replies",
+    "StatusWord", "Messages", "Refusals", "Cure", "Told",
 )  # fmt: skip
 HEAD = """# The sheet language
 

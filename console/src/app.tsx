@@ -19,6 +19,8 @@ import { isIncoming } from "./parts/tabs";
 import { applyTheme, chosenTheme, type Theme } from "./parts/theme";
 
 /** What is not opened every hour is read when it is. */
+const AccountsPage = lazy(() => import("./pages/accounts/list").then((read) => ({ default: read.AccountsPage })));
+const OwnPage = lazy(() => import("./pages/accounts/own").then((read) => ({ default: read.OwnPage })));
 const DeskPage = lazy(() => import("./pages/desks/editor").then((read) => ({ default: read.DeskPage })));
 const DesksPage = lazy(() => import("./pages/desks/list").then((read) => ({ default: read.DesksPage })));
 const AheadPage = lazy(() => import("./pages/ahead").then((read) => ({ default: read.AheadPage })));
@@ -148,6 +150,8 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
               {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
             </Route>
             <Route path="/ahead" component={AheadPage} />
+            <Route path="/you" component={OwnPage} />
+            <Route path="/accounts" component={AccountsPage} />
             <Route path="/desks">
               <DesksPage roles={roles} />
             </Route>
@@ -180,6 +184,7 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
 
 function PersonMenu({ person, roles, showKeys }: { person: string; roles: string[]; showKeys: () => void }) {
   const signOut = useSignOut();
+  const [, go] = useLocation();
   const [theme, setTheme] = useState<Theme>(chosenTheme());
   const item = "flex justify-between gap-6 rounded px-3 py-1.5 outline-none data-highlighted:bg-paper cursor-pointer";
   return (
@@ -211,6 +216,14 @@ function PersonMenu({ person, roles, showKeys }: { person: string; roles: string
             ))}
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Separator className="my-1 border-t border-line" />
+          <DropdownMenu.Item className={item} onSelect={() => go("/you")}>
+            Password and tokens
+          </DropdownMenu.Item>
+          {roles.includes("admin") && (
+            <DropdownMenu.Item className={item} onSelect={() => go("/accounts")}>
+              Accounts
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item className={item} onSelect={showKeys}>
             Keys <Key>?</Key>
           </DropdownMenu.Item>

@@ -48,28 +48,42 @@ def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key file
 @cli.command()
 def account(
     name: str,
-    role: Annotated[list[str], typer.Option(help="keeper, preparer, releaser or reader; may be repeated.")],
+    role: Annotated[
+        list[str] | None,
+        typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated. Not given: as they are."),
+    ] = None,
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
+    disable: Annotated[
+        bool, typer.Option("--disable", help="Let nobody in by it; ends all that is signed in.")
+    ] = False,
 ) -> None:
-    """Make an account, or set its password and roles. The password is read from standard input."""
-    from sealpacket.services.accounts import add_account
+    """Make an account, or give it a new password and roles; what was signed in ends.
+
+    The password is read from standard input. Administrators do the same with `sealpacket account`; this is for the
+    first of them, and for a house that has none any more.
+    """
+    from sealpacket.services import accounts as service
     from sealpacket.services.opening import open_house
 
+    house = open_house(Settings())
+    if disable:
+        service.change(house, service.COMMAND, name, {"active": False})
+        return
     password = (
         sys.stdin.readline().rstrip("\n") if not sys.stdin.isatty() else typer.prompt("Password", hide_input=True)
     )
-    add_account(open_house(Settings()), name, password, role, person)
+    service.put(house, name, password, role or [], person)
 
 
 @cli.command()
 def accounts() -> None:
     """Make or set many accounts: JSON on standard input, a list of {name, password, roles, person}."""
-    from sealpacket.services.accounts import add_account
+    from sealpacket.services import accounts as service
     from sealpacket.services.opening import open_house
 
     house = open_house(Settings())
     for row in json.load(sys.stdin):
-        add_account(house, row["name"], row["password"], row["roles"], row.get("person"))
+        service.put(house, row["name"], row["password"], row["roles"], row.get("person"))
 
 
 @cli.command()

@@ -38,5 +38,5 @@ def shell(house: RunningHouse, tmp_path_factory: pytest.TempPathFactory) -> Term
     """A terminal where Marit is signed in."""
     terminal = Terminal(tmp_path_factory.mktemp("config") / "sealpacket")
     said = terminal.run("sign-in", house.address, "marit", stdin=house.sign_ins["marit"] + "\n")
-    assert "Signed in as Marit Oswin: keeper, preparer, releaser." in said
+    assert "Signed in as Marit Oswin: admin, keeper, preparer, releaser." in said
     return terminal

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 
 import httpx
 import pytest
@@ -10,6 +11,8 @@ import pytest
 from sealpacket.client import NoService, Refused, SealPacket, make_token
 from sealpacket.demo.house import HouseTrouble, RunningHouse
 from tests.conftest import ARRAY, NO_TLS
+
+RIGHT = "four-quiet-herons-here"
 
 
 @pytest.fixture
@@ -34,7 +37,7 @@ def test_a_session_cookie_is_kept_from_scripts_and_other_sites(house: RunningHou
 def test_who_is_signed_in(house: RunningHouse, browser: httpx.Client) -> None:
     me = enter(house, browser).json()
     assert (me["name"], me["person"]) == ("marit", "Marit Oswin")
-    assert me["roles"] == ["keeper", "preparer", "releaser"]
+    assert me["roles"] == ["admin", "keeper", "preparer", "releaser"]
     assert browser.get("/me").json()["csrf"] == me["csrf"]
 
 
@@ -67,13 +70,55 @@ def test_a_wrong_password_and_an_unknown_name_look_alike(browser: httpx.Client) 
     assert wrong.json()["code"] == "wrong-sign-in"
 
 
+def known_account(house: RunningHouse, name: str) -> str:
+    """An account of its own; its password."""
+    house._service("account", name, "--role", "reader", stdin=RIGHT + "\n")
+    return RIGHT
+
+
 def test_guessing_is_made_slow_even_with_the_right_password(house: RunningHouse, browser: httpx.Client) -> None:
-    house._service("account", "guessed", "--role", "reader", stdin="a-long-right-password\n")
+    known_account(house, "guessed")
     for _ in range(5):
         assert browser.post("/sign-in", json={"name": "guessed", "password": "wrong"}).status_code == 401
-    answer = browser.post("/sign-in", json={"name": "guessed", "password": "a-long-right-password"})
+    answer = browser.post("/sign-in", json={"name": "guessed", "password": RIGHT})
     assert (answer.status_code, answer.json()["code"]) == (429, "too-many-tries")
     assert enter(house, browser).status_code == 200, "others are not held up"
+
+
+def test_nobody_can_lock_another_person_out_of_a_browser_they_use(house: RunningHouse, browser: httpx.Client) -> None:
+    known_account(house, "beset")
+    assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 200
+    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False) as stranger:
+        for _ in range(6):
+            stranger.post("/sign-in", json={"name": "beset", "password": "wrong"})
+        assert stranger.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 429
+    assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 200
+    for _ in range(5):
+        browser.post("/sign-in", json={"name": "beset", "password": "wrong"})
+    assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 429, "nor guess in it"
+
+
+def test_many_guesses_at_once_are_no_more_than_a_few(house: RunningHouse) -> None:
+    known_account(house, "rushed")
+
+    def guess(number: int) -> int:
+        body = {"name": "rushed", "password": f"wrong {number}"}
+        url = f"{house.address}/api/v1/sign-in"
+        return httpx.post(url, json=body, trust_env=False, verify=NO_TLS, timeout=60).status_code
+
+    with ThreadPoolExecutor(30) as pool:
+        answers = list(pool.map(guess, range(30)))
+    assert set(answers) <= {401, 429}
+    assert answers.count(401) <= 5
+
+
+def test_wrong_sign_ins_leave_no_trace_that_stays(
+    house: RunningHouse, browser: httpx.Client, marit: SealPacket
+) -> None:
+    before = marit.verify_custody().entries
+    for name in ("nobody-here", "worker\u202e", "service command"):
+        assert browser.post("/sign-in", json={"name": name, "password": "wrong"}).status_code in (401, 422)
+    assert marit.verify_custody().entries == before
 
 
 def test_a_token_works_until_it_is_ended(house: RunningHouse) -> None:
@@ -111,6 +156,115 @@ def test_weak_passwords_and_unknown_roles_are_refused(
     options = [part for role in roles for part in ("--role", role)]
     with pytest.raises(HouseTrouble, match=says):
         house._service("account", "someone", *options, stdin=password + "\n")
+
+
+@pytest.mark.parametrize(
+    ("password", "says"),
+    [("aaaaaaaaaaaa", "hardly any different"), ("someone-likes-tea", "holds the account's name")],
+)
+def test_easy_passwords_are_refused(house: RunningHouse, password: str, says: str) -> None:
+    with pytest.raises(HouseTrouble, match=says):
+        house._service("account", "someone", "--role", "reader", stdin=password + "\n")
+
+
+class Someone:
+    """An account with everything by which one comes in."""
+
+    def __init__(self, house: RunningHouse, marit: SealPacket, name: str) -> None:
+        self.house, self.name = house, name
+        marit.accounts.add(name, RIGHT, ["reader"])
+        self.browser = httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False)
+        self.me = self.browser.post("/sign-in", json={"name": name, "password": RIGHT}).json()
+        self.client = SealPacket(house.address, make_token(house.address, name, RIGHT, "laptop").token)
+        self.calendar = self.client.new_calendar()
+
+    def ways_in(self) -> list[bool]:
+        """Whether session, token and calendar address still open."""
+        try:
+            token = bool(self.client.me())
+        except Refused:
+            token = False
+        feed = httpx.get(self.calendar, trust_env=False, verify=NO_TLS)
+        return [self.browser.get("/me").status_code == 200, token, feed.status_code == 200]
+
+
+def test_whoever_leaves_is_out_at_once(house: RunningHouse, marit: SealPacket) -> None:
+    leaver = Someone(house, marit, "leaver")
+    assert leaver.ways_in() == [True, True, True]
+    shown = next(one for one in marit.accounts.list() if one.name == "leaver")
+    assert (shown.sessions, shown.tokens, shown.active) == (1, 1, True)
+    assert not marit.accounts.change("leaver", active=False).active
+    assert leaver.ways_in() == [False, False, False]
+    with pytest.raises(Refused) as caught:
+        make_token(house.address, "leaver", RIGHT, "again")
+    assert caught.value.code == "wrong-sign-in"
+    assert marit.accounts.change("leaver", active=True).active
+    assert make_token(house.address, "leaver", RIGHT, "again").token
+
+
+def test_a_new_password_ends_what_the_old_one_opened(house: RunningHouse, marit: SealPacket) -> None:
+    lost = Someone(house, marit, "lost")
+    with pytest.raises(Refused) as caught:
+        lost.client.change_password("not the password", "another-long-secret")
+    assert caught.value.code == "wrong-sign-in"
+    assert lost.ways_in() == [True, True, True]
+    lost.client.change_password(RIGHT, "another-long-secret")
+    assert lost.ways_in() == [False, False, False]
+    assert make_token(house.address, "lost", "another-long-secret", "again").token
+
+
+def test_signed_out_everywhere_by_oneself_or_an_administrator(
+    house: RunningHouse, marit: SealPacket, teo: SealPacket
+) -> None:
+    roamer = Someone(house, marit, "roamer")
+    with pytest.raises(Refused) as caught:
+        teo.accounts.sign_out_everywhere("roamer")
+    assert caught.value.code == "not-allowed"
+    roamer.client.accounts.sign_out_everywhere("roamer")
+    assert roamer.ways_in() == [False, False, False]
+
+
+def test_tokens_are_listed_with_their_last_use_and_revoked_one_by_one(house: RunningHouse, marit: SealPacket) -> None:
+    keeper = Someone(house, marit, "tokens")
+    other = SealPacket(house.address, make_token(house.address, "tokens", RIGHT, "script", read_only=True).token)
+    found = {one.purpose: one for one in keeper.client.tokens.list()}
+    assert (found["script"].read_only, found["script"].seen_at) == (True, None)
+    assert found["laptop"].seen_at
+    assert {one.purpose for one in marit.tokens.list("tokens")} == {"laptop", "script"}
+    with pytest.raises(Refused):
+        other.tokens.list("marit")
+    keeper.client.tokens.revoke(found["script"].id)
+    with pytest.raises(Refused):
+        other.me()
+    assert keeper.client.me().name == "tokens"
+
+
+def test_a_token_that_may_only_read_changes_nothing(house: RunningHouse) -> None:
+    token = make_token(house.address, "teo", house.sign_ins["teo"], "dashboards", read_only=True).token
+    with SealPacket(house.address, token) as reads:
+        assert reads.today().day
+        with pytest.raises(Refused) as caught:
+            reads.packets.note("Nothing in particular", asset=ARRAY)
+    assert caught.value.code == "read-only"
+
+
+def test_the_last_administrator_stays_one(house: RunningHouse, marit: SealPacket) -> None:
+    for other in [one.name for one in marit.accounts.list() if "admin" in one.roles and one.name != "marit"]:
+        marit.accounts.change(other, roles=["reader"])
+    for change in ({"roles": ["keeper"]}, {"active": False}):
+        with pytest.raises(Refused) as caught:
+            marit.accounts.change("marit", **change)
+        assert caught.value.code == "last-admin"
+    assert marit.me().name == "marit"
+
+
+def test_a_session_that_lies_idle_ends(house: RunningHouse, browser: httpx.Client) -> None:
+    import psycopg
+
+    enter(house, browser, "pauli")
+    with psycopg.connect(house.cluster.owner_url.replace("+psycopg", "")) as connection:
+        connection.execute("UPDATE session SET seen_at = now() - interval '3 hours'")
+    assert browser.get("/me").status_code == 401
 
 
 def test_no_service_is_told_as_such() -> None:

@@ -13,7 +13,7 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.web.guard import ANY_ROLE, ANYONE, required_roles
 from tests.conftest import NO_TLS, ROOT, reference_of
 
-ROLES = ("keeper", "preparer", "releaser", "reader")
+ROLES = ("keeper", "preparer", "releaser", "reader", "admin")
 PASSWORD = "one-role-is-enough-here"
 
 
@@ -99,7 +99,7 @@ def knock(house: RunningHouse, method: str, path: str, token: str | None) -> htt
 
 @pytest.mark.parametrize(("method", "path", "roles"), [e for e in ENDPOINTS if e[2] != (ANYONE,)], ids=str)
 def test_roles(house: RunningHouse, tokens: dict[str, str], method: str, path: str, roles: tuple[str, ...]) -> None:
-    if path == "/api/v1/sign-out":
+    if path.endswith("/sign-out"):
         pytest.skip("would end the tokens of the other cases; tried in test_accounts")
     assert knock(house, method, path, None).status_code == 401
     assert knock(house, method, path, "spk_nonsense").json()["code"] == "not-signed-in"

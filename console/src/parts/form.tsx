@@ -173,7 +173,7 @@ function FieldInput({ field, value, fixed, onChange }: InputProps) {
           {...shared}
           type="password"
           autoComplete="new-password"
-          placeholder="as it is"
+          placeholder={needed ? "" : "as it is"}
           onChange={(event) => onChange(event.target.value)}
         />
       )}

@@ -29,6 +29,7 @@ def add(app: typer.Typer) -> None:
 def sign_in(
     address: Annotated[str, typer.Argument(help="Of the service, such as http://127.0.0.1:8400.")],
     name: Annotated[str, typer.Argument(help="Of your account.")],
+    read_only: Annotated[bool, typer.Option("--read-only", help="The token may only read.")] = False,
 ) -> None:
     """Sign in and keep a token for this user.
 
@@ -36,7 +37,9 @@ def sign_in(
     """
     typed = sys.stdin.isatty()
     password = typer.prompt("Password", hide_input=True) if typed else sys.stdin.readline().rstrip("\n")
-    token = make_token(address, name, password, f"command line of {os.environ.get('USER', 'unknown')}")
+    token = make_token(
+        address, name, password, f"command line of {os.environ.get('USER', 'unknown')}", read_only=read_only
+    )
     with SealPacket(address, token.token) as house:
         key = house.seal_key().model_dump_json()
         me = house.me()

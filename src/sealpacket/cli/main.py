@@ -8,6 +8,7 @@ import typer
 
 from sealpacket import __version__
 from sealpacket.cli import (
+    accounts,
     ahead,
     coverage,
     exhibits,
@@ -48,6 +49,7 @@ def _options(
 
 
 house.add(app)
+accounts.add(app)
 app.command("coverage")(coverage.coverage)
 offline.add(app)
 redacting.add(app)

@@ -10,6 +10,7 @@ from types import TracebackType
 from typing import Any
 
 from sealpacket.client import models
+from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.errors import ClientError
 from sealpacket.client.intake import Imports
 from sealpacket.client.packets import Exhibits, Packets
@@ -37,6 +38,8 @@ class SealPacket:
         self.statements = Statements(wire)
         self.packets = Packets(wire)
         self.exhibits = Exhibits(wire)
+        self.accounts = Accounts(wire)
+        self.tokens = OwnTokens(wire)
 
     def __enter__(self) -> SealPacket:
         return self
@@ -53,6 +56,10 @@ class SealPacket:
     def sign_out(self) -> None:
         """End the token."""
         self._wire.call(models.Done, "POST", "/sign-out")
+
+    def change_password(self, current: str, new: str) -> None:
+        """Change your own password; all sessions and tokens end, this one too."""
+        self._wire.call(models.Done, "PUT", "/me/password", json={"current": current, "new": new})
 
     def today(self) -> models.Today:
         """What needs us now, before all else."""
@@ -217,9 +224,11 @@ class SealPacket:
         return self._wire.call(models.Health, "GET", "/health")
 
 
-def make_token(address: str, name: str, password: str, purpose: str) -> models.Token:
+def make_token(
+    address: str, name: str, password: str, purpose: str, *, read_only: bool = False, days: int = 90
+) -> models.Token:
     """Sign in once for a token. Raises Refused (code wrong-sign-in) if name or password is wrong."""
-    body = {"name": name, "password": password, "purpose": purpose}
+    body = {"name": name, "password": password, "purpose": purpose, "read_only": read_only, "days": days}
     return Wire(address, None, 30.0).call(models.Token, "POST", "/tokens", json=body)
 
 

@@ -9,6 +9,28 @@ from pydantic import AwareDatetime, Field, RootModel
 from sealpacket.client.base import FromService
 
 
+class AccountShown(FromService):
+    """
+    An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last.
+    """
+
+    name: str
+    person: str | None
+    roles: list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']]
+    active: bool
+    sessions: int
+    tokens: int
+    seen_at: AwareDatetime | None
+
+
+class Accounts(FromService):
+    """
+    All accounts by name.
+    """
+
+    items: list[AccountShown]
+
+
 class AheadCounts(FromService):
     """
     How many there are of each.
@@ -836,8 +858,9 @@ class Me(FromService):
 
     name: str
     person: str
-    roles: list[Literal['keeper', 'preparer', 'releaser', 'reader']]
+    roles: list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']]
     csrf: str | None
+    version: Annotated[str, Field(description='Of the service.')]
 
 
 class MessageShown(FromService):
@@ -1531,6 +1554,27 @@ class Token(FromService):
     expires_at: AwareDatetime
     name: str
     roles: list[str]
+
+
+class TokenShown(FromService):
+    """
+    A token without what it is: what it is for, and when it was used last.
+    """
+
+    id: str
+    purpose: str
+    read_only: bool
+    created_at: AwareDatetime
+    seen_at: AwareDatetime | None
+    expires_at: AwareDatetime
+
+
+class Tokens(FromService):
+    """
+    Tokens that have not ended, the newest first.
+    """
+
+    items: list[TokenShown]
 
 
 class Total(FromService):

@@ -258,7 +258,7 @@ class RunningHouse:
         if done.exists():
             return
         accounts = world.world()["accounts"]
-        self._make_accounts(accounts[:1])
+        self._make_accounts([{**accounts[0], "person": None}])
         with self.client() as house:
             if next(house.vendors.list(most=1), None) is None:
                 tokens = {name: (self.folder / "keys" / f"{name}.token").read_text() for name in STANDINS}

@@ -1,140 +1,118 @@
-"""Accounts: signing in, sessions for the console, tokens for client and command line."""
+"""Accounts: who may come in, as what; and how somebody who leaves, or loses a laptop, is out at once."""
 
 from __future__ import annotations
 
-import hashlib
-import secrets
-from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from typing import Any
 
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerificationError
-from sqlalchemy import bindparam, delete, func, select
+from sqlalchemy import delete, func, select
+from sqlalchemy.orm import Session as DatabaseSession
 
-from sealpacket.core.errors import Invalid, NotSignedIn, TooManyTries
+from sealpacket.core.errors import Conflict, Invalid, NotAllowed, NotFound
 from sealpacket.services.house import Actor, House
-from sealpacket.store.models import Account, ApiToken, Person, Session, SignInFailure
+from sealpacket.services.sign_in import From, check_password, password_hash
+from sealpacket.store.models import Account, ApiToken, Digest, Person, Session
 
-ROLES = ("keeper", "preparer", "releaser", "reader")
-_TRIES = 5
-_WINDOW = timedelta(minutes=5)
-_TOKEN_DAYS = 90
-_HASHER = PasswordHasher()
-_NOBODY = _HASHER.hash(secrets.token_hex(16))
+ROLES = ("admin", "keeper", "preparer", "releaser", "reader")
+COMMAND = Actor("service command", frozenset({"admin"}))
+"""Whoever has the machine."""
 
 
-@dataclass(frozen=True)
-class SignedIn:
-    """A fresh session: its cookie's value, the CSRF token to send with changes, and who it is."""
-
-    cookie: str
-    csrf: str
-    actor: Actor
+def listed(house: House) -> list[dict[str, Any]]:
+    """All accounts by name, with how often each is signed in."""
+    with house.database.transaction() as session:
+        return [_shown(session, one) for one in session.scalars(select(Account).order_by(Account.name))]
 
 
-def _hash(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
-
-
-def _actor(account: Any) -> Actor:
-    return Actor(account.name, frozenset(account.roles), account.id, account.person_id)
-
-
-def add_account(house: House, name: str, password: str, roles: list[str], person: str | None = None) -> None:
-    """Make an account, or give an existing one this password and these roles. Raises Invalid for weak passwords."""
-    unknown = set(roles) - set(ROLES)
-    if unknown or not roles:
-        raise Invalid(f"There is no role {', '.join(sorted(unknown)) or 'given'}.", f"Choose from {', '.join(ROLES)}.")
-    if len(password) < 12:
-        raise Invalid("The password has fewer than 12 characters.", "Take a longer one, such as four words.")
-    with house.act(Actor("service command", frozenset()), "account set", f"account {name}", roles=sorted(roles)) as act:
-        account = act.session.scalars(select(Account).where(Account.name == name)).one_or_none() or Account(name=name)
-        account.password_hash = _HASHER.hash(password)
-        account.roles = sorted(set(roles))
-        if person:
-            account.person_id = act.session.scalars(select(Person.id).where(Person.key == person)).one_or_none()
+def add(house: House, actor: Actor, name: str, password: str, roles: list[str], person: str | None) -> dict[str, Any]:
+    """Make an account. Raises Conflict if there is one of that name."""
+    with house.act(actor, "account made", f"account {name}", roles=sorted(set(roles))) as act:
+        if act.session.scalars(select(Account.id).where(Account.name == name)).one_or_none():
+            raise Conflict(f"There is an account {name} already.", "Choose another name.", code="already-there")
+        account = Account(name=name, password_hash=password_hash(name, password), roles=_roles(roles))
+        account.person_id = _person(act.session, person)
         act.session.add(account)
+        act.session.flush()
+        return _shown(act.session, account)
 
 
-def _check_password(house: House, name: str, password: str) -> Account:
-    """The account, if the password is right. Takes as long for a name that does not exist."""
-    now = datetime.now(UTC)
+def change(house: House, actor: Actor, name: str, changes: dict[str, Any]) -> dict[str, Any]:
+    """Change roles, person or password of an account, or disable or enable it.
+
+    A new password or a disabled account ends all its sessions, tokens and calendar addresses. Raises Conflict for what
+    would leave nobody who may administer accounts.
+    """
+    with house.act(actor, "account changed", f"account {name}", fields=sorted(changes)) as act:
+        had_one = _administrators(act.session)
+        account = _find(act.session, name)
+        if changes.get("roles") is not None:
+            account.roles = _roles(changes["roles"])
+            act.detail["roles"] = account.roles
+        if "person" in changes:
+            account.person_id = _person(act.session, changes["person"])
+        if changes.get("active") is not None:
+            account.active = act.detail["active"] = changes["active"]
+        if changes.get("password") is not None:
+            account.password_hash = password_hash(name, changes["password"])
+        if changes.get("password") is not None or not account.active:
+            act.detail["ended"] = _end_all(act.session, account)
+        act.session.flush()
+        if had_one and not _administrators(act.session):
+            raise Conflict("Nobody could administer accounts any more.", "Give somebody else the role admin first.",
+                           code="last-admin")  # fmt: skip
+        return _shown(act.session, account)
+
+
+def put(house: House, name: str, password: str | None, roles: list[str], person: str | None) -> None:
+    """What the service's own command does: make an account, or give an existing one what is given."""
     with house.database.transaction() as session:
-        session.execute(delete(SignInFailure).where(SignInFailure.at < now - _WINDOW))
-        tries = session.scalar(select(func.count()).select_from(SignInFailure).where(SignInFailure.name == name)) or 0
-        account = session.scalars(select(Account).where(Account.name == name, Account.active)).one_or_none()
-    if tries >= _TRIES:
-        raise TooManyTries("There were too many wrong sign-ins for this name.", "Wait five minutes, then try again.")
-    try:
-        _HASHER.verify(account.password_hash if account else _NOBODY, password)
-        right = account is not None
-    except (VerificationError, InvalidHashError):
-        right = False
-    if not right or account is None:
-        with house.act(Actor(name[:100], frozenset()), "sign-in refused", "account") as act:
-            act.session.add(SignInFailure(name=name))
-        raise NotSignedIn(
-            "Name or password is wrong.", "Try again; after five tries wait five minutes.", code="wrong-sign-in"
-        )
-    return account
+        known = session.scalars(select(Account.id).where(Account.name == name)).one_or_none()
+    if known is None:
+        add(house, COMMAND, name, password or "", roles, person)
+        return
+    given = {"roles": roles or None, "password": password, "active": True, **({"person": person} if person else {})}
+    change(house, COMMAND, name, {field: value for field, value in given.items() if value is not None})
 
 
-def sign_in(house: House, name: str, password: str) -> SignedIn:
-    """Start a console session."""
-    account = _check_password(house, name, password)
-    cookie, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
-    ends = datetime.now(UTC) + timedelta(hours=house.settings.session_hours)
-    with house.act(_actor(account), "signed in", f"account {name}") as act:
-        act.session.execute(delete(Session).where(Session.expires_at < datetime.now(UTC)))
-        act.session.add(Session(token_hash=_hash(cookie), account_id=account.id, csrf=csrf, expires_at=ends))
-    return SignedIn(cookie, csrf, _actor(account))
+def sign_out_everywhere(house: House, actor: Actor, name: str) -> dict[str, Any]:
+    """End all sessions, tokens and calendar addresses of an account; one's own, or as an administrator anyone's."""
+    if name != actor.name and "admin" not in actor.roles:
+        raise NotAllowed("Only an administrator can sign others out.", "Ask one.")
+    with house.act(actor, "signed out everywhere", f"account {name}") as act:
+        account = _find(act.session, name)
+        act.detail = _end_all(act.session, account)
+        act.session.flush()
+        return _shown(act.session, account)
 
 
-def _holders(model: type[Session] | type[ApiToken], *more: Any) -> Any:
-    """Who holds what has this hash, if it has not ended: asked at every request, so one plain look."""
-    query = select(Account.id, Account.name, Account.roles, Account.person_id, *more)
-    query = query.join(model, model.account_id == Account.id)
-    return query.where(model.token_hash == bindparam("hash"), model.expires_at >= func.now(), Account.active)
+def change_password(house: House, actor: Actor, current: str, new: str, origin: From) -> None:
+    """Give oneself a new password; all that was signed in with the old one ends."""
+    check_password(house, actor.name, current, origin)
+    if current == new:
+        raise Invalid("The new password is the old one.", "Take another.", field="new")
+    change(house, actor, actor.name, {"password": new})
 
 
-_SESSIONS, _TOKENS = _holders(Session, Session.csrf), _holders(ApiToken)
-
-
-def session_of(house: House, cookie: str) -> tuple[Actor, str] | None:
-    """Who a console cookie belongs to, and the session's CSRF token; None if it has ended."""
+def tokens(house: House, actor: Actor, name: str) -> list[dict[str, Any]]:
+    """The tokens of an account, the newest first; one's own, or as an administrator anyone's."""
     with house.database.transaction() as session:
-        row = session.execute(_SESSIONS, {"hash": _hash(cookie)}).one_or_none()
-        return (_actor(row), row.csrf) if row is not None else None
+        account = _find(session, _allowed(actor, name))
+        query = select(ApiToken).where(ApiToken.account_id == account.id, ApiToken.expires_at > datetime.now(UTC))
+        return [
+            {"id": one.id, "purpose": one.name, "read_only": one.read_only, "created_at": one.created_at,
+             "seen_at": one.seen_at, "expires_at": one.expires_at}
+            for one in session.scalars(query.order_by(ApiToken.created_at.desc()))
+        ]  # fmt: skip
 
 
-def sign_out(house: House, cookie: str) -> None:
-    """End a console session."""
-    with house.database.transaction() as session:
-        session.execute(delete(Session).where(Session.token_hash == _hash(cookie)))
-
-
-def create_token(house: House, name: str, password: str, purpose: str) -> dict[str, Any]:
-    """A token for the client library or the command line. It is shown this once; only its hash is kept."""
-    account = _check_password(house, name, password)
-    token = f"spk_{secrets.token_urlsafe(32)}"
-    ends = datetime.now(UTC) + timedelta(days=_TOKEN_DAYS)
-    with house.act(_actor(account), "token made", f"account {name}", purpose=purpose) as act:
-        act.session.add(ApiToken(account_id=account.id, name=purpose, token_hash=_hash(token), expires_at=ends))
-    return {"token": token, "expires_at": ends, "name": account.name, "roles": sorted(account.roles)}
-
-
-def token_actor(house: House, token: str) -> Actor | None:
-    """Who an API token belongs to; None if it is unknown or has ended."""
-    with house.database.transaction() as session:
-        row = session.execute(_TOKENS, {"hash": _hash(token)}).one_or_none()
-        return _actor(row) if row is not None else None
-
-
-def revoke_token(house: House, token: str) -> None:
-    """End an API token."""
-    with house.database.transaction() as session:
-        session.execute(delete(ApiToken).where(ApiToken.token_hash == _hash(token)))
+def revoke_token(house: House, actor: Actor, ident: str) -> None:
+    """End a token at once; one's own, or as an administrator anyone's."""
+    with house.act(actor, "token revoked", "account") as act:
+        found = act.session.get(ApiToken, ident)
+        if found is None or (found.account.name != actor.name and "admin" not in actor.roles):
+            raise NotFound("There is no such token.", "See which there are: sealpacket token list")
+        act.subject, act.detail["purpose"] = f"account {found.account.name}", found.name
+        act.session.delete(found)
 
 
 def person_name(house: House, actor: Actor) -> str:
@@ -144,3 +122,66 @@ def person_name(house: House, actor: Actor) -> str:
     with house.database.transaction() as session:
         person = session.get(Person, actor.person_id)
         return person.name if person else actor.name
+
+
+def _allowed(actor: Actor, name: str) -> str:
+    if name and name != actor.name and "admin" not in actor.roles:
+        raise NotAllowed("Only an administrator sees what belongs to others.", "Ask one.")
+    return name or actor.name
+
+
+def _find(session: DatabaseSession, name: str) -> Account:
+    account = session.scalars(select(Account).where(Account.name == name).with_for_update()).one_or_none()
+    if account is None:
+        raise NotFound(f"There is no account {name}.", "See which there are: sealpacket account list")
+    return account
+
+
+def _roles(roles: list[str]) -> list[str]:
+    unknown = sorted(set(roles) - set(ROLES))
+    if unknown or not roles:
+        raise Invalid(f"There is no role {', '.join(unknown) or 'given'}.", f"Choose from {', '.join(ROLES)}.",
+                      field="roles")  # fmt: skip
+    return sorted(set(roles))
+
+
+def _person(session: DatabaseSession, key: str | None) -> str | None:
+    if not key:
+        return None
+    found = session.scalars(select(Person.id).where(Person.key == key)).one_or_none()
+    if found is None:
+        raise Invalid(f"There is no person {key} in the register.", "Add them first: sealpacket person add",
+                      field="person")  # fmt: skip
+    return found
+
+
+def _end_all(session: DatabaseSession, account: Account) -> dict[str, int]:
+    """End everything by which the account can come in without its password; how much that was."""
+    sessions = session.execute(delete(Session).where(Session.account_id == account.id)).rowcount  # type: ignore[attr-defined]
+    ended = session.execute(delete(ApiToken).where(ApiToken.account_id == account.id)).rowcount  # type: ignore[attr-defined]
+    digest = session.get(Digest, account.id)
+    calendars = int(digest is not None and digest.calendar_hash is not None)
+    if digest is not None:
+        digest.calendar_hash = None
+    return {"sessions": sessions, "tokens": ended, "calendars": calendars}
+
+
+def _administrators(session: DatabaseSession) -> int:
+    """How many can administer accounts; their rows are locked, so that no two of them put each other out at once."""
+    query = select(Account.id).where(Account.active, Account.roles.contains(["admin"]))
+    return len(session.scalars(query.order_by(Account.name).with_for_update()).all())
+
+
+def _shown(session: DatabaseSession, account: Account) -> dict[str, Any]:
+    now = datetime.now(UTC)
+
+    def many(model: type[Session] | type[ApiToken]) -> Any:
+        query = select(func.count(), func.max(model.seen_at)).where(model.account_id == account.id)
+        return session.execute(query.where(model.expires_at > now)).one()
+
+    (sessions, last), (keys, used) = many(Session), many(ApiToken)
+    seen = [moment for moment in (last, used) if moment is not None]
+    return {
+        "name": account.name, "person": account.person.name if account.person else None, "roles": account.roles,
+        "active": account.active, "sessions": sessions, "tokens": keys, "seen_at": max(seen, default=None),
+    }  # fmt: skip

@@ -11,6 +11,7 @@ from flask import Response, abort, request, send_from_directory
 from flask.json.provider import DefaultJSONProvider
 from flask_openapi3 import Info, OpenAPI
 from pydantic import BaseModel
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from sealpacket import __version__
 from sealpacket.logs import set_up_log
@@ -63,6 +64,8 @@ def make_app(house: House) -> OpenAPI:
     app.config["HOUSE"] = house
     app.config["MAX_CONTENT_LENGTH"] = 8 << 20
     app.wsgi_app = timed_bodies(app.wsgi_app)
+    if house.settings.proxies:
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=house.settings.proxies, x_proto=0, x_host=0)
     add_handlers(app)
     add_guard(app)
     add_api(app)

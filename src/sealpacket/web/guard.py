@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 from flask import Flask, current_app, g, request
 
 from sealpacket.core.errors import NotAllowed, NotSignedIn
-from sealpacket.services import accounts
+from sealpacket.services import sign_in
 from sealpacket.services.house import Actor, House
 
 COOKIE = "sealpacket_session"
@@ -74,18 +74,25 @@ def required_roles(view: Any) -> tuple[str, ...]:
     return stated if stated is not None else ("nobody",)
 
 
+def _same(given: str, known: str) -> bool:
+    return hmac.compare_digest(given.encode(), known.encode())
+
+
 def _who() -> Actor:
     header = request.headers.get("Authorization", "")
     if header[:7].lower() == "bearer ":
-        found = accounts.token_actor(the_house(), header[7:].strip())
+        found = sign_in.token_actor(the_house(), header[7:].strip())
         if found is None:
             raise NotSignedIn("The token is unknown or has ended.", "Sign in again: sealpacket sign-in")
-        return found
-    session = accounts.session_of(the_house(), request.cookies.get(COOKIE, ""))
+        who, read_only = found
+        if read_only and request.method not in _SAFE:
+            raise NotAllowed("This token may only read.", "Use one that may change things.", code="read-only")
+        return who
+    session = sign_in.session_of(the_house(), request.cookies.get(COOKIE, ""))
     if session is None:
         raise NotSignedIn("Nobody is signed in here, or the session has ended.", "Sign in.")
     who, csrf = session
-    if request.method not in _SAFE and not hmac.compare_digest(request.headers.get(CSRF_HEADER, ""), csrf):
+    if request.method not in _SAFE and not _same(request.headers.get(CSRF_HEADER, ""), csrf):
         raise NotAllowed("The request lacks the session's CSRF token.", "Load the page again.", code="csrf")
     g.csrf = csrf
     return who

@@ -23,7 +23,9 @@ class Account(Base):
     roles: Mapped[list[str]]
     active: Mapped[bool] = mapped_column(default=True)
     person: Mapped[Person | None] = relationship()
-    __table_args__ = (CheckConstraint("roles <@ ARRAY['keeper','preparer','releaser','reader']", name="known_roles"),)
+    __table_args__ = (
+        CheckConstraint("roles <@ ARRAY['admin','keeper','preparer','releaser','reader']", name="known_roles"),
+    )
 
 
 class Session(Base):
@@ -33,6 +35,8 @@ class Session(Base):
     token_hash: Mapped[str] = mapped_column(primary_key=True)
     account_id: Mapped[str] = mapped_column(ForeignKey("account.id"))
     csrf: Mapped[str]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    seen_at: Mapped[datetime] = mapped_column(default=now)
     expires_at: Mapped[datetime]
     account: Mapped[Account] = relationship()
 
@@ -45,19 +49,21 @@ class ApiToken(Base):
     account_id: Mapped[str] = mapped_column(ForeignKey("account.id"))
     name: Mapped[str]
     token_hash: Mapped[str] = mapped_column(unique=True)
+    read_only: Mapped[bool] = mapped_column(default=False)
     created_at: Mapped[datetime] = mapped_column(default=now)
+    seen_at: Mapped[datetime | None]
     expires_at: Mapped[datetime]
     account: Mapped[Account] = relationship()
 
 
-class SignInFailure(Base):
-    """A wrong sign-in, kept for some minutes to slow down guessing."""
+class SignInTry(Base):
+    """A try to sign in, kept for some minutes to slow down guessing; `key` says what it counts for."""
 
-    __tablename__ = "sign_in_failure"
+    __tablename__ = "sign_in_try"
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
-    name: Mapped[str]
+    key: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
-    __table_args__ = (Index("ix_sign_in_failure_name_at", "name", "at"),)
+    __table_args__ = (Index("ix_sign_in_try_key_at", "key", "at"),)
 
 
 class SettledRequest(Base):

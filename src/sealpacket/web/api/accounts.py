@@ -1,4 +1,4 @@
-"""Signing in and out."""
+"""Signing in and out, one's own tokens and password; and administering accounts."""
 
 from datetime import datetime
 from typing import Any, Literal
@@ -6,11 +6,16 @@ from typing import Any, Literal
 from flask import Response, g, jsonify, request
 from pydantic import BaseModel, Field, SecretStr
 
-from sealpacket.services import accounts
+from sealpacket import __version__
+from sealpacket.services import accounts, sign_in
+from sealpacket.services.sign_in import From
 from sealpacket.web.api.common import Done, Strict, part
 from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, needs, the_house
 
-api = part("accounts", "Who you are here.")
+api = part("accounts", "Who you are here, and who else may come in.")
+DEVICE = "sealpacket_device"
+Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
+NAME = r"^[A-Za-z0-9][A-Za-z0-9._@-]{0,99}$"
 
 
 class SignIn(Strict):
@@ -21,9 +26,11 @@ class SignIn(Strict):
 
 
 class TokenWish(SignIn):
-    """Name and password, and what the token is for."""
+    """Name and password, what the token is for, for how many days, and whether it may only read."""
 
     purpose: str = Field("command line", max_length=100)
+    read_only: bool = False
+    days: int = Field(sign_in.TOKEN_DAYS, ge=1, le=sign_in.TOKEN_DAYS)
 
 
 class Me(BaseModel):
@@ -31,8 +38,9 @@ class Me(BaseModel):
 
     name: str
     person: str
-    roles: list[Literal["keeper", "preparer", "releaser", "reader"]]
+    roles: list[Role]
     csrf: str | None
+    version: str = Field(description="Of the service.")
 
 
 class Token(BaseModel):
@@ -44,36 +52,124 @@ class Token(BaseModel):
     roles: list[str]
 
 
+class TokenShown(BaseModel):
+    """A token without what it is: what it is for, and when it was used last."""
+
+    id: str
+    purpose: str
+    read_only: bool
+    created_at: datetime
+    seen_at: datetime | None
+    expires_at: datetime
+
+
+class Tokens(BaseModel):
+    """Tokens that have not ended, the newest first."""
+
+    items: list[TokenShown]
+
+
+class TokenQuery(Strict):
+    """Whose tokens."""
+
+    account: str = Field("", max_length=100, description="Empty: one's own; others' for administrators.")
+
+
+class TokenPath(BaseModel):
+    """A token by its id."""
+
+    ident: str = Field(max_length=40)
+
+
+class NewPassword(Strict):
+    """The password as it is, and as it is to be."""
+
+    current: SecretStr = Field(max_length=1000)
+    new: SecretStr = Field(max_length=1000)
+
+
+class AccountShown(BaseModel):
+    """An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last."""
+
+    name: str
+    person: str | None
+    roles: list[Role]
+    active: bool
+    sessions: int
+    tokens: int
+    seen_at: datetime | None
+
+
+class Accounts(BaseModel):
+    """All accounts by name."""
+
+    items: list[AccountShown]
+
+
+class NewAccount(Strict):
+    """An account to make; `person` by key."""
+
+    name: str = Field(pattern=NAME)
+    password: SecretStr = Field(max_length=1000)
+    roles: list[Role] = Field(min_length=1)
+    person: str | None = Field(None, max_length=100)
+
+
+class AccountChange(Strict):
+    """What of an account to change. A new password, or `active` false, ends all that is signed in."""
+
+    roles: list[Role] | None = Field(None, min_length=1)
+    active: bool | None = None
+    password: SecretStr | None = Field(None, max_length=1000)
+    person: str | None = Field(None, max_length=100)
+
+
+class AccountPath(BaseModel):
+    """An account by its name."""
+
+    name: str = Field(max_length=100)
+
+
+def _origin() -> From:
+    return From(request.remote_addr or "", request.cookies.get(DEVICE, "")[:300])
+
+
 def _me(csrf: str | None) -> dict[str, Any]:
     who = actor()
     return {
-        "name": who.name,
-        "person": accounts.person_name(the_house(), who),
-        "roles": sorted(who.roles),
-        "csrf": csrf,
-    }
+        "name": who.name, "person": accounts.person_name(the_house(), who), "roles": sorted(who.roles), "csrf": csrf,
+        "version": __version__,
+    }  # fmt: skip
 
 
 @api.post("/sign-in", summary="Start a console session", responses={200: Me})
 @needs(ANYONE)
-def sign_in(body: SignIn) -> Response:
-    found = accounts.sign_in(the_house(), body.name, body.password.get_secret_value())
+def start_session(body: SignIn) -> Response:
+    found = sign_in.sign_in(the_house(), body.name, body.password.get_secret_value(), _origin())
     g.actor = found.actor
     response: Response = jsonify(_me(found.csrf))
     secure = the_house().settings.address.startswith("https:")
     response.set_cookie(COOKIE, found.cookie, httponly=True, samesite="Strict", secure=secure, path="/")
+    response.set_cookie(
+        DEVICE, found.device, httponly=True, samesite="Strict", secure=secure, path="/api/v1/",
+        max_age=sign_in.DEVICE_DAYS * 86_400,
+    )  # fmt: skip
     return response
 
 
 @api.post("/sign-out", summary="End the session or token that calls", responses={200: Done})
 @needs(ANY_ROLE)
-def sign_out() -> Response:
+def end_session() -> Response:
     header = request.headers.get("Authorization", "")
     if header[:7].lower() == "bearer ":
-        accounts.revoke_token(the_house(), header[7:].strip())
+        sign_in.end_token(the_house(), header[7:].strip())
     else:
-        accounts.sign_out(the_house(), request.cookies.get(COOKIE, ""))
-    response: Response = jsonify({"done": True})
+        sign_in.sign_out(the_house(), request.cookies.get(COOKIE, ""))
+    return _signed_out({"done": True})
+
+
+def _signed_out(body: dict[str, Any]) -> Response:
+    response: Response = jsonify(body)
     response.delete_cookie(COOKIE, path="/")
     return response
 
@@ -81,10 +177,66 @@ def sign_out() -> Response:
 @api.post("/tokens", summary="Make a token for client or command line", responses={201: Token})
 @needs(ANYONE)
 def make_token(body: TokenWish) -> tuple[dict[str, Any], int]:
-    return accounts.create_token(the_house(), body.name, body.password.get_secret_value(), body.purpose), 201
+    made = sign_in.create_token(
+        the_house(), body.name, body.password.get_secret_value(), body.purpose, _origin(), read_only=body.read_only,
+        days=body.days,
+    )  # fmt: skip
+    return made, 201
+
+
+@api.get("/tokens", summary="List tokens with their last use", responses={200: Tokens})
+@needs(ANY_ROLE)
+def list_tokens(query: TokenQuery) -> dict[str, Any]:
+    return {"items": accounts.tokens(the_house(), actor(), query.account)}
+
+
+@api.delete("/tokens/<ident>", summary="Revoke a token", responses={200: Done})
+@needs(ANY_ROLE)
+def revoke_token(path: TokenPath) -> dict[str, Any]:
+    accounts.revoke_token(the_house(), actor(), path.ident)
+    return {"done": True}
 
 
 @api.get("/me", summary="Who is signed in", responses={200: Me})
 @needs(ANY_ROLE)
 def me() -> dict[str, Any]:
     return _me(getattr(g, "csrf", None))
+
+
+@api.put("/me/password", summary="Change your own password; everything signed in ends", responses={200: Done})
+@needs(ANY_ROLE)
+def change_password(body: NewPassword) -> Response:
+    accounts.change_password(
+        the_house(), actor(), body.current.get_secret_value(), body.new.get_secret_value(), _origin()
+    )
+    return _signed_out({"done": True})
+
+
+@api.get("/accounts", summary="List accounts", responses={200: Accounts})
+@needs("admin")
+def list_accounts() -> dict[str, Any]:
+    return {"items": accounts.listed(the_house())}
+
+
+@api.post("/accounts", summary="Make an account", responses={201: AccountShown})
+@needs("admin")
+def add_account(body: NewAccount) -> tuple[dict[str, Any], int]:
+    made = accounts.add(the_house(), actor(), body.name, body.password.get_secret_value(), [*body.roles], body.person)
+    return made, 201
+
+
+@api.patch("/accounts/<name>", summary="Change an account's roles or password, disable or enable it",
+           responses={200: AccountShown})  # fmt: skip
+@needs("admin")
+def change_account(path: AccountPath, body: AccountChange) -> dict[str, Any]:
+    changes = body.model_dump(exclude_unset=True)
+    if body.password is not None:
+        changes["password"] = body.password.get_secret_value()
+    return accounts.change(the_house(), actor(), path.name, changes)
+
+
+@api.post("/accounts/<name>/sign-out", summary="End all sessions, tokens and calendar addresses of an account",
+          responses={200: AccountShown})  # fmt: skip
+@needs(ANY_ROLE)
+def sign_out_everywhere(path: AccountPath) -> dict[str, Any]:
+    return accounts.sign_out_everywhere(the_house(), actor(), path.name)

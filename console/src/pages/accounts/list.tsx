@@ -1,0 +1,157 @@
+/** Accounts: who may come in, as what; for administrators. */
+import { useState } from "react";
+import { type Account, useAccounts, useAddAccount, useChangeAccount, useSignOutEverywhere } from "../../api/accounts";
+import { Badge, Button, join, Sheet, sayMoment, TroubleNote, Waiting } from "../../parts/basics";
+import { Dialog } from "../../parts/dialog";
+import { type FieldSpec, FormDialog, type Values } from "../../parts/form";
+import { moveInRows, useKeys } from "../../parts/keys";
+
+const ROLES = ["admin", "keeper", "preparer", "releaser", "reader"] as const;
+type Role = (typeof ROLES)[number];
+const PASSWORD: FieldSpec = { name: "password", title: "Password", kind: "secret", hint: "12 characters and more" };
+const FIELDS: FieldSpec[] = [
+  { name: "name", title: "Name", kind: "text", needed: true },
+  { name: "person", title: "Person", kind: "person" },
+  { name: "roles", title: "Roles", kind: ROLES, many: true },
+];
+
+export function AccountsPage() {
+  const accounts = useAccounts();
+  const [changed, setChanged] = useState<Account | "new" | null>(null);
+  const [leaving, setLeaving] = useState<Account | null>(null);
+  useKeys({ "+": () => setChanged("new") });
+  return (
+    <main className="mx-auto w-full max-w-[1180px] px-6 py-7 max-sm:px-3">
+      <div className="mb-3 flex items-baseline gap-3">
+        <h1 className="text-[24px] leading-8">Accounts</h1>
+        <Button className="ml-auto" letter="+" onClick={() => setChanged("new")}>
+          Add an account
+        </Button>
+      </div>
+      <TroubleNote trouble={accounts.error} />
+      {accounts.isPending && !accounts.error && <Waiting label="Accounts are being read" />}
+      {accounts.data && (
+        <Sheet className="overflow-x-auto">
+          <table className="w-full text-left" onKeyDown={moveInRows}>
+            <thead>
+              <tr className="text-soft">
+                {["Account", "Person", "Roles", "Signed in", "Seen last", ""].map((head) => (
+                  <th key={head} scope="col" className="px-4 py-2 font-normal">
+                    {head || <span className="sr-only">Acts</span>}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {accounts.data.map((one) => (
+                <Row key={one.name} account={one} change={() => setChanged(one)} leave={() => setLeaving(one)} />
+              ))}
+            </tbody>
+          </table>
+        </Sheet>
+      )}
+      {changed && <Changing account={changed} onClose={() => setChanged(null)} />}
+      {leaving && <Leaving account={leaving} onClose={() => setLeaving(null)} />}
+    </main>
+  );
+}
+
+function Row({ account, change, leave }: { account: Account; change: () => void; leave: () => void }) {
+  const ways = [
+    account.sessions && `${account.sessions} ${account.sessions === 1 ? "session" : "sessions"}`,
+    account.tokens && `${account.tokens} ${account.tokens === 1 ? "token" : "tokens"}`,
+  ].filter(Boolean);
+  return (
+    <tr className={join("border-t border-line align-baseline", !account.active && "text-soft")}>
+      <th scope="row" className="px-4 py-2 font-normal">
+        {account.name} {!account.active && <Badge tone="plain">disabled</Badge>}
+      </th>
+      <td className="px-4">{account.person}</td>
+      <td className="px-4">{account.roles.join(", ")}</td>
+      <td className="px-4 text-soft">{ways.join(", ") || "nowhere"}</td>
+      <td className="px-4 whitespace-nowrap text-soft">{sayMoment(account.seen_at) || "never"}</td>
+      <td className="px-4 text-right whitespace-nowrap">
+        <button type="button" data-row className="link" onClick={change}>
+          Change<span className="sr-only"> {account.name}</span>
+        </button>
+        <button type="button" className="link ml-4" onClick={leave}>
+          {account.active ? "Disable or sign out" : "Enable"}
+          <span className="sr-only"> {account.name}</span>
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+/** A new account, or another one's roles, person and password. */
+function Changing({ account, onClose }: { account: Account | "new"; onClose: () => void }) {
+  const add = useAddAccount();
+  const change = useChangeAccount();
+  const fresh = account === "new";
+  const fields = [...FIELDS, { ...PASSWORD, title: fresh ? "Password" : "New password", needed: fresh }];
+  const submit = (given: Values) => {
+    const done = { onSuccess: onClose };
+    const roles = given.roles as Role[];
+    const person = given.person as string | null;
+    if (fresh) add.mutate({ name: String(given.name), password: String(given.password ?? ""), roles, person }, done);
+    else {
+      const password = given.password ? { password: String(given.password) } : {};
+      // A person who is not shown here stays: the list knows the name only.
+      change.mutate({ name: account.name, change: { roles, ...(person ? { person } : {}), ...password } }, done);
+    }
+  };
+  return (
+    <FormDialog
+      title={fresh ? "Add an account" : `Change ${account.name}`}
+      fields={fields}
+      values={fresh ? {} : { name: account.name, roles: account.roles }}
+      fixed={fresh ? [] : ["name"]}
+      onSubmit={submit}
+      onClose={onClose}
+      act={fresh ? "Add it" : "Change it"}
+      busy={add.isPending || change.isPending}
+      trouble={add.error ?? change.error}
+    >
+      {!fresh && (
+        <p className="mb-3 text-soft">A new password ends everything that {account.name} is signed in with.</p>
+      )}
+    </FormDialog>
+  );
+}
+
+/** Somebody leaves, or has lost a laptop. */
+function Leaving({ account, onClose }: { account: Account; onClose: () => void }) {
+  const change = useChangeAccount();
+  const out = useSignOutEverywhere();
+  const busy = change.isPending || out.isPending;
+  const active = (to: boolean) => change.mutate({ name: account.name, change: { active: to } }, { onSuccess: onClose });
+  return (
+    <Dialog open onChange={(open) => !open && onClose()} title={account.name} className="p-5">
+      <p className="text-soft">
+        {account.active
+          ? "Disabling lets nobody in by this account; signing out lets them in again with the password. Both end every session, token and calendar address at once."
+          : "Nobody can come in by this account. Enabling lets them in again with the password."}
+      </p>
+      <div className="mt-3 empty:hidden">
+        <TroubleNote trouble={change.error ?? out.error} />
+      </div>
+      <div className="mt-4 flex flex-wrap gap-3">
+        {account.active ? (
+          <>
+            <Button look="ink" disabled={busy} onClick={() => active(false)}>
+              Disable
+            </Button>
+            <Button disabled={busy} onClick={() => out.mutate(account.name, { onSuccess: onClose })}>
+              Sign out everywhere
+            </Button>
+          </>
+        ) : (
+          <Button look="ink" disabled={busy} onClick={() => active(true)}>
+            Enable
+          </Button>
+        )}
+        <Button onClick={onClose}>Leave it</Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,142 @@
+/** What is one's own: the password, the tokens, and being signed out everywhere. */
+import { type FormEvent, useState } from "react";
+import { type Token, useChangePassword, useRevokeToken, useSignOutEverywhere, useTokens } from "../../api/accounts";
+import { useMe } from "../../api/data";
+import { Button, Nothing, Sheet, sayDay, sayMoment, TroubleNote, Waiting } from "../../parts/basics";
+
+export function OwnPage() {
+  const me = useMe();
+  return (
+    <main className="mx-auto flex w-full max-w-3xl flex-col gap-4 px-6 py-7 max-sm:px-3">
+      <div>
+        <h1 className="text-[24px] leading-8">{me.data?.person}</h1>
+        <p className="text-soft">
+          Signed in as {me.data?.name}: {me.data?.roles.join(", ")}
+        </p>
+      </div>
+      <Password />
+      <Tokens />
+      <Everywhere name={me.data?.name ?? ""} />
+    </main>
+  );
+}
+
+function Password() {
+  const change = useChangePassword();
+  const [current, setCurrent] = useState("");
+  const [fresh, setFresh] = useState("");
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    change.mutate({ current, new: fresh });
+  };
+  return (
+    <Sheet title="Password" className="pb-4">
+      <form onSubmit={submit} className="flex flex-col gap-3 px-4 pt-2">
+        <p className="text-soft">Changing it ends everything that is signed in with it, this page too.</p>
+        <div className="grid gap-3 sm:grid-cols-2">
+          <label className="flex flex-col gap-1">
+            <span>Password now</span>
+            <input
+              className="field"
+              type="password"
+              autoComplete="current-password"
+              required
+              value={current}
+              onChange={(event) => setCurrent(event.target.value)}
+            />
+          </label>
+          <label className="flex flex-col gap-1">
+            <span>New password</span>
+            <input
+              className="field"
+              type="password"
+              autoComplete="new-password"
+              required
+              minLength={12}
+              value={fresh}
+              onChange={(event) => setFresh(event.target.value)}
+            />
+          </label>
+        </div>
+        <TroubleNote trouble={change.error} />
+        <Button look="ink" type="submit" className="self-start" disabled={change.isPending}>
+          Change the password
+        </Button>
+      </form>
+    </Sheet>
+  );
+}
+
+function Tokens() {
+  const tokens = useTokens();
+  const revoke = useRevokeToken();
+  return (
+    <Sheet title="Tokens" className="pb-4">
+      <div className="px-4 pt-1">
+        <p className="text-soft">
+          Command line and programs come in with these. Make one with <code>sealpacket sign-in</code>.
+        </p>
+        <TroubleNote trouble={tokens.error ?? revoke.error} />
+        {tokens.isPending && !tokens.error && <Waiting label="Tokens are being read" lines={3} />}
+        {tokens.data?.length === 0 && <Nothing>There is no token.</Nothing>}
+      </div>
+      {tokens.data && tokens.data.length > 0 && (
+        <table className="mt-2 w-full text-left">
+          <thead>
+            <tr className="text-soft">
+              {["For", "May", "Made", "Used last", "Ends", ""].map((head) => (
+                <th key={head} scope="col" className="px-4 py-1 font-normal">
+                  {head || <span className="sr-only">Acts</span>}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {tokens.data.map((one) => (
+              <Row key={one.id} token={one} busy={revoke.isPending} revoke={() => revoke.mutate(one.id)} />
+            ))}
+          </tbody>
+        </table>
+      )}
+    </Sheet>
+  );
+}
+
+function Row({ token, busy, revoke }: { token: Token; busy: boolean; revoke: () => void }) {
+  return (
+    <tr className="border-t border-line align-baseline">
+      <th scope="row" className="px-4 py-1.5 font-normal">
+        {token.purpose}
+      </th>
+      <td className="px-4 text-soft">{token.read_only ? "read" : "change"}</td>
+      <td className="px-4 whitespace-nowrap text-soft">{sayDay(token.created_at)}</td>
+      <td className="px-4 whitespace-nowrap text-soft">{sayMoment(token.seen_at) || "never"}</td>
+      <td className="px-4 whitespace-nowrap text-soft">{sayDay(token.expires_at)}</td>
+      <td className="px-4 text-right">
+        <button type="button" className="link" disabled={busy} onClick={revoke}>
+          Revoke<span className="sr-only"> the token for {token.purpose}</span>
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+function Everywhere({ name }: { name: string }) {
+  const leave = useSignOutEverywhere();
+  return (
+    <Sheet title="Everywhere" className="pb-4">
+      <div className="flex flex-col items-start gap-3 px-4 pt-1">
+        <p className="text-soft">
+          After a lost laptop, or to be sure: ends every session, token and calendar address of yours, this page too.
+        </p>
+        <TroubleNote trouble={leave.error} />
+        <Button
+          disabled={leave.isPending || !name}
+          onClick={() => leave.mutate(name, { onSuccess: () => window.location.assign("/") })}
+        >
+          Sign out everywhere
+        </Button>
+      </div>
+    </Sheet>
+  );
+}

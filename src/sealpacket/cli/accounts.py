@@ -1,0 +1,155 @@
+"""Accounts, tokens and one's own password on the command line."""
+
+from __future__ import annotations
+
+import sys
+from typing import Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.client import ClientError
+from sealpacket.client.models import AccountShown
+
+account_app = typer.Typer(no_args_is_help=True, help="Accounts: who may come in, as what. For administrators.")
+token_app = typer.Typer(no_args_is_help=True, help="Tokens of client and command line.")
+
+Name = Annotated[str, typer.Argument(help="Of the account.")]
+Role = Annotated[list[str], typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated.")]
+
+
+def add(app: typer.Typer) -> None:
+    """Register the commands of this module."""
+    app.command("password")(password)
+    app.add_typer(account_app, name="account")
+    app.add_typer(token_app, name="token")
+
+
+def _typed(words: str) -> str:
+    """A password, typed unseen or read from standard input."""
+    return str(typer.prompt(words, hide_input=True)) if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+
+
+def password() -> None:
+    """Change your own password. Everything that is signed in ends, this command line too.
+
+    Both passwords are asked for, or read from standard input, a line each.
+    """
+    current, new = _typed("Password as it is"), _typed("New password")
+    with session.house() as house:
+        house.change_password(current, new)
+    session.forget()
+    show.line("The password is changed, and everything that was signed in has ended. Sign in again.")
+
+
+@account_app.command("list")
+def list_accounts(json: show.Json = False) -> None:
+    """All accounts, with their roles and when they were seen last."""
+    with session.house() as house:
+        found = house.accounts.list()
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("Account", "Person", "Roles", "State", ">Sessions", ">Tokens", "Seen last"),
+        (
+            (one.name, one.person or "", ", ".join(one.roles), "active" if one.active else "disabled", one.sessions,
+             one.tokens, show.moment(one.seen_at))
+            for one in found
+        ),
+        nothing="No accounts.",
+    )  # fmt: skip
+
+
+@account_app.command("add")
+def add_account(
+    name: Name, role: Role, person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None
+) -> None:
+    """Make an account. Its password is asked for, or read from standard input.
+
+    Example: `sealpacket account add teo --role preparer --person teo`
+    """
+    with session.house() as house:
+        _say(house.accounts.add(name, _typed("Password"), role, person=person))
+
+
+@account_app.command("change")
+def change_account(
+    name: Name,
+    role: Annotated[list[str] | None, typer.Option(help="The roles it is to have; may be repeated.")] = None,
+    person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
+    password: Annotated[
+        bool, typer.Option("--password", help="Give it a new password, asked for or read from standard input.")
+    ] = False,
+) -> None:
+    """Change an account's roles, person or password. A new password ends everything it is signed in with."""
+    fields = {
+        **({"roles": role} if role else {}), **({"person": person} if person is not None else {}),
+        **({"password": _typed("New password")} if password else {}),
+    }  # fmt: skip
+    if not fields:
+        raise ClientError("Nothing to change was given.", "Give --role, --person or --password.")
+    with session.house() as house:
+        _say(house.accounts.change(name, **fields))
+
+
+@account_app.command("disable")
+def disable_account(name: Name) -> None:
+    """Let nobody in by this account, at once: sessions, tokens and calendar addresses end."""
+    with session.house() as house:
+        _say(house.accounts.change(name, active=False))
+
+
+@account_app.command("enable")
+def enable_account(name: Name) -> None:
+    """Let an account in again."""
+    with session.house() as house:
+        _say(house.accounts.change(name, active=True))
+
+
+@account_app.command("sign-out")
+def sign_out_everywhere(
+    name: Annotated[str, typer.Argument(help="Of the account; without one, your own.")] = "",
+) -> None:
+    """End all sessions, tokens and calendar addresses of an account."""
+    with session.house() as house:
+        who = name or house.me().name
+        house.accounts.sign_out_everywhere(who)
+    show.line(f"Everything by which {who} was signed in has ended.")
+
+
+def _say(account: AccountShown) -> None:
+    state = "" if account.active else " It is disabled, and everything it was signed in with has ended."
+    show.line(f"{account.name}: {', '.join(account.roles)}.{state}")
+
+
+@token_app.command("list")
+def list_tokens(
+    account: Annotated[str, typer.Option(help="Of this account; for administrators.")] = "", json: show.Json = False
+) -> None:
+    """Your tokens, with their last use."""
+    with session.house() as house:
+        found = house.tokens.list(account)
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("For", "May", "Made", "Used last", "Ends", "Id"),
+        (
+            (one.purpose, "read" if one.read_only else "change", show.moment(one.created_at),
+             show.moment(one.seen_at) or "never", show.moment(one.expires_at), one.id)
+            for one in found
+        ),
+        nothing="No tokens.",
+    )  # fmt: skip
+
+
+@token_app.command("revoke")
+def revoke_token(ident: Annotated[str, typer.Argument(help="The token's id; its beginning will do.")]) -> None:
+    """End a token at once."""
+    with session.house() as house:
+        found = [one.id for one in house.tokens.list() if one.id.startswith(ident)] or [ident]
+        if len(found) > 1:
+            raise ClientError(f"Several tokens begin with {ident}.", "Give more of the id: sealpacket token list")
+        house.tokens.revoke(found[0])
+    show.line("The token is revoked.")

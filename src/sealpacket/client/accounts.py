@@ -1,0 +1,49 @@
+"""Accounts and tokens through the client."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from sealpacket.client.models import Accounts as AccountList
+from sealpacket.client.models import AccountShown, Done, Tokens, TokenShown
+from sealpacket.client.wire import Wire, part
+
+
+class Accounts:
+    """Who may come in, as what. Everything but `sign_out_everywhere` for oneself needs the role admin."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self) -> list[AccountShown]:
+        """All accounts by name."""
+        return self._wire.call(AccountList, "GET", "/accounts").items
+
+    def add(self, name: str, password: str, roles: Sequence[str], *, person: str | None = None) -> AccountShown:
+        """Make an account; `person` by key. Raises Refused (already-there) if there is one of that name."""
+        body = {"name": name, "password": password, "roles": [*roles], "person": person}
+        return self._wire.call(AccountShown, "POST", "/accounts", json=body)
+
+    def change(self, name: str, **fields: Any) -> AccountShown:
+        """Change `roles`, `person` or `password`, or `active`. A new password, or False, ends all that is signed in."""
+        return self._wire.call(AccountShown, "PATCH", f"/accounts/{part(name)}", json=fields)
+
+    def sign_out_everywhere(self, name: str) -> AccountShown:
+        """End all sessions, tokens and calendar addresses of an account."""
+        return self._wire.call(AccountShown, "POST", f"/accounts/{part(name)}/sign-out")
+
+
+class OwnTokens:
+    """Tokens of client and command line."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self, account: str = "") -> list[TokenShown]:
+        """Tokens that have not ended, with their last use; of another account as an administrator."""
+        return self._wire.call(Tokens, "GET", "/tokens", params={"account": account}).items
+
+    def revoke(self, ident: str) -> None:
+        """End a token at once."""
+        self._wire.call(Done, "DELETE", f"/tokens/{part(ident)}")
