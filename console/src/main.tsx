@@ -1,12 +1,15 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { Trouble } from "./api/client";
 import { App } from "./app";
+import { STYLE_NONCE } from "./parts/nonce";
 import { applyTheme } from "./parts/theme";
 import "./styles.css";
 
 applyTheme();
+setNonce(STYLE_NONCE);
 
 const cache = new QueryClient({
   defaultOptions: {

@@ -226,6 +226,13 @@ def test_hostile_xml_does_no_harm(data: bytes) -> None:
     assert read_reply(sheet, data) is None
 
 
+def test_a_reply_with_control_characters_is_read_without_them() -> None:
+    sheet = load_sheet(sheet_text("tarnfell-support"))
+    assert read_reply(sheet, rb'{"a\u0007": ["b\u0000c", {"d": "e\ud800\n"}]}') == {
+        "a\ufffd": ["b\ufffdc", {"d": "e\ufffd\n"}]
+    }
+
+
 def test_a_deeply_nested_reply_is_no_reply() -> None:
     sheet = load_sheet(sheet_text("pellwick-intake"))
     assert read_reply(sheet, b"<a>" * 200 + b"</a>" * 200) is None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from datetime import date, datetime
 from pathlib import Path
@@ -19,6 +20,7 @@ from sealpacket.core.tables import (
     Field,
     TableFault,
     date_order_of,
+    guarded,
     guess_mapping,
     open_table,
     reading,
@@ -208,6 +210,18 @@ def test_a_spreadsheet_takes_no_cell_for_a_formula() -> None:
     content = b"".join(write_table(RECORDS[:1], ["serial"], "xlsx", "things"))
     with zipfile.ZipFile(io.BytesIO(content)) as archive:
         assert b"<f>" not in archive.read("xl/worksheets/sheet1.xml")
+
+
+@pytest.mark.parametrize("cell", ["＝1+1", "a;=1+1", "a\n=1+1", "a\t@sum", "+44;-1"])
+def test_no_part_of_a_cell_is_a_formula_either(cell: str) -> None:
+    parts = re.split("[;\t\n]", guarded(cell))
+    assert not any(part[0] in "=+-@＝" for part in parts)
+    assert unguarded(guarded(cell)) == cell
+
+
+@given(st.text(st.sampled_from("a'=+-@＝;\t\n ")))
+def test_every_guard_comes_off_again(cell: str) -> None:
+    assert unguarded(guarded(cell)) == cell
 
 
 def test_what_no_workbook_cell_holds_is_refused_before_anything_is_written() -> None:

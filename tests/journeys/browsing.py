@@ -43,6 +43,23 @@ def sign_in(page: Page, house: RunningHouse, name: str) -> None:
     expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
 
 
+def paste(page: Page, text: str) -> None:
+    """Paste over all that stands in the field with the focus, as one does with a sheet written elsewhere.
+
+    Typed over a selection, the browser itself tries to keep its colours by a style, which the page's policy refuses.
+    """
+    page.keyboard.press("Control+a")
+    page.evaluate(
+        """text => {
+            const clipboardData = new DataTransfer();
+            clipboardData.setData("text/plain", text);
+            const paste = new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true });
+            document.activeElement.dispatchEvent(paste);
+        }""",
+        text,
+    )
+
+
 def faults(page: Page, *, dark: bool = False) -> list[str]:
     """What axe finds on the page as it stands; where asked for, of its colours in the dark as well."""
     expect(page.get_by_role("status")).to_have_count(0)

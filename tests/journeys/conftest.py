@@ -24,10 +24,11 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def page(browser: Browser, house: RunningHouse) -> Iterator[Page]:
-    """Marit's page; an error in its script fails the test."""
+    """Marit's page; an error in its script, or a style that the policy refuses, fails the test."""
     opened = open_page(browser, house)
     errors: list[str] = []
     opened.on("pageerror", lambda error: errors.append(str(error)))
+    opened.on("console", lambda said: errors.append(said.text) if "Content Security Policy" in said.text else None)
     yield opened
     opened.context.close()
     assert errors == []

@@ -11,7 +11,7 @@ from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
 from tests.conftest import NOTE
-from tests.journeys.browsing import faults
+from tests.journeys.browsing import faults, paste
 
 
 def test_a_sheet_is_mended_tried_and_kept(page: Page, house: RunningHouse, marit: SealPacket) -> None:
@@ -31,18 +31,15 @@ def test_a_sheet_is_mended_tried_and_kept(page: Page, house: RunningHouse, marit
         "name: Lumenlathe care", f"name: Desk {mark}"
     )
     text.click()
-    page.keyboard.press("Control+a")
-    page.keyboard.insert_text(changed.replace("take: answers.request}", "take: answers.reqest}"))
+    paste(page, changed.replace("take: answers.request}", "take: answers.reqest}"))
     expect(page.get_by_text("write names reqest, which the sheet does not ask")).to_be_visible()
     expect(keep).to_be_disabled()
-    page.keyboard.press("Control+a")
-    page.keyboard.insert_text(changed.replace("take: site.contact", "take: site.contakt"))
+    paste(page, changed.replace("take: site.contact", "take: site.contakt"))
     found = page.get_by_role("button", name=re.compile(r"line \d+ questions"))
     expect(found).to_be_visible()
     found.click()
     expect(text).to_be_focused()
-    page.keyboard.press("Control+a")
-    page.keyboard.insert_text(changed)
+    paste(page, changed)
     expect(page.get_by_text("Nothing to mend.")).to_be_visible()
     expect(page.get_by_text("== CARE CASE ==")).to_be_visible()
     page.get_by_label("Kind of need").select_option("return")

@@ -63,7 +63,7 @@ def test_the_reference_says_the_roles_too(house: RunningHouse) -> None:
 def test_only_the_front_door_is_open_to_anyone() -> None:
     assert {(method, path) for method, path, roles in ENDPOINTS if roles == (ANYONE,)} == {
         ("GET", "/"),
-        ("GET", "/<path:path>"),
+        ("GET", "/<page:path>"),
         ("GET", "/calendar/<token>.ics"),
         ("POST", "/hooks/<key>"),
         ("GET", "/api/v1/health"),

@@ -19,7 +19,6 @@ if TYPE_CHECKING:
     from sealpacket.core.redact.terms import Term
 
 HELD, LEAK = 3, 4
-_LARGEST_PLAN = 4 << 20
 
 
 def add(app: typer.Typer) -> None:
@@ -84,23 +83,20 @@ def redact(
 
 
 def _plan(path: Path | None) -> Plan:
-    import yaml
-    from pydantic import ValidationError
-
-    from sealpacket.core.redact.plan import Plan
+    from sealpacket.core.errors import Invalid
+    from sealpacket.core.guarded_yaml import LARGEST
+    from sealpacket.core.redact.plan import Plan, load_plan
 
     if path is None:
         return Plan()
     try:
-        if path.stat().st_size > _LARGEST_PLAN:
-            raise ValueError(f"it is larger than {show.size(_LARGEST_PLAN)}")
-        return Plan.model_validate(yaml.safe_load(path.read_text("utf-8")) or {})
-    except ValidationError as error:
-        fault = error.errors()[0]
-        place = ".".join(map(str, fault["loc"]))
-        raise ClientError(f"{path}: {place}: {fault['msg']}", "Mend the plan; docs/redaction.md shows one.") from error
-    except (yaml.YAMLError, ValueError, RecursionError) as error:
-        raise ClientError(f"{path} is no plan: {error}", "Mend it; docs/redaction.md shows one.") from error
+        if path.stat().st_size > LARGEST:
+            raise ClientError(f"{path} is larger than {show.size(LARGEST)}.", "Cut out what it does not need.")
+        return load_plan(path.read_text("utf-8"), Plan)
+    except Invalid as error:
+        raise ClientError(f"{path}: {error.sentence}", error.way_out) from error
+    except UnicodeDecodeError as error:
+        raise ClientError(f"{path} is no text in UTF-8.", "Save it as UTF-8.") from error
 
 
 def _terms(path: Path | None) -> list[Term]:

@@ -1113,21 +1113,6 @@ class PlaceholderShown(FromService):
     value: str
 
 
-class Problem(FromService):
-    """
-    What went wrong: `code` is stable, `detail` is a sentence, `way_out` says what to do.
-    """
-
-    type: str
-    title: str
-    status: int
-    code: str
-    detail: str
-    way_out: str
-    field: str | None = None
-    stops: list[str] | None = None
-
-
 class ProductShown(FromService):
     """
     A product as kept.

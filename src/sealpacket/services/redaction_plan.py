@@ -5,17 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 import yaml
-from pydantic import ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from sealpacket.core.errors import Invalid, Stale
-from sealpacket.core.redact.plan import HousePlan
+from sealpacket.core.errors import Stale
+from sealpacket.core.redact.plan import HousePlan, load_plan
 from sealpacket.services.house import Actor, House
 from sealpacket.store.models import RedactionPlan
 
 _PURPOSE = "redaction plan"
-_LARGEST = 1 << 20
 
 
 def house_plan(house: House, session: Session) -> tuple[int, HousePlan]:
@@ -45,7 +43,7 @@ def to_yaml(plan: HousePlan) -> str:
 
 def put_plan(house: House, actor: Actor, text: str, number: int) -> dict[str, Any]:
     """A new version of the plan, in YAML, made from version `number`. Raises Invalid, and Stale if it is older."""
-    plan = read_plan(text)
+    plan = load_plan(text, HousePlan)
     with house.act(actor, "redaction plan put", "redaction plan") as act:
         latest, before = house_plan(house, act.session)
         if latest != number:
@@ -71,20 +69,3 @@ def _add(house: House, session: Session, actor: Actor, plan: HousePlan, number: 
     sealed = house.seal_value(plan.model_dump_json(exclude_defaults=True), _PURPOSE)
     session.add(RedactionPlan(number=number, body_sealed=sealed, by=actor.name))
     session.flush()
-
-
-def read_plan(text: str) -> HousePlan:
-    """The plan that a text in YAML gives. Raises Invalid with what is wrong and where."""
-    if len(text.encode()) > _LARGEST:
-        raise Invalid("The plan is too long.", f"It may have {_LARGEST >> 20} MB.", field="yaml")
-    try:
-        body = yaml.safe_load(text) or {}
-        if not isinstance(body, dict):
-            raise Invalid("This is no plan.", "A plan is a mapping: plan, kinds, allow, forbid …", field="yaml")
-        return HousePlan.model_validate(body)
-    except (yaml.YAMLError, RecursionError) as error:
-        raise Invalid("The plan cannot be read as YAML.", str(error)[:300], field="yaml") from error
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"]) or "plan"
-        raise Invalid(f"{where}: {first['msg']}", "Mend the plan and put it again.", field="yaml") from error

@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from typing import Any
 
 from sqlalchemy import create_engine
-from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, OperationalError
+from sqlalchemy.exc import DataError, DBAPIError, IntegrityError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.orm.exc import StaleDataError
 
@@ -53,7 +53,7 @@ class Database:
     def __init__(self, url: str, info: dict[Any, Any] | None = None) -> None:
         """`info` is what every session knows beside the database, such as the name of our organisation."""
         self.engine = create_engine(
-            url, pool_pre_ping=True, pool_size=10, max_overflow=10, pool_timeout=10,
+            url, hide_parameters=True, pool_pre_ping=True, pool_size=10, max_overflow=10, pool_timeout=10,
             connect_args={"connect_timeout": 5, "application_name": "sealpacket", "options": "-c jit=off"},
         )  # fmt: skip
         self._sessions = sessionmaker(self.engine, expire_on_commit=False, info=info or {})
@@ -86,7 +86,7 @@ def translated() -> Iterator[None]:
             "Nothing was changed. Try again in a moment; if it stays away, start PostgreSQL.",
         ) from error
     except DBAPIError as error:
-        if getattr(error.orig, "sqlstate", "")[:2] == "22":
+        if isinstance(error, DataError) or (getattr(error.orig, "sqlstate", None) or "").startswith("22"):
             raise Invalid("A value does not have the form that its field needs.", "Check the values.") from error
         raise
 

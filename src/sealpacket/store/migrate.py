@@ -17,7 +17,7 @@ def migrate(owner_url: str, service_url: str | None = None) -> None:
 
     Two copies that start at once wait for one another.
     """
-    engine = create_engine(owner_url)
+    engine = create_engine(owner_url, hide_parameters=True)
     try:
         with translated(), engine.begin() as connection:
             connection.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket migrate'))"))

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import re
-from datetime import date, datetime
 from pathlib import Path
+from secrets import token_urlsafe
 from typing import Any
 
-from flask import Response, abort, request, send_from_directory
-from flask.json.provider import DefaultJSONProvider
+from flask import Response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
-from pydantic import BaseModel
 from werkzeug.middleware.proxy_fix import ProxyFix
+from werkzeug.routing import PathConverter
 
 from sealpacket import __version__
 from sealpacket.logs import set_up_log
@@ -23,6 +22,7 @@ from sealpacket.web.api.ahead import add_calendar
 from sealpacket.web.api.packets import add_hooks
 from sealpacket.web.bodies import timed_bodies
 from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, needs, required_roles
+from sealpacket.web.json import Json, refuse_controls
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
 
 _DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
@@ -32,22 +32,20 @@ document (RFC 9457) with a stable `code` and a `way_out`. What people edit has a
 What must not happen twice takes an Idempotency-Key."""
 
 
-class _Json(DefaultJSONProvider):
-    """JSON with dates as RFC 3339 and pydantic models as they say themselves."""
+_POLICY = (
+    "default-src 'none'; script-src 'self'; style-src {styles}; font-src 'self'; img-src 'self' data:; "
+    "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+)
 
-    sort_keys = False
 
-    @staticmethod
-    def default(value: Any) -> Any:
-        if isinstance(value, BaseModel):
-            return value.model_dump(mode="json")
-        if isinstance(value, date | datetime):
-            return value.isoformat()
-        return DefaultJSONProvider.default(value)
+class _Page(PathConverter):
+    """An address of the console's; those of the API answer for themselves."""
+
+    regex = "(?!api/)[^/].*?"
 
 
 class _App(OpenAPI):
-    json_provider_class = _Json
+    json_provider_class = Json
 
 
 def make_app(house: House) -> OpenAPI:
@@ -67,6 +65,7 @@ def make_app(house: House) -> OpenAPI:
     if house.settings.proxies:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=house.settings.proxies, x_proto=0, x_host=0)
     add_handlers(app)
+    app.before_request(refuse_controls)
     add_guard(app)
     add_api(app)
     add_calendar(app)
@@ -83,11 +82,12 @@ def make_app(house: House) -> OpenAPI:
         response.headers.setdefault("X-Content-Type-Options", "nosniff")
         response.headers.setdefault("Referrer-Policy", "no-referrer")
         response.headers.setdefault("X-Frame-Options", "DENY")
-        response.headers.setdefault(
-            "Content-Security-Policy",
-            "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; "
-            "img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
-        )
+        response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
+        response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
+        response.headers.setdefault("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=()")
+        response.headers.setdefault("Content-Security-Policy", _POLICY.format(styles="'self'"))
+        if house.settings.address.startswith("https:"):
+            response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
         if request.path.startswith("/api/"):
             response.headers.setdefault("Cache-Control", "no-store")
         return response
@@ -98,12 +98,22 @@ def make_app(house: House) -> OpenAPI:
 def reference(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI document, each operation with the roles that it needs (`x-needs`)."""
     document: dict[str, Any] = app.api_doc
+    document["components"].setdefault("schemas", {})["Problem"] = Problem.model_json_schema()
+    document["components"]["responses"] = {
+        "Problem": {
+            "description": "What went wrong, as a problem document (RFC 9457): `code` is stable.",
+            "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+        }
+    }
+    problem = {"$ref": "#/components/responses/Problem"}
     for rule in app.url_map.iter_rules():
         operations = document["paths"].get(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), {})
         for method in rule.methods or ():
             if method.lower() in operations:
                 operation, roles = operations[method.lower()], required_roles(app.view_functions[rule.endpoint])
                 operation["x-needs"] = list(roles)
+                good = {code: said for code, said in operation["responses"].items() if code[0] in "23"}
+                operation["responses"] = {**good, "4XX": problem, "5XX": problem}
                 operation["security"] = [] if roles == (ANYONE,) else [{"token": []}]
     return document
 
@@ -113,19 +123,23 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
     if folder is None or not (folder / "index.html").exists():
         return
     root = folder.resolve()
+    front = (root / "index.html").read_text("utf-8")
 
     @needs(ANYONE)
     def console(path: str = "") -> Response:
-        if path.startswith("api/"):
-            abort(404)
         if path.startswith("static/"):
             return send_from_directory(root, path, max_age=31_536_000)
-        if path and (root / path).is_file() and path in ("icon.svg",):
+        if path in ("icon.svg",):
             return send_from_directory(root, path)
-        return send_from_directory(root, "index.html", max_age=0)
+        nonce = token_urlsafe(16)
+        page = Response(front.replace("{style-nonce}", nonce), mimetype="text/html")
+        page.headers["Cache-Control"] = "no-store"
+        page.headers["Content-Security-Policy"] = _POLICY.format(styles=f"'self' 'nonce-{nonce}'")
+        return page
 
     app.add_url_rule("/", view_func=console)
-    app.add_url_rule("/<path:path>", view_func=console)
+    app.url_map.converters["page"] = _Page
+    app.add_url_rule("/<page:path>", view_func=console)
 
 
 def wsgi() -> OpenAPI:

@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 import structlog
 from flask import Flask, Response, json, request
 from pydantic import BaseModel, ValidationError
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from sealpacket.core import errors
 from sealpacket.web.bodies import SlowBody
@@ -118,7 +118,10 @@ def add_handlers(app: Flask) -> None:
             return error
         status = error.code or 500
         code, detail, way_out = _HTTP_WORDS.get(status, ("http", str(error.description), "Mend the request."))
-        return problem(status, code, error.name, detail, way_out)
+        response = problem(status, code, error.name, detail, way_out)
+        if isinstance(error, MethodNotAllowed):
+            response.headers["Allow"] = ", ".join(sorted(error.valid_methods or ()))
+        return response
 
     @app.errorhandler(SlowBody)
     @app.errorhandler(BlockingIOError)

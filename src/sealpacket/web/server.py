@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
+from gunicorn.http import wsgi as http
 
 from sealpacket.web.app import wsgi
 from sealpacket.web.gathering import Gatherer
 
+http.SERVER = "sealpacket"
 KEPT_OPEN = 75
 """A connection without a request stays open so many seconds: longer than clients and proxies keep theirs, so that it is
 they who close it, and never we while a request is on its way."""

@@ -8,6 +8,7 @@ import { drawSelection, EditorView, keymap, lineNumbers } from "@codemirror/view
 import { tags } from "@lezer/highlight";
 import { forwardRef, useEffect, useImperativeHandle, useRef } from "react";
 import type { SheetPreview } from "../../api/data";
+import { STYLE_NONCE } from "../../parts/nonce";
 
 const INK = HighlightStyle.define([
   { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: "var(--color-ink)", fontWeight: "600" },
@@ -73,6 +74,7 @@ export const YamlText = forwardRef<Text, Props>(function YamlText({ value, onCha
           lintGutter(),
           LOOK,
           EditorState.readOnly.of(readOnly),
+          EditorView.cspNonce.of(STYLE_NONCE),
           EditorView.contentAttributes.of({ "aria-label": "The sheet in YAML", tabindex: "0" }),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) told.current(update.state.doc.toString());

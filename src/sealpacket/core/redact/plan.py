@@ -8,11 +8,13 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from datetime import timedelta
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 import re2
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
+from sealpacket.core.errors import Invalid
+from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.kinds import FLOOR, KINDS
 from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.detectors import REGISTRY, WHEN_ASKED, Detector
@@ -22,6 +24,7 @@ from sealpacket.core.redact.terms import Term
 from sealpacket.core.redact.times import Shift
 
 Deed = Literal["keep", "mask", "drop-line", "drop-file"]
+_MOST_VALUES = 60_000
 _Pattern = Annotated[str, Field(min_length=1, max_length=400)]
 
 
@@ -164,3 +167,21 @@ class HousePlan(Plan):
     def whole_floor(self) -> frozenset[str]:
         """The least that is masked."""
         return FLOOR | frozenset(self.floor)
+
+
+AnyPlan = TypeVar("AnyPlan", bound=Plan)
+
+
+def load_plan(text: str, model: type[AnyPlan]) -> AnyPlan:
+    """The plan that a text in YAML gives. Raises Invalid with what is wrong and where."""
+    body = read_yaml(text, "plan", _MOST_VALUES)
+    if not isinstance(body, dict | None):
+        raise Invalid("This is no plan.", "A plan is a mapping: plan, kinds, allow, forbid …", field="yaml")
+    try:
+        return model.model_validate(body or {})
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"]) or "plan"
+        raise Invalid(
+            f"{where}: {first['msg']}", "Mend the plan; docs/redaction.md shows one.", field="yaml"
+        ) from error

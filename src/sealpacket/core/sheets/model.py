@@ -7,11 +7,11 @@ from datetime import date
 from functools import cached_property
 from typing import Any, Literal
 
-import yaml
 from pydantic import Field, ValidationError, model_validator
 
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid
+from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.sheets.asking import Condition, Duty, Part, Question, names_in
 from sealpacket.core.sheets.rendering import BRACES
@@ -25,7 +25,8 @@ from sealpacket.core.sheets.sending import (
     Writing,
 )
 
-LARGEST_SHEET = 1 << 20
+MOST_VALUES = 20_000
+"""Names, values and list items that a sheet may hold."""
 _TAGS = {*FORMS_OF_CHANNELS, *FORMS_OF_CHANNELS.values()}
 
 
@@ -262,50 +263,7 @@ def _braced(node: Any) -> Iterator[str]:
 
 def load_sheet(text: str) -> Sheet:
     """A sheet from YAML. Raises Invalid that names the place."""
-    return parse_sheet(read_yaml(text))
-
-
-def read_yaml(text: str) -> Any:
-    """What a YAML text holds. Raises Invalid; aliases are refused, so that no text can explode."""
-    if len(text) > LARGEST_SHEET:
-        raise Invalid(
-            "The sheet is larger than 1 MB.", "Split off what is not about this desk.", code="sheet-too-large"
-        )
-    try:
-        _look_at_tokens(text)
-        return yaml.load(text, Loader=_LOADER)  # noqa: S506 - a safe loader, in C where there is one
-    except yaml.YAMLError as error:
-        mark = getattr(error, "problem_mark", None)
-        line = min(mark.line, text.count("\n")) + 1 if mark else 1
-        where = f" in line {line}" if mark else ""
-        raise Invalid(f"The sheet is no valid YAML{where}.", "Mend that line.", code="sheet-yaml",
-                      line=line) from error  # fmt: skip
-    except (RecursionError, ValueError) as error:
-        raise Invalid("The sheet is nested too deeply or holds a value that cannot be.", "Write it flatter.",
-                      code="sheet-yaml", line=1) from error  # fmt: skip
-
-
-_OPENING = (yaml.FlowSequenceStartToken, yaml.FlowMappingStartToken, yaml.BlockSequenceStartToken,
-            yaml.BlockMappingStartToken)  # fmt: skip
-_CLOSING = (yaml.FlowSequenceEndToken, yaml.FlowMappingEndToken, yaml.BlockEndToken)
-MOST_NESTED = 60
-"""So deep may a sheet be nested; its parser goes down by calling itself, and would fall through the floor."""
-
-
-def _look_at_tokens(text: str) -> None:
-    """Refuse aliases, and what is nested too deeply, before anything is built of the text."""
-    depth = 0
-    for token in yaml.scan(text, Loader=_LOADER):
-        depth += isinstance(token, _OPENING) - isinstance(token, _CLOSING)
-        line = token.start_mark.line + 1
-        if isinstance(token, yaml.AliasToken):
-            raise Invalid("The sheet uses YAML aliases.", "Write the part out where it is used.", code="sheet-alias",
-                          line=line)  # fmt: skip
-        if depth > MOST_NESTED:
-            raise Invalid("The sheet is nested too deeply.", "Write it flatter.", code="sheet-nested", line=line)
-
-
-_LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+    return parse_sheet(read_yaml(text, "sheet", MOST_VALUES))
 
 
 def parse_sheet(body: Any) -> Sheet:

@@ -9,6 +9,7 @@ from typing import Any
 import jsonpath
 from pydantic import BaseModel, ConfigDict
 
+from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.sending import StatusWord
@@ -52,17 +53,21 @@ _LARGEST = 8 << 20
 
 
 def read_reply(sheet: Sheet, data: bytes) -> Any:
-    """What a desk sent, as one tree; None if it cannot be read as what the sheet says."""
+    """What a desk sent, as one tree; None if it cannot be read as what the sheet says.
+
+    Control characters, which no record takes, become U+FFFD.
+    """
     if len(data) > _LARGEST:
         return None
     try:
         match sheet.replies.read:
             case "json":
-                return json.loads(data)
+                tree = json.loads(data)
             case "xml":
-                return to_tree(data)
+                tree = to_tree(data)
             case "labels":
-                return read_labels(data.decode("utf-8", "replace"))
+                tree = read_labels(data.decode("utf-8", "replace"))
+        return without_controls(tree)
     except (ValueError, RecursionError, Invalid):
         return None
 

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any, Literal
 
+from sealpacket.core.controls import CONTROL
+
 DateOrder = Literal["day", "month"]
 FieldKind = Literal["text", "date", "whole", "money", "yes", "choice", "list", "choices", "listings"]
 
@@ -221,6 +223,13 @@ def _listing(item: Any, order: DateOrder) -> dict[str, Any]:
 
 
 def _text(cell: Any) -> str:
+    text = _plain(cell)
+    if found := CONTROL.search(text):
+        raise CellFault(f"holds a control character (U+{ord(found[0]):04X}); take it out")
+    return text
+
+
+def _plain(cell: Any) -> str:
     if isinstance(cell, datetime):
         return cell.date().isoformat() if cell.time() == cell.time().min else cell.isoformat(" ")
     if isinstance(cell, date):

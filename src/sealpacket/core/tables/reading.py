@@ -9,6 +9,7 @@ import codecs
 import csv
 import io
 import json
+import re
 import zipfile
 from collections.abc import Iterator
 from contextlib import suppress
@@ -23,6 +24,9 @@ LARGEST_CONTENT = 2_000_000_000
 _SEPARATORS = ",;\t|"
 _LOOK = 1 << 16
 _HEAD = 20
+
+_FORMULA = re.compile(r"(^|[;\t\r\n])('*[=+\-@＝＋－＠])")
+_GUARDED = re.compile(r"(^|[;\t\r\n])'('*[=+\-@＝＋－＠])")
 
 Cells = list[Any]
 
@@ -137,17 +141,16 @@ def _csv(file: IO[bytes], head: bytes) -> Table:
 
 
 def guarded(cell: str) -> str:
-    """A spreadsheet would take such a cell for a formula and act on it: it is marked as text."""
-    return f"'{cell}" if _is_formula(cell) else cell
+    """A spreadsheet would take such a cell for a formula and act on it: it is marked as text.
+
+    So is each part of a cell that some spreadsheets would cut it into: many take semicolons for separators.
+    """
+    return _FORMULA.sub(r"\1'\2", cell)
 
 
 def unguarded(cell: str) -> str:
     """The guard of `guarded` taken off again."""
-    return cell[1:] if cell[:1] == "'" and _is_formula(cell) else cell
-
-
-def _is_formula(cell: str) -> bool:
-    return cell.lstrip("'")[:1] in ("=", "+", "-", "@")
+    return _GUARDED.sub(r"\1\2", cell) if "'" in cell else cell
 
 
 def _encoding(file: IO[bytes], head: bytes) -> str:

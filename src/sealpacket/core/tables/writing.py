@@ -11,6 +11,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Any, Literal
 
+from sealpacket.core.controls import without_controls
 from sealpacket.core.tables.reading import TableFault, guarded
 
 Format = Literal["csv", "xlsx", "jsonl"]
@@ -121,6 +122,6 @@ def _workbook_cell(sheet: Any, value: Any, kind: str, field: str) -> Any:
 
     if isinstance(value, int) and not isinstance(value, bool):
         return WriteOnlyCell(sheet, value)
-    cell = WriteOnlyCell(sheet, _fitting(_cell(value), kind, field))
+    cell = WriteOnlyCell(sheet, without_controls(_fitting(_cell(value), kind, field)))
     cell.data_type = "s"
     return cell

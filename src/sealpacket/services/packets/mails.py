@@ -13,6 +13,7 @@ from typing import Any
 
 from sqlalchemy import delete, func, select
 
+from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid, Unavailable
 from sealpacket.core.sheets.checks.result import say_size
 from sealpacket.core.sheets.writing.mail import read_labels
@@ -94,7 +95,7 @@ def read_mail(data: bytes) -> dict[str, Any]:
         "subject": str(message["Subject"] or ""),
         "date": _date(message), "files": files,
     }  # fmt: skip
-    return tree
+    return dict(without_controls(tree))
 
 
 def _text(message: EmailMessage) -> str:

@@ -11,8 +11,9 @@ from importlib.resources import files
 from typing import Annotated, Literal
 
 import phonenumbers
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
 
+from sealpacket.core.controls import CONTROL, one_line
 from sealpacket.core.coverage import Listing, Need, Reach
 
 
@@ -37,6 +38,24 @@ def _phone(value: str) -> str:
     except phonenumbers.NumberParseException as error:
         raise ValueError("write the number with its country code, such as +44 1632 960123") from error
     return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
+
+
+def _day(value: object) -> object:
+    """A day as ISO 8601 writes it; a bare number would be taken for seconds since 1970."""
+    if not isinstance(value, date) and not re.fullmatch(r"\d{4}-\d\d-\d\d", str(value)):
+        raise ValueError("is no day; write it as 2027-03-31")
+    return value
+
+
+def _plain(value: str) -> str:
+    """Text without control characters: an imported row may hold what no request would."""
+    if found := CONTROL.search(value):
+        raise ValueError(f"holds a control character (U+{ord(found[0]):04X}); take it out")
+    return value
+
+
+def _line(value: str) -> str:
+    return one_line(_plain(value))
 
 
 def _zone(value: str) -> str:
@@ -68,9 +87,9 @@ def _address(value: str) -> str:
 
 
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,59}$")]
-Short = Annotated[str, StringConstraints(min_length=1, max_length=200)]
-Words = Annotated[str, StringConstraints(max_length=4000)]
-Line = Annotated[str, StringConstraints(max_length=400)]
+Short = Annotated[str, StringConstraints(min_length=1, max_length=200), AfterValidator(_line)]
+Words = Annotated[str, StringConstraints(max_length=4000), AfterValidator(_plain)]
+Line = Annotated[str, StringConstraints(max_length=400), AfterValidator(_line)]
 Phone = Annotated[str, AfterValidator(_phone)]
 Zone = Annotated[str, AfterValidator(_zone)]
 Country = Annotated[str, AfterValidator(_country)]
@@ -79,6 +98,7 @@ Address = Annotated[str, AfterValidator(_address)]
 Mail = Annotated[str, StringConstraints(pattern=r"^[^@\s]{1,64}@[^@\s]+\.[^@\s]+$", max_length=254)]
 Language = Annotated[str, StringConstraints(pattern=r"^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$")]
 Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
+Day = Annotated[date, BeforeValidator(_day)]
 AssetStatus = Literal["ordered", "in_use", "spare", "repair", "retired"]
 
 
@@ -104,8 +124,8 @@ class PersonForm(Form):
     on_call: bool = False
     reach_by: Literal["mail", "phone", "either"] = "either"
     access_needs: Line = ""
-    away_from_on: date | None = None
-    away_until_on: date | None = None
+    away_from_on: Day | None = None
+    away_until_on: Day | None = None
 
     @model_validator(mode="after")
     def _away_in_order(self) -> PersonForm:
@@ -151,14 +171,14 @@ class AssetForm(Form):
     name: Line = ""
     site: Key | None = None
     status: AssetStatus = "in_use"
-    placed_on: date | None = None
+    placed_on: Day | None = None
     carrier: Short | None = None
     software_version: Line = ""
     host_names: list[Host] = Field([], max_length=50)
     addresses: list[Address] = Field([], max_length=50)
-    shipped_on: date | None = None
-    installed_on: date | None = None
-    registered_on: date | None = None
+    shipped_on: Day | None = None
+    installed_on: Day | None = None
+    registered_on: Day | None = None
     notes: Words = ""
 
 
@@ -168,9 +188,9 @@ class ContractForm(Form):
     vendor: Key
     number: Short
     title: Line = ""
-    starts_on: date
-    ends_on: date
-    notice_on: date | None = None
+    starts_on: Day
+    ends_on: Day
+    notice_on: Day | None = None
     grace_days: int = Field(0, ge=0, le=365)
     cost_minor: int | None = Field(None, ge=0)
     currency: Currency | None = None
@@ -192,8 +212,8 @@ class EntitlementForm(Form):
     route: Literal["support", "units"] = "support"
     needs: list[Need] = Field(min_length=1)
     hours: Line = ""
-    starts_on: date
-    ends_on: date
+    starts_on: Day
+    ends_on: Day
     co_term: bool = True
     reach: list[Reach] = ["parts"]
     countries: list[Country] = []

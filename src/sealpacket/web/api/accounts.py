@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, SecretStr
 from sealpacket import __version__
 from sealpacket.services import accounts, sign_in
 from sealpacket.services.sign_in import From
-from sealpacket.web.api.common import Done, Strict, part
+from sealpacket.web.api.common import Done, OneLine, Strict, part
 from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, needs, the_house
 
 api = part("accounts", "Who you are here, and who else may come in.")
@@ -28,7 +28,7 @@ class SignIn(Strict):
 class TokenWish(SignIn):
     """Name and password, what the token is for, for how many days, and whether it may only read."""
 
-    purpose: str = Field("command line", max_length=100)
+    purpose: OneLine = Field("command line", max_length=100)
     read_only: bool = False
     days: int = Field(sign_in.TOKEN_DAYS, ge=1, le=sign_in.TOKEN_DAYS)
 

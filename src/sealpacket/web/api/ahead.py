@@ -8,6 +8,7 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
 from sealpacket.services import ahead, digests
+from sealpacket.services.register.forms import Day
 from sealpacket.web.api.common import Strict, part
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
 
@@ -130,7 +131,7 @@ class AlignedQuery(Strict):
 
     vendor: str = Field("", max_length=60)
     contracts: list[str] = Field([], max_length=200)
-    on: date | None = None
+    on: Day | None = None
 
 
 class Extended(ContractAhead):

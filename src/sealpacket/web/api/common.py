@@ -5,21 +5,21 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator
-from typing import Any
+from typing import Annotated, Any
 from urllib.parse import quote
 
 from flask import Response, jsonify, request
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from werkzeug.exceptions import ClientDisconnected
 
+from sealpacket.core.controls import one_line
 from sealpacket.core.errors import Invalid
 from sealpacket.web.bodies import expect_upload
-from sealpacket.web.problems import Problem, problem
+from sealpacket.web.problems import problem
 
 PREFIX = "/api/v1"
 _BLOCK = 1 << 18
-PROBLEMS: dict[str, Any] = dict.fromkeys(("401", "403", "404", "409", "503"), Problem)
 
 
 def part(name: str, words: str) -> APIBlueprint:
@@ -29,8 +29,11 @@ def part(name: str, words: str) -> APIBlueprint:
         __name__,
         url_prefix=PREFIX,
         abp_tags=[Tag(name=name, description=words)],
-        abp_responses=PROBLEMS,
     )
+
+
+OneLine = Annotated[str, AfterValidator(one_line)]
+"""Text that is a line wherever it stands; line breaks become spaces."""
 
 
 class Strict(BaseModel):

@@ -12,7 +12,7 @@ from pydantic import BaseModel, Field
 from sealpacket.core.coverage import Basis, CoverSpan, Need, Route, Ruling
 from sealpacket.services import coverage, survey
 from sealpacket.services.packets.drafting import replayed
-from sealpacket.services.register.forms import AssetStatus
+from sealpacket.services.register.forms import AssetStatus, Day
 from sealpacket.web.api.common import Number, Strict, part
 from sealpacket.web.guard import ANY_ROLE, needs, the_house
 
@@ -26,7 +26,7 @@ class CoverageQuery(Strict):
 
     asset: str = Field(max_length=300, description="An asset's id or serial.")
     need: Need = "fault"
-    day: date | None = Field(None, description="Today, if not given.")
+    day: Day | None = Field(None, description="Today, if not given.")
     login: str | None = Field(None, max_length=300)
 
 
@@ -35,8 +35,8 @@ class TimelineQuery(Strict):
 
     asset: str = Field(max_length=300, description="An asset's id or serial.")
     need: Need = "fault"
-    since: date
-    until: date
+    since: Day
+    until: Day
 
 
 class BarShown(BaseModel):
@@ -60,7 +60,7 @@ class SurveyQuery(Strict):
     """Which assets, for what, when. Retired ones only if asked for."""
 
     need: Need = "fault"
-    day: date | None = Field(None, description="Today, if not given.")
+    day: Day | None = Field(None, description="Today, if not given.")
     vendor: str = Field("", max_length=60, description="A vendor's key.")
     site: str = Field("", max_length=60, description="A site's key.")
     status: AssetStatus | Literal[""] = ""
@@ -72,7 +72,7 @@ class SurveyList(Strict):
 
     assets: list[str] = Field(min_length=1, max_length=MOST)
     need: Need = "fault"
-    day: date | None = None
+    day: Day | None = None
 
 
 class Covered(BaseModel):

@@ -10,7 +10,7 @@ from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import SheetDifference
 from sealpacket.services.packets import calls, drafting, following, lodging, renewing, sealing
 from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown, TypedShown
-from sealpacket.web.api.common import ListQuery, Number, Strict, part, read_version, with_etag
+from sealpacket.web.api.common import ListQuery, Number, OneLine, Strict, part, read_version, with_etag
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
 from sealpacket.web.problems import described_once
@@ -25,7 +25,7 @@ described_once(PacketShown)
 class Note(Strict):
     """What happened, in plain words. `asset` by id or serial, if it is known already."""
 
-    title: str = Field(min_length=3, max_length=200)
+    title: OneLine = Field(min_length=3, max_length=200)
     note: str = Field("", max_length=20_000)
     need: Need = "fault"
     asset: str | None = Field(None, max_length=300)
@@ -34,7 +34,7 @@ class Note(Strict):
 class PacketChange(Strict):
     """What of a draft to change; `login` by name."""
 
-    title: str | None = Field(None, min_length=3, max_length=200)
+    title: OneLine | None = Field(None, min_length=3, max_length=200)
     note: str | None = Field(None, max_length=20_000)
     need: Need | None = None
     asset: str | None = Field(None, max_length=300)

@@ -13,6 +13,7 @@ from sealpacket.services.register.forms import (
     AssetShown,
     AssetStatus,
     ContractShown,
+    Day,
     EntitlementShown,
     Form,
     Key,
@@ -79,7 +80,7 @@ class History(BaseModel):
 class Move(Form):
     """Where an asset goes, or into what status, from a day on (included)."""
 
-    from_on: date
+    from_on: Day
     site: Key | None = None
     status: AssetStatus | None = None
 
@@ -87,7 +88,7 @@ class Move(Form):
 class Transfer(Form):
     """From which entitlement an asset goes to which, from a day on (included); by reference or id."""
 
-    from_on: date
+    from_on: Day
     out_of: Short
     into: Short
 
@@ -99,7 +100,7 @@ EntitlementChange: Any = _CHANGES["entitlement"]
 class Amendment(Form):
     """What an entitlement grants from a day on (included); what is not given stays."""
 
-    from_on: date
+    from_on: Day
     changes: EntitlementChange
 
 

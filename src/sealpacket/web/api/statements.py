@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from sealpacket.core.statement import CoverLine, SlipKind
 from sealpacket.services import statements
+from sealpacket.services.register.forms import Day
 from sealpacket.services.statements import keeping
 from sealpacket.services.statements.deciding import Verdict
 from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts, part
@@ -24,7 +25,7 @@ class StatementQuery(Strict):
 
     vendor: str = Field(max_length=60, description="The vendor's key.")
     name: str = Field(min_length=1, max_length=200, description="The file's name.")
-    as_of: date | None = None
+    as_of: Day | None = None
     mapping: str = Field("", max_length=20_000, description='Field to heading: {"serial": "Unit"}')
 
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from pydantic import ValidationError
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.sheets.asking import Question
 from sealpacket.core.sheets.lint.asked import lint_evidence, lint_kinds, lint_question, lint_severity
 from sealpacket.core.sheets.lint.findings import (
@@ -22,7 +23,7 @@ from sealpacket.core.sheets.lint.findings import (
 )
 from sealpacket.core.sheets.lint.sent import lint_limits, lint_opening, lint_replies, lint_sending
 from sealpacket.core.sheets.lint.written import lint_writing
-from sealpacket.core.sheets.model import Sheet, place_of, read_yaml
+from sealpacket.core.sheets.model import MOST_VALUES, Sheet, place_of
 
 __all__ = ["Finding", "has_stops", "lint"]
 
@@ -30,7 +31,7 @@ __all__ = ["Finding", "has_stops", "lint"]
 def lint(text: str) -> tuple[Sheet | None, list[Finding]]:
     """The sheet, if it can be read as one, and everything found in it, in the order of the text."""
     try:
-        body = read_yaml(text)
+        body = read_yaml(text, "sheet", MOST_VALUES)
     except Invalid as fault:
         line = int(fault.facts.get("line", 1))
         return None, [Finding(level="stop", code=fault.code, place="", line=line, sentence=f"{fault} {fault.way_out}")]
