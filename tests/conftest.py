@@ -18,6 +18,8 @@ from sealpacket.client import SealPacket, make_token
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
+from sealpacket.services.house import House
+from sealpacket.settings import Settings
 
 hypothesis_settings.register_profile("unhurried", deadline=None)
 hypothesis_settings.load_profile("unhurried")
@@ -51,6 +53,15 @@ def house() -> Iterator[RunningHouse]:
     finally:
         Cluster.at(folder / "house/postgres").remove()
         shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture
+def inside(house: RunningHouse, monkeypatch: pytest.MonkeyPatch) -> House:
+    """The same house, opened in this process as a worker does; what it puts into the queue is dropped."""
+    for name, value in house.environment().items():
+        if name.startswith("SEALPACKET_"):
+            monkeypatch.setenv(name, value)
+    return House(Settings(follow_every=0, console=None), lambda *_args, **_more: None)  # type: ignore[call-arg]
 
 
 @pytest.fixture(scope="session")

@@ -15,7 +15,6 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import digests
 from sealpacket.services.house import House
-from sealpacket.settings import Settings
 from tests.conftest import NO_TLS
 
 TODAY = datetime.now(UTC).date()
@@ -140,15 +139,11 @@ def test_a_digest_is_due_once_a_day_week_or_month(every: str, sent: str | None, 
 
 
 def test_a_digest_goes_to_the_person_and_tells_of_their_vendors(
-    house: RunningHouse, signed_in: Any, vendor: str, monkeypatch: pytest.MonkeyPatch
+    house: RunningHouse, inside: House, signed_in: Any, vendor: str
 ) -> None:
     ines = signed_in("ines")
     chosen = ines.choose_digest("daily", vendors=[vendor])
     assert (chosen.mail, chosen.mail_configured) == ("ines.harrowgate@quillmere.example", True)
-    for name, value in house.environment().items():
-        if name.startswith("SEALPACKET_"):
-            monkeypatch.setenv(name, value)
-    inside = House(Settings(), lambda *_arguments, **_more: None)  # type: ignore[call-arg]
     known = set(house.mail_folder.glob("*.eml"))
     assert digests.send_due(inside) == 1
     assert digests.send_due(inside) == 0, "once a day"

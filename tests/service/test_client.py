@@ -110,13 +110,25 @@ def test_what_only_reads_is_asked_again_where_a_kept_connection_was_closed(closi
     assert asked == [b"GET"] * 3
 
 
-def test_what_changes_something_is_asked_once(closing: tuple[str, list[bytes]]) -> None:
+def test_what_creates_something_is_asked_again_with_the_same_key(closing: tuple[str, list[bytes]]) -> None:
     address, asked = closing
     wire = Wire(address, "token", 10)
+    keys: list[str] = []
+    wire._client.event_hooks["request"] = [lambda request: keys.append(request.headers["Idempotency-Key"])]
     wire.send("POST", "/packets")
+    wire.send("POST", "/packets")
+    assert asked == [b"POST"] * 2
+    assert len(set(keys)) == 2
+
+
+@pytest.mark.parametrize("method", ["PUT", "PATCH", "DELETE"])
+def test_what_changes_something_is_asked_once(closing: tuple[str, list[bytes]], method: str) -> None:
+    address, asked = closing
+    wire = Wire(address, "token", 10)
+    wire.send(method, "/packets")
     with pytest.raises(NoService):
-        wire.send("POST", "/packets")
-    assert asked == [b"POST"]
+        wire.send(method, "/packets")
+    assert asked == [method.encode()]
 
 
 def test_progress_is_told_while_a_file_is_sent(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:

@@ -13,7 +13,6 @@ from sealpacket.demo import evidence, example, world
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services.house import House
 from sealpacket.services.packets import following
-from sealpacket.settings import Settings
 from tests.conftest import Tarnfell
 
 TODAY = date(2026, 11, 23)
@@ -67,25 +66,6 @@ def test_the_example_fails_where_a_step_fails(
     monkeypatch.setattr(evidence, "write_controller_log", lambda path: path.parent / "missing.log")
     assert example.play(house, tmp_path) == 1
     assert "failed" in capsys.readouterr().err
-
-
-@pytest.fixture
-def inside(house: RunningHouse) -> House:
-    """The same house, opened in this process as a worker does."""
-    import os
-
-    environment = house.environment()
-    kept = {k: os.environ.get(k) for k in environment}
-    os.environ.update(environment)
-    try:
-        settings = Settings(follow_every=0, console=None)
-    finally:
-        for key, value in kept.items():
-            if value is None:
-                os.environ.pop(key, None)
-            else:
-                os.environ[key] = value
-    return House(settings, lambda *_args, **_more: None)
 
 
 def test_the_worker_looks_at_every_open_case(

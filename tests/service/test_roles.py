@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import re
+import tempfile
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
+from flask_openapi3 import OpenAPI
 
 from sealpacket.demo.house import RunningHouse
+from sealpacket.services.house import House
+from sealpacket.settings import Settings
+from sealpacket.web.app import make_app
 from sealpacket.web.guard import ANY_ROLE, ANYONE, required_roles
 from tests.conftest import NO_TLS, ROOT, reference_of
 
@@ -17,15 +23,8 @@ ROLES = ("keeper", "preparer", "releaser", "reader", "admin")
 PASSWORD = "one-role-is-enough-here"
 
 
-def endpoints() -> list[tuple[str, str, tuple[str, ...]]]:
-    """(method, path, roles) of every endpoint of the real application, as Flask knows them."""
-    import tempfile
-    from pathlib import Path
-
-    from sealpacket.services.house import House
-    from sealpacket.settings import Settings
-    from sealpacket.web.app import make_app
-
+def application() -> OpenAPI:
+    """The real application, of a house that nobody opens."""
     with tempfile.TemporaryDirectory() as folder:
         key = Path(folder, "key")
         key.write_text("A" * 43 + "=")
@@ -33,7 +32,12 @@ def endpoints() -> list[tuple[str, str, tuple[str, ...]]]:
             database_url="postgresql+psycopg://x@127.0.0.1:1/x", key_file=key, seal_key_file=key, blobs=folder,
             console=ROOT / "console/dist",
         )  # fmt: skip
-        app = make_app(House(settings, lambda *_args, **_more: None))
+        return make_app(House(settings, lambda *_args, **_more: None))
+
+
+def endpoints() -> list[tuple[str, str, tuple[str, ...]]]:
+    """(method, path, roles) of every endpoint of the real application, as Flask knows them."""
+    app = application()
     found = []
     for rule in app.url_map.iter_rules():
         for method in sorted((rule.methods or set()) - {"HEAD", "OPTIONS"}):

@@ -9,6 +9,7 @@ from functools import cache, partial
 from pathlib import Path
 from typing import Any, TypeVar
 from urllib.parse import quote
+from uuid import uuid4
 
 import httpx
 from pydantic import BaseModel
@@ -47,20 +48,23 @@ class Wire:
     def send(
         self, method: str, path: str, *, version: int | None = None, key: str | None = None, **arguments: Any
     ) -> httpx.Response:
-        """One request. `version` goes out as If-Match, `key` as Idempotency-Key. Raises Refused or NoService."""
+        """One request. `version` goes out as If-Match, `key` as Idempotency-Key. Raises Refused or NoService.
+
+        Every POST has a key, so that it can be sent again when the connection breaks, and still is done once.
+        """
         headers = dict(arguments.pop("headers", {}))
         if version is not None:
             headers["If-Match"] = f'"{version}"'
-        if key is not None:
-            headers["Idempotency-Key"] = key
+        if method == "POST":
+            headers["Idempotency-Key"] = key or uuid4().hex
         ask = partial(self._client.request, method, _PREFIX + path, headers=headers, **arguments)
         with self._spoken():
             try:
                 response = ask()
             except (httpx.ReadError, httpx.RemoteProtocolError):
-                if method != "GET":
+                if method not in ("GET", "POST") or "content" in arguments:
                     raise
-                response = ask()  # the other side closed a kept connection just then; this only reads
+                response = ask()  # the other side closed a kept connection just then; nothing is done twice
         if response.is_error:
             raise refused(response)
         return response

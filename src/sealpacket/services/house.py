@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import partial
 from typing import Any, Protocol
 
 from sqlalchemy.orm import Session
@@ -15,7 +16,7 @@ from sealpacket.core.secretbox import decrypt, encrypt
 from sealpacket.settings import Settings
 from sealpacket.store.blobs import Blobs
 from sealpacket.store.custody import append
-from sealpacket.store.database import Database
+from sealpacket.store.database import Database, after_commit
 
 
 @dataclass(frozen=True)
@@ -61,6 +62,11 @@ class House:
             if act.worth_noting:
                 session.flush()
                 append(session, datetime.now(UTC), actor.name, action, act.subject, act.detail)
+
+    def forget(self, session: Session, *blobs: str | None) -> None:
+        """Remove blobs once the session's work is committed; should it fail, what refers to them still finds them."""
+        for blob in filter(None, blobs):
+            after_commit(session, partial(self.blobs.remove, blob))
 
     def seal_value(self, value: str, purpose: str) -> bytes:
         """A small secret, encrypted for the database."""

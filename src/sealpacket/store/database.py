@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any
 
+import structlog
 from sqlalchemy import create_engine
 from sqlalchemy.exc import DataError, DBAPIError, IntegrityError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
@@ -44,6 +46,9 @@ _WORDS: dict[str, tuple[str, str]] = {
     "ck_contract_cost_with_currency": ("A cost needs its currency, and the other way round.", "Give both or neither."),
 }  # fmt: skip
 
+log = structlog.get_logger()
+_AFTER = "after commit"
+_JOINED: ContextVar[Session | None] = ContextVar("joined", default=None)
 _FULL = ("53100", "53200")
 
 
@@ -60,9 +65,43 @@ class Database:
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
-        """A session whose work is committed at the end, or undone whole. Database errors become Trouble."""
+        """A session whose work is committed at the end, or undone whole. Database errors become Trouble.
+
+        Within `joined` it is a part of that one transaction.
+        """
+        whole = _JOINED.get()
+        if whole is None:
+            with self._begun() as session:
+                yield session
+            return
+        with translated(), whole.begin_nested():
+            yield whole
+        whole.expire_all()
+
+    @contextmanager
+    def joined(self) -> Iterator[Session]:
+        """One transaction of all that this thread opens meanwhile: all of it is committed at the end, or nothing."""
+        with self._begun() as session:
+            before = _JOINED.set(session)
+            try:
+                yield session
+            finally:
+                _JOINED.reset(before)
+
+    @contextmanager
+    def _begun(self) -> Iterator[Session]:
         with translated(), self._sessions.begin() as session:
             yield session
+        for act in session.info.pop(_AFTER, ()):
+            try:
+                act()
+            except Exception:
+                log.exception("something is left over after a commit")
+
+
+def after_commit(session: Session, act: Callable[[], None]) -> None:
+    """Have something done once the session's work is committed: what cannot be taken back, such as removing a file."""
+    session.info.setdefault(_AFTER, []).append(act)
 
 
 @contextmanager

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from copy import deepcopy
 from pathlib import Path
 from secrets import token_urlsafe
 from typing import Any
@@ -15,6 +16,7 @@ from werkzeug.routing import PathConverter
 from sealpacket import __version__
 from sealpacket.logs import set_up_log
 from sealpacket.services.house import House
+from sealpacket.services.idempotency import LONGEST_KEY
 from sealpacket.services.opening import open_house
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
@@ -24,6 +26,7 @@ from sealpacket.web.bodies import timed_bodies
 from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, needs, required_roles
 from sealpacket.web.json import Json, refuse_controls
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
+from sealpacket.web.repetition import HEADER, is_repeatable
 
 _DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
 
@@ -97,8 +100,14 @@ def make_app(house: House) -> OpenAPI:
 
 def reference(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI document, each operation with the roles that it needs (`x-needs`)."""
-    document: dict[str, Any] = app.api_doc
+    document: dict[str, Any] = deepcopy(app.api_doc)
     document["components"].setdefault("schemas", {})["Problem"] = Problem.model_json_schema()
+    document["components"]["parameters"] = {
+        "IdempotencyKey": {
+            "name": HEADER, "in": "header", "required": False, "schema": {"type": "string", "maxLength": LONGEST_KEY},
+            "description": "With the same key the same request is done once, and answered alike for a day.",
+        }
+    }  # fmt: skip
     document["components"]["responses"] = {
         "Problem": {
             "description": "What went wrong, as a problem document (RFC 9457): `code` is stable.",
@@ -112,6 +121,8 @@ def reference(app: OpenAPI) -> dict[str, Any]:
             if method.lower() in operations:
                 operation, roles = operations[method.lower()], required_roles(app.view_functions[rule.endpoint])
                 operation["x-needs"] = list(roles)
+                if is_repeatable(app.view_functions[rule.endpoint]):
+                    operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/IdempotencyKey"})
                 good = {code: said for code, said in operation["responses"].items() if code[0] in "23"}
                 operation["responses"] = {**good, "4XX": problem, "5XX": problem}
                 operation["security"] = [] if roles == (ANYONE,) else [{"token": []}]

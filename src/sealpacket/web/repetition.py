@@ -1,45 +1,56 @@
-"""Idempotency-Key: a request that is sent twice with the same key is done once, and answered twice alike."""
+"""Idempotency-Key: which requests may be repeated, and what makes two of them the same."""
 
 from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
-from typing import Any
+from functools import wraps
+from typing import Any, TypeVar
 
-from flask import json, request
-from sqlalchemy import text
+from flask import Response, current_app, request
 
-from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.store.models import SettledRequest
+from sealpacket.services.idempotency import Answer, once
 from sealpacket.web.guard import actor, the_house
 
 HEADER = "Idempotency-Key"
 
+F = TypeVar("F", bound=Callable[..., Any])
 
-def once(act: Callable[[], Any], status: int) -> tuple[Any, int]:
-    """Do `act` unless this account has sent the same request with the same key before; then give that answer again.
 
-    Raises Conflict if the key was used for another request, or if the first one is still under way.
-    """
-    key = request.headers.get(HEADER)
-    if not key:
-        return act(), status
-    if len(key) > 200:
-        raise Invalid("The Idempotency-Key is longer than 200 characters.", "Take a shorter one, such as a UUID.")
-    house, account = the_house(), actor().account_id
-    seal = hashlib.sha256(f"{request.method} {request.full_path}\n".encode() + request.get_data(cache=True)).hexdigest()
-    with house.database.transaction() as session:
-        free = session.scalar(
-            text("SELECT pg_try_advisory_xact_lock(hashtextextended(:name, 0))"), {"name": f"{account} {key}"}
-        )
-        if not free:
-            raise Conflict("The first request with this key is still under way.", "Wait for it.", code="key-busy")
-        before = session.get(SettledRequest, (account, key))
-        if before is not None:
-            if before.fingerprint != seal:
-                raise Conflict("This Idempotency-Key was used for another request.", "Take a new key.", code="key-used")
-            return before.body, before.status
-        result = act()
-        body = json.loads(json.dumps(result))
-        session.add(SettledRequest(account_id=account, key=key, fingerprint=seal, status=status, body=body))
-        return body, status
+def repeatable(view: F) -> F:
+    """Mark an endpoint that creates or sends something: with an Idempotency-Key it does so once."""
+
+    @wraps(view)
+    def wrapped(*args: Any, **kwargs: Any) -> Any:
+        key = request.headers.get(HEADER)
+        if not key:
+            return view(*args, **kwargs)
+
+        def act() -> Answer:
+            made: Response = current_app.make_response(view(*args, **kwargs))
+            return Answer(made.get_data(as_text=True), made.status_code, made.headers.get("ETag"))
+
+        done = once(the_house(), actor(), key, _fingerprint(), act)
+        response = Response(done.body, done.status, mimetype="application/json")
+        if done.etag:
+            response.headers["ETag"] = done.etag
+        return response
+
+    wrapped.repeatable = True  # type: ignore[attr-defined]
+    return wrapped  # type: ignore[return-value]
+
+
+def is_repeatable(view: Any) -> bool:
+    """Whether an endpoint takes an Idempotency-Key."""
+    while view is not None:
+        if getattr(view, "repeatable", False):
+            return True
+        view = getattr(view, "__wrapped__", None)
+    return False
+
+
+def _fingerprint() -> str:
+    """Method, address and body; of a file that is sent as it is, its size stands for the body."""
+    asked = f"{request.method} {request.full_path}\n".encode()
+    body = request.get_data(cache=True) if request.is_json else str(request.content_length).encode()
+    return hashlib.sha256(asked + body).hexdigest()

@@ -128,10 +128,8 @@ def remove(house: House, actor: Actor, number: str, name: str) -> None:
 
 
 def _remove(house: House, session: Session, packet: Packet, exhibit: Exhibit) -> None:
-    for blob in (
-        exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob,
-    ):  # fmt: skip
-        house.blobs.remove(blob)
+    house.forget(session, exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob,
+                 exhibit.legend_blob)  # fmt: skip
     list(exhibit.boxes)  # read now: once it is out of the packet, nothing may be read before it is gone
     packet.exhibits.remove(exhibit)
     session.delete(exhibit)

@@ -10,7 +10,7 @@ from email.utils import parseaddr
 from typing import Any
 from urllib.parse import urlsplit
 
-from sqlalchemy import and_, or_, select
+from sqlalchemy import and_, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -282,7 +282,7 @@ def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
 
 
 def follow_all(house: House) -> None:
-    """Look at every open case that has not been looked at lately; one desk that is away stops no other.
+    """Look at every open case that was not lodged or looked at lately; one desk that is away stops no other.
 
     A settled one is looked at now and then for a while: its desk may open it again.
     """
@@ -290,9 +290,10 @@ def follow_all(house: House) -> None:
     since = now - timedelta(seconds=house.settings.follow_every)
     settled = and_(Packet.life == "settled", Packet.followed_at < min(since, now - _SETTLED_EVERY),
                    Packet.lodged_at > now - _REOPENED_WITHIN)  # fmt: skip
+    last = func.coalesce(Packet.followed_at, Packet.lodged_at)
     with house.database.transaction() as session:
         query = select(Packet.number).where(
-            or_(and_(Packet.life.in_(OPEN), or_(Packet.followed_at.is_(None), Packet.followed_at < since)), settled)
+            or_(and_(Packet.life.in_(OPEN), or_(last.is_(None), last < since)), settled)
         )
         numbers = list(session.scalars(query.order_by(Packet.followed_at.nulls_first()).limit(200)))
     for number in numbers:

@@ -59,8 +59,7 @@ def _forget(house: House, session: Any, packet: Packet, key: bytes) -> dict[str,
     packet.legend_key_sealed, packet.placeholder_key_sealed = None, b""
     packet.legend_destroyed_at = datetime.now(UTC).replace(microsecond=0)
     for exhibit in packet.exhibits:
-        for blob in (exhibit.legend_blob, exhibit.values_blob):
-            house.blobs.remove(blob)
+        house.forget(session, exhibit.legend_blob, exhibit.values_blob)
         exhibit.legend_blob = exhibit.values_blob = None
     for decision in session.scalars(select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)):
         decision.value_sealed = None

@@ -156,8 +156,9 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             for new in (copy.name, findings.name, values, legend):
                 house.blobs.remove(new)
             return
-        for old in (exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob):
-            house.blobs.remove(old)
+        house.forget(
+            act.session, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob
+        )
         exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
         exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values, legend
         exhibit.marks = [(0, 1), *outcome.marks] if as_text else None

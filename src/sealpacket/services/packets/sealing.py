@@ -40,26 +40,27 @@ def letter(house: House, number: str) -> dict[str, Any]:
 
 def seal(house: House, actor: Actor, number: str, version: int | None = None) -> dict[str, Any]:
     """Seal a draft that nothing stops any more. Raises Conflict with the stops that are left."""
-    with house.act(actor, "packet sealed", f"packet {number}") as act:
-        packet = in_draft(act.session, number, version)
-        bench = workbench.lay_out(house, act.session, packet, thorough=True)
-        if bench.stops or bench.sheet is None or bench.ruling is None:
-            raise Conflict(
-                f"{packet.number} cannot be sealed: {len(bench.stops)} stops are left.",
-                "Cure them: " + " ".join(check.sentence for check in bench.stops[:3]),
-                code="stops-left",
-                stops=[check.code for check in bench.stops],
-            )
-        packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
-        packet.sealed_by = actor.name
-        packet.cases = _sealed_cases(packet, cases_of(bench.sheet, bench.values(bench.sheet)))
-        packet.file_names = file_names(bench, bench.sheet).model_dump()
-        packet.ruling = bench.ruling.model_dump(mode="json")
-        packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
-        packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
-        texts = bag_texts(house, act.session, bench, bench.sheet)
-        blob, digest, sealed = _bag(house, packet.number, packet, texts)
-        try:
+    blob = None
+    try:
+        with house.act(actor, "packet sealed", f"packet {number}") as act:
+            packet = in_draft(act.session, number, version)
+            bench = workbench.lay_out(house, act.session, packet, thorough=True)
+            if bench.stops or bench.sheet is None or bench.ruling is None:
+                raise Conflict(
+                    f"{packet.number} cannot be sealed: {len(bench.stops)} stops are left.",
+                    "Cure them: " + " ".join(check.sentence for check in bench.stops[:3]),
+                    code="stops-left",
+                    stops=[check.code for check in bench.stops],
+                )
+            packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
+            packet.sealed_by = actor.name
+            packet.cases = _sealed_cases(packet, cases_of(bench.sheet, bench.values(bench.sheet)))
+            packet.file_names = file_names(bench, bench.sheet).model_dump()
+            packet.ruling = bench.ruling.model_dump(mode="json")
+            packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
+            packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
+            texts = bag_texts(house, act.session, bench, bench.sheet)
+            blob, digest, sealed = _bag(house, packet.number, packet, texts)
             packet.bag_blob, packet.bag_sha256 = blob, digest
             packet.seal = {
                 "tag_manifest": sealed.tag_manifest, "key": sealed.key, "files": sealed.files, "octets": sealed.octets,
@@ -69,9 +70,9 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
             act.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
             act.session.flush()
             return showing.show(bench)
-        except BaseException:
-            house.blobs.remove(blob)
-            raise
+    except BaseException:
+        house.blobs.remove(blob)
+        raise
 
 
 def _sealed_cases(packet: Packet, cases: tuple[Case, ...]) -> list[dict[str, Any]]:
@@ -163,7 +164,7 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
                 code="not-reopenable",
             )
         act.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
-        house.blobs.remove(packet.bag_blob)
+        house.forget(act.session, packet.bag_blob)
         packet.life, packet.turn = "drafting", "ours"
         packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_at = None
         packet.sealed_answers = packet.file_names = None

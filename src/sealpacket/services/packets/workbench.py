@@ -197,7 +197,7 @@ def _other_model(session: Session, asset: Asset) -> str:
     )  # fmt: skip
     mine = re.sub("[0-9]+", "9", re.sub("[a-z]+", "a", asset.serial.casefold()))
     query = select(some.c.product_id, func.count()).where(some.c.likeness == mine).group_by(some.c.product_id)
-    alike = {ident: int(count) for ident, count in session.execute(query).tuples()}
+    alike = {row[0]: int(row[1]) for row in session.execute(query)}
     if asset.product_id in alike or len(alike) != 1:
         return ""
     ident, count = next(iter(alike.items()))

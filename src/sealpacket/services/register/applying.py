@@ -22,7 +22,6 @@ from sealpacket.store.models import Asset, AssetStay, Intake, IntakeRow, RecordV
 
 def apply(house: House, ident: str, by: str) -> None:
     """The job: put all new and changed rows into the register, or nothing."""
-    blob = ""
     try:
         with house.act(Actor(by, frozenset()), "import applied", f"import {ident}") as act:
             intake = find_import(act.session, ident, lock=True)
@@ -31,12 +30,12 @@ def apply(house: House, ident: str, by: str) -> None:
                 return
             _apply_all(house, act.session, intake, by)
             intake.state, intake.applied_at = "applied", datetime.now(UTC)
-            blob, intake.blob = intake.blob, ""
+            house.forget(act.session, intake.blob)
+            intake.blob = ""
             act.detail = {"file": intake.file_name, "kind": intake.kind, **intake.counts}
     except Trouble as trouble:
         put(house, ident, state="ready", words=f"Nothing was applied. {trouble} {trouble.way_out}")
         return
-    house.blobs.remove(blob or None)
 
 
 def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:

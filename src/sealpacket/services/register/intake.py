@@ -173,9 +173,8 @@ def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
         must_be(intake, "ready", "failed")
         intake.state = "dropped"
         act.session.execute(delete(IntakeRow).where(IntakeRow.intake_id == ident))
-        shown, blob = show(intake), intake.blob
-    house.blobs.remove(blob or None)
-    return shown
+        house.forget(act.session, intake.blob)
+        return show(intake)
 
 
 def get(house: House, ident: str) -> dict[str, Any]:

@@ -106,9 +106,8 @@ def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
             raise Conflict("The statement is being read.", "Wait a moment.", code="not-ready")
         statement.state = "dropped"
         act.session.execute(delete(StatementDifference).where(StatementDifference.statement_id == ident))
-        shown, blob = show(act.session, statement), statement.blob
-    house.blobs.remove(blob)
-    return shown
+        house.forget(act.session, statement.blob)
+        return show(act.session, statement)
 
 
 def find_statement(session: Session, ident: str, *, lock: bool = False) -> Statement:

@@ -67,14 +67,16 @@ class SignInTry(Base):
 
 
 class SettledRequest(Base):
-    """The answer to a request with an Idempotency-Key, so that its repetition gets the same one."""
+    """The answer to a request with an Idempotency-Key, encrypted, so that its repetition gets the same one."""
 
     __tablename__ = "settled_request"
+    __table_args__ = (Index("ix_settled_request_at", "at"),)
     account_id: Mapped[str] = mapped_column(ForeignKey("account.id"), primary_key=True)
     key: Mapped[str] = mapped_column(primary_key=True)
     fingerprint: Mapped[str]
     status: Mapped[int]
-    body: Mapped[dict]
+    body_sealed: Mapped[bytes]
+    etag: Mapped[str | None]
     at: Mapped[datetime] = mapped_column(default=now)
 
 

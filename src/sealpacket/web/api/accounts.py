@@ -11,6 +11,7 @@ from sealpacket.services import accounts, sign_in
 from sealpacket.services.sign_in import From
 from sealpacket.web.api.common import Done, OneLine, Strict, part
 from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, needs, the_house
+from sealpacket.web.repetition import repeatable
 
 api = part("accounts", "Who you are here, and who else may come in.")
 DEVICE = "sealpacket_device"
@@ -220,6 +221,7 @@ def list_accounts() -> dict[str, Any]:
 
 @api.post("/accounts", summary="Make an account", responses={201: AccountShown})
 @needs("admin")
+@repeatable
 def add_account(body: NewAccount) -> tuple[dict[str, Any], int]:
     made = accounts.add(the_house(), actor(), body.name, body.password.get_secret_value(), [*body.roles], body.person)
     return made, 201
@@ -238,5 +240,6 @@ def change_account(path: AccountPath, body: AccountChange) -> dict[str, Any]:
 @api.post("/accounts/<name>/sign-out", summary="End all sessions, tokens and calendar addresses of an account",
           responses={200: AccountShown})  # fmt: skip
 @needs(ANY_ROLE)
+@repeatable
 def sign_out_everywhere(path: AccountPath) -> dict[str, Any]:
     return accounts.sign_out_everywhere(the_house(), actor(), path.name)

@@ -11,6 +11,7 @@ from sealpacket.services.packets import trying
 from sealpacket.services.packets.views import RefusalShown
 from sealpacket.web.api.common import Strict, part
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+from sealpacket.web.repetition import repeatable
 
 api = part("desks", "Where vendors take packets, and what they ask.")
 
@@ -146,6 +147,7 @@ class TrialPath(BaseModel):
 @api.post("/desks/trials", summary="Have a sample packet of a sheet lodged at the desk's stand-in",
           responses={202: Trial})  # fmt: skip
 @needs("keeper")
+@repeatable
 def try_sheet(body: SheetTried) -> tuple[dict[str, Any], int]:
     return trying.try_sheet(the_house(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
 
@@ -158,5 +160,6 @@ def get_trial(path: TrialPath) -> dict[str, Any]:
 
 @api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})
 @needs("keeper")
+@repeatable
 def put_sheet(body: SheetText) -> dict[str, Any]:
     return desks.put_sheet(the_house(), actor(), body.yaml)

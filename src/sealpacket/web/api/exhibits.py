@@ -22,6 +22,7 @@ from sealpacket.services.packets.views import (
 from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, part
 from sealpacket.web.api.packets import Reason
 from sealpacket.web.guard import actor, needs, the_house
+from sealpacket.web.repetition import repeatable
 
 api = part("exhibits", "Evidence: the original never leaves, the outgoing copy does.")
 
@@ -112,6 +113,7 @@ class PlanText(Strict):
 
 @api.post("/packets/<number>/exhibits", summary="Announce an exhibit", responses={201: ExhibitShown})
 @needs("preparer")
+@repeatable
 def announce_exhibit(path: Number, body: Announcement) -> tuple[dict[str, Any], int]:
     return exhibits.announce(the_house(), actor(), path.number.upper(), body.name, body.size), 201
 
@@ -176,6 +178,7 @@ def get_page(path: PagePath) -> Response:
 @api.post("/packets/<number>/exhibits/<name>/boxes", summary="Cover stretches of pages; it is redacted again",
           responses={201: DrawnBoxes})  # fmt: skip
 @needs("preparer", "releaser")
+@repeatable
 def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[dict[str, Any], int]:
     drawn = [(box.page, Box(box.left, box.top, box.right, box.bottom)) for box in body.boxes]
     return boxes.draw(the_house(), actor(), path.number.upper(), path.name, drawn, body.reason), 201
@@ -205,6 +208,7 @@ def destroy_legend(path: Number) -> dict[str, Any]:
 @api.post("/packets/<number>/decisions", summary="Keep or mask a value, or a kind, everywhere in a packet",
           responses={201: Decisions})  # fmt: skip
 @needs("preparer", "releaser")
+@repeatable
 def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
     made = deciding.decide(
         the_house(), actor(), path.number.upper(), deed=body.deed, kind=body.kind, value=body.value,
@@ -242,6 +246,7 @@ def get_outgoing(path: ExhibitPath) -> Response:
 
 @api.post("/packets/<number>/exhibits/<name>/redact", summary="Redact an exhibit again", responses={202: ExhibitShown})
 @needs("preparer")
+@repeatable
 def redact_exhibit(path: ExhibitPath) -> tuple[dict[str, Any], int]:
     return exhibits.redact_again(the_house(), actor(), path.number.upper(), path.name), 202
 
@@ -249,5 +254,6 @@ def redact_exhibit(path: ExhibitPath) -> tuple[dict[str, Any], int]:
 @api.post("/packets/<number>/exhibits/<name>/release", summary="Let a held exhibit go out as it is",
           responses={200: ExhibitShown})  # fmt: skip
 @needs("releaser")
+@repeatable
 def release_exhibit(path: ExhibitPath, body: Reason) -> dict[str, Any]:
     return exhibits.release(the_house(), actor(), path.number.upper(), path.name, body.reason)

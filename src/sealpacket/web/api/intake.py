@@ -11,6 +11,7 @@ from sealpacket.services.register import export, intake
 from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, json_texts, part
 from sealpacket.web.api.register import RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+from sealpacket.web.repetition import repeatable
 
 api = part("imports", "Getting the register in from files, and out again.")
 
@@ -152,6 +153,7 @@ class ExportQuery(Strict):
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
 @needs("keeper")
+@repeatable
 def begin_import(query: ImportQuery) -> tuple[dict[str, Any], int]:
     request.max_content_length = intake.LARGEST
     mapping = json_texts(query.mapping, "mapping")
@@ -174,6 +176,7 @@ class BulkEdit(Strict):
 
 @api.post("/imports/bulk", summary="Preview the same change of many records", responses={201: ImportShown})
 @needs("keeper")
+@repeatable
 def begin_bulk_edit(body: BulkEdit) -> tuple[dict[str, Any], int]:
     narrow = body.all_of.narrow() if body.all_of else None
     return intake.bulk(the_house(), actor(), body.kind, body.ids, narrow, body.changes), 201
@@ -216,12 +219,14 @@ def rejected_rows(path: ImportPath) -> Response:
 
 @api.post("/imports/<ident>/apply", summary="Apply an import, whole", responses={200: ImportShown})
 @needs("keeper")
+@repeatable
 def apply_import(path: ImportPath) -> dict[str, Any]:
     return intake.start_apply(the_house(), actor(), path.ident)
 
 
 @api.post("/imports/<ident>/undo", summary="Undo the last applied import", responses={200: ImportShown})
 @needs("keeper")
+@repeatable
 def undo_import(path: ImportPath) -> dict[str, Any]:
     return intake.start_undo(the_house(), actor(), path.ident)
 

@@ -14,7 +14,7 @@ from sealpacket.web.api.common import ListQuery, Number, OneLine, Strict, part, 
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
 from sealpacket.web.problems import described_once
-from sealpacket.web.repetition import once
+from sealpacket.web.repetition import repeatable
 
 api = part("packets", "One submission to a vendor: noted, answered, sealed, lodged, followed.")
 
@@ -87,12 +87,10 @@ def list_packets(query: PacketQuery) -> dict[str, Any]:
 
 @api.post("/packets", summary="Note a packet", responses={201: PacketShown})
 @needs("preparer")
+@repeatable
 def note_packet(body: Note) -> Response:
-    result, status = once(
-        lambda: drafting.note(the_house(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset),
-        201,
-    )
-    return with_etag(result, status)
+    noted = drafting.note(the_house(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset)
+    return with_etag(noted, 201)
 
 
 @api.get("/packets/<number>", summary="Get a packet with all on its workbench", responses={200: PacketShown})
@@ -123,6 +121,7 @@ def get_letter(path: Number) -> dict[str, Any]:
 
 @api.post("/packets/<number>/seal", summary="Seal a draft that nothing stops", responses={200: PacketShown})
 @needs("releaser")
+@repeatable
 def seal_packet(path: Number) -> Response:
     version = read_version(optional=True) or None
     return with_etag(sealing.seal(the_house(), actor(), path.number.upper(), version))
@@ -139,6 +138,7 @@ def get_bag(path: Number) -> Response:
 
 @api.post("/packets/<number>/lodge", summary="Deliver a sealed packet to its desk", responses={202: PacketShown})
 @needs("releaser")
+@repeatable
 def lodge_packet(path: Number) -> Response:
     return with_etag(lodging.lodge(the_house(), actor(), path.number.upper()), 202)
 
@@ -146,6 +146,7 @@ def lodge_packet(path: Number) -> Response:
 @api.post("/packets/<number>/follow", summary="Have the worker look how the case stands",
           responses={202: PacketShown})  # fmt: skip
 @needs("preparer", "releaser")
+@repeatable
 def follow_packet(path: Number) -> Response:
     return with_etag(following.follow(the_house(), actor(), path.number.upper()), 202)
 
@@ -159,9 +160,9 @@ def preview_reply(path: Number, body: Reply) -> dict[str, Any]:
 
 @api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})
 @needs("preparer")
+@repeatable
 def reply(path: Number, body: Reply) -> Response:
-    result, status = once(lambda: following.reply(the_house(), actor(), path.number.upper(), body.text), 201)
-    return with_etag(result, status)
+    return with_etag(following.reply(the_house(), actor(), path.number.upper(), body.text), 201)
 
 
 class MessagePath(Number):
@@ -194,6 +195,7 @@ def sheet_changes(path: Number) -> dict[str, Any]:
 
 @api.post("/packets/<number>/sheet", summary="Bring a draft along to the newer sheet", responses={200: PacketShown})
 @needs("preparer")
+@repeatable
 def bring_along(path: Number) -> Response:
     version = read_version(optional=True) or None
     return with_etag(renewing.bring_along(the_house(), actor(), path.number.upper(), version))
@@ -202,6 +204,7 @@ def bring_along(path: Number) -> Response:
 @api.post("/packets/<number>/reopen", summary="Back to drafting, after a refusal or before lodging",
           responses={200: PacketShown})  # fmt: skip
 @needs("releaser", "preparer")
+@repeatable
 def reopen_packet(path: Number) -> Response:
     return with_etag(sealing.reopen(the_house(), actor(), path.number.upper()))
 
@@ -209,6 +212,7 @@ def reopen_packet(path: Number) -> Response:
 @api.post("/packets/<number>/withdraw", summary="Give a packet up before the desk has it",
           responses={200: PacketShown})  # fmt: skip
 @needs("preparer")
+@repeatable
 def withdraw_packet(path: Number, body: Reason) -> Response:
     return with_etag(sealing.withdraw(the_house(), actor(), path.number.upper(), body.reason))
 

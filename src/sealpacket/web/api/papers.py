@@ -11,6 +11,7 @@ from sealpacket.services import papers
 from sealpacket.services.papers import keeping
 from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, part
 from sealpacket.web.guard import actor, needs, the_house
+from sealpacket.web.repetition import repeatable
 
 api = part("papers", "Order confirmations, and what is entered from them.")
 
@@ -128,6 +129,7 @@ class Passcodes(BaseModel):
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
 @needs("keeper")
+@repeatable
 def send_paper(query: PaperName) -> tuple[dict[str, Any], int]:
     request.max_content_length = keeping.LARGEST
     return papers.receive(the_house(), actor(), query.name, blocks_sent(query.name)), 201
@@ -181,11 +183,13 @@ def preview_entry(path: PaperPath, body: papers.PaperEntry) -> dict[str, Any]:
 
 @api.post("/papers/<ident>/enter", summary="Enter what was read and said yes to", responses={200: PaperShown})
 @needs("keeper")
+@repeatable
 def enter_paper(path: PaperPath, body: papers.PaperEntry) -> dict[str, Any]:
     return papers.enter(the_house(), actor(), path.ident, body)
 
 
 @api.post("/papers/<ident>/aside", summary="Set a paper aside", responses={200: PaperShown})
 @needs("keeper")
+@repeatable
 def set_paper_aside(path: PaperPath) -> dict[str, Any]:
     return papers.set_aside(the_house(), actor(), path.ident)

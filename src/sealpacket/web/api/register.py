@@ -23,7 +23,7 @@ from sealpacket.services.register.forms import (
 from sealpacket.web.api.common import Handle, ListQuery, Strict, part, read_version, with_etag
 from sealpacket.web.api.papers import PaperBrief, Passcodes
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
-from sealpacket.web.repetition import once
+from sealpacket.web.repetition import repeatable
 
 api = part("register", "Vendors, contracts, entitlements, products, assets, sites, people and vendor logins.")
 
@@ -118,9 +118,9 @@ def _add(kind: Kind) -> None:
         return {"items": found.items, "next": found.next}
 
     @needs("keeper")
-    def add_record(body: form) -> Any:  # type: ignore[valid-type]
-        result, status = once(lambda: register.create(the_house(), actor(), kind, body), 201)
-        return with_etag(result, status)
+    @repeatable
+    def add_record(body: form) -> Response:  # type: ignore[valid-type]
+        return with_etag(register.create(the_house(), actor(), kind, body), 201)
 
     @needs(ANY_ROLE)
     def get_record(path: Handle) -> Response:
@@ -223,6 +223,7 @@ def _add_merge(kind: Kind) -> None:
         return merging.preview(the_house(), kind, path.handle, query.other)
 
     @needs("keeper")
+    @repeatable
     def merge_records(path: Handle, body: MergeForm) -> Response:
         return with_etag(merging.merge(the_house(), actor(), kind, path.handle, body.other, read_version()))
 
@@ -244,6 +245,7 @@ def list_duplicates() -> dict[str, Any]:
 
 @_dated("move", "asset", "Move an asset to another site or status from a day on")
 @needs("keeper")
+@repeatable
 def move_asset(path: Handle, body: Move) -> Response:
     changes = body.model_dump(exclude_unset=True, exclude={"from_on"})
     moved = register.move(the_house(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
@@ -252,12 +254,14 @@ def move_asset(path: Handle, body: Move) -> Response:
 
 @_dated("transfer", "asset", "Take an asset off one entitlement and list it on another, from a day on")
 @needs("keeper")
+@repeatable
 def transfer_asset(path: Handle, body: Transfer) -> Response:
     return with_etag(register.transfer(the_house(), actor(), path.handle, read_version(), **body.model_dump()))
 
 
 @_dated("amend", "entitlement", "Change what an entitlement grants from a day on")
 @needs("keeper")
+@repeatable
 def amend_entitlement(path: Handle, body: Amendment) -> Response:
     changes = body.changes.model_dump(exclude_unset=True)
     amended = register.amend(the_house(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
@@ -266,5 +270,6 @@ def amend_entitlement(path: Handle, body: Amendment) -> Response:
 
 @_dated("renew", "contract", "Renew a contract, and what ends with it")
 @needs("keeper")
+@repeatable
 def renew_contract(path: Handle, body: register.RenewForm) -> Response:
     return with_etag(register.renew(the_house(), actor(), path.handle, read_version(), body))

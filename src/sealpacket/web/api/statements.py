@@ -13,6 +13,7 @@ from sealpacket.services.statements import keeping
 from sealpacket.services.statements.deciding import Verdict
 from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts, part
 from sealpacket.web.guard import actor, needs, the_house
+from sealpacket.web.repetition import repeatable
 
 api = part("statements", "What vendors think is covered, compared with the register.")
 
@@ -160,6 +161,7 @@ class AskedPacket(BaseModel):
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
 @needs("keeper")
+@repeatable
 def send_statement(query: StatementQuery) -> tuple[dict[str, Any], int]:
     request.max_content_length = keeping.LARGEST
     received = statements.receive(
@@ -190,6 +192,7 @@ def statement_differences(path: StatementPath, query: DifferencesQuery) -> dict[
 
 @api.post("/statements/<ident>/decide", summary="Accept differences either way", responses={200: StatementShown})
 @needs("keeper")
+@repeatable
 def decide_differences(path: StatementPath, body: DecisionForm) -> dict[str, Any]:
     return statements.decide(the_house(), actor(), path.ident, body.numbers, body.verdict, body.words)
 
@@ -197,6 +200,7 @@ def decide_differences(path: StatementPath, body: DecisionForm) -> dict[str, Any
 @api.post("/statements/<ident>/ask", summary="Turn differences into a packet to the vendor",
           responses={201: AskedPacket})  # fmt: skip
 @needs("keeper")
+@repeatable
 def ask_vendor(path: StatementPath, body: AskForm) -> tuple[dict[str, Any], int]:
     return {"packet": statements.ask(the_house(), actor(), path.ident, body.numbers)}, 201
 

@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 from sealpacket.services import views
 from sealpacket.web.api.common import Done, Strict, part
 from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+from sealpacket.web.repetition import repeatable
 
 api = part("views", "Lists of the register as someone keeps them, under a name.")
 
@@ -60,6 +61,7 @@ def list_views(query: ViewQuery) -> dict[str, Any]:
 
 @api.post("/views", summary="Keep a view under a name", responses={201: ViewShown})
 @needs(ANY_ROLE)
+@repeatable
 def keep_view(body: ViewForm) -> tuple[dict[str, Any], int]:
     return views.keep(the_house(), actor(), **body.model_dump()), 201
 

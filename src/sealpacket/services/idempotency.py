@@ -1,0 +1,59 @@
+"""A request that is sent twice with the same key is done once, and answered twice alike."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+from sqlalchemy import delete, text
+
+from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.services.house import Actor, House
+from sealpacket.store.models import SettledRequest
+
+LONGEST_KEY = 200
+KEPT = timedelta(days=1)
+_PURPOSE = "answer to a request"
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What a request was answered with: JSON as text, the HTTP status, and the ETag if it has one."""
+
+    body: str
+    status: int
+    etag: str | None = None
+
+
+def once(house: House, actor: Actor, key: str, fingerprint: str, act: Callable[[], Answer]) -> Answer:
+    """Do `act` unless this account has sent the same request with the same key before; then give that answer again.
+
+    What `act` changes and the note that it is done are committed together: there is no moment at which a repetition
+    would do it again. `fingerprint` is what makes a request the same. Notes are kept for a day.
+
+    Raises Conflict if the key was used for another request, or if the first one is still under way.
+    """
+    if len(key) > LONGEST_KEY:
+        raise Invalid(
+            f"The Idempotency-Key is longer than {LONGEST_KEY} characters.", "Take a shorter one, such as a UUID."
+        )
+    with house.database.joined() as session:
+        free = session.scalar(
+            text("SELECT pg_try_advisory_xact_lock(hashtextextended(:name, 0))"), {"name": f"{actor.account_id} {key}"}
+        )
+        if not free:
+            raise Conflict("The first request with this key is still under way.", "Wait for it.", code="key-busy")
+        before = session.get(SettledRequest, (actor.account_id, key))
+        if before is not None:
+            if before.fingerprint != fingerprint:
+                raise Conflict("This Idempotency-Key was used for another request.", "Take a new key.", code="key-used")
+            return Answer(house.open_value(before.body_sealed, _PURPOSE), before.status, before.etag)
+        answer = act()
+        session.execute(delete(SettledRequest).where(SettledRequest.at < datetime.now(UTC) - KEPT))
+        sealed = house.seal_value(answer.body, _PURPOSE)
+        session.add(
+            SettledRequest(account_id=actor.account_id, key=key, fingerprint=fingerprint, status=answer.status,
+                           body_sealed=sealed, etag=answer.etag)
+        )  # fmt: skip
+        return answer
