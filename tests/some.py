@@ -1,10 +1,18 @@
-"""How much a test tries: of a long list a part, or all of it where SEALPACKET_SAMPLES says so (`make bench` does)."""
+"""What several tests need. How much one tries: of a long list a part, or all of it where SEALPACKET_SAMPLES says so (`make bench` does)."""
 
 from __future__ import annotations
 
 import os
 from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+from ipaddress import ip_address
+from pathlib import Path
 from typing import TypeVar
+
+from cryptography import x509
+from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
+from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat
+from cryptography.x509.oid import NameOID
 
 One = TypeVar("One")
 SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "20"))
@@ -14,3 +22,26 @@ ALL = SAMPLES >= 200
 def some_of(many: Sequence[One], share: int, turn: int = 0) -> Sequence[One]:
     """Every so-manieth, beginning with another for each turn, so that all turns together try all of them."""
     return many if ALL else many[turn % share :: share]
+
+
+def certificate(folder: Path, name: str = "127.0.0.1") -> tuple[Path, Path]:
+    """A certificate for a loopback server that signs itself, and its key."""
+    key = Ed25519PrivateKey.generate()
+    who = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, name)])
+    now = datetime.now(UTC)
+    made = (
+        x509.CertificateBuilder()
+        .subject_name(who)
+        .issuer_name(who)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(now - timedelta(hours=1))
+        .not_valid_after(now + timedelta(hours=1))
+        .add_extension(x509.SubjectAlternativeName([x509.IPAddress(ip_address(name))]), critical=False)
+        .add_extension(x509.BasicConstraints(ca=True, path_length=None), critical=True)
+        .sign(key, None)
+    )
+    chain, secret = folder / "chain.pem", folder / "key.pem"
+    chain.write_bytes(made.public_bytes(Encoding.PEM))
+    secret.write_bytes(key.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()))
+    return chain, secret

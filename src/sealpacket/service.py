@@ -46,6 +46,57 @@ def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key file
 
 
 @cli.command()
+def new_master_key() -> None:
+    """Put a new master key on top of the key file. What runs uses it at once; then encrypt anew: reseal."""
+    from sealpacket.services import keys
+    from sealpacket.services.opening import open_house
+
+    print(f"The key {keys.new_master_key(open_house(Settings()))} encrypts from now on.")
+    print("Encrypt with it what is there already: sealpacket-service reseal")
+
+
+@cli.command()
+def reseal(
+    forget: Annotated[bool, typer.Option(help="Then take the former key out of the key file.")] = False,
+) -> None:
+    """Encrypt with the newest master key all that is not yet. It may be broken off, and goes on where it was."""
+    from sealpacket.services import keys
+    from sealpacket.services.opening import open_house
+
+    house = open_house(Settings())
+    done = keys.reseal(house)
+    print(f"Encrypted anew: {done.values} values, {done.files} files.")
+    if forget:
+        for key in keys.forget_former(house):
+            print(f"The key {key} is out of the key file. Keep it with the backups that were made with it.")
+
+
+@cli.command()
+def check() -> None:
+    """Read every file that a record names, and verify the custody log. Ends with 4 if anything is wrong."""
+    from sealpacket.services import soundness
+    from sealpacket.services.opening import open_house
+
+    found = soundness.check(open_house(Settings()))
+    for fault in found.faults:
+        print(fault, file=sys.stderr)
+    print(f"{found.entries} custody entries and {found.files} files looked at, {len(found.faults)} faults.")
+    if found.unnamed:
+        print(f"{found.unnamed} files are named by no record: they came after the backup of the database was made.")
+    if found.faults:
+        raise typer.Exit(4)
+
+
+@cli.command()
+def new_seal_key() -> None:
+    """Make a new seal key. The public part of the former one stays, so that its bags can be verified."""
+    from sealpacket.services import keys
+    from sealpacket.services.opening import open_house
+
+    print(f"The key {keys.new_seal_key(open_house(Settings()))} seals from now on.")
+
+
+@cli.command()
 def account(
     name: str,
     role: Annotated[

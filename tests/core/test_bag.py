@@ -13,9 +13,10 @@ import bagit
 import pytest
 
 from sealpacket.core.errors import Damaged, Invalid
-from sealpacket.core.packet import BagFile, SealKey, verify_bag, write_bag
+from sealpacket.core.packet import BagFile, SealKey, SealKeys, verify_bag, write_bag
 
 KEY = SealKey.from_seed(bytes(range(32)))
+KEYS = SealKeys(KEY)
 INFO = {"External-Identifier": "P-0001", "Bagging-Date": "2026-11-23", "Contact-Name": "marit"}
 PAYLOAD = {"case.json": b'{"a":1}', "exhibits/controller.log": b"line\n" * 50_000, "exhibits/50% of it.cfg": b"x = 1\n"}
 
@@ -55,7 +56,7 @@ def test_the_same_inputs_give_the_same_bytes_signature_included() -> None:
 
 def test_a_whole_bag_verifies_with_the_public_key_alone(path: Path) -> None:
     public = SealKey.from_jwk(json.dumps(KEY.public_jwk()))
-    verdict = verify_bag(path, public)
+    verdict = verify_bag(path, SealKeys(public))
     assert verdict.holds, verdict.faults
     assert (verdict.name, verdict.files) == ("P-0001", 3)
     assert verdict.octets == sum(map(len, PAYLOAD.values()))
@@ -94,11 +95,11 @@ ALTERATIONS: dict[str, Callable[[str, bytes], bytes | None]] = {
 
 @pytest.mark.parametrize("name", ALTERATIONS)
 def test_every_alteration_is_seen(path: Path, name: str) -> None:
-    assert not verify_bag(altered(path, ALTERATIONS[name]), KEY).holds
+    assert not verify_bag(altered(path, ALTERATIONS[name]), KEYS).holds
 
 
 def test_a_file_slipped_in_is_seen(path: Path) -> None:
-    verdict = verify_bag(altered(path, lambda _n, c: c, {"P-0001/data/more.txt": b"x"}), KEY)
+    verdict = verify_bag(altered(path, lambda _n, c: c, {"P-0001/data/more.txt": b"x"}), KEYS)
     assert verdict.faults == ["data/more.txt is in the bag but not in its manifest."]
 
 
@@ -106,17 +107,17 @@ def test_a_payload_swapped_with_its_manifest_is_seen_by_the_seal(path: Path) -> 
     other = bag({**PAYLOAD, "case.json": b'{"a":2}'}, key=SealKey.generate())
     forged = path.with_name("forged.zip")
     forged.write_bytes(other)
-    assert any("seal is not that of key" in fault for fault in verify_bag(forged, KEY).faults)
+    assert any("seal is not that of key" in fault for fault in verify_bag(forged, KEYS).faults)
 
 
 @pytest.mark.parametrize("name", ["P-0001/../evil", "P-0001/data/../../evil", "P-0001/data\\evil"])
 def test_names_that_lead_out_of_the_bag_are_seen(path: Path, name: str) -> None:
-    assert not verify_bag(altered(path, lambda _n, c: c, {name: b"x"}), KEY).holds
+    assert not verify_bag(altered(path, lambda _n, c: c, {name: b"x"}), KEYS).holds
 
 
 def test_two_folders_at_the_top_are_no_bag(path: Path) -> None:
     with pytest.raises(Damaged):
-        verify_bag(altered(path, lambda _n, c: c, {"other/file": b"x"}), KEY)
+        verify_bag(altered(path, lambda _n, c: c, {"other/file": b"x"}), KEYS)
 
 
 @pytest.mark.parametrize("content", [b"", b"no zip at all", b"PK\x03\x04 broken"])
@@ -124,14 +125,14 @@ def test_what_is_no_zip_is_said_to_be_none(tmp_path: Path, content: bytes) -> No
     file = tmp_path / "x.zip"
     file.write_bytes(content)
     with pytest.raises(Damaged) as caught:
-        verify_bag(file, KEY)
+        verify_bag(file, KEYS)
     assert caught.value.way_out
 
 
 def test_a_truncated_bag_is_not_taken(path: Path) -> None:
     path.write_bytes(path.read_bytes()[:-200])
     with pytest.raises(Damaged):
-        verify_bag(path, KEY)
+        verify_bag(path, KEYS)
 
 
 def test_an_exhibit_that_changed_since_its_check_is_not_sealed() -> None:
@@ -142,7 +143,7 @@ def test_an_exhibit_that_changed_since_its_check_is_not_sealed() -> None:
 
 def test_what_a_person_typed_cannot_add_a_line_to_the_description(path: Path) -> None:
     path.write_bytes(bag(info={**INFO, "External-Description": "slow\nContact-Name: someone else"}))
-    verdict = verify_bag(path, KEY)
+    verdict = verify_bag(path, KEYS)
     assert verdict.holds
     assert verdict.info["External-Description"] == "slow Contact-Name: someone else"
     assert verdict.info["Contact-Name"] == "marit"
@@ -181,3 +182,25 @@ def test_the_header_names_algorithm_and_key_as_rfc_8037_has_it() -> None:
 
     head = KEY.sign(b"x").split(b".")[0]
     assert json.loads(base64.urlsafe_b64decode(head + b"==")) == {"alg": "EdDSA", "kid": KEY.name}
+
+
+def test_bags_of_a_former_key_are_verified_with_the_set(path: Path) -> None:
+    renewed = SealKeys(KEY).renewed()
+    public = SealKeys.read(json.dumps(renewed.public_set()))
+    verdict = verify_bag(path, public)
+    assert (verdict.holds, verdict.key) == (True, KEY.name)
+    path.write_bytes(bag(key=renewed.current))
+    assert (verify_bag(path, public).holds, verify_bag(path, public).key) == (True, renewed.current.name)
+    assert not verify_bag(path, KEYS).holds
+
+
+def test_a_former_key_is_kept_without_its_private_part() -> None:
+    kept = json.loads(SealKeys(KEY).renewed().private_set())["keys"]
+    assert ["d" in key for key in kept] == [True, False]
+    assert SealKeys.read(json.dumps({"keys": kept})).former[0].name == KEY.name
+
+
+@pytest.mark.parametrize("text", ['{"keys": []}', '{"keys": 5}', '{"keys": [1]}', "[]", "x", "[" * 100_000])
+def test_what_is_no_set_of_keys_is_refused(text: str) -> None:
+    with pytest.raises(Invalid):
+        SealKeys.read(text)

@@ -9,7 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sealpacket.core.errors import Damaged
-from sealpacket.core.secretbox import HEADER, SEGMENT, decrypt, decrypt_range, encrypt, encrypt_stream
+from sealpacket.core.keyring import KeyRing, key_id
+from sealpacket.core.secretbox import HEADER, SEGMENT, decrypt, decrypt_range, encrypt, encrypt_stream, is_current
 
 MASTER = b"m" * 32
 
@@ -91,3 +92,23 @@ def test_small_values() -> None:
     assert decrypt(MASTER, encrypt(MASTER, b"larch-4471", "contract passcode"), "contract passcode") == b"larch-4471"
     with pytest.raises(Damaged):
         decrypt(MASTER, encrypt(MASTER, b"larch-4471", "contract passcode"), "login secret")
+
+
+def test_a_ring_reads_what_its_former_keys_wrote_and_writes_with_the_newest() -> None:
+    old, new = KeyRing((b"a" * 32,)), KeyRing((b"b" * 32, b"a" * 32))
+    stored = encrypt(old, b"kept", "x")
+    assert decrypt(new, stored, "x") == b"kept"
+    assert (is_current(old, stored), is_current(new, stored)) == (True, False)
+    assert is_current(new, encrypt(new, b"kept", "x"))
+    with pytest.raises(Damaged, match=key_id(b"a" * 32).hex()) as caught:
+        decrypt(KeyRing((b"b" * 32,)), stored, "x")
+    assert caught.value.code == "key-missing"
+
+
+def test_what_was_written_before_keys_had_ids_is_read_with_the_oldest() -> None:
+    stored = encrypt(b"a" * 32, b"kept", "x")
+    without = b"SPB1" + stored[12:]
+    assert decrypt(KeyRing((b"b" * 32, b"a" * 32)), without, "x") == b"kept"
+    assert not is_current(b"a" * 32, without)
+    with pytest.raises(Damaged):
+        decrypt(b"b" * 32, without, "x")

@@ -92,7 +92,7 @@ def test_a_bag_that_was_altered_ends_with_four(shell: Terminal, marit: SealPacke
     assert "has been altered" in shell.run("verify", str(altered), code=4)
     assert shell.json("verify", str(altered), code=4)["holds"] is False
     key = tmp_path / "key.jwk"
-    key.write_text(shell.run("seal-key"))
+    key.write_text(shell.run("seal-keys"))
     assert shell.json("verify", str(bag), "--key", str(key))["holds"] is True
 
 

@@ -54,7 +54,7 @@ def way_to(house: RunningHouse, sheet: Sheet, vendor: str) -> Desk:
     port = house.mail_port if vendor == "lumenlathe" else 0
     login = Login(
         KNOWN[vendor].get("login.name", ""), (house.folder / f"keys/{vendor}.token").read_text(), 10,
-        f"smtp://127.0.0.1:{port}" if port else "", "cases@quillmere.example", str(house.folder / "known_hosts"),
+        f"smtp+plain://127.0.0.1:{port}" if port else "", "cases@quillmere.example", str(house.folder / "known_hosts"),
     )  # fmt: skip
     return open_desk(sheet, STANDINS[vendor].address.format(port=house.standin_ports[vendor]), login)
 

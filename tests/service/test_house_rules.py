@@ -173,7 +173,7 @@ def test_a_full_disk_is_told_and_leaves_nothing_half_done(tmp_path: Path) -> Non
     if mounted.returncode:
         pytest.skip("this machine does not let us mount a small disk")
     try:
-        blobs = Blobs(small.as_uri(), b"k" * 32)
+        blobs = Blobs(small.as_uri(), lambda: b"k" * 32)
         kept = blobs.put([b"small"])
         with pytest.raises(DiskFull) as caught:
             blobs.put(b"x" * 100_000 for _ in range(50))
@@ -192,7 +192,7 @@ def test_a_write_past_the_limit_is_a_full_disk(tmp_path: Path) -> None:
         "signal.signal(signal.SIGXFSZ, signal.SIG_IGN)\n"
         "resource.setrlimit(resource.RLIMIT_FSIZE, (100_000, 100_000))\n"
         f"folder = Path({str(tmp_path)!r})\n"
-        "try:\n    Blobs(folder.as_uri(), b'k' * 32).put(b'x' * 50_000 for _ in range(9))\n"
+        "try:\n    Blobs(folder.as_uri(), lambda: b'k' * 32).put(b'x' * 50_000 for _ in range(9))\n"
         "except DiskFull as full:\n    print(full.code, [p for p in folder.rglob('*') if p.is_file()])\n"
     )
     done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=False)

@@ -12,7 +12,7 @@ import pytest
 
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.core.packet import SealKey, verify_bag
+from sealpacket.core.packet import SealKeys, verify_bag
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, Tarnfell, add, stops, until
 
@@ -22,9 +22,9 @@ def fetch(client: SealPacket, number: str, folder: Path) -> Path:
     return client.packets.fetch_bag(number, folder / f"{number}.zip")
 
 
-def key_of(client: SealPacket) -> SealKey:
+def key_of(client: SealPacket) -> SealKeys:
     """The public seal key."""
-    return SealKey.from_jwk(client.seal_key().model_dump_json())
+    return SealKeys.read(client.seal_keys().model_dump_json())
 
 
 def test_what_stops_a_packet_stops_its_seal(marit: SealPacket, noted: PacketShown) -> None:

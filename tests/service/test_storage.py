@@ -29,7 +29,7 @@ KEY = b"k" * 32
 @pytest.fixture
 def blobs(tmp_path: Path) -> Blobs:
     """A store in a folder."""
-    return Blobs((tmp_path / "blobs").as_uri(), KEY)
+    return Blobs((tmp_path / "blobs").as_uri(), lambda: KEY)
 
 
 def files(folder: Path) -> list[Path]:
@@ -75,12 +75,12 @@ def test_a_blob_that_is_gone_or_altered_is_told(blobs: Blobs, tmp_path: Path) ->
 def test_another_key_opens_nothing(blobs: Blobs, tmp_path: Path) -> None:
     stored = blobs.put([b"content"])
     with pytest.raises(Damaged):
-        Blobs((tmp_path / "blobs").as_uri(), b"x" * 32).read_all(stored.name)
+        Blobs((tmp_path / "blobs").as_uri(), lambda: b"x" * 32).read_all(stored.name)
 
 
 def test_an_object_store_serves_as_well_as_a_folder() -> None:
     """fsspec's memory store stands for any remote one."""
-    blobs = Blobs("memory://house", KEY)
+    blobs = Blobs("memory://house", lambda: KEY)
     stored = blobs.put(b"block %d " % n for n in range(20_000))
     assert blobs.read_all(stored.name).startswith(b"block 0 block 1 ")
     assert b"".join(blobs.read(stored.name, 100_000, 100_010)) == blobs.read_all(stored.name)[100_000:100_010]

@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import smtplib
+import socket
 import ssl
-from collections.abc import Iterable
+import threading
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager, suppress
 from datetime import UTC, datetime
 from email.message import EmailMessage
 from email.utils import format_datetime, make_msgid
 from mimetypes import guess_type
-from urllib.parse import unquote, urlsplit
+from urllib.parse import SplitResult, unquote, urlsplit
 
 from sealpacket.core.errors import Unavailable
+
+_EACH, _IN_ALL = 20, 120
+"""Seconds between two bytes, and for the whole of a message."""
 
 
 def compose(
@@ -42,21 +48,52 @@ def compose(
 
 
 def send(server: str, message: EmailMessage) -> None:
-    """Hand a message to the server. Raises Unavailable if it cannot be reached or does not take it."""
+    """Hand a message to the server: `smtp://` by STARTTLS (RFC 3207), `smtps://` by TLS from the start.
+
+    Certificates are verified. `smtp+plain://` encrypts nothing: for a server on this machine. Raises Unavailable if the
+    server cannot be reached, takes longer than two minutes in all or does not take the message.
+    """
     parts = urlsplit(server)
-    host, user, password = parts.hostname or "", unquote(parts.username or ""), unquote(parts.password or "")
+    trust = ssl.create_default_context()
     try:
-        if parts.scheme == "smtps":
-            connection: smtplib.SMTP = smtplib.SMTP_SSL(
-                host, parts.port or 465, timeout=20, context=ssl.create_default_context()
-            )
-        else:
-            connection = smtplib.SMTP(host, parts.port or 25, timeout=20)
-        with connection:
-            if user:
-                connection.login(user, password)
+        with _connected(parts, trust) as connection, _cut_off(connection):
+            if parts.scheme == "smtp":
+                connection.starttls(context=trust)
+            if parts.username:
+                connection.login(unquote(parts.username), unquote(parts.password or ""))
             connection.send_message(message)
+    except smtplib.SMTPNotSupportedError as error:
+        raise Unavailable(
+            "The mail server does not speak STARTTLS, or no sign-in: nothing was sent.",
+            "Set its encryption up; or let SEALPACKET_MAIL begin with smtp+plain:// if it is on this machine.",
+            code="mail-encryption",
+        ) from error
     except (OSError, smtplib.SMTPException) as error:
         raise Unavailable(
             "The mail server does not take the message.", "Look at SEALPACKET_MAIL and at the server.", code="mail"
         ) from error
+
+
+def _connected(parts: SplitResult, trust: ssl.SSLContext) -> smtplib.SMTP:
+    host = parts.hostname or ""
+    if parts.scheme == "smtps":
+        return smtplib.SMTP_SSL(host, parts.port or 465, timeout=_EACH, context=trust)
+    return smtplib.SMTP(host, parts.port or 25, timeout=_EACH)
+
+
+@contextmanager
+def _cut_off(connection: smtplib.SMTP) -> Iterator[None]:
+    """End the connection when the whole call takes too long; smtplib only limits the time between two bytes."""
+
+    def end() -> None:
+        if connection.sock is not None:
+            with suppress(OSError):
+                connection.sock.shutdown(socket.SHUT_RDWR)
+
+    watch = threading.Timer(_IN_ALL, end)
+    watch.daemon = True
+    watch.start()
+    try:
+        yield
+    finally:
+        watch.cancel()

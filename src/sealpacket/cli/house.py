@@ -23,7 +23,7 @@ def add(app: typer.Typer) -> None:
     app.command("sign-out")(sign_out)
     app.command("today")(today)
     app.command("find")(find)
-    app.command("seal-key")(seal_key)
+    app.command("seal-keys")(seal_keys)
 
 
 def sign_in(
@@ -41,7 +41,7 @@ def sign_in(
         address, name, password, f"command line of {os.environ.get('USER', 'unknown')}", read_only=read_only
     )
     with SealPacket(address, token.token) as house:
-        key = house.seal_key().model_dump_json()
+        key = house.seal_keys().model_dump_json()
         me = house.me()
     session.keep(address, token.token, key)
     show.line(f"Signed in as {me.person}: {', '.join(me.roles)}. The token ends on {show.moment(token.expires_at)}.")
@@ -99,10 +99,10 @@ def find(
         show.table(("Packet", "Title", "State"), ((p.number, p.title, p.life) for p in found.packets), nothing="")
 
 
-def seal_key() -> None:
-    """The public seal key, a JSON Web Key; whoever has it can verify bags."""
+def seal_keys() -> None:
+    """The public seal keys, a JSON Web Key Set; whoever has it can verify bags."""
     with session.house() as house:
-        show.as_json(house.seal_key())
+        show.as_json(house.seal_keys())
 
 
 @desk_app.command("list")

@@ -28,7 +28,7 @@ def _file() -> Path:
 
 def key_file() -> Path:
     """Where the service's public seal key is kept, for verifying offline."""
-    return folder() / "seal-key.jwk"
+    return folder() / "seal-keys.jwks"
 
 
 def keep(address: str, token: str, key: str) -> None:

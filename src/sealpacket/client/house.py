@@ -215,9 +215,9 @@ class SealPacket:
         """Verify the whole custody log."""
         return self._wire.call(models.Chain, "GET", "/custody/chain")
 
-    def seal_key(self) -> models.SealKeyShown:
-        """The public seal key, for verifying bags."""
-        return self._wire.call(models.SealKeyShown, "GET", "/seal-key")
+    def seal_keys(self) -> models.SealKeysShown:
+        """The public seal keys, for verifying bags: the one that seals now, then former ones."""
+        return self._wire.call(models.SealKeysShown, "GET", "/seal-keys")
 
     def health(self) -> models.Health:
         """Whether the service can work."""

@@ -1279,13 +1279,21 @@ class SampleCase(FromService):
 
 class SealKeyShown(FromService):
     """
-    The public part of the seal key, a JSON Web Key (RFC 8037).
+    The public part of a seal key, a JSON Web Key (RFC 8037).
     """
 
     kty: str
     crv: str
     x: str
     kid: str
+
+
+class SealKeysShown(FromService):
+    """
+    The public parts of the seal keys, a JSON Web Key Set (RFC 7517): the one that seals now, then former ones.
+    """
+
+    keys: list[SealKeyShown]
 
 
 class SealShown(FromService):

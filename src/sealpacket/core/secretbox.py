@@ -1,4 +1,7 @@
-"""Encryption at rest: AES-256-GCM over segments (after the STREAM construction), streamed and readable in ranges."""
+"""Encryption at rest: AES-256-GCM over segments (after the STREAM construction), streamed and readable in ranges.
+
+A head stands before the segments: `SPB2`, the id of the key (8 bytes) and a salt (32 bytes). `SPB1` had no id.
+"""
 
 from __future__ import annotations
 
@@ -11,12 +14,25 @@ from cryptography.hazmat.primitives.hashes import SHA256
 from cryptography.hazmat.primitives.kdf.hkdf import HKDF
 
 from sealpacket.core.errors import Damaged
+from sealpacket.core.keyring import ID, KeyRing, key_id
 
 SEGMENT = 1 << 16
 _TAG = 16
 _SALT = 32
-_MAGIC = b"SPB1"
-HEADER = len(_MAGIC) + _SALT
+_MAGIC, _WITHOUT_ID = b"SPB2", b"SPB1"
+HEADER = len(_MAGIC) + ID + _SALT
+
+Key = bytes | KeyRing
+"""A key, or a ring of which the newest encrypts and any reads."""
+
+
+def _ring(key: Key) -> KeyRing:
+    return key if isinstance(key, KeyRing) else KeyRing((key,))
+
+
+def is_current(key: Key, head: bytes) -> bool:
+    """Whether what begins with this head was encrypted with the newest key."""
+    return head[: len(_MAGIC) + ID] == _MAGIC + key_id(_ring(key).current)
 
 
 def _cipher(master: bytes, salt: bytes, purpose: bytes) -> AESGCM:
@@ -27,11 +43,11 @@ def _nonce(number: int, last: bool) -> bytes:
     return number.to_bytes(11, "big") + (b"\1" if last else b"\0")
 
 
-def encrypt_stream(master: bytes, blocks: Iterable[bytes], purpose: str = "blob") -> Iterator[bytes]:
-    """Encrypt blocks of any size. Every stream has its own key, derived from the master key and a random salt."""
-    salt = os.urandom(_SALT)
+def encrypt_stream(key: Key, blocks: Iterable[bytes], purpose: str = "blob") -> Iterator[bytes]:
+    """Encrypt blocks of any size. Every stream has its own key, derived from the key given and a random salt."""
+    salt, master = os.urandom(_SALT), _ring(key).current
     cipher = _cipher(master, salt, purpose.encode())
-    yield _MAGIC + salt
+    yield _MAGIC + key_id(master) + salt
     pending, number = bytearray(), 0
     for block in blocks:
         pending += block
@@ -42,8 +58,25 @@ def encrypt_stream(master: bytes, blocks: Iterable[bytes], purpose: str = "blob"
     yield cipher.encrypt(_nonce(number, True), bytes(pending), None)
 
 
+def _opened(key: Key, head: bytes, purpose: str) -> tuple[AESGCM, int]:
+    """The cipher of what has this head, and the head's length."""
+    ring = _ring(key)
+    if head.startswith(_WITHOUT_ID) and len(head) >= (length := len(_WITHOUT_ID) + _SALT):
+        return _cipher(ring.oldest, head[len(_WITHOUT_ID) : length], purpose.encode()), length
+    if not head.startswith(_MAGIC) or len(head) < HEADER:
+        raise Damaged("A stored file has lost its head.", "Restore it from a backup.")
+    ident = head[len(_MAGIC) : len(_MAGIC) + ID]
+    master = ring.named(ident)
+    if master is None:
+        raise Damaged(
+            f"Something stored was encrypted with the key {ident.hex()}, which is not here.",
+            "Put that key back into the key file, below the newest one.", code="key-missing",
+        )  # fmt: skip
+    return _cipher(master, head[len(_MAGIC) + ID : HEADER], purpose.encode()), HEADER
+
+
 def decrypt_range(
-    master: bytes,
+    key: Key,
     read: Callable[[int, int], bytes],
     stored: int,
     start: int = 0,
@@ -54,20 +87,17 @@ def decrypt_range(
 
     Raises Damaged if a segment was altered or exchanged; read to the end, also if anything was cut off.
     """
-    header = read(0, HEADER)
-    if len(header) != HEADER or not header.startswith(_MAGIC):
-        raise Damaged("A stored file has lost its head.", "Restore it from a backup.")
-    cipher = _cipher(master, header[len(_MAGIC) :], purpose.encode())
+    cipher, header = _opened(key, read(0, HEADER), purpose)
     whole = SEGMENT + _TAG
-    segments = max(1, -(-(stored - HEADER) // whole))
-    plain_size = stored - HEADER - segments * _TAG
+    segments = max(1, -(-(stored - header) // whole))
+    plain_size = stored - header - segments * _TAG
     stop = plain_size if end is None else min(end, plain_size)
     first = start // SEGMENT
     for number in range(first, segments):
         offset = number * SEGMENT
         if offset >= stop and end is not None:
             return
-        sealed = read(HEADER + number * whole, whole)
+        sealed = read(header + number * whole, whole)
         try:
             plain = cipher.decrypt(_nonce(number, number == segments - 1), sealed, None)
         except InvalidTag as error:
@@ -77,11 +107,11 @@ def decrypt_range(
             yield piece
 
 
-def encrypt(master: bytes, data: bytes, purpose: str) -> bytes:
+def encrypt(key: Key, data: bytes, purpose: str) -> bytes:
     """A small value, encrypted whole."""
-    return b"".join(encrypt_stream(master, (data,), purpose))
+    return b"".join(encrypt_stream(key, (data,), purpose))
 
 
-def decrypt(master: bytes, sealed: bytes, purpose: str) -> bytes:
+def decrypt(key: Key, sealed: bytes, purpose: str) -> bytes:
     """The value that `encrypt` sealed for the same purpose. Raises Damaged."""
-    return b"".join(decrypt_range(master, lambda o, n: sealed[o : o + n], len(sealed), purpose=purpose))
+    return b"".join(decrypt_range(key, lambda o, n: sealed[o : o + n], len(sealed), purpose=purpose))

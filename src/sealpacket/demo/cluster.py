@@ -45,7 +45,8 @@ def free_port() -> int:
     raise ClusterTrouble(f"All ports from {first} to {first + _BLOCK - 1} are taken; end what uses them and try again.")
 
 
-def _binaries() -> Path:
+def binaries() -> Path:
+    """Where PostgreSQL's own programs are. Raises ClusterTrouble if it is not installed."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]))
     if found:
         return found[-1].parent
@@ -170,7 +171,7 @@ class Cluster:
         return None
 
     def _run(self, program: str, *arguments: str) -> None:
-        command = [str(_binaries() / program), *arguments]
+        command = [str(binaries() / program), *arguments]
         if os.geteuid() == 0:
             command = ["runuser", "-u", "postgres", "--", *command]
         done = subprocess.run(command, capture_output=True, text=True, cwd="/", check=False, start_new_session=True)

@@ -128,8 +128,8 @@ class Play:
 
     def verify(self) -> str:
         bag = self.client.packets.fetch_bag(self.number, self.folder / f"{self.number}.zip")
-        key = self.folder / "seal-key.jwk"
-        key.write_text(self.client.seal_key().model_dump_json())
+        key = self.folder / "seal-keys.jwks"
+        key.write_text(self.client.seal_keys().model_dump_json())
         done = subprocess.run(
             [sys.executable, "-m", "sealpacket.cli.main", "verify", str(bag), "--key", str(key)],
             capture_output=True, text=True, check=False,
@@ -189,7 +189,7 @@ def play(house: RunningHouse, folder: Path, log_size: int = 30_000_000) -> int:
                 print(f"    failed: {error}", file=sys.stderr)
                 return 1
             print(f"    {found}  ({time.monotonic() - begun:.1f} s)", flush=True)
-        print(f"\nThe sealed bag is {folder / (run.number + '.zip')}, its key {folder / 'seal-key.jwk'}.")
+        print(f"\nThe sealed bag is {folder / (run.number + '.zip')}, its keys {folder / 'seal-keys.jwks'}.")
     return 0
 
 

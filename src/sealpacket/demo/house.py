@@ -194,7 +194,7 @@ class RunningHouse:
             "MAIL_GATE": MAIL_GATE,
             "KNOWN_HOSTS": str(self.folder / "known_hosts"),
             "ADDRESS": self.address,
-            "MAIL": f"smtp://127.0.0.1:{self.mail_port}",
+            "MAIL": f"smtp+plain://127.0.0.1:{self.mail_port}",
             "MAIL_FROM": "seal.packet@quillmere.example",
             **({"OWNER_URL": self.cluster.owner_url} if owner else {}),
             **({"CONSOLE": str(self.console)} if self.console else {}),

@@ -9,14 +9,19 @@ from datetime import UTC, datetime
 from functools import partial
 from typing import Any, Protocol
 
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from sealpacket.core.packet import SealKey
+from sealpacket.core.keyring import KeyRing
+from sealpacket.core.packet import SealKeys
 from sealpacket.core.secretbox import decrypt, encrypt
+from sealpacket.services.key_file import KeyFile, derived
 from sealpacket.settings import Settings
 from sealpacket.store.blobs import Blobs
 from sealpacket.store.custody import append
 from sealpacket.store.database import Database, after_commit
+from sealpacket.store.models import LastingKey
 
 
 @dataclass(frozen=True)
@@ -29,6 +34,7 @@ class Actor:
     person_id: str | None = None
 
 
+LASTING_PURPOSE = "lasting key"
 WORKER = Actor("worker", frozenset({"preparer", "releaser"}))
 """The house itself, doing what a person set going."""
 
@@ -45,13 +51,31 @@ class House:
     def __init__(self, settings: Settings, enqueue: Enqueue) -> None:
         self.settings = settings
         self.database = Database(settings.database_url, {"organisation": settings.organisation})
-        self.blobs = Blobs(settings.blobs, settings.master_key)
+        self._keys = KeyFile(settings.key_file)
+        self._lasting: dict[str, bytes] = {}
+        self.blobs = Blobs(settings.blobs, self._keys.ring)
         self.enqueue = enqueue
+        self._keys.ring()
 
     @property
-    def seal_key(self) -> SealKey:
-        """The key that seals; read each time, so that it is nowhere for longer than needed."""
-        return SealKey.from_jwk(self.settings.seal_key_file.read_text())
+    def ring(self) -> KeyRing:
+        """The master keys. Raises Unavailable with what to do."""
+        return self._keys.ring()
+
+    @property
+    def seal_keys(self) -> SealKeys:
+        """The key that seals, and former ones; read each time, so that it is nowhere for longer than needed."""
+        return SealKeys.read(self.settings.seal_key_file.read_text())
+
+    def lasting_key(self, name: str) -> bytes:
+        """A key of 32 bytes that stays when the master key is changed: what was made with it is in others' hands."""
+        if name not in self._lasting:
+            with self.database.transaction() as session:
+                first = encrypt(self.ring, derived(self.ring.oldest, name), LASTING_PURPOSE)
+                session.execute(insert(LastingKey).values(name=name, key_sealed=first).on_conflict_do_nothing())
+                sealed = session.scalars(select(LastingKey.key_sealed).where(LastingKey.name == name)).one()
+            self._lasting[name] = decrypt(self.ring, sealed, LASTING_PURPOSE)
+        return self._lasting[name]
 
     @contextmanager
     def act(self, actor: Actor, action: str, subject: str, **detail: Any) -> Iterator[Act]:
@@ -70,11 +94,11 @@ class House:
 
     def seal_value(self, value: str, purpose: str) -> bytes:
         """A small secret, encrypted for the database."""
-        return encrypt(self.settings.master_key, value.encode(), purpose)
+        return encrypt(self.ring, value.encode(), purpose)
 
     def open_value(self, sealed: bytes, purpose: str) -> str:
         """A small secret, in clear."""
-        return decrypt(self.settings.master_key, sealed, purpose).decode()
+        return decrypt(self.ring, sealed, purpose).decode()
 
 
 @dataclass

@@ -14,7 +14,7 @@ from sealpacket.store.models import SettledRequest
 
 LONGEST_KEY = 200
 KEPT = timedelta(days=1)
-_PURPOSE = "answer to a request"
+ANSWER_PURPOSE = "answer to a request"
 
 
 @dataclass(frozen=True)
@@ -48,10 +48,10 @@ def once(house: House, actor: Actor, key: str, fingerprint: str, act: Callable[[
         if before is not None:
             if before.fingerprint != fingerprint:
                 raise Conflict("This Idempotency-Key was used for another request.", "Take a new key.", code="key-used")
-            return Answer(house.open_value(before.body_sealed, _PURPOSE), before.status, before.etag)
+            return Answer(house.open_value(before.body_sealed, ANSWER_PURPOSE), before.status, before.etag)
         answer = act()
         session.execute(delete(SettledRequest).where(SettledRequest.at < datetime.now(UTC) - KEPT))
-        sealed = house.seal_value(answer.body, _PURPOSE)
+        sealed = house.seal_value(answer.body, ANSWER_PURPOSE)
         session.add(
             SettledRequest(account_id=actor.account_id, key=key, fingerprint=fingerprint, status=answer.status,
                            body_sealed=sealed, etag=answer.etag)

@@ -13,7 +13,7 @@ from sealpacket.core.redact.plan import HousePlan, load_plan
 from sealpacket.services.house import Actor, House
 from sealpacket.store.models import RedactionPlan
 
-_PURPOSE = "redaction plan"
+PLAN_PURPOSE = "redaction plan"
 
 
 def house_plan(house: House, session: Session) -> tuple[int, HousePlan]:
@@ -21,7 +21,7 @@ def house_plan(house: House, session: Session) -> tuple[int, HousePlan]:
     row = session.scalars(select(RedactionPlan).order_by(RedactionPlan.number.desc()).limit(1)).one_or_none()
     if row is None:
         return 0, HousePlan()
-    return row.number, HousePlan.model_validate_json(house.open_value(row.body_sealed, _PURPOSE))
+    return row.number, HousePlan.model_validate_json(house.open_value(row.body_sealed, PLAN_PURPOSE))
 
 
 def show_plan(house: House) -> dict[str, Any]:
@@ -66,6 +66,6 @@ def forbid(house: House, session: Session, actor: Actor, value: str) -> None:
 
 
 def _add(house: House, session: Session, actor: Actor, plan: HousePlan, number: int) -> None:
-    sealed = house.seal_value(plan.model_dump_json(exclude_defaults=True), _PURPOSE)
+    sealed = house.seal_value(plan.model_dump_json(exclude_defaults=True), PLAN_PURPOSE)
     session.add(RedactionPlan(number=number, body_sealed=sealed, by=actor.name))
     session.flush()

@@ -160,20 +160,21 @@ def sign_in(house: House, name: str, password: str, origin: From) -> SignedIn:
 def _device(house: House, name: str) -> str:
     """A cookie that says that somebody has signed in as this account with this browser."""
     body = f"{int(time.time())}.{secrets.token_urlsafe(9)}.{name}"
-    return f"{_device_tag(house, body)}.{body}"
+    return f"{_device_tag(house.ring.current, body)}.{body}"
 
 
 def _account_of(house: House, device: str) -> str:
     """The account that was signed in with this browser; empty for a cookie that is not ours, or too old."""
     tag, _, body = device.partition(".")
     at, _, rest = body.partition(".")
-    if not at.isdigit() or not hmac.compare_digest(tag.encode(), _device_tag(house, body).encode()):
+    ours = any(hmac.compare_digest(tag.encode(), _device_tag(key, body).encode()) for key in house.ring.keys)
+    if not at.isdigit() or not ours:
         return ""
     return rest.partition(".")[2] if time.time() - int(at) < DEVICE_DAYS * 86_400 else ""
 
 
-def _device_tag(house: House, body: str) -> str:
-    key = hashlib.sha256(b"devices\0" + house.settings.master_key).digest()
+def _device_tag(master: bytes, body: str) -> str:
+    key = hashlib.sha256(b"devices\0" + master).digest()
     return hmac.new(key, body.encode(), "sha256").hexdigest()[:40]
 
 

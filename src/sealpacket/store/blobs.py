@@ -5,7 +5,7 @@ from __future__ import annotations
 import errno
 import hashlib
 import tempfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,7 +14,7 @@ from uuid import uuid4
 import fsspec
 
 from sealpacket.core.errors import DiskFull, Unavailable
-from sealpacket.core.secretbox import decrypt_range, encrypt_stream
+from sealpacket.core.secretbox import HEADER, Key, decrypt_range, encrypt_stream, is_current
 
 
 @dataclass(frozen=True)
@@ -29,14 +29,14 @@ class Stored:
 class Blobs:
     """Keeps blobs under random names, each encrypted with its own key. Nothing half-written is ever visible."""
 
-    def __init__(self, address: str, master_key: bytes) -> None:
+    def __init__(self, address: str, key: Callable[[], Key]) -> None:
+        """`key` gives the keys each time, so that a new one counts at once."""
         self._fs, self._root = fsspec.core.url_to_fs(address)
-        self._key = master_key
+        self._key = key
 
     def put(self, blocks: Iterable[bytes]) -> Stored:
         """Store what the blocks hold. If anything fails on the way, nothing stays."""
         name = uuid4().hex
-        path, part = self._path(name), f"{self._path(name)}.part"
         digest, size = hashlib.sha256(), 0
 
         def counted() -> Iterator[bytes]:
@@ -47,17 +47,42 @@ class Blobs:
                 yield block
 
         with _translated():
-            self._fs.makedirs(path.rsplit("/", 1)[0], exist_ok=True)
-            try:
-                with self._fs.open(part, "wb") as file:
-                    for sealed in encrypt_stream(self._key, counted()):
-                        file.write(sealed)
-                self._fs.mv(part, path)
-            except BaseException:
-                with suppress(OSError):
-                    self._fs.rm(part)
-                raise
+            self._fs.makedirs(self._path(name).rsplit("/", 1)[0], exist_ok=True)
+            self._write(name, counted())
         return Stored(name, size, digest.hexdigest())
+
+    def _write(self, name: str, blocks: Iterable[bytes]) -> None:
+        path, part = self._path(name), f"{self._path(name)}.part"
+        try:
+            with self._fs.open(part, "wb") as file:
+                for sealed in encrypt_stream(self._key(), blocks):
+                    file.write(sealed)
+            self._fs.mv(part, path)
+        except BaseException:
+            with suppress(OSError):
+                self._fs.rm(part)
+            raise
+
+    def names(self) -> Iterator[str]:
+        """The names of all blobs."""
+        for path in self._fs.find(self._root):
+            name = path.rsplit("/", 1)[-1]
+            if not name.endswith(".part"):
+                yield name
+
+    def reseal(self, name: str) -> bool:
+        """Encrypt a blob anew if it is not encrypted with the newest key; gives whether it was not.
+
+        Whoever reads it meanwhile reads it as it was.
+        """
+        with suppress(FileNotFoundError):  # forgotten meanwhile
+            with self._fs.open(self._path(name), "rb") as file:
+                if is_current(self._key(), file.read(HEADER)):
+                    return False
+            with _translated():
+                self._write(name, self.read(name))
+            return True
+        return False
 
     def read(self, name: str, start: int = 0, end: int | None = None) -> Iterator[bytes]:
         """The plain bytes of a blob, whole or a range, in blocks."""
@@ -68,7 +93,7 @@ class Blobs:
                 return bytes(file.read(length))
 
             file.seek(0, 2)
-            yield from decrypt_range(self._key, read_at, file.tell(), start, end)
+            yield from decrypt_range(self._key(), read_at, file.tell(), start, end)
 
     def read_all(self, name: str) -> bytes:
         """A small blob, whole."""

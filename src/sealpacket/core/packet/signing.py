@@ -7,6 +7,7 @@ import json
 import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from typing import Any
 
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
@@ -55,10 +56,10 @@ class SealKey:
             if not isinstance(body, dict) or body.get("crv") != "Ed25519":
                 raise ValueError("not an Ed25519 key")
             return cls(OKPKey.import_key({k: str(v) for k, v in body.items()}))
-        except (ValueError, JoseError) as error:
+        except (ValueError, JoseError, RecursionError) as error:
             raise Invalid(
                 "This is no Ed25519 key in JSON Web Key form.",
-                "Get it from the service: GET /api/v1/seal-key, or `sealpacket seal-key`.",
+                "Get it from the service: GET /api/v1/seal-keys, or `sealpacket seal-keys`.",
                 code="seal-key",
             ) from error
 
@@ -89,6 +90,55 @@ class SealKey:
         except (JoseError, ValueError):
             return False
         return True
+
+
+@dataclass(frozen=True)
+class SealKeys:
+    """The key that seals now, and those that sealed before."""
+
+    current: SealKey
+    former: tuple[SealKey, ...] = ()
+
+    @classmethod
+    def read(cls, text: str | bytes) -> SealKeys:
+        """Keys from a JSON Web Key, or a set of them (RFC 7517) with the current one first. Raises Invalid."""
+        try:
+            body = json.loads(text)
+        except (ValueError, RecursionError):
+            body = None
+        if not isinstance(body, dict) or "keys" not in body:
+            return cls(SealKey.from_jwk(text))
+        keys = [SealKey.from_jwk(json.dumps(key)) for key in body["keys"]] if isinstance(body["keys"], list) else []
+        if not keys:
+            return cls(SealKey.from_jwk("{}"))
+        return cls(keys[0], tuple(keys[1:]))
+
+    @property
+    def all(self) -> tuple[SealKey, ...]:
+        """All of them, the newest first."""
+        return (self.current, *self.former)
+
+    def renewed(self) -> SealKeys:
+        """The same with a new key that seals from now on."""
+        return SealKeys(SealKey.generate(), self.all)
+
+    def private_set(self) -> str:
+        """The current key whole, of former ones the public part: they seal nothing any more. To be kept secret."""
+        former = [key.public_jwk() for key in self.former]
+        return json.dumps({"keys": [json.loads(self.current.private_jwk()), *former]}, indent=1) + "\n"
+
+    def public_set(self) -> dict[str, Any]:
+        """The public parts as a JSON Web Key Set."""
+        return {"keys": [key.public_jwk() for key in self.all]}
+
+    def of(self, signature: bytes) -> SealKey | None:
+        """The key that a signature names; None if it is none of these."""
+        try:
+            head = json.loads(base64.urlsafe_b64decode(signature.split(b".")[0] + b"=="))
+        except (ValueError, RecursionError):
+            return None
+        kid = head.get("kid") if isinstance(head, dict) else None
+        return next((key for key in self.all if key.name == kid), None)
 
 
 def _b64(data: bytes) -> str:

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from sealpacket.core.errors import Damaged
 from sealpacket.core.packet.bag import SIGNATURE
-from sealpacket.core.packet.signing import SealKey
+from sealpacket.core.packet.signing import SealKeys
 
 MOST_FILES = 10_000
 MOST_OCTETS = 64 << 30
@@ -25,6 +25,7 @@ class Verdict:
     name: str
     files: int = 0
     octets: int = 0
+    key: str = ""
     info: dict[str, str] = field(default_factory=dict)
     faults: list[str] = field(default_factory=list)
 
@@ -34,16 +35,19 @@ class Verdict:
         return not self.faults
 
 
-def verify_bag(path: Path, key: SealKey) -> Verdict:
-    """Check every sum and the signature. Raises Damaged only if the file is no bag at all."""
+def verify_bag(path: Path, keys: SealKeys) -> Verdict:
+    """Check every sum and the signature, which may be of any of the keys.
+
+    Raises Damaged only if the file is no bag at all.
+    """
     try:
         with zipfile.ZipFile(path) as archive:
-            return _verify(archive, key)
+            return _verify(archive, keys)
     except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
         raise Damaged(f"{path.name} is no readable zip.", "Fetch the bag again from the service.") from error
 
 
-def _verify(archive: zipfile.ZipFile, key: SealKey) -> Verdict:
+def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
     names = [entry.filename for entry in archive.infolist() if not entry.is_dir()]
     tops = {name.split("/", 1)[0] for name in names}
     if len(tops) != 1 or len(names) > MOST_FILES:
@@ -59,8 +63,11 @@ def _verify(archive: zipfile.ZipFile, key: SealKey) -> Verdict:
 
     tag_manifest = _read_tag(archive, verdict, "tagmanifest-sha256.txt", present)
     signature = _read_tag(archive, verdict, SIGNATURE, present)
-    if tag_manifest is not None and signature is not None and not key.holds(tag_manifest, signature):
-        verdict.faults.append(f"The seal is not that of key {key.name}.")
+    if tag_manifest is not None and signature is not None:
+        key = keys.of(signature) or keys.current
+        verdict.key = key.name
+        if not key.holds(tag_manifest, signature):
+            verdict.faults.append(f"The seal is not that of key {key.name}.")
     manifest = _read_tag(archive, verdict, "manifest-sha256.txt", present)
     listed = _check_sums(archive, verdict, tag_manifest, present, payload=False)
     for needed in ("bagit.txt", "bag-info.txt", "manifest-sha256.txt"):

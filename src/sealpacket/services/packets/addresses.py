@@ -3,33 +3,31 @@
 from __future__ import annotations
 
 import base64
-import hashlib
 import hmac
 import re
 
-from sealpacket.settings import Settings
+from sealpacket.services.house import House
 
 _TAGGED = re.compile(r"[^+@]+\+(p-\d{4,9})\.([a-z2-7]{16})@[^@]+")
 
 
-def reply_address(settings: Settings, number: str) -> str:
+def reply_address(house: House, number: str) -> str:
     """The packet's own address at the mail gate: cases+p-0012.abcdefghijklmnop@…; empty if there is no gate."""
-    if not settings.mail_gate:
+    if not house.settings.mail_gate:
         return ""
-    local, _, domain = settings.mail_gate.partition("@")
-    return f"{local}+{number.lower()}.{_tag(settings, number)}@{domain}"
+    local, _, domain = house.settings.mail_gate.partition("@")
+    return f"{local}+{number.lower()}.{_tag(house, number)}@{domain}"
 
 
-def packet_of(settings: Settings, address: str) -> str | None:
+def packet_of(house: House, address: str) -> str | None:
     """The packet that an address belongs to; None if it is no address of ours, or its tag was made up."""
     match = _TAGGED.fullmatch(address.strip().lower())
     if match is None:
         return None
     number = match[1].upper()
-    return number if hmac.compare_digest(match[2], _tag(settings, number)) else None
+    return number if hmac.compare_digest(match[2], _tag(house, number)) else None
 
 
-def _tag(settings: Settings, number: str) -> str:
-    key = hashlib.sha256(b"mail gate\0" + settings.master_key).digest()
-    digest = hmac.new(key, number.upper().encode(), "sha256").digest()
+def _tag(house: House, number: str) -> str:
+    digest = hmac.new(house.lasting_key("mail gate"), number.upper().encode(), "sha256").digest()
     return base64.b32encode(digest[:10]).decode().lower()

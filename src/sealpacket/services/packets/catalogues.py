@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from typing import TYPE_CHECKING
 
 from sqlalchemy.orm import Session
@@ -11,10 +10,10 @@ from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Catalogue, Placeholders, Term
 from sealpacket.core.redact.catalogue import ANYWHERE
 from sealpacket.core.redact.plan import Deed, HousePlan
-from sealpacket.core.secretbox import decrypt
 from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import House
+from sealpacket.services.packets import legend_keys
 from sealpacket.services.packets.decisions import decided
 from sealpacket.services.packets.terms import terms_of_register
 from sealpacket.services.redaction_plan import house_plan
@@ -37,13 +36,12 @@ def packet_plan(house: House, session: Session, packet: Packet) -> tuple[int, Ho
 
 def _key_of_vendor(house: House, vendor_id: str) -> bytes:
     """The key of all placeholders to one vendor, which no other vendor's can be joined with."""
-    told = b"placeholders of vendor " + vendor_id.encode()
-    return hashlib.blake2b(told, key=house.settings.master_key, digest_size=32).digest()
+    return house.lasting_key(f"placeholders of vendor {vendor_id}")
 
 
 def placeholders_of(house: House, packet: Packet, plan: HousePlan) -> Placeholders:
     """What stands for masked values of a packet: the same in exhibits, in what is typed, and in messages."""
-    key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
+    key = legend_keys.placeholder_key_of(house, packet)
     if plan.scope == "vendor" and packet.asset is not None:
         key = _key_of_vendor(house, packet.asset.vendor_id)
     return Placeholders(key, plan.placeholder_style)

@@ -13,10 +13,9 @@ from sqlalchemy.orm import Session
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Placeholders
-from sealpacket.core.secretbox import decrypt
 from sealpacket.services import redaction_plan
 from sealpacket.services.house import Actor, House
-from sealpacket.services.packets import exhibits, workbench
+from sealpacket.services.packets import exhibits, legend_keys, workbench
 from sealpacket.services.packets.decisions import PURPOSE, Deed, decisions_of
 from sealpacket.services.packets.workbench import OPEN, in_draft
 from sealpacket.store.models import Packet, RedactionDecision
@@ -57,7 +56,7 @@ def decide(
         for before, same in list(decisions_of(house, act.session, packet)):
             if (before.kind, same) == (kind, value) or (value and same.casefold() == value.casefold()):
                 act.session.delete(before)
-        key = decrypt(house.settings.master_key, packet.placeholder_key_sealed, "placeholder key")
+        key = legend_keys.placeholder_key_of(house, packet)
         label = Placeholders(key).of(kind, value.casefold().encode()).decode() if value else ""
         act.session.add(
             RedactionDecision(

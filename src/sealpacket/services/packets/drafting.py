@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from datetime import UTC, datetime
 from typing import Any, cast
 
@@ -11,7 +10,6 @@ from sqlalchemy.orm import Session
 
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.core.secretbox import encrypt
 from sealpacket.core.sheets import answer_fault, answers_for, known_for
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
@@ -32,7 +30,7 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
     """Start a packet with what happened, in plain words; with the asset if it is known already."""
     with house.act(actor, "packet noted", "packet") as act:
         number = f"P-{act.session.scalar(select(packet_number.next_value())):04d}"
-        key = encrypt(house.settings.master_key, secrets.token_bytes(32), "placeholder key")
+        key = legend_keys.new_placeholder_key(house)
         legend_key, legend_print = legend_keys.new_key(house)
         packet = Packet(
             number=number,

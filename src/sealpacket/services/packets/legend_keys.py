@@ -12,7 +12,7 @@ from sealpacket.core.secretbox import decrypt, decrypt_range, encrypt, encrypt_s
 from sealpacket.services.house import House
 from sealpacket.store.models import Packet
 
-_KEY = "legend key"
+LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE = "legend key", "placeholder key"
 _CONTENT = "legend"
 _PLAIN = (b"{", b"[")
 """How legends begin that were written before each packet had a key: JSON, under the house's key alone."""
@@ -21,7 +21,17 @@ _PLAIN = (b"{", b"[")
 def new_key(house: House) -> tuple[bytes, str]:
     """A packet's key, sealed for the database, and its fingerprint (SHA-256, the first 16 bytes in hex)."""
     key = secrets.token_bytes(32)
-    return encrypt(house.settings.master_key, key, _KEY), fingerprint(key)
+    return encrypt(house.ring, key, LEGEND_KEY_PURPOSE), fingerprint(key)
+
+
+def new_placeholder_key(house: House) -> bytes:
+    """A key for a packet's placeholders, sealed for the database."""
+    return encrypt(house.ring, secrets.token_bytes(32), PLACEHOLDER_KEY_PURPOSE)
+
+
+def placeholder_key_of(house: House, packet: Packet) -> bytes:
+    """The key of a packet's placeholders."""
+    return decrypt(house.ring, packet.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE)
 
 
 def fingerprint(key: bytes) -> str:
@@ -39,7 +49,7 @@ def key_of(house: House, packet: Packet) -> bytes:
         )
     if packet.legend_key_sealed is None:  # a packet from before there were such keys
         packet.legend_key_sealed, _ = new_key(house)
-    return decrypt(house.settings.master_key, packet.legend_key_sealed, _KEY)
+    return decrypt(house.ring, packet.legend_key_sealed, LEGEND_KEY_PURPOSE)
 
 
 def put(house: House, key: bytes, blocks: Iterable[bytes]) -> str:

@@ -56,7 +56,7 @@ def login_of(house: House, packet: Packet) -> Login:
         name = packet.login.name
         secret = house.open_value(packet.login.secret_sealed, "login secret") if packet.login.secret_sealed else ""
     return Login(
-        name, secret, settings.desk_timeout, settings.mail, reply_address(settings, packet.number),
+        name, secret, settings.desk_timeout, settings.mail, reply_address(house, packet.number),
         str(settings.known_hosts or ""),
     )  # fmt: skip
 

@@ -37,14 +37,14 @@ class Post:
 
     def wants(self, address: str) -> bool:
         """Only an address that we made for a packet: nobody can write to one that was not given out."""
-        return packet_of(self._house.settings, address) is not None
+        return packet_of(self._house, address) is not None
 
     def take(self, address: str, data: bytes) -> None:
         """Take in a mail of the packet's desk. The whole mail is kept, encrypted, beside its message.
 
         Raises Unavailable when more comes than a desk writes, so that it comes again later.
         """
-        number = packet_of(self._house.settings, address)
+        number = packet_of(self._house, address)
         if number is None:
             raise Invalid("The mail is for nobody here.", "Check the address.", code="no-mailbox")
         _count(self._house, number, len(data))

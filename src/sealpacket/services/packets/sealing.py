@@ -121,7 +121,7 @@ def _stored(house: House, name: str, info: dict[str, str], payload: list[BagFile
 
     def fill() -> None:
         try:
-            result.append(write_bag(Sink(), name, info, payload, house.seal_key))
+            result.append(write_bag(Sink(), name, info, payload, house.seal_keys.current))
             pipe.put(None)
         except BrokenPipeError:
             return

@@ -20,7 +20,7 @@ from sealpacket.store.models import Asset, Contract, Paper, Product, Vendor
 
 READ = "read_paper"
 LARGEST = 25_000_000
-_PURPOSE = "paper passcodes"
+PASSCODES_PURPOSE = "paper passcodes"
 _BATCH = 2000
 
 
@@ -64,7 +64,7 @@ def read(house: House, ident: str) -> None:
         found = {
             "state": "read", "kind": opened.kind, "pages": [_page(page, reading) for page in opened.pages],
             "reading": reading.model_dump(mode="json"),
-            "passcodes_sealed": house.seal_value(json.dumps(passcodes), _PURPOSE) if passcodes else None,
+            "passcodes_sealed": house.seal_value(json.dumps(passcodes), PASSCODES_PURPOSE) if passcodes else None,
         }  # fmt: skip
     except PaperFault as fault:
         found = {"state": "failed", "words": f"{fault} {fault.way_out}"}
@@ -190,7 +190,7 @@ def passcodes(house: House, paper: Paper) -> list[str]:
     """The passcodes of a paper, in clear. Raises Conflict if it holds none."""
     if paper.passcodes_sealed is None:
         raise Conflict("No passcode was found on this paper.", "Enter it by hand.", code="no-passcode")
-    found: list[str] = json.loads(house.open_value(paper.passcodes_sealed, _PURPOSE))
+    found: list[str] = json.loads(house.open_value(paper.passcodes_sealed, PASSCODES_PURPOSE))
     return found
 
 

@@ -13,7 +13,7 @@ from sealpacket.core.errors import Conflict, Trouble
 from sealpacket.services.house import Actor, House
 from sealpacket.services.register.acts import checked, keep_version, rewrite
 from sealpacket.services.register.intake import CHUNK, find_import, put
-from sealpacket.services.register.judging import prefetch_serials
+from sealpacket.services.register.judging import IMPORT_PURPOSE, prefetch_serials
 from sealpacket.services.register.kinds import KINDS, Kind
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.copying import copy_rows
@@ -112,7 +112,7 @@ def _form(house: House, kind: Kind, row: IntakeRow) -> Any:
 
 def _secrets(house: House, row: IntakeRow) -> dict[str, str]:
     return {
-        name: house.open_value(base64.b64decode(value), "import secret") for name, value in (row.sealed or {}).items()
+        name: house.open_value(base64.b64decode(value), IMPORT_PURPOSE) for name, value in (row.sealed or {}).items()
     }
 
 

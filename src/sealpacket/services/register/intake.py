@@ -174,6 +174,7 @@ def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
         intake.state = "dropped"
         act.session.execute(delete(IntakeRow).where(IntakeRow.intake_id == ident))
         house.forget(act.session, intake.blob)
+        intake.blob = ""
         return show(intake)
 
 

@@ -21,6 +21,8 @@ from sealpacket.store.models import Asset
 
 Faults = list[dict[str, str]]
 
+IMPORT_PURPOSE = "import secret"
+
 
 class Judge:
     """Says of rows what each would do: new, changed (field by field), unchanged, or rejected with its faults."""
@@ -157,7 +159,7 @@ class Judge:
         return body
 
     def _sealed(self, value: str) -> str:
-        return base64.b64encode(self._house.seal_value(value, "import secret")).decode()
+        return base64.b64encode(self._house.seal_value(value, IMPORT_PURPOSE)).decode()
 
     def _differs(self, there: Any, name: str, value: str) -> bool:
         if there is None:

@@ -107,6 +107,7 @@ def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
         statement.state = "dropped"
         act.session.execute(delete(StatementDifference).where(StatementDifference.statement_id == ident))
         house.forget(act.session, statement.blob)
+        statement.blob = ""
         return show(act.session, statement)
 
 

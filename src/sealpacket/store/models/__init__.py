@@ -4,7 +4,15 @@ from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
 from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp, Trial
 from sealpacket.store.models.history import MergedRecord, RecordVersion
-from sealpacket.store.models.house import Account, ApiToken, CustodyEntry, Session, SettledRequest, SignInTry
+from sealpacket.store.models.house import (
+    Account,
+    ApiToken,
+    CustodyEntry,
+    LastingKey,
+    Session,
+    SettledRequest,
+    SignInTry,
+)
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.packets import Exhibit, MailCount, Message, Packet, TypedRecord
 from sealpacket.store.models.paper import Paper
@@ -45,6 +53,7 @@ __all__ = [
     "Intake",
     "IntakeRow",
     "IntakeSource",
+    "LastingKey",
     "LoginTie",
     "MailCount",
     "MergedRecord",

@@ -89,3 +89,11 @@ class CustodyEntry(Base):
     previous: Mapped[str]
     hash: Mapped[str] = mapped_column(unique=True)
     __table_args__ = (Index("ix_custody_entry_subject", "entry", postgresql_using="gin"),)
+
+
+class LastingKey(Base):
+    """A key that stays when the master key is changed, encrypted with that."""
+
+    __tablename__ = "lasting_key"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    key_sealed: Mapped[bytes]

@@ -97,12 +97,18 @@ class Health(BaseModel):
 
 
 class SealKeyShown(BaseModel):
-    """The public part of the seal key, a JSON Web Key (RFC 8037)."""
+    """The public part of a seal key, a JSON Web Key (RFC 8037)."""
 
     kty: str
     crv: str
     x: str
     kid: str
+
+
+class SealKeysShown(BaseModel):
+    """The public parts of the seal keys, a JSON Web Key Set (RFC 7517): the one that seals now, then former ones."""
+
+    keys: list[SealKeyShown]
 
 
 @api.get("/today", summary="What needs us now, before all else", responses={200: Today})
@@ -131,10 +137,10 @@ def verify_custody() -> dict[str, Any]:
     return {**asdict(report), "holds": report.broken_at is None}
 
 
-@api.get("/seal-key", summary="The public seal key, for verifying bags", responses={200: SealKeyShown})
+@api.get("/seal-keys", summary="The public seal keys, for verifying bags", responses={200: SealKeysShown})
 @needs(ANY_ROLE)
-def seal_key() -> dict[str, Any]:
-    return the_house().seal_key.public_jwk()
+def seal_keys() -> dict[str, Any]:
+    return the_house().seal_keys.public_set()
 
 
 @api.get("/health", summary="Whether the service can work", responses={200: Health})

@@ -1,0 +1,171 @@
+"""Changing keys: a new master key and encrypting anew with it, a new seal key. For whoever runs the service."""
+
+from __future__ import annotations
+
+import base64
+import math
+import secrets
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import func, inspect, not_, select, update
+from sqlalchemy.orm import InstrumentedAttribute
+
+from sealpacket.core.errors import Conflict
+from sealpacket.core.keyring import KEY, KeyRing, key_id
+from sealpacket.core.secretbox import decrypt, encrypt, is_current
+from sealpacket.services.accounts import COMMAND
+from sealpacket.services.house import LASTING_PURPOSE, House
+from sealpacket.services.idempotency import ANSWER_PURPOSE
+from sealpacket.services.key_file import KeyFile, write_secret
+from sealpacket.services.packets.decisions import PURPOSE as DECISION_PURPOSE
+from sealpacket.services.packets.legend_keys import LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE
+from sealpacket.services.papers.keeping import PASSCODES_PURPOSE
+from sealpacket.services.redaction_plan import PLAN_PURPOSE
+from sealpacket.services.register.judging import IMPORT_PURPOSE
+from sealpacket.services.register.kinds import LOGIN_SECRET, PASSCODE
+from sealpacket.store.models import (
+    Contract,
+    IntakeRow,
+    LastingKey,
+    Packet,
+    Paper,
+    RedactionDecision,
+    RedactionPlan,
+    SettledRequest,
+    Vendor,
+    VendorLogin,
+)
+
+SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
+    (Packet.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE),
+    (Packet.legend_key_sealed, LEGEND_KEY_PURPOSE),
+    (Paper.passcodes_sealed, PASSCODES_PURPOSE),
+    (RedactionPlan.body_sealed, PLAN_PURPOSE),
+    (RedactionDecision.value_sealed, DECISION_PURPOSE),
+    (Contract.passcode_sealed, PASSCODE.purpose),
+    (VendorLogin.secret_sealed, LOGIN_SECRET.purpose),
+    (SettledRequest.body_sealed, ANSWER_PURPOSE),
+    (LastingKey.key_sealed, LASTING_PURPOSE),
+)
+"""Columns that are encrypted with the master key, each for its purpose. What was found in typed texts, and legends, are
+encrypted with the keys of their packets."""
+_BATCH, _DAY = 500, 86_400
+
+
+@dataclass
+class Resealed:
+    """How many values and files were encrypted anew."""
+
+    values: int = 0
+    files: int = 0
+
+
+def new_master_key(house: House) -> str:
+    """Put a new master key on top of the key file; gives its id. What was encrypted before stays readable.
+
+    Raises Conflict while a former key is still in the file: one change at a time.
+    """
+    ring = house.ring
+    if len(ring.keys) > 1:
+        raise Conflict(
+            "The key file still holds a former key.", "Finish that change first: sealpacket-service reseal --forget",
+            code="former-key",
+        )  # fmt: skip
+    _make_lasting(house)
+    fresh = secrets.token_bytes(KEY)
+    with house.act(COMMAND, "master key added", "house", key=key_id(fresh).hex()):
+        KeyFile(house.settings.key_file).replace(KeyRing((fresh, *ring.keys)))
+    return key_id(fresh).hex()
+
+
+def reseal(house: House, told: Callable[[Resealed], None] = lambda _: None) -> Resealed:
+    """Encrypt with the newest master key all that is not yet. May be broken off, and go on while the house works."""
+    done = Resealed()
+    for column, purpose in SEALED:
+        while count := _reseal_values(house, column, purpose):
+            done.values += count
+            told(done)
+    done.values += _reseal_imports(house)
+    for name in house.blobs.names():
+        done.files += house.blobs.reseal(name)
+        told(done)
+    if done.values or done.files:
+        with house.act(COMMAND, "encrypted anew", "house", key=key_id(house.ring.current).hex()) as act:
+            act.detail |= {"values": done.values, "files": done.files}
+    return done
+
+
+def forget_former(house: House) -> list[str]:
+    """Encrypt the rest anew and take former master keys out of the key file; gives their ids.
+
+    Raises Conflict within a day of the newest key: a long upload may have begun before it, and still be under way.
+    """
+    ring = house.ring
+    age = time.time() - house.settings.key_file.stat().st_mtime
+    if len(ring.keys) > 1 and age < _DAY:
+        raise Conflict(
+            "The newest master key is younger than a day: something may still be encrypted with the former one.",
+            f"Try again in {math.ceil((_DAY - age) / 3600)} hours.", code="too-early",
+        )  # fmt: skip
+    reseal(house)
+    former = [key_id(key).hex() for key in ring.keys[1:]]
+    with house.act(COMMAND, "former master key forgotten", "house", keys=former) as act:
+        act.worth_noting = bool(former)
+        KeyFile(house.settings.key_file).replace(KeyRing((ring.current,)))
+    return former
+
+
+def new_seal_key(house: House) -> str:
+    """Make a new seal key; gives its name. Of the former one the public part stays, to verify its bags with."""
+    keys = house.seal_keys.renewed()
+    with house.act(COMMAND, "seal key changed", "house", key=keys.current.name, former=keys.former[0].name):
+        write_secret(house.settings.seal_key_file, keys.private_set())
+    return keys.current.name
+
+
+def _make_lasting(house: House) -> None:
+    """Make sure that what others have in hand, such as reply addresses, hangs on no master key."""
+    house.lasting_key("mail gate")
+    with house.database.transaction() as session:
+        vendors = list(session.scalars(select(Vendor.id)))
+    for vendor in vendors:
+        house.lasting_key(f"placeholders of vendor {vendor}")
+
+
+def _reseal_values(house: House, column: InstrumentedAttribute[Any], purpose: str) -> int:
+    """Encrypt some values of a column anew; one that is changed meanwhile is left as it then is."""
+    model = column.class_
+    keys = [getattr(model, key.key) for key in inspect(model).primary_key]
+    head = encrypt(house.ring, b"", purpose)[:12]
+    with house.database.transaction() as session:
+        rows = session.execute(
+            select(column, *keys).where(column.is_not(None), not_(func.substring(column, 1, 12) == head)).limit(_BATCH)
+        ).all()
+        for old, *ident in rows:
+            fresh = encrypt(house.ring, decrypt(house.ring, old, purpose), purpose)
+            same = [key == value for key, value in zip(keys, ident, strict=True)]
+            session.execute(
+                update(model).where(*same, column == old).values({column.key: fresh}),
+                execution_options={"synchronize_session": False},
+            )
+    return len(rows)
+
+
+def _reseal_imports(house: House) -> int:
+    """Secrets in the rows of imports that are not applied yet."""
+    count = 0
+    with house.database.transaction() as session:
+        for row in session.scalars(select(IntakeRow).where(IntakeRow.sealed.is_not(None)).with_for_update()):
+            sealed = {name: base64.b64decode(value) for name, value in (row.sealed or {}).items()}
+            old = {name: value for name, value in sealed.items() if not is_current(house.ring, value)}
+            if old:
+                fresh = {
+                    name: encrypt(house.ring, decrypt(house.ring, value, IMPORT_PURPOSE), IMPORT_PURPOSE)
+                    for name, value in old.items()
+                }
+                row.sealed = {**(row.sealed or {}), **{n: base64.b64encode(v).decode() for n, v in fresh.items()}}
+                count += len(old)
+    return count
