@@ -174,6 +174,30 @@ def test_too_many_and_too_much_stop_it() -> None:
     assert {"too-many", "too-large-together"} <= set(check(exhibits=many))
 
 
+def test_a_file_of_blank_space_is_no_evidence() -> None:
+    blank = LOG.model_copy(update={"blank": True})
+    assert check(exhibits=(blank,))["empty"].sentence == "a.log holds nothing but blank space."
+    care = load_sheet(sheet_text("lumenlathe-care"))
+    facts = {"packet.need": Fact(value="fault", source="packet")}
+    wanted = [
+        any(item.code == "evidence" and item.level != "pass" for item in
+            check_packet(care, answers_for(care, {}, facts), COVERED, (exhibit,), PEOPLE, facts))
+        for exhibit in (LOG, blank)
+    ]  # fmt: skip
+    assert wanted == [False, True]
+
+
+def test_a_purpose_is_not_missed_where_it_is_not_asked() -> None:
+    cloud = load_sheet(sheet_text("hollowmere-requests"))
+    missed = {}
+    for need in ("capacity", "question"):
+        facts = {"packet.need": Fact(value=need, source="packet")}
+        ruling = COVERED.model_copy(update={"need": need})
+        found = check_packet(cloud, answers_for(cloud, {}, facts), ruling, (), PEOPLE, facts)
+        missed[need] = [item.level for item in found if item.code == "purpose"]
+    assert missed == {"capacity": ["warn"], "question": []}
+
+
 def test_a_packet_without_evidence_gets_a_hint_only() -> None:
     assert {code: item.level for code, item in check(exhibits=()).items()} == {"no-exhibit": "hint"}
 

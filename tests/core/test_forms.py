@@ -14,7 +14,7 @@ PEOPLE = {
     "ines": {"name": "Ines Harrowgate", "mail": "ines@quillmere.example", "phone": "+441632960114", "language": "en"},
     "teo": {"name": "Teo Valcourt", "mail": "teo@quillmere.example", "phone": "+441632960113", "language": "en"},
 }
-KNOWN = Known(people=PEOPLE, values={"country": "US"}, facts={"site.country": "GB"})
+KNOWN = Known(people=PEOPLE, values={"country": "US"}, facts={"site.country": "GB", "packet.sealed_on": "2026-11-23"})
 COLUMNS = [
     {"id": "region", "ask": "Region", "one_of": ["north-1", "west-1"]},
     {"id": "now", "ask": "Now", "number": True},
@@ -50,6 +50,12 @@ def asked(form: str, **more: Any) -> Question:
         ("date", {}, "2026-11-23", None),
         ("date", {}, "23.11.2026", "as 2026-11-23"),
         ("date", {}, "20261123", "as 2026-11-23"),
+        ("date", {"when": "coming"}, "2026-11-23", None),
+        ("date", {"when": "coming"}, "2020-01-02", "That day is past"),
+        ("date", {"when": "past"}, "2026-11-24", "still to come"),
+        ("moment", {"when": "past"}, "2026-11-23T23:40+00:00", None),
+        ("moment", {"when": "past"}, "2026-11-24T01:00+02:00", None),
+        ("moment", {"when": "past"}, "2026-11-24T01:00+00:00", "still to come"),
         ("moment", {}, "2026-11-23T08:40+00:00", None),
         ("moment", {}, "2026-11-23T08:40", "needs its offset"),
         ("zone", {}, "Europe/London", None),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from dataclasses import dataclass, field
 from datetime import date, timedelta
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 from hypothesis import given
@@ -17,6 +17,7 @@ from sealpacket.core.coverage import (
     Carrier,
     Listing,
     Login,
+    Need,
     Question,
     Shelf,
     Thing,
@@ -24,7 +25,7 @@ from sealpacket.core.coverage import (
     rule,
     timeline,
 )
-from sealpacket.core.coverage.ruling import add_months, say_day, warranty_end
+from sealpacket.core.coverage.ruling import NEED_WORDS, add_months, say_day, warranty_end
 
 TODAY = date(2026, 11, 23)
 KIOSK = Thing(vendor="lumenlathe", product="LK-40", product_name="Lending kiosk", serial="LK40-0926", site="fennel-lane",
@@ -253,6 +254,27 @@ def test_a_lapsed_contract_is_cured_by_renewing_it() -> None:
     ruling = rule(question(), KIOSK, [candidate(ends_on=TODAY - timedelta(12))])
     assert [(cure.act, cure.target) for cure in ruling.cures] == [("renew", "88-4107")]
     assert "12 days ago" in ruling.cures[0].sentence
+
+
+def test_what_did_not_include_the_need_is_not_renewed_for_it() -> None:
+    ruling = rule(question(need="return"), KIOSK, [candidate(ends_on=TODAY - timedelta(12))])
+    assert [item.code for item in ruling.passed_over] == ["need_excluded"]
+    assert ruling.cures == ()
+
+
+def test_what_is_renewed_already_is_waited_for() -> None:
+    former = candidate(ends_on=TODAY - timedelta(12))
+    later = candidate(starts_on=TODAY + timedelta(7), ends_on=TODAY + timedelta(372))
+    elsewhere = candidate(entitlement="X", contract="77-1", ends_on=TODAY - timedelta(3))
+    ruling = rule(question(), KIOSK, [former, later, elsewhere])
+    assert [(cure.act, cure.target) for cure in ruling.cures] == [("renew", "77-1"), ("await_start", "88-4107")]
+    assert "It starts on 30 Nov 2026." in ruling.cures[-1].sentence
+
+
+@pytest.mark.parametrize("need", get_args(Need))
+def test_every_need_has_words_for_cover_and_for_none(need: Need) -> None:
+    assert rule(question(need=need), KIOSK, [candidate(needs=(need,))]).reasons[1].endswith(" are included.")
+    assert NEED_WORDS[need] in rule(question(need=need), KIOSK, [candidate(needs=())]).passed_over[0].sentence
 
 
 def test_an_unlisted_serial_is_cured_by_having_it_listed() -> None:

@@ -11,10 +11,11 @@ from typing import Any
 import pytest
 
 from sealpacket.client import SealPacket
+from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
-from tests.conftest import Tarnfell
+from tests.conftest import ARRAY, Tarnfell
 from tests.journeys.terminal import BINARY, Terminal
 
 
@@ -48,13 +49,13 @@ def test_the_whole_journey(shell: Terminal, house: RunningHouse, tarnfell: Tarnf
     review = shell.run("exhibit", "review", number, "array.cfg", "--kind", "secret")
     assert "password = thrush-In-the-9-reeds" in review
     assert "password = [secret:" in review
-    shell.run("exhibit", "fetch", number, "array.cfg", "--to", str(tmp_path / "out.cfg"))
+    shell.run("exhibit", "fetch", number, "array.cfg", "--out", str(tmp_path / "out.cfg"))
     assert "thrush" not in (tmp_path / "out.cfg").read_text()
 
     assert shell.json("packet", "letter", number)["body"]["case"]["priority"] == "2"
     assert "is sealed: 6 files" in shell.run("packet", "seal", number)
     bag = tmp_path / "bag.zip"
-    shell.run("packet", "bag", number, "--to", str(bag))
+    shell.run("packet", "bag", number, "--out", str(bag))
     assert f"{number} is whole: 6 files" in shell.run("verify", str(bag))
     lodged = shell.run("packet", "lodge", number)
     reference = shell.json("packet", "show", number)["reference"]
@@ -79,7 +80,7 @@ def test_a_refusal_ends_with_three_and_says_what_to_do(
     assert "Ask Tarnfell which support id covers this array" in said
     assert f"sealpacket packet reopen {sealed.number}" in said
     assert "drafting" in shell.run("packet", "reopen", sealed.number)
-    assert "is withdrawn" in shell.run("packet", "withdraw", sealed.number, "It was a loose cable.")
+    assert "is withdrawn" in shell.run("packet", "withdraw", sealed.number, "--reason", "It was a loose cable.")
 
 
 def test_a_bag_that_was_altered_ends_with_four(shell: Terminal, marit: SealPacket, sealed: Any, tmp_path: Path) -> None:
@@ -107,6 +108,32 @@ def test_every_reading_command_speaks_to_people_and_to_scripts(shell: Terminal, 
     assert shell.json(*arguments)
 
 
+def test_what_is_found_is_not_called_nothing(shell: Terminal, lodged: PacketShown) -> None:
+    said = shell.run("find", str(lodged.reference))
+    assert lodged.number in said
+    assert "is like this" not in said
+    assert "No asset and no packet is like this." in shell.run("find", "10.4.2.1")
+
+
+def test_a_packet_shows_when_it_was_lodged_and_how_it_may_be_raised(shell: Terminal, lodged: PacketShown) -> None:
+    said = shell.run("packet", "show", lodged.number)
+    assert f"as {lodged.reference}" in said
+    assert "Severity 2 · badly hindered" in said
+    assert "call the duty manager" in said
+    assert f"{ARRAY}, Book store, Tarnfell Storage" in shell.run("coverage", ARRAY)
+
+
+def test_one_is_not_many_and_values_are_for_people(shell: Terminal, tmp_path: Path) -> None:
+    assert "Add an asset." in shell.run("asset", "--help")
+    assert "1 label." in shell.run("label", "print", ARRAY, "--out", str(tmp_path / "l.pdf"))
+    shell.run("vendor", "add", "key=onevendor", "name=One Vendor")
+    shell.run("contract", "add", "vendor=onevendor", "number=ONE-1", "starts_on=2026-01-05", "ends_on=2027-01-04",
+              "notice_on=2026-12-05")  # fmt: skip
+    assert "notice is due by 2027-12-05" in shell.run("contract", "renew", "ONE-1", "--until", "2028-01-04")
+    shown = " ".join(shell.run("contract", "show", "ONE-1").split())
+    assert "former terms starts on 2026-01-05, ends on 2027-01-04, notice on 2026-12-05" in shown
+
+
 def test_the_register_is_kept_from_the_command_line(shell: Terminal) -> None:
     shell.run("vendor", "add", "key=shellvendor", "name=Shell Vendor")
     shell.run("product", "add", "vendor=shellvendor", "part_number=PN", "name=Thing")
@@ -122,6 +149,7 @@ def test_the_register_is_kept_from_the_command_line(shell: Terminal) -> None:
     ("arguments", "code", "says"),
     [
         (("packet", "show", "P-999999"), 1, "There is no packet P-999999. Look it up"),
+        (("packet", "show", "NOPE"), 1, "There is no packet NOPE: its number looks like P-0142."),
         (("packet", "answer", "P-999999", "severity"), 1, "is not QUESTION=VALUE"),
         (("packet", "change", "P-999999"), 1, "Nothing to change was given"),
         (("vendor", "add", "key=Not Good", "name=x"), 1, "key:"),

@@ -31,7 +31,7 @@ def test_a_paper_from_its_reading_to_its_contract(shell: Terminal, tmp_path: Pat
     assert f"new       contract {number}" in left and "Nothing was entered." in left
     assert f"lies with contract {number}" in shell.run("paper", "enter", file.name, *change, "--yes")
     assert shell.run("contract", "passcode", number).strip() == "60-7781"
-    shell.run("paper", "save", file.name, str(tmp_path / "back.pdf"))
+    shell.run("paper", "save", file.name, "--out", str(tmp_path / "back.pdf"))
     assert (tmp_path / "back.pdf").read_bytes() == file.read_bytes()
     [listed] = [one for one in json.loads(shell.run("paper", "list", "--json")) if one["name"] == file.name]
     assert listed["state"] == "entered"

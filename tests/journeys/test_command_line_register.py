@@ -91,7 +91,7 @@ def test_a_list_is_read_applied_and_undone(shell: Terminal, gates: str, tmp_path
     assert f"row 4 {gates}-4: There is no product H in the register." in said
     assert "site book-store → quay-street" in said
     assert "Nothing is in the register yet." in said, "what has rejected rows is not applied at once"
-    shell.run("import", "rejected", str(tmp_path / "mend.csv"))
+    shell.run("import", "rejected", "--out", str(tmp_path / "mend.csv"))
     rows = list(csv.reader(io.StringIO((tmp_path / "mend.csv").read_text("utf-8-sig"))))
     assert [row[0] for row in rows] == ["S/N", f"{gates}-4"]
     assert "applied" in shell.run("import", "apply")

@@ -144,6 +144,27 @@ def test_places_and_rows_by_keyboard(page: Page, marit: SealPacket, noted: Packe
     expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
 
 
+def test_title_and_need_are_changed_and_a_packet_is_withdrawn(
+    page: Page, house: RunningHouse, marit: SealPacket, noted: PacketShown
+) -> None:
+    page.goto(f"{house.address}/packets/{noted.number}/thing")
+    page.get_by_label("In one line").fill("Volumes on the array are very slow")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("heading", name="Volumes on the array are very slow")).to_be_visible()
+    needs = page.get_by_label("Kind of need")
+    assert needs.locator("option").count() == 8
+    needs.select_option("improvement")
+    expect(page.get_by_text(re.compile("No entitlement serves wishes for improvement")).first).to_be_visible()
+    assert faults(page) == []
+    page.get_by_role("button", name="Withdraw the packet").click()
+    page.get_by_role("dialog").get_by_label("Why").fill("It was a loose cable.")
+    page.get_by_role("button", name="Withdraw it").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    until(lambda: marit.packets.get(noted.number).life == "withdrawn")
+    entry = marit.custody(f"packet {noted.number}", limit=1)[0]
+    assert (entry.action, entry.detail["reason"]) == ("packet withdrawn", "It was a loose cable.")
+
+
 def test_keys_do_nothing_while_someone_types(page: Page) -> None:
     page.keyboard.press("a")
     page.get_by_label("Serial, model, host name, site or words").fill("")

@@ -356,3 +356,11 @@ def test_a_mailbox_that_nobody_reads_is_warned_of(marit: SealPacket, answered: P
         assert [(check.level, "Nobody reads the mailbox" in check.sentence) for check in warned] == [("warn", True)]
     finally:
         marit.logins.change(login.id, kept.version, mailbox_read=True)
+
+
+def test_a_renewal_moves_the_day_for_notice_along(lift: Lift, marit: SealPacket) -> None:
+    contract = marit.contracts.change(lift.contract.id, 1, notice_on="2026-11-30")
+    renewed = marit.contracts.renew(contract.id, contract.version, ends_on=date(2027, 12, 31))
+    assert str(renewed.notice_on) == "2027-11-30"
+    given = marit.contracts.renew(renewed.id, renewed.version, ends_on=date(2028, 12, 31), notice_on="2028-10-01")
+    assert str(given.notice_on) == "2028-10-01"

@@ -73,7 +73,7 @@ def test_an_answer_can_be_given_changed_and_forgotten(marit: SealPacket, noted: 
 
 @pytest.mark.parametrize(
     ("question", "value", "code"),
-    [("colour", "red", "invalid"), ("severity", "9", "answer-form"), ("began_at", "today", "answer-form"),
+    [("colour", "red", "answer-form"), ("severity", "9", "answer-form"), ("began_at", "today", "answer-form"),
      ("contact", "nobody", "answer-form"), ("zone", "Moon/Base", "answer-form")],
 )  # fmt: skip
 def test_an_answer_the_desk_cannot_take_is_refused(
@@ -111,6 +111,49 @@ def test_a_thing_of_another_vendor_drops_answers_to_the_wrong_desk(marit: SealPa
     thing = of_a_vendor_without_a_desk(marit)
     packet = marit.packets.change(packet.number, asset=thing)
     assert (packet.desk, packet.questions, stops(packet)) == (None, [], ["no-desk"])
+
+
+def test_answers_to_another_desk_are_kept_aside_and_come_back(marit: SealPacket, answered: PacketShown) -> None:
+    given = {question.id: question.answer.value for question in answered.questions if question.answer.typed}
+    away = marit.packets.change(answered.number, asset="OBF2-118804")
+    aside = next(check for check in away.checks if check.code == "answers-aside")
+    assert aside.sentence == f"{len(given)} answers to Tarnfell Storage support are kept aside."
+    back = marit.packets.change(answered.number, asset=ARRAY)
+    assert {question.id: question.answer.value for question in back.questions if question.answer.typed} == given
+    assert "answers-aside" not in [check.code for check in back.checks]
+
+
+def test_of_several_answers_the_good_ones_are_kept(marit: SealPacket, noted: PacketShown) -> None:
+    with pytest.raises(Refused) as caught:
+        marit.packets.answer(noted.number, severity="2", category="no/such", impact="All branches.", nope="3")
+    assert "What is it about?" in str(caught.value)
+    assert "does not ask nope" in str(caught.value)
+    assert "The other 2 answers are kept." in str(caught.value)
+    packet = marit.packets.get(noted.number)
+    assert answer_of(packet, "severity") == ("2", None, True)
+    assert answer_of(packet, "impact") == ("All branches.", None, True)
+    assert answer_of(packet, "category")[0] is None
+    assert "nope" not in str(marit.custody(f"packet {noted.number}", limit=1)[0].detail)
+
+
+def test_an_answer_that_is_refused_leaves_the_one_before(marit: SealPacket, answered: PacketShown) -> None:
+    with pytest.raises(Refused) as caught:
+        marit.packets.answer(answered.number, category="no/such")
+    assert "kept" not in str(caught.value)
+    assert answer_of(marit.packets.get(answered.number), "category") == ("volume/latency", None, True)
+
+
+def test_a_list_goes_on_to_its_end(marit: SealPacket, monkeypatch: pytest.MonkeyPatch) -> None:
+    mark = uuid4().hex
+    numbers = [marit.packets.note(f"One of several {mark}", "").number for _ in range(5)]
+    monkeypatch.setattr("sealpacket.client.packets.PAGE", 2)
+    assert [one.number for one in marit.packets.list(query=mark)] == numbers[::-1]
+    assert [one.number for one in marit.packets.list(query=mark, most=3)] == numbers[:1:-1]
+
+
+def test_addresses_that_look_alike_are_not_each_other(marit: SealPacket) -> None:
+    assert marit.find("10.4.2.1").assets == []
+    assert marit.find("tn944120a").assets
 
 
 def of_a_vendor_without_a_desk(marit: SealPacket) -> str:
@@ -190,6 +233,7 @@ def test_a_number_that_is_none(marit: SealPacket, number: str) -> None:
     with pytest.raises(Refused) as caught:
         marit.packets.get(number)
     assert caught.value.status in (404, 422)
+    assert "pattern" not in str(caught.value)
 
 
 def test_a_number_may_be_written_small(marit: SealPacket, noted: PacketShown) -> None:

@@ -162,7 +162,9 @@ def test_a_refusal_says_what_to_do_and_loses_nothing(
     assert [q.answer.value for q in reopened.questions] == [q.answer.value for q in sealed.questions]
     marit.packets.seal(sealed.number)
     marit.packets.lodge(sealed.number)
-    assert marit.packets.wait(sealed.number).reference
+    lodged = marit.packets.wait(sealed.number)
+    assert lodged.reference
+    assert f"Refused: {refused.refusals[0].text.rstrip('.')}." in [message.text for message in lodged.messages]
 
 
 def test_the_desks_own_checks_are_read(marit: SealPacket, tarnfell: Tarnfell) -> None:

@@ -1,5 +1,12 @@
 /** What pages read and do, as hooks over the typed client. */
-import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  type QueryClient,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { asked } from "../sheets/conditions";
 import { api, rememberCsrf, type Schemas, type Trouble, taken } from "./client";
 
@@ -57,11 +64,17 @@ export const useToday = () =>
   });
 
 export const usePackets = (life: string, query: string) =>
-  useQuery<PacketBrief[], Trouble>({
+  useInfiniteQuery<Schemas["PacketPage"], Trouble>({
     queryKey: ["packets", life, query],
     placeholderData: keepPreviousData,
-    queryFn: async () =>
-      (await taken(api.GET("/api/v1/packets", { params: { query: { life, q: query, limit: 200 } } }))).items,
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next,
+    queryFn: ({ pageParam }) =>
+      taken(
+        api.GET("/api/v1/packets", {
+          params: { query: { life, q: query, limit: 100, cursor: pageParam as string } },
+        }),
+      ),
   });
 
 export const usePacketsOf = (asset: string) =>
@@ -306,6 +319,16 @@ export function useAct(number: string) {
           return taken(api.POST("/api/v1/packets/{number}/reopen", params));
       }
     },
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+/** Give a packet up before the desk has it. */
+export function useWithdraw(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, Trouble, string>({
+    mutationFn: (reason) =>
+      taken(api.POST("/api/v1/packets/{number}/withdraw", { params: { path: { number } }, body: { reason } })),
     onSuccess: (packet) => keep(cache, packet),
   });
 }

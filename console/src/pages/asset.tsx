@@ -4,12 +4,11 @@ import { useAsset, useCoverage, usePacketsOf } from "../api/data";
 import { useHistory, useTimeline } from "../api/register";
 import { Facts, Mono, Nothing, Sheet, sayDay, TroubleNote, TroublePage, Waiting } from "../parts/basics";
 import { HistoryList } from "../parts/history";
+import { NEEDS } from "../parts/needs";
 import { PacketRow, Rows } from "../parts/rows";
 import { Reasons, RouteBadge } from "../parts/ruling";
 import { type Bar, DayLanes, type Lane, sayDays } from "../parts/timeline";
 import { AssetActs } from "./asset-acts";
-
-const NEEDS: Need[] = ["fault", "question", "change", "capacity", "return", "help"];
 
 export function AssetPage({ handle, roles }: { handle: string; roles: string[] }) {
   const asset = useAsset(handle);

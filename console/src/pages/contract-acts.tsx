@@ -22,6 +22,13 @@ function termAfter(starts: string, ends: string) {
   return day.toISOString().slice(0, 10);
 }
 
+/** As many days before the next end as before the present one. */
+function noticeAfter(contract: Schemas["ContractShown"], ends: string): string | null {
+  if (!contract.notice_on) return null;
+  const before = Date.parse(contract.ends_on) - Date.parse(contract.notice_on);
+  return new Date(Date.parse(ends) - before).toISOString().slice(0, 10);
+}
+
 export function Renew({ contract }: { contract: Schemas["ContractShown"] }) {
   const [open, setOpen] = useState(false);
   useKeys({ r: () => setOpen(true) });
@@ -39,7 +46,13 @@ export function Renew({ contract }: { contract: Schemas["ContractShown"] }) {
           act="renew"
           record={contract}
           fields={RENEW}
-          values={{ starts_on: starts, ends_on: ends, cost_minor: contract.cost_minor, currency: contract.currency }}
+          values={{
+            starts_on: starts,
+            ends_on: ends,
+            notice_on: noticeAfter(contract, ends),
+            cost_minor: contract.cost_minor,
+            currency: contract.currency,
+          }}
           words="Renew it"
           note="The present term stays known. What ends with the contract is renewed with it."
           body={({ cost_minor, ...rest }) => (cost_minor === null ? rest : { ...rest, cost_minor })}

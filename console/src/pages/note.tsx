@@ -5,15 +5,7 @@ import type { Asset, Need } from "../api/data";
 import { useAssets, useNote } from "../api/data";
 import { Button, Mono, TroubleNote } from "../parts/basics";
 import { Dialog } from "../parts/dialog";
-
-const NEEDS: [Need, string][] = [
-  ["fault", "Something is broken"],
-  ["question", "A question"],
-  ["change", "A change of level"],
-  ["capacity", "More capacity"],
-  ["return", "A part to return"],
-  ["help", "Bought help"],
-];
+import { NEED_WORDS, NEEDS } from "../parts/needs";
 
 export function NoteDialog({ onClose }: { onClose: () => void }) {
   const [key] = useState(() => crypto.randomUUID());
@@ -59,9 +51,9 @@ export function NoteDialog({ onClose }: { onClose: () => void }) {
         <label className="flex flex-col gap-1">
           <span className="font-semibold">It is</span>
           <select className="field" value={need} onChange={(event) => setNeed(event.target.value as Need)}>
-            {NEEDS.map(([value, words]) => (
+            {NEEDS.map((value) => (
               <option key={value} value={value}>
-                {words}
+                {NEED_WORDS[value]}
               </option>
             ))}
           </select>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { usePackets } from "../api/data";
-import { count, join, Nothing, TroubleNote, Waiting } from "../parts/basics";
+import { Button, count, join, Nothing, TroubleNote, Waiting } from "../parts/basics";
 import { PacketRow, Rows } from "../parts/rows";
 
 const LIVES = ["", "drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"];
@@ -9,11 +9,14 @@ export function PacketsPage() {
   const [life, setLife] = useState("");
   const [query, setQuery] = useState("");
   const packets = usePackets(life, query);
+  const found = packets.data?.pages.flatMap((page) => page.items);
   return (
     <main className="mx-auto w-full max-w-[1000px] px-6 py-7">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h1 className="text-[24px] leading-8">Packets</h1>
-        <p className="text-soft">{packets.data && count(packets.data.length, "packet")}</p>
+        <p className="text-soft">
+          {found && (packets.hasNextPage ? `the newest ${found.length}` : count(found.length, "packet"))}
+        </p>
       </div>
       <div className="my-4 flex flex-wrap items-center gap-3">
         <input
@@ -47,14 +50,19 @@ export function PacketsPage() {
       </div>
       <TroubleNote trouble={packets.error} />
       {packets.isPending && !packets.error && <Waiting label="Packets are being read" />}
-      {packets.data && (
+      {found && (
         <Rows label="Packets">
-          {packets.data.map((packet) => (
+          {found.map((packet) => (
             <PacketRow key={packet.number} packet={packet} />
           ))}
         </Rows>
       )}
-      {packets.data?.length === 0 && (
+      {packets.hasNextPage && (
+        <Button className="mt-3" disabled={packets.isFetchingNextPage} onClick={() => packets.fetchNextPage()}>
+          {packets.isFetchingNextPage ? "Reading…" : "Show more"}
+        </Button>
+      )}
+      {found?.length === 0 && (
         <Nothing>
           {query || life ? "No packet is like this." : "No packets yet. Press N to note what happened."}
         </Nothing>

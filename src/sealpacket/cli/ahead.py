@@ -11,6 +11,7 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.core.money import say_money
+from sealpacket.core.words import count
 
 app = typer.Typer(help="What ends, what is not covered, what is paid twice or for nothing.")
 _MOST = 15
@@ -64,7 +65,8 @@ def ahead(
         ((x.serial, x.product, ", ".join(x.contracts), x.entitlement) for x in found.retired),
     )
     _part("Cost for each thing", counts.costs,
-          ((x.contract, x.vendor_name, f"{x.assets} things", say_money(x.each_minor, x.currency) or "covers nothing")
+          ((x.contract, x.vendor_name, count(x.assets, "thing"),
+            say_money(x.each_minor, x.currency) if x.assets else "covers nothing")
            for x in found.costs))  # fmt: skip
     if not found.fresh:
         show.line("The register has changed since; a new one is being worked out.", "yellow")

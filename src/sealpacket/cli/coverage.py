@@ -37,7 +37,7 @@ def show_ruling(ruling: Ruling) -> None:
 
 def coverage(
     assets: Annotated[list[str] | None, typer.Argument(help="Serials or ids; none with --everything.")] = None,
-    need: Annotated[str, typer.Option(help="fault, question, change, capacity, return or help.")] = "fault",
+    need: show.Need = "fault",
     day: Day = None,
     login: Annotated[str | None, typer.Option(help="Vendor login that would ask (one asset).")] = None,
     everything: Annotated[bool, typer.Option("--everything", help="All assets that are not retired.")] = False,
@@ -66,7 +66,12 @@ def coverage(
         elif since or until:
             _show_over_time(house, named, need, since, until, json)
         elif len(named) == 1:
-            _show_one(house.coverage(named[0], need, day=on, login=login), json)
+            ruling = house.coverage(named[0], need, day=on, login=login)
+            if not json:
+                asset = house.assets.get(named[0])
+                show.line(f"{asset.name or asset.product_name} {asset.serial}, {asset.site_name or 'no site'}, "
+                          f"{asset.vendor_name}")  # fmt: skip
+            _show_one(ruling, json)
         else:
             found = house.coverage_list(named, need, day=on)
             _show_many(found.items, json)

@@ -12,6 +12,7 @@ from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError, PageBox
 from sealpacket.client.models import CoveredShown, DrawnBoxShown, PacketShown, Review
+from sealpacket.core.words import count
 
 app = typer.Typer(no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does.")
 
@@ -206,19 +207,19 @@ def decisions(
 def pages(
     number: Number,
     name: Name,
-    save: Annotated[Path | None, typer.Option(help="Write the outgoing pages into this folder, as PNG.")] = None,
+    out: Annotated[Path | None, typer.Option(help="Write the outgoing pages into this folder, as PNG.")] = None,
     json: show.Json = False,
 ) -> None:
     """What is covered on the pages of a picture or PDF, and the boxes that were drawn.
 
-    Example: `sealpacket exhibit pages P-0001 screen.png --save seen`
+    Example: `sealpacket exhibit pages P-0001 screen.png --out seen`
     """
     with session.house() as house:
         found = house.exhibits.pages(number, name)
-        if save:
-            save.mkdir(parents=True, exist_ok=True)
+        if out:
+            out.mkdir(parents=True, exist_ok=True)
             for page in range(1, len(found.pages) + 1):
-                (save / f"page-{page}.png").write_bytes(house.exhibits.page(number, name, page))
+                (out / f"page-{page}.png").write_bytes(house.exhibits.page(number, name, page))
     if json:
         show.as_json(found)
         return
@@ -232,8 +233,8 @@ def pages(
         (">Page", "Kind", "Value", "Goes out as", "Left, top, right, bottom (%)", "Id"), rows,
         nothing="Nothing is covered.",
     )  # fmt: skip
-    if save:
-        show.line(f"{len(found.pages)} pages are in {save}.")
+    if out:
+        show.line(f"{count(len(found.pages), 'page')} saved in {out}.")
 
 
 def _percent(box: CoveredShown | DrawnBoxShown) -> str:
@@ -311,11 +312,11 @@ def _first_line(text: str) -> str:
 
 
 @app.command()
-def fetch(number: Number, name: Name, to: Annotated[Path, typer.Option(help="File to write.")]) -> None:
+def fetch(number: Number, name: Name, out: show.Out) -> None:
     """Fetch the outgoing copy."""
     with session.house() as house:
-        house.exhibits.fetch_outgoing(number, name, to)
-    show.line(f"The outgoing copy is in {to}.")
+        house.exhibits.fetch_outgoing(number, name, out)
+    show.line(f"The outgoing copy is in {out}.")
 
 
 @app.command()
@@ -336,7 +337,7 @@ def redact(number: Number, name: Name) -> None:
 
 @app.command()
 def release(
-    number: Number, name: Name, reason: Annotated[str, typer.Argument(help="Why it may go out as it is.")]
+    number: Number, name: Name, reason: Annotated[str, typer.Option(help="Why it may go out as it is.")]
 ) -> None:
     """Let a held exhibit go out as it is. Needs the role releaser; the reason goes into the custody log."""
     with session.house() as house:

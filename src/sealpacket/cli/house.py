@@ -90,13 +90,15 @@ def find(
     if json:
         show.as_json(found)
         return
-    show.table(
-        ("Serial", "What", "Model", "Site", "Vendor"),
-        ((a.serial, a.name, a.product_name, a.site_name, a.vendor_name) for a in found.assets),
-        nothing="No asset is like this.",
-    )
+    if found.assets or not found.packets:
+        show.table(
+            ("Serial", "What", "Model", "Site", "Vendor"),
+            ((a.serial, a.name, a.product_name, a.site_name, a.vendor_name) for a in found.assets),
+            nothing="No asset and no packet is like this.",
+        )
     if found.packets:
-        show.table(("Packet", "Title", "State"), ((p.number, p.title, p.life) for p in found.packets), nothing="")
+        rows = ((p.number, p.title, p.life, p.reference) for p in found.packets)
+        show.table(("Packet", "Title", "State", "Reference"), rows, nothing="")
 
 
 def seal_keys() -> None:

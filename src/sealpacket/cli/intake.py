@@ -97,13 +97,11 @@ def undo_import(ident: Ident = "") -> None:
 
 
 @app.command("rejected")
-def save_rejected(
-    file: Annotated[Path, typer.Argument(help="Where to save them.")], ident: Annotated[str, typer.Option()] = ""
-) -> None:
+def save_rejected(out: show.Out, ident: Annotated[str, typer.Option()] = "") -> None:
     """Save the rejected rows, each with what is wrong, as a CSV file to mend and import again."""
     with session.house() as house:
-        house.imports.save_rejected(_find(house, ident).id, file)
-    show.line(f"Saved {file}.")
+        house.imports.save_rejected(_find(house, ident).id, out)
+    show.line(f"Saved {out}.")
 
 
 def export(
@@ -169,7 +167,7 @@ def _tell(house: SealPacket, found: ImportShown, json: bool) -> None:
         return
     for number, row in enumerate(house.imports.rows(found.id, "rejected")):
         if number == _MOST_SHOWN:
-            show.line("  … the others: sealpacket import rejected FILE", "yellow")
+            show.line("  … the others: sealpacket import rejected --out FILE", "yellow")
             break
         for fault in row.faults:
             show.line(f"  row {row.row} {row.called}: {fault.sentence}", "red")

@@ -8,6 +8,7 @@ from typing import Annotated
 import typer
 
 from sealpacket.cli import session, show
+from sealpacket.core.words import count
 
 app = typer.Typer(no_args_is_help=True, help="QR and bar codes on things.")
 
@@ -57,4 +58,4 @@ def print_labels(
     """
     with session.house() as house:
         house.print_labels(assets, out, skip=skip)
-    show.line(f"Saved {out}: {len(assets)} labels.")
+    show.line(f"Saved {out}: {count(len(assets), 'label')}.")

@@ -24,13 +24,15 @@ Number = Annotated[str, typer.Argument(help="Such as P-0142.")]
 @app.command("list")
 def list_packets(
     life: Annotated[str, typer.Option(help="drafting, sealed, lodged, answered, settled, refused or withdrawn.")] = "",
+    turn: Annotated[str, typer.Option(help="ours or vendor.")] = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
     query: Annotated[str, typer.Option(help="Words in number, title, note or reference.")] = "",
+    most: Annotated[int | None, typer.Option(min=1, help="How many; all, if not given.")] = None,
     json: show.Json = False,
 ) -> None:
     """Packets, the newest first."""
     with session.house() as house:
-        found = house.packets.list(life=life, asset=asset, query=query)
+        found = house.packets.list(life=life, turn=turn, asset=asset, query=query, most=most)
     if json:
         show.as_json(found)
         return
@@ -45,7 +47,7 @@ def list_packets(
 def note(
     title: Annotated[str, typer.Argument(help="What happened, in a line.")],
     text: Annotated[str, typer.Option("--text", help="What is seen, since when, what changed.")] = "",
-    need: Annotated[str, typer.Option(help="fault, question, change, capacity, return, help, …")] = "fault",
+    need: show.Need = "fault",
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
     json: show.Json = False,
 ) -> None:
@@ -211,9 +213,9 @@ def seal(number: Number) -> None:
 
 
 @app.command()
-def bag(number: Number, to: Annotated[Path | None, typer.Option(help="File to write.")] = None) -> None:
+def bag(number: Number, out: Annotated[Path | None, typer.Option(help="File to write.")] = None) -> None:
     """Fetch the sealed bag; verify it with `sealpacket verify`."""
-    target = to or Path(f"{number.upper()}.zip")
+    target = out or Path(f"{number.upper()}.zip")
     with session.house() as house:
         house.packets.fetch_bag(number, target)
     show.line(f"The bag is in {target}.")
@@ -328,13 +330,15 @@ def reopen(number: Number) -> None:
 
 
 @app.command()
-def withdraw(number: Number, reason: Annotated[str, typer.Argument(help="Why.")]) -> None:
+def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Why.")]) -> None:
     """Give a packet up before the desk has it."""
     with session.house() as house:
         packet = house.packets.withdraw(number, reason)
     show.line(f"{packet.number} is withdrawn.")
 
 
+_COMMANDS = {"no-desk": "sealpacket desk put FILE"}
+"""What to type to mend what a check says, where the words of its way out do not tell."""
 _TURNS = {"ours": "Our turn.", "vendor": "Their turn."}
 
 
@@ -345,6 +349,9 @@ def _show(packet: PacketShown) -> None:
         show.line(f"About {packet.asset.product} {packet.asset.serial}{where}, {packet.asset.vendor_name}")
     if packet.login:
         show.line(f"Through {packet.login} to {packet.desk_name}")
+    _show_severity(packet)
+    if packet.lodged_at:
+        show.line(f"Lodged {show.moment(packet.lodged_at)} as {packet.reference or 'nothing yet'}")
     if packet.ruling:
         show_ruling(packet.ruling)
     if packet.exhibits:
@@ -360,6 +367,19 @@ def _show(packet: PacketShown) -> None:
     _show_checks(packet)
     _show_told(packet)
     _show_messages(packet)
+
+
+def _show_severity(packet: PacketShown) -> None:
+    """The severity with its words, and what the desk does about it as time goes on."""
+    rule = packet.severity
+    if rule is None:
+        return
+    if rule.label:
+        show.line(f"Severity {rule.label}. {rule.raising}".rstrip())
+    elif rule.set_by == "desk":
+        show.line("The desk sets the severity.")
+    for step in rule.escalation:
+        show.line(f"  {step.when}: {step.do}, by {step.by}", "dim")
 
 
 def _show_told(packet: PacketShown) -> None:
@@ -380,7 +400,8 @@ def _show_checks(packet: PacketShown) -> None:
     show.heading("Before it can be sealed")
     for check in packet.checks:
         if check.level != "pass":
-            way_out = f" → {check.way_out}" if check.way_out else ""
+            command = f": {_COMMANDS[check.code]}" if check.code in _COMMANDS else ""
+            way_out = f" → {check.way_out}{command}" if check.way_out else ""
             show.line(f"  {check.level:5} {check.sentence}{way_out}", show.LEVEL_STYLES[check.level])
     passed = sum(check.level == "pass" for check in packet.checks)
     stops = sum(check.level == "stop" for check in packet.checks)

@@ -97,11 +97,11 @@ def passcode(ident: Ident) -> None:
 
 
 @app.command("save")
-def save(ident: Ident, file: Annotated[Path, typer.Argument(help="Where to save it.")]) -> None:
+def save(ident: Ident, out: show.Out) -> None:
     """Save a paper as it came; the custody log keeps that you asked."""
     with session.house() as house:
-        house.papers.save(_find(house, ident).id, file)
-    show.line(f"Saved {file}.")
+        house.papers.save(_find(house, ident).id, out)
+    show.line(f"Saved {out}.")
 
 
 def _find(house: SealPacket, ident: str) -> PaperShown:

@@ -8,10 +8,12 @@ from datetime import datetime
 from typing import Annotated, Any
 
 import typer
+from pydantic import BaseModel
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError, SealPacket
 from sealpacket.client.register import Records
+from sealpacket.core.words import a, count
 
 _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
     "vendor": ("vendors", ("key", "name", "notes")),
@@ -25,6 +27,16 @@ _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
 }
 
 
+_EXAMPLES = {
+    "vendor": 'key=tarnfell "name=Tarnfell Storage"',
+    "contract": "vendor=tarnfell number=T-2210 starts_on=2026-01-05 ends_on=2027-01-04",
+    "entitlement": "vendor=tarnfell contract=T-2210 reference=TSE-301877 level=Premier 'needs=[\"fault\"]' …",
+    "product": 'vendor=tarnfell part_number=TN9 "name=TN9 array"',
+    "asset": "vendor=tarnfell product=TN9 serial=TN9-44120-A site=fennel-lane",
+    "site": 'key=fennel-lane "name=Fennel Lane" country=GB',
+    "person": 'key=marit "name=Marit Oswin" mail=marit@quillmere.example',
+    "login": "vendor=tarnfell name=marit@quillmere.example person=marit",
+}
 _MERGED = ("asset", "contract", "product", "site", "person")
 
 
@@ -122,9 +134,9 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
     for verb, command, words in (
         ("list", list_command, f"List {plural}.\n\n{example} list --json`"),
         ("show", show_command, f"Show one {name}."),
-        ("add", add_command, f"Add a {name}.\n\n{example} add vendor=tarnfell …`"),
-        ("change", change_command, f"Change fields of a {name}."),
-        ("history", history_command, f"All versions of a {name}, the newest first."),
+        ("add", add_command, f"Add {a(name)}.\n\n{example} add {_EXAMPLES[name]}`"),
+        ("change", change_command, f"Change fields of {a(name)}."),
+        ("history", history_command, f"All versions of {a(name)}, the newest first."),
     ):
         _register(app, verb, command, words)
     return app
@@ -181,7 +193,10 @@ def amend_entitlement(
 def renew_contract(
     handle: Handle,
     until: Annotated[datetime, typer.Option(formats=["%Y-%m-%d"], help="The last day of the next term.")],
-    notice: Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="The last day for notice.")] = None,
+    notice: Annotated[
+        datetime | None,
+        typer.Option(formats=["%Y-%m-%d"], help="The last day for notice; else as long before the end."),
+    ] = None,
     cost_minor: Annotated[int | None, typer.Option(help="In minor units; as before, if not given.")] = None,
 ) -> None:
     """Renew a contract, and what ends with it; its present term stays known.
@@ -192,9 +207,10 @@ def renew_contract(
         row = house.contracts.get(handle)
         renewed = house.contracts.renew(
             row.id, row.version, ends_on=until.date(), cost_minor=cost_minor,
-            notice_on=notice.date().isoformat() if notice else None,
+            **({"notice_on": notice.date().isoformat()} if notice else {}),
         )  # fmt: skip
-    show.line(f"Contract {renewed.number} runs from {renewed.starts_on} to {renewed.ends_on}.")
+    by = f"; notice is due by {renewed.notice_on}" if renewed.notice_on else ""
+    show.line(f"Contract {renewed.number} runs from {renewed.starts_on} to {renewed.ends_on}{by}.")
 
 
 def list_duplicates(json: show.Json = False) -> None:
@@ -209,7 +225,8 @@ def list_duplicates(json: show.Json = False) -> None:
         return
     for group in found:
         show.line(" · ".join(f"{asset.serial} ({asset.site or 'no site'})" for asset in group))
-    show.line(f"{len(found)} groups. Merge two: sealpacket asset merge STAYS GOES" if found else "None look alike.")
+    groups = count(len(found), "group")
+    show.line(f"{groups}. Merge two: sealpacket asset merge STAYS GOES" if found else "None look alike.")
 
 
 def show_passcode(handle: Handle) -> None:
@@ -246,8 +263,10 @@ def _value(text: str) -> Any:
 
 def as_text(value: Any) -> str:
     """A value as a person reads it."""
+    if isinstance(value, BaseModel):
+        return ", ".join(f"{name.replace('_', ' ')} {text}" for name, item in value if (text := as_text(item)))
     if isinstance(value, list):
-        return ", ".join(str(item) for item in value)
+        return ("; " if value and isinstance(value[0], BaseModel) else ", ").join(as_text(item) for item in value)
     if isinstance(value, bool):
         return "yes" if value else "no"
     return "" if value is None else str(value)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Sequence
 from datetime import datetime
+from pathlib import Path
 from typing import Annotated, Any
 
 import typer
@@ -17,6 +18,8 @@ out = Console(highlight=False)
 errors = Console(stderr=True, highlight=False)
 
 Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
+Need = Annotated[str, typer.Option(help="fault, question, change, capacity, return, help, improvement or tie.")]
+Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
 
 LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "green"}
 

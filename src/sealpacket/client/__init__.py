@@ -4,7 +4,7 @@
 
     house = SealPacket("http://127.0.0.1:8400", token="spk_…")
     packet = house.packets.note("Volumes slow at the book store", asset="TN9-44120-A")
-    house.packets.answer(packet.number, severity="2", category="storage/latency")
+    house.packets.answer(packet.number, severity="2", category="volume/latency")
     house.exhibits.add(packet.number, Path("controller.log"))
     packet = house.packets.wait(packet.number)
     for check in packet.checks: ...

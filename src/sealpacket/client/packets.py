@@ -32,6 +32,8 @@ from sealpacket.client.wire import Wire, part
 
 Progress = Callable[[int, int], None]
 _BLOCK = 1 << 18
+PAGE = 200
+"""Packets that are asked for at once."""
 
 
 class PageBox(NamedTuple):
@@ -66,11 +68,19 @@ class Packets:
         return self._wire.call(Replay, "GET", f"/packets/{part(number)}/ruling")
 
     def list(
-        self, *, life: str = "", turn: str = "", asset: str = "", query: str = "", most: int = 200
+        self, *, life: str = "", turn: str = "", asset: str = "", query: str = "", most: int | None = None
     ) -> list[PacketBrief]:
-        """Packets, the newest first."""
-        parameters: dict[str, Any] = {"life": life, "turn": turn, "asset": asset, "q": query, "limit": min(most, 200)}
-        return self._wire.call(PacketPage, "GET", "/packets", params=parameters).items
+        """All packets, the newest first, or `most` of them."""
+        found: list[PacketBrief] = []
+        parameters: dict[str, Any] = {"life": life, "turn": turn, "asset": asset, "q": query, "cursor": ""}
+        while most is None or len(found) < most:
+            parameters["limit"] = PAGE if most is None else min(most - len(found), PAGE)
+            page = self._wire.call(PacketPage, "GET", "/packets", params=parameters)
+            found += page.items
+            parameters["cursor"] = page.next
+            if not page.next:
+                break
+        return found
 
     def change(self, number: str, version: int | None = None, **fields: Any) -> PacketShown:
         """Change title, note, need, asset or login of a draft; without `version`, of the newest one."""

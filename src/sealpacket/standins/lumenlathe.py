@@ -39,10 +39,11 @@ LARGEST_MAIL = 40_000_000
 SUBJECT = re.compile(r"LL-CARE / (LK-40|BS-8) / (\S+) / (E\d{3}|none)")
 SERIALS = {"LK-40": re.compile(r"LK40-\d{4}-\d{4}"), "BS-8": re.compile(r"BS8-\d{4}-\d{2}")}
 NEEDED = (
-    "customer reference", "request", "model", "serial", "error code", "what happens", "since", "site", "address",
-    "contact on site", "contact phone", "may enter",
+    "customer reference", "request", "model", "serial", "error code", "what happens", "site", "address",
+    "contact on site", "contact phone",
 )  # fmt: skip
-ALLOWED = {*NEEDED, "tried", "contract", "firmware", "access notes", "also tell", "return reason"}
+NEEDED_OF_A_VISIT = ("since", "may enter")
+ALLOWED = {*NEEDED, *NEEDED_OF_A_VISIT, "tried", "contract", "firmware", "access notes", "also tell", "return reason"}
 REQUESTS = {"repair", "question", "exchange"}
 
 
@@ -188,7 +189,7 @@ def _faults(mail: EmailMessage, fields: dict[str, str]) -> Any:
     if not fields:
         yield "no_block", "There is no block between == CARE CASE == and == END ==."
         return
-    for name in NEEDED:
+    for name in NEEDED if fields.get("request") == "question" else (*NEEDED, *NEEDED_OF_A_VISIT):
         if not fields.get(name):
             yield "missing", f"{name} is missing."
     for name in fields:

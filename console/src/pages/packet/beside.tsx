@@ -1,5 +1,6 @@
 /** Right of the work: what still stops the packet, each line ending in its cure; the ruling's reasons; the seal. */
 import type { ReactNode } from "react";
+import { Link } from "wouter";
 import type { Check, Packet, useAct } from "../../api/data";
 import { busy } from "../../api/data";
 import { Button, count, join, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
@@ -85,6 +86,7 @@ function target(check: Check): [Part, string?] | null {
     case "add_exhibit":
     case "open_exhibits":
       return ["exhibits"];
+    case "await_start":
     case "open_ruling":
     case "renew":
     case "list_serial":
@@ -98,6 +100,13 @@ function target(check: Check): [Part, string?] | null {
 
 function Cure({ check, show }: { check: Check; show: Props["show"] }) {
   const to = target(check);
+  if (check.act === "open_desks") {
+    return (
+      <Link className="link block" href="/desks">
+        {check.way_out}
+      </Link>
+    );
+  }
   if (!to) return <span className="block text-soft">{check.way_out}</span>;
   return (
     <button type="button" className="link block text-left" onClick={() => show(...to)}>

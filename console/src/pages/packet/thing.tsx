@@ -1,12 +1,12 @@
 /** The thing that the packet is about, the kind of need, and the login that sends it. */
 import { useEffect, useState } from "react";
 import type { Need, Packet } from "../../api/data";
-import { useChangePacket, usePacketsOf } from "../../api/data";
+import { useChangePacket, usePacketsOf, useWithdraw } from "../../api/data";
 import { Badge, Button, Mono, Sheet, TroubleNote } from "../../parts/basics";
+import { Dialog } from "../../parts/dialog";
+import { NEED_WORDS, NEEDS } from "../../parts/needs";
 import { PacketRow, Rows } from "../../parts/rows";
 import { AssetPicker } from "../note";
-
-const NEEDS: Need[] = ["fault", "question", "change", "capacity", "return", "help"];
 
 export function ThingPart({ packet }: { packet: Packet }) {
   const change = useChangePacket(packet);
@@ -14,6 +14,8 @@ export function ThingPart({ packet }: { packet: Packet }) {
   const [another, setAnother] = useState(false);
   const [note, setNote] = useState(packet.note);
   useEffect(() => setNote(packet.note), [packet.note]);
+  const [title, setTitle] = useState(packet.title);
+  useEffect(() => setTitle(packet.title), [packet.title]);
 
   return (
     <div className="flex flex-col gap-4">
@@ -47,8 +49,21 @@ export function ThingPart({ packet }: { packet: Packet }) {
           <TroubleNote trouble={change.error} />
         </div>
       </Sheet>
-      <Sheet title="Need and note" className="pb-4">
+      <Sheet title="Title, need and note" className="pb-4">
         <div className="flex flex-col gap-3 px-4 pt-2">
+          <label className="flex flex-col gap-1">
+            <span className="text-soft">In one line</span>
+            <input
+              className="field"
+              readOnly={!drafting}
+              maxLength={200}
+              value={title}
+              onChange={(event) => setTitle(event.target.value)}
+              onBlur={() =>
+                title !== packet.title && change.mutate({ title }, { onError: () => setTitle(packet.title) })
+              }
+            />
+          </label>
           <label className="flex items-center gap-3">
             <span className="text-soft">Kind of need</span>
             <select
@@ -58,7 +73,9 @@ export function ThingPart({ packet }: { packet: Packet }) {
               onChange={(event) => change.mutate({ need: event.target.value as Need })}
             >
               {NEEDS.map((need) => (
-                <option key={need}>{need}</option>
+                <option key={need} value={need}>
+                  {NEED_WORDS[need]}
+                </option>
               ))}
             </select>
           </label>
@@ -76,6 +93,7 @@ export function ThingPart({ packet }: { packet: Packet }) {
       </Sheet>
       {packet.asset && <Logins packet={packet} change={change} />}
       {packet.asset && <Others packet={packet} />}
+      {["drafting", "sealed", "refused"].includes(packet.life) && <Withdraw packet={packet} />}
     </div>
   );
 }
@@ -121,5 +139,50 @@ function Others({ packet }: { packet: Packet }) {
         ))}
       </Rows>
     </section>
+  );
+}
+
+/** Giving the packet up, as long as the desk does not have it. */
+function Withdraw({ packet }: { packet: Packet }) {
+  const withdraw = useWithdraw(packet.number);
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState("");
+  return (
+    <div>
+      <Button look="bare" onClick={() => setOpen(true)}>
+        Withdraw the packet
+      </Button>
+      <Dialog open={open} onChange={setOpen} title={`Withdraw ${packet.number}?`} className="p-5">
+        <form
+          className="flex flex-col gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            withdraw.mutate(reason, { onSuccess: () => setOpen(false) });
+          }}
+        >
+          <label className="flex flex-col gap-1">
+            <span className="font-semibold">Why</span>
+            <span className="text-soft">
+              It is given up for good, and stays to be read. The custody log keeps the reason.
+            </span>
+            <input
+              className="field"
+              required
+              minLength={3}
+              maxLength={1000}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+          <TroubleNote trouble={withdraw.error} />
+          <div className="flex justify-end gap-3">
+            <Button onClick={() => setOpen(false)}>Leave it</Button>
+            <Button look="ink" type="submit" disabled={withdraw.isPending}>
+              Withdraw it
+            </Button>
+          </div>
+        </form>
+      </Dialog>
+    </div>
   );
 }

@@ -1,8 +1,8 @@
 /** The fields of each kind of record, as its form shows them. */
 import type { RecordKind } from "../../api/register";
 import type { FieldKind, FieldSpec } from "../../parts/form";
+import { NEEDS } from "../../parts/needs";
 
-const NEEDS = ["fault", "question", "change", "capacity", "return", "help"] as const;
 const field = (name: string, title: string, kind: FieldKind = "text", more: Partial<FieldSpec> = {}): FieldSpec => ({
   name,
   title,

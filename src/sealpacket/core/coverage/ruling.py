@@ -29,6 +29,8 @@ NEED_WORDS: dict[Need, str] = {
     "capacity": "capacity requests",
     "return": "returns",
     "help": "help and training",
+    "improvement": "wishes for improvement",
+    "tie": "ties of contracts to logins",
 }
 
 
@@ -181,14 +183,14 @@ def _term_fault(question: Question, thing: Thing, candidate: Candidate) -> tuple
         return "other_site", "It covers other sites."
     if candidate.countries and thing.country not in candidate.countries:
         return "other_country", "It covers other countries."
+    if question.need not in candidate.needs:
+        return "need_excluded", f"It does not include {NEED_WORDS[question.need]}."
     if day < candidate.starts_on:
         return "not_yet", f"It starts on {say_day(candidate.starts_on)}."
     if day > candidate.ends_on + timedelta(days=candidate.grace_days):
         ago = (day - candidate.ends_on).days
         grace = f", its {candidate.grace_days} days of grace included" if candidate.grace_days else ""
         return "ended", f"It ended on {say_day(candidate.ends_on)}, {ago} day{'s' if ago != 1 else ''} ago{grace}."
-    if question.need not in candidate.needs:
-        return "need_excluded", f"It does not include {NEED_WORDS[question.need]}."
     return None
 
 
@@ -414,14 +416,21 @@ def _other_logins(question: Question, chosen: Candidate) -> list[Cure]:
 
 
 def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: Candidate | None) -> Ruling:
-    ended: dict[str, str] = {}
-    for item in _sorted(passed):
-        if item.code == "ended" and item.contract:
-            ended.setdefault(item.contract, item.sentence)
+    ended, begins = _by_contract(passed, "ended"), _by_contract(passed, "not_yet")
     cures = [_by_host(thing.host)] if thing.host else []
     cures += [
         Cure(code="renew", sentence=f"Renew contract {contract}. {sentence}", act="renew", target=contract)
         for contract, sentence in ended.items()
+        if contract not in begins
+    ]
+    cures += [
+        Cure(
+            code="await_start",
+            sentence=f"Wait for contract {contract}, or ask the vendor to let it begin earlier. {sentence}",
+            act="await_start",
+            target=contract,
+        )
+        for contract, sentence in begins.items()
     ]
     if near is not None and thing.serial:
         sentence = (
@@ -450,6 +459,15 @@ def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: 
         passed_over=_sorted(passed),
         cures=tuple(cures),
     )
+
+
+def _by_contract(passed: list[PassedOver], code: str) -> dict[str, str]:
+    """By contract, the first sentence of those that were passed over for this reason."""
+    found: dict[str, str] = {}
+    for item in _sorted(passed):
+        if item.code == code and item.contract:
+            found.setdefault(item.contract, item.sentence)
+    return found
 
 
 def _by_host(host: HostCover) -> Cure:

@@ -118,6 +118,9 @@ class Question(Part):
     )
     lowest: float | None = Field(None, description="Of a number.")
     highest: float | None = Field(None, description="Of a number.")
+    when: Literal["any", "past", "coming"] = Field(
+        "any", description="Of a date or moment: it is not after the day of sending, or not before it."
+    )
     units: tuple[str, ...] = Field((), description="Of a number: it is followed by one of these, as in `3 kVA`.")
     components: tuple[str, ...] = Field((), description="Of versions: what has a version of its own, one on a line.")
     wording: str = Field("", description="Of a consent: the full words that are agreed to.")
@@ -174,6 +177,8 @@ class Question(Part):
             raise ValueError(f"question {self.id}: columns belong to the form rows, and only to it")
         if (self.form == "consent") != bool(self.wording):
             raise ValueError(f"question {self.id}: wording belongs to the form consent, and only to it")
+        if self.when != "any" and self.form not in ("date", "moment"):
+            raise ValueError(f"question {self.id}: when belongs to date and moment, and only to them")
         if self.form == "state" and not self.country:
             raise ValueError(f"question {self.id}: say in `country` which question or fact tells the country")
         if self.form != "tree" and any(choice.choices for choice in self.choices):

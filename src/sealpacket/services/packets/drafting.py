@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.core.sheets import answer_fault, answers_for, known_for
+from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
+from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
 from sealpacket.services.house import Actor, House
@@ -125,12 +126,16 @@ def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
 
 
 def _name(session: Session, actor: Actor, packet: Packet, asset: Asset) -> None:
-    """Say what the packet is about; login and desk follow from it. Answers to another desk's questions are dropped."""
-    if packet.asset is not None and packet.asset.vendor_id != asset.vendor_id:
-        packet.answers = {}
+    """Say what the packet is about; login and desk follow from it. Answers to another vendor's desk are kept aside."""
+    another = packet.asset is not None and packet.asset.vendor_id != asset.vendor_id
+    before = packet.sheet.desk.key if packet.sheet else ""
     packet.asset = asset
     packet.login = _likeliest_login(session, actor, packet, asset)
     _choose_desk(session, packet)
+    if another:
+        aside = {**packet.answers_aside, **({before: packet.answers} if packet.answers else {})}
+        packet.answers = aside.pop(packet.sheet.desk.key if packet.sheet else "", {})
+        packet.answers_aside = aside
 
 
 def _choose_desk(session: Session, packet: Packet) -> None:
@@ -155,25 +160,45 @@ def _likeliest_login(session: Session, actor: Actor, packet: Packet, asset: Asse
 def answer(
     house: House, actor: Actor, number: str, answers: dict[str, str | None], version: int | None
 ) -> dict[str, Any]:
-    """Answer questions of the desk's; an empty answer goes back to what the register says."""
+    """Answer questions of the desk's; an empty answer goes back to what the register says.
+
+    Raises Invalid for answers that cannot be taken, once the others are kept.
+    """
     with house.act(actor, "questions answered", f"packet {number}", questions=sorted(answers)) as act:
         packet = workbench.in_draft(act.session, number, version)
         bench = workbench.lay_out(house, act.session, packet)
         if bench.sheet is None:
             raise Conflict("There is no desk yet, so there are no questions.", "Name the asset first.", code="no-desk")
+        sheet = bench.sheet
         merged = {ident: value for ident, value in {**packet.answers, **answers}.items() if value}
-        known = known_for(answers_for(bench.sheet, merged, bench.facts), bench.facts, bench.people)
-        for ident, value in answers.items():
-            question = bench.sheet.question(ident)
-            if question is None:
-                raise Invalid(f"{bench.sheet.name} does not ask {ident}.", "See the packet's questions.", field=ident)
-            if value and question.form not in _GROWING:
-                fault = answer_fault(question, value, known)
-                if fault:
-                    raise Invalid(f"{question.ask} {fault}", "Choose again.", code="answer-form", field=ident)
-        packet.answers = merged
+        known = known_for(answers_for(sheet, merged, bench.facts), bench.facts, bench.people)
+        faults = {ident: said for ident, value in answers.items() if (said := _fault(sheet, ident, value, known))}
+        as_before = {ident: packet.answers[ident] for ident in faults if ident in packet.answers}
+        packet.answers = {k: v for k, v in merged.items() if k not in faults} | as_before
+        act.detail["questions"] = sorted(answers.keys() - faults.keys())
+        act.worth_noting = bool(act.detail["questions"])
         act.session.flush()
-        return _settled(house, act.session, packet, _masked_by(bench))
+        settled = _settled(house, act.session, packet, _masked_by(bench))
+    if faults:
+        raise _not_taken(faults, len(answers))
+    return settled
+
+
+def _fault(sheet: Sheet, ident: str, value: str | None, known: Known) -> str:
+    """What is wrong with an answer, as a sentence; empty if it can be kept."""
+    question = sheet.question(ident)
+    if question is None:
+        return f"{sheet.name} does not ask {ident}."
+    fault = answer_fault(question, value, known) if value and question.form not in _GROWING else None
+    return f"{question.ask} {fault}" if fault else ""
+
+
+def _not_taken(faults: dict[str, str], many: int) -> Invalid:
+    said = " ".join(faults.values())
+    if many > len(faults):
+        kept = many - len(faults)
+        said += f" The other {kept} answers are kept." if kept > 1 else " The other answer is kept."
+    return Invalid(said, "See the packet's questions, and choose again.", code="answer-form", field=next(iter(faults)))
 
 
 def _masked_by(bench: workbench.Workbench) -> tuple[dict[str, str], frozenset[str]]:

@@ -20,6 +20,7 @@ from sealpacket.store.models import Exhibit, Packet
 
 REDACT = "redact_exhibit"
 _UNFINISHED = timedelta(hours=6)
+_BLANK, _BYTE_ORDER = b" \t\r\n\v\f\0", b"\xef\xbb\xbf\xff\xfe"
 
 
 def clean_name(name: str) -> str:
@@ -75,7 +76,8 @@ def receive(house: House, actor: Actor, number: str, name: str, blocks: Iterable
             )
         ident, size = exhibit.id, exhibit.size
     try:
-        stored = house.blobs.put(_exactly(blocks, size, name))
+        looked = _Looked()
+        stored = house.blobs.put(looked.through(_exactly(blocks, size, name)))
     except BaseException:
         with house.database.transaction() as session:
             packet = workbench.find_packet(session, number, lock=True)
@@ -89,13 +91,26 @@ def receive(house: House, actor: Actor, number: str, name: str, blocks: Iterable
             exhibit = find_exhibit(packet, name)
             if exhibit.id != ident or exhibit.state != "receiving":
                 raise Conflict(f"{name} was taken out or sent again meanwhile.", "Look at the packet.", code="stale")
-            exhibit.original_blob, exhibit.sha256 = stored.name, stored.sha256
+            exhibit.original_blob, exhibit.sha256, exhibit.blank = stored.name, stored.sha256, looked.blank
             queue_redaction(house, act.session, exhibit)
             act.session.flush()
             return showing.show_exhibit(exhibit)
     except BaseException:
         house.blobs.remove(stored.name)
         raise
+
+
+class _Looked:
+    """Whether what goes through holds nothing but blank space, in any encoding of text."""
+
+    def __init__(self) -> None:
+        self.blank = True
+
+    def through(self, blocks: Iterable[bytes]) -> Iterator[bytes]:
+        for place, block in enumerate(blocks):
+            rest = block.lstrip(_BYTE_ORDER) if place == 0 else block
+            self.blank = self.blank and not rest.strip(_BLANK)
+            yield block
 
 
 def _exactly(blocks: Iterable[bytes], size: int, name: str) -> Iterator[bytes]:

@@ -14,7 +14,7 @@ from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.addresses import reply_address
 from sealpacket.services.packets.parcels import file_names, parcel_files
 from sealpacket.services.queue import wait_before
-from sealpacket.store.models import Packet
+from sealpacket.store.models import Message, Packet
 
 LODGE = "lodge_packet"
 _NEVER_AGAIN = 1 << 30
@@ -144,7 +144,15 @@ def _refused(house: House, packet_id: str, refusal: DeskRefused) -> None:
         reasons = [r.model_dump() for r in read_refusals(sheet, refusal.body)] if sheet else []
         act.subject = f"packet {packet.number}"
         note_refusal(packet, reasons, f"http-{refusal.status}")
+        _keep_words(packet)
         act.detail["reasons"] = [reason["code"] for reason in packet.refusals or []]
+
+
+def _keep_words(packet: Packet) -> None:
+    """What the desk said stays among the messages: the next try forgets the refusal itself."""
+    said = " ".join(f"{reason['text'].rstrip('.')}." for reason in packet.refusals or [])
+    vendor = packet.asset.vendor.name if packet.asset else ""
+    packet.messages.append(Message(direction="in", text=f"Refused: {said}"[:20_000], by=vendor, at=datetime.now(UTC)))
 
 
 def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> None:

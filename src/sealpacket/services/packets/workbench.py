@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, cast
@@ -33,7 +34,7 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.house import House
 from sealpacket.services.packets import typed
 from sealpacket.services.packets.known import facts_of, people_of
-from sealpacket.store.models import Asset, Exhibit, Packet, Product
+from sealpacket.store.models import Asset, Desk, Exhibit, Packet, Product
 
 DRAFT = ("drafting",)
 OPEN = ("lodged", "answered")
@@ -127,6 +128,7 @@ def lay_out(house: House, session: Session, packet: Packet, *, thorough: bool = 
         states, seen = [_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
         bench.typed = typed.look(house, session, bench, thorough=thorough)
         bench.checks = check_packet(sheet, answers, ruling, states, people, facts, seen, bench.typed)
+        bench.checks += tuple(_aside(session, packet))
     return bench
 
 
@@ -147,8 +149,20 @@ def _no_desk(packet: Packet) -> Check:
                      way_out="Find the asset", act="name_thing")  # fmt: skip
     return Check(
         code="no-desk", level="stop", sentence=f"No desk of {packet.asset.vendor.name} is known.",
-        way_out="Add its desk sheet: sealpacket desk put FILE", act="open_desks",
+        way_out="Add its desk sheet", act="open_desks",
     )  # fmt: skip
+
+
+def _aside(session: Session, packet: Packet) -> Iterator[Check]:
+    """Answers that were given before the packet was about this thing."""
+    for key, answers in packet.answers_aside.items():
+        name = session.scalar(select(Desk.name).where(Desk.key == key)) or key
+        many = "An answer" if len(answers) == 1 else f"{len(answers)} answers"
+        kept = "is" if len(answers) == 1 else "are"
+        yield Check(
+            code="answers-aside", level="hint", act="mend_asset", sentence=f"{many} to {name} {kept} kept aside.",
+            way_out="Make the packet about a thing of that vendor again, and they are back",
+        )  # fmt: skip
 
 
 def is_archived(packet: Packet) -> bool:
@@ -219,4 +233,5 @@ def _state(exhibit: Exhibit) -> ExhibitState:
         released=exhibit.released_by is not None,
         reason=exhibit.reason,
         packed=exhibit.packed,
+        blank=exhibit.blank,
     )

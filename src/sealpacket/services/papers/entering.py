@@ -141,7 +141,8 @@ class _Entering:
         verb = "changed"
         before = KINDS["contract"].body(there)
         if entry.starts_on > there.ends_on:
-            form = RenewForm(starts_on=entry.starts_on, ends_on=entry.ends_on, notice_on=entry.notice_on)
+            days = {name: terms[name] for name in ("starts_on", "ends_on", "notice_on") if terms[name] is not None}
+            form = RenewForm.model_validate(days)
             begin_term(self._session, self._actor, there, form)
             verb = "renewed"
         self._settle("contract", there, fields, verb=verb, before=before)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from functools import cache
+from ipaddress import ip_address
 from typing import Any
 from uuid import uuid4
 
@@ -253,8 +254,13 @@ def _of_vendor(kind: Kind, statement: Any, vendor: str) -> Any:
 
 
 def find_likely(session: Session, query: str, limit: int, vendor: str = "") -> Any:
-    """Assets that are written much like the query, the likest first: a mistyped serial still finds its asset."""
+    """Assets that are written much like the query, the likest first: a mistyped serial still finds its asset.
+
+    Network addresses that look alike have nothing to do with each other.
+    """
     needle = query.lower()
+    if is_address(needle.strip()):
+        return []
     session.execute(text("SET LOCAL pg_trgm.word_similarity_threshold = 0.4"))
     statement = (
         select(Asset)
@@ -264,6 +270,15 @@ def find_likely(session: Session, query: str, limit: int, vendor: str = "") -> A
         .limit(limit)
     )
     return session.scalars(_of_vendor(KINDS["asset"], statement, vendor) if vendor else statement).all()
+
+
+def is_address(text_: str) -> bool:
+    """Whether it is an IP address."""
+    try:
+        ip_address(text_)
+    except ValueError:
+        return False
+    return True
 
 
 def find_assets(session: Session, query: str, limit: int = 20) -> list[dict[str, Any]]:

@@ -21,7 +21,9 @@ _DAY = timedelta(days=1)
 
 
 class RenewForm(Form):
-    """A contract's next term. Left out: it begins the day after the old end, at the old cost."""
+    """A contract's next term. Left out: it begins the day after the old end, at the old cost, and notice is due as
+    many days before the end as it was. Given as null: there is no day for notice.
+    """
 
     starts_on: date | None = None
     ends_on: date
@@ -86,14 +88,16 @@ def begin_term(session: Session, actor: Actor, row: Contract, form: RenewForm) -
         )  # fmt: skip
     if form.cost_minor is not None and row.currency is None:
         raise Invalid("The contract has no currency yet.", "Give it one first.", field="cost_minor")
-    ending = row.ends_on
+    ending, notice = row.ends_on, form.notice_on
+    if "notice_on" not in form.model_fields_set and row.notice_on is not None:
+        notice = max(starts, form.ends_on - (ending - row.notice_on))
     row.former_terms.append(
         ContractTerm(
             starts_on=row.starts_on, ends_on=ending, notice_on=row.notice_on, grace_days=row.grace_days,
             cost_minor=row.cost_minor, currency=row.currency,
         )
     )  # fmt: skip
-    row.starts_on, row.ends_on, row.notice_on = starts, form.ends_on, form.notice_on
+    row.starts_on, row.ends_on, row.notice_on = starts, form.ends_on, notice
     row.grace_days = row.grace_days if form.grace_days is None else form.grace_days
     row.cost_minor = row.cost_minor if form.cost_minor is None else form.cost_minor
     session.flush()

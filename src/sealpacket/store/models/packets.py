@@ -35,6 +35,7 @@ class Packet(Recorded, Base):
     login_id: Mapped[str | None] = mapped_column(ForeignKey("vendor_login.id"))
     sheet_id: Mapped[str | None] = mapped_column(ForeignKey("desk_sheet.id"))
     answers: Mapped[dict] = mapped_column(default=dict)
+    answers_aside: Mapped[dict] = mapped_column(default=dict, server_default="{}")
     ruling: Mapped[dict | None]
     ruling_basis: Mapped[dict | None]
     placeholder_key_sealed: Mapped[bytes]
@@ -98,6 +99,7 @@ class Exhibit(Base):
     report: Mapped[dict | None]
     leaks: Mapped[int] = mapped_column(default=0)
     done: Mapped[int] = mapped_column(default=0)
+    blank: Mapped[bool] = mapped_column(default=False, server_default="false")
     packed: Mapped[int | None]
     reason: Mapped[str] = mapped_column(default="")
     released_by: Mapped[str | None]

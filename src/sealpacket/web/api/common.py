@@ -10,11 +10,11 @@ from urllib.parse import quote
 
 from flask import Response, jsonify, request
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.core.controls import one_line
-from sealpacket.core.errors import Invalid
+from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.web.bodies import expect_upload
 from sealpacket.web.problems import problem
 
@@ -48,10 +48,20 @@ class Handle(BaseModel):
     handle: str = Field(max_length=300)
 
 
+_NUMBER = r"^[Pp]-\d{4,12}$"
+
+
+def _known_form(value: Any) -> Any:
+    if isinstance(value, str) and re.fullmatch(_NUMBER, value) is None:
+        raise NotFound(f"There is no packet {value[:40]}: its number looks like P-0142.",
+                       "Look it up: sealpacket packet list")  # fmt: skip
+    return value
+
+
 class Number(BaseModel):
     """A packet by its number."""
 
-    number: str = Field(pattern=r"^[Pp]-\d{4,12}$", description="Such as P-0142.")
+    number: Annotated[str, BeforeValidator(_known_form)] = Field(pattern=_NUMBER, description="Such as P-0142.")
 
 
 class ListQuery(Strict):

@@ -6,6 +6,7 @@ from typing import Any, Literal
 from flask import Response
 from pydantic import BaseModel, Field, create_model
 
+from sealpacket.core.words import a
 from sealpacket.services import contracts, register
 from sealpacket.services.packets.views import PacketBrief
 from sealpacket.services.register import KINDS, Kind, merging
@@ -142,9 +143,9 @@ def _add(kind: Kind) -> None:
     ):  # fmt: skip
         function.__name__ = f"{verb}_{kind.name}"
     api.get(base, summary=f"List {kind.plural}", responses={200: page})(list_records)
-    api.post(base, summary=f"Add a {kind.name}", responses={201: shown})(add_record)
+    api.post(base, summary=f"Add {a(kind.name)}", responses={201: shown})(add_record)
     api.get(f"{base}/<path:handle>", summary=f"Get a {kind.name}", responses={200: shown})(get_record)
-    api.patch(f"{base}/<path:handle>", summary=f"Change a {kind.name}", responses={200: shown})(change_record)
+    api.patch(f"{base}/<path:handle>", summary=f"Change {a(kind.name)}", responses={200: shown})(change_record)
     api.get(f"{base}/<path:handle>/history", summary=f"All versions of a {kind.name}", responses={200: History})(
         record_history
     )

@@ -16,6 +16,8 @@ def check_before(sheet: Sheet, answers: Sequence[Answer], ruling: Ruling | None,
     if ruling is None:
         return
     for rule in sheet.before:
+        if rule.need == "purpose" and not any(a.question == rule.question and a.shown for a in answers):
+            continue
         found = _broken(rule, answers, ruling, facts)
         if found is None:
             yield passed(rule.need.replace("_", "-"), f"{_SAID[rule.need]}.")

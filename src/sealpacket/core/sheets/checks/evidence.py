@@ -22,7 +22,7 @@ _CMS_OVERHEAD = 2_000
 class ExhibitState(BaseModel):
     """What the checks need to know of an exhibit. Sizes are bytes of the outgoing copy, or the original's before it.
 
-    `packed` is its size in a ZIP, where it is known.
+    `packed` is its size in a ZIP, where it is known; `blank` where it holds nothing but blank space.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -34,6 +34,7 @@ class ExhibitState(BaseModel):
     released: bool = False
     reason: str = ""
     packed: int | None = None
+    blank: bool = False
     elsewhere: str = ""
 
 
@@ -77,8 +78,9 @@ def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Ite
 
     name = exhibit.name
     faults: list[Check] = []
-    if exhibit.size == 0:
-        faults.append(stop("empty", f"{name} is empty.", "Collect it again, or take it out"))
+    if exhibit.size == 0 or exhibit.blank:
+        what = "is empty" if exhibit.size == 0 else "holds nothing but blank space"
+        faults.append(stop("empty", f"{name} {what}.", "Collect it again, or take it out"))
     if exhibit.size + (_CMS_OVERHEAD if limits.encrypt_to else 0) > limits.each:
         faults.append(
             stop("too-large", f"{name} has {say_size(exhibit.size)}; {desk} takes {say_size(limits.each)}.",
@@ -118,7 +120,7 @@ def check_evidence(
 ) -> Iterator[Check]:
     """Whether each thing that the desk wants to see is there."""
     for rule in wanted_evidence(sheet, answers, facts):
-        if any(_serves(rule, exhibit.name) for exhibit in exhibits):
+        if any(_serves(rule, exhibit.name) and not exhibit.blank for exhibit in exhibits):
             yield passed("evidence", f"There is something for: {rule.what}.")
             continue
         hours = _span(rule)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import zoneinfo
-from datetime import date, datetime
+from datetime import UTC, date, datetime, timedelta
 from functools import cache
 from random import Random
 from typing import Any, ClassVar
 
 from sealpacket.core.sheets.asking import Question
 from sealpacket.core.sheets.forms.base import AnswerForm, Known
+
+_TODAY = "packet.sealed_on"
+"""The fact that is today while a packet is a draft."""
 
 
 class Date(AnswerForm):
@@ -18,14 +21,14 @@ class Date(AnswerForm):
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         try:
-            date.fromisoformat(value)
+            day = date.fromisoformat(value)
         except ValueError:
             return "Give the day as 2026-11-23."
-        return None if len(value) == 10 else "Give the day as 2026-11-23."
+        return _misplaced(question, day, known) if len(value) == 10 else "Give the day as 2026-11-23."
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
-        return f"2026-11-{chance.randint(10, 23)}"
+        return _sample_day(question, chance, known).isoformat()
 
 
 class Moment(AnswerForm):
@@ -39,7 +42,9 @@ class Moment(AnswerForm):
             moment = datetime.fromisoformat(value)
         except ValueError:
             return "Give date and time, such as 2026-11-23T08:40+00:00 (RFC 3339)."
-        return None if moment.tzinfo else "The time needs its offset, such as +00:00."
+        if moment.tzinfo is None:
+            return "The time needs its offset, such as +00:00."
+        return _misplaced(question, moment.astimezone(UTC).date(), known)
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """See AnswerForm."""
@@ -58,7 +63,23 @@ class Moment(AnswerForm):
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
-        return f"2026-11-{chance.randint(10, 22)}T{chance.randint(0, 23):02d}:40+00:00"
+        return f"{_sample_day(question, chance, known)}T{chance.randint(0, 23):02d}:40+00:00"
+
+
+def _misplaced(question: Question, day: date, known: Known) -> str | None:
+    """What is wrong with the place of a day in time, seen from the day of sending; None if that is not known."""
+    today = known.look_up(_TODAY)
+    if question.when == "past" and today and day.isoformat() > today:
+        return "That is still to come."
+    if question.when == "coming" and today and day.isoformat() < today:
+        return "That day is past."
+    return None
+
+
+def _sample_day(question: Question, chance: Random, known: Known) -> date:
+    today = date.fromisoformat(known.look_up(_TODAY) or "2026-11-23")
+    days = timedelta(days=chance.randint(1, 13))
+    return today + days if question.when == "coming" else today - days
 
 
 @cache
