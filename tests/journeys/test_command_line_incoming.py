@@ -81,7 +81,7 @@ def test_a_statement_is_compared_accepted_and_asked_about(shell: Terminal, vendo
 
 def test_labels_are_printed_and_read_back(shell: Terminal, tmp_path: Path) -> None:
     out, photo = tmp_path / "labels.pdf", tmp_path / "photo.png"
-    assert "1 labels" in shell.run("label", "print", ARRAY, "--out", str(out), "--skip", "3")
+    assert ": 1 label." in shell.run("label", "print", ARRAY, "--out", str(out), "--skip", "3")
     pypdfium2.PdfDocument(out)[0].render(scale=2).to_pil().save(photo)
     assert ARRAY in shell.run("label", "read", str(photo))
     photo.write_bytes(b"no picture")

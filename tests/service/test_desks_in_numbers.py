@@ -83,8 +83,8 @@ def test_what_a_desk_would_refuse_is_stopped_before(house: RunningHouse, marit: 
     [
         ("tarnfell", "TN9-44120-A", {"category": "volume/latency", "severity": "3", "began_at": "2026-11-20T07:40+00:00"}),
         ("ovenbird", "OBS4-551203", {"kind": "hw_fault", "effect": "degraded", "reply_by": "mail"}),
-        ("lumenlathe", "LK40-7731-0929", {"error_code": "E417", "enter": "yes"}),
-        ("pellwick", "PW-LIC-5520", {"area": "backup/fails", "impact": "hindered"}),
+        ("lumenlathe", "LK40-7731-0929", {"error_code": "E417", "enter": "yes", "since": "2026-11-22T08:40+00:00"}),
+        ("pellwick", "PW-LIC-5520", {"area": "backup/fails", "impact": "hindered", "since": "2026-11-22T08:40+00:00"}),
         ("saddlewick", "SW3K-70455", {"what": "battery", "since": "2026-11-22", "load": "2 kVA",
                                       "goods": "Battery SB-12 | 4 | 24", "safe": "yes"}),
     ],

@@ -31,7 +31,10 @@ def redact(
     out: Annotated[Path, typer.Option(help="The folder for the outgoing copies.")],
     plan: Annotated[Path | None, typer.Option(exists=True, dir_okay=False, help="A redaction plan (YAML).")] = None,
     terms: Annotated[
-        Path | None, typer.Option(exists=True, dir_okay=False, help="Known values: CSV with kind,value.")
+        Path | None,
+        typer.Option(
+            exists=True, dir_okay=False, help="Known values, one on each line; or CSV with the columns kind and value."
+        ),
     ] = None,
     report: Annotated[Path | None, typer.Option(help="Write what was done to this file (JSON, no originals).")] = None,
     legend: Annotated[
@@ -108,7 +111,9 @@ def _terms(path: Path | None) -> list[Term]:
         with path.open(encoding="utf-8-sig", newline="") as file:
             return list(read_terms(file))
     except (ValueError, UnicodeDecodeError) as error:
-        raise ClientError(f"{path}: {error}", "It has two columns, kind and value, with a heading each.") from error
+        raise ClientError(
+            f"{path}: {error}", "Write one value on each line, or a table with the columns kind and value."
+        ) from error
 
 
 def _files(paths: list[Path], out: Path) -> Any:
@@ -155,6 +160,12 @@ def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
     for state, (one, more) in _LEFT.items():
         if count := body[state]:
             show.line(f"{count} {one if count == 1 else more}", "bold red")
+    for file in done:
+        for leak in file.still if file.state == "leaking" else ():
+            often = "once" if leak["times"] == 1 else f"{leak['times']} times"
+            show.line(f"  {file.copy}: the original of {leak['placeholder']} is still in it {often}, {leak['where']}.")
+    if body["leaking"]:
+        show.line("The legend (--legend) says which value that is. Take it out of the file by hand, and redact again.")
     if not body["held"] and not body["leaking"]:
         show.line("The leak check found none of the originals in any coat.", "green")
 

@@ -26,7 +26,7 @@ import zlib
 from collections.abc import Callable, Iterable, Iterator
 from email.errors import MessageError
 from email.header import decode_header, make_header
-from typing import IO, Any
+from typing import IO, Any, NamedTuple
 from urllib.parse import unquote_to_bytes
 
 import zstandard
@@ -39,6 +39,10 @@ from sealpacket.core.redact import _native as native
 _CHUNK = 4 << 20
 _DEEPEST = 7
 _LARGEST_MAIL = 64 << 20
+_LARGEST_PART = 64 << 20
+_OF_OFFICE = "[Content_Types].xml"
+_END_OF_LINE = re.compile(rb"</(?:\w+:)?(?:p|si|is|comment|tc)>|<(?:\w+:)?(?:br|cr|tab)\b[^<>]*>")
+_TAG = re.compile(rb"<[^<>]*>")
 _DOTS = 200
 _SECONDS = 120
 _PICTURES = (b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"BM", b"II*\0", b"MM\0*")
@@ -47,16 +51,24 @@ _TROUBLE = (OSError, EOFError, ValueError, LookupError, RuntimeError, NotImpleme
             PdfiumError, subprocess.SubprocessError, Image.DecompressionBombError)  # fmt: skip
 
 
-def streams_of(file: IO[bytes], depth: int = 0) -> Iterator[Iterable[bytes]]:
+class Stream(NamedTuple):
+    """A stream of bytes in a copy, and what it is called there: the member of an archive, the page of a document."""
+
+    where: str
+    blocks: Iterable[bytes]
+
+
+def streams_of(file: IO[bytes], depth: int = 0, where: str = "") -> Iterator[Stream]:
     """Every stream of bytes in a copy: the file itself, and what is packed in it, as deep as it goes."""
     file.seek(0)
     head = file.read(512)
     file.seek(0)
-    yield iter(lambda: file.read(_CHUNK), b"")
+    yield Stream(where, iter(lambda: file.read(_CHUNK), b""))
     if depth >= _DEEPEST:
         return
     try:
-        yield from _inside(file, head, depth)
+        for stream in _inside(file, head, depth):
+            yield Stream(" in ".join(filter(None, (stream.where, where))), stream.blocks)
     except _TROUBLE:
         return
 
@@ -74,7 +86,7 @@ def _unpacked(file: IO[bytes], head: bytes) -> Any:
     return None
 
 
-def _inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Iterable[bytes]]:
+def _inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Stream]:
     file.seek(0)
     unpacked = _unpacked(file, head)
     if unpacked is not None:
@@ -83,15 +95,20 @@ def _inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Iterable[bytes
         return
     if head.startswith(b"PK"):
         with zipfile.ZipFile(file) as archive:
-            yield [archive.comment, *(m.filename.encode() + b"\n" + m.comment for m in archive.infolist())]
-            for member in archive.infolist():
-                yield from _again(archive.open(member), depth)
+            members = archive.infolist()
+            yield Stream("its names", [archive.comment, *(m.filename.encode() + b"\n" + m.comment for m in members)])
+            office = any(member.filename == _OF_OFFICE for member in members)
+            for member in members:
+                yield from _again(archive.open(member), depth, member.filename)
+                if office and member.filename.endswith(".xml") and member.file_size <= _LARGEST_PART:
+                    yield Stream(member.filename, [_text_of(archive.read(member))])
     elif head[257:262] == b"ustar":
         with tarfile.open(fileobj=file) as archive:
             for item in archive:
-                yield [f"{item.name}\n{item.linkname}\n{item.uname}\n{item.gname}\n{item.pax_headers}\n".encode()]
+                said = f"{item.name}\n{item.linkname}\n{item.uname}\n{item.gname}\n{item.pax_headers}\n"
+                yield Stream("its names", [said.encode()])
                 if item.isreg() and (content := archive.extractfile(item)) is not None:
-                    yield from _again(content, depth)
+                    yield from _again(content, depth, item.name)
     elif head.startswith(b"SQLite format 3"):
         with tempfile.NamedTemporaryFile(suffix=".db") as copy:
             for block in iter(lambda: file.read(_CHUNK), b""):
@@ -101,19 +118,25 @@ def _inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Iterable[bytes
     elif head.startswith(b"%PDF-"):
         yield from _on_pages(file)
     elif head.startswith(_PICTURES) or head[8:12] == b"WEBP":
-        yield [_read_off(Image.open(file))]
+        yield Stream("", [_read_off(Image.open(file))])
     elif re.search(rb"^MIME-Version:", head, re.M | re.I) or re.match(rb"(?:From|To|Subject|Received): ", head):
         yield from _parts(file, depth)
 
 
-def _on_pages(file: IO[bytes]) -> Iterator[Iterable[bytes]]:
+def _text_of(part: bytes) -> bytes:
+    """The text of an office document's part, however it is cut into runs: its paragraphs on lines of their own."""
+    lines = _END_OF_LINE.sub(b"\n", part)
+    return html.unescape(_TAG.sub(b"", lines).decode("utf-8", "replace")).encode("utf-8", "replace")
+
+
+def _on_pages(file: IO[bytes]) -> Iterator[Stream]:
     """What can be found in a PDF as text, what it says of itself, and what can be read off its pages."""
     with opened(file.read()) as document:
-        yield [f"{document.get_metadata_dict()}\n".encode()]
-        for page in document:
+        yield Stream("its properties", [f"{document.get_metadata_dict()}\n".encode()])
+        for number, page in enumerate(document, 1):
             words = page.get_textpage()
-            yield [words.get_text_range().encode("utf-8", "replace")]
-            yield [_read_off(page.render(scale=_DOTS / 72).to_pil())]
+            yield Stream(f"page {number}", [words.get_text_range().encode("utf-8", "replace")])
+            yield Stream(f"page {number}", [_read_off(page.render(scale=_DOTS / 72).to_pil())])
             words.close()
             page.close()
 
@@ -133,35 +156,36 @@ def _read_off(picture: Image.Image) -> bytes:
     return b"\n".join([done.stdout, *codes])
 
 
-def _again(member: Any, depth: int) -> Iterator[Iterable[bytes]]:
+def _again(member: Any, depth: int, where: str = "") -> Iterator[Stream]:
     with tempfile.SpooledTemporaryFile(max_size=8 << 20) as inner:
         for block in iter(lambda: member.read(_CHUNK), b""):
             inner.write(block)
-        yield from streams_of(inner, depth + 1)
+        yield from streams_of(inner, depth + 1, where)
 
 
-def _cells(name: str, depth: int) -> Iterator[Iterable[bytes]]:
+def _cells(name: str, depth: int) -> Iterator[Stream]:
     connection = sqlite3.connect(f"file:{name}?mode=ro", uri=True)
     try:
         tables = [row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
         for table in tables:
             quoted = table.replace('"', '""')
             for row in connection.execute(f'SELECT * FROM "{quoted}"'):  # noqa: S608 - a quoted name
-                yield ["\n".join(str(cell) for cell in row if not isinstance(cell, bytes)).encode()]
+                said = "\n".join(str(cell) for cell in row if not isinstance(cell, bytes))
+                yield Stream(f"table {table}", [said.encode()])
                 for cell in row:
                     if isinstance(cell, bytes):
-                        yield from streams_of(io.BytesIO(cell), depth + 1)
+                        yield from streams_of(io.BytesIO(cell), depth + 1, f"table {table}")
     finally:
         connection.close()
 
 
-def _parts(file: IO[bytes], depth: int) -> Iterator[Iterable[bytes]]:
+def _parts(file: IO[bytes], depth: int) -> Iterator[Stream]:
     file.seek(0)
     data = file.read(_LARGEST_MAIL)
     for part in email.message_from_bytes(data).walk():
         payload = None if part.is_multipart() else part.get_payload(decode=True)
         if isinstance(payload, bytes):
-            yield from streams_of(io.BytesIO(payload), depth + 1)
+            yield from streams_of(io.BytesIO(payload), depth + 1, part.get_filename() or "its text")
 
 
 def bare(block: bytes, around: int, *, blanks: bool = True) -> Iterator[bytes]:

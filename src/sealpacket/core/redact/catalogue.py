@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import base64
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import replace
 from functools import cached_property, lru_cache
 from itertools import chain, pairwise
@@ -27,7 +27,7 @@ from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term, texts_of
 from sealpacket.core.redact.tokens import SPACED, TOKENS
 
-ENGINE = "15"
+ENGINE = "16"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4
@@ -75,6 +75,7 @@ class Catalogue:
         self.drop_lines = frozenset(kind for kind, deed in (drops or {}).items() if deed == "drop-line")
         self.drop_files = frozenset(kind for kind, deed in (drops or {}).items() if deed == "drop-file")
         self._drops = dict(drops or {})
+        self.leaked: tuple[tuple[str, bytes], ...] = ()
         self._terms = terms
         self._keep = keep
         self._keep_kinds = keep_kinds
@@ -173,7 +174,7 @@ class Catalogue:
             tuple(detectors), known, kept, ours, keep_kinds or {}, frozenset(floor), drops=drops, everywhere=everywhere
         )
 
-    def with_values(self, values: Iterable[tuple[str, bytes]]) -> Catalogue:
+    def with_values(self, values: Collection[tuple[str, bytes]]) -> Catalogue:
         """The same catalogue that also masks these (kind, value) wherever they stand; broken over the ends of lines as
         well, if they are known already and leaked all the same."""
         terms = dict(self._terms)
@@ -188,7 +189,9 @@ class Catalogue:
                 coat = base64.b64encode(value).rstrip(b"=")
                 terms[fold(coat)] = Term(kind, coat.decode(), text)
         own = (*self._own, *again)
-        return Catalogue(own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
+        made = Catalogue(own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
+        made.leaked = (*self.leaked, *sorted(values))
+        return made
 
     def looking_like(self, folded: bytes) -> bytes | None:
         """The known value that looks like this (folded) text, which was read off a picture; None if there is none."""

@@ -29,6 +29,7 @@ from sealpacket.core.redact.cuts import quiet_place, settled, start_of_run, with
 from sealpacket.core.redact.dumps import Dump, dumps_in
 from sealpacket.core.redact.fullnames import full_names_in
 from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.pieces import in_pieces
 from sealpacket.core.redact.placeholders import Placeholders
 from sealpacket.core.redact.tokens import Coated, tokens_in, wrapped_tokens_in
 from sealpacket.core.redact.wrapping import OPEN_ENDED, goes_on
@@ -188,6 +189,17 @@ class Run:
             spans = native.Pass.together(spans, list(told))
         self._count(text, spans)
         return self._pass.listed(spans)
+
+    def in_pieces(self, text: bytes) -> list[Span]:
+        """What leaked before and stands in a whole small text in pieces, in order and without overlaps; counted."""
+        found: list[Span] = []
+        for one in sorted(in_pieces(text, self.catalogue.leaked)):
+            verdict = self._pass.verdict(one.value)
+            if verdict is None or verdict[4] is not None or (found and one.start < found[-1].end):
+                continue
+            found.append(Span(one.start, one.end, verdict[6], one.kind, True, ((one.kind, verdict[6], one.value),)))
+        self._count(text, native.Pass.spans(list(found)))
+        return found
 
     def scan(self, buffer: bytes, final: bool, note: Callable[[bytes], Any] | None = None) -> bytes:
         """The outgoing form of all of the buffer that is settled; the rest is kept in `left` for the next one."""

@@ -27,7 +27,7 @@ from typing import Any, NamedTuple
 from sealpacket.core.redact.catalogue import ENGINE, Catalogue
 from sealpacket.core.redact.cuts import borders_of
 from sealpacket.core.redact.engine import Dropped, Held
-from sealpacket.core.redact.leakcheck import LeakCheck, Suspects, checks_of, reports_of
+from sealpacket.core.redact.leakcheck import LeakCheck, Suspects, checks_of, reports_of, still_there
 from sealpacket.core.redact.legend import Legend
 from sealpacket.core.redact.placeholders import Placeholders, Style
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
@@ -69,6 +69,8 @@ class Done:
     kept: dict[str, int] = field(default_factory=dict)
     searched: int = 0
     leaks: int = 0
+    still: list[dict[str, Any]] = field(default_factory=list)
+    """Of each original that is still in the copy: its placeholder, where it stands first, and how often."""
 
 
 @dataclass(frozen=True)
@@ -399,7 +401,7 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
                 suspects[name].goes_on(check.stream([_PLACEHOLDER_IN_NAME.sub("", name).encode()]))
         for name, report in reports_of(legend, suspects).items():
             one = copies[name]
-            one.leaks, one.searched = len(report.leaks), report.searched
+            one.leaks, one.searched, one.still = len(report.leaks), report.searched, still_there(report)
             one.state = "copied" if report.clean else "leaking"
             if not report.clean:
                 dirty.append(one)
@@ -471,7 +473,7 @@ def report_of(done: list[Done], plan: str) -> dict[str, Any]:
         "by_file": [
             {"copy": one.copy, "state": one.state, "reason": one.reason, "size": one.size, "sha256": one.copy_sha256,
              "counts": dict(sorted(one.counts.items())), "kept": dict(sorted(one.kept.items())),
-             "leak_check": {"searched": one.searched, "found": one.leaks}}
+             "leak_check": {"searched": one.searched, "found": one.leaks, "still": one.still}}
             for one in done
         ],
     }  # fmt: skip

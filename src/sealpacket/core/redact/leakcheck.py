@@ -11,7 +11,7 @@ import base64
 import secrets
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import IO
+from typing import IO, Any
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.bare import bare, streams_of
@@ -42,11 +42,20 @@ class Leak:
     original: bytes
     offset: int
     times: int
+    where: str = ""
+    """The part of the copy that this is an offset of: the member of an archive, a page; empty for the file itself."""
 
     @property
     def kind(self) -> str:
         """What kind of value it is, by its placeholder."""
         return self.placeholder[1 : self.placeholder.index(b":")].decode()
+
+    @property
+    def place(self) -> str:
+        """Where it stands, in words that a person can follow: page 2, or word/document.xml at byte 120."""
+        if self.where.startswith("page "):
+            return self.where
+        return f"{self.where}, at byte {self.offset}" if self.where else f"at byte {self.offset}"
 
 
 @dataclass(frozen=True)
@@ -61,6 +70,11 @@ class LeakReport:
     def clean(self) -> bool:
         """Whether nothing was found."""
         return not self.leaks
+
+
+def still_there(report: LeakReport) -> list[dict[str, Any]]:
+    """What a report may tell of the originals that were found: nothing that stands in them."""
+    return [{"placeholder": one.placeholder.decode(), "where": one.place, "times": one.times} for one in report.leaks]
 
 
 def leak_check(outgoing: Iterable[bytes], legend: Legend, *, exempt: Iterable[bytes] = ()) -> LeakReport:
@@ -104,12 +118,12 @@ def reports_of(legend: Legend, suspects: Mapping[str, Suspects]) -> dict[str, Le
 
     reports = {}
     for name, one in suspects.items():
-        found: dict[tuple[bytes, bytes], tuple[int, int]] = {}
-        for (text, around), (offset, times) in one.met.items():
+        found: dict[tuple[bytes, bytes], tuple[tuple[int, str], int]] = {}
+        for (text, around), (place, times) in one.met.items():
             for pair in pairs.get(text, ()) if not is_hidden(around) else ():
-                first, before = found.get(pair, (offset, 0))
-                found[pair] = min(first, offset), before + times
-        leaks = (Leak(*pair, *place) for pair, place in sorted(found.items()))
+                first, before = found.get(pair, (place, 0))
+                found[pair] = min(first, place), before + times
+        leaks = (Leak(*pair, offset, times, where) for pair, ((offset, where), times) in sorted(found.items()))
         reports[name] = LeakReport(one.searched, one.too_short, tuple(leaks))
     return reports
 
@@ -154,12 +168,14 @@ class Suspects:
 
     searched: int = 0
     too_short: int = 0
-    met: dict[tuple[bytes, bytes], tuple[int, int]] = field(default_factory=dict)
+    met: dict[tuple[bytes, bytes], tuple[tuple[int, str], int]] = field(default_factory=dict)
+    where: str = ""
+    """The part that is searched just now."""
 
-    def note(self, text: bytes, around: bytes, offset: int, times: int = 1) -> None:
-        """It was met once more."""
-        first, before = self.met.get((text, around), (offset, 0))
-        self.met[text, around] = min(first, offset), before + times
+    def note(self, text: bytes, around: bytes, place: tuple[int, str], times: int = 1) -> None:
+        """It was met once more, at an offset in a part."""
+        first, before = self.met.get((text, around), (place, 0))
+        self.met[text, around] = min(first, place), before + times
 
     def merge(self, other: Suspects) -> None:
         """Those of the same copy, of other originals."""
@@ -169,8 +185,8 @@ class Suspects:
 
     def goes_on(self, other: Suspects) -> None:
         """Those of another part of the same copy."""
-        for (text, around), (offset, times) in other.met.items():
-            self.note(text, around, offset, times)
+        for (text, around), (place, times) in other.met.items():
+            self.note(text, around, place, times)
 
 
 class LeakCheck:
@@ -195,7 +211,8 @@ class LeakCheck:
         find_canaries(outgoing.read(_SAMPLE))
         found = Suspects(self.searched, self.too_short)
         for stream in streams_of(outgoing):
-            self._through(stream, found)
+            found.where = stream.where
+            self._through(stream.blocks, found)
         return found
 
     def part(self, outgoing: IO[bytes], start: int, end: int) -> Suspects:
@@ -244,7 +261,7 @@ class LeakCheck:
             around = _around(window.data, start, end)
             if around is None or self._inside_kept(window.data, start, end):
                 continue
-            found.note(text.lower(), around, window.base + start)
+            found.note(text.lower(), around, (window.base + start, found.where))
 
     def _inside_kept(self, window: bytes, start: int, end: int) -> bool:
         """Whether it is a part of something that the plan keeps: of a host's full name, its network's."""

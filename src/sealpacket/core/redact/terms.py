@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from itertools import chain
 from unicodedata import combining, normalize
 
 from sealpacket.core.kinds import KINDS
@@ -135,10 +136,21 @@ def host_terms(names: Iterable[str]) -> Iterator[Term]:
 
 
 def read_terms(rows: Iterable[str]) -> Iterator[Term]:
-    """Terms of a CSV file with the columns kind and value. Raises ValueError for another kind or heading."""
-    table = csv.DictReader(rows)
+    """Terms of a CSV file with the columns kind and value, or of a plain list with a value on each line.
+
+    Raises ValueError for another kind or heading.
+    """
+    lines = iter(rows)
+    first = next(lines, "")
+    heads = {head.strip().lower() for head in first.split(",")}
+    if not heads & {"kind", "value"}:
+        for line in chain([first], lines):
+            if value := line.strip():
+                yield Term("custom", value, value.casefold())
+        return
+    table = csv.DictReader(chain([first], lines))
     if not {"kind", "value"} <= set(table.fieldnames or ()):
-        raise ValueError("the first line has to name the columns kind and value")
+        raise ValueError("the first line has to name the columns kind and value, or be a value itself")
     for number, row in enumerate(table, 2):
         kind, value = (row["kind"] or "").strip(), (row["value"] or "").strip()
         if kind not in KINDS:

@@ -20,8 +20,8 @@ def render(template: Any, values: Mapping[str, Any]) -> Any:
 
     A `take` may have `split` (the text's parts as a list), `map` (our value to theirs), `join` (a list as one text),
     `each` (what is written of every item, taken as `item`) and `otherwise` (a default). `{text: …}` is a text with
-    paths in braces, `{when: condition, write: …}` stands only if the condition holds. What has no value is left out,
-    and so are groups in which nothing is left.
+    paths in braces, `{when: condition, write: …}` stands only if the condition holds. What has no value is left out; so
+    are texts of which only blanks are left, and groups in which nothing is.
     """
     result = _render(template, values)
     return {} if result is _MISSING else result
@@ -48,7 +48,8 @@ def _render(node: Any, values: Mapping[str, Any]) -> Any:
         if "take" in node:
             return _take(node, values)
         if set(node) == {"text"} and isinstance(node["text"], str):
-            return fill(node["text"], values) or _MISSING
+            filled = fill(node["text"], values)
+            return filled if filled.strip() else _MISSING
         if set(node) == {"when", "write"}:
             condition = Condition.model_validate(node["when"])
             answers = values.answers if isinstance(values, OutgoingValues) else {}

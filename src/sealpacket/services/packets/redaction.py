@@ -25,7 +25,7 @@ from sealpacket.core.redact import (
 from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.engine import Dropped
-from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
+from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of, still_there
 from sealpacket.core.redact.readers import HEAD, TOO_MUCH_MEMORY, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
 from sealpacket.services.house import WORKER, House
@@ -283,6 +283,7 @@ def _note_check(house: House, exhibit_id: str, report: LeakReport) -> None:
         if exhibit is not None and exhibit.state != "waiting":
             exhibit.leaks, exhibit.state = len(report.leaks), "ready"
             check = {"searched": report.searched, "too_short": report.too_short, "found": len(report.leaks)}
+            check |= {"still": still_there(report)} if report.leaks else {}
             exhibit.report = {**(exhibit.report or {}), "leak_check": check}
 
 

@@ -230,6 +230,10 @@ def _state(exhibit: Exhibit) -> ExhibitState:
         state=exhibit.state,
         size=size,
         leaks=exhibit.leaks,
+        still=tuple(
+            f"{one['placeholder']} ({one['where']})"
+            for one in (exhibit.report or {}).get("leak_check", {}).get("still", ())
+        ),
         released=exhibit.released_by is not None,
         reason=exhibit.reason,
         packed=exhibit.packed,

@@ -5,11 +5,12 @@ Which national identifiers are looked for is data: one row each, with the module
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from importlib import import_module
 from typing import Any
 
-from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, Detector, digits_of, named
+from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, TELLS, Detector, digits_of, named
 
 
 def luhn_holds(digits: str) -> bool:
@@ -101,6 +102,25 @@ _NATIONAL = (
 )
 """What the number of a person is called, here and there."""
 
+_OF_SOMEONE = rb"card|acct|account|patron|borrower|reader|customer|member(?:ship)?|loyalty|barcode|[a-z]*ausweis|mitglied(?:s|er)?|konto|carte|tarjeta"
+"""What numbers of people's cards and records are called."""
+
+
+_LABELLED = (
+    rb"(?i:\b(?:[a-z]+[_.-])*(?:"
+    + _OF_SOMEONE
+    + rb")(?:[ _.-]?(?:number|nummer|num|no|nr|id|code|barcode|card))*)"
+    + GIVES
+    + OPENS
+    + rb"(\d(?:[ -]?\d){5,23})\b"
+)
+_LABELLED_ANCHORS = (rb"(?i)(?:" + _OF_SOMEONE + rb")[a-z0-9_. -]{0,14}" + TELLS,)
+
+
+def _begins_with_a_day(value: bytes) -> bool:
+    return re.match(rb"(?:19|20)\d\d-[01]\d-[0-3]\d", value) is not None
+
+
 NUMBERS = (
     Detector(
         LEAVE,
@@ -110,8 +130,8 @@ NUMBERS = (
     Detector(
         "card",
         "card number",
-        rb"\b([2-6]\d{12,18}|[2-6]\d{3}(?:[ -]\d{4}){2}[ -]\d{1,7}|3\d{3}[ -]\d{6}[ -]\d{5})\b",
-        (rb"\b[2-6]\d{12}", rb"\b[2-6]\d{3}[ -]\d{4}[ -]\d{4}[ -]\d", rb"\b3\d{3}[ -]\d{6}[ -]\d{5}"),
+        rb"\b([2-6]\d{12,18}|\d{4}(?:[ -]\d{4}){2}[ -]\d{1,7}|3\d{3}[ -]\d{6}[ -]\d{5})\b",
+        (rb"\b[2-6]\d{12}", rb"\b\d{4}[ -]\d{4}[ -]\d{4}[ -]\d", rb"\b3\d{3}[ -]\d{6}[ -]\d{5}"),
         is_card,
         digits_of,
     ),
@@ -155,6 +175,23 @@ NUMBERS = (
         (
             rb"(?i)(?:account|acct|konto|kto|kontonr|rekening|compte|cuenta)[ _.-]?(?:number|nummer|num|no|nr|\.|[ \t:]+\d)",
         ),
+        sure=False,
+    ),
+    Detector(
+        "card",
+        "labelled number that checks",
+        _LABELLED,
+        _LABELLED_ANCHORS,
+        lambda value: is_card(value) and not _begins_with_a_day(value),
+        digits_of,
+    ),
+    Detector(
+        "reader",
+        "number of a card, an account or a member, whatever it begins with and whether it checks or not",
+        _LABELLED,
+        _LABELLED_ANCHORS,
+        lambda value: not _begins_with_a_day(value),
+        digits_of,
         sure=False,
     ),
     Detector(

@@ -3,6 +3,7 @@
 
 #include <cstring>
 #include <optional>
+#include <set>
 #include <string>
 #include <utility>
 #include <vector>
@@ -150,6 +151,7 @@ class Pass {
     static constexpr size_t LONG_CONTEXT = 12;
     static constexpr size_t SHORT_CONTEXT = 6;  // the shortest address has seven signs
     static constexpr size_t OVER_A_LINE = 1 << 10, OVER_MANY_LINES = 64 << 10;
+    static constexpr size_t SHORTEST_LABEL = 3, LONGEST_LABEL = 24, LONG_LEAD = 40;
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
     // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
@@ -373,6 +375,11 @@ class Pass {
         size_t combination, start, end, last;
     };
 
+    // A match, where its value begins in it, and where that ends.
+    struct Taken {
+        size_t start, value, end;
+    };
+
     // A buffer that is looked at; one may be opened within another (what is beneath a coat). The memory is used again.
     struct Look {
         std::string_view text;
@@ -381,6 +388,7 @@ class Pass {
         std::vector<Anchors::Line> anchored;
         std::vector<Line> lines;
         std::vector<Plain> plain;
+        std::vector<Taken> taken;
 
         void begin(std::string_view buffer) {
             text = buffer;
@@ -391,6 +399,7 @@ class Pass {
             anchored.clear();
             lines.clear();
             plain.clear();
+            taken.clear();
         }
     };
 
@@ -485,11 +494,80 @@ class Pass {
     }
 
     // What stands between two places of a line; behind `last` is no anchor's end, so that nothing begins there but terms.
-    void search(const Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits,
-                std::vector<Found> &out) {
+    void search(Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, std::vector<Found> &out) {
         const size_t before = out.size();
+        look.taken.clear();
         search_once(look, pos, stop, last, limit, bits, false, out);
         if (out.size() > before && (bits & scanner_->far).any()) search_far(look, pos, stop, limit, bits, before, out);
+        std::vector<Found> hidden;
+        search_hidden(look, stop, limit, bits, hidden);
+        if (hidden.empty()) return;
+        unite(look.text, out, before, hidden);
+    }
+
+    // What begins within a match and tells of a value behind it: no match hides the value of another.
+    void search_hidden(Look &look, size_t stop, size_t limit, const Bits &bits, std::vector<Found> &out) {
+        const std::string_view text = look.text;
+        std::set<std::pair<size_t, size_t>> told;
+        for (size_t at = 0; at < look.taken.size(); at++) {
+            const Taken hiding = look.taken[at];
+            const size_t first = hiding.start + 1;
+            if (hiding.end < first + SHORTEST_LABEL || hiding.end >= stop) continue;
+            const Bits inside = scanner_->anchored_in(text.substr(first, std::min(stop, hiding.end + LONGEST_LABEL) - first)) & bits;
+            if (!inside.any()) continue;
+            const size_t farthest = std::min(stop, hiding.end + OVER_A_LINE);
+            const bool from_afar = hiding.value - hiding.start > LONG_LEAD;  // what stands nearer to a value knows it better
+            inside.each([&](size_t place) {
+                Candidate match{};
+                for (size_t pos = first; matches(scanner_->alone(place), text, pos, farthest, match); pos = match.start + 1) {
+                    if (match.start >= hiding.end) break;
+                    const Judged verdict = judged(text, match.start, match.end, bits);
+                    if (!verdict->something || verdict->leave || verdict->kept) continue;
+                    size_t start = match.start + verdict->start, end = match.start + verdict->end;
+                    if (start < hiding.value && hiding.value < end && from_afar)
+                        end = hiding.value;
+                    else if (end > hiding.end && (start >= hiding.end || from_afar || (match.start >= hiding.value && verdict->start)))
+                        start = std::max(start, hiding.end);
+                    else
+                        continue;  // of the same value another end
+                    if (!told.insert({start, end}).second) continue;
+                    if (start >= limit) break;
+                    out.push_back({start, end, verdict, {}});
+                    look.taken.push_back({match.start, start, end});
+                    match.start = end - 1;
+                }
+            });
+        }
+    }
+
+    static bool is_letter_or_digit(char sign) {
+        const auto byte = static_cast<uint8_t>(sign);
+        return byte >= 128 || (byte >= '0' && byte <= '9') || ((byte | 32) >= 'a' && (byte | 32) <= 'z');
+    }
+
+    // What was hidden put among what was found, as far as it is not a part of that: only where a letter or digit is left.
+    static void unite(std::string_view text, std::vector<Found> &out, size_t before, std::vector<Found> &hidden) {
+        const auto by_start = [](const Found &one, const Found &other) { return one.start < other.start; };
+        std::sort(out.begin() + before, out.end(), by_start);
+        std::stable_sort(hidden.begin(), hidden.end(), by_start);
+        std::vector<Found> more;
+        const auto add = [&](size_t start, size_t end, const Found &one) {
+            if (start < end && std::any_of(text.begin() + start, text.begin() + end, is_letter_or_digit))
+                more.push_back({start, end, one.verdict, {}});
+        };
+        size_t free = 0;
+        for (const Found &one : hidden) {
+            size_t start = std::max(one.start, free);
+            for (size_t at = before; at < out.size() && out[at].start < one.end; at++) {
+                if (out[at].end <= start) continue;
+                add(start, out[at].start, one);
+                start = out[at].end;
+            }
+            add(start, one.end, one);
+            free = std::max(free, one.end);
+        }
+        out.insert(out.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
+        std::sort(out.begin() + before, out.end(), by_start);
     }
 
     // A command at the beginning of a line tells of several values; the first of them hid it from the others.
@@ -516,7 +594,7 @@ class Pass {
     }
 
     // The same from left to right, each match once. With `within`, only what is known is found before a value.
-    void search_once(const Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, bool within,
+    void search_once(Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, bool within,
                      std::vector<Found> &out) {
         const std::string_view text = look.text;
         Matcher matcher = scanner_->matcher(bits);
@@ -549,17 +627,20 @@ class Pass {
             } else if (verdict->leave) {
                 if (text[start] != '[') known_within(look, term, end_of_terms, end, limit, bits, out);
                 pos = end;
+                if (!by_term) look.taken.push_back({start, start, end});
             } else {
                 const size_t context = start;
                 size_t value = start + verdict->start;
                 if (verdict->soft) better(look, value, start + verdict->end, stop, bits, verdict, start);
                 value = start + verdict->start;
+                const bool all = verdict->far || value - context > LONG_LEAD;
                 const bool holds_known = term != end_of_terms && term->start < value && term->start >= context;
                 if (within && holds_known)
                     known_within(look, term, end_of_terms, value, limit, bits, out);
                 else if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
-                    search_once(look, context, value, value, limit, verdict->far ? bits : bits & scanner_->plainly, !verdict->far, out);
+                    search_once(look, context, value, value, limit, all ? bits : bits & scanner_->plainly, !all, out);
                 pos = start + verdict->end;
+                look.taken.push_back({context, value, pos});
                 if (verdict->kept)
                     kept_[verdict->kind]++;
                 else

@@ -312,6 +312,9 @@ class Scanner {
         if (odd_anchor_) add_odd_lines(text, out);
     }
 
+    // The detectors of which an anchor stands in a stretch of a line.
+    Bits anchored_in(std::string_view stretch) { return (everywhere ? every_ : anchors_on_lines_.within(stretch)) & all_; }
+
     // The detectors of a kind.
     Bits of_kind(int kind) const {
         Bits made;

@@ -8,7 +8,7 @@ from typing import IO, Any, NamedTuple
 
 from lxml import etree
 
-from sealpacket.core.redact.engine import Held
+from sealpacket.core.redact.engine import Held, Span
 from sealpacket.core.redact.readers.base import LARGEST_PARSED, Work, spool
 from sealpacket.core.redact.readers.packed import BROKEN, Inner, copied_member, unused_name
 from sealpacket.core.redact.readers.text import number_like
@@ -74,6 +74,9 @@ def _part(data: bytes, name: str, work: Work, shared: _Shared) -> bytes:
     else:
         heads = {**_heads_in_tables(root, work), **_heads_in_sheet(root, work, shared.texts)}
     redact_tree(root, work, heads)
+    pieces = list(_texts(root))
+    raws = [(getattr(node, where) or "").encode() for node, where in pieces]
+    _write(pieces, raws, work.run.in_pieces(b"".join(raws)))
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True))
 
 
@@ -228,9 +231,14 @@ def _paragraph(pieces: list[tuple[Any, str]], work: Work, head: bytes = b"") -> 
     whole = b"".join(raws)
     if not whole.strip():
         return
-    spans = work.run.spans(whole, head)
+    _write(pieces, raws, work.run.spans(whole, head))
+
+
+def _write(pieces: list[tuple[Any, str]], raws: list[bytes], spans: list[Span]) -> None:
+    """Write the pieces without what is to be replaced in them, put together."""
     if not spans:
         return
+    whole = b"".join(raws)
     starts, at = [], 0
     for raw in raws:
         starts.append(at)

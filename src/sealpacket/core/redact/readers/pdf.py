@@ -88,7 +88,7 @@ def _over_text(page: Any, text: Any, size: tuple[int, int], work: Work) -> Itera
     for place, sign in enumerate(whole):
         places.extend([place] * len(sign.encode("utf-8", "surrogatepass")))
     raw = whole.encode("utf-8", "surrogatepass")
-    for span in work.run.spans(raw):
+    for span in [*work.run.spans(raw), *work.run.in_pieces(raw)]:
         letters = sorted({places[n] for n in range(span.start, span.end)})
         boxes = [_on_picture(page, text.get_charbox(n, loose=True), size) for n in letters if not whole[n].isspace()]
         yield from (over(span, raw, box) for box in side_by_side(boxes))

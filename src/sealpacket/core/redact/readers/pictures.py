@@ -164,7 +164,8 @@ def _turned_back(box: Pixels, turn: int, size: tuple[int, int]) -> Pixels:
 
 
 def over_words(words: list[Word], work: Work) -> Iterator[Covered]:
-    """Lines of words as texts; a word that a value touches is covered whole."""
+    """Lines of words as texts, and all of them as one; a word that a value touches is covered whole."""
+    yield from _over_pieces(words, work)
     for line in lines_of(words):
         parts = _as_meant(line, work)
         touched: set[int] = set()
@@ -174,6 +175,19 @@ def over_words(words: list[Word], work: Work) -> Iterator[Covered]:
         ]
         if any(one.said not in (b"-", other.said) for one, other in zip(left, parts, strict=True)):
             yield from _over_parts(left, touched, work)
+
+
+def _over_pieces(words: list[Word], work: Work) -> Iterator[Covered]:
+    """What leaked before and stands there in pieces: in two cells, over the end of a line."""
+    ordered = [word for line in lines_of(words) for word in line]
+    text, places = b"", []
+    for word in ordered:
+        places.append((len(text), word))
+        text += word.text.encode() + b" "
+    for span in work.run.in_pieces(text):
+        for start, word in places:
+            if start < span.end and span.start < start + len(word.text.encode()):
+                yield over(span, text, word.box)
 
 
 class _Part(NamedTuple):

@@ -138,7 +138,7 @@ class LineRun(Run):
             rest = min(max(ends, default=span.end), span.end)
             if rest < span.end and rest > start:
                 fitted += self._spans_here(buffer, rest, min(span.end + 1, stop), limit, bits, flags, depth)
-        yield from sorted(fitted, key=lambda one: one.start)
+        yield from self._pass.listed(native.Pass.together(native.Pass.spans([]), fitted))
 
 
 def _moved(span: Span, by: int) -> Span:

@@ -13,6 +13,7 @@ from sealpacket.core.sheets.checks.result import Check, passed, say_size
 from sealpacket.core.sheets.conditions import holds
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.sending import Attachments, Evidence
+from sealpacket.core.words import joined
 
 _ZIP_OVERHEAD = 300
 """Bytes that a ZIP needs for each file beside its content, and a little more."""
@@ -31,6 +32,8 @@ class ExhibitState(BaseModel):
     state: str
     size: int
     leaks: int = 0
+    still: tuple[str, ...] = ()
+    """Of the originals that leak, the placeholders, each with where it stands."""
     released: bool = False
     reason: str = ""
     packed: int | None = None
@@ -92,7 +95,9 @@ def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Ite
         )
     match exhibit.state:
         case "ready" if exhibit.leaks:
-            faults.append(stop("leak", _still_there(exhibit.leaks, name), "Redact it again", "redact"))
+            faults.append(
+                stop("leak", _still_there(exhibit), _TAKE_OUT if exhibit.still else "Redact it again", "redact")
+            )
         case "held" if not exhibit.released:
             faults.append(
                 stop("held", f"{name} is held: {exhibit.reason}", "A releaser can let it go as it is, with a reason",
@@ -154,5 +159,11 @@ def _list(items: Iterable[str]) -> str:
     return ", ".join(items)
 
 
-def _still_there(leaks: int, name: str) -> str:
-    return f"An original is still in {name}." if leaks == 1 else f"{leaks} originals are still in {name}."
+_MOST_TOLD = 5
+_TAKE_OUT = "Look up in the legend which value that is, take it out of the file, and add the file again"
+
+
+def _still_there(exhibit: ExhibitState) -> str:
+    name, leaks = exhibit.name, exhibit.leaks
+    said = f"An original is still in {name}" if leaks == 1 else f"{leaks} originals are still in {name}"
+    return f"{said}: {joined(exhibit.still[:_MOST_TOLD])}." if exhibit.still else f"{said}."
