@@ -252,22 +252,17 @@ def _is_whole(pattern: bytes) -> bool:
     return bare.startswith(b"(") and not bare.startswith(b"(?") and _closes(bare) == len(bare) - 1
 
 
+_SIGN = re.compile(rb"\\.|\[(?:\\.|[^\]\\])*\]?|([()|])", re.DOTALL)
+
+
 def _signs(pattern: bytes) -> Iterator[tuple[int, bytes, int]]:
-    """The signs that build a pattern, without what is escaped or in a class: where, which, how deep in brackets."""
-    depth, inside, place = 0, False, 0
-    while place < len(pattern):
-        sign = pattern[place : place + 1]
-        if sign == b"\\":
-            place += 2
-            continue
-        if inside:
-            inside = sign != b"]"
-        else:
-            inside = sign == b"["
+    """The brackets and bars that build a pattern, not what is escaped or in a class: where, which, how deep."""
+    depth = 0
+    for hit in _SIGN.finditer(pattern):
+        if sign := hit[1]:
             depth -= sign == b")"
-            yield place, sign, depth
+            yield hit.start(), sign, depth
             depth += sign == b"("
-        place += 1
 
 
 def _closes(pattern: bytes) -> int:
