@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import sys
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError
-from sealpacket.client.models import AccountShown
+
+if TYPE_CHECKING:
+    from sealpacket.client.models import AccountShown
 
 account_app = typer.Typer(no_args_is_help=True, help="Accounts: who may come in, as what. For administrators.")
 token_app = typer.Typer(no_args_is_help=True, help="Tokens of client and command line.")

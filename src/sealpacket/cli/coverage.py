@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from datetime import date, datetime
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.cli import session, show
-from sealpacket.client import ClientError, SealPacket
-from sealpacket.client.models import Covered, Ruling, Timeline
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+    from sealpacket.client.models import Covered, Ruling, Timeline
 
 Day = Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Today, if not given.")]
 _WIDTH = 60

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 from rich.markup import escape
 from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn
 
 from sealpacket.cli import session, show
-from sealpacket.client import ClientError, PageBox
-from sealpacket.client.models import CoveredShown, DrawnBoxShown, PacketShown, Review
+from sealpacket.client import ClientError
 from sealpacket.core.words import count
+
+if TYPE_CHECKING:
+    from sealpacket.client import PageBox
+    from sealpacket.client.models import CoveredShown, DrawnBoxShown, PacketShown, Review
 
 app = typer.Typer(no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does.")
 
@@ -272,6 +275,8 @@ def box(
 
 
 def _box(page: int, text: str) -> PageBox:
+    from sealpacket.client import PageBox
+
     try:
         left, top, right, bottom = (float(edge) / 100 for edge in text.split(","))
         return PageBox(page=page, left=left, top=top, right=right, bottom=bottom)

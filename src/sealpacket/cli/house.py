@@ -5,12 +5,15 @@ from __future__ import annotations
 import os
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.cli import session, show
-from sealpacket.client import ClientError, SealPacket, make_token
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    pass
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 plan_app = typer.Typer(no_args_is_help=True, help="The organisation's redaction plan.")
@@ -35,6 +38,8 @@ def sign_in(
 
     The password is asked for, or read from standard input: `sealpacket sign-in http://127.0.0.1:8400 marit < file`
     """
+    from sealpacket.client import SealPacket, make_token
+
     typed = sys.stdin.isatty()
     password = typer.prompt("Password", hide_input=True) if typed else sys.stdin.readline().rstrip("\n")
     token = make_token(

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 from rich.progress import Progress, SpinnerColumn, TextColumn
 
 from sealpacket.cli import session, show
-from sealpacket.client import ClientError, SealPacket
-from sealpacket.client.models import ImportShown
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+    from sealpacket.client.models import ImportShown
 
 app = typer.Typer(no_args_is_help=True, help="Getting the register in from files.")
 

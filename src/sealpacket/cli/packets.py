@@ -5,7 +5,7 @@ from __future__ import annotations
 import shlex
 import sys
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 from rich.markup import escape
@@ -13,8 +13,9 @@ from rich.markup import escape
 from sealpacket.cli import session, show
 from sealpacket.cli.coverage import show_ruling
 from sealpacket.client import ClientError
-from sealpacket.client.models import PacketShown, TypedShown
-from sealpacket.client.packets import busy
+
+if TYPE_CHECKING:
+    from sealpacket.client.models import PacketShown, TypedShown
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
@@ -224,6 +225,8 @@ def bag(number: Number, out: Annotated[Path | None, typer.Option(help="File to w
 @app.command()
 def lodge(number: Number, wait: Annotated[bool, typer.Option(help="Wait for the reference.")] = True) -> None:
     """Deliver a sealed packet to its desk. Ends with 3 if the desk refuses or is away."""
+    from sealpacket.client.packets import busy
+
     with session.house() as house:
         packet = house.packets.lodge(number)
         last = ""

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from sealpacket.cli import session, show
 from sealpacket.cli.register import as_fields, as_text
-from sealpacket.client import ClientError, SealPacket
-from sealpacket.client.models import EntryPreview, PaperShown
-from sealpacket.client.papers import proposed_entry
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+    from sealpacket.client.models import EntryPreview, PaperShown
 
 app = typer.Typer(no_args_is_help=True, help="Order confirmations, and what is entered from them.")
 
@@ -66,6 +68,8 @@ def enter(
 
     Example: `sealpacket paper enter 4f0c21d8 level="Full cover" title="Kiosks, second lot"`
     """
+    from sealpacket.client.papers import proposed_entry
+
     with session.house() as house:
         paper = _find(house, ident)
         entry = proposed_entry(paper) | as_fields(fields or [])

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -51,8 +54,10 @@ def redact(
     """
     from sealpacket.core.redact.folder import Job, Journal, redact_files, report_of, write_json, write_legend
 
-    chosen, known = _plan(plan), _terms(terms)
-    files = list(_files(paths, out))
+    chosen = _plan(plan)
+    with _compiled(chosen):
+        known = _terms(terms)
+        files = list(_files(paths, out))
     if not files:
         raise ClientError("There is nothing to redact.", "Name a file, or a folder that has some.")
     journal = Journal(out.with_name(out.name + ".redaction"), lambda: secrets.token_bytes(32))
@@ -83,6 +88,20 @@ def redact(
         raise typer.Exit(LEAK)
     if body["held"]:
         raise typer.Exit(HELD)
+
+
+@contextmanager
+def _compiled(plan: Plan) -> Iterator[None]:
+    """Compile the plan's patterns while something else is done; the catalogue is made of them later, with its terms.
+
+    It is through when this ends: the workers are forked, and no thread goes along.
+    """
+    compiling = threading.Thread(target=lambda: plan.catalogue([]))
+    compiling.start()
+    try:
+        yield
+    finally:
+        compiling.join()
 
 
 def _plan(path: Path | None) -> Plan:

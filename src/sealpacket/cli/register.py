@@ -5,15 +5,18 @@ from __future__ import annotations
 import json as jsonlib
 from collections.abc import Callable
 from datetime import datetime
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 from pydantic import BaseModel
 
 from sealpacket.cli import session, show
-from sealpacket.client import ClientError, SealPacket
-from sealpacket.client.register import Records
+from sealpacket.client import ClientError
 from sealpacket.core.words import a, count
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+    from sealpacket.client.register import Records
 
 _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
     "vendor": ("vendors", ("key", "name", "notes")),

@@ -7,11 +7,14 @@ import os
 import re
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import typer
 
-from sealpacket.client import ClientError, SealPacket
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
 
 Whole = TypeVar("Whole")
 
@@ -57,6 +60,8 @@ def house() -> SealPacket:
             address, token = kept["address"], kept["token"]
         except (OSError, ValueError, KeyError) as error:
             raise ClientError("You are not signed in.", "Sign in first: sealpacket sign-in ADDRESS NAME") from error
+    from sealpacket.client import SealPacket
+
     return SealPacket(str(address), str(token))
 
 

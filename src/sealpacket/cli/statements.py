@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from datetime import datetime
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.cli import session, show
 from sealpacket.cli.intake import as_pairs
-from sealpacket.client import ClientError, SealPacket
-from sealpacket.client.models import DifferenceShown, StatementShown
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+    from sealpacket.client.models import DifferenceShown, StatementShown
 
 app = typer.Typer(no_args_is_help=True, help="What vendors think is covered, compared with the register.")
 

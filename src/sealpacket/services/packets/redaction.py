@@ -9,7 +9,7 @@ import zlib
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import structlog
 from sqlalchemy import select
@@ -282,7 +282,11 @@ def _note_check(house: House, exhibit_id: str, report: LeakReport) -> None:
         exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is not None and exhibit.state != "waiting":
             exhibit.leaks, exhibit.state = len(report.leaks), "ready"
-            check = {"searched": report.searched, "too_short": report.too_short, "found": len(report.leaks)}
+            check: dict[str, Any] = {
+                "searched": report.searched,
+                "too_short": report.too_short,
+                "found": len(report.leaks),
+            }
             check |= {"still": still_there(report)} if report.leaks else {}
             exhibit.report = {**(exhibit.report or {}), "leak_check": check}
 

@@ -274,7 +274,10 @@ class Scanner {
                 all_.set(place);
             if (one.plainly) plainly.set(place);
         }
-        chooser_ = Chooser::of(std::move(patterns));
+        {
+            const py::gil_scoped_release others_go_on;
+            chooser_ = Chooser::of(std::move(patterns));
+        }
         plainly.set(TERM);
         std::string unread;
         odd_chosen_ = std::make_unique<RE2::Set>(options(LARGE), RE2::UNANCHORED);
