@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from sealpacket.core.coverage import Ruling
+from sealpacket.core.coverage.ruling import NEED_WORDS
 from sealpacket.core.sheets.checks.result import Check, passed
 from sealpacket.core.sheets.model import Sheet
 
@@ -23,7 +24,7 @@ def check_cover(sheet: Sheet, ruling: Ruling | None) -> Iterator[Check]:
     if kind is None:
         yield Check(
             code="wrong-need", level="stop", act="open_ruling",
-            sentence=f"{sheet.name} does not take requests of the kind {ruling.need}.",
+            sentence=f"{sheet.name} does not take {NEED_WORDS[ruling.need]}.",
             way_out="Choose another kind of need or another desk.",
         )  # fmt: skip
     elif kind.cover == "not_wanted":
