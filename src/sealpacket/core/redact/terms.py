@@ -34,7 +34,7 @@ def person_terms(name: str) -> Iterator[Term]:
     name of one word gives itself only if it has six letters or more: shorter ones are too often plain words.
     """
     canonical = name.casefold()
-    forms = [normalize("NFC", name), _without_accents(name), _spelled_out(name)]
+    forms = [name] if name.isascii() else [normalize("NFC", name), _without_accents(name), _spelled_out(name)]
     forms += [form.replace("'", "") for form in forms]  # O'Dunne is odunne to most systems
     for written in dict.fromkeys(forms):
         yield from _spellings(written, canonical)
