@@ -53,14 +53,21 @@ def redact(folder_: Path) -> tuple[int, str]:
     return done.exit_code, done.output
 
 
-@pytest.mark.parametrize("body", BODIES)
-def test_a_value_that_an_office_document_cuts_is_masked(tmp_path: Path, body: str) -> None:
-    source = tmp_path / "in"
+def folder_with(place: Path, body: str) -> Path:
+    """A folder with the log that gives the value away, and a document with it in pieces."""
+    source = place / "in"
     source.mkdir()
     (source / "a.log").write_text(LOG)
-    with zipfile.ZipFile(source / "b.docx", "w") as document:
-        document.writestr("[Content_Types].xml", _TYPES)
-        document.writestr("word/document.xml", f"<w:document {_NAMES}><w:body>{BODIES[body]}</w:body></w:document>")
+    if body:
+        with zipfile.ZipFile(source / "b.docx", "w") as document:
+            document.writestr("[Content_Types].xml", _TYPES)
+            document.writestr("word/document.xml", f"<w:document {_NAMES}><w:body>{BODIES[body]}</w:body></w:document>")
+    return source
+
+
+@pytest.mark.parametrize("body", BODIES)
+def test_a_value_that_an_office_document_cuts_is_masked(tmp_path: Path, body: str) -> None:
+    source = folder_with(tmp_path, body)
     code, said = redact(source)
     assert code == 0, said
     with zipfile.ZipFile(tmp_path / "out/in/b.docx") as copy:
@@ -71,9 +78,7 @@ def test_a_value_that_an_office_document_cuts_is_masked(tmp_path: Path, body: st
 
 
 def test_a_value_over_two_lines_of_a_page_is_covered(tmp_path: Path) -> None:
-    source = tmp_path / "in"
-    source.mkdir()
-    (source / "a.log").write_text(LOG)
+    source = folder_with(tmp_path, "")
     canvas = Canvas(str(source / "b.pdf"))
     canvas.setFont("Helvetica", 18)
     canvas.drawString(72, 700, "The word is Heron!Lake7-")
@@ -88,12 +93,7 @@ def test_a_value_over_two_lines_of_a_page_is_covered(tmp_path: Path) -> None:
 def test_what_cannot_be_masked_is_named_with_its_place(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Where no mend is left to try, the user is told which value, which file, where in it, and what to do."""
     monkeypatch.setattr(folder, "MENDS", 0)
-    source = tmp_path / "in"
-    source.mkdir()
-    (source / "a.log").write_text(LOG)
-    with zipfile.ZipFile(source / "b.docx", "w") as document:
-        document.writestr("[Content_Types].xml", _TYPES)
-        document.writestr("word/document.xml", f"<w:document {_NAMES}><w:body>{BODIES['runs']}</w:body></w:document>")
+    source = folder_with(tmp_path, "runs")
     report = tmp_path / "report.json"
     done = CliRunner().invoke(app, ["redact", str(source), "--out", str(tmp_path / "out"), "--workers", "1",
                                     "--report", str(report)])  # fmt: skip
