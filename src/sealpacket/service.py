@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import base64
 import json
-import os
 import secrets
 import sys
 from pathlib import Path
@@ -30,19 +28,18 @@ def migrate_command() -> None:
 @cli.command()
 def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key files go.")]) -> None:
     """Make a master key and a seal key, unless they are there already."""
+    from sealpacket.core.keyring import KEY, KeyRing
     from sealpacket.core.packet import SealKey
+    from sealpacket.services.key_file import write_secret
 
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     contents = {
-        "master.key": base64.b64encode(secrets.token_bytes(32)).decode() + "\n",
+        "master.key": KeyRing((secrets.token_bytes(KEY),)).written(),
         "seal.jwk": SealKey.generate().private_jwk() + "\n",
     }
     for name, content in contents.items():
-        path = folder / name
-        if not path.exists():
-            descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-            with os.fdopen(descriptor, "w") as file:
-                file.write(content)
+        if not (folder / name).exists():
+            write_secret(folder / name, content)
 
 
 @cli.command()

@@ -5,15 +5,12 @@ from __future__ import annotations
 import os
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError
-
-if TYPE_CHECKING:
-    pass
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 plan_app = typer.Typer(no_args_is_help=True, help="The organisation's redaction plan.")

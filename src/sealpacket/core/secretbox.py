@@ -30,9 +30,14 @@ def _ring(key: Key) -> KeyRing:
     return key if isinstance(key, KeyRing) else KeyRing((key,))
 
 
+def current_head(key: Key) -> bytes:
+    """How all begins that is encrypted with the newest key."""
+    return _MAGIC + key_id(_ring(key).current)
+
+
 def is_current(key: Key, head: bytes) -> bool:
     """Whether what begins with this head was encrypted with the newest key."""
-    return head[: len(_MAGIC) + ID] == _MAGIC + key_id(_ring(key).current)
+    return head.startswith(current_head(key))
 
 
 def _cipher(master: bytes, salt: bytes, purpose: bytes) -> AESGCM:
@@ -47,7 +52,7 @@ def encrypt_stream(key: Key, blocks: Iterable[bytes], purpose: str = "blob") -> 
     """Encrypt blocks of any size. Every stream has its own key, derived from the key given and a random salt."""
     salt, master = os.urandom(_SALT), _ring(key).current
     cipher = _cipher(master, salt, purpose.encode())
-    yield _MAGIC + key_id(master) + salt
+    yield current_head(key) + salt
     pending, number = bytearray(), 0
     for block in blocks:
         pending += block

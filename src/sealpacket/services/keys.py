@@ -6,7 +6,6 @@ import base64
 import math
 import secrets
 import time
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,7 +14,7 @@ from sqlalchemy.orm import InstrumentedAttribute
 
 from sealpacket.core.errors import Conflict
 from sealpacket.core.keyring import KEY, KeyRing, key_id
-from sealpacket.core.secretbox import decrypt, encrypt, is_current
+from sealpacket.core.secretbox import current_head, decrypt, encrypt, is_current
 from sealpacket.services.accounts import COMMAND
 from sealpacket.services.house import LASTING_PURPOSE, House
 from sealpacket.services.idempotency import ANSWER_PURPOSE
@@ -81,17 +80,15 @@ def new_master_key(house: House) -> str:
     return key_id(fresh).hex()
 
 
-def reseal(house: House, told: Callable[[Resealed], None] = lambda _: None) -> Resealed:
+def reseal(house: House) -> Resealed:
     """Encrypt with the newest master key all that is not yet. May be broken off, and go on while the house works."""
     done = Resealed()
     for column, purpose in SEALED:
         while count := _reseal_values(house, column, purpose):
             done.values += count
-            told(done)
     done.values += _reseal_imports(house)
     for name in house.blobs.names():
         done.files += house.blobs.reseal(name)
-        told(done)
     if done.values or done.files:
         with house.act(COMMAND, "encrypted anew", "house", key=key_id(house.ring.current).hex()) as act:
             act.detail |= {"values": done.values, "files": done.files}
@@ -139,10 +136,12 @@ def _reseal_values(house: House, column: InstrumentedAttribute[Any], purpose: st
     """Encrypt some values of a column anew; one that is changed meanwhile is left as it then is."""
     model = column.class_
     keys = [getattr(model, key.key) for key in inspect(model).primary_key]
-    head = encrypt(house.ring, b"", purpose)[:12]
+    head = current_head(house.ring)
     with house.database.transaction() as session:
         rows = session.execute(
-            select(column, *keys).where(column.is_not(None), not_(func.substring(column, 1, 12) == head)).limit(_BATCH)
+            select(column, *keys)
+            .where(column.is_not(None), not_(func.substring(column, 1, len(head)) == head))
+            .limit(_BATCH)
         ).all()
         for old, *ident in rows:
             fresh = encrypt(house.ring, decrypt(house.ring, old, purpose), purpose)

@@ -192,6 +192,8 @@ class Run:
 
     def in_pieces(self, text: bytes) -> list[Span]:
         """What leaked before and stands in a whole small text in pieces, in order and without overlaps; counted."""
+        if not self.catalogue.leaked:
+            return []
         found: list[Span] = []
         for one in sorted(in_pieces(text, self.catalogue.leaked)):
             verdict = self._pass.verdict(one.value)

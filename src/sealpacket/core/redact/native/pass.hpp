@@ -555,10 +555,11 @@ class Pass {
             if (start < end && std::any_of(text.begin() + start, text.begin() + end, is_letter_or_digit))
                 more.push_back({start, end, one.verdict, {}});
         };
-        size_t free = 0;
+        size_t free = 0, next = before;
         for (const Found &one : hidden) {
             size_t start = std::max(one.start, free);
-            for (size_t at = before; at < out.size() && out[at].start < one.end; at++) {
+            while (next < out.size() && out[next].end <= start) next++;
+            for (size_t at = next; at < out.size() && out[at].start < one.end; at++) {
                 if (out[at].end <= start) continue;
                 add(start, out[at].start, one);
                 start = out[at].end;
