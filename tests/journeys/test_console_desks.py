@@ -88,7 +88,8 @@ def test_a_claim_with_its_consent_is_lodged_and_its_rma_is_shown(
     note = "Since the power cut of Sunday the battery alarm is on; nothing was changed, a self-test was tried."
     packet = marit.packets.note("Battery of the UPS alarms", note, asset="SW3K-70455", need="return")
     page.goto(f"{house.address}/packets/{packet.number}/questions")
-    page.locator("#q-what").check()
+    page.locator("#q-what").click()
+    expect(page.locator("#q-what")).to_be_checked()
     page.get_by_label("Since which day?").fill("2026-11-22")
     page.keyboard.press("Enter")
     page.get_by_label("What load does it carry?", exact=True).fill("2")
