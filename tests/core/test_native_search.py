@@ -8,6 +8,7 @@ import hashlib
 import random
 import re
 from collections import Counter
+from functools import partial
 
 import pytest
 from hypothesis import given, settings
@@ -242,7 +243,41 @@ def test_spaced_hex_is_decoded_wherever_it_stands(text: bytes) -> None:
 def test_lines_are_put_together_again(text: bytes) -> None:
     lines = re.split(rb"\r?\n[ \t]*", text)
     wanted = b"".join(re.sub(rb"[=\\]\Z", b"", line) for line in lines[:-1]) + lines[-1]
-    assert native.joined(text, b"") == wanted
+    assert native.joined(text, b"")[0] == wanted
+
+
+@given(st.lists(st.one_of(CODED, st.just(b"\n"), st.just(b"\n > "), st.just(b"=\n")), max_size=12).map(b"".join))
+@FEW
+def test_what_goes_over_a_join_is_found_there(text: bytes) -> None:
+    """With the places, each reader gives of the whole what is not in one line, and nothing that the whole has not."""
+    for border in (b"", b" "):
+        whole, joins = native.joined(text, border)
+        readers = (partial(native.in_base64, shortest=12), partial(native.in_hex, shortest=12), native.in_numbers)
+        for reader in readers:
+            everywhere, over = reader(whole).split(b"\n"), reader(whole, joins=joins).split(b"\n")
+            assert set(over) <= set(everywhere)
+            assert set(everywhere) <= set(over) | set(reader(text).split(b"\n"))
+        assert native.marks_in(whole) | native.marks_in(text) == native.marks_in(whole, joins) | native.marks_in(text)
+
+
+@given(st.lists(st.sampled_from([b"tbrandt", b"harrowgate", b"\n", b" ", b"10.64.5.11", b"x" * 40]), max_size=30))
+@FEW
+def test_originals_over_a_join_are_found_there(words: list[bytes]) -> None:
+    wanted = [b"tbrandtharrowgate", b"10.64.5.1110.64.5.11", b"tbrandt harrowgate", b"harrowgate", b"tbrandt" * 5]
+    legend = Legend()
+    for number, one in enumerate(wanted):
+        legend.add(b"[custom:%d]" % number, one)
+    originals = native.Originals(len(wanted), [], ORDINARY, 0, 1)
+    for part in legend.parts():
+        originals.add(part)
+    originals.close()
+    text = b"".join(words)
+    for border in (b"", b" "):
+        whole, joins = native.joined(text, border)
+        everywhere = [whole[start:end] for start, end in originals.search(whole)]
+        over = [whole[start:end] for start, end in originals.search_over(whole, joins)]
+        within = [text[start:end] for start, end in originals.search(text)]
+        assert set(over) <= set(everywhere) <= set(over) | set(within)
 
 
 @given(

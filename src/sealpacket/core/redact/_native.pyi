@@ -176,8 +176,17 @@ class Originals:
         """All are here."""
     def search(self, buffer: bytes) -> list[tuple[int, int]]:
         """Where originals may stand: something of the same hash does."""
+    def search_long(self, buffer: bytes) -> list[tuple[int, int]]:
+        """The same for those of eight bytes or more only."""
+    def search_over(self, buffer: bytes, joins: Places) -> list[tuple[int, int]]:
+        """Those of eight bytes or more that go over one of these places."""
 
-def marks_in(text: bytes) -> int:
+class Places:
+    """Where the lines of a text were put together. What takes them looks only at what goes over one of them."""
+
+    def __len__(self) -> int: ...
+
+def marks_in(text: bytes, joins: Places | None = None) -> int:
     """Which coats of single characters a text can wear at all: a bit each, see bare.py."""
 
 class Shapes:
@@ -207,22 +216,22 @@ class LineEnds:
     def wrapped(self) -> list[int]:
         """Those at which a value may have been broken."""
 
-def joined(text: bytes, border: bytes) -> bytes:
-    """A text with its lines put together again, however they were broken, with this between them."""
+def joined(text: bytes, border: bytes) -> tuple[bytes, Places]:
+    """A text with its lines put together again, however they were broken, with this between them; and where."""
 
-def in_base64(text: bytes, shortest: int) -> bytes:
+def in_base64(text: bytes, shortest: int, joins: Places | None = None) -> bytes:
     """What stands in runs of base64 of at least so many signs and can be read, one under the other."""
 
-def in_hex(text: bytes, shortest: int) -> bytes:
+def in_hex(text: bytes, shortest: int, joins: Places | None = None) -> bytes:
     """The same for hex."""
 
-def in_numbers(text: bytes) -> bytes:
+def in_numbers(text: bytes, joins: Places | None = None) -> bytes:
     """What bytes written as numbers stand for, in hex or decimals, with borders between them."""
 
 def in_dumps(text: bytes) -> bytes:
     """What lines of a dump stand for, put together, and the same with the bytes of each two changed about."""
 
-def in_spaced_hex(text: bytes) -> bytes:
+def in_spaced_hex(text: bytes, joins: Places | None = None) -> bytes:
     """The same for bytes in hex with a blank or a colon between."""
 
 def odd_bytes(buffer: bytes) -> tuple[int, int]:

@@ -23,7 +23,7 @@ import tempfile
 import unicodedata
 import zipfile
 import zlib
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from email.errors import MessageError
 from email.header import decode_header, make_header
 from typing import IO, Any, NamedTuple
@@ -188,7 +188,15 @@ def _parts(file: IO[bytes], depth: int) -> Iterator[Stream]:
             yield from streams_of(io.BytesIO(payload), depth + 1, part.get_filename() or "its text")
 
 
-def bare(block: bytes, around: int, *, blanks: bool = True) -> Iterator[bytes]:
+class Form(NamedTuple):
+    """What a block is with coats taken off. With `joins`, where its lines were put together, only what goes over one
+    of these places is new in it."""
+
+    text: bytes
+    joins: native.Places | None = None
+
+
+def bare(block: bytes, around: int, *, blanks: bool = True) -> Iterator[Form]:
     """A block as it is, and what it has with one coat, or several over each other, taken off.
 
     A coat of single characters is taken off where its marks stand, `around` bytes to either side at most: the length
@@ -205,23 +213,24 @@ def bare(block: bytes, around: int, *, blanks: bool = True) -> Iterator[bytes]:
     for _ in range(3):
         below: list[bytes] = []
         for text in layer:
-            for whole, readers in _joined(text, blanks=blanks):
-                if is_new(whole):
-                    yield whole
-                for form in _forms(whole, around, readers):
-                    if is_new(form):
-                        below.append(form)
-                        yield form
+            marks = native.marks_in(text)
+            for form in _joined(text, blanks=blanks):
+                if is_new(form.text):
+                    yield form
+                for bared in _forms(form, around, marks):
+                    if is_new(bared):
+                        below.append(bared)
+                        yield Form(bared)
         layer = below
 
 
-def _joined(text: bytes, *, blanks: bool) -> Iterator[tuple[bytes, _Readers]]:
-    """A text, and the same with its lines put together; and what may be read there."""
-    yield text, _EVERYTHING
+def _joined(text: bytes, *, blanks: bool) -> Iterator[Form]:
+    """A text, and the same with its lines put together: with nothing between them, and with a blank."""
+    yield Form(text)
     if b"\n" in text:
-        yield native.joined(text, b""), _EVERYTHING
+        yield Form(*native.joined(text, b""))
         if blanks:
-            yield native.joined(text, b" "), _WITH_BLANKS
+            yield Form(*native.joined(text, b" "))
 
 
 _COLOUR = re.compile(rb"\x1b\[[0-9;?]*[A-Za-z]")
@@ -235,22 +244,13 @@ _PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _ODD, _HEADER = (1 
 _DEFANGED = re.compile(rb"\[\.\]|\(\.\)|\[at\]|\[@\]")
 """How a note on security keeps an address from being followed."""
 _SHORTEST = 12
-_Readers = tuple[Callable[[bytes], bytes], ...]
-_WITH_BLANKS: _Readers = (native.in_spaced_hex, native.in_numbers)
-"""What can be read where a blank stands for a line end; the others read no further than to a blank anyway."""
 
 
-def _in_runs(text: bytes) -> bytes:
-    """What stands in runs of base64 and of hex, one under the other."""
-    return native.in_base64(text, _SHORTEST) + b"\n" + native.in_hex(text, _SHORTEST)
-
-
-_EVERYTHING: _Readers = (_in_runs, native.in_dumps, *_WITH_BLANKS)
-
-
-def _forms(text: bytes, around: int, readers: _Readers) -> Iterator[bytes]:
-    """What a text has in coats, one of them taken off."""
-    marks = native.marks_in(text)
+def _forms(form: Form, around: int, marks: int) -> Iterator[bytes]:
+    """What a text has in coats, one of them taken off. `marks` are those that it has apart from its joins."""
+    text, joins = form
+    if joins is not None:
+        marks |= native.marks_in(text, joins)
 
     def near(mark: int) -> bytes:
         return native.stretches_of(text, mark, around)
@@ -275,8 +275,11 @@ def _forms(text: bytes, around: int, readers: _Readers) -> Iterator[bytes]:
         yield _plain(near(_ODD).decode("utf-8", "surrogateescape")).encode("utf-8", "surrogateescape")
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         yield text.decode("utf-16", "replace").encode()
-    for reader in readers:
-        yield reader(text)
+    yield native.in_base64(text, _SHORTEST, joins) + b"\n" + native.in_hex(text, _SHORTEST, joins)
+    yield native.in_spaced_hex(text, joins)
+    yield native.in_numbers(text, joins)
+    if joins is None:
+        yield native.in_dumps(text)  # of whole lines
     for word in _OF_A_HEADER.findall(text) if marks & _HEADER else ():
         yield _of_header(word)
 

@@ -9,7 +9,6 @@ from __future__ import annotations
 import base64
 import re
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
-from dataclasses import replace
 from functools import cached_property, lru_cache
 from itertools import chain, pairwise
 from typing import NamedTuple
@@ -215,7 +214,7 @@ class Catalogue:
 def _know(terms: dict[bytes, Term], folded: bytes, term: Term) -> None:
     """Add a term; what was known as the two names of someone stays that, whoever says it again."""
     before = terms.get(folded)
-    terms[folded] = replace(term, paired=True) if before and before.paired else term
+    terms[folded] = term._replace(paired=True) if before and before.paired else term
 
 
 _WITHIN_A_WORD = (b".", b"_", b"-", b"+")

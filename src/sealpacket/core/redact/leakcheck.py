@@ -11,6 +11,7 @@ import base64
 import secrets
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
+from itertools import islice
 from typing import IO, Any
 
 from sealpacket.core.redact import _native as native
@@ -217,11 +218,12 @@ class LeakCheck:
 
     def part(self, outgoing: IO[bytes], start: int, end: int) -> Suspects:
         """Search one part of a large text; what lies over its beginning is searched as well, so that the parts of a
-        text, each searched by itself, find all that the whole has. Raises Blind."""
+        text, each searched by itself, find all that the whole has. Canaries are planted in the first. Raises Blind."""
         begin = max(start - self.overlap, 0)
         outgoing.seek(begin)
-        find_canaries(outgoing.read(_SAMPLE))
-        outgoing.seek(begin)
+        if start == 0:
+            find_canaries(outgoing.read(_SAMPLE))
+            outgoing.seek(begin)
         blocks = (outgoing.read(min(_WINDOW, end - place)) for place in range(begin, end, _WINDOW))
         goes_on = outgoing.seek(0, 2) > end
         outgoing.seek(begin)
@@ -248,16 +250,18 @@ class LeakCheck:
             return
         for window in _windows(blocks, self.overlap, base, seen, goes_on=goes_on):
             forms = bare(window.data, min(self.overlap, _WIDEST_COAT), blanks=self._originals.any_blank)
-            for number, form in enumerate(forms):
-                self._search(window if number == 0 else _Window(form, window.base, 0, True, coat=True), found)
+            self._search(window, self._originals.search(window.data), found)
+            # What was decoded is full of short words that nobody wrote: only long ones count.
+            for text, joins in islice(forms, 1, None):
+                look = self._originals
+                places = look.search_long(text) if joins is None else look.search_over(text, joins)
+                self._search(_Window(text, window.base, 0, True), places, found)
 
-    def _search(self, window: _Window, found: Suspects) -> None:
-        for start, end in self._originals.search(window.data):
+    def _search(self, window: _Window, places: list[tuple[int, int]], found: Suspects) -> None:
+        for start, end in places:
             text = window.data[start:end]
             if not window.is_new(end) or _inside_word(window.data, start, end, text):
                 continue
-            if window.coat and len(text) < _BARE:
-                continue  # what was decoded is full of short words that nobody wrote
             around = _around(window.data, start, end)
             if around is None or self._inside_kept(window.data, start, end):
                 continue
@@ -303,7 +307,6 @@ class _Window:
     base: int
     fresh: int
     last: bool
-    coat: bool = False
 
     def is_new(self, end: int) -> bool:
         return end >= self.fresh and (self.last or end < len(self.data))

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from itertools import chain
+from typing import NamedTuple
 from unicodedata import combining, normalize
 
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact.ordinary import is_ordinary
 
 
-@dataclass(frozen=True)
-class Term:
+class Term(NamedTuple):
     """One spelling of a known value. Spellings of one thing share `canonical`, and so their placeholder.
 
     `anywhere`: also inside a longer word. `paired`: two names with a blank between them, which stand for the same two
@@ -140,19 +139,27 @@ def read_terms(rows: Iterable[str]) -> Iterator[Term]:
 
     Raises ValueError for another kind or heading.
     """
-    lines = iter(rows)
+    try:
+        yield from _read(iter(rows))
+    except csv.Error as error:
+        raise ValueError(f"it cannot be read as a table: {error}") from error
+
+
+def _read(lines: Iterator[str]) -> Iterator[Term]:
     first = next(lines, "")
-    heads = {head.strip().lower() for head in first.split(",")}
-    if not heads & {"kind", "value"}:
+    heads = [head.strip(' "\r\n').lower() for head in first.split(",")]
+    if "kind" not in heads and "value" not in heads:
         for line in chain([first], lines):
             if value := line.strip():
                 yield Term("custom", value, value.casefold())
         return
-    table = csv.DictReader(chain([first], lines))
-    if not {"kind", "value"} <= set(table.fieldnames or ()):
+    if not {"kind", "value"} <= set(heads):
         raise ValueError("the first line has to name the columns kind and value, or be a value itself")
-    for number, row in enumerate(table, 2):
-        kind, value = (row["kind"] or "").strip(), (row["value"] or "").strip()
+    columns = heads.index("kind"), heads.index("value")
+    for number, row in enumerate(csv.reader(lines), 2):
+        if not row:
+            continue
+        kind, value = (row[column].strip() if column < len(row) else "" for column in columns)
         if kind not in KINDS:
             raise ValueError(f"line {number}: there is no kind {kind or 'without a name'}")
         if kind == "person":

@@ -8,20 +8,31 @@
 #include <cstring>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace redact {
+
+// Where lines were put together in a text: the first sign of each but the first line. What does not go over one of these
+// places stands in the text as it came, and need not be looked for again; without any places, all is looked at.
+using Joins = std::vector<size_t>;
 
 // Marks of the coats that a text can wear, a bit each: percent, entity, backslash, equals sign before hex or a line end,
 // escape, NUL, a dot or an at sign in brackets, signs beyond ASCII that stand for others, words of mail headers.
 class CoatMarks {
   public:
-    // Which of them it has.
-    static unsigned in(std::string_view text) {
+    // Which of them it has; if places are given, only of those that may go over one.
+    static unsigned in(std::string_view text, const Joins *joins) {
+        constexpr size_t WIDEST = 4;
         unsigned found = 0;
-        for (size_t at = 0; at < text.size(); at++) {
-            const unsigned sort = SORTS[static_cast<uint8_t>(text[at])];
-            if ((sort & ~found) && is_one(text, at, sort)) found |= sort;
-        }
+        const auto look = [&](size_t at, size_t end) {
+            for (; at < end; at++) {
+                const unsigned sort = SORTS[static_cast<uint8_t>(text[at])];
+                if ((sort & ~found) && is_one(text, at, sort)) found |= sort;
+            }
+        };
+        if (!joins) look(0, text.size());
+        else
+            for (const size_t join : *joins) look(join < WIDEST ? 0 : join - WIDEST, std::min(join + WIDEST, text.size()));
         return found;
     }
 
@@ -105,8 +116,8 @@ class CoatMarks {
 class Decoder {
   public:
     // Runs of base64 (RFC 4648, either alphabet) of at least so many signs.
-    static std::string base64(std::string_view text, size_t shortest) {
-        return runs(text, shortest, SIXTYFOUR, [](std::string_view run, std::string &out) {
+    static std::string base64(std::string_view text, size_t shortest, const Joins *joins) {
+        return runs(text, shortest, SIXTYFOUR, joins, [](std::string_view run, std::string &out) {
             if (run.size() % 4 == 1) return;
             uint32_t bits = 0, count = 0;
             for (const char sign : run) {
@@ -117,22 +128,17 @@ class Decoder {
     }
 
     // Runs of hex digits of at least so many signs.
-    static std::string hex(std::string_view text, size_t shortest) {
-        return runs(text, shortest, SIXTEEN, [](std::string_view run, std::string &out) {
+    static std::string hex(std::string_view text, size_t shortest, const Joins *joins) {
+        return runs(text, shortest, SIXTEEN, joins, [](std::string_view run, std::string &out) {
             for (size_t at = 0; at + 2 <= run.size(); at += 2)
                 out.push_back(static_cast<char>(value(SIXTEEN, run[at]) << 4 | value(SIXTEEN, run[at + 1])));
         });
     }
 
     // Bytes in hex with a blank or a colon between each two: eight of them at least.
-    static std::string spaced_hex(std::string_view text) {
+    static std::string spaced_hex(std::string_view text, const Joins *joins) {
         std::string out, made;
-        for (size_t at = 0; at + 2 < text.size();) {
-            // Eight bytes are 23 signs: they cover the sign here, or none lie before.
-            if (!in_pairs(text, at)) {
-                at += 20;
-                continue;
-            }
+        const auto look = [&](size_t at) {
             size_t next = at;
             while (next > 0 && (digit(text[next - 1]) || parts(text[next - 1]))) next--;
             made.clear();
@@ -150,16 +156,24 @@ class Decoder {
                 if (next >= at && !digit(text[next]) && !parts(text[next])) break;
             }
             if (made.size() >= 8) take(made, out);
-            at = std::max(next, at) + 20;
-        }
+            return std::max(next, at);
+        };
+        size_t at = 0;
+        // Eight bytes are 23 signs: they cover the sign here, or none lie before.
+        for (; !joins && at + 2 < text.size(); at += 20)
+            if (in_pairs(text, at)) at = look(at);
+        // What goes over a place has three signs at least on one side of it.
+        for (const size_t join : joins ? *joins : Joins())
+            for (const size_t side : {join < 3 ? 0 : join - 3, join})
+                if (side >= at && side + 2 < text.size() && in_pairs(text, side)) at = look(side);
         return out;
     }
 
     // Bytes written as numbers, eight of them at least: in hex, with 0x before each or not, or as decimals.
-    static std::string numbers(std::string_view text) {
+    static std::string numbers(std::string_view text, const Joins *joins) {
         constexpr size_t SHORTEST = 15;
         std::string out;
-        for_each_run(text, IN_NUMBERS, SHORTEST, [&](size_t start, size_t end) {
+        for_each_run(text, IN_NUMBERS, SHORTEST, joins, [&](size_t start, size_t end) {
             row_of_numbers(text.substr(start, end - start), out);
             return end;
         });
@@ -187,7 +201,7 @@ class Decoder {
             if (!is_one) end_of_dump();
             return is_one;
         };
-        for_each_run(text, IN_DUMPS, SHORTEST, [&](size_t start, size_t) {
+        for_each_run(text, IN_DUMPS, SHORTEST, nullptr, [&](size_t start, size_t) {
             if (start < next) return next;
             size_t begin = start;
             while (begin > next && text[begin - 1] != '\n') begin--;
@@ -199,8 +213,8 @@ class Decoder {
         return out;
     }
 
-    // A text with its lines put together again, however they were broken, with this between them.
-    static std::string joined(std::string_view text, std::string_view border) {
+    // A text with its lines put together again, however they were broken, with this between them; and the places.
+    static std::string joined(std::string_view text, std::string_view border, Joins &joins) {
         std::string out;
         out.reserve(text.size());
         for (size_t at = 0; at < text.size();) {
@@ -216,6 +230,7 @@ class Decoder {
             if (!border.empty())
                 while (at < text.size() && text[at] == '>') at++;
             while (at < text.size() && (text[at] == ' ' || text[at] == '\t')) at++;
+            joins.push_back(out.size());
         }
         return out;
     }
@@ -244,18 +259,21 @@ class Decoder {
     static const Table SIXTYFOUR, SIXTEEN, IN_NUMBERS, IN_DUMPS;
 
     // Runs of so many signs at least of a table. `found(start, end)` gives from where to look on.
-    template <typename Found> static void for_each_run(std::string_view text, const Table &table, size_t shortest, Found found) {
-        for (size_t at = shortest - 1; at < text.size();) {
-            // A run that is long enough covers the sign here: where it does not, all before it is too short.
-            if (value(table, text[at]) < 0) {
-                at += shortest;
-                continue;
-            }
+    template <typename Found>
+    static void for_each_run(std::string_view text, const Table &table, size_t shortest, const Joins *joins, Found found) {
+        const auto look = [&](size_t at) {
             size_t start = at, end = at + 1;
             while (start > 0 && value(table, text[start - 1]) >= 0) start--;
             while (end < text.size() && value(table, text[end]) >= 0) end++;
-            at = (end - start >= shortest ? std::max(found(start, end), end) : end) + shortest;
-        }
+            return end - start >= shortest ? std::max(found(start, end), end) : end;
+        };
+        // A run that is long enough covers the sign here: where it does not, all before it is too short.
+        for (size_t at = shortest - 1; !joins && at < text.size(); at += shortest)
+            if (value(table, text[at]) >= 0) at = look(at);
+        size_t next = 0;
+        for (const size_t join : joins ? *joins : Joins())
+            if (join > next && join < text.size() && value(table, text[join - 1]) >= 0 && value(table, text[join]) >= 0)
+                next = look(join);
     }
 
     static void row_of_numbers(std::string_view text, std::string &out) {
@@ -373,9 +391,9 @@ class Decoder {
     }
 
     template <typename Decode>
-    static std::string runs(std::string_view text, size_t shortest, const Table &table, Decode decode) {
+    static std::string runs(std::string_view text, size_t shortest, const Table &table, const Joins *joins, Decode decode) {
         std::string out, made;
-        for_each_run(text, table, shortest, [&](size_t start, size_t end) {
+        for_each_run(text, table, shortest, joins, [&](size_t start, size_t end) {
             made.clear();
             decode(text.substr(start, end - start), made);
             take(made, out);

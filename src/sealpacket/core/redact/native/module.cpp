@@ -70,6 +70,19 @@ class NumberedAnchors {
     Anchors anchors_;
 };
 
+// Where lines were put together, kept on this side: there may be many.
+struct Places {
+    Joins all;
+};
+
+const Joins *of(const Places *joins) { return joins ? &joins->all : nullptr; }
+
+py::list places(const std::vector<Place> &found) {
+    py::list made;
+    for (const Place &one : found) made.append(py::make_tuple(one.start, one.end));
+    return made;
+}
+
 }  // namespace
 
 PYBIND11_MODULE(_native, module) {
@@ -181,29 +194,42 @@ PYBIND11_MODULE(_native, module) {
         }))
         .def("add", [](Originals &originals, const py::bytes &packed) { originals.add(packed); })
         .def("close", &Originals::close)
-        .def("search",
-             [](const Originals &originals, const py::bytes &buffer) {
-                 py::list made;
-                 for (const Place &one : originals.search(buffer)) made.append(py::make_tuple(one.start, one.end));
-                 return made;
+        .def("search", [](const Originals &originals, const py::bytes &buffer) { return places(originals.search(buffer)); })
+        .def("search_long", [](const Originals &originals, const py::bytes &buffer) { return places(originals.search_long(buffer)); })
+        .def("search_over",
+             [](const Originals &originals, const py::bytes &buffer, const Places &joins) {
+                 return places(originals.search_over(buffer, joins.all));
              })
         .def_property_readonly("searched", &Originals::searched)
         .def_property_readonly("not_searched", &Originals::not_searched)
         .def_property_readonly("any_blank", &Originals::any_blank)
         .def_readonly("longest", &Originals::longest);
-    module.def("in_base64", [](const py::bytes &text, size_t shortest) {
-        return py::bytes(Decoder::base64(text, shortest));
+    py::class_<Places>(module, "Places").def("__len__", [](const Places &places) { return places.all.size(); });
+    module.def("joined", [](const py::bytes &text, const py::bytes &border) {
+        Places joins;
+        py::bytes made(Decoder::joined(text, border, joins.all));
+        return py::make_tuple(made, std::move(joins));
     });
-    module.def("in_hex", [](const py::bytes &text, size_t shortest) { return py::bytes(Decoder::hex(text, shortest)); });
-    module.def("joined", [](const py::bytes &text, const py::bytes &border) { return py::bytes(Decoder::joined(text, border)); });
-    module.def("in_numbers", [](const py::bytes &text) { return py::bytes(Decoder::numbers(text)); });
+    module.def("in_base64", [](const py::bytes &text, size_t shortest, const Places *joins) {
+        return py::bytes(Decoder::base64(text, shortest, of(joins)));
+    }, py::arg("text"), py::arg("shortest"), py::arg("joins") = nullptr);
+    module.def("in_hex", [](const py::bytes &text, size_t shortest, const Places *joins) {
+        return py::bytes(Decoder::hex(text, shortest, of(joins)));
+    }, py::arg("text"), py::arg("shortest"), py::arg("joins") = nullptr);
+    module.def("in_numbers", [](const py::bytes &text, const Places *joins) {
+        return py::bytes(Decoder::numbers(text, of(joins)));
+    }, py::arg("text"), py::arg("joins") = nullptr);
     module.def("in_dumps", [](const py::bytes &text) { return py::bytes(Decoder::dumps(text)); });
-    module.def("in_spaced_hex", [](const py::bytes &text) { return py::bytes(Decoder::spaced_hex(text)); });
+    module.def("in_spaced_hex", [](const py::bytes &text, const Places *joins) {
+        return py::bytes(Decoder::spaced_hex(text, of(joins)));
+    }, py::arg("text"), py::arg("joins") = nullptr);
     module.def("odd_bytes", [](const py::bytes &text) {
         const OddBytes found = odd_bytes(text);
         return py::make_tuple(found.odd, found.nuls);
     });
-    module.def("marks_in", [](const py::bytes &text) { return CoatMarks::in(text); });
+    module.def("marks_in", [](const py::bytes &text, const Places *joins) {
+        return CoatMarks::in(text, of(joins));
+    }, py::arg("text"), py::arg("joins") = nullptr);
     module.def("stretches_of", [](const py::bytes &text, unsigned mark, size_t around) {
         return py::bytes(CoatMarks::stretches(text, mark, around));
     });

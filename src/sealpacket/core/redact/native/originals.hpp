@@ -15,6 +15,7 @@
 #include <utility>
 #include <vector>
 
+#include "bared.hpp"
 #include "legend.hpp"
 #include "ordinary.hpp"
 
@@ -60,11 +61,7 @@ class Originals {
 
     // Where originals may stand: something of the same hash does.
     std::vector<Place> search(std::string_view text) const {
-        std::vector<Place> found;
-        for (size_t at = 0; at + LONG <= text.size(); at++) {
-            const uint64_t head = head_at(text.data() + at);
-            if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
-        }
+        std::vector<Place> found = search_long(text);
         bool inside = false;
         for (size_t at = 0; any_short_ && at + SHORTEST <= text.size(); at++) {
             const bool before = inside;
@@ -74,6 +71,28 @@ class Originals {
             if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
         }
         return found;
+    }
+
+    // The same for those of eight bytes or more only.
+    std::vector<Place> search_long(std::string_view text) const {
+        std::vector<Place> found;
+        look(text, 0, text.size(), found);
+        return found;
+    }
+
+    // Those of eight bytes or more that go over one of these places.
+    std::vector<Place> search_over(std::string_view text, const Joins &joins) const {
+        std::vector<Place> found, over;
+        size_t next = 0;
+        for (const size_t join : joins) {
+            const size_t start = std::max(next, join < longest ? 0 : join - longest);
+            look(text, start, next = std::max(start, join), found);
+        }
+        for (const Place &one : found) {
+            const auto join = std::upper_bound(joins.begin(), joins.end(), one.start);
+            if (join != joins.end() && *join < one.end) over.push_back(one);
+        }
+        return over;
     }
 
     // Whether any has a blank, which may be the end of a line.
@@ -125,6 +144,14 @@ class Originals {
         heads_.add(head);
         heads_and_lengths_.add(with_length(head, original.size()));
         if (lengths_known_.insert(original.size()).second) lengths_.push_back(original.size());
+    }
+
+    // Those of eight bytes or more that begin in a stretch.
+    void look(std::string_view text, size_t start, size_t end, std::vector<Place> &found) const {
+        for (size_t at = start; at < end && at + LONG <= text.size(); at++) {
+            const uint64_t head = head_at(text.data() + at);
+            if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
+        }
     }
 
     void compare(std::string_view text, size_t at, uint64_t head, std::vector<Place> &found) const {
