@@ -1,4 +1,4 @@
-"""Desks: how long form and checks take on a large sheet, and what 200 good packets and all defects of each desk meet."""
+"""Desks: how long form and checks take on a large sheet, alone and in a whole request."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import httpx
-from figures import figure, try_all
+from figures import figure
 
 from sealpacket.client import SealPacket, make_token
 from sealpacket.core.coverage import Ruling
@@ -127,12 +127,6 @@ def whole_request() -> list[dict[str, Any]]:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-def tables() -> None:
-    """200 good packets of each desk, all defects both ways, and what is typed for a fault; prints the tables."""
-    try_all("tests/service/test_desks_in_numbers.py", "tests/service/test_desk_rules.py")
-
-
 def figures() -> list[dict[str, Any]]:
-    """The tables, and then the figures."""
-    tables()
+    """Everything about desks."""
     return [*measure(), *whole_request()]

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import os
-import subprocess
-import sys
 import time
 from collections.abc import Callable
 from typing import Any
@@ -19,12 +16,6 @@ def figure(
     words = f"≤ {bound:g}" if bound is not None else f"≥ {at_least:g}" if at_least is not None else ""
     holds = value <= bound if bound is not None else value >= at_least if at_least is not None else None
     return {"name": name, "value": round(value, 2), "unit": unit, "bound": words, "holds": holds}
-
-
-def try_all(*tests: str) -> None:
-    """Run these tests with all that they try a part of in the suite. Raises CalledProcessError if one fails."""
-    command = [sys.executable, "-m", "pytest", "-q", "-s", *tests]
-    subprocess.run(command, check=True, env={**os.environ, "SEALPACKET_SAMPLES": "200"})
 
 
 def seconds(act: Callable[[], Any]) -> float:

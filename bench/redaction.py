@@ -98,7 +98,7 @@ def figures() -> list[dict[str, Any]]:
         known = terms()
         job = Job(lambda: catalogue(known), b"k" * 32)
         one, two = _by_one_and_two(log, Path(place), job)
-        command_one, command_two = _by_one_and_two_cores(log, Path(place))
+        command_one, command_two, sed_beside = _whole_command(log, Path(place))
         several = Path(place, "several.py")
         programs(several)
         found, data = catalogue(), log.read_bytes()
@@ -134,6 +134,7 @@ def figures() -> list[dict[str, Any]]:
         figure("redaction : sed in UTF-8", sed_utf8 / ours, "×", at_least=8),
         figure("redaction : bare scan", scan / ours, "×", at_least=0.5),
         figure("the whole command on one core, leak check included", size / command_one, "MB/s"),
+        figure("the whole command : sed in C", sed_beside / command_one, "×", at_least=1.2),
         figure("the whole command: two cores : one", command_one / command_two, "×", at_least=1.8),
         figure("two workers : one, the leak check apart", one / two, "×"),
         figure("leak check of the copy, in all coats", size / leaks, "MB/s"),
@@ -156,8 +157,8 @@ def _by_one_and_two(log: Path, place: Path, job: Job) -> tuple[float, float]:
     return min(taken[1]), min(taken[2])
 
 
-def _by_one_and_two_cores(log: Path, place: Path) -> list[float]:
-    """Seconds of the whole command where it may use one core, and where it may use two."""
+def _whole_command(log: Path, place: Path) -> list[float]:
+    """Seconds of the whole command where it may use one core, and where it may use two, and of sed beside them."""
     known = place / "terms.csv"
     known.write_text("\n".join(register()) + "\n")
     cores = sorted(os.sched_getaffinity(0))[:2]
@@ -171,7 +172,7 @@ def _by_one_and_two_cores(log: Path, place: Path) -> list[float]:
             preexec_fn=lambda: os.sched_setaffinity(0, some),
         )  # fmt: skip
 
-    return by_turns(lambda: redact_on(cores[:1]), lambda: redact_on(cores))
+    return by_turns(lambda: redact_on(cores[:1]), lambda: redact_on(cores), lambda: sed(log, "C"))
 
 
 def _memory_of_a_run(log: Path) -> float:

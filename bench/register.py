@@ -20,7 +20,7 @@ from figures import figure, seconds
 from sqlalchemy import text
 
 from sealpacket.demo.cluster import Cluster
-from sealpacket.services import accounts, coverage, survey
+from sealpacket.services import accounts, coverage, sign_in, survey
 from sealpacket.services.house import Actor, House
 from sealpacket.services.register import KINDS, Narrow, applying, intake, listed, preview
 from sealpacket.services.register.acts import found_ids
@@ -232,8 +232,8 @@ def measure(house: House, folder: Path) -> list[dict[str, Any]]:
         figure("import, most memory", peaks[1], "MB"),
     ]
     queries = searches()
-    accounts.add_account(house, "bench", "a-long-bench-password", ["reader"])
-    token = accounts.create_token(house, "bench", "a-long-bench-password", "bench")["token"]
+    accounts.put(house, "bench", "a-long-bench-password", ["reader"], None)
+    token = sign_in.create_token(house, "bench", "a-long-bench-password", "bench", sign_in.From("127.0.0.1"))["token"]
     client = make_app(house).test_client()
     headers = {"Authorization": f"Bearer {token}"}
     served = percentile(lambda query: client.get("/api/v1/find", query_string={"q": query}, headers=headers), queries)
@@ -299,7 +299,7 @@ def peak_of_preview(house: House, path: Path) -> float:
         check=False, env=environment,
     )  # fmt: skip
     if done.returncode:
-        raise SystemExit(done.stderr[-2000:])
+        raise RuntimeError(done.stderr[-2000:])
     return float(done.stdout)
 
 

@@ -1,4 +1,4 @@
-"""What several tests need. How much one tries: of a long list a part, or all of it where SEALPACKET_SAMPLES says so (`make bench` does)."""
+"""What several tests need. How much one tries: of a long list a part, or all of it where SEALPACKET_SAMPLES says so (`make fuzz` does)."""
 
 from __future__ import annotations
 

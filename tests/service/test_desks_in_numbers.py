@@ -28,7 +28,7 @@ from tests.service.desk_numbers import (
 from tests.some import ALL, SAMPLES
 
 EVERY = 1 if ALL else 4
-"""Of good packets for each desk; `make bench` takes 200, and sends every defect to the slow desks as well."""
+"""Of good packets for each desk; `make fuzz` takes 200, and sends every defect to the slow desks as well."""
 
 
 @pytest.mark.parametrize("vendor", sorted(STANDINS))
