@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 from rich.console import Console
 from rich.text import Text
 
@@ -173,7 +173,7 @@ def files_to_redact(folder: Path) -> Path:
     return logs
 
 
-def terminal(page: Page, house: RunningHouse, name: str, *commands: str) -> None:
+def terminal(browser: Browser, house: RunningHouse, name: str, *commands: str) -> None:
     """Run commands as a user would and picture what came back."""
     console = Console(width=118, record=True, file=open(os.devnull, "w"))  # noqa: SIM115, PTH123
     with tempfile.TemporaryDirectory() as folder:
@@ -191,11 +191,13 @@ def terminal(page: Page, house: RunningHouse, name: str, *commands: str) -> None
                 [binary, *shlex.split(command)[1:]], env=environment, capture_output=True, check=False
             )
             console.print(Text.from_ansi((done.stdout + done.stderr).decode()))
-    page.set_content(console.export_html(inline_styles=True))
-    page.add_style_tag(
+    plain = browser.new_page(viewport={"width": 1280, "height": 800})  # one that no policy of the console's binds
+    plain.set_content(console.export_html(inline_styles=True))
+    plain.add_style_tag(
         content="body{background:#fffdf8;margin:20px} pre,code{font:13px/1.4 'DejaVu Sans Mono',monospace!important}"
     )
-    page.screenshot(path=str(PICTURES / f"{name}.png"))
+    plain.screenshot(path=str(PICTURES / f"{name}.png"))
+    plain.close()
 
 
 def main() -> None:
@@ -213,21 +215,21 @@ def main() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London")
         pages(house, page, client, begin_import(client))
         terminal(
-            page, house, "command-desk", "sealpacket desk list",
+            browser, house, "command-desk", "sealpacket desk list",
             "sealpacket desk lint src/sealpacket/demo/sheets/ovenbird-support.yaml",
             "sealpacket desk try src/sealpacket/demo/sheets/ovenbird-support.yaml --asset OBS4-551203",
         )  # fmt: skip
-        terminal(page, house, "command-packet", "sealpacket packet show P-0003")
+        terminal(browser, house, "command-packet", "sealpacket packet show P-0003")
         terminal(
-            page, house, "command-coverage", "sealpacket coverage LK40-7731-0927",
+            browser, house, "command-coverage", "sealpacket coverage LK40-7731-0927",
             "sealpacket coverage TN9-44120-A --since 2023-01-01 --until 2027-12-31",
             "sealpacket ahead aligned --vendor lumenlathe",
         )  # fmt: skip
         logs = files_to_redact(Path(tempfile.gettempdir(), "evidence"))
         redacted = f"sealpacket redact {logs} --out {logs.parent}/outgoing --terms {logs.parent}/hosts.csv"
         terminal(
-            page, house, "command-redact", redacted,
-            "sealpacket packet bag P-0001 --to /tmp/P-0001.zip",
+            browser, house, "command-redact", redacted,
+            "sealpacket packet bag P-0001 --out /tmp/P-0001.zip",
             "sealpacket verify /tmp/P-0001.zip", "sealpacket custody verify",
         )  # fmt: skip
         browser.close()

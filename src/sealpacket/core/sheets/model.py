@@ -25,7 +25,7 @@ from sealpacket.core.sheets.sending import (
     Writing,
 )
 
-MOST_VALUES = 20_000
+MOST_VALUES = 60_000
 """Names, values and list items that a sheet may hold."""
 _TAGS = {*FORMS_OF_CHANNELS, *FORMS_OF_CHANNELS.values()}
 
