@@ -28,15 +28,15 @@ class DeskSheet(Base):
     """One version of a desk's sheet. Versions are never changed; a packet keeps the one that it was made with.
 
     `text` is the sheet as it was written, with its comments; `body` is JSON and not JSONB, because the order of what is
-    written matters to desks.
+    written matters to desks. Both are read when they are needed: what `body` says is kept in each process.
     """
 
     __tablename__ = "desk_sheet"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     desk_id: Mapped[str] = mapped_column(ForeignKey("desk.id"))
     number: Mapped[int]
-    body: Mapped[dict] = mapped_column(JSON)
-    text: Mapped[str] = mapped_column(default="", server_default="")
+    body: Mapped[dict] = mapped_column(JSON, deferred=True)
+    text: Mapped[str] = mapped_column(default="", server_default="", deferred=True)
     created_at: Mapped[datetime] = mapped_column(default=now)
     desk: Mapped[Desk] = relationship(back_populates="sheets")
     __table_args__ = (UniqueConstraint("desk_id", "number"),)
