@@ -42,12 +42,14 @@ def test_one_is_granted_and_the_others_wait(marit: SealPacket, desk: Standin, re
     first, second, third = (case.reference for case in packet.cases)
     desk.steer(case=first, state="granted", granted=160)
     packet = marit.packets.follow(packet.number)
-    assert (packet.life, [case.status for case in packet.cases]) == ("lodged", ["granted", "new", "new"])
-    assert packet.told == {"Granted (north-1 general cores)": "160"}
+    assert (packet.life, [case.desk_status for case in packet.cases]) == ("lodged", ["granted", "new", "new"])
+    assert [case.desk_facts for case in packet.cases] == [{"Granted": "160"}, {}, {}]
     desk.steer(case=second, ask="From which day?")
     packet = marit.packets.follow(packet.number)
-    assert (packet.turn, packet.messages[-1].by) == ("ours", "Hollowmere Cloud (north-2 general cores)")
-    marit.packets.reply(packet.number, "From the tenth.")
+    asked = packet.messages[-1]
+    assert (packet.turn, asked.by, asked.case) == ("ours", "Hollowmere Cloud", "north-2 general cores")
+    assert [case.turn for case in packet.cases] == ["ours", "ours", "vendor"]
+    assert marit.packets.reply(packet.number, "From the tenth.").messages[-1].case == asked.case
     until(lambda: desk.case(second)["thread"][-1]["message"] == "From the tenth.")
     for reference in (first, second, third):
         desk.steer(case=reference, state="closed")
@@ -134,7 +136,7 @@ def test_of_two_questions_an_answer_answers_one(marit: SealPacket, desk: Standin
     open_questions = [message for message in packet.messages if message.asks and not message.answered]
     assert len(open_questions) == 2
     packet = marit.packets.reply(packet.number, "For the new branch.")
-    assert packet.messages[-1].by == "marit (north-2 general cores)", "it says to which case it goes"
+    assert packet.messages[-1].case == "north-2 general cores", "it says to which case it goes"
     assert (packet.turn, [m.asks and not m.answered for m in packet.messages].count(True)) == ("ours", 1)
     until(lambda: desk.case(second)["thread"][-1]["message"] == "For the new branch.")
     assert marit.packets.follow(packet.number).turn == "ours", "the other case still waits for us"

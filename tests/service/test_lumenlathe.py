@@ -86,7 +86,7 @@ def test_it_asks_is_answered_sends_a_part_and_closes(marit: SealPacket, desk: St
     marit.packets.reply(packet.number, "It blinks red, three times.")
     until(lambda: any("blinks red" in said for said in desk.case(packet.reference)["heard"]))
     desk.steer(case=packet.reference, ship="MF-99-1204")
-    until(lambda: marit.packets.get(packet.number).told.get("Tracking number") == "MF-99-1204")
+    until(lambda: marit.packets.get(packet.number).cases[0].desk_facts.get("Tracking number") == "MF-99-1204")
     for state, life in (("SOLVED", "answered"), ("CLOSED", "settled")):
         desk.steer(case=packet.reference, state=state)
         until(lambda life=life: marit.packets.get(packet.number).life == life)

@@ -41,7 +41,7 @@ def test_a_fault_goes_as_xml_and_its_files_under_the_certificate(
     clear = (house.folder / f"standins/pellwick/files/{packet.reference}-PF-01-job.log.p7m").read_bytes()
     assert clear.startswith(b"job catalogue failed on ")
     assert b"quillmere" not in clear
-    assert marit.packets.follow(packet.number).told["Severity"] == "B"
+    assert marit.packets.follow(packet.number).cases[0].desk_facts["Severity"] == "B"
 
 
 def test_the_severity_is_the_desks_and_its_words_are_told(ready: PacketShown) -> None:

@@ -47,7 +47,7 @@ def test_a_claim_goes_as_form_and_list_and_comes_back_with_its_rma(
     add(marit, ready.number, tmp_path / "alarm.log", b"battery alarm on hr-ups.quillmere.example\n")
     packet = acknowledged(marit, ready.number)
     assert (packet.reference or "")[:4] == "RMA-"
-    assert packet.told["RMA number"] == packet.reference
+    assert packet.cases[0].desk_facts["RMA number"] == packet.reference
     claim = desk.case(packet.number)
     assert (claim["fields"]["Serial"], claim["fields"]["Safe"], claim["fields"]["Return"]) == (UPS, "Yes", "battery")
     assert claim["rows"] == [{"Line": "1", "Part": "Battery SB-12", "Serial": UPS, "Quantity": "4", "Weight kg": "24"}]
@@ -65,7 +65,8 @@ def test_a_question_an_answer_and_a_parcel(marit: SealPacket, desk: Standin, rea
     until(lambda: "The upper one." in desk.case(packet.number)["heard"].values())
     desk.steer(case=packet.number, ship="MF-77-0031")
     sent = marit.packets.follow(packet.number)
-    assert (sent.life, sent.told["Carrier"], sent.told["Tracking number"]) == (
+    facts = sent.cases[0].desk_facts
+    assert (sent.life, facts["Carrier"], facts["Tracking number"]) == (
         "answered",
         "Marram Freight",
         "MF-77-0031",

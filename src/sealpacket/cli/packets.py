@@ -266,7 +266,7 @@ def follow(number: Number, json: show.Json = False) -> None:
         show.as_json(packet)
         return
     show.line(f"{packet.number}: {packet.words}. {_TURNS.get(packet.turn, '')}".rstrip())
-    _show_told(packet)
+    _show_cases(packet)
     _show_messages(packet)
 
 
@@ -368,7 +368,7 @@ def _show(packet: PacketShown) -> None:
             nothing="",
         )
     _show_checks(packet)
-    _show_told(packet)
+    _show_cases(packet)
     _show_messages(packet)
 
 
@@ -385,12 +385,13 @@ def _show_severity(packet: PacketShown) -> None:
         show.line(f"  {step.when}: {step.do}, by {step.by}", "dim")
 
 
-def _show_told(packet: PacketShown) -> None:
-    """How each case stands where there are several, and what else the desk told."""
-    for case in packet.cases if len(packet.cases) > 1 else []:
-        show.line(f"  {case.label}: {case.reference or 'not sent yet'} {case.status or ''}".rstrip())
-    for label, value in packet.told.items():
-        show.line(f"  {label}: {value}")
+def _show_cases(packet: PacketShown) -> None:
+    """How each case stands where there are several, and what else the desk says."""
+    for case in packet.cases:
+        if len(packet.cases) > 1:
+            show.line(f"  {case.label}: {case.reference or 'not sent yet'} {case.desk_status}".rstrip())
+        for label, value in case.desk_facts.items():
+            show.line(f"{'    ' if case.label else '  '}{label}: {value}")
 
 
 def _counts(counts: dict[str, int]) -> str:
@@ -418,4 +419,5 @@ def _show_messages(packet: PacketShown) -> None:
         if message.stranger:
             show.line(f"  from {message.sender}, not the desk's address: it changed nothing in the packet", "bold red")
         said = message.outgoing if message.outgoing is not None else message.text
-        show.line(f"  {show.moment(message.at)}  {message.by} {mark}: {said}{sent}")
+        by = f"{message.by} ({message.case})" if message.case else message.by
+        show.line(f"  {show.moment(message.at)}  {by} {mark}: {said}{sent}")

@@ -122,8 +122,16 @@ class CaseShown(FromService):
 
     label: str
     reference: str | None
-    status: str | None
-    life: str | None
+    desk_status: str
+    life: Annotated[
+        Literal['lodged', 'answered', 'settled'] | None,
+        Field(description='Empty until the desk has it.'),
+    ]
+    turn: Literal['ours', 'vendor'] | None
+    desk_facts: Annotated[
+        dict[str, str],
+        Field(description='What else the desk says of it, such as an RMA number.'),
+    ]
 
 
 class Chain(FromService):
@@ -873,6 +881,12 @@ class MessageShown(FromService):
     text: str
     asks: bool
     by: str
+    case: Annotated[
+        str,
+        Field(
+            description='The label of the case that it is about; empty where there is only one.'
+        ),
+    ]
     at: AwareDatetime
     answered: bool
     sent: bool
@@ -2324,7 +2338,6 @@ class PacketShown(FromService):
     follow_words: str
     refusals: list[RefusalShown]
     cases: list[CaseShown]
-    told: dict[str, str]
     severity: SeverityShown | None
     evidence: list[EvidenceShown]
     sheet_waiting: int | None

@@ -40,8 +40,8 @@ def add_tasks(app: procrastinate.App, house: House, children: Children) -> None:
         lodging.deliver(house, packet, tried)
 
     @app.task(name=following.SEND, queue="send", retry=RETRY)
-    def send_message(message: str, tried: int, case: int = 0) -> None:
-        following.send(house, message, tried, case)
+    def send_message(message: str, tried: int) -> None:
+        following.send(house, message, tried)
 
     @app.task(name=following.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:

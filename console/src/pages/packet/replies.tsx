@@ -96,7 +96,7 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
           </div>
         )}
         <TroubleNote trouble={legend.error} />
-        <Told packet={packet} />
+        <Cases packet={packet} />
         <ol aria-live="polite">
           {packet.messages.map((message) => (
             <li
@@ -104,7 +104,8 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
               className={join("border-b border-line px-4 py-3 last:border-0", message.direction === "out" && "pl-12")}
             >
               <p className="text-soft">
-                {message.by || packet.vendor} · {sayMoment(message.at)}
+                {message.by || packet.vendor}
+                {message.case && ` (${message.case})`} · {sayMoment(message.at)}
                 {message.sender && <span className="ml-2">from {message.sender}</span>}
                 {message.stranger && (
                   <span className="ml-2 text-wax">not the desk's address: it changed nothing in the packet</span>
@@ -139,11 +140,16 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
   );
 }
 
-/** What the desk told beside its words, and how each case stands where there are several. */
-function Told({ packet }: { packet: Packet }) {
-  const told = Object.entries(packet.told);
+/** What else the desk says of each case, and how each stands where there are several. */
+function Cases({ packet }: { packet: Packet }) {
+  const facts = packet.cases.flatMap((one) =>
+    Object.entries(one.desk_facts).map(([label, value]): [string, string] => [
+      one.label ? `${label} (${one.label})` : label,
+      value,
+    ]),
+  );
   const several = packet.cases.length > 1;
-  if (told.length === 0 && !several) return null;
+  if (facts.length === 0 && !several) return null;
   return (
     <div className="border-b border-line px-4 py-3">
       {several && (
@@ -162,13 +168,13 @@ function Told({ packet }: { packet: Packet }) {
                 <td className="pr-4">
                   <Mono>{one.reference ?? "not sent yet"}</Mono>
                 </td>
-                <td className="text-soft">{one.status}</td>
+                <td className="text-soft">{one.desk_status}</td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      {told.length > 0 && <Facts facts={told.map(([label, value]) => [label, <Mono key={label}>{value}</Mono>])} />}
+      {facts.length > 0 && <Facts facts={facts.map(([label, value]) => [label, <Mono key={label}>{value}</Mono>])} />}
     </div>
   );
 }

@@ -84,7 +84,7 @@ def _written(bench: Workbench, sheet: Sheet, decided: list[dict[str, Any]], reda
     if packet.sealed_at is None:
         raise AssertionError("only a packet that is being sealed has a bag")
     title = redacted(packet.title, redactor)
-    cases = [one["case"] for one in packet.cases or []]
+    cases = [one.written for one in packet.cases]
     documents = {
         "case.json": _json(cases[0]["body"] if len(cases) == 1 else cases),
         "ruling.json": _json(redacted(packet.ruling, redactor)),

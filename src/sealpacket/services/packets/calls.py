@@ -7,15 +7,14 @@ import json
 from typing import Any
 
 import jsonpath
-from sqlalchemy import cast, select
-from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy import select
 
 from sealpacket.core.errors import NotAllowed, NotFound
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import House
 from sealpacket.services.packets.following import ask
 from sealpacket.services.packets.workbench import OPEN
-from sealpacket.store.models import Desk, Packet, VendorLogin
+from sealpacket.store.models import Desk, Packet, PacketCase, VendorLogin
 
 LARGEST_CALL = 64_000
 
@@ -39,7 +38,7 @@ def called(house: House, key: str, headers: dict[str, str], body: bytes) -> None
             raise NotAllowed("The call is not signed with the secret of a login of ours.", "Check both secrets.")
         reference = _reference(sheet.replies.reference, body)
         if reference:
-            has_it = cast(Packet.cases, JSONB).contains([{"reference": reference}])
+            has_it = Packet.cases.any(PacketCase.reference == reference)
             query = select(Packet).where(Packet.life.in_(OPEN), has_it).with_for_update()
             for packet in session.scalars(query):
                 if packet.asset and packet.asset.vendor_id == desk.vendor_id:

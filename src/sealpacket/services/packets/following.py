@@ -35,7 +35,7 @@ from sealpacket.services.packets import showing, typed, workbench
 from sealpacket.services.packets.lodging import desk_of, note_refusal, references
 from sealpacket.services.packets.workbench import OPEN
 from sealpacket.services.queue import wait_before
-from sealpacket.store.models import Message, Packet, PickedUp
+from sealpacket.store.models import Message, Packet, PacketCase, PickedUp
 
 SEND = "send_message"
 FOLLOW = "follow_packet"
@@ -104,7 +104,7 @@ def _look(house: House, number: str) -> None:
             raise Conflict(f"{packet.number} is {packet.life}; there is no case to follow.", "Lodge it first.",
                            code="not-lodged")  # fmt: skip
         desk, packet_id = desk_of(house, packet), packet.id
-        open_cases = [one["reference"] for one in packet.cases or [] if one.get("reference")]
+        open_cases = [one.reference for one in packet.cases if one.reference]
     try:
         with desk:
             if desk.sheet.replies.by == "drop":
@@ -181,7 +181,7 @@ def _take_in(
 def _words_only(packet: Packet, news: CaseNews) -> dict[str, Any]:
     """Keep the words of somebody who is not the desk; they wait for us."""
     words = tuple(message.model_copy(update={"asks": True}) for message in news.messages)
-    new = _new_messages(packet, news.model_copy(update={"messages": words}), "")
+    new = _new_messages(packet, news.model_copy(update={"messages": words}), None)
     packet.turn = _turn(packet)
     return {"messages": new, "changed": bool(new)}
 
@@ -192,57 +192,63 @@ def _id_of(house: House, number: str) -> str:
 
 
 def _noted(packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], reference: str | None) -> dict[str, Any]:
-    cases = [dict(one) for one in packet.cases or []]
-    place = next((n for n, one in enumerate(cases) if reference and one.get("reference") == reference), None)
-    if place is None:
-        place = next((n for n, one in enumerate(cases) if not one.get("reference")), 0)
-    one = cases[place]
-    label = one["case"]["label"]
-    new = _new_messages(packet, news, label)
-    before = (one.get("status"), one.get("reference"), dict(packet.told))
-    one |= {"status": news.status or one.get("status") or "", "reference": reference or one.get("reference")}
-    if news.life == "refused" and packet.life in ("sealed", "lodged"):
-        packet.cases = [{**item, "sent": False} for item in cases]
-        note_refusal(packet, [reason.model_dump() for reason in refusals], news.status)
+    case = _case_for(packet, reference)
+    new = _new_messages(packet, news, case)
+    before = (case.desk_status, case.reference, dict(case.desk_facts))
+    case.desk_status = news.status or case.desk_status
+    case.reference = reference or case.reference
+    if news.life == "refused":
+        if packet.life in ("sealed", *OPEN):
+            for one in packet.cases:
+                one.sent = False
+            note_refusal(packet, [reason.model_dump() for reason in refusals], news.status)
         return {"messages": new, "changed": True, "refused": [reason.code for reason in refusals]}
-    one["life"], one["turn"] = news.life, news.turn
-    packet.cases, packet.told = cases, {**packet.told, **_told(news, label)}
-    packet.reference = references(cases)
-    packet.desk_status = news.status if len(cases) == 1 else ", ".join(
-        f"{item['case']['label']}: {item.get('status') or 'sent'}" for item in cases
-    )  # fmt: skip
+    case.life, case.turn = news.life, news.turn
+    case.desk_facts = {**case.desk_facts, **news.told}
     packet.followed_at = datetime.now(UTC)
-    packet.life = min((str(item.get("life") or "lodged") for item in cases), key=_LIVES.index)
+    _sum_up(packet)
+    after = (case.desk_status, case.reference, dict(case.desk_facts))
+    return {"messages": new, "changed": bool(new) or before != after}
+
+
+def _case_for(packet: Packet, reference: str | None) -> PacketCase:
+    """The case of this reference; else the first that waits for one."""
+    known = (one for one in packet.cases if reference and one.reference == reference)
+    waiting = (one for one in packet.cases if not one.reference)
+    return next(known, None) or next(waiting, packet.cases[0])
+
+
+def _sum_up(packet: Packet) -> None:
+    """How the packet stands, from how its cases stand: as far as the one that is furthest behind."""
+    packet.reference = references(packet)
+    packet.desk_status = ", ".join(
+        f"{one.label}: {one.desk_status or 'sent'}" if len(packet.cases) > 1 else one.desk_status
+        for one in packet.cases
+    )
+    packet.life = min((one.life or "lodged" for one in packet.cases), key=_LIVES.index)
     packet.settled_at = (packet.settled_at or packet.followed_at) if packet.life == "settled" else None
     packet.turn = _turn(packet)
-    after = (one.get("status"), one.get("reference"), dict(packet.told))
-    return {"messages": new, "changed": bool(new) or before != after}
 
 
 def _turn(packet: Packet) -> str:
     """Whose turn it is: ours while any case waits for us."""
     waiting = any(message.asks and message.answered_at is None for message in packet.messages)
-    ours = any(one.get("turn") == "ours" for one in packet.cases or [])
+    ours = any(one.turn == "ours" for one in packet.cases)
     return "ours" if waiting or ours else "vendor"
 
 
-def _told(news: CaseNews, label: str) -> dict[str, str]:
-    return {f"{name} ({label})" if label else name: value for name, value in news.told.items()}
-
-
-def _new_messages(packet: Packet, news: CaseNews, label: str) -> int:
-    known = {message.desk_id for message in packet.messages}
+def _new_messages(packet: Packet, news: CaseNews, case: PacketCase | None) -> int:
+    known = {message.desk_id for message in packet.messages if message.case is case}
     vendor = packet.asset.vendor.name if packet.asset else ""
     count = 0
     for message in news.messages:
-        ident = f"{label}/{message.id}" if label else message.id
-        if ident in known or not message.text:
+        if message.id in known or not message.text:
             continue
         count += 1
         at = _after(packet, _moment(message.at))
         packet.messages.append(
-            Message(desk_id=ident, direction="in", text=message.text[:20_000], asks=message.asks, at=at,
-                    by=f"{vendor} ({label})" if label else vendor)
+            Message(case=case, desk_id=message.id, direction="in", text=message.text[:20_000], asks=message.asks,
+                    at=at, by=vendor)
         )  # fmt: skip
     return count
 
@@ -318,18 +324,15 @@ def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
         message = _redacted(house, act.session, packet, text)
         asking = next((m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None)
         to = _case_of(packet, asking)
-        label = _label(packet, to)
-        message.by = f"{actor.name} ({label})" if label else actor.name
+        message.by, message.case = actor.name, to
         packet.messages.append(message)
         for asked in packet.messages:
-            if asked.asks and asked.answered_at is None and _case_of(packet, asked) == to:
+            if asked.asks and asked.answered_at is None and _case_of(packet, asked) is to:
                 asked.answered_at = datetime.now(UTC)
-        packet.cases = [
-            {**one, "turn": "vendor"} if place == to else one for place, one in enumerate(packet.cases or [])
-        ]
+        to.turn = "vendor"
         packet.turn = _turn(packet)
         act.session.flush()
-        house.enqueue(act.session, SEND, {"message": message.id, "tried": 0, "case": to}, packet.id)
+        house.enqueue(act.session, SEND, {"message": message.id, "tried": 0}, packet.id)
         return showing.show(workbench.lay_out(house, act.session, packet))
 
 
@@ -373,13 +376,9 @@ def original(house: House, actor: Actor, number: str, message_id: str) -> Iterat
         return house.blobs.read(found.original_blob)
 
 
-def _case_of(packet: Packet, asking: Message | None) -> int:
+def _case_of(packet: Packet, asking: Message | None) -> PacketCase:
     """Which of the packet's cases an answer belongs to: the one that asked, else the first."""
-    for place, one in enumerate(packet.cases or []):
-        label = one["case"]["label"]
-        if asking and asking.desk_id and label and asking.desk_id.startswith(f"{label}/"):
-            return place
-    return 0
+    return (asking.case if asking else None) or packet.cases[0]
 
 
 def give_up(house: House, message_id: str, words: str = "Sending it broke off several times.") -> None:
@@ -391,17 +390,12 @@ def give_up(house: House, message_id: str, words: str = "Sending it broke off se
         message.packet.turn = "ours"
 
 
-def _label(packet: Packet, place: int) -> str:
-    """What a case is called among several; empty where there is only one."""
-    return str((packet.cases or [{}])[place].get("case", {}).get("label", ""))
-
-
-def send(house: House, message_id: str, tried: int, case: int = 0) -> None:
+def send(house: House, message_id: str, tried: int) -> None:
     """One try at sending an answer; while the desk is away the next one is put into the queue."""
     with house.database.transaction() as session:
         message = session.get_one(Message, message_id)
         packet = message.packet
-        reference = (packet.cases or [{}])[case].get("reference") or packet.reference
+        reference = (message.case.reference if message.case else None) or packet.reference
         if message.sent_at is not None or reference is None:
             return
         if message.outgoing is None:  # written before messages were redacted
@@ -422,7 +416,7 @@ def send(house: House, message_id: str, tried: int, case: int = 0) -> None:
             packet = workbench.find_packet(act.session, number, lock=True)
             act.session.get_one(Message, message_id).trouble = "" if again else str(trouble)
             if again:
-                arguments = {"message": message_id, "tried": tried + 1, "case": case}
+                arguments = {"message": message_id, "tried": tried + 1}
                 house.enqueue(act.session, SEND, arguments, packet.id, wait_before(tried))
             else:
                 packet.turn = "ours"

@@ -14,7 +14,7 @@ from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.addresses import reply_address
 from sealpacket.services.packets.parcels import file_names, parcel_files
 from sealpacket.services.queue import wait_before
-from sealpacket.store.models import Message, Packet
+from sealpacket.store.models import Message, Packet, PacketCase
 
 LODGE = "lodge_packet"
 _NEVER_AGAIN = 1 << 30
@@ -82,18 +82,17 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
             packet = session.get_one(Packet, packet_id)
             desk = desk_of(house, packet)
             bench = workbench.lay_out(house, session, packet)
-            exhibits, cases, number = list(packet.exhibits), packet.cases or [], packet.number
+            exhibits, cases, number = list(packet.exhibits), list(packet.cases), packet.number
             names, sealed_at = file_names(bench, desk.sheet), packet.sealed_at
         with desk:
             files = parcel_files(house, desk.sheet, exhibits, names, sealed_at)
-            for place, one in enumerate(cases):
-                if one.get("reference") or one.get("sent"):
+            for one in cases:
+                if one.reference or one.sent:
                     continue
-                case = Case.model_validate(one["case"])
-                key = f"{number}/{place + 1}" if len(cases) > 1 else number
-                answer = desk.lodge(Parcel(key, number, case, files))
+                key = f"{number}/{one.place + 1}" if len(cases) > 1 else number
+                answer = desk.lodge(Parcel(key, number, Case.model_validate(one.written), files))
                 reference = None if answer is None else read_reference(desk.sheet, answer)
-                _case_sent(house, packet_id, place, reference)
+                _case_sent(house, packet_id, one.id, reference)
         _lodged(house, packet_id)
     except DeskRefused as refusal:
         _refused(house, packet_id, refusal)
@@ -107,22 +106,21 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
         raise
 
 
-def _case_sent(house: House, packet_id: str, place: int, reference: str | None) -> None:
+def _case_sent(house: House, packet_id: str, case_id: str, reference: str | None) -> None:
     """Keep at once that a case is with the desk: whatever comes next, it is not sent again."""
     with house.database.transaction() as session:
         packet = session.get_one(Packet, packet_id, with_for_update=True)
-        cases = [dict(one) for one in packet.cases or []]
-        if packet.life == "refused":
+        case = session.get(PacketCase, case_id)
+        if case is None or packet.life == "refused":
             return
-        cases[place] |= {"sent": True, "life": cases[place].get("life") or "lodged"}
-        cases[place] |= {"reference": reference} if reference else {}
-        packet.cases = cases
-        packet.reference = references(cases)
+        case.sent, case.life = True, case.life or "lodged"
+        case.reference = reference or case.reference
+        packet.reference = references(packet)
 
 
-def references(cases: list[dict[str, Any]]) -> str | None:
+def references(packet: Packet) -> str | None:
     """The references of all cases in one line, for lists and for looking up."""
-    return ", ".join(str(one["reference"]) for one in cases if one.get("reference")) or None
+    return ", ".join(one.reference for one in packet.cases if one.reference) or None
 
 
 def _lodged(house: House, packet_id: str) -> None:
@@ -157,7 +155,7 @@ def _keep_words(packet: Packet) -> None:
 
 def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> None:
     """The packet is refused for these reasons; cases of it that the desk has taken keep their references."""
-    taken = [one for one in packet.cases or [] if one.get("reference")]
+    taken = [one for one in packet.cases if one.reference]
     if not reasons:
         reasons = [
             {
@@ -167,8 +165,8 @@ def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> No
                 "act": "",
             }
         ]
-    if taken and len(packet.cases or []) > 1:
-        names = ", ".join(f"{one['case']['label']} as {one['reference']}" for one in taken)
+    if taken and len(packet.cases) > 1:
+        names = ", ".join(f"{one.label} as {one.reference}" for one in taken)
         reasons = [{**reason, "text": f"{reason['text']} (Taken already: {names}.)"} for reason in reasons]
     packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
     packet.lodge_state, packet.lodge_words = None, ""

@@ -18,7 +18,7 @@ from sealpacket.services.packets.bagging import BagTexts, bag_texts
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.parcels import file_names
 from sealpacket.services.packets.workbench import in_draft
-from sealpacket.store.models import Packet
+from sealpacket.store.models import Packet, PacketCase
 
 
 def letter(house: House, number: str) -> dict[str, Any]:
@@ -54,7 +54,7 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
                 )
             packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
             packet.sealed_by = actor.name
-            packet.cases = _sealed_cases(packet, cases_of(bench.sheet, bench.values(bench.sheet)))
+            _write_cases(packet, cases_of(bench.sheet, bench.values(bench.sheet)))
             packet.file_names = file_names(bench, bench.sheet).model_dump()
             packet.ruling = bench.ruling.model_dump(mode="json")
             packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
@@ -75,17 +75,17 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
         raise
 
 
-def _sealed_cases(packet: Packet, cases: tuple[Case, ...]) -> list[dict[str, Any]]:
-    """The cases to be sent. One that the desk took before, and that is still the same, is not sent again."""
-    before = {one["case"]["label"]: one for one in packet.cases or [] if one.get("reference")}
-    sealed = []
-    for case in cases:
+def _write_cases(packet: Packet, cases: tuple[Case, ...]) -> None:
+    """Keep the cases to be sent. One that the desk took before, and that is still the same, is not sent again."""
+    before = {one.label: one for one in packet.cases if one.reference}
+    written: list[PacketCase] = []
+    for place, case in enumerate(cases):
         body = case.model_dump(mode="json")
         old = before.get(case.label)
-        sealed.append(
-            old if old and old["case"] == body else {"case": body, "reference": None, "status": "", "life": ""}
-        )
-    return sealed
+        one = old if old and old.written == body else PacketCase(label=case.label, written=body)
+        one.place = place
+        written.append(one)
+    packet.cases = written
 
 
 def _bag(house: House, number: str, packet: Packet, texts: BagTexts) -> tuple[str, str, SealedBag]:
@@ -168,8 +168,8 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
         packet.life, packet.turn = "drafting", "ours"
         packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_at = None
         packet.sealed_answers = packet.file_names = None
-        if not any(one.get("reference") for one in packet.cases or []):
-            packet.cases = None
+        if not any(one.reference for one in packet.cases):
+            packet.cases = []
         packet.sealed_by = packet.lodge_state = None
         packet.lodge_words = ""
         for exhibit in packet.exhibits:

@@ -25,7 +25,7 @@ from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.services.coverage import login_value, logins_of
 from sealpacket.services.packets.remembering import suggestions
 from sealpacket.services.packets.workbench import DRAFT, OVER, Workbench
-from sealpacket.store.models import Asset, Exhibit, Packet
+from sealpacket.store.models import Asset, Exhibit, Message, Packet, PacketCase
 
 
 def brief(packet: Packet, stops: int | None = None) -> dict[str, Any]:
@@ -124,8 +124,7 @@ def show(bench: Workbench) -> dict[str, Any]:
         "follow_state": packet.follow_state,
         "follow_words": packet.follow_words,
         "refusals": packet.refusals or [],
-        "cases": [_case(one) for one in packet.cases or []],
-        "told": packet.told,
+        "cases": [_case(one) for one in packet.cases],
         "severity": _severity(bench),
         "evidence": _evidence(bench),
         "sheet_waiting": _newer(packet),
@@ -133,8 +132,9 @@ def show(bench: Workbench) -> dict[str, Any]:
     }
 
 
-def _case(one: dict[str, Any]) -> dict[str, Any]:
-    return {"label": one["case"]["label"], **{name: one.get(name) for name in ("reference", "status", "life")}}
+def _case(one: PacketCase) -> dict[str, Any]:
+    fields = ("label", "reference", "desk_status", "life", "turn", "desk_facts")
+    return {field: getattr(one, field) for field in fields}
 
 
 def _newer(packet: Packet) -> int | None:
@@ -255,10 +255,11 @@ def show_exhibit(exhibit: Exhibit) -> dict[str, Any]:
     }
 
 
-def _message(message: Any) -> dict[str, Any]:
+def _message(message: Message) -> dict[str, Any]:
     fields = ("id", "direction", "text", "asks", "by", "at", "outgoing", "trouble", "sender", "stranger")
     return {
         **{field: getattr(message, field) for field in fields},
+        "case": message.case.label if message.case else "",
         "answered": message.answered_at is not None,
         "sent": message.direction == "in" or message.sent_at is not None,
         "mail": message.original_blob is not None,

@@ -122,6 +122,7 @@ class MessageShown(BaseModel):
     text: str
     asks: bool
     by: str
+    case: str = Field(description="The label of the case that it is about; empty where there is only one.")
     at: datetime
     answered: bool
     sent: bool
@@ -202,7 +203,6 @@ class PacketShown(PacketBrief):
     follow_words: str
     refusals: list[RefusalShown]
     cases: list[CaseShown]
-    told: dict[str, str]
     severity: SeverityShown | None
     evidence: list[EvidenceShown]
     sheet_waiting: int | None
@@ -214,8 +214,10 @@ class CaseShown(BaseModel):
 
     label: str
     reference: str | None
-    status: str | None
-    life: str | None
+    desk_status: str
+    life: Literal["lodged", "answered", "settled"] | None = Field(description="Empty until the desk has it.")
+    turn: Literal["ours", "vendor"] | None
+    desk_facts: dict[str, str] = Field(description="What else the desk says of it, such as an RMA number.")
 
 
 class LevelShown(BaseModel):

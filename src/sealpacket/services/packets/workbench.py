@@ -95,7 +95,7 @@ class Workbench:
     def cases(self) -> tuple[Case, ...]:
         """The cases of the packet: as they were sealed, or as they would be written now."""
         if self.packet.cases and self.packet.life not in DRAFT:
-            return tuple(Case.model_validate(one["case"]) for one in self.packet.cases)
+            return tuple(Case.model_validate(one.written) for one in self.packet.cases)
         return cases_of(self.sheet, self.values(self.sheet)) if self.sheet else ()
 
 

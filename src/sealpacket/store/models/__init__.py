@@ -14,7 +14,7 @@ from sealpacket.store.models.house import (
     SignInTry,
 )
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
-from sealpacket.store.models.packets import Exhibit, MailCount, Message, Packet, TypedRecord
+from sealpacket.store.models.packets import Exhibit, MailCount, Message, Packet, PacketCase, TypedRecord
 from sealpacket.store.models.paper import Paper
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
@@ -60,6 +60,7 @@ __all__ = [
     "Message",
     "Outlook",
     "Packet",
+    "PacketCase",
     "Paper",
     "Person",
     "PickedUp",

@@ -1,11 +1,11 @@
-"""Packets, their exhibits, and what was said between us and the desk."""
+"""Packets, their cases at the desk, their exhibits, and what was said between us and the desk."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from uuid import uuid4
 
-from sqlalchemy import JSON, CheckConstraint, ForeignKey, Identity, Index, Sequence, UniqueConstraint
+from sqlalchemy import JSON, CheckConstraint, ForeignKey, Identity, Index, Sequence, UniqueConstraint, func
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded, now
@@ -19,8 +19,8 @@ packet_number = Sequence("packet_number", metadata=Base.metadata)
 class Packet(Recorded, Base):
     """One submission, from the first note to the settled end.
 
-    `cases` are what was sealed of it, one or (where the desk wants that) several: each with its `case` as written, its
-    `reference`, `status` and `life`. `told` is what else the desk told, such as an RMA, by label.
+    `cases` are what was sealed of it, one or (where the desk wants that) several. `reference` and `desk_status` sum
+    them up for lists and for finding; `follow.sum_up` keeps them true.
     """
 
     __tablename__ = "packet"
@@ -44,8 +44,6 @@ class Packet(Recorded, Base):
     settled_at: Mapped[datetime | None]
     sealed_at: Mapped[datetime | None]
     sealed_by: Mapped[str | None]
-    cases: Mapped[list | None] = mapped_column(JSON(none_as_null=True))
-    told: Mapped[dict] = mapped_column(default=dict, server_default="{}")
     sealed_answers: Mapped[list | None]
     file_names: Mapped[dict | None]
     bag_blob: Mapped[str | None]
@@ -63,6 +61,9 @@ class Packet(Recorded, Base):
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()
     sheet: Mapped[DeskSheet | None] = relationship()
+    cases: Mapped[list[PacketCase]] = relationship(
+        order_by="PacketCase.place", back_populates="packet", cascade="all, delete-orphan"
+    )
     exhibits: Mapped[list[Exhibit]] = relationship(order_by="Exhibit.created_at", back_populates="packet")
     messages: Mapped[list[Message]] = relationship(order_by="Message.at, Message.id", back_populates="packet")
 
@@ -74,6 +75,34 @@ class Packet(Recorded, Base):
         CheckConstraint("follow_state IN ('asking','failed')", name="follow_state"),
         CheckConstraint("(life IN ('drafting','withdrawn','refused')) OR bag_blob IS NOT NULL", name="sealed_has_bag"),
         Index("ix_packet_list", "created_at", "id"),
+    )
+
+
+class PacketCase(Base):
+    """One case of a sealed packet at its desk; a desk that splits packets has several.
+
+    `written` is the case as it was sealed, `label` what it is called among several (empty for the only one). `sent`:
+    the desk has it. `life` and `turn` are empty until then. `desk_facts` is what else the desk told, such as an RMA
+    number, by label.
+    """
+
+    __tablename__ = "packet_case"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"))
+    place: Mapped[int]
+    label: Mapped[str] = mapped_column(default="")
+    written: Mapped[dict] = mapped_column(JSON())
+    sent: Mapped[bool] = mapped_column(default=False)
+    reference: Mapped[str | None] = mapped_column(index=True)
+    desk_status: Mapped[str] = mapped_column(default="")
+    life: Mapped[str | None]
+    turn: Mapped[str | None]
+    desk_facts: Mapped[dict] = mapped_column(default=dict)
+    packet: Mapped[Packet] = relationship(back_populates="cases")
+    __table_args__ = (
+        UniqueConstraint("packet_id", "place", deferrable=True, initially="DEFERRED"),
+        CheckConstraint("life IN ('lodged','answered','settled')", name="life"),
+        CheckConstraint("turn IN ('ours','vendor')", name="turn"),
     )
 
 
@@ -139,7 +168,9 @@ class MailCount(Base):
 
 
 class Message(Base):
-    """Something said between us and the desk. `desk_id` is the desk's own name for it, so that none comes twice.
+    """Something said between us and the desk, about one case of the packet.
+
+    `desk_id` is the desk's own name for it, so that none comes twice. `case` is unknown for what a stranger wrote.
 
     Of ours `text` is what was typed and `outgoing` what is sent; `found_sealed` has what was masked, encrypted;
     `trouble` says why it could not be sent. Of a mail `sender` is who it says it is from, and `stranger` that this is
@@ -149,6 +180,7 @@ class Message(Base):
     __tablename__ = "message"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"))
+    case_id: Mapped[str | None] = mapped_column(ForeignKey("packet_case.id", ondelete="SET NULL"), index=True)
     desk_id: Mapped[str | None]
     direction: Mapped[str]
     text: Mapped[str]
@@ -164,7 +196,8 @@ class Message(Base):
     sender: Mapped[str] = mapped_column(default="", server_default="")
     stranger: Mapped[bool] = mapped_column(default=False, server_default="false")
     packet: Mapped[Packet] = relationship(back_populates="messages")
-    __table_args__ = (
-        UniqueConstraint("packet_id", "desk_id"),
-        CheckConstraint("direction IN ('in','out')", name="direction"),
-    )
+    case: Mapped[PacketCase | None] = relationship()
+    __table_args__ = (CheckConstraint("direction IN ('in','out')", name="direction"),)
+
+
+Index("uq_message_desk_id", Message.packet_id, func.coalesce(Message.case_id, ""), Message.desk_id, unique=True)
