@@ -12,7 +12,7 @@ import { REGISTER } from "./pages/register/kinds";
 import { RegisterPage } from "./pages/register/page";
 import { SignInPage } from "./pages/sign-in";
 import { TodayPage } from "./pages/today";
-import { join, Key, Nothing, TroubleNote, Waiting } from "./parts/basics";
+import { join, Key, Nothing, ProblemNote, Waiting } from "./parts/basics";
 import { Find } from "./parts/find";
 import { KeyHelp, useKeys } from "./parts/keys";
 import { isIncoming } from "./parts/tabs";
@@ -38,7 +38,7 @@ export function App() {
     return (
       <main className="mx-auto max-w-md p-8">
         <h1 className="mb-3 text-[24px] leading-8">Seal Packet</h1>
-        <TroubleNote trouble={me.error} />
+        <ProblemNote problem={me.error} />
       </main>
     );
   }

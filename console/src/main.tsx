@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { Trouble } from "./api/client";
+import { ProblemError } from "./api/client";
 import { App } from "./app";
 import { STYLE_NONCE } from "./parts/nonce";
 import { applyTheme } from "./parts/theme";
@@ -15,7 +15,8 @@ const cache = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 2_000,
-      retry: (times, error) => times < 2 && error instanceof Trouble && (error.status === 0 || error.status === 503),
+      retry: (times, error) =>
+        times < 2 && error instanceof ProblemError && (error.status === 0 || error.status === 503),
     },
   },
 });

@@ -10,7 +10,7 @@ from typing import Annotated
 
 import typer
 
-from sealpacket.core.errors import Trouble
+from sealpacket.core.errors import ProblemError
 from sealpacket.settings import Settings
 
 cli = typer.Typer(no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False)
@@ -172,12 +172,12 @@ def receive(
 
 
 def run() -> None:
-    """Entry point; a Trouble is told in two lines."""
+    """Entry point; a ProblemError is told in two lines."""
     try:
         cli()
-    except Trouble as trouble:
-        print(f"{trouble.sentence}\n{trouble.way_out}", file=sys.stderr)
-        raise SystemExit(1) from trouble
+    except ProblemError as problem:
+        print(f"{problem.detail}\n{problem.remedy}", file=sys.stderr)
+        raise SystemExit(1) from problem
 
 
 if __name__ == "__main__":

@@ -126,7 +126,7 @@ def test_what_is_no_zip_is_said_to_be_none(tmp_path: Path, content: bytes) -> No
     file.write_bytes(content)
     with pytest.raises(Damaged) as caught:
         verify_bag(file, KEYS)
-    assert caught.value.way_out
+    assert caught.value.remedy
 
 
 def test_a_truncated_bag_is_not_taken(path: Path) -> None:

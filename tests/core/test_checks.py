@@ -101,7 +101,7 @@ def test_an_answer_of_the_wrong_form_stops_it(question: str, value: str, says: s
 def test_a_severity_whose_duty_nobody_meets_names_who_could() -> None:
     stop = check(severity="1", impact="All stands still.")["duty"]
     assert "Marit Oswin is not" in stop.sentence
-    assert stop.way_out == "Name Ines Harrowgate as contact"
+    assert stop.remedy == "Name Ines Harrowgate as contact"
     assert stop.target == "contact"
 
 
@@ -109,11 +109,11 @@ def test_a_contact_on_call_meets_the_duty() -> None:
     assert check(severity="1", impact="All stands still.", contact="ines") == {}
 
 
-def test_where_nobody_is_on_call_a_lower_severity_is_the_way_out() -> None:
+def test_where_nobody_is_on_call_a_lower_severity_is_the_remedy() -> None:
     people = {"marit": PEOPLE["marit"]}
     answers = answers_for(SHEET, {**GOOD, "severity": "1", "impact": "All."}, {})
     stop = next(c for c in check_packet(SHEET, answers, COVERED, (LOG,), people) if c.code == "duty")
-    assert (stop.way_out, stop.target) == ("Choose a lower severity", "severity")
+    assert (stop.remedy, stop.target) == ("Choose a lower severity", "severity")
 
 
 def test_no_thing_no_packet() -> None:
@@ -126,7 +126,7 @@ def test_cover_that_does_not_hold_stops_it_with_the_first_cure() -> None:
         "cures": (Cure(code="use_login", sentence="Use ines.", act="use_login", target="ines"),),
     })  # fmt: skip
     stop = check(ruling=ruling)["cover"]
-    assert (stop.sentence, stop.way_out, stop.act, stop.target) == (
+    assert (stop.sentence, stop.remedy, stop.act, stop.target) == (
         "teo is not tied to T-1.", "Use ines.", "use_login", "ines",
     )  # fmt: skip
 
@@ -157,7 +157,7 @@ def test_what_the_desk_does_not_take_stops_it(update: dict[str, Any], code: str)
 def test_an_exhibit_that_cannot_go_stops_it(exhibit: ExhibitState, code: str, act: str) -> None:
     stop = check(exhibits=(exhibit,))[code]
     assert (stop.level, stop.act, stop.target) == ("stop", act, exhibit.name)
-    assert stop.way_out
+    assert stop.remedy
 
 
 def test_a_released_exhibit_passes() -> None:

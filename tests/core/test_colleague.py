@@ -107,7 +107,7 @@ def test_another_time_zone_a_contact_who_is_away_and_a_mailbox_that_nobody_reads
 
 def test_a_severity_that_promises_someone_who_is_away_names_nobody_else() -> None:
     stop = said(severity="1", impact="All stands still.")["duty"]
-    assert (stop.level, stop.way_out) == ("stop", "Choose a lower severity"), "the one on call is away"
+    assert (stop.level, stop.remedy) == ("stop", "Choose a lower severity"), "the one on call is away"
 
 
 def test_a_category_that_does_not_fit_the_kind_is_told() -> None:
@@ -138,7 +138,7 @@ def test_what_has_to_be_so_before(
     broken = said(sheet, facts=facts, ruling=RULING.model_copy(update=ruling))[code]
     assert broken.level == "stop"
     assert broken.sentence.endswith("They insist.")
-    assert broken.way_out
+    assert broken.remedy
     assert code not in said(sheet, tried="A restart: no change.")
 
 

@@ -220,7 +220,7 @@ def test_every_occurrence_of_a_passcode_is_covered() -> None:
         (pdf("text", lock=True), "locked"),
     ],
 )
-def test_what_cannot_be_read_is_told_with_a_way_out(content: bytes, words: str) -> None:
+def test_what_cannot_be_read_is_told_with_a_remedy(content: bytes, words: str) -> None:
     with pytest.raises(PaperFault, match=words) as fault:
         open_paper(content)
-    assert fault.value.way_out
+    assert fault.value.remedy

@@ -36,8 +36,8 @@ def say(logs: Path, *more: str) -> tuple[int, str]:
     """Its exit code and what it said; what goes wrong is told as the program's entry tells it."""
     words = ["redact", str(logs / "logs"), "--out", str(logs / "out"), "--terms", str(logs / "terms.csv"), *more]
     done = CliRunner().invoke(app, words)
-    trouble = done.exception
-    told = f"{trouble.sentence} {trouble.way_out}" if isinstance(trouble, ClientError) else ""
+    problem = done.exception
+    told = f"{problem.detail} {problem.remedy}" if isinstance(problem, ClientError) else ""
     return done.exit_code, done.output + told
 
 

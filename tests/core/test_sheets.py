@@ -92,8 +92,8 @@ FORM_SEND = {"channel": "http_form", "lodge": "/r", "follow": "/r/{reference}", 
 def test_a_faulty_sheet_is_refused_with_the_place(changes: dict[str, Any], says: str) -> None:
     with pytest.raises(Invalid) as caught:
         small(**changes)
-    assert says in caught.value.sentence
-    assert caught.value.way_out
+    assert says in caught.value.detail
+    assert caught.value.remedy
 
 
 @pytest.mark.parametrize(

@@ -87,7 +87,7 @@ def test_what_is_no_table_says_so(tmp_path: Path, content: bytes, says: str) -> 
     path.write_bytes(content)
     with pytest.raises(TableFault, match=says) as caught:
         read(path)
-    assert caught.value.way_out
+    assert caught.value.remedy
 
 
 def test_a_bomb_is_not_opened(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

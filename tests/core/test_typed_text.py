@@ -191,7 +191,7 @@ def test_the_gravest_kinds_are_stops_until_someone_decides(text: str, words: str
     stops = [c for c in looked_at(sheet, {"tried": text}) if c.code == "typed-secret"]
     assert [(c.level, c.target) for c in stops] == [("stop", "tried")]
     assert words in stops[0].sentence
-    assert stops[0].way_out
+    assert stops[0].remedy
     assert text not in stops[0].sentence
     values = {v.original.casefold() for f in REDACTOR.redact(text).findings for v in f.values}
     assert not [c for c in looked_at(sheet, {"tried": text}, decided=frozenset(values)) if c.code == "typed-secret"]

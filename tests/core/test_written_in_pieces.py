@@ -115,7 +115,7 @@ def test_the_check_of_a_packet_names_it_too() -> None:
     )
     stop = check(exhibits=(exhibit,))["leak"]
     assert stop.sentence == "An original is still in b.pdf: [secret:abcdefghij] (page 3)."
-    assert "legend" in stop.way_out
+    assert "legend" in stop.remedy
 
 
 @pytest.mark.parametrize(

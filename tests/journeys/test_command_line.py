@@ -161,7 +161,7 @@ def test_the_register_is_kept_from_the_command_line(shell: Terminal) -> None:
         (("verify", "/nowhere.zip"), 2, "does not exist"),
     ],
 )
-def test_what_goes_wrong_is_said_with_a_way_out(
+def test_what_goes_wrong_is_said_with_a_remedy(
     shell: Terminal, arguments: tuple[str, ...], code: int, says: str
 ) -> None:
     said = " ".join(shell.run(*arguments, code=code).split())

@@ -9,7 +9,7 @@ import httpx
 import pytest
 
 from sealpacket.client import NoService, Refused, SealPacket, make_token
-from sealpacket.demo.house import HouseTrouble, RunningHouse
+from sealpacket.demo.house import HouseError, RunningHouse
 from tests.conftest import ARRAY, NO_TLS
 
 RIGHT = "four-quiet-herons-here"
@@ -154,7 +154,7 @@ def test_weak_passwords_and_unknown_roles_are_refused(
     house: RunningHouse, roles: list[str], password: str, says: str
 ) -> None:
     options = [part for role in roles for part in ("--role", role)]
-    with pytest.raises(HouseTrouble, match=says):
+    with pytest.raises(HouseError, match=says):
         house._service("account", "someone", *options, stdin=password + "\n")
 
 
@@ -163,7 +163,7 @@ def test_weak_passwords_and_unknown_roles_are_refused(
     [("aaaaaaaaaaaa", "hardly any different"), ("someone-likes-tea", "holds the account's name")],
 )
 def test_easy_passwords_are_refused(house: RunningHouse, password: str, says: str) -> None:
-    with pytest.raises(HouseTrouble, match=says):
+    with pytest.raises(HouseError, match=says):
         house._service("account", "someone", "--role", "reader", stdin=password + "\n")
 
 
@@ -270,7 +270,7 @@ def test_a_session_that_lies_idle_ends(house: RunningHouse, browser: httpx.Clien
 def test_no_service_is_told_as_such() -> None:
     with pytest.raises(NoService) as caught:
         SealPacket("http://127.0.0.1:9", "x").me()
-    assert "make demo" in caught.value.way_out
+    assert "make demo" in caught.value.remedy
 
 
 @pytest.mark.parametrize(

@@ -55,16 +55,16 @@ def test_parts_of_a_path_stay_parts(text: str, path: str) -> None:
 @pytest.mark.parametrize(
     ("body", "code", "sentence"),
     [
-        (b'{"code": "stale", "detail": "Changed.", "way_out": "Read it."}', "stale", "Changed."),
+        (b'{"code": "stale", "detail": "Changed.", "remedy": "Read it."}', "stale", "Changed."),
         (b"<html>gateway</html>", "http-502", "The service answered with HTTP 502."),
         (b"[1]", "http-502", "The service answered with HTTP 502."),
         (b"", "http-502", "The service answered with HTTP 502."),
     ],
 )
-def test_every_refusal_has_code_sentence_and_way_out(body: bytes, code: str, sentence: str) -> None:
+def test_every_refusal_has_code_sentence_and_remedy(body: bytes, code: str, sentence: str) -> None:
     error = refused(httpx.Response(502, content=body))
-    assert (error.status, error.code, error.sentence) == (502, code, sentence)
-    assert error.way_out
+    assert (error.status, error.code, error.detail) == (502, code, sentence)
+    assert error.remedy
     assert isinstance(error, ClientError)
 
 
@@ -159,7 +159,7 @@ def test_waiting_ends_when_nothing_is_in_hand(
         assert busy(marit.packets.get(noted.number))
         with pytest.raises(ClientError, match="still busy") as caught:
             marit.packets.wait(noted.number, seconds=0.5)
-        assert "worker" in caught.value.way_out
+        assert "worker" in caught.value.remedy
     finally:
         house.begin("worker")
     assert not busy(marit.packets.wait(noted.number))

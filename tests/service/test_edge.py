@@ -53,7 +53,7 @@ def test_control_characters_are_refused_by_name(
     answer = api.request(method, path, json=body)
     assert (answer.status_code, answer.json()["code"]) == (422, "control-character"), answer.text
     assert answer.json()["field"] == field
-    assert answer.json()["way_out"]
+    assert answer.json()["remedy"]
     assert CANARY not in log_of(house)
 
 

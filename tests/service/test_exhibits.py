@@ -233,7 +233,7 @@ def test_an_empty_file_is_refused_with_what_to_do(marit: SealPacket, noted: Pack
     with pytest.raises(Refused) as caught:
         add(marit, noted.number, tmp_path / "empty.log", b"")
     assert caught.value.code == "empty-file"
-    assert "Collect it again" in caught.value.way_out
+    assert "Collect it again" in caught.value.remedy
 
 
 def test_a_file_past_the_limit_is_refused_before_it_is_sent(
@@ -246,7 +246,7 @@ def test_a_file_past_the_limit_is_refused_before_it_is_sent(
     with pytest.raises(Refused) as caught:
         marit.exhibits.add(noted.number, path)
     assert (caught.value.status, caught.value.code) == (413, "too-large")
-    assert "2.0 GB" in caught.value.sentence
+    assert "2.0 GB" in caught.value.detail
     assert time.monotonic() - begun < 5
     assert marit.packets.get(noted.number).exhibits == []
 

@@ -17,8 +17,8 @@ from openapi_spec_validator import validate
 
 from sealpacket.client import NoService, Refused, SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port
-from sealpacket.demo.house import HouseTrouble, RunningHouse
+from sealpacket.demo.cluster import Cluster, ClusterError, free_port
+from sealpacket.demo.house import HouseError, RunningHouse
 from tests.conftest import NO_TLS, ROOT, add, reference_of, until
 
 
@@ -114,7 +114,7 @@ def test_what_is_not_there_is_a_problem_too(house: RunningHouse, method: str, pa
     answer = httpx.request(method, house.address + path, trust_env=False, verify=NO_TLS)
     assert answer.status_code == status
     assert answer.headers["Content-Type"] == "application/problem+json"
-    assert answer.json()["way_out"]
+    assert answer.json()["remedy"]
 
 
 def test_a_body_that_never_ends_is_refused(house: RunningHouse, marit: SealPacket) -> None:
@@ -145,7 +145,7 @@ def test_a_stopped_database_is_told_and_nothing_is_lost(house: RunningHouse, mar
         with pytest.raises(Refused) as caught:
             marit.packets.note("Noted while it is stopped")
         assert (caught.value.status, caught.value.code) == (503, "database-unreachable")
-        assert "start PostgreSQL" in caught.value.way_out
+        assert "start PostgreSQL" in caught.value.remedy
         page = httpx.get(house.address, trust_env=False, verify=NO_TLS)
         assert page.status_code == 200, "the console still comes, and says what is wrong"
     finally:
@@ -177,7 +177,7 @@ def test_a_full_disk_is_told_and_leaves_nothing_half_done(tmp_path: Path) -> Non
         kept = blobs.put([b"small"])
         with pytest.raises(DiskFull) as caught:
             blobs.put(b"x" * 100_000 for _ in range(50))
-        assert "Make room" in caught.value.way_out
+        assert "Make room" in caught.value.remedy
         assert [path.name for path in small.rglob("*") if path.is_file()] == [kept.name]
         assert blobs.read_all(kept.name) == b"small"
     finally:
@@ -215,7 +215,7 @@ def test_a_lost_blob_is_told(house: RunningHouse, marit: SealPacket, noted: Pack
 
 
 def test_a_second_copy_from_the_same_folder_is_told_where_the_first_is(house: RunningHouse) -> None:
-    with pytest.raises(HouseTrouble, match=f"Another copy already runs.*at {house.address}"):
+    with pytest.raises(HouseError, match=f"Another copy already runs.*at {house.address}"):
         RunningHouse(house.folder).start()
 
 
@@ -236,7 +236,7 @@ def test_the_cluster_keeps_its_data_and_ends_cleanly() -> None:
         cluster.start()
         with psycopg.connect(cluster.owner_url.replace("+psycopg", "")) as connection:
             connection.execute("CREATE TABLE kept AS SELECT 1 AS x")
-        with pytest.raises(ClusterTrouble, match="already running"):
+        with pytest.raises(ClusterError, match="already running"):
             Cluster.at(folder / "pg").start()
         cluster.stop()
         log = cluster.folder / "log"  # its last line is written when its lock is gone already

@@ -227,7 +227,7 @@ def test_everything_in_one_file_can_be_imported_kind_by_kind(marit: SealPacket, 
         assert found.counts.rejected == 0
 
 
-def test_what_is_no_table_fails_with_a_way_out(bench: Bench) -> None:
+def test_what_is_no_table_fails_with_a_remedy(bench: Bench) -> None:
     path = bench.folder / "picture.xlsx"
     path.write_bytes(b"PK\x03\x04 not really")
     found = bench.house.imports.wait(bench.house.imports.begin("asset", path).id)

@@ -81,7 +81,7 @@ def test_a_server_without_starttls_gets_no_mail_unless_that_was_asked_for(serve:
     with pytest.raises(Unavailable) as caught:
         mail.send(f"smtp://we:secret@{where}", message)
     assert caught.value.code == "mail-encryption"
-    assert "smtp+plain" in caught.value.way_out
+    assert "smtp+plain" in caught.value.remedy
     assert taken == []
     mail.send(f"smtp+plain://{where}", message)
     assert [encrypted for encrypted, _ in taken] == [False]

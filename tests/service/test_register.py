@@ -23,7 +23,7 @@ def refusal(call: Callable[[], Any]) -> Refused:
     """The problem of a call that has to fail."""
     with pytest.raises(Refused) as caught:
         call()
-    assert caught.value.way_out
+    assert caught.value.remedy
     return caught.value
 
 

@@ -72,7 +72,7 @@ def test_references_are_found_by_what_people_write(session: Session, many: bool)
         with pytest.raises(Invalid) as caught:
             call()
         assert (caught.value.code, caught.value.facts["field"]) == ("no-such", field)
-        assert caught.value.way_out
+        assert caught.value.remedy
 
 
 def test_a_record_is_found_again_by_what_tells_it_apart(session: Session) -> None:

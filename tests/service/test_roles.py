@@ -114,4 +114,4 @@ def test_roles(house: RunningHouse, tokens: dict[str, str], method: str, path: s
             assert answer.status_code not in (401, 403), (role, answer.text)
         else:
             assert (answer.status_code, answer.json()["code"]) == (403, "not-allowed"), (role, answer.text)
-            assert answer.json()["way_out"]
+            assert answer.json()["remedy"]

@@ -32,7 +32,7 @@ def test_what_stops_a_packet_stops_its_seal(marit: SealPacket, noted: PacketShow
         marit.packets.seal(noted.number)
     assert caught.value.code == "stops-left"
     assert caught.value.facts["stops"] == ["unanswered"] * 3
-    assert "How bad is it?" in caught.value.way_out
+    assert "How bad is it?" in caught.value.remedy
 
 
 def test_a_preparer_cannot_seal(teo: SealPacket, answered: PacketShown) -> None:
@@ -386,8 +386,8 @@ def test_no_request_waits_for_a_desk(marit: SealPacket, lodged: PacketShown, tar
 def test_an_answer_that_cannot_be_sent_says_why(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
     tarnfell.steer(down=True)
     marit.packets.reply(lodged.number, "Here is more.")
-    failed = wait_for(marit, lodged.number, lambda p: p.messages[-1].trouble)
-    assert "not well" in failed.messages[-1].trouble
+    failed = wait_for(marit, lodged.number, lambda p: p.messages[-1].failure)
+    assert "not well" in failed.messages[-1].failure
     assert (failed.turn, failed.messages[-1].sent) == ("ours", False)
 
 
@@ -397,4 +397,4 @@ def test_what_is_over_is_nobodys_turn(marit: SealPacket, lodged: PacketShown, ta
     assert lodged.number not in [packet.number for packet in marit.packets.list(turn="vendor")]
     with pytest.raises(Refused) as caught:
         marit.packets.reply(lodged.number, "One more thing.")
-    assert "Lodge it first" not in caught.value.way_out
+    assert "Lodge it first" not in caught.value.remedy

@@ -96,7 +96,7 @@ def test_what_is_no_request_is_a_problem_document_too(house: RunningHouse, reque
         client.settimeout(10)
         client.sendall(request_)
         answer = b""
-        while b"way_out" not in answer and (part := client.recv(65536)):
+        while b"remedy" not in answer and (part := client.recv(65536)):
             answer += part
     assert answer.startswith(f"HTTP/1.1 {status} ".encode())
     assert b"application/problem+json" in answer

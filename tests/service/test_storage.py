@@ -16,7 +16,7 @@ from pydantic import ValidationError
 from sqlalchemy import select
 
 from sealpacket.core import errors
-from sealpacket.core.errors import Damaged, Invalid, Trouble, Unavailable
+from sealpacket.core.errors import Damaged, Invalid, ProblemError, Unavailable
 from sealpacket.services.paging import after, page_of
 from sealpacket.services.register import forms
 from sealpacket.store.blobs import Blobs
@@ -152,12 +152,12 @@ def test_keys_are_fit_for_addresses(text: str) -> None:
     assert key == key.lower()
 
 
-def test_every_trouble_has_a_code_a_title_and_a_status() -> None:
-    kinds = [kind for kind in vars(errors).values() if isinstance(kind, type) and issubclass(kind, Trouble)]
+def test_every_error_has_a_code_a_title_and_a_status() -> None:
+    kinds = [kind for kind in vars(errors).values() if isinstance(kind, type) and issubclass(kind, ProblemError)]
     assert len(kinds) > 8
     codes = [kind.code for kind in kinds]
     assert len(set(codes)) == len(codes)
     for kind in kinds:
         assert kind.title
-        if kind is not Trouble:
+        if kind is not ProblemError:
             assert any(parent in STATUS for parent in kind.__mro__)

@@ -241,7 +241,7 @@ def test_a_message_with_a_secret_is_not_sent_until_someone_decides(
     with pytest.raises(Refused) as caught:
         marit.packets.reply(number, text)
     assert caught.value.code == "typed-secret"
-    assert "hunter2secret" not in caught.value.sentence + caught.value.way_out
+    assert "hunter2secret" not in caught.value.detail + caught.value.remedy
     assert len(marit.packets.get(number).messages) == len(lodged.messages)
     marit.exhibits.decide(number, "mask", "secret", "hunter2secret", reason="it is not theirs to know")
     packet = marit.packets.reply(number, text)

@@ -5,12 +5,12 @@ import type { components, paths } from "./schema";
 export type Schemas = components["schemas"];
 
 /** What went wrong, as the service says it (RFC 9457). */
-export class Trouble extends Error {
+export class ProblemError extends Error {
   constructor(
     readonly status: number,
     readonly code: string,
     readonly detail: string,
-    readonly wayOut: string,
+    readonly remedy: string,
     readonly field?: string | null,
   ) {
     super(detail);
@@ -25,14 +25,14 @@ export function csrfToken() {
   return csrf;
 }
 
-/** A Trouble from any answer that is no success. */
-export function troubleFrom(status: number, body: unknown): Trouble {
+/** A ProblemError from any answer that is no success. */
+export function problemFrom(status: number, body: unknown): ProblemError {
   const problem = (body ?? {}) as Partial<Schemas["Problem"]>;
-  return new Trouble(
+  return new ProblemError(
     status,
     problem.code ?? `http-${status}`,
     problem.detail ?? `The service answered with HTTP ${status}.`,
-    problem.way_out ?? "Try again in a moment.",
+    problem.remedy ?? "Try again in a moment.",
     problem.field,
   );
 }
@@ -44,10 +44,10 @@ const guard: Middleware = {
   },
   async onResponse({ response }) {
     if (response.ok) return;
-    throw troubleFrom(response.status, await response.json().catch(() => null));
+    throw problemFrom(response.status, await response.json().catch(() => null));
   },
   onError() {
-    return new Trouble(0, "no-service", "The service cannot be reached.", "Check that it runs, then try again.");
+    return new ProblemError(0, "no-service", "The service cannot be reached.", "Check that it runs, then try again.");
   },
 };
 
@@ -57,6 +57,7 @@ api.use(guard);
 /** The body of an answer that is certain to be there, since every failure is thrown. */
 export async function taken<T>(call: Promise<{ data?: T }>): Promise<T> {
   const { data } = await call;
-  if (data === undefined) throw new Trouble(0, "empty", "The service sent an empty answer.", "Load the page again.");
+  if (data === undefined)
+    throw new ProblemError(0, "empty", "The service sent an empty answer.", "Load the page again.");
   return data;
 }

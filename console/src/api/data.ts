@@ -8,7 +8,7 @@ import {
   useQueryClient,
 } from "@tanstack/react-query";
 import { asked } from "../sheets/conditions";
-import { api, rememberCsrf, type Schemas, type Trouble, taken } from "./client";
+import { api, type ProblemError, rememberCsrf, type Schemas, taken } from "./client";
 
 export type Packet = Schemas["PacketShown"];
 export type PacketBrief = Schemas["PacketBrief"];
@@ -21,7 +21,7 @@ export type Me = Schemas["Me"];
 export type Need = Ruling["need"];
 
 export function useMe() {
-  return useQuery<Me, Trouble>({
+  return useQuery<Me, ProblemError>({
     queryKey: ["me"],
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
@@ -35,7 +35,7 @@ export function useMe() {
 
 export function useSignIn() {
   const cache = useQueryClient();
-  return useMutation<Me, Trouble, { name: string; password: string }>({
+  return useMutation<Me, ProblemError, { name: string; password: string }>({
     mutationFn: (body) => taken(api.POST("/api/v1/sign-in", { body })),
     onSuccess: (me) => {
       rememberCsrf(me.csrf);
@@ -57,14 +57,14 @@ export function useSignOut() {
 }
 
 export const useToday = () =>
-  useQuery<Schemas["Today"], Trouble>({
+  useQuery<Schemas["Today"], ProblemError>({
     queryKey: ["today"],
     queryFn: () => taken(api.GET("/api/v1/today")),
     refetchInterval: 20_000,
   });
 
 export const usePackets = (life: string, query: string) =>
-  useInfiniteQuery<Schemas["PacketPage"], Trouble>({
+  useInfiniteQuery<Schemas["PacketPage"], ProblemError>({
     queryKey: ["packets", life, query],
     placeholderData: keepPreviousData,
     initialPageParam: "",
@@ -78,13 +78,13 @@ export const usePackets = (life: string, query: string) =>
   });
 
 export const usePacketsOf = (asset: string) =>
-  useQuery<PacketBrief[], Trouble>({
+  useQuery<PacketBrief[], ProblemError>({
     queryKey: ["packets-of", asset],
     queryFn: async () => (await taken(api.GET("/api/v1/packets", { params: { query: { asset } } }))).items,
   });
 
 export const useAssets = (query: string) =>
-  useQuery<Asset[], Trouble>({
+  useQuery<Asset[], ProblemError>({
     queryKey: ["assets", query],
     placeholderData: keepPreviousData,
     queryFn: async () =>
@@ -92,20 +92,20 @@ export const useAssets = (query: string) =>
   });
 
 export const useAsset = (handle: string) =>
-  useQuery<Asset, Trouble>({
+  useQuery<Asset, ProblemError>({
     queryKey: ["asset", handle],
     queryFn: () => taken(api.GET("/api/v1/assets/{handle}", { params: { path: { handle } } })),
   });
 
 export const useCoverage = (asset: string, need: Need) =>
-  useQuery<Ruling, Trouble>({
+  useQuery<Ruling, ProblemError>({
     queryKey: ["coverage", asset, need],
     placeholderData: keepPreviousData,
     queryFn: () => taken(api.GET("/api/v1/coverage", { params: { query: { asset, need } } })),
   });
 
 export const useFind = (query: string) =>
-  useQuery<Schemas["Found"], Trouble>({
+  useQuery<Schemas["Found"], ProblemError>({
     queryKey: ["find", query],
     enabled: query.trim().length > 1,
     placeholderData: keepPreviousData,
@@ -118,12 +118,12 @@ export function busy(packet: Packet) {
     packet.exhibits.some((exhibit) => ["receiving", "waiting", "redacting"].includes(exhibit.state)) ||
     ["queued", "sending"].includes(packet.lodge_state ?? "") ||
     packet.follow_state === "asking" ||
-    packet.messages.some((message) => !message.sent && !message.trouble)
+    packet.messages.some((message) => !message.sent && !message.failure)
   );
 }
 
 export const usePacket = (number: string) =>
-  useQuery<Packet, Trouble>({
+  useQuery<Packet, ProblemError>({
     queryKey: ["packet", number],
     queryFn: () => taken(api.GET("/api/v1/packets/{number}", { params: { path: { number } } })),
     refetchInterval: ({ state }) => {
@@ -149,7 +149,7 @@ export const useReview = (
   lines: number,
   wanted: boolean,
 ) =>
-  useQuery<Schemas["Review"], Trouble>({
+  useQuery<Schemas["Review"], ProblemError>({
     enabled: wanted,
     queryKey: ["review", number, name, at, kind, placeholder, line, lines],
     placeholderData: keepPreviousData,
@@ -164,7 +164,7 @@ export const useReview = (
 export type Decision = Schemas["DecisionShown"];
 
 export const useValues = (number: string, name: string, kind: string, q: string) =>
-  useQuery<Schemas["Values"], Trouble>({
+  useQuery<Schemas["Values"], ProblemError>({
     queryKey: ["review", number, name, "values", kind, q],
     placeholderData: keepPreviousData,
     queryFn: () =>
@@ -176,7 +176,7 @@ export const useValues = (number: string, name: string, kind: string, q: string)
   });
 
 export const useDecisions = (number: string, wanted: boolean) =>
-  useQuery<Schemas["Decisions"], Trouble>({
+  useQuery<Schemas["Decisions"], ProblemError>({
     queryKey: ["decisions", number],
     enabled: wanted,
     queryFn: () => taken(api.GET("/api/v1/packets/{number}/decisions", { params: { path: { number } } })),
@@ -184,7 +184,7 @@ export const useDecisions = (number: string, wanted: boolean) =>
 
 /** Kinds that nothing can have kept. */
 export function useFloor(wanted: boolean): string[] {
-  const plan = useQuery<Schemas["RedactionPlanShown"], Trouble>({
+  const plan = useQuery<Schemas["RedactionPlanShown"], ProblemError>({
     queryKey: ["redaction-plan"],
     enabled: wanted,
     staleTime: 60_000,
@@ -195,7 +195,7 @@ export function useFloor(wanted: boolean): string[] {
 
 export function useDecide(number: string) {
   const cache = useQueryClient();
-  return useMutation<Schemas["Decisions"], Trouble, { undo: string } | Schemas["Decision"]>({
+  return useMutation<Schemas["Decisions"], ProblemError, { undo: string } | Schemas["Decision"]>({
     mutationFn: (act) =>
       "undo" in act
         ? taken(
@@ -216,13 +216,13 @@ export function useDecide(number: string) {
 
 /** The legend, once it was opened with a reason: kept only as long as the page stays. */
 export const useLegend = (number: string) =>
-  useMutation<Schemas["LegendShown"], Trouble, string>({
+  useMutation<Schemas["LegendShown"], ProblemError, string>({
     mutationFn: (reason) =>
       taken(api.POST("/api/v1/packets/{number}/legend", { params: { path: { number } }, body: { reason } })),
   });
 
 export const useLetter = (packet: Packet) =>
-  useQuery<Schemas["Letter"], Trouble>({
+  useQuery<Schemas["Letter"], ProblemError>({
     queryKey: ["letter", packet.number, packet.version],
     queryFn: () => taken(api.GET("/api/v1/packets/{number}/letter", { params: { path: { number: packet.number } } })),
   });
@@ -237,7 +237,11 @@ function keep(cache: QueryClient, packet: Packet) {
 
 export function useNote() {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, { title: string; note: string; need: Need; asset: string | null; key: string }>({
+  return useMutation<
+    Packet,
+    ProblemError,
+    { title: string; note: string; need: Need; asset: string | null; key: string }
+  >({
     mutationFn: ({ key, ...body }) => taken(api.POST("/api/v1/packets", { body, headers: { "Idempotency-Key": key } })),
     onSuccess: (packet) => keep(cache, packet),
   });
@@ -256,7 +260,7 @@ function expecting<T>(cache: QueryClient, number: string, change: (packet: Packe
       if (before) cache.setQueryData(["packet", number], change(before, wish));
       return before;
     },
-    onError: (_error: Trouble, _wish: T, before: Packet | undefined) => {
+    onError: (_error: ProblemError, _wish: T, before: Packet | undefined) => {
       if (before) cache.setQueryData(["packet", number], before);
     },
     /** Only the last of several changes under way brings the packet: an earlier answer knows too little. */
@@ -268,7 +272,7 @@ function expecting<T>(cache: QueryClient, number: string, change: (packet: Packe
 
 export function useChangePacket(packet: Packet) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, Schemas["PacketChange"], Packet | undefined>({
+  return useMutation<Packet, ProblemError, Schemas["PacketChange"], Packet | undefined>({
     ...expecting<Schemas["PacketChange"]>(cache, packet.number, (seen, wish) => ({
       ...seen,
       need: wish.need ?? seen.need,
@@ -287,7 +291,7 @@ export function useChangePacket(packet: Packet) {
 
 export function useAnswer(number: string) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, Record<string, string | null>, Packet | undefined>({
+  return useMutation<Packet, ProblemError, Record<string, string | null>, Packet | undefined>({
     ...expecting<Record<string, string | null>>(cache, number, (seen, wish) => {
       const all = [...seen.questions, ...seen.questions_hidden].map((question) => {
         const value = wish[question.id];
@@ -305,7 +309,7 @@ type Act = "seal" | "lodge" | "follow" | "reopen";
 
 export function useAct(number: string) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, Act>({
+  return useMutation<Packet, ProblemError, Act>({
     mutationFn: (act) => {
       const params = { params: { path: { number } } };
       switch (act) {
@@ -326,7 +330,7 @@ export function useAct(number: string) {
 /** Give a packet up before the desk has it. */
 export function useWithdraw(number: string) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, string>({
+  return useMutation<Packet, ProblemError, string>({
     mutationFn: (reason) =>
       taken(api.POST("/api/v1/packets/{number}/withdraw", { params: { path: { number } }, body: { reason } })),
     onSuccess: (packet) => keep(cache, packet),
@@ -335,7 +339,7 @@ export function useWithdraw(number: string) {
 
 /** What would leave of an answer; asked for when a person wants to look it over. */
 export const useReplyPreview = (number: string, text: string) =>
-  useQuery<Schemas["TypedShown"], Trouble>({
+  useQuery<Schemas["TypedShown"], ProblemError>({
     queryKey: ["reply-preview", number, text],
     enabled: text.trim() !== "",
     queryFn: () =>
@@ -344,7 +348,7 @@ export const useReplyPreview = (number: string, text: string) =>
 
 export function useReply(number: string) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble, { text: string; key: string }>({
+  return useMutation<Packet, ProblemError, { text: string; key: string }>({
     mutationFn: ({ text, key }) =>
       taken(
         api.POST("/api/v1/packets/{number}/messages", {
@@ -359,7 +363,7 @@ export function useReply(number: string) {
 
 export function useExhibitAct(number: string) {
   const cache = useQueryClient();
-  return useMutation<unknown, Trouble, { act: "remove" | "redact" | "release"; name: string; reason?: string }>({
+  return useMutation<unknown, ProblemError, { act: "remove" | "redact" | "release"; name: string; reason?: string }>({
     mutationFn: ({ act, name, reason }) => {
       const params = { params: { path: { number, name } } };
       if (act === "remove") return taken(api.DELETE("/api/v1/packets/{number}/exhibits/{name}", params));
@@ -379,20 +383,20 @@ export type Desk = Schemas["DeskShown"];
 export type SheetPreview = Schemas["SheetPreview"];
 
 export const useDesks = () =>
-  useQuery<Desk[], Trouble>({
+  useQuery<Desk[], ProblemError>({
     queryKey: ["desks"],
     queryFn: async () => (await taken(api.GET("/api/v1/desks"))).items,
   });
 
 export const useDesk = (key: string) =>
-  useQuery<Schemas["DeskWithSheet"], Trouble>({
+  useQuery<Schemas["DeskWithSheet"], ProblemError>({
     queryKey: ["desk", key],
     queryFn: () => taken(api.GET("/api/v1/desks/{key}", { params: { path: { key } } })),
   });
 
 /** What is found in a sheet as it is typed, and a sample of what it makes. */
 export const useSheetPreview = (yaml: string, seed: number, need: string) =>
-  useQuery<SheetPreview, Trouble>({
+  useQuery<SheetPreview, ProblemError>({
     queryKey: ["sheet-preview", yaml, seed, need],
     enabled: yaml.trim() !== "",
     placeholderData: keepPreviousData,
@@ -403,7 +407,7 @@ export const useSheetPreview = (yaml: string, seed: number, need: string) =>
 
 export function usePutSheet() {
   const cache = useQueryClient();
-  return useMutation<Desk, Trouble, string>({
+  return useMutation<Desk, ProblemError, string>({
     mutationFn: (yaml) => taken(api.POST("/api/v1/desks", { body: { yaml } })),
     onSuccess: (desk) => {
       cache.invalidateQueries({ queryKey: ["desks"] });
@@ -413,7 +417,7 @@ export function usePutSheet() {
 }
 
 export function useTrySheet() {
-  return useMutation<Schemas["Trial"], Trouble, { yaml: string; asset: string; need: Need; seed: number }>({
+  return useMutation<Schemas["Trial"], ProblemError, { yaml: string; asset: string; need: Need; seed: number }>({
     mutationFn: async (body) => {
       let trial = await taken(api.POST("/api/v1/desks/trials", { body }));
       while (!trial.done) {
@@ -426,14 +430,14 @@ export function useTrySheet() {
 }
 
 export const useSheetChanges = (number: string) =>
-  useQuery<Schemas["SheetChanges"], Trouble>({
+  useQuery<Schemas["SheetChanges"], ProblemError>({
     queryKey: ["sheet-changes", number],
     queryFn: () => taken(api.GET("/api/v1/packets/{number}/sheet", { params: { path: { number } } })),
   });
 
 export function useBringAlong(number: string) {
   const cache = useQueryClient();
-  return useMutation<Packet, Trouble>({
+  return useMutation<Packet, ProblemError>({
     mutationFn: () => taken(api.POST("/api/v1/packets/{number}/sheet", { params: { path: { number } } })),
     onSuccess: (packet) => keep(cache, packet),
   });

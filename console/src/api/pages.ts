@@ -1,6 +1,6 @@
 /** Pictures and PDFs of a packet, page by page, and the boxes that are drawn on them. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, type Schemas, type Trouble, taken } from "./client";
+import { api, type ProblemError, type Schemas, taken } from "./client";
 import type { Exhibit } from "./data";
 
 export type Pages = Schemas["Pages"];
@@ -12,7 +12,7 @@ export type WaitingBox = NewBox & { id: number };
 export type Side = "original" | "outgoing";
 
 export const usePages = (number: string, exhibit: Exhibit) =>
-  useQuery<Pages, Trouble>({
+  useQuery<Pages, ProblemError>({
     queryKey: ["review", number, exhibit.name, "pages", exhibit.outgoing_sha256],
     queryFn: () =>
       taken(
@@ -28,7 +28,7 @@ export const pageAddress = (number: string, exhibit: Exhibit, page: number, side
 
 export function useBoxes(number: string, name: string) {
   const cache = useQueryClient();
-  return useMutation<Schemas["DrawnBoxes"], Trouble, { draw: WaitingBox[]; reason: string } | { rubOut: string }>({
+  return useMutation<Schemas["DrawnBoxes"], ProblemError, { draw: WaitingBox[]; reason: string } | { rubOut: string }>({
     mutationFn: (act) =>
       "rubOut" in act
         ? taken(

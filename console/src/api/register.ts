@@ -7,7 +7,7 @@ import {
   useQuery,
   useQueryClient,
 } from "@tanstack/react-query";
-import { api, type Schemas, type Trouble, taken } from "./client";
+import { api, type ProblemError, type Schemas, taken } from "./client";
 import type { Need } from "./data";
 import { sendFile } from "./upload";
 
@@ -26,7 +26,7 @@ export interface Narrow {
 type Page = { items: { id: string }[]; next: string | null };
 
 export const useRecords = (plural: string, narrow: Narrow) =>
-  useInfiniteQuery<Page, Trouble>({
+  useInfiniteQuery<Page, ProblemError>({
     queryKey: ["records", plural, narrow],
     placeholderData: keepPreviousData,
     initialPageParam: "",
@@ -39,21 +39,21 @@ export const useRecords = (plural: string, narrow: Narrow) =>
   });
 
 export const useVendors = () =>
-  useQuery<Schemas["VendorShown"][], Trouble>({
+  useQuery<Schemas["VendorShown"][], ProblemError>({
     queryKey: ["vendors"],
     staleTime: 60_000,
     queryFn: async () => (await taken(api.GET("/api/v1/vendors", { params: { query: { limit: 200 } } }))).items,
   });
 
 export const useSites = () =>
-  useQuery<Schemas["SiteShown"][], Trouble>({
+  useQuery<Schemas["SiteShown"][], ProblemError>({
     queryKey: ["sites"],
     staleTime: 60_000,
     queryFn: async () => (await taken(api.GET("/api/v1/sites", { params: { query: { limit: 200 } } }))).items,
   });
 
 export const usePeople = () =>
-  useQuery<Schemas["PersonShown"][], Trouble>({
+  useQuery<Schemas["PersonShown"][], ProblemError>({
     queryKey: ["people"],
     staleTime: 60_000,
     queryFn: async () => (await taken(api.GET("/api/v1/people", { params: { query: { limit: 200 } } }))).items,
@@ -65,7 +65,7 @@ const readAnew = (cache: QueryClient) => cache.invalidateQueries({ predicate: ({
 /** Add a record, or change the version of it that was read. */
 export function useKeepRecord(plural: string) {
   const cache = useQueryClient();
-  return useMutation<unknown, Trouble, { id?: string; version?: number; values: Record<string, unknown> }>({
+  return useMutation<unknown, ProblemError, { id?: string; version?: number; values: Record<string, unknown> }>({
     mutationFn: ({ id, version, values }) => {
       if (!id) return taken(api.POST(`/api/v1/${plural}` as "/api/v1/vendors", { body: values as never }));
       return taken(
@@ -85,7 +85,7 @@ export type Act = "renew" | "amend" | "move" | "transfer";
 /** An act on a record that counts from a day on. */
 export function useDatedAct(plural: string, act: Act) {
   const cache = useQueryClient();
-  return useMutation<unknown, Trouble, { id: string; version: number; values: Record<string, unknown> }>({
+  return useMutation<unknown, ProblemError, { id: string; version: number; values: Record<string, unknown> }>({
     mutationFn: ({ id, version, values }) =>
       taken(
         api.POST(`/api/v1/${plural}/{handle}/${act}` as "/api/v1/contracts/{handle}/renew", {
@@ -106,7 +106,7 @@ interface Merge {
 }
 
 export const useMergePreview = (plural: string, stays: string, other: string) =>
-  useQuery<Merge, Trouble>({
+  useQuery<Merge, ProblemError>({
     queryKey: ["merge", plural, stays, other],
     retry: false,
     queryFn: async () =>
@@ -119,7 +119,7 @@ export const useMergePreview = (plural: string, stays: string, other: string) =>
 
 export function useMerge(plural: string) {
   const cache = useQueryClient();
-  return useMutation<unknown, Trouble, { id: string; version: number; other: string }>({
+  return useMutation<unknown, ProblemError, { id: string; version: number; other: string }>({
     mutationFn: ({ id, version, other }) =>
       taken(
         api.POST(`/api/v1/${plural}/{handle}/merge` as "/api/v1/assets/{handle}/merge", {
@@ -133,14 +133,14 @@ export function useMerge(plural: string) {
 }
 
 export const useViews = (plural: string) =>
-  useQuery<Schemas["ViewShown"][], Trouble>({
+  useQuery<Schemas["ViewShown"][], ProblemError>({
     queryKey: ["views", plural],
     queryFn: async () => (await taken(api.GET("/api/v1/views", { params: { query: { plural } } }))).items,
   });
 
 export function useKeepView() {
   const cache = useQueryClient();
-  return useMutation<Schemas["ViewShown"], Trouble, Schemas["ViewForm"]>({
+  return useMutation<Schemas["ViewShown"], ProblemError, Schemas["ViewForm"]>({
     mutationFn: (body) => taken(api.POST("/api/v1/views", { body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["views"] }),
   });
@@ -148,20 +148,20 @@ export function useKeepView() {
 
 export function useDropView() {
   const cache = useQueryClient();
-  return useMutation<unknown, Trouble, string>({
+  return useMutation<unknown, ProblemError, string>({
     mutationFn: (ident) => taken(api.DELETE("/api/v1/views/{ident}", { params: { path: { ident } } })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["views"] }),
   });
 }
 
 export const useReadLabel = () =>
-  useMutation<Schemas["CodeRead"][], Trouble, File>({
+  useMutation<Schemas["CodeRead"][], ProblemError, File>({
     mutationFn: async (file) => (await sendFile<Schemas["CodesRead"]>("/api/v1/labels/read", file)).items,
   });
 
 /** The labels of things, saved as a PDF. */
 export const usePrintLabels = () =>
-  useMutation<void, Trouble, string[]>({
+  useMutation<void, ProblemError, string[]>({
     mutationFn: async (assets) => {
       const sheet = await taken(api.POST("/api/v1/labels/sheet", { body: { assets }, parseAs: "blob" }));
       const link = document.createElement("a");
@@ -173,14 +173,14 @@ export const usePrintLabels = () =>
   });
 
 export const useTimeline = (asset: string, need: Need, since: string, until: string) =>
-  useQuery<Schemas["Timeline"], Trouble>({
+  useQuery<Schemas["Timeline"], ProblemError>({
     queryKey: ["timeline", asset, need, since, until],
     placeholderData: keepPreviousData,
     queryFn: () => taken(api.GET("/api/v1/coverage/timeline", { params: { query: { asset, need, since, until } } })),
   });
 
 export const useHistory = (plural: "assets" | "contracts", handle: string) =>
-  useQuery<Schemas["History"], Trouble>({
+  useQuery<Schemas["History"], ProblemError>({
     queryKey: ["history", plural, handle],
     queryFn: () =>
       taken(
@@ -191,13 +191,13 @@ export const useHistory = (plural: "assets" | "contracts", handle: string) =>
   });
 
 export const useWholeContract = (handle: string) =>
-  useQuery<Schemas["WholeContract"], Trouble>({
+  useQuery<Schemas["WholeContract"], ProblemError>({
     queryKey: ["contract", handle],
     queryFn: () => taken(api.GET("/api/v1/contracts/{handle}/whole", { params: { path: { handle } } })),
   });
 
 export const useAhead = (vendor: string, days: number) =>
-  useQuery<Ahead, Trouble>({
+  useQuery<Ahead, ProblemError>({
     queryKey: ["ahead", vendor, days],
     placeholderData: keepPreviousData,
     queryFn: () => taken(api.GET("/api/v1/ahead", { params: { query: { vendor, days } } })),
@@ -205,7 +205,7 @@ export const useAhead = (vendor: string, days: number) =>
   });
 
 export const useAligned = (vendor: string) =>
-  useQuery<Schemas["Aligned"], Trouble>({
+  useQuery<Schemas["Aligned"], ProblemError>({
     queryKey: ["aligned", vendor],
     enabled: vendor !== "",
     retry: false,
@@ -213,14 +213,14 @@ export const useAligned = (vendor: string) =>
   });
 
 export const useDigest = () =>
-  useQuery<Schemas["DigestShown"], Trouble>({
+  useQuery<Schemas["DigestShown"], ProblemError>({
     queryKey: ["digest"],
     queryFn: () => taken(api.GET("/api/v1/digest")),
   });
 
 export function useDigestChange() {
   const cache = useQueryClient();
-  return useMutation<Schemas["DigestShown"], Trouble, Schemas["DigestForm"]>({
+  return useMutation<Schemas["DigestShown"], ProblemError, Schemas["DigestForm"]>({
     mutationFn: (body) => taken(api.PUT("/api/v1/digest", { body })),
     onSuccess: (digest) => cache.setQueryData(["digest"], digest),
   });
@@ -228,14 +228,14 @@ export function useDigestChange() {
 
 export function useNewCalendar() {
   const cache = useQueryClient();
-  return useMutation<Schemas["CalendarAddress"], Trouble, void>({
+  return useMutation<Schemas["CalendarAddress"], ProblemError, void>({
     mutationFn: () => taken(api.POST("/api/v1/digest/calendar")),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["digest"] }),
   });
 }
 
 export const useImports = () =>
-  useQuery<Import[], Trouble>({
+  useQuery<Import[], ProblemError>({
     queryKey: ["imports"],
     queryFn: async () => (await taken(api.GET("/api/v1/imports", { params: { query: { limit: 50 } } }))).items,
   });
@@ -243,7 +243,7 @@ export const useImports = () =>
 const isBusy = (state: string) => ["reading", "applying", "undoing"].includes(state);
 
 export const useImport = (ident: string) =>
-  useQuery<Import, Trouble>({
+  useQuery<Import, ProblemError>({
     queryKey: ["import", ident],
     queryFn: () => taken(api.GET("/api/v1/imports/{ident}", { params: { path: { ident } } })),
     refetchInterval: ({ state }) => (state.data && isBusy(state.data.state) ? 500 : false),
@@ -252,7 +252,7 @@ export const useImport = (ident: string) =>
 export type Outcome = "new" | "changed" | "unchanged" | "rejected";
 
 export const useImportRows = (shown: Import, outcome: Outcome) =>
-  useQuery<Schemas["ImportRows"], Trouble>({
+  useQuery<Schemas["ImportRows"], ProblemError>({
     queryKey: ["import-rows", shown.id, shown.state, outcome, shown.counts, shown.mapping, shown.fixed],
     enabled: !isBusy(shown.state),
     placeholderData: keepPreviousData,
@@ -273,7 +273,7 @@ async function keepImport(cache: QueryClient, shown: Import) {
 
 export function useImportAct() {
   const cache = useQueryClient();
-  return useMutation<Import, Trouble, { ident: string; act: "apply" | "undo" | "drop" }>({
+  return useMutation<Import, ProblemError, { ident: string; act: "apply" | "undo" | "drop" }>({
     mutationFn: ({ ident, act }) => {
       const params = { path: { ident } };
       if (act === "drop") return taken(api.DELETE("/api/v1/imports/{ident}", { params }));
@@ -289,14 +289,14 @@ export function useImportAct() {
 
 export function useColumns(ident: string) {
   const cache = useQueryClient();
-  return useMutation<Import, Trouble, Schemas["ColumnChoice"]>({
+  return useMutation<Import, ProblemError, Schemas["ColumnChoice"]>({
     mutationFn: (body) => taken(api.PUT("/api/v1/imports/{ident}/columns", { params: { path: { ident } }, body })),
     onSuccess: (shown) => keepImport(cache, shown),
   });
 }
 
 export function useBulk() {
-  return useMutation<Import, Trouble, { kind: RecordKind; ids: string[]; changes: Record<string, unknown> }>({
+  return useMutation<Import, ProblemError, { kind: RecordKind; ids: string[]; changes: Record<string, unknown> }>({
     mutationFn: (body) => taken(api.POST("/api/v1/imports/bulk", { body })),
   });
 }
@@ -309,7 +309,7 @@ export interface FileChoice {
 
 export function useBeginImport() {
   const cache = useQueryClient();
-  return useMutation<Import, Trouble, FileChoice>({
+  return useMutation<Import, ProblemError, FileChoice>({
     mutationFn: async ({ kind, file, vendor }) => {
       const query = new URLSearchParams({ kind, name: file.name });
       if (vendor) query.set("fixed", JSON.stringify({ vendor }));

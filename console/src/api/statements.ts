@@ -1,6 +1,6 @@
 /** Vendor statements beside the register. */
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, type Schemas, type Trouble, taken } from "./client";
+import { api, type ProblemError, type Schemas, taken } from "./client";
 import { sendFile } from "./upload";
 
 export type Statement = Schemas["StatementShown"];
@@ -8,21 +8,21 @@ export type Difference = Schemas["DifferenceShown"];
 export type Sort = Difference["sort"];
 
 export const useStatements = () =>
-  useQuery<Statement[], Trouble>({
+  useQuery<Statement[], ProblemError>({
     queryKey: ["statements"],
     queryFn: async () => (await taken(api.GET("/api/v1/statements", { params: { query: { limit: 100 } } }))).items,
     refetchInterval: ({ state }) => (state.data?.some((one) => one.state === "reading") ? 1000 : false),
   });
 
 export const useStatement = (ident: string) =>
-  useQuery<Statement, Trouble>({
+  useQuery<Statement, ProblemError>({
     queryKey: ["statement", ident],
     queryFn: () => taken(api.GET("/api/v1/statements/{ident}", { params: { path: { ident } } })),
     refetchInterval: ({ state }) => (state.data?.state === "reading" ? 500 : false),
   });
 
 export const useDifferences = (ident: string, sort: Sort | "", undecided: boolean) =>
-  useInfiniteQuery<Schemas["Differences"], Trouble>({
+  useInfiniteQuery<Schemas["Differences"], ProblemError>({
     queryKey: ["differences", ident, sort, undecided],
     placeholderData: keepPreviousData,
     initialPageParam: 0,
@@ -39,7 +39,7 @@ type Act =
 
 export function useStatementAct(ident: string) {
   const cache = useQueryClient();
-  return useMutation<string | null, Trouble, Act>({
+  return useMutation<string | null, ProblemError, Act>({
     mutationFn: async (act) => {
       const params = { path: { ident } };
       if (act.verb === "ask") {
@@ -57,7 +57,7 @@ export function useStatementAct(ident: string) {
 
 export function useSendStatement() {
   const cache = useQueryClient();
-  return useMutation<Statement, Trouble, { vendor: string; asOf: string; file: File }>({
+  return useMutation<Statement, ProblemError, { vendor: string; asOf: string; file: File }>({
     mutationFn: ({ vendor, asOf, file }) => {
       const query = new URLSearchParams({ vendor, name: file.name, as_of: asOf });
       return sendFile<Statement>(`/api/v1/statements?${query}`, file);

@@ -1,15 +1,15 @@
 /** Sending files in, many at once, each with its progress. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
-import { api, csrfToken, Trouble, taken, troubleFrom } from "./client";
+import { api, csrfToken, ProblemError, problemFrom, taken } from "./client";
 
 /** Send one file as it is; what comes back is the service's answer. */
 export async function sendFile<T>(path: string, file: File): Promise<T> {
   const headers = { "X-CSRF-Token": csrfToken(), "Content-Type": "application/octet-stream" };
   const response = await fetch(path, { method: "POST", body: file, headers }).catch(() => null);
-  if (!response) throw troubleFrom(0, { detail: "The service cannot be reached.", way_out: "Send the file again." });
+  if (!response) throw problemFrom(0, { detail: "The service cannot be reached.", remedy: "Send the file again." });
   const body = await response.json().catch(() => null);
-  if (!response.ok) throw troubleFrom(response.status, body);
+  if (!response.ok) throw problemFrom(response.status, body);
   return body as T;
 }
 
@@ -18,7 +18,7 @@ export interface Upload {
   name: string;
   size: number;
   sent: number;
-  trouble?: Trouble;
+  problem?: ProblemError;
 }
 
 function send(number: string, file: File, name: string, progress: (sent: number) => void): Promise<void> {
@@ -31,7 +31,7 @@ function send(number: string, file: File, name: string, progress: (sent: number)
     request.upload.onprogress = (event) => progress(event.loaded);
     request.onerror = () =>
       reject(
-        new Trouble(0, "no-service", `The upload of ${name} broke off.`, "Nothing was kept of it; send it again."),
+        new ProblemError(0, "no-service", `The upload of ${name} broke off.`, "Nothing was kept of it; send it again."),
       );
     request.onload = () => {
       if (request.status < 300) return resolve();
@@ -41,7 +41,7 @@ function send(number: string, file: File, name: string, progress: (sent: number)
       } catch {
         /* no problem document came */
       }
-      reject(troubleFrom(request.status, body));
+      reject(problemFrom(request.status, body));
     };
     request.send(file);
   });
@@ -67,9 +67,11 @@ export function useUploads(number: string) {
             await send(number, file, name, (sent) => change(id, { sent }));
             setUploads((all) => all.filter((one) => one.id !== id));
           } catch (error) {
-            const trouble =
-              error instanceof Trouble ? error : new Trouble(0, "upload", `${name} was not sent.`, "Try it again.");
-            change(id, { trouble });
+            const problem =
+              error instanceof ProblemError
+                ? error
+                : new ProblemError(0, "upload", `${name} was not sent.`, "Try it again.");
+            change(id, { problem });
           } finally {
             cache.invalidateQueries({ queryKey: ["packet", number] });
           }

@@ -11,7 +11,7 @@ import {
   useNewCalendar,
   useVendors,
 } from "../api/register";
-import { Badge, Button, count, Mono, Nothing, Sheet, sayDay, sayMoney, TroubleNote, Waiting } from "../parts/basics";
+import { Badge, Button, count, Mono, Nothing, ProblemNote, Sheet, sayDay, sayMoney, Waiting } from "../parts/basics";
 
 const DAYS = [30, 60, 90, 365];
 
@@ -52,7 +52,7 @@ export function AheadPage() {
             ))}
           </select>
         </div>
-        <TroubleNote trouble={ahead.error} />
+        <ProblemNote problem={ahead.error} />
         {ahead.isPending && !ahead.error && <Waiting label="The time ahead is being worked out" lines={10} />}
         {ahead.data && !ahead.data.fresh && (
           <p role="status" className="text-ochre">
@@ -266,7 +266,7 @@ function Told() {
   return (
     <Sheet className="p-4">
       <h2 className="mb-1 text-[16px]">How you are told</h2>
-      <TroubleNote trouble={digest.error ?? change.error ?? calendar.error} />
+      <ProblemNote problem={digest.error ?? change.error ?? calendar.error} />
       {digest.data && (
         <>
           <label className="flex items-center gap-2">

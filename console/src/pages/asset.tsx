@@ -2,7 +2,7 @@ import { type ReactNode, useState } from "react";
 import type { Asset, Need } from "../api/data";
 import { useAsset, useCoverage, usePacketsOf } from "../api/data";
 import { useHistory, useTimeline } from "../api/register";
-import { Facts, Mono, Nothing, Sheet, sayDay, TroubleNote, TroublePage, Waiting } from "../parts/basics";
+import { Facts, Mono, Nothing, ProblemNote, ProblemPage, Sheet, sayDay, Waiting } from "../parts/basics";
 import { HistoryList } from "../parts/history";
 import { NEEDS } from "../parts/needs";
 import { PacketRow, Rows } from "../parts/rows";
@@ -12,7 +12,7 @@ import { AssetActs } from "./asset-acts";
 
 export function AssetPage({ handle, roles }: { handle: string; roles: string[] }) {
   const asset = useAsset(handle);
-  if (asset.error) return <TroublePage title="Asset" trouble={asset.error} />;
+  if (asset.error) return <ProblemPage title="Asset" problem={asset.error} />;
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_360px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
       {asset.data ? <Known asset={asset.data} roles={roles} /> : <Waiting label="The asset is being read" />}
@@ -51,7 +51,7 @@ function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
         <OverTime asset={asset} need={need} />
         <section className="mt-6">
           <h2 className="text-[18px] leading-6">Packets on it</h2>
-          <TroubleNote trouble={packets.error} />
+          <ProblemNote problem={packets.error} />
           {packets.data ? (
             <Rows label="Packets on it">
               {packets.data.map((packet) => (
@@ -112,7 +112,7 @@ function OverTime({ asset, need }: { asset: Asset; need: Need }) {
   return (
     <section className="mt-5">
       <h2 className="mb-2 text-[18px] leading-6">Cover over time</h2>
-      <TroubleNote trouble={timeline.error} />
+      <ProblemNote problem={timeline.error} />
       {timeline.isPending && !timeline.error && <Waiting label="Cover is being ruled on" lines={3} />}
       {timeline.data && (
         <DayLanes
@@ -142,7 +142,7 @@ function Cover({ asset, need, setNeed }: { asset: Asset; need: Need; setNeed: (n
           ))}
         </select>
       </label>
-      <TroubleNote trouble={ruling.error} />
+      <ProblemNote problem={ruling.error} />
       {ruling.data ? <Reasons ruling={ruling.data} /> : !ruling.error && <Waiting label="Cover is being ruled on" />}
     </Sheet>
   );

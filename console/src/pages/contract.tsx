@@ -11,12 +11,12 @@ import {
   Facts,
   Mono,
   Nothing,
+  ProblemNote,
+  ProblemPage,
   Sheet,
   sayDay,
   sayMoment,
   sayMoney,
-  TroubleNote,
-  TroublePage,
   Waiting,
 } from "../parts/basics";
 import { HistoryList } from "../parts/history";
@@ -28,7 +28,7 @@ type Whole = Schemas["WholeContract"];
 
 export function ContractPage({ handle, roles }: { handle: string; roles: string[] }) {
   const whole = useWholeContract(handle);
-  if (whole.error) return <TroublePage title="Contract" trouble={whole.error} />;
+  if (whole.error) return <ProblemPage title="Contract" problem={whole.error} />;
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_320px] content-start gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1 max-sm:px-3">
       {whole.data ? <Known whole={whole.data} roles={roles} /> : <Waiting label="The contract is being read" />}
@@ -170,7 +170,7 @@ function Passcode({ handle, roles }: { handle: string; roles: string[] }) {
       >
         show
       </button>
-      <TroubleNote trouble={reveal.error} />
+      <ProblemNote problem={reveal.error} />
     </>
   );
 }

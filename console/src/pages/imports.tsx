@@ -14,7 +14,7 @@ import {
   useImports,
   useVendors,
 } from "../api/register";
-import { Badge, Button, count, join, Mono, Nothing, Sheet, sayMoment, TroubleNote, Waiting } from "../parts/basics";
+import { Badge, Button, count, join, Mono, Nothing, ProblemNote, Sheet, sayMoment, Waiting } from "../parts/basics";
 import { FileDrop } from "../parts/file";
 import { useKeys } from "../parts/keys";
 import { IncomingTabs } from "../parts/tabs";
@@ -46,7 +46,7 @@ export function ImportsPage() {
       <Begin />
       <section className="mt-6">
         <h2 className="text-[18px] leading-6">Before</h2>
-        <TroubleNote trouble={imports.error} />
+        <ProblemNote problem={imports.error} />
         {imports.isPending && !imports.error && <Waiting label="Imports are being read" lines={3} />}
         <ul>
           {imports.data?.map((one) => (
@@ -85,7 +85,7 @@ function Begin() {
       label="File to import"
       accept=".csv,.txt,.tsv,.xlsx,.jsonl,.zip"
       busy={begin.isPending}
-      trouble={begin.error}
+      problem={begin.error}
       onFile={(file) => begin.mutate({ kind, file, vendor }, { onSuccess: (made) => go(`/imports/${made.id}`) })}
     >
       <label className="flex items-center gap-2">
@@ -122,7 +122,7 @@ export function ImportPage({ ident }: { ident: string }) {
   const found = useImport(ident);
   return (
     <main className="mx-auto w-full max-w-[1180px] px-6 py-7 max-sm:px-3">
-      <TroubleNote trouble={found.error} />
+      <ProblemNote problem={found.error} />
       {found.data ? (
         <Preview shown={found.data} />
       ) : (
@@ -188,7 +188,7 @@ function Preview({ shown }: { shown: Import }) {
           </a>
         )}
       </div>
-      <TroubleNote trouble={act.error} />
+      <ProblemNote problem={act.error} />
       {shown.headings.length > 0 && !busy && (shown.state === "ready" || shown.state === "failed") && (
         <Columns key={JSON.stringify(shown.mapping)} shown={shown} />
       )}
@@ -259,7 +259,7 @@ function Columns({ shown }: { shown: Import }) {
                 </label>
               ))}
           </div>
-          <TroubleNote trouble={columns.error} />
+          <ProblemNote problem={columns.error} />
           <Button
             className="mt-3"
             disabled={columns.isPending}
@@ -280,7 +280,7 @@ const said = (value: unknown) => {
 
 function RowList({ shown, outcome }: { shown: Import; outcome: Outcome }) {
   const rows = useImportRows(shown, outcome);
-  if (rows.error) return <TroubleNote trouble={rows.error} />;
+  if (rows.error) return <ProblemNote problem={rows.error} />;
   if (!rows.data) return <Waiting label="Rows are being read" lines={4} />;
   if (rows.data.items.length === 0) return <Nothing>No row is {outcome}.</Nothing>;
   return (

@@ -3,7 +3,7 @@ import { type FormEvent, useDeferredValue, useState } from "react";
 import { useLocation } from "wouter";
 import type { Asset, Need } from "../api/data";
 import { useAssets, useNote } from "../api/data";
-import { Button, Mono, TroubleNote } from "../parts/basics";
+import { Button, Mono, ProblemNote } from "../parts/basics";
 import { Dialog } from "../parts/dialog";
 import { NEED_WORDS, NEEDS } from "../parts/needs";
 
@@ -59,7 +59,7 @@ export function NoteDialog({ onClose }: { onClose: () => void }) {
           </select>
         </label>
         <AssetPicker asset={asset} onPick={setAsset} />
-        <TroubleNote trouble={note.error} />
+        <ProblemNote problem={note.error} />
         <div className="flex justify-end gap-3">
           <Button onClick={onClose}>Leave it</Button>
           <Button look="ink" type="submit" disabled={note.isPending}>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { usePackets } from "../api/data";
-import { Button, count, join, Nothing, TroubleNote, Waiting } from "../parts/basics";
+import { Button, count, join, Nothing, ProblemNote, Waiting } from "../parts/basics";
 import { PacketRow, Rows } from "../parts/rows";
 
 const LIVES = ["", "drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"];
@@ -48,7 +48,7 @@ export function PacketsPage() {
           ))}
         </fieldset>
       </div>
-      <TroubleNote trouble={packets.error} />
+      <ProblemNote problem={packets.error} />
       {packets.isPending && !packets.error && <Waiting label="Packets are being read" />}
       {found && (
         <Rows label="Packets">

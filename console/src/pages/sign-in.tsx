@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { useSignIn } from "../api/data";
-import { Button, TroubleNote } from "../parts/basics";
+import { Button, ProblemNote } from "../parts/basics";
 import { Seal } from "../parts/seal";
 
 export function SignInPage() {
@@ -48,7 +48,7 @@ export function SignInPage() {
             onChange={(event) => setPassword(event.target.value)}
           />
         </label>
-        <TroubleNote trouble={signIn.error} />
+        <ProblemNote problem={signIn.error} />
         <Button look="ink" type="submit" disabled={signIn.isPending} className="justify-center">
           Sign in
         </Button>

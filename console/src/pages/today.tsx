@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import type { PacketBrief } from "../api/data";
 import { useToday } from "../api/data";
-import { Badge, count, daysTo, Mono, Nothing, sayDay, sayMoment, TroubleNote, Waiting } from "../parts/basics";
+import { Badge, count, daysTo, Mono, Nothing, ProblemNote, sayDay, sayMoment, Waiting } from "../parts/basics";
 import { PacketRow, Rows } from "../parts/rows";
 
 export function TodayPage() {
@@ -12,7 +12,7 @@ export function TodayPage() {
       <div>
         <h1 className="text-[24px] leading-8">{day}</h1>
         {today.data ? <Said today={today.data} /> : <p className="text-soft">Looking at what waits…</p>}
-        <TroubleNote trouble={today.error} />
+        <ProblemNote problem={today.error} />
         {today.data && !today.data.worker && <NoWorker seen={today.data.worker_seen_at} />}
         <Turn title="Our turn" packets={today.data?.ours} empty="Nothing waits for us. Press N to note something." />
         <Turn title="Their turn" packets={today.data?.theirs} empty="No vendor owes us an answer." />

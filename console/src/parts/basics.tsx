@@ -1,6 +1,6 @@
 /** The small set of own components that pages are composed of. */
 import type { ButtonHTMLAttributes, ReactNode } from "react";
-import { Trouble } from "../api/client";
+import { ProblemError } from "../api/client";
 
 export function join(...names: (string | false | null | undefined)[]) {
   return names.filter(Boolean).join(" ");
@@ -76,24 +76,24 @@ export function Mono({ children, className }: { children: ReactNode; className?:
 }
 
 /** What went wrong, what was kept, what to do. */
-export function TroubleNote({ trouble, children }: { trouble: unknown; children?: ReactNode }) {
-  if (!trouble) return null;
-  const known = trouble instanceof Trouble;
+export function ProblemNote({ problem, children }: { problem: unknown; children?: ReactNode }) {
+  if (!problem) return null;
+  const known = problem instanceof ProblemError;
   return (
     <div role="alert" className="rounded-md border-l-3 border-wax bg-wax-wash px-3 py-2">
-      <p>{known ? trouble.detail : "Something broke in this page."}</p>
-      <p className="text-soft">{known ? trouble.wayOut : "Load the page again; nothing in the house was changed."}</p>
+      <p>{known ? problem.detail : "Something broke in this page."}</p>
+      <p className="text-soft">{known ? problem.remedy : "Load the page again; nothing in the house was changed."}</p>
       {children}
     </div>
   );
 }
 
 /** A page whose subject could not be read. */
-export function TroublePage({ title, trouble }: { title: string; trouble: unknown }) {
+export function ProblemPage({ title, problem }: { title: string; problem: unknown }) {
   return (
     <main className="mx-auto w-full max-w-3xl p-6">
       <h1 className="mb-3 text-[24px] leading-8">{title}</h1>
-      <TroubleNote trouble={trouble} />
+      <ProblemNote problem={problem} />
     </main>
   );
 }

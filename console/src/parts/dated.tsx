@@ -25,7 +25,7 @@ export function DatedDialog({ title, plural, act, record, fields, values, words,
       values={values}
       act={words}
       busy={run.isPending}
-      trouble={run.error}
+      problem={run.error}
       onClose={onClose}
       onSubmit={(typed) =>
         run.mutate(

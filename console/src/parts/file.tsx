@@ -1,17 +1,17 @@
 /** Where a file comes in: chosen, or dropped; what belongs to it is chosen beside. */
 import { type DragEvent, type ReactNode, useState } from "react";
-import { join, TroubleNote } from "./basics";
+import { join, ProblemNote } from "./basics";
 
 interface Props {
   label: string;
   accept: string;
   busy: boolean;
   onFile: (file: File) => void;
-  trouble?: unknown;
+  problem?: unknown;
   children?: ReactNode;
 }
 
-export function FileDrop({ label, accept, busy, onFile, trouble, children }: Props) {
+export function FileDrop({ label, accept, busy, onFile, problem, children }: Props) {
   const [over, setOver] = useState(false);
   const take = (files: FileList | null) => files?.[0] && onFile(files[0]);
   const drop = (event: DragEvent) => {
@@ -49,7 +49,7 @@ export function FileDrop({ label, accept, busy, onFile, trouble, children }: Pro
       </label>
       <span className="text-soft">or drop it here</span>
       <div className="basis-full empty:hidden">
-        <TroubleNote trouble={trouble} />
+        <ProblemNote problem={problem} />
       </div>
     </div>
   );

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { useFind } from "../api/data";
-import { join, Mono, TroubleNote } from "./basics";
+import { join, Mono, ProblemNote } from "./basics";
 import { Dialog } from "./dialog";
 
 interface Row {
@@ -90,7 +90,7 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
         ))}
       </div>
       <div className="px-4 pb-3 text-soft">
-        <TroubleNote trouble={found.error} />
+        <ProblemNote problem={found.error} />
         {query.trim().length < 2 && "Type two letters or more. A mistyped serial is found too."}
         {query.trim().length > 1 &&
           found.isSuccess &&

@@ -1,7 +1,7 @@
-/** Forms of records and of acts on them: fields with their names, one trouble, one act. */
+/** Forms of records and of acts on them: fields with their names, one problem, one act. */
 import { type ReactNode, useId, useState } from "react";
 import { usePeople, useSites, useVendors } from "../api/register";
-import { Button, join, TroubleNote, toMajor, toMinor } from "./basics";
+import { Button, join, ProblemNote, toMajor, toMinor } from "./basics";
 import { Dialog } from "./dialog";
 
 export type FieldKind =
@@ -42,13 +42,13 @@ interface Props {
   onClose: () => void;
   act: string;
   busy: boolean;
-  trouble: unknown;
+  problem: unknown;
   /** Fields that cannot be changed any more. */
   fixed?: string[];
   children?: ReactNode;
 }
 
-export function FormDialog({ title, fields, values, onSubmit, onClose, act, busy, trouble, fixed, children }: Props) {
+export function FormDialog({ title, fields, values, onSubmit, onClose, act, busy, problem, fixed, children }: Props) {
   const [typed, setTyped] = useState<Values>(() =>
     Object.fromEntries(fields.map((field) => [field.name, shown(field, values)])),
   );
@@ -82,7 +82,7 @@ export function FormDialog({ title, fields, values, onSubmit, onClose, act, busy
           ))}
         </div>
         <div className="mt-3 empty:hidden">
-          <TroubleNote trouble={trouble} />
+          <ProblemNote problem={problem} />
         </div>
         <div className="mt-4 flex gap-3">
           <Button look="ink" type="submit" disabled={busy}>

@@ -1,7 +1,7 @@
 /** Every version of a record: who made it, when, and what it changed. */
 import type { UseQueryResult } from "@tanstack/react-query";
-import type { Schemas, Trouble } from "../api/client";
-import { Sheet, sayMoment, TroubleNote, Waiting } from "./basics";
+import type { ProblemError, Schemas } from "../api/client";
+import { ProblemNote, Sheet, sayMoment, Waiting } from "./basics";
 
 const said = (value: unknown): string => {
   if (value === null || value === undefined || value === "") return "–";
@@ -10,11 +10,11 @@ const said = (value: unknown): string => {
   return String(value);
 };
 
-export function HistoryList({ history }: { history: UseQueryResult<Schemas["History"], Trouble> }) {
+export function HistoryList({ history }: { history: UseQueryResult<Schemas["History"], ProblemError> }) {
   return (
     <Sheet className="p-4">
       <h2 className="mb-1 text-[16px]">How it came to be so</h2>
-      <TroubleNote trouble={history.error} />
+      <ProblemNote problem={history.error} />
       {history.isPending && !history.error && <Waiting label="Versions are being read" lines={2} />}
       <ol>
         {history.data?.items.map((version) => (

@@ -51,8 +51,8 @@ class MailDesk(Desk):
         )
         try:
             send(self._login.mail_server, message)
-        except Unavailable as trouble:
-            raise DeskAway(trouble.sentence) from trouble
+        except Unavailable as problem:
+            raise DeskAway(problem.detail) from problem
 
 
 def message_id(key: str) -> str:

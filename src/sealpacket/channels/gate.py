@@ -11,7 +11,7 @@ import structlog
 from aiosmtpd.controller import Controller
 from aiosmtpd.smtp import SMTP, Envelope, Session
 
-from sealpacket.core.errors import Trouble, Unavailable
+from sealpacket.core.errors import ProblemError, Unavailable
 
 LARGEST_MAIL = 30_000_000
 log = structlog.get_logger()
@@ -48,8 +48,8 @@ class _Gate:
             await asyncio.to_thread(self._receiver.take, envelope.rcpt_tos[0], envelope.original_content or b"")
         except Unavailable:
             return "451 4.3.0 Try again later"
-        except Trouble as trouble:
-            log.warning("mail not taken in", code=trouble.code)
+        except ProblemError as problem:
+            log.warning("mail not taken in", code=problem.code)
             return "554 5.6.0 This cannot be taken in"
         except Exception as error:
             log.error("mail gate", error=type(error).__name__)

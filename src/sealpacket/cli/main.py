@@ -24,7 +24,7 @@ from sealpacket.cli import (
 )
 from sealpacket.cli.show import errors as err
 from sealpacket.client import ClientError
-from sealpacket.core.errors import Trouble
+from sealpacket.core.errors import ProblemError
 
 app = typer.Typer(
     no_args_is_help=True,
@@ -71,8 +71,8 @@ def run() -> None:
     """Entry point: what goes wrong is told as what happened and what to do, and ends with code 1."""
     try:
         app()
-    except (ClientError, Trouble) as error:
-        err.print(f"[bold red]{error.sentence}[/]\n{error.way_out}", highlight=False)
+    except (ClientError, ProblemError) as error:
+        err.print(f"[bold red]{error.detail}[/]\n{error.remedy}", highlight=False)
         raise SystemExit(1) from error
     except KeyboardInterrupt:
         sys.exit(130)

@@ -341,7 +341,7 @@ def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Why.")]) 
 
 
 _COMMANDS = {"no-desk": "sealpacket desk put FILE"}
-"""What to type to mend what a check says, where the words of its way out do not tell."""
+"""What to type to mend what a check says, where its remedy does not say it."""
 _TURNS = {"ours": "Our turn.", "vendor": "Their turn."}
 
 
@@ -405,8 +405,8 @@ def _show_checks(packet: PacketShown) -> None:
     for check in packet.checks:
         if check.level != "pass":
             command = f": {_COMMANDS[check.code]}" if check.code in _COMMANDS else ""
-            way_out = f" → {check.way_out}{command}" if check.way_out else ""
-            show.line(f"  {check.level:5} {check.sentence}{way_out}", show.LEVEL_STYLES[check.level])
+            remedy = f" → {check.remedy}{command}" if check.remedy else ""
+            show.line(f"  {check.level:5} {check.sentence}{remedy}", show.LEVEL_STYLES[check.level])
     passed = sum(check.level == "pass" for check in packet.checks)
     stops = sum(check.level == "stop" for check in packet.checks)
     show.line(f"  {passed} checks passed" + ("" if stops else "; nothing stops it"), "green" if not stops else "dim")
@@ -415,7 +415,7 @@ def _show_checks(packet: PacketShown) -> None:
 def _show_messages(packet: PacketShown) -> None:
     for message in packet.messages:
         mark = "asks" if message.asks and not message.answered else ("says" if message.direction == "in" else "wrote")
-        sent = "" if message.sent else f"  (not sent: {message.trouble})" if message.trouble else "  (being sent)"
+        sent = "" if message.sent else f"  (not sent: {message.failure})" if message.failure else "  (being sent)"
         if message.stranger:
             show.line(f"  from {message.sender}, not the desk's address: it changed nothing in the packet", "bold red")
         said = message.outgoing if message.outgoing is not None else message.text

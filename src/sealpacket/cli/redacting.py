@@ -116,7 +116,7 @@ def _plan(path: Path | None) -> Plan:
             raise ClientError(f"{path} is larger than {show.size(LARGEST)}.", "Cut out what it does not need.")
         return load_plan(path.read_text("utf-8"), Plan)
     except Invalid as error:
-        raise ClientError(f"{path}: {error.sentence}", error.way_out) from error
+        raise ClientError(f"{path}: {error.detail}", error.remedy) from error
     except UnicodeDecodeError as error:
         raise ClientError(f"{path} is no text in UTF-8.", "Save it as UTF-8.") from error
 

@@ -11,7 +11,7 @@
     house.packets.seal(packet.number)
     house.packets.lodge(packet.number)
 
-Every error is a Refused with the service's stable `code` and a `way_out`; NoService if it cannot be reached.
+Every error is a Refused with the service's stable `code` and a `remedy`; NoService if it cannot be reached.
 """
 
 from typing import TYPE_CHECKING, Any

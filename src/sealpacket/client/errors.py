@@ -6,14 +6,14 @@ from typing import Any
 
 
 class ClientError(Exception):
-    """Base of all that this library raises. `sentence` says what happened, `way_out` what to do."""
+    """Base of all that this library raises. `detail` says what happened, `remedy` what to do."""
 
     code = "client"
 
-    def __init__(self, sentence: str, way_out: str) -> None:
-        super().__init__(f"{sentence} {way_out}")
-        self.sentence = sentence
-        self.way_out = way_out
+    def __init__(self, detail: str, remedy: str) -> None:
+        super().__init__(f"{detail} {remedy}")
+        self.detail = detail
+        self.remedy = remedy
 
 
 class NoService(ClientError):
@@ -28,7 +28,7 @@ class Refused(ClientError):
     def __init__(self, status: int, body: dict[str, Any]) -> None:
         super().__init__(
             str(body.get("detail") or f"The service answered with HTTP {status}."),
-            str(body.get("way_out") or "Try again, or look into the service's log."),
+            str(body.get("remedy") or "Try again, or look into the service's log."),
         )
         self.status = status
         self.code = str(body.get("code") or f"http-{status}")

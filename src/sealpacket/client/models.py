@@ -148,13 +148,13 @@ class Chain(FromService):
 
 class Check(FromService):
     """
-    One test. `act` and `target` tell an interface where to lead; `way_out` tells the person.
+    One test. `act` and `target` tell an interface where to lead; `remedy` tells the person.
     """
 
     code: str
     level: Literal['stop', 'warn', 'hint', 'pass']
     sentence: str
-    way_out: str | None = ''
+    remedy: str | None = ''
     act: str | None = ''
     target: str | None = ''
 
@@ -900,7 +900,7 @@ class MessageShown(FromService):
             description="It did not come from the desk's own domain, so that it changed nothing."
         ),
     ]
-    trouble: Annotated[
+    failure: Annotated[
         str,
         Field(
             description='Why one of ours could not be sent; empty while it is on its way.'

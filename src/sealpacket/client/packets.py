@@ -110,9 +110,7 @@ class Packets:
             return packet
         packet = self.wait(number)
         if packet.follow_state == "failed":
-            raise Refused(
-                503, {"code": "desk-away", "detail": packet.follow_words, "way_out": "Look again in a while."}
-            )
+            raise Refused(503, {"code": "desk-away", "detail": packet.follow_words, "remedy": "Look again in a while."})
         return packet
 
     def preview_reply(self, number: str, text: str) -> TypedShown:

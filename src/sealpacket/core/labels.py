@@ -32,11 +32,11 @@ _FIXED = {"00": 18, "01": 14, "02": 14, "11": 6, "12": 6, "13": 6, "15": 6, "16"
 
 
 class PhotoFault(Exception):
-    """The photo cannot be read; the message says why, `way_out` what to do."""
+    """The photo cannot be read; the message says why, `remedy` what to do."""
 
-    def __init__(self, sentence: str, way_out: str) -> None:
+    def __init__(self, sentence: str, remedy: str) -> None:
         super().__init__(sentence)
-        self.way_out = way_out
+        self.remedy = remedy
 
 
 class Code(BaseModel):

@@ -19,7 +19,7 @@ from pathlib import Path
 OWNER, SERVICE, DATABASE = "sealpacket_owner", "sealpacket_service", "sealpacket"
 
 
-class ClusterTrouble(Exception):
+class ClusterError(Exception):
     """The cluster cannot be made or started; the message says what to do."""
 
 
@@ -42,18 +42,18 @@ def free_port() -> int:
             except OSError:
                 continue
             return port
-    raise ClusterTrouble(f"All ports from {first} to {first + _BLOCK - 1} are taken; end what uses them and try again.")
+    raise ClusterError(f"All ports from {first} to {first + _BLOCK - 1} are taken; end what uses them and try again.")
 
 
 def binaries() -> Path:
-    """Where PostgreSQL's own programs are. Raises ClusterTrouble if it is not installed."""
+    """Where PostgreSQL's own programs are. Raises ClusterError if it is not installed."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]))
     if found:
         return found[-1].parent
     on_path = shutil.which("initdb")
     if on_path:
         return Path(on_path).resolve().parent
-    raise ClusterTrouble("PostgreSQL is not installed. Run: apt-get install postgresql")
+    raise ClusterError("PostgreSQL is not installed. Run: apt-get install postgresql")
 
 
 @dataclass
@@ -101,7 +101,7 @@ class Cluster:
         running = self._running_port()
         if running:
             self.port = running
-            raise ClusterTrouble(
+            raise ClusterError(
                 f"The database in {self.folder} is already running: another copy is up. "
                 "Use that one, or end it with Ctrl-C where it was started."
             )
@@ -176,14 +176,14 @@ class Cluster:
             command = ["runuser", "-u", "postgres", "--", *command]
         done = subprocess.run(command, capture_output=True, text=True, cwd="/", check=False, start_new_session=True)
         if done.returncode:
-            raise ClusterTrouble(f"{program} failed in {self.folder}: {(done.stderr or done.stdout).strip()[:600]}")
+            raise ClusterError(f"{program} failed in {self.folder}: {(done.stderr or done.stdout).strip()[:600]}")
 
 
 def _postgres_can_reach(folder: Path) -> bool:
     try:
         pwd.getpwnam("postgres")
     except KeyError as error:
-        raise ClusterTrouble("There is no postgres account. Run: apt-get install postgresql") from error
+        raise ClusterError("There is no postgres account. Run: apt-get install postgresql") from error
     existing = next(p for p in (folder, *folder.parents) if p.exists())
     test = subprocess.run(
         ["runuser", "-u", "postgres", "--", "test", "-x", str(existing)], check=False, capture_output=True

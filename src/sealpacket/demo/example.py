@@ -15,7 +15,7 @@ from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence
 from sealpacket.demo.cluster import Cluster
-from sealpacket.demo.house import HouseTrouble, RunningHouse
+from sealpacket.demo.house import HouseError, RunningHouse
 
 TITLE = "Volumes on the book-store array are slow"
 NOTE = (
@@ -203,8 +203,8 @@ def run() -> None:
     try:
         with RunningHouse(folder / "house") as house:
             code = play(house, folder)
-    except HouseTrouble as trouble:
-        print(trouble, file=sys.stderr)
+    except HouseError as problem:
+        print(problem, file=sys.stderr)
         code = 1
     finally:
         Cluster.at(folder / "house" / "postgres").remove()

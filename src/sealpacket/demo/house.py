@@ -18,7 +18,7 @@ from typing import IO, Any
 
 from sealpacket.client import ClientError, SealPacket
 from sealpacket.demo import world
-from sealpacket.demo.cluster import Cluster, ClusterTrouble, free_port, wait_for_port
+from sealpacket.demo.cluster import Cluster, ClusterError, free_port, wait_for_port
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ _WORDS = (
 )  # fmt: skip
 
 
-class HouseTrouble(Exception):
+class HouseError(Exception):
     """The house cannot be started; the message says what to do."""
 
 
@@ -110,8 +110,8 @@ class RunningHouse:
             self.cluster.stop()
         try:
             self.cluster.start()
-        except ClusterTrouble as trouble:
-            raise HouseTrouble(str(trouble)) from trouble
+        except ClusterError as problem:
+            raise HouseError(str(problem)) from problem
         self._service("new-keys", str(self.folder / "keys"))
         self._make_secrets()
         self.mail_port, self.gate_port = free_port(), free_port()
@@ -212,7 +212,7 @@ class RunningHouse:
             file.seek(0)
             where = file.read().strip()
             file.close()
-            raise HouseTrouble(
+            raise HouseError(
                 f"Another copy already runs from {self.folder}{f', at {where}' if where else ''}. "
                 "Use that one, or end it with Ctrl-C where it was started."
             ) from None
@@ -224,7 +224,7 @@ class RunningHouse:
         if self._socket is None:
             taken, self._socket = self.port, _listening(0)
             if self._socket is None:
-                raise HouseTrouble("There is no free port on this machine. End something that uses one.")
+                raise HouseError("There is no free port on this machine. End something that uses one.")
             self.port = self._socket.getsockname()[1]
             if taken:
                 self.notes.append(f"Port {taken} is taken by another program, so this copy uses {self.port}.")
@@ -274,7 +274,7 @@ class RunningHouse:
             capture_output=True, check=False,
         )  # fmt: skip
         if done.returncode:
-            raise HouseTrouble(f"sealpacket-service {arguments[0]} failed: {(done.stderr or done.stdout)[-800:]}")
+            raise HouseError(f"sealpacket-service {arguments[0]} failed: {(done.stderr or done.stdout)[-800:]}")
 
     def _start(self, name: str, *arguments: str, sockets: tuple[int, ...] = ()) -> None:
         path = self.folder / "log" / f"{name.replace(' ', '-')}.log"
@@ -296,7 +296,7 @@ class RunningHouse:
 
     def _start_service(self) -> None:
         if self._socket is None:
-            raise HouseTrouble("The house has no port yet.")
+            raise HouseError("The house has no port yet.")
         number = self._socket.fileno()
         self._start("service", "-m", "sealpacket.service", "serve", "--socket", str(number), sockets=(number,))
 
@@ -328,7 +328,7 @@ class RunningHouse:
         end = time.monotonic() + 30
         while not path.exists() or not path.read_text().endswith("\n"):
             if time.monotonic() > end:
-                raise HouseTrouble(f"The stand-in of {vendor} did not start; see {self.folder / 'log'}.")
+                raise HouseError(f"The stand-in of {vendor} did not start; see {self.folder / 'log'}.")
             time.sleep(0.05)
         return path.read_text()
 
@@ -342,9 +342,9 @@ class RunningHouse:
             gone = self.ended()
             if gone:
                 log = self.folder / "log" / f"{gone.replace(' ', '-')}.log"
-                raise HouseTrouble(f"The {gone} ended at once. Its last words, in {log}:\n{log.read_text()[-1500:]}")
+                raise HouseError(f"The {gone} ended at once. Its last words, in {log}:\n{log.read_text()[-1500:]}")
             time.sleep(0.2)
-        raise HouseTrouble(f"The service did not answer within a minute; see {self.folder / 'log'}.")
+        raise HouseError(f"The service did not answer within a minute; see {self.folder / 'log'}.")
 
 
 def _listening(port: int) -> socket.socket | None:

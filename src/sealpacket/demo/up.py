@@ -9,7 +9,7 @@ import threading
 from pathlib import Path
 
 from sealpacket.demo.cluster import Cluster
-from sealpacket.demo.house import HouseTrouble, RunningHouse
+from sealpacket.demo.house import HouseError, RunningHouse
 
 PORT = 8400
 
@@ -23,9 +23,9 @@ def run() -> None:
             reset(folder)
         else:
             up(folder, console)
-    except HouseTrouble as trouble:
-        print(trouble, file=sys.stderr)
-        raise SystemExit(1) from trouble
+    except HouseError as problem:
+        print(problem, file=sys.stderr)
+        raise SystemExit(1) from problem
 
 
 def up(folder: Path, console: Path | None) -> None:
@@ -46,7 +46,7 @@ def up(folder: Path, console: Path | None) -> None:
         while not over.wait(1.0):
             gone = house.ended()
             if gone:
-                raise HouseTrouble(
+                raise HouseError(
                     f"The {gone} has ended by itself; everything else is ended too. See {house.folder}/log."
                 )
         print("\nEnding …", flush=True)

@@ -6,7 +6,7 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from sealpacket.core.errors import Trouble
+from sealpacket.core.errors import ProblemError
 from sealpacket.core.redact import Catalogue
 from sealpacket.logs import set_up_log
 from sealpacket.services.house import House
@@ -21,7 +21,7 @@ def _compile() -> None:
     try:
         with house.database.transaction() as session:
             domains = terms_of_register(house, session)[1]
-    except Trouble:
+    except ProblemError:
         domains = set()
     house.database.engine.dispose()
     Catalogue.build(domains=domains)

@@ -107,7 +107,7 @@ def show_case(sheet: Sheet, case: Case) -> dict[str, Any]:
     try:
         written_case = write_case(sheet, case)
     except Invalid as fault:
-        return {**shown, "subject": case.subject, "text": fault.sentence, "documents": []}
+        return {**shown, "subject": case.subject, "text": fault.detail, "documents": []}
     return {**shown, "subject": written_case.subject, "text": written_case.text,
             "documents": list(written_case.documents)}  # fmt: skip
 

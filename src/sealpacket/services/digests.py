@@ -13,7 +13,7 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from sealpacket.channels import mail
-from sealpacket.core.errors import Invalid, NotFound, Trouble
+from sealpacket.core.errors import Invalid, NotFound, ProblemError
 from sealpacket.services.ahead import ahead
 from sealpacket.services.house import Actor, House
 from sealpacket.services.register.referred import Referred
@@ -189,8 +189,8 @@ def send_due(house: House) -> int:
         try:
             if text:
                 _post(house, to, text)
-        except Trouble as trouble:
-            log.warning("digest not sent", account=name, reason=trouble.code)
+        except ProblemError as problem:
+            log.warning("digest not sent", account=name, reason=problem.code)
             continue
         with house.act(Actor("worker", frozenset()), "digest sent", f"account {name}", empty=not text) as act:
             digest = act.session.get(Digest, account)

@@ -23,7 +23,7 @@ def read_label(house: House, photo: bytes) -> list[dict[str, Any]]:
     try:
         codes = read_codes(photo)
     except PhotoFault as fault:
-        raise Invalid(str(fault), fault.way_out, code="no-picture") from fault
+        raise Invalid(str(fault), fault.remedy, code="no-picture") from fault
     with house.database.transaction() as session:
         return [
             {"text": code.text, "symbology": code.symbology, "corners": code.corners, **_matched(session, code.text)}

@@ -42,8 +42,8 @@ def check(house: House) -> Soundness:
         try:
             for block in house.blobs.read(blob):
                 digest.update(block)
-        except (Damaged, Unavailable) as trouble:
-            found.faults.append(f"{what} {blob}: {trouble.sentence}")
+        except (Damaged, Unavailable) as problem:
+            found.faults.append(f"{what} {blob}: {problem.detail}")
             continue
         if sums.get(blob, digest.hexdigest()) != digest.hexdigest():
             found.faults.append(f"{what} {blob} is not the bag that was sealed.")

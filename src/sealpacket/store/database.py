@@ -13,7 +13,7 @@ from sqlalchemy.exc import DataError, DBAPIError, IntegrityError, InterfaceError
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.orm.exc import StaleDataError
 
-from sealpacket.core.errors import Conflict, DatabaseUnreachable, DiskFull, Invalid, Stale, Trouble
+from sealpacket.core.errors import Conflict, DatabaseUnreachable, DiskFull, Invalid, ProblemError, Stale
 
 _WORDS: dict[str, tuple[str, str]] = {
     "uq_vendor_key": ("There is a vendor with this key already.", "Choose another key, or change that vendor."),
@@ -65,7 +65,7 @@ class Database:
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
-        """A session whose work is committed at the end, or undone whole. Database errors become Trouble.
+        """A session whose work is committed at the end, or undone whole. Database errors become ProblemError.
 
         Within `joined` it is a part of that one transaction.
         """
@@ -106,10 +106,10 @@ def after_commit(session: Session, act: Callable[[], None]) -> None:
 
 @contextmanager
 def translated() -> Iterator[None]:
-    """Turn what the database says into a Trouble with a way out."""
+    """Turn what the database says into a ProblemError with a remedy."""
     try:
         yield
-    except Trouble:
+    except ProblemError:
         raise
     except StaleDataError as error:
         raise Stale(
@@ -130,14 +130,12 @@ def translated() -> Iterator[None]:
         raise
 
 
-def _broken_rule(error: IntegrityError) -> Trouble:
+def _broken_rule(error: IntegrityError) -> ProblemError:
     name = getattr(getattr(error.orig, "diag", None), "constraint_name", None) or ""
     if name in _WORDS:
-        sentence, way_out = _WORDS[name]
-        kind: type[Trouble] = Conflict if name.startswith(("uq_", "ex_")) else Invalid
-        return kind(
-            sentence, way_out, code="already-there" if name.startswith(("uq_", "ex_")) else "invalid", rule=name
-        )
+        sentence, remedy = _WORDS[name]
+        kind: type[ProblemError] = Conflict if name.startswith(("uq_", "ex_")) else Invalid
+        return kind(sentence, remedy, code="already-there" if name.startswith(("uq_", "ex_")) else "invalid", rule=name)
     if name.startswith("fk_"):
         return Conflict("Something else in the register refers to this, or what it refers to is gone.",
                         "Change what refers to it first.", code="referred-to", rule=name)  # fmt: skip

@@ -31,7 +31,7 @@ from sealpacket.web.repetition import HEADER, is_repeatable
 _DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
 
 Sign in for a token with `POST /api/v1/tokens` and send it as `Authorization: Bearer …`. Every error is a problem
-document (RFC 9457) with a stable `code` and a `way_out`. What people edit has an ETag: send it back as If-Match.
+document (RFC 9457) with a stable `code` and a `remedy`. What people edit has an ETag: send it back as If-Match.
 What must not happen twice takes an Idempotency-Key."""
 
 

@@ -211,7 +211,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
 
     def handle_error(self, req: Any, client: socket.socket, addr: Any, exc: Exception) -> None:
         """Answer what is no request with a problem document (RFC 9457), like every other error."""
-        status, code, detail, way_out = next(
+        status, code, detail, remedy = next(
             (words for kind, words in _WORDS.items() if isinstance(exc, kind)),
             (400, "bad-request", "The request cannot be read.", "Mend the request."),
         )
@@ -221,7 +221,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
             return
         body = json.dumps(
             {"type": f"urn:sealpacket:problem:{code}", "title": "This is no request that can be read",
-             "status": status, "code": code, "detail": detail, "way_out": way_out}
+             "status": status, "code": code, "detail": detail, "remedy": remedy}
         ).encode()  # fmt: skip
         head = (
             f"HTTP/1.1 {status} {_REASONS[status]}\r\nConnection: close\r\nContent-Type: application/problem+json\r\n"

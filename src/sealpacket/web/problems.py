@@ -1,4 +1,4 @@
-"""Problem details (RFC 9457): every error leaves as one, with a stable code and a way out."""
+"""Problem details (RFC 9457): every error leaves as one, with a stable code and a remedy."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from sealpacket.web.bodies import SlowBody
 
 log = structlog.get_logger()
 
-STATUS: dict[type[errors.Trouble], int] = {
+STATUS: dict[type[errors.ProblemError], int] = {
     errors.Invalid: 422,
     errors.NotSignedIn: 401,
     errors.NotAllowed: 403,
@@ -42,25 +42,25 @@ def described_once(model: Model) -> Model:
 
 @described_once
 class Problem(BaseModel):
-    """What went wrong: `code` is stable, `detail` is a sentence, `way_out` says what to do."""
+    """What went wrong: `code` is stable, `detail` is a sentence, `remedy` says what to do."""
 
     type: str
     title: str
     status: int
     code: str
     detail: str
-    way_out: str
+    remedy: str
     field: str | None = None
     stops: list[str] | None = None
 
 
-def answer(trouble: errors.Trouble) -> Response:
-    """The problem document of a Trouble."""
-    status = next((STATUS[kind] for kind in type(trouble).__mro__ if kind in STATUS), 500)
-    return problem(status, trouble.code, trouble.title, trouble.sentence, trouble.way_out, **trouble.facts)
+def answer(error: errors.ProblemError) -> Response:
+    """The problem document of a ProblemError."""
+    status = next((STATUS[kind] for kind in type(error).__mro__ if kind in STATUS), 500)
+    return problem(status, error.code, error.title, error.detail, error.remedy, **error.facts)
 
 
-def problem(status: int, code: str, title: str, detail: str, way_out: str, **facts: Any) -> Response:
+def problem(status: int, code: str, title: str, detail: str, remedy: str, **facts: Any) -> Response:
     """A problem document as a response."""
     body = {
         "type": f"urn:sealpacket:problem:{code}",
@@ -68,7 +68,7 @@ def problem(status: int, code: str, title: str, detail: str, way_out: str, **fac
         "status": status,
         "code": code,
         "detail": detail,
-        "way_out": way_out,
+        "remedy": remedy,
         **facts,
     }
     response = Response(json.dumps(body), status, mimetype="application/problem+json")
@@ -108,17 +108,17 @@ _HTTP_WORDS = {
 def add_handlers(app: Flask) -> None:
     """Make every error a problem document, whatever raised it."""
 
-    @app.errorhandler(errors.Trouble)
-    def _trouble(trouble: errors.Trouble) -> Response:
-        return answer(trouble)
+    @app.errorhandler(errors.ProblemError)
+    def _expected(error: errors.ProblemError) -> Response:
+        return answer(error)
 
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Response | HTTPException:
         if error.response is not None:
             return error
         status = error.code or 500
-        code, detail, way_out = _HTTP_WORDS.get(status, ("http", str(error.description), "Mend the request."))
-        response = problem(status, code, error.name, detail, way_out)
+        code, detail, remedy = _HTTP_WORDS.get(status, ("http", str(error.description), "Mend the request."))
+        response = problem(status, code, error.name, detail, remedy)
         if isinstance(error, MethodNotAllowed):
             response.headers["Allow"] = ", ".join(sorted(error.valid_methods or ()))
         return response

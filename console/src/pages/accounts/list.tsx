@@ -1,7 +1,7 @@
 /** Accounts: who may come in, as what; for administrators. */
 import { useState } from "react";
 import { type Account, useAccounts, useAddAccount, useChangeAccount, useSignOutEverywhere } from "../../api/accounts";
-import { Badge, Button, join, Sheet, sayMoment, TroubleNote, Waiting } from "../../parts/basics";
+import { Badge, Button, join, ProblemNote, Sheet, sayMoment, Waiting } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 import { type FieldSpec, FormDialog, type Values } from "../../parts/form";
 import { moveInRows, useKeys } from "../../parts/keys";
@@ -28,7 +28,7 @@ export function AccountsPage() {
           Add an account
         </Button>
       </div>
-      <TroubleNote trouble={accounts.error} />
+      <ProblemNote problem={accounts.error} />
       {accounts.isPending && !accounts.error && <Waiting label="Accounts are being read" />}
       {accounts.data && (
         <Sheet className="overflow-x-auto">
@@ -110,7 +110,7 @@ function Changing({ account, onClose }: { account: Account | "new"; onClose: () 
       onClose={onClose}
       act={fresh ? "Add it" : "Change it"}
       busy={add.isPending || change.isPending}
-      trouble={add.error ?? change.error}
+      problem={add.error ?? change.error}
     >
       {!fresh && (
         <p className="mb-3 text-soft">A new password ends everything that {account.name} is signed in with.</p>
@@ -133,7 +133,7 @@ function Leaving({ account, onClose }: { account: Account; onClose: () => void }
           : "Nobody can come in by this account. Enabling lets them in again with the password."}
       </p>
       <div className="mt-3 empty:hidden">
-        <TroubleNote trouble={change.error ?? out.error} />
+        <ProblemNote problem={change.error ?? out.error} />
       </div>
       <div className="mt-4 flex flex-wrap gap-3">
         {account.active ? (

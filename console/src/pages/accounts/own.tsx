@@ -2,7 +2,7 @@
 import { type FormEvent, useState } from "react";
 import { type Token, useChangePassword, useRevokeToken, useSignOutEverywhere, useTokens } from "../../api/accounts";
 import { useMe } from "../../api/data";
-import { Button, Nothing, Sheet, sayDay, sayMoment, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, Nothing, ProblemNote, Sheet, sayDay, sayMoment, Waiting } from "../../parts/basics";
 
 export function OwnPage() {
   const me = useMe();
@@ -58,7 +58,7 @@ function Password() {
             />
           </label>
         </div>
-        <TroubleNote trouble={change.error} />
+        <ProblemNote problem={change.error} />
         <Button look="ink" type="submit" className="self-start" disabled={change.isPending}>
           Change the password
         </Button>
@@ -76,7 +76,7 @@ function Tokens() {
         <p className="text-soft">
           Command line and programs come in with these. Make one with <code>sealpacket sign-in</code>.
         </p>
-        <TroubleNote trouble={tokens.error ?? revoke.error} />
+        <ProblemNote problem={tokens.error ?? revoke.error} />
         {tokens.isPending && !tokens.error && <Waiting label="Tokens are being read" lines={3} />}
         {tokens.data?.length === 0 && <Nothing>There is no token.</Nothing>}
       </div>
@@ -129,7 +129,7 @@ function Everywhere({ name }: { name: string }) {
         <p className="text-soft">
           After a lost laptop, or to be sure: ends every session, token and calendar address of yours, this page too.
         </p>
-        <TroubleNote trouble={leave.error} />
+        <ProblemNote problem={leave.error} />
         <Button
           disabled={leave.isPending || !name}
           onClick={() => leave.mutate(name, { onSuccess: () => window.location.assign("/") })}

@@ -2,7 +2,7 @@
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { type Need, type SheetPreview, useDesk, usePutSheet, useSheetPreview, useTrySheet } from "../../api/data";
-import { Button, count, join, Mono, Sheet, TroubleNote, TroublePage, Waiting } from "../../parts/basics";
+import { Button, count, join, Mono, ProblemNote, ProblemPage, Sheet, Waiting } from "../../parts/basics";
 import { TEMPLATE } from "./template";
 import { type Text, YamlText } from "./text";
 
@@ -18,7 +18,7 @@ export function DeskPage({ desk, roles }: Props) {
 
 function Known({ desk, roles }: Props) {
   const known = useDesk(desk);
-  if (known.error) return <TroublePage title={desk} trouble={known.error} />;
+  if (known.error) return <ProblemPage title={desk} problem={known.error} />;
   if (!known.data) {
     return (
       <main className="mx-auto w-full max-w-4xl p-6">
@@ -73,13 +73,13 @@ function Editor({ name, version, kept, first, roles }: EditorProps) {
       </div>
       <div className="min-w-0">
         <div className="mb-2 empty:hidden">
-          <TroubleNote trouble={put.error} />
+          <ProblemNote problem={put.error} />
         </div>
         <YamlText ref={editor} value={text} onChange={setText} findings={found} readOnly={!keeper} />
       </div>
       {keeper && (
         <div className="flex min-w-0 flex-col gap-3 max-lg:mt-4">
-          <Findings found={found} trouble={preview.error} jump={(line) => editor.current?.jump(line)} />
+          <Findings found={found} problem={preview.error} jump={(line) => editor.current?.jump(line)} />
           {preview.data && stops === 0 && (
             <Sample preview={preview.data} need={need} onNeed={setNeed} another={() => setSeed(seed + 1)} />
           )}
@@ -114,14 +114,14 @@ const BARS = { stop: "border-wax", warn: "border-ochre", hint: "border-line" } a
 
 interface FindingsProps {
   found: SheetPreview["findings"];
-  trouble: unknown;
+  problem: unknown;
   jump: (line: number) => void;
 }
 
-function Findings({ found, trouble, jump }: FindingsProps) {
+function Findings({ found, problem, jump }: FindingsProps) {
   return (
     <Sheet title="To mend">
-      <TroubleNote trouble={trouble} />
+      <ProblemNote problem={problem} />
       <ul
         tabIndex={0}
         aria-label="To mend"
@@ -224,7 +224,7 @@ function Try({ text, seed, need }: { text: string; seed: number; need: string })
           Try
         </Button>
         <div className="w-full empty:hidden" aria-live="polite">
-          <TroubleNote trouble={trial.error} />
+          <ProblemNote problem={trial.error} />
           {trial.data && (
             <p>
               {trial.data.words} {trial.data.reference && <Mono>{trial.data.reference}</Mono>}

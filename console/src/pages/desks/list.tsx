@@ -1,7 +1,7 @@
 /** Desks: where vendors take packets, and which version of its sheet each has. */
 import { Link } from "wouter";
 import { useDesks } from "../../api/data";
-import { Mono, Nothing, TroubleNote, Waiting } from "../../parts/basics";
+import { Mono, Nothing, ProblemNote, Waiting } from "../../parts/basics";
 
 export function DesksPage({ roles }: { roles: string[] }) {
   const desks = useDesks();
@@ -16,7 +16,7 @@ export function DesksPage({ roles }: { roles: string[] }) {
           </Link>
         )}
       </div>
-      <TroubleNote trouble={desks.error} />
+      <ProblemNote problem={desks.error} />
       {desks.isPending && <Waiting label="The desks are being read" />}
       {desks.data?.length === 0 && <Nothing>There is no desk yet. A desk begins with its sheet.</Nothing>}
       {desks.data && desks.data.length > 0 && (

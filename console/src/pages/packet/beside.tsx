@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { Link } from "wouter";
 import type { Check, Packet, useAct } from "../../api/data";
 import { busy } from "../../api/data";
-import { Button, count, join, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
+import { Button, count, join, Mono, ProblemNote, Sheet, sayMoment } from "../../parts/basics";
 import { Reasons } from "../../parts/ruling";
 import { Seal } from "../../parts/seal";
 import type { Part } from "./packing-list";
@@ -50,7 +50,7 @@ function Stops({ packet, show }: { packet: Packet; show: Props["show"] }) {
           >
             <span className="sr-only">{check.level}: </span>
             {check.sentence}
-            {check.way_out && <Cure check={check} show={show} />}
+            {check.remedy && <Cure check={check} show={show} />}
           </li>
         ))}
       </ul>
@@ -103,14 +103,14 @@ function Cure({ check, show }: { check: Check; show: Props["show"] }) {
   if (check.act === "open_desks") {
     return (
       <Link className="link block" href="/desks">
-        {check.way_out}
+        {check.remedy}
       </Link>
     );
   }
-  if (!to) return <span className="block text-soft">{check.way_out}</span>;
+  if (!to) return <span className="block text-soft">{check.remedy}</span>;
   return (
     <button type="button" className="link block text-left" onClick={() => show(...to)}>
-      {check.way_out}
+      {check.remedy}
     </button>
   );
 }
@@ -156,7 +156,7 @@ function SealBox({ packet, act, mayRelease }: Omit<Props, "show">) {
       </div>
       {act.error && (
         <div className="px-3.5 pb-3.5">
-          <TroubleNote trouble={act.error} />
+          <ProblemNote problem={act.error} />
         </div>
       )}
     </Sheet>

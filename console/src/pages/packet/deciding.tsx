@@ -1,7 +1,7 @@
 /** What a person decides about a value: keep it, or mask it, everywhere in the packet, for a reason. */
 import { useState } from "react";
 import { type Decision, type Packet, useDecide, useDecisions } from "../../api/data";
-import { Button, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
+import { Button, Mono, ProblemNote, Sheet, sayMoment } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 import { Why } from "./looking";
 
@@ -92,7 +92,7 @@ export function Deciding({ packet, about, onClose }: Props) {
             Mask it in every packet from now on
           </label>
         )}
-        <TroubleNote trouble={decide.error} />
+        <ProblemNote problem={decide.error} />
         <div className="mt-1 flex gap-3">
           <Button look="ink" type="submit" disabled={decide.isPending}>
             {act}
@@ -133,7 +133,7 @@ export function Decided({ packet, mayDecide }: { packet: Packet; mayDecide: bool
         ))}
       </ul>
       <div className="px-4">
-        <TroubleNote trouble={decide.error} />
+        <ProblemNote problem={decide.error} />
       </div>
     </Sheet>
   );

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import type { Exhibit, Packet } from "../../api/data";
 import { useExhibitAct } from "../../api/data";
 import type { useUploads } from "../../api/upload";
-import { Badge, Button, count, Mono, Sheet, saySize, TroubleNote } from "../../parts/basics";
+import { Badge, Button, count, Mono, ProblemNote, Sheet, saySize } from "../../parts/basics";
 import { Decided } from "./deciding";
 import type { Part } from "./packing-list";
 import { PagesReview } from "./pages";
@@ -89,12 +89,12 @@ function Coming({ uploads }: { uploads: ReturnType<typeof useUploads> }) {
                 {saySize(upload.sent)} of {saySize(upload.size)}
               </span>
             </div>
-            {upload.trouble ? (
-              <TroubleNote trouble={upload.trouble}>
+            {upload.problem ? (
+              <ProblemNote problem={upload.problem}>
                 <button type="button" className="link" onClick={() => uploads.dismiss(upload.id)}>
                   Understood
                 </button>
-              </TroubleNote>
+              </ProblemNote>
             ) : (
               <Bar label={`${upload.name} sent`} part={upload.size ? upload.sent / upload.size : 1} />
             )}
@@ -230,7 +230,7 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
         </Sheet>
       )}
       <Decided packet={packet} mayDecide={roles.includes("preparer") || roles.includes("releaser")} />
-      <TroubleNote trouble={act.error} />
+      <ProblemNote problem={act.error} />
       {drafting && roles.includes("preparer") && (
         <div className="flex gap-2">
           <Button disabled={inHand || act.isPending} onClick={() => act.mutate({ act: "redact", name: exhibit.name })}>

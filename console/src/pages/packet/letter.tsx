@@ -1,7 +1,7 @@
 /** The letter: the packet as the desk will read it, one case or several. */
 import type { Packet } from "../../api/data";
 import { useLetter } from "../../api/data";
-import { count, Mono, Nothing, Sheet, TroubleNote, Waiting } from "../../parts/basics";
+import { count, Mono, Nothing, ProblemNote, Sheet, Waiting } from "../../parts/basics";
 import { Decided } from "./deciding";
 import { isTouched, TypedText } from "./typed";
 
@@ -30,7 +30,7 @@ export function LetterPart({ packet, roles }: { packet: Packet; roles: string[] 
             {letter.data && `, ${letter.data.files.length ? letter.data.files.join(", ") : "no files"} beside it`}
           </span>
         </p>
-        <TroubleNote trouble={letter.error} />
+        <ProblemNote problem={letter.error} />
         {cases.map((one) => (
           <section key={one.label} aria-label={one.label || "The case"} className="border-b border-line last:border-0">
             {(one.label || one.documents.length > 0) && (

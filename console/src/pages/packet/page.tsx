@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useLocation } from "wouter";
 import { type Packet, useAct, usePacket } from "../../api/data";
 import { useUploads } from "../../api/upload";
-import { Badge, join, lifeTone, Mono, TroubleNote, TroublePage, Waiting } from "../../parts/basics";
+import { Badge, join, lifeTone, Mono, ProblemNote, ProblemPage, Waiting } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
 import { Beside } from "./beside";
 import { ExhibitsPart } from "./exhibits";
@@ -26,7 +26,7 @@ interface Props {
 
 export function PacketPage({ number, part, name, roles }: Props) {
   const packet = usePacket(number);
-  if (packet.error && !packet.data) return <TroublePage title={number} trouble={packet.error} />;
+  if (packet.error && !packet.data) return <ProblemPage title={number} problem={packet.error} />;
   if (!packet.data) {
     return (
       <main className="mx-auto w-full max-w-3xl p-6">
@@ -87,7 +87,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
             <Mono>{packet.number}</Mono> <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>
           </span>
         </div>
-        <TroubleNote trouble={stale} />
+        <ProblemNote problem={stale} />
         <NewerSheet packet={packet} mayDraft={roles.includes("preparer")} />
         {current === "thing" && <ThingPart packet={packet} />}
         {current === "ruling" && <RulingPart packet={packet} />}

@@ -11,7 +11,7 @@ import {
   usePages,
   type WaitingBox,
 } from "../../api/pages";
-import { Button, count, join, Key, Mono, Sheet, sayMoment, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, count, join, Key, Mono, ProblemNote, Sheet, sayMoment, Waiting } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 import { useKeys } from "../../parts/keys";
 import { type About, Deciding } from "./deciding";
@@ -99,7 +99,7 @@ export function PagesReview({ packet, exhibit, place, setPlace, mayDecide }: Loo
           )}
         </span>
       </div>
-      <TroubleNote trouble={pages.error ?? act.error} />
+      <ProblemNote problem={pages.error ?? act.error} />
       {byValue ? (
         <ByValue
           packet={packet}
@@ -194,7 +194,7 @@ export function PagesReview({ packet, exhibit, place, setPlace, mayDecide }: Loo
         <WhyCover
           boxes={waiting.length}
           busy={act.isPending}
-          trouble={act.error}
+          problem={act.error}
           onClose={() => setAsks(false)}
           onCover={(reason) =>
             act.mutate(
@@ -360,12 +360,12 @@ function Drawn({ drawn, mayDecide, busy, rubOut }: DrawnProps) {
 interface WhyProps {
   boxes: number;
   busy: boolean;
-  trouble: unknown;
+  problem: unknown;
   onClose: () => void;
   onCover: (reason: string) => void;
 }
 
-function WhyCover({ boxes, busy, trouble, onClose, onCover }: WhyProps) {
+function WhyCover({ boxes, busy, problem, onClose, onCover }: WhyProps) {
   const [reason, setReason] = useState("");
   return (
     <Dialog
@@ -386,7 +386,7 @@ function WhyCover({ boxes, busy, trouble, onClose, onCover }: WhyProps) {
           for leaks again.
         </p>
         <Why reason={reason} setReason={setReason} />
-        <TroubleNote trouble={trouble} />
+        <ProblemNote problem={problem} />
         <div className="mt-1 flex gap-3">
           <Button look="ink" type="submit" disabled={busy}>
             Cover {boxes === 1 ? "it" : "them"}

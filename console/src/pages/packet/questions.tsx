@@ -2,7 +2,7 @@
 import { useEffect, useRef } from "react";
 import type { Packet, Question } from "../../api/data";
 import { useAnswer } from "../../api/data";
-import { join, Nothing, Sheet, TroubleNote } from "../../parts/basics";
+import { join, Nothing, ProblemNote, Sheet } from "../../parts/basics";
 import { Input } from "./inputs";
 import { SeverityNote } from "./severity";
 
@@ -12,7 +12,7 @@ export function QuestionsPart({ packet, focus }: { packet: Packet; focus: string
   const drafting = packet.life === "drafting";
   return (
     <Sheet>
-      <TroubleNote trouble={answer.error} />
+      <ProblemNote problem={answer.error} />
       <SeverityNote packet={packet} />
       <ul>
         {packet.questions.map((question) => (

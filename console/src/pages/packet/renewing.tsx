@@ -1,7 +1,7 @@
 /** A newer sheet of the desk: what it would change for this draft, and bringing the draft along. */
 import { useState } from "react";
 import { type Packet, useBringAlong, useSheetChanges } from "../../api/data";
-import { Button, Sheet, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, ProblemNote, Sheet, Waiting } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 
 export function NewerSheet({ packet, mayDraft }: { packet: Packet; mayDraft: boolean }) {
@@ -48,7 +48,7 @@ function Changes({ packet, onClose }: { packet: Packet; onClose: () => void }) {
       ) : (
         !changes.error && <Waiting label="The sheets are being compared" />
       )}
-      <TroubleNote trouble={changes.error ?? bring.error} />
+      <ProblemNote problem={changes.error ?? bring.error} />
       <div className="mt-4 flex gap-3">
         <Button
           look="ink"

@@ -2,7 +2,7 @@
 import { type FormEvent, useState } from "react";
 import type { Packet } from "../../api/data";
 import { useAct, useLegend, useReply, useReplyPreview } from "../../api/data";
-import { Badge, Button, Facts, join, Mono, Sheet, sayMoment, TroubleNote } from "../../parts/basics";
+import { Badge, Button, Facts, join, Mono, ProblemNote, Sheet, sayMoment } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
 import { Decided } from "./deciding";
 import { isTouched, TypedText } from "./typed";
@@ -49,7 +49,7 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
             {packet.follow_words}
           </p>
         )}
-        <TroubleNote trouble={act.error} />
+        <ProblemNote problem={act.error} />
         {masked && mayOpen && (
           <div className="flex min-h-11 flex-wrap items-center gap-3 border-b border-line px-4 py-1.5">
             {packet.legend_destroyed_at ? (
@@ -95,7 +95,7 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
             )}
           </div>
         )}
-        <TroubleNote trouble={legend.error} />
+        <ProblemNote problem={legend.error} />
         <Cases packet={packet} />
         <ol aria-live="polite">
           {packet.messages.map((message) => (
@@ -111,8 +111,8 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
                   <span className="ml-2 text-wax">not the desk's address: it changed nothing in the packet</span>
                 )}
                 {message.asks && !message.answered && <span className="ml-2 text-wax">waits for an answer</span>}
-                {!message.sent && !message.trouble && <span className="ml-2">being sent</span>}
-                {message.trouble && <span className="ml-2 text-wax">not sent: {message.trouble}</span>}
+                {!message.sent && !message.failure && <span className="ml-2">being sent</span>}
+                {message.failure && <span className="ml-2 text-wax">not sent: {message.failure}</span>}
                 {message.mail && (
                   <a
                     className="link ml-2"
@@ -214,7 +214,7 @@ function Answer({ packet, mayDecide }: { packet: Packet; mayDecide: boolean }) {
         <span className="font-semibold">Answer {packet.vendor ?? "the vendor"}</span>
         <textarea className="field min-h-24" required value={text} onChange={(event) => setText(event.target.value)} />
       </label>
-      <TroubleNote trouble={preview.error ?? reply.error} />
+      <ProblemNote problem={preview.error ?? reply.error} />
       {seen && (
         <Sheet>
           <h2 className="px-4 py-2.5 font-sans font-normal text-[14px]" aria-live="polite">

@@ -3,7 +3,7 @@ import { type MouseEvent, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { Exhibit, Looking, Packet } from "../../api/data";
 import { useFloor, useReview } from "../../api/data";
-import { Button, join, Key, Mono, Sheet, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, join, Key, Mono, ProblemNote, Sheet, Waiting } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
 import { type About, Deciding } from "./deciding";
 import { Steps } from "./looking";
@@ -130,7 +130,7 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: LookProp
               </>
             )}
           </div>
-          <TroubleNote trouble={review.error} />
+          <ProblemNote problem={review.error} />
           {found ? (
             <>
               {all > LINES && <Whereabouts top={top} all={all} goTo={goTo} />}

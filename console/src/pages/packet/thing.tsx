@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import type { Need, Packet } from "../../api/data";
 import { useChangePacket, usePacketsOf, useWithdraw } from "../../api/data";
-import { Badge, Button, Mono, Sheet, TroubleNote } from "../../parts/basics";
+import { Badge, Button, Mono, ProblemNote, Sheet } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 import { NEED_WORDS, NEEDS } from "../../parts/needs";
 import { PacketRow, Rows } from "../../parts/rows";
@@ -46,7 +46,7 @@ export function ThingPart({ packet }: { packet: Packet }) {
               }}
             />
           )}
-          <TroubleNote trouble={change.error} />
+          <ProblemNote problem={change.error} />
         </div>
       </Sheet>
       <Sheet title="Title, need and note" className="pb-4">
@@ -174,7 +174,7 @@ function Withdraw({ packet }: { packet: Packet }) {
               onChange={(event) => setReason(event.target.value)}
             />
           </label>
-          <TroubleNote trouble={withdraw.error} />
+          <ProblemNote problem={withdraw.error} />
           <div className="flex justify-end gap-3">
             <Button onClick={() => setOpen(false)}>Leave it</Button>
             <Button look="ink" type="submit" disabled={withdraw.isPending}>

@@ -2,7 +2,7 @@
 import { useDeferredValue, useState } from "react";
 import type { Exhibit, Packet } from "../../api/data";
 import { useValues } from "../../api/data";
-import { Mono, Nothing, TroubleNote, Waiting } from "../../parts/basics";
+import { Mono, Nothing, ProblemNote, Waiting } from "../../parts/basics";
 import type { About } from "./deciding";
 
 interface Props {
@@ -42,7 +42,7 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
       {mayDecide && kind && kind !== "doubtful" && (
         <WholeKind kind={kind} kept={!floor.includes(kind)} decide={decide} />
       )}
-      <TroubleNote trouble={values.error} />
+      <ProblemNote problem={values.error} />
       {!found && !values.error && (
         <div className="px-3.5">
           <Waiting label="The values are being read" lines={8} />

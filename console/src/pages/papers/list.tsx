@@ -1,7 +1,7 @@
 /** Order papers: what came, and what waits for a word. */
 import { Link, useLocation } from "wouter";
 import { type Paper, usePapers, useSendPaper } from "../../api/papers";
-import { Badge, count, Mono, Nothing, sayMoment, saySize, TroubleNote, Waiting } from "../../parts/basics";
+import { Badge, count, Mono, Nothing, ProblemNote, sayMoment, saySize, Waiting } from "../../parts/basics";
 import { FileDrop } from "../../parts/file";
 import { moveInRows } from "../../parts/keys";
 import { IncomingTabs } from "../../parts/tabs";
@@ -30,10 +30,10 @@ export function PapersPage() {
         label="Read an order confirmation: PDF, or a mail saved as .eml"
         accept=".pdf,.eml,application/pdf,message/rfc822"
         busy={send.isPending}
-        trouble={send.error}
+        problem={send.error}
         onFile={(file) => send.mutate(file, { onSuccess: (paper) => go(`/papers/${paper.id}`) })}
       />
-      <TroubleNote trouble={papers.error} />
+      <ProblemNote problem={papers.error} />
       {papers.isPending && !papers.error && <Waiting label="Papers are being read" />}
       <ul aria-label="Papers" onKeyDown={moveInRows} className="mt-4">
         {papers.data?.map((paper) => (

@@ -9,9 +9,9 @@ import {
   join,
   Mono,
   Nothing,
+  ProblemNote,
+  ProblemPage,
   sayMoment,
-  TroubleNote,
-  TroublePage,
   toMajor,
   toMinor,
   Waiting,
@@ -24,7 +24,7 @@ import { Pages } from "./sheets";
 
 export function PaperPage({ ident }: { ident: string }) {
   const paper = usePaper(ident);
-  if (paper.error) return <TroublePage title="Paper" trouble={paper.error} />;
+  if (paper.error) return <ProblemPage title="Paper" problem={paper.error} />;
   if (!paper.data || paper.data.state === "reading") {
     return (
       <main className="mx-auto w-full max-w-[1280px] px-6 py-7">
@@ -135,7 +135,7 @@ function Known({ paper }: { paper: Paper }) {
             <Items paper={paper} items={items} setItems={setItems} onShow={setShown} />
             <h2 className="mt-5 mb-1 text-[18px] leading-6">What entering it does</h2>
             {entry === null && <Nothing>Give the vendor, the contract number and both days first.</Nothing>}
-            <TroubleNote trouble={act.error ?? (entry && preview.error)} />
+            <ProblemNote problem={act.error ?? (entry && preview.error)} />
             {entry && preview.data && !preview.error && <Effects items={preview.data.items} />}
             {entry && preview.isPending && !preview.error && <Waiting label="Being worked out" lines={3} />}
             <div className="mt-4 flex flex-wrap gap-3">

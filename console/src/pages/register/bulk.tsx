@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { useBulk } from "../../api/register";
-import { Button, TroubleNote } from "../../parts/basics";
+import { Button, ProblemNote } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 import { type Register, STATES, state } from "./kinds";
 
@@ -58,7 +58,7 @@ export function BulkDialog({ register, ids, onClose }: { register: Register; ids
             )}
           </div>
         </div>
-        <TroubleNote trouble={bulk.error} />
+        <ProblemNote problem={bulk.error} />
         <div className="mt-4 flex items-center gap-3">
           <Button look="ink" type="submit" disabled={bulk.isPending}>
             Preview

@@ -2,7 +2,7 @@
 import { useRef, useState } from "react";
 import { Link } from "wouter";
 import { usePrintLabels, useReadLabel } from "../../api/register";
-import { Button, Key, Mono, Nothing, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, Key, Mono, Nothing, ProblemNote, Waiting } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 import { useKeys } from "../../parts/keys";
 import { REGISTER } from "./kinds";
@@ -40,7 +40,7 @@ export function ScanLabel({ keeper }: { keeper: boolean }) {
         }}
       />
       <Dialog open={open} onChange={setOpen} title="What the label says" className="p-5">
-        <TroubleNote trouble={read.error} />
+        <ProblemNote problem={read.error} />
         {read.isPending && <Waiting label="The photo is being read" lines={2} />}
         {read.data?.length === 0 && (
           <Nothing>There is no code on it that can be read. Go nearer, and keep it flat and in the light.</Nothing>

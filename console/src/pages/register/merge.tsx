@@ -1,7 +1,7 @@
 /** Two records that are one: which stays, what it takes over, what moves to it. */
 import { useState } from "react";
 import { useMerge, useMergePreview } from "../../api/register";
-import { Button, count, Mono, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, count, Mono, ProblemNote, Waiting } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 import type { Register } from "./kinds";
 
@@ -24,7 +24,7 @@ export function MergeDialog({ register, ids, onClose, onDone }: Props) {
   const would = preview.data;
   return (
     <Dialog open onChange={(open) => !open && onClose()} title={`Two ${register.plural} that are one`} className="p-5">
-      <TroubleNote trouble={preview.error ?? merge.error} />
+      <ProblemNote problem={preview.error ?? merge.error} />
       {!would && !preview.error && <Waiting label="Being looked at" />}
       {would && (
         <>

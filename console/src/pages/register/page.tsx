@@ -2,7 +2,7 @@
 import { useDeferredValue, useEffect, useState } from "react";
 import { useSearchParams } from "wouter";
 import { useRecords, useVendors } from "../../api/register";
-import { Button, Key, Nothing, TroubleNote, Waiting } from "../../parts/basics";
+import { Button, Key, Nothing, ProblemNote, Waiting } from "../../parts/basics";
 import { useKeys } from "../../parts/keys";
 import { ChosenBar, ColumnMenu, Table } from "../../parts/table";
 import { Tabs } from "../../parts/tabs";
@@ -118,7 +118,7 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
           Export
         </a>
       </div>
-      <TroubleNote trouble={records.error} />
+      <ProblemNote problem={records.error} />
       {records.isPending && !records.error && <Waiting label={`${register.title} are being read`} lines={10} />}
       {records.data && rows.length > 0 && (
         <Table

@@ -37,7 +37,7 @@ export function RecordDialog({ register, row, first, onClose }: Props) {
       fixed={row ? FIXED[register.kind] : undefined}
       act={row ? "Keep this" : "Add it"}
       busy={keep.isPending}
-      trouble={keep.error}
+      problem={keep.error}
       onSubmit={submit}
       onClose={onClose}
     />

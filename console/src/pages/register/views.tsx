@@ -3,7 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { useDropView, useKeepView, useViews } from "../../api/register";
-import { Button, join, TroubleNote } from "../../parts/basics";
+import { Button, join, ProblemNote } from "../../parts/basics";
 import { Dialog } from "../../parts/dialog";
 
 export function ViewMenu({ plural, query }: { plural: string; query: string }) {
@@ -82,7 +82,7 @@ function KeepDialog({ plural, query, onClose }: { plural: string; query: string;
           for everyone
         </label>
         <div className="mt-3 empty:hidden">
-          <TroubleNote trouble={keep.error} />
+          <ProblemNote problem={keep.error} />
         </div>
         <Button look="ink" type="submit" className="mt-4" disabled={keep.isPending}>
           Keep it

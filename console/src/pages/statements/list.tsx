@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import { useVendors } from "../../api/register";
 import { useSendStatement, useStatements } from "../../api/statements";
-import { Badge, count, Nothing, sayDay, TroubleNote, Waiting } from "../../parts/basics";
+import { Badge, count, Nothing, ProblemNote, sayDay, Waiting } from "../../parts/basics";
 import { FileDrop } from "../../parts/file";
 import { moveInRows } from "../../parts/keys";
 import { IncomingTabs } from "../../parts/tabs";
@@ -19,7 +19,7 @@ export function StatementsPage() {
         a packet that asks.
       </p>
       <Send />
-      <TroubleNote trouble={statements.error} />
+      <ProblemNote problem={statements.error} />
       {statements.isPending && !statements.error && <Waiting label="Statements are being read" />}
       <ul aria-label="Vendor statements" onKeyDown={moveInRows} className="mt-4">
         {statements.data?.map((one) => (
@@ -61,7 +61,7 @@ function Send() {
       label="The vendor's list: CSV, XLSX or JSON Lines"
       accept=".csv,.txt,.tsv,.xlsx,.jsonl,.zip"
       busy={send.isPending}
-      trouble={send.error}
+      problem={send.error}
       onFile={(file) =>
         send.mutate({ vendor: chosen, asOf, file }, { onSuccess: (made) => go(`/statements/${made.id}`) })
       }

@@ -17,9 +17,9 @@ import {
   join,
   Mono,
   Nothing,
+  ProblemNote,
+  ProblemPage,
   sayDay,
-  TroubleNote,
-  TroublePage,
   Waiting,
 } from "../../parts/basics";
 import { moveInRows, useKeys } from "../../parts/keys";
@@ -35,7 +35,7 @@ const SORTS: [sort: Sort, words: string][] = [
 
 export function StatementPage({ ident }: { ident: string }) {
   const statement = useStatement(ident);
-  if (statement.error) return <TroublePage title="Vendor statement" trouble={statement.error} />;
+  if (statement.error) return <ProblemPage title="Vendor statement" problem={statement.error} />;
   return (
     <main className="mx-auto w-full max-w-[1180px] px-6 py-7 max-sm:px-3">
       {statement.data && statement.data.state !== "reading" ? (
@@ -113,7 +113,7 @@ function Known({ statement }: { statement: Statement }) {
           only open ones
         </label>
       </div>
-      <TroubleNote trouble={differences.error} />
+      <ProblemNote problem={differences.error} />
       {differences.isPending && !differences.error && <Waiting label="Differences are being read" lines={6} />}
       {rows.length > 0 && (
         <div
@@ -164,7 +164,7 @@ function Known({ statement }: { statement: Statement }) {
             {chosen.size === open.length ? "Choose none" : `Choose all ${open.length}`}
           </Button>
           <div className="basis-full empty:hidden">
-            <TroubleNote trouble={act.error} />
+            <ProblemNote problem={act.error} />
           </div>
         </div>
       )}

@@ -13,11 +13,11 @@ CELL_BREAK = "  "
 
 
 class PaperFault(Exception):
-    """The paper cannot be read; the message says why, `way_out` what to do."""
+    """The paper cannot be read; the message says why, `remedy` what to do."""
 
-    def __init__(self, sentence: str, way_out: str) -> None:
+    def __init__(self, sentence: str, remedy: str) -> None:
         super().__init__(sentence)
-        self.way_out = way_out
+        self.remedy = remedy
 
 
 class Place(BaseModel):

@@ -32,11 +32,11 @@ Cells = list[Any]
 
 
 class TableFault(Exception):
-    """The file is no table that can be read; the message says why, `way_out` what to do."""
+    """The file is no table that can be read; the message says why, `remedy` what to do."""
 
-    def __init__(self, sentence: str, way_out: str) -> None:
+    def __init__(self, sentence: str, remedy: str) -> None:
         super().__init__(sentence)
-        self.way_out = way_out
+        self.remedy = remedy
 
 
 @dataclass(frozen=True)

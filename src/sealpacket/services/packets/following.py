@@ -74,10 +74,10 @@ def look(house: House, number: str) -> None:
     words = ""
     try:
         _look(house, number)
-    except (Unavailable, Conflict, Invalid, NotFound) as trouble:
-        if isinstance(trouble, DatabaseUnreachable):
+    except (Unavailable, Conflict, Invalid, NotFound) as problem:
+        if isinstance(problem, DatabaseUnreachable):
             raise
-        words = f"{trouble.sentence} {trouble.way_out}"
+        words = f"{problem.detail} {problem.remedy}"
     except Exception:
         _looked(house, number, "Looking at the desk met an error that was not foreseen.")
         raise
@@ -386,7 +386,7 @@ def give_up(house: House, message_id: str, words: str = "Sending it broke off se
     with house.act(WORKER, "answer not sent", "packet", words=words) as act:
         message = act.session.get_one(Message, message_id)
         act.subject = f"packet {message.packet.number}"
-        message.trouble = words
+        message.failure = words
         message.packet.turn = "ours"
 
 
@@ -409,12 +409,12 @@ def send(house: House, message_id: str, tried: int) -> None:
             desk.answer(reference, number, message_id, text)
     except DatabaseUnreachable:
         raise
-    except (DeskAway, DeskRefused, Conflict) as trouble:
-        again = isinstance(trouble, DeskAway) and tried + 1 < house.settings.lodge_tries
+    except (DeskAway, DeskRefused, Conflict) as problem:
+        again = isinstance(problem, DeskAway) and tried + 1 < house.settings.lodge_tries
         with house.act(WORKER, "answer put off" if again else "answer not sent", f"packet {number}") as act:
-            act.detail["words"] = str(trouble)
+            act.detail["words"] = str(problem)
             packet = workbench.find_packet(act.session, number, lock=True)
-            act.session.get_one(Message, message_id).trouble = "" if again else str(trouble)
+            act.session.get_one(Message, message_id).failure = "" if again else str(problem)
             if again:
                 arguments = {"message": message_id, "tried": tried + 1}
                 house.enqueue(act.session, SEND, arguments, packet.id, wait_before(tried))
@@ -426,4 +426,4 @@ def send(house: House, message_id: str, tried: int) -> None:
         raise
     with house.act(WORKER, "answer sent", f"packet {number}") as act:
         sent = act.session.get_one(Message, message_id)
-        sent.sent_at, sent.trouble = datetime.now(UTC), ""
+        sent.sent_at, sent.failure = datetime.now(UTC), ""

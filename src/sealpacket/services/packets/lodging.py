@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Parcel, open_desk
-from sealpacket.core.errors import Conflict, Trouble, Unavailable
+from sealpacket.core.errors import Conflict, ProblemError, Unavailable
 from sealpacket.core.sheets import Case, Sheet, read_reference, read_refusals
 from sealpacket.services.desks import parsed
 from sealpacket.services.house import WORKER, Actor, House
@@ -98,9 +98,9 @@ def deliver(house: House, packet_id: str, tried: int) -> None:
         _refused(house, packet_id, refusal)
     except DeskAway as away:
         _not_there(house, packet_id, str(away), tried)
-    except Trouble as trouble:
-        passing = isinstance(trouble, Unavailable)
-        _not_there(house, packet_id, f"{trouble.sentence} {trouble.way_out}", tried if passing else _NEVER_AGAIN)
+    except ProblemError as problem:
+        passing = isinstance(problem, Unavailable)
+        _not_there(house, packet_id, f"{problem.detail} {problem.remedy}", tried if passing else _NEVER_AGAIN)
     except Exception:
         _not_there(house, packet_id, "The delivery met an error that was not foreseen.", _NEVER_AGAIN)
         raise

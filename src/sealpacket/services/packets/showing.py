@@ -256,7 +256,7 @@ def show_exhibit(exhibit: Exhibit) -> dict[str, Any]:
 
 
 def _message(message: Message) -> dict[str, Any]:
-    fields = ("id", "direction", "text", "asks", "by", "at", "outgoing", "trouble", "sender", "stranger")
+    fields = ("id", "direction", "text", "asks", "by", "at", "outgoing", "failure", "sender", "stranger")
     return {
         **{field: getattr(message, field) for field in fields},
         "case": message.case.label if message.case else "",

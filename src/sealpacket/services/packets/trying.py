@@ -10,7 +10,7 @@ from sqlalchemy import delete
 
 from sealpacket.channels import DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.coverage import Need
-from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, Trouble, Unavailable
+from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, ProblemError, Unavailable
 from sealpacket.core.sheets import Sample, Sheet, has_stops, lint, read_reference, read_refusals, sample_packet
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.coverage import logins_of, rule_for
@@ -22,7 +22,7 @@ from sealpacket.store.models import Packet, Trial
 
 TRY = "try_sheet"
 _UNFORESEEN = {
-    "sentence": "The trial met an error that was not foreseen.", "way_out": "Look into the worker's log.",
+    "sentence": "The trial met an error that was not foreseen.", "remedy": "Look into the worker's log.",
     "code": "unforeseen",
 }  # fmt: skip
 
@@ -44,14 +44,14 @@ def try_sheet(house: House, actor: Actor, text: str, *, asset: str, need: Need, 
 
 
 def trial(house: House, actor: Actor, ident: str) -> dict[str, Any]:
-    """What came of a trial. Raises the Trouble that kept it from being made."""
+    """What came of a trial. Raises the ProblemError that kept it from being made."""
     with house.database.transaction() as session:
         made = session.get(Trial, ident)
         if made is None or made.account_id != actor.account_id:
             raise NotFound("There is no such trial, or it was too long ago.", "Try the sheet again.")
-        trouble = (made.result or {}).get("trouble")
-        if trouble:
-            raise Unavailable(trouble["sentence"], trouble["way_out"], code=trouble["code"])
+        problem = (made.result or {}).get("problem")
+        if problem:
+            raise Unavailable(problem["sentence"], problem["remedy"], code=problem["code"])
         return _shown(made)
 
 
@@ -71,10 +71,10 @@ def run_trial(house: House, ident: str) -> None:
         result = _tried(house, wish)
     except DatabaseUnreachable:
         raise
-    except Trouble as trouble:
-        result = {"trouble": {"sentence": trouble.sentence, "way_out": trouble.way_out, "code": trouble.code}}
+    except ProblemError as problem:
+        result = {"problem": {"detail": problem.detail, "remedy": problem.remedy, "code": problem.code}}
     except Exception:
-        _keep(house, ident, {"trouble": _UNFORESEEN})
+        _keep(house, ident, {"problem": _UNFORESEEN})
         raise
     _keep(house, ident, result)
 

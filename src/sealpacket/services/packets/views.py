@@ -129,7 +129,7 @@ class MessageShown(BaseModel):
     mail: bool
     sender: str = Field(description="Of a mail: from whom it says that it is.")
     stranger: bool = Field(description="It did not come from the desk's own domain, so that it changed nothing.")
-    trouble: str = Field(description="Why one of ours could not be sent; empty while it is on its way.")
+    failure: str = Field(description="Why one of ours could not be sent; empty while it is on its way.")
     outgoing: str | None = Field(None, description="Of ours: what is sent; sensitive values are masked in it.")
 
 

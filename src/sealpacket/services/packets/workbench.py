@@ -146,10 +146,10 @@ def _sent_for(packet: Packet, sheet: Sheet | None, people: dict[str, dict[str, A
 def _no_desk(packet: Packet) -> Check:
     if packet.asset is None:
         return Check(code="no-thing", level="stop", sentence="The packet does not say what it is about.",
-                     way_out="Find the asset", act="name_thing")  # fmt: skip
+                     remedy="Find the asset", act="name_thing")  # fmt: skip
     return Check(
         code="no-desk", level="stop", sentence=f"No desk of {packet.asset.vendor.name} is known.",
-        way_out="Add its desk sheet", act="open_desks",
+        remedy="Add its desk sheet", act="open_desks",
     )  # fmt: skip
 
 
@@ -161,7 +161,7 @@ def _aside(session: Session, packet: Packet) -> Iterator[Check]:
         kept = "is" if len(answers) == 1 else "are"
         yield Check(
             code="answers-aside", level="hint", act="mend_asset", sentence=f"{many} to {name} {kept} kept aside.",
-            way_out="Make the packet about a thing of that vendor again, and they are back",
+            remedy="Make the packet about a thing of that vendor again, and they are back",
         )  # fmt: skip
 
 

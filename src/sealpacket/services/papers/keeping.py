@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session, joinedload
 
-from sealpacket.core.errors import Conflict, Invalid, NotFound, Trouble
+from sealpacket.core.errors import Conflict, Invalid, NotFound, ProblemError
 from sealpacket.core.papers import Known, PaperFault, Place, Reading, draw_page, id_like, open_paper, read_paper
 from sealpacket.core.papers import Page as PaperPage
 from sealpacket.services.house import Actor, House
@@ -67,9 +67,9 @@ def read(house: House, ident: str) -> None:
             "passcodes_sealed": house.seal_value(json.dumps(passcodes), PASSCODES_PURPOSE) if passcodes else None,
         }  # fmt: skip
     except PaperFault as fault:
-        found = {"state": "failed", "words": f"{fault} {fault.way_out}"}
-    except Trouble as trouble:
-        found = {"state": "failed", "words": f"{trouble.sentence} {trouble.way_out}"}
+        found = {"state": "failed", "words": f"{fault} {fault.remedy}"}
+    except ProblemError as problem:
+        found = {"state": "failed", "words": f"{problem.detail} {problem.remedy}"}
     with house.database.transaction() as session:
         session.execute(update(Paper).where(Paper.id == ident, Paper.state == "reading").values(**found))
 
@@ -167,7 +167,7 @@ def page_picture(house: House, ident: str, number: int) -> bytes:
     try:
         return draw_page(house.blobs.read_all(blob), page, covered)
     except PaperFault as fault:
-        raise Conflict(str(fault), fault.way_out) from fault
+        raise Conflict(str(fault), fault.remedy) from fault
 
 
 def content(house: House, actor: Actor, ident: str) -> tuple[str, Iterator[bytes]]:

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.orm import Session
 
-from sealpacket.core.errors import Conflict, Trouble
+from sealpacket.core.errors import Conflict, ProblemError
 from sealpacket.services.house import Actor, House
 from sealpacket.services.register.acts import checked, keep_version, rewrite
 from sealpacket.services.register.intake import CHUNK, find_import, put
@@ -33,8 +33,8 @@ def apply(house: House, ident: str, by: str) -> None:
             house.forget(act.session, intake.blob)
             intake.blob = ""
             act.detail = {"file": intake.file_name, "kind": intake.kind, **intake.counts}
-    except Trouble as trouble:
-        put(house, ident, state="ready", words=f"Nothing was applied. {trouble} {trouble.way_out}")
+    except ProblemError as problem:
+        put(house, ident, state="ready", words=f"Nothing was applied. {problem} {problem.remedy}")
         return
 
 
@@ -144,8 +144,8 @@ def undo(house: House, ident: str, by: str) -> None:
                 return
             _undo_all(house, act.session, intake, by)
             intake.state = "undone"
-    except Trouble as trouble:
-        put(house, ident, state="applied", words=f"Nothing was undone. {trouble} {trouble.way_out}")
+    except ProblemError as problem:
+        put(house, ident, state="applied", words=f"Nothing was undone. {problem} {problem.remedy}")
 
 
 def _undo_all(house: House, session: Session, intake: Intake, by: str) -> None:

@@ -33,7 +33,7 @@ def export(house: House, actor: Actor, what: str, form: Format) -> tuple[str, It
     try:
         first = next(blocks, b"")
     except TableFault as fault:
-        raise Invalid(str(fault), fault.way_out, code="does-not-fit") from fault
+        raise Invalid(str(fault), fault.remedy, code="does-not-fit") from fault
     ending = "zip" if what == EVERYTHING and form == "csv" else form
     return f"{what}.{ending}", _with(first, blocks)
 

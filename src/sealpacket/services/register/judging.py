@@ -85,8 +85,8 @@ class Judge:
             value = given[name]
             try:
                 keys = [refs.key_of(name, item) for item in (value if isinstance(value, list) else [value])]
-            except Invalid as trouble:
-                faults.append(_told(trouble))
+            except Invalid as problem:
+                faults.append(_told(problem))
                 continue
             given[name] = keys if isinstance(value, list) else keys[0]
 
@@ -97,8 +97,8 @@ class Judge:
             return None
         try:
             key = natural_key(self._kind, refs, given)
-        except Invalid as trouble:
-            faults.append(_told(trouble))
+        except Invalid as problem:
+            faults.append(_told(problem))
             return None
         mark = hash(key)
         if mark in self._seen:
@@ -153,8 +153,8 @@ class Judge:
                 what = "is missing" if item["type"] == "missing" else item["msg"].removeprefix("Value error, ")
                 faults.append(_fault(name, "", f"{name}: {what}."))
             return None
-        except Invalid as trouble:
-            faults.append(_told(trouble))
+        except Invalid as problem:
+            faults.append(_told(problem))
             return None
         return body
 
@@ -173,8 +173,8 @@ def _fault(name: str, heading: str, sentence: str) -> dict[str, str]:
     return {"field": name, "column": heading, "sentence": sentence}
 
 
-def _told(trouble: Invalid) -> dict[str, str]:
-    return _fault(str(trouble.facts.get("field", "")), "", f"{trouble} {trouble.way_out}")
+def _told(problem: Invalid) -> dict[str, str]:
+    return _fault(str(problem.facts.get("field", "")), "", f"{problem} {problem.remedy}")
 
 
 def _stays(row: Asset) -> list[dict[str, Any]]:

@@ -9,7 +9,7 @@ from typing import Any, cast
 
 from sqlalchemy import delete
 
-from sealpacket.core.errors import Trouble
+from sealpacket.core.errors import ProblemError
 from sealpacket.core.tables import DateOrder, Table, TableFault, date_order_of, guess_mapping, open_table
 from sealpacket.services.house import House
 from sealpacket.services.register.columns import fields_of
@@ -33,8 +33,8 @@ def preview(house: House, ident: str) -> None:
     try:
         with house.blobs.as_file(intake.blob) as path:
             counts = _preview_file(house, intake, path)
-    except (TableFault, Trouble) as fault:
-        words = f"{fault} {fault.way_out}"
+    except (TableFault, ProblemError) as fault:
+        words = f"{fault} {fault.remedy}"
         put(house, ident, state="failed", words=words, counts={})
         return
     put(house, ident, state="ready", counts=dict(counts))

@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session, selectinload
 
-from sealpacket.core.errors import Invalid, Trouble
+from sealpacket.core.errors import Invalid, ProblemError
 from sealpacket.core.statement import CoverLine, compare, plain_serial
 from sealpacket.core.tables import (
     CellFault,
@@ -71,8 +71,8 @@ def compare_statement(house: House, ident: str, chosen: bool) -> None:
                 _remember(session, ident, mapping)
         words = f"{len(faults)} rows of {name} say nothing: {faults[0]}" if faults else ""
         found = {"state": "ready", "headings": headings, "mapping": mapping, "counts": counts, "words": words}
-    except (TableFault, Trouble) as fault:
-        found = {"state": "failed", "words": f"{fault} {fault.way_out}"}
+    except (TableFault, ProblemError) as fault:
+        found = {"state": "failed", "words": f"{fault} {fault.remedy}"}
     with house.database.transaction() as session:
         kept = session.get_one(Statement, ident)
         for field, value in found.items():

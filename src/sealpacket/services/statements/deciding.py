@@ -9,7 +9,7 @@ from typing import Any, Literal
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from sealpacket.core.errors import Conflict, Trouble
+from sealpacket.core.errors import Conflict, ProblemError
 from sealpacket.core.statement import CoverLine, Difference
 from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import drafting
@@ -34,9 +34,9 @@ def decide(house: House, actor: Actor, ident: str, numbers: list[int], verdict: 
             if verdict == "theirs":
                 try:
                     _Taking(house, act.session, actor, statement).take(read_difference(row))
-                except Trouble as trouble:
-                    trouble.sentence = f"{row.serial}: {trouble.sentence} Nothing was decided."
-                    trouble.args = (trouble.sentence,)
+                except ProblemError as problem:
+                    problem.detail = f"{row.serial}: {problem.detail} Nothing was decided."
+                    problem.args = (problem.detail,)
                     raise
             _close(row, verdict, actor, words)
         act.detail = {"serials": [row.serial for row in rows][:_MOST_TOLD], "count": len(rows), "why": words}

@@ -173,7 +173,7 @@ class Message(Base):
     `desk_id` is the desk's own name for it, so that none comes twice. `case` is unknown for what a stranger wrote.
 
     Of ours `text` is what was typed and `outgoing` what is sent; `found_sealed` has what was masked, encrypted;
-    `trouble` says why it could not be sent. Of a mail `sender` is who it says it is from, and `stranger` that this is
+    `failure` says why it could not be sent. Of a mail `sender` is who it says it is from, and `stranger` that this is
     not the desk.
     """
 
@@ -192,7 +192,7 @@ class Message(Base):
     original_blob: Mapped[str | None]
     outgoing: Mapped[str | None]
     found_sealed: Mapped[bytes | None]
-    trouble: Mapped[str] = mapped_column(default="", server_default="")
+    failure: Mapped[str] = mapped_column(default="", server_default="")
     sender: Mapped[str] = mapped_column(default="", server_default="")
     stranger: Mapped[bool] = mapped_column(default=False, server_default="false")
     packet: Mapped[Packet] = relationship(back_populates="messages")

@@ -20,13 +20,13 @@ def check_answers(sheet: Sheet, answers: Sequence[Answer], people: People, facts
             if answer.required:
                 yield Check(
                     code="unanswered", level="stop", sentence=f"{sheet.name} wants to know: {question.ask}",
-                    way_out="Answer it", act="answer", target=question.id,
+                    remedy="Answer it", act="answer", target=question.id,
                 )  # fmt: skip
             continue
         fault = answer_fault(question, answer.value, known)
         if fault:
             yield Check(
-                code="answer-form", level="stop", sentence=f"{question.ask} {fault}", way_out="Mend the answer",
+                code="answer-form", level="stop", sentence=f"{question.ask} {fault}", remedy="Mend the answer",
                 act="answer", target=question.id,
             )  # fmt: skip
         else:

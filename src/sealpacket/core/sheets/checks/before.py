@@ -22,9 +22,9 @@ def check_before(sheet: Sheet, answers: Sequence[Answer], ruling: Ruling | None,
         if found is None:
             yield passed(rule.need.replace("_", "-"), f"{_SAID[rule.need]}.")
         else:
-            sentence, way_out, act, target = found
+            sentence, remedy, act, target = found
             words = f" {rule.words}" if rule.words else ""
-            yield Check(code=rule.need.replace("_", "-"), level=rule.level, sentence=sentence + words, way_out=way_out,
+            yield Check(code=rule.need.replace("_", "-"), level=rule.level, sentence=sentence + words, remedy=remedy,
                         act=act, target=target)  # fmt: skip
 
 
@@ -43,7 +43,7 @@ def _fact(facts: Facts, path: str) -> Any:
 
 
 def _broken(rule: Before, answers: Sequence[Answer], ruling: Ruling, facts: Facts) -> tuple[str, str, str, str] | None:
-    """Sentence, way out, act and target of what is not so."""
+    """Sentence, remedy, act and target of what is not so."""
     login = str(_fact(facts, "login.name") or "")
     match rule.need:
         case "mailbox_read":

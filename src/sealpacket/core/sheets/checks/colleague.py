@@ -78,17 +78,17 @@ def check_as_colleague(
         yield Check(
             code="mailbox", level="warn", act="use_login",
             sentence=f"Nobody reads the mailbox of {_text(facts, 'login.name')}: what the desk asks would wait there.",
-            way_out="Use a login whose mailbox is read",
+            remedy="Use a login whose mailbox is read",
         )  # fmt: skip
     for name, packet in sorted(seen.elsewhere.items()):
         yield Check(
             code="file-of-another", level="warn", act="open_exhibit", target=name,
             sentence=f"{name} was attached to {packet}, which goes to another vendor.",
-            way_out="Make sure that it is about this thing; take it out if not",
+            remedy="Make sure that it is about this thing; take it out if not",
         )  # fmt: skip
     if seen.closed:
         yield Check(code="desk-closed", level="hint", sentence=f"{sheet.name} is closed until {seen.closed}.",
-                    way_out="It can be sent now; nobody answers before.")  # fmt: skip
+                    remedy="It can be sent now; nobody answers before.")  # fmt: skip
 
 
 def _text(facts: Facts, path: str) -> str:
@@ -116,7 +116,7 @@ def _description(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Itera
         yield Check(
             code="thin", level="warn" if len(missing) > 2 else "hint", act="answer" if target else "mend_note",
             target=target, sentence=f"The description does not say {joined(missing)}.",
-            way_out="Add it: it is what a desk asks back first",
+            remedy="Add it: it is what a desk asks back first",
         )  # fmt: skip
 
 
@@ -126,7 +126,7 @@ def _title(facts: Facts) -> Iterator[Check]:
     if title and all(word in _EMPTY for word in words):
         yield Check(
             code="empty-title", level="warn", act="mend_title", sentence=f"The title “{title}” says nothing.",
-            way_out="Name the thing and what it does: Kiosk 2 does not read cards",
+            remedy="Name the thing and what it does: Kiosk 2 does not read cards",
         )  # fmt: skip
 
 
@@ -136,7 +136,7 @@ def _thing(seen: Seen, facts: Facts) -> Iterator[Check]:
             code="serial-model", level="warn", act="mend_asset", target=_text(facts, "asset.serial"),
             sentence=f"Serial {_text(facts, 'asset.serial')} looks like one of {seen.serial_fits}, and the register "
             f"says {_text(facts, 'asset.product_name')}.",
-            way_out="Compare both with the label",
+            remedy="Compare both with the label",
         )  # fmt: skip
 
 
@@ -148,7 +148,7 @@ def _zone(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Che
             yield Check(
                 code="zone", level="warn", act="answer", target=question.id,
                 sentence=f"It says {answer.value}, and {_text(facts, 'site.name')} is in {site}.",
-                way_out="Make sure where the thing stands: calls come by this zone",
+                remedy="Make sure where the thing stands: calls come by this zone",
             )  # fmt: skip
 
 
@@ -162,12 +162,12 @@ def _contacts(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterat
         if person.get("away"):
             yield Check(
                 code="contact-away", level="warn", act="answer", target=question.id,
-                sentence=f"{person['name']} is away until {person['away']}.", way_out="Name someone who is there",
+                sentence=f"{person['name']} is away until {person['away']}.", remedy="Name someone who is there",
             )  # fmt: skip
         for ident in by_phone if person.get("reach_by") == "mail" else []:
             yield Check(
                 code="reach", level="hint", act="answer", target=ident,
-                sentence=f"{person['name']} wants to be written to, and this asks for a call.", way_out="Choose mail",
+                sentence=f"{person['name']} wants to be written to, and this asks for a call.", remedy="Choose mail",
             )  # fmt: skip
 
 
@@ -183,5 +183,5 @@ def _category(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator
                 yield Check(
                     code="category-kind", level="warn", act="answer", target=question.id,
                     sentence=f"“{choice.label}” is for {joined(choice.needs)}, and this packet is about: {need}.",
-                    way_out="Choose another, or change the kind of need",
+                    remedy="Choose another, or change the kind of need",
                 )  # fmt: skip

@@ -48,7 +48,7 @@ def check_exhibits(
     if not exhibits and wanted and limits.most:
         yield Check(
             code="no-exhibit", level="hint", sentence="There is no evidence in the packet yet.",
-            way_out="Add a log or a configuration", act="add_exhibit",
+            remedy="Add a log or a configuration", act="add_exhibit",
         )  # fmt: skip
     for exhibit in exhibits:
         yield from _check_exhibit(limits, exhibit, desk)
@@ -56,7 +56,7 @@ def check_exhibits(
         yield Check(
             code="too-many", level="stop", act="open_exhibits",
             sentence=f"{desk} takes {limits.most} attachments, and there are {len(exhibits)}.",
-            way_out="Take out what says the least",
+            remedy="Take out what says the least",
         )  # fmt: skip
     together = sum(_going_out(limits, exhibit) for exhibit in exhibits)
     if together > limits.together:
@@ -64,7 +64,7 @@ def check_exhibits(
         yield Check(
             code="too-large-together", level="stop", act="open_exhibits",
             sentence=f"{desk} takes {say_size(limits.together)} in all, and there are {say_size(together)}{packed}.",
-            way_out="Cut the logs to the hours that matter",
+            remedy="Cut the logs to the hours that matter",
         )  # fmt: skip
 
 
@@ -76,8 +76,8 @@ def _going_out(limits: Attachments, exhibit: ExhibitState) -> int:
 
 
 def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Iterator[Check]:
-    def stop(code: str, sentence: str, way_out: str, act: str = "open_exhibit") -> Check:
-        return Check(code=code, level="stop", sentence=sentence, way_out=way_out, act=act, target=exhibit.name)
+    def stop(code: str, sentence: str, remedy: str, act: str = "open_exhibit") -> Check:
+        return Check(code=code, level="stop", sentence=sentence, remedy=remedy, act=act, target=exhibit.name)
 
     name = exhibit.name
     faults: list[Check] = []
@@ -132,7 +132,7 @@ def check_evidence(
         kit = f" The probe kit {rule.kit} gathers it." if rule.kit else ""
         yield Check(
             code="evidence", level="stop" if rule.required else "warn", act="add_exhibit", target=rule.kit,
-            sentence=f"{sheet.name} wants to see: {rule.what}{hours}.", way_out=f"Add it.{kit}",
+            sentence=f"{sheet.name} wants to see: {rule.what}{hours}.", remedy=f"Add it.{kit}",
         )  # fmt: skip
 
 

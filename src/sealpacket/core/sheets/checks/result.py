@@ -10,14 +10,14 @@ CheckLevel = Literal["stop", "warn", "hint", "pass"]
 
 
 class Check(BaseModel):
-    """One test. `act` and `target` tell an interface where to lead; `way_out` tells the person."""
+    """One test. `act` and `target` tell an interface where to lead; `remedy` tells the person."""
 
     model_config = ConfigDict(frozen=True)
 
     code: str
     level: CheckLevel
     sentence: str
-    way_out: str = ""
+    remedy: str = ""
     act: str = ""
     target: str = ""
 

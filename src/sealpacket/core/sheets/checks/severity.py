@@ -24,7 +24,7 @@ def check_severity(sheet: Sheet, answers: Sequence[Answer], people: People) -> I
                     code="duty",
                     level="stop",
                     sentence=f"“{label}” needs a person reachable day and night, and {person['name']} is not.",
-                    way_out=f"Name {standby[0]} as contact" if standby else "Choose a lower severity",
+                    remedy=f"Name {standby[0]} as contact" if standby else "Choose a lower severity",
                     act="answer",
                     target=contact.question if standby else target,
                 )

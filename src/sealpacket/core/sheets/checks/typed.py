@@ -64,14 +64,14 @@ def check_typed(sheet: Sheet, typed: Typed, known: Known) -> Iterator[Check]:
         yield Check(
             code="typed-leak", level="stop", act="open_letter",
             sentence=f"What was typed still holds a value that is masked elsewhere: {joined(typed.leaking)}.",
-            way_out="Word it without that value; the exhibits show which one it is",
+            remedy="Word it without that value; the exhibits show which one it is",
         )  # fmt: skip
     yield from _forms(sheet, typed, known)
     if many := sum(len(typed.found[one.path].findings) for one in typed.distinct()):
         values = "1 value is" if many == 1 else f"{many} values are"
         yield Check(
             code="typed-masked", level="hint", act="open_letter",
-            sentence=f"{values} masked in what was typed.", way_out="The letter shows which",
+            sentence=f"{values} masked in what was typed.", remedy="The letter shows which",
         )  # fmt: skip
     elif typed.texts:
         yield passed("typed-masked", "Nothing sensitive was found in what was typed.")
@@ -83,7 +83,7 @@ def grave_checks(typed: Typed) -> Iterator[Check]:
         yield Check(
             code="typed-secret", level="stop", act="open_letter", target=text.question,
             sentence=f"{quoted(text.ask)} holds {say_kinds(kinds)}.",
-            way_out="Take it out, or have it masked for a reason: see the letter",
+            remedy="Take it out, or have it masked for a reason: see the letter",
         )  # fmt: skip
 
 
@@ -100,7 +100,7 @@ def _forms(sheet: Sheet, typed: Typed, known: Known) -> Iterator[Check]:
             yield Check(
                 code="masked-form", level="stop", act="open_letter", target=question.id,
                 sentence=f"{quoted(one.ask)} does not fit any more once its {joined(kinds)} is masked. {fault}",
-                way_out="Word it without that, or let it go out for a reason: see the letter",
+                remedy="Word it without that, or let it go out for a reason: see the letter",
             )  # fmt: skip
 
 

@@ -19,11 +19,11 @@ def check_writing(sheet: Sheet, values: OutgoingValues) -> Iterator[Check]:
         cases = cases_of(sheet, values)
         faults = [fault for case in cases for fault in written_faults(sheet, case)]
     except Invalid as fault:
-        faults = [fault.sentence]
+        faults = [fault.detail]
     for told in faults[:5]:
         yield Check(
             code="written-form", level="stop", sentence=f"{sheet.name}'s own form says: {told}", act="open_letter",
-            way_out="Mend the answer or the record that it comes from; the letter shows what is written",
+            remedy="Mend the answer or the record that it comes from; the letter shows what is written",
         )  # fmt: skip
     if not faults:
         yield passed("written-form", "It is written as the desk's own form wants it.")

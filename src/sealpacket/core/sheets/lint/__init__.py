@@ -34,7 +34,7 @@ def lint(text: str) -> tuple[Sheet | None, list[Finding]]:
         body = read_yaml(text, "sheet", MOST_VALUES)
     except Invalid as fault:
         line = int(fault.facts.get("line", 1))
-        return None, [Finding(level="stop", code=fault.code, place="", line=line, sentence=f"{fault} {fault.way_out}")]
+        return None, [Finding(level="stop", code=fault.code, place="", line=line, sentence=f"{fault} {fault.remedy}")]
     lines = lines_of(text)
 
     def finding(level: Level, code: str, place: Place, sentence: str) -> Finding:

@@ -72,13 +72,13 @@ def _documents(sheet: Sheet) -> Iterator[Told]:
             if not names:
                 yield "stop", "pdf-blank", ("write", "blank"), "The blank has no fields to fill."
     except Invalid as fault:
-        yield "stop", fault.code, ("write", "xsd" if isinstance(write, AsXml) else "blank"), f"{fault} {fault.way_out}"
+        yield "stop", fault.code, ("write", "xsd" if isinstance(write, AsXml) else "blank"), f"{fault} {fault.remedy}"
     if sheet.attachments.encrypt_to:
         try:
             read_certificate(sheet.attachments.encrypt_to, datetime.now(UTC))
         except Invalid as fault:
             level: Level = "warn" if fault.code == "certificate-ended" else "stop"
-            yield level, fault.code, ("attachments", "encrypt_to"), f"{fault} {fault.way_out}"
+            yield level, fault.code, ("attachments", "encrypt_to"), f"{fault} {fault.remedy}"
 
 
 def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:

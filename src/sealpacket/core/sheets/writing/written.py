@@ -58,7 +58,7 @@ def written_faults(sheet: Sheet, case: Case) -> list[str]:
             try:
                 names = field_names(write.blank)
             except Invalid as fault:
-                return [fault.sentence]
+                return [fault.detail]
             return [f"The form has no field {name}." for name in case.body if name not in names]
         case AsMail():
             return ["The subject is longer than 200 characters."] if len(case.subject) > 200 else []
