@@ -19,9 +19,9 @@ from typing import Any
 from figures import figure, seconds
 from sqlalchemy import text
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.demo.cluster import Cluster
 from sealpacket.services import accounts, coverage, sign_in, survey
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register import KINDS, Narrow, applying, intake, listed, preview
 from sealpacket.services.register.acts import found_ids
 from sealpacket.services.register.forms import AssetForm
@@ -64,7 +64,7 @@ def write_list(path: Path, count: int) -> None:
             file.write(",".join(row) + "\n")
 
 
-def run_import(house: House, path: Path, kind: str = "asset") -> None:
+def run_import(house: AppContext, path: Path, kind: str = "asset") -> None:
     """Preview and apply, as the worker does it."""
     blocks = iter([path.read_bytes()])
     begun = intake.receive(
@@ -81,7 +81,7 @@ def run_import(house: House, path: Path, kind: str = "asset") -> None:
         raise SystemExit(f"not applied: {done['words']}")
 
 
-def prepare(house: House) -> None:
+def prepare(house: AppContext) -> None:
     """Vendors, products and sites."""
     with house.database.transaction() as session:
         for number in range(VENDORS):
@@ -107,7 +107,7 @@ def prepare(house: House) -> None:
                 {"k": f"site-{number}", "n": f"Site {number}"})  # fmt: skip
 
 
-def add_contracts(house: House) -> None:
+def add_contracts(house: AppContext) -> None:
     """5,000 contracts with 20,000 entitlements: nine in ten list a few serials, one in ten a product, one a vendor all."""
     with house.database.transaction() as session:
         for statement in (
@@ -133,7 +133,7 @@ def add_contracts(house: House) -> None:
         connection.execute(text("ANALYZE"))
 
 
-def copy_and_validate(house: House) -> float:
+def copy_and_validate(house: AppContext) -> float:
     """Seconds of a bare COPY of the same rows into a table with the same indexes and trigger, and of validating them."""
     raw = house.database.engine.raw_connection()
     try:
@@ -179,7 +179,7 @@ def searches() -> list[str]:
     return found
 
 
-def bare_search(house: House, query: str) -> Any:
+def bare_search(house: AppContext, query: str) -> Any:
     """The SQL that a search needs, and nothing else: which assets, and what is shown of them."""
     with house.database.engine.connect() as connection:
         ids = list(connection.scalars(found_ids(query, 8)))
@@ -196,7 +196,7 @@ def figures() -> list[dict[str, Any]]:
     try:
         cluster.start()
         migrate(cluster.owner_url, cluster.service_url)
-        house = open_house(cluster, folder)
+        house = bootstrap(cluster, folder)
         prepare(house)
         return measure(house, folder)
     finally:
@@ -204,17 +204,17 @@ def figures() -> list[dict[str, Any]]:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-def open_house(cluster: Cluster, folder: Path) -> House:
+def bootstrap(cluster: Cluster, folder: Path) -> AppContext:
     """The house, without a worker: jobs are called here one by one."""
     key = folder / "key"
     key.write_text("A" * 43 + "=")
     settings = Settings(
         database_url=cluster.owner_url, key_file=key, seal_key_file=key, blobs=(folder / "blobs").as_uri()
     )  # fmt: skip
-    return House(settings, lambda *_arguments, **_more: None)
+    return AppContext(settings, lambda *_arguments, **_more: None)
 
 
-def measure(house: House, folder: Path) -> list[dict[str, Any]]:
+def measure(house: AppContext, folder: Path) -> list[dict[str, Any]]:
     """The figures, in the order in which an administrator would meet them."""
     small, large = folder / "small.csv", folder / "large.csv"
     write_list(small, ASSETS // 5)
@@ -264,7 +264,7 @@ def measure(house: House, folder: Path) -> list[dict[str, Any]]:
             figure("a page of a list, the deepest : the first", last / first, "×", 1.5)]  # fmt: skip
 
 
-def depth(house: House) -> tuple[float, float]:
+def depth(house: AppContext) -> tuple[float, float]:
     """Milliseconds of the first and of the deepest page of all assets."""
     kind = KINDS["asset"]
     pages = [""]
@@ -277,12 +277,12 @@ def depth(house: House) -> tuple[float, float]:
     )  # fmt: skip
 
 
-def peak_of_preview(house: House, path: Path) -> float:
+def peak_of_preview(house: AppContext, path: Path) -> float:
     """The most memory (MB) that a process of its own needs to preview and drop a list."""
     program = (
         "import sys; sys.path.insert(0, sys.argv[1])\n"
         "import register as bench; from pathlib import Path\n"
-        "from sealpacket.services.house import House; from sealpacket.settings import Settings\n"
+        "from sealpacket.app.context import House; from sealpacket.settings import Settings\n"
         "house = House(Settings(), lambda *a, **b: None); path = Path(sys.argv[2])\n"
         "begun = bench.intake.receive(house, bench.KEEPER, kind='asset', name='x', source='x', part='',\n"
         "    choices=bench.intake.Choices(), blocks=bench.blocks(path))\n"

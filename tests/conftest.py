@@ -14,11 +14,11 @@ import httpx
 import pytest
 from hypothesis import settings as hypothesis_settings
 
+from sealpacket.app.context import AppContext
 from sealpacket.client import SealPacket, make_token
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.house import House
 from sealpacket.settings import Settings
 
 hypothesis_settings.register_profile("unhurried", deadline=None)
@@ -56,12 +56,12 @@ def house() -> Iterator[RunningHouse]:
 
 
 @pytest.fixture
-def inside(house: RunningHouse, monkeypatch: pytest.MonkeyPatch) -> House:
+def inside(house: RunningHouse, monkeypatch: pytest.MonkeyPatch) -> AppContext:
     """The same house, opened in this process as a worker does; what it puts into the queue is dropped."""
     for name, value in house.environment().items():
         if name.startswith("SEALPACKET_"):
             monkeypatch.setenv(name, value)
-    return House(Settings(follow_every=0, console=None), lambda *_args, **_more: None)  # type: ignore[call-arg]
+    return AppContext(Settings(follow_every=0, console=None), lambda *_args, **_more: None)  # type: ignore[call-arg]
 
 
 @pytest.fixture(scope="session")

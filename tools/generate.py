@@ -13,8 +13,8 @@ from typing import Any
 
 import sheet_reference
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.sheets import sheet_schema
-from sealpacket.services.house import House
 from sealpacket.settings import Settings
 from sealpacket.web.app import make_app, reference
 
@@ -31,7 +31,7 @@ def openapi() -> str:
         settings = Settings(
             database_url="postgresql+psycopg://nobody@127.0.0.1:1/none", key_file=key, seal_key_file=key, blobs=folder
         )
-        document = reference(make_app(House(settings, lambda *_args, **_more: None)))
+        document = reference(make_app(AppContext(settings, lambda *_args, **_more: None)))
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 
 

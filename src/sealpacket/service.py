@@ -28,9 +28,9 @@ def migrate_command() -> None:
 @cli.command()
 def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key files go.")]) -> None:
     """Make a master key and a seal key, unless they are there already."""
+    from sealpacket.app.key_file import write_secret
     from sealpacket.core.keyring import KEY, KeyRing
     from sealpacket.core.packet import SealKey
-    from sealpacket.services.key_file import write_secret
 
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     contents = {
@@ -45,10 +45,10 @@ def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key file
 @cli.command()
 def new_master_key() -> None:
     """Put a new master key on top of the key file. What runs uses it at once; then encrypt anew: reseal."""
+    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
-    from sealpacket.services.opening import open_house
 
-    print(f"The key {keys.new_master_key(open_house(Settings()))} encrypts from now on.")
+    print(f"The key {keys.new_master_key(bootstrap(Settings()))} encrypts from now on.")
     print("Encrypt with it what is there already: sealpacket-service reseal")
 
 
@@ -57,24 +57,24 @@ def reseal(
     forget: Annotated[bool, typer.Option(help="Then take the former key out of the key file.")] = False,
 ) -> None:
     """Encrypt with the newest master key all that is not yet. It may be broken off, and goes on where it was."""
+    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
-    from sealpacket.services.opening import open_house
 
-    house = open_house(Settings())
-    done = keys.reseal(house)
+    context = bootstrap(Settings())
+    done = keys.reseal(context)
     print(f"Encrypted anew: {done.values} values, {done.files} files.")
     if forget:
-        for key in keys.forget_former(house):
+        for key in keys.forget_former(context):
             print(f"The key {key} is out of the key file. Keep it with the backups that were made with it.")
 
 
 @cli.command()
 def check() -> None:
     """Read every file that a record names, and verify the custody log. Ends with 4 if anything is wrong."""
+    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import soundness
-    from sealpacket.services.opening import open_house
 
-    found = soundness.check(open_house(Settings()))
+    found = soundness.check(bootstrap(Settings()))
     for fault in found.faults:
         print(fault, file=sys.stderr)
     print(f"{found.entries} custody entries and {found.files} files looked at, {len(found.faults)} faults.")
@@ -87,10 +87,10 @@ def check() -> None:
 @cli.command()
 def new_seal_key() -> None:
     """Make a new seal key. The public part of the former one stays, so that its bags can be verified."""
+    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
-    from sealpacket.services.opening import open_house
 
-    print(f"The key {keys.new_seal_key(open_house(Settings()))} seals from now on.")
+    print(f"The key {keys.new_seal_key(bootstrap(Settings()))} seals from now on.")
 
 
 @cli.command()
@@ -110,28 +110,28 @@ def account(
     The password is read from standard input. Administrators do the same with `sealpacket account`; this is for the
     first of them, and for a house that has none any more.
     """
+    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
-    from sealpacket.services.opening import open_house
 
-    house = open_house(Settings())
+    context = bootstrap(Settings())
     if disable:
-        service.change(house, service.COMMAND, name, {"active": False})
+        service.change(context, service.COMMAND, name, {"active": False})
         return
     password = (
         sys.stdin.readline().rstrip("\n") if not sys.stdin.isatty() else typer.prompt("Password", hide_input=True)
     )
-    service.put(house, name, password, role or [], person)
+    service.put(context, name, password, role or [], person)
 
 
 @cli.command()
 def accounts() -> None:
     """Make or set many accounts: JSON on standard input, a list of {name, password, roles, person}."""
+    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
-    from sealpacket.services.opening import open_house
 
-    house = open_house(Settings())
+    context = bootstrap(Settings())
     for row in json.load(sys.stdin):
-        service.put(house, row["name"], row["password"], row["roles"], row.get("person"))
+        service.put(context, row["name"], row["password"], row["roles"], row.get("person"))
 
 
 @cli.command()
@@ -162,13 +162,13 @@ def receive(
     host: Annotated[str, typer.Option(help="Address to listen at.")] = "127.0.0.1",
 ) -> None:
     """Take the mails of desks that answer by mail: only those to the address of a packet."""
+    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.channels.gate import listen
     from sealpacket.logs import set_up_log
-    from sealpacket.services.opening import open_house
     from sealpacket.services.packets.mails import Post
 
     set_up_log()
-    listen(host, port, Post(open_house(Settings())))
+    listen(host, port, Post(bootstrap(Settings())))
 
 
 def run() -> None:

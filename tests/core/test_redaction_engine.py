@@ -164,8 +164,8 @@ def test_no_bytes_make_it_fail(data: bytes) -> None:
 )
 @settings(max_examples=100, deadline=None)
 def test_redacting_a_copy_again_changes_nothing(parts: list[str]) -> None:
-    once = run([" ".join(parts).encode()])[0]
-    assert run([once])[0] == once
+    answer_once = run([" ".join(parts).encode()])[0]
+    assert run([answer_once])[0] == answer_once
 
 
 def test_a_value_found_once_is_masked_everywhere_when_it_is_added() -> None:

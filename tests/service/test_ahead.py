@@ -11,10 +11,10 @@ import httpx
 import pytest
 from icalendar import Calendar
 
+from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import digests
-from sealpacket.services.house import House
 from tests.conftest import NO_TLS
 
 TODAY = datetime.now(UTC).date()
@@ -139,7 +139,7 @@ def test_a_digest_is_due_once_a_day_week_or_month(every: str, sent: str | None, 
 
 
 def test_a_digest_goes_to_the_person_and_tells_of_their_vendors(
-    house: RunningHouse, inside: House, signed_in: Any, vendor: str
+    house: RunningHouse, inside: AppContext, signed_in: Any, vendor: str
 ) -> None:
     ines = signed_in("ines")
     chosen = ines.choose_digest("daily", vendors=[vendor])

@@ -7,11 +7,11 @@ from pathlib import Path
 
 import pytest
 
+from sealpacket.app.context import AppContext
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence, example, world
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.house import House
 from sealpacket.services.packets import following
 from tests.conftest import Tarnfell
 
@@ -69,7 +69,7 @@ def test_the_example_fails_where_a_step_fails(
 
 
 def test_the_worker_looks_at_every_open_case(
-    inside: House, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+    inside: AppContext, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
 ) -> None:
     tarnfell.steer(case=lodged.reference, ask="Which firmware do both controllers run?")
     following.follow_all(inside)
@@ -78,7 +78,7 @@ def test_the_worker_looks_at_every_open_case(
 
 
 def test_one_desk_that_is_away_stops_nothing(
-    inside: House, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+    inside: AppContext, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
 ) -> None:
     before = marit.packets.get(lodged.number)
     tarnfell.steer(down=True)
@@ -91,7 +91,7 @@ def test_one_desk_that_is_away_stops_nothing(
     assert marit.packets.get(lodged.number).life == "settled"
 
 
-def test_uploads_announced_long_ago_are_forgotten(inside: House, marit: SealPacket, noted: PacketShown) -> None:
+def test_uploads_announced_long_ago_are_forgotten(inside: AppContext, marit: SealPacket, noted: PacketShown) -> None:
     from sqlalchemy import text
 
     from sealpacket.services.packets import exhibits

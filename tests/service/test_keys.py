@@ -10,6 +10,8 @@ from pathlib import Path
 import pytest
 from sqlalchemy import LargeBinary, select
 
+from sealpacket.app.context import AppContext
+from sealpacket.app.key_file import KeyFile
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.core.errors import Conflict, Unavailable
@@ -18,8 +20,6 @@ from sealpacket.core.packet import verify_bag
 from sealpacket.core.secretbox import is_current
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import keys, soundness
-from sealpacket.services.house import House
-from sealpacket.services.key_file import KeyFile
 from sealpacket.services.packets.addresses import packet_of, reply_address
 from sealpacket.store.models import Base
 from tests.conftest import add
@@ -39,7 +39,7 @@ def columns() -> dict[str, object]:
     }
 
 
-def not_current(inside: House) -> list[str]:
+def not_current(inside: AppContext) -> list[str]:
     """What is still encrypted with a former key, in the database and among the files."""
     found = []
     with inside.database.transaction() as session:
@@ -59,7 +59,7 @@ def test_every_column_that_is_encrypted_is_encrypted_anew() -> None:
 
 
 def test_a_new_master_key_takes_over_while_the_house_works(
-    marit: SealPacket, inside: House, house: RunningHouse, lodged: PacketShown, tmp_path: Path
+    marit: SealPacket, inside: AppContext, house: RunningHouse, lodged: PacketShown, tmp_path: Path
 ) -> None:
     before = marit.exhibits.fetch_outgoing(lodged.number, "array.cfg", tmp_path / "before").read_bytes()
     address = reply_address(inside, lodged.number)
@@ -94,7 +94,7 @@ def test_a_new_master_key_takes_over_while_the_house_works(
     assert "former master key forgotten" in entries
 
 
-def test_a_new_seal_key_leaves_old_bags_verifiable(marit: SealPacket, inside: House, tmp_path: Path,
+def test_a_new_seal_key_leaves_old_bags_verifiable(marit: SealPacket, inside: AppContext, tmp_path: Path,
                                                    sealed: PacketShown) -> None:  # fmt: skip
     old = fetch(marit, sealed.number, tmp_path)
     former = key_of(marit).current.name

@@ -10,10 +10,10 @@ from pathlib import Path
 
 import pytest
 
+from sealpacket.app.context import AppContext
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.house import House
 from sealpacket.services.packets.addresses import reply_address
 from sealpacket.services.packets.mails import MAILS_AN_HOUR
 from sealpacket.settings import Settings
@@ -153,7 +153,7 @@ def test_a_mailbox_that_nobody_reads_stops_it(marit: SealPacket, ready: PacketSh
 
 def written_to(house: RunningHouse, packet: PacketShown, text: bytes, sender: str = "care@lumenlathe.example") -> None:
     """A mail to the packet's own address."""
-    opened = House(Settings(**settings_of(house)), lambda *_args, **_more: None)
+    opened = AppContext(Settings(**settings_of(house)), lambda *_args, **_more: None)
     address = reply_address(opened, packet.number)
     with smtplib.SMTP("127.0.0.1", house.gate_port, timeout=10) as gate:
         gate.sendmail(sender, [address], text)

@@ -12,8 +12,8 @@ import httpx
 import pytest
 from flask_openapi3 import OpenAPI
 
+from sealpacket.app.context import AppContext
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.house import House
 from sealpacket.settings import Settings
 from sealpacket.web.app import make_app
 from sealpacket.web.guard import ANY_ROLE, ANYONE, required_roles
@@ -32,7 +32,7 @@ def application() -> OpenAPI:
             database_url="postgresql+psycopg://x@127.0.0.1:1/x", key_file=key, seal_key_file=key, blobs=folder,
             console=ROOT / "console/dist",
         )  # fmt: skip
-        return make_app(House(settings, lambda *_args, **_more: None))
+        return make_app(AppContext(settings, lambda *_args, **_more: None))
 
 
 def endpoints() -> list[tuple[str, str, tuple[str, ...]]]:

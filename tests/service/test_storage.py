@@ -17,10 +17,10 @@ from sqlalchemy import select
 
 from sealpacket.core import errors
 from sealpacket.core.errors import Damaged, Invalid, ProblemError, Unavailable
-from sealpacket.services.paging import after, page_of
 from sealpacket.services.register import forms
 from sealpacket.store.blobs import Blobs
 from sealpacket.store.models import Asset, Contract, Packet
+from sealpacket.store.paging import after, page_of
 from sealpacket.web.problems import STATUS
 
 KEY = b"k" * 32

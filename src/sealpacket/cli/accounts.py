@@ -38,8 +38,8 @@ def password() -> None:
     Both passwords are asked for, or read from standard input, a line each.
     """
     current, new = _typed("Password as it is"), _typed("New password")
-    with session.house() as house:
-        house.change_password(current, new)
+    with session.client() as client:
+        client.change_password(current, new)
     session.forget()
     show.line("The password is changed, and everything that was signed in has ended. Sign in again.")
 
@@ -47,8 +47,8 @@ def password() -> None:
 @account_app.command("list")
 def list_accounts(json: show.Json = False) -> None:
     """All accounts, with their roles and when they were seen last."""
-    with session.house() as house:
-        found = house.accounts.list()
+    with session.client() as client:
+        found = client.accounts.list()
     if json:
         show.as_json(found)
         return
@@ -71,8 +71,8 @@ def add_account(
 
     Example: `sealpacket account add teo --role preparer --person teo`
     """
-    with session.house() as house:
-        _say(house.accounts.add(name, _typed("Password"), role, person=person))
+    with session.client() as client:
+        _say(client.accounts.add(name, _typed("Password"), role, person=person))
 
 
 @account_app.command("change")
@@ -91,22 +91,22 @@ def change_account(
     }  # fmt: skip
     if not fields:
         raise ClientError("Nothing to change was given.", "Give --role, --person or --password.")
-    with session.house() as house:
-        _say(house.accounts.change(name, **fields))
+    with session.client() as client:
+        _say(client.accounts.change(name, **fields))
 
 
 @account_app.command("disable")
 def disable_account(name: Name) -> None:
     """Let nobody in by this account, at once: sessions, tokens and calendar addresses end."""
-    with session.house() as house:
-        _say(house.accounts.change(name, active=False))
+    with session.client() as client:
+        _say(client.accounts.change(name, active=False))
 
 
 @account_app.command("enable")
 def enable_account(name: Name) -> None:
     """Let an account in again."""
-    with session.house() as house:
-        _say(house.accounts.change(name, active=True))
+    with session.client() as client:
+        _say(client.accounts.change(name, active=True))
 
 
 @account_app.command("sign-out")
@@ -114,9 +114,9 @@ def sign_out_everywhere(
     name: Annotated[str, typer.Argument(help="Of the account; without one, your own.")] = "",
 ) -> None:
     """End all sessions, tokens and calendar addresses of an account."""
-    with session.house() as house:
-        who = name or house.me().name
-        house.accounts.sign_out_everywhere(who)
+    with session.client() as client:
+        who = name or client.me().name
+        client.accounts.sign_out_everywhere(who)
     show.line(f"Everything by which {who} was signed in has ended.")
 
 
@@ -130,8 +130,8 @@ def list_tokens(
     account: Annotated[str, typer.Option(help="Of this account; for administrators.")] = "", json: show.Json = False
 ) -> None:
     """Your tokens, with their last use."""
-    with session.house() as house:
-        found = house.tokens.list(account)
+    with session.client() as client:
+        found = client.tokens.list(account)
     if json:
         show.as_json(found)
         return
@@ -149,9 +149,9 @@ def list_tokens(
 @token_app.command("revoke")
 def revoke_token(ident: Annotated[str, typer.Argument(help="The token's id; its beginning will do.")]) -> None:
     """End a token at once."""
-    with session.house() as house:
-        found = [one.id for one in house.tokens.list() if one.id.startswith(ident)] or [ident]
+    with session.client() as client:
+        found = [one.id for one in client.tokens.list() if one.id.startswith(ident)] or [ident]
         if len(found) > 1:
             raise ClientError(f"Several tokens begin with {ident}.", "Give more of the id: sealpacket token list")
-        house.tokens.revoke(found[0])
+        client.tokens.revoke(found[0])
     show.line("The token is revoked.")

@@ -33,8 +33,8 @@ def ahead(
     """
     if context.invoked_subcommand:
         return
-    with session.house() as house:
-        found = house.ahead(vendor=vendor, site=site, days=days)
+    with session.client() as client:
+        found = client.ahead(vendor=vendor, site=site, days=days)
     if json:
         show.as_json(found)
         return
@@ -94,8 +94,8 @@ def aligned(
 
     Example: `sealpacket ahead aligned --vendor tarnfell --on 2027-12-31`
     """
-    with session.house() as house:
-        found = house.aligned(vendor=vendor, contracts=contracts or [], on=on.date() if on else None)
+    with session.client() as client:
+        found = client.aligned(vendor=vendor, contracts=contracts or [], on=on.date() if on else None)
     if json:
         show.as_json(found)
         return
@@ -119,8 +119,8 @@ def tell(
     vendor: Annotated[list[str] | None, typer.Option(help="Only of these vendors.")] = None,
 ) -> None:
     """Choose how often you are told by mail."""
-    with session.house() as house:
-        found = house.choose_digest(every, sites=site or [], vendors=vendor or [])
+    with session.client() as client:
+        found = client.choose_digest(every, sites=site or [], vendors=vendor or [])
     show.line(
         f"You are told {found.every}, at {found.mail}." if found.every != "never" else "You are not told by mail."
     )
@@ -131,9 +131,9 @@ def tell(
 @app.command("calendar")
 def calendar(end: Annotated[bool, typer.Option("--end", help="End the address instead.")] = False) -> None:
     """A new private address for your calendar program; an older one ends."""
-    with session.house() as house:
+    with session.client() as client:
         if end:
-            house.end_calendar()
+            client.end_calendar()
             show.line("The address is ended.")
         else:
-            typer.echo(house.new_calendar())
+            typer.echo(client.new_calendar())

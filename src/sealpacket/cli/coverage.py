@@ -62,21 +62,21 @@ def coverage(
     on, named = day.date() if day else None, assets or []
     if bool(named) == everything:
         raise ClientError("Name some assets, or ask for everything.", "sealpacket coverage SERIAL, or --everything")
-    with session.house() as house:
+    with session.client() as client:
         if everything:
-            rows = house.cover_everything(need, day=on, vendor=vendor, site=site, status=status, route=route)
+            rows = client.cover_everything(need, day=on, vendor=vendor, site=site, status=status, route=route)
             _show_many(rows, json)
         elif since or until:
-            _show_over_time(house, named, need, since, until, json)
+            _show_over_time(client, named, need, since, until, json)
         elif len(named) == 1:
-            ruling = house.coverage(named[0], need, day=on, login=login)
+            ruling = client.coverage(named[0], need, day=on, login=login)
             if not json:
-                asset = house.assets.get(named[0])
+                asset = client.assets.get(named[0])
                 show.line(f"{asset.name or asset.product_name} {asset.serial}, {asset.site_name or 'no site'}, "
                           f"{asset.vendor_name}")  # fmt: skip
             _show_one(ruling, json)
         else:
-            found = house.coverage_list(named, need, day=on)
+            found = client.coverage_list(named, need, day=on)
             _show_many(found.items, json)
             for handle in found.unknown:
                 show.errors.print(f"The register has no asset {handle}.", style="yellow")
@@ -113,13 +113,13 @@ def _show_many(rows: Iterable[Covered], json: bool) -> None:
 
 
 def _show_over_time(
-    house: SealPacket, named: list[str], need: str, since: datetime | None, until: datetime | None, json: bool
+    client: SealPacket, named: list[str], need: str, since: datetime | None, until: datetime | None, json: bool
 ) -> None:
     if len(named) != 1:
         raise ClientError("A timeline is of one asset.", "Name one serial.")
     first = since.date() if since else date.today().replace(month=1, day=1)  # noqa: DTZ011 - the user's own day
     last = until.date() if until else first.replace(year=first.year + 2)
-    found = house.timeline(named[0], need, since=first, until=last)
+    found = client.timeline(named[0], need, since=first, until=last)
     if json:
         show.as_json(found)
         return

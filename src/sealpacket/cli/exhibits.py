@@ -34,10 +34,10 @@ def add(
     Example: `sealpacket exhibit add P-0001 controller.log array.cfg`
     """
     columns = (TextColumn("{task.description}"), BarColumn(28), DownloadColumn())
-    with session.house() as house, Progress(*columns, console=show.errors) as bars:
+    with session.client() as client, Progress(*columns, console=show.errors) as bars:
         for path in files:
             bar = bars.add_task(f"send   {escape(path.name)}", total=path.stat().st_size)
-            house.exhibits.add(number, path, progress=lambda sent, _all, bar=bar: bars.update(bar, completed=sent))  # type: ignore[misc]
+            client.exhibits.add(number, path, progress=lambda sent, _all, bar=bar: bars.update(bar, completed=sent))  # type: ignore[misc]
         names = {path.name for path in files}
         redacting = {
             path.name: bars.add_task(f"redact {escape(path.name)}", total=path.stat().st_size) for path in files
@@ -48,15 +48,15 @@ def add(
                 if exhibit.name in redacting:
                     bars.update(redacting[exhibit.name], completed=exhibit.done)
 
-        packet = house.packets.wait(number, progress=tell) if wait else house.packets.get(number)
+        packet = client.packets.wait(number, progress=tell) if wait else client.packets.get(number)
     _table(packet, names)
 
 
 @app.command("list")
 def list_exhibits(number: Number, json: show.Json = False) -> None:
     """What is in the packet."""
-    with session.house() as house:
-        packet = house.packets.get(number)
+    with session.client() as client:
+        packet = client.packets.get(number)
     if json:
         show.as_json(packet.exhibits)
         return
@@ -89,8 +89,8 @@ def review(
 
     Example: `sealpacket exhibit review P-0001 controller.log --kind secret --at 3`
     """
-    with session.house() as house:
-        found = house.exhibits.review(number, name, max(at - 1, 0), kind=kind, lines=lines)
+    with session.client() as client:
+        found = client.exhibits.review(number, name, max(at - 1, 0), kind=kind, lines=lines)
     if json:
         show.as_json(found)
         return
@@ -124,8 +124,8 @@ def values(
     json: show.Json = False,
 ) -> None:
     """What was masked in an exhibit, value by value, the most frequent first."""
-    with session.house() as house:
-        found = house.exhibits.values(number, name, kind=kind, q=q)
+    with session.client() as client:
+        found = client.exhibits.values(number, name, kind=kind, q=q)
     if json:
         show.as_json(found)
         return
@@ -180,9 +180,9 @@ def leave_out(
 
 
 def _decide(number: str, deed: str, kind: str, value: str, reason: str, *, as_term: bool) -> None:
-    with session.house() as house:
-        house.exhibits.decide(number, deed, kind, value, reason=reason, as_term=as_term)
-        packet = house.packets.wait(number)
+    with session.client() as client:
+        client.exhibits.decide(number, deed, kind, value, reason=reason, as_term=as_term)
+        packet = client.packets.wait(number)
     _table(packet, {exhibit.name for exhibit in packet.exhibits}, nothing=f"{packet.number} has no exhibits.")
     show.line(f"What goes out in words: sealpacket packet letter {packet.number}", "dim")
 
@@ -194,11 +194,11 @@ def decisions(
     json: show.Json = False,
 ) -> None:
     """What was decided about the packet's values, and why."""
-    with session.house() as house:
+    with session.client() as client:
         if undo:
-            house.exhibits.undo_decision(number, undo)
-            house.packets.wait(number)
-        found = house.exhibits.decisions(number)
+            client.exhibits.undo_decision(number, undo)
+            client.packets.wait(number)
+        found = client.exhibits.decisions(number)
     if json:
         show.as_json(found)
         return
@@ -217,12 +217,12 @@ def pages(
 
     Example: `sealpacket exhibit pages P-0001 screen.png --out seen`
     """
-    with session.house() as house:
-        found = house.exhibits.pages(number, name)
+    with session.client() as client:
+        found = client.exhibits.pages(number, name)
         if out:
             out.mkdir(parents=True, exist_ok=True)
             for page in range(1, len(found.pages) + 1):
-                (out / f"page-{page}.png").write_bytes(house.exhibits.page(number, name, page))
+                (out / f"page-{page}.png").write_bytes(client.exhibits.page(number, name, page))
     if json:
         show.as_json(found)
         return
@@ -263,14 +263,14 @@ def box(
     boxes = [_box(page, text) for text in at or ()]
     if not boxes and not rub_out:
         raise ClientError("Say where the box lies.", "Add --at LEFT,TOP,RIGHT,BOTTOM in percent, or --rub-out ID.")
-    with session.house() as house:
+    with session.client() as client:
         if rub_out:
-            house.exhibits.rub_out_box(number, name, rub_out)
+            client.exhibits.rub_out_box(number, name, rub_out)
         if boxes:
             if not reason:
                 raise ClientError("Say why it is covered.", "Add --reason; the custody log keeps it.")
-            house.exhibits.draw_boxes(number, name, boxes, reason=reason)
-        packet = house.packets.wait(number)
+            client.exhibits.draw_boxes(number, name, boxes, reason=reason)
+        packet = client.packets.wait(number)
     _table(packet, {name})
 
 
@@ -294,14 +294,14 @@ def legend(
     json: show.Json = False,
 ) -> None:
     """What the placeholders stand for, and what the desk said, in clear."""
-    with session.house() as house:
+    with session.client() as client:
         if destroy:
-            gone = house.exhibits.destroy_legend(number)
+            gone = client.exhibits.destroy_legend(number)
             show.line(f"The legend of {gone.number} is destroyed. Its key had the fingerprint {gone.fingerprint}.")
             return
         if not reason:
             raise ClientError("Say why the legend is opened.", "Add --reason; the custody log keeps it.")
-        found = house.exhibits.open_legend(number, reason=reason)
+        found = client.exhibits.open_legend(number, reason=reason)
     if json:
         show.as_json(found)
         return
@@ -319,25 +319,25 @@ def _first_line(text: str) -> str:
 @app.command()
 def fetch(number: Number, name: Name, out: show.Out) -> None:
     """Fetch the outgoing copy."""
-    with session.house() as house:
-        house.exhibits.fetch_outgoing(number, name, out)
+    with session.client() as client:
+        client.exhibits.fetch_outgoing(number, name, out)
     show.line(f"The outgoing copy is in {out}.")
 
 
 @app.command()
 def remove(number: Number, name: Name) -> None:
     """Take an exhibit out of a draft."""
-    with session.house() as house:
-        house.exhibits.remove(number, name)
+    with session.client() as client:
+        client.exhibits.remove(number, name)
     show.line(f"{name} is taken out.")
 
 
 @app.command()
 def redact(number: Number, name: Name) -> None:
     """Redact it again, with the register as it is now."""
-    with session.house() as house:
-        house.exhibits.redact(number, name)
-        _table(house.packets.wait(number), {name})
+    with session.client() as client:
+        client.exhibits.redact(number, name)
+        _table(client.packets.wait(number), {name})
 
 
 @app.command()
@@ -345,6 +345,6 @@ def release(
     number: Number, name: Name, reason: Annotated[str, typer.Option(help="Why it may go out as it is.")]
 ) -> None:
     """Let a held exhibit go out as it is. Needs the role releaser; the reason goes into the custody log."""
-    with session.house() as house:
-        house.exhibits.release(number, name, reason)
+    with session.client() as client:
+        client.exhibits.release(number, name, reason)
     show.line(f"{name} is released as it is.")

@@ -45,17 +45,17 @@ def read(
 
     Ends with 3 if rows are rejected.
     """
-    with session.house() as house:
-        begun = house.imports.begin(
+    with session.client() as client:
+        begun = client.imports.begin(
             kind, file, source=source, part=part, mapping=as_pairs(column), fixed=as_pairs(fixed), date_order=dates
         )
-        found = _wait(house, begun.id)
+        found = _wait(client, begun.id)
         if found.state == "failed":
             raise ClientError(found.words, "Nothing was imported.")
         if apply and not found.counts.rejected:
-            house.imports.apply(found.id)
-            found = _wait(house, found.id)
-        _tell(house, found, json)
+            client.imports.apply(found.id)
+            found = _wait(client, found.id)
+        _tell(client, found, json)
     if found.counts.rejected:
         raise typer.Exit(3)
 
@@ -63,15 +63,15 @@ def read(
 @app.command("show")
 def show_import(ident: Ident = "", json: show.Json = False) -> None:
     """What an import would do, or did."""
-    with session.house() as house:
-        _tell(house, _find(house, ident), json)
+    with session.client() as client:
+        _tell(client, _find(client, ident), json)
 
 
 @app.command("list")
 def list_imports(json: show.Json = False) -> None:
     """Imports, the newest first."""
-    with session.house() as house:
-        found = house.imports.list().items
+    with session.client() as client:
+        found = client.imports.list().items
     if json:
         show.as_json(found)
         return
@@ -86,24 +86,24 @@ def list_imports(json: show.Json = False) -> None:
 @app.command("apply")
 def apply_import(ident: Ident = "") -> None:
     """Put the new and changed rows of a preview into the register, all or nothing."""
-    with session.house() as house:
-        found = house.imports.apply(_find(house, ident).id)
-        _tell(house, _wait(house, found.id), json=False)
+    with session.client() as client:
+        found = client.imports.apply(_find(client, ident).id)
+        _tell(client, _wait(client, found.id), json=False)
 
 
 @app.command("undo")
 def undo_import(ident: Ident = "") -> None:
     """Make the register what it was before the last applied import."""
-    with session.house() as house:
-        found = house.imports.undo(_find(house, ident).id)
-        _tell(house, _wait(house, found.id), json=False)
+    with session.client() as client:
+        found = client.imports.undo(_find(client, ident).id)
+        _tell(client, _wait(client, found.id), json=False)
 
 
 @app.command("rejected")
 def save_rejected(out: show.Out, ident: Annotated[str, typer.Option()] = "") -> None:
     """Save the rejected rows, each with what is wrong, as a CSV file to mend and import again."""
-    with session.house() as house:
-        house.imports.save_rejected(_find(house, ident).id, out)
+    with session.client() as client:
+        client.imports.save_rejected(_find(client, ident).id, out)
     show.line(f"Saved {out}.")
 
 
@@ -120,8 +120,8 @@ def export(
     form = {".zip": "csv"}.get(file.suffix, file.suffix.lstrip("."))
     if form not in ("csv", "xlsx", "jsonl"):
         raise ClientError(f"{file.suffix or 'No ending'} is no form of ours.", "Name it .csv, .xlsx, .jsonl or .zip.")
-    with session.house() as house:
-        house.export(what, form, file)
+    with session.client() as client:
+        client.export(what, form, file)
     show.line(f"Saved {file}, {show.size(file.stat().st_size)}.")
 
 
@@ -136,11 +136,11 @@ def as_pairs(given: list[str] | None) -> dict[str, str]:
     return pairs
 
 
-def _find(house: SealPacket, ident: str) -> ImportShown:
-    return session.find(ident, house.imports.get, lambda: house.imports.list(limit=200).items, "import")
+def _find(client: SealPacket, ident: str) -> ImportShown:
+    return session.find(ident, client.imports.get, lambda: client.imports.list(limit=200).items, "import")
 
 
-def _wait(house: SealPacket, ident: str) -> ImportShown:
+def _wait(client: SealPacket, ident: str) -> ImportShown:
     with Progress(SpinnerColumn(), TextColumn("{task.description}"), console=show.errors, transient=True) as bar:
         task = bar.add_task("Reading …")
 
@@ -148,10 +148,10 @@ def _wait(house: SealPacket, ident: str) -> ImportShown:
             rows = sum(shown.counts.model_dump().values())
             bar.update(task, description=f"{shown.state} …{f' {rows} rows' if rows else ''}")
 
-        return house.imports.wait(ident, progress=progress)
+        return client.imports.wait(ident, progress=progress)
 
 
-def _tell(house: SealPacket, found: ImportShown, json: bool) -> None:
+def _tell(client: SealPacket, found: ImportShown, json: bool) -> None:
     if json:
         show.as_json(found)
         return
@@ -168,13 +168,13 @@ def _tell(house: SealPacket, found: ImportShown, json: bool) -> None:
         show.line(f"  Columns not used: {', '.join(left)}", "dim")
     if found.state not in ("ready", "applied"):
         return
-    for number, row in enumerate(house.imports.rows(found.id, "rejected")):
+    for number, row in enumerate(client.imports.rows(found.id, "rejected")):
         if number == _MOST_SHOWN:
             show.line("  … the others: sealpacket import rejected --out FILE", "yellow")
             break
         for fault in row.faults:
             show.line(f"  row {row.row} {row.called}: {fault.sentence}", "red")
-    for number, row in enumerate(house.imports.rows(found.id, "changed")):
+    for number, row in enumerate(client.imports.rows(found.id, "changed")):
         if number == _MOST_SHOWN:
             show.line(f"  … and {counts.changed - _MOST_SHOWN} more changes", "dim")
             break

@@ -24,8 +24,8 @@ def read(
 
     Ends with 3 if no code names an asset.
     """
-    with session.house() as house:
-        found = house.read_label(photo).items
+    with session.client() as client:
+        found = client.read_label(photo).items
     if json:
         show.as_json(found)
     else:
@@ -56,6 +56,6 @@ def print_labels(
 
     Example: `sealpacket label print TN9-44120-A TN9-44121-B --out labels.pdf`
     """
-    with session.house() as house:
-        house.print_labels(assets, out, skip=skip)
+    with session.client() as client:
+        client.print_labels(assets, out, skip=skip)
     show.line(f"Saved {out}: {count(len(assets), 'label')}.")

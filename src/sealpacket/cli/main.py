@@ -11,14 +11,17 @@ from sealpacket.cli import (
     accounts,
     ahead,
     coverage,
+    custody,
+    desks,
     exhibits,
-    house,
     intake,
     labels,
     offline,
+    overview,
     packets,
     papers,
     redacting,
+    redaction_plan,
     register,
     statements,
 )
@@ -48,10 +51,11 @@ def _options(
     pass
 
 
-house.add(app)
+overview.add(app)
 accounts.add(app)
 app.command("coverage")(coverage.coverage)
 offline.add(app)
+app.command("seal-keys")(custody.seal_keys)
 redacting.add(app)
 intake.add(app)
 app.add_typer(papers.app, name="paper")
@@ -60,9 +64,9 @@ app.add_typer(labels.app, name="label")
 app.add_typer(ahead.app, name="ahead")
 app.add_typer(packets.app, name="packet")
 app.add_typer(exhibits.app, name="exhibit")
-app.add_typer(house.desk_app, name="desk")
-app.add_typer(house.plan_app, name="redaction-plan")
-app.add_typer(house.custody_app, name="custody")
+app.add_typer(desks.desk_app, name="desk")
+app.add_typer(redaction_plan.plan_app, name="redaction-plan")
+app.add_typer(custody.custody_app, name="custody")
 for _name, _group in register.groups().items():
     app.add_typer(_group, name=_name)
 

@@ -32,8 +32,8 @@ def list_packets(
     json: show.Json = False,
 ) -> None:
     """Packets, the newest first."""
-    with session.house() as house:
-        found = house.packets.list(life=life, turn=turn, asset=asset, query=query, most=most)
+    with session.client() as client:
+        found = client.packets.list(life=life, turn=turn, asset=asset, query=query, most=most)
     if json:
         show.as_json(found)
         return
@@ -56,16 +56,16 @@ def note(
 
     Example: `sealpacket packet note "Volumes on the array are slow" --asset TN9-44120-A`
     """
-    with session.house() as house:
-        packet = house.packets.note(title, text, need=need, asset=asset)
+    with session.client() as client:
+        packet = client.packets.note(title, text, need=need, asset=asset)
     show.as_json(packet) if json else _show(packet)
 
 
 @app.command("show")
 def show_packet(number: Number, json: show.Json = False) -> None:
     """A packet with all on its workbench."""
-    with session.house() as house:
-        packet = house.packets.get(number)
+    with session.client() as client:
+        packet = client.packets.get(number)
     show.as_json(packet) if json else _show(packet)
 
 
@@ -83,15 +83,15 @@ def change(
     fields: dict[str, Any] = {name: value for name, value in wanted.items() if value is not None}
     if not fields:
         raise ClientError("Nothing to change was given.", "Give --title, --text, --need, --asset or --login.")
-    with session.house() as house:
-        _show(house.packets.change(number, **fields))
+    with session.client() as client:
+        _show(client.packets.change(number, **fields))
 
 
 @app.command()
 def questions(number: Number, json: show.Json = False) -> None:
     """What the desk asks, each with its answer and where that came from; choices below."""
-    with session.house() as house:
-        packet = house.packets.get(number)
+    with session.client() as client:
+        packet = client.packets.get(number)
     if json:
         show.as_json(packet.questions)
         return
@@ -135,15 +135,15 @@ def answer(
         if not sign:
             raise ClientError(f"“{item}” is not QUESTION=VALUE.", "Write it as severity=2")
         given[name] = value or None
-    with session.house() as house:
-        _show_checks(house.packets.answer(number, **given))
+    with session.client() as client:
+        _show_checks(client.packets.answer(number, **given))
 
 
 @app.command()
 def ruling(number: Number, json: show.Json = False) -> None:
     """Which entitlement serves this packet, and why not the others."""
-    with session.house() as house:
-        packet = house.packets.get(number)
+    with session.client() as client:
+        packet = client.packets.get(number)
     if packet.ruling is None:
         raise ClientError(f"{packet.number} has no asset yet.", f"Name it: sealpacket packet change {number} --asset …")
     show.as_json(packet.ruling) if json else show_ruling(packet.ruling)
@@ -152,8 +152,8 @@ def ruling(number: Number, json: show.Json = False) -> None:
 @app.command()
 def checks(number: Number, json: show.Json = False) -> None:
     """What still stops the packet. Ends with 3 if something does."""
-    with session.house() as house:
-        packet = house.packets.get(number)
+    with session.client() as client:
+        packet = client.packets.get(number)
     if json:
         show.as_json(packet.checks)
     else:
@@ -165,8 +165,8 @@ def checks(number: Number, json: show.Json = False) -> None:
 @app.command()
 def letter(number: Number, json: show.Json = False) -> None:
     """The packet as the desk will read it, every case of it; and what of the typed texts is masked or kept."""
-    with session.house() as house:
-        written = house.packets.letter(number)
+    with session.client() as client:
+        written = client.packets.letter(number)
     if json:
         show.as_json(written)
         return
@@ -185,10 +185,10 @@ def sheet(
     json: show.Json = False,
 ) -> None:
     """What the desk's newer sheet would change for a draft, and bringing the draft along to it."""
-    with session.house() as house:
-        changes = house.packets.sheet_changes(number)
+    with session.client() as client:
+        changes = client.packets.sheet_changes(number)
         if bring_along:
-            house.packets.bring_along(number)
+            client.packets.bring_along(number)
     if json:
         show.as_json(changes)
         return
@@ -202,12 +202,12 @@ def sheet(
 @app.command()
 def seal(number: Number) -> None:
     """Seal a draft that nothing stops. Ends with 3 if something does."""
-    with session.house() as house:
-        packet = house.packets.wait(number)
+    with session.client() as client:
+        packet = client.packets.wait(number)
         if any(check.level == "stop" for check in packet.checks):
             _show_checks(packet)
             raise typer.Exit(3)
-        packet = house.packets.seal(number)
+        packet = client.packets.seal(number)
     if packet.seal:
         show.line(f"{packet.number} is sealed: {packet.seal.files} files, {show.size(packet.seal.octets)}.")
         show.line(f"tag manifest {packet.seal.tag_manifest}", "dim")
@@ -217,8 +217,8 @@ def seal(number: Number) -> None:
 def bag(number: Number, out: Annotated[Path | None, typer.Option(help="File to write.")] = None) -> None:
     """Fetch the sealed bag; verify it with `sealpacket verify`."""
     target = out or Path(f"{number.upper()}.zip")
-    with session.house() as house:
-        house.packets.fetch_bag(number, target)
+    with session.client() as client:
+        client.packets.fetch_bag(number, target)
     show.line(f"The bag is in {target}.")
 
 
@@ -227,8 +227,8 @@ def lodge(number: Number, wait: Annotated[bool, typer.Option(help="Wait for the 
     """Deliver a sealed packet to its desk. Ends with 3 if the desk refuses or is away."""
     from sealpacket.client.packets import busy
 
-    with session.house() as house:
-        packet = house.packets.lodge(number)
+    with session.client() as client:
+        packet = client.packets.lodge(number)
         last = ""
 
         def tell(seen: PacketShown) -> None:
@@ -238,7 +238,7 @@ def lodge(number: Number, wait: Annotated[bool, typer.Option(help="Wait for the 
                 show.line(last, "dim")
 
         if wait and busy(packet):
-            packet = house.packets.wait(number, progress=tell)
+            packet = client.packets.wait(number, progress=tell)
     _show_lodged(packet)
     if packet.life not in ("lodged", "answered", "settled") and wait:
         raise typer.Exit(3)
@@ -260,8 +260,8 @@ def _show_lodged(packet: PacketShown) -> None:
 @app.command()
 def follow(number: Number, json: show.Json = False) -> None:
     """Look now how the case stands at the desk."""
-    with session.house() as house:
-        packet = house.packets.follow(number)
+    with session.client() as client:
+        packet = client.packets.follow(number)
     if json:
         show.as_json(packet)
         return
@@ -281,8 +281,8 @@ def reply(
 
     Example: `sealpacket packet reply P-0001 "Both controllers run 7.4.2."`
     """
-    with session.house() as house:
-        found = house.packets.preview_reply(number, text)
+    with session.client() as client:
+        found = client.packets.preview_reply(number, text)
         masked = any(part.masked for part in found.parts)
         if preview or masked:
             typed_text(number, found)
@@ -292,7 +292,7 @@ def reply(
             raise ClientError("It was not sent.", "Take the value out, or have it masked for a reason; see above.")
         if masked and not yes and not (sys.stdin.isatty() and typer.confirm("Send it so?")):
             raise ClientError("It was not sent: values are masked in it.", "Send it as shown with --yes.")
-        _show_messages(house.packets.reply(number, text))
+        _show_messages(client.packets.reply(number, text))
 
 
 def typed_text(number: str, text: TypedShown) -> None:
@@ -328,15 +328,15 @@ def typed_text(number: str, text: TypedShown) -> None:
 @app.command()
 def reopen(number: Number) -> None:
     """Take a refused packet, or one not lodged yet, back to drafting."""
-    with session.house() as house:
-        _show(house.packets.reopen(number))
+    with session.client() as client:
+        _show(client.packets.reopen(number))
 
 
 @app.command()
 def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Why.")]) -> None:
     """Give a packet up before the desk has it."""
-    with session.house() as house:
-        packet = house.packets.withdraw(number, reason)
+    with session.client() as client:
+        packet = client.packets.withdraw(number, reason)
     show.line(f"{packet.number} is withdrawn.")
 
 

@@ -29,8 +29,8 @@ def read(
 
     Example: `sealpacket paper read confirmation.pdf`
     """
-    with session.house() as house:
-        found = house.papers.wait(house.papers.send(file).id)
+    with session.client() as client:
+        found = client.papers.wait(client.papers.send(file).id)
     if found.state == "failed":
         raise ClientError(found.words, f"It is kept as paper {found.id[:8]}; what it says can be entered by hand.")
     _tell(found, json)
@@ -39,8 +39,8 @@ def read(
 @app.command("list")
 def list_papers(json: show.Json = False) -> None:
     """Papers, the newest first."""
-    with session.house() as house:
-        found = house.papers.list(limit=200).items
+    with session.client() as client:
+        found = client.papers.list(limit=200).items
     if json:
         show.as_json(found)
         return
@@ -54,8 +54,8 @@ def list_papers(json: show.Json = False) -> None:
 @app.command("show")
 def show_paper(ident: Ident, json: show.Json = False) -> None:
     """What a paper proposes, and where on the page each value stands."""
-    with session.house() as house:
-        _tell(_find(house, ident), json)
+    with session.client() as client:
+        _tell(_find(client, ident), json)
 
 
 @app.command("enter")
@@ -70,46 +70,46 @@ def enter(
     """
     from sealpacket.client.papers import proposed_entry
 
-    with session.house() as house:
-        paper = _find(house, ident)
+    with session.client() as client:
+        paper = _find(client, ident)
         entry = proposed_entry(paper) | as_fields(fields or [])
         missing = [name for name in ("vendor", "contract", "starts_on", "ends_on") if not entry.get(name)]
         if missing:
             raise ClientError(f"The paper does not say: {', '.join(missing)}.", f"Give it: {missing[0]}=…")
-        _tell_effects(house.papers.preview(paper.id, **entry))
+        _tell_effects(client.papers.preview(paper.id, **entry))
         if not yes and not typer.confirm("Enter this?"):
             show.line("Nothing was entered.")
             return
-        house.papers.enter(paper.id, **entry)
+        client.papers.enter(paper.id, **entry)
     show.line(f"Entered. The paper lies with contract {entry['contract']}.")
 
 
 @app.command("aside")
 def set_aside(ident: Ident) -> None:
     """Say that nothing of a paper is to be entered."""
-    with session.house() as house:
-        paper = house.papers.set_aside(_find(house, ident).id)
+    with session.client() as client:
+        paper = client.papers.set_aside(_find(client, ident).id)
     show.line(f"{paper.name} is set aside.")
 
 
 @app.command("passcode")
 def passcode(ident: Ident) -> None:
     """Show the passcodes of a paper; the custody log keeps that you asked."""
-    with session.house() as house:
-        for found in house.papers.passcodes(_find(house, ident).id):
+    with session.client() as client:
+        for found in client.papers.passcodes(_find(client, ident).id):
             show.line(found)
 
 
 @app.command("save")
 def save(ident: Ident, out: show.Out) -> None:
     """Save a paper as it came; the custody log keeps that you asked."""
-    with session.house() as house:
-        house.papers.save(_find(house, ident).id, out)
+    with session.client() as client:
+        client.papers.save(_find(client, ident).id, out)
     show.line(f"Saved {out}.")
 
 
-def _find(house: SealPacket, ident: str) -> PaperShown:
-    return session.find(ident, house.papers.get, lambda: house.papers.list(limit=200).items, "paper")
+def _find(client: SealPacket, ident: str) -> PaperShown:
+    return session.find(ident, client.papers.get, lambda: client.papers.list(limit=200).items, "paper")
 
 
 def _tell(paper: PaperShown, json: bool) -> None:

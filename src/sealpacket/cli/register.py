@@ -58,8 +58,8 @@ def groups() -> dict[str, typer.Typer]:
 def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
     app = typer.Typer(no_args_is_help=True, help=f"{plural.capitalize()} in the register.")
 
-    def records(house: SealPacket) -> Records[Any]:
-        found: Records[Any] = getattr(house, plural)
+    def records(client: SealPacket) -> Records[Any]:
+        found: Records[Any] = getattr(client, plural)
         return found
 
     def list_command(
@@ -68,8 +68,8 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
         most: Annotated[int, typer.Option(help="How many.")] = 200,
         json: show.Json = False,
     ) -> None:
-        with session.house() as house:
-            found = list(records(house).list(" ".join(query or []), vendor=vendor, most=most))
+        with session.client() as client:
+            found = list(records(client).list(" ".join(query or []), vendor=vendor, most=most))
         if json:
             show.as_json(found)
             return
@@ -79,32 +79,32 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
     def show_command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
     ) -> None:
-        with session.house() as house:
-            record = records(house).get(handle)
+        with session.client() as client:
+            record = records(client).get(handle)
         if json:
             show.as_json(record)
             return
         show.table(("", ""), ((k.replace("_", " "), as_text(v)) for k, v in record), nothing="")
 
     def add_command(fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")]) -> None:
-        with session.house() as house:
-            record = records(house).add(**as_fields(fields))
+        with session.client() as client:
+            record = records(client).add(**as_fields(fields))
         show.line(f"Added {name} {record.id}.")
 
     def change_command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
         fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON, FIELD= for none.")],
     ) -> None:
-        with session.house() as house:
-            record = records(house).get(handle)
-            records(house).change(record.id, record.version, **as_fields(fields))
+        with session.client() as client:
+            record = records(client).get(handle)
+            records(client).change(record.id, record.version, **as_fields(fields))
         show.line(f"Changed {name} {handle}.")
 
     def history_command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
     ) -> None:
-        with session.house() as house:
-            found = records(house).history(handle)
+        with session.client() as client:
+            found = records(client).history(handle)
         if json:
             show.as_json(found)
             return
@@ -118,9 +118,9 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
         other: Annotated[str, typer.Argument(help="Its duplicate, which goes.")],
         yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
     ) -> None:
-        with session.house() as house:
-            record = records(house).get(handle)
-            would = records(house).preview_merge(handle, other)
+        with session.client() as client:
+            record = records(client).get(handle)
+            would = records(client).preview_merge(handle, other)
             moving = ", ".join(f"{count} of {table.replace('_', ' ')}" for table, count in would["moving"].items())
             show.line(f"{handle} stays and {other} goes. To move: {moving or 'nothing'}.")
             for field, value in would["takes"].items():
@@ -128,7 +128,7 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
             if not yes and not typer.confirm("Merge them?"):
                 show.line("Nothing was changed.")
                 return
-            records(house).merge(record.id, record.version, other=other)
+            records(client).merge(record.id, record.version, other=other)
         show.line(f"Merged. {other} finds {handle} from now on.")
 
     if name in _MERGED:
@@ -159,9 +159,9 @@ def move_asset(
 
     Example: `sealpacket asset move LK40-7731-0926 --site quay-street --from 2026-12-01`
     """
-    with session.house() as house:
-        asset = house.assets.get(handle)
-        moved = house.assets.move(asset.id, asset.version, from_on=from_on.date(), site=site, status=status)
+    with session.client() as client:
+        asset = client.assets.get(handle)
+        moved = client.assets.move(asset.id, asset.version, from_on=from_on.date(), site=site, status=status)
     show.line(f"{moved.serial}: {moved.status}, at {moved.site or 'no site'}, since {moved.placed_on}.")
 
 
@@ -172,9 +172,9 @@ def transfer_asset(
     into: Annotated[str, typer.Option(help="The entitlement that is to list it.")],
 ) -> None:
     """Take an asset off one entitlement and list it on another, from a day on."""
-    with session.house() as house:
-        asset = house.assets.get(handle)
-        house.assets.transfer(asset.id, asset.version, from_on=from_on.date(), out_of=out_of, into=into)
+    with session.client() as client:
+        asset = client.assets.get(handle)
+        client.assets.transfer(asset.id, asset.version, from_on=from_on.date(), out_of=out_of, into=into)
     show.line(f"{asset.serial} is listed on {into} from {from_on.date()}, on {out_of} until the day before.")
 
 
@@ -187,9 +187,9 @@ def amend_entitlement(
 
     Example: `sealpacket entitlement amend TSE-301877 level=Standard rank=10 --from 2027-01-01`
     """
-    with session.house() as house:
-        row = house.entitlements.get(handle)
-        changed = house.entitlements.amend(row.id, row.version, from_on=from_on.date(), **as_fields(fields))
+    with session.client() as client:
+        row = client.entitlements.get(handle)
+        changed = client.entitlements.amend(row.id, row.version, from_on=from_on.date(), **as_fields(fields))
     show.line(f"{changed.reference}: a new version counts from {changed.starts_on} to {changed.ends_on}.")
 
 
@@ -206,9 +206,9 @@ def renew_contract(
 
     Example: `sealpacket contract renew T-2210 --until 2027-12-31 --notice 2027-12-01`
     """
-    with session.house() as house:
-        row = house.contracts.get(handle)
-        renewed = house.contracts.renew(
+    with session.client() as client:
+        row = client.contracts.get(handle)
+        renewed = client.contracts.renew(
             row.id, row.version, ends_on=until.date(), cost_minor=cost_minor,
             **({"notice_on": notice.date().isoformat()} if notice else {}),
         )  # fmt: skip
@@ -221,8 +221,8 @@ def list_duplicates(json: show.Json = False) -> None:
 
     Example: `sealpacket asset duplicates`
     """
-    with session.house() as house:
-        found = house.duplicates().items
+    with session.client() as client:
+        found = client.duplicates().items
     if json:
         show.as_json([asset for group in found for asset in group])
         return
@@ -234,8 +234,8 @@ def list_duplicates(json: show.Json = False) -> None:
 
 def show_passcode(handle: Handle) -> None:
     """Show a contract's passcode; the custody log keeps that you asked."""
-    with session.house() as house:
-        show.line(house.contracts.passcode(handle))
+    with session.client() as client:
+        show.line(client.contracts.passcode(handle))
 
 
 def _register(app: typer.Typer, verb: str, command: Callable[..., None], words: str) -> None:

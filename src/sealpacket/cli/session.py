@@ -51,7 +51,7 @@ def forget() -> None:
     _file().unlink(missing_ok=True)
 
 
-def house() -> SealPacket:
+def client() -> SealPacket:
     """The service, signed in. $SEALPACKET_ADDRESS and $SEALPACKET_TOKEN go before what is kept."""
     address, token = os.environ.get("SEALPACKET_ADDRESS"), os.environ.get("SEALPACKET_TOKEN")
     if not (address and token):

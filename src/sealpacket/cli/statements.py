@@ -41,13 +41,13 @@ def compare(
 
     Ends with 3 if anything differs.
     """
-    with session.house() as house:
+    with session.client() as client:
         day = as_of.date() if as_of else None
-        begun = house.statements.send(vendor, file, as_of=day, mapping=as_pairs(column))
-        found = house.statements.wait(begun.id)
+        begun = client.statements.send(vendor, file, as_of=day, mapping=as_pairs(column))
+        found = client.statements.wait(begun.id)
         if found.state == "failed":
             raise ClientError(found.words, "Nothing was compared.")
-        _tell(house, found, json)
+        _tell(client, found, json)
     if found.undecided:
         raise typer.Exit(3)
 
@@ -55,8 +55,8 @@ def compare(
 @app.command("list")
 def list_statements(json: show.Json = False) -> None:
     """Statements, the newest first."""
-    with session.house() as house:
-        found = house.statements.list(limit=200).items
+    with session.client() as client:
+        found = client.statements.list(limit=200).items
     if json:
         show.as_json(found)
         return
@@ -73,8 +73,8 @@ def show_statement(
     json: show.Json = False,
 ) -> None:
     """How a statement differs from the register, and what was decided."""
-    with session.house() as house:
-        _tell(house, _find(house, ident), json)
+    with session.client() as client:
+        _tell(client, _find(client, ident), json)
 
 
 @app.command("accept")
@@ -88,33 +88,33 @@ def accept(
 
     Example: `sealpacket statement accept 4f0c21d8 3 4 --ours --why "replaced last week"`
     """
-    with session.house() as house:
-        found = house.statements.decide(_find(house, ident).id, numbers, "theirs" if theirs else "ours", why)
+    with session.client() as client:
+        found = client.statements.decide(_find(client, ident).id, numbers, "theirs" if theirs else "ours", why)
     show.line(f"{len(numbers)} accepted; {found.undecided} still open.")
 
 
 @app.command("ask")
 def ask(ident: Ident, numbers: Numbers) -> None:
     """Turn differences into a packet to the vendor."""
-    with session.house() as house:
-        number = house.statements.ask(_find(house, ident).id, numbers)
+    with session.client() as client:
+        number = client.statements.ask(_find(client, ident).id, numbers)
     show.line(f"Packet {number} asks about it. Look at it: sealpacket packet show {number}")
 
 
 @app.command("drop")
 def drop(ident: Ident) -> None:
     """Forget a statement and its differences."""
-    with session.house() as house:
-        house.statements.drop(_find(house, ident).id)
+    with session.client() as client:
+        client.statements.drop(_find(client, ident).id)
     show.line("Forgotten.")
 
 
-def _find(house: SealPacket, ident: str) -> StatementShown:
-    return session.find(ident, house.statements.get, lambda: house.statements.list(limit=200).items, "statement")
+def _find(client: SealPacket, ident: str) -> StatementShown:
+    return session.find(ident, client.statements.get, lambda: client.statements.list(limit=200).items, "statement")
 
 
-def _tell(house: SealPacket, found: StatementShown, json: bool) -> None:
-    differences = list(house.statements.differences(found.id))
+def _tell(client: SealPacket, found: StatementShown, json: bool) -> None:
+    differences = list(client.statements.differences(found.id))
     if json:
         show.as_json({**found.model_dump(mode="json"), "differences": [d.model_dump(mode="json") for d in differences]})
         return

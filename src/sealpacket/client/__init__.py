@@ -20,7 +20,7 @@ from sealpacket.client.errors import ClientError, NoService, Refused
 
 if TYPE_CHECKING:
     from sealpacket.client import models
-    from sealpacket.client.house import SealPacket, make_token
+    from sealpacket.client.client import SealPacket, make_token
     from sealpacket.client.packets import PageBox
 
 __all__ = ["ClientError", "NoService", "PageBox", "Refused", "SealPacket", "make_token", "models"]

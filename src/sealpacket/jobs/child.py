@@ -6,10 +6,10 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import ProblemError
 from sealpacket.core.redact import Catalogue
 from sealpacket.logs import set_up_log
-from sealpacket.services.house import House
 from sealpacket.services.packets import redaction
 from sealpacket.services.packets.terms import terms_of_register
 from sealpacket.settings import Settings
@@ -17,20 +17,20 @@ from sealpacket.settings import Settings
 
 def _compile() -> None:
     """Compile the catalogue with our own domains, which are a part of it; what differs later is only its terms."""
-    house = House(Settings(), _enqueue_nothing)
+    context = AppContext(Settings(), _enqueue_nothing)
     try:
-        with house.database.transaction() as session:
-            domains = terms_of_register(house, session)[1]
+        with context.database.transaction() as session:
+            domains = terms_of_register(context, session)[1]
     except ProblemError:
         domains = set()
-    house.database.engine.dispose()
+    context.database.engine.dispose()
     Catalogue.build(domains=domains)
 
 
 def redact(exhibit_id: str) -> None:
-    """Redact one exhibit, with a house of this process's own."""
+    """Redact one exhibit, with a context of this process's own."""
     set_up_log()
-    redaction.redact_exhibit(House(Settings(), _enqueue_nothing), exhibit_id)
+    redaction.redact_exhibit(AppContext(Settings(), _enqueue_nothing), exhibit_id)
 
 
 def _enqueue_nothing(session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None:

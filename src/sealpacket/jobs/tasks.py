@@ -7,10 +7,10 @@ import asyncio
 import procrastinate
 import structlog
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, papers, statements
-from sealpacket.services.house import House
 from sealpacket.services.packets import exhibits, following, legends, lodging, redaction, trying
 from sealpacket.services.register import applying, intake, preview
 
@@ -23,74 +23,74 @@ RETRY = procrastinate.RetryStrategy(
 """What is done again: every task may run twice."""
 
 
-def add_tasks(app: procrastinate.App, house: House, children: Children) -> None:
+def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -> None:
     """Register all tasks on the queue's application. Redactions are done by `children`."""
 
     @app.task(name=exhibits.REDACT, queue="redact", retry=RETRY, pass_context=True)
-    def redact_exhibit(context: procrastinate.JobContext, exhibit: str) -> None:
+    def redact_exhibit(run: procrastinate.JobContext, exhibit: str) -> None:
         try:
             children.redact(exhibit)
         except ChildDied:
-            if context.job.attempts + 1 < DEATHS:
+            if run.job.attempts + 1 < DEATHS:
                 raise
-            redaction.give_up(house, exhibit)
+            redaction.give_up(context, exhibit)
 
     @app.task(name=lodging.LODGE, queue="send", retry=RETRY)
     def lodge_packet(packet: str, tried: int) -> None:
-        lodging.deliver(house, packet, tried)
+        lodging.deliver(context, packet, tried)
 
     @app.task(name=following.SEND, queue="send", retry=RETRY)
     def send_message(message: str, tried: int) -> None:
-        following.send(house, message, tried)
+        following.send(context, message, tried)
 
     @app.task(name=following.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:
-        following.look(house, number)
+        following.look(context, number)
 
     @app.task(name=trying.TRY, queue="send", retry=RETRY)
     def try_sheet(trial: str) -> None:
-        trying.run_trial(house, trial)
+        trying.run_trial(context, trial)
 
     @app.task(name=intake.PREVIEW, queue="register", retry=RETRY)
     def preview_import(intake_id: str) -> None:
-        preview.preview(house, intake_id)
+        preview.preview(context, intake_id)
 
     @app.task(name=intake.APPLY, queue="register", retry=RETRY)
     def apply_import(intake_id: str, by: str) -> None:
-        applying.apply(house, intake_id, by)
+        applying.apply(context, intake_id, by)
 
     @app.task(name=intake.UNDO, queue="register", retry=RETRY)
     def undo_import(intake_id: str, by: str) -> None:
-        applying.undo(house, intake_id, by)
+        applying.undo(context, intake_id, by)
 
     @app.task(name=papers.READ, queue="register", retry=RETRY)
     def read_paper(paper_id: str) -> None:
-        papers.read(house, paper_id)
+        papers.read(context, paper_id)
 
     @app.task(name=statements.COMPARE, queue="register", retry=RETRY)
     def compare_statement(statement_id: str, chosen: bool) -> None:
-        statements.compare_statement(house, statement_id, chosen)
+        statements.compare_statement(context, statement_id, chosen)
 
     @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT, retry=RETRY)
     def work_out_ahead() -> None:
-        ahead.work_out(house)
+        ahead.work_out(context)
 
     @app.periodic(cron="*/15 * * * *")
     @app.task(name=digests.SEND, queue="upkeep", queueing_lock=digests.SEND, retry=RETRY)
     def send_digests(timestamp: int) -> None:
-        digests.send_due(house)
+        digests.send_due(context)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="follow_all", queue="send", queueing_lock="follow_all", retry=RETRY)
     def follow_all(timestamp: int) -> None:
-        following.follow_all(house)
-        exhibits.forget_broken_uploads(house)
+        following.follow_all(context)
+        exhibits.forget_broken_uploads(context)
 
     @app.periodic(cron="23 * * * *")
     @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)
     def destroy_legends(timestamp: int) -> None:
-        legends.destroy_due(house)
-        trying.forget_trials(house)
+        legends.destroy_due(context)
+        trying.forget_trials(context)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs", retry=RETRY)
@@ -101,21 +101,21 @@ def add_tasks(app: procrastinate.App, house: House, children: Children) -> None:
                 await app.job_manager.retry_job(job)
                 continue
             log.error("a job died too often", task=job.task_name, job=job.id)
-            await asyncio.to_thread(_give_up, house, job)
+            await asyncio.to_thread(_give_up, context, job)
             await app.job_manager.finish_job(job, procrastinate.jobs.Status.FAILED, delete_job=False)
 
 
-def _give_up(house: House, job: procrastinate.jobs.Job) -> None:
+def _give_up(context: AppContext, job: procrastinate.jobs.Job) -> None:
     """Say where a person sees it that a job is not tried again."""
     match job.task_name:
         case exhibits.REDACT:
-            redaction.give_up(house, str(job.task_kwargs["exhibit"]))
+            redaction.give_up(context, str(job.task_kwargs["exhibit"]))
         case lodging.LODGE:
-            lodging.give_up(house, str(job.task_kwargs["packet"]))
+            lodging.give_up(context, str(job.task_kwargs["packet"]))
         case following.FOLLOW:
-            following.give_up_looking(house, str(job.task_kwargs["number"]))
+            following.give_up_looking(context, str(job.task_kwargs["number"]))
         case following.SEND:
-            following.give_up(house, str(job.task_kwargs["message"]))
+            following.give_up(context, str(job.task_kwargs["message"]))
         case _:
             log.error("nobody sees that it ended", task=job.task_name)
 

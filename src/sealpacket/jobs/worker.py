@@ -7,10 +7,10 @@ import signal
 
 import structlog
 
+from sealpacket.app.bootstrap import bootstrap
+from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
 from sealpacket.jobs.tasks import add_tasks
-from sealpacket.services.opening import open_house
-from sealpacket.services.queue import queue_app
 from sealpacket.settings import Settings
 
 log = structlog.get_logger()
@@ -49,8 +49,8 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
     """Work until told to stop, or until the queue's own worker ends, as it does when its connection breaks."""
     app = queue_app(settings.database_url)
     try:
-        house = open_house(settings)
-        add_tasks(app, house, children)
+        context = bootstrap(settings)
+        add_tasks(app, context, children)
         async with app.open_async():
             running = asyncio.create_task(
                 app.run_worker_async(

@@ -8,8 +8,8 @@ from typing import Any
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session as DatabaseSession
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotAllowed, NotFound
-from sealpacket.services.house import Actor, House
 from sealpacket.services.sign_in import From, check_password, password_hash
 from sealpacket.store.models import Account, ApiToken, Digest, Person, Session
 
@@ -18,84 +18,86 @@ COMMAND = Actor("service command", frozenset({"admin"}))
 """Whoever has the machine."""
 
 
-def listed(house: House) -> list[dict[str, Any]]:
+def listed(app: AppContext) -> list[dict[str, Any]]:
     """All accounts by name, with how often each is signed in."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return [_shown(session, one) for one in session.scalars(select(Account).order_by(Account.name))]
 
 
-def add(house: House, actor: Actor, name: str, password: str, roles: list[str], person: str | None) -> dict[str, Any]:
+def add(
+    app: AppContext, actor: Actor, name: str, password: str, roles: list[str], person: str | None
+) -> dict[str, Any]:
     """Make an account. Raises Conflict if there is one of that name."""
-    with house.act(actor, "account made", f"account {name}", roles=sorted(set(roles))) as act:
-        if act.session.scalars(select(Account.id).where(Account.name == name)).one_or_none():
+    with app.transaction(actor, "account made", f"account {name}", roles=sorted(set(roles))) as tx:
+        if tx.session.scalars(select(Account.id).where(Account.name == name)).one_or_none():
             raise Conflict(f"There is an account {name} already.", "Choose another name.", code="already-there")
         account = Account(name=name, password_hash=password_hash(name, password), roles=_roles(roles))
-        account.person_id = _person(act.session, person)
-        act.session.add(account)
-        act.session.flush()
-        return _shown(act.session, account)
+        account.person_id = _person(tx.session, person)
+        tx.session.add(account)
+        tx.session.flush()
+        return _shown(tx.session, account)
 
 
-def change(house: House, actor: Actor, name: str, changes: dict[str, Any]) -> dict[str, Any]:
+def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) -> dict[str, Any]:
     """Change roles, person or password of an account, or disable or enable it.
 
     A new password or a disabled account ends all its sessions, tokens and calendar addresses. Raises Conflict for what
     would leave nobody who may administer accounts.
     """
-    with house.act(actor, "account changed", f"account {name}", fields=sorted(changes)) as act:
-        had_one = _administrators(act.session)
-        account = _find(act.session, name)
+    with app.transaction(actor, "account changed", f"account {name}", fields=sorted(changes)) as tx:
+        had_one = _administrators(tx.session)
+        account = _find(tx.session, name)
         if changes.get("roles") is not None:
             account.roles = _roles(changes["roles"])
-            act.detail["roles"] = account.roles
+            tx.detail["roles"] = account.roles
         if "person" in changes:
-            account.person_id = _person(act.session, changes["person"])
+            account.person_id = _person(tx.session, changes["person"])
         if changes.get("active") is not None:
-            account.active = act.detail["active"] = changes["active"]
+            account.active = tx.detail["active"] = changes["active"]
         if changes.get("password") is not None:
             account.password_hash = password_hash(name, changes["password"])
         if changes.get("password") is not None or not account.active:
-            act.detail["ended"] = _end_all(act.session, account)
-        act.session.flush()
-        if had_one and not _administrators(act.session):
+            tx.detail["ended"] = _end_all(tx.session, account)
+        tx.session.flush()
+        if had_one and not _administrators(tx.session):
             raise Conflict("Nobody could administer accounts any more.", "Give somebody else the role admin first.",
                            code="last-admin")  # fmt: skip
-        return _shown(act.session, account)
+        return _shown(tx.session, account)
 
 
-def put(house: House, name: str, password: str | None, roles: list[str], person: str | None) -> None:
+def put(app: AppContext, name: str, password: str | None, roles: list[str], person: str | None) -> None:
     """What the service's own command does: make an account, or give an existing one what is given."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         known = session.scalars(select(Account.id).where(Account.name == name)).one_or_none()
     if known is None:
-        add(house, COMMAND, name, password or "", roles, person)
+        add(app, COMMAND, name, password or "", roles, person)
         return
     given = {"roles": roles or None, "password": password, "active": True, **({"person": person} if person else {})}
-    change(house, COMMAND, name, {field: value for field, value in given.items() if value is not None})
+    change(app, COMMAND, name, {field: value for field, value in given.items() if value is not None})
 
 
-def sign_out_everywhere(house: House, actor: Actor, name: str) -> dict[str, Any]:
+def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> dict[str, Any]:
     """End all sessions, tokens and calendar addresses of an account; one's own, or as an administrator anyone's."""
     if name != actor.name and "admin" not in actor.roles:
         raise NotAllowed("Only an administrator can sign others out.", "Ask one.")
-    with house.act(actor, "signed out everywhere", f"account {name}") as act:
-        account = _find(act.session, name)
-        act.detail = _end_all(act.session, account)
-        act.session.flush()
-        return _shown(act.session, account)
+    with app.transaction(actor, "signed out everywhere", f"account {name}") as tx:
+        account = _find(tx.session, name)
+        tx.detail = _end_all(tx.session, account)
+        tx.session.flush()
+        return _shown(tx.session, account)
 
 
-def change_password(house: House, actor: Actor, current: str, new: str, origin: From) -> None:
+def change_password(app: AppContext, actor: Actor, current: str, new: str, origin: From) -> None:
     """Give oneself a new password; all that was signed in with the old one ends."""
-    check_password(house, actor.name, current, origin)
+    check_password(app, actor.name, current, origin)
     if current == new:
         raise Invalid("The new password is the old one.", "Take another.", field="new")
-    change(house, actor, actor.name, {"password": new})
+    change(app, actor, actor.name, {"password": new})
 
 
-def tokens(house: House, actor: Actor, name: str) -> list[dict[str, Any]]:
+def tokens(app: AppContext, actor: Actor, name: str) -> list[dict[str, Any]]:
     """The tokens of an account, the newest first; one's own, or as an administrator anyone's."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         account = _find(session, _allowed(actor, name))
         query = select(ApiToken).where(ApiToken.account_id == account.id, ApiToken.expires_at > datetime.now(UTC))
         return [
@@ -105,21 +107,21 @@ def tokens(house: House, actor: Actor, name: str) -> list[dict[str, Any]]:
         ]  # fmt: skip
 
 
-def revoke_token(house: House, actor: Actor, ident: str) -> None:
+def revoke_token(app: AppContext, actor: Actor, ident: str) -> None:
     """End a token at once; one's own, or as an administrator anyone's."""
-    with house.act(actor, "token revoked", "account") as act:
-        found = act.session.get(ApiToken, ident)
+    with app.transaction(actor, "token revoked", "account") as tx:
+        found = tx.session.get(ApiToken, ident)
         if found is None or (found.account.name != actor.name and "admin" not in actor.roles):
             raise NotFound("There is no such token.", "See which there are: sealpacket token list")
-        act.subject, act.detail["purpose"] = f"account {found.account.name}", found.name
-        act.session.delete(found)
+        tx.subject, tx.detail["purpose"] = f"account {found.account.name}", found.name
+        tx.session.delete(found)
 
 
-def person_name(house: House, actor: Actor) -> str:
+def person_name(app: AppContext, actor: Actor) -> str:
     """The name of the person behind an account, or else the account's."""
     if not actor.person_id:
         return actor.name
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         person = session.get(Person, actor.person_id)
         return person.name if person else actor.name
 

@@ -11,9 +11,9 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, aliased
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Need, Term, align, gaps, serving_days
 from sealpacket.core.errors import Invalid
-from sealpacket.services.house import House
 from sealpacket.services.survey import Surveyed, Which, survey_in
 from sealpacket.store.models import (
     Asset,
@@ -36,13 +36,13 @@ _NEED: Need = "fault"
 _LISTS = ("ending", "lapsed", "uncovered", "gaps", "twice", "retired", "costs")
 
 
-def ahead(house: House, *, vendor: str = "", site: str = "", days: int = 90) -> dict[str, Any]:
+def ahead(app: AppContext, *, vendor: str = "", site: str = "", days: int = 90) -> dict[str, Any]:
     """The time ahead, of all or of one vendor or site; contracts that end within so many days.
 
     Worked out anew if the register has changed; in a large house the last one is given while a new one is made.
     """
     day = datetime.now(UTC).date()
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         mark = session.scalar(select(func.max(RecordVersion.id))) or 0
         kept = session.scalars(select(Outlook).order_by(Outlook.day.desc()).limit(1)).one_or_none()
         fresh = kept is not None and (kept.day, kept.mark) == (day, mark)
@@ -50,7 +50,7 @@ def ahead(house: House, *, vendor: str = "", site: str = "", days: int = 90) -> 
             if (session.scalar(select(func.count()).select_from(Asset)) or 0) <= AT_ONCE:
                 kept, fresh = _keep(session, day, mark), True
             else:
-                house.enqueue(session, WORK_OUT, {}, WORK_OUT)
+                app.enqueue(session, WORK_OUT, {}, WORK_OUT)
         body = kept.body if kept else {name: [] for name in _LISTS} | {"counts": {}}
         return {
             "day": day, "as_of": kept.at if kept else None, "fresh": fresh, "counts": _counts(body, vendor, site),
@@ -74,9 +74,9 @@ def _counts(body: dict[str, Any], vendor: str, site: str) -> dict[str, int]:
     return {name: body["counts"].get(name, 0) for name in _LISTS}
 
 
-def work_out(house: House) -> None:
+def work_out(app: AppContext) -> None:
     """The job: work the time ahead out anew."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         mark = session.scalar(select(func.max(RecordVersion.id))) or 0
         _keep(session, datetime.now(UTC).date(), mark)
 
@@ -228,14 +228,16 @@ def _costs(session: Session, day: date, covered: Counter[str]) -> list[dict[str,
     return sorted(found, key=lambda row: (row["each_minor"] is not None, -(row["each_minor"] or 0), row["contract"]))
 
 
-def aligned(house: House, *, vendor: str = "", contracts: Iterable[str] = (), on: date | None = None) -> dict[str, Any]:
+def aligned(
+    app: AppContext, *, vendor: str = "", contracts: Iterable[str] = (), on: date | None = None
+) -> dict[str, Any]:
     """What it would cost to let contracts end on one day: the given one, or the last end among them.
 
     Of a vendor's running contracts, or of those named. Raises Invalid if fewer than two run.
     """
     today = datetime.now(UTC).date()
     named = set(contracts)
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = select(Contract).join(Contract.vendor).where(Contract.ends_on >= today)
         if vendor:
             query = query.where(Vendor.key == vendor)

@@ -9,8 +9,8 @@ from typing import Any
 from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import showing
 from sealpacket.services.papers import papers_of
 from sealpacket.services.register.kinds import KINDS, PASSCODE
@@ -28,9 +28,9 @@ from sealpacket.store.models.register import entitlement_product
 MOST = 200
 
 
-def whole_contract(house: House, handle: str) -> dict[str, Any]:
+def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
     """The contract with its entitlements in all versions, the assets that they cover, logins tied and packets sent."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         row: Contract = KINDS["contract"].find(session, handle)
         entitlements = session.scalars(
             select(Entitlement)
@@ -84,11 +84,11 @@ def _gaps(row: Contract) -> list[dict[str, date]]:
     return [{"after": one[1], "before": two[0]} for one, two in pairwise(terms) if (two[0] - one[1]).days > 1]
 
 
-def show_passcode(house: House, actor: Actor, handle: str) -> str:
+def show_passcode(app: AppContext, actor: Actor, handle: str) -> str:
     """The passcode of a contract, in clear; the custody log keeps who asked for it. Raises Conflict if it has none."""
-    with house.act(actor, "contract's passcode shown", "contract") as act:
-        row: Contract = KINDS["contract"].find(act.session, handle)
-        act.subject, act.detail = f"contract {row.id}", {"called": row.number}
+    with app.transaction(actor, "contract's passcode shown", "contract") as tx:
+        row: Contract = KINDS["contract"].find(tx.session, handle)
+        tx.subject, tx.detail = f"contract {row.id}", {"called": row.number}
         if row.passcode_sealed is None:
             raise Conflict(f"Contract {row.number} has no passcode.", "Give it one first.", code="no-passcode")
-        return house.open_value(row.passcode_sealed, PASSCODE.purpose)
+        return app.open_value(row.passcode_sealed, PASSCODE.purpose)

@@ -12,6 +12,7 @@ from typing import Any, TypeVar, cast
 from sqlalchemy import bindparam, select, text
 from sqlalchemy.orm import Session, joinedload
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import (
     Basis,
     Candidate,
@@ -30,7 +31,6 @@ from sealpacket.core.coverage import (
     timeline,
 )
 from sealpacket.core.errors import Invalid
-from sealpacket.services.house import House
 from sealpacket.services.register import KINDS
 from sealpacket.services.register.acts import DEEPEST
 from sealpacket.store.models import (
@@ -275,9 +275,9 @@ def rule_for(
     return replay(basis_for(session, asset, need, day, login, on_behalf_of))
 
 
-def coverage(house: House, asset: str, need: Need, day: date, login: str | None) -> Ruling:
+def coverage(app: AppContext, asset: str, need: Need, day: date, login: str | None) -> Ruling:
     """What covers an asset for a need on a day, through a login if one is given."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         row = KINDS["asset"].find(session, asset, _LEAN)
         return rule_for(session, row, need, day, _login(session, row, login))
 
@@ -304,12 +304,12 @@ class Bar:
 
 
 def timeline_of(
-    house: House, asset: str, need: Need, from_on: date, until_on: date
+    app: AppContext, asset: str, need: Need, from_on: date, until_on: date
 ) -> tuple[list[CoverSpan], list[Bar]]:
     """Cover of an asset over time: spans, and the entitlements that they come from. At most 20 years."""
     if not from_on <= until_on <= from_on + timedelta(days=366 * 20):
         raise Invalid("A timeline runs forwards, over at most 20 years.", "Check both days.", field="until")
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         row = KINDS["asset"].find(session, asset)
         candidates = tuple(candidates_for(session, row))
         turns = [stay.until_on + timedelta(days=1) for stay in row.stays]

@@ -6,15 +6,15 @@ from typing import Any
 
 from sqlalchemy import select
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.custody import ChainReport, verify_chain
-from sealpacket.services.house import House
 from sealpacket.store import custody
 from sealpacket.store.models import CustodyEntry
 
 
-def entries(house: House, *, subject: str = "", before: int | None = None, limit: int = 50) -> list[dict[str, Any]]:
+def entries(app: AppContext, *, subject: str = "", before: int | None = None, limit: int = 50) -> list[dict[str, Any]]:
     """The newest entries first; of one subject if given, and older than entry `before`."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = select(CustodyEntry).order_by(CustodyEntry.seq.desc()).limit(min(limit, 500))
         if subject:
             query = query.where(CustodyEntry.entry.contains({"subject": subject}))
@@ -23,7 +23,7 @@ def entries(house: House, *, subject: str = "", before: int | None = None, limit
         return [{"seq": row.seq, "hash": row.hash, **row.entry} for row in session.scalars(query)]
 
 
-def verify(house: House) -> ChainReport:
+def verify(app: AppContext) -> ChainReport:
     """Walk the whole log and check every link."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return verify_chain(custody.walk(session))

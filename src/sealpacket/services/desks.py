@@ -8,15 +8,15 @@ import yaml
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.core.sheets import Case, Finding, Sheet, has_stops, lint, load_sheet, sample_packet, write_case
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Vendor
 
 
-def put_sheet(house: House, actor: Actor, text: str) -> dict[str, Any]:
+def put_sheet(app: AppContext, actor: Actor, text: str) -> dict[str, Any]:
     """Take a desk sheet in YAML. A changed one becomes a new version; the same one again changes nothing."""
     sheet, found = lint(text)
     if sheet is None:
@@ -29,20 +29,20 @@ def put_sheet(house: House, actor: Actor, text: str) -> dict[str, Any]:
             "Mend the sheet: sealpacket desk lint FILE shows all of it.", code="sheet-lint",
         )  # fmt: skip
     body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {"sheet": sheet.sheet}
-    with house.act(actor, "desk sheet added", f"desk {sheet.desk}") as act:
-        desk = act.session.scalars(select(Desk).where(Desk.key == sheet.desk)).one_or_none()
+    with app.transaction(actor, "desk sheet added", f"desk {sheet.desk}") as tx:
+        desk = tx.session.scalars(select(Desk).where(Desk.key == sheet.desk)).one_or_none()
         if desk is None:
-            desk = Desk(key=sheet.desk, name=sheet.name, vendor_id=Referred(act.session).vendor(sheet.vendor))
-            act.session.add(desk)
+            desk = Desk(key=sheet.desk, name=sheet.name, vendor_id=Referred(tx.session).vendor(sheet.vendor))
+            tx.session.add(desk)
         desk.name = sheet.name
         if not desk.sheets or desk.sheets[-1].body != body:
             desk.sheets.append(DeskSheet(number=len(desk.sheets) + 1, body=body, text=text))
         else:
             desk.sheets[-1].text = text
-            act.worth_noting = False
-        act.session.flush()
-        act.detail = {"version": len(desk.sheets)}
-        return show_desk(house, desk)
+            tx.worth_noting = False
+        tx.session.flush()
+        tx.detail = {"version": len(desk.sheets)}
+        return show_desk(app, desk)
 
 
 def lint_sheet(text: str) -> list[Finding]:
@@ -50,31 +50,31 @@ def lint_sheet(text: str) -> list[Finding]:
     return lint(text)[1]
 
 
-def show_desk(house: House, desk: Desk) -> dict[str, Any]:
+def show_desk(app: AppContext, desk: Desk) -> dict[str, Any]:
     """A desk as shown in lists."""
     return {
         "key": desk.key,
         "name": desk.name,
         "vendor": desk.vendor.key,
         "version": desk.sheets[-1].number,
-        "reachable": desk.key in house.settings.desks,
+        "reachable": desk.key in app.settings.desks,
     }
 
 
-def list_desks(house: House) -> list[dict[str, Any]]:
+def list_desks(app: AppContext) -> list[dict[str, Any]]:
     """All desks by name."""
-    with house.database.transaction() as session:
-        return [show_desk(house, desk) for desk in session.scalars(select(Desk).order_by(Desk.name))]
+    with app.database.transaction() as session:
+        return [show_desk(app, desk) for desk in session.scalars(select(Desk).order_by(Desk.name))]
 
 
-def get_sheet(house: House, key: str) -> dict[str, Any]:
+def get_sheet(app: AppContext, key: str) -> dict[str, Any]:
     """The newest version of a desk's sheet."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         if desk is None:
             raise NotFound(f"There is no desk {key}.", "Look it up: sealpacket desk list")
         newest = desk.sheets[-1]
-        return {**show_desk(house, desk), "sheet": newest.body, "yaml": newest.text or written(newest.body)}
+        return {**show_desk(app, desk), "sheet": newest.body, "yaml": newest.text or written(newest.body)}
 
 
 def written(body: dict[str, Any]) -> str:

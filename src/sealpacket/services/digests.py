@@ -12,10 +12,10 @@ from icalendar import Alarm, Calendar, Event
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.channels import mail
 from sealpacket.core.errors import Invalid, NotFound, ProblemError
 from sealpacket.services.ahead import ahead
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Account, Contract, Digest, Entitlement, Vendor
 
@@ -23,45 +23,45 @@ SEND = "send_digests"
 log = structlog.get_logger()
 
 
-def settings(house: House, actor: Actor) -> dict[str, Any]:
+def settings(app: AppContext, actor: Actor) -> dict[str, Any]:
     """How the person who asks is told."""
-    with house.database.transaction() as session:
-        return _show(house, session.get(Digest, actor.account_id), session.get(Account, actor.account_id))
+    with app.database.transaction() as session:
+        return _show(app, session.get(Digest, actor.account_id), session.get(Account, actor.account_id))
 
 
-def change(house: House, actor: Actor, *, every: str, sites: list[str], vendors: list[str]) -> dict[str, Any]:
+def change(app: AppContext, actor: Actor, *, every: str, sites: list[str], vendors: list[str]) -> dict[str, Any]:
     """Change how often and of what the person is told. Raises Invalid for an unknown site or vendor."""
-    with house.act(actor, "digest changed", f"account {actor.name}", every=every) as act:
-        refs = Referred(act.session)
+    with app.transaction(actor, "digest changed", f"account {actor.name}", every=every) as tx:
+        refs = Referred(tx.session)
         for key in sites:
             refs.site(key, "sites")
         for key in vendors:
             refs.vendor(key, "vendors")
-        account = act.session.get(Account, actor.account_id)
+        account = tx.session.get(Account, actor.account_id)
         if every != "never" and (account is None or account.person is None):
             raise Invalid("Your account belongs to no person, so it has no mail address.", "Have one named for it.",
                           field="every")  # fmt: skip
-        digest = _own(act.session, actor)
+        digest = _own(tx.session, actor)
         digest.every, digest.sites, digest.vendors = every, sites, vendors
-        act.session.flush()
-        return _show(house, digest, account)
+        tx.session.flush()
+        return _show(app, digest, account)
 
 
-def new_calendar(house: House, actor: Actor) -> dict[str, Any]:
+def new_calendar(app: AppContext, actor: Actor) -> dict[str, Any]:
     """A new private address for the person's calendar, shown this once; an older one ends."""
     token = secrets.token_urlsafe(32)
-    with house.act(actor, "calendar address made", f"account {actor.name}") as act:
-        _own(act.session, actor).calendar_hash = _hash(token)
-    return {"address": f"{house.settings.address.rstrip('/')}/calendar/{token}.ics"}
+    with app.transaction(actor, "calendar address made", f"account {actor.name}") as tx:
+        _own(tx.session, actor).calendar_hash = _hash(token)
+    return {"address": f"{app.settings.address.rstrip('/')}/calendar/{token}.ics"}
 
 
-def end_calendar(house: House, actor: Actor) -> dict[str, Any]:
+def end_calendar(app: AppContext, actor: Actor) -> dict[str, Any]:
     """End the private address."""
-    with house.act(actor, "calendar address ended", f"account {actor.name}") as act:
-        digest = _own(act.session, actor)
+    with app.transaction(actor, "calendar address ended", f"account {actor.name}") as tx:
+        digest = _own(tx.session, actor)
         digest.calendar_hash = None
-        act.session.flush()
-        return _show(house, digest, act.session.get(Account, actor.account_id))
+        tx.session.flush()
+        return _show(app, digest, tx.session.get(Account, actor.account_id))
 
 
 def _own(session: Session, actor: Actor) -> Digest:
@@ -72,12 +72,12 @@ def _own(session: Session, actor: Actor) -> Digest:
     return digest
 
 
-def _show(house: House, digest: Digest | None, account: Account | None) -> dict[str, Any]:
+def _show(app: AppContext, digest: Digest | None, account: Account | None) -> dict[str, Any]:
     person = account.person if account else None
     return {
         "every": digest.every if digest else "never", "sites": digest.sites if digest else [],
         "vendors": digest.vendors if digest else [], "calendar": bool(digest and digest.calendar_hash),
-        "mail": person.mail if person else None, "mail_configured": bool(house.settings.mail),
+        "mail": person.mail if person else None, "mail_configured": bool(app.settings.mail),
         "sent_on": digest.sent_on if digest else None,
     }  # fmt: skip
 
@@ -86,9 +86,9 @@ def _hash(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def calendar(house: House, token: str) -> bytes:
+def calendar(app: AppContext, token: str) -> bytes:
     """The calendar behind a private address: ends, notices and lapses, as iCalendar (RFC 5545). Raises NotFound."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         digest = session.scalars(select(Digest).where(Digest.calendar_hash == _hash(token))).one_or_none()
         account = session.get(Account, digest.account_id) if digest else None
         if digest is None or account is None or not account.active:
@@ -100,7 +100,7 @@ def calendar(house: House, token: str) -> bytes:
         feed.add("x-wr-calname", "Support that ends")
         feed.add("refresh-interval", timedelta(hours=12), parameters={"VALUE": "DURATION"})
         for contract in session.scalars(_contracts(digest, today)):
-            for event in _events(house, contract):
+            for event in _events(app, contract):
                 feed.add_component(event)
         for row in session.scalars(_apart(digest, today)):
             what = f"{row.contract.vendor.name}: {row.reference} ({row.level}) ends"
@@ -128,9 +128,9 @@ def _apart(digest: Digest, today: date) -> Any:
     return query.where(Vendor.key.in_(digest.vendors)) if digest.vendors else query
 
 
-def _events(house: House, row: Contract) -> list[Event]:
+def _events(app: AppContext, row: Contract) -> list[Event]:
     name = f"{row.vendor.name}: contract {row.number}{f' ({row.title})' if row.title else ''}"
-    where = f"{house.settings.address.rstrip('/')}/contracts/{row.id}"
+    where = f"{app.settings.address.rstrip('/')}/contracts/{row.id}"
     events = [
         _event(f"end-{row.id}-{row.ends_on}", row.ends_on, f"{name} ends", f"Last day of cover. {where}", ahead=14)
     ]
@@ -174,35 +174,35 @@ def is_due(every: str, sent_on: date | None, today: date) -> bool:
     return sent_on is None or sent_on < begun
 
 
-def send_due(house: House) -> int:
+def send_due(app: AppContext) -> int:
     """The job: send every digest that is due. One that the mail server does not take is tried again later."""
-    if not house.settings.mail:
+    if not app.settings.mail:
         return 0
     today = datetime.now(UTC).date()
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         rows = session.execute(select(Digest, Account).join(Account).where(Account.active)).all()
         due = [(d, a.name, a.person) for d, a in rows if a.person and is_due(d.every, d.sent_on, today)]
         people = [(digest.account_id, name, person.mail, digest.vendors, digest.sites) for digest, name, person in due]
     sent = 0
     for account, name, to, vendors, sites in people:
-        text = render(house, vendors, sites)
+        text = render(app, vendors, sites)
         try:
             if text:
-                _post(house, to, text)
+                _post(app, to, text)
         except ProblemError as problem:
             log.warning("digest not sent", account=name, reason=problem.code)
             continue
-        with house.act(Actor("worker", frozenset()), "digest sent", f"account {name}", empty=not text) as act:
-            digest = act.session.get(Digest, account)
+        with app.transaction(Actor("worker", frozenset()), "digest sent", f"account {name}", empty=not text) as tx:
+            digest = tx.session.get(Digest, account)
             if digest:
                 digest.sent_on = today
         sent += bool(text)
     return sent
 
 
-def render(house: House, vendors: list[str], sites: list[str]) -> str:
+def render(app: AppContext, vendors: list[str], sites: list[str]) -> str:
     """The text of a digest; empty if there is nothing to tell."""
-    found = ahead(house)
+    found = ahead(app)
 
     def mine(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
         kept = [row for row in rows if not vendors or row["vendor"] in vendors]
@@ -221,7 +221,7 @@ def render(house: House, vendors: list[str], sites: list[str]) -> str:
             parts.append(f"{title}\n" + "\n".join(f"  {line(row)}" for row in rows[:20]) + more)
     if not parts:
         return ""
-    return "\n\n".join(parts) + f"\n\nAll of it: {house.settings.address.rstrip('/')}/ahead\n"
+    return "\n\n".join(parts) + f"\n\nAll of it: {app.settings.address.rstrip('/')}/ahead\n"
 
 
 def _say_ending(row: dict[str, Any]) -> str:
@@ -229,8 +229,8 @@ def _say_ending(row: dict[str, Any]) -> str:
     return f"{row['vendor_name']} {row['contract']} on {row['ends_on']}, in {row['days']} days{notice}"
 
 
-def _post(house: House, to: str, text: str) -> None:
+def _post(app: AppContext, to: str, text: str) -> None:
     subject = "Support that ends, and what is not covered"
-    message = mail.compose(house.settings.mail_from, to, subject, text)
+    message = mail.compose(app.settings.mail_from, to, subject, text)
     message["Auto-Submitted"] = "auto-generated"
-    mail.send(house.settings.mail, message)
+    mail.send(app.settings.mail, message)

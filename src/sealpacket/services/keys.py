@@ -12,13 +12,13 @@ from typing import Any
 from sqlalchemy import func, inspect, not_, select, update
 from sqlalchemy.orm import InstrumentedAttribute
 
+from sealpacket.app.context import LASTING_PURPOSE, AppContext
+from sealpacket.app.idempotency import ANSWER_PURPOSE
+from sealpacket.app.key_file import KeyFile, write_secret
 from sealpacket.core.errors import Conflict
 from sealpacket.core.keyring import KEY, KeyRing, key_id
 from sealpacket.core.secretbox import current_head, decrypt, encrypt, is_current
 from sealpacket.services.accounts import COMMAND
-from sealpacket.services.house import LASTING_PURPOSE, House
-from sealpacket.services.idempotency import ANSWER_PURPOSE
-from sealpacket.services.key_file import KeyFile, write_secret
 from sealpacket.services.packets.decisions import PURPOSE as DECISION_PURPOSE
 from sealpacket.services.packets.legend_keys import LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE
 from sealpacket.services.papers.keeping import PASSCODES_PURPOSE
@@ -62,89 +62,89 @@ class Resealed:
     files: int = 0
 
 
-def new_master_key(house: House) -> str:
+def new_master_key(app: AppContext) -> str:
     """Put a new master key on top of the key file; gives its id. What was encrypted before stays readable.
 
     Raises Conflict while a former key is still in the file: one change at a time.
     """
-    ring = house.ring
+    ring = app.ring
     if len(ring.keys) > 1:
         raise Conflict(
             "The key file still holds a former key.", "Finish that change first: sealpacket-service reseal --forget",
             code="former-key",
         )  # fmt: skip
-    _make_lasting(house)
+    _make_lasting(app)
     fresh = secrets.token_bytes(KEY)
-    with house.act(COMMAND, "master key added", "house", key=key_id(fresh).hex()):
-        KeyFile(house.settings.key_file).replace(KeyRing((fresh, *ring.keys)))
+    with app.transaction(COMMAND, "master key added", "house", key=key_id(fresh).hex()):
+        KeyFile(app.settings.key_file).replace(KeyRing((fresh, *ring.keys)))
     return key_id(fresh).hex()
 
 
-def reseal(house: House) -> Resealed:
+def reseal(app: AppContext) -> Resealed:
     """Encrypt with the newest master key all that is not yet. May be broken off, and go on while the house works."""
     done = Resealed()
     for column, purpose in SEALED:
-        while count := _reseal_values(house, column, purpose):
+        while count := _reseal_values(app, column, purpose):
             done.values += count
-    done.values += _reseal_imports(house)
-    for name in house.blobs.names():
-        done.files += house.blobs.reseal(name)
+    done.values += _reseal_imports(app)
+    for name in app.blobs.names():
+        done.files += app.blobs.reseal(name)
     if done.values or done.files:
-        with house.act(COMMAND, "encrypted anew", "house", key=key_id(house.ring.current).hex()) as act:
-            act.detail |= {"values": done.values, "files": done.files}
+        with app.transaction(COMMAND, "encrypted anew", "house", key=key_id(app.ring.current).hex()) as tx:
+            tx.detail |= {"values": done.values, "files": done.files}
     return done
 
 
-def forget_former(house: House) -> list[str]:
+def forget_former(app: AppContext) -> list[str]:
     """Encrypt the rest anew and take former master keys out of the key file; gives their ids.
 
     Raises Conflict within a day of the newest key: a long upload may have begun before it, and still be under way.
     """
-    ring = house.ring
-    age = time.time() - house.settings.key_file.stat().st_mtime
+    ring = app.ring
+    age = time.time() - app.settings.key_file.stat().st_mtime
     if len(ring.keys) > 1 and age < _DAY:
         raise Conflict(
             "The newest master key is younger than a day: something may still be encrypted with the former one.",
             f"Try again in {math.ceil((_DAY - age) / 3600)} hours.", code="too-early",
         )  # fmt: skip
-    reseal(house)
+    reseal(app)
     former = [key_id(key).hex() for key in ring.keys[1:]]
-    with house.act(COMMAND, "former master key forgotten", "house", keys=former) as act:
-        act.worth_noting = bool(former)
-        KeyFile(house.settings.key_file).replace(KeyRing((ring.current,)))
+    with app.transaction(COMMAND, "former master key forgotten", "house", keys=former) as tx:
+        tx.worth_noting = bool(former)
+        KeyFile(app.settings.key_file).replace(KeyRing((ring.current,)))
     return former
 
 
-def new_seal_key(house: House) -> str:
+def new_seal_key(app: AppContext) -> str:
     """Make a new seal key; gives its name. Of the former one the public part stays, to verify its bags with."""
-    keys = house.seal_keys.renewed()
-    with house.act(COMMAND, "seal key changed", "house", key=keys.current.name, former=keys.former[0].name):
-        write_secret(house.settings.seal_key_file, keys.private_set())
+    keys = app.seal_keys.renewed()
+    with app.transaction(COMMAND, "seal key changed", "house", key=keys.current.name, former=keys.former[0].name):
+        write_secret(app.settings.seal_key_file, keys.private_set())
     return keys.current.name
 
 
-def _make_lasting(house: House) -> None:
+def _make_lasting(app: AppContext) -> None:
     """Make sure that what others have in hand, such as reply addresses, hangs on no master key."""
-    house.lasting_key("mail gate")
-    with house.database.transaction() as session:
+    app.lasting_key("mail gate")
+    with app.database.transaction() as session:
         vendors = list(session.scalars(select(Vendor.id)))
     for vendor in vendors:
-        house.lasting_key(f"placeholders of vendor {vendor}")
+        app.lasting_key(f"placeholders of vendor {vendor}")
 
 
-def _reseal_values(house: House, column: InstrumentedAttribute[Any], purpose: str) -> int:
+def _reseal_values(app: AppContext, column: InstrumentedAttribute[Any], purpose: str) -> int:
     """Encrypt some values of a column anew; one that is changed meanwhile is left as it then is."""
     model = column.class_
     keys = [getattr(model, key.key) for key in inspect(model).primary_key]
-    head = current_head(house.ring)
-    with house.database.transaction() as session:
+    head = current_head(app.ring)
+    with app.database.transaction() as session:
         rows = session.execute(
             select(column, *keys)
             .where(column.is_not(None), not_(func.substring(column, 1, len(head)) == head))
             .limit(_BATCH)
         ).all()
         for old, *ident in rows:
-            fresh = encrypt(house.ring, decrypt(house.ring, old, purpose), purpose)
+            fresh = encrypt(app.ring, decrypt(app.ring, old, purpose), purpose)
             same = [key == value for key, value in zip(keys, ident, strict=True)]
             session.execute(
                 update(model).where(*same, column == old).values({column.key: fresh}),
@@ -153,16 +153,16 @@ def _reseal_values(house: House, column: InstrumentedAttribute[Any], purpose: st
     return len(rows)
 
 
-def _reseal_imports(house: House) -> int:
+def _reseal_imports(app: AppContext) -> int:
     """Secrets in the rows of imports that are not applied yet."""
     count = 0
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         for row in session.scalars(select(IntakeRow).where(IntakeRow.sealed.is_not(None)).with_for_update()):
             sealed = {name: base64.b64decode(value) for name, value in (row.sealed or {}).items()}
-            old = {name: value for name, value in sealed.items() if not is_current(house.ring, value)}
+            old = {name: value for name, value in sealed.items() if not is_current(app.ring, value)}
             if old:
                 fresh = {
-                    name: encrypt(house.ring, decrypt(house.ring, value, IMPORT_PURPOSE), IMPORT_PURPOSE)
+                    name: encrypt(app.ring, decrypt(app.ring, value, IMPORT_PURPOSE), IMPORT_PURPOSE)
                     for name, value in old.items()
                 }
                 row.sealed = {**(row.sealed or {}), **{n: base64.b64encode(v).decode() for n, v in fresh.items()}}

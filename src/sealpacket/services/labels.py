@@ -7,9 +7,9 @@ from typing import Any
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid
 from sealpacket.core.labels import Label, PhotoFault, Said, label_sheet, meaning, read_codes
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.acts import find_likely
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Asset, Product
@@ -18,13 +18,13 @@ LARGEST = 25_000_000
 MOST_LABELS = 1000
 
 
-def read_label(house: House, photo: bytes) -> list[dict[str, Any]]:
+def read_label(app: AppContext, photo: bytes) -> list[dict[str, Any]]:
     """What the codes on a photo say: for each the assets that it names, or what one would add of it."""
     try:
         codes = read_codes(photo)
     except PhotoFault as fault:
         raise Invalid(str(fault), fault.remedy, code="no-picture") from fault
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return [
             {"text": code.text, "symbology": code.symbology, "corners": code.corners, **_matched(session, code.text)}
             for code in codes
@@ -59,14 +59,14 @@ def _proposed(session: Session, said: Said) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def print_labels(house: House, actor: Actor, handles: list[str], *, skip: int = 0) -> bytes:
+def print_labels(app: AppContext, actor: Actor, handles: list[str], *, skip: int = 0) -> bytes:
     """A PDF with a label for each asset: a code that opens its page, its serial, name, model and site."""
     kind = KINDS["asset"]
-    with house.act(actor, "labels printed", "register", count=len(handles)) as act:
-        rows = [kind.find(act.session, handle) for handle in handles]
+    with app.transaction(actor, "labels printed", "register", count=len(handles)) as tx:
+        rows = [kind.find(tx.session, handle) for handle in handles]
         labels = [
             Label(
-                f"{house.settings.address.rstrip('/')}/assets/{row.id}",
+                f"{app.settings.address.rstrip('/')}/assets/{row.id}",
                 (row.serial, row.name or row.product.name, f"{row.vendor.name} {row.product.part_number}",
                  row.site.name if row.site else ""),
             )

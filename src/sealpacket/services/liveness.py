@@ -8,15 +8,15 @@ from typing import Any
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from sealpacket.services.house import House
+from sealpacket.app.context import AppContext
 
 SILENT_AFTER = timedelta(seconds=40)
 """A worker gives a sign of life every ten seconds."""
 
 
-def health(house: House) -> dict[str, Any]:
+def health(app: AppContext) -> dict[str, Any]:
     """Whether database and worker are there. Raises DatabaseUnreachable."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return {"database": True, **worker_state(session)}
 
 

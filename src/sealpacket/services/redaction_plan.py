@@ -8,26 +8,26 @@ import yaml
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Stale
 from sealpacket.core.redact.plan import HousePlan, load_plan
-from sealpacket.services.house import Actor, House
 from sealpacket.store.models import RedactionPlan
 
 PLAN_PURPOSE = "redaction plan"
 
 
-def house_plan(house: House, session: Session) -> tuple[int, HousePlan]:
+def house_plan(app: AppContext, session: Session) -> tuple[int, HousePlan]:
     """The number of the plan's version and the plan; 0 and an empty one before the first."""
     row = session.scalars(select(RedactionPlan).order_by(RedactionPlan.number.desc()).limit(1)).one_or_none()
     if row is None:
         return 0, HousePlan()
-    return row.number, HousePlan.model_validate_json(house.open_value(row.body_sealed, PLAN_PURPOSE))
+    return row.number, HousePlan.model_validate_json(app.open_value(row.body_sealed, PLAN_PURPOSE))
 
 
-def show_plan(house: House) -> dict[str, Any]:
+def show_plan(app: AppContext) -> dict[str, Any]:
     """The plan as it is now, as YAML; who put it there and when."""
-    with house.database.transaction() as session:
-        number, plan = house_plan(house, session)
+    with app.database.transaction() as session:
+        number, plan = house_plan(app, session)
         row = session.get(RedactionPlan, number)
         return {
             "number": number, "yaml": to_yaml(plan), "floor": sorted(plan.whole_floor),
@@ -41,31 +41,31 @@ def to_yaml(plan: HousePlan) -> str:
     return str(yaml.safe_dump(body, sort_keys=False, allow_unicode=True, width=100))
 
 
-def put_plan(house: House, actor: Actor, text: str, number: int) -> dict[str, Any]:
+def put_plan(app: AppContext, actor: Actor, text: str, number: int) -> dict[str, Any]:
     """A new version of the plan, in YAML, made from version `number`. Raises Invalid, and Stale if it is older."""
     plan = load_plan(text, HousePlan)
-    with house.act(actor, "redaction plan put", "redaction plan") as act:
-        latest, before = house_plan(house, act.session)
+    with app.transaction(actor, "redaction plan put", "redaction plan") as tx:
+        latest, before = house_plan(app, tx.session)
         if latest != number:
             raise Stale(
                 "The redaction plan has been changed since you read it.", "Read it again and repeat your change."
             )
         if plan == before:
-            act.worth_noting = False
+            tx.worth_noting = False
         else:
-            _add(house, act.session, actor, plan, latest + 1)
-        act.detail = {"version": latest + 1, "kinds": dict(plan.kinds), "own": [kind.name for kind in plan.own]}
-    return show_plan(house)
+            _add(app, tx.session, actor, plan, latest + 1)
+        tx.detail = {"version": latest + 1, "kinds": dict(plan.kinds), "own": [kind.name for kind in plan.own]}
+    return show_plan(app)
 
 
-def forbid(house: House, session: Session, actor: Actor, value: str) -> None:
+def forbid(app: AppContext, session: Session, actor: Actor, value: str) -> None:
     """Have a value masked in every packet from now on."""
-    number, plan = house_plan(house, session)
+    number, plan = house_plan(app, session)
     if value not in plan.forbid:
-        _add(house, session, actor, plan.model_copy(update={"forbid": (*plan.forbid, value)}), number + 1)
+        _add(app, session, actor, plan.model_copy(update={"forbid": (*plan.forbid, value)}), number + 1)
 
 
-def _add(house: House, session: Session, actor: Actor, plan: HousePlan, number: int) -> None:
-    sealed = house.seal_value(plan.model_dump_json(exclude_defaults=True), PLAN_PURPOSE)
+def _add(app: AppContext, session: Session, actor: Actor, plan: HousePlan, number: int) -> None:
+    sealed = app.seal_value(plan.model_dump_json(exclude_defaults=True), PLAN_PURPOSE)
     session.add(RedactionPlan(number=number, body_sealed=sealed, by=actor.name))
     session.flush()

@@ -23,8 +23,8 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 from sqlalchemy import bindparam, delete, func, select, text, update
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid, NotSignedIn, TooManyTries
-from sealpacket.services.house import Actor, House
 from sealpacket.store.models import Account, ApiToken, Session, SignInTry
 
 TRIES, TRIES_OF_ADDRESS = 5, 40
@@ -103,34 +103,34 @@ def _one_of_few() -> Iterator[None]:
         _WAITING.release()
 
 
-def check_password(house: House, name: str, password: str, origin: From) -> Account:
+def check_password(app: AppContext, name: str, password: str, origin: From) -> Account:
     """The account, if the password is right. Raises NotSignedIn, or TooManyTries where there were too many."""
-    keys = _keys(house, name, origin)
-    ident = _count(house, keys)
-    with house.database.transaction() as session:
+    keys = _keys(app, name, origin)
+    ident = _count(app, keys)
+    with app.database.transaction() as session:
         account = session.scalars(select(Account).where(Account.name == name, Account.active)).one_or_none()
     if not is_password(account.password_hash if account else None, password) or account is None:
         log.warning("wrong sign-in", address=origin.address)
         raise NotSignedIn(
             "Name or password is wrong.", "Try again; after five tries wait five minutes.", code="wrong-sign-in"
         )
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(delete(SignInTry).where(SignInTry.id.in_(ident)))
     return account
 
 
-def _keys(house: House, name: str, origin: From) -> list[tuple[str, int]]:
+def _keys(app: AppContext, name: str, origin: From) -> list[tuple[str, int]]:
     """What a try counts for, each with how many there may be."""
-    if _account_of(house, origin.device) == name:
+    if _account_of(app, origin.device) == name:
         return [(f"device {hash_of(origin.device)}", TRIES)]
     return [(f"name {hash_of(name)} from {origin.address}", TRIES), (f"address {origin.address}", TRIES_OF_ADDRESS)]
 
 
-def _count(house: House, keys: list[tuple[str, int]]) -> list[int]:
+def _count(app: AppContext, keys: list[tuple[str, int]]) -> list[int]:
     """Note a try before it is made; gives its numbers. Raises TooManyTries."""
     now = datetime.now(UTC)
     made = []
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(delete(SignInTry).where(SignInTry.at < now - WINDOW))
         for key, most in keys:
             session.execute(text("SELECT pg_advisory_xact_lock(hashtextextended(:key, 0))"), {"key": f"sign-in {key}"})
@@ -144,30 +144,30 @@ def _count(house: House, keys: list[tuple[str, int]]) -> list[int]:
     return made
 
 
-def sign_in(house: House, name: str, password: str, origin: From) -> SignedIn:
+def sign_in(app: AppContext, name: str, password: str, origin: From) -> SignedIn:
     """Start a console session."""
-    account = check_password(house, name, password, origin)
+    account = check_password(app, name, password, origin)
     cookie, csrf, now = secrets.token_urlsafe(32), secrets.token_urlsafe(24), datetime.now(UTC)
-    ends = now + timedelta(hours=house.settings.session_hours)
-    with house.act(actor_of(account), "signed in", f"account {name}") as act:
-        act.session.execute(delete(Session).where(Session.expires_at < now))
+    ends = now + timedelta(hours=app.settings.session_hours)
+    with app.transaction(actor_of(account), "signed in", f"account {name}") as tx:
+        tx.session.execute(delete(Session).where(Session.expires_at < now))
         mine = select(Session.token_hash).where(Session.account_id == account.id).order_by(Session.created_at.desc())
-        act.session.execute(delete(Session).where(Session.token_hash.in_(mine.offset(MOST_SESSIONS - 1))))
-        act.session.add(Session(token_hash=hash_of(cookie), account_id=account.id, csrf=csrf, expires_at=ends))
-    return SignedIn(cookie, csrf, actor_of(account), _device(house, name))
+        tx.session.execute(delete(Session).where(Session.token_hash.in_(mine.offset(MOST_SESSIONS - 1))))
+        tx.session.add(Session(token_hash=hash_of(cookie), account_id=account.id, csrf=csrf, expires_at=ends))
+    return SignedIn(cookie, csrf, actor_of(account), _device(app, name))
 
 
-def _device(house: House, name: str) -> str:
+def _device(app: AppContext, name: str) -> str:
     """A cookie that says that somebody has signed in as this account with this browser."""
     body = f"{int(time.time())}.{secrets.token_urlsafe(9)}.{name}"
-    return f"{_device_tag(house.ring.current, body)}.{body}"
+    return f"{_device_tag(app.ring.current, body)}.{body}"
 
 
-def _account_of(house: House, device: str) -> str:
+def _account_of(app: AppContext, device: str) -> str:
     """The account that was signed in with this browser; empty for a cookie that is not ours, or too old."""
     tag, _, body = device.partition(".")
     at, _, rest = body.partition(".")
-    ours = any(hmac.compare_digest(tag.encode(), _device_tag(key, body).encode()) for key in house.ring.keys)
+    ours = any(hmac.compare_digest(tag.encode(), _device_tag(key, body).encode()) for key in app.ring.keys)
     if not at.isdigit() or not ours:
         return ""
     return rest.partition(".")[2] if time.time() - int(at) < DEVICE_DAYS * 86_400 else ""
@@ -188,10 +188,10 @@ def _holders(model: type[Session] | type[ApiToken], *more: Any) -> Any:
 _SESSIONS, _TOKENS = _holders(Session, Session.csrf), _holders(ApiToken, ApiToken.read_only)
 
 
-def session_of(house: House, cookie: str) -> tuple[Actor, str] | None:
+def session_of(app: AppContext, cookie: str) -> tuple[Actor, str] | None:
     """Who a console cookie belongs to, and the session's CSRF token; None if it has ended, or lay idle too long."""
-    now, idle = datetime.now(UTC), timedelta(minutes=house.settings.idle_minutes)
-    with house.database.transaction() as session:
+    now, idle = datetime.now(UTC), timedelta(minutes=app.settings.idle_minutes)
+    with app.database.transaction() as session:
         row = session.execute(_SESSIONS, {"hash": hash_of(cookie)}).one_or_none()
         if row is None or row.seen_at < now - idle:
             return None
@@ -199,9 +199,9 @@ def session_of(house: House, cookie: str) -> tuple[Actor, str] | None:
         return actor_of(row), row.csrf
 
 
-def token_actor(house: House, token: str) -> tuple[Actor, bool] | None:
+def token_actor(app: AppContext, token: str) -> tuple[Actor, bool] | None:
     """Who an API token belongs to, and whether it may only read; None if it is unknown or has ended."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         row = session.execute(_TOKENS, {"hash": hash_of(token)}).one_or_none()
         if row is None:
             return None
@@ -217,14 +217,14 @@ def _see(
         session.execute(update(model).where(model.token_hash == token_hash).values(seen_at=now))
 
 
-def sign_out(house: House, cookie: str) -> None:
+def sign_out(app: AppContext, cookie: str) -> None:
     """End a console session."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(delete(Session).where(Session.token_hash == hash_of(cookie)))
 
 
 def create_token(
-    house: House,
+    app: AppContext,
     name: str,
     password: str,
     purpose: str,
@@ -234,11 +234,13 @@ def create_token(
     days: int = TOKEN_DAYS,
 ) -> dict[str, Any]:
     """A token for the client library or the command line. It is shown this once; only its hash is kept."""
-    account = check_password(house, name, password, origin)
+    account = check_password(app, name, password, origin)
     token = f"spk_{secrets.token_urlsafe(32)}"
     ends = datetime.now(UTC) + timedelta(days=min(days, TOKEN_DAYS))
-    with house.act(actor_of(account), "token made", f"account {name}", purpose=purpose, read_only=read_only) as act:
-        act.session.add(
+    with app.transaction(
+        actor_of(account), "token made", f"account {name}", purpose=purpose, read_only=read_only
+    ) as tx:
+        tx.session.add(
             ApiToken(
                 account_id=account.id, name=purpose, token_hash=hash_of(token), expires_at=ends, read_only=read_only
             )
@@ -246,7 +248,7 @@ def create_token(
     return {"token": token, "expires_at": ends, "name": account.name, "roles": sorted(account.roles)}
 
 
-def end_token(house: House, token: str) -> None:
+def end_token(app: AppContext, token: str) -> None:
     """End the API token that calls."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(delete(ApiToken).where(ApiToken.token_hash == hash_of(token)))

@@ -9,9 +9,9 @@ from dataclasses import dataclass, field
 from sqlalchemy import Column, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Damaged, Unavailable
 from sealpacket.services import custody
-from sealpacket.services.house import House
 from sealpacket.store.models import Base, Packet
 
 
@@ -25,13 +25,13 @@ class Soundness:
     faults: list[str] = field(default_factory=list)
 
 
-def check(house: House) -> Soundness:
+def check(app: AppContext) -> Soundness:
     """Verify the custody chain; read every file that a record names to its end, and compare sealed bags' sums."""
-    chain = custody.verify(house)
+    chain = custody.verify(app)
     found = Soundness(entries=chain.entries)
     if chain.broken_at is not None:
         found.faults.append(f"The custody log is broken at entry {chain.broken_at}: {chain.reason}")
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         named = dict(_named(session))
         sums = dict(
             session.execute(select(Packet.bag_blob, Packet.bag_sha256).where(Packet.bag_blob.is_not(None))).all()
@@ -40,14 +40,14 @@ def check(house: House) -> Soundness:
         found.files += 1
         digest = hashlib.sha256()
         try:
-            for block in house.blobs.read(blob):
+            for block in app.blobs.read(blob):
                 digest.update(block)
         except (Damaged, Unavailable) as problem:
             found.faults.append(f"{what} {blob}: {problem.detail}")
             continue
         if sums.get(blob, digest.hexdigest()) != digest.hexdigest():
             found.faults.append(f"{what} {blob} is not the bag that was sealed.")
-    found.unnamed = sum(name not in named for name in house.blobs.names())
+    found.unnamed = sum(name not in named for name in app.blobs.names())
     return found
 
 

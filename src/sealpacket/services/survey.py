@@ -10,10 +10,10 @@ from typing import Any, NamedTuple, cast
 from sqlalchemy import Row, and_, case, or_, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Candidate, Carrier, Need, Question, Route, Ruling, Shelf, Thing
 from sealpacket.core.errors import NotFound
 from sealpacket.services.coverage import shelf_of
-from sealpacket.services.house import House
 from sealpacket.services.register.acts import DEEPEST
 from sealpacket.store.models import Asset, AssetStay, Product, Site, Vendor
 
@@ -59,9 +59,9 @@ class Surveyed:
         return [f"{item.contract} {item.entitlement}" for item in self.ruling.passed_over if item.code == "weaker"]
 
 
-def survey(house: House, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
+def survey(app: AppContext, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
     """Rule on every asset, by vendor and serial. Memory holds one vendor's entitlements and some thousand assets."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         yield from survey_in(session, need, day, which)
 
 

@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
-from sealpacket.services.house import House
+from sealpacket.app.context import AppContext
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.drafting import matching
@@ -18,20 +18,20 @@ from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Pac
 _SOON = timedelta(days=90)
 
 
-def today(house: House) -> dict[str, Any]:
+def today(app: AppContext) -> dict[str, Any]:
     """Whose turn it is, in what state, and what ends soon."""
     day = datetime.now(UTC).date()
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = select(Packet).where(Packet.life.not_in(workbench.OVER)).order_by(Packet.updated_at.desc()).limit(200)
         packets = list(session.scalars(query))
-        ours = [_brief(house, session, packet) for packet in packets if packet.turn == "ours"]
-        theirs = [_brief(house, session, packet) for packet in packets if packet.turn == "vendor"]
+        ours = [_brief(app, session, packet) for packet in packets if packet.turn == "ours"]
+        theirs = [_brief(app, session, packet) for packet in packets if packet.turn == "vendor"]
         ending = _ending(session, day)
         return {"day": day, "ours": ours, "theirs": theirs, "ending": ending, **worker_state(session)}
 
 
-def _brief(house: House, session: Session, packet: Packet) -> dict[str, Any]:
-    stops = len(workbench.lay_out(house, session, packet).stops) if packet.life in workbench.DRAFT else None
+def _brief(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]:
+    stops = len(workbench.lay_out(app, session, packet).stops) if packet.life in workbench.DRAFT else None
     return showing.brief(packet, stops)
 
 
@@ -64,9 +64,9 @@ def _ending(session: Session, day: date) -> list[dict[str, Any]]:
     ]
 
 
-def find(house: House, query: str) -> dict[str, Any]:
+def find(app: AppContext, query: str) -> dict[str, Any]:
     """Assets and packets by whatever is known of them."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         rows = session.scalars(select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)).all()
         packets = [showing.brief(row) for row in rows]
         return {"packets": packets, "assets": find_assets(session, query, 8)}

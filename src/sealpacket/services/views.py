@@ -8,8 +8,8 @@ from urllib.parse import parse_qsl, urlencode
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid, NotFound
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Account, View
 
@@ -17,9 +17,9 @@ MOST = 200
 _PARTS = ("q", "vendor", "site", "status", "sort", "columns")
 
 
-def listed(house: House, actor: Actor, plural: str = "") -> list[dict[str, Any]]:
+def listed(app: AppContext, actor: Actor, plural: str = "") -> list[dict[str, Any]]:
     """One's own views and those that are shared, by name."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = select(View, Account.name).join(Account, Account.id == View.account_id)
         query = query.where((View.account_id == actor.account_id) | View.shared)
         query = query.where(View.plural == plural) if plural else query
@@ -27,7 +27,7 @@ def listed(house: House, actor: Actor, plural: str = "") -> list[dict[str, Any]]
         return [_show(view, name, actor) for view, name in rows]
 
 
-def keep(house: House, actor: Actor, *, plural: str, name: str, query: str, shared: bool) -> dict[str, Any]:
+def keep(app: AppContext, actor: Actor, *, plural: str, name: str, query: str, shared: bool) -> dict[str, Any]:
     """Keep a view under a name; one of one's own of that name is replaced. Raises Invalid for what no list has."""
     if plural not in {kind.plural for kind in KINDS.values()}:
         raise Invalid(f"There is no list of {plural}.", "Name a list of the register.", field="plural")
@@ -35,22 +35,22 @@ def keep(house: House, actor: Actor, *, plural: str, name: str, query: str, shar
     unknown = next((key for key, _ in parts if key not in _PARTS), None)
     if unknown:
         raise Invalid(f"A view has no {unknown}.", f"It has {', '.join(_PARTS)}.", field="query")
-    with house.act(actor, "view kept", "view", name=name, plural=plural, shared=shared) as act:
+    with app.transaction(actor, "view kept", "view", name=name, plural=plural, shared=shared) as tx:
         mine = select(View).where(View.account_id == actor.account_id, View.plural == plural, View.name == name)
-        view = act.session.scalars(mine).one_or_none()
+        view = tx.session.scalars(mine).one_or_none()
         if view is None:
             view = View(account_id=actor.account_id, plural=plural, name=name)
-            act.session.add(view)
+            tx.session.add(view)
         view.query, view.shared = urlencode(parts), shared
-        act.session.flush()
-        act.subject = f"view {view.id}"
+        tx.session.flush()
+        tx.subject = f"view {view.id}"
         return _show(view, actor.name, actor)
 
 
-def drop(house: House, actor: Actor, ident: str) -> None:
+def drop(app: AppContext, actor: Actor, ident: str) -> None:
     """Forget one of one's own views. Raises NotFound for another's."""
-    with house.act(actor, "view dropped", f"view {ident}") as act:
-        act.session.delete(_own(act.session, actor, ident))
+    with app.transaction(actor, "view dropped", f"view {ident}") as tx:
+        tx.session.delete(_own(tx.session, actor, ident))
 
 
 def _own(session: Session, actor: Actor, ident: str) -> View:

@@ -14,19 +14,19 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from werkzeug.routing import PathConverter
 
 from sealpacket import __version__
+from sealpacket.app.bootstrap import bootstrap
+from sealpacket.app.context import AppContext
+from sealpacket.app.idempotency import LONGEST_KEY
 from sealpacket.logs import set_up_log
-from sealpacket.services.house import House
-from sealpacket.services.idempotency import LONGEST_KEY
-from sealpacket.services.opening import open_house
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
 from sealpacket.web.api.packets import add_hooks
 from sealpacket.web.bodies import timed_bodies
-from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, needs, required_roles
+from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, required_roles, requires_role
+from sealpacket.web.idempotency import HEADER, is_idempotent
 from sealpacket.web.json import Json, refuse_controls
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
-from sealpacket.web.repetition import HEADER, is_repeatable
 
 _DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
 
@@ -51,7 +51,7 @@ class _App(OpenAPI):
     json_provider_class = Json
 
 
-def make_app(house: House) -> OpenAPI:
+def make_app(context: AppContext) -> OpenAPI:
     """The WSGI application of one house."""
     app = _App(
         "sealpacket",
@@ -62,21 +62,21 @@ def make_app(house: House) -> OpenAPI:
         doc_ui=False,
         static_folder=None,
     )
-    app.config["HOUSE"] = house
+    app.config["APP_CONTEXT"] = context
     app.config["MAX_CONTENT_LENGTH"] = 8 << 20
     app.wsgi_app = timed_bodies(app.wsgi_app)
-    if house.settings.proxies:
-        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=house.settings.proxies, x_proto=0, x_host=0)
+    if context.settings.proxies:
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=context.settings.proxies, x_proto=0, x_host=0)
     add_handlers(app)
     app.before_request(refuse_controls)
     add_guard(app)
     add_api(app)
     add_calendar(app)
     add_hooks(app)
-    _add_console(app, house.settings.console)
+    _add_console(app, context.settings.console)
 
     @app.get("/openapi.json", doc_ui=False)
-    @needs(ANY_ROLE)
+    @requires_role(ANY_ROLE)
     def openapi() -> Any:
         return reference(app)
 
@@ -89,7 +89,7 @@ def make_app(house: House) -> OpenAPI:
         response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
         response.headers.setdefault("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=()")
         response.headers.setdefault("Content-Security-Policy", _POLICY.format(styles="'self'"))
-        if house.settings.address.startswith("https:"):
+        if context.settings.address.startswith("https:"):
             response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
         if request.path.startswith("/api/"):
             response.headers.setdefault("Cache-Control", "no-store")
@@ -121,7 +121,7 @@ def reference(app: OpenAPI) -> dict[str, Any]:
             if method.lower() in operations:
                 operation, roles = operations[method.lower()], required_roles(app.view_functions[rule.endpoint])
                 operation["x-needs"] = list(roles)
-                if is_repeatable(app.view_functions[rule.endpoint]):
+                if is_idempotent(app.view_functions[rule.endpoint]):
                     operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/IdempotencyKey"})
                 good = {code: said for code, said in operation["responses"].items() if code[0] in "23"}
                 operation["responses"] = {**good, "4XX": problem, "5XX": problem}
@@ -136,7 +136,7 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
     root = folder.resolve()
     front = (root / "index.html").read_text("utf-8")
 
-    @needs(ANYONE)
+    @requires_role(ANYONE)
     def console(path: str = "") -> Response:
         if path.startswith("static/"):
             return send_from_directory(root, path, max_age=31_536_000)
@@ -156,4 +156,4 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
 def wsgi() -> OpenAPI:
     """For gunicorn: the application with settings from the environment."""
     set_up_log()
-    return make_app(open_house(Settings()))
+    return make_app(bootstrap(Settings()))

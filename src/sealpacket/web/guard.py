@@ -6,11 +6,12 @@ import hmac
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-from flask import Flask, current_app, g, request
+import flask
+from flask import Flask, g, request
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import NotAllowed, NotSignedIn
 from sealpacket.services import sign_in
-from sealpacket.services.house import Actor, House
 
 COOKIE = "sealpacket_session"
 CSRF_HEADER = "X-CSRF-Token"
@@ -23,20 +24,20 @@ _SAFE = ("GET", "HEAD", "OPTIONS")
 F = TypeVar("F", bound=Callable[..., Any])
 
 
-def needs(*roles: str) -> Callable[[F], F]:
+def requires_role(*roles: str) -> Callable[[F], F]:
     """State who may call an endpoint: one of these roles, ANY_ROLE for all who are signed in, or ANYONE."""
 
     def mark(function: F) -> F:
-        function.needs = roles  # type: ignore[attr-defined]
+        function.requires_role = roles  # type: ignore[attr-defined]
         return function
 
     return mark
 
 
-def the_house() -> House:
-    """The house that this service serves."""
-    house: House = current_app.config["HOUSE"]
-    return house
+def current_app() -> AppContext:
+    """The context of the copy that serves this request."""
+    context: AppContext = flask.current_app.config["APP_CONTEXT"]
+    return context
 
 
 def actor() -> Actor:
@@ -67,10 +68,10 @@ def required_roles(view: Any) -> tuple[str, ...]:
     """The roles stated for a view. One that states none is nobody's."""
     if view is None:
         return (ANYONE,)
-    stated: tuple[str, ...] | None = getattr(view, "needs", None)
+    stated: tuple[str, ...] | None = getattr(view, "requires_role", None)
     while stated is None and hasattr(view, "__wrapped__"):
         view = view.__wrapped__
-        stated = getattr(view, "needs", None)
+        stated = getattr(view, "requires_role", None)
     return stated if stated is not None else ("nobody",)
 
 
@@ -81,14 +82,14 @@ def _same(given: str, known: str) -> bool:
 def _who() -> Actor:
     header = request.headers.get("Authorization", "")
     if header[:7].lower() == "bearer ":
-        found = sign_in.token_actor(the_house(), header[7:].strip())
+        found = sign_in.token_actor(current_app(), header[7:].strip())
         if found is None:
             raise NotSignedIn("The token is unknown or has ended.", "Sign in again: sealpacket sign-in")
         who, read_only = found
         if read_only and request.method not in _SAFE:
             raise NotAllowed("This token may only read.", "Use one that may change things.", code="read-only")
         return who
-    session = sign_in.session_of(the_house(), request.cookies.get(COOKIE, ""))
+    session = sign_in.session_of(current_app(), request.cookies.get(COOKIE, ""))
     if session is None:
         raise NotSignedIn("Nobody is signed in here, or the session has ended.", "Sign in.")
     who, csrf = session

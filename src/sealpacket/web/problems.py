@@ -33,14 +33,14 @@ STATUS: dict[type[errors.ProblemError], int] = {
 Model = TypeVar("Model", bound=type[BaseModel])
 
 
-def described_once(model: Model) -> Model:
+def cached_schema(model: Model) -> Model:
     """Remember the schema of a model that many operations answer with; making it anew for each took seconds."""
     made = cache(model.model_json_schema)
     setattr(model, "model_json_schema", made)  # noqa: B010 - a class method of pydantic's
     return model
 
 
-@described_once
+@cached_schema
 class Problem(BaseModel):
     """What went wrong: `code` is stable, `detail` is a sentence, `remedy` says what to do."""
 

@@ -17,7 +17,7 @@ they who close it, and never we while a request is on its way."""
 
 
 class Server(BaseApplication):  # type: ignore[misc]
-    """Serves API and console on a loopback port. Each process opens its own house after the fork."""
+    """Serves API and console on a loopback port. Each process opens its own context after the fork."""
 
     def __init__(self, port: int | None, workers: int, socket: int | None = None) -> None:
         """`socket` is the number of one that listens already, instead of a port."""

@@ -6,28 +6,28 @@ import base64
 import hmac
 import re
 
-from sealpacket.services.house import House
+from sealpacket.app.context import AppContext
 
 _TAGGED = re.compile(r"[^+@]+\+(p-\d{4,9})\.([a-z2-7]{16})@[^@]+")
 
 
-def reply_address(house: House, number: str) -> str:
+def reply_address(app: AppContext, number: str) -> str:
     """The packet's own address at the mail gate: cases+p-0012.abcdefghijklmnop@…; empty if there is no gate."""
-    if not house.settings.mail_gate:
+    if not app.settings.mail_gate:
         return ""
-    local, _, domain = house.settings.mail_gate.partition("@")
-    return f"{local}+{number.lower()}.{_tag(house, number)}@{domain}"
+    local, _, domain = app.settings.mail_gate.partition("@")
+    return f"{local}+{number.lower()}.{_tag(app, number)}@{domain}"
 
 
-def packet_of(house: House, address: str) -> str | None:
+def packet_of(app: AppContext, address: str) -> str | None:
     """The packet that an address belongs to; None if it is no address of ours, or its tag was made up."""
     match = _TAGGED.fullmatch(address.strip().lower())
     if match is None:
         return None
     number = match[1].upper()
-    return number if hmac.compare_digest(match[2], _tag(house, number)) else None
+    return number if hmac.compare_digest(match[2], _tag(app, number)) else None
 
 
-def _tag(house: House, number: str) -> str:
-    digest = hmac.new(house.lasting_key("mail gate"), number.upper().encode(), "sha256").digest()
+def _tag(app: AppContext, number: str) -> str:
+    digest = hmac.new(app.lasting_key("mail gate"), number.upper().encode(), "sha256").digest()
     return base64.b32encode(digest[:10]).decode().lower()

@@ -11,12 +11,12 @@ import rfc8785
 from sqlalchemy.orm import Session
 
 from sealpacket import __version__
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.redact import Blind, Catalogue, Legend
 from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
 from sealpacket.core.redact.typed import TextRedactor
 from sealpacket.core.sheets import Case, Sheet, write_case
-from sealpacket.services.house import House
 from sealpacket.services.packets import typed
 from sealpacket.services.packets.catalogues import catalogue_for, packet_plan, placeholders_of
 from sealpacket.services.packets.decisions import without_values
@@ -35,16 +35,16 @@ class BagTexts:
     info: Mapping[str, str]
 
 
-def bag_texts(house: House, session: Session, bench: Workbench, sheet: Sheet) -> BagTexts:
+def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet) -> BagTexts:
     """Case, answers, ruling and report of a packet that is being sealed.
 
     Everything in words is redacted, then all of it is searched for what the exhibits and the typed texts hold. Raises
     Conflict where an original is left, with the document that holds it.
     """
-    _, plan = packet_plan(house, session, bench.packet)
-    catalogue = catalogue_for(house, session, bench, plan, of_files=False)
-    placeholders = placeholders_of(house, bench.packet, plan)
-    legend, keep = typed.whole_legend(house, session, bench.packet), _meant_to_go(bench, sheet, catalogue)
+    _, plan = packet_plan(app, session, bench.packet)
+    catalogue = catalogue_for(app, session, bench, plan, of_files=False)
+    placeholders = placeholders_of(app, bench.packet, plan)
+    legend, keep = typed.whole_legend(app, session, bench.packet), _meant_to_go(bench, sheet, catalogue)
     decided = without_values(session, bench.packet)
     for _ in range(_MENDS + 1):
         texts = _written(bench, sheet, decided, TextRedactor(catalogue, placeholders, plan.whole_floor))

@@ -9,12 +9,12 @@ import json
 from collections.abc import Sequence
 from typing import Any, Literal
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.redact import Held
 from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.pages import page_picture
 from sealpacket.core.redact.placeholders import as_written
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import legend_keys, workbench
 from sealpacket.services.packets.exhibits import find_exhibit, queue_redaction
 from sealpacket.services.packets.workbench import in_draft
@@ -34,12 +34,12 @@ def drawn_by_page(exhibit: Exhibit) -> dict[int, list[Box]]:
     return by_page
 
 
-def pages(house: House, number: str, name: str) -> dict[str, Any]:
+def pages(app: AppContext, number: str, name: str) -> dict[str, Any]:
     """The pages of a picture or PDF with all that is covered on them, and the boxes that were drawn."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         exhibit = _with_pages(find_exhibit(packet, name))
-        known = _originals(house, packet, exhibit)
+        known = _originals(app, packet, exhibit)
         return {
             "pages": [
                 {"width": page["width"], "height": page["height"],
@@ -50,15 +50,15 @@ def pages(house: House, number: str, name: str) -> dict[str, Any]:
         }  # fmt: skip
 
 
-def page_image(house: House, number: str, name: str, page: int, side: Literal["original", "outgoing"]) -> bytes:
+def page_image(app: AppContext, number: str, name: str, page: int, side: Literal["original", "outgoing"]) -> bytes:
     """One page (from 1) of the original, or of the outgoing copy, as PNG."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         exhibit = _with_pages(find_exhibit(workbench.find_packet(session, number), name))
         blob = exhibit.original_blob if side == "original" else exhibit.outgoing_blob
     if blob is None:
         raise Conflict(f"There is no outgoing copy of {name} yet.", "Wait for its redaction.", code="no-copy")
     try:
-        with house.blobs.as_file(blob) as path, path.open("rb") as source:
+        with app.blobs.as_file(blob) as path, path.open("rb") as source:
             return page_picture(source, page)
     except IndexError as error:
         raise NotFound(f"{name} has no page {page}.", "Count from 1.") from error
@@ -67,11 +67,11 @@ def page_image(house: House, number: str, name: str, page: int, side: Literal["o
 
 
 def draw(
-    house: House, actor: Actor, number: str, name: str, boxes: Sequence[tuple[int, Box]], reason: str
+    app: AppContext, actor: Actor, number: str, name: str, boxes: Sequence[tuple[int, Box]], reason: str
 ) -> dict[str, Any]:
     """Cover stretches of pages (from 1) in an exhibit of a draft. Raises Invalid for a box that is off its page."""
-    with house.act(actor, "boxes drawn", f"packet {number}", name=name, reason=reason) as act:
-        packet = in_draft(act.session, number)
+    with app.transaction(actor, "boxes drawn", f"packet {number}", name=name, reason=reason) as tx:
+        packet = in_draft(tx.session, number)
         exhibit = _with_pages(find_exhibit(packet, name))
         count = len(exhibit.pages or ())
         if len(exhibit.boxes) + len(boxes) > MOST:
@@ -85,24 +85,24 @@ def draw(
                     "Draw it again.", code="no-box", field="boxes",
                 )  # fmt: skip
             exhibit.boxes.append(DrawnBox(page=page, reason=reason, by=actor.name, **box._asdict()))
-        act.detail |= {"boxes": len(boxes), "pages": sorted({page for page, _ in boxes})}
-        queue_redaction(house, act.session, exhibit)
-        act.session.flush()
+        tx.detail |= {"boxes": len(boxes), "pages": sorted({page for page, _ in boxes})}
+        queue_redaction(app, tx.session, exhibit)
+        tx.session.flush()
         return {"drawn": [_shown(one) for one in exhibit.boxes]}
 
 
-def rub_out(house: House, actor: Actor, number: str, name: str, ident: str) -> dict[str, Any]:
+def rub_out(app: AppContext, actor: Actor, number: str, name: str, ident: str) -> dict[str, Any]:
     """Take a drawn box back; the exhibit is redacted again."""
-    with house.act(actor, "box taken back", f"packet {number}", name=name) as act:
-        packet = in_draft(act.session, number)
+    with app.transaction(actor, "box taken back", f"packet {number}", name=name) as tx:
+        packet = in_draft(tx.session, number)
         exhibit = find_exhibit(packet, name)
         box = next((one for one in exhibit.boxes if one.id == ident), None)
         if box is None:
             raise NotFound("There is no such box.", "Look at the exhibit again.")
-        act.detail["page"] = box.page
+        tx.detail["page"] = box.page
         exhibit.boxes.remove(box)
-        queue_redaction(house, act.session, exhibit)
-        act.session.flush()
+        queue_redaction(app, tx.session, exhibit)
+        tx.session.flush()
         return {"drawn": [_shown(one) for one in exhibit.boxes]}
 
 
@@ -115,11 +115,11 @@ def _with_pages(exhibit: Exhibit) -> Exhibit:
     return exhibit
 
 
-def _originals(house: House, packet: Packet, exhibit: Exhibit) -> dict[str, str]:
+def _originals(app: AppContext, packet: Packet, exhibit: Exhibit) -> dict[str, str]:
     """What stood where, by placeholder as it is written. Nothing once the legend is destroyed."""
     if exhibit.values_blob is None:
         return {}
-    rows = json.loads(b"".join(legend_keys.read(house, legend_keys.key_of(house, packet), exhibit.values_blob)))
+    rows = json.loads(b"".join(legend_keys.read(app, legend_keys.key_of(app, packet), exhibit.values_blob)))
     return {
         as_written(label.encode("latin-1")).decode(): value.encode("latin-1").decode("utf-8", "replace")
         for label, value, _ in rows

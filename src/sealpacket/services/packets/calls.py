@@ -9,9 +9,9 @@ from typing import Any
 import jsonpath
 from sqlalchemy import select
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import NotAllowed, NotFound
 from sealpacket.services.desks import parsed
-from sealpacket.services.house import House
 from sealpacket.services.packets.following import ask
 from sealpacket.services.packets.workbench import OPEN
 from sealpacket.store.models import Desk, Packet, PacketCase, VendorLogin
@@ -19,9 +19,9 @@ from sealpacket.store.models import Desk, Packet, PacketCase, VendorLogin
 LARGEST_CALL = 64_000
 
 
-def called(house: House, key: str, headers: dict[str, str], body: bytes) -> None:
+def called(app: AppContext, key: str, headers: dict[str, str], body: bytes) -> None:
     """A desk calls. Raises NotFound for a desk that never does, NotAllowed if a call is not signed with our secret."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         sheet = parsed(desk.sheets[-1]) if desk and desk.sheets else None
         if desk is None or sheet is None or sheet.replies.by != "webhook":
@@ -32,7 +32,7 @@ def called(house: House, key: str, headers: dict[str, str], body: bytes) -> None
                 VendorLogin.vendor_id == desk.vendor_id, VendorLogin.secret_sealed.is_not(None)
             )
         )
-        secrets = [house.open_value(value, "login secret") for value in sealed if value]
+        secrets = [app.open_value(value, "login secret") for value in sealed if value]
         signed = [hmac.new(secret.encode(), body, "sha256").hexdigest() for secret in secrets]
         if not any(hmac.compare_digest(given.encode("utf-8", "replace"), one.encode()) for one in signed):
             raise NotAllowed("The call is not signed with the secret of a login of ours.", "Check both secrets.")
@@ -42,7 +42,7 @@ def called(house: House, key: str, headers: dict[str, str], body: bytes) -> None
             query = select(Packet).where(Packet.life.in_(OPEN), has_it).with_for_update()
             for packet in session.scalars(query):
                 if packet.asset and packet.asset.vendor_id == desk.vendor_id:
-                    ask(house, session, packet)
+                    ask(app, session, packet)
 
 
 def _reference(path: str, body: bytes) -> str:

@@ -6,13 +6,13 @@ from typing import TYPE_CHECKING
 
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Catalogue, Placeholders, Term
 from sealpacket.core.redact.catalogue import ANYWHERE
 from sealpacket.core.redact.plan import Deed, HousePlan
 from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
-from sealpacket.services.house import House
 from sealpacket.services.packets import legend_keys
 from sealpacket.services.packets.decisions import decided
 from sealpacket.services.packets.terms import terms_of_register
@@ -23,9 +23,9 @@ if TYPE_CHECKING:
     from sealpacket.services.packets.workbench import Workbench
 
 
-def packet_plan(house: House, session: Session, packet: Packet) -> tuple[int, HousePlan]:
+def packet_plan(app: AppContext, session: Session, packet: Packet) -> tuple[int, HousePlan]:
     """The version of the organisation's plan, and the plan with what the packet's desk wants otherwise."""
-    number, plan = house_plan(house, session)
+    number, plan = house_plan(app, session)
     wishes = parsed(packet.sheet).redaction if packet.sheet else Redaction()
     drops: dict[str, Deed] = {
         **dict.fromkeys(wishes.drop_lines, "drop-line"), **dict.fromkeys(wishes.drop_files, "drop-file")
@@ -34,29 +34,29 @@ def packet_plan(house: House, session: Session, packet: Packet) -> tuple[int, Ho
     return number, plan.model_copy(update={"kinds": kinds, "style": wishes.style or plan.style})
 
 
-def _key_of_vendor(house: House, vendor_id: str) -> bytes:
+def _key_of_vendor(app: AppContext, vendor_id: str) -> bytes:
     """The key of all placeholders to one vendor, which no other vendor's can be joined with."""
-    return house.lasting_key(f"placeholders of vendor {vendor_id}")
+    return app.lasting_key(f"placeholders of vendor {vendor_id}")
 
 
-def placeholders_of(house: House, packet: Packet, plan: HousePlan) -> Placeholders:
+def placeholders_of(app: AppContext, packet: Packet, plan: HousePlan) -> Placeholders:
     """What stands for masked values of a packet: the same in exhibits, in what is typed, and in messages."""
-    key = legend_keys.placeholder_key_of(house, packet)
+    key = legend_keys.placeholder_key_of(app, packet)
     if plan.scope == "vendor" and packet.asset is not None:
-        key = _key_of_vendor(house, packet.asset.vendor_id)
+        key = _key_of_vendor(app, packet.asset.vendor_id)
     return Placeholders(key, plan.placeholder_style)
 
 
 def catalogue_for(
-    house: House, session: Session, bench: Workbench, plan: HousePlan, *, of_files: bool = True
+    app: AppContext, session: Session, bench: Workbench, plan: HousePlan, *, of_files: bool = True
 ) -> Catalogue:
     """All that the register, the plan and the packet's decisions know.
 
     What the vendor needs of this packet is kept, with the reason. In texts that are typed (not `of_files`), no line and
     no file can be left out: those kinds are masked there.
     """
-    terms, domains = terms_of_register(house, session)
-    made = decided(house, session, bench.packet)
+    terms, domains = terms_of_register(app, session)
+    made = decided(app, session, bench.packet)
     terms += [Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in made.mask_values]
     masked = {value.casefold() for _, value in made.mask_values}
     keep = {**kept_values(bench), **made.keep_values}

@@ -10,11 +10,11 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Placeholders
 from sealpacket.services import redaction_plan
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import exhibits, legend_keys, workbench
 from sealpacket.services.packets.decisions import PURPOSE, Deed, decisions_of
 from sealpacket.services.packets.workbench import OPEN, in_draft
@@ -25,7 +25,7 @@ SHORTEST = 4
 
 
 def decide(
-    house: House,
+    app: AppContext,
     actor: Actor,
     number: str,
     *,
@@ -45,31 +45,31 @@ def decide(
     """
     value = value.strip()
     _may(deed, kind, value, as_term=as_term)
-    with house.act(actor, f"value to {deed}" if value else f"kind to {deed}", f"packet {number}") as act:
-        packet = _open_to_decisions(act.session, number)
-        _, plan = redaction_plan.house_plan(house, act.session)
+    with app.transaction(actor, f"value to {deed}" if value else f"kind to {deed}", f"packet {number}") as tx:
+        packet = _open_to_decisions(tx.session, number)
+        _, plan = redaction_plan.house_plan(app, tx.session)
         if deed == "keep" and kind in plan.whole_floor:
             raise Invalid(
                 f"A {kind} is never kept: it lies below the organisation's floor.",
                 "Leave it masked; if it is none, tell the keeper of the plan.", code="below-floor", field="kind",
             )  # fmt: skip
-        for before, same in list(decisions_of(house, act.session, packet)):
+        for before, same in list(decisions_of(app, tx.session, packet)):
             if (before.kind, same) == (kind, value) or (value and same.casefold() == value.casefold()):
-                act.session.delete(before)
-        key = legend_keys.placeholder_key_of(house, packet)
+                tx.session.delete(before)
+        key = legend_keys.placeholder_key_of(app, packet)
         label = Placeholders(key).of(kind, value.casefold().encode()).decode() if value else ""
-        act.session.add(
+        tx.session.add(
             RedactionDecision(
                 packet_id=packet.id, deed=deed, kind=kind, label=label, reason=reason, by=actor.name,
-                value_sealed=house.seal_value(value, PURPOSE) if value else None,
+                value_sealed=app.seal_value(value, PURPOSE) if value else None,
             )
         )  # fmt: skip
-        act.detail = {"kind": kind, "reason": reason, **({"value": label} if value else {}), "as_term": as_term}
+        tx.detail = {"kind": kind, "reason": reason, **({"value": label} if value else {}), "as_term": as_term}
         if as_term:
-            redaction_plan.forbid(house, act.session, actor, value)
-        _redact_again(house, act.session, packet)
-        act.session.flush()
-        return _shown(house, act.session, packet)
+            redaction_plan.forbid(app, tx.session, actor, value)
+        _redact_again(app, tx.session, packet)
+        tx.session.flush()
+        return _shown(app, tx.session, packet)
 
 
 def _may(deed: str, kind: str, value: str, *, as_term: bool) -> None:
@@ -91,31 +91,31 @@ def _may(deed: str, kind: str, value: str, *, as_term: bool) -> None:
         raise Invalid("A value stands on one line and has at most 400 characters.", "Choose less.", field="value")
 
 
-def undo(house: House, actor: Actor, number: str, ident: str) -> list[dict[str, Any]]:
+def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[dict[str, Any]]:
     """Take a decision back; the exhibits are redacted again."""
-    with house.act(actor, "decision taken back", f"packet {number}") as act:
-        packet = _open_to_decisions(act.session, number)
-        found = act.session.get(RedactionDecision, ident)
+    with app.transaction(actor, "decision taken back", f"packet {number}") as tx:
+        packet = _open_to_decisions(tx.session, number)
+        found = tx.session.get(RedactionDecision, ident)
         if found is None or found.packet_id != packet.id:
             raise NotFound("There is no such decision.", "Look at the packet's decisions again.")
-        act.detail = {"kind": found.kind, "deed": found.deed, **({"value": found.label} if found.label else {})}
-        act.session.delete(found)
-        act.session.flush()
-        _redact_again(house, act.session, packet)
-        return _shown(house, act.session, packet)
+        tx.detail = {"kind": found.kind, "deed": found.deed, **({"value": found.label} if found.label else {})}
+        tx.session.delete(found)
+        tx.session.flush()
+        _redact_again(app, tx.session, packet)
+        return _shown(app, tx.session, packet)
 
 
-def decisions(house: House, number: str) -> list[dict[str, Any]]:
+def decisions(app: AppContext, number: str) -> list[dict[str, Any]]:
     """All decisions of a packet, the newest first."""
-    with house.database.transaction() as session:
-        return _shown(house, session, workbench.find_packet(session, number))
+    with app.database.transaction() as session:
+        return _shown(app, session, workbench.find_packet(session, number))
 
 
-def _shown(house: House, session: Session, packet: Packet) -> list[dict[str, Any]]:
+def _shown(app: AppContext, session: Session, packet: Packet) -> list[dict[str, Any]]:
     return [
         {"id": row.id, "deed": row.deed, "kind": row.kind, "value": value or row.label, "label": row.label,
          "reason": row.reason, "by": row.by, "at": row.at}
-        for row, value in decisions_of(house, session, packet)
+        for row, value in decisions_of(app, session, packet)
     ]  # fmt: skip
 
 
@@ -125,7 +125,7 @@ def _open_to_decisions(session: Session, number: str) -> Packet:
     return packet if packet.life in OPEN else in_draft(session, number)
 
 
-def _redact_again(house: House, session: Session, packet: Packet) -> None:
+def _redact_again(app: AppContext, session: Session, packet: Packet) -> None:
     """Have the exhibits of a draft redacted again; what was sealed stays as it is."""
     if packet.life not in workbench.DRAFT:
         return
@@ -133,4 +133,4 @@ def _redact_again(house: House, session: Session, packet: Packet) -> None:
         raise Conflict("A file is still on its way in.", "Decide when it is here.", code="still-coming")
     for exhibit in packet.exhibits:
         if exhibit.original_blob is not None:
-            exhibits.queue_redaction(house, session, exhibit)
+            exhibits.queue_redaction(app, session, exhibit)

@@ -9,8 +9,8 @@ from typing import Any, Literal
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.redact.detectors import canonical_forms
-from sealpacket.services.house import House
 from sealpacket.store.models import Packet, RedactionDecision
 
 Deed = Literal["keep", "mask", "drop-line", "drop-file"]
@@ -28,10 +28,10 @@ class Decided:
     drops: dict[str, Deed] = field(default_factory=dict)
 
 
-def decided(house: House, session: Session, packet: Packet) -> Decided:
+def decided(app: AppContext, session: Session, packet: Packet) -> Decided:
     """All that was decided about a packet's values, for its catalogue."""
     made = Decided()
-    for decision, value in decisions_of(house, session, packet):
+    for decision, value in decisions_of(app, session, packet):
         if decision.deed == "keep":
             reason = f"{decision.by}: {decision.reason}"
             if not value:
@@ -47,11 +47,11 @@ def decided(house: House, session: Session, packet: Packet) -> Decided:
     return made
 
 
-def decisions_of(house: House, session: Session, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:
+def decisions_of(app: AppContext, session: Session, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:
     """Every decision about a packet with its value (empty: the whole kind), the newest first."""
     query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
     for row in session.scalars(query.order_by(RedactionDecision.at.desc(), RedactionDecision.id)):
-        yield row, house.open_value(row.value_sealed, PURPOSE) if row.value_sealed else ""
+        yield row, app.open_value(row.value_sealed, PURPOSE) if row.value_sealed else ""
 
 
 def without_values(session: Session, packet: Packet) -> list[dict[str, Any]]:

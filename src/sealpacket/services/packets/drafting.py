@@ -8,31 +8,31 @@ from typing import Any, cast
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import legend_keys, showing, typed, workbench
 from sealpacket.services.packets.catalogues import kept_values
 from sealpacket.services.packets.exhibits import queue_redaction
-from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Asset, Packet, VendorLogin
 from sealpacket.store.models.packets import packet_number
+from sealpacket.store.paging import Page, after, page_of
 
 _GROWING = ("text", "long", "steps", "address", "versions", "rows")
 """Forms whose answers are kept while they grow; the checks say what they lack."""
 
 
-def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset: str | None) -> dict[str, Any]:
+def note(app: AppContext, actor: Actor, *, title: str, text: str, need: Need, asset: str | None) -> dict[str, Any]:
     """Start a packet with what happened, in plain words; with the asset if it is known already."""
-    with house.act(actor, "packet noted", "packet") as act:
-        number = f"P-{act.session.scalar(select(packet_number.next_value())):04d}"
-        key = legend_keys.new_placeholder_key(house)
-        legend_key, legend_print = legend_keys.new_key(house)
+    with app.transaction(actor, "packet noted", "packet") as tx:
+        number = f"P-{tx.session.scalar(select(packet_number.next_value())):04d}"
+        key = legend_keys.new_placeholder_key(app)
+        legend_key, legend_print = legend_keys.new_key(app)
         packet = Packet(
             number=number,
             title=title,
@@ -43,24 +43,24 @@ def note(house: House, actor: Actor, *, title: str, text: str, need: Need, asset
             legend_key_sealed=legend_key,
             answers={},
         )
-        act.session.add(packet)
+        tx.session.add(packet)
         if asset:
-            _name(act.session, actor, packet, KINDS["asset"].find(act.session, asset))
-        act.session.flush()
-        act.subject = f"packet {number}"
-        act.detail = {"title": title, "legend_key": legend_print}
-        return showing.show(workbench.lay_out(house, act.session, packet))
+            _name(tx.session, actor, packet, KINDS["asset"].find(tx.session, asset))
+        tx.session.flush()
+        tx.subject = f"packet {number}"
+        tx.detail = {"title": title, "legend_key": legend_print}
+        return showing.show(workbench.lay_out(app, tx.session, packet))
 
 
-def get(house: House, number: str) -> dict[str, Any]:
+def get(app: AppContext, number: str) -> dict[str, Any]:
     """A packet with everything on the workbench."""
-    with house.database.transaction() as session:
-        return showing.show(workbench.lay_out(house, session, workbench.find_packet(session, number)))
+    with app.database.transaction() as session:
+        return showing.show(workbench.lay_out(app, session, workbench.find_packet(session, number)))
 
 
-def replayed(house: House, number: str) -> dict[str, Any]:
+def replayed(app: AppContext, number: str) -> dict[str, Any]:
     """The ruling of a sealed packet, made again from its stored inputs. Raises Conflict if there is none."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         if packet.ruling is None or packet.ruling_basis is None:
             raise Conflict(f"{packet.number} has no sealed ruling.", "A draft is ruled on anew each time.",
@@ -71,10 +71,17 @@ def replayed(house: House, number: str) -> dict[str, Any]:
 
 
 def listed(
-    house: House, *, life: str = "", turn: str = "", asset: str = "", query: str = "", limit: int = 50, cursor: str = ""
+    app: AppContext,
+    *,
+    life: str = "",
+    turn: str = "",
+    asset: str = "",
+    query: str = "",
+    limit: int = 50,
+    cursor: str = "",
 ) -> Page[dict[str, Any]]:
     """Packets, the newest first."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         statement = select(Packet)
         if life:
             statement = statement.where(Packet.life == life)
@@ -97,22 +104,22 @@ def matching(query: str) -> Any:
     )
 
 
-def change(house: House, actor: Actor, number: str, changes: dict[str, Any], version: int) -> dict[str, Any]:
+def change(app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int) -> dict[str, Any]:
     """Change title, note, need, asset or login of a draft that was read at `version`."""
-    with house.act(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as act:
-        packet = workbench.in_draft(act.session, number, version)
-        before = _masked_by(workbench.lay_out(house, act.session, packet))
+    with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
+        packet = workbench.in_draft(tx.session, number, version)
+        before = _masked_by(workbench.lay_out(app, tx.session, packet))
         for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
         if changes.get("asset"):
-            _name(act.session, actor, packet, KINDS["asset"].find(act.session, changes["asset"]))
+            _name(tx.session, actor, packet, KINDS["asset"].find(tx.session, changes["asset"]))
         if changes.get("login"):
-            packet.login = _login(act.session, packet, changes["login"])
+            packet.login = _login(tx.session, packet, changes["login"])
         if "need" in changes and packet.asset and not changes.get("asset"):
-            _choose_desk(act.session, packet)
-        act.session.flush()
-        return _settled(house, act.session, packet, before)
+            _choose_desk(tx.session, packet)
+        tx.session.flush()
+        return _settled(app, tx.session, packet, before)
 
 
 def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
@@ -158,15 +165,15 @@ def _likeliest_login(session: Session, actor: Actor, packet: Packet, asset: Asse
 
 
 def answer(
-    house: House, actor: Actor, number: str, answers: dict[str, str | None], version: int | None
+    app: AppContext, actor: Actor, number: str, answers: dict[str, str | None], version: int | None
 ) -> dict[str, Any]:
     """Answer questions of the desk's; an empty answer goes back to what the register says.
 
     Raises Invalid for answers that cannot be taken, once the others are kept.
     """
-    with house.act(actor, "questions answered", f"packet {number}", questions=sorted(answers)) as act:
-        packet = workbench.in_draft(act.session, number, version)
-        bench = workbench.lay_out(house, act.session, packet)
+    with app.transaction(actor, "questions answered", f"packet {number}", questions=sorted(answers)) as tx:
+        packet = workbench.in_draft(tx.session, number, version)
+        bench = workbench.lay_out(app, tx.session, packet)
         if bench.sheet is None:
             raise Conflict("There is no desk yet, so there are no questions.", "Name the asset first.", code="no-desk")
         sheet = bench.sheet
@@ -175,10 +182,10 @@ def answer(
         faults = {ident: said for ident, value in answers.items() if (said := _fault(sheet, ident, value, known))}
         as_before = {ident: packet.answers[ident] for ident in faults if ident in packet.answers}
         packet.answers = {k: v for k, v in merged.items() if k not in faults} | as_before
-        act.detail["questions"] = sorted(answers.keys() - faults.keys())
-        act.worth_noting = bool(act.detail["questions"])
-        act.session.flush()
-        settled = _settled(house, act.session, packet, _masked_by(bench))
+        tx.detail["questions"] = sorted(answers.keys() - faults.keys())
+        tx.worth_noting = bool(tx.detail["questions"])
+        tx.session.flush()
+        settled = _settled(app, tx.session, packet, _masked_by(bench))
     if faults:
         raise _not_taken(faults, len(answers))
     return settled
@@ -207,15 +214,15 @@ def _masked_by(bench: workbench.Workbench) -> tuple[dict[str, str], frozenset[st
 
 
 def _settled(
-    house: House, session: Session, packet: Packet, before: tuple[dict[str, str], frozenset[str]]
+    app: AppContext, session: Session, packet: Packet, before: tuple[dict[str, str], frozenset[str]]
 ) -> dict[str, Any]:
     """The packet after a change. If other values are to be kept or masked now, its exhibits are redacted anew."""
-    bench = workbench.lay_out(house, session, packet)
+    bench = workbench.lay_out(app, session, packet)
     kept, masked = _masked_by(bench)
     if kept != before[0] or masked - before[1]:
         for exhibit in packet.exhibits:
             if exhibit.original_blob is not None:
-                queue_redaction(house, session, exhibit)
+                queue_redaction(app, session, exhibit)
         session.flush()
-        bench = workbench.lay_out(house, session, packet)
+        bench = workbench.lay_out(app, session, packet)
     return showing.show(bench)

@@ -10,10 +10,10 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.filenames import UNKEEPABLE, is_reserved
 from sealpacket.core.sheets.checks import say_size
-from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import showing, workbench
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Exhibit, Packet
@@ -36,39 +36,39 @@ def clean_name(name: str) -> str:
     return name
 
 
-def announce(house: House, actor: Actor, number: str, name: str, size: int) -> dict[str, Any]:
+def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -> dict[str, Any]:
     """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept."""
     name = clean_name(name)
-    if size > house.settings.largest_upload:
+    if size > app.settings.largest_upload:
         raise TooLarge(
-            f"{name} has {say_size(size)}; one exhibit may have {say_size(house.settings.largest_upload)}.",
+            f"{name} has {say_size(size)}; one exhibit may have {say_size(app.settings.largest_upload)}.",
             "Cut the log to the hours that matter, or split it.",
         )
     if size == 0:
         raise Invalid(f"{name} is empty.", "Collect it again: an empty diagnostic says nothing.", code="empty-file")
-    with house.act(actor, "exhibit announced", f"packet {number}", name=name, size=size) as act:
-        packet = in_draft(act.session, number)
-        _forget_unfinished(house, act.session, packet, name)
+    with app.transaction(actor, "exhibit announced", f"packet {number}", name=name, size=size) as tx:
+        packet = in_draft(tx.session, number)
+        _forget_unfinished(app, tx.session, packet, name)
         exhibit = Exhibit(name=name, size=size, packet_id=packet.id)
-        act.session.add(exhibit)
-        act.session.flush()
+        tx.session.add(exhibit)
+        tx.session.flush()
         return showing.show_exhibit(exhibit)
 
 
-def _forget_unfinished(house: House, session: Session, packet: Packet, name: str) -> None:
+def _forget_unfinished(app: AppContext, session: Session, packet: Packet, name: str) -> None:
     """An upload that broke off, or is older than any upload takes, makes room for a new try."""
     old = datetime.now(UTC) - _UNFINISHED
     for exhibit in list(packet.exhibits):
         if exhibit.state == "receiving" and (exhibit.name == name or exhibit.created_at < old):
-            _remove(house, session, packet, exhibit)
+            _remove(app, session, packet, exhibit)
 
 
-def receive(house: House, actor: Actor, number: str, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
+def receive(app: AppContext, actor: Actor, number: str, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
     """Take in the content of an announced exhibit, encrypt it and put its redaction into the queue.
 
     If anything fails, the exhibit is gone again: nothing half-received stays.
     """
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         exhibit = find_exhibit(in_draft(session, number), name)
         if exhibit.state != "receiving":
             raise Conflict(
@@ -77,26 +77,26 @@ def receive(house: House, actor: Actor, number: str, name: str, blocks: Iterable
         ident, size = exhibit.id, exhibit.size
     try:
         looked = _Looked()
-        stored = house.blobs.put(looked.through(_exactly(blocks, size, name)))
+        stored = app.blobs.put(looked.through(_exactly(blocks, size, name)))
     except BaseException:
-        with house.database.transaction() as session:
+        with app.database.transaction() as session:
             packet = workbench.find_packet(session, number, lock=True)
-            _remove(house, session, packet, find_exhibit(packet, name))
+            _remove(app, session, packet, find_exhibit(packet, name))
         raise
     try:
-        with house.act(
+        with app.transaction(
             actor, "exhibit received", f"packet {number}", name=name, size=size, sha256=stored.sha256
-        ) as act:
-            packet = in_draft(act.session, number)
+        ) as tx:
+            packet = in_draft(tx.session, number)
             exhibit = find_exhibit(packet, name)
             if exhibit.id != ident or exhibit.state != "receiving":
                 raise Conflict(f"{name} was taken out or sent again meanwhile.", "Look at the packet.", code="stale")
             exhibit.original_blob, exhibit.sha256, exhibit.blank = stored.name, stored.sha256, looked.blank
-            queue_redaction(house, act.session, exhibit)
-            act.session.flush()
+            queue_redaction(app, tx.session, exhibit)
+            tx.session.flush()
             return showing.show_exhibit(exhibit)
     except BaseException:
-        house.blobs.remove(stored.name)
+        app.blobs.remove(stored.name)
         raise
 
 
@@ -133,17 +133,17 @@ def find_exhibit(packet: Packet, name: str) -> Exhibit:
     raise NotFound(f"{packet.number} has no exhibit {name}.", "See what is in the packet.")
 
 
-def remove(house: House, actor: Actor, number: str, name: str) -> None:
+def remove(app: AppContext, actor: Actor, number: str, name: str) -> None:
     """Take an exhibit out of a draft; original and copy are deleted."""
-    with house.act(actor, "exhibit taken out", f"packet {number}", name=name) as act:
-        packet = in_draft(act.session, number)
+    with app.transaction(actor, "exhibit taken out", f"packet {number}", name=name) as tx:
+        packet = in_draft(tx.session, number)
         exhibit = find_exhibit(packet, name)
-        act.detail["sha256"] = exhibit.sha256 or ""
-        _remove(house, act.session, packet, exhibit)
+        tx.detail["sha256"] = exhibit.sha256 or ""
+        _remove(app, tx.session, packet, exhibit)
 
 
-def _remove(house: House, session: Session, packet: Packet, exhibit: Exhibit) -> None:
-    house.forget(session, exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob,
+def _remove(app: AppContext, session: Session, packet: Packet, exhibit: Exhibit) -> None:
+    app.forget(session, exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob,
                  exhibit.legend_blob)  # fmt: skip
     list(exhibit.boxes)  # read now: once it is out of the packet, nothing may be read before it is gone
     packet.exhibits.remove(exhibit)
@@ -151,28 +151,28 @@ def _remove(house: House, session: Session, packet: Packet, exhibit: Exhibit) ->
     session.flush()
 
 
-def redact_again(house: House, actor: Actor, number: str, name: str) -> dict[str, Any]:
+def redact_again(app: AppContext, actor: Actor, number: str, name: str) -> dict[str, Any]:
     """Put an exhibit's redaction into the queue once more, with the register as it is now."""
-    with house.act(actor, "redaction asked for", f"packet {number}", name=name) as act:
-        packet = in_draft(act.session, number)
+    with app.transaction(actor, "redaction asked for", f"packet {number}", name=name) as tx:
+        packet = in_draft(tx.session, number)
         exhibit = find_exhibit(packet, name)
         if exhibit.original_blob is None:
             raise Conflict(f"{name} has not been received yet.", "Wait for its upload.", code="not-received")
-        queue_redaction(house, act.session, exhibit)
-        act.session.flush()
+        queue_redaction(app, tx.session, exhibit)
+        tx.session.flush()
         return showing.show_exhibit(exhibit)
 
 
-def queue_redaction(house: House, session: Session, exhibit: Exhibit) -> None:
+def queue_redaction(app: AppContext, session: Session, exhibit: Exhibit) -> None:
     """Have the worker redact an exhibit; what was decided about the copy before does not hold for the new one."""
     exhibit.state, exhibit.done, exhibit.reason, exhibit.released_by = "waiting", 0, "", None
-    house.enqueue(session, REDACT, {"exhibit": exhibit.id}, exhibit.packet_id)
+    app.enqueue(session, REDACT, {"exhibit": exhibit.id}, exhibit.packet_id)
 
 
-def release(house: House, actor: Actor, number: str, name: str, reason: str) -> dict[str, Any]:
+def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) -> dict[str, Any]:
     """Let a held exhibit go out as it is. A releaser answers for it with a reason, which the custody log keeps."""
-    with house.act(actor, "exhibit released", f"packet {number}", name=name, reason=reason) as act:
-        packet = in_draft(act.session, number)
+    with app.transaction(actor, "exhibit released", f"packet {number}", name=name, reason=reason) as tx:
+        packet = in_draft(tx.session, number)
         exhibit = find_exhibit(packet, name)
         if (exhibit.report or {}).get("dropped"):
             raise Conflict(
@@ -181,17 +181,17 @@ def release(house: House, actor: Actor, number: str, name: str, reason: str) -> 
         if exhibit.state != "held":
             raise Conflict(f"{name} is not held.", "Only what could not be inspected needs a release.", code="not-held")
         exhibit.released_by = actor.name
-        act.detail["sha256"] = exhibit.sha256 or ""
-        act.session.flush()
+        tx.detail["sha256"] = exhibit.sha256 or ""
+        tx.session.flush()
         return showing.show_exhibit(exhibit)
 
 
-def outgoing(house: House, number: str, name: str) -> tuple[str, int, Iterator[bytes]]:
+def outgoing(app: AppContext, number: str, name: str) -> tuple[str, int, Iterator[bytes]]:
     """The copy that would go out: its name, size (bytes) and blocks."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
         blob, size, _ = leaving(exhibit)
-        return exhibit.name, size, house.blobs.read(blob)
+        return exhibit.name, size, app.blobs.read(blob)
 
 
 def leaving(exhibit: Exhibit) -> tuple[str, int, str]:
@@ -203,14 +203,14 @@ def leaving(exhibit: Exhibit) -> tuple[str, int, str]:
     raise Conflict(f"There is no outgoing copy of {exhibit.name} yet.", "Wait for its redaction.", code="no-copy")
 
 
-def forget_broken_uploads(house: House) -> int:
+def forget_broken_uploads(app: AppContext) -> int:
     """Remove what was announced long ago and never came; how many there were."""
     old = datetime.now(UTC) - _UNFINISHED
     query = select(Exhibit).where(Exhibit.state == "receiving", Exhibit.created_at < old)
-    with house.act(WORKER, "broken uploads forgotten", "exhibits") as act:
-        broken = list(act.session.scalars(query))
+    with app.transaction(WORKER, "broken uploads forgotten", "exhibits") as tx:
+        broken = list(tx.session.scalars(query))
         for exhibit in broken:
-            _remove(house, act.session, exhibit.packet, exhibit)
-        act.worth_noting = bool(broken)
-        act.detail = {"count": len(broken)}
+            _remove(app, tx.session, exhibit.packet, exhibit)
+        tx.worth_noting = bool(broken)
+        tx.detail = {"count": len(broken)}
         return len(broken)

@@ -14,6 +14,8 @@ from sqlalchemy import and_, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import WORKER, Actor, AppContext
+from sealpacket.app.queue import wait_before
 from sealpacket.channels import Desk, DeskAway, DeskRefused
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, Unavailable
 from sealpacket.core.outgoing import OutgoingText
@@ -30,11 +32,9 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.core.sheets.checks.typed import say_kinds
 from sealpacket.services.desks import parsed
-from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import showing, typed, workbench
 from sealpacket.services.packets.lodging import desk_of, note_refusal, references
 from sealpacket.services.packets.workbench import OPEN
-from sealpacket.services.queue import wait_before
 from sealpacket.store.models import Message, Packet, PacketCase, PickedUp
 
 SEND = "send_message"
@@ -45,9 +45,9 @@ _LIVES = ("lodged", "answered", "settled")
 _SETTLED_EVERY, _REOPENED_WITHIN = timedelta(hours=1), timedelta(days=90)
 
 
-def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
+def follow(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
     """Have the worker look how the case stands. `follow_state` says when it has, `follow_words` what went wrong."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = workbench.find_packet(session, number, lock=True)
         if packet.life not in _LIVES:
             raise Conflict(
@@ -57,58 +57,58 @@ def follow(house: House, actor: Actor, number: str) -> dict[str, Any]:
                 else "Nothing is left to be done.",
                 code="not-lodged",
             )
-        ask(house, session, packet)
+        ask(app, session, packet)
         session.flush()
-        return showing.show(workbench.lay_out(house, session, packet))
+        return showing.show(workbench.lay_out(app, session, packet))
 
 
-def ask(house: House, session: Session, packet: Packet) -> None:
+def ask(app: AppContext, session: Session, packet: Packet) -> None:
     """Put a look at the desk into the queue, unless one is on its way already."""
     if packet.follow_state != ASKING:
         packet.follow_state, packet.follow_words = ASKING, ""
-        house.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
+        app.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
 
 
-def look(house: House, number: str) -> None:
+def look(app: AppContext, number: str) -> None:
     """Look now how a case stands, and keep what came of it. The worker calls this; a desk that is away is noted."""
     words = ""
     try:
-        _look(house, number)
+        _look(app, number)
     except (Unavailable, Conflict, Invalid, NotFound) as problem:
         if isinstance(problem, DatabaseUnreachable):
             raise
         words = f"{problem.detail} {problem.remedy}"
     except Exception:
-        _looked(house, number, "Looking at the desk met an error that was not foreseen.")
+        _looked(app, number, "Looking at the desk met an error that was not foreseen.")
         raise
-    _looked(house, number, words)
+    _looked(app, number, words)
 
 
-def give_up_looking(house: House, number: str) -> None:
+def give_up_looking(app: AppContext, number: str) -> None:
     """Stop looking for now: it took the worker down with it."""
-    _looked(house, number, "Looking at the desk broke off several times, each time unforeseen.")
+    _looked(app, number, "Looking at the desk broke off several times, each time unforeseen.")
 
 
-def _looked(house: House, number: str, words: str) -> None:
-    with house.database.transaction() as session, suppress(NotFound):
+def _looked(app: AppContext, number: str, words: str) -> None:
+    with app.database.transaction() as session, suppress(NotFound):
         packet = workbench.find_packet(session, number, lock=True)
         packet.followed_at = datetime.now(UTC)
         packet.follow_state, packet.follow_words = ("failed", words) if words else (None, "")
 
 
-def _look(house: House, number: str) -> None:
+def _look(app: AppContext, number: str) -> None:
     """One look. Raises Unavailable if the desk cannot be asked."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         if packet.life not in _LIVES:
             raise Conflict(f"{packet.number} is {packet.life}; there is no case to follow.", "Lodge it first.",
                            code="not-lodged")  # fmt: skip
-        desk, packet_id = desk_of(house, packet), packet.id
+        desk, packet_id = desk_of(app, packet), packet.id
         open_cases = [one.reference for one in packet.cases if one.reference]
     try:
         with desk:
             if desk.sheet.replies.by == "drop":
-                _pick_up(house, WORKER, desk)
+                _pick_up(app, WORKER, desk)
             told = [(reference, desk.follow(reference)) for reference in open_cases]
     except DeskAway as away:
         raise Unavailable(str(away), "Look again in a while.", code="desk-away") from away
@@ -120,16 +120,16 @@ def _look(house: House, number: str) -> None:
         ) from refusal
     for reference, body in told:
         if body is not None:
-            _take_in(house, WORKER, packet_id, desk.sheet, body, reference)
+            _take_in(app, WORKER, packet_id, desk.sheet, body, reference)
 
 
-def take_in(house: House, actor: Actor, number: str, body: Any, original: str | None = None) -> bool:
+def take_in(app: AppContext, actor: Actor, number: str, body: Any, original: str | None = None) -> bool:
     """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
 
     `original` is the blob with what came as it came; gives whether it is kept. Of a mail from somebody who is not the
     desk, only the words are taken: they wait for a person, and change nothing.
     """
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         if packet.sheet is None or packet.life not in ("sealed", "refused", *_LIVES):
             raise Conflict(
@@ -137,19 +137,19 @@ def take_in(house: House, actor: Actor, number: str, body: Any, original: str | 
             )
         packet_id, sheet = packet.id, parsed(packet.sheet)
     sender = str(body.get("mail", {}).get("from", "")) if isinstance(body, dict) else ""
-    stranger = sheet.replies.by == "mail" and not _is_desk(house, sheet, sender)
-    return _take_in(house, actor, packet_id, sheet, body, None, original, sender, stranger=stranger)
+    stranger = sheet.replies.by == "mail" and not _is_desk(app, sheet, sender)
+    return _take_in(app, actor, packet_id, sheet, body, None, original, sender, stranger=stranger)
 
 
-def _is_desk(house: House, sheet: Sheet, sender: str) -> bool:
+def _is_desk(app: AppContext, sheet: Sheet, sender: str) -> bool:
     """Whether a mail says that it comes from the domain to which we write."""
-    ours = urlsplit(house.settings.desks.get(sheet.desk, "")).path.rpartition("@")[2].lower()
+    ours = urlsplit(app.settings.desks.get(sheet.desk, "")).path.rpartition("@")[2].lower()
     theirs = parseaddr(sender)[1].rpartition("@")[2].lower()
     return bool(ours) and (theirs == ours or theirs.endswith(f".{ours}"))
 
 
 def _take_in(
-    house: House,
+    app: AppContext,
     actor: Actor,
     packet_id: str,
     sheet: Sheet,
@@ -163,18 +163,18 @@ def _take_in(
     news, refusals = read_case(sheet, body), read_refusals(sheet, body)
     if reference is None and has_reference(sheet, body):
         reference = " ".join(read_reference(sheet, body).split())[:_LONGEST_REFERENCE]
-    with house.act(actor, "news of the case", "packet") as act:
-        packet = act.session.get_one(Packet, packet_id, with_for_update=True)
-        act.subject = f"packet {packet.number}"
+    with app.transaction(actor, "news of the case", "packet") as tx:
+        packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
+        tx.subject = f"packet {packet.number}"
         before = {message.id for message in packet.messages}
         if stranger:
-            act.detail = {"from": sender[:300], **_words_only(packet, news)}
+            tx.detail = {"from": sender[:300], **_words_only(packet, news)}
         else:
-            act.detail = {"status": news.status, **_noted(packet, news, refusals, reference)}
+            tx.detail = {"status": news.status, **_noted(packet, news, refusals, reference)}
         new = [message for message in packet.messages if message.id not in before]
         for message in new:
             message.original_blob, message.sender, message.stranger = original, sender[:300], stranger
-        act.worth_noting = bool(act.detail.pop("changed"))
+        tx.worth_noting = bool(tx.detail.pop("changed"))
         return bool(original and new)
 
 
@@ -186,8 +186,8 @@ def _words_only(packet: Packet, news: CaseNews) -> dict[str, Any]:
     return {"messages": new, "changed": bool(new)}
 
 
-def _id_of(house: House, number: str) -> str:
-    with house.database.transaction() as session:
+def _id_of(app: AppContext, number: str) -> str:
+    with app.database.transaction() as session:
         return workbench.find_packet(session, number).id
 
 
@@ -267,10 +267,10 @@ def _moment(text: str) -> datetime:
     return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
 
 
-def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
+def _pick_up(app: AppContext, actor: Actor, desk: Desk) -> None:
     """Read what the desk has left in its folder, whichever packet it is about; each paper once."""
     key = desk.sheet.desk
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         known = set(session.scalars(select(PickedUp.name).where(PickedUp.desk == key)))
     for paper in desk.papers(lambda name: name in known):
         body = read_reply(desk.sheet, paper.content)
@@ -278,50 +278,50 @@ def _pick_up(house: House, actor: Actor, desk: Desk) -> None:
         packet_id = None
         with suppress(NotFound, Conflict):
             if number:
-                take_in(house, actor, number, body)
-                packet_id = _id_of(house, number)
+                take_in(app, actor, number, body)
+                packet_id = _id_of(app, number)
         sha256 = hashlib.sha256(paper.content).hexdigest()
         picked = insert(PickedUp).values(desk=key, name=paper.name, sha256=sha256, packet_id=packet_id)
-        with house.database.transaction() as session:
+        with app.database.transaction() as session:
             # Somebody else may have picked it up in the meantime: then it is read already.
             session.execute(picked.on_conflict_do_nothing())
 
 
-def follow_all(house: House) -> None:
+def follow_all(app: AppContext) -> None:
     """Look at every open case that was not lodged or looked at lately; one desk that is away stops no other.
 
     A settled one is looked at now and then for a while: its desk may open it again.
     """
     now = datetime.now(UTC)
-    since = now - timedelta(seconds=house.settings.follow_every)
+    since = now - timedelta(seconds=app.settings.follow_every)
     settled = and_(Packet.life == "settled", Packet.followed_at < min(since, now - _SETTLED_EVERY),
                    Packet.lodged_at > now - _REOPENED_WITHIN)  # fmt: skip
     last = func.coalesce(Packet.followed_at, Packet.lodged_at)
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = select(Packet.number).where(
             or_(and_(Packet.life.in_(OPEN), or_(last.is_(None), last < since)), settled)
         )
         numbers = list(session.scalars(query.order_by(Packet.followed_at.nulls_first()).limit(200)))
     for number in numbers:
-        look(house, number)
+        look(app, number)
 
 
-def preview_reply(house: House, number: str, text: str) -> dict[str, Any]:
+def preview_reply(app: AppContext, number: str, text: str) -> dict[str, Any]:
     """What would leave of an answer to the desk, beside what was typed."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = _answerable(workbench.find_packet(session, number))
-        found = typed.message_text(house, session, workbench.lay_out(house, session, packet), text)
+        found = typed.message_text(app, session, workbench.lay_out(app, session, packet), text)
         return typed.show_text(found, found.texts[0])
 
 
-def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
+def reply(app: AppContext, actor: Actor, number: str, text: str) -> dict[str, Any]:
     """Answer the desk. It is redacted and kept at once, and sent by the worker, however long the desk is away.
 
     Raises Conflict where it holds a secret or its like about which nobody has decided.
     """
-    with house.act(actor, "answer written", f"packet {number}", characters=len(text)) as act:
-        packet = _answerable(workbench.find_packet(act.session, number, lock=True))
-        message = _redacted(house, act.session, packet, text)
+    with app.transaction(actor, "answer written", f"packet {number}", characters=len(text)) as tx:
+        packet = _answerable(workbench.find_packet(tx.session, number, lock=True))
+        message = _redacted(app, tx.session, packet, text)
         asking = next((m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None)
         to = _case_of(packet, asking)
         message.by, message.case = actor.name, to
@@ -331,9 +331,9 @@ def reply(house: House, actor: Actor, number: str, text: str) -> dict[str, Any]:
                 asked.answered_at = datetime.now(UTC)
         to.turn = "vendor"
         packet.turn = _turn(packet)
-        act.session.flush()
-        house.enqueue(act.session, SEND, {"message": message.id, "tried": 0}, packet.id)
-        return showing.show(workbench.lay_out(house, act.session, packet))
+        tx.session.flush()
+        app.enqueue(tx.session, SEND, {"message": message.id, "tried": 0}, packet.id)
+        return showing.show(workbench.lay_out(app, tx.session, packet))
 
 
 def _answerable(packet: Packet) -> Packet:
@@ -346,9 +346,9 @@ def _answerable(packet: Packet) -> Packet:
     )  # fmt: skip
 
 
-def _redacted(house: House, session: Session, packet: Packet, text: str) -> Message:
+def _redacted(app: AppContext, session: Session, packet: Packet, text: str) -> Message:
     """A message of ours with its outgoing text. Raises Conflict where it must not go, even masked, unseen."""
-    found = typed.message_text(house, session, workbench.lay_out(house, session, packet), text)
+    found = typed.message_text(app, session, workbench.lay_out(app, session, packet), text)
     for _, kinds in found.grave():
         raise Conflict(
             f"The message holds {say_kinds(kinds)}. It was not sent.",
@@ -362,18 +362,18 @@ def _redacted(house: House, session: Session, packet: Packet, text: str) -> Mess
     piece = found.texts[0]
     result = found.found[piece.path]
     return Message(
-        direction="out", text=text, outgoing=result.outgoing(text), found_sealed=typed.seal_found(house, packet, result)
+        direction="out", text=text, outgoing=result.outgoing(text), found_sealed=typed.seal_found(app, packet, result)
     )
 
 
-def original(house: House, actor: Actor, number: str, message_id: str) -> Iterator[bytes]:
+def original(app: AppContext, actor: Actor, number: str, message_id: str) -> Iterator[bytes]:
     """A desk's mail as it came. Raises NotFound if the message did not come as one."""
-    with house.act(actor, "mail fetched", f"packet {number}") as act:
-        packet = workbench.find_packet(act.session, number)
+    with app.transaction(actor, "mail fetched", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number)
         found = next((message for message in packet.messages if message.id == message_id), None)
         if found is None or found.original_blob is None:
             raise NotFound("There is no mail to this message.", "Look at the packet's messages.", code="no-mail")
-        return house.blobs.read(found.original_blob)
+        return app.blobs.read(found.original_blob)
 
 
 def _case_of(packet: Packet, asking: Message | None) -> PacketCase:
@@ -381,49 +381,49 @@ def _case_of(packet: Packet, asking: Message | None) -> PacketCase:
     return (asking.case if asking else None) or packet.cases[0]
 
 
-def give_up(house: House, message_id: str, words: str = "Sending it broke off several times.") -> None:
+def give_up(app: AppContext, message_id: str, words: str = "Sending it broke off several times.") -> None:
     """Stop trying to send an answer."""
-    with house.act(WORKER, "answer not sent", "packet", words=words) as act:
-        message = act.session.get_one(Message, message_id)
-        act.subject = f"packet {message.packet.number}"
+    with app.transaction(WORKER, "answer not sent", "packet", words=words) as tx:
+        message = tx.session.get_one(Message, message_id)
+        tx.subject = f"packet {message.packet.number}"
         message.failure = words
         message.packet.turn = "ours"
 
 
-def send(house: House, message_id: str, tried: int) -> None:
+def send(app: AppContext, message_id: str, tried: int) -> None:
     """One try at sending an answer; while the desk is away the next one is put into the queue."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         message = session.get_one(Message, message_id)
         packet = message.packet
         reference = (message.case.reference if message.case else None) or packet.reference
         if message.sent_at is not None or reference is None:
             return
         if message.outgoing is None:  # written before messages were redacted
-            redacted = _redacted(house, session, packet, message.text)
+            redacted = _redacted(app, session, packet, message.text)
             message.outgoing, message.found_sealed = redacted.outgoing, redacted.found_sealed
         number, text = packet.number, OutgoingText(message.outgoing or "")
     try:
-        with house.database.transaction() as session:
-            desk = desk_of(house, session.get_one(Message, message_id).packet)
+        with app.database.transaction() as session:
+            desk = desk_of(app, session.get_one(Message, message_id).packet)
         with desk:
             desk.answer(reference, number, message_id, text)
     except DatabaseUnreachable:
         raise
     except (DeskAway, DeskRefused, Conflict) as problem:
-        again = isinstance(problem, DeskAway) and tried + 1 < house.settings.lodge_tries
-        with house.act(WORKER, "answer put off" if again else "answer not sent", f"packet {number}") as act:
-            act.detail["words"] = str(problem)
-            packet = workbench.find_packet(act.session, number, lock=True)
-            act.session.get_one(Message, message_id).failure = "" if again else str(problem)
+        again = isinstance(problem, DeskAway) and tried + 1 < app.settings.lodge_tries
+        with app.transaction(WORKER, "answer put off" if again else "answer not sent", f"packet {number}") as tx:
+            tx.detail["words"] = str(problem)
+            packet = workbench.find_packet(tx.session, number, lock=True)
+            tx.session.get_one(Message, message_id).failure = "" if again else str(problem)
             if again:
                 arguments = {"message": message_id, "tried": tried + 1}
-                house.enqueue(act.session, SEND, arguments, packet.id, wait_before(tried))
+                app.enqueue(tx.session, SEND, arguments, packet.id, wait_before(tried))
             else:
                 packet.turn = "ours"
         return
     except Exception:
-        give_up(house, message_id, "Sending it met an error that was not foreseen.")
+        give_up(app, message_id, "Sending it met an error that was not foreseen.")
         raise
-    with house.act(WORKER, "answer sent", f"packet {number}") as act:
-        sent = act.session.get_one(Message, message_id)
+    with app.transaction(WORKER, "answer sent", f"packet {number}") as tx:
+        sent = tx.session.get_one(Message, message_id)
         sent.sent_at, sent.failure = datetime.now(UTC), ""

@@ -6,10 +6,10 @@ import hashlib
 import secrets
 from collections.abc import Iterable, Iterator
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.redact import Legend
 from sealpacket.core.secretbox import decrypt, decrypt_range, encrypt, encrypt_stream
-from sealpacket.services.house import House
 from sealpacket.store.models import Packet
 
 LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE = "legend key", "placeholder key"
@@ -18,20 +18,20 @@ _PLAIN = (b"{", b"[")
 """How legends begin that were written before each packet had a key: JSON, under the house's key alone."""
 
 
-def new_key(house: House) -> tuple[bytes, str]:
+def new_key(app: AppContext) -> tuple[bytes, str]:
     """A packet's key, sealed for the database, and its fingerprint (SHA-256, the first 16 bytes in hex)."""
     key = secrets.token_bytes(32)
-    return encrypt(house.ring, key, LEGEND_KEY_PURPOSE), fingerprint(key)
+    return encrypt(app.ring, key, LEGEND_KEY_PURPOSE), fingerprint(key)
 
 
-def new_placeholder_key(house: House) -> bytes:
+def new_placeholder_key(app: AppContext) -> bytes:
     """A key for a packet's placeholders, sealed for the database."""
-    return encrypt(house.ring, secrets.token_bytes(32), PLACEHOLDER_KEY_PURPOSE)
+    return encrypt(app.ring, secrets.token_bytes(32), PLACEHOLDER_KEY_PURPOSE)
 
 
-def placeholder_key_of(house: House, packet: Packet) -> bytes:
+def placeholder_key_of(app: AppContext, packet: Packet) -> bytes:
     """The key of a packet's placeholders."""
-    return decrypt(house.ring, packet.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE)
+    return decrypt(app.ring, packet.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE)
 
 
 def fingerprint(key: bytes) -> str:
@@ -39,7 +39,7 @@ def fingerprint(key: bytes) -> str:
     return hashlib.sha256(b"sealpacket legend key" + key).hexdigest()[:32]
 
 
-def key_of(house: House, packet: Packet) -> bytes:
+def key_of(app: AppContext, packet: Packet) -> bytes:
     """The packet's legend key. Raises Conflict once it is destroyed."""
     if packet.legend_destroyed_at is not None:
         raise Conflict(
@@ -48,18 +48,18 @@ def key_of(house: House, packet: Packet) -> bytes:
             code="legend-destroyed",
         )
     if packet.legend_key_sealed is None:  # a packet from before there were such keys
-        packet.legend_key_sealed, _ = new_key(house)
-    return decrypt(house.ring, packet.legend_key_sealed, LEGEND_KEY_PURPOSE)
+        packet.legend_key_sealed, _ = new_key(app)
+    return decrypt(app.ring, packet.legend_key_sealed, LEGEND_KEY_PURPOSE)
 
 
-def put(house: House, key: bytes, blocks: Iterable[bytes]) -> str:
+def put(app: AppContext, key: bytes, blocks: Iterable[bytes]) -> str:
     """Keep a part of a legend under the packet's key; gives the blob's name."""
-    return house.blobs.put(encrypt_stream(key, blocks, _CONTENT)).name
+    return app.blobs.put(encrypt_stream(key, blocks, _CONTENT)).name
 
 
-def read(house: House, key: bytes, blob: str) -> Iterator[bytes]:
+def read(app: AppContext, key: bytes, blob: str) -> Iterator[bytes]:
     """A part of a legend in clear, in blocks."""
-    with house.blobs.as_file(blob) as path, path.open("rb") as kept:
+    with app.blobs.as_file(blob) as path, path.open("rb") as kept:
         if kept.peek(1).startswith(_PLAIN):
             yield kept.read()
             return
@@ -71,10 +71,10 @@ def read(house: House, key: bytes, blob: str) -> Iterator[bytes]:
         yield from decrypt_range(key, read_at, path.stat().st_size, purpose=_CONTENT)
 
 
-def of_exhibits(house: House, key: bytes, packet: Packet) -> Legend:
+def of_exhibits(app: AppContext, key: bytes, packet: Packet) -> Legend:
     """The legend of all exhibits together."""
     legend = Legend()
     for exhibit in packet.exhibits:
         if exhibit.legend_blob:
-            legend.merge(Legend.read(read(house, key, exhibit.legend_blob)))
+            legend.merge(Legend.read(read(app, key, exhibit.legend_blob)))
     return legend

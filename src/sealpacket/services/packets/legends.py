@@ -12,8 +12,8 @@ from typing import Any
 
 from sqlalchemy import func, select
 
+from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict
-from sealpacket.services.house import WORKER, Actor, House
 from sealpacket.services.packets import typed, workbench
 from sealpacket.services.packets.legend_keys import fingerprint, key_of
 from sealpacket.store.models import Packet, RedactionDecision
@@ -21,12 +21,12 @@ from sealpacket.store.models import Packet, RedactionDecision
 MOST_SHOWN = 20_000
 
 
-def open_legend(house: House, actor: Actor, number: str, reason: str) -> dict[str, Any]:
+def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> dict[str, Any]:
     """What each placeholder stands for, and what the desk said in clear; the custody log notes who, and why."""
-    with house.act(actor, "legend opened", f"packet {number}", reason=reason) as act:
-        packet = workbench.find_packet(act.session, number)
-        legend = typed.whole_legend(house, act.session, packet)
-        act.detail["placeholders"] = total = len(legend)
+    with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
+        packet = workbench.find_packet(tx.session, number)
+        legend = typed.whole_legend(app, tx.session, packet)
+        tx.detail["placeholders"] = total = len(legend)
         texts = legend.resolve(message.text for message in packet.messages)
         return {
             "total": total,
@@ -40,26 +40,26 @@ def open_legend(house: House, actor: Actor, number: str, reason: str) -> dict[st
         }
 
 
-def destroy(house: House, actor: Actor, number: str) -> dict[str, Any]:
+def destroy(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
     """Destroy the legend of a packet that is over, now. Raises Conflict for one that is not, or has none any more."""
-    with house.act(actor, "legend key destroyed", f"packet {number}") as act:
-        packet = workbench.find_packet(act.session, number, lock=True)
-        key = key_of(house, packet)
+    with app.transaction(actor, "legend key destroyed", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        key = key_of(app, packet)
         if packet.life != "settled":
             raise Conflict(
                 f"{packet.number} is {packet.life}: its legend is needed to read what the desk answers.",
                 "Destroy it when the packet is settled.", code="not-over",
             )  # fmt: skip
-        act.detail = _forget(house, act.session, packet, key)
+        tx.detail = _forget(app, tx.session, packet, key)
         return {"number": packet.number, "destroyed_at": packet.legend_destroyed_at, "fingerprint": fingerprint(key)}
 
 
-def _forget(house: House, session: Any, packet: Packet, key: bytes) -> dict[str, Any]:
+def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[str, Any]:
     """Forget the keys and all that was kept under them; what stays for the custody log."""
     packet.legend_key_sealed, packet.placeholder_key_sealed = None, b""
     packet.legend_destroyed_at = datetime.now(UTC).replace(microsecond=0)
     for exhibit in packet.exhibits:
-        house.forget(session, exhibit.legend_blob, exhibit.values_blob)
+        app.forget(session, exhibit.legend_blob, exhibit.values_blob)
         exhibit.legend_blob = exhibit.values_blob = None
     for decision in session.scalars(select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)):
         decision.value_sealed = None
@@ -67,16 +67,16 @@ def _forget(house: House, session: Any, packet: Packet, key: bytes) -> dict[str,
     return {"fingerprint": fingerprint(key), "exhibits": len(packet.exhibits)}
 
 
-def destroy_due(house: House) -> int:
+def destroy_due(app: AppContext) -> int:
     """Destroy the legends of packets that were settled longer ago than the house keeps them; gives how many."""
-    before = datetime.now(UTC) - timedelta(days=house.settings.legend_days)
+    before = datetime.now(UTC) - timedelta(days=app.settings.legend_days)
     ended = func.coalesce(Packet.settled_at, Packet.followed_at, Packet.lodged_at)
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         due = Packet.life == "settled", ended < before, Packet.legend_destroyed_at.is_(None)
         numbers = list(session.scalars(select(Packet.number).where(*due).order_by(ended).limit(500)))
     done = 0
     for number in numbers:
         with suppress(Conflict):  # its desk opened it again meanwhile, or a person was faster
-            destroy(house, WORKER, number)
+            destroy(app, WORKER, number)
             done += 1
     return done

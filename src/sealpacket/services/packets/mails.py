@@ -13,11 +13,11 @@ from typing import Any
 
 from sqlalchemy import delete, func, select
 
+from sealpacket.app.context import WORKER, AppContext
 from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid, Unavailable
 from sealpacket.core.sheets.checks.result import say_size
 from sealpacket.core.sheets.writing.mail import read_labels
-from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets.addresses import packet_of
 from sealpacket.services.packets.following import take_in
 from sealpacket.services.packets.workbench import find_packet
@@ -32,37 +32,37 @@ _HOUR, _DAY = timedelta(hours=1), timedelta(days=1)
 class Post:
     """Takes mails in for the mail gate."""
 
-    def __init__(self, house: House) -> None:
-        self._house = house
+    def __init__(self, app: AppContext) -> None:
+        self._app = app
 
     def wants(self, address: str) -> bool:
         """Only an address that we made for a packet: nobody can write to one that was not given out."""
-        return packet_of(self._house, address) is not None
+        return packet_of(self._app, address) is not None
 
     def take(self, address: str, data: bytes) -> None:
         """Take in a mail of the packet's desk. The whole mail is kept, encrypted, beside its message.
 
         Raises Unavailable when more comes than a desk writes, so that it comes again later.
         """
-        number = packet_of(self._house, address)
+        number = packet_of(self._app, address)
         if number is None:
             raise Invalid("The mail is for nobody here.", "Check the address.", code="no-mailbox")
-        _count(self._house, number, len(data))
+        _count(self._app, number, len(data))
         tree = read_mail(data)
-        stored = self._house.blobs.put((data,))
+        stored = self._app.blobs.put((data,))
         try:
-            used = take_in(self._house, WORKER, number, tree, stored.name)
+            used = take_in(self._app, WORKER, number, tree, stored.name)
         except BaseException:
-            self._house.blobs.remove(stored.name)
+            self._app.blobs.remove(stored.name)
             raise
         if not used:  # it came before
-            self._house.blobs.remove(stored.name)
+            self._app.blobs.remove(stored.name)
 
 
-def _count(house: House, number: str, octets: int) -> None:
+def _count(app: AppContext, number: str, octets: int) -> None:
     """Note that a mail came for a packet. Raises Unavailable beyond the limits."""
     now = datetime.now(UTC)
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(delete(MailCount).where(MailCount.at < now - _DAY))
         packet = find_packet(session, number, lock=True)
         mine = select(func.count(), func.coalesce(func.sum(MailCount.octets), 0)).where(

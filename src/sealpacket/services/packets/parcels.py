@@ -11,10 +11,10 @@ from typing import IO, Any
 
 from pydantic import BaseModel
 
+from sealpacket.app.context import AppContext
 from sealpacket.channels import Outgoing
 from sealpacket.core.sheets import Sheet, fill, names_of, seal_to
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
-from sealpacket.services.house import House
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.workbench import DRAFT, Workbench
 from sealpacket.store.models import Exhibit
@@ -49,29 +49,29 @@ def _plain_facts(bench: Workbench) -> dict[str, Any]:
 
 
 def parcel_files(
-    house: House, sheet: Sheet, exhibits: list[Exhibit], names: FileNames, sealed_at: datetime | None
+    app: AppContext, sheet: Sheet, exhibits: list[Exhibit], names: FileNames, sealed_at: datetime | None
 ) -> list[Outgoing]:
     """The files of a packet as they leave."""
     if names.archive and exhibits:
-        files = [_file(names.archive, _packed(house, exhibits, names.files, sealed_at))]
+        files = [_file(names.archive, _packed(app, exhibits, names.files, sealed_at))]
     else:
-        files = [_copy(house, exhibit, name) for exhibit, name in zip(exhibits, names.files, strict=True)]
+        files = [_copy(app, exhibit, name) for exhibit, name in zip(exhibits, names.files, strict=True)]
     certificate = sheet.attachments.encrypt_to
     return [_enveloped(certificate, file) for file in files] if certificate else files
 
 
-def _copy(house: House, exhibit: Exhibit, name: str) -> Outgoing:
+def _copy(app: AppContext, exhibit: Exhibit, name: str) -> Outgoing:
     """One outgoing copy, going on where an earlier try broke off."""
     blob, size, sha256 = leaving(exhibit)
 
     def remember(location: str) -> None:
-        with house.database.transaction() as session:
+        with app.database.transaction() as session:
             session.get_one(Exhibit, exhibit.id).upload = location
 
-    return Outgoing(name, size, sha256, lambda start: house.blobs.read(blob, start), exhibit.upload, remember)
+    return Outgoing(name, size, sha256, lambda start: app.blobs.read(blob, start), exhibit.upload, remember)
 
 
-def _packed(house: House, exhibits: list[Exhibit], names: list[str], at: datetime | None) -> IO[bytes]:
+def _packed(app: AppContext, exhibits: list[Exhibit], names: list[str], at: datetime | None) -> IO[bytes]:
     """A ZIP of the copies. The same copies give the same bytes: its times are those of the seal."""
     moment = (at.year, at.month, at.day, at.hour, at.minute, at.second) if at else (1980, 1, 1, 0, 0, 0)
     packed: IO[bytes] = tempfile.SpooledTemporaryFile(max_size=_IN_MEMORY)  # noqa: SIM115 - ends with its Outgoing
@@ -81,7 +81,7 @@ def _packed(house: House, exhibits: list[Exhibit], names: list[str], at: datetim
             info = zipfile.ZipInfo(name, moment)
             info.compress_type, info.external_attr, info.file_size = zipfile.ZIP_DEFLATED, 0o644 << 16, size
             with archive.open(info, "w") as file:
-                for block in house.blobs.read(blob):
+                for block in app.blobs.read(blob):
                     file.write(block)
     return packed
 

@@ -14,6 +14,7 @@ from typing import Any, NamedTuple
 import structlog
 from sqlalchemy import select
 
+from sealpacket.app.context import WORKER, AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.core.redact import (
     Catalogue,
@@ -28,7 +29,6 @@ from sealpacket.core.redact.engine import Dropped
 from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of, still_there
 from sealpacket.core.redact.readers import HEAD, TOO_MUCH_MEMORY, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
-from sealpacket.services.house import WORKER, House
 from sealpacket.services.packets import boxes, legend_keys, typed, workbench
 from sealpacket.services.packets.catalogues import catalogue_for, packet_plan, placeholders_of
 from sealpacket.store.models import Exhibit, Packet
@@ -73,32 +73,32 @@ class _Weight:
         self.octets += len(packer.flush())
 
 
-def redact_exhibit(house: House, exhibit_id: str) -> None:
+def redact_exhibit(app: AppContext, exhibit_id: str) -> None:
     """Make the outgoing copy of an exhibit, then check all of the packet's copies for leaks.
 
     Runs in a worker, one job for each packet at a time. Whatever happens, the exhibit ends ready, held or failed.
     """
-    work = _begin(house, exhibit_id)
+    work = _begin(app, exhibit_id)
     if work is None:
         return
     try:
-        with _held_as_it_ends(house, exhibit_id):
-            _make_copy(house, exhibit_id, work, work.catalogue)
-            _settle_leaks(house, work)
+        with _held_as_it_ends(app, exhibit_id):
+            _make_copy(app, exhibit_id, work, work.catalogue)
+            _settle_leaks(app, work)
     except DatabaseUnreachable:
         raise
     except MemoryError:
-        _end(house, exhibit_id, "held", TOO_MUCH_MEMORY)
+        _end(app, exhibit_id, "held", TOO_MUCH_MEMORY)
     except Exception as error:
         log.error("redaction failed", exhibit=exhibit_id, error=type(error).__name__)
-        _end(house, exhibit_id, "failed", f"The redaction broke off ({type(error).__name__}).")
+        _end(app, exhibit_id, "failed", f"The redaction broke off ({type(error).__name__}).")
         raise
 
 
-def give_up(house: House, exhibit_id: str) -> None:
+def give_up(app: AppContext, exhibit_id: str) -> None:
     """Hold an exhibit whose redaction took its process down too often."""
     _end(
-        house,
+        app,
         exhibit_id,
         "held",
         "It cannot be looked into: its redaction broke off three times, each time unforeseen.",
@@ -106,59 +106,57 @@ def give_up(house: House, exhibit_id: str) -> None:
 
 
 @contextmanager
-def _held_as_it_ends(house: House, exhibit_id: str) -> Iterator[None]:
+def _held_as_it_ends(app: AppContext, exhibit_id: str) -> Iterator[None]:
     """What no copy can be made of ends as held, with the reason."""
     try:
         yield
     except Dropped as dropped:
-        _end(house, exhibit_id, "held", str(dropped), dropped=True)
+        _end(app, exhibit_id, "held", str(dropped), dropped=True)
     except Held as held:
-        _end(house, exhibit_id, "held", str(held))
+        _end(app, exhibit_id, "held", str(held))
 
 
-def _begin(house: House, exhibit_id: str) -> _Work | None:
-    with house.database.transaction() as session:
+def _begin(app: AppContext, exhibit_id: str) -> _Work | None:
+    with app.database.transaction() as session:
         exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None or exhibit.original_blob is None or exhibit.packet.life not in workbench.DRAFT:
             return None
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
         packet = exhibit.packet
-        number, plan = packet_plan(house, session, packet)
-        bench = workbench.lay_out(house, session, packet)
+        number, plan = packet_plan(app, session, packet)
+        bench = workbench.lay_out(app, session, packet)
         return _Work(
-            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue_for(house, session, bench, plan),
-            placeholders_of(house, packet, plan), legend_keys.key_of(house, packet), workbench.is_archived(packet),
+            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue_for(app, session, bench, plan),
+            placeholders_of(app, packet, plan), legend_keys.key_of(app, packet), workbench.is_archived(packet),
             number, plan.searchable, boxes.drawn_by_page(exhibit),
         )  # fmt: skip
 
 
-def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
+def _make_copy(app: AppContext, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
     doing = Work(
-        catalogue, work.placeholders, progress=_Progress(house, exhibit_id), drawn=work.drawn,
+        catalogue, work.placeholders, progress=_Progress(app, exhibit_id), drawn=work.drawn,
         searchable=work.searchable,
     )  # fmt: skip
-    head = b"".join(house.blobs.read(work.original, 0, HEAD))
+    head = b"".join(app.blobs.read(work.original, 0, HEAD))
     as_text = is_plain_text(head, work.name)
     with tempfile.SpooledTemporaryFile(max_size=8 << 20) as notes:
         doing.note = notes.write
-        blocks = stream_text(house.blobs.read(work.original), doing) if as_text else _other(house, work, doing)
+        blocks = stream_text(app.blobs.read(work.original), doing) if as_text else _other(app, work, doing)
         weight = _Weight()
-        copy = house.blobs.put(weight.through(blocks) if work.archived else blocks)
+        copy = app.blobs.put(weight.through(blocks) if work.archived else blocks)
         notes.seek(0)
-        findings = house.blobs.put(iter(lambda: notes.read(1 << 16), b""))
+        findings = app.blobs.put(iter(lambda: notes.read(1 << 16), b""))
     outcome = doing.outcome
-    legend = legend_keys.put(house, work.legend_key, outcome.legend.blocks())
-    values = legend_keys.put(house, work.legend_key, [_by_value(outcome.legend)])
-    with house.act(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as act:
-        exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
+    legend = legend_keys.put(app, work.legend_key, outcome.legend.blocks())
+    values = legend_keys.put(app, work.legend_key, [_by_value(outcome.legend)])
+    with app.transaction(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as tx:
+        exhibit = tx.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
-            act.worth_noting = False
+            tx.worth_noting = False
             for new in (copy.name, findings.name, values, legend):
-                house.blobs.remove(new)
+                app.blobs.remove(new)
             return
-        house.forget(
-            act.session, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob
-        )
+        app.forget(tx.session, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob)
         exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
         exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values, legend
         exhibit.marks = [(0, 1), *outcome.marks] if as_text else None
@@ -180,7 +178,7 @@ def _make_copy(house: House, exhibit_id: str, work: _Work, catalogue: Catalogue)
             "times_moved": work.placeholders.shift is not None,
             "boxes_drawn": sum(map(len, work.drawn.values())),
         }
-        act.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
+        tx.detail |= {"counts": exhibit.report["counts"], "outgoing_sha256": copy.sha256}
 
 
 def _by_value(legend: Legend) -> bytes:
@@ -189,10 +187,10 @@ def _by_value(legend: Legend) -> bytes:
     return json.dumps([[p.decode("latin-1"), o.decode("latin-1"), n] for p, o, n in rows]).encode()
 
 
-def _other(house: House, work: _Work, doing: Work) -> Iterator[bytes]:
+def _other(app: AppContext, work: _Work, doing: Work) -> Iterator[bytes]:
     """The copy of what is no plain text, made by the reader for its kind. Raises Held."""
     doing.note = None
-    with house.blobs.as_file(work.original) as path, path.open("rb") as source, tempfile.TemporaryFile() as copy:
+    with app.blobs.as_file(work.original) as path, path.open("rb") as source, tempfile.TemporaryFile() as copy:
         copy_file(source, copy, doing, work.name)
         copy.seek(0)
         yield from iter(lambda: copy.read(1 << 20), b"")
@@ -201,29 +199,29 @@ def _other(house: House, work: _Work, doing: Work) -> Iterator[bytes]:
 class _Progress:
     """Writes down how far a redaction has come, about twice a second."""
 
-    def __init__(self, house: House, exhibit_id: str) -> None:
-        self._house, self._id, self._last = house, exhibit_id, time.monotonic()
+    def __init__(self, app: AppContext, exhibit_id: str) -> None:
+        self._app, self._id, self._last = app, exhibit_id, time.monotonic()
 
     def __call__(self, done: int) -> None:
         if time.monotonic() - self._last < 0.5:
             return
         self._last = time.monotonic()
-        with self._house.database.transaction() as session:
+        with self._app.database.transaction() as session:
             exhibit = session.get(Exhibit, self._id)
             if exhibit is not None:
                 exhibit.done = done
 
 
-def _settle_leaks(house: House, work: _Work) -> None:
+def _settle_leaks(app: AppContext, work: _Work) -> None:
     """Check every copy of the packet against all originals; redact again with what was found, at most twice."""
     wider = work.catalogue
     keep = wider.kept_values()
     for mend in range(MENDS + 1):
-        legend, copies = _copies(house, work)
+        legend, copies = _copies(app, work)
         suspects = {one.ident: Suspects() for one in copies}
         for check in checks_of(legend, keep):
             for one in copies:
-                with house.blobs.as_file(one.copy) as path, path.open("rb") as copy:
+                with app.blobs.as_file(one.copy) as path, path.open("rb") as copy:
                     suspects[one.ident].merge(check.file(copy))
                 suspects[one.ident].goes_on(check.stream([one.goes_as.encode()]))
         reports = reports_of(legend, suspects)
@@ -231,13 +229,13 @@ def _settle_leaks(house: House, work: _Work) -> None:
         if not dirty or mend == MENDS:
             # Only now: while one copy leaks, none that came with it may look ready to be sealed.
             for ident, report in reports.items():
-                _note_check(house, ident, report)
+                _note_check(app, ident, report)
             return
         leaks = (leak for report in reports.values() for leak in report.leaks)
         wider = wider.with_values({(leak.kind, leak.original) for leak in leaks})
         for one in dirty:
-            with _held_as_it_ends(house, one.ident):
-                _make_copy(house, one.ident, one.work, wider)
+            with _held_as_it_ends(app, one.ident):
+                _make_copy(app, one.ident, one.work, wider)
 
 
 class _Copy(NamedTuple):
@@ -249,15 +247,15 @@ class _Copy(NamedTuple):
     work: _Work
 
 
-def _copies(house: House, work: _Work) -> tuple[Legend, list[_Copy]]:
+def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
     """The packet's whole legend, what was typed included, and every exhibit that has a copy.
 
     One that waits to be redacted again, or of which no copy could be made any more, is left out: its copy is of
     yesterday. Its own turn checks all of them.
     """
     copies: list[_Copy] = []
-    with house.database.transaction() as session:
-        legend = typed.typed_legend(house, session, session.get_one(Packet, work.packet_id))
+    with app.database.transaction() as session:
+        legend = typed.typed_legend(app, session, session.get_one(Packet, work.packet_id))
         query = select(Exhibit).where(
             Exhibit.packet_id == work.packet_id,
             Exhibit.legend_blob.is_not(None),
@@ -272,13 +270,13 @@ def _copies(house: House, work: _Work) -> tuple[Legend, list[_Copy]]:
             if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob
         ]  # fmt: skip
     for kept, one in found:
-        legend.merge(Legend.read(legend_keys.read(house, work.legend_key, kept)))
+        legend.merge(Legend.read(legend_keys.read(app, work.legend_key, kept)))
         copies.append(one)
     return legend, copies
 
 
-def _note_check(house: House, exhibit_id: str, report: LeakReport) -> None:
-    with house.database.transaction() as session:
+def _note_check(app: AppContext, exhibit_id: str, report: LeakReport) -> None:
+    with app.database.transaction() as session:
         exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is not None and exhibit.state != "waiting":
             exhibit.leaks, exhibit.state = len(report.leaks), "ready"
@@ -291,12 +289,12 @@ def _note_check(house: House, exhibit_id: str, report: LeakReport) -> None:
             exhibit.report = {**(exhibit.report or {}), "leak_check": check}
 
 
-def _end(house: House, exhibit_id: str, state: str, reason: str, *, dropped: bool = False) -> None:
-    with house.act(WORKER, f"exhibit {state}", "exhibit", reason=reason) as act:
-        exhibit = act.session.get(Exhibit, exhibit_id, with_for_update=True)
+def _end(app: AppContext, exhibit_id: str, state: str, reason: str, *, dropped: bool = False) -> None:
+    with app.transaction(WORKER, f"exhibit {state}", "exhibit", reason=reason) as tx:
+        exhibit = tx.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
-            act.worth_noting = False
+            tx.worth_noting = False
             return
         exhibit.state, exhibit.reason = state, reason
         exhibit.report = {**(exhibit.report or {}), "dropped": dropped}
-        act.subject, act.detail["name"] = f"packet {exhibit.packet.number}", exhibit.name
+        tx.subject, tx.detail["name"] = f"packet {exhibit.packet.number}", exhibit.name

@@ -6,44 +6,44 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.sheets import Sheet, SheetDifference, differences, known_for
 from sealpacket.core.sheets.difference import dropped
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.desks import parsed
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import showing, workbench
 from sealpacket.store.models import DeskSheet, Packet
 
 
-def what_changes(house: House, number: str) -> dict[str, Any]:
+def what_changes(app: AppContext, number: str) -> dict[str, Any]:
     """What the newer sheet would change for a draft. Raises Conflict if there is none."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        newest, new, known = _newest(house, session, packet)
+        newest, new, known = _newest(app, session, packet)
         return {"have": packet.sheet.number if packet.sheet else 0, "newest": newest.number,
                 "differences": _told(packet, new, known)}  # fmt: skip
 
 
-def bring_along(house: House, actor: Actor, number: str, version: int | None) -> dict[str, Any]:
+def bring_along(app: AppContext, actor: Actor, number: str, version: int | None) -> dict[str, Any]:
     """Make the draft one of the newer sheet; answers that it cannot take fall away, and are told in the custody log."""
-    with house.act(actor, "sheet renewed", f"packet {number}") as act:
-        packet = workbench.in_draft(act.session, number, version)
-        newest, new, known = _newest(house, act.session, packet)
+    with app.transaction(actor, "sheet renewed", f"packet {number}") as tx:
+        packet = workbench.in_draft(tx.session, number, version)
+        newest, new, known = _newest(app, tx.session, packet)
         gone = dropped(new, packet.answers, known)
-        act.detail = {"version": newest.number, "dropped": gone}
+        tx.detail = {"version": newest.number, "dropped": gone}
         packet.answers = {ident: value for ident, value in packet.answers.items() if ident not in gone}
         packet.sheet = newest
-        act.session.flush()
-        return showing.show(workbench.lay_out(house, act.session, packet))
+        tx.session.flush()
+        return showing.show(workbench.lay_out(app, tx.session, packet))
 
 
-def _newest(house: House, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
+def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
     newest = packet.sheet.desk.sheets[-1] if packet.sheet else None
     if newest is None or packet.sheet is None or newest.number <= packet.sheet.number:
         raise Conflict(f"{packet.number} has the newest sheet of its desk.", "Nothing is to be brought along.",
                        code="newest-sheet")  # fmt: skip
-    bench = workbench.lay_out(house, session, packet)
+    bench = workbench.lay_out(app, session, packet)
     return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
 
 

@@ -12,11 +12,11 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from typing import Any, overload
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact.engine import RECORD, UNSURE
 from sealpacket.core.redact.placeholders import as_written
-from sealpacket.services.house import House
 from sealpacket.services.packets import legend_keys, workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.store.models import Exhibit
@@ -104,18 +104,18 @@ _DOUBTED = re.compile(rb"[\x80-\xff]")
 """The kind of a finding with UNSURE added."""
 
 
-def values(house: House, number: str, name: str, *, kind: str, q: str, limit: int) -> dict[str, Any]:
+def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit: int) -> dict[str, Any]:
     """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         exhibit = find_exhibit(packet, name)
         if exhibit.state != "ready" or exhibit.values_blob is None:
             raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
-        key = legend_keys.key_of(house, packet)
+        key = legend_keys.key_of(app, packet)
     wanted = q.casefold()
     found = [
         (label, original.encode("latin-1").decode("utf-8", "replace"), times)
-        for label, original, times in json.loads(b"".join(legend_keys.read(house, key, exhibit.values_blob)))
+        for label, original, times in json.loads(b"".join(legend_keys.read(app, key, exhibit.values_blob)))
         if not kind or label[1 : label.index(":")] == kind
     ]
     found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
@@ -134,14 +134,14 @@ def values(house: House, number: str, name: str, *, kind: str, q: str, limit: in
 
 
 def review(
-    house: House, number: str, name: str, *, at: int, kind: str, lines: int, placeholder: str = "", line: int = 0
+    app: AppContext, number: str, name: str, *, at: int, kind: str, lines: int, placeholder: str = "", line: int = 0
 ) -> dict[str, Any]:
     """A window of `lines` lines around finding `at` (from 0), or from `line` (from 1) on, original beside outgoing.
 
     Findings that are not certain come first, then the others, each in order. `kind` leaves those of one kind, or those
     that are `doubtful`; `placeholder` those of one value.
     """
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
         if exhibit.state != "ready" or not (exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob):
             raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
@@ -150,45 +150,45 @@ def review(
             f"{name} is no text that could be shown line by line.", "Open its outgoing copy to look at it.",
             code="no-lines",
         )  # fmt: skip
-    records = Findings(house.blobs.read_all(exhibit.findings_blob))
+    records = Findings(app.blobs.read_all(exhibit.findings_blob))
     counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
     if kind and kind not in (DOUBTFUL, *KINDS):
         raise Invalid(f"There is no kind {kind}.", f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.", field="kind")
     chosen: Sequence[int] = (
-        _of_value(house, exhibit.outgoing_blob, records, records.of(kind), placeholder.encode())
+        _of_value(app, exhibit.outgoing_blob, records, records.of(kind), placeholder.encode())
         if placeholder
         else records.to_look_at(kind)
     )
     place = min(max(at, 0), len(chosen) - 1) if chosen else None
     start, first_line = 0, 1
     if line:
-        start, first_line = _line_start(house, exhibit, line)
+        start, first_line = _line_start(app, exhibit, line)
     elif place is not None:
         middle = records[chosen[place]]
-        start, first_line = _window_start(house, exhibit.original_blob, middle[0], middle[4], lines // 2)
-    window = _lines(house, exhibit, records, start, first_line, lines)
+        start, first_line = _window_start(app, exhibit.original_blob, middle[0], middle[4], lines // 2)
+    window = _lines(app, exhibit, records, start, first_line, lines)
     return {
         "findings": len(chosen),
         "doubtful": records.doubtful,
         "at": place,
         "line": records[chosen[place]][4] if place is not None else 1,
-        "focus": _focus(house, exhibit, records[chosen[place]]) if place is not None else None,
+        "focus": _focus(app, exhibit, records[chosen[place]]) if place is not None else None,
         "lines": window,
         "all_lines": int((exhibit.report or {}).get("lines") or 0) + 1,
         "counts": dict(sorted(counts.items())),
     }
 
 
-def _focus(house: House, exhibit: Exhibit, record: Any) -> dict[str, Any]:
+def _focus(app: AppContext, exhibit: Exhibit, record: Any) -> dict[str, Any]:
     """The finding in the middle: what stood there and what goes out."""
     offset, length, out, out_length = record[:4]
-    value = b"".join(house.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN)))
-    instead = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length))
+    value = b"".join(app.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN)))
+    instead = b"".join(app.blobs.read(str(exhibit.outgoing_blob), out, out + out_length))
     return {"kind": _kind_of(record), "value": _shown(value), "placeholder": instead.decode("ascii", "replace"),
             "sure": not record[5] & UNSURE}  # fmt: skip
 
 
-def _of_value(house: House, blob: str, records: Findings, chosen: Sequence[int], wanted: bytes) -> list[int]:
+def _of_value(app: AppContext, blob: str, records: Findings, chosen: Sequence[int], wanted: bytes) -> list[int]:
     """Those findings that became this placeholder: the outgoing copy is read once, from the first to the last."""
     found: list[int] = []
     here, begin = b"", 0
@@ -197,7 +197,7 @@ def _of_value(house: House, blob: str, records: Findings, chosen: Sequence[int],
         if length != len(wanted):
             continue
         if out + length > begin + len(here):
-            begin, here = out, b"".join(house.blobs.read(blob, out, out + (1 << 20)))
+            begin, here = out, b"".join(app.blobs.read(blob, out, out + (1 << 20)))
         if here[out - begin : out - begin + length] == wanted:
             found.append(place)
     return found
@@ -211,10 +211,10 @@ _AROUND = 16 << 10
 _LONGEST_SHOWN = 2000
 
 
-def _window_start(house: House, blob: str, offset: int, line: int, above: int) -> tuple[int, int]:
+def _window_start(app: AppContext, blob: str, offset: int, line: int, above: int) -> tuple[int, int]:
     """Where the line starts that stands `above` lines over this offset, and its number."""
     begin = max(offset - _AROUND, 0)
-    before = b"".join(house.blobs.read(blob, begin, offset))
+    before = b"".join(app.blobs.read(blob, begin, offset))
     pos, number = len(before), line
     for _ in range(above + 1):
         cut = before.rfind(b"\n", 0, pos)
@@ -224,13 +224,13 @@ def _window_start(house: House, blob: str, offset: int, line: int, above: int) -
     return begin + pos + 1, number + 1
 
 
-def _line_start(house: House, exhibit: Exhibit, line: int) -> tuple[int, int]:
+def _line_start(app: AppContext, exhibit: Exhibit, line: int) -> tuple[int, int]:
     """Where a line begins in the original, and its number: the last one if there are not so many."""
     marks = exhibit.marks or [[0, 1]]
     offset, number = marks[max(bisect_left(marks, line + 1, key=lambda mark: mark[1]) - 1, 0)]
     start = offset
     while number < line:
-        block = b"".join(house.blobs.read(str(exhibit.original_blob), offset, offset + _CHUNK))
+        block = b"".join(app.blobs.read(str(exhibit.original_blob), offset, offset + _CHUNK))
         if not block:
             break
         place = 0
@@ -242,10 +242,10 @@ def _line_start(house: House, exhibit: Exhibit, line: int) -> tuple[int, int]:
 
 
 def _lines(
-    house: House, exhibit: Exhibit, records: Findings, start: int, first_line: int, count: int
+    app: AppContext, exhibit: Exhibit, records: Findings, start: int, first_line: int, count: int
 ) -> list[dict[str, Any]]:
     """The lines from `start`, each as spans; a span that is masked says by what."""
-    text = b"".join(house.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
+    text = b"".join(app.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
     moved = bool((exhibit.report or {}).get("times_moved"))
     spans: list[dict[str, Any]] = []
     done, behind = 0, records.goes_to(start)
@@ -253,12 +253,12 @@ def _lines(
     def plain(to: int) -> dict[str, Any]:
         """What is not masked: as long in the copy, and the same unless times are moved."""
         here = text[done:to]
-        copy = b"".join(house.blobs.read(str(exhibit.outgoing_blob), behind, behind + len(here))) if moved else here
+        copy = b"".join(app.blobs.read(str(exhibit.outgoing_blob), behind, behind + len(here))) if moved else here
         return {"text": _shown(here), **({"goes": _shown(copy)} if copy != here else {})}
 
     for record in records.between(start, start + len(text)):
         offset, length, out, out_length = record[:4]
-        placeholder = b"".join(house.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode(
+        placeholder = b"".join(app.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode(
             "ascii", "replace"
         )
         at = offset - start

@@ -8,11 +8,11 @@ from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from typing import Any
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import Case, cases_of
 from sealpacket.services.desks import show_case
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import showing, typed, workbench
 from sealpacket.services.packets.bagging import BagTexts, bag_texts
 from sealpacket.services.packets.exhibits import leaving
@@ -21,13 +21,13 @@ from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, PacketCase
 
 
-def letter(house: House, number: str) -> dict[str, Any]:
+def letter(app: AppContext, number: str) -> dict[str, Any]:
     """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed.
 
     Beside it each typed text as it was typed and as it leaves.
     """
-    with house.database.transaction() as session:
-        bench = workbench.lay_out(house, session, workbench.find_packet(session, number), thorough=True)
+    with app.database.transaction() as session:
+        bench = workbench.lay_out(app, session, workbench.find_packet(session, number), thorough=True)
         if bench.sheet is None:
             raise Conflict("There is no desk yet to write to.", "Name the asset first.", code="no-desk")
         sheet, cases = bench.sheet, bench.cases()
@@ -38,13 +38,13 @@ def letter(house: House, number: str) -> dict[str, Any]:
         }  # fmt: skip
 
 
-def seal(house: House, actor: Actor, number: str, version: int | None = None) -> dict[str, Any]:
+def seal(app: AppContext, actor: Actor, number: str, version: int | None = None) -> dict[str, Any]:
     """Seal a draft that nothing stops any more. Raises Conflict with the stops that are left."""
     blob = None
     try:
-        with house.act(actor, "packet sealed", f"packet {number}") as act:
-            packet = in_draft(act.session, number, version)
-            bench = workbench.lay_out(house, act.session, packet, thorough=True)
+        with app.transaction(actor, "packet sealed", f"packet {number}") as tx:
+            packet = in_draft(tx.session, number, version)
+            bench = workbench.lay_out(app, tx.session, packet, thorough=True)
             if bench.stops or bench.sheet is None or bench.ruling is None:
                 raise Conflict(
                     f"{packet.number} cannot be sealed: {len(bench.stops)} stops are left.",
@@ -59,19 +59,19 @@ def seal(house: House, actor: Actor, number: str, version: int | None = None) ->
             packet.ruling = bench.ruling.model_dump(mode="json")
             packet.ruling_basis = bench.basis.model_dump(mode="json") if bench.basis else None
             packet.sealed_answers = [answer.model_dump(mode="json") for answer in bench.answers]
-            texts = bag_texts(house, act.session, bench, bench.sheet)
-            blob, digest, sealed = _bag(house, packet.number, packet, texts)
+            texts = bag_texts(app, tx.session, bench, bench.sheet)
+            blob, digest, sealed = _bag(app, packet.number, packet, texts)
             packet.bag_blob, packet.bag_sha256 = blob, digest
             packet.seal = {
                 "tag_manifest": sealed.tag_manifest, "key": sealed.key, "files": sealed.files, "octets": sealed.octets,
             }  # fmt: skip
             packet.life = "sealed"
             packet.lodge_state, packet.lodge_words = None, ""
-            act.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
-            act.session.flush()
+            tx.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
+            tx.session.flush()
             return showing.show(bench)
     except BaseException:
-        house.blobs.remove(blob)
+        app.blobs.remove(blob)
         raise
 
 
@@ -88,19 +88,19 @@ def _write_cases(packet: Packet, cases: tuple[Case, ...]) -> None:
     packet.cases = written
 
 
-def _bag(house: House, number: str, packet: Packet, texts: BagTexts) -> tuple[str, str, SealedBag]:
+def _bag(app: AppContext, number: str, packet: Packet, texts: BagTexts) -> tuple[str, str, SealedBag]:
     payload = [BagFile.of(path, content) for path, content in texts.documents.items()]
     for exhibit in packet.exhibits:
         blob, _, digest = leaving(exhibit)
-        payload.append(BagFile(f"exhibits/{exhibit.goes_as}", _reader(house, blob), digest))
-    return _stored(house, number, dict(texts.info), payload)
+        payload.append(BagFile(f"exhibits/{exhibit.goes_as}", _reader(app, blob), digest))
+    return _stored(app, number, dict(texts.info), payload)
 
 
-def _reader(house: House, blob: str) -> Callable[[], Iterator[bytes]]:
-    return lambda: house.blobs.read(blob)
+def _reader(app: AppContext, blob: str) -> Callable[[], Iterator[bytes]]:
+    return lambda: app.blobs.read(blob)
 
 
-def _stored(house: House, name: str, info: dict[str, str], payload: list[BagFile]) -> tuple[str, str, SealedBag]:
+def _stored(app: AppContext, name: str, info: dict[str, str], payload: list[BagFile]) -> tuple[str, str, SealedBag]:
     """Write the bag straight into an encrypted blob: a thread fills a short queue, the blob store empties it."""
     pipe: queue.Queue[bytes | BaseException | None] = queue.Queue(maxsize=16)
     result: list[SealedBag] = []
@@ -121,7 +121,7 @@ def _stored(house: House, name: str, info: dict[str, str], payload: list[BagFile
 
     def fill() -> None:
         try:
-            result.append(write_bag(Sink(), name, info, payload, house.seal_keys.current))
+            result.append(write_bag(Sink(), name, info, payload, app.seal_keys.current))
             pipe.put(None)
         except BrokenPipeError:
             return
@@ -137,34 +137,34 @@ def _stored(house: House, name: str, info: dict[str, str], payload: list[BagFile
     worker = threading.Thread(target=fill, name=f"bag {name}", daemon=True)
     worker.start()
     try:
-        stored = house.blobs.put(blocks())
+        stored = app.blobs.put(blocks())
     finally:
         abandoned.set()
         worker.join(timeout=5)
     return stored.name, stored.sha256, result[0]
 
 
-def bag(house: House, actor: Actor, number: str) -> tuple[str, Iterator[bytes]]:
+def bag(app: AppContext, actor: Actor, number: str) -> tuple[str, Iterator[bytes]]:
     """The sealed bag for download: its SHA-256 (hex) and its blocks."""
-    with house.act(actor, "bag fetched", f"packet {number}") as act:
-        packet = workbench.find_packet(act.session, number)
+    with app.transaction(actor, "bag fetched", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number)
         if not packet.bag_blob or not packet.bag_sha256:
             raise Conflict(f"{packet.number} is not sealed.", "Seal it first.", code="not-sealed")
-        return packet.bag_sha256, house.blobs.read(packet.bag_blob)
+        return packet.bag_sha256, app.blobs.read(packet.bag_blob)
 
 
-def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
+def reopen(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
     """Take a sealed or refused packet back to drafting. Its bag is deleted; the custody log keeps its sum."""
-    with house.act(actor, "packet reopened", f"packet {number}") as act:
-        packet = workbench.find_packet(act.session, number, lock=True)
+    with app.transaction(actor, "packet reopened", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
         if packet.life not in ("sealed", "refused") or packet.lodge_state in ("queued", "sending"):
             raise Conflict(
                 f"{packet.number} is {packet.life}; it cannot go back to drafting.",
                 "Only what is sealed and not on its way, or was refused, can be mended.",
                 code="not-reopenable",
             )
-        act.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
-        house.forget(act.session, packet.bag_blob)
+        tx.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
+        app.forget(tx.session, packet.bag_blob)
         packet.life, packet.turn = "drafting", "ours"
         packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_at = None
         packet.sealed_answers = packet.file_names = None
@@ -174,19 +174,19 @@ def reopen(house: House, actor: Actor, number: str) -> dict[str, Any]:
         packet.lodge_words = ""
         for exhibit in packet.exhibits:
             exhibit.upload = None
-        act.session.flush()
-        return showing.show(workbench.lay_out(house, act.session, packet))
+        tx.session.flush()
+        return showing.show(workbench.lay_out(app, tx.session, packet))
 
 
-def withdraw(house: House, actor: Actor, number: str, reason: str) -> dict[str, Any]:
+def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> dict[str, Any]:
     """Give a packet up before it is with the desk."""
-    with house.act(actor, "packet withdrawn", f"packet {number}", reason=reason) as act:
-        packet = workbench.find_packet(act.session, number, lock=True)
+    with app.transaction(actor, "packet withdrawn", f"packet {number}", reason=reason) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
         if packet.life not in ("drafting", "sealed", "refused") or packet.lodge_state in ("queued", "sending"):
             raise Conflict(
                 f"{packet.number} is {packet.life}; the desk has it.", "Write to the desk that it is settled.",
                 code="not-withdrawable",
             )  # fmt: skip
         packet.life, packet.turn = "withdrawn", "ours"
-        act.session.flush()
-        return showing.show(workbench.lay_out(house, act.session, packet))
+        tx.session.flush()
+        return showing.show(workbench.lay_out(app, tx.session, packet))

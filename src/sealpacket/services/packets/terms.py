@@ -7,14 +7,14 @@ from collections.abc import Iterator
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.redact import Term, host_terms, person_terms
 from sealpacket.core.redact.catalogue import ANYWHERE
-from sealpacket.services.house import House
 from sealpacket.services.register.kinds import PASSCODE
 from sealpacket.store.models import Asset, Contract, Person, Site
 
 
-def terms_of_register(house: House, session: Session) -> tuple[list[Term], set[str]]:
+def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], set[str]]:
     """People, places, hosts, addresses, serials, contract numbers and passcodes; and the domains of our own."""
     terms: list[Term] = []
     domains: set[str] = set()
@@ -34,7 +34,7 @@ def terms_of_register(house: House, session: Session) -> tuple[list[Term], set[s
         if _tells(number):
             terms.append(Term("contract", number, number.casefold()))
         if passcode is not None:
-            secret = house.open_value(passcode, PASSCODE.purpose)
+            secret = app.open_value(passcode, PASSCODE.purpose)
             terms.append(Term("secret", secret, secret, anywhere=len(secret) >= ANYWHERE))
     return terms, domains
 

@@ -8,13 +8,13 @@ from typing import Any
 
 from sqlalchemy import delete
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.channels import DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.coverage import Need
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, ProblemError, Unavailable
 from sealpacket.core.sheets import Sample, Sheet, has_stops, lint, read_reference, read_refusals, sample_packet
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.coverage import logins_of, rule_for
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets.known import facts_of, people_of
 from sealpacket.services.packets.lodging import login_of
 from sealpacket.services.register import KINDS
@@ -27,25 +27,25 @@ _UNFORESEEN = {
 }  # fmt: skip
 
 
-def try_sheet(house: House, actor: Actor, text: str, *, asset: str, need: Need, seed: int) -> dict[str, Any]:
+def try_sheet(app: AppContext, actor: Actor, text: str, *, asset: str, need: Need, seed: int) -> dict[str, Any]:
     """Have the worker lodge a sample packet of this sheet about an asset at its stand-in; `trial` says what came of it.
 
     Raises Conflict where no stand-in is configured: a sample is never sent to a real desk.
     """
     sheet = _usable(text)
-    _stand_in(house, sheet)
-    with house.act(actor, "sheet tried at its stand-in", f"desk {sheet.desk}", seed=seed) as act:
-        KINDS["asset"].find(act.session, asset)
+    _stand_in(app, sheet)
+    with app.transaction(actor, "sheet tried at its stand-in", f"desk {sheet.desk}", seed=seed) as tx:
+        KINDS["asset"].find(tx.session, asset)
         made = Trial(account_id=actor.account_id, wish={"yaml": text, "asset": asset, "need": need, "seed": seed})
-        act.session.add(made)
-        act.session.flush()
-        house.enqueue(act.session, TRY, {"trial": made.id}, made.id)
+        tx.session.add(made)
+        tx.session.flush()
+        app.enqueue(tx.session, TRY, {"trial": made.id}, made.id)
         return _shown(made)
 
 
-def trial(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+def trial(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
     """What came of a trial. Raises the ProblemError that kept it from being made."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         made = session.get(Trial, ident)
         if made is None or made.account_id != actor.account_id:
             raise NotFound("There is no such trial, or it was too long ago.", "Try the sheet again.")
@@ -60,33 +60,33 @@ def _shown(made: Trial) -> dict[str, Any]:
     return {"id": made.id, "done": made.result is not None, **empty, **(made.result or {})}
 
 
-def run_trial(house: House, ident: str) -> None:
+def run_trial(app: AppContext, ident: str) -> None:
     """Make a trial. The worker calls this."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         made = session.get(Trial, ident)
         if made is None or made.result is not None:
             return
         wish = dict(made.wish)
     try:
-        result = _tried(house, wish)
+        result = _tried(app, wish)
     except DatabaseUnreachable:
         raise
     except ProblemError as problem:
         result = {"problem": {"detail": problem.detail, "remedy": problem.remedy, "code": problem.code}}
     except Exception:
-        _keep(house, ident, {"problem": _UNFORESEEN})
+        _keep(app, ident, {"problem": _UNFORESEEN})
         raise
-    _keep(house, ident, result)
+    _keep(app, ident, result)
 
 
-def _keep(house: House, ident: str, result: dict[str, Any]) -> None:
-    with house.database.transaction() as session:
+def _keep(app: AppContext, ident: str, result: dict[str, Any]) -> None:
+    with app.database.transaction() as session:
         session.get_one(Trial, ident).result = result
 
 
-def forget_trials(house: House) -> None:
+def forget_trials(app: AppContext) -> None:
     """Forget trials of yesterday and before."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(delete(Trial).where(Trial.at < datetime.now(UTC) - timedelta(days=1)))
 
 
@@ -97,8 +97,8 @@ def _usable(text: str) -> Sheet:
     return sheet
 
 
-def _stand_in(house: House, sheet: Sheet) -> str:
-    address = house.settings.stand_ins.get(sheet.desk)
+def _stand_in(app: AppContext, sheet: Sheet) -> str:
+    address = app.settings.stand_ins.get(sheet.desk)
     if not address:
         raise Conflict(f"No stand-in is configured for {sheet.desk}.",
                        "Set its address in SEALPACKET_STAND_INS; a sample is never sent to the desk itself.",
@@ -106,12 +106,12 @@ def _stand_in(house: House, sheet: Sheet) -> str:
     return address
 
 
-def _tried(house: House, wish: dict[str, Any]) -> dict[str, Any]:
+def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
     sheet = _usable(wish["yaml"])
-    sample, login, number = _sample(house, sheet, wish["asset"], wish["need"], wish["seed"])
+    sample, login, number = _sample(app, sheet, wish["asset"], wish["need"], wish["seed"])
     shown = {"sent": sample.cases[0].body, "cases": len(sample.cases), "reference": None, "refusals": [], "words": ""}
     try:
-        with open_desk(sheet, _stand_in(house, sheet), login) as desk:
+        with open_desk(sheet, _stand_in(app, sheet), login) as desk:
             said = [
                 desk.lodge(Parcel(f"{number}/{place}", number, case, [])) for place, case in enumerate(sample.cases)
             ]
@@ -125,9 +125,9 @@ def _tried(house: House, wish: dict[str, Any]) -> dict[str, Any]:
     return {**shown, "reference": ", ".join(references) or None, "words": words}
 
 
-def _sample(house: House, sheet: Sheet, asset: str, need: Need, seed: int) -> tuple[Sample, Login, str]:
+def _sample(app: AppContext, sheet: Sheet, asset: str, need: Need, seed: int) -> tuple[Sample, Login, str]:
     number = f"T-{secrets.randbelow(10**6):06d}"
-    with house.database.transaction() as session, session.no_autoflush:
+    with app.database.transaction() as session, session.no_autoflush:
         thing = KINDS["asset"].find(session, asset)
         login = next(iter(logins_of(session, thing.vendor_id)), None)
         ruling = rule_for(session, thing, need, datetime.now(UTC).date(), login)
@@ -138,6 +138,6 @@ def _sample(house: House, sheet: Sheet, asset: str, need: Need, seed: int) -> tu
         facts = facts_of(packet, ruling, people_of(session))
         left_out = {"login.person", "site.contact", *WRITTEN_FACTS}
         known = {path: str(fact.value) for path, fact in facts.items() if path not in left_out}
-        way = login_of(house, packet)
+        way = login_of(app, packet)
         session.expunge_all()
     return sample_packet(sheet, seed, known), way, number

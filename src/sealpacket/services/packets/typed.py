@@ -14,6 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.outgoing import OutgoingText, RedactedText
 from sealpacket.core.redact import Catalogue, Legend, leak_check
 from sealpacket.core.redact.catalogue import ENGINE
@@ -21,7 +22,6 @@ from sealpacket.core.redact.leakcheck import Leak
 from sealpacket.core.redact.typed import TextRedactor, legend_of
 from sealpacket.core.secretbox import decrypt, encrypt
 from sealpacket.core.sheets import Typed, TypedText, typed_texts
-from sealpacket.services.house import House
 from sealpacket.services.packets import legend_keys
 from sealpacket.services.packets.catalogues import catalogue_for, kept_values, packet_plan, placeholders_of
 from sealpacket.services.packets.decisions import decided
@@ -57,7 +57,7 @@ class Record(BaseModel):
     leaking: tuple[str, ...] = ()
 
 
-def look(house: House, session: Session, bench: Workbench, *, thorough: bool = False) -> Typed:
+def look(app: AppContext, session: Session, bench: Workbench, *, thorough: bool = False) -> Typed:
     """What was typed into a draft and what is found in it: as it was looked at last, or anew if anything changed.
 
     With `thorough` it is looked at in any case, with the register as it is now, and what is masked in the exhibits is
@@ -66,52 +66,52 @@ def look(house: House, session: Session, bench: Workbench, *, thorough: bool = F
     if bench.sheet is None:
         return Typed()
     texts = typed_texts(bench.sheet, bench.answers, bench.facts)
-    number, plan = packet_plan(house, session, bench.packet)
+    number, plan = packet_plan(app, session, bench.packet)
     stamp = _stamp(session, bench, texts, number)
     kept = session.get(TypedRecord, bench.packet.id)
     if kept is not None and kept.stamp == stamp and not thorough:
-        record = _opened(house, bench.packet, kept.found_sealed)
+        record = _opened(app, bench.packet, kept.found_sealed)
     else:
-        record = _looked_at(house, session, bench, texts, thorough=thorough)
-        _keep(house, session, bench.packet, stamp, record)
-    return _as_typed(house, session, bench.packet, record, plan.whole_floor)
+        record = _looked_at(app, session, bench, texts, thorough=thorough)
+        _keep(app, session, bench.packet, stamp, record)
+    return _as_typed(app, session, bench.packet, record, plan.whole_floor)
 
 
-def sealed_texts(house: House, session: Session, packet: Packet) -> Typed:
+def sealed_texts(app: AppContext, session: Session, packet: Packet) -> Typed:
     """What was typed into a packet that is a draft no more, as it was found at the seal; empty once it is destroyed."""
     kept = session.get(TypedRecord, packet.id)
     if kept is None or packet.legend_destroyed_at is not None:
         return Typed()
-    return _as_typed(house, session, packet, _opened(house, packet, kept.found_sealed), frozenset())
+    return _as_typed(app, session, packet, _opened(app, packet, kept.found_sealed), frozenset())
 
 
-def message_text(house: House, session: Session, bench: Workbench, text: str) -> Typed:
+def message_text(app: AppContext, session: Session, bench: Workbench, text: str) -> Typed:
     """A message to the desk, looked at with all that is known of its packet; under the path `message`."""
     piece = TypedText(path="message", ask="The message", text=text)
-    _, plan = packet_plan(house, session, bench.packet)
-    before = typed_legend(house, session, bench.packet)
-    record = _looked_at(house, session, bench, (piece,), thorough=True, before=before)
-    return _as_typed(house, session, bench.packet, record, plan.whole_floor)
+    _, plan = packet_plan(app, session, bench.packet)
+    before = typed_legend(app, session, bench.packet)
+    record = _looked_at(app, session, bench, (piece,), thorough=True, before=before)
+    return _as_typed(app, session, bench.packet, record, plan.whole_floor)
 
 
-def seal_found(house: House, packet: Packet, found: RedactedText) -> bytes:
+def seal_found(app: AppContext, packet: Packet, found: RedactedText) -> bytes:
     """What was found in a message, encrypted under the packet's legend key."""
-    return encrypt(legend_keys.key_of(house, packet), found.model_dump_json().encode(), _PURPOSE)
+    return encrypt(legend_keys.key_of(app, packet), found.model_dump_json().encode(), _PURPOSE)
 
 
-def whole_legend(house: House, session: Session, packet: Packet) -> Legend:
+def whole_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
     """The legend of all exhibits, of what was typed, and of our messages together."""
-    key = legend_keys.key_of(house, packet)
-    legend = legend_keys.of_exhibits(house, key, packet)
-    legend.merge(typed_legend(house, session, packet))
+    key = legend_keys.key_of(app, packet)
+    legend = legend_keys.of_exhibits(app, key, packet)
+    legend.merge(typed_legend(app, session, packet))
     return legend
 
 
-def typed_legend(house: House, session: Session, packet: Packet) -> Legend:
+def typed_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
     """The legend of what was typed, messages included."""
-    key = legend_keys.key_of(house, packet)
+    key = legend_keys.key_of(app, packet)
     kept = session.get(TypedRecord, packet.id)
-    found = [one.found for one in _opened(house, packet, kept.found_sealed).texts] if kept is not None else []
+    found = [one.found for one in _opened(app, packet, kept.found_sealed).texts] if kept is not None else []
     found += [
         RedactedText.model_validate_json(decrypt(key, message.found_sealed, _PURPOSE))
         for message in packet.messages if message.found_sealed is not None
@@ -162,8 +162,8 @@ def _part(
     return {"text": text, "goes": text if goes is None else goes, "masked": list(values), "sure": sure, "stops": stops}
 
 
-def _as_typed(house: House, session: Session, packet: Packet, record: Record, floor: frozenset[str]) -> Typed:
-    made = decided(house, session, packet)
+def _as_typed(app: AppContext, session: Session, packet: Packet, record: Record, floor: frozenset[str]) -> Typed:
+    made = decided(app, session, packet)
     return Typed(
         texts=tuple(one.text for one in record.texts),
         found={one.text.path: one.found for one in record.texts},
@@ -184,7 +184,7 @@ def _stamp(session: Session, bench: Workbench, texts: Iterable[TypedText], plan:
 
 
 def _looked_at(
-    house: House,
+    app: AppContext,
     session: Session,
     bench: Workbench,
     texts: tuple[TypedText, ...],
@@ -193,9 +193,9 @@ def _looked_at(
     before: Legend | None = None,
 ) -> Record:
     """Look at texts. `before` is what is masked elsewhere, beside the exhibits."""
-    _, plan = packet_plan(house, session, bench.packet)
-    catalogue = catalogue_for(house, session, bench, plan, of_files=False)
-    placeholders = placeholders_of(house, bench.packet, plan)
+    _, plan = packet_plan(app, session, bench.packet)
+    catalogue = catalogue_for(app, session, bench, plan, of_files=False)
+    placeholders = placeholders_of(app, bench.packet, plan)
 
     def looked(known: Catalogue) -> list[Looked]:
         redactor = TextRedactor(known, placeholders, plan.whole_floor)
@@ -213,7 +213,7 @@ def _looked_at(
     legend = legend_of(one.found for one in found)
     if before is not None:
         legend.merge(before)
-    legend.merge(legend_keys.of_exhibits(house, legend_keys.key_of(house, bench.packet), bench.packet))
+    legend.merge(legend_keys.of_exhibits(app, legend_keys.key_of(app, bench.packet), bench.packet))
     keep = catalogue.kept_values()
     for _ in range(_MENDS):
         leaks = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
@@ -232,12 +232,12 @@ def leaks_in(texts: Iterable[OutgoingText], legend: Legend, keep: Iterable[bytes
     return leak_check([text.encode() + b"\n\n" for text in texts], legend, exempt=keep).leaks
 
 
-def _opened(house: House, packet: Packet, sealed: bytes) -> Record:
-    return Record.model_validate_json(decrypt(legend_keys.key_of(house, packet), sealed, _PURPOSE))
+def _opened(app: AppContext, packet: Packet, sealed: bytes) -> Record:
+    return Record.model_validate_json(decrypt(legend_keys.key_of(app, packet), sealed, _PURPOSE))
 
 
-def _keep(house: House, session: Session, packet: Packet, stamp: str, record: Record) -> None:
-    sealed = encrypt(legend_keys.key_of(house, packet), record.model_dump_json().encode(), _PURPOSE)
+def _keep(app: AppContext, session: Session, packet: Packet, stamp: str, record: Record) -> None:
+    sealed = encrypt(legend_keys.key_of(app, packet), record.model_dump_json().encode(), _PURPOSE)
     values = {"stamp": stamp, "found_sealed": sealed}
     session.flush()
     statement = insert(TypedRecord).values(packet_id=packet.id, **values)

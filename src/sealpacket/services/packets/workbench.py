@@ -11,6 +11,7 @@ from typing import Any, cast
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, NotFound, Stale
 from sealpacket.core.sheets import (
@@ -31,7 +32,6 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.coverage import basis_for, remembered
 from sealpacket.services.desks import parsed
-from sealpacket.services.house import House
 from sealpacket.services.packets import typed
 from sealpacket.services.packets.known import facts_of, people_of
 from sealpacket.store.models import Asset, Desk, Exhibit, Packet, Product
@@ -99,7 +99,7 @@ class Workbench:
         return cases_of(self.sheet, self.values(self.sheet)) if self.sheet else ()
 
 
-def lay_out(house: House, session: Session, packet: Packet, *, thorough: bool = False) -> Workbench:
+def lay_out(app: AppContext, session: Session, packet: Packet, *, thorough: bool = False) -> Workbench:
     """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with.
 
     With `thorough`, what was typed into a draft is looked at anew, with the register and the exhibits as they are now.
@@ -121,12 +121,12 @@ def lay_out(house: House, session: Session, packet: Packet, *, thorough: bool = 
         answers = answers_for(sheet, packet.answers, facts) if sheet else ()
     bench = Workbench(packet, sheet, basis, ruling, answers, facts, people)
     if packet.life not in DRAFT:
-        bench.typed = typed.sealed_texts(house, session, packet)
+        bench.typed = typed.sealed_texts(app, session, packet)
     elif sheet is None:
         bench.checks = (_no_desk(packet),)
     else:
         states, seen = [_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
-        bench.typed = typed.look(house, session, bench, thorough=thorough)
+        bench.typed = typed.look(app, session, bench, thorough=thorough)
         bench.checks = check_packet(sheet, answers, ruling, states, people, facts, seen, bench.typed)
         bench.checks += tuple(_aside(session, packet))
     return bench

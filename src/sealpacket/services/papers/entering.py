@@ -10,9 +10,9 @@ from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.services.house import Actor, House
 from sealpacket.services.papers.keeping import find_paper, passcodes, show
 from sealpacket.services.register.acts import added, checked, keep_version, rewrite
 from sealpacket.services.register.columns import natural_key, records_by_key
@@ -63,47 +63,49 @@ class PaperEntry(Form):
 Told = dict[str, Any]
 
 
-def preview(house: House, actor: Actor, ident: str, entry: PaperEntry) -> list[Told]:
+def preview(app: AppContext, actor: Actor, ident: str, entry: PaperEntry) -> list[Told]:
     """What entering would do to each record. It is done, looked at and taken back: so it is what will be done."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         paper = find_paper(session, ident)
         trial = session.begin_nested()
         try:
-            return _Entering(house, session, actor, entry, _passcode(house, paper, entry)).told
+            return _Entering(app, session, actor, entry, _passcode(app, paper, entry)).told
         finally:
             trial.rollback()
 
 
-def enter(house: House, actor: Actor, ident: str, entry: PaperEntry) -> dict[str, Any]:
+def enter(app: AppContext, actor: Actor, ident: str, entry: PaperEntry) -> dict[str, Any]:
     """Put what a person has said into the register, whole or not at all; the paper belongs to the contract then."""
-    with house.act(actor, "paper entered", f"paper {ident}") as act:
-        paper = find_paper(act.session, ident, lock=True)
+    with app.transaction(actor, "paper entered", f"paper {ident}") as tx:
+        paper = find_paper(tx.session, ident, lock=True)
         if paper.state not in ("read", "aside", "failed"):
             raise Conflict(f"The paper is {paper.state}.", "Change the contract itself.", code="entered")
-        done = _Entering(house, act.session, actor, entry, _passcode(house, paper, entry))
+        done = _Entering(app, tx.session, actor, entry, _passcode(app, paper, entry))
         paper.state, paper.contract_id = "entered", done.contract.id
         paper.entered_by, paper.entered_at = actor.name, datetime.now(UTC)
         paper.entered = [
             {name: item[name] for name in ("kind", "called", "outcome", "record_id")} for item in done.told
         ]
-        act.detail = {"name": paper.name, "contract": entry.contract,
+        tx.detail = {"name": paper.name, "contract": entry.contract,
                       "records": [f"{item['outcome']} {item['kind']} {item['called']}" for item in done.told
                                   if item["outcome"] != "unchanged"]}  # fmt: skip
-        act.session.flush()
+        tx.session.flush()
         return show(paper)
 
 
-def _passcode(house: House, paper: Paper, entry: PaperEntry) -> str | None:
+def _passcode(app: AppContext, paper: Paper, entry: PaperEntry) -> str | None:
     if entry.passcode:
         return entry.passcode
-    return passcodes(house, paper)[0] if entry.keep_passcode else None
+    return passcodes(app, paper)[0] if entry.keep_passcode else None
 
 
 class _Entering:
     """One paper on its way into the register."""
 
-    def __init__(self, house: House, session: Session, actor: Actor, entry: PaperEntry, passcode: str | None) -> None:
-        self._house, self._session, self._actor, self._entry = house, session, actor, entry
+    def __init__(
+        self, app: AppContext, session: Session, actor: Actor, entry: PaperEntry, passcode: str | None
+    ) -> None:
+        self._app, self._session, self._actor, self._entry = app, session, actor, entry
         self._refs = Referred(session)
         self.told: list[Told] = []
         if entry.ends_on < entry.starts_on:
@@ -190,7 +192,7 @@ class _Entering:
 
     def _add(self, name: str, fields: dict[str, Any]) -> Any:
         kind = KINDS[name]
-        row = added(self._house, self._session, kind, checked(kind, fields))
+        row = added(self._app, self._session, kind, checked(kind, fields))
         self._note(kind, row, {}, "new", "added", secret=bool(set(fields) & set(kind.secrets)))
         self._refs = Referred(self._session)
         return row
@@ -210,7 +212,7 @@ class _Entering:
         before = before or now
         asked = {key: value for key, value in fields.items() if key in kind.secrets or _plain(value) != now.get(key)}
         if asked:
-            rewrite(self._house, self._session, kind, row, asked)
+            rewrite(self._app, self._session, kind, row, asked)
         outcome = verb if asked or before != kind.body(row) else "unchanged"
         self._note(kind, row, before, outcome, verb, secret=bool(set(asked) & set(kind.secrets)))
 

@@ -9,14 +9,14 @@ from typing import Any
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session, joinedload
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound, ProblemError
 from sealpacket.core.papers import Known, PaperFault, Place, Reading, draw_page, id_like, open_paper, read_paper
 from sealpacket.core.papers import Page as PaperPage
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets.exhibits import clean_name
-from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Asset, Contract, Paper, Product, Vendor
+from sealpacket.store.paging import Page, after, page_of
 
 READ = "read_paper"
 LARGEST = 25_000_000
@@ -24,53 +24,53 @@ PASSCODES_PURPOSE = "paper passcodes"
 _BATCH = 2000
 
 
-def receive(house: House, actor: Actor, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
+def receive(app: AppContext, actor: Actor, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
     """Take a paper in and have it read. Raises Conflict if the very same one is here already."""
-    stored = house.blobs.put(blocks)
+    stored = app.blobs.put(blocks)
     try:
         if stored.size == 0:
             raise Invalid("The file is empty.", "Send the order confirmation as .pdf or .eml.", code="empty-file")
-        with house.act(actor, "paper received", "paper", name=name, size=stored.size, sha256=stored.sha256) as act:
-            same = act.session.scalars(select(Paper).where(Paper.sha256 == stored.sha256)).one_or_none()
+        with app.transaction(actor, "paper received", "paper", name=name, size=stored.size, sha256=stored.sha256) as tx:
+            same = tx.session.scalars(select(Paper).where(Paper.sha256 == stored.sha256)).one_or_none()
             if same is not None:
                 raise Conflict(f"This paper is here already, as {same.name}.", "Open that one.", code="already-there",
                                paper=same.id)  # fmt: skip
             paper = Paper(
                 name=clean_name(name), blob=stored.name, size=stored.size, sha256=stored.sha256, by=actor.name
             )
-            act.session.add(paper)
-            act.session.flush()
-            act.subject = f"paper {paper.id}"
-            house.enqueue(act.session, READ, {"paper_id": paper.id}, f"paper {paper.id}")
+            tx.session.add(paper)
+            tx.session.flush()
+            tx.subject = f"paper {paper.id}"
+            app.enqueue(tx.session, READ, {"paper_id": paper.id}, f"paper {paper.id}")
             return show(paper)
     except BaseException:
-        house.blobs.remove(stored.name)
+        app.blobs.remove(stored.name)
         raise
 
 
-def read(house: House, ident: str) -> None:
+def read(app: AppContext, ident: str) -> None:
     """The job: find what a paper proposes. Passcodes are taken out of what is kept, and encrypted."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         paper = find_paper(session, ident)
         if paper.state != "reading":
             return
         blob = paper.blob
     try:
-        opened = open_paper(house.blobs.read_all(blob))
-        with house.database.transaction() as session:
+        opened = open_paper(app.blobs.read_all(blob))
+        with app.database.transaction() as session:
             reading = read_paper(opened.pages, _known(session, opened.pages), opened.sender)
             passcodes = _take_passcodes(reading)
             _name_sites(session, reading)
         found = {
             "state": "read", "kind": opened.kind, "pages": [_page(page, reading) for page in opened.pages],
             "reading": reading.model_dump(mode="json"),
-            "passcodes_sealed": house.seal_value(json.dumps(passcodes), PASSCODES_PURPOSE) if passcodes else None,
+            "passcodes_sealed": app.seal_value(json.dumps(passcodes), PASSCODES_PURPOSE) if passcodes else None,
         }  # fmt: skip
     except PaperFault as fault:
         found = {"state": "failed", "words": f"{fault} {fault.remedy}"}
     except ProblemError as problem:
         found = {"state": "failed", "words": f"{problem.detail} {problem.remedy}"}
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(update(Paper).where(Paper.id == ident, Paper.state == "reading").values(**found))
 
 
@@ -133,15 +133,15 @@ def _dotted(page: PaperPage, words: Sequence[Any], covered: Sequence[Place]) -> 
     return text
 
 
-def get(house: House, ident: str) -> dict[str, Any]:
+def get(app: AppContext, ident: str) -> dict[str, Any]:
     """One paper with all that it proposes."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return show(find_paper(session, ident))
 
 
-def listed(house: House, *, state: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+def listed(app: AppContext, *, state: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
     """Papers, the newest first."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = select(Paper).options(joinedload(Paper.contract))
         query = query.where(Paper.state == state) if state else query
         rows = session.scalars(after(query, Paper.at, Paper.id, cursor, newest_first=True).limit(limit + 1)).all()
@@ -154,9 +154,9 @@ def papers_of(session: Session, contract: Contract) -> list[dict[str, Any]]:
     return [brief(paper) for paper in session.scalars(query)]
 
 
-def page_picture(house: House, ident: str, number: int) -> bytes:
+def page_picture(app: AppContext, ident: str, number: int) -> bytes:
     """A page as PNG, its passcodes covered. Raises NotFound for a page that is not there or is text."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         paper = find_paper(session, ident)
         kept = paper.pages[number] if 0 <= number < len(paper.pages) else None
         if kept is None or kept["kind"] != "picture":
@@ -165,39 +165,39 @@ def page_picture(house: House, ident: str, number: int) -> bytes:
         page = PaperPage(number, "picture", kept["width"], kept["height"], (), kept["source"], kept["source_page"])
         blob = paper.blob
     try:
-        return draw_page(house.blobs.read_all(blob), page, covered)
+        return draw_page(app.blobs.read_all(blob), page, covered)
     except PaperFault as fault:
         raise Conflict(str(fault), fault.remedy) from fault
 
 
-def content(house: House, actor: Actor, ident: str) -> tuple[str, Iterator[bytes]]:
+def content(app: AppContext, actor: Actor, ident: str) -> tuple[str, Iterator[bytes]]:
     """Name and content of a paper as it came, passcodes and all: the custody log keeps who asked for it."""
-    with house.act(actor, "paper opened whole", f"paper {ident}") as act:
-        paper = find_paper(act.session, ident)
-        act.detail = {"name": paper.name}
-        return paper.name, house.blobs.read(paper.blob)
+    with app.transaction(actor, "paper opened whole", f"paper {ident}") as tx:
+        paper = find_paper(tx.session, ident)
+        tx.detail = {"name": paper.name}
+        return paper.name, app.blobs.read(paper.blob)
 
 
-def reveal(house: House, actor: Actor, ident: str) -> list[str]:
+def reveal(app: AppContext, actor: Actor, ident: str) -> list[str]:
     """The passcodes that a paper holds, in clear; the custody log keeps who asked for them."""
-    with house.act(actor, "paper's passcode shown", f"paper {ident}") as act:
-        paper = find_paper(act.session, ident)
-        act.detail = {"name": paper.name}
-        return passcodes(house, paper)
+    with app.transaction(actor, "paper's passcode shown", f"paper {ident}") as tx:
+        paper = find_paper(tx.session, ident)
+        tx.detail = {"name": paper.name}
+        return passcodes(app, paper)
 
 
-def passcodes(house: House, paper: Paper) -> list[str]:
+def passcodes(app: AppContext, paper: Paper) -> list[str]:
     """The passcodes of a paper, in clear. Raises Conflict if it holds none."""
     if paper.passcodes_sealed is None:
         raise Conflict("No passcode was found on this paper.", "Enter it by hand.", code="no-passcode")
-    found: list[str] = json.loads(house.open_value(paper.passcodes_sealed, PASSCODES_PURPOSE))
+    found: list[str] = json.loads(app.open_value(paper.passcodes_sealed, PASSCODES_PURPOSE))
     return found
 
 
-def set_aside(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+def set_aside(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
     """Say that nothing of a paper is to be entered; it stays and can be entered later all the same."""
-    with house.act(actor, "paper set aside", f"paper {ident}") as act:
-        paper = find_paper(act.session, ident, lock=True)
+    with app.transaction(actor, "paper set aside", f"paper {ident}") as tx:
+        paper = find_paper(tx.session, ident, lock=True)
         if paper.state not in ("read", "failed"):
             raise Conflict(f"The paper is {paper.state}.", "Only what was read and not entered can be set aside.")
         paper.state = "aside"

@@ -13,13 +13,13 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy import TextClause, func, literal, or_, select, text
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.errors import Invalid, Stale
-from sealpacket.services.house import Act, Actor, House
-from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.services.register.kinds import KINDS, Kind, write_links
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, MergedRecord, RecordVersion, Site, Vendor
+from sealpacket.store.paging import Page, after, page_of
 
 MOST = 200
 _RANKED = 100
@@ -28,23 +28,23 @@ DEEPEST = 20
 """So many things may sit in one another."""
 
 
-def get(house: House, kind: Kind, handle: str) -> dict[str, Any]:
+def get(app: AppContext, kind: Kind, handle: str) -> dict[str, Any]:
     """One record by id or by what people call it."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return kind.show(kind.find(session, handle))
 
 
-def create(house: House, actor: Actor, kind: Kind, form: BaseModel) -> dict[str, Any]:
+def create(app: AppContext, actor: Actor, kind: Kind, form: BaseModel) -> dict[str, Any]:
     """Add a record."""
-    with house.act(actor, f"{kind.name} added", kind.name) as act:
-        return noted(act, actor, kind, added(house, act.session, kind, form), "added")
+    with app.transaction(actor, f"{kind.name} added", kind.name) as tx:
+        return noted(tx, actor, kind, added(app, tx.session, kind, form), "added")
 
 
-def added(house: House, session: Session, kind: Kind, form: BaseModel) -> Any:
+def added(app: AppContext, session: Session, kind: Kind, form: BaseModel) -> Any:
     """A new record, in the session."""
     row = kind.model(id=str(uuid4()))
     with session.no_autoflush:
-        columns = write(house, session, kind, row, form)
+        columns = write(app, session, kind, row, form)
     session.add(row)
     session.flush()
     write_links(session, row.id, kind.links(Referred(session), form, columns))
@@ -52,17 +52,17 @@ def added(house: House, session: Session, kind: Kind, form: BaseModel) -> Any:
 
 
 def change(
-    house: House, actor: Actor, kind: Kind, handle: str, changes: dict[str, Any], version: int
+    app: AppContext, actor: Actor, kind: Kind, handle: str, changes: dict[str, Any], version: int
 ) -> dict[str, Any]:
     """Change some fields of a record that was read at `version`. Raises Stale if it has changed since.
 
     An asset that changes its site or status moves there today: where it was before stays known (see dated.move).
     """
-    with house.act(actor, f"{kind.name} changed", kind.name) as act:
-        row = in_version(act.session, kind, handle, version)
-        rewrite(house, act.session, kind, row, changes)
-        act.detail = {"fields": sorted(changes)}
-        return noted(act, actor, kind, row, "changed")
+    with app.transaction(actor, f"{kind.name} changed", kind.name) as tx:
+        row = in_version(tx.session, kind, handle, version)
+        rewrite(app, tx.session, kind, row, changes)
+        tx.detail = {"fields": sorted(changes)}
+        return noted(tx, actor, kind, row, "changed")
 
 
 def in_version(session: Session, kind: Kind, handle: str, version: int) -> Any:
@@ -77,7 +77,7 @@ def in_version(session: Session, kind: Kind, handle: str, version: int) -> Any:
 
 
 def rewrite(
-    house: House, session: Session, kind: Kind, row: Any, changes: dict[str, Any], *, trace: bool = True
+    app: AppContext, session: Session, kind: Kind, row: Any, changes: dict[str, Any], *, trace: bool = True
 ) -> None:
     """Put changed fields into a record that the session holds. Raises Invalid that names the field.
 
@@ -89,15 +89,15 @@ def rewrite(
     with session.no_autoflush:
         if kind.name == "asset" and trace:
             leave_trace(session, row, form)
-        columns = write(house, session, kind, row, form)
+        columns = write(app, session, kind, row, form)
         if write_links(session, row.id, kind.links(Referred(session), form, columns)):
             row.updated_at = func.now()
     session.flush()
 
 
-def write(house: House, session: Session, kind: Kind, row: Any, form: BaseModel) -> dict[str, Any]:
+def write(app: AppContext, session: Session, kind: Kind, row: Any, form: BaseModel) -> dict[str, Any]:
     """Put a form's own columns into a row."""
-    columns = kind.columns(house, Referred(session), form)
+    columns = kind.columns(app, Referred(session), form)
     for name, value in columns.items():
         setattr(row, name, value)
     if kind.name == "asset" and row.carrier_id:
@@ -105,13 +105,13 @@ def write(house: House, session: Session, kind: Kind, row: Any, form: BaseModel)
     return columns
 
 
-def noted(act: Act, actor: Actor, kind: Kind, row: Any, verb: str) -> dict[str, Any]:
+def noted(tx: AuditedTransaction, actor: Actor, kind: Kind, row: Any, verb: str) -> dict[str, Any]:
     """The record as it is now, kept as a version; the custody log names it."""
-    act.session.flush()
-    act.session.refresh(row)
-    keep_version(act.session, kind, row, actor.name, verb)
-    act.subject = f"{kind.name} {row.id}"
-    act.detail = {"called": str(getattr(row, kind.called.key)), **act.detail}
+    tx.session.flush()
+    tx.session.refresh(row)
+    keep_version(tx.session, kind, row, actor.name, verb)
+    tx.subject = f"{kind.name} {row.id}"
+    tx.detail = {"called": str(getattr(row, kind.called.key)), **tx.detail}
     return kind.show(row)
 
 
@@ -130,12 +130,12 @@ def keep_version(session: Session, kind: Kind, row: Any, by: str, verb: str) -> 
     )
 
 
-def history(house: House, kind: Kind, handle: str) -> list[dict[str, Any]]:
+def history(app: AppContext, kind: Kind, handle: str) -> list[dict[str, Any]]:
     """Every version of a record, the newest first, each with the fields that differ from the one before.
 
     Those of records that were merged into it come after its own.
     """
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         row = kind.find(session, handle)
         merged = select(MergedRecord.old_id).where(MergedRecord.into_id == row.id)
         told: list[dict[str, Any]] = []
@@ -220,11 +220,11 @@ class Narrow:
 
 
 def listed(
-    house: House, kind: Kind, narrow: Narrow, *, sort: str = "", limit: int = 50, cursor: str = ""
+    app: AppContext, kind: Kind, narrow: Narrow, *, sort: str = "", limit: int = 50, cursor: str = ""
 ) -> Page[dict[str, Any]]:
     """A page of records, in their usual order or by another column (`-column`: downwards)."""
     order, downwards = kind.sorted_by(sort)
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         statement = narrow.of(kind, select(kind.model).options(*kind.eager))
         statement = after(statement, order, kind.model.id, cursor, newest_first=downwards)
         rows = session.scalars(statement.limit(min(limit, MOST) + 1)).all()

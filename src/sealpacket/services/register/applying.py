@@ -9,8 +9,8 @@ from typing import Any
 from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, ProblemError
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.acts import checked, keep_version, rewrite
 from sealpacket.services.register.intake import CHUNK, find_import, put
 from sealpacket.services.register.judging import IMPORT_PURPOSE, prefetch_serials
@@ -20,25 +20,25 @@ from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import Asset, AssetStay, Intake, IntakeRow, RecordVersion
 
 
-def apply(house: House, ident: str, by: str) -> None:
+def apply(app: AppContext, ident: str, by: str) -> None:
     """The job: put all new and changed rows into the register, or nothing."""
     try:
-        with house.act(Actor(by, frozenset()), "import applied", f"import {ident}") as act:
-            intake = find_import(act.session, ident, lock=True)
+        with app.transaction(Actor(by, frozenset()), "import applied", f"import {ident}") as tx:
+            intake = find_import(tx.session, ident, lock=True)
             if intake.state != "applying":
-                act.worth_noting = False
+                tx.worth_noting = False
                 return
-            _apply_all(house, act.session, intake, by)
+            _apply_all(app, tx.session, intake, by)
             intake.state, intake.applied_at = "applied", datetime.now(UTC)
-            house.forget(act.session, intake.blob)
+            app.forget(tx.session, intake.blob)
             intake.blob = ""
-            act.detail = {"file": intake.file_name, "kind": intake.kind, **intake.counts}
+            tx.detail = {"file": intake.file_name, "kind": intake.kind, **intake.counts}
     except ProblemError as problem:
-        put(house, ident, state="ready", words=f"Nothing was applied. {problem} {problem.remedy}")
+        put(app, ident, state="ready", words=f"Nothing was applied. {problem} {problem.remedy}")
         return
 
 
-def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:
+def _apply_all(app: AppContext, session: Session, intake: Intake, by: str) -> None:
     session.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket import'))"))
     kind = KINDS[intake.kind]
     waiting: list[tuple[str, str, str]] = []
@@ -52,8 +52,8 @@ def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:
     ).all():
         last = chunk[-1].row
         new = [row for row in chunk if row.outcome == "new"]
-        waiting += _add_new(house, session, kind, refs, new, by)
-        _change_old(house, session, kind, [row for row in chunk if row.outcome == "changed"], by)
+        waiting += _add_new(app, session, kind, refs, new, by)
+        _change_old(app, session, kind, [row for row in chunk if row.outcome == "changed"], by)
         session.flush()
         session.expunge_all()
         session.add(intake)
@@ -63,7 +63,7 @@ def _apply_all(house: House, session: Session, intake: Intake, by: str) -> None:
 
 
 def _add_new(
-    house: House, session: Session, kind: Kind, refs: Referred, rows: list[IntakeRow], by: str
+    app: AppContext, session: Session, kind: Kind, refs: Referred, rows: list[IntakeRow], by: str
 ) -> list[tuple[str, str, str]]:
     """Insert many records at once. Returns (id, vendor id, carrier) of assets whose carrier may come later."""
     if not rows:
@@ -75,11 +75,11 @@ def _add_new(
         prefetch_serials(refs, [row.body or {} for row in rows])
     for row in rows:
         ident = row.record_id or ""
-        form = _form(house, kind, row)
+        form = _form(app, kind, row)
         carrier = getattr(form, "carrier", None)
         if carrier:
             form.carrier = None
-        own = kind.columns(house, refs, form)
+        own = kind.columns(app, refs, form)
         if carrier:
             waiting.append((ident, own["vendor_id"], carrier))
         columns.append({"id": ident, **own})
@@ -106,17 +106,15 @@ def _even(columns: list[dict[str, Any]]) -> None:
             row[name] = None
 
 
-def _form(house: House, kind: Kind, row: IntakeRow) -> Any:
-    return checked(kind, {**(row.body or {}), **_secrets(house, row)})
+def _form(app: AppContext, kind: Kind, row: IntakeRow) -> Any:
+    return checked(kind, {**(row.body or {}), **_secrets(app, row)})
 
 
-def _secrets(house: House, row: IntakeRow) -> dict[str, str]:
-    return {
-        name: house.open_value(base64.b64decode(value), IMPORT_PURPOSE) for name, value in (row.sealed or {}).items()
-    }
+def _secrets(app: AppContext, row: IntakeRow) -> dict[str, str]:
+    return {name: app.open_value(base64.b64decode(value), IMPORT_PURPOSE) for name, value in (row.sealed or {}).items()}
 
 
-def _change_old(house: House, session: Session, kind: Kind, rows: list[IntakeRow], by: str) -> None:
+def _change_old(app: AppContext, session: Session, kind: Kind, rows: list[IntakeRow], by: str) -> None:
     if not rows:
         return
     query = select(kind.model).where(kind.model.id.in_([row.record_id for row in rows])).options(*kind.eager)
@@ -129,26 +127,26 @@ def _change_old(house: House, session: Session, kind: Kind, rows: list[IntakeRow
             raise Conflict(f"Row {row.row}: {row.called} has been changed since the preview.", "Preview it again.",
                            code="changed-since")  # fmt: skip
         changes = {name: (row.body or {})[name] for name in before}
-        rewrite(house, session, kind, record, {**changes, **_secrets(house, row)})
+        rewrite(app, session, kind, record, {**changes, **_secrets(app, row)})
         session.refresh(record)
         keep_version(session, kind, record, by, "imported")
 
 
-def undo(house: House, ident: str, by: str) -> None:
+def undo(app: AppContext, ident: str, by: str) -> None:
     """The job: make the register what it was before the import, or change nothing."""
     try:
-        with house.act(Actor(by, frozenset()), "import undone", f"import {ident}") as act:
-            intake = find_import(act.session, ident, lock=True)
+        with app.transaction(Actor(by, frozenset()), "import undone", f"import {ident}") as tx:
+            intake = find_import(tx.session, ident, lock=True)
             if intake.state != "undoing":
-                act.worth_noting = False
+                tx.worth_noting = False
                 return
-            _undo_all(house, act.session, intake, by)
+            _undo_all(app, tx.session, intake, by)
             intake.state = "undone"
     except ProblemError as problem:
-        put(house, ident, state="applied", words=f"Nothing was undone. {problem} {problem.remedy}")
+        put(app, ident, state="applied", words=f"Nothing was undone. {problem} {problem.remedy}")
 
 
-def _undo_all(house: House, session: Session, intake: Intake, by: str) -> None:
+def _undo_all(app: AppContext, session: Session, intake: Intake, by: str) -> None:
     session.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket import'))"))
     kind = KINDS[intake.kind]
     mine = select(IntakeRow).where(IntakeRow.intake_id == intake.id)
@@ -164,7 +162,7 @@ def _undo_all(house: House, session: Session, intake: Intake, by: str) -> None:
                 "Set that record back by hand, or leave the import as it is.",
                 code="changed-since",
             )
-        rewrite(house, session, kind, record, before, trace=False)
+        rewrite(app, session, kind, record, before, trace=False)
         if stays is not None:
             _put_back(session, record, stays)
         session.refresh(record)

@@ -9,8 +9,8 @@ from uuid import uuid4
 from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.acts import in_version, keep_version, noted, rewrite, touch
 from sealpacket.services.register.forms import Form
 from sealpacket.services.register.kinds import KINDS, LISTED, PRODUCTS, SITES
@@ -33,27 +33,27 @@ class RenewForm(Form):
 
 
 def move(
-    house: House, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
+    app: AppContext, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
 ) -> dict[str, Any]:
     """Move an asset to another site or into another status from a day on."""
     kind = KINDS["asset"]
-    with house.act(actor, "asset moved", "asset") as act:
-        row = in_version(act.session, kind, handle, version)
+    with app.transaction(actor, "asset moved", "asset") as tx:
+        row = in_version(tx.session, kind, handle, version)
         shown = kind.show(row)
         if all(shown[name] == value for name, value in changes.items()):
             raise Invalid("It is there already.", "Name another site or status.", code="same-place")
-        rewrite(house, act.session, kind, row, {**changes, "placed_on": from_on})
-        act.detail = {"from": from_on.isoformat(), **changes}
-        return noted(act, actor, kind, row, "moved")
+        rewrite(app, tx.session, kind, row, {**changes, "placed_on": from_on})
+        tx.detail = {"from": from_on.isoformat(), **changes}
+        return noted(tx, actor, kind, row, "moved")
 
 
 def amend(
-    house: House, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
+    app: AppContext, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
 ) -> dict[str, Any]:
     """Change what an entitlement grants from a day on: a new version begins, and counts instead of the old one."""
     kind = KINDS["entitlement"]
-    with house.act(actor, "entitlement amended", "entitlement") as act:
-        row = in_version(act.session, kind, handle, version)
+    with app.transaction(actor, "entitlement amended", "entitlement") as tx:
+        row = in_version(tx.session, kind, handle, version)
         if not row.starts_on < from_on <= row.ends_on:
             raise Invalid(
                 f"This version runs from {row.starts_on} to {row.ends_on}; {from_on} is not inside it.",
@@ -61,21 +61,21 @@ def amend(
             )  # fmt: skip
         if row.replaced_on is not None and from_on >= row.replaced_on:
             raise Conflict(f"A later version counts since {row.replaced_on}.", "Amend that one.", code="replaced")
-        later = later_version(act.session, row, from_on, row.ends_on)
+        later = later_version(tx.session, row, from_on, row.ends_on)
         row.updated_at = func.now()
-        rewrite(house, act.session, kind, later, {k: v for k, v in changes.items() if k != "starts_on"})
-        act.detail = {"from": from_on.isoformat(), "fields": sorted(changes)}
-        return noted(act, actor, kind, later, "amended")
+        rewrite(app, tx.session, kind, later, {k: v for k, v in changes.items() if k != "starts_on"})
+        tx.detail = {"from": from_on.isoformat(), "fields": sorted(changes)}
+        return noted(tx, actor, kind, later, "amended")
 
 
-def renew(house: House, actor: Actor, handle: str, version: int, form: RenewForm) -> dict[str, Any]:
+def renew(app: AppContext, actor: Actor, handle: str, version: int, form: RenewForm) -> dict[str, Any]:
     """Renew a contract: its present term is kept as a former one, and what ends with it is renewed with it."""
     kind = KINDS["contract"]
-    with house.act(actor, "contract renewed", "contract") as act:
-        row: Contract = in_version(act.session, kind, handle, version)
-        renewed = begin_term(act.session, actor, row, form)
-        act.detail = {"until": form.ends_on.isoformat(), "entitlements": renewed}
-        return noted(act, actor, kind, row, "renewed")
+    with app.transaction(actor, "contract renewed", "contract") as tx:
+        row: Contract = in_version(tx.session, kind, handle, version)
+        renewed = begin_term(tx.session, actor, row, form)
+        tx.detail = {"until": form.ends_on.isoformat(), "entitlements": renewed}
+        return noted(tx, actor, kind, row, "renewed")
 
 
 def begin_term(session: Session, actor: Actor, row: Contract, form: RenewForm) -> list[str]:
@@ -149,16 +149,16 @@ def later_version(session: Session, row: Entitlement, starts: date, ends: date) 
 
 
 def transfer(
-    house: House, actor: Actor, handle: str, version: int, *, from_on: date, out_of: str, into: str
+    app: AppContext, actor: Actor, handle: str, version: int, *, from_on: date, out_of: str, into: str
 ) -> dict[str, Any]:
     """Take an asset off one entitlement and list it on another, from a day on."""
     kind = KINDS["asset"]
     entitlements = KINDS["entitlement"]
-    with house.act(
+    with app.transaction(
         actor, "asset transferred", "asset", out_of=out_of, into=into, **{"from": from_on.isoformat()}
-    ) as act:
-        asset: Asset = in_version(act.session, kind, handle, version)
-        old, new = (_counting(act.session, entitlements.find(act.session, name), from_on) for name in (out_of, into))
+    ) as tx:
+        asset: Asset = in_version(tx.session, kind, handle, version)
+        old, new = (_counting(tx.session, entitlements.find(tx.session, name), from_on) for name in (out_of, into))
         item = next((item for item in old.listed if item.asset_id == asset.id), None)
         if item is None:
             raise Conflict(f"{asset.serial} is not listed on {out_of}.", "Name the entitlement that lists it.",
@@ -168,16 +168,16 @@ def transfer(
                            code="already-there")  # fmt: skip
         if new.contract.vendor_id != asset.vendor_id:
             raise Invalid(f"{into} is another vendor's.", "Name an entitlement of its own vendor.", field="into")
-        _close(act.session, old, item, from_on)
-        act.session.execute(
+        _close(tx.session, old, item, from_on)
+        tx.session.execute(
             insert(LISTED.table),
             [{"entitlement_id": new.id, "asset_id": asset.id,
               "from_on": from_on if from_on > new.starts_on else None}],
         )  # fmt: skip
         for row in (old, new):
-            touch(act.session, row)
-            keep_version(act.session, entitlements, row, actor.name, "changed")
-        return noted(act, actor, kind, asset, "transferred")
+            touch(tx.session, row)
+            keep_version(tx.session, entitlements, row, actor.name, "changed")
+        return noted(tx, actor, kind, asset, "transferred")
 
 
 def _counting(session: Session, row: Entitlement, day: date) -> Entitlement:

@@ -8,9 +8,9 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid
 from sealpacket.core.tables import Format, TableFault, write_everything, write_table
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.kinds import KINDS, Kind
 
 EVERYTHING = "everything"
@@ -19,7 +19,7 @@ _ORDER = ("vendor", "person", "site", "product", "asset", "contract", "entitleme
 _CHUNK = 1000
 
 
-def export(house: House, actor: Actor, what: str, form: Format) -> tuple[str, Iterator[bytes]]:
+def export(app: AppContext, actor: Actor, what: str, form: Format) -> tuple[str, Iterator[bytes]]:
     """Name and content of the file of a kind of record, by its plural, or of everything. What is secret is not in it.
 
     Raises Invalid for a kind that there is not, or a workbook that cannot hold it.
@@ -27,9 +27,9 @@ def export(house: House, actor: Actor, what: str, form: Format) -> tuple[str, It
     kinds = {kind.plural: kind for kind in KINDS.values()}
     if what != EVERYTHING and what not in kinds:
         raise Invalid(f"There are no {what} to export.", f"Export {EVERYTHING}, {', '.join(kinds)}.", field="what")
-    with house.act(actor, "register exported", "register", what=what, form=form):
+    with app.transaction(actor, "register exported", "register", what=what, form=form):
         pass
-    blocks = _blocks(house, what, form, kinds)
+    blocks = _blocks(app, what, form, kinds)
     try:
         first = next(blocks, b"")
     except TableFault as fault:
@@ -43,8 +43,8 @@ def _with(first: bytes, blocks: Iterator[bytes]) -> Iterator[bytes]:
     yield from blocks
 
 
-def _blocks(house: House, what: str, form: Format, kinds: dict[str, Kind]) -> Iterator[bytes]:
-    with house.database.transaction() as session:
+def _blocks(app: AppContext, what: str, form: Format, kinds: dict[str, Kind]) -> Iterator[bytes]:
+    with app.database.transaction() as session:
         if what == EVERYTHING:
             ordered = [KINDS[name] for name in _ORDER]
             parts = ((kind.plural, exported_fields(kind), records(session, kind)) for kind in ordered)

@@ -13,10 +13,9 @@ from typing import Any
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.tables import DateOrder, guarded
-from sealpacket.services.house import Actor, House
-from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register.acts import Narrow
 from sealpacket.services.register.columns import fields_of
 from sealpacket.services.register.judging import Judge
@@ -24,6 +23,7 @@ from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import Intake, IntakeRow, IntakeSource
+from sealpacket.store.paging import Page, after, page_of
 
 PREVIEW, APPLY, UNDO = "preview_import", "apply_import", "undo_import"
 LARGEST = 300_000_000
@@ -41,7 +41,7 @@ class Choices:
 
 
 def receive(
-    house: House,
+    app: AppContext,
     actor: Actor,
     *,
     kind: str,
@@ -55,28 +55,28 @@ def receive(
     unknown = set(choices.fixed) - set(fields_of(kind))
     if unknown:
         raise Invalid(f"A {kind} has no field {min(unknown)}.", f"It has {', '.join(fields_of(kind))}.", field="fixed")
-    stored = house.blobs.put(blocks)
+    stored = app.blobs.put(blocks)
     try:
-        with house.act(actor, "import begun", "import", file=name, kind=kind, size=stored.size) as act:
-            before = act.session.get(IntakeSource, (kind, source))
+        with app.transaction(actor, "import begun", "import", file=name, kind=kind, size=stored.size) as tx:
+            before = tx.session.get(IntakeSource, (kind, source))
             intake = Intake(
                 kind=kind, source=source, file_name=name, part=part, blob=stored.name, size=stored.size, by=actor.name,
                 mapping=choices.mapping or (before.mapping if before else {}),
                 fixed={**(before.fixed if before else {}), **choices.fixed},
                 date_order=choices.date_order or (before.date_order if before else None),
             )  # fmt: skip
-            act.session.add(intake)
-            act.session.flush()
-            act.subject = f"import {intake.id}"
-            house.enqueue(act.session, PREVIEW, {"intake_id": intake.id}, f"import {intake.id}")
+            tx.session.add(intake)
+            tx.session.flush()
+            tx.subject = f"import {intake.id}"
+            app.enqueue(tx.session, PREVIEW, {"intake_id": intake.id}, f"import {intake.id}")
             return show(intake)
     except BaseException:
-        house.blobs.remove(stored.name)
+        app.blobs.remove(stored.name)
         raise
 
 
 def bulk(
-    house: House, actor: Actor, kind_name: str, ids: list[str], narrow: Narrow | None, changes: dict[str, Any]
+    app: AppContext, actor: Actor, kind_name: str, ids: list[str], narrow: Narrow | None, changes: dict[str, Any]
 ) -> dict[str, Any]:
     """Change the same fields of many records: a preview like an import's, to be applied or dropped.
 
@@ -88,10 +88,10 @@ def bulk(
             "Name fields to change, but none that tells records apart or is secret.", "Choose other fields.",
             field="changes",
         )  # fmt: skip
-    with house.act(actor, "bulk edit begun", "import", kind=kind.name, fields=sorted(changes)) as act:
+    with app.transaction(actor, "bulk edit begun", "import", kind=kind.name, fields=sorted(changes)) as tx:
         query = select(kind.model).options(*kind.eager).order_by(kind.order, kind.model.id).limit(MOST_BULK + 1)
         query = narrow.of(kind, query) if narrow else query.where(kind.model.id.in_(ids))
-        rows = act.session.scalars(query).all()
+        rows = tx.session.scalars(query).all()
         if not rows or len(rows) > MOST_BULK:
             raise Invalid(f"{len(rows) or 'No'} {kind.plural} are meant.", f"Choose between 1 and {MOST_BULK}.",
                           field="ids")  # fmt: skip
@@ -99,16 +99,16 @@ def bulk(
             kind=kind.name, source="bulk edit", file_name=f"{len(rows)} {kind.plural}", blob="", size=0, by=actor.name,
             state="ready", fixed={name: _as_text(value) for name, value in changes.items()},
         )  # fmt: skip
-        act.session.add(intake)
-        act.session.flush()
-        judge = Judge(house, kind, [], {}, {}, "day", intake.id)
-        refs = Referred(act.session)
+        tx.session.add(intake)
+        tx.session.flush()
+        judge = Judge(app, kind, [], {}, {}, "day", intake.id)
+        refs = Referred(tx.session)
         judged = [
             judge.judged(refs, number, [], kind.body(row) | changes, [], row) for number, row in enumerate(rows, 1)
         ]
-        copy_rows(act.session, IntakeRow, judged)
+        copy_rows(tx.session, IntakeRow, judged)
         intake.counts = dict(Counter(row["outcome"] for row in judged))
-        act.subject = f"import {intake.id}"
+        tx.subject = f"import {intake.id}"
         return show(intake)
 
 
@@ -116,10 +116,10 @@ def _as_text(value: Any) -> str:
     return ", ".join(map(str, value)) if isinstance(value, list) else "" if value is None else str(value)
 
 
-def choose(house: House, actor: Actor, ident: str, choices: Choices) -> dict[str, Any]:
+def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> dict[str, Any]:
     """Choose columns by hand, and have the preview made again; the source remembers it."""
-    with house.act(actor, "import columns chosen", f"import {ident}") as act:
-        intake = find_import(act.session, ident, lock=True)
+    with app.transaction(actor, "import columns chosen", f"import {ident}") as tx:
+        intake = find_import(tx.session, ident, lock=True)
         must_be(intake, "ready", "failed")
         if not intake.blob:
             raise Conflict("A bulk edit has no columns.", "Drop it and begin another.", code="no-columns")
@@ -132,70 +132,70 @@ def choose(house: House, actor: Actor, ident: str, choices: Choices) -> dict[str
         intake.fixed, intake.date_order = choices.fixed, choices.date_order or intake.date_order
         intake.state, intake.words = "reading", ""
         kept = {"mapping": intake.mapping, "fixed": intake.fixed, "date_order": intake.date_order}
-        source = act.session.get(IntakeSource, (intake.kind, intake.source))
+        source = tx.session.get(IntakeSource, (intake.kind, intake.source))
         if source is None:
-            act.session.add(IntakeSource(kind=intake.kind, name=intake.source, **kept))
+            tx.session.add(IntakeSource(kind=intake.kind, name=intake.source, **kept))
         else:
             source.mapping, source.fixed, source.date_order = intake.mapping, intake.fixed, intake.date_order
-        house.enqueue(act.session, PREVIEW, {"intake_id": ident}, f"import {ident}")
+        app.enqueue(tx.session, PREVIEW, {"intake_id": ident}, f"import {ident}")
         return show(intake)
 
 
-def start_apply(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+def start_apply(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
     """Have a previewed import applied: all its new and changed rows in one transaction, or nothing of it."""
-    return _start(house, actor, ident, "ready", "applying", APPLY, "import started")
+    return _start(app, actor, ident, "ready", "applying", APPLY, "import started")
 
 
-def start_undo(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+def start_undo(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
     """Have the last applied import undone, whole. Raises Conflict if another was applied since."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         intake = find_import(session, ident)
         query = select(Intake.id).where(Intake.state == "applied").order_by(Intake.applied_at.desc())
         if intake.state == "applied" and session.scalar(query.limit(1)) != ident:
             raise Conflict("Another import has been applied since.", "Undo that one first, if it may go too.",
                            code="not-the-last")  # fmt: skip
-    return _start(house, actor, ident, "applied", "undoing", UNDO, "import undo started")
+    return _start(app, actor, ident, "applied", "undoing", UNDO, "import undo started")
 
 
-def _start(house: House, actor: Actor, ident: str, state: str, then: str, task: str, words: str) -> dict[str, Any]:
-    with house.act(actor, words, f"import {ident}") as act:
-        intake = find_import(act.session, ident, lock=True)
+def _start(app: AppContext, actor: Actor, ident: str, state: str, then: str, task: str, words: str) -> dict[str, Any]:
+    with app.transaction(actor, words, f"import {ident}") as tx:
+        intake = find_import(tx.session, ident, lock=True)
         must_be(intake, state)
         intake.state, intake.words = then, ""
-        house.enqueue(act.session, task, {"intake_id": ident, "by": actor.name}, "imports")
+        app.enqueue(tx.session, task, {"intake_id": ident, "by": actor.name}, "imports")
         return show(intake)
 
 
-def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+def drop(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
     """Forget a file that was not applied."""
-    with house.act(actor, "import dropped", f"import {ident}") as act:
-        intake = find_import(act.session, ident, lock=True)
+    with app.transaction(actor, "import dropped", f"import {ident}") as tx:
+        intake = find_import(tx.session, ident, lock=True)
         must_be(intake, "ready", "failed")
         intake.state = "dropped"
-        act.session.execute(delete(IntakeRow).where(IntakeRow.intake_id == ident))
-        house.forget(act.session, intake.blob)
+        tx.session.execute(delete(IntakeRow).where(IntakeRow.intake_id == ident))
+        app.forget(tx.session, intake.blob)
         intake.blob = ""
         return show(intake)
 
 
-def get(house: House, ident: str) -> dict[str, Any]:
+def get(app: AppContext, ident: str) -> dict[str, Any]:
     """One import."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return show(find_import(session, ident))
 
 
-def listed(house: House, *, limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+def listed(app: AppContext, *, limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
     """Imports, the newest first."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         rows = session.scalars(
             after(select(Intake), Intake.at, Intake.id, cursor, newest_first=True).limit(limit + 1)
         ).all()
         return page_of(rows, limit, "at", show)
 
 
-def rows_of(house: House, ident: str, outcome: str, *, above: int, limit: int) -> dict[str, Any]:
+def rows_of(app: AppContext, ident: str, outcome: str, *, above: int, limit: int) -> dict[str, Any]:
     """Rows of a preview below the row `above`, of one outcome if given."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         intake = find_import(session, ident)
         query = select(IntakeRow).where(IntakeRow.intake_id == ident, IntakeRow.row > above)
         if outcome:
@@ -207,16 +207,16 @@ def rows_of(house: House, ident: str, outcome: str, *, above: int, limit: int) -
         }
 
 
-def rejected_file(house: House, ident: str) -> tuple[str, Iterator[bytes]]:
+def rejected_file(app: AppContext, ident: str) -> tuple[str, Iterator[bytes]]:
     """Name and content of a CSV file of the rejected rows as they came, each with what is wrong with it."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         intake = find_import(session, ident)
         name = f"{Path(intake.file_name).stem}-rejected.csv"
         headings = list(intake.headings)
 
     def lines() -> Iterator[bytes]:
         yield b"\xef\xbb\xbf" + _line([*headings, "What is wrong"])
-        with house.database.transaction() as session:
+        with app.database.transaction() as session:
             query = select(IntakeRow).where(IntakeRow.intake_id == ident, IntakeRow.outcome == "rejected")
             for row in session.scalars(query.order_by(IntakeRow.row).execution_options(yield_per=CHUNK)):
                 cells = [str(cell or "") for cell in row.cells or []][: len(headings)]
@@ -272,7 +272,7 @@ def must_be(intake: Intake, *states: str) -> None:
         raise Conflict(f"The import is {intake.state}.", "Wait until it is read, or begin a new one.", code="not-ready")
 
 
-def put(house: House, ident: str, **fields: Any) -> None:
+def put(app: AppContext, ident: str, **fields: Any) -> None:
     """Note how an import stands, in a transaction of its own."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         session.execute(update(Intake).where(Intake.id == ident).values(**fields))

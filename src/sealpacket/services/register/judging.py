@@ -9,10 +9,10 @@ from uuid import uuid4
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Invalid
 from sealpacket.core.money import to_minor
 from sealpacket.core.tables import CellFault, DateOrder, Field, understand
-from sealpacket.services.house import House
 from sealpacket.services.register.agreement import agree
 from sealpacket.services.register.columns import Key, fields_of, natural_key, records_by_key
 from sealpacket.services.register.kinds import Kind
@@ -28,10 +28,10 @@ class Judge:
     """Says of rows what each would do: new, changed (field by field), unchanged, or rejected with its faults."""
 
     def __init__(
-        self, house: House, kind: Kind, headings: list[str], mapping: dict[str, str], fixed: dict[str, str],
+        self, app: AppContext, kind: Kind, headings: list[str], mapping: dict[str, str], fixed: dict[str, str],
         order: DateOrder, intake: str,
     ) -> None:  # fmt: skip
-        self._house, self._kind, self._order, self._intake = house, kind, order, intake
+        self._app, self._kind, self._order, self._intake = app, kind, order, intake
         fields = fields_of(kind.name)
         self._columns = [(fields[name], headings.index(heading), heading) for name, heading in mapping.items()]
         self._fixed = [(fields[name], value) for name, value in fixed.items() if name not in mapping]
@@ -146,7 +146,7 @@ class Judge:
             carrier = getattr(form, "carrier", None)
             if carrier in self.serials:
                 form = form.model_copy(update={"carrier": None})
-            kind.links(refs, form, kind.columns(self._house, refs, form))
+            kind.links(refs, form, kind.columns(self._app, refs, form))
         except ValidationError as error:
             for item in error.errors():
                 name = str(item["loc"][0]) if item["loc"] else ""
@@ -159,14 +159,14 @@ class Judge:
         return body
 
     def _sealed(self, value: str) -> str:
-        return base64.b64encode(self._house.seal_value(value, IMPORT_PURPOSE)).decode()
+        return base64.b64encode(self._app.seal_value(value, IMPORT_PURPOSE)).decode()
 
     def _differs(self, there: Any, name: str, value: str) -> bool:
         if there is None:
             return True
         secret = self._kind.secrets[name]
         kept = getattr(there, secret.column)
-        return kept is None or self._house.open_value(kept, secret.purpose) != value
+        return kept is None or self._app.open_value(kept, secret.purpose) != value
 
 
 def _fault(name: str, heading: str, sentence: str) -> dict[str, str]:

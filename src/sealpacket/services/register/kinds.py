@@ -10,9 +10,9 @@ from sqlalchemy import delete, func, insert, select
 from sqlalchemy.orm import InstrumentedAttribute, Session, joinedload, selectinload
 from sqlalchemy.orm.interfaces import ORMOption
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Listing
 from sealpacket.core.errors import Conflict, Invalid, NotFound
-from sealpacket.services.house import House
 from sealpacket.services.register import forms
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import (
@@ -55,11 +55,11 @@ PASSCODE = Secret("passcode_sealed", "contract passcode")
 LOGIN_SECRET = Secret("secret_sealed", "login secret")
 
 
-def _sealed(house: House, secret: Secret, value: str | None) -> Columns:
+def _sealed(app: AppContext, secret: Secret, value: str | None) -> Columns:
     """The column of a secret that was given; nothing if it was not, empty if it was taken away."""
     if value is None:
         return {}
-    return {secret.column: house.seal_value(value, secret.purpose) if value else None}
+    return {secret.column: app.seal_value(value, secret.purpose) if value else None}
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,7 @@ class Kind:
     called: InstrumentedAttribute[str]
     natural: tuple[str, ...]
     order: InstrumentedAttribute[Any]
-    columns: Callable[[House, Referred, Any], Columns]
+    columns: Callable[[AppContext, Referred, Any], Columns]
     show: Callable[[Row], dict[str, Any]]
     links: Callable[[Referred, Any, Columns], dict[Link, list[Columns]]] = lambda _refs, _form, _columns: {}
     search: tuple[InstrumentedAttribute[Any], ...] = ()
@@ -153,16 +153,16 @@ def _given(form: forms.Form, *, but: tuple[str, ...] = ()) -> Columns:
     return {name: getattr(form, name) for name in type(form).model_fields if name not in but}
 
 
-def _site_columns(_house: House, refs: Referred, form: forms.SiteForm) -> Columns:
+def _site_columns(_house: AppContext, refs: Referred, form: forms.SiteForm) -> Columns:
     contact = refs.person(form.contact, "contact") if form.contact else None
     return {**_given(form, but=("contact",)), "contact_id": contact}
 
 
-def _product_columns(_house: House, refs: Referred, form: forms.ProductForm) -> Columns:
+def _product_columns(_house: AppContext, refs: Referred, form: forms.ProductForm) -> Columns:
     return {**_given(form, but=("vendor",)), "vendor_id": refs.vendor(form.vendor)}
 
 
-def _asset_columns(_house: House, refs: Referred, form: forms.AssetForm) -> Columns:
+def _asset_columns(_house: AppContext, refs: Referred, form: forms.AssetForm) -> Columns:
     vendor = refs.vendor(form.vendor)
     return {
         **_given(form, but=("vendor", "product", "site", "carrier")),
@@ -173,12 +173,12 @@ def _asset_columns(_house: House, refs: Referred, form: forms.AssetForm) -> Colu
     }
 
 
-def _contract_columns(house: House, refs: Referred, form: forms.ContractForm) -> Columns:
+def _contract_columns(app: AppContext, refs: Referred, form: forms.ContractForm) -> Columns:
     own = {**_given(form, but=("vendor", "passcode")), "vendor_id": refs.vendor(form.vendor)}
-    return {**own, **_sealed(house, PASSCODE, form.passcode)}
+    return {**own, **_sealed(app, PASSCODE, form.passcode)}
 
 
-def _entitlement_columns(_house: House, refs: Referred, form: forms.EntitlementForm) -> Columns:
+def _entitlement_columns(_house: AppContext, refs: Referred, form: forms.EntitlementForm) -> Columns:
     contract = refs.contract(refs.vendor(form.vendor), form.contract, "contract")
     own = _given(form, but=("vendor", "contract", "serials", "listings", "products", "sites"))
     return {**own, "contract_id": contract, "everything": not (form.serials or form.listings or form.products)}
@@ -206,11 +206,11 @@ def _entitlement_links(refs: Referred, form: forms.EntitlementForm, _columns: Co
     }
 
 
-def _login_columns(house: House, refs: Referred, form: forms.LoginForm) -> Columns:
+def _login_columns(app: AppContext, refs: Referred, form: forms.LoginForm) -> Columns:
     columns = _given(form, but=("vendor", "person", "contracts", "secret"))
     columns["vendor_id"] = refs.vendor(form.vendor)
     columns["person_id"] = refs.person(form.person, "person") if form.person else None
-    return {**columns, **_sealed(house, LOGIN_SECRET, form.secret)}
+    return {**columns, **_sealed(app, LOGIN_SECRET, form.secret)}
 
 
 def _login_links(refs: Referred, form: forms.LoginForm, columns: Columns) -> dict[Link, list[Columns]]:

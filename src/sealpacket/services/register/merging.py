@@ -7,8 +7,8 @@ from typing import Any
 from sqlalchemy import Table, delete, func, select, update
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.services.house import Actor, House
 from sealpacket.services.register.acts import in_version, noted, rewrite
 from sealpacket.services.register.kinds import KINDS, Kind
 from sealpacket.store.models import Asset, AssetStay, Base, ContractTerm, MergedRecord, Vendor
@@ -18,9 +18,9 @@ _OWN = {AssetStay.__tablename__, ContractTerm.__tablename__}
 MERGED_KINDS = ("asset", "person", "site", "product", "contract")
 
 
-def preview(house: House, kind: Kind, handle: str, other: str) -> dict[str, Any]:
+def preview(app: AppContext, kind: Kind, handle: str, other: str) -> dict[str, Any]:
     """What merging would do: which fields the one that stays would take over, and how much would move to it."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         stays, goes = kind.find(session, handle), kind.find(session, other)
         _check(kind, stays, goes)
         moving: dict[str, int] = {}
@@ -32,14 +32,14 @@ def preview(house: House, kind: Kind, handle: str, other: str) -> dict[str, Any]
                 "moving": moving}  # fmt: skip
 
 
-def merge(house: House, actor: Actor, kind: Kind, handle: str, other: str, version: int) -> dict[str, Any]:
+def merge(app: AppContext, actor: Actor, kind: Kind, handle: str, other: str, version: int) -> dict[str, Any]:
     """Make one record of two: the first stays, takes over what it lacks, and gets all that refers to the other.
 
     The other one is gone; its id and its name still find the one that stayed. Raises Conflict where both have
     something that there can be only one of.
     """
-    with house.act(actor, f"{kind.name}s merged", kind.name) as act:
-        session = act.session
+    with app.transaction(actor, f"{kind.name}s merged", kind.name) as tx:
+        session = tx.session
         stays, goes = in_version(session, kind, handle, version), kind.find(session, other)
         _check(kind, stays, goes)
         called, gone = str(getattr(goes, kind.called.key)), goes.id
@@ -53,18 +53,18 @@ def merge(house: House, actor: Actor, kind: Kind, handle: str, other: str, versi
         session.execute(delete(kind.model).where(kind.model.id == gone))
         session.expire_all()
         if takes:
-            rewrite(house, session, kind, stays, takes, trace=False)
+            rewrite(app, session, kind, stays, takes, trace=False)
         else:
             stays.updated_at = func.now()
-        act.detail = {"merged": called, "takes": sorted(takes)}
-        return noted(act, actor, kind, stays, f"merged with {called}")
+        tx.detail = {"merged": called, "takes": sorted(takes)}
+        return noted(tx, actor, kind, stays, f"merged with {called}")
 
 
-def duplicates(house: House, *, limit: int = 100) -> list[list[dict[str, Any]]]:
+def duplicates(app: AppContext, *, limit: int = 100) -> list[list[dict[str, Any]]]:
     """Assets of one vendor whose serials differ only in characters that look alike, in groups."""
     kind = KINDS["asset"]
     folded = func.translate(func.upper(Asset.serial), "OQDILSBZGV -_./", "000115826U")
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = (
             select(func.array_agg(Asset.id))
             .join(Vendor)

@@ -9,9 +9,9 @@ from typing import Any, cast
 
 from sqlalchemy import delete
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import ProblemError
 from sealpacket.core.tables import DateOrder, Table, TableFault, date_order_of, guess_mapping, open_table
-from sealpacket.services.house import House
 from sealpacket.services.register.columns import fields_of
 from sealpacket.services.register.intake import CHUNK, find_import, put
 from sealpacket.services.register.judging import Judge
@@ -22,25 +22,25 @@ from sealpacket.store.models import Intake, IntakeRow
 _LOOK = 200
 
 
-def preview(house: House, ident: str) -> None:
+def preview(app: AppContext, ident: str) -> None:
     """The job: read the file and say of each row what it would do."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         intake = find_import(session, ident)
         if intake.state != "reading":
             return
         session.execute(delete(IntakeRow).where(IntakeRow.intake_id == ident))
         session.expunge(intake)
     try:
-        with house.blobs.as_file(intake.blob) as path:
-            counts = _preview_file(house, intake, path)
+        with app.blobs.as_file(intake.blob) as path:
+            counts = _preview_file(app, intake, path)
     except (TableFault, ProblemError) as fault:
         words = f"{fault} {fault.remedy}"
-        put(house, ident, state="failed", words=words, counts={})
+        put(app, ident, state="failed", words=words, counts={})
         return
-    put(house, ident, state="ready", counts=dict(counts))
+    put(app, ident, state="ready", counts=dict(counts))
 
 
-def _preview_file(house: House, intake: Intake, path: Path) -> Counter[str]:
+def _preview_file(app: AppContext, intake: Intake, path: Path) -> Counter[str]:
     kind = KINDS[intake.kind]
     table = _open(path, intake)
     first = list(islice(table.rows, _LOOK))
@@ -49,17 +49,17 @@ def _preview_file(house: House, intake: Intake, path: Path) -> Counter[str]:
         free = [name for name in fields_of(kind.name) if name not in intake.fixed]
         mapping = guess_mapping(table.headings, free, mapping)
     order = cast(DateOrder, intake.date_order) or _date_order(table, first, kind, mapping) or "day"
-    put(house, intake.id, headings=table.headings, mapping=mapping, date_order=order)
-    judge = Judge(house, kind, table.headings, mapping, intake.fixed, order, intake.id)
+    put(app, intake.id, headings=table.headings, mapping=mapping, date_order=order)
+    judge = Judge(app, kind, table.headings, mapping, intake.fixed, order, intake.id)
     judge.serials = _serials_of(path, intake, mapping) if "carrier" in mapping else set()
     counts: Counter[str] = Counter()
     rows = chain(first, table.rows)
     while chunk := list(islice(rows, CHUNK)):
-        with house.database.transaction() as session:
+        with app.database.transaction() as session:
             judged = judge.rows(session, chunk)
             copy_rows(session, IntakeRow, judged)
         counts.update(row["outcome"] for row in judged)
-        put(house, intake.id, counts=dict(counts))
+        put(app, intake.id, counts=dict(counts))
     return counts
 
 

@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session, selectinload
 
+from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Invalid, ProblemError
 from sealpacket.core.statement import CoverLine, compare, plain_serial
 from sealpacket.core.tables import (
@@ -24,7 +25,6 @@ from sealpacket.core.tables import (
     open_table,
     understand,
 )
-from sealpacket.services.house import House
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import (
@@ -54,18 +54,18 @@ _LOOK = 200
 _BATCH = 5000
 
 
-def compare_statement(house: House, ident: str, chosen: bool) -> None:
+def compare_statement(app: AppContext, ident: str, chosen: bool) -> None:
     """The job: read the file, compare it with the register as of the statement's day, and keep the differences."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         statement = session.get(Statement, ident)
         if statement is None or statement.state != "reading":
             return
         blob, name, mapping = statement.blob, statement.name, dict(statement.mapping)
     found: dict[str, Any]
     try:
-        with house.blobs.as_file(blob) as path:
+        with app.blobs.as_file(blob) as path:
             headings, mapping, theirs, faults = _read(path, mapping)
-        with house.database.transaction() as session:
+        with app.database.transaction() as session:
             counts = _compare(session, ident, theirs, frozenset(mapping))
             if chosen:
                 _remember(session, ident, mapping)
@@ -73,7 +73,7 @@ def compare_statement(house: House, ident: str, chosen: bool) -> None:
         found = {"state": "ready", "headings": headings, "mapping": mapping, "counts": counts, "words": words}
     except (TableFault, ProblemError) as fault:
         found = {"state": "failed", "words": f"{fault} {fault.remedy}"}
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         kept = session.get_one(Statement, ident)
         for field, value in found.items():
             setattr(kept, field, value)

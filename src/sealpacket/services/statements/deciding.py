@@ -9,9 +9,9 @@ from typing import Any, Literal
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, ProblemError
 from sealpacket.core.statement import CoverLine, Difference
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets import drafting
 from sealpacket.services.register.acts import added, checked, keep_version, rewrite, touch
 from sealpacket.services.register.dated import later_version
@@ -25,28 +25,30 @@ _DAY = timedelta(days=1)
 _MOST_TOLD = 60
 
 
-def decide(house: House, actor: Actor, ident: str, numbers: list[int], verdict: Verdict, words: str) -> dict[str, Any]:
+def decide(
+    app: AppContext, actor: Actor, ident: str, numbers: list[int], verdict: Verdict, words: str
+) -> dict[str, Any]:
     """Accept differences either way, all or none. `theirs` changes the register as of the statement's day."""
-    with house.act(actor, f"statement's differences decided: {verdict}", f"statement {ident}") as act:
-        statement = find_statement(act.session, ident, lock=True)
-        rows = _chosen(act.session, statement, numbers)
+    with app.transaction(actor, f"statement's differences decided: {verdict}", f"statement {ident}") as tx:
+        statement = find_statement(tx.session, ident, lock=True)
+        rows = _chosen(tx.session, statement, numbers)
         for row in rows:
             if verdict == "theirs":
                 try:
-                    _Taking(house, act.session, actor, statement).take(read_difference(row))
+                    _Taking(app, tx.session, actor, statement).take(read_difference(row))
                 except ProblemError as problem:
                     problem.detail = f"{row.serial}: {problem.detail} Nothing was decided."
                     problem.args = (problem.detail,)
                     raise
             _close(row, verdict, actor, words)
-        act.detail = {"serials": [row.serial for row in rows][:_MOST_TOLD], "count": len(rows), "why": words}
-        act.session.flush()
-        return show(act.session, statement)
+        tx.detail = {"serials": [row.serial for row in rows][:_MOST_TOLD], "count": len(rows), "why": words}
+        tx.session.flush()
+        return show(tx.session, statement)
 
 
-def ask(house: House, actor: Actor, ident: str, numbers: list[int]) -> str:
+def ask(app: AppContext, actor: Actor, ident: str, numbers: list[int]) -> str:
     """Turn differences into a packet to the vendor. Returns its number."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         statement = find_statement(session, ident)
         rows = _chosen(session, statement, numbers)
         told = [read_difference(row).say("your") for row in rows]
@@ -61,11 +63,11 @@ def ask(house: House, actor: Actor, ident: str, numbers: list[int]) -> str:
     if count > _MOST_TOLD:
         text += f"\n- and {count - _MOST_TOLD} more, which we can send as a list."
     title = f"{vendor}'s records of our cover: {'one thing differs' if count == 1 else f'{count} things differ'}"
-    packet = drafting.note(house, actor, title=title, text=text, need="question", asset=about)
+    packet = drafting.note(app, actor, title=title, text=text, need="question", asset=about)
     number: str = packet["number"]
-    with house.act(actor, "statement's differences asked about", f"statement {ident}", packet=number) as act:
-        statement = find_statement(act.session, ident, lock=True)
-        for row in _chosen(act.session, statement, numbers):
+    with app.transaction(actor, "statement's differences asked about", f"statement {ident}", packet=number) as tx:
+        statement = find_statement(tx.session, ident, lock=True)
+        for row in _chosen(tx.session, statement, numbers):
             _close(row, "packet", actor, "")
             row.packet = number
     return number
@@ -98,8 +100,8 @@ class _Taking:
     Each step looks at the register as it is now: what an earlier one has mended already is left alone.
     """
 
-    def __init__(self, house: House, session: Session, actor: Actor, statement: Statement) -> None:
-        self._house, self._session, self._actor = house, session, actor
+    def __init__(self, app: AppContext, session: Session, actor: Actor, statement: Statement) -> None:
+        self._app, self._session, self._actor = app, session, actor
         self._vendor, self._day = statement.vendor, statement.as_of
 
     def take(self, difference: Difference) -> None:
@@ -128,14 +130,14 @@ class _Taking:
     def _rename(self, ours: str, theirs: str) -> None:
         asset = self._asset(ours)
         if asset is not None:
-            rewrite(self._house, self._session, KINDS["asset"], asset, {"serial": theirs})
+            rewrite(self._app, self._session, KINDS["asset"], asset, {"serial": theirs})
             self._keep("asset", asset)
 
     def _take_site(self, theirs: CoverLine, _difference: Difference) -> None:
         asset = self._asset(theirs.serial)
         if asset is not None and (asset.site is None or asset.site.key != theirs.site):
             moved = {"site": theirs.site, "placed_on": self._day}
-            rewrite(self._house, self._session, KINDS["asset"], asset, moved)
+            rewrite(self._app, self._session, KINDS["asset"], asset, moved)
             self._keep("asset", asset)
 
     def _take_contract(self, theirs: CoverLine, difference: Difference) -> None:
@@ -150,7 +152,7 @@ class _Taking:
         if row.starts_on < self._day <= row.ends_on:
             row = later_version(self._session, row, self._day, row.ends_on)
             self._session.refresh(row)
-        rewrite(self._house, self._session, KINDS["entitlement"], row, {"level": theirs.level})
+        rewrite(self._app, self._session, KINDS["entitlement"], row, {"level": theirs.level})
         self._keep("entitlement", row)
 
     def _take_ends_on(self, theirs: CoverLine, difference: Difference) -> None:
@@ -228,7 +230,7 @@ class _Taking:
             )  # fmt: skip
         kind = KINDS["asset"]
         fields = {"vendor": self._vendor.key, "product": product.part_number, "serial": theirs.serial}
-        row: Asset = added(self._house, self._session, kind, checked(kind, {**fields, "site": theirs.site or None}))
+        row: Asset = added(self._app, self._session, kind, checked(kind, {**fields, "site": theirs.site or None}))
         self._keep("asset", row, "added")
         return row
 
@@ -257,7 +259,7 @@ class _Taking:
 
     def _change(self, name: str, row: Any, changes: Mapping[str, Any]) -> None:
         self._session.expire(row)
-        rewrite(self._house, self._session, KINDS[name], row, dict(changes))
+        rewrite(self._app, self._session, KINDS[name], row, dict(changes))
         self._keep(name, row)
 
     def _keep(self, name: str, row: Any, verb: str = "changed") -> None:

@@ -9,52 +9,54 @@ from typing import Any
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session, joinedload
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.core.statement import Difference
-from sealpacket.services.house import Actor, House
 from sealpacket.services.packets.exhibits import clean_name
-from sealpacket.services.paging import Page, after, page_of
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.statements.comparing import COMPARE, SOURCE
 from sealpacket.store.models import IntakeSource, Statement, StatementDifference
+from sealpacket.store.paging import Page, after, page_of
 
 LARGEST = 100_000_000
 
 
 def receive(
-    house: House, actor: Actor, *, vendor: str, name: str, as_of: date, mapping: dict[str, str],
+    app: AppContext, actor: Actor, *, vendor: str, name: str, as_of: date, mapping: dict[str, str],
     blocks: Iterable[bytes],
 ) -> dict[str, Any]:  # fmt: skip
     """Take a vendor's statement in and have it compared. Columns chosen before for this vendor are chosen again."""
-    stored = house.blobs.put(blocks)
+    stored = app.blobs.put(blocks)
     try:
-        with house.act(actor, "statement received", "statement", vendor=vendor, name=name, size=stored.size) as act:
-            row = KINDS["vendor"].find(act.session, vendor)
-            before = act.session.get(IntakeSource, (SOURCE, row.key))
+        with app.transaction(
+            actor, "statement received", "statement", vendor=vendor, name=name, size=stored.size
+        ) as tx:
+            row = KINDS["vendor"].find(tx.session, vendor)
+            before = tx.session.get(IntakeSource, (SOURCE, row.key))
             statement = Statement(
                 vendor_id=row.id, vendor=row, as_of=as_of, name=clean_name(name), blob=stored.name, size=stored.size,
                 by=actor.name, mapping=mapping or (before.mapping if before else {}),
             )  # fmt: skip
-            act.session.add(statement)
-            act.session.flush()
-            act.subject = f"statement {statement.id}"
+            tx.session.add(statement)
+            tx.session.flush()
+            tx.subject = f"statement {statement.id}"
             job = {"statement_id": statement.id, "chosen": bool(mapping)}
-            house.enqueue(act.session, COMPARE, job, f"statement {statement.id}")
-            return show(act.session, statement)
+            app.enqueue(tx.session, COMPARE, job, f"statement {statement.id}")
+            return show(tx.session, statement)
     except BaseException:
-        house.blobs.remove(stored.name)
+        app.blobs.remove(stored.name)
         raise
 
 
-def get(house: House, ident: str) -> dict[str, Any]:
+def get(app: AppContext, ident: str) -> dict[str, Any]:
     """One statement with how many of its differences are open."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         return show(session, find_statement(session, ident))
 
 
-def listed(house: House, *, vendor: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+def listed(app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
     """Statements, the newest first."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         query = select(Statement).options(joinedload(Statement.vendor)).where(Statement.state != "dropped")
         if vendor:
             query = query.where(Statement.vendor_id == KINDS["vendor"].find(session, vendor).id)
@@ -64,10 +66,10 @@ def listed(house: House, *, vendor: str = "", limit: int = 50, cursor: str = "")
 
 
 def differences(
-    house: House, ident: str, *, sort: str = "", undecided: bool = False, above: int = 0, limit: int = 100
+    app: AppContext, ident: str, *, sort: str = "", undecided: bool = False, above: int = 0, limit: int = 100
 ) -> dict[str, Any]:
     """Differences below number `above`, of one sort if given; each with what was decided of the like before."""
-    with house.database.transaction() as session:
+    with app.database.transaction() as session:
         statement = find_statement(session, ident)
         query = select(StatementDifference).where(
             StatementDifference.statement_id == ident, StatementDifference.number > above
@@ -98,17 +100,17 @@ def _decided_before(
     return {(row.serial, row.sort): row for row in session.scalars(query)}
 
 
-def drop(house: House, actor: Actor, ident: str) -> dict[str, Any]:
+def drop(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
     """Forget a statement and its differences; what was decided stays in the custody log."""
-    with house.act(actor, "statement dropped", f"statement {ident}") as act:
-        statement = find_statement(act.session, ident, lock=True)
+    with app.transaction(actor, "statement dropped", f"statement {ident}") as tx:
+        statement = find_statement(tx.session, ident, lock=True)
         if statement.state == "reading":
             raise Conflict("The statement is being read.", "Wait a moment.", code="not-ready")
         statement.state = "dropped"
-        act.session.execute(delete(StatementDifference).where(StatementDifference.statement_id == ident))
-        house.forget(act.session, statement.blob)
+        tx.session.execute(delete(StatementDifference).where(StatementDifference.statement_id == ident))
+        app.forget(tx.session, statement.blob)
         statement.blob = ""
-        return show(act.session, statement)
+        return show(tx.session, statement)
 
 
 def find_statement(session: Session, ident: str, *, lock: bool = False) -> Statement:

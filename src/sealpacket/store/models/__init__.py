@@ -1,18 +1,11 @@
 """All tables, by what they are about."""
 
+from sealpacket.store.models.accounts import Account, ApiToken, Session, SignInTry
 from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
+from sealpacket.store.models.custody import CustodyEntry
 from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp, Trial
 from sealpacket.store.models.history import MergedRecord, RecordVersion
-from sealpacket.store.models.house import (
-    Account,
-    ApiToken,
-    CustodyEntry,
-    LastingKey,
-    Session,
-    SettledRequest,
-    SignInTry,
-)
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.packets import Exhibit, MailCount, Message, Packet, PacketCase, TypedRecord
 from sealpacket.store.models.paper import Paper
@@ -32,6 +25,7 @@ from sealpacket.store.models.register import (
     VendorLogin,
 )
 from sealpacket.store.models.statement import Statement, StatementDifference
+from sealpacket.store.models.system import LastingKey, SettledRequest
 from sealpacket.store.models.views import View
 
 __all__ = [

@@ -1,4 +1,4 @@
-"""The API, one module for each part of the house."""
+"""The API, one module per noun."""
 
 from flask_openapi3 import OpenAPI
 
@@ -6,11 +6,12 @@ from sealpacket.web.api import (
     accounts,
     ahead,
     coverage,
+    custody,
     desks,
     exhibits,
-    house,
     intake,
     labels,
+    overview,
     packets,
     papers,
     register,
@@ -19,7 +20,8 @@ from sealpacket.web.api import (
 )
 
 _PARTS = (
-    accounts, register, views, labels, intake, papers, statements, coverage, ahead, desks, packets, exhibits, house,
+    accounts, register, views, labels, intake, papers, statements, coverage, ahead, desks, packets, exhibits, overview,
+    custody,
 )  # fmt: skip
 
 

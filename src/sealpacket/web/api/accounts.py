@@ -9,11 +9,11 @@ from pydantic import BaseModel, Field, SecretStr
 from sealpacket import __version__
 from sealpacket.services import accounts, sign_in
 from sealpacket.services.sign_in import From
-from sealpacket.web.api.common import Done, OneLine, Strict, part
-from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.api.common import Done, OneLine, Strict, make_blueprint
+from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("accounts", "Who you are here, and who else may come in.")
+api = make_blueprint("accounts", "Who you are here, and who else may come in.")
 DEVICE = "sealpacket_device"
 Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
 NAME = r"^[A-Za-z0-9][A-Za-z0-9._@-]{0,99}$"
@@ -138,18 +138,18 @@ def _origin() -> From:
 def _me(csrf: str | None) -> dict[str, Any]:
     who = actor()
     return {
-        "name": who.name, "person": accounts.person_name(the_house(), who), "roles": sorted(who.roles), "csrf": csrf,
+        "name": who.name, "person": accounts.person_name(current_app(), who), "roles": sorted(who.roles), "csrf": csrf,
         "version": __version__,
     }  # fmt: skip
 
 
 @api.post("/sign-in", summary="Start a console session", responses={200: Me})
-@needs(ANYONE)
+@requires_role(ANYONE)
 def start_session(body: SignIn) -> Response:
-    found = sign_in.sign_in(the_house(), body.name, body.password.get_secret_value(), _origin())
+    found = sign_in.sign_in(current_app(), body.name, body.password.get_secret_value(), _origin())
     g.actor = found.actor
     response: Response = jsonify(_me(found.csrf))
-    secure = the_house().settings.address.startswith("https:")
+    secure = current_app().settings.address.startswith("https:")
     response.set_cookie(COOKIE, found.cookie, httponly=True, samesite="Strict", secure=secure, path="/")
     response.set_cookie(
         DEVICE, found.device, httponly=True, samesite="Strict", secure=secure, path="/api/v1/",
@@ -159,13 +159,13 @@ def start_session(body: SignIn) -> Response:
 
 
 @api.post("/sign-out", summary="End the session or token that calls", responses={200: Done})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def end_session() -> Response:
     header = request.headers.get("Authorization", "")
     if header[:7].lower() == "bearer ":
-        sign_in.end_token(the_house(), header[7:].strip())
+        sign_in.end_token(current_app(), header[7:].strip())
     else:
-        sign_in.sign_out(the_house(), request.cookies.get(COOKIE, ""))
+        sign_in.sign_out(current_app(), request.cookies.get(COOKIE, ""))
     return _signed_out({"done": True})
 
 
@@ -176,70 +176,70 @@ def _signed_out(body: dict[str, Any]) -> Response:
 
 
 @api.post("/tokens", summary="Make a token for client or command line", responses={201: Token})
-@needs(ANYONE)
+@requires_role(ANYONE)
 def make_token(body: TokenWish) -> tuple[dict[str, Any], int]:
     made = sign_in.create_token(
-        the_house(), body.name, body.password.get_secret_value(), body.purpose, _origin(), read_only=body.read_only,
+        current_app(), body.name, body.password.get_secret_value(), body.purpose, _origin(), read_only=body.read_only,
         days=body.days,
     )  # fmt: skip
     return made, 201
 
 
 @api.get("/tokens", summary="List tokens with their last use", responses={200: Tokens})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def list_tokens(query: TokenQuery) -> dict[str, Any]:
-    return {"items": accounts.tokens(the_house(), actor(), query.account)}
+    return {"items": accounts.tokens(current_app(), actor(), query.account)}
 
 
 @api.delete("/tokens/<ident>", summary="Revoke a token", responses={200: Done})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def revoke_token(path: TokenPath) -> dict[str, Any]:
-    accounts.revoke_token(the_house(), actor(), path.ident)
+    accounts.revoke_token(current_app(), actor(), path.ident)
     return {"done": True}
 
 
 @api.get("/me", summary="Who is signed in", responses={200: Me})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def me() -> dict[str, Any]:
     return _me(getattr(g, "csrf", None))
 
 
 @api.put("/me/password", summary="Change your own password; everything signed in ends", responses={200: Done})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def change_password(body: NewPassword) -> Response:
     accounts.change_password(
-        the_house(), actor(), body.current.get_secret_value(), body.new.get_secret_value(), _origin()
+        current_app(), actor(), body.current.get_secret_value(), body.new.get_secret_value(), _origin()
     )
     return _signed_out({"done": True})
 
 
 @api.get("/accounts", summary="List accounts", responses={200: Accounts})
-@needs("admin")
+@requires_role("admin")
 def list_accounts() -> dict[str, Any]:
-    return {"items": accounts.listed(the_house())}
+    return {"items": accounts.listed(current_app())}
 
 
 @api.post("/accounts", summary="Make an account", responses={201: AccountShown})
-@needs("admin")
-@repeatable
+@requires_role("admin")
+@idempotent
 def add_account(body: NewAccount) -> tuple[dict[str, Any], int]:
-    made = accounts.add(the_house(), actor(), body.name, body.password.get_secret_value(), [*body.roles], body.person)
+    made = accounts.add(current_app(), actor(), body.name, body.password.get_secret_value(), [*body.roles], body.person)
     return made, 201
 
 
 @api.patch("/accounts/<name>", summary="Change an account's roles or password, disable or enable it",
            responses={200: AccountShown})  # fmt: skip
-@needs("admin")
+@requires_role("admin")
 def change_account(path: AccountPath, body: AccountChange) -> dict[str, Any]:
     changes = body.model_dump(exclude_unset=True)
     if body.password is not None:
         changes["password"] = body.password.get_secret_value()
-    return accounts.change(the_house(), actor(), path.name, changes)
+    return accounts.change(current_app(), actor(), path.name, changes)
 
 
 @api.post("/accounts/<name>/sign-out", summary="End all sessions, tokens and calendar addresses of an account",
           responses={200: AccountShown})  # fmt: skip
-@needs(ANY_ROLE)
-@repeatable
+@requires_role(ANY_ROLE)
+@idempotent
 def sign_out_everywhere(path: AccountPath) -> dict[str, Any]:
-    return accounts.sign_out_everywhere(the_house(), actor(), path.name)
+    return accounts.sign_out_everywhere(current_app(), actor(), path.name)

@@ -9,10 +9,10 @@ from pydantic import BaseModel, Field
 
 from sealpacket.services import ahead, digests
 from sealpacket.services.register.forms import Day
-from sealpacket.web.api.common import Strict, part
-from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, needs, the_house
+from sealpacket.web.api.common import Strict, make_blueprint
+from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 
-api = part("ahead", "What ends, what is not covered, what is paid for twice or for nothing.")
+api = make_blueprint("ahead", "What ends, what is not covered, what is paid for twice or for nothing.")
 
 
 class AheadQuery(Strict):
@@ -182,39 +182,39 @@ class CalendarAddress(BaseModel):
 
 
 @api.get("/ahead", summary="What ends, lapses, overlaps or is not covered", responses={200: Ahead})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def get_ahead(query: AheadQuery) -> dict[str, Any]:
-    return ahead.ahead(the_house(), vendor=query.vendor, site=query.site, days=query.days)
+    return ahead.ahead(current_app(), vendor=query.vendor, site=query.site, days=query.days)
 
 
 @api.get("/ahead/aligned", summary="What it costs to let contracts end on one day", responses={200: Aligned})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def get_aligned(query: AlignedQuery) -> dict[str, Any]:
-    return ahead.aligned(the_house(), vendor=query.vendor, contracts=query.contracts, on=query.on)
+    return ahead.aligned(current_app(), vendor=query.vendor, contracts=query.contracts, on=query.on)
 
 
 @api.get("/digest", summary="How you are told of the time ahead", responses={200: DigestShown})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def get_digest() -> dict[str, Any]:
-    return digests.settings(the_house(), actor())
+    return digests.settings(current_app(), actor())
 
 
 @api.put("/digest", summary="Choose how you are told", responses={200: DigestShown})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def put_digest(body: DigestForm) -> dict[str, Any]:
-    return digests.change(the_house(), actor(), every=body.every, sites=body.sites, vendors=body.vendors)
+    return digests.change(current_app(), actor(), every=body.every, sites=body.sites, vendors=body.vendors)
 
 
 @api.post("/digest/calendar", summary="A new private address for your calendar", responses={200: CalendarAddress})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def new_calendar() -> dict[str, Any]:
-    return digests.new_calendar(the_house(), actor())
+    return digests.new_calendar(current_app(), actor())
 
 
 @api.delete("/digest/calendar", summary="End the private address", responses={200: DigestShown})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def end_calendar() -> dict[str, Any]:
-    return digests.end_calendar(the_house(), actor())
+    return digests.end_calendar(current_app(), actor())
 
 
 class CalendarPath(BaseModel):
@@ -227,7 +227,7 @@ def add_calendar(app: OpenAPI) -> None:
     """The calendars themselves, for calendar programs: whoever has the address may read."""
 
     @app.get("/calendar/<token>.ics", doc_ui=False)
-    @needs(ANYONE)
+    @requires_role(ANYONE)
     def calendar(path: CalendarPath) -> Response:
-        feed = digests.calendar(the_house(), path.token)
+        feed = digests.calendar(current_app(), path.token)
         return Response(feed, content_type="text/calendar; charset=utf-8", headers={"Cache-Control": "private"})

@@ -22,7 +22,7 @@ PREFIX = "/api/v1"
 _BLOCK = 1 << 18
 
 
-def part(name: str, words: str) -> APIBlueprint:
+def make_blueprint(name: str, words: str) -> APIBlueprint:
     """A blueprint of the API with its tag."""
     return APIBlueprint(
         name,

@@ -13,10 +13,10 @@ from sealpacket.core.coverage import Basis, CoverSpan, Need, Route, Ruling
 from sealpacket.services import coverage, survey
 from sealpacket.services.packets.drafting import replayed
 from sealpacket.services.register.forms import AssetStatus, Day
-from sealpacket.web.api.common import Number, Strict, part
-from sealpacket.web.guard import ANY_ROLE, needs, the_house
+from sealpacket.web.api.common import Number, Strict, make_blueprint
+from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
 
-api = part("coverage", "What covers what, on which day, and why.")
+api = make_blueprint("coverage", "What covers what, on which day, and why.")
 
 MOST = 1000
 
@@ -126,24 +126,24 @@ def _brief(found: survey.Surveyed) -> dict[str, Any]:
 
 
 @api.get("/coverage", summary="What covers an asset, and why", responses={200: Ruling})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def get_coverage(query: CoverageQuery) -> dict[str, Any]:
-    found = coverage.coverage(the_house(), query.asset, query.need, _today(query.day), query.login)
+    found = coverage.coverage(current_app(), query.asset, query.need, _today(query.day), query.login)
     return found.model_dump(mode="json")
 
 
 @api.get("/coverage/timeline", summary="What covers an asset over time", responses={200: Timeline})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def get_timeline(query: TimelineQuery) -> dict[str, Any]:
-    spans, bars = coverage.timeline_of(the_house(), query.asset, query.need, query.since, query.until)
+    spans, bars = coverage.timeline_of(current_app(), query.asset, query.need, query.since, query.until)
     return {"spans": [span.model_dump(mode="json") for span in spans], "bars": [asdict(bar) for bar in bars]}
 
 
 @api.post("/coverage/list", summary="What covers each of some assets", responses={200: CoveredList})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def list_coverage(body: SurveyList) -> dict[str, Any]:
     which = survey.Which(handles=tuple(body.assets), every_status=True)
-    items = list(survey.survey(the_house(), body.need, _today(body.day), which))
+    items = list(survey.survey(current_app(), body.need, _today(body.day), which))
     known = {item.asset_id for item in items} | {item.thing.serial for item in items}
     return {"items": [_brief(item) for item in items], "unknown": [x for x in body.assets if x not in known]}
 
@@ -153,10 +153,10 @@ def list_coverage(body: SurveyList) -> dict[str, Any]:
     summary="What covers everything on a day, a line of JSON for each asset",
     responses={200: {"content": {"application/x-ndjson": {"schema": {"$ref": "#/components/schemas/Covered"}}}}},
 )
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def cover_everything(query: SurveyQuery) -> Response:
     which = survey.Which(query.vendor, query.site, query.status, query.route)
-    rows = survey.survey(the_house(), query.need, _today(query.day), which)
+    rows = survey.survey(current_app(), query.need, _today(query.day), which)
     first = next(rows, None)
 
     def lines() -> Iterator[str]:
@@ -169,6 +169,6 @@ def cover_everything(query: SurveyQuery) -> Response:
 
 
 @api.get("/packets/<number>/ruling", summary="The ruling of a sealed packet, made again", responses={200: Replay})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def replay_ruling(path: Number) -> dict[str, Any]:
-    return replayed(the_house(), path.number.upper())
+    return replayed(current_app(), path.number.upper())

@@ -9,11 +9,11 @@ from sealpacket.core.sheets import Finding
 from sealpacket.services import desks
 from sealpacket.services.packets import trying
 from sealpacket.services.packets.views import RefusalShown
-from sealpacket.web.api.common import Strict, part
-from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.api.common import Strict, make_blueprint
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("desks", "Where vendors take packets, and what they ask.")
+api = make_blueprint("desks", "Where vendors take packets, and what they ask.")
 
 
 class DeskShown(BaseModel):
@@ -54,15 +54,15 @@ class DeskPath(BaseModel):
 
 
 @api.get("/desks", summary="List desks", responses={200: DeskList})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def list_desks() -> dict[str, Any]:
-    return {"items": desks.list_desks(the_house())}
+    return {"items": desks.list_desks(current_app())}
 
 
 @api.get("/desks/<key>", summary="Get a desk with its sheet", responses={200: DeskWithSheet})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def get_desk(path: DeskPath) -> dict[str, Any]:
-    return desks.get_sheet(the_house(), path.key)
+    return desks.get_sheet(current_app(), path.key)
 
 
 class SheetFindings(BaseModel):
@@ -72,7 +72,7 @@ class SheetFindings(BaseModel):
 
 
 @api.post("/desks/lint", summary="Check a desk sheet without taking it", responses={200: SheetFindings})
-@needs("keeper")
+@requires_role("keeper")
 def lint_sheet(body: SheetText) -> dict[str, Any]:
     return {"items": desks.lint_sheet(body.yaml)}
 
@@ -113,7 +113,7 @@ class SheetPreview(BaseModel):
 
 @api.post("/desks/preview", summary="Check a desk sheet and show what it makes of a sample packet",
           responses={200: SheetPreview})  # fmt: skip
-@needs("keeper")
+@requires_role("keeper")
 def preview_sheet(body: SheetPreviewed) -> dict[str, Any]:
     return desks.preview_sheet(body.yaml, body.seed, body.need)
 
@@ -146,20 +146,20 @@ class TrialPath(BaseModel):
 
 @api.post("/desks/trials", summary="Have a sample packet of a sheet lodged at the desk's stand-in",
           responses={202: Trial})  # fmt: skip
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def try_sheet(body: SheetTried) -> tuple[dict[str, Any], int]:
-    return trying.try_sheet(the_house(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
+    return trying.try_sheet(current_app(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
 
 
 @api.get("/desks/trials/<ident>", summary="What came of a trial", responses={200: Trial})
-@needs("keeper")
+@requires_role("keeper")
 def get_trial(path: TrialPath) -> dict[str, Any]:
-    return trying.trial(the_house(), actor(), path.ident)
+    return trying.trial(current_app(), actor(), path.ident)
 
 
 @api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def put_sheet(body: SheetText) -> dict[str, Any]:
-    return desks.put_sheet(the_house(), actor(), body.yaml)
+    return desks.put_sheet(current_app(), actor(), body.yaml)

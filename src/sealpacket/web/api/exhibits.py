@@ -19,12 +19,12 @@ from sealpacket.services.packets.views import (
     Review,
     Values,
 )
-from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, part
+from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, make_blueprint
 from sealpacket.web.api.packets import Reason
-from sealpacket.web.guard import actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.guard import actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("exhibits", "Evidence: the original never leaves, the outgoing copy does.")
+api = make_blueprint("exhibits", "Evidence: the original never leaves, the outgoing copy does.")
 
 
 class Announcement(Strict):
@@ -112,10 +112,10 @@ class PlanText(Strict):
 
 
 @api.post("/packets/<number>/exhibits", summary="Announce an exhibit", responses={201: ExhibitShown})
-@needs("preparer")
-@repeatable
+@requires_role("preparer")
+@idempotent
 def announce_exhibit(path: Number, body: Announcement) -> tuple[dict[str, Any], int]:
-    return exhibits.announce(the_house(), actor(), path.number.upper(), body.name, body.size), 201
+    return exhibits.announce(current_app(), actor(), path.number.upper(), body.name, body.size), 201
 
 
 @api.put(
@@ -124,136 +124,138 @@ def announce_exhibit(path: Number, body: Announcement) -> tuple[dict[str, Any], 
     responses={200: ExhibitShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
-@needs("preparer")
+@requires_role("preparer")
 def send_content(path: ExhibitPath) -> dict[str, Any]:
-    request.max_content_length = the_house().settings.largest_upload
-    return exhibits.receive(the_house(), actor(), path.number.upper(), path.name, blocks_sent(path.name))
+    request.max_content_length = current_app().settings.largest_upload
+    return exhibits.receive(current_app(), actor(), path.number.upper(), path.name, blocks_sent(path.name))
 
 
 @api.delete("/packets/<number>/exhibits/<name>", summary="Take an exhibit out", responses={200: Done})
-@needs("preparer")
+@requires_role("preparer")
 def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
-    exhibits.remove(the_house(), actor(), path.number.upper(), path.name)
+    exhibits.remove(current_app(), actor(), path.number.upper(), path.name)
     return {"done": True}
 
 
 @api.get("/packets/<number>/exhibits/<name>/review", summary="Original beside outgoing copy, around one finding",
          responses={200: Review})  # fmt: skip
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
     return reviewing.review(
-        the_house(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines,
+        current_app(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines,
         placeholder=query.placeholder, line=query.line,
     )  # fmt: skip
 
 
 @api.get("/packets/<number>/exhibits/<name>/values", summary="What was masked in an exhibit, value by value",
          responses={200: Values})  # fmt: skip
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def list_values(path: ExhibitPath, query: ValuesQuery) -> dict[str, Any]:
-    return reviewing.values(the_house(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit)
+    return reviewing.values(
+        current_app(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit
+    )
 
 
 @api.get("/packets/<number>/decisions", summary="What was decided about a packet's values", responses={200: Decisions})
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def list_decisions(path: Number) -> dict[str, Any]:
-    return {"decisions": deciding.decisions(the_house(), path.number.upper())}
+    return {"decisions": deciding.decisions(current_app(), path.number.upper())}
 
 
 @api.get("/packets/<number>/exhibits/<name>/pages", summary="The pages of a picture or PDF, and what is covered",
          responses={200: Pages})  # fmt: skip
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def list_pages(path: ExhibitPath) -> dict[str, Any]:
-    return boxes.pages(the_house(), path.number.upper(), path.name)
+    return boxes.pages(current_app(), path.number.upper(), path.name)
 
 
 @api.get("/packets/<number>/exhibits/<name>/pages/<page>/<side>", summary="A page as it came, or as it goes, as PNG",
          responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}})  # fmt: skip
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def get_page(path: PagePath) -> Response:
-    picture = boxes.page_image(the_house(), path.number.upper(), path.name, path.page, path.side)
+    picture = boxes.page_image(current_app(), path.number.upper(), path.name, path.page, path.side)
     return Response(picture, mimetype="image/png", headers={"Cache-Control": "no-store"})
 
 
 @api.post("/packets/<number>/exhibits/<name>/boxes", summary="Cover stretches of pages; it is redacted again",
           responses={201: DrawnBoxes})  # fmt: skip
-@needs("preparer", "releaser")
-@repeatable
+@requires_role("preparer", "releaser")
+@idempotent
 def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[dict[str, Any], int]:
     drawn = [(box.page, Box(box.left, box.top, box.right, box.bottom)) for box in body.boxes]
-    return boxes.draw(the_house(), actor(), path.number.upper(), path.name, drawn, body.reason), 201
+    return boxes.draw(current_app(), actor(), path.number.upper(), path.name, drawn, body.reason), 201
 
 
 @api.delete("/packets/<number>/exhibits/<name>/boxes/<ident>", summary="Take a drawn box back; it is redacted again",
             responses={200: DrawnBoxes})  # fmt: skip
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def rub_out_box(path: BoxPath) -> dict[str, Any]:
-    return boxes.rub_out(the_house(), actor(), path.number.upper(), path.name, path.ident)
+    return boxes.rub_out(current_app(), actor(), path.number.upper(), path.name, path.ident)
 
 
 @api.post("/packets/<number>/legend", summary="Open the legend: what the placeholders stand for, the replies in clear",
           responses={200: LegendShown})  # fmt: skip
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def open_legend(path: Number, body: Reason) -> dict[str, Any]:
-    return legends.open_legend(the_house(), actor(), path.number.upper(), body.reason)
+    return legends.open_legend(current_app(), actor(), path.number.upper(), body.reason)
 
 
 @api.delete("/packets/<number>/legend", summary="Destroy the legend of a settled packet, now",
             responses={200: LegendDestroyed})  # fmt: skip
-@needs("releaser")
+@requires_role("releaser")
 def destroy_legend(path: Number) -> dict[str, Any]:
-    return legends.destroy(the_house(), actor(), path.number.upper())
+    return legends.destroy(current_app(), actor(), path.number.upper())
 
 
 @api.post("/packets/<number>/decisions", summary="Keep or mask a value, or a kind, everywhere in a packet",
           responses={201: Decisions})  # fmt: skip
-@needs("preparer", "releaser")
-@repeatable
+@requires_role("preparer", "releaser")
+@idempotent
 def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
     made = deciding.decide(
-        the_house(), actor(), path.number.upper(), deed=body.deed, kind=body.kind, value=body.value,
+        current_app(), actor(), path.number.upper(), deed=body.deed, kind=body.kind, value=body.value,
         reason=body.reason, as_term=body.as_term,
     )  # fmt: skip
     return {"decisions": made}, 201
 
 
 @api.delete("/packets/<number>/decisions/<ident>", summary="Take a decision back", responses={200: Decisions})
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def undo_decision(path: DecisionPath) -> dict[str, Any]:
-    return {"decisions": deciding.undo(the_house(), actor(), path.number.upper(), path.ident)}
+    return {"decisions": deciding.undo(current_app(), actor(), path.number.upper(), path.ident)}
 
 
 @api.get("/redaction-plan", summary="The organisation's redaction plan", responses={200: RedactionPlanShown})
-@needs("keeper", "preparer", "releaser")
+@requires_role("keeper", "preparer", "releaser")
 def get_redaction_plan() -> dict[str, Any]:
-    return redaction_plan.show_plan(the_house())
+    return redaction_plan.show_plan(current_app())
 
 
 @api.put("/redaction-plan", summary="Put a new version of the redaction plan", responses={200: RedactionPlanShown})
-@needs("keeper")
+@requires_role("keeper")
 def put_redaction_plan(body: PlanText) -> dict[str, Any]:
-    return redaction_plan.put_plan(the_house(), actor(), body.yaml, body.number)
+    return redaction_plan.put_plan(current_app(), actor(), body.yaml, body.number)
 
 
 @api.get("/packets/<number>/exhibits/<name>/outgoing", summary="The outgoing copy", responses={200: None})
-@needs("preparer", "releaser")
+@requires_role("preparer", "releaser")
 def get_outgoing(path: ExhibitPath) -> Response:
-    name, size, blocks = exhibits.outgoing(the_house(), path.number.upper(), path.name)
+    name, size, blocks = exhibits.outgoing(current_app(), path.number.upper(), path.name)
     answer = as_file(name, blocks)
     answer.headers["Content-Length"] = str(size)
     return answer
 
 
 @api.post("/packets/<number>/exhibits/<name>/redact", summary="Redact an exhibit again", responses={202: ExhibitShown})
-@needs("preparer")
-@repeatable
+@requires_role("preparer")
+@idempotent
 def redact_exhibit(path: ExhibitPath) -> tuple[dict[str, Any], int]:
-    return exhibits.redact_again(the_house(), actor(), path.number.upper(), path.name), 202
+    return exhibits.redact_again(current_app(), actor(), path.number.upper(), path.name), 202
 
 
 @api.post("/packets/<number>/exhibits/<name>/release", summary="Let a held exhibit go out as it is",
           responses={200: ExhibitShown})  # fmt: skip
-@needs("releaser")
-@repeatable
+@requires_role("releaser")
+@idempotent
 def release_exhibit(path: ExhibitPath, body: Reason) -> dict[str, Any]:
-    return exhibits.release(the_house(), actor(), path.number.upper(), path.name, body.reason)
+    return exhibits.release(current_app(), actor(), path.number.upper(), path.name, body.reason)

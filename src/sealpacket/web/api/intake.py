@@ -8,12 +8,12 @@ from pydantic import BaseModel, Field
 
 from sealpacket.core.tables import DateOrder, Format
 from sealpacket.services.register import export, intake
-from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, json_texts, part
+from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, json_texts, make_blueprint
 from sealpacket.web.api.register import RegisterQuery
-from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("imports", "Getting the register in from files, and out again.")
+api = make_blueprint("imports", "Getting the register in from files, and out again.")
 
 RecordKind = Literal["vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"]
 Outcome = Literal["new", "changed", "unchanged", "rejected"]
@@ -152,14 +152,14 @@ class ExportQuery(Strict):
     responses={201: ImportShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def begin_import(query: ImportQuery) -> tuple[dict[str, Any], int]:
     request.max_content_length = intake.LARGEST
     mapping = json_texts(query.mapping, "mapping")
     choices = intake.Choices(mapping or None, json_texts(query.fixed, "fixed"), query.date_order)
     begun = intake.receive(
-        the_house(), actor(), kind=query.kind, name=query.name, source=query.source or query.name, part=query.part,
+        current_app(), actor(), kind=query.kind, name=query.name, source=query.source or query.name, part=query.part,
         choices=choices, blocks=blocks_sent(query.name),
     )  # fmt: skip
     return begun, 201
@@ -175,36 +175,36 @@ class BulkEdit(Strict):
 
 
 @api.post("/imports/bulk", summary="Preview the same change of many records", responses={201: ImportShown})
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def begin_bulk_edit(body: BulkEdit) -> tuple[dict[str, Any], int]:
     narrow = body.all_of.narrow() if body.all_of else None
-    return intake.bulk(the_house(), actor(), body.kind, body.ids, narrow, body.changes), 201
+    return intake.bulk(current_app(), actor(), body.kind, body.ids, narrow, body.changes), 201
 
 
 @api.get("/imports", summary="Imports, the newest first", responses={200: ImportPage})
-@needs("keeper")
+@requires_role("keeper")
 def list_imports(query: ListQuery) -> dict[str, Any]:
-    page = intake.listed(the_house(), limit=query.limit, cursor=query.cursor)
+    page = intake.listed(current_app(), limit=query.limit, cursor=query.cursor)
     return {"items": page.items, "next": page.next}
 
 
 @api.get("/imports/<ident>", summary="Get an import", responses={200: ImportShown})
-@needs("keeper")
+@requires_role("keeper")
 def get_import(path: ImportPath) -> dict[str, Any]:
-    return intake.get(the_house(), path.ident)
+    return intake.get(current_app(), path.ident)
 
 
 @api.put("/imports/<ident>/columns", summary="Choose columns; the preview is made again", responses={200: ImportShown})
-@needs("keeper")
+@requires_role("keeper")
 def choose_columns(path: ImportPath, body: ColumnChoice) -> dict[str, Any]:
-    return intake.choose(the_house(), actor(), path.ident, intake.Choices(body.mapping, body.fixed, body.date_order))
+    return intake.choose(current_app(), actor(), path.ident, intake.Choices(body.mapping, body.fixed, body.date_order))
 
 
 @api.get("/imports/<ident>/rows", summary="What each row would do", responses={200: ImportRows})
-@needs("keeper")
+@requires_role("keeper")
 def import_rows(path: ImportPath, query: RowsQuery) -> dict[str, Any]:
-    return intake.rows_of(the_house(), path.ident, query.outcome, above=query.above, limit=query.limit)
+    return intake.rows_of(current_app(), path.ident, query.outcome, above=query.above, limit=query.limit)
 
 
 @api.get(
@@ -212,29 +212,29 @@ def import_rows(path: ImportPath, query: RowsQuery) -> dict[str, Any]:
     summary="The rejected rows as a CSV file to mend",
     responses={200: {"content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}},
 )
-@needs("keeper")
+@requires_role("keeper")
 def rejected_rows(path: ImportPath) -> Response:
-    return as_file(*intake.rejected_file(the_house(), path.ident))
+    return as_file(*intake.rejected_file(current_app(), path.ident))
 
 
 @api.post("/imports/<ident>/apply", summary="Apply an import, whole", responses={200: ImportShown})
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def apply_import(path: ImportPath) -> dict[str, Any]:
-    return intake.start_apply(the_house(), actor(), path.ident)
+    return intake.start_apply(current_app(), actor(), path.ident)
 
 
 @api.post("/imports/<ident>/undo", summary="Undo the last applied import", responses={200: ImportShown})
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def undo_import(path: ImportPath) -> dict[str, Any]:
-    return intake.start_undo(the_house(), actor(), path.ident)
+    return intake.start_undo(current_app(), actor(), path.ident)
 
 
 @api.delete("/imports/<ident>", summary="Forget a file that was not applied", responses={200: ImportShown})
-@needs("keeper")
+@requires_role("keeper")
 def drop_import(path: ImportPath) -> dict[str, Any]:
-    return intake.drop(the_house(), actor(), path.ident)
+    return intake.drop(current_app(), actor(), path.ident)
 
 
 @api.get(
@@ -242,6 +242,6 @@ def drop_import(path: ImportPath) -> dict[str, Any]:
     summary="The register as a file: CSV, XLSX or JSON Lines",
     responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
 )
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def export_register(path: ExportPath, query: ExportQuery) -> Response:
-    return as_file(*export.export(the_house(), actor(), path.what, query.form))
+    return as_file(*export.export(current_app(), actor(), path.what, query.form))

@@ -8,10 +8,10 @@ from pydantic import BaseModel, Field
 from sealpacket.core.labels import Code
 from sealpacket.services import labels
 from sealpacket.services.register.forms import AssetShown
-from sealpacket.web.api.common import Strict, as_file, blocks_sent, part
-from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
+from sealpacket.web.api.common import Strict, as_file, blocks_sent, make_blueprint
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 
-api = part("labels", "QR and bar codes on things.")
+api = make_blueprint("labels", "QR and bar codes on things.")
 
 
 class ProposedAsset(BaseModel):
@@ -50,10 +50,10 @@ class LabelForm(Strict):
     responses={200: CodesRead},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def read_label() -> dict[str, Any]:
     request.max_content_length = labels.LARGEST
-    return {"items": labels.read_label(the_house(), b"".join(blocks_sent("the photo")))}
+    return {"items": labels.read_label(current_app(), b"".join(blocks_sent("the photo")))}
 
 
 @api.post(
@@ -61,7 +61,7 @@ def read_label() -> dict[str, Any]:
     summary="Labels to print, as PDF",
     responses={200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}},
 )
-@needs("keeper", "preparer")
+@requires_role("keeper", "preparer")
 def print_labels(body: LabelForm) -> Response:
-    return as_file("labels.pdf", labels.print_labels(the_house(), actor(), body.assets, skip=body.skip),
+    return as_file("labels.pdf", labels.print_labels(current_app(), actor(), body.assets, skip=body.skip),
                    "application/pdf")  # fmt: skip

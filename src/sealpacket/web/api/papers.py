@@ -9,11 +9,11 @@ from pydantic import BaseModel, Field
 from sealpacket.core.papers import Item, Proposal
 from sealpacket.services import papers
 from sealpacket.services.papers import keeping
-from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, part
-from sealpacket.web.guard import actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, make_blueprint
+from sealpacket.web.guard import actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("papers", "Order confirmations, and what is entered from them.")
+api = make_blueprint("papers", "Order confirmations, and what is entered from them.")
 
 PaperState = Literal["reading", "read", "entered", "aside", "failed"]
 
@@ -128,24 +128,24 @@ class Passcodes(BaseModel):
     responses={201: PaperShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def send_paper(query: PaperName) -> tuple[dict[str, Any], int]:
     request.max_content_length = keeping.LARGEST
-    return papers.receive(the_house(), actor(), query.name, blocks_sent(query.name)), 201
+    return papers.receive(current_app(), actor(), query.name, blocks_sent(query.name)), 201
 
 
 @api.get("/papers", summary="Papers, the newest first", responses={200: PaperPage})
-@needs("keeper")
+@requires_role("keeper")
 def list_papers(query: PaperQuery) -> dict[str, Any]:
-    page = papers.listed(the_house(), state=query.state, limit=query.limit, cursor=query.cursor)
+    page = papers.listed(current_app(), state=query.state, limit=query.limit, cursor=query.cursor)
     return {"items": page.items, "next": page.next}
 
 
 @api.get("/papers/<ident>", summary="A paper and what it proposes", responses={200: PaperShown})
-@needs("keeper")
+@requires_role("keeper")
 def get_paper(path: PaperPath) -> dict[str, Any]:
-    return papers.get(the_house(), path.ident)
+    return papers.get(current_app(), path.ident)
 
 
 @api.get(
@@ -153,9 +153,9 @@ def get_paper(path: PaperPath) -> dict[str, Any]:
     summary="A page as a picture, its passcodes covered",
     responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
 )
-@needs("keeper")
+@requires_role("keeper")
 def paper_page(path: PagePath) -> Response:
-    picture = papers.page_picture(the_house(), path.ident, path.number)
+    picture = papers.page_picture(current_app(), path.ident, path.number)
     return Response(picture, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
 
 
@@ -164,32 +164,32 @@ def paper_page(path: PagePath) -> Response:
     summary="The paper as it came; the custody log keeps who asked",
     responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
 )
-@needs("keeper")
+@requires_role("keeper")
 def paper_file(path: PaperPath) -> Response:
-    return as_file(*papers.content(the_house(), actor(), path.ident))
+    return as_file(*papers.content(current_app(), actor(), path.ident))
 
 
 @api.post("/papers/<ident>/passcode", summary="Show the passcodes of a paper", responses={200: Passcodes})
-@needs("keeper")
+@requires_role("keeper")
 def show_paper_passcode(path: PaperPath) -> dict[str, Any]:
-    return {"passcodes": papers.reveal(the_house(), actor(), path.ident)}
+    return {"passcodes": papers.reveal(current_app(), actor(), path.ident)}
 
 
 @api.post("/papers/<ident>/preview", summary="What entering would do", responses={200: EntryPreview})
-@needs("keeper")
+@requires_role("keeper")
 def preview_entry(path: PaperPath, body: papers.PaperEntry) -> dict[str, Any]:
-    return {"items": papers.preview(the_house(), actor(), path.ident, body)}
+    return {"items": papers.preview(current_app(), actor(), path.ident, body)}
 
 
 @api.post("/papers/<ident>/enter", summary="Enter what was read and said yes to", responses={200: PaperShown})
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def enter_paper(path: PaperPath, body: papers.PaperEntry) -> dict[str, Any]:
-    return papers.enter(the_house(), actor(), path.ident, body)
+    return papers.enter(current_app(), actor(), path.ident, body)
 
 
 @api.post("/papers/<ident>/aside", summary="Set a paper aside", responses={200: PaperShown})
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def set_paper_aside(path: PaperPath) -> dict[str, Any]:
-    return papers.set_aside(the_house(), actor(), path.ident)
+    return papers.set_aside(current_app(), actor(), path.ident)

@@ -21,12 +21,12 @@ from sealpacket.services.register.forms import (
     LoginShown,
     Short,
 )
-from sealpacket.web.api.common import Handle, ListQuery, Strict, part, read_version, with_etag
+from sealpacket.web.api.common import Handle, ListQuery, Strict, make_blueprint, read_version, with_etag
 from sealpacket.web.api.papers import PaperBrief, Passcodes
-from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("register", "Vendors, contracts, entitlements, products, assets, sites, people and vendor logins.")
+api = make_blueprint("register", "Vendors, contracts, entitlements, products, assets, sites, people and vendor logins.")
 
 
 class RegisterQuery(ListQuery):
@@ -111,30 +111,30 @@ def _add(kind: Kind) -> None:
     items: Any = list[shown]  # type: ignore[valid-type]
     page = create_model(f"{kind.name.capitalize()}Page", items=(items, ...), next=(str | None, None))
 
-    @needs(ANY_ROLE)
+    @requires_role(ANY_ROLE)
     def list_records(query: RegisterQuery) -> dict[str, Any]:
         found = register.listed(
-            the_house(), kind, query.narrow(), sort=query.sort, limit=query.limit, cursor=query.cursor
+            current_app(), kind, query.narrow(), sort=query.sort, limit=query.limit, cursor=query.cursor
         )
         return {"items": found.items, "next": found.next}
 
-    @needs("keeper")
-    @repeatable
+    @requires_role("keeper")
+    @idempotent
     def add_record(body: form) -> Response:  # type: ignore[valid-type]
-        return with_etag(register.create(the_house(), actor(), kind, body), 201)
+        return with_etag(register.create(current_app(), actor(), kind, body), 201)
 
-    @needs(ANY_ROLE)
+    @requires_role(ANY_ROLE)
     def get_record(path: Handle) -> Response:
-        return with_etag(register.get(the_house(), kind, path.handle))
+        return with_etag(register.get(current_app(), kind, path.handle))
 
-    @needs("keeper")
+    @requires_role("keeper")
     def change_record(path: Handle, body: change) -> Response:  # type: ignore[valid-type]
         changes = body.model_dump(exclude_unset=True)  # type: ignore[attr-defined]
-        return with_etag(register.change(the_house(), actor(), kind, path.handle, changes, read_version()))
+        return with_etag(register.change(current_app(), actor(), kind, path.handle, changes, read_version()))
 
-    @needs(ANY_ROLE)
+    @requires_role(ANY_ROLE)
     def record_history(path: Handle) -> dict[str, Any]:
-        return {"items": register.history(the_house(), kind, path.handle)}
+        return {"items": register.history(current_app(), kind, path.handle)}
 
     base = f"/{kind.plural}"
     for function, verb in (
@@ -183,15 +183,15 @@ class WholeContract(BaseModel):
 @api.get(
     "/contracts/<path:handle>/whole", summary="A contract with all that belongs to it", responses={200: WholeContract}
 )
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def whole_contract(path: Handle) -> dict[str, Any]:
-    return contracts.whole_contract(the_house(), path.handle)
+    return contracts.whole_contract(current_app(), path.handle)
 
 
 @api.post("/contracts/<path:handle>/passcode", summary="Show a contract's passcode", responses={200: Passcodes})
-@needs("keeper", "preparer")
+@requires_role("keeper", "preparer")
 def show_contract_passcode(path: Handle) -> dict[str, Any]:
-    return {"passcodes": [contracts.show_passcode(the_house(), actor(), path.handle)]}
+    return {"passcodes": [contracts.show_passcode(current_app(), actor(), path.handle)]}
 
 
 class MergeQuery(Strict):
@@ -219,14 +219,14 @@ def _add_merge(kind: Kind) -> None:
         stays=(kind.shown, ...), goes=(kind.shown, ...), takes=(dict[str, Any], ...), moving=(dict[str, int], ...),
     )  # fmt: skip
 
-    @needs("keeper")
+    @requires_role("keeper")
     def preview_merge(path: Handle, query: MergeQuery) -> dict[str, Any]:
-        return merging.preview(the_house(), kind, path.handle, query.other)
+        return merging.preview(current_app(), kind, path.handle, query.other)
 
-    @needs("keeper")
-    @repeatable
+    @requires_role("keeper")
+    @idempotent
     def merge_records(path: Handle, body: MergeForm) -> Response:
-        return with_etag(merging.merge(the_house(), actor(), kind, path.handle, body.other, read_version()))
+        return with_etag(merging.merge(current_app(), actor(), kind, path.handle, body.other, read_version()))
 
     preview_merge.__name__, merge_records.__name__ = f"preview_merge_of_{kind.name}", f"merge_{kind.name}"
     base = f"/{kind.plural}/<path:handle>/merge"
@@ -239,38 +239,38 @@ for _name in merging.MERGED_KINDS:
 
 
 @api.get("/duplicates", summary="Assets whose serials only look different", responses={200: Groups})
-@needs("keeper")
+@requires_role("keeper")
 def list_duplicates() -> dict[str, Any]:
-    return {"items": merging.duplicates(the_house())}
+    return {"items": merging.duplicates(current_app())}
 
 
 @_dated("move", "asset", "Move an asset to another site or status from a day on")
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def move_asset(path: Handle, body: Move) -> Response:
     changes = body.model_dump(exclude_unset=True, exclude={"from_on"})
-    moved = register.move(the_house(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
+    moved = register.move(current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
     return with_etag(moved)
 
 
 @_dated("transfer", "asset", "Take an asset off one entitlement and list it on another, from a day on")
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def transfer_asset(path: Handle, body: Transfer) -> Response:
-    return with_etag(register.transfer(the_house(), actor(), path.handle, read_version(), **body.model_dump()))
+    return with_etag(register.transfer(current_app(), actor(), path.handle, read_version(), **body.model_dump()))
 
 
 @_dated("amend", "entitlement", "Change what an entitlement grants from a day on")
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def amend_entitlement(path: Handle, body: Amendment) -> Response:
     changes = body.changes.model_dump(exclude_unset=True)
-    amended = register.amend(the_house(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
+    amended = register.amend(current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
     return with_etag(amended)
 
 
 @_dated("renew", "contract", "Renew a contract, and what ends with it")
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def renew_contract(path: Handle, body: register.RenewForm) -> Response:
-    return with_etag(register.renew(the_house(), actor(), path.handle, read_version(), body))
+    return with_etag(register.renew(current_app(), actor(), path.handle, read_version(), body))

@@ -11,11 +11,11 @@ from sealpacket.services import statements
 from sealpacket.services.register.forms import Day
 from sealpacket.services.statements import keeping
 from sealpacket.services.statements.deciding import Verdict
-from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts, part
-from sealpacket.web.guard import actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts, make_blueprint
+from sealpacket.web.guard import actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("statements", "What vendors think is covered, compared with the register.")
+api = make_blueprint("statements", "What vendors think is covered, compared with the register.")
 
 DifferenceSort = Literal["only_ours", "only_theirs", "differs", "mistyped"]
 Decision = Literal["ours", "theirs", "packet"]
@@ -160,52 +160,52 @@ class AskedPacket(BaseModel):
     responses={201: StatementShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def send_statement(query: StatementQuery) -> tuple[dict[str, Any], int]:
     request.max_content_length = keeping.LARGEST
     received = statements.receive(
-        the_house(), actor(), vendor=query.vendor, name=query.name, as_of=query.as_of or datetime.now(UTC).date(),
+        current_app(), actor(), vendor=query.vendor, name=query.name, as_of=query.as_of or datetime.now(UTC).date(),
         mapping=json_texts(query.mapping, "mapping"), blocks=blocks_sent(query.name),
     )  # fmt: skip
     return received, 201
 
 
 @api.get("/statements", summary="Statements, the newest first", responses={200: StatementPage})
-@needs("keeper")
+@requires_role("keeper")
 def list_statements(query: StatementsQuery) -> dict[str, Any]:
-    page = statements.listed(the_house(), vendor=query.vendor, limit=query.limit, cursor=query.cursor)
+    page = statements.listed(current_app(), vendor=query.vendor, limit=query.limit, cursor=query.cursor)
     return {"items": page.items, "next": page.next}
 
 
 @api.get("/statements/<ident>", summary="A statement", responses={200: StatementShown})
-@needs("keeper")
+@requires_role("keeper")
 def get_statement(path: StatementPath) -> dict[str, Any]:
-    return statements.get(the_house(), path.ident)
+    return statements.get(current_app(), path.ident)
 
 
 @api.get("/statements/<ident>/differences", summary="How it differs from the register", responses={200: Differences})
-@needs("keeper")
+@requires_role("keeper")
 def statement_differences(path: StatementPath, query: DifferencesQuery) -> dict[str, Any]:
-    return statements.differences(the_house(), path.ident, **query.model_dump())
+    return statements.differences(current_app(), path.ident, **query.model_dump())
 
 
 @api.post("/statements/<ident>/decide", summary="Accept differences either way", responses={200: StatementShown})
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def decide_differences(path: StatementPath, body: DecisionForm) -> dict[str, Any]:
-    return statements.decide(the_house(), actor(), path.ident, body.numbers, body.verdict, body.words)
+    return statements.decide(current_app(), actor(), path.ident, body.numbers, body.verdict, body.words)
 
 
 @api.post("/statements/<ident>/ask", summary="Turn differences into a packet to the vendor",
           responses={201: AskedPacket})  # fmt: skip
-@needs("keeper")
-@repeatable
+@requires_role("keeper")
+@idempotent
 def ask_vendor(path: StatementPath, body: AskForm) -> tuple[dict[str, Any], int]:
-    return {"packet": statements.ask(the_house(), actor(), path.ident, body.numbers)}, 201
+    return {"packet": statements.ask(current_app(), actor(), path.ident, body.numbers)}, 201
 
 
 @api.delete("/statements/<ident>", summary="Forget a statement", responses={200: StatementShown})
-@needs("keeper")
+@requires_role("keeper")
 def drop_statement(path: StatementPath) -> dict[str, Any]:
-    return statements.drop(the_house(), actor(), path.ident)
+    return statements.drop(current_app(), actor(), path.ident)

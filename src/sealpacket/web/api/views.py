@@ -6,11 +6,11 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from sealpacket.services import views
-from sealpacket.web.api.common import Done, Strict, part
-from sealpacket.web.guard import ANY_ROLE, actor, needs, the_house
-from sealpacket.web.repetition import repeatable
+from sealpacket.web.api.common import Done, Strict, make_blueprint
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
-api = part("views", "Lists of the register as someone keeps them, under a name.")
+api = make_blueprint("views", "Lists of the register as someone keeps them, under a name.")
 
 
 class ViewForm(Strict):
@@ -54,20 +54,20 @@ class Views(BaseModel):
 
 
 @api.get("/views", summary="One's own views and those that are shared", responses={200: Views})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def list_views(query: ViewQuery) -> dict[str, Any]:
-    return {"items": views.listed(the_house(), actor(), query.plural)}
+    return {"items": views.listed(current_app(), actor(), query.plural)}
 
 
 @api.post("/views", summary="Keep a view under a name", responses={201: ViewShown})
-@needs(ANY_ROLE)
-@repeatable
+@requires_role(ANY_ROLE)
+@idempotent
 def keep_view(body: ViewForm) -> tuple[dict[str, Any], int]:
-    return views.keep(the_house(), actor(), **body.model_dump()), 201
+    return views.keep(current_app(), actor(), **body.model_dump()), 201
 
 
 @api.delete("/views/<ident>", summary="Drop one of one's own views", responses={200: Done})
-@needs(ANY_ROLE)
+@requires_role(ANY_ROLE)
 def drop_view(path: ViewPath) -> dict[str, Any]:
-    views.drop(the_house(), actor(), path.ident)
+    views.drop(current_app(), actor(), path.ident)
     return {"done": True}

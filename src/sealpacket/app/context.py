@@ -1,4 +1,4 @@
-"""The house: what every act needs at hand, and who is acting."""
+"""The application context: what every use case needs at hand, and who is acting."""
 
 from __future__ import annotations
 
@@ -13,10 +13,10 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from sealpacket.app.key_file import KeyFile, derived
 from sealpacket.core.keyring import KeyRing
 from sealpacket.core.packet import SealKeys
 from sealpacket.core.secretbox import decrypt, encrypt
-from sealpacket.services.key_file import KeyFile, derived
 from sealpacket.settings import Settings
 from sealpacket.store.blobs import Blobs
 from sealpacket.store.custody import append
@@ -36,7 +36,7 @@ class Actor:
 
 LASTING_PURPOSE = "lasting key"
 WORKER = Actor("worker", frozenset({"preparer", "releaser"}))
-"""The house itself, doing what a person set going."""
+"""The service itself, finishing what a person started."""
 
 
 class Enqueue(Protocol):
@@ -45,7 +45,7 @@ class Enqueue(Protocol):
     def __call__(self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None: ...
 
 
-class House:
+class AppContext:
     """Database, blobs, keys and settings of one running copy."""
 
     def __init__(self, settings: Settings, enqueue: Enqueue) -> None:
@@ -78,14 +78,14 @@ class House:
         return self._lasting[name]
 
     @contextmanager
-    def act(self, actor: Actor, action: str, subject: str, **detail: Any) -> Iterator[Act]:
-        """A transaction that ends with an entry in the custody log; `act.detail` may be added to on the way."""
+    def transaction(self, actor: Actor, action: str, subject: str, **detail: Any) -> Iterator[AuditedTransaction]:
+        """A transaction that ends with an entry in the custody log; `tx.detail` may be added to on the way."""
         with self.database.transaction() as session:
-            act = Act(session, subject, dict(detail))
-            yield act
-            if act.worth_noting:
+            tx = AuditedTransaction(session, subject, dict(detail))
+            yield tx
+            if tx.worth_noting:
                 session.flush()
-                append(session, datetime.now(UTC), actor.name, action, act.subject, act.detail)
+                append(session, datetime.now(UTC), actor.name, action, tx.subject, tx.detail)
 
     def forget(self, session: Session, *blobs: str | None) -> None:
         """Remove blobs once the session's work is committed; should it fail, what refers to them still finds them."""
@@ -102,8 +102,8 @@ class House:
 
 
 @dataclass
-class Act:
-    """One act under way."""
+class AuditedTransaction:
+    """A transaction under way, and its entry in the custody log."""
 
     session: Session
     subject: str

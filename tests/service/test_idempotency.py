@@ -11,15 +11,15 @@ import psycopg
 import pytest
 from sqlalchemy import event, select
 
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.app.idempotency import Answer
 from sealpacket.client import SealPacket
 from sealpacket.core.errors import Conflict, Unavailable
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import idempotency
-from sealpacket.services.house import Actor, House
-from sealpacket.services.idempotency import Answer
 from sealpacket.services.packets import drafting, exhibits, sealing
 from sealpacket.store.models import Account, Exhibit
-from sealpacket.web.repetition import is_repeatable
+from sealpacket.web.idempotency import is_idempotent
 from tests.conftest import ARRAY, NOTE, add
 from tests.service.test_roles import application
 
@@ -33,13 +33,13 @@ READS = {
 
 
 @pytest.fixture
-def somebody(house: RunningHouse, marit: SealPacket, inside: House) -> Actor:
+def somebody(house: RunningHouse, marit: SealPacket, inside: AppContext) -> Actor:
     with inside.database.transaction() as session:
         account = session.scalars(select(Account).where(Account.name == "marit")).one()
         return Actor("marit", frozenset(account.roles), account.id, account.person_id)
 
 
-def note(inside: House, who: Actor, title: str) -> Answer:
+def note(inside: AppContext, who: Actor, title: str) -> Answer:
     made = drafting.note(inside, who, title=title, text=NOTE, need="fault", asset=ARRAY)
     return Answer(json.dumps(made, default=str), 201, '"1"')
 
@@ -53,7 +53,7 @@ class Ended(BaseException):
 
 
 def test_what_breaks_off_between_the_act_and_its_note_leaves_neither(
-    marit: SealPacket, inside: House, somebody: Actor
+    marit: SealPacket, inside: AppContext, somebody: Actor
 ) -> None:
     title, key = f"Once {uuid4().hex[:8]}", uuid4().hex
 
@@ -62,17 +62,17 @@ def test_what_breaks_off_between_the_act_and_its_note_leaves_neither(
         raise Ended
 
     with pytest.raises(Ended):
-        idempotency.once(inside, somebody, key, "f", broken)
+        idempotency.answer_once(inside, somebody, key, "f", broken)
     assert titles(marit, title) == []
-    first = idempotency.once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
-    again = idempotency.once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
+    first = idempotency.answer_once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
+    again = idempotency.answer_once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
     assert titles(marit, title) == [json.loads(first.body)["number"]]
     assert again.body == first.body
     assert again.etag == '"1"'
     assert marit.verify_custody().holds
 
 
-def test_the_second_of_two_at_once_waits_or_is_told(marit: SealPacket, inside: House, somebody: Actor) -> None:
+def test_the_second_of_two_at_once_waits_or_is_told(marit: SealPacket, inside: AppContext, somebody: Actor) -> None:
     title, key = f"Both {uuid4().hex[:8]}", uuid4().hex
     under_way, may_end = threading.Event(), threading.Event()
 
@@ -82,18 +82,18 @@ def test_the_second_of_two_at_once_waits_or_is_told(marit: SealPacket, inside: H
         may_end.wait(20)
         return answer
 
-    one = threading.Thread(target=idempotency.once, args=(inside, somebody, key, "f", slow))
+    one = threading.Thread(target=idempotency.answer_once, args=(inside, somebody, key, "f", slow))
     one.start()
     assert under_way.wait(20)
     with pytest.raises(Conflict) as caught:
-        idempotency.once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
+        idempotency.answer_once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
     assert caught.value.code == "key-busy"
     may_end.set()
     one.join()
     assert len(titles(marit, title)) == 1
 
 
-def test_a_refused_part_of_an_act_is_undone_alone(inside: House, somebody: Actor) -> None:
+def test_a_refused_part_of_an_act_is_undone_alone(inside: AppContext, somebody: Actor) -> None:
     def act() -> Answer:
         noted = drafting.note(inside, somebody, title="A part is refused", text="", need="fault", asset=ARRAY)
         exhibits.announce(inside, somebody, noted["number"], "a.log", 1)
@@ -101,7 +101,7 @@ def test_a_refused_part_of_an_act_is_undone_alone(inside: House, somebody: Actor
             sealing.reopen(inside, somebody, noted["number"])
         return Answer(json.dumps([one["name"] for one in drafting.get(inside, noted["number"])["exhibits"]]), 201)
 
-    made = idempotency.once(inside, somebody, uuid4().hex, "f", act)
+    made = idempotency.answer_once(inside, somebody, uuid4().hex, "f", act)
     assert json.loads(made.body) == ["a.log"]
 
 
@@ -118,13 +118,13 @@ def test_every_post_that_creates_or_sends_may_be_repeated() -> None:
     plain = {
         rule.rule
         for rule in app.url_map.iter_rules()
-        if "POST" in (rule.methods or ()) and not is_repeatable(app.view_functions[rule.endpoint])
+        if "POST" in (rule.methods or ()) and not is_idempotent(app.view_functions[rule.endpoint])
     }
     assert plain == READS
 
 
 def test_a_file_stays_when_the_record_that_names_it_stays(
-    marit: SealPacket, inside: House, somebody: Actor, noted: Any, tmp_path: Any
+    marit: SealPacket, inside: AppContext, somebody: Actor, noted: Any, tmp_path: Any
 ) -> None:
     add(marit, noted.number, tmp_path / "a.log", b"client 10.40.1.1\n")
     with inside.database.transaction() as session:

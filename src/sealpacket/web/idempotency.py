@@ -7,17 +7,18 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any, TypeVar
 
-from flask import Response, current_app, request
+import flask
+from flask import Response, request
 
-from sealpacket.services.idempotency import Answer, once
-from sealpacket.web.guard import actor, the_house
+from sealpacket.app.idempotency import Answer, answer_once
+from sealpacket.web.guard import actor, current_app
 
 HEADER = "Idempotency-Key"
 
 F = TypeVar("F", bound=Callable[..., Any])
 
 
-def repeatable(view: F) -> F:
+def idempotent(view: F) -> F:
     """Mark an endpoint that creates or sends something: with an Idempotency-Key it does so once."""
 
     @wraps(view)
@@ -27,23 +28,23 @@ def repeatable(view: F) -> F:
             return view(*args, **kwargs)
 
         def act() -> Answer:
-            made: Response = current_app.make_response(view(*args, **kwargs))
+            made: Response = flask.current_app.make_response(view(*args, **kwargs))
             return Answer(made.get_data(as_text=True), made.status_code, made.headers.get("ETag"))
 
-        done = once(the_house(), actor(), key, _fingerprint(), act)
+        done = answer_once(current_app(), actor(), key, _fingerprint(), act)
         response = Response(done.body, done.status, mimetype="application/json")
         if done.etag:
             response.headers["ETag"] = done.etag
         return response
 
-    wrapped.repeatable = True  # type: ignore[attr-defined]
+    wrapped.idempotent = True  # type: ignore[attr-defined]
     return wrapped  # type: ignore[return-value]
 
 
-def is_repeatable(view: Any) -> bool:
+def is_idempotent(view: Any) -> bool:
     """Whether an endpoint takes an Idempotency-Key."""
     while view is not None:
-        if getattr(view, "repeatable", False):
+        if getattr(view, "idempotent", False):
             return True
         view = getattr(view, "__wrapped__", None)
     return False

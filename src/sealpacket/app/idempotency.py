@@ -8,8 +8,8 @@ from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import delete, text
 
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.services.house import Actor, House
 from sealpacket.store.models import SettledRequest
 
 LONGEST_KEY = 200
@@ -26,7 +26,7 @@ class Answer:
     etag: str | None = None
 
 
-def once(house: House, actor: Actor, key: str, fingerprint: str, act: Callable[[], Answer]) -> Answer:
+def answer_once(app: AppContext, actor: Actor, key: str, fingerprint: str, act: Callable[[], Answer]) -> Answer:
     """Do `act` unless this account has sent the same request with the same key before; then give that answer again.
 
     What `act` changes and the note that it is done are committed together: there is no moment at which a repetition
@@ -38,7 +38,7 @@ def once(house: House, actor: Actor, key: str, fingerprint: str, act: Callable[[
         raise Invalid(
             f"The Idempotency-Key is longer than {LONGEST_KEY} characters.", "Take a shorter one, such as a UUID."
         )
-    with house.database.joined() as session:
+    with app.database.joined() as session:
         free = session.scalar(
             text("SELECT pg_try_advisory_xact_lock(hashtextextended(:name, 0))"), {"name": f"{actor.account_id} {key}"}
         )
@@ -48,10 +48,10 @@ def once(house: House, actor: Actor, key: str, fingerprint: str, act: Callable[[
         if before is not None:
             if before.fingerprint != fingerprint:
                 raise Conflict("This Idempotency-Key was used for another request.", "Take a new key.", code="key-used")
-            return Answer(house.open_value(before.body_sealed, ANSWER_PURPOSE), before.status, before.etag)
+            return Answer(app.open_value(before.body_sealed, ANSWER_PURPOSE), before.status, before.etag)
         answer = act()
         session.execute(delete(SettledRequest).where(SettledRequest.at < datetime.now(UTC) - KEPT))
-        sealed = house.seal_value(answer.body, ANSWER_PURPOSE)
+        sealed = app.seal_value(answer.body, ANSWER_PURPOSE)
         session.add(
             SettledRequest(account_id=actor.account_id, key=key, fingerprint=fingerprint, status=answer.status,
                            body_sealed=sealed, etag=answer.etag)

@@ -1,4 +1,4 @@
-"""The house itself: accounts, sessions, tokens, requests that must not happen twice, and the custody log."""
+"""Accounts, sessions, tokens and sign-in attempts."""
 
 from __future__ import annotations
 
@@ -64,36 +64,3 @@ class SignInTry(Base):
     key: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
     __table_args__ = (Index("ix_sign_in_try_key_at", "key", "at"),)
-
-
-class SettledRequest(Base):
-    """The answer to a request with an Idempotency-Key, encrypted, so that its repetition gets the same one."""
-
-    __tablename__ = "settled_request"
-    __table_args__ = (Index("ix_settled_request_at", "at"),)
-    account_id: Mapped[str] = mapped_column(ForeignKey("account.id"), primary_key=True)
-    key: Mapped[str] = mapped_column(primary_key=True)
-    fingerprint: Mapped[str]
-    status: Mapped[int]
-    body_sealed: Mapped[bytes]
-    etag: Mapped[str | None]
-    at: Mapped[datetime] = mapped_column(default=now)
-
-
-class CustodyEntry(Base):
-    """One link of the custody log. The database refuses to change or remove it."""
-
-    __tablename__ = "custody_entry"
-    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
-    entry: Mapped[dict]
-    previous: Mapped[str]
-    hash: Mapped[str] = mapped_column(unique=True)
-    __table_args__ = (Index("ix_custody_entry_subject", "entry", postgresql_using="gin"),)
-
-
-class LastingKey(Base):
-    """A key that stays when the master key is changed, encrypted with that."""
-
-    __tablename__ = "lasting_key"
-    name: Mapped[str] = mapped_column(primary_key=True)
-    key_sealed: Mapped[bytes]

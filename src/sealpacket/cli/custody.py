@@ -1,0 +1,51 @@
+"""The custody log, and the public keys that verify bags."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+
+custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did what.")
+
+
+def seal_keys() -> None:
+    """The public seal keys, a JSON Web Key Set; whoever has it can verify bags."""
+    with session.client() as client:
+        show.as_json(client.seal_keys())
+
+
+@custody_app.command("list")
+def list_custody(
+    subject: Annotated[str, typer.Option(help="Such as “packet P-0001”.")] = "",
+    most: Annotated[int, typer.Option(help="How many.")] = 30,
+    json: show.Json = False,
+) -> None:
+    """Who did what, newest first."""
+    with session.client() as client:
+        entries = client.custody(subject, limit=most)
+    if json:
+        show.as_json(entries)
+        return
+    show.table(
+        (">No.", "When", "Who", "What", "About"),
+        ((e.seq, show.moment(e.at), e.actor, e.action, e.subject) for e in entries),
+        nothing="Nothing is written there.",
+    )
+
+
+@custody_app.command("verify")
+def verify_custody(json: show.Json = False) -> None:
+    """Verify the whole log. Ends with 4 if it was tampered with."""
+    with session.client() as client:
+        chain = client.verify_custody()
+    if json:
+        show.as_json(chain)
+    elif chain.holds:
+        show.line(f"The log is whole: {chain.entries} entries, the last {chain.last_hash}.")
+    else:
+        show.errors.print(f"The log is broken at entry {chain.broken_at}: {chain.reason}.", style="bold red")
+    if not chain.holds:
+        raise typer.Exit(4)

@@ -1,0 +1,96 @@
+"""Signing in and out, Today, and finding."""
+
+from __future__ import annotations
+
+import os
+import sys
+from typing import Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+
+
+def add(app: typer.Typer) -> None:
+    """Register the commands of this module."""
+    app.command("sign-in")(sign_in)
+    app.command("sign-out")(sign_out)
+    app.command("today")(today)
+    app.command("find")(find)
+
+
+def sign_in(
+    address: Annotated[str, typer.Argument(help="Of the service, such as http://127.0.0.1:8400.")],
+    name: Annotated[str, typer.Argument(help="Of your account.")],
+    read_only: Annotated[bool, typer.Option("--read-only", help="The token may only read.")] = False,
+) -> None:
+    """Sign in and keep a token for this user.
+
+    The password is asked for, or read from standard input: `sealpacket sign-in http://127.0.0.1:8400 marit < file`
+    """
+    from sealpacket.client import SealPacket, make_token
+
+    typed = sys.stdin.isatty()
+    password = typer.prompt("Password", hide_input=True) if typed else sys.stdin.readline().rstrip("\n")
+    token = make_token(
+        address, name, password, f"command line of {os.environ.get('USER', 'unknown')}", read_only=read_only
+    )
+    with SealPacket(address, token.token) as client:
+        key = client.seal_keys().model_dump_json()
+        me = client.me()
+    session.keep(address, token.token, key)
+    show.line(f"Signed in as {me.person}: {', '.join(me.roles)}. The token ends on {show.moment(token.expires_at)}.")
+
+
+def sign_out() -> None:
+    """End the token and forget it."""
+    with session.client() as client:
+        client.sign_out()
+    session.forget()
+    show.line("Signed out.")
+
+
+def today(json: show.Json = False) -> None:
+    """What needs us now, before all else."""
+    with session.client() as client:
+        found = client.today()
+    if json:
+        show.as_json(found)
+        return
+    show.heading(found.day.strftime("%A, %-d %B"), f"{len(found.ours)} wait for us, {len(found.theirs)} for vendors")
+    if not found.worker:
+        seen = f" It was seen last on {show.moment(found.worker_seen_at)}." if found.worker_seen_at else ""
+        show.line(f"The worker is not running: nothing is redacted, sent or followed.{seen}", "bold red")
+        show.line("Start it: sealpacket-service work", "yellow")
+    for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
+        show.heading(title)
+        show.table(("", "", ""), ((p.number, p.title, f"{p.life} · {p.words}") for p in packets), nothing="Nothing.")
+    show.heading("Ending soon")
+    show.table(
+        ("Contract", "Vendor", "What", ">Ends in", "Notice by"),
+        ((e.contract, e.vendor, e.title, f"{e.days} d", e.notice_on) for e in found.ending),
+        nothing="Nothing ends within 90 days.",
+    )
+
+
+def find(
+    query: Annotated[list[str], typer.Argument(help="Serial, model, host name, site, words.")], json: show.Json = False
+) -> None:
+    """Find assets and packets by whatever is known.
+
+    Example: `sealpacket find array book store`
+    """
+    with session.client() as client:
+        found = client.find(" ".join(query))
+    if json:
+        show.as_json(found)
+        return
+    if found.assets or not found.packets:
+        show.table(
+            ("Serial", "What", "Model", "Site", "Vendor"),
+            ((a.serial, a.name, a.product_name, a.site_name, a.vendor_name) for a in found.assets),
+            nothing="No asset and no packet is like this.",
+        )
+    if found.packets:
+        rows = ((p.number, p.title, p.life, p.reference) for p in found.packets)
+        show.table(("Packet", "Title", "State", "Reference"), rows, nothing="")

@@ -1,0 +1,32 @@
+"""What the service keeps for itself: answers to requests that must not happen twice, and lasting keys."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import ForeignKey, Index
+from sqlalchemy.orm import Mapped, mapped_column
+
+from sealpacket.store.models.base import Base, now
+
+
+class SettledRequest(Base):
+    """The answer to a request with an Idempotency-Key, encrypted, so that its repetition gets the same one."""
+
+    __tablename__ = "settled_request"
+    __table_args__ = (Index("ix_settled_request_at", "at"),)
+    account_id: Mapped[str] = mapped_column(ForeignKey("account.id"), primary_key=True)
+    key: Mapped[str] = mapped_column(primary_key=True)
+    fingerprint: Mapped[str]
+    status: Mapped[int]
+    body_sealed: Mapped[bytes]
+    etag: Mapped[str | None]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class LastingKey(Base):
+    """A key that stays when the master key is changed, encrypted with that."""
+
+    __tablename__ = "lasting_key"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    key_sealed: Mapped[bytes]
