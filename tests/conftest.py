@@ -164,7 +164,7 @@ def lodged(marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell) -> Packet
     """A packet that Tarnfell has taken."""
     marit.packets.lodge(sealed.number)
     packet = marit.packets.wait(sealed.number, seconds=30)
-    assert packet.reference, packet.words
+    assert packet.reference, packet.status_text
     return packet
 
 

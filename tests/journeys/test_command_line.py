@@ -111,8 +111,8 @@ def test_every_reading_command_speaks_to_people_and_to_scripts(shell: Terminal, 
 def test_what_is_found_is_not_called_nothing(shell: Terminal, lodged: PacketShown) -> None:
     said = shell.run("find", str(lodged.reference))
     assert lodged.number in said
-    assert "is like this" not in said
-    assert "No asset and no packet is like this." in shell.run("find", "10.4.2.1")
+    assert "matches" not in said
+    assert 'No asset and no packet matches "10.4.2.1".' in shell.run("find", "10.4.2.1")
 
 
 def test_a_packet_shows_when_it_was_lodged_and_how_it_may_be_raised(shell: Terminal, lodged: PacketShown) -> None:

@@ -176,7 +176,7 @@ def test_keys_do_nothing_while_someone_types(page: Page) -> None:
 def test_every_state_of_a_list_is_drawn(page: Page, house: RunningHouse) -> None:
     page.goto(f"{house.address}/packets")
     page.get_by_label("Narrow by words, number or reference").fill("nothing is called this")
-    expect(page.get_by_text("No packet is like this.")).to_be_visible()
+    expect(page.get_by_text("No packet matches.")).to_be_visible()
     page.route("**/api/v1/assets*", lambda route: route.abort())
     page.goto(f"{house.address}/assets")
     expect(page.get_by_role("status", name="Assets are being read")).to_be_visible()

@@ -196,7 +196,7 @@ def test_today_has_the_stops_of_every_draft(marit: SealPacket) -> None:
     for number in noted:
         own = [check for check in marit.packets.get(number).checks if check.level == "stop"]
         assert ours[number].stops == len(own) == 3
-        assert ours[number].words == "Draft, 3 stops left"
+        assert ours[number].status_text == "Draft, 3 stops left"
 
 
 def test_a_bag_is_fetched_whole_or_not_at_all(marit: SealPacket, answered: PacketShown, tmp_path: Path) -> None:

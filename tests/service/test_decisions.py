@@ -45,7 +45,7 @@ def test_a_value_is_kept_everywhere_and_in_what_comes_later(
     [made] = marit.exhibits.decide(
         packet.number, "keep", "host", "gw.tarnfell.example", reason="it is the vendor's own"
     )
-    assert (made.deed, made.value, made.by) == ("keep", "gw.tarnfell.example", "marit")
+    assert (made.action, made.value, made.by) == ("keep", "gw.tarnfell.example", "marit")
     assert "joined gw.tarnfell.example\n" in copy_of(marit, packet.number, tmp_path)
     add(marit, packet.number, tmp_path / "b.log", b"again GW.tarnfell.example\n")
     assert copy_of(marit, packet.number, tmp_path, "b.log") == "again GW.tarnfell.example\n"
@@ -94,7 +94,7 @@ def test_a_kind_is_kept_where_the_desk_needs_it_and_the_last_decision_counts(
     marit.exhibits.decide(packet.number, "keep", "ip", reason="the fault is in the addresses")
     assert "10.40.9.9" in copy_of(marit, packet.number, tmp_path)
     [only] = marit.exhibits.decide(packet.number, "mask", "ip", reason="it is not, after all")
-    assert only.deed == "mask"
+    assert only.action == "mask"
     assert "10.40.9.9" not in copy_of(marit, packet.number, tmp_path)
 
 
@@ -102,7 +102,7 @@ def test_lines_and_files_with_a_kind_are_left_out_of_one_packet(
     marit: SealPacket, packet: PacketShown, tmp_path: Path
 ) -> None:
     [made] = marit.exhibits.decide(packet.number, "drop-line", "secret", reason="no line with a password leaves")
-    assert (made.deed, made.value) == ("drop-line", "")
+    assert (made.action, made.value) == ("drop-line", "")
     copy = copy_of(marit, packet.number, tmp_path)
     assert "password" not in copy
     assert "[line left out: it held a secret]" in copy
@@ -119,7 +119,7 @@ def test_lines_and_files_with_a_kind_are_left_out_of_one_packet(
 
 
 @pytest.mark.parametrize(
-    ("deed", "kind", "value", "code"),
+    ("action", "kind", "value", "code"),
     [
         ("drop-line", "secret", "hunter22-again", "whole-kind-only"),
         ("keep", "secret", "hunter22-again", "below-floor"),
@@ -130,10 +130,10 @@ def test_lines_and_files_with_a_kind_are_left_out_of_one_packet(
     ],
 )
 def test_what_cannot_be_decided(
-    marit: SealPacket, packet: PacketShown, deed: str, kind: str, value: str, code: str
+    marit: SealPacket, packet: PacketShown, action: str, kind: str, value: str, code: str
 ) -> None:
     with pytest.raises(Refused) as refused:
-        marit.exhibits.decide(packet.number, deed, kind, value, reason="because")
+        marit.exhibits.decide(packet.number, action, kind, value, reason="because")
     assert refused.value.status == 422
     assert not code or refused.value.code == code
     assert marit.exhibits.decisions(packet.number) == []

@@ -37,7 +37,7 @@ def test_a_preview_shows_what_is_found_and_what_is_written(marit: SealPacket, te
 def test_a_sheet_is_tried_at_its_stand_in_and_nowhere_else(marit: SealPacket, house: RunningHouse) -> None:
     before = len(Standin(house, "ovenbird").look()["cases"])
     taken = marit.try_sheet(sheet_text("ovenbird-support"), "OBS4-551203")
-    assert taken.words == "The stand-in takes it."
+    assert taken.status_text == "The stand-in takes it."
     assert Standin(house, "ovenbird").case(taken.reference)["fields"]["serial_no"] == "OBS4-551203"
     refused = marit.try_sheet(sheet_text("ovenbird-support"), "OBF2-118804")
     assert [reason.code for reason in refused.refusals] == ["contract_not_linked"]

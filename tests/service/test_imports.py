@@ -65,7 +65,7 @@ def caught(call: Any) -> Refused:
 
 def counts(found: ImportShown) -> tuple[int, int, int, int]:
     """new, changed, unchanged, rejected"""
-    assert found.state in ("ready", "applied", "undone"), found.words
+    assert found.state in ("ready", "applied", "undone"), found.status_text
     return found.counts.new, found.counts.changed, found.counts.unchanged, found.counts.rejected
 
 
@@ -125,11 +125,11 @@ def test_an_undo_that_would_lose_work_is_refused_whole(bench: Bench) -> None:
     asset = bench.asset("A-2")
     bench.house.assets.change(asset.id, asset.version, notes="moved by hand")
     again = bench.undo(found.id)
-    assert (again.state, "Nothing was undone. 1 of the records" in again.words) == ("applied", True)
+    assert (again.state, "Nothing was undone. 1 of the records" in again.status_text) == ("applied", True)
     later = bench.apply("asset", "serial,product", "A-3,B-1")
     assert caught(lambda: bench.house.imports.undo(found.id)).code == "not-the-last"
     bench.house.packets.note("About it", asset=bench.asset("A-3").id)
-    assert "refers to this" in bench.undo(later.id).words
+    assert "refers to this" in bench.undo(later.id).status_text
 
 
 def test_a_record_that_changed_since_the_preview_stops_the_whole_import(bench: Bench) -> None:
@@ -138,7 +138,7 @@ def test_a_record_that_changed_since_the_preview_stops_the_whole_import(bench: B
     bench.house.assets.change(asset.id, asset.version, name="eins")
     bench.house.imports.apply(found.id)
     stopped = bench.house.imports.wait(found.id)
-    assert (stopped.state, "Nothing was applied. Row 2: A-1 has been changed" in stopped.words) == ("ready", True)
+    assert (stopped.state, "Nothing was applied. Row 2: A-1 has been changed" in stopped.status_text) == ("ready", True)
     assert [item.serial for item in bench.house.assets.list(vendor=bench.vendor)] == ["A-1"]
 
 
@@ -232,7 +232,7 @@ def test_what_is_no_table_fails_with_a_remedy(bench: Bench) -> None:
     path.write_bytes(b"PK\x03\x04 not really")
     found = bench.house.imports.wait(bench.house.imports.begin("asset", path).id)
     assert found.state == "failed"
-    assert "damaged" in found.words
+    assert "damaged" in found.status_text
     assert caught(lambda: bench.house.imports.apply(found.id)).code == "not-ready"
     assert bench.house.imports.drop(found.id).state == "dropped"
 
@@ -289,7 +289,7 @@ def test_what_someone_added_since_the_preview_stops_the_whole_import(bench: Benc
     bench.house.imports.apply(found.id)
     stopped = bench.house.imports.wait(found.id)
     assert stopped.state == "ready"
-    assert "Nothing was applied. This vendor has an asset with this serial number already." in stopped.words
+    assert "Nothing was applied. This vendor has an asset with this serial number already." in stopped.status_text
     assert [(asset.serial, asset.name) for asset in bench.house.assets.list(vendor=bench.vendor)] == [("A-2", "mine")]
 
 
@@ -299,5 +299,5 @@ def test_an_undo_does_not_take_back_where_someone_moved_it_since(bench: Bench) -
     asset = bench.asset("A-1")
     bench.house.assets.change(asset.id, asset.version, site="fennel-lane")
     kept = bench.undo(found.id)
-    assert (kept.state, "A-1 has been changed since the import" in kept.words) == ("applied", True)
+    assert (kept.state, "A-1 has been changed since the import" in kept.status_text) == ("applied", True)
     assert bench.asset("A-1").site == "fennel-lane"

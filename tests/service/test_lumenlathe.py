@@ -137,7 +137,7 @@ def test_a_desk_that_takes_no_mail_is_tried_again(marit: SealPacket, desk: Stand
     desk.steer(down=True)
     marit.packets.seal(ready.number)
     marit.packets.lodge(ready.number)
-    until(lambda: "mail server does not take" in marit.packets.get(ready.number).lodge_words)
+    until(lambda: "mail server does not take" in marit.packets.get(ready.number).lodge_status_text)
     desk.steer(down=False)
     until(lambda: marit.packets.get(ready.number).reference)
 

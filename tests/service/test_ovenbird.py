@@ -73,7 +73,7 @@ def test_a_packet_goes_as_a_form_with_its_files_and_comes_back_with_a_reference(
     assert len(typed) <= 4, "the rest is known"
     add(marit, ready.number, tmp_path / "ports.log", b"port 12 down\nhost br03-switch1.quillmere.example reloads\n")
     packet = lodged(marit, ready.number)
-    assert (packet.life, packet.turn, (packet.reference or "")[:4]) == ("lodged", "vendor", "OBR-"), packet.words
+    assert (packet.life, packet.turn, (packet.reference or "")[:4]) == ("lodged", "vendor", "OBR-"), packet.status_text
     case = ovenbird.case(packet.reference)
     assert case["account"] == "teo.valcourt@quillmere.example"
     assert {name: case["fields"][name] for name in ("serial_no", "contract_no", "line", "kind", "contact_name")} == {
@@ -133,7 +133,7 @@ def test_a_desk_that_is_closed_is_tried_again(marit: SealPacket, ovenbird: Ovenb
     ovenbird.steer(down=True)
     marit.packets.seal(ready.number)
     marit.packets.lodge(ready.number)
-    until(lambda: "not well" in marit.packets.get(ready.number).lodge_words)
+    until(lambda: "not well" in marit.packets.get(ready.number).lodge_status_text)
     ovenbird.steer(down=False)
     assert until(lambda: marit.packets.get(ready.number).reference)
 

@@ -203,7 +203,7 @@ def test_packets_are_listed_and_found(marit: SealPacket, noted: PacketShown) -> 
 def test_today_says_whose_turn_it_is(marit: SealPacket, answered: PacketShown) -> None:
     today = marit.today()
     mine = next(p for p in today.ours if p.number == answered.number)
-    assert mine.words == "Draft, ready to be sealed"
+    assert mine.status_text == "Draft, ready to be sealed"
     assert {e.contract for e in today.ending} >= {"T-2210", "4388"}
     assert today.ending[0].notice_on
 

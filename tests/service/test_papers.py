@@ -189,7 +189,7 @@ def test_the_paper_comes_back_as_it_was_and_its_pages_with_the_passcode_covered(
 def test_the_same_paper_twice_is_told_and_one_that_cannot_be_read_is_kept(marit: SealPacket, tmp_path: Path) -> None:
     (tmp_path / "odd.pdf").write_bytes(b"%PDF-1.7 " + uuid4().bytes)
     paper = marit.papers.wait(marit.papers.send(tmp_path / "odd.pdf").id)
-    assert (paper.state, paper.words) == ("failed", "The PDF is damaged. Fetch it again.")
+    assert (paper.state, paper.status_text) == ("failed", "The PDF is damaged. Fetch it again.")
     with pytest.raises(Refused, match=r"here already, as odd\.pdf"):
         marit.papers.send(tmp_path / "odd.pdf")
     assert marit.papers.set_aside(paper.id).state == "aside"

@@ -34,7 +34,7 @@ def test_a_fault_goes_as_xml_and_its_files_under_the_certificate(
     assert letter.cases[0].text.startswith("<?xml")
     assert letter.files == ["PF-01-job.log"]
     packet = lodge(marit, ready.number)
-    assert (packet.life, (packet.reference or "")[:4]) == ("lodged", "PWK-"), packet.words
+    assert (packet.life, (packet.reference or "")[:4]) == ("lodged", "PWK-"), packet.status_text
     case = desk.case(packet.reference)
     assert case["severity"] == "B", "the desk sets it from the impact"
     assert list(case["files"]) == ["PF-01-job.log.p7m"]

@@ -159,7 +159,7 @@ def test_a_refusal_says_what_to_do_and_loses_nothing(
     assert (refused.life, refused.turn, refused.reference) == ("refused", "ours", None)
     assert refused.refusals[0].code == code
     assert refused.refusals[0].cure
-    assert refused.words.startswith("Refused by Tarnfell Storage")
+    assert refused.status_text.startswith("Refused by Tarnfell Storage")
     assert refused.number in [p.number for p in marit.today().ours]
     reopened = marit.packets.reopen(sealed.number)
     assert [e.name for e in reopened.exhibits] == ["array.cfg"]
@@ -204,7 +204,7 @@ def test_a_desk_that_is_down_is_tried_again_by_itself(
 ) -> None:
     tarnfell.steer(down=True)
     marit.packets.lodge(sealed.number)
-    seen = wait_for(marit, sealed.number, lambda packet: "tried again by itself" in packet.lodge_words)
+    seen = wait_for(marit, sealed.number, lambda packet: "tried again by itself" in packet.lodge_status_text)
     assert (seen.life, seen.lodge_state) == ("sealed", "queued")
     tarnfell.steer(down=False)
     packet = marit.packets.wait(sealed.number, seconds=30)
@@ -219,8 +219,8 @@ def test_a_desk_that_stays_away_loses_nothing(
         marit.packets.lodge(sealed.number)
         stalled = marit.packets.wait(sealed.number, seconds=60)
         assert (stalled.life, stalled.lodge_state) == ("sealed", "stalled")
-        assert "cannot be reached" in stalled.lodge_words
-        assert "lodge it again when the desk is back" in stalled.lodge_words
+        assert "cannot be reached" in stalled.lodge_status_text
+        assert "lodge it again when the desk is back" in stalled.lodge_status_text
     finally:
         house.begin("stand-in tarnfell")
     marit.packets.lodge(sealed.number)
@@ -242,7 +242,7 @@ def test_an_upload_that_broke_off_goes_on_where_it_was(
     begun = {path.name for path in set(uploads.iterdir()) - earlier}
     house.begin("stand-in tarnfell")
     packet = marit.packets.wait(answered.number, seconds=40)
-    assert packet.reference, packet.lodge_words
+    assert packet.reference, packet.lodge_status_text
     attachment = tarnfell.cases()[packet.reference]["body"]["attachments"][0]
     assert attachment["upload"].rsplit("/", 1)[-1] in begun, "the upload was continued, not begun again"
     assert (uploads / attachment["upload"].rsplit("/", 1)[-1]).read_bytes() == content
@@ -276,7 +276,7 @@ def test_a_desk_that_gives_no_reference_is_told_and_not_asked_again(
     finally:
         tarnfell.steer(mute=False)
     assert (packet.life, packet.lodge_state) == ("sealed", "stalled")
-    assert "gave no reference" in packet.lodge_words
+    assert "gave no reference" in packet.lodge_status_text
 
 
 def test_what_is_on_its_way_cannot_be_opened_again(marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell) -> None:
@@ -300,7 +300,7 @@ def test_a_question_of_the_desks_is_our_turn_and_can_be_answered(
     tarnfell.steer(case=reference, ask="Which firmware do both controllers run?")
     packet = marit.packets.follow(lodged.number)
     assert (packet.turn, packet.desk_status) == ("ours", "WITH_CUSTOMER")
-    assert packet.words == "Tarnfell Storage asks: “Which firmware do both controllers run?”"
+    assert packet.status_text == "Tarnfell Storage asks: “Which firmware do both controllers run?”"
     assert lodged.number in [p.number for p in marit.today().ours]
     assert len(marit.packets.follow(lodged.number).messages) == 1, "a message comes in once"
     marit.packets.reply(lodged.number, "Both run 7.4.2.", key="reply-" + lodged.number)

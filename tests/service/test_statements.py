@@ -156,7 +156,7 @@ def test_our_word_changes_nothing_and_is_remembered_for_the_next_statement(desk:
     assert desk.serials[2] in desk.entitlement().serials
     [again] = desk.differences(desk.send(*map(desk.row, desk.serials[:2])))
     assert again.before is not None
-    assert (again.before.decision, again.before.by, again.before.words) == ("ours", "marit", "bought in May")
+    assert (again.before.decision, again.before.by, again.before.reason) == ("ours", "marit", "bought in May")
     with pytest.raises(Refused, match="decided already, by marit"):
         desk.client.statements.decide(statement.id, [open_one.number], "theirs")
 
@@ -208,7 +208,7 @@ def test_what_is_covered_without_being_named_is_compared_but_not_taken_off(desk:
 def test_columns_chosen_once_are_remembered_for_the_vendor(desk: Desk) -> None:
     head, rows = "Geraet;Anlage", [f"{serial};x" for serial in desk.serials]
     failed = desk.send(*rows, head=head)
-    assert (failed.state, "No column holds serials" in failed.words) == ("failed", True)
+    assert (failed.state, "No column holds serials" in failed.status_text) == ("failed", True)
     chosen = desk.send(*rows, head=head, mapping={"serial": "Geraet"})
     assert (chosen.state, chosen.counts.agreeing) == ("ready", 3)
     assert desk.send(*rows, head=head).counts.agreeing == 3
@@ -217,7 +217,7 @@ def test_columns_chosen_once_are_remembered_for_the_vendor(desk: Desk) -> None:
 def test_rows_that_say_nothing_are_told_and_the_rest_is_compared(desk: Desk) -> None:
     statement = desk.send(*map(desk.row, desk.serials), desk.row(""), desk.row("X-1", ends="soon"))
     assert statement.counts.agreeing == 3
-    assert statement.words.startswith("2 rows of")
+    assert statement.status_text.startswith("2 rows of")
 
 
 def test_a_dropped_statement_is_gone_and_only_keepers_see_any(desk: Desk, teo: SealPacket) -> None:

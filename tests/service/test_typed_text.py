@@ -133,7 +133,7 @@ def test_nothing_planted_in_any_question_reaches_the_desk_the_bag_or_the_logs(
     marit.packets.seal(packet.number)
     marit.packets.lodge(packet.number)
     done = marit.packets.wait(packet.number, seconds=60)
-    assert done.life == "lodged", (done.words, done.refusals)
+    assert done.life == "lodged", (done.status_text, done.refusals)
     until(lambda: (now := marit.packets.get(packet.number)).reference or marit.packets.follow(now.number).reference)
     marit.packets.fetch_bag(packet.number, tmp_path / "bag.zip")
     received = everything_in(house.folder / "standins" / vendor)
@@ -181,7 +181,7 @@ def test_decisions_hold_for_what_is_typed_as_for_exhibits(marit: SealPacket, ans
     tried = next(text for text in marit.packets.letter(number).texts if text.question == "tried")
     assert tried.outgoing.startswith("ping 10.40.20.11 from [host:")
     assert [(one.value, one.reason) for one in tried.kept] == [("10.40.20.11", "marit: the desk looks for this path")]
-    undone = next(d for d in marit.exhibits.decisions(number) if d.deed == "mask")
+    undone = next(d for d in marit.exhibits.decisions(number) if d.action == "mask")
     marit.exhibits.undo_decision(number, undone.id)
     assert stops(marit.packets.get(number)) == ["typed-secret"]
 

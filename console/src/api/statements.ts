@@ -34,7 +34,7 @@ export const useDifferences = (ident: string, sort: Sort | "", undecided: boolea
   });
 
 type Act =
-  | { verb: "decide"; numbers: number[]; verdict: "ours" | "theirs"; words: string }
+  | { verb: "decide"; numbers: number[]; verdict: "ours" | "theirs"; reason: string }
   | { verb: "ask"; numbers: number[] };
 
 export function useStatementAct(ident: string) {
@@ -46,8 +46,8 @@ export function useStatementAct(ident: string) {
         const body = { numbers: act.numbers };
         return (await taken(api.POST("/api/v1/statements/{ident}/ask", { params, body }))).packet;
       }
-      const { numbers, verdict, words } = act;
-      await taken(api.POST("/api/v1/statements/{ident}/decide", { params, body: { numbers, verdict, words } }));
+      const { numbers, verdict, reason } = act;
+      await taken(api.POST("/api/v1/statements/{ident}/decide", { params, body: { numbers, verdict, reason } }));
       return null;
     },
     // Not waited for: while all is read again, the next row can be chosen and decided already.

@@ -152,9 +152,9 @@ function Preview({ shown }: { shown: Import }) {
       <p className="text-soft">
         {plural(shown.kind)} from {shown.source}, by {shown.by}, {sayMoment(shown.at)}
       </p>
-      {shown.words && (
+      {shown.status_text && (
         <p role="alert" className="mt-2 rounded-md border-l-3 border-wax bg-wax-wash px-3 py-2">
-          {shown.words}
+          {shown.status_text}
         </p>
       )}
       <div className="mt-3 flex flex-wrap items-center gap-3">

@@ -114,7 +114,7 @@ export function AssetPicker({ asset, onPick }: { asset: Asset | null; onPick: (a
               </li>
             ))}
           </ul>
-          {query.trim().length > 1 && found.data?.length === 0 && <p className="text-soft">Nothing is like this.</p>}
+          {query.trim().length > 1 && found.data?.length === 0 && <p className="text-soft">Nothing matches.</p>}
         </>
       )}
     </fieldset>

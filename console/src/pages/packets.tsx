@@ -63,9 +63,7 @@ export function PacketsPage() {
         </Button>
       )}
       {found?.length === 0 && (
-        <Nothing>
-          {query || life ? "No packet is like this." : "No packets yet. Press N to note what happened."}
-        </Nothing>
+        <Nothing>{query || life ? "No packet matches." : "No packets yet. Press N to note what happened."}</Nothing>
       )}
     </main>
   );

@@ -92,11 +92,7 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
       <div className="px-4 pb-3 text-soft">
         <ProblemNote problem={found.error} />
         {query.trim().length < 2 && "Type two letters or more. A mistyped serial is found too."}
-        {query.trim().length > 1 &&
-          found.isSuccess &&
-          !found.isFetching &&
-          shown.length === 0 &&
-          "Nothing is like this."}
+        {query.trim().length > 1 && found.isSuccess && !found.isFetching && shown.length === 0 && "Nothing matches."}
       </div>
     </Dialog>
   );

@@ -24,7 +24,7 @@ export function PacketRow({ packet, beside }: { packet: PacketBrief; beside?: Re
         <Mono className="pt-px max-sm:col-span-2">{packet.number}</Mono>
         <span className="min-w-0">
           <span className="block truncate font-semibold">{packet.title}</span>
-          <span className="block truncate text-soft">{packet.words}</span>
+          <span className="block truncate text-soft">{packet.status_text}</span>
         </span>
         {beside ?? <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>}
       </Link>

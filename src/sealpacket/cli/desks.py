@@ -122,7 +122,7 @@ def try_desk(
     if json:
         show.as_json(trial)
     else:
-        show.line(f"{trial.words} {trial.reference or ''}".rstrip())
+        show.line(f"{trial.status_text} {trial.reference or ''}".rstrip())
         for reason in trial.refusals:
             show.line(f"{reason.code}: {reason.text}", show.LEVEL_STYLES["stop"])
         show.as_json(trial.sent)

@@ -179,9 +179,9 @@ def leave_out(
     _decide(number, "drop-file" if files else "drop-line", kind, "", reason, as_term=False)
 
 
-def _decide(number: str, deed: str, kind: str, value: str, reason: str, *, as_term: bool) -> None:
+def _decide(number: str, action: str, kind: str, value: str, reason: str, *, as_term: bool) -> None:
     with session.client() as client:
-        client.exhibits.decide(number, deed, kind, value, reason=reason, as_term=as_term)
+        client.exhibits.decide(number, action, kind, value, reason=reason, as_term=as_term)
         packet = client.packets.wait(number)
     _table(packet, {exhibit.name for exhibit in packet.exhibits}, nothing=f"{packet.number} has no exhibits.")
     show.line(f"What goes out in words: sealpacket packet letter {packet.number}", "dim")
@@ -202,8 +202,8 @@ def decisions(
     if json:
         show.as_json(found)
         return
-    rows = [(one.deed, one.value or "all", one.kind, one.reason, one.by, one.id) for one in found]
-    show.table(("Deed", "Value", "Kind", "Because", "By", "Id"), rows, nothing="Nothing was decided.")
+    rows = [(one.action, one.value or "all", one.kind, one.reason, one.by, one.id) for one in found]
+    show.table(("Action", "Value", "Kind", "Because", "By", "Id"), rows, nothing="Nothing was decided.")
 
 
 @app.command()

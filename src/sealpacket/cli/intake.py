@@ -51,7 +51,7 @@ def read(
         )
         found = _wait(client, begun.id)
         if found.state == "failed":
-            raise ClientError(found.words, "Nothing was imported.")
+            raise ClientError(found.status_text, "Nothing was imported.")
         if apply and not found.counts.rejected:
             client.imports.apply(found.id)
             found = _wait(client, found.id)
@@ -157,8 +157,8 @@ def _tell(client: SealPacket, found: ImportShown, json: bool) -> None:
         return
     counts = found.counts
     show.heading(f"{found.file_name}: {found.state}", f"import {found.id[:8]}, {found.kind}s from {found.source}")
-    if found.words:
-        show.line(found.words, "yellow")
+    if found.status_text:
+        show.line(found.status_text, "yellow")
     show.line(f"  {counts.new} new, {counts.changed} changed, {counts.unchanged} unchanged, {counts.rejected} rejected")
     filled = [f"{name} from “{heading}”" for name, heading in found.mapping.items() if name != heading]
     if filled:

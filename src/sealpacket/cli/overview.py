@@ -64,7 +64,9 @@ def today(json: show.Json = False) -> None:
         show.line("Start it: sealpacket-service work", "yellow")
     for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
         show.heading(title)
-        show.table(("", "", ""), ((p.number, p.title, f"{p.life} · {p.words}") for p in packets), nothing="Nothing.")
+        show.table(
+            ("", "", ""), ((p.number, p.title, f"{p.life} · {p.status_text}") for p in packets), nothing="Nothing."
+        )
     show.heading("Ending soon")
     show.table(
         ("Contract", "Vendor", "What", ">Ends in", "Notice by"),
@@ -89,7 +91,7 @@ def find(
         show.table(
             ("Serial", "What", "Model", "Site", "Vendor"),
             ((a.serial, a.name, a.product_name, a.site_name, a.vendor_name) for a in found.assets),
-            nothing="No asset and no packet is like this.",
+            nothing=f'No asset and no packet matches "{" ".join(query)}".',
         )
     if found.packets:
         rows = ((p.number, p.title, p.life, p.reference) for p in found.packets)

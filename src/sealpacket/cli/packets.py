@@ -233,8 +233,8 @@ def lodge(number: Number, wait: Annotated[bool, typer.Option(help="Wait for the 
 
         def tell(seen: PacketShown) -> None:
             nonlocal last
-            if seen.lodge_words and seen.lodge_words != last:
-                last = seen.lodge_words
+            if seen.lodge_status_text and seen.lodge_status_text != last:
+                last = seen.lodge_status_text
                 show.line(last, "dim")
 
         if wait and busy(packet):
@@ -254,7 +254,7 @@ def _show_lodged(packet: PacketShown) -> None:
             show.line(f"  → {reason.cure}", "yellow")
         show.line(f"Then: sealpacket packet reopen {packet.number}", "dim")
     else:
-        show.line(packet.lodge_words or packet.words)
+        show.line(packet.lodge_status_text or packet.status_text)
 
 
 @app.command()
@@ -265,7 +265,7 @@ def follow(number: Number, json: show.Json = False) -> None:
     if json:
         show.as_json(packet)
         return
-    show.line(f"{packet.number}: {packet.words}. {_TURNS.get(packet.turn, '')}".rstrip())
+    show.line(f"{packet.number}: {packet.status_text}. {_TURNS.get(packet.turn, '')}".rstrip())
     _show_cases(packet)
     _show_messages(packet)
 
@@ -346,7 +346,7 @@ _TURNS = {"ours": "Our turn.", "vendor": "Their turn."}
 
 
 def _show(packet: PacketShown) -> None:
-    show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.words}")
+    show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.status_text}")
     if packet.asset:
         where = f" at {packet.asset.site}" if packet.asset.site else ""
         show.line(f"About {packet.asset.product} {packet.asset.serial}{where}, {packet.asset.vendor_name}")

@@ -32,7 +32,9 @@ def read(
     with session.client() as client:
         found = client.papers.wait(client.papers.send(file).id)
     if found.state == "failed":
-        raise ClientError(found.words, f"It is kept as paper {found.id[:8]}; what it says can be entered by hand.")
+        raise ClientError(
+            found.status_text, f"It is kept as paper {found.id[:8]}; what it says can be entered by hand."
+        )
     _tell(found, json)
 
 
@@ -117,8 +119,8 @@ def _tell(paper: PaperShown, json: bool) -> None:
         show.as_json(paper)
         return
     show.heading(f"{paper.name}: {paper.state}", f"paper {paper.id[:8]}, {show.size(paper.size)}")
-    if paper.words:
-        show.line(paper.words, "yellow")
+    if paper.status_text:
+        show.line(paper.status_text, "yellow")
     show.table(
         ("Field", "Value", "As it stands there", "Page", "Sure"),
         (

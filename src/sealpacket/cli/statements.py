@@ -46,7 +46,7 @@ def compare(
         begun = client.statements.send(vendor, file, as_of=day, mapping=as_pairs(column))
         found = client.statements.wait(begun.id)
         if found.state == "failed":
-            raise ClientError(found.words, "Nothing was compared.")
+            raise ClientError(found.status_text, "Nothing was compared.")
         _tell(client, found, json)
     if found.undecided:
         raise typer.Exit(3)
@@ -119,8 +119,8 @@ def _tell(client: SealPacket, found: StatementShown, json: bool) -> None:
         show.as_json({**found.model_dump(mode="json"), "differences": [d.model_dump(mode="json") for d in differences]})
         return
     show.heading(f"{found.vendor_name}, as of {found.as_of}", f"statement {found.id[:8]}, {found.name}")
-    if found.words:
-        show.line(found.words, "yellow")
+    if found.status_text:
+        show.line(found.status_text, "yellow")
     show.line(f"  {found.counts.agreeing} lines agree, {len(differences)} differ, {found.undecided} of them open")
     for sort, words in _SORTS:
         some = [item for item in differences if item.sort == sort]
@@ -135,8 +135,8 @@ def _tell(client: SealPacket, found: StatementShown, json: bool) -> None:
 def _tell_one(item: DifferenceShown) -> None:
     show.line(f"  {item.number:>4}  {item.sentence}", "dim" if item.decision else "")
     if item.decision:
-        also = f" ({item.packet})" if item.packet else f": {item.words}" if item.words else ""
+        also = f" ({item.packet})" if item.packet else f": {item.reason}" if item.reason else ""
         show.line(f"        decided by {item.decided_by}: {item.decision}{also}", "green")
     elif item.before:
-        why = f": {item.before.words}" if item.before.words else ""
+        why = f": {item.before.reason}" if item.before.reason else ""
         show.line(f"        before, {item.before.by} decided {item.before.decision}{why}", "yellow")

@@ -352,7 +352,7 @@ class DecidedBefore(FromService):
     decision: Literal['ours', 'theirs', 'packet']
     by: str
     at: AwareDatetime
-    words: str
+    reason: str
     packet: str | None
 
 
@@ -364,7 +364,7 @@ class DecisionShown(FromService):
     """
 
     id: str
-    deed: Literal['keep', 'mask', 'drop-line', 'drop-file']
+    action: Literal['keep', 'mask', 'drop-line', 'drop-file']
     kind: str
     value: str
     label: str
@@ -934,7 +934,7 @@ class OutcomeCounts(FromService):
 
 class PacketBrief(FromService):
     """
-    A packet in a list. `words` says in a sentence how it stands.
+    A packet in a list. `status_text` says in a sentence how it stands.
     """
 
     number: str
@@ -945,7 +945,7 @@ class PacketBrief(FromService):
     vendor: str | None
     asset: AssetBrief | None
     reference: str | None
-    words: str
+    status_text: str
     created_at: AwareDatetime
     updated_at: AwareDatetime
     stops: int | None = None
@@ -1022,7 +1022,7 @@ class PaperBrief(FromService):
     kind: Literal['', 'pdf', 'mail']
     size: int
     state: Literal['reading', 'read', 'entered', 'aside', 'failed']
-    words: str
+    status_text: str
     by: str
     at: AwareDatetime
     entered_by: str | None
@@ -1420,7 +1420,7 @@ class StatementShown(FromService):
     name: str
     size: int
     state: Literal['reading', 'ready', 'failed', 'dropped']
-    words: str
+    status_text: str
     headings: list[str]
     mapping: dict[str, str]
     counts: DifferenceCounts
@@ -1600,7 +1600,7 @@ class Trial(FromService):
 
     id: str
     done: bool
-    words: str
+    status_text: str
     reference: str | None
     refusals: list[RefusalShown]
     cases: int
@@ -1900,7 +1900,7 @@ class DifferenceShown(FromService):
     slips: list[SlipShown]
     sentence: str
     decision: Literal['ours', 'theirs', 'packet'] | None
-    words: str
+    reason: str
     decided_by: str | None
     decided_at: AwareDatetime | None
     packet: str | None
@@ -2035,7 +2035,7 @@ class ImportShown(FromService):
         'failed',
         'dropped',
     ]
-    words: str
+    status_text: str
     headings: list[str]
     mapping: dict[str, str]
     fixed: dict[str, str]
@@ -2096,7 +2096,7 @@ class PaperShown(FromService):
     kind: Literal['', 'pdf', 'mail']
     size: int
     state: Literal['reading', 'read', 'entered', 'aside', 'failed']
-    words: str
+    status_text: str
     by: str
     at: AwareDatetime
     entered_by: str | None
@@ -2304,7 +2304,7 @@ class PacketShown(FromService):
     vendor: str | None
     asset: AssetBrief | None
     reference: str | None
-    words: str
+    status_text: str
     created_at: AwareDatetime
     updated_at: AwareDatetime
     stops: int | None = None
@@ -2326,7 +2326,7 @@ class PacketShown(FromService):
     messages: list[MessageShown]
     seal: SealShown | None
     lodge_state: str | None
-    lodge_words: str
+    lodge_status_text: str
     lodged_at: AwareDatetime | None
     legend_destroyed_at: AwareDatetime | None
     desk_status: str
@@ -2335,7 +2335,7 @@ class PacketShown(FromService):
         Literal['asking', 'failed'] | None,
         Field(description='A look at the desk under way, or that failed.'),
     ]
-    follow_words: str
+    follow_status_text: str
     refusals: list[RefusalShown]
     cases: list[CaseShown]
     severity: SeverityShown | None

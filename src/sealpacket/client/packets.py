@@ -110,7 +110,9 @@ class Packets:
             return packet
         packet = self.wait(number)
         if packet.follow_state == "failed":
-            raise Refused(503, {"code": "desk-away", "detail": packet.follow_words, "remedy": "Look again in a while."})
+            raise Refused(
+                503, {"code": "desk-away", "detail": packet.follow_status_text, "remedy": "Look again in a while."}
+            )
         return packet
 
     def preview_reply(self, number: str, text: str) -> TypedShown:
@@ -236,10 +238,10 @@ class Exhibits:
         return self._wire.call(Decisions, "GET", f"/packets/{part(number)}/decisions").decisions
 
     def decide(
-        self, number: str, deed: str, kind: str, value: str = "", *, reason: str, as_term: bool = False
+        self, number: str, action: str, kind: str, value: str = "", *, reason: str, as_term: bool = False
     ) -> list[DecisionShown]:
         """Keep or mask a value, or without one a whole kind, everywhere in a packet; it is redacted again."""
-        body = {"deed": deed, "kind": kind, "value": value, "reason": reason, "as_term": as_term}
+        body = {"action": action, "kind": kind, "value": value, "reason": reason, "as_term": as_term}
         return self._wire.call(Decisions, "POST", f"/packets/{part(number)}/decisions", json=body).decisions
 
     def open_legend(self, number: str, *, reason: str) -> LegendShown:

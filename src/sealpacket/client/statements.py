@@ -57,9 +57,9 @@ class Statements:
             yield from page.items
             above = page.next
 
-    def decide(self, ident: str, numbers: Sequence[int], verdict: str, words: str = "") -> models.StatementShown:
+    def decide(self, ident: str, numbers: Sequence[int], verdict: str, reason: str = "") -> models.StatementShown:
         """Accept differences: `ours` keeps the register, `theirs` changes it as of the statement's day."""
-        body = {"numbers": [*numbers], "verdict": verdict, "words": words}
+        body = {"numbers": [*numbers], "verdict": verdict, "reason": reason}
         return self._call("POST", ident, "/decide", json=body)
 
     def ask(self, ident: str, numbers: Sequence[int]) -> str:

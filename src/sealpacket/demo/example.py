@@ -140,7 +140,7 @@ class Play:
     def lodge(self) -> str:
         self.client.packets.lodge(self.number)
         packet = self.client.packets.wait(self.number)
-        need(packet.reference, f"there is no reference: {packet.words}")
+        need(packet.reference, f"there is no reference: {packet.status_text}")
         return f"Tarnfell calls it {packet.reference}"
 
     def lodge_again(self) -> str:

@@ -227,7 +227,7 @@ function Try({ text, seed, need }: { text: string; seed: number; need: string })
           <ProblemNote problem={trial.error} />
           {trial.data && (
             <p>
-              {trial.data.words} {trial.data.reference && <Mono>{trial.data.reference}</Mono>}
+              {trial.data.status_text} {trial.data.reference && <Mono>{trial.data.reference}</Mono>}
             </p>
           )}
           {trial.data?.refusals.map((reason) => (

@@ -182,8 +182,8 @@ function sealWords(packet: Packet, act: Props["act"], mayRelease: boolean, stops
   }
   const sealed = packet.seal ? `${sayMoment(packet.seal.at)} by ${packet.seal.by}.` : "Not sealed.";
   if (packet.life === "sealed") {
-    if (packet.lodge_state === "queued" || packet.lodge_state === "sending") return [packet.lodge_words, bag];
-    const words = packet.lodge_state === "stalled" ? packet.lodge_words : `${sealed} Not lodged yet.`;
+    if (packet.lodge_state === "queued" || packet.lodge_state === "sending") return [packet.lodge_status_text, bag];
+    const words = packet.lodge_state === "stalled" ? packet.lodge_status_text : `${sealed} Not lodged yet.`;
     if (!mayRelease) return [words, bag];
     return [
       words,

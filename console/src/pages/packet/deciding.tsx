@@ -7,7 +7,7 @@ import { Why } from "./looking";
 
 /** What is to be decided about; without a value, all of the kind. */
 export interface About {
-  deed: Decision["deed"];
+  action: Decision["action"];
   kind: string;
   value: string;
 }
@@ -15,8 +15,8 @@ export interface About {
 const KINDS =
   "custom person user host ip mac mail phone address place asset contract secret token key hash licence card iban national birth reader";
 
-/** What each deed is called, what it does in the exhibits, and the act. */
-const WORDS: Record<About["deed"], [title: string, becomes: string, act: string]> = {
+/** What each action is called, what it does in the exhibits, and the act. */
+const WORDS: Record<About["action"], [title: string, becomes: string, act: string]> = {
   keep: ["Let … go out", "It stays as it is in", "Let it go out"],
   mask: ["Mask … everywhere", "It becomes a placeholder in", "Mask it"],
   "drop-line": ["Leave out each line with …", "The whole line goes from", "Leave the lines out"],
@@ -44,10 +44,10 @@ export function Deciding({ packet, about, onClose }: Props) {
   const [kind, setKind] = useState(about.kind);
   const [reason, setReason] = useState("");
   const [always, setAlways] = useState(false);
-  const masks = about.deed === "mask";
-  const some = about.deed.startsWith("drop-") ? (/^[aeiou]/.test(about.kind) ? "an" : "a") : "every";
+  const masks = about.action === "mask";
+  const some = about.action.startsWith("drop-") ? (/^[aeiou]/.test(about.kind) ? "an" : "a") : "every";
   const what = about.value ? "this value" : `${some} ${about.kind}`;
-  const [title, becomes, act] = WORDS[about.deed];
+  const [title, becomes, act] = WORDS[about.action];
   return (
     <Dialog
       open
@@ -60,7 +60,7 @@ export function Deciding({ packet, about, onClose }: Props) {
         onSubmit={(event) => {
           event.preventDefault();
           decide.mutate(
-            { deed: about.deed, kind, value: about.value, reason, as_term: always },
+            { action: about.action, kind, value: about.value, reason, as_term: always },
             { onSuccess: onClose },
           );
         }}
@@ -115,7 +115,7 @@ export function Decided({ packet, mayDecide }: { packet: Packet; mayDecide: bool
         {made.map((one) => (
           <li key={one.id} className="flex items-baseline gap-x-4 border-t border-line py-2 first:border-0">
             <span className="flex min-w-0 flex-wrap items-baseline gap-x-3">
-              <span className={one.deed === "keep" ? "text-wax" : undefined}>{TOLD[one.deed]}</span>
+              <span className={one.action === "keep" ? "text-wax" : undefined}>{TOLD[one.action]}</span>
               {one.value ? <Mono className="wrap-anywhere">{one.value}</Mono> : <span>every {one.kind}</span>}
               <span className="text-soft">{told(one)}</span>
             </span>

@@ -60,7 +60,9 @@ export function PagesReview({ packet, exhibit, place, setPlace, mayDecide }: Loo
     if (!box) setPicked(undefined);
   };
   const letGo = () =>
-    chosen?.value && !floor.includes(chosen.kind) && setAbout({ deed: "keep", kind: chosen.kind, value: chosen.value });
+    chosen?.value &&
+    !floor.includes(chosen.kind) &&
+    setAbout({ action: "keep", kind: chosen.kind, value: chosen.value });
   const byValue = place.view === "values";
   useKeys({
     j: () => step(1),

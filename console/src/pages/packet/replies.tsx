@@ -46,7 +46,7 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
         </div>
         {packet.follow_state === "failed" && (
           <p role="alert" className="border-b border-line bg-wax-wash px-4 py-2">
-            {packet.follow_words}
+            {packet.follow_status_text}
           </p>
         )}
         <ProblemNote problem={act.error} />

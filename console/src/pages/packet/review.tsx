@@ -50,8 +50,8 @@ export function Review({ packet, exhibit, place, setPlace, mayDecide }: LookProp
   };
   const floor = useFloor(mayDecide);
   const letGo = () =>
-    focus && !floor.includes(focus.kind) && setAbout({ deed: "keep", kind: focus.kind, value: focus.value });
-  const mask = () => selected && setAbout({ deed: "mask", kind: "custom", value: selected });
+    focus && !floor.includes(focus.kind) && setAbout({ action: "keep", kind: focus.kind, value: focus.value });
+  const mask = () => selected && setAbout({ action: "mask", kind: "custom", value: selected });
   const other = view === "lines" ? "values" : "lines";
   useKeys({
     j: () => move(1),

@@ -124,7 +124,7 @@ interface RowProps {
 }
 
 function Row({ part, value, kept, mayDecide, decide }: RowProps) {
-  const about = (deed: About["deed"]) => decide({ deed, kind: value.kind, value: value.original });
+  const about = (action: About["action"]) => decide({ action, kind: value.kind, value: value.original });
   const press = (event: KeyboardEvent) => {
     if (!mayDecide || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "m" && part.stops) about("mask");

@@ -91,7 +91,7 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
                       <button
                         type="button"
                         className="link ml-3"
-                        onClick={() => decide({ deed: "keep", kind: one.kind, value: one.value })}
+                        onClick={() => decide({ action: "keep", kind: one.kind, value: one.value })}
                       >
                         Let it go out
                       </button>
@@ -116,8 +116,8 @@ interface WholeProps {
 
 /** What can be decided about every value of a kind. */
 function WholeKind({ kind, kept, decide }: WholeProps) {
-  const act = (deed: About["deed"], words: string) => (
-    <button type="button" className="link" onClick={() => decide({ deed, kind, value: "" })}>
+  const act = (action: About["action"], words: string) => (
+    <button type="button" className="link" onClick={() => decide({ action, kind, value: "" })}>
       {words}
     </button>
   );

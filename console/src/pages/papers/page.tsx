@@ -94,9 +94,9 @@ function Known({ paper }: { paper: Paper }) {
       </div>
       <Pages paper={paper} shown={shown} onShow={setShown} />
       <div className="min-w-0 max-lg:mt-6">
-        {paper.words && (
+        {paper.status_text && (
           <p className="mb-3 rounded-md border-l-3 border-ochre bg-ochre-wash px-3 py-2">
-            {paper.words} What it says can be entered by hand.
+            {paper.status_text} What it says can be entered by hand.
           </p>
         )}
         {paper.state === "entered" ? (

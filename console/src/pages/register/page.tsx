@@ -134,7 +134,9 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
       )}
       {records.data && rows.length === 0 && (
         <Nothing>
-          {late ? "Nothing is like this, not even mistyped." : "Nothing is kept here yet. Import a list, or add one."}
+          {late
+            ? "Nothing matches, even with typing mistakes."
+            : "Nothing is kept here yet. Import a list, or add one."}
         </Nothing>
       )}
       {records.hasNextPage && (

@@ -64,7 +64,7 @@ function Known({ statement }: { statement: Statement }) {
   };
   const some = numbers.length > 0 && !act.isPending;
   const decide = (verdict: "ours" | "theirs") =>
-    act.mutate({ verb: "decide", numbers, verdict, words: why }, { onSuccess: done });
+    act.mutate({ verb: "decide", numbers, verdict, reason: why }, { onSuccess: done });
   const ask = () => act.mutate({ verb: "ask", numbers }, { onSuccess: done });
   useKeys({
     x: () => {
@@ -90,8 +90,8 @@ function Known({ statement }: { statement: Statement }) {
             : "nothing differs"}
         .
       </p>
-      {statement.words && (
-        <p className="mt-3 rounded-md border-l-3 border-ochre bg-ochre-wash px-3 py-2">{statement.words}</p>
+      {statement.status_text && (
+        <p className="mt-3 rounded-md border-l-3 border-ochre bg-ochre-wash px-3 py-2">{statement.status_text}</p>
       )}
       <div className="my-4 flex flex-wrap items-center gap-2">
         {SORTS.map(([name, words]) => (
@@ -223,7 +223,7 @@ function Decided({ row }: { row: Difference }) {
         <Badge tone="moss">{row.decision === "ours" ? "ours is right" : "the vendor is right"}</Badge>
         <span className="block text-soft">
           {row.decided_by}
-          {row.words && `: ${row.words}`}
+          {row.reason && `: ${row.reason}`}
         </span>
       </>
     );
@@ -232,7 +232,7 @@ function Decided({ row }: { row: Difference }) {
   return (
     <span className="text-soft">
       before: {row.before.decision === "theirs" ? "theirs" : row.before.packet || "ours"}
-      {row.before.words && `, ${row.before.words}`}
+      {row.before.reason && `, ${row.before.reason}`}
     </span>
   );
 }

@@ -71,8 +71,8 @@ class Catalogue:
         drops: Mapping[str, str] | None = None,
         everywhere: bool = False,
     ) -> None:
-        self.drop_lines = frozenset(kind for kind, deed in (drops or {}).items() if deed == "drop-line")
-        self.drop_files = frozenset(kind for kind, deed in (drops or {}).items() if deed == "drop-file")
+        self.drop_lines = frozenset(kind for kind, action in (drops or {}).items() if action == "drop-line")
+        self.drop_files = frozenset(kind for kind, action in (drops or {}).items() if action == "drop-file")
         self._drops = dict(drops or {})
         self.leaked: tuple[tuple[str, bytes], ...] = ()
         self._terms = terms

@@ -23,7 +23,7 @@ from sealpacket.core.redact.placeholders import Style
 from sealpacket.core.redact.terms import Term
 from sealpacket.core.redact.times import Shift
 
-Deed = Literal["keep", "mask", "drop-line", "drop-file"]
+Action = Literal["keep", "mask", "drop-line", "drop-file"]
 _MOST_VALUES = 60_000
 _Pattern = Annotated[str, Field(min_length=1, max_length=400)]
 
@@ -88,7 +88,7 @@ class Plan(_Part):
 
     plan: Literal[1] = 1
     name: str = Field("", max_length=80)
-    kinds: dict[str, Deed] = Field(
+    kinds: dict[str, Action] = Field(
         default_factory=dict, description="By kind: keep, mask, drop-line (of a log or a table), drop-file."
     )
     style: Literal["labels", "shapes"] = Field("labels", description="What stands for a value: [host:…], or its shape.")
@@ -136,14 +136,14 @@ class Plan(_Part):
         `keep` are further values and `keep_kinds` further kinds that are kept, with the reasons; `mask_kinds` are
         masked though the plan, or `keep_kinds`, would keep them.
         """
-        kept = {kind: "the plan keeps it" for kind, deed in self.kinds.items() if deed == "keep"} | dict(
+        kept = {kind: "the plan keeps it" for kind, action in self.kinds.items() if action == "keep"} | dict(
             keep_kinds or {}
         )
         kept = {kind: reason for kind, reason in kept.items() if kind not in {*floor, *mask_kinds}}
         allowed = dict.fromkeys(self.allow, "the plan allows it")
         forbidden = [Term("custom", text, text.casefold(), anywhere=len(text) >= 8) for text in self.forbid]
         asked = [d for d in WHEN_ASKED if self.kinds.get(d.kind, "keep") != "keep" or d.kind in mask_kinds]
-        drops = {kind: deed for kind, deed in self.kinds.items() if deed.startswith("drop-")}
+        drops = {kind: action for kind, action in self.kinds.items() if action.startswith("drop-")}
         detectors = (*(kind.detector() for kind in self.own), *asked, *REGISTRY)
         domains = {*self.domains, *domains}
         return Catalogue.build(

@@ -10,7 +10,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Catalogue, Placeholders, Term
 from sealpacket.core.redact.catalogue import ANYWHERE
-from sealpacket.core.redact.plan import Deed, HousePlan
+from sealpacket.core.redact.plan import Action, HousePlan
 from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import legend_keys
@@ -27,10 +27,10 @@ def packet_plan(app: AppContext, session: Session, packet: Packet) -> tuple[int,
     """The version of the organisation's plan, and the plan with what the packet's desk wants otherwise."""
     number, plan = house_plan(app, session)
     wishes = parsed(packet.sheet).redaction if packet.sheet else Redaction()
-    drops: dict[str, Deed] = {
+    drops: dict[str, Action] = {
         **dict.fromkeys(wishes.drop_lines, "drop-line"), **dict.fromkeys(wishes.drop_files, "drop-file")
     }  # fmt: skip
-    kinds = {**plan.kinds, **{kind: deed for kind, deed in drops.items() if kind in KINDS}}
+    kinds = {**plan.kinds, **{kind: action for kind, action in drops.items() if kind in KINDS}}
     return number, plan.model_copy(update={"kinds": kinds, "style": wishes.style or plan.style})
 
 
@@ -62,7 +62,7 @@ def catalogue_for(
     keep = {**kept_values(bench), **made.keep_values}
     kinds = {**plan.kinds, **made.drops}
     if not of_files:
-        kinds = {kind: deed for kind, deed in kinds.items() if not deed.startswith("drop-")}
+        kinds = {kind: action for kind, action in kinds.items() if not action.startswith("drop-")}
     return plan.model_copy(update={"kinds": kinds}).catalogue(
         terms,
         {value: reason for value, reason in keep.items() if value.casefold() not in masked},

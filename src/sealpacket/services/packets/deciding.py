@@ -16,7 +16,7 @@ from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Placeholders
 from sealpacket.services import redaction_plan
 from sealpacket.services.packets import exhibits, legend_keys, workbench
-from sealpacket.services.packets.decisions import PURPOSE, Deed, decisions_of
+from sealpacket.services.packets.decisions import PURPOSE, Action, decisions_of
 from sealpacket.services.packets.workbench import OPEN, in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 
@@ -29,7 +29,7 @@ def decide(
     actor: Actor,
     number: str,
     *,
-    deed: Deed,
+    action: Action,
     kind: str,
     value: str,
     reason: str,
@@ -44,11 +44,11 @@ def decide(
     Raises Invalid where the floor, or the value's length, does not allow it.
     """
     value = value.strip()
-    _may(deed, kind, value, as_term=as_term)
-    with app.transaction(actor, f"value to {deed}" if value else f"kind to {deed}", f"packet {number}") as tx:
+    _may(action, kind, value, as_term=as_term)
+    with app.transaction(actor, f"value to {action}" if value else f"kind to {action}", f"packet {number}") as tx:
         packet = _open_to_decisions(tx.session, number)
         _, plan = redaction_plan.house_plan(app, tx.session)
-        if deed == "keep" and kind in plan.whole_floor:
+        if action == "keep" and kind in plan.whole_floor:
             raise Invalid(
                 f"A {kind} is never kept: it lies below the organisation's floor.",
                 "Leave it masked; if it is none, tell the keeper of the plan.", code="below-floor", field="kind",
@@ -60,7 +60,7 @@ def decide(
         label = Placeholders(key).of(kind, value.casefold().encode()).decode() if value else ""
         tx.session.add(
             RedactionDecision(
-                packet_id=packet.id, deed=deed, kind=kind, label=label, reason=reason, by=actor.name,
+                packet_id=packet.id, action=action, kind=kind, label=label, reason=reason, by=actor.name,
                 value_sealed=app.seal_value(value, PURPOSE) if value else None,
             )
         )  # fmt: skip
@@ -72,15 +72,15 @@ def decide(
         return _shown(app, tx.session, packet)
 
 
-def _may(deed: str, kind: str, value: str, *, as_term: bool) -> None:
+def _may(action: str, kind: str, value: str, *, as_term: bool) -> None:
     if kind not in KINDS:
         raise Invalid(f"There is no kind {kind}.", f"Choose from {', '.join(KINDS)}.", field="kind")
-    if deed.startswith("drop-") and value:
+    if action.startswith("drop-") and value:
         raise Invalid(
             "Lines and files are left out for a whole kind, not for one value.",
             "Leave the value out; or mask it.", code="whole-kind-only", field="value",
         )  # fmt: skip
-    if as_term and (deed != "mask" or not value):
+    if as_term and (action != "mask" or not value):
         raise Invalid("Only a value that is masked can become a term.", "Leave as_term out.", field="as_term")
     if value and len(value) < SHORTEST:
         raise Invalid(
@@ -98,7 +98,7 @@ def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[dict[st
         found = tx.session.get(RedactionDecision, ident)
         if found is None or found.packet_id != packet.id:
             raise NotFound("There is no such decision.", "Look at the packet's decisions again.")
-        tx.detail = {"kind": found.kind, "deed": found.deed, **({"value": found.label} if found.label else {})}
+        tx.detail = {"kind": found.kind, "action": found.action, **({"value": found.label} if found.label else {})}
         tx.session.delete(found)
         tx.session.flush()
         _redact_again(app, tx.session, packet)
@@ -113,7 +113,7 @@ def decisions(app: AppContext, number: str) -> list[dict[str, Any]]:
 
 def _shown(app: AppContext, session: Session, packet: Packet) -> list[dict[str, Any]]:
     return [
-        {"id": row.id, "deed": row.deed, "kind": row.kind, "value": value or row.label, "label": row.label,
+        {"id": row.id, "action": row.action, "kind": row.kind, "value": value or row.label, "label": row.label,
          "reason": row.reason, "by": row.by, "at": row.at}
         for row, value in decisions_of(app, session, packet)
     ]  # fmt: skip

@@ -13,7 +13,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.redact.detectors import canonical_forms
 from sealpacket.store.models import Packet, RedactionDecision
 
-Deed = Literal["keep", "mask", "drop-line", "drop-file"]
+Action = Literal["keep", "mask", "drop-line", "drop-file"]
 PURPOSE = "redaction decision"
 
 
@@ -25,14 +25,14 @@ class Decided:
     keep_kinds: dict[str, str] = field(default_factory=dict)
     mask_values: list[tuple[str, str]] = field(default_factory=list)
     mask_kinds: set[str] = field(default_factory=set)
-    drops: dict[str, Deed] = field(default_factory=dict)
+    drops: dict[str, Action] = field(default_factory=dict)
 
 
 def decided(app: AppContext, session: Session, packet: Packet) -> Decided:
     """All that was decided about a packet's values, for its catalogue."""
     made = Decided()
     for decision, value in decisions_of(app, session, packet):
-        if decision.deed == "keep":
+        if decision.action == "keep":
             reason = f"{decision.by}: {decision.reason}"
             if not value:
                 made.keep_kinds[decision.kind] = reason
@@ -40,10 +40,10 @@ def decided(app: AppContext, session: Session, packet: Packet) -> Decided:
                 made.keep_values[form] = reason
         elif value:
             made.mask_values.append((decision.kind, value))
-        elif decision.deed == "mask":
+        elif decision.action == "mask":
             made.mask_kinds.add(decision.kind)
         else:
-            made.drops[decision.kind] = "drop-line" if decision.deed == "drop-line" else "drop-file"
+            made.drops[decision.kind] = "drop-line" if decision.action == "drop-line" else "drop-file"
     return made
 
 
@@ -58,6 +58,6 @@ def without_values(session: Session, packet: Packet) -> list[dict[str, Any]]:
     """The decisions as the bag tells them: values by their placeholders; the reasons stay in the custody log."""
     query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id).order_by(RedactionDecision.at)
     return [
-        {"deed": row.deed, "kind": row.kind, "value": row.label or "all", "by": row.by}
+        {"action": row.action, "kind": row.kind, "value": row.label or "all", "by": row.by}
         for row in session.scalars(query)
     ]  # fmt: skip

@@ -46,7 +46,7 @@ _SETTLED_EVERY, _REOPENED_WITHIN = timedelta(hours=1), timedelta(days=90)
 
 
 def follow(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
-    """Have the worker look how the case stands. `follow_state` says when it has, `follow_words` what went wrong."""
+    """Ask the worker to look at the desk. `follow_state` says whether it has, `follow_status_text` what went wrong."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number, lock=True)
         if packet.life not in _LIVES:
@@ -65,7 +65,7 @@ def follow(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
 def ask(app: AppContext, session: Session, packet: Packet) -> None:
     """Put a look at the desk into the queue, unless one is on its way already."""
     if packet.follow_state != ASKING:
-        packet.follow_state, packet.follow_words = ASKING, ""
+        packet.follow_state, packet.follow_status_text = ASKING, ""
         app.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
 
 
@@ -93,7 +93,7 @@ def _looked(app: AppContext, number: str, words: str) -> None:
     with app.database.transaction() as session, suppress(NotFound):
         packet = workbench.find_packet(session, number, lock=True)
         packet.followed_at = datetime.now(UTC)
-        packet.follow_state, packet.follow_words = ("failed", words) if words else (None, "")
+        packet.follow_state, packet.follow_status_text = ("failed", words) if words else (None, "")
 
 
 def _look(app: AppContext, number: str) -> None:

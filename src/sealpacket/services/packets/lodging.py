@@ -32,7 +32,7 @@ def lodge(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
             )
         else:
             _need_desk(app, parsed(packet.sheet) if packet.sheet else None)
-            packet.lodge_state, packet.lodge_words = "queued", "Waiting to be sent"
+            packet.lodge_state, packet.lodge_status_text = "queued", "Waiting to be sent"
             app.enqueue(tx.session, LODGE, {"packet": packet.id, "tried": 0}, packet.id)
             tx.session.flush()
         return showing.show(workbench.lay_out(app, tx.session, packet))
@@ -76,7 +76,7 @@ def deliver(app: AppContext, packet_id: str, tried: int) -> None:
         if packet is None or packet.life != "sealed":
             return
         packet.lodge_state = "sending"
-        packet.lodge_words = "On its way to the desk"
+        packet.lodge_status_text = "On its way to the desk"
     try:
         with app.database.transaction() as session:
             packet = session.get_one(Packet, packet_id)
@@ -130,7 +130,7 @@ def _lodged(app: AppContext, packet_id: str) -> None:
         tx.subject = f"packet {packet.number}"
         tx.detail["reference"] = packet.reference or ""
         packet.lodged_at = packet.lodged_at or datetime.now(UTC)
-        packet.lodge_state, packet.lodge_words = ("done" if packet.life != "refused" else None), ""
+        packet.lodge_state, packet.lodge_status_text = ("done" if packet.life != "refused" else None), ""
         if packet.life == "sealed":
             packet.life, packet.turn, packet.refusals = "lodged", "vendor", None
 
@@ -169,7 +169,7 @@ def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> No
         names = ", ".join(f"{one.label} as {one.reference}" for one in taken)
         reasons = [{**reason, "text": f"{reason['text']} (Taken already: {names}.)"} for reason in reasons]
     packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
-    packet.lodge_state, packet.lodge_words = None, ""
+    packet.lodge_state, packet.lodge_status_text = None, ""
 
 
 def give_up(app: AppContext, packet_id: str) -> None:
@@ -184,8 +184,10 @@ def _not_there(app: AppContext, packet_id: str, words: str, tried: int) -> None:
         tx.subject = f"packet {packet.number}"
         if again:
             packet.lodge_state = "queued"
-            packet.lodge_words = f"{words} It is tried again by itself (try {tried + 1} of {app.settings.lodge_tries})."
+            packet.lodge_status_text = (
+                f"{words} It is tried again by itself (try {tried + 1} of {app.settings.lodge_tries})."
+            )
             app.enqueue(tx.session, LODGE, {"packet": packet.id, "tried": tried + 1}, packet.id, wait_before(tried))
         else:
             packet.lodge_state = "stalled"
-            packet.lodge_words = f"{words} Nothing was lost: lodge it again when the desk is back."
+            packet.lodge_status_text = f"{words} Nothing was lost: lodge it again when the desk is back."

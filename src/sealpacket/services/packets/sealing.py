@@ -66,7 +66,7 @@ def seal(app: AppContext, actor: Actor, number: str, version: int | None = None)
                 "tag_manifest": sealed.tag_manifest, "key": sealed.key, "files": sealed.files, "octets": sealed.octets,
             }  # fmt: skip
             packet.life = "sealed"
-            packet.lodge_state, packet.lodge_words = None, ""
+            packet.lodge_state, packet.lodge_status_text = None, ""
             tx.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
             tx.session.flush()
             return showing.show(bench)
@@ -171,7 +171,7 @@ def reopen(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
         if not any(one.reference for one in packet.cases):
             packet.cases = []
         packet.sealed_by = packet.lodge_state = None
-        packet.lodge_words = ""
+        packet.lodge_status_text = ""
         for exhibit in packet.exhibits:
             exhibit.upload = None
         tx.session.flush()

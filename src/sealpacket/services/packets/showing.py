@@ -40,7 +40,7 @@ def brief(packet: Packet, stops: int | None = None) -> dict[str, Any]:
         "vendor": asset.vendor.name if asset else None,
         "asset": show_asset(asset) if asset else None,
         "reference": packet.reference,
-        "words": words_for(packet, stops),
+        "status_text": status_text_of(packet, stops),
         "created_at": packet.created_at,
         "updated_at": packet.updated_at,
         "stops": stops,
@@ -60,7 +60,7 @@ def show_asset(asset: Asset) -> dict[str, Any]:
     }
 
 
-def words_for(packet: Packet, stops: int | None) -> str:
+def status_text_of(packet: Packet, stops: int | None) -> str:
     """How a packet stands, in a sentence."""
     vendor = packet.asset.vendor.name if packet.asset else "the vendor"
     open_question = next((m for m in packet.messages if m.asks and m.answered_at is None), None)
@@ -72,7 +72,7 @@ def words_for(packet: Packet, stops: int | None) -> str:
                 return "Draft"
             return f"Draft, {stops} stop{'s' if stops != 1 else ''} left" if stops else "Draft, ready to be sealed"
         case "sealed":
-            return packet.lodge_words or "Sealed, not lodged yet"
+            return packet.lodge_status_text or "Sealed, not lodged yet"
         case "refused":
             reasons = packet.refusals or []
             return f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
@@ -116,13 +116,13 @@ def show(bench: Workbench) -> dict[str, Any]:
         "messages": [_message(m) for m in packet.messages],
         "seal": _seal(packet),
         "lodge_state": packet.lodge_state,
-        "lodge_words": packet.lodge_words,
+        "lodge_status_text": packet.lodge_status_text,
         "lodged_at": packet.lodged_at,
         "legend_destroyed_at": packet.legend_destroyed_at,
         "desk_status": packet.desk_status,
         "followed_at": packet.followed_at,
         "follow_state": packet.follow_state,
-        "follow_words": packet.follow_words,
+        "follow_status_text": packet.follow_status_text,
         "refusals": packet.refusals or [],
         "cases": [_case(one) for one in packet.cases],
         "severity": _severity(bench),

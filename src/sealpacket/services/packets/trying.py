@@ -56,7 +56,7 @@ def trial(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
 
 
 def _shown(made: Trial) -> dict[str, Any]:
-    empty: dict[str, Any] = {"words": "", "reference": None, "refusals": [], "cases": 0, "sent": None}
+    empty: dict[str, Any] = {"status_text": "", "reference": None, "refusals": [], "cases": 0, "sent": None}
     return {"id": made.id, "done": made.result is not None, **empty, **(made.result or {})}
 
 
@@ -109,7 +109,13 @@ def _stand_in(app: AppContext, sheet: Sheet) -> str:
 def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
     sheet = _usable(wish["yaml"])
     sample, login, number = _sample(app, sheet, wish["asset"], wish["need"], wish["seed"])
-    shown = {"sent": sample.cases[0].body, "cases": len(sample.cases), "reference": None, "refusals": [], "words": ""}
+    shown = {
+        "sent": sample.cases[0].body,
+        "cases": len(sample.cases),
+        "reference": None,
+        "refusals": [],
+        "status_text": "",
+    }
     try:
         with open_desk(sheet, _stand_in(app, sheet), login) as desk:
             said = [
@@ -117,12 +123,12 @@ def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
             ]
     except DeskRefused as refusal:
         reasons = [reason.model_dump() for reason in read_refusals(sheet, refusal.body)]
-        return {**shown, "refusals": reasons, "words": f"The stand-in refuses it ({refusal.status})."}
+        return {**shown, "refusals": reasons, "status_text": f"The stand-in refuses it ({refusal.status})."}
     except DeskAway as away:
         raise Unavailable(str(away), "Start the stand-in, then try again.", code="desk-away") from away
     references = [read_reference(sheet, answer) for answer in said if answer is not None]
     words = "The stand-in takes it." if references else "It was sent; the stand-in answers later."
-    return {**shown, "reference": ", ".join(references) or None, "words": words}
+    return {**shown, "reference": ", ".join(references) or None, "status_text": words}
 
 
 def _sample(app: AppContext, sheet: Sheet, asset: str, need: Need, seed: int) -> tuple[Sample, Login, str]:

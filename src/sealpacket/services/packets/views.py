@@ -25,7 +25,7 @@ class AssetBrief(BaseModel):
 
 
 class PacketBrief(BaseModel):
-    """A packet in a list. `words` says in a sentence how it stands."""
+    """A packet in a list. `status_text` says in a sentence how it stands."""
 
     number: str
     title: str
@@ -35,7 +35,7 @@ class PacketBrief(BaseModel):
     vendor: str | None
     asset: AssetBrief | None
     reference: str | None
-    words: str
+    status_text: str
     created_at: datetime
     updated_at: datetime
     stops: int | None = None
@@ -192,7 +192,7 @@ class PacketShown(PacketBrief):
     messages: list[MessageShown]
     seal: SealShown | None
     lodge_state: str | None
-    lodge_words: str
+    lodge_status_text: str
     lodged_at: datetime | None
     legend_destroyed_at: datetime | None
     desk_status: str
@@ -200,7 +200,7 @@ class PacketShown(PacketBrief):
     follow_state: Literal["asking", "failed"] | None = Field(
         description="A look at the desk under way, or that failed."
     )
-    follow_words: str
+    follow_status_text: str
     refusals: list[RefusalShown]
     cases: list[CaseShown]
     severity: SeverityShown | None
@@ -465,7 +465,7 @@ class DecisionShown(BaseModel):
     """
 
     id: str
-    deed: Literal["keep", "mask", "drop-line", "drop-file"]
+    action: Literal["keep", "mask", "drop-line", "drop-file"]
     kind: str
     value: str
     label: str

@@ -67,9 +67,9 @@ def read(app: AppContext, ident: str) -> None:
             "passcodes_sealed": app.seal_value(json.dumps(passcodes), PASSCODES_PURPOSE) if passcodes else None,
         }  # fmt: skip
     except PaperFault as fault:
-        found = {"state": "failed", "words": f"{fault} {fault.remedy}"}
+        found = {"state": "failed", "status_text": f"{fault} {fault.remedy}"}
     except ProblemError as problem:
-        found = {"state": "failed", "words": f"{problem.detail} {problem.remedy}"}
+        found = {"state": "failed", "status_text": f"{problem.detail} {problem.remedy}"}
     with app.database.transaction() as session:
         session.execute(update(Paper).where(Paper.id == ident, Paper.state == "reading").values(**found))
 
@@ -218,7 +218,7 @@ def brief(paper: Paper) -> dict[str, Any]:
     reading = paper.reading or {}
     proposed = {item["field"]: item["value"] for item in reversed(reading.get("proposals", []))}
     return {
-        **{name: getattr(paper, name) for name in ("id", "name", "kind", "size", "state", "words", "by", "at",
+        **{name: getattr(paper, name) for name in ("id", "name", "kind", "size", "state", "status_text", "by", "at",
                                                    "entered_by", "entered_at")},
         "vendor": proposed.get("vendor"), "contract": proposed.get("contract"), "items": len(reading.get("items", [])),
         "contract_id": paper.contract_id,

@@ -34,7 +34,7 @@ def apply(app: AppContext, ident: str, by: str) -> None:
             intake.blob = ""
             tx.detail = {"file": intake.file_name, "kind": intake.kind, **intake.counts}
     except ProblemError as problem:
-        put(app, ident, state="ready", words=f"Nothing was applied. {problem} {problem.remedy}")
+        put(app, ident, state="ready", status_text=f"Nothing was applied. {problem} {problem.remedy}")
         return
 
 
@@ -143,7 +143,7 @@ def undo(app: AppContext, ident: str, by: str) -> None:
             _undo_all(app, tx.session, intake, by)
             intake.state = "undone"
     except ProblemError as problem:
-        put(app, ident, state="applied", words=f"Nothing was undone. {problem} {problem.remedy}")
+        put(app, ident, state="applied", status_text=f"Nothing was undone. {problem} {problem.remedy}")
 
 
 def _undo_all(app: AppContext, session: Session, intake: Intake, by: str) -> None:

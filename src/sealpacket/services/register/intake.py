@@ -130,7 +130,7 @@ def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> dict[
                               field="mapping")  # fmt: skip
         intake.mapping = choices.mapping if choices.mapping is not None else intake.mapping
         intake.fixed, intake.date_order = choices.fixed, choices.date_order or intake.date_order
-        intake.state, intake.words = "reading", ""
+        intake.state, intake.status_text = "reading", ""
         kept = {"mapping": intake.mapping, "fixed": intake.fixed, "date_order": intake.date_order}
         source = tx.session.get(IntakeSource, (intake.kind, intake.source))
         if source is None:
@@ -161,7 +161,7 @@ def _start(app: AppContext, actor: Actor, ident: str, state: str, then: str, tas
     with app.transaction(actor, words, f"import {ident}") as tx:
         intake = find_import(tx.session, ident, lock=True)
         must_be(intake, state)
-        intake.state, intake.words = then, ""
+        intake.state, intake.status_text = then, ""
         app.enqueue(tx.session, task, {"intake_id": ident, "by": actor.name}, "imports")
         return show(intake)
 
@@ -251,8 +251,8 @@ def show(intake: Intake) -> dict[str, Any]:
         {"name": item.name, "kind": item.kind, "required": item.required, "choices": list(item.choices)}
         for item in fields_of(intake.kind).values()
     ]
-    own = ("id", "kind", "source", "file_name", "size", "state", "words", "headings", "mapping", "fixed", "date_order",
-           "by", "at", "applied_at")  # fmt: skip
+    own = ("id", "kind", "source", "file_name", "size", "state", "status_text", "headings", "mapping", "fixed",
+           "date_order", "by", "at", "applied_at")  # fmt: skip
     counts = {outcome: intake.counts.get(outcome, 0) for outcome in ("new", "changed", "unchanged", "rejected")}
     return {**{name: getattr(intake, name) for name in own}, "counts": counts, "fields": fields}
 

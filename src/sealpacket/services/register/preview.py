@@ -35,7 +35,7 @@ def preview(app: AppContext, ident: str) -> None:
             counts = _preview_file(app, intake, path)
     except (TableFault, ProblemError) as fault:
         words = f"{fault} {fault.remedy}"
-        put(app, ident, state="failed", words=words, counts={})
+        put(app, ident, state="failed", status_text=words, counts={})
         return
     put(app, ident, state="ready", counts=dict(counts))
 

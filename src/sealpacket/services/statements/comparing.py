@@ -70,9 +70,9 @@ def compare_statement(app: AppContext, ident: str, chosen: bool) -> None:
             if chosen:
                 _remember(session, ident, mapping)
         words = f"{len(faults)} rows of {name} say nothing: {faults[0]}" if faults else ""
-        found = {"state": "ready", "headings": headings, "mapping": mapping, "counts": counts, "words": words}
+        found = {"state": "ready", "headings": headings, "mapping": mapping, "counts": counts, "status_text": words}
     except (TableFault, ProblemError) as fault:
-        found = {"state": "failed", "words": f"{fault} {fault.remedy}"}
+        found = {"state": "failed", "status_text": f"{fault} {fault.remedy}"}
     with app.database.transaction() as session:
         kept = session.get_one(Statement, ident)
         for field, value in found.items():
@@ -143,7 +143,7 @@ def _compare(session: Session, ident: str, theirs: list[CoverLine], said: frozen
          "asset_id": by_serial.get(item.serial) or _asset(refs, statement.vendor_id, item.serial),
          "ours": item.ours.model_dump(mode="json") if item.ours else None,
          "theirs": item.theirs.model_dump(mode="json") if item.theirs else None, "fields": item.fields,
-         "slips": [slip.model_dump() for slip in item.slips] or None, "decision": None, "words": "",
+         "slips": [slip.model_dump() for slip in item.slips] or None, "decision": None, "reason": "",
          "decided_by": None, "decided_at": None, "packet": None}
         for number, item in enumerate(told, 1)
     ]  # fmt: skip

@@ -26,7 +26,7 @@ _MOST_TOLD = 60
 
 
 def decide(
-    app: AppContext, actor: Actor, ident: str, numbers: list[int], verdict: Verdict, words: str
+    app: AppContext, actor: Actor, ident: str, numbers: list[int], verdict: Verdict, reason: str
 ) -> dict[str, Any]:
     """Accept differences either way, all or none. `theirs` changes the register as of the statement's day."""
     with app.transaction(actor, f"statement's differences decided: {verdict}", f"statement {ident}") as tx:
@@ -40,8 +40,8 @@ def decide(
                     problem.detail = f"{row.serial}: {problem.detail} Nothing was decided."
                     problem.args = (problem.detail,)
                     raise
-            _close(row, verdict, actor, words)
-        tx.detail = {"serials": [row.serial for row in rows][:_MOST_TOLD], "count": len(rows), "why": words}
+            _close(row, verdict, actor, reason)
+        tx.detail = {"serials": [row.serial for row in rows][:_MOST_TOLD], "count": len(rows), "why": reason}
         tx.session.flush()
         return show(tx.session, statement)
 
@@ -89,8 +89,8 @@ def _chosen(session: Session, statement: Statement, numbers: list[int]) -> list[
     return rows
 
 
-def _close(row: StatementDifference, decision: str, actor: Actor, words: str) -> None:
-    row.decision, row.words = decision, words
+def _close(row: StatementDifference, decision: str, actor: Actor, reason: str) -> None:
+    row.decision, row.reason = decision, reason
     row.decided_by, row.decided_at = actor.name, datetime.now(UTC)
 
 

@@ -129,7 +129,7 @@ def show(session: Session, statement: Statement) -> dict[str, Any]:
             StatementDifference.statement_id == statement.id, StatementDifference.decision.is_(None)
         )
     )
-    own = ("id", "as_of", "name", "size", "state", "words", "headings", "mapping", "by", "at")
+    own = ("id", "as_of", "name", "size", "state", "status_text", "headings", "mapping", "by", "at")
     sorts = ("agreeing", "only_ours", "only_theirs", "differs", "mistyped")
     return {
         **{name: getattr(statement, name) for name in own}, "vendor": statement.vendor.key,
@@ -148,13 +148,13 @@ def read_difference(row: StatementDifference) -> Difference:
 
 def _show_difference(row: StatementDifference, before: StatementDifference | None) -> dict[str, Any]:
     difference = read_difference(row)
-    own = ("number", "sort", "serial", "asset_id", "fields", "decision", "words", "decided_by", "decided_at", "packet")
+    own = ("number", "sort", "serial", "asset_id", "fields", "decision", "reason", "decided_by", "decided_at", "packet")
     return {
         **{name: getattr(row, name) for name in own}, "ours": difference.ours, "theirs": difference.theirs,
         "slips": [{**slip.model_dump(), "words": slip.say()} for slip in difference.slips],
         "sentence": difference.say(),
         "before": None if before is None else {
-            "decision": before.decision, "by": before.decided_by, "at": before.decided_at, "words": before.words,
+            "decision": before.decision, "by": before.decided_by, "at": before.decided_at, "reason": before.reason,
             "packet": before.packet,
         },
     }  # fmt: skip

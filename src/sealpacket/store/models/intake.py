@@ -23,7 +23,7 @@ class Intake(Base):
     blob: Mapped[str]
     size: Mapped[int] = mapped_column(BigInteger)
     state: Mapped[str] = mapped_column(default="reading")
-    words: Mapped[str] = mapped_column(default="")
+    status_text: Mapped[str] = mapped_column(default="")
     headings: Mapped[list[str]] = mapped_column(default=list)
     mapping: Mapped[dict] = mapped_column(default=dict)
     fixed: Mapped[dict] = mapped_column(default=dict)

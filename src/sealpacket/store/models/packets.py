@@ -50,13 +50,13 @@ class Packet(Recorded, Base):
     bag_sha256: Mapped[str | None]
     seal: Mapped[dict | None]
     lodge_state: Mapped[str | None]
-    lodge_words: Mapped[str] = mapped_column(default="")
+    lodge_status_text: Mapped[str] = mapped_column(default="")
     lodged_at: Mapped[datetime | None]
     reference: Mapped[str | None]
     desk_status: Mapped[str] = mapped_column(default="")
     followed_at: Mapped[datetime | None]
     follow_state: Mapped[str | None]
-    follow_words: Mapped[str] = mapped_column(default="", server_default="")
+    follow_status_text: Mapped[str] = mapped_column(default="", server_default="")
     refusals: Mapped[list | None]
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()

@@ -23,7 +23,7 @@ class Paper(Base):
     size: Mapped[int]
     sha256: Mapped[str] = mapped_column(unique=True)
     state: Mapped[str] = mapped_column(default="reading")
-    words: Mapped[str] = mapped_column(default="")
+    status_text: Mapped[str] = mapped_column(default="")
     pages: Mapped[list] = mapped_column(default=list)
     reading: Mapped[dict | None]
     passcodes_sealed: Mapped[bytes | None]

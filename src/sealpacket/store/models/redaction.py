@@ -30,14 +30,14 @@ class RedactionDecision(Base):
     __tablename__ = "redaction_decision"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
-    deed: Mapped[str]
+    action: Mapped[str]
     kind: Mapped[str]
     value_sealed: Mapped[bytes | None]
     label: Mapped[str] = mapped_column(default="")
     reason: Mapped[str]
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
-    __table_args__ = (CheckConstraint("deed IN ('keep','mask','drop-line','drop-file')", name="deed"),)
+    __table_args__ = (CheckConstraint("action IN ('keep','mask','drop-line','drop-file')", name="action"),)
 
 
 class DrawnBox(Base):

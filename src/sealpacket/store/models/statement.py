@@ -23,7 +23,7 @@ class Statement(Base):
     blob: Mapped[str]
     size: Mapped[int]
     state: Mapped[str] = mapped_column(default="reading")
-    words: Mapped[str] = mapped_column(default="")
+    status_text: Mapped[str] = mapped_column(default="")
     headings: Mapped[list[str]] = mapped_column(default=list)
     mapping: Mapped[dict] = mapped_column(default=dict)
     counts: Mapped[dict] = mapped_column(default=dict)
@@ -50,7 +50,7 @@ class StatementDifference(Base):
     fields: Mapped[list[str]] = mapped_column(default=list)
     slips: Mapped[list | None]
     decision: Mapped[str | None]
-    words: Mapped[str] = mapped_column(default="")
+    reason: Mapped[str] = mapped_column(default="")
     decided_by: Mapped[str | None]
     decided_at: Mapped[datetime | None]
     packet: Mapped[str | None]

@@ -131,7 +131,7 @@ class Trial(BaseModel):
 
     id: str
     done: bool
-    words: str
+    status_text: str
     reference: str | None
     refusals: list[RefusalShown]
     cases: int

@@ -61,7 +61,7 @@ class ValuesQuery(Strict):
 class Decision(Strict):
     """What to do with a value everywhere in the packet; without a value, with all of a kind, its lines or its files."""
 
-    deed: deciding.Deed
+    action: deciding.Action
     kind: str = Field(max_length=20)
     value: str = Field("", max_length=400)
     reason: str = Field(min_length=3, max_length=400)
@@ -213,7 +213,7 @@ def destroy_legend(path: Number) -> dict[str, Any]:
 @idempotent
 def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
     made = deciding.decide(
-        current_app(), actor(), path.number.upper(), deed=body.deed, kind=body.kind, value=body.value,
+        current_app(), actor(), path.number.upper(), action=body.action, kind=body.kind, value=body.value,
         reason=body.reason, as_term=body.as_term,
     )  # fmt: skip
     return {"decisions": made}, 201

@@ -80,7 +80,7 @@ class ImportShown(BaseModel):
     file_name: str
     size: int
     state: Literal["reading", "ready", "applying", "applied", "undoing", "undone", "failed", "dropped"]
-    words: str
+    status_text: str
     headings: list[str]
     mapping: dict[str, str]
     fixed: dict[str, str]

@@ -50,7 +50,7 @@ class PaperBrief(BaseModel):
     kind: Literal["", "pdf", "mail"]
     size: int
     state: PaperState
-    words: str
+    status_text: str
     by: str
     at: datetime
     entered_by: str | None

@@ -71,7 +71,7 @@ class StatementShown(BaseModel):
     name: str
     size: int
     state: Literal["reading", "ready", "failed", "dropped"]
-    words: str
+    status_text: str
     headings: list[str]
     mapping: dict[str, str]
     counts: DifferenceCounts
@@ -103,7 +103,7 @@ class DecidedBefore(BaseModel):
     decision: Decision
     by: str
     at: datetime
-    words: str
+    reason: str
     packet: str | None
 
 
@@ -120,7 +120,7 @@ class DifferenceShown(BaseModel):
     slips: list[SlipShown]
     sentence: str
     decision: Decision | None
-    words: str
+    reason: str
     decided_by: str | None
     decided_at: datetime | None
     packet: str | None
@@ -139,7 +139,7 @@ class DecisionForm(Strict):
 
     numbers: list[int] = Field(min_length=1, max_length=1000)
     verdict: Verdict
-    words: str = Field("", max_length=1000)
+    reason: str = Field("", max_length=1000)
 
 
 class AskForm(Strict):
@@ -194,7 +194,7 @@ def statement_differences(path: StatementPath, query: DifferencesQuery) -> dict[
 @requires_role("keeper")
 @idempotent
 def decide_differences(path: StatementPath, body: DecisionForm) -> dict[str, Any]:
-    return statements.decide(current_app(), actor(), path.ident, body.numbers, body.verdict, body.words)
+    return statements.decide(current_app(), actor(), path.ident, body.numbers, body.verdict, body.reason)
 
 
 @api.post("/statements/<ident>/ask", summary="Turn differences into a packet to the vendor",

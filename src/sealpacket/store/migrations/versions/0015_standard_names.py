@@ -7,7 +7,16 @@ down_revision = "0014"
 branch_labels = None
 depends_on = None
 
-_RENAMED = (("message", "trouble", "failure"),)
+_RENAMED = (
+    ("message", "trouble", "failure"),
+    ("packet", "lodge_words", "lodge_status_text"),
+    ("packet", "follow_words", "follow_status_text"),
+    ("intake", "words", "status_text"),
+    ("paper", "words", "status_text"),
+    ("statement", "words", "status_text"),
+    ("statement_difference", "words", "reason"),
+    ("redaction_decision", "deed", "action"),
+)
 
 
 def upgrade() -> None:
