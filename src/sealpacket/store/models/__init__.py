@@ -24,9 +24,9 @@ from sealpacket.store.models.register import (
     Vendor,
     VendorLogin,
 )
+from sealpacket.store.models.saved_views import View
 from sealpacket.store.models.statement import Statement, StatementDifference
 from sealpacket.store.models.system import LastingKey, SettledRequest
-from sealpacket.store.models.views import View
 
 __all__ = [
     "Account",

@@ -15,19 +15,31 @@ from sealpacket.web.api import (
     packets,
     papers,
     register,
+    saved_views,
     statements,
-    views,
 )
 
-_PARTS = (
-    accounts, register, views, labels, intake, papers, statements, coverage, ahead, desks, packets, exhibits, overview,
+_MODULES = (
+    accounts,
+    register,
+    saved_views,
+    labels,
+    intake,
+    papers,
+    statements,
+    coverage,
+    ahead,
+    desks,
+    packets,
+    exhibits,
+    overview,
     custody,
-)  # fmt: skip
+)
 
 
 def add_api(app: OpenAPI) -> None:
     """Register every part under /api/v1."""
-    for module in _PARTS:
+    for module in _MODULES:
         app.register_api(module.api)
 
 

@@ -8,7 +8,7 @@ from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import Finding
 from sealpacket.services import desks
 from sealpacket.services.packets import trying
-from sealpacket.services.packets.views import RefusalShown
+from sealpacket.services.packets.schemas import RefusalShown
 from sealpacket.web.api.common import Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent

@@ -8,7 +8,7 @@ from pydantic import Field
 from sealpacket.core.redact.boxes import Box
 from sealpacket.services import redaction_plan
 from sealpacket.services.packets import boxes, deciding, exhibits, legends, reviewing
-from sealpacket.services.packets.views import (
+from sealpacket.services.packets.schemas import (
     Decisions,
     DrawnBoxes,
     ExhibitShown,

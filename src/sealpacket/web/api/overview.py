@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from sealpacket.services import liveness
 from sealpacket.services import today as today_service
-from sealpacket.services.packets.views import PacketBrief
+from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register.forms import AssetShown
 from sealpacket.web.api.common import Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, ANYONE, current_app, requires_role

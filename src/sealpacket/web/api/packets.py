@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import SheetDifference
 from sealpacket.services.packets import calls, drafting, following, lodging, renewing, sealing
-from sealpacket.services.packets.views import Letter, PacketBrief, PacketShown, TypedShown
+from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, TypedShown
 from sealpacket.web.api.common import ListQuery, Number, OneLine, Strict, make_blueprint, read_version, with_etag
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role

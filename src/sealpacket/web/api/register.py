@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field, create_model
 
 from sealpacket.core.words import a
 from sealpacket.services import contracts, register
-from sealpacket.services.packets.views import PacketBrief
+from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import KINDS, Kind, merging
 from sealpacket.services.register.forms import (
     AssetShown,

@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
-from sealpacket.services import views
+from sealpacket.services import saved_views
 from sealpacket.web.api.common import Done, Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
@@ -56,18 +56,18 @@ class Views(BaseModel):
 @api.get("/views", summary="One's own views and those that are shared", responses={200: Views})
 @requires_role(ANY_ROLE)
 def list_views(query: ViewQuery) -> dict[str, Any]:
-    return {"items": views.listed(current_app(), actor(), query.plural)}
+    return {"items": saved_views.listed(current_app(), actor(), query.plural)}
 
 
 @api.post("/views", summary="Keep a view under a name", responses={201: ViewShown})
 @requires_role(ANY_ROLE)
 @idempotent
 def keep_view(body: ViewForm) -> tuple[dict[str, Any], int]:
-    return views.keep(current_app(), actor(), **body.model_dump()), 201
+    return saved_views.keep(current_app(), actor(), **body.model_dump()), 201
 
 
 @api.delete("/views/<ident>", summary="Drop one of one's own views", responses={200: Done})
 @requires_role(ANY_ROLE)
 def drop_view(path: ViewPath) -> dict[str, Any]:
-    views.drop(current_app(), actor(), path.ident)
+    saved_views.drop(current_app(), actor(), path.ident)
     return {"done": True}
