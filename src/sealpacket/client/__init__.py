@@ -2,14 +2,14 @@
 
     from sealpacket.client import SealPacket
 
-    house = SealPacket("http://127.0.0.1:8400", token="spk_…")
-    packet = house.packets.note("Volumes slow at the book store", asset="TN9-44120-A")
-    house.packets.answer(packet.number, severity="2", category="volume/latency")
-    house.exhibits.add(packet.number, Path("controller.log"))
-    packet = house.packets.wait(packet.number)
+    client = SealPacket("http://127.0.0.1:8400", token="spk_…")
+    packet = client.packets.note("Volumes slow at the book store", asset="TN9-44120-A")
+    client.packets.answer(packet.number, severity="2", category="volume/latency")
+    client.exhibits.add(packet.number, Path("controller.log"))
+    packet = client.packets.wait(packet.number)
     for check in packet.checks: ...
-    house.packets.seal(packet.number)
-    house.packets.lodge(packet.number)
+    client.packets.seal(packet.number)
+    client.packets.lodge(packet.number)
 
 Every error is a Refused with the service's stable `code` and a `remedy`; NoService if it cannot be reached.
 """
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from sealpacket.client.packets import PageBox
 
 __all__ = ["ClientError", "NoService", "PageBox", "Refused", "SealPacket", "make_token", "models"]
-_LATER = {"SealPacket": "house", "make_token": "house", "PageBox": "packets"}
+_LATER = {"SealPacket": "client", "make_token": "client", "PageBox": "packets"}
 
 
 def __getattr__(name: str) -> Any:
