@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from sealpacket.cli.main import app
+from sealpacket.cli.program import build
 from sealpacket.client import ClientError
 from sealpacket.core.redact import folder as module
 
@@ -35,7 +35,7 @@ def logs(tmp_path: Path) -> Path:
 def say(logs: Path, *more: str) -> tuple[int, str]:
     """Its exit code and what it said; what goes wrong is told as the program's entry tells it."""
     words = ["redact", str(logs / "logs"), "--out", str(logs / "out"), "--terms", str(logs / "terms.csv"), *more]
-    done = CliRunner().invoke(app, words)
+    done = CliRunner().invoke(build("redact"), words)
     problem = done.exception
     told = f"{problem.detail} {problem.remedy}" if isinstance(problem, ClientError) else ""
     return done.exit_code, done.output + told

@@ -10,7 +10,7 @@ import pytest
 from reportlab.pdfgen.canvas import Canvas
 from typer.testing import CliRunner
 
-from sealpacket.cli.main import app
+from sealpacket.cli.program import build
 from sealpacket.core.redact import folder
 from sealpacket.core.redact.leakcheck import Leak, LeakReport, still_there
 from sealpacket.core.redact.pieces import in_pieces
@@ -49,7 +49,9 @@ BODIES = {
 
 
 def redact(folder_: Path) -> tuple[int, str]:
-    done = CliRunner().invoke(app, ["redact", str(folder_), "--out", str(folder_.parent / "out"), "--workers", "1"])
+    done = CliRunner().invoke(
+        build("redact"), ["redact", str(folder_), "--out", str(folder_.parent / "out"), "--workers", "1"]
+    )
     return done.exit_code, done.output
 
 
@@ -95,7 +97,7 @@ def test_what_cannot_be_masked_is_named_with_its_place(tmp_path: Path, monkeypat
     monkeypatch.setattr(folder, "MENDS", 0)
     source = folder_with(tmp_path, "runs")
     report = tmp_path / "report.json"
-    done = CliRunner().invoke(app, ["redact", str(source), "--out", str(tmp_path / "out"), "--workers", "1",
+    done = CliRunner().invoke(build("redact"), ["redact", str(source), "--out", str(tmp_path / "out"), "--workers", "1",
                                     "--report", str(report)])  # fmt: skip
     assert done.exit_code == 4
     said = " ".join(done.output.split())

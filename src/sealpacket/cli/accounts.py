@@ -20,13 +20,6 @@ Name = Annotated[str, typer.Argument(help="Of the account.")]
 Role = Annotated[list[str], typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated.")]
 
 
-def add(app: typer.Typer) -> None:
-    """Register the commands of this module."""
-    app.command("password")(password)
-    app.add_typer(account_app, name="account")
-    app.add_typer(token_app, name="token")
-
-
 def _typed(words: str) -> str:
     """A password, typed unseen or read from standard input."""
     return str(typer.prompt(words, hide_input=True)) if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")

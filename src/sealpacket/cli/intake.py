@@ -21,12 +21,6 @@ Ident = Annotated[str, typer.Argument(help="The import's id; the last one, if no
 _MOST_SHOWN = 20
 
 
-def add(main: typer.Typer) -> None:
-    """Register the commands of this module."""
-    main.add_typer(app, name="import")
-    main.command("export")(export)
-
-
 @app.command("read")
 def read(
     kind: Annotated[str, typer.Argument(help="vendor, person, site, product, asset, contract, entitlement or login.")],

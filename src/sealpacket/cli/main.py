@@ -1,82 +1,56 @@
-"""sealpacket: the command line. Sub-commands are named by the things they are about."""
+"""sealpacket: the command line. Only the module of the command that was typed is loaded."""
 
 from __future__ import annotations
 
+import os
 import sys
-
-import typer
+import textwrap
 
 from sealpacket import __version__
-from sealpacket.cli import (
-    accounts,
-    ahead,
-    coverage,
-    custody,
-    desks,
-    exhibits,
-    intake,
-    labels,
-    offline,
-    overview,
-    packets,
-    papers,
-    redacting,
-    redaction_plan,
-    register,
-    statements,
-)
-from sealpacket.cli.show import errors as err
-from sealpacket.client import ClientError
-from sealpacket.core.errors import ProblemError
+from sealpacket.cli.commands import ABOUT, EXIT_CODES, GROUPS
 
-app = typer.Typer(
-    no_args_is_help=True,
-    rich_markup_mode="markdown",
-    pretty_exceptions_enable=False,
-    help="Keep the register of bought support, and send vendors packets that neither bounce nor leak.",
-    epilog="Exit codes: 0 done · 1 refused or failed · 2 wrong usage · 3 something stops it · 4 it does not verify",
-)
-
-
-def _version(wanted: bool) -> None:
-    if wanted:
-        typer.echo(f"sealpacket {__version__}")
-        raise typer.Exit
-
-
-@app.callback()
-def _options(
-    version: bool = typer.Option(False, "--version", callback=_version, is_eager=True, help="Say the version."),
-) -> None:
-    pass
-
-
-overview.add(app)
-accounts.add(app)
-app.command("coverage")(coverage.coverage)
-offline.add(app)
-app.command("seal-keys")(custody.seal_keys)
-redacting.add(app)
-intake.add(app)
-app.add_typer(papers.app, name="paper")
-app.add_typer(statements.app, name="statement")
-app.add_typer(labels.app, name="label")
-app.add_typer(ahead.app, name="ahead")
-app.add_typer(packets.app, name="packet")
-app.add_typer(exhibits.app, name="exhibit")
-app.add_typer(desks.desk_app, name="desk")
-app.add_typer(redaction_plan.plan_app, name="redaction-plan")
-app.add_typer(custody.custody_app, name="custody")
-for _name, _group in register.groups().items():
-    app.add_typer(_group, name=_name)
+_WIDTH, _NAMES = 100, 16
 
 
 def run() -> None:
-    """Entry point: what goes wrong is told as what happened and what to do, and ends with code 1."""
+    """Run what was typed. A failure prints what happened and what to do, and ends with 1."""
+    words = sys.argv[1:]
+    if words == ["--version"]:
+        print(f"sealpacket {__version__}")
+    elif words in ([], ["--help"]) and "_SEALPACKET_COMPLETE" not in os.environ:
+        print(help_text())
+        sys.exit(0 if words else 2)
+    else:
+        _run(words[0] if words else "")
+
+
+def help_text() -> str:
+    """All commands, each with a line of help."""
+    parts = ["Usage: sealpacket [OPTIONS] COMMAND [ARGS]...", textwrap.fill(ABOUT, _WIDTH)]
+    for title, commands in GROUPS:
+        lines = [
+            textwrap.fill(
+                one.help, _WIDTH, initial_indent=f"  {one.name:{_NAMES}}", subsequent_indent=" " * (_NAMES + 2)
+            )
+            for one in commands
+        ]
+        parts.append("\n".join([f"{title}:", *lines]))
+    parts.append("`sealpacket COMMAND --help` says more. `sealpacket --version` prints the version.")
+    parts.append(textwrap.fill(EXIT_CODES, _WIDTH))
+    return "\n\n".join(parts)
+
+
+def _run(name: str) -> None:
+    from sealpacket.cli.program import build
+    from sealpacket.client import ClientError
+    from sealpacket.core.errors import ProblemError
+
     try:
-        app()
+        build(name)()
     except (ClientError, ProblemError) as error:
-        err.print(f"[bold red]{error.detail}[/]\n{error.remedy}", highlight=False)
+        from sealpacket.cli.show import errors
+
+        errors.print(f"[bold red]{error.detail}[/]\n{error.remedy}", highlight=False)
         raise SystemExit(1) from error
     except KeyboardInterrupt:
         sys.exit(130)

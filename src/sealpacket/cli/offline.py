@@ -11,11 +11,6 @@ from sealpacket.cli import session, show
 from sealpacket.client import ClientError
 
 
-def add(app: typer.Typer) -> None:
-    """Register the commands of this module."""
-    app.command("verify")(verify)
-
-
 def verify(
     file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sealed bag, a zip.")],
     key: Annotated[Path | None, typer.Option(exists=True, help="Public seal keys; else those from sign-in.")] = None,

@@ -11,14 +11,6 @@ import typer
 from sealpacket.cli import session, show
 
 
-def add(app: typer.Typer) -> None:
-    """Register the commands of this module."""
-    app.command("sign-in")(sign_in)
-    app.command("sign-out")(sign_out)
-    app.command("today")(today)
-    app.command("find")(find)
-
-
 def sign_in(
     address: Annotated[str, typer.Argument(help="Of the service, such as http://127.0.0.1:8400.")],
     name: Annotated[str, typer.Argument(help="Of your account.")],

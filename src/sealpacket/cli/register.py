@@ -43,7 +43,7 @@ _EXAMPLES = {
 _MERGED = ("asset", "contract", "product", "site", "person")
 
 
-def groups() -> dict[str, typer.Typer]:
+def _groups() -> dict[str, typer.Typer]:
     """One group of commands for each kind of record."""
     made = {name: _group(name, plural, columns) for name, (plural, columns) in _COLUMNS.items()}
     made["asset"].command("move")(move_asset)
@@ -273,3 +273,7 @@ def as_text(value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     return "" if value is None else str(value)
+
+
+KINDS = _groups()
+"""One group of commands for each kind of record."""

@@ -1,0 +1,47 @@
+"""The Typer application, with as many of its commands as are needed."""
+
+from __future__ import annotations
+
+from importlib import import_module
+
+import typer
+
+from sealpacket import __version__
+from sealpacket.cli.commands import ABOUT, COMMANDS, EXIT_CODES, Command
+
+
+def build(name: str = "") -> typer.Typer:
+    """The application with one command, or with all where no such name is known (to suggest the nearest)."""
+    app = typer.Typer(
+        no_args_is_help=True,
+        rich_markup_mode="markdown",
+        pretty_exceptions_enable=False,
+        help=ABOUT,
+        epilog=EXIT_CODES,
+    )
+    app.callback()(_options)
+    for one in [COMMANDS[name]] if name in COMMANDS else COMMANDS.values():
+        _add(app, one)
+    return app
+
+
+def _add(app: typer.Typer, command: Command) -> None:
+    found = getattr(import_module(f"sealpacket.cli.{command.module}"), command.attribute)
+    if isinstance(found, dict):
+        found = found[command.name]
+    if isinstance(found, typer.Typer):
+        app.add_typer(found, name=command.name)
+    else:
+        app.command(command.name)(found)
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(f"sealpacket {__version__}")
+        raise typer.Exit
+
+
+def _options(
+    version: bool = typer.Option(False, "--version", callback=_version, is_eager=True, help="Print the version."),
+) -> None:
+    pass

@@ -1,0 +1,45 @@
+"""The table of commands, which is shown without loading any of them, against the commands themselves."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+
+import pytest
+import typer.main
+from typer.testing import CliRunner
+
+from sealpacket.cli.commands import COMMANDS
+from sealpacket.cli.main import help_text
+from sealpacket.cli.program import build
+
+
+@pytest.mark.parametrize("name", COMMANDS)
+def test_each_command_of_the_table_is_there(name: str) -> None:
+    done = CliRunner().invoke(build(name), [name, "--help"])
+    assert (done.exit_code, f"sealpacket {name}" in done.output or f" {name} " in done.output) == (0, True)
+
+
+def test_the_help_names_every_command_and_no_other() -> None:
+    known = set(getattr(typer.main.get_command(build()), "commands", {}))
+    assert known == set(COMMANDS)
+    shown = {line.split()[0] for line in help_text().splitlines() if line.startswith("  ")}
+    assert shown == known
+
+
+def test_help_and_version_load_no_command() -> None:
+    program = (
+        "import sys; sys.argv = ['sealpacket', sys.argv[1]]\n"
+        "from sealpacket.cli.main import run\n"
+        "try:\n    run()\nexcept SystemExit:\n    pass\n"
+        "print(sorted({'typer', 'pydantic', 'rich', 'httpx'} & set(sys.modules)))\n"
+    )
+    for option in ("--help", "--version"):
+        done = subprocess.run([sys.executable, "-c", program, option], capture_output=True, text=True, check=True)
+        assert done.stdout.splitlines()[-1] == "[]"
+
+
+def test_a_word_that_is_no_command_is_answered_with_the_nearest() -> None:
+    done = CliRunner().invoke(build("fnd"), ["fnd", "array"])
+    assert done.exit_code == 2
+    assert "Did you mean 'find'" in done.output
