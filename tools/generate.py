@@ -16,22 +16,28 @@ import sheet_reference
 from sealpacket.app.context import AppContext
 from sealpacket.core.sheets import sheet_schema
 from sealpacket.settings import Settings
-from sealpacket.web.app import make_app, reference
+from sealpacket.web import reference
 
 ROOT = Path(__file__).parent.parent
 REFERENCE = ROOT / "docs/reference"
 MODELS = ROOT / "src/sealpacket/client/models.py"
+OPENAPI = ROOT / "src/sealpacket/web/openapi.json"
 
 
 def openapi() -> str:
-    """The OpenAPI document of the service, as committed."""
+    """The OpenAPI document of the service. Raises RuntimeError if the API was loaded before, without its schemas."""
+    if "sealpacket.web.api" in sys.modules and not reference.collect:
+        raise RuntimeError("run tools/generate.py in a process of its own")
+    reference.collect = True
+    from sealpacket.web.app import make_app
+
     with tempfile.TemporaryDirectory() as folder:
         key = Path(folder, "key")
         key.write_text("A" * 43 + "=")
         settings = Settings(
             database_url="postgresql+psycopg://nobody@127.0.0.1:1/none", key_file=key, seal_key_file=key, blobs=folder
         )
-        document = reference(make_app(AppContext(settings, lambda *_args, **_more: None)))
+        document = reference.reference(make_app(AppContext(settings, lambda *_args, **_more: None)))
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 
 
@@ -73,7 +79,7 @@ def models() -> str:
     """The client library's models."""
     with tempfile.TemporaryDirectory() as folder:
         out, source = Path(folder, "models.py"), Path(folder, "answers.json")
-        source.write_text(json.dumps(answers_only(json.loads((REFERENCE / "openapi.json").read_text()))))
+        source.write_text(json.dumps(answers_only(json.loads(OPENAPI.read_text()))))
         program = [str(Path(sys.executable).with_name("datamodel-codegen"))]
         subprocess.run(
             [
@@ -92,9 +98,12 @@ def models() -> str:
 
 
 def main() -> None:
-    """Write all of it."""
+    """Write all of it; with --openapi only print the OpenAPI document."""
     REFERENCE.mkdir(parents=True, exist_ok=True)
-    (REFERENCE / "openapi.json").write_text(openapi())
+    if sys.argv[1:] == ["--openapi"]:
+        print(openapi(), end="")
+        return
+    OPENAPI.write_text(openapi())
     (REFERENCE / "desk-sheet.schema.json").write_text(schema())
     (REFERENCE / "desk-sheet.md").write_text(sheet_reference.page())
     MODELS.write_text(models())

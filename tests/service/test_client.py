@@ -33,7 +33,7 @@ def test_the_front_door_shows_the_few_things_a_caller_needs() -> None:
         "make_token",
         "models",
     }
-    assert "house.packets.note(" in str(front_door.__doc__)
+    assert "client.packets.note(" in str(front_door.__doc__)
 
 
 def test_the_client_imports_nothing_of_the_service() -> None:

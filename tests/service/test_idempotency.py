@@ -11,12 +11,12 @@ import psycopg
 import pytest
 from sqlalchemy import event, select
 
+from sealpacket.app import idempotency
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.app.idempotency import Answer
 from sealpacket.client import SealPacket
 from sealpacket.core.errors import Conflict, Unavailable
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services import idempotency
 from sealpacket.services.packets import drafting, exhibits, sealing
 from sealpacket.store.models import Account, Exhibit
 from sealpacket.web.idempotency import is_idempotent

@@ -38,7 +38,7 @@ def insert_packet(database: Connection, ident: str, cases: list[dict[str, object
     insert(
         database, "packet", id=ident, number=ident, version=1, created_at="2026-11-01", updated_at="2026-11-01",
         title="x", note="", need="fault", life="lodged", turn="vendor", noted_by="marit", answers="{}",
-        placeholder_key_sealed=b"x", lodge_status_text="", desk_status="", bag_blob="b", cases=json.dumps(cases),
+        placeholder_key_sealed=b"x", lodge_words="", desk_status="", bag_blob="b", cases=json.dumps(cases),
         told=json.dumps(told),
     )  # fmt: skip
 

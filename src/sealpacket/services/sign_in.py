@@ -16,6 +16,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from typing import Any
 
 import structlog
@@ -36,7 +37,14 @@ MOST_SESSIONS = 20
 """Sessions of one account at a time; the oldest make room."""
 _SEEN_EVERY = timedelta(minutes=1)
 _HASHER = PasswordHasher()
-_NOBODY = _HASHER.hash(secrets.token_hex(16))
+
+
+@cache
+def _nobody() -> str:
+    """A hash that no password has: made when the first unknown name signs in."""
+    return _HASHER.hash(secrets.token_hex(16))
+
+
 _LOOKING, _WAITING = threading.BoundedSemaphore(2), threading.BoundedSemaphore(4)
 """Passwords that are looked at in this process at once, and those that wait for it: each takes memory and a core."""
 log = structlog.get_logger()
@@ -86,7 +94,7 @@ def is_password(account_hash: str | None, password: str) -> bool:
     """Whether it is the password; takes as long for an account that does not exist. Raises TooManyTries when busy."""
     with _one_of_few():
         try:
-            _HASHER.verify(account_hash or _NOBODY, password)
+            _HASHER.verify(account_hash or _nobody(), password)
         except (VerificationError, InvalidHashError):
             return False
     return account_hash is not None

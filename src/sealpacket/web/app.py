@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import re
-from copy import deepcopy
 from pathlib import Path
 from secrets import token_urlsafe
-from typing import Any
 
 from flask import Response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
@@ -16,17 +13,16 @@ from werkzeug.routing import PathConverter
 from sealpacket import __version__
 from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.context import AppContext
-from sealpacket.app.idempotency import LONGEST_KEY
 from sealpacket.logs import set_up_log
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
 from sealpacket.web.api.packets import add_hooks
 from sealpacket.web.bodies import timed_bodies
-from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, required_roles, requires_role
-from sealpacket.web.idempotency import HEADER, is_idempotent
+from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, requires_role
 from sealpacket.web.json import Json, refuse_controls
 from sealpacket.web.problems import Problem, add_handlers, invalid_request
+from sealpacket.web.reference import served
 
 _DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
 
@@ -77,8 +73,8 @@ def make_app(context: AppContext) -> OpenAPI:
 
     @app.get("/openapi.json", doc_ui=False)
     @requires_role(ANY_ROLE)
-    def openapi() -> Any:
-        return reference(app)
+    def openapi() -> Response:
+        return Response(served(), mimetype="application/json")
 
     @app.after_request
     def _safe_headers(response: Response) -> Response:
@@ -96,37 +92,6 @@ def make_app(context: AppContext) -> OpenAPI:
         return response
 
     return app
-
-
-def reference(app: OpenAPI) -> dict[str, Any]:
-    """The OpenAPI document, each operation with the roles that it needs (`x-needs`)."""
-    document: dict[str, Any] = deepcopy(app.api_doc)
-    document["components"].setdefault("schemas", {})["Problem"] = Problem.model_json_schema()
-    document["components"]["parameters"] = {
-        "IdempotencyKey": {
-            "name": HEADER, "in": "header", "required": False, "schema": {"type": "string", "maxLength": LONGEST_KEY},
-            "description": "With the same key the same request is done once, and answered alike for a day.",
-        }
-    }  # fmt: skip
-    document["components"]["responses"] = {
-        "Problem": {
-            "description": "What went wrong, as a problem document (RFC 9457): `code` is stable.",
-            "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
-        }
-    }
-    problem = {"$ref": "#/components/responses/Problem"}
-    for rule in app.url_map.iter_rules():
-        operations = document["paths"].get(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), {})
-        for method in rule.methods or ():
-            if method.lower() in operations:
-                operation, roles = operations[method.lower()], required_roles(app.view_functions[rule.endpoint])
-                operation["x-needs"] = list(roles)
-                if is_idempotent(app.view_functions[rule.endpoint]):
-                    operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/IdempotencyKey"})
-                good = {code: said for code, said in operation["responses"].items() if code[0] in "23"}
-                operation["responses"] = {**good, "4XX": problem, "5XX": problem}
-                operation["security"] = [] if roles == (ANYONE,) else [{"token": []}]
-    return document
 
 
 def _add_console(app: OpenAPI, folder: Path | None) -> None:

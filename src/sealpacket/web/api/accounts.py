@@ -201,6 +201,7 @@ def revoke_token(path: TokenPath) -> dict[str, Any]:
 @api.get("/me", summary="Who is signed in", responses={200: Me})
 @requires_role(ANY_ROLE)
 def me() -> dict[str, Any]:
+    """The account behind the request: its name, roles and person."""
     return _me(getattr(g, "csrf", None))
 
 

@@ -15,6 +15,7 @@ from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.core.controls import one_line
 from sealpacket.core.errors import Invalid, NotFound
+from sealpacket.web import reference
 from sealpacket.web.bodies import expect_upload
 from sealpacket.web.problems import problem
 
@@ -29,6 +30,7 @@ def make_blueprint(name: str, words: str) -> APIBlueprint:
         __name__,
         url_prefix=PREFIX,
         abp_tags=[Tag(name=name, description=words)],
+        doc_ui=reference.collect,
     )
 
 

@@ -171,4 +171,5 @@ def cover_everything(query: SurveyQuery) -> Response:
 @api.get("/packets/<number>/ruling", summary="The ruling of a sealed packet, made again", responses={200: Replay})
 @requires_role(ANY_ROLE)
 def replay_ruling(path: Number) -> dict[str, Any]:
+    """Work a sealed packet's ruling out again from what it was based on, and compare the two."""
     return replayed(current_app(), path.number.upper())

@@ -81,4 +81,5 @@ def verify_custody() -> dict[str, Any]:
 @api.get("/seal-keys", summary="The public seal keys, for verifying bags", responses={200: SealKeysShown})
 @requires_role(ANY_ROLE)
 def seal_keys() -> dict[str, Any]:
+    """The present and former public keys as a JSON Web Key Set (RFC 7517)."""
     return current_app().seal_keys.public_set()

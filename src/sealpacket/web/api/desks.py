@@ -74,6 +74,7 @@ class SheetFindings(BaseModel):
 @api.post("/desks/lint", summary="Check a desk sheet without taking it", responses={200: SheetFindings})
 @requires_role("keeper")
 def lint_sheet(body: SheetText) -> dict[str, Any]:
+    """Check a desk sheet without keeping it: each finding with its line and what to do."""
     return {"items": desks.lint_sheet(body.yaml)}
 
 
@@ -115,6 +116,7 @@ class SheetPreview(BaseModel):
           responses={200: SheetPreview})  # fmt: skip
 @requires_role("keeper")
 def preview_sheet(body: SheetPreviewed) -> dict[str, Any]:
+    """Show a sample packet as a sheet would write it. Nothing is kept or sent."""
     return desks.preview_sheet(body.yaml, body.seed, body.need)
 
 

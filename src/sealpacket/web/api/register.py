@@ -141,7 +141,7 @@ def _add(kind: Kind) -> None:
         (list_records, "list"), (add_record, "add"), (get_record, "get"), (change_record, "change"),
         (record_history, "history_of"),
     ):  # fmt: skip
-        function.__name__ = f"{verb}_{kind.name}"
+        function.__name__ = f"{verb}_{kind.plural if verb == 'list' else kind.name}"
     api.get(base, summary=f"List {kind.plural}", responses={200: page})(list_records)
     api.post(base, summary=f"Add {a(kind.name)}", responses={201: shown})(add_record)
     api.get(f"{base}/<path:handle>", summary=f"Get a {kind.name}", responses={200: shown})(get_record)

@@ -1,30 +1,35 @@
-"""PDF forms (AcroForm, ISO 32000): which fields a blank has, and filling them."""
+"""PDF forms (AcroForm, ISO 32000): which fields a blank has, and filling them. pypdf is loaded when it is needed."""
 
 from __future__ import annotations
 
 import base64
-import binascii
 import io
 from collections.abc import Mapping
 from functools import lru_cache
-from typing import Any
-
-from pypdf import PdfReader, PdfWriter
-from pypdf.errors import PyPdfError
-from pypdf.generic import NameObject, NumberObject
+from typing import TYPE_CHECKING, Any
 
 from sealpacket.core.errors import Invalid
 
-_BAD = (PyPdfError, ValueError, KeyError, TypeError, AttributeError, RecursionError, IndexError)
+if TYPE_CHECKING:
+    from pypdf import PdfReader
+
+
+def _bad() -> tuple[type[Exception], ...]:
+    """What pypdf raises for a file that is no good PDF."""
+    from pypdf.errors import PyPdfError
+
+    return PyPdfError, ValueError, KeyError, TypeError, AttributeError, RecursionError, IndexError
 
 
 def _open(blank: str) -> PdfReader:
+    from pypdf import PdfReader
+
     try:
         data = base64.b64decode("".join(blank.split()), validate=True)
         reader = PdfReader(io.BytesIO(data), strict=False)
         if reader.is_encrypted or len(reader.pages) > 40:
             raise ValueError("locked or too long")
-    except (binascii.Error, *_BAD) as error:
+    except _bad() as error:  # binascii.Error is a ValueError
         raise Invalid("The blank is no PDF that can be read.", "Put the desk's empty form there in base64.",
                       code="pdf-blank") from error  # fmt: skip
     return reader
@@ -37,7 +42,7 @@ def field_names(blank: str) -> dict[str, str]:
     try:
         found = _open(blank).get_fields() or {}
         return {name: sorts.get(str(field.get("/FT")), "text") for name, field in found.items()}
-    except _BAD as error:
+    except _bad() as error:
         raise Invalid("The fields of the blank cannot be read.", "Save the form anew, without scripts.",
                       code="pdf-blank") from error  # fmt: skip
 
@@ -47,6 +52,9 @@ def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
 
     Raises Invalid if the blank is no PDF form or a value names a field that it has not.
     """
+    from pypdf import PdfWriter
+    from pypdf.generic import NameObject, NumberObject
+
     names = field_names(blank)
     strange = [name for name in values if name not in names]
     if strange:
@@ -63,7 +71,7 @@ def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
         out = io.BytesIO()
         writer.write(out)
         return out.getvalue()
-    except _BAD as error:
+    except _bad() as error:
         raise Invalid("The form cannot be filled.", "Save the form anew, without scripts.", code="pdf-blank") from error
 
 
