@@ -47,7 +47,7 @@ generate: ## Write the OpenAPI reference, the sheet schema and the client's mode
 
 locks: ## Resolve the requirements anew (needs uv)
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
-	  requirements/service.in -o requirements/service.txt
+	  requirements/client.in requirements/redact.in requirements/service.in requirements/demo.in requirements/build.in -o requirements/service.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  requirements/dev.in -o requirements/dev.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \

@@ -52,6 +52,12 @@ def _run(name: str) -> None:
 
         errors.print(f"[bold red]{error.detail}[/]\n{error.remedy}", highlight=False)
         raise SystemExit(1) from error
+    except ModuleNotFoundError as error:
+        if (error.name or "").startswith("sealpacket."):
+            raise
+        print(f"This command needs {error.name}, which is not installed.", file=sys.stderr)
+        print("Install the offline engine with it: pip install sealpacket[redact]", file=sys.stderr)
+        raise SystemExit(1) from error
     except KeyboardInterrupt:
         sys.exit(130)
 
