@@ -75,7 +75,8 @@ class SftpDesk(Desk):
                 if stat.type != asyncssh.FILEXFER_TYPE_REGULAR or (stat.size or 0) > LARGEST_PAPER:
                     continue
                 async with sftp.open(path, "rb") as file:
-                    found.append(Paper(name, bytes(await file.read(LARGEST_PAPER))))
+                    content: Any = await file.read(LARGEST_PAPER)  # bytes, since it was opened so
+                    found.append(Paper(name, content))
             return found
 
         return self._run(take)

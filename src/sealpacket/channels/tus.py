@@ -54,7 +54,7 @@ def _create(wire: Wire, path: str, name: str, size: int, refuse: Callable[[httpx
     headers = {**_VERSION, "Upload-Length": str(size), "Upload-Metadata": metadata}
     response = wire.request("POST", path, headers=headers)
     refuse(response)
-    location = urljoin(str(response.request.url), response.headers.get("Location", ""))
+    location = urljoin(str(response.request.url), str(response.headers.get("Location", "")))
     here, there = response.request.url, urlsplit(location)
     if (there.scheme, there.hostname, there.port) != (here.scheme, here.host, here.port):
         raise httpx.RemoteProtocolError("the desk sent the upload to another host or way")

@@ -27,7 +27,7 @@ def show_ruling(ruling: Ruling) -> None:
     show.heading(f"Ruling: {head}", what)
     for reason in ruling.reasons:
         show.line(f"  {reason}")
-    for warning in ruling.warnings:
+    for warning in ruling.warnings or ():
         show.line(f"  {warning}", "yellow")
     for cure in ruling.cures:
         show.line(f"  → {cure.sentence}", "yellow")

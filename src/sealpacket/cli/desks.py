@@ -51,9 +51,9 @@ def lint_desk(
 
     stops = 0
     found = {}
-    for file in files:
-        found[str(file)] = lint(file.read_text("utf-8", errors="replace"))[1]
-        stops += sum(finding.level == "stop" for finding in found[str(file)])
+    for path in files:
+        found[str(path)] = lint(path.read_text("utf-8", errors="replace"))[1]
+        stops += sum(finding.level == "stop" for finding in found[str(path)])
     if json:
         show.as_json({file: [finding.model_dump() for finding in told] for file, told in found.items()})
     else:

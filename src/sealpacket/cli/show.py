@@ -24,7 +24,7 @@ Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
 LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "green"}
 
 
-def as_json(value: BaseModel | Sequence[BaseModel] | dict[str, Any]) -> None:
+def as_json(value: BaseModel | Sequence[BaseModel | dict[str, Any]] | dict[str, Any]) -> None:
     """Print models as JSON, for scripts."""
     body: Any
     if isinstance(value, BaseModel):
@@ -32,7 +32,7 @@ def as_json(value: BaseModel | Sequence[BaseModel] | dict[str, Any]) -> None:
     elif isinstance(value, dict):
         body = value
     else:
-        body = [item.model_dump(mode="json") for item in value]
+        body = [item.model_dump(mode="json") if isinstance(item, BaseModel) else item for item in value]
     typer.echo(json.dumps(body, indent=2, ensure_ascii=False))
 
 
@@ -43,9 +43,7 @@ def table(columns: Sequence[str], rows: Iterable[Sequence[Any]], *, nothing: str
     for place, column in enumerate(columns):
         right = column.startswith(">")
         whole = all(" " not in row[place] or right for row in cells)
-        shown.add_column(
-            column.lstrip(">"), justify="right" if right else "left", overflow="fold", no_wrap=whole or None
-        )
+        shown.add_column(column.lstrip(">"), justify="right" if right else "left", overflow="fold", no_wrap=whole)
     for row in cells:
         shown.add_row(*map(escape, row))
     out.print(shown if cells else nothing)

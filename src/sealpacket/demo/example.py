@@ -87,7 +87,7 @@ class Play:
     def answer(self) -> str:
         began = time.strftime("%Y-%m-%dT07:40+00:00", time.gmtime())
         packet = self.client.packets.answer(self.number, began_at=began, **ANSWERS)
-        typed = sum(question.answer.typed for question in packet.questions)
+        typed = sum(bool(question.answer.typed) for question in packet.questions)
         filled = sum(bool(question.answer.source) for question in packet.questions)
         need(typed <= 5, f"{typed} answers had to be typed")
         return f"{typed} typed, {filled} taken from the register"

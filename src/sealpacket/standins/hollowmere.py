@@ -34,7 +34,7 @@ _PERSON = {
                    "phone": {"type": "string", "pattern": "^\\+[0-9]{7,15}$"}},
 }  # fmt: skip
 _COMMON = {"account": _TEXT, "contract": _TEXT, "customerTicket": _TEXT, "requester": _PERSON,
-           "watchers": {"type": "array", "maxItems": 4, "items": {"type": "string", "pattern": "^[^@ ]+@[^@ ]+$"}},
+           "copied_to": {"type": "array", "maxItems": 4, "items": {"type": "string", "pattern": "^[^@ ]+@[^@ ]+$"}},
            "country": {"type": "string", "pattern": "^[A-Z]{2}$"}, "state": {"type": "string"}}  # fmt: skip
 SCHEMAS = {
     "quota": Draft202012Validator({
@@ -154,8 +154,8 @@ def _add_requests(app: Flask, desk: Desk) -> None:
                 return _no(422, *faults)
             ident = f"HMR-{desk.state['next']}"
             desk.state["next"] += 1
-            one = {"id": ident, "key": key, "state": "new", "body": body, "thread": []}
-            if not body.get("purpose") and body["kind"] == "quota":
+            one: dict[str, Any] = {"id": ident, "key": key, "state": "new", "body": body, "thread": []}
+            if body is not None and not body.get("purpose") and body["kind"] == "quota":
                 one["state"] = "needs_reply"
                 _say(one, "hollowmere", "What is the new limit for?", needs_reply=True)
             desk.state["cases"][ident] = one

@@ -287,7 +287,9 @@ def _read(desk: Desk, data: bytes) -> tuple[list[tuple[str, str]], Any]:
     if root is None:
         return [("not_xml", "This is no XML.")], None
     if not desk.schema.validate(root):
-        return [("schema", entry.message.replace(f"{{{NAMESPACE}}}", "")) for entry in desk.schema.error_log][:10], None
+        entries: Any = desk.schema.error_log
+        said = [str(entry.message).replace(f"{{{NAMESPACE}}}", "") for entry in entries]
+        return [("schema", one) for one in said[:10]], None
     licence = root.findtext(f"{{{NAMESPACE}}}licence") or ""
     contract = root.findtext(f"{{{NAMESPACE}}}contract") or ""
     if licence not in LICENCES:

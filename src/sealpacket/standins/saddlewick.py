@@ -208,7 +208,7 @@ class Folder(asyncssh.SFTPServer):
         if desk.mood["down"]:
             raise asyncssh.SFTPError(asyncssh.FX_FAILURE, "closed")
         time.sleep(float(desk.mood["slow"]))
-        super().__init__(channel, chroot=str(desk.folder / "files"))
+        super().__init__(channel, chroot=str(desk.folder / "files").encode())
 
 
 def make_control(desk: Desk) -> Flask:

@@ -260,8 +260,10 @@ def _add_cases(app: Flask, desk: Desk, schema: Draft202012Validator) -> None:
                 return fault
             reference = f"TS-{desk.state['next']}"
             desk.state["next"] += 1
-            case = {"reference": reference, "state": "OPEN", "opened": time.time(), "body": body, "messages": [],
-                    "asked": False}  # fmt: skip
+            case: dict[str, Any] = {
+                "reference": reference, "state": "OPEN", "opened": time.time(), "body": body, "messages": [],
+                "asked": False,
+            }  # fmt: skip
             desk.state["cases"][reference] = case
             if key:
                 desk.state["keys"][key] = reference

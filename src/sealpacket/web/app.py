@@ -60,9 +60,9 @@ def make_app(context: AppContext) -> OpenAPI:
     )
     app.config["APP_CONTEXT"] = context
     app.config["MAX_CONTENT_LENGTH"] = 8 << 20
-    app.wsgi_app = timed_bodies(app.wsgi_app)
+    app.wsgi_app = timed_bodies(app.wsgi_app)  # type: ignore[method-assign]
     if context.settings.proxies:
-        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=context.settings.proxies, x_proto=0, x_host=0)
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=context.settings.proxies, x_proto=0, x_host=0)  # type: ignore[method-assign]
     add_handlers(app)
     app.before_request(refuse_controls)
     add_guard(app)

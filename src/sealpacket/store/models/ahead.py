@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from typing import Any
 
 from sqlalchemy import CheckConstraint, ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column
@@ -17,7 +18,7 @@ class Outlook(Base):
     day: Mapped[date] = mapped_column(primary_key=True)
     mark: Mapped[int]
     at: Mapped[datetime] = mapped_column(default=now)
-    body: Mapped[dict]
+    body: Mapped[dict[str, Any]]
 
 
 class Digest(Base):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import DateTime, MetaData, Text
@@ -31,8 +32,8 @@ class Base(DeclarativeBase):
         datetime: DateTime(timezone=True),
         str: Text(),
         list[str]: ARRAY(Text()),
-        dict: JSONB(none_as_null=True),
-        list: JSONB(none_as_null=True),
+        dict[str, Any]: JSONB(none_as_null=True),
+        list[Any]: JSONB(none_as_null=True),
     }
 
 

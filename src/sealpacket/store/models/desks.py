@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import JSON, ForeignKey, UniqueConstraint
@@ -35,7 +36,7 @@ class DeskSheet(Base):
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     desk_id: Mapped[str] = mapped_column(ForeignKey("desk.id"))
     number: Mapped[int]
-    body: Mapped[dict] = mapped_column(JSON, deferred=True)
+    body: Mapped[dict[str, Any]] = mapped_column(JSON, deferred=True)
     text: Mapped[str] = mapped_column(default="", server_default="", deferred=True)
     created_at: Mapped[datetime] = mapped_column(default=now)
     desk: Mapped[Desk] = relationship(back_populates="sheets")
@@ -48,8 +49,8 @@ class Trial(Base):
     __tablename__ = "trial"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     account_id: Mapped[str] = mapped_column(ForeignKey("account.id"))
-    wish: Mapped[dict]
-    result: Mapped[dict | None]
+    wish: Mapped[dict[str, Any]]
+    result: Mapped[dict[str, Any] | None]
     at: Mapped[datetime] = mapped_column(default=now)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy import Identity, Index
 from sqlalchemy.orm import Mapped, mapped_column
@@ -21,7 +22,7 @@ class RecordVersion(Base):
     at: Mapped[datetime] = mapped_column(default=now)
     by: Mapped[str]
     act: Mapped[str]
-    body: Mapped[dict]
+    body: Mapped[dict[str, Any]]
     __table_args__ = (Index("ix_record_version_record", "record_id", "id"),)
 
 

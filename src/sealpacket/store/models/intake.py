@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Index
@@ -25,10 +26,10 @@ class Intake(Base):
     state: Mapped[str] = mapped_column(default="reading")
     status_text: Mapped[str] = mapped_column(default="")
     headings: Mapped[list[str]] = mapped_column(default=list)
-    mapping: Mapped[dict] = mapped_column(default=dict)
-    fixed: Mapped[dict] = mapped_column(default=dict)
+    mapping: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    fixed: Mapped[dict[str, Any]] = mapped_column(default=dict)
     date_order: Mapped[str | None]
-    counts: Mapped[dict] = mapped_column(default=dict)
+    counts: Mapped[dict[str, Any]] = mapped_column(default=dict)
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
     applied_at: Mapped[datetime | None]
@@ -49,11 +50,11 @@ class IntakeRow(Base):
     outcome: Mapped[str]
     called: Mapped[str] = mapped_column(default="")
     record_id: Mapped[str | None]
-    body: Mapped[dict | None]
-    before: Mapped[dict | None]
-    sealed: Mapped[dict | None]
-    faults: Mapped[list | None]
-    cells: Mapped[list | None]
+    body: Mapped[dict[str, Any] | None]
+    before: Mapped[dict[str, Any] | None]
+    sealed: Mapped[dict[str, Any] | None]
+    faults: Mapped[list[Any] | None]
+    cells: Mapped[list[Any] | None]
     __table_args__ = (
         CheckConstraint("outcome IN ('new','changed','unchanged','rejected')", name="outcome"),
         Index("ix_intake_row_outcome", "intake_id", "outcome", "row"),
@@ -66,6 +67,6 @@ class IntakeSource(Base):
     __tablename__ = "intake_source"
     kind: Mapped[str] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(primary_key=True)
-    mapping: Mapped[dict]
-    fixed: Mapped[dict]
+    mapping: Mapped[dict[str, Any]]
+    fixed: Mapped[dict[str, Any]]
     date_order: Mapped[str | None]

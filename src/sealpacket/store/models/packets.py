@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import JSON, CheckConstraint, ForeignKey, Identity, Index, Sequence, UniqueConstraint, func
@@ -34,21 +35,21 @@ class Packet(Recorded, Base):
     asset_id: Mapped[str | None] = mapped_column(ForeignKey("asset.id"), index=True)
     login_id: Mapped[str | None] = mapped_column(ForeignKey("vendor_login.id"))
     sheet_id: Mapped[str | None] = mapped_column(ForeignKey("desk_sheet.id"))
-    answers: Mapped[dict] = mapped_column(default=dict)
-    answers_aside: Mapped[dict] = mapped_column(default=dict, server_default="{}")
-    ruling: Mapped[dict | None]
-    ruling_basis: Mapped[dict | None]
+    answers: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    answers_aside: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    ruling: Mapped[dict[str, Any] | None]
+    ruling_basis: Mapped[dict[str, Any] | None]
     placeholder_key_sealed: Mapped[bytes]
     legend_key_sealed: Mapped[bytes | None]
     legend_destroyed_at: Mapped[datetime | None]
     settled_at: Mapped[datetime | None]
     sealed_at: Mapped[datetime | None]
     sealed_by: Mapped[str | None]
-    sealed_answers: Mapped[list | None]
-    file_names: Mapped[dict | None]
+    sealed_answers: Mapped[list[Any] | None]
+    file_names: Mapped[dict[str, Any] | None]
     bag_blob: Mapped[str | None]
     bag_sha256: Mapped[str | None]
-    seal: Mapped[dict | None]
+    seal: Mapped[dict[str, Any] | None]
     lodge_state: Mapped[str | None]
     lodge_status_text: Mapped[str] = mapped_column(default="")
     lodged_at: Mapped[datetime | None]
@@ -57,7 +58,7 @@ class Packet(Recorded, Base):
     followed_at: Mapped[datetime | None]
     follow_state: Mapped[str | None]
     follow_status_text: Mapped[str] = mapped_column(default="", server_default="")
-    refusals: Mapped[list | None]
+    refusals: Mapped[list[Any] | None]
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()
     sheet: Mapped[DeskSheet | None] = relationship()
@@ -91,13 +92,13 @@ class PacketCase(Base):
     packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"))
     place: Mapped[int]
     label: Mapped[str] = mapped_column(default="")
-    written: Mapped[dict] = mapped_column(JSON())
+    written: Mapped[dict[str, Any]] = mapped_column(JSON())
     sent: Mapped[bool] = mapped_column(default=False)
     reference: Mapped[str | None] = mapped_column(index=True)
     desk_status: Mapped[str] = mapped_column(default="")
     life: Mapped[str | None]
     turn: Mapped[str | None]
-    desk_facts: Mapped[dict] = mapped_column(default=dict)
+    desk_facts: Mapped[dict[str, Any]] = mapped_column(default=dict)
     packet: Mapped[Packet] = relationship(back_populates="cases")
     __table_args__ = (
         UniqueConstraint("packet_id", "place", deferrable=True, initially="DEFERRED"),
@@ -123,9 +124,9 @@ class Exhibit(Base):
     findings_blob: Mapped[str | None]
     values_blob: Mapped[str | None]
     legend_blob: Mapped[str | None]
-    marks: Mapped[list | None]
-    pages: Mapped[list | None]
-    report: Mapped[dict | None]
+    marks: Mapped[list[Any] | None]
+    pages: Mapped[list[Any] | None]
+    report: Mapped[dict[str, Any] | None]
     leaks: Mapped[int] = mapped_column(default=0)
     done: Mapped[int] = mapped_column(default=0)
     blank: Mapped[bool] = mapped_column(default=False, server_default="false")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import CheckConstraint, ForeignKey, Index
@@ -24,15 +25,15 @@ class Paper(Base):
     sha256: Mapped[str] = mapped_column(unique=True)
     state: Mapped[str] = mapped_column(default="reading")
     status_text: Mapped[str] = mapped_column(default="")
-    pages: Mapped[list] = mapped_column(default=list)
-    reading: Mapped[dict | None]
+    pages: Mapped[list[Any]] = mapped_column(default=list)
+    reading: Mapped[dict[str, Any] | None]
     passcodes_sealed: Mapped[bytes | None]
     contract_id: Mapped[str | None] = mapped_column(ForeignKey("contract.id"), index=True)
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
     entered_by: Mapped[str | None]
     entered_at: Mapped[datetime | None]
-    entered: Mapped[list | None]
+    entered: Mapped[list[Any] | None]
     contract: Mapped[Contract | None] = relationship()
     __table_args__ = (
         CheckConstraint("state IN ('reading','read','entered','aside','failed')", name="state"),

@@ -287,7 +287,7 @@ def _next_version() -> Any:
     return query.correlate(Entitlement.__table__).scalar_subquery()
 
 
-Entitlement.replaced_on = column_property(_next_version())  # type: ignore[assignment]
+Entitlement.replaced_on = column_property(_next_version())
 
 
 class VendorLogin(Recorded, Base):

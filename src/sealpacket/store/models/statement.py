@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import CheckConstraint, ForeignKey, Index
@@ -25,8 +26,8 @@ class Statement(Base):
     state: Mapped[str] = mapped_column(default="reading")
     status_text: Mapped[str] = mapped_column(default="")
     headings: Mapped[list[str]] = mapped_column(default=list)
-    mapping: Mapped[dict] = mapped_column(default=dict)
-    counts: Mapped[dict] = mapped_column(default=dict)
+    mapping: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    counts: Mapped[dict[str, Any]] = mapped_column(default=dict)
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
     vendor: Mapped[Vendor] = relationship()
@@ -45,10 +46,10 @@ class StatementDifference(Base):
     sort: Mapped[str]
     serial: Mapped[str]
     asset_id: Mapped[str | None] = mapped_column(ForeignKey("asset.id", ondelete="SET NULL"), index=True)
-    ours: Mapped[dict | None]
-    theirs: Mapped[dict | None]
+    ours: Mapped[dict[str, Any] | None]
+    theirs: Mapped[dict[str, Any] | None]
     fields: Mapped[list[str]] = mapped_column(default=list)
-    slips: Mapped[list | None]
+    slips: Mapped[list[Any] | None]
     decision: Mapped[str | None]
     reason: Mapped[str] = mapped_column(default="")
     decided_by: Mapped[str | None]

@@ -8,6 +8,7 @@ from pydantic import Field
 from sealpacket.core.redact.boxes import Box
 from sealpacket.services import redaction_plan
 from sealpacket.services.packets import boxes, deciding, exhibits, legends, reviewing
+from sealpacket.services.packets.decisions import Action
 from sealpacket.services.packets.schemas import (
     Decisions,
     DrawnBoxes,
@@ -61,7 +62,7 @@ class ValuesQuery(Strict):
 class Decision(Strict):
     """What to do with a value everywhere in the packet; without a value, with all of a kind, its lines or its files."""
 
-    action: deciding.Action
+    action: Action
     kind: str = Field(max_length=20)
     value: str = Field("", max_length=400)
     reason: str = Field(min_length=3, max_length=400)

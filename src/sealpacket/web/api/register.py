@@ -1,7 +1,8 @@
 """The register: the same five addresses for each kind of record."""
 
+from collections.abc import Callable
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from flask import Response
 from pydantic import BaseModel, Field, create_model
@@ -27,6 +28,8 @@ from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 
 api = make_blueprint("register", "Vendors, contracts, entitlements, products, assets, sites, people and vendor logins.")
+
+F = TypeVar("F", bound=Callable[..., Any])
 
 
 class RegisterQuery(ListQuery):
@@ -155,8 +158,10 @@ for _kind in KINDS.values():
     _add(_kind)
 
 
-def _dated(path: str, kind: str, summary: str) -> Any:
-    return api.post(f"/{KINDS[kind].plural}/<path:handle>/{path}", summary=summary, responses={200: KINDS[kind].shown})
+def _dated(path: str, kind: str, summary: str) -> Callable[[F], F]:
+    address = f"/{KINDS[kind].plural}/<path:handle>/{path}"
+    decorate: Callable[[F], F] = api.post(address, summary=summary, responses={200: KINDS[kind].shown})
+    return decorate
 
 
 class TermGap(BaseModel):
