@@ -8,9 +8,17 @@ from typing import Any, ClassVar
 from sealpacket.core.sheets.asking import Question
 from sealpacket.core.sheets.forms.base import AnswerForm, Known
 
-_PROSE = (
-    "since the morning the display shows a line and after a restart it comes back on ports hosts and volumes while "
-    "others of its kind are well we looked at cables power and logs and found no reason the effect is felt by all"
+_SENTENCES = (
+    "Since this morning the display shows a line across the upper third.",
+    "A restart helps for about ten minutes, then it comes back.",
+    "The other devices of this model at the site work.",
+    "We swapped the cable and the power supply, and nothing changed.",
+    "The log shows timeouts every few seconds from 07:40 on.",
+    "Readers cannot return books at the counter.",
+    "It began after the update of last night.",
+    "The backup ran through, and all volumes are mounted.",
+    "The port counters show no errors.",
+    "Two of five branches are affected.",
 )
 
 
@@ -20,16 +28,29 @@ class Text(AnswerForm):
     words = True
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
-        """Words between the fewest and the most characters, sometimes right at either."""
+        """The example, or sentences of as many characters as it may have, sometimes exactly the fewest or the most."""
         if question.pattern:
             return question.example
         fewest = max(question.at_least, 5)
         most = max(fewest, min(question.at_most, fewest + 400))
-        wanted = chance.choice([fewest, most, chance.randint(fewest, most)])
-        text, words = "", _PROSE.split()
-        while len(text) < wanted:
-            text += chance.choice(words) + " "
-        return (text[:wanted].rstrip() + "." * wanted)[:wanted]
+        if chance.random() < 0.3:
+            return _cut(chance, chance.choice([fewest, most]))
+        if question.example and fewest <= len(question.example) <= most:
+            return question.example
+        wanted = chance.randint(fewest, most)
+        text = ""
+        for sentence in chance.sample(_SENTENCES, len(_SENTENCES)):
+            longer = f"{text} {sentence}".strip()
+            text = longer if len(longer) <= wanted else text
+        return text if len(text) >= fewest else _cut(chance, wanted)
+
+
+def _cut(chance: Random, length: int) -> str:
+    """Sentences of exactly so many characters."""
+    text = ""
+    while len(text) < length:
+        text += chance.choice(_SENTENCES) + " "
+    return (text[:length].rstrip() + "..")[:length]
 
 
 class Steps(AnswerForm):
