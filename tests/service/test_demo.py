@@ -12,7 +12,7 @@ from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence, example, world
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.packets import following
+from sealpacket.services.packets.follow import cases
 from tests.conftest import Tarnfell
 
 TODAY = date(2026, 11, 23)
@@ -72,7 +72,7 @@ def test_the_worker_looks_at_every_open_case(
     inside: AppContext, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
 ) -> None:
     tarnfell.steer(case=lodged.reference, ask="Which firmware do both controllers run?")
-    following.follow_all(inside)
+    cases.follow_all(inside)
     packet = marit.packets.get(lodged.number)
     assert (packet.turn, packet.messages[0].text) == ("ours", "Which firmware do both controllers run?")
 
@@ -82,12 +82,12 @@ def test_one_desk_that_is_away_stops_nothing(
 ) -> None:
     before = marit.packets.get(lodged.number)
     tarnfell.steer(down=True)
-    following.follow_all(inside)
+    cases.follow_all(inside)
     after = marit.packets.get(lodged.number)
     assert (after.life, after.turn, after.messages) == (before.life, before.turn, before.messages)
     assert after.followed_at
     tarnfell.steer(down=False, case=lodged.reference, state="CLOSED")
-    following.follow_all(inside)
+    cases.follow_all(inside)
     assert marit.packets.get(lodged.number).life == "settled"
 
 

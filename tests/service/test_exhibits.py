@@ -21,7 +21,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.core.redact.placeholders import PLACEHOLDER
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.packets.reviewing import _DoubtfulFirst
+from sealpacket.services.packets.redaction.reviews import _DoubtfulFirst
 from tests.conftest import ARRAY, NOTE, add, stops, until
 
 

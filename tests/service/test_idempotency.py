@@ -17,7 +17,9 @@ from sealpacket.app.idempotency import Answer
 from sealpacket.client import SealPacket
 from sealpacket.core.errors import Conflict, Unavailable
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.packets import drafting, exhibits, sealing
+from sealpacket.services.packets import exhibits
+from sealpacket.services.packets.draft import drafts
+from sealpacket.services.packets.seal import seals
 from sealpacket.store.models import Account, Exhibit
 from sealpacket.web.idempotency import is_idempotent
 from tests.conftest import ARRAY, NOTE, add
@@ -40,7 +42,7 @@ def somebody(house: RunningHouse, marit: SealPacket, inside: AppContext) -> Acto
 
 
 def note(inside: AppContext, who: Actor, title: str) -> Answer:
-    made = drafting.note(inside, who, title=title, text=NOTE, need="fault", asset=ARRAY)
+    made = drafts.note(inside, who, title=title, text=NOTE, need="fault", asset=ARRAY)
     return Answer(json.dumps(made, default=str), 201, '"1"')
 
 
@@ -95,11 +97,11 @@ def test_the_second_of_two_at_once_waits_or_is_told(marit: SealPacket, inside: A
 
 def test_a_refused_part_of_an_act_is_undone_alone(inside: AppContext, somebody: Actor) -> None:
     def act() -> Answer:
-        noted = drafting.note(inside, somebody, title="A part is refused", text="", need="fault", asset=ARRAY)
+        noted = drafts.note(inside, somebody, title="A part is refused", text="", need="fault", asset=ARRAY)
         exhibits.announce(inside, somebody, noted["number"], "a.log", 1)
         with pytest.raises(Conflict):
-            sealing.reopen(inside, somebody, noted["number"])
-        return Answer(json.dumps([one["name"] for one in drafting.get(inside, noted["number"])["exhibits"]]), 201)
+            seals.reopen(inside, somebody, noted["number"])
+        return Answer(json.dumps([one["name"] for one in drafts.get(inside, noted["number"])["exhibits"]]), 201)
 
     made = idempotency.answer_once(inside, somebody, uuid4().hex, "f", act)
     assert json.loads(made.body) == ["a.log"]

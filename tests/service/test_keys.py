@@ -20,7 +20,7 @@ from sealpacket.core.packet import verify_bag
 from sealpacket.core.secretbox import is_current
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import keys, soundness
-from sealpacket.services.packets.addresses import packet_of, reply_address
+from sealpacket.services.packets.lodge.reply_addresses import packet_of, reply_address
 from sealpacket.store.models import Base
 from tests.conftest import add
 from tests.service.test_sealing_and_lodging import fetch, key_of

@@ -10,8 +10,8 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import ProblemError
 from sealpacket.core.redact import Catalogue
 from sealpacket.logs import set_up_log
-from sealpacket.services.packets import redaction
-from sealpacket.services.packets.terms import terms_of_register
+from sealpacket.services.packets.redaction import redactions
+from sealpacket.services.packets.redaction.terms import terms_of_register
 from sealpacket.settings import Settings
 
 
@@ -30,7 +30,7 @@ def _compile() -> None:
 def redact(exhibit_id: str) -> None:
     """Redact one exhibit, with a context of this process's own."""
     set_up_log()
-    redaction.redact_exhibit(AppContext(Settings(), _enqueue_nothing), exhibit_id)
+    redactions.redact_exhibit(AppContext(Settings(), _enqueue_nothing), exhibit_id)
 
 
 def _enqueue_nothing(session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None:

@@ -11,7 +11,10 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, papers, statements
-from sealpacket.services.packets import exhibits, following, legends, lodging, redaction, trying
+from sealpacket.services.packets import exhibits
+from sealpacket.services.packets.follow import cases
+from sealpacket.services.packets.lodge import deliveries, trials
+from sealpacket.services.packets.redaction import legends, redactions
 from sealpacket.services.register import applying, intake, preview
 
 log = structlog.get_logger()
@@ -33,23 +36,23 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
         except ChildDied:
             if run.job.attempts + 1 < DEATHS:
                 raise
-            redaction.give_up(context, exhibit)
+            redactions.give_up(context, exhibit)
 
-    @app.task(name=lodging.LODGE, queue="send", retry=RETRY)
+    @app.task(name=deliveries.LODGE, queue="send", retry=RETRY)
     def lodge_packet(packet: str, tried: int) -> None:
-        lodging.deliver(context, packet, tried)
+        deliveries.deliver(context, packet, tried)
 
-    @app.task(name=following.SEND, queue="send", retry=RETRY)
+    @app.task(name=cases.SEND, queue="send", retry=RETRY)
     def send_message(message: str, tried: int) -> None:
-        following.send(context, message, tried)
+        cases.send(context, message, tried)
 
-    @app.task(name=following.FOLLOW, queue="send", retry=RETRY)
+    @app.task(name=cases.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:
-        following.look(context, number)
+        cases.look(context, number)
 
-    @app.task(name=trying.TRY, queue="send", retry=RETRY)
+    @app.task(name=trials.TRY, queue="send", retry=RETRY)
     def try_sheet(trial: str) -> None:
-        trying.run_trial(context, trial)
+        trials.run_trial(context, trial)
 
     @app.task(name=intake.PREVIEW, queue="register", retry=RETRY)
     def preview_import(intake_id: str) -> None:
@@ -83,14 +86,14 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
     @app.periodic(cron="* * * * *")
     @app.task(name="follow_all", queue="send", queueing_lock="follow_all", retry=RETRY)
     def follow_all(timestamp: int) -> None:
-        following.follow_all(context)
+        cases.follow_all(context)
         exhibits.forget_broken_uploads(context)
 
     @app.periodic(cron="23 * * * *")
     @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)
     def destroy_legends(timestamp: int) -> None:
         legends.destroy_due(context)
-        trying.forget_trials(context)
+        trials.forget_trials(context)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs", retry=RETRY)
@@ -109,13 +112,13 @@ def _give_up(context: AppContext, job: procrastinate.jobs.Job) -> None:
     """Say where a person sees it that a job is not tried again."""
     match job.task_name:
         case exhibits.REDACT:
-            redaction.give_up(context, str(job.task_kwargs["exhibit"]))
-        case lodging.LODGE:
-            lodging.give_up(context, str(job.task_kwargs["packet"]))
-        case following.FOLLOW:
-            following.give_up_looking(context, str(job.task_kwargs["number"]))
-        case following.SEND:
-            following.give_up(context, str(job.task_kwargs["message"]))
+            redactions.give_up(context, str(job.task_kwargs["exhibit"]))
+        case deliveries.LODGE:
+            deliveries.give_up(context, str(job.task_kwargs["packet"]))
+        case cases.FOLLOW:
+            cases.give_up_looking(context, str(job.task_kwargs["number"]))
+        case cases.SEND:
+            cases.give_up(context, str(job.task_kwargs["message"]))
         case _:
             log.error("nobody sees that it ended", task=job.task_name)
 

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
-from sealpacket.services.packets import showing
+from sealpacket.services.packets import serialize
 from sealpacket.services.papers import papers_of
 from sealpacket.services.register.kinds import KINDS, PASSCODE
 from sealpacket.store.models import (
@@ -60,7 +60,7 @@ def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
             "assets": [KINDS["asset"].show(asset) for asset in assets],
             "asset_count": count,
             "logins": [KINDS["login"].show(login) for login in logins],
-            "packets": [showing.brief(packet) for packet in packets],
+            "packets": [serialize.brief(packet) for packet in packets],
             "papers": papers_of(session, row),
             "gaps": _gaps(row),
         }

@@ -19,8 +19,8 @@ from sealpacket.core.errors import Conflict
 from sealpacket.core.keyring import KEY, KeyRing, key_id
 from sealpacket.core.secretbox import current_head, decrypt, encrypt, is_current
 from sealpacket.services.accounts import COMMAND
-from sealpacket.services.packets.decisions import PURPOSE as DECISION_PURPOSE
-from sealpacket.services.packets.legend_keys import LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE
+from sealpacket.services.packets.redaction.decisions import PURPOSE as DECISION_PURPOSE
+from sealpacket.services.packets.redaction.legend_keys import LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE
 from sealpacket.services.papers.keeping import PASSCODES_PURPOSE
 from sealpacket.services.redaction_plan import PLAN_PURPOSE
 from sealpacket.services.register.judging import IMPORT_PURPOSE

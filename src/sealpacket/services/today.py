@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
 from sealpacket.services.liveness import worker_state
-from sealpacket.services.packets import showing, workbench
-from sealpacket.services.packets.drafting import matching
+from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.register import find_assets
 from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Packet
 
@@ -32,7 +32,7 @@ def today(app: AppContext) -> dict[str, Any]:
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]:
     stops = len(workbench.lay_out(app, session, packet).stops) if packet.life in workbench.DRAFT else None
-    return showing.brief(packet, stops)
+    return serialize.brief(packet, stops)
 
 
 def _ending(session: Session, day: date) -> list[dict[str, Any]]:
@@ -68,5 +68,5 @@ def find(app: AppContext, query: str) -> dict[str, Any]:
     """Assets and packets by whatever is known of them."""
     with app.database.transaction() as session:
         rows = session.scalars(select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)).all()
-        packets = [showing.brief(row) for row in rows]
+        packets = [serialize.brief(row) for row in rows]
         return {"packets": packets, "assets": find_assets(session, query, 8)}

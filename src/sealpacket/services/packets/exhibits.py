@@ -14,7 +14,7 @@ from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.filenames import UNKEEPABLE, is_reserved
 from sealpacket.core.sheets.checks import say_size
-from sealpacket.services.packets import showing, workbench
+from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Exhibit, Packet
 
@@ -52,7 +52,7 @@ def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -
         exhibit = Exhibit(name=name, size=size, packet_id=packet.id)
         tx.session.add(exhibit)
         tx.session.flush()
-        return showing.show_exhibit(exhibit)
+        return serialize.show_exhibit(exhibit)
 
 
 def _forget_unfinished(app: AppContext, session: Session, packet: Packet, name: str) -> None:
@@ -94,7 +94,7 @@ def receive(app: AppContext, actor: Actor, number: str, name: str, blocks: Itera
             exhibit.original_blob, exhibit.sha256, exhibit.blank = stored.name, stored.sha256, looked.blank
             queue_redaction(app, tx.session, exhibit)
             tx.session.flush()
-            return showing.show_exhibit(exhibit)
+            return serialize.show_exhibit(exhibit)
     except BaseException:
         app.blobs.remove(stored.name)
         raise
@@ -160,7 +160,7 @@ def redact_again(app: AppContext, actor: Actor, number: str, name: str) -> dict[
             raise Conflict(f"{name} has not been received yet.", "Wait for its upload.", code="not-received")
         queue_redaction(app, tx.session, exhibit)
         tx.session.flush()
-        return showing.show_exhibit(exhibit)
+        return serialize.show_exhibit(exhibit)
 
 
 def queue_redaction(app: AppContext, session: Session, exhibit: Exhibit) -> None:
@@ -183,7 +183,7 @@ def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) 
         exhibit.released_by = actor.name
         tx.detail["sha256"] = exhibit.sha256 or ""
         tx.session.flush()
-        return showing.show_exhibit(exhibit)
+        return serialize.show_exhibit(exhibit)
 
 
 def outgoing(app: AppContext, number: str, name: str) -> tuple[str, int, Iterator[bytes]]:

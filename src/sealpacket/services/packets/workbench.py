@@ -32,8 +32,8 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.coverage import basis_for, remembered
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import typed
-from sealpacket.services.packets.known import facts_of, people_of
+from sealpacket.services.packets.facts import facts_of, people_of
+from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import Asset, Desk, Exhibit, Packet, Product
 
 DRAFT = ("drafting",)
@@ -121,12 +121,12 @@ def lay_out(app: AppContext, session: Session, packet: Packet, *, thorough: bool
         answers = answers_for(sheet, packet.answers, facts) if sheet else ()
     bench = Workbench(packet, sheet, basis, ruling, answers, facts, people)
     if packet.life not in DRAFT:
-        bench.typed = typed.sealed_texts(app, session, packet)
+        bench.typed = typed_text.sealed_texts(app, session, packet)
     elif sheet is None:
         bench.checks = (_no_desk(packet),)
     else:
         states, seen = [_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
-        bench.typed = typed.look(app, session, bench, thorough=thorough)
+        bench.typed = typed_text.look(app, session, bench, thorough=thorough)
         bench.checks = check_packet(sheet, answers, ruling, states, people, facts, seen, bench.typed)
         bench.checks += tuple(_aside(session, packet))
     return bench

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, ProblemError
 from sealpacket.core.statement import CoverLine, Difference
-from sealpacket.services.packets import drafting
+from sealpacket.services.packets.draft import drafts
 from sealpacket.services.register.acts import added, checked, keep_version, rewrite, touch
 from sealpacket.services.register.dated import later_version
 from sealpacket.services.register.kinds import KINDS
@@ -63,7 +63,7 @@ def ask(app: AppContext, actor: Actor, ident: str, numbers: list[int]) -> str:
     if count > _MOST_TOLD:
         text += f"\n- and {count - _MOST_TOLD} more, which we can send as a list."
     title = f"{vendor}'s records of our cover: {'one thing differs' if count == 1 else f'{count} things differ'}"
-    packet = drafting.note(app, actor, title=title, text=text, need="question", asset=about)
+    packet = drafts.note(app, actor, title=title, text=text, need="question", asset=about)
     number: str = packet["number"]
     with app.transaction(actor, "statement's differences asked about", f"statement {ident}", packet=number) as tx:
         statement = find_statement(tx.session, ident, lock=True)

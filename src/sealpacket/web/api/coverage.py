@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Basis, CoverSpan, Need, Route, Ruling
 from sealpacket.services import coverage, survey
-from sealpacket.services.packets.drafting import replayed
+from sealpacket.services.packets.draft.drafts import replayed
 from sealpacket.services.register.forms import AssetStatus, Day
 from sealpacket.web.api.common import Number, Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, current_app, requires_role

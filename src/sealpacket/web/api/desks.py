@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import Finding
 from sealpacket.services import desks
-from sealpacket.services.packets import trying
+from sealpacket.services.packets.lodge import trials
 from sealpacket.services.packets.schemas import RefusalShown
 from sealpacket.web.api.common import Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
@@ -151,13 +151,13 @@ class TrialPath(BaseModel):
 @requires_role("keeper")
 @idempotent
 def try_sheet(body: SheetTried) -> tuple[dict[str, Any], int]:
-    return trying.try_sheet(current_app(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
+    return trials.try_sheet(current_app(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
 
 
 @api.get("/desks/trials/<ident>", summary="What came of a trial", responses={200: Trial})
 @requires_role("keeper")
 def get_trial(path: TrialPath) -> dict[str, Any]:
-    return trying.trial(current_app(), actor(), path.ident)
+    return trials.trial(current_app(), actor(), path.ident)
 
 
 @api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})

@@ -7,8 +7,9 @@ from pydantic import Field
 
 from sealpacket.core.redact.boxes import Box
 from sealpacket.services import redaction_plan
-from sealpacket.services.packets import boxes, deciding, exhibits, legends, reviewing
-from sealpacket.services.packets.decisions import Action
+from sealpacket.services.packets import exhibits
+from sealpacket.services.packets.redaction import boxes, decision_records, legends, reviews
+from sealpacket.services.packets.redaction.decisions import Action
 from sealpacket.services.packets.schemas import (
     Decisions,
     DrawnBoxes,
@@ -142,7 +143,7 @@ def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
          responses={200: Review})  # fmt: skip
 @requires_role("preparer", "releaser")
 def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
-    return reviewing.review(
+    return reviews.review(
         current_app(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines,
         placeholder=query.placeholder, line=query.line,
     )  # fmt: skip
@@ -152,15 +153,13 @@ def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
          responses={200: Values})  # fmt: skip
 @requires_role("preparer", "releaser")
 def list_values(path: ExhibitPath, query: ValuesQuery) -> dict[str, Any]:
-    return reviewing.values(
-        current_app(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit
-    )
+    return reviews.values(current_app(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit)
 
 
 @api.get("/packets/<number>/decisions", summary="What was decided about a packet's values", responses={200: Decisions})
 @requires_role("preparer", "releaser")
 def list_decisions(path: Number) -> dict[str, Any]:
-    return {"decisions": deciding.decisions(current_app(), path.number.upper())}
+    return {"decisions": decision_records.decisions(current_app(), path.number.upper())}
 
 
 @api.get("/packets/<number>/exhibits/<name>/pages", summary="The pages of a picture or PDF, and what is covered",
@@ -213,7 +212,7 @@ def destroy_legend(path: Number) -> dict[str, Any]:
 @requires_role("preparer", "releaser")
 @idempotent
 def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
-    made = deciding.decide(
+    made = decision_records.decide(
         current_app(), actor(), path.number.upper(), action=body.action, kind=body.kind, value=body.value,
         reason=body.reason, as_term=body.as_term,
     )  # fmt: skip
@@ -223,7 +222,7 @@ def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
 @api.delete("/packets/<number>/decisions/<ident>", summary="Take a decision back", responses={200: Decisions})
 @requires_role("preparer", "releaser")
 def undo_decision(path: DecisionPath) -> dict[str, Any]:
-    return {"decisions": deciding.undo(current_app(), actor(), path.number.upper(), path.ident)}
+    return {"decisions": decision_records.undo(current_app(), actor(), path.number.upper(), path.ident)}
 
 
 @api.get("/redaction-plan", summary="The organisation's redaction plan", responses={200: RedactionPlanShown})

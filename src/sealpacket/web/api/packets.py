@@ -8,8 +8,11 @@ from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import SheetDifference
-from sealpacket.services.packets import calls, drafting, following, lodging, renewing, sealing
+from sealpacket.services.packets.draft import drafts, sheet_updates
+from sealpacket.services.packets.follow import cases, webhooks
+from sealpacket.services.packets.lodge import deliveries
 from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, TypedShown
+from sealpacket.services.packets.seal import seals
 from sealpacket.web.api.common import ListQuery, Number, OneLine, Strict, make_blueprint, read_version, with_etag
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
@@ -78,7 +81,7 @@ class PacketPage(BaseModel):
 @api.get("/packets", summary="List packets", responses={200: PacketPage})
 @requires_role(ANY_ROLE)
 def list_packets(query: PacketQuery) -> dict[str, Any]:
-    page = drafting.listed(
+    page = drafts.listed(
         current_app(), life=query.life, turn=query.turn, asset=query.asset, query=query.q, limit=query.limit,
         cursor=query.cursor,
     )  # fmt: skip
@@ -89,34 +92,34 @@ def list_packets(query: PacketQuery) -> dict[str, Any]:
 @requires_role("preparer")
 @idempotent
 def note_packet(body: Note) -> Response:
-    noted = drafting.note(current_app(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset)
+    noted = drafts.note(current_app(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset)
     return with_etag(noted, 201)
 
 
 @api.get("/packets/<number>", summary="Get a packet with all on its workbench", responses={200: PacketShown})
 @requires_role(ANY_ROLE)
 def get_packet(path: Number) -> Response:
-    return with_etag(drafting.get(current_app(), path.number.upper()))
+    return with_etag(drafts.get(current_app(), path.number.upper()))
 
 
 @api.patch("/packets/<number>", summary="Change a draft", responses={200: PacketShown})
 @requires_role("preparer")
 def change_packet(path: Number, body: PacketChange) -> Response:
     changes = body.model_dump(exclude_unset=True)
-    return with_etag(drafting.change(current_app(), actor(), path.number.upper(), changes, read_version()))
+    return with_etag(drafts.change(current_app(), actor(), path.number.upper(), changes, read_version()))
 
 
 @api.put("/packets/<number>/answers", summary="Answer questions of the desk's", responses={200: PacketShown})
 @requires_role("preparer")
 def answer_questions(path: Number, body: Answers) -> Response:
     version = read_version(optional=True) or None
-    return with_etag(drafting.answer(current_app(), actor(), path.number.upper(), body.answers, version))
+    return with_etag(drafts.answer(current_app(), actor(), path.number.upper(), body.answers, version))
 
 
 @api.get("/packets/<number>/letter", summary="The case as the desk will read it", responses={200: Letter})
 @requires_role(ANY_ROLE)
 def get_letter(path: Number) -> dict[str, Any]:
-    return sealing.letter(current_app(), path.number.upper())
+    return seals.letter(current_app(), path.number.upper())
 
 
 @api.post("/packets/<number>/seal", summary="Seal a draft that nothing stops", responses={200: PacketShown})
@@ -124,14 +127,14 @@ def get_letter(path: Number) -> dict[str, Any]:
 @idempotent
 def seal_packet(path: Number) -> Response:
     version = read_version(optional=True) or None
-    return with_etag(sealing.seal(current_app(), actor(), path.number.upper(), version))
+    return with_etag(seals.seal(current_app(), actor(), path.number.upper(), version))
 
 
 @api.get("/packets/<number>/bag", summary="The sealed bag, a zip", responses={200: None})
 @requires_role("preparer", "releaser")
 def get_bag(path: Number) -> Response:
     number = path.number.upper()
-    digest, blocks = sealing.bag(current_app(), actor(), number)
+    digest, blocks = seals.bag(current_app(), actor(), number)
     headers = {"Content-Disposition": f'attachment; filename="{number}.zip"', "ETag": f'"{digest}"'}
     return Response(blocks, mimetype="application/zip", headers=headers)
 
@@ -140,7 +143,7 @@ def get_bag(path: Number) -> Response:
 @requires_role("releaser")
 @idempotent
 def lodge_packet(path: Number) -> Response:
-    return with_etag(lodging.lodge(current_app(), actor(), path.number.upper()), 202)
+    return with_etag(deliveries.lodge(current_app(), actor(), path.number.upper()), 202)
 
 
 @api.post("/packets/<number>/follow", summary="Have the worker look how the case stands",
@@ -148,21 +151,21 @@ def lodge_packet(path: Number) -> Response:
 @requires_role("preparer", "releaser")
 @idempotent
 def follow_packet(path: Number) -> Response:
-    return with_etag(following.follow(current_app(), actor(), path.number.upper()), 202)
+    return with_etag(cases.follow(current_app(), actor(), path.number.upper()), 202)
 
 
 @api.post("/packets/<number>/messages/preview", summary="What would leave of an answer to the desk",
           responses={200: TypedShown})  # fmt: skip
 @requires_role("preparer")
 def preview_reply(path: Number, body: Reply) -> dict[str, Any]:
-    return following.preview_reply(current_app(), path.number.upper(), body.text)
+    return cases.preview_reply(current_app(), path.number.upper(), body.text)
 
 
 @api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})
 @requires_role("preparer")
 @idempotent
 def reply(path: Number, body: Reply) -> Response:
-    return with_etag(following.reply(current_app(), actor(), path.number.upper(), body.text), 201)
+    return with_etag(cases.reply(current_app(), actor(), path.number.upper(), body.text), 201)
 
 
 class MessagePath(Number):
@@ -174,7 +177,7 @@ class MessagePath(Number):
 @api.get("/packets/<number>/messages/<message>/original", summary="A desk's mail as it came", responses={200: None})
 @requires_role("preparer", "releaser")
 def get_original(path: MessagePath) -> Response:
-    blocks = following.original(current_app(), actor(), path.number.upper(), path.message)
+    blocks = cases.original(current_app(), actor(), path.number.upper(), path.message)
     headers = {"Content-Disposition": f'attachment; filename="{path.number.upper()}.eml"'}
     return Response(blocks, mimetype="message/rfc822", headers=headers)
 
@@ -190,7 +193,7 @@ class SheetChanges(BaseModel):
 @api.get("/packets/<number>/sheet", summary="What the desk's newer sheet would change", responses={200: SheetChanges})
 @requires_role(ANY_ROLE)
 def sheet_changes(path: Number) -> dict[str, Any]:
-    return renewing.what_changes(current_app(), path.number.upper())
+    return sheet_updates.what_changes(current_app(), path.number.upper())
 
 
 @api.post("/packets/<number>/sheet", summary="Bring a draft along to the newer sheet", responses={200: PacketShown})
@@ -198,7 +201,7 @@ def sheet_changes(path: Number) -> dict[str, Any]:
 @idempotent
 def bring_along(path: Number) -> Response:
     version = read_version(optional=True) or None
-    return with_etag(renewing.bring_along(current_app(), actor(), path.number.upper(), version))
+    return with_etag(sheet_updates.bring_along(current_app(), actor(), path.number.upper(), version))
 
 
 @api.post("/packets/<number>/reopen", summary="Back to drafting, after a refusal or before lodging",
@@ -206,7 +209,7 @@ def bring_along(path: Number) -> Response:
 @requires_role("releaser", "preparer")
 @idempotent
 def reopen_packet(path: Number) -> Response:
-    return with_etag(sealing.reopen(current_app(), actor(), path.number.upper()))
+    return with_etag(seals.reopen(current_app(), actor(), path.number.upper()))
 
 
 @api.post("/packets/<number>/withdraw", summary="Give a packet up before the desk has it",
@@ -214,7 +217,7 @@ def reopen_packet(path: Number) -> Response:
 @requires_role("preparer")
 @idempotent
 def withdraw_packet(path: Number, body: Reason) -> Response:
-    return with_etag(sealing.withdraw(current_app(), actor(), path.number.upper(), body.reason))
+    return with_etag(seals.withdraw(current_app(), actor(), path.number.upper(), body.reason))
 
 
 class HookPath(BaseModel):
@@ -230,5 +233,5 @@ def add_hooks(app: OpenAPI) -> None:
     @requires_role(ANYONE)
     def hook(path: HookPath) -> Response:
         headers = {name.lower(): value for name, value in request.headers.items()}
-        calls.called(current_app(), path.key, headers, read_small(calls.LARGEST_CALL))
+        webhooks.called(current_app(), path.key, headers, read_small(webhooks.LARGEST_CALL))
         return Response(status=204)

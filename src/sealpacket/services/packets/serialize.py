@@ -23,7 +23,7 @@ from sealpacket.core.sheets.checks.evidence import wanted_evidence
 from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.services.coverage import login_value, logins_of
-from sealpacket.services.packets.remembering import suggestions
+from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.workbench import DRAFT, OVER, Workbench
 from sealpacket.store.models import Asset, Exhibit, Message, Packet, PacketCase
 

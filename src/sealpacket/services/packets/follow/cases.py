@@ -32,8 +32,9 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.core.sheets.checks.typed import say_kinds
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import showing, typed, workbench
-from sealpacket.services.packets.lodging import desk_of, note_refusal, references
+from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.lodge.deliveries import desk_of, note_refusal, references
+from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.workbench import OPEN
 from sealpacket.store.models import Message, Packet, PacketCase, PickedUp
 
@@ -59,7 +60,7 @@ def follow(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
             )
         ask(app, session, packet)
         session.flush()
-        return showing.show(workbench.lay_out(app, session, packet))
+        return serialize.show(workbench.lay_out(app, session, packet))
 
 
 def ask(app: AppContext, session: Session, packet: Packet) -> None:
@@ -310,8 +311,8 @@ def preview_reply(app: AppContext, number: str, text: str) -> dict[str, Any]:
     """What would leave of an answer to the desk, beside what was typed."""
     with app.database.transaction() as session:
         packet = _answerable(workbench.find_packet(session, number))
-        found = typed.message_text(app, session, workbench.lay_out(app, session, packet), text)
-        return typed.show_text(found, found.texts[0])
+        found = typed_text.message_text(app, session, workbench.lay_out(app, session, packet), text)
+        return typed_text.show_text(found, found.texts[0])
 
 
 def reply(app: AppContext, actor: Actor, number: str, text: str) -> dict[str, Any]:
@@ -333,7 +334,7 @@ def reply(app: AppContext, actor: Actor, number: str, text: str) -> dict[str, An
         packet.turn = _turn(packet)
         tx.session.flush()
         app.enqueue(tx.session, SEND, {"message": message.id, "tried": 0}, packet.id)
-        return showing.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
 def _answerable(packet: Packet) -> Packet:
@@ -348,7 +349,7 @@ def _answerable(packet: Packet) -> Packet:
 
 def _redacted(app: AppContext, session: Session, packet: Packet, text: str) -> Message:
     """A message of ours with its outgoing text. Raises Conflict where it must not go, even masked, unseen."""
-    found = typed.message_text(app, session, workbench.lay_out(app, session, packet), text)
+    found = typed_text.message_text(app, session, workbench.lay_out(app, session, packet), text)
     for _, kinds in found.grave():
         raise Conflict(
             f"The message holds {say_kinds(kinds)}. It was not sent.",
@@ -362,7 +363,10 @@ def _redacted(app: AppContext, session: Session, packet: Packet, text: str) -> M
     piece = found.texts[0]
     result = found.found[piece.path]
     return Message(
-        direction="out", text=text, outgoing=result.outgoing(text), found_sealed=typed.seal_found(app, packet, result)
+        direction="out",
+        text=text,
+        outgoing=result.outgoing(text),
+        found_sealed=typed_text.seal_found(app, packet, result),
     )
 
 

@@ -11,9 +11,9 @@ from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Parcel, open
 from sealpacket.core.errors import Conflict, ProblemError, Unavailable
 from sealpacket.core.sheets import Case, Sheet, read_reference, read_refusals
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import showing, workbench
-from sealpacket.services.packets.addresses import reply_address
-from sealpacket.services.packets.parcels import file_names, parcel_files
+from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.lodge.parcels import file_names, parcel_files
+from sealpacket.services.packets.lodge.reply_addresses import reply_address
 from sealpacket.store.models import Message, Packet, PacketCase
 
 LODGE = "lodge_packet"
@@ -35,7 +35,7 @@ def lodge(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
             packet.lodge_state, packet.lodge_status_text = "queued", "Waiting to be sent"
             app.enqueue(tx.session, LODGE, {"packet": packet.id, "tried": 0}, packet.id)
             tx.session.flush()
-        return showing.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
 def _need_desk(app: AppContext, sheet: Sheet | None) -> str:

@@ -13,9 +13,9 @@ from sealpacket.core.redact.catalogue import ANYWHERE
 from sealpacket.core.redact.plan import Action, HousePlan
 from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import legend_keys
-from sealpacket.services.packets.decisions import decided
-from sealpacket.services.packets.terms import terms_of_register
+from sealpacket.services.packets.redaction import legend_keys
+from sealpacket.services.packets.redaction.decisions import decided
+from sealpacket.services.packets.redaction.terms import terms_of_register
 from sealpacket.services.redaction_plan import house_plan
 from sealpacket.store.models import Packet
 

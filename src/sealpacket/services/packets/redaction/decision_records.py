@@ -15,8 +15,9 @@ from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Placeholders
 from sealpacket.services import redaction_plan
-from sealpacket.services.packets import exhibits, legend_keys, workbench
-from sealpacket.services.packets.decisions import PURPOSE, Action, decisions_of
+from sealpacket.services.packets import exhibits, workbench
+from sealpacket.services.packets.redaction import legend_keys
+from sealpacket.services.packets.redaction.decisions import PURPOSE, Action, decisions_of
 from sealpacket.services.packets.workbench import OPEN, in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 

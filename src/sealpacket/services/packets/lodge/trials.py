@@ -15,8 +15,8 @@ from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFo
 from sealpacket.core.sheets import Sample, Sheet, has_stops, lint, read_reference, read_refusals, sample_packet
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.coverage import logins_of, rule_for
-from sealpacket.services.packets.known import facts_of, people_of
-from sealpacket.services.packets.lodging import login_of
+from sealpacket.services.packets.facts import facts_of, people_of
+from sealpacket.services.packets.lodge.deliveries import login_of
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Packet, Trial
 

@@ -15,8 +15,9 @@ from sealpacket.core.redact import Held
 from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.pages import page_picture
 from sealpacket.core.redact.placeholders import as_written
-from sealpacket.services.packets import legend_keys, workbench
+from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit, queue_redaction
+from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import DrawnBox, Exhibit, Packet
 

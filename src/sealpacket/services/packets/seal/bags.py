@@ -17,10 +17,10 @@ from sealpacket.core.redact import Blind, Catalogue, Legend
 from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
 from sealpacket.core.redact.typed import TextRedactor
 from sealpacket.core.sheets import Case, Sheet, write_case
-from sealpacket.services.packets import typed
-from sealpacket.services.packets.catalogues import catalogue_for, packet_plan, placeholders_of
-from sealpacket.services.packets.decisions import without_values
 from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.redaction.catalogues import catalogue_for, packet_plan, placeholders_of
+from sealpacket.services.packets.redaction.decisions import without_values
 from sealpacket.services.packets.workbench import Workbench
 
 _MENDS = 2
@@ -44,7 +44,7 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
     _, plan = packet_plan(app, session, bench.packet)
     catalogue = catalogue_for(app, session, bench, plan, of_files=False)
     placeholders = placeholders_of(app, bench.packet, plan)
-    legend, keep = typed.whole_legend(app, session, bench.packet), _meant_to_go(bench, sheet, catalogue)
+    legend, keep = typed_text.whole_legend(app, session, bench.packet), _meant_to_go(bench, sheet, catalogue)
     decided = without_values(session, bench.packet)
     for _ in range(_MENDS + 1):
         texts = _written(bench, sheet, decided, TextRedactor(catalogue, placeholders, plan.whole_floor))

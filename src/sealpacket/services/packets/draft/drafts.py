@@ -15,9 +15,10 @@ from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import desk_for
-from sealpacket.services.packets import legend_keys, showing, typed, workbench
-from sealpacket.services.packets.catalogues import kept_values
+from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import queue_redaction
+from sealpacket.services.packets.redaction import legend_keys, typed_text
+from sealpacket.services.packets.redaction.catalogues import kept_values
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Asset, Packet, VendorLogin
 from sealpacket.store.models.packets import packet_number
@@ -49,13 +50,13 @@ def note(app: AppContext, actor: Actor, *, title: str, text: str, need: Need, as
         tx.session.flush()
         tx.subject = f"packet {number}"
         tx.detail = {"title": title, "legend_key": legend_print}
-        return showing.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
 def get(app: AppContext, number: str) -> dict[str, Any]:
     """A packet with everything on the workbench."""
     with app.database.transaction() as session:
-        return showing.show(workbench.lay_out(app, session, workbench.find_packet(session, number)))
+        return serialize.show(workbench.lay_out(app, session, workbench.find_packet(session, number)))
 
 
 def replayed(app: AppContext, number: str) -> dict[str, Any]:
@@ -93,7 +94,7 @@ def listed(
             statement = statement.where(matching(query))
         statement = after(statement, Packet.created_at, Packet.id, cursor, newest_first=True)
         rows = session.scalars(statement.limit(min(limit, 200) + 1)).all()
-        return page_of(rows, min(limit, 200), "created_at", showing.brief)
+        return page_of(rows, min(limit, 200), "created_at", serialize.brief)
 
 
 def matching(query: str) -> Any:
@@ -210,7 +211,7 @@ def _not_taken(faults: dict[str, str], many: int) -> Invalid:
 
 def _masked_by(bench: workbench.Workbench) -> tuple[dict[str, str], frozenset[str]]:
     """What of a packet decides about its exhibits: the values that are kept, and those that are masked elsewhere."""
-    return kept_values(bench), typed.originals(bench.typed)
+    return kept_values(bench), typed_text.originals(bench.typed)
 
 
 def _settled(
@@ -225,4 +226,4 @@ def _settled(
                 queue_redaction(app, session, exhibit)
         session.flush()
         bench = workbench.lay_out(app, session, packet)
-    return showing.show(bench)
+    return serialize.show(bench)

@@ -29,8 +29,9 @@ from sealpacket.core.redact.engine import Dropped
 from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of, still_there
 from sealpacket.core.redact.readers import HEAD, TOO_MUCH_MEMORY, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
-from sealpacket.services.packets import boxes, legend_keys, typed, workbench
-from sealpacket.services.packets.catalogues import catalogue_for, packet_plan, placeholders_of
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.redaction import boxes, legend_keys, typed_text
+from sealpacket.services.packets.redaction.catalogues import catalogue_for, packet_plan, placeholders_of
 from sealpacket.store.models import Exhibit, Packet
 
 MOST_VALUES = 50_000
@@ -255,7 +256,7 @@ def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
     """
     copies: list[_Copy] = []
     with app.database.transaction() as session:
-        legend = typed.typed_legend(app, session, session.get_one(Packet, work.packet_id))
+        legend = typed_text.typed_legend(app, session, session.get_one(Packet, work.packet_id))
         query = select(Exhibit).where(
             Exhibit.packet_id == work.packet_id,
             Exhibit.legend_blob.is_not(None),

@@ -12,7 +12,7 @@ from sealpacket.core.sheets import Sheet, SheetDifference, differences, known_fo
 from sealpacket.core.sheets.difference import dropped
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import showing, workbench
+from sealpacket.services.packets import serialize, workbench
 from sealpacket.store.models import DeskSheet, Packet
 
 
@@ -35,7 +35,7 @@ def bring_along(app: AppContext, actor: Actor, number: str, version: int | None)
         packet.answers = {ident: value for ident, value in packet.answers.items() if ident not in gone}
         packet.sheet = newest
         tx.session.flush()
-        return showing.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
 def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:

@@ -14,8 +14,9 @@ from sqlalchemy import func, select
 
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict
-from sealpacket.services.packets import typed, workbench
-from sealpacket.services.packets.legend_keys import fingerprint, key_of
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.redaction.legend_keys import fingerprint, key_of
 from sealpacket.store.models import Packet, RedactionDecision
 
 MOST_SHOWN = 20_000
@@ -25,7 +26,7 @@ def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> dict
     """What each placeholder stands for, and what the desk said in clear; the custody log notes who, and why."""
     with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
         packet = workbench.find_packet(tx.session, number)
-        legend = typed.whole_legend(app, tx.session, packet)
+        legend = typed_text.whole_legend(app, tx.session, packet)
         tx.detail["placeholders"] = total = len(legend)
         texts = legend.resolve(message.text for message in packet.messages)
         return {
@@ -63,7 +64,7 @@ def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[s
         exhibit.legend_blob = exhibit.values_blob = None
     for decision in session.scalars(select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)):
         decision.value_sealed = None
-    typed.forget(session, packet)
+    typed_text.forget(session, packet)
     return {"fingerprint": fingerprint(key), "exhibits": len(packet.exhibits)}
 
 

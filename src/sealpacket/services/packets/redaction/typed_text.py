@@ -22,9 +22,14 @@ from sealpacket.core.redact.leakcheck import Leak
 from sealpacket.core.redact.typed import TextRedactor, legend_of
 from sealpacket.core.secretbox import decrypt, encrypt
 from sealpacket.core.sheets import Typed, TypedText, typed_texts
-from sealpacket.services.packets import legend_keys
-from sealpacket.services.packets.catalogues import catalogue_for, kept_values, packet_plan, placeholders_of
-from sealpacket.services.packets.decisions import decided
+from sealpacket.services.packets.redaction import legend_keys
+from sealpacket.services.packets.redaction.catalogues import (
+    catalogue_for,
+    kept_values,
+    packet_plan,
+    placeholders_of,
+)
+from sealpacket.services.packets.redaction.decisions import decided
 from sealpacket.store.models import Packet, RedactionDecision, TypedRecord
 
 if TYPE_CHECKING:

@@ -13,10 +13,11 @@ from sealpacket.core.errors import Conflict
 from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import Case, cases_of
 from sealpacket.services.desks import show_case
-from sealpacket.services.packets import showing, typed, workbench
-from sealpacket.services.packets.bagging import BagTexts, bag_texts
+from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.parcels import file_names
+from sealpacket.services.packets.lodge.parcels import file_names
+from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.seal.bags import BagTexts, bag_texts
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, PacketCase
 
@@ -34,7 +35,7 @@ def letter(app: AppContext, number: str) -> dict[str, Any]:
         return {
             "desk": sheet.name, "form": sheet.write.form, "body": cases[0].body if cases else {},
             "cases": [show_case(sheet, case) for case in cases], "files": file_names(bench, sheet).files,
-            "texts": [typed.show_text(bench.typed, one) for one in bench.typed.distinct()],
+            "texts": [typed_text.show_text(bench.typed, one) for one in bench.typed.distinct()],
         }  # fmt: skip
 
 
@@ -69,7 +70,7 @@ def seal(app: AppContext, actor: Actor, number: str, version: int | None = None)
             packet.lodge_state, packet.lodge_status_text = None, ""
             tx.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
             tx.session.flush()
-            return showing.show(bench)
+            return serialize.show(bench)
     except BaseException:
         app.blobs.remove(blob)
         raise
@@ -175,7 +176,7 @@ def reopen(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
         for exhibit in packet.exhibits:
             exhibit.upload = None
         tx.session.flush()
-        return showing.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
 def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> dict[str, Any]:
@@ -189,4 +190,4 @@ def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> dict[st
             )  # fmt: skip
         packet.life, packet.turn = "withdrawn", "ours"
         tx.session.flush()
-        return showing.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))

@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import NotAllowed, NotFound
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets.following import ask
+from sealpacket.services.packets.follow.cases import ask
 from sealpacket.services.packets.workbench import OPEN
 from sealpacket.store.models import Desk, Packet, PacketCase, VendorLogin
 

@@ -17,8 +17,9 @@ from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact.engine import RECORD, UNSURE
 from sealpacket.core.redact.placeholders import as_written
-from sealpacket.services.packets import legend_keys, workbench
+from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit
+from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.store.models import Exhibit
 
 DOUBTFUL = "doubtful"

@@ -1,0 +1,1 @@
+"""Drafts: noting, answering, and keeping up with the desk sheet."""

@@ -1,0 +1,1 @@
+"""Delivering a packet to its desk."""

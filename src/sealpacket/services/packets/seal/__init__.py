@@ -1,0 +1,1 @@
+"""Sealing a packet, and its bag."""
