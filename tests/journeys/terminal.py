@@ -18,7 +18,11 @@ _LOOKS = {"COLUMNS": "160", "NO_COLOR": "1"}
 
 _READY = """
 import json, os, sys
+import sealpacket.client.client
 from sealpacket.cli import main
+from sealpacket.cli.program import build
+
+build()
 
 for line in sys.stdin:
     wish = json.loads(line)
