@@ -28,17 +28,18 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
     shutil.copytree(ROOT / "requirements", source / "requirements")
     for name in ("pyproject.toml", "setup.py", "README.md"):
         shutil.copy(ROOT / name, source)
+    environment = {name: value for name, value in os.environ.items() if name != "PYTHONPATH"}
     pip = [sys.executable, "-m", "pip", "--disable-pip-version-check", "--quiet"]
     subprocess.run(
         [*pip, "wheel", "--no-deps", "--no-build-isolation", "--wheel-dir", str(folder), str(source)],
-        check=True, env={**os.environ, "SEALPACKET_OPTIMISE": "-O0"}, capture_output=True, timeout=170,
+        check=True, env={**environment, "SEALPACKET_OPTIMISE": "-O0"}, capture_output=True, timeout=170,
     )  # fmt: skip
     venv.create(folder / "env", with_pip=False)
     python = folder / "env/bin/python"
     (wheel,) = folder.glob("sealpacket-*.whl")
     site = next((folder / "env/lib").glob("python*/site-packages"))
     command = [*pip, "--python", str(python), "install", "--no-deps", "--no-index", str(wheel)]
-    subprocess.run(command, check=True, capture_output=True)
+    subprocess.run(command, check=True, capture_output=True, env=environment)
     _bring_along(site, [name.strip() for name in (ROOT / "requirements/client.in").read_text().split()])
     return folder / "env/bin/sealpacket"
 
