@@ -17,6 +17,8 @@ from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from tests.conftest import ROOT
 
+pytestmark = pytest.mark.timeout(600)  # a compiler runs
+
 
 @pytest.fixture(scope="module")
 def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
@@ -32,7 +34,7 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
     pip = [sys.executable, "-m", "pip", "--disable-pip-version-check", "--quiet"]
     subprocess.run(
         [*pip, "wheel", "--no-deps", "--no-build-isolation", "--wheel-dir", str(folder), str(source)],
-        check=True, env={**environment, "SEALPACKET_OPTIMISE": "-O0"}, capture_output=True, timeout=170,
+        check=True, env={**environment, "SEALPACKET_OPTIMISE": "-O0"}, capture_output=True, timeout=500,
     )  # fmt: skip
     venv.create(folder / "env", with_pip=False)
     python = folder / "env/bin/python"
