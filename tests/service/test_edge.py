@@ -162,6 +162,8 @@ def test_errors_are_declared_as_what_they_are(house: RunningHouse) -> None:
             assert wrong == {status: {"$ref": f"#/components/responses/Problem{status}"} for status in wrong}
             assert {f"Problem{status}" for status in wrong} <= set(responses)
             assert "503" in wrong and ("404" in wrong or "{" not in path), (method, path)
+    sent = reference["paths"]["/api/v1/packets/{number}/exhibits/{name}/content"]["put"]["responses"]
+    assert {"408", "413"} <= set(sent), "an upload can be too large or too slow"
 
 
 @pytest.mark.parametrize("day", ["0", "1e9", "20261128", "2026-13-01", "tomorrow"])

@@ -129,7 +129,7 @@ def _statuses(
         found.add("422")
     if method in ("POST", "PUT", "PATCH", "DELETE"):
         found.add("409")
-    if "requestBody" in operation or "sent_blocks(" in source or "read_small(" in source:
+    if "requestBody" in operation:
         found |= {"400", "408", "413"}
     if "read_version(" in source:
         found.add("412")
