@@ -140,7 +140,7 @@ def test_known_values_may_be_a_plain_list() -> None:
     assert [one.spelling for one in read_terms(turned)] == ["LK40-1"]
     with pytest.raises(ValueError, match=r"line 3: there is no kind without a name"):
         list(read_terms(["value,kind\n", "LK40-1,asset\n", "LK40-2\n"]))
-    with pytest.raises(ValueError, match="cannot be read as a table"):
+    with pytest.raises(ValueError, match=r"line 2 is longer than 100,000 characters"):
         list(read_terms(["kind,value\n", f"asset,{'x' * 200_000}\n"]))
     with pytest.raises(ValueError, match="columns kind and value"):
         list(read_terms(["kind,what\n", "asset,LK40-1\n"]))

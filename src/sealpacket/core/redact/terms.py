@@ -11,6 +11,8 @@ from unicodedata import combining, normalize
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact.ordinary import is_ordinary
 
+_LONGEST_LINE = 100_000
+
 
 class Term(NamedTuple):
     """One spelling of a known value. Spellings of one thing share `canonical`, and so their placeholder.
@@ -140,9 +142,17 @@ def read_terms(rows: Iterable[str]) -> Iterator[Term]:
     Raises ValueError for another kind or heading.
     """
     try:
-        yield from _read(iter(rows))
+        yield from _read(_bounded(rows))
     except csv.Error as error:
         raise ValueError(f"it cannot be read as a table: {error}") from error
+
+
+def _bounded(lines: Iterable[str]) -> Iterator[str]:
+    """The lines, none longer than a value can be: the limit of the csv module belongs to the whole process."""
+    for number, line in enumerate(lines, 1):
+        if len(line) > _LONGEST_LINE:
+            raise ValueError(f"line {number} is longer than {_LONGEST_LINE:,} characters")
+        yield line
 
 
 def _read(lines: Iterator[str]) -> Iterator[Term]:

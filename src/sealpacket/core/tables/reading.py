@@ -25,6 +25,8 @@ _SEPARATORS = ",;\t|"
 _LOOK = 1 << 16
 _HEAD = 20
 
+csv.field_size_limit(LONGEST_CELL)  # for the whole process, so set once and not by the first table
+
 _FORMULA = re.compile(r"(^|[;\t\r\n])('*[=+\-@＝＋－＠])")
 _GUARDED = re.compile(r"(^|[;\t\r\n])'('*[=+\-@＝＋－＠])")
 
@@ -125,7 +127,6 @@ def _csv(file: IO[bytes], head: bytes) -> Table:
     separator = hinted or _separator(sample)
     text.seek(0)
     reader = csv.reader(text, delimiter=separator, strict=False)
-    csv.field_size_limit(LONGEST_CELL)
 
     def rows() -> Iterator[tuple[int, Cells]]:
         try:
