@@ -120,7 +120,7 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> N
         page.wait_for_timeout(250)
         page.screenshot(path=str(PICTURES / f"{name}.png"))
 
-    order = next(one for one in client.papers.list().items if one.name.endswith(".pdf"))
+    order = next(one for one in client.order_documents.list().items if one.name.endswith(".pdf"))
     page.goto(house.address)
     page.get_by_label("Name").wait_for()
     page.get_by_label("Name").fill("marit")
@@ -133,7 +133,7 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, listed: str) -> N
         ("/contracts/88-4107", "contract"),
         ("/ahead", "ahead"),
         (f"/imports/{listed}", "import"),
-        (f"/papers/{order.id}", "paper"),
+        (f"/order-documents/{order.id}", "order-document"),
         (f"/statements/{client.statements.list().items[0].id}", "statement"),
         ("/packets/P-0003/questions", "packet-questions"),
         ("/packets/P-0003/exhibits/array.cfg", "packet-exhibit"),

@@ -26,8 +26,12 @@ const DesksPage = lazy(() => import("./pages/desks/list").then((read) => ({ defa
 const AheadPage = lazy(() => import("./pages/ahead").then((read) => ({ default: read.AheadPage })));
 const ImportPage = lazy(() => import("./pages/imports").then((read) => ({ default: read.ImportPage })));
 const ImportsPage = lazy(() => import("./pages/imports").then((read) => ({ default: read.ImportsPage })));
-const PaperPage = lazy(() => import("./pages/papers/page").then((read) => ({ default: read.PaperPage })));
-const PapersPage = lazy(() => import("./pages/papers/list").then((read) => ({ default: read.PapersPage })));
+const OrderDocumentPage = lazy(() =>
+  import("./pages/order-documents/page").then((read) => ({ default: read.OrderDocumentPage })),
+);
+const OrderDocumentsPage = lazy(() =>
+  import("./pages/order-documents/list").then((read) => ({ default: read.OrderDocumentsPage })),
+);
 const StatementsPage = lazy(() => import("./pages/statements/list").then((read) => ({ default: read.StatementsPage })));
 const StatementPage = lazy(() => import("./pages/statements/page").then((read) => ({ default: read.StatementPage })));
 
@@ -164,8 +168,10 @@ function Frame({ person, roles }: { person: string; roles: string[] }) {
             <Route path="/statements/:ident">
               {(params) => <StatementPage key={params.ident} ident={params.ident} />}
             </Route>
-            <Route path="/papers" component={PapersPage} />
-            <Route path="/papers/:ident">{(params) => <PaperPage key={params.ident} ident={params.ident} />}</Route>
+            <Route path="/order-documents" component={OrderDocumentsPage} />
+            <Route path="/order-documents/:ident">
+              {(params) => <OrderDocumentPage key={params.ident} ident={params.ident} />}
+            </Route>
             <Route>
               <main className="mx-auto w-full max-w-3xl p-6">
                 <h1 className="text-[24px] leading-8">There is no such page</h1>

@@ -11,7 +11,7 @@ import pypdfium2
 import pytest
 
 from sealpacket.client import SealPacket
-from sealpacket.demo.papers import kiosk_renewal
+from sealpacket.demo.order_documents import kiosk_renewal
 from sealpacket.demo.world import sheet_text
 from tests.conftest import ARRAY
 from tests.journeys.terminal import Terminal
@@ -19,32 +19,34 @@ from tests.journeys.terminal import Terminal
 TODAY = datetime.now(UTC).date()
 
 
-def test_a_paper_from_its_reading_to_its_contract(shell: Terminal, tmp_path: Path) -> None:
+def test_an_order_document_from_its_reading_to_its_contract(shell: Terminal, tmp_path: Path) -> None:
     file, number = tmp_path / f"order-{uuid4().hex[:6]}.pdf", f"88-{uuid4().int % 10**6:06d}"
     file.write_bytes(kiosk_renewal(TODAY + timedelta(days=800 + uuid4().int % 500), f"LK40-9002-{number[-4:]}"))
-    said = shell.run("paper", "read", str(file))
+    said = shell.run("order-document", "read", str(file))
     assert "88-3316" in said and "Nothing is in the register yet" in said
     assert "60-7781" not in said
-    assert shell.run("paper", "passcode", file.name).strip() == "60-7781"
+    assert shell.run("order-document", "passcode", file.name).strip() == "60-7781"
     change = (f"contract={number}", f"reference=FC-{number}")
-    left = shell.run("paper", "enter", file.name, *change, stdin="n\n")
+    left = shell.run("order-document", "enter", file.name, *change, stdin="n\n")
     assert f"new       contract {number}" in left and "Nothing was entered." in left
-    assert f"lies with contract {number}" in shell.run("paper", "enter", file.name, *change, "--yes")
+    assert f"lies with contract {number}" in shell.run("order-document", "enter", file.name, *change, "--yes")
     assert shell.run("contract", "passcode", number).strip() == "60-7781"
-    shell.run("paper", "save", file.name, "--out", str(tmp_path / "back.pdf"))
+    shell.run("order-document", "save", file.name, "--out", str(tmp_path / "back.pdf"))
     assert (tmp_path / "back.pdf").read_bytes() == file.read_bytes()
-    [listed] = [one for one in json.loads(shell.run("paper", "list", "--json")) if one["name"] == file.name]
+    [listed] = [one for one in json.loads(shell.run("order-document", "list", "--json")) if one["name"] == file.name]
     assert listed["state"] == "entered"
 
 
-def test_a_paper_that_says_too_little_is_told_what_is_missing(shell: Terminal, tmp_path: Path) -> None:
+def test_an_order_document_that_says_too_little_is_told_what_is_missing(shell: Terminal, tmp_path: Path) -> None:
     path = tmp_path / f"{uuid4().hex}.eml"
     path.write_text(f"From: a@ovenbird.example\nSubject: {uuid4()}\n\nContract number: 77-1\n")
-    shell.run("paper", "read", str(path))
-    assert "The paper does not say: vendor, starts_on, ends_on." in shell.run("paper", "enter", path.name, code=1)
-    assert "is set aside" in shell.run("paper", "aside", path.name)
+    shell.run("order-document", "read", str(path))
+    assert "The order document does not say: vendor, starts_on, ends_on." in shell.run(
+        "order-document", "enter", path.name, code=1
+    )
+    assert "is set aside" in shell.run("order-document", "aside", path.name)
     (tmp_path / "no.pdf").write_bytes(b"%PDF-" + uuid4().bytes)
-    assert "The PDF is damaged." in shell.run("paper", "read", str(tmp_path / "no.pdf"), code=1)
+    assert "The PDF is damaged." in shell.run("order-document", "read", str(tmp_path / "no.pdf"), code=1)
 
 
 @pytest.fixture

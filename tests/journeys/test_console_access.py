@@ -15,12 +15,12 @@ from tests.journeys.browsing import faults, open_page, sign_in
 
 PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{number}/ruling", "/packets/{number}/questions",
          "/packets/{number}/exhibits", "/packets/{number}/exhibits/array.cfg", "/packets/{number}/letter",
-         "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports", "/papers",
+         "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports", "/order-documents",
          "/statements", "/desks", "/desks/lumenlathe-care", "/desks/new"]  # fmt: skip
 
 
 DARK = ("/", "/assets", "/packets/{number}/questions", "/packets/{number}/exhibits/array.cfg", "/contracts/T-2210", "/ahead",
-        "/papers", "/desks/lumenlathe-care")  # fmt: skip
+        "/order-documents", "/desks/lumenlathe-care")  # fmt: skip
 """Colours stand in one place; these pages use all of them."""
 
 

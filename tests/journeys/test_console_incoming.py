@@ -1,4 +1,4 @@
-"""What comes in from outside, in the console: order papers, vendor statements, labels; and the care for what is kept."""
+"""What comes in from outside, in the console: order documents, vendor statements, labels; and the care for what is kept."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
-from sealpacket.demo.papers import kiosk_renewal
+from sealpacket.demo.order_documents import kiosk_renewal
 from tests.journeys.browsing import IN_HAND, faults, open_page
 
 TODAY = datetime.now(UTC).date()
@@ -37,11 +37,11 @@ def vendor(marit: SealPacket) -> str:
     return key
 
 
-def test_a_paper_is_read_looked_at_and_entered(page: Page, marit: SealPacket, tmp_path: Path) -> None:
+def test_an_order_document_is_read_looked_at_and_entered(page: Page, marit: SealPacket, tmp_path: Path) -> None:
     number = f"88-{uuid4().int % 10**6:06d}"
     (tmp_path / "order.pdf").write_bytes(kiosk_renewal(TODAY + timedelta(days=400), f"LK40-9001-{number[-4:]}"))
     page.keyboard.press("i")
-    page.get_by_role("link", name="Order papers").click()
+    page.get_by_role("link", name="Order documents").click()
     page.get_by_label("Read an order confirmation").set_input_files(tmp_path / "order.pdf")
     expect(page.get_by_label("Contract number")).to_have_value("88-3316", timeout=IN_HAND)
     expect(page.get_by_alt_text("Page 1")).to_be_visible()
@@ -57,16 +57,16 @@ def test_a_paper_is_read_looked_at_and_entered(page: Page, marit: SealPacket, tm
     page.keyboard.press("y")
     expect(page.get_by_role("heading", name="What was entered")).to_be_visible()
     page.get_by_role("link", name=number).click()
-    expect(page.get_by_role("list", name="Papers")).to_contain_text("order.pdf")
+    expect(page.get_by_role("list", name="Order documents")).to_contain_text("order.pdf")
     assert marit.contracts.passcode(number) == "60-7781"
 
 
-def test_a_paper_that_cannot_be_entered_says_why_and_keeps_what_was_typed(
+def test_an_order_document_that_cannot_be_entered_says_why_and_keeps_what_was_typed(
     page: Page, house: RunningHouse, tmp_path: Path
 ) -> None:
     content = kiosk_renewal(TODAY + timedelta(days=401 + uuid4().int % 300))
     (tmp_path / "other.pdf").write_bytes(content)
-    page.goto(f"{house.address}/papers")
+    page.goto(f"{house.address}/order-documents")
     page.get_by_label("Read an order confirmation").set_input_files(tmp_path / "other.pdf")
     page.get_by_label("Level", exact=True).fill("")
     page.get_by_label("Support identifier").fill("NEW-1")

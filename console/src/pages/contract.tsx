@@ -2,7 +2,7 @@
 import type { ReactNode } from "react";
 import { Link } from "wouter";
 import type { Schemas } from "../api/client";
-import { useContractPasscode } from "../api/papers";
+import { useContractPasscode } from "../api/order-documents";
 import { useHistory, useWholeContract } from "../api/register";
 import {
   Badge,
@@ -141,13 +141,13 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
         <Sheet className="p-4">
           <Facts facts={facts} narrow />
         </Sheet>
-        <Sheet title="Papers" className="pb-3">
-          <ul aria-label="Papers" className="px-4">
-            {whole.papers.map((paper) => (
-              <PaperLine key={paper.id} paper={paper} keeper={keeper} />
+        <Sheet title="Order documents" className="pb-3">
+          <ul aria-label="Order documents" className="px-4">
+            {whole.order_documents.map((order) => (
+              <OrderDocumentLine key={order.id} order={order} keeper={keeper} />
             ))}
           </ul>
-          {whole.papers.length === 0 && <p className="px-4 text-soft">None was entered for it.</p>}
+          {whole.order_documents.length === 0 && <p className="px-4 text-soft">None was entered for it.</p>}
         </Sheet>
         <HistoryList history={history} />
       </aside>
@@ -175,18 +175,18 @@ function Passcode({ handle, roles }: { handle: string; roles: string[] }) {
   );
 }
 
-function PaperLine({ paper, keeper }: { paper: Schemas["PaperBrief"]; keeper: boolean }) {
+function OrderDocumentLine({ order, keeper }: { order: Schemas["OrderDocumentBrief"]; keeper: boolean }) {
   return (
     <li className="border-b border-line py-1.5">
       {keeper ? (
-        <Link className="link" href={`/papers/${paper.id}`}>
-          {paper.name}
+        <Link className="link" href={`/order-documents/${order.id}`}>
+          {order.name}
         </Link>
       ) : (
-        paper.name
+        order.name
       )}
       <span className="block text-soft">
-        entered {sayMoment(paper.entered_at)} by {paper.entered_by}
+        entered {sayMoment(order.entered_at)} by {order.entered_by}
       </span>
     </li>
   );

@@ -81,9 +81,9 @@ const HELP: [string, [string, string][]][] = [
     ],
   ],
   [
-    "On papers and statements",
+    "On order documents and statements",
     [
-      ["y", "yes, enter what the paper says"],
+      ["y", "enter what the order document says"],
       ["o", "ours is right"],
       ["v", "the vendor is right"],
       ["m", "make a packet that asks"],

@@ -27,7 +27,7 @@ export function Tabs({ label, tabs }: { label: string; tabs: Tab[] }) {
 
 const INCOMING: Tab[] = [
   ["/imports", "Lists"],
-  ["/papers", "Order papers"],
+  ["/order-documents", "Order documents"],
   ["/statements", "Vendor statements"],
 ];
 

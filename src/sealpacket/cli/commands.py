@@ -42,7 +42,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("login", "register", "KINDS", "Vendor logins and their contracts."),
             Command("import", "intake", "app", "Import a spreadsheet: preview, apply, undo."),
             Command("export", "intake", "export", "Save the register as a file that can be imported."),
-            Command("paper", "papers", "app", "Order confirmations, and what is entered from them."),
+            Command("order-document", "order_documents", "app", "Order confirmations, and what is entered from them."),
             Command("statement", "statements", "app", "Compare a vendor's own list with the register."),
             Command("label", "labels", "app", "Read and print QR and bar codes."),
         ),

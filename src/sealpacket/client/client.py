@@ -13,8 +13,8 @@ from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.errors import ClientError
 from sealpacket.client.intake import Imports
+from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
-from sealpacket.client.papers import Papers
 from sealpacket.client.register import Assets, Contracts, Entitlements, Records
 from sealpacket.client.statements import Statements
 from sealpacket.client.wire import Wire, part
@@ -34,7 +34,7 @@ class SealPacket:
         self.entitlements = Entitlements(wire, "/entitlements", models.EntitlementShown)
         self.logins = Records(wire, "/logins", models.LoginShown)
         self.imports = Imports(wire)
-        self.papers = Papers(wire)
+        self.order_documents = OrderDocuments(wire)
         self.statements = Statements(wire)
         self.packets = Packets(wire)
         self.exhibits = Exhibits(wire)

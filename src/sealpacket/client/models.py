@@ -921,6 +921,48 @@ class Option(FromService):
     label: str
 
 
+class OrderDocumentBrief(FromService):
+    """
+    An order document in a list. `vendor` and `contract`: its first proposals. `items`: how many assets it names.
+    """
+
+    id: str
+    name: str
+    kind: Literal['', 'pdf', 'mail']
+    size: int
+    state: Literal['reading', 'read', 'entered', 'aside', 'failed']
+    status_text: str
+    by: str
+    at: AwareDatetime
+    entered_by: str | None
+    entered_at: AwareDatetime | None
+    vendor: str | None
+    contract: str | None
+    contract_id: str | None
+    items: int
+
+
+class OrderDocumentPage(FromService):
+    """
+    Order documents, the newest first.
+    """
+
+    items: list[OrderDocumentBrief]
+    next: str | None
+
+
+class OrderDocumentPageShown(FromService):
+    """
+    A page: a picture, or text of fixed columns with its lines. Passcodes are covered.
+    """
+
+    kind: Literal['picture', 'text']
+    width: float
+    height: float
+    source: str
+    lines: list[str]
+
+
 class OutcomeCounts(FromService):
     """
     How many rows would do what.
@@ -1010,48 +1052,6 @@ class PaidTwice(FromService):
     site: str | None
     site_name: str | None
     contracts: list[str]
-
-
-class PaperBrief(FromService):
-    """
-    A paper in a list; `vendor` and `contract` are what it proposes first, `items` how many things it names.
-    """
-
-    id: str
-    name: str
-    kind: Literal['', 'pdf', 'mail']
-    size: int
-    state: Literal['reading', 'read', 'entered', 'aside', 'failed']
-    status_text: str
-    by: str
-    at: AwareDatetime
-    entered_by: str | None
-    entered_at: AwareDatetime | None
-    vendor: str | None
-    contract: str | None
-    contract_id: str | None
-    items: int
-
-
-class PaperPage(FromService):
-    """
-    Papers, the newest first.
-    """
-
-    items: list[PaperBrief]
-    next: str | None
-
-
-class PaperPageShown(FromService):
-    """
-    A page: a picture, or text of fixed columns with its lines. Passcodes are covered.
-    """
-
-    kind: Literal['picture', 'text']
-    width: float
-    height: float
-    source: str
-    lines: list[str]
 
 
 class Passcodes(FromService):
@@ -1160,10 +1160,10 @@ class ProductShown(FromService):
 
 class Proposal(FromService):
     """
-    A value that a paper proposes for a field.
+    A value that an order document proposes for a field.
 
     `value` is as the register would keep it (ISO 8601 dates; money in minor units and currency: `118400 GBP`), `read`
-    as it stands on the paper, `place` where. `sure`: it stood beside its label and can be read in one way only.
+    as the document has it, `place` where. `sure`: it is beside its label and can be read in one way only.
     """
 
     field: str
@@ -2086,9 +2086,9 @@ class LoginPage(FromService):
     next: str | None = None
 
 
-class PaperShown(FromService):
+class OrderDocumentShown(FromService):
     """
-    A paper with all that it proposes, each with its place on a page.
+    An order document with all that it proposes, each with its place on a page.
     """
 
     id: str
@@ -2105,7 +2105,7 @@ class PaperShown(FromService):
     contract: str | None
     contract_id: str | None
     items: int
-    pages: list[PaperPageShown]
+    pages: list[OrderDocumentPageShown]
     proposals: list[Proposal]
     bought: list[Item]
     entered: list[EnteredRecord]
@@ -2231,7 +2231,7 @@ class WholeContract(FromService):
     asset_count: int
     logins: list[LoginShown]
     packets: list[PacketBrief]
-    papers: list[PaperBrief]
+    order_documents: list[OrderDocumentBrief]
     gaps: list[TermGap]
 
 

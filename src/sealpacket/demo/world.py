@@ -13,7 +13,7 @@ from typing import Any
 import yaml
 
 from sealpacket.client import SealPacket
-from sealpacket.demo import papers
+from sealpacket.demo import order_documents
 
 _DAY = re.compile(r"([+-]\d+)([dmy])(?:([+-]\d+)d)?")
 
@@ -89,10 +89,10 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
     for desk in DESKS:
         house.put_sheet(with_certificate(sheet_text(desk), certificates.get(desk, "")))
     with tempfile.TemporaryDirectory() as folder:
-        for paper in papers.write(Path(folder), today):
-            house.papers.send(paper)
+        for document in order_documents.write(Path(folder), today):
+            house.order_documents.send(document)
         statement = Path(folder, "lumenlathe-cover.csv")
-        statement.write_bytes(papers.kiosk_statement(today))
+        statement.write_bytes(order_documents.kiosk_statement(today))
         house.statements.send("lumenlathe", statement)
     for name in ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins"):
         count += len(body[name])

@@ -10,7 +10,7 @@ import structlog
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
-from sealpacket.services import ahead, digests, papers, statements
+from sealpacket.services import ahead, digests, order_documents, statements
 from sealpacket.services.packets import exhibits
 from sealpacket.services.packets.follow import cases
 from sealpacket.services.packets.lodge import deliveries, trials
@@ -66,9 +66,9 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
     def undo_import(intake_id: str, by: str) -> None:
         applying.undo(context, intake_id, by)
 
-    @app.task(name=papers.READ, queue="register", retry=RETRY)
-    def read_paper(paper_id: str) -> None:
-        papers.read(context, paper_id)
+    @app.task(name=order_documents.READ, queue="register", retry=RETRY)
+    def read_order_document(document_id: str) -> None:
+        order_documents.read(context, document_id)
 
     @app.task(name=statements.COMPARE, queue="register", retry=RETRY)
     def compare_statement(statement_id: str, chosen: bool) -> None:

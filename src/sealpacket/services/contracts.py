@@ -11,8 +11,8 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
+from sealpacket.services.order_documents import order_documents_of
 from sealpacket.services.packets import serialize
-from sealpacket.services.papers import papers_of
 from sealpacket.services.register.kinds import KINDS, PASSCODE
 from sealpacket.store.models import (
     Asset,
@@ -61,7 +61,7 @@ def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
             "asset_count": count,
             "logins": [KINDS["login"].show(login) for login in logins],
             "packets": [serialize.brief(packet) for packet in packets],
-            "papers": papers_of(session, row),
+            "order_documents": order_documents_of(session, row),
             "gaps": _gaps(row),
         }
 

@@ -19,9 +19,9 @@ from sealpacket.core.errors import Conflict
 from sealpacket.core.keyring import KEY, KeyRing, key_id
 from sealpacket.core.secretbox import current_head, decrypt, encrypt, is_current
 from sealpacket.services.accounts import COMMAND
+from sealpacket.services.order_documents.keeping import PASSCODES_PURPOSE
 from sealpacket.services.packets.redaction.decisions import PURPOSE as DECISION_PURPOSE
 from sealpacket.services.packets.redaction.legend_keys import LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE
-from sealpacket.services.papers.keeping import PASSCODES_PURPOSE
 from sealpacket.services.redaction_plan import PLAN_PURPOSE
 from sealpacket.services.register.judging import IMPORT_PURPOSE
 from sealpacket.services.register.kinds import LOGIN_SECRET, PASSCODE
@@ -29,8 +29,8 @@ from sealpacket.store.models import (
     Contract,
     IntakeRow,
     LastingKey,
+    OrderDocument,
     Packet,
-    Paper,
     RedactionDecision,
     RedactionPlan,
     SettledRequest,
@@ -41,7 +41,7 @@ from sealpacket.store.models import (
 SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
     (Packet.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE),
     (Packet.legend_key_sealed, LEGEND_KEY_PURPOSE),
-    (Paper.passcodes_sealed, PASSCODES_PURPOSE),
+    (OrderDocument.passcodes_sealed, PASSCODES_PURPOSE),
     (RedactionPlan.body_sealed, PLAN_PURPOSE),
     (RedactionDecision.value_sealed, DECISION_PURPOSE),
     (Contract.passcode_sealed, PASSCODE.purpose),

@@ -23,7 +23,7 @@ from sealpacket.services.register.forms import (
     Short,
 )
 from sealpacket.web.api.common import Handle, ListQuery, Strict, make_blueprint, read_version, with_etag
-from sealpacket.web.api.papers import PaperBrief, Passcodes
+from sealpacket.web.api.order_documents import OrderDocumentBrief, Passcodes
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 
@@ -181,7 +181,7 @@ class WholeContract(BaseModel):
     asset_count: int
     logins: list[LoginShown]
     packets: list[PacketBrief]
-    papers: list[PaperBrief]
+    order_documents: list[OrderDocumentBrief]
     gaps: list[TermGap]
 
 

@@ -8,6 +8,7 @@ from sealpacket.core.redact.detectors.credentials import CREDENTIALS
 from sealpacket.core.redact.detectors.devices import DEVICES
 from sealpacket.core.redact.detectors.dialogues import DIALOGUES
 from sealpacket.core.redact.detectors.grammars import GRAMMARS
+from sealpacket.core.redact.detectors.identifiers import IDENTIFIERS
 from sealpacket.core.redact.detectors.keys import KEYS
 from sealpacket.core.redact.detectors.languages import LANGUAGES
 from sealpacket.core.redact.detectors.listings import LISTINGS
@@ -17,7 +18,6 @@ from sealpacket.core.redact.detectors.names import NAMES
 from sealpacket.core.redact.detectors.nearby import NEARBY
 from sealpacket.core.redact.detectors.network import NETWORK
 from sealpacket.core.redact.detectors.numbers import NUMBERS
-from sealpacket.core.redact.detectors.papers import PAPERS
 from sealpacket.core.redact.detectors.people import PEOPLE
 from sealpacket.core.redact.detectors.sentences import SENTENCES
 from sealpacket.core.redact.detectors.settings import SETTINGS
@@ -26,7 +26,7 @@ from sealpacket.core.redact.detectors.subjects import SUBJECTS
 from sealpacket.core.redact.detectors.traces import TRACES
 
 REGISTRY: tuple[Detector, ...] = (
-    *KEYS, *SPREAD, *SETTINGS, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *ACCOUNTS, *CONTACTS, *NAMES, *PEOPLE, *NUMBERS, *PAPERS, *NETWORK, *MACHINES, *NEARBY, *SENTENCES
+    *KEYS, *SPREAD, *SETTINGS, *GRAMMARS, *CREDENTIALS, *COMMANDS, *DEVICES, *DIALOGUES, *LISTINGS, *TRACES, *LANGUAGES, *MENTIONS, *ACCOUNTS, *CONTACTS, *NAMES, *PEOPLE, *NUMBERS, *IDENTIFIERS, *NETWORK, *MACHINES, *NEARBY, *SENTENCES
 )  # fmt: skip
 WHEN_ASKED: tuple[Detector, ...] = SUBJECTS
 """Detectors that a plan has to ask for, by their kind."""

@@ -1,4 +1,4 @@
-"""Entering a paper: contract, entitlement, products and assets in one transaction, as a person has said."""
+"""Entering an order document: contract, entitlement, products and assets in one transaction, as a person has said."""
 
 from __future__ import annotations
 
@@ -13,18 +13,18 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.services.papers.keeping import find_paper, passcodes, show
+from sealpacket.services.order_documents.keeping import find_order_document, passcodes, show
 from sealpacket.services.register.acts import added, checked, keep_version, rewrite
 from sealpacket.services.register.columns import natural_key, records_by_key
 from sealpacket.services.register.dated import RenewForm, begin_term, later_version
 from sealpacket.services.register.forms import AssetStatus, Currency, Form, Key, Line, Short
 from sealpacket.services.register.kinds import KINDS, Kind
 from sealpacket.services.register.referred import Referred
-from sealpacket.store.models import Contract, Entitlement, Paper
+from sealpacket.store.models import Contract, Entitlement, OrderDocument
 
 
-class PaperItem(Form):
-    """A thing on a paper. `product` is its part number, `name` what that is called: needed only where they are new."""
+class OrderDocumentItem(Form):
+    """A thing on an order document. `product` is its part number, `name` its name; both only if it is new."""
 
     serial: Short
     product: Short | None = None
@@ -33,7 +33,7 @@ class PaperItem(Form):
     status: AssetStatus = "in_use"
 
 
-class PaperEntry(Form):
+class OrderDocumentEntry(Form):
     """What a person has read and said yes to. `cost_minor` in minor units of `currency` (ISO 4217).
 
     `keep_passcode`: the passcode that was found is kept with the contract, unless another one is given. Without
@@ -57,53 +57,53 @@ class PaperEntry(Form):
     needs: list[Need] | None = None
     products: list[Short] = []
     everything: bool = False
-    items: list[PaperItem] = Field([], max_length=2000)
+    items: list[OrderDocumentItem] = Field([], max_length=2000)
 
 
 Told = dict[str, Any]
 
 
-def preview(app: AppContext, actor: Actor, ident: str, entry: PaperEntry) -> list[Told]:
+def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> list[Told]:
     """What entering would do to each record. It is done, looked at and taken back: so it is what will be done."""
     with app.database.transaction() as session:
-        paper = find_paper(session, ident)
+        document = find_order_document(session, ident)
         trial = session.begin_nested()
         try:
-            return _Entering(app, session, actor, entry, _passcode(app, paper, entry)).told
+            return _Entering(app, session, actor, entry, _passcode(app, document, entry)).told
         finally:
             trial.rollback()
 
 
-def enter(app: AppContext, actor: Actor, ident: str, entry: PaperEntry) -> dict[str, Any]:
-    """Put what a person has said into the register, whole or not at all; the paper belongs to the contract then."""
-    with app.transaction(actor, "paper entered", f"paper {ident}") as tx:
-        paper = find_paper(tx.session, ident, lock=True)
-        if paper.state not in ("read", "aside", "failed"):
-            raise Conflict(f"The paper is {paper.state}.", "Change the contract itself.", code="entered")
-        done = _Entering(app, tx.session, actor, entry, _passcode(app, paper, entry))
-        paper.state, paper.contract_id = "entered", done.contract.id
-        paper.entered_by, paper.entered_at = actor.name, datetime.now(UTC)
-        paper.entered = [
+def enter(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> dict[str, Any]:
+    """Put the confirmed entry into the register, all of it or nothing, and attach the document to the contract."""
+    with app.transaction(actor, "order document entered", f"order document {ident}") as tx:
+        document = find_order_document(tx.session, ident, lock=True)
+        if document.state not in ("read", "aside", "failed"):
+            raise Conflict(f"The order document is {document.state}.", "Change the contract itself.", code="entered")
+        done = _Entering(app, tx.session, actor, entry, _passcode(app, document, entry))
+        document.state, document.contract_id = "entered", done.contract.id
+        document.entered_by, document.entered_at = actor.name, datetime.now(UTC)
+        document.entered = [
             {name: item[name] for name in ("kind", "called", "outcome", "record_id")} for item in done.told
         ]
-        tx.detail = {"name": paper.name, "contract": entry.contract,
+        tx.detail = {"name": document.name, "contract": entry.contract,
                       "records": [f"{item['outcome']} {item['kind']} {item['called']}" for item in done.told
                                   if item["outcome"] != "unchanged"]}  # fmt: skip
         tx.session.flush()
-        return show(paper)
+        return show(document)
 
 
-def _passcode(app: AppContext, paper: Paper, entry: PaperEntry) -> str | None:
+def _passcode(app: AppContext, document: OrderDocument, entry: OrderDocumentEntry) -> str | None:
     if entry.passcode:
         return entry.passcode
-    return passcodes(app, paper)[0] if entry.keep_passcode else None
+    return passcodes(app, document)[0] if entry.keep_passcode else None
 
 
 class _Entering:
-    """One paper on its way into the register."""
+    """One order document on its way into the register."""
 
     def __init__(
-        self, app: AppContext, session: Session, actor: Actor, entry: PaperEntry, passcode: str | None
+        self, app: AppContext, session: Session, actor: Actor, entry: OrderDocumentEntry, passcode: str | None
     ) -> None:
         self._app, self._session, self._actor, self._entry = app, session, actor, entry
         self._refs = Referred(session)
@@ -116,7 +116,7 @@ class _Entering:
         if entry.reference:
             self._entitlement(entry.reference)
 
-    def _item(self, item: PaperItem) -> None:
+    def _item(self, item: OrderDocumentItem) -> None:
         """An asset that is known stays as it is, but for a site that it lacks; a new one needs its product."""
         entry = self._entry
         there = self._find("asset", {"vendor": entry.vendor, "serial": item.serial})
@@ -206,7 +206,7 @@ class _Entering:
         verb: str = "changed",
         before: dict[str, Any] | None = None,
     ) -> None:
-        """Bring a record to what the paper says of it."""
+        """Bring a record to what the order document says of it."""
         kind = KINDS[name]
         now = kind.body(row)
         before = before or now
@@ -223,7 +223,7 @@ class _Entering:
         self._session.refresh(row)
         body = kind.body(row)
         if outcome != "unchanged":
-            keep_version(self._session, kind, row, self._actor.name, f"{verb} from a paper")
+            keep_version(self._session, kind, row, self._actor.name, f"{verb} from an order document")
         changes = [
             {"field": name, "old": before.get(name), "new": value}
             for name, value in body.items()

@@ -1,4 +1,4 @@
-"""Order papers through the client."""
+"""Order documents through the client."""
 
 from __future__ import annotations
 
@@ -13,72 +13,74 @@ from sealpacket.client.errors import ClientError
 from sealpacket.client.wire import Wire, part
 
 
-class Papers:
+class OrderDocuments:
     """Order confirmations: what they propose, and what is entered from them."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
 
-    def send(self, file: Path) -> models.PaperShown:
+    def send(self, file: Path) -> models.OrderDocumentShown:
         """Send a PDF or mail; it is read while you wait for it with `wait`."""
-        return self._wire.send_file(models.PaperShown, "/papers", file, {"name": file.name})
+        return self._wire.send_file(models.OrderDocumentShown, "/order-documents", file, {"name": file.name})
 
-    def list(self, state: str = "", *, limit: int = 50, cursor: str = "") -> models.PaperPage:
-        """Papers, the newest first."""
+    def list(self, state: str = "", *, limit: int = 50, cursor: str = "") -> models.OrderDocumentPage:
+        """Order documents, the newest first."""
         query = {"state": state, "limit": limit, "cursor": cursor}
-        return self._wire.call(models.PaperPage, "GET", "/papers", params=query)
+        return self._wire.call(models.OrderDocumentPage, "GET", "/order-documents", params=query)
 
-    def get(self, ident: str) -> models.PaperShown:
-        """A paper and what it proposes."""
+    def get(self, ident: str) -> models.OrderDocumentShown:
+        """An order document and what it proposes."""
         return self._call("GET", ident)
 
-    def wait(self, ident: str, *, seconds: float = 120) -> models.PaperShown:
-        """The paper as soon as it is read. Raises ClientError after `seconds`."""
+    def wait(self, ident: str, *, seconds: float = 120) -> models.OrderDocumentShown:
+        """The order document as soon as it is read. Raises ClientError after `seconds`."""
         end = time.monotonic() + seconds
         while (shown := self.get(ident)).state == "reading":
             if time.monotonic() > end:
-                raise ClientError("The paper is still being read.", "Look again later, and that the worker runs.")
+                raise ClientError(
+                    "The order document is still being read.", "Look again later, and that the worker runs."
+                )
             time.sleep(0.2)
         return shown
 
     def preview(self, ident: str, **entry: Any) -> models.EntryPreview:
         """What entering would do to each record."""
-        path = f"/papers/{part(ident)}/preview"
+        path = f"/order-documents/{part(ident)}/preview"
         return self._wire.call(models.EntryPreview, "POST", path, json=_plain(entry))
 
-    def enter(self, ident: str, **entry: Any) -> models.PaperShown:
+    def enter(self, ident: str, **entry: Any) -> models.OrderDocumentShown:
         """Enter what was read and said yes to."""
         return self._call("POST", ident, "/enter", json=_plain(entry))
 
-    def set_aside(self, ident: str) -> models.PaperShown:
+    def set_aside(self, ident: str) -> models.OrderDocumentShown:
         """Say that nothing of it is to be entered."""
         return self._call("POST", ident, "/aside")
 
     def passcodes(self, ident: str) -> tuple[str, ...]:
-        """The passcodes of a paper, in clear; that they were shown is in the custody log."""
-        shown = self._wire.call(models.Passcodes, "POST", f"/papers/{part(ident)}/passcode")
+        """The passcodes of an order document, in clear; that they were shown is in the custody log."""
+        shown = self._wire.call(models.Passcodes, "POST", f"/order-documents/{part(ident)}/passcode")
         return tuple(shown.passcodes)
 
     def save(self, ident: str, target: Path) -> Path:
-        """Save a paper as it came; that it was opened is in the custody log."""
-        return self._wire.save(f"/papers/{part(ident)}/file", target)
+        """Save an order document as it came; that it was opened is in the custody log."""
+        return self._wire.save(f"/order-documents/{part(ident)}/file", target)
 
     def save_page(self, ident: str, number: int, target: Path) -> Path:
         """Save a page as PNG, its passcodes covered."""
-        return self._wire.save(f"/papers/{part(ident)}/pages/{number}", target)
+        return self._wire.save(f"/order-documents/{part(ident)}/pages/{number}", target)
 
-    def _call(self, method: str, ident: str, then: str = "", **arguments: Any) -> models.PaperShown:
-        return self._wire.call(models.PaperShown, method, f"/papers/{part(ident)}{then}", **arguments)
+    def _call(self, method: str, ident: str, then: str = "", **arguments: Any) -> models.OrderDocumentShown:
+        return self._wire.call(models.OrderDocumentShown, method, f"/order-documents/{part(ident)}{then}", **arguments)
 
 
 def _plain(entry: dict[str, Any]) -> dict[str, Any]:
     return {name: value.isoformat() if isinstance(value, date) else value for name, value in entry.items()}
 
 
-def proposed_entry(paper: models.PaperShown) -> dict[str, Any]:
-    """The entry that a paper proposes, the likeliest value of each field; dates as ISO 8601 text."""
+def proposed_entry(document: models.OrderDocumentShown) -> dict[str, Any]:
+    """The entry that an order document proposes, the likeliest value of each field; dates as ISO 8601 text."""
     best: dict[str, str] = {}
-    for proposal in paper.proposals:
+    for proposal in document.proposals:
         best.setdefault(proposal.field, proposal.value)
     entry: dict[str, Any] = {
         name: best[name]
@@ -89,11 +91,11 @@ def proposed_entry(paper: models.PaperShown) -> dict[str, Any]:
         minor, currency = best["cost"].split()
         entry |= {"cost_minor": int(minor), "currency": currency}
     entry["keep_passcode"] = "passcode" in best
-    entry["items"] = list(_items(paper))
+    entry["items"] = list(_items(document))
     return entry
 
 
-def _items(paper: models.PaperShown) -> Iterator[dict[str, str]]:
-    for item in paper.bought:
+def _items(document: models.OrderDocumentShown) -> Iterator[dict[str, str]]:
+    for item in document.bought:
         fields = {"serial": item.serial, "product": item.product, "name": item.name, "site": item.site}
         yield {name: proposal.value for name, proposal in fields.items() if proposal is not None and proposal.value}

@@ -18,7 +18,7 @@ def _bare(value: bytes) -> bytes:
     return value.translate(None, b" -").lower()
 
 
-PAPERS = (
+IDENTIFIERS = (
     Detector(
         "reader",
         "number of a reader or a customer",

@@ -8,7 +8,7 @@ from email import message_from_bytes, policy
 from email.message import EmailMessage, MIMEPart
 from html.parser import HTMLParser
 
-from sealpacket.core.papers.page import Line, Page, PaperFault, Word, line_of
+from sealpacket.core.order_documents.page import DocumentFault, Line, Page, Word, line_of
 
 MOST_LINES = 2000
 MOST_PARTS = 100
@@ -17,12 +17,12 @@ _WORD = re.compile(r"\S+")
 
 
 def open_mail(content: bytes) -> EmailMessage:
-    """The mail. Raises PaperFault if this is none."""
+    """The mail. Raises DocumentFault if this is none."""
     message = message_from_bytes(content, policy=policy.default)
     if not isinstance(message, EmailMessage) or not (message["From"] or message["Subject"]):
-        raise PaperFault("This is no mail: it names neither sender nor subject.", "Save the mail as .eml.")
+        raise DocumentFault("This is no mail: it names neither sender nor subject.", "Save the mail as .eml.")
     if sum(1 for _ in message.walk()) > MOST_PARTS:
-        raise PaperFault("The mail has too many parts.", "Save only its PDF and send that.")
+        raise DocumentFault("The mail has too many parts.", "Save only its PDF and send that.")
     return message
 
 

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sealpacket.core.papers import Page, PaperFault, Word, open_paper
-from sealpacket.core.papers.page import CELL_BREAK, lines_of, turned
+from sealpacket.core.order_documents import DocumentFault, Page, Word, open_document
+from sealpacket.core.order_documents.page import CELL_BREAK, lines_of, turned
 
 parts = st.floats(0, 1, allow_nan=False)
 
@@ -88,16 +88,16 @@ def mail(body: str, *more: str) -> bytes:
     ],
 )  # fmt: skip
 def test_mails_are_read_in_any_coat(raw: bytes, text: str) -> None:
-    lines = [line.text for line in open_paper(raw).pages[0].lines]
+    lines = [line.text for line in open_document(raw).pages[0].lines]
     assert [line for line in lines[2:] if line] == text.split("\n")
 
 
 def test_a_mail_of_too_many_parts_is_not_walked_through() -> None:
     head = b'From: a@b.example\nSubject: x\nMIME-Version: 1.0\nContent-Type: multipart/mixed; boundary="x"\n\n'
-    with pytest.raises(PaperFault, match="too many parts"):
-        open_paper(head + b"--x\nContent-Type: text/plain\n\nhello\n" * 200 + b"--x--\n")
+    with pytest.raises(DocumentFault, match="too many parts"):
+        open_document(head + b"--x\nContent-Type: text/plain\n\nhello\n" * 200 + b"--x--\n")
 
 
 def test_a_very_long_mail_is_read_as_far_as_it_matters() -> None:
-    page = open_paper(mail("\n".join("word " * 200 for _ in range(5000)))).pages[0]
+    page = open_document(mail("\n".join("word " * 200 for _ in range(5000)))).pages[0]
     assert (len(page.lines), page.width) == (2000, 400)

@@ -1,4 +1,4 @@
-"""Papers: order confirmations that came in, what they propose, and what a person entered from them."""
+"""Order documents: order confirmations that came in, what they propose, and what a person entered from them."""
 
 from __future__ import annotations
 
@@ -13,10 +13,10 @@ from sealpacket.store.models.base import Base, now
 from sealpacket.store.models.register import Contract
 
 
-class Paper(Base):
-    """One paper. Passcodes that it holds are in `passcodes_sealed` only; `reading` and `pages` are without them."""
+class OrderDocument(Base):
+    """One order document. Its passcodes are in `passcodes_sealed` only; `reading` and `pages` do not have them."""
 
-    __tablename__ = "paper"
+    __tablename__ = "order_document"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     name: Mapped[str]
     kind: Mapped[str] = mapped_column(default="")
@@ -37,5 +37,5 @@ class Paper(Base):
     contract: Mapped[Contract | None] = relationship()
     __table_args__ = (
         CheckConstraint("state IN ('reading','read','entered','aside','failed')", name="state"),
-        Index("ix_paper_at", "at", "id"),
+        Index("ix_order_document_at", "at", "id"),
     )

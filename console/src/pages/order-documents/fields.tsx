@@ -1,7 +1,7 @@
-/** What a paper proposes, as fields to check and mend; each shows where on the page it stands. */
+/** What an order document proposes, as fields to check and mend; each shows where on the page it is. */
 import { useId } from "react";
 import type { Schemas } from "../../api/client";
-import { type Paper, usePaperPasscode } from "../../api/papers";
+import { type OrderDocument, useOrderDocumentPasscode } from "../../api/order-documents";
 import { useSites, useVendors } from "../../api/register";
 import { Button, join, Mono, Nothing, sayDay } from "../../parts/basics";
 
@@ -143,15 +143,15 @@ export function CostField({ draft, setDraft, places, onShow }: Part) {
 }
 
 export function Passcode(props: {
-  paper: Paper;
+  order: OrderDocument;
   found: boolean;
   keep: boolean;
   onKeep: (keep: boolean) => void;
   onShow: (place: Spot | null) => void;
 }) {
-  const { paper, found, keep, onKeep, onShow } = props;
-  const reveal = usePaperPasscode(paper.id);
-  const place = paper.proposals.find((one) => one.field === "passcode")?.place ?? null;
+  const { order, found, keep, onKeep, onShow } = props;
+  const reveal = useOrderDocumentPasscode(order.id);
+  const place = order.proposals.find((one) => one.field === "passcode")?.place ?? null;
   if (!found) return <span className="text-soft">none found; add it to the contract by hand</span>;
   return (
     <span className="flex flex-wrap items-center gap-x-3">
@@ -176,12 +176,12 @@ export function Passcode(props: {
 }
 
 export function Items(props: {
-  paper: Paper;
+  order: OrderDocument;
   items: Item[];
   setItems: (items: Item[]) => void;
   onShow: (place: Spot | null) => void;
 }) {
-  const { paper, items, setItems, onShow } = props;
+  const { order, items, setItems, onShow } = props;
   const sites = useSites();
   const put = (place: number, change: Partial<Item>) =>
     setItems(items.map((item, number) => (number === place ? { ...item, ...change } : item)));
@@ -189,7 +189,7 @@ export function Items(props: {
     <>
       <h2 className="mt-5 mb-1 text-[18px] leading-6">Things</h2>
       {items.length === 0 && <Nothing>No serial was found. Add those that it covers, or say so below.</Nothing>}
-      <ul className="flex flex-col gap-1.5" aria-label="Things on the paper">
+      <ul className="flex flex-col gap-1.5" aria-label="Things on the order document">
         {items.map((item, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rows are only added at the end, and their serials can be edited
           <li key={place} className={join("flex items-center gap-2", !item.take && "opacity-60")}>
@@ -205,7 +205,7 @@ export function Items(props: {
               placeholder="serial"
               value={item.serial}
               onChange={(event) => put(place, { serial: event.target.value })}
-              onFocus={() => onShow(paper.bought[place]?.serial.place ?? null)}
+              onFocus={() => onShow(order.bought[place]?.serial.place ?? null)}
             />
             <input
               className="field max-w-28 font-mono text-[12.5px]"
@@ -213,14 +213,14 @@ export function Items(props: {
               placeholder="part number"
               value={item.product}
               onChange={(event) => put(place, { product: event.target.value })}
-              onFocus={() => onShow(paper.bought[place]?.product?.place ?? null)}
+              onFocus={() => onShow(order.bought[place]?.product?.place ?? null)}
             />
             <select
               className="field max-w-36"
               aria-label="Site"
               value={item.site}
               onChange={(event) => put(place, { site: event.target.value })}
-              onFocus={() => onShow(paper.bought[place]?.site?.place ?? null)}
+              onFocus={() => onShow(order.bought[place]?.site?.place ?? null)}
             >
               <option value="">no site</option>
               {sites.data?.map((site) => (

@@ -12,7 +12,7 @@ from typing import Any
 import pypdfium2 as pdfium
 from PIL import ImageDraw
 
-from sealpacket.core.papers.page import Page, PaperFault, Place, Word, lines_of, turned
+from sealpacket.core.order_documents.page import DocumentFault, Page, Place, Word, lines_of, turned
 from sealpacket.core.pdfium import PdfiumError, opened
 
 MOST_PAGES = 60
@@ -26,25 +26,27 @@ _INK = (33, 31, 27)
 
 
 def read_pages(content: bytes, first: int = 0, source: str = "") -> list[Page]:
-    """The pages of a PDF. Raises PaperFault if it is damaged, locked, too long, or holds no text at all."""
+    """The pages of a PDF. Raises DocumentFault if it is damaged, locked, too long, or holds no text at all."""
     with _open(content) as document:
         if len(document) > MOST_PAGES:
-            raise PaperFault(f"It has {len(document)} pages; {MOST_PAGES} is the most.", "Send the pages that matter.")
+            raise DocumentFault(
+                f"It has {len(document)} pages; {MOST_PAGES} is the most.", "Send the pages that matter."
+            )
         pages, left = [], MOST_CHARACTERS
         for number in range(len(document)):
             page = _page(document[number], first + number, source, number, left)
             left -= sum(len(line.text) for line in page.lines)
             pages.append(page)
     if not any(page.lines for page in pages):
-        raise PaperFault("It holds no text, only a picture of it.", "Ask for the PDF itself, or enter it by hand.")
+        raise DocumentFault("It holds no text, only a picture of it.", "Ask for the PDF itself, or enter it by hand.")
     return pages
 
 
 def draw(content: bytes, number: int, covered: list[Place]) -> bytes:
-    """A page as PNG, with these places covered in ink. Raises PaperFault."""
+    """A page as PNG, with these places covered in ink. Raises DocumentFault."""
     with _open(content) as document:
         if not 0 <= number < len(document):
-            raise PaperFault("There is no such page.", "Count from 0.")
+            raise DocumentFault("There is no such page.", "Count from 0.")
         page = document[number]
         width, height = page.get_size()
         scale = min(_PICTURE_WIDTH / max(width, 1), _HIGHEST / max(height, 1))
@@ -66,7 +68,7 @@ def _open(content: bytes) -> Iterator[Any]:
     except PdfiumError as error:
         locked = "assword" in str(error)
         sentence = "The PDF is locked with a password." if locked else "The PDF is damaged."
-        raise PaperFault(sentence, "Ask for an open one." if locked else "Fetch it again.") from error
+        raise DocumentFault(sentence, "Ask for an open one." if locked else "Fetch it again.") from error
 
 
 def _page(page: Any, number: int, source: str, source_page: int, most: int) -> Page:
@@ -96,7 +98,7 @@ def _words(page: Any, text: Any, slant: int, size: tuple[float, float], most: in
     content = text.get_text_range()
     count = text.count_chars()
     if count > most:
-        raise PaperFault("It holds more text than any order confirmation.", "Send the pages that matter.")
+        raise DocumentFault("It holds more text than any order confirmation.", "Send the pages that matter.")
     for index in range(count):
         letter = text.get_text_range(index, 1) if len(content) != count else content[index]
         if not letter.strip() or not letter.isprintable():

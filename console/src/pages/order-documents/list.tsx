@@ -1,12 +1,12 @@
-/** Order papers: what came, and what waits for a word. */
+/** Order documents: what came, and what waits for a word. */
 import { Link, useLocation } from "wouter";
-import { type Paper, usePapers, useSendPaper } from "../../api/papers";
+import { type OrderDocument, useOrderDocuments, useSendOrderDocument } from "../../api/order-documents";
 import { Badge, count, Mono, Nothing, ProblemNote, sayMoment, saySize, Waiting } from "../../parts/basics";
 import { FileDrop } from "../../parts/file";
 import { moveInRows } from "../../parts/keys";
 import { IncomingTabs } from "../../parts/tabs";
 
-export const STATE: Record<Paper["state"], [tone: "wax" | "ochre" | "moss" | "plain", words: string]> = {
+export const STATE: Record<OrderDocument["state"], [tone: "wax" | "ochre" | "moss" | "plain", words: string]> = {
   reading: ["plain", "being read"],
   read: ["ochre", "waits for your word"],
   entered: ["moss", "entered"],
@@ -14,14 +14,14 @@ export const STATE: Record<Paper["state"], [tone: "wax" | "ochre" | "moss" | "pl
   failed: ["wax", "cannot be read"],
 };
 
-export function PapersPage() {
-  const papers = usePapers();
-  const send = useSendPaper();
+export function OrderDocumentsPage() {
+  const orders = useOrderDocuments();
+  const send = useSendOrderDocument();
   const [, go] = useLocation();
   return (
     <main className="mx-auto w-full max-w-[980px] px-6 py-7 max-sm:px-3">
       <IncomingTabs />
-      <h1 className="text-[24px] leading-8">Order papers</h1>
+      <h1 className="text-[24px] leading-8">Order documents</h1>
       <p className="mb-4 max-w-[70ch] text-soft">
         Order confirmations as they came. Contract number, term, passcode and serials are read from them; nothing enters
         the register before you say so.
@@ -31,42 +31,42 @@ export function PapersPage() {
         accept=".pdf,.eml,application/pdf,message/rfc822"
         busy={send.isPending}
         problem={send.error}
-        onFile={(file) => send.mutate(file, { onSuccess: (paper) => go(`/papers/${paper.id}`) })}
+        onFile={(file) => send.mutate(file, { onSuccess: (order) => go(`/order-documents/${order.id}`) })}
       />
-      <ProblemNote problem={papers.error} />
-      {papers.isPending && !papers.error && <Waiting label="Papers are being read" />}
-      <ul aria-label="Papers" onKeyDown={moveInRows} className="mt-4">
-        {papers.data?.map((paper) => (
-          <li key={paper.id} className="border-b border-line">
+      <ProblemNote problem={orders.error} />
+      {orders.isPending && !orders.error && <Waiting label="Order documents are being loaded" />}
+      <ul aria-label="Order documents" onKeyDown={moveInRows} className="mt-4">
+        {orders.data?.map((order) => (
+          <li key={order.id} className="border-b border-line">
             <Link
               data-row
-              href={`/papers/${paper.id}`}
+              href={`/order-documents/${order.id}`}
               className="-mx-2 grid grid-cols-[1.4fr_1fr_80px_150px] items-baseline gap-x-4 px-2 py-2 hover:bg-sheet max-md:grid-cols-[1fr_auto]"
             >
               <span className="min-w-0">
-                <span className="block truncate font-semibold">{paper.name}</span>
+                <span className="block truncate font-semibold">{order.name}</span>
                 <span className="block truncate text-soft">
-                  {sayMoment(paper.at)} by {paper.by}, {saySize(paper.size)}
+                  {sayMoment(order.at)} by {order.by}, {saySize(order.size)}
                 </span>
               </span>
               <span className="min-w-0 truncate max-md:hidden">
-                {paper.vendor ?? "vendor not found"}
-                {paper.contract && (
+                {order.vendor ?? "vendor not found"}
+                {order.contract && (
                   <>
                     {" "}
-                    · <Mono>{paper.contract}</Mono>
+                    · <Mono>{order.contract}</Mono>
                   </>
                 )}
               </span>
-              <span className="text-soft max-md:hidden">{count(paper.items, "serial")}</span>
+              <span className="text-soft max-md:hidden">{count(order.items, "serial")}</span>
               <span className="text-right">
-                <Badge tone={STATE[paper.state][0]}>{STATE[paper.state][1]}</Badge>
+                <Badge tone={STATE[order.state][0]}>{STATE[order.state][1]}</Badge>
               </span>
             </Link>
           </li>
         ))}
       </ul>
-      {papers.data?.length === 0 && <Nothing>No paper came yet.</Nothing>}
+      {orders.data?.length === 0 && <Nothing>No order documents yet.</Nothing>}
     </main>
   );
 }

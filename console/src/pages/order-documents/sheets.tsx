@@ -1,16 +1,16 @@
-/** A paper's pages as they came, with what was read from them marked. */
+/** The pages of an order document as they came, with what was read from them marked. */
 import { useEffect, useRef } from "react";
-import type { Paper } from "../../api/papers";
+import type { OrderDocument } from "../../api/order-documents";
 import { join, Nothing } from "../../parts/basics";
 import type { Spot } from "./fields";
 
 /** The pages as they came; what was read is marked, what the hand is on is marked in ink. */
 export function Pages({
-  paper,
+  order,
   shown,
   onShow,
 }: {
-  paper: Paper;
+  order: OrderDocument;
   shown: Spot | null;
   onShow: (place: Spot | null) => void;
 }) {
@@ -19,19 +19,19 @@ export function Pages({
     box.current?.querySelector("[data-shown]")?.scrollIntoView({ block: "nearest" });
   });
   const marks: [Spot, string][] = [
-    ...paper.proposals.map((one): [Spot, string] => [one.place, one.field]),
-    ...paper.bought.flatMap((item) =>
+    ...order.proposals.map((one): [Spot, string] => [one.place, one.field]),
+    ...order.bought.flatMap((item) =>
       [item.serial, item.product, item.site].flatMap((one): [Spot, string][] => (one ? [[one.place, one.field]] : [])),
     ),
   ];
   return (
     <section
       ref={box}
-      aria-label="The paper as it came"
+      aria-label="The order document as it came"
       tabIndex={0}
       className="sticky top-16 flex max-h-[calc(100dvh-90px)] flex-col gap-3 self-start overflow-auto max-lg:static max-lg:max-h-[60dvh]"
     >
-      {paper.pages.map((page, number) => (
+      {order.pages.map((page, number) => (
         <figure
           // biome-ignore lint/suspicious/noArrayIndexKey: pages never change places
           key={number}
@@ -40,7 +40,7 @@ export function Pages({
         >
           {page.kind === "picture" ? (
             <img
-              src={`/api/v1/papers/${paper.id}/pages/${number}`}
+              src={`/api/v1/order-documents/${order.id}/pages/${number}`}
               alt={`Page ${number + 1}${page.source ? ` of ${page.source}` : ""}`}
               className="block w-full"
             />
@@ -55,10 +55,10 @@ export function Pages({
           {page.kind === "picture" && <Marks marks={marks} page={number} shown={shown} onShow={onShow} />}
         </figure>
       ))}
-      {paper.pages.length === 0 && <Nothing>There is no page to show.</Nothing>}
+      {order.pages.length === 0 && <Nothing>There is no page to show.</Nothing>}
       <p>
-        <a className="link" href={`/api/v1/papers/${paper.id}/file`} download>
-          Save the paper as it came
+        <a className="link" href={`/api/v1/order-documents/${order.id}/file`} download>
+          Save the original file
         </a>
         <span className="text-soft">, passcode and all; the custody log keeps that you did</span>
       </p>

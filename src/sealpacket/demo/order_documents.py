@@ -1,4 +1,4 @@
-"""Papers of the demo world: order confirmations as vendors send them. Everything in them is invented."""
+"""Order documents of the demo world: order confirmations as vendors send them. Everything in them is invented."""
 
 from __future__ import annotations
 
@@ -119,8 +119,8 @@ def kiosk_statement(today: date) -> bytes:
 
 
 def write(folder: Path, today: date) -> list[Path]:
-    """Write all papers into a folder."""
-    papers = {"lumenlathe-88-3316.pdf": kiosk_renewal(today), "ovenbird-4519.eml": stack_mail(today)}
-    for name, content in papers.items():
+    """Write all order documents into a folder."""
+    order_documents = {"lumenlathe-88-3316.pdf": kiosk_renewal(today), "ovenbird-4519.eml": stack_mail(today)}
+    for name, content in order_documents.items():
         (folder / name).write_bytes(content)
-    return [folder / name for name in papers]
+    return [folder / name for name in order_documents]

@@ -12,8 +12,16 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.pdfencrypt import StandardEncryption
 from reportlab.pdfgen.canvas import Canvas
 
-from sealpacket.core.papers import Known, PaperFault, Reading, draw_page, id_like, open_paper, read_paper
-from sealpacket.demo.papers import kiosk_renewal, stack_mail
+from sealpacket.core.order_documents import (
+    DocumentFault,
+    Known,
+    Reading,
+    draw_page,
+    id_like,
+    open_document,
+    read_order_document,
+)
+from sealpacket.demo.order_documents import kiosk_renewal, stack_mail
 
 DAY = date(2026, 11, 23)
 KNOWN = Known(
@@ -29,8 +37,8 @@ def mail(text: str, kind: str = "plain") -> bytes:
 
 
 def reading(content: bytes) -> Reading:
-    paper = open_paper(content)
-    return read_paper(paper.pages, KNOWN, paper.sender)
+    document = open_document(content)
+    return read_order_document(document.pages, KNOWN, document.sender)
 
 
 def values(found: Reading) -> dict[str, str]:
@@ -89,11 +97,11 @@ def test_each_value_knows_its_place_on_the_page() -> None:
 @pytest.mark.parametrize("turn", [0, 90, 180, 270])
 def test_places_are_right_on_turned_pages(turn: int) -> None:
     """The covered place is black, and nothing else is: the place fits the page as it is drawn."""
-    paper = open_paper(pdf("text", turn))
-    found = read_paper(paper.pages)
+    document = open_document(pdf("text", turn))
+    found = read_order_document(document.pages)
     assert values(found)["passcode"] == "larch-4471"
     bare, covered = (
-        Image.open(io.BytesIO(draw_page(pdf("text", turn), paper.pages[0], places))).convert("L")
+        Image.open(io.BytesIO(draw_page(pdf("text", turn), document.pages[0], places))).convert("L")
         for places in ([], found.covered)
     )
     place = found.covered[0]
@@ -132,7 +140,7 @@ def test_places_are_right_on_turned_pages(turn: int) -> None:
         ("Level of service: Priority, day and night", "level", "Priority, day and night"),
     ],
 )  # fmt: skip
-def test_labels_and_values_as_papers_write_them(text: str, field: str, value: str) -> None:
+def test_labels_and_values_as_order_documents_write_them(text: str, field: str, value: str) -> None:
     assert values(reading(mail(text))).get(field) == value
 
 
@@ -185,12 +193,12 @@ def test_a_pdf_that_came_with_a_mail_is_read_and_drawn() -> None:
     message.set_content("Please find it attached.")
     message.add_attachment(kiosk_renewal(DAY), maintype="application", subtype="pdf", filename="confirmation.pdf")
     message.add_attachment(b"%PDF-1.4 broken", maintype="application", subtype="pdf", filename="terms.pdf")
-    paper = open_paper(message.as_bytes())
-    found = read_paper(paper.pages, KNOWN, paper.sender)
-    assert [(page.kind, page.source) for page in paper.pages] == [("text", ""), ("picture", "confirmation.pdf")]
+    document = open_document(message.as_bytes())
+    found = read_order_document(document.pages, KNOWN, document.sender)
+    assert [(page.kind, page.source) for page in document.pages] == [("text", ""), ("picture", "confirmation.pdf")]
     assert values(found)["contract"] == "88-3316"
     assert {place.page for place in found.covered} == {1}
-    picture = draw_page(message.as_bytes(), paper.pages[1], found.covered)
+    picture = draw_page(message.as_bytes(), document.pages[1], found.covered)
     assert Image.open(io.BytesIO(picture)).width == 1100
 
 
@@ -201,7 +209,7 @@ def test_serials_outside_of_tables_are_found_by_label_or_because_we_know_them() 
     assert [(item.serial.value, item.serial.sure) for item in found.items] == [
         ("OBF2-118804", True), ("OBF2-118805", True), ("OBF2-118806", True), ("OBT4-300118", False),
     ]  # fmt: skip
-    assert id_like(open_paper(mail("OB-ST4 (12), twelve")).pages) == {"OB-ST4"}
+    assert id_like(open_document(mail("OB-ST4 (12), twelve")).pages) == {"OB-ST4"}
 
 
 def test_every_occurrence_of_a_passcode_is_covered() -> None:
@@ -221,6 +229,6 @@ def test_every_occurrence_of_a_passcode_is_covered() -> None:
     ],
 )
 def test_what_cannot_be_read_is_told_with_a_remedy(content: bytes, words: str) -> None:
-    with pytest.raises(PaperFault, match=words) as fault:
-        open_paper(content)
+    with pytest.raises(DocumentFault, match=words) as fault:
+        open_document(content)
     assert fault.value.remedy

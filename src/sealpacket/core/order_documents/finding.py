@@ -1,4 +1,4 @@
-"""Finding what a paper says: labelled values, dates in prose, and the table of what was bought."""
+"""Finding what an order document says: labelled values, dates in prose, and the table of what was bought."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ import yaml
 from pydantic import BaseModel
 
 from sealpacket.core.money import to_minor
-from sealpacket.core.papers.page import CELL_BREAK, Line, Page, Place, Word
+from sealpacket.core.order_documents.page import CELL_BREAK, Line, Page, Place, Word
 from sealpacket.core.tables import CellFault
 from sealpacket.core.tables.cells import to_date
 
@@ -38,10 +38,10 @@ _DATES = ("starts_on", "ends_on", "notice_on")
 
 
 class Proposal(BaseModel):
-    """A value that a paper proposes for a field.
+    """A value that an order document proposes for a field.
 
     `value` is as the register would keep it (ISO 8601 dates; money in minor units and currency: `118400 GBP`), `read`
-    as it stands on the paper, `place` where. `sure`: it stood beside its label and can be read in one way only.
+    as the document has it, `place` where. `sure`: it is beside its label and can be read in one way only.
     """
 
     field: str
@@ -61,7 +61,7 @@ class Item(BaseModel):
 
 
 class Reading(BaseModel):
-    """All that a paper proposes; of several proposals for a field the likeliest comes first."""
+    """All that an order document proposes; of several proposals for a field the likeliest comes first."""
 
     proposals: list[Proposal] = []
     items: list[Item] = []
@@ -74,7 +74,7 @@ class Reading(BaseModel):
 
 @dataclass(frozen=True)
 class Known:
-    """What the register knows: names of vendors by key, and which words of the paper are serials or part numbers."""
+    """What the register knows: names of vendors by key, and which words are serials or part numbers."""
 
     vendors: Mapping[str, str] = field(default_factory=dict)
     serials: frozenset[str] = frozenset()
@@ -107,7 +107,7 @@ class _Found(NamedTuple):
 @cache
 def _labels() -> Mapping[str, str]:
     """Every label in its plain form, with its field."""
-    text = files("sealpacket.core.papers").joinpath("labels.yaml").read_text("utf-8")
+    text = files("sealpacket.core.order_documents").joinpath("labels.yaml").read_text("utf-8")
     return {_plain(label): name for name, labels in yaml.safe_load(text).items() for label in labels}
 
 
@@ -124,13 +124,13 @@ def _plain(text: str) -> str:
 
 
 def id_like(pages: Iterable[Page]) -> set[str]:
-    """All words of a paper that could be a serial or a part number."""
+    """All words of an order document that could be a serial or a part number."""
     words = (word.text.strip(".,;:()[]") for page in pages for line in page.lines for word in line.words)
     return {word for word in words if len(word) >= 3 and re.search(r"\d", word) and re.fullmatch(_ID, word)}
 
 
-def read_paper(pages: Sequence[Page], known: Known | None = None, sender: str = "") -> Reading:
-    """What a paper proposes. Nothing of it is certain: a person has the word."""
+def read_order_document(pages: Sequence[Page], known: Known | None = None, sender: str = "") -> Reading:
+    """What an order document proposes. Nothing of it is certain: a person has the word."""
     known = known or Known()
     reading = Reading()
     for page in pages:
@@ -148,7 +148,7 @@ def read_paper(pages: Sequence[Page], known: Known | None = None, sender: str = 
 
 
 def _once(proposals: list[Proposal]) -> list[Proposal]:
-    """Each value of a field once: the sure ones first, otherwise in the order of the paper."""
+    """Each value of a field once: the sure ones first, otherwise in the order of the order document."""
     ordered = sorted(proposals, key=lambda proposal: not proposal.sure)
     kept: dict[tuple[str, str], Proposal] = {}
     for proposal in ordered:
@@ -378,7 +378,7 @@ def _product_in(line: Line, found: _Found, known: Known) -> Proposal | None:
 
 
 def _vendors(pages: Sequence[Page], known: Known, sender: str) -> Iterator[Proposal]:
-    """Vendors that the paper names, the one named first and oftenest in full first."""
+    """Vendors that the order document names, the one named first and oftenest in full first."""
     told: list[tuple[int, Proposal]] = []
     for key, name in known.vendors.items():
         pattern = re.compile(rf"(?<!\w){re.escape(name)}(?!\w)", re.IGNORECASE)

@@ -12,8 +12,8 @@ CELL_BREAK = "  "
 """What stands in a line's text between two cells: more room than between two words."""
 
 
-class PaperFault(Exception):
-    """The paper cannot be read; the message says why, `remedy` what to do."""
+class DocumentFault(Exception):
+    """The order document cannot be read; the message says why, `remedy` what to do."""
 
     def __init__(self, sentence: str, remedy: str) -> None:
         super().__init__(sentence)

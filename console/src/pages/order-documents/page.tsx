@@ -1,8 +1,14 @@
-/** One paper: the page as it came beside what it proposes; nothing enters without a yes. */
+/** One order document: the page as it came beside what it proposes; nothing enters without a yes. */
 import { useState } from "react";
 import { Link } from "wouter";
 import type { Schemas } from "../../api/client";
-import { type Entry, type Paper, usePaper, usePaperAct, usePaperPreview } from "../../api/papers";
+import {
+  type Entry,
+  type OrderDocument,
+  useOrderDocument,
+  useOrderDocumentAct,
+  useOrderDocumentPreview,
+} from "../../api/order-documents";
 import {
   Badge,
   Button,
@@ -22,17 +28,17 @@ import { CostField, type Draft, type Item, Items, Line, Passcode, type Spot, Ven
 import { STATE } from "./list";
 import { Pages } from "./sheets";
 
-export function PaperPage({ ident }: { ident: string }) {
-  const paper = usePaper(ident);
-  if (paper.error) return <ProblemPage title="Paper" problem={paper.error} />;
-  if (!paper.data || paper.data.state === "reading") {
+export function OrderDocumentPage({ ident }: { ident: string }) {
+  const order = useOrderDocument(ident);
+  if (order.error) return <ProblemPage title="Order document" problem={order.error} />;
+  if (!order.data || order.data.state === "reading") {
     return (
       <main className="mx-auto w-full max-w-[1280px] px-6 py-7">
-        <Waiting label="The paper is being read" lines={8} />
+        <Waiting label="The order document is being read" lines={8} />
       </main>
     );
   }
-  return <Known key={`${paper.data.id} ${paper.data.state}`} paper={paper.data} />;
+  return <Known key={`${order.data.id} ${order.data.state}`} order={order.data} />;
 }
 
 type Field = keyof Omit<Entry, "items" | "needs" | "products" | "cost_minor" | "currency">;
@@ -48,19 +54,19 @@ const FIELDS: [field: Field, name: string, kind: "text" | "date" | "mono"][] = [
   ["hours", "Hours", "text"],
 ];
 
-function first(paper: Paper): Draft {
+function first(order: OrderDocument): Draft {
   const draft: Draft = {};
-  for (const { field, value } of paper.proposals) draft[field] ??= value;
+  for (const { field, value } of order.proposals) draft[field] ??= value;
   const [minor, currency] = (draft.cost ?? "").split(" ");
   draft.cost = minor && currency ? toMajor(Number(minor), currency) : "";
   draft.currency = currency ?? "";
   return draft;
 }
 
-function Known({ paper }: { paper: Paper }) {
-  const [draft, setDraft] = useState<Draft>(() => first(paper));
+function Known({ order }: { order: OrderDocument }) {
+  const [draft, setDraft] = useState<Draft>(() => first(order));
   const [items, setItems] = useState<Item[]>(() =>
-    paper.bought.map((item) => ({
+    order.bought.map((item) => ({
       serial: item.serial.value,
       product: item.product?.value ?? "",
       name: item.name?.value ?? "",
@@ -68,39 +74,39 @@ function Known({ paper }: { paper: Paper }) {
       take: true,
     })),
   );
-  const holdsPasscode = paper.proposals.some((proposal) => proposal.field === "passcode");
+  const holdsPasscode = order.proposals.some((proposal) => proposal.field === "passcode");
   const [keepPasscode, setKeepPasscode] = useState(holdsPasscode);
   const [shown, setShown] = useState<Spot | null>(null);
-  const open = paper.state === "read" || paper.state === "aside" || paper.state === "failed";
+  const open = order.state === "read" || order.state === "aside" || order.state === "failed";
   const entry = entryOf(draft, items, keepPasscode);
-  const act = usePaperAct(paper.id);
-  const preview = usePaperPreview(paper.id, open ? entry : null);
+  const act = useOrderDocumentAct(order.id);
+  const preview = useOrderDocumentPreview(order.id, open ? entry : null);
   const enter = () => entry && act.mutate({ verb: "enter", entry });
   useKeys({ y: open && entry !== null && !preview.error && enter });
-  const places = (field: string) => paper.proposals.filter((proposal) => proposal.field === field);
+  const places = (field: string) => order.proposals.filter((proposal) => proposal.field === field);
   return (
     <main className="mx-auto grid w-full max-w-[1280px] grid-cols-[minmax(0,1.05fr)_minmax(0,1fr)] content-start gap-x-8 px-6 py-6 max-lg:grid-cols-1 max-sm:px-3">
       <div className="col-span-full">
         <IncomingTabs />
       </div>
       <div className="col-span-full mb-4 flex flex-wrap items-baseline gap-x-4">
-        <h1 className="text-[24px] leading-8 break-all">{paper.name}</h1>
-        <Badge tone={STATE[paper.state][0]}>{STATE[paper.state][1]}</Badge>
+        <h1 className="text-[24px] leading-8 break-all">{order.name}</h1>
+        <Badge tone={STATE[order.state][0]}>{STATE[order.state][1]}</Badge>
         <span className="text-soft">
-          {paper.entered_by
-            ? `by ${paper.entered_by}, ${sayMoment(paper.entered_at)}`
-            : `came ${sayMoment(paper.at)}, sent by ${paper.by}`}
+          {order.entered_by
+            ? `by ${order.entered_by}, ${sayMoment(order.entered_at)}`
+            : `came ${sayMoment(order.at)}, sent by ${order.by}`}
         </span>
       </div>
-      <Pages paper={paper} shown={shown} onShow={setShown} />
+      <Pages order={order} shown={shown} onShow={setShown} />
       <div className="min-w-0 max-lg:mt-6">
-        {paper.status_text && (
+        {order.status_text && (
           <p className="mb-3 rounded-md border-l-3 border-ochre bg-ochre-wash px-3 py-2">
-            {paper.status_text} What it says can be entered by hand.
+            {order.status_text} What it says can be entered by hand.
           </p>
         )}
-        {paper.state === "entered" ? (
-          <Entered paper={paper} />
+        {order.state === "entered" ? (
+          <Entered order={order} />
         ) : (
           <form
             onSubmit={(event) => {
@@ -125,14 +131,14 @@ function Known({ paper }: { paper: Paper }) {
               <CostField draft={draft} setDraft={setDraft} places={places("cost")} onShow={setShown} />
               <span className="text-soft">Passcode</span>
               <Passcode
-                paper={paper}
+                order={order}
                 found={holdsPasscode}
                 keep={keepPasscode}
                 onKeep={setKeepPasscode}
                 onShow={setShown}
               />
             </div>
-            <Items paper={paper} items={items} setItems={setItems} onShow={setShown} />
+            <Items order={order} items={items} setItems={setItems} onShow={setShown} />
             <h2 className="mt-5 mb-1 text-[18px] leading-6">What entering it does</h2>
             {entry === null && <Nothing>Give the vendor, the contract number and both days first.</Nothing>}
             <ProblemNote problem={act.error ?? (entry && preview.error)} />
@@ -147,7 +153,7 @@ function Known({ paper }: { paper: Paper }) {
               >
                 Yes, enter this
               </Button>
-              {paper.state === "read" && (
+              {order.state === "read" && (
                 <Button disabled={act.isPending} onClick={() => act.mutate({ verb: "aside" })}>
                   Set aside
                 </Button>
@@ -223,12 +229,12 @@ function say(value: unknown): string {
   return String(value);
 }
 
-function Entered({ paper }: { paper: Paper }) {
+function Entered({ order }: { order: OrderDocument }) {
   return (
     <>
       <h2 className="mb-2 text-[18px] leading-6">What was entered</h2>
       <ul aria-label="What was entered">
-        {paper.entered.map((item) => {
+        {order.entered.map((item) => {
           const page = { asset: "assets", contract: "contracts" }[item.kind];
           return (
             <li key={item.record_id} className="flex items-baseline gap-2 border-b border-line py-1.5">

@@ -1,0 +1,195 @@
+"""Order documents: what they propose, and what is entered from them."""
+
+from datetime import datetime
+from typing import Any, Literal
+
+from flask import Response, request
+from pydantic import BaseModel, Field
+
+from sealpacket.core.order_documents import Item, Proposal
+from sealpacket.services import order_documents
+from sealpacket.services.order_documents import keeping
+from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, make_blueprint
+from sealpacket.web.guard import actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
+
+api = make_blueprint("order documents", "Order confirmations, and what is entered from them.")
+
+OrderDocumentState = Literal["reading", "read", "entered", "aside", "failed"]
+
+
+class OrderDocumentName(Strict):
+    """The file's name."""
+
+    name: str = Field(min_length=1, max_length=200)
+
+
+class OrderDocumentPath(BaseModel):
+    """An order document by its id."""
+
+    ident: str = Field(max_length=60)
+
+
+class PagePath(OrderDocumentPath):
+    """One page of an order document, from 0."""
+
+    number: int = Field(ge=0, le=1000)
+
+
+class OrderDocumentQuery(ListQuery):
+    """Which order documents."""
+
+    state: OrderDocumentState | Literal[""] = ""
+
+
+class OrderDocumentBrief(BaseModel):
+    """An order document in a list. `vendor` and `contract`: its first proposals. `items`: how many assets it names."""
+
+    id: str
+    name: str
+    kind: Literal["", "pdf", "mail"]
+    size: int
+    state: OrderDocumentState
+    status_text: str
+    by: str
+    at: datetime
+    entered_by: str | None
+    entered_at: datetime | None
+    vendor: str | None
+    contract: str | None
+    contract_id: str | None
+    items: int
+
+
+class OrderDocumentPageShown(BaseModel):
+    """A page: a picture, or text of fixed columns with its lines. Passcodes are covered."""
+
+    kind: Literal["picture", "text"]
+    width: float
+    height: float
+    source: str
+    lines: list[str]
+
+
+class EnteredRecord(BaseModel):
+    """What entering did to a record."""
+
+    kind: str
+    called: str
+    outcome: str
+    record_id: str
+
+
+class OrderDocumentShown(OrderDocumentBrief):
+    """An order document with all that it proposes, each with its place on a page."""
+
+    pages: list[OrderDocumentPageShown]
+    proposals: list[Proposal]
+    bought: list[Item]
+    entered: list[EnteredRecord]
+
+
+class OrderDocumentPage(BaseModel):
+    """Order documents, the newest first."""
+
+    items: list[OrderDocumentBrief]
+    next: str | None
+
+
+class EntryChange(BaseModel):
+    """A field that entering would change."""
+
+    field: str
+    old: Any
+    new: Any
+
+
+class EntryEffect(EnteredRecord):
+    """What entering would do to a record, field by field."""
+
+    changes: list[EntryChange]
+
+
+class EntryPreview(BaseModel):
+    """What entering would do."""
+
+    items: list[EntryEffect]
+
+
+class Passcodes(BaseModel):
+    """Passcodes in clear. That they were shown is in the custody log."""
+
+    passcodes: list[str]
+
+
+@api.post(
+    "/order-documents",
+    summary="Send a PDF or mail with an order confirmation; it is read",
+    responses={201: OrderDocumentShown},
+    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+)
+@requires_role("keeper")
+@idempotent
+def send_order_document(query: OrderDocumentName) -> tuple[dict[str, Any], int]:
+    request.max_content_length = keeping.LARGEST
+    return order_documents.receive(current_app(), actor(), query.name, blocks_sent(query.name)), 201
+
+
+@api.get("/order-documents", summary="Order documents, the newest first", responses={200: OrderDocumentPage})
+@requires_role("keeper")
+def list_order_documents(query: OrderDocumentQuery) -> dict[str, Any]:
+    page = order_documents.listed(current_app(), state=query.state, limit=query.limit, cursor=query.cursor)
+    return {"items": page.items, "next": page.next}
+
+
+@api.get("/order-documents/<ident>", summary="Get an order document", responses={200: OrderDocumentShown})
+@requires_role("keeper")
+def get_order_document(path: OrderDocumentPath) -> dict[str, Any]:
+    return order_documents.get(current_app(), path.ident)
+
+
+@api.get(
+    "/order-documents/<ident>/pages/<number>",
+    summary="A page as a picture, its passcodes covered",
+    responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+@requires_role("keeper")
+def order_document_page(path: PagePath) -> Response:
+    picture = order_documents.page_picture(current_app(), path.ident, path.number)
+    return Response(picture, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
+
+
+@api.get(
+    "/order-documents/<ident>/file",
+    summary="The order document as it came; the custody log keeps who asked",
+    responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+@requires_role("keeper")
+def order_document_file(path: OrderDocumentPath) -> Response:
+    return as_file(*order_documents.content(current_app(), actor(), path.ident))
+
+
+@api.post("/order-documents/<ident>/passcode", summary="Show the passcodes", responses={200: Passcodes})
+@requires_role("keeper")
+def show_order_document_passcode(path: OrderDocumentPath) -> dict[str, Any]:
+    return {"passcodes": order_documents.reveal(current_app(), actor(), path.ident)}
+
+
+@api.post("/order-documents/<ident>/preview", summary="What entering would do", responses={200: EntryPreview})
+@requires_role("keeper")
+def preview_entry(path: OrderDocumentPath, body: order_documents.OrderDocumentEntry) -> dict[str, Any]:
+    return {"items": order_documents.preview(current_app(), actor(), path.ident, body)}
+
+
+@api.post("/order-documents/<ident>/enter", summary="Enter a confirmed proposal", responses={200: OrderDocumentShown})
+@requires_role("keeper")
+@idempotent
+def enter_order_document(path: OrderDocumentPath, body: order_documents.OrderDocumentEntry) -> dict[str, Any]:
+    return order_documents.enter(current_app(), actor(), path.ident, body)
+
+
+@api.post("/order-documents/<ident>/aside", summary="Set an order document aside", responses={200: OrderDocumentShown})
+@requires_role("keeper")
+@idempotent
+def set_order_document_aside(path: OrderDocumentPath) -> dict[str, Any]:
+    return order_documents.set_aside(current_app(), actor(), path.ident)
