@@ -1,14 +1,15 @@
+import "./styles.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { ProblemError } from "./api/client";
 import { App } from "./app";
-import { STYLE_NONCE } from "./parts/nonce";
-import { applyTheme } from "./parts/theme";
-import "./styles.css";
+import { STYLE_NONCE } from "./components/nonce";
+import { applyTheme } from "./frame/theme";
 
 applyTheme();
+
 setNonce(STYLE_NONCE);
 
 const cache = new QueryClient({
@@ -22,6 +23,7 @@ const cache = new QueryClient({
 });
 
 const root = document.getElementById("root");
+
 if (root) {
   createRoot(root).render(
     <StrictMode>

@@ -1,8 +1,10 @@
 /** Accounts, tokens and one's own password, as hooks over the typed client. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
 
 export type Account = Schemas["AccountShown"];
+
 export type Token = Schemas["TokenShown"];
 
 export const useAccounts = () =>

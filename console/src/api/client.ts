@@ -1,4 +1,5 @@
 /** The one typed client: every call to the service goes through here. */
+
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
@@ -18,9 +19,11 @@ export class ProblemError extends Error {
 }
 
 let csrf = "";
+
 export function rememberCsrf(token: string | null | undefined) {
   csrf = token ?? "";
 }
+
 export function csrfToken() {
   return csrf;
 }
@@ -52,6 +55,7 @@ const guard: Middleware = {
 };
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
+
 api.use(guard);
 
 /** The body of an answer that is certain to be there, since every failure is thrown. */

@@ -1,9 +1,11 @@
 /** Order documents. */
+
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
 import { sendFile } from "./upload";
 
 export type OrderDocument = Schemas["OrderDocumentShown"];
+
 export type Entry = Schemas["OrderDocumentEntry"];
 
 export const useOrderDocuments = () =>
@@ -54,14 +56,6 @@ export const useOrderDocumentPasscode = (ident: string) =>
     gcTime: 0,
     mutationFn: async () =>
       (await taken(api.POST("/api/v1/order-documents/{ident}/passcode", { params: { path: { ident } } }))).passcodes,
-  });
-
-export const useContractPasscode = (handle: string) =>
-  useMutation<string, ProblemError, void>({
-    gcTime: 0,
-    mutationFn: async () =>
-      (await taken(api.POST("/api/v1/contracts/{handle}/passcode", { params: { path: { handle } } }))).passcodes[0] ??
-      "",
   });
 
 export function useSendOrderDocument() {

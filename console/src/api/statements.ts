@@ -1,10 +1,13 @@
 /** Vendor statements beside the register. */
+
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
 import { sendFile } from "./upload";
 
 export type Statement = Schemas["StatementShown"];
+
 export type Difference = Schemas["DifferenceShown"];
+
 export type Sort = Difference["sort"];
 
 export const useStatements = () =>

@@ -1,4 +1,5 @@
 /** Sending files in, many at once, each with its progress. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { api, csrfToken, ProblemError, problemFrom, taken } from "./client";

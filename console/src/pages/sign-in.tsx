@@ -1,7 +1,8 @@
 import { type FormEvent, useState } from "react";
-import { useSignIn } from "../api/data";
-import { Button, ProblemNote } from "../parts/basics";
-import { Seal } from "../parts/seal";
+import { useSignIn } from "../api/session";
+import { Button } from "../components/button";
+import { ProblemNote } from "../components/problem-note";
+import { Seal } from "../components/seal";
 
 export function SignInPage() {
   const signIn = useSignIn();

@@ -1,8 +1,15 @@
 import type { Schemas } from "../api/client";
-import type { PacketBrief } from "../api/data";
-import { useToday } from "../api/data";
-import { Badge, count, daysTo, Mono, Nothing, ProblemNote, sayDay, sayMoment, Waiting } from "../parts/basics";
-import { PacketRow, Rows } from "../parts/rows";
+import { useToday } from "../api/overview";
+import type { PacketBrief } from "../api/packets";
+import { Badge } from "../components/badge";
+import { Mono } from "../components/mono";
+import { Nothing } from "../components/nothing";
+import { ProblemNote } from "../components/problem-note";
+import { Rows } from "../components/rows";
+import { Waiting } from "../components/waiting";
+import { daysTo, sayDay, sayMoment } from "../format/dates";
+import { count } from "../format/numbers";
+import { PacketRow } from "./packets/packet-row";
 
 export function TodayPage() {
   const today = useToday();

@@ -2,6 +2,7 @@
 import type { Schemas } from "../api/client";
 
 export type Condition = Schemas["Condition"];
+
 export type Values = Readonly<Record<string, string | null | undefined>>;
 
 export function holds(condition: boolean | Condition, values: Values, facts: Values): boolean {

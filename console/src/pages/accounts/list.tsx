@@ -1,14 +1,26 @@
 /** Accounts: who may come in, as what; for administrators. */
+
 import { useState } from "react";
 import { type Account, useAccounts, useAddAccount, useChangeAccount, useSignOutEverywhere } from "../../api/accounts";
-import { Badge, Button, join, ProblemNote, Sheet, sayMoment, Waiting } from "../../parts/basics";
-import { Dialog } from "../../parts/dialog";
-import { type FieldSpec, FormDialog, type Values } from "../../parts/form";
-import { moveInRows, useKeys } from "../../parts/keys";
+import { Badge } from "../../components/badge";
+import { Button } from "../../components/button";
+import { Dialog } from "../../components/dialog";
+import type { FieldSpec, Values } from "../../components/field-values";
+import { FormDialog } from "../../components/form-dialog";
+import { join } from "../../components/join";
+import { ProblemNote } from "../../components/problem-note";
+import { Sheet } from "../../components/sheet";
+import { Waiting } from "../../components/waiting";
+import { sayMoment } from "../../format/dates";
+import { useKeys } from "../../keyboard/keys";
+import { moveInRows } from "../../keyboard/rows";
 
 const ROLES = ["admin", "keeper", "preparer", "releaser", "reader"] as const;
+
 type Role = (typeof ROLES)[number];
+
 const PASSWORD: FieldSpec = { name: "password", title: "Password", kind: "secret", hint: "12 characters and more" };
+
 const FIELDS: FieldSpec[] = [
   { name: "name", title: "Name", kind: "text", needed: true },
   { name: "person", title: "Person", kind: "person" },

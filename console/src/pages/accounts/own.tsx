@@ -1,8 +1,14 @@
 /** What is one's own: the password, the tokens, and being signed out everywhere. */
+
 import { type FormEvent, useState } from "react";
 import { type Token, useChangePassword, useRevokeToken, useSignOutEverywhere, useTokens } from "../../api/accounts";
-import { useMe } from "../../api/data";
-import { Button, Nothing, ProblemNote, Sheet, sayDay, sayMoment, Waiting } from "../../parts/basics";
+import { useMe } from "../../api/session";
+import { Button } from "../../components/button";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Sheet } from "../../components/sheet";
+import { Waiting } from "../../components/waiting";
+import { sayDay, sayMoment } from "../../format/dates";
 
 export function OwnPage() {
   const me = useMe();

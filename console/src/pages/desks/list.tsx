@@ -1,7 +1,11 @@
 /** Desks: where vendors take packets, and which version of its sheet each has. */
+
 import { Link } from "wouter";
-import { useDesks } from "../../api/data";
-import { Mono, Nothing, ProblemNote, Waiting } from "../../parts/basics";
+import { useDesks } from "../../api/desks";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Waiting } from "../../components/waiting";
 
 export function DesksPage({ roles }: { roles: string[] }) {
   const desks = useDesks();

@@ -1,4 +1,5 @@
 /** A text in YAML with its line numbers and what is found in it, by CodeMirror; drawn with our own ink. */
+
 import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { yaml } from "@codemirror/lang-yaml";
 import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
@@ -7,8 +8,8 @@ import { EditorState } from "@codemirror/state";
 import { drawSelection, EditorView, keymap, lineNumbers } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import { forwardRef, useEffect, useImperativeHandle, useRef } from "react";
-import type { SheetPreview } from "../../api/data";
-import { STYLE_NONCE } from "../../parts/nonce";
+import type { SheetPreview } from "../../api/desks";
+import { STYLE_NONCE } from "../../components/nonce";
 
 const INK = HighlightStyle.define([
   { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: "var(--color-ink)", fontWeight: "600" },

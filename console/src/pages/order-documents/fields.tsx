@@ -1,9 +1,14 @@
 /** What an order document proposes, as fields to check and mend; each shows where on the page it is. */
+
 import { useId } from "react";
 import type { Schemas } from "../../api/client";
 import { type OrderDocument, useOrderDocumentPasscode } from "../../api/order-documents";
-import { useSites, useVendors } from "../../api/register";
-import { Button, join, Mono, Nothing, sayDay } from "../../parts/basics";
+import { useSites, useVendors } from "../../api/records";
+import { Button } from "../../components/button";
+import { join } from "../../components/join";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { sayDay } from "../../format/dates";
 
 export interface Item {
   serial: string;
@@ -14,6 +19,7 @@ export interface Item {
 }
 
 export type Draft = Record<string, string>;
+
 export type Spot = Schemas["Place"];
 
 type Proposal = Schemas["Proposal"];

@@ -1,10 +1,17 @@
 /** Order documents: what came, and what waits for a word. */
+
 import { Link, useLocation } from "wouter";
 import { type OrderDocument, useOrderDocuments, useSendOrderDocument } from "../../api/order-documents";
-import { Badge, count, Mono, Nothing, ProblemNote, sayMoment, saySize, Waiting } from "../../parts/basics";
-import { FileDrop } from "../../parts/file";
-import { moveInRows } from "../../parts/keys";
-import { IncomingTabs } from "../../parts/tabs";
+import { Badge } from "../../components/badge";
+import { FileDrop } from "../../components/file-drop";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Waiting } from "../../components/waiting";
+import { sayMoment } from "../../format/dates";
+import { count, saySize } from "../../format/numbers";
+import { moveInRows } from "../../keyboard/rows";
+import { IncomingTabs } from "../incoming-tabs";
 
 export const STATE: Record<OrderDocument["state"], [tone: "wax" | "ochre" | "moss" | "plain", words: string]> = {
   reading: ["plain", "being read"],

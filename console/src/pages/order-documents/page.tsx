@@ -1,4 +1,5 @@
 /** One order document: the page as it came beside what it proposes; nothing enters without a yes. */
+
 import { useState } from "react";
 import { Link } from "wouter";
 import type { Schemas } from "../../api/client";
@@ -9,21 +10,18 @@ import {
   useOrderDocumentAct,
   useOrderDocumentPreview,
 } from "../../api/order-documents";
-import {
-  Badge,
-  Button,
-  join,
-  Mono,
-  Nothing,
-  ProblemNote,
-  ProblemPage,
-  sayMoment,
-  toMajor,
-  toMinor,
-  Waiting,
-} from "../../parts/basics";
-import { useKeys } from "../../parts/keys";
-import { IncomingTabs } from "../../parts/tabs";
+import { Badge } from "../../components/badge";
+import { Button } from "../../components/button";
+import { join } from "../../components/join";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { ProblemPage } from "../../components/problem-page";
+import { Waiting } from "../../components/waiting";
+import { sayMoment } from "../../format/dates";
+import { toMajor, toMinor } from "../../format/numbers";
+import { useKeys } from "../../keyboard/keys";
+import { IncomingTabs } from "../incoming-tabs";
 import { CostField, type Draft, type Item, Items, Line, Passcode, type Spot, VendorField } from "./fields";
 import { STATE } from "./list";
 import { Pages } from "./sheets";

@@ -1,7 +1,9 @@
 /** The pages of an order document as they came, with what was read from them marked. */
+
 import { useEffect, useRef } from "react";
 import type { OrderDocument } from "../../api/order-documents";
-import { join, Nothing } from "../../parts/basics";
+import { join } from "../../components/join";
+import { Nothing } from "../../components/nothing";
 import type { Spot } from "./fields";
 
 /** The pages as they came; what was read is marked, what the hand is on is marked in ink. */

@@ -1,9 +1,11 @@
 /** The same change of many records: previewed like an import. */
+
 import { useState } from "react";
 import { useLocation } from "wouter";
-import { useBulk } from "../../api/register";
-import { Button, ProblemNote } from "../../parts/basics";
-import { Dialog } from "../../parts/dialog";
+import { useBulk } from "../../api/records";
+import { Button } from "../../components/button";
+import { Dialog } from "../../components/dialog";
+import { ProblemNote } from "../../components/problem-note";
 import { type Register, STATES, state } from "./kinds";
 
 export function BulkDialog({ register, ids, onClose }: { register: Register; ids: string[]; onClose: () => void }) {

@@ -1,7 +1,8 @@
 /** The fields of each kind of record, as its form shows them. */
-import type { RecordKind } from "../../api/register";
-import type { FieldKind, FieldSpec } from "../../parts/form";
-import { NEEDS } from "../../parts/needs";
+
+import type { RecordKind } from "../../api/imports";
+import type { FieldKind, FieldSpec } from "../../components/field-values";
+import { NEEDS } from "../../format/needs";
 
 const field = (name: string, title: string, kind: FieldKind = "text", more: Partial<FieldSpec> = {}): FieldSpec => ({
   name,
@@ -9,6 +10,7 @@ const field = (name: string, title: string, kind: FieldKind = "text", more: Part
   kind,
   ...more,
 });
+
 const needed = { needed: true };
 
 export const FIELDS: Record<RecordKind, FieldSpec[]> = {

@@ -1,16 +1,22 @@
 /** The kinds of record: what of each is shown in columns, and what may be changed for many at once. */
+
 import { Link } from "wouter";
 import type { Schemas } from "../../api/client";
-import type { RecordKind } from "../../api/register";
-import { Mono, sayDay, sayMoney } from "../../parts/basics";
-import type { Column } from "../../parts/table";
+import type { RecordKind } from "../../api/imports";
+import { Mono } from "../../components/mono";
+import type { Column } from "../../components/table";
+import { sayDay } from "../../format/dates";
+import { sayMoney } from "../../format/numbers";
 
 // biome-ignore lint/suspicious/noExplicitAny: each kind of record has its own shape; its columns know it
 export type Row = any;
 
 const mono = (value: string | null | undefined) => (value ? <Mono>{value}</Mono> : null);
+
 const list = (values: string[] | undefined) => (values ?? []).join(", ");
+
 const day = (iso: string | null | undefined) => (iso ? sayDay(iso) : null);
+
 export const state = (value: string) => value.replace("_", " ");
 
 export interface Register {

@@ -1,10 +1,15 @@
 /** Labels: a photo of one finds its thing; those of chosen things are printed. */
 import { useRef, useState } from "react";
 import { Link } from "wouter";
-import { usePrintLabels, useReadLabel } from "../../api/register";
-import { Button, Key, Mono, Nothing, ProblemNote, Waiting } from "../../parts/basics";
-import { Dialog } from "../../parts/dialog";
-import { useKeys } from "../../parts/keys";
+import { usePrintLabels, useReadLabel } from "../../api/labels";
+import { Button } from "../../components/button";
+import { Dialog } from "../../components/dialog";
+import { Key } from "../../components/key";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Waiting } from "../../components/waiting";
+import { useKeys } from "../../keyboard/keys";
 import { REGISTER } from "./kinds";
 import { RecordDialog } from "./record";
 

@@ -1,8 +1,13 @@
 /** Two records that are one: which stays, what it takes over, what moves to it. */
+
 import { useState } from "react";
-import { useMerge, useMergePreview } from "../../api/register";
-import { Button, count, Mono, ProblemNote, Waiting } from "../../parts/basics";
-import { Dialog } from "../../parts/dialog";
+import { useMerge, useMergePreview } from "../../api/merging";
+import { Button } from "../../components/button";
+import { Dialog } from "../../components/dialog";
+import { Mono } from "../../components/mono";
+import { ProblemNote } from "../../components/problem-note";
+import { Waiting } from "../../components/waiting";
+import { count } from "../../format/numbers";
 import type { Register } from "./kinds";
 
 export const MERGED = ["asset", "contract", "product", "site", "person"];

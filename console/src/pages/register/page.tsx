@@ -1,11 +1,18 @@
 /** The register: one page for each kind of record, its state in the address, so that a view can be kept and shared. */
+
 import { useDeferredValue, useEffect, useState } from "react";
 import { useSearchParams } from "wouter";
-import { useRecords, useVendors } from "../../api/register";
-import { Button, Key, Nothing, ProblemNote, Waiting } from "../../parts/basics";
-import { useKeys } from "../../parts/keys";
-import { ChosenBar, ColumnMenu, Table } from "../../parts/table";
-import { Tabs } from "../../parts/tabs";
+import { useRecords, useVendors } from "../../api/records";
+import { Button } from "../../components/button";
+import { ChosenBar } from "../../components/chosen-bar";
+import { ColumnMenu } from "../../components/column-menu";
+import { Key } from "../../components/key";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Table } from "../../components/table";
+import { Tabs } from "../../components/tabs";
+import { Waiting } from "../../components/waiting";
+import { useKeys } from "../../keyboard/keys";
 import { BulkDialog } from "./bulk";
 import { REGISTER, type Register, type Row, STATES, state } from "./kinds";
 import { PrintLabels, ScanLabel } from "./labels";

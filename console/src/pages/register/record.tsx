@@ -1,6 +1,8 @@
 /** One record as a form: added, or changed on the version that was read. */
-import { useKeepRecord } from "../../api/register";
-import { FormDialog, type Values } from "../../parts/form";
+
+import { useKeepRecord } from "../../api/records";
+import type { Values } from "../../components/field-values";
+import { FormDialog } from "../../components/form-dialog";
 import { FIELDS } from "./fields";
 import type { Register, Row } from "./kinds";
 

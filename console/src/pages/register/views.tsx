@@ -1,10 +1,13 @@
 /** Views of a list, kept under names: one's own, and those that are shared. */
+
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
-import { useDropView, useKeepView, useViews } from "../../api/register";
-import { Button, join, ProblemNote } from "../../parts/basics";
-import { Dialog } from "../../parts/dialog";
+import { useDropView, useKeepView, useViews } from "../../api/saved-views";
+import { Button } from "../../components/button";
+import { Dialog } from "../../components/dialog";
+import { join } from "../../components/join";
+import { ProblemNote } from "../../components/problem-note";
 
 export function ViewMenu({ plural, query }: { plural: string; query: string }) {
   const [keeping, setKeeping] = useState(false);

@@ -1,12 +1,18 @@
 /** Vendor statements: what came, and how much of it is still open. */
+
 import { useState } from "react";
 import { Link, useLocation } from "wouter";
-import { useVendors } from "../../api/register";
+import { useVendors } from "../../api/records";
 import { useSendStatement, useStatements } from "../../api/statements";
-import { Badge, count, Nothing, ProblemNote, sayDay, Waiting } from "../../parts/basics";
-import { FileDrop } from "../../parts/file";
-import { moveInRows } from "../../parts/keys";
-import { IncomingTabs } from "../../parts/tabs";
+import { Badge } from "../../components/badge";
+import { FileDrop } from "../../components/file-drop";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Waiting } from "../../components/waiting";
+import { sayDay } from "../../format/dates";
+import { count } from "../../format/numbers";
+import { moveInRows } from "../../keyboard/rows";
+import { IncomingTabs } from "../incoming-tabs";
 
 export function StatementsPage() {
   const statements = useStatements();

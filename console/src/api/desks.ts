@@ -1,0 +1,56 @@
+/** Desks and their sheets. */
+
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, type ProblemError, type Schemas, taken } from "./client";
+import type { Need } from "./coverage";
+
+export type Desk = Schemas["DeskShown"];
+
+export type SheetPreview = Schemas["SheetPreview"];
+
+export const useDesks = () =>
+  useQuery<Desk[], ProblemError>({
+    queryKey: ["desks"],
+    queryFn: async () => (await taken(api.GET("/api/v1/desks"))).items,
+  });
+
+export const useDesk = (key: string) =>
+  useQuery<Schemas["DeskWithSheet"], ProblemError>({
+    queryKey: ["desk", key],
+    queryFn: () => taken(api.GET("/api/v1/desks/{key}", { params: { path: { key } } })),
+  });
+
+/** What is found in a sheet as it is typed, and a sample of what it makes. */
+export const useSheetPreview = (yaml: string, seed: number, need: string) =>
+  useQuery<SheetPreview, ProblemError>({
+    queryKey: ["sheet-preview", yaml, seed, need],
+    enabled: yaml.trim() !== "",
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 10_000,
+    queryFn: () => taken(api.POST("/api/v1/desks/preview", { body: { yaml, seed, need } })),
+  });
+
+export function usePutSheet() {
+  const cache = useQueryClient();
+  return useMutation<Desk, ProblemError, string>({
+    mutationFn: (yaml) => taken(api.POST("/api/v1/desks", { body: { yaml } })),
+    onSuccess: (desk) => {
+      cache.invalidateQueries({ queryKey: ["desks"] });
+      cache.invalidateQueries({ queryKey: ["desk", desk.key] });
+    },
+  });
+}
+
+export function useTrySheet() {
+  return useMutation<Schemas["Trial"], ProblemError, { yaml: string; asset: string; need: Need; seed: number }>({
+    mutationFn: async (body) => {
+      let trial = await taken(api.POST("/api/v1/desks/trials", { body }));
+      while (!trial.done) {
+        await new Promise((ready) => setTimeout(ready, 400));
+        trial = await taken(api.GET("/api/v1/desks/trials/{ident}", { params: { path: { ident: trial.id } } }));
+      }
+      return trial;
+    },
+  });
+}

@@ -1,0 +1,192 @@
+/** Packets: list, note, answers, seal, lodge. */
+
+import {
+  keepPreviousData,
+  type QueryClient,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
+import { asked } from "../sheets/conditions";
+import { api, type ProblemError, type Schemas, taken } from "./client";
+import type { Need } from "./coverage";
+
+export type Packet = Schemas["PacketShown"];
+
+export type PacketBrief = Schemas["PacketBrief"];
+
+export type Check = Schemas["Check"];
+
+export type Question = Schemas["QuestionShown"];
+
+export const usePackets = (life: string, query: string) =>
+  useInfiniteQuery<Schemas["PacketPage"], ProblemError>({
+    queryKey: ["packets", life, query],
+    placeholderData: keepPreviousData,
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next,
+    queryFn: ({ pageParam }) =>
+      taken(
+        api.GET("/api/v1/packets", {
+          params: { query: { life, q: query, limit: 100, cursor: pageParam as string } },
+        }),
+      ),
+  });
+
+export const usePacketsOf = (asset: string) =>
+  useQuery<PacketBrief[], ProblemError>({
+    queryKey: ["packets-of", asset],
+    queryFn: async () => (await taken(api.GET("/api/v1/packets", { params: { query: { asset } } }))).items,
+  });
+
+/** Whether the worker has something of this packet in hand. */
+export function busy(packet: Packet) {
+  return (
+    packet.exhibits.some((exhibit) => ["receiving", "waiting", "redacting"].includes(exhibit.state)) ||
+    ["queued", "sending"].includes(packet.lodge_state ?? "") ||
+    packet.follow_state === "asking" ||
+    packet.messages.some((message) => !message.sent && !message.failure)
+  );
+}
+
+export const usePacket = (number: string) =>
+  useQuery<Packet, ProblemError>({
+    queryKey: ["packet", number],
+    queryFn: () => taken(api.GET("/api/v1/packets/{number}", { params: { path: { number } } })),
+    refetchInterval: ({ state }) => {
+      if (!state.data) return false;
+      if (busy(state.data)) return 800;
+      return ["lodged", "sealed", "answered"].includes(state.data.life) ? 10_000 : false;
+    },
+  });
+
+export const useLetter = (packet: Packet) =>
+  useQuery<Schemas["Letter"], ProblemError>({
+    queryKey: ["letter", packet.number, packet.version],
+    queryFn: () => taken(api.GET("/api/v1/packets/{number}/letter", { params: { path: { number: packet.number } } })),
+  });
+
+/** Keep what an act brought; a look begun before it knows less, and must not come after it. */
+export function keep(cache: QueryClient, packet: Packet) {
+  cache.cancelQueries({ queryKey: ["packet", packet.number] });
+  cache.setQueryData(["packet", packet.number], packet);
+  cache.invalidateQueries({ queryKey: ["today"] });
+  cache.invalidateQueries({ queryKey: ["packets"] });
+}
+
+export function useNote() {
+  const cache = useQueryClient();
+  return useMutation<
+    Packet,
+    ProblemError,
+    { title: string; note: string; need: Need; asset: string | null; key: string }
+  >({
+    mutationFn: ({ key, ...body }) => taken(api.POST("/api/v1/packets", { body, headers: { "Idempotency-Key": key } })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+/** Show a change before the service has confirmed it; take it back if the service refuses. */
+function expecting<T>(cache: QueryClient, number: string, change: (packet: Packet, wish: T) => Packet) {
+  const mutationKey = ["draft", number];
+  return {
+    mutationKey,
+    /** One after the other: of two changes to one answer the later has to be the last. */
+    scope: { id: `draft ${number}` },
+    onMutate: (wish: T) => {
+      cache.cancelQueries({ queryKey: ["packet", number] });
+      const before = cache.getQueryData<Packet>(["packet", number]);
+      if (before) cache.setQueryData(["packet", number], change(before, wish));
+      return before;
+    },
+    onError: (_error: ProblemError, _wish: T, before: Packet | undefined) => {
+      if (before) cache.setQueryData(["packet", number], before);
+    },
+    /** Only the last of several changes under way brings the packet: an earlier answer knows too little. */
+    onSuccess: (packet: Packet) => {
+      if (cache.isMutating({ mutationKey }) === 1) keep(cache, packet);
+    },
+  };
+}
+
+export function useChangePacket(packet: Packet) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, Schemas["PacketChange"], Packet | undefined>({
+    ...expecting<Schemas["PacketChange"]>(cache, packet.number, (seen, wish) => ({
+      ...seen,
+      need: wish.need ?? seen.need,
+      logins: seen.logins.map((one) => (wish.login ? { ...one, chosen: one.name === wish.login } : one)),
+    })),
+    mutationFn: (body) =>
+      taken(
+        api.PATCH("/api/v1/packets/{number}", {
+          params: { path: { number: packet.number } },
+          headers: { "If-Match": `"${packet.version}"` },
+          body,
+        }),
+      ),
+  });
+}
+
+export function useAnswer(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, Record<string, string | null>, Packet | undefined>({
+    ...expecting<Record<string, string | null>>(cache, number, (seen, wish) => {
+      const all = [...seen.questions, ...seen.questions_hidden].map((question) => {
+        const value = wish[question.id];
+        return value ? { ...question, fault: null, answer: { ...question.answer, value, typed: true } } : question;
+      });
+      const { shown, hidden } = asked(all, seen.known);
+      return { ...seen, questions: shown, questions_hidden: hidden };
+    }),
+    mutationFn: (answers) =>
+      taken(api.PUT("/api/v1/packets/{number}/answers", { params: { path: { number } }, body: { answers } })),
+  });
+}
+
+type Act = "seal" | "lodge" | "follow" | "reopen";
+
+export function useAct(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, Act>({
+    mutationFn: (act) => {
+      const params = { params: { path: { number } } };
+      switch (act) {
+        case "seal":
+          return taken(api.POST("/api/v1/packets/{number}/seal", params));
+        case "lodge":
+          return taken(api.POST("/api/v1/packets/{number}/lodge", params));
+        case "follow":
+          return taken(api.POST("/api/v1/packets/{number}/follow", params));
+        case "reopen":
+          return taken(api.POST("/api/v1/packets/{number}/reopen", params));
+      }
+    },
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+/** Give a packet up before the desk has it. */
+export function useWithdraw(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, string>({
+    mutationFn: (reason) =>
+      taken(api.POST("/api/v1/packets/{number}/withdraw", { params: { path: { number } }, body: { reason } })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+export const useSheetChanges = (number: string) =>
+  useQuery<Schemas["SheetChanges"], ProblemError>({
+    queryKey: ["sheet-changes", number],
+    queryFn: () => taken(api.GET("/api/v1/packets/{number}/sheet", { params: { path: { number } } })),
+  });
+
+export function useBringAlong(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError>({
+    mutationFn: () => taken(api.POST("/api/v1/packets/{number}/sheet", { params: { path: { number } } })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}

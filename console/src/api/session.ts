@@ -1,0 +1,42 @@
+/** Signing in and out. */
+
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, type ProblemError, rememberCsrf, type Schemas, taken } from "./client";
+
+export type Me = Schemas["Me"];
+
+export function useMe() {
+  return useQuery<Me, ProblemError>({
+    queryKey: ["me"],
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+    queryFn: async () => {
+      const me = await taken(api.GET("/api/v1/me"));
+      rememberCsrf(me.csrf);
+      return me;
+    },
+  });
+}
+
+export function useSignIn() {
+  const cache = useQueryClient();
+  return useMutation<Me, ProblemError, { name: string; password: string }>({
+    mutationFn: (body) => taken(api.POST("/api/v1/sign-in", { body })),
+    onSuccess: (me) => {
+      rememberCsrf(me.csrf);
+      cache.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+      cache.setQueryData(["me"], me);
+    },
+  });
+}
+
+export function useSignOut() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: () => taken(api.POST("/api/v1/sign-out")),
+    onSettled: () => {
+      cache.clear();
+      window.location.assign("/");
+    },
+  });
+}

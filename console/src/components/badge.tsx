@@ -1,0 +1,25 @@
+/** A short state in a coloured pill. */
+import type { ReactNode } from "react";
+import { join } from "./join";
+
+const BADGES = {
+  wax: "bg-wax-wash text-wax",
+  ochre: "bg-ochre-wash text-ochre",
+  moss: "bg-moss-wash text-moss",
+  plain: "border border-line text-soft",
+};
+
+export function Badge({ tone, children }: { tone: keyof typeof BADGES; children: ReactNode }) {
+  return (
+    <span className={join("inline-block rounded-full px-2 text-[12px] leading-5 whitespace-nowrap", BADGES[tone])}>
+      {children}
+    </span>
+  );
+}
+
+export function lifeTone(life: string): keyof typeof BADGES {
+  if (life === "refused") return "wax";
+  if (life === "drafting") return "ochre";
+  if (life === "answered" || life === "settled") return "moss";
+  return "plain";
+}

@@ -1,0 +1,23 @@
+/** Dates and times as people read them. */
+
+export function sayDay(iso: string) {
+  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+}
+
+/** Whole days from today to a day, whatever the hour; days that are over count downwards. */
+export function daysTo(iso: string) {
+  return Math.round((Date.parse(iso) - Date.parse(new Date().toISOString().slice(0, 10))) / 86_400_000);
+}
+
+export function sayMoment(iso: string | null | undefined) {
+  if (!iso) return "";
+  const options = { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" } as const;
+  return new Date(iso).toLocaleString("en-GB", options);
+}
+
+/** A day so many days after another, both as ISO 8601. */
+export function dayAfter(iso: string, days = 1) {
+  return new Date(Date.parse(iso) + days * 86_400_000).toISOString().slice(0, 10);
+}
+
+export const today = () => new Date().toISOString().slice(0, 10);

@@ -1,0 +1,35 @@
+/** Pages that are not opened every hour are loaded when they are. */
+import { lazy } from "react";
+
+/** What is not opened every hour is read when it is. */
+export const AccountsPage = lazy(() =>
+  import("../pages/accounts/list").then((read) => ({ default: read.AccountsPage })),
+);
+
+export const OwnPage = lazy(() => import("../pages/accounts/own").then((read) => ({ default: read.OwnPage })));
+
+export const DeskPage = lazy(() => import("../pages/desks/editor").then((read) => ({ default: read.DeskPage })));
+
+export const DesksPage = lazy(() => import("../pages/desks/list").then((read) => ({ default: read.DesksPage })));
+
+export const AheadPage = lazy(() => import("../pages/ahead/page").then((read) => ({ default: read.AheadPage })));
+
+export const ImportPage = lazy(() => import("../pages/imports/page").then((read) => ({ default: read.ImportPage })));
+
+export const ImportsPage = lazy(() => import("../pages/imports/list").then((read) => ({ default: read.ImportsPage })));
+
+export const OrderDocumentPage = lazy(() =>
+  import("../pages/order-documents/page").then((read) => ({ default: read.OrderDocumentPage })),
+);
+
+export const OrderDocumentsPage = lazy(() =>
+  import("../pages/order-documents/list").then((read) => ({ default: read.OrderDocumentsPage })),
+);
+
+export const StatementsPage = lazy(() =>
+  import("../pages/statements/list").then((read) => ({ default: read.StatementsPage })),
+);
+
+export const StatementPage = lazy(() =>
+  import("../pages/statements/page").then((read) => ({ default: read.StatementPage })),
+);

@@ -1,0 +1,99 @@
+/** What ends, lapses or is paid twice. */
+import { type ReactNode, useState } from "react";
+import { type Ahead, useAhead } from "../../api/ahead";
+import { useVendors } from "../../api/records";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Waiting } from "../../components/waiting";
+import { count } from "../../format/numbers";
+import { Told } from "./digest";
+import { OneEnd, Parts } from "./parts";
+
+const DAYS = [30, 60, 90, 365];
+
+export function AheadPage() {
+  const [vendor, setVendor] = useState("");
+  const [days, setDays] = useState(90);
+  const ahead = useAhead(vendor, days);
+  const vendors = useVendors();
+  return (
+    <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_320px] content-start gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1 max-sm:px-3">
+      <div className="min-w-0">
+        <h1 className="text-[24px] leading-8">Looking ahead</h1>
+        <p className="text-soft">{ahead.data ? <Said ahead={ahead.data} days={days} /> : "Working it out…"}</p>
+        <div className="my-3 flex flex-wrap gap-2.5">
+          <select
+            aria-label="Vendor"
+            className="field w-auto"
+            value={vendor}
+            onChange={(event) => setVendor(event.target.value)}
+          >
+            <option value="">Vendor: all</option>
+            {vendors.data?.map((one) => (
+              <option key={one.key} value={one.key}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+          <select
+            aria-label="Ends within"
+            className="field w-auto"
+            value={days}
+            onChange={(event) => setDays(Number(event.target.value))}
+          >
+            {DAYS.map((one) => (
+              <option key={one} value={one}>
+                ends within {one} days
+              </option>
+            ))}
+          </select>
+        </div>
+        <ProblemNote problem={ahead.error} />
+        {ahead.isPending && !ahead.error && <Waiting label="The time ahead is being worked out" lines={10} />}
+        {ahead.data && !ahead.data.fresh && (
+          <p role="status" className="text-ochre">
+            The register has changed since; this is being worked out anew.
+          </p>
+        )}
+        {ahead.data && <Parts ahead={ahead.data} days={days} />}
+      </div>
+      <aside className="flex flex-col gap-4">
+        <OneEnd vendor={vendor} />
+        <Told />
+      </aside>
+    </main>
+  );
+}
+
+function Said({ ahead, days }: { ahead: Ahead; days: number }) {
+  const { counts, ending } = ahead;
+  return (
+    <>
+      {count(ending.length, "contract ends", "contracts end")} within {days} days
+      {`, ${count(counts.uncovered, "thing is", "things are")} not covered`}
+      {counts.twice > 0 && `, ${count(counts.twice, "is", "are")} paid for twice`}.
+    </>
+  );
+}
+
+export function Part({
+  title,
+  number,
+  empty,
+  children,
+}: {
+  title: string;
+  number: number;
+  empty?: string;
+  children: ReactNode;
+}) {
+  if (number === 0 && !empty) return null;
+  return (
+    <section className="mt-5">
+      <h2 className="text-[18px] leading-6">
+        {title} <span className="font-sans text-[14px] font-normal text-soft">{number > 0 && number}</span>
+      </h2>
+      {number === 0 ? <Nothing>{empty}</Nothing> : <ul>{children}</ul>}
+    </section>
+  );
+}

@@ -1,0 +1,98 @@
+/** Imports, and beginning one. */
+
+import { useState } from "react";
+import { Link, useLocation } from "wouter";
+import { type RecordKind, useBeginImport, useImports } from "../../api/imports";
+import { useVendors } from "../../api/records";
+import { Badge } from "../../components/badge";
+import { FileDrop } from "../../components/file-drop";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { Waiting } from "../../components/waiting";
+import { sayMoment } from "../../format/dates";
+import { IncomingTabs } from "../incoming-tabs";
+import { KINDS, stateTone } from "./state";
+
+export function ImportsPage() {
+  const imports = useImports();
+  return (
+    <main className="mx-auto w-full max-w-[1000px] px-6 py-7 max-sm:px-3">
+      <IncomingTabs />
+      <h1 className="text-[24px] leading-8">Imports</h1>
+      <p className="text-soft">
+        Lists as you have them: CSV, XLSX or JSON Lines. Nothing is changed before you have seen what each row would do.
+      </p>
+      <Begin />
+      <section className="mt-6">
+        <h2 className="text-[18px] leading-6">Before</h2>
+        <ProblemNote problem={imports.error} />
+        {imports.isPending && !imports.error && <Waiting label="Imports are being read" lines={3} />}
+        <ul>
+          {imports.data?.map((one) => (
+            <li key={one.id} className="border-b border-line">
+              <Link
+                data-row
+                href={`/imports/${one.id}`}
+                className="-mx-2 grid grid-cols-[1fr_1fr_auto_auto] items-baseline gap-x-4 px-2 py-2 hover:bg-sheet max-sm:grid-cols-[1fr_auto]"
+              >
+                <span className="truncate font-semibold">{one.file_name}</span>
+                <span className="truncate text-soft">
+                  {one.counts.new} new, {one.counts.changed} changed, {one.counts.rejected} rejected
+                </span>
+                <span className="text-soft max-sm:hidden">
+                  {one.by}, {sayMoment(one.at)}
+                </span>
+                <Badge tone={stateTone(one.state)}>{one.state}</Badge>
+              </Link>
+            </li>
+          ))}
+        </ul>
+        {imports.data?.length === 0 && <Nothing>Nothing was imported yet.</Nothing>}
+      </section>
+    </main>
+  );
+}
+
+function Begin() {
+  const [kind, setKind] = useState<RecordKind>("asset");
+  const [vendor, setVendor] = useState("");
+  const vendors = useVendors();
+  const begin = useBeginImport();
+  const [, go] = useLocation();
+  return (
+    <FileDrop
+      label="File to import"
+      accept=".csv,.txt,.tsv,.xlsx,.jsonl,.zip"
+      busy={begin.isPending}
+      problem={begin.error}
+      onFile={(file) => begin.mutate({ kind, file, vendor }, { onSuccess: (made) => go(`/imports/${made.id}`) })}
+    >
+      <label className="flex items-center gap-2">
+        <span className="text-soft">It holds</span>
+        <select className="field w-auto" value={kind} onChange={(event) => setKind(event.target.value as RecordKind)}>
+          {KINDS.map(([name, words]) => (
+            <option key={name} value={name}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-center gap-2">
+        <span className="text-soft">of</span>
+        <select
+          aria-label="Of which vendor"
+          className="field w-auto"
+          value={vendor}
+          onChange={(event) => setVendor(event.target.value)}
+        >
+          <option value="">the vendor that a column names</option>
+          {vendors.data?.map((one) => (
+            <option key={one.key} value={one.key}>
+              {one.name}
+            </option>
+          ))}
+        </select>
+      </label>
+    </FileDrop>
+  );
+}

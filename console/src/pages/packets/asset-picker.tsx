@@ -1,0 +1,56 @@
+/** Choosing what a packet is about. */
+
+import { useDeferredValue, useState } from "react";
+import { type Asset, useAssets } from "../../api/assets";
+import { Button } from "../../components/button";
+import { Mono } from "../../components/mono";
+
+/** Find an asset by serial, model, host name, site or words. */
+export function AssetPicker({ asset, onPick }: { asset: Asset | null; onPick: (asset: Asset | null) => void }) {
+  const [query, setQuery] = useState("");
+  const deferred = useDeferredValue(query.trim());
+  const found = useAssets(deferred || " ");
+  const rows = query.trim().length > 1 ? (found.data ?? []).slice(0, 6) : [];
+  return (
+    <fieldset className="flex flex-col gap-1">
+      <legend className="font-semibold">The thing, if you know it</legend>
+      {asset ? (
+        <p className="flex items-center justify-between rounded-md border border-line px-3 py-1.5">
+          <span>
+            <Mono>{asset.serial}</Mono> {asset.name || asset.product_name}, {asset.site_name}
+          </span>
+          <Button look="bare" onClick={() => onPick(null)}>
+            Another
+          </Button>
+        </p>
+      ) : (
+        <>
+          <input
+            className="field"
+            aria-label="Serial, model, host name, site or words"
+            placeholder="Serial, model, host name, site, words"
+            value={query}
+            onChange={(event) => setQuery(event.target.value)}
+          />
+          <ul aria-label="Assets like this">
+            {rows.map((row) => (
+              <li key={row.id}>
+                <button
+                  type="button"
+                  onClick={() => onPick(row)}
+                  className="flex w-full gap-3 rounded px-2 py-1 text-left hover:bg-paper"
+                >
+                  <Mono className="w-36 shrink-0">{row.serial}</Mono>
+                  <span className="truncate">
+                    {row.name || row.product_name}, {row.site_name}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          {query.trim().length > 1 && found.data?.length === 0 && <p className="text-soft">Nothing matches.</p>}
+        </>
+      )}
+    </fieldset>
+  );
+}

@@ -1,0 +1,75 @@
+/** Where exhibits are dropped, and those that are being sent. */
+import { useRef } from "react";
+import type { useUploads } from "../../api/upload";
+import { Mono } from "../../components/mono";
+import { ProblemNote } from "../../components/problem-note";
+import { Sheet } from "../../components/sheet";
+import { saySize } from "../../format/numbers";
+
+export function DropHere({ add }: { add: (files: File[]) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <div className="rounded-sheet border border-dashed border-soft/50 px-4 py-5 text-center text-soft">
+      Drop or paste evidence anywhere on this page, or{" "}
+      <button type="button" className="link" onClick={() => input.current?.click()}>
+        choose files
+      </button>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Files to add"
+        onChange={(event) => {
+          add([...(event.target.files ?? [])]);
+          event.target.value = "";
+        }}
+      />
+    </div>
+  );
+}
+
+export function Coming({ uploads }: { uploads: ReturnType<typeof useUploads> }) {
+  return (
+    <Sheet title="On the way in" className="pb-3">
+      <ul className="px-4">
+        {uploads.uploads.map((upload) => (
+          <li key={upload.id} className="py-2">
+            <div className="flex justify-between gap-4">
+              <Mono className="truncate">{upload.name}</Mono>
+              <span className="text-soft tabular-nums">
+                {saySize(upload.sent)} of {saySize(upload.size)}
+              </span>
+            </div>
+            {upload.problem ? (
+              <ProblemNote problem={upload.problem}>
+                <button type="button" className="link" onClick={() => uploads.dismiss(upload.id)}>
+                  Understood
+                </button>
+              </ProblemNote>
+            ) : (
+              <Bar label={`${upload.name} sent`} part={upload.size ? upload.sent / upload.size : 1} />
+            )}
+          </li>
+        ))}
+      </ul>
+    </Sheet>
+  );
+}
+
+export function Bar({ label, part }: { label: string; part: number }) {
+  const percent = Math.round(Math.min(part, 1) * 100);
+  return (
+    <div
+      role="progressbar"
+      aria-label={label}
+      aria-valuenow={percent}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      className="mt-1 h-1.5 rounded-full bg-line"
+    >
+      <div className="h-full rounded-full bg-slate" style={{ width: `${percent}%` }} />
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+/** The input of a question, by its form. */
+import type { Packet, Question } from "../../../api/packets";
+import { Choices, Consent, Select, Several } from "./choices";
+import { People } from "./people";
+import { Rows } from "./rows";
+import { Text, WithUnit } from "./texts";
+import { Day, Moment } from "./times";
+
+export interface InputProps {
+  question: Question;
+  packet: Packet;
+  disabled: boolean;
+  save: (value: string) => void;
+}
+
+export function Input({ question, packet, disabled, save }: InputProps) {
+  const id = `q-${question.id}`;
+  const value = question.answer.value ?? "";
+  switch (question.form) {
+    case "choice":
+    case "tree":
+      return <Choices question={question} disabled={disabled} save={save} />;
+    case "several":
+      return <Several question={question} disabled={disabled} save={save} />;
+    case "consent":
+      return <Consent question={question} disabled={disabled} save={save} />;
+    case "person":
+      return (
+        <Select
+          id={id}
+          value={value}
+          disabled={disabled}
+          save={save}
+          nothing="nobody yet"
+          options={packet.people.map(({ key, name, on_call, away }) => ({
+            value: key,
+            label: [name, on_call && "reachable day and night", away && `away until ${away}`]
+              .filter(Boolean)
+              .join(" · "),
+          }))}
+        />
+      );
+    case "people":
+      return <People question={question} packet={packet} disabled={disabled} save={save} />;
+    case "country":
+    case "state":
+    case "language":
+      if (question.options.length > 0) {
+        return (
+          <Select
+            id={id}
+            value={value}
+            disabled={disabled}
+            save={save}
+            nothing="not said yet"
+            options={question.options.map((one) => ({ ...one, label: `${one.label} (${one.value})` }))}
+          />
+        );
+      }
+      return <Text id={id} question={question} value={value} disabled={disabled} save={save} />;
+    case "number":
+      return <WithUnit question={question} disabled={disabled} save={save} />;
+    case "date":
+      return <Day id={id} value={value} disabled={disabled} save={save} />;
+    case "rows":
+      return <Rows question={question} disabled={disabled} save={save} />;
+    case "moment":
+      return <Moment id={id} value={value} disabled={disabled} save={save} />;
+    default:
+      return <Text id={id} question={question} value={value} disabled={disabled} save={save} />;
+  }
+}

@@ -1,0 +1,9 @@
+/** Choosing people of the register. */
+
+import { Ticks } from "./choices";
+import type { InputProps } from "./input";
+
+export function People({ question, packet, disabled, save }: InputProps) {
+  const options = packet.people.map((person) => ({ value: person.key, label: person.name }));
+  return <Ticks question={question} disabled={disabled} save={save} options={options} />;
+}

@@ -1,0 +1,144 @@
+/** One packet on its workbench: the packing list, the part being worked on, and what still stops it. */
+
+import { useEffect, useState } from "react";
+import { useLocation } from "wouter";
+import { type Packet, useAct, usePacket } from "../../api/packets";
+import { useUploads } from "../../api/upload";
+import { Badge, lifeTone } from "../../components/badge";
+import { join } from "../../components/join";
+import { Mono } from "../../components/mono";
+import { ProblemNote } from "../../components/problem-note";
+import { ProblemPage } from "../../components/problem-page";
+import { Waiting } from "../../components/waiting";
+import { useKeys } from "../../keyboard/keys";
+import { Beside } from "./beside";
+import { ExhibitsPart } from "./exhibits";
+import { LetterPart } from "./letter";
+import { PackingList, type Part } from "./packing-list";
+import { QuestionsPart } from "./questions";
+import { NewerSheet } from "./renewing";
+import { RepliesPart } from "./replies";
+import { RulingPart } from "./ruling";
+import { ThingPart } from "./thing";
+
+const PARTS: Part[] = ["thing", "ruling", "questions", "exhibits", "letter"];
+
+interface Props {
+  number: string;
+  part: string | undefined;
+  name: string | undefined;
+  roles: string[];
+}
+
+export function PacketPage({ number, part, name, roles }: Props) {
+  const packet = usePacket(number);
+  if (packet.error && !packet.data) return <ProblemPage title={number} problem={packet.error} />;
+  if (!packet.data) {
+    return (
+      <main className="mx-auto w-full max-w-3xl p-6">
+        <h1 className="text-[24px] leading-8">{number}</h1>
+        <Waiting label="The packet is being read" lines={8} />
+      </main>
+    );
+  }
+  return <Bench packet={packet.data} stale={packet.error} part={part} name={name} roles={roles} />;
+}
+
+/** The part that needs a person first: what the page opens with. */
+function firstPart(packet: Packet): Part {
+  if (packet.life !== "drafting") return packet.messages.length || packet.life === "lodged" ? "replies" : "letter";
+  if (!packet.asset) return "thing";
+  const stop = packet.checks.find((check) => check.level === "stop");
+  if (!stop) return packet.exhibits.length ? "letter" : "exhibits";
+  if (stop.act === "answer") return "questions";
+  return stop.code === "cover" ? "ruling" : "exhibits";
+}
+
+function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { packet: Packet; stale: unknown }) {
+  const [, go] = useLocation();
+  const act = useAct(packet.number);
+  const uploads = useUploads(packet.number);
+  const [opened] = useState(() => firstPart(packet));
+  const current = [...PARTS, "replies"].includes(part as Part) ? (part as Part) : opened;
+  const drafting = packet.life === "drafting";
+  const show = (wanted: Part, item?: string) =>
+    go(`/packets/${packet.number}/${wanted}${item ? `/${encodeURIComponent(item)}` : ""}`);
+  const mayRelease = roles.includes("releaser");
+  const stops = packet.checks.filter((check) => check.level === "stop").length;
+  const dropping = useDrop(drafting && roles.includes("preparer"), (files) => {
+    show("exhibits");
+    uploads.add(files);
+  });
+
+  useKeys({
+    ...Object.fromEntries(PARTS.map((value, place) => [String(place + 1), () => show(value)])),
+    s: mayRelease && drafting && stops === 0 && (() => act.mutate("seal")),
+    l: mayRelease && packet.life === "sealed" && (() => act.mutate("lodge")),
+    f: packet.life === "lodged" && (() => act.mutate("follow")),
+  });
+
+  return (
+    <main
+      className={join(
+        "grid w-full grow grid-cols-[250px_minmax(0,1fr)_300px] max-xl:grid-cols-[230px_minmax(0,1fr)] max-md:flex max-md:flex-col",
+        dropping && "outline-3 -outline-offset-3 outline-slate outline-dashed",
+      )}
+    >
+      <PackingList packet={packet} current={current} show={show} name={name} uploads={uploads.uploads} />
+      <div className="min-w-0 px-6 py-4 max-md:px-4">
+        <div className="mb-2.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
+          <h1 className="text-[24px] leading-8">{packet.title}</h1>
+          {packet.desk_name && <span className="text-soft">for {packet.desk_name}</span>}
+          <span className="md:hidden">
+            <Mono>{packet.number}</Mono> <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>
+          </span>
+        </div>
+        <ProblemNote problem={stale} />
+        <NewerSheet packet={packet} mayDraft={roles.includes("preparer")} />
+        {current === "thing" && <ThingPart packet={packet} />}
+        {current === "ruling" && <RulingPart packet={packet} />}
+        {current === "questions" && <QuestionsPart packet={packet} focus={name} />}
+        {current === "exhibits" && (
+          <ExhibitsPart packet={packet} name={name} uploads={uploads} roles={roles} show={show} />
+        )}
+        {current === "letter" && <LetterPart packet={packet} roles={roles} />}
+        {current === "replies" && <RepliesPart packet={packet} roles={roles} />}
+      </div>
+      <Beside packet={packet} act={act} show={show} mayRelease={mayRelease} />
+    </main>
+  );
+}
+
+/** Files dropped or pasted anywhere on the page. */
+function useDrop(allowed: boolean, onFiles: (files: File[]) => void) {
+  const [over, setOver] = useState(false);
+  useEffect(() => {
+    if (!allowed) return;
+    const hold = (event: DragEvent) => {
+      if (!event.dataTransfer?.types.includes("Files")) return;
+      event.preventDefault();
+      setOver(true);
+    };
+    const leave = (event: DragEvent) => event.relatedTarget === null && setOver(false);
+    const drop = (event: DragEvent) => {
+      setOver(false);
+      if (!event.dataTransfer?.files.length) return;
+      event.preventDefault();
+      onFiles([...event.dataTransfer.files]);
+    };
+    const paste = (event: ClipboardEvent) => {
+      if (event.clipboardData?.files.length) onFiles([...event.clipboardData.files]);
+    };
+    window.addEventListener("dragover", hold);
+    window.addEventListener("dragleave", leave);
+    window.addEventListener("drop", drop);
+    window.addEventListener("paste", paste);
+    return () => {
+      window.removeEventListener("dragover", hold);
+      window.removeEventListener("dragleave", leave);
+      window.removeEventListener("drop", drop);
+      window.removeEventListener("paste", paste);
+    };
+  });
+  return over;
+}

@@ -1,0 +1,71 @@
+/** The ruling in full. */
+import type { Packet } from "../../api/packets";
+import { Nothing } from "../../components/nothing";
+import { RouteBadge } from "../../components/route-badge";
+import { Sheet } from "../../components/sheet";
+import { sayDay } from "../../format/dates";
+
+export function RulingPart({ packet }: { packet: Packet }) {
+  const ruling = packet.ruling;
+  if (!ruling) return <Nothing>Name the thing first; the ruling follows from the register.</Nothing>;
+  const facts = [
+    ["Contract", ruling.contract],
+    ["Entitlement", ruling.entitlement],
+    ["Level", ruling.level],
+    ["Hours", ruling.hours],
+    ["To", ruling.ends_on && sayDay(ruling.ends_on)],
+  ].filter(([, value]) => value);
+  return (
+    <div className="flex flex-col gap-4">
+      <Sheet className="p-4">
+        <div className="mb-2 flex items-center gap-3">
+          <h2 className="text-[16px]">Ruling for a {ruling.need}</h2>
+          <RouteBadge ruling={ruling} />
+          <span className="text-soft">on {sayDay(ruling.day)}</span>
+        </div>
+        {facts.length > 0 && (
+          <dl className="mb-3 grid grid-cols-[100px_1fr] gap-y-1">
+            {facts.map(([name, value]) => (
+              <div key={name} className="contents">
+                <dt className="text-soft">{name}</dt>
+                <dd>{value}</dd>
+              </div>
+            ))}
+          </dl>
+        )}
+        <h3 className="mb-1 text-[14px]">Because</h3>
+        <ol className="list-decimal pl-5">
+          {ruling.reasons.map((reason) => (
+            <li key={reason}>{reason}</li>
+          ))}
+        </ol>
+        {ruling.cures.length > 0 && (
+          <>
+            <h3 className="mt-3 mb-1 text-[14px]">What would cure it</h3>
+            <ul className="list-disc pl-5">
+              {ruling.cures.map((cure) => (
+                <li key={cure.code + cure.sentence}>{cure.sentence}</li>
+              ))}
+            </ul>
+          </>
+        )}
+      </Sheet>
+      <Sheet className="p-4">
+        <h2 className="mb-2 text-[16px]">Passed over</h2>
+        {ruling.passed_over.length === 0 && <p className="text-soft">There was nothing else to choose from.</p>}
+        <table className="w-full text-left">
+          <tbody>
+            {ruling.passed_over.map((item) => (
+              <tr key={item.contract + item.entitlement} className="border-t border-line first:border-0">
+                <th scope="row" className="w-48 py-1.5 pr-4 font-normal whitespace-nowrap">
+                  {item.contract ? `${item.contract} · ${item.entitlement}` : "Warranty"}
+                </th>
+                <td className="py-1.5 text-soft">{item.sentence}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Sheet>
+    </div>
+  );
+}

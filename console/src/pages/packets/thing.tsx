@@ -1,0 +1,194 @@
+/** The thing that the packet is about, the kind of need, and the login that sends it. */
+
+import { useEffect, useState } from "react";
+import type { Need } from "../../api/coverage";
+import { type Packet, useChangePacket, usePacketsOf, useWithdraw } from "../../api/packets";
+import { Badge } from "../../components/badge";
+import { Button } from "../../components/button";
+import { Dialog } from "../../components/dialog";
+import { Mono } from "../../components/mono";
+import { ProblemNote } from "../../components/problem-note";
+import { Rows } from "../../components/rows";
+import { Sheet } from "../../components/sheet";
+import { NEED_WORDS, NEEDS } from "../../format/needs";
+import { AssetPicker } from "./asset-picker";
+import { PacketRow } from "./packet-row";
+
+export function ThingPart({ packet }: { packet: Packet }) {
+  const change = useChangePacket(packet);
+  const drafting = packet.life === "drafting";
+  const [another, setAnother] = useState(false);
+  const [note, setNote] = useState(packet.note);
+  useEffect(() => setNote(packet.note), [packet.note]);
+  const [title, setTitle] = useState(packet.title);
+  useEffect(() => setTitle(packet.title), [packet.title]);
+
+  return (
+    <div className="flex flex-col gap-4">
+      <Sheet title="Thing" className="pb-4">
+        <div className="px-4 pt-2">
+          {packet.asset && !another && (
+            <div className="flex items-start justify-between gap-4">
+              <dl className="grid grid-cols-[90px_1fr] gap-y-1">
+                <dt className="text-soft">Serial</dt>
+                <dd>
+                  <Mono>{packet.asset.serial}</Mono>
+                </dd>
+                <dt className="text-soft">Model</dt>
+                <dd>{packet.asset.product}</dd>
+                <dt className="text-soft">Vendor</dt>
+                <dd>{packet.asset.vendor_name}</dd>
+                <dt className="text-soft">Site</dt>
+                <dd>{packet.asset.site ?? "none"}</dd>
+              </dl>
+              {drafting && <Button onClick={() => setAnother(true)}>Another</Button>}
+            </div>
+          )}
+          {drafting && (!packet.asset || another) && (
+            <AssetPicker
+              asset={null}
+              onPick={(asset) => {
+                if (asset) change.mutate({ asset: asset.id }, { onSuccess: () => setAnother(false) });
+              }}
+            />
+          )}
+          <ProblemNote problem={change.error} />
+        </div>
+      </Sheet>
+      <Sheet title="Title, need and note" className="pb-4">
+        <div className="flex flex-col gap-3 px-4 pt-2">
+          <label className="flex flex-col gap-1">
+            <span className="text-soft">In one line</span>
+            <input
+              className="field"
+              readOnly={!drafting}
+              maxLength={200}
+              value={title}
+              onChange={(event) => setTitle(event.target.value)}
+              onBlur={() =>
+                title !== packet.title && change.mutate({ title }, { onError: () => setTitle(packet.title) })
+              }
+            />
+          </label>
+          <label className="flex items-center gap-3">
+            <span className="text-soft">Kind of need</span>
+            <select
+              className="field w-auto"
+              disabled={!drafting}
+              value={packet.need}
+              onChange={(event) => change.mutate({ need: event.target.value as Need })}
+            >
+              {NEEDS.map((need) => (
+                <option key={need} value={need}>
+                  {NEED_WORDS[need]}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="flex flex-col gap-1">
+            <span className="text-soft">What happened, in plain words</span>
+            <textarea
+              className="field min-h-24"
+              readOnly={!drafting}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+              onBlur={() => note !== packet.note && change.mutate({ note })}
+            />
+          </label>
+        </div>
+      </Sheet>
+      {packet.asset && <Logins packet={packet} change={change} />}
+      {packet.asset && <Others packet={packet} />}
+      {["drafting", "sealed", "refused"].includes(packet.life) && <Withdraw packet={packet} />}
+    </div>
+  );
+}
+
+function Logins({ packet, change }: { packet: Packet; change: ReturnType<typeof useChangePacket> }) {
+  return (
+    <Sheet title={`Login at ${packet.vendor}`} className="pb-3">
+      <fieldset disabled={packet.life !== "drafting"} className="px-4 pt-2">
+        <legend className="sr-only">Which login sends it</legend>
+        {packet.logins.length === 0 && (
+          <p className="text-soft">There is no login of ours there. Add one to the register.</p>
+        )}
+        {packet.logins.map((login) => (
+          <label key={login.name} className="flex flex-wrap items-center gap-x-3 py-1">
+            <input
+              type="radio"
+              name="login"
+              className="accent-ink"
+              checked={login.chosen}
+              onChange={() => change.mutate({ login: login.name })}
+            />
+            <span className="min-w-0 grow break-all">{login.name}</span>
+            <Badge tone={login.tied ? "moss" : "ochre"}>
+              {login.tied ? "tied" : `not tied to ${packet.ruling?.contract ?? "the contract"}`}
+            </Badge>
+          </label>
+        ))}
+      </fieldset>
+    </Sheet>
+  );
+}
+
+function Others({ packet }: { packet: Packet }) {
+  const others = usePacketsOf(packet.asset?.id ?? "");
+  const rest = (others.data ?? []).filter((other) => other.number !== packet.number);
+  if (rest.length === 0) return null;
+  return (
+    <section>
+      <h2 className="text-[16px]">Also on this asset</h2>
+      <Rows label="Also on this asset">
+        {rest.map((other) => (
+          <PacketRow key={other.number} packet={other} />
+        ))}
+      </Rows>
+    </section>
+  );
+}
+
+/** Giving the packet up, as long as the desk does not have it. */
+function Withdraw({ packet }: { packet: Packet }) {
+  const withdraw = useWithdraw(packet.number);
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState("");
+  return (
+    <div>
+      <Button look="bare" onClick={() => setOpen(true)}>
+        Withdraw the packet
+      </Button>
+      <Dialog open={open} onChange={setOpen} title={`Withdraw ${packet.number}?`} className="p-5">
+        <form
+          className="flex flex-col gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            withdraw.mutate(reason, { onSuccess: () => setOpen(false) });
+          }}
+        >
+          <label className="flex flex-col gap-1">
+            <span className="font-semibold">Why</span>
+            <span className="text-soft">
+              It is given up for good, and stays to be read. The custody log keeps the reason.
+            </span>
+            <input
+              className="field"
+              required
+              minLength={3}
+              maxLength={1000}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+          <ProblemNote problem={withdraw.error} />
+          <div className="flex justify-end gap-3">
+            <Button onClick={() => setOpen(false)}>Leave it</Button>
+            <Button look="ink" type="submit" disabled={withdraw.isPending}>
+              Withdraw it
+            </Button>
+          </div>
+        </form>
+      </Dialog>
+    </div>
+  );
+}

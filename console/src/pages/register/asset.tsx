@@ -1,0 +1,92 @@
+import { type ReactNode, useState } from "react";
+import { type Asset, useAsset } from "../../api/assets";
+import { type Need, useCoverage } from "../../api/coverage";
+import { usePacketsOf } from "../../api/packets";
+import { useHistory } from "../../api/records";
+import { Facts } from "../../components/facts";
+import { HistoryList } from "../../components/history-list";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
+import { ProblemPage } from "../../components/problem-page";
+import { Rows } from "../../components/rows";
+import { Waiting } from "../../components/waiting";
+import { sayDay } from "../../format/dates";
+import { PacketRow } from "../packets/packet-row";
+import { AssetActs } from "./asset-acts";
+import { Cover, OverTime } from "./asset-cover";
+
+export function AssetPage({ handle, roles }: { handle: string; roles: string[] }) {
+  const asset = useAsset(handle);
+  if (asset.error) return <ProblemPage title="Asset" problem={asset.error} />;
+  return (
+    <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_360px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
+      {asset.data ? <Known asset={asset.data} roles={roles} /> : <Waiting label="The asset is being read" />}
+    </main>
+  );
+}
+
+function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
+  const packets = usePacketsOf(asset.id);
+  const history = useHistory("assets", asset.id);
+  const [need, setNeed] = useState<Need>("fault");
+  const ruling = useCoverage(asset.id, "fault");
+  const facts: [string, ReactNode][] = [
+    ["Serial", <Mono key="serial">{asset.serial}</Mono>],
+    ["Model", `${asset.product_name} (${asset.product})`],
+    ["Vendor", asset.vendor_name],
+    ["Site", asset.site_name ?? "none"],
+    ["State", (asset.status ?? "in_use").replace("_", " ")],
+    ["Software", asset.software_version ? <Mono key="software">{asset.software_version}</Mono> : "not noted"],
+    ["Host names", <MonoList key="hosts" items={asset.host_names ?? []} />],
+    ["Addresses", <MonoList key="addresses" items={asset.addresses ?? []} />],
+    ["Shipped", asset.shipped_on ? sayDay(asset.shipped_on) : "not noted"],
+    ["Installed", asset.installed_on ? sayDay(asset.installed_on) : "not noted"],
+    ["Notes", asset.notes || "none"],
+  ];
+  return (
+    <>
+      <div>
+        <div className="flex flex-wrap items-center gap-2">
+          <h1 className="mr-auto text-[24px] leading-8">{asset.name || asset.product_name}</h1>
+          {roles.includes("keeper") && <AssetActs asset={asset} listed={ruling.data?.entitlement ?? ""} />}
+        </div>
+        <p className="text-soft">
+          <Mono>{asset.serial}</Mono> · {asset.product_name} · {asset.site_name ?? "no site"}
+        </p>
+        <OverTime asset={asset} need={need} />
+        <section className="mt-6">
+          <h2 className="text-[18px] leading-6">Packets on it</h2>
+          <ProblemNote problem={packets.error} />
+          {packets.data ? (
+            <Rows label="Packets on it">
+              {packets.data.map((packet) => (
+                <PacketRow key={packet.number} packet={packet} />
+              ))}
+            </Rows>
+          ) : (
+            !packets.error && <Waiting label="Packets are being read" lines={2} />
+          )}
+          {packets.data?.length === 0 && <Nothing>Nothing is open on it, and nothing ever was.</Nothing>}
+        </section>
+        <section className="mt-6">
+          <h2 className="mb-2 text-[18px] leading-6">As kept</h2>
+          <Facts facts={facts} />
+        </section>
+      </div>
+      <aside className="flex flex-col gap-4">
+        <Cover asset={asset} need={need} setNeed={setNeed} />
+        <HistoryList history={history} />
+      </aside>
+    </>
+  );
+}
+
+function MonoList({ items }: { items: string[] }) {
+  if (items.length === 0) return "none";
+  return items.map((item) => (
+    <Mono key={item} className="block">
+      {item}
+    </Mono>
+  ));
+}

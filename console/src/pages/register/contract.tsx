@@ -1,0 +1,118 @@
+import type { ReactNode } from "react";
+import type { Schemas } from "../../api/client";
+import { useWholeContract } from "../../api/contracts";
+import { useHistory } from "../../api/records";
+import { DayLanes } from "../../components/day-lanes";
+import { Facts } from "../../components/facts";
+import { HistoryList } from "../../components/history-list";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { ProblemPage } from "../../components/problem-page";
+import { Rows } from "../../components/rows";
+import { Sheet } from "../../components/sheet";
+import { Waiting } from "../../components/waiting";
+import { daysTo, sayDay } from "../../format/dates";
+import { count, sayMoney } from "../../format/numbers";
+import { PacketRow } from "../packets/packet-row";
+import { AssetRow } from "./asset-row";
+import { Renew } from "./contract-acts";
+import { iso, lanes, range } from "./contract-lanes";
+import { EntitlementLine, LoginLine, OrderDocumentLine, Passcode } from "./contract-lines";
+
+export type Whole = Schemas["WholeContract"];
+
+export function ContractPage({ handle, roles }: { handle: string; roles: string[] }) {
+  const whole = useWholeContract(handle);
+  if (whole.error) return <ProblemPage title="Contract" problem={whole.error} />;
+  return (
+    <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_320px] content-start gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1 max-sm:px-3">
+      {whole.data ? <Known whole={whole.data} roles={roles} /> : <Waiting label="The contract is being read" />}
+    </main>
+  );
+}
+
+function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
+  const { contract } = whole;
+  const keeper = roles.includes("keeper");
+  const history = useHistory("contracts", contract.id);
+  const [since, until] = range(whole);
+  const day = iso(new Date());
+  const running = contract.former_terms.find((term) => term.starts_on <= day && day <= term.ends_on) ?? contract;
+  const left = daysTo(running.ends_on);
+  const facts: [string, ReactNode][] = [
+    ["Vendor", whole.vendor_name],
+    ["Term", `${sayDay(running.starts_on)} to ${sayDay(running.ends_on)}`],
+    ...(running === contract
+      ? []
+      : [["Next term", `${sayDay(contract.starts_on)} to ${sayDay(contract.ends_on)}`] as [string, ReactNode]]),
+    ["Notice by", contract.notice_on ? sayDay(contract.notice_on) : "not noted"],
+    ["Grace", contract.grace_days ? count(contract.grace_days, "day") : "none"],
+    ["Cost", sayMoney(contract.cost_minor, contract.currency) || "not noted"],
+    ["Passcode", contract.has_passcode ? <Passcode key="passcode" handle={contract.id} roles={roles} /> : "none"],
+    [
+      "Logins tied",
+      whole.logins.length ? whole.logins.map((login) => <LoginLine key={login.id} login={login} />) : "none",
+    ],
+  ];
+  return (
+    <>
+      <div className="min-w-0">
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <h1 className="text-[24px] leading-8">{contract.title || `Contract ${contract.number}`}</h1>
+          {keeper && <Renew contract={contract} />}
+        </div>
+        <p className="text-soft">
+          <Mono>{contract.number}</Mono> · {whole.vendor_name} ·{" "}
+          {left >= 0 ? `ends in ${count(left, "day")}` : `ended ${count(-left, "day")} ago`}
+          {running !== contract && ", renewed already"}
+        </p>
+        <section className="mt-5">
+          <h2 className="mb-2 text-[18px] leading-6">Over time</h2>
+          <DayLanes since={since} until={until} lanes={lanes(whole)} label="Terms and entitlements over time" />
+        </section>
+        <section className="mt-6">
+          <h2 className="text-[18px] leading-6">Entitlements</h2>
+          {whole.entitlements.map((item) => (
+            <EntitlementLine key={item.id} item={item} keeper={keeper} />
+          ))}
+          {whole.entitlements.length === 0 && <Nothing>It grants nothing that is noted here.</Nothing>}
+        </section>
+        <section className="mt-6">
+          <h2 className="text-[18px] leading-6">What it covers</h2>
+          <Rows label="What it covers">
+            {whole.assets.map((asset) => (
+              <AssetRow key={asset.id} asset={asset} />
+            ))}
+          </Rows>
+          {whole.asset_count > whole.assets.length && (
+            <Nothing>and {count(whole.asset_count - whole.assets.length, "more asset")}</Nothing>
+          )}
+          {whole.asset_count === 0 && <Nothing>No asset in the register.</Nothing>}
+        </section>
+        <section className="mt-6">
+          <h2 className="text-[18px] leading-6">Packets that went by it</h2>
+          <Rows label="Packets that went by it">
+            {whole.packets.map((packet) => (
+              <PacketRow key={packet.number} packet={packet} />
+            ))}
+          </Rows>
+          {whole.packets.length === 0 && <Nothing>None yet.</Nothing>}
+        </section>
+      </div>
+      <aside className="flex flex-col gap-4">
+        <Sheet className="p-4">
+          <Facts facts={facts} narrow />
+        </Sheet>
+        <Sheet title="Order documents" className="pb-3">
+          <ul aria-label="Order documents" className="px-4">
+            {whole.order_documents.map((order) => (
+              <OrderDocumentLine key={order.id} order={order} keeper={keeper} />
+            ))}
+          </ul>
+          {whole.order_documents.length === 0 && <p className="px-4 text-soft">None was entered for it.</p>}
+        </Sheet>
+        <HistoryList history={history} />
+      </aside>
+    </>
+  );
+}
