@@ -1,5 +1,7 @@
 /** The frame: who is signed in, where one can go, and the keys that work everywhere. */
+
 import { useMe } from "./api/session";
+import { PageTitle } from "./components/page-title";
 import { ProblemNote } from "./components/problem-note";
 import { Frame } from "./frame/frame";
 import { SignInPage } from "./pages/sign-in";
@@ -10,7 +12,7 @@ export function App() {
   if (me.error && me.error.status !== 401) {
     return (
       <main className="mx-auto max-w-md p-8">
-        <h1 className="mb-3 text-[24px] leading-8">Seal Packet</h1>
+        <PageTitle className="mb-3">Seal Packet</PageTitle>
         <ProblemNote problem={me.error} />
       </main>
     );

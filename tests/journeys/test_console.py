@@ -97,7 +97,7 @@ def test_a_secret_in_the_note_is_masked_by_decision_in_the_letter(
     assert faults(page, dark=True) == []
     page.get_by_role("row", name=re.compile("Sedge-77-Heron")).focus()
     page.keyboard.press("m")
-    page.get_by_label("Why? The custody log keeps it.").fill("it was changed since")
+    page.get_by_label("Reason, for the custody log").fill("it was changed since")
     page.get_by_role("button", name="Mask it").click()
     expect(page.get_by_text("stops it")).to_have_count(0)
     expect(page.get_by_text("it was changed since")).to_be_visible()
@@ -157,7 +157,7 @@ def test_title_and_need_are_changed_and_a_packet_is_withdrawn(
     expect(page.get_by_text(re.compile("No entitlement serves wishes for improvement")).first).to_be_visible()
     assert faults(page) == []
     page.get_by_role("button", name="Withdraw the packet").click()
-    page.get_by_role("dialog").get_by_label("Why").fill("It was a loose cable.")
+    page.get_by_role("dialog").get_by_label("Reason, for the custody log").fill("It was a loose cable.")
     page.get_by_role("button", name="Withdraw it").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
     until(lambda: marit.packets.get(noted.number).life == "withdrawn")
@@ -241,7 +241,7 @@ def test_what_is_held_is_released_with_a_reason(
 ) -> None:
     add(marit, noted.number, tmp_path / "core.log", b"binary \0 bytes")
     page.goto(f"{house.address}/packets/{noted.number}/exhibits/core.log")
-    page.get_by_label("Reason for letting it go out").fill("Read by eye, nothing in it.")
+    page.get_by_label("Reason, for the custody log").fill("Read by eye, nothing in it.")
     page.get_by_role("button", name="Release", exact=True).click()
     expect(page.get_by_text("Released by marit; it goes out as it is.")).to_be_visible()
 

@@ -39,7 +39,7 @@ def test_values_are_let_go_and_masked_and_any_line_is_shown(
     page.keyboard.press("m")
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_text("Project Heron", exact=True)).to_be_visible()
-    dialog.get_by_label("Why? The custody log keeps it.").fill("a name nobody outside knows")
+    dialog.get_by_label("Reason, for the custody log").fill("a name nobody outside knows")
     dialog.get_by_role("button", name="Mask it").click()
     expect(page.get_by_text("masked", exact=True)).to_be_visible()
     assert faults(page) == []
@@ -52,7 +52,7 @@ def test_values_are_let_go_and_masked_and_any_line_is_shown(
     expect(page.get_by_role("row", name=re.compile("Project Heron custom 1"))).to_be_visible()
     page.get_by_label("Part of a value").fill("br02-kiosk1")
     page.get_by_role("row", name=re.compile("^br02-kiosk1 ")).get_by_role("button", name="Let it go out").click()
-    dialog.get_by_label("Why? The custody log keeps it.").fill("the desk asks about this one")
+    dialog.get_by_label("Reason, for the custody log").fill("the desk asks about this one")
     dialog.get_by_role("button", name="Let it go out").click()
     expect(page.get_by_text("goes out", exact=True)).to_be_visible()
     marit.packets.wait(noted.number)
@@ -71,7 +71,7 @@ def test_a_reply_is_read_in_clear(
     page.goto(f"{house.address}/packets/{lodged.number}/replies")
     expect(page.get_by_text(f"Is {label} still set?")).to_be_visible()
     page.keyboard.press("o")
-    page.get_by_label("Why? The custody log keeps it.").fill("to answer the desk")
+    page.get_by_label("Reason, for the custody log").fill("to answer the desk")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Is thrush-in-the-reeds still set?")).to_be_visible()
     page.get_by_role("button", name="As it came").click()
@@ -116,7 +116,7 @@ def test_a_box_is_drawn_on_a_picture(
 
     page.keyboard.press("m")
     dialog = page.get_by_role("dialog")
-    dialog.get_by_label("Why? The custody log keeps it.").fill("a reader's face")
+    dialog.get_by_label("Reason, for the custody log").fill("a reader's face")
     page.keyboard.press("Enter")
     expect(page.get_by_role("list", name="Boxes that were drawn").get_by_text("a reader's face")).to_be_visible(
         timeout=IN_HAND

@@ -78,42 +78,62 @@ export function Table<T extends { id: string }>({
         </thead>
         <tbody onKeyDown={moveInRows}>
           {rows.map((row) => (
-            <tr
+            <TableRow
               key={row.id}
-              data-id={row.id}
-              className={join("border-b border-line hover:bg-sheet", chosen?.has(row.id) && "bg-ochre-wash/50")}
-            >
-              {chosen && (
-                <td className="py-1.5">
-                  <input
-                    type="checkbox"
-                    data-row={!href || undefined}
-                    tabIndex={href ? -1 : 0}
-                    aria-label={`Choose row ${rows.indexOf(row) + 1}`}
-                    checked={chosen.has(row.id)}
-                    onChange={() => toggle(row.id)}
-                  />
-                </td>
-              )}
-              {columns.map((column, place) => (
-                <td
-                  key={column.key}
-                  className={join("max-w-80 truncate py-1.5 pr-4 last:pr-0", column.right && "text-right tabular-nums")}
-                >
-                  {place === 0 && href ? (
-                    <Link data-row href={href(row)} className="hover:underline">
-                      {column.show(row)}
-                    </Link>
-                  ) : (
-                    column.show(row)
-                  )}
-                </td>
-              ))}
-            </tr>
+              row={row}
+              number={rows.indexOf(row) + 1}
+              columns={columns}
+              href={href}
+              chosen={chosen?.has(row.id)}
+              onToggle={toggle}
+            />
           ))}
         </tbody>
       </table>
     </div>
+  );
+}
+
+interface RowProps<T> {
+  row: T;
+  number: number;
+  columns: Column<T>[];
+  href: ((row: T) => string) | undefined;
+  /** Not given where nothing can be chosen. */
+  chosen: boolean | undefined;
+  onToggle: (id: string) => void;
+}
+
+function TableRow<T extends { id: string }>({ row, number, columns, href, chosen, onToggle }: RowProps<T>) {
+  return (
+    <tr data-id={row.id} className={join("border-b border-line hover:bg-sheet", chosen && "bg-ochre-wash/50")}>
+      {chosen !== undefined && (
+        <td className="py-1.5">
+          <input
+            type="checkbox"
+            data-row={!href || undefined}
+            tabIndex={href ? -1 : 0}
+            aria-label={`Choose row ${number}`}
+            checked={chosen}
+            onChange={() => onToggle(row.id)}
+          />
+        </td>
+      )}
+      {columns.map((column, place) => (
+        <td
+          key={column.key}
+          className={join("max-w-80 truncate py-1.5 pr-4 last:pr-0", column.right && "text-right tabular-nums")}
+        >
+          {place === 0 && href ? (
+            <Link data-row href={href(row)} className="hover:underline">
+              {column.show(row)}
+            </Link>
+          ) : (
+            column.show(row)
+          )}
+        </td>
+      ))}
+    </tr>
   );
 }
 

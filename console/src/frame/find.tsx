@@ -1,6 +1,7 @@
 /** Finding anything: opens with `/`, arrows move, Enter opens. */
 import { useState } from "react";
 import { useLocation } from "wouter";
+import type { Schemas } from "../api/client";
 import { useFind } from "../api/overview";
 import { Dialog } from "../components/dialog";
 import { join } from "../components/join";
@@ -15,28 +16,29 @@ interface Row {
   beside: string;
 }
 
+const rowsOf = (found: Schemas["Found"] | undefined): Row[] => [
+  ...(found?.packets ?? []).map((packet) => ({
+    id: packet.number,
+    to: `/packets/${packet.number}`,
+    mono: packet.number,
+    title: packet.title,
+    beside: packet.life,
+  })),
+  ...(found?.assets ?? []).map((asset) => ({
+    id: asset.id,
+    to: `/assets/${asset.id}`,
+    mono: asset.serial,
+    title: asset.name || asset.product_name,
+    beside: asset.site_name ?? "",
+  })),
+];
+
 export function Find({ open, onChange }: { open: boolean; onChange: (open: boolean) => void }) {
   const [query, setQuery] = useState("");
   const [place, setPlace] = useState(0);
   const [, go] = useLocation();
   const found = useFind(query);
-  const rows: Row[] = [
-    ...(found.data?.packets ?? []).map((packet) => ({
-      id: packet.number,
-      to: `/packets/${packet.number}`,
-      mono: packet.number,
-      title: packet.title,
-      beside: packet.life,
-    })),
-    ...(found.data?.assets ?? []).map((asset) => ({
-      id: asset.id,
-      to: `/assets/${asset.id}`,
-      mono: asset.serial,
-      title: asset.name || asset.product_name,
-      beside: asset.site_name ?? "",
-    })),
-  ];
-  const shown = query.trim().length > 1 ? rows : [];
+  const shown = query.trim().length > 1 ? rowsOf(found.data) : [];
   const at = Math.min(place, Math.max(shown.length - 1, 0));
 
   function openRow(row: Row | undefined) {

@@ -4,6 +4,7 @@ import type { PacketBrief } from "../api/packets";
 import { Badge } from "../components/badge";
 import { Mono } from "../components/mono";
 import { Nothing } from "../components/nothing";
+import { PageTitle } from "../components/page-title";
 import { ProblemNote } from "../components/problem-note";
 import { Rows } from "../components/rows";
 import { Waiting } from "../components/waiting";
@@ -17,7 +18,7 @@ export function TodayPage() {
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_340px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
       <div>
-        <h1 className="text-[24px] leading-8">{day}</h1>
+        <PageTitle>{day}</PageTitle>
         {today.data ? <Said today={today.data} /> : <p className="text-soft">Looking at what waits…</p>}
         <ProblemNote problem={today.error} />
         {today.data && !today.data.worker && <NoWorker seen={today.data.worker_seen_at} />}

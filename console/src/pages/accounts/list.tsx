@@ -8,6 +8,8 @@ import { Dialog } from "../../components/dialog";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
 import { join } from "../../components/join";
+import { PageMain } from "../../components/page-main";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { Waiting } from "../../components/waiting";
@@ -33,9 +35,9 @@ export function AccountsPage() {
   const [leaving, setLeaving] = useState<Account | null>(null);
   useKeys({ "+": () => setChanged("new") });
   return (
-    <main className="mx-auto w-full max-w-[1180px] px-6 py-7 max-sm:px-3">
+    <PageMain width="wide">
       <div className="mb-3 flex items-baseline gap-3">
-        <h1 className="text-[24px] leading-8">Accounts</h1>
+        <PageTitle>Accounts</PageTitle>
         <Button className="ml-auto" letter="+" onClick={() => setChanged("new")}>
           Add an account
         </Button>
@@ -64,7 +66,7 @@ export function AccountsPage() {
       )}
       {changed && <Changing account={changed} onClose={() => setChanged(null)} />}
       {leaving && <Leaving account={leaving} onClose={() => setLeaving(null)} />}
-    </main>
+    </PageMain>
   );
 }
 

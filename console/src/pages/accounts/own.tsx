@@ -5,6 +5,7 @@ import { type Token, useChangePassword, useRevokeToken, useSignOutEverywhere, us
 import { useMe } from "../../api/session";
 import { Button } from "../../components/button";
 import { Nothing } from "../../components/nothing";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { Waiting } from "../../components/waiting";
@@ -15,7 +16,7 @@ export function OwnPage() {
   return (
     <main className="mx-auto flex w-full max-w-3xl flex-col gap-4 px-6 py-7 max-sm:px-3">
       <div>
-        <h1 className="text-[24px] leading-8">{me.data?.person}</h1>
+        <PageTitle>{me.data?.person}</PageTitle>
         <p className="text-soft">
           Signed in as {me.data?.name}: {me.data?.roles.join(", ")}
         </p>

@@ -1,8 +1,11 @@
 /** What ends, lapses or is paid twice. */
+
 import { type ReactNode, useState } from "react";
 import { type Ahead, useAhead } from "../../api/ahead";
 import { useVendors } from "../../api/records";
 import { Nothing } from "../../components/nothing";
+import { PageMain } from "../../components/page-main";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
@@ -17,9 +20,9 @@ export function AheadPage() {
   const ahead = useAhead(vendor, days);
   const vendors = useVendors();
   return (
-    <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_320px] content-start gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1 max-sm:px-3">
+    <PageMain width="wide" aside>
       <div className="min-w-0">
-        <h1 className="text-[24px] leading-8">Looking ahead</h1>
+        <PageTitle>Looking ahead</PageTitle>
         <p className="text-soft">{ahead.data ? <Said ahead={ahead.data} days={days} /> : "Working it out…"}</p>
         <div className="my-3 flex flex-wrap gap-2.5">
           <select
@@ -61,7 +64,7 @@ export function AheadPage() {
         <OneEnd vendor={vendor} />
         <Told />
       </aside>
-    </main>
+    </PageMain>
   );
 }
 

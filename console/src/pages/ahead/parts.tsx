@@ -45,6 +45,16 @@ export function Parts({ ahead, days }: { ahead: Ahead; days: number }) {
           </li>
         ))}
       </Part>
+      <AssetParts ahead={ahead} />
+      <Costs ahead={ahead} />
+    </>
+  );
+}
+
+/** Assets without cover, with a gap ahead, or paid for twice or for nothing. */
+function AssetParts({ ahead }: { ahead: Ahead }) {
+  return (
+    <>
       <Part title="Not covered" number={ahead.counts.uncovered} empty="Everything in use is covered.">
         {ahead.uncovered.slice(0, 30).map((row) => (
           <li key={row.asset_id} className={`${LINE} grid-cols-[150px_1.2fr_2fr]`}>
@@ -89,19 +99,24 @@ export function Parts({ ahead, days }: { ahead: Ahead; days: number }) {
           </li>
         ))}
       </Part>
-      <Part title="What each thing costs" number={ahead.counts.costs}>
-        {ahead.costs.map((row) => (
-          <li key={row.contract_id} className={`${LINE} grid-cols-[92px_1fr_110px_130px]`}>
-            <ContractLink row={row} />
-            <span className="min-w-0 truncate">
-              {row.vendor_name} <span className="text-soft">{row.title}</span>
-            </span>
-            <span className="text-right text-soft">{row.assets ? count(row.assets, "thing") : "no thing"}</span>
-            <span className="text-right tabular-nums">{sayMoney(row.each_minor, row.currency)}</span>
-          </li>
-        ))}
-      </Part>
     </>
+  );
+}
+
+function Costs({ ahead }: { ahead: Ahead }) {
+  return (
+    <Part title="What each thing costs" number={ahead.counts.costs}>
+      {ahead.costs.map((row) => (
+        <li key={row.contract_id} className={`${LINE} grid-cols-[92px_1fr_110px_130px]`}>
+          <ContractLink row={row} />
+          <span className="min-w-0 truncate">
+            {row.vendor_name} <span className="text-soft">{row.title}</span>
+          </span>
+          <span className="text-right text-soft">{row.assets ? count(row.assets, "thing") : "no thing"}</span>
+          <span className="text-right tabular-nums">{sayMoney(row.each_minor, row.currency)}</span>
+        </li>
+      ))}
+    </Part>
   );
 }
 

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { useDesk, usePutSheet, useSheetPreview } from "../../api/desks";
 import { Button } from "../../components/button";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
 import { Waiting } from "../../components/waiting";
@@ -29,7 +30,7 @@ function Known({ desk, roles }: Props) {
   if (!known.data) {
     return (
       <main className="mx-auto w-full max-w-4xl p-6">
-        <h1 className="text-[24px] leading-8">{desk}</h1>
+        <PageTitle>{desk}</PageTitle>
         <Waiting label="The sheet is being read" lines={8} />
       </main>
     );
@@ -65,7 +66,7 @@ function Editor({ name, version, kept, first, roles }: EditorProps) {
   return (
     <main className="grid w-full grow grid-cols-[minmax(0,1fr)_minmax(0,460px)] content-start gap-x-5 px-6 py-4 max-lg:block max-md:px-4">
       <div className="mb-2.5 flex flex-wrap items-baseline gap-x-3 gap-y-1 lg:col-span-2">
-        <h1 className="text-[24px] leading-8">{name}</h1>
+        <PageTitle>{name}</PageTitle>
         <span className="text-soft">{version ? `version ${version} of its sheet` : "its first sheet"}</span>
         {keeper && (
           <span className="ml-auto flex items-baseline gap-3">

@@ -4,6 +4,7 @@ import { Link } from "wouter";
 import { useDesks } from "../../api/desks";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Waiting } from "../../components/waiting";
 
@@ -13,7 +14,7 @@ export function DesksPage({ roles }: { roles: string[] }) {
   return (
     <main className="mx-auto w-full max-w-4xl p-6 max-md:px-4">
       <div className="mb-3 flex items-baseline gap-4">
-        <h1 className="text-[24px] leading-8">Desks</h1>
+        <PageTitle>Desks</PageTitle>
         {keeper && (
           <Link href="/desks/new" className="link ml-auto">
             Write a sheet for a new desk

@@ -7,6 +7,8 @@ import { useVendors } from "../../api/records";
 import { Badge } from "../../components/badge";
 import { FileDrop } from "../../components/file-drop";
 import { Nothing } from "../../components/nothing";
+import { PageMain } from "../../components/page-main";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
@@ -16,9 +18,9 @@ import { KINDS, stateTone } from "./state";
 export function ImportsPage() {
   const imports = useImports();
   return (
-    <main className="mx-auto w-full max-w-[1000px] px-6 py-7 max-sm:px-3">
+    <PageMain width="text">
       <IncomingTabs />
-      <h1 className="text-[24px] leading-8">Imports</h1>
+      <PageTitle>Imports</PageTitle>
       <p className="text-soft">
         Lists as you have them: CSV, XLSX or JSON Lines. Nothing is changed before you have seen what each row would do.
       </p>
@@ -49,7 +51,7 @@ export function ImportsPage() {
         </ul>
         {imports.data?.length === 0 && <Nothing>Nothing was imported yet.</Nothing>}
       </section>
-    </main>
+    </PageMain>
   );
 }
 

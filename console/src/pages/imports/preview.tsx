@@ -1,4 +1,6 @@
-/** What an import would do. */
+/** What an import { PageTitle } from "../../components/page-title";
+import { PageTitle } from "../../components/page-title";
+import would do. */
 
 import { useState } from "react";
 import { type Import, type Outcome, useImportAct } from "../../api/imports";
@@ -28,7 +30,7 @@ export function Preview({ shown }: { shown: Import }) {
   return (
     <>
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <h1 className="text-[24px] leading-8 break-all">{shown.file_name}</h1>
+        <PageTitle className="break-all">{shown.file_name}</PageTitle>
         <Badge tone={stateTone(shown.state)}>{shown.state}</Badge>
       </div>
       <p className="text-soft">

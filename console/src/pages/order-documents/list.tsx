@@ -6,6 +6,7 @@ import { Badge } from "../../components/badge";
 import { FileDrop } from "../../components/file-drop";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
@@ -28,7 +29,7 @@ export function OrderDocumentsPage() {
   return (
     <main className="mx-auto w-full max-w-[980px] px-6 py-7 max-sm:px-3">
       <IncomingTabs />
-      <h1 className="text-[24px] leading-8">Order documents</h1>
+      <PageTitle>Order documents</PageTitle>
       <p className="mb-4 max-w-[70ch] text-soft">
         Order confirmations as they came. Contract number, term, passcode and serials are read from them; nothing enters
         the register before you say so.

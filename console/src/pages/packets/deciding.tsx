@@ -7,9 +7,9 @@ import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
+import { ReasonField } from "../../components/reason-field";
 import { Sheet } from "../../components/sheet";
 import { sayMoment } from "../../format/dates";
-import { Why } from "./looking";
 
 /** What is to be decided about; without a value, all of the kind. */
 export interface About {
@@ -92,7 +92,7 @@ export function Deciding({ packet, about, onClose }: Props) {
             </select>
           </label>
         )}
-        <Why reason={reason} setReason={setReason} />
+        <ReasonField reason={reason} setReason={setReason} />
         {masks && about.value && (
           <label className="flex items-baseline gap-2">
             <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} />

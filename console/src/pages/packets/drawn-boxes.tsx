@@ -5,8 +5,8 @@ import type { DrawnBox } from "../../api/exhibit-pages";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { ProblemNote } from "../../components/problem-note";
+import { ReasonField } from "../../components/reason-field";
 import { sayMoment } from "../../format/dates";
-import { Why } from "./looking";
 
 interface DrawnProps {
   drawn: DrawnBox[];
@@ -69,7 +69,7 @@ export function WhyCover({ boxes, busy, problem, onClose, onCover }: WhyProps) {
           {boxes === 1 ? "The box is" : `The ${boxes} boxes are`} burnt into the outgoing copy; it is made and checked
           for leaks again.
         </p>
-        <Why reason={reason} setReason={setReason} />
+        <ReasonField reason={reason} setReason={setReason} />
         <ProblemNote problem={problem} />
         <div className="mt-1 flex gap-3">
           <Button look="ink" type="submit" disabled={busy}>

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import type { Exhibit, useExhibitAct } from "../../api/exhibits";
 import { Button } from "../../components/button";
+import { ReasonField } from "../../components/reason-field";
 
 export function Release({ exhibit, act }: { exhibit: Exhibit; act: ReturnType<typeof useExhibitAct> }) {
   const [reason, setReason] = useState("");
@@ -14,15 +15,7 @@ export function Release({ exhibit, act }: { exhibit: Exhibit; act: ReturnType<ty
         act.mutate({ act: "release", name: exhibit.name, reason });
       }}
     >
-      <input
-        className="field"
-        aria-label="Reason for letting it go out"
-        placeholder="Why it may go out as it is"
-        minLength={3}
-        required
-        value={reason}
-        onChange={(event) => setReason(event.target.value)}
-      />
+      <ReasonField inline reason={reason} setReason={setReason} />
       <Button type="submit" disabled={act.isPending}>
         Release
       </Button>

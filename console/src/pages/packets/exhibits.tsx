@@ -11,9 +11,10 @@ import { count, saySize } from "../../format/numbers";
 import { Decided } from "./deciding";
 import { Bar, Coming, DropHere } from "./exhibit-drop";
 import { Release } from "./exhibit-release";
+import { FIRST } from "./look";
 import type { Part } from "./packing-list";
 import { PagesReview } from "./pages";
-import { FIRST, Review } from "./review";
+import { Review } from "./review";
 
 interface Props {
   packet: Packet;

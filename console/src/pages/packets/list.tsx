@@ -3,6 +3,7 @@ import { usePackets } from "../../api/packets";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
 import { Nothing } from "../../components/nothing";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Rows } from "../../components/rows";
 import { Waiting } from "../../components/waiting";
@@ -19,7 +20,7 @@ export function PacketsPage() {
   return (
     <main className="mx-auto w-full max-w-[1000px] px-6 py-7">
       <div className="flex flex-wrap items-baseline gap-x-4">
-        <h1 className="text-[24px] leading-8">Packets</h1>
+        <PageTitle>Packets</PageTitle>
         <p className="text-soft">
           {found && (packets.hasNextPage ? `the newest ${found.length}` : count(found.length, "packet"))}
         </p>

@@ -32,9 +32,6 @@ export function PackingList({ packet, current, name, uploads }: Props) {
   const drafting = packet.life === "drafting";
   const stopped = (acts: string[]) =>
     packet.checks.some((check) => check.level === "stop" && acts.includes(check.act ?? ""));
-  const shown = packet.questions.length;
-  const answered = packet.questions.filter((question) => question.answer.value).length;
-  const typed = packet.questions.filter((question) => question.answer.typed).length;
   const exhibitStop = stopped(["open_exhibit", "open_exhibits", "redact", "release_exhibit"]);
   const base = `/packets/${packet.number}`;
   return (
@@ -65,15 +62,12 @@ export function PackingList({ packet, current, name, uploads }: Props) {
       >
         {rulingWords(packet)}
       </Row>
-      <Row
+      <QuestionsRow
+        packet={packet}
         to={`${base}/questions`}
         here={current === "questions"}
-        mark={!shown ? "open" : drafting && stopped(["answer"]) ? "part" : "done"}
-        title="Questions"
-        beside={shown > 0 && `${answered} of ${shown}`}
-      >
-        {shown ? `${answered - typed} answered from the register, ${typed} by you` : "waits for the thing"}
-      </Row>
+        open={drafting && stopped(["answer"])}
+      />
       <Row
         to={`${base}/exhibits`}
         here={current === "exhibits" && !name}
@@ -102,18 +96,47 @@ export function PackingList({ packet, current, name, uploads }: Props) {
       >
         {packet.desk_name ? letterWords(packet) : "waits for the thing"}
       </Row>
-      {(packet.reference || packet.lodged_at) && (
-        <Row
-          to={`${base}/replies`}
-          here={current === "replies"}
-          mark={packet.turn === "ours" ? "part" : "done"}
-          title="Replies"
-          beside={packet.messages.length || ""}
-        >
-          <Mono>{packet.reference}</Mono>
-        </Row>
-      )}
+      <RepliesRow packet={packet} to={`${base}/replies`} here={current === "replies"} />
     </nav>
+  );
+}
+
+interface QuestionsProps {
+  packet: Packet;
+  to: string;
+  here: boolean;
+  open: boolean;
+}
+
+function QuestionsRow({ packet, to, here, open }: QuestionsProps) {
+  const shown = packet.questions.length;
+  const answered = packet.questions.filter((question) => question.answer.value).length;
+  const typed = packet.questions.filter((question) => question.answer.typed).length;
+  return (
+    <Row
+      to={to}
+      here={here}
+      mark={!shown ? "open" : open ? "part" : "done"}
+      title="Questions"
+      beside={shown > 0 && `${answered} of ${shown}`}
+    >
+      {shown ? `${answered - typed} answered from the register, ${typed} by you` : "waits for the thing"}
+    </Row>
+  );
+}
+
+function RepliesRow({ packet, to, here }: Omit<QuestionsProps, "open">) {
+  if (!packet.reference && !packet.lodged_at) return null;
+  return (
+    <Row
+      to={to}
+      here={here}
+      mark={packet.turn === "ours" ? "part" : "done"}
+      title="Replies"
+      beside={packet.messages.length || ""}
+    >
+      <Mono>{packet.reference}</Mono>
+    </Row>
   );
 }
 

@@ -4,7 +4,7 @@ import { Button } from "../../components/button";
 import { Key } from "../../components/key";
 import { Mono } from "../../components/mono";
 import { count } from "../../format/numbers";
-import { Steps } from "./looking";
+import { Steps } from "./steps";
 
 interface FindingProps {
   chosen: Covered | undefined;

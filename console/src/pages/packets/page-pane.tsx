@@ -28,21 +28,7 @@ interface Props {
 }
 
 export function PagePane({ address, side, ratio, zoom, scroll, onScroll, high, ...marks }: Props) {
-  const ground = useRef<HTMLDivElement>(null);
-  const [from, setFrom] = useState<[number, number]>();
-  const [dragged, setDragged] = useState<Edges>();
-  const at = (event: PointerEvent): [number, number] => {
-    const box = ground.current?.getBoundingClientRect();
-    if (!box) return [0, 0];
-    return [inside((event.clientX - box.left) / box.width), inside((event.clientY - box.top) / box.height)];
-  };
-  const end = () => {
-    if (dragged && dragged.right - dragged.left > SMALLEST && dragged.bottom - dragged.top > SMALLEST) {
-      marks.onDraw(dragged);
-    }
-    setFrom(undefined);
-    setDragged(undefined);
-  };
+  const { ground, dragged, begin, drag, end, leave } = useDrawing(marks.mayDraw, marks.onDraw);
   return (
     <div
       ref={scroll}
@@ -53,24 +39,10 @@ export function PagePane({ address, side, ratio, zoom, scroll, onScroll, high, .
         ref={ground}
         className={join("relative select-none", marks.mayDraw && "cursor-crosshair")}
         style={{ width: `${zoom * 100}%`, aspectRatio: ratio }}
-        onPointerDown={(event) => {
-          // A finger scrolls; who has neither mouse nor pen puts a box in the middle and moves it.
-          if (
-            !marks.mayDraw ||
-            event.pointerType === "touch" ||
-            event.button !== 0 ||
-            (event.target as HTMLElement).closest("button")
-          )
-            return;
-          event.currentTarget.setPointerCapture(event.pointerId);
-          setFrom(at(event));
-        }}
-        onPointerMove={(event) => from && setDragged(between(from, at(event)))}
+        onPointerDown={begin}
+        onPointerMove={drag}
         onPointerUp={end}
-        onPointerCancel={() => {
-          setFrom(undefined);
-          setDragged(undefined);
-        }}
+        onPointerCancel={leave}
       >
         <img
           src={address}
@@ -79,21 +51,12 @@ export function PagePane({ address, side, ratio, zoom, scroll, onScroll, high, .
           className="absolute inset-0 size-full"
         />
         {marks.covered.map((one) => (
-          <button
+          <CoveredMark
             key={`${one.left} ${one.top} ${one.right} ${one.bottom}`}
-            type="button"
-            tabIndex={-1}
-            aria-label={`${one.kind} ${one.value}`}
-            data-chosen={one === marks.chosen || undefined}
-            onClick={() => marks.onChoose(one)}
-            className={join(
-              "absolute cursor-pointer rounded-[1px]",
-              side === "original" ? "bg-[#8f5d0a]/20" : "",
-              one === marks.chosen
-                ? "outline-2 outline-offset-2 outline-slate"
-                : side === "original" && "outline-1 outline-[#8f5d0a]/60",
-            )}
-            style={place(one)}
+            one={one}
+            side={side}
+            chosen={one === marks.chosen}
+            onChoose={marks.onChoose}
           />
         ))}
         {side === "original" &&
@@ -119,6 +82,67 @@ export function PagePane({ address, side, ratio, zoom, scroll, onScroll, high, .
         )}
       </div>
     </div>
+  );
+}
+
+/** A box that is drawn with mouse or pen. */
+function useDrawing(mayDraw: boolean, onDraw: Props["onDraw"]) {
+  const ground = useRef<HTMLDivElement>(null);
+  const [from, setFrom] = useState<[number, number]>();
+  const [dragged, setDragged] = useState<Edges>();
+  const at = (event: PointerEvent): [number, number] => {
+    const box = ground.current?.getBoundingClientRect();
+    if (!box) return [0, 0];
+    return [inside((event.clientX - box.left) / box.width), inside((event.clientY - box.top) / box.height)];
+  };
+  const leave = () => {
+    setFrom(undefined);
+    setDragged(undefined);
+  };
+  const begin = (event: PointerEvent<HTMLDivElement>) => {
+    // A finger scrolls; who has neither mouse nor pen puts a box in the middle and moves it.
+    if (
+      !mayDraw ||
+      event.pointerType === "touch" ||
+      event.button !== 0 ||
+      (event.target as HTMLElement).closest("button")
+    )
+      return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    setFrom(at(event));
+  };
+  const end = () => {
+    if (dragged && dragged.right - dragged.left > SMALLEST && dragged.bottom - dragged.top > SMALLEST) {
+      onDraw(dragged);
+    }
+    leave();
+  };
+  const drag = (event: PointerEvent) => from && setDragged(between(from, at(event)));
+  return { ground, dragged, begin, drag, end, leave };
+}
+
+interface CoveredProps {
+  one: Covered;
+  side: Side;
+  chosen: boolean;
+  onChoose: Props["onChoose"];
+}
+
+function CoveredMark({ one, side, chosen, onChoose }: CoveredProps) {
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      aria-label={`${one.kind} ${one.value}`}
+      data-chosen={chosen || undefined}
+      onClick={() => onChoose(one)}
+      className={join(
+        "absolute cursor-pointer rounded-[1px]",
+        side === "original" ? "bg-[#8f5d0a]/20" : "",
+        chosen ? "outline-2 outline-offset-2 outline-slate" : side === "original" && "outline-1 outline-[#8f5d0a]/60",
+      )}
+      style={place(one)}
+    />
   );
 }
 

@@ -7,6 +7,7 @@ import { useUploads } from "../../api/upload";
 import { Badge, lifeTone } from "../../components/badge";
 import { join } from "../../components/join";
 import { Mono } from "../../components/mono";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
 import { Waiting } from "../../components/waiting";
@@ -36,7 +37,7 @@ export function PacketPage({ number, part, name, roles }: Props) {
   if (!packet.data) {
     return (
       <main className="mx-auto w-full max-w-3xl p-6">
-        <h1 className="text-[24px] leading-8">{number}</h1>
+        <PageTitle>{number}</PageTitle>
         <Waiting label="The packet is being read" lines={8} />
       </main>
     );
@@ -87,7 +88,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
       <PackingList packet={packet} current={current} show={show} name={name} uploads={uploads.uploads} />
       <div className="min-w-0 px-6 py-4 max-md:px-4">
         <div className="mb-2.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
-          <h1 className="text-[24px] leading-8">{packet.title}</h1>
+          <PageTitle>{packet.title}</PageTitle>
           {packet.desk_name && <span className="text-soft">for {packet.desk_name}</span>}
           <span className="md:hidden">
             <Mono>{packet.number}</Mono> <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>

@@ -1,30 +1,20 @@
-import { useState } from "react";
 import { type Packet, useAct } from "../../api/packets";
-import { useLegend } from "../../api/reviews";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
 import { Facts } from "../../components/facts";
-import { join } from "../../components/join";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { sayMoment } from "../../format/dates";
-import { useKeys } from "../../keyboard/keys";
 import { Decided } from "./deciding";
+import { LegendBar, useClear } from "./legend-bar";
+import { MessageLine } from "./message-line";
 import { Answer } from "./reply-answer";
-
-const PLACEHOLDER =
-  /\[[a-z]+:[a-z2-7]{10}\]|@redacted\.invalid|\.redacted\.invalid|\b(?:user|person|secret|h)-[a-z2-7]{10}\b/;
 
 export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[] }) {
   const act = useAct(packet.number);
-  const legend = useLegend(packet.number);
-  const [asking, setAsking] = useState(false);
-  const [clear, setClear] = useState(true);
-  const inClear = new Map(clear ? legend.data?.messages.map((one) => [one.id, one.text]) : []);
-  const masked = packet.messages.some((message) => PLACEHOLDER.test(message.text));
+  const reading = useClear(packet);
   const mayOpen = roles.includes("preparer") || roles.includes("releaser");
-  useKeys({ o: () => mayOpen && masked && !packet.legend_destroyed_at && setAsking(true) });
   const open = packet.life === "lodged" || packet.life === "answered";
   const looking = packet.follow_state === "asking";
   return (
@@ -56,86 +46,11 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
           </p>
         )}
         <ProblemNote problem={act.error} />
-        {masked && mayOpen && (
-          <div className="flex min-h-11 flex-wrap items-center gap-3 border-b border-line px-4 py-1.5">
-            {packet.legend_destroyed_at ? (
-              <span className="text-soft">
-                The legend was destroyed {sayMoment(packet.legend_destroyed_at)}: nobody can read the placeholders any
-                more.
-              </span>
-            ) : legend.data ? (
-              <>
-                <span className="text-soft">
-                  {clear
-                    ? "Placeholders are shown in clear. That you opened the legend is in the custody log."
-                    : "As it came."}
-                </span>
-                <Button className="ml-auto" onClick={() => setClear(!clear)}>
-                  {clear ? "As it came" : "In clear"}
-                </Button>
-              </>
-            ) : asking ? (
-              <form
-                className="flex grow items-center gap-3"
-                onSubmit={(event) => {
-                  event.preventDefault();
-                  legend.mutate(String(new FormData(event.currentTarget).get("reason")));
-                }}
-              >
-                <label className="flex grow items-center gap-3">
-                  <span className="whitespace-nowrap text-soft">Why? The custody log keeps it.</span>
-                  {/* biome-ignore lint/a11y/noAutofocus: it was asked for by a press on the button that stood here */}
-                  <input className="field" name="reason" required minLength={3} maxLength={400} autoFocus />
-                </label>
-                <Button type="submit" disabled={legend.isPending}>
-                  Open the legend
-                </Button>
-              </form>
-            ) : (
-              <>
-                <span className="text-soft">{packet.vendor} writes of values that are masked.</span>
-                <Button className="ml-auto" letter="o" onClick={() => setAsking(true)}>
-                  Read in clear
-                </Button>
-              </>
-            )}
-          </div>
-        )}
-        <ProblemNote problem={legend.error} />
+        <LegendBar packet={packet} reading={reading} mayOpen={mayOpen} />
         <Cases packet={packet} />
         <ol aria-live="polite">
           {packet.messages.map((message) => (
-            <li
-              key={message.id}
-              className={join("border-b border-line px-4 py-3 last:border-0", message.direction === "out" && "pl-12")}
-            >
-              <p className="text-soft">
-                {message.by || packet.vendor}
-                {message.case && ` (${message.case})`} · {sayMoment(message.at)}
-                {message.sender && <span className="ml-2">from {message.sender}</span>}
-                {message.stranger && (
-                  <span className="ml-2 text-wax">not the desk's address: it changed nothing in the packet</span>
-                )}
-                {message.asks && !message.answered && <span className="ml-2 text-wax">waits for an answer</span>}
-                {!message.sent && !message.failure && <span className="ml-2">being sent</span>}
-                {message.failure && <span className="ml-2 text-wax">not sent: {message.failure}</span>}
-                {message.mail && (
-                  <a
-                    className="link ml-2"
-                    href={`/api/v1/packets/${packet.number}/messages/${message.id}/original`}
-                    download
-                  >
-                    the mail as it came
-                  </a>
-                )}
-              </p>
-              <p className="whitespace-pre-wrap">
-                {message.outgoing == null || clear ? (inClear.get(message.id) ?? message.text) : message.outgoing}
-              </p>
-              {message.outgoing != null && message.outgoing !== message.text && (
-                <p className="text-soft">sent with values masked</p>
-              )}
-            </li>
+            <MessageLine key={message.id} packet={packet} message={message} reading={reading} />
           ))}
         </ol>
         {packet.messages.length === 0 && <p className="px-4 py-3 text-soft">Nothing was said yet.</p>}

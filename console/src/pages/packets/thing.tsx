@@ -8,6 +8,7 @@ import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
+import { ReasonField } from "../../components/reason-field";
 import { Rows } from "../../components/rows";
 import { Sheet } from "../../components/sheet";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
@@ -18,10 +19,6 @@ export function ThingPart({ packet }: { packet: Packet }) {
   const change = useChangePacket(packet);
   const drafting = packet.life === "drafting";
   const [another, setAnother] = useState(false);
-  const [note, setNote] = useState(packet.note);
-  useEffect(() => setNote(packet.note), [packet.note]);
-  const [title, setTitle] = useState(packet.title);
-  useEffect(() => setTitle(packet.title), [packet.title]);
 
   return (
     <div className="flex flex-col gap-4">
@@ -55,48 +52,7 @@ export function ThingPart({ packet }: { packet: Packet }) {
           <ProblemNote problem={change.error} />
         </div>
       </Sheet>
-      <Sheet title="Title, need and note" className="pb-4">
-        <div className="flex flex-col gap-3 px-4 pt-2">
-          <label className="flex flex-col gap-1">
-            <span className="text-soft">In one line</span>
-            <input
-              className="field"
-              readOnly={!drafting}
-              maxLength={200}
-              value={title}
-              onChange={(event) => setTitle(event.target.value)}
-              onBlur={() =>
-                title !== packet.title && change.mutate({ title }, { onError: () => setTitle(packet.title) })
-              }
-            />
-          </label>
-          <label className="flex items-center gap-3">
-            <span className="text-soft">Kind of need</span>
-            <select
-              className="field w-auto"
-              disabled={!drafting}
-              value={packet.need}
-              onChange={(event) => change.mutate({ need: event.target.value as Need })}
-            >
-              {NEEDS.map((need) => (
-                <option key={need} value={need}>
-                  {NEED_WORDS[need]}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label className="flex flex-col gap-1">
-            <span className="text-soft">What happened, in plain words</span>
-            <textarea
-              className="field min-h-24"
-              readOnly={!drafting}
-              value={note}
-              onChange={(event) => setNote(event.target.value)}
-              onBlur={() => note !== packet.note && change.mutate({ note })}
-            />
-          </label>
-        </div>
-      </Sheet>
+      <NoteSheet packet={packet} change={change} />
       {packet.asset && <Logins packet={packet} change={change} />}
       {packet.asset && <Others packet={packet} />}
       {["drafting", "sealed", "refused"].includes(packet.life) && <Withdraw packet={packet} />}
@@ -104,7 +60,62 @@ export function ThingPart({ packet }: { packet: Packet }) {
   );
 }
 
-function Logins({ packet, change }: { packet: Packet; change: ReturnType<typeof useChangePacket> }) {
+interface ChangeProps {
+  packet: Packet;
+  change: ReturnType<typeof useChangePacket>;
+}
+
+function NoteSheet({ packet, change }: ChangeProps) {
+  const drafting = packet.life === "drafting";
+  const [note, setNote] = useState(packet.note);
+  useEffect(() => setNote(packet.note), [packet.note]);
+  const [title, setTitle] = useState(packet.title);
+  useEffect(() => setTitle(packet.title), [packet.title]);
+  return (
+    <Sheet title="Title, need and note" className="pb-4">
+      <div className="flex flex-col gap-3 px-4 pt-2">
+        <label className="flex flex-col gap-1">
+          <span className="text-soft">In one line</span>
+          <input
+            className="field"
+            readOnly={!drafting}
+            maxLength={200}
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+            onBlur={() => title !== packet.title && change.mutate({ title }, { onError: () => setTitle(packet.title) })}
+          />
+        </label>
+        <label className="flex items-center gap-3">
+          <span className="text-soft">Kind of need</span>
+          <select
+            className="field w-auto"
+            disabled={!drafting}
+            value={packet.need}
+            onChange={(event) => change.mutate({ need: event.target.value as Need })}
+          >
+            {NEEDS.map((need) => (
+              <option key={need} value={need}>
+                {NEED_WORDS[need]}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex flex-col gap-1">
+          <span className="text-soft">What happened, in plain words</span>
+          <textarea
+            className="field min-h-24"
+            readOnly={!drafting}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+            onBlur={() => note !== packet.note && change.mutate({ note })}
+          />
+        </label>
+      </div>
+    </Sheet>
+  );
+}
+
+function Logins({ packet, change }: ChangeProps) {
   return (
     <Sheet title={`Login at ${packet.vendor}`} className="pb-3">
       <fieldset disabled={packet.life !== "drafting"} className="px-4 pt-2">
@@ -166,20 +177,8 @@ function Withdraw({ packet }: { packet: Packet }) {
             withdraw.mutate(reason, { onSuccess: () => setOpen(false) });
           }}
         >
-          <label className="flex flex-col gap-1">
-            <span className="font-semibold">Why</span>
-            <span className="text-soft">
-              It is given up for good, and stays to be read. The custody log keeps the reason.
-            </span>
-            <input
-              className="field"
-              required
-              minLength={3}
-              maxLength={1000}
-              value={reason}
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
+          <p className="text-soft">The packet is given up for good; it stays readable.</p>
+          <ReasonField reason={reason} setReason={setReason} longest={1000} />
           <ProblemNote problem={withdraw.error} />
           <div className="flex justify-end gap-3">
             <Button onClick={() => setOpen(false)}>Leave it</Button>

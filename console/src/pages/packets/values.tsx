@@ -1,6 +1,7 @@
 /** What was masked in an exhibit, value by value. */
 
 import { useDeferredValue, useState } from "react";
+import type { Schemas } from "../../api/client";
 import type { Exhibit } from "../../api/exhibits";
 import type { Packet } from "../../api/packets";
 import { useValues } from "../../api/reviews";
@@ -59,55 +60,63 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
         </div>
       )}
       {found && found.total > 0 && (
-        <div className="max-h-[56vh] overflow-auto">
-          <table className="w-full text-left">
-            <thead className="sticky top-0 bg-sheet">
-              <tr className="text-soft">
-                {["Value", "Kind", "Times", "Goes out as", ""].map((head) => (
-                  <th
-                    key={head}
-                    scope="col"
-                    className={head === "Times" ? "px-3.5 py-1 text-right font-normal" : "px-3.5 py-1 font-normal"}
-                  >
-                    {head || <span className="sr-only">Acts</span>}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {found.values.map((one) => (
-                <tr key={`${one.placeholder} ${one.value}`} className="border-t border-line align-baseline">
-                  <th scope="row" className="max-w-80 px-3.5 py-1 font-normal">
-                    <Mono className="line-clamp-2 wrap-anywhere">{one.value}</Mono>
-                  </th>
-                  <td className="px-3.5 py-1 text-soft">{one.kind}</td>
-                  <td className="px-3.5 py-1 text-right tabular-nums">{one.times.toLocaleString("en-GB")}</td>
-                  <td className="px-3.5 py-1">
-                    <Mono className="text-soft">{one.placeholder}</Mono>
-                  </td>
-                  <td className="px-3.5 py-1 text-right whitespace-nowrap">
-                    {show && (
-                      <button type="button" className="link" onClick={() => show(one.placeholder, one.kind)}>
-                        Show
-                      </button>
-                    )}
-                    {mayDecide && floor.includes(one.kind) && <span className="ml-3 text-soft">never goes out</span>}
-                    {mayDecide && !floor.includes(one.kind) && (
-                      <button
-                        type="button"
-                        className="link ml-3"
-                        onClick={() => decide({ action: "keep", kind: one.kind, value: one.value })}
-                      >
-                        Let it go out
-                      </button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <ValueTable values={found.values} mayDecide={mayDecide} floor={floor} show={show} decide={decide} />
       )}
+    </div>
+  );
+}
+
+type TableProps = Pick<Props, "mayDecide" | "floor" | "show" | "decide"> & { values: Schemas["Values"]["values"] };
+
+function ValueTable({ values, mayDecide, floor, show, decide }: TableProps) {
+  return (
+    <div className="max-h-[56vh] overflow-auto">
+      <table className="w-full text-left">
+        <thead className="sticky top-0 bg-sheet">
+          <tr className="text-soft">
+            {["Value", "Kind", "Times", "Goes out as", ""].map((head) => (
+              <th
+                key={head}
+                scope="col"
+                className={head === "Times" ? "px-3.5 py-1 text-right font-normal" : "px-3.5 py-1 font-normal"}
+              >
+                {head || <span className="sr-only">Acts</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {values.map((one) => (
+            <tr key={`${one.placeholder} ${one.value}`} className="border-t border-line align-baseline">
+              <th scope="row" className="max-w-80 px-3.5 py-1 font-normal">
+                <Mono className="line-clamp-2 wrap-anywhere">{one.value}</Mono>
+              </th>
+              <td className="px-3.5 py-1 text-soft">{one.kind}</td>
+              <td className="px-3.5 py-1 text-right tabular-nums">{one.times.toLocaleString("en-GB")}</td>
+              <td className="px-3.5 py-1">
+                <Mono className="text-soft">{one.placeholder}</Mono>
+              </td>
+              <td className="px-3.5 py-1 text-right whitespace-nowrap">
+                {show && (
+                  <button type="button" className="link" onClick={() => show(one.placeholder, one.kind)}>
+                    Show
+                  </button>
+                )}
+                {mayDecide && floor.includes(one.kind) && <span className="ml-3 text-soft">never goes out</span>}
+                {mayDecide && !floor.includes(one.kind) && (
+                  <button
+                    type="button"
+                    className="link ml-3"
+                    onClick={() => decide({ action: "keep", kind: one.kind, value: one.value })}
+                  >
+                    Let it go out
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }

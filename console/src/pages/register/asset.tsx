@@ -7,6 +7,7 @@ import { Facts } from "../../components/facts";
 import { HistoryList } from "../../components/history-list";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
 import { Rows } from "../../components/rows";
@@ -48,7 +49,7 @@ function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
     <>
       <div>
         <div className="flex flex-wrap items-center gap-2">
-          <h1 className="mr-auto text-[24px] leading-8">{asset.name || asset.product_name}</h1>
+          <PageTitle className="mr-auto">{asset.name || asset.product_name}</PageTitle>
           {roles.includes("keeper") && <AssetActs asset={asset} listed={ruling.data?.entitlement ?? ""} />}
         </div>
         <p className="text-soft">

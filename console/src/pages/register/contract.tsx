@@ -7,6 +7,8 @@ import { Facts } from "../../components/facts";
 import { HistoryList } from "../../components/history-list";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
+import { PageMain } from "../../components/page-main";
+import { PageTitle } from "../../components/page-title";
 import { ProblemPage } from "../../components/problem-page";
 import { Rows } from "../../components/rows";
 import { Sheet } from "../../components/sheet";
@@ -25,21 +27,22 @@ export function ContractPage({ handle, roles }: { handle: string; roles: string[
   const whole = useWholeContract(handle);
   if (whole.error) return <ProblemPage title="Contract" problem={whole.error} />;
   return (
-    <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_320px] content-start gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1 max-sm:px-3">
+    <PageMain width="wide" aside>
       {whole.data ? <Known whole={whole.data} roles={roles} /> : <Waiting label="The contract is being read" />}
-    </main>
+    </PageMain>
   );
 }
 
-function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
-  const { contract } = whole;
-  const keeper = roles.includes("keeper");
-  const history = useHistory("contracts", contract.id);
-  const [since, until] = range(whole);
+/** The term that runs today, or the latest. */
+function runningTerm({ contract }: Whole) {
   const day = iso(new Date());
-  const running = contract.former_terms.find((term) => term.starts_on <= day && day <= term.ends_on) ?? contract;
-  const left = daysTo(running.ends_on);
-  const facts: [string, ReactNode][] = [
+  return contract.former_terms.find((term) => term.starts_on <= day && day <= term.ends_on) ?? contract;
+}
+
+function factsOf(whole: Whole, roles: string[]): [string, ReactNode][] {
+  const { contract } = whole;
+  const running = runningTerm(whole);
+  return [
     ["Vendor", whole.vendor_name],
     ["Term", `${sayDay(running.starts_on)} to ${sayDay(running.ends_on)}`],
     ...(running === contract
@@ -54,11 +57,20 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
       whole.logins.length ? whole.logins.map((login) => <LoginLine key={login.id} login={login} />) : "none",
     ],
   ];
+}
+
+function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
+  const { contract } = whole;
+  const keeper = roles.includes("keeper");
+  const history = useHistory("contracts", contract.id);
+  const [since, until] = range(whole);
+  const running = runningTerm(whole);
+  const left = daysTo(running.ends_on);
   return (
     <>
       <div className="min-w-0">
         <div className="flex flex-wrap items-center justify-between gap-3">
-          <h1 className="text-[24px] leading-8">{contract.title || `Contract ${contract.number}`}</h1>
+          <PageTitle>{contract.title || `Contract ${contract.number}`}</PageTitle>
           {keeper && <Renew contract={contract} />}
         </div>
         <p className="text-soft">
@@ -101,7 +113,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
       </div>
       <aside className="flex flex-col gap-4">
         <Sheet className="p-4">
-          <Facts facts={facts} narrow />
+          <Facts facts={factsOf(whole, roles)} narrow />
         </Sheet>
         <Sheet title="Order documents" className="pb-3">
           <ul aria-label="Order documents" className="px-4">

@@ -8,7 +8,7 @@ import { Badge } from "../../components/badge";
 import { join } from "../../components/join";
 import { Mono } from "../../components/mono";
 import { sayDay } from "../../format/dates";
-import { SORTS } from "./page";
+import { SORTS } from "./sort-filter";
 
 export function Row({ row, chosen, onToggle }: { row: Difference; chosen: boolean; onToggle: () => void }) {
   const words = SORTS.find(([name]) => name === row.sort)?.[1];

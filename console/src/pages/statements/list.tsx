@@ -7,6 +7,8 @@ import { useSendStatement, useStatements } from "../../api/statements";
 import { Badge } from "../../components/badge";
 import { FileDrop } from "../../components/file-drop";
 import { Nothing } from "../../components/nothing";
+import { PageMain } from "../../components/page-main";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
@@ -17,9 +19,9 @@ import { IncomingTabs } from "../incoming-tabs";
 export function StatementsPage() {
   const statements = useStatements();
   return (
-    <main className="mx-auto w-full max-w-[1000px] px-6 py-7 max-sm:px-3">
+    <PageMain width="text">
       <IncomingTabs />
-      <h1 className="text-[24px] leading-8">Vendor statements</h1>
+      <PageTitle>Vendor statements</PageTitle>
       <p className="max-w-[70ch] text-soft">
         What a vendor thinks it covers, beside what you keep. Each difference is yours to decide: your side, theirs, or
         a packet that asks.
@@ -51,7 +53,7 @@ export function StatementsPage() {
         ))}
       </ul>
       {statements.data?.length === 0 && <Nothing>No statement was compared yet.</Nothing>}
-    </main>
+    </PageMain>
   );
 }
 

@@ -38,46 +38,22 @@ export function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
         {rows.map((row, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a row is what stands in its place
           <tr key={at}>
-            {question.columns.map((column, m) => {
-              const longest = Math.max(0, ...(column.one_of ?? []).map((one) => one.length));
-              const shared = {
-                id: at === 0 && m === 0 ? `q-${question.id}` : undefined,
-                "aria-label": `${column.ask}, row ${at + 1}`,
-                className: join(
-                  "field",
-                  column.number ? "w-full min-w-14 font-mono text-right" : !longest && "min-w-28",
-                ),
-                disabled,
-                style: longest ? { minWidth: `${longest + 7}ch` } : undefined,
-                value: row[m] ?? "",
-              };
-              return (
-                <td key={column.id} className={join("pr-2 pb-1.5", column.number && "w-24")}>
-                  {(column.one_of ?? []).length > 0 ? (
-                    <select
-                      {...shared}
-                      onChange={(event) => {
-                        const changed = set(at, m, event.target.value);
-                        setRows(changed);
-                        keep(changed);
-                      }}
-                    >
-                      <option value="">–</option>
-                      {(column.one_of ?? []).map((one) => (
-                        <option key={one}>{one}</option>
-                      ))}
-                    </select>
-                  ) : (
-                    <input
-                      {...shared}
-                      onChange={(event) => setRows(set(at, m, event.target.value))}
-                      onBlur={() => keep(rows)}
-                      onKeyDown={(event) => event.key === "Enter" && keep(rows)}
-                    />
-                  )}
-                </td>
-              );
-            })}
+            {question.columns.map((column, m) => (
+              <Cell
+                key={column.id}
+                column={column}
+                id={at === 0 && m === 0 ? `q-${question.id}` : undefined}
+                label={`${column.ask}, row ${at + 1}`}
+                disabled={disabled}
+                value={row[m] ?? ""}
+                onType={(cell) => setRows(set(at, m, cell))}
+                onChoose={(cell) => {
+                  setRows(set(at, m, cell));
+                  keep(set(at, m, cell));
+                }}
+                onLeave={() => keep(rows)}
+              />
+            ))}
           </tr>
         ))}
       </tbody>
@@ -96,7 +72,50 @@ export function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
   );
 }
 
-function parse(value: string, columns: number): string[][] {
+interface CellProps {
+  column: InputProps["question"]["columns"][number];
+  id: string | undefined;
+  label: string;
+  disabled: boolean;
+  value: string;
+  onType: (cell: string) => void;
+  onChoose: (cell: string) => void;
+  onLeave: () => void;
+}
+
+function Cell({ column, id, label, disabled, value, onType, onChoose, onLeave }: CellProps) {
+  const choices = column.one_of ?? [];
+  const longest = Math.max(0, ...choices.map((one) => one.length));
+  const shared = {
+    id,
+    "aria-label": label,
+    className: join("field", column.number ? "w-full min-w-14 font-mono text-right" : !longest && "min-w-28"),
+    disabled,
+    style: longest ? { minWidth: `${longest + 7}ch` } : undefined,
+    value,
+  };
+  return (
+    <td className={join("pr-2 pb-1.5", column.number && "w-24")}>
+      {choices.length > 0 ? (
+        <select {...shared} onChange={(event) => onChoose(event.target.value)}>
+          <option value="">–</option>
+          {choices.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
+      ) : (
+        <input
+          {...shared}
+          onChange={(event) => onType(event.target.value)}
+          onBlur={onLeave}
+          onKeyDown={(event) => event.key === "Enter" && onLeave()}
+        />
+      )}
+    </td>
+  );
+}
+
+export function parse(value: string, columns: number): string[][] {
   const lines = value.split("\n").filter((line) => line.trim());
   const rows = lines.map((line) => {
     const cells = line.split("|").map((cell) => cell.trim());

@@ -1,4 +1,4 @@
-/** What looking at lines and looking at pages share: going from one finding to the next, and saying why. */
+/** Going from one finding to the next. */
 import { Button } from "../../components/button";
 import { Key } from "../../components/key";
 
@@ -24,21 +24,5 @@ export function Steps({ what, first, last, step }: StepsProps) {
         <span className="sr-only">Next {what.toLowerCase()}</span>
       </Button>
     </>
-  );
-}
-
-export function Why({ reason, setReason }: { reason: string; setReason: (reason: string) => void }) {
-  return (
-    <label>
-      <span className="mb-1 block text-soft">Why? The custody log keeps it.</span>
-      <input
-        className="field"
-        required
-        minLength={3}
-        maxLength={400}
-        value={reason}
-        onChange={(event) => setReason(event.target.value)}
-      />
-    </label>
   );
 }

@@ -1,0 +1,65 @@
+/** The bar at the top: where one can go, finding, noting, and who is signed in. */
+import { Link } from "wouter";
+import { join } from "../components/join";
+import { Key } from "../components/key";
+import { isIncoming } from "../pages/incoming-tabs";
+import { PersonMenu } from "./person-menu";
+import { PLACES } from "./places";
+
+interface Props {
+  where: string;
+  person: string;
+  roles: string[];
+  onOpen: (what: "find" | "keys" | "note") => void;
+}
+
+const isHere = (where: string, to: string) => {
+  if (to === "/imports") return isIncoming(where);
+  return to === "/" ? where === "/" : where.startsWith(to);
+};
+
+export function Header({ where, person, roles, onOpen }: Props) {
+  return (
+    <header className="sticky top-0 z-10 flex h-12 shrink-0 items-center gap-5 border-b border-line bg-paper px-5 max-sm:gap-3 max-sm:px-3">
+      <Link href="/" className="font-serif text-[17px] font-semibold whitespace-nowrap max-sm:hidden">
+        Seal Packet
+      </Link>
+      <nav aria-label="Places" className="flex min-w-0 gap-5 overflow-x-auto py-1 max-sm:gap-3">
+        {PLACES.filter(([, , role]) => !role || roles.includes(role)).map(([to, name]) => {
+          const here = isHere(where, to);
+          return (
+            <Link
+              key={to}
+              href={to}
+              aria-current={here ? "page" : undefined}
+              className={join("hover:text-ink", here ? "text-ink" : "text-soft")}
+            >
+              {name}
+            </Link>
+          );
+        })}
+      </nav>
+      <button
+        type="button"
+        aria-keyshortcuts="/"
+        onClick={() => onOpen("find")}
+        className="ml-auto flex w-75 items-center justify-between rounded-md border border-line bg-sheet px-2.5 py-1.5 text-soft hover:border-soft max-lg:w-auto max-lg:gap-2"
+      >
+        <span className="max-lg:sr-only">Find a serial, packet, site…</span>
+        <span className="lg:hidden">Find</span>
+        <Key>/</Key>
+      </button>
+      {roles.includes("preparer") && (
+        <button
+          type="button"
+          aria-keyshortcuts="n"
+          onClick={() => onOpen("note")}
+          className="flex items-center gap-2 rounded-md border border-ink bg-ink px-3 py-1.5 font-semibold text-paper max-sm:px-2"
+        >
+          Note <Key>N</Key>
+        </button>
+      )}
+      <PersonMenu person={person} roles={roles} showKeys={() => onOpen("keys")} />
+    </header>
+  );
+}

@@ -1,0 +1,70 @@
+/** What entering does, or did, to each record. */
+import { Link } from "wouter";
+import type { Schemas } from "../../api/client";
+import type { OrderDocument } from "../../api/order-documents";
+import { join } from "../../components/join";
+import { Mono } from "../../components/mono";
+
+const FIELD_NAMES: Record<string, string> = {
+  starts_on: "starts",
+  ends_on: "ends",
+  notice_on: "notice by",
+  cost_minor: "cost, minor units",
+  co_term: "ends with its contract",
+};
+
+export function Effects({ items }: { items: Schemas["EntryEffect"][] }) {
+  return (
+    <ul aria-label="What entering it does">
+      {items.map((item) => (
+        <li key={`${item.kind} ${item.called}`} className="border-b border-line py-1.5">
+          <span className="flex items-baseline gap-2">
+            <span className={join("w-20 shrink-0", item.outcome === "unchanged" ? "text-soft" : "font-semibold")}>
+              {item.outcome}
+            </span>
+            <span className="text-soft">{item.kind}</span> <Mono>{item.called}</Mono>
+          </span>
+          {item.outcome !== "new" &&
+            item.changes.map((change) => (
+              <span key={change.field} className="block pl-22 text-soft">
+                {FIELD_NAMES[change.field] ?? change.field.replaceAll("_", " ")}: {say(change.old)} →{" "}
+                <span className="text-ink">{say(change.new)}</span>
+              </span>
+            ))}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function say(value: unknown): string {
+  if (Array.isArray(value)) return value.join(", ") || "none";
+  if (value === null || value === "" || value === undefined) return "none";
+  return String(value);
+}
+
+export function Entered({ order }: { order: OrderDocument }) {
+  return (
+    <>
+      <h2 className="mb-2 text-[18px] leading-6">What was entered</h2>
+      <ul aria-label="What was entered">
+        {order.entered.map((item) => {
+          const page = { asset: "assets", contract: "contracts" }[item.kind];
+          return (
+            <li key={item.record_id} className="flex items-baseline gap-2 border-b border-line py-1.5">
+              <span className="w-20 text-soft">{item.outcome}</span>
+              <span className="text-soft">{item.kind}</span>
+              {page ? (
+                <Link className="link" href={`/${page}/${item.record_id}`}>
+                  <Mono>{item.called}</Mono>
+                </Link>
+              ) : (
+                <Mono>{item.called}</Mono>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}

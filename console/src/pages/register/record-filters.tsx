@@ -1,0 +1,80 @@
+/** What narrows a list of records, and what can be done with the whole list. */
+import type { ReactNode } from "react";
+import { useVendors } from "../../api/records";
+import { Button } from "../../components/button";
+import { ColumnMenu } from "../../components/column-menu";
+import { type Register, STATES, state } from "./kinds";
+import { ScanLabel } from "./labels";
+import type { RecordList } from "./use-record-list";
+import { ViewMenu } from "./views";
+
+export function RecordFilters({ register, list }: { register: Register; list: RecordList }) {
+  const vendors = useVendors();
+  const hasVendor = !["site", "person", "vendor"].includes(register.kind);
+  const { keeper, isAsset, search, put, query, setQuery, narrow, shown, setOpen } = list;
+  return (
+    <div className="my-3 flex flex-wrap items-center gap-2.5">
+      <input
+        className="field max-w-80"
+        aria-label={isAsset ? "Serial, model, host name, site or words" : "Narrow by words"}
+        placeholder={isAsset ? "Serial, model, host name, site, words" : "Words"}
+        value={query}
+        onChange={(event) => setQuery(event.target.value)}
+      />
+      {hasVendor && (
+        <Choice name="Vendor" value={narrow.vendor} onChange={(value) => put("vendor", value)}>
+          {vendors.data?.map((vendor) => (
+            <option key={vendor.key} value={vendor.key}>
+              {vendor.name}
+            </option>
+          ))}
+        </Choice>
+      )}
+      {isAsset && (
+        <Choice name="State" value={narrow.status} onChange={(value) => put("status", value)}>
+          {STATES.slice(1).map((value) => (
+            <option key={value} value={value}>
+              {state(value)}
+            </option>
+          ))}
+        </Choice>
+      )}
+      {narrow.site && (
+        <button
+          type="button"
+          className="rounded-full border border-line px-2.5 hover:border-soft"
+          onClick={() => put("site", "")}
+        >
+          at {narrow.site} <span aria-hidden>×</span>
+          <span className="sr-only">, show all sites</span>
+        </button>
+      )}
+      <span className="ml-auto" />
+      {keeper && (
+        <Button letter="+" onClick={() => setOpen("add")}>
+          Add
+        </Button>
+      )}
+      {isAsset && <ScanLabel keeper={keeper} />}
+      <ViewMenu plural={register.plural} query={search.toString()} />
+      <ColumnMenu columns={register.columns} shown={shown} onChange={(keys) => put("columns", keys.join(","))} />
+      <a className="link" href={`/api/v1/export/${register.plural}?form=xlsx`} download>
+        Export
+      </a>
+    </div>
+  );
+}
+
+function Choice(props: { name: string; value: string; onChange: (value: string) => void; children: ReactNode }) {
+  return (
+    <select
+      aria-label={props.name}
+      className="field w-auto max-w-52"
+      value={props.value}
+      onChange={(event) => props.onChange(event.target.value)}
+    >
+      <option value="">{props.name}: all</option>
+      {props.children}
+    </select>
+  );
+}
