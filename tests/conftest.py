@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import random
 import shutil
 import ssl
 import tempfile
@@ -24,6 +26,15 @@ from sealpacket.settings import Settings
 hypothesis_settings.register_profile("unhurried", deadline=None)
 hypothesis_settings.load_profile("unhurried")
 """No test is about how long something takes: machines are noisy."""
+
+# Before the workers of this run start: they try the same part of the long lists.
+os.environ.setdefault("SEALPACKET_SEED", str(random.randrange(1000)))
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
+    seed = os.environ["SEALPACKET_SEED"]
+    terminalreporter.write_line(f"Of the long lists a part was tried; to try the same again: SEALPACKET_SEED={seed}")
+
 
 ROOT = Path(__file__).parent.parent
 ARRAY, OTHER_ARRAY, SHELF = "TN9-44120-A", "TN9-44121-B", "TN4-20933-C"

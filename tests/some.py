@@ -1,4 +1,8 @@
-"""What several tests need. How much one tries: of a long list a part, or all of it where SEALPACKET_SAMPLES says so (`make fuzz` does)."""
+"""What several tests need.
+
+Of a long list each run tries another part, chosen by a seed that the run prints; `make fuzz` sets SEALPACKET_SAMPLES
+and so tries all of it. Repeat a run with SEALPACKET_SEED.
+"""
 
 from __future__ import annotations
 
@@ -17,11 +21,12 @@ from cryptography.x509.oid import NameOID
 One = TypeVar("One")
 SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "20"))
 ALL = SAMPLES >= 200
+SEED = int(os.environ.get("SEALPACKET_SEED", "0"))
 
 
 def some_of(many: Sequence[One], share: int, turn: int = 0) -> Sequence[One]:
-    """Every so-manieth, beginning with another for each turn, so that all turns together try all of them."""
-    return many if ALL else many[turn % share :: share]
+    """One in `share` of them; which ones, the seed and the turn decide: all turns together try all of them."""
+    return many if ALL else many[(turn + SEED) % share :: share]
 
 
 def certificate(folder: Path, name: str = "127.0.0.1") -> tuple[Path, Path]:

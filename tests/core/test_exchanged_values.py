@@ -303,12 +303,12 @@ QUOTED = {
 @pytest.mark.parametrize(("form", "most"), QUOTED.items())
 def test_a_line_that_was_quoted_changed_or_found_is_still_that_line(form: str, most: float) -> None:
     total, stayed = 0, []
-    for line in some_of(LINES, 3, list(QUOTED).index(form)):
+    for line in some_of(LINES, 6, list(QUOTED).index(form)):
         text, *values = line.split(" ||| ")
         if not values:
             continue
         out = redacted(form % text.replace("\\t", "\t"))
         total += len(values)
         stayed += [(text, value) for value in values if value in out]
-    assert total > 1000
+    assert total > 500
     assert len(stayed) <= most * total, stayed

@@ -175,7 +175,7 @@ def test_no_anchor_hides_anything_on_any_of_these_lines() -> None:
     everywhere = Catalogue.build(domains=["quillmere.example"], everywhere=True)
     whole, few = (Run(one, Placeholders(b"k" * 32), Outcome()) for one in (everywhere, CATALOGUE))
     lines = [*(line for line, _ in GOES), *STAYS]
-    for line in without_anchor(lines).union(some_of(lines, 8)):
+    for line in without_anchor(lines).union(some_of(lines, 16)):
         if "MAC=02:1a:bb:cc:dd:ee:02" in line or "SHORT=4C53" in line:
             continue  # tried for coats as well, of which it has none, it is cut otherwise
         assert few.text(line.encode()).decode() == whole.text(line.encode()).decode()

@@ -26,6 +26,7 @@ import zstandard
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, check_file, host_terms, person_terms
 from sealpacket.core.redact.engine import Run
 from sealpacket.core.redact.readers import Work, copy_file
+from tests.some import SEED
 
 FIRST = [
     "Ada",
@@ -203,9 +204,9 @@ def bare_of(text: str, coat: str) -> str:
             return text
 
 
-@pytest.mark.parametrize("seed", range(4))
-def test_nothing_that_was_planted_is_left_in_any_coat(seed: int) -> None:
-    text, truth = planted(seed, 2500, COATS)
+@pytest.mark.parametrize("turn", range(2))
+def test_nothing_that_was_planted_is_left_in_any_coat(turn: int) -> None:
+    text, truth = planted((SEED * 2 + turn) % 40, 2500, COATS)
     copy, work = copied(text.encode(), "a.log")
     after = [
         line for line in copy.decode().split("\n") if line.startswith("2026-11-02T10:20:") and "sorter " in line[:30]
@@ -217,9 +218,9 @@ def test_nothing_that_was_planted_is_left_in_any_coat(seed: int) -> None:
     assert check_file(io.BytesIO(copy), work.outcome.legend).clean
 
 
-@pytest.mark.parametrize("seed", range(3))
-def test_clean_text_is_hardly_touched_and_the_cases_own_never(seed: int) -> None:
-    r = random.Random(seed)
+@pytest.mark.parametrize("turn", range(2))
+def test_clean_text_is_hardly_touched_and_the_cases_own_never(turn: int) -> None:
+    r = random.Random((SEED * 2 + turn) % 40)
     lines = [clean(r) for _ in range(4000)]
     copy, _ = copied("\n".join(lines).encode(), "a.log")
     after = copy.decode().split("\n")

@@ -1,6 +1,4 @@
-/** What an import { PageTitle } from "../../components/page-title";
-import { PageTitle } from "../../components/page-title";
-import would do. */
+/** What an import would do. */
 
 import { useState } from "react";
 import { type Import, type Outcome, useImportAct } from "../../api/imports";
@@ -8,6 +6,7 @@ import { useColumns } from "../../api/records";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
+import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { sayMoment } from "../../format/dates";
