@@ -24,6 +24,11 @@ ALL = SAMPLES >= 200
 SEED = int(os.environ.get("SEALPACKET_SEED", "0"))
 
 
+def share_of(total: int, most: float) -> float:
+    """How many of so many may fail: of a whole list that share; a part of it may hold a few more than its share."""
+    return most * total + (0 if ALL else 4)
+
+
 def some_of(many: Sequence[One], share: int, turn: int = 0) -> Sequence[One]:
     """One in `share` of them; which ones, the seed and the turn decide: all turns together try all of them."""
     return many if ALL else many[(turn + SEED) % share :: share]

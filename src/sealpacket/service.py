@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import secrets
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
@@ -14,6 +17,17 @@ from sealpacket.core.errors import ProblemError
 from sealpacket.settings import Settings
 
 cli = typer.Typer(no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False)
+
+
+@contextmanager
+def _loading() -> Iterator[None]:
+    """Load code without the garbage collector: what is loaded stays, and is not searched for garbage later either."""
+    gc.disable()
+    try:
+        yield
+    finally:
+        gc.freeze()
+        gc.enable()
 
 
 @cli.command("migrate")
@@ -141,7 +155,8 @@ def serve(
     workers: Annotated[int, typer.Option(help="Processes.")] = 2,
 ) -> None:
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
-    from sealpacket.web.server import Server
+    with _loading():
+        from sealpacket.web.server import Server
 
     Server(port if socket is None else None, workers, socket).run()
 
@@ -149,8 +164,9 @@ def serve(
 @cli.command()
 def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) -> None:
     """Do the jobs of the queue: redact, lodge, follow."""
-    from sealpacket.jobs.worker import work as work_until_told
-    from sealpacket.logs import set_up_log
+    with _loading():
+        from sealpacket.jobs.worker import work as work_until_told
+        from sealpacket.logs import set_up_log
 
     set_up_log()
     work_until_told(Settings(), jobs)

@@ -9,7 +9,8 @@ import pytest
 import zxingcpp
 from PIL import Image, ImageFilter
 
-from sealpacket.core.labels import PER_SHEET, Label, PhotoFault, Said, gs1_elements, label_sheet, meaning, read_codes
+from sealpacket.core.label_sheet import PER_SHEET, Label, label_sheet
+from sealpacket.core.labels import PhotoFault, Said, gs1_elements, meaning, read_codes
 
 IDENT = "3f0a1c52-77aa-4be0-9a55-0d6c2a5f9e11"
 

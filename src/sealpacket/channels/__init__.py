@@ -1,8 +1,6 @@
 """How packets go out and replies come in."""
 
-from sealpacket.channels.by_mail import MailDesk
 from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Paper, Parcel
-from sealpacket.channels.http import open_http
 from sealpacket.core.sheets import ByMail, BySftp, Sheet
 
 
@@ -10,12 +8,16 @@ def open_desk(sheet: Sheet, address: str, login: Login) -> Desk:
     """The way to a desk by its sheet's channel. Raises DeskAway if the address is not one for it."""
     match sheet.send:
         case ByMail():
+            from sealpacket.channels.by_mail import MailDesk
+
             return MailDesk(sheet, sheet.send, address, login)
         case BySftp():
             from sealpacket.channels.sftp import SftpDesk
 
             return SftpDesk(sheet, sheet.send, address, login)
         case _:
+            from sealpacket.channels.http import open_http
+
             return open_http(sheet, sheet.send, address, login)
 
 

@@ -5,10 +5,9 @@ from __future__ import annotations
 import hashlib
 import secrets
 from datetime import UTC, date, datetime, timedelta
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import structlog
-from icalendar import Alarm, Calendar, Event
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
@@ -18,6 +17,9 @@ from sealpacket.core.errors import Invalid, NotFound, ProblemError
 from sealpacket.services.ahead import ahead
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Account, Contract, Digest, Entitlement, Vendor
+
+if TYPE_CHECKING:
+    from icalendar import Event
 
 SEND = "send_digests"
 log = structlog.get_logger()
@@ -88,6 +90,8 @@ def _hash(token: str) -> str:
 
 def calendar(app: AppContext, token: str) -> bytes:
     """The calendar behind a private address: ends, notices and lapses, as iCalendar (RFC 5545). Raises NotFound."""
+    from icalendar import Calendar
+
     with app.database.transaction() as session:
         digest = session.scalars(select(Digest).where(Digest.calendar_hash == _hash(token))).one_or_none()
         account = session.get(Account, digest.account_id) if digest else None
@@ -146,6 +150,8 @@ def _events(app: AppContext, row: Contract) -> list[Event]:
 
 
 def _event(uid: str, day: date, summary: str, description: str, *, ahead: int = 0) -> Event:
+    from icalendar import Alarm, Event
+
     event = Event()
     event.add("uid", f"{uid}@sealpacket")
     event.add("dtstamp", datetime.now(UTC).replace(hour=0, minute=0, second=0, microsecond=0))

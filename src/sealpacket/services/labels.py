@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid
-from sealpacket.core.labels import Label, PhotoFault, Said, label_sheet, meaning, read_codes
 from sealpacket.services.register.acts import find_likely
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Asset, Product
+
+if TYPE_CHECKING:
+    from sealpacket.core.labels import Said
 
 LARGEST = 25_000_000
 MOST_LABELS = 1000
@@ -20,6 +22,8 @@ MOST_LABELS = 1000
 
 def read_label(app: AppContext, photo: bytes) -> list[dict[str, Any]]:
     """What the codes on a photo say: for each the assets that it names, or what one would add of it."""
+    from sealpacket.core.labels import PhotoFault, read_codes
+
     try:
         codes = read_codes(photo)
     except PhotoFault as fault:
@@ -32,6 +36,8 @@ def read_label(app: AppContext, photo: bytes) -> list[dict[str, Any]]:
 
 
 def _matched(session: Session, text: str) -> dict[str, Any]:
+    from sealpacket.core.labels import meaning
+
     said, kind = meaning(text), KINDS["asset"]
     query = select(Asset).options(*kind.eager).limit(10)
     wanted = [serial.strip().lower() for serial in said.serials if serial.strip()]
@@ -61,6 +67,8 @@ def _proposed(session: Session, said: Said) -> dict[str, Any]:
 
 def print_labels(app: AppContext, actor: Actor, handles: list[str], *, skip: int = 0) -> bytes:
     """A PDF with a label for each asset: a code that opens its page, its serial, name, model and site."""
+    from sealpacket.core.label_sheet import Label, label_sheet
+
     kind = KINDS["asset"]
     with app.transaction(actor, "labels printed", "register", count=len(handles)) as tx:
         rows = [kind.find(tx.session, handle) for handle in handles]

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from sealpacket.core.order_documents import letter, pdf
+from sealpacket.core.order_documents import letter
 from sealpacket.core.order_documents.page import DocumentFault, Page, Place
 
 
@@ -21,6 +21,8 @@ class OpenedDocument:
 
 def open_document(content: bytes) -> OpenedDocument:
     """Read a PDF or a mail with the PDFs that came with it. Raises DocumentFault."""
+    from sealpacket.core.order_documents import pdf
+
     if content[:1024].lstrip().startswith(b"%PDF-"):
         return OpenedDocument("pdf", tuple(pdf.read_pages(content)))
     if b"\0" in content[:4096] or not content.strip():
@@ -37,6 +39,8 @@ def open_document(content: bytes) -> OpenedDocument:
 
 def draw_page(content: bytes, page: Page, covered: Sequence[Place]) -> bytes:
     """A page that is a picture, as PNG, with what lies at these places covered. Raises DocumentFault."""
+    from sealpacket.core.order_documents import pdf
+
     here = [place for place in covered if place.page == page.number]
     if not page.source:
         return pdf.draw(content, page.source_page, here)

@@ -7,8 +7,6 @@ from datetime import date, datetime, time, timedelta
 from functools import lru_cache
 from zoneinfo import ZoneInfo
 
-import holidays
-
 from sealpacket.core.sheets.model import Day, Hours
 
 _DAYS: tuple[Day, ...] = ("mo", "tu", "we", "th", "fr", "sa", "su")
@@ -22,6 +20,8 @@ def span_fault(span: str) -> bool:
 
 @lru_cache(maxsize=64)
 def _holidays(place: str, year: int) -> frozenset[date]:
+    import holidays
+
     country, _, region = place.partition("-")
     try:
         found = holidays.country_holidays(country, subdiv=region or None, years=year)

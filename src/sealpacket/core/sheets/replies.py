@@ -6,7 +6,6 @@ import json
 from collections.abc import Iterable
 from typing import Any
 
-import jsonpath
 from pydantic import BaseModel, ConfigDict
 
 from sealpacket.core.controls import without_controls
@@ -83,6 +82,8 @@ def has_reference(sheet: Sheet, body: Any) -> bool:
 
 
 def _first(path: str, body: Any) -> Any:
+    import jsonpath
+
     try:
         match = jsonpath.match(path, body)
     except jsonpath.JSONPathError:
@@ -91,6 +92,8 @@ def _first(path: str, body: Any) -> Any:
 
 
 def _all(path: str, body: Any) -> list[Any]:
+    import jsonpath
+
     try:
         found = list(jsonpath.findall(path, body))
     except jsonpath.JSONPathError:

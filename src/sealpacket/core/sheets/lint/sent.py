@@ -5,8 +5,6 @@ from __future__ import annotations
 import zoneinfo
 from collections.abc import Iterator
 
-import jsonpath
-
 from sealpacket.core.sheets.facts import MESSAGE
 from sealpacket.core.sheets.hours import span_fault
 from sealpacket.core.sheets.lint.asked import _REGULAR
@@ -52,6 +50,8 @@ def lint_sending(sheet: Sheet) -> Iterator[Told]:
 
 
 def lint_replies(sheet: Sheet) -> Iterator[Told]:
+    import jsonpath
+
     replies = sheet.replies
     paths: list[tuple[Place, str]] = [
         (("replies", "reference"), replies.reference),

@@ -6,7 +6,6 @@ import hmac
 import json
 from typing import Any
 
-import jsonpath
 from sqlalchemy import select
 
 from sealpacket.app.context import AppContext
@@ -46,6 +45,8 @@ def called(app: AppContext, key: str, headers: dict[str, str], body: bytes) -> N
 
 
 def _reference(path: str, body: bytes) -> str:
+    import jsonpath
+
     try:
         tree: Any = json.loads(body)
         match = jsonpath.match(path, tree)

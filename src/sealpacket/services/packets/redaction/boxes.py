@@ -13,7 +13,6 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.redact import Held
 from sealpacket.core.redact.boxes import Box
-from sealpacket.core.redact.pages import page_picture
 from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit, queue_redaction
@@ -53,6 +52,8 @@ def pages(app: AppContext, number: str, name: str) -> dict[str, Any]:
 
 def page_image(app: AppContext, number: str, name: str, page: int, side: Literal["original", "outgoing"]) -> bytes:
     """One page (from 1) of the original, or of the outgoing copy, as PNG."""
+    from sealpacket.core.redact.pages import page_picture
+
     with app.database.transaction() as session:
         exhibit = _with_pages(find_exhibit(workbench.find_packet(session, number), name))
         blob = exhibit.original_blob if side == "original" else exhibit.outgoing_blob
