@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 import textwrap
@@ -41,6 +42,7 @@ def help_text() -> str:
 
 
 def _run(name: str) -> None:
+    gc.set_threshold(50_000)  # loading code makes many objects and no garbage
     from sealpacket.cli.program import build
     from sealpacket.client import ClientError
     from sealpacket.core.errors import ProblemError

@@ -22,9 +22,9 @@ _BLOCK = 1 << 18
 
 
 @cache
-def _trusted() -> ssl.SSLContext:
-    """The authorities that certificates are checked with; reading them takes a while."""
-    return httpx.create_ssl_context()
+def _trusted(tls: bool) -> ssl.SSLContext:
+    """The authorities that certificates are checked with. Reading them takes a while; without TLS none is trusted."""
+    return httpx.create_ssl_context() if tls else ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
 
 
 class Wire:
@@ -33,8 +33,9 @@ class Wire:
     def __init__(self, address: str, token: str | None, timeout: float) -> None:
         headers = {"Authorization": f"Bearer {token}"} if token else {}
         self.address = address.rstrip("/")
+        tls = self.address.startswith("https:")
         self._client = httpx.Client(
-            base_url=self.address, headers=headers, timeout=timeout, trust_env=False, verify=_trusted()
+            base_url=self.address, headers=headers, timeout=timeout, trust_env=False, verify=_trusted(tls)
         )
 
     def close(self) -> None:
