@@ -127,11 +127,21 @@ def names_a_secret(value: bytes) -> bool:
     return _NAMES.is_whole(value)
 
 
+_WHOSE = rb"(?:auth|priv|enable|router|login|sudo|ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)"
+"""What a password is for, where its name is one word (`authpass`)."""
+_IN_WORDS = native.Pattern(
+    rb"(?i:(?:[A-Za-z0-9]+[_ .-]+|" + _WHOSE + rb")*(?:" + NAMES_OF_SECRETS + rb")(?:[_ .-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+)
+
+
+def is_the_name_of_a_secret(value: bytes) -> bool:
+    """As `names_a_secret`, but word by word: an account may end like one by chance (`votp73`)."""
+    return _IN_WORDS.is_whole(value)
+
+
 _BEHIND_ANOTHER = rb"[,;/(][ \t]*|\b(?:login|user(?:name)?|account)[ \t]+[^\s:,]+[ \t]+"
 _LEADS = rb"(?:" + _BEHIND_ANOTHER + rb"|[ \t](?:and|und|et|y|en|e|with|mit|avec)[ \t]+)"
 """What stands before a word for a password that is not all of its sentence."""
-_WHOSE = rb"(?:auth|priv|enable|router|login|sudo|ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)"
-"""What a password is for, where its name is one word (`authpass`)."""
 _WORDS_FOR_IT = rb"(?:pw|pwd|passw|password|passcode|passphrase|passwort|kennwort|wachtwoord|senha|clave|mdp|p/w)"
 
 CREDENTIALS = (

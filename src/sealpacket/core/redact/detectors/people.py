@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from sealpacket.core.redact.detectors.base import GIVES, LEAVE, OPENS, TELLS, Detector, has_digit, named
-from sealpacket.core.redact.detectors.credentials import names_a_secret
+from sealpacket.core.redact.detectors.credentials import is_the_name_of_a_secret, names_a_secret
 from sealpacket.core.redact.detectors.given_names import is_someones_name
 from sealpacket.core.redact.ordinary import is_ordinary
 
@@ -79,7 +79,7 @@ def is_user(value: bytes) -> bool:
         and lower not in _NOBODY
         and not lower.startswith(b"systemd-")
         and not lower.isdigit()
-        and not names_a_secret(lower)
+        and not is_the_name_of_a_secret(lower)
     )
 
 
