@@ -115,7 +115,10 @@ def whole_request() -> list[dict[str, Any]]:
             packet = marit.packets.note("A large sheet", "Everything is asked.", asset="TN9-44120-A")
             address = f"{house.address}/api/v1/packets/{packet.number}"
             with httpx.Client(headers={"Authorization": f"Bearer {token}"}, trust_env=False) as http:
-                ask = lambda: http.get(address).raise_for_status()  # noqa: E731
+
+                def ask() -> httpx.Response:
+                    return http.get(address).raise_for_status()
+
                 for _ in range(20):
                     ask()
                 return [

@@ -13,6 +13,7 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -146,8 +147,8 @@ def copy_and_validate(house: AppContext) -> float:
         with cursor.copy(f"COPY bare ({columns}) FROM STDIN") as copy:
             for number, row in enumerate(asset_rows(ASSETS)):
                 form = AssetForm(
-                    vendor=row[0], product=row[1], serial=row[2], name=row[3], site=row[4], status=row[5],  # type: ignore[arg-type]
-                    software_version=row[6], host_names=[row[7]], addresses=[row[8]], installed_on=row[9],  # type: ignore[arg-type]
+                    vendor=row[0], product=row[1], serial=row[2], name=row[3], site=row[4], status=row[5],
+                    software_version=row[6], host_names=[row[7]], addresses=[row[8]], installed_on=row[9],
                 )  # fmt: skip
                 copy.write_row((
                     f"b{number}", form.vendor, f"{form.vendor}-{form.product}", form.serial, form.name, form.site,
@@ -163,7 +164,7 @@ def copy_and_validate(house: AppContext) -> float:
 def percentile(act: Callable[[Any], Any], things: list[Any]) -> float:
     """The 95th percentile in milliseconds of doing something with each."""
     act(things[0])
-    return 1000 * statistics.quantiles([seconds(lambda thing=thing: act(thing)) for thing in things], n=20)[18]
+    return 1000 * statistics.quantiles([seconds(partial(act, thing)) for thing in things], n=20)[18]
 
 
 def searches() -> list[str]:
@@ -245,7 +246,7 @@ def measure(house: AppContext, folder: Path) -> list[dict[str, Any]]:
     ]
     chance = random.Random(3)  # noqa: S311
     some = [serial(chance.randrange(ASSETS)) for _ in range(TRIED)]
-    ruled = [seconds(lambda name=name: coverage.coverage(house, name, "fault", TODAY, None)) for name in some][1:]
+    ruled = [seconds(partial(coverage.coverage, house, name, "fault", TODAY, None)) for name in some][1:]
     rulings = 0
 
     def all_rulings() -> None:
@@ -272,7 +273,7 @@ def depth(house: AppContext) -> tuple[float, float]:
         pages.append(listed(house, kind, Narrow(), limit=200, cursor=pages[-1]).next or "")
     ends = [pages[0], pages[-2]]
     return tuple(  # type: ignore[return-value]
-        1000 * statistics.median(seconds(lambda c=cursor: listed(house, kind, Narrow(), limit=200, cursor=c)) for _ in range(15))
+        1000 * statistics.median(seconds(partial(listed, house, kind, Narrow(), limit=200, cursor=cursor)) for _ in range(15))
         for cursor in ends
     )  # fmt: skip
 

@@ -130,7 +130,11 @@ def names_a_secret(value: bytes) -> bool:
 _WHOSE = rb"(?:auth|priv|enable|router|login|sudo|ssh|key|root|store|db|smtp|ftp|my|pg|admin|user|bind|trust|ldap|mail|vpn|sa)"
 """What a password is for, where its name is one word (`authpass`)."""
 _IN_WORDS = native.Pattern(
-    rb"(?i:(?:[A-Za-z0-9]+[_ .-]+|" + _WHOSE + rb")*(?:" + NAMES_OF_SECRETS + rb")(?:[_ .-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
+    rb"(?i:(?:[A-Za-z0-9]+[_ .-]+|"
+    + _WHOSE
+    + rb")*(?:"
+    + NAMES_OF_SECRETS
+    + rb")(?:[_ .-]?(?:key|value|hash|text|id))?[0-9]{0,2})"
 )
 
 
