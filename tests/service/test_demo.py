@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import UTC, date, datetime
 from pathlib import Path
 
 import pytest
@@ -10,7 +10,7 @@ import pytest
 from sealpacket.app.context import AppContext
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.demo import evidence, example, world
+from sealpacket.demo import evidence, example, morning, stories, world
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services.packets.follow import cases
 from tests.conftest import Tarnfell
@@ -38,8 +38,6 @@ def test_the_world_is_invented_throughout() -> None:
 
 
 def test_the_evidence_is_the_same_every_time_but_for_its_hour(tmp_path: Path) -> None:
-    from datetime import UTC, datetime
-
     until = datetime(2026, 11, 23, 9, tzinfo=UTC)
     logs = [evidence.write_controller_log(tmp_path / name, size=300_000, until=until).read_bytes() for name in "ab"]
     assert logs[0] == logs[1]
@@ -102,3 +100,27 @@ def test_uploads_announced_long_ago_are_forgotten(inside: AppContext, marit: Sea
         session.execute(text("UPDATE exhibit SET created_at = now() - interval '7 hours' WHERE name = 'never.log'"))
     assert exhibits.forget_broken_uploads(inside) == 1
     assert marit.packets.get(noted.number).exhibits == []
+
+
+def test_a_morning_leaves_work_at_every_desk_and_in_every_state(house: RunningHouse, marit: SealPacket) -> None:
+    [statement] = marit.statements.list(limit=1).items
+    numbers = morning.play(house, log_size=300_000)
+    about = {marit.packets.get(number).number: marit.packets.get(number) for name, number in numbers.items()
+             if name != "import"}  # fmt: skip
+    assert {packet.desk for packet in about.values()} == set(world.DESKS)
+    lives = {"drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"}
+    assert {packet.life for packet in about.values()} == lives
+    assert any(exhibit.state == "held" for packet in about.values() for exhibit in packet.exhibits)
+    asks = about[numbers["asks back"]]
+    assert (asks.turn, asks.messages[-1].asks) == ("ours", True)
+    assert 0 < marit.statements.get(statement.id).undecided < statement.undecided
+    assert any(document.state == "read" for document in marit.order_documents.list().items)
+    assert numbers["refused"] in morning.where_to_look(numbers)
+
+
+def test_no_answer_is_a_moment_to_come() -> None:
+    early = datetime(2026, 11, 23, 6, 0, tzinfo=UTC)
+    assert stories.answer("today 07:40", early) == "2026-11-22T07:40+00:00"
+    assert stories.answer("today 07:40", early.replace(hour=9)) == "2026-11-23T07:40+00:00"
+    assert stories.answer("+7d", early) == "2026-11-30"
+    assert stories.answer("-none", early) == "-none"

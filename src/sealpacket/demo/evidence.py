@@ -135,3 +135,31 @@ def write_kiosk_screen(path: Path) -> Path:
     pen.text((32, 500), "Call 01632 960114 if this screen stays.", fill=soft, font=letters(20))
     screen.save(path, "PNG")
     return path
+
+
+_READERS = ("Odile Marchmont", "Bram Tolliver", "Wenna Ostrell", "Corin Ashby", "Sunniva Hale", "Piran Lockwood")
+
+
+def _card(r: random.Random) -> str:
+    """A reader's card: 14 digits, the last of them a check digit."""
+    digits = [2, 1, 1, 6] + [r.randrange(10) for _ in range(9)]
+    doubled = [d if place % 2 else (2 * d if d < 5 else 2 * d - 9) for place, d in enumerate(digits)]
+    return "".join(map(str, digits)) + str(-sum(doubled) % 10)
+
+
+def write_kiosk_log(path: Path, lines: int = 4000, seed: int = 7731, until: datetime | None = None) -> Path:
+    """Write the service log of a kiosk: loans with readers' names and cards, then a card reader that is gone."""
+    r = random.Random(seed)  # noqa: S311 - invented evidence, the same every time
+    end = (until or datetime.now(UTC)).replace(microsecond=0)
+    gone = lines - lines // 8
+    with path.open("w", encoding="utf-8") as file:
+        for number in range(lines):
+            at = end - timedelta(seconds=4 * (lines - number))
+            if number < gone:
+                what = f'loan reader="{r.choice(_READERS)}" card={_card(r)} item={r.randrange(10**7, 10**8)} ok'
+            elif r.random() < 0.2:
+                what = f"E0417 card reader on port 3 not answering, retry {number - gone}"
+            else:
+                what = f"sorter queue {r.randrange(9)}, door closed, {r.randrange(18, 27)} C"
+            file.write(f"{at:%Y-%m-%dT%H:%M:%SZ} LK40-7731-0929 br02-kiosk2.quillmere.example {what}\n")
+    return path

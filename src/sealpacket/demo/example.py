@@ -5,37 +5,22 @@ from __future__ import annotations
 import shutil
 import subprocess
 import sys
-import tempfile
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.demo import evidence
+from sealpacket.demo import evidence, stories
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import HouseError, RunningHouse
+from sealpacket.demo.stories import ARRAY, StepFailed
 
-TITLE = "Volumes on the book-store array are slow"
-NOTE = (
-    "Volumes on the book-store array are slow since this morning. Catalogue searches time out in all branches; "
-    "nothing was changed since the release 7.4.2 in October."
-)
-ANSWERS = {
-    "category": "volume/latency",
-    "severity": "2",
-    "impact": "Catalogue searches take half a minute in all 14 branches; lending goes on.",
-    "tried": "Moved the catalogue volume to controller 0: no change. Paused the replica: no change.",
-}
 MUST_NOT_LEAVE = (
     b"10.40.20.1", b"teo.valcourt@", b".quillmere.example", b"thrush-In-the-9-reeds", b"q1llmere-ro", b"BEGIN OPENSSH",
     b"TN9-44121-B", b"Harrowgate",
 )  # fmt: skip
-
-
-class StepFailed(Exception):
-    """A step did not find what it has to find."""
 
 
 def need(fact: object, words: str) -> None:
@@ -74,7 +59,7 @@ class Play:
         return "found five ways, once with a mistyped serial"
 
     def note(self) -> str:
-        packet = self.client.packets.note(TITLE, NOTE, asset=evidence.SERIAL)
+        packet = stories.note(self.client, ARRAY)
         self.number = packet.number
         return f"{packet.number}, for {packet.desk_name}, through {packet.login}"
 
@@ -85,20 +70,15 @@ class Play:
         return f"contract {ruling.contract}: {' '.join(ruling.reasons)}" if ruling else ""
 
     def answer(self) -> str:
-        began = time.strftime("%Y-%m-%dT07:40+00:00", time.gmtime())
-        packet = self.client.packets.answer(self.number, began_at=began, **ANSWERS)
+        packet = stories.give_answers(self.client, self.number, ARRAY)
         typed = sum(bool(question.answer.typed) for question in packet.questions)
         filled = sum(bool(question.answer.source) for question in packet.questions)
         need(typed <= 5, f"{typed} answers had to be typed")
         return f"{typed} typed, {filled} taken from the register"
 
     def add_evidence(self) -> str:
-        with tempfile.TemporaryDirectory() as folder:
-            log = evidence.write_controller_log(Path(folder, "controller.log"), self.log_size)
-            configuration = evidence.write_configuration(Path(folder, "array.cfg"))
-            for path in (log, configuration):
-                self.client.exhibits.add(self.number, path)
-        packet = self.client.packets.wait(self.number)
+        files = {**ARRAY.files, "controller.log": stories.controller_log(self.log_size)}
+        packet = stories.add_files(self.client, self.number, replace(ARRAY, files=files))
         need(all(exhibit.state == "ready" for exhibit in packet.exhibits), "an exhibit was not redacted")
         counts = {e.name: sum(e.counts.values()) for e in packet.exhibits}
         return ", ".join(f"{count} values masked in {name}" for name, count in counts.items())
@@ -150,10 +130,10 @@ class Play:
         return f"still {packet.reference}, no second case"
 
     def follow(self) -> str:
-        asked = self._wait_for(lambda packet: packet.turn == "ours")
+        asked = stories.wait_for(self.client, self.number, lambda packet: packet.turn == "ours")
         question = asked.messages[-1].text
         self.client.packets.reply(self.number, "Both controllers run 7.4.2.")
-        self._wait_for(lambda packet: packet.turn == "vendor" and all(m.sent for m in packet.messages))
+        stories.wait_for(self.client, self.number, _is_answered)
         return f"“{question}” — answered, it is their turn"
 
     def custody(self) -> str:
@@ -166,14 +146,9 @@ class Play:
         """The packet as it stands."""
         return self.client.packets.get(self.number)
 
-    def _wait_for(self, so: Callable[[PacketShown], Any], seconds: float = 30) -> PacketShown:
-        end = time.monotonic() + seconds
-        while time.monotonic() < end:
-            packet = self.client.packets.follow(self.number)
-            if so(packet):
-                return packet
-            time.sleep(0.5)
-        raise StepFailed("the desk did not do its part in time")
+
+def _is_answered(packet: PacketShown) -> bool:
+    return packet.turn == "vendor" and all(message.sent for message in packet.messages)
 
 
 def play(house: RunningHouse, folder: Path, log_size: int = 30_000_000) -> int:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import shutil
 import signal
 import sys
 import threading
 from pathlib import Path
 
+from sealpacket.demo import morning
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import HouseError, RunningHouse
 
@@ -37,11 +39,13 @@ def up(folder: Path, console: Path | None) -> None:
     with RunningHouse(folder, port=PORT, console=console) as house:
         for note in house.notes:
             print(note)
+        look_at = at_work(house)
         print(f"\nSeal Packet is at {house.address}\n")
         for name, password in house.sign_ins.items():
             print(f"  sign in as {name:6} with {password}")
         print("\nMarit keeps the register, prepares and releases; Teo prepares; Ines prepares and releases;")
-        print("Pauli releases and reads. The passwords also stand in", house.folder / "sign-ins.json")
+        print("Pauli releases and reads. The passwords are in", house.folder / "sign-ins.json")
+        print(f"\n{look_at}\n")
         print("Ctrl-C ends everything; the data stays. `make demo-reset` starts over.", flush=True)
         while not over.wait(1.0):
             gone = house.ended()
@@ -51,6 +55,15 @@ def up(folder: Path, console: Path | None) -> None:
                 )
         print("\nEnding …", flush=True)
     print("All processes have ended, the database cleanly.")
+
+
+def at_work(house: RunningHouse) -> str:
+    """Bring a new house into the middle of its work, once; what to look at first."""
+    done = house.folder / "morning.json"
+    if not done.exists():
+        print("A morning's work is being done in it …", flush=True)
+        done.write_text(json.dumps(morning.play(house), indent=1) + "\n")
+    return morning.where_to_look(json.loads(done.read_text()))
 
 
 def reset(folder: Path) -> None:
