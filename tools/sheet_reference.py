@@ -51,6 +51,9 @@ def _words(schema: dict[str, Any]) -> str:
     return f"{words}{' ' if words else ''}Otherwise `{json.dumps(default)}`." if plain else words
 
 
+_PLAIN: dict[Any, str] = {"boolean": "true, false", "string": "text", "integer": "number", "number": "number"}
+
+
 def _type(schema: dict[str, Any]) -> str:
     if "$ref" in schema:
         return _link(schema["$ref"])
@@ -68,14 +71,10 @@ def _type(schema: dict[str, Any]) -> str:
         case "object":
             inner = schema.get("additionalProperties")
             return f"by name, {_type(inner)}" if isinstance(inner, dict) and inner else "a mapping"
-        case "boolean":
-            return "true, false"
-        case "string":
-            return "a day" if schema.get("format") == "date" else "text"
-        case "integer" | "number":
-            return "number"
-        case _:
-            return "anything"
+        case "string" if schema.get("format") == "date":
+            return "a day"
+        case kind:
+            return _PLAIN.get(kind, "anything")
 
 
 def _link(ref: str) -> str:

@@ -93,16 +93,20 @@ def variations(
         case "consent":
             yield from (typed(word, word) for word in ("yes", "no"))
         case "rows":
-            good = (now or "").split("\n")[0].split(" | ")
-            for place, _ in enumerate(question.columns):
-                for value in [*map(str, bounds), *sorted(words)]:
-                    row = " | ".join([*good[:place], value, *good[place + 1 :]])
-                    yield typed(f"column {place}: {value}", row)
-            yield from (typed(f"{n} rows", "\n".join([" | ".join(good)] * n)) for n in bounds if n < 70)
+            yield from (typed(*one) for one in rows_of(question, now or "", bounds, words))
         case "people" | "person":
             yield from people(question, draft, bounds)
         case _:
             yield from (typed(word, word) for word in sorted(words))
+
+
+def rows_of(question: Question, now: str, bounds: list[int], words: set[str]) -> Iterator[tuple[str, str]]:
+    """The first row with each value in each column; and so many of it."""
+    good = now.split("\n", maxsplit=1)[0].split(" | ")
+    for place, _ in enumerate(question.columns):
+        for value in [*map(str, bounds), *sorted(words)]:
+            yield f"column {place}: {value}", " | ".join([*good[:place], value, *good[place + 1 :]])
+    yield from ((f"{n} rows", "\n".join([" | ".join(good)] * n)) for n in bounds if n < 70)
 
 
 def people(question: Question, draft: Draft, bounds: list[int]) -> Iterator[tuple[str, Draft]]:

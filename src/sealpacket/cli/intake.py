@@ -160,8 +160,13 @@ def _tell(client: SealPacket, found: ImportShown, json: bool) -> None:
     left = [heading for heading in found.headings if heading and heading not in found.mapping.values()]
     if left:
         show.line(f"  Columns not used: {', '.join(left)}", "dim")
-    if found.state not in ("ready", "applied"):
-        return
+    if found.state in ("ready", "applied"):
+        _tell_rows(client, found)
+    if found.state == "ready" and counts.new + counts.changed:
+        show.line(f"Nothing is in the register yet. Apply it: sealpacket import apply {found.id[:8]}")
+
+
+def _tell_rows(client: SealPacket, found: ImportShown) -> None:
     for number, row in enumerate(client.imports.rows(found.id, "rejected")):
         if number == _MOST_SHOWN:
             show.line("  … the others: sealpacket import rejected --out FILE", "yellow")
@@ -170,12 +175,10 @@ def _tell(client: SealPacket, found: ImportShown, json: bool) -> None:
             show.line(f"  row {row.row} {row.called}: {fault.sentence}", "red")
     for number, row in enumerate(client.imports.rows(found.id, "changed")):
         if number == _MOST_SHOWN:
-            show.line(f"  … and {counts.changed - _MOST_SHOWN} more changes", "dim")
+            show.line(f"  … and {found.counts.changed - _MOST_SHOWN} more changes", "dim")
             break
         changes = ", ".join(f"{item.field} {_said(item.old)} → {_said(item.new)}" for item in row.changes)
         show.line(f"  row {row.row} {row.called}: {changes}")
-    if found.state == "ready" and counts.new + counts.changed:
-        show.line(f"Nothing is in the register yet. Apply it: sealpacket import apply {found.id[:8]}")
 
 
 def _said(value: object) -> str:

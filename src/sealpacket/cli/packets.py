@@ -15,7 +15,7 @@ from sealpacket.cli.coverage import show_ruling
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
-    from sealpacket.client.models import PacketShown, TypedShown
+    from sealpacket.client.models import PacketShown, QuestionShown, TypedShown
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
@@ -96,28 +96,36 @@ def questions(number: Number, json: show.Json = False) -> None:
         show.as_json(packet.questions)
         return
     for question in packet.questions:
-        answer = question.answer
-        mark = "●" if answer.value else ("○" if answer.required else "·")
-        source = "typed" if answer.typed else (f"from {answer.source}" if answer.source else "")
-        show.heading(f"{mark} {question.ask}", f"{question.id}  {source}")
-        if answer.because:
-            show.line(f"  asked because {answer.because}", "dim")
-        if question.wording:
-            show.line(f"  {question.wording}", "dim")
-        if answer.value:
-            show.line("  " + answer.value.replace("\n", "\n  "))
-            continue
-        if question.guide:
-            show.line(f"  {question.guide}", "dim")
-        if question.columns:
-            show.line("  a line each: " + " | ".join(column.id for column in question.columns), "dim")
-        if question.example:
-            show.line(f"  such as {question.example}", "dim")
-        for one in question.suggested:
-            show.line(f"  before: {one.value} ({one.why})", "dim")
-        if question.choices:
-            for choice in question.choices:
-                show.line(f"  {choice.path:24} {' › '.join([*choice.above, choice.label])}", "dim")
+        _tell_question(question)
+
+
+def _tell_question(question: QuestionShown) -> None:
+    answer = question.answer
+    mark = "●" if answer.value else ("○" if answer.required else "·")
+    source = "typed" if answer.typed else (f"from {answer.source}" if answer.source else "")
+    show.heading(f"{mark} {question.ask}", f"{question.id}  {source}")
+    if answer.because:
+        show.line(f"  asked because {answer.because}", "dim")
+    if question.wording:
+        show.line(f"  {question.wording}", "dim")
+    if answer.value:
+        show.line("  " + answer.value.replace("\n", "\n  "))
+    else:
+        _tell_help(question)
+
+
+def _tell_help(question: QuestionShown) -> None:
+    """What helps to answer a question: guide, columns, example, what was answered before, choices."""
+    if question.guide:
+        show.line(f"  {question.guide}", "dim")
+    if question.columns:
+        show.line("  a line each: " + " | ".join(column.id for column in question.columns), "dim")
+    if question.example:
+        show.line(f"  such as {question.example}", "dim")
+    for one in question.suggested:
+        show.line(f"  before: {one.value} ({one.why})", "dim")
+    for choice in question.choices or ():
+        show.line(f"  {choice.path:24} {' › '.join([*choice.above, choice.label])}", "dim")
 
 
 @app.command()

@@ -55,56 +55,72 @@ def _groups() -> dict[str, typer.Typer]:
     return made
 
 
-def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
-    app = typer.Typer(no_args_is_help=True, help=f"{plural.capitalize()} in the register.")
+def records_of(client: SealPacket, plural: str) -> Records[Any]:
+    """The client's part for a kind of record."""
+    found: Records[Any] = getattr(client, plural)
+    return found
 
-    def records(client: SealPacket) -> Records[Any]:
-        found: Records[Any] = getattr(client, plural)
-        return found
 
-    def list_command(
+def _list(plural: str, columns: tuple[str, ...]) -> Callable[..., None]:
+    def command(
         query: Annotated[list[str] | None, typer.Argument(help="Words that all have to be found.")] = None,
         vendor: Annotated[str, typer.Option(help="Only of this vendor (its key).")] = "",
         most: Annotated[int, typer.Option(help="How many.")] = 200,
         json: show.Json = False,
     ) -> None:
         with session.client() as client:
-            found = list(records(client).list(" ".join(query or []), vendor=vendor, most=most))
+            found = list(records_of(client, plural).list(" ".join(query or []), vendor=vendor, most=most))
         if json:
             show.as_json(found)
             return
         heads = [column.removesuffix("_name").replace("_", " ").capitalize() for column in columns]
         show.table(heads, ([as_text(getattr(row, c)) for c in columns] for row in found), nothing=f"No {plural}.")
 
-    def show_command(
+    return command
+
+
+def _show(plural: str) -> Callable[..., None]:
+    def command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
     ) -> None:
         with session.client() as client:
-            record = records(client).get(handle)
+            record = records_of(client, plural).get(handle)
         if json:
             show.as_json(record)
             return
         show.table(("", ""), ((k.replace("_", " "), as_text(v)) for k, v in record), nothing="")
 
-    def add_command(fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")]) -> None:
+    return command
+
+
+def _add(name: str, plural: str) -> Callable[..., None]:
+    def command(fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")]) -> None:
         with session.client() as client:
-            record = records(client).add(**as_fields(fields))
+            record = records_of(client, plural).add(**as_fields(fields))
         show.line(f"Added {name} {record.id}.")
 
-    def change_command(
+    return command
+
+
+def _change(name: str, plural: str) -> Callable[..., None]:
+    def command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
         fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON, FIELD= for none.")],
     ) -> None:
         with session.client() as client:
-            record = records(client).get(handle)
-            records(client).change(record.id, record.version, **as_fields(fields))
+            record = records_of(client, plural).get(handle)
+            records_of(client, plural).change(record.id, record.version, **as_fields(fields))
         show.line(f"Changed {name} {handle}.")
 
-    def history_command(
+    return command
+
+
+def _history(plural: str) -> Callable[..., None]:
+    def command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
     ) -> None:
         with session.client() as client:
-            found = records(client).history(handle)
+            found = records_of(client, plural).history(handle)
         if json:
             show.as_json(found)
             return
@@ -113,14 +129,18 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
             for item in version.changes:
                 show.line(f"  {item.field}: {as_text(item.old) or '–'} → {as_text(item.new) or '–'}")
 
-    def merge_command(
+    return command
+
+
+def _merge(plural: str) -> Callable[..., None]:
+    def command(
         handle: Annotated[str, typer.Argument(help="The one that stays.")],
         other: Annotated[str, typer.Argument(help="Its duplicate, which goes.")],
         yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
     ) -> None:
         with session.client() as client:
-            record = records(client).get(handle)
-            would = records(client).preview_merge(handle, other)
+            record = records_of(client, plural).get(handle)
+            would = records_of(client, plural).preview_merge(handle, other)
             moving = ", ".join(f"{count} of {table.replace('_', ' ')}" for table, count in would["moving"].items())
             show.line(f"{handle} stays and {other} goes. To move: {moving or 'nothing'}.")
             for field, value in would["takes"].items():
@@ -128,18 +148,23 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
             if not yes and not typer.confirm("Merge them?"):
                 show.line("Nothing was changed.")
                 return
-            records(client).merge(record.id, record.version, other=other)
+            records_of(client, plural).merge(record.id, record.version, other=other)
         show.line(f"Merged. {other} finds {handle} from now on.")
 
+    return command
+
+
+def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
+    app = typer.Typer(no_args_is_help=True, help=f"{plural.capitalize()} in the register.")
     if name in _MERGED:
-        _register(app, "merge", merge_command, f"Make one {name} of two, keeping both histories.")
+        _register(app, "merge", _merge(plural), f"Make one {name} of two, keeping both histories.")
     example = f"Example: `sealpacket {name}"
     for verb, command, words in (
-        ("list", list_command, f"List {plural}.\n\n{example} list --json`"),
-        ("show", show_command, f"Show one {name}."),
-        ("add", add_command, f"Add {a(name)}.\n\n{example} add {_EXAMPLES[name]}`"),
-        ("change", change_command, f"Change fields of {a(name)}."),
-        ("history", history_command, f"All versions of {a(name)}, the newest first."),
+        ("list", _list(plural, columns), f"List {plural}.\n\n{example} list --json`"),
+        ("show", _show(plural), f"Show one {name}."),
+        ("add", _add(name, plural), f"Add {a(name)}.\n\n{example} add {_EXAMPLES[name]}`"),
+        ("change", _change(name, plural), f"Change fields of {a(name)}."),
+        ("history", _history(plural), f"All versions of {a(name)}, the newest first."),
     ):
         _register(app, verb, command, words)
     return app

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Sequence, Set
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence, Set
 from datetime import date
 from typing import Literal
 
@@ -217,21 +217,27 @@ def likely_pairs(ours: Sequence[CoverLine], theirs: Sequence[CoverLine]) -> Iter
     for keys in (_whole, _around):
         if keys is _around and max(len(left), len(right)) > MOST_SLIPS:
             return
-        near: dict[int, set[int]] = defaultdict(set)
-        back: dict[int, set[int]] = defaultdict(set)
-        places: dict[str, list[int]] = defaultdict(list)
-        for place, line in left.items():
-            for key in keys(line.serial):
-                places[key].append(place)
-        for place, line in right.items():
-            for key in keys(line.serial):
-                for other in places.get(key, ()):
-                    if place not in near[other] and _may_be(left[other], line):
-                        near[other].add(place)
-                        back[place].add(other)
-        for place, others in near.items():
-            if len(others) == 1 and len(back[other := next(iter(others))]) == 1:
-                yield left.pop(place), right.pop(other)
+        for place, other in _lonely_pairs(left, right, keys):
+            yield left.pop(place), right.pop(other)
+
+
+def _lonely_pairs(
+    left: Mapping[int, CoverLine], right: Mapping[int, CoverLine], keys: Callable[[str], set[str]]
+) -> list[tuple[int, int]]:
+    """Places left and right whose lines share a key, and neither of them with any other line."""
+    near: dict[int, set[int]] = defaultdict(set)
+    back: dict[int, set[int]] = defaultdict(set)
+    places: dict[str, list[int]] = defaultdict(list)
+    for place, line in left.items():
+        for key in keys(line.serial):
+            places[key].append(place)
+    for place, line in right.items():
+        for other in {other for key in keys(line.serial) for other in places.get(key, ())}:
+            if _may_be(left[other], line):
+                near[other].add(place)
+                back[place].add(other)
+    alone = ((place, next(iter(others))) for place, others in near.items() if len(others) == 1)
+    return [(place, other) for place, other in alone if len(back[other]) == 1]
 
 
 def _whole(serial: str) -> set[str]:

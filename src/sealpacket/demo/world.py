@@ -60,7 +60,7 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
 
     Returns how many records there are.
     """
-    body, today, count = world(), datetime.now(UTC).date(), 0
+    body, today = world(), datetime.now(UTC).date()
 
     def records(name: str) -> list[dict[str, Any]]:
         return [
@@ -68,35 +68,29 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
             for record in body[name]
         ]
 
-    for person in records("people"):
-        house.people.add(**person)
-    for vendor in records("vendors"):
-        house.vendors.add(**vendor)
-    for site in records("sites"):
-        house.sites.add(**{"country": "GB", "time_zone": "Europe/London", **site})
-    for product in records("products"):
-        house.products.add(**product)
+    groups = ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins")
     assets = records("assets") + _counted(body["kiosks"], "lumenlathe", "kiosk", today)
     assets += _counted(body["switches"], "ovenbird", "switch", today)
-    for asset in assets:
-        house.assets.add(**asset)
-    for contract in records("contracts"):
-        house.contracts.add(**contract)
-    for entitlement in records("entitlements"):
-        house.entitlements.add(**entitlement)
-    for login in records("logins"):
-        house.logins.add(**login, secret=secrets.get(login["vendor"]))
+    rows = {name: records(name) for name in groups} | {"assets": assets}
+    rows["sites"] = [{"country": "GB", "time_zone": "Europe/London", **site} for site in rows["sites"]]
+    rows["logins"] = [{**login, "secret": secrets.get(login["vendor"])} for login in rows["logins"]]
+    for name in ("people", "vendors", "sites", "products", "assets", "contracts", "entitlements", "logins"):
+        for row in rows[name]:
+            getattr(house, name).add(**row)
     for desk in DESKS:
         house.put_sheet(with_certificate(sheet_text(desk), certificates.get(desk, "")))
+    _send_documents(house, today)
+    return sum(map(len, rows.values()))
+
+
+def _send_documents(house: SealPacket, today: date) -> None:
+    """What has come in from vendors and waits for a person."""
     with tempfile.TemporaryDirectory() as folder:
         for document in order_documents.write(Path(folder), today):
             house.order_documents.send(document)
         statement = Path(folder, "lumenlathe-cover.csv")
         statement.write_bytes(order_documents.kiosk_statement(today))
         house.statements.send("lumenlathe", statement)
-    for name in ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins"):
-        count += len(body[name])
-    return count + len(assets)
 
 
 def _counted(row: dict[str, Any], vendor: str, what: str, today: date) -> list[dict[str, Any]]:

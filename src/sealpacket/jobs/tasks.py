@@ -28,6 +28,13 @@ RETRY = procrastinate.RetryStrategy(
 
 def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -> None:
     """Register all tasks on the queue's application. Redactions are done by `children`."""
+    _add_packet_tasks(app, context, children)
+    _add_register_tasks(app, context)
+    _add_rounds(app, context)
+    _add_reviving(app, context)
+
+
+def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Children) -> None:
 
     @app.task(name=exhibits.REDACT, queue="redact", retry=RETRY, pass_context=True)
     def redact_exhibit(run: procrastinate.JobContext, exhibit: str) -> None:
@@ -54,6 +61,8 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
     def try_sheet(trial: str) -> None:
         trials.run_trial(context, trial)
 
+
+def _add_register_tasks(app: procrastinate.App, context: AppContext) -> None:
     @app.task(name=intake.PREVIEW, queue="register", retry=RETRY)
     def preview_import(intake_id: str) -> None:
         preview.preview(context, intake_id)
@@ -78,6 +87,10 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
     def work_out_ahead() -> None:
         ahead.work_out(context)
 
+
+def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
+    """What is done every so many minutes or hours."""
+
     @app.periodic(cron="*/15 * * * *")
     @app.task(name=digests.SEND, queue="upkeep", queueing_lock=digests.SEND, retry=RETRY)
     def send_digests(timestamp: int) -> None:
@@ -95,6 +108,8 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
         legends.destroy_due(context)
         trials.forget_trials(context)
 
+
+def _add_reviving(app: procrastinate.App, context: AppContext) -> None:
     @app.periodic(cron="* * * * *")
     @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs", retry=RETRY)
     async def revive_jobs(timestamp: int) -> None:

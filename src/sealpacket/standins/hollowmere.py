@@ -109,6 +109,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
         return None
 
     _add_requests(app, desk)
+    _add_replies(app, desk)
     _add_control(app, desk)
     return app
 
@@ -162,6 +163,8 @@ def _add_requests(app: Flask, desk: Desk) -> None:
             desk.keep()
             return jsonify(_shown(one)), 201
 
+
+def _add_replies(app: Flask, desk: Desk) -> None:
     @app.get("/v2/requests/<ident>")
     def see(ident: str) -> tuple[Response, int]:
         with desk.lock:

@@ -99,6 +99,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
         return _no(413, "files_too_large", "file", "The form is too large.")
 
     _add_requests(app, desk)
+    _add_notes(app, desk)
     _add_control(app, desk)
     return app
 
@@ -135,6 +136,8 @@ def _add_requests(app: Flask, desk: Desk) -> None:
             desk.keep()
             return jsonify(_shown(one)), 201
 
+
+def _add_notes(app: Flask, desk: Desk) -> None:
     @app.get("/requests/<ident>")
     def see(ident: str) -> Response | tuple[Response, int]:
         with desk.lock:
@@ -172,6 +175,12 @@ def _problems(account: str) -> Any:
     for name, words in WORDS.items():
         if form.get(name, "") not in words | {""}:
             yield "not_allowed", name, f"{name} is one of {', '.join(sorted(words))}."
+    yield from _content_problems(form)
+    yield from _cover_problems(account, form.get("contract_no", ""), form.get("serial_no", ""))
+    yield from _file_problems()
+
+
+def _content_problems(form: Any) -> Any:
     if form.get("reply_by") == "phone" and not re.fullmatch(r"\+\d{7,15}", form.get("contact_phone", "")):
         yield "missing", "contact_phone", "A number is needed to be called, as +441632960000."
     if len(form.get("subject", "")) > 100:
@@ -180,8 +189,6 @@ def _problems(account: str) -> Any:
         yield "length", "description", "description has from 30 to 4000 characters."
     if form.get("kind") == "sw_fault" and not re.fullmatch(r"\d+\.\d+\.\d+(\.\d+)?", form.get("os_version", "")):
         yield "missing", "os_version", "A fault of the software needs its version, such as 12.1.0.8."
-    yield from _cover_problems(account, form.get("contract_no", ""), form.get("serial_no", ""))
-    yield from _file_problems()
 
 
 def _cover_problems(account: str, contract: str, serial: str) -> Any:

@@ -202,6 +202,8 @@ def make_desk(folder: Path, secret: str) -> Flask:
         return _no(413, ("file_too_large", "A file may have 25 MB."))
 
     _add_intakes(app, desk)
+    _add_remarks(app, desk)
+    _add_files(app, desk)
     _add_control(app, desk)
     return app
 
@@ -229,6 +231,8 @@ def _add_intakes(app: Flask, desk: Desk) -> None:
             desk.keep()
             return _xml(_shown(one), 201)
 
+
+def _add_remarks(app: Flask, desk: Desk) -> None:
     @app.get("/intakes/<number>")
     def see(number: str) -> Response:
         with desk.lock:
@@ -252,6 +256,8 @@ def _add_intakes(app: Flask, desk: Desk) -> None:
                 desk.keep()
             return _xml(_shown(one), 201)
 
+
+def _add_files(app: Flask, desk: Desk) -> None:
     @app.put("/intakes/<number>/files/<name>")
     def file(number: str, name: str) -> Response:
         with desk.lock:

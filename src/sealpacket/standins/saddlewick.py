@@ -18,6 +18,7 @@ import json
 import re
 import threading
 import time
+from collections.abc import Callable
 from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
@@ -135,6 +136,23 @@ def _read(path: Path) -> tuple[list[tuple[str, str]], dict[str, str], list[dict[
     return faults, fields, rows
 
 
+def _is_day(text: str) -> bool:
+    return re.fullmatch(r"\d{4}-\d\d-\d\d", text) is not None
+
+
+FIELD_RULES: tuple[tuple[str, Callable[[str], object], str, str], ...] = (
+    ("Since", _is_day, "bad_date", "Since is a date: 2026-11-23."),
+    ("Load", re.compile(r"\d{1,5} (VA|kVA|W)").fullmatch, "bad_load", "Load is a number with VA, kVA or W."),
+    ("Return", {"battery", "module", "whole"}.__contains__, "bad_return", "Return is battery, module or whole."),
+    ("Phone", re.compile(r"\+\d{7,15}").fullmatch, "bad_phone", "The phone needs its country code."),
+    ("Fault", lambda text: 15 <= len(text) <= 500, "fault_length", "Fault has from 15 to 500 characters."),
+    ("Safe", "Yes".__eq__, "not_safe", "The battery has to be declared safe to carry."),
+    ("Collect", lambda text: "\n" in text or "\r" in text, "bad_address",
+     "The address for collecting needs two lines."),
+)  # fmt: skip
+"""Fields of the form: whether what is in one is right, and what is said if it is not."""
+
+
 def _field_faults(fields: dict[str, str]) -> list[tuple[str, str]]:
     faults = []
     model = MODELS.get(fields.get("Model", ""))
@@ -147,21 +165,7 @@ def _field_faults(fields: dict[str, str]) -> list[tuple[str, str]]:
             faults.append(("out_of_warranty", "The warranty has ended."))
     except ValueError:
         faults.append(("bad_date", "Shipped is a date: 2026-11-23."))
-    if not re.fullmatch(r"\d{4}-\d\d-\d\d", fields.get("Since", "")):
-        faults.append(("bad_date", "Since is a date: 2026-11-23."))
-    if not re.fullmatch(r"\d{1,5} (VA|kVA|W)", fields.get("Load", "")):
-        faults.append(("bad_load", "Load is a number with VA, kVA or W."))
-    if fields.get("Return") not in ("battery", "module", "whole"):
-        faults.append(("bad_return", "Return is battery, module or whole."))
-    if not re.fullmatch(r"\+\d{7,15}", fields.get("Phone", "")):
-        faults.append(("bad_phone", "The phone needs its country code."))
-    if not 15 <= len(fields.get("Fault", "")) <= 500:
-        faults.append(("fault_length", "Fault has from 15 to 500 characters."))
-    if fields.get("Safe") != "Yes":
-        faults.append(("not_safe", "The battery has to be declared safe to carry."))
-    if fields.get("Collect", "").count("\n") < 1 and "\r" not in fields.get("Collect", ""):
-        faults.append(("bad_address", "The address for collecting needs two lines."))
-    return faults
+    return faults + [(code, words) for name, right, code, words in FIELD_RULES if not right(fields.get(name, ""))]
 
 
 def _row_faults(rows: list[dict[str, str]], fields: dict[str, str]) -> list[tuple[str, str]]:

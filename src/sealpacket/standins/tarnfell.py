@@ -185,21 +185,24 @@ def make_desk(folder: Path, token: str, calls: str = "") -> Flask:
         return None
 
     _add_uploads(app, desk)
+    _add_continuation(app, desk)
     _add_cases(app, desk, schema)
+    _add_messages(app, desk)
     _add_control(app, desk)
     return app
 
 
-def _add_uploads(app: Flask, desk: Desk) -> None:
-    """tus 1.0: creation, offset, continuation."""
+def _tus(status: int, **headers: str) -> Response:
+    return Response(status=status, headers={"Tus-Resumable": "1.0.0", **headers})
 
-    def tus(status: int, **headers: str) -> Response:
-        return Response(status=status, headers={"Tus-Resumable": "1.0.0", **headers})
+
+def _add_uploads(app: Flask, desk: Desk) -> None:
+    """tus 1.0: creation."""
 
     @app.post("/uploads")
     def create() -> Response | tuple[Response, int]:
         if request.headers.get("Tus-Resumable") != "1.0.0":
-            return tus(412, **{"Tus-Version": "1.0.0"})
+            return _tus(412, **{"Tus-Version": "1.0.0"})
         try:
             length = int(request.headers["Upload-Length"])
             pairs = dict(item.split(" ", 1) for item in request.headers.get("Upload-Metadata", "").split(",") if item)
@@ -213,35 +216,39 @@ def _add_uploads(app: Flask, desk: Desk) -> None:
             (desk.folder / "uploads" / ident).touch()
             desk.state["uploads"][ident] = {"name": name, "length": length}
             desk.keep()
-        return tus(201, Location=f"/uploads/{ident}")
+        return _tus(201, Location=f"/uploads/{ident}")
+
+
+def _add_continuation(app: Flask, desk: Desk) -> None:
+    """tus 1.0: offset and continuation."""
 
     @app.route("/uploads/<ident>", methods=["HEAD"])
     def offset(ident: str) -> Response:
         with desk.lock:
             if ident not in desk.state["uploads"]:
-                return tus(404)
+                return _tus(404)
             have = (desk.folder / "uploads" / ident).stat().st_size
             length = str(desk.state["uploads"][ident]["length"])
-            return tus(200, **{"Upload-Offset": str(have), "Upload-Length": length, "Cache-Control": "no-store"})
+            return _tus(200, **{"Upload-Offset": str(have), "Upload-Length": length, "Cache-Control": "no-store"})
 
     @app.patch("/uploads/<ident>")
     def patch(ident: str) -> Response:
         if request.content_type != "application/offset+octet-stream":
-            return tus(415)
+            return _tus(415)
         with desk.lock:
             upload = desk.state["uploads"].get(ident)
             if upload is None:
-                return tus(404)
+                return _tus(404)
             path = desk.folder / "uploads" / ident
             have = path.stat().st_size
             if request.headers.get("Upload-Offset") != str(have):
-                return tus(409)
+                return _tus(409)
             data = request.get_data()
             if have + len(data) > upload["length"]:
-                return tus(413)
+                return _tus(413)
             with path.open("ab") as file:
                 file.write(data)
-            return tus(204, **{"Upload-Offset": str(have + len(data))})
+            return _tus(204, **{"Upload-Offset": str(have + len(data))})
 
 
 def _add_cases(app: Flask, desk: Desk, schema: Draft202012Validator) -> None:
@@ -270,6 +277,8 @@ def _add_cases(app: Flask, desk: Desk, schema: Draft202012Validator) -> None:
             desk.keep()
             return (jsonify({}) if desk.mood["mute"] else jsonify({"case": _shown(case)})), 201
 
+
+def _add_messages(app: Flask, desk: Desk) -> None:
     @app.get("/cases/<reference>")
     def see_case(reference: str) -> Response | tuple[Response, int]:
         with desk.lock:

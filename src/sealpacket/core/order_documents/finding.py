@@ -210,27 +210,35 @@ def _cells(line: Line) -> list[_Cell]:
 
 def _values(name: str, found: _Found, *, sure: bool, loose: bool) -> Iterator[Proposal]:
     """What a field can take from a stretch of text; `loose`: only what cannot be mistaken for prose."""
-    if name in _IDS:
-        match = re.match(rf"\s*(?:number|no\.?|nr\.?|#)?\s*({_ID})(?![\w-])", found.text, re.IGNORECASE)
-        if match and re.search(r"\d", match[1]) and not re.fullmatch(_DATE, match[1]):
-            yield _proposal(name, match[1], found, match.span(1), sure=sure)
-    elif name == "passcode":
-        match = re.match(r"\s*(?:is\s+)?(\S{3,60}?)[.,;]?(?:\s|$)", found.text)
-        if match and (re.search(r"\d", match[1]) or not loose):
-            yield _proposal(name, match[1], found, match.span(1), sure=sure)
+    if name in _IDS or name == "passcode":
+        yield from _identifier(name, found, sure=sure, loose=loose)
     elif name in _DATES:
         match = re.match(rf"\s*(?:on\s+)?({_DATE})", found.text)
         if match:
             yield from _date(name, match[1], found, match.span(1), sure=sure)
+    elif loose:
+        return
     elif name == "cost":
         match = _MONEY.search(found.text)
-        if match and not loose:
+        if match:
             yield from _money(match, found, sure=sure)
-    elif name != "term" and not loose:
+    elif name != "term":
         text = found.text.strip()
         if 1 < len(text) <= 200:
             start = found.text.index(text)
             yield _proposal(name, text, found, (start, start + len(text)), sure=sure)
+
+
+def _identifier(name: str, found: _Found, *, sure: bool, loose: bool) -> Iterator[Proposal]:
+    """An identifier has a digit and is no date; in prose a passcode has a digit too."""
+    if name == "passcode":
+        match = re.match(r"\s*(?:is\s+)?(\S{3,60}?)[.,;]?(?:\s|$)", found.text)
+        right = match and (re.search(r"\d", match[1]) or not loose)
+    else:
+        match = re.match(rf"\s*(?:number|no\.?|nr\.?|#)?\s*({_ID})(?![\w-])", found.text, re.IGNORECASE)
+        right = match and re.search(r"\d", match[1]) and not re.fullmatch(_DATE, match[1])
+    if match and right:
+        yield _proposal(name, match[1], found, match.span(1), sure=sure)
 
 
 def _proposal(name: str, value: str, found: _Found, span: tuple[int, int], *, sure: bool) -> Proposal:

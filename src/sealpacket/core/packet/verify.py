@@ -53,21 +53,13 @@ def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
     if len(tops) != 1 or len(names) > MOST_FILES:
         raise Damaged("This is no sealed packet: a bag has one folder at its top.", "Fetch the bag from the service.")
     verdict = Verdict(tops.pop())
-    if len(set(names)) != len(names):
-        verdict.faults.append("A name stands twice in the zip.")
-    if any(".." in name.split("/") or name.startswith("/") or "\\" in name for name in names):
-        verdict.faults.append("A name in the zip leads out of the bag.")
+    _check_names(names, verdict)
     if sum(entry.file_size for entry in archive.infolist()) > MOST_OCTETS:
         raise Damaged("The bag claims more content than any packet has.", "Do not unpack it.")
     present = {name.split("/", 1)[1] for name in names if "/" in name}
 
     tag_manifest = _read_tag(archive, verdict, "tagmanifest-sha256.txt", present)
-    signature = _read_tag(archive, verdict, SIGNATURE, present)
-    if tag_manifest is not None and signature is not None:
-        key = keys.of(signature) or keys.current
-        verdict.key = key.name
-        if not key.holds(tag_manifest, signature):
-            verdict.faults.append(f"The seal is not that of key {key.name}.")
+    _check_seal(tag_manifest, _read_tag(archive, verdict, SIGNATURE, present), keys, verdict)
     manifest = _read_tag(archive, verdict, "manifest-sha256.txt", present)
     listed = _check_sums(archive, verdict, tag_manifest, present, payload=False)
     for needed in ("bagit.txt", "bag-info.txt", "manifest-sha256.txt"):
@@ -81,6 +73,22 @@ def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
         label, _, value = line.partition(": ")
         verdict.info[label] = value
     return verdict
+
+
+def _check_names(names: list[str], verdict: Verdict) -> None:
+    if len(set(names)) != len(names):
+        verdict.faults.append("A name is in the zip twice.")
+    if any(".." in name.split("/") or name.startswith("/") or "\\" in name for name in names):
+        verdict.faults.append("A name in the zip leads out of the bag.")
+
+
+def _check_seal(tag_manifest: bytes | None, signature: bytes | None, keys: SealKeys, verdict: Verdict) -> None:
+    if tag_manifest is None or signature is None:
+        return
+    key = keys.of(signature) or keys.current
+    verdict.key = key.name
+    if not key.holds(tag_manifest, signature):
+        verdict.faults.append(f"The seal is not that of key {key.name}.")
 
 
 def _read_tag(archive: zipfile.ZipFile, verdict: Verdict, path: str, present: set[str]) -> bytes | None:

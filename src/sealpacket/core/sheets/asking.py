@@ -154,6 +154,12 @@ class Question(Part):
             for path, way in self.ways.items()
         ]  # fmt: skip
 
+    @property
+    def looks_at(self) -> set[str]:
+        """The questions that its conditions look at."""
+        conditions = (one for one in (self.required, self.shown, self.fixed) if isinstance(one, Condition))
+        return {name for condition in conditions for name in names_in(condition)}
+
     def leaves(self) -> Iterator[tuple[str, Choice]]:
         """All answers of a choice or tree, each as its path and its choice."""
         return ((path, way.leaf) for path, way in self.ways.items())

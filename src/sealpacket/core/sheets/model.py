@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Mapping
 from datetime import date
 from functools import cached_property
@@ -13,7 +14,7 @@ from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid
 from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.kinds import KINDS
-from sealpacket.core.sheets.asking import Condition, Duty, Part, Question, names_in
+from sealpacket.core.sheets.asking import Duty, Part, Question
 from sealpacket.core.sheets.rendering import BRACES
 from sealpacket.core.sheets.sending import (
     FORMS_OF_CHANNELS,
@@ -174,17 +175,13 @@ class Sheet(Part):
 
     @model_validator(mode="after")
     def _names_hold_together(self) -> Sheet:
-        seen: set[str] = set()
+        seen = {question.id for question in self.questions}
+        for name, times in Counter(question.id for question in self.questions).items():
+            if times > 1:
+                raise ValueError(f"two questions are called {name}")
         for question in self.questions:
-            if question.id in seen:
-                raise ValueError(f"two questions are called {question.id}")
-            seen.add(question.id)
-        for question in self.questions:
-            for condition in (question.required, question.shown, question.fixed):
-                if isinstance(condition, Condition):
-                    for name in names_in(condition):
-                        if name not in seen:
-                            raise ValueError(f"question {question.id} looks at {name}, which the sheet does not ask")
+            for name in question.looks_at - seen:
+                raise ValueError(f"question {question.id} looks at {name}, which the sheet does not ask")
         form = FORMS_OF_CHANNELS[self.send.channel]
         if self.write.form != form:
             raise ValueError(f"the channel {self.send.channel} needs write.form to be {form}")

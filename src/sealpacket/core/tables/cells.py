@@ -51,11 +51,14 @@ class Field:
     choices: tuple[str, ...] = ()
 
 
+_ERRORS = frozenset(("#N/A", "#REF!", "#VALUE!", "#NAME?", "#DIV/0!", "#NULL!", "#NUM!"))
+
+
 def understand(cell: Any, field: Field, order: DateOrder) -> Any:
     """The value of a cell for a field, as JSON holds it; None for an empty cell. Raises CellFault."""
     if isinstance(cell, str):
         cell = cell.strip()
-        if cell.startswith("#") and cell in ("#N/A", "#REF!", "#VALUE!", "#NAME?", "#DIV/0!", "#NULL!", "#NUM!"):
+        if cell in _ERRORS:
             raise CellFault(f"holds the spreadsheet error {cell}")
     if cell is None or cell in ("", []):
         return None
@@ -63,22 +66,14 @@ def understand(cell: Any, field: Field, order: DateOrder) -> Any:
         case "date":
             found = to_date(cell, order)
             return found.isoformat() if found else None
-        case "whole":
-            return _whole(cell)
-        case "money":
-            return _amount(cell)
-        case "yes":
-            return _yes(cell)
         case "choice":
             return _choice(cell, field)
-        case "list":
-            return _list(cell)
         case "choices":
             return [_choice(item, field) for item in _list(cell)]
         case "listings":
             return [_listing(item, order) for item in _list(cell)]
-        case _:
-            return _text(cell)
+        case kind:
+            return {"whole": _whole, "money": _amount, "yes": _yes, "list": _list}.get(kind, _text)(cell)
 
 
 def to_date(cell: Any, order: DateOrder) -> date | None:

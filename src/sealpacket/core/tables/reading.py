@@ -11,9 +11,10 @@ import io
 import json
 import re
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass
+from itertools import chain
 from pathlib import Path
 from typing import IO, Any
 
@@ -207,18 +208,19 @@ def _with_headings(rows: Iterator[tuple[int, Cells]]) -> Table:
     while headings and not headings[-1]:
         headings.pop()
 
-    def below() -> Iterator[tuple[int, Cells]]:
-        count = 0
-        for source in (iter(first[place + 1 :]), rows):
-            for number, cells in source:
-                if all(_is_empty(cell) for cell in cells):
-                    continue
-                count += 1
-                if count > MOST_ROWS:
-                    raise TableFault(f"The table has more than {MOST_ROWS} rows.", "Cut it into several files.")
-                yield number, cells
+    return Table(headings, _below(chain(first[place + 1 :], rows)))
 
-    return Table(headings, below())
+
+def _below(rows: Iterable[tuple[int, Cells]]) -> Iterator[tuple[int, Cells]]:
+    """The rows that are not empty. Raises TableFault for too many."""
+    count = 0
+    for number, cells in rows:
+        if all(_is_empty(cell) for cell in cells):
+            continue
+        count += 1
+        if count > MOST_ROWS:
+            raise TableFault(f"The table has more than {MOST_ROWS} rows.", "Cut it into several files.")
+        yield number, cells
 
 
 def _filled(cells: Cells) -> int:
@@ -229,31 +231,30 @@ def _is_empty(cell: Any) -> bool:
     return cell is None or (isinstance(cell, str) and not cell.strip())
 
 
-def _json_lines(file: IO[bytes], part: str) -> Table:
-    def objects() -> Iterator[tuple[int, dict[str, Any]]]:
-        for number, line in enumerate(io.TextIOWrapper(file, encoding="utf-8-sig"), 1):
-            if not line.strip():
-                continue
-            try:
-                body = json.loads(line)
-            except (ValueError, RecursionError) as error:
-                raise TableFault(f"Line {number} is no JSON object.", "Give one object in each line.") from error
-            if not isinstance(body, dict) or len(body) > MOST_COLUMNS:
-                raise TableFault(f"Line {number} is no JSON object of fields.", "Give one object in each line.")
-            if not part or body.get("kind", part) == part:
-                yield number, {name: value for name, value in body.items() if name != "kind"}
+def _objects(file: IO[bytes], part: str) -> Iterator[tuple[int, dict[str, Any]]]:
+    for number, line in enumerate(io.TextIOWrapper(file, encoding="utf-8-sig"), 1):
+        if not line.strip():
+            continue
+        try:
+            body = json.loads(line)
+        except (ValueError, RecursionError) as error:
+            raise TableFault(f"Line {number} is no JSON object.", "Give one object in each line.") from error
+        if not isinstance(body, dict) or len(body) > MOST_COLUMNS:
+            raise TableFault(f"Line {number} is no JSON object of fields.", "Give one object in each line.")
+        if not part or body.get("kind", part) == part:
+            yield number, {name: value for name, value in body.items() if name != "kind"}
 
-    found = objects()
+
+def _json_lines(file: IO[bytes], part: str) -> Table:
+    found = _objects(file, part)
     first = next(found, None)
     if first is None:
-        raise TableFault(
-            f"The file has no line{f' about {part}' if part else ''}.", "Look whether it is the right file."
-        )
+        about = f" about {part}" if part else ""
+        raise TableFault(f"The file has no line{about}.", "Look whether it is the right file.")
     headings = list(first[1])
 
     def rows() -> Iterator[tuple[int, Cells]]:
-        yield first[0], [first[1].get(name) for name in headings]
-        for number, body in found:
+        for number, body in chain([first], found):
             unknown = [name for name in body if name not in headings]
             if unknown:
                 raise TableFault(

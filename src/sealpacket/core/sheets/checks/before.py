@@ -42,26 +42,26 @@ def _fact(facts: Facts, path: str) -> Any:
     return None if fact is None else fact.value
 
 
-def _broken(rule: Before, answers: Sequence[Answer], ruling: Ruling, facts: Facts) -> tuple[str, str, str, str] | None:
-    """Sentence, remedy, act and target of what is not so."""
-    login = str(_fact(facts, "login.name") or "")
+Broken = tuple[str, str, str, str] | None
+"""Sentence, remedy, act and target of what is not so."""
+
+
+def _broken(rule: Before, answers: Sequence[Answer], ruling: Ruling, facts: Facts) -> Broken:
     match rule.need:
         case "mailbox_read":
-            if login and _fact(facts, "login.mailbox_read") == "yes":
-                return None
-            return (f"Nobody reads the mailbox of {login}." if login else "The packet has no login yet.",
-                    "Choose a login whose mailbox is read, or have it read.", "use_login", "")  # fmt: skip
+            return _mailbox(facts)
         case "contract_tied":
-            tied = str(_fact(facts, "login.contracts") or "").split(", ")
-            if ruling.contract is None or ruling.contract in tied:
-                return None
-            return (f"{login or 'The login'} is not tied to contract {ruling.contract}.",
-                    "Have the vendor tie it, or use a login that has it.", "open_ruling", ruling.contract)  # fmt: skip
+            return _tie(ruling, facts)
         case "product_registered":
             if _fact(facts, "asset.registered_on"):
                 return None
-            return ("The product is not registered with the vendor.", "Register it, and note the day.", "mend_asset",
-                    str(_fact(facts, "asset.serial") or ""))  # fmt: skip
+            serial = str(_fact(facts, "asset.serial") or "")
+            return (
+                "The product is not registered with the vendor.",
+                "Register it, and note the day.",
+                "mend_asset",
+                serial,
+            )
         case "warranty_elsewhere":
             if ruling.route != "warranty":
                 return None
@@ -71,3 +71,20 @@ def _broken(rule: Before, answers: Sequence[Answer], ruling: Ruling, facts: Fact
             if any(a.question == rule.question and a.value for a in answers):
                 return None
             return "It is not said what this is for.", "Say it in a sentence.", "answer", rule.question
+
+
+def _mailbox(facts: Facts) -> Broken:
+    login = str(_fact(facts, "login.name") or "")
+    if login and _fact(facts, "login.mailbox_read") == "yes":
+        return None
+    found = f"Nobody reads the mailbox of {login}." if login else "The packet has no login yet."
+    return found, "Choose a login whose mailbox is read, or have it read.", "use_login", ""
+
+
+def _tie(ruling: Ruling, facts: Facts) -> Broken:
+    tied = str(_fact(facts, "login.contracts") or "").split(", ")
+    if ruling.contract is None or ruling.contract in tied:
+        return None
+    login = str(_fact(facts, "login.name") or "") or "The login"
+    return (f"{login} is not tied to contract {ruling.contract}.",
+            "Have the vendor tie it, or use a login that has it.", "open_ruling", ruling.contract)  # fmt: skip

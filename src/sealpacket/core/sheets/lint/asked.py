@@ -22,6 +22,13 @@ def lint_question(question: Question, place: Place, asked: Mapping[str, Question
         condition = getattr(question, name)
         if isinstance(condition, Condition):
             yield from _condition(condition, (*place, name), asked)
+    yield from _pattern(question, place)
+    yield from _bounds(question, place, asked)
+    yield from _choices(question.choices, (*place, "choices"))
+    yield from _prefill(question, place)
+
+
+def _pattern(question: Question, place: Place) -> Iterator[Told]:
     broken = _broken_pattern(question.pattern)
     if broken:
         yield "stop", "pattern", (*place, "pattern"), broken
@@ -31,8 +38,9 @@ def lint_question(question: Question, place: Place, asked: Mapping[str, Question
         fault = answer_fault(question, question.example, Known())
         if fault:
             yield "stop", "example", (*place, "example"), f"The example is no answer: {fault}"
-    yield from _bounds(question, place, asked)
-    yield from _choices(question.choices, (*place, "choices"))
+
+
+def _prefill(question: Question, place: Place) -> Iterator[Told]:
     leaves = {path for path, _ in question.leaves()}
     for number, prefill in enumerate(question.prefill):
         here = (*place, "prefill", number)

@@ -17,27 +17,36 @@ from sealpacket.core.sheets.sending import ByMail, BySftp, HttpJson, HttpXml, Ov
 def lint_sending(sheet: Sheet) -> Iterator[Told]:
     send = sheet.send
     if isinstance(send, OverHttp):
-        for name in ("follow", "answer"):
-            if "{reference}" not in getattr(send, name):
-                yield (
-                    "stop", "no-reference", ("send", name),
-                    "The path needs {reference}, or every case would be the same.",
-                )  # fmt: skip
-        takes = list(_takes(send.answer_body, ("send", "answer_body")))
-        for place, take in takes:
-            if take["take"] not in MESSAGE:
-                yield (
-                    "stop",
-                    "unknown-fact",
-                    place,
-                    f"An answer has only {', '.join(sorted(MESSAGE))}.",
-                )
-        if all(take["take"] != "message.text" for _, take in takes):
-            yield "stop", "no-text", ("send", "answer_body"), "Nothing takes message.text: the answer would be empty."
+        yield from _over_http(send)
     if isinstance(send, HttpJson) and send.uploads is None and sheet.attachments.most:
         yield "stop", "no-uploads", ("send",), "The desk takes attachments, and `uploads` does not say where."
     if isinstance(send, HttpXml) and not ("{reference}" in send.files and "{name}" in send.files):
         yield "stop", "no-reference", ("send", "files"), "The path needs {reference} and {name}."
+    yield from _way_back(sheet)
+
+
+def _over_http(send: OverHttp) -> Iterator[Told]:
+    for name in ("follow", "answer"):
+        if "{reference}" not in getattr(send, name):
+            yield (
+                "stop", "no-reference", ("send", name),
+                "The path needs {reference}, or every case would be the same.",
+            )  # fmt: skip
+    takes = list(_takes(send.answer_body, ("send", "answer_body")))
+    for place, take in takes:
+        if take["take"] not in MESSAGE:
+            yield (
+                "stop",
+                "unknown-fact",
+                place,
+                f"An answer has only {', '.join(sorted(MESSAGE))}.",
+            )
+    if all(take["take"] != "message.text" for _, take in takes):
+        yield "stop", "no-text", ("send", "answer_body"), "Nothing takes message.text: the answer would be empty."
+
+
+def _way_back(sheet: Sheet) -> Iterator[Told]:
+    send = sheet.send
     wanted = {"mail": "mail", "sftp": "drop"}.get(send.channel)
     if wanted and sheet.replies.by != wanted:
         yield "stop", "no-way-back", ("replies", "by"), f"By {send.channel} the desk answers by {wanted}."

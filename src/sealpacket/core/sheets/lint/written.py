@@ -39,15 +39,21 @@ def lint_writing(sheet: Sheet) -> Iterator[Told]:
             head, _, rest = match[1].partition(".")
             sent.add(rest.split(".")[0] if head == "answers" else "")
             yield from known.fault(match[1], place)
-    if sheet.split is not None:
-        sent.add(sheet.split.question)
-    if sheet.severity is not None:
-        sent |= {sheet.severity.question, sheet.severity.impact, sheet.severity.urgency}
-    sent |= {rule.question for rule in sheet.before}
+    sent |= _used_elsewhere(sheet)
     for number, question in enumerate(sheet.questions):
         if question.id not in sent and not (question.form == "consent" and question.must_agree):
             yield "warn", "never-sent", ("questions", number), f"{question.id} is asked and never sent."
     yield from _documents(sheet)
+
+
+def _used_elsewhere(sheet: Sheet) -> set[str]:
+    """Questions that the desk gets without their being written: they cut, rank or are asked for before."""
+    used = {rule.question for rule in sheet.before}
+    if sheet.split is not None:
+        used.add(sheet.split.question)
+    if sheet.severity is not None:
+        used |= {sheet.severity.question, sheet.severity.impact, sheet.severity.urgency}
+    return used
 
 
 def _mapped(sheet: Sheet, take: Mapping[str, Any], ident: str, place: Place) -> Iterator[Told]:

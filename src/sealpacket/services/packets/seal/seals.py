@@ -101,46 +101,61 @@ def _reader(app: AppContext, blob: str) -> Callable[[], Iterator[bytes]]:
     return lambda: app.blobs.read(blob)
 
 
-def _stored(app: AppContext, name: str, info: dict[str, str], payload: list[BagFile]) -> tuple[str, str, SealedBag]:
-    """Write the bag straight into an encrypted blob: a thread fills a short queue, the blob store empties it."""
-    pipe: queue.Queue[bytes | BaseException | None] = queue.Queue(maxsize=16)
-    result: list[SealedBag] = []
-    abandoned = threading.Event()
+class _Pipe:
+    """A short queue of blocks between the thread that writes a bag and the one that stores it."""
 
-    class Sink:
-        def write(self, data: bytes) -> int:
-            while not abandoned.is_set():
-                try:
-                    pipe.put(bytes(data), timeout=0.5)
-                    return len(data)
-                except queue.Full:
-                    continue
-            raise BrokenPipeError
+    def __init__(self) -> None:
+        self._queue: queue.Queue[bytes | BaseException | None] = queue.Queue(maxsize=16)
+        self._abandoned = threading.Event()
 
-        def flush(self) -> None:
-            """Nothing waits here."""
+    def write(self, data: bytes) -> int:
+        """Put a block in; waits while the queue is full. Raises BrokenPipeError once nobody reads."""
+        while not self._abandoned.is_set():
+            try:
+                self._queue.put(bytes(data), timeout=0.5)
+                return len(data)
+            except queue.Full:
+                continue
+        raise BrokenPipeError
 
-    def fill() -> None:
-        try:
-            result.append(write_bag(Sink(), name, info, payload, app.seal_keys.current))
-            pipe.put(None)
-        except BrokenPipeError:
-            return
-        except BaseException as error:
-            pipe.put(error)
+    def flush(self) -> None:
+        """Nothing waits here."""
 
-    def blocks() -> Iterator[bytes]:
-        while (item := pipe.get()) is not None:
+    def end(self, error: BaseException | None = None) -> None:
+        """No more blocks will come, or an error instead of them."""
+        self._queue.put(error)
+
+    def abandon(self) -> None:
+        """Nobody reads any more."""
+        self._abandoned.set()
+
+    def __iter__(self) -> Iterator[bytes]:
+        while (item := self._queue.get()) is not None:
             if isinstance(item, BaseException):
                 raise item
             yield item
 
+
+def _stored(app: AppContext, name: str, info: dict[str, str], payload: list[BagFile]) -> tuple[str, str, SealedBag]:
+    """Write the bag straight into an encrypted blob: a thread fills a short queue, the blob store empties it."""
+    pipe = _Pipe()
+    result: list[SealedBag] = []
+
+    def fill() -> None:
+        try:
+            result.append(write_bag(pipe, name, info, payload, app.seal_keys.current))
+            pipe.end()
+        except BrokenPipeError:
+            return
+        except BaseException as error:
+            pipe.end(error)
+
     worker = threading.Thread(target=fill, name=f"bag {name}", daemon=True)
     worker.start()
     try:
-        stored = app.blobs.put(blocks())
+        stored = app.blobs.put(iter(pipe))
     finally:
-        abandoned.set()
+        pipe.abandon()
         worker.join(timeout=5)
     return stored.name, stored.sha256, result[0]
 
