@@ -32,7 +32,7 @@ bench: ## Measure; prints a table and writes bench/latest.json
 fuzz: ## Try every long list whole, then fuzz every reader with atheris for a minute each (where it has a wheel)
 	@tools/setup test
 	@$(python) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/fuzz.txt
-	@SEALPACKET_SAMPLES=200 $(python) -m pytest -s tests/core/test_hard_lines.py tests/core/test_shipped_lines.py \
+	@SEALPACKET_SAMPLES=200 $(python) -m pytest -s --timeout 1800 tests/core/test_hard_lines.py tests/core/test_shipped_lines.py \
 	  tests/core/test_exchanged_values.py tests/core/test_joined_lines.py \
 	  tests/service/test_desks_in_numbers.py tests/service/test_desk_rules.py
 	@$(python) tools/fuzz.py
@@ -41,9 +41,10 @@ screenshots: ## Take the pictures in docs/screenshots again
 	@tools/setup test
 	@$(python) tools/screenshots.py
 
-generate: ## Write the OpenAPI reference, the sheet schema and the client's models
+generate: ## Write the OpenAPI reference, the sheet schema, the client's models and the picture of the parts
 	@tools/setup test
 	@$(python) tools/generate.py
+	@npm --prefix console run --silent draw
 
 locks: ## Resolve the requirements anew (needs uv)
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
