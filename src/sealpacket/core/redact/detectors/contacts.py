@@ -73,7 +73,7 @@ CONTACTS = (
         "phone",
         "labelled telephone number",
         rb"(?i:\b(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|phone_?number|caller_?id|callback|sms(?: sent)? to|sent to|text(?:ed)?(?: to)?|dial(?:l?ed)?|rang|(?:calls?|called|fax|sms|ring|phone|voicemail|message) (?:from|to|for|on|at))\.?\\?[\"']?[ \t]*[:=]?[ \t]*\\?[\"']?)"
-        rb"(\(?0\d{1,5}\)?[ /-]{0,2}[\d -]*\d)\b",
+        rb"(\(?0\d{1,5}\)?[ /-]{0,2}[\d -]*\d)(?:[^\w.]|\.\D|\.?(?m:$))",  # no part of an address that follows
         (
             rb"(?i)(?:tel|phone|telephone|telefon|mobile|mobil|cell|fax|call|msisdn|number|id|back| to|from| for| on| at|text|texted|dial|dialed|dialled|rang)[.\"'\\\s:=]{0,6}\(?0\d",
         ),
