@@ -43,7 +43,7 @@ def somebody(house: RunningHouse, marit: SealPacket, inside: AppContext) -> Acto
 
 def note(inside: AppContext, who: Actor, title: str) -> Answer:
     made = drafts.note(inside, who, title=title, text=NOTE, need="fault", asset=ARRAY)
-    return Answer(json.dumps(made, default=str), 201, '"1"')
+    return Answer(made.model_dump_json(), 201, '"1"')
 
 
 def titles(marit: SealPacket, title: str) -> list[str]:
@@ -98,10 +98,10 @@ def test_the_second_of_two_at_once_waits_or_is_told(marit: SealPacket, inside: A
 def test_a_refused_part_of_an_act_is_undone_alone(inside: AppContext, somebody: Actor) -> None:
     def act() -> Answer:
         noted = drafts.note(inside, somebody, title="A part is refused", text="", need="fault", asset=ARRAY)
-        exhibits.announce(inside, somebody, noted["number"], "a.log", 1)
+        exhibits.announce(inside, somebody, noted.number, "a.log", 1)
         with pytest.raises(Conflict):
-            seals.reopen(inside, somebody, noted["number"])
-        return Answer(json.dumps([one["name"] for one in drafts.get(inside, noted["number"])["exhibits"]]), 201)
+            seals.reopen(inside, somebody, noted.number)
+        return Answer(json.dumps([one.name for one in drafts.get(inside, noted.number).exhibits]), 201)
 
     made = idempotency.answer_once(inside, somebody, uuid4().hex, "f", act)
     assert json.loads(made.body) == ["a.log"]

@@ -43,7 +43,7 @@ export function usePutSheet() {
 }
 
 export function useTrySheet() {
-  return useMutation<Schemas["Trial"], ProblemError, { yaml: string; asset: string; need: Need; seed: number }>({
+  return useMutation<Schemas["TrialShown"], ProblemError, { yaml: string; asset: string; need: Need; seed: number }>({
     mutationFn: async (body) => {
       let trial = await taken(api.POST("/api/v1/desks/trials", { body }));
       while (!trial.done) {

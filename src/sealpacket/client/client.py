@@ -180,16 +180,16 @@ class SealPacket:
         body = {"yaml": yaml, "seed": seed, "need": need}
         return self._wire.call(models.SheetPreview, "POST", "/desks/preview", json=body)
 
-    def try_sheet(self, yaml: str, asset: str, *, need: str = "fault", seed: int = 0) -> models.Trial:
+    def try_sheet(self, yaml: str, asset: str, *, need: str = "fault", seed: int = 0) -> models.TrialShown:
         """Lodge a sample packet of a desk sheet about an asset at the desk's stand-in, and wait for what it says."""
         body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed}
-        trial = self._wire.call(models.Trial, "POST", "/desks/trials", json=body)
+        trial = self._wire.call(models.TrialShown, "POST", "/desks/trials", json=body)
         end = time.monotonic() + 120
         while not trial.done:
             if time.monotonic() > end:
                 raise ClientError("The trial is still under way.", "Look whether the worker runs.")
             time.sleep(0.2)
-            trial = self._wire.call(models.Trial, "GET", f"/desks/trials/{part(trial.id)}")
+            trial = self._wire.call(models.TrialShown, "GET", f"/desks/trials/{part(trial.id)}")
         return trial
 
     def put_sheet(self, yaml: str) -> models.DeskShown:

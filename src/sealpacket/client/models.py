@@ -1593,7 +1593,7 @@ class Total(FromService):
     minor: int
 
 
-class Trial(FromService):
+class TrialShown(FromService):
     """
     What the stand-in said, and what was sent, once the trial is `done`.
     """

@@ -12,6 +12,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft.drafts import matching
+from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import find_assets
 from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Packet
 
@@ -30,7 +31,7 @@ def today(app: AppContext) -> dict[str, Any]:
         return {"day": day, "ours": ours, "theirs": theirs, "ending": ending, **worker_state(session)}
 
 
-def _brief(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]:
+def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
     stops = len(workbench.lay_out(app, session, packet).stops) if packet.life in workbench.DRAFT else None
     return serialize.brief(packet, stops)
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 from secrets import token_urlsafe
+from typing import Any
 
 from flask import Response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
+from pydantic import BaseModel
 from werkzeug.middleware.proxy_fix import ProxyFix
 from werkzeug.routing import PathConverter
 
@@ -45,6 +47,16 @@ class _Page(PathConverter):
 
 class _App(OpenAPI):
     json_provider_class = Json
+
+    def make_response(self, rv: Any) -> Response:
+        """As Flask does it; a view may return a model too, alone or with a status."""
+        body = rv[0] if isinstance(rv, tuple) else rv
+        if not isinstance(body, BaseModel):
+            return super().make_response(rv)
+        response: Response = self.json.response(body)  # type: ignore[assignment]
+        if isinstance(rv, tuple):
+            response.status_code = rv[1]
+        return response
 
 
 def make_app(context: AppContext) -> OpenAPI:

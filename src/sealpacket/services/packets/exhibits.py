@@ -5,7 +5,6 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime, timedelta
-from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -15,6 +14,7 @@ from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.filenames import UNKEEPABLE, is_reserved
 from sealpacket.core.sheets.checks import say_size
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.schemas import ExhibitShown
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Exhibit, Packet
 
@@ -36,7 +36,7 @@ def clean_name(name: str) -> str:
     return name
 
 
-def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -> dict[str, Any]:
+def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -> ExhibitShown:
     """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept."""
     name = clean_name(name)
     if size > app.settings.largest_upload:
@@ -63,7 +63,7 @@ def _forget_unfinished(app: AppContext, session: Session, packet: Packet, name: 
             _remove(app, session, packet, exhibit)
 
 
-def receive(app: AppContext, actor: Actor, number: str, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
+def receive(app: AppContext, actor: Actor, number: str, name: str, blocks: Iterable[bytes]) -> ExhibitShown:
     """Take in the content of an announced exhibit, encrypt it and put its redaction into the queue.
 
     If anything fails, the exhibit is gone again: nothing half-received stays.
@@ -151,7 +151,7 @@ def _remove(app: AppContext, session: Session, packet: Packet, exhibit: Exhibit)
     session.flush()
 
 
-def redact_again(app: AppContext, actor: Actor, number: str, name: str) -> dict[str, Any]:
+def redact_again(app: AppContext, actor: Actor, number: str, name: str) -> ExhibitShown:
     """Put an exhibit's redaction into the queue once more, with the register as it is now."""
     with app.transaction(actor, "redaction asked for", f"packet {number}", name=name) as tx:
         packet = in_draft(tx.session, number)
@@ -169,7 +169,7 @@ def queue_redaction(app: AppContext, session: Session, exhibit: Exhibit) -> None
     app.enqueue(session, REDACT, {"exhibit": exhibit.id}, exhibit.packet_id)
 
 
-def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) -> dict[str, Any]:
+def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) -> ExhibitShown:
     """Let a held exhibit go out as it is. A releaser answers for it with a reason, which the custody log keeps."""
     with app.transaction(actor, "exhibit released", f"packet {number}", name=name, reason=reason) as tx:
         packet = in_draft(tx.session, number)

@@ -10,6 +10,27 @@ from pydantic import BaseModel, Field
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.sheets import Answer, Check, Condition
 from sealpacket.core.sheets.asking import Column
+from sealpacket.core.sheets.difference import SheetDifference
+
+
+class TrialShown(BaseModel):
+    """What the stand-in said, and what was sent, once the trial is `done`."""
+
+    id: str
+    done: bool
+    status_text: str
+    reference: str | None
+    refusals: list[RefusalShown]
+    cases: int
+    sent: Any
+
+
+class SheetChanges(BaseModel):
+    """What the newer sheet of the desk would change for a draft; `answer` is what cannot stay."""
+
+    have: int
+    newest: int
+    differences: list[SheetDifference]
 
 
 class AssetBrief(BaseModel):

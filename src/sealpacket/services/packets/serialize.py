@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from typing import cast
 
 import pycountry
 from sqlalchemy.orm import object_session
@@ -24,40 +24,53 @@ from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.services.coverage import login_value, logins_of
 from sealpacket.services.packets.draft.suggestions import suggestions
+from sealpacket.services.packets.schemas import (
+    AssetBrief,
+    CaseShown,
+    EvidenceShown,
+    ExhibitShown,
+    LoginBrief,
+    MessageShown,
+    PacketBrief,
+    PacketShown,
+    QuestionShown,
+    SealShown,
+    SeverityShown,
+)
 from sealpacket.services.packets.workbench import DRAFT, OVER, Workbench
 from sealpacket.store.models import Asset, Exhibit, Message, Packet, PacketCase
 
 
-def brief(packet: Packet, stops: int | None = None) -> dict[str, Any]:
+def brief(packet: Packet, stops: int | None = None) -> PacketBrief:
     """A packet for a list."""
     asset = packet.asset
-    return {
-        "number": packet.number,
-        "title": packet.title,
-        "life": packet.life,
-        "turn": packet.turn if packet.life not in OVER else "none",
-        "need": packet.need,
-        "vendor": asset.vendor.name if asset else None,
-        "asset": show_asset(asset) if asset else None,
-        "reference": packet.reference,
-        "status_text": status_text_of(packet, stops),
-        "created_at": packet.created_at,
-        "updated_at": packet.updated_at,
-        "stops": stops,
-    }
+    return PacketBrief(
+        number=packet.number,
+        title=packet.title,
+        life=packet.life,
+        turn=packet.turn if packet.life not in OVER else "none",
+        need=packet.need,
+        vendor=asset.vendor.name if asset else None,
+        asset=show_asset(asset) if asset else None,
+        reference=packet.reference,
+        status_text=status_text_of(packet, stops),
+        created_at=packet.created_at,
+        updated_at=packet.updated_at,
+        stops=stops,
+    )
 
 
-def show_asset(asset: Asset) -> dict[str, Any]:
+def show_asset(asset: Asset) -> AssetBrief:
     """An asset in a line."""
-    return {
-        "id": asset.id,
-        "serial": asset.serial,
-        "name": asset.name,
-        "product": asset.product.name,
-        "vendor": asset.vendor.key,
-        "vendor_name": asset.vendor.name,
-        "site": asset.site.name if asset.site else None,
-    }
+    return AssetBrief(
+        id=asset.id,
+        serial=asset.serial,
+        name=asset.name,
+        product=asset.product.name,
+        vendor=asset.vendor.key,
+        vendor_name=asset.vendor.name,
+        site=asset.site.name if asset.site else None,
+    )
 
 
 def status_text_of(packet: Packet, stops: int | None) -> str:
@@ -88,53 +101,53 @@ def status_text_of(packet: Packet, stops: int | None) -> str:
             return "Withdrawn"
 
 
-def show(bench: Workbench) -> dict[str, Any]:
+def show(bench: Workbench) -> PacketShown:
     """The whole packet as the interfaces show it."""
     packet, sheet = bench.packet, bench.sheet
     session_logins = _login_briefs(packet, bench.ruling)
     asked, hidden = _questions(bench)
-    return {
-        **brief(packet, len(bench.stops) if packet.life in DRAFT else None),
-        "version": packet.version,
-        "note": packet.note,
-        "noted_by": packet.noted_by,
-        "login": packet.login.name if packet.login else None,
-        "logins": session_logins,
-        "desk": sheet.desk if sheet else None,
-        "desk_name": sheet.name if sheet else None,
-        "sheet_version": packet.sheet.number if packet.sheet else None,
-        "ruling": bench.ruling,
-        "questions": asked,
-        "questions_hidden": hidden if packet.life in DRAFT else [],
-        "known": _known_for_conditions(bench),
-        "people": [
+    return PacketShown(
+        **dict(brief(packet, len(bench.stops) if packet.life in DRAFT else None)),
+        version=packet.version,
+        note=packet.note,
+        noted_by=packet.noted_by,
+        login=packet.login.name if packet.login else None,
+        logins=session_logins,
+        desk=sheet.desk if sheet else None,
+        desk_name=sheet.name if sheet else None,
+        sheet_version=packet.sheet.number if packet.sheet else None,
+        ruling=bench.ruling,
+        questions=asked,
+        questions_hidden=hidden if packet.life in DRAFT else [],
+        known=_known_for_conditions(bench),
+        people=[
             {"key": key, "name": p["name"], "on_call": p["on_call"], "away": p["away"]}
             for key, p in sorted(bench.people.items())
         ],
-        "exhibits": [show_exhibit(exhibit) for exhibit in packet.exhibits],
-        "checks": bench.checks if packet.life in DRAFT else [],
-        "messages": [_message(m) for m in packet.messages],
-        "seal": _seal(packet),
-        "lodge_state": packet.lodge_state,
-        "lodge_status_text": packet.lodge_status_text,
-        "lodged_at": packet.lodged_at,
-        "legend_destroyed_at": packet.legend_destroyed_at,
-        "desk_status": packet.desk_status,
-        "followed_at": packet.followed_at,
-        "follow_state": packet.follow_state,
-        "follow_status_text": packet.follow_status_text,
-        "refusals": packet.refusals or [],
-        "cases": [_case(one) for one in packet.cases],
-        "severity": _severity(bench),
-        "evidence": _evidence(bench),
-        "sheet_waiting": _newer(packet),
-        "takes_files": sheet.attachments.most if sheet else None,
-    }
+        exhibits=[show_exhibit(exhibit) for exhibit in packet.exhibits],
+        checks=bench.checks if packet.life in DRAFT else [],
+        messages=[_message(m) for m in packet.messages],
+        seal=_seal(packet),
+        lodge_state=packet.lodge_state,
+        lodge_status_text=packet.lodge_status_text,
+        lodged_at=packet.lodged_at,
+        legend_destroyed_at=packet.legend_destroyed_at,
+        desk_status=packet.desk_status,
+        followed_at=packet.followed_at,
+        follow_state=packet.follow_state,
+        follow_status_text=packet.follow_status_text,
+        refusals=packet.refusals or [],
+        cases=[_case(one) for one in packet.cases],
+        severity=_severity(bench),
+        evidence=_evidence(bench),
+        sheet_waiting=_newer(packet),
+        takes_files=sheet.attachments.most if sheet else None,
+    )
 
 
-def _case(one: PacketCase) -> dict[str, Any]:
+def _case(one: PacketCase) -> CaseShown:
     fields = ("label", "reference", "desk_status", "life", "turn", "desk_facts")
-    return {field: getattr(one, field) for field in fields}
+    return CaseShown(**{field: getattr(one, field) for field in fields})
 
 
 def _newer(packet: Packet) -> int | None:
@@ -145,7 +158,7 @@ def _newer(packet: Packet) -> int | None:
     return newest if newest > packet.sheet.number else None
 
 
-def _severity(bench: Workbench) -> dict[str, Any] | None:
+def _severity(bench: Workbench) -> SeverityShown | None:
     """How the desk sets the severity, and what it comes to."""
     rule = bench.sheet.severity if bench.sheet else None
     if rule is None or bench.sheet is None:
@@ -154,32 +167,41 @@ def _severity(bench: Workbench) -> dict[str, Any] | None:
     question = bench.sheet.question(rule.question)
     labels = {path: leaf.label for path, leaf in question.leaves()} if question else {}
     labels |= {one.value: one.label for one in rule.levels}
-    return {
-        "set_by": rule.set_by, "level": level, "label": labels.get(level, ""), "raising": rule.raising,
-        "levels": [{"label": one.label, "words": one.words, "duties": list(one.duties)} for one in rule.levels],
-        "escalation": [{"when": step.when, "do": step.do, "by": step.by} for step in rule.escalation],
-    }  # fmt: skip
+    return SeverityShown(
+        set_by=rule.set_by,
+        level=level,
+        label=labels.get(level, ""),
+        raising=rule.raising,
+        levels=[{"label": one.label, "words": one.words, "duties": list(one.duties)} for one in rule.levels],
+        escalation=[{"when": step.when, "do": step.do, "by": step.by} for step in rule.escalation],
+    )
 
 
-def _evidence(bench: Workbench) -> list[dict[str, Any]]:
+def _evidence(bench: Workbench) -> list[EvidenceShown]:
     """What the desk wants to see of this packet."""
     if bench.sheet is None or bench.packet.life not in DRAFT:
         return []
+    sheet = bench.sheet
     return [
-        {"what": rule.what, "kit": rule.kit, "required": rule.required, "hours_before": rule.hours_before,
-         "hours_after": rule.hours_after,
-         "because": sentence(rule.when, bench.sheet.by_name) if isinstance(rule.when, Condition) else ""}
-        for rule in wanted_evidence(bench.sheet, bench.answers, bench.facts)
-    ]  # fmt: skip
+        EvidenceShown(
+            what=rule.what,
+            kit=rule.kit,
+            required=rule.required,
+            hours_before=rule.hours_before,
+            hours_after=rule.hours_after,
+            because=sentence(rule.when, sheet.by_name) if isinstance(rule.when, Condition) else "",
+        )
+        for rule in wanted_evidence(sheet, bench.answers, bench.facts)
+    ]
 
 
-def _login_briefs(packet: Packet, ruling: Ruling | None) -> list[dict[str, Any]]:
+def _login_briefs(packet: Packet, ruling: Ruling | None) -> list[LoginBrief]:
     session = object_session(packet)
     if session is None or packet.asset is None:
         return []
     contract = ruling.contract if ruling else None
     return [
-        {"name": item.name, "tied": contract in login_value(item).tied, "chosen": item.id == packet.login_id}
+        LoginBrief(name=item.name, tied=contract in login_value(item).tied, chosen=item.id == packet.login_id)
         for item in logins_of(session, packet.asset.vendor_id)
     ]
 
@@ -194,15 +216,15 @@ def _known_for_conditions(bench: Workbench) -> dict[str, str]:
     return found
 
 
-def _questions(bench: Workbench) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+def _questions(bench: Workbench) -> tuple[list[QuestionShown], list[QuestionShown]]:
     """The questions that are asked as the answers stand, and the others."""
     sheet, packet, session = bench.sheet, bench.packet, object_session(bench.packet)
     if sheet is None:
         return [], []
     known = known_for(bench.answers, bench.facts, bench.people)
     suggested = suggestions(session, packet, sheet, bench.answers) if session and packet.life in DRAFT else {}
-    asked: list[dict[str, Any]] = []
-    hidden: list[dict[str, Any]] = []
+    asked: list[QuestionShown] = []
+    hidden: list[QuestionShown] = []
     for place, answer in enumerate(bench.answers):
         (asked if answer.shown else hidden).append(_question(sheet, answer, place, known, suggested))
     return asked, hidden
@@ -210,23 +232,25 @@ def _questions(bench: Workbench) -> tuple[list[dict[str, Any]], list[dict[str, A
 
 def _question(
     sheet: Sheet, answer: Answer, place: int, known: Known, suggested: dict[str, list[dict[str, str]]]
-) -> dict[str, Any]:
+) -> QuestionShown:
     question = cast(Question, sheet.question(answer.question))
-    return {
-        "id": question.id,
-        "ask": question.ask,
-        "form": question.form,
-        "guide": question.guide,
-        "at_most": question.at_most,
-        "choices": question.offered,
-        "answer": answer,
-        "fault": answer_fault(question, answer.value, known) if answer.value is not None else None,
+    return QuestionShown(
+        id=question.id,
+        ask=question.ask,
+        form=question.form,
+        guide=question.guide,
+        at_most=question.at_most,
+        choices=question.offered,
+        answer=answer,
+        fault=answer_fault(question, answer.value, known) if answer.value is not None else None,
         **{name: getattr(question, name) for name in ("example", "wording", "units", "components", "most", "at_least")},
-        "columns": [column.model_dump() for column in question.columns],
-        "options": _options(question, known),
-        "suggested": suggested.get(question.id, []),
-        "place": place, "shown_when": question.shown, "required_when": question.required,
-    }  # fmt: skip
+        columns=[column.model_dump() for column in question.columns],
+        options=_options(question, known),
+        suggested=suggested.get(question.id, []),
+        place=place,
+        shown_when=question.shown,
+        required_when=question.required,
+    )
 
 
 def _options(question: Question, known: Known) -> list[dict[str, str]]:
@@ -242,31 +266,31 @@ def _options(question: Question, known: Known) -> list[dict[str, str]]:
     return [{"value": one, "label": one} for one in question.languages] if question.form == "language" else []
 
 
-def show_exhibit(exhibit: Exhibit) -> dict[str, Any]:
+def show_exhibit(exhibit: Exhibit) -> ExhibitShown:
     """An exhibit as the interfaces show it."""
     report = exhibit.report or {}
     fields = ("id", "name", "state", "size", "sha256", "outgoing_size", "outgoing_sha256", "done", "leaks", "reason",
               "released_by", "created_at")  # fmt: skip
-    return {
+    return ExhibitShown(
         **{field: getattr(exhibit, field) for field in fields},
-        "counts": report.get("counts", {}),
-        "kept": report.get("kept", {}),
-        "shows": "pages" if exhibit.pages else "values" if report.get("read_as") == "file" else "lines",
-    }
+        counts=report.get("counts", {}),
+        kept=report.get("kept", {}),
+        shows="pages" if exhibit.pages else "values" if report.get("read_as") == "file" else "lines",
+    )
 
 
-def _message(message: Message) -> dict[str, Any]:
+def _message(message: Message) -> MessageShown:
     fields = ("id", "direction", "text", "asks", "by", "at", "outgoing", "failure", "sender", "stranger")
-    return {
+    return MessageShown(
         **{field: getattr(message, field) for field in fields},
-        "case": message.case.label if message.case else "",
-        "answered": message.answered_at is not None,
-        "sent": message.direction == "in" or message.sent_at is not None,
-        "mail": message.original_blob is not None,
-    }
+        case=message.case.label if message.case else "",
+        answered=message.answered_at is not None,
+        sent=message.direction == "in" or message.sent_at is not None,
+        mail=message.original_blob is not None,
+    )
 
 
-def _seal(packet: Packet) -> dict[str, Any] | None:
+def _seal(packet: Packet) -> SealShown | None:
     if not packet.seal:
         return None
-    return {"at": packet.sealed_at, "by": packet.sealed_by, "bag_sha256": packet.bag_sha256, **packet.seal}
+    return SealShown(at=packet.sealed_at, by=packet.sealed_by, bag_sha256=packet.bag_sha256, **packet.seal)

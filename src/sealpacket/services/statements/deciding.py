@@ -64,7 +64,7 @@ def ask(app: AppContext, actor: Actor, ident: str, numbers: list[int]) -> str:
         text += f"\n- and {count - _MOST_TOLD} more, which we can send as a list."
     title = f"{vendor}'s records of our cover: {'one thing differs' if count == 1 else f'{count} things differ'}"
     packet = drafts.note(app, actor, title=title, text=text, need="question", asset=about)
-    number: str = packet["number"]
+    number = packet.number
     with app.transaction(actor, "statement's differences asked about", f"statement {ident}", packet=number) as tx:
         statement = find_statement(tx.session, ident, lock=True)
         for row in _chosen(tx.session, statement, numbers):

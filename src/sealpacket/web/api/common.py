@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator
-from typing import Annotated, Any
+from typing import Annotated, Any, Protocol
 from urllib.parse import quote
 
 from flask import Response, jsonify, request
@@ -106,11 +106,18 @@ def json_texts(text: str, field: str) -> dict[str, str]:
     return body
 
 
-def with_etag(body: dict[str, Any], status: int = 200) -> Response:
+class Versioned(Protocol):
+    """A record with a version."""
+
+    version: int
+
+
+def with_etag(body: Versioned | dict[str, Any], status: int = 200) -> Response:
     """A record with its version as ETag."""
     response: Response = jsonify(body)
     response.status_code = status
-    response.headers["ETag"] = f'"{body["version"]}"'
+    version = body["version"] if isinstance(body, dict) else body.version
+    response.headers["ETag"] = f'"{version}"'
     return response
 
 

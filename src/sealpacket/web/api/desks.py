@@ -8,7 +8,7 @@ from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import Finding
 from sealpacket.services import desks
 from sealpacket.services.packets.lodge import trials
-from sealpacket.services.packets.schemas import RefusalShown
+from sealpacket.services.packets.schemas import TrialShown
 from sealpacket.web.api.common import Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
@@ -128,18 +128,6 @@ class SheetTried(SheetText):
     seed: int = Field(0, ge=0, le=1_000_000)
 
 
-class Trial(BaseModel):
-    """What the stand-in said, and what was sent, once the trial is `done`."""
-
-    id: str
-    done: bool
-    status_text: str
-    reference: str | None
-    refusals: list[RefusalShown]
-    cases: int
-    sent: Any
-
-
 class TrialPath(BaseModel):
     """A trial by its id."""
 
@@ -147,16 +135,16 @@ class TrialPath(BaseModel):
 
 
 @api.post("/desks/trials", summary="Have a sample packet of a sheet lodged at the desk's stand-in",
-          responses={202: Trial})  # fmt: skip
+          responses={202: TrialShown})  # fmt: skip
 @requires_role("keeper")
 @idempotent
-def try_sheet(body: SheetTried) -> tuple[dict[str, Any], int]:
+def try_sheet(body: SheetTried) -> tuple[TrialShown, int]:
     return trials.try_sheet(current_app(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
 
 
-@api.get("/desks/trials/<ident>", summary="What came of a trial", responses={200: Trial})
+@api.get("/desks/trials/<ident>", summary="What came of a trial", responses={200: TrialShown})
 @requires_role("keeper")
-def get_trial(path: TrialPath) -> dict[str, Any]:
+def get_trial(path: TrialPath) -> TrialShown:
     return trials.trial(current_app(), actor(), path.ident)
 
 

@@ -116,7 +116,7 @@ class PlanText(Strict):
 @api.post("/packets/<number>/exhibits", summary="Announce an exhibit", responses={201: ExhibitShown})
 @requires_role("preparer")
 @idempotent
-def announce_exhibit(path: Number, body: Announcement) -> tuple[dict[str, Any], int]:
+def announce_exhibit(path: Number, body: Announcement) -> tuple[ExhibitShown, int]:
     return exhibits.announce(current_app(), actor(), path.number.upper(), body.name, body.size), 201
 
 
@@ -127,7 +127,7 @@ def announce_exhibit(path: Number, body: Announcement) -> tuple[dict[str, Any], 
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
 @requires_role("preparer")
-def send_content(path: ExhibitPath) -> dict[str, Any]:
+def send_content(path: ExhibitPath) -> ExhibitShown:
     request.max_content_length = current_app().settings.largest_upload
     return exhibits.receive(current_app(), actor(), path.number.upper(), path.name, blocks_sent(path.name))
 
@@ -142,7 +142,7 @@ def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
 @api.get("/packets/<number>/exhibits/<name>/review", summary="Original beside outgoing copy, around one finding",
          responses={200: Review})  # fmt: skip
 @requires_role("preparer", "releaser")
-def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
+def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> Review:
     return reviews.review(
         current_app(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines,
         placeholder=query.placeholder, line=query.line,
@@ -152,7 +152,7 @@ def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> dict[str, Any]:
 @api.get("/packets/<number>/exhibits/<name>/values", summary="What was masked in an exhibit, value by value",
          responses={200: Values})  # fmt: skip
 @requires_role("preparer", "releaser")
-def list_values(path: ExhibitPath, query: ValuesQuery) -> dict[str, Any]:
+def list_values(path: ExhibitPath, query: ValuesQuery) -> Values:
     return reviews.values(current_app(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit)
 
 
@@ -165,7 +165,7 @@ def list_decisions(path: Number) -> dict[str, Any]:
 @api.get("/packets/<number>/exhibits/<name>/pages", summary="The pages of a picture or PDF, and what is covered",
          responses={200: Pages})  # fmt: skip
 @requires_role("preparer", "releaser")
-def list_pages(path: ExhibitPath) -> dict[str, Any]:
+def list_pages(path: ExhibitPath) -> Pages:
     return boxes.pages(current_app(), path.number.upper(), path.name)
 
 
@@ -181,7 +181,7 @@ def get_page(path: PagePath) -> Response:
           responses={201: DrawnBoxes})  # fmt: skip
 @requires_role("preparer", "releaser")
 @idempotent
-def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[dict[str, Any], int]:
+def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[DrawnBoxes, int]:
     drawn = [(box.page, Box(box.left, box.top, box.right, box.bottom)) for box in body.boxes]
     return boxes.draw(current_app(), actor(), path.number.upper(), path.name, drawn, body.reason), 201
 
@@ -189,21 +189,21 @@ def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[dict[str, Any], int]:
 @api.delete("/packets/<number>/exhibits/<name>/boxes/<ident>", summary="Take a drawn box back; it is redacted again",
             responses={200: DrawnBoxes})  # fmt: skip
 @requires_role("preparer", "releaser")
-def rub_out_box(path: BoxPath) -> dict[str, Any]:
+def rub_out_box(path: BoxPath) -> DrawnBoxes:
     return boxes.rub_out(current_app(), actor(), path.number.upper(), path.name, path.ident)
 
 
 @api.post("/packets/<number>/legend", summary="Open the legend: what the placeholders stand for, the replies in clear",
           responses={200: LegendShown})  # fmt: skip
 @requires_role("preparer", "releaser")
-def open_legend(path: Number, body: Reason) -> dict[str, Any]:
+def open_legend(path: Number, body: Reason) -> LegendShown:
     return legends.open_legend(current_app(), actor(), path.number.upper(), body.reason)
 
 
 @api.delete("/packets/<number>/legend", summary="Destroy the legend of a settled packet, now",
             responses={200: LegendDestroyed})  # fmt: skip
 @requires_role("releaser")
-def destroy_legend(path: Number) -> dict[str, Any]:
+def destroy_legend(path: Number) -> LegendDestroyed:
     return legends.destroy(current_app(), actor(), path.number.upper())
 
 
@@ -249,7 +249,7 @@ def get_outgoing(path: ExhibitPath) -> Response:
 @api.post("/packets/<number>/exhibits/<name>/redact", summary="Redact an exhibit again", responses={202: ExhibitShown})
 @requires_role("preparer")
 @idempotent
-def redact_exhibit(path: ExhibitPath) -> tuple[dict[str, Any], int]:
+def redact_exhibit(path: ExhibitPath) -> tuple[ExhibitShown, int]:
     return exhibits.redact_again(current_app(), actor(), path.number.upper(), path.name), 202
 
 
@@ -257,5 +257,5 @@ def redact_exhibit(path: ExhibitPath) -> tuple[dict[str, Any], int]:
           responses={200: ExhibitShown})  # fmt: skip
 @requires_role("releaser")
 @idempotent
-def release_exhibit(path: ExhibitPath, body: Reason) -> dict[str, Any]:
+def release_exhibit(path: ExhibitPath, body: Reason) -> ExhibitShown:
     return exhibits.release(current_app(), actor(), path.number.upper(), path.name, body.reason)

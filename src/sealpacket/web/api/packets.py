@@ -7,11 +7,10 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Need
-from sealpacket.core.sheets import SheetDifference
 from sealpacket.services.packets.draft import drafts, sheet_updates
 from sealpacket.services.packets.follow import cases, webhooks
 from sealpacket.services.packets.lodge import deliveries
-from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, TypedShown
+from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges, TypedShown
 from sealpacket.services.packets.seal import seals
 from sealpacket.web.api.common import ListQuery, Number, OneLine, Strict, make_blueprint, read_version, with_etag
 from sealpacket.web.bodies import read_small
@@ -118,7 +117,7 @@ def answer_questions(path: Number, body: Answers) -> Response:
 
 @api.get("/packets/<number>/letter", summary="The case as the desk will read it", responses={200: Letter})
 @requires_role(ANY_ROLE)
-def get_letter(path: Number) -> dict[str, Any]:
+def get_letter(path: Number) -> Letter:
     return seals.letter(current_app(), path.number.upper())
 
 
@@ -157,7 +156,7 @@ def follow_packet(path: Number) -> Response:
 @api.post("/packets/<number>/messages/preview", summary="What would leave of an answer to the desk",
           responses={200: TypedShown})  # fmt: skip
 @requires_role("preparer")
-def preview_reply(path: Number, body: Reply) -> dict[str, Any]:
+def preview_reply(path: Number, body: Reply) -> TypedShown:
     return cases.preview_reply(current_app(), path.number.upper(), body.text)
 
 
@@ -182,17 +181,9 @@ def get_original(path: MessagePath) -> Response:
     return Response(blocks, mimetype="message/rfc822", headers=headers)
 
 
-class SheetChanges(BaseModel):
-    """What the newer sheet of the desk would change for a draft; `answer` is what cannot stay."""
-
-    have: int
-    newest: int
-    differences: list[SheetDifference]
-
-
 @api.get("/packets/<number>/sheet", summary="What the desk's newer sheet would change", responses={200: SheetChanges})
 @requires_role(ANY_ROLE)
-def sheet_changes(path: Number) -> dict[str, Any]:
+def sheet_changes(path: Number) -> SheetChanges:
     return sheet_updates.what_changes(current_app(), path.number.upper())
 
 

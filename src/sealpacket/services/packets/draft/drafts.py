@@ -19,6 +19,7 @@ from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.packets.redaction import legend_keys, typed_text
 from sealpacket.services.packets.redaction.catalogues import kept_values
+from sealpacket.services.packets.schemas import PacketBrief, PacketShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Asset, Packet, VendorLogin
 from sealpacket.store.models.packets import packet_number
@@ -28,7 +29,7 @@ _GROWING = ("text", "long", "steps", "address", "versions", "rows")
 """Forms whose answers are kept while they grow; the checks say what they lack."""
 
 
-def note(app: AppContext, actor: Actor, *, title: str, text: str, need: Need, asset: str | None) -> dict[str, Any]:
+def note(app: AppContext, actor: Actor, *, title: str, text: str, need: Need, asset: str | None) -> PacketShown:
     """Start a packet with what happened, in plain words; with the asset if it is known already."""
     with app.transaction(actor, "packet noted", "packet") as tx:
         number = f"P-{tx.session.scalar(select(packet_number.next_value())):04d}"
@@ -53,7 +54,7 @@ def note(app: AppContext, actor: Actor, *, title: str, text: str, need: Need, as
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
-def get(app: AppContext, number: str) -> dict[str, Any]:
+def get(app: AppContext, number: str) -> PacketShown:
     """A packet with everything on the workbench."""
     with app.database.transaction() as session:
         return serialize.show(workbench.lay_out(app, session, workbench.find_packet(session, number)))
@@ -80,7 +81,7 @@ def listed(
     query: str = "",
     limit: int = 50,
     cursor: str = "",
-) -> Page[dict[str, Any]]:
+) -> Page[PacketBrief]:
     """Packets, the newest first."""
     with app.database.transaction() as session:
         statement = select(Packet)
@@ -105,7 +106,7 @@ def matching(query: str) -> Any:
     )
 
 
-def change(app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int) -> dict[str, Any]:
+def change(app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int) -> PacketShown:
     """Change title, note, need, asset or login of a draft that was read at `version`."""
     with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
         packet = workbench.in_draft(tx.session, number, version)
@@ -167,7 +168,7 @@ def _likeliest_login(session: Session, actor: Actor, packet: Packet, asset: Asse
 
 def answer(
     app: AppContext, actor: Actor, number: str, answers: dict[str, str | None], version: int | None
-) -> dict[str, Any]:
+) -> PacketShown:
     """Answer questions of the desk's; an empty answer goes back to what the register says.
 
     Raises Invalid for answers that cannot be taken, once the others are kept.
@@ -216,7 +217,7 @@ def _masked_by(bench: workbench.Workbench) -> tuple[dict[str, str], frozenset[st
 
 def _settled(
     app: AppContext, session: Session, packet: Packet, before: tuple[dict[str, str], frozenset[str]]
-) -> dict[str, Any]:
+) -> PacketShown:
     """The packet after a change. If other values are to be kept or masked now, its exhibits are redacted anew."""
     bench = workbench.lay_out(app, session, packet)
     kept, masked = _masked_by(bench)

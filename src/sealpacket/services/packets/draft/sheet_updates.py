@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
@@ -13,19 +11,21 @@ from sealpacket.core.sheets.difference import dropped
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.schemas import PacketShown, SheetChanges
 from sealpacket.store.models import DeskSheet, Packet
 
 
-def what_changes(app: AppContext, number: str) -> dict[str, Any]:
+def what_changes(app: AppContext, number: str) -> SheetChanges:
     """What the newer sheet would change for a draft. Raises Conflict if there is none."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         newest, new, known = _newest(app, session, packet)
-        return {"have": packet.sheet.number if packet.sheet else 0, "newest": newest.number,
-                "differences": _told(packet, new, known)}  # fmt: skip
+        return SheetChanges(
+            have=packet.sheet.number if packet.sheet else 0, newest=newest.number, differences=_told(packet, new, known)
+        )
 
 
-def bring_along(app: AppContext, actor: Actor, number: str, version: int | None) -> dict[str, Any]:
+def bring_along(app: AppContext, actor: Actor, number: str, version: int | None) -> PacketShown:
     """Make the draft one of the newer sheet; answers that it cannot take fall away, and are told in the custody log."""
     with app.transaction(actor, "sheet renewed", f"packet {number}") as tx:
         packet = workbench.in_draft(tx.session, number, version)

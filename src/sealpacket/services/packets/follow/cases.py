@@ -35,6 +35,7 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.lodge.deliveries import desk_of, note_refusal, references
 from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.schemas import PacketShown, TypedShown
 from sealpacket.services.packets.workbench import OPEN
 from sealpacket.store.models import Message, Packet, PacketCase, PickedUp
 
@@ -46,7 +47,7 @@ _LIVES = ("lodged", "answered", "settled")
 _SETTLED_EVERY, _REOPENED_WITHIN = timedelta(hours=1), timedelta(days=90)
 
 
-def follow(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
+def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Ask the worker to look at the desk. `follow_state` says whether it has, `follow_status_text` what went wrong."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number, lock=True)
@@ -307,7 +308,7 @@ def follow_all(app: AppContext) -> None:
         look(app, number)
 
 
-def preview_reply(app: AppContext, number: str, text: str) -> dict[str, Any]:
+def preview_reply(app: AppContext, number: str, text: str) -> TypedShown:
     """What would leave of an answer to the desk, beside what was typed."""
     with app.database.transaction() as session:
         packet = _answerable(workbench.find_packet(session, number))
@@ -315,7 +316,7 @@ def preview_reply(app: AppContext, number: str, text: str) -> dict[str, Any]:
         return typed_text.show_text(found, found.texts[0])
 
 
-def reply(app: AppContext, actor: Actor, number: str, text: str) -> dict[str, Any]:
+def reply(app: AppContext, actor: Actor, number: str, text: str) -> PacketShown:
     """Answer the desk. It is redacted and kept at once, and sent by the worker, however long the desk is away.
 
     Raises Conflict where it holds a secret or its like about which nobody has decided.

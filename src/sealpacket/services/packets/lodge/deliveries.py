@@ -14,13 +14,14 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.lodge.parcels import file_names, parcel_files
 from sealpacket.services.packets.lodge.reply_addresses import reply_address
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Message, Packet, PacketCase
 
 LODGE = "lodge_packet"
 _NEVER_AGAIN = 1 << 30
 
 
-def lodge(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
+def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Put the delivery into the queue. A packet that is on its way or lodged already is shown as it is."""
     with app.transaction(actor, "lodging asked for", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)

@@ -17,6 +17,7 @@ from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.coverage import logins_of, rule_for
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.lodge.deliveries import login_of
+from sealpacket.services.packets.schemas import TrialShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Packet, Trial
 
@@ -27,7 +28,7 @@ _UNFORESEEN = {
 }  # fmt: skip
 
 
-def try_sheet(app: AppContext, actor: Actor, text: str, *, asset: str, need: Need, seed: int) -> dict[str, Any]:
+def try_sheet(app: AppContext, actor: Actor, text: str, *, asset: str, need: Need, seed: int) -> TrialShown:
     """Have the worker lodge a sample packet of this sheet about an asset at its stand-in; `trial` says what came of it.
 
     Raises Conflict where no stand-in is configured: a sample is never sent to a real desk.
@@ -43,7 +44,7 @@ def try_sheet(app: AppContext, actor: Actor, text: str, *, asset: str, need: Nee
         return _shown(made)
 
 
-def trial(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
+def trial(app: AppContext, actor: Actor, ident: str) -> TrialShown:
     """What came of a trial. Raises the ProblemError that kept it from being made."""
     with app.database.transaction() as session:
         made = session.get(Trial, ident)
@@ -55,9 +56,9 @@ def trial(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
         return _shown(made)
 
 
-def _shown(made: Trial) -> dict[str, Any]:
+def _shown(made: Trial) -> TrialShown:
     empty: dict[str, Any] = {"status_text": "", "reference": None, "refusals": [], "cases": 0, "sent": None}
-    return {"id": made.id, "done": made.result is not None, **empty, **(made.result or {})}
+    return TrialShown(id=made.id, done=made.result is not None, **(empty | (made.result or {})))
 
 
 def run_trial(app: AppContext, ident: str) -> None:

@@ -17,6 +17,7 @@ from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit, queue_redaction
 from sealpacket.services.packets.redaction import legend_keys
+from sealpacket.services.packets.schemas import CoveredShown, DrawnBoxes, DrawnBoxShown, Pages
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import DrawnBox, Exhibit, Packet
 
@@ -34,20 +35,17 @@ def drawn_by_page(exhibit: Exhibit) -> dict[int, list[Box]]:
     return by_page
 
 
-def pages(app: AppContext, number: str, name: str) -> dict[str, Any]:
+def pages(app: AppContext, number: str, name: str) -> Pages:
     """The pages of a picture or PDF with all that is covered on them, and the boxes that were drawn."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         exhibit = _with_pages(find_exhibit(packet, name))
         known = _originals(app, packet, exhibit)
-        return {
-            "pages": [
+        return Pages(pages=[
                 {"width": page["width"], "height": page["height"],
                  "covered": [_covered(row, known) for row in page["covered"] if row[4] != "drawn"]}
                 for page in exhibit.pages or ()
-            ],
-            "drawn": [_shown(one) for one in exhibit.boxes],
-        }  # fmt: skip
+            ], drawn=[_shown(one) for one in exhibit.boxes])  # fmt: skip
 
 
 def page_image(app: AppContext, number: str, name: str, page: int, side: Literal["original", "outgoing"]) -> bytes:
@@ -70,7 +68,7 @@ def page_image(app: AppContext, number: str, name: str, page: int, side: Literal
 
 def draw(
     app: AppContext, actor: Actor, number: str, name: str, boxes: Sequence[tuple[int, Box]], reason: str
-) -> dict[str, Any]:
+) -> DrawnBoxes:
     """Cover stretches of pages (from 1) in an exhibit of a draft. Raises Invalid for a box that is off its page."""
     with app.transaction(actor, "boxes drawn", f"packet {number}", name=name, reason=reason) as tx:
         packet = in_draft(tx.session, number)
@@ -90,10 +88,10 @@ def draw(
         tx.detail |= {"boxes": len(boxes), "pages": sorted({page for page, _ in boxes})}
         queue_redaction(app, tx.session, exhibit)
         tx.session.flush()
-        return {"drawn": [_shown(one) for one in exhibit.boxes]}
+        return DrawnBoxes(drawn=[_shown(one) for one in exhibit.boxes])
 
 
-def rub_out(app: AppContext, actor: Actor, number: str, name: str, ident: str) -> dict[str, Any]:
+def rub_out(app: AppContext, actor: Actor, number: str, name: str, ident: str) -> DrawnBoxes:
     """Take a drawn box back; the exhibit is redacted again."""
     with app.transaction(actor, "box taken back", f"packet {number}", name=name) as tx:
         packet = in_draft(tx.session, number)
@@ -105,7 +103,7 @@ def rub_out(app: AppContext, actor: Actor, number: str, name: str, ident: str) -
         exhibit.boxes.remove(box)
         queue_redaction(app, tx.session, exhibit)
         tx.session.flush()
-        return {"drawn": [_shown(one) for one in exhibit.boxes]}
+        return DrawnBoxes(drawn=[_shown(one) for one in exhibit.boxes])
 
 
 def _with_pages(exhibit: Exhibit) -> Exhibit:
@@ -128,14 +126,20 @@ def _originals(app: AppContext, packet: Packet, exhibit: Exhibit) -> dict[str, s
     }
 
 
-def _covered(row: list[Any], known: dict[str, str]) -> dict[str, Any]:
+def _covered(row: list[Any], known: dict[str, str]) -> CoveredShown:
     left, top, right, bottom, kind, placeholder, sure = row
-    return {
-        "left": left, "top": top, "right": right, "bottom": bottom, "kind": kind, "placeholder": placeholder,
-        "value": known.get(placeholder, ""), "sure": sure,
-    }  # fmt: skip
+    return CoveredShown(
+        left=left,
+        top=top,
+        right=right,
+        bottom=bottom,
+        kind=kind,
+        placeholder=placeholder,
+        value=known.get(placeholder, ""),
+        sure=sure,
+    )
 
 
-def _shown(one: DrawnBox) -> dict[str, Any]:
+def _shown(one: DrawnBox) -> DrawnBoxShown:
     fields = ("id", "page", "left", "top", "right", "bottom", "reason", "by", "at")
-    return {field: getattr(one, field) for field in fields}
+    return DrawnBoxShown(**{field: getattr(one, field) for field in fields})

@@ -6,8 +6,6 @@ custody log speaks of a value by its placeholder.
 
 from __future__ import annotations
 
-from typing import Any
-
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
@@ -18,6 +16,7 @@ from sealpacket.services import redaction_plan
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.redaction.decisions import PURPOSE, Action, decisions_of
+from sealpacket.services.packets.schemas import DecisionShown
 from sealpacket.services.packets.workbench import OPEN, in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 
@@ -35,7 +34,7 @@ def decide(
     value: str,
     reason: str,
     as_term: bool = False,
-) -> list[dict[str, Any]]:
+) -> list[DecisionShown]:
     """Keep or mask a value everywhere in a draft; without a value, all of a kind. The exhibits are redacted again.
 
     Of a packet that is with its desk, the decision holds for the messages to come.
@@ -92,7 +91,7 @@ def _may(action: str, kind: str, value: str, *, as_term: bool) -> None:
         raise Invalid("A value stands on one line and has at most 400 characters.", "Choose less.", field="value")
 
 
-def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[dict[str, Any]]:
+def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[DecisionShown]:
     """Take a decision back; the exhibits are redacted again."""
     with app.transaction(actor, "decision taken back", f"packet {number}") as tx:
         packet = _open_to_decisions(tx.session, number)
@@ -106,18 +105,26 @@ def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[dict[st
         return _shown(app, tx.session, packet)
 
 
-def decisions(app: AppContext, number: str) -> list[dict[str, Any]]:
+def decisions(app: AppContext, number: str) -> list[DecisionShown]:
     """All decisions of a packet, the newest first."""
     with app.database.transaction() as session:
         return _shown(app, session, workbench.find_packet(session, number))
 
 
-def _shown(app: AppContext, session: Session, packet: Packet) -> list[dict[str, Any]]:
+def _shown(app: AppContext, session: Session, packet: Packet) -> list[DecisionShown]:
     return [
-        {"id": row.id, "action": row.action, "kind": row.kind, "value": value or row.label, "label": row.label,
-         "reason": row.reason, "by": row.by, "at": row.at}
+        DecisionShown(
+            id=row.id,
+            action=row.action,
+            kind=row.kind,
+            value=value or row.label,
+            label=row.label,
+            reason=row.reason,
+            by=row.by,
+            at=row.at,
+        )
         for row, value in decisions_of(app, session, packet)
-    ]  # fmt: skip
+    ]
 
 
 def _open_to_decisions(session: Session, number: str) -> Packet:

@@ -17,31 +17,30 @@ from sealpacket.core.errors import Conflict
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.legend_keys import fingerprint, key_of
+from sealpacket.services.packets.schemas import LegendDestroyed, LegendShown
 from sealpacket.store.models import Packet, RedactionDecision
 
 MOST_SHOWN = 20_000
 
 
-def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> dict[str, Any]:
+def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> LegendShown:
     """What each placeholder stands for, and what the desk said in clear; the custody log notes who, and why."""
     with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
         packet = workbench.find_packet(tx.session, number)
         legend = typed_text.whole_legend(app, tx.session, packet)
         tx.detail["placeholders"] = total = len(legend)
         texts = legend.resolve(message.text for message in packet.messages)
-        return {
-            "total": total,
-            "placeholders": [
+        return LegendShown(
+            total=total,
+            placeholders=[
                 {"placeholder": placeholder, "value": value}
                 for placeholder, value in legend.first_spellings(MOST_SHOWN).items()
             ],
-            "messages": [
-                {"id": message.id, "text": text} for message, text in zip(packet.messages, texts, strict=True)
-            ],
-        }
+            messages=[{"id": message.id, "text": text} for message, text in zip(packet.messages, texts, strict=True)],
+        )
 
 
-def destroy(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
+def destroy(app: AppContext, actor: Actor, number: str) -> LegendDestroyed:
     """Destroy the legend of a packet that is over, now. Raises Conflict for one that is not, or has none any more."""
     with app.transaction(actor, "legend key destroyed", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
@@ -52,7 +51,9 @@ def destroy(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
                 "Destroy it when the packet is settled.", code="not-over",
             )  # fmt: skip
         tx.detail = _forget(app, tx.session, packet, key)
-        return {"number": packet.number, "destroyed_at": packet.legend_destroyed_at, "fingerprint": fingerprint(key)}
+        return LegendDestroyed(
+            number=packet.number, destroyed_at=packet.legend_destroyed_at, fingerprint=fingerprint(key)
+        )
 
 
 def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[str, Any]:

@@ -20,6 +20,7 @@ from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.services.packets.redaction import legend_keys
+from sealpacket.services.packets.schemas import FindingShown, Review, ReviewLine, Span, Values
 from sealpacket.store.models import Exhibit
 
 DOUBTFUL = "doubtful"
@@ -105,7 +106,7 @@ _DOUBTED = re.compile(rb"[\x80-\xff]")
 """The kind of a finding with UNSURE added."""
 
 
-def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit: int) -> dict[str, Any]:
+def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit: int) -> Values:
     """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
@@ -120,9 +121,9 @@ def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit:
         if not kind or label[1 : label.index(":")] == kind
     ]
     found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
-    return {
-        "total": len(found),
-        "values": [
+    return Values(
+        total=len(found),
+        values=[
             {
                 "placeholder": as_written(label.encode("latin-1")).decode("utf-8", "replace"),
                 "kind": label[1 : label.index(":")],
@@ -131,12 +132,12 @@ def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit:
             }
             for label, value, times in found[:limit]
         ],
-    }
+    )
 
 
 def review(
     app: AppContext, number: str, name: str, *, at: int, kind: str, lines: int, placeholder: str = "", line: int = 0
-) -> dict[str, Any]:
+) -> Review:
     """A window of `lines` lines around finding `at` (from 0), or from `line` (from 1) on, original beside outgoing.
 
     Findings that are not certain come first, then the others, each in order. `kind` leaves those of one kind, or those
@@ -168,25 +169,29 @@ def review(
         middle = records[chosen[place]]
         start, first_line = _window_start(app, exhibit.original_blob, middle[0], middle[4], lines // 2)
     window = _lines(app, exhibit, records, start, first_line, lines)
-    return {
-        "findings": len(chosen),
-        "doubtful": records.doubtful,
-        "at": place,
-        "line": records[chosen[place]][4] if place is not None else 1,
-        "focus": _focus(app, exhibit, records[chosen[place]]) if place is not None else None,
-        "lines": window,
-        "all_lines": int((exhibit.report or {}).get("lines") or 0) + 1,
-        "counts": dict(sorted(counts.items())),
-    }
+    return Review(
+        findings=len(chosen),
+        doubtful=records.doubtful,
+        at=place,
+        line=records[chosen[place]][4] if place is not None else 1,
+        focus=_focus(app, exhibit, records[chosen[place]]) if place is not None else None,
+        lines=window,
+        all_lines=int((exhibit.report or {}).get("lines") or 0) + 1,
+        counts=dict(sorted(counts.items())),
+    )
 
 
-def _focus(app: AppContext, exhibit: Exhibit, record: Any) -> dict[str, Any]:
+def _focus(app: AppContext, exhibit: Exhibit, record: Any) -> FindingShown:
     """The finding in the middle: what stood there and what goes out."""
     offset, length, out, out_length = record[:4]
     value = b"".join(app.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN)))
     instead = b"".join(app.blobs.read(str(exhibit.outgoing_blob), out, out + out_length))
-    return {"kind": _kind_of(record), "value": _shown(value), "placeholder": instead.decode("ascii", "replace"),
-            "sure": not record[5] & UNSURE}  # fmt: skip
+    return FindingShown(
+        kind=_kind_of(record),
+        value=_shown(value),
+        placeholder=instead.decode("ascii", "replace"),
+        sure=not record[5] & UNSURE,
+    )
 
 
 def _of_value(app: AppContext, blob: str, records: Findings, chosen: Sequence[int], wanted: bytes) -> list[int]:
@@ -244,18 +249,18 @@ def _line_start(app: AppContext, exhibit: Exhibit, line: int) -> tuple[int, int]
 
 def _lines(
     app: AppContext, exhibit: Exhibit, records: Findings, start: int, first_line: int, count: int
-) -> list[dict[str, Any]]:
+) -> list[ReviewLine]:
     """The lines from `start`, each as spans; a span that is masked says by what."""
     text = b"".join(app.blobs.read(str(exhibit.original_blob), start, start + 2 * _AROUND))
     moved = bool((exhibit.report or {}).get("times_moved"))
-    spans: list[dict[str, Any]] = []
+    spans: list[Span] = []
     done, behind = 0, records.goes_to(start)
 
-    def plain(to: int) -> dict[str, Any]:
+    def plain(to: int) -> Span:
         """What is not masked: as long in the copy, and the same unless times are moved."""
         here = text[done:to]
         copy = b"".join(app.blobs.read(str(exhibit.outgoing_blob), behind, behind + len(here))) if moved else here
-        return {"text": _shown(here), **({"goes": _shown(copy)} if copy != here else {})}
+        return Span(text=_shown(here), goes=_shown(copy) if copy != here else None)
 
     for record in records.between(start, start + len(text)):
         offset, length, out, out_length = record[:4]
@@ -264,8 +269,7 @@ def _lines(
         )
         at = offset - start
         spans.append(plain(at))
-        spans.append({"text": _shown(text[at : at + length]), "kind": _kind_of(record),
-                      "placeholder": placeholder})  # fmt: skip
+        spans.append(Span(text=_shown(text[at : at + length]), kind=_kind_of(record), placeholder=placeholder))
         done, behind = at + length, out + out_length
     spans.append(plain(len(text)))
     return list(_by_line(spans, first_line, count))
@@ -275,25 +279,25 @@ def _shown(data: bytes) -> str:
     return data.decode("utf-8", "replace")
 
 
-def _by_line(spans: list[dict[str, Any]], number: int, count: int) -> Iterator[dict[str, Any]]:
+def _by_line(spans: list[Span], number: int, count: int) -> Iterator[ReviewLine]:
     """Cut spans at line ends. A masked value of several lines stays in the line where it begins."""
-    line: list[dict[str, Any]] = []
+    line: list[Span] = []
     shown = inside = 0
     for span in spans:
-        if "placeholder" in span:
-            line.append({**span, "text": span["text"][:_LONGEST_SHOWN]})
-            inside += span["text"].count("\n")
+        if span.placeholder is not None:
+            line.append(span.model_copy(update={"text": span.text[:_LONGEST_SHOWN]}))
+            inside += span.text.count("\n")
             continue
-        pieces = span["text"].split("\n")
-        going = span["goes"].split("\n") if "goes" in span else pieces
+        pieces = span.text.split("\n")
+        going = pieces if span.goes is None else span.goes.split("\n")
         for place, (piece, goes) in enumerate(zip(pieces, going, strict=False)):
             if piece:
-                moved = {"goes": goes[:_LONGEST_SHOWN]} if goes != piece else {}
-                line.append({"text": piece[:_LONGEST_SHOWN], **moved})
+                moved = goes[:_LONGEST_SHOWN] if goes != piece else None
+                line.append(Span(text=piece[:_LONGEST_SHOWN], goes=moved))
             if place < len(pieces) - 1:
-                yield {"number": number, "spans": line}
+                yield ReviewLine(number=number, spans=line)
                 line, number, shown, inside = [], number + 1 + inside, shown + 1, 0
                 if shown == count:
                     return
     if line:
-        yield {"number": number, "spans": line}
+        yield ReviewLine(number=number, spans=line)

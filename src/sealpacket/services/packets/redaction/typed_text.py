@@ -30,6 +30,7 @@ from sealpacket.services.packets.redaction.catalogues import (
     placeholders_of,
 )
 from sealpacket.services.packets.redaction.decisions import decided
+from sealpacket.services.packets.schemas import TextPart, TypedShown
 from sealpacket.store.models import Packet, RedactionDecision, TypedRecord
 
 if TYPE_CHECKING:
@@ -140,10 +141,10 @@ def originals(typed: Typed) -> frozenset[str]:
     )
 
 
-def show_text(typed: Typed, one: TypedText) -> dict[str, Any]:
+def show_text(typed: Typed, one: TypedText) -> TypedShown:
     """A typed text beside its outgoing form, in parts of which each is the same or masked."""
     found = typed.found[one.path]
-    parts: list[dict[str, Any]] = []
+    parts: list[TextPart] = []
     done = 0
     for finding in found.findings:
         if finding.start > done:
@@ -154,17 +155,21 @@ def show_text(typed: Typed, one: TypedText) -> dict[str, Any]:
         done = finding.end
     if done < len(one.text):
         parts.append(_part(one.text[done:]))
-    return {
-        "path": one.path, "ask": one.ask, "question": one.question, "parts": parts,
-        "outgoing": found.outgoing(one.text), "kept": [kept.model_dump() for kept in found.kept],
-        "in_clear": one.because if one.keep_kinds else "",
-    }  # fmt: skip
+    return TypedShown(
+        path=one.path,
+        ask=one.ask,
+        question=one.question,
+        parts=parts,
+        outgoing=found.outgoing(one.text),
+        kept=[kept.model_dump() for kept in found.kept],
+        in_clear=one.because if one.keep_kinds else "",
+    )
 
 
 def _part(
     text: str, goes: str | None = None, values: Iterable[dict[str, Any]] = (), sure: bool = True, stops: bool = False
-) -> dict[str, Any]:
-    return {"text": text, "goes": text if goes is None else goes, "masked": list(values), "sure": sure, "stops": stops}
+) -> TextPart:
+    return TextPart(text=text, goes=text if goes is None else goes, masked=list(values), sure=sure, stops=stops)
 
 
 def _as_typed(app: AppContext, session: Session, packet: Packet, record: Record, floor: frozenset[str]) -> Typed:

@@ -6,7 +6,6 @@ import queue
 import threading
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
-from typing import Any
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
@@ -17,12 +16,13 @@ from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.schemas import Letter, PacketShown
 from sealpacket.services.packets.seal.bags import BagTexts, bag_texts
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, PacketCase
 
 
-def letter(app: AppContext, number: str) -> dict[str, Any]:
+def letter(app: AppContext, number: str) -> Letter:
     """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed.
 
     Beside it each typed text as it was typed and as it leaves.
@@ -32,14 +32,17 @@ def letter(app: AppContext, number: str) -> dict[str, Any]:
         if bench.sheet is None:
             raise Conflict("There is no desk yet to write to.", "Name the asset first.", code="no-desk")
         sheet, cases = bench.sheet, bench.cases()
-        return {
-            "desk": sheet.name, "form": sheet.write.form, "body": cases[0].body if cases else {},
-            "cases": [show_case(sheet, case) for case in cases], "files": file_names(bench, sheet).files,
-            "texts": [typed_text.show_text(bench.typed, one) for one in bench.typed.distinct()],
-        }  # fmt: skip
+        return Letter(
+            desk=sheet.name,
+            form=sheet.write.form,
+            body=cases[0].body if cases else {},
+            cases=[show_case(sheet, case) for case in cases],
+            files=file_names(bench, sheet).files,
+            texts=[typed_text.show_text(bench.typed, one) for one in bench.typed.distinct()],
+        )
 
 
-def seal(app: AppContext, actor: Actor, number: str, version: int | None = None) -> dict[str, Any]:
+def seal(app: AppContext, actor: Actor, number: str, version: int | None = None) -> PacketShown:
     """Seal a draft that nothing stops any more. Raises Conflict with the stops that are left."""
     blob = None
     try:
@@ -169,7 +172,7 @@ def bag(app: AppContext, actor: Actor, number: str) -> tuple[str, Iterator[bytes
         return packet.bag_sha256, app.blobs.read(packet.bag_blob)
 
 
-def reopen(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
+def reopen(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Take a sealed or refused packet back to drafting. Its bag is deleted; the custody log keeps its sum."""
     with app.transaction(actor, "packet reopened", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
@@ -194,7 +197,7 @@ def reopen(app: AppContext, actor: Actor, number: str) -> dict[str, Any]:
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
-def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> dict[str, Any]:
+def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketShown:
     """Give a packet up before it is with the desk."""
     with app.transaction(actor, "packet withdrawn", f"packet {number}", reason=reason) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
