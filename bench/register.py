@@ -71,15 +71,15 @@ def run_import(house: AppContext, path: Path, kind: str = "asset") -> None:
     begun = intake.receive(
         house, KEEPER, kind=kind, name=path.name, source="bench", part="", choices=intake.Choices(), blocks=blocks
     )
-    preview.preview(house, begun["id"])
-    shown = intake.get(house, begun["id"])
-    if shown["counts"]["rejected"] or shown["state"] != "ready":
-        raise SystemExit(f"the bench's own list is rejected: {shown['words']} {shown['counts']}")
-    intake.start_apply(house, KEEPER, begun["id"])
-    applying.apply(house, begun["id"], KEEPER.name)
-    done = intake.get(house, begun["id"])
-    if done["state"] != "applied":
-        raise SystemExit(f"not applied: {done['words']}")
+    preview.preview(house, begun.id)
+    shown = intake.get(house, begun.id)
+    if shown.counts.rejected or shown.state != "ready":
+        raise SystemExit(f"the bench's own list is rejected: {shown.status_text} {shown.counts}")
+    intake.start_apply(house, KEEPER, begun.id)
+    applying.apply(house, begun.id, KEEPER.name)
+    done = intake.get(house, begun.id)
+    if done.state != "applied":
+        raise SystemExit(f"not applied: {done.status_text}")
 
 
 def prepare(house: AppContext) -> None:
@@ -234,7 +234,7 @@ def measure(house: AppContext, folder: Path) -> list[dict[str, Any]]:
     ]
     queries = searches()
     accounts.put(house, "bench", "four-words-to-measure", ["reader"], None)
-    token = sign_in.create_token(house, "bench", "four-words-to-measure", "bench", sign_in.From("127.0.0.1"))["token"]
+    token = sign_in.create_token(house, "bench", "four-words-to-measure", "bench", sign_in.From("127.0.0.1")).token
     client = make_app(house).test_client()
     headers = {"Authorization": f"Bearer {token}"}
     served = percentile(lambda query: client.get("/api/v1/find", query_string={"q": query}, headers=headers), queries)

@@ -435,8 +435,8 @@ class DigestShown(FromService):
     """
 
     every: Literal['never', 'daily', 'weekly', 'monthly']
-    sites: Annotated[list[str] | None, Field(max_length=500)] = []
-    vendors: Annotated[list[str] | None, Field(max_length=500)] = []
+    sites: list[str]
+    vendors: list[str]
     calendar: bool
     mail: str | None
     mail_configured: bool

@@ -5,28 +5,51 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
+from pydantic import BaseModel
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session as DatabaseSession
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotAllowed, NotFound
-from sealpacket.services.sign_in import From, check_password, password_hash
+from sealpacket.services.sign_in import From, Role, check_password, password_hash
 from sealpacket.store.models import Account, ApiToken, Digest, Person, Session
+
+
+class TokenShown(BaseModel):
+    """A token without what it is: what it is for, and when it was used last."""
+
+    id: str
+    purpose: str
+    read_only: bool
+    created_at: datetime
+    seen_at: datetime | None
+    expires_at: datetime
+
+
+class AccountShown(BaseModel):
+    """An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last."""
+
+    name: str
+    person: str | None
+    roles: list[Role]
+    active: bool
+    sessions: int
+    tokens: int
+    seen_at: datetime | None
+
 
 ROLES = ("admin", "keeper", "preparer", "releaser", "reader")
 COMMAND = Actor("service command", frozenset({"admin"}))
 """Whoever has the machine."""
 
 
-def listed(app: AppContext) -> list[dict[str, Any]]:
+def listed(app: AppContext) -> list[AccountShown]:
     """All accounts by name, with how often each is signed in."""
     with app.database.transaction() as session:
         return [_shown(session, one) for one in session.scalars(select(Account).order_by(Account.name))]
 
 
-def add(
-    app: AppContext, actor: Actor, name: str, password: str, roles: list[str], person: str | None
-) -> dict[str, Any]:
+def add(app: AppContext, actor: Actor, name: str, password: str, roles: list[str], person: str | None) -> AccountShown:
     """Make an account. Raises Conflict if there is one of that name."""
     with app.transaction(actor, "account made", f"account {name}", roles=sorted(set(roles))) as tx:
         if tx.session.scalars(select(Account.id).where(Account.name == name)).one_or_none():
@@ -38,7 +61,7 @@ def add(
         return _shown(tx.session, account)
 
 
-def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) -> dict[str, Any]:
+def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) -> AccountShown:
     """Change roles, person or password of an account, or disable or enable it.
 
     A new password or a disabled account ends all its sessions, tokens and calendar addresses. Raises Conflict for what
@@ -76,7 +99,7 @@ def put(app: AppContext, name: str, password: str | None, roles: list[str], pers
     change(app, COMMAND, name, {field: value for field, value in given.items() if value is not None})
 
 
-def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> dict[str, Any]:
+def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> AccountShown:
     """End all sessions, tokens and calendar addresses of an account; one's own, or as an administrator anyone's."""
     if name != actor.name and "admin" not in actor.roles:
         raise NotAllowed("Only an administrator can sign others out.", "Ask one.")
@@ -95,16 +118,22 @@ def change_password(app: AppContext, actor: Actor, current: str, new: str, origi
     change(app, actor, actor.name, {"password": new})
 
 
-def tokens(app: AppContext, actor: Actor, name: str) -> list[dict[str, Any]]:
+def tokens(app: AppContext, actor: Actor, name: str) -> list[TokenShown]:
     """The tokens of an account, the newest first; one's own, or as an administrator anyone's."""
     with app.database.transaction() as session:
         account = _find(session, _allowed(actor, name))
         query = select(ApiToken).where(ApiToken.account_id == account.id, ApiToken.expires_at > datetime.now(UTC))
         return [
-            {"id": one.id, "purpose": one.name, "read_only": one.read_only, "created_at": one.created_at,
-             "seen_at": one.seen_at, "expires_at": one.expires_at}
+            TokenShown(
+                id=one.id,
+                purpose=one.name,
+                read_only=one.read_only,
+                created_at=one.created_at,
+                seen_at=one.seen_at,
+                expires_at=one.expires_at,
+            )
             for one in session.scalars(query.order_by(ApiToken.created_at.desc()))
-        ]  # fmt: skip
+        ]
 
 
 def revoke_token(app: AppContext, actor: Actor, ident: str) -> None:
@@ -174,7 +203,7 @@ def _administrators(session: DatabaseSession) -> int:
     return len(session.scalars(query.order_by(Account.name).with_for_update()).all())
 
 
-def _shown(session: DatabaseSession, account: Account) -> dict[str, Any]:
+def _shown(session: DatabaseSession, account: Account) -> AccountShown:
     now = datetime.now(UTC)
 
     def many(model: type[Session] | type[ApiToken]) -> Any:
@@ -183,7 +212,12 @@ def _shown(session: DatabaseSession, account: Account) -> dict[str, Any]:
 
     (sessions, last), (keys, used) = many(Session), many(ApiToken)
     seen = [moment for moment in (last, used) if moment is not None]
-    return {
-        "name": account.name, "person": account.person.name if account.person else None, "roles": account.roles,
-        "active": account.active, "sessions": sessions, "tokens": keys, "seen_at": max(seen, default=None),
-    }  # fmt: skip
+    return AccountShown(
+        name=account.name,
+        person=account.person.name if account.person else None,
+        roles=account.roles,
+        active=account.active,
+        sessions=sessions,
+        tokens=keys,
+        seen_at=max(seen, default=None),
+    )

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
+from pydantic import BaseModel
 from sqlalchemy import select
 
 from sealpacket.app.context import AppContext
@@ -12,7 +14,21 @@ from sealpacket.store import custody
 from sealpacket.store.models import CustodyEntry
 
 
-def entries(app: AppContext, *, subject: str = "", before: int | None = None, limit: int = 50) -> list[dict[str, Any]]:
+class CustodyEntryShown(BaseModel):
+    """One entry of the custody log."""
+
+    seq: int
+    hash: str
+    at: datetime
+    actor: str
+    action: str
+    subject: str
+    detail: dict[str, Any]
+
+
+def entries(
+    app: AppContext, *, subject: str = "", before: int | None = None, limit: int = 50
+) -> list[CustodyEntryShown]:
     """The newest entries first; of one subject if given, and older than entry `before`."""
     with app.database.transaction() as session:
         query = select(CustodyEntry).order_by(CustodyEntry.seq.desc()).limit(min(limit, 500))
@@ -20,7 +36,7 @@ def entries(app: AppContext, *, subject: str = "", before: int | None = None, li
             query = query.where(CustodyEntry.entry.contains({"subject": subject}))
         if before:
             query = query.where(CustodyEntry.seq < before)
-        return [{"seq": row.seq, "hash": row.hash, **row.entry} for row in session.scalars(query)]
+        return [CustodyEntryShown(seq=row.seq, hash=row.hash, **row.entry) for row in session.scalars(query)]
 
 
 def verify(app: AppContext) -> ChainReport:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import yaml
+from pydantic import BaseModel
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -12,11 +13,56 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.core.sheets import Case, Finding, Sheet, has_stops, lint, load_sheet, sample_packet, write_case
+from sealpacket.services.packets.schemas import LetterCase
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Vendor
 
 
-def put_sheet(app: AppContext, actor: Actor, text: str) -> dict[str, Any]:
+class DeskShown(BaseModel):
+    """A desk; `reachable` if an address is configured for it."""
+
+    key: str
+    name: str
+    vendor: str
+    version: int
+    reachable: bool
+
+
+class DeskWithSheet(DeskShown):
+    """A desk with the newest version of its sheet."""
+
+    sheet: dict[str, Any]
+    yaml: str
+
+
+class SampleAnswer(BaseModel):
+    """A question of the sample with its answer; `source` is empty where a person would have typed it."""
+
+    ask: str
+    value: str | None
+    source: str | None
+    because: str
+
+
+class SampleCase(BaseModel):
+    """What is written of the sample: text to read, and the names of its documents."""
+
+    label: str
+    text: str
+    documents: list[str]
+
+
+class SheetPreview(BaseModel):
+    """What is found in the sheet; if it can be used, a sample packet."""
+
+    findings: list[Finding]
+    name: str
+    needs: list[str]
+    answers: list[SampleAnswer]
+    cases: list[SampleCase]
+
+
+def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:
     """Take a desk sheet in YAML. A changed one becomes a new version; the same one again changes nothing."""
     sheet, found = lint(text)
     if sheet is None:
@@ -50,31 +96,31 @@ def lint_sheet(text: str) -> list[Finding]:
     return lint(text)[1]
 
 
-def show_desk(app: AppContext, desk: Desk) -> dict[str, Any]:
+def show_desk(app: AppContext, desk: Desk) -> DeskShown:
     """A desk as shown in lists."""
-    return {
-        "key": desk.key,
-        "name": desk.name,
-        "vendor": desk.vendor.key,
-        "version": desk.sheets[-1].number,
-        "reachable": desk.key in app.settings.desks,
-    }
+    return DeskShown(
+        key=desk.key,
+        name=desk.name,
+        vendor=desk.vendor.key,
+        version=desk.sheets[-1].number,
+        reachable=desk.key in app.settings.desks,
+    )
 
 
-def list_desks(app: AppContext) -> list[dict[str, Any]]:
+def list_desks(app: AppContext) -> list[DeskShown]:
     """All desks by name."""
     with app.database.transaction() as session:
         return [show_desk(app, desk) for desk in session.scalars(select(Desk).order_by(Desk.name))]
 
 
-def get_sheet(app: AppContext, key: str) -> dict[str, Any]:
+def get_sheet(app: AppContext, key: str) -> DeskWithSheet:
     """The newest version of a desk's sheet."""
     with app.database.transaction() as session:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         if desk is None:
             raise NotFound(f"There is no desk {key}.", "Look it up: sealpacket desk list")
         newest = desk.sheets[-1]
-        return {**show_desk(app, desk), "sheet": newest.body, "yaml": newest.text or written(newest.body)}
+        return DeskWithSheet(**dict(show_desk(app, desk)), sheet=newest.body, yaml=newest.text or written(newest.body))
 
 
 def written(body: dict[str, Any]) -> str:
@@ -83,33 +129,37 @@ def written(body: dict[str, Any]) -> str:
     return text
 
 
-def preview_sheet(text: str, seed: int, need: str) -> dict[str, Any]:
+def preview_sheet(text: str, seed: int, need: str) -> SheetPreview:
     """What is found in a sheet, and what it makes of a sample packet if it can be used."""
     sheet, found = lint(text)
-    shown: dict[str, Any] = {"findings": found, "name": "", "needs": [], "answers": [], "cases": []}
     if sheet is None or has_stops(found):
-        return shown
+        return SheetPreview(findings=found, name="", needs=[], answers=[], cases=[])
     needs = [kind.need for kind in sheet.kinds]
     chosen = sheet.kind(need) or sheet.kinds[0]
     sample = sample_packet(sheet, seed, {"packet.need": chosen.need, "ruling.route": chosen.routes[0]})
-    return {
-        **shown, "name": sheet.name, "needs": needs,
-        "answers": [{"ask": sheet.by_name[a.question].ask, "value": a.value, "source": a.source, "because": a.because}
-                    for a in sample.answers if a.shown],
-        "cases": [{name: shown_case[name] for name in ("label", "text", "documents")}
-                  for shown_case in (show_case(sheet, case) for case in sample.cases)],
-    }  # fmt: skip
+    answers = [
+        SampleAnswer(ask=sheet.by_name[a.question].ask, value=a.value, source=a.source, because=a.because)
+        for a in sample.answers
+        if a.shown
+    ]
+    written_cases = (show_case(sheet, case) for case in sample.cases)
+    cases = [SampleCase(label=one.label, text=one.text, documents=one.documents) for one in written_cases]
+    return SheetPreview(findings=found, name=sheet.name, needs=needs, answers=answers, cases=cases)
 
 
-def show_case(sheet: Sheet, case: Case) -> dict[str, Any]:
+def show_case(sheet: Sheet, case: Case) -> LetterCase:
     """A case to look at, with the text of its document, or with what keeps it from being written."""
-    shown = {"label": case.label, "body": case.body}
     try:
         written_case = write_case(sheet, case)
     except Invalid as fault:
-        return {**shown, "subject": case.subject, "text": fault.detail, "documents": []}
-    return {**shown, "subject": written_case.subject, "text": written_case.text,
-            "documents": list(written_case.documents)}  # fmt: skip
+        return LetterCase(label=case.label, body=case.body, subject=case.subject, text=fault.detail, documents=[])
+    return LetterCase(
+        label=case.label,
+        body=case.body,
+        subject=written_case.subject,
+        text=written_case.text,
+        documents=list(written_case.documents),
+    )
 
 
 def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> DeskSheet | None:

@@ -5,9 +5,10 @@ from __future__ import annotations
 import hashlib
 import secrets
 from datetime import UTC, date, datetime, timedelta
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
 import structlog
+from pydantic import BaseModel
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
@@ -21,17 +22,36 @@ from sealpacket.store.models import Account, Contract, Digest, Entitlement, Vend
 if TYPE_CHECKING:
     from icalendar import Event
 
+
+class DigestShown(BaseModel):
+    """How you are told. `calendar`: a private address exists."""
+
+    every: Literal["never", "daily", "weekly", "monthly"]
+    sites: list[str]
+    vendors: list[str]
+    calendar: bool
+    mail: str | None
+    mail_configured: bool
+    sent_on: date | None
+
+
+class CalendarAddress(BaseModel):
+    """A private address, shown this once. Whoever has it can read the calendar."""
+
+    address: str
+
+
 SEND = "send_digests"
 log = structlog.get_logger()
 
 
-def settings(app: AppContext, actor: Actor) -> dict[str, Any]:
+def settings(app: AppContext, actor: Actor) -> DigestShown:
     """How the person who asks is told."""
     with app.database.transaction() as session:
         return _show(app, session.get(Digest, actor.account_id), session.get(Account, actor.account_id))
 
 
-def change(app: AppContext, actor: Actor, *, every: str, sites: list[str], vendors: list[str]) -> dict[str, Any]:
+def change(app: AppContext, actor: Actor, *, every: str, sites: list[str], vendors: list[str]) -> DigestShown:
     """Change how often and of what the person is told. Raises Invalid for an unknown site or vendor."""
     with app.transaction(actor, "digest changed", f"account {actor.name}", every=every) as tx:
         refs = Referred(tx.session)
@@ -49,15 +69,15 @@ def change(app: AppContext, actor: Actor, *, every: str, sites: list[str], vendo
         return _show(app, digest, account)
 
 
-def new_calendar(app: AppContext, actor: Actor) -> dict[str, Any]:
+def new_calendar(app: AppContext, actor: Actor) -> CalendarAddress:
     """A new private address for the person's calendar, shown this once; an older one ends."""
     token = secrets.token_urlsafe(32)
     with app.transaction(actor, "calendar address made", f"account {actor.name}") as tx:
         _own(tx.session, actor).calendar_hash = _hash(token)
-    return {"address": f"{app.settings.address.rstrip('/')}/calendar/{token}.ics"}
+    return CalendarAddress(address=f"{app.settings.address.rstrip('/')}/calendar/{token}.ics")
 
 
-def end_calendar(app: AppContext, actor: Actor) -> dict[str, Any]:
+def end_calendar(app: AppContext, actor: Actor) -> DigestShown:
     """End the private address."""
     with app.transaction(actor, "calendar address ended", f"account {actor.name}") as tx:
         digest = _own(tx.session, actor)
@@ -74,14 +94,17 @@ def _own(session: Session, actor: Actor) -> Digest:
     return digest
 
 
-def _show(app: AppContext, digest: Digest | None, account: Account | None) -> dict[str, Any]:
+def _show(app: AppContext, digest: Digest | None, account: Account | None) -> DigestShown:
     person = account.person if account else None
-    return {
-        "every": digest.every if digest else "never", "sites": digest.sites if digest else [],
-        "vendors": digest.vendors if digest else [], "calendar": bool(digest and digest.calendar_hash),
-        "mail": person.mail if person else None, "mail_configured": bool(app.settings.mail),
-        "sent_on": digest.sent_on if digest else None,
-    }  # fmt: skip
+    return DigestShown(
+        every=digest.every if digest else "never",
+        sites=digest.sites if digest else [],
+        vendors=digest.vendors if digest else [],
+        calendar=bool(digest and digest.calendar_hash),
+        mail=person.mail if person else None,
+        mail_configured=bool(app.settings.mail),
+        sent_on=digest.sent_on if digest else None,
+    )
 
 
 def _hash(token: str) -> str:

@@ -4,23 +4,44 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid
+from sealpacket.core.labels import Code
 from sealpacket.services.register.acts import find_likely
+from sealpacket.services.register.forms import AssetShown
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Asset, Product
 
 if TYPE_CHECKING:
     from sealpacket.core.labels import Said
 
+
+class ProposedAsset(BaseModel):
+    """What one would add, as far as a code tells it."""
+
+    serial: str
+    vendor: str | None
+    product: str | None
+    product_name: str | None
+
+
+class CodeRead(Code):
+    """A code with the assets that it names, or such as are written much like it (`likely`)."""
+
+    assets: list[AssetShown]
+    likely: bool
+    proposed: ProposedAsset | None
+
+
 LARGEST = 25_000_000
 MOST_LABELS = 1000
 
 
-def read_label(app: AppContext, photo: bytes) -> list[dict[str, Any]]:
+def read_label(app: AppContext, photo: bytes) -> list[CodeRead]:
     """What the codes on a photo say: for each the assets that it names, or what one would add of it."""
     from sealpacket.core.labels import PhotoFault, read_codes
 
@@ -30,7 +51,7 @@ def read_label(app: AppContext, photo: bytes) -> list[dict[str, Any]]:
         raise Invalid(str(fault), fault.remedy, code="no-picture") from fault
     with app.database.transaction() as session:
         return [
-            {"text": code.text, "symbology": code.symbology, "corners": code.corners, **_matched(session, code.text)}
+            CodeRead(text=code.text, symbology=code.symbology, corners=code.corners, **_matched(session, code.text))
             for code in codes
         ]
 
@@ -51,7 +72,7 @@ def _matched(session: Session, text: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _proposed(session: Session, said: Said) -> dict[str, Any]:
+def _proposed(session: Session, said: Said) -> ProposedAsset:
     """A new asset as far as a code tells it: its product is known by part number, or by the serials of its like."""
     products = session.scalars(select(Product).where(Product.part_number.in_(said.products)).limit(2)).all()
     if not products:
@@ -59,10 +80,12 @@ def _proposed(session: Session, said: Said) -> dict[str, Any]:
         like = select(Asset.product_id).where(func.starts_with(Asset.serial, begin)).distinct().limit(2)
         products = session.scalars(select(Product).where(Product.id.in_(like))).all()
     sure = products[0] if len(products) == 1 else None
-    return {
-        "serial": said.serials[0], "vendor": sure.vendor.key if sure else None,
-        "product": sure.part_number if sure else None, "product_name": sure.name if sure else None,
-    }  # fmt: skip
+    return ProposedAsset(
+        serial=said.serials[0],
+        vendor=sure.vendor.key if sure else None,
+        product=sure.part_number if sure else None,
+        product_name=sure.name if sure else None,
+    )
 
 
 def print_labels(app: AppContext, actor: Actor, handles: list[str], *, skip: int = 0) -> bytes:

@@ -5,19 +5,29 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
+from pydantic import BaseModel
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
 
+
+class Health(BaseModel):
+    """The service answers, and so does its database; whether a worker is there, and when one was seen last."""
+
+    database: bool
+    worker: bool
+    worker_seen_at: datetime | None
+
+
 SILENT_AFTER = timedelta(seconds=40)
 """A worker gives a sign of life every ten seconds."""
 
 
-def health(app: AppContext) -> dict[str, Any]:
+def health(app: AppContext) -> Health:
     """Whether database and worker are there. Raises DatabaseUnreachable."""
     with app.database.transaction() as session:
-        return {"database": True, **worker_state(session)}
+        return Health(database=True, **worker_state(session))
 
 
 def worker_state(session: Session) -> dict[str, Any]:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from datetime import datetime
 from urllib.parse import parse_qsl, urlencode
 
+from pydantic import BaseModel
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -13,11 +14,25 @@ from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Account, View
 
+
+class ViewShown(BaseModel):
+    """A kept view; `mine` can be dropped."""
+
+    id: str
+    plural: str
+    name: str
+    query: str
+    shared: bool
+    at: datetime
+    by: str
+    mine: bool
+
+
 MOST = 200
 _PARTS = ("q", "vendor", "site", "status", "sort", "columns")
 
 
-def listed(app: AppContext, actor: Actor, plural: str = "") -> list[dict[str, Any]]:
+def listed(app: AppContext, actor: Actor, plural: str = "") -> list[ViewShown]:
     """One's own views and those that are shared, by name."""
     with app.database.transaction() as session:
         query = select(View, Account.name).join(Account, Account.id == View.account_id)
@@ -27,7 +42,7 @@ def listed(app: AppContext, actor: Actor, plural: str = "") -> list[dict[str, An
         return [_show(view, name, actor) for view, name in rows]
 
 
-def keep(app: AppContext, actor: Actor, *, plural: str, name: str, query: str, shared: bool) -> dict[str, Any]:
+def keep(app: AppContext, actor: Actor, *, plural: str, name: str, query: str, shared: bool) -> ViewShown:
     """Keep a view under a name; one of one's own of that name is replaced. Raises Invalid for what no list has."""
     if plural not in {kind.plural for kind in KINDS.values()}:
         raise Invalid(f"There is no list of {plural}.", "Name a list of the register.", field="plural")
@@ -60,6 +75,6 @@ def _own(session: Session, actor: Actor, ident: str) -> View:
     return view
 
 
-def _show(view: View, by: str, actor: Actor) -> dict[str, Any]:
+def _show(view: View, by: str, actor: Actor) -> ViewShown:
     own = ("id", "plural", "name", "query", "shared", "at")
-    return {**{name: getattr(view, name) for name in own}, "by": by, "mine": view.account_id == actor.account_id}
+    return ViewShown(**{name: getattr(view, name) for name in own}, by=by, mine=view.account_id == actor.account_id)

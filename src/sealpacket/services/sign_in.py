@@ -17,16 +17,29 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import cache
-from typing import Any
+from typing import Any, Literal
 
 import structlog
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
+from pydantic import BaseModel
 from sqlalchemy import bindparam, delete, func, select, text, update
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid, NotSignedIn, TooManyTries
 from sealpacket.store.models import Account, ApiToken, Session, SignInTry
+
+Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
+
+
+class Token(BaseModel):
+    """A token; shown this once."""
+
+    token: str
+    expires_at: datetime
+    name: str
+    roles: list[str]
+
 
 TRIES, TRIES_OF_ADDRESS = 5, 40
 """Wrong ones within the window: for one name from one address, or one browser; for one address, whatever the names."""
@@ -240,7 +253,7 @@ def create_token(
     *,
     read_only: bool = False,
     days: int = TOKEN_DAYS,
-) -> dict[str, Any]:
+) -> Token:
     """A token for the client library or the command line. It is shown this once; only its hash is kept."""
     account = check_password(app, name, password, origin)
     token = f"spk_{secrets.token_urlsafe(32)}"
@@ -253,7 +266,7 @@ def create_token(
                 account_id=account.id, name=purpose, token_hash=hash_of(token), expires_at=ends, read_only=read_only
             )
         )
-    return {"token": token, "expires_at": ends, "name": account.name, "roles": sorted(account.roles)}
+    return Token(token=token, expires_at=ends, name=account.name, roles=sorted(account.roles))
 
 
 def end_token(app: AppContext, token: str) -> None:

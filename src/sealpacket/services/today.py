@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from datetime import UTC, date, datetime, timedelta
-from typing import Any
 
+from pydantic import BaseModel, Field
 from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
@@ -14,12 +14,44 @@ from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import find_assets
+from sealpacket.services.register.forms import AssetShown
 from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Packet
+
+
+class Ending(BaseModel):
+    """A contract that ends within 90 days; `days` from today."""
+
+    contract: str
+    vendor: str
+    title: str
+    ends_on: date
+    notice_on: date | None
+    days: int
+    assets: int
+
+
+class Today(BaseModel):
+    """Whose turn it is."""
+
+    day: date
+    worker: bool = Field(description="Whether a worker is there; without one nothing is redacted, sent or followed.")
+    worker_seen_at: datetime | None
+    ours: list[PacketBrief]
+    theirs: list[PacketBrief]
+    ending: list[Ending]
+
+
+class Found(BaseModel):
+    """What was found."""
+
+    packets: list[PacketBrief]
+    assets: list[AssetShown]
+
 
 _SOON = timedelta(days=90)
 
 
-def today(app: AppContext) -> dict[str, Any]:
+def today(app: AppContext) -> Today:
     """Whose turn it is, in what state, and what ends soon."""
     day = datetime.now(UTC).date()
     with app.database.transaction() as session:
@@ -28,7 +60,7 @@ def today(app: AppContext) -> dict[str, Any]:
         ours = [_brief(app, session, packet) for packet in packets if packet.turn == "ours"]
         theirs = [_brief(app, session, packet) for packet in packets if packet.turn == "vendor"]
         ending = _ending(session, day)
-        return {"day": day, "ours": ours, "theirs": theirs, "ending": ending, **worker_state(session)}
+        return Today(day=day, ours=ours, theirs=theirs, ending=ending, **worker_state(session))
 
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
@@ -36,7 +68,7 @@ def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
     return serialize.brief(packet, stops)
 
 
-def _ending(session: Session, day: date) -> list[dict[str, Any]]:
+def _ending(session: Session, day: date) -> list[Ending]:
     """Contracts that end in the next 90 days, the next notice or end first."""
     listed = (
         select(Entitlement.contract_id, func.count(EntitlementAsset.asset_id.distinct()).label("assets"))
@@ -52,22 +84,22 @@ def _ending(session: Session, day: date) -> list[dict[str, Any]]:
         .order_by(func.least(to_come, Contract.ends_on), Contract.number)
     )
     return [
-        {
-            "contract": contract.number,
-            "vendor": contract.vendor.name,
-            "title": contract.title,
-            "ends_on": contract.ends_on,
-            "notice_on": contract.notice_on if contract.notice_on and contract.notice_on >= day else None,
-            "days": (contract.ends_on - day).days,
-            "assets": assets or 0,
-        }
+        Ending(
+            contract=contract.number,
+            vendor=contract.vendor.name,
+            title=contract.title,
+            ends_on=contract.ends_on,
+            notice_on=contract.notice_on if contract.notice_on and contract.notice_on >= day else None,
+            days=(contract.ends_on - day).days,
+            assets=assets or 0,
+        )
         for contract, assets in rows
     ]
 
 
-def find(app: AppContext, query: str) -> dict[str, Any]:
+def find(app: AppContext, query: str) -> Found:
     """Assets and packets by whatever is known of them."""
     with app.database.transaction() as session:
         rows = session.scalars(select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)).all()
         packets = [serialize.brief(row) for row in rows]
-        return {"packets": packets, "assets": find_assets(session, query, 8)}
+        return Found(packets=packets, assets=find_assets(session, query, 8))

@@ -14,6 +14,7 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.services.order_documents.keeping import find_order_document, passcodes, show
+from sealpacket.services.order_documents.schemas import OrderDocumentShown
 from sealpacket.services.register.acts import added, checked, keep_version, rewrite
 from sealpacket.services.register.columns import natural_key, records_by_key
 from sealpacket.services.register.dated import RenewForm, begin_term, later_version
@@ -74,7 +75,7 @@ def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry
             trial.rollback()
 
 
-def enter(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> dict[str, Any]:
+def enter(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> OrderDocumentShown:
     """Put the confirmed entry into the register, all of it or nothing, and attach the document to the contract."""
     with app.transaction(actor, "order document entered", f"order document {ident}") as tx:
         document = find_order_document(tx.session, ident, lock=True)

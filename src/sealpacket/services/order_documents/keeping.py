@@ -22,6 +22,7 @@ from sealpacket.core.order_documents import (
     read_order_document,
 )
 from sealpacket.core.order_documents import Page as OrderDocumentPage
+from sealpacket.services.order_documents.schemas import OrderDocumentBrief, OrderDocumentShown
 from sealpacket.services.packets.exhibits import clean_name
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Asset, Contract, OrderDocument, Product, Vendor
@@ -33,7 +34,7 @@ PASSCODES_PURPOSE = "paper passcodes"  # bound into what is encrypted: it cannot
 _BATCH = 2000
 
 
-def receive(app: AppContext, actor: Actor, name: str, blocks: Iterable[bytes]) -> dict[str, Any]:
+def receive(app: AppContext, actor: Actor, name: str, blocks: Iterable[bytes]) -> OrderDocumentShown:
     """Take an order document in and have it read. Raises Conflict if the very same one is here already."""
     stored = app.blobs.put(blocks)
     try:
@@ -150,13 +151,13 @@ def _dotted(page: OrderDocumentPage, words: Sequence[Any], covered: Sequence[Pla
     return text
 
 
-def get(app: AppContext, ident: str) -> dict[str, Any]:
+def get(app: AppContext, ident: str) -> OrderDocumentShown:
     """One order document with all that it proposes."""
     with app.database.transaction() as session:
         return show(find_order_document(session, ident))
 
 
-def listed(app: AppContext, *, state: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+def listed(app: AppContext, *, state: str = "", limit: int = 50, cursor: str = "") -> Page[OrderDocumentBrief]:
     """Order documents, the newest first."""
     with app.database.transaction() as session:
         query = select(OrderDocument).options(joinedload(OrderDocument.contract))
@@ -167,7 +168,7 @@ def listed(app: AppContext, *, state: str = "", limit: int = 50, cursor: str = "
         return page_of(rows, limit, "at", brief)
 
 
-def order_documents_of(session: Session, contract: Contract) -> list[dict[str, Any]]:
+def order_documents_of(session: Session, contract: Contract) -> list[OrderDocumentBrief]:
     """The order documents that a contract was entered from, the newest first."""
     query = select(OrderDocument).where(OrderDocument.contract_id == contract.id).order_by(OrderDocument.at.desc())
     return [brief(document) for document in session.scalars(query)]
@@ -215,7 +216,7 @@ def passcodes(app: AppContext, document: OrderDocument) -> list[str]:
     return found
 
 
-def set_aside(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
+def set_aside(app: AppContext, actor: Actor, ident: str) -> OrderDocumentShown:
     """Say that nothing of an order document is to be entered; it stays and can be entered later all the same."""
     with app.transaction(actor, "order document set aside", f"order document {ident}") as tx:
         document = find_order_document(tx.session, ident, lock=True)
@@ -236,22 +237,26 @@ def find_order_document(session: Session, ident: str, *, lock: bool = False) -> 
     return document
 
 
-def brief(document: OrderDocument) -> dict[str, Any]:
+def brief(document: OrderDocument) -> OrderDocumentBrief:
     """An order document in a list."""
     reading = document.reading or {}
     proposed = {item["field"]: item["value"] for item in reversed(reading.get("proposals", []))}
-    return {
-        **{name: getattr(document, name) for name in ("id", "name", "kind", "size", "state", "status_text", "by", "at",
-                                                   "entered_by", "entered_at")},
-        "vendor": proposed.get("vendor"), "contract": proposed.get("contract"), "items": len(reading.get("items", [])),
-        "contract_id": document.contract_id,
-    }  # fmt: skip
+    own = ("id", "name", "kind", "size", "state", "status_text", "by", "at", "entered_by", "entered_at", "contract_id")
+    return OrderDocumentBrief(
+        **{name: getattr(document, name) for name in own},
+        vendor=proposed.get("vendor"),
+        contract=proposed.get("contract"),
+        items=len(reading.get("items", [])),
+    )
 
 
-def show(document: OrderDocument) -> dict[str, Any]:
+def show(document: OrderDocument) -> OrderDocumentShown:
     """An order document with all that it proposes."""
     reading = document.reading or {}
-    return {
-        **brief(document), "pages": document.pages, "proposals": reading.get("proposals", []),
-        "bought": reading.get("items", []), "entered": document.entered or [],
-    }  # fmt: skip
+    return OrderDocumentShown(
+        **dict(brief(document)),
+        pages=document.pages,
+        proposals=reading.get("proposals", []),
+        bought=reading.get("items", []),
+        entered=document.entered or [],
+    )

@@ -7,9 +7,11 @@ import io
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
+from pydantic import BaseModel
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
@@ -24,6 +26,87 @@ from sealpacket.services.register.referred import Referred
 from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import Intake, IntakeRow, IntakeSource
 from sealpacket.store.paging import Page, after, page_of
+
+
+class Fillable(BaseModel):
+    """A field that a column may fill."""
+
+    name: str
+    kind: Literal["text", "date", "whole", "money", "yes", "choice", "list", "choices", "listings"]
+    required: bool
+    choices: list[str]
+
+
+RecordKind = Literal["vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"]
+
+
+Outcome = Literal["new", "changed", "unchanged", "rejected"]
+
+
+class OutcomeCounts(BaseModel):
+    """How many rows would do what."""
+
+    new: int
+    changed: int
+    unchanged: int
+    rejected: int
+
+
+class ImportShown(BaseModel):
+    """An import: a file, how it is read, and what it would do or did."""
+
+    id: str
+    kind: RecordKind
+    source: str
+    file_name: str
+    size: int
+    state: Literal["reading", "ready", "applying", "applied", "undoing", "undone", "failed", "dropped"]
+    status_text: str
+    headings: list[str]
+    mapping: dict[str, str]
+    fixed: dict[str, str]
+    date_order: DateOrder | None
+    by: str
+    at: datetime
+    applied_at: datetime | None
+    counts: OutcomeCounts
+    fields: list[Fillable]
+
+
+class FieldChange(BaseModel):
+    """A field that a row would change."""
+
+    field: str
+    old: Any
+    new: Any
+
+
+class RowFault(BaseModel):
+    """What is wrong with a row: in which field, and in which column if it is a cell."""
+
+    field: str
+    column: str
+    sentence: str
+
+
+class ImportRow(BaseModel):
+    """What a row would do: `changes` of a changed one, `body` of a new one, `faults` and `cells` of a rejected one."""
+
+    row: int
+    outcome: Outcome
+    called: str
+    changes: list[FieldChange]
+    body: dict[str, Any] | None
+    faults: list[RowFault]
+    cells: dict[str, str | None] | None
+
+
+class ImportRows(BaseModel):
+    """Rows of the preview; `next` is the row to go on below."""
+
+    items: list[ImportRow]
+    next: int | None
+
 
 PREVIEW, APPLY, UNDO = "preview_import", "apply_import", "undo_import"
 LARGEST = 300_000_000
@@ -50,7 +133,7 @@ def receive(
     part: str,
     choices: Choices,
     blocks: Iterable[bytes],
-) -> dict[str, Any]:
+) -> ImportShown:
     """Take a file in and have a preview made. What was chosen before for this source is chosen again."""
     unknown = set(choices.fixed) - set(fields_of(kind))
     if unknown:
@@ -77,7 +160,7 @@ def receive(
 
 def bulk(
     app: AppContext, actor: Actor, kind_name: str, ids: list[str], narrow: Narrow | None, changes: dict[str, Any]
-) -> dict[str, Any]:
+) -> ImportShown:
     """Change the same fields of many records: a preview like an import's, to be applied or dropped.
 
     Of those with these ids, or of all that a list shows. Raises Invalid if there are none or too many.
@@ -116,7 +199,7 @@ def _as_text(value: Any) -> str:
     return ", ".join(map(str, value)) if isinstance(value, list) else "" if value is None else str(value)
 
 
-def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> dict[str, Any]:
+def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> ImportShown:
     """Choose columns by hand, and have the preview made again; the source remembers it."""
     with app.transaction(actor, "import columns chosen", f"import {ident}") as tx:
         intake = find_import(tx.session, ident, lock=True)
@@ -141,12 +224,12 @@ def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> dict[
         return show(intake)
 
 
-def start_apply(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
+def start_apply(app: AppContext, actor: Actor, ident: str) -> ImportShown:
     """Have a previewed import applied: all its new and changed rows in one transaction, or nothing of it."""
     return _start(app, actor, ident, "ready", "applying", APPLY, "import started")
 
 
-def start_undo(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
+def start_undo(app: AppContext, actor: Actor, ident: str) -> ImportShown:
     """Have the last applied import undone, whole. Raises Conflict if another was applied since."""
     with app.database.transaction() as session:
         intake = find_import(session, ident)
@@ -157,7 +240,7 @@ def start_undo(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
     return _start(app, actor, ident, "applied", "undoing", UNDO, "import undo started")
 
 
-def _start(app: AppContext, actor: Actor, ident: str, state: str, then: str, task: str, words: str) -> dict[str, Any]:
+def _start(app: AppContext, actor: Actor, ident: str, state: str, then: str, task: str, words: str) -> ImportShown:
     with app.transaction(actor, words, f"import {ident}") as tx:
         intake = find_import(tx.session, ident, lock=True)
         must_be(intake, state)
@@ -166,7 +249,7 @@ def _start(app: AppContext, actor: Actor, ident: str, state: str, then: str, tas
         return show(intake)
 
 
-def drop(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
+def drop(app: AppContext, actor: Actor, ident: str) -> ImportShown:
     """Forget a file that was not applied."""
     with app.transaction(actor, "import dropped", f"import {ident}") as tx:
         intake = find_import(tx.session, ident, lock=True)
@@ -178,13 +261,13 @@ def drop(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
         return show(intake)
 
 
-def get(app: AppContext, ident: str) -> dict[str, Any]:
+def get(app: AppContext, ident: str) -> ImportShown:
     """One import."""
     with app.database.transaction() as session:
         return show(find_import(session, ident))
 
 
-def listed(app: AppContext, *, limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+def listed(app: AppContext, *, limit: int = 50, cursor: str = "") -> Page[ImportShown]:
     """Imports, the newest first."""
     with app.database.transaction() as session:
         rows = session.scalars(
@@ -193,7 +276,7 @@ def listed(app: AppContext, *, limit: int = 50, cursor: str = "") -> Page[dict[s
         return page_of(rows, limit, "at", show)
 
 
-def rows_of(app: AppContext, ident: str, outcome: str, *, above: int, limit: int) -> dict[str, Any]:
+def rows_of(app: AppContext, ident: str, outcome: str, *, above: int, limit: int) -> ImportRows:
     """Rows of a preview below the row `above`, of one outcome if given."""
     with app.database.transaction() as session:
         intake = find_import(session, ident)
@@ -201,10 +284,10 @@ def rows_of(app: AppContext, ident: str, outcome: str, *, above: int, limit: int
         if outcome:
             query = query.where(IntakeRow.outcome == outcome)
         rows = session.scalars(query.order_by(IntakeRow.row).limit(limit + 1)).all()
-        return {
-            "items": [_show_row(row, intake) for row in rows[:limit]],
-            "next": rows[limit - 1].row if len(rows) > limit else None,
-        }
+        return ImportRows(
+            items=[_show_row(row, intake) for row in rows[:limit]],
+            next=rows[limit - 1].row if len(rows) > limit else None,
+        )
 
 
 def rejected_file(app: AppContext, ident: str) -> tuple[str, Iterator[bytes]]:
@@ -232,20 +315,24 @@ def _line(cells: list[str]) -> bytes:
     return text_.getvalue().encode()
 
 
-def _show_row(row: IntakeRow, intake: Intake) -> dict[str, Any]:
+def _show_row(row: IntakeRow, intake: Intake) -> ImportRow:
     body, before = row.body or {}, {k: v for k, v in (row.before or {}).items() if k != "stays"}
     changes = [
         {"field": name, "old": old, "new": body.get(name)} for name, old in before.items() if old != body.get(name)
     ]
     changes += [{"field": name, "old": None, "new": "•••"} for name in row.sealed or {} if row.outcome == "changed"]
-    return {
-        "row": row.row, "outcome": row.outcome, "called": row.called, "changes": changes,
-        "body": body if row.outcome == "new" else None, "faults": row.faults or [],
-        "cells": dict(zip(intake.headings, row.cells, strict=False)) if row.cells else None,
-    }  # fmt: skip
+    return ImportRow(
+        row=row.row,
+        outcome=row.outcome,
+        called=row.called,
+        changes=changes,
+        body=body if row.outcome == "new" else None,
+        faults=row.faults or [],
+        cells=dict(zip(intake.headings, row.cells, strict=False)) if row.cells else None,
+    )
 
 
-def show(intake: Intake) -> dict[str, Any]:
+def show(intake: Intake) -> ImportShown:
     """An import as the interfaces show it."""
     fields = [
         {"name": item.name, "kind": item.kind, "required": item.required, "choices": list(item.choices)}
@@ -254,7 +341,7 @@ def show(intake: Intake) -> dict[str, Any]:
     own = ("id", "kind", "source", "file_name", "size", "state", "status_text", "headings", "mapping", "fixed",
            "date_order", "by", "at", "applied_at")  # fmt: skip
     counts = {outcome: intake.counts.get(outcome, 0) for outcome in ("new", "changed", "unchanged", "rejected")}
-    return {**{name: getattr(intake, name) for name in own}, "counts": counts, "fields": fields}
+    return ImportShown(**{name: getattr(intake, name) for name in own}, counts=counts, fields=fields)
 
 
 def find_import(session: Session, ident: str, *, lock: bool = False) -> Intake:

@@ -18,6 +18,7 @@ from sealpacket.services.register.dated import later_version
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.statements.comparing import Held, held
 from sealpacket.services.statements.keeping import find_statement, read_difference, show
+from sealpacket.services.statements.schemas import StatementShown
 from sealpacket.store.models import Asset, Contract, Entitlement, Product, Statement, StatementDifference
 
 Verdict = Literal["ours", "theirs"]
@@ -27,7 +28,7 @@ _MOST_TOLD = 60
 
 def decide(
     app: AppContext, actor: Actor, ident: str, numbers: list[int], verdict: Verdict, reason: str
-) -> dict[str, Any]:
+) -> StatementShown:
     """Accept differences either way, all or none. `theirs` changes the register as of the statement's day."""
     with app.transaction(actor, f"statement's differences decided: {verdict}", f"statement {ident}") as tx:
         statement = find_statement(tx.session, ident, lock=True)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import date
-from typing import Any
 
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session, joinedload
@@ -15,6 +14,13 @@ from sealpacket.core.statement import Difference
 from sealpacket.services.packets.exhibits import clean_name
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.statements.comparing import COMPARE, SOURCE
+from sealpacket.services.statements.schemas import (
+    DecidedBefore,
+    Differences,
+    DifferenceShown,
+    SlipShown,
+    StatementShown,
+)
 from sealpacket.store.models import IntakeSource, Statement, StatementDifference
 from sealpacket.store.paging import Page, after, page_of
 
@@ -24,7 +30,7 @@ LARGEST = 100_000_000
 def receive(
     app: AppContext, actor: Actor, *, vendor: str, name: str, as_of: date, mapping: dict[str, str],
     blocks: Iterable[bytes],
-) -> dict[str, Any]:  # fmt: skip
+) -> StatementShown:  # fmt: skip
     """Take a vendor's statement in and have it compared. Columns chosen before for this vendor are chosen again."""
     stored = app.blobs.put(blocks)
     try:
@@ -48,13 +54,13 @@ def receive(
         raise
 
 
-def get(app: AppContext, ident: str) -> dict[str, Any]:
+def get(app: AppContext, ident: str) -> StatementShown:
     """One statement with how many of its differences are open."""
     with app.database.transaction() as session:
         return show(session, find_statement(session, ident))
 
 
-def listed(app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = "") -> Page[dict[str, Any]]:
+def listed(app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = "") -> Page[StatementShown]:
     """Statements, the newest first."""
     with app.database.transaction() as session:
         query = select(Statement).options(joinedload(Statement.vendor)).where(Statement.state != "dropped")
@@ -67,7 +73,7 @@ def listed(app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = 
 
 def differences(
     app: AppContext, ident: str, *, sort: str = "", undecided: bool = False, above: int = 0, limit: int = 100
-) -> dict[str, Any]:
+) -> Differences:
     """Differences below number `above`, of one sort if given; each with what was decided of the like before."""
     with app.database.transaction() as session:
         statement = find_statement(session, ident)
@@ -78,10 +84,10 @@ def differences(
         query = query.where(StatementDifference.decision.is_(None)) if undecided else query
         rows = session.scalars(query.order_by(StatementDifference.number).limit(limit + 1)).all()
         before = _decided_before(session, statement, [row.serial for row in rows])
-        return {
-            "items": [_show_difference(row, before.get((row.serial, row.sort))) for row in rows[:limit]],
-            "next": rows[limit - 1].number if len(rows) > limit else None,
-        }
+        return Differences(
+            items=[_show_difference(row, before.get((row.serial, row.sort))) for row in rows[:limit]],
+            next=rows[limit - 1].number if len(rows) > limit else None,
+        )
 
 
 def _decided_before(
@@ -100,7 +106,7 @@ def _decided_before(
     return {(row.serial, row.sort): row for row in session.scalars(query)}
 
 
-def drop(app: AppContext, actor: Actor, ident: str) -> dict[str, Any]:
+def drop(app: AppContext, actor: Actor, ident: str) -> StatementShown:
     """Forget a statement and its differences; what was decided stays in the custody log."""
     with app.transaction(actor, "statement dropped", f"statement {ident}") as tx:
         statement = find_statement(tx.session, ident, lock=True)
@@ -122,7 +128,7 @@ def find_statement(session: Session, ident: str, *, lock: bool = False) -> State
     return found
 
 
-def show(session: Session, statement: Statement) -> dict[str, Any]:
+def show(session: Session, statement: Statement) -> StatementShown:
     """A statement as the interfaces show it."""
     undecided = session.scalar(
         select(func.count()).where(
@@ -131,11 +137,13 @@ def show(session: Session, statement: Statement) -> dict[str, Any]:
     )
     own = ("id", "as_of", "name", "size", "state", "status_text", "headings", "mapping", "by", "at")
     sorts = ("agreeing", "only_ours", "only_theirs", "differs", "mistyped")
-    return {
-        **{name: getattr(statement, name) for name in own}, "vendor": statement.vendor.key,
-        "vendor_name": statement.vendor.name, "undecided": undecided or 0,
-        "counts": {name: statement.counts.get(name, 0) for name in sorts},
-    }  # fmt: skip
+    return StatementShown(
+        **{name: getattr(statement, name) for name in own},
+        vendor=statement.vendor.key,
+        vendor_name=statement.vendor.name,
+        undecided=undecided or 0,
+        counts={name: statement.counts.get(name, 0) for name in sorts},
+    )
 
 
 def read_difference(row: StatementDifference) -> Difference:
@@ -146,15 +154,25 @@ def read_difference(row: StatementDifference) -> Difference:
     )  # fmt: skip
 
 
-def _show_difference(row: StatementDifference, before: StatementDifference | None) -> dict[str, Any]:
+def _show_difference(row: StatementDifference, before: StatementDifference | None) -> DifferenceShown:
     difference = read_difference(row)
     own = ("number", "sort", "serial", "asset_id", "fields", "decision", "reason", "decided_by", "decided_at", "packet")
-    return {
-        **{name: getattr(row, name) for name in own}, "ours": difference.ours, "theirs": difference.theirs,
-        "slips": [{**slip.model_dump(), "words": slip.say()} for slip in difference.slips],
-        "sentence": difference.say(),
-        "before": None if before is None else {
-            "decision": before.decision, "by": before.decided_by, "at": before.decided_at, "reason": before.reason,
-            "packet": before.packet,
-        },
-    }  # fmt: skip
+    decided = (
+        None
+        if before is None
+        else DecidedBefore(
+            decision=before.decision,
+            by=before.decided_by,
+            at=before.decided_at,
+            reason=before.reason,
+            packet=before.packet,
+        )
+    )
+    return DifferenceShown(
+        **{name: getattr(row, name) for name in own},
+        ours=difference.ours,
+        theirs=difference.theirs,
+        slips=[SlipShown(**slip.model_dump(), words=slip.say()) for slip in difference.slips],
+        sentence=difference.say(),
+        before=decided,
+    )

@@ -1,21 +1,20 @@
 """Signing in and out, one's own tokens and password; and administering accounts."""
 
-from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from flask import Response, g, jsonify, request
 from pydantic import BaseModel, Field, SecretStr
 
 from sealpacket import __version__
 from sealpacket.services import accounts, sign_in
-from sealpacket.services.sign_in import From
+from sealpacket.services.accounts import AccountShown, TokenShown
+from sealpacket.services.sign_in import From, Role, Token
 from sealpacket.web.api.common import Done, OneLine, Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 
 api = make_blueprint("accounts", "Who you are here, and who else may come in.")
 DEVICE = "sealpacket_device"
-Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
 NAME = r"^[A-Za-z0-9][A-Za-z0-9._@-]{0,99}$"
 
 
@@ -44,26 +43,6 @@ class Me(BaseModel):
     version: str = Field(description="Of the service.")
 
 
-class Token(BaseModel):
-    """A token; shown this once."""
-
-    token: str
-    expires_at: datetime
-    name: str
-    roles: list[str]
-
-
-class TokenShown(BaseModel):
-    """A token without what it is: what it is for, and when it was used last."""
-
-    id: str
-    purpose: str
-    read_only: bool
-    created_at: datetime
-    seen_at: datetime | None
-    expires_at: datetime
-
-
 class Tokens(BaseModel):
     """Tokens that have not ended, the newest first."""
 
@@ -87,18 +66,6 @@ class NewPassword(Strict):
 
     current: SecretStr = Field(max_length=1000)
     new: SecretStr = Field(max_length=1000)
-
-
-class AccountShown(BaseModel):
-    """An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last."""
-
-    name: str
-    person: str | None
-    roles: list[Role]
-    active: bool
-    sessions: int
-    tokens: int
-    seen_at: datetime | None
 
 
 class Accounts(BaseModel):
@@ -177,7 +144,7 @@ def _signed_out(body: dict[str, Any]) -> Response:
 
 @api.post("/tokens", summary="Make a token for client or command line", responses={201: Token})
 @requires_role(ANYONE)
-def make_token(body: TokenWish) -> tuple[dict[str, Any], int]:
+def make_token(body: TokenWish) -> tuple[Token, int]:
     made = sign_in.create_token(
         current_app(), body.name, body.password.get_secret_value(), body.purpose, _origin(), read_only=body.read_only,
         days=body.days,
@@ -223,7 +190,7 @@ def list_accounts() -> dict[str, Any]:
 @api.post("/accounts", summary="Make an account", responses={201: AccountShown})
 @requires_role("admin")
 @idempotent
-def add_account(body: NewAccount) -> tuple[dict[str, Any], int]:
+def add_account(body: NewAccount) -> tuple[AccountShown, int]:
     made = accounts.add(current_app(), actor(), body.name, body.password.get_secret_value(), [*body.roles], body.person)
     return made, 201
 
@@ -231,7 +198,7 @@ def add_account(body: NewAccount) -> tuple[dict[str, Any], int]:
 @api.patch("/accounts/<name>", summary="Change an account's roles or password, disable or enable it",
            responses={200: AccountShown})  # fmt: skip
 @requires_role("admin")
-def change_account(path: AccountPath, body: AccountChange) -> dict[str, Any]:
+def change_account(path: AccountPath, body: AccountChange) -> AccountShown:
     changes = body.model_dump(exclude_unset=True)
     if body.password is not None:
         changes["password"] = body.password.get_secret_value()
@@ -242,5 +209,5 @@ def change_account(path: AccountPath, body: AccountChange) -> dict[str, Any]:
           responses={200: AccountShown})  # fmt: skip
 @requires_role(ANY_ROLE)
 @idempotent
-def sign_out_everywhere(path: AccountPath) -> dict[str, Any]:
+def sign_out_everywhere(path: AccountPath) -> AccountShown:
     return accounts.sign_out_everywhere(current_app(), actor(), path.name)

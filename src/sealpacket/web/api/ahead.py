@@ -8,6 +8,7 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
 from sealpacket.services import ahead, digests
+from sealpacket.services.digests import CalendarAddress, DigestShown
 from sealpacket.services.register.forms import Day
 from sealpacket.web.api.common import Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
@@ -166,21 +167,6 @@ class DigestForm(Strict):
     vendors: list[str] = Field([], max_length=500)
 
 
-class DigestShown(DigestForm):
-    """How you are told. `calendar`: a private address exists."""
-
-    calendar: bool
-    mail: str | None
-    mail_configured: bool
-    sent_on: date | None
-
-
-class CalendarAddress(BaseModel):
-    """A private address, shown this once. Whoever has it can read the calendar."""
-
-    address: str
-
-
 @api.get("/ahead", summary="What ends, lapses, overlaps or is not covered", responses={200: Ahead})
 @requires_role(ANY_ROLE)
 def get_ahead(query: AheadQuery) -> dict[str, Any]:
@@ -195,25 +181,25 @@ def get_aligned(query: AlignedQuery) -> dict[str, Any]:
 
 @api.get("/digest", summary="How you are told of the time ahead", responses={200: DigestShown})
 @requires_role(ANY_ROLE)
-def get_digest() -> dict[str, Any]:
+def get_digest() -> DigestShown:
     return digests.settings(current_app(), actor())
 
 
 @api.put("/digest", summary="Choose how you are told", responses={200: DigestShown})
 @requires_role(ANY_ROLE)
-def put_digest(body: DigestForm) -> dict[str, Any]:
+def put_digest(body: DigestForm) -> DigestShown:
     return digests.change(current_app(), actor(), every=body.every, sites=body.sites, vendors=body.vendors)
 
 
 @api.post("/digest/calendar", summary="A new private address for your calendar", responses={200: CalendarAddress})
 @requires_role(ANY_ROLE)
-def new_calendar() -> dict[str, Any]:
+def new_calendar() -> CalendarAddress:
     return digests.new_calendar(current_app(), actor())
 
 
 @api.delete("/digest/calendar", summary="End the private address", responses={200: DigestShown})
 @requires_role(ANY_ROLE)
-def end_calendar() -> dict[str, Any]:
+def end_calendar() -> DigestShown:
     return digests.end_calendar(current_app(), actor())
 
 

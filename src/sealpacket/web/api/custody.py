@@ -1,28 +1,16 @@
 """The custody log, and the public keys that verify bags."""
 
 from dataclasses import asdict
-from datetime import datetime
 from typing import Any
 
 from pydantic import BaseModel, Field
 
 from sealpacket.services import custody
+from sealpacket.services.custody import CustodyEntryShown
 from sealpacket.web.api.common import Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
 
 api = make_blueprint("custody", "Who did what, and the keys that verify bags.")
-
-
-class CustodyEntryShown(BaseModel):
-    """One entry of the custody log."""
-
-    seq: int
-    hash: str
-    at: datetime
-    actor: str
-    action: str
-    subject: str
-    detail: dict[str, Any]
 
 
 class CustodyPage(BaseModel):

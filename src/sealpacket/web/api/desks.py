@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets import Finding
 from sealpacket.services import desks
+from sealpacket.services.desks import DeskShown, DeskWithSheet, SheetPreview
 from sealpacket.services.packets.lodge import trials
 from sealpacket.services.packets.schemas import TrialShown
 from sealpacket.web.api.common import Strict, make_blueprint
@@ -16,27 +17,10 @@ from sealpacket.web.idempotency import idempotent
 api = make_blueprint("desks", "Where vendors take packets, and what they ask.")
 
 
-class DeskShown(BaseModel):
-    """A desk; `reachable` if an address is configured for it."""
-
-    key: str
-    name: str
-    vendor: str
-    version: int
-    reachable: bool
-
-
 class DeskList(BaseModel):
     """All desks."""
 
     items: list[DeskShown]
-
-
-class DeskWithSheet(DeskShown):
-    """A desk with the newest version of its sheet."""
-
-    sheet: dict[str, Any]
-    yaml: str
 
 
 class SheetText(Strict):
@@ -61,7 +45,7 @@ def list_desks() -> dict[str, Any]:
 
 @api.get("/desks/<key>", summary="Get a desk with its sheet", responses={200: DeskWithSheet})
 @requires_role(ANY_ROLE)
-def get_desk(path: DeskPath) -> dict[str, Any]:
+def get_desk(path: DeskPath) -> DeskWithSheet:
     return desks.get_sheet(current_app(), path.key)
 
 
@@ -85,37 +69,10 @@ class SheetPreviewed(SheetText):
     need: str = Field("", max_length=40, description="The kind of need; empty takes the first that the desk takes.")
 
 
-class SampleAnswer(BaseModel):
-    """A question of the sample with its answer; `source` is empty where a person would have typed it."""
-
-    ask: str
-    value: str | None
-    source: str | None
-    because: str
-
-
-class SampleCase(BaseModel):
-    """What is written of the sample: text to read, and the names of its documents."""
-
-    label: str
-    text: str
-    documents: list[str]
-
-
-class SheetPreview(BaseModel):
-    """What is found in the sheet; if it can be used, a sample packet."""
-
-    findings: list[Finding]
-    name: str
-    needs: list[str]
-    answers: list[SampleAnswer]
-    cases: list[SampleCase]
-
-
 @api.post("/desks/preview", summary="Check a desk sheet and show what it makes of a sample packet",
           responses={200: SheetPreview})  # fmt: skip
 @requires_role("keeper")
-def preview_sheet(body: SheetPreviewed) -> dict[str, Any]:
+def preview_sheet(body: SheetPreviewed) -> SheetPreview:
     """Show a sample packet as a sheet would write it. Nothing is kept or sent."""
     return desks.preview_sheet(body.yaml, body.seed, body.need)
 
@@ -151,5 +108,5 @@ def get_trial(path: TrialPath) -> TrialShown:
 @api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})
 @requires_role("keeper")
 @idempotent
-def put_sheet(body: SheetText) -> dict[str, Any]:
+def put_sheet(body: SheetText) -> DeskShown:
     return desks.put_sheet(current_app(), actor(), body.yaml)

@@ -1,6 +1,5 @@
 """Imports and exports of the register."""
 
-from datetime import datetime
 from typing import Any, Literal
 
 from flask import Response, request
@@ -8,15 +7,13 @@ from pydantic import BaseModel, Field
 
 from sealpacket.core.tables import DateOrder, Format
 from sealpacket.services.register import export, intake
+from sealpacket.services.register.intake import ImportRows, ImportShown, Outcome, RecordKind
 from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, json_texts, make_blueprint
 from sealpacket.web.api.register import RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 
 api = make_blueprint("imports", "Getting the register in from files, and out again.")
-
-RecordKind = Literal["vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"]
-Outcome = Literal["new", "changed", "unchanged", "rejected"]
 
 
 class ImportQuery(Strict):
@@ -53,85 +50,11 @@ class RowsQuery(Strict):
     limit: int = Field(50, ge=1, le=500)
 
 
-class Fillable(BaseModel):
-    """A field that a column may fill."""
-
-    name: str
-    kind: Literal["text", "date", "whole", "money", "yes", "choice", "list", "choices", "listings"]
-    required: bool
-    choices: list[str]
-
-
-class OutcomeCounts(BaseModel):
-    """How many rows would do what."""
-
-    new: int
-    changed: int
-    unchanged: int
-    rejected: int
-
-
-class ImportShown(BaseModel):
-    """An import: a file, how it is read, and what it would do or did."""
-
-    id: str
-    kind: RecordKind
-    source: str
-    file_name: str
-    size: int
-    state: Literal["reading", "ready", "applying", "applied", "undoing", "undone", "failed", "dropped"]
-    status_text: str
-    headings: list[str]
-    mapping: dict[str, str]
-    fixed: dict[str, str]
-    date_order: DateOrder | None
-    by: str
-    at: datetime
-    applied_at: datetime | None
-    counts: OutcomeCounts
-    fields: list[Fillable]
-
-
 class ImportPage(BaseModel):
     """Imports, the newest first."""
 
     items: list[ImportShown]
     next: str | None
-
-
-class FieldChange(BaseModel):
-    """A field that a row would change."""
-
-    field: str
-    old: Any
-    new: Any
-
-
-class RowFault(BaseModel):
-    """What is wrong with a row: in which field, and in which column if it is a cell."""
-
-    field: str
-    column: str
-    sentence: str
-
-
-class ImportRow(BaseModel):
-    """What a row would do: `changes` of a changed one, `body` of a new one, `faults` and `cells` of a rejected one."""
-
-    row: int
-    outcome: Outcome
-    called: str
-    changes: list[FieldChange]
-    body: dict[str, Any] | None
-    faults: list[RowFault]
-    cells: dict[str, str | None] | None
-
-
-class ImportRows(BaseModel):
-    """Rows of the preview; `next` is the row to go on below."""
-
-    items: list[ImportRow]
-    next: int | None
 
 
 class ExportPath(BaseModel):
@@ -154,7 +77,7 @@ class ExportQuery(Strict):
 )
 @requires_role("keeper")
 @idempotent
-def begin_import(query: ImportQuery) -> tuple[dict[str, Any], int]:
+def begin_import(query: ImportQuery) -> tuple[ImportShown, int]:
     request.max_content_length = intake.LARGEST
     mapping = json_texts(query.mapping, "mapping")
     choices = intake.Choices(mapping or None, json_texts(query.fixed, "fixed"), query.date_order)
@@ -177,7 +100,7 @@ class BulkEdit(Strict):
 @api.post("/imports/bulk", summary="Preview the same change of many records", responses={201: ImportShown})
 @requires_role("keeper")
 @idempotent
-def begin_bulk_edit(body: BulkEdit) -> tuple[dict[str, Any], int]:
+def begin_bulk_edit(body: BulkEdit) -> tuple[ImportShown, int]:
     narrow = body.all_of.narrow() if body.all_of else None
     return intake.bulk(current_app(), actor(), body.kind, body.ids, narrow, body.changes), 201
 
@@ -191,19 +114,19 @@ def list_imports(query: ListQuery) -> dict[str, Any]:
 
 @api.get("/imports/<ident>", summary="Get an import", responses={200: ImportShown})
 @requires_role("keeper")
-def get_import(path: ImportPath) -> dict[str, Any]:
+def get_import(path: ImportPath) -> ImportShown:
     return intake.get(current_app(), path.ident)
 
 
 @api.put("/imports/<ident>/columns", summary="Choose columns; the preview is made again", responses={200: ImportShown})
 @requires_role("keeper")
-def choose_columns(path: ImportPath, body: ColumnChoice) -> dict[str, Any]:
+def choose_columns(path: ImportPath, body: ColumnChoice) -> ImportShown:
     return intake.choose(current_app(), actor(), path.ident, intake.Choices(body.mapping, body.fixed, body.date_order))
 
 
 @api.get("/imports/<ident>/rows", summary="What each row would do", responses={200: ImportRows})
 @requires_role("keeper")
-def import_rows(path: ImportPath, query: RowsQuery) -> dict[str, Any]:
+def import_rows(path: ImportPath, query: RowsQuery) -> ImportRows:
     return intake.rows_of(current_app(), path.ident, query.outcome, above=query.above, limit=query.limit)
 
 
@@ -220,20 +143,20 @@ def rejected_rows(path: ImportPath) -> Response:
 @api.post("/imports/<ident>/apply", summary="Apply an import, whole", responses={200: ImportShown})
 @requires_role("keeper")
 @idempotent
-def apply_import(path: ImportPath) -> dict[str, Any]:
+def apply_import(path: ImportPath) -> ImportShown:
     return intake.start_apply(current_app(), actor(), path.ident)
 
 
 @api.post("/imports/<ident>/undo", summary="Undo the last applied import", responses={200: ImportShown})
 @requires_role("keeper")
 @idempotent
-def undo_import(path: ImportPath) -> dict[str, Any]:
+def undo_import(path: ImportPath) -> ImportShown:
     return intake.start_undo(current_app(), actor(), path.ident)
 
 
 @api.delete("/imports/<ident>", summary="Forget a file that was not applied", responses={200: ImportShown})
 @requires_role("keeper")
-def drop_import(path: ImportPath) -> dict[str, Any]:
+def drop_import(path: ImportPath) -> ImportShown:
     return intake.drop(current_app(), actor(), path.ident)
 
 

@@ -5,30 +5,12 @@ from typing import Any
 from flask import Response, request
 from pydantic import BaseModel, Field
 
-from sealpacket.core.labels import Code
 from sealpacket.services import labels
-from sealpacket.services.register.forms import AssetShown
+from sealpacket.services.labels import CodeRead
 from sealpacket.web.api.common import Strict, as_file, blocks_sent, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 
 api = make_blueprint("labels", "QR and bar codes on things.")
-
-
-class ProposedAsset(BaseModel):
-    """What one would add, as far as a code tells it."""
-
-    serial: str
-    vendor: str | None
-    product: str | None
-    product_name: str | None
-
-
-class CodeRead(Code):
-    """A code with the assets that it names, or such as are written much like it (`likely`)."""
-
-    assets: list[AssetShown]
-    likely: bool
-    proposed: ProposedAsset | None
 
 
 class CodesRead(BaseModel):

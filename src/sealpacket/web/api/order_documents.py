@@ -1,21 +1,23 @@
 """Order documents: what they propose, and what is entered from them."""
 
-from datetime import datetime
 from typing import Any, Literal
 
 from flask import Response, request
 from pydantic import BaseModel, Field
 
-from sealpacket.core.order_documents import Item, Proposal
 from sealpacket.services import order_documents
 from sealpacket.services.order_documents import keeping
+from sealpacket.services.order_documents.schemas import (
+    EntryEffect,
+    OrderDocumentBrief,
+    OrderDocumentShown,
+    OrderDocumentState,
+)
 from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, make_blueprint
 from sealpacket.web.guard import actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 
 api = make_blueprint("order documents", "Order confirmations, and what is entered from them.")
-
-OrderDocumentState = Literal["reading", "read", "entered", "aside", "failed"]
 
 
 class OrderDocumentName(Strict):
@@ -42,72 +44,11 @@ class OrderDocumentQuery(ListQuery):
     state: OrderDocumentState | Literal[""] = ""
 
 
-class OrderDocumentBrief(BaseModel):
-    """An order document in a list. `vendor` and `contract`: its first proposals. `items`: how many assets it names."""
-
-    id: str
-    name: str
-    kind: Literal["", "pdf", "mail"]
-    size: int
-    state: OrderDocumentState
-    status_text: str
-    by: str
-    at: datetime
-    entered_by: str | None
-    entered_at: datetime | None
-    vendor: str | None
-    contract: str | None
-    contract_id: str | None
-    items: int
-
-
-class OrderDocumentPageShown(BaseModel):
-    """A page: a picture, or text of fixed columns with its lines. Passcodes are covered."""
-
-    kind: Literal["picture", "text"]
-    width: float
-    height: float
-    source: str
-    lines: list[str]
-
-
-class EnteredRecord(BaseModel):
-    """What entering did to a record."""
-
-    kind: str
-    called: str
-    outcome: str
-    record_id: str
-
-
-class OrderDocumentShown(OrderDocumentBrief):
-    """An order document with all that it proposes, each with its place on a page."""
-
-    pages: list[OrderDocumentPageShown]
-    proposals: list[Proposal]
-    bought: list[Item]
-    entered: list[EnteredRecord]
-
-
 class OrderDocumentPage(BaseModel):
     """Order documents, the newest first."""
 
     items: list[OrderDocumentBrief]
     next: str | None
-
-
-class EntryChange(BaseModel):
-    """A field that entering would change."""
-
-    field: str
-    old: Any
-    new: Any
-
-
-class EntryEffect(EnteredRecord):
-    """What entering would do to a record, field by field."""
-
-    changes: list[EntryChange]
 
 
 class EntryPreview(BaseModel):
@@ -130,7 +71,7 @@ class Passcodes(BaseModel):
 )
 @requires_role("keeper")
 @idempotent
-def send_order_document(query: OrderDocumentName) -> tuple[dict[str, Any], int]:
+def send_order_document(query: OrderDocumentName) -> tuple[OrderDocumentShown, int]:
     request.max_content_length = keeping.LARGEST
     return order_documents.receive(current_app(), actor(), query.name, blocks_sent(query.name)), 201
 
@@ -144,7 +85,7 @@ def list_order_documents(query: OrderDocumentQuery) -> dict[str, Any]:
 
 @api.get("/order-documents/<ident>", summary="Get an order document", responses={200: OrderDocumentShown})
 @requires_role("keeper")
-def get_order_document(path: OrderDocumentPath) -> dict[str, Any]:
+def get_order_document(path: OrderDocumentPath) -> OrderDocumentShown:
     return order_documents.get(current_app(), path.ident)
 
 
@@ -184,12 +125,12 @@ def preview_entry(path: OrderDocumentPath, body: order_documents.OrderDocumentEn
 @api.post("/order-documents/<ident>/enter", summary="Enter a confirmed proposal", responses={200: OrderDocumentShown})
 @requires_role("keeper")
 @idempotent
-def enter_order_document(path: OrderDocumentPath, body: order_documents.OrderDocumentEntry) -> dict[str, Any]:
+def enter_order_document(path: OrderDocumentPath, body: order_documents.OrderDocumentEntry) -> OrderDocumentShown:
     return order_documents.enter(current_app(), actor(), path.ident, body)
 
 
 @api.post("/order-documents/<ident>/aside", summary="Set an order document aside", responses={200: OrderDocumentShown})
 @requires_role("keeper")
 @idempotent
-def set_order_document_aside(path: OrderDocumentPath) -> dict[str, Any]:
+def set_order_document_aside(path: OrderDocumentPath) -> OrderDocumentShown:
     return order_documents.set_aside(current_app(), actor(), path.ident)

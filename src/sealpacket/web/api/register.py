@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field, create_model
 
 from sealpacket.core.words import a
 from sealpacket.services import contracts, register
+from sealpacket.services.order_documents.schemas import OrderDocumentBrief
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import KINDS, Kind, merging
 from sealpacket.services.register.forms import (
@@ -23,7 +24,7 @@ from sealpacket.services.register.forms import (
     Short,
 )
 from sealpacket.web.api.common import Handle, ListQuery, Strict, make_blueprint, read_version, with_etag
-from sealpacket.web.api.order_documents import OrderDocumentBrief, Passcodes
+from sealpacket.web.api.order_documents import Passcodes
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 

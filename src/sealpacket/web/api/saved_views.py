@@ -1,11 +1,11 @@
 """Views of the register that people keep."""
 
-from datetime import datetime
 from typing import Any
 
 from pydantic import BaseModel, Field
 
 from sealpacket.services import saved_views
+from sealpacket.services.saved_views import ViewShown
 from sealpacket.web.api.common import Done, Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
@@ -34,19 +34,6 @@ class ViewPath(BaseModel):
     ident: str = Field(max_length=60)
 
 
-class ViewShown(BaseModel):
-    """A kept view; `mine` can be dropped."""
-
-    id: str
-    plural: str
-    name: str
-    query: str
-    shared: bool
-    at: datetime
-    by: str
-    mine: bool
-
-
 class Views(BaseModel):
     """Views by name."""
 
@@ -62,7 +49,7 @@ def list_views(query: ViewQuery) -> dict[str, Any]:
 @api.post("/views", summary="Keep a view under a name", responses={201: ViewShown})
 @requires_role(ANY_ROLE)
 @idempotent
-def keep_view(body: ViewForm) -> tuple[dict[str, Any], int]:
+def keep_view(body: ViewForm) -> tuple[ViewShown, int]:
     return saved_views.keep(current_app(), actor(), **body.model_dump()), 201
 
 

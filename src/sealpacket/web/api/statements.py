@@ -1,24 +1,21 @@
 """Vendor statements beside the register."""
 
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
 from typing import Any, Literal
 
 from flask import request
 from pydantic import BaseModel, Field
 
-from sealpacket.core.statement import CoverLine, SlipKind
 from sealpacket.services import statements
 from sealpacket.services.register.forms import Day
 from sealpacket.services.statements import keeping
 from sealpacket.services.statements.deciding import Verdict
+from sealpacket.services.statements.schemas import Differences, DifferenceSort, StatementShown
 from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts, make_blueprint
 from sealpacket.web.guard import actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 
 api = make_blueprint("statements", "What vendors think is covered, compared with the register.")
-
-DifferenceSort = Literal["only_ours", "only_theirs", "differs", "mistyped"]
-Decision = Literal["ours", "theirs", "packet"]
 
 
 class StatementQuery(Strict):
@@ -51,87 +48,11 @@ class DifferencesQuery(Strict):
     limit: int = Field(100, ge=1, le=500)
 
 
-class DifferenceCounts(BaseModel):
-    """How many lines agree, and how many differ in which way."""
-
-    agreeing: int
-    only_ours: int
-    only_theirs: int
-    differs: int
-    mistyped: int
-
-
-class StatementShown(BaseModel):
-    """A vendor's statement as of a day."""
-
-    id: str
-    vendor: str
-    vendor_name: str
-    as_of: date
-    name: str
-    size: int
-    state: Literal["reading", "ready", "failed", "dropped"]
-    status_text: str
-    headings: list[str]
-    mapping: dict[str, str]
-    counts: DifferenceCounts
-    undecided: int
-    by: str
-    at: datetime
-
-
 class StatementPage(BaseModel):
     """Statements, the newest first."""
 
     items: list[StatementShown]
     next: str | None
-
-
-class SlipShown(BaseModel):
-    """Where two serials differ: characters counted from 1, and the slip as a sentence."""
-
-    kind: SlipKind
-    at: int
-    ours: str
-    theirs: str
-    words: str
-
-
-class DecidedBefore(BaseModel):
-    """What was decided of the like in an earlier statement."""
-
-    decision: Decision
-    by: str
-    at: datetime
-    reason: str
-    packet: str | None
-
-
-class DifferenceShown(BaseModel):
-    """One difference, and what was decided of it."""
-
-    number: int
-    sort: DifferenceSort
-    serial: str
-    asset_id: str | None
-    ours: CoverLine | None
-    theirs: CoverLine | None
-    fields: list[str]
-    slips: list[SlipShown]
-    sentence: str
-    decision: Decision | None
-    reason: str
-    decided_by: str | None
-    decided_at: datetime | None
-    packet: str | None
-    before: DecidedBefore | None
-
-
-class Differences(BaseModel):
-    """Differences by serial; `next` is the number to go on above."""
-
-    items: list[DifferenceShown]
-    next: int | None
 
 
 class DecisionForm(Strict):
@@ -162,7 +83,7 @@ class AskedPacket(BaseModel):
 )
 @requires_role("keeper")
 @idempotent
-def send_statement(query: StatementQuery) -> tuple[dict[str, Any], int]:
+def send_statement(query: StatementQuery) -> tuple[StatementShown, int]:
     request.max_content_length = keeping.LARGEST
     received = statements.receive(
         current_app(), actor(), vendor=query.vendor, name=query.name, as_of=query.as_of or datetime.now(UTC).date(),
@@ -180,20 +101,20 @@ def list_statements(query: StatementsQuery) -> dict[str, Any]:
 
 @api.get("/statements/<ident>", summary="A statement", responses={200: StatementShown})
 @requires_role("keeper")
-def get_statement(path: StatementPath) -> dict[str, Any]:
+def get_statement(path: StatementPath) -> StatementShown:
     return statements.get(current_app(), path.ident)
 
 
 @api.get("/statements/<ident>/differences", summary="How it differs from the register", responses={200: Differences})
 @requires_role("keeper")
-def statement_differences(path: StatementPath, query: DifferencesQuery) -> dict[str, Any]:
+def statement_differences(path: StatementPath, query: DifferencesQuery) -> Differences:
     return statements.differences(current_app(), path.ident, **query.model_dump())
 
 
 @api.post("/statements/<ident>/decide", summary="Accept differences either way", responses={200: StatementShown})
 @requires_role("keeper")
 @idempotent
-def decide_differences(path: StatementPath, body: DecisionForm) -> dict[str, Any]:
+def decide_differences(path: StatementPath, body: DecisionForm) -> StatementShown:
     return statements.decide(current_app(), actor(), path.ident, body.numbers, body.verdict, body.reason)
 
 
@@ -207,5 +128,5 @@ def ask_vendor(path: StatementPath, body: AskForm) -> tuple[dict[str, Any], int]
 
 @api.delete("/statements/<ident>", summary="Forget a statement", responses={200: StatementShown})
 @requires_role("keeper")
-def drop_statement(path: StatementPath) -> dict[str, Any]:
+def drop_statement(path: StatementPath) -> StatementShown:
     return statements.drop(current_app(), actor(), path.ident)
