@@ -12,7 +12,7 @@ from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, order_documents, statements
 from sealpacket.services.packets import exhibits
-from sealpacket.services.packets.follow import cases
+from sealpacket.services.packets.follow import cases, messages
 from sealpacket.services.packets.lodge import deliveries, trials
 from sealpacket.services.packets.redaction import legends, redactions
 from sealpacket.services.register import applying, intake, preview
@@ -49,9 +49,9 @@ def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Chi
     def lodge_packet(packet: str, tried: int) -> None:
         deliveries.deliver(context, packet, tried)
 
-    @app.task(name=cases.SEND, queue="send", retry=RETRY)
+    @app.task(name=messages.SEND, queue="send", retry=RETRY)
     def send_message(message: str, tried: int) -> None:
-        cases.send(context, message, tried)
+        messages.send(context, message, tried)
 
     @app.task(name=cases.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:
@@ -132,8 +132,8 @@ def _give_up(context: AppContext, job: procrastinate.jobs.Job) -> None:
             deliveries.give_up(context, str(job.task_kwargs["packet"]))
         case cases.FOLLOW:
             cases.give_up_looking(context, str(job.task_kwargs["number"]))
-        case cases.SEND:
-            cases.give_up(context, str(job.task_kwargs["message"]))
+        case messages.SEND:
+            messages.give_up(context, str(job.task_kwargs["message"]))
         case _:
             log.error("nobody sees that it ended", task=job.task_name)
 

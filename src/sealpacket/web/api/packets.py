@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Need
 from sealpacket.services.packets.draft import drafts, sheet_updates
-from sealpacket.services.packets.follow import cases, webhooks
+from sealpacket.services.packets.follow import cases, messages, webhooks
 from sealpacket.services.packets.lodge import deliveries
 from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges, TypedShown
 from sealpacket.services.packets.seal import seals
@@ -157,14 +157,14 @@ def follow_packet(path: Number) -> Response:
           responses={200: TypedShown})  # fmt: skip
 @requires_role("preparer")
 def preview_reply(path: Number, body: Reply) -> TypedShown:
-    return cases.preview_reply(current_app(), path.number.upper(), body.text)
+    return messages.preview_reply(current_app(), path.number.upper(), body.text)
 
 
 @api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})
 @requires_role("preparer")
 @idempotent
 def reply(path: Number, body: Reply) -> Response:
-    return with_etag(cases.reply(current_app(), actor(), path.number.upper(), body.text), 201)
+    return with_etag(messages.reply(current_app(), actor(), path.number.upper(), body.text), 201)
 
 
 class MessagePath(Number):
@@ -176,7 +176,7 @@ class MessagePath(Number):
 @api.get("/packets/<number>/messages/<message>/original", summary="A desk's mail as it came", responses={200: None})
 @requires_role("preparer", "releaser")
 def get_original(path: MessagePath) -> Response:
-    blocks = cases.original(current_app(), actor(), path.number.upper(), path.message)
+    blocks = messages.original(current_app(), actor(), path.number.upper(), path.message)
     headers = {"Content-Disposition": f'attachment; filename="{path.number.upper()}.eml"'}
     return Response(blocks, mimetype="message/rfc822", headers=headers)
 

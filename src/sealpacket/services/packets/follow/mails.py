@@ -18,7 +18,7 @@ from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid, Unavailable
 from sealpacket.core.sheets.checks.result import say_size
 from sealpacket.core.sheets.writing.mail import read_labels
-from sealpacket.services.packets.follow.cases import take_in
+from sealpacket.services.packets.follow.news import take_in
 from sealpacket.services.packets.lodge.reply_addresses import packet_of
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import MailCount
