@@ -16,7 +16,16 @@ from figures import figure
 
 from sealpacket.client import SealPacket, make_token
 from sealpacket.core.coverage import Ruling
-from sealpacket.core.sheets import Fact, Sheet, answers_for, check_packet, holds, lint, load_sheet, sample_values
+from sealpacket.core.sheets import (
+    Fact,
+    Sheet,
+    answers_for,
+    check_packet,
+    holds,
+    lint,
+    load_sheet,
+    sample_values,
+)
 from sealpacket.core.sheets.sampling import SAMPLE_PEOPLE, sample_facts
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
@@ -28,44 +37,94 @@ BOUND_MS = 50.0
 def large_sheet() -> Sheet:
     """A sheet of 300 questions, a tree of 2,000 leaves among them; a third are shown under conditions."""
     tree = [
-        {"value": f"g{g}", "label": f"Group {g}", "choices": [
-            {"value": f"s{s}", "label": f"Sort {s}", "choices": [
-                {"value": f"l{n}", "label": f"Leaf {n}"} for n in range(LEAVES // 100)]} for s in range(10)]}
+        {
+            "value": f"g{g}",
+            "label": f"Group {g}",
+            "choices": [
+                {
+                    "value": f"s{s}",
+                    "label": f"Sort {s}",
+                    "choices": [
+                        {"value": f"l{n}", "label": f"Leaf {n}"} for n in range(LEAVES // 100)
+                    ],
+                }
+                for s in range(10)
+            ],
+        }
         for g in range(10)
-    ]  # fmt: skip
+    ]
     questions: list[dict[str, Any]] = [
         {"id": "tree", "ask": "Where?", "form": "tree", "required": True, "choices": tree}
     ]
     for n in range(QUESTIONS - 1):
         form = ("text", "long", "date", "version", "person", "choice")[n % 6]
-        question: dict[str, Any] = {"id": f"q{n}", "ask": f"Question {n}?", "form": form, "required": n % 2 == 0}
+        question: dict[str, Any] = {
+            "id": f"q{n}",
+            "ask": f"Question {n}?",
+            "form": form,
+            "required": n % 2 == 0,
+        }
         if form == "choice":
             question["choices"] = [{"value": str(c), "label": f"Choice {c}"} for c in range(8)]
         if form == "text":
             question["pattern"], question["example"] = "[a-z ]{3,40}", "some words"
         if n % 3 == 0 and n > 6:
             question["shown"] = {
-                "any": [{"question": f"q{n - 5}", "answered": True}, {"question": "tree", "one_of": ["g1"]}]
+                "any": [
+                    {"question": f"q{n - 5}", "answered": True},
+                    {"question": "tree", "one_of": ["g1"]},
+                ]
             }
         questions.append(question)
     body = {f"f{n}": {"take": f"answers.q{n}"} for n in range(QUESTIONS - 1)} | {
         "tree": {"take": "answers.tree", "split": "/"}
     }
-    return load_sheet(json.dumps({
-        "sheet": 1, "desk": "large", "vendor": "large", "name": "Large", "kinds": [{"need": "fault", "routes": ["support"]}],
-        "questions": questions, "attachments": {"most": 5, "each": 100, "together": 500},
-        "write": {"form": "json", "body": body},
-        "send": {"channel": "http_json", "lodge": "/a", "follow": "/a/{reference}", "answer": "/a/{reference}/m",
-                 "answer_body": {"t": {"take": "message.text"}}, "uploads": "/u"},
-        "replies": {"reference": "$.r", "status": "$.s", "words": {"done": {"life": "settled", "turn": "ours"}},
-                    "messages": {"each": "$.m[*]", "id": "$.i", "text": "$.t", "at": "$.a", "asks": "$.q"},
-                    "refusals": {"each": "$.e[*]", "code": "$.c", "text": "$.t", "cures": {}}},
-    }))  # fmt: skip
+    return load_sheet(
+        json.dumps(
+            {
+                "sheet": 1,
+                "desk": "large",
+                "vendor": "large",
+                "name": "Large",
+                "kinds": [{"need": "fault", "routes": ["support"]}],
+                "questions": questions,
+                "attachments": {"most": 5, "each": 100, "together": 500},
+                "write": {"form": "json", "body": body},
+                "send": {
+                    "channel": "http_json",
+                    "lodge": "/a",
+                    "follow": "/a/{reference}",
+                    "answer": "/a/{reference}/m",
+                    "answer_body": {"t": {"take": "message.text"}},
+                    "uploads": "/u",
+                },
+                "replies": {
+                    "reference": "$.r",
+                    "status": "$.s",
+                    "words": {"done": {"life": "settled", "turn": "ours"}},
+                    "messages": {
+                        "each": "$.m[*]",
+                        "id": "$.i",
+                        "text": "$.t",
+                        "at": "$.a",
+                        "asks": "$.q",
+                    },
+                    "refusals": {"each": "$.e[*]", "code": "$.c", "text": "$.t", "cures": {}},
+                },
+            }
+        )
+    )
 
 
 def _answers(sheet: Sheet) -> dict[str, str]:
-    given = {"text": "some words", "long": "many words about it", "date": "2026-11-23", "version": "1.2.3",
-             "person": "sample", "choice": "3"}  # fmt: skip
+    given = {
+        "text": "some words",
+        "long": "many words about it",
+        "date": "2026-11-23",
+        "version": "1.2.3",
+        "person": "sample",
+        "choice": "3",
+    }
     return {q.id: given[q.form] for q in sheet.questions if q.form in given} | {"tree": "g1/s4/l19"}
 
 
@@ -83,8 +142,18 @@ def measure() -> list[dict[str, Any]]:
     sheet = large_sheet()
     typed = _answers(sheet)
     facts: dict[str, Fact] = sample_facts(sheet)
-    ruling = Ruling(route="support", holds=True, need="fault", day=date(2026, 11, 23), entitlement="E", contract="C",
-                    level="L", reasons=("Listed.",), passed_over=(), cures=())  # fmt: skip
+    ruling = Ruling(
+        route="support",
+        holds=True,
+        need="fault",
+        day=date(2026, 11, 23),
+        entitlement="E",
+        contract="C",
+        level="L",
+        reasons=("Listed.",),
+        passed_over=(),
+        cures=(),
+    )
 
     def form_and_checks() -> None:
         answers = answers_for(sheet, typed, facts)
@@ -96,8 +165,18 @@ def measure() -> list[dict[str, Any]]:
     stored = sheet.model_dump(mode="json", exclude_defaults=True) | {"sheet": 1}
     text = Path("src/sealpacket/demo/sheets/pellwick-intake.yaml").read_text("utf-8")
     return [
-        figure("form and checks of 300 questions and 2,000 leaves, p95", _ms(form_and_checks), "ms", BOUND_MS),
-        figure("reading that sheet from its store, p95", _ms(lambda: Sheet.model_validate(stored)), "ms", None),
+        figure(
+            "form and checks of 300 questions and 2,000 leaves, p95",
+            _ms(form_and_checks),
+            "ms",
+            BOUND_MS,
+        ),
+        figure(
+            "reading that sheet from its store, p95",
+            _ms(lambda: Sheet.model_validate(stored)),
+            "ms",
+            None,
+        ),
         figure("linting the largest sheet that ships, p95", _ms(lambda: lint(text)), "ms", None),
     ]
 
@@ -106,15 +185,22 @@ def whole_request() -> list[dict[str, Any]]:
     """The same sheet in a house: a packet on it asked for over HTTP; ruling, database and JSON are in it."""
     folder = Path(tempfile.mkdtemp(prefix="sealpacket-bench-"))
     folder.chmod(0o755)
-    sheet = large_sheet().model_dump(mode="json", exclude_defaults=True) | {"sheet": 1, "vendor": "tarnfell"}
+    sheet = large_sheet().model_dump(mode="json", exclude_defaults=True) | {
+        "sheet": 1,
+        "vendor": "tarnfell",
+    }
     try:
         with RunningHouse(folder / "house", durable=False) as house:
             token = make_token(house.address, "marit", house.sign_ins["marit"], "bench").token
             marit = SealPacket(house.address, token)
             marit.put_sheet(json.dumps(sheet | {"desk": "tarnfell-support"}))
-            packet = marit.packets.note("A large sheet", "Everything is asked.", asset="TN9-44120-A")
+            packet = marit.packets.note(
+                "A large sheet", "Everything is asked.", asset="TN9-44120-A"
+            )
             address = f"{house.address}/api/v1/packets/{packet.number}"
-            with httpx.Client(headers={"Authorization": f"Bearer {token}"}, trust_env=False) as http:
+            with httpx.Client(
+                headers={"Authorization": f"Bearer {token}"}, trust_env=False
+            ) as http:
 
                 def ask() -> httpx.Response:
                     return http.get(address).raise_for_status()

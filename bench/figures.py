@@ -13,8 +13,12 @@ def figure(
     name: str, value: float, unit: str, bound: float | None = None, *, at_least: float | None = None
 ) -> dict[str, Any]:
     """One figure; with a bound, whether it is not above it, or not below `at_least`."""
-    words = f"≤ {bound:g}" if bound is not None else f"≥ {at_least:g}" if at_least is not None else ""
-    holds = value <= bound if bound is not None else value >= at_least if at_least is not None else None
+    words = (
+        f"≤ {bound:g}" if bound is not None else f"≥ {at_least:g}" if at_least is not None else ""
+    )
+    holds = (
+        value <= bound if bound is not None else value >= at_least if at_least is not None else None
+    )
     return {"name": name, "value": round(value, 2), "unit": unit, "bound": words, "holds": holds}
 
 

@@ -8,6 +8,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -34,9 +35,11 @@ def sed(log: Path, locale: str) -> None:
     """Run one sed script with a catalogue like ours."""
     with open(os.devnull, "wb") as nowhere:  # noqa: PTH123
         subprocess.run(
-            ["sed", "-E", "-f", str(HERE / "redact.sed"), str(log)], stdout=nowhere, check=True,
+            ["sed", "-E", "-f", str(HERE / "redact.sed"), str(log)],
+            stdout=nowhere,
+            check=True,
             env={**os.environ, "LC_ALL": locale},
-        )  # fmt: skip
+        )
 
 
 TERMS = 20_000
@@ -46,10 +49,25 @@ TERMS = 20_000
 def register() -> list[str]:
     """The values of a large register, as the lines of a file of terms."""
     chance = random.Random(3)  # noqa: S311 - invented terms
-    first = ["Marit", "Teo", "Ines", "Pauli", "Sol", "Ada", "Bruno", "Celia", "Dorit", "Emil", "Fenna", "Gero"]
+    first = [
+        "Marit",
+        "Teo",
+        "Ines",
+        "Pauli",
+        "Sol",
+        "Ada",
+        "Bruno",
+        "Celia",
+        "Dorit",
+        "Emil",
+        "Fenna",
+        "Gero",
+    ]
     made = ["kind,value"]
     for number in range(TERMS // 4):
-        last = "".join(chance.choice("bcdfglmnrstv") + chance.choice("aeiou") for _ in range(3)).title()
+        last = "".join(
+            chance.choice("bcdfglmnrstv") + chance.choice("aeiou") for _ in range(3)
+        ).title()
         made.append(f"person,{first[number % 12]} {last}")
         made.append(f"asset,TN9-{chance.randrange(10**5):05d}-{chance.choice('ABC')}")
     for number in range(TERMS // 2):
@@ -92,7 +110,9 @@ def figures() -> list[dict[str, Any]]:
     with tempfile.TemporaryDirectory() as place:
         log = Path(place, "bench.log")
         with log.open("wb") as file:
-            subprocess.run([sys.executable, str(HERE / "make_log.py"), str(MEGABYTES)], stdout=file, check=True)
+            subprocess.run(
+                [sys.executable, str(HERE / "make_log.py"), str(MEGABYTES)], stdout=file, check=True
+            )
         size = log.stat().st_size / 1e6
         # First of all, while this process is small: the workers are forked from it.
         known = terms()
@@ -127,7 +147,9 @@ def figures() -> list[dict[str, Any]]:
         figure("terms", TERMS, "values"),
         figure("values masked", sum(outcomes[0].counts.values()), "values"),
         figure("redaction, one core", size / ours, "MB/s"),
-        figure("bare scan by one RE2 of the detectors that find something here", size / scan, "MB/s"),
+        figure(
+            "bare scan by one RE2 of the detectors that find something here", size / scan, "MB/s"
+        ),
         figure("sed, C locale", size / sed_c, "MB/s"),
         figure("sed, UTF-8 locale", size / sed_utf8, "MB/s"),
         figure("redaction : sed in C", sed_c / ours, "×", at_least=3),
@@ -153,7 +175,8 @@ def _by_one_and_two(log: Path, place: Path, job: Job) -> tuple[float, float]:
     for workers in [1, 2] * RUNS:
         out = place / f"out{workers}"
         shutil.rmtree(out, ignore_errors=True)
-        taken[workers].append(seconds(lambda: folder.copy_all([(log, "a.log")], out, job, workers=workers)))  # noqa: B023
+        act = partial(folder.copy_all, [(log, "a.log")], out, job, workers=workers)
+        taken[workers].append(seconds(act))
     return min(taken[1]), min(taken[2])
 
 
@@ -168,9 +191,11 @@ def _whole_command(log: Path, place: Path) -> list[float]:
         shutil.rmtree(out, ignore_errors=True)
         words = ["redact", str(log), "--out", str(out), "--terms", str(known)]
         subprocess.run(
-            [str(Path(sys.executable).with_name("sealpacket")), *words], check=True, capture_output=True,
+            [str(Path(sys.executable).with_name("sealpacket")), *words],
+            check=True,
+            capture_output=True,
             preexec_fn=lambda: os.sched_setaffinity(0, some),
-        )  # fmt: skip
+        )
 
     return by_turns(lambda: redact_on(cores[:1]), lambda: redact_on(cores), lambda: sed(log, "C"))
 
@@ -186,7 +211,10 @@ def _memory_of_a_run(log: Path) -> float:
         "print(int(status.split('VmHWM:')[1].split()[0]) / 1000)\n"
     )
     done = subprocess.run(
-        [sys.executable, "-c", program, str(HERE), str(log)], capture_output=True, text=True, check=True
+        [sys.executable, "-c", program, str(HERE), str(log)],
+        capture_output=True,
+        text=True,
+        check=True,
     )
     return float(done.stdout)
 

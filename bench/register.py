@@ -47,10 +47,17 @@ def asset_rows(count: int) -> Iterator[list[str]]:
     for number in range(count):
         vendor = number % VENDORS
         yield [
-            f"v{vendor}", f"P{number // VENDORS % PRODUCTS}", serial(number), f"Machine {number}", f"site-{number % SITES}",
-            "in_use", f"7.{number % 9}.{number % 5}", f"h{number}.bench.example", f"10.{number >> 16}.{number >> 8 & 255}.{number & 255}",
+            f"v{vendor}",
+            f"P{number // VENDORS % PRODUCTS}",
+            serial(number),
+            f"Machine {number}",
+            f"site-{number % SITES}",
+            "in_use",
+            f"7.{number % 9}.{number % 5}",
+            f"h{number}.bench.example",
+            f"10.{number >> 16}.{number >> 8 & 255}.{number & 255}",
             (TODAY - timedelta(days=number % 2000)).isoformat(),
-        ]  # fmt: skip
+        ]
 
 
 HEADINGS = ["vendor", "product", "serial", "name", "site", "status", "software_version", "host_names", "addresses",
@@ -69,7 +76,14 @@ def run_import(house: AppContext, path: Path, kind: str = "asset") -> None:
     """Preview and apply, as the worker does it."""
     blocks = iter([path.read_bytes()])
     begun = intake.receive(
-        house, KEEPER, kind=kind, name=path.name, source="bench", part="", choices=intake.Choices(), blocks=blocks
+        house,
+        KEEPER,
+        kind=kind,
+        name=path.name,
+        source="bench",
+        part="",
+        choices=intake.Choices(),
+        blocks=blocks,
     )
     preview.preview(house, begun.id)
     shown = intake.get(house, begun.id)
@@ -99,13 +113,21 @@ def prepare(house: AppContext) -> None:
                         "INSERT INTO product (id, vendor_id, part_number, name, warranty_months, warranty_needs, version,"
                         " created_at, updated_at) VALUES (:i, :v, :p, :n, 12, '{fault}', 1, now(), now())"
                     ),
-                    {"i": f"v{number}-P{product}", "v": f"v{number}", "p": f"P{product}", "n": f"Model {product}"},
+                    {
+                        "i": f"v{number}-P{product}",
+                        "v": f"v{number}",
+                        "p": f"P{product}",
+                        "n": f"Model {product}",
+                    },
                 )
         for number in range(SITES):
-            session.execute(text(
-                "INSERT INTO site (id, key, name, address, postcode, country, time_zone, version, created_at, updated_at)"
-                " VALUES (:k, :k, :n, '', '', 'GB', 'Europe/London', 1, now(), now())"),
-                {"k": f"site-{number}", "n": f"Site {number}"})  # fmt: skip
+            session.execute(
+                text(
+                    "INSERT INTO site (id, key, name, address, postcode, country, time_zone, version, created_at, updated_at)"
+                    " VALUES (:k, :k, :n, '', '', 'GB', 'Europe/London', 1, now(), now())"
+                ),
+                {"k": f"site-{number}", "n": f"Site {number}"},
+            )
 
 
 def add_contracts(house: AppContext) -> None:
@@ -129,8 +151,13 @@ def add_contracts(house: AppContext) -> None:
                 SELECT 'e' || n, 'v' || n % :contracts % :vendors || '-P' || n % :products
                 FROM generate_series(0, :contracts * 4 - 1) n WHERE n % 500 BETWEEN 450 AND 498""",
         ):
-            session.execute(text(statement), {"contracts": ASSETS // 20, "vendors": VENDORS, "products": PRODUCTS})
-    with house.database.engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+            session.execute(
+                text(statement),
+                {"contracts": ASSETS // 20, "vendors": VENDORS, "products": PRODUCTS},
+            )
+    with house.database.engine.connect().execution_options(
+        isolation_level="AUTOCOMMIT"
+    ) as connection:
         connection.execute(text("ANALYZE"))
 
 
@@ -140,21 +167,47 @@ def copy_and_validate(house: AppContext) -> float:
     try:
         cursor = raw.cursor()
         cursor.execute("CREATE TEMP TABLE bare (LIKE asset INCLUDING ALL)")
-        cursor.execute("CREATE TRIGGER t BEFORE INSERT ON bare FOR EACH ROW EXECUTE FUNCTION asset_search_text()")
+        cursor.execute(
+            "CREATE TRIGGER t BEFORE INSERT ON bare FOR EACH ROW EXECUTE FUNCTION asset_search_text()"
+        )
         begun = time.perf_counter()
-        columns = ("id, vendor_id, product_id, serial, name, site_id, status, software_version, host_names, addresses,"
-                   " installed_on, notes, version, created_at, updated_at")  # fmt: skip
+        columns = (
+            "id, vendor_id, product_id, serial, name, site_id, status, software_version, host_names, addresses,"
+            " installed_on, notes, version, created_at, updated_at"
+        )
         with cursor.copy(f"COPY bare ({columns}) FROM STDIN") as copy:
             for number, row in enumerate(asset_rows(ASSETS)):
                 form = AssetForm(
-                    vendor=row[0], product=row[1], serial=row[2], name=row[3], site=row[4], status=row[5],
-                    software_version=row[6], host_names=[row[7]], addresses=[row[8]], installed_on=row[9],
-                )  # fmt: skip
-                copy.write_row((
-                    f"b{number}", form.vendor, f"{form.vendor}-{form.product}", form.serial, form.name, form.site,
-                    form.status, form.software_version, form.host_names, form.addresses, form.installed_on, "", 1,
-                    "now", "now",
-                ))  # fmt: skip
+                    vendor=row[0],
+                    product=row[1],
+                    serial=row[2],
+                    name=row[3],
+                    site=row[4],
+                    status=row[5],
+                    software_version=row[6],
+                    host_names=[row[7]],
+                    addresses=[row[8]],
+                    installed_on=row[9],
+                )
+                copy.write_row(
+                    (
+                        f"b{number}",
+                        form.vendor,
+                        f"{form.vendor}-{form.product}",
+                        form.serial,
+                        form.name,
+                        form.site,
+                        form.status,
+                        form.software_version,
+                        form.host_names,
+                        form.addresses,
+                        form.installed_on,
+                        "",
+                        1,
+                        "now",
+                        "now",
+                    )
+                )
         raw.commit()
         return time.perf_counter() - begun
     finally:
@@ -174,7 +227,11 @@ def searches() -> list[str]:
     for _ in range(TRIED // 10):
         number = chance.randrange(ASSETS)
         whole = chance.choice(
-            [serial(number), f"h{number}.bench", f"Model {number // VENDORS % PRODUCTS} Site {number % SITES}"]
+            [
+                serial(number),
+                f"h{number}.bench",
+                f"Model {number // VENDORS % PRODUCTS} Site {number % SITES}",
+            ]
         )
         found += [whole[:length] for length in range(3, len(whole) + 1)]
     return found
@@ -210,8 +267,11 @@ def bootstrap(cluster: Cluster, folder: Path) -> AppContext:
     key = folder / "key"
     key.write_text("A" * 43 + "=")
     settings = Settings(
-        database_url=cluster.owner_url, key_file=key, seal_key_file=key, blobs=(folder / "blobs").as_uri()
-    )  # fmt: skip
+        database_url=cluster.owner_url,
+        key_file=key,
+        seal_key_file=key,
+        blobs=(folder / "blobs").as_uri(),
+    )
     return AppContext(settings, lambda *_arguments, **_more: None)
 
 
@@ -234,10 +294,15 @@ def measure(house: AppContext, folder: Path) -> list[dict[str, Any]]:
     ]
     queries = searches()
     accounts.put(house, "bench", "four-words-to-measure", ["reader"], None)
-    token = sign_in.create_token(house, "bench", "four-words-to-measure", "bench", sign_in.From("127.0.0.1")).token
+    token = sign_in.create_token(
+        house, "bench", "four-words-to-measure", "bench", sign_in.From("127.0.0.1")
+    ).token
     client = make_app(house).test_client()
     headers = {"Authorization": f"Bearer {token}"}
-    served = percentile(lambda query: client.get("/api/v1/find", query_string={"q": query}, headers=headers), queries)
+    served = percentile(
+        lambda query: client.get("/api/v1/find", query_string={"q": query}, headers=headers),
+        queries,
+    )
     sql = percentile(lambda query: bare_search(house, query), queries)
     found += [
         figure("search as you type, bare SQL, p95", sql, "ms"),
@@ -246,7 +311,9 @@ def measure(house: AppContext, folder: Path) -> list[dict[str, Any]]:
     ]
     chance = random.Random(3)  # noqa: S311
     some = [serial(chance.randrange(ASSETS)) for _ in range(TRIED)]
-    ruled = [seconds(partial(coverage.coverage, house, name, "fault", TODAY, None)) for name in some][1:]
+    ruled = [
+        seconds(partial(coverage.coverage, house, name, "fault", TODAY, None)) for name in some
+    ][1:]
     rulings = 0
 
     def all_rulings() -> None:
@@ -261,8 +328,11 @@ def measure(house: AppContext, folder: Path) -> list[dict[str, Any]]:
         figure("rulings on everything", every, "s", 20),
     ]
     first, last = depth(house)
-    return [*found, figure("a page of a list, the first", first, "ms"),
-            figure("a page of a list, the deepest : the first", last / first, "×", 1.5)]  # fmt: skip
+    return [
+        *found,
+        figure("a page of a list, the first", first, "ms"),
+        figure("a page of a list, the deepest : the first", last / first, "×", 1.5),
+    ]
 
 
 def depth(house: AppContext) -> tuple[float, float]:
@@ -273,9 +343,13 @@ def depth(house: AppContext) -> tuple[float, float]:
         pages.append(listed(house, kind, Narrow(), limit=200, cursor=pages[-1]).next or "")
     ends = [pages[0], pages[-2]]
     return tuple(  # type: ignore[return-value]
-        1000 * statistics.median(seconds(partial(listed, house, kind, Narrow(), limit=200, cursor=cursor)) for _ in range(15))
+        1000
+        * statistics.median(
+            seconds(partial(listed, house, kind, Narrow(), limit=200, cursor=cursor))
+            for _ in range(15)
+        )
         for cursor in ends
-    )  # fmt: skip
+    )
 
 
 def peak_of_preview(house: AppContext, path: Path) -> float:
@@ -291,14 +365,22 @@ def peak_of_preview(house: AppContext, path: Path) -> float:
         "print(bench.resource.getrusage(bench.resource.RUSAGE_SELF).ru_maxrss / 1000)\n"
     )
     settings = {
-        "DATABASE_URL": house.settings.database_url, "KEY_FILE": str(house.settings.key_file),
-        "SEAL_KEY_FILE": str(house.settings.seal_key_file), "BLOBS": house.settings.blobs,
-    }  # fmt: skip
-    environment = {**os.environ, **{f"SEALPACKET_{name}": value for name, value in settings.items()}}
+        "DATABASE_URL": house.settings.database_url,
+        "KEY_FILE": str(house.settings.key_file),
+        "SEAL_KEY_FILE": str(house.settings.seal_key_file),
+        "BLOBS": house.settings.blobs,
+    }
+    environment = {
+        **os.environ,
+        **{f"SEALPACKET_{name}": value for name, value in settings.items()},
+    }
     done = subprocess.run(
-        [sys.executable, "-c", program, str(Path(__file__).parent), str(path)], capture_output=True, text=True,
-        check=False, env=environment,
-    )  # fmt: skip
+        [sys.executable, "-c", program, str(Path(__file__).parent), str(path)],
+        capture_output=True,
+        text=True,
+        check=False,
+        env=environment,
+    )
     if done.returncode:
         raise RuntimeError(done.stderr[-2000:])
     return float(done.stdout)

@@ -29,7 +29,10 @@ def main() -> int:
             continue
         for row in measured:
             kept = {True: "holds", False: "DOES NOT HOLD", None: ""}[row["holds"]]
-            print(f"{row['name']:66}{row['value']:12,.2f} {row['unit']:8}{row['bound']:10}{kept}", flush=True)
+            print(
+                f"{row['name']:66}{row['value']:12,.2f} {row['unit']:8}{row['bound']:10}{kept}",
+                flush=True,
+            )
         figures += measured
         Path(__file__).with_name("latest.json").write_text(
             json.dumps({"figures": figures}, indent=1, ensure_ascii=False) + "\n"

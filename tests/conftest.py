@@ -33,7 +33,9 @@ os.environ.setdefault("SEALPACKET_SEED", str(random.randrange(1000)))
 
 def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
     seed = os.environ["SEALPACKET_SEED"]
-    terminalreporter.write_line(f"Of the long lists a part was tried; to try the same again: SEALPACKET_SEED={seed}")
+    terminalreporter.write_line(
+        f"Of the long lists a part was tried; to try the same again: SEALPACKET_SEED={seed}"
+    )
 
 
 ROOT = Path(__file__).parent.parent
@@ -57,7 +59,9 @@ def house() -> Iterator[RunningHouse]:
     folder = Path(tempfile.mkdtemp(prefix="sealpacket-test-"))
     folder.chmod(0o755)
     settings = {"LARGEST_UPLOAD": "40000000", "LODGE_TRIES": "3", "FOLLOW_EVERY": "3600"}
-    running = RunningHouse(folder / "house", console=ROOT / "console/dist", settings=settings, durable=False)
+    running = RunningHouse(
+        folder / "house", console=ROOT / "console/dist", settings=settings, durable=False
+    )
     try:
         with running:
             yield running
@@ -124,7 +128,9 @@ class Tarnfell:
 
     def steer(self, **wish: Any) -> None:
         """Change its mood, or what it does with a case."""
-        httpx.post(f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS).raise_for_status()
+        httpx.post(
+            f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS
+        ).raise_for_status()
 
     def cases(self) -> dict[str, Any]:
         """All its cases by reference."""
@@ -133,13 +139,22 @@ class Tarnfell:
 
     def look(self) -> dict[str, Any]:
         """All it knows."""
-        found: dict[str, Any] = httpx.get(f"{self.address}/control", trust_env=False, verify=NO_TLS).json()
+        found: dict[str, Any] = httpx.get(
+            f"{self.address}/control", trust_env=False, verify=NO_TLS
+        ).json()
         return found
 
     def call(self, method: str, path: str, **arguments: Any) -> httpx.Response:
         """Speak to it as a customer would."""
         headers = {"Authorization": f"Bearer {self.token}", **arguments.pop("headers", {})}
-        return httpx.request(method, self.address + path, headers=headers, trust_env=False, verify=NO_TLS, **arguments)
+        return httpx.request(
+            method,
+            self.address + path,
+            headers=headers,
+            trust_env=False,
+            verify=NO_TLS,
+            **arguments,
+        )
 
 
 @pytest.fixture
@@ -166,7 +181,12 @@ def answered(marit: SealPacket, noted: PacketShown) -> PacketShown:
 @pytest.fixture
 def sealed(marit: SealPacket, answered: PacketShown, tmp_path: Path) -> PacketShown:
     """A sealed packet with one small exhibit."""
-    add(marit, answered.number, tmp_path / "array.cfg", b"serial = TN9-44120-A\npassword = thrush-in-the-reeds\n")
+    add(
+        marit,
+        answered.number,
+        tmp_path / "array.cfg",
+        b"serial = TN9-44120-A\npassword = thrush-in-the-reeds\n",
+    )
     return marit.packets.seal(answered.number)
 
 
@@ -197,7 +217,9 @@ def until(ask: Callable[[], Said], seconds: float = 30) -> Said:
 
 def reference_of(house: RunningHouse) -> dict[str, Any]:
     """The OpenAPI reference as the service gives it to someone who is signed in."""
-    token = make_token(house.address, "marit", house.sign_ins["marit"], "reading the reference").token
+    token = make_token(
+        house.address, "marit", house.sign_ins["marit"], "reading the reference"
+    ).token
     headers = {"Authorization": f"Bearer {token}"}
     found: dict[str, Any] = httpx.get(
         f"{house.address}/openapi.json", headers=headers, trust_env=False, verify=NO_TLS

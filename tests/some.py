@@ -47,7 +47,9 @@ def certificate(folder: Path, name: str = "127.0.0.1") -> tuple[Path, Path]:
         .serial_number(x509.random_serial_number())
         .not_valid_before(now - timedelta(hours=1))
         .not_valid_after(now + timedelta(hours=1))
-        .add_extension(x509.SubjectAlternativeName([x509.IPAddress(ip_address(name))]), critical=False)
+        .add_extension(
+            x509.SubjectAlternativeName([x509.IPAddress(ip_address(name))]), critical=False
+        )
         .add_extension(x509.BasicConstraints(ca=True, path_length=None), critical=True)
         .sign(key, None)
     )

@@ -33,7 +33,9 @@ def run_one(kind: str, arguments: list[str]) -> None:
     """Fuzz one kind in this process, which libFuzzer ends."""
     import atheris
 
-    with atheris.instrument_imports(include=["sealpacket.core.redact"], enable_loader_override=False):
+    with atheris.instrument_imports(
+        include=["sealpacket.core.redact"], enable_loader_override=False
+    ):
         act = drawing() if kind in ("png", "pdf") else copying(f"a.{kind}")
     atheris.Setup(["fuzz", *arguments], act)
     atheris.Fuzz()
@@ -49,7 +51,9 @@ def copying(name: str) -> Callable[[bytes], None]:
     def act(data: bytes) -> None:
         catalogue, legend = CATALOGUE, Legend()
         for _ in range(3):
-            work = Work(catalogue, Placeholders(b"k" * 32), limits=Limits(free=16 << 20, total=64 << 20))
+            work = Work(
+                catalogue, Placeholders(b"k" * 32), limits=Limits(free=16 << 20, total=64 << 20)
+            )
             target = io.BytesIO()
             try:
                 copy_file(io.BytesIO(data), target, work, name)
@@ -64,7 +68,9 @@ def copying(name: str) -> Callable[[bytes], None]:
             raise AssertionError(f"it leaks after two mends: {report.leaks[:3]}")
         if zipfile.is_zipfile(target):
             with zipfile.ZipFile(target) as archive:
-                assert all(not n.startswith("/") and ".." not in n.split("/") for n in archive.namelist())
+                assert all(
+                    not n.startswith("/") and ".." not in n.split("/") for n in archive.namelist()
+                )
 
     return act
 
@@ -102,14 +108,29 @@ def main() -> int:
             (corpus / f"seed-{number}").write_bytes(seed)
         print(f"{kind}: {asked.seconds} seconds", flush=True)
         done = subprocess.run(
-            [sys.executable, __file__, "--one", kind, str(corpus), f"-max_total_time={asked.seconds}",
-             f"-timeout={SLOWEST}", f"-rss_limit_mb={MOST_MEMORY}", f"-max_len={LONGEST}",
-             f"-artifact_prefix={FOLDER}/{kind}-"],
-            capture_output=True, text=True, check=False,
-        )  # fmt: skip
+            [
+                sys.executable,
+                __file__,
+                "--one",
+                kind,
+                str(corpus),
+                f"-max_total_time={asked.seconds}",
+                f"-timeout={SLOWEST}",
+                f"-rss_limit_mb={MOST_MEMORY}",
+                f"-max_len={LONGEST}",
+                f"-artifact_prefix={FOLDER}/{kind}-",
+            ],
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         told = done.stderr.strip().splitlines()
         print(
-            "  " + next((line for line in reversed(told) if line.startswith("Done") or "DONE" in line), told[-1]),
+            "  "
+            + next(
+                (line for line in reversed(told) if line.startswith("Done") or "DONE" in line),
+                told[-1],
+            ),
             flush=True,
         )
         if done.returncode:

@@ -21,7 +21,12 @@ from sealpacket.demo.house import RunningHouse
 
 ROOT = Path(__file__).parent.parent
 PICTURES = ROOT / "docs/screenshots"
-FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 @contextmanager
@@ -95,7 +100,9 @@ def files_to_redact(folder: Path) -> Path:
     shutil.make_archive(str(folder / "diag"), "gztar", logs, base_dir="array.cfg")
     (folder / "diag.tar.gz").rename(logs / "diag.tar.gz")
     (logs / "core.dump").write_bytes(bytes(range(256)) * 64)
-    (folder / "hosts.csv").write_text("kind,value\nhost,br07-kiosk2.quillmere.example\nperson,Ines Harrowgate\n")
+    (folder / "hosts.csv").write_text(
+        "kind,value\nhost,br07-kiosk2.quillmere.example\nperson,Ines Harrowgate\n"
+    )
     return logs
 
 
@@ -104,20 +111,33 @@ def terminal(browser: Browser, house: RunningHouse, name: str, *commands: str) -
     console = Console(width=118, record=True, file=open(os.devnull, "w"))  # noqa: SIM115, PTH123
     with tempfile.TemporaryDirectory() as folder:
         environment = {
-            **os.environ, "SEALPACKET_CONFIG": folder, "FORCE_COLOR": "1", "COLUMNS": "116", "TERM": "xterm-256color",
-        }  # fmt: skip
+            **os.environ,
+            "SEALPACKET_CONFIG": folder,
+            "FORCE_COLOR": "1",
+            "COLUMNS": "116",
+            "TERM": "xterm-256color",
+        }
         binary = str(Path(sys.executable).with_name("sealpacket"))
         subprocess.run(
-            [binary, "sign-in", house.address, "marit"], input=house.sign_ins["marit"], text=True, env=environment,
-            check=True, capture_output=True,
-        )  # fmt: skip
+            [binary, "sign-in", house.address, "marit"],
+            input=house.sign_ins["marit"],
+            text=True,
+            env=environment,
+            check=True,
+            capture_output=True,
+        )
         for command in commands:
             console.print(Text(f"$ {command}", style="bold"))
             done = subprocess.run(
-                [binary, *shlex.split(command)[1:]], env=environment, capture_output=True, check=False
+                [binary, *shlex.split(command)[1:]],
+                env=environment,
+                capture_output=True,
+                check=False,
             )
             console.print(Text.from_ansi((done.stdout + done.stderr).decode()))
-    plain = browser.new_page(viewport={"width": 1280, "height": 800})  # one that no policy of the console's binds
+    plain = browser.new_page(
+        viewport={"width": 1280, "height": 800}
+    )  # one that no policy of the console's binds
     plain.set_content(console.export_html(inline_styles=True))
     plain.add_style_tag(
         content="body{background:#fffdf8;margin:20px} pre,code{font:13px/1.4 'DejaVu Sans Mono',monospace!important}"
@@ -136,27 +156,45 @@ def main() -> None:
         client.packets.wait(numbers["not covered"])
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         kiosks = client.contracts.get("88-4107")
-        client.contracts.renew(kiosks.id, kiosks.version, ends_on=kiosks.ends_on.replace(year=kiosks.ends_on.year + 1))
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London")
+        client.contracts.renew(
+            kiosks.id, kiosks.version, ends_on=kiosks.ends_on.replace(year=kiosks.ends_on.year + 1)
+        )
+        page = browser.new_page(
+            viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London"
+        )
         pages(house, page, client, numbers)
         terminal(
-            browser, house, "command-desk", "sealpacket desk list",
+            browser,
+            house,
+            "command-desk",
+            "sealpacket desk list",
             "sealpacket desk lint src/sealpacket/demo/sheets/ovenbird-support.yaml",
             "sealpacket desk try src/sealpacket/demo/sheets/ovenbird-support.yaml --asset OBS4-551203",
-        )  # fmt: skip
-        terminal(browser, house, "command-packet", f"sealpacket packet show {numbers['being prepared']}")
+        )
         terminal(
-            browser, house, "command-coverage", "sealpacket coverage LK40-7731-0927",
+            browser, house, "command-packet", f"sealpacket packet show {numbers['being prepared']}"
+        )
+        terminal(
+            browser,
+            house,
+            "command-coverage",
+            "sealpacket coverage LK40-7731-0927",
             "sealpacket coverage TN9-44120-A --since 2023-01-01 --until 2027-12-31",
             "sealpacket ahead aligned --vendor lumenlathe",
-        )  # fmt: skip
+        )
         logs = files_to_redact(Path(tempfile.gettempdir(), "evidence"))
-        redacted = f"sealpacket redact {logs} --out {logs.parent}/outgoing --terms {logs.parent}/hosts.csv"
+        redacted = (
+            f"sealpacket redact {logs} --out {logs.parent}/outgoing --terms {logs.parent}/hosts.csv"
+        )
         terminal(
-            browser, house, "command-redact", redacted,
+            browser,
+            house,
+            "command-redact",
+            redacted,
             f"sealpacket packet bag {numbers['asks back']} --out /tmp/{numbers['asks back']}.zip",
-            f"sealpacket verify /tmp/{numbers['asks back']}.zip", "sealpacket custody verify",
-        )  # fmt: skip
+            f"sealpacket verify /tmp/{numbers['asks back']}.zip",
+            "sealpacket custody verify",
+        )
         browser.close()
 
 

@@ -32,11 +32,20 @@ def page() -> str:
     missing = [name for name in parts if name not in ORDER]
     if missing:
         raise SystemExit(f"tools/sheet_reference.py does not order {missing}")
-    return "\n".join([HEAD, *(_part(name, parts[name]) for name in ORDER), _forms(), _facts(), _channels()])
+    return "\n".join(
+        [HEAD, *(_part(name, parts[name]) for name in ORDER), _forms(), _facts(), _channels()]
+    )
 
 
 def _part(name: str, part: dict[str, Any]) -> str:
-    lines = [f"## {name}", "", " ".join(part.get("description", "").split()), "", "| field | is | |", "|---|---|---|"]
+    lines = [
+        f"## {name}",
+        "",
+        " ".join(part.get("description", "").split()),
+        "",
+        "| field | is | |",
+        "|---|---|---|",
+    ]
     needed = set(part.get("required", []))
     for field, schema in part["properties"].items():
         shown = f"**{field}**" if field in needed else field
@@ -47,11 +56,20 @@ def _part(name: str, part: dict[str, Any]) -> str:
 def _words(schema: dict[str, Any]) -> str:
     words = " ".join(schema.get("description", "").split()).replace("|", "\\|")
     default = schema.get("default")
-    plain = isinstance(default, str | int | float) and default not in ("", None) and default is not False
+    plain = (
+        isinstance(default, str | int | float)
+        and default not in ("", None)
+        and default is not False
+    )
     return f"{words}{' ' if words else ''}Otherwise `{json.dumps(default)}`." if plain else words
 
 
-_PLAIN: dict[Any, str] = {"boolean": "true, false", "string": "text", "integer": "number", "number": "number"}
+_PLAIN: dict[Any, str] = {
+    "boolean": "true, false",
+    "string": "text",
+    "integer": "number",
+    "number": "number",
+}
 
 
 def _type(schema: dict[str, Any]) -> str:
@@ -83,10 +101,17 @@ def _link(ref: str) -> str:
 
 
 def _forms() -> str:
-    rows = ["## Forms of answers", "", "| form | an answer is | parts, taken as `answers.ID.part` |", "|---|---|---|"]
+    rows = [
+        "## Forms of answers",
+        "",
+        "| form | an answer is | parts, taken as `answers.ID.part` |",
+        "|---|---|---|",
+    ]
     for name, form in FORMS.items():
         words = " ".join((type(form).__doc__ or "").split())
-        rows.append(f"| `{name}` | {words} | {', '.join(f'`{part}`' for part in sorted(form.parts))} |")
+        rows.append(
+            f"| `{name}` | {words} | {', '.join(f'`{part}`' for part in sorted(form.parts))} |"
+        )
     return "\n".join(rows) + "\n"
 
 

@@ -10,7 +10,9 @@ import structlog
 
 def set_up_log() -> None:
     """JSON lines on standard error, for our own events and for libraries alike."""
-    logging.basicConfig(level=logging.WARNING, stream=sys.stderr, format="%(levelname)s %(name)s %(message)s")
+    logging.basicConfig(
+        level=logging.WARNING, stream=sys.stderr, format="%(levelname)s %(name)s %(message)s"
+    )
     structlog.configure(
         processors=[
             structlog.processors.add_log_level,

@@ -16,7 +16,9 @@ import typer
 from sealpacket.core.errors import ProblemError
 from sealpacket.settings import Settings
 
-cli = typer.Typer(no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False)
+cli = typer.Typer(
+    no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False
+)
 
 
 @contextmanager
@@ -68,7 +70,9 @@ def new_master_key() -> None:
 
 @cli.command()
 def reseal(
-    forget: Annotated[bool, typer.Option(help="Then take the former key out of the key file.")] = False,
+    forget: Annotated[
+        bool, typer.Option(help="Then take the former key out of the key file.")
+    ] = False,
 ) -> None:
     """Encrypt with the newest master key all that is not yet. It may be broken off, and goes on where it was."""
     from sealpacket.app.bootstrap import bootstrap
@@ -79,7 +83,9 @@ def reseal(
     print(f"Encrypted anew: {done.values} values, {done.files} files.")
     if forget:
         for key in keys.forget_former(context):
-            print(f"The key {key} is out of the key file. Keep it with the backups that were made with it.")
+            print(
+                f"The key {key} is out of the key file. Keep it with the backups that were made with it."
+            )
 
 
 @cli.command()
@@ -91,9 +97,13 @@ def check() -> None:
     found = soundness.check(bootstrap(Settings()))
     for fault in found.faults:
         print(fault, file=sys.stderr)
-    print(f"{found.entries} custody entries and {found.files} files looked at, {len(found.faults)} faults.")
+    print(
+        f"{found.entries} custody entries and {found.files} files looked at, {len(found.faults)} faults."
+    )
     if found.unnamed:
-        print(f"{found.unnamed} files are named by no record: they came after the backup of the database was made.")
+        print(
+            f"{found.unnamed} files are named by no record: they came after the backup of the database was made."
+        )
     if found.faults:
         raise typer.Exit(4)
 
@@ -112,7 +122,9 @@ def account(
     name: str,
     role: Annotated[
         list[str] | None,
-        typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated. Not given: as they are."),
+        typer.Option(
+            help="admin, keeper, preparer, releaser or reader; may be repeated. Not given: as they are."
+        ),
     ] = None,
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
     disable: Annotated[
@@ -132,7 +144,9 @@ def account(
         service.change(context, service.COMMAND, name, {"active": False})
         return
     password = (
-        sys.stdin.readline().rstrip("\n") if not sys.stdin.isatty() else typer.prompt("Password", hide_input=True)
+        sys.stdin.readline().rstrip("\n")
+        if not sys.stdin.isatty()
+        else typer.prompt("Password", hide_input=True)
     )
     service.put(context, name, password, role or [], person)
 
@@ -151,7 +165,9 @@ def accounts() -> None:
 @cli.command()
 def serve(
     port: Annotated[int, typer.Option(help="Loopback port.")] = 8400,
-    socket: Annotated[int | None, typer.Option(help="Instead: the number of a socket that listens already.")] = None,
+    socket: Annotated[
+        int | None, typer.Option(help="Instead: the number of a socket that listens already.")
+    ] = None,
     workers: Annotated[int, typer.Option(help="Processes.")] = 2,
 ) -> None:
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""

@@ -31,7 +31,15 @@ CATALOGUE = Catalogue.build(
 TEXT = ("E0417 on LK40-7731-0929 at 2026-11-23T08:40:12Z fw 7.4.2\n"
         "client=10.40.7.22 host=br07-kiosk2.quillmere.example by Ines Harrowgate\n"
         "mail ines.harrowgate@quillmere.example password=Tr0ub4dor-77 card 4111111111111111 near LK40-7731-0931\n")  # fmt: skip
-SECRETS = ("10.40.7.22", "kiosk2", "Harrowgate", "harrowgate@", "Tr0ub4dor", "4111111111111111", "LK40-7731-0931")
+SECRETS = (
+    "10.40.7.22",
+    "kiosk2",
+    "Harrowgate",
+    "harrowgate@",
+    "Tr0ub4dor",
+    "4111111111111111",
+    "LK40-7731-0931",
+)
 KEPT = ("E0417", "LK40-7731-0929", "2026-11-23T08:40:12Z", "7.4.2")
 
 
@@ -55,7 +63,9 @@ def ethernet(source: str, goes: str, payload: bytes) -> bytes:
 
 def capture(*packets: bytes) -> bytes:
     head = struct.pack("<IHHiIII", 0xA1B2C3D4, 2, 4, 0, 0, 65535, 1)
-    return head + b"".join(struct.pack("<IIII", 1, n, len(p), len(p)) + p for n, p in enumerate(packets))
+    return head + b"".join(
+        struct.pack("<IIII", 1, n, len(p), len(p)) + p for n, p in enumerate(packets)
+    )
 
 
 DOCUMENT = {
@@ -99,8 +109,14 @@ def make_tar(**members: bytes) -> bytes:
 def make_mail() -> bytes:
     """Text, HTML, and a packed log under a telling name."""
     mail = EmailMessage()
-    mail["From"], mail["To"] = "Ines Harrowgate <ines.harrowgate@quillmere.example>", "care@lumenlathe.example"
-    mail["Subject"], mail["Received"] = "LK40-7731-0929 E0417", "from br07-kiosk2.quillmere.example (10.40.7.22)"
+    mail["From"], mail["To"] = (
+        "Ines Harrowgate <ines.harrowgate@quillmere.example>",
+        "care@lumenlathe.example",
+    )
+    mail["Subject"], mail["Received"] = (
+        "LK40-7731-0929 E0417",
+        "from br07-kiosk2.quillmere.example (10.40.7.22)",
+    )
     mail.set_content(TEXT)
     mail.add_alternative(f"<p>{TEXT}</p>", subtype="html")
     mail.add_attachment(gzip.compress(TEXT.encode()), maintype="application", subtype="gzip",
@@ -124,7 +140,9 @@ def make_document() -> bytes:
 def make_workbook() -> bytes:
     """An XLSX with a hidden sheet."""
     book = openpyxl.Workbook()
-    book.active.append(["E0417", "LK40-7731-0929", "2026-11-23T08:40:12Z", "7.4.2", 4111111111111111, 17])
+    book.active.append(
+        ["E0417", "LK40-7731-0929", "2026-11-23T08:40:12Z", "7.4.2", 4111111111111111, 17]
+    )
     hidden = book.create_sheet("more")
     hidden.sheet_state = "hidden"
     hidden.append(["ines.harrowgate@quillmere.example", "10.40.7.22"])

@@ -35,12 +35,16 @@ def test_gaps(rows: tuple[Candidate, ...], expected: list[tuple[date, date]]) ->
 
 
 @given(candidates, things)
-def test_a_gap_is_every_day_that_the_timeline_calls_uncovered(rows: list[Candidate], thing: Thing) -> None:
+def test_a_gap_is_every_day_that_the_timeline_calls_uncovered(
+    rows: list[Candidate], thing: Thing
+) -> None:
     start, end = date(2026, 9, 20), date(2027, 2, 20)
     spans = timeline(question(day=start), lambda _day: thing, tuple(rows), end)
     bare = {s.starts_on + timedelta(n) for s in spans if s.route == "none" for n in range(s.days)}
     found = gaps(thing, rows, "fault", start, end)
-    assert {first + timedelta(n) for first, last in found for n in range((last - first).days + 1)} == bare
+    assert {
+        first + timedelta(n) for first, last in found for n in range((last - first).days + 1)
+    } == bare
 
 
 def test_one_end_is_reached_pro_rata_by_day() -> None:
@@ -73,5 +77,9 @@ def test_money_is_said_in_its_own_units(minor: int | None, currency: str | None,
 
 
 def test_amounts_become_minor_units() -> None:
-    assert [to_minor(11.84, "GBP"), to_minor(11.84, "JPY"), to_minor(0.29 * 100, "GBP")] == [1184, 12, 2900]
+    assert [to_minor(11.84, "GBP"), to_minor(11.84, "JPY"), to_minor(0.29 * 100, "GBP")] == [
+        1184,
+        12,
+        2900,
+    ]
     assert minor_digits("XXX") == 2

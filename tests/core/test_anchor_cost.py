@@ -12,7 +12,10 @@ from tests.conftest import ROOT
 
 def test_no_anchor_is_on_many_lines_of_a_log_that_hold_nothing() -> None:
     made = subprocess.run(
-        [sys.executable, str(ROOT / "bench/make_log.py"), "1"], capture_output=True, check=True, timeout=60
+        [sys.executable, str(ROOT / "bench/make_log.py"), "1"],
+        capture_output=True,
+        check=True,
+        timeout=60,
     )
     lines = made.stdout.count(b"\n")
     wide = {}

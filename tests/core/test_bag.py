@@ -18,10 +18,16 @@ from sealpacket.core.packet import BagFile, SealKey, SealKeys, verify_bag, write
 KEY = SealKey.from_seed(bytes(range(32)))
 KEYS = SealKeys(KEY)
 INFO = {"External-Identifier": "P-0001", "Bagging-Date": "2026-11-23", "Contact-Name": "marit"}
-PAYLOAD = {"case.json": b'{"a":1}', "exhibits/controller.log": b"line\n" * 50_000, "exhibits/50% of it.cfg": b"x = 1\n"}
+PAYLOAD = {
+    "case.json": b'{"a":1}',
+    "exhibits/controller.log": b"line\n" * 50_000,
+    "exhibits/50% of it.cfg": b"x = 1\n",
+}
 
 
-def bag(payload: dict[str, bytes] | None = None, info: dict[str, str] | None = None, key: SealKey = KEY) -> bytes:
+def bag(
+    payload: dict[str, bytes] | None = None, info: dict[str, str] | None = None, key: SealKey = KEY
+) -> bytes:
     """A bag's bytes."""
     sink = io.BytesIO()
     files = [BagFile.of(path, content) for path, content in (payload or PAYLOAD).items()]
@@ -37,7 +43,9 @@ def path(tmp_path: Path) -> Path:
     return file
 
 
-def altered(path: Path, change: Callable[[str, bytes], bytes | None], add: dict[str, bytes] | None = None) -> Path:
+def altered(
+    path: Path, change: Callable[[str, bytes], bytes | None], add: dict[str, bytes] | None = None
+) -> Path:
     """A copy of the bag with its files passed through `change`; None takes one out."""
     target = path.with_name("altered.zip")
     with zipfile.ZipFile(path) as old, zipfile.ZipFile(target, "w") as new:
@@ -69,22 +77,35 @@ def test_others_tools_find_it_valid_too(path: Path, tmp_path: Path) -> None:
     folder = tmp_path / "P-0001"
     assert bagit.Bag(str(folder)).validate()
     for manifest in ("manifest-sha256.txt", "tagmanifest-sha256.txt"):
-        assert subprocess.run(["sha256sum", "--quiet", "-c", manifest], cwd=folder, check=False).returncode == 0
+        assert (
+            subprocess.run(
+                ["sha256sum", "--quiet", "-c", manifest], cwd=folder, check=False
+            ).returncode
+            == 0
+        )
 
 
 def test_a_percent_sign_in_a_name_is_encoded_as_rfc_8493_has_it(path: Path) -> None:
     with zipfile.ZipFile(path) as archive:
-        assert "data/exhibits/50%25 of it.cfg" in archive.read("P-0001/manifest-sha256.txt").decode()
+        assert (
+            "data/exhibits/50%25 of it.cfg" in archive.read("P-0001/manifest-sha256.txt").decode()
+        )
         assert "P-0001/data/exhibits/50% of it.cfg" in archive.namelist()
 
 
 ALTERATIONS: dict[str, Callable[[str, bytes], bytes | None]] = {
-    "a byte of an exhibit": lambda n, c: c.replace(b"line", b"lime", 1) if n.endswith("controller.log") else c,
+    "a byte of an exhibit": lambda n, c: (
+        c.replace(b"line", b"lime", 1) if n.endswith("controller.log") else c
+    ),
     "the case": lambda n, c: b'{"a":2}' if n.endswith("case.json") else c,
     "a missing exhibit": lambda n, c: None if n.endswith("it.cfg") else c,
     "the manifest": lambda n, c: c + b"\n" if n.endswith("/manifest-sha256.txt") else c,
-    "the description": lambda n, c: c.replace(b"marit", b"teo") if n.endswith("bag-info.txt") else c,
-    "the tag manifest": lambda n, c: c.replace(b"a", b"b", 1) if n.endswith("/tagmanifest-sha256.txt") else c,
+    "the description": lambda n, c: (
+        c.replace(b"marit", b"teo") if n.endswith("bag-info.txt") else c
+    ),
+    "the tag manifest": lambda n, c: (
+        c.replace(b"a", b"b", 1) if n.endswith("/tagmanifest-sha256.txt") else c
+    ),
     "the seal": lambda n, c: c[:-4] + b"AAAA" if n.endswith(".jws") else c,
     "no seal": lambda n, c: None if n.endswith(".jws") else c,
     "an empty seal": lambda n, c: b"" if n.endswith(".jws") else c,
@@ -173,7 +194,13 @@ def test_signatures_hold_only_for_their_payload_and_key() -> None:
     assert not KEY.holds(b"payloae", signature)
     assert not SealKey.generate().holds(b"payload", signature)
     head, _, tail = signature.split(b".")
-    for forged in (b"", b"..", b"a.b.c", head + b".." + tail[:-2] + b"AA", b"eyJhbGciOiJub25lIn0.." + tail):
+    for forged in (
+        b"",
+        b"..",
+        b"a.b.c",
+        head + b".." + tail[:-2] + b"AA",
+        b"eyJhbGciOiJub25lIn0.." + tail,
+    ):
         assert not KEY.holds(b"payload", forged)
 
 
@@ -190,7 +217,10 @@ def test_bags_of_a_former_key_are_verified_with_the_set(path: Path) -> None:
     verdict = verify_bag(path, public)
     assert (verdict.holds, verdict.key) == (True, KEY.name)
     path.write_bytes(bag(key=renewed.current))
-    assert (verify_bag(path, public).holds, verify_bag(path, public).key) == (True, renewed.current.name)
+    assert (verify_bag(path, public).holds, verify_bag(path, public).key) == (
+        True,
+        renewed.current.name,
+    )
     assert not verify_bag(path, KEYS).holds
 
 
@@ -200,7 +230,9 @@ def test_a_former_key_is_kept_without_its_private_part() -> None:
     assert SealKeys.read(json.dumps({"keys": kept})).former[0].name == KEY.name
 
 
-@pytest.mark.parametrize("text", ['{"keys": []}', '{"keys": 5}', '{"keys": [1]}', "[]", "x", "[" * 100_000])
+@pytest.mark.parametrize(
+    "text", ['{"keys": []}', '{"keys": 5}', '{"keys": [1]}', "[]", "x", "[" * 100_000]
+)
 def test_what_is_no_set_of_keys_is_refused(text: str) -> None:
     with pytest.raises(Invalid):
         SealKeys.read(text)

@@ -65,7 +65,8 @@ def test_a_good_packet_has_nothing_against_it() -> None:
 
 
 @pytest.mark.parametrize(
-    "missing", ["headline", "kind", "category", "severity", "symptom", "began_at", "contact", "zone"]
+    "missing",
+    ["headline", "kind", "category", "severity", "symptom", "began_at", "contact", "zone"],
 )
 def test_a_required_answer_that_is_missing_stops_it(missing: str) -> None:
     if missing == "kind":
@@ -112,7 +113,9 @@ def test_a_contact_on_call_meets_the_duty() -> None:
 def test_where_nobody_is_on_call_a_lower_severity_is_the_remedy() -> None:
     people = {"marit": PEOPLE["marit"]}
     answers = answers_for(SHEET, {**GOOD, "severity": "1", "impact": "All."}, {})
-    stop = next(c for c in check_packet(SHEET, answers, COVERED, (LOG,), people) if c.code == "duty")
+    stop = next(
+        c for c in check_packet(SHEET, answers, COVERED, (LOG,), people) if c.code == "duty"
+    )
     assert (stop.remedy, stop.target) == ("Choose a lower severity", "severity")
 
 
@@ -132,7 +135,8 @@ def test_cover_that_does_not_hold_stops_it_with_the_first_cure() -> None:
 
 
 @pytest.mark.parametrize(
-    ("update", "code"), [({"route": "warranty"}, "wrong-route"), ({"need": "capacity"}, "wrong-need")]
+    ("update", "code"),
+    [({"route": "warranty"}, "wrong-route"), ({"need": "capacity"}, "wrong-need")],
 )
 def test_what_the_desk_does_not_take_stops_it(update: dict[str, Any], code: str) -> None:
     assert check(ruling=COVERED.model_copy(update=update))[code].level == "stop"
@@ -146,7 +150,11 @@ def test_what_the_desk_does_not_take_stops_it(update: dict[str, Any], code: str)
         (ExhibitState(name="a.exe", state="ready", size=5), "ending", "open_exhibit"),
         (ExhibitState(name="noending", state="ready", size=5), "ending", "open_exhibit"),
         (ExhibitState(name="a.log", state="ready", size=5, leaks=2), "leak", "redact"),
-        (ExhibitState(name="a.log", state="held", size=5, reason="It is a PDF."), "held", "release_exhibit"),
+        (
+            ExhibitState(name="a.log", state="held", size=5, reason="It is a PDF."),
+            "held",
+            "release_exhibit",
+        ),
         (ExhibitState(name="a.log", state="failed", size=5), "failed", "redact"),
         (ExhibitState(name="a.log", state="redacting", size=5), "unfinished", "open_exhibit"),
         (ExhibitState(name="a.log", state="waiting", size=5), "unfinished", "open_exhibit"),
@@ -203,7 +211,9 @@ def test_a_packet_without_evidence_gets_a_hint_only() -> None:
 
 
 def test_stops_come_first_and_passed_checks_last() -> None:
-    found = check_packet(SHEET, answers_for(SHEET, {**GOOD, "severity": ""}, FACTS), COVERED, (), PEOPLE)
+    found = check_packet(
+        SHEET, answers_for(SHEET, {**GOOD, "severity": ""}, FACTS), COVERED, (), PEOPLE
+    )
     levels = [item.level for item in found]
     assert levels[0] == "stop"
     assert levels == sorted(levels, key=["stop", "warn", "hint", "pass"].index)
@@ -223,7 +233,8 @@ def test_a_pattern_has_to_match_the_whole_answer() -> None:
 
 
 @pytest.mark.parametrize(
-    ("size", "words"), [(0, "0 bytes"), (999, "999 bytes"), (30_100_000, "30.1 MB"), (2_000_000_000_000, "2000.0 GB")]
+    ("size", "words"),
+    [(0, "0 bytes"), (999, "999 bytes"), (30_100_000, "30.1 MB"), (2_000_000_000_000, "2000.0 GB")],
 )
 def test_sizes_are_said_in_decimal_units(size: int, words: str) -> None:
     assert say_size(size) == words

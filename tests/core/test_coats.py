@@ -12,7 +12,16 @@ from urllib.parse import quote, unquote
 
 import pytest
 
-from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, host_terms, leak_check, person_terms, redact
+from sealpacket.core.redact import (
+    Catalogue,
+    Outcome,
+    Placeholders,
+    Term,
+    host_terms,
+    leak_check,
+    person_terms,
+    redact,
+)
 from sealpacket.core.redact.coats import views_of
 from sealpacket.core.redact.tokens import tokens_in
 
@@ -37,7 +46,9 @@ def secret_of(value: str) -> str:
 
 
 def percent(text: str) -> str:
-    return "".join(f"%{byte:02X}" if not chr(byte).isalnum() else chr(byte) for byte in text.encode())
+    return "".join(
+        f"%{byte:02X}" if not chr(byte).isalnum() else chr(byte) for byte in text.encode()
+    )
 
 
 def entities(text: str) -> str:
@@ -153,7 +164,9 @@ def test_a_soft_break_does_not_hide_a_value() -> None:
 
 
 def test_base64_over_several_lines_is_put_on_again() -> None:
-    body = base64.b64encode(b"From the desk: ines.harrowgate@quillmere.example called from 10.40.7.22 about it. " * 4)
+    body = base64.b64encode(
+        b"From the desk: ines.harrowgate@quillmere.example called from 10.40.7.22 about it. " * 4
+    )
     text = b"\n".join(body[n : n + 76] for n in range(0, len(body), 76))
     copy, outcome = redacted(b"Content:\n" + text + b"\n.\n")
     inner = base64.b64decode(b"".join(copy.split(b"\n")[1:-2]))
@@ -194,7 +207,9 @@ def test_random_bytes_in_base64_are_no_text() -> None:
 def test_someone_who_is_known_is_masked_where_a_line_ends_in_the_name(text: str) -> None:
     copy, outcome = redacted(text.encode())
     assert outcome.counts == {"person": 1}
-    assert not any(part in copy.decode().casefold() for part in ("harrowgate", "ibáñez", "ines", "josé"))
+    assert not any(
+        part in copy.decode().casefold() for part in ("harrowgate", "ibáñez", "ines", "josé")
+    )
     assert copy.count(b"\n") == text.count("\n")
     assert leak_check([copy], outcome.legend).clean
     assert not leak_check([text.encode()], outcome.legend).clean

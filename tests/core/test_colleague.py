@@ -53,7 +53,9 @@ def said(
     facts: dict[str, str] | None = None, **answers: str,
 ) -> dict[str, Check]:  # fmt: skip
     """All that is said and does not pass, by code."""
-    known = {path: Fact(value=value, source="x") for path, value in {**FACTS, **(facts or {})}.items()}
+    known = {
+        path: Fact(value=value, source="x") for path, value in {**FACTS, **(facts or {})}.items()
+    }
     state = answers_for(sheet, {**ANSWERS, **answers}, known)
     found = check_packet(sheet, state, ruling, exhibits, PEOPLE, known, seen)
     return {check.code: check for check in found if check.level != "pass"}
@@ -66,13 +68,23 @@ def test_of_a_good_packet_a_colleague_says_nothing() -> None:
 @pytest.mark.parametrize(
     ("text", "level", "missing"),
     [
-        ("It is broken.", "warn", ["what is seen", "since when", "what changed before", "what was tried"]),
-        ("The volumes of the catalogue answer slowly to all hosts.", "hint", ["what changed before", "what was tried"]),
+        (
+            "It is broken.",
+            "warn",
+            ["what is seen", "since when", "what changed before", "what was tried"],
+        ),
+        (
+            "The volumes of the catalogue answer slowly to all hosts.",
+            "hint",
+            ["what changed before", "what was tried"],
+        ),
         ("Since Monday the volumes answer slowly, after an update.", "hint", ["what was tried"]),
         ("Volumes answer slowly since 08:40, no change before, restarted twice.", None, []),
     ],
 )
-def test_a_thin_description_is_told_with_what_it_lacks(text: str, level: str | None, missing: list[str]) -> None:
+def test_a_thin_description_is_told_with_what_it_lacks(
+    text: str, level: str | None, missing: list[str]
+) -> None:
     found = said(LUMENLATHE, facts={"packet.note": text}, what=text).get("thin")
     if level is None:
         assert found is None
@@ -93,7 +105,9 @@ def test_a_title_that_says_nothing_is_told(title: str, empty: bool) -> None:
 
 
 def test_what_a_colleague_sees_beside_the_packet() -> None:
-    found = said(seen=Seen(serial_fits="Tarnfell 4", elsewhere={"a.log": "P-0007"}, closed="Tuesday 09:00"))
+    found = said(
+        seen=Seen(serial_fits="Tarnfell 4", elsewhere={"a.log": "P-0007"}, closed="Tuesday 09:00")
+    )
     assert "looks like one of Tarnfell 4" in found["serial-model"].sentence
     assert "P-0007, which goes to another vendor" in found["file-of-another"].sentence
     assert found["desk-closed"].level == "hint"
@@ -107,7 +121,9 @@ def test_another_time_zone_a_contact_who_is_away_and_a_mailbox_that_nobody_reads
 
 def test_a_severity_that_promises_someone_who_is_away_names_nobody_else() -> None:
     stop = said(severity="1", impact="All stands still.")["duty"]
-    assert (stop.level, stop.remedy) == ("stop", "Choose a lower severity"), "the one on call is away"
+    assert (stop.level, stop.remedy) == ("stop", "Choose a lower severity"), (
+        "the one on call is away"
+    )
 
 
 def test_a_category_that_does_not_fit_the_kind_is_told() -> None:
@@ -134,7 +150,9 @@ def test_a_call_where_mail_was_asked_for() -> None:
 def test_what_has_to_be_so_before(
     before: dict[str, str], facts: dict[str, str], ruling: dict[str, str], code: str
 ) -> None:
-    sheet = Sheet.model_validate({**TARNFELL.model_dump(), "before": [{**before, "words": "They insist."}]})
+    sheet = Sheet.model_validate(
+        {**TARNFELL.model_dump(), "before": [{**before, "words": "They insist."}]}
+    )
     broken = said(sheet, facts=facts, ruling=RULING.model_copy(update=ruling))[code]
     assert broken.level == "stop"
     assert broken.sentence.endswith("They insist.")
@@ -149,7 +167,12 @@ def test_a_severity_is_computed_from_two_answers() -> None:
         (inside, state): severity_of(sheet, answers_for(sheet, {"people_inside": inside, "state": state}, facts))
         for inside in ("yes", "no") for state in ("stands", "noise")
     }  # fmt: skip
-    assert level == {("yes", "stands"): "P1", ("yes", "noise"): "P1", ("no", "stands"): "P2", ("no", "noise"): "P3"}
+    assert level == {
+        ("yes", "stands"): "P1",
+        ("yes", "noise"): "P1",
+        ("no", "stands"): "P2",
+        ("no", "noise"): "P3",
+    }
     assert severity_of(sheet, answers_for(sheet, {"people_inside": "yes"}, facts)) == ""
 
 
@@ -164,17 +187,26 @@ def test_evidence_is_asked_for_by_kind_and_category() -> None:
         "version": "9.3.1",
     }
     asked = said(sheet, facts=facts, exhibits=(LOG,), **about)["evidence"]
-    assert asked.sentence == "Pellwick intake wants to see: the job log, from 12 hours before it began."
+    assert (
+        asked.sentence
+        == "Pellwick intake wants to see: the job log, from 12 hours before it began."
+    )
     job = ExhibitState(name="Job-catalogue.log", state="ready", size=10)
     assert "evidence" not in said(sheet, facts=facts, exhibits=(job,), **about)
-    assert "evidence" not in said(sheet, facts=facts, exhibits=(LOG,), **{**about, "area": "store/full"})
+    assert "evidence" not in said(
+        sheet, facts=facts, exhibits=(LOG,), **{**about, "area": "store/full"}
+    )
 
 
 def test_an_archive_is_measured_as_it_is_packed() -> None:
     big = ExhibitState(name="a.log", state="ready", size=60_000_000, packed=4_000_000)
     assert "too-large-together" not in said(LUMENLATHE, exhibits=(big,))
-    assert "too-large-together" in said(LUMENLATHE, exhibits=(big.model_copy(update={"packed": 19_999_900}),))
-    assert "too-large-together" in said(LUMENLATHE, exhibits=(big.model_copy(update={"packed": None}),))
+    assert "too-large-together" in said(
+        LUMENLATHE, exhibits=(big.model_copy(update={"packed": 19_999_900}),)
+    )
+    assert "too-large-together" in said(
+        LUMENLATHE, exhibits=(big.model_copy(update={"packed": None}),)
+    )
 
 
 HOURS = Hours.model_validate({
@@ -201,7 +233,8 @@ def test_the_hours_of_a_desk(now: str, opens: str | None) -> None:
 
 
 @pytest.mark.parametrize(
-    ("span", "bad"), [("08:00-18:00", False), ("8-18", True), ("18:00-08:00", True), ("00:00-24:00", False)]
+    ("span", "bad"),
+    [("08:00-18:00", False), ("8-18", True), ("18:00-08:00", True), ("00:00-24:00", False)],
 )
 def test_spans_of_hours(span: str, bad: bool) -> None:
     assert span_fault(span) is bad
@@ -211,12 +244,16 @@ def test_a_newer_sheet_says_what_it_changes_and_what_cannot_stay() -> None:
     body = TARNFELL.model_dump()
     body["questions"] = [q for q in body["questions"] if q["id"] != "impact"]
     body["questions"][3]["choices"] = body["questions"][3]["choices"][:2]
-    body["questions"].append({"id": "room", "ask": "In which room?", "form": "text", "required": True})
+    body["questions"].append(
+        {"id": "room", "ask": "In which room?", "form": "text", "required": True}
+    )
     body["attachments"]["most"] = 3
     body["write"]["body"]["case"].pop("business_effect")
     newer = Sheet.model_validate(body)
     typed = {"impact": "All.", "severity": "4", "symptom": "Slow."}
-    found = {(one.what, one.sentence): one.answer for one in differences(TARNFELL, newer, typed, Known())}
+    found = {
+        (one.what, one.sentence): one.answer for one in differences(TARNFELL, newer, typed, Known())
+    }
     assert found[("gone", "No longer asked: Who is hindered, and how?")] == ""
     assert found[("dropped", "What was answered cannot stay: How bad is it?")] == "4"
     assert found[("dropped", "What was answered cannot stay: Who is hindered, and how?")] == "All."

@@ -17,7 +17,10 @@ from sealpacket.cli.program import build
 @pytest.mark.parametrize("name", COMMANDS)
 def test_each_command_of_the_table_is_there(name: str) -> None:
     done = CliRunner().invoke(build(name), [name, "--help"])
-    assert (done.exit_code, f"sealpacket {name}" in done.output or f" {name} " in done.output) == (0, True)
+    assert (done.exit_code, f"sealpacket {name}" in done.output or f" {name} " in done.output) == (
+        0,
+        True,
+    )
 
 
 def test_the_help_names_every_command_and_no_other() -> None:
@@ -35,7 +38,9 @@ def test_help_and_version_load_no_command() -> None:
         "print(sorted({'typer', 'pydantic', 'rich', 'httpx'} & set(sys.modules)))\n"
     )
     for option in ("--help", "--version"):
-        done = subprocess.run([sys.executable, "-c", program, option], capture_output=True, text=True, check=True)
+        done = subprocess.run(
+            [sys.executable, "-c", program, option], capture_output=True, text=True, check=True
+        )
         assert done.stdout.splitlines()[-1] == "[]"
 
 

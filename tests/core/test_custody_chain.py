@@ -17,7 +17,11 @@ def chain(length: int) -> list[Link]:
     links: list[Link] = []
     previous = GENESIS
     for seq in range(1, length + 1):
-        entry: dict[str, Any] = {"actor": "marit", "action": f"act {seq}", "detail": {"n": seq, "ü": [1, None, True]}}
+        entry: dict[str, Any] = {
+            "actor": "marit",
+            "action": f"act {seq}",
+            "detail": {"n": seq, "ü": [1, None, True]},
+        }
         digest = chain_hash(previous, entry)
         links.append(Link(seq, entry, previous, digest))
         previous = digest
@@ -64,6 +68,10 @@ def test_exchanged_entries_are_found() -> None:
     assert verify_chain(links).broken_at == 3
 
 
-@given(st.dictionaries(st.text(max_size=8), st.integers(-(2**53) + 1, 2**53 - 1) | st.text(max_size=8), max_size=6))
+@given(
+    st.dictionaries(
+        st.text(max_size=8), st.integers(-(2**53) + 1, 2**53 - 1) | st.text(max_size=8), max_size=6
+    )
+)
 def test_the_hash_does_not_depend_on_the_order_of_fields(entry: dict[str, Any]) -> None:
     assert chain_hash(GENESIS, entry) == chain_hash(GENESIS, dict(reversed(entry.items())))

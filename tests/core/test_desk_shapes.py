@@ -91,11 +91,30 @@ def test_the_sheets_use_every_form_and_channel_of_the_language() -> None:
         "text", "long", "steps", "choice", "several", "tree", "number", "date", "moment", "zone", "version", "versions",
         "consent", "address", "country", "state", "phone", "language", "person", "people", "rows",
     }  # fmt: skip
-    assert {sheet.send.channel for sheet in sheets} == {"http_json", "http_form", "http_xml", "mail", "sftp"}
+    assert {sheet.send.channel for sheet in sheets} == {
+        "http_json",
+        "http_form",
+        "http_xml",
+        "mail",
+        "sftp",
+    }
     assert {sheet.replies.by for sheet in sheets} == {"polling", "webhook", "mail", "drop"}
     needs = {kind.need for sheet in sheets for kind in sheet.kinds}
-    assert needs == {"fault", "question", "change", "capacity", "return", "help", "improvement", "tie"}
-    assert {sheet.severity.set_by for sheet in sheets if sheet.severity} == {"ours", "desk", "computed"}
+    assert needs == {
+        "fault",
+        "question",
+        "change",
+        "capacity",
+        "return",
+        "help",
+        "improvement",
+        "tie",
+    }
+    assert {sheet.severity.set_by for sheet in sheets if sheet.severity} == {
+        "ours",
+        "desk",
+        "computed",
+    }
 
 
 def test_a_mails_block_is_read_as_it_was_written() -> None:
@@ -127,7 +146,9 @@ def test_labelled_lines_are_read(text: str, expected: dict[str, str]) -> None:
 
 def test_a_form_is_filled_and_cannot_be_changed() -> None:
     sheet = load_sheet(sheet_text("saddlewick-claims"))
-    case = sample_packet(sheet, 5, {"asset.serial": "SW3K-70455", "packet.number": "P-0042"}).cases[0]
+    case = sample_packet(sheet, 5, {"asset.serial": "SW3K-70455", "packet.number": "P-0042"}).cases[
+        0
+    ]
     documents = write_case(sheet, case).documents
     assert list(documents) == ["P-0042.pdf", "P-0042.csv"]
     fields = PdfReader(io.BytesIO(documents["P-0042.pdf"])).get_fields() or {}
@@ -140,7 +161,9 @@ def test_a_form_is_filled_and_cannot_be_changed() -> None:
 def test_what_a_spreadsheet_would_run_is_only_text() -> None:
     from sealpacket.core.sheets.writing import csv_of
 
-    assert csv_of(["a"], [{"a": "=1+1"}, {"a": "-5"}, {"a": "@x"}]) == b"a\r\n'=1+1\r\n-5\r\n'@x\r\n"
+    assert (
+        csv_of(["a"], [{"a": "=1+1"}, {"a": "-5"}, {"a": "@x"}]) == b"a\r\n'=1+1\r\n-5\r\n'@x\r\n"
+    )
 
 
 def test_an_envelope_opens_for_its_owner_alone() -> None:
@@ -154,7 +177,9 @@ def test_an_envelope_opens_for_its_owner_alone() -> None:
     assert pkcs7_decrypt_der(sealed, certificate, key, []) == b"queue depth\n" * 1000
     other = rsa.generate_private_key(public_exponent=65537, key_size=2048)
     opened = b""
-    with contextlib.suppress(ValueError):  # once in some hundred times a wrong key gives what looks well padded
+    with contextlib.suppress(
+        ValueError
+    ):  # once in some hundred times a wrong key gives what looks well padded
         opened = pkcs7_decrypt_der(sealed, certificate, other, [])
     assert b"queue" not in opened
 
@@ -179,12 +204,22 @@ def test_a_certificate_out_of_its_time_is_told() -> None:
         (["a.log"], "{nothing}", ["a.log"]),
     ],
 )
-def test_files_are_called_as_the_desk_wants(names: list[str], pattern: str, expected: list[str]) -> None:
+def test_files_are_called_as_the_desk_wants(
+    names: list[str], pattern: str, expected: list[str]
+) -> None:
     assert names_of(pattern, names, {"packet.number": "P-1"}) == expected
 
 
 @pytest.mark.parametrize(
-    "template", ["{answers.__class__}", "{0}", "{packet.number!r}", "{packet.number:>99999999}", "{{x}}", "{x[0]}"]
+    "template",
+    [
+        "{answers.__class__}",
+        "{0}",
+        "{packet.number!r}",
+        "{packet.number:>99999999}",
+        "{{x}}",
+        "{x[0]}",
+    ],
 )
 def test_braces_reach_nothing_but_paths(template: str) -> None:
     assert "P-1" not in fill(template, {"packet.number": "P-1", "x": "y"}) or template == "{{x}}"
@@ -218,7 +253,9 @@ BOMB = b"""<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b "bbbbbbbbbb"><!ENTITY c 
 OUTSIDE = b"""<!DOCTYPE a [<!ENTITY x SYSTEM "file:///etc/hostname">]><a>&x;</a>"""
 
 
-@pytest.mark.parametrize("data", [BOMB, OUTSIDE, b"<a", b"", b"<a>" + b"x" * (9 << 20) + b"</a>", b"<a>\x00</a>"])
+@pytest.mark.parametrize(
+    "data", [BOMB, OUTSIDE, b"<a", b"", b"<a>" + b"x" * (9 << 20) + b"</a>", b"<a>\x00</a>"]
+)
 def test_hostile_xml_does_no_harm(data: bytes) -> None:
     with pytest.raises(Invalid):
         parse_xml(data)
@@ -258,7 +295,9 @@ def test_text_cannot_become_markup() -> None:
     assert to_tree(document) == {"a": {"@b": '"<x>"', "c": ["</a><evil/>\ufffd"], "d": ["true"]}}
 
 
-@pytest.mark.parametrize("blank", ["", "AAAA", base64.b64encode(b"%PDF-1.4 nothing").decode(), "not base64!"])
+@pytest.mark.parametrize(
+    "blank", ["", "AAAA", base64.b64encode(b"%PDF-1.4 nothing").decode(), "not base64!"]
+)
 def test_a_blank_that_is_no_form_is_told_with_its_line(blank: str) -> None:
     text = sheet_text("saddlewick-claims")
     head, _, tail = text.partition("  blank: |\n")

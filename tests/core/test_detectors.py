@@ -4,7 +4,15 @@ from __future__ import annotations
 
 import pytest
 
-from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, host_terms, person_terms, redact
+from sealpacket.core.redact import (
+    Catalogue,
+    Outcome,
+    Placeholders,
+    Term,
+    host_terms,
+    person_terms,
+    redact,
+)
 from sealpacket.core.redact.detectors import Detector
 from sealpacket.core.redact.detectors.numbers import luhn_holds
 from sealpacket.core.redact.engine import Run
@@ -264,21 +272,29 @@ def test_a_certificate_is_no_secret() -> None:
     ],
 )
 def test_spellings_of_one_value_share_a_placeholder(one: str, other: str) -> None:
-    both = [b"".join(redact([text.encode()], CATALOGUE, Placeholders(KEY), Outcome())) for text in (one, other)]
+    both = [
+        b"".join(redact([text.encode()], CATALOGUE, Placeholders(KEY), Outcome()))
+        for text in (one, other)
+    ]
     assert both[0] == both[1]
     assert b"[" in both[0]
 
 
 @pytest.mark.parametrize(
-    ("digits", "right"), [("4111111111111111", True), ("4111111111111112", False), ("79927398713", True), ("0", True)]
+    ("digits", "right"),
+    [("4111111111111111", True), ("4111111111111112", False), ("79927398713", True), ("0", True)],
 )
 def test_luhn(digits: str, right: bool) -> None:
     assert luhn_holds(digits) is right
 
 
 def test_short_and_plain_terms_are_not_searched_for() -> None:
-    catalogue = Catalogue.build(terms=[Term("host", "ap", "ap"), *person_terms("Teo"), *host_terms(["mail.example"])])
-    out = b"".join(redact([b"ap Teo mail on mail.example"], catalogue, Placeholders(KEY), Outcome()))
+    catalogue = Catalogue.build(
+        terms=[Term("host", "ap", "ap"), *person_terms("Teo"), *host_terms(["mail.example"])]
+    )
+    out = b"".join(
+        redact([b"ap Teo mail on mail.example"], catalogue, Placeholders(KEY), Outcome())
+    )
     assert out.startswith(b"ap Teo mail on [host:")
 
 

@@ -87,7 +87,9 @@ def test_what_is_in_a_dump_is_masked_and_the_dump_stays_one(form: str) -> None:
 
 @pytest.mark.parametrize("form", DUMPS)
 def test_a_dump_with_nothing_in_it_stays_as_it_is(form: str) -> None:
-    text = DUMPS[form](b"the belt stops and goes on again, and nobody knows why it does " * 3).encode()
+    text = DUMPS[form](
+        b"the belt stops and goes on again, and nobody knows why it does " * 3
+    ).encode()
     text = text.replace(b"br07 kernel", b"kernel")
     assert b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), Outcome())) == text
 
@@ -118,7 +120,11 @@ def test_lines_of_numbers_are_gone_through_without_harm(line: str) -> None:
 
 
 def test_what_stands_before_the_lines_of_a_dump_is_masked_with_it() -> None:
-    text = DUMPS["behind the head of a log"](MESSAGE).replace(" br07 kernel", " tiller04 kernel").encode()
+    text = (
+        DUMPS["behind the head of a log"](MESSAGE)
+        .replace(" br07 kernel", " tiller04 kernel")
+        .encode()
+    )
     outcome = Outcome()
     copy = b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), outcome))
     assert b"tiller04" not in copy
@@ -146,7 +152,21 @@ def test_a_line_that_is_written_otherwise_is_not_of_the_dump(odd: str) -> None:
 @given(
     st.lists(
         st.sampled_from(
-            ["0", "1f", "00000010", "4142", "4344 4546 4748 ", "  ", ": ", "|", "AB", "\t", "x", "\n", "0000000 "]
+            [
+                "0",
+                "1f",
+                "00000010",
+                "4142",
+                "4344 4546 4748 ",
+                "  ",
+                ": ",
+                "|",
+                "AB",
+                "\t",
+                "x",
+                "\n",
+                "0000000 ",
+            ]
         ),
         max_size=60,
     )
@@ -163,5 +183,7 @@ def test_anything_like_a_dump_is_gone_through_without_harm(parts: list[str]) -> 
 
 
 def test_what_only_looks_like_a_line_of_a_dump_hides_nothing() -> None:
-    copy = b"".join(redact([b"1001  4111 1111 1111 1111\n"], CATALOGUE, Placeholders(b"k" * 32), Outcome()))
+    copy = b"".join(
+        redact([b"1001  4111 1111 1111 1111\n"], CATALOGUE, Placeholders(b"k" * 32), Outcome())
+    )
     assert b"1111" not in copy

@@ -23,7 +23,10 @@ LINES = (Path(__file__).parent / "hard_lines.txt").read_text(encoding="utf-8").s
 OTHERS = [
     ("ip", ["2001:db8:14:3::9", "203.0.113.77", "fe80::1ff:fe23:4567:890a"]),
     ("mac", ["02-5E-11-AA-BB-CC", "025e.11aa.bbcc", "02:5E:11:AA:BB:CC"]),
-    ("phone", ["+44 1632 960771", "(01632) 960-771", "01632-960-771", "01632960771", "0431/5550-199"]),
+    (
+        "phone",
+        ["+44 1632 960771", "(01632) 960-771", "01632-960-771", "01632960771", "0431/5550-199"],
+    ),
     ("mail", ["o'brien+lib@mail.quillmere.example", "x_y-z@sub.other.test"]),
     ("person", ["Priya Raghunathan", "Hans-Peter Müller"]),
     ("birth", ["14/03/1987", "14 March 1987", "Mar 14, 1987", "14.03.1987", "1987-03-14"]),
@@ -35,7 +38,11 @@ OTHERS = [
 
 def redacted(text: str) -> str:
     """The text as it goes out."""
-    return Run(CATALOGUE, Placeholders(b"k" * 32), Outcome()).text(text.encode()).decode("utf-8", "replace")
+    return (
+        Run(CATALOGUE, Placeholders(b"k" * 32), Outcome())
+        .text(text.encode())
+        .decode("utf-8", "replace")
+    )
 
 
 @cache
@@ -260,7 +267,12 @@ LABELS = {
         invoiceNumber invoice_no customerRef Vertragsnummer contrat contrato contractnummer
     """,
 }
-OF_PROGRAMS = ["$cfg['%s'] = '%s';", 'cfg.set("%s", "%s")', "lend --%s '%s'", "java -D%s='%s' -jar a.jar"]
+OF_PROGRAMS = [
+    "$cfg['%s'] = '%s';",
+    'cfg.set("%s", "%s")',
+    "lend --%s '%s'",
+    "java -D%s='%s' -jar a.jar",
+]
 FORMS = [
     *OF_PROGRAMS,
     "%s: %s", '{"%s": "%s"}', "%s=%s", "<%s>%s</>", "%s = '%s'", "GET /x?a=1&%s=%s&b=2 HTTP/1.1", "%s            : %s",
@@ -280,7 +292,9 @@ def test_a_label_tells_in_any_grammar(form: str, value: str) -> None:
             continue
         written = value.replace(" ", "+") if form.startswith("GET") else value
         line = form.replace("</>", f"</{label}>") % (label, written)
-        out = b"".join(redact([line.encode() + b"\n"], CATALOGUE, Placeholders(b"k" * 32), Outcome()))
+        out = b"".join(
+            redact([line.encode() + b"\n"], CATALOGUE, Placeholders(b"k" * 32), Outcome())
+        )
         if written.encode() in out:
             stayed.append(line)
     assert stayed == []

@@ -11,10 +11,24 @@ from sealpacket.core.sheets import Question, answer_fault
 from sealpacket.core.sheets.forms import FORMS, Known
 
 PEOPLE = {
-    "ines": {"name": "Ines Harrowgate", "mail": "ines@quillmere.example", "phone": "+441632960114", "language": "en"},
-    "teo": {"name": "Teo Valcourt", "mail": "teo@quillmere.example", "phone": "+441632960113", "language": "en"},
+    "ines": {
+        "name": "Ines Harrowgate",
+        "mail": "ines@quillmere.example",
+        "phone": "+441632960114",
+        "language": "en",
+    },
+    "teo": {
+        "name": "Teo Valcourt",
+        "mail": "teo@quillmere.example",
+        "phone": "+441632960113",
+        "language": "en",
+    },
 }
-KNOWN = Known(people=PEOPLE, values={"country": "US"}, facts={"site.country": "GB", "packet.sealed_on": "2026-11-23"})
+KNOWN = Known(
+    people=PEOPLE,
+    values={"country": "US"},
+    facts={"site.country": "GB", "packet.sealed_on": "2026-11-23"},
+)
 COLUMNS = [
     {"id": "region", "ask": "Region", "one_of": ["north-1", "west-1"]},
     {"id": "now", "ask": "Now", "number": True},
@@ -108,7 +122,9 @@ def asked(form: str, **more: Any) -> Question:
         ("rows", {}, "north-1 | -1 | 2", "not a whole number"),
     ],
 )
-def test_each_form_says_what_it_wants(form: str, more: dict[str, Any], value: str, says: str | None) -> None:
+def test_each_form_says_what_it_wants(
+    form: str, more: dict[str, Any], value: str, says: str | None
+) -> None:
     fault = answer_fault(asked(form, **more), value, KNOWN)
     assert fault is None if says is None else says in (fault or "")
 
@@ -137,7 +153,9 @@ def test_each_form_says_what_it_wants(form: str, more: dict[str, Any], value: st
         ("language", {}, "cy", "name", "Welsh"),
     ],
 )
-def test_each_form_gives_its_parts(form: str, more: dict[str, Any], value: str, part: str, taken: Any) -> None:
+def test_each_form_gives_its_parts(
+    form: str, more: dict[str, Any], value: str, part: str, taken: Any
+) -> None:
     assert FORMS[form].taken(asked(form, **more), value, KNOWN)[part] == taken
     assert part == "" or part in FORMS[form].parts
 

@@ -45,7 +45,11 @@ LINES = _with_names()
 def _left(text: str, order: str, first: str, last: str) -> list[str]:
     """Which parts of someone's name a line keeps."""
     name = f"{first} {last}" if order == "first last" else f"{last}, {first}"
-    copy = Run(CATALOGUE, Placeholders(b"k" * 32), Outcome()).text(text.replace("\0", name).encode()).decode()
+    copy = (
+        Run(CATALOGUE, Placeholders(b"k" * 32), Outcome())
+        .text(text.replace("\0", name).encode())
+        .decode()
+    )
     parts = [part for part in name.replace(",", "").split() if part[0].isupper()]
     return [part for part in parts if re.search(rf"(?<!\w){re.escape(part)}(?!\w)", copy)]
 
@@ -88,7 +92,14 @@ def test_the_view_leaves_out_what_is_between(text: str, view: str | None) -> Non
 
 
 @pytest.mark.parametrize(
-    "name", ["Tsveta van der Wold", "Tsveta Ruiz Ortega", "Tsveta Lena Okker", "Tsveta Kroon-Maal", "Tsveta O'Quill"]
+    "name",
+    [
+        "Tsveta van der Wold",
+        "Tsveta Ruiz Ortega",
+        "Tsveta Lena Okker",
+        "Tsveta Kroon-Maal",
+        "Tsveta O'Quill",
+    ],
 )
 @pytest.mark.parametrize(
     "text",
@@ -97,7 +108,11 @@ def test_the_view_leaves_out_what_is_between(text: str, view: str | None) -> Non
 def test_someone_of_the_register_with_more_than_two_names(name: str, text: str) -> None:
     first, _, last = name.partition(" ")
     joined = last.replace(" ", "").replace("'", "").lower()
-    text = text.replace("F", first).replace("L", last).replace("tA", "t" + joined).replace("A", joined)
+    text = (
+        text.replace("F", first).replace("L", last).replace("tA", "t" + joined).replace("A", joined)
+    )
     copy = Run(_knowing(name), Placeholders(b"k" * 32), Outcome()).text(text.encode()).decode()
-    assert [part for part in (first, *last.split(), joined) if part in copy and not part.islower()] == []
+    assert [
+        part for part in (first, *last.split(), joined) if part in copy and not part.islower()
+    ] == []
     assert joined not in copy

@@ -15,8 +15,14 @@ from tests.some import some_of
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 
 GOES: list[tuple[str, list[str]]] = [
-    ("Nov  3 08:12:12 br07-kiosk2 sudo: moswin : TTY=pts/0 ; PWD=/home/moswin ; USER=root", ["br07", "moswin"]),
-    ('patron card=21234000123456 name="Elsie Thornbury" phone=01632 960142', ["21234", "Elsie", "960142"]),
+    (
+        "Nov  3 08:12:12 br07-kiosk2 sudo: moswin : TTY=pts/0 ; PWD=/home/moswin ; USER=root",
+        ["br07", "moswin"],
+    ),
+    (
+        'patron card=21234000123456 name="Elsie Thornbury" phone=01632 960142',
+        ["21234", "Elsie", "960142"],
+    ),
     ("Borrower: Thornbury, Elsie (card 21234000123456)", ["Thornbury", "Elsie", "21234"]),
     ('"patronName": "Oswald Pike", "patronBarcode": "21234000654321"', ["Oswald", "21234"]),
     ("library card no 2 1234 00012 3456 was blocked", ["00012"]),
@@ -51,13 +57,22 @@ GOES: list[tuple[str, list[str]]] = [
     ("card 4111 1111 1111 1111 exp 12/28 cvv 123", ["4111", "123"]),
     ("Account number 12345678 sort code 20-00-00", ["12345678", "20-00"]),
     ("passport no 123456789", ["123456789"]),
-    ("(01632) 960123 or 0044 1632 960 124 or call on 01632 960555", ["960123", "960 124", "960555"]),
+    (
+        "(01632) 960123 or 0044 1632 960 124 or call on 01632 960555",
+        ["960123", "960 124", "960555"],
+    ),
     ("client ::ffff:10.40.7.31 connected", ["40.7.31"]),
     ("reach 10.40.7[.]31 at hxxp://kiosk-7.quillmere[.]example", ["10.40", "kiosk-7"]),
     ("redis://:redispw@cache07:6379/0", ["redispw", "cache07"]),
     ("Server=tcp:sql01;Database=lib;User Id=sa7;Password=Pa$$w0rd;", ["sql01", "sa7", "w0rd"]),
-    ("DHCPACK on 10.40.7.31 to 02:1a:de:ad:be:ef (kiosk-fennel) via eth0", ["10.40", "02:1a", "fennel"]),
-    ("<Data Name='TargetUserName'>ethorn</Data><Data Name='WorkstationName'>WS-0412</Data>", ["ethorn", "WS-0412"]),
+    (
+        "DHCPACK on 10.40.7.31 to 02:1a:de:ad:be:ef (kiosk-fennel) via eth0",
+        ["10.40", "02:1a", "fennel"],
+    ),
+    (
+        "<Data Name='TargetUserName'>ethorn</Data><Data Name='WorkstationName'>WS-0412</Data>",
+        ["ethorn", "WS-0412"],
+    ),
     ("<Computer>ws-0412</Computer>", ["ws-0412"]),
     ('"DefaultUserName"="svc-kiosk"', ["svc-kiosk"]),
     ("logon S-1-5-21-3623811015-3361044348-30300820-1013 ok", ["3623811015"]),
@@ -120,7 +135,11 @@ for _line in (HERE / "hard_lines.txt").read_text("utf-8").splitlines():
     if not _line.startswith("#"):
         _text, *_values = _line.replace("\\t", "\t").split(" ||| ")
         GOES.append((_text, _values))
-STAYS += [line for line in (HERE / "clean_lines.txt").read_text("utf-8").splitlines() if not line.startswith("#")]
+STAYS += [
+    line
+    for line in (HERE / "clean_lines.txt").read_text("utf-8").splitlines()
+    if not line.startswith("#")
+]
 
 
 def redacted(line: str) -> str:

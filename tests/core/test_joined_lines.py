@@ -51,15 +51,23 @@ class Masked:
 def pairs(turn: int) -> list[tuple[str, str, str]]:
     """Two lines and what joins them, at random but always the same."""
     chance = random.Random(turn)
-    return [(chance.choice(LINES), chance.choice(JOINTS), chance.choice(LINES)) for _ in range(PAIRS)]
+    return [
+        (chance.choice(LINES), chance.choice(JOINTS), chance.choice(LINES)) for _ in range(PAIRS)
+    ]
 
 
 @pytest.mark.parametrize("turn", [1, 2, 3])
-def test_what_is_masked_beside_a_line_that_tells_nothing_is_masked_beside_every_other(turn: int) -> None:
+def test_what_is_masked_beside_a_line_that_tells_nothing_is_masked_beside_every_other(
+    turn: int,
+) -> None:
     masked, lost = Masked(), {}
     for first, joint, second in pairs(turn):
         whole, border = first + joint + second, len((first + joint).encode())
-        before = [one for one in masked.spans(first + joint + neutral(second)) if one[1] <= len(first.encode())]
+        before = [
+            one
+            for one in masked.spans(first + joint + neutral(second))
+            if one[1] <= len(first.encode())
+        ]
         behind = [(a, b) for a, b in masked.spans(neutral(first) + joint + second)
                   if len(neutral(first) + joint) <= a]  # fmt: skip
         shift = border - len(neutral(first) + joint)
@@ -83,7 +91,10 @@ def test_they_are_so_in_any_encoding(encoding: str) -> None:
                 content = f"{first}{joint}{second}\n" * 3
                 target = io.BytesIO()
                 copy_file(
-                    io.BytesIO(content.encode(encoding)), target, Work(CATALOGUE, Placeholders(b"k" * 32)), "a.log"
+                    io.BytesIO(content.encode(encoding)),
+                    target,
+                    Work(CATALOGUE, Placeholders(b"k" * 32)),
+                    "a.log",
                 )
                 copy = target.getvalue().decode(encoding)
                 assert "kestrel-77-Alder" not in copy, content
@@ -92,7 +103,11 @@ def test_they_are_so_in_any_encoding(encoding: str) -> None:
 
 def test_the_line_that_was_sent_in_part_is_masked_now() -> None:
     run = Run(CATALOGUE, Placeholders(b"k" * 32), Outcome())
-    cookie = "Set-Cookie: sid=8f3b2a9c11; " + "step " * 200 + "PGPASSWORD='heron-Lake7' psql -h db07 and 'more'"
+    cookie = (
+        "Set-Cookie: sid=8f3b2a9c11; "
+        + "step " * 200
+        + "PGPASSWORD='heron-Lake7' psql -h db07 and 'more'"
+    )
     copy = run.text(cookie.encode())
     assert b"heron-Lake7" not in copy
     assert b"db07" not in copy

@@ -15,7 +15,9 @@ from sealpacket.core.labels import PhotoFault, Said, gs1_elements, meaning, read
 IDENT = "3f0a1c52-77aa-4be0-9a55-0d6c2a5f9e11"
 
 
-def photo(text: str, symbology: str = "QRCode", *, turn: int = 0, blur: float = 0, kind: str = "PNG") -> bytes:
+def photo(
+    text: str, symbology: str = "QRCode", *, turn: int = 0, blur: float = 0, kind: str = "PNG"
+) -> bytes:
     """A code on a grey sheet, as a camera may see it."""
     code = zxingcpp.create_barcode(text, getattr(zxingcpp.BarcodeFormat, symbology))
     picture = Image.fromarray(zxingcpp.write_barcode_to_image(code, scale=5)).convert("L")
@@ -30,7 +32,9 @@ def photo(text: str, symbology: str = "QRCode", *, turn: int = 0, blur: float = 
 @pytest.mark.parametrize(("symbology", "turn", "blur", "kind"), [
     ("QRCode", 0, 0, "PNG"), ("QRCode", 17, 1.5, "JPEG"), ("DataMatrix", 90, 0.5, "WEBP"), ("Code128", 180, 0, "JPEG"), ("Code39", 0, 0, "TIFF"),
 ])  # fmt: skip
-def test_codes_are_read_turned_blurred_and_of_any_symbology(symbology: str, turn: int, blur: float, kind: str) -> None:
+def test_codes_are_read_turned_blurred_and_of_any_symbology(
+    symbology: str, turn: int, blur: float, kind: str
+) -> None:
     [code] = read_codes(photo("LK40-7731-0926", symbology, turn=turn, blur=blur, kind=kind))
     assert code.text == "LK40-7731-0926"
     assert all(0 <= x <= 1 and 0 <= y <= 1 for x, y in code.corners)
@@ -83,7 +87,10 @@ def test_a_picture_that_would_unfold_too_far_is_refused() -> None:
         ("010950110153000321TN9-44120-A\x1d240TN9", Said(("TN9-44120-A",), ("TN9",))),
         (f"https://seal.quillmere.example/assets/{IDENT}", Said((), (), (IDENT,))),
         ("https://id.example/01/09501101530003/21/TN9-44120-A", Said(("TN9-44120-A",))),
-        ("https://tarnfell.example/support?sn=TN9-44120-A&model=TN9", Said(("TN9-44120-A",), ("TN9",))),
+        (
+            "https://tarnfell.example/support?sn=TN9-44120-A&model=TN9",
+            Said(("TN9-44120-A",), ("TN9",)),
+        ),
         ("https://tarnfell.example/u/TN9-44120-A", Said(("TN9-44120-A",))),
         ("line one\nline two", Said(())),
     ],

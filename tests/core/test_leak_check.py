@@ -29,7 +29,9 @@ def legend(*originals: bytes) -> Legend:
 
 def found(outgoing: bytes, *originals: bytes, exempt: tuple[bytes, ...] = ()) -> list[bytes]:
     """The originals that are found."""
-    return [leak.original for leak in leak_check([outgoing], legend(*originals), exempt=exempt).leaks]
+    return [
+        leak.original for leak in leak_check([outgoing], legend(*originals), exempt=exempt).leaks
+    ]
 
 
 @pytest.mark.parametrize(
@@ -72,7 +74,9 @@ def test_what_counts_as_a_leak(outgoing: bytes, original: bytes, leaks: bool) ->
         ("asset", b"serial", True),
     ],
 )
-def test_ordinary_words_are_not_searched_and_counted(kind: str, original: bytes, is_searched: bool) -> None:
+def test_ordinary_words_are_not_searched_and_counted(
+    kind: str, original: bytes, is_searched: bool
+) -> None:
     made = Legend()
     made.add(f"[{kind}:aaaaaaaaaa]".encode(), original)
     report = leak_check([b"all of " + original + b" here"], made)
@@ -85,7 +89,15 @@ def test_ordinary_words_are_not_searched_and_counted(kind: str, original: bytes,
 
 @pytest.mark.parametrize("around", [b"", b"\n" * 3, b" filler" * 900, b"line\n" * 900])
 def test_a_coat_is_taken_off_wherever_its_marks_stand(around: bytes) -> None:
-    outgoing = around + b"p=s%65cret%2Dvalue-07" + around + b"other&#45;value&#x2d;08" + around + b"a&lt;b %41" + around
+    outgoing = (
+        around
+        + b"p=s%65cret%2Dvalue-07"
+        + around
+        + b"other&#45;value&#x2d;08"
+        + around
+        + b"a&lt;b %41"
+        + around
+    )
     leaks = leak_check([outgoing], legend(b"secret-value-07", b"other-value-08")).leaks
     assert {leak.original for leak in leaks} == {b"secret-value-07", b"other-value-08"}
 
@@ -109,7 +121,9 @@ def test_a_placeholder_is_no_leak_of_its_own_kind() -> None:
     made.add(b"[user:cccccccccc]", b"aaaaaaaaaa")
     made.add(b"[user:dddddddddd]", b"bbbbbbbbbb")
     assert leak_check([b"see [mail:aaaaaaaaaa] there"], made).clean
-    assert [one.original for one in leak_check([b"see [mail:bbbbbbbbbb] there"], made).leaks] == [b"bbbbbbbbbb"]
+    assert [one.original for one in leak_check([b"see [mail:bbbbbbbbbb] there"], made).leaks] == [
+        b"bbbbbbbbbb"
+    ]
     assert not leak_check([b"see [mail:x] there"], made).clean
 
 
@@ -120,7 +134,9 @@ def test_a_placeholder_of_a_shape_hides_what_is_in_it_but_no_original_does() -> 
     assert leak_check([b"see qx7.redacted.invalid and 240.1.2.3."], made).clean
     assert not leak_check([b"see qx8.redacted.invalid there"], made).clean
     made.add(b"[user:cccccccccc]x", b"QX7.redacted.invalid")
-    originals = {one.original for one in leak_check([b"see qx7.redacted.invalid there"], made).leaks}
+    originals = {
+        one.original for one in leak_check([b"see qx7.redacted.invalid there"], made).leaks
+    }
     assert originals == {b"redacted", b"QX7.redacted.invalid"}
 
 
@@ -136,7 +152,9 @@ def test_more_originals_than_memory_holds_are_searched_for_in_several_passes(
         made.make_room()
     made.add(b"[secret:aaaaaaaaaa]", b"abc")
     monkeypatch.setattr(module, "AT_ONCE", most)
-    report = check_file(io.BytesIO(b"see SECRET-value-07 and secret-value-31, secret-value-07"), made)
+    report = check_file(
+        io.BytesIO(b"see SECRET-value-07 and secret-value-31, secret-value-07"), made
+    )
     assert [(one.original, one.offset, one.times) for one in report.leaks] == [
         (b"secret-value-07", 4, 2),
         (b"secret-value-31", 24, 1),
@@ -215,7 +233,9 @@ def packed(name: str) -> bytes:
     elif name == "mail":
         mail = EmailMessage()
         mail["Subject"] = "x"
-        mail.add_attachment(gzip.compress(SECRET), maintype="application", subtype="gzip", filename="a.gz")
+        mail.add_attachment(
+            gzip.compress(SECRET), maintype="application", subtype="gzip", filename="a.gz"
+        )
         return mail.as_bytes()
     return data.getvalue()
 

@@ -59,16 +59,25 @@ def test_the_sheets_that_ship_have_nothing_to_mend(desk: str) -> None:
         ("most: 5", "most: many", "stop", "shape", "valid integer"),
     ],
 )  # fmt: skip
-def test_a_fault_is_told_with_its_level_and_words(old: str, new: str, level: str, code: str, words: str) -> None:
+def test_a_fault_is_told_with_its_level_and_words(
+    old: str, new: str, level: str, code: str, words: str
+) -> None:
     found = told((old, new))
     assert (level, code) in {(one.level, one.code) for one in found}, found
     assert words in " ".join(one.sentence for one in found)
 
 
 def test_findings_stand_on_their_lines_in_the_order_of_the_text() -> None:
-    found = told(("take: packet.title", "take: packet.titel"), ("follow: /requests/{reference}", "follow: /requests"))
+    found = told(
+        ("take: packet.title", "take: packet.titel"),
+        ("follow: /requests/{reference}", "follow: /requests"),
+    )
     lines = GOOD.splitlines()
-    wanted = [number for number, line in enumerate(lines, 1) if "packet.title" in line or "follow:" in line]
+    wanted = [
+        number
+        for number, line in enumerate(lines, 1)
+        if "packet.title" in line or "follow:" in line
+    ]
     assert [one.line for one in found] == wanted
     assert [one.place for one in found] == ["questions.0.prefill.0.take", "send.follow"]
 
@@ -144,7 +153,9 @@ def told_of(desk: str, *changes: tuple[str, str]) -> list[Finding]:
          "never-there", "no such file is taken"),
     ],
 )  # fmt: skip
-def test_every_part_of_the_language_is_linted(desk: str, old: str, new: str, code: str, words: str) -> None:
+def test_every_part_of_the_language_is_linted(
+    desk: str, old: str, new: str, code: str, words: str
+) -> None:
     found = told_of(desk, (old, new))
     assert code in {one.code for one in found}, found
     assert words in " ".join(one.sentence for one in found)

@@ -24,7 +24,25 @@ from sealpacket.core.redact.ordinary import ORDINARY
 KEY = bytes(range(32))
 FEW = settings(max_examples=120, deadline=None)
 WORDS = st.sampled_from(
-    ["br07", "kiosk2", "BR12", "Marit", "marit", "x", "9", "-", ".", "_", " ", ", ", "é", "\n", "=", "TN9", "44120"]
+    [
+        "br07",
+        "kiosk2",
+        "BR12",
+        "Marit",
+        "marit",
+        "x",
+        "9",
+        "-",
+        ".",
+        "_",
+        " ",
+        ", ",
+        "é",
+        "\n",
+        "=",
+        "TN9",
+        "44120",
+    ]
 )
 TEXTS = st.lists(WORDS, max_size=30).map("".join)
 
@@ -45,7 +63,9 @@ def test_a_key_of_another_length_is_refused(key: bytes) -> None:
         Placeholders(key)
 
 
-PAIRS = st.lists(st.tuples(st.sampled_from([b"[a:b]", b"[c:d]", b"[e:f]"]), st.binary(max_size=40)), max_size=200)
+PAIRS = st.lists(
+    st.tuples(st.sampled_from([b"[a:b]", b"[c:d]", b"[e:f]"]), st.binary(max_size=40)), max_size=200
+)
 
 
 LITTLE = st.sampled_from([legend_module.IN_MEMORY, 1500, 0])
@@ -83,7 +103,9 @@ def test_a_legend_is_a_set_of_pairs_however_it_came_together(
     assert list(one.originals()) == []
 
 
-def test_a_legend_is_written_down_now_and_then_and_not_each_time(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_legend_is_written_down_now_and_then_and_not_each_time(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
     monkeypatch.setattr(legend_module, "IN_MEMORY", 100_000)
     legend = Legend()
     for number in range(20_000):
@@ -96,10 +118,14 @@ def test_a_legend_is_written_down_now_and_then_and_not_each_time(monkeypatch: py
 
 @given(PAIRS, st.integers(0, 50), LITTLE)
 @FEW
-def test_a_legend_tells_what_was_met_most_often(pairs: list[tuple[bytes, bytes]], most: int, little: int) -> None:
+def test_a_legend_tells_what_was_met_most_often(
+    pairs: list[tuple[bytes, bytes]], most: int, little: int
+) -> None:
     legend = filled(pairs, little)
     counted = Counter(pairs)
-    expected = sorted(((*pair, counted[pair]) for pair in counted), key=lambda row: (-row[2], row[0], row[1]))
+    expected = sorted(
+        ((*pair, counted[pair]) for pair in counted), key=lambda row: (-row[2], row[0], row[1])
+    )
     assert legend.tallies(most) == expected[:most]
     assert len(legend) == len({placeholder for placeholder, _ in pairs})
 
@@ -116,15 +142,23 @@ def test_a_legend_that_is_cut_off_is_told(cut: int) -> None:
 
 def test_a_legend_that_was_kept_as_json_is_still_read() -> None:
     old = b'{"[a:b]":["one","tw\\u00e9"],"[c:d]":["x"]}'
-    assert list(Legend.from_bytes(old).originals()) == [(b"[a:b]", b"one"), (b"[a:b]", b"tw\xe9"), (b"[c:d]", b"x")]
+    assert list(Legend.from_bytes(old).originals()) == [
+        (b"[a:b]", b"one"),
+        (b"[a:b]", b"tw\xe9"),
+        (b"[c:d]", b"x"),
+    ]
 
 
-@given(st.lists(st.lists(WORDS, min_size=1, max_size=6).map("".join), min_size=1, max_size=12), TEXTS)
+@given(
+    st.lists(st.lists(WORDS, min_size=1, max_size=6).map("".join), min_size=1, max_size=12), TEXTS
+)
 @FEW
 def test_terms_are_found_as_a_plain_search_finds_them(spellings: list[str], text: str) -> None:
     """Whether anything is found at all; of what overlaps, the first and longest counts."""
     terms = [
-        Term("custom", spelling, spelling) for spelling in spellings if len(spelling) >= 4 and "\n" not in spelling
+        Term("custom", spelling, spelling)
+        for spelling in spellings
+        if len(spelling) >= 4 and "\n" not in spelling
     ]
     run = Run(Catalogue.build(terms, detectors=[]), Placeholders(KEY), Outcome())
     copy = run.text(text.encode()).decode()
@@ -139,7 +173,11 @@ def test_terms_are_found_as_a_plain_search_finds_them(spellings: list[str], text
         assert re.search(pattern, copy, re.ASCII) is None
 
 
-@given(st.lists(st.binary(min_size=4, max_size=14), min_size=1, max_size=20), st.binary(max_size=200), st.data())
+@given(
+    st.lists(st.binary(min_size=4, max_size=14), min_size=1, max_size=20),
+    st.binary(max_size=200),
+    st.data(),
+)
 @FEW
 def test_originals_are_searched_for_whatever_their_case(
     originals: list[bytes], filler: bytes, data: st.DataObject
@@ -157,7 +195,9 @@ def test_originals_are_searched_for_whatever_their_case(
                 assert (text[start : start + len(low)], start) in found
 
 
-def searched(legend: Legend, exempt: tuple[bytes, ...] = (), share: int = 0, shares: int = 1) -> native.Originals:
+def searched(
+    legend: Legend, exempt: tuple[bytes, ...] = (), share: int = 0, shares: int = 1
+) -> native.Originals:
     """All originals of a legend."""
     originals = native.Originals(legend.pairs, list(exempt), native.Ordinary([]), share, shares)
     for part in legend.parts():
@@ -187,9 +227,9 @@ def test_every_original_is_in_one_share(values: list[bytes], shares: int) -> Non
     for value in values:
         legend.add(b"[secret:a]", value)
     parts = [searched(legend, share=share, shares=shares) for share in range(shares)]
-    assert sum(part.searched for part in parts) == len({value.lower() for value in values}) or not all(
-        value.isalnum() for value in values
-    )
+    assert sum(part.searched for part in parts) == len(
+        {value.lower() for value in values}
+    ) or not all(value.isalnum() for value in values)
     for value in values:
         assert sum((0, len(value)) in part.search(value) for part in parts) == 1
 
@@ -197,7 +237,9 @@ def test_every_original_is_in_one_share(values: list[bytes], shares: int) -> Non
 def _readable(found: list[bytes]) -> bytes:
     odd = bytes(set(range(256)) - set(range(32, 127)) - set(b"\t\r\n\0"))
     return b"".join(
-        one + b"\n" for one in found if len(one) >= 6 and (len(one) - len(one.translate(None, odd))) * 4 <= len(one)
+        one + b"\n"
+        for one in found
+        if len(one) >= 6 and (len(one) - len(one.translate(None, odd))) * 4 <= len(one)
     )
 
 
@@ -223,7 +265,9 @@ def test_base64_and_hex_are_decoded_wherever_they_stand(text: bytes, shortest: i
     ]
     assert native.in_base64(text, shortest) == _readable(decoded)
     runs = re.findall(rb"[0-9A-Fa-f]{%d,}" % shortest, text)
-    assert native.in_hex(text, shortest) == _readable([binascii.unhexlify(run[: len(run) & ~1]) for run in runs])
+    assert native.in_hex(text, shortest) == _readable(
+        [binascii.unhexlify(run[: len(run) & ~1]) for run in runs]
+    )
 
 
 @given(CODED)
@@ -231,13 +275,17 @@ def test_base64_and_hex_are_decoded_wherever_they_stand(text: bytes, shortest: i
 def test_spaced_hex_is_decoded_wherever_it_stands(text: bytes) -> None:
     """What a plain search finds is in it; where more stands together, more may come out."""
     found = native.in_spaced_hex(text)
-    for hit in re.finditer(rb"(?<![0-9A-Fa-f :])(?:[0-9A-Fa-f]{2}[ :]){7,}[0-9A-Fa-f]{2}(?![0-9A-Fa-f :])", text):
+    for hit in re.finditer(
+        rb"(?<![0-9A-Fa-f :])(?:[0-9A-Fa-f]{2}[ :]){7,}[0-9A-Fa-f]{2}(?![0-9A-Fa-f :])", text
+    ):
         plain = binascii.unhexlify(hit[0].translate(None, b" :"))
         assert _readable([plain]) in found + (b"\n" if not found else b"")
 
 
 @given(
-    st.lists(st.sampled_from([b"abc", b"=", b"\\", b"\r", b"\n", b" ", b"\t", b"", b"\r\n"]), max_size=40).map(b"".join)
+    st.lists(
+        st.sampled_from([b"abc", b"=", b"\\", b"\r", b"\n", b" ", b"\t", b"", b"\r\n"]), max_size=40
+    ).map(b"".join)
 )
 @FEW
 def test_lines_are_put_together_again(text: bytes) -> None:
@@ -246,24 +294,45 @@ def test_lines_are_put_together_again(text: bytes) -> None:
     assert native.joined(text, b"")[0] == wanted
 
 
-@given(st.lists(st.one_of(CODED, st.just(b"\n"), st.just(b"\n > "), st.just(b"=\n")), max_size=12).map(b"".join))
+@given(
+    st.lists(st.one_of(CODED, st.just(b"\n"), st.just(b"\n > "), st.just(b"=\n")), max_size=12).map(
+        b"".join
+    )
+)
 @FEW
 def test_what_goes_over_a_join_is_found_there(text: bytes) -> None:
     """With the places, each reader gives of the whole what is not in one line, and nothing that the whole has not."""
     for border in (b"", b" "):
         whole, joins = native.joined(text, border)
-        readers = (partial(native.in_base64, shortest=12), partial(native.in_hex, shortest=12), native.in_numbers)
+        readers = (
+            partial(native.in_base64, shortest=12),
+            partial(native.in_hex, shortest=12),
+            native.in_numbers,
+        )
         for reader in readers:
             everywhere, over = reader(whole).split(b"\n"), reader(whole, joins=joins).split(b"\n")
             assert set(over) <= set(everywhere)
             assert set(everywhere) <= set(over) | set(reader(text).split(b"\n"))
-        assert native.marks_in(whole) | native.marks_in(text) == native.marks_in(whole, joins) | native.marks_in(text)
+        assert native.marks_in(whole) | native.marks_in(text) == native.marks_in(
+            whole, joins
+        ) | native.marks_in(text)
 
 
-@given(st.lists(st.sampled_from([b"tbrandt", b"harrowgate", b"\n", b" ", b"10.64.5.11", b"x" * 40]), max_size=30))
+@given(
+    st.lists(
+        st.sampled_from([b"tbrandt", b"harrowgate", b"\n", b" ", b"10.64.5.11", b"x" * 40]),
+        max_size=30,
+    )
+)
 @FEW
 def test_originals_over_a_join_are_found_there(words: list[bytes]) -> None:
-    wanted = [b"tbrandtharrowgate", b"10.64.5.1110.64.5.11", b"tbrandt harrowgate", b"harrowgate", b"tbrandt" * 5]
+    wanted = [
+        b"tbrandtharrowgate",
+        b"10.64.5.1110.64.5.11",
+        b"tbrandt harrowgate",
+        b"harrowgate",
+        b"tbrandt" * 5,
+    ]
     legend = Legend()
     for number, one in enumerate(wanted):
         legend.add(b"[custom:%d]" % number, one)
@@ -283,7 +352,18 @@ def test_originals_over_a_join_are_found_there(words: list[bytes]) -> None:
 @given(
     st.lists(
         st.tuples(
-            st.sampled_from([b"a" * 60, b"b" * 60, b"word", b"soft=", b"back\\", b"", b"c" * 30, b"x" * 59 + b" "]),
+            st.sampled_from(
+                [
+                    b"a" * 60,
+                    b"b" * 60,
+                    b"word",
+                    b"soft=",
+                    b"back\\",
+                    b"",
+                    b"c" * 30,
+                    b"x" * 59 + b" ",
+                ]
+            ),
             st.sampled_from([b"\n", b"\r\n"]),
         ),
         max_size=12,
@@ -340,7 +420,9 @@ LINES = st.lists(
 ).map(b"".join)  # fmt: skip
 
 
-def lines_by_python(patterns: list[re.Pattern[bytes]], text: bytes) -> list[tuple[int, int, list[int]]]:
+def lines_by_python(
+    patterns: list[re.Pattern[bytes]], text: bytes
+) -> list[tuple[int, int, list[int]]]:
     found, start = [], 0
     for line in text.split(b"\n"):
         numbers = [number for number, one in enumerate(patterns) if one.search(line)]
@@ -350,7 +432,9 @@ def lines_by_python(patterns: list[re.Pattern[bytes]], text: bytes) -> list[tupl
     return found
 
 
-PYTHON = [re.compile(one.replace(b"(?m:^)", b"^").replace(b"(?m:$)", rb"\Z"), re.ASCII) for one in ANCHORS]
+PYTHON = [
+    re.compile(one.replace(b"(?m:^)", b"^").replace(b"(?m:$)", rb"\Z"), re.ASCII) for one in ANCHORS
+]
 ALL_ANCHORS = native.Anchors(ANCHORS)
 
 
@@ -368,7 +452,9 @@ def test_a_pattern_that_asks_for_too_many_states_hides_nothing() -> None:
     own = Detector("custom", "own", rb"(w[xw]{17}y)", (), None)
     catalogue = Catalogue.build(detectors=[own])
     lines = [bytes(chance.choice(b"wx") for _ in range(60)) for _ in range(4000)]
-    text = b"".join(line + (b"y\n" if number % 40 == 7 else b"\n") for number, line in enumerate(lines))
+    text = b"".join(
+        line + (b"y\n" if number % 40 == 7 else b"\n") for number, line in enumerate(lines)
+    )
     outcome = Outcome()
     copy = b"".join(redact([text], catalogue, Placeholders(KEY), outcome))
     assert copy == re.sub(rb"w[wx]{17}y", lambda hit: Placeholders(KEY).of("custom", hit[0]), text)
@@ -376,7 +462,20 @@ def test_a_pattern_that_asks_for_too_many_states_hides_nothing() -> None:
 
 
 @pytest.mark.parametrize(
-    "pattern", [b"(a", b"a)", b"[a", b"*a", b"a{5,2}", rb"\pL", rb"\1", b"(?=a)", b"[[:alpha:]]", b"a{2000}", b"[b-a]"]
+    "pattern",
+    [
+        b"(a",
+        b"a)",
+        b"[a",
+        b"*a",
+        b"a{5,2}",
+        rb"\pL",
+        rb"\1",
+        b"(?=a)",
+        b"[[:alpha:]]",
+        b"a{2000}",
+        b"[b-a]",
+    ],
 )
 def test_what_anchors_cannot_read_is_told(pattern: bytes) -> None:
     with pytest.raises(ValueError, match=r"\w"):
@@ -390,7 +489,10 @@ def test_a_kind_of_ones_own_is_found_whatever_its_syntax(pattern: bytes) -> None
     catalogue = Catalogue.build(detectors=[own, *REGISTRY])
     text = b"ticket ABC-1234 at 10.40.7.22\nnothing here\n AB/123 for ABC-1235, AB/124\n"
     copy = b"".join(redact([text], catalogue, Placeholders(KEY), Outcome()))
-    assert re.search(pattern.replace(rb"\pL", b"[A-Z]").replace(b"[[:upper:]]", b"[A-Z]"), copy) is None
+    assert (
+        re.search(pattern.replace(rb"\pL", b"[A-Z]").replace(b"[[:upper:]]", b"[A-Z]"), copy)
+        is None
+    )
     assert b"10.40.7.22" not in copy
     assert b"nothing here" in copy
 
@@ -399,27 +501,42 @@ def test_an_automaton_that_is_full_forgets_and_goes_on() -> None:
     chance = random.Random(5)
     patterns = [rb"x[a-z]{22}y", rb"(?m:^)b[^c]{9}(?m:$)", rb"\bzz"]
     lines = [
-        "".join(chance.choices("xyabcz ", (60, 60, 30, 30, 2, 20, 1), k=chance.randrange(80))) for _ in range(9_000)
+        "".join(chance.choices("xyabcz ", (60, 60, 30, 30, 2, 20, 1), k=chance.randrange(80)))
+        for _ in range(9_000)
     ]
     text = "\n".join(lines).encode()
     anchors = native.Anchors(patterns)
     found = {text[start:end] for start, end, _ in anchors.lines(text)}
     assert anchors.times_full > 1
     assert 0 < anchors.states <= 1 << 16
-    assert found == {line for line in text.split(b"\n") if any(re.search(one, line) for one in _in_python(patterns))}
-    assert [line[2] for line in anchors.lines(b"one\nx" + b"a" * 22 + b"y\nb        .\n")] == [[0], [1]]
+    assert found == {
+        line
+        for line in text.split(b"\n")
+        if any(re.search(one, line) for one in _in_python(patterns))
+    }
+    assert [line[2] for line in anchors.lines(b"one\nx" + b"a" * 22 + b"y\nb        .\n")] == [
+        [0],
+        [1],
+    ]
 
 
 def _in_python(patterns: list[bytes]) -> list[bytes]:
     return [one.replace(b"(?m:^)", b"^").replace(b"(?m:$)", b"$") for one in patterns]
 
 
-RUNS_OF = [rb"[a-z][_-][A-Za-z0-9]{20}", rb"\b[A-Z]{4}[A-Z0-9]{16}\b", rb"(?:(?m:^)|[^0-9A-Fa-f])[0-9A-Fa-f]{16}"]
+RUNS_OF = [
+    rb"[a-z][_-][A-Za-z0-9]{20}",
+    rb"\b[A-Z]{4}[A-Z0-9]{16}\b",
+    rb"(?:(?m:^)|[^0-9A-Fa-f])[0-9A-Fa-f]{16}",
+]
 
 
 @given(
     st.lists(
-        st.sampled_from(["a_", "A", "b", "7" * 5, "F" * 16, " ", "\n", "z" * 9, "-", "\u00e9", "ABCDEFGH"]), max_size=40
+        st.sampled_from(
+            ["a_", "A", "b", "7" * 5, "F" * 16, " ", "\n", "z" * 9, "-", "\u00e9", "ABCDEFGH"]
+        ),
+        max_size=40,
     )
 )
 @FEW
@@ -484,16 +601,26 @@ def test_lines_are_known_by_their_shape(parts: list[str]) -> None:
     shapes = native.LineEnds(text).shapes()
     starts = [0, *(hit.end() for hit in re.finditer(rb"\n", text))]
     lines = {start: text[start:].split(b"\n")[0] for start in starts if start < len(text)}
-    assert shapes.rules == [at for at, line in lines.items() if re.match(rb"[ \t|+:]*(?:--|==)", line)]
+    assert shapes.rules == [
+        at for at, line in lines.items() if re.match(rb"[ \t|+:]*(?:--|==)", line)
+    ]
     assert all(re.fullmatch(rb"[A-Za-z_\-/.#%() \t]+\r?", lines[at]) for at in shapes.heads)
-    assert all(text[one[0] : one[1]].strip() and text[one[2] : one[3]] in text for one in shapes.labelled)
-    begins = [line for line in lines.values() if re.match(rb"(?i)[ \t]*insert[ \t]", line) and b"into" in line.lower()]
+    assert all(
+        text[one[0] : one[1]].strip() and text[one[2] : one[3]] in text for one in shapes.labelled
+    )
+    begins = [
+        line
+        for line in lines.values()
+        if re.match(rb"(?i)[ \t]*insert[ \t]", line) and b"into" in line.lower()
+    ]
     assert shapes.puts_rows or not begins
 
 
 def test_an_anchor_with_more_than_a_run_is_looked_for_on_the_whole_line() -> None:
     for pattern in (rb"CARD: [0-9]{16}", rb"\b[0-9]{16} of readers", rb"(?:no|nr)\. [A-Z]{20}"):
-        catalogue = Catalogue.build(detectors=[Detector("custom", "own", b"(" + pattern + b")", (pattern,))])
+        catalogue = Catalogue.build(
+            detectors=[Detector("custom", "own", b"(" + pattern + b")", (pattern,))]
+        )
         text = b"CARD: 2111111111111112\n2111111111111112 of readers\nnr. ABCDEFGHIJKLMNOPQRST\n"
         outcome = Outcome()
         b"".join(redact([text], catalogue, Placeholders(KEY), outcome))
@@ -515,18 +642,22 @@ def test_what_can_be_a_secret_is_told_natively(text: str) -> None:
         called = ORDINARY.has(value[:mark])
     else:
         called = value.startswith((b"self.", b"cls.", b"this.")) and ORDINARY.has(value)
-    folder = value[:1] in (b"/", b"~", b" ") and native.Pattern(credentials.FOLDER).is_whole(value.strip())
+    folder = value[:1] in (b"/", b"~", b" ") and native.Pattern(credentials.FOLDER).is_whole(
+        value.strip()
+    )
     said = native.Pattern(credentials.NO_SECRET).is_whole(value)
-    assert credentials.is_secret(value) == (len(text.replace("�", "").encode()) > 1 and not (said or called or folder))
+    assert credentials.is_secret(value) == (
+        len(text.replace("�", "").encode()) > 1 and not (said or called or folder)
+    )
 
 
 def test_a_legend_is_in_order_of_its_texts_however_they_begin() -> None:
     legend, chance = Legend(), random.Random(9)
     pairs = set()
     for _ in range(3000):
-        placeholder = chance.choice([b"[host:", b"[ip:", b"x" * chance.randrange(20)]) + chance.choice(
-            [b"", b"\0", b"a", b"\xff"]
-        )
+        placeholder = chance.choice(
+            [b"[host:", b"[ip:", b"x" * chance.randrange(20)]
+        ) + chance.choice([b"", b"\0", b"a", b"\xff"])
         pairs.add((placeholder, bytes(chance.choices(b"ab\0\xff", k=chance.randrange(4)))))
     for pair in chance.sample(sorted(pairs), len(pairs)):
         legend.add(*pair)
@@ -536,10 +667,17 @@ def test_a_legend_is_in_order_of_its_texts_however_they_begin() -> None:
 def test_values_that_come_again_after_many_others_have_the_same_placeholder() -> None:
     """More different values than are remembered, twice: what was forgotten is judged again, and as before."""
     catalogue = Catalogue.build()
-    lines = [b"client=10.%d.%d.%d ok\n" % (number >> 16, number >> 8 & 255, number & 255) for number in range(200_000)]
+    lines = [
+        b"client=10.%d.%d.%d ok\n" % (number >> 16, number >> 8 & 255, number & 255)
+        for number in range(200_000)
+    ]
     outcome = Outcome()
-    made = b"".join(redact([b"".join(lines), b"".join(lines[:5000])], catalogue, Placeholders(KEY), outcome)).split(
-        b"\n"
-    )
+    made = b"".join(
+        redact([b"".join(lines), b"".join(lines[:5000])], catalogue, Placeholders(KEY), outcome)
+    ).split(b"\n")
     assert made[:5000] == made[200_000:205_000]
-    assert (len(set(made[:200_000])), outcome.counts["ip"], len(outcome.legend)) == (200_000, 205_000, 200_000)
+    assert (len(set(made[:200_000])), outcome.counts["ip"], len(outcome.legend)) == (
+        200_000,
+        205_000,
+        200_000,
+    )

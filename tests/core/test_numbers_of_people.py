@@ -53,7 +53,9 @@ def test_a_label_of_that_name_lets_none_through(name: str) -> None:
                 assert given not in masked(text), text
 
 
-@pytest.mark.parametrize("number", ["1234 5678 9012 3452", "9876-5432-1098-7658", "0000 1111 2222 3337"])
+@pytest.mark.parametrize(
+    "number", ["1234 5678 9012 3452", "9876-5432-1098-7658", "0000 1111 2222 3337"]
+)
 def test_groups_of_four_that_check_are_a_card_wherever_they_stand(number: str) -> None:
     assert number not in masked(f"she read out {number} twice")
 

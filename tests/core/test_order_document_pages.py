@@ -27,7 +27,9 @@ def test_more_room_than_between_words_parts_cells() -> None:
 
 
 def test_words_of_two_sizes_on_one_line_stand_in_it_together() -> None:
-    [line] = lines_of([word("Total", 0, 10, 14), word("£", 60, 13, 8), word("412", 70, 12, 10)], 0.9)
+    [line] = lines_of(
+        [word("Total", 0, 10, 14), word("£", 60, 13, 8), word("412", 70, 12, 10)], 0.9
+    )
     assert line.text.split() == ["Total", "£", "412"]
 
 
@@ -51,7 +53,9 @@ def test_a_word_that_sticks_out_is_cut_at_the_edge() -> None:
 
 
 @given(parts, parts, parts, parts, st.sampled_from([0, 90, 180, 270]))
-def test_a_turn_and_its_way_back_are_nothing(one: float, two: float, three: float, four: float, turn: int) -> None:
+def test_a_turn_and_its_way_back_are_nothing(
+    one: float, two: float, three: float, four: float, turn: int
+) -> None:
     box = min(one, two), min(three, four), max(one, two), max(three, four)
     there = turned(turn, *box)
     assert there[0] <= there[2] and there[1] <= there[3]
@@ -60,12 +64,19 @@ def test_a_turn_and_its_way_back_are_nothing(one: float, two: float, three: floa
 
 @given(
     st.lists(
-        st.tuples(st.text("abcxyz019", min_size=1, max_size=6), st.integers(0, 500), st.integers(0, 500)), max_size=30
+        st.tuples(
+            st.text("abcxyz019", min_size=1, max_size=6), st.integers(0, 500), st.integers(0, 500)
+        ),
+        max_size=30,
     )
 )
-def test_no_word_is_lost_and_each_stands_where_its_line_says(rows: list[tuple[str, int, int]]) -> None:
+def test_no_word_is_lost_and_each_stands_where_its_line_says(
+    rows: list[tuple[str, int, int]],
+) -> None:
     lines = lines_of([word(text, left, top) for text, left, top in rows], 0.9)
-    assert sorted(found.text for line in lines for found in line.words) == sorted(text for text, _, _ in rows)
+    assert sorted(found.text for line in lines for found in line.words) == sorted(
+        text for text, _, _ in rows
+    )
     for line in lines:
         for found, start in zip(line.words, line.starts, strict=True):
             assert line.text[start : start + len(found.text)] == found.text

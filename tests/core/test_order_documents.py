@@ -25,7 +25,9 @@ from sealpacket.demo.order_documents import kiosk_renewal, stack_mail
 
 DAY = date(2026, 11, 23)
 KNOWN = Known(
-    {"lumenlathe": "Lumenlathe", "ovenbird": "Ovenbird Networks"}, frozenset({"OBT4-300118"}), frozenset({"OB-ST4"})
+    {"lumenlathe": "Lumenlathe", "ovenbird": "Ovenbird Networks"},
+    frozenset({"OBT4-300118"}),
+    frozenset({"OB-ST4"}),
 )
 
 
@@ -47,7 +49,9 @@ def values(found: Reading) -> dict[str, str]:
 
 def pdf(draw: object = None, turn: int = 0, lock: bool = False) -> bytes:
     target = io.BytesIO()
-    canvas = Canvas(target, pagesize=A4, encrypt=StandardEncryption("heron", "heron-owner") if lock else None)
+    canvas = Canvas(
+        target, pagesize=A4, encrypt=StandardEncryption("heron", "heron-owner") if lock else None
+    )
     if draw == "text":
         canvas.drawString(100, 400, "Contract number: T-2210")
         canvas.drawString(100, 380, "Access code: larch-4471")
@@ -65,7 +69,8 @@ def test_a_pdf_confirmation_is_read_whole() -> None:
         "vendor": "lumenlathe",
     }  # fmt: skip
     things = [
-        (item.serial.value, item.product and item.product.value, item.site and item.site.read) for item in found.items
+        (item.serial.value, item.product and item.product.value, item.site and item.site.read)
+        for item in found.items
     ]
     assert things == [
         ("LK40-7731-0927", "LK-40", "Fennel Lane"),
@@ -162,9 +167,14 @@ def test_prose_proposes_nothing(text: str) -> None:
 
 def test_a_date_that_reads_two_ways_is_not_sure() -> None:
     found = [
-        proposal for proposal in reading(mail("Start date: 03/04/2026")).proposals if proposal.field == "starts_on"
+        proposal
+        for proposal in reading(mail("Start date: 03/04/2026")).proposals
+        if proposal.field == "starts_on"
     ]
-    assert [(one.value, one.sure) for one in found] == [("2026-04-03", False), ("2026-03-04", False)]
+    assert [(one.value, one.sure) for one in found] == [
+        ("2026-04-03", False),
+        ("2026-03-04", False),
+    ]
     assert reading(mail("Start date: 23/04/2026")).proposals[0].sure
 
 
@@ -179,7 +189,10 @@ def test_two_contract_numbers_are_both_proposed_the_labelled_one_first() -> None
 def test_html_mails_are_read_by_row_and_cell() -> None:
     table = "<tr><th>Part no</th><th>Serial number</th></tr><tr><td>OB-ST4</td><td>OBT4-300118</td></tr>"
     found = reading(
-        mail(f"<style>p {{x: 1}}</style><p>Contract no:&nbsp;<b>4519</b></p><table>{table}</table>", "html")
+        mail(
+            f"<style>p {{x: 1}}</style><p>Contract no:&nbsp;<b>4519</b></p><table>{table}</table>",
+            "html",
+        )
     )
     assert values(found)["contract"] == "4519"
     assert [(item.serial.value, item.product and item.product.value) for item in found.items] == [
@@ -191,11 +204,18 @@ def test_a_pdf_that_came_with_a_mail_is_read_and_drawn() -> None:
     message = EmailMessage()
     message["From"], message["Subject"] = "contracts@lumenlathe.example", "Order confirmation"
     message.set_content("Please find it attached.")
-    message.add_attachment(kiosk_renewal(DAY), maintype="application", subtype="pdf", filename="confirmation.pdf")
-    message.add_attachment(b"%PDF-1.4 broken", maintype="application", subtype="pdf", filename="terms.pdf")
+    message.add_attachment(
+        kiosk_renewal(DAY), maintype="application", subtype="pdf", filename="confirmation.pdf"
+    )
+    message.add_attachment(
+        b"%PDF-1.4 broken", maintype="application", subtype="pdf", filename="terms.pdf"
+    )
     document = open_document(message.as_bytes())
     found = read_order_document(document.pages, KNOWN, document.sender)
-    assert [(page.kind, page.source) for page in document.pages] == [("text", ""), ("picture", "confirmation.pdf")]
+    assert [(page.kind, page.source) for page in document.pages] == [
+        ("text", ""),
+        ("picture", "confirmation.pdf"),
+    ]
     assert values(found)["contract"] == "88-3316"
     assert {place.page for place in found.covered} == {1}
     picture = draw_page(message.as_bytes(), document.pages[1], found.covered)
@@ -204,7 +224,9 @@ def test_a_pdf_that_came_with_a_mail_is_read_and_drawn() -> None:
 
 def test_serials_outside_of_tables_are_found_by_label_or_because_we_know_them() -> None:
     found = reading(
-        mail("Serial numbers: OBF2-118804, OBF2-118805 and OBF2-118806\nFor OBT4-300118 nothing changes. See ABC-1234.")
+        mail(
+            "Serial numbers: OBF2-118804, OBF2-118805 and OBF2-118806\nFor OBT4-300118 nothing changes. See ABC-1234."
+        )
     )
     assert [(item.serial.value, item.serial.sure) for item in found.items] == [
         ("OBF2-118804", True), ("OBF2-118805", True), ("OBF2-118806", True), ("OBT4-300118", False),

@@ -25,7 +25,11 @@ SECRETS = ("Harrowgate", "10.40.7.22")
 
 
 def redacted(
-    data: bytes, name: str, drawn: Mapping[int, Sequence[Box]] | None = None, *, searchable: bool = False
+    data: bytes,
+    name: str,
+    drawn: Mapping[int, Sequence[Box]] | None = None,
+    *,
+    searchable: bool = False,
 ) -> tuple[bytes, Work]:
     work = Work(CATALOGUE, Placeholders(b"k" * 32), drawn=drawn or {}, searchable=searchable)
     target = io.BytesIO()
@@ -35,7 +39,9 @@ def redacted(
 
 def picture_of(lines: str) -> Image.Image:
     picture = Image.new("RGB", (900, 60 + 44 * lines.count("\n")), "white")
-    ImageDraw.Draw(picture).text((20, 20), lines, fill="black", font=ImageFont.load_default(26), spacing=16)
+    ImageDraw.Draw(picture).text(
+        (20, 20), lines, fill="black", font=ImageFont.load_default(26), spacing=16
+    )
     return picture
 
 
@@ -127,7 +133,9 @@ def test_a_code_is_covered_if_it_says_something() -> None:
     picture = Image.new("RGB", (700, 300), "white")
     for place, text in ((20, "host br07-kiosk2.quillmere.example"), (350, "E0417")):
         code = Image.fromarray(
-            zxingcpp.write_barcode_to_image(zxingcpp.create_barcode(text, zxingcpp.BarcodeFormat.QRCode), scale=7)
+            zxingcpp.write_barcode_to_image(
+                zxingcpp.create_barcode(text, zxingcpp.BarcodeFormat.QRCode), scale=7
+            )
         )
         picture.paste(code.convert("RGB"), (place, 20))
     copy, work = redacted(saved(picture, "PNG"), "a.png")
@@ -188,7 +196,9 @@ def test_what_is_easily_misread_is_known_all_the_same(seen: str, value: str | No
     work = Work(CATALOGUE, Placeholders(b"k" * 32))
     words = [Word(text, (100 * n, 0, 100 * n + 95, 20)) for n, text in enumerate(seen.split())]
     covered = list(over_words(words, work))
-    assert [original.lower().decode() for _, original in work.outcome.legend.originals()] == ([value] if value else [])
+    assert [original.lower().decode() for _, original in work.outcome.legend.originals()] == (
+        [value] if value else []
+    )
     assert len(covered) == (value is not None)
 
 
@@ -239,7 +249,8 @@ def test_the_leak_check_reads_what_can_be_seen_and_what_can_be_found() -> None:
     legend.add(b"[host:bbbbbbbbbb]", b"br07-kiosk2.quillmere.example")
     code = Image.fromarray(
         zxingcpp.write_barcode_to_image(
-            zxingcpp.create_barcode("br07-kiosk2.quillmere.example", zxingcpp.BarcodeFormat.QRCode), scale=6
+            zxingcpp.create_barcode("br07-kiosk2.quillmere.example", zxingcpp.BarcodeFormat.QRCode),
+            scale=6,
         )
     )
     for data, kinds in (

@@ -39,10 +39,15 @@ def shaped(text: bytes, style: Style = Style("shapes"), key: bytes = KEY) -> tup
 
 def test_shapes_are_kept_and_nothing_is_left() -> None:
     copy, outcome = shaped(LOG, Style("shapes", check_digits=True))
-    first, second, public = (word for word in copy.split() if word[0].isdigit() and word.count(".") == 3)
+    first, second, public = (
+        word for word in copy.split() if word[0].isdigit() and word.count(".") == 3
+    )
     assert first.rsplit(".", 1)[0] == second.rsplit(".", 1)[0]
     assert first != second
-    assert all(ipaddress.ip_address(one) in ipaddress.ip_network("240.0.0.0/4") for one in (first, second, public))
+    assert all(
+        ipaddress.ip_address(one) in ipaddress.ip_network("240.0.0.0/4")
+        for one in (first, second, public)
+    )
     assert "@redacted.invalid\n" in copy
     one, other = copy.split("mac ")[1].split(",")[0].split(" and ")
     assert one.replace(":", "") == other.replace("-", "").lower()
@@ -56,13 +61,17 @@ def test_shapes_are_kept_and_nothing_is_left() -> None:
 
 def test_the_same_again_and_another_key_another() -> None:
     assert shaped(LOG)[0] == shaped(LOG)[0]
-    assert not set(shaped(LOG)[0].split()) & set(shaped(LOG, key=b"j" * 32)[0].split()) - set(LOG.decode().split())
+    assert not set(shaped(LOG)[0].split()) & set(shaped(LOG, key=b"j" * 32)[0].split()) - set(
+        LOG.decode().split()
+    )
 
 
 def test_the_legend_reads_a_reply_in_clear() -> None:
     copy, outcome = shaped(LOG)
     host = copy.split("host=")[1].split()[0]
-    assert outcome.legend.resolve([f"Please look at {host}."]) == ["Please look at br07-kiosk2.quillmere.example."]
+    assert outcome.legend.resolve([f"Please look at {host}."]) == [
+        "Please look at br07-kiosk2.quillmere.example."
+    ]
     labelled = Outcome()
     text = b"".join(redact([LOG], Catalogue.build(), Placeholders(KEY), labelled)).decode()
     label = text.split()[0]
@@ -100,7 +109,9 @@ def test_a_shift_never_changes_a_length(text: bytes, days: int) -> None:
 
 
 def test_a_plan_says_how_all_of_it_looks() -> None:
-    plan = Plan.model_validate({"style": "shapes", "check_digits": True, "shift_times": "-P37DT2H", "scope": "vendor"})
+    plan = Plan.model_validate(
+        {"style": "shapes", "check_digits": True, "shift_times": "-P37DT2H", "scope": "vendor"}
+    )
     assert plan.placeholder_style == Style("shapes", True, timedelta(days=-37, hours=-2))
     with pytest.raises(ValueError, match="at most"):
         Plan.model_validate({"shift_times": "P99999D"})
@@ -118,12 +129,19 @@ def test_a_line_is_left_out_whole_and_its_values_are_searched_for() -> None:
     copy, work = copied({"card": "drop-line"}, text, "a.log")
     assert copy.startswith(b"one\n[line left out: it held a card]\r\nfrom [ip:")
     assert work.outcome.counts == {"card": 1, "mail": 1, "ip": 1}
-    assert {original for _, original in work.outcome.legend.originals()} >= {b"4111111111111111", b"elsie@x.example"}
+    assert {original for _, original in work.outcome.legend.originals()} >= {
+        b"4111111111111111",
+        b"elsie@x.example",
+    }
 
 
 def test_a_row_of_a_table_is_left_out_and_lines_of_json_and_xml_are_only_masked() -> None:
     copy, _ = copied({"card": "drop-line"}, b"a,b\n4111111111111111,x\n1,2\n", "a.csv")
-    assert list(csv.reader(copy.decode().splitlines())) == [["a", "b"], ["[line left out: it held a card]"], ["1", "2"]]
+    assert list(csv.reader(copy.decode().splitlines())) == [
+        ["a", "b"],
+        ["[line left out: it held a card]"],
+        ["1", "2"],
+    ]
     copy, _ = copied({"card": "drop-line"}, b'{"card": "4111111111111111",\n"b": 1}\n', "a.json")
     assert b'"[card:' in copy
     copy, _ = copied({"card": "drop-line"}, b"<a>\n<c>4111111111111111</c>\n</a>\n", "a.xml")
@@ -140,6 +158,8 @@ def test_a_file_is_left_out_whole_also_with_what_it_is_packed_in(tmp_path: Path)
     for name, line in (("a.log", "card 4111111111111111\n"), ("b.log", "10.40.3.4\n")):
         (tmp_path / name).write_text(line)
     job = Job(lambda: Plan.model_validate({"kinds": {"card": "drop-file"}}).catalogue(), KEY)
-    done, _ = redact_files([(tmp_path / n, n) for n in ("a.log", "b.log")], tmp_path / "out", job, workers=1)
+    done, _ = redact_files(
+        [(tmp_path / n, n) for n in ("a.log", "b.log")], tmp_path / "out", job, workers=1
+    )
     assert [(one.name, one.state) for one in done] == [("a.log", "dropped"), ("b.log", "copied")]
     assert not (tmp_path / "out" / "a.log").exists()

@@ -75,7 +75,10 @@ PACKERS: dict[str, tuple[Callable[[bytes], bytes], Callable[[bytes], bytes]]] = 
     "gz": (gzip.compress, gzip.decompress),
     "bz2": (bz2.compress, bz2.decompress),
     "xz": (lzma.compress, lzma.decompress),
-    "zst": (zstandard.compress, lambda d: zstandard.ZstdDecompressor().decompressobj().decompress(d)),
+    "zst": (
+        zstandard.compress,
+        lambda d: zstandard.ZstdDecompressor().decompressobj().decompress(d),
+    ),
 }
 
 
@@ -105,9 +108,17 @@ def test_archives_in_archives_are_rebuilt_with_clean_names() -> None:
     inner = make_zip(**{"br07-kiosk2.quillmere.example.log": TEXT.encode()})
     data = io.BytesIO()
     with tarfile.open(fileobj=data, mode="w:gz") as archive:
-        for name, content in (("home/ines.harrowgate/diag.zip", inner), ("plain.log", TEXT.encode())):
+        for name, content in (
+            ("home/ines.harrowgate/diag.zip", inner),
+            ("plain.log", TEXT.encode()),
+        ):
             info = tarfile.TarInfo(name)
-            info.size, info.uname, info.gname, info.uid = len(content), "iharrowgate", "quillmere", 1007
+            info.size, info.uname, info.gname, info.uid = (
+                len(content),
+                "iharrowgate",
+                "quillmere",
+                1007,
+            )
             archive.addfile(info, io.BytesIO(content))
         link = tarfile.TarInfo("latest")
         link.type, link.linkname = tarfile.SYMTYPE, "/home/iharrowgate/10.40.7.22.log"
@@ -116,17 +127,27 @@ def test_archives_in_archives_are_rebuilt_with_clean_names() -> None:
     with tarfile.open(fileobj=io.BytesIO(copy)) as archive:
         members = archive.getmembers()
         assert [m.uname + m.gname for m in members] == ["", "", ""]
-        clean(" ".join(m.name + m.linkname for m in members) + " ".join(KEPT), (*SECRETS, "iharrowgate"))
+        clean(
+            " ".join(m.name + m.linkname for m in members) + " ".join(KEPT),
+            (*SECRETS, "iharrowgate"),
+        )
         nested = archive.extractfile(members[0])
         assert nested is not None
         with zipfile.ZipFile(nested) as again:
-            clean(again.comment.decode() + again.infolist()[0].comment.decode() + again.namelist()[0] + " ".join(KEPT))
+            clean(
+                again.comment.decode()
+                + again.infolist()[0].comment.decode()
+                + again.namelist()[0]
+                + " ".join(KEPT)
+            )
             clean(again.read(again.namelist()[0]).decode())
     assert work.outcome.counts["mail"] >= 3
 
 
 def test_a_member_cannot_leave_its_folder() -> None:
-    copy, _ = copied(make_zip(**{"..__..__etc__passwd": b"x", "/abs.log": b"y", "a__..__b": b"z"}), "a.zip")
+    copy, _ = copied(
+        make_zip(**{"..__..__etc__passwd": b"x", "/abs.log": b"y", "a__..__b": b"z"}), "a.zip"
+    )
     with zipfile.ZipFile(io.BytesIO(copy)) as archive:
         assert all(".." not in name and not name.startswith("/") for name in archive.namelist())
         assert len(set(archive.namelist())) == 3
@@ -242,7 +263,12 @@ def test_a_mail_with_its_parts() -> None:
     parts = [part for part in read.walk() if not part.is_multipart()]
     assert len(parts) == 3
     clean(gzip.decompress(parts[2].get_content()).decode())
-    clean(parts[0].get_content() + str(read["From"]) + str(read["Received"]) + str(parts[2].get_filename()))
+    clean(
+        parts[0].get_content()
+        + str(read["From"])
+        + str(read["Received"])
+        + str(parts[2].get_filename())
+    )
     assert "LK40-7731-0929" in read["Subject"]
 
 
@@ -279,7 +305,8 @@ def test_a_database_is_built_anew(tmp_path: Path) -> None:
 
 def test_a_capture_keeps_headers_and_networks_only() -> None:
     data = capture(
-        ethernet("10.40.7.22", "10.40.7.99", b"password=Tr0ub4dor-77"), ethernet("10.40.7.22", "192.0.2.9", b"x")
+        ethernet("10.40.7.22", "10.40.7.99", b"password=Tr0ub4dor-77"),
+        ethernet("10.40.7.22", "192.0.2.9", b"x"),
     )
     copy, work = copied(data, "a.pcap")
     assert b"Tr0ub4dor" not in copy
@@ -293,7 +320,9 @@ def test_a_capture_keeps_headers_and_networks_only() -> None:
     assert one[0] & 3 == 2, "locally administered"
     assert len(one) == 54
     assert one[34:38] == data[74:78], "ports stay"
-    assert sum(struct.unpack(">10H", one[14:34])) % 0xFFFF == 0, "the checksum of the header is right"
+    assert sum(struct.unpack(">10H", one[14:34])) % 0xFFFF == 0, (
+        "the checksum of the header is right"
+    )
     assert work.outcome.counts == {"mac": 4, "ip": 4}
 
 
@@ -313,7 +342,9 @@ def next_generation(resolution: bytes, stamp: int, packet: bytes) -> bytes:
     )
 
 
-@pytest.mark.parametrize(("resolution", "units"), [(b"", 10**6), (b"\x09", 10**9), (b"\x8a", 2**10)])
+@pytest.mark.parametrize(
+    ("resolution", "units"), [(b"", 10**6), (b"\x09", 10**9), (b"\x8a", 2**10)]
+)
 def test_times_of_captures_move_with_all_others(resolution: bytes, units: int) -> None:
     shifted = Style(shift=timedelta(days=-36, hours=-2))
     packet = ethernet("10.40.7.22", "10.40.7.99", b"x")
@@ -322,7 +353,9 @@ def test_times_of_captures_move_with_all_others(resolution: bytes, units: int) -
     struct.pack_into("<I", classic, 24, 1_795_000_000)
     for data in (bytes(classic), next_generation(resolution, 1_795_000_000 * units + 7, packet)):
         target = io.BytesIO()
-        copy_file(io.BytesIO(data), target, Work(CATALOGUE, Placeholders(b"k" * 32, shifted)), "a.pcap")
+        copy_file(
+            io.BytesIO(data), target, Work(CATALOGUE, Placeholders(b"k" * 32, shifted)), "a.pcap"
+        )
         copies.append(target.getvalue())
     moved = 1_795_000_000 - 36 * 86400 - 7200
     assert struct.unpack_from("<I", copies[0], 24)[0] == moved
@@ -332,7 +365,9 @@ def test_times_of_captures_move_with_all_others(resolution: bytes, units: int) -
 
 @given(st.integers(0, 2**32 - 1), st.integers(0, 32), st.integers(0, 2**32 - 1))
 @settings(max_examples=60, deadline=None)
-def test_addresses_keep_as_many_bits_in_common_as_they_had(address: int, bits: int, other: int) -> None:
+def test_addresses_keep_as_many_bits_in_common_as_they_had(
+    address: int, bits: int, other: int
+) -> None:
     import ipaddress
 
     one = ipaddress.IPv4Address(0x0A000000 | address & 0xFFFFFF)
@@ -352,12 +387,22 @@ def test_any_bytes_end_as_a_copy_or_held(data: bytes, kind: str) -> None:
         return
 
 
-SEEDS = [(kind, seed) for kind, files in by_kind().items() for seed in files if kind not in ("pdf", "png")]
+SEEDS = [
+    (kind, seed)
+    for kind, files in by_kind().items()
+    for seed in files
+    if kind not in ("pdf", "png")
+]
 
 
-@given(st.sampled_from(SEEDS), st.lists(st.tuples(st.integers(0, 2000), st.binary(max_size=6)), min_size=1, max_size=4))
+@given(
+    st.sampled_from(SEEDS),
+    st.lists(st.tuples(st.integers(0, 2000), st.binary(max_size=6)), min_size=1, max_size=4),
+)
 @settings(max_examples=200, deadline=None)
-@example(next(seed for seed in SEEDS if seed[0] == "json"), [(0, b"\x01!!\x80"), (256, b"\x01!!\x80\t")])
+@example(
+    next(seed for seed in SEEDS if seed[0] == "json"), [(0, b"\x01!!\x80"), (256, b"\x01!!\x80\t")]
+)
 def test_a_damaged_file_ends_as_a_copy_that_does_not_leak_or_held(
     seed: tuple[str, bytes], damages: list[tuple[int, bytes]]
 ) -> None:
@@ -383,7 +428,10 @@ def test_a_damaged_file_ends_as_a_copy_that_does_not_leak_or_held(
 
 def zstd_bomb(blocks: int) -> bytes:
     """A frame of blocks of 128 kB, each of which is one byte repeated: four bytes a block (RFC 8878)."""
-    heads = [(2 | (128 << 10) << 3 | (place == blocks - 1)).to_bytes(3, "little") + b"\0" for place in range(blocks)]
+    heads = [
+        (2 | (128 << 10) << 3 | (place == blocks - 1)).to_bytes(3, "little") + b"\0"
+        for place in range(blocks)
+    ]
     return b"\x28\xb5\x2f\xfd\x00\x58" + b"".join(heads)
 
 
@@ -399,9 +447,12 @@ def zip_with_long_link(megabytes: int) -> bytes:
 
 
 @pytest.mark.parametrize(
-    ("make", "name"), [(lambda: zstd_bomb(8192), "a.zst"), (lambda: zip_with_long_link(1000), "a.zip")]
+    ("make", "name"),
+    [(lambda: zstd_bomb(8192), "a.zst"), (lambda: zip_with_long_link(1000), "a.zip")],
 )
-def test_what_is_unpacked_is_counted_before_it_is_kept(make: Callable[[], bytes], name: str) -> None:
+def test_what_is_unpacked_is_counted_before_it_is_kept(
+    make: Callable[[], bytes], name: str
+) -> None:
     """A gigabyte out of a few kilobytes, in a process that may have 300 MB more than it has."""
     program = (
         "import io, resource, sys; from tests.core.test_readers import CATALOGUE, Held, copied\n"
@@ -410,15 +461,26 @@ def test_what_is_unpacked_is_counted_before_it_is_kept(make: Callable[[], bytes]
         "try:\n    print('copied', len(copied(sys.stdin.buffer.read(), sys.argv[1])[0]))\n"
         "except Held as held:\n    print('held', held)\n"
     )
-    done = subprocess.run([sys.executable, "-c", program, name], input=make(), capture_output=True, check=False)
+    done = subprocess.run(
+        [sys.executable, "-c", program, name], input=make(), capture_output=True, check=False
+    )
     said = done.stdout.decode()
-    assert said.startswith("held It unpacks to more than") if name.endswith("zst") else said.startswith("copied"), done
+    assert (
+        said.startswith("held It unpacks to more than")
+        if name.endswith("zst")
+        else said.startswith("copied")
+    ), done
 
 
 def test_links_of_an_archive_lead_nowhere_else() -> None:
     data = io.BytesIO()
     with tarfile.open(fileobj=data, mode="w:") as archive:
-        for name, target in (("out", "/etc/passwd"), ("up", "../../x"), ("near", "log/a.log"), ("drive", "C:/x")):
+        for name, target in (
+            ("out", "/etc/passwd"),
+            ("up", "../../x"),
+            ("near", "log/a.log"),
+            ("drive", "C:/x"),
+        ):
             link = tarfile.TarInfo(name)
             link.type, link.linkname = tarfile.SYMTYPE, target
             archive.addfile(link)

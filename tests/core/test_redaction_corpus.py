@@ -10,10 +10,26 @@ from dataclasses import dataclass
 
 import pytest
 
-from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, host_terms, leak_check, person_terms, redact
+from sealpacket.core.redact import (
+    Catalogue,
+    Outcome,
+    Placeholders,
+    Term,
+    host_terms,
+    leak_check,
+    person_terms,
+    redact,
+)
 from sealpacket.core.redact.detectors.numbers import luhn_holds
 
-PEOPLE = ["Marit Oswin", "Teo Valcourt", "Ines Harrowgate", "Pauli Brandreth", "Anneke van der Wold", "José Ibáñez"]
+PEOPLE = [
+    "Marit Oswin",
+    "Teo Valcourt",
+    "Ines Harrowgate",
+    "Pauli Brandreth",
+    "Anneke van der Wold",
+    "José Ibáñez",
+]
 HOSTS = [f"br{branch:02d}-kiosk{n}.quillmere.example" for branch in range(1, 15) for n in (1, 2)]
 SERIALS = [f"LK40-7731-{number:04d}" for number in range(926, 946)]
 CATALOGUE = Catalogue.build(
@@ -147,7 +163,9 @@ def test_every_context_of_a_kind(kind: Kind) -> None:
         value = kind.make(r)
         line = context.replace("{}", value)
         outcome = Outcome()
-        copy = b"".join(redact([line.encode()], CATALOGUE, Placeholders(b"k" * 32), outcome)).decode()
+        copy = b"".join(
+            redact([line.encode()], CATALOGUE, Placeholders(b"k" * 32), outcome)
+        ).decode()
         assert value not in copy, (context, value, copy)
         assert kind.name in outcome.counts, (context, value, copy)
 
@@ -155,7 +173,12 @@ def test_every_context_of_a_kind(kind: Kind) -> None:
 def test_a_json_document_stays_one() -> None:
     import json
 
-    document = {"host": HOSTS[0], "password": "pa ss", "n": 3, "nested": {"token": "abc123", "mails": ["a@b.example"]}}
+    document = {
+        "host": HOSTS[0],
+        "password": "pa ss",
+        "n": 3,
+        "nested": {"token": "abc123", "mails": ["a@b.example"]},
+    }
     for indent in (None, 2):
         text = json.dumps(document, indent=indent).encode()
         copy = json.loads(b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), Outcome())))
@@ -170,6 +193,8 @@ def test_an_ini_file_stays_one() -> None:
 
     text = f"[db]\nhost = {HOSTS[3]}\npassword = s3cret-9\nport = 5432\n[mail]\nto = a@b.example\n".encode()
     parser = configparser.ConfigParser()
-    parser.read_string(b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), Outcome())).decode())
+    parser.read_string(
+        b"".join(redact([text], CATALOGUE, Placeholders(b"k" * 32), Outcome())).decode()
+    )
     assert parser["db"]["port"] == "5432"
     assert parser["db"]["password"].startswith("[secret:")

@@ -23,7 +23,15 @@ from xml.sax.saxutils import escape
 import pytest
 import zstandard
 
-from sealpacket.core.redact import Catalogue, Outcome, Placeholders, Term, check_file, host_terms, person_terms
+from sealpacket.core.redact import (
+    Catalogue,
+    Outcome,
+    Placeholders,
+    Term,
+    check_file,
+    host_terms,
+    person_terms,
+)
 from sealpacket.core.redact.engine import Run
 from sealpacket.core.redact.readers import Work, copy_file
 from tests.some import SEED
@@ -67,7 +75,10 @@ LAST = [
 PEOPLE = [f"{first} {last}" for first in FIRST for last in LAST]
 SITES = ("reading", "press", "depot", "annex")
 HOSTS = [
-    f"{site}-{sort}{n:02d}.quillmere.example" for site in SITES for sort in ("sw", "ap", "nas") for n in range(1, 30)
+    f"{site}-{sort}{n:02d}.quillmere.example"
+    for site in SITES
+    for sort in ("sw", "ap", "nas")
+    for n in range(1, 30)
 ]
 SERIALS = [f"TN9-{number:05d}-{letter}" for number in range(40_000, 40_400) for letter in "AB"]
 OWN = "TN9-40000-A"
@@ -84,7 +95,12 @@ def word(r: random.Random, low: int, high: int, letters: str = LETTERS) -> str:
 
 
 def password(r: random.Random) -> str:
-    return word(r, 3, 6) + word(r, 2, 4, "0123456789") + r.choice("-_.!#") + word(r, 3, 6, LETTERS.upper())
+    return (
+        word(r, 3, 6)
+        + word(r, 2, 4, "0123456789")
+        + r.choice("-_.!#")
+        + word(r, 3, 6, LETTERS.upper())
+    )
 
 
 def iban(r: random.Random) -> str:
@@ -133,7 +149,9 @@ COATS: dict[str, Callable[[str], str]] = {
     "base64": lambda t: "blob " + base64.b64encode(f"log: {t} .".encode()).decode(),
     "hex": lambda t: "raw " + f"log: {t} .".encode().hex(),
     "entities": lambda t: "".join(f"&#{ord(c)};" if not c.isalnum() and c != " " else c for c in t),
-    "unicode": lambda t: "".join(f"\\u{ord(c):04x}" if not c.isalnum() and c != " " else c for c in t),
+    "unicode": lambda t: "".join(
+        f"\\u{ord(c):04x}" if not c.isalnum() and c != " " else c for c in t
+    ),
     "colours": lambda t: f"\x1b[33m{t}\x1b[0m",
 }
 CLEAN = (
@@ -157,7 +175,9 @@ def clean(r: random.Random) -> str:
     return r.choice(CLEAN).format(a=r.randint(1, 99), b=r.randint(1, 9), c=r.randint(1000, 9999))
 
 
-def planted(seed: int, lines: int, coats: dict[str, Callable[[str], str]]) -> tuple[str, list[tuple[str, str, str]]]:
+def planted(
+    seed: int, lines: int, coats: dict[str, Callable[[str], str]]
+) -> tuple[str, list[tuple[str, str, str]]]:
     """A log, and (kind, coat, value) of everything planted in it."""
     r = random.Random(seed)
     out, truth = [], []
@@ -189,9 +209,9 @@ def bare_of(text: str, coat: str) -> str:
         case "base64" | "hex":
             token = text.rsplit(" ", maxsplit=1)[-1]
             try:
-                return (base64.b64decode(token) if coat == "base64" else bytes.fromhex(token)).decode(
-                    "utf-8", "replace"
-                )
+                return (
+                    base64.b64decode(token) if coat == "base64" else bytes.fromhex(token)
+                ).decode("utf-8", "replace")
             except ValueError:
                 return text
         case "entities":
@@ -209,7 +229,9 @@ def test_nothing_that_was_planted_is_left_in_any_coat(turn: int) -> None:
     text, truth = planted((SEED * 2 + turn) % 40, 2500, COATS)
     copy, work = copied(text.encode(), "a.log")
     after = [
-        line for line in copy.decode().split("\n") if line.startswith("2026-11-02T10:20:") and "sorter " in line[:30]
+        line
+        for line in copy.decode().split("\n")
+        if line.startswith("2026-11-02T10:20:") and "sorter " in line[:30]
     ]
     whole = {coat: "\n".join(bare_of(line, coat) for line in after) for coat in COATS}
     left = [one for one in truth if one[2] in whole[one[1]] or one[2] in copy.decode()]
@@ -237,8 +259,12 @@ def test_anchors_hide_nothing() -> None:
         keep={OWN: "the packet is about it"}, domains=["quillmere.example"], everywhere=True,
     )  # fmt: skip
     text, _ = planted(7, 700, COATS)
-    with_anchors, without = (Run(c, Placeholders(b"m" * 32), Outcome()) for c in (CATALOGUE, everywhere))
-    different = [line for line in text.encode().split(b"\n") if with_anchors.text(line) != without.text(line)]
+    with_anchors, without = (
+        Run(c, Placeholders(b"m" * 32), Outcome()) for c in (CATALOGUE, everywhere)
+    )
+    different = [
+        line for line in text.encode().split(b"\n") if with_anchors.text(line) != without.text(line)
+    ]
     assert different == []
 
 
@@ -266,13 +292,25 @@ def wrapped(text: str) -> Iterator[tuple[str, bytes, Callable[[bytes], str]]]:
     lines = text.splitlines()
     yield "a.ndjson", "\n".join(json.dumps({"n": n, "msg": m}) for n, m in enumerate(lines)).encode(), (
         lambda d: "\n".join(json.loads(line)["msg"] for line in d.decode().splitlines()))  # fmt: skip
-    yield "a.json", json.dumps({"lines": lines}, indent=1).encode(), lambda d: "\n".join(json.loads(d)["lines"])
+    yield (
+        "a.json",
+        json.dumps({"lines": lines}, indent=1).encode(),
+        lambda d: "\n".join(json.loads(d)["lines"]),
+    )
     xml = "<log>" + "".join(f"<l>{escape(m)}</l>" for m in lines) + "</log>"
-    yield "a.xml", xml.encode(), lambda d: "\n".join(e.text or "" for e in ElementTree.fromstring(d))
+    yield (
+        "a.xml",
+        xml.encode(),
+        lambda d: "\n".join(e.text or "" for e in ElementTree.fromstring(d)),
+    )
     data = io.BytesIO()
     with zipfile.ZipFile(data, "w") as archive:
         archive.writestr("b/a.log", raw)
-    yield "a.zip", data.getvalue(), lambda d: zipfile.ZipFile(io.BytesIO(d)).read("b/a.log").decode()
+    yield (
+        "a.zip",
+        data.getvalue(),
+        lambda d: zipfile.ZipFile(io.BytesIO(d)).read("b/a.log").decode(),
+    )
     data = io.BytesIO()
     with tarfile.open(fileobj=data, mode="w:xz") as tar:
         info = tarfile.TarInfo("a.log")
@@ -284,7 +322,9 @@ def wrapped(text: str) -> Iterator[tuple[str, bytes, Callable[[bytes], str]]]:
 PLAIN, TRUTH = planted(99, 900, {"plain": COATS["plain"]})
 
 
-@pytest.mark.parametrize(("name", "data", "read"), list(wrapped(PLAIN)), ids=lambda v: v if isinstance(v, str) else "")
+@pytest.mark.parametrize(
+    ("name", "data", "read"), list(wrapped(PLAIN)), ids=lambda v: v if isinstance(v, str) else ""
+)
 def test_nothing_is_left_in_any_kind_of_file_and_each_still_opens(
     name: str, data: bytes, read: Callable[[bytes], str], tmp_path: Path
 ) -> None:

@@ -180,12 +180,21 @@ def test_ruling(case: Case) -> None:
     assert case.says in " ".join(ruling.reasons)
     if case.holds is not None:
         assert ruling.holds is case.holds
-    assert ruling.holds or ruling.cures or case.name == "nothing at all is known" or ruling.route == "none"
+    assert (
+        ruling.holds
+        or ruling.cures
+        or case.name == "nothing at all is known"
+        or ruling.route == "none"
+    )
 
 
 def in_warranty(**changes: Any) -> Thing:
     """A battery whose maker's warranty of three years began on the ship date."""
-    fields = {"shipped_on": date(2025, 9, 1), "warranty_months": 36, "warranty_needs": ("fault", "return")}
+    fields = {
+        "shipped_on": date(2025, 9, 1),
+        "warranty_months": 36,
+        "warranty_needs": ("fault", "return"),
+    }
     return KIOSK.model_copy(update={**fields, **changes})
 
 
@@ -199,7 +208,9 @@ def test_a_running_warranty_goes_first() -> None:
 def test_a_warranty_that_does_not_take_the_need_is_passed_over() -> None:
     ruling = rule(question(), in_warranty(warranty_needs=("return",)), [candidate()])
     assert ruling.route == "support"
-    assert {item.entitlement: item.code for item in ruling.passed_over} == {"warranty": "need_excluded"}
+    assert {item.entitlement: item.code for item in ruling.passed_over} == {
+        "warranty": "need_excluded"
+    }
 
 
 def test_a_warranty_that_has_ended_is_passed_over_with_its_day() -> None:
@@ -240,7 +251,11 @@ def test_months_are_added_as_people_count_them(start: date, months: int, expecte
 def test_an_untied_login_is_cured_by_another_login_or_by_tying() -> None:
     asked = question(
         login=Login(name="teo"),
-        other_logins=(Login(name="zoe", tied=("88-4107",)), Login(name="ines", tied=("88-4107",)), Login(name="al")),
+        other_logins=(
+            Login(name="zoe", tied=("88-4107",)),
+            Login(name="ines", tied=("88-4107",)),
+            Login(name="al"),
+        ),
     )
     ruling = rule(asked, KIOSK, [candidate()])
     assert [(cure.act, cure.target) for cure in ruling.cures] == [
@@ -267,14 +282,24 @@ def test_what_is_renewed_already_is_waited_for() -> None:
     later = candidate(starts_on=TODAY + timedelta(7), ends_on=TODAY + timedelta(372))
     elsewhere = candidate(entitlement="X", contract="77-1", ends_on=TODAY - timedelta(3))
     ruling = rule(question(), KIOSK, [former, later, elsewhere])
-    assert [(cure.act, cure.target) for cure in ruling.cures] == [("renew", "77-1"), ("await_start", "88-4107")]
+    assert [(cure.act, cure.target) for cure in ruling.cures] == [
+        ("renew", "77-1"),
+        ("await_start", "88-4107"),
+    ]
     assert "It starts on 30 Nov 2026." in ruling.cures[-1].sentence
 
 
 @pytest.mark.parametrize("need", get_args(Need))
 def test_every_need_has_words_for_cover_and_for_none(need: Need) -> None:
-    assert rule(question(need=need), KIOSK, [candidate(needs=(need,))]).reasons[1].endswith(" are included.")
-    assert NEED_WORDS[need] in rule(question(need=need), KIOSK, [candidate(needs=())]).passed_over[0].sentence
+    assert (
+        rule(question(need=need), KIOSK, [candidate(needs=(need,))])
+        .reasons[1]
+        .endswith(" are included.")
+    )
+    assert (
+        NEED_WORDS[need]
+        in rule(question(need=need), KIOSK, [candidate(needs=())]).passed_over[0].sentence
+    )
 
 
 def test_an_unlisted_serial_is_cured_by_having_it_listed() -> None:
@@ -287,7 +312,11 @@ def test_an_unlisted_serial_is_cured_by_having_it_listed() -> None:
 
 def test_an_unregistered_product_is_cured_by_registering_it() -> None:
     ruling = rule(question(), in_warranty(registered=False), [])
-    assert (ruling.route, ruling.holds, ruling.cures[0].act) == ("warranty", False, "register_product")
+    assert (ruling.route, ruling.holds, ruling.cures[0].act) == (
+        "warranty",
+        False,
+        "register_product",
+    )
 
 
 def test_a_login_that_may_not_is_cured_by_one_that_may() -> None:
@@ -314,7 +343,9 @@ def test_a_login_that_may_not_is_cured_by_one_that_may() -> None:
      ("ordered", True, ("The register says that it is only ordered.",)),
      ("spare", False, ("Nobody reads the mailbox of ines: the desk's questions would be lost.",))],
 )  # fmt: skip
-def test_what_is_odd_is_told_and_stops_nothing(status: str, mailbox_read: bool, warnings: tuple[str, ...]) -> None:
+def test_what_is_odd_is_told_and_stops_nothing(
+    status: str, mailbox_read: bool, warnings: tuple[str, ...]
+) -> None:
     asked = question(login=Login(name="ines", tied=("88-4107",), mailbox_read=mailbox_read))
     ruling = rule(asked, KIOSK.model_copy(update={"status": status}), [candidate()])
     assert ruling.holds
@@ -337,12 +368,16 @@ candidates = st.lists(
         ends_on=day,
         grace_days=st.integers(0, 10),
         needs=st.sampled_from([("fault",), ("question",), ("fault", "return")]),
-        serials=st.sampled_from([(), ("LK40-0926",), ("LK40-0001",), ("CH-1",), ("LK40-0001", "CH-1", "LK40-0926")]),
+        serials=st.sampled_from(
+            [(), ("LK40-0926",), ("LK40-0001",), ("CH-1",), ("LK40-0001", "CH-1", "LK40-0926")]
+        ),
         products=st.sampled_from([(), ("LK-40",), ("BS-8",)]),
         models=st.sampled_from([(), ("LK-40",)]),
         reach=st.sampled_from([(), ("parts",)]),
         replaced_on=st.one_of(st.none(), day),
-        listings=st.lists(st.builds(listing, from_on=day, until_on=st.one_of(st.none(), day)), max_size=2).map(tuple),
+        listings=st.lists(
+            st.builds(listing, from_on=day, until_on=st.one_of(st.none(), day)), max_size=2
+        ).map(tuple),
     ),
     max_size=6,
 )
@@ -358,7 +393,9 @@ ASKED = question(login=Login(name="ines", tied=("C1", "C2")))
 
 
 @given(candidates, things, st.randoms())
-def test_the_order_of_rows_never_changes_a_ruling(rows: list[Candidate], thing: Thing, random: Any) -> None:
+def test_the_order_of_rows_never_changes_a_ruling(
+    rows: list[Candidate], thing: Thing, random: Any
+) -> None:
     shuffled = list(rows)
     random.shuffle(shuffled)
     assert rule(ASKED, thing, rows) == rule(ASKED, thing, shuffled)
@@ -371,7 +408,9 @@ def test_every_candidate_that_concerns_it_is_chosen_or_passed_over_with_a_reason
     ruling = rule(question(), thing, rows)
     concerned = Shelf(rows).for_thing(thing, TODAY, "fault")
     told = len([item for item in ruling.passed_over if item.entitlement != "warranty"])
-    assert 0 <= len(concerned) - told - (ruling.entitlement is not None) <= 1, "but for one near candidate"
+    assert 0 <= len(concerned) - told - (ruling.entitlement is not None) <= 1, (
+        "but for one near candidate"
+    )
     assert all(item.sentence for item in ruling.passed_over)
 
 
@@ -403,24 +442,44 @@ def test_each_day_has_exactly_one_ruling_and_the_timeline_shows_it(
     start, end = date(2026, 9, 20), date(2027, 2, 20)
 
     def thing_on(day: date) -> Thing:
-        return thing.model_copy(update={"site": "elsewhere"}) if moved_on and day >= moved_on else thing
+        return (
+            thing.model_copy(update={"site": "elsewhere"})
+            if moved_on and day >= moved_on
+            else thing
+        )
 
     asked = question(day=start)
     spans = timeline(asked, thing_on, tuple(rows), end, (moved_on,) if moved_on else ())
     assert (spans[0].starts_on, spans[-1].ends_on) == (start, end)
-    assert all(one.ends_on + timedelta(1) == two.starts_on for one, two in itertools.pairwise(spans))
+    assert all(
+        one.ends_on + timedelta(1) == two.starts_on for one, two in itertools.pairwise(spans)
+    )
     for span in spans:
         for offset in range(span.days):
             day = span.starts_on + timedelta(offset)
             ruling = rule(asked.model_copy(update={"day": day}), thing_on(day), rows)
-            assert (ruling.route, ruling.contract, ruling.entitlement) == (span.route, span.contract, span.entitlement)
+            assert (ruling.route, ruling.contract, ruling.entitlement) == (
+                span.route,
+                span.contract,
+                span.entitlement,
+            )
 
 
 def test_a_timeline_shows_gaps_and_overlaps() -> None:
     rows = (
-        candidate(entitlement="A", contract="1", starts_on=date(2026, 1, 1), ends_on=date(2026, 3, 31)),
-        candidate(entitlement="B", contract="2", starts_on=date(2026, 3, 1), ends_on=date(2026, 4, 30), rank=30),
-        candidate(entitlement="C", contract="3", starts_on=date(2026, 6, 1), ends_on=date(2026, 12, 31)),
+        candidate(
+            entitlement="A", contract="1", starts_on=date(2026, 1, 1), ends_on=date(2026, 3, 31)
+        ),
+        candidate(
+            entitlement="B",
+            contract="2",
+            starts_on=date(2026, 3, 1),
+            ends_on=date(2026, 4, 30),
+            rank=30,
+        ),
+        candidate(
+            entitlement="C", contract="3", starts_on=date(2026, 6, 1), ends_on=date(2026, 12, 31)
+        ),
     )
     spans = timeline(question(day=date(2026, 1, 1)), lambda _day: KIOSK, rows, date(2026, 12, 31))
     assert [(str(s.starts_on)[5:], s.route, s.contract, s.also) for s in spans] == [

@@ -29,7 +29,10 @@ def test_every_sample_answers_all_that_is_required_and_in_its_form(desk: str) ->
 def test_samples_reach_every_choice_and_every_question(desk: str) -> None:
     sheet = load_sheet(sheet_text(desk))
     seen = {
-        (a.question, a.value) for seed in range(300) for a in sample_packet(sheet, seed).answers if a.shown and a.value
+        (a.question, a.value)
+        for seed in range(300)
+        for a in sample_packet(sheet, seed).answers
+        if a.shown and a.value
     }
     for question in sheet.questions:
         for path, _ in question.leaves():
@@ -41,11 +44,19 @@ def test_the_same_seed_is_the_same_packet_and_known_facts_are_taken() -> None:
     sheet = load_sheet(sheet_text("ovenbird-support"))
     assert sample_packet(sheet, 7) == sample_packet(sheet, 7)
     assert sample_packet(sheet, 7) != sample_packet(sheet, 8)
-    assert sample_packet(sheet, 7, {"asset.serial": "OBS4-551203"}).body["serial_no"] == "OBS4-551203"
+    assert (
+        sample_packet(sheet, 7, {"asset.serial": "OBS4-551203"}).body["serial_no"] == "OBS4-551203"
+    )
 
 
 def test_what_is_hidden_is_not_written() -> None:
     sheet = load_sheet(sheet_text("ovenbird-support"))
-    questions = [sample for seed in range(80) if (sample := sample_packet(sheet, seed)).body["kind"] == "how_to"]
+    questions = [
+        sample
+        for seed in range(80)
+        if (sample := sample_packet(sheet, seed)).body["kind"] == "how_to"
+    ]
     assert questions
-    assert all("os_version" not in sample.body and "since" not in sample.body for sample in questions)
+    assert all(
+        "os_version" not in sample.body and "since" not in sample.body for sample in questions
+    )

@@ -10,14 +10,30 @@ from hypothesis import strategies as st
 
 from sealpacket.core.errors import Damaged
 from sealpacket.core.keyring import KeyRing, key_id
-from sealpacket.core.secretbox import HEADER, SEGMENT, decrypt, decrypt_range, encrypt, encrypt_stream, is_current
+from sealpacket.core.secretbox import (
+    HEADER,
+    SEGMENT,
+    decrypt,
+    decrypt_range,
+    encrypt,
+    encrypt_stream,
+    is_current,
+)
 
 MASTER = b"m" * 32
 
 
-def read(stored: bytes, start: int = 0, end: int | None = None, master: bytes = MASTER, purpose: str = "blob") -> bytes:
+def read(
+    stored: bytes,
+    start: int = 0,
+    end: int | None = None,
+    master: bytes = MASTER,
+    purpose: str = "blob",
+) -> bytes:
     """The plain bytes of a range."""
-    return b"".join(decrypt_range(master, lambda o, n: stored[o : o + n], len(stored), start, end, purpose))
+    return b"".join(
+        decrypt_range(master, lambda o, n: stored[o : o + n], len(stored), start, end, purpose)
+    )
 
 
 def content(size: int) -> bytes:
@@ -30,7 +46,9 @@ def seal(data: bytes, step: int = 10_000) -> bytes:
     return b"".join(encrypt_stream(MASTER, (data[i : i + step] for i in range(0, len(data), step))))
 
 
-@pytest.mark.parametrize("size", [0, 1, SEGMENT - 1, SEGMENT, SEGMENT + 1, 3 * SEGMENT, 3 * SEGMENT + 5])
+@pytest.mark.parametrize(
+    "size", [0, 1, SEGMENT - 1, SEGMENT, SEGMENT + 1, 3 * SEGMENT, 3 * SEGMENT + 5]
+)
 def test_what_was_stored_comes_back(size: int) -> None:
     data = content(size)
     assert read(seal(data)) == data
@@ -89,7 +107,10 @@ def test_an_empty_file_is_damage() -> None:
 
 
 def test_small_values() -> None:
-    assert decrypt(MASTER, encrypt(MASTER, b"larch-4471", "contract passcode"), "contract passcode") == b"larch-4471"
+    assert (
+        decrypt(MASTER, encrypt(MASTER, b"larch-4471", "contract passcode"), "contract passcode")
+        == b"larch-4471"
+    )
     with pytest.raises(Damaged):
         decrypt(MASTER, encrypt(MASTER, b"larch-4471", "contract passcode"), "login secret")
 

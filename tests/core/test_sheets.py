@@ -129,8 +129,16 @@ def test_hostile_text_does_no_harm(text: str, code: str) -> None:
         ({"question": "a", "one_of": ["vol"]}, {"a": "volume/latency"}, False),
         ({"question": "a", "answered": True}, {"a": "x"}, True),
         ({"question": "a", "answered": False}, {}, True),
-        ({"all": [{"question": "a", "answered": True}, {"question": "b", "answered": True}]}, {"a": "x"}, False),
-        ({"any": [{"question": "a", "answered": True}, {"question": "b", "answered": True}]}, {"a": "x"}, True),
+        (
+            {"all": [{"question": "a", "answered": True}, {"question": "b", "answered": True}]},
+            {"a": "x"},
+            False,
+        ),
+        (
+            {"any": [{"question": "a", "answered": True}, {"question": "b", "answered": True}]},
+            {"a": "x"},
+            True,
+        ),
         ({"none": [{"question": "a", "one_of": ["x"]}]}, {"a": "y"}, True),
         ({"none": [{"question": "a", "one_of": ["y"]}]}, {"a": "y"}, False),
         (True, {}, True),
@@ -165,7 +173,10 @@ def test_the_register_answers_with_its_source() -> None:
 
 
 def test_what_a_person_typed_goes_first_and_an_empty_answer_goes_back() -> None:
-    assert (state({"release": "8.0"})["release"].value, state({"release": "8.0"})["release"].typed) == ("8.0", True)
+    assert (
+        state({"release": "8.0"})["release"].value,
+        state({"release": "8.0"})["release"].typed,
+    ) == ("8.0", True)
     assert state({"release": "  "})["release"].value == "7.4.2"
 
 
@@ -205,7 +216,9 @@ def test_writing_is_generic(template: Any, values: dict[str, Any], expected: Any
 
 
 def test_a_value_is_never_read_as_a_template() -> None:
-    assert render({"a": {"take": "x"}}, {"x": "{'take': 'secret'}", "secret": "s"}) == {"a": "{'take': 'secret'}"}
+    assert render({"a": {"take": "x"}}, {"x": "{'take': 'secret'}", "secret": "s"}) == {
+        "a": "{'take': 'secret'}"
+    }
 
 
 def test_the_reference_is_read_or_its_lack_is_told() -> None:
@@ -226,7 +239,10 @@ def test_refusals_are_read_with_their_cures() -> None:
 
 
 def test_a_case_is_read_with_its_messages() -> None:
-    body = {"state": "done", "m": [{"id": 1, "text": "Which?", "at": "2026-11-23T08:00:00Z", "asks": True}]}
+    body = {
+        "state": "done",
+        "m": [{"id": 1, "text": "Which?", "at": "2026-11-23T08:00:00Z", "asks": True}],
+    }
     news = read_case(small(), body)
     assert (news.life, news.turn, news.status) == ("settled", "vendor", "done")
     assert (news.messages[0].id, news.messages[0].asks) == ("1", True)

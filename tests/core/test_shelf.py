@@ -17,7 +17,10 @@ def many(number: int) -> tuple[str, ...]:
 
 
 def test_of_a_long_list_only_what_matters_is_stored() -> None:
-    rows = [candidate(serials=many(5000), models=("LK-40",)), candidate(entitlement="OTHER", serials=many(3000)[:-1])]
+    rows = [
+        candidate(serials=many(5000), models=("LK-40",)),
+        candidate(entitlement="OTHER", serials=many(3000)[:-1]),
+    ]
     basis = Shelf(rows).basis(question(), KIOSK)
     assert [item.serials for item in basis.candidates] == [("LK40-0926",)]
     assert replay(basis) == rule(question(), KIOSK, rows)
@@ -49,7 +52,9 @@ def test_what_was_emptied_covers_nothing() -> None:
         ({"needs": ("question",)}, False), ({"models": ("BS-8",)}, False), ({"replaced_on": TODAY}, False),
     ],
 )  # fmt: skip
-def test_near_is_what_runs_serves_and_lists_the_model(changes: dict[str, object], is_near: bool) -> None:
+def test_near_is_what_runs_serves_and_lists_the_model(
+    changes: dict[str, object], is_near: bool
+) -> None:
     row = candidate(**{"serials": ("LK40-0001", "LK40-0002"), "models": ("LK-40",), **changes})
     ruling = Shelf([row]).rule(question(), KIOSK)
     assert ([cure.act for cure in ruling.cures] == ["list_serial"]) is is_near
@@ -57,7 +62,13 @@ def test_near_is_what_runs_serves_and_lists_the_model(changes: dict[str, object]
 
 def test_the_best_of_several_near_ones_is_named() -> None:
     rows = [
-        candidate(contract=contract, entitlement=contract, serials=("LK40-0001",), models=("LK-40",), rank=rank)
+        candidate(
+            contract=contract,
+            entitlement=contract,
+            serials=("LK40-0001",),
+            models=("LK-40",),
+            rank=rank,
+        )
         for contract, rank in (("A", 5), ("B", 20), ("C", 20))
     ]
     assert "Contract B covers others" in Shelf(rows).rule(question(), KIOSK).cures[0].sentence
@@ -73,7 +84,9 @@ def test_what_concerns_it_already_is_not_near() -> None:
     [(KIOSK, [0, 1, 4]), (PART, [0, 1, 2, 3, 4]), (SOFTWARE, [4]),
      (Thing(vendor="v", product="LK-40", product_name="Lending kiosk"), [1, 4])],
 )  # fmt: skip
-def test_the_more_directly_it_concerns_a_thing_the_sooner_it_is_told(thing: Thing, distances: list[int]) -> None:
+def test_the_more_directly_it_concerns_a_thing_the_sooner_it_is_told(
+    thing: Thing, distances: list[int]
+) -> None:
     row = candidate(serials=("LK40-0926", "CH-1"), products=("LK-40", "CH"), everything=True)
     assert [way.distance for way in touches(thing, row)] == distances
 
@@ -103,6 +116,9 @@ def test_two_versions_of_equal_weight_are_told_apart_by_their_first_day() -> Non
 
 
 def test_a_ruling_from_the_shelf_is_the_same_with_and_without_candidates_at_hand() -> None:
-    rows: list[Candidate] = [candidate(serials=many(200)), candidate(entitlement="P", serials=(), products=("LK-40",))]
+    rows: list[Candidate] = [
+        candidate(serials=many(200)),
+        candidate(entitlement="P", serials=(), products=("LK-40",)),
+    ]
     shelf = Shelf(rows)
     assert shelf.rule(question(), KIOSK) == shelf.rule(question(), KIOSK, shelf.concerned(KIOSK))

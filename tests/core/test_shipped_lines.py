@@ -28,7 +28,16 @@ LINES = [
     if all(sign >= " " or sign == "\t" for sign in text)
 ]
 
-SHIPPED = ["json", "json in json", "element", "attribute", "cell", "yaml", "yaml as it is dumped", "yaml in quotes"]
+SHIPPED = [
+    "json",
+    "json in json",
+    "element",
+    "attribute",
+    "cell",
+    "yaml",
+    "yaml as it is dumped",
+    "yaml in quotes",
+]
 
 
 class MarkupRun(Run):
@@ -88,7 +97,11 @@ def from_yaml(text: str) -> str:
     ids=SHIPPED,
 )  # fmt: skip
 def test_what_goes_plainly_goes_when_it_is_shipped(
-    run: type[Run], write: Callable[[str], str], read: Callable[[str], str], most: float, request: pytest.FixtureRequest
+    run: type[Run],
+    write: Callable[[str], str],
+    read: Callable[[str], str],
+    most: float,
+    request: pytest.FixtureRequest,
 ) -> None:
     reader = run(CATALOGUE, Placeholders(b"k" * 32), Outcome())
     total, held = 0, []
@@ -112,7 +125,10 @@ def test_what_goes_plainly_goes_when_it_is_shipped(
         ("<r><m>set password ENC kestrel77</m><n>5</n></r>", "kestrel77"),
         ('<r m="set password ENC kestrel77" n="5"/>', "kestrel77"),
         ("<r m='login: odile / kestrel77' n='5'/>", "kestrel77"),
-        ('<r><m at="snmp-server host 10.9.8.7 version 2c kestrel77" host="br07-pc12"/></r>', "br07-pc12"),
+        (
+            '<r><m at="snmp-server host 10.9.8.7 version 2c kestrel77" host="br07-pc12"/></r>',
+            "br07-pc12",
+        ),
     ],
 )
 def test_nothing_that_is_replaced_goes_over_a_tag_or_a_quote(text: str, gone: str) -> None:

@@ -157,7 +157,9 @@ def test_tables_that_tell_of_nothing_stay_as_they_are(name: str, text: str) -> N
 
 def test_a_table_goes_on_over_the_end_of_a_block() -> None:
     row = "| odile{0:06d} | blue-Kettle{0:06d} | a row that fills the block a little more, and more |\n"
-    text = "| user | password | note |\n|---|---|---|\n" + "".join(row.format(number) for number in range(20_000))
+    text = "| user | password | note |\n|---|---|---|\n" + "".join(
+        row.format(number) for number in range(20_000)
+    )
     copy = copied("a.log", text)
     assert len(text) > 1_500_000
     assert "odile0" not in copy
@@ -175,14 +177,25 @@ def test_the_heads_of_a_workbook_tell_of_its_cells() -> None:
     read = openpyxl.load_workbook(io.BytesIO(copied_bytes("a.xlsx", data.getvalue())))
     cells = [[str(cell) for cell in row] for row in read.active.values]
     text = " ".join(cell for row in cells for cell in row)
-    gone = ["qcl-sw1", "qcl-sw2", "blue-Kettle9", "green pan", "21160007731404", "21160007731412", "1987"]
+    gone = [
+        "qcl-sw1",
+        "qcl-sw2",
+        "blue-Kettle9",
+        "green pan",
+        "21160007731404",
+        "21160007731412",
+        "1987",
+    ]
     assert [value for value in gone if value in text] == []
     assert cells[0] == ["Host", "Password", "Card number", "Code", "Born", "Date of birth"]
     assert [row[3] for row in cells[1:]] == ["E0417", "E0417"]
 
 
 def test_texts_that_sheets_share_are_told_by_the_heads_too() -> None:
-    shared = "".join(f"<si><t>{text}</t></si>" for text in ("Password", "Code", "green pan", "E0417", "Card number"))
+    shared = "".join(
+        f"<si><t>{text}</t></si>"
+        for text in ("Password", "Code", "green pan", "E0417", "Card number")
+    )
     sheet = "".join(
         f'<row r="{row}">'
         + "".join(f'<c r="{cell}{row}" t="s"><v>{number}</v></c>' for cell, number in cells)
@@ -205,11 +218,15 @@ def test_texts_that_sheets_share_are_told_by_the_heads_too() -> None:
 def word(*rows: tuple[str, ...]) -> bytes:
     """A document with one table."""
     cells = "".join(
-        "<w:tr>" + "".join(f"<w:tc><w:p><w:r><w:t>{cell}</w:t></w:r></w:p></w:tc>" for cell in row) + "</w:tr>"
+        "<w:tr>"
+        + "".join(f"<w:tc><w:p><w:r><w:t>{cell}</w:t></w:r></w:p></w:tc>" for cell in row)
+        + "</w:tr>"
         for row in rows
     )
     body = f'<w:document xmlns:w="http://w"><w:body><w:tbl>{cells}</w:tbl></w:body></w:document>'
-    return make_zip(**{"[Content_Types].xml": b"<Types xmlns='t'/>", "word__document.xml": body.encode()})
+    return make_zip(
+        **{"[Content_Types].xml": b"<Types xmlns='t'/>", "word__document.xml": body.encode()}
+    )
 
 
 @pytest.mark.parametrize(
@@ -229,7 +246,15 @@ def test_the_heads_of_a_documents_table_tell_of_its_cells(
 
 
 @pytest.mark.parametrize(
-    "row", ["('" * 200_000, "'" * 400_000, "(" * 400_000, "('a''" * 100_000, "('\\\\'" * 100_000, "(,,)" * 100_000]
+    "row",
+    [
+        "('" * 200_000,
+        "'" * 400_000,
+        "(" * 400_000,
+        "('a''" * 100_000,
+        "('\\\\'" * 100_000,
+        "(,,)" * 100_000,
+    ],
 )
 def test_rows_of_a_statement_are_read_in_one_pass(row: str) -> None:
     """A pattern for quotes within quotes would never end on these."""
@@ -259,7 +284,9 @@ def test_a_list_of_accounts_with_their_passwords_goes_whole() -> None:
 
 def test_what_opens_a_tunnel_goes_whole() -> None:
     key = "-----BEGIN Tunnel Static key V1-----\n6acef03f62675b4b1bbd03e53b187727\n-----END Tunnel Static key V1-----"
-    copy = copied("a.conf", f"<auth-user-pass>\nodile\nkestrel77\n</auth-user-pass>\n{key}\nverb 3\n")
+    copy = copied(
+        "a.conf", f"<auth-user-pass>\nodile\nkestrel77\n</auth-user-pass>\n{key}\nverb 3\n"
+    )
     assert not [value for value in ("odile", "kestrel77", "6acef03f") if value in copy]
     assert copy.startswith("<auth-user-pass>\n[secret:")
     assert copy.endswith("]\nverb 3\n")

@@ -16,7 +16,9 @@ SAID = frozenset(COMPARED)
 
 
 def line(serial: str, contract: str = "4388", **more: object) -> CoverLine:
-    return CoverLine.model_validate({"serial": serial, "contract": contract, "level": "Care", "ends_on": END, **more})
+    return CoverLine.model_validate(
+        {"serial": serial, "contract": contract, "level": "Care", "ends_on": END, **more}
+    )
 
 
 def sorts(
@@ -44,7 +46,10 @@ def test_only_ours_only_theirs_and_what_differs() -> None:
 
 
 def test_a_column_that_the_statement_lacks_and_a_cell_left_empty_say_nothing() -> None:
-    ours, theirs = [line("A-10001", site="fennel-lane")], [line("A-10001", level="", site="elsewhere")]
+    ours, theirs = (
+        [line("A-10001", site="fennel-lane")],
+        [line("A-10001", level="", site="elsewhere")],
+    )
     assert sorts(ours, theirs, frozenset({"level", "ends_on"})) == []
 
 
@@ -100,7 +105,10 @@ def test_serials_that_count_up_are_not_taken_for_mistyped_ones() -> None:
     ours = [line("OBS4-551200"), line("OBS4-551201")]
     theirs = [line("OBS4-551202"), line("OBS4-551203")]
     assert {sort for sort, _, _ in sorts(ours, theirs)} == {"only_ours", "only_theirs"}
-    assert sorts([line("OBS4-551200", product="S48")], [line("OBS4-551202", product="F220")])[0][0] == "only_ours"
+    assert (
+        sorts([line("OBS4-551200", product="S48")], [line("OBS4-551202", product="F220")])[0][0]
+        == "only_ours"
+    )
 
 
 def test_a_serial_that_both_sides_have_is_never_taken_for_another() -> None:
@@ -130,13 +138,18 @@ def test_what_ended_with_us_is_only_told_where_the_vendor_says_otherwise() -> No
     over = line("SW3K-61008", ends_on=date(2026, 1, 31))
     assert compare([over], [], SAID, day=date(2026, 11, 23)).differences == []
     [found] = compare([over], [line("SW3K-61008")], SAID, day=date(2026, 11, 23)).differences
-    assert found.say() == "SW3K-61008: end of cover: 2026-01-31 by our records, 2027-03-31 on their statement."
+    assert (
+        found.say()
+        == "SW3K-61008: end of cover: 2026-01-31 by our records, 2027-03-31 on their statement."
+    )
 
 
 def test_look_alikes_go_before_other_slips() -> None:
     ours = [line("AB-10007"), line("AB-1000Z")]
     theirs = [line("AB-10002")]
-    assert [(one.serial, other.serial) for one, other in likely_pairs(ours, theirs)] == [("AB-1000Z", "AB-10002")]
+    assert [(one.serial, other.serial) for one, other in likely_pairs(ours, theirs)] == [
+        ("AB-1000Z", "AB-10002")
+    ]
 
 
 serials = st.lists(

@@ -31,11 +31,16 @@ from sealpacket.core.tables import (
 )
 
 ROWS = [["Serial", "Name", "Installed"], ["A-1", "Zähler; groß", "31.12.2025"], ["A-2", "two", ""]]
-WANTED = (["Serial", "Name", "Installed"], [["A-1", "Zähler; groß", "31.12.2025"], ["A-2", "two", ""]])
+WANTED = (
+    ["Serial", "Name", "Installed"],
+    [["A-1", "Zähler; groß", "31.12.2025"], ["A-2", "two", ""]],
+)
 
 
 def as_text(separator: str) -> str:
-    lines = [separator.join(f'"{cell}"' if separator in cell else cell for cell in row) for row in ROWS]
+    lines = [
+        separator.join(f'"{cell}"' if separator in cell else cell for cell in row) for row in ROWS
+    ]
     return "\r\n".join(lines) + "\r\n"
 
 
@@ -45,7 +50,9 @@ def read(path: Path, part: str = "") -> tuple[list[str], list[list[Any]]]:
 
 
 @pytest.mark.parametrize("separator", [",", ";", "\t", "|"])
-@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "utf-16-le", "utf-16-be", "cp1252"])
+@pytest.mark.parametrize(
+    "encoding", ["utf-8", "utf-8-sig", "utf-16", "utf-16-le", "utf-16-be", "cp1252"]
+)
 def test_csv_in_every_encoding_and_separator(tmp_path: Path, separator: str, encoding: str) -> None:
     path = tmp_path / "table.csv"
     path.write_bytes(as_text(separator).encode(encoding))
@@ -161,14 +168,28 @@ def test_cells_that_fit_no_field_say_why(cell: Any, field: Field) -> None:
 
 @pytest.mark.parametrize(
     ("cells", "order"),
-    [(["03/04/2026", "31/04/2026"], "day"), (["03/04/2026", "04/28/2026"], "month"), (["03/04/2026", None, 5], None)],
+    [
+        (["03/04/2026", "31/04/2026"], "day"),
+        (["03/04/2026", "04/28/2026"], "month"),
+        (["03/04/2026", None, 5], None),
+    ],
 )
-def test_the_order_of_dates_is_seen_from_those_without_doubt(cells: list[Any], order: str | None) -> None:
+def test_the_order_of_dates_is_seen_from_those_without_doubt(
+    cells: list[Any], order: str | None
+) -> None:
     assert date_order_of(cells) == order
 
 
 def test_columns_are_matched_by_name_by_custom_and_by_likeness() -> None:
-    headings = ["S/N", "Part Number", "Location", "Manufacturer", "Firmware", "Instaled on", "Colour"]
+    headings = [
+        "S/N",
+        "Part Number",
+        "Location",
+        "Manufacturer",
+        "Firmware",
+        "Instaled on",
+        "Colour",
+    ]
     fields = ["vendor", "product", "serial", "name", "site", "software_version", "installed_on"]
     assert guess_mapping(headings, fields, {}) == {
         "serial": "S/N", "product": "Part Number", "site": "Location", "vendor": "Manufacturer",
@@ -184,7 +205,14 @@ RECORDS = [
      "listings": [{"serial": "S", "from_on": "2026-03-01", "until_on": None}]},
     {"serial": "0042", "names": [], "on": True, "days": -1, "day": None, "listings": []},
 ]  # fmt: skip
-KINDS = {"serial": TEXT, "names": LIST, "on": YES, "days": WHOLE, "day": DAY, "listings": Field("l", "listings")}
+KINDS = {
+    "serial": TEXT,
+    "names": LIST,
+    "on": YES,
+    "days": WHOLE,
+    "day": DAY,
+    "listings": Field("l", "listings"),
+}
 
 
 @pytest.mark.parametrize("form", ["csv", "xlsx", "jsonl"])
@@ -192,7 +220,10 @@ def test_what_was_written_reads_the_same(tmp_path: Path, form: Any) -> None:
     path = tmp_path / f"things.{form}"
     path.write_bytes(b"".join(write_table(RECORDS, list(KINDS), form, "things")))
     headings, rows = read(path)
-    again = [{h: understand(c, KINDS[h], "day") for h, c in zip(headings, cells, strict=True)} for cells in rows]
+    again = [
+        {h: understand(c, KINDS[h], "day") for h, c in zip(headings, cells, strict=True)}
+        for cells in rows
+    ]
     assert again == [{k: v if v != [] else None for k, v in record.items()} for record in RECORDS]
 
 
@@ -236,9 +267,16 @@ words = (
 )
 
 
-@given(st.lists(st.lists(words.filter(bool), max_size=4), min_size=1, max_size=5), st.sampled_from(["csv", "jsonl"]))
+@given(
+    st.lists(st.lists(words.filter(bool), max_size=4), min_size=1, max_size=5),
+    st.sampled_from(["csv", "jsonl"]),
+)
 def test_lists_of_any_words_survive(lists: list[list[str]], form: Any) -> None:
-    content = b"".join(write_table([{"key": "k", "names": names} for names in lists], ["key", "names"], form, "things"))
+    content = b"".join(
+        write_table(
+            [{"key": "k", "names": names} for names in lists], ["key", "names"], form, "things"
+        )
+    )
     lines = content.decode("utf-8-sig")
     if form == "jsonl":
         assert [json.loads(line)["names"] for line in lines.splitlines()] == lists

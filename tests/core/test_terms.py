@@ -30,7 +30,8 @@ def people(*names: str) -> Catalogue:
 @pytest.mark.parametrize("between", _BETWEEN)
 @pytest.mark.parametrize("case", [str, str.upper, str.lower])
 @pytest.mark.parametrize(
-    "names", [("Ines", "Harrowgate"), ("Harrowgate", "Ines"), ("I", "Harrowgate"), ("Harrowgate", "I")]
+    "names",
+    [("Ines", "Harrowgate"), ("Harrowgate", "Ines"), ("I", "Harrowgate"), ("Harrowgate", "I")],
 )
 def test_a_person_is_written_in_many_ways_but_stays_one(
     names: tuple[str, str], case: Callable[[str], str], between: str
@@ -41,7 +42,9 @@ def test_a_person_is_written_in_many_ways_but_stays_one(
     assert found.text(f"by {case(between.join(names))} (7)".encode()) == label
 
 
-@pytest.mark.parametrize("account", ["InesHarrowgate", "iharrowgate", "HarrowgateI", "ines.harrowgate"])
+@pytest.mark.parametrize(
+    "account", ["InesHarrowgate", "iharrowgate", "HarrowgateI", "ines.harrowgate"]
+)
 def test_accounts_made_of_a_name_are_the_person(account: str) -> None:
     found = run(people("Ines Harrowgate"))
     assert found.text(f"by {account} ok".encode()) == found.text(b"by Ines Harrowgate ok")
@@ -65,11 +68,17 @@ def test_names_that_are_made_of_several_words_or_letters_of_their_own_stand_eith
         assert b"[person:" in label
         for between in (" ", ", ", ",", ";", "\t", "."):
             for one, other in ((first, last), (last, first)):
-                assert found.text(f"by {one}{between}{other} ok".encode()) == label, (one, between, other)
+                assert found.text(f"by {one}{between}{other} ok".encode()) == label, (
+                    one,
+                    between,
+                    other,
+                )
 
 
 def test_names_that_are_said_again_still_stand_either_way() -> None:
-    catalogue = Catalogue.build([*person_terms("Ines Harrowgate"), Term("custom", "Ines Harrowgate", "x")])
+    catalogue = Catalogue.build(
+        [*person_terms("Ines Harrowgate"), Term("custom", "Ines Harrowgate", "x")]
+    )
     for known in (catalogue, people("Ines Harrowgate")):
         found = run(known.with_values([("person", b"Ines Harrowgate")]))
         for written in (b"Harrowgate, Ines", b"ines.harrowgate", b"Ines Harrowgate"):
@@ -102,7 +111,9 @@ def test_a_letter_before_a_name_that_is_a_word_is_a_person_only_in_prose() -> No
         ("Siobhan O’Connor", ["Siobhan O'Connor", "siobhan.o'connor"]),
     ],
 )
-def test_a_person_is_known_without_the_letters_that_a_system_did_not_have(name: str, written: list[str]) -> None:
+def test_a_person_is_known_without_the_letters_that_a_system_did_not_have(
+    name: str, written: list[str]
+) -> None:
     found = run(people(name))
     label = found.text(f"by {name} ok".encode())
     for one in written:
@@ -110,7 +121,9 @@ def test_a_person_is_known_without_the_letters_that_a_system_did_not_have(name: 
 
 
 @pytest.mark.parametrize("case", [str, str.upper, str.lower])
-def test_a_person_is_known_in_what_systems_make_of_letters_beyond_ascii(case: Callable[[str], str]) -> None:
+def test_a_person_is_known_in_what_systems_make_of_letters_beyond_ascii(
+    case: Callable[[str], str],
+) -> None:
     found = run(people("Zoë Dürr"))
     label = found.text("by Zoë Dürr ok".encode())
     text = case("Zoë Dürr")
@@ -168,16 +181,24 @@ def run(catalogue: Catalogue) -> Run:
 
 
 def test_thousands_of_alike_terms_are_told_apart() -> None:
-    found = run(Catalogue.build([Term("asset", f"SN-{number:06d}", f"sn-{number:06d}") for number in range(5000)]))
+    found = run(
+        Catalogue.build(
+            [Term("asset", f"SN-{number:06d}", f"sn-{number:06d}") for number in range(5000)]
+        )
+    )
     assert found.judge(b"SN-004999") is not None
     assert found.judge(b"SN-005000") is None
-    copy = found.text(b"SN-004999 SN-005000 xSN-004999 SN-0049991 (sn-000007) SN-000008_a\n").decode()
+    copy = found.text(
+        b"SN-004999 SN-005000 xSN-004999 SN-0049991 (sn-000007) SN-000008_a\n"
+    ).decode()
     assert copy.count("[asset:") == 2
     assert "SN-005000 xSN-004999 SN-0049991" in copy
     assert "SN-000008_a" in copy
 
 
-@pytest.mark.parametrize("text", ["Åö-é", "+49 (30) 1", "_under_score9", "7-ab", "Ståle Øk", "ﬁx-1"])
+@pytest.mark.parametrize(
+    "text", ["Åö-é", "+49 (30) 1", "_under_score9", "7-ab", "Ståle Øk", "ﬁx-1"]
+)
 def test_a_term_is_found_however_it_begins(text: str) -> None:
     found = run(Catalogue.build([Term("custom", text, text)]))
     for around in ("{}", "a {} b", "({})", "x={};y"):
@@ -188,14 +209,21 @@ def test_a_term_is_found_however_it_begins(text: str) -> None:
 def test_a_known_secret_is_found_inside_a_longer_word_and_a_name_is_not() -> None:
     catalogue = Catalogue.build(person_terms("Quilla Harrow"))
     found = run(catalogue.with_values([("secret", b"Xy7-hunter2")]))
-    copy = found.text(b"abcXY7-HUNTER2def aQuilla Harrow / Quilla Harrowgate / Quilla Harrow.\n").decode()
+    copy = found.text(
+        b"abcXY7-HUNTER2def aQuilla Harrow / Quilla Harrowgate / Quilla Harrow.\n"
+    ).decode()
     assert copy.startswith("abc[secret:")
     assert "aQuilla Harrow / Quilla Harrowgate / [person:" in copy
 
 
 @pytest.mark.parametrize(
     ("match", "kind"),
-    [(b"10.1.2.3", "ip"), (b"password=x9y8", "secret"), (b"version 10.1.2.3", "leave"), (b"nothing", None)],
+    [
+        (b"10.1.2.3", "ip"),
+        (b"password=x9y8", "secret"),
+        (b"version 10.1.2.3", "leave"),
+        (b"nothing", None),
+    ],
 )
 def test_the_catalogue_judges_a_match(match: bytes, kind: str | None) -> None:
     finding = run(Catalogue.build()).judge(match)

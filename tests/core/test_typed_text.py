@@ -33,7 +33,10 @@ from sealpacket.core.sheets.sampling import SAMPLE_PEOPLE, sample_facts
 from sealpacket.demo.world import sheet_text
 from tests.core.test_redaction_matrix import CATALOGUE, KINDS, OWN
 
-SHEETS = sorted(path.name.removesuffix(".yaml") for path in files("sealpacket.demo").joinpath("sheets").iterdir())
+SHEETS = sorted(
+    path.name.removesuffix(".yaml")
+    for path in files("sealpacket.demo").joinpath("sheets").iterdir()
+)
 REDACTOR = TextRedactor(CATALOGUE, Placeholders(b"k" * 32))
 ASKED_FOR = {
     "mail": {"mail"},
@@ -43,7 +46,9 @@ ASKED_FOR = {
 """By form, the kinds that its answer is asked for, so that they go out in it."""
 
 
-def planted_in(sheet: Sheet, kind: str, seed: int) -> Iterator[tuple[dict[str, Fact], dict[str, str], list[str]]]:
+def planted_in(
+    sheet: Sheet, kind: str, seed: int
+) -> Iterator[tuple[dict[str, Fact], dict[str, str], list[str]]]:
     """Facts, typed answers, and the values planted in them, for every kind of request that the desk takes."""
     r = random.Random(seed)
     for taken in sheet.kinds:
@@ -62,7 +67,9 @@ def planted_in(sheet: Sheet, kind: str, seed: int) -> Iterator[tuple[dict[str, F
             if not answer.shown or answer.fixed or not fits or not FORMS[question.form].words:
                 continue
             if question.form == "rows":
-                text = " | ".join("3" if c.number else c.one_of[0] if c.one_of else text for c in question.columns)
+                text = " | ".join(
+                    "3" if c.number else c.one_of[0] if c.one_of else text for c in question.columns
+                )
             typed[question.id] = text
             if kind not in ASKED_FOR.get(question.form, ()) and value in text:
                 values.append(value)
@@ -74,7 +81,9 @@ def written(sheet: Sheet, facts: dict[str, Fact], typed: dict[str, str]) -> str:
     answers = answers_for(sheet, typed, facts)
     pieces = typed_texts(sheet, answers, facts)
     found = {
-        one.path: REDACTOR.redact(one.text, cells=one.cells, keep_kinds=one.keep_kinds, because=one.because)
+        one.path: REDACTOR.redact(
+            one.text, cells=one.cells, keep_kinds=one.keep_kinds, because=one.because
+        )
         for one in pieces
     }
     values = outgoing_values(sheet, answers, facts, SAMPLE_PEOPLE, redacted_texts(pieces, found))
@@ -114,8 +123,12 @@ def test_a_text_in_which_nobody_looked_reaches_no_case() -> None:
 
 
 def test_what_the_desk_asks_for_stays_readable() -> None:
-    mail = REDACTOR.redact("sam@x.example, password=Otter7!x", keep_kinds=["mail", "secret"], because="it asks for it")
-    assert mail.outgoing("sam@x.example, password=Otter7!x").startswith("sam@x.example, password=[secret:")
+    mail = REDACTOR.redact(
+        "sam@x.example, password=Otter7!x", keep_kinds=["mail", "secret"], because="it asks for it"
+    )
+    assert mail.outgoing("sam@x.example, password=Otter7!x").startswith(
+        "sam@x.example, password=[secret:"
+    )
     assert [(one.value, one.reason) for one in mail.kept] == [("sam@x.example", "it asks for it")]
     assert REDACTOR.redact(f"{OWN} is slow").outgoing(f"{OWN} is slow") == f"{OWN} is slow"
 
@@ -129,7 +142,9 @@ def test_a_sheet_sends_a_question_in_clear_and_says_why() -> None:
     text = "depot-sw04.quillmere.example at 10.4.4.4, password=Otter7!x"
     answers = answers_for(sheet, {"severity": "2", "impact": text, "tried": text}, facts)
     shown = {
-        one.question: REDACTOR.redact(one.text, keep_kinds=one.keep_kinds, because=one.because).outgoing(one.text)
+        one.question: REDACTOR.redact(
+            one.text, keep_kinds=one.keep_kinds, because=one.because
+        ).outgoing(one.text)
         for one in typed_texts(sheet, answers, facts)
     }
     assert shown["impact"].startswith("depot-sw04.quillmere.example at 10.4.4.4, password=[secret:")
@@ -146,7 +161,9 @@ def test_a_sheet_sends_a_question_in_clear_and_says_why() -> None:
         ("version", "10.4.2", True),
     ],
 )
-def test_the_name_of_a_question_gives_away_the_gravest_kinds_only(label: str, text: str, left: bool) -> None:
+def test_the_name_of_a_question_gives_away_the_gravest_kinds_only(
+    label: str, text: str, left: bool
+) -> None:
     assert (REDACTOR.redact(text, cells=[(0, len(text), label)]).outgoing(text) == text) is left
 
 
@@ -172,7 +189,9 @@ def looked_at(sheet: Sheet, typed: dict[str, str], **more: Any) -> tuple[Any, ..
     answers = answers_for(sheet, typed, facts)
     pieces = typed_texts(sheet, answers, facts)
     found = {one.path: REDACTOR.redact(one.text) for one in pieces}
-    return check_packet(sheet, answers, None, (), SAMPLE_PEOPLE, facts, None, Typed(pieces, found, **more))
+    return check_packet(
+        sheet, answers, None, (), SAMPLE_PEOPLE, facts, None, Typed(pieces, found, **more)
+    )
 
 
 @pytest.mark.parametrize(
@@ -194,12 +213,19 @@ def test_the_gravest_kinds_are_stops_until_someone_decides(text: str, words: str
     assert stops[0].remedy
     assert text not in stops[0].sentence
     values = {v.original.casefold() for f in REDACTOR.redact(text).findings for v in f.values}
-    assert not [c for c in looked_at(sheet, {"tried": text}, decided=frozenset(values)) if c.code == "typed-secret"]
+    assert not [
+        c
+        for c in looked_at(sheet, {"tried": text}, decided=frozenset(values))
+        if c.code == "typed-secret"
+    ]
 
 
 def test_what_is_masked_is_told_and_has_to_fit_the_desk_still() -> None:
     sheet = load_sheet(sheet_text("tarnfell-support"))
-    found = {c.code: c for c in looked_at(sheet, {"tried": "asked 10.40.7.22", "headline": "10.40.7.22 " * 10})}
+    found = {
+        c.code: c
+        for c in looked_at(sheet, {"tried": "asked 10.40.7.22", "headline": "10.40.7.22 " * 10})
+    }
     assert found["typed-masked"].level == "hint"
     assert "11 values are masked" in found["typed-masked"].sentence
     assert (found["masked-form"].level, found["masked-form"].target) == ("stop", "headline")
@@ -208,5 +234,7 @@ def test_what_is_masked_is_told_and_has_to_fit_the_desk_still() -> None:
 
 def test_what_cannot_be_masked_is_a_stop() -> None:
     sheet = load_sheet(sheet_text("tarnfell-support"))
-    stop = next(c for c in looked_at(sheet, {}, leaking=("[host:k3f7q2mxwa]",)) if c.code == "typed-leak")
+    stop = next(
+        c for c in looked_at(sheet, {}, leaking=("[host:k3f7q2mxwa]",)) if c.code == "typed-leak"
+    )
     assert (stop.level, "[host:k3f7q2mxwa]" in stop.sentence) == ("stop", True)

@@ -25,7 +25,9 @@ MARKED = {
     name: body
     for name, _, body in (
         block.partition("\n")
-        for block in re.split(r"(?m)^=== ", (FOLDER.parent / "marked_files.txt").read_text("utf-8"))[1:]
+        for block in re.split(
+            r"(?m)^=== ", (FOLDER.parent / "marked_files.txt").read_text("utf-8")
+        )[1:]
     )
 }
 """Short files as programs write them, by name; what must go stands between marks."""
@@ -71,7 +73,10 @@ def test_they_can_still_be_read() -> None:
     for name in ("compose.yml", "k8s.yaml"):
         assert list(yaml.safe_load_all(copied(name)))
     for name in ("event.xml", "ncip.xml", "unattend.xml", "web.config"):
-        assert ElementTree.fromstring(copied(name)).tag == ElementTree.parse(FOLDER / name).getroot().tag
+        assert (
+            ElementTree.fromstring(copied(name)).tag
+            == ElementTree.parse(FOLDER / name).getroot().tag
+        )
     assert tomllib.loads(copied("conf.toml"))["nodes"][0]["hostname"]
     assert plistlib.loads(copied("prefs.plist").encode())["HostName"]
     assert {len(row) for row in csv.reader(io.StringIO(copied("patrons.csv")))} == {12}

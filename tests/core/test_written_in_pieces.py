@@ -50,7 +50,8 @@ BODIES = {
 
 def redact(folder_: Path) -> tuple[int, str]:
     done = CliRunner().invoke(
-        build("redact"), ["redact", str(folder_), "--out", str(folder_.parent / "out"), "--workers", "1"]
+        build("redact"),
+        ["redact", str(folder_), "--out", str(folder_.parent / "out"), "--workers", "1"],
     )
     return done.exit_code, done.output
 
@@ -63,7 +64,10 @@ def folder_with(place: Path, body: str) -> Path:
     if body:
         with zipfile.ZipFile(source / "b.docx", "w") as document:
             document.writestr("[Content_Types].xml", _TYPES)
-            document.writestr("word/document.xml", f"<w:document {_NAMES}><w:body>{BODIES[body]}</w:body></w:document>")
+            document.writestr(
+                "word/document.xml",
+                f"<w:document {_NAMES}><w:body>{BODIES[body]}</w:body></w:document>",
+            )
     return source
 
 
@@ -92,7 +96,9 @@ def test_a_value_over_two_lines_of_a_page_is_covered(tmp_path: Path) -> None:
     assert "none of the originals" in said
 
 
-def test_what_cannot_be_masked_is_named_with_its_place(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_what_cannot_be_masked_is_named_with_its_place(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Where no mend is left to try, the user is told which value, which file, where in it, and what to do."""
     monkeypatch.setattr(folder, "MENDS", 0)
     source = folder_with(tmp_path, "runs")
@@ -105,7 +111,9 @@ def test_what_cannot_be_masked_is_named_with_its_place(tmp_path: Path, monkeypat
     assert "word/document.xml, at byte" in said
     assert "Take it out of the file by hand" in said
     assert WHO not in said
-    told = next(one for one in json.loads(report.read_text())["by_file"] if one["copy"].endswith("b.docx"))
+    told = next(
+        one for one in json.loads(report.read_text())["by_file"] if one["copy"].endswith("b.docx")
+    )
     assert told["leak_check"]["still"][0]["where"].startswith("word/document.xml")
 
 
@@ -113,7 +121,11 @@ def test_the_check_of_a_packet_names_it_too() -> None:
     leak = Leak(b"[secret:abcdefghij]", b"x", 12, 2, "page 3")
     [told] = still_there(LeakReport(1, 0, (leak,)))
     exhibit = ExhibitState(
-        name="b.pdf", state="ready", size=10, leaks=1, still=(f"{told['placeholder']} ({told['where']})",)
+        name="b.pdf",
+        state="ready",
+        size=10,
+        leaks=1,
+        still=(f"{told['placeholder']} ({told['where']})",),
     )
     stop = check(exhibits=(exhibit,))["leak"]
     assert stop.sentence == "An original is still in b.pdf: [secret:abcdefghij] (page 3)."
@@ -122,16 +134,24 @@ def test_the_check_of_a_packet_names_it_too() -> None:
 
 @pytest.mark.parametrize(
     ("text", "found"),
-    [("say HERON! lake7-\nquill", ["HERON! lake7-\nquill"]), ("Heron!Lake7", []), ("éHeron!Lake7-quillé", [WHO])],
+    [
+        ("say HERON! lake7-\nquill", ["HERON! lake7-\nquill"]),
+        ("Heron!Lake7", []),
+        ("éHeron!Lake7-quillé", [WHO]),
+    ],
 )
 def test_blanks_and_case_hide_nothing(text: str, found: list[str]) -> None:
     data = text.encode()
-    assert [data[one.start : one.end].decode() for one in in_pieces(data, [("secret", WHO.encode())])] == found
+    assert [
+        data[one.start : one.end].decode() for one in in_pieces(data, [("secret", WHO.encode())])
+    ] == found
     assert list(in_pieces(b"a b c", [("secret", b"abc")])) == []
 
 
 def test_known_values_may_be_a_plain_list() -> None:
-    assert [(one.kind, one.spelling) for one in read_terms(["Project Heron\n", "\n", "tarn-nas-02\n"])] == [
+    assert [
+        (one.kind, one.spelling) for one in read_terms(["Project Heron\n", "\n", "tarn-nas-02\n"])
+    ] == [
         ("custom", "Project Heron"),
         ("custom", "tarn-nas-02"),
     ]

@@ -18,10 +18,16 @@ _KEPT: dict[tuple[str, str], StorageState] = {}
 """By house and name, the cookie of someone who has signed in once: guessing is made slow, and signing in with it."""
 
 
-def open_page(browser: Browser, house: RunningHouse, name: str | None = "marit", **options: object) -> Page:
+def open_page(
+    browser: Browser, house: RunningHouse, name: str | None = "marit", **options: object
+) -> Page:
     """A page of its own, signed in as someone."""
     kept = _KEPT.get((house.address, name or ""))
-    settings: dict[str, object] = {"viewport": {"width": 1280, "height": 800}, "locale": "en-GB", **options}
+    settings: dict[str, object] = {
+        "viewport": {"width": 1280, "height": 800},
+        "locale": "en-GB",
+        **options,
+    }
     if kept:
         settings["storage_state"] = kept
     page = browser.new_context(**settings).new_page()  # type: ignore[arg-type]
@@ -67,7 +73,9 @@ def faults(page: Page, *, dark: bool = False) -> list[str]:
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
     if dark:
         page.evaluate("document.documentElement.dataset.theme = 'dark'")
-        contrast = page.evaluate("axe.run(document, {resultTypes: ['violations'], runOnly: ['color-contrast']})")
+        contrast = page.evaluate(
+            "axe.run(document, {resultTypes: ['violations'], runOnly: ['color-contrast']})"
+        )
         page.evaluate("document.documentElement.dataset.theme = 'light'")
         found["violations"] += contrast["violations"]
     return [f"{v['id']}: {node['html'][:160]}" for v in found["violations"] for node in v["nodes"]]

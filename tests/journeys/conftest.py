@@ -28,7 +28,10 @@ def page(browser: Browser, house: RunningHouse) -> Iterator[Page]:
     opened = open_page(browser, house)
     errors: list[str] = []
     opened.on("pageerror", lambda error: errors.append(str(error)))
-    opened.on("console", lambda said: errors.append(said.text) if "Content Security Policy" in said.text else None)
+    opened.on(
+        "console",
+        lambda said: errors.append(said.text) if "Content Security Policy" in said.text else None,
+    )
     yield opened
     opened.context.close()
     assert errors == []

@@ -76,7 +76,9 @@ class Terminal:
                 path.touch()
             paths["in"].write_text(stdin or "")
             wish = {"arguments": arguments, "environment": {"SEALPACKET_CONFIG": str(self.folder)}}
-            process.stdin.write(json.dumps({**wish, **{key: str(path) for key, path in paths.items()}}) + "\n")
+            process.stdin.write(
+                json.dumps({**wish, **{key: str(path) for key, path in paths.items()}}) + "\n"
+            )
             process.stdin.flush()
             ended = int(process.stdout.readline())
             out, err = paths["out"].read_text(), paths["err"].read_text()

@@ -26,9 +26,13 @@ def test_the_sign_in_is_kept_for_the_user_alone(shell: Terminal, house: RunningH
         assert house.sign_ins["marit"] not in path.read_text()
 
 
-def test_the_whole_journey(shell: Terminal, house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path) -> None:
+def test_the_whole_journey(
+    shell: Terminal, house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path
+) -> None:
     assert "TN9-44120-A" in shell.run("find", "book", "store", "array")
-    assert "Serial TN9-44120-A is listed on contract T-2210." in shell.run("coverage", "TN9-44120-A")
+    assert "Serial TN9-44120-A is listed on contract T-2210." in shell.run(
+        "coverage", "TN9-44120-A"
+    )
 
     noted = shell.json("packet", "note", "Volumes on the array are slow", "--asset", "TN9-44120-A", "--text",
                        "Volumes on the book-store array answer slowly since this morning.")  # fmt: skip
@@ -80,13 +84,20 @@ def test_a_refusal_ends_with_three_and_says_what_to_do(
     assert "Ask Tarnfell which support id covers this array" in said
     assert f"sealpacket packet reopen {sealed.number}" in said
     assert "drafting" in shell.run("packet", "reopen", sealed.number)
-    assert "is withdrawn" in shell.run("packet", "withdraw", sealed.number, "--reason", "It was a loose cable.")
+    assert "is withdrawn" in shell.run(
+        "packet", "withdraw", sealed.number, "--reason", "It was a loose cable."
+    )
 
 
-def test_a_bag_that_was_altered_ends_with_four(shell: Terminal, marit: SealPacket, sealed: Any, tmp_path: Path) -> None:
+def test_a_bag_that_was_altered_ends_with_four(
+    shell: Terminal, marit: SealPacket, sealed: Any, tmp_path: Path
+) -> None:
     import zipfile
 
-    bag, altered = marit.packets.fetch_bag(sealed.number, tmp_path / "bag.zip"), tmp_path / "altered.zip"
+    bag, altered = (
+        marit.packets.fetch_bag(sealed.number, tmp_path / "bag.zip"),
+        tmp_path / "altered.zip",
+    )
     with zipfile.ZipFile(bag) as old, zipfile.ZipFile(altered, "w") as new:
         for name in old.namelist():
             new.writestr(name, old.read(name).replace(b"serial", b"cereal"))
@@ -103,7 +114,9 @@ def test_a_bag_that_was_altered_ends_with_four(shell: Terminal, marit: SealPacke
      ("custody", "verify"), ("vendor", "list"), ("contract", "list"), ("entitlement", "list"), ("product", "list"),
      ("asset", "list", "kiosk"), ("site", "list"), ("person", "list"), ("login", "list"), ("asset", "show", "TN9-44120-A")],
 )  # fmt: skip
-def test_every_reading_command_speaks_to_people_and_to_scripts(shell: Terminal, arguments: tuple[str, ...]) -> None:
+def test_every_reading_command_speaks_to_people_and_to_scripts(
+    shell: Terminal, arguments: tuple[str, ...]
+) -> None:
     assert shell.run(*arguments).strip()
     assert shell.json(*arguments)
 
@@ -115,7 +128,9 @@ def test_what_is_found_is_not_called_nothing(shell: Terminal, lodged: PacketShow
     assert 'No asset and no packet matches "10.4.2.1".' in shell.run("find", "10.4.2.1")
 
 
-def test_a_packet_shows_when_it_was_lodged_and_how_it_may_be_raised(shell: Terminal, lodged: PacketShown) -> None:
+def test_a_packet_shows_when_it_was_lodged_and_how_it_may_be_raised(
+    shell: Terminal, lodged: PacketShown
+) -> None:
     said = shell.run("packet", "show", lodged.number)
     assert f"as {lodged.reference}" in said
     assert "Severity 2 · badly hindered" in said
@@ -129,7 +144,9 @@ def test_one_is_not_many_and_values_are_for_people(shell: Terminal, tmp_path: Pa
     shell.run("vendor", "add", "key=onevendor", "name=One Vendor")
     shell.run("contract", "add", "vendor=onevendor", "number=ONE-1", "starts_on=2026-01-05", "ends_on=2027-01-04",
               "notice_on=2026-12-05")  # fmt: skip
-    assert "notice is due by 2027-12-05" in shell.run("contract", "renew", "ONE-1", "--until", "2028-01-04")
+    assert "notice is due by 2027-12-05" in shell.run(
+        "contract", "renew", "ONE-1", "--until", "2028-01-04"
+    )
     shown = " ".join(shell.run("contract", "show", "ONE-1").split())
     assert "former terms starts on 2026-01-05, ends on 2027-01-04, notice on 2026-12-05" in shown
 
@@ -137,10 +154,21 @@ def test_one_is_not_many_and_values_are_for_people(shell: Terminal, tmp_path: Pa
 def test_the_register_is_kept_from_the_command_line(shell: Terminal) -> None:
     shell.run("vendor", "add", "key=shellvendor", "name=Shell Vendor")
     shell.run("product", "add", "vendor=shellvendor", "part_number=PN", "name=Thing")
-    shell.run("asset", "add", "vendor=shellvendor", "product=PN", "serial=SHELL-0001", 'host_names=["shell-1.example"]')
+    shell.run(
+        "asset",
+        "add",
+        "vendor=shellvendor",
+        "product=PN",
+        "serial=SHELL-0001",
+        'host_names=["shell-1.example"]',
+    )
     shell.run("asset", "change", "SHELL-0001", "status=spare", "site=harrow-road")
     shown = shell.json("asset", "show", "SHELL-0001")
-    assert (shown["status"], shown["site_name"], shown["host_names"]) == ("spare", "Harrow Road", ["shell-1.example"])
+    assert (shown["status"], shown["site_name"], shown["host_names"]) == (
+        "spare",
+        "Harrow Road",
+        ["shell-1.example"],
+    )
     shell.run("asset", "change", "SHELL-0001", "site=")
     assert shell.json("asset", "show", "SHELL-0001")["site"] is None
 
@@ -174,8 +202,12 @@ def test_without_a_sign_in_one_is_asked_for(tmp_path: Path) -> None:
 
 def test_a_wrong_password_and_a_dead_address_are_told(house: RunningHouse, tmp_path: Path) -> None:
     terminal = Terminal(tmp_path / "none")
-    assert "Name or password is wrong." in terminal.run("sign-in", house.address, "teo", code=1, stdin="wrong\n")
-    assert "cannot be reached" in terminal.run("sign-in", "http://127.0.0.1:9", "teo", code=1, stdin="x\n")
+    assert "Name or password is wrong." in terminal.run(
+        "sign-in", house.address, "teo", code=1, stdin="wrong\n"
+    )
+    assert "cannot be reached" in terminal.run(
+        "sign-in", "http://127.0.0.1:9", "teo", code=1, stdin="x\n"
+    )
     assert not (tmp_path / "none").exists()
 
 
@@ -203,7 +235,9 @@ def test_the_shell_completes_sub_commands(tmp_path: Path) -> None:
         "COMP_WORDS": "sealpacket packet se",
         "COMP_CWORD": "2",
     }
-    done = subprocess.run([str(BINARY)], env=environment, capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        [str(BINARY)], env=environment, capture_output=True, text=True, check=False
+    )
     assert done.stdout.split() == ["seal"]
 
 
@@ -213,19 +247,36 @@ def test_a_sheet_is_shown_looked_at_and_tried(shell: Terminal, tmp_path: Path) -
     assert file.read_text() == sheet_text("ovenbird-support")
     said = shell.run("desk", "preview", str(file), "--need", "question", "--seed", "2")
     assert "Ovenbird Networks support" in said and '"kind": "how_to"' in said
-    assert "The stand-in takes it. OBR-" in shell.run("desk", "try", str(file), "--asset", "OBS4-551203")
+    assert "The stand-in takes it. OBR-" in shell.run(
+        "desk", "try", str(file), "--asset", "OBS4-551203"
+    )
     refused = shell.run("desk", "try", str(file), "--asset", "OBF2-118804", code=3)
     assert "contract_not_linked" in refused
 
 
 def test_a_capacity_request_is_three_cases_on_the_command_line(shell: Terminal) -> None:
-    shell.run("packet", "note", "Cores for the failover test", "--asset", "HM-204471", "--need", "capacity")
+    shell.run(
+        "packet",
+        "note",
+        "Cores for the failover test",
+        "--asset",
+        "HM-204471",
+        "--need",
+        "capacity",
+    )
     number = shell.json("packet", "list")[0]["number"]
     asked = shell.run("packet", "questions", number)
     assert "a line each: region | what | now | wanted" in asked
     assert "asked because the kind of need is capacity" in asked
     rows = "north-1 | general cores | 64 | 160\nwest-1 | memory cores | 16 | 64"
-    shell.run("packet", "answer", number, f"wanted={rows}", "by=2026-12-14", "purpose=The failover test of December.")
+    shell.run(
+        "packet",
+        "answer",
+        number,
+        f"wanted={rows}",
+        "by=2026-12-14",
+        "purpose=The failover test of December.",
+    )
     written = shell.run("packet", "letter", number)
     assert "north-1 general cores" in written and '"newLimit": 64' in written
     shell.run("packet", "seal", number)

@@ -34,20 +34,29 @@ def gates(marit: SealPacket) -> str:
     term = {"vendor": vendor, "starts_on": day(-100), "ends_on": day(40)}
     marit.contracts.add(number=f"{vendor}-C", cost_minor=14100, currency="GBP", **term)
     marit.entitlements.add(
-        contract=f"{vendor}-C", reference=f"{vendor}-E", level="Care", needs=["fault"], serials=[f"{vendor}-1"], **term
+        contract=f"{vendor}-C",
+        reference=f"{vendor}-E",
+        level="Care",
+        needs=["fault"],
+        serials=[f"{vendor}-1"],
+        **term,
     )
     return vendor
 
 
 def test_cover_of_one_of_some_of_everything_and_over_time(shell: Terminal, gates: str) -> None:
-    assert f"Serial {gates}-1 is listed on contract {gates}-C." in shell.run("coverage", f"{gates}-1")
+    assert f"Serial {gates}-1 is listed on contract {gates}-C." in shell.run(
+        "coverage", f"{gates}-1"
+    )
     said = shell.run("coverage", f"{gates}-2", code=3)
     assert "Ruling: none\n" in said.replace("  \n", "\n")
     assert f"Contract {gates}-C covers others of this model" in said
     said = shell.run("coverage", f"{gates}-1", f"{gates}-2", "no-such-gate", code=1)
     assert "2 assets: 1 by support, 1 not covered." in said
     assert "The register has no asset no-such-gate." in said
-    assert "1 assets: 1 not covered." in shell.run("coverage", "--everything", "--vendor", gates, "--route", "none")
+    assert "1 assets: 1 not covered." in shell.run(
+        "coverage", "--everything", "--vendor", gates, "--route", "none"
+    )
     lines = shell.run("coverage", "--everything", "--vendor", gates, "--json").splitlines()
     assert [json.loads(line)["route"] for line in lines] == ["support", "none"]
     drawn = shell.run("coverage", f"{gates}-1", "--since", day(-200), "--until", day(200))
@@ -55,12 +64,16 @@ def test_cover_of_one_of_some_of_everything_and_over_time(shell: Terminal, gates
     assert "▬" in drawn
     assert "×" in drawn
     assert "Name some assets" in shell.run("coverage", code=1)
-    assert "A timeline is of one asset." in shell.run("coverage", "a", "b", "--since", day(0), code=1)
+    assert "A timeline is of one asset." in shell.run(
+        "coverage", "a", "b", "--since", day(0), code=1
+    )
 
 
 def test_what_counts_from_a_day_on(shell: Terminal, gates: str) -> None:
     contract, entitlement, gate = f"{gates}-C", f"{gates}-E", f"{gates}-1"
-    assert f"from {day(41)} to {day(400)}" in shell.run("contract", "renew", contract, "--until", day(400))
+    assert f"from {day(41)} to {day(400)}" in shell.run(
+        "contract", "renew", contract, "--until", day(400)
+    )
     said = shell.run("entitlement", "amend", entitlement, "level=Better", "--from", day(-10))
     assert f"a new version counts from {day(-10)}" in said
     assert f"at quay-street, since {day(-5)}" in shell.run(
@@ -79,10 +92,14 @@ def test_what_counts_from_a_day_on(shell: Terminal, gates: str) -> None:
     assert "Version 1, added" in told
     assert "site: book-store → quay-street" in told
     assert shell.json("contract", "history", contract)["items"][0]["act"] == "renewed"
-    assert "not inside it" in shell.run("entitlement", "amend", entitlement, "level=X", "--from", day(300), code=1)
+    assert "not inside it" in shell.run(
+        "entitlement", "amend", entitlement, "level=X", "--from", day(300), code=1
+    )
 
 
-def test_a_list_is_read_applied_and_undone(shell: Terminal, gates: str, tmp_path: Path, marit: SealPacket) -> None:
+def test_a_list_is_read_applied_and_undone(
+    shell: Terminal, gates: str, tmp_path: Path, marit: SealPacket
+) -> None:
     path = tmp_path / "gates.csv"
     path.write_text(f"S/N;Part No;Place\n{gates}-1;G;Quay Street\n{gates}-3;G;\n{gates}-4;H;\n")
     said = shell.run("import", "read", "asset", str(path), "--set", f"vendor={gates}", "--column", "site=Place",
@@ -90,7 +107,9 @@ def test_a_list_is_read_applied_and_undone(shell: Terminal, gates: str, tmp_path
     assert "1 new, 1 changed, 0 unchanged, 1 rejected" in said
     assert f"row 4 {gates}-4: There is no product H in the register." in said
     assert "site book-store → quay-street" in said
-    assert "Nothing is in the register yet." in said, "what has rejected rows is not applied at once"
+    assert "Nothing is in the register yet." in said, (
+        "what has rejected rows is not applied at once"
+    )
     shell.run("import", "rejected", "--out", str(tmp_path / "mend.csv"))
     rows = list(csv.reader(io.StringIO((tmp_path / "mend.csv").read_text("utf-8-sig"))))
     assert [row[0] for row in rows] == ["S/N", f"{gates}-4"]
@@ -107,8 +126,12 @@ def test_what_is_exported_comes_back_unchanged(shell: Terminal, tmp_path: Path) 
         shell.run("export", "everything", str(tmp_path / name))
         said = shell.run("import", "read", "contract", str(tmp_path / name))
         assert re.search(r"0 new, 0 changed, \d+ unchanged, 0 rejected", said), name
-    assert "is no form of ours" in shell.run("export", "assets", str(tmp_path / "assets.ods"), code=1)
-    assert "There are no wishes" in shell.run("export", "wishes", str(tmp_path / "wishes.csv"), code=1)
+    assert "is no form of ours" in shell.run(
+        "export", "assets", str(tmp_path / "assets.ods"), code=1
+    )
+    assert "There are no wishes" in shell.run(
+        "export", "wishes", str(tmp_path / "wishes.csv"), code=1
+    )
 
 
 def test_the_time_ahead_is_told(shell: Terminal, gates: str) -> None:
@@ -117,12 +140,21 @@ def test_the_time_ahead_is_told(shell: Terminal, gates: str) -> None:
     assert f"{gates}-2" in said.split("Not covered")[1]
     assert "Nothing." in shell.run("ahead", "--vendor", gates, "--days", "30")
     assert shell.json("ahead", "--vendor", gates)["counts"]["uncovered"] == 1
-    shell.run("contract", "add", f"vendor={gates}", f"number={gates}-D", f"starts_on={day(0)}", f"ends_on={day(50)}")
+    shell.run(
+        "contract",
+        "add",
+        f"vendor={gates}",
+        f"number={gates}-D",
+        f"starts_on={day(0)}",
+        f"ends_on={day(50)}",
+    )
     said = shell.run("ahead", "aligned", "--vendor", gates)
     assert f"All to end on {day(50)}" in said
     assert "Together 10.00 GBP" in said
     assert "Fewer than two" in shell.run("ahead", "aligned", f"{gates}-C", code=1)
     assert "/calendar/" in shell.run("ahead", "calendar")
     assert "The address is ended." in shell.run("ahead", "calendar", "--end")
-    assert "You are told weekly, at marit.oswin@quillmere.example." in shell.run("ahead", "tell", "weekly")
+    assert "You are told weekly, at marit.oswin@quillmere.example." in shell.run(
+        "ahead", "tell", "weekly"
+    )
     assert "You are not told by mail." in shell.run("ahead", "tell", "never")

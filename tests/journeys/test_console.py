@@ -22,14 +22,20 @@ def choose(page: Page, label: str) -> None:
     expect(page.get_by_label(label)).to_be_checked(timeout=1_000)
 
 
-def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path) -> None:
+def test_the_whole_journey(
+    page: Page, house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path
+) -> None:
     page.keyboard.press("n")
     page.get_by_label("In one line").fill("Volumes on the book-store array are slow")
-    page.get_by_label("In plain words").fill("Volumes answer slowly since this morning; searches time out.")
+    page.get_by_label("In plain words").fill(
+        "Volumes answer slowly since this morning; searches time out."
+    )
     page.get_by_label("Serial, model, host name, site or words").last.fill("bs-array-a-c1")
     page.get_by_role("button", name=re.compile("TN9-44120-A")).click()
     page.get_by_role("button", name="Note it").click()
-    expect(page.get_by_role("heading", name="Volumes on the book-store array are slow")).to_be_visible()
+    expect(
+        page.get_by_role("heading", name="Volumes on the book-store array are slow")
+    ).to_be_visible()
     stops = page.get_by_role("complementary", name="What stops it, why, and the seal")
     expect(stops.get_by_text("wants to know: How bad is it?")).to_be_visible()
     expect(stops.get_by_text("Serial TN9-44120-A is listed on contract T-2210.")).to_be_visible()
@@ -49,14 +55,20 @@ def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, 
     log = evidence.write_controller_log(tmp_path / "controller.log", size=3_000_000)
     configuration = evidence.write_configuration(tmp_path / "array.cfg")
     page.get_by_label("Files to add").set_input_files([log, configuration])
-    expect(page.get_by_role("row", name=re.compile("array.cfg ready"))).to_be_visible(timeout=IN_HAND)
-    expect(page.get_by_role("row", name=re.compile("controller.log ready"))).to_be_visible(timeout=IN_HAND)
+    expect(page.get_by_role("row", name=re.compile("array.cfg ready"))).to_be_visible(
+        timeout=IN_HAND
+    )
+    expect(page.get_by_role("row", name=re.compile("controller.log ready"))).to_be_visible(
+        timeout=IN_HAND
+    )
     page.get_by_role("button", name="array.cfg").click()
     page.get_by_text("secret 2", exact=True).click()
     expect(page.get_by_text("finding 1 of 2")).to_be_visible()
     row = page.get_by_role("row").filter(has_text="password =")
     expect(row.get_by_role("cell").nth(1)).to_have_text("password = thrush-In-the-9-reeds")
-    expect(row.get_by_role("cell").nth(2)).to_have_text(re.compile(r"^password = \[secret:[a-z2-7]{10}\]$"))
+    expect(row.get_by_role("cell").nth(2)).to_have_text(
+        re.compile(r"^password = \[secret:[a-z2-7]{10}\]$")
+    )
     page.keyboard.press("j")
     expect(page.get_by_text("finding 2 of 2")).to_be_visible()
     assert faults(page) == []
@@ -83,14 +95,20 @@ def test_the_whole_journey(page: Page, house: RunningHouse, tarnfell: Tarnfell, 
     assert faults(page) == []
     page.get_by_role("button", name="Send").click()
     expect(page.get_by_text("Tarnfell Storage's turn")).to_be_visible()
-    said = until(lambda: (m := tarnfell.cases()[reference[0]]["messages"][-1])["from"] != "desk" and m["text"])
+    said = until(
+        lambda: (
+            (m := tarnfell.cases()[reference[0]]["messages"][-1])["from"] != "desk" and m["text"]
+        )
+    )
     assert re.fullmatch(r"Both at \[ip:[a-z2-7]{10}\] run 7\.4\.2\.", str(said))
 
 
 def test_a_secret_in_the_note_is_masked_by_decision_in_the_letter(
     page: Page, house: RunningHouse, marit: SealPacket
 ) -> None:
-    packet = marit.packets.note("Array is slow", f"{NOTE} The root password: Sedge-77-Heron was tried.", asset=ARRAY)
+    packet = marit.packets.note(
+        "Array is slow", f"{NOTE} The root password: Sedge-77-Heron was tried.", asset=ARRAY
+    )
     page.goto(f"{house.address}/packets/{packet.number}")
     page.get_by_role("button", name=re.compile("Take it out, or have it masked")).click()
     expect(page.get_by_text("stops it")).to_be_visible()
@@ -154,10 +172,14 @@ def test_title_and_need_are_changed_and_a_packet_is_withdrawn(
     needs = page.get_by_label("Kind of need")
     assert needs.locator("option").count() == 8
     needs.select_option("improvement")
-    expect(page.get_by_text(re.compile("No entitlement serves wishes for improvement")).first).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("No entitlement serves wishes for improvement")).first
+    ).to_be_visible()
     assert faults(page) == []
     page.get_by_role("button", name="Withdraw the packet").click()
-    page.get_by_role("dialog").get_by_label("Reason, for the custody log").fill("It was a loose cable.")
+    page.get_by_role("dialog").get_by_label("Reason, for the custody log").fill(
+        "It was a loose cable."
+    )
     page.get_by_role("button", name="Withdraw it").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
     until(lambda: marit.packets.get(noted.number).life == "withdrawn")
@@ -180,7 +202,9 @@ def test_every_state_of_a_list_is_drawn(page: Page, house: RunningHouse) -> None
     page.route("**/api/v1/assets*", lambda route: route.abort())
     page.goto(f"{house.address}/assets")
     expect(page.get_by_role("status", name="Assets are being read")).to_be_visible()
-    expect(page.get_by_role("alert")).to_contain_text("The service cannot be reached.", timeout=IN_HAND)
+    expect(page.get_by_role("alert")).to_contain_text(
+        "The service cannot be reached.", timeout=IN_HAND
+    )
     page.goto(f"{house.address}/nowhere")
     expect(page.get_by_role("heading", name="There is no such page")).to_be_visible()
     page.goto(f"{house.address}/packets/P-999999")
@@ -200,7 +224,9 @@ def test_a_refusal_leads_back_to_drafting(
     expect(page.get_by_text("Nothing stops it.").first).to_be_visible()
 
 
-def test_an_upload_that_is_refused_says_so(page: Page, house: RunningHouse, noted: PacketShown, tmp_path: Path) -> None:
+def test_an_upload_that_is_refused_says_so(
+    page: Page, house: RunningHouse, noted: PacketShown, tmp_path: Path
+) -> None:
     page.goto(f"{house.address}/packets/{noted.number}/exhibits")
     empty = tmp_path / "empty.log"
     empty.touch()
@@ -246,7 +272,9 @@ def test_what_is_held_is_released_with_a_reason(
     expect(page.get_by_text("Released by marit; it goes out as it is.")).to_be_visible()
 
 
-def test_two_people_changing_one_packet(page: Page, house: RunningHouse, teo: SealPacket, noted: PacketShown) -> None:
+def test_two_people_changing_one_packet(
+    page: Page, house: RunningHouse, teo: SealPacket, noted: PacketShown
+) -> None:
     page.goto(f"{house.address}/packets/{noted.number}/thing")
     field = page.get_by_label("What happened, in plain words")
     expect(field).to_have_value(re.compile("slowly"))
@@ -281,9 +309,14 @@ def test_signing_out_ends_it(browser: Browser, house: RunningHouse) -> None:
     page.context.close()
 
 
-def test_the_first_load_is_small_and_comes_from_us_alone(browser: Browser, house: RunningHouse) -> None:
+def test_the_first_load_is_small_and_comes_from_us_alone(
+    browser: Browser, house: RunningHouse
+) -> None:
     first = (ROOT / "console/dist/index.html").read_text()
-    scripts = [ROOT / "console/dist" / name for name in re.findall(r'(?:src|href)="/(static/[^"]+\.js)"', first)]
+    scripts = [
+        ROOT / "console/dist" / name
+        for name in re.findall(r'(?:src|href)="/(static/[^"]+\.js)"', first)
+    ]
     assert scripts
     assert sum(len(gzip.compress(path.read_bytes())) for path in scripts) < 250_000
     page = browser.new_page()

@@ -14,7 +14,9 @@ from tests.conftest import NOTE
 from tests.journeys.browsing import faults, paste
 
 
-def test_a_sheet_is_mended_tried_and_kept(page: Page, house: RunningHouse, marit: SealPacket) -> None:
+def test_a_sheet_is_mended_tried_and_kept(
+    page: Page, house: RunningHouse, marit: SealPacket
+) -> None:
     mark = uuid4().hex[:8]
     marit.vendors.add(key=f"v{mark}", name=f"Vendor {mark}")
     page.keyboard.press("d")
@@ -54,15 +56,21 @@ def test_a_sheet_is_mended_tried_and_kept(page: Page, house: RunningHouse, marit
     expect(page.get_by_text("No stand-in is configured")).to_be_visible()
 
 
-def test_every_form_of_answer_is_filled_in(page: Page, house: RunningHouse, marit: SealPacket) -> None:
-    packet = marit.packets.note("Cores for the failover test", "", asset="HM-204471", need="capacity")
+def test_every_form_of_answer_is_filled_in(
+    page: Page, house: RunningHouse, marit: SealPacket
+) -> None:
+    packet = marit.packets.note(
+        "Cores for the failover test", "", asset="HM-204471", need="capacity"
+    )
     page.goto(f"{house.address}/packets/{packet.number}/questions")
     page.get_by_label("Region, row 1").select_option("north-1")
     page.get_by_label("What, row 1").select_option("general cores")
     page.get_by_label("Limit now, row 1").fill("64")
     page.get_by_label("Limit wanted, row 1").fill("60")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("alert").filter(has_text="60 is not above “Limit now”, 64")).to_be_visible()
+    expect(
+        page.get_by_role("alert").filter(has_text="60 is not above “Limit now”, 64")
+    ).to_be_visible()
     page.get_by_label("Limit wanted, row 1").fill("160")
     page.keyboard.press("Enter")
     page.get_by_label("By which day is it needed?").fill("2026-12-14")
@@ -72,21 +80,28 @@ def test_every_form_of_answer_is_filled_in(page: Page, house: RunningHouse, mari
     expect(page.get_by_label("In which state?")).to_have_count(0)
     page.get_by_label("In which country is the bill paid?").select_option("US")
     expect(page.get_by_label("In which state?")).to_be_visible()
-    expect(page.get_by_text("asked because “In which country is the bill paid?” is US, CA, AU or IN")).to_be_visible()
+    expect(
+        page.get_by_text("asked because “In which country is the bill paid?” is US, CA, AU or IN")
+    ).to_be_visible()
     page.get_by_label("In which state?").select_option("US-OH")
     page.get_by_label("Teo Valcourt").check()
     expect(page.get_by_text("Nothing stops it.").first).to_be_visible()
     assert faults(page) == []
     page.get_by_role("link", name=re.compile("Letter")).click()
     expect(page.get_by_text('"newLimit": 160')).to_be_visible()
-    assert marit.packets.get(packet.number).questions[0].answer.value == "north-1 | general cores | 64 | 160"
+    assert (
+        marit.packets.get(packet.number).questions[0].answer.value
+        == "north-1 | general cores | 64 | 160"
+    )
 
 
 def test_a_claim_with_its_consent_is_lodged_and_its_rma_is_shown(
     page: Page, house: RunningHouse, marit: SealPacket
 ) -> None:
     note = "Since the power cut of Sunday the battery alarm is on; nothing was changed, a self-test was tried."
-    packet = marit.packets.note("Battery of the UPS alarms", note, asset="SW3K-70455", need="return")
+    packet = marit.packets.note(
+        "Battery of the UPS alarms", note, asset="SW3K-70455", need="return"
+    )
     page.goto(f"{house.address}/packets/{packet.number}/questions")
     page.locator("#q-what").click()
     expect(page.locator("#q-what")).to_be_checked()
@@ -117,7 +132,9 @@ def test_a_claim_with_its_consent_is_lodged_and_its_rma_is_shown(
     assert faults(page) == []
 
 
-def test_a_draft_is_brought_along_to_a_newer_sheet(page: Page, house: RunningHouse, marit: SealPacket) -> None:
+def test_a_draft_is_brought_along_to_a_newer_sheet(
+    page: Page, house: RunningHouse, marit: SealPacket
+) -> None:
     mark = uuid4().hex[:8]
     marit.vendors.add(key=f"v{mark}", name=f"Vendor {mark}")
     marit.products.add(vendor=f"v{mark}", part_number="X-1", name="Thing")
@@ -129,7 +146,8 @@ def test_a_draft_is_brought_along_to_a_newer_sheet(page: Page, house: RunningHou
     marit.packets.answer(packet.number, severity="4")
     marit.put_sheet(
         text.replace(
-            '      - value: "4"\n        label: "4 · no hurry"\n', '      - value: "5"\n        label: "5 · no hurry"\n'
+            '      - value: "4"\n        label: "4 · no hurry"\n',
+            '      - value: "5"\n        label: "5 · no hurry"\n',
         )
     )
     page.goto(f"{house.address}/packets/{packet.number}/questions")

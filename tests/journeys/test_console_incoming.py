@@ -28,7 +28,10 @@ def vendor(marit: SealPacket) -> str:
     marit.products.add(vendor=key, part_number="W-1", name="Work")
     for serial in (f"{key.upper()}-3001", f"{key.upper()}-4207"):
         marit.assets.add(vendor=key, product="W-1", serial=serial, site="fennel-lane")
-    days = {"starts_on": str(TODAY - timedelta(days=100)), "ends_on": str(TODAY + timedelta(days=265))}
+    days = {
+        "starts_on": str(TODAY - timedelta(days=100)),
+        "ends_on": str(TODAY + timedelta(days=265)),
+    }
     marit.contracts.add(vendor=key, number=f"N-{key}", title="Works", passcode="heron-31", **days)
     marit.entitlements.add(
         vendor=key, contract=f"N-{key}", reference=f"E-{key}", level="Care", needs=["fault"], **days,
@@ -37,9 +40,13 @@ def vendor(marit: SealPacket) -> str:
     return key
 
 
-def test_an_order_document_is_read_looked_at_and_entered(page: Page, marit: SealPacket, tmp_path: Path) -> None:
+def test_an_order_document_is_read_looked_at_and_entered(
+    page: Page, marit: SealPacket, tmp_path: Path
+) -> None:
     number = f"88-{uuid4().int % 10**6:06d}"
-    (tmp_path / "order.pdf").write_bytes(kiosk_renewal(TODAY + timedelta(days=400), f"LK40-9001-{number[-4:]}"))
+    (tmp_path / "order.pdf").write_bytes(
+        kiosk_renewal(TODAY + timedelta(days=400), f"LK40-9001-{number[-4:]}")
+    )
     page.keyboard.press("i")
     page.get_by_role("link", name="Order documents").click()
     page.get_by_label("Read an order confirmation").set_input_files(tmp_path / "order.pdf")
@@ -48,7 +55,9 @@ def test_an_order_document_is_read_looked_at_and_entered(page: Page, marit: Seal
     page.get_by_label("Contract number").fill(number)
     page.get_by_label("Support identifier").fill(f"FC-{number}")
     effects = page.get_by_role("list", name="What entering it does")
-    expect(effects.get_by_role("listitem").filter(has_text=re.compile("^new *contract"))).to_contain_text(number)
+    expect(
+        effects.get_by_role("listitem").filter(has_text=re.compile("^new *contract"))
+    ).to_contain_text(number)
     assert faults(page) == []
     expect(page.get_by_text("60-7781")).to_have_count(0)
     page.get_by_role("button", name="Show", exact=True).click()
@@ -111,12 +120,16 @@ def test_a_photo_of_a_label_finds_a_thing_or_offers_to_add_it(
 ) -> None:
     def photo(text: str) -> Path:
         code = zxingcpp.create_barcode(text, zxingcpp.BarcodeFormat.QRCode)
-        Image.fromarray(zxingcpp.write_barcode_to_image(code, scale=6)).save(tmp_path / f"{text}.png")
+        Image.fromarray(zxingcpp.write_barcode_to_image(code, scale=6)).save(
+            tmp_path / f"{text}.png"
+        )
         return tmp_path / f"{text}.png"
 
     page.goto(f"{house.address}/assets")
     page.get_by_label("Photo of a label").set_input_files(photo(f"{vendor.upper()}-3001"))
-    expect(page.get_by_role("dialog").get_by_role("link", name=f"{vendor.upper()}-3001")).to_be_visible()
+    expect(
+        page.get_by_role("dialog").get_by_role("link", name=f"{vendor.upper()}-3001")
+    ).to_be_visible()
     page.keyboard.press("Escape")
     page.get_by_label("Photo of a label").set_input_files(photo(f"{vendor.upper()}-5555"))
     page.get_by_role("button", name=re.compile("^Add ")).last.click()
@@ -183,7 +196,9 @@ def test_labels_of_what_is_chosen_are_saved(browser: Browser, house: RunningHous
     page.context.close()
 
 
-def test_a_view_is_kept_under_a_name_and_shared(page: Page, browser: Browser, house: RunningHouse) -> None:
+def test_a_view_is_kept_under_a_name_and_shared(
+    page: Page, browser: Browser, house: RunningHouse
+) -> None:
     name = f"Spare ones {uuid4().hex[:4]}"
     page.goto(f"{house.address}/assets?status=retired")
     page.get_by_role("button", name="Views").click()

@@ -19,7 +19,9 @@ def kiosks(marit: SealPacket, tmp_path: Path) -> tuple[str, Path]:
     number = len(list(marit.vendors.list()))
     vendor = marit.vendors.add(key=f"kiosks-{number}", name=f"Kiosk maker {number}").key
     marit.products.add(vendor=vendor, part_number="K-1", name="Kiosk")
-    marit.assets.add(vendor=vendor, product="K-1", serial="K1-001", name="old name", site="book-store")
+    marit.assets.add(
+        vendor=vendor, product="K-1", serial="K1-001", name="old name", site="book-store"
+    )
     path = tmp_path / "kiosks.csv"
     path.write_text(
         "S/N;Part No;Label;Location;Came\nK1-001;K-1;new name;;\nK1-002;K-1;two;Quay Street;31.10.2026\nK1-003;K-9;;;\n"

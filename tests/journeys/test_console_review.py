@@ -51,18 +51,27 @@ def test_values_are_let_go_and_masked_and_any_line_is_shown(
     page.get_by_label("Part of a value").fill("heron")
     expect(page.get_by_role("row", name=re.compile("Project Heron custom 1"))).to_be_visible()
     page.get_by_label("Part of a value").fill("br02-kiosk1")
-    page.get_by_role("row", name=re.compile("^br02-kiosk1 ")).get_by_role("button", name="Let it go out").click()
+    page.get_by_role("row", name=re.compile("^br02-kiosk1 ")).get_by_role(
+        "button", name="Let it go out"
+    ).click()
     dialog.get_by_label("Reason, for the custody log").fill("the desk asks about this one")
     dialog.get_by_role("button", name="Let it go out").click()
     expect(page.get_by_text("goes out", exact=True)).to_be_visible()
     marit.packets.wait(noted.number)
-    copy = marit.exhibits.fetch_outgoing(noted.number, "controller.log", tmp_path / "out").read_text()
+    copy = marit.exhibits.fetch_outgoing(
+        noted.number, "controller.log", tmp_path / "out"
+    ).read_text()
     assert "br02-kiosk1" in copy
     assert "Heron" not in copy
 
 
 def test_a_reply_is_read_in_clear(
-    page: Page, house: RunningHouse, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell, tmp_path: Path
+    page: Page,
+    house: RunningHouse,
+    marit: SealPacket,
+    lodged: PacketShown,
+    tarnfell: Tarnfell,
+    tmp_path: Path,
 ) -> None:
     copy = marit.exhibits.fetch_outgoing(lodged.number, "array.cfg", tmp_path / "out").read_text()
     [label] = set(re.findall(r"\[secret:[a-z2-7]{10}\]", copy))
@@ -118,9 +127,9 @@ def test_a_box_is_drawn_on_a_picture(
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Reason, for the custody log").fill("a reader's face")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("list", name="Boxes that were drawn").get_by_text("a reader's face")).to_be_visible(
-        timeout=IN_HAND
-    )
+    expect(
+        page.get_by_role("list", name="Boxes that were drawn").get_by_text("a reader's face")
+    ).to_be_visible(timeout=IN_HAND)
     marit.packets.wait(noted.number)
     [box] = marit.exhibits.pages(noted.number, "service-screen.png").drawn
     assert (box.page, box.by) == (1, "marit")

@@ -19,7 +19,9 @@ def http(house: RunningHouse) -> Iterator[httpx.Client]:
     """A client with Marit's token."""
     with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=30) as client:
         body = {"name": "marit", "password": house.sign_ins["marit"], "purpose": "curl"}
-        client.headers["Authorization"] = f"Bearer {client.post('/tokens', json=body).json()['token']}"
+        client.headers["Authorization"] = (
+            f"Bearer {client.post('/tokens', json=body).json()['token']}"
+        )
         yield client
 
 
@@ -39,7 +41,11 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
     asset = found["assets"][0]
     assert asset["serial"] == "TN9-44120-A"
 
-    note = {"title": "Volumes are slow", "note": "Volumes answer slowly since this morning.", "asset": asset["id"]}
+    note = {
+        "title": "Volumes are slow",
+        "note": "Volumes answer slowly since this morning.",
+        "asset": asset["id"],
+    }
     noted = http.post("/packets", json=note, headers={"Idempotency-Key": "http-journey-1"})
     packet = good(noted, 201)
     path = f"/packets/{packet['number']}"
@@ -51,9 +57,13 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
         "began_at": "2026-11-20T07:40:00Z",
         "impact": "All branches.",
     }
-    answered = http.put(f"{path}/answers", json={"answers": answers}, headers={"If-Match": noted.headers["ETag"]})
+    answered = http.put(
+        f"{path}/answers", json={"answers": answers}, headers={"If-Match": noted.headers["ETag"]}
+    )
     assert not [c for c in good(answered)["checks"] if c["level"] == "stop"]
-    stale = http.put(f"{path}/answers", json={"answers": answers}, headers={"If-Match": noted.headers["ETag"]})
+    stale = http.put(
+        f"{path}/answers", json={"answers": answers}, headers={"If-Match": noted.headers["ETag"]}
+    )
     assert good(stale, 412)["code"] == "stale"
 
     content = evidence.CONFIGURATION.encode()
@@ -77,7 +87,14 @@ def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
     tarnfell.steer(case=lodged["reference"], ask="Which firmware?")
     good(http.post(f"{path}/follow"), 202)
     assert wait_for(http, path, lambda p: p["follow_state"] is None)["turn"] == "ours"
-    good(http.post(f"{path}/messages", json={"text": "7.4.2"}, headers={"Idempotency-Key": "http-journey-2"}), 201)
+    good(
+        http.post(
+            f"{path}/messages",
+            json={"text": "7.4.2"},
+            headers={"Idempotency-Key": "http-journey-2"},
+        ),
+        201,
+    )
     wait_for(http, path, lambda p: all(m["sent"] for m in p["messages"]))
     assert good(http.get("/custody/chain"))["holds"]
     assert "thrush" not in json.dumps(good(http.get("/custody", params={"limit": 100})))

@@ -6,7 +6,15 @@ import time
 
 from sealpacket.channels import Desk, DeskRefused, Login, Outgoing, Parcel, open_desk
 from sealpacket.client import SealPacket
-from sealpacket.core.sheets import Sheet, cases_of, check_packet, load_sheet, names_of, sample_values, seal_to
+from sealpacket.core.sheets import (
+    Sheet,
+    cases_of,
+    check_packet,
+    load_sheet,
+    names_of,
+    sample_values,
+    seal_to,
+)
 from sealpacket.core.sheets.defects import Draft
 from sealpacket.demo.house import STANDINS, RunningHouse
 from tests.conftest import Standin
@@ -29,7 +37,11 @@ KNOWN = {
         "asset.product": "LK-40",
         "login.name": "branches@quillmere.example",
     },
-    "pellwick": {"asset.serial": "PW-LIC-5520", "contract.number": "PW-7781", "asset.software_version": "9.3.1"},
+    "pellwick": {
+        "asset.serial": "PW-LIC-5520",
+        "contract.number": "PW-7781",
+        "asset.software_version": "9.3.1",
+    },
     "hollowmere": {"asset.serial": "HM-204471", "contract.number": "HC-1180"},
     "saddlewick": {
         "asset.serial": "SW3K-70455",
@@ -56,14 +68,22 @@ def way_to(house: RunningHouse, sheet: Sheet, vendor: str) -> Desk:
         KNOWN[vendor].get("login.name", ""), (house.folder / f"keys/{vendor}.token").read_text(), 10,
         f"smtp+plain://127.0.0.1:{port}" if port else "", "cases@quillmere.example", str(house.folder / "known_hosts"),
     )  # fmt: skip
-    return open_desk(sheet, STANDINS[vendor].address.format(port=house.standin_ports[vendor]), login)
+    return open_desk(
+        sheet, STANDINS[vendor].address.format(port=house.standin_ports[vendor]), login
+    )
 
 
 def facts_for(vendor: str, sheet: Sheet, number: str, place: int) -> dict[str, str]:
     """The facts of one sample: every kind of request in turn."""
     kind = sheet.kinds[place % len(sheet.kinds)]
     more = UNITS.get(vendor, {}).get(kind.need, {})
-    return {**KNOWN[vendor], **more, "packet.need": kind.need, "ruling.route": kind.routes[0], "packet.number": number}
+    return {
+        **KNOWN[vendor],
+        **more,
+        "packet.need": kind.need,
+        "ruling.route": kind.routes[0],
+        "packet.number": number,
+    }
 
 
 def said_of(standin: Standin, numbers: list[str]) -> dict[str, str]:
@@ -73,7 +93,10 @@ def said_of(standin: Standin, numbers: list[str]) -> dict[str, str]:
         known = standin.look()
         taken = {one["fields"]["customer reference"] if "customer reference" in one["fields"] else one["claim"]
                  for one in known["cases"].values()}  # fmt: skip
-        away = {one["fields"].get("customer reference", ""): str(one["faults"]) for one in known.get("turned_away", [])}
+        away = {
+            one["fields"].get("customer reference", ""): str(one["faults"])
+            for one in known.get("turned_away", [])
+        }
         away |= {one["claim"]: str(one["faults"]) for one in known.get("refused", [])}
         if all(number in taken | set(away) for number in numbers):
             return {number: away[number] for number in numbers if number in away}
@@ -83,9 +106,15 @@ def said_of(standin: Standin, numbers: list[str]) -> dict[str, str]:
 
 def stopped(sheet: Sheet, draft: Draft) -> list[str]:
     """The stops against a draft."""
-    tied = {"login.contracts": draft.facts["contract.number"]} if "contract.number" in draft.facts else {}
+    tied = (
+        {"login.contracts": draft.facts["contract.number"]}
+        if "contract.number" in draft.facts
+        else {}
+    )
     facts = {**draft.facts, **tied}
-    found = check_packet(sheet, draft.answers(sheet), draft.ruling(), draft.exhibits, draft.people, facts)
+    found = check_packet(
+        sheet, draft.answers(sheet), draft.ruling(), draft.exhibits, draft.people, facts
+    )
     return [check.code for check in found if check.level == "stop"]
 
 
@@ -94,10 +123,13 @@ def against(desk: Desk, sheet: Sheet, draft: Draft, number: str) -> str:
     if draft.cover or draft.state or sum(size for _, size in draft.files) > LARGEST_SENT:
         return NOT_SENT
     files = [outgoing(sheet, name, size) for name, size in draft.files]
-    names = names_of(sheet.attachments.naming.each, [file.name for file in files], {"packet.number": number})
+    names = names_of(
+        sheet.attachments.naming.each, [file.name for file in files], {"packet.number": number}
+    )
     if not sheet.attachments.encrypt_to:
         files = [
-            Outgoing(name, f.size, f.sha256, f.blocks, None, f.remember) for name, f in zip(names, files, strict=True)
+            Outgoing(name, f.size, f.sha256, f.blocks, None, f.remember)
+            for name, f in zip(names, files, strict=True)
         ]
     values = sample_values(sheet, draft.answers(sheet), draft.facts, draft.people)
     try:
@@ -112,7 +144,9 @@ def outgoing(sheet: Sheet, name: str, size: int) -> Outgoing:
     content = b"x" * size
     if sheet.attachments.encrypt_to:
         content, name = seal_to(sheet.attachments.encrypt_to, content), f"PF-01-{name}.p7m"
-    return Outgoing(name, len(content), "0" * 64, lambda start: iter([content[start:]]), None, lambda _: None)
+    return Outgoing(
+        name, len(content), "0" * 64, lambda start: iter([content[start:]]), None, lambda _: None
+    )
 
 
 def said_soon(house: RunningHouse, vendor: str, waiting: dict[str, int]) -> dict[str, str]:
@@ -121,6 +155,9 @@ def said_soon(house: RunningHouse, vendor: str, waiting: dict[str, int]) -> dict
         return {}
     time.sleep(3)
     known = Standin(house, vendor).look()
-    told = {one["fields"].get("customer reference", ""): str(one["faults"]) for one in known.get("turned_away", [])}
+    told = {
+        one["fields"].get("customer reference", ""): str(one["faults"])
+        for one in known.get("turned_away", [])
+    }
     told |= {one["claim"]: str(one["faults"]) for one in known.get("refused", [])}
     return {number: told[number] for number in waiting if number in told}

@@ -27,7 +27,9 @@ def enter(house: RunningHouse, browser: httpx.Client, name: str = "marit") -> ht
     return browser.post("/sign-in", json={"name": name, "password": house.sign_ins[name]})
 
 
-def test_a_session_cookie_is_kept_from_scripts_and_other_sites(house: RunningHouse, browser: httpx.Client) -> None:
+def test_a_session_cookie_is_kept_from_scripts_and_other_sites(
+    house: RunningHouse, browser: httpx.Client
+) -> None:
     cookie = enter(house, browser).headers["Set-Cookie"]
     assert "HttpOnly" in cookie
     assert "SameSite=Strict" in cookie
@@ -46,7 +48,9 @@ def test_a_change_needs_the_csrf_token(house: RunningHouse, browser: httpx.Clien
     note = {"title": "Nothing in particular", "asset": ARRAY}
     assert browser.post("/packets", json=note).json()["code"] == "csrf"
     assert browser.post("/packets", json=note, headers={"X-CSRF-Token": "wrong"}).status_code == 403
-    assert browser.post("/packets", json=note, headers={"X-CSRF-Token": me["csrf"]}).status_code == 201
+    assert (
+        browser.post("/packets", json=note, headers={"X-CSRF-Token": me["csrf"]}).status_code == 201
+    )
     assert browser.get("/packets").status_code == 200
 
 
@@ -76,26 +80,37 @@ def known_account(house: RunningHouse, name: str) -> str:
     return RIGHT
 
 
-def test_guessing_is_made_slow_even_with_the_right_password(house: RunningHouse, browser: httpx.Client) -> None:
+def test_guessing_is_made_slow_even_with_the_right_password(
+    house: RunningHouse, browser: httpx.Client
+) -> None:
     known_account(house, "guessed")
     for _ in range(5):
-        assert browser.post("/sign-in", json={"name": "guessed", "password": "wrong"}).status_code == 401
+        assert (
+            browser.post("/sign-in", json={"name": "guessed", "password": "wrong"}).status_code
+            == 401
+        )
     answer = browser.post("/sign-in", json={"name": "guessed", "password": RIGHT})
     assert (answer.status_code, answer.json()["code"]) == (429, "too-many-tries")
     assert enter(house, browser).status_code == 200, "others are not held up"
 
 
-def test_nobody_can_lock_another_person_out_of_a_browser_they_use(house: RunningHouse, browser: httpx.Client) -> None:
+def test_nobody_can_lock_another_person_out_of_a_browser_they_use(
+    house: RunningHouse, browser: httpx.Client
+) -> None:
     known_account(house, "beset")
     assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 200
     with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False) as stranger:
         for _ in range(6):
             stranger.post("/sign-in", json={"name": "beset", "password": "wrong"})
-        assert stranger.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 429
+        assert (
+            stranger.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 429
+        )
     assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 200
     for _ in range(5):
         browser.post("/sign-in", json={"name": "beset", "password": "wrong"})
-    assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 429, "nor guess in it"
+    assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 429, (
+        "nor guess in it"
+    )
 
 
 def test_many_guesses_at_once_are_no_more_than_a_few(house: RunningHouse) -> None:
@@ -117,7 +132,10 @@ def test_wrong_sign_ins_leave_no_trace_that_stays(
 ) -> None:
     before = marit.verify_custody().entries
     for name in ("nobody-here", "worker\u202e", "service command"):
-        assert browser.post("/sign-in", json={"name": name, "password": "wrong"}).status_code in (401, 422)
+        assert browser.post("/sign-in", json={"name": name, "password": "wrong"}).status_code in (
+            401,
+            422,
+        )
     assert marit.verify_custody().entries == before
 
 
@@ -137,8 +155,12 @@ def test_passwords_and_tokens_are_stored_as_hashes_only(house: RunningHouse) -> 
 
     token = make_token(house.address, "teo", house.sign_ins["teo"], "test").token
     with psycopg.connect(house.cluster.owner_url.replace("+psycopg", "")) as connection:
-        hashes = [row[0] for row in connection.execute("SELECT password_hash FROM account").fetchall()]
-        tokens = [row[0] for row in connection.execute("SELECT token_hash FROM api_token").fetchall()]
+        hashes = [
+            row[0] for row in connection.execute("SELECT password_hash FROM account").fetchall()
+        ]
+        tokens = [
+            row[0] for row in connection.execute("SELECT token_hash FROM api_token").fetchall()
+        ]
     assert all(value.startswith("$argon2id$") for value in hashes)
     assert token not in tokens
     logs = "".join(path.read_text() for path in (house.folder / "log").glob("*.log"))
@@ -148,7 +170,10 @@ def test_passwords_and_tokens_are_stored_as_hashes_only(house: RunningHouse) -> 
 
 @pytest.mark.parametrize(
     ("roles", "password", "says"),
-    [(["owner"], "a-long-right-password", "no role owner"), (["reader"], "short", "fewer than 12 characters")],
+    [
+        (["owner"], "a-long-right-password", "no role owner"),
+        (["reader"], "short", "fewer than 12 characters"),
+    ],
 )
 def test_weak_passwords_and_unknown_roles_are_refused(
     house: RunningHouse, roles: list[str], password: str, says: str
@@ -175,7 +200,9 @@ class Someone:
         marit.accounts.add(name, RIGHT, ["reader"])
         self.browser = httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False)
         self.me = self.browser.post("/sign-in", json={"name": name, "password": RIGHT}).json()
-        self.client = SealPacket(house.address, make_token(house.address, name, RIGHT, "laptop").token)
+        self.client = SealPacket(
+            house.address, make_token(house.address, name, RIGHT, "laptop").token
+        )
         self.calendar = self.client.new_calendar()
 
     def ways_in(self) -> list[bool]:
@@ -202,7 +229,9 @@ def test_whoever_leaves_is_out_at_once(house: RunningHouse, marit: SealPacket) -
     assert make_token(house.address, "leaver", RIGHT, "again").token
 
 
-def test_a_new_password_ends_what_the_old_one_opened(house: RunningHouse, marit: SealPacket) -> None:
+def test_a_new_password_ends_what_the_old_one_opened(
+    house: RunningHouse, marit: SealPacket
+) -> None:
     lost = Someone(house, marit, "lost")
     with pytest.raises(Refused) as caught:
         lost.client.change_password("not the password", "another-long-secret")
@@ -224,9 +253,13 @@ def test_signed_out_everywhere_by_oneself_or_an_administrator(
     assert roamer.ways_in() == [False, False, False]
 
 
-def test_tokens_are_listed_with_their_last_use_and_revoked_one_by_one(house: RunningHouse, marit: SealPacket) -> None:
+def test_tokens_are_listed_with_their_last_use_and_revoked_one_by_one(
+    house: RunningHouse, marit: SealPacket
+) -> None:
     keeper = Someone(house, marit, "tokens")
-    other = SealPacket(house.address, make_token(house.address, "tokens", RIGHT, "script", read_only=True).token)
+    other = SealPacket(
+        house.address, make_token(house.address, "tokens", RIGHT, "script", read_only=True).token
+    )
     found = {one.purpose: one for one in keeper.client.tokens.list()}
     assert (found["script"].read_only, found["script"].seen_at) == (True, None)
     assert found["laptop"].seen_at
@@ -240,7 +273,9 @@ def test_tokens_are_listed_with_their_last_use_and_revoked_one_by_one(house: Run
 
 
 def test_a_token_that_may_only_read_changes_nothing(house: RunningHouse) -> None:
-    token = make_token(house.address, "teo", house.sign_ins["teo"], "dashboards", read_only=True).token
+    token = make_token(
+        house.address, "teo", house.sign_ins["teo"], "dashboards", read_only=True
+    ).token
     with SealPacket(house.address, token) as reads:
         assert reads.today().day
         with pytest.raises(Refused) as caught:
@@ -249,7 +284,9 @@ def test_a_token_that_may_only_read_changes_nothing(house: RunningHouse) -> None
 
 
 def test_the_last_administrator_stays_one(house: RunningHouse, marit: SealPacket) -> None:
-    for other in [one.name for one in marit.accounts.list() if "admin" in one.roles and one.name != "marit"]:
+    for other in [
+        one.name for one in marit.accounts.list() if "admin" in one.roles and one.name != "marit"
+    ]:
         marit.accounts.change(other, roles=["reader"])
     for change in ({"roles": ["keeper"]}, {"active": False}):
         with pytest.raises(Refused) as caught:
@@ -299,13 +336,21 @@ def test_the_page_is_kept_from_frames_and_foreign_scripts(house: RunningHouse) -
     assert "frame-ancestors 'none'" in policy
     assert answer.headers["X-Content-Type-Options"] == "nosniff"
     assert (
-        httpx.get(f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS).headers["Cache-Control"]
+        httpx.get(f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS).headers[
+            "Cache-Control"
+        ]
         == "no-store"
     )
 
 
 @pytest.mark.parametrize(
-    "path", ["/../pyproject.toml", "/static/../../package.json", "/%2e%2e/%2e%2e/etc/passwd", "/static/nothing.js"]
+    "path",
+    [
+        "/../pyproject.toml",
+        "/static/../../package.json",
+        "/%2e%2e/%2e%2e/etc/passwd",
+        "/static/nothing.js",
+    ],
 )
 def test_only_the_console_is_served(house: RunningHouse, path: str) -> None:
     answer = httpx.get(house.address + path, trust_env=False, verify=NO_TLS)

@@ -37,13 +37,17 @@ def vendor(marit: SealPacket) -> str:
         ("old", "retired"),
         ("to-come", "ordered"),
     ):
-        marit.assets.add(vendor=key, product="D", serial=f"{key}-{serial}", status=status, site="book-store")
+        marit.assets.add(
+            vendor=key, product="D", serial=f"{key}-{serial}", status=status, site="book-store"
+        )
     for number, start, end, cost, serials in (
         ("ENDS", -300, 40, 30000, ["twice", "old"]), ("LONG", -100, 300, 10000, ["twice"]), ("GAP-1", -100, 20, None, ["gap"]),
         ("GAP-2", 30, 300, None, ["gap"]), ("OVER", -400, -10, None, ["bare"]),
     ):  # fmt: skip
         money = {"cost_minor": cost, "currency": "GBP"} if cost else {}
-        marit.contracts.add(vendor=key, number=f"{key}/{number}", starts_on=day(start), ends_on=day(end), **money)
+        marit.contracts.add(
+            vendor=key, number=f"{key}/{number}", starts_on=day(start), ends_on=day(end), **money
+        )
         marit.entitlements.add(
             vendor=key, contract=f"{key}/{number}", reference=f"{key}-{number}", level="Care", needs=["fault"],
             starts_on=day(start), ends_on=day(end), serials=[f"{key}-{serial}" for serial in serials],
@@ -61,20 +65,34 @@ def caught(call: Any) -> Refused:
 def test_everything_that_needs_looking_after_is_told(marit: SealPacket, vendor: str) -> None:
     found = marit.ahead(vendor=vendor)
     assert found.fresh
-    assert [(x.contract.split("/")[1], x.days, x.assets) for x in found.ending] == [("GAP-1", 20, 1), ("ENDS", 40, 1)]
+    assert [(x.contract.split("/")[1], x.days, x.assets) for x in found.ending] == [
+        ("GAP-1", 20, 1),
+        ("ENDS", 40, 1),
+    ]
     assert [(x.contract.split("/")[1], x.days) for x in found.lapsed] == [("OVER", 10)]
     assert [x.serial.removeprefix(f"{vendor}-") for x in found.uncovered] == ["bare"]
     assert "10 days ago" in found.uncovered[0].reason
-    assert [(x.serial, x.days, str(x.starts_on)) for x in found.gaps] == [(f"{vendor}-gap", 9, day(21))]
+    assert [(x.serial, x.days, str(x.starts_on)) for x in found.gaps] == [
+        (f"{vendor}-gap", 9, day(21))
+    ]
     assert [(x.serial, len(x.contracts)) for x in found.twice] == [(f"{vendor}-twice", 2)]
-    assert [(x.serial, x.entitlement) for x in found.retired] == [(f"{vendor}-old", f"{vendor}-ENDS")]
-    assert {x.contract.split("/")[1]: x.each_minor for x in found.costs} == {"ENDS": 30000, "LONG": 10000}
+    assert [(x.serial, x.entitlement) for x in found.retired] == [
+        (f"{vendor}-old", f"{vendor}-ENDS")
+    ]
+    assert {x.contract.split("/")[1]: x.each_minor for x in found.costs} == {
+        "ENDS": 30000,
+        "LONG": 10000,
+    }
     assert found.counts.twice == 1
     contract = marit.contracts.get(f"{vendor}/ENDS")
-    marit.contracts.renew(contract.id, contract.version, ends_on=TODAY + timedelta(days=400), cost_minor=90000)
+    marit.contracts.renew(
+        contract.id, contract.version, ends_on=TODAY + timedelta(days=400), cost_minor=90000
+    )
     costs = {x.contract.split("/")[1]: x.cost_minor for x in marit.ahead(vendor=vendor).costs}
     assert costs["ENDS"] == 30000, "what a thing costs today is by the term that runs today"
-    assert [x.contract.split("/")[1] for x in marit.ahead(vendor=vendor, days=30).ending] == ["GAP-1"]
+    assert [x.contract.split("/")[1] for x in marit.ahead(vendor=vendor, days=30).ending] == [
+        "GAP-1"
+    ]
     assert marit.ahead(vendor=vendor, site="quay-street").uncovered == []
 
 
@@ -88,9 +106,13 @@ def test_one_end_for_several_contracts_is_priced(marit: SealPacket, vendor: str)
     found = marit.aligned(vendor=vendor)
     assert str(found.on) == day(300)
     assert {x.contract.split("/")[1]: x.days for x in found.items} == {"GAP-1": 280, "ENDS": 260}
-    assert [(total.currency, total.minor) for total in found.totals] == [("GBP", round(30000 / 341 * 260))]
+    assert [(total.currency, total.minor) for total in found.totals] == [
+        ("GBP", round(30000 / 341 * 260))
+    ]
     assert found.unknown == [f"{vendor}/GAP-1"]
-    named = marit.aligned(contracts=[f"{vendor}/ENDS", f"{vendor}/LONG"], on=TODAY + timedelta(days=100))
+    named = marit.aligned(
+        contracts=[f"{vendor}/ENDS", f"{vendor}/LONG"], on=TODAY + timedelta(days=100)
+    )
     assert ([x.days for x in named.items], named.later) == ([60], [f"{vendor}/LONG"])
     assert caught(lambda: marit.aligned(contracts=[f"{vendor}/ENDS"])).code == "too-few"
     assert caught(lambda: marit.aligned(vendor=vendor, on=date(2020, 1, 1))).facts["field"] == "on"
@@ -116,7 +138,9 @@ def test_a_calendar_is_read_by_whoever_has_its_address(marit: SealPacket, vendor
     assert f"contract {vendor}/OVER ends" in days, "what lapsed lately is still there"
     again = {
         str(e["UID"])
-        for e in Calendar.from_ical(httpx.get(address, trust_env=False, verify=NO_TLS).content).walk("VEVENT")
+        for e in Calendar.from_ical(
+            httpx.get(address, trust_env=False, verify=NO_TLS).content
+        ).walk("VEVENT")
     }
     assert again == {str(e["UID"]) for e in events.values()}, "the same events keep their ids"
     later = marit.new_calendar()
@@ -134,8 +158,13 @@ def test_a_calendar_is_read_by_whoever_has_its_address(marit: SealPacket, vendor
         ("monthly", "2026-11-01", "2026-11-30", False), ("monthly", "2026-11-03", "2026-12-01", True),
     ],
 )  # fmt: skip
-def test_a_digest_is_due_once_a_day_week_or_month(every: str, sent: str | None, today: str, due: bool) -> None:
-    assert digests.is_due(every, date.fromisoformat(sent) if sent else None, date.fromisoformat(today)) is due
+def test_a_digest_is_due_once_a_day_week_or_month(
+    every: str, sent: str | None, today: str, due: bool
+) -> None:
+    assert (
+        digests.is_due(every, date.fromisoformat(sent) if sent else None, date.fromisoformat(today))
+        is due
+    )
 
 
 def test_a_digest_goes_to_the_person_and_tells_of_their_vendors(
@@ -159,7 +188,9 @@ def test_a_digest_goes_to_the_person_and_tells_of_their_vendors(
         ines.choose_digest("weekly", vendors=[vendor])
         with inside.database.transaction() as session:
             session.query(digests.Digest).update({"sent_on": None})
-        assert digests.send_due(inside) == 0, "a mail server that is away loses nothing: it is tried again"
+        assert digests.send_due(inside) == 0, (
+            "a mail server that is away loses nothing: it is tried again"
+        )
         assert ines.digest().sent_on is None
     finally:
         house.begin("stand-in mail")

@@ -52,8 +52,12 @@ def test_a_box_is_burnt_in_and_can_be_taken_back(marit: SealPacket, packet: Pack
     assert "Heron" not in words(marit.exhibits.page(number, "screen.png"))
     marit.exhibits.redact(number, "screen.png")
     marit.packets.wait(number)
-    assert "Heron" not in words(marit.exhibits.page(number, "screen.png")), "it stays when redacted again"
-    assert [one.action for one in marit.custody(f"packet {number}") if "box" in one.action] == ["boxes drawn"]
+    assert "Heron" not in words(marit.exhibits.page(number, "screen.png")), (
+        "it stays when redacted again"
+    )
+    assert [one.action for one in marit.custody(f"packet {number}") if "box" in one.action] == [
+        "boxes drawn"
+    ]
     assert marit.exhibits.rub_out_box(number, "screen.png", drawn.id) == []
     marit.packets.wait(number)
     assert "Heron" in words(marit.exhibits.page(number, "screen.png"))
@@ -72,7 +76,9 @@ def test_a_box_lies_on_a_page(marit: SealPacket, packet: PacketShown) -> None:
     assert marit.exhibits.pages(packet.number, "screen.png").drawn == []
 
 
-def test_a_pdf_has_its_pages_and_a_log_has_none(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_a_pdf_has_its_pages_and_a_log_has_none(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     add(marit, noted.number, tmp_path / "form.pdf", pdf(LINES))
     add(marit, noted.number, tmp_path / "a.log", b"peer 10.40.9.9 joined\n")
     found = marit.exhibits.pages(noted.number, "form.pdf")

@@ -34,7 +34,9 @@ class BadDesk:
         @app.route("/", defaults={"path": ""}, methods=["GET", "POST", "PATCH", "HEAD"])
         @app.route("/<path:path>", methods=["GET", "POST", "PATCH", "HEAD"])
         def anything(path: str) -> Any:
-            self.asked.append((request.method, "/" + path, dict(request.headers), request.get_data()))
+            self.asked.append(
+                (request.method, "/" + path, dict(request.headers), request.get_data())
+            )
             return self.answer()
 
         self._server = make_server("127.0.0.1", self.port, app, threaded=True)
@@ -156,7 +158,9 @@ def test_an_answer_without_end_is_not_read(bad: BadDesk) -> None:
 
 def test_an_answer_that_is_packed_is_not_unpacked(bad: BadDesk) -> None:
     packed = gzip.compress(b"{}" + b" " * (64 << 20))
-    bad.answer = lambda: Response(packed, headers={"Content-Encoding": "gzip"}, content_type="application/json")
+    bad.answer = lambda: Response(
+        packed, headers={"Content-Encoding": "gzip"}, content_type="application/json"
+    )
     with way(bad) as desk, pytest.raises(DeskAway, match="packed"):
         desk.follow("TS-1")
     assert bad.asked[0][2]["Accept-Encoding"] == "identity"
@@ -188,7 +192,10 @@ def test_a_desk_that_drips_is_given_up_in_time(drops: bytes) -> None:
 
         threading.Thread(target=drip, daemon=True).start()
         address = f"http://127.0.0.1:{server.getsockname()[1]}"
-        with open_desk(SHEET, address, Login("us", "x", 0.5)) as desk, pytest.raises(DeskAway, match="in time"):
+        with (
+            open_desk(SHEET, address, Login("us", "x", 0.5)) as desk,
+            pytest.raises(DeskAway, match="in time"),
+        ):
             desk.follow("TS-1")
         over.set()
     assert len(sent) < len(drops), "it is not the desk that ended it"
@@ -214,7 +221,9 @@ def test_a_dead_desk_is_told() -> None:
         desk.follow("TS-1")
 
 
-@pytest.mark.parametrize("address", ["file:///etc/passwd", "ftp://127.0.0.1/", "http://", "nonsense"])
+@pytest.mark.parametrize(
+    "address", ["file:///etc/passwd", "ftp://127.0.0.1/", "http://", "nonsense"]
+)
 def test_only_http_addresses_are_ways_to_a_desk(address: str) -> None:
     with pytest.raises(DeskAway, match="not one of HTTP"):
         open_desk(SHEET, address, Login("us", "x", 2))
@@ -238,7 +247,10 @@ def test_an_upload_is_begun_and_remembered(bad: BadDesk) -> None:
     with way(bad) as desk:
         location, remembered = send(desk, b"content")
     assert remembered == [location] == [bad.address + "/uploads/1"]
-    assert [(m, h.get("Upload-Offset")) for m, _, h, _ in bad.asked] == [("POST", None), ("PATCH", "0")]
+    assert [(m, h.get("Upload-Offset")) for m, _, h, _ in bad.asked] == [
+        ("POST", None),
+        ("PATCH", "0"),
+    ]
 
 
 def test_an_upload_goes_on_at_the_offset_that_the_desk_tells(bad: BadDesk) -> None:
@@ -268,7 +280,11 @@ def test_a_large_attachment_goes_in_pieces(bad: BadDesk) -> None:
     tus(bad, [str(4 << 20), str(8 << 20), str(size)])
     with way(bad) as desk:
         send(desk, b"x" * size)
-    assert [len(body) for method, _, _, body in bad.asked if method == "PATCH"] == [4 << 20, 4 << 20, 1 << 20]
+    assert [len(body) for method, _, _, body in bad.asked if method == "PATCH"] == [
+        4 << 20,
+        4 << 20,
+        1 << 20,
+    ]
 
 
 def test_a_refused_upload_is_a_refusal(bad: BadDesk) -> None:
@@ -288,13 +304,17 @@ def test_a_form_goes_in_one_request_with_name_and_secret(bad: BadDesk) -> None:
         said["fields"] = request.form.to_dict()
         said["files"] = [(file.filename, file.read()) for file in request.files.getlist("file")]
         said["who"] = (
-            (request.authorization.username, request.authorization.password) if request.authorization else None
+            (request.authorization.username, request.authorization.password)
+            if request.authorization
+            else None
         )
         return jsonify({"request_id": "OBR-1"})
 
     bad.answer = read
     with open_desk(FORM, bad.address, Login("teo@quillmere.example", "söcret", 5)) as desk:
-        assert desk.lodge(parcel({"subject": "Größe", "none": 3}, [outgoing(b"content")[0]])) == {"request_id": "OBR-1"}
+        assert desk.lodge(parcel({"subject": "Größe", "none": 3}, [outgoing(b"content")[0]])) == {
+            "request_id": "OBR-1"
+        }
         first = dict(said)
         desk.answer("OBR-1", "P-0001", "key-1", "It is 12.1.")
     assert first == {
@@ -307,11 +327,19 @@ def test_a_form_goes_in_one_request_with_name_and_secret(bad: BadDesk) -> None:
         ("POST", "/requests"),
         ("POST", "/requests/OBR-1/notes"),
     ]
-    assert all(headers["Content-Type"].startswith("multipart/form-data") for _, _, headers, _ in bad.asked)
+    assert all(
+        headers["Content-Type"].startswith("multipart/form-data") for _, _, headers, _ in bad.asked
+    )
 
 
 def test_a_form_desk_that_says_no_is_told_with_its_reasons(bad: BadDesk) -> None:
-    bad.answer = lambda: (jsonify({"problems": [{"kind": "missing", "message": "serial_no is needed."}]}), 422)
-    with open_desk(FORM, bad.address, Login("us", "x", 5)) as desk, pytest.raises(DeskRefused) as caught:
+    bad.answer = lambda: (
+        jsonify({"problems": [{"kind": "missing", "message": "serial_no is needed."}]}),
+        422,
+    )
+    with (
+        open_desk(FORM, bad.address, Login("us", "x", 5)) as desk,
+        pytest.raises(DeskRefused) as caught,
+    ):
         desk.lodge(parcel({"subject": "x"}, []))
     assert caught.value.body["problems"][0]["kind"] == "missing"

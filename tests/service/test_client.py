@@ -41,12 +41,15 @@ def test_the_client_imports_nothing_of_the_service() -> None:
     import sys
 
     program = "import sealpacket.client, sys; print([m for m in sys.modules if m.startswith('sealpacket.')])"
-    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+    done = subprocess.run(
+        [sys.executable, "-c", program], capture_output=True, text=True, check=True
+    )
     assert all(name.startswith("sealpacket.client") for name in eval(done.stdout)), done.stdout  # noqa: S307
 
 
 @pytest.mark.parametrize(
-    ("text", "path"), [("a b", "a%20b"), ("../x", "..%2Fx"), ("größe?", "gr%C3%B6%C3%9Fe%3F"), ("#", "%23")]
+    ("text", "path"),
+    [("a b", "a%20b"), ("../x", "..%2Fx"), ("größe?", "gr%C3%B6%C3%9Fe%3F"), ("#", "%23")],
 )
 def test_parts_of_a_path_stay_parts(text: str, path: str) -> None:
     assert part(text) == path
@@ -94,7 +97,9 @@ def closing() -> Iterator[tuple[str, list[bytes]]]:
                         b"HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: 2\r\n\r\n{}"
                     )
                     connection.recv(1)
-                    connection.setsockopt(socket.SOL_SOCKET, socket.SO_LINGER, struct.pack("ii", 1, 0))
+                    connection.setsockopt(
+                        socket.SOL_SOCKET, socket.SO_LINGER, struct.pack("ii", 1, 0)
+                    )
                     connection.close()
 
         threading.Thread(target=serve, daemon=True).start()
@@ -102,7 +107,9 @@ def closing() -> Iterator[tuple[str, list[bytes]]]:
         listening.shutdown(socket.SHUT_RDWR)
 
 
-def test_what_only_reads_is_asked_again_where_a_kept_connection_was_closed(closing: tuple[str, list[bytes]]) -> None:
+def test_what_only_reads_is_asked_again_where_a_kept_connection_was_closed(
+    closing: tuple[str, list[bytes]],
+) -> None:
     address, asked = closing
     wire = Wire(address, "token", 10)
     for _ in range(3):
@@ -110,11 +117,15 @@ def test_what_only_reads_is_asked_again_where_a_kept_connection_was_closed(closi
     assert asked == [b"GET"] * 3
 
 
-def test_what_creates_something_is_asked_again_with_the_same_key(closing: tuple[str, list[bytes]]) -> None:
+def test_what_creates_something_is_asked_again_with_the_same_key(
+    closing: tuple[str, list[bytes]],
+) -> None:
     address, asked = closing
     wire = Wire(address, "token", 10)
     keys: list[str] = []
-    wire._client.event_hooks["request"] = [lambda request: keys.append(request.headers["Idempotency-Key"])]
+    wire._client.event_hooks["request"] = [
+        lambda request: keys.append(request.headers["Idempotency-Key"])
+    ]
     wire.send("POST", "/packets")
     wire.send("POST", "/packets")
     assert asked == [b"POST"] * 2
@@ -122,7 +133,9 @@ def test_what_creates_something_is_asked_again_with_the_same_key(closing: tuple[
 
 
 @pytest.mark.parametrize("method", ["PUT", "PATCH", "DELETE"])
-def test_what_changes_something_is_asked_once(closing: tuple[str, list[bytes]], method: str) -> None:
+def test_what_changes_something_is_asked_once(
+    closing: tuple[str, list[bytes]], method: str
+) -> None:
     address, asked = closing
     wire = Wire(address, "token", 10)
     wire.send(method, "/packets")
@@ -131,7 +144,9 @@ def test_what_changes_something_is_asked_once(closing: tuple[str, list[bytes]], 
     assert asked == [method.encode()]
 
 
-def test_progress_is_told_while_a_file_is_sent(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_progress_is_told_while_a_file_is_sent(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     path = tmp_path / "big.log"
     path.write_bytes(b"queue depth latency\n" * 100_000)
     seen: list[tuple[int, int]] = []
@@ -141,7 +156,9 @@ def test_progress_is_told_while_a_file_is_sent(marit: SealPacket, noted: PacketS
     marit.packets.wait(noted.number)
 
 
-def test_an_exhibit_may_have_another_name_than_its_file(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_an_exhibit_may_have_another_name_than_its_file(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     path = tmp_path / "x.tmp"
     path.write_bytes(b"plain\n")
     marit.exhibits.add(noted.number, path, name="controller 1.log")
@@ -181,7 +198,9 @@ def test_two_changes_at_the_same_moment_leave_one_of_them(
         except Refused as error:
             outcomes.append(error.code)
 
-    threads = [threading.Thread(target=change, args=(c, f"Title {n}")) for n, c in enumerate((marit, teo))]
+    threads = [
+        threading.Thread(target=change, args=(c, f"Title {n}")) for n, c in enumerate((marit, teo))
+    ]
     for thread in threads:
         thread.start()
     for thread in threads:
@@ -191,7 +210,10 @@ def test_two_changes_at_the_same_moment_leave_one_of_them(
 
 
 def test_today_has_the_stops_of_every_draft(marit: SealPacket) -> None:
-    noted = [marit.packets.note(f"Draft number {n}", NOTE, asset=(ARRAY, SHELF)[n % 2]).number for n in range(6)]
+    noted = [
+        marit.packets.note(f"Draft number {n}", NOTE, asset=(ARRAY, SHELF)[n % 2]).number
+        for n in range(6)
+    ]
     ours = {packet.number: packet for packet in marit.today().ours}
     for number in noted:
         own = [check for check in marit.packets.get(number).checks if check.level == "stop"]
@@ -199,7 +221,9 @@ def test_today_has_the_stops_of_every_draft(marit: SealPacket) -> None:
         assert ours[number].status_text == "Draft, 3 stops left"
 
 
-def test_a_bag_is_fetched_whole_or_not_at_all(marit: SealPacket, answered: PacketShown, tmp_path: Path) -> None:
+def test_a_bag_is_fetched_whole_or_not_at_all(
+    marit: SealPacket, answered: PacketShown, tmp_path: Path
+) -> None:
     add(marit, answered.number, tmp_path / "a.log", b"client 10.40.1.1\n")
     target = tmp_path / "bags"
     target.mkdir()

@@ -9,7 +9,13 @@ from typing import Any
 import pytest
 
 from sealpacket.client import Refused, SealPacket
-from sealpacket.client.models import AssetShown, ContractShown, EntitlementShown, PacketShown, Ruling
+from sealpacket.client.models import (
+    AssetShown,
+    ContractShown,
+    EntitlementShown,
+    PacketShown,
+    Ruling,
+)
 
 YEAR = {"starts_on": "2026-01-01", "ends_on": "2026-12-31"}
 MARCH, NEXT_MARCH = date(2026, 3, 3), date(2027, 3, 3)
@@ -41,7 +47,10 @@ class Lift:
     def entitle(self, reference: str, **fields: Any) -> EntitlementShown:
         body = {"level": "Care", "needs": ["fault"], **YEAR, **fields}
         return self.house.entitlements.add(
-            vendor=self.vendor, contract=self.contract.number, reference=f"{self.vendor}/{reference}", **body
+            vendor=self.vendor,
+            contract=self.contract.number,
+            reference=f"{self.vendor}/{reference}",
+            **body,
         )
 
     def ruling(self, day: date, asset: AssetShown | None = None) -> Ruling:
@@ -62,7 +71,14 @@ def lift(marit: SealPacket) -> Lift:
 
 def said(ruling: Ruling) -> tuple[Any, ...]:
     """What a ruling decides, and why."""
-    return ruling.route, ruling.contract, ruling.entitlement, ruling.level, ruling.ends_on, ruling.reasons
+    return (
+        ruling.route,
+        ruling.contract,
+        ruling.entitlement,
+        ruling.level,
+        ruling.ends_on,
+        ruling.reasons,
+    )
 
 
 def test_what_was_true_on_a_day_stays_so_for_ever(lift: Lift, marit: SealPacket) -> None:
@@ -73,22 +89,37 @@ def test_what_was_true_on_a_day_stays_so_for_ever(lift: Lift, marit: SealPacket)
     before = [said(lift.ruling(day)) for day in days]
     asset, contract, entitlement = lift.fresh()
     assert (
-        marit.assets.move(asset.id, asset.version, from_on=date(2026, 12, 10), site="quay-street").site == "quay-street"
+        marit.assets.move(
+            asset.id, asset.version, from_on=date(2026, 12, 10), site="quay-street"
+        ).site
+        == "quay-street"
     )
-    marit.entitlements.amend(entitlement.id, entitlement.version, from_on=date(2026, 12, 1), level="Better", rank=9)
+    marit.entitlements.amend(
+        entitlement.id, entitlement.version, from_on=date(2026, 12, 1), level="Better", rank=9
+    )
     renewed = marit.contracts.renew(contract.id, contract.version, ends_on=date(2027, 12, 31))
     assert (str(renewed.starts_on), [str(term.ends_on) for term in renewed.former_terms]) == (
         "2027-01-01",
         ["2026-12-31"],
     )
-    assert [lift.ruling(date(2026, 12, day)).level for day in (1, 9, 10)] == ["Better", "Better", "Extra"]
+    assert [lift.ruling(date(2026, 12, day)).level for day in (1, 9, 10)] == [
+        "Better",
+        "Better",
+        "Extra",
+    ]
     assert lift.ruling(NEXT_MARCH).level == "Extra"
     asset, _, entitlement = lift.fresh()
     later = max(marit.entitlements.list(other.reference), key=lambda row: row.starts_on)
     marit.assets.transfer(
-        asset.id, asset.version, from_on=date(2027, 2, 1), out_of=f"{lift.vendor}/E-1", into=other.reference
+        asset.id,
+        asset.version,
+        from_on=date(2027, 2, 1),
+        out_of=f"{lift.vendor}/E-1",
+        into=other.reference,
     )
-    assert marit.entitlements.get(later.id).version == later.version + 1, "who read it before is told that it changed"
+    assert marit.entitlements.get(later.id).version == later.version + 1, (
+        "who read it before is told that it changed"
+    )
     assert lift.ruling(NEXT_MARCH).level == "Other"
     assert [said(lift.ruling(day)) for day in days] == before
 
@@ -107,8 +138,12 @@ def test_a_renewal_keeps_the_former_term_and_its_grace(lift: Lift, marit: SealPa
     assert (renewed.cost_minor, renewed.former_terms[0].cost_minor) == (130000, 120000)
     assert [lift.ruling(date(2027, 1, day)).route for day in (10, 11)] == ["support", "none"]
     assert lift.ruling(date(2027, 2, 1)).route == "support"
-    assert str(marit.entitlements.get(apart.id).ends_on) == "2026-06-30", "what ended apart is not renewed"
-    problem = caught(lambda: marit.contracts.renew(renewed.id, renewed.version, ends_on=date(2027, 6, 1)))
+    assert str(marit.entitlements.get(apart.id).ends_on) == "2026-06-30", (
+        "what ended apart is not renewed"
+    )
+    problem = caught(
+        lambda: marit.contracts.renew(renewed.id, renewed.version, ends_on=date(2027, 6, 1))
+    )
     assert problem.facts["field"] == "ends_on"
 
 
@@ -131,9 +166,13 @@ def test_a_plain_change_of_site_is_a_move_today(lift: Lift, marit: SealPacket) -
     )
     assert lift.ruling(MARCH).level == "Extra"
     assert lift.ruling(today).level == "Care"
-    same = caught(lambda: marit.assets.move(moved.id, moved.version, from_on=today, site="quay-street"))
+    same = caught(
+        lambda: marit.assets.move(moved.id, moved.version, from_on=today, site="quay-street")
+    )
     assert same.code == "same-place"
-    back = marit.assets.move(moved.id, moved.version, from_on=date(2026, 2, 1), site="fennel-lane", status="spare")
+    back = marit.assets.move(
+        moved.id, moved.version, from_on=date(2026, 2, 1), site="fennel-lane", status="spare"
+    )
     assert [(str(stay.from_on), str(stay.until_on), stay.site) for stay in back.stays] == [
         ("None", "2026-01-31", "book-store")
     ]
@@ -144,16 +183,25 @@ def test_an_amendment_lies_inside_its_version(lift: Lift, marit: SealPacket) -> 
     entitlement = lift.entitlement
     for day in ("2026-01-01", "2027-01-01"):
         problem = caught(
-            lambda day=day: marit.entitlements.amend(entitlement.id, 1, from_on=date.fromisoformat(day), level="X")
+            lambda day=day: marit.entitlements.amend(
+                entitlement.id, 1, from_on=date.fromisoformat(day), level="X"
+            )
         )
         assert problem.facts["field"] == "from_on"
     first = marit.entitlements.amend(entitlement.id, 1, from_on=date(2026, 6, 1), level="Second")
     old = marit.entitlements.get(entitlement.id)
     assert (str(old.replaced_on), str(old.ends_on)) == ("2026-06-01", "2026-12-31")
-    late = caught(lambda: marit.entitlements.amend(old.id, old.version, from_on=date(2026, 8, 1), level="X"))
+    late = caught(
+        lambda: marit.entitlements.amend(old.id, old.version, from_on=date(2026, 8, 1), level="X")
+    )
     assert late.code == "replaced"
-    assert marit.entitlements.get(entitlement.reference).id == first.id, "its reference means the version that counts"
-    assert [lift.ruling(date(2026, 5, 31)).level, lift.ruling(date(2026, 6, 1)).level] == ["Care", "Second"]
+    assert marit.entitlements.get(entitlement.reference).id == first.id, (
+        "its reference means the version that counts"
+    )
+    assert [lift.ruling(date(2026, 5, 31)).level, lift.ruling(date(2026, 6, 1)).level] == [
+        "Care",
+        "Second",
+    ]
     assert {item.code for item in lift.ruling(date(2026, 6, 1)).passed_over} == {"replaced"}
 
 
@@ -171,7 +219,9 @@ def test_parts_and_software_are_covered_by_what_carries_them(lift: Lift, marit: 
     assert caught(lambda: lift.asset("X-1", "CAB", carrier="NOT-1")).code == "no-such"
 
 
-def test_another_vendors_machine_covers_no_software_of_ours_but_may_be_the_way(lift: Lift, marit: SealPacket) -> None:
+def test_another_vendors_machine_covers_no_software_of_ours_but_may_be_the_way(
+    lift: Lift, marit: SealPacket
+) -> None:
     maker = f"hosts-{lift.vendor}"
     marit.vendors.add(key=maker, name="Host maker")
     marit.products.add(vendor=maker, part_number="H", name="Host")
@@ -182,13 +232,28 @@ def test_another_vendors_machine_covers_no_software_of_ours_but_may_be_the_way(l
     assert "use_host" not in {cure.code for cure in lift.ruling(MARCH, software).cures}
     days = {"starts_on": "2026-01-01", "ends_on": "2026-12-31"}
     marit.contracts.add(vendor=maker, number=f"H-{lift.vendor}", **days)
-    entitlement = {"vendor": maker, "contract": f"H-{lift.vendor}", "level": "Appliance", "needs": ["fault"], **days}
+    entitlement = {
+        "vendor": maker,
+        "contract": f"H-{lift.vendor}",
+        "level": "Appliance",
+        "needs": ["fault"],
+        **days,
+    }
     marit.entitlements.add(**entitlement, reference=f"{maker}-1", serials=["H-1"])
     assert "use_host" not in {cure.code for cure in lift.ruling(MARCH, software).cures}
-    marit.entitlements.add(**entitlement, reference=f"{maker}-2", serials=["H-1"], reach=["software"])
+    marit.entitlements.add(
+        **entitlement, reference=f"{maker}-2", serials=["H-1"], reach=["software"]
+    )
     ruling = lift.ruling(MARCH, software)
-    assert (ruling.route, ruling.cures[0].code, ruling.cures[0].target) == ("none", "use_host", "H-1")
-    assert f"Host maker's contract H-{lift.vendor} (Appliance, until 31 Dec 2026)" in ruling.cures[0].sentence
+    assert (ruling.route, ruling.cures[0].code, ruling.cures[0].target) == (
+        "none",
+        "use_host",
+        "H-1",
+    )
+    assert (
+        f"Host maker's contract H-{lift.vendor} (Appliance, until 31 Dec 2026)"
+        in ruling.cures[0].sentence
+    )
 
 
 def test_a_login_that_may_not_ask_or_send_for_others_is_told_before_the_desk_would(
@@ -211,7 +276,9 @@ def test_the_history_of_a_record_tells_each_version(lift: Lift, marit: SealPacke
         (2, "changed", "marit"),
         (1, "added", "marit"),
     ]
-    assert [(item.field, item.old, item.new) for item in versions[0].changes] == [("title", "", "Passenger lift")]
+    assert [(item.field, item.old, item.new) for item in versions[0].changes] == [
+        ("title", "", "Passenger lift")
+    ]
     assert "never-to-be-seen" not in str(versions)
 
 
@@ -244,8 +311,12 @@ def test_everything_on_a_day_agrees_with_each_ruling(lift: Lift, marit: SealPack
             assert (row.route, row.holds, row.entitlement, row.reason) == (
                 ruling.route, ruling.holds, ruling.entitlement, ruling.reasons[0],
             )  # fmt: skip
-    assert [row.serial for row in marit.cover_everything(day=MARCH, vendor=lift.vendor, route="none")] == ["L-3"]
-    assert [row.serial for row in marit.cover_everything(vendor=lift.vendor, status="retired")] == ["L-2"]
+    assert [
+        row.serial for row in marit.cover_everything(day=MARCH, vendor=lift.vendor, route="none")
+    ] == ["L-3"]
+    assert [row.serial for row in marit.cover_everything(vendor=lift.vendor, status="retired")] == [
+        "L-2"
+    ]
     assert caught(lambda: list(marit.cover_everything(vendor="nobody"))).status == 404
 
 
@@ -254,7 +325,9 @@ def test_a_list_is_ruled_on_and_says_what_is_unknown(lift: Lift, marit: SealPack
     assert ([row.serial for row in found.items], found.unknown) == (["L-1"], ["NOT-THERE"])
 
 
-def test_a_sealed_ruling_is_replayed(marit: SealPacket, sealed: PacketShown, noted: PacketShown) -> None:
+def test_a_sealed_ruling_is_replayed(
+    marit: SealPacket, sealed: PacketShown, noted: PacketShown
+) -> None:
     replayed = marit.packets.replay(sealed.number)
     assert replayed.same
     assert replayed.ruling == sealed.ruling
@@ -277,34 +350,52 @@ def test_a_draft_has_no_sealed_ruling(marit: SealPacket, noted: PacketShown) -> 
 def test_what_counts_from_a_day_on_needs_the_version_that_was_read(
     lift: Lift, marit: SealPacket, path: str, body: dict[str, Any]
 ) -> None:
-    where = path.format(asset=lift.lift.id, contract=lift.contract.id, entitlement=lift.entitlement.id)
+    where = path.format(
+        asset=lift.lift.id, contract=lift.contract.id, entitlement=lift.entitlement.id
+    )
     assert caught(lambda: marit._wire.send("POST", where, json=body)).code == "version-missing"
     assert caught(lambda: marit._wire.send("POST", where, json=body, version=7)).code == "stale"
-    unknown = caught(lambda: marit._wire.send("POST", where, json={**body, "colour": "red"}, version=1))
+    unknown = caught(
+        lambda: marit._wire.send("POST", where, json={**body, "colour": "red"}, version=1)
+    )
     assert unknown.status == 422
 
 
-def test_a_transfer_names_entitlements_that_list_it_and_do_not_yet(lift: Lift, marit: SealPacket) -> None:
+def test_a_transfer_names_entitlements_that_list_it_and_do_not_yet(
+    lift: Lift, marit: SealPacket
+) -> None:
     other = lift.entitle("E-2", products=["CAB"])
     asset = marit.assets.get(lift.lift.id)
 
     def transfer(out_of: str, into: str) -> Refused:
-        return caught(lambda: marit.assets.transfer(asset.id, asset.version, from_on=MARCH, out_of=out_of, into=into))
+        return caught(
+            lambda: marit.assets.transfer(
+                asset.id, asset.version, from_on=MARCH, out_of=out_of, into=into
+            )
+        )
 
     assert transfer(other.reference, lift.entitlement.reference).code == "not-listed"
     assert transfer(lift.entitlement.reference, lift.entitlement.reference).code == "already-there"
     assert transfer(lift.entitlement.reference, "TSE-301877").facts["field"] == "into"
 
 
-def test_transferred_on_the_first_day_it_was_never_on_the_old_one(lift: Lift, marit: SealPacket) -> None:
+def test_transferred_on_the_first_day_it_was_never_on_the_old_one(
+    lift: Lift, marit: SealPacket
+) -> None:
     other = lift.entitle("E-2", products=["CAB"], level="Other")
     marit.assets.transfer(
-        lift.lift.id, 1, from_on=date(2026, 1, 1), out_of=lift.entitlement.reference, into=other.reference
+        lift.lift.id,
+        1,
+        from_on=date(2026, 1, 1),
+        out_of=lift.entitlement.reference,
+        into=other.reference,
     )
     assert lift.ruling(date(2026, 1, 1)).level == "Other"
     left = marit.entitlements.get(lift.entitlement.id)
     assert (left.serials, left.listings) == ([], [])
-    assert lift.ruling(MARCH).passed_over == [], "emptied, it covers nothing; it does not cover everything"
+    assert lift.ruling(MARCH).passed_over == [], (
+        "emptied, it covers nothing; it does not cover everything"
+    )
 
 
 def test_serials_listed_for_a_while_are_kept_with_their_days(lift: Lift, marit: SealPacket) -> None:
@@ -321,7 +412,12 @@ def test_serials_listed_for_a_while_are_kept_with_their_days(lift: Lift, marit: 
     assert list(said.values()) == ["none", "support", "support", "none"]
     assert [item.code for item in lift.ruling(date(2026, 2, 28)).passed_over] == ["not_listed_yet"]
     wrong = [{"serial": "L-1", "from_on": "2026-05-01", "until_on": "2026-03-01"}]
-    assert caught(lambda: marit.entitlements.change(entitlement.id, changed.version, listings=wrong)).status == 422
+    assert (
+        caught(
+            lambda: marit.entitlements.change(entitlement.id, changed.version, listings=wrong)
+        ).status
+        == 422
+    )
 
 
 def test_an_asset_that_is_only_ordered_or_retired_is_told_so(lift: Lift, marit: SealPacket) -> None:
@@ -330,8 +426,12 @@ def test_an_asset_that_is_only_ordered_or_retired_is_told_so(lift: Lift, marit: 
     assert marit.coverage(retired.id, day=MARCH).warnings == [], "it was in use then"
 
 
-def test_a_packet_sent_for_someone_else_needs_a_login_that_may(marit: SealPacket, answered: PacketShown) -> None:
-    login = next(item for item in marit.logins.list(vendor="tarnfell") if item.name.startswith("marit"))
+def test_a_packet_sent_for_someone_else_needs_a_login_that_may(
+    marit: SealPacket, answered: PacketShown
+) -> None:
+    login = next(
+        item for item in marit.logins.list(vendor="tarnfell") if item.name.startswith("marit")
+    )
     kept = marit.logins.change(login.id, login.version, for_others=False)
     try:
         own = marit.packets.get(answered.number)
@@ -348,12 +448,16 @@ def test_a_packet_sent_for_someone_else_needs_a_login_that_may(marit: SealPacket
 
 
 def test_a_mailbox_that_nobody_reads_is_warned_of(marit: SealPacket, answered: PacketShown) -> None:
-    login = next(item for item in marit.logins.list(vendor="tarnfell") if item.name.startswith("marit"))
+    login = next(
+        item for item in marit.logins.list(vendor="tarnfell") if item.name.startswith("marit")
+    )
     kept = marit.logins.change(login.id, login.version, mailbox_read=False)
     try:
         checks = marit.packets.get(answered.number).checks
         warned = [check for check in checks if check.code == "cover-warning"]
-        assert [(check.level, "Nobody reads the mailbox" in check.sentence) for check in warned] == [("warn", True)]
+        assert [
+            (check.level, "Nobody reads the mailbox" in check.sentence) for check in warned
+        ] == [("warn", True)]
     finally:
         marit.logins.change(login.id, kept.version, mailbox_read=True)
 
@@ -362,5 +466,7 @@ def test_a_renewal_moves_the_day_for_notice_along(lift: Lift, marit: SealPacket)
     contract = marit.contracts.change(lift.contract.id, 1, notice_on="2026-11-30")
     renewed = marit.contracts.renew(contract.id, contract.version, ends_on=date(2027, 12, 31))
     assert str(renewed.notice_on) == "2027-11-30"
-    given = marit.contracts.renew(renewed.id, renewed.version, ends_on=date(2028, 12, 31), notice_on="2028-10-01")
+    given = marit.contracts.renew(
+        renewed.id, renewed.version, ends_on=date(2028, 12, 31), notice_on="2028-10-01"
+    )
     assert str(given.notice_on) == "2028-10-01"

@@ -60,9 +60,16 @@ def test_a_host_that_is_kept_is_kept_in_all_its_spellings(
 ) -> None:
     """Its full name holds its bare one, and that of a shorter host, which is masked where it stands by itself."""
     number = noted.number
-    add(marit, number, tmp_path / "a.log", b"bs-array-a-c1.quillmere.example up, BS-ARRAY-A-C1 up, bs-array-a down\n")
+    add(
+        marit,
+        number,
+        tmp_path / "a.log",
+        b"bs-array-a-c1.quillmere.example up, BS-ARRAY-A-C1 up, bs-array-a down\n",
+    )
     add(marit, number, tmp_path / "b.log", b"ping bs-array-a-c1 and bs-array-a\n")
-    marit.exhibits.decide(number, "keep", "host", "bs-array-a-c1.quillmere.example", reason="the vendor named it")
+    marit.exhibits.decide(
+        number, "keep", "host", "bs-array-a-c1.quillmere.example", reason="the vendor named it"
+    )
     first = copy_of(marit, number, tmp_path)
     assert first.startswith("bs-array-a-c1.quillmere.example up, BS-ARRAY-A-C1 up, [host:")
     assert copy_of(marit, number, tmp_path, "b.log").startswith("ping bs-array-a-c1 and [host:")
@@ -79,8 +86,12 @@ def test_what_nobody_found_is_masked_where_a_reviewer_says_so(
     assert copy.count("[custom:") == 2
 
 
-def test_the_custody_log_tells_who_decided_what_but_no_value(marit: SealPacket, packet: PacketShown) -> None:
-    [made] = marit.exhibits.decide(packet.number, "mask", "custom", "Project Heron", reason="not public yet")
+def test_the_custody_log_tells_who_decided_what_but_no_value(
+    marit: SealPacket, packet: PacketShown
+) -> None:
+    [made] = marit.exhibits.decide(
+        packet.number, "mask", "custom", "Project Heron", reason="not public yet"
+    )
     entry = next(e for e in marit.custody(f"packet {packet.number}") if e.action == "value to mask")
     assert entry.actor == "marit"
     assert entry.detail["value"] == made.label
@@ -101,19 +112,25 @@ def test_a_kind_is_kept_where_the_desk_needs_it_and_the_last_decision_counts(
 def test_lines_and_files_with_a_kind_are_left_out_of_one_packet(
     marit: SealPacket, packet: PacketShown, tmp_path: Path
 ) -> None:
-    [made] = marit.exhibits.decide(packet.number, "drop-line", "secret", reason="no line with a password leaves")
+    [made] = marit.exhibits.decide(
+        packet.number, "drop-line", "secret", reason="no line with a password leaves"
+    )
     assert (made.action, made.value) == ("drop-line", "")
     copy = copy_of(marit, packet.number, tmp_path)
     assert "password" not in copy
     assert "[line left out: it held a secret]" in copy
-    [made] = marit.exhibits.decide(packet.number, "drop-file", "secret", reason="nor any file with one")
+    [made] = marit.exhibits.decide(
+        packet.number, "drop-file", "secret", reason="nor any file with one"
+    )
     marit.packets.wait(packet.number)
     [exhibit] = marit.packets.get(packet.number).exhibits
     assert (exhibit.state, "secret" in exhibit.reason) == ("held", True)
     (tmp_path / "other.log").write_bytes(b"nothing in it\n")
     marit.exhibits.add(packet.number, tmp_path / "other.log")
     shown = marit.packets.wait(packet.number)
-    assert [one.state for one in shown.exhibits] == ["held", "ready"], "its copy of before does not come back"
+    assert [one.state for one in shown.exhibits] == ["held", "ready"], (
+        "its copy of before does not come back"
+    )
     assert marit.exhibits.undo_decision(packet.number, made.id) == []
     assert "password = [secret:" in copy_of(marit, packet.number, tmp_path)
 
@@ -142,19 +159,27 @@ def test_what_cannot_be_decided(
 def test_the_floor_holds_for_a_value_that_is_kept_as_something_else(
     marit: SealPacket, packet: PacketShown, tmp_path: Path
 ) -> None:
-    marit.exhibits.decide(packet.number, "keep", "host", "hunter22-again", reason="I say it is a host")
+    marit.exhibits.decide(
+        packet.number, "keep", "host", "hunter22-again", reason="I say it is a host"
+    )
     assert "hunter22" not in copy_of(marit, packet.number, tmp_path)
 
 
-def test_values_are_listed_by_how_often_they_stand_there(marit: SealPacket, packet: PacketShown) -> None:
+def test_values_are_listed_by_how_often_they_stand_there(
+    marit: SealPacket, packet: PacketShown
+) -> None:
     found = marit.exhibits.values(packet.number, "a.log")
     assert found.total == 3
-    assert (found.values[0].value, found.values[0].kind, found.values[0].times) == ("10.40.9.9", "ip", 2)
+    assert (found.values[0].value, found.values[0].kind, found.values[0].times) == (
+        "10.40.9.9",
+        "ip",
+        2,
+    )
     assert {one.kind for one in found.values} == {"ip", "host", "secret"}
     assert marit.exhibits.values(packet.number, "a.log", kind="host").total == 1
-    assert [one.value for one in marit.exhibits.values(packet.number, "a.log", q="TARN").values] == [
-        "gw.tarnfell.example"
-    ]
+    assert [
+        one.value for one in marit.exhibits.values(packet.number, "a.log", q="TARN").values
+    ] == ["gw.tarnfell.example"]
     seen = marit.exhibits.review(packet.number, "a.log", 1, placeholder=found.values[0].placeholder)
     assert (seen.findings, seen.at, seen.line) == (2, 1, 2)
 
@@ -162,7 +187,9 @@ def test_values_are_listed_by_how_often_they_stand_there(marit: SealPacket, pack
 def test_a_term_of_the_plan_is_masked_in_the_next_packet_too(
     own_plan: SealPacket, packet: PacketShown, tmp_path: Path
 ) -> None:
-    own_plan.exhibits.decide(packet.number, "mask", "custom", "Project Heron", reason="not public", as_term=True)
+    own_plan.exhibits.decide(
+        packet.number, "mask", "custom", "Project Heron", reason="not public", as_term=True
+    )
     assert "Project Heron" in own_plan.redaction_plan().yaml
     other = own_plan.packets.note("Another packet", NOTE, asset=ARRAY)
     add(own_plan, other.number, tmp_path / "a.log", LOG)
@@ -199,7 +226,9 @@ def test_the_organisations_plan_holds_in_every_packet_but_not_below_the_floor(
         ("own: [{name: x1, pattern: '(', matches: [a]}]", "cannot be read"), ("plan: 2", "plan"),
     ],
 )  # fmt: skip
-def test_a_plan_that_is_wrong_is_refused_with_the_place(marit: SealPacket, text: str, words: str) -> None:
+def test_a_plan_that_is_wrong_is_refused_with_the_place(
+    marit: SealPacket, text: str, words: str
+) -> None:
     number = marit.redaction_plan().number
     with pytest.raises(Refused, match=words):
         marit.put_redaction_plan(text, number)
@@ -215,7 +244,9 @@ def test_an_older_plan_does_not_overwrite_a_newer_one(own_plan: SealPacket) -> N
     assert "Egret" in own_plan.redaction_plan().yaml
 
 
-def test_only_a_keeper_may_put_the_plan_and_no_reader_sees_values(teo: SealPacket, packet: PacketShown) -> None:
+def test_only_a_keeper_may_put_the_plan_and_no_reader_sees_values(
+    teo: SealPacket, packet: PacketShown
+) -> None:
     with pytest.raises(Refused) as refused:
         teo.put_redaction_plan("{}", 0)
     assert refused.value.status == 403
@@ -224,7 +255,9 @@ def test_only_a_keeper_may_put_the_plan_and_no_reader_sees_values(teo: SealPacke
 def test_values_of_plan_and_decisions_are_encrypted_in_the_database(
     own_plan: SealPacket, packet: PacketShown, house: RunningHouse
 ) -> None:
-    own_plan.exhibits.decide(packet.number, "mask", "custom", "Project Heron", reason="not public", as_term=True)
+    own_plan.exhibits.decide(
+        packet.number, "mask", "custom", "Project Heron", reason="not public", as_term=True
+    )
     from sqlalchemy import create_engine, text
 
     with create_engine(house.cluster.owner_url).connect() as link:
@@ -251,5 +284,6 @@ def test_all_that_the_register_keeps_is_masked_wherever_it_stands(
     add(marit, noted.number, tmp_path / "a.log", text.encode())
     copy = copy_of(marit, noted.number, tmp_path)
     assert not any(
-        one.lower() in copy.lower() for one in (site.postcode, "wren-in", "4120", site.address.split(",")[0])
+        one.lower() in copy.lower()
+        for one in (site.postcode, "wren-in", "4120", site.address.split(",")[0])
     )

@@ -39,7 +39,10 @@ def test_the_world_is_invented_throughout() -> None:
 
 def test_the_evidence_is_the_same_every_time_but_for_its_hour(tmp_path: Path) -> None:
     until = datetime(2026, 11, 23, 9, tzinfo=UTC)
-    logs = [evidence.write_controller_log(tmp_path / name, size=300_000, until=until).read_bytes() for name in "ab"]
+    logs = [
+        evidence.write_controller_log(tmp_path / name, size=300_000, until=until).read_bytes()
+        for name in "ab"
+    ]
     assert logs[0] == logs[1]
     assert 300_000 <= len(logs[0]) < 310_000
     assert logs[0].splitlines()[-1].startswith((b"2026-11-23T08:59", b"2026-11-23T08:12"))
@@ -72,7 +75,10 @@ def test_the_worker_looks_at_every_open_case(
     tarnfell.steer(case=lodged.reference, ask="Which firmware do both controllers run?")
     cases.follow_all(inside)
     packet = marit.packets.get(lodged.number)
-    assert (packet.turn, packet.messages[0].text) == ("ours", "Which firmware do both controllers run?")
+    assert (packet.turn, packet.messages[0].text) == (
+        "ours",
+        "Which firmware do both controllers run?",
+    )
 
 
 def test_one_desk_that_is_away_stops_nothing(
@@ -89,20 +95,30 @@ def test_one_desk_that_is_away_stops_nothing(
     assert marit.packets.get(lodged.number).life == "settled"
 
 
-def test_uploads_announced_long_ago_are_forgotten(inside: AppContext, marit: SealPacket, noted: PacketShown) -> None:
+def test_uploads_announced_long_ago_are_forgotten(
+    inside: AppContext, marit: SealPacket, noted: PacketShown
+) -> None:
     from sqlalchemy import text
 
     from sealpacket.services.packets import exhibits
 
-    marit._wire.send("POST", f"/packets/{noted.number}/exhibits", json={"name": "never.log", "size": 5})
+    marit._wire.send(
+        "POST", f"/packets/{noted.number}/exhibits", json={"name": "never.log", "size": 5}
+    )
     assert exhibits.forget_broken_uploads(inside) == 0
     with inside.database.transaction() as session:
-        session.execute(text("UPDATE exhibit SET created_at = now() - interval '7 hours' WHERE name = 'never.log'"))
+        session.execute(
+            text(
+                "UPDATE exhibit SET created_at = now() - interval '7 hours' WHERE name = 'never.log'"
+            )
+        )
     assert exhibits.forget_broken_uploads(inside) == 1
     assert marit.packets.get(noted.number).exhibits == []
 
 
-def test_a_morning_leaves_work_at_every_desk_and_in_every_state(house: RunningHouse, marit: SealPacket) -> None:
+def test_a_morning_leaves_work_at_every_desk_and_in_every_state(
+    house: RunningHouse, marit: SealPacket
+) -> None:
     statement = marit.statements.list(limit=200).items[-1]
     numbers = morning.play(house, log_size=300_000)
     about = {marit.packets.get(number).number: marit.packets.get(number) for name, number in numbers.items()

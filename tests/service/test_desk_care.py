@@ -22,7 +22,9 @@ def test_a_sheet_comes_back_as_it_was_written(marit: SealPacket) -> None:
     assert marit.desk("pellwick-intake").yaml.startswith("# Pellwick's desk: XML")
 
 
-def test_a_preview_shows_what_is_found_and_what_is_written(marit: SealPacket, teo: SealPacket) -> None:
+def test_a_preview_shows_what_is_found_and_what_is_written(
+    marit: SealPacket, teo: SealPacket
+) -> None:
     text = sheet_text("hollowmere-requests")
     shown = marit.preview_sheet(text, seed=3, need="change")
     assert (shown.findings, shown.needs) == ([], ["capacity", "change", "question"])
@@ -34,7 +36,9 @@ def test_a_preview_shows_what_is_found_and_what_is_written(marit: SealPacket, te
         teo.preview_sheet(text)
 
 
-def test_a_sheet_is_tried_at_its_stand_in_and_nowhere_else(marit: SealPacket, house: RunningHouse) -> None:
+def test_a_sheet_is_tried_at_its_stand_in_and_nowhere_else(
+    marit: SealPacket, house: RunningHouse
+) -> None:
     before = len(Standin(house, "ovenbird").look()["cases"])
     taken = marit.try_sheet(sheet_text("ovenbird-support"), "OBS4-551203")
     assert taken.status_text == "The stand-in takes it."
@@ -44,7 +48,8 @@ def test_a_sheet_is_tried_at_its_stand_in_and_nowhere_else(marit: SealPacket, ho
     assert len(Standin(house, "ovenbird").look()["cases"]) == before + 1
     with pytest.raises(Refused, match="No stand-in is configured"):
         marit.try_sheet(
-            sheet_text("ovenbird-support").replace("desk: ovenbird-support", "desk: ovenbird-real"), "OBS4-551203"
+            sheet_text("ovenbird-support").replace("desk: ovenbird-support", "desk: ovenbird-real"),
+            "OBS4-551203",
         )
     with pytest.raises(Refused, match="cannot be used"):
         marit.try_sheet("sheet: 1", "OBS4-551203")
@@ -74,19 +79,28 @@ def test_a_draft_keeps_its_sheet_until_it_is_brought_along(marit: SealPacket) ->
     waiting = marit.packets.get(packet.number)
     assert (waiting.sheet_version, waiting.sheet_waiting) == (1, 2)
     changes = marit.packets.sheet_changes(packet.number)
-    assert {(one.what, one.answer) for one in changes.differences} >= {("dropped", "volume/latency"), ("changed", "")}
+    assert {(one.what, one.answer) for one in changes.differences} >= {
+        ("dropped", "volume/latency"),
+        ("changed", ""),
+    }
     brought = marit.packets.bring_along(packet.number)
     answers = {question.id: question.answer.value for question in brought.questions}
     assert (brought.sheet_version, brought.sheet_waiting, answers["category"]) == (2, None, None)
     assert answers["severity"] == "2", "what can stay stays"
     log = marit.custody(f"packet {packet.number}", limit=3)
-    assert any(entry.action == "sheet renewed" and entry.detail["dropped"] == ["category"] for entry in log)
+    assert any(
+        entry.action == "sheet renewed" and entry.detail["dropped"] == ["category"] for entry in log
+    )
 
 
-def call(house: RunningHouse, desk: str, body: bytes, secret: str, header: str = "X-Tarnfell-Signature") -> int:
+def call(
+    house: RunningHouse, desk: str, body: bytes, secret: str, header: str = "X-Tarnfell-Signature"
+) -> int:
     signature = hmac.new(secret.encode(), body, "sha256").hexdigest()
     url = f"{house.address}/hooks/{desk}"
-    return httpx.post(url, content=body, headers={header: signature}, trust_env=False, verify=NO_TLS).status_code
+    return httpx.post(
+        url, content=body, headers={header: signature}, trust_env=False, verify=NO_TLS
+    ).status_code
 
 
 def test_a_desk_calls_and_we_look(
@@ -103,13 +117,17 @@ def test_a_call_that_is_not_signed_does_nothing(
     body = json.dumps({"case": {"reference": lodged.reference, "state": "CLOSED"}}).encode()
     assert call(house, "tarnfell-support", body, "made-up") == 403
     assert call(house, "tarnfell-support", body, tarnfell.token, header="X-Other") == 403
-    assert call(house, "ovenbird-support", body, tarnfell.token) == 404, "a desk that is polled does not call"
+    assert call(house, "ovenbird-support", body, tarnfell.token) == 404, (
+        "a desk that is polled does not call"
+    )
     assert call(house, "nobody", body, tarnfell.token) == 404
     assert call(house, "tarnfell-support", b"x" * 70_000, tarnfell.token) == 413
     assert call(house, "tarnfell-support", b"[" * 5000, tarnfell.token) == 204
     assert call(house, "tarnfell-support", body, tarnfell.token) == 204
     marit.packets.follow(lodged.number)
-    assert marit.packets.get(lodged.number).life == "lodged", "what a call says is looked up, not believed"
+    assert marit.packets.get(lodged.number).life == "lodged", (
+        "what a call says is looked up, not believed"
+    )
 
 
 def test_what_was_picked_for_this_model_is_said(marit: SealPacket, lodged: PacketShown) -> None:
@@ -135,9 +153,15 @@ def test_a_serial_of_another_model_is_told(marit: SealPacket) -> None:
     asset = marit.assets.get(serial)
     marit.products.add(vendor=asset.vendor, part_number="Y-1", name="Other thing")
     for number in range(3):
-        marit.assets.add(vendor=asset.vendor, product="Y-1", serial=f"YY-{number}{uuid4().int % 10**6:06d}-Q")
-    odd = marit.assets.add(vendor=asset.vendor, product="X-1", serial=f"YY-9{uuid4().int % 10**6:06d}-Q")
-    text = sheet_text("tarnfell-support").replace("desk: tarnfell-support", f"desk: {asset.vendor}d")
+        marit.assets.add(
+            vendor=asset.vendor, product="Y-1", serial=f"YY-{number}{uuid4().int % 10**6:06d}-Q"
+        )
+    odd = marit.assets.add(
+        vendor=asset.vendor, product="X-1", serial=f"YY-9{uuid4().int % 10**6:06d}-Q"
+    )
+    text = sheet_text("tarnfell-support").replace(
+        "desk: tarnfell-support", f"desk: {asset.vendor}d"
+    )
     marit.put_sheet(text.replace("vendor: tarnfell", f"vendor: {asset.vendor}"))
     packet = marit.packets.note("It does not start", NOTE, asset=odd.serial)
     warned = next(check for check in packet.checks if check.code == "serial-model")
@@ -150,7 +174,9 @@ def test_people_who_are_away_and_their_needs_are_kept(marit: SealPacket) -> None
         key=key, name="Pat Away", mail="pat@quillmere.example", phone="+441632960155", reach_by="mail",
         access_needs="a relay service", away_from_on="2026-01-01", away_until_on="2099-01-01",
     )  # fmt: skip
-    shown = next(one for one in marit.packets.note("x y z", NOTE, asset=ARRAY).people if one.key == key)
+    shown = next(
+        one for one in marit.packets.note("x y z", NOTE, asset=ARRAY).people if one.key == key
+    )
     assert shown.away == "2099-01-01"
     with pytest.raises(Refused, match="before away_from_on"):
         marit.people.change(person.id, person.version, away_until_on="2025-01-01")

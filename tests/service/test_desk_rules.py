@@ -57,7 +57,9 @@ def literals(vendor: str) -> tuple[set[int], set[str]]:
             numbers |= {int(n) for n in re.findall(r"(?<![\w.-])\d{1,5}(?![\w.-])", node.value)}
             words |= {node.value} if len(node.value) <= 40 and "\n" not in node.value else set()
             words |= set(re.findall(r'enumeration value="([^"]+)"', node.value))
-        elif isinstance(node, ast.Constant) and type(node.value) is int and 0 < node.value <= 10_000:
+        elif (
+            isinstance(node, ast.Constant) and type(node.value) is int and 0 < node.value <= 10_000
+        ):
             numbers.add(node.value)
     return numbers, words - {""}
 
@@ -76,7 +78,10 @@ def variations(
         return name, replace(draft, typed={**draft.typed, question.id: value})
 
     bounds = sorted({n + step for n in numbers for step in (-1, 0, 1) if n + step > 0})
-    yield "left out", replace(draft, typed={k: v for k, v in draft.typed.items() if k != question.id})
+    yield (
+        "left out",
+        replace(draft, typed={k: v for k, v in draft.typed.items() if k != question.id}),
+    )
     match question.form:
         case "text" | "long" | "steps" | "error" | "address" | "product":
             yield from (typed(f"{n} characters", of_length(now or "thing", n)) for n in bounds)
@@ -100,7 +105,9 @@ def variations(
             yield from (typed(word, word) for word in sorted(words))
 
 
-def rows_of(question: Question, now: str, bounds: list[int], words: set[str]) -> Iterator[tuple[str, str]]:
+def rows_of(
+    question: Question, now: str, bounds: list[int], words: set[str]
+) -> Iterator[tuple[str, str]]:
     """The first row with each value in each column; and so many of it."""
     good = now.split("\n", maxsplit=1)[0].split(" | ")
     for place, _ in enumerate(question.columns):
@@ -121,13 +128,20 @@ def people(question: Question, draft: Draft, bounds: list[int]) -> Iterator[tupl
         ("on_call", False),
     ]
     for part, value in changes:
-        yield f"{part} {value}", replace(draft, people={k: {**p, part: value} for k, p in draft.people.items()})
+        yield (
+            f"{part} {value}",
+            replace(draft, people={k: {**p, part: value} for k, p in draft.people.items()}),
+        )
     for count in (n for n in bounds if n < 20 and question.form == "people"):
         more = {
-            f"p{n}": {**draft.people["sample"], "key": f"p{n}", "mail": f"p{n}@quillmere.example"} for n in range(count)
+            f"p{n}": {**draft.people["sample"], "key": f"p{n}", "mail": f"p{n}@quillmere.example"}
+            for n in range(count)
         }
         both = {**draft.people, **more}
-        yield f"{count} people", replace(draft, people=both, typed={**draft.typed, question.id: ", ".join(more)})
+        yield (
+            f"{count} people",
+            replace(draft, people=both, typed={**draft.typed, question.id: ", ".join(more)}),
+        )
 
 
 def from_rules(vendor: str, sheet: Sheet, known: dict[str, str]) -> Iterator[tuple[str, Draft]]:
@@ -148,11 +162,15 @@ def from_rules(vendor: str, sheet: Sheet, known: dict[str, str]) -> Iterator[tup
         for word in sorted(w for w in words if re.search(r"\d", w)):
             yield (
                 f"{fact}: {word}",
-                replace(good, facts={**good.facts, fact: Fact(value=word, source="a rule of the desk")}),
+                replace(
+                    good, facts={**good.facts, fact: Fact(value=word, source="a rule of the desk")}
+                ),
             )
 
 
-_CODE = re.compile(r"""["']@?(?:code|kind|rule)["']: ["']([a-z_]+)["']|\[\[?["']([a-z_]+)["'], ["']""")
+_CODE = re.compile(
+    r"""["']@?(?:code|kind|rule)["']: ["']([a-z_]+)["']|\[\[?["']([a-z_]+)["'], ["']"""
+)
 
 
 def code_of(told: str) -> set[str]:
@@ -161,7 +179,9 @@ def code_of(told: str) -> set[str]:
 
 
 @pytest.mark.parametrize("vendor", sorted(STANDINS))
-def test_what_the_desks_rules_refuse_is_stopped_before(house: RunningHouse, marit: SealPacket, vendor: str) -> None:
+def test_what_the_desks_rules_refuse_is_stopped_before(
+    house: RunningHouse, marit: SealPacket, vendor: str
+) -> None:
     sheet = sheet_of(marit, vendor)
     # A part of the values, and of desks that answer by mail or by files a smaller one.
     every = (4 if ALL else 64) if vendor in SPOKEN else (1 if ALL else 24)
@@ -198,12 +218,21 @@ def refusal(desk: channels.Desk, sheet: Sheet, draft: Draft, number: str) -> str
 
 def report(vendor: str, rows: list[tuple[str, list[str], str]]) -> None:
     """Both ways: what the desk refuses and whether we stopped it; and what we stop that it would take."""
-    tried = Counter(code for _, _, theirs in rows if theirs not in ("", NOT_SENT) for code in code_of(theirs))
-    ours = Counter(code for _, our, theirs in rows if our and theirs not in ("", NOT_SENT) for code in code_of(theirs))
+    tried = Counter(
+        code for _, _, theirs in rows if theirs not in ("", NOT_SENT) for code in code_of(theirs)
+    )
+    ours = Counter(
+        code
+        for _, our, theirs in rows
+        if our and theirs not in ("", NOT_SENT)
+        for code in code_of(theirs)
+    )
     print(f"\n{vendor}: {len(rows)} tries from its own rules")
     for code, count in sorted(tried.items()):
         only = "  only the desk can know" if code in ONLY_THE_DESK_KNOWS[vendor] else ""
-        print(f"  {code:26} refused by the desk {count:5}   stopped by us before {ours[code]:5}{only}")
+        print(
+            f"  {code:26} refused by the desk {count:5}   stopped by us before {ours[code]:5}{only}"
+        )
     taken = [name for name, our, theirs in rows if our and not theirs]
     print(
         f"  stopped by us, taken by the desk: {len(taken)}; taken by both: {sum(not o and not t for _, o, t in rows)}"

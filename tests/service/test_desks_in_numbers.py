@@ -32,7 +32,9 @@ EVERY = 1 if ALL else 4
 
 
 @pytest.mark.parametrize("vendor", sorted(STANDINS))
-def test_no_good_packet_is_refused_by_its_desk(house: RunningHouse, marit: SealPacket, vendor: str) -> None:
+def test_no_good_packet_is_refused_by_its_desk(
+    house: RunningHouse, marit: SealPacket, vendor: str
+) -> None:
     sheet = sheet_of(marit, vendor)
     refused: dict[str, Any] = {}
     numbers, different = [], set()
@@ -41,7 +43,9 @@ def test_no_good_packet_is_refused_by_its_desk(house: RunningHouse, marit: SealP
             number = f"S-{uuid4().hex[:8]}"
             sample = sample_packet(sheet, seed, facts_for(vendor, sheet, number, seed))
             numbers.append(number)
-            different.add(str(sorted((a.question, a.value or "") for a in sample.answers if a.shown)))
+            different.add(
+                str(sorted((a.question, a.value or "") for a in sample.answers if a.shown))
+            )
             try:
                 for place, case in enumerate(sample.cases):
                     desk.lodge(Parcel(f"{number}/{place}", number, case, []))
@@ -55,7 +59,9 @@ def test_no_good_packet_is_refused_by_its_desk(house: RunningHouse, marit: SealP
 
 
 @pytest.mark.parametrize("vendor", sorted(STANDINS))
-def test_what_a_desk_would_refuse_is_stopped_before(house: RunningHouse, marit: SealPacket, vendor: str) -> None:
+def test_what_a_desk_would_refuse_is_stopped_before(
+    house: RunningHouse, marit: SealPacket, vendor: str
+) -> None:
     """Both ways: each defect is a stop of ours; and there is none that the desk refuses and we let through."""
     sheet, rows, waiting = sheet_of(marit, vendor), [], {}
     with way_to(house, sheet, vendor) as desk:
@@ -64,7 +70,9 @@ def test_what_a_desk_would_refuse_is_stopped_before(house: RunningHouse, marit: 
                 number = f"D-{uuid4().hex[:8]}"
                 facts = {**draft.facts, "packet.number": Fact(value=number, source="a defect")}
                 some = vendor not in SPOKEN or len(rows) % EVERY == SEED % EVERY
-                theirs = against(desk, sheet, replace(draft, facts=facts), number) if some else NOT_SENT
+                theirs = (
+                    against(desk, sheet, replace(draft, facts=facts), number) if some else NOT_SENT
+                )
                 if vendor in SPOKEN and not theirs:
                     waiting[number] = len(rows)
                 rows.append((f"{kind.need}: {draft.name}", stopped(sheet, draft), theirs))
@@ -72,10 +80,14 @@ def test_what_a_desk_would_refuse_is_stopped_before(house: RunningHouse, marit: 
         rows[waiting[number]] = (*rows[waiting[number]][:2], told)
     print(f"\n{vendor}: {len(rows)} defects")
     for name, ours, theirs in rows:
-        print(f"  {name:56}  we: {', '.join(sorted(set(ours))) or '-':24}  desk: {theirs[:60] or 'takes it'}")
+        print(
+            f"  {name:56}  we: {', '.join(sorted(set(ours))) or '-':24}  desk: {theirs[:60] or 'takes it'}"
+        )
     assert len({name.partition(": ")[2] for name, _, _ in rows}) >= 40
     assert [name for name, ours, _ in rows if not ours] == []
-    assert sum(theirs not in ("", NOT_SENT) for _, _, theirs in rows) >= 8, "the desk is strict as well"
+    assert sum(theirs not in ("", NOT_SENT) for _, _, theirs in rows) >= 8, (
+        "the desk is strict as well"
+    )
 
 
 @pytest.mark.parametrize(
@@ -97,7 +109,11 @@ def test_a_hardware_fault_takes_five_answers_at_most(
     packet = marit.packets.note("It does not do what it should", note, asset=asset)
     packet = marit.packets.answer(packet.number, **answers)
     assert stops(packet) == []
-    rest = [question for question in packet.questions if question.answer.value and not question.answer.typed]
+    rest = [
+        question
+        for question in packet.questions
+        if question.answer.value and not question.answer.typed
+    ]
     print(f"{vendor}: {len(answers)} typed, {len(rest)} prefilled: "
           + "; ".join(f"{q.id} from {q.answer.source}" for q in rest))  # fmt: skip
     assert len(answers) <= 5

@@ -22,12 +22,17 @@ def api(house: RunningHouse, marit: SealPacket) -> httpx.Client:
     """A plain client with Marit's token."""
     token = marit._wire._client.headers["Authorization"]
     return httpx.Client(
-        base_url=f"{house.address}/api/v1", headers={"Authorization": token}, trust_env=False, verify=NO_TLS
+        base_url=f"{house.address}/api/v1",
+        headers={"Authorization": token},
+        trust_env=False,
+        verify=NO_TLS,
     )
 
 
 def log_of(house: RunningHouse) -> str:
-    return "".join(path.read_text("utf-8", "replace") for path in Path(house.folder, "log").glob("*.log"))
+    return "".join(
+        path.read_text("utf-8", "replace") for path in Path(house.folder, "log").glob("*.log")
+    )
 
 
 @pytest.mark.parametrize(
@@ -86,7 +91,10 @@ def test_what_the_database_refuses_leaves_no_value_in_a_log(house: RunningHouse)
     from sealpacket.core.errors import Invalid
     from sealpacket.store.database import Database
 
-    with pytest.raises(Invalid) as caught, Database(house.cluster.service_url).transaction() as session:
+    with (
+        pytest.raises(Invalid) as caught,
+        Database(house.cluster.service_url).transaction() as session,
+    ):
         session.execute(text("SELECT :it"), {"it": f"{CANARY}\0"})
     assert CANARY not in str(caught.value.__cause__)
 
@@ -99,9 +107,13 @@ def test_lines_stay_lines(marit: SealPacket) -> None:
     assert login.name == "crlf@x.example X: y"
 
 
-def test_an_imported_row_with_a_control_character_is_a_fault_of_that_row(marit: SealPacket, tmp_path: Path) -> None:
+def test_an_imported_row_with_a_control_character_is_a_fault_of_that_row(
+    marit: SealPacket, tmp_path: Path
+) -> None:
     path = tmp_path / "people.csv"
-    path.write_text('key,name,mail\nbell,"Bell\7 Ringer",b@quillmere.example\nall,All Right,a@quillmere.example\n')
+    path.write_text(
+        'key,name,mail\nbell,"Bell\7 Ringer",b@quillmere.example\nall,All Right,a@quillmere.example\n'
+    )
     read = marit.imports.wait(marit.imports.begin("person", path).id)
     rows = {row.row: row for row in marit.imports.rows(read.id)}
     assert "control character (U+0007)" in rows[2].faults[0].sentence
@@ -113,7 +125,9 @@ def test_one_bad_record_breaks_no_workbook() -> None:
 
     from sealpacket.core.tables import write_table
 
-    file = b"".join(write_table([{"key": "bell", "name": "Bell\7\0 Ltd"}], ["key", "name"], "xlsx", "vendors"))
+    file = b"".join(
+        write_table([{"key": "bell", "name": "Bell\7\0 Ltd"}], ["key", "name"], "xlsx", "vendors")
+    )
     assert load_workbook(io.BytesIO(file)).active["B2"].value == "Bell\ufffd\ufffd Ltd"
 
 
@@ -137,7 +151,11 @@ def test_headers_keep_the_page_to_itself(house: RunningHouse) -> None:
     nonce = policy.split("'nonce-")[1].split("'")[0]
     assert f'content="{nonce}"' in page.text
     assert policy != again.headers["Content-Security-Policy"]
-    assert page.headers["Cross-Origin-Opener-Policy"] == page.headers["Cross-Origin-Resource-Policy"] == "same-origin"
+    assert (
+        page.headers["Cross-Origin-Opener-Policy"]
+        == page.headers["Cross-Origin-Resource-Policy"]
+        == "same-origin"
+    )
     assert "camera=()" in page.headers["Permissions-Policy"]
     assert "gunicorn" not in page.headers["Server"]
 
@@ -148,7 +166,13 @@ def test_a_plan_is_read_with_the_same_guards_as_a_sheet(marit: SealPacket) -> No
                  "[" * 100_000, 'forbid: ["a\\0b"]'):  # fmt: skip
         with pytest.raises(Refused) as caught:
             marit.put_redaction_plan(text, number)
-        assert caught.value.code in ("plan-yaml", "plan-too-large", "plan-alias", "plan-nested", "invalid")
+        assert caught.value.code in (
+            "plan-yaml",
+            "plan-too-large",
+            "plan-alias",
+            "plan-nested",
+            "invalid",
+        )
     assert marit.redaction_plan().number == number
 
 
@@ -158,11 +182,17 @@ def test_errors_are_declared_as_what_they_are(house: RunningHouse) -> None:
     assert {tuple(one["content"]) for one in responses.values()} == {("application/problem+json",)}
     for path, operations in reference["paths"].items():
         for method, operation in operations.items():
-            wrong = {status: body for status, body in operation["responses"].items() if status[0] in "45"}
-            assert wrong == {status: {"$ref": f"#/components/responses/Problem{status}"} for status in wrong}
+            wrong = {
+                status: body for status, body in operation["responses"].items() if status[0] in "45"
+            }
+            assert wrong == {
+                status: {"$ref": f"#/components/responses/Problem{status}"} for status in wrong
+            }
             assert {f"Problem{status}" for status in wrong} <= set(responses)
             assert "503" in wrong and ("404" in wrong or "{" not in path), (method, path)
-    sent = reference["paths"]["/api/v1/packets/{number}/exhibits/{name}/content"]["put"]["responses"]
+    sent = reference["paths"]["/api/v1/packets/{number}/exhibits/{name}/content"]["put"][
+        "responses"
+    ]
     assert {"408", "413"} <= set(sent), "an upload can be too large or too slow"
 
 

@@ -23,11 +23,16 @@ def walked(marit: SealPacket) -> dict[str, str]:
     for row in marit.cover_everything():
         if row.vendor in vendors:
             found.setdefault(f"{row.vendor} by {row.route}", row)
-    return {what: next(marit.assets.list(row.serial, vendor=row.vendor)).id for what, row in found.items()}
+    return {
+        what: next(marit.assets.list(row.serial, vendor=row.vendor)).id
+        for what, row in found.items()
+    }
 
 
 @pytest.mark.parametrize("need", get_args(Need))
-def test_a_need_is_walked_through_for_everything(marit: SealPacket, walked: dict[str, str], need: str) -> None:
+def test_a_need_is_walked_through_for_everything(
+    marit: SealPacket, walked: dict[str, str], need: str
+) -> None:
     assert len(walked) > 8
     for what, asset in walked.items():
         ruling = marit.coverage(asset, need)

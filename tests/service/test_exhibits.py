@@ -35,16 +35,27 @@ def blobs(house: RunningHouse) -> set[Path]:
     return {path for path in (house.folder / "blobs").rglob("*") if path.is_file()}
 
 
-def test_a_configuration_is_masked_and_stays_readable(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_a_configuration_is_masked_and_stays_readable(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     packet = add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode())
     exhibit = packet.exhibits[0]
     assert (exhibit.state, exhibit.leaks, exhibit.done) == ("ready", 0, exhibit.size)
     assert exhibit.counts == {"host": 4, "ip": 2, "secret": 2, "key": 1, "user": 1}
     text = outgoing(marit, noted.number, "array.cfg", tmp_path).decode()
-    for original in ("thrush-In-the-9-reeds", "q1llmere-ro", "bs-array", "10.40.20", "BEGIN OPENSSH", "b3BlbnNza"):
+    for original in (
+        "thrush-In-the-9-reeds",
+        "q1llmere-ro",
+        "bs-array",
+        "10.40.20",
+        "BEGIN OPENSSH",
+        "b3BlbnNza",
+    ):
         assert original not in text
     assert "serial = TN9-44120-A" in text
-    assert "contact = Marit Oswin, +44 1632 960112" in text, "the contact is kept: the vendor needs it"
+    assert "contact = Marit Oswin, +44 1632 960112" in text, (
+        "the contact is kept: the vendor needs it"
+    )
     assert "release = 7.4.2" in text
     assert exhibit.outgoing_sha256 == hashlib.sha256(text.encode()).hexdigest()
 
@@ -61,18 +72,24 @@ def test_the_same_value_has_the_same_placeholder_in_every_exhibit(
     assert first[0] == second[0]
 
 
-def test_another_packet_has_other_placeholders(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_another_packet_has_other_placeholders(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     other = marit.packets.note("Another packet", NOTE, asset=ARRAY)
     for number in (noted.number, other.number):
         add(marit, number, tmp_path / "a.log", b"peer 10.40.9.9 refused\n")
-    assert outgoing(marit, noted.number, "a.log", tmp_path) != outgoing(marit, other.number, "a.log", tmp_path)
+    assert outgoing(marit, noted.number, "a.log", tmp_path) != outgoing(
+        marit, other.number, "a.log", tmp_path
+    )
 
 
 def test_a_secret_known_from_one_exhibit_is_masked_in_all(
     marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
     add(marit, noted.number, tmp_path / "session.log", b"typed hunter22-again at the prompt\n")
-    assert b"hunter22-again" in outgoing(marit, noted.number, "session.log", tmp_path), "nothing told that it is one"
+    assert b"hunter22-again" in outgoing(marit, noted.number, "session.log", tmp_path), (
+        "nothing told that it is one"
+    )
     packet = add(marit, noted.number, tmp_path / "app.cfg", b"password = hunter22-again\n")
     assert [e.leaks for e in packet.exhibits] == [0, 0]
     assert b"hunter22-again" not in outgoing(marit, noted.number, "session.log", tmp_path)
@@ -82,8 +99,15 @@ def test_a_secret_known_from_one_exhibit_is_masked_in_all(
 def test_another_contact_is_kept_and_the_one_before_masked(
     marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
-    add(marit, noted.number, tmp_path / "a.cfg", b"owner = Marit Oswin, page Ines Harrowgate +44 1632 960114\n")
-    assert outgoing(marit, noted.number, "a.cfg", tmp_path).startswith(b"owner = Marit Oswin, page [person:")
+    add(
+        marit,
+        noted.number,
+        tmp_path / "a.cfg",
+        b"owner = Marit Oswin, page Ines Harrowgate +44 1632 960114\n",
+    )
+    assert outgoing(marit, noted.number, "a.cfg", tmp_path).startswith(
+        b"owner = Marit Oswin, page [person:"
+    )
     changed = marit.packets.answer(noted.number, contact="ines")
     assert changed.exhibits[0].state == "waiting", "it cannot be sealed before it is redacted anew"
     assert marit.packets.wait(noted.number).exhibits[0].state == "ready"
@@ -92,8 +116,12 @@ def test_another_contact_is_kept_and_the_one_before_masked(
     assert copy.endswith(b"page Ines Harrowgate +44 1632 960114\n")
 
 
-def test_redacting_again_gives_the_same_bytes(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
-    before = add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode()).exhibits[0]
+def test_redacting_again_gives_the_same_bytes(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
+    before = add(
+        marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode()
+    ).exhibits[0]
     marit.exhibits.redact(noted.number, "array.cfg")
     after = marit.packets.wait(noted.number).exhibits[0]
     assert after.outgoing_sha256 == before.outgoing_sha256
@@ -109,7 +137,13 @@ def test_redacting_again_gives_the_same_bytes(marit: SealPacket, noted: PacketSh
     ],
 )
 def test_what_cannot_be_inspected_is_held_until_released(
-    marit: SealPacket, teo: SealPacket, answered: PacketShown, tmp_path: Path, name: str, content: bytes, words: str
+    marit: SealPacket,
+    teo: SealPacket,
+    answered: PacketShown,
+    tmp_path: Path,
+    name: str,
+    content: bytes,
+    words: str,
 ) -> None:
     packet = add(marit, answered.number, tmp_path / name, content)
     assert packet.exhibits[0].state == "held"
@@ -125,19 +159,28 @@ def test_what_cannot_be_inspected_is_held_until_released(
     assert stops(packet) == []
     assert packet.exhibits[0].released_by == "marit"
     assert outgoing(marit, answered.number, name, tmp_path) == content
-    entry = next(e for e in marit.custody(f"packet {answered.number}") if e.action == "exhibit released")
+    entry = next(
+        e for e in marit.custody(f"packet {answered.number}") if e.action == "exhibit released"
+    )
     assert entry.detail["reason"] == "Read by Pauli on paper, nothing in it."
 
 
-def test_an_archive_is_rebuilt_with_what_is_in_it_masked(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_an_archive_is_rebuilt_with_what_is_in_it_masked(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     inner = io.BytesIO()
     with zipfile.ZipFile(inner, "w") as archive:
         archive.writestr("bs-array-a-c0.quillmere.example/array.cfg", evidence.CONFIGURATION)
-        archive.writestr("notes.json", json.dumps({"peer": "10.40.20.11", "password": "thrush-In-the-9-reeds", "n": 7}))
+        archive.writestr(
+            "notes.json",
+            json.dumps({"peer": "10.40.20.11", "password": "thrush-In-the-9-reeds", "n": 7}),
+        )
     packet = add(marit, noted.number, tmp_path / "diag.zip.gz", gzip.compress(inner.getvalue()))
     exhibit = packet.exhibits[0]
     assert (exhibit.state, exhibit.leaks, exhibit.reason) == ("ready", 0, "")
-    with zipfile.ZipFile(io.BytesIO(gzip.decompress(outgoing(marit, noted.number, "diag.zip.gz", tmp_path)))) as copy:
+    with zipfile.ZipFile(
+        io.BytesIO(gzip.decompress(outgoing(marit, noted.number, "diag.zip.gz", tmp_path)))
+    ) as copy:
         assert "quillmere" not in str(copy.namelist())
         text = b"".join(copy.read(name) for name in copy.namelist()).decode()
         assert json.loads(copy.read("notes.json"))["n"] == 7
@@ -149,7 +192,9 @@ def test_an_archive_is_rebuilt_with_what_is_in_it_masked(marit: SealPacket, note
     assert caught.value.code == "no-lines"
 
 
-def test_a_secret_in_a_coat_of_another_exhibit_is_masked(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_a_secret_in_a_coat_of_another_exhibit_is_masked(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     add(marit, noted.number, tmp_path / "app.cfg", b"password = hunter22-again\n")
     add(marit, noted.number, tmp_path / "url.log", b"GET /x?q=hunter22%2Dagain ok\n")
     packet = marit.packets.wait(noted.number)
@@ -157,9 +202,16 @@ def test_a_secret_in_a_coat_of_another_exhibit_is_masked(marit: SealPacket, note
     assert b"hunter22" not in outgoing(marit, noted.number, "url.log", tmp_path)
 
 
-def test_what_is_redacted_again_stays_what_it_is(marit: SealPacket, answered: PacketShown, tmp_path: Path) -> None:
+def test_what_is_redacted_again_stays_what_it_is(
+    marit: SealPacket, answered: PacketShown, tmp_path: Path
+) -> None:
     """A secret that a later exhibit tells of stands in an older one, which is of another kind, and in its name."""
-    add(marit, answered.number, tmp_path / "hunter22-again.csv", b'what,how\n=hunter22-again,"a, b"\n')
+    add(
+        marit,
+        answered.number,
+        tmp_path / "hunter22-again.csv",
+        b'what,how\n=hunter22-again,"a, b"\n',
+    )
     marit.packets.wait(answered.number)
     add(marit, answered.number, tmp_path / "app.cfg", b"password = hunter22-again\n")
     packet = marit.packets.wait(answered.number)
@@ -188,10 +240,16 @@ def test_the_name_of_an_exhibit_is_masked_where_it_goes(
         assert b"10.40.9.9" not in b"".join(archive.read(n) for n in archive.namelist())
 
 
-def test_what_is_doubtful_can_be_looked_at_first(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_what_is_doubtful_can_be_looked_at_first(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     content = b"peer 10.40.9.9 refused\nresolve db7.stacks.internal failed\naddress: Flat 3, 12 Mill Yard\n"
     add(marit, noted.number, tmp_path / "a.log", content)
-    assert [marit.exhibits.review(noted.number, "a.log", at=at).line for at in range(3)] == [2, 3, 1]
+    assert [marit.exhibits.review(noted.number, "a.log", at=at).line for at in range(3)] == [
+        2,
+        3,
+        1,
+    ]
     found = marit.exhibits.review(noted.number, "a.log", kind="doubtful")
     assert (found.findings, found.doubtful, found.line) == (2, 2, 2)
     assert found.counts == {"address": 1, "host": 1, "ip": 1}
@@ -207,7 +265,9 @@ def test_the_order_of_findings_is_kept_in_no_list() -> None:
         assert _DoubtfulFirst(doubted, total)[1:5] == expected[1:5]
 
 
-def test_only_what_is_held_needs_a_release(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_only_what_is_held_needs_a_release(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     add(marit, noted.number, tmp_path / "a.log", b"plain\n")
     with pytest.raises(Refused) as caught:
         marit.exhibits.release(noted.number, "a.log", "why not")
@@ -216,20 +276,28 @@ def test_only_what_is_held_needs_a_release(marit: SealPacket, noted: PacketShown
 
 @pytest.mark.parametrize("name", ["../../etc/passwd", "a/b.log", "a\\b.log", "..", "", "  ", "a\nb.log", "x" * 201, "a?.log",
                                   "-rf.log", ".hidden", "100%.log", "con\x7f.log"])  # fmt: skip
-def test_names_that_lead_astray_are_refused(marit: SealPacket, noted: PacketShown, name: str) -> None:
+def test_names_that_lead_astray_are_refused(
+    marit: SealPacket, noted: PacketShown, name: str
+) -> None:
     with pytest.raises(Refused) as caught:
-        marit._wire.send("POST", f"/packets/{noted.number}/exhibits", json={"name": name, "size": 5})
+        marit._wire.send(
+            "POST", f"/packets/{noted.number}/exhibits", json={"name": name, "size": 5}
+        )
     assert caught.value.status == 422
     assert marit.packets.get(noted.number).exhibits == []
 
 
-def test_ordinary_names_of_any_language_are_kept(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_ordinary_names_of_any_language_are_kept(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     packet = add(marit, noted.number, tmp_path / "Protokoll größer (2) – Kopie.log", b"plain\n")
     assert packet.exhibits[0].name == "Protokoll größer (2) – Kopie.log"
     assert outgoing(marit, noted.number, packet.exhibits[0].name, tmp_path) == b"plain\n"
 
 
-def test_an_empty_file_is_refused_with_what_to_do(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_an_empty_file_is_refused_with_what_to_do(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     with pytest.raises(Refused) as caught:
         add(marit, noted.number, tmp_path / "empty.log", b"")
     assert caught.value.code == "empty-file"
@@ -263,7 +331,9 @@ def test_content_of_another_size_than_announced_is_not_kept(
     before = blobs(house)
     announce(marit, noted.number, "a.log", said)
     with pytest.raises(Refused) as caught:
-        marit._wire.send("PUT", f"/packets/{noted.number}/exhibits/a.log/content", content=b"ten bytes.")
+        marit._wire.send(
+            "PUT", f"/packets/{noted.number}/exhibits/a.log/content", content=b"ten bytes."
+        )
     assert caught.value.code == code
     assert marit.packets.get(noted.number).exhibits == []
     assert blobs(house) == before
@@ -289,7 +359,9 @@ def test_an_upload_that_breaks_off_leaves_nothing_and_can_be_repeated(
     assert packet.exhibits[0].state == "ready"
 
 
-def test_the_same_name_twice_is_refused(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_the_same_name_twice_is_refused(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     add(marit, noted.number, tmp_path / "a.log", b"first\n")
     with pytest.raises(Refused) as caught:
         marit.exhibits.add(noted.number, tmp_path / "a.log")
@@ -307,13 +379,17 @@ def test_taking_an_exhibit_out_deletes_original_and_copy(
     assert marit.packets.get(noted.number).exhibits == []
 
 
-def test_originals_lie_encrypted(house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_originals_lie_encrypted(
+    house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     secret = b"the-very-peculiar-password-4711"
     add(marit, noted.number, tmp_path / "a.log", b"password = " + secret + b"\n")
     assert all(secret not in path.read_bytes() for path in blobs(house))
 
 
-def test_review_shows_original_beside_outgoing(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_review_shows_original_beside_outgoing(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     lines = [f"{n:04d} client 10.40.{n // 200}.{n % 200 + 1} token=abc{n}\n" for n in range(600)]
     add(marit, noted.number, tmp_path / "a.log", "".join(lines).encode())
     copy = outgoing(marit, noted.number, "a.log", tmp_path).decode().splitlines()
@@ -323,7 +399,9 @@ def test_review_shows_original_beside_outgoing(marit: SealPacket, noted: PacketS
     assert [line.number for line in review.lines] == list(range(296, 307))
     for line in review.lines:
         assert "".join(span.text for span in line.spans) == lines[line.number - 1].rstrip("\n")
-        assert "".join(span.placeholder or span.text for span in line.spans) == copy[line.number - 1]
+        assert (
+            "".join(span.placeholder or span.text for span in line.spans) == copy[line.number - 1]
+        )
     only = marit.exhibits.review(noted.number, "a.log", 599, kind="secret", lines=3)
     assert (only.findings, only.at, only.line) == (600, 599, 600)
     assert marit.exhibits.review(noted.number, "a.log", 99_999).at == 1199
@@ -331,14 +409,18 @@ def test_review_shows_original_beside_outgoing(marit: SealPacket, noted: PacketS
         marit.exhibits.review(noted.number, "a.log", kind="magic")
 
 
-def test_review_of_a_clean_file_shows_its_beginning(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_review_of_a_clean_file_shows_its_beginning(
+    marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     add(marit, noted.number, tmp_path / "a.log", b"one\ntwo\nthree\n")
     review = marit.exhibits.review(noted.number, "a.log", lines=2)
     assert (review.findings, review.at) == (0, None)
     assert [line.spans[0].text for line in review.lines] == ["one", "two"]
 
 
-def test_readers_do_not_see_originals(pauli: SealPacket, house: RunningHouse, noted: PacketShown) -> None:
+def test_readers_do_not_see_originals(
+    pauli: SealPacket, house: RunningHouse, noted: PacketShown
+) -> None:
     house._service("account", "justreads", "--role", "reader", stdin="a-long-right-password\n")
     from sealpacket.client import make_token
 
@@ -356,14 +438,23 @@ def test_a_large_log_is_redacted_with_progress_to_be_seen(
     log = evidence.write_controller_log(tmp_path / "controller.log", size=30_000_000)
     marit.exhibits.add(noted.number, log)
     seen: set[int] = set()
-    packet = marit.packets.wait(noted.number, progress=lambda p: seen.update(e.done for e in p.exhibits))
+    packet = marit.packets.wait(
+        noted.number, progress=lambda p: seen.update(e.done for e in p.exhibits)
+    )
     exhibit = packet.exhibits[0]
     assert (exhibit.state, exhibit.leaks) == ("ready", 0)
     assert len(seen) >= 3, "progress is visible on the way"
     assert exhibit.kept["asset"] > 100_000
     text = outgoing(marit, noted.number, "controller.log", tmp_path)
     assert text.count(b"\n") == log.read_bytes().count(b"\n")
-    for original in (b"10.40.", b"TN9-44121-B", b"Bearer 0", b"ines.harrowgate", b"-kiosk", b"02:1a:"):
+    for original in (
+        b"10.40.",
+        b"TN9-44121-B",
+        b"Bearer 0",
+        b"ines.harrowgate",
+        b"-kiosk",
+        b"02:1a:",
+    ):
         assert original not in text
     for needed in (b"E-3312 write latency", b"TN9-44120-A", b"mirror link retrain on port 3"):
         assert needed in text

@@ -17,10 +17,14 @@ ROWS = "north-1 | general cores | 64 | 160\nnorth-2 | general cores | 0 | 96\nwe
 def ready(marit: SealPacket) -> PacketShown:
     """More cores in three regions, for the failover test."""
     packet = marit.packets.note("Cores for the failover test", "", asset=ACCOUNT, need="capacity")
-    return marit.packets.answer(packet.number, wanted=ROWS, by="2026-12-14", purpose="The failover test of December.")
+    return marit.packets.answer(
+        packet.number, wanted=ROWS, by="2026-12-14", purpose="The failover test of December."
+    )
 
 
-def test_three_regions_are_three_requests_lodged_together(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_three_regions_are_three_requests_lodged_together(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     assert stops(ready) == []
     assert [case.label for case in marit.packets.letter(ready.number).cases] == [
         "north-1 general cores", "north-2 general cores", "west-1 memory cores"
@@ -37,17 +41,26 @@ def test_three_regions_are_three_requests_lodged_together(marit: SealPacket, des
     assert all(body["customerTicket"] == packet.number for body in bodies)
 
 
-def test_one_is_granted_and_the_others_wait(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_one_is_granted_and_the_others_wait(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     packet = lodge(marit, ready.number)
     first, second, third = (case.reference for case in packet.cases)
     desk.steer(case=first, state="granted", granted=160)
     packet = marit.packets.follow(packet.number)
-    assert (packet.life, [case.desk_status for case in packet.cases]) == ("lodged", ["granted", "new", "new"])
+    assert (packet.life, [case.desk_status for case in packet.cases]) == (
+        "lodged",
+        ["granted", "new", "new"],
+    )
     assert [case.desk_facts for case in packet.cases] == [{"Granted": "160"}, {}, {}]
     desk.steer(case=second, ask="From which day?")
     packet = marit.packets.follow(packet.number)
     asked = packet.messages[-1]
-    assert (packet.turn, asked.by, asked.case) == ("ours", "Hollowmere Cloud", "north-2 general cores")
+    assert (packet.turn, asked.by, asked.case) == (
+        "ours",
+        "Hollowmere Cloud",
+        "north-2 general cores",
+    )
     assert [case.turn for case in packet.cases] == ["ours", "ours", "vendor"]
     assert marit.packets.reply(packet.number, "From the tenth.").messages[-1].case == asked.case
     until(lambda: desk.case(second)["thread"][-1]["message"] == "From the tenth.")
@@ -74,7 +87,9 @@ def test_what_was_taken_before_a_refusal_is_not_sent_twice(
 
 def test_the_purpose_is_wanted_before_it_is_asked_for(marit: SealPacket, desk: Standin) -> None:
     packet = marit.packets.note("Cores for the test", "", asset=ACCOUNT, need="capacity")
-    packet = marit.packets.answer(packet.number, wanted="north-1 | general cores | 64 | 160", by="2026-12-14")
+    packet = marit.packets.answer(
+        packet.number, wanted="north-1 | general cores | 64 | 160", by="2026-12-14"
+    )
     warned = next(check for check in packet.checks if check.code == "purpose")
     assert (warned.level, warned.target) == ("warn", "purpose")
     packet = lodge(marit, packet.number)
@@ -92,12 +107,16 @@ def test_the_purpose_is_wanted_before_it_is_asked_for(marit: SealPacket, desk: S
         ("north-1 | general cores | many | 160", "not a whole number"),
     ],
 )
-def test_rows_are_checked_before_the_desk_would(marit: SealPacket, ready: PacketShown, rows: str, says: str) -> None:
+def test_rows_are_checked_before_the_desk_would(
+    marit: SealPacket, ready: PacketShown, rows: str, says: str
+) -> None:
     packet = marit.packets.answer(ready.number, wanted=rows)
     assert any(says in check.sentence for check in packet.checks if check.level == "stop")
 
 
-def test_a_state_is_asked_for_only_where_the_country_has_them(marit: SealPacket, ready: PacketShown) -> None:
+def test_a_state_is_asked_for_only_where_the_country_has_them(
+    marit: SealPacket, ready: PacketShown
+) -> None:
     def asked(packet: PacketShown) -> set[str]:
         return {question.id for question in packet.questions}
 
@@ -123,21 +142,30 @@ def test_a_change_of_level_and_a_bill_are_asked_otherwise(marit: SealPacket, des
 
     packet = marit.packets.note("A bill that is too high", "The bill of October names a region that we left in May.",
                                 asset=ACCOUNT, need="question")  # fmt: skip
-    packet = lodge(marit, marit.packets.answer(packet.number, topic="invoice", invoice="HMI-204411").number)
+    packet = lodge(
+        marit, marit.packets.answer(packet.number, topic="invoice", invoice="HMI-204411").number
+    )
     assert desk.case(packet.reference)["body"]["kind"] == "billing"
 
 
-def test_of_two_questions_an_answer_answers_one(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_of_two_questions_an_answer_answers_one(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     packet = lodge(marit, ready.number)
     first, second, _ = (str(case.reference) for case in packet.cases)
     for reference in (first, second):
         desk.steer(case=reference, ask="What is the new limit for?")
     packet = marit.packets.follow(packet.number)
-    open_questions = [message for message in packet.messages if message.asks and not message.answered]
+    open_questions = [
+        message for message in packet.messages if message.asks and not message.answered
+    ]
     assert len(open_questions) == 2
     packet = marit.packets.reply(packet.number, "For the new branch.")
     assert packet.messages[-1].case == "north-2 general cores", "it says to which case it goes"
-    assert (packet.turn, [m.asks and not m.answered for m in packet.messages].count(True)) == ("ours", 1)
+    assert (packet.turn, [m.asks and not m.answered for m in packet.messages].count(True)) == (
+        "ours",
+        1,
+    )
     until(lambda: desk.case(second)["thread"][-1]["message"] == "For the new branch.")
     assert marit.packets.follow(packet.number).turn == "ours", "the other case still waits for us"
     marit.packets.reply(packet.number, "For the same.")

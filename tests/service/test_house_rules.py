@@ -43,10 +43,14 @@ def test_the_service_has_no_right_to_do_this(house: RunningHouse, statement: str
 
 
 @pytest.mark.parametrize(
-    "statement", ["UPDATE custody_entry SET hash = 'x'", "DELETE FROM custody_entry", "TRUNCATE custody_entry"]
+    "statement",
+    ["UPDATE custody_entry SET hash = 'x'", "DELETE FROM custody_entry", "TRUNCATE custody_entry"],
 )
 def test_even_the_owner_is_refused_a_change_of_the_log(house: RunningHouse, statement: str) -> None:
-    with owner(house) as connection, pytest.raises(psycopg.errors.RaiseException, match="append-only"):
+    with (
+        owner(house) as connection,
+        pytest.raises(psycopg.errors.RaiseException, match="append-only"),
+    ):
         connection.execute(statement)  # type: ignore[call-overload]
 
 
@@ -54,7 +58,9 @@ def test_tampering_past_the_guard_is_found(house: RunningHouse, marit: SealPacke
     assert marit.verify_custody().holds
     with owner(house) as connection:
         connection.execute("ALTER TABLE custody_entry DISABLE TRIGGER ALL")
-        connection.execute("UPDATE custody_entry SET entry = jsonb_set(entry, '{actor}', '\"nobody\"') WHERE seq = 3")
+        connection.execute(
+            "UPDATE custody_entry SET entry = jsonb_set(entry, '{actor}', '\"nobody\"') WHERE seq = 3"
+        )
     try:
         chain = marit.verify_custody()
         assert (chain.holds, chain.broken_at) == (False, 3)
@@ -71,7 +77,12 @@ def test_many_writers_keep_one_chain(marit: SealPacket, teo: SealPacket) -> None
     from concurrent.futures import ThreadPoolExecutor
 
     with ThreadPoolExecutor(8) as pool:
-        numbers = list(pool.map(lambda n: (marit, teo)[n % 2].packets.note(f"Packet of writer {n}").number, range(24)))
+        numbers = list(
+            pool.map(
+                lambda n: (marit, teo)[n % 2].packets.note(f"Packet of writer {n}").number,
+                range(24),
+            )
+        )
     assert len(set(numbers)) == 24
     assert marit.verify_custody().holds
 
@@ -80,7 +91,9 @@ def test_the_committed_reference_is_the_service_as_it_is(house: RunningHouse) ->
     served = reference_of(house)
     command = [sys.executable, str(ROOT / "tools/generate.py"), "--openapi"]
     made = json.loads(subprocess.run(command, capture_output=True, check=True).stdout)
-    assert served == made == json.loads((ROOT / "docs/reference/openapi.json").read_text()), "run `make generate`"
+    assert served == made == json.loads((ROOT / "docs/reference/openapi.json").read_text()), (
+        "run `make generate`"
+    )
     assert served["openapi"] == "3.1.0"
     validate(served)
     operations = [one for path in served["paths"].values() for one in path.values()]
@@ -112,9 +125,12 @@ def test_migrations_make_the_tables_that_the_models_say(house: RunningHouse) -> 
 
 
 @pytest.mark.parametrize(
-    ("method", "path", "status"), [("GET", "/api/v1/nothing", 404), ("DELETE", "/api/v1/vendors", 405)]
+    ("method", "path", "status"),
+    [("GET", "/api/v1/nothing", 404), ("DELETE", "/api/v1/vendors", 405)],
 )
-def test_what_is_not_there_is_a_problem_too(house: RunningHouse, method: str, path: str, status: int) -> None:
+def test_what_is_not_there_is_a_problem_too(
+    house: RunningHouse, method: str, path: str, status: int
+) -> None:
     answer = httpx.request(method, house.address + path, trust_env=False, verify=NO_TLS)
     assert answer.status_code == status
     assert answer.headers["Content-Type"] == "application/problem+json"
@@ -140,7 +156,9 @@ def test_a_worker_that_dies_does_not_lose_its_work(
     assert marit.packets.wait(noted.number, seconds=30).exhibits[0].state == "ready"
 
 
-def test_a_stopped_database_is_told_and_nothing_is_lost(house: RunningHouse, marit: SealPacket) -> None:
+def test_a_stopped_database_is_told_and_nothing_is_lost(
+    house: RunningHouse, marit: SealPacket
+) -> None:
     title = "Noted just before the database stopped"
     number = marit.packets.note(title).number
     port, folder = house.cluster.port, house.cluster.folder
@@ -155,7 +173,16 @@ def test_a_stopped_database_is_told_and_nothing_is_lost(house: RunningHouse, mar
     finally:
         options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="
         house.cluster._run(
-            "pg_ctl", "-D", str(folder / "data"), "-l", str(folder / "log"), "-w", "-s", "-o", options, "start"
+            "pg_ctl",
+            "-D",
+            str(folder / "data"),
+            "-l",
+            str(folder / "log"),
+            "-w",
+            "-s",
+            "-o",
+            options,
+            "start",
         )
     assert marit.packets.get(number).title == title
     assert marit.packets.list(query="Noted while it is stopped") == []
@@ -172,7 +199,9 @@ def test_a_full_disk_is_told_and_leaves_nothing_half_done(tmp_path: Path) -> Non
     small = tmp_path / "small"
     small.mkdir()
     mounted = subprocess.run(
-        ["mount", "-t", "tmpfs", "-o", "size=1m", "tmpfs", str(small)], check=False, capture_output=True
+        ["mount", "-t", "tmpfs", "-o", "size=1m", "tmpfs", str(small)],
+        check=False,
+        capture_output=True,
     )
     if mounted.returncode:
         pytest.skip("this machine does not let us mount a small disk")
@@ -199,11 +228,15 @@ def test_a_write_past_the_limit_is_a_full_disk(tmp_path: Path) -> None:
         "try:\n    Blobs(folder.as_uri(), lambda: b'k' * 32).put(b'x' * 50_000 for _ in range(9))\n"
         "except DiskFull as full:\n    print(full.code, [p for p in folder.rglob('*') if p.is_file()])\n"
     )
-    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        [sys.executable, "-c", program], capture_output=True, text=True, check=False
+    )
     assert done.stdout.strip() == "disk-full []", done.stderr
 
 
-def test_a_lost_blob_is_told(house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
+def test_a_lost_blob_is_told(
+    house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
+) -> None:
     before = {p for p in (house.folder / "blobs").rglob("*") if p.is_file()}
     add(marit, noted.number, tmp_path / "a.log", b"client 10.40.1.1\n")
     fresh = {p for p in (house.folder / "blobs").rglob("*") if p.is_file()} - before
@@ -227,7 +260,9 @@ def test_a_taken_port_is_said_and_another_one_used(house: RunningHouse, tmp_path
     second = RunningHouse(tmp_path, port=house.port)
     second._choose_port()
     assert second.port != house.port
-    assert second.notes == [f"Port {house.port} is taken by another program, so this copy uses {second.port}."]
+    assert second.notes == [
+        f"Port {house.port} is taken by another program, so this copy uses {second.port}."
+    ]
 
 
 def test_the_cluster_keeps_its_data_and_ends_cleanly() -> None:
@@ -257,7 +292,10 @@ def test_the_cluster_keeps_its_data_and_ends_cleanly() -> None:
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"SEALPACKET_KEY_FILE": "/nowhere/key"}, "cannot be read"), ({"SEALPACKET_DATABASE_URL": ""}, "")],
+    [
+        ({"SEALPACKET_KEY_FILE": "/nowhere/key"}, "cannot be read"),
+        ({"SEALPACKET_DATABASE_URL": ""}, ""),
+    ],
 )
 def test_the_service_does_not_start_without_what_it_needs(
     house: RunningHouse, change: dict[str, str], says: str

@@ -66,15 +66,21 @@ def test_what_breaks_off_between_the_act_and_its_note_leaves_neither(
     with pytest.raises(Ended):
         idempotency.answer_once(inside, somebody, key, "f", broken)
     assert titles(marit, title) == []
-    first = idempotency.answer_once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
-    again = idempotency.answer_once(inside, somebody, key, "f", lambda: note(inside, somebody, title))
+    first = idempotency.answer_once(
+        inside, somebody, key, "f", lambda: note(inside, somebody, title)
+    )
+    again = idempotency.answer_once(
+        inside, somebody, key, "f", lambda: note(inside, somebody, title)
+    )
     assert titles(marit, title) == [json.loads(first.body)["number"]]
     assert again.body == first.body
     assert again.etag == '"1"'
     assert marit.verify_custody().holds
 
 
-def test_the_second_of_two_at_once_waits_or_is_told(marit: SealPacket, inside: AppContext, somebody: Actor) -> None:
+def test_the_second_of_two_at_once_waits_or_is_told(
+    marit: SealPacket, inside: AppContext, somebody: Actor
+) -> None:
     title, key = f"Both {uuid4().hex[:8]}", uuid4().hex
     under_way, may_end = threading.Event(), threading.Event()
 
@@ -97,22 +103,32 @@ def test_the_second_of_two_at_once_waits_or_is_told(marit: SealPacket, inside: A
 
 def test_a_refused_part_of_an_act_is_undone_alone(inside: AppContext, somebody: Actor) -> None:
     def act() -> Answer:
-        noted = drafts.note(inside, somebody, title="A part is refused", text="", need="fault", asset=ARRAY)
+        noted = drafts.note(
+            inside, somebody, title="A part is refused", text="", need="fault", asset=ARRAY
+        )
         exhibits.announce(inside, somebody, noted.number, "a.log", 1)
         with pytest.raises(Conflict):
             seals.reopen(inside, somebody, noted.number)
-        return Answer(json.dumps([one.name for one in drafts.get(inside, noted.number).exhibits]), 201)
+        return Answer(
+            json.dumps([one.name for one in drafts.get(inside, noted.number).exhibits]), 201
+        )
 
     made = idempotency.answer_once(inside, somebody, uuid4().hex, "f", act)
     assert json.loads(made.body) == ["a.log"]
 
 
-def test_what_was_answered_is_kept_encrypted(house: RunningHouse, marit: SealPacket, noted: Any) -> None:
-    marit.exhibits.decide(noted.number, "keep", kind="host", value="canary-host-77", reason="the desk needs it")
+def test_what_was_answered_is_kept_encrypted(
+    house: RunningHouse, marit: SealPacket, noted: Any
+) -> None:
+    marit.exhibits.decide(
+        noted.number, "keep", kind="host", value="canary-host-77", reason="the desk needs it"
+    )
     with psycopg.connect(house.cluster.owner_url.replace("+psycopg", "")) as connection:
         kept = connection.execute("SELECT body_sealed FROM settled_request").fetchall()
     assert kept
-    assert not any(b"canary" in bytes(row[0]) or noted.number.encode() in bytes(row[0]) for row in kept)
+    assert not any(
+        b"canary" in bytes(row[0]) or noted.number.encode() in bytes(row[0]) for row in kept
+    )
 
 
 def test_every_post_that_creates_or_sends_may_be_repeated() -> None:

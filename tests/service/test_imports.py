@@ -47,7 +47,11 @@ class Bench:
         return list(self.house.imports.rows(found.id, outcome))
 
     def asset(self, serial: str) -> Any:
-        return next(item for item in self.house.assets.list(serial, vendor=self.vendor) if item.serial == serial)
+        return next(
+            item
+            for item in self.house.assets.list(serial, vendor=self.vendor)
+            if item.serial == serial
+        )
 
 
 @pytest.fixture
@@ -70,7 +74,9 @@ def counts(found: ImportShown) -> tuple[int, int, int, int]:
 
 
 def test_a_preview_says_what_each_row_would_do_and_changes_nothing(bench: Bench) -> None:
-    bench.house.assets.add(vendor=bench.vendor, product="B-1", serial="A-1", name="one", site="book-store")
+    bench.house.assets.add(
+        vendor=bench.vendor, product="B-1", serial="A-1", name="one", site="book-store"
+    )
     bench.house.assets.add(vendor=bench.vendor, product="B-1", serial="A-2", name="two")
     found = bench.preview(
         "asset", "S/N;Part No;Label;Location;Installed;Colour", "A-1;B-1;uno;Nowhere Lane;;red", "A-2;B-1;two;;;blue",
@@ -84,7 +90,9 @@ def test_a_preview_says_what_each_row_would_do_and_changes_nothing(bench: Bench)
         "site": "Location",
         "installed_on": "Installed",
     }
-    told = {row.row: [fault.sentence for fault in row.faults] for row in bench.rows(found, "rejected")}
+    told = {
+        row.row: [fault.sentence for fault in row.faults] for row in bench.rows(found, "rejected")
+    }
     assert told == {
         2: ["There is no site Nowhere Lane in the register. Add the site first."],
         5: ["There is no product B-9 in the register. Add the product first."],
@@ -94,14 +102,25 @@ def test_a_preview_says_what_each_row_would_do_and_changes_nothing(bench: Bench)
     }
     new = bench.rows(found, "new")[0]
     assert new.body
-    assert (new.called, new.body["installed_on"], new.body["vendor"]) == ("A-3", "2025-12-31", bench.vendor)
-    assert new.body["site"] == "quay-street", "sites, vendors and people may be called by their names"
+    assert (new.called, new.body["installed_on"], new.body["vendor"]) == (
+        "A-3",
+        "2025-12-31",
+        bench.vendor,
+    )
+    assert new.body["site"] == "quay-street", (
+        "sites, vendors and people may be called by their names"
+    )
     assert bench.asset("A-1").name == "one"
-    assert [asset.serial for asset in bench.house.assets.list(vendor=bench.vendor)] == ["A-1", "A-2"]
+    assert [asset.serial for asset in bench.house.assets.list(vendor=bench.vendor)] == [
+        "A-1",
+        "A-2",
+    ]
 
 
 def test_applied_changes_are_told_field_by_field_and_can_be_undone(bench: Bench) -> None:
-    bench.house.assets.add(vendor=bench.vendor, product="B-1", serial="A-1", name="one", site="book-store")
+    bench.house.assets.add(
+        vendor=bench.vendor, product="B-1", serial="A-1", name="one", site="book-store"
+    )
     before = bench.asset("A-1")
     rows = ("serial,product,name,site,host_names", "A-1,B-1,uno,quay-street,h1;h2", "A-2,B-1,new,,")
     found = bench.apply("asset", *rows)
@@ -113,7 +132,9 @@ def test_applied_changes_are_told_field_by_field_and_can_be_undone(bench: Bench)
     now = bench.asset("A-1")
     assert (now.name, now.site, now.stays[0].site) == ("uno", "quay-street", "book-store")
     assert [item.act for item in bench.house.assets.history(now.id).items] == ["imported", "added"]
-    assert counts(bench.preview("asset", *rows)) == (0, 0, 2, 0), "the same file again changes nothing"
+    assert counts(bench.preview("asset", *rows)) == (0, 0, 2, 0), (
+        "the same file again changes nothing"
+    )
     assert bench.undo(found.id).state == "undone"
     kept = {"version", "updated_at"}
     assert bench.asset("A-1").model_dump(exclude=kept) == before.model_dump(exclude=kept)
@@ -125,7 +146,10 @@ def test_an_undo_that_would_lose_work_is_refused_whole(bench: Bench) -> None:
     asset = bench.asset("A-2")
     bench.house.assets.change(asset.id, asset.version, notes="moved by hand")
     again = bench.undo(found.id)
-    assert (again.state, "Nothing was undone. 1 of the records" in again.status_text) == ("applied", True)
+    assert (again.state, "Nothing was undone. 1 of the records" in again.status_text) == (
+        "applied",
+        True,
+    )
     later = bench.apply("asset", "serial,product", "A-3,B-1")
     assert caught(lambda: bench.house.imports.undo(found.id)).code == "not-the-last"
     bench.house.packets.note("About it", asset=bench.asset("A-3").id)
@@ -138,7 +162,10 @@ def test_a_record_that_changed_since_the_preview_stops_the_whole_import(bench: B
     bench.house.assets.change(asset.id, asset.version, name="eins")
     bench.house.imports.apply(found.id)
     stopped = bench.house.imports.wait(found.id)
-    assert (stopped.state, "Nothing was applied. Row 2: A-1 has been changed" in stopped.status_text) == ("ready", True)
+    assert (
+        stopped.state,
+        "Nothing was applied. Row 2: A-1 has been changed" in stopped.status_text,
+    ) == ("ready", True)
     assert [item.serial for item in bench.house.assets.list(vendor=bench.vendor)] == ["A-1"]
 
 
@@ -147,22 +174,35 @@ def test_columns_chosen_by_hand_are_remembered_for_the_source(bench: Bench) -> N
     first = bench.preview("asset", *rows, source="colour list")
     assert counts(first)[3] == 1
     chosen = bench.house.imports.columns(
-        first.id, {"serial": "Ref", "product": "Code", "name": "Colour"}, fixed={"vendor": bench.vendor}
+        first.id,
+        {"serial": "Ref", "product": "Code", "name": "Colour"},
+        fixed={"vendor": bench.vendor},
     )
     assert counts(bench.house.imports.wait(chosen.id)) == (1, 0, 0, 0)
-    assert caught(lambda: bench.house.imports.columns(first.id, {"serial": "Gone"})).facts["field"] == "mapping"
+    assert (
+        caught(lambda: bench.house.imports.columns(first.id, {"serial": "Gone"})).facts["field"]
+        == "mapping"
+    )
     begun = bench.house.imports.begin("asset", bench.file(*rows), source="colour list")
-    assert bench.house.imports.wait(begun.id).mapping == {"serial": "Ref", "product": "Code", "name": "Colour"}
+    assert bench.house.imports.wait(begun.id).mapping == {
+        "serial": "Ref",
+        "product": "Code",
+        "name": "Colour",
+    }
 
 
 def test_rejected_rows_come_back_as_a_file_to_mend(bench: Bench) -> None:
-    found = bench.preview("asset", "serial;product;shipped_on", "A-1;B-1;someday", "A-2;B-1;2026-01-01", "=A-3;NOT;")
+    found = bench.preview(
+        "asset", "serial;product;shipped_on", "A-1;B-1;someday", "A-2;B-1;2026-01-01", "=A-3;NOT;"
+    )
     path = bench.house.imports.save_rejected(found.id, bench.folder / "rejected.csv")
     rows = list(csv.reader(io.StringIO(path.read_text("utf-8-sig"))))
     assert rows[0] == ["serial", "product", "shipped_on", "What is wrong"]
     assert [row[0] for row in rows[1:]] == ["A-1", "'=A-3"]
     assert "“someday” is no date" in rows[1][3]
-    path.write_text(path.read_text("utf-8-sig").replace("someday", "01.02.2026").replace("NOT", "B-1"))
+    path.write_text(
+        path.read_text("utf-8-sig").replace("someday", "01.02.2026").replace("NOT", "B-1")
+    )
     begun = bench.house.imports.begin("asset", path, fixed={"vendor": bench.vendor})
     assert counts(bench.house.imports.wait(begun.id)) == (2, 0, 0, 0)
 
@@ -174,7 +214,12 @@ def test_contracts_bring_money_and_passcodes_that_are_not_shown(bench: Bench) ->
     )  # fmt: skip
     assert counts(found) == (2, 0, 0, 1), [row.faults for row in bench.rows(found, "rejected")]
     one, two = sorted(bench.house.contracts.list(vendor=bench.vendor), key=lambda item: item.number)
-    assert (one.cost_minor, one.has_passcode, two.cost_minor, str(one.starts_on)) == (1184050, True, 1200, "2026-04-01")
+    assert (one.cost_minor, one.has_passcode, two.cost_minor, str(one.starts_on)) == (
+        1184050,
+        True,
+        1200,
+        "2026-04-01",
+    )
     assert "larch" not in str(bench.rows(found))
     again = bench.preview("contract", "number,passcode", "C-1,larch-4471", "C-2,other")
     assert counts(again) == (0, 1, 1, 0)
@@ -182,7 +227,9 @@ def test_contracts_bring_money_and_passcodes_that_are_not_shown(bench: Bench) ->
 
 
 def test_parts_may_come_before_what_they_sit_in(bench: Bench) -> None:
-    found = bench.apply("asset", "serial,product,parent", "A-1,B-1,A-2", "A-2,B-1,A-3", "A-3,B-1,", "A-4,B-1,A-9")
+    found = bench.apply(
+        "asset", "serial,product,parent", "A-1,B-1,A-2", "A-2,B-1,A-3", "A-3,B-1,", "A-4,B-1,A-9"
+    )
     assert counts(found) == (3, 0, 0, 1)
     assert [bench.asset(serial).carrier for serial in ("A-1", "A-2", "A-3")] == ["A-2", "A-3", None]
     assert bench.undo(found.id).state == "undone"
@@ -198,11 +245,17 @@ def test_entitlements_list_serials_some_of_them_for_a_while(bench: Bench) -> Non
     )  # fmt: skip
     assert counts(found) == (1, 0, 0, 1)
     kept = next(iter(bench.house.entitlements.list(vendor=bench.vendor)))
-    assert (kept.serials, kept.listings[0].serial, str(kept.listings[0].from_on)) == (["A-1"], "A-2", "2026-03-01")
+    assert (kept.serials, kept.listings[0].serial, str(kept.listings[0].from_on)) == (
+        ["A-1"],
+        "A-2",
+        "2026-03-01",
+    )
 
 
 @pytest.mark.parametrize("form", ["csv", "xlsx", "jsonl"])
-def test_what_was_exported_can_be_imported_again_without_a_change(marit: SealPacket, tmp_path: Path, form: str) -> None:
+def test_what_was_exported_can_be_imported_again_without_a_change(
+    marit: SealPacket, tmp_path: Path, form: str
+) -> None:
     for kind, plural in (
         ("asset", "assets"),
         ("contract", "contracts"),
@@ -217,7 +270,9 @@ def test_what_was_exported_can_be_imported_again_without_a_change(marit: SealPac
 
 
 @pytest.mark.parametrize("form", ["csv", "xlsx", "jsonl"])
-def test_everything_in_one_file_can_be_imported_kind_by_kind(marit: SealPacket, tmp_path: Path, form: str) -> None:
+def test_everything_in_one_file_can_be_imported_kind_by_kind(
+    marit: SealPacket, tmp_path: Path, form: str
+) -> None:
     path = marit.export("everything", form, tmp_path / "everything")
     assert b"larch-4471" not in path.read_bytes()
     for kind in ("vendor", "person", "site", "product"):
@@ -239,15 +294,27 @@ def test_what_is_no_table_fails_with_a_remedy(bench: Bench) -> None:
 
 @pytest.mark.parametrize(
     ("query", "field"),
-    [({"fixed": "nonsense"}, "fixed"), ({"fixed": '{"colour": "red"}'}, "fixed"), ({"mapping": "[1]"}, "mapping")],
+    [
+        ({"fixed": "nonsense"}, "fixed"),
+        ({"fixed": '{"colour": "red"}'}, "fixed"),
+        ({"mapping": "[1]"}, "mapping"),
+    ],
 )
 def test_made_up_choices_are_refused(bench: Bench, query: dict[str, str], field: str) -> None:
     send = bench.house._wire.send
     problem = caught(
-        lambda: send("POST", "/imports", params={"kind": "asset", "name": "x", **query}, content=b"a,b\n1,2\n")
+        lambda: send(
+            "POST",
+            "/imports",
+            params={"kind": "asset", "name": "x", **query},
+            content=b"a,b\n1,2\n",
+        )
     )
     assert problem.facts["field"] == field
-    assert caught(lambda: bench.house.export("secrets", "csv", bench.folder / "x")).facts["field"] == "what"
+    assert (
+        caught(lambda: bench.house.export("secrets", "csv", bench.folder / "x")).facts["field"]
+        == "what"
+    )
 
 
 def test_only_keepers_import(teo: SealPacket, tmp_path: Path) -> None:
@@ -257,12 +324,22 @@ def test_only_keepers_import(teo: SealPacket, tmp_path: Path) -> None:
 
 
 def test_many_records_are_changed_alike_after_a_preview(bench: Bench) -> None:
-    bench.apply("asset", "serial,product,site,status", "A-1,B-1,book-store,", "A-2,B-1,quay-street,", "A-3,B-1,,spare")
+    bench.apply(
+        "asset",
+        "serial,product,site,status",
+        "A-1,B-1,book-store,",
+        "A-2,B-1,quay-street,",
+        "A-3,B-1,,spare",
+    )
     ids = [asset.id for asset in bench.house.assets.list(vendor=bench.vendor)]
     found = bench.house.imports.bulk("asset", ids, site="quay-street", notes="moved in November")
     assert (found.state, found.counts.changed, found.file_name) == ("ready", 3, "3 assets")
     rows = bench.rows(found, "changed")
-    assert [[item.field for item in row.changes] for row in rows] == [["site", "notes"], ["notes"], ["site", "notes"]]
+    assert [[item.field for item in row.changes] for row in rows] == [
+        ["site", "notes"],
+        ["notes"],
+        ["site", "notes"],
+    ]
     assert bench.asset("A-1").site == "book-store", "a preview changes nothing"
     bench.house.imports.apply(found.id)
     assert bench.house.imports.wait(found.id).state == "applied"
@@ -273,14 +350,24 @@ def test_many_records_are_changed_alike_after_a_preview(bench: Bench) -> None:
 
 def test_a_bulk_edit_takes_all_that_a_list_shows(bench: Bench) -> None:
     bench.apply("asset", "serial,product,status", "A-1,B-1,spare", "A-2,B-1,", "A-3,B-1,spare")
-    found = bench.house.imports.bulk("asset", all_of={"vendor": bench.vendor, "status": "spare"}, status="retired")
+    found = bench.house.imports.bulk(
+        "asset", all_of={"vendor": bench.vendor, "status": "spare"}, status="retired"
+    )
     assert found.counts.changed == 2
     wrong = bench.house.imports.bulk("asset", all_of={"vendor": bench.vendor}, site="nowhere")
     assert wrong.counts.rejected == 3
     assert caught(lambda: bench.house.imports.columns(wrong.id, {})).code == "no-columns"
     assert bench.house.imports.drop(wrong.id).state == "dropped"
-    assert caught(lambda: bench.house.imports.bulk("asset", ["none"], site="quay-street")).facts["field"] == "ids"
-    assert caught(lambda: bench.house.imports.bulk("asset", all_of={}, serial="X")).facts["field"] == "changes"
+    assert (
+        caught(lambda: bench.house.imports.bulk("asset", ["none"], site="quay-street")).facts[
+            "field"
+        ]
+        == "ids"
+    )
+    assert (
+        caught(lambda: bench.house.imports.bulk("asset", all_of={}, serial="X")).facts["field"]
+        == "changes"
+    )
 
 
 def test_what_someone_added_since_the_preview_stops_the_whole_import(bench: Bench) -> None:
@@ -289,8 +376,13 @@ def test_what_someone_added_since_the_preview_stops_the_whole_import(bench: Benc
     bench.house.imports.apply(found.id)
     stopped = bench.house.imports.wait(found.id)
     assert stopped.state == "ready"
-    assert "Nothing was applied. This vendor has an asset with this serial number already." in stopped.status_text
-    assert [(asset.serial, asset.name) for asset in bench.house.assets.list(vendor=bench.vendor)] == [("A-2", "mine")]
+    assert (
+        "Nothing was applied. This vendor has an asset with this serial number already."
+        in stopped.status_text
+    )
+    assert [
+        (asset.serial, asset.name) for asset in bench.house.assets.list(vendor=bench.vendor)
+    ] == [("A-2", "mine")]
 
 
 def test_an_undo_does_not_take_back_where_someone_moved_it_since(bench: Bench) -> None:
@@ -299,5 +391,8 @@ def test_an_undo_does_not_take_back_where_someone_moved_it_since(bench: Bench) -
     asset = bench.asset("A-1")
     bench.house.assets.change(asset.id, asset.version, site="fennel-lane")
     kept = bench.undo(found.id)
-    assert (kept.state, "A-1 has been changed since the import" in kept.status_text) == ("applied", True)
+    assert (kept.state, "A-1 has been changed since the import" in kept.status_text) == (
+        "applied",
+        True,
+    )
     assert bench.asset("A-1").site == "fennel-lane"

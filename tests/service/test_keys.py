@@ -61,7 +61,9 @@ def test_every_column_that_is_encrypted_is_encrypted_anew() -> None:
 def test_a_new_master_key_takes_over_while_the_house_works(
     marit: SealPacket, inside: AppContext, house: RunningHouse, lodged: PacketShown, tmp_path: Path
 ) -> None:
-    before = marit.exhibits.fetch_outgoing(lodged.number, "array.cfg", tmp_path / "before").read_bytes()
+    before = marit.exhibits.fetch_outgoing(
+        lodged.number, "array.cfg", tmp_path / "before"
+    ).read_bytes()
     address = reply_address(inside, lodged.number)
     first = inside.ring.current
     fresh = keys.new_master_key(inside)
@@ -80,7 +82,9 @@ def test_a_new_master_key_takes_over_while_the_house_works(
     assert inside.ring.keys == (inside.ring.current,)
     assert inside.ring.current != first
 
-    after = marit.exhibits.fetch_outgoing(lodged.number, "array.cfg", tmp_path / "after").read_bytes()
+    after = marit.exhibits.fetch_outgoing(
+        lodged.number, "array.cfg", tmp_path / "after"
+    ).read_bytes()
     again = marit.packets.note("Volumes are slow again", "Searches time out.", asset="TN9-44120-A")
     later = add(marit, again.number, tmp_path / "array.cfg", b"password = thrush-in-the-reeds\n")
     opened = marit.exhibits.open_legend(lodged.number, reason="reading after the change")
@@ -112,7 +116,11 @@ def test_a_new_seal_key_leaves_old_bags_verifiable(marit: SealPacket, inside: Ap
 
 @pytest.mark.parametrize(
     ("text", "said"),
-    [("", "does not hold keys"), ("c2hvcnQ=\n", "does not hold keys"), ("not base64!\n", "does not hold keys")],
+    [
+        ("", "does not hold keys"),
+        ("c2hvcnQ=\n", "does not hold keys"),
+        ("not base64!\n", "does not hold keys"),
+    ],
 )
 def test_a_damaged_key_file_is_told(tmp_path: Path, text: str, said: str) -> None:
     path = tmp_path / "master.key"

@@ -71,14 +71,19 @@ def test_a_legend_is_destroyed_only_when_all_is_over_and_that_can_be_proved(
 def test_a_scope_of_one_vendor_gives_the_same_placeholder_in_the_next_packet(
     own_plan: SealPacket, tmp_path: Path, scope: str
 ) -> None:
-    own_plan.put_redaction_plan(f"plan: 1\nscope: {scope}\nstyle: shapes\n", own_plan.redaction_plan().number)
+    own_plan.put_redaction_plan(
+        f"plan: 1\nscope: {scope}\nstyle: shapes\n", own_plan.redaction_plan().number
+    )
     copies = []
     for _ in range(2):
         number = own_plan.packets.note("Slow", NOTE, asset=ARRAY).number
         add(own_plan, number, tmp_path / "a.log", LOG)
         copies.append(copy_of(own_plan, number, tmp_path))
         assert own_plan.packets.get(number).exhibits[0].leaks == 0
-        assert {one.kind for one in own_plan.exhibits.values(number, "a.log").values} == {"ip", "secret"}
+        assert {one.kind for one in own_plan.exhibits.values(number, "a.log").values} == {
+            "ip",
+            "secret",
+        }
     assert all("[" not in copy and "peer 240." in copy for copy in copies)
     assert (copies[0] == copies[1]) == (scope == "vendor")
 
@@ -87,7 +92,10 @@ def test_times_that_are_moved_are_shown_as_they_go_out(
     own_plan: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
     own_plan.put_redaction_plan("plan: 1\nshift_times: -P36D\n", own_plan.redaction_plan().number)
-    text = b"".join(b"2026-11-%02d 08:40 peer 10.9.8.%d at 2026-12-01\n" % (n % 28 + 1, n % 200) for n in range(400))
+    text = b"".join(
+        b"2026-11-%02d 08:40 peer 10.9.8.%d at 2026-12-01\n" % (n % 28 + 1, n % 200)
+        for n in range(400)
+    )
     add(own_plan, noted.number, tmp_path / "a.log", text)
     copy = copy_of(own_plan, noted.number, tmp_path).splitlines()
     for line in (1, 200, 395):
@@ -100,7 +108,9 @@ def test_times_that_are_moved_are_shown_as_they_go_out(
 def test_a_file_that_the_plan_leaves_out_cannot_be_released(
     own_plan: SealPacket, pauli: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
-    own_plan.put_redaction_plan("plan: 1\nkinds: {card: drop-file}\n", own_plan.redaction_plan().number)
+    own_plan.put_redaction_plan(
+        "plan: 1\nkinds: {card: drop-file}\n", own_plan.redaction_plan().number
+    )
     packet = add(own_plan, noted.number, tmp_path / "a.log", b"card 4111111111111111\n")
     assert (packet.exhibits[0].state, "card" in packet.exhibits[0].reason) == ("held", True)
     with pytest.raises(Refused, match="leaves out"):

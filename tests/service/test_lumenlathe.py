@@ -63,7 +63,10 @@ def test_a_packet_goes_as_one_mail_with_one_zip_and_its_reference_comes_back(
     case = desk.case(packet.reference)
     assert case["from"] == "branches@quillmere.example"
     assert case["fields"]["serial"] == KIOSK
-    assert case["fields"]["address"] == "3 Kettle Wharf\nKettle Wharf QM3 1KW" or "\n" in case["fields"]["address"]
+    assert (
+        case["fields"]["address"] == "3 Kettle Wharf\nKettle Wharf QM3 1KW"
+        or "\n" in case["fields"]["address"]
+    )
     assert case["files"] == [f"{packet.number}-{KIOSK}.zip"]
     mail = last_mail(house)
     assert str(mail["Subject"]) == f"LL-CARE / LK-40 / {KIOSK} / E417"
@@ -77,24 +80,38 @@ def test_a_packet_goes_as_one_mail_with_one_zip_and_its_reference_comes_back(
         assert b"a.reader@" not in archive.read("service.log")
 
 
-def test_it_asks_is_answered_sends_a_part_and_closes(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_it_asks_is_answered_sends_a_part_and_closes(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     packet = taken(marit, ready.number)
     desk.steer(case=packet.reference, ask="Does the light of the reader blink?")
     asked = until(lambda: (p := marit.packets.get(packet.number)).turn == "ours" and p)
-    assert (asked.messages[-1].text, asked.messages[-1].asks) == ("Does the light of the reader blink?", True)
+    assert (asked.messages[-1].text, asked.messages[-1].asks) == (
+        "Does the light of the reader blink?",
+        True,
+    )
     assert asked.messages[-1].mail, "the mail is kept as it came"
     marit.packets.reply(packet.number, "It blinks red, three times.")
     until(lambda: any("blinks red" in said for said in desk.case(packet.reference)["heard"]))
     desk.steer(case=packet.reference, ship="MF-99-1204")
-    until(lambda: marit.packets.get(packet.number).cases[0].desk_facts.get("Tracking number") == "MF-99-1204")
+    until(
+        lambda: (
+            marit.packets.get(packet.number).cases[0].desk_facts.get("Tracking number")
+            == "MF-99-1204"
+        )
+    )
     for state, life in (("SOLVED", "answered"), ("CLOSED", "settled")):
         desk.steer(case=packet.reference, state=state)
         until(lambda life=life: marit.packets.get(packet.number).life == life)
 
 
-def test_the_mail_is_kept_whole(marit: SealPacket, desk: Standin, ready: PacketShown, tmp_path: Path) -> None:
+def test_the_mail_is_kept_whole(
+    marit: SealPacket, desk: Standin, ready: PacketShown, tmp_path: Path
+) -> None:
     packet = taken(marit, ready.number)
-    target = marit.packets.fetch_mail(packet.number, packet.messages[0].id, tmp_path / "as-it-came.eml")
+    target = marit.packets.fetch_mail(
+        packet.number, packet.messages[0].id, tmp_path / "as-it-came.eml"
+    )
     assert b"Case: LL-" in target.read_bytes()
 
 
@@ -115,12 +132,19 @@ def test_the_gate_takes_only_what_has_the_packets_own_address(
     marit: SealPacket, house: RunningHouse, ready: PacketShown
 ) -> None:
     address = f"cases+{ready.number.lower()}.aaaaaaaaaaaaaaaa@quillmere.example"
-    for made_up in (address, "cases@quillmere.example", "marit.oswin@quillmere.example", "cases+p-1.b@x.example"):
+    for made_up in (
+        address,
+        "cases@quillmere.example",
+        "marit.oswin@quillmere.example",
+        "cases+p-1.b@x.example",
+    ):
         with (
             smtplib.SMTP("127.0.0.1", house.gate_port, timeout=10) as gate,
             pytest.raises(smtplib.SMTPRecipientsRefused),
         ):
-            gate.sendmail("care@lumenlathe.example", [made_up], b"Subject: x\r\n\r\nStatus: CLOSED\r\n")
+            gate.sendmail(
+                "care@lumenlathe.example", [made_up], b"Subject: x\r\n\r\nStatus: CLOSED\r\n"
+            )
 
 
 def test_while_the_house_is_away_the_desk_tries_again(
@@ -133,7 +157,9 @@ def test_while_the_house_is_away_the_desk_tries_again(
     until(lambda: marit.packets.get(packet.number).turn == "ours")
 
 
-def test_a_desk_that_takes_no_mail_is_tried_again(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_a_desk_that_takes_no_mail_is_tried_again(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     desk.steer(down=True)
     marit.packets.seal(ready.number)
     marit.packets.lodge(ready.number)
@@ -151,7 +177,9 @@ def test_a_mailbox_that_nobody_reads_stops_it(marit: SealPacket, ready: PacketSh
         marit.logins.change(login.id, changed.version, mailbox_read=True)
 
 
-def written_to(house: RunningHouse, packet: PacketShown, text: bytes, sender: str = "care@lumenlathe.example") -> None:
+def written_to(
+    house: RunningHouse, packet: PacketShown, text: bytes, sender: str = "care@lumenlathe.example"
+) -> None:
     """A mail to the packet's own address."""
     opened = AppContext(Settings(**settings_of(house)), lambda *_args, **_more: None)
     address = reply_address(opened, packet.number)
@@ -170,9 +198,15 @@ def test_free_words_of_the_desk_wait_for_us(
 ) -> None:
     packet = taken(marit, ready.number)
     head = b"From: Pat Care <pat@lumenlathe.example>\r\nSubject: Kiosk\r\n"
-    written_to(house, packet, head + b"\r\nWhich firmware does the kiosk run? We can come on Tuesday.\r\n")
+    written_to(
+        house, packet, head + b"\r\nWhich firmware does the kiosk run? We can come on Tuesday.\r\n"
+    )
     asked = marit.packets.get(packet.number)
-    assert (asked.turn, asked.messages[-1].asks, asked.messages[-1].stranger) == ("ours", True, False)
+    assert (asked.turn, asked.messages[-1].asks, asked.messages[-1].stranger) == (
+        "ours",
+        True,
+        False,
+    )
     assert asked.messages[-1].sender == "Pat Care <pat@lumenlathe.example>"
     assert packet.number in [one.number for one in marit.today().ours]
 
@@ -183,7 +217,9 @@ def test_mails_without_an_id_are_all_kept_and_repetitions_once(
     packet = taken(marit, ready.number)
     before = sum(1 for path in (house.folder / "blobs").rglob("*") if path.is_file())
     for words in (b"first", b"second", b"first", b"first"):
-        written_to(house, packet, b"From: care@lumenlathe.example\r\nSubject: x\r\n\r\n" + words + b"\r\n")
+        written_to(
+            house, packet, b"From: care@lumenlathe.example\r\nSubject: x\r\n\r\n" + words + b"\r\n"
+        )
     texts = [message.text for message in marit.packets.get(packet.number).messages]
     assert (texts.count("first"), texts.count("second")) == (1, 1)
     after = sum(1 for path in (house.folder / "blobs").rglob("*") if path.is_file())
@@ -194,7 +230,11 @@ def test_a_mail_of_somebody_else_changes_nothing_and_is_told(
     marit: SealPacket, house: RunningHouse, desk: Standin, ready: PacketShown
 ) -> None:
     packet = taken(marit, ready.number)
-    written_to(house, packet, b"From: care@evil.example\r\nSubject: x\r\n\r\nStatus: CLOSED\r\n\r\nAll done.\r\n")
+    written_to(
+        house,
+        packet,
+        b"From: care@evil.example\r\nSubject: x\r\n\r\nStatus: CLOSED\r\n\r\nAll done.\r\n",
+    )
     after = marit.packets.get(packet.number)
     assert (after.life, after.turn) == ("lodged", "ours")
     assert (after.messages[-1].stranger, after.messages[-1].sender) == (True, "care@evil.example")

@@ -28,7 +28,9 @@ Serve = Callable[..., tuple[str, list[tuple[bool, bytes]]]]
 @pytest.fixture
 def message() -> EmailMessage:
     """A small mail."""
-    return mail.compose("we@quillmere.example", "care@lumenlathe.example", "P-0001", "The reader stays dark.")
+    return mail.compose(
+        "we@quillmere.example", "care@lumenlathe.example", "P-0001", "The reader stays dark."
+    )
 
 
 @pytest.fixture
@@ -48,7 +50,9 @@ def serve(tmp_path: Path) -> Iterator[Serve]:
         if tls:
             context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
             context.load_cert_chain(*certificate(tmp_path))
-        controller = Controller(Taker(), hostname="127.0.0.1", port=free_port(), tls_context=context)
+        controller = Controller(
+            Taker(), hostname="127.0.0.1", port=free_port(), tls_context=context
+        )
         controller.start()
         running.append(controller)
         return f"127.0.0.1:{controller.port}", taken
@@ -69,14 +73,18 @@ def test_smtp_goes_on_by_starttls(
     assert b"The reader stays dark." in data
 
 
-def test_a_certificate_that_nobody_vouches_for_gets_no_mail(serve: Serve, message: EmailMessage) -> None:
+def test_a_certificate_that_nobody_vouches_for_gets_no_mail(
+    serve: Serve, message: EmailMessage
+) -> None:
     where, taken = serve(tls=True)
     with pytest.raises(Unavailable):
         mail.send(f"smtp://{where}", message)
     assert taken == []
 
 
-def test_a_server_without_starttls_gets_no_mail_unless_that_was_asked_for(serve: Serve, message: EmailMessage) -> None:
+def test_a_server_without_starttls_gets_no_mail_unless_that_was_asked_for(
+    serve: Serve, message: EmailMessage
+) -> None:
     where, taken = serve(tls=False)
     with pytest.raises(Unavailable) as caught:
         mail.send(f"smtp://we:secret@{where}", message)
@@ -112,7 +120,11 @@ def test_a_server_that_says_a_little_now_and_then_is_left(
 
 
 def test_a_mail_server_is_named_with_how_to_speak_to_it(monkeypatch: pytest.MonkeyPatch) -> None:
-    for value, good in (("mail.example:25", False), ("http://mail.example", False), ("smtp://mail.example", True)):
+    for value, good in (
+        ("mail.example:25", False),
+        ("http://mail.example", False),
+        ("smtp://mail.example", True),
+    ):
         monkeypatch.setenv("SEALPACKET_MAIL", value)
         try:
             Settings(database_url="postgresql://x", key_file="k", seal_key_file="s", blobs="b")  # type: ignore[call-arg, arg-type]

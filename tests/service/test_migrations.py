@@ -34,7 +34,9 @@ def insert(database: Connection, table: str, **values: object) -> None:
     database.execute(text(f"INSERT INTO {table} ({columns}) VALUES ({marks})"), values)  # noqa: S608
 
 
-def insert_packet(database: Connection, ident: str, cases: list[dict[str, object]], told: dict[str, str]) -> None:
+def insert_packet(
+    database: Connection, ident: str, cases: list[dict[str, object]], told: dict[str, str]
+) -> None:
     insert(
         database, "packet", id=ident, number=ident, version=1, created_at="2026-11-01", updated_at="2026-11-01",
         title="x", note="", need="fault", life="lodged", turn="vendor", noted_by="marit", answers="{}",
@@ -45,7 +47,13 @@ def insert_packet(database: Connection, ident: str, cases: list[dict[str, object
 
 def test_cases_in_a_list_become_rows_and_messages_find_theirs(database: Connection) -> None:
     command.upgrade(alembic_config(database), "0013")
-    one = {"case": {"label": "", "body": 1}, "reference": "TS-1", "status": "OPEN", "life": "answered", "turn": "ours"}
+    one = {
+        "case": {"label": "", "body": 1},
+        "reference": "TS-1",
+        "status": "OPEN",
+        "life": "answered",
+        "turn": "ours",
+    }
     north = {"case": {"label": "north"}, "reference": "HM-1", "status": "new", "life": "lodged"}
     west = {"case": {"label": "west"}, "reference": None, "status": "", "life": ""}
     insert_packet(database, "P-1", [one], {"RMA": "R-1"})
@@ -65,8 +73,30 @@ def test_cases_in_a_list_become_rows_and_messages_find_theirs(database: Connecti
         )
     ).all()
     assert [tuple(case) for case in cases] == [
-        ("P-1", 0, "", {"label": "", "body": 1}, True, "TS-1", "OPEN", "answered", "ours", {"RMA": "R-1"}),
-        ("P-2", 0, "north", {"label": "north"}, True, "HM-1", "new", "lodged", None, {"Granted": "160"}),
+        (
+            "P-1",
+            0,
+            "",
+            {"label": "", "body": 1},
+            True,
+            "TS-1",
+            "OPEN",
+            "answered",
+            "ours",
+            {"RMA": "R-1"},
+        ),
+        (
+            "P-2",
+            0,
+            "north",
+            {"label": "north"},
+            True,
+            "HM-1",
+            "new",
+            "lodged",
+            None,
+            {"Granted": "160"},
+        ),
         ("P-2", 1, "west", {"label": "west"}, False, None, "", None, None, {}),
     ]
     messages = database.execute(

@@ -34,7 +34,9 @@ def fresh(tmp_path: Path, marit: SealPacket) -> Any:
     return send
 
 
-def order(number: str, *more: str, starts: str = "1 January 2031", ends: str = "31 December 2031") -> tuple[str, ...]:
+def order(
+    number: str, *more: str, starts: str = "1 January 2031", ends: str = "31 December 2031"
+) -> tuple[str, ...]:
     return (
         "Ovenbird Networks",
         f"Contract number: {number}",
@@ -60,8 +62,15 @@ def test_the_demos_order_documents_are_read_and_wait_for_a_persons_word(marit: S
         }
     )
     document = found["lumenlathe-88-3316.pdf"]
-    assert (document.state, document.vendor, document.contract, document.items) == ("read", "lumenlathe", "88-3316", 3)
-    effects = marit.order_documents.preview(document.id, **proposed_entry(marit.order_documents.get(document.id))).items
+    assert (document.state, document.vendor, document.contract, document.items) == (
+        "read",
+        "lumenlathe",
+        "88-3316",
+        3,
+    )
+    effects = marit.order_documents.preview(
+        document.id, **proposed_entry(marit.order_documents.get(document.id))
+    ).items
     assert [(item.kind, item.called, item.outcome) for item in effects] == [
         ("asset", "LK40-7731-0927", "unchanged"), ("asset", "LK40-7731-0931", "unchanged"),
         ("asset", "LK40-7731-0943", "new"), ("contract", "88-3316", "renewed"), ("entitlement", "FC-3316", "changed"),
@@ -71,7 +80,9 @@ def test_the_demos_order_documents_are_read_and_wait_for_a_persons_word(marit: S
         marit.assets.get("LK40-7731-0943")
 
 
-def test_entering_makes_contract_entitlement_product_and_assets_at_once(marit: SealPacket, fresh: Any) -> None:
+def test_entering_makes_contract_entitlement_product_and_assets_at_once(
+    marit: SealPacket, fresh: Any
+) -> None:
     document = fresh(*order("4600", "", "Part no    What                 Serial", "OB-S24     S24 switch           OBS2-000001",
                          "OB-S24     S24 switch           OBS2-000002"))  # fmt: skip
     entry = proposed_entry(document)
@@ -93,11 +104,18 @@ def test_entering_makes_contract_entitlement_product_and_assets_at_once(marit: S
         marit.order_documents.enter(document.id, **entry)
 
 
-def test_an_order_document_for_the_next_term_renews_and_the_old_term_stays(marit: SealPacket, fresh: Any) -> None:
+def test_an_order_document_for_the_next_term_renews_and_the_old_term_stays(
+    marit: SealPacket, fresh: Any
+) -> None:
     first = fresh(*order("4601", "Serial: OBT4-300118"))
     marit.order_documents.enter(first.id, **proposed_entry(first))
     second = fresh(
-        *order("4601", "Serials: OBT4-300118, OBF2-118804", starts="1 January 2032", ends="31 December 2032")
+        *order(
+            "4601",
+            "Serials: OBT4-300118, OBF2-118804",
+            starts="1 January 2032",
+            ends="31 December 2032",
+        )
     )
     done = marit.order_documents.enter(second.id, **proposed_entry(second))
     assert {item.kind: item.outcome for item in done.entered if item.kind != "asset"} == {
@@ -154,7 +172,9 @@ def test_what_is_missing_is_told_and_nothing_is_entered(
         marit.contracts.get(number)
 
 
-def test_passcodes_are_nowhere_but_behind_an_act_that_the_custody_log_keeps(marit: SealPacket, fresh: Any) -> None:
+def test_passcodes_are_nowhere_but_behind_an_act_that_the_custody_log_keeps(
+    marit: SealPacket, fresh: Any
+) -> None:
     document = fresh(*order("4603", "Again: code-4603", "Serial: OBT4-300118"))
     assert "code-4603" not in document.model_dump_json()
     assert "•••••••••" in "\n".join(document.pages[0].lines)
@@ -173,7 +193,11 @@ def test_passcodes_are_nowhere_but_behind_an_act_that_the_custody_log_keeps(mari
 def test_who_may_not_keep_the_register_sees_no_order_documents_and_readers_no_passcodes(
     teo: SealPacket, pauli: SealPacket
 ) -> None:
-    for act in (teo.order_documents.list, pauli.order_documents.list, lambda: pauli.contracts.passcode("T-2210")):
+    for act in (
+        teo.order_documents.list,
+        pauli.order_documents.list,
+        lambda: pauli.contracts.passcode("T-2210"),
+    ):
         with pytest.raises(Refused, match="needs the role"):
             act()
     assert teo.contracts.passcode("T-2210") == "larch-4471"
@@ -184,10 +208,16 @@ def test_the_order_document_comes_back_as_it_was_and_its_pages_with_the_passcode
 ) -> None:
     content = kiosk_renewal(TODAY + timedelta(days=40))
     (tmp_path / "order-document.pdf").write_bytes(content)
-    document = marit.order_documents.wait(marit.order_documents.send(tmp_path / "order-document.pdf").id)
+    document = marit.order_documents.wait(
+        marit.order_documents.send(tmp_path / "order-document.pdf").id
+    )
     assert marit.order_documents.save(document.id, tmp_path / "back.pdf").read_bytes() == content
     assert entries(marit, f"order document {document.id}")[0] == "order document opened whole"
-    assert marit.order_documents.save_page(document.id, 0, tmp_path / "page.png").read_bytes().startswith(b"\x89PNG")
+    assert (
+        marit.order_documents.save_page(document.id, 0, tmp_path / "page.png")
+        .read_bytes()
+        .startswith(b"\x89PNG")
+    )
     with pytest.raises(Refused, match="no such picture"):
         marit.order_documents.save_page(document.id, 7, tmp_path / "none.png")
 
@@ -197,7 +227,10 @@ def test_the_same_order_document_twice_is_told_and_one_that_cannot_be_read_is_ke
 ) -> None:
     (tmp_path / "odd.pdf").write_bytes(b"%PDF-1.7 " + uuid4().bytes)
     document = marit.order_documents.wait(marit.order_documents.send(tmp_path / "odd.pdf").id)
-    assert (document.state, document.status_text) == ("failed", "The PDF is damaged. Fetch it again.")
+    assert (document.state, document.status_text) == (
+        "failed",
+        "The PDF is damaged. Fetch it again.",
+    )
     with pytest.raises(Refused, match=r"sent before, as odd\.pdf"):
         marit.order_documents.send(tmp_path / "odd.pdf")
     assert marit.order_documents.set_aside(document.id).state == "aside"
@@ -206,16 +239,26 @@ def test_the_same_order_document_twice_is_told_and_one_that_cannot_be_read_is_ke
         marit.order_documents.send(tmp_path / "empty.pdf")
 
 
-def test_a_mail_with_a_pdf_is_entered_from_the_pdf_and_its_page_drawn(marit: SealPacket, tmp_path: Path) -> None:
+def test_a_mail_with_a_pdf_is_entered_from_the_pdf_and_its_page_drawn(
+    marit: SealPacket, tmp_path: Path
+) -> None:
     message = EmailMessage()
     message["From"], message["Subject"] = "contracts@lumenlathe.example", f"Order {uuid4()}"
     message.set_content("Please find your confirmation attached.")
-    message.add_attachment(kiosk_renewal(TODAY), maintype="application", subtype="pdf", filename="order.pdf")
+    message.add_attachment(
+        kiosk_renewal(TODAY), maintype="application", subtype="pdf", filename="order.pdf"
+    )
     (tmp_path / "mail.eml").write_bytes(message.as_bytes())
     document = marit.order_documents.wait(marit.order_documents.send(tmp_path / "mail.eml").id)
-    assert [(page.kind, page.source) for page in document.pages] == [("text", ""), ("picture", "order.pdf")]
+    assert [(page.kind, page.source) for page in document.pages] == [
+        ("text", ""),
+        ("picture", "order.pdf"),
+    ]
     assert proposed_entry(document)["contract"] == "88-3316"
-    assert marit.order_documents.save_page(document.id, 1, tmp_path / "page.png").stat().st_size > 10_000
+    assert (
+        marit.order_documents.save_page(document.id, 1, tmp_path / "page.png").stat().st_size
+        > 10_000
+    )
     with pytest.raises(Refused, match="no such picture"):
         marit.order_documents.save_page(document.id, 0, tmp_path / "text.png")
 
@@ -229,16 +272,26 @@ def test_an_asset_that_stands_nowhere_gets_the_order_documents_site_and_one_that
     number = f"47{uuid4().hex[:6]}"
     document = fresh(
         *order(
-            number, "", "Part no    Serial             Site", *(f"OB-S48     {one}        Bellfield" for one in serials)
+            number,
+            "",
+            "Part no    Serial             Site",
+            *(f"OB-S48     {one}        Bellfield" for one in serials),
         )
     )
-    assert [item["site"] for item in proposed_entry(document)["items"]] == ["bellfield", "bellfield"]
+    assert [item["site"] for item in proposed_entry(document)["items"]] == [
+        "bellfield",
+        "bellfield",
+    ]
     marit.order_documents.enter(document.id, **proposed_entry(document))
     assert [marit.assets.get(one).site for one in serials] == ["bellfield", "book-store"]
 
 
 def test_a_site_that_is_not_ours_is_proposed_as_none(fresh: Any) -> None:
-    document = fresh(*order("4610", "", "Part no    Serial        Site", "OB-S48     OBX-12345     Somewhere else"))
+    document = fresh(
+        *order(
+            "4610", "", "Part no    Serial        Site", "OB-S48     OBX-12345     Somewhere else"
+        )
+    )
     [item] = document.bought
     assert item.site is not None
     assert (item.site.read, item.site.value) == ("Somewhere else", "")
@@ -256,7 +309,11 @@ def test_a_contract_may_cover_models_or_all_of_a_vendors(
     document = fresh(*order(number, starts="1 January 2041", ends="31 December 2041"))
     marit.order_documents.enter(document.id, **{**proposed_entry(document), **covers})
     kept = marit.entitlements.get(f"{number}-1")
-    assert (kept.products, kept.serials, not (kept.products or kept.serials)) == (products, [], everything)
+    assert (kept.products, kept.serials, not (kept.products or kept.serials)) == (
+        products,
+        [],
+        everything,
+    )
 
 
 def test_what_was_set_aside_can_still_be_entered_and_a_typed_passcode_counts_more(
@@ -267,11 +324,15 @@ def test_what_was_set_aside_can_still_be_entered_and_a_typed_passcode_counts_mor
     marit.order_documents.set_aside(document.id)
     with pytest.raises(Refused, match="The order document is aside"):
         marit.order_documents.set_aside(document.id)
-    marit.order_documents.enter(document.id, **{**proposed_entry(document), "passcode": "by-hand-7"})
+    marit.order_documents.enter(
+        document.id, **{**proposed_entry(document), "passcode": "by-hand-7"}
+    )
     assert marit.contracts.passcode(number) == "by-hand-7"
 
 
-def test_a_running_contract_that_is_confirmed_again_is_changed_not_renewed(marit: SealPacket, fresh: Any) -> None:
+def test_a_running_contract_that_is_confirmed_again_is_changed_not_renewed(
+    marit: SealPacket, fresh: Any
+) -> None:
     number = f"50{uuid4().hex[:6]}"
     first = fresh(*order(number, "Serial: OBT4-300118"))
     marit.order_documents.enter(first.id, **proposed_entry(first))

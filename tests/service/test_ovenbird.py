@@ -28,12 +28,14 @@ class Ovenbird:
         self.secret = (house.folder / "keys/ovenbird.token").read_text()
 
     def steer(self, **wish: Any) -> None:
-        httpx.post(f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS).raise_for_status()
+        httpx.post(
+            f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS
+        ).raise_for_status()
 
     def case(self, reference: str | None) -> dict[str, Any]:
-        found: dict[str, Any] = httpx.get(f"{self.address}/control", trust_env=False, verify=NO_TLS).json()["cases"][
-            reference
-        ]
+        found: dict[str, Any] = httpx.get(
+            f"{self.address}/control", trust_env=False, verify=NO_TLS
+        ).json()["cases"][reference]
         return found
 
     def post(
@@ -41,7 +43,11 @@ class Ovenbird:
     ) -> httpx.Response:
         parts = [(name, (None, value)) for name, value in fields.items()]
         return httpx.post(
-            f"{self.address}/requests", files=[*parts, *files], auth=(who, self.secret), trust_env=False, verify=NO_TLS
+            f"{self.address}/requests",
+            files=[*parts, *files],
+            auth=(who, self.secret),
+            trust_env=False,
+            verify=NO_TLS,
         )
 
 
@@ -71,9 +77,18 @@ def test_a_packet_goes_as_a_form_with_its_files_and_comes_back_with_a_reference(
     assert stops(ready) == []
     typed = [question.id for question in ready.questions if question.answer.typed]
     assert len(typed) <= 4, "the rest is known"
-    add(marit, ready.number, tmp_path / "ports.log", b"port 12 down\nhost br03-switch1.quillmere.example reloads\n")
+    add(
+        marit,
+        ready.number,
+        tmp_path / "ports.log",
+        b"port 12 down\nhost br03-switch1.quillmere.example reloads\n",
+    )
     packet = lodged(marit, ready.number)
-    assert (packet.life, packet.turn, (packet.reference or "")[:4]) == ("lodged", "vendor", "OBR-"), packet.status_text
+    assert (packet.life, packet.turn, (packet.reference or "")[:4]) == (
+        "lodged",
+        "vendor",
+        "OBR-",
+    ), packet.status_text
     case = ovenbird.case(packet.reference)
     assert case["account"] == "teo.valcourt@quillmere.example"
     assert {name: case["fields"][name] for name in ("serial_no", "contract_no", "line", "kind", "contact_name")} == {
@@ -82,19 +97,31 @@ def test_a_packet_goes_as_a_form_with_its_files_and_comes_back_with_a_reference(
     assert [file["name"] for file in case["files"]] == ["ports.log"]
 
 
-def test_a_repeated_lodge_makes_no_second_case(marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown) -> None:
+def test_a_repeated_lodge_makes_no_second_case(
+    marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown
+) -> None:
     packet = lodged(marit, ready.number)
     again = ovenbird.post({"your_reference": packet.number})
     assert (again.status_code, again.json()["request_id"]) == (200, packet.reference)
 
 
-def test_the_desk_asks_is_answered_solves_and_closes(marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown) -> None:
+def test_the_desk_asks_is_answered_solves_and_closes(
+    marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown
+) -> None:
     packet = lodged(marit, ready.number)
     ovenbird.steer(case=packet.reference, ask="Which cable lengths?")
     asked = marit.packets.follow(packet.number)
-    assert (asked.turn, asked.messages[-1].text, asked.messages[-1].asks) == ("ours", "Which cable lengths?", True)
+    assert (asked.turn, asked.messages[-1].text, asked.messages[-1].asks) == (
+        "ours",
+        "Which cable lengths?",
+        True,
+    )
     marit.packets.reply(packet.number, "Thirty metres, all of them.")
-    until(lambda: any(note["body"].startswith("Thirty") for note in ovenbird.case(packet.reference)["notes"]))
+    until(
+        lambda: any(
+            note["body"].startswith("Thirty") for note in ovenbird.case(packet.reference)["notes"]
+        )
+    )
     assert marit.packets.follow(packet.number).turn == "vendor"
     for state, life in (("Solved", "answered"), ("Closed", "settled")):
         ovenbird.steer(case=packet.reference, state=state)
@@ -106,7 +133,9 @@ def test_a_login_without_the_contract_is_stopped_before_the_desk_would_refuse_it
     marit: SealPacket, ovenbird: Ovenbird
 ) -> None:
     packet = marit.packets.note(
-        "The image does not boot", "After the update the firewall stays in its loader.", asset=FIREWALL
+        "The image does not boot",
+        "After the update the firewall stays in its loader.",
+        asset=FIREWALL,
     )
     packet = marit.packets.answer(packet.number, **{**ANSWERS, "kind": "sw_fault"})
     assert stops(packet) == ["cover"]
@@ -129,7 +158,9 @@ def test_a_refusal_says_what_to_do_and_nothing_is_lost(
     assert lodged(marit, draft.number).life == "lodged"
 
 
-def test_a_desk_that_is_closed_is_tried_again(marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown) -> None:
+def test_a_desk_that_is_closed_is_tried_again(
+    marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown
+) -> None:
     ovenbird.steer(down=True)
     marit.packets.seal(ready.number)
     marit.packets.lodge(ready.number)
@@ -160,25 +191,37 @@ GOOD = {"your_reference": "X-1", "kind": "hw_fault", "subject": "Ports", "descri
         ({}, [("other", ("a.log", b"x"))], "unknown_field"),
     ],
 )
-def test_the_stand_in_has_rules_of_its_own(ovenbird: Ovenbird, changes: dict[str, str], files: Any, kind: str) -> None:
-    told = ovenbird.post({**GOOD, "your_reference": f"X-{kind}-{len(str(changes))}", **changes}, files)
+def test_the_stand_in_has_rules_of_its_own(
+    ovenbird: Ovenbird, changes: dict[str, str], files: Any, kind: str
+) -> None:
+    told = ovenbird.post(
+        {**GOOD, "your_reference": f"X-{kind}-{len(str(changes))}", **changes}, files
+    )
     assert told.status_code == 422
     assert kind in [problem["kind"] for problem in told.json()["problems"]]
 
 
 def test_the_stand_in_knows_who_is_speaking(ovenbird: Ovenbird) -> None:
     assert ovenbird.post(GOOD, who="nobody@quillmere.example").status_code == 401
-    assert httpx.get(f"{ovenbird.address}/requests/OBR-1", trust_env=False, verify=NO_TLS).status_code == 401
+    assert (
+        httpx.get(f"{ovenbird.address}/requests/OBR-1", trust_env=False, verify=NO_TLS).status_code
+        == 401
+    )
 
 
-def test_a_sheet_with_faults_is_not_taken_and_all_of_them_are_told(marit: SealPacket, teo: SealPacket) -> None:
+def test_a_sheet_with_faults_is_not_taken_and_all_of_them_are_told(
+    marit: SealPacket, teo: SealPacket
+) -> None:
     text = (
         sheet_text("ovenbird-support")
         .replace("take: packet.title", "take: packet.titel")
         .replace("{reference}/notes", "notes")
     )
     found = marit.lint_sheet(text).items
-    assert [(one.level, one.code) for one in found] == [("stop", "unknown-fact"), ("stop", "no-reference")]
+    assert [(one.level, one.code) for one in found] == [
+        ("stop", "unknown-fact"),
+        ("stop", "no-reference"),
+    ]
     before = {desk.key: desk.version for desk in marit.desks()}
     with pytest.raises(Refused, match=f"Line {found[0].line}, .*packet.titel.* There are 1 more"):
         marit.put_sheet(text)

@@ -26,7 +26,11 @@ def test_a_note_is_a_packet_at_once(teo: SealPacket) -> None:
 
 def test_naming_the_asset_brings_ruling_desk_login_and_answers(noted: PacketShown) -> None:
     assert noted.ruling
-    assert (noted.ruling.contract, noted.desk, noted.sheet_version) == ("T-2210", "tarnfell-support", 1)
+    assert (noted.ruling.contract, noted.desk, noted.sheet_version) == (
+        "T-2210",
+        "tarnfell-support",
+        1,
+    )
     assert noted.login == "marit.oswin@quillmere.example"
     assert answer_of(noted, "symptom") == (NOTE, "your note", False)
     assert answer_of(noted, "release") == ("7.4.2", f"asset {ARRAY}", False)
@@ -39,15 +43,29 @@ def test_no_more_than_five_answers_are_typed(answered: PacketShown) -> None:
     assert stops(answered) == []
 
 
-def test_the_login_of_the_one_who_asks_goes_first_where_it_is_tied(teo: SealPacket, marit: SealPacket) -> None:
-    assert teo.packets.note("Shelf array restarts", NOTE, asset=SHELF).login == "teo.valcourt@quillmere.example"
-    assert teo.packets.note("Array is slow", NOTE, asset=ARRAY).login == "marit.oswin@quillmere.example"
+def test_the_login_of_the_one_who_asks_goes_first_where_it_is_tied(
+    teo: SealPacket, marit: SealPacket
+) -> None:
+    assert (
+        teo.packets.note("Shelf array restarts", NOTE, asset=SHELF).login
+        == "teo.valcourt@quillmere.example"
+    )
+    assert (
+        teo.packets.note("Array is slow", NOTE, asset=ARRAY).login
+        == "marit.oswin@quillmere.example"
+    )
 
 
-def test_a_login_that_is_not_tied_stops_it_before_the_desk_would(marit: SealPacket, answered: PacketShown) -> None:
+def test_a_login_that_is_not_tied_stops_it_before_the_desk_would(
+    marit: SealPacket, answered: PacketShown
+) -> None:
     packet = marit.packets.change(answered.number, login="teo.valcourt@quillmere.example")
     stop = next(check for check in packet.checks if check.level == "stop")
-    assert (stop.code, stop.act, stop.target) == ("cover", "use_login", "marit.oswin@quillmere.example")
+    assert (stop.code, stop.act, stop.target) == (
+        "cover",
+        "use_login",
+        "marit.oswin@quillmere.example",
+    )
     assert "the desk would refuse it" in stop.sentence
     assert {login.name: login.tied for login in packet.logins} == {
         "marit.oswin@quillmere.example": True,
@@ -64,7 +82,9 @@ def test_a_lapsed_cover_stops_it(marit: SealPacket) -> None:
     assert (cover.level, cover.act) == ("stop", "renew")
 
 
-def test_an_answer_can_be_given_changed_and_forgotten(marit: SealPacket, noted: PacketShown) -> None:
+def test_an_answer_can_be_given_changed_and_forgotten(
+    marit: SealPacket, noted: PacketShown
+) -> None:
     packet = marit.packets.answer(noted.number, release="7.4.3")
     assert answer_of(packet, "release") == ("7.4.3", None, True)
     packet = marit.packets.answer(noted.number, release=None)
@@ -84,7 +104,9 @@ def test_an_answer_the_desk_cannot_take_is_refused(
     assert (caught.value.code, caught.value.facts["field"]) == (code, question)
 
 
-def test_text_that_is_not_right_yet_is_kept_and_stops_it(marit: SealPacket, answered: PacketShown) -> None:
+def test_text_that_is_not_right_yet_is_kept_and_stops_it(
+    marit: SealPacket, answered: PacketShown
+) -> None:
     packet = marit.packets.answer(answered.number, symptom="slow")
     assert stops(packet) == ["answer-form"]
     assert answer_of(packet, "symptom")[0] == "slow"
@@ -96,14 +118,18 @@ def test_the_top_severity_needs_someone_reachable(marit: SealPacket, answered: P
     assert stops(marit.packets.answer(answered.number, contact="ines")) == []
 
 
-def test_another_asset_of_the_vendor_keeps_the_answers(marit: SealPacket, answered: PacketShown) -> None:
+def test_another_asset_of_the_vendor_keeps_the_answers(
+    marit: SealPacket, answered: PacketShown
+) -> None:
     packet = marit.packets.change(answered.number, asset=SHELF)
     assert answer_of(packet, "severity") == ("2", None, True)
     assert packet.ruling
     assert packet.ruling.contract == "T-2304"
 
 
-def test_a_thing_of_another_vendor_drops_answers_to_the_wrong_desk(marit: SealPacket, answered: PacketShown) -> None:
+def test_a_thing_of_another_vendor_drops_answers_to_the_wrong_desk(
+    marit: SealPacket, answered: PacketShown
+) -> None:
     packet = marit.packets.change(answered.number, asset="OBF2-118804")
     assert packet.desk == "ovenbird-support"
     assert not any(question.answer.typed for question in packet.questions)
@@ -113,19 +139,29 @@ def test_a_thing_of_another_vendor_drops_answers_to_the_wrong_desk(marit: SealPa
     assert (packet.desk, packet.questions, stops(packet)) == (None, [], ["no-desk"])
 
 
-def test_answers_to_another_desk_are_kept_aside_and_come_back(marit: SealPacket, answered: PacketShown) -> None:
-    given = {question.id: question.answer.value for question in answered.questions if question.answer.typed}
+def test_answers_to_another_desk_are_kept_aside_and_come_back(
+    marit: SealPacket, answered: PacketShown
+) -> None:
+    given = {
+        question.id: question.answer.value
+        for question in answered.questions
+        if question.answer.typed
+    }
     away = marit.packets.change(answered.number, asset="OBF2-118804")
     aside = next(check for check in away.checks if check.code == "answers-aside")
     assert aside.sentence == f"{len(given)} answers to Tarnfell Storage support are kept aside."
     back = marit.packets.change(answered.number, asset=ARRAY)
-    assert {question.id: question.answer.value for question in back.questions if question.answer.typed} == given
+    assert {
+        question.id: question.answer.value for question in back.questions if question.answer.typed
+    } == given
     assert "answers-aside" not in [check.code for check in back.checks]
 
 
 def test_of_several_answers_the_good_ones_are_kept(marit: SealPacket, noted: PacketShown) -> None:
     with pytest.raises(Refused) as caught:
-        marit.packets.answer(noted.number, severity="2", category="no/such", impact="All branches.", nope="3")
+        marit.packets.answer(
+            noted.number, severity="2", category="no/such", impact="All branches.", nope="3"
+        )
     assert "What is it about?" in str(caught.value)
     assert "does not ask nope" in str(caught.value)
     assert "The other 2 answers are kept." in str(caught.value)
@@ -136,11 +172,17 @@ def test_of_several_answers_the_good_ones_are_kept(marit: SealPacket, noted: Pac
     assert "nope" not in str(marit.custody(f"packet {noted.number}", limit=1)[0].detail)
 
 
-def test_an_answer_that_is_refused_leaves_the_one_before(marit: SealPacket, answered: PacketShown) -> None:
+def test_an_answer_that_is_refused_leaves_the_one_before(
+    marit: SealPacket, answered: PacketShown
+) -> None:
     with pytest.raises(Refused) as caught:
         marit.packets.answer(answered.number, category="no/such")
     assert "kept" not in str(caught.value)
-    assert answer_of(marit.packets.get(answered.number), "category") == ("volume/latency", None, True)
+    assert answer_of(marit.packets.get(answered.number), "category") == (
+        "volume/latency",
+        None,
+        True,
+    )
 
 
 def test_a_list_goes_on_to_its_end(marit: SealPacket, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -164,7 +206,9 @@ def of_a_vendor_without_a_desk(marit: SealPacket) -> str:
     return marit.assets.add(vendor=f"v-{mark}", product="X-1", serial=f"X-{mark}").serial
 
 
-def test_two_people_changing_one_packet(marit: SealPacket, teo: SealPacket, noted: PacketShown) -> None:
+def test_two_people_changing_one_packet(
+    marit: SealPacket, teo: SealPacket, noted: PacketShown
+) -> None:
     teo.packets.change(noted.number, noted.version, title="Volumes are very slow")
     with pytest.raises(Refused) as caught:
         marit.packets.change(noted.number, noted.version, title="Volumes are a bit slow")
@@ -212,7 +256,10 @@ def test_a_withdrawn_packet_is_over(marit: SealPacket, noted: PacketShown) -> No
     packet = marit.packets.withdraw(noted.number, "It was a loose cable.")
     assert packet.life == "withdrawn"
     assert noted.number not in [p.number for p in marit.today().ours]
-    for act in (lambda: marit.packets.answer(noted.number, severity="2"), lambda: marit.packets.seal(noted.number)):
+    for act in (
+        lambda: marit.packets.answer(noted.number, severity="2"),
+        lambda: marit.packets.seal(noted.number),
+    ):
         with pytest.raises(Refused) as caught:
             act()
         assert caught.value.code == "not-drafting"
@@ -222,7 +269,9 @@ def test_a_withdrawn_packet_is_over(marit: SealPacket, noted: PacketShown) -> No
 
 @pytest.mark.parametrize(("body", "field"), [({"title": "x"}, "title"), ({"title": "Long enough", "need": "magic"}, "need"),
                                              ({"title": "Long enough", "owner": "me"}, "owner")])  # fmt: skip
-def test_a_note_of_the_wrong_form_is_refused(marit: SealPacket, body: dict[str, str], field: str) -> None:
+def test_a_note_of_the_wrong_form_is_refused(
+    marit: SealPacket, body: dict[str, str], field: str
+) -> None:
     with pytest.raises(Refused) as caught:
         marit._wire.send("POST", "/packets", json=body)
     assert caught.value.facts["field"] == field
@@ -240,13 +289,19 @@ def test_a_number_may_be_written_small(marit: SealPacket, noted: PacketShown) ->
     assert marit.packets.get(noted.number.lower()).number == noted.number
 
 
-def test_a_changed_sheet_is_a_new_version_and_packets_keep_theirs(marit: SealPacket, noted: PacketShown) -> None:
+def test_a_changed_sheet_is_a_new_version_and_packets_keep_theirs(
+    marit: SealPacket, noted: PacketShown
+) -> None:
     from sealpacket.demo.world import sheet_text
 
     text = sheet_text("tarnfell-support")
-    assert marit.put_sheet(text).version == marit.put_sheet(text).version, "the same sheet again is no new version"
+    assert marit.put_sheet(text).version == marit.put_sheet(text).version, (
+        "the same sheet again is no new version"
+    )
     before = marit.desk("tarnfell-support").version
-    assert marit.put_sheet(text.replace("How bad is it?", "How severe is it?")).version == before + 1
+    assert (
+        marit.put_sheet(text.replace("How bad is it?", "How severe is it?")).version == before + 1
+    )
     assert marit.packets.get(noted.number).sheet_version == noted.sheet_version
     newer = marit.packets.note("Later packet", NOTE, asset=ARRAY)
     assert next(q.ask for q in newer.questions if q.id == "severity") == "How severe is it?"

@@ -29,7 +29,12 @@ def test_a_fault_goes_as_xml_and_its_files_under_the_certificate(
 ) -> None:
     assert stops(ready) == []
     assert sum(question.answer.typed for question in ready.questions) <= 4
-    add(marit, ready.number, tmp_path / "job.log", b"job catalogue failed on bs-array-a.quillmere.example\n")
+    add(
+        marit,
+        ready.number,
+        tmp_path / "job.log",
+        b"job catalogue failed on bs-array-a.quillmere.example\n",
+    )
     letter = marit.packets.letter(ready.number)
     assert letter.cases[0].text.startswith("<?xml")
     assert letter.files == ["PF-01-job.log"]
@@ -38,7 +43,9 @@ def test_a_fault_goes_as_xml_and_its_files_under_the_certificate(
     case = desk.case(packet.reference)
     assert case["severity"] == "B", "the desk sets it from the impact"
     assert list(case["files"]) == ["PF-01-job.log.p7m"]
-    clear = (house.folder / f"standins/pellwick/files/{packet.reference}-PF-01-job.log.p7m").read_bytes()
+    clear = (
+        house.folder / f"standins/pellwick/files/{packet.reference}-PF-01-job.log.p7m"
+    ).read_bytes()
     assert clear.startswith(b"job catalogue failed on ")
     assert b"quillmere" not in clear
     assert marit.packets.follow(packet.number).cases[0].desk_facts["Severity"] == "B"
@@ -51,11 +58,17 @@ def test_the_severity_is_the_desks_and_its_words_are_told(ready: PacketShown) ->
     assert ready.severity.escalation[0].do == "call the duty lead"
 
 
-def test_what_the_schema_would_refuse_is_a_stop_with_its_words(marit: SealPacket, ready: PacketShown) -> None:
-    asset = marit.assets.add(vendor="pellwick", product="PW-BK9", serial="PWLIC99", software_version="9.3.1")
+def test_what_the_schema_would_refuse_is_a_stop_with_its_words(
+    marit: SealPacket, ready: PacketShown
+) -> None:
+    asset = marit.assets.add(
+        vendor="pellwick", product="PW-BK9", serial="PWLIC99", software_version="9.3.1"
+    )
     packet = marit.packets.note("Backup of the catalogue fails", NOTE, asset=asset.serial)
     packet = marit.packets.answer(packet.number, **ANSWERS)
-    found = [check for check in packet.checks if check.code == "written-form" and check.level == "stop"]
+    found = [
+        check for check in packet.checks if check.code == "written-form" and check.level == "stop"
+    ]
     assert "PW-LIC-" in found[0].sentence
 
 
@@ -66,7 +79,9 @@ def test_help_is_paid_with_units(marit: SealPacket, desk: Standin) -> None:
     shown = {question.id for question in packet.questions}
     assert {"service", "days", "wanted"} <= shown
     assert not {"impact", "area"} & shown
-    packet = marit.packets.answer(packet.number, service="on-site", days="2 days", wanted="2026-12-05")
+    packet = marit.packets.answer(
+        packet.number, service="on-site", days="2 days", wanted="2026-12-05"
+    )
     assert "place" in {question.id for question in packet.questions}
     assert not any(check.code == "no-exhibit" for check in packet.checks), "nothing technical"
     packet = lodge(marit, packet.number)
@@ -74,13 +89,20 @@ def test_help_is_paid_with_units(marit: SealPacket, desk: Standin) -> None:
     assert "PW-7790" in desk.case(packet.reference)["text"]
 
 
-def test_it_asks_is_answered_and_closes(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_it_asks_is_answered_and_closes(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     packet = lodge(marit, ready.number)
     desk.steer(case=packet.reference, ask="Which agent is it?")
     asked = marit.packets.follow(packet.number)
     assert (asked.turn, asked.messages[-1].asks) == ("ours", True)
     marit.packets.reply(packet.number, "The one on the <catalogue> & its twin.")
-    until(lambda: desk.case(packet.reference)["remarks"][-1]["text"] == "The one on the <catalogue> & its twin.")
+    until(
+        lambda: (
+            desk.case(packet.reference)["remarks"][-1]["text"]
+            == "The one on the <catalogue> & its twin."
+        )
+    )
     desk.steer(case=packet.reference, state="done")
     assert marit.packets.follow(packet.number).life == "settled"
 
@@ -88,7 +110,11 @@ def test_it_asks_is_answered_and_closes(marit: SealPacket, desk: Standin, ready:
 def test_a_refusal_in_xml_is_read(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
     desk.steer(refuse="not_covered")
     packet = lodge(marit, ready.number)
-    assert (packet.life, packet.refusals[0].code, packet.refusals[0].act) == ("refused", "not_covered", "open_ruling")
+    assert (packet.life, packet.refusals[0].code, packet.refusals[0].act) == (
+        "refused",
+        "not_covered",
+        "open_ruling",
+    )
 
 
 @pytest.mark.parametrize(
@@ -101,13 +127,22 @@ def test_a_refusal_in_xml_is_read(marit: SealPacket, desk: Standin, ready: Packe
 )
 def test_the_stand_in_is_strict(desk: Standin, document: bytes, code: str) -> None:
     headers = {"Authorization": f"Bearer {desk.token}"}
-    told = httpx.post(f"{desk.address}/intakes", content=document, headers=headers, trust_env=False, verify=NO_TLS)
+    told = httpx.post(
+        f"{desk.address}/intakes", content=document, headers=headers, trust_env=False, verify=NO_TLS
+    )
     assert told.status_code == 422
     assert f'code="{code}"' in told.text
-    assert httpx.post(f"{desk.address}/intakes", content=b"", trust_env=False, verify=NO_TLS).status_code == 401
+    assert (
+        httpx.post(
+            f"{desk.address}/intakes", content=b"", trust_env=False, verify=NO_TLS
+        ).status_code
+        == 401
+    )
 
 
-def test_the_stand_in_takes_no_file_in_clear(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_the_stand_in_takes_no_file_in_clear(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     packet = lodge(marit, ready.number)
     headers = {"Authorization": f"Bearer {desk.token}"}
     url = f"{desk.address}/intakes/{packet.reference}/files/PF-01-a.log.p7m"

@@ -37,7 +37,13 @@ def vendor(marit: SealPacket) -> str:
 
 
 def test_the_demo_world_is_there(marit: SealPacket) -> None:
-    assert {v.key for v in marit.vendors.list()} >= {"tarnfell", "ovenbird", "lumenlathe", "pellwick", "saddlewick"}
+    assert {v.key for v in marit.vendors.list()} >= {
+        "tarnfell",
+        "ovenbird",
+        "lumenlathe",
+        "pellwick",
+        "saddlewick",
+    }
     assert len(list(marit.sites.list())) >= 15
     kiosks = {f"LK40-7731-{number:04d}" for number in range(926, 943)}
     assert {asset.serial for asset in marit.assets.list(vendor="lumenlathe")} >= {
@@ -46,7 +52,9 @@ def test_the_demo_world_is_there(marit: SealPacket) -> None:
     } | kiosks
 
 
-def test_every_kind_of_record_can_be_added_read_listed_and_changed(marit: SealPacket, vendor: str) -> None:
+def test_every_kind_of_record_can_be_added_read_listed_and_changed(
+    marit: SealPacket, vendor: str
+) -> None:
     person, site = fresh("p"), fresh("s")
     records: list[tuple[Any, dict[str, Any], dict[str, Any]]] = [
         (marit.people, {"key": person, "name": "Una Person", "mail": "una@quillmere.example", "phone": "+44 1632 960120"},
@@ -78,7 +86,9 @@ def test_every_kind_of_record_can_be_added_read_listed_and_changed(marit: SealPa
 
 
 def test_values_are_brought_into_their_standard_form(marit: SealPacket, vendor: str) -> None:
-    person = marit.people.add(key=fresh("p"), name="Una", mail="una@quillmere.example", phone="+44 (1632) 960-121")
+    person = marit.people.add(
+        key=fresh("p"), name="Una", mail="una@quillmere.example", phone="+44 (1632) 960-121"
+    )
     assert person.phone == "+441632960121"
     asset = marit.assets.add(vendor=vendor, product="PN-1", serial=f"  {fresh('S')} ", host_names=["UPPER.Example"],
                              addresses=["FD40:0:0::1"])  # fmt: skip
@@ -171,32 +181,50 @@ def test_two_people_changing_one_record(marit: SealPacket, vendor: str) -> None:
     assert marit.vendors.get(vendor).notes == "mine"
 
 
-def test_a_change_says_which_version_it_changes(house: RunningHouse, marit: SealPacket, vendor: str) -> None:
+def test_a_change_says_which_version_it_changes(
+    house: RunningHouse, marit: SealPacket, vendor: str
+) -> None:
     token = marit._wire._client.headers["Authorization"]
     address = f"{house.address}/api/v1/vendors/{vendor}"
 
     def patch(**headers: str) -> httpx.Response:
         return httpx.patch(
-            address, json={"notes": "x"}, headers={"Authorization": token, **headers}, trust_env=False, verify=NO_TLS
+            address,
+            json={"notes": "x"},
+            headers={"Authorization": token, **headers},
+            trust_env=False,
+            verify=NO_TLS,
         )
 
     assert patch().status_code == 428
     assert patch(**{"If-Match": "nonsense"}).json()["code"] == "bad-etag"
-    etag = httpx.get(address, headers={"Authorization": token}, trust_env=False, verify=NO_TLS).headers["ETag"]
+    etag = httpx.get(
+        address, headers={"Authorization": token}, trust_env=False, verify=NO_TLS
+    ).headers["ETag"]
     assert patch(**{"If-Match": etag}).status_code == 200
     assert patch(**{"If-Match": etag}).status_code == 412
 
 
 def test_a_change_is_checked_like_a_new_record(marit: SealPacket, vendor: str) -> None:
     asset = marit.assets.add(vendor=vendor, product="PN-1", serial=fresh("SN"))
-    assert refusal(lambda: marit.assets.change(asset.id, asset.version, serial="")).facts["field"] == "serial"
-    assert refusal(lambda: marit.assets.change(asset.id, asset.version, colour="red")).code == "unknown-field"
-    assert refusal(lambda: marit.assets.change(asset.id, asset.version, status="lost")).status == 422
+    assert (
+        refusal(lambda: marit.assets.change(asset.id, asset.version, serial="")).facts["field"]
+        == "serial"
+    )
+    assert (
+        refusal(lambda: marit.assets.change(asset.id, asset.version, colour="red")).code
+        == "unknown-field"
+    )
+    assert (
+        refusal(lambda: marit.assets.change(asset.id, asset.version, status="lost")).status == 422
+    )
     cleared = marit.assets.change(asset.id, asset.version, installed_on="2026-01-01")
     assert marit.assets.change(asset.id, cleared.version, installed_on=None).installed_on is None
 
 
-def test_secrets_go_in_and_never_come_out(house: RunningHouse, marit: SealPacket, vendor: str) -> None:
+def test_secrets_go_in_and_never_come_out(
+    house: RunningHouse, marit: SealPacket, vendor: str
+) -> None:
     contract = marit.contracts.add(vendor=vendor, number="C-9", starts_on="2026-01-01", ends_on="2026-02-01",
                                    passcode="larch-in-the-fog")  # fmt: skip
     login = marit.logins.add(vendor=vendor, name="x@quillmere.example", secret="token-in-the-fog")
@@ -208,7 +236,9 @@ def test_secrets_go_in_and_never_come_out(house: RunningHouse, marit: SealPacket
     import psycopg
 
     with psycopg.connect(house.cluster.owner_url.replace("+psycopg", "")) as connection:
-        stored = connection.execute("SELECT secret_sealed FROM vendor_login WHERE id = %s", (login.id,)).fetchone()
+        stored = connection.execute(
+            "SELECT secret_sealed FROM vendor_login WHERE id = %s", (login.id,)
+        ).fetchone()
     assert stored
     assert b"in-the-fog" not in bytes(stored[0])
     logs = "".join(path.read_text() for path in (house.folder / "log").glob("*.log"))
@@ -252,7 +282,9 @@ def test_pages_follow_one_another_without_gap_or_repetition(
         marit.assets.add(vendor=vendor, product="PN-1", serial=serial)
     seen, cursor, pages = [], "", 0
     while True:
-        page = marit._wire.send("GET", "/assets", params={"vendor": vendor, "limit": 10, "cursor": cursor}).json()
+        page = marit._wire.send(
+            "GET", "/assets", params={"vendor": vendor, "limit": 10, "cursor": cursor}
+        ).json()
         seen += [item["serial"] for item in page["items"]]
         pages += 1
         cursor = page["next"]
@@ -273,7 +305,10 @@ def test_a_repeated_request_adds_nothing_twice(marit: SealPacket) -> None:
     first = marit.vendors.add(key_once=name, key=key, name="Once")
     again = marit.vendors.add(key_once=name, key=key, name="Once")
     assert first == again
-    assert refusal(lambda: marit.vendors.add(key_once=name, key=fresh("v"), name="Other")).code == "key-used"
+    assert (
+        refusal(lambda: marit.vendors.add(key_once=name, key=fresh("v"), name="Other")).code
+        == "key-used"
+    )
 
 
 def test_cover_is_ruled_on_over_the_api(marit: SealPacket) -> None:
@@ -289,7 +324,10 @@ def test_cover_is_ruled_on_over_the_api(marit: SealPacket) -> None:
     assert "12 days ago" in lapsed.cures[0].sentence
     untied = marit.coverage("TN9-44120-A", login="teo.valcourt@quillmere.example")
     assert not untied.holds
-    assert [(cure.act, cure.target) for cure in untied.cures][0] == ("use_login", "marit.oswin@quillmere.example")
+    assert [(cure.act, cure.target) for cure in untied.cures][0] == (
+        "use_login",
+        "marit.oswin@quillmere.example",
+    )
     assert refusal(lambda: marit.coverage("TN9-44120-A", login="nobody")).facts["field"] == "login"
     assert marit.coverage("SW3K-70455").route == "warranty"
     assert marit.coverage("OBS4-551200", "help").route == "none"

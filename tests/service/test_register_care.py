@@ -22,7 +22,11 @@ def twins(marit: SealPacket) -> tuple[AssetShown, AssetShown]:
     """One thing that was entered twice: O for 0."""
     mark = f"TW{uuid4().int % 10**8:08d}"
     right = marit.assets.add(
-        vendor="tarnfell", product="TN9", serial=f"{mark}-0A", host_names=["one.example"], site="book-store"
+        vendor="tarnfell",
+        product="TN9",
+        serial=f"{mark}-0A",
+        host_names=["one.example"],
+        site="book-store",
     )
     wrong = marit.assets.add(
         vendor="tarnfell", product="TN9", serial=f"{mark}-OA", host_names=["two.example"], name="Array T",
@@ -31,7 +35,9 @@ def twins(marit: SealPacket) -> tuple[AssetShown, AssetShown]:
     return right, wrong
 
 
-def test_twins_are_found_whatever_looks_alike(marit: SealPacket, twins: tuple[AssetShown, AssetShown]) -> None:
+def test_twins_are_found_whatever_looks_alike(
+    marit: SealPacket, twins: tuple[AssetShown, AssetShown]
+) -> None:
     groups = [{asset.serial for asset in group} for group in marit.duplicates().items]
     assert {twins[0].serial, twins[1].serial} in groups
     assert not any(ARRAY in group for group in groups)
@@ -41,7 +47,9 @@ def test_merging_keeps_what_either_had_and_both_histories(
     marit: SealPacket, twins: tuple[AssetShown, AssetShown]
 ) -> None:
     stays, goes = twins
-    part = marit.assets.add(vendor="tarnfell", product="TN4", serial=f"{goes.serial}-P", carrier=goes.serial)
+    part = marit.assets.add(
+        vendor="tarnfell", product="TN4", serial=f"{goes.serial}-P", carrier=goes.serial
+    )
     packet = marit.packets.note("Something about it", "It hums.", asset=goes.serial)
     reference = f"M-{uuid4().hex[:6]}"
     marit.entitlements.add(
@@ -54,7 +62,11 @@ def test_merging_keeps_what_either_had_and_both_histories(
     assert marit.assets.get(stays.id).version == stays.version, "a preview changes nothing"
 
     merged = marit.assets.merge(stays.id, stays.version, other=goes.serial)
-    assert (merged.serial, merged.name, merged.host_names) == (stays.serial, "Array T", ["one.example", "two.example"])
+    assert (merged.serial, merged.name, merged.host_names) == (
+        stays.serial,
+        "Array T",
+        ["one.example", "two.example"],
+    )
     assert marit.assets.get(part.id).carrier == stays.serial
     found = marit.packets.get(packet.number).asset
     assert found is not None and found.serial == stays.serial
@@ -62,12 +74,18 @@ def test_merging_keeps_what_either_had_and_both_histories(
     for name in (goes.serial, goes.id):
         assert marit.assets.get(name).id == stays.id, "what it was called still finds it"
     told = [(version.act, version.record_id) for version in marit.assets.history(stays.id).items]
-    assert told == [(f"merged with {goes.serial}", stays.id), ("added", stays.id), ("added", goes.id)]
+    assert told == [
+        (f"merged with {goes.serial}", stays.id),
+        ("added", stays.id),
+        ("added", goes.id),
+    ]
     [entry] = [one for one in marit.custody(f"asset {stays.id}") if one.action == "assets merged"]
     assert entry.detail["merged"] == goes.serial
 
 
-def test_a_record_merged_twice_over_is_still_found(marit: SealPacket, twins: tuple[AssetShown, AssetShown]) -> None:
+def test_a_record_merged_twice_over_is_still_found(
+    marit: SealPacket, twins: tuple[AssetShown, AssetShown]
+) -> None:
     stays, goes = twins
     last = marit.assets.add(vendor="tarnfell", product="TN9", serial=f"{stays.serial}-NEW")
     merged = marit.assets.merge(stays.id, stays.version, other=goes.id)
@@ -90,7 +108,9 @@ def test_what_cannot_be_merged_is_told_and_stays(
     assert marit.assets.get(goes.id).serial == goes.serial
 
 
-def test_contracts_merge_with_their_entitlements_unless_both_have_the_same(marit: SealPacket) -> None:
+def test_contracts_merge_with_their_entitlements_unless_both_have_the_same(
+    marit: SealPacket,
+) -> None:
     numbers = [f"MC-{uuid4().hex[:6]}" for _ in range(2)]
     for number in numbers:
         marit.contracts.add(
@@ -130,9 +150,17 @@ def view_names(marit: SealPacket, teo: SealPacket) -> Iterator[str]:
                 client.drop_view(view.id)
 
 
-def test_a_view_is_ones_own_until_it_is_shared(marit: SealPacket, teo: SealPacket, view_names: str) -> None:
-    kept = marit.keep_view("assets", view_names, "?status=spare&vendor=ovenbird&columns=serial,name")
-    assert (kept.query, kept.mine, kept.by) == ("status=spare&vendor=ovenbird&columns=serial%2Cname", True, "marit")
+def test_a_view_is_ones_own_until_it_is_shared(
+    marit: SealPacket, teo: SealPacket, view_names: str
+) -> None:
+    kept = marit.keep_view(
+        "assets", view_names, "?status=spare&vendor=ovenbird&columns=serial,name"
+    )
+    assert (kept.query, kept.mine, kept.by) == (
+        "status=spare&vendor=ovenbird&columns=serial%2Cname",
+        True,
+        "marit",
+    )
     assert view_names not in [view.name for view in teo.views("assets").items]
     shared = marit.keep_view("assets", view_names, "status=spare", shared=True)
     assert shared.id == kept.id, "the same name is the same view"
@@ -144,33 +172,50 @@ def test_a_view_is_ones_own_until_it_is_shared(marit: SealPacket, teo: SealPacke
 
 
 @pytest.mark.parametrize(
-    ("plural", "query", "words"), [("wishes", "", "no list of wishes"), ("assets", "evil=1", "A view has no evil")]
+    ("plural", "query", "words"),
+    [("wishes", "", "no list of wishes"), ("assets", "evil=1", "A view has no evil")],
 )
-def test_a_view_of_what_there_is_not_is_refused(marit: SealPacket, plural: str, query: str, words: str) -> None:
+def test_a_view_of_what_there_is_not_is_refused(
+    marit: SealPacket, plural: str, query: str, words: str
+) -> None:
     with pytest.raises(Refused, match=words):
         marit.keep_view(plural, "x", query)
 
 
 def code_of(text: str, path: Path) -> Path:
-    picture = zxingcpp.write_barcode_to_image(zxingcpp.create_barcode(text, zxingcpp.BarcodeFormat.QRCode), scale=6)
+    picture = zxingcpp.write_barcode_to_image(
+        zxingcpp.create_barcode(text, zxingcpp.BarcodeFormat.QRCode), scale=6
+    )
     Image.fromarray(picture).save(path)
     return path
 
 
-def test_a_photo_of_a_label_finds_its_thing_or_says_what_one_would_add(teo: SealPacket, tmp_path: Path) -> None:
+def test_a_photo_of_a_label_finds_its_thing_or_says_what_one_would_add(
+    teo: SealPacket, tmp_path: Path
+) -> None:
     [exact] = teo.read_label(code_of(f"sn: {ARRAY.lower()}", tmp_path / "a.png")).items
-    assert ([asset.serial for asset in exact.assets], exact.likely, exact.proposed) == ([ARRAY], False, None)
+    assert ([asset.serial for asset in exact.assets], exact.likely, exact.proposed) == (
+        [ARRAY],
+        False,
+        None,
+    )
     [near] = teo.read_label(code_of("TN9-44120-8", tmp_path / "b.png")).items
     assert ARRAY in [asset.serial for asset in near.assets] and near.likely
     [new] = teo.read_label(code_of("LK40-7731-0999", tmp_path / "c.png")).items
     assert new.proposed is not None
-    assert (new.proposed.serial, new.proposed.product, new.proposed.vendor) == ("LK40-7731-0999", "LK-40", "lumenlathe")
+    assert (new.proposed.serial, new.proposed.product, new.proposed.vendor) == (
+        "LK40-7731-0999",
+        "LK-40",
+        "lumenlathe",
+    )
     (tmp_path / "d.png").write_bytes(b"none")
     with pytest.raises(Refused, match="no picture"):
         teo.read_label(tmp_path / "d.png")
 
 
-def test_printed_labels_read_back_to_their_things(marit: SealPacket, pauli: SealPacket, tmp_path: Path) -> None:
+def test_printed_labels_read_back_to_their_things(
+    marit: SealPacket, pauli: SealPacket, tmp_path: Path
+) -> None:
     sheet = marit.print_labels([ARRAY, "OBF2-118804"], tmp_path / "labels.pdf")
     target = io.BytesIO()
     pypdfium2.PdfDocument(sheet)[0].render(scale=2).to_pil().save(target, "PNG")
@@ -184,15 +229,21 @@ def test_printed_labels_read_back_to_their_things(marit: SealPacket, pauli: Seal
 
 
 @pytest.mark.parametrize("sort", ["notice_on", "-notice_on", "cost_minor", "-cost_minor"])
-def test_lists_sorted_by_what_may_be_empty_are_whole_page_by_page(marit: SealPacket, sort: str) -> None:
+def test_lists_sorted_by_what_may_be_empty_are_whole_page_by_page(
+    marit: SealPacket, sort: str
+) -> None:
     name = sort.removeprefix("-")
     whole = [getattr(row, name) for row in marit.contracts.list(sort=sort)]
     filled = [value for value in whole if value is not None]
     assert filled == sorted(filled, reverse=sort.startswith("-"))
-    assert whole == filled + [None] * (len(whole) - len(filled)), "what is empty comes last either way"
+    assert whole == filled + [None] * (len(whole) - len(filled)), (
+        "what is empty comes last either way"
+    )
     cursor, seen = "", []
     while True:
-        page = marit._wire.send("GET", "/contracts", params={"sort": sort, "limit": 3, "cursor": cursor}).json()
+        page = marit._wire.send(
+            "GET", "/contracts", params={"sort": sort, "limit": 3, "cursor": cursor}
+        ).json()
         seen += [row["id"] for row in page["items"]]
         cursor = page["next"]
         if not cursor:
@@ -223,7 +274,10 @@ def test_people_sites_and_products_merge_with_all_that_names_them(marit: SealPac
         )
         for n in (0, 1)
     ]
-    products = [marit.products.add(vendor="saddlewick", part_number=f"PR{n}-{mark}", name="UPS") for n in (0, 1)]
+    products = [
+        marit.products.add(vendor="saddlewick", part_number=f"PR{n}-{mark}", name="UPS")
+        for n in (0, 1)
+    ]
     asset = marit.assets.add(
         vendor="saddlewick", product=products[1].part_number, serial=f"ME-{mark}", site=sites[1].key
     )
@@ -248,7 +302,9 @@ def test_vendors_and_logins_are_not_merged(marit: SealPacket) -> None:
 def test_a_part_cannot_be_merged_with_what_it_sits_in(marit: SealPacket) -> None:
     mark = uuid4().hex[:6]
     outer = marit.assets.add(vendor="tarnfell", product="TN9", serial=f"OUT-{mark}")
-    inner = marit.assets.add(vendor="tarnfell", product="TN4", serial=f"IN-{mark}", carrier=outer.serial)
+    inner = marit.assets.add(
+        vendor="tarnfell", product="TN4", serial=f"IN-{mark}", carrier=outer.serial
+    )
     with pytest.raises(Refused, match="would sit in itself"):
         marit.assets.merge(outer.id, outer.version, other=inner.serial)
     assert marit.assets.get(inner.serial).carrier == outer.serial

@@ -37,17 +37,27 @@ def test_rows_are_copied_with_their_defaults_lists_and_json(session: Session) ->
     array = session.scalars(select(Asset).where(Asset.serial == "TN9-44120-A")).one()
     fields = {"vendor_id": array.vendor_id, "product_id": array.product_id, "shipped_on": None}
     names = [["a\tb", 'q"uote'], [], ["{brace}", "back\\slash"]]
-    rows = [{"id": str(uuid4()), "serial": f"COPY-{n}", "host_names": hosts, **fields} for n, hosts in enumerate(names)]
+    rows = [
+        {"id": str(uuid4()), "serial": f"COPY-{n}", "host_names": hosts, **fields}
+        for n, hosts in enumerate(names)
+    ]
     copy_rows(session, Asset, rows)
-    found = session.scalars(select(Asset).where(Asset.serial.like("COPY-%")).order_by(Asset.serial)).all()
+    found = session.scalars(
+        select(Asset).where(Asset.serial.like("COPY-%")).order_by(Asset.serial)
+    ).all()
     assert [row.host_names for row in found] == names
     assert {(row.version, row.status, row.notes) for row in found} == {(1, "in_use", "")}
     assert all(row.created_at.tzinfo and "copy-" in row.search_text for row in found)
     body = {"quote": '"', "line": "a\nb", "none": None}
     copy_rows(
-        session, RecordVersion, [{"kind": "asset", "record_id": "x", "version": 1, "by": "b", "act": "a", "body": body}]
+        session,
+        RecordVersion,
+        [{"kind": "asset", "record_id": "x", "version": 1, "by": "b", "act": "a", "body": body}],
     )
-    assert session.scalars(select(RecordVersion).where(RecordVersion.record_id == "x")).one().body == body
+    assert (
+        session.scalars(select(RecordVersion).where(RecordVersion.record_id == "x")).one().body
+        == body
+    )
     copy_rows(session, Asset, [])
 
 
@@ -56,11 +66,17 @@ def test_references_are_found_by_what_people_write(session: Session, many: bool)
     refs = Referred(session, many=many)
     vendor = refs.vendor("tarnfell")
     assert refs.product(vendor, "TN9")
-    assert refs.contract(vendor, "T-2210", "contract") == refs.contract(vendor, "T-2210", "contract")
+    assert refs.contract(vendor, "T-2210", "contract") == refs.contract(
+        vendor, "T-2210", "contract"
+    )
     assert refs.person("marit", "person")
     assert len(refs.assets(vendor, ["TN9-44120-A", "TN9-44121-B"], "serials")) == 2
-    assert refs.carrier(refs.vendor("pellwick"), "tarnfell:TN9-44120-A") == refs.asset(vendor, "TN9-44120-A", "x")
-    assert [refs.key_of("site", text) for text in ("Quay Street", "QUAY-STREET", "quay street")] == ["quay-street"] * 3
+    assert refs.carrier(refs.vendor("pellwick"), "tarnfell:TN9-44120-A") == refs.asset(
+        vendor, "TN9-44120-A", "x"
+    )
+    assert [
+        refs.key_of("site", text) for text in ("Quay Street", "QUAY-STREET", "quay street")
+    ] == ["quay-street"] * 3
     assert refs.key_of("vendor", "Tarnfell Storage") == "tarnfell"
     wrong: list[tuple[Any, str]] = [
         (lambda: refs.vendor("none"), "vendor"), (lambda: refs.product(vendor, "none"), "product"),
@@ -85,7 +101,9 @@ def test_a_record_is_found_again_by_what_tells_it_apart(session: Session) -> Non
     }  # fmt: skip
     for name, body in bodies.items():
         key = natural_key(KINDS[name], refs, body)
-        found = records_by_key(session, KINDS[name], [key, ("not", "there") if len(key) == 2 else ("nowhere",)])
+        found = records_by_key(
+            session, KINDS[name], [key, ("not", "there") if len(key) == 2 else ("nowhere",)]
+        )
         assert list(found) == [key], name
     entitlement = KINDS["entitlement"].body(KINDS["entitlement"].find(session, "TSE-301877"))
     key = natural_key(KINDS["entitlement"], refs, entitlement)
@@ -95,9 +113,16 @@ def test_a_record_is_found_again_by_what_tells_it_apart(session: Session) -> Non
 
 def test_the_fields_that_a_column_may_fill_are_those_of_the_form() -> None:
     fields = fields_of("asset")
-    assert (fields["serial"].required, fields["site"].required, fields["host_names"].kind) == (True, False, "list")
+    assert (fields["serial"].required, fields["site"].required, fields["host_names"].kind) == (
+        True,
+        False,
+        "list",
+    )
     assert fields["status"].choices == ("ordered", "in_use", "spare", "repair", "retired")
-    assert (fields_of("contract")["cost"].kind, fields_of("contract")["ends_on"].kind) == ("money", "date")
+    assert (fields_of("contract")["cost"].kind, fields_of("contract")["ends_on"].kind) == (
+        "money",
+        "date",
+    )
     kinds = {name: item.kind for name, item in fields_of("entitlement").items()}
     assert (kinds["needs"], kinds["listings"], kinds["serials"], kinds["co_term"], kinds["rank"]) == (
         "choices", "listings", "list", "yes", "whole",
@@ -127,7 +152,16 @@ def test_fields_that_contradict_one_another_are_told_in_a_preview(form: Any, fie
 
 
 def test_fields_that_agree_are_left_alone() -> None:
-    agree(ContractForm(vendor="v", number="n", cost_minor=5, currency="GBP", notice_on=date(2026, 12, 31), **TERM))
+    agree(
+        ContractForm(
+            vendor="v",
+            number="n",
+            cost_minor=5,
+            currency="GBP",
+            notice_on=date(2026, 12, 31),
+            **TERM,
+        )
+    )
     agree(AssetForm(vendor="v", product="p", serial="s", installed_on=date(2026, 1, 1)))
 
 

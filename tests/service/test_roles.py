@@ -56,12 +56,17 @@ def test_every_endpoint_states_its_roles() -> None:
 
 def test_the_reference_says_the_roles_too(house: RunningHouse) -> None:
     document = reference_of(house)
-    stated = {(method, re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", path)): roles for method, path, roles in ENDPOINTS}
+    stated = {
+        (method, re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", path)): roles
+        for method, path, roles in ENDPOINTS
+    }
     for path, operations in document["paths"].items():
         for method, operation in operations.items():
             assert (method.upper(), path) in stated
             assert tuple(operation["x-needs"]) == stated[(method.upper(), path)]
-            assert operation["security"] == ([] if operation["x-needs"] == [ANYONE] else [{"token": []}])
+            assert operation["security"] == (
+                [] if operation["x-needs"] == [ANYONE] else [{"token": []}]
+            )
 
 
 def test_only_the_front_door_is_open_to_anyone() -> None:
@@ -98,11 +103,22 @@ def knock(house: RunningHouse, method: str, path: str, token: str | None) -> htt
     concrete = re.sub(r"<[^>]*>", "nothing-there", concrete)
     headers: dict[str, str] = {"Authorization": f"Bearer {token}"} if token else {}
     arguments: dict[str, Any] = {} if method in ("GET", "DELETE") else {"json": {}}
-    return httpx.request(method, house.address + concrete, headers=headers, trust_env=False, verify=NO_TLS, **arguments)
+    return httpx.request(
+        method,
+        house.address + concrete,
+        headers=headers,
+        trust_env=False,
+        verify=NO_TLS,
+        **arguments,
+    )
 
 
-@pytest.mark.parametrize(("method", "path", "roles"), [e for e in ENDPOINTS if e[2] != (ANYONE,)], ids=str)
-def test_roles(house: RunningHouse, tokens: dict[str, str], method: str, path: str, roles: tuple[str, ...]) -> None:
+@pytest.mark.parametrize(
+    ("method", "path", "roles"), [e for e in ENDPOINTS if e[2] != (ANYONE,)], ids=str
+)
+def test_roles(
+    house: RunningHouse, tokens: dict[str, str], method: str, path: str, roles: tuple[str, ...]
+) -> None:
     if path.endswith("/sign-out"):
         pytest.skip("would end the tokens of the other cases; tried in test_accounts")
     assert knock(house, method, path, None).status_code == 401
@@ -113,5 +129,8 @@ def test_roles(house: RunningHouse, tokens: dict[str, str], method: str, path: s
         if allowed:
             assert answer.status_code not in (401, 403), (role, answer.text)
         else:
-            assert (answer.status_code, answer.json()["code"]) == (403, "not-allowed"), (role, answer.text)
+            assert (answer.status_code, answer.json()["code"]) == (403, "not-allowed"), (
+                role,
+                answer.text,
+            )
             assert answer.json()["remedy"]

@@ -52,7 +52,10 @@ def elsewhere(house: RunningHouse) -> tuple[str, str]:
     owner = make_url(house.cluster.owner_url)
     with psycopg.connect(plain(owner.set(database="postgres")), autocommit=True) as connection:
         connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
-    urls = (make_url(url).set(database=name) for url in (house.cluster.owner_url, house.cluster.service_url))
+    urls = (
+        make_url(url).set(database=name)
+        for url in (house.cluster.owner_url, house.cluster.service_url)
+    )
     first, second = (url.render_as_string(hide_password=False) for url in urls)
     return first, second
 
@@ -75,7 +78,16 @@ def serving() -> Iterator[list[subprocess.Popen[bytes]]]:
 def serve(processes: list[subprocess.Popen[bytes]], environment: dict[str, str]) -> int:
     """Start a service; gives its port."""
     port = free_port()
-    command = [sys.executable, "-m", "sealpacket.service", "serve", "--port", str(port), "--workers", "1"]
+    command = [
+        sys.executable,
+        "-m",
+        "sealpacket.service",
+        "serve",
+        "--port",
+        str(port),
+        "--workers",
+        "1",
+    ]
     processes.append(subprocess.Popen(command, env=environment, stderr=subprocess.DEVNULL))
     assert wait_for_port(port)
     return port
@@ -103,15 +115,22 @@ def test_a_backup_becomes_a_house_elsewhere(
     places = {"BACKUP": backup, "BLOBS": str(restored / "blobs"), "KEYS": str(restored / "keys")}
     done = shell(block("Restore", "sh"), **{**environment, **places, "DATABASE": plain(owner)})
     assert done.returncode == 0, done.stdout + done.stderr
-    assert re.search(r"\d+ custody entries and \d+ files looked at, 0 faults", done.stdout), done.stdout
+    assert re.search(r"\d+ custody entries and \d+ files looked at, 0 faults", done.stdout), (
+        done.stdout
+    )
 
     address = f"http://127.0.0.1:{serve(serving, {**environment, 'SEALPACKET_ADDRESS': 'http://127.0.0.1'})}"
-    again = SealPacket(address, make_token(address, "marit", house.sign_ins["marit"], "restored").token)
+    again = SealPacket(
+        address, make_token(address, "marit", house.sign_ins["marit"], "restored").token
+    )
     assert again.verify_custody().broken_at is None
     path = fetch(again, lodged.number, tmp_path)
     assert path.read_bytes() == bag
     assert verify_bag(path, key_of(again)).faults == []
-    assert again.exhibits.fetch_outgoing(lodged.number, "array.cfg", tmp_path / "third").read_bytes() == copy
+    assert (
+        again.exhibits.fetch_outgoing(lodged.number, "array.cfg", tmp_path / "third").read_bytes()
+        == copy
+    )
     assert again.exhibits.open_legend(lodged.number, reason="trying the backup").placeholders
 
     files = [path for path in (restored / "blobs").rglob("*") if path.is_file()]
@@ -130,7 +149,9 @@ def test_the_proxy_of_the_page_passes_everything_through(
     assert nginx, "nginx is missing: run tools/setup test"
     front = free_port()
     where = f"https://127.0.0.1:{front}"
-    back = serve(serving, {**house.environment(), "SEALPACKET_ADDRESS": where, "SEALPACKET_PROXIES": "1"})
+    back = serve(
+        serving, {**house.environment(), "SEALPACKET_ADDRESS": where, "SEALPACKET_PROXIES": "1"}
+    )
     chain, key = certificate(tmp_path)
     server = block("Behind a proxy", "nginx")
     for theirs, ours in (
@@ -148,22 +169,30 @@ def test_the_proxy_of_the_page_passes_everything_through(
     serving.append(subprocess.Popen([nginx, "-e", f"{tmp_path}/error.log", "-c", str(whole)]))
     assert wait_for_port(front), (tmp_path / "error.log").read_text()
 
-    with httpx.Client(base_url=where, trust_env=False, verify=ssl.create_default_context(cafile=chain)) as browser:
+    with httpx.Client(
+        base_url=where, trust_env=False, verify=ssl.create_default_context(cafile=chain)
+    ) as browser:
         page = browser.get("/")
         assert page.headers["Strict-Transport-Security"].startswith("max-age=")
         right = {"name": "marit", "password": house.sign_ins["marit"]}
         entered = browser.post("/api/v1/sign-in", json=right)
         assert "Secure" in entered.headers["Set-Cookie"]
         token = {"X-CSRF-Token": entered.json()["csrf"]}
-        noted = browser.post("/api/v1/packets", json={"title": "Slow", "note": "Slow."}, headers=token).json()
+        noted = browser.post(
+            "/api/v1/packets", json={"title": "Slow", "note": "Slow."}, headers=token
+        ).json()
         log = b"peer 10.40.9.9 joined\n" * 500_000
         exhibits = f"/api/v1/packets/{noted['number']}/exhibits"
-        browser.post(exhibits, json={"name": "a.log", "size": len(log)}, headers=token).raise_for_status()
+        browser.post(
+            exhibits, json={"name": "a.log", "size": len(log)}, headers=token
+        ).raise_for_status()
         sent = browser.put(f"{exhibits}/a.log/content", content=log, headers=token, timeout=60)
         assert sent.json()["size"] == len(log), sent.text
         wrong = {"name": "nobody-here", "password": "wrong-wrong-wrong"}
         said = [
-            browser.post("/api/v1/sign-in", json=wrong, headers={"X-Forwarded-For": f"203.0.113.{n}"}).status_code
+            browser.post(
+                "/api/v1/sign-in", json=wrong, headers={"X-Forwarded-For": f"203.0.113.{n}"}
+            ).status_code
             for n in range(7)
         ]
         assert (said[0], said[-1]) == (401, 429)

@@ -16,7 +16,13 @@ from tests.conftest import Standin, add, lodge, stops, until
 VENDOR = "saddlewick"
 UPS = "SW3K-70455"
 NOTE = "Since the power cut of Sunday the battery alarm is on; nothing was changed, a self-test was tried and failed."
-ANSWERS = {"what": "battery", "since": "2026-11-22", "load": "2 kVA", "goods": "Battery SB-12 | 4 | 24", "safe": "yes"}
+ANSWERS = {
+    "what": "battery",
+    "since": "2026-11-22",
+    "load": "2 kVA",
+    "goods": "Battery SB-12 | 4 | 24",
+    "safe": "yes",
+}
 
 
 @pytest.fixture
@@ -31,7 +37,11 @@ def acknowledged(marit: SealPacket, number: str) -> PacketShown:
     lodge(marit, number)
 
     def look() -> PacketShown | None:
-        packet = marit.packets.follow(number) if marit.packets.get(number).life in ("lodged", "answered") else None
+        packet = (
+            marit.packets.follow(number)
+            if marit.packets.get(number).life in ("lodged", "answered")
+            else None
+        )
         packet = packet or marit.packets.get(number)
         return packet if packet.reference or packet.life == "refused" else None
 
@@ -49,14 +59,22 @@ def test_a_claim_goes_as_form_and_list_and_comes_back_with_its_rma(
     assert (packet.reference or "")[:4] == "RMA-"
     assert packet.cases[0].desk_facts["RMA number"] == packet.reference
     claim = desk.case(packet.number)
-    assert (claim["fields"]["Serial"], claim["fields"]["Safe"], claim["fields"]["Return"]) == (UPS, "Yes", "battery")
-    assert claim["rows"] == [{"Line": "1", "Part": "Battery SB-12", "Serial": UPS, "Quantity": "4", "Weight kg": "24"}]
+    assert (claim["fields"]["Serial"], claim["fields"]["Safe"], claim["fields"]["Return"]) == (
+        UPS,
+        "Yes",
+        "battery",
+    )
+    assert claim["rows"] == [
+        {"Line": "1", "Part": "Battery SB-12", "Serial": UPS, "Quantity": "4", "Weight kg": "24"}
+    ]
     left = house.folder / "standins/saddlewick/files/in"
     assert b"quillmere" not in (left / f"{packet.number}_1.log").read_bytes()
     assert not list(left.glob(".*.part"))
 
 
-def test_a_question_an_answer_and_a_parcel(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_a_question_an_answer_and_a_parcel(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     packet = acknowledged(marit, ready.number)
     desk.steer(case=packet.number, ask="Is it the upper or the lower tray?")
     asked = marit.packets.follow(packet.number)
@@ -100,7 +118,9 @@ def test_without_the_consent_nothing_goes(marit: SealPacket, ready: PacketShown)
         marit.packets.answer(ready.number, safe="no")
 
 
-def test_a_refusal_is_picked_up_and_mended(marit: SealPacket, desk: Standin, ready: PacketShown) -> None:
+def test_a_refusal_is_picked_up_and_mended(
+    marit: SealPacket, desk: Standin, ready: PacketShown
+) -> None:
     desk.steer(refuse="not_safe")
     packet = acknowledged(marit, ready.number)
     assert (packet.life, packet.refusals[0].code) == ("refused", "not_safe")
@@ -113,11 +133,17 @@ def test_a_server_with_another_host_key_gets_nothing(
 ) -> None:
     known = house.folder / "known_hosts"
     kept = known.read_text()
-    known.write_text(kept.replace("ssh-ed25519 AAAA", "ssh-ed25519 AAAB") if "AAAB" not in kept else "")
+    known.write_text(
+        kept.replace("ssh-ed25519 AAAA", "ssh-ed25519 AAAB") if "AAAB" not in kept else ""
+    )
     try:
         marit.packets.seal(ready.number)
         marit.packets.lodge(ready.number)
-        until(lambda: marit.packets.get(ready.number).lodge_status_text.startswith("Saddlewick claims "))
+        until(
+            lambda: marit.packets.get(ready.number).lodge_status_text.startswith(
+                "Saddlewick claims "
+            )
+        )
         assert not (house.folder / f"standins/saddlewick/files/in/{ready.number}.pdf").exists()
     finally:
         known.write_text(kept)
@@ -133,7 +159,9 @@ def test_the_form_in_the_bag_is_the_one_that_went_out(
     with zipfile.ZipFile(bag) as archive:
         name = next(n for n in archive.namelist() if n.endswith(f"written/{packet.number}.pdf"))
         sealed = archive.read(name)
-    assert sealed == (house.folder / f"standins/saddlewick/files/in/{packet.number}.pdf").read_bytes()
+    assert (
+        sealed == (house.folder / f"standins/saddlewick/files/in/{packet.number}.pdf").read_bytes()
+    )
     path = tmp_path / "form.pdf"
     path.write_bytes(sealed)
     assert (PdfReader(path).get_fields() or {})["Serial"]["/V"] == UPS

@@ -41,7 +41,9 @@ def test_a_preparer_cannot_seal(teo: SealPacket, answered: PacketShown) -> None:
     assert caught.value.code == "not-allowed"
 
 
-def test_a_sealed_bag_verifies_and_holds_no_original(marit: SealPacket, sealed: PacketShown, tmp_path: Path) -> None:
+def test_a_sealed_bag_verifies_and_holds_no_original(
+    marit: SealPacket, sealed: PacketShown, tmp_path: Path
+) -> None:
     path = fetch(marit, sealed.number, tmp_path)
     verdict = verify_bag(path, key_of(marit))
     assert verdict.holds, verdict.faults
@@ -86,7 +88,9 @@ def test_a_later_change_of_the_register_does_not_change_what_was_sealed(
         marit.people.change("marit", changed.version, hours=person.hours)
 
 
-def test_opened_again_it_can_be_mended_and_sealed_anew(marit: SealPacket, sealed: PacketShown) -> None:
+def test_opened_again_it_can_be_mended_and_sealed_anew(
+    marit: SealPacket, sealed: PacketShown
+) -> None:
     packet = marit.packets.reopen(sealed.number)
     assert (packet.life, packet.seal) == ("drafting", None)
     assert stops(packet) == []
@@ -101,7 +105,10 @@ def test_opened_again_it_can_be_mended_and_sealed_anew(marit: SealPacket, sealed
 def test_an_unsealed_packet_has_no_bag_and_cannot_be_lodged(
     marit: SealPacket, answered: PacketShown, tmp_path: Path
 ) -> None:
-    for act in (lambda: fetch(marit, answered.number, tmp_path), lambda: marit.packets.lodge(answered.number)):
+    for act in (
+        lambda: fetch(marit, answered.number, tmp_path),
+        lambda: marit.packets.lodge(answered.number),
+    ):
         with pytest.raises(Refused) as caught:
             act()
         assert caught.value.code == "not-sealed"
@@ -121,7 +128,9 @@ def test_the_desk_gets_the_case_and_the_outgoing_copies_only(
     assert (lodged.life, lodged.turn) == ("lodged", "vendor")
 
 
-def test_a_repeated_lodge_makes_no_second_case(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+def test_a_repeated_lodge_makes_no_second_case(
+    marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
     before = set(tarnfell.cases())
     assert marit.packets.lodge(lodged.number).reference == lodged.reference
     assert set(tarnfell.cases()) == before
@@ -149,7 +158,9 @@ def test_a_lodge_whose_answer_was_lost_makes_no_second_case(
     assert set(tarnfell.cases()) == before
 
 
-@pytest.mark.parametrize("code", ["unknown_serial", "not_entitled", "bad_category", "nobody_at_night", "something_new"])
+@pytest.mark.parametrize(
+    "code", ["unknown_serial", "not_entitled", "bad_category", "nobody_at_night", "something_new"]
+)
 def test_a_refusal_says_what_to_do_and_loses_nothing(
     marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell, code: str
 ) -> None:
@@ -163,12 +174,16 @@ def test_a_refusal_says_what_to_do_and_loses_nothing(
     assert refused.number in [p.number for p in marit.today().ours]
     reopened = marit.packets.reopen(sealed.number)
     assert [e.name for e in reopened.exhibits] == ["array.cfg"]
-    assert [q.answer.value for q in reopened.questions] == [q.answer.value for q in sealed.questions]
+    assert [q.answer.value for q in reopened.questions] == [
+        q.answer.value for q in sealed.questions
+    ]
     marit.packets.seal(sealed.number)
     marit.packets.lodge(sealed.number)
     lodged = marit.packets.wait(sealed.number)
     assert lodged.reference
-    assert f"Refused: {refused.refusals[0].text.rstrip('.')}." in [message.text for message in lodged.messages]
+    assert f"Refused: {refused.refusals[0].text.rstrip('.')}." in [
+        message.text for message in lodged.messages
+    ]
 
 
 def test_the_desks_own_checks_are_read(marit: SealPacket, tarnfell: Tarnfell) -> None:
@@ -176,7 +191,9 @@ def test_the_desks_own_checks_are_read(marit: SealPacket, tarnfell: Tarnfell) ->
     serial = f"TN9-{time.time_ns() % 90_000 + 10_000}-Z"
     marit.assets.add(vendor="tarnfell", product="TN9", serial=serial, site="book-store")
     entitlement = marit.entitlements.get("TSE-301877")
-    marit.entitlements.change(entitlement.id, entitlement.version, serials=[*entitlement.serials, serial])
+    marit.entitlements.change(
+        entitlement.id, entitlement.version, serials=[*entitlement.serials, serial]
+    )
     packet = marit.packets.note("Unknown array is slow", NOTE, asset=serial)
     marit.packets.answer(packet.number, **GOOD_ANSWERS)
     marit.packets.seal(packet.number)
@@ -187,7 +204,9 @@ def test_the_desks_own_checks_are_read(marit: SealPacket, tarnfell: Tarnfell) ->
     assert "Compare the serial with the label" in refused.refusals[0].cure
 
 
-def test_a_wrong_token_is_told_as_such(marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell) -> None:
+def test_a_wrong_token_is_told_as_such(
+    marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell
+) -> None:
     login = marit.logins.list(vendor="tarnfell", query="marit").__next__()
     wrong = marit.logins.change(login.id, login.version, secret="not-the-token")
     try:
@@ -204,7 +223,9 @@ def test_a_desk_that_is_down_is_tried_again_by_itself(
 ) -> None:
     tarnfell.steer(down=True)
     marit.packets.lodge(sealed.number)
-    seen = wait_for(marit, sealed.number, lambda packet: "tried again by itself" in packet.lodge_status_text)
+    seen = wait_for(
+        marit, sealed.number, lambda packet: "retried automatically" in packet.lodge_status_text
+    )
     assert (seen.life, seen.lodge_state) == ("sealed", "queued")
     tarnfell.steer(down=False)
     packet = marit.packets.wait(sealed.number, seconds=30)
@@ -228,7 +249,11 @@ def test_a_desk_that_stays_away_loses_nothing(
 
 
 def test_an_upload_that_broke_off_goes_on_where_it_was(
-    house: RunningHouse, marit: SealPacket, answered: PacketShown, tarnfell: Tarnfell, tmp_path: Path
+    house: RunningHouse,
+    marit: SealPacket,
+    answered: PacketShown,
+    tarnfell: Tarnfell,
+    tmp_path: Path,
 ) -> None:
     content = b"".join(b"%07d queue depth latency flush\n" % n for n in range(300_000))
     add(marit, answered.number, tmp_path / "big.log", content)
@@ -237,25 +262,42 @@ def test_an_upload_that_broke_off_goes_on_where_it_was(
     earlier = set(uploads.iterdir())
     tarnfell.steer(slow=0.3)
     marit.packets.lodge(answered.number)
-    until(lambda: any(4_000_000 <= path.stat().st_size < len(content) for path in set(uploads.iterdir()) - earlier))
+    until(
+        lambda: any(
+            4_000_000 <= path.stat().st_size < len(content)
+            for path in set(uploads.iterdir()) - earlier
+        )
+    )
     house.end("stand-in tarnfell")
     begun = {path.name for path in set(uploads.iterdir()) - earlier}
     house.begin("stand-in tarnfell")
     packet = marit.packets.wait(answered.number, seconds=40)
     assert packet.reference, packet.lodge_status_text
     attachment = tarnfell.cases()[packet.reference]["body"]["attachments"][0]
-    assert attachment["upload"].rsplit("/", 1)[-1] in begun, "the upload was continued, not begun again"
+    assert attachment["upload"].rsplit("/", 1)[-1] in begun, (
+        "the upload was continued, not begun again"
+    )
     assert (uploads / attachment["upload"].rsplit("/", 1)[-1]).read_bytes() == content
 
 
 def test_a_desk_without_a_configured_address_gets_nothing(marit: SealPacket) -> None:
     from sealpacket.demo.world import sheet_text
 
-    text = sheet_text("tarnfell-support").replace("desk: tarnfell-support", "desk: a-tarnfell-unknown")
-    text = text.replace("  - {need: fault, routes: [support]}\n", "").replace("{need: question,", "{need: change,")
-    marit.put_sheet(text.replace("{take: packet.need, map: {fault: FAULT", "{take: packet.need, map: {change: FAULT"))
+    text = sheet_text("tarnfell-support").replace(
+        "desk: tarnfell-support", "desk: a-tarnfell-unknown"
+    )
+    text = text.replace("  - {need: fault, routes: [support]}\n", "").replace(
+        "{need: question,", "{need: change,"
+    )
+    marit.put_sheet(
+        text.replace(
+            "{take: packet.need, map: {fault: FAULT", "{take: packet.need, map: {change: FAULT"
+        )
+    )
     entitlement = marit.entitlements.get("TSE-301877")
-    marit.entitlements.change(entitlement.id, entitlement.version, needs=["fault", "question", "change"])
+    marit.entitlements.change(
+        entitlement.id, entitlement.version, needs=["fault", "question", "change"]
+    )
     packet = marit.packets.note("Change of level", NOTE, asset=ARRAY, need="change")
     assert packet.desk == "a-tarnfell-unknown"
     marit.packets.answer(packet.number, **GOOD_ANSWERS)
@@ -279,7 +321,9 @@ def test_a_desk_that_gives_no_reference_is_told_and_not_asked_again(
     assert "gave no reference" in packet.lodge_status_text
 
 
-def test_what_is_on_its_way_cannot_be_opened_again(marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell) -> None:
+def test_what_is_on_its_way_cannot_be_opened_again(
+    marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell
+) -> None:
     tarnfell.steer(slow=1.5)
     marit.packets.lodge(sealed.number)
     with pytest.raises(Refused) as caught:
@@ -315,7 +359,11 @@ def test_a_question_of_the_desks_is_our_turn_and_can_be_answered(
 
 @pytest.mark.parametrize(
     ("state", "life", "turn"),
-    [("SOLUTION_OFFERED", "answered", "ours"), ("CLOSED", "settled", "none"), ("PONDERING", "lodged", "vendor")],
+    [
+        ("SOLUTION_OFFERED", "answered", "ours"),
+        ("CLOSED", "settled", "none"),
+        ("PONDERING", "lodged", "vendor"),
+    ],
 )
 def test_status_words_become_life_and_turn(
     marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell, state: str, life: str, turn: str
@@ -331,7 +379,9 @@ def test_what_the_desk_attaches_is_told_with_its_message(
 ) -> None:
     tarnfell.steer(case=lodged.reference, say="Try this.", attach=["path-check.txt", "notes.pdf"])
     packet = marit.packets.follow(lodged.number)
-    assert packet.messages[-1].text == "Try this.\n\n[attached: path-check.txt]\n[attached: notes.pdf]"
+    assert (
+        packet.messages[-1].text == "Try this.\n\n[attached: path-check.txt]\n[attached: notes.pdf]"
+    )
 
 
 def test_a_case_that_its_desk_opens_again_comes_back(
@@ -339,13 +389,17 @@ def test_a_case_that_its_desk_opens_again_comes_back(
 ) -> None:
     tarnfell.steer(case=lodged.reference, state="CLOSED", say="Solved.")
     assert marit.packets.follow(lodged.number).life == "settled"
-    tarnfell.steer(case=lodged.reference, state="OPEN", ask="It is back on our side: is it on yours?")
+    tarnfell.steer(
+        case=lodged.reference, state="OPEN", ask="It is back on our side: is it on yours?"
+    )
     packet = marit.packets.follow(lodged.number)
     assert (packet.life, packet.turn) == ("lodged", "ours")
     assert lodged.number in [p.number for p in marit.today().ours]
 
 
-def test_an_answer_waits_for_a_desk_that_is_away(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+def test_an_answer_waits_for_a_desk_that_is_away(
+    marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
     tarnfell.steer(down=True)
     packet = marit.packets.reply(lodged.number, "Here is more.")
     assert not packet.messages[-1].sent
@@ -356,14 +410,21 @@ def test_an_answer_waits_for_a_desk_that_is_away(marit: SealPacket, lodged: Pack
     wait_for(marit, lodged.number, lambda p: p.messages[-1].sent)
 
 
-def test_only_an_open_case_can_be_followed_or_answered(marit: SealPacket, noted: PacketShown) -> None:
-    for act in (lambda: marit.packets.follow(noted.number), lambda: marit.packets.reply(noted.number, "hello")):
+def test_only_an_open_case_can_be_followed_or_answered(
+    marit: SealPacket, noted: PacketShown
+) -> None:
+    for act in (
+        lambda: marit.packets.follow(noted.number),
+        lambda: marit.packets.reply(noted.number, "hello"),
+    ):
         with pytest.raises(Refused) as caught:
             act()
         assert caught.value.code == "not-lodged"
 
 
-def test_every_step_is_in_the_custody_log(marit: SealPacket, lodged: PacketShown, tmp_path: Path) -> None:
+def test_every_step_is_in_the_custody_log(
+    marit: SealPacket, lodged: PacketShown, tmp_path: Path
+) -> None:
     fetch(marit, lodged.number, tmp_path)
     actions = [entry.action for entry in reversed(marit.custody(f"packet {lodged.number}"))]
     assert actions == [
@@ -375,7 +436,9 @@ def test_every_step_is_in_the_custody_log(marit: SealPacket, lodged: PacketShown
     assert marit.verify_custody().holds
 
 
-def test_no_request_waits_for_a_desk(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+def test_no_request_waits_for_a_desk(
+    marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
     tarnfell.steer(slow=3)
     packets = [marit.packets.follow(lodged.number, wait=False) for _ in range(3)]
     assert {packet.follow_state for packet in packets} == {"asking"}
@@ -383,7 +446,9 @@ def test_no_request_waits_for_a_desk(marit: SealPacket, lodged: PacketShown, tar
     assert marit.packets.wait(lodged.number).follow_state is None
 
 
-def test_an_answer_that_cannot_be_sent_says_why(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+def test_an_answer_that_cannot_be_sent_says_why(
+    marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
     tarnfell.steer(down=True)
     marit.packets.reply(lodged.number, "Here is more.")
     failed = wait_for(marit, lodged.number, lambda p: p.messages[-1].failure)
@@ -391,7 +456,9 @@ def test_an_answer_that_cannot_be_sent_says_why(marit: SealPacket, lodged: Packe
     assert (failed.turn, failed.messages[-1].sent) == ("ours", False)
 
 
-def test_what_is_over_is_nobodys_turn(marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell) -> None:
+def test_what_is_over_is_nobodys_turn(
+    marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
     tarnfell.steer(case=lodged.reference, state="CLOSED", say="Solved.")
     assert marit.packets.follow(lodged.number).turn == "none"
     assert lodged.number not in [packet.number for packet in marit.packets.list(turn="vendor")]

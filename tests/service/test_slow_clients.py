@@ -33,7 +33,10 @@ STARTS = {
 @contextmanager
 def connected(house: RunningHouse, sent: bytes) -> Iterator[list[socket.socket]]:
     with ExitStack() as stack:
-        made = [stack.enter_context(socket.create_connection(("127.0.0.1", house.port))) for _ in range(MANY)]
+        made = [
+            stack.enter_context(socket.create_connection(("127.0.0.1", house.port)))
+            for _ in range(MANY)
+        ]
         for one in made:
             one.setblocking(False)
             one.send(sent or b"")
@@ -41,7 +44,9 @@ def connected(house: RunningHouse, sent: bytes) -> Iterator[list[socket.socket]]
 
 
 def health(house: RunningHouse, seconds: float = 5) -> int:
-    return httpx.get(f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=seconds).status_code
+    return httpx.get(
+        f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=seconds
+    ).status_code
 
 
 @pytest.mark.parametrize("start", STARTS)
@@ -60,7 +65,9 @@ def test_what_does_not_arrive_in_time_is_closed(house: RunningHouse) -> None:
         assert client.recv(1) == b""
 
 
-def test_an_upload_takes_its_time(house: RunningHouse, marit: SealPacket, noted: PacketShown) -> None:
+def test_an_upload_takes_its_time(
+    house: RunningHouse, marit: SealPacket, noted: PacketShown
+) -> None:
     """A file that comes in pieces with pauses arrives whole, while sixty others crawl."""
     size = 300_000
     body = {"name": "slow.log", "size": size}
@@ -74,7 +81,10 @@ def test_an_upload_takes_its_time(house: RunningHouse, marit: SealPacket, noted:
     with connected(house, STARTS["half a small body"]):
         headers = {"Content-Type": "application/octet-stream", "Content-Length": str(size)}
         answer = marit._wire.send(
-            "PUT", f"/packets/{noted.number}/exhibits/slow.log/content", content=pieces(), headers=headers
+            "PUT",
+            f"/packets/{noted.number}/exhibits/slow.log/content",
+            content=pieces(),
+            headers=headers,
         )
     assert answer.json()["sha256"]
 
@@ -91,7 +101,9 @@ def test_an_upload_takes_its_time(house: RunningHouse, marit: SealPacket, noted:
          + b"10000\r\n" + b"x" * 65536 + b"\r\n0\r\n\r\n", 413),
     ],
 )  # fmt: skip
-def test_what_is_no_request_is_a_problem_document_too(house: RunningHouse, request_: bytes, status: int) -> None:
+def test_what_is_no_request_is_a_problem_document_too(
+    house: RunningHouse, request_: bytes, status: int
+) -> None:
     with socket.create_connection(("127.0.0.1", house.port)) as client:
         client.settimeout(10)
         client.sendall(request_)

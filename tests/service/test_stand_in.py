@@ -23,7 +23,11 @@ GOOD: dict[str, Any] = {
         "array_serial": "TN9-44120-A",
         "support_id": "TSE-301877",
         "customer_ref": "P-0000",
-        "contact": {"name": "Marit Oswin", "mail": "marit@quillmere.example", "phone": "+441632960112"},
+        "contact": {
+            "name": "Marit Oswin",
+            "mail": "marit@quillmere.example",
+            "phone": "+441632960112",
+        },
     }
 }
 TUS = {"Tus-Resumable": "1.0.0"}
@@ -47,7 +51,9 @@ def upload(desk: Tarnfell, content: bytes, name: str = "a.log", length: int | No
     """Upload a whole file; its location."""
     metadata = f"filename {base64.b64encode(name.encode()).decode()}"
     size = str(len(content) if length is None else length)
-    made = desk.call("POST", "/uploads", headers={**TUS, "Upload-Length": size, "Upload-Metadata": metadata})
+    made = desk.call(
+        "POST", "/uploads", headers={**TUS, "Upload-Length": size, "Upload-Metadata": metadata}
+    )
     assert made.status_code == 201, made.text
     location = made.headers["Location"]
     if content:
@@ -59,13 +65,22 @@ def upload(desk: Tarnfell, content: bytes, name: str = "a.log", length: int | No
 
 def patch(desk: Tarnfell, location: str, offset: int, content: bytes) -> httpx.Response:
     """One PATCH of tus."""
-    headers = {**TUS, "Upload-Offset": str(offset), "Content-Type": "application/offset+octet-stream"}
+    headers = {
+        **TUS,
+        "Upload-Offset": str(offset),
+        "Content-Type": "application/offset+octet-stream",
+    }
     return desk.call("PATCH", location, headers=headers, content=content)
 
 
 def attached(location: str, content: bytes, **changes: Any) -> dict[str, Any]:
     """The good case with this attachment."""
-    attachment = {"upload": location, "name": "a.log", "sha256": hashlib.sha256(content).hexdigest(), **changes}
+    attachment = {
+        "upload": location,
+        "name": "a.log",
+        "sha256": hashlib.sha256(content).hexdigest(),
+        **changes,
+    }
     return {**GOOD, "attachments": [attachment]}
 
 
@@ -95,7 +110,9 @@ def test_a_good_case_gets_a_reference(tarnfell: Tarnfell) -> None:
         ("case.priority", "1", "nobody_at_night"),
     ],
 )
-def test_the_desk_refuses_with_its_own_reasons(tarnfell: Tarnfell, path: str, value: Any, code: str) -> None:
+def test_the_desk_refuses_with_its_own_reasons(
+    tarnfell: Tarnfell, path: str, value: Any, code: str
+) -> None:
     before = len(tarnfell.cases())
     answer = tarnfell.call("POST", "/cases", json=changed(path, value))
     assert answer.status_code == 422
@@ -106,25 +123,37 @@ def test_the_desk_refuses_with_its_own_reasons(tarnfell: Tarnfell, path: str, va
 
 def test_the_token_is_asked_for_at_the_door(tarnfell: Tarnfell) -> None:
     for token in ("wrong", "x"):
-        answer = tarnfell.call("POST", "/cases", json=GOOD, headers={"Authorization": f"Bearer {token}"})
+        answer = tarnfell.call(
+            "POST", "/cases", json=GOOD, headers={"Authorization": f"Bearer {token}"}
+        )
         assert (answer.status_code, answer.json()["errors"][0]["code"]) == (401, "bad_token")
 
 
 def test_the_same_key_opens_one_case(tarnfell: Tarnfell) -> None:
     first = tarnfell.call("POST", "/cases", json=GOOD, headers={"Idempotency-Key": "k-1"}).json()
-    assert tarnfell.call("POST", "/cases", json=GOOD, headers={"Idempotency-Key": "k-1"}).json() == first
+    assert (
+        tarnfell.call("POST", "/cases", json=GOOD, headers={"Idempotency-Key": "k-1"}).json()
+        == first
+    )
 
 
 def test_attachments_come_by_tus(tarnfell: Tarnfell) -> None:
     location = upload(tarnfell, b"log line\n")
-    assert tarnfell.call("POST", "/cases", json=attached(location, b"log line\n")).status_code == 201
+    assert (
+        tarnfell.call("POST", "/cases", json=attached(location, b"log line\n")).status_code == 201
+    )
 
 
 @pytest.mark.parametrize(
     ("content", "changes", "code"),
-    [(b"x", {"sha256": "0" * 64}, "bad_checksum"), (b"x", {"upload": "/uploads/none"}, "unknown_upload")],
+    [
+        (b"x", {"sha256": "0" * 64}, "bad_checksum"),
+        (b"x", {"upload": "/uploads/none"}, "unknown_upload"),
+    ],
 )
-def test_attachments_are_checked(tarnfell: Tarnfell, content: bytes, changes: dict[str, str], code: str) -> None:
+def test_attachments_are_checked(
+    tarnfell: Tarnfell, content: bytes, changes: dict[str, str], code: str
+) -> None:
     body = attached(upload(tarnfell, content), content, **changes)
     assert tarnfell.call("POST", "/cases", json=body).json()["errors"][0]["code"] == code
 
@@ -132,7 +161,9 @@ def test_attachments_are_checked(tarnfell: Tarnfell, content: bytes, changes: di
 def test_an_unfinished_upload_is_refused(tarnfell: Tarnfell) -> None:
     location = upload(tarnfell, b"half", length=8)
     assert (
-        tarnfell.call("POST", "/cases", json=attached(location, b"half")).json()["errors"][0]["code"]
+        tarnfell.call("POST", "/cases", json=attached(location, b"half")).json()["errors"][0][
+            "code"
+        ]
         == "unfinished_upload"
     )
 
@@ -140,8 +171,12 @@ def test_an_unfinished_upload_is_refused(tarnfell: Tarnfell) -> None:
 def test_an_upload_tells_its_offset_and_goes_on_from_there(tarnfell: Tarnfell) -> None:
     location = upload(tarnfell, b"12345", length=10)
     assert tarnfell.call("HEAD", location, headers=TUS).headers["Upload-Offset"] == "5"
-    assert patch(tarnfell, location, 3, b"45678").status_code == 409, "a gap or an overlap is refused"
-    assert patch(tarnfell, location, 5, b"678901").status_code == 413, "more than was announced is refused"
+    assert patch(tarnfell, location, 3, b"45678").status_code == 409, (
+        "a gap or an overlap is refused"
+    )
+    assert patch(tarnfell, location, 5, b"678901").status_code == 413, (
+        "more than was announced is refused"
+    )
     assert patch(tarnfell, location, 5, b"67890").headers["Upload-Offset"] == "10"
     assert tarnfell.call("HEAD", "/uploads/none", headers=TUS).status_code == 404
 
@@ -151,7 +186,9 @@ def test_an_upload_tells_its_offset_and_goes_on_from_there(tarnfell: Tarnfell) -
     [({}, 412), ({**TUS}, 400), ({**TUS, "Upload-Length": "x", "Upload-Metadata": "filename YQ=="}, 400),
      ({**TUS, "Upload-Length": "300000000", "Upload-Metadata": "filename YQ=="}, 413)],
 )  # fmt: skip
-def test_uploads_that_cannot_be_are_refused(tarnfell: Tarnfell, headers: dict[str, str], status: int) -> None:
+def test_uploads_that_cannot_be_are_refused(
+    tarnfell: Tarnfell, headers: dict[str, str], status: int
+) -> None:
     assert tarnfell.call("POST", "/uploads", headers=headers).status_code == status
 
 

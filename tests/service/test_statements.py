@@ -31,7 +31,9 @@ class Desk:
         self.serials = [f"{self.key.upper()}-{number}" for number in (3000, 4107, 5211)]
         for serial in self.serials:
             client.assets.add(vendor=self.key, product="P1", serial=serial, site="fennel-lane")
-        client.contracts.add(vendor=self.key, number=self.contract, starts_on=str(START), ends_on=str(END))
+        client.contracts.add(
+            vendor=self.key, number=self.contract, starts_on=str(START), ends_on=str(END)
+        )
         client.entitlements.add(
             vendor=self.key, contract=self.contract, reference=f"E-{self.key}", level="Care", needs=["fault"],
             starts_on=str(START), ends_on=str(END), serials=self.serials,
@@ -43,10 +45,14 @@ class Desk:
                 "site": "Fennel Lane", "product": "P1", **other}  # fmt: skip
         return ";".join((serial, *said.values()))
 
-    def send(self, *rows: str, head: str = HEAD, mapping: dict[str, str] | None = None) -> StatementShown:
+    def send(
+        self, *rows: str, head: str = HEAD, mapping: dict[str, str] | None = None
+    ) -> StatementShown:
         path = self.folder / f"{uuid4().hex}.csv"
         path.write_text("\n".join((head, *rows)), encoding="utf-8")
-        return self.client.statements.wait(self.client.statements.send(self.key, path, mapping=mapping).id)
+        return self.client.statements.wait(
+            self.client.statements.send(self.key, path, mapping=mapping).id
+        )
 
     def differences(self, statement: StatementShown) -> list[DifferenceShown]:
         return list(self.client.statements.differences(statement.id))
@@ -79,7 +85,9 @@ def test_a_statement_that_agrees_has_no_differences(desk: Desk) -> None:
 def test_every_sort_of_difference_is_told(desk: Desk) -> None:
     one, two, three = desk.serials
     statement = desk.send(
-        desk.row(one.replace("3000", "30O0")), desk.row(two, level="Care plus", site="Bellfield"), desk.row("X-77119")
+        desk.row(one.replace("3000", "30O0")),
+        desk.row(two, level="Care plus", site="Bellfield"),
+        desk.row("X-77119"),
     )
     assert sorted(desk.told(statement)) == [
         ("differs", two, ["level", "site"]), ("mistyped", one, []), ("only_ours", three, []), ("only_theirs", "X-77119", []),
@@ -132,7 +140,10 @@ def test_their_spelling_of_a_serial_can_be_the_right_one(desk: Desk) -> None:
     asset = desk.client.assets.get(theirs)
     assert asset.serial == theirs
     history = desk.client.assets.history(asset.id).items
-    assert (history[0].act, [one.old for one in history[0].changes]) == ("changed by a statement", [desk.serials[0]])
+    assert (history[0].act, [one.old for one in history[0].changes]) == (
+        "changed by a statement",
+        [desk.serials[0]],
+    )
     assert theirs in desk.entitlement().serials
 
 
@@ -145,18 +156,28 @@ def test_after_their_word_the_same_statement_agrees(desk: Desk) -> None:
     differences = desk.differences(statement)
     desk.client.statements.decide(statement.id, [one.number for one in differences], "theirs")
     again = desk.send(*rows)
-    assert [(one.sort, one.serial, one.fields) for one in desk.differences(again) if one.fields != ["level"]] == []
+    assert [
+        (one.sort, one.serial, one.fields)
+        for one in desk.differences(again)
+        if one.fields != ["level"]
+    ] == []
 
 
 def test_our_word_changes_nothing_and_is_remembered_for_the_next_statement(desk: Desk) -> None:
     statement = desk.send(*map(desk.row, desk.serials[:2]))
     [open_one] = desk.differences(statement)
-    decided = desk.client.statements.decide(statement.id, [open_one.number], "ours", "bought in May")
+    decided = desk.client.statements.decide(
+        statement.id, [open_one.number], "ours", "bought in May"
+    )
     assert decided.undecided == 0
     assert desk.serials[2] in desk.entitlement().serials
     [again] = desk.differences(desk.send(*map(desk.row, desk.serials[:2])))
     assert again.before is not None
-    assert (again.before.decision, again.before.by, again.before.reason) == ("ours", "marit", "bought in May")
+    assert (again.before.decision, again.before.by, again.before.reason) == (
+        "ours",
+        "marit",
+        "bought in May",
+    )
     with pytest.raises(Refused, match="decided already, by marit"):
         desk.client.statements.decide(statement.id, [open_one.number], "theirs")
 
@@ -167,7 +188,10 @@ def test_differences_become_one_packet_to_the_vendor(desk: Desk) -> None:
     number = desk.client.statements.ask(statement.id, numbers)
     packet = desk.client.packets.get(number)
     assert (packet.life, packet.need) == ("drafting", "question")
-    assert f"{desk.serials[0]}: level: Care by our records, Care plus on your statement." in packet.note
+    assert (
+        f"{desk.serials[0]}: level: Care by our records, Care plus on your statement."
+        in packet.note
+    )
     assert {one.packet for one in desk.differences(statement)} == {number}
     assert desk.client.statements.get(statement.id).undecided == 0
 
@@ -179,7 +203,9 @@ def test_differences_become_one_packet_to_the_vendor(desk: Desk) -> None:
         (("NEW-2", {"contract": "C-nowhere"}), "not clear which entitlement of contract C-nowhere"),
     ],
 )
-def test_what_cannot_be_taken_over_is_told_and_all_of_it_stays_open(desk: Desk, row: Any, words: str) -> None:
+def test_what_cannot_be_taken_over_is_told_and_all_of_it_stays_open(
+    desk: Desk, row: Any, words: str
+) -> None:
     serial, changes = row
     with pytest.raises(Refused, match=f"{serial}: .*{words}.*Nothing was decided"):
         taken(

@@ -83,7 +83,10 @@ def test_an_object_store_serves_as_well_as_a_folder() -> None:
     blobs = Blobs("memory://house", lambda: KEY)
     stored = blobs.put(b"block %d " % n for n in range(20_000))
     assert blobs.read_all(stored.name).startswith(b"block 0 block 1 ")
-    assert b"".join(blobs.read(stored.name, 100_000, 100_010)) == blobs.read_all(stored.name)[100_000:100_010]
+    assert (
+        b"".join(blobs.read(stored.name, 100_000, 100_010))
+        == blobs.read_all(stored.name)[100_000:100_010]
+    )
     blobs.remove(stored.name)
     with pytest.raises(Unavailable):
         blobs.read_all(stored.name)
@@ -106,7 +109,10 @@ def test_a_cursor_leads_back_to_its_place(value: str, ident: str) -> None:
     ],
 )
 def test_cursors_carry_days_and_moments(order: Any, ident: Any, value: Any) -> None:
-    rows = [SimpleNamespace(**{order.key: value, "id": "a"}), SimpleNamespace(**{order.key: value, "id": "b"})]
+    rows = [
+        SimpleNamespace(**{order.key: value, "id": "a"}),
+        SimpleNamespace(**{order.key: value, "id": "b"}),
+    ]
     cursor = page_of(rows, 1, order.key, lambda row: row.id).next
     statement = after(select(order), order, ident, str(cursor))
     assert value in statement.compile().params.values()
@@ -119,7 +125,11 @@ def test_the_last_page_has_no_cursor() -> None:
 
 @pytest.mark.parametrize(
     ("given_number", "kept"),
-    [("+44 1632 960112", "+441632960112"), ("+44(0)1632 960112", "+441632960112"), ("+1-632-960-1120", "+16329601120")],
+    [
+        ("+44 1632 960112", "+441632960112"),
+        ("+44(0)1632 960112", "+441632960112"),
+        ("+1-632-960-1120", "+16329601120"),
+    ],
 )
 def test_telephone_numbers_are_kept_in_e164(given_number: str, kept: str) -> None:
     assert forms.PersonForm(key="a", name="A", mail="a@b.example", phone=given_number).phone == kept
@@ -153,7 +163,11 @@ def test_keys_are_fit_for_addresses(text: str) -> None:
 
 
 def test_every_error_has_a_code_a_title_and_a_status() -> None:
-    kinds = [kind for kind in vars(errors).values() if isinstance(kind, type) and issubclass(kind, ProblemError)]
+    kinds = [
+        kind
+        for kind in vars(errors).values()
+        if isinstance(kind, type) and issubclass(kind, ProblemError)
+    ]
     assert len(kinds) > 8
     codes = [kind.code for kind in kinds]
     assert len(set(codes)) == len(codes)

@@ -45,7 +45,9 @@ def plants(r: random.Random) -> dict[str, tuple[str, str]]:
 
     letters = "".join(r.choices("bcdfghjkmnpqrstvwxyz", k=24))
     body = "4" + digits(14)
-    total = sum(int(d) if n % 2 else (int(d) * 2 - 9 if d > "4" else int(d) * 2) for n, d in enumerate(body))
+    total = sum(
+        int(d) if n % 2 else (int(d) * 2 - 9 if d > "4" else int(d) * 2) for n, d in enumerate(body)
+    )
     card = body + str(-total % 10)
     found = {
         "secret": (f"Sedge{digits(4)}-{letters[:6]}", "password: {}"),
@@ -81,7 +83,8 @@ def filled(marit: SealPacket, vendor: str, planted: dict[str, tuple[str, str]]) 
         text = everything if question.at_most > 2 * len(everything) else next(short)[1]
         if question.form == "rows":
             text = "\n".join(
-                line.replace("Battery", next(short)[1]) for line in (question.answer.value or "").split("\n")
+                line.replace("Battery", next(short)[1])
+                for line in (question.answer.value or "").split("\n")
             )
         packet = marit.packets.answer(packet.number, **{question.id: text})
         packet = decided(marit, packet)
@@ -95,14 +98,19 @@ def decided(marit: SealPacket, packet: PacketShown) -> PacketShown:
     for text in marit.packets.letter(packet.number).texts:
         for part in text.parts:
             for value in part.masked if part.stops else []:
-                marit.exhibits.decide(packet.number, "mask", value.kind, value.original, reason="it was planted")
+                marit.exhibits.decide(
+                    packet.number, "mask", value.kind, value.original, reason="it was planted"
+                )
     return marit.packets.get(packet.number)
 
 
 def everything_in(folder: Path) -> str:
     """All bytes below a folder, archives and forms unpacked as well."""
     return "\n".join(
-        part for path in sorted(folder.rglob("*")) if path.is_file() for part in read(path.name, path.read_bytes())
+        part
+        for path in sorted(folder.rglob("*"))
+        if path.is_file()
+        for part in read(path.name, path.read_bytes())
     )
 
 
@@ -134,7 +142,12 @@ def test_nothing_planted_in_any_question_reaches_the_desk_the_bag_or_the_logs(
     marit.packets.lodge(packet.number)
     done = marit.packets.wait(packet.number, seconds=60)
     assert done.life == "lodged", (done.status_text, done.refusals)
-    until(lambda: (now := marit.packets.get(packet.number)).reference or marit.packets.follow(now.number).reference)
+    until(
+        lambda: (
+            (now := marit.packets.get(packet.number)).reference
+            or marit.packets.follow(now.number).reference
+        )
+    )
     marit.packets.fetch_bag(packet.number, tmp_path / "bag.zip")
     received = everything_in(house.folder / "standins" / vendor)
     if vendor == "lumenlathe":
@@ -145,7 +158,12 @@ def test_nothing_planted_in_any_question_reaches_the_desk_the_bag_or_the_logs(
         "bag": "\n".join(read("bag", (tmp_path / "bag.zip").read_bytes())),
     }  # fmt: skip
     values = {kind: value for kind, (value, _) in planted.items() if kind != "asset"}
-    left = [(place, kind) for place, text in places.items() for kind, value in values.items() if value in text]
+    left = [
+        (place, kind)
+        for place, text in places.items()
+        for kind, value in values.items()
+        if value in text
+    ]
     assert left == []
     assert OTHER_ARRAY not in places["bag"]
 
@@ -155,7 +173,9 @@ def part_with(text: TypedShown, value: str) -> object:
 
 
 def test_the_letter_shows_what_leaves_beside_what_was_typed(marit: SealPacket) -> None:
-    packet = marit.packets.note("Array at 10.40.20.11 is slow", f"{NOTE} admin password = Tr0ub4dor&3", asset=ARRAY)
+    packet = marit.packets.note(
+        "Array at 10.40.20.11 is slow", f"{NOTE} admin password = Tr0ub4dor&3", asset=ARRAY
+    )
     letter = marit.packets.letter(packet.number)
     assert "10.40.20.11" not in letter.cases[0].text
     assert "Tr0ub4dor" not in letter.cases[0].text
@@ -168,19 +188,27 @@ def test_the_letter_shows_what_leaves_beside_what_was_typed(marit: SealPacket) -
     ]
 
 
-def test_decisions_hold_for_what_is_typed_as_for_exhibits(marit: SealPacket, answered: PacketShown) -> None:
+def test_decisions_hold_for_what_is_typed_as_for_exhibits(
+    marit: SealPacket, answered: PacketShown
+) -> None:
     number = answered.number
-    packet = marit.packets.answer(number, tried="ping 10.40.20.11 from tarn-nas-02, password: Sedge-77-Heron")
+    packet = marit.packets.answer(
+        number, tried="ping 10.40.20.11 from tarn-nas-02, password: Sedge-77-Heron"
+    )
     assert stops(packet) == ["typed-secret"]
     with pytest.raises(Refused) as caught:
         marit.exhibits.decide(number, "keep", "secret", "Sedge-77-Heron", reason="it is needed")
     assert caught.value.code == "below-floor"
     marit.exhibits.decide(number, "mask", "secret", "Sedge-77-Heron", reason="it was changed since")
     assert stops(marit.packets.get(number)) == []
-    marit.exhibits.decide(number, "keep", "ip", "10.40.20.11", reason="the desk looks for this path")
+    marit.exhibits.decide(
+        number, "keep", "ip", "10.40.20.11", reason="the desk looks for this path"
+    )
     tried = next(text for text in marit.packets.letter(number).texts if text.question == "tried")
     assert tried.outgoing.startswith("ping 10.40.20.11 from [host:")
-    assert [(one.value, one.reason) for one in tried.kept] == [("10.40.20.11", "marit: the desk looks for this path")]
+    assert [(one.value, one.reason) for one in tried.kept] == [
+        ("10.40.20.11", "marit: the desk looks for this path")
+    ]
     undone = next(d for d in marit.exhibits.decisions(number) if d.action == "mask")
     marit.exhibits.undo_decision(number, undone.id)
     assert stops(marit.packets.get(number)) == ["typed-secret"]
@@ -196,7 +224,10 @@ def test_a_value_has_one_placeholder_in_text_exhibit_and_legend(
     label = re.findall(r"\[host:[a-z2-7]{10}\]", copy)[0]
     tried = next(text for text in marit.packets.letter(number).texts if text.question == "tried")
     assert tried.outgoing == f"asked {label} twice"
-    found = {one.placeholder: one.value for one in marit.exhibits.open_legend(number, reason="to compare").placeholders}
+    found = {
+        one.placeholder: one.value
+        for one in marit.exhibits.open_legend(number, reason="to compare").placeholders
+    }
     assert found[label] == "bs-esx-9.quillmere.example"
 
 
@@ -206,9 +237,16 @@ def test_what_only_an_exhibit_gives_away_is_masked_in_the_letter_too(
     """And the other way round: what only the note gives away is masked in the exhibits."""
     number = answered.number
     marit.packets.answer(
-        number, tried="Otterpond-9x was set, then the login of wrenna12 worked", impact="user: kittiwake44"
+        number,
+        tried="Otterpond-9x was set, then the login of wrenna12 worked",
+        impact="user: kittiwake44",
     )
-    add(marit, number, tmp_path / "array.cfg", b"password = Otterpond-9x\nlast change by kittiwake44\n")
+    add(
+        marit,
+        number,
+        tmp_path / "array.cfg",
+        b"password = Otterpond-9x\nlast change by kittiwake44\n",
+    )
     letter = marit.packets.letter(number)
     assert "Otterpond-9x" not in letter.cases[0].text
     copy = marit.exhibits.fetch_outgoing(number, "array.cfg", tmp_path / "copy").read_text()
@@ -243,6 +281,10 @@ def test_a_message_with_a_secret_is_not_sent_until_someone_decides(
     assert caught.value.code == "typed-secret"
     assert "hunter2secret" not in caught.value.detail + caught.value.remedy
     assert len(marit.packets.get(number).messages) == len(lodged.messages)
-    marit.exhibits.decide(number, "mask", "secret", "hunter2secret", reason="it is not theirs to know")
+    marit.exhibits.decide(
+        number, "mask", "secret", "hunter2secret", reason="it is not theirs to know"
+    )
     packet = marit.packets.reply(number, text)
-    assert re.fullmatch(r"root password: \[secret:[a-z2-7]{10}\], try again", str(packet.messages[-1].outgoing))
+    assert re.fullmatch(
+        r"root password: \[secret:[a-z2-7]{10}\], try again", str(packet.messages[-1].outgoing)
+    )

@@ -33,7 +33,10 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
     for name in ("pyproject.toml", "setup.py", "README.md"):
         shutil.copy(ROOT / name, source)
     # The native part was compiled by the set-up, with the same setup.py: it is not compiled a second time.
-    built = source / f"build/lib.{sysconfig.get_platform()}-{sys.implementation.cache_tag}/sealpacket/core/redact"
+    built = (
+        source
+        / f"build/lib.{sysconfig.get_platform()}-{sys.implementation.cache_tag}/sealpacket/core/redact"
+    )
     built.mkdir(parents=True)
     shutil.copy2(Path(_native.__file__), built)
     environment = {name: value for name, value in os.environ.items() if name != "PYTHONPATH"}
@@ -48,7 +51,9 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
     site = next((folder / "env/lib").glob("python*/site-packages"))
     command = [*pip, "--python", str(python), "install", "--no-deps", "--no-index", str(wheel)]
     subprocess.run(command, check=True, capture_output=True, env=environment)
-    _bring_along(site, [name.strip() for name in (ROOT / "requirements/client.in").read_text().split()])
+    _bring_along(
+        site, [name.strip() for name in (ROOT / "requirements/client.in").read_text().split()]
+    )
     return folder / "env/bin/sealpacket"
 
 
@@ -63,15 +68,25 @@ def _bring_along(site: Path, names: list[str]) -> None:
         for file in found.files or ():
             top = file.parts[0]
             source = Path(str(found.locate_file(top)))
-            if top not in ("..", "bin", "__pycache__") and source.exists() and not (site / top).exists():
+            if (
+                top not in ("..", "bin", "__pycache__")
+                and source.exists()
+                and not (site / top).exists()
+            ):
                 (site / top).symlink_to(source)
         needs = (Requirement(need) for need in found.requires or ())
-        wanted += [need.name for need in needs if need.marker is None or need.marker.evaluate({"extra": ""})]
+        wanted += [
+            need.name
+            for need in needs
+            if need.marker is None or need.marker.evaluate({"extra": ""})
+        ]
 
 
 def run(program: Path, *words: str) -> str:
     environment = {"PATH": "/usr/bin:/bin", "HOME": str(program.parent), "PYTHONPATH": ""}
-    done = subprocess.run([str(program), *words], capture_output=True, text=True, env=environment, check=False)
+    done = subprocess.run(
+        [str(program), *words], capture_output=True, text=True, env=environment, check=False
+    )
     assert done.returncode == 0, done.stderr
     return done.stdout
 
@@ -81,7 +96,9 @@ def test_it_says_its_version_and_its_commands(program: Path) -> None:
     assert "Verify a sealed bag, offline." in run(program, "--help")
 
 
-def test_it_verifies_a_bag(program: Path, marit: SealPacket, sealed: PacketShown, tmp_path: Path) -> None:
+def test_it_verifies_a_bag(
+    program: Path, marit: SealPacket, sealed: PacketShown, tmp_path: Path
+) -> None:
     bag, keys = tmp_path / "bag.zip", tmp_path / "keys.jwks"
     marit.packets.fetch_bag(sealed.number, bag)
     keys.write_text(marit.seal_keys().model_dump_json())
@@ -92,6 +109,8 @@ def test_what_needs_more_says_how_to_get_it(program: Path, tmp_path: Path) -> No
     (tmp_path / "a.log").write_text("x\n")
     environment = {"PATH": "/usr/bin:/bin", "HOME": str(tmp_path)}
     words = ["redact", str(tmp_path / "a.log"), "--out", str(tmp_path / "out")]
-    done = subprocess.run([str(program), *words], capture_output=True, text=True, env=environment, check=False)
+    done = subprocess.run(
+        [str(program), *words], capture_output=True, text=True, env=environment, check=False
+    )
     assert done.returncode == 1
     assert "pip install sealpacket[redact]" in done.stderr

@@ -31,7 +31,16 @@ def started_again(house: RunningHouse, how: str) -> None:
     time.sleep(1)
     options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="
     house.cluster._run(
-        "pg_ctl", "-D", str(folder / "data"), "-l", str(folder / "log"), "-w", "-s", "-o", options, "start"
+        "pg_ctl",
+        "-D",
+        str(folder / "data"),
+        "-l",
+        str(folder / "log"),
+        "-w",
+        "-s",
+        "-o",
+        options,
+        "start",
     )
 
 
@@ -50,7 +59,9 @@ def test_the_worker_survives_a_restart_of_its_database(
 def test_a_redaction_that_the_database_left_is_done_again(
     house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
-    (tmp_path / "big.log").write_bytes(b"client 10.40.1.1 asked for a page and got it, as ever\n" * 600_000)
+    (tmp_path / "big.log").write_bytes(
+        b"client 10.40.1.1 asked for a page and got it, as ever\n" * 600_000
+    )
     marit.exhibits.add(noted.number, tmp_path / "big.log")
     until(lambda: marit.packets.get(noted.number).exhibits[0].state == "redacting")
     started_again(house, "immediate")
@@ -62,7 +73,11 @@ def test_that_no_worker_is_there_is_told(house: RunningHouse, marit: SealPacket)
     try:
         assert not marit.today().worker
         health = httpx.get(f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS)
-        assert (health.status_code, health.json()["worker"], health.json()["database"]) == (200, False, True)
+        assert (health.status_code, health.json()["worker"], health.json()["database"]) == (
+            200,
+            False,
+            True,
+        )
     finally:
         house.begin("worker")
     assert until(lambda: marit.today().worker)
@@ -83,7 +98,9 @@ def test_a_redaction_that_dies_three_times_is_held_and_says_so(
     house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
     worker = process_of(house, "worker")
-    (tmp_path / "big.log").write_bytes(b"client 10.40.1.1 asked for a page and got it, as ever\n" * 600_000)
+    (tmp_path / "big.log").write_bytes(
+        b"client 10.40.1.1 asked for a page and got it, as ever\n" * 600_000
+    )
     marit.exhibits.add(noted.number, tmp_path / "big.log")
     killed: set[int] = set()
 
@@ -104,13 +121,17 @@ def test_a_redaction_that_dies_three_times_is_held_and_says_so(
     assert worker.poll() is None, "the worker itself goes on"
     (tmp_path / "small.log").write_text("client 10.40.1.1\n")
     marit.exhibits.add(noted.number, tmp_path / "small.log")
-    assert {e.name: e.state for e in marit.packets.wait(noted.number).exhibits}["small.log"] == "ready"
+    assert {e.name: e.state for e in marit.packets.wait(noted.number).exhibits}[
+        "small.log"
+    ] == "ready"
 
 
 def test_a_worker_that_is_told_to_stop_leaves_its_redaction_to_the_next(
     house: RunningHouse, marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
-    (tmp_path / "big.log").write_bytes(b"client 10.40.1.1 asked for a page and got it, as ever\n" * 600_000)
+    (tmp_path / "big.log").write_bytes(
+        b"client 10.40.1.1 asked for a page and got it, as ever\n" * 600_000
+    )
     marit.exhibits.add(noted.number, tmp_path / "big.log")
     until(lambda: marit.packets.get(noted.number).exhibits[0].state == "redacting")
     worker = process_of(house, "worker")
@@ -130,7 +151,12 @@ def test_a_redaction_that_wants_too_much_memory_is_held(
         marit.exhibits.add(noted.number, tmp_path / "plan.png")
         ident = marit.packets.get(noted.number).exhibits[0].id
         program = f"from sealpacket.jobs.children import redact_in_child; redact_in_child({ident!r}, 200_000_000)"
-        subprocess.run([sys.executable, "-c", program], env=house.environment(), check=True, capture_output=True)
+        subprocess.run(
+            [sys.executable, "-c", program],
+            env=house.environment(),
+            check=True,
+            capture_output=True,
+        )
         exhibit = marit.packets.get(noted.number).exhibits[0]
         assert exhibit.state == "held"
         assert "more memory" in exhibit.reason

@@ -42,7 +42,9 @@ WORKER = Actor("worker", frozenset({"preparer", "releaser"}))
 class Enqueue(Protocol):
     """Puts a job into the queue in the session's own transaction: no commit, no job."""
 
-    def __call__(self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None: ...
+    def __call__(
+        self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0
+    ) -> None: ...
 
 
 class AppContext:
@@ -72,13 +74,19 @@ class AppContext:
         if name not in self._lasting:
             with self.database.transaction() as session:
                 first = encrypt(self.ring, derived(self.ring.oldest, name), LASTING_PURPOSE)
-                session.execute(insert(LastingKey).values(name=name, key_sealed=first).on_conflict_do_nothing())
-                sealed = session.scalars(select(LastingKey.key_sealed).where(LastingKey.name == name)).one()
+                session.execute(
+                    insert(LastingKey).values(name=name, key_sealed=first).on_conflict_do_nothing()
+                )
+                sealed = session.scalars(
+                    select(LastingKey.key_sealed).where(LastingKey.name == name)
+                ).one()
             self._lasting[name] = decrypt(self.ring, sealed, LASTING_PURPOSE)
         return self._lasting[name]
 
     @contextmanager
-    def transaction(self, actor: Actor, action: str, subject: str, **detail: Any) -> Iterator[AuditedTransaction]:
+    def transaction(
+        self, actor: Actor, action: str, subject: str, **detail: Any
+    ) -> Iterator[AuditedTransaction]:
         """A transaction that ends with an entry in the custody log; `tx.detail` may be added to on the way."""
         with self.database.transaction() as session:
             tx = AuditedTransaction(session, subject, dict(detail))

@@ -26,7 +26,9 @@ class Answer:
     etag: str | None = None
 
 
-def answer_once(app: AppContext, actor: Actor, key: str, fingerprint: str, act: Callable[[], Answer]) -> Answer:
+def answer_once(
+    app: AppContext, actor: Actor, key: str, fingerprint: str, act: Callable[[], Answer]
+) -> Answer:
     """Do `act` unless this account has sent the same request with the same key before; then give that answer again.
 
     What `act` changes and the note that it is done are committed together: there is no moment at which a repetition
@@ -36,24 +38,42 @@ def answer_once(app: AppContext, actor: Actor, key: str, fingerprint: str, act: 
     """
     if len(key) > LONGEST_KEY:
         raise Invalid(
-            f"The Idempotency-Key is longer than {LONGEST_KEY} characters.", "Take a shorter one, such as a UUID."
+            f"The Idempotency-Key is longer than {LONGEST_KEY} characters.",
+            "Take a shorter one, such as a UUID.",
         )
     with app.database.joined() as session:
         free = session.scalar(
-            text("SELECT pg_try_advisory_xact_lock(hashtextextended(:name, 0))"), {"name": f"{actor.account_id} {key}"}
+            text("SELECT pg_try_advisory_xact_lock(hashtextextended(:name, 0))"),
+            {"name": f"{actor.account_id} {key}"},
         )
         if not free:
-            raise Conflict("The first request with this key is still under way.", "Wait for it.", code="key-busy")
+            raise Conflict(
+                "The first request with this key is still under way.",
+                "Wait for it.",
+                code="key-busy",
+            )
         before = session.get(SettledRequest, (actor.account_id, key))
         if before is not None:
             if before.fingerprint != fingerprint:
-                raise Conflict("This Idempotency-Key was used for another request.", "Take a new key.", code="key-used")
-            return Answer(app.open_value(before.body_sealed, ANSWER_PURPOSE), before.status, before.etag)
+                raise Conflict(
+                    "This Idempotency-Key was used for another request.",
+                    "Take a new key.",
+                    code="key-used",
+                )
+            return Answer(
+                app.open_value(before.body_sealed, ANSWER_PURPOSE), before.status, before.etag
+            )
         answer = act()
         session.execute(delete(SettledRequest).where(SettledRequest.at < datetime.now(UTC) - KEPT))
         sealed = app.seal_value(answer.body, ANSWER_PURPOSE)
         session.add(
-            SettledRequest(account_id=actor.account_id, key=key, fingerprint=fingerprint, status=answer.status,
-                           body_sealed=sealed, etag=answer.etag)
-        )  # fmt: skip
+            SettledRequest(
+                account_id=actor.account_id,
+                key=key,
+                fingerprint=fingerprint,
+                status=answer.status,
+                body_sealed=sealed,
+                etag=answer.etag,
+            )
+        )
         return answer

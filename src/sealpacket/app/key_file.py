@@ -33,9 +33,10 @@ class KeyFile:
             ) from error
         except ValueError as error:
             raise Unavailable(
-                f"The key file {self._path} does not hold keys of 32 bytes in base64.", "Restore the right one.",
+                f"The key file {self._path} does not hold keys of 32 bytes in base64.",
+                "Restore the right one.",
                 code="key-file",
-            ) from error  # fmt: skip
+            ) from error
         return self._ring
 
     def replace(self, ring: KeyRing) -> None:

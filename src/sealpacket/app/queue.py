@@ -16,7 +16,9 @@ def conninfo(database_url: str) -> str:
 
 def queue_app(database_url: str) -> procrastinate.App:
     """The queue's application, for a worker as for those who only put jobs in."""
-    return procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=conninfo(database_url)))
+    return procrastinate.App(
+        connector=procrastinate.PsycopgConnector(conninfo=conninfo(database_url))
+    )
 
 
 class Enqueuer:
@@ -25,11 +27,15 @@ class Enqueuer:
     def __init__(self, app: procrastinate.App) -> None:
         self._app = app
 
-    def __call__(self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None:
+    def __call__(
+        self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0
+    ) -> None:
         """Enqueue `task`, to run in `wait` seconds at the earliest; jobs with the same lock run one after another."""
         delay = {"seconds": wait} if wait else None
         connection = session.connection().connection.driver_connection
-        self._app.configure_task(name=task, lock=lock, connection=connection, schedule_in=delay).defer(**arguments)
+        self._app.configure_task(
+            name=task, lock=lock, connection=connection, schedule_in=delay
+        ).defer(**arguments)
 
 
 def wait_before(tried: int) -> int:

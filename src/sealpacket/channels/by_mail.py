@@ -23,7 +23,9 @@ class MailDesk(Desk):
         parts = urlsplit(address)
         self._to = unquote(parts.path)
         if parts.scheme != "mailto" or not _ADDRESS.fullmatch(self._to):
-            raise DeskAway(f"The address configured for {sheet.name} is not one of mail (mailto:…).")
+            raise DeskAway(
+                f"The address configured for {sheet.name} is not one of mail (mailto:…)."
+            )
         if not login.mail_server or not login.mail_from:
             raise DeskAway("No mail server or no address for the desks' answers is configured.")
         self._way, self._login = way, login
@@ -43,11 +45,24 @@ class MailDesk(Desk):
         self._post(number, f"Re: {reference}", words, message_id(ident), message_id(number), [])
 
     def _post(
-        self, number: str, subject: str, text: str, ident: str, about: str, files: list[tuple[str, bytes]]
+        self,
+        number: str,
+        subject: str,
+        text: str,
+        ident: str,
+        about: str,
+        files: list[tuple[str, bytes]],
     ) -> None:
         back = self._login.mail_from
         message = compose(
-            self._login.name or back, self._to, subject, text, message_id=ident, reply_to=back, about=about, files=files
+            self._login.name or back,
+            self._to,
+            subject,
+            text,
+            message_id=ident,
+            reply_to=back,
+            about=about,
+            files=files,
         )
         try:
             send(self._login.mail_server, message)

@@ -49,7 +49,10 @@ class _Stream(httpcore.NetworkStream):
         self._stream.close()
 
     def start_tls(
-        self, ssl_context: ssl.SSLContext, server_hostname: str | None = None, timeout: float | None = None
+        self,
+        ssl_context: ssl.SSLContext,
+        server_hostname: str | None = None,
+        timeout: float | None = None,
     ) -> httpcore.NetworkStream:
         left = self._deadline.left(timeout, httpcore.ConnectTimeout)
         return _Stream(self._stream.start_tls(ssl_context, server_hostname, left), self._deadline)
@@ -82,5 +85,9 @@ class DeadlineTransport(httpx.HTTPTransport):
         super().__init__(verify=verify, trust_env=False)
         self._pool.close()
         self._pool = httpcore.ConnectionPool(
-            ssl_context=verify, max_connections=4, network_backend=_Backend(deadline), http1=True, http2=False
+            ssl_context=verify,
+            max_connections=4,
+            network_backend=_Backend(deadline),
+            http1=True,
+            http2=False,
         )

@@ -45,7 +45,9 @@ class _Gate:
 
     async def handle_DATA(self, server: SMTP, session: Session, envelope: Envelope) -> str:  # noqa: N802
         try:
-            await asyncio.to_thread(self._receiver.take, envelope.rcpt_tos[0], envelope.original_content or b"")
+            await asyncio.to_thread(
+                self._receiver.take, envelope.rcpt_tos[0], envelope.original_content or b""
+            )
         except Unavailable:
             return "451 4.3.0 Try again later"
         except ProblemError as problem:
@@ -59,7 +61,9 @@ class _Gate:
 
 def listen(host: str, port: int, receiver: Receiver) -> None:
     """Serve until told to stop."""
-    gate = Controller(_Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate")
+    gate = Controller(
+        _Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate"
+    )
     gate.start()
     ended = threading.Event()
     signal.signal(signal.SIGTERM, lambda *_: ended.set())

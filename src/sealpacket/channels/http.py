@@ -15,7 +15,16 @@ from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoin
 from sealpacket.channels.tus import upload
 from sealpacket.channels.wire import TooMuch, Wire
 from sealpacket.core.outgoing import OutgoingText
-from sealpacket.core.sheets import HttpForm, HttpJson, HttpXml, OverHttp, Sheet, read_reference, read_reply, render
+from sealpacket.core.sheets import (
+    HttpForm,
+    HttpJson,
+    HttpXml,
+    OverHttp,
+    Sheet,
+    read_reference,
+    read_reply,
+    render,
+)
 from sealpacket.core.sheets.sending import AsXml
 from sealpacket.core.sheets.writing import to_xml, write_case
 
@@ -30,10 +39,14 @@ def open_http(sheet: Sheet, send: OverHttp, address: str, login: Login) -> Desk:
     headers |= {} if basic else {"Authorization": f"Bearer {login.secret}"}
     deadline = Deadline()
     client = httpx.Client(
-        base_url=address.rstrip("/"), headers=headers, auth=(login.name, login.secret) if basic else None,
-        timeout=login.timeout, follow_redirects=False, trust_env=False,
+        base_url=address.rstrip("/"),
+        headers=headers,
+        auth=(login.name, login.secret) if basic else None,
+        timeout=login.timeout,
+        follow_redirects=False,
+        trust_env=False,
         transport=DeadlineTransport(deadline, _trusted()),
-    )  # fmt: skip
+    )
     wire = Wire(client, deadline, login.timeout)
     match send:
         case HttpForm():
@@ -96,12 +109,19 @@ class JsonDesk(_HttpDesk):
         """See Desk.lodge."""
         uploads = [self._upload(file) for file in parcel.files]
         body = {**parcel.case.body, "attachments": uploads} if uploads else parcel.case.body
-        return self._call("POST", self._way.lodge, json=body, headers={"Idempotency-Key": parcel.key})
+        return self._call(
+            "POST", self._way.lodge, json=body, headers={"Idempotency-Key": parcel.key}
+        )
 
     def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """See Desk.answer."""
         body = self._answer(reference, ident, text)
-        self._call("POST", _path(self._way.answer, reference), json=body, headers={"Idempotency-Key": ident})
+        self._call(
+            "POST",
+            _path(self._way.answer, reference),
+            json=body,
+            headers={"Idempotency-Key": ident},
+        )
 
     def _upload(self, file: Outgoing) -> dict[str, Any]:
         """Send one file, going on where an earlier try broke off."""
@@ -110,9 +130,15 @@ class JsonDesk(_HttpDesk):
             raise DeskRefused(0, None)
         with _spoken(self.sheet.name):
             location = upload(
-                self._wire, where, file.name, file.size, file.blocks, already=file.already, remember=file.remember,
+                self._wire,
+                where,
+                file.name,
+                file.size,
+                file.blocks,
+                already=file.already,
+                remember=file.remember,
                 refuse=self._refuse,
-            )  # fmt: skip
+            )
         return {"upload": location, "name": file.name, "size": file.size, "sha256": file.sha256}
 
 
@@ -125,13 +151,21 @@ class FormDesk(_HttpDesk):
         parts = [(field, (file.name, file.whole())) for file in parcel.files]
         headers = {"Idempotency-Key": parcel.key}
         fields = {name: str(value) for name, value in parcel.case.body.items()}
-        return self._call("POST", self._way.lodge, data=fields, files=parts or _NO_FILES, headers=headers)
+        return self._call(
+            "POST", self._way.lodge, data=fields, files=parts or _NO_FILES, headers=headers
+        )
 
     def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
         """See Desk.answer."""
         fields = {name: str(value) for name, value in self._answer(reference, ident, text).items()}
         headers = {"Idempotency-Key": ident}
-        self._call("POST", _path(self._way.answer, reference), data=fields, files=_NO_FILES, headers=headers)
+        self._call(
+            "POST",
+            _path(self._way.answer, reference),
+            data=fields,
+            files=_NO_FILES,
+            headers=headers,
+        )
 
 
 class XmlDesk(_HttpDesk):
@@ -145,7 +179,12 @@ class XmlDesk(_HttpDesk):
         where = self._way.files if isinstance(self._way, HttpXml) else ""
         for file in parcel.files:
             path = _path(where, reference).replace("{name}", quote(file.name, safe=""))
-            self._call("PUT", path, content=file.whole(), headers={"Content-Type": "application/octet-stream"})
+            self._call(
+                "PUT",
+                path,
+                content=file.whole(),
+                headers={"Content-Type": "application/octet-stream"},
+            )
         return answer
 
     def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
@@ -184,7 +223,10 @@ class _spoken:  # noqa: N801 - used like a function
         return None
 
     def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        trace: TracebackType | None,
     ) -> None:
         if isinstance(error, httpx.TimeoutException):
             raise DeskAway(f"{self._name} did not answer in time.") from error

@@ -70,7 +70,9 @@ def send(server: str, message: EmailMessage) -> None:
         ) from error
     except (OSError, smtplib.SMTPException) as error:
         raise Unavailable(
-            "The mail server does not take the message.", "Look at SEALPACKET_MAIL and at the server.", code="mail"
+            "The mail server does not take the message.",
+            "Look at SEALPACKET_MAIL and at the server.",
+            code="mail",
         ) from error
 
 

@@ -30,7 +30,9 @@ class SftpDesk(Desk):
         if parts.scheme != "sftp" or not parts.hostname:
             raise DeskAway(f"The address configured for {sheet.name} is not one of SFTP.")
         if not login.known_hosts:
-            raise DeskAway("No known hosts are configured (SEALPACKET_KNOWN_HOSTS): no server is trusted unseen.")
+            raise DeskAway(
+                "No known hosts are configured (SEALPACKET_KNOWN_HOSTS): no server is trusted unseen."
+            )
         self._way, self._login = way, login
         self._host, self._port = parts.hostname, parts.port or 22
         self._folder = parts.path.strip("/")
@@ -88,11 +90,17 @@ class SftpDesk(Desk):
         async def connected() -> Found:
             async with (
                 asyncssh.connect(
-                    self._host, self._port, username=self._login.name, password=self._login.secret,
-                    known_hosts=self._login.known_hosts, client_keys=None, agent_path=None, config=None,
+                    self._host,
+                    self._port,
+                    username=self._login.name,
+                    password=self._login.secret,
+                    known_hosts=self._login.known_hosts,
+                    client_keys=None,
+                    agent_path=None,
+                    config=None,
                 ) as connection,
                 connection.start_sftp_client() as sftp,
-            ):  # fmt: skip
+            ):
                 return await act(sftp)
 
         async def in_time() -> Found:
@@ -103,7 +111,9 @@ class SftpDesk(Desk):
         except asyncssh.PermissionDenied as error:
             raise DeskRefused(530, {"kind": "sign_in"}) from error
         except asyncssh.HostKeyNotVerifiable as error:
-            raise DeskAway(f"{self.sheet.name} shows a host key that is not among the known hosts.") from error
+            raise DeskAway(
+                f"{self.sheet.name} shows a host key that is not among the known hosts."
+            ) from error
         except (asyncssh.SFTPNoSuchFile, asyncssh.SFTPPermissionDenied) as error:
             raise DeskRefused(550, {"kind": "folder"}) from error
         except (OSError, TimeoutError, asyncssh.Error) as error:

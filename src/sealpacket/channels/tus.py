@@ -49,7 +49,9 @@ def upload(
     return location
 
 
-def _create(wire: Wire, path: str, name: str, size: int, refuse: Callable[[httpx.Response], None]) -> str:
+def _create(
+    wire: Wire, path: str, name: str, size: int, refuse: Callable[[httpx.Response], None]
+) -> str:
     metadata = f"filename {base64.b64encode(name.encode()).decode()}"
     headers = {**_VERSION, "Upload-Length": str(size), "Upload-Metadata": metadata}
     response = wire.request("POST", path, headers=headers)
@@ -71,8 +73,14 @@ def _offset(wire: Wire, location: str) -> tuple[int | None, str]:
         return None, location
 
 
-def _patch(wire: Wire, location: str, offset: int, piece: bytes, refuse: Callable[[httpx.Response], None]) -> int:
-    headers = {**_VERSION, "Upload-Offset": str(offset), "Content-Type": "application/offset+octet-stream"}
+def _patch(
+    wire: Wire, location: str, offset: int, piece: bytes, refuse: Callable[[httpx.Response], None]
+) -> int:
+    headers = {
+        **_VERSION,
+        "Upload-Offset": str(offset),
+        "Content-Type": "application/offset+octet-stream",
+    }
     response = wire.request("PATCH", location, content=piece, headers=headers)
     refuse(response)
     try:

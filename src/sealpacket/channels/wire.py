@@ -36,7 +36,10 @@ class Wire:
         self._deadline.begin(self._timeout * IN_ALL + size / SLOWEST)
         response = self._client.send(request, stream=True)
         try:
-            if response.headers.get("Content-Encoding", "identity").strip().lower() not in ("", "identity"):
+            if response.headers.get("Content-Encoding", "identity").strip().lower() not in (
+                "",
+                "identity",
+            ):
                 raise TooMuch("it is packed, which was not asked for", request=request)
             body = bytearray()
             for block in response.iter_raw(1 << 16):
@@ -45,7 +48,9 @@ class Wire:
                     raise TooMuch(f"more than {LARGEST_ANSWER >> 20} MB", request=request)
         finally:
             response.close()
-        return httpx.Response(response.status_code, headers=response.headers, content=bytes(body), request=request)
+        return httpx.Response(
+            response.status_code, headers=response.headers, content=bytes(body), request=request
+        )
 
     def close(self) -> None:
         """Give the connections back."""

@@ -13,16 +13,24 @@ from sealpacket.client import ClientError
 if TYPE_CHECKING:
     from sealpacket.client.models import AccountShown
 
-account_app = typer.Typer(no_args_is_help=True, help="Accounts: who may come in, as what. For administrators.")
+account_app = typer.Typer(
+    no_args_is_help=True, help="Accounts: who may come in, as what. For administrators."
+)
 token_app = typer.Typer(no_args_is_help=True, help="Tokens of client and command line.")
 
 Name = Annotated[str, typer.Argument(help="Of the account.")]
-Role = Annotated[list[str], typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated.")]
+Role = Annotated[
+    list[str], typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated.")
+]
 
 
 def _typed(words: str) -> str:
     """A password, typed unseen or read from standard input."""
-    return str(typer.prompt(words, hide_input=True)) if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    return (
+        str(typer.prompt(words, hide_input=True))
+        if sys.stdin.isatty()
+        else sys.stdin.readline().rstrip("\n")
+    )
 
 
 def password() -> None:
@@ -34,7 +42,9 @@ def password() -> None:
     with session.client() as client:
         client.change_password(current, new)
     session.forget()
-    show.line("The password is changed, and everything that was signed in has ended. Sign in again.")
+    show.line(
+        "The password is changed, and everything that was signed in has ended. Sign in again."
+    )
 
 
 @account_app.command("list")
@@ -48,17 +58,26 @@ def list_accounts(json: show.Json = False) -> None:
     show.table(
         ("Account", "Person", "Roles", "State", ">Sessions", ">Tokens", "Seen last"),
         (
-            (one.name, one.person or "", ", ".join(one.roles), "active" if one.active else "disabled", one.sessions,
-             one.tokens, show.moment(one.seen_at))
+            (
+                one.name,
+                one.person or "",
+                ", ".join(one.roles),
+                "active" if one.active else "disabled",
+                one.sessions,
+                one.tokens,
+                show.moment(one.seen_at),
+            )
             for one in found
         ),
         nothing="No accounts.",
-    )  # fmt: skip
+    )
 
 
 @account_app.command("add")
 def add_account(
-    name: Name, role: Role, person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None
+    name: Name,
+    role: Role,
+    person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
 ) -> None:
     """Make an account. Its password is asked for, or read from standard input.
 
@@ -71,17 +90,23 @@ def add_account(
 @account_app.command("change")
 def change_account(
     name: Name,
-    role: Annotated[list[str] | None, typer.Option(help="The roles it is to have; may be repeated.")] = None,
+    role: Annotated[
+        list[str] | None, typer.Option(help="The roles it is to have; may be repeated.")
+    ] = None,
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
     password: Annotated[
-        bool, typer.Option("--password", help="Give it a new password, asked for or read from standard input.")
+        bool,
+        typer.Option(
+            "--password", help="Give it a new password, asked for or read from standard input."
+        ),
     ] = False,
 ) -> None:
     """Change an account's roles, person or password. A new password ends everything it is signed in with."""
     fields = {
-        **({"roles": role} if role else {}), **({"person": person} if person is not None else {}),
+        **({"roles": role} if role else {}),
+        **({"person": person} if person is not None else {}),
         **({"password": _typed("New password")} if password else {}),
-    }  # fmt: skip
+    }
     if not fields:
         raise ClientError("Nothing to change was given.", "Give --role, --person or --password.")
     with session.client() as client:
@@ -114,13 +139,16 @@ def sign_out_everywhere(
 
 
 def _say(account: AccountShown) -> None:
-    state = "" if account.active else " It is disabled, and everything it was signed in with has ended."
+    state = (
+        "" if account.active else " It is disabled, and everything it was signed in with has ended."
+    )
     show.line(f"{account.name}: {', '.join(account.roles)}.{state}")
 
 
 @token_app.command("list")
 def list_tokens(
-    account: Annotated[str, typer.Option(help="Of this account; for administrators.")] = "", json: show.Json = False
+    account: Annotated[str, typer.Option(help="Of this account; for administrators.")] = "",
+    json: show.Json = False,
 ) -> None:
     """Your tokens, with their last use."""
     with session.client() as client:
@@ -131,20 +159,30 @@ def list_tokens(
     show.table(
         ("For", "May", "Made", "Used last", "Ends", "Id"),
         (
-            (one.purpose, "read" if one.read_only else "change", show.moment(one.created_at),
-             show.moment(one.seen_at) or "never", show.moment(one.expires_at), one.id)
+            (
+                one.purpose,
+                "read" if one.read_only else "change",
+                show.moment(one.created_at),
+                show.moment(one.seen_at) or "never",
+                show.moment(one.expires_at),
+                one.id,
+            )
             for one in found
         ),
         nothing="No tokens.",
-    )  # fmt: skip
+    )
 
 
 @token_app.command("revoke")
-def revoke_token(ident: Annotated[str, typer.Argument(help="The token's id; its beginning will do.")]) -> None:
+def revoke_token(
+    ident: Annotated[str, typer.Argument(help="The token's id; its beginning will do.")],
+) -> None:
     """End a token at once."""
     with session.client() as client:
         found = [one.id for one in client.tokens.list() if one.id.startswith(ident)] or [ident]
         if len(found) > 1:
-            raise ClientError(f"Several tokens begin with {ident}.", "Give more of the id: sealpacket token list")
+            raise ClientError(
+                f"Several tokens begin with {ident}.", "Give more of the id: sealpacket token list"
+            )
         client.tokens.revoke(found[0])
     show.line("The token is revoked.")

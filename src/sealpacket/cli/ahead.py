@@ -41,18 +41,39 @@ def ahead(
     show.heading(f"Ends within {days} days")
     show.table(
         ("Contract", "Vendor", "What", "Ends", ">In", "Notice by", ">Things", ">Cost"),
-        ((x.contract, x.vendor_name, x.title, x.ends_on, f"{x.days} d",
-          x.notice_on or ("missed" if x.notice_missed else ""), x.assets, say_money(x.cost_minor, x.currency))
-         for x in found.ending),
+        (
+            (
+                x.contract,
+                x.vendor_name,
+                x.title,
+                x.ends_on,
+                f"{x.days} d",
+                x.notice_on or ("missed" if x.notice_missed else ""),
+                x.assets,
+                say_money(x.cost_minor, x.currency),
+            )
+            for x in found.ending
+        ),
         nothing="Nothing.",
-    )  # fmt: skip
+    )
     counts = found.counts
-    _part("Lapsed", counts.lapsed, ((x.contract, x.vendor_name, x.title, f"{x.days} days ago") for x in found.lapsed))
-    _part("Not covered", counts.uncovered, ((x.serial, x.product, x.site_name, x.reason) for x in found.uncovered))
+    _part(
+        "Lapsed",
+        counts.lapsed,
+        ((x.contract, x.vendor_name, x.title, f"{x.days} days ago") for x in found.lapsed),
+    )
+    _part(
+        "Not covered",
+        counts.uncovered,
+        ((x.serial, x.product, x.site_name, x.reason) for x in found.uncovered),
+    )
     _part(
         "Gaps to come",
         counts.gaps,
-        ((x.serial, x.product, f"{x.starts_on} to {x.ends_on}", f"{x.days} days") for x in found.gaps),
+        (
+            (x.serial, x.product, f"{x.starts_on} to {x.ends_on}", f"{x.days} days")
+            for x in found.gaps
+        ),
     )
     _part(
         "Paid for twice",
@@ -64,10 +85,19 @@ def ahead(
         counts.retired,
         ((x.serial, x.product, ", ".join(x.contracts), x.entitlement) for x in found.retired),
     )
-    _part("Cost for each thing", counts.costs,
-          ((x.contract, x.vendor_name, count(x.assets, "thing"),
-            say_money(x.each_minor, x.currency) if x.assets else "covers nothing")
-           for x in found.costs))  # fmt: skip
+    _part(
+        "Cost for each thing",
+        counts.costs,
+        (
+            (
+                x.contract,
+                x.vendor_name,
+                count(x.assets, "thing"),
+                say_money(x.each_minor, x.currency) if x.assets else "covers nothing",
+            )
+            for x in found.costs
+        ),
+    )
     if not found.fresh:
         show.line("The register has changed since; a new one is being worked out.", "yellow")
 
@@ -83,10 +113,13 @@ def _part(title: str, count: int, rows: Iterable[tuple[Any, ...]]) -> None:
 
 @app.command("aligned")
 def aligned(
-    contracts: Annotated[list[str] | None, typer.Argument(help="Contract numbers; or a vendor's all.")] = None,
+    contracts: Annotated[
+        list[str] | None, typer.Argument(help="Contract numbers; or a vendor's all.")
+    ] = None,
     vendor: Vendor = "",
     on: Annotated[
-        datetime | None, typer.Option(formats=["%Y-%m-%d"], help="The day; the last end, if not given.")
+        datetime | None,
+        typer.Option(formats=["%Y-%m-%d"], help="The day; the last end, if not given."),
     ] = None,
     json: show.Json = False,
 ) -> None:
@@ -95,17 +128,27 @@ def aligned(
     Example: `sealpacket ahead aligned --vendor tarnfell --on 2027-12-31`
     """
     with session.client() as client:
-        found = client.aligned(vendor=vendor, contracts=contracts or [], on=on.date() if on else None)
+        found = client.aligned(
+            vendor=vendor, contracts=contracts or [], on=on.date() if on else None
+        )
     if json:
         show.as_json(found)
         return
     show.heading(f"All to end on {found.on}")
     show.table(
         ("Contract", "Vendor", "Ends", ">More days", ">Cost"),
-        ((x.contract, x.vendor_name, x.ends_on, x.days, say_money(x.extension_minor, x.currency) or "cost not known")
-         for x in found.items),
+        (
+            (
+                x.contract,
+                x.vendor_name,
+                x.ends_on,
+                x.days,
+                say_money(x.extension_minor, x.currency) or "cost not known",
+            )
+            for x in found.items
+        ),
         nothing="All end on that day already.",
-    )  # fmt: skip
+    )
     for total in found.totals:
         show.line(f"Together {say_money(total.minor, total.currency)}, pro rata by day.")
     if found.later:
@@ -122,14 +165,20 @@ def tell(
     with session.client() as client:
         found = client.choose_digest(every, sites=site or [], vendors=vendor or [])
     show.line(
-        f"You are told {found.every}, at {found.mail}." if found.every != "never" else "You are not told by mail."
+        f"You are told {found.every}, at {found.mail}."
+        if found.every != "never"
+        else "You are not told by mail."
     )
     if found.every != "never" and not found.mail_configured:
-        show.line("No mail server is configured, so nothing is sent yet: see docs/running.md.", "yellow")
+        show.line(
+            "No mail server is configured, so nothing is sent yet: see docs/running.md.", "yellow"
+        )
 
 
 @app.command("calendar")
-def calendar(end: Annotated[bool, typer.Option("--end", help="End the address instead.")] = False) -> None:
+def calendar(
+    end: Annotated[bool, typer.Option("--end", help="End the address instead.")] = False,
+) -> None:
     """A new private address for your calendar program; an older one ends."""
     with session.client() as client:
         if end:

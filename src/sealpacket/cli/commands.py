@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-ABOUT = "Keep the register of bought support, and send vendors packets that neither bounce nor leak."
+ABOUT = (
+    "Keep the register of bought support, and send vendors packets that neither bounce nor leak."
+)
 EXIT_CODES = "Exit codes: 0 done · 1 refused or failed · 2 wrong usage · 3 something stops it · 4 does not verify"
 
 
@@ -25,7 +27,12 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("find", "overview", "find", "Find assets and packets by whatever you know."),
             Command("packet", "packets", "app", "Note, answer, seal, lodge and follow packets."),
             Command("exhibit", "exhibits", "app", "Add evidence and review what goes out."),
-            Command("coverage", "coverage", "coverage", "What covers an asset, and why nothing else does."),
+            Command(
+                "coverage",
+                "coverage",
+                "coverage",
+                "What covers an asset, and why nothing else does.",
+            ),
             Command("ahead", "ahead", "app", "What ends, lapses, is paid twice or is not covered."),
         ),
     ),
@@ -41,9 +48,18 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("person", "register", "KINDS", "People."),
             Command("login", "register", "KINDS", "Vendor logins and their contracts."),
             Command("import", "intake", "app", "Import a spreadsheet: preview, apply, undo."),
-            Command("export", "intake", "export", "Save the register as a file that can be imported."),
-            Command("order-document", "order_documents", "app", "Order confirmations, and what is entered from them."),
-            Command("statement", "statements", "app", "Compare a vendor's own list with the register."),
+            Command(
+                "export", "intake", "export", "Save the register as a file that can be imported."
+            ),
+            Command(
+                "order-document",
+                "order_documents",
+                "app",
+                "Order confirmations, and what is entered from them.",
+            ),
+            Command(
+                "statement", "statements", "app", "Compare a vendor's own list with the register."
+            ),
             Command("label", "labels", "app", "Read and print QR and bar codes."),
         ),
     ),
@@ -51,7 +67,9 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
         "Desks and redaction",
         (
             Command("desk", "desks", "desk_app", "Desks and their sheets."),
-            Command("redaction-plan", "redaction_plan", "plan_app", "The organisation's redaction plan."),
+            Command(
+                "redaction-plan", "redaction_plan", "plan_app", "The organisation's redaction plan."
+            ),
             Command("redact", "redacting", "redact", "Redact files and folders, offline."),
             Command("verify", "offline", "verify", "Verify a sealed bag, offline."),
             Command("seal-keys", "custody", "seal_keys", "The public keys that verify bags."),
@@ -65,7 +83,12 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("sign-out", "overview", "sign_out", "End the token and forget it."),
             Command("password", "accounts", "password", "Change your own password."),
             Command("token", "accounts", "token_app", "Your tokens."),
-            Command("account", "accounts", "account_app", "Accounts and their roles. For administrators."),
+            Command(
+                "account",
+                "accounts",
+                "account_app",
+                "Accounts and their roles. For administrators.",
+            ),
         ),
     ),
 )

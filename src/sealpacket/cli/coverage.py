@@ -22,7 +22,11 @@ _WIDTH = 60
 
 def show_ruling(ruling: Ruling) -> None:
     """Route, reasons, who was passed over and why, and what would cure it."""
-    head = ruling.route if ruling.holds or ruling.route == "none" else f"{ruling.route}, but not as things stand"
+    head = (
+        ruling.route
+        if ruling.holds or ruling.route == "none"
+        else f"{ruling.route}, but not as things stand"
+    )
     what = f"contract {ruling.contract}, {ruling.level}, {ruling.hours}" if ruling.contract else ""
     show.heading(f"Ruling: {head}", what)
     for reason in ruling.reasons:
@@ -39,15 +43,23 @@ def show_ruling(ruling: Ruling) -> None:
 
 
 def coverage(
-    assets: Annotated[list[str] | None, typer.Argument(help="Serials or ids; none with --everything.")] = None,
+    assets: Annotated[
+        list[str] | None, typer.Argument(help="Serials or ids; none with --everything.")
+    ] = None,
     need: show.Need = "fault",
     day: Day = None,
-    login: Annotated[str | None, typer.Option(help="Vendor login that would ask (one asset).")] = None,
-    everything: Annotated[bool, typer.Option("--everything", help="All assets that are not retired.")] = False,
+    login: Annotated[
+        str | None, typer.Option(help="Vendor login that would ask (one asset).")
+    ] = None,
+    everything: Annotated[
+        bool, typer.Option("--everything", help="All assets that are not retired.")
+    ] = False,
     vendor: Annotated[str, typer.Option(help="With --everything: of this vendor.")] = "",
     site: Annotated[str, typer.Option(help="With --everything: at this site.")] = "",
     status: Annotated[str, typer.Option(help="With --everything: in this status.")] = "",
-    route: Annotated[str, typer.Option(help="With --everything: support, warranty, units, paid or none.")] = "",
+    route: Annotated[
+        str, typer.Option(help="With --everything: support, warranty, units, paid or none.")
+    ] = "",
     since: Day = None,
     until: Day = None,
     json: show.Json = False,
@@ -61,10 +73,15 @@ def coverage(
     """
     on, named = day.date() if day else None, assets or []
     if bool(named) == everything:
-        raise ClientError("Name some assets, or ask for everything.", "sealpacket coverage SERIAL, or --everything")
+        raise ClientError(
+            "Name some assets, or ask for everything.",
+            "sealpacket coverage SERIAL, or --everything",
+        )
     with session.client() as client:
         if everything:
-            rows = client.cover_everything(need, day=on, vendor=vendor, site=site, status=status, route=route)
+            rows = client.cover_everything(
+                need, day=on, vendor=vendor, site=site, status=status, route=route
+            )
             _show_many(rows, json)
         elif since or until:
             _show_over_time(client, named, need, since, until, json)
@@ -72,8 +89,10 @@ def coverage(
             ruling = client.coverage(named[0], need, day=on, login=login)
             if not json:
                 asset = client.assets.get(named[0])
-                show.line(f"{asset.name or asset.product_name} {asset.serial}, {asset.site_name or 'no site'}, "
-                          f"{asset.vendor_name}")  # fmt: skip
+                show.line(
+                    f"{asset.name or asset.product_name} {asset.serial}, {asset.site_name or 'no site'}, "
+                    f"{asset.vendor_name}"
+                )
             _show_one(ruling, json)
         else:
             found = client.coverage_list(named, need, day=on)
@@ -103,17 +122,33 @@ def _show_many(rows: Iterable[Covered], json: bool) -> None:
     def cells() -> Iterator[tuple[object, ...]]:
         for row in rows:
             routes[row.route] += 1
-            yield row.serial, row.product_name, row.site or "", row.route, row.contract or "", row.ends_on
+            yield (
+                row.serial,
+                row.product_name,
+                row.site or "",
+                row.route,
+                row.contract or "",
+                row.ends_on,
+            )
 
-    show.table(("Serial", "Model", "Site", "Route", "Contract", "Until"), cells(), nothing="No asset.")
-    counts = ", ".join(f"{count} by {name}" if name != "none" else f"{count} not covered" for name, count in
-                       routes.most_common())  # fmt: skip
+    show.table(
+        ("Serial", "Model", "Site", "Route", "Contract", "Until"), cells(), nothing="No asset."
+    )
+    counts = ", ".join(
+        f"{count} by {name}" if name != "none" else f"{count} not covered"
+        for name, count in routes.most_common()
+    )
     if counts:
         show.line(f"{sum(routes.values())} assets: {counts}.", "dim")
 
 
 def _show_over_time(
-    client: SealPacket, named: list[str], need: str, since: datetime | None, until: datetime | None, json: bool
+    client: SealPacket,
+    named: list[str],
+    need: str,
+    since: datetime | None,
+    until: datetime | None,
+    json: bool,
 ) -> None:
     if len(named) != 1:
         raise ClientError("A timeline is of one asset.", "Name one serial.")
@@ -126,12 +161,24 @@ def _show_over_time(
     show.heading(f"{named[0]}, {need}", f"{first} to {last}")
     show.table(
         ("From", "Until", ">Days", "Route", "Contract", "Level", ""),
-        ((span.starts_on, span.ends_on, (span.ends_on - span.starts_on).days + 1,
-          span.route if span.holds else f"{span.route}, not as things stand" if span.route != "none" else "gap",
-          span.contract, span.level, f"also {', '.join(span.also)}" if span.also else "")
-         for span in found.spans),
+        (
+            (
+                span.starts_on,
+                span.ends_on,
+                (span.ends_on - span.starts_on).days + 1,
+                span.route
+                if span.holds
+                else f"{span.route}, not as things stand"
+                if span.route != "none"
+                else "gap",
+                span.contract,
+                span.level,
+                f"also {', '.join(span.also)}" if span.also else "",
+            )
+            for span in found.spans
+        ),
         nothing="",
-    )  # fmt: skip
+    )
     _draw(found, first, last)
 
 
@@ -146,7 +193,9 @@ def _draw(found: Timeline, first: date, last: date) -> None:
 
     show.line("")
     for item in found.bars:
-        show.line(f"{bar(item.starts_on, item.ends_on, '▬')}  {item.contract} {item.entitlement}, {item.level}")
+        show.line(
+            f"{bar(item.starts_on, item.ends_on, '▬')}  {item.contract} {item.entitlement}, {item.level}"
+        )
     gaps = [span for span in found.spans if span.route in ("none", "paid")]
     marks = list(" " * _WIDTH)
     for span in gaps:

@@ -23,13 +23,18 @@ def list_desks(json: show.Json = False) -> None:
         return
     show.table(
         ("Desk", "Name", "Vendor", ">Sheet", "Address"),
-        ((d.key, d.name, d.vendor, d.version, "configured" if d.reachable else "none configured") for d in desks),
+        (
+            (d.key, d.name, d.vendor, d.version, "configured" if d.reachable else "none configured")
+            for d in desks
+        ),
         nothing="There is no desk yet. Add one: sealpacket desk put FILE",
     )
 
 
 @desk_app.command("put")
-def put_desk(file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")]) -> None:
+def put_desk(
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
+) -> None:
     """Give a desk its sheet; a changed one becomes a new version."""
     with session.client() as client:
         desk = client.put_sheet(file.read_text("utf-8"))
@@ -38,7 +43,9 @@ def put_desk(file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, h
 
 @desk_app.command("lint")
 def lint_desk(
-    files: Annotated[list[Path], typer.Argument(exists=True, dir_okay=False, help="Sheets in YAML.")],
+    files: Annotated[
+        list[Path], typer.Argument(exists=True, dir_okay=False, help="Sheets in YAML.")
+    ],
     json: show.Json = False,
 ) -> None:
     """Check desk sheets while writing them; needs no service.
@@ -55,7 +62,9 @@ def lint_desk(
         found[str(path)] = lint(path.read_text("utf-8", errors="replace"))[1]
         stops += sum(finding.level == "stop" for finding in found[str(path)])
     if json:
-        show.as_json({file: [finding.model_dump() for finding in told] for file, told in found.items()})
+        show.as_json(
+            {file: [finding.model_dump() for finding in told] for file, told in found.items()}
+        )
     else:
         for file, told in found.items():
             for finding in told:
@@ -72,7 +81,9 @@ def lint_desk(
 def preview_desk(
     file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
     seed: Annotated[int, typer.Option(help="Another seed makes another packet.")] = 0,
-    need: Annotated[str, typer.Option(help="The kind of need; the first that the desk takes.")] = "",
+    need: Annotated[
+        str, typer.Option(help="The kind of need; the first that the desk takes.")
+    ] = "",
     json: show.Json = False,
 ) -> None:
     """Show what a sheet makes of a sample packet: its questions answered, and what would be written. Needs no service.
@@ -83,16 +94,24 @@ def preview_desk(
 
     sheet, found = lint(file.read_text("utf-8", errors="replace"))
     if sheet is None or has_stops(found):
-        raise ClientError(f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}")
+        raise ClientError(
+            f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}"
+        )
     kind = sheet.kind(need) or sheet.kinds[0]
     sample = sample_packet(sheet, seed, {"packet.need": kind.need, "ruling.route": kind.routes[0]})
     if json:
         show.as_json([case.body for case in sample.cases] if len(sample.cases) > 1 else sample.body)
         return
-    show.heading(sheet.name, f"{sheet.send.channel}, {sample.typed} of its questions answered by hand")
+    show.heading(
+        sheet.name, f"{sheet.send.channel}, {sample.typed} of its questions answered by hand"
+    )
     show.table(
         ("Question", "Answer", "From"),
-        ((a.question, a.value, "by hand" if a.typed else a.source) for a in sample.answers if a.shown and a.value),
+        (
+            (a.question, a.value, "by hand" if a.typed else a.source)
+            for a in sample.answers
+            if a.shown and a.value
+        ),
         nothing="It asks nothing.",
     )
     for case in sample.cases:
@@ -100,7 +119,10 @@ def preview_desk(
         written = write_case(sheet, case)
         show.line(written.text)
         if written.documents:
-            show.line("Documents: " + ", ".join(f"{n}, {say_size(len(c))}" for n, c in written.documents.items()))
+            show.line(
+                "Documents: "
+                + ", ".join(f"{n}, {say_size(len(c))}" for n, c in written.documents.items())
+            )
 
 
 @desk_app.command("try")

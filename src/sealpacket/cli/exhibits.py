@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 from rich.markup import escape
-from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn
+from rich.progress import BarColumn, DownloadColumn, Progress, TaskID, TextColumn
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError
@@ -17,7 +17,9 @@ if TYPE_CHECKING:
     from sealpacket.client import PageBox
     from sealpacket.client.models import CoveredShown, DrawnBoxShown, PacketShown, Review
 
-app = typer.Typer(no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does.")
+app = typer.Typer(
+    no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does."
+)
 
 Number = Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
 Name = Annotated[str, typer.Argument(help="Of the exhibit.")]
@@ -26,7 +28,9 @@ Name = Annotated[str, typer.Argument(help="Of the exhibit.")]
 @app.command()
 def add(
     number: Number,
-    files: Annotated[list[Path], typer.Argument(exists=True, dir_okay=False, help="Files to send in.")],
+    files: Annotated[
+        list[Path], typer.Argument(exists=True, dir_okay=False, help="Files to send in.")
+    ],
     wait: Annotated[bool, typer.Option(help="Wait until they are redacted.")] = True,
 ) -> None:
     """Add files as exhibits; they are redacted at once.
@@ -37,10 +41,15 @@ def add(
     with session.client() as client, Progress(*columns, console=show.errors) as bars:
         for path in files:
             bar = bars.add_task(f"send   {escape(path.name)}", total=path.stat().st_size)
-            client.exhibits.add(number, path, progress=lambda sent, _all, bar=bar: bars.update(bar, completed=sent))  # type: ignore[misc]
+
+            def progress(sent: int, _all: int, bar: TaskID = bar) -> None:
+                bars.update(bar, completed=sent)
+
+            client.exhibits.add(number, path, progress=progress)
         names = {path.name for path in files}
         redacting = {
-            path.name: bars.add_task(f"redact {escape(path.name)}", total=path.stat().st_size) for path in files
+            path.name: bars.add_task(f"redact {escape(path.name)}", total=path.stat().st_size)
+            for path in files
         }
 
         def tell(packet: PacketShown) -> None:
@@ -67,13 +76,21 @@ def _table(packet: PacketShown, names: set[str], nothing: str = "No exhibits.") 
     show.table(
         ("Name", "State", ">Original", ">Outgoing", ">Masked", ">Kept", ">Leaks", "Kinds"),
         (
-            (e.name, e.state, show.size(e.size), show.size(e.outgoing_size), sum(e.counts.values()),
-             sum(e.kept.values()), e.leaks, ", ".join(f"{n} {kind}" for kind, n in e.counts.items()) or e.reason)
+            (
+                e.name,
+                e.state,
+                show.size(e.size),
+                show.size(e.outgoing_size),
+                sum(e.counts.values()),
+                sum(e.kept.values()),
+                e.leaks,
+                ", ".join(f"{n} {kind}" for kind, n in e.counts.items()) or e.reason,
+            )
             for e in packet.exhibits
             if e.name in names
         ),
         nothing=nothing,
-    )  # fmt: skip
+    )
 
 
 @app.command()
@@ -81,7 +98,9 @@ def review(
     number: Number,
     name: Name,
     at: Annotated[int, typer.Option(help="The finding to look at, from 1.")] = 1,
-    kind: Annotated[str, typer.Option(help="Only findings of this kind: ip, host, secret, …; or doubtful.")] = "",
+    kind: Annotated[
+        str, typer.Option(help="Only findings of this kind: ip, host, secret, …; or doubtful.")
+    ] = "",
     lines: Annotated[int, typer.Option(help="How many lines.")] = 14,
     json: show.Json = False,
 ) -> None:
@@ -99,16 +118,21 @@ def review(
 
 def _show_review(name: str, found: Review) -> None:
     counts = ", ".join(f"{count} {kind}" for kind, count in found.counts.items())
-    where = f"finding {found.at + 1} of {found.findings}" if found.at is not None else "nothing masked"
+    where = (
+        f"finding {found.at + 1} of {found.findings}" if found.at is not None else "nothing masked"
+    )
     doubtful = f" · {found.doubtful} doubtful" if found.doubtful else ""
     show.heading(name, f"{where} · {counts}{doubtful}")
     for line in found.lines:
         original = "".join(
-            f"[black on #f6ead0]{escape(_first_line(s.text))}[/]" if s.placeholder else escape(s.text)
+            f"[black on #f6ead0]{escape(_first_line(s.text))}[/]"
+            if s.placeholder
+            else escape(s.text)
             for s in line.spans
         )
         outgoing = "".join(
-            f"[reverse]{escape(s.placeholder)}[/]" if s.placeholder else escape(s.text) for s in line.spans
+            f"[reverse]{escape(s.placeholder)}[/]" if s.placeholder else escape(s.text)
+            for s in line.spans
         )
         show.out.print(f"[dim]{line.number:>8}[/] {original}", soft_wrap=True)
         if any(span.placeholder for span in line.spans):
@@ -141,7 +165,10 @@ _Value = Annotated[str, typer.Argument(help="The value; without one, all of the 
 
 @app.command()
 def keep(
-    number: Number, kind: Annotated[str, typer.Argument(help="Such as host.")], reason: _Reason, value: _Value = ""
+    number: Number,
+    kind: Annotated[str, typer.Argument(help="Such as host.")],
+    reason: _Reason,
+    value: _Value = "",
 ) -> None:
     """Let a value of this kind go out as it is, everywhere in the packet: in exhibits and in what was typed.
 
@@ -170,7 +197,9 @@ def leave_out(
     number: Number,
     kind: Annotated[str, typer.Argument(help="Such as card.")],
     reason: _Reason,
-    files: Annotated[bool, typer.Option("--files", help="Whole files that hold one, and not only its lines.")] = False,
+    files: Annotated[
+        bool, typer.Option("--files", help="Whole files that hold one, and not only its lines.")
+    ] = False,
 ) -> None:
     """Leave out every line (or file) with a value of this kind, in the whole packet.
 
@@ -183,7 +212,11 @@ def _decide(number: str, action: str, kind: str, value: str, reason: str, *, as_
     with session.client() as client:
         client.exhibits.decide(number, action, kind, value, reason=reason, as_term=as_term)
         packet = client.packets.wait(number)
-    _table(packet, {exhibit.name for exhibit in packet.exhibits}, nothing=f"{packet.number} has no exhibits.")
+    _table(
+        packet,
+        {exhibit.name for exhibit in packet.exhibits},
+        nothing=f"{packet.number} has no exhibits.",
+    )
     show.line(f"What goes out in words: sealpacket packet letter {packet.number}", "dim")
 
 
@@ -203,14 +236,18 @@ def decisions(
         show.as_json(found)
         return
     rows = [(one.action, one.value or "all", one.kind, one.reason, one.by, one.id) for one in found]
-    show.table(("Action", "Value", "Kind", "Because", "By", "Id"), rows, nothing="Nothing was decided.")
+    show.table(
+        ("Action", "Value", "Kind", "Because", "By", "Id"), rows, nothing="Nothing was decided."
+    )
 
 
 @app.command()
 def pages(
     number: Number,
     name: Name,
-    out: Annotated[Path | None, typer.Option(help="Write the outgoing pages into this folder, as PNG.")] = None,
+    out: Annotated[
+        Path | None, typer.Option(help="Write the outgoing pages into this folder, as PNG.")
+    ] = None,
     json: show.Json = False,
 ) -> None:
     """What is covered on the pages of a picture or PDF, and the boxes that were drawn.
@@ -233,9 +270,10 @@ def pages(
     ]
     rows += [(one.page, "drawn", one.reason, "", _percent(one), one.id) for one in found.drawn]
     show.table(
-        (">Page", "Kind", "Value", "Goes out as", "Left, top, right, bottom (%)", "Id"), rows,
+        (">Page", "Kind", "Value", "Goes out as", "Left, top, right, bottom (%)", "Id"),
+        rows,
         nothing="Nothing is covered.",
-    )  # fmt: skip
+    )
     if out:
         show.line(f"{count(len(found.pages), 'page')} saved in {out}.")
 
@@ -251,7 +289,9 @@ def box(
     reason: Annotated[str, typer.Option(help="Why; it goes into the custody log.")] = "",
     at: Annotated[
         list[str] | None,
-        typer.Option(help="Left, top, right and bottom in percent of the page: 10,20,45,24. Repeatable."),
+        typer.Option(
+            help="Left, top, right and bottom in percent of the page: 10,20,45,24. Repeatable."
+        ),
     ] = None,
     page: Annotated[int, typer.Option(min=1, help="The page, from 1.")] = 1,
     rub_out: Annotated[str, typer.Option(help="Take this box back, by its id.")] = "",
@@ -262,13 +302,17 @@ def box(
     """
     boxes = [_box(page, text) for text in at or ()]
     if not boxes and not rub_out:
-        raise ClientError("Say where the box lies.", "Add --at LEFT,TOP,RIGHT,BOTTOM in percent, or --rub-out ID.")
+        raise ClientError(
+            "Say where the box lies.", "Add --at LEFT,TOP,RIGHT,BOTTOM in percent, or --rub-out ID."
+        )
     with session.client() as client:
         if rub_out:
             client.exhibits.rub_out_box(number, name, rub_out)
         if boxes:
             if not reason:
-                raise ClientError("Say why it is covered.", "Add --reason; the custody log keeps it.")
+                raise ClientError(
+                    "Say why it is covered.", "Add --reason; the custody log keeps it."
+                )
             client.exhibits.draw_boxes(number, name, boxes, reason=reason)
         packet = client.packets.wait(number)
     _table(packet, {name})
@@ -282,7 +326,8 @@ def _box(page: int, text: str) -> PageBox:
         return PageBox(page=page, left=left, top=top, right=right, bottom=bottom)
     except ValueError as error:
         raise ClientError(
-            f"“{text}” is no box.", "Give left, top, right and bottom in percent of the page, such as 10,20,45,24."
+            f"“{text}” is no box.",
+            "Give left, top, right and bottom in percent of the page, such as 10,20,45,24.",
         ) from error
 
 
@@ -290,17 +335,23 @@ def _box(page: int, text: str) -> PageBox:
 def legend(
     number: Number,
     reason: Annotated[str, typer.Option(help="Why it is opened. The custody log keeps it.")] = "",
-    destroy: Annotated[bool, typer.Option(help="Destroy it instead; only of a settled packet, and for good.")] = False,
+    destroy: Annotated[
+        bool, typer.Option(help="Destroy it instead; only of a settled packet, and for good.")
+    ] = False,
     json: show.Json = False,
 ) -> None:
     """What the placeholders stand for, and what the desk said, in clear."""
     with session.client() as client:
         if destroy:
             gone = client.exhibits.destroy_legend(number)
-            show.line(f"The legend of {gone.number} is destroyed. Its key had the fingerprint {gone.fingerprint}.")
+            show.line(
+                f"The legend of {gone.number} is destroyed. Its key had the fingerprint {gone.fingerprint}."
+            )
             return
         if not reason:
-            raise ClientError("Say why the legend is opened.", "Add --reason; the custody log keeps it.")
+            raise ClientError(
+                "Say why the legend is opened.", "Add --reason; the custody log keeps it."
+            )
         found = client.exhibits.open_legend(number, reason=reason)
     if json:
         show.as_json(found)
@@ -342,7 +393,9 @@ def redact(number: Number, name: Name) -> None:
 
 @app.command()
 def release(
-    number: Number, name: Name, reason: Annotated[str, typer.Option(help="Why it may go out as it is.")]
+    number: Number,
+    name: Name,
+    reason: Annotated[str, typer.Option(help="Why it may go out as it is.")],
 ) -> None:
     """Let a held exhibit go out as it is. Needs the role releaser; the reason goes into the custody log."""
     with session.client() as client:

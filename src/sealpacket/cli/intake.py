@@ -23,14 +23,31 @@ _MOST_SHOWN = 20
 
 @app.command("read")
 def read(
-    kind: Annotated[str, typer.Argument(help="vendor, person, site, product, asset, contract, entitlement or login.")],
-    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")],
-    column: Annotated[list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")] = None,
-    fixed: Annotated[list[str] | None, typer.Option("--set", help="FIELD=VALUE for every row.")] = None,
-    source: Annotated[str, typer.Option(help="Where it comes from; what is chosen for it is remembered.")] = "",
+    kind: Annotated[
+        str,
+        typer.Argument(
+            help="vendor, person, site, product, asset, contract, entitlement or login."
+        ),
+    ],
+    file: Annotated[
+        Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")
+    ],
+    column: Annotated[
+        list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")
+    ] = None,
+    fixed: Annotated[
+        list[str] | None, typer.Option("--set", help="FIELD=VALUE for every row.")
+    ] = None,
+    source: Annotated[
+        str, typer.Option(help="Where it comes from; what is chosen for it is remembered.")
+    ] = "",
     part: Annotated[str, typer.Option(help="The sheet of a workbook.")] = "",
-    dates: Annotated[str | None, typer.Option(help="day or month: what 03/04/2026 begins with.")] = None,
-    apply: Annotated[bool, typer.Option("--apply", help="Apply at once, if no row is rejected.")] = False,
+    dates: Annotated[
+        str | None, typer.Option(help="day or month: what 03/04/2026 begins with.")
+    ] = None,
+    apply: Annotated[
+        bool, typer.Option("--apply", help="Apply at once, if no row is rejected.")
+    ] = False,
     json: show.Json = False,
 ) -> None:
     """Read a file and preview what each row would do.
@@ -41,7 +58,13 @@ def read(
     """
     with session.client() as client:
         begun = client.imports.begin(
-            kind, file, source=source, part=part, mapping=as_pairs(column), fixed=as_pairs(fixed), date_order=dates
+            kind,
+            file,
+            source=source,
+            part=part,
+            mapping=as_pairs(column),
+            fixed=as_pairs(fixed),
+            date_order=dates,
         )
         found = _wait(client, begun.id)
         if found.state == "failed":
@@ -71,10 +94,23 @@ def list_imports(json: show.Json = False) -> None:
         return
     show.table(
         ("Import", "File", "Of", "State", ">New", ">Changed", ">Same", ">Rejected", "When", "By"),
-        ((i.id[:8], i.file_name, i.kind, i.state, i.counts.new, i.counts.changed, i.counts.unchanged, i.counts.rejected,
-          show.moment(i.at), i.by) for i in found),
+        (
+            (
+                i.id[:8],
+                i.file_name,
+                i.kind,
+                i.state,
+                i.counts.new,
+                i.counts.changed,
+                i.counts.unchanged,
+                i.counts.rejected,
+                show.moment(i.at),
+                i.by,
+            )
+            for i in found
+        ),
         nothing="Nothing was imported yet.",
-    )  # fmt: skip
+    )
 
 
 @app.command("apply")
@@ -104,7 +140,10 @@ def save_rejected(out: show.Out, ident: Annotated[str, typer.Option()] = "") -> 
 def export(
     what: Annotated[str, typer.Argument(help="everything, or assets, contracts, entitlements, …")],
     file: Annotated[
-        Path, typer.Argument(help="Its ending says the form: .csv, .xlsx, .jsonl; everything as CSV: .zip")
+        Path,
+        typer.Argument(
+            help="Its ending says the form: .csv, .xlsx, .jsonl; everything as CSV: .zip"
+        ),
     ],
 ) -> None:
     """Save the register as a file that can be imported again without a change.
@@ -113,7 +152,10 @@ def export(
     """
     form = {".zip": "csv"}.get(file.suffix, file.suffix.lstrip("."))
     if form not in ("csv", "xlsx", "jsonl"):
-        raise ClientError(f"{file.suffix or 'No ending'} is no form of ours.", "Name it .csv, .xlsx, .jsonl or .zip.")
+        raise ClientError(
+            f"{file.suffix or 'No ending'} is no form of ours.",
+            "Name it .csv, .xlsx, .jsonl or .zip.",
+        )
     with session.client() as client:
         client.export(what, form, file)
     show.line(f"Saved {file}, {show.size(file.stat().st_size)}.")
@@ -131,11 +173,15 @@ def as_pairs(given: list[str] | None) -> dict[str, str]:
 
 
 def _find(client: SealPacket, ident: str) -> ImportShown:
-    return session.find(ident, client.imports.get, lambda: client.imports.list(limit=200).items, "import")
+    return session.find(
+        ident, client.imports.get, lambda: client.imports.list(limit=200).items, "import"
+    )
 
 
 def _wait(client: SealPacket, ident: str) -> ImportShown:
-    with Progress(SpinnerColumn(), TextColumn("{task.description}"), console=show.errors, transient=True) as bar:
+    with Progress(
+        SpinnerColumn(), TextColumn("{task.description}"), console=show.errors, transient=True
+    ) as bar:
         task = bar.add_task("Reading …")
 
         def progress(shown: ImportShown) -> None:
@@ -150,20 +196,31 @@ def _tell(client: SealPacket, found: ImportShown, json: bool) -> None:
         show.as_json(found)
         return
     counts = found.counts
-    show.heading(f"{found.file_name}: {found.state}", f"import {found.id[:8]}, {found.kind}s from {found.source}")
+    show.heading(
+        f"{found.file_name}: {found.state}",
+        f"import {found.id[:8]}, {found.kind}s from {found.source}",
+    )
     if found.status_text:
         show.line(found.status_text, "yellow")
-    show.line(f"  {counts.new} new, {counts.changed} changed, {counts.unchanged} unchanged, {counts.rejected} rejected")
-    filled = [f"{name} from “{heading}”" for name, heading in found.mapping.items() if name != heading]
+    show.line(
+        f"  {counts.new} new, {counts.changed} changed, {counts.unchanged} unchanged, {counts.rejected} rejected"
+    )
+    filled = [
+        f"{name} from “{heading}”" for name, heading in found.mapping.items() if name != heading
+    ]
     if filled:
         show.line(f"  {', '.join(filled)}", "dim")
-    left = [heading for heading in found.headings if heading and heading not in found.mapping.values()]
+    left = [
+        heading for heading in found.headings if heading and heading not in found.mapping.values()
+    ]
     if left:
         show.line(f"  Columns not used: {', '.join(left)}", "dim")
     if found.state in ("ready", "applied"):
         _tell_rows(client, found)
     if found.state == "ready" and counts.new + counts.changed:
-        show.line(f"Nothing is in the register yet. Apply it: sealpacket import apply {found.id[:8]}")
+        show.line(
+            f"Nothing is in the register yet. Apply it: sealpacket import apply {found.id[:8]}"
+        )
 
 
 def _tell_rows(client: SealPacket, found: ImportShown) -> None:
@@ -177,7 +234,9 @@ def _tell_rows(client: SealPacket, found: ImportShown) -> None:
         if number == _MOST_SHOWN:
             show.line(f"  … and {found.counts.changed - _MOST_SHOWN} more changes", "dim")
             break
-        changes = ", ".join(f"{item.field} {_said(item.old)} → {_said(item.new)}" for item in row.changes)
+        changes = ", ".join(
+            f"{item.field} {_said(item.old)} → {_said(item.new)}" for item in row.changes
+        )
         show.line(f"  row {row.row} {row.called}: {changes}")
 
 

@@ -15,7 +15,9 @@ app = typer.Typer(no_args_is_help=True, help="QR and bar codes on things.")
 
 @app.command("read")
 def read(
-    photo: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="JPEG, PNG, WebP or TIFF.")],
+    photo: Annotated[
+        Path, typer.Argument(exists=True, dir_okay=False, help="JPEG, PNG, WebP or TIFF.")
+    ],
     json: show.Json = False,
 ) -> None:
     """Read the codes on a photo and say which assets they name.
@@ -30,7 +32,9 @@ def read(
         show.as_json(found)
     else:
         if not found:
-            show.line("There is no code on it that can be read. Go nearer, and keep it flat and in the light.")
+            show.line(
+                "There is no code on it that can be read. Go nearer, and keep it flat and in the light."
+            )
         for code in found:
             show.heading(code.text, code.symbology)
             for asset in code.assets:
@@ -40,8 +44,14 @@ def read(
                 )
             if code.proposed and not code.assets:
                 new = code.proposed
-                what = f"vendor={new.vendor} product={new.product}" if new.product else "vendor=… product=…"
-                show.line(f"  Not in the register. Add it: sealpacket asset add {what} serial={new.serial}")
+                what = (
+                    f"vendor={new.vendor} product={new.product}"
+                    if new.product
+                    else "vendor=… product=…"
+                )
+                show.line(
+                    f"  Not in the register. Add it: sealpacket asset add {what} serial={new.serial}"
+                )
     if not any(code.assets for code in found):
         raise typer.Exit(3)
 
@@ -50,7 +60,9 @@ def read(
 def print_labels(
     assets: Annotated[list[str], typer.Argument(help="Serials or ids.")],
     out: Annotated[Path, typer.Option(help="Where to save the PDF.")] = Path("labels.pdf"),
-    skip: Annotated[int, typer.Option(min=0, max=23, help="Labels of the first sheet that are used already.")] = 0,
+    skip: Annotated[
+        int, typer.Option(min=0, max=23, help="Labels of the first sheet that are used already.")
+    ] = 0,
 ) -> None:
     """Save a PDF with a label for each asset: A4, 3 × 8 labels of 70 × 37 mm.
 

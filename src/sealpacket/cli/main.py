@@ -31,12 +31,17 @@ def help_text() -> str:
     for title, commands in GROUPS:
         lines = [
             textwrap.fill(
-                one.help, _WIDTH, initial_indent=f"  {one.name:{_NAMES}}", subsequent_indent=" " * (_NAMES + 2)
+                one.help,
+                _WIDTH,
+                initial_indent=f"  {one.name:{_NAMES}}",
+                subsequent_indent=" " * (_NAMES + 2),
             )
             for one in commands
         ]
         parts.append("\n".join([f"{title}:", *lines]))
-    parts.append("`sealpacket COMMAND --help` says more. `sealpacket --version` prints the version.")
+    parts.append(
+        "`sealpacket COMMAND --help` says more. `sealpacket --version` prints the version."
+    )
     parts.append(textwrap.fill(EXIT_CODES, _WIDTH))
     return "\n\n".join(parts)
 

@@ -12,8 +12,12 @@ from sealpacket.client import ClientError
 
 
 def verify(
-    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sealed bag, a zip.")],
-    key: Annotated[Path | None, typer.Option(exists=True, help="Public seal keys; else those from sign-in.")] = None,
+    file: Annotated[
+        Path, typer.Argument(exists=True, dir_okay=False, help="The sealed bag, a zip.")
+    ],
+    key: Annotated[
+        Path | None, typer.Option(exists=True, help="Public seal keys; else those from sign-in.")
+    ] = None,
     json: show.Json = False,
 ) -> None:
     """Verify a sealed bag, offline: every sum, and the seal. Ends with 4 if anything is wrong.
@@ -24,7 +28,9 @@ def verify(
 
     source = key or session.key_file()
     if not source.exists():
-        raise ClientError("There is no seal key to verify with.", "Give one with --key, or sign in once.")
+        raise ClientError(
+            "There is no seal key to verify with.", "Give one with --key, or sign in once."
+        )
     verdict = verify_bag(file, SealKeys.read(source.read_text()))
     if json:
         show.as_json(
@@ -39,7 +45,9 @@ def verify(
         )
     elif verdict.holds:
         sealed = f"{verdict.info.get('Bagging-Date', '')} by {verdict.info.get('Contact-Name', '')}"
-        show.line(f"{verdict.name} is whole: {verdict.files} files, {show.size(verdict.octets)}, sealed {sealed}.")
+        show.line(
+            f"{verdict.name} is whole: {verdict.files} files, {show.size(verdict.octets)}, sealed {sealed}."
+        )
         show.line(f"The seal is that of key {verdict.key}.", "dim")
     else:
         for fault in verdict.faults:

@@ -17,12 +17,16 @@ if TYPE_CHECKING:
 
 app = typer.Typer(no_args_is_help=True, help="Order confirmations, and what is entered from them.")
 
-Ident = Annotated[str, typer.Argument(help="The order document's id, its beginning, or its file name.")]
+Ident = Annotated[
+    str, typer.Argument(help="The order document's id, its beginning, or its file name.")
+]
 
 
 @app.command("read")
 def read(
-    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A PDF, or a mail saved as .eml.")],
+    file: Annotated[
+        Path, typer.Argument(exists=True, dir_okay=False, help="A PDF, or a mail saved as .eml.")
+    ],
     json: show.Json = False,
 ) -> None:
     """Read an order confirmation and show what it proposes. Nothing is entered.
@@ -33,7 +37,8 @@ def read(
         found = client.order_documents.wait(client.order_documents.send(file).id)
     if found.state == "failed":
         raise ClientError(
-            found.status_text, f"It is kept as order document {found.id[:8]}; what it says can be entered by hand."
+            found.status_text,
+            f"It is kept as order document {found.id[:8]}; what it says can be entered by hand.",
         )
     _tell(found, json)
 
@@ -48,7 +53,10 @@ def list_order_documents(json: show.Json = False) -> None:
         return
     show.table(
         ("Order document", "File", "State", "Vendor", "Contract", ">Things", "Came"),
-        ((p.id[:8], p.name, p.state, p.vendor, p.contract, p.items, show.moment(p.at)) for p in found),
+        (
+            (p.id[:8], p.name, p.state, p.vendor, p.contract, p.items, show.moment(p.at))
+            for p in found
+        ),
         nothing="No order documents yet. Read one: sealpacket order-document read confirmation.pdf",
     )
 
@@ -63,7 +71,9 @@ def show_order_document(ident: Ident, json: show.Json = False) -> None:
 @app.command("enter")
 def enter(
     ident: Ident,
-    fields: Annotated[list[str] | None, typer.Argument(help="FIELD=VALUE instead of what was read.")] = None,
+    fields: Annotated[
+        list[str] | None, typer.Argument(help="FIELD=VALUE instead of what was read.")
+    ] = None,
     yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
 ) -> None:
     """Enter what an order document proposes: first it is shown what that does, then you are asked.
@@ -75,9 +85,14 @@ def enter(
     with session.client() as client:
         document = _find(client, ident)
         entry = proposed_entry(document) | as_fields(fields or [])
-        missing = [name for name in ("vendor", "contract", "starts_on", "ends_on") if not entry.get(name)]
+        missing = [
+            name for name in ("vendor", "contract", "starts_on", "ends_on") if not entry.get(name)
+        ]
         if missing:
-            raise ClientError(f"The order document does not say: {', '.join(missing)}.", f"Give it: {missing[0]}=…")
+            raise ClientError(
+                f"The order document does not say: {', '.join(missing)}.",
+                f"Give it: {missing[0]}=…",
+            )
         _tell_effects(client.order_documents.preview(document.id, **entry))
         if not yes and not typer.confirm("Enter this?"):
             show.line("Nothing was entered.")
@@ -112,32 +127,44 @@ def save(ident: Ident, out: show.Out) -> None:
 
 def _find(client: SealPacket, ident: str) -> OrderDocumentShown:
     documents = client.order_documents
-    return session.find(ident, documents.get, lambda: documents.list(limit=200).items, "order document")
+    return session.find(
+        ident, documents.get, lambda: documents.list(limit=200).items, "order document"
+    )
 
 
 def _tell(document: OrderDocumentShown, json: bool) -> None:
     if json:
         show.as_json(document)
         return
-    show.heading(f"{document.name}: {document.state}", f"order document {document.id[:8]}, {show.size(document.size)}")
+    show.heading(
+        f"{document.name}: {document.state}",
+        f"order document {document.id[:8]}, {show.size(document.size)}",
+    )
     if document.status_text:
         show.line(document.status_text, "yellow")
     show.table(
         ("Field", "Value", "As it stands there", "Page", "Sure"),
         (
-            (p.field.replace("_", " "), "•••" if p.field == "passcode" else p.value, p.read, p.place.page + 1,
-             "yes" if p.sure else "look")
+            (
+                p.field.replace("_", " "),
+                "•••" if p.field == "passcode" else p.value,
+                p.read,
+                p.place.page + 1,
+                "yes" if p.sure else "look",
+            )
             for p in document.proposals
         ),
         nothing="Nothing was found on it.",
-    )  # fmt: skip
+    )
     show.table(
         ("Serial", "Part number", "What", "Site"),
         ((i.serial.value, _of(i.product), _of(i.name), _of(i.site)) for i in document.bought),
         nothing="It names no serials.",
     )
     if document.state == "read":
-        show.line(f"Nothing is in the register yet. Enter it: sealpacket order-document enter {document.id[:8]}")
+        show.line(
+            f"Nothing is in the register yet. Enter it: sealpacket order-document enter {document.id[:8]}"
+        )
 
 
 def _of(proposal: Any) -> str:
@@ -146,7 +173,12 @@ def _of(proposal: Any) -> str:
 
 def _tell_effects(preview: EntryPreview) -> None:
     for item in preview.items:
-        show.line(f"{item.outcome:9} {item.kind} {item.called}", "" if item.outcome == "unchanged" else "bold")
+        show.line(
+            f"{item.outcome:9} {item.kind} {item.called}",
+            "" if item.outcome == "unchanged" else "bold",
+        )
         if item.outcome != "unchanged":
             for change in item.changes:
-                show.line(f"            {change.field}: {as_text(change.old) or '–'} → {as_text(change.new) or '–'}")
+                show.line(
+                    f"            {change.field}: {as_text(change.old) or '–'} → {as_text(change.new) or '–'}"
+                )

@@ -14,7 +14,9 @@ from sealpacket.cli import session, show
 def sign_in(
     address: Annotated[str, typer.Argument(help="Of the service, such as http://127.0.0.1:8400.")],
     name: Annotated[str, typer.Argument(help="Of your account.")],
-    read_only: Annotated[bool, typer.Option("--read-only", help="The token may only read.")] = False,
+    read_only: Annotated[
+        bool, typer.Option("--read-only", help="The token may only read.")
+    ] = False,
 ) -> None:
     """Sign in and keep a token for this user.
 
@@ -23,15 +25,23 @@ def sign_in(
     from sealpacket.client import SealPacket, make_token
 
     typed = sys.stdin.isatty()
-    password = typer.prompt("Password", hide_input=True) if typed else sys.stdin.readline().rstrip("\n")
+    password = (
+        typer.prompt("Password", hide_input=True) if typed else sys.stdin.readline().rstrip("\n")
+    )
     token = make_token(
-        address, name, password, f"command line of {os.environ.get('USER', 'unknown')}", read_only=read_only
+        address,
+        name,
+        password,
+        f"command line of {os.environ.get('USER', 'unknown')}",
+        read_only=read_only,
     )
     with SealPacket(address, token.token) as client:
         key = client.seal_keys().model_dump_json()
         me = client.me()
     session.keep(address, token.token, key)
-    show.line(f"Signed in as {me.person}: {', '.join(me.roles)}. The token ends on {show.moment(token.expires_at)}.")
+    show.line(
+        f"Signed in as {me.person}: {', '.join(me.roles)}. The token ends on {show.moment(token.expires_at)}."
+    )
 
 
 def sign_out() -> None:
@@ -49,15 +59,26 @@ def today(json: show.Json = False) -> None:
     if json:
         show.as_json(found)
         return
-    show.heading(found.day.strftime("%A, %-d %B"), f"{len(found.ours)} wait for us, {len(found.theirs)} for vendors")
+    show.heading(
+        found.day.strftime("%A, %-d %B"),
+        f"{len(found.ours)} wait for us, {len(found.theirs)} for vendors",
+    )
     if not found.worker:
-        seen = f" It was seen last on {show.moment(found.worker_seen_at)}." if found.worker_seen_at else ""
-        show.line(f"The worker is not running: nothing is redacted, sent or followed.{seen}", "bold red")
+        seen = (
+            f" It was seen last on {show.moment(found.worker_seen_at)}."
+            if found.worker_seen_at
+            else ""
+        )
+        show.line(
+            f"The worker is not running: nothing is redacted, sent or followed.{seen}", "bold red"
+        )
         show.line("Start it: sealpacket-service work", "yellow")
     for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
         show.heading(title)
         show.table(
-            ("", "", ""), ((p.number, p.title, f"{p.life} · {p.status_text}") for p in packets), nothing="Nothing."
+            ("", "", ""),
+            ((p.number, p.title, f"{p.life} · {p.status_text}") for p in packets),
+            nothing="Nothing.",
         )
     show.heading("Ending soon")
     show.table(
@@ -68,7 +89,8 @@ def today(json: show.Json = False) -> None:
 
 
 def find(
-    query: Annotated[list[str], typer.Argument(help="Serial, model, host name, site, words.")], json: show.Json = False
+    query: Annotated[list[str], typer.Argument(help="Serial, model, host name, site, words.")],
+    json: show.Json = False,
 ) -> None:
     """Find assets and packets by whatever is known.
 

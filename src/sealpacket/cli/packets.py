@@ -24,7 +24,9 @@ Number = Annotated[str, typer.Argument(help="Such as P-0142.")]
 
 @app.command("list")
 def list_packets(
-    life: Annotated[str, typer.Option(help="drafting, sealed, lodged, answered, settled, refused or withdrawn.")] = "",
+    life: Annotated[
+        str, typer.Option(help="drafting, sealed, lodged, answered, settled, refused or withdrawn.")
+    ] = "",
     turn: Annotated[str, typer.Option(help="ours or vendor.")] = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
     query: Annotated[str, typer.Option(help="Words in number, title, note or reference.")] = "",
@@ -47,7 +49,9 @@ def list_packets(
 @app.command()
 def note(
     title: Annotated[str, typer.Argument(help="What happened, in a line.")],
-    text: Annotated[str, typer.Option("--text", help="What is seen, since when, what changed.")] = "",
+    text: Annotated[
+        str, typer.Option("--text", help="What is seen, since when, what changed.")
+    ] = "",
     need: show.Need = "fault",
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
     json: show.Json = False,
@@ -82,7 +86,9 @@ def change(
     wanted = {"title": title, "note": text, "need": need, "asset": asset, "login": login}
     fields: dict[str, Any] = {name: value for name, value in wanted.items() if value is not None}
     if not fields:
-        raise ClientError("Nothing to change was given.", "Give --title, --text, --need, --asset or --login.")
+        raise ClientError(
+            "Nothing to change was given.", "Give --title, --text, --need, --asset or --login."
+        )
     with session.client() as client:
         _show(client.packets.change(number, **fields))
 
@@ -131,7 +137,9 @@ def _tell_help(question: QuestionShown) -> None:
 @app.command()
 def answer(
     number: Number,
-    answers: Annotated[list[str], typer.Argument(help="QUESTION=VALUE; QUESTION= goes back to the register.")],
+    answers: Annotated[
+        list[str], typer.Argument(help="QUESTION=VALUE; QUESTION= goes back to the register.")
+    ],
 ) -> None:
     """Answer questions of the desk's.
 
@@ -153,7 +161,10 @@ def ruling(number: Number, json: show.Json = False) -> None:
     with session.client() as client:
         packet = client.packets.get(number)
     if packet.ruling is None:
-        raise ClientError(f"{packet.number} has no asset yet.", f"Name it: sealpacket packet change {number} --asset …")
+        raise ClientError(
+            f"{packet.number} has no asset yet.",
+            f"Name it: sealpacket packet change {number} --asset …",
+        )
     show.as_json(packet.ruling) if json else show_ruling(packet.ruling)
 
 
@@ -189,7 +200,9 @@ def letter(number: Number, json: show.Json = False) -> None:
 @app.command()
 def sheet(
     number: Number,
-    bring_along: Annotated[bool, typer.Option("--bring-along", help="Make the draft one of the newer sheet.")] = False,
+    bring_along: Annotated[
+        bool, typer.Option("--bring-along", help="Make the draft one of the newer sheet.")
+    ] = False,
     json: show.Json = False,
 ) -> None:
     """What the desk's newer sheet would change for a draft, and bringing the draft along to it."""
@@ -202,7 +215,9 @@ def sheet(
         return
     for one in changes.differences:
         lost = f" “{one.answer}”" if one.answer else ""
-        show.line(f"  {one.sentence}{lost}", show.LEVEL_STYLES["stop"] if one.what == "dropped" else "")
+        show.line(
+            f"  {one.sentence}{lost}", show.LEVEL_STYLES["stop"] if one.what == "dropped" else ""
+        )
     done = "It is one of" if bring_along else "It can be brought along to"
     show.line(f"{number} was made with version {changes.have}. {done} version {changes.newest}.")
 
@@ -217,12 +232,16 @@ def seal(number: Number) -> None:
             raise typer.Exit(3)
         packet = client.packets.seal(number)
     if packet.seal:
-        show.line(f"{packet.number} is sealed: {packet.seal.files} files, {show.size(packet.seal.octets)}.")
+        show.line(
+            f"{packet.number} is sealed: {packet.seal.files} files, {show.size(packet.seal.octets)}."
+        )
         show.line(f"tag manifest {packet.seal.tag_manifest}", "dim")
 
 
 @app.command()
-def bag(number: Number, out: Annotated[Path | None, typer.Option(help="File to write.")] = None) -> None:
+def bag(
+    number: Number, out: Annotated[Path | None, typer.Option(help="File to write.")] = None
+) -> None:
     """Fetch the sealed bag; verify it with `sealpacket verify`."""
     target = out or Path(f"{number.upper()}.zip")
     with session.client() as client:
@@ -231,7 +250,9 @@ def bag(number: Number, out: Annotated[Path | None, typer.Option(help="File to w
 
 
 @app.command()
-def lodge(number: Number, wait: Annotated[bool, typer.Option(help="Wait for the reference.")] = True) -> None:
+def lodge(
+    number: Number, wait: Annotated[bool, typer.Option(help="Wait for the reference.")] = True
+) -> None:
     """Deliver a sealed packet to its desk. Ends with 3 if the desk refuses or is away."""
     from sealpacket.client.packets import busy
 
@@ -283,7 +304,9 @@ def reply(
     number: Number,
     text: Annotated[str, typer.Argument(help="Words for the desk.")],
     preview: Annotated[bool, typer.Option("--preview", help="Only show what would leave.")] = False,
-    yes: Annotated[bool, typer.Option("--yes", help="Send it without asking, whatever is masked in it.")] = False,
+    yes: Annotated[
+        bool, typer.Option("--yes", help="Send it without asking, whatever is masked in it.")
+    ] = False,
 ) -> None:
     """Answer the desk. What is sensitive in the text is masked, and shown before it is sent.
 
@@ -297,9 +320,13 @@ def reply(
         if preview:
             return
         if any(part.stops for part in found.parts):
-            raise ClientError("It was not sent.", "Take the value out, or have it masked for a reason; see above.")
+            raise ClientError(
+                "It was not sent.", "Take the value out, or have it masked for a reason; see above."
+            )
         if masked and not yes and not (sys.stdin.isatty() and typer.confirm("Send it so?")):
-            raise ClientError("It was not sent: values are masked in it.", "Send it as shown with --yes.")
+            raise ClientError(
+                "It was not sent: values are masked in it.", "Send it as shown with --yes."
+            )
         _show_messages(client.packets.reply(number, text))
 
 
@@ -309,7 +336,10 @@ def typed_text(number: str, text: TypedShown) -> None:
         return
     show.heading(f"Typed: {text.ask}", text.in_clear)
     show.out.print(
-        "".join(f"[reverse]{escape(p.text)}[/]" if p.masked else escape(p.text) for p in text.parts), soft_wrap=True
+        "".join(
+            f"[reverse]{escape(p.text)}[/]" if p.masked else escape(p.text) for p in text.parts
+        ),
+        soft_wrap=True,
     )
     values = [(part, value) for part in text.parts for value in part.masked]
     show.table(
@@ -330,7 +360,10 @@ def typed_text(number: str, text: TypedShown) -> None:
     if values:
         part, value = next((one for one in values if one[0].stops), values[0])
         verb = "mask" if part.stops else "keep"
-        show.line(f"sealpacket exhibit {verb} {number} {value.kind} {shlex.quote(value.original)} --reason …", "dim")
+        show.line(
+            f"sealpacket exhibit {verb} {number} {value.kind} {shlex.quote(value.original)} --reason …",
+            "dim",
+        )
 
 
 @app.command()
@@ -357,7 +390,9 @@ def _show(packet: PacketShown) -> None:
     show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.status_text}")
     if packet.asset:
         where = f" at {packet.asset.site}" if packet.asset.site else ""
-        show.line(f"About {packet.asset.product} {packet.asset.serial}{where}, {packet.asset.vendor_name}")
+        show.line(
+            f"About {packet.asset.product} {packet.asset.serial}{where}, {packet.asset.vendor_name}"
+        )
     if packet.login:
         show.line(f"Through {packet.login} to {packet.desk_name}")
     _show_severity(packet)
@@ -397,7 +432,9 @@ def _show_cases(packet: PacketShown) -> None:
     """How each case stands where there are several, and what else the desk says."""
     for case in packet.cases:
         if len(packet.cases) > 1:
-            show.line(f"  {case.label}: {case.reference or 'not sent yet'} {case.desk_status}".rstrip())
+            show.line(
+                f"  {case.label}: {case.reference or 'not sent yet'} {case.desk_status}".rstrip()
+            )
         for label, value in case.desk_facts.items():
             show.line(f"{'    ' if case.label else '  '}{label}: {value}")
 
@@ -417,15 +454,31 @@ def _show_checks(packet: PacketShown) -> None:
             show.line(f"  {check.level:5} {check.sentence}{remedy}", show.LEVEL_STYLES[check.level])
     passed = sum(check.level == "pass" for check in packet.checks)
     stops = sum(check.level == "stop" for check in packet.checks)
-    show.line(f"  {passed} checks passed" + ("" if stops else "; nothing stops it"), "green" if not stops else "dim")
+    show.line(
+        f"  {passed} checks passed" + ("" if stops else "; nothing stops it"),
+        "green" if not stops else "dim",
+    )
 
 
 def _show_messages(packet: PacketShown) -> None:
     for message in packet.messages:
-        mark = "asks" if message.asks and not message.answered else ("says" if message.direction == "in" else "wrote")
-        sent = "" if message.sent else f"  (not sent: {message.failure})" if message.failure else "  (being sent)"
+        mark = (
+            "asks"
+            if message.asks and not message.answered
+            else ("says" if message.direction == "in" else "wrote")
+        )
+        sent = (
+            ""
+            if message.sent
+            else f"  (not sent: {message.failure})"
+            if message.failure
+            else "  (being sent)"
+        )
         if message.stranger:
-            show.line(f"  from {message.sender}, not the desk's address: it changed nothing in the packet", "bold red")
+            show.line(
+                f"  from {message.sender}, not the desk's address: it changed nothing in the packet",
+                "bold red",
+            )
         said = message.outgoing if message.outgoing is not None else message.text
         by = f"{message.by} ({message.case})" if message.case else message.by
         show.line(f"  {show.moment(message.at)}  {by} {mark}: {said}{sent}")

@@ -42,6 +42,8 @@ def _version(wanted: bool) -> None:
 
 
 def _options(
-    version: bool = typer.Option(False, "--version", callback=_version, is_eager=True, help="Print the version."),
+    version: bool = typer.Option(
+        False, "--version", callback=_version, is_eager=True, help="Print the version."
+    ),
 ) -> None:
     pass

@@ -11,7 +11,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
-from rich.progress import BarColumn, DownloadColumn, Progress, TextColumn, TimeRemainingColumn, TransferSpeedColumn
+from rich.progress import (
+    BarColumn,
+    DownloadColumn,
+    Progress,
+    TextColumn,
+    TimeRemainingColumn,
+    TransferSpeedColumn,
+)
 
 from sealpacket.cli import show
 from sealpacket.client import ClientError
@@ -32,18 +39,27 @@ def add(app: typer.Typer) -> None:
 def redact(
     paths: Annotated[list[Path], typer.Argument(exists=True, help="Files and folders.")],
     out: Annotated[Path, typer.Option(help="The folder for the outgoing copies.")],
-    plan: Annotated[Path | None, typer.Option(exists=True, dir_okay=False, help="A redaction plan (YAML).")] = None,
+    plan: Annotated[
+        Path | None, typer.Option(exists=True, dir_okay=False, help="A redaction plan (YAML).")
+    ] = None,
     terms: Annotated[
         Path | None,
         typer.Option(
-            exists=True, dir_okay=False, help="Known values, one on each line; or CSV with the columns kind and value."
+            exists=True,
+            dir_okay=False,
+            help="Known values, one on each line; or CSV with the columns kind and value.",
         ),
     ] = None,
-    report: Annotated[Path | None, typer.Option(help="Write what was done to this file (JSON, no originals).")] = None,
-    legend: Annotated[
-        Path | None, typer.Option(help="Write what each placeholder stands for. Keep it in the house.")
+    report: Annotated[
+        Path | None, typer.Option(help="Write what was done to this file (JSON, no originals).")
     ] = None,
-    workers: Annotated[int, typer.Option(min=0, max=256, help="Processes side by side; 0: one on each core.")] = 0,
+    legend: Annotated[
+        Path | None,
+        typer.Option(help="Write what each placeholder stands for. Keep it in the house."),
+    ] = None,
+    workers: Annotated[
+        int, typer.Option(min=0, max=256, help="Processes side by side; 0: one on each core.")
+    ] = 0,
     json_: Annotated[bool, typer.Option("--json", help="JSON instead of a table.")] = False,
 ) -> None:
     """Redact files and folders, offline. Ends with 0 clean, 3 if something is held, 4 if something leaks.
@@ -52,7 +68,14 @@ def redact(
 
     Example: `sealpacket redact logs/ --out outgoing --terms hosts.csv --legend legend.json`
     """
-    from sealpacket.core.redact.folder import Job, Journal, redact_files, report_of, write_json, write_legend
+    from sealpacket.core.redact.folder import (
+        Job,
+        Journal,
+        redact_files,
+        report_of,
+        write_json,
+        write_legend,
+    )
 
     chosen = _plan(plan)
     with _compiled(chosen):
@@ -62,7 +85,13 @@ def redact(
         raise ClientError("There is nothing to redact.", "Name a file, or a folder that has some.")
     journal = Journal(out.with_name(out.name + ".redaction"), lambda: secrets.token_bytes(32))
     told = hashlib.sha256(repr((chosen, known)).encode()).hexdigest()
-    job = Job(lambda: chosen.catalogue(known), journal.key, told, chosen.placeholder_style, chosen.searchable)
+    job = Job(
+        lambda: chosen.catalogue(known),
+        journal.key,
+        told,
+        chosen.placeholder_style,
+        chosen.searchable,
+    )
     total = sum(path.stat().st_size for path, _ in files)
     with _bar(quiet=json_) as bar:
         task = bar.add_task("Redacting", total=total)
@@ -113,7 +142,9 @@ def _plan(path: Path | None) -> Plan:
         return Plan()
     try:
         if path.stat().st_size > LARGEST:
-            raise ClientError(f"{path} is larger than {show.size(LARGEST)}.", "Cut out what it does not need.")
+            raise ClientError(
+                f"{path} is larger than {show.size(LARGEST)}.", "Cut out what it does not need."
+            )
         return load_plan(path.read_text("utf-8"), Plan)
     except Invalid as error:
         raise ClientError(f"{path}: {error.detail}", error.remedy) from error
@@ -131,7 +162,8 @@ def _terms(path: Path | None) -> list[Term]:
             return list(read_terms(file))
     except (ValueError, UnicodeDecodeError) as error:
         raise ClientError(
-            f"{path}: {error}", "Write one value on each line, or a table with the columns kind and value."
+            f"{path}: {error}",
+            "Write one value on each line, or a table with the columns kind and value.",
         ) from error
 
 
@@ -149,10 +181,15 @@ def _files(paths: list[Path], out: Path) -> Any:
 
 def _bar(*, quiet: bool) -> Progress:
     return Progress(
-        TextColumn("{task.description}"), BarColumn(complete_style="red", finished_style="red"), DownloadColumn(),
-        TransferSpeedColumn(), TimeRemainingColumn(), console=show.errors, transient=True,
+        TextColumn("{task.description}"),
+        BarColumn(complete_style="red", finished_style="red"),
+        DownloadColumn(),
+        TransferSpeedColumn(),
+        TimeRemainingColumn(),
+        console=show.errors,
+        transient=True,
         disable=quiet or not show.errors.is_terminal,
-    )  # fmt: skip
+    )
 
 
 _LEFT = {
@@ -167,7 +204,13 @@ def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
     show.table(
         ["file", ">size", ">masked", "state", "most of it"],
         [
-            (one.copy, show.size(one.size), sum(one.counts.values()) or "", one.state, one.reason or _most(one.counts))
+            (
+                one.copy,
+                show.size(one.size),
+                sum(one.counts.values()) or "",
+                one.state,
+                one.reason or _most(one.counts),
+            )
             for one in done
         ],
         nothing="Nothing.",
@@ -182,12 +225,18 @@ def _tell(done: list[Done], body: dict[str, Any], out: Path) -> None:
     for file in done:
         for leak in file.still if file.state == "leaking" else ():
             often = "once" if leak["times"] == 1 else f"{leak['times']} times"
-            show.line(f"  {file.copy}: the original of {leak['placeholder']} is still in it {often}, {leak['where']}.")
+            show.line(
+                f"  {file.copy}: the original of {leak['placeholder']} is still in it {often}, {leak['where']}."
+            )
     if body["leaking"]:
-        show.line("The legend (--legend) says which value that is. Take it out of the file by hand, and redact again.")
+        show.line(
+            "The legend (--legend) says which value that is. Take it out of the file by hand, and redact again."
+        )
     if not body["held"] and not body["leaking"]:
         show.line("The leak check found none of the originals in any coat.", "green")
 
 
 def _most(counts: dict[str, int]) -> str:
-    return ", ".join(f"{kind} {count}" for kind, count in sorted(counts.items(), key=lambda item: -item[1])[:3])
+    return ", ".join(
+        f"{kind} {count}" for kind, count in sorted(counts.items(), key=lambda item: -item[1])[:3]
+    )

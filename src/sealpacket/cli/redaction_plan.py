@@ -14,7 +14,8 @@ plan_app = typer.Typer(no_args_is_help=True, help="The organisation's redaction 
 
 @plan_app.command("show")
 def show_plan(
-    json: show.Json = False, yaml: Annotated[bool, typer.Option(help="Only the plan, to change and put back.")] = False
+    json: show.Json = False,
+    yaml: Annotated[bool, typer.Option(help="Only the plan, to change and put back.")] = False,
 ) -> None:
     """The organisation's redaction plan: what is kept and masked in every packet."""
     with session.client() as client:
@@ -25,13 +26,18 @@ def show_plan(
     if yaml:
         typer.echo(plan.yaml, nl=False)
         return
-    show.heading(f"Redaction plan, version {plan.number}", f"{plan.by} {show.moment(plan.at)}" if plan.at else "")
+    show.heading(
+        f"Redaction plan, version {plan.number}",
+        f"{plan.by} {show.moment(plan.at)}" if plan.at else "",
+    )
     show.out.print(plan.yaml, markup=False, highlight=False)
     show.line(f"Never kept, whatever is said: {', '.join(plan.floor)}.")
 
 
 @plan_app.command("put")
-def put_plan(file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The plan in YAML.")]) -> None:
+def put_plan(
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The plan in YAML.")],
+) -> None:
     """Put a new version of the redaction plan.
 
     Example: `sealpacket redaction-plan show --yaml > plan.yaml`, change it, `sealpacket redaction-plan put plan.yaml`

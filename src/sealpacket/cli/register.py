@@ -21,7 +21,10 @@ if TYPE_CHECKING:
 _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
     "vendor": ("vendors", ("key", "name", "notes")),
     "contract": ("contracts", ("number", "vendor", "title", "starts_on", "ends_on", "notice_on")),
-    "entitlement": ("entitlements", ("reference", "contract", "level", "hours", "needs", "starts_on", "ends_on")),
+    "entitlement": (
+        "entitlements",
+        ("reference", "contract", "level", "hours", "needs", "starts_on", "ends_on"),
+    ),
     "product": ("products", ("part_number", "vendor", "name", "warranty_months")),
     "asset": ("assets", ("serial", "name", "product_name", "site_name", "status", "host_names")),
     "site": ("sites", ("key", "name", "address", "country", "time_zone", "contact")),
@@ -63,25 +66,34 @@ def records_of(client: SealPacket, plural: str) -> Records[Any]:
 
 def _list(plural: str, columns: tuple[str, ...]) -> Callable[..., None]:
     def command(
-        query: Annotated[list[str] | None, typer.Argument(help="Words that all have to be found.")] = None,
+        query: Annotated[
+            list[str] | None, typer.Argument(help="Words that all have to be found.")
+        ] = None,
         vendor: Annotated[str, typer.Option(help="Only of this vendor (its key).")] = "",
         most: Annotated[int, typer.Option(help="How many.")] = 200,
         json: show.Json = False,
     ) -> None:
         with session.client() as client:
-            found = list(records_of(client, plural).list(" ".join(query or []), vendor=vendor, most=most))
+            found = list(
+                records_of(client, plural).list(" ".join(query or []), vendor=vendor, most=most)
+            )
         if json:
             show.as_json(found)
             return
         heads = [column.removesuffix("_name").replace("_", " ").capitalize() for column in columns]
-        show.table(heads, ([as_text(getattr(row, c)) for c in columns] for row in found), nothing=f"No {plural}.")
+        show.table(
+            heads,
+            ([as_text(getattr(row, c)) for c in columns] for row in found),
+            nothing=f"No {plural}.",
+        )
 
     return command
 
 
 def _show(plural: str) -> Callable[..., None]:
     def command(
-        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
+        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
+        json: show.Json = False,
     ) -> None:
         with session.client() as client:
             record = records_of(client, plural).get(handle)
@@ -94,7 +106,9 @@ def _show(plural: str) -> Callable[..., None]:
 
 
 def _add(name: str, plural: str) -> Callable[..., None]:
-    def command(fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")]) -> None:
+    def command(
+        fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")],
+    ) -> None:
         with session.client() as client:
             record = records_of(client, plural).add(**as_fields(fields))
         show.line(f"Added {name} {record.id}.")
@@ -105,7 +119,9 @@ def _add(name: str, plural: str) -> Callable[..., None]:
 def _change(name: str, plural: str) -> Callable[..., None]:
     def command(
         handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
-        fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON, FIELD= for none.")],
+        fields: Annotated[
+            list[str], typer.Argument(help="FIELD=VALUE, lists as JSON, FIELD= for none.")
+        ],
     ) -> None:
         with session.client() as client:
             record = records_of(client, plural).get(handle)
@@ -117,7 +133,8 @@ def _change(name: str, plural: str) -> Callable[..., None]:
 
 def _history(plural: str) -> Callable[..., None]:
     def command(
-        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")], json: show.Json = False
+        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
+        json: show.Json = False,
     ) -> None:
         with session.client() as client:
             found = records_of(client, plural).history(handle)
@@ -125,9 +142,14 @@ def _history(plural: str) -> Callable[..., None]:
             show.as_json(found)
             return
         for version in found.items:
-            show.heading(f"Version {version.version}, {version.act}", f"{version.by}, {show.moment(version.at)}")
+            show.heading(
+                f"Version {version.version}, {version.act}",
+                f"{version.by}, {show.moment(version.at)}",
+            )
             for item in version.changes:
-                show.line(f"  {item.field}: {as_text(item.old) or '–'} → {as_text(item.new) or '–'}")
+                show.line(
+                    f"  {item.field}: {as_text(item.old) or '–'} → {as_text(item.new) or '–'}"
+                )
 
     return command
 
@@ -141,7 +163,9 @@ def _merge(plural: str) -> Callable[..., None]:
         with session.client() as client:
             record = records_of(client, plural).get(handle)
             would = records_of(client, plural).preview_merge(handle, other)
-            moving = ", ".join(f"{count} of {table.replace('_', ' ')}" for table, count in would["moving"].items())
+            moving = ", ".join(
+                f"{count} of {table.replace('_', ' ')}" for table, count in would["moving"].items()
+            )
             show.line(f"{handle} stays and {other} goes. To move: {moving or 'nothing'}.")
             for field, value in would["takes"].items():
                 show.line(f"  {field}: {as_text(value)}")
@@ -170,7 +194,9 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
     return app
 
 
-From = Annotated[datetime, typer.Option("--from", formats=["%Y-%m-%d"], help="The first day on which it counts.")]
+From = Annotated[
+    datetime, typer.Option("--from", formats=["%Y-%m-%d"], help="The first day on which it counts.")
+]
 Handle = Annotated[str, typer.Argument(help="Id, or what people call it.")]
 
 
@@ -178,7 +204,9 @@ def move_asset(
     handle: Handle,
     from_on: From,
     site: Annotated[str | None, typer.Option(help="The site's key.")] = None,
-    status: Annotated[str | None, typer.Option(help="ordered, in_use, spare, repair or retired.")] = None,
+    status: Annotated[
+        str | None, typer.Option(help="ordered, in_use, spare, repair or retired.")
+    ] = None,
 ) -> None:
     """Move an asset to another site or status from a day on; where it was before stays known.
 
@@ -186,8 +214,12 @@ def move_asset(
     """
     with session.client() as client:
         asset = client.assets.get(handle)
-        moved = client.assets.move(asset.id, asset.version, from_on=from_on.date(), site=site, status=status)
-    show.line(f"{moved.serial}: {moved.status}, at {moved.site or 'no site'}, since {moved.placed_on}.")
+        moved = client.assets.move(
+            asset.id, asset.version, from_on=from_on.date(), site=site, status=status
+        )
+    show.line(
+        f"{moved.serial}: {moved.status}, at {moved.site or 'no site'}, since {moved.placed_on}."
+    )
 
 
 def transfer_asset(
@@ -199,8 +231,12 @@ def transfer_asset(
     """Take an asset off one entitlement and list it on another, from a day on."""
     with session.client() as client:
         asset = client.assets.get(handle)
-        client.assets.transfer(asset.id, asset.version, from_on=from_on.date(), out_of=out_of, into=into)
-    show.line(f"{asset.serial} is listed on {into} from {from_on.date()}, on {out_of} until the day before.")
+        client.assets.transfer(
+            asset.id, asset.version, from_on=from_on.date(), out_of=out_of, into=into
+        )
+    show.line(
+        f"{asset.serial} is listed on {into} from {from_on.date()}, on {out_of} until the day before."
+    )
 
 
 def amend_entitlement(
@@ -214,18 +250,28 @@ def amend_entitlement(
     """
     with session.client() as client:
         row = client.entitlements.get(handle)
-        changed = client.entitlements.amend(row.id, row.version, from_on=from_on.date(), **as_fields(fields))
-    show.line(f"{changed.reference}: a new version counts from {changed.starts_on} to {changed.ends_on}.")
+        changed = client.entitlements.amend(
+            row.id, row.version, from_on=from_on.date(), **as_fields(fields)
+        )
+    show.line(
+        f"{changed.reference}: a new version counts from {changed.starts_on} to {changed.ends_on}."
+    )
 
 
 def renew_contract(
     handle: Handle,
-    until: Annotated[datetime, typer.Option(formats=["%Y-%m-%d"], help="The last day of the next term.")],
+    until: Annotated[
+        datetime, typer.Option(formats=["%Y-%m-%d"], help="The last day of the next term.")
+    ],
     notice: Annotated[
         datetime | None,
-        typer.Option(formats=["%Y-%m-%d"], help="The last day for notice; else as long before the end."),
+        typer.Option(
+            formats=["%Y-%m-%d"], help="The last day for notice; else as long before the end."
+        ),
     ] = None,
-    cost_minor: Annotated[int | None, typer.Option(help="In minor units; as before, if not given.")] = None,
+    cost_minor: Annotated[
+        int | None, typer.Option(help="In minor units; as before, if not given.")
+    ] = None,
 ) -> None:
     """Renew a contract, and what ends with it; its present term stays known.
 
@@ -234,9 +280,12 @@ def renew_contract(
     with session.client() as client:
         row = client.contracts.get(handle)
         renewed = client.contracts.renew(
-            row.id, row.version, ends_on=until.date(), cost_minor=cost_minor,
+            row.id,
+            row.version,
+            ends_on=until.date(),
+            cost_minor=cost_minor,
             **({"notice_on": notice.date().isoformat()} if notice else {}),
-        )  # fmt: skip
+        )
     by = f"; notice is due by {renewed.notice_on}" if renewed.notice_on else ""
     show.line(f"Contract {renewed.number} runs from {renewed.starts_on} to {renewed.ends_on}{by}.")
 
@@ -254,7 +303,9 @@ def list_duplicates(json: show.Json = False) -> None:
     for group in found:
         show.line(" · ".join(f"{asset.serial} ({asset.site or 'no site'})" for asset in group))
     groups = count(len(found), "group")
-    show.line(f"{groups}. Merge two: sealpacket asset merge STAYS GOES" if found else "None look alike.")
+    show.line(
+        f"{groups}. Merge two: sealpacket asset merge STAYS GOES" if found else "None look alike."
+    )
 
 
 def show_passcode(handle: Handle) -> None:
@@ -285,16 +336,22 @@ def _value(text: str) -> Any:
         try:
             return jsonlib.loads(text)
         except ValueError as error:
-            raise ClientError(f"“{text}” is not valid JSON.", 'Write a list as ["a", "b"].') from error
+            raise ClientError(
+                f"“{text}” is not valid JSON.", 'Write a list as ["a", "b"].'
+            ) from error
     return text
 
 
 def as_text(value: Any) -> str:
     """A value as a person reads it."""
     if isinstance(value, BaseModel):
-        return ", ".join(f"{name.replace('_', ' ')} {text}" for name, item in value if (text := as_text(item)))
+        return ", ".join(
+            f"{name.replace('_', ' ')} {text}" for name, item in value if (text := as_text(item))
+        )
     if isinstance(value, list):
-        return ("; " if value and isinstance(value[0], BaseModel) else ", ").join(as_text(item) for item in value)
+        return ("; " if value and isinstance(value[0], BaseModel) else ", ").join(
+            as_text(item) for item in value
+        )
     if isinstance(value, bool):
         return "yes" if value else "no"
     return "" if value is None else str(value)

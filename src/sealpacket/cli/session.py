@@ -39,7 +39,10 @@ def keep(address: str, token: str, key: str) -> None:
     place = folder()
     place.mkdir(parents=True, exist_ok=True, mode=0o700)
     place.chmod(0o700)
-    for path, content in ((_file(), json.dumps({"address": address, "token": token})), (key_file(), key)):
+    for path, content in (
+        (_file(), json.dumps({"address": address, "token": token})),
+        (key_file(), key),
+    ):
         descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
         with os.fdopen(descriptor, "w") as file:
             file.write(content)
@@ -59,16 +62,24 @@ def client() -> SealPacket:
             kept = json.loads(_file().read_text())
             address, token = kept["address"], kept["token"]
         except (OSError, ValueError, KeyError) as error:
-            raise ClientError("You are not signed in.", "Sign in first: sealpacket sign-in ADDRESS NAME") from error
+            raise ClientError(
+                "You are not signed in.", "Sign in first: sealpacket sign-in ADDRESS NAME"
+            ) from error
     from sealpacket.client import SealPacket
 
     return SealPacket(str(address), str(token))
 
 
-def find(ident: str, get: Callable[[str], Whole], listed: Callable[[], Iterable[Any]], what: str) -> Whole:
+def find(
+    ident: str, get: Callable[[str], Whole], listed: Callable[[], Iterable[Any]], what: str
+) -> Whole:
     """The one of this id; else the newest whose id begins so, or whose file is called so. Raises ClientError."""
     if not re.fullmatch(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", ident):
-        found = (item.id for item in listed() if item.id.startswith(ident) or getattr(item, "name", "") == ident)
+        found = (
+            item.id
+            for item in listed()
+            if item.id.startswith(ident) or getattr(item, "name", "") == ident
+        )
         ident = next(found, "")
         if not ident:
             raise ClientError(f"There is no such {what}.", f"Look it up: sealpacket {what} list")

@@ -18,7 +18,9 @@ out = Console(highlight=False)
 errors = Console(stderr=True, highlight=False)
 
 Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
-Need = Annotated[str, typer.Option(help="fault, question, change, capacity, return, help, improvement or tie.")]
+Need = Annotated[
+    str, typer.Option(help="fault, question, change, capacity, return, help, improvement or tie.")
+]
 Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
 
 LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "green"}
@@ -32,7 +34,9 @@ def as_json(value: BaseModel | Sequence[BaseModel | dict[str, Any]] | dict[str, 
     elif isinstance(value, dict):
         body = value
     else:
-        body = [item.model_dump(mode="json") if isinstance(item, BaseModel) else item for item in value]
+        body = [
+            item.model_dump(mode="json") if isinstance(item, BaseModel) else item for item in value
+        ]
     typer.echo(json.dumps(body, indent=2, ensure_ascii=False))
 
 
@@ -43,7 +47,9 @@ def table(columns: Sequence[str], rows: Iterable[Sequence[Any]], *, nothing: str
     for place, column in enumerate(columns):
         right = column.startswith(">")
         whole = all(" " not in row[place] or right for row in cells)
-        shown.add_column(column.lstrip(">"), justify="right" if right else "left", overflow="fold", no_wrap=whole)
+        shown.add_column(
+            column.lstrip(">"), justify="right" if right else "left", overflow="fold", no_wrap=whole
+        )
     for row in cells:
         shown.add_row(*map(escape, row))
     out.print(shown if cells else nothing)

@@ -16,7 +16,9 @@ if TYPE_CHECKING:
     from sealpacket.client import SealPacket
     from sealpacket.client.models import DifferenceShown, StatementShown
 
-app = typer.Typer(no_args_is_help=True, help="What vendors think is covered, compared with the register.")
+app = typer.Typer(
+    no_args_is_help=True, help="What vendors think is covered, compared with the register."
+)
 
 Ident = Annotated[str, typer.Argument(help="The statement's id, or its beginning.")]
 Numbers = Annotated[list[int], typer.Argument(help="Numbers of differences.")]
@@ -30,9 +32,15 @@ _MOST_SHOWN = 40
 @app.command("compare")
 def compare(
     vendor: Annotated[str, typer.Argument(help="The vendor's key.")],
-    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")],
-    as_of: Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Its day; today, if not given.")] = None,
-    column: Annotated[list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")] = None,
+    file: Annotated[
+        Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")
+    ],
+    as_of: Annotated[
+        datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Its day; today, if not given.")
+    ] = None,
+    column: Annotated[
+        list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")
+    ] = None,
     json: show.Json = False,
 ) -> None:
     """Compare a vendor's list of what it covers with the register.
@@ -69,7 +77,9 @@ def list_statements(json: show.Json = False) -> None:
 
 @app.command("show")
 def show_statement(
-    ident: Annotated[str, typer.Argument(help="The statement's id, or its beginning; the last one, if left.")] = "",
+    ident: Annotated[
+        str, typer.Argument(help="The statement's id, or its beginning; the last one, if left.")
+    ] = "",
     json: show.Json = False,
 ) -> None:
     """How a statement differs from the register, and what was decided."""
@@ -89,7 +99,9 @@ def accept(
     Example: `sealpacket statement accept 4f0c21d8 3 4 --ours --why "replaced last week"`
     """
     with session.client() as client:
-        found = client.statements.decide(_find(client, ident).id, numbers, "theirs" if theirs else "ours", why)
+        found = client.statements.decide(
+            _find(client, ident).id, numbers, "theirs" if theirs else "ours", why
+        )
     show.line(f"{len(numbers)} accepted; {found.undecided} still open.")
 
 
@@ -110,18 +122,29 @@ def drop(ident: Ident) -> None:
 
 
 def _find(client: SealPacket, ident: str) -> StatementShown:
-    return session.find(ident, client.statements.get, lambda: client.statements.list(limit=200).items, "statement")
+    return session.find(
+        ident, client.statements.get, lambda: client.statements.list(limit=200).items, "statement"
+    )
 
 
 def _tell(client: SealPacket, found: StatementShown, json: bool) -> None:
     differences = list(client.statements.differences(found.id))
     if json:
-        show.as_json({**found.model_dump(mode="json"), "differences": [d.model_dump(mode="json") for d in differences]})
+        show.as_json(
+            {
+                **found.model_dump(mode="json"),
+                "differences": [d.model_dump(mode="json") for d in differences],
+            }
+        )
         return
-    show.heading(f"{found.vendor_name}, as of {found.as_of}", f"statement {found.id[:8]}, {found.name}")
+    show.heading(
+        f"{found.vendor_name}, as of {found.as_of}", f"statement {found.id[:8]}, {found.name}"
+    )
     if found.status_text:
         show.line(found.status_text, "yellow")
-    show.line(f"  {found.counts.agreeing} lines agree, {len(differences)} differ, {found.undecided} of them open")
+    show.line(
+        f"  {found.counts.agreeing} lines agree, {len(differences)} differ, {found.undecided} of them open"
+    )
     for sort, words in _SORTS:
         some = [item for item in differences if item.sort == sort]
         if some:

@@ -20,7 +20,9 @@ class Accounts:
         """All accounts by name."""
         return self._wire.call(AccountList, "GET", "/accounts").items
 
-    def add(self, name: str, password: str, roles: Sequence[str], *, person: str | None = None) -> AccountShown:
+    def add(
+        self, name: str, password: str, roles: Sequence[str], *, person: str | None = None
+    ) -> AccountShown:
         """Make an account; `person` by key. Raises Refused (already-there) if there is one of that name."""
         body = {"name": name, "password": password, "roles": [*roles], "person": person}
         return self._wire.call(AccountShown, "POST", "/accounts", json=body)

@@ -45,7 +45,10 @@ class SealPacket:
         return self
 
     def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        trace: TracebackType | None,
     ) -> None:
         self._wire.close()
 
@@ -87,7 +90,9 @@ class SealPacket:
         """One's own views of the register and those that are shared."""
         return self._wire.call(models.Views, "GET", "/views", params={"plural": plural})
 
-    def keep_view(self, plural: str, name: str, query: str, *, shared: bool = False) -> models.ViewShown:
+    def keep_view(
+        self, plural: str, name: str, query: str, *, shared: bool = False
+    ) -> models.ViewShown:
         """Keep a view of a list under a name."""
         body = {"plural": plural, "name": name, "query": query, "shared": shared}
         return self._wire.call(models.ViewShown, "POST", "/views", json=body)
@@ -121,21 +126,29 @@ class SealPacket:
         route: str = "",
     ) -> Iterator[models.Covered]:
         """In short what covers every asset on a day, as it is worked out; retired ones only if asked for by status."""
-        parameters = _given(need=need, day=day, vendor=vendor, site=site, status=status, route=route)
+        parameters = _given(
+            need=need, day=day, vendor=vendor, site=site, status=status, route=route
+        )
         with self._wire.stream("/coverage/everything", params=parameters) as response:
             for line in response.iter_lines():
                 yield models.Covered.model_validate_json(line)
 
-    def timeline(self, asset: str, need: str = "fault", *, since: date, until: date) -> models.Timeline:
+    def timeline(
+        self, asset: str, need: str = "fault", *, since: date, until: date
+    ) -> models.Timeline:
         """What covers an asset on each day between two."""
         parameters = _given(asset=asset, need=need, since=since, until=until)
         return self._wire.call(models.Timeline, "GET", "/coverage/timeline", params=parameters)
 
     def ahead(self, *, vendor: str = "", site: str = "", days: int = 90) -> models.Ahead:
         """What ends, lapses, overlaps or is not covered."""
-        return self._wire.call(models.Ahead, "GET", "/ahead", params={"vendor": vendor, "site": site, "days": days})
+        return self._wire.call(
+            models.Ahead, "GET", "/ahead", params={"vendor": vendor, "site": site, "days": days}
+        )
 
-    def aligned(self, *, vendor: str = "", contracts: Sequence[str] = (), on: date | None = None) -> models.Aligned:
+    def aligned(
+        self, *, vendor: str = "", contracts: Sequence[str] = (), on: date | None = None
+    ) -> models.Aligned:
         """What it costs to let contracts end on one day."""
         query = _given(vendor=vendor, contracts=list(contracts), on=on)
         return self._wire.call(models.Aligned, "GET", "/ahead/aligned", params=query)
@@ -180,7 +193,9 @@ class SealPacket:
         body = {"yaml": yaml, "seed": seed, "need": need}
         return self._wire.call(models.SheetPreview, "POST", "/desks/preview", json=body)
 
-    def try_sheet(self, yaml: str, asset: str, *, need: str = "fault", seed: int = 0) -> models.TrialShown:
+    def try_sheet(
+        self, yaml: str, asset: str, *, need: str = "fault", seed: int = 0
+    ) -> models.TrialShown:
         """Lodge a sample packet of a desk sheet about an asset at the desk's stand-in, and wait for what it says."""
         body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed}
         trial = self._wire.call(models.TrialShown, "POST", "/desks/trials", json=body)
@@ -203,7 +218,10 @@ class SealPacket:
     def put_redaction_plan(self, yaml: str, number: int) -> models.RedactionPlanShown:
         """Put a new version of the plan, made from version `number`."""
         return self._wire.call(
-            models.RedactionPlanShown, "PUT", "/redaction-plan", json={"yaml": yaml, "number": number}
+            models.RedactionPlanShown,
+            "PUT",
+            "/redaction-plan",
+            json={"yaml": yaml, "number": number},
         )
 
     def custody(self, subject: str = "", *, limit: int = 50) -> list[models.CustodyEntryShown]:
@@ -228,10 +246,20 @@ def make_token(
     address: str, name: str, password: str, purpose: str, *, read_only: bool = False, days: int = 90
 ) -> models.Token:
     """Sign in once for a token. Raises Refused (code wrong-sign-in) if name or password is wrong."""
-    body = {"name": name, "password": password, "purpose": purpose, "read_only": read_only, "days": days}
+    body = {
+        "name": name,
+        "password": password,
+        "purpose": purpose,
+        "read_only": read_only,
+        "days": days,
+    }
     return Wire(address, None, 30.0).call(models.Token, "POST", "/tokens", json=body)
 
 
 def _given(**fields: Any) -> dict[str, Any]:
     """What is given, dates as text."""
-    return {name: value.isoformat() if isinstance(value, date) else value for name, value in fields.items() if value}
+    return {
+        name: value.isoformat() if isinstance(value, date) else value
+        for name, value in fields.items()
+        if value
+    }

@@ -22,9 +22,16 @@ class Imports:
         self._wire = wire
 
     def begin(
-        self, kind: str, file: Path, *, source: str = "", part: str = "", mapping: dict[str, str] | None = None,
-        fixed: dict[str, str] | None = None, date_order: str | None = None,
-    ) -> models.ImportShown:  # fmt: skip
+        self,
+        kind: str,
+        file: Path,
+        *,
+        source: str = "",
+        part: str = "",
+        mapping: dict[str, str] | None = None,
+        fixed: dict[str, str] | None = None,
+        date_order: str | None = None,
+    ) -> models.ImportShown:
         """Send a file; the preview is made while you wait for it with `wait`."""
         query: dict[str, Any] = {"kind": kind, "name": file.name, "source": source, "part": part}
         query |= {"mapping": json.dumps(mapping)} if mapping else {}
@@ -33,7 +40,12 @@ class Imports:
         return self._wire.send_file(models.ImportShown, "/imports", file, query)
 
     def bulk(
-        self, kind: str, ids: Sequence[str] = (), *, all_of: dict[str, str] | None = None, **changes: Any
+        self,
+        kind: str,
+        ids: Sequence[str] = (),
+        *,
+        all_of: dict[str, str] | None = None,
+        **changes: Any,
     ) -> models.ImportShown:
         """Preview the same change of many records: those with these ids, or all that a list shows (q, vendor, …)."""
         body = {"kind": kind, "ids": list(ids), "all_of": all_of, "changes": changes}
@@ -48,7 +60,12 @@ class Imports:
         return self._wire.call(models.ImportPage, "GET", "/imports", params={"limit": limit})
 
     def columns(
-        self, ident: str, mapping: dict[str, str], *, fixed: dict[str, str] | None = None, date_order: str | None = None
+        self,
+        ident: str,
+        mapping: dict[str, str],
+        *,
+        fixed: dict[str, str] | None = None,
+        date_order: str | None = None,
     ) -> models.ImportShown:
         """Choose columns by hand; the preview is made again."""
         body = {"mapping": mapping, "fixed": fixed or {}, "date_order": date_order}
@@ -81,7 +98,11 @@ class Imports:
         return self._call("DELETE", ident)
 
     def wait(
-        self, ident: str, *, seconds: float = 600, progress: Callable[[models.ImportShown], None] | None = None
+        self,
+        ident: str,
+        *,
+        seconds: float = 600,
+        progress: Callable[[models.ImportShown], None] | None = None,
     ) -> models.ImportShown:
         """The import, as soon as nothing of it is in hand. Raises ClientError after `seconds`."""
         end = time.monotonic() + seconds
@@ -89,9 +110,16 @@ class Imports:
             if progress:
                 progress(shown)
             if time.monotonic() > end:
-                raise ClientError(f"The import is still {shown.state}.", "Look again later, and that the worker runs.")
+                raise ClientError(
+                    f"The import is still {shown.state}.",
+                    "Look again later, and that the worker runs.",
+                )
             time.sleep(0.2)
         return shown
 
-    def _call(self, method: str, ident: str, then: str = "", **arguments: Any) -> models.ImportShown:
-        return self._wire.call(models.ImportShown, method, f"/imports/{part(ident)}{then}", **arguments)
+    def _call(
+        self, method: str, ident: str, then: str = "", **arguments: Any
+    ) -> models.ImportShown:
+        return self._wire.call(
+            models.ImportShown, method, f"/imports/{part(ident)}{then}", **arguments
+        )

@@ -21,9 +21,13 @@ class OrderDocuments:
 
     def send(self, file: Path) -> models.OrderDocumentShown:
         """Send a PDF or mail; it is read while you wait for it with `wait`."""
-        return self._wire.send_file(models.OrderDocumentShown, "/order-documents", file, {"name": file.name})
+        return self._wire.send_file(
+            models.OrderDocumentShown, "/order-documents", file, {"name": file.name}
+        )
 
-    def list(self, state: str = "", *, limit: int = 50, cursor: str = "") -> models.OrderDocumentPage:
+    def list(
+        self, state: str = "", *, limit: int = 50, cursor: str = ""
+    ) -> models.OrderDocumentPage:
         """Order documents, the newest first."""
         query = {"state": state, "limit": limit, "cursor": cursor}
         return self._wire.call(models.OrderDocumentPage, "GET", "/order-documents", params=query)
@@ -38,7 +42,8 @@ class OrderDocuments:
         while (shown := self.get(ident)).state == "reading":
             if time.monotonic() > end:
                 raise ClientError(
-                    "The order document is still being read.", "Look again later, and that the worker runs."
+                    "The order document is still being read.",
+                    "Look again later, and that the worker runs.",
                 )
             time.sleep(0.2)
         return shown
@@ -58,7 +63,9 @@ class OrderDocuments:
 
     def passcodes(self, ident: str) -> tuple[str, ...]:
         """The passcodes of an order document, in clear; that they were shown is in the custody log."""
-        shown = self._wire.call(models.Passcodes, "POST", f"/order-documents/{part(ident)}/passcode")
+        shown = self._wire.call(
+            models.Passcodes, "POST", f"/order-documents/{part(ident)}/passcode"
+        )
         return tuple(shown.passcodes)
 
     def save(self, ident: str, target: Path) -> Path:
@@ -69,12 +76,19 @@ class OrderDocuments:
         """Save a page as PNG, its passcodes covered."""
         return self._wire.save(f"/order-documents/{part(ident)}/pages/{number}", target)
 
-    def _call(self, method: str, ident: str, then: str = "", **arguments: Any) -> models.OrderDocumentShown:
-        return self._wire.call(models.OrderDocumentShown, method, f"/order-documents/{part(ident)}{then}", **arguments)
+    def _call(
+        self, method: str, ident: str, then: str = "", **arguments: Any
+    ) -> models.OrderDocumentShown:
+        return self._wire.call(
+            models.OrderDocumentShown, method, f"/order-documents/{part(ident)}{then}", **arguments
+        )
 
 
 def _plain(entry: dict[str, Any]) -> dict[str, Any]:
-    return {name: value.isoformat() if isinstance(value, date) else value for name, value in entry.items()}
+    return {
+        name: value.isoformat() if isinstance(value, date) else value
+        for name, value in entry.items()
+    }
 
 
 def proposed_entry(document: models.OrderDocumentShown) -> dict[str, Any]:
@@ -84,7 +98,17 @@ def proposed_entry(document: models.OrderDocumentShown) -> dict[str, Any]:
         best.setdefault(proposal.field, proposal.value)
     entry: dict[str, Any] = {
         name: best[name]
-        for name in ("vendor", "contract", "title", "starts_on", "ends_on", "notice_on", "reference", "level", "hours")
+        for name in (
+            "vendor",
+            "contract",
+            "title",
+            "starts_on",
+            "ends_on",
+            "notice_on",
+            "reference",
+            "level",
+            "hours",
+        )
         if best.get(name)
     }
     if "cost" in best:
@@ -97,5 +121,14 @@ def proposed_entry(document: models.OrderDocumentShown) -> dict[str, Any]:
 
 def _items(document: models.OrderDocumentShown) -> Iterator[dict[str, str]]:
     for item in document.bought:
-        fields = {"serial": item.serial, "product": item.product, "name": item.name, "site": item.site}
-        yield {name: proposal.value for name, proposal in fields.items() if proposal is not None and proposal.value}
+        fields = {
+            "serial": item.serial,
+            "product": item.product,
+            "name": item.name,
+            "site": item.site,
+        }
+        yield {
+            name: proposal.value
+            for name, proposal in fields.items()
+            if proposal is not None and proposal.value
+        }

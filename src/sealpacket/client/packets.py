@@ -53,7 +53,13 @@ class Packets:
         self._wire = wire
 
     def note(
-        self, title: str, note: str = "", *, need: str = "fault", asset: str | None = None, key: str | None = None
+        self,
+        title: str,
+        note: str = "",
+        *,
+        need: str = "fault",
+        asset: str | None = None,
+        key: str | None = None,
     ) -> PacketShown:
         """Note what happened; `asset` by id or serial. With `key` a repetition notes nothing new."""
         body = {"title": title, "note": note, "need": need, "asset": asset}
@@ -68,11 +74,23 @@ class Packets:
         return self._wire.call(Replay, "GET", f"/packets/{part(number)}/ruling")
 
     def list(
-        self, *, life: str = "", turn: str = "", asset: str = "", query: str = "", most: int | None = None
+        self,
+        *,
+        life: str = "",
+        turn: str = "",
+        asset: str = "",
+        query: str = "",
+        most: int | None = None,
     ) -> list[PacketBrief]:
         """All packets, the newest first, or `most` of them."""
         found: list[PacketBrief] = []
-        parameters: dict[str, Any] = {"life": life, "turn": turn, "asset": asset, "q": query, "cursor": ""}
+        parameters: dict[str, Any] = {
+            "life": life,
+            "turn": turn,
+            "asset": asset,
+            "q": query,
+            "cursor": "",
+        }
         while most is None or len(found) < most:
             parameters["limit"] = PAGE if most is None else min(most - len(found), PAGE)
             page = self._wire.call(PacketPage, "GET", "/packets", params=parameters)
@@ -111,13 +129,20 @@ class Packets:
         packet = self.wait(number)
         if packet.follow_state == "failed":
             raise Refused(
-                503, {"code": "desk-away", "detail": packet.follow_status_text, "remedy": "Look again in a while."}
+                503,
+                {
+                    "code": "desk-away",
+                    "detail": packet.follow_status_text,
+                    "remedy": "Look again in a while.",
+                },
             )
         return packet
 
     def preview_reply(self, number: str, text: str) -> TypedShown:
         """What would leave of an answer to the desk, beside what was typed."""
-        return self._wire.call(TypedShown, "POST", f"/packets/{part(number)}/messages/preview", json={"text": text})
+        return self._wire.call(
+            TypedShown, "POST", f"/packets/{part(number)}/messages/preview", json={"text": text}
+        )
 
     def reply(self, number: str, text: str, *, key: str | None = None) -> PacketShown:
         """Answer the desk; what is sensitive in the text is masked. Raises Refused (typed-secret) for a secret."""
@@ -148,7 +173,11 @@ class Packets:
         return self._wire.save(f"/packets/{part(number)}/bag", target)
 
     def wait(
-        self, number: str, *, seconds: float = 600, progress: Callable[[PacketShown], None] | None = None
+        self,
+        number: str,
+        *,
+        seconds: float = 600,
+        progress: Callable[[PacketShown], None] | None = None,
     ) -> PacketShown:
         """Wait until nothing of the packet is being redacted, delivered or asked for any more. Raises ClientError."""
         end = time.monotonic() + seconds
@@ -160,7 +189,8 @@ class Packets:
                 return packet
             if time.monotonic() > end:
                 raise ClientError(
-                    f"{number} is still busy after {seconds:.0f} seconds.", "Look whether the worker runs."
+                    f"{number} is still busy after {seconds:.0f} seconds.",
+                    "Look whether the worker runs.",
                 )
             time.sleep(0.3)
 
@@ -171,7 +201,9 @@ class Packets:
 def busy(packet: PacketShown) -> bool:
     """Whether the worker has something of this packet in hand."""
     redacting = any(exhibit.state in ("waiting", "redacting") for exhibit in packet.exhibits)
-    return redacting or packet.lodge_state in ("queued", "sending") or packet.follow_state == "asking"
+    return (
+        redacting or packet.lodge_state in ("queued", "sending") or packet.follow_state == "asking"
+    )
 
 
 class Exhibits:
@@ -186,11 +218,19 @@ class Exhibits:
         """Send a file; `progress` gets bytes sent and bytes in all. It is redacted by the worker afterwards."""
         size = path.stat().st_size
         shown = name or path.name
-        self._wire.call(ExhibitShown, "POST", f"/packets/{part(number)}/exhibits", json={"name": shown, "size": size})
+        self._wire.call(
+            ExhibitShown,
+            "POST",
+            f"/packets/{part(number)}/exhibits",
+            json={"name": shown, "size": size},
+        )
         return self._wire.call(
-            ExhibitShown, "PUT", f"{self._path(number, shown)}/content", content=_blocks(path, size, progress),
+            ExhibitShown,
+            "PUT",
+            f"{self._path(number, shown)}/content",
+            content=_blocks(path, size, progress),
             headers={"Content-Type": "application/octet-stream", "Content-Length": str(size)},
-        )  # fmt: skip
+        )
 
     def remove(self, number: str, name: str) -> None:
         """Take an exhibit out."""
@@ -208,13 +248,25 @@ class Exhibits:
         line: int = 0,
     ) -> Review:
         """Original beside outgoing copy, around finding `at` (from 0) of a kind or one value, or from a line on."""
-        parameters: dict[str, Any] = {"at": at, "kind": kind, "lines": lines, "placeholder": placeholder, "line": line}
-        return self._wire.call(Review, "GET", f"{self._path(number, name)}/review", params=parameters)
+        parameters: dict[str, Any] = {
+            "at": at,
+            "kind": kind,
+            "lines": lines,
+            "placeholder": placeholder,
+            "line": line,
+        }
+        return self._wire.call(
+            Review, "GET", f"{self._path(number, name)}/review", params=parameters
+        )
 
-    def values(self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200) -> Values:
+    def values(
+        self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200
+    ) -> Values:
         """What was masked, value by value, the most frequent first."""
         parameters: dict[str, Any] = {"kind": kind, "q": q, "limit": limit}
-        return self._wire.call(Values, "GET", f"{self._path(number, name)}/values", params=parameters)
+        return self._wire.call(
+            Values, "GET", f"{self._path(number, name)}/values", params=parameters
+        )
 
     def pages(self, number: str, name: str) -> Pages:
         """The pages of a picture or PDF, what is covered on them, and the boxes that were drawn."""
@@ -222,31 +274,56 @@ class Exhibits:
 
     def page(self, number: str, name: str, page: int = 1, *, side: str = "outgoing") -> bytes:
         """One page (from 1) as PNG: as it goes, or as it came (`original`)."""
-        return self._wire.send("GET", f"{self._path(number, name)}/pages/{page}/{part(side)}").content
+        return self._wire.send(
+            "GET", f"{self._path(number, name)}/pages/{page}/{part(side)}"
+        ).content
 
-    def draw_boxes(self, number: str, name: str, boxes: Sequence[PageBox], *, reason: str) -> list[DrawnBoxShown]:
+    def draw_boxes(
+        self, number: str, name: str, boxes: Sequence[PageBox], *, reason: str
+    ) -> list[DrawnBoxShown]:
         """Cover stretches of pages; the exhibit is redacted again."""
         body = {"boxes": [box._asdict() for box in boxes], "reason": reason}
-        return self._wire.call(DrawnBoxes, "POST", f"{self._path(number, name)}/boxes", json=body).drawn
+        return self._wire.call(
+            DrawnBoxes, "POST", f"{self._path(number, name)}/boxes", json=body
+        ).drawn
 
     def rub_out_box(self, number: str, name: str, ident: str) -> list[DrawnBoxShown]:
         """Take a drawn box back."""
-        return self._wire.call(DrawnBoxes, "DELETE", f"{self._path(number, name)}/boxes/{part(ident)}").drawn
+        return self._wire.call(
+            DrawnBoxes, "DELETE", f"{self._path(number, name)}/boxes/{part(ident)}"
+        ).drawn
 
     def decisions(self, number: str) -> list[DecisionShown]:
         """What was decided about the packet's values, the newest first."""
         return self._wire.call(Decisions, "GET", f"/packets/{part(number)}/decisions").decisions
 
     def decide(
-        self, number: str, action: str, kind: str, value: str = "", *, reason: str, as_term: bool = False
+        self,
+        number: str,
+        action: str,
+        kind: str,
+        value: str = "",
+        *,
+        reason: str,
+        as_term: bool = False,
     ) -> list[DecisionShown]:
         """Keep or mask a value, or without one a whole kind, everywhere in a packet; it is redacted again."""
-        body = {"action": action, "kind": kind, "value": value, "reason": reason, "as_term": as_term}
-        return self._wire.call(Decisions, "POST", f"/packets/{part(number)}/decisions", json=body).decisions
+        body = {
+            "action": action,
+            "kind": kind,
+            "value": value,
+            "reason": reason,
+            "as_term": as_term,
+        }
+        return self._wire.call(
+            Decisions, "POST", f"/packets/{part(number)}/decisions", json=body
+        ).decisions
 
     def open_legend(self, number: str, *, reason: str) -> LegendShown:
         """What the placeholders stand for, and what was said in clear; the custody log notes it with the reason."""
-        return self._wire.call(LegendShown, "POST", f"/packets/{part(number)}/legend", json={"reason": reason})
+        return self._wire.call(
+            LegendShown, "POST", f"/packets/{part(number)}/legend", json={"reason": reason}
+        )
 
     def destroy_legend(self, number: str) -> LegendDestroyed:
         """Destroy the legend of a settled packet, now. Nobody can read its placeholders any more."""
@@ -254,7 +331,9 @@ class Exhibits:
 
     def undo_decision(self, number: str, ident: str) -> list[DecisionShown]:
         """Take a decision back."""
-        return self._wire.call(Decisions, "DELETE", f"/packets/{part(number)}/decisions/{part(ident)}").decisions
+        return self._wire.call(
+            Decisions, "DELETE", f"/packets/{part(number)}/decisions/{part(ident)}"
+        ).decisions
 
     def redact(self, number: str, name: str) -> ExhibitShown:
         """Redact it again, with the register as it is now."""
@@ -262,7 +341,9 @@ class Exhibits:
 
     def release(self, number: str, name: str, reason: str) -> ExhibitShown:
         """Let a held exhibit go out as it is."""
-        return self._wire.call(ExhibitShown, "POST", f"{self._path(number, name)}/release", json={"reason": reason})
+        return self._wire.call(
+            ExhibitShown, "POST", f"{self._path(number, name)}/release", json={"reason": reason}
+        )
 
     def fetch_outgoing(self, number: str, name: str, target: Path) -> Path:
         """Write the outgoing copy to `target`."""

@@ -31,7 +31,9 @@ class Records(Generic[R]):
 
     def change(self, handle: str, version: int, **fields: Any) -> R:
         """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
-        return self._wire.call(self._kind, "PATCH", f"{self._path}/{part(handle)}", json=fields, version=version)
+        return self._wire.call(
+            self._kind, "PATCH", f"{self._path}/{part(handle)}", json=fields, version=version
+        )
 
     def history(self, handle: str) -> models.History:
         """All versions of a record, the newest first, each with what it changed."""
@@ -39,7 +41,9 @@ class Records(Generic[R]):
 
     def preview_merge(self, handle: str, other: str) -> Plain:
         """What merging another record into this one would do."""
-        found: Plain = self._wire.send("GET", f"{self._path}/{part(handle)}/merge", params={"other": other}).json()
+        found: Plain = self._wire.send(
+            "GET", f"{self._path}/{part(handle)}/merge", params={"other": other}
+        ).json()
         return found
 
     def merge(self, handle: str, version: int, *, other: str) -> R:
@@ -52,13 +56,26 @@ class Records(Generic[R]):
         return self._wire.call(self._kind, "POST", path, json=given, version=version)
 
     def list(
-        self, query: str = "", *, vendor: str = "", sort: str = "", most: int | None = None, **narrow: str
+        self,
+        query: str = "",
+        *,
+        vendor: str = "",
+        sort: str = "",
+        most: int | None = None,
+        **narrow: str,
     ) -> Iterator[R]:
         """All records that hold every word of `query`, page after page as they are needed; assets by site, status."""
         cursor, given = "", 0
         while True:
             size = min(200, most - given) if most is not None else 200
-            parameters = {"q": query, "vendor": vendor, "sort": sort, **narrow, "limit": size, "cursor": cursor}
+            parameters = {
+                "q": query,
+                "vendor": vendor,
+                "sort": sort,
+                **narrow,
+                "limit": size,
+                "cursor": cursor,
+            }
             page = self._wire.send("GET", self._path, params=parameters).json()
             for item in page["items"]:
                 yield self._kind.model_validate(item)
@@ -72,12 +89,25 @@ class Assets(Records[models.AssetShown]):
     """Assets, and where they go."""
 
     def move(
-        self, handle: str, version: int, *, from_on: date, site: str | None = None, status: str | None = None
+        self,
+        handle: str,
+        version: int,
+        *,
+        from_on: date,
+        site: str | None = None,
+        status: str | None = None,
     ) -> models.AssetShown:
         """Move an asset to another site or status from a day on; where it was before stays known."""
-        return self._act("move", handle, version, {"from_on": from_on.isoformat(), "site": site, "status": status})
+        return self._act(
+            "move",
+            handle,
+            version,
+            {"from_on": from_on.isoformat(), "site": site, "status": status},
+        )
 
-    def transfer(self, handle: str, version: int, *, from_on: date, out_of: str, into: str) -> models.AssetShown:
+    def transfer(
+        self, handle: str, version: int, *, from_on: date, out_of: str, into: str
+    ) -> models.AssetShown:
         """Take an asset off one entitlement and list it on another, from a day on."""
         body = {"from_on": from_on.isoformat(), "out_of": out_of, "into": into}
         return self._act("transfer", handle, version, body)
@@ -95,7 +125,9 @@ class Contracts(Records[models.ContractShown]):
         shown = self._wire.call(models.Passcodes, "POST", f"/contracts/{part(handle)}/passcode")
         return shown.passcodes[0]
 
-    def renew(self, handle: str, version: int, *, ends_on: date, **fields: Any) -> models.ContractShown:
+    def renew(
+        self, handle: str, version: int, *, ends_on: date, **fields: Any
+    ) -> models.ContractShown:
         """Renew a contract and what ends with it. `fields`: starts_on, notice_on, grace_days, cost_minor."""
         return self._act("renew", handle, version, {"ends_on": ends_on.isoformat(), **fields})
 
@@ -103,6 +135,10 @@ class Contracts(Records[models.ContractShown]):
 class Entitlements(Records[models.EntitlementShown]):
     """Entitlements, and what they grant from a day on."""
 
-    def amend(self, handle: str, version: int, *, from_on: date, **changes: Any) -> models.EntitlementShown:
+    def amend(
+        self, handle: str, version: int, *, from_on: date, **changes: Any
+    ) -> models.EntitlementShown:
         """Change what an entitlement grants from a day on; before it everything stays as it was."""
-        return self._act("amend", handle, version, {"from_on": from_on.isoformat(), "changes": changes})
+        return self._act(
+            "amend", handle, version, {"from_on": from_on.isoformat(), "changes": changes}
+        )

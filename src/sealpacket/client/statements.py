@@ -21,7 +21,12 @@ class Statements:
         self._wire = wire
 
     def send(
-        self, vendor: str, file: Path, *, as_of: date | None = None, mapping: dict[str, str] | None = None
+        self,
+        vendor: str,
+        file: Path,
+        *,
+        as_of: date | None = None,
+        mapping: dict[str, str] | None = None,
     ) -> models.StatementShown:
         """Send a statement; it is compared while you wait for it with `wait`."""
         query: dict[str, Any] = {"vendor": vendor, "name": file.name}
@@ -47,7 +52,9 @@ class Statements:
             time.sleep(0.2)
         return shown
 
-    def differences(self, ident: str, sort: str = "", *, undecided: bool = False) -> Iterator[models.DifferenceShown]:
+    def differences(
+        self, ident: str, sort: str = "", *, undecided: bool = False
+    ) -> Iterator[models.DifferenceShown]:
         """All differences, or those of one sort: only_ours, only_theirs, differs, mistyped."""
         above: int | None = 0
         while above is not None:
@@ -57,7 +64,9 @@ class Statements:
             yield from page.items
             above = page.next
 
-    def decide(self, ident: str, numbers: Sequence[int], verdict: str, reason: str = "") -> models.StatementShown:
+    def decide(
+        self, ident: str, numbers: Sequence[int], verdict: str, reason: str = ""
+    ) -> models.StatementShown:
         """Accept differences: `ours` keeps the register, `theirs` changes it as of the statement's day."""
         body = {"numbers": [*numbers], "verdict": verdict, "reason": reason}
         return self._call("POST", ident, "/decide", json=body)
@@ -65,11 +74,17 @@ class Statements:
     def ask(self, ident: str, numbers: Sequence[int]) -> str:
         """Turn differences into a packet to the vendor; its number."""
         path = f"/statements/{part(ident)}/ask"
-        return self._wire.call(models.AskedPacket, "POST", path, json={"numbers": [*numbers]}).packet
+        return self._wire.call(
+            models.AskedPacket, "POST", path, json={"numbers": [*numbers]}
+        ).packet
 
     def drop(self, ident: str) -> models.StatementShown:
         """Forget a statement and its differences."""
         return self._call("DELETE", ident)
 
-    def _call(self, method: str, ident: str, then: str = "", **arguments: Any) -> models.StatementShown:
-        return self._wire.call(models.StatementShown, method, f"/statements/{part(ident)}{then}", **arguments)
+    def _call(
+        self, method: str, ident: str, then: str = "", **arguments: Any
+    ) -> models.StatementShown:
+        return self._wire.call(
+            models.StatementShown, method, f"/statements/{part(ident)}{then}", **arguments
+        )

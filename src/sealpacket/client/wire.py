@@ -35,7 +35,11 @@ class Wire:
         self.address = address.rstrip("/")
         tls = self.address.startswith("https:")
         self._client = httpx.Client(
-            base_url=self.address, headers=headers, timeout=timeout, trust_env=False, verify=_trusted(tls)
+            base_url=self.address,
+            headers=headers,
+            timeout=timeout,
+            trust_env=False,
+            verify=_trusted(tls),
         )
 
     def close(self) -> None:
@@ -47,7 +51,13 @@ class Wire:
         return kind.model_validate(self.send(method, path, **arguments).json())
 
     def send(
-        self, method: str, path: str, *, version: int | None = None, key: str | None = None, **arguments: Any
+        self,
+        method: str,
+        path: str,
+        *,
+        version: int | None = None,
+        key: str | None = None,
+        **arguments: Any,
     ) -> httpx.Response:
         """One request. `version` goes out as If-Match, `key` as Idempotency-Key. Raises Refused or NoService.
 
@@ -65,14 +75,19 @@ class Wire:
             except (httpx.ReadError, httpx.RemoteProtocolError):
                 if method not in ("GET", "POST") or "content" in arguments:
                     raise
-                response = ask()  # the other side closed a kept connection just then; nothing is done twice
+                response = (
+                    ask()
+                )  # the other side closed a kept connection just then; nothing is done twice
         if response.is_error:
             raise refused(response)
         return response
 
     def send_file(self, kind: type[M], path: str, file: Path, params: dict[str, Any]) -> M:
         """Post a file as it is, block by block; its answer as a model."""
-        headers = {"Content-Type": "application/octet-stream", "Content-Length": str(file.stat().st_size)}
+        headers = {
+            "Content-Type": "application/octet-stream",
+            "Content-Length": str(file.stat().st_size),
+        }
         return self.call(kind, "POST", path, params=params, content=_blocks(file), headers=headers)
 
     @contextmanager
@@ -101,10 +116,13 @@ class Wire:
         try:
             yield
         except httpx.TimeoutException as error:
-            raise NoService(f"{self.address} did not answer in time.", "Try again in a moment.") from error
+            raise NoService(
+                f"{self.address} did not answer in time.", "Try again in a moment."
+            ) from error
         except httpx.HTTPError as error:
             raise NoService(
-                f"The service at {self.address} cannot be reached.", "Check the address, and that it runs: make demo"
+                f"The service at {self.address} cannot be reached.",
+                "Check the address, and that it runs: make demo",
             ) from error
 
 

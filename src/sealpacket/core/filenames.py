@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import re
 
-_RESERVED = re.compile(r"(?i)(?:con|prn|aux|nul|conin\$|conout\$|com[1-9¹²³]|lpt[1-9¹²³])(?:\..*)?\Z", re.S)
+_RESERVED = re.compile(
+    r"(?i)(?:con|prn|aux|nul|conin\$|conout\$|com[1-9¹²³]|lpt[1-9¹²³])(?:\..*)?\Z", re.S
+)
 """Names of devices on Windows, whatever ending they have (Microsoft, "Naming Files, Paths, and Namespaces")."""
 UNKEEPABLE = re.compile(r'[<>:"|?*\x00-\x1f\x7f]')
 """Characters that some system refuses in a name."""

@@ -26,7 +26,11 @@ def read_yaml(text: str, thing: str, most: int) -> Any:
     Raises Invalid with the line, and a code such as `sheet-yaml`. Aliases are refused, so that no text can explode.
     """
     if len(text.encode("utf-8", "replace")) > LARGEST:
-        raise Invalid(f"The {thing} is larger than 1 MB.", "Cut out what it does not need.", code=f"{thing}-too-large")
+        raise Invalid(
+            f"The {thing} is larger than 1 MB.",
+            "Cut out what it does not need.",
+            code=f"{thing}-too-large",
+        )
     try:
         _look_at_tokens(text, thing, most)
         return yaml.load(text, Loader=_LOADER)  # noqa: S506 - a safe loader, in C where there is one
@@ -34,11 +38,19 @@ def read_yaml(text: str, thing: str, most: int) -> Any:
         mark = getattr(error, "problem_mark", None)
         line = min(mark.line, text.count("\n")) + 1 if mark else 1
         where = f" in line {line}" if mark else ""
-        raise Invalid(f"The {thing} is no valid YAML{where}.", "Mend that line.", code=f"{thing}-yaml",
-                      line=line) from error  # fmt: skip
+        raise Invalid(
+            f"The {thing} is no valid YAML{where}.",
+            "Mend that line.",
+            code=f"{thing}-yaml",
+            line=line,
+        ) from error
     except (RecursionError, ValueError) as error:
-        raise Invalid(f"The {thing} is nested too deeply or holds a value that cannot be.", "Write it flatter.",
-                      code=f"{thing}-yaml", line=1) from error  # fmt: skip
+        raise Invalid(
+            f"The {thing} is nested too deeply or holds a value that cannot be.",
+            "Write it flatter.",
+            code=f"{thing}-yaml",
+            line=1,
+        ) from error
 
 
 def _look_at_tokens(text: str, thing: str, most: int) -> None:
@@ -48,13 +60,30 @@ def _look_at_tokens(text: str, thing: str, most: int) -> None:
         count += isinstance(token, _COUNTED)
         line = token.start_mark.line + 1
         if isinstance(token, yaml.AliasToken):
-            raise Invalid(f"The {thing} uses YAML aliases.", "Write the part out where it is used.",
-                          code=f"{thing}-alias", line=line)  # fmt: skip
+            raise Invalid(
+                f"The {thing} uses YAML aliases.",
+                "Write the part out where it is used.",
+                code=f"{thing}-alias",
+                line=line,
+            )
         if depth > MOST_NESTED:
-            raise Invalid(f"The {thing} is nested too deeply.", "Write it flatter.", code=f"{thing}-nested", line=line)
+            raise Invalid(
+                f"The {thing} is nested too deeply.",
+                "Write it flatter.",
+                code=f"{thing}-nested",
+                line=line,
+            )
         if count > most:
-            raise Invalid(f"The {thing} holds more than {most} values and names.", "Cut out what it does not need.",
-                          code=f"{thing}-too-large", line=line)  # fmt: skip
+            raise Invalid(
+                f"The {thing} holds more than {most} values and names.",
+                "Cut out what it does not need.",
+                code=f"{thing}-too-large",
+                line=line,
+            )
         if isinstance(token, yaml.ScalarToken) and CONTROL.search(token.value):
-            raise Invalid(f"The {thing} holds a control character in line {line}.", "Take it out.",
-                          code=f"{thing}-yaml", line=line)  # fmt: skip
+            raise Invalid(
+                f"The {thing} holds a control character in line {line}.",
+                "Take it out.",
+                code=f"{thing}-yaml",
+                line=line,
+            )

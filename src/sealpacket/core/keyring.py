@@ -26,7 +26,9 @@ class KeyRing:
     @classmethod
     def read(cls, text: str) -> KeyRing:
         """The keys of a key file: one in base64 on each line, the newest first. Raises ValueError."""
-        keys = tuple(b64decode(line.strip(), validate=True) for line in text.splitlines() if line.strip())
+        keys = tuple(
+            b64decode(line.strip(), validate=True) for line in text.splitlines() if line.strip()
+        )
         if not keys or any(len(key) != KEY for key in keys):
             raise ValueError(f"a key has {KEY} bytes")
         return cls(keys)

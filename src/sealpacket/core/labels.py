@@ -20,7 +20,18 @@ _FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "BMP", "GIF")
 _SERIAL_NAMES = {"sn", "s/n", "serial", "serialnumber", "serialno", "ser"}
 _PRODUCT_NAMES = {"pn", "p/n", "part", "partnumber", "partno", "model", "mn"}
 _GROUP = "\x1d"
-_FIXED = {"00": 18, "01": 14, "02": 14, "11": 6, "12": 6, "13": 6, "15": 6, "16": 6, "17": 6, "20": 2}
+_FIXED = {
+    "00": 18,
+    "01": 14,
+    "02": 14,
+    "11": 6,
+    "12": 6,
+    "13": 6,
+    "15": 6,
+    "16": 6,
+    "17": 6,
+    "20": 2,
+}
 """GS1 application identifiers of fixed length (GS1 General Specifications), by the length of their value."""
 
 
@@ -54,7 +65,9 @@ def read_codes(photo: bytes) -> list[Code]:
     picture = _open(photo)
     found = zxingcpp.read_barcodes(picture)
     if not found:
-        found = zxingcpp.read_barcodes(ImageOps.autocontrast(picture.resize((picture.width * 2, picture.height * 2))))
+        found = zxingcpp.read_barcodes(
+            ImageOps.autocontrast(picture.resize((picture.width * 2, picture.height * 2)))
+        )
         picture = picture.resize((picture.width * 2, picture.height * 2))
     codes = [_code(item, picture.size) for item in found[:MOST_CODES] if item.text]
     return sorted(codes, key=lambda code: min(y for _, y in code.corners))
@@ -67,8 +80,16 @@ def _open(photo: bytes) -> Image.Image:
             raise PhotoFault("The picture is far too large.", "Take it with fewer pixels.")
         picture.draft("L", (_WIDEST, _WIDEST))
         turned = ImageOps.exif_transpose(picture).convert("L")
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
-        raise PhotoFault("This is no picture that can be read.", "Send it as JPEG, PNG, WebP or TIFF.") from error
+    except (
+        UnidentifiedImageError,
+        OSError,
+        SyntaxError,
+        ValueError,
+        Image.DecompressionBombError,
+    ) as error:
+        raise PhotoFault(
+            "This is no picture that can be read.", "Send it as JPEG, PNG, WebP or TIFF."
+        ) from error
     turned.thumbnail((_WIDEST, _WIDEST))
     return turned
 
@@ -79,7 +100,11 @@ def _code(item: zxingcpp.Barcode, size: tuple[int, int]) -> Code:
         (round(point.x / size[0], 4), round(point.y / size[1], 4))
         for point in (spot.top_left, spot.top_right, spot.bottom_right, spot.bottom_left)
     ]
-    return Code(text=item.text[:2000], symbology=str(item.format).removeprefix("BarcodeFormat."), corners=corners)
+    return Code(
+        text=item.text[:2000],
+        symbology=str(item.format).removeprefix("BarcodeFormat."),
+        corners=corners,
+    )
 
 
 def meaning(text: str) -> Said:
@@ -89,8 +114,13 @@ def meaning(text: str) -> Said:
         return _from_address(text)
     elements = dict(gs1_elements(text))
     if "21" in elements or "01" in elements:
-        return Said(tuple(filter(None, (elements.get("21"),))), tuple(filter(None, (elements.get("240"),))))
-    named = [(re.sub(r"[\s.]", "", name).casefold(), value.strip()) for name, value in _NAMED.findall(text)]
+        return Said(
+            tuple(filter(None, (elements.get("21"),))), tuple(filter(None, (elements.get("240"),)))
+        )
+    named = [
+        (re.sub(r"[\s.]", "", name).casefold(), value.strip())
+        for name, value in _NAMED.findall(text)
+    ]
     serials = [value for name, value in named if name in _SERIAL_NAMES]
     products = [value for name, value in named if name in _PRODUCT_NAMES]
     if not serials and "\n" not in text and len(text) <= 100:
@@ -104,13 +134,19 @@ _NAMED = re.compile(r"(?:^|[\s;,|])([A-Za-z][A-Za-z/. ]{0,14}?)\s*[:=#]\s*([^\s;
 def _from_address(text: str) -> Said:
     parts = urlsplit(text)
     path = [unquote(piece) for piece in parts.path.split("/") if piece]
-    ids = tuple(piece for piece in path[-1:] if re.fullmatch(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", piece))
+    ids = tuple(
+        piece
+        for piece in path[-1:]
+        if re.fullmatch(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", piece)
+    )
     query = {re.sub(r"[\W_]", "", name).casefold(): value for name, value in parse_qsl(parts.query)}
     serials = [value for name, value in query.items() if name in _SERIAL_NAMES]
     after = dict(pairwise(path))
     serials += [after["21"]] if "21" in after else []
     serials += [] if ids or serials else path[-1:]
-    return Said(tuple(serials), tuple(value for name, value in query.items() if name in _PRODUCT_NAMES), ids)
+    return Said(
+        tuple(serials), tuple(value for name, value in query.items() if name in _PRODUCT_NAMES), ids
+    )
 
 
 def gs1_elements(text: str) -> Iterator[tuple[str, str]]:

@@ -75,8 +75,9 @@ def _opened(key: Key, head: bytes, purpose: str) -> tuple[AESGCM, int]:
     if master is None:
         raise Damaged(
             f"Something stored was encrypted with the key {ident.hex()}, which is not here.",
-            "Put that key back into the key file, below the newest one.", code="key-missing",
-        )  # fmt: skip
+            "Put that key back into the key file, below the newest one.",
+            code="key-missing",
+        )
     return _cipher(master, head[len(_MAGIC) + ID : HEADER], purpose.encode()), HEADER
 
 
@@ -106,7 +107,9 @@ def decrypt_range(
         try:
             plain = cipher.decrypt(_nonce(number, number == segments - 1), sealed, None)
         except InvalidTag as error:
-            raise Damaged("A stored file has been altered or cut off.", "Restore it from a backup.") from error
+            raise Damaged(
+                "A stored file has been altered or cut off.", "Restore it from a backup."
+            ) from error
         piece = plain[max(start - offset, 0) : stop - offset]
         if piece:
             yield piece
@@ -119,4 +122,6 @@ def encrypt(key: Key, data: bytes, purpose: str) -> bytes:
 
 def decrypt(key: Key, sealed: bytes, purpose: str) -> bytes:
     """The value that `encrypt` sealed for the same purpose. Raises Damaged."""
-    return b"".join(decrypt_range(key, lambda o, n: sealed[o : o + n], len(sealed), purpose=purpose))
+    return b"".join(
+        decrypt_range(key, lambda o, n: sealed[o : o + n], len(sealed), purpose=purpose)
+    )

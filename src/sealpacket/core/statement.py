@@ -51,7 +51,9 @@ class Slip(BaseModel):
             case "extra":
                 return f"there is {_said(self.theirs)} more {there}, before our character {self.at}"
             case _:
-                return f"character {self.at}: {_said(self.ours)} {here}, {_said(self.theirs)} {there}"
+                return (
+                    f"character {self.at}: {_said(self.ours)} {here}, {_said(self.theirs)} {there}"
+                )
 
 
 class Difference(BaseModel):
@@ -77,7 +79,9 @@ class Difference(BaseModel):
         )
         if self.sort == "mistyped" and self.theirs:
             slips = "; ".join(slip.say("on the thing", f"on {statement}") for slip in self.slips)
-            told = f"On the thing stands {self.serial}, on {statement} {self.theirs.serial}: {slips}."
+            told = (
+                f"On the thing stands {self.serial}, on {statement} {self.theirs.serial}: {slips}."
+            )
             return f"{told} Also {differing}." if differing else told
         return f"{self.serial}: {differing}."
 
@@ -118,9 +122,13 @@ def folded(serial: str) -> str:
 
 
 def compare(
-    ours: Iterable[CoverLine], theirs: Iterable[CoverLine], said: Set[str], *, known: Set[str] = frozenset(),
+    ours: Iterable[CoverLine],
+    theirs: Iterable[CoverLine],
+    said: Set[str],
+    *,
+    known: Set[str] = frozenset(),
     day: date | None = None,
-) -> Comparison:  # fmt: skip
+) -> Comparison:
     """Compare two lists of cover. Only fields in `said`, those that the statement has columns for, are compared.
 
     Lines of one serial are paired by contract where both name one, otherwise by their ends, the last first. `known`
@@ -140,7 +148,11 @@ def compare(
                 fields = _differing(one, other, said)
                 agreeing += not fields
                 if fields:
-                    found.append(Difference(sort="differs", serial=one.serial, ours=one, theirs=other, fields=fields))
+                    found.append(
+                        Difference(
+                            sort="differs", serial=one.serial, ours=one, theirs=other, fields=fields
+                        )
+                    )
             elif one is not None and not (day and one.ends_on and one.ends_on < day):
                 lonely[0].append(one)
             elif other is not None:
@@ -159,7 +171,9 @@ def _paired(
 ) -> Iterator[tuple[CoverLine | None, CoverLine | None]]:
     left, right = list(mine), list(yours)
     for line in mine:
-        same = next((other for other in right if line.contract and other.contract == line.contract), None)
+        same = next(
+            (other for other in right if line.contract and other.contract == line.contract), None
+        )
         if same is not None:
             left.remove(line)
             right.remove(same)
@@ -167,7 +181,10 @@ def _paired(
     left.sort(key=_end, reverse=True)
     right.sort(key=_end, reverse=True)
     for place in range(max(len(left), len(right))):
-        yield (left[place] if place < len(left) else None), (right[place] if place < len(right) else None)
+        yield (
+            (left[place] if place < len(left) else None),
+            (right[place] if place < len(right) else None),
+        )
 
 
 def _end(line: CoverLine) -> tuple[date, str]:
@@ -188,16 +205,22 @@ def _differing(one: CoverLine, other: CoverLine, said: Set[str]) -> list[str]:
     return differing
 
 
-def _lonely(mine: list[CoverLine], yours: list[CoverLine], said: Set[str], known: Set[str]) -> Iterator[Difference]:
+def _lonely(
+    mine: list[CoverLine], yours: list[CoverLine], said: Set[str], known: Set[str]
+) -> Iterator[Difference]:
     """Lines that only one side has: those whose serials are likely mistyped become pairs."""
     strange = [line for line in yours if plain_serial(line.serial) not in known]
     pairs = list(likely_pairs(mine, strange))
     paired = {id(line) for pair in pairs for line in pair}
     for line, other in pairs:
         yield Difference(
-            sort="mistyped", serial=line.serial, ours=line, theirs=other, fields=_differing(line, other, said),
+            sort="mistyped",
+            serial=line.serial,
+            ours=line,
+            theirs=other,
+            fields=_differing(line, other, said),
             slips=slips(line.serial, other.serial),
-        )  # fmt: skip
+        )
     for line in mine:
         if id(line) not in paired:
             yield Difference(sort="only_ours", serial=line.serial, ours=line)
@@ -206,7 +229,9 @@ def _lonely(mine: list[CoverLine], yours: list[CoverLine], said: Set[str], known
             yield Difference(sort="only_theirs", serial=line.serial, theirs=line)
 
 
-def likely_pairs(ours: Sequence[CoverLine], theirs: Sequence[CoverLine]) -> Iterator[tuple[CoverLine, CoverLine]]:
+def likely_pairs(
+    ours: Sequence[CoverLine], theirs: Sequence[CoverLine]
+) -> Iterator[tuple[CoverLine, CoverLine]]:
     """Lines of ours and of theirs whose serials are likely the same, mistyped.
 
     First those that differ only in characters that look alike, then those one slip apart (a swap, one character more,
@@ -247,7 +272,11 @@ def _whole(serial: str) -> set[str]:
 def _around(serial: str) -> set[str]:
     """The folded serial, and what is left without one of its characters: two that are one slip apart share one."""
     whole = folded(serial)
-    return {whole, *(whole[:place] + whole[place + 1 :] for place in range(len(whole)))} if len(whole) > 4 else {whole}
+    return (
+        {whole, *(whole[:place] + whole[place + 1 :] for place in range(len(whole)))}
+        if len(whole) > 4
+        else {whole}
+    )
 
 
 def _may_be(one: CoverLine, other: CoverLine) -> bool:
@@ -264,11 +293,18 @@ def slips(ours: str, theirs: str) -> list[Slip]:
     """The fewest slips that turn one serial into the other (optimal string alignment), case and spaces aside."""
     mine, yours = ours.upper(), theirs.upper()
     rows, columns = len(mine) + 1, len(yours) + 1
-    cost = [[max(row, column) if not row or not column else 0 for column in range(columns)] for row in range(rows)]
+    cost = [
+        [max(row, column) if not row or not column else 0 for column in range(columns)]
+        for row in range(rows)
+    ]
     for row in range(1, rows):
         for column in range(1, columns):
             other = mine[row - 1] != yours[column - 1]
-            best = min(cost[row - 1][column] + 1, cost[row][column - 1] + 1, cost[row - 1][column - 1] + other)
+            best = min(
+                cost[row - 1][column] + 1,
+                cost[row][column - 1] + 1,
+                cost[row - 1][column - 1] + other,
+            )
             if _is_swap(mine, yours, row, column):
                 best = min(best, cost[row - 2][column - 2] + 1)
             cost[row][column] = best
@@ -277,22 +313,37 @@ def slips(ours: str, theirs: str) -> list[Slip]:
 
 def _is_swap(mine: str, yours: str, row: int, column: int) -> bool:
     return (
-        row > 1 and column > 1 and mine[row - 1] != yours[column - 1]
-        and mine[row - 1] == yours[column - 2] and mine[row - 2] == yours[column - 1]
-    )  # fmt: skip
+        row > 1
+        and column > 1
+        and mine[row - 1] != yours[column - 1]
+        and mine[row - 1] == yours[column - 2]
+        and mine[row - 2] == yours[column - 1]
+    )
 
 
 def _back(mine: str, yours: str, cost: list[list[int]]) -> Iterator[Slip]:
     row, column = len(mine), len(yours)
     while row or column:
         here = cost[row][column]
-        if row and column and mine[row - 1] == yours[column - 1] and here == cost[row - 1][column - 1]:
+        if (
+            row
+            and column
+            and mine[row - 1] == yours[column - 1]
+            and here == cost[row - 1][column - 1]
+        ):
             row, column = row - 1, column - 1
         elif _is_swap(mine, yours, row, column) and here == cost[row - 2][column - 2] + 1:
-            yield Slip(kind="swapped", at=row - 1, ours=mine[row - 2 : row], theirs=yours[column - 2 : column])
+            yield Slip(
+                kind="swapped",
+                at=row - 1,
+                ours=mine[row - 2 : row],
+                theirs=yours[column - 2 : column],
+            )
             row, column = row - 2, column - 2
         elif row and column and here == cost[row - 1][column - 1] + 1:
-            alike = _FOLD.get(mine[row - 1], mine[row - 1]) == _FOLD.get(yours[column - 1], yours[column - 1])
+            alike = _FOLD.get(mine[row - 1], mine[row - 1]) == _FOLD.get(
+                yours[column - 1], yours[column - 1]
+            )
             kind: SlipKind = "alike" if alike else "other"
             yield Slip(kind=kind, at=row, ours=mine[row - 1], theirs=yours[column - 1])
             row, column = row - 1, column - 1

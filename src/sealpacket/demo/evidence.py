@@ -31,7 +31,9 @@ _TELLING = (
 _SLOW = "volume {volume} WARN E-3312 write latency {slow} ms above limit 20 ms, mirror link retrain on port 3"
 
 
-def write_controller_log(path: Path, size: int = 30_000_000, seed: int = 20933, until: datetime | None = None) -> Path:
+def write_controller_log(
+    path: Path, size: int = 30_000_000, seed: int = 20933, until: datetime | None = None
+) -> Path:
     """Write a log of about `size` bytes that ends at `until` (now). Controller 1's clock is 47 minutes behind."""
     r = random.Random(seed)  # noqa: S311 - invented evidence, the same every time
     end = (until or datetime.now(UTC)).replace(microsecond=0)
@@ -64,14 +66,24 @@ _HOURS, _TROUBLE_HOURS = 6, 3
 
 def _filled(r: random.Random, template: str, secrets: list[str], tokens: list[str]) -> str:
     return template.format(
-        volume=r.choice(_VOLUMES), ms=r.uniform(0.3, 9), ms2=r.uniform(0.4, 14), queue=r.randint(0, 900),
-        host=f"br{r.randint(1, 14):02d}-kiosk{r.randint(1, 2)}", path=r.randint(0, 3), drive=r.randint(0, 47),
-        temp=r.randint(28, 44), generation=r.randint(10_000, 99_999), port=r.randint(1024, 60_000),
-        client=f"10.40.{r.randint(20, 120)}.{r.randint(2, 250)}", slow=r.randint(180, 2400),
+        volume=r.choice(_VOLUMES),
+        ms=r.uniform(0.3, 9),
+        ms2=r.uniform(0.4, 14),
+        queue=r.randint(0, 900),
+        host=f"br{r.randint(1, 14):02d}-kiosk{r.randint(1, 2)}",
+        path=r.randint(0, 3),
+        drive=r.randint(0, 47),
+        temp=r.randint(28, 44),
+        generation=r.randint(10_000, 99_999),
+        port=r.randint(1024, 60_000),
+        client=f"10.40.{r.randint(20, 120)}.{r.randint(2, 250)}",
+        slow=r.randint(180, 2400),
         person=r.choice(("marit.oswin", "teo.valcourt", "pauli.brandreth")),
-        secret=r.choice(secrets), token=r.choice(tokens), other="TN9-44121-B",
+        secret=r.choice(secrets),
+        token=r.choice(tokens),
+        other="TN9-44121-B",
         mac=":".join(f"{r.randint(16, 255):02x}" for _ in range(4)),
-    )  # fmt: skip
+    )
 
 
 CONFIGURATION = f"""\
@@ -137,17 +149,28 @@ def write_kiosk_screen(path: Path) -> Path:
     return path
 
 
-_READERS = ("Odile Marchmont", "Bram Tolliver", "Wenna Ostrell", "Corin Ashby", "Sunniva Hale", "Piran Lockwood")
+_READERS = (
+    "Odile Marchmont",
+    "Bram Tolliver",
+    "Wenna Ostrell",
+    "Corin Ashby",
+    "Sunniva Hale",
+    "Piran Lockwood",
+)
 
 
 def _card(r: random.Random) -> str:
     """A reader's card: 14 digits, the last of them a check digit."""
     digits = [2, 1, 1, 6] + [r.randrange(10) for _ in range(9)]
-    doubled = [d if place % 2 else (2 * d if d < 5 else 2 * d - 9) for place, d in enumerate(digits)]
+    doubled = [
+        d if place % 2 else (2 * d if d < 5 else 2 * d - 9) for place, d in enumerate(digits)
+    ]
     return "".join(map(str, digits)) + str(-sum(doubled) % 10)
 
 
-def write_kiosk_log(path: Path, lines: int = 4000, seed: int = 7731, until: datetime | None = None) -> Path:
+def write_kiosk_log(
+    path: Path, lines: int = 4000, seed: int = 7731, until: datetime | None = None
+) -> Path:
     """Write the service log of a kiosk: loans with readers' names and cards, then a card reader that is gone."""
     r = random.Random(seed)  # noqa: S311 - invented evidence, the same every time
     end = (until or datetime.now(UTC)).replace(microsecond=0)
@@ -161,5 +184,7 @@ def write_kiosk_log(path: Path, lines: int = 4000, seed: int = 7731, until: date
                 what = f"E0417 card reader on port 3 not answering, retry {number - gone}"
             else:
                 what = f"sorter queue {r.randrange(9)}, door closed, {r.randrange(18, 27)} C"
-            file.write(f"{at:%Y-%m-%dT%H:%M:%SZ} LK40-7731-0929 br02-kiosk2.quillmere.example {what}\n")
+            file.write(
+                f"{at:%Y-%m-%dT%H:%M:%SZ} LK40-7731-0929 br02-kiosk2.quillmere.example {what}\n"
+            )
     return path

@@ -32,7 +32,9 @@ def need(fact: object, words: str) -> None:
 class Play:
     """The scenario, step by step, through the client library as a program would."""
 
-    def __init__(self, house: RunningHouse, client: SealPacket, folder: Path, log_size: int) -> None:
+    def __init__(
+        self, house: RunningHouse, client: SealPacket, folder: Path, log_size: int
+    ) -> None:
         self.house, self.client, self.folder, self.log_size = house, client, folder, log_size
         self.number = ""
 
@@ -42,7 +44,10 @@ class Play:
         yield "Note what happened and name the array", self.note
         yield "Rule on its cover", self.rule
         yield "Answer what the register could not", self.answer
-        yield f"Drop in a {self.log_size // 1_000_000} MB controller log and the configuration", self.add_evidence
+        yield (
+            f"Drop in a {self.log_size // 1_000_000} MB controller log and the configuration",
+            self.add_evidence,
+        )
         yield "Look at what is masked", self.review
         yield "Read the checks", self.check
         yield "Seal", self.seal
@@ -53,9 +58,18 @@ class Play:
         yield "Verify the custody log", self.custody
 
     def find(self) -> str:
-        for query in ("TN9-44120-A", "tarnfell 9", "bs-array-a-c1", "book store array a", "TN9-44l20-A"):
+        for query in (
+            "TN9-44120-A",
+            "tarnfell 9",
+            "bs-array-a-c1",
+            "book store array a",
+            "TN9-44l20-A",
+        ):
             found = self.client.find(query).assets
-            need(any(asset.serial == evidence.SERIAL for asset in found), f"“{query}” does not find the array")
+            need(
+                any(asset.serial == evidence.SERIAL for asset in found),
+                f"“{query}” does not find the array",
+            )
         return "found five ways, once with a mistyped serial"
 
     def note(self) -> str:
@@ -66,7 +80,9 @@ class Play:
     def rule(self) -> str:
         ruling = self.packet.ruling
         need(ruling and ruling.holds and ruling.route == "support", "the array is not covered")
-        need(ruling and len(ruling.passed_over) == 3, "the passed-over candidates are not all there")
+        need(
+            ruling and len(ruling.passed_over) == 3, "the passed-over candidates are not all there"
+        )
         return f"contract {ruling.contract}: {' '.join(ruling.reasons)}" if ruling else ""
 
     def answer(self) -> str:
@@ -79,20 +95,33 @@ class Play:
     def add_evidence(self) -> str:
         files = {**ARRAY.files, "controller.log": stories.controller_log(self.log_size)}
         packet = stories.add_files(self.client, self.number, replace(ARRAY, files=files))
-        need(all(exhibit.state == "ready" for exhibit in packet.exhibits), "an exhibit was not redacted")
+        need(
+            all(exhibit.state == "ready" for exhibit in packet.exhibits),
+            "an exhibit was not redacted",
+        )
         counts = {e.name: sum(e.counts.values()) for e in packet.exhibits}
         return ", ".join(f"{count} values masked in {name}" for name, count in counts.items())
 
     def review(self) -> str:
         for exhibit in self.packet.exhibits:
-            copy = self.client.exhibits.fetch_outgoing(self.number, exhibit.name, self.folder / exhibit.name)
+            copy = self.client.exhibits.fetch_outgoing(
+                self.number, exhibit.name, self.folder / exhibit.name
+            )
             text = copy.read_bytes()
             for original in MUST_NOT_LEAVE:
-                need(original not in text, f"{original!r} stands in the outgoing copy of {exhibit.name}")
-            need(evidence.SERIAL.encode() in text, f"the array's own serial is gone from {exhibit.name}")
+                need(
+                    original not in text,
+                    f"{original!r} stands in the outgoing copy of {exhibit.name}",
+                )
+            need(
+                evidence.SERIAL.encode() in text,
+                f"the array's own serial is gone from {exhibit.name}",
+            )
             copy.unlink()
         found = self.client.exhibits.review(self.number, "array.cfg", kind="secret")
-        masked = [span.placeholder for line in found.lines for span in line.spans if span.kind == "secret"]
+        masked = [
+            span.placeholder for line in found.lines for span in line.spans if span.kind == "secret"
+        ]
         return f"none of {len(MUST_NOT_LEAVE)} known secrets is left; a password reads {masked[0]}"
 
     def check(self) -> str:
@@ -104,7 +133,11 @@ class Play:
     def seal(self) -> str:
         seal = self.client.packets.seal(self.number).seal
         need(seal, "there is no seal")
-        return f"{seal.files} files, {seal.octets:,} bytes, tag manifest {seal.tag_manifest[:16]}…" if seal else ""
+        return (
+            f"{seal.files} files, {seal.octets:,} bytes, tag manifest {seal.tag_manifest[:16]}…"
+            if seal
+            else ""
+        )
 
     def verify(self) -> str:
         bag = self.client.packets.fetch_bag(self.number, self.folder / f"{self.number}.zip")
@@ -112,8 +145,10 @@ class Play:
         key.write_text(self.client.seal_keys().model_dump_json())
         done = subprocess.run(
             [sys.executable, "-m", "sealpacket.cli.main", "verify", str(bag), "--key", str(key)],
-            capture_output=True, text=True, check=False,
-        )  # fmt: skip
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         need(done.returncode == 0, done.stderr)
         return done.stdout.splitlines()[0]
 
@@ -164,7 +199,9 @@ def play(house: RunningHouse, folder: Path, log_size: int = 30_000_000) -> int:
                 print(f"    failed: {error}", file=sys.stderr)
                 return 1
             print(f"    {found}  ({time.monotonic() - begun:.1f} s)", flush=True)
-        print(f"\nThe sealed bag is {folder / (run.number + '.zip')}, its keys {folder / 'seal-keys.jwks'}.")
+        print(
+            f"\nThe sealed bag is {folder / (run.number + '.zip')}, its keys {folder / 'seal-keys.jwks'}."
+        )
     return 0
 
 

@@ -56,9 +56,14 @@ class RunningHouse:
     """Everything that the service needs, in one folder. Use as a context manager."""
 
     def __init__(
-        self, folder: Path, *, port: int = 0, console: Path | None = None, settings: dict[str, str] | None = None,
+        self,
+        folder: Path,
+        *,
+        port: int = 0,
+        console: Path | None = None,
+        settings: dict[str, str] | None = None,
         durable: bool = True,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.folder = folder.absolute()
         self.console = console
         self.cluster = Cluster.at(self.folder / "postgres", durable=durable)
@@ -178,11 +183,16 @@ class RunningHouse:
         """The client library, signed in as one of the demo's people."""
         from sealpacket.client import make_token
 
-        return SealPacket(self.address, make_token(self.address, name, self.sign_ins[name], "demo").token)
+        return SealPacket(
+            self.address, make_token(self.address, name, self.sign_ins[name], "demo").token
+        )
 
     def environment(self, *, owner: bool = False) -> dict[str, str]:
         """The settings of the service, as environment variables. Only migrations get the `owner`'s role."""
-        desks = {STANDINS[name].desk: STANDINS[name].address.format(port=p) for name, p in self.standin_ports.items()}
+        desks = {
+            STANDINS[name].desk: STANDINS[name].address.format(port=p)
+            for name, p in self.standin_ports.items()
+        }
         settings = {
             "DATABASE_URL": self.cluster.service_url,
             "KEY_FILE": str(self.folder / "keys" / "master.key"),
@@ -201,7 +211,11 @@ class RunningHouse:
             **self._extra,
         }
         kept = {k: v for k, v in os.environ.items() if not k.startswith("SEALPACKET_")}
-        return {**kept, **{f"SEALPACKET_{name}": value for name, value in settings.items()}, "PYTHONUNBUFFERED": "1"}
+        return {
+            **kept,
+            **{f"SEALPACKET_{name}": value for name, value in settings.items()},
+            "PYTHONUNBUFFERED": "1",
+        }
 
     def _take_lock(self) -> None:
         path = self.folder / "running"
@@ -224,10 +238,14 @@ class RunningHouse:
         if self._socket is None:
             taken, self._socket = self.port, _listening(0)
             if self._socket is None:
-                raise HouseError("There is no free port on this machine. End something that uses one.")
+                raise HouseError(
+                    "There is no free port on this machine. End something that uses one."
+                )
             self.port = self._socket.getsockname()[1]
             if taken:
-                self.notes.append(f"Port {taken} is taken by another program, so this copy uses {self.port}.")
+                self.notes.append(
+                    f"Port {taken} is taken by another program, so this copy uses {self.port}."
+                )
         if self._lock is not None:
             self._lock.truncate(0)
             self._lock.write(self.address)
@@ -261,56 +279,97 @@ class RunningHouse:
         self._make_accounts([{**accounts[0], "person": None}])
         with self.client() as house:
             if next(house.vendors.list(most=1), None) is None:
-                tokens = {name: (self.folder / "keys" / f"{name}.token").read_text() for name in STANDINS}
+                tokens = {
+                    name: (self.folder / "keys" / f"{name}.token").read_text() for name in STANDINS
+                }
                 count = world.load(house, tokens, self._certificates())
-                self.notes.append(f"The demo world is loaded: {count} records of Quillmere County Libraries.")
+                self.notes.append(
+                    f"The demo world is loaded: {count} records of Quillmere County Libraries."
+                )
         self._make_accounts(accounts)
         done.touch()
 
     def _service(self, *arguments: str, stdin: str = "") -> None:
         environment = self.environment(owner=arguments[0] == "migrate")
         done = subprocess.run(
-            [sys.executable, "-m", "sealpacket.service", *arguments], env=environment, input=stdin, text=True,
-            capture_output=True, check=False,
-        )  # fmt: skip
+            [sys.executable, "-m", "sealpacket.service", *arguments],
+            env=environment,
+            input=stdin,
+            text=True,
+            capture_output=True,
+            check=False,
+        )
         if done.returncode:
-            raise HouseError(f"sealpacket-service {arguments[0]} failed: {(done.stderr or done.stdout)[-800:]}")
+            raise HouseError(
+                f"sealpacket-service {arguments[0]} failed: {(done.stderr or done.stdout)[-800:]}"
+            )
 
     def _start(self, name: str, *arguments: str, sockets: tuple[int, ...] = ()) -> None:
         path = self.folder / "log" / f"{name.replace(' ', '-')}.log"
         path.touch(mode=0o640)
         with path.open("ab") as log:
             process = subprocess.Popen(
-                [sys.executable, *arguments], env=self.environment(), stdin=subprocess.DEVNULL, stdout=log, stderr=log,
-                start_new_session=True, pass_fds=sockets,
-            )  # fmt: skip
+                [sys.executable, *arguments],
+                env=self.environment(),
+                stdin=subprocess.DEVNULL,
+                stdout=log,
+                stderr=log,
+                start_new_session=True,
+                pass_fds=sockets,
+            )
         self._processes.append((name, process))
 
     def _start_mail(self) -> None:
         """The house's mail server; what is for a vendor that has one goes on to it."""
         self._start(
-            "stand-in mail", "-m", "sealpacket.standins.mail", "--port", str(self.mail_port),
-            "--folder", str(self.mail_folder),
-            "--route", f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
-        )  # fmt: skip
+            "stand-in mail",
+            "-m",
+            "sealpacket.standins.mail",
+            "--port",
+            str(self.mail_port),
+            "--folder",
+            str(self.mail_folder),
+            "--route",
+            f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
+        )
 
     def _start_service(self) -> None:
         if self._socket is None:
             raise HouseError("The house has no port yet.")
         number = self._socket.fileno()
-        self._start("service", "-m", "sealpacket.service", "serve", "--socket", str(number), sockets=(number,))
+        self._start(
+            "service",
+            "-m",
+            "sealpacket.service",
+            "serve",
+            "--socket",
+            str(number),
+            sockets=(number,),
+        )
 
     def _start_gate(self) -> None:
-        self._start("mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port))
+        self._start(
+            "mail gate", "-m", "sealpacket.service", "receive", "--port", str(self.gate_port)
+        )
 
     def _start_standin(self, desk: str) -> None:
         self._start(
-            f"stand-in {desk}", "-m", f"sealpacket.standins.{desk}", "--port", str(self.standin_ports[desk]),
-            "--folder", str(self.folder / "standins" / desk),
-            "--token-file", str(self.folder / "keys" / f"{desk}.token"),
-            "--control-port", str(self.control_ports[desk]), "--answers-to", f"127.0.0.1:{self.gate_port}",
-            "--calls", f"{self.address}/hooks/{STANDINS[desk].desk}",
-        )  # fmt: skip
+            f"stand-in {desk}",
+            "-m",
+            f"sealpacket.standins.{desk}",
+            "--port",
+            str(self.standin_ports[desk]),
+            "--folder",
+            str(self.folder / "standins" / desk),
+            "--token-file",
+            str(self.folder / "keys" / f"{desk}.token"),
+            "--control-port",
+            str(self.control_ports[desk]),
+            "--answers-to",
+            f"127.0.0.1:{self.gate_port}",
+            "--calls",
+            f"{self.address}/hooks/{STANDINS[desk].desk}",
+        )
 
     def _know_hosts(self) -> None:
         """The host key of the desk that is reached by SFTP, as an administrator would have noted it."""
@@ -328,7 +387,9 @@ class RunningHouse:
         end = time.monotonic() + 30
         while not path.exists() or not path.read_text().endswith("\n"):
             if time.monotonic() > end:
-                raise HouseError(f"The stand-in of {vendor} did not start; see {self.folder / 'log'}.")
+                raise HouseError(
+                    f"The stand-in of {vendor} did not start; see {self.folder / 'log'}."
+                )
             time.sleep(0.05)
         return path.read_text()
 
@@ -342,7 +403,9 @@ class RunningHouse:
             gone = self.ended()
             if gone:
                 log = self.folder / "log" / f"{gone.replace(' ', '-')}.log"
-                raise HouseError(f"The {gone} ended at once. Its last words, in {log}:\n{log.read_text()[-1500:]}")
+                raise HouseError(
+                    f"The {gone} ended at once. Its last words, in {log}:\n{log.read_text()[-1500:]}"
+                )
             time.sleep(0.2)
         raise HouseError(f"The service did not answer within a minute; see {self.folder / 'log'}.")
 

@@ -38,7 +38,9 @@ class Vendors:
 class Morning:
     """Plays the morning; `numbers` are the packets by what they are about."""
 
-    def __init__(self, vendors: Vendors, marit: SealPacket, teo: SealPacket, ines: SealPacket, log_size: int) -> None:
+    def __init__(
+        self, vendors: Vendors, marit: SealPacket, teo: SealPacket, ines: SealPacket, log_size: int
+    ) -> None:
         self.vendors, self.marit, self.teo, self.ines = vendors, marit, teo, ines
         self.numbers: dict[str, str] = {}
         self._log_size = log_size
@@ -46,7 +48,14 @@ class Morning:
     def play(self) -> dict[str, str]:
         """All of it, one desk after the other."""
         self.picture()
-        for act in (self.tarnfell, self.ovenbird, self.lumenlathe, self.pellwick, self.hollowmere, self.saddlewick):
+        for act in (
+            self.tarnfell,
+            self.ovenbird,
+            self.lumenlathe,
+            self.pellwick,
+            self.hollowmere,
+            self.saddlewick,
+        ):
             act()
         self.statement()
         self.list_of_kiosks()
@@ -63,13 +72,17 @@ class Morning:
         number = self.numbers["not covered"]
         self.ines.packets.wait(number)
         face = PageBox(1, 0.79, 0.16, 0.98, 0.55)
-        self.ines.exhibits.draw_boxes(number, "service-screen.png", [face], reason="a reader's face")
+        self.ines.exhibits.draw_boxes(
+            number, "service-screen.png", [face], reason="a reader's face"
+        )
 
     def tarnfell(self) -> None:
         """One desk asks back, one packet was refused, and one is being prepared, with something held in it."""
         self.numbers["asks back"] = number = stories.prepare(self.marit, stories.SHELF)
         reference = stories.lodge(self.marit, number).reference
-        self.vendors.steer("tarnfell", case=reference, ask="Which firmware do both controllers run?")
+        self.vendors.steer(
+            "tarnfell", case=reference, ask="Which firmware do both controllers run?"
+        )
         stories.wait_for(self.marit, number, lambda packet: packet.turn == "ours")
 
         self.numbers["refused"] = number = stories.prepare(self.teo, stories.DRIVE)
@@ -83,7 +96,9 @@ class Morning:
             dump = Path(folder, "controller-1.dump")
             dump.write_bytes(bytes(range(256)) * 64)  # nobody can look into it, so it is held
             self.marit.exhibits.add(number, evidence.write_configuration(Path(folder, "array.cfg")))
-            self.marit.exhibits.add(number, stories.controller_log(self._log_size)(Path(folder, "controller.log")))
+            self.marit.exhibits.add(
+                number, stories.controller_log(self._log_size)(Path(folder, "controller.log"))
+            )
             self.marit.exhibits.add(number, dump)
         self.marit.packets.wait(number)
 
@@ -94,7 +109,9 @@ class Morning:
 
         self.numbers["answered"] = number = stories.prepare(self.teo, stories.SWITCH)
         reference = stories.lodge(self.marit, number).reference
-        self.vendors.steer("ovenbird", case=reference, state="Solved", say="Update to 12.1.0.9; it cures the link.")
+        self.vendors.steer(
+            "ovenbird", case=reference, state="Solved", say="Update to 12.1.0.9; it cures the link."
+        )
         stories.wait_for(self.marit, number, lambda packet: packet.life == "answered")
 
     def lumenlathe(self) -> None:
@@ -109,7 +126,9 @@ class Morning:
         """A fault that is settled, and help on a Saturday that is sealed and waits to be lodged."""
         self.numbers["settled"] = number = stories.prepare(self.marit, stories.BACKUP)
         reference = stories.lodge(self.marit, number).reference
-        self.vendors.steer("pellwick", case=reference, say="The agent's certificate had lapsed.", state="done")
+        self.vendors.steer(
+            "pellwick", case=reference, say="The agent's certificate had lapsed.", state="done"
+        )
         stories.wait_for(self.marit, number, lambda packet: packet.life == "settled")
 
         self.numbers["sealed"] = number = stories.prepare(self.marit, stories.UPGRADE)
@@ -129,19 +148,25 @@ class Morning:
         stories.lodge(self.ines, number)
         stories.wait_for(self.ines, number, lambda packet: packet.reference)
         self.vendors.steer("saddlewick", case=number, ship="MF-77-0031")
-        stories.wait_for(self.ines, number, lambda packet: "Tracking" in str(packet.cases[0].desk_facts))
+        stories.wait_for(
+            self.ines, number, lambda packet: "Tracking" in str(packet.cases[0].desk_facts)
+        )
 
         self.numbers["withdrawn"] = number = stories.note(self.ines, stories.OTHER_BATTERY).number
         self.ines.packets.withdraw(number, "It was a loose cable.")
 
     def statement(self) -> None:
         """The vendor's statement is half decided."""
-        statement = self.marit.statements.list(limit=200).items[-1]  # the demo world's own is the oldest
+        statement = self.marit.statements.list(limit=200).items[
+            -1
+        ]  # the demo world's own is the oldest
         self.marit.statements.wait(statement.id)
         rows = list(self.marit.statements.differences(statement.id))
         for row in rows[: len(rows) // 2]:
             verdict = "theirs" if row.sort == "mistyped" else "ours"
-            self.marit.statements.decide(statement.id, [row.number], verdict, "The register was checked in spring.")
+            self.marit.statements.decide(
+                statement.id, [row.number], verdict, "The register was checked in spring."
+            )
 
     def list_of_kiosks(self) -> None:
         """A branch's list of kiosks is previewed."""

@@ -41,7 +41,14 @@ def kiosk_renewal(today: date, new: str = "LK40-7731-0943") -> bytes:
     ]
     rows = [
         ["Pos", "Part no.", "Description", "Serial number", "Site", "Net"],
-        ["1", "LK-40", "Lending kiosk LK-40, full cover", "LK40-7731-0927", "Fennel Lane", "412.00"],
+        [
+            "1",
+            "LK-40",
+            "Lending kiosk LK-40, full cover",
+            "LK40-7731-0927",
+            "Fennel Lane",
+            "412.00",
+        ],
         ["2", "LK-40", "Lending kiosk LK-40, full cover", "LK40-7731-0931", "St Aldith", "412.00"],
         ["3", "LK-40", "Lending kiosk LK-40, full cover", new, "Mill Green", "412.00"],
         ["", "", "", "", "Total net:", "GBP 1,236.00"],
@@ -54,18 +61,29 @@ def kiosk_renewal(today: date, new: str = "LK40-7731-0943") -> bytes:
         Paragraph("Order confirmation 2026-30518", styles["Heading2"]),
         Paragraph(
             f"Dear Ms Oswin, thank you for your order of {_day(today)}. We confirm the renewal of your contract for "
-            "lending kiosks as follows.", text,
+            "lending kiosks as follows.",
+            text,
         ),
         Spacer(1, 5 * mm),
         Table(facts, colWidths=[45 * mm, 80 * mm], hAlign="LEFT", style=_PLAIN),
         Spacer(1, 6 * mm),
-        Table(rows, colWidths=[12 * mm, 20 * mm, 56 * mm, 36 * mm, 26 * mm, 26 * mm], hAlign="LEFT", style=_LINE),
+        Table(
+            rows,
+            colWidths=[12 * mm, 20 * mm, 56 * mm, 36 * mm, 26 * mm, 26 * mm],
+            hAlign="LEFT",
+            style=_LINE,
+        ),
         Spacer(1, 8 * mm),
         Paragraph("Please give your PIN whenever you call. It is not to be passed on.", text),
-    ]  # fmt: skip
+    ]
     target = io.BytesIO()
     document = SimpleDocTemplate(
-        target, pagesize=A4, leftMargin=20 * mm, rightMargin=20 * mm, title="Order confirmation", invariant=1
+        target,
+        pagesize=A4,
+        leftMargin=20 * mm,
+        rightMargin=20 * mm,
+        title="Order confirmation",
+        invariant=1,
     )
     document.build(story)
     return target.getvalue()
@@ -120,7 +138,10 @@ def kiosk_statement(today: date) -> bytes:
 
 def write(folder: Path, today: date) -> list[Path]:
     """Write all order documents into a folder."""
-    order_documents = {"lumenlathe-88-3316.pdf": kiosk_renewal(today), "ovenbird-4519.eml": stack_mail(today)}
+    order_documents = {
+        "lumenlathe-88-3316.pdf": kiosk_renewal(today),
+        "ovenbird-4519.eml": stack_mail(today),
+    }
     for name, content in order_documents.items():
         (folder / name).write_bytes(content)
     return [folder / name for name in order_documents]

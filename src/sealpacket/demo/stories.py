@@ -58,7 +58,11 @@ SHELF = Story(
     "Controller 1 of the shelf array restarts",
     "Controller 1 of the shelf array at Quay Street has restarted four times since this morning. Nothing was changed.",
     "TN4-20933-C",
-    {**ARRAY.answers, "category": "controller/restart", "impact": "Backups pause for minutes; lending goes on."},
+    {
+        **ARRAY.answers,
+        "category": "controller/restart",
+        "impact": "Backups pause for minutes; lending goes on.",
+    },
 )
 DRIVE = Story(
     "Array B reports a failed drive", "Drive 14 of array B failed during the night; the spare has taken over.",
@@ -129,13 +133,18 @@ def note(client: SealPacket, story: Story) -> PacketShown:
     return client.packets.note(story.title, story.note, asset=story.asset, need=story.need)
 
 
-def give_answers(client: SealPacket, number: str, story: Story, *, but: tuple[str, ...] = ()) -> PacketShown:
+def give_answers(
+    client: SealPacket, number: str, story: Story, *, but: tuple[str, ...] = ()
+) -> PacketShown:
     """Answer what the register could not."""
     now = datetime.now(UTC)
     forms = {question.id: question.form for question in client.packets.get(number).questions}
     given = {name: answer(text, now) for name, text in story.answers.items() if name not in but}
-    moments = {name: f"{value}T02:10+00:00" for name, value in given.items()
-               if forms.get(name) == "moment" and len(value) == len("2026-11-23")}  # fmt: skip
+    moments = {
+        name: f"{value}T02:10+00:00"
+        for name, value in given.items()
+        if forms.get(name) == "moment" and len(value) == len("2026-11-23")
+    }
     return client.packets.answer(number, **{**given, **moments})
 
 
@@ -162,7 +171,9 @@ def lodge(client: SealPacket, number: str) -> PacketShown:
     return client.packets.wait(number)
 
 
-def wait_for(client: SealPacket, number: str, so: Callable[[PacketShown], Any], seconds: float = 30) -> PacketShown:
+def wait_for(
+    client: SealPacket, number: str, so: Callable[[PacketShown], Any], seconds: float = 30
+) -> PacketShown:
     """Ask the desk again and again until its answer has come. Raises StepFailed."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:

@@ -18,7 +18,9 @@ PORT = 8400
 
 def run() -> None:
     """`sealpacket-demo [up|reset] FOLDER [CONSOLE]`."""
-    verb, folder = (sys.argv[1], Path(sys.argv[2])) if len(sys.argv) > 2 else ("up", Path("var/demo"))
+    verb, folder = (
+        (sys.argv[1], Path(sys.argv[2])) if len(sys.argv) > 2 else ("up", Path("var/demo"))
+    )
     console = Path(sys.argv[3]).absolute() if len(sys.argv) > 3 else None
     try:
         if verb == "reset":
@@ -43,7 +45,9 @@ def up(folder: Path, console: Path | None) -> None:
         print(f"\nSeal Packet is at {house.address}\n")
         for name, password in house.sign_ins.items():
             print(f"  sign in as {name:6} with {password}")
-        print("\nMarit keeps the register, prepares and releases; Teo prepares; Ines prepares and releases;")
+        print(
+            "\nMarit keeps the register, prepares and releases; Teo prepares; Ines prepares and releases;"
+        )
         print("Pauli releases and reads. The passwords are in", house.folder / "sign-ins.json")
         print(f"\n{look_at}\n")
         print("Ctrl-C ends everything; the data stays. `make demo-reset` starts over.", flush=True)

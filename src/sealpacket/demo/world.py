@@ -20,7 +20,9 @@ _DAY = re.compile(r"([+-]\d+)([dmy])(?:([+-]\d+)d)?")
 
 def world() -> dict[str, Any]:
     """The world as written, dates still relative."""
-    body: dict[str, Any] = yaml.safe_load(files("sealpacket.demo").joinpath("world.yaml").read_text("utf-8"))
+    body: dict[str, Any] = yaml.safe_load(
+        files("sealpacket.demo").joinpath("world.yaml").read_text("utf-8")
+    )
     return body
 
 
@@ -52,7 +54,11 @@ OTHER_DESKS = ("thornbeck-lifts", "catmere-software", "kestling-lines", "dovelat
 
 def with_certificate(sheet: str, certificate: str) -> str:
     """A sheet with the certificate that its vendor has now."""
-    return _CERTIFICATE.sub(lambda match: indent(certificate, match[1]), sheet) if certificate else sheet
+    return (
+        _CERTIFICATE.sub(lambda match: indent(certificate, match[1]), sheet)
+        if certificate
+        else sheet
+    )
 
 
 def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str]) -> int:
@@ -64,7 +70,10 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
 
     def records(name: str) -> list[dict[str, Any]]:
         return [
-            {k: day(v, today) if isinstance(v, str) and k.endswith("_on") else v for k, v in record.items()}
+            {
+                k: day(v, today) if isinstance(v, str) and k.endswith("_on") else v
+                for k, v in record.items()
+            }
             for record in body[name]
         ]
 
@@ -72,9 +81,20 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
     assets = records("assets") + _counted(body["kiosks"], "lumenlathe", "kiosk", today)
     assets += _counted(body["switches"], "ovenbird", "switch", today)
     rows = {name: records(name) for name in groups} | {"assets": assets}
-    rows["sites"] = [{"country": "GB", "time_zone": "Europe/London", **site} for site in rows["sites"]]
+    rows["sites"] = [
+        {"country": "GB", "time_zone": "Europe/London", **site} for site in rows["sites"]
+    ]
     rows["logins"] = [{**login, "secret": secrets.get(login["vendor"])} for login in rows["logins"]]
-    for name in ("people", "vendors", "sites", "products", "assets", "contracts", "entitlements", "logins"):
+    for name in (
+        "people",
+        "vendors",
+        "sites",
+        "products",
+        "assets",
+        "contracts",
+        "entitlements",
+        "logins",
+    ):
         for row in rows[name]:
             getattr(house, name).add(**row)
     for desk in DESKS:
@@ -109,7 +129,9 @@ def _counted(row: dict[str, Any], vendor: str, what: str, today: date) -> list[d
                 "name": f"{what.capitalize()} {seen[site]}",
                 "site": site,
                 "host_names": [f"br{branch:02d}-{what}{seen[site]}.quillmere.example"],
-                "addresses": [f"10.40.{100 + branch}.{10 + seen[site] + (20 if what == 'switch' else 0)}"],
+                "addresses": [
+                    f"10.40.{100 + branch}.{10 + seen[site] + (20 if what == 'switch' else 0)}"
+                ],
                 "installed_on": day("-3y", today),
             }
         )

@@ -33,7 +33,9 @@ def redact(exhibit_id: str) -> None:
     redactions.redact_exhibit(AppContext(Settings(), _enqueue_nothing), exhibit_id)
 
 
-def _enqueue_nothing(session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0) -> None:
+def _enqueue_nothing(
+    session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0
+) -> None:
     raise AssertionError(f"a redaction enqueues nothing, and this one wanted {task}")
 
 

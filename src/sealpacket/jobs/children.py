@@ -42,7 +42,9 @@ class Children:
         Raises DatabaseUnreachable if it has to wait for the database, ChildStopped if the worker stops, ChildDied if
         the process was killed, and Unavailable if the redaction failed; the exhibit then says so.
         """
-        child = self._context.Process(target=redact_in_child, args=(exhibit_id, self._memory), daemon=True)
+        child = self._context.Process(
+            target=redact_in_child, args=(exhibit_id, self._memory), daemon=True
+        )
         with self._lock:
             if self._stopped:
                 raise ChildStopped
@@ -60,10 +62,14 @@ class Children:
         if self._stopped:
             raise ChildStopped
         if code == AGAIN:
-            raise DatabaseUnreachable("The database cannot be reached.", "The redaction is tried again by itself.")
+            raise DatabaseUnreachable(
+                "The database cannot be reached.", "The redaction will be retried automatically."
+            )
         if code is not None and code < 0:
             raise ChildDied(f"ended by signal {-code}")
-        raise Unavailable("A redaction failed.", "Look into the worker's log.", code="redaction-failed")
+        raise Unavailable(
+            "A redaction failed.", "Look into the worker's log.", code="redaction-failed"
+        )
 
     def stop(self) -> None:
         """End what runs; nothing new is begun."""

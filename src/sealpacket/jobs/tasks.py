@@ -120,7 +120,9 @@ def _add_reviving(app: procrastinate.App, context: AppContext) -> None:
                 continue
             log.error("a job died too often", task=job.task_name, job=job.id)
             await asyncio.to_thread(_give_up, context, job)
-            await app.job_manager.finish_job(job, procrastinate.jobs.Status.FAILED, delete_job=False)
+            await app.job_manager.finish_job(
+                job, procrastinate.jobs.Status.FAILED, delete_job=False
+            )
 
 
 def _give_up(context: AppContext, job: procrastinate.jobs.Job) -> None:

@@ -54,10 +54,13 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
         async with app.open_async():
             running = asyncio.create_task(
                 app.run_worker_async(
-                    concurrency=jobs, fetch_job_polling_interval=0.5, shutdown_graceful_timeout=5,
-                    delete_jobs="successful", install_signal_handlers=False,
+                    concurrency=jobs,
+                    fetch_job_polling_interval=0.5,
+                    shutdown_graceful_timeout=5,
+                    delete_jobs="successful",
+                    install_signal_handlers=False,
                 )
-            )  # fmt: skip
+            )
             told = asyncio.create_task(stop.wait())
             await asyncio.wait({running, told}, return_when=asyncio.FIRST_COMPLETED)
             if not running.done():

@@ -46,15 +46,23 @@ COMMAND = Actor("service command", frozenset({"admin"}))
 def listed(app: AppContext) -> list[AccountShown]:
     """All accounts by name, with how often each is signed in."""
     with app.database.transaction() as session:
-        return [_shown(session, one) for one in session.scalars(select(Account).order_by(Account.name))]
+        return [
+            _shown(session, one) for one in session.scalars(select(Account).order_by(Account.name))
+        ]
 
 
-def add(app: AppContext, actor: Actor, name: str, password: str, roles: list[str], person: str | None) -> AccountShown:
+def add(
+    app: AppContext, actor: Actor, name: str, password: str, roles: list[str], person: str | None
+) -> AccountShown:
     """Make an account. Raises Conflict if there is one of that name."""
     with app.transaction(actor, "account made", f"account {name}", roles=sorted(set(roles))) as tx:
         if tx.session.scalars(select(Account.id).where(Account.name == name)).one_or_none():
-            raise Conflict(f"There is an account {name} already.", "Choose another name.", code="already-there")
-        account = Account(name=name, password_hash=password_hash(name, password), roles=_roles(roles))
+            raise Conflict(
+                f"There is an account {name} already.", "Choose another name.", code="already-there"
+            )
+        account = Account(
+            name=name, password_hash=password_hash(name, password), roles=_roles(roles)
+        )
         account.person_id = _person(tx.session, person)
         tx.session.add(account)
         tx.session.flush()
@@ -83,20 +91,32 @@ def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) ->
             tx.detail["ended"] = _end_all(tx.session, account)
         tx.session.flush()
         if had_one and not _administrators(tx.session):
-            raise Conflict("Nobody could administer accounts any more.", "Give somebody else the role admin first.",
-                           code="last-admin")  # fmt: skip
+            raise Conflict(
+                "Nobody could administer accounts any more.",
+                "Give somebody else the role admin first.",
+                code="last-admin",
+            )
         return _shown(tx.session, account)
 
 
-def put(app: AppContext, name: str, password: str | None, roles: list[str], person: str | None) -> None:
+def put(
+    app: AppContext, name: str, password: str | None, roles: list[str], person: str | None
+) -> None:
     """What the service's own command does: make an account, or give an existing one what is given."""
     with app.database.transaction() as session:
         known = session.scalars(select(Account.id).where(Account.name == name)).one_or_none()
     if known is None:
         add(app, COMMAND, name, password or "", roles, person)
         return
-    given = {"roles": roles or None, "password": password, "active": True, **({"person": person} if person else {})}
-    change(app, COMMAND, name, {field: value for field, value in given.items() if value is not None})
+    given = {
+        "roles": roles or None,
+        "password": password,
+        "active": True,
+        **({"person": person} if person else {}),
+    }
+    change(
+        app, COMMAND, name, {field: value for field, value in given.items() if value is not None}
+    )
 
 
 def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> AccountShown:
@@ -122,7 +142,9 @@ def tokens(app: AppContext, actor: Actor, name: str) -> list[TokenShown]:
     """The tokens of an account, the newest first; one's own, or as an administrator anyone's."""
     with app.database.transaction() as session:
         account = _find(session, _allowed(actor, name))
-        query = select(ApiToken).where(ApiToken.account_id == account.id, ApiToken.expires_at > datetime.now(UTC))
+        query = select(ApiToken).where(
+            ApiToken.account_id == account.id, ApiToken.expires_at > datetime.now(UTC)
+        )
         return [
             TokenShown(
                 id=one.id,
@@ -162,17 +184,24 @@ def _allowed(actor: Actor, name: str) -> str:
 
 
 def _find(session: DatabaseSession, name: str) -> Account:
-    account = session.scalars(select(Account).where(Account.name == name).with_for_update()).one_or_none()
+    account = session.scalars(
+        select(Account).where(Account.name == name).with_for_update()
+    ).one_or_none()
     if account is None:
-        raise NotFound(f"There is no account {name}.", "See which there are: sealpacket account list")
+        raise NotFound(
+            f"There is no account {name}.", "See which there are: sealpacket account list"
+        )
     return account
 
 
 def _roles(roles: list[str]) -> list[str]:
     unknown = sorted(set(roles) - set(ROLES))
     if unknown or not roles:
-        raise Invalid(f"There is no role {', '.join(unknown) or 'given'}.", f"Choose from {', '.join(ROLES)}.",
-                      field="roles")  # fmt: skip
+        raise Invalid(
+            f"There is no role {', '.join(unknown) or 'given'}.",
+            f"Choose from {', '.join(ROLES)}.",
+            field="roles",
+        )
     return sorted(set(roles))
 
 
@@ -181,8 +210,11 @@ def _person(session: DatabaseSession, key: str | None) -> str | None:
         return None
     found = session.scalars(select(Person.id).where(Person.key == key)).one_or_none()
     if found is None:
-        raise Invalid(f"There is no person {key} in the register.", "Add them first: sealpacket person add",
-                      field="person")  # fmt: skip
+        raise Invalid(
+            f"There is no person {key} in the register.",
+            "Add them first: sealpacket person add",
+            field="person",
+        )
     return found
 
 

@@ -53,18 +53,25 @@ def ahead(app: AppContext, *, vendor: str = "", site: str = "", days: int = 90) 
                 app.enqueue(session, WORK_OUT, {}, WORK_OUT)
         body = kept.body if kept else {name: [] for name in _LISTS} | {"counts": {}}
         return {
-            "day": day, "as_of": kept.at if kept else None, "fresh": fresh, "counts": _counts(body, vendor, site),
+            "day": day,
+            "as_of": kept.at if kept else None,
+            "fresh": fresh,
+            "counts": _counts(body, vendor, site),
             **{name: _narrowed(body[name], vendor, site, name, days) for name in _LISTS},
-        }  # fmt: skip
+        }
 
 
-def _narrowed(rows: list[dict[str, Any]], vendor: str, site: str, name: str, days: int) -> list[dict[str, Any]]:
+def _narrowed(
+    rows: list[dict[str, Any]], vendor: str, site: str, name: str, days: int
+) -> list[dict[str, Any]]:
     found = [row for row in rows if _is_about(row, vendor, site)]
     return [row for row in found if row["days"] <= days] if name == "ending" else found
 
 
 def _is_about(row: dict[str, Any], vendor: str, site: str) -> bool:
-    return (not vendor or row["vendor"] == vendor) and (not site or "site" not in row or row["site"] == site)
+    return (not vendor or row["vendor"] == vendor) and (
+        not site or "site" not in row or row["site"] == site
+    )
 
 
 def _counts(body: dict[str, Any], vendor: str, site: str) -> dict[str, int]:
@@ -83,7 +90,9 @@ def work_out(app: AppContext) -> None:
 
 def _keep(session: Session, day: date, mark: int) -> Outlook:
     fields = {"day": day, "mark": mark, "at": datetime.now(UTC), "body": build(session, day)}
-    session.execute(insert(Outlook).values(**fields).on_conflict_do_update(index_elements=["day"], set_=fields))
+    session.execute(
+        insert(Outlook).values(**fields).on_conflict_do_update(index_elements=["day"], set_=fields)
+    )
     session.expire_all()
     return session.scalars(select(Outlook).where(Outlook.day == day)).one()
 
@@ -105,9 +114,14 @@ def build(session: Session, day: date) -> dict[str, Any]:
             twice.append({**_asset(item), "contracts": sorted(contracts)})
         open_days += _gaps(item, day)
     body = {
-        "ending": _ending(session, day, covered), "lapsed": _lapsed(session, day), "uncovered": uncovered,
-        "gaps": open_days, "twice": twice, "retired": _retired(session, day), "costs": _costs(session, day, covered),
-    }  # fmt: skip
+        "ending": _ending(session, day, covered),
+        "lapsed": _lapsed(session, day),
+        "uncovered": uncovered,
+        "gaps": open_days,
+        "twice": twice,
+        "retired": _retired(session, day),
+        "costs": _costs(session, day, covered),
+    }
     counts = {name: len(rows) for name, rows in body.items()}
     return {**{name: rows[:_MOST_KEPT] for name, rows in body.items()}, "counts": counts}
 
@@ -115,7 +129,9 @@ def build(session: Session, day: date) -> dict[str, Any]:
 def _contracts(item: Surveyed) -> set[str]:
     """The contracts that would serve the asset today."""
     chosen = {item.ruling.contract} if item.ruling.contract else set()
-    return chosen | {passed.contract for passed in item.ruling.passed_over if passed.code == "weaker"}
+    return chosen | {
+        passed.contract for passed in item.ruling.passed_over if passed.code == "weaker"
+    }
 
 
 def _concerned(item: Surveyed, day: date) -> set[str]:
@@ -123,16 +139,25 @@ def _concerned(item: Surveyed, day: date) -> set[str]:
     return {
         candidate.contract
         for candidate in item.candidates
-        if any(first <= day <= last for first, last in serving_days(item.thing, candidate, candidate.needs[0]))
+        if any(
+            first <= day <= last
+            for first, last in serving_days(item.thing, candidate, candidate.needs[0])
+        )
     }
 
 
 def _asset(item: Surveyed) -> dict[str, Any]:
     thing = item.thing
     return {
-        "serial": thing.serial, "asset_id": item.asset_id, "name": item.name, "product": thing.product_name,
-        "vendor": thing.vendor, "vendor_name": item.vendor_name, "site": thing.site, "site_name": item.site_name,
-    }  # fmt: skip
+        "serial": thing.serial,
+        "asset_id": item.asset_id,
+        "name": item.name,
+        "product": thing.product_name,
+        "vendor": thing.vendor,
+        "vendor_name": item.vendor_name,
+        "site": thing.site,
+        "site_name": item.site_name,
+    }
 
 
 def _lapse(item: Surveyed) -> str:
@@ -148,7 +173,12 @@ def _gaps(item: Surveyed, day: date) -> list[dict[str, Any]]:
     """Stretches in the next year on which nothing covers it, though something does before and after."""
     found = gaps(item.thing, item.candidates, _NEED, day, day + HORIZON)
     return [
-        {**_asset(item), "starts_on": first.isoformat(), "ends_on": last.isoformat(), "days": (last - first).days + 1}
+        {
+            **_asset(item),
+            "starts_on": first.isoformat(),
+            "ends_on": last.isoformat(),
+            "days": (last - first).days + 1,
+        }
         for first, last in found
         if first > day and last < day + HORIZON
     ]
@@ -156,14 +186,22 @@ def _gaps(item: Surveyed, day: date) -> list[dict[str, Any]]:
 
 def _ending(session: Session, day: date, covered: Counter[str]) -> list[dict[str, Any]]:
     """Contracts that end within a year, by the next thing to be done: the notice, or else the end."""
-    query = select(Contract).where(Contract.ends_on.between(day, day + HORIZON)).join(Contract.vendor)
+    query = (
+        select(Contract).where(Contract.ends_on.between(day, day + HORIZON)).join(Contract.vendor)
+    )
     rows = sorted(session.scalars(query), key=lambda row: (_next_act(row, day), row.number))
     return [
-        {**_contract(row), "days": (row.ends_on - day).days, "assets": covered[f"{row.vendor.key} {row.number}"],
-         "notice_on": row.notice_on.isoformat() if row.notice_on and row.notice_on >= day else None,
-         "notice_missed": bool(row.notice_on and row.notice_on < day)}
+        {
+            **_contract(row),
+            "days": (row.ends_on - day).days,
+            "assets": covered[f"{row.vendor.key} {row.number}"],
+            "notice_on": row.notice_on.isoformat()
+            if row.notice_on and row.notice_on >= day
+            else None,
+            "notice_missed": bool(row.notice_on and row.notice_on < day),
+        }
         for row in rows
-    ]  # fmt: skip
+    ]
 
 
 def _next_act(row: Contract, day: date) -> date:
@@ -172,17 +210,24 @@ def _next_act(row: Contract, day: date) -> date:
 
 def _lapsed(session: Session, day: date) -> list[dict[str, Any]]:
     """Contracts that ended in the last 90 days and were not renewed."""
-    query = select(Contract).where(Contract.ends_on.between(day - timedelta(days=90), day - timedelta(days=1)))
+    query = select(Contract).where(
+        Contract.ends_on.between(day - timedelta(days=90), day - timedelta(days=1))
+    )
     rows = session.scalars(query.order_by(Contract.ends_on.desc(), Contract.number)).all()
     return [{**_contract(row), "days": (day - row.ends_on).days} for row in rows]
 
 
 def _contract(row: Contract) -> dict[str, Any]:
     return {
-        "contract": row.number, "contract_id": row.id, "title": row.title, "vendor": row.vendor.key,
-        "vendor_name": row.vendor.name, "ends_on": row.ends_on.isoformat(), "cost_minor": row.cost_minor,
+        "contract": row.number,
+        "contract_id": row.id,
+        "title": row.title,
+        "vendor": row.vendor.key,
+        "vendor_name": row.vendor.name,
+        "ends_on": row.ends_on.isoformat(),
+        "cost_minor": row.cost_minor,
         "currency": row.currency,
-    }  # fmt: skip
+    }
 
 
 def _retired(session: Session, day: date) -> list[dict[str, Any]]:
@@ -190,7 +235,14 @@ def _retired(session: Session, day: date) -> list[dict[str, Any]]:
     site = aliased(Site)
     query = (
         select(
-            Asset, Product.name, Vendor.key, Vendor.name, site.key, site.name, Contract.number, Entitlement.reference
+            Asset,
+            Product.name,
+            Vendor.key,
+            Vendor.name,
+            site.key,
+            site.name,
+            Contract.number,
+            Entitlement.reference,
         )
         .join(EntitlementAsset, EntitlementAsset.asset_id == Asset.id)
         .join(Entitlement, Entitlement.id == EntitlementAsset.entitlement_id)
@@ -199,18 +251,31 @@ def _retired(session: Session, day: date) -> list[dict[str, Any]]:
         .join(Vendor, Vendor.id == Asset.vendor_id)
         .outerjoin(site, site.id == Asset.site_id)
         .where(
-            Asset.status == "retired", Entitlement.starts_on <= day, Entitlement.ends_on >= day,
+            Asset.status == "retired",
+            Entitlement.starts_on <= day,
+            Entitlement.ends_on >= day,
             func.coalesce(EntitlementAsset.until_on, day) >= day,
             func.coalesce(Entitlement.replaced_on, date.max) > day,
         )
         .order_by(Vendor.key, Contract.number, Asset.serial)
-    )  # fmt: skip
+    )
     return [
-        {"serial": asset.serial, "asset_id": asset.id, "name": asset.name, "product": product, "vendor": vendor,
-         "vendor_name": vendor_name, "site": site_key, "site_name": site_name, "contracts": [contract],
-         "entitlement": reference}
-        for asset, product, vendor, vendor_name, site_key, site_name, contract, reference in session.execute(query)
-    ]  # fmt: skip
+        {
+            "serial": asset.serial,
+            "asset_id": asset.id,
+            "name": asset.name,
+            "product": product,
+            "vendor": vendor,
+            "vendor_name": vendor_name,
+            "site": site_key,
+            "site_name": site_name,
+            "contracts": [contract],
+            "entitlement": reference,
+        }
+        for asset, product, vendor, vendor_name, site_key, site_name, contract, reference in session.execute(
+            query
+        )
+    ]
 
 
 def _costs(session: Session, day: date, covered: Counter[str]) -> list[dict[str, Any]]:
@@ -225,7 +290,10 @@ def _costs(session: Session, day: date, covered: Counter[str]) -> list[dict[str,
         each = round(running[0].cost_minor / count) if count else None
         cost = {"cost_minor": running[0].cost_minor, "currency": running[0].currency}
         found.append({**_contract(row), **cost, "assets": count, "each_minor": each})
-    return sorted(found, key=lambda row: (row["each_minor"] is not None, -(row["each_minor"] or 0), row["contract"]))
+    return sorted(
+        found,
+        key=lambda row: (row["each_minor"] is not None, -(row["each_minor"] or 0), row["contract"]),
+    )
 
 
 def aligned(
@@ -245,15 +313,25 @@ def aligned(
             query = query.where(Contract.number.in_(named) | Contract.id.in_(named))
         rows = session.scalars(query).all()
         if len(rows) < 2:
-            raise Invalid("Fewer than two running contracts are meant.", "Name a vendor, or at least two contracts.",
-                          code="too-few", field="contracts")  # fmt: skip
+            raise Invalid(
+                "Fewer than two running contracts are meant.",
+                "Name a vendor, or at least two contracts.",
+                code="too-few",
+                field="contracts",
+            )
         last = on or max(row.ends_on for row in rows)
         if last < today:
             raise Invalid(f"{last} is over.", "Choose a day to come.", field="on")
-        extensions = align([Term(row.id, row.starts_on, row.ends_on, row.cost_minor) for row in rows], last)
+        extensions = align(
+            [Term(row.id, row.starts_on, row.ends_on, row.cost_minor) for row in rows], last
+        )
         by_id = {row.id: row for row in rows}
         items = [
-            {**_contract(by_id[item.contract]), "days": item.days, "extension_minor": item.cost_minor}
+            {
+                **_contract(by_id[item.contract]),
+                "days": item.days,
+                "extension_minor": item.cost_minor,
+            }
             for item in extensions
         ]
         later = [row.number for row in rows if row.ends_on > last]
@@ -262,7 +340,11 @@ def aligned(
             if item["extension_minor"] is not None:
                 totals[item["currency"]] += item["extension_minor"]
         return {
-            "on": last, "items": items, "later": sorted(later),
-            "totals": [{"currency": currency, "minor": minor} for currency, minor in sorted(totals.items())],
+            "on": last,
+            "items": items,
+            "later": sorted(later),
+            "totals": [
+                {"currency": currency, "minor": minor} for currency, minor in sorted(totals.items())
+            ],
             "unknown": [item["contract"] for item in items if item["extension_minor"] is None],
-        }  # fmt: skip
+        }

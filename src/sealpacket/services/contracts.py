@@ -70,18 +70,31 @@ def _assets(session: Session, row: Contract) -> tuple[int, list[Asset]]:
     """How many assets the contract's entitlements are about, and the first of them."""
     mine = select(Entitlement.id).where(Entitlement.contract_id == row.id)
     listed = select(EntitlementAsset.asset_id).where(EntitlementAsset.entitlement_id.in_(mine))
-    products = select(entitlement_product.c.product_id).where(entitlement_product.c.entitlement_id.in_(mine))
+    products = select(entitlement_product.c.product_id).where(
+        entitlement_product.c.entitlement_id.in_(mine)
+    )
     about = or_(Asset.id.in_(listed), Asset.product_id.in_(products))
     if session.scalar(select(mine.where(Entitlement.everything).exists())):
         about = Asset.vendor_id == row.vendor_id
-    query = select(Asset).where(about).options(*KINDS["asset"].eager).order_by(Asset.serial).limit(MOST)
-    return session.scalar(select(func.count()).select_from(Asset).where(about)) or 0, list(session.scalars(query))
+    query = (
+        select(Asset).where(about).options(*KINDS["asset"].eager).order_by(Asset.serial).limit(MOST)
+    )
+    return session.scalar(select(func.count()).select_from(Asset).where(about)) or 0, list(
+        session.scalars(query)
+    )
 
 
 def _gaps(row: Contract) -> list[dict[str, date]]:
     """Days between its terms on which it did not run: the last day before and the first day after."""
-    terms = sorted([(term.starts_on, term.ends_on) for term in row.former_terms] + [(row.starts_on, row.ends_on)])
-    return [{"after": one[1], "before": two[0]} for one, two in pairwise(terms) if (two[0] - one[1]).days > 1]
+    terms = sorted(
+        [(term.starts_on, term.ends_on) for term in row.former_terms]
+        + [(row.starts_on, row.ends_on)]
+    )
+    return [
+        {"after": one[1], "before": two[0]}
+        for one, two in pairwise(terms)
+        if (two[0] - one[1]).days > 1
+    ]
 
 
 def show_passcode(app: AppContext, actor: Actor, handle: str) -> str:
@@ -90,5 +103,7 @@ def show_passcode(app: AppContext, actor: Actor, handle: str) -> str:
         row: Contract = KINDS["contract"].find(tx.session, handle)
         tx.subject, tx.detail = f"contract {row.id}", {"called": row.number}
         if row.passcode_sealed is None:
-            raise Conflict(f"Contract {row.number} has no passcode.", "Give it one first.", code="no-passcode")
+            raise Conflict(
+                f"Contract {row.number} has no passcode.", "Give it one first.", code="no-passcode"
+            )
         return app.open_value(row.passcode_sealed, PASSCODE.purpose)

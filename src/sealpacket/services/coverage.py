@@ -73,7 +73,8 @@ def thing_on(asset: Asset, day: date) -> Thing:
         warranty_needs=tuple(product.warranty_needs),
         carriers=_carriers(asset),
         status=status,
-        registered=not product.needs_registration or (asset.registered_on is not None and asset.registered_on <= day),
+        registered=not product.needs_registration
+        or (asset.registered_on is not None and asset.registered_on <= day),
     )
 
 
@@ -173,9 +174,15 @@ def candidates_for(session: Session, asset: Asset) -> list[Candidate]:
     things = [asset, *_carrier_rows(asset)]
     about, products = [thing.id for thing in things], [thing.product_id for thing in things]
     session.execute(_PLANNED_ONCE)
-    found = session.scalars(_CONCERNING, {"vendor": asset.vendor_id, "about": about, "products": products})
+    found = session.scalars(
+        _CONCERNING, {"vendor": asset.vendor_id, "about": about, "products": products}
+    )
     these = sorted(found)
-    return list(_read(session, _THESE, vendor=asset.vendor_id, about=about, these=these)) if these else []
+    return (
+        list(_read(session, _THESE, vendor=asset.vendor_id, about=about, these=these))
+        if these
+        else []
+    )
 
 
 def _near(session: Session, asset: Asset, need: Need, day: date) -> list[Candidate]:
@@ -183,9 +190,18 @@ def _near(session: Session, asset: Asset, need: Need, day: date) -> list[Candida
     session.execute(_PLANNED_AS_USUAL)
     mine = [asset.id, *(carrier.id for carrier in _carrier_rows(asset))]
     found = _read(
-        session, _NEAREST, vendor=asset.vendor_id, product=asset.product_id, mine=mine, need=need, day=day, about=[]
+        session,
+        _NEAREST,
+        vendor=asset.vendor_id,
+        product=asset.product_id,
+        mine=mine,
+        need=need,
+        day=day,
+        about=[],
     )
-    return [candidate.model_copy(update={"models": (asset.product.part_number,)}) for candidate in found]
+    return [
+        candidate.model_copy(update={"models": (asset.product.part_number,)}) for candidate in found
+    ]
 
 
 _LOGINS = (
@@ -217,10 +233,17 @@ def login_value(login: VendorLogin) -> Login:
 
 
 def question_for(
-    session: Session, asset: Asset, need: Need, day: date, login: VendorLogin | None, on_behalf_of: str | None = None
+    session: Session,
+    asset: Asset,
+    need: Need,
+    day: date,
+    login: VendorLogin | None,
+    on_behalf_of: str | None = None,
 ) -> Question:
     """What is asked about an asset."""
-    others = [item for item in logins_of(session, asset.vendor_id) if login is None or item.id != login.id]
+    others = [
+        item for item in logins_of(session, asset.vendor_id) if login is None or item.id != login.id
+    ]
     return Question(
         need=need,
         day=day,
@@ -232,12 +255,19 @@ def question_for(
 
 
 def basis_for(
-    session: Session, asset: Asset, need: Need, day: date, login: VendorLogin | None, on_behalf_of: str | None = None
+    session: Session,
+    asset: Asset,
+    need: Need,
+    day: date,
+    login: VendorLogin | None,
+    on_behalf_of: str | None = None,
 ) -> Basis:
     """All that the ruling on one asset is made from. Who asks often in one session gets it from the vendor's shelf."""
     question = question_for(session, asset, need, day, login, on_behalf_of)
     thing = thing_on(asset, day)
-    asked = session.info[("asked", asset.vendor_id)] = session.info.get(("asked", asset.vendor_id), 0) + 1
+    asked = session.info[("asked", asset.vendor_id)] = (
+        session.info.get(("asked", asset.vendor_id), 0) + 1
+    )
     if asked > OFTEN:
         return shelf_of(session, asset.vendor_id).basis(question, thing)
     candidates = candidates_for(session, asset)
@@ -247,7 +277,9 @@ def basis_for(
     return Basis(question=question, thing=thing, candidates=tuple(candidates))
 
 
-def _host_cover(session: Session, asset: Asset, thing: Thing, question: Question) -> HostCover | None:
+def _host_cover(
+    session: Session, asset: Asset, thing: Thing, question: Question
+) -> HostCover | None:
     """What a software has of the contract of the machine it runs on, if that is another vendor's."""
     host = asset.carrier
     while host is not None and host.vendor_id == asset.vendor_id:
@@ -255,21 +287,38 @@ def _host_cover(session: Session, asset: Asset, thing: Thing, question: Question
     if host is None or asset.product.sort != "software":
         return None
     runs_on = Carrier(
-        serial=host.serial, product=host.product.part_number, product_name=host.product.name, how="software"
+        serial=host.serial,
+        product=host.product.part_number,
+        product_name=host.product.name,
+        how="software",
     )
-    seen = {"vendor": host.vendor.key, "carriers": (runs_on, *_carriers(host)), "warranty_months": None}
+    seen = {
+        "vendor": host.vendor.key,
+        "carriers": (runs_on, *_carriers(host)),
+        "warranty_months": None,
+    }
     named = [candidate for candidate in candidates_for(session, host) if not candidate.everything]
-    ruling = rule(Question(need=question.need, day=question.day), thing.model_copy(update=seen), named)
+    ruling = rule(
+        Question(need=question.need, day=question.day), thing.model_copy(update=seen), named
+    )
     if ruling.route != "support" or not (ruling.contract and ruling.ends_on):
         return None
     return HostCover(
-        serial=host.serial, vendor=host.vendor.name, contract=ruling.contract, level=ruling.level or "",
+        serial=host.serial,
+        vendor=host.vendor.name,
+        contract=ruling.contract,
+        level=ruling.level or "",
         ends_on=ruling.ends_on,
-    )  # fmt: skip
+    )
 
 
 def rule_for(
-    session: Session, asset: Asset, need: Need, day: date, login: VendorLogin | None, on_behalf_of: str | None = None
+    session: Session,
+    asset: Asset,
+    need: Need,
+    day: date,
+    login: VendorLogin | None,
+    on_behalf_of: str | None = None,
 ) -> Ruling:
     """The ruling for one asset."""
     return replay(basis_for(session, asset, need, day, login, on_behalf_of))
@@ -285,10 +334,16 @@ def coverage(app: AppContext, asset: str, need: Need, day: date, login: str | No
 def _login(session: Session, asset: Asset, name: str | None) -> VendorLogin | None:
     if not name:
         return None
-    found = next((item for item in logins_of(session, asset.vendor_id) if name in (item.name, item.id)), None)
+    found = next(
+        (item for item in logins_of(session, asset.vendor_id) if name in (item.name, item.id)), None
+    )
     if found is None:
-        raise Invalid(f"{name} is no login of ours at {asset.vendor.name}.", "Choose one of its logins.",
-                      code="no-such", field="login")  # fmt: skip
+        raise Invalid(
+            f"{name} is no login of ours at {asset.vendor.name}.",
+            "Choose one of its logins.",
+            code="no-such",
+            field="login",
+        )
     return found
 
 
@@ -308,7 +363,9 @@ def timeline_of(
 ) -> tuple[list[CoverSpan], list[Bar]]:
     """Cover of an asset over time: spans, and the entitlements that they come from. At most 20 years."""
     if not from_on <= until_on <= from_on + timedelta(days=366 * 20):
-        raise Invalid("A timeline runs forwards, over at most 20 years.", "Check both days.", field="until")
+        raise Invalid(
+            "A timeline runs forwards, over at most 20 years.", "Check both days.", field="until"
+        )
     with app.database.transaction() as session:
         row = KINDS["asset"].find(session, asset)
         candidates = tuple(candidates_for(session, row))

@@ -36,7 +36,10 @@ def entries(
             query = query.where(CustodyEntry.entry.contains({"subject": subject}))
         if before:
             query = query.where(CustodyEntry.seq < before)
-        return [CustodyEntryShown(seq=row.seq, hash=row.hash, **row.entry) for row in session.scalars(query)]
+        return [
+            CustodyEntryShown(seq=row.seq, hash=row.hash, **row.entry)
+            for row in session.scalars(query)
+        ]
 
 
 def verify(app: AppContext) -> ChainReport:

@@ -12,7 +12,16 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid, NotFound
-from sealpacket.core.sheets import Case, Finding, Sheet, has_stops, lint, load_sheet, sample_packet, write_case
+from sealpacket.core.sheets import (
+    Case,
+    Finding,
+    Sheet,
+    has_stops,
+    lint,
+    load_sheet,
+    sample_packet,
+    write_case,
+)
 from sealpacket.services.packets.schemas import LetterCase
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Vendor
@@ -72,13 +81,18 @@ def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:
         more = f" There are {len(stops) - 1} more." if len(stops) > 1 else ""
         raise Invalid(
             f"Line {stops[0].line}, {stops[0].place}: {stops[0].sentence}{more}",
-            "Mend the sheet: sealpacket desk lint FILE shows all of it.", code="sheet-lint",
-        )  # fmt: skip
-    body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {"sheet": sheet.sheet}
+            "Mend the sheet: sealpacket desk lint FILE shows all of it.",
+            code="sheet-lint",
+        )
+    body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {
+        "sheet": sheet.sheet
+    }
     with app.transaction(actor, "desk sheet added", f"desk {sheet.desk}") as tx:
         desk = tx.session.scalars(select(Desk).where(Desk.key == sheet.desk)).one_or_none()
         if desk is None:
-            desk = Desk(key=sheet.desk, name=sheet.name, vendor_id=Referred(tx.session).vendor(sheet.vendor))
+            desk = Desk(
+                key=sheet.desk, name=sheet.name, vendor_id=Referred(tx.session).vendor(sheet.vendor)
+            )
             tx.session.add(desk)
         desk.name = sheet.name
         if not desk.sheets or desk.sheets[-1].body != body:
@@ -120,7 +134,11 @@ def get_sheet(app: AppContext, key: str) -> DeskWithSheet:
         if desk is None:
             raise NotFound(f"There is no desk {key}.", "Look it up: sealpacket desk list")
         newest = desk.sheets[-1]
-        return DeskWithSheet(**dict(show_desk(app, desk)), sheet=newest.body, yaml=newest.text or written(newest.body))
+        return DeskWithSheet(
+            **dict(show_desk(app, desk)),
+            sheet=newest.body,
+            yaml=newest.text or written(newest.body),
+        )
 
 
 def written(body: dict[str, Any]) -> str:
@@ -136,14 +154,20 @@ def preview_sheet(text: str, seed: int, need: str) -> SheetPreview:
         return SheetPreview(findings=found, name="", needs=[], answers=[], cases=[])
     needs = [kind.need for kind in sheet.kinds]
     chosen = sheet.kind(need) or sheet.kinds[0]
-    sample = sample_packet(sheet, seed, {"packet.need": chosen.need, "ruling.route": chosen.routes[0]})
+    sample = sample_packet(
+        sheet, seed, {"packet.need": chosen.need, "ruling.route": chosen.routes[0]}
+    )
     answers = [
-        SampleAnswer(ask=sheet.by_name[a.question].ask, value=a.value, source=a.source, because=a.because)
+        SampleAnswer(
+            ask=sheet.by_name[a.question].ask, value=a.value, source=a.source, because=a.because
+        )
         for a in sample.answers
         if a.shown
     ]
     written_cases = (show_case(sheet, case) for case in sample.cases)
-    cases = [SampleCase(label=one.label, text=one.text, documents=one.documents) for one in written_cases]
+    cases = [
+        SampleCase(label=one.label, text=one.text, documents=one.documents) for one in written_cases
+    ]
     return SheetPreview(findings=found, name=sheet.name, needs=needs, answers=answers, cases=cases)
 
 
@@ -152,7 +176,9 @@ def show_case(sheet: Sheet, case: Case) -> LetterCase:
     try:
         written_case = write_case(sheet, case)
     except Invalid as fault:
-        return LetterCase(label=case.label, body=case.body, subject=case.subject, text=fault.detail, documents=[])
+        return LetterCase(
+            label=case.label, body=case.body, subject=case.subject, text=fault.detail, documents=[]
+        )
     return LetterCase(
         label=case.label,
         body=case.body,
@@ -164,7 +190,9 @@ def show_case(sheet: Sheet, case: Case) -> LetterCase:
 
 def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> DeskSheet | None:
     """The newest sheet of the vendor's desk that takes this route and need, by the desk's key; else any desk's."""
-    desks = session.scalars(select(Desk).where(Desk.vendor_id == vendor.id).order_by(Desk.key)).all()
+    desks = session.scalars(
+        select(Desk).where(Desk.vendor_id == vendor.id).order_by(Desk.key)
+    ).all()
     newest = [desk.sheets[-1] for desk in desks if desk.sheets]
     for row in newest:
         kind = parsed(row).kind(need)

@@ -48,10 +48,14 @@ log = structlog.get_logger()
 def settings(app: AppContext, actor: Actor) -> DigestShown:
     """How the person who asks is told."""
     with app.database.transaction() as session:
-        return _show(app, session.get(Digest, actor.account_id), session.get(Account, actor.account_id))
+        return _show(
+            app, session.get(Digest, actor.account_id), session.get(Account, actor.account_id)
+        )
 
 
-def change(app: AppContext, actor: Actor, *, every: str, sites: list[str], vendors: list[str]) -> DigestShown:
+def change(
+    app: AppContext, actor: Actor, *, every: str, sites: list[str], vendors: list[str]
+) -> DigestShown:
     """Change how often and of what the person is told. Raises Invalid for an unknown site or vendor."""
     with app.transaction(actor, "digest changed", f"account {actor.name}", every=every) as tx:
         refs = Referred(tx.session)
@@ -61,8 +65,11 @@ def change(app: AppContext, actor: Actor, *, every: str, sites: list[str], vendo
             refs.vendor(key, "vendors")
         account = tx.session.get(Account, actor.account_id)
         if every != "never" and (account is None or account.person is None):
-            raise Invalid("Your account belongs to no person, so it has no mail address.", "Have one named for it.",
-                          field="every")  # fmt: skip
+            raise Invalid(
+                "Your account belongs to no person, so it has no mail address.",
+                "Have one named for it.",
+                field="every",
+            )
         digest = _own(tx.session, actor)
         digest.every, digest.sites, digest.vendors = every, sites, vendors
         tx.session.flush()
@@ -116,7 +123,9 @@ def calendar(app: AppContext, token: str) -> bytes:
     from icalendar import Calendar
 
     with app.database.transaction() as session:
-        digest = session.scalars(select(Digest).where(Digest.calendar_hash == _hash(token))).one_or_none()
+        digest = session.scalars(
+            select(Digest).where(Digest.calendar_hash == _hash(token))
+        ).one_or_none()
         account = session.get(Account, digest.account_id) if digest else None
         if digest is None or account is None or not account.active:
             raise NotFound("There is no such calendar.", "Make a new address under Looking ahead.")
@@ -131,13 +140,23 @@ def calendar(app: AppContext, token: str) -> bytes:
                 feed.add_component(event)
         for row in session.scalars(_apart(digest, today)):
             what = f"{row.contract.vendor.name}: {row.reference} ({row.level}) ends"
-            feed.add_component(_event(f"entitlement-{row.id}", row.ends_on, what, f"Contract {row.contract.number}."))
+            feed.add_component(
+                _event(
+                    f"entitlement-{row.id}", row.ends_on, what, f"Contract {row.contract.number}."
+                )
+            )
         return bytes(feed.to_ical())
 
 
 def _contracts(digest: Digest, today: date) -> Any:
-    query = select(Contract).join(Contract.vendor).where(Contract.ends_on >= today - timedelta(days=90))
-    return query.where(Vendor.key.in_(digest.vendors)) if digest.vendors else query.order_by(Contract.ends_on)
+    query = (
+        select(Contract).join(Contract.vendor).where(Contract.ends_on >= today - timedelta(days=90))
+    )
+    return (
+        query.where(Vendor.key.in_(digest.vendors))
+        if digest.vendors
+        else query.order_by(Contract.ends_on)
+    )
 
 
 def _apart(digest: Digest, today: date) -> Any:
@@ -147,11 +166,12 @@ def _apart(digest: Digest, today: date) -> Any:
         .join(Entitlement.contract)
         .join(Contract.vendor)
         .where(
-            Entitlement.ends_on >= today, Entitlement.replaced_on.is_(None),
+            Entitlement.ends_on >= today,
+            Entitlement.replaced_on.is_(None),
             or_(Entitlement.co_term.is_(False), Entitlement.ends_on != Contract.ends_on),
             Entitlement.ends_on < Contract.ends_on,
         )
-    )  # fmt: skip
+    )
     return query.where(Vendor.key.in_(digest.vendors)) if digest.vendors else query
 
 
@@ -159,16 +179,34 @@ def _events(app: AppContext, row: Contract) -> list[Event]:
     name = f"{row.vendor.name}: contract {row.number}{f' ({row.title})' if row.title else ''}"
     where = f"{app.settings.address.rstrip('/')}/contracts/{row.id}"
     events = [
-        _event(f"end-{row.id}-{row.ends_on}", row.ends_on, f"{name} ends", f"Last day of cover. {where}", ahead=14)
+        _event(
+            f"end-{row.id}-{row.ends_on}",
+            row.ends_on,
+            f"{name} ends",
+            f"Last day of cover. {where}",
+            ahead=14,
+        )
     ]
     if row.notice_on:
         events.append(
-            _event(f"notice-{row.id}-{row.notice_on}", row.notice_on, f"{name}: last day for notice",
-                   f"It ends on {row.ends_on}. {where}", ahead=14)
-        )  # fmt: skip
+            _event(
+                f"notice-{row.id}-{row.notice_on}",
+                row.notice_on,
+                f"{name}: last day for notice",
+                f"It ends on {row.ends_on}. {where}",
+                ahead=14,
+            )
+        )
     if row.grace_days:
         last = row.ends_on + timedelta(days=row.grace_days)
-        events.append(_event(f"lapse-{row.id}-{last}", last, f"{name} lapses", f"Its days of grace are over. {where}"))
+        events.append(
+            _event(
+                f"lapse-{row.id}-{last}",
+                last,
+                f"{name} lapses",
+                f"Its days of grace are over. {where}",
+            )
+        )
     return events
 
 
@@ -199,7 +237,11 @@ def is_due(every: str, sent_on: date | None, today: date) -> bool:
     """
     if every == "never" or sent_on == today:
         return False
-    begun = {"daily": today, "weekly": today - timedelta(days=today.weekday()), "monthly": today.replace(day=1)}[every]
+    begun = {
+        "daily": today,
+        "weekly": today - timedelta(days=today.weekday()),
+        "monthly": today.replace(day=1),
+    }[every]
     return sent_on is None or sent_on < begun
 
 
@@ -210,8 +252,13 @@ def send_due(app: AppContext) -> int:
     today = datetime.now(UTC).date()
     with app.database.transaction() as session:
         rows = session.execute(select(Digest, Account).join(Account).where(Account.active)).all()
-        due = [(d, a.name, a.person) for d, a in rows if a.person and is_due(d.every, d.sent_on, today)]
-        people = [(digest.account_id, name, person.mail, digest.vendors, digest.sites) for digest, name, person in due]
+        due = [
+            (d, a.name, a.person) for d, a in rows if a.person and is_due(d.every, d.sent_on, today)
+        ]
+        people = [
+            (digest.account_id, name, person.mail, digest.vendors, digest.sites)
+            for digest, name, person in due
+        ]
     sent = 0
     for account, name, to, vendors, sites in people:
         text = render(app, vendors, sites)
@@ -221,7 +268,9 @@ def send_due(app: AppContext) -> int:
         except ProblemError as problem:
             log.warning("digest not sent", account=name, reason=problem.code)
             continue
-        with app.transaction(Actor("worker", frozenset()), "digest sent", f"account {name}", empty=not text) as tx:
+        with app.transaction(
+            Actor("worker", frozenset()), "digest sent", f"account {name}", empty=not text
+        ) as tx:
             digest = tx.session.get(Digest, account)
             if digest:
                 digest.sent_on = today
@@ -255,7 +304,9 @@ def render(app: AppContext, vendors: list[str], sites: list[str]) -> str:
 
 def _say_ending(row: dict[str, Any]) -> str:
     notice = f", notice by {row['notice_on']}" if row["notice_on"] else ""
-    return f"{row['vendor_name']} {row['contract']} on {row['ends_on']}, in {row['days']} days{notice}"
+    return (
+        f"{row['vendor_name']} {row['contract']} on {row['ends_on']}, in {row['days']} days{notice}"
+    )
 
 
 def _post(app: AppContext, to: str, text: str) -> None:

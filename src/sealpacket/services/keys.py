@@ -21,7 +21,10 @@ from sealpacket.core.secretbox import current_head, decrypt, encrypt, is_current
 from sealpacket.services.accounts import COMMAND
 from sealpacket.services.order_documents.keeping import PASSCODES_PURPOSE
 from sealpacket.services.packets.redaction.decisions import PURPOSE as DECISION_PURPOSE
-from sealpacket.services.packets.redaction.legend_keys import LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE
+from sealpacket.services.packets.redaction.legend_keys import (
+    LEGEND_KEY_PURPOSE,
+    PLACEHOLDER_KEY_PURPOSE,
+)
 from sealpacket.services.redaction_plan import PLAN_PURPOSE
 from sealpacket.services.register.judging import IMPORT_PURPOSE
 from sealpacket.services.register.kinds import LOGIN_SECRET, PASSCODE
@@ -70,9 +73,10 @@ def new_master_key(app: AppContext) -> str:
     ring = app.ring
     if len(ring.keys) > 1:
         raise Conflict(
-            "The key file still holds a former key.", "Finish that change first: sealpacket-service reseal --forget",
+            "The key file still holds a former key.",
+            "Finish that change first: sealpacket-service reseal --forget",
             code="former-key",
-        )  # fmt: skip
+        )
     _make_lasting(app)
     fresh = secrets.token_bytes(KEY)
     with app.transaction(COMMAND, "master key added", "house", key=key_id(fresh).hex()):
@@ -90,7 +94,9 @@ def reseal(app: AppContext) -> Resealed:
     for name in app.blobs.names():
         done.files += app.blobs.reseal(name)
     if done.values or done.files:
-        with app.transaction(COMMAND, "encrypted anew", "house", key=key_id(app.ring.current).hex()) as tx:
+        with app.transaction(
+            COMMAND, "encrypted anew", "house", key=key_id(app.ring.current).hex()
+        ) as tx:
             tx.detail |= {"values": done.values, "files": done.files}
     return done
 
@@ -105,8 +111,9 @@ def forget_former(app: AppContext) -> list[str]:
     if len(ring.keys) > 1 and age < _DAY:
         raise Conflict(
             "The newest master key is younger than a day: something may still be encrypted with the former one.",
-            f"Try again in {math.ceil((_DAY - age) / 3600)} hours.", code="too-early",
-        )  # fmt: skip
+            f"Try again in {math.ceil((_DAY - age) / 3600)} hours.",
+            code="too-early",
+        )
     reseal(app)
     former = [key_id(key).hex() for key in ring.keys[1:]]
     with app.transaction(COMMAND, "former master key forgotten", "house", keys=former) as tx:
@@ -118,7 +125,9 @@ def forget_former(app: AppContext) -> list[str]:
 def new_seal_key(app: AppContext) -> str:
     """Make a new seal key; gives its name. Of the former one the public part stays, to verify its bags with."""
     keys = app.seal_keys.renewed()
-    with app.transaction(COMMAND, "seal key changed", "house", key=keys.current.name, former=keys.former[0].name):
+    with app.transaction(
+        COMMAND, "seal key changed", "house", key=keys.current.name, former=keys.former[0].name
+    ):
         write_secret(app.settings.seal_key_file, keys.private_set())
     return keys.current.name
 
@@ -157,14 +166,21 @@ def _reseal_imports(app: AppContext) -> int:
     """Secrets in the rows of imports that are not applied yet."""
     count = 0
     with app.database.transaction() as session:
-        for row in session.scalars(select(IntakeRow).where(IntakeRow.sealed.is_not(None)).with_for_update()):
+        for row in session.scalars(
+            select(IntakeRow).where(IntakeRow.sealed.is_not(None)).with_for_update()
+        ):
             sealed = {name: base64.b64decode(value) for name, value in (row.sealed or {}).items()}
             old = {name: value for name, value in sealed.items() if not is_current(app.ring, value)}
             if old:
                 fresh = {
-                    name: encrypt(app.ring, decrypt(app.ring, value, IMPORT_PURPOSE), IMPORT_PURPOSE)
+                    name: encrypt(
+                        app.ring, decrypt(app.ring, value, IMPORT_PURPOSE), IMPORT_PURPOSE
+                    )
                     for name, value in old.items()
                 }
-                row.sealed = {**(row.sealed or {}), **{n: base64.b64encode(v).decode() for n, v in fresh.items()}}
+                row.sealed = {
+                    **(row.sealed or {}),
+                    **{n: base64.b64encode(v).decode() for n, v in fresh.items()},
+                }
                 count += len(old)
     return count

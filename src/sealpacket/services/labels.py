@@ -51,7 +51,12 @@ def read_label(app: AppContext, photo: bytes) -> list[CodeRead]:
         raise Invalid(str(fault), fault.remedy, code="no-picture") from fault
     with app.database.transaction() as session:
         return [
-            CodeRead(text=code.text, symbology=code.symbology, corners=code.corners, **_matched(session, code.text))
+            CodeRead(
+                text=code.text,
+                symbology=code.symbology,
+                corners=code.corners,
+                **_matched(session, code.text),
+            )
             for code in codes
         ]
 
@@ -67,17 +72,25 @@ def _matched(session: Session, text: str) -> dict[str, Any]:
     likely = [] if rows or not wanted else find_likely(session, wanted[0], 5)
     proposed = None if rows or not said.serials else _proposed(session, said)
     return {
-        "assets": [kind.show(row) for row in rows or likely], "likely": bool(likely and not rows),
+        "assets": [kind.show(row) for row in rows or likely],
+        "likely": bool(likely and not rows),
         "proposed": proposed,
-    }  # fmt: skip
+    }
 
 
 def _proposed(session: Session, said: Said) -> ProposedAsset:
     """A new asset as far as a code tells it: its product is known by part number, or by the serials of its like."""
-    products = session.scalars(select(Product).where(Product.part_number.in_(said.products)).limit(2)).all()
+    products = session.scalars(
+        select(Product).where(Product.part_number.in_(said.products)).limit(2)
+    ).all()
     if not products:
         begin = said.serials[0][: max(len(said.serials[0]) * 2 // 3, 3)]
-        like = select(Asset.product_id).where(func.starts_with(Asset.serial, begin)).distinct().limit(2)
+        like = (
+            select(Asset.product_id)
+            .where(func.starts_with(Asset.serial, begin))
+            .distinct()
+            .limit(2)
+        )
         products = session.scalars(select(Product).where(Product.id.in_(like))).all()
     sure = products[0] if len(products) == 1 else None
     return ProposedAsset(
@@ -98,9 +111,13 @@ def print_labels(app: AppContext, actor: Actor, handles: list[str], *, skip: int
         labels = [
             Label(
                 f"{app.settings.address.rstrip('/')}/assets/{row.id}",
-                (row.serial, row.name or row.product.name, f"{row.vendor.name} {row.product.part_number}",
-                 row.site.name if row.site else ""),
+                (
+                    row.serial,
+                    row.name or row.product.name,
+                    f"{row.vendor.name} {row.product.part_number}",
+                    row.site.name if row.site else "",
+                ),
             )
             for row in rows
-        ]  # fmt: skip
+        ]
     return label_sheet(labels, skip=skip)

@@ -32,5 +32,10 @@ def health(app: AppContext) -> Health:
 
 def worker_state(session: Session) -> dict[str, Any]:
     """Whether a worker is there, and when one was seen last; None if there never was one since the last clean end."""
-    seen: datetime | None = session.scalar(text("SELECT max(last_heartbeat) FROM procrastinate_workers"))
-    return {"worker": seen is not None and datetime.now(UTC) - seen < SILENT_AFTER, "worker_seen_at": seen}
+    seen: datetime | None = session.scalar(
+        text("SELECT max(last_heartbeat) FROM procrastinate_workers")
+    )
+    return {
+        "worker": seen is not None and datetime.now(UTC) - seen < SILENT_AFTER,
+        "worker_seen_at": seen,
+    }

@@ -18,7 +18,9 @@ PLAN_PURPOSE = "redaction plan"
 
 def house_plan(app: AppContext, session: Session) -> tuple[int, HousePlan]:
     """The number of the plan's version and the plan; 0 and an empty one before the first."""
-    row = session.scalars(select(RedactionPlan).order_by(RedactionPlan.number.desc()).limit(1)).one_or_none()
+    row = session.scalars(
+        select(RedactionPlan).order_by(RedactionPlan.number.desc()).limit(1)
+    ).one_or_none()
     if row is None:
         return 0, HousePlan()
     return row.number, HousePlan.model_validate_json(app.open_value(row.body_sealed, PLAN_PURPOSE))
@@ -30,9 +32,12 @@ def show_plan(app: AppContext) -> dict[str, Any]:
         number, plan = house_plan(app, session)
         row = session.get(RedactionPlan, number)
         return {
-            "number": number, "yaml": to_yaml(plan), "floor": sorted(plan.whole_floor),
-            "by": row.by if row else "", "at": row.at if row else None,
-        }  # fmt: skip
+            "number": number,
+            "yaml": to_yaml(plan),
+            "floor": sorted(plan.whole_floor),
+            "by": row.by if row else "",
+            "at": row.at if row else None,
+        }
 
 
 def to_yaml(plan: HousePlan) -> str:
@@ -48,13 +53,18 @@ def put_plan(app: AppContext, actor: Actor, text: str, number: int) -> dict[str,
         latest, before = house_plan(app, tx.session)
         if latest != number:
             raise Stale(
-                "The redaction plan has been changed since you read it.", "Read it again and repeat your change."
+                "The redaction plan has been changed since you read it.",
+                "Read it again and repeat your change.",
             )
         if plan == before:
             tx.worth_noting = False
         else:
             _add(app, tx.session, actor, plan, latest + 1)
-        tx.detail = {"version": latest + 1, "kinds": dict(plan.kinds), "own": [kind.name for kind in plan.own]}
+        tx.detail = {
+            "version": latest + 1,
+            "kinds": dict(plan.kinds),
+            "own": [kind.name for kind in plan.own],
+        }
     return show_plan(app)
 
 
@@ -62,7 +72,13 @@ def forbid(app: AppContext, session: Session, actor: Actor, value: str) -> None:
     """Have a value masked in every packet from now on."""
     number, plan = house_plan(app, session)
     if value not in plan.forbid:
-        _add(app, session, actor, plan.model_copy(update={"forbid": (*plan.forbid, value)}), number + 1)
+        _add(
+            app,
+            session,
+            actor,
+            plan.model_copy(update={"forbid": (*plan.forbid, value)}),
+            number + 1,
+        )
 
 
 def _add(app: AppContext, session: Session, actor: Actor, plan: HousePlan, number: int) -> None:

@@ -42,16 +42,22 @@ def listed(app: AppContext, actor: Actor, plural: str = "") -> list[ViewShown]:
         return [_show(view, name, actor) for view, name in rows]
 
 
-def keep(app: AppContext, actor: Actor, *, plural: str, name: str, query: str, shared: bool) -> ViewShown:
+def keep(
+    app: AppContext, actor: Actor, *, plural: str, name: str, query: str, shared: bool
+) -> ViewShown:
     """Keep a view under a name; one of one's own of that name is replaced. Raises Invalid for what no list has."""
     if plural not in {kind.plural for kind in KINDS.values()}:
-        raise Invalid(f"There is no list of {plural}.", "Name a list of the register.", field="plural")
+        raise Invalid(
+            f"There is no list of {plural}.", "Name a list of the register.", field="plural"
+        )
     parts = [(key, value) for key, value in parse_qsl(query.lstrip("?")) if value]
     unknown = next((key for key, _ in parts if key not in _PARTS), None)
     if unknown:
         raise Invalid(f"A view has no {unknown}.", f"It has {', '.join(_PARTS)}.", field="query")
     with app.transaction(actor, "view kept", "view", name=name, plural=plural, shared=shared) as tx:
-        mine = select(View).where(View.account_id == actor.account_id, View.plural == plural, View.name == name)
+        mine = select(View).where(
+            View.account_id == actor.account_id, View.plural == plural, View.name == name
+        )
         view = tx.session.scalars(mine).one_or_none()
         if view is None:
             view = View(account_id=actor.account_id, plural=plural, name=name)
@@ -69,7 +75,9 @@ def drop(app: AppContext, actor: Actor, ident: str) -> None:
 
 
 def _own(session: Session, actor: Actor, ident: str) -> View:
-    view = session.scalars(select(View).where(View.id == ident, View.account_id == actor.account_id)).one_or_none()
+    view = session.scalars(
+        select(View).where(View.id == ident, View.account_id == actor.account_id)
+    ).one_or_none()
     if view is None:
         raise NotFound("There is no such view of yours.", "Only its keeper can drop a view.")
     return view
@@ -77,4 +85,8 @@ def _own(session: Session, actor: Actor, ident: str) -> View:
 
 def _show(view: View, by: str, actor: Actor) -> ViewShown:
     own = ("id", "plural", "name", "query", "shared", "at")
-    return ViewShown(**{name: getattr(view, name) for name in own}, by=by, mine=view.account_id == actor.account_id)
+    return ViewShown(
+        **{name: getattr(view, name) for name in own},
+        by=by,
+        mine=view.account_id == actor.account_id,
+    )

@@ -94,9 +94,13 @@ def actor_of(account: Any) -> Actor:
 def password_hash(name: str, password: str) -> str:
     """What is kept of a password. Raises Invalid for one that is too easy."""
     if len(password) < 12:
-        raise Invalid("The password has fewer than 12 characters.", "Take a longer one, such as four words.")
+        raise Invalid(
+            "The password has fewer than 12 characters.", "Take a longer one, such as four words."
+        )
     if len(set(password.casefold())) < 6:
-        raise Invalid("The password has hardly any different characters.", "Take another, such as four words.")
+        raise Invalid(
+            "The password has hardly any different characters.", "Take another, such as four words."
+        )
     if name and name.casefold() in password.casefold():
         raise Invalid("The password holds the account's name.", "Take another, such as four words.")
     with _one_of_few():
@@ -116,7 +120,9 @@ def is_password(account_hash: str | None, password: str) -> bool:
 @contextmanager
 def _one_of_few() -> Iterator[None]:
     if not _WAITING.acquire(blocking=False):
-        raise TooManyTries("Many sign in at this moment.", "Try again in a few seconds.", code="busy")
+        raise TooManyTries(
+            "Many sign in at this moment.", "Try again in a few seconds.", code="busy"
+        )
     try:
         with _LOOKING:
             yield
@@ -129,11 +135,15 @@ def check_password(app: AppContext, name: str, password: str, origin: From) -> A
     keys = _keys(app, name, origin)
     ident = _count(app, keys)
     with app.database.transaction() as session:
-        account = session.scalars(select(Account).where(Account.name == name, Account.active)).one_or_none()
+        account = session.scalars(
+            select(Account).where(Account.name == name, Account.active)
+        ).one_or_none()
     if not is_password(account.password_hash if account else None, password) or account is None:
         log.warning("wrong sign-in", address=origin.address)
         raise NotSignedIn(
-            "Name or password is wrong.", "Try again; after five tries wait five minutes.", code="wrong-sign-in"
+            "Name or password is wrong.",
+            "Try again; after five tries wait five minutes.",
+            code="wrong-sign-in",
         )
     with app.database.transaction() as session:
         session.execute(delete(SignInTry).where(SignInTry.id.in_(ident)))
@@ -144,7 +154,10 @@ def _keys(app: AppContext, name: str, origin: From) -> list[tuple[str, int]]:
     """What a try counts for, each with how many there may be."""
     if _account_of(app, origin.device) == name:
         return [(f"device {hash_of(origin.device)}", TRIES)]
-    return [(f"name {hash_of(name)} from {origin.address}", TRIES), (f"address {origin.address}", TRIES_OF_ADDRESS)]
+    return [
+        (f"name {hash_of(name)} from {origin.address}", TRIES),
+        (f"address {origin.address}", TRIES_OF_ADDRESS),
+    ]
 
 
 def _count(app: AppContext, keys: list[tuple[str, int]]) -> list[int]:
@@ -154,10 +167,20 @@ def _count(app: AppContext, keys: list[tuple[str, int]]) -> list[int]:
     with app.database.transaction() as session:
         session.execute(delete(SignInTry).where(SignInTry.at < now - WINDOW))
         for key, most in keys:
-            session.execute(text("SELECT pg_advisory_xact_lock(hashtextextended(:key, 0))"), {"key": f"sign-in {key}"})
-            tries = session.scalar(select(func.count()).select_from(SignInTry).where(SignInTry.key == key)) or 0
+            session.execute(
+                text("SELECT pg_advisory_xact_lock(hashtextextended(:key, 0))"),
+                {"key": f"sign-in {key}"},
+            )
+            tries = (
+                session.scalar(
+                    select(func.count()).select_from(SignInTry).where(SignInTry.key == key)
+                )
+                or 0
+            )
             if tries >= most:
-                raise TooManyTries("There were too many wrong sign-ins.", "Wait five minutes, then try again.")
+                raise TooManyTries(
+                    "There were too many wrong sign-ins.", "Wait five minutes, then try again."
+                )
             row = SignInTry(key=key, at=now)
             session.add(row)
             session.flush()
@@ -172,9 +195,17 @@ def sign_in(app: AppContext, name: str, password: str, origin: From) -> SignedIn
     ends = now + timedelta(hours=app.settings.session_hours)
     with app.transaction(actor_of(account), "signed in", f"account {name}") as tx:
         tx.session.execute(delete(Session).where(Session.expires_at < now))
-        mine = select(Session.token_hash).where(Session.account_id == account.id).order_by(Session.created_at.desc())
-        tx.session.execute(delete(Session).where(Session.token_hash.in_(mine.offset(MOST_SESSIONS - 1))))
-        tx.session.add(Session(token_hash=hash_of(cookie), account_id=account.id, csrf=csrf, expires_at=ends))
+        mine = (
+            select(Session.token_hash)
+            .where(Session.account_id == account.id)
+            .order_by(Session.created_at.desc())
+        )
+        tx.session.execute(
+            delete(Session).where(Session.token_hash.in_(mine.offset(MOST_SESSIONS - 1)))
+        )
+        tx.session.add(
+            Session(token_hash=hash_of(cookie), account_id=account.id, csrf=csrf, expires_at=ends)
+        )
     return SignedIn(cookie, csrf, actor_of(account), _device(app, name))
 
 
@@ -188,7 +219,9 @@ def _account_of(app: AppContext, device: str) -> str:
     """The account that was signed in with this browser; empty for a cookie that is not ours, or too old."""
     tag, _, body = device.partition(".")
     at, _, rest = body.partition(".")
-    ours = any(hmac.compare_digest(tag.encode(), _device_tag(key, body).encode()) for key in app.ring.keys)
+    ours = any(
+        hmac.compare_digest(tag.encode(), _device_tag(key, body).encode()) for key in app.ring.keys
+    )
     if not at.isdigit() or not ours:
         return ""
     return rest.partition(".")[2] if time.time() - int(at) < DEVICE_DAYS * 86_400 else ""
@@ -203,7 +236,9 @@ def _holders(model: type[Session] | type[ApiToken], *more: Any) -> Any:
     """Who holds what has this hash, if it has not ended: asked at every request, so one plain look."""
     query = select(Account.id, Account.name, Account.roles, Account.person_id, model.seen_at, *more)
     query = query.join(model, model.account_id == Account.id)
-    return query.where(model.token_hash == bindparam("hash"), model.expires_at >= func.now(), Account.active)
+    return query.where(
+        model.token_hash == bindparam("hash"), model.expires_at >= func.now(), Account.active
+    )
 
 
 _SESSIONS, _TOKENS = _holders(Session, Session.csrf), _holders(ApiToken, ApiToken.read_only)
@@ -231,7 +266,11 @@ def token_actor(app: AppContext, token: str) -> tuple[Actor, bool] | None:
 
 
 def _see(
-    session: Any, model: type[Session] | type[ApiToken], token_hash: str, seen: datetime | None, now: datetime
+    session: Any,
+    model: type[Session] | type[ApiToken],
+    token_hash: str,
+    seen: datetime | None,
+    now: datetime,
 ) -> None:
     """Note that something was used, once a minute at most."""
     if seen is None or now - seen > _SEEN_EVERY:
@@ -263,7 +302,11 @@ def create_token(
     ) as tx:
         tx.session.add(
             ApiToken(
-                account_id=account.id, name=purpose, token_hash=hash_of(token), expires_at=ends, read_only=read_only
+                account_id=account.id,
+                name=purpose,
+                token_hash=hash_of(token),
+                expires_at=ends,
+                read_only=read_only,
             )
         )
     return Token(token=token, expires_at=ends, name=account.name, roles=sorted(account.roles))

@@ -34,7 +34,9 @@ def check(app: AppContext) -> Soundness:
     with app.database.transaction() as session:
         named = dict(_named(session))
         sums = dict(
-            session.execute(select(Packet.bag_blob, Packet.bag_sha256).where(Packet.bag_blob.is_not(None))).all()
+            session.execute(
+                select(Packet.bag_blob, Packet.bag_sha256).where(Packet.bag_blob.is_not(None))
+            ).all()
         )
     for blob, what in named.items():
         found.files += 1

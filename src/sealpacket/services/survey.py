@@ -56,7 +56,11 @@ class Surveyed:
     @property
     def also(self) -> list[str]:
         """Entitlements that would serve as well: what is paid for twice."""
-        return [f"{item.contract} {item.entitlement}" for item in self.ruling.passed_over if item.code == "weaker"]
+        return [
+            f"{item.contract} {item.entitlement}"
+            for item in self.ruling.passed_over
+            if item.code == "weaker"
+        ]
 
 
 def survey(app: AppContext, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
@@ -68,9 +72,13 @@ def survey(app: AppContext, need: Need, day: date, which: Which) -> Iterator[Sur
 def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
     """The same in a session at hand."""
     carriers = _Carriers(session)
-    sites = {row.id: _Place(row.key, row.name, row.country) for row in session.scalars(select(Site))}
+    sites = {
+        row.id: _Place(row.key, row.name, row.country) for row in session.scalars(select(Site))
+    }
     query = select(Vendor).order_by(Vendor.key)
-    vendors = session.scalars(query.where(Vendor.key == which.vendor) if which.vendor else query).all()
+    vendors = session.scalars(
+        query.where(Vendor.key == which.vendor) if which.vendor else query
+    ).all()
     if which.vendor and not vendors:
         raise NotFound(f"There is no vendor {which.vendor}.", "Look it up: sealpacket vendor list")
     for vendor in vendors:
@@ -79,12 +87,18 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
         vendor_key, vendor_name = vendor.key, vendor.name
         products = {
             row.id: _Model(
-                row.part_number, row.name, row.warranty_months, tuple(cast(list[Need], row.warranty_needs)), row.sort,
+                row.part_number,
+                row.name,
+                row.warranty_months,
+                tuple(cast(list[Need], row.warranty_needs)),
+                row.sort,
                 row.needs_registration,
             )
             for row in session.scalars(select(Product).where(Product.vendor_id == vendor.id))
-        }  # fmt: skip
-        for row in session.execute(_assets(vendor.id, day, which), execution_options={"yield_per": _AT_ONCE}):
+        }
+        for row in session.execute(
+            _assets(vendor.id, day, which), execution_options={"yield_per": _AT_ONCE}
+        ):
             shelf = shelf or shelf_of(session, vendor.id)
             site = sites.get(row.site_id, _NOWHERE)
             thing = _thing(vendor_key, row, products[row.product_id], site, day, carriers)
@@ -109,14 +123,21 @@ def _assets(vendor_id: str, day: date, which: Which) -> Any:
     site = case((elsewhere, AssetStay.site_id), else_=Asset.site_id)
     query: Any = (
         select(
-            Asset.id, Asset.serial, Asset.name, Asset.product_id, Asset.shipped_on, Asset.installed_on,
-            Asset.registered_on, Asset.carrier_id, site.label("site_id"),
+            Asset.id,
+            Asset.serial,
+            Asset.name,
+            Asset.product_id,
+            Asset.shipped_on,
+            Asset.installed_on,
+            Asset.registered_on,
+            Asset.carrier_id,
+            site.label("site_id"),
             case((elsewhere, AssetStay.status), else_=Asset.status).label("status"),
         )
         .outerjoin(AssetStay, stay)
         .where(Asset.vendor_id == vendor_id)
         .order_by(Asset.serial, Asset.id)
-    )  # fmt: skip
+    )
     if which.site:
         query = query.where(site == select(Site.id).where(Site.key == which.site).scalar_subquery())
     if which.handles:
@@ -142,7 +163,9 @@ class _Model(NamedTuple):
     needs_registration: bool
 
 
-def _thing(vendor: str, row: Row[Any], model: _Model, place: _Place, day: date, carriers: _Carriers) -> Thing:
+def _thing(
+    vendor: str, row: Row[Any], model: _Model, place: _Place, day: date, carriers: _Carriers
+) -> Thing:
     return Thing(
         vendor=vendor,
         product=model.part_number,
@@ -156,7 +179,8 @@ def _thing(vendor: str, row: Row[Any], model: _Model, place: _Place, day: date, 
         warranty_needs=model.warranty_needs,
         carriers=carriers.of(row.carrier_id, model.sort, vendor) if row.carrier_id else (),
         status=row.status,
-        registered=not model.needs_registration or (row.registered_on is not None and row.registered_on <= day),
+        registered=not model.needs_registration
+        or (row.registered_on is not None and row.registered_on <= day),
     )
 
 
@@ -176,7 +200,14 @@ class _Carriers:
             if row is None or row.vendor != vendor:
                 break
             how = cast(Any, "software" if sort == "software" else "part")
-            found.append(Carrier(serial=row.serial, product=row.part_number, product_name=row.product_name, how=how))
+            found.append(
+                Carrier(
+                    serial=row.serial,
+                    product=row.part_number,
+                    product_name=row.product_name,
+                    how=how,
+                )
+            )
             wanted, sort = row.carrier_id, row.sort
         return tuple(found)
 
@@ -184,11 +215,15 @@ class _Carriers:
         if ident not in self._known:
             query: Any = (
                 select(
-                    Asset.serial, Asset.carrier_id, Product.part_number, Product.name.label("product_name"),
-                    Product.sort, Vendor.key.label("vendor"),
+                    Asset.serial,
+                    Asset.carrier_id,
+                    Product.part_number,
+                    Product.name.label("product_name"),
+                    Product.sort,
+                    Vendor.key.label("vendor"),
                 )
                 .join(Product, Product.id == Asset.product_id)
                 .join(Vendor, Vendor.id == Asset.vendor_id)
-            )  # fmt: skip
+            )
             self._known[ident] = self._session.execute(query.where(Asset.id == ident)).one_or_none()
         return self._known[ident]

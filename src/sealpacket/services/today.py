@@ -34,7 +34,9 @@ class Today(BaseModel):
     """Whose turn it is."""
 
     day: date
-    worker: bool = Field(description="Whether a worker is there; without one nothing is redacted, sent or followed.")
+    worker: bool = Field(
+        description="Whether a worker is there; without one nothing is redacted, sent or followed."
+    )
     worker_seen_at: datetime | None
     ours: list[PacketBrief]
     theirs: list[PacketBrief]
@@ -55,7 +57,12 @@ def today(app: AppContext) -> Today:
     """Whose turn it is, in what state, and what ends soon."""
     day = datetime.now(UTC).date()
     with app.database.transaction() as session:
-        query = select(Packet).where(Packet.life.not_in(workbench.OVER)).order_by(Packet.updated_at.desc()).limit(200)
+        query = (
+            select(Packet)
+            .where(Packet.life.not_in(workbench.OVER))
+            .order_by(Packet.updated_at.desc())
+            .limit(200)
+        )
         packets = list(session.scalars(query))
         ours = [_brief(app, session, packet) for packet in packets if packet.turn == "ours"]
         theirs = [_brief(app, session, packet) for packet in packets if packet.turn == "vendor"]
@@ -64,14 +71,21 @@ def today(app: AppContext) -> Today:
 
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
-    stops = len(workbench.lay_out(app, session, packet).stops) if packet.life in workbench.DRAFT else None
+    stops = (
+        len(workbench.lay_out(app, session, packet).stops)
+        if packet.life in workbench.DRAFT
+        else None
+    )
     return serialize.brief(packet, stops)
 
 
 def _ending(session: Session, day: date) -> list[Ending]:
     """Contracts that end in the next 90 days, the next notice or end first."""
     listed = (
-        select(Entitlement.contract_id, func.count(EntitlementAsset.asset_id.distinct()).label("assets"))
+        select(
+            Entitlement.contract_id,
+            func.count(EntitlementAsset.asset_id.distinct()).label("assets"),
+        )
         .join(EntitlementAsset)
         .group_by(Entitlement.contract_id)
         .subquery()
@@ -89,7 +103,9 @@ def _ending(session: Session, day: date) -> list[Ending]:
             vendor=contract.vendor.name,
             title=contract.title,
             ends_on=contract.ends_on,
-            notice_on=contract.notice_on if contract.notice_on and contract.notice_on >= day else None,
+            notice_on=contract.notice_on
+            if contract.notice_on and contract.notice_on >= day
+            else None,
             days=(contract.ends_on - day).days,
             assets=assets or 0,
         )
@@ -100,6 +116,8 @@ def _ending(session: Session, day: date) -> list[Ending]:
 def find(app: AppContext, query: str) -> Found:
     """Assets and packets by whatever is known of them."""
     with app.database.transaction() as session:
-        rows = session.scalars(select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)).all()
+        rows = session.scalars(
+            select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)
+        ).all()
         packets = [serialize.brief(row) for row in rows]
         return Found(packets=packets, assets=find_assets(session, query, 8))

@@ -69,7 +69,12 @@ class Desk:
     def __init__(self, folder: Path, secret: str) -> None:
         self.folder, self.secret = folder, secret
         self.lock = threading.RLock()
-        self.mood: dict[str, Any] = {"down": False, "slow": 0.0, "refuse": None, "refuse_region": None}
+        self.mood: dict[str, Any] = {
+            "down": False,
+            "slow": 0.0,
+            "refuse": None,
+            "refuse_region": None,
+        }
         folder.mkdir(parents=True, exist_ok=True)
         self._file = folder / "desk.json"
         self.state: dict[str, Any] = {"next": 90411, "cases": {}}
@@ -85,7 +90,10 @@ class Desk:
 
 def _no(status: int, *faults: tuple[str, str, str]) -> tuple[Response, int]:
     return jsonify(
-        {"status": "rejected", "violations": [{"rule": r, "path": p, "detail": d} for r, p, d in faults]}
+        {
+            "status": "rejected",
+            "violations": [{"rule": r, "path": p, "detail": d} for r, p, d in faults],
+        }
     ), status
 
 
@@ -130,7 +138,9 @@ def _violations(desk: Desk, body: Any) -> list[tuple[str, str, str]]:
         if body["newLimit"] <= body.get("currentLimit", 0):
             return [("not_more", "newLimit", "The new limit is not above the current one.")]
         if body["newLimit"] > LARGEST[body["resource"]]:
-            return [("over_largest", "newLimit", f"At most {LARGEST[body['resource']]} can be had.")]
+            return [
+                ("over_largest", "newLimit", f"At most {LARGEST[body['resource']]} can be had.")
+            ]
     if kind == "level" and not body.get("termsAccepted"):
         return [("terms", "termsAccepted", "The terms of the new level have to be accepted.")]
     return []
@@ -142,11 +152,15 @@ def _add_requests(app: Flask, desk: Desk) -> None:
         key = request.headers.get("Idempotency-Key", "")
         body = request.get_json(silent=True)
         with desk.lock:
-            before = next((one for one in desk.state["cases"].values() if key and one["key"] == key), None)
+            before = next(
+                (one for one in desk.state["cases"].values() if key and one["key"] == key), None
+            )
             if before:
                 return jsonify(_shown(before)), 200
             region = body.get("region") if isinstance(body, dict) else None
-            if desk.mood["refuse"] or (desk.mood["refuse_region"] and region == desk.mood["refuse_region"]):
+            if desk.mood["refuse"] or (
+                desk.mood["refuse_region"] and region == desk.mood["refuse_region"]
+            ):
                 rule = desk.mood["refuse"] or "no_room"
                 desk.mood["refuse"] = desk.mood["refuse_region"] = None
                 return _no(422, (rule, "region", "This cannot be had now."))
@@ -155,7 +169,13 @@ def _add_requests(app: Flask, desk: Desk) -> None:
                 return _no(422, *faults)
             ident = f"HMR-{desk.state['next']}"
             desk.state["next"] += 1
-            one: dict[str, Any] = {"id": ident, "key": key, "state": "new", "body": body, "thread": []}
+            one: dict[str, Any] = {
+                "id": ident,
+                "key": key,
+                "state": "new",
+                "body": body,
+                "thread": [],
+            }
             if body is not None and not body.get("purpose") and body["kind"] == "quota":
                 one["state"] = "needs_reply"
                 _say(one, "hollowmere", "What is the new limit for?", needs_reply=True)
@@ -169,7 +189,11 @@ def _add_replies(app: Flask, desk: Desk) -> None:
     def see(ident: str) -> tuple[Response, int]:
         with desk.lock:
             one = desk.state["cases"].get(ident)
-            return (jsonify(_shown(one)), 200) if one else _no(404, ("unknown", "", "There is no such request."))
+            return (
+                (jsonify(_shown(one)), 200)
+                if one
+                else _no(404, ("unknown", "", "There is no such request."))
+            )
 
     @app.post("/v2/requests/<ident>/replies")
     def hear(ident: str) -> tuple[Response, int]:
@@ -178,7 +202,11 @@ def _add_replies(app: Flask, desk: Desk) -> None:
             body = request.get_json(silent=True)
             if one is None:
                 return _no(404, ("unknown", "", "There is no such request."))
-            if not isinstance(body, dict) or set(body) != {"replyId", "message"} or not body["message"]:
+            if (
+                not isinstance(body, dict)
+                or set(body) != {"replyId", "message"}
+                or not body["message"]
+            ):
                 return _no(422, ("schema", "", "A reply has replyId and message."))
             if all(said["id"] != body["replyId"] for said in one["thread"]):
                 _say(one, "customer", body["message"], needs_reply=False, ident=body["replyId"])
@@ -201,7 +229,14 @@ def _say(one: dict[str, Any], by: str, text: str, *, needs_reply: bool, ident: s
 
 
 def _shown(one: dict[str, Any]) -> dict[str, Any]:
-    return {"request": {"id": one["id"], "state": one["state"], "thread": one["thread"], "granted": one.get("granted")}}
+    return {
+        "request": {
+            "id": one["id"],
+            "state": one["state"],
+            "thread": one["thread"],
+            "granted": one.get("granted"),
+        }
+    }
 
 
 def _add_control(app: Flask, desk: Desk) -> None:

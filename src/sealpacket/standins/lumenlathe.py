@@ -43,7 +43,16 @@ NEEDED = (
     "contact on site", "contact phone",
 )  # fmt: skip
 NEEDED_OF_A_VISIT = ("since", "may enter")
-ALLOWED = {*NEEDED, *NEEDED_OF_A_VISIT, "tried", "contract", "firmware", "access notes", "also tell", "return reason"}
+ALLOWED = {
+    *NEEDED,
+    *NEEDED_OF_A_VISIT,
+    "tried",
+    "contract",
+    "firmware",
+    "access notes",
+    "also tell",
+    "return reason",
+}
 REQUESTS = {"repair", "question", "exchange"}
 
 
@@ -88,7 +97,14 @@ class Desk:
             one["status"] = "IN WORK"
 
     def _take(self, mail: EmailMessage) -> None:
-        before = next((r for r, one in self.state["cases"].items() if str(mail["Message-ID"]) in one["mails"]), None)
+        before = next(
+            (
+                r
+                for r, one in self.state["cases"].items()
+                if str(mail["Message-ID"]) in one["mails"]
+            ),
+            None,
+        )
         if before:
             return
         fields = _block(_text(mail))
@@ -96,23 +112,41 @@ class Desk:
         if self.mood["refuse"]:
             faults, self.mood["refuse"] = [(self.mood["refuse"], "The case was not taken.")], None
         if faults:
-            lines = [("Your reference", fields.get("customer reference", "")), ("Status", "NOT TAKEN")]
+            lines = [
+                ("Your reference", fields.get("customer reference", "")),
+                ("Status", "NOT TAKEN"),
+            ]
             lines += [("Reason", f"{code} - {words}") for code, words in faults[:1]]
             self.state["turned_away"].append({"fields": fields, "faults": faults})
-            self.write(mail, lines, "Your mail could not be read as a care case. " + " ".join(w for _, w in faults))
+            self.write(
+                mail,
+                lines,
+                "Your mail could not be read as a care case. " + " ".join(w for _, w in faults),
+            )
             return
         reference = f"LL-{self.state['next']}"
         self.state["next"] += 1
         zips = [part.get_filename() or "" for part in mail.iter_attachments()]
         self.state["cases"][reference] = {
-            "reference": reference, "status": "OPEN", "fields": fields, "files": zips, "heard": [],
-            "mails": [str(mail["Message-ID"])], "back": str(mail["Reply-To"] or mail["From"]),
+            "reference": reference,
+            "status": "OPEN",
+            "fields": fields,
+            "files": zips,
+            "heard": [],
+            "mails": [str(mail["Message-ID"])],
+            "back": str(mail["Reply-To"] or mail["From"]),
             "from": parseaddr(str(mail["From"]))[1],
-        }  # fmt: skip
+        }
         self.say(reference, "OPEN", "Thank you. An engineer will look at it.")
 
     def say(
-        self, reference: str, status: str, text: str, *, asks: bool = False, more: tuple[tuple[str, str], ...] = ()
+        self,
+        reference: str,
+        status: str,
+        text: str,
+        *,
+        asks: bool = False,
+        more: tuple[tuple[str, str], ...] = (),
     ) -> None:
         """Write to the customer how a case stands."""
         one = self.state["cases"][reference]
@@ -141,7 +175,9 @@ class Desk:
             make_msgid(domain="lumenlathe.example"),
         )
         answer["In-Reply-To"] = str(about["Message-ID"])
-        answer.set_content("\n".join(f"{label}: {value}" for label, value in lines) + f"\n\n{text}\n")
+        answer.set_content(
+            "\n".join(f"{label}: {value}" for label, value in lines) + f"\n\n{text}\n"
+        )
         threading.Thread(target=_post, args=(self.answers_to, answer), daemon=True).start()
 
 
@@ -164,7 +200,9 @@ def _text(mail: EmailMessage) -> str:
 
 def _block(text: str) -> dict[str, str]:
     """The labelled lines between the two marks."""
-    inside = re.search(r"^== CARE CASE ==$(.*?)^== END ==$", text.replace("\r\n", "\n"), re.M | re.S)
+    inside = re.search(
+        r"^== CARE CASE ==$(.*?)^== END ==$", text.replace("\r\n", "\n"), re.M | re.S
+    )
     fields: dict[str, str] = {}
     last = ""
     for line in (inside[1] if inside else "").split("\n"):
@@ -280,7 +318,13 @@ def make_control(desk: Desk) -> Flask:
     @app.get("/control")
     def look() -> Response:
         with desk.lock:
-            return jsonify({"mood": desk.mood, "cases": desk.state["cases"], "turned_away": desk.state["turned_away"]})
+            return jsonify(
+                {
+                    "mood": desk.mood,
+                    "cases": desk.state["cases"],
+                    "turned_away": desk.state["turned_away"],
+                }
+            )
 
     @app.post("/control")
     def steer() -> Response:
@@ -296,7 +340,11 @@ def make_control(desk: Desk) -> Flask:
                     more = (("Part", "card reader"), ("Tracking", wish["ship"]))
                     desk.say(wish["case"], "PARTS SENT", "The part is on its way.", more=more)
                 if "state" in wish:
-                    desk.say(wish["case"], wish["state"], wish.get("say", f"The case is {wish['state'].lower()}."))
+                    desk.say(
+                        wish["case"],
+                        wish["state"],
+                        wish.get("say", f"The case is {wish['state'].lower()}."),
+                    )
                 desk.keep()
             return jsonify(desk.mood)
 
@@ -309,14 +357,22 @@ def main() -> None:
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--control-port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)
-    parser.add_argument("--answers-to", required=True, help="Host and port of the mail server that takes its answers.")
+    parser.add_argument(
+        "--answers-to",
+        required=True,
+        help="Host and port of the mail server that takes its answers.",
+    )
     arguments, _ = parser.parse_known_args()
     host, _, port = arguments.answers_to.partition(":")
     desk = Desk(arguments.folder, (host, int(port)))
-    mail = Controller(Postbox(desk), hostname="127.0.0.1", port=arguments.port, data_size_limit=LARGEST_MAIL)
+    mail = Controller(
+        Postbox(desk), hostname="127.0.0.1", port=arguments.port, data_size_limit=LARGEST_MAIL
+    )
     mail.start()
     try:
-        make_server("127.0.0.1", arguments.control_port, make_control(desk), threaded=True).serve_forever()
+        make_server(
+            "127.0.0.1", arguments.control_port, make_control(desk), threaded=True
+        ).serve_forever()
     finally:
         mail.stop()
 

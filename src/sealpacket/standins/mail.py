@@ -48,14 +48,19 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)
-    parser.add_argument("--route", action="append", default=[], help="domain=host:port; may be repeated.")
+    parser.add_argument(
+        "--route", action="append", default=[], help="domain=host:port; may be repeated."
+    )
     arguments = parser.parse_args()
     routes = {}
     for route in arguments.route:
         domain, _, server = route.partition("=")
         routes[domain] = (server.partition(":")[0], int(server.partition(":")[2]))
     controller = Controller(
-        Keeper(arguments.folder, routes), hostname="127.0.0.1", port=arguments.port, data_size_limit=LARGEST
+        Keeper(arguments.folder, routes),
+        hostname="127.0.0.1",
+        port=arguments.port,
+        data_size_limit=LARGEST,
     )
     controller.start()
     try:

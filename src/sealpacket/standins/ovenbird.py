@@ -26,7 +26,10 @@ from werkzeug.serving import make_server
 LARGEST_FILE = 10_000_000
 MOST_FILES = 5
 FILE_TYPES = (".log", ".txt", ".cfg", ".zip", ".pcap")
-LINKED = {"teo.valcourt@quillmere.example": {"4388"}, "marit.oswin@quillmere.example": {"4388", "4471"}}
+LINKED = {
+    "teo.valcourt@quillmere.example": {"4388"},
+    "marit.oswin@quillmere.example": {"4388", "4471"},
+}
 """Which contracts Ovenbird has linked to which account."""
 COVERED = {"4388": r"OBS4-\d{6}", "4471": r"OBF2-\d{6}"}
 """Which serials Ovenbird believes to be on which contract."""
@@ -87,9 +90,12 @@ def make_desk(folder: Path, secret: str) -> Flask:
             return _no(503, "closed", "", "The portal is closed for maintenance.")
         who = request.authorization
         known = who is not None and who.type == "basic" and (who.username or "") in LINKED
-        if not known or not hmac.compare_digest((who.password or "").encode(), desk.secret.encode()):  # type: ignore[union-attr]
+        given = (who.password or "").encode() if who is not None else b""
+        if not known or not hmac.compare_digest(given, desk.secret.encode()):
             answer = Response(status=401, headers={"WWW-Authenticate": 'Basic realm="Ovenbird"'})
-            answer.data = json.dumps({"problems": [{"kind": "sign_in", "at": "", "message": "Unknown account."}]})
+            answer.data = json.dumps(
+                {"problems": [{"kind": "sign_in", "at": "", "message": "Unknown account."}]}
+            )
             answer.content_type = "application/json"
             return answer
         return None
@@ -110,10 +116,14 @@ def _add_requests(app: Flask, desk: Desk) -> None:
         account = (request.authorization.username if request.authorization else None) or ""
         with desk.lock:
             before = next(
-                (one for one in desk.state["requests"].values()
-                 if (one["account"], one["fields"]["your_reference"]) == (account, request.form.get("your_reference"))),
+                (
+                    one
+                    for one in desk.state["requests"].values()
+                    if (one["account"], one["fields"]["your_reference"])
+                    == (account, request.form.get("your_reference"))
+                ),
                 None,
-            )  # fmt: skip
+            )
             if before is not None:
                 return jsonify(_shown(before))
             if desk.mood["refuse"]:
@@ -121,7 +131,9 @@ def _add_requests(app: Flask, desk: Desk) -> None:
                 return _no(422, kind, "", "The request was not taken.")
             problems = list(_problems(account))
             if problems:
-                told = [{"kind": kind, "at": at, "message": message} for kind, at, message in problems]
+                told = [
+                    {"kind": kind, "at": at, "message": message} for kind, at, message in problems
+                ]
                 return jsonify({"problems": told}), 422
             ident = f"OBR-{desk.state['next']}"
             desk.state["next"] += 1
@@ -130,8 +142,14 @@ def _add_requests(app: Flask, desk: Desk) -> None:
                 path = desk.folder / "files" / f"{ident}-{place}"
                 file.save(path)
                 files.append({"name": file.filename, "size": path.stat().st_size})
-            one = {"id": ident, "account": account, "state": "Received", "fields": request.form.to_dict(),
-                   "files": files, "notes": []}  # fmt: skip
+            one = {
+                "id": ident,
+                "account": account,
+                "state": "Received",
+                "fields": request.form.to_dict(),
+                "files": files,
+                "notes": [],
+            }
             desk.state["requests"][ident] = one
             desk.keep()
             return jsonify(_shown(one)), 201
@@ -142,7 +160,11 @@ def _add_notes(app: Flask, desk: Desk) -> None:
     def see(ident: str) -> Response | tuple[Response, int]:
         with desk.lock:
             one = desk.state["requests"].get(ident)
-            return jsonify(_shown(one)) if one else _no(404, "unknown", "", f"There is no request {ident}.")
+            return (
+                jsonify(_shown(one))
+                if one
+                else _no(404, "unknown", "", f"There is no request {ident}.")
+            )
 
     @app.post("/requests/<ident>/notes")
     def hear(ident: str) -> Response | tuple[Response, int]:
@@ -181,19 +203,31 @@ def _problems(account: str) -> Any:
 
 
 def _content_problems(form: Any) -> Any:
-    if form.get("reply_by") == "phone" and not re.fullmatch(r"\+\d{7,15}", form.get("contact_phone", "")):
+    if form.get("reply_by") == "phone" and not re.fullmatch(
+        r"\+\d{7,15}", form.get("contact_phone", "")
+    ):
         yield "missing", "contact_phone", "A number is needed to be called, as +441632960000."
     if len(form.get("subject", "")) > 100:
         yield "too_long", "subject", "subject has more than 100 characters."
     if not 30 <= len(form.get("description", "").strip()) <= 4000:
         yield "length", "description", "description has from 30 to 4000 characters."
-    if form.get("kind") == "sw_fault" and not re.fullmatch(r"\d+\.\d+\.\d+(\.\d+)?", form.get("os_version", "")):
-        yield "missing", "os_version", "A fault of the software needs its version, such as 12.1.0.8."
+    if form.get("kind") == "sw_fault" and not re.fullmatch(
+        r"\d+\.\d+\.\d+(\.\d+)?", form.get("os_version", "")
+    ):
+        yield (
+            "missing",
+            "os_version",
+            "A fault of the software needs its version, such as 12.1.0.8.",
+        )
 
 
 def _cover_problems(account: str, contract: str, serial: str) -> Any:
     if contract and contract not in LINKED.get(account, set()):
-        yield "contract_not_linked", "contract_no", f"Contract {contract} is not linked to {account}."
+        yield (
+            "contract_not_linked",
+            "contract_no",
+            f"Contract {contract} is not linked to {account}.",
+        )
     elif contract and serial and not re.fullmatch(COVERED.get(contract, "$^"), serial):
         yield "serial_not_covered", "serial_no", f"{serial} is not on contract {contract}."
 
@@ -215,9 +249,13 @@ def _file_problems() -> Any:
             yield "unknown_field", name, f"{name} is no field of this form."
 
 
-def _note(one: dict[str, Any], author: str, body: str, *, needs_reply: bool, number: str = "") -> None:
+def _note(
+    one: dict[str, Any], author: str, body: str, *, needs_reply: bool, number: str = ""
+) -> None:
     number = number or f"n{len(one['notes']) + 1}"
-    one["notes"].append({"no": number, "author": author, "body": body, "time": _now(), "needs_reply": needs_reply})
+    one["notes"].append(
+        {"no": number, "author": author, "body": body, "time": _now(), "needs_reply": needs_reply}
+    )
     if needs_reply:
         one["state"] = "Waiting for you"
 
@@ -255,7 +293,9 @@ def main() -> None:
     parser = argparse.ArgumentParser(description="Ovenbird Networks' support desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)
-    parser.add_argument("--token-file", type=Path, required=True, help="File with the secret of its accounts.")
+    parser.add_argument(
+        "--token-file", type=Path, required=True, help="File with the secret of its accounts."
+    )
     arguments, _ = parser.parse_known_args()
     app = make_desk(arguments.folder, arguments.token_file.read_text().strip())
     make_server("127.0.0.1", arguments.port, app, threaded=True).serve_forever()

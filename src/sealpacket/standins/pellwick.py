@@ -144,21 +144,32 @@ def _own_key(folder: Path) -> tuple[rsa.RSAPrivateKey, x509.Certificate]:
     name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "Pellwick intake")])
     now = datetime.now(UTC)
     certificate = (
-        x509.CertificateBuilder().subject_name(name).issuer_name(name).public_key(key.public_key())
-        .serial_number(x509.random_serial_number()).not_valid_before(now - timedelta(days=1))
-        .not_valid_after(now + timedelta(days=730)).sign(key, hashes.SHA256())
-    )  # fmt: skip
+        x509.CertificateBuilder()
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(now - timedelta(days=1))
+        .not_valid_after(now + timedelta(days=730))
+        .sign(key, hashes.SHA256())
+    )
     certificate_file.write_bytes(certificate.public_bytes(serialization.Encoding.PEM))
     key_file.touch(mode=0o600)
     key_file.write_bytes(
-        key.private_bytes(serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption())
+        key.private_bytes(
+            serialization.Encoding.PEM,
+            serialization.PrivateFormat.PKCS8,
+            serialization.NoEncryption(),
+        )
     )
     return key, certificate
 
 
 def _xml(root: Any, status: int = 200) -> Response:
     return Response(
-        etree.tostring(root, xml_declaration=True, encoding="UTF-8"), status, content_type="application/xml"
+        etree.tostring(root, xml_declaration=True, encoding="UTF-8"),
+        status,
+        content_type="application/xml",
     )
 
 
@@ -170,7 +181,9 @@ def _no(status: int, *faults: tuple[str, str]) -> Response:
 
 
 def _shown(one: dict[str, Any]) -> Any:
-    root = etree.Element("intake", number=one["number"], state=one["state"], severity=one["severity"])
+    root = etree.Element(
+        "intake", number=one["number"], state=one["state"], severity=one["severity"]
+    )
     for remark in one["remarks"]:
         made = etree.SubElement(root, "remark", by=remark["by"], at=remark["at"], id=remark["id"])
         made.set("wants", "answer" if remark["wants"] else "nothing")
@@ -213,7 +226,9 @@ def _add_intakes(app: Flask, desk: Desk) -> None:
     def take() -> Response:
         key = request.headers.get("Idempotency-Key", "")
         with desk.lock:
-            before = next((one for one in desk.state["cases"].values() if key and one["key"] == key), None)
+            before = next(
+                (one for one in desk.state["cases"].values() if key and one["key"] == key), None
+            )
             if before:
                 return _xml(_shown(before))
             if desk.mood["refuse"]:
@@ -225,8 +240,15 @@ def _add_intakes(app: Flask, desk: Desk) -> None:
             number = f"PWK-{desk.state['next']}"
             desk.state["next"] += 1
             severity = RANKS.get(found.findtext(f".//{{{NAMESPACE}}}impact") or "none", "D")
-            one = {"number": number, "key": key, "state": "received", "severity": severity, "remarks": [], "files": {},
-                   "text": etree.tostring(found).decode()}  # fmt: skip
+            one = {
+                "number": number,
+                "key": key,
+                "state": "received",
+                "severity": severity,
+                "remarks": [],
+                "files": {},
+                "text": etree.tostring(found).decode(),
+            }
             desk.state["cases"][number] = one
             desk.keep()
             return _xml(_shown(one), 201)

@@ -67,7 +67,9 @@ class Desk:
         name = f"{claim}-{self.state['papers']:04d}.txt"
         body = "".join(f"{label}: {value}\r\n" for label, value in lines) + f"\r\n{text}\r\n"
         part = self.outbox / f".{name}"
-        part.write_text(f"Paper: {self.state['papers']}\r\nYour claim: {claim}\r\n{body}", newline="")
+        part.write_text(
+            f"Paper: {self.state['papers']}\r\nYour claim: {claim}\r\n{body}", newline=""
+        )
         part.rename(self.outbox / name)
 
     def look(self) -> None:
@@ -75,7 +77,9 @@ class Desk:
         with self.lock:
             before = json.dumps(self.state)
             for path in sorted(self.inbox.glob("*.pdf")):
-                if path.stem not in self.state["claims"] or path.stem in self.state.get("again", []):
+                if path.stem not in self.state["claims"] or path.stem in self.state.get(
+                    "again", []
+                ):
                     self._claim(path)
             for path in sorted(self.inbox.glob("RMA-*.txt")):
                 rma = path.name.split("_")[0]
@@ -100,10 +104,18 @@ class Desk:
             return
         rma = f"RMA-{self.state['next']}"
         self.state["next"] += 1
-        self.state["claims"][path.stem] = {"claim": claim, "rma": rma, "state": "AUTHORISED", "fields": fields,
-                                           "rows": rows, "heard": {}}  # fmt: skip
+        self.state["claims"][path.stem] = {
+            "claim": claim,
+            "rma": rma,
+            "state": "AUTHORISED",
+            "fields": fields,
+            "rows": rows,
+            "heard": {},
+        }
         self.tell(
-            claim, [("RMA", rma), ("State", "AUTHORISED")], "The return is authorised. Put the RMA on the parcel."
+            claim,
+            [("RMA", rma), ("State", "AUTHORISED")],
+            "The return is authorised. Put the RMA on the parcel.",
         )
 
 
@@ -111,12 +123,19 @@ def _read(path: Path) -> tuple[list[tuple[str, str]], dict[str, str], list[dict[
     """The desk's own reasons against a claim, its fields and its list."""
     try:
         reader = PdfReader(path)
-        fields = {name: str(field.get("/V") or "").strip() for name, field in (reader.get_fields() or {}).items()}
+        fields = {
+            name: str(field.get("/V") or "").strip()
+            for name, field in (reader.get_fields() or {}).items()
+        }
     except (PyPdfError, OSError, ValueError) as error:
         return [("not_a_form", f"The form cannot be read: {error}")], {}, []
     fields = {name: value.removeprefix("/") for name, value in fields.items()}
     faults = [("missing", f"{name} is empty.") for name in FIELDS if not fields.get(name)]
-    faults += [("strange_field", f"{name} is no field of this form.") for name in fields if name not in FIELDS]
+    faults += [
+        ("strange_field", f"{name} is no field of this form.")
+        for name in fields
+        if name not in FIELDS
+    ]
     if fields.get("ClaimNo") != path.stem:
         faults.append(("file_name", "The file is not called like its claim number."))
     faults += _field_faults(fields)
@@ -161,11 +180,15 @@ def _field_faults(fields: dict[str, str]) -> list[tuple[str, str]]:
     elif not model.fullmatch(fields.get("Serial", "")):
         faults.append(("unknown_serial", "The serial is not one of this model."))
     try:
-        if (datetime.now(UTC).date() - date.fromisoformat(fields.get("Shipped", ""))).days > WARRANTY_DAYS:
+        if (
+            datetime.now(UTC).date() - date.fromisoformat(fields.get("Shipped", ""))
+        ).days > WARRANTY_DAYS:
             faults.append(("out_of_warranty", "The warranty has ended."))
     except ValueError:
         faults.append(("bad_date", "Shipped is a date: 2026-11-23."))
-    return faults + [(code, words) for name, right, code, words in FIELD_RULES if not right(fields.get(name, ""))]
+    return faults + [
+        (code, words) for name, right, code, words in FIELD_RULES if not right(fields.get(name, ""))
+    ]
 
 
 def _row_faults(rows: list[dict[str, str]], fields: dict[str, str]) -> list[tuple[str, str]]:
@@ -202,7 +225,9 @@ class Door(asyncssh.SSHServer):
 
     def validate_password(self, username: str, password: str) -> bool:
         """The customer's own."""
-        return username in CUSTOMERS and hmac.compare_digest(password.encode(), self._desk.secret.encode())
+        return username in CUSTOMERS and hmac.compare_digest(
+            password.encode(), self._desk.secret.encode()
+        )
 
 
 class Folder(asyncssh.SFTPServer):
@@ -223,7 +248,9 @@ def make_control(desk: Desk) -> Flask:
     def look() -> Response:
         with desk.lock:
             claims = {one["claim"]: one for one in desk.state["claims"].values()}
-            return jsonify({"mood": desk.mood, "cases": claims, "refused": desk.state.get("refused", [])})
+            return jsonify(
+                {"mood": desk.mood, "cases": claims, "refused": desk.state.get("refused", [])}
+            )
 
     @app.post("/control")
     def steer() -> Response:
@@ -236,7 +263,9 @@ def make_control(desk: Desk) -> Flask:
                 if "ask" in wish:
                     one["state"] = "QUERY"
                     desk.tell(
-                        one["claim"], [("RMA", one["rma"]), ("State", "QUERY"), ("Answer", "wanted")], wish["ask"]
+                        one["claim"],
+                        [("RMA", one["rma"]), ("State", "QUERY"), ("Answer", "wanted")],
+                        wish["ask"],
                     )
                 if "ship" in wish:
                     one["state"] = "SENT"
@@ -249,7 +278,11 @@ def make_control(desk: Desk) -> Flask:
                     desk.tell(one["claim"], lines, "The new battery is on its way.")
                 if "state" in wish:
                     one["state"] = wish["state"]
-                    desk.tell(one["claim"], [("RMA", one["rma"]), ("State", wish["state"])], wish.get("say", ""))
+                    desk.tell(
+                        one["claim"],
+                        [("RMA", one["rma"]), ("State", wish["state"])],
+                        wish.get("say", ""),
+                    )
                 desk.keep()
             return jsonify(desk.mood)
 
@@ -264,9 +297,13 @@ async def _serve(desk: Desk, port: int) -> None:
         key.write_private_key(str(key_file))
         key.write_public_key(str(desk.folder / "host.pub"))
     await asyncssh.create_server(
-        lambda: Door(desk), "127.0.0.1", port, server_host_keys=[str(key_file)], allow_scp=False,
+        lambda: Door(desk),
+        "127.0.0.1",
+        port,
+        server_host_keys=[str(key_file)],
+        allow_scp=False,
         sftp_factory=lambda channel: Folder(desk, channel),
-    )  # fmt: skip
+    )
     while True:
         await asyncio.sleep(0.3)
         await asyncio.to_thread(desk.look)

@@ -109,7 +109,13 @@ class Desk:
     def __init__(self, folder: Path, token: str, calls: str) -> None:
         self.folder, self.token, self.calls = folder, token, calls
         self.lock = threading.RLock()
-        self.mood: dict[str, Any] = {"down": False, "slow": 0.0, "refuse": None, "ask_after": 3.0, "mute": False}
+        self.mood: dict[str, Any] = {
+            "down": False,
+            "slow": 0.0,
+            "refuse": None,
+            "ask_after": 3.0,
+            "mute": False,
+        }
         folder.mkdir(parents=True, exist_ok=True)
         (folder / "uploads").mkdir(exist_ok=True)
         self._file = folder / "desk.json"
@@ -121,7 +127,9 @@ class Desk:
         """Tell the customer's own service that something happened, signed with the token; a call that fails is lost."""
         if not self.calls or self.mood["down"]:
             return
-        body = json.dumps({"case": {"reference": case["reference"], "state": case["state"]}}).encode()
+        body = json.dumps(
+            {"case": {"reference": case["reference"], "state": case["state"]}}
+        ).encode()
         signature = hmac.new(self.token.encode(), body, "sha256").hexdigest()
         headers = {"Content-Type": "application/json", "X-Tarnfell-Signature": signature}
         call = Request(self.calls, body, headers)  # noqa: S310 - where its operator said
@@ -133,7 +141,9 @@ class Desk:
         unfinished.write_text(json.dumps(self.state))
         unfinished.replace(self._file)
 
-    def say(self, case: dict[str, Any], text: str, *, asks: bool, files: tuple[str, ...] = ()) -> None:
+    def say(
+        self, case: dict[str, Any], text: str, *, asks: bool, files: tuple[str, ...] = ()
+    ) -> None:
         """Say something to the customer, with files beside it."""
         said = {"id": uuid4().hex[:12], "from": "desk", "text": text, "asks": asks, "at": _now()}
         case["messages"].append({**said, "files": [{"name": name} for name in files]})
@@ -205,10 +215,16 @@ def _add_uploads(app: Flask, desk: Desk) -> None:
             return _tus(412, **{"Tus-Version": "1.0.0"})
         try:
             length = int(request.headers["Upload-Length"])
-            pairs = dict(item.split(" ", 1) for item in request.headers.get("Upload-Metadata", "").split(",") if item)
+            pairs = dict(
+                item.split(" ", 1)
+                for item in request.headers.get("Upload-Metadata", "").split(",")
+                if item
+            )
             name = base64.b64decode(pairs["filename"], validate=True).decode()
         except (KeyError, ValueError, binascii.Error):
-            return _no(400, "bad_upload", "Upload-Length and a filename in Upload-Metadata are needed.")
+            return _no(
+                400, "bad_upload", "Upload-Length and a filename in Upload-Metadata are needed."
+            )
         if length > LARGEST_FILE:
             return _no(413, "too_large", f"{name} is larger than {LARGEST_FILE} bytes.")
         ident = uuid4().hex
@@ -229,7 +245,14 @@ def _add_continuation(app: Flask, desk: Desk) -> None:
                 return _tus(404)
             have = (desk.folder / "uploads" / ident).stat().st_size
             length = str(desk.state["uploads"][ident]["length"])
-            return _tus(200, **{"Upload-Offset": str(have), "Upload-Length": length, "Cache-Control": "no-store"})
+            return _tus(
+                200,
+                **{
+                    "Upload-Offset": str(have),
+                    "Upload-Length": length,
+                    "Cache-Control": "no-store",
+                },
+            )
 
     @app.patch("/uploads/<ident>")
     def patch(ident: str) -> Response:
@@ -268,9 +291,13 @@ def _add_cases(app: Flask, desk: Desk, schema: Draft202012Validator) -> None:
             reference = f"TS-{desk.state['next']}"
             desk.state["next"] += 1
             case: dict[str, Any] = {
-                "reference": reference, "state": "OPEN", "opened": time.time(), "body": body, "messages": [],
+                "reference": reference,
+                "state": "OPEN",
+                "opened": time.time(),
+                "body": body,
+                "messages": [],
                 "asked": False,
-            }  # fmt: skip
+            }
             desk.state["cases"][reference] = case
             if key:
                 desk.state["keys"][key] = reference
@@ -299,7 +326,9 @@ def _add_messages(app: Flask, desk: Desk) -> None:
             if not isinstance(text, str) or not text.strip():
                 return _no(422, "missing_field", "A message needs a text.", "text")
             if all(message["id"] != key for message in case["messages"]):
-                case["messages"].append({"id": key, "from": "customer", "text": text, "asks": False, "at": _now()})
+                case["messages"].append(
+                    {"id": key, "from": "customer", "text": text, "asks": False, "at": _now()}
+                )
                 if case["state"] == "WITH_CUSTOMER":
                     case["state"] = "OPEN"
                 desk.keep()
@@ -315,16 +344,29 @@ def _fault_of(body: Any, desk: Desk, schema: Draft202012Validator) -> tuple[Resp
         return _no(422, code, f"{place or 'body'}: {error.message[:200]}", place)
     case = body["case"]
     if case["array_serial"] not in ENTITLED:
-        return _no(422, "unknown_serial", f"No array {case['array_serial']} is known here.", "case/array_serial")
+        return _no(
+            422,
+            "unknown_serial",
+            f"No array {case['array_serial']} is known here.",
+            "case/array_serial",
+        )
     if case["support_id"] not in ENTITLED[case["array_serial"]]:
         return _no(
-            422, "not_entitled", f"{case['support_id']} does not cover {case['array_serial']}.", "case/support_id"
+            422,
+            "not_entitled",
+            f"{case['support_id']} does not cover {case['array_serial']}.",
+            "case/support_id",
         )
     group, leaf = case["category"]
     if leaf not in CATEGORIES.get(group, set()):
         return _no(422, "bad_category", f"There is no category {group} / {leaf}.", "case/category")
     if case["priority"] == "1" and not case["contact"].get("day_and_night"):
-        return _no(422, "nobody_at_night", "Priority 1 needs a contact reachable day and night.", "case/contact")
+        return _no(
+            422,
+            "nobody_at_night",
+            "Priority 1 needs a contact reachable day and night.",
+            "case/contact",
+        )
     for attachment in body.get("attachments", []):
         fault = _attachment_fault(attachment, desk)
         if fault is not None:
@@ -337,12 +379,21 @@ def _attachment_fault(attachment: dict[str, Any], desk: Desk) -> tuple[Response,
     known = desk.state["uploads"].get(ident)
     path = desk.folder / "uploads" / ident
     if known is None or not path.exists():
-        return _no(422, "unknown_upload", f"{attachment['name']} was never uploaded.", "attachments")
+        return _no(
+            422, "unknown_upload", f"{attachment['name']} was never uploaded.", "attachments"
+        )
     if path.stat().st_size != known["length"] or path.stat().st_size == 0:
-        return _no(422, "unfinished_upload", f"{attachment['name']} did not arrive whole.", "attachments")
+        return _no(
+            422, "unfinished_upload", f"{attachment['name']} did not arrive whole.", "attachments"
+        )
     with path.open("rb") as file:
         if hashlib.file_digest(file, "sha256").hexdigest() != attachment["sha256"]:
-            return _no(422, "bad_checksum", f"{attachment['name']} does not match its checksum.", "attachments")
+            return _no(
+                422,
+                "bad_checksum",
+                f"{attachment['name']} does not match its checksum.",
+                "attachments",
+            )
     return None
 
 
@@ -354,7 +405,9 @@ def _add_control(app: Flask, desk: Desk) -> None:
     @app.get("/control")
     def look() -> Response:
         with desk.lock:
-            cases = {ref: {"body": c["body"], **_shown(c)} for ref, c in desk.state["cases"].items()}
+            cases = {
+                ref: {"body": c["body"], **_shown(c)} for ref, c in desk.state["cases"].items()
+            }
             return jsonify({"mood": desk.mood, "cases": cases, "uploads": desk.state["uploads"]})
 
     @app.post("/control")
@@ -381,7 +434,9 @@ def main() -> None:
     parser = argparse.ArgumentParser(description="Tarnfell Storage's support desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)
-    parser.add_argument("--token-file", type=Path, required=True, help="File with the token that it takes.")
+    parser.add_argument(
+        "--token-file", type=Path, required=True, help="File with the token that it takes."
+    )
     parser.add_argument("--calls", default="", help="Where it calls its customer back.")
     arguments, _ = parser.parse_known_args()
     app = make_desk(arguments.folder, arguments.token_file.read_text().strip(), arguments.calls)

@@ -131,9 +131,11 @@ def _translated() -> Iterator[None]:
     except OSError as error:
         if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
             raise DiskFull(
-                "The disk that keeps exhibits is full.", "Make room there and try again; nothing half-done was kept."
+                "The disk that keeps exhibits is full.",
+                "Make room there and try again; nothing half-done was kept.",
             ) from error
         raise Unavailable(
-            "The place that keeps exhibits cannot be used just now.", "Check its disk or network and try again.",
+            "The place that keeps exhibits cannot be used just now.",
+            "Check its disk or network and try again.",
             code="blobs-unreachable",
-        ) from error  # fmt: skip
+        ) from error

@@ -24,7 +24,8 @@ def copy_rows(session: Session, model: Any, rows: Sequence[dict[str, Any]]) -> N
     table: Table = model if isinstance(model, Table) else model.__table__
     filled = [column for column in table.columns if column.key in rows[0] or _has_default(column)]
     statement = sql.SQL("COPY {} ({}) FROM STDIN").format(
-        sql.Identifier(table.name), sql.SQL(", ").join(sql.Identifier(column.name) for column in filled)
+        sql.Identifier(table.name),
+        sql.SQL(", ").join(sql.Identifier(column.name) for column in filled),
     )
     session.flush()
     connection: Any = session.connection().connection.driver_connection

@@ -13,7 +13,14 @@ from sqlalchemy.exc import DataError, DBAPIError, IntegrityError, InterfaceError
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.orm.exc import StaleDataError
 
-from sealpacket.core.errors import Conflict, DatabaseUnreachable, DiskFull, Invalid, ProblemError, Stale
+from sealpacket.core.errors import (
+    Conflict,
+    DatabaseUnreachable,
+    DiskFull,
+    Invalid,
+    ProblemError,
+    Stale,
+)
 
 _WORDS: dict[str, tuple[str, str]] = {
     "uq_vendor_key": ("There is a vendor with this key already.", "Choose another key, or change that vendor."),
@@ -58,9 +65,18 @@ class Database:
     def __init__(self, url: str, info: dict[Any, Any] | None = None) -> None:
         """`info` is what every session knows beside the database, such as the name of our organisation."""
         self.engine = create_engine(
-            url, hide_parameters=True, pool_pre_ping=True, pool_size=10, max_overflow=10, pool_timeout=10,
-            connect_args={"connect_timeout": 5, "application_name": "sealpacket", "options": "-c jit=off"},
-        )  # fmt: skip
+            url,
+            hide_parameters=True,
+            pool_pre_ping=True,
+            pool_size=10,
+            max_overflow=10,
+            pool_timeout=10,
+            connect_args={
+                "connect_timeout": 5,
+                "application_name": "sealpacket",
+                "options": "-c jit=off",
+            },
+        )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False, info=info or {})
 
     @contextmanager
@@ -113,20 +129,27 @@ def translated() -> Iterator[None]:
         raise
     except StaleDataError as error:
         raise Stale(
-            "The record has been changed since you read it.", "Read it again and repeat your change."
+            "The record has been changed since you read it.",
+            "Read it again and repeat your change.",
         ) from error
     except IntegrityError as error:
         raise _broken_rule(error) from error
     except (OperationalError, InterfaceError) as error:
         if getattr(error.orig, "sqlstate", None) in _FULL:
-            raise DiskFull("The database has no room left.", "Make room on its disk, then try again.") from error
+            raise DiskFull(
+                "The database has no room left.", "Make room on its disk, then try again."
+            ) from error
         raise DatabaseUnreachable(
             "The database cannot be reached.",
             "Nothing was changed. Try again in a moment; if it stays away, start PostgreSQL.",
         ) from error
     except DBAPIError as error:
-        if isinstance(error, DataError) or (getattr(error.orig, "sqlstate", None) or "").startswith("22"):
-            raise Invalid("A value does not have the form that its field needs.", "Check the values.") from error
+        if isinstance(error, DataError) or (getattr(error.orig, "sqlstate", None) or "").startswith(
+            "22"
+        ):
+            raise Invalid(
+                "A value does not have the form that its field needs.", "Check the values."
+            ) from error
         raise
 
 
@@ -135,8 +158,19 @@ def _broken_rule(error: IntegrityError) -> ProblemError:
     if name in _WORDS:
         sentence, remedy = _WORDS[name]
         kind: type[ProblemError] = Conflict if name.startswith(("uq_", "ex_")) else Invalid
-        return kind(sentence, remedy, code="already-there" if name.startswith(("uq_", "ex_")) else "invalid", rule=name)
+        return kind(
+            sentence,
+            remedy,
+            code="already-there" if name.startswith(("uq_", "ex_")) else "invalid",
+            rule=name,
+        )
     if name.startswith("fk_"):
-        return Conflict("Something else in the register refers to this, or what it refers to is gone.",
-                        "Change what refers to it first.", code="referred-to", rule=name)  # fmt: skip
-    return Invalid(f"This breaks a rule of the register: {name or 'unknown'}.", "Check the values.", rule=name)
+        return Conflict(
+            "Something else in the register refers to this, or what it refers to is gone.",
+            "Change what refers to it first.",
+            code="referred-to",
+            rule=name,
+        )
+    return Invalid(
+        f"This breaks a rule of the register: {name or 'unknown'}.", "Check the values.", rule=name
+    )

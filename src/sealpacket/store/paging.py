@@ -24,7 +24,9 @@ class Page(Generic[T]):
     next: str | None
 
 
-def after(statement: Any, order: Any, ident: Any, cursor: str, *, newest_first: bool = False) -> Any:
+def after(
+    statement: Any, order: Any, ident: Any, cursor: str, *, newest_first: bool = False
+) -> Any:
     """The statement sorted by (order, id) and begun behind the cursor; what is empty comes last either way.
 
     Raises Invalid for a made-up cursor.
@@ -34,7 +36,9 @@ def after(statement: Any, order: Any, ident: Any, cursor: str, *, newest_first: 
         value, ident_before = _read(cursor, order)
         place, before = tuple_(order, ident), (value, ident_before)
         if value is None:
-            behind = and_(order.is_(None), ident < ident_before if newest_first else ident > ident_before)
+            behind = and_(
+                order.is_(None), ident < ident_before if newest_first else ident > ident_before
+            )
         else:
             behind = place < before if newest_first else place > before
             behind = or_(behind, order.is_(None)) if may_be_empty else behind
@@ -68,4 +72,6 @@ def _read(cursor: str, order: Any) -> tuple[Any, str]:
             raise ValueError
         return value, ident
     except (ValueError, TypeError) as error:
-        raise Invalid("This cursor leads nowhere.", "Start from the first page.", code="bad-cursor") from error
+        raise Invalid(
+            "This cursor leads nowhere.", "Start from the first page.", code="bad-cursor"
+        ) from error

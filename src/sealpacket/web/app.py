@@ -95,7 +95,9 @@ def make_app(context: AppContext) -> OpenAPI:
         response.headers.setdefault("X-Frame-Options", "DENY")
         response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
         response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
-        response.headers.setdefault("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=()")
+        response.headers.setdefault(
+            "Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=()"
+        )
         response.headers.setdefault("Content-Security-Policy", _POLICY.format(styles="'self'"))
         if context.settings.address.startswith("https:"):
             response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")

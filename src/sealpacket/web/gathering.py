@@ -134,7 +134,9 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
         had_head = bool(conn.needs)
         conn.arrived += data
         if not conn.needs and len(conn.arrived) > LARGEST_HEAD and _END not in conn.arrived:
-            self.handle_error(None, client, conn.client, errors.LimitRequestHeaders("the head does not end"))
+            self.handle_error(
+                None, client, conn.client, errors.LimitRequestHeaders("the head does not end")
+            )
             self.poller.unregister(client)
             del self.gathering[conn]
             self._linger(conn)
@@ -159,7 +161,9 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
             conn.arrived = b""
         threads = self.transfers if conn.is_transfer else self.tpool
         done = threads.submit(self.handle, conn)
-        done.add_done_callback(lambda result: self.method_queue.defer(self.finish_request, conn, result))
+        done.add_done_callback(
+            lambda result: self.method_queue.defer(self.finish_request, conn, result)
+        )
 
     def on_client_socket_readable(self, conn: Gathered, client: socket.socket) -> None:
         """A kept connection begins its next request."""
@@ -215,14 +219,24 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
             (words for kind, words in _WORDS.items() if isinstance(exc, kind)),
             (400, "bad-request", "The request cannot be read.", "Mend the request."),
         )
-        ours = errors.InvalidResponseHeader | errors.InvalidResponseHeaderName | errors.ConfigurationProblem
+        ours = (
+            errors.InvalidResponseHeader
+            | errors.InvalidResponseHeaderName
+            | errors.ConfigurationProblem
+        )
         if not isinstance(exc, errors.ParseException) or isinstance(exc, ours):
             super().handle_error(req, client, addr, exc)
             return
         body = json.dumps(
-            {"type": f"urn:sealpacket:problem:{code}", "title": "This is no request that can be read",
-             "status": status, "code": code, "detail": detail, "remedy": remedy}
-        ).encode()  # fmt: skip
+            {
+                "type": f"urn:sealpacket:problem:{code}",
+                "title": "This is no request that can be read",
+                "status": status,
+                "code": code,
+                "detail": detail,
+                "remedy": remedy,
+            }
+        ).encode()
         head = (
             f"HTTP/1.1 {status} {_REASONS[status]}\r\nConnection: close\r\nContent-Type: application/problem+json\r\n"
             f"Content-Length: {len(body)}\r\n\r\n"
@@ -234,7 +248,17 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
 
 
 _WORDS: dict[type[Exception], tuple[int, str, str, str]] = {
-    errors.LimitRequestLine: (414, "too-long", "The address is too long.", "Send what is long in a body."),
-    errors.LimitRequestHeaders: (431, "too-large", "The headers are too large.", "Send fewer or shorter headers."),
+    errors.LimitRequestLine: (
+        414,
+        "too-long",
+        "The address is too long.",
+        "Send what is long in a body.",
+    ),
+    errors.LimitRequestHeaders: (
+        431,
+        "too-large",
+        "The headers are too large.",
+        "Send fewer or shorter headers.",
+    ),
 }
 _REASONS = {400: "Bad Request", 414: "URI Too Long", 431: "Request Header Fields Too Large"}

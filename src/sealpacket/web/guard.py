@@ -84,16 +84,22 @@ def _who() -> Actor:
     if header[:7].lower() == "bearer ":
         found = sign_in.token_actor(current_app(), header[7:].strip())
         if found is None:
-            raise NotSignedIn("The token is unknown or has ended.", "Sign in again: sealpacket sign-in")
+            raise NotSignedIn(
+                "The token is unknown or has ended.", "Sign in again: sealpacket sign-in"
+            )
         who, read_only = found
         if read_only and request.method not in _SAFE:
-            raise NotAllowed("This token may only read.", "Use one that may change things.", code="read-only")
+            raise NotAllowed(
+                "This token may only read.", "Use one that may change things.", code="read-only"
+            )
         return who
     session = sign_in.session_of(current_app(), request.cookies.get(COOKIE, ""))
     if session is None:
         raise NotSignedIn("Nobody is signed in here, or the session has ended.", "Sign in.")
     who, csrf = session
     if request.method not in _SAFE and not _same(request.headers.get(CSRF_HEADER, ""), csrf):
-        raise NotAllowed("The request lacks the session's CSRF token.", "Load the page again.", code="csrf")
+        raise NotAllowed(
+            "The request lacks the session's CSRF token.", "Load the page again.", code="csrf"
+        )
     g.csrf = csrf
     return who

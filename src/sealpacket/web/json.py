@@ -32,7 +32,9 @@ class Json(DefaultJSONProvider):
             body = super().loads(s, parse_constant=_no_number, **kwargs)
             found = control_in(body)
         except RecursionError as error:
-            raise Invalid("The body is nested too deeply.", "Send it flatter.", code="bad-json") from error
+            raise Invalid(
+                "The body is nested too deeply.", "Send it flatter.", code="bad-json"
+            ) from error
         if isinstance(body, str):
             raise ValueError("a bare text")
         if found:
@@ -48,8 +50,12 @@ def refuse_controls() -> None:
 
 
 def _has_control(field: str, which: str) -> Invalid:
-    return Invalid(f"{field} holds a control character ({which}).", "Take it out; tabs and line ends may stay.",
-                   code="control-character", field=field)  # fmt: skip
+    return Invalid(
+        f"{field} holds a control character ({which}).",
+        "Take it out; tabs and line ends may stay.",
+        code="control-character",
+        field=field,
+    )
 
 
 def _no_number(name: str) -> NoReturn:

@@ -83,22 +83,50 @@ def invalid_request(error: ValidationError) -> Response:
     field = ".".join(str(part) for part in first["loc"])
     if request.content_length and not request.is_json and not field:
         return problem(
-            415, "not-json", "Send JSON", "The body is not JSON.", "Send JSON with Content-Type: application/json."
+            415,
+            "not-json",
+            "Send JSON",
+            "The body is not JSON.",
+            "Send JSON with Content-Type: application/json.",
         )
     if not field:
         return problem(
-            422, "bad-json", "Send valid JSON", "The body is missing or is not valid JSON.", "Mend the body."
+            422,
+            "bad-json",
+            "Send valid JSON",
+            "The body is missing or is not valid JSON.",
+            "Mend the body.",
         )
     if first["type"] == "extra_forbidden":
-        return problem(422, "unknown-field", "An unknown field", f"There is no field {field} here.", "Leave it out.",
-                       field=field)  # fmt: skip
-    return problem(422, "invalid", "This cannot be taken as it is", f"{field}: {first['msg']}.", "Mend this field.",
-                   field=field)  # fmt: skip
+        return problem(
+            422,
+            "unknown-field",
+            "An unknown field",
+            f"There is no field {field} here.",
+            "Leave it out.",
+            field=field,
+        )
+    return problem(
+        422,
+        "invalid",
+        "This cannot be taken as it is",
+        f"{field}: {first['msg']}.",
+        "Mend this field.",
+        field=field,
+    )
 
 
 _HTTP_WORDS = {
-    404: ("not-found", "There is nothing at this address.", "Look at /openapi.json for what there is."),
-    405: ("method", "This address does not take that method.", "Look at /openapi.json for what it takes."),
+    404: (
+        "not-found",
+        "There is nothing at this address.",
+        "Look at /openapi.json for what there is.",
+    ),
+    405: (
+        "method",
+        "This address does not take that method.",
+        "Look at /openapi.json for what it takes.",
+    ),
     413: ("too-large", "The body is larger than allowed here.", "Send less."),
     415: ("not-json", "The body is not JSON.", "Send JSON with Content-Type: application/json."),
     400: ("bad-request", "The request cannot be read.", "Mend the request."),
@@ -117,7 +145,9 @@ def add_handlers(app: Flask) -> None:
         if error.response is not None:
             return error
         status = error.code or 500
-        code, detail, remedy = _HTTP_WORDS.get(status, ("http", str(error.description), "Mend the request."))
+        code, detail, remedy = _HTTP_WORDS.get(
+            status, ("http", str(error.description), "Mend the request.")
+        )
         response = problem(status, code, error.name, detail, remedy)
         if isinstance(error, MethodNotAllowed):
             response.headers["Allow"] = ", ".join(sorted(error.valid_methods or ()))
@@ -127,13 +157,20 @@ def add_handlers(app: Flask) -> None:
     @app.errorhandler(BlockingIOError)
     def _slow(error: OSError) -> Response:
         return problem(
-            408, "too-slow", "The request took too long", "The body did not arrive in time.", "Send it again."
+            408,
+            "too-slow",
+            "The request took too long",
+            "The body did not arrive in time.",
+            "Send it again.",
         )
 
     @app.errorhandler(Exception)
     def _unforeseen(error: Exception) -> Response:
         log.exception("unforeseen error", route=str(request.url_rule), error=type(error).__name__)
         return problem(
-            500, "unforeseen", "Something broke in the service", "The service met an error that it did not foresee.",
+            500,
+            "unforeseen",
+            "Something broke in the service",
+            "The service met an error that it did not foresee.",
             "Nothing half-done was kept. Try again; if it comes back, look into the service's log.",
-        )  # fmt: skip
+        )

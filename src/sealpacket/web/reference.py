@@ -59,13 +59,17 @@ def reference(app: OpenAPI) -> dict[str, Any]:
             "description": "A repeated request with the same key is not done again; it gets the same answer for a day.",
         }
     }
-    document["components"]["responses"] = {f"Problem{status}": _problem(text) for status, text in _ERRORS.items()}
+    document["components"]["responses"] = {
+        f"Problem{status}": _problem(text) for status, text in _ERRORS.items()
+    }
     for rule in app.url_map.iter_rules():
         operations = document["paths"].get(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), {})
         for method in rule.methods or ():
             if method.lower() in operations:
                 operations[method.lower()]["operationId"] = rule.endpoint.rpartition(".")[2]
-                _complete(operations[method.lower()], method, rule.rule, app.view_functions[rule.endpoint])
+                _complete(
+                    operations[method.lower()], method, rule.rule, app.view_functions[rule.endpoint]
+                )
     return document
 
 
@@ -81,7 +85,9 @@ def _complete(operation: dict[str, Any], method: str, path: str, view: Callable[
     operation["description"] = _description(inner, roles)
     operation["x-needs"] = list(roles)
     if is_idempotent(view):
-        operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/IdempotencyKey"})
+        operation.setdefault("parameters", []).append(
+            {"$ref": "#/components/parameters/IdempotencyKey"}
+        )
     good = {code: said for code, said in operation["responses"].items() if code[0] in "23"}
     problems = {
         status: {"$ref": f"#/components/responses/Problem{status}"}
@@ -93,7 +99,9 @@ def _complete(operation: dict[str, Any], method: str, path: str, view: Callable[
 
 def _description(view: Callable[..., Any], roles: tuple[str, ...]) -> str:
     """What the service function behind it says of itself, and who may call it."""
-    said = [inspect.getdoc(function) for function in _service_functions(view)] or [inspect.getdoc(view)]
+    said = [inspect.getdoc(function) for function in _service_functions(view)] or [
+        inspect.getdoc(view)
+    ]
     if roles == (ANYONE,):
         who = "Anyone may call this."
     elif roles == (ANY_ROLE,):
@@ -114,14 +122,20 @@ def _service_functions(view: Callable[..., Any]) -> list[Callable[..., Any]]:
 
 
 def _statuses(
-    operation: dict[str, Any], method: str, path: str, view: Callable[..., Any], roles: tuple[str, ...]
+    operation: dict[str, Any],
+    method: str,
+    path: str,
+    view: Callable[..., Any],
+    roles: tuple[str, ...],
 ) -> set[str]:
     """The problems that an operation can answer with, from what it takes."""
     source = inspect.getsource(view)
     found = {"503"}
     if roles != (ANYONE,):
         found.add("401")
-    if roles not in ((ANYONE,), (ANY_ROLE,)) or (method not in ("GET", "HEAD") and roles != (ANYONE,)):
+    if roles not in ((ANYONE,), (ANY_ROLE,)) or (
+        method not in ("GET", "HEAD") and roles != (ANYONE,)
+    ):
         found.add("403")
     if "<" in path:
         found.add("404")

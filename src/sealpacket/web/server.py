@@ -23,10 +23,16 @@ class Server(BaseApplication):  # type: ignore[misc]
         """`socket` is the number of one that listens already, instead of a port."""
         self._settings: dict[str, Any] = {
             "bind": f"fd://{socket}" if socket is not None else f"127.0.0.1:{port}",
-            "workers": workers, "worker_class": Gatherer, "threads": 8, "timeout": 120,
-            "keepalive": KEPT_OPEN, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
+            "workers": workers,
+            "worker_class": Gatherer,
+            "threads": 8,
+            "timeout": 120,
+            "keepalive": KEPT_OPEN,
+            "graceful_timeout": 5,
+            "loglevel": "warning",
+            "control_socket_disable": True,
             "worker_tmp_dir": "/dev/shm",  # noqa: S108 - gunicorn's own advice
-        }  # fmt: skip
+        }
         super().__init__()
 
     def load_config(self) -> None:

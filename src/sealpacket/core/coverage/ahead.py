@@ -36,7 +36,9 @@ def serving_days(thing: Thing, candidate: Candidate, need: Need) -> list[Days]:
     return [days for days in found if days[0] <= days[1]]
 
 
-def gaps(thing: Thing, candidates: Iterable[Candidate], need: Need, since: date, until: date) -> list[Days]:
+def gaps(
+    thing: Thing, candidates: Iterable[Candidate], need: Need, since: date, until: date
+) -> list[Days]:
     """The days between two (both included) on which nothing covers the thing as it is now, joined into stretches."""
     served = [days for candidate in candidates for days in serving_days(thing, candidate, need)]
     end = warranty_end(thing)
@@ -88,6 +90,10 @@ def align(terms: Sequence[Term], on: date) -> list[Extension]:
         days = (on - term.ends_on).days
         if days > 0:
             length = (term.ends_on - term.starts_on).days + 1
-            cost = None if term.cost_minor is None else int(Fraction(term.cost_minor * days, length) + Fraction(1, 2))
+            cost = (
+                None
+                if term.cost_minor is None
+                else int(Fraction(term.cost_minor * days, length) + Fraction(1, 2))
+            )
             extended.append(Extension(term.contract, term.ends_on, days, cost))
     return extended

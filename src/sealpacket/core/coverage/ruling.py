@@ -113,7 +113,10 @@ def rule(question: Question, thing: Thing, candidates: Iterable[Candidate]) -> R
     if not eligible:
         return _no_cover(question, thing, passed, best_near(question, near))
     chosen, *others = eligible
-    passed += [_pass(other, "weaker", _why_weaker((other, way), chosen, question.login)) for other, way in others]
+    passed += [
+        _pass(other, "weaker", _why_weaker((other, way), chosen, question.login))
+        for other, way in others
+    ]
     return _entitled(question, thing, *chosen, passed)
 
 
@@ -124,7 +127,9 @@ def replay(basis: Basis) -> Ruling:
 
 def best_near(question: Question, near: Iterable[Candidate]) -> Candidate | None:
     """Of entitlements that list other serials of the same model: the one on which this serial had best be listed."""
-    return min((c for c in near if would_list(c, question.day, question.need)), key=nearness, default=None)
+    return min(
+        (c for c in near if would_list(c, question.day, question.need)), key=nearness, default=None
+    )
 
 
 def would_list(candidate: Candidate, day: date, need: Need) -> bool:
@@ -135,11 +140,18 @@ def would_list(candidate: Candidate, day: date, need: Need) -> bool:
 
 def nearness(candidate: Candidate) -> tuple[object, ...]:
     """The order in which entitlements are proposed for listing a serial."""
-    return (-candidate.rank, -candidate.ends_on.toordinal(), candidate.contract, candidate.entitlement)
+    return (
+        -candidate.rank,
+        -candidate.ends_on.toordinal(),
+        candidate.contract,
+        candidate.entitlement,
+    )
 
 
 def _names(candidate: Candidate, serial: str) -> bool:
-    return serial in candidate.serials or any(listing.serial == serial for listing in candidate.listings)
+    return serial in candidate.serials or any(
+        listing.serial == serial for listing in candidate.listings
+    )
 
 
 def _is_replaced(candidate: Candidate, day: date) -> bool:
@@ -162,13 +174,21 @@ def _why_not(
 def _way_fault(day: date, candidate: Candidate, way: Touch) -> tuple[str, str] | None:
     if way.carrier is not None and way.beyond:
         what = "the software on it" if way.beyond == "software" else "the parts in it"
-        return "beyond_reach", f"It covers {way.carrier.product_name} {way.carrier.serial}, but not {what}."
+        return (
+            "beyond_reach",
+            f"It covers {way.carrier.product_name} {way.carrier.serial}, but not {what}.",
+        )
     if way.serial is None or way.serial in candidate.serials:
         return None
     listings = [listing for listing in candidate.listings if listing.serial == way.serial]
-    if any((x.from_on is None or x.from_on <= day) and (x.until_on is None or day <= x.until_on) for x in listings):
+    if any(
+        (x.from_on is None or x.from_on <= day) and (x.until_on is None or day <= x.until_on)
+        for x in listings
+    ):
         return None
-    later = min((x.from_on for x in listings if x.from_on is not None and x.from_on > day), default=None)
+    later = min(
+        (x.from_on for x in listings if x.from_on is not None and x.from_on > day), default=None
+    )
     if later is not None:
         return "not_listed_yet", f"Serial {way.serial} is on it only from {say_day(later)}."
     last = max(x.until_on for x in listings if x.until_on is not None)
@@ -189,8 +209,13 @@ def _term_fault(question: Question, thing: Thing, candidate: Candidate) -> tuple
         return "not_yet", f"It starts on {say_day(candidate.starts_on)}."
     if day > candidate.ends_on + timedelta(days=candidate.grace_days):
         ago = (day - candidate.ends_on).days
-        grace = f", its {candidate.grace_days} days of grace included" if candidate.grace_days else ""
-        return "ended", f"It ended on {say_day(candidate.ends_on)}, {ago} day{'s' if ago != 1 else ''} ago{grace}."
+        grace = (
+            f", its {candidate.grace_days} days of grace included" if candidate.grace_days else ""
+        )
+        return (
+            "ended",
+            f"It ended on {say_day(candidate.ends_on)}, {ago} day{'s' if ago != 1 else ''} ago{grace}.",
+        )
     return None
 
 
@@ -219,10 +244,18 @@ def _precedence(candidate: Candidate, way: Touch, login: Login | None) -> tuple[
     )
 
 
-_NAMES = ("names this serial", "names this product", "names what it sits in", "names the product that it sits in", "")
+_NAMES = (
+    "names this serial",
+    "names this product",
+    "names what it sits in",
+    "names the product that it sits in",
+    "",
+)
 
 
-def _why_weaker(pair: tuple[Candidate, Touch], best: tuple[Candidate, Touch], login: Login | None) -> str:
+def _why_weaker(
+    pair: tuple[Candidate, Touch], best: tuple[Candidate, Touch], login: Login | None
+) -> str:
     (other, way), (chosen, chosen_way) = pair, best
     if other.route != chosen.route:
         return "It would use up units, and support serves this."
@@ -284,8 +317,13 @@ def _pass_warranty(code: str, sentence: str) -> PassedOver:
     return _passed_over("warranty", "", code, sentence)
 
 
-def _entitled(question: Question, thing: Thing, chosen: Candidate, way: Touch, passed: list[PassedOver]) -> Ruling:
-    reasons = [_cover_reason(chosen, thing, way), f"{NEED_WORDS[question.need].capitalize()} are included."]
+def _entitled(
+    question: Question, thing: Thing, chosen: Candidate, way: Touch, passed: list[PassedOver]
+) -> Ruling:
+    reasons = [
+        _cover_reason(chosen, thing, way),
+        f"{NEED_WORDS[question.need].capitalize()} are included.",
+    ]
     if question.day > chosen.ends_on:
         last = chosen.ends_on + timedelta(days=chosen.grace_days)
         reasons.append(f"It ended on {say_day(chosen.ends_on)}; grace runs to {say_day(last)}.")
@@ -314,7 +352,11 @@ def _entitled(question: Question, thing: Thing, chosen: Candidate, way: Touch, p
 
 def _cover_reason(chosen: Candidate, thing: Thing, way: Touch) -> str:
     if way.carrier is not None:
-        inside = "It runs on" if way.carrier.how == "software" and way.carrier == thing.carriers[0] else "It is part of"
+        inside = (
+            "It runs on"
+            if way.carrier.how == "software" and way.carrier == thing.carriers[0]
+            else "It is part of"
+        )
         what = f"{way.carrier.product_name} {way.carrier.serial}"
         if way.serial is not None:
             return f"{inside} {what}, which is listed on contract {chosen.contract}."
@@ -347,7 +389,9 @@ def _warnings(question: Question, thing: Thing) -> tuple[str, ...]:
     elif thing.status == "ordered":
         warnings.append("The register says that it is only ordered.")
     if question.login and not question.login.mailbox_read:
-        warnings.append(f"Nobody reads the mailbox of {question.login.name}: the desk's questions would be lost.")
+        warnings.append(
+            f"Nobody reads the mailbox of {question.login.name}: the desk's questions would be lost."
+        )
     return tuple(warnings)
 
 
@@ -359,7 +403,9 @@ def _login_hindrances(question: Question, chosen: Candidate) -> tuple[list[str],
     said: list[str] = []
     asks: list[Cure] = []
     if not _is_tied(chosen, login):
-        said.append(f"{login.name} is not tied to contract {chosen.contract}: the desk would refuse it.")
+        said.append(
+            f"{login.name} is not tied to contract {chosen.contract}: the desk would refuse it."
+        )
         asks.append(
             Cure(
                 code="tie_contract",
@@ -415,11 +461,18 @@ def _other_logins(question: Question, chosen: Candidate) -> list[Cure]:
     ]
 
 
-def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: Candidate | None) -> Ruling:
+def _no_cover(
+    question: Question, thing: Thing, passed: list[PassedOver], near: Candidate | None
+) -> Ruling:
     ended, begins = _by_contract(passed, "ended"), _by_contract(passed, "not_yet")
     cures = [_by_host(thing.host)] if thing.host else []
     cures += [
-        Cure(code="renew", sentence=f"Renew contract {contract}. {sentence}", act="renew", target=contract)
+        Cure(
+            code="renew",
+            sentence=f"Renew contract {contract}. {sentence}",
+            act="renew",
+            target=contract,
+        )
         for contract, sentence in ended.items()
         if contract not in begins
     ]
@@ -437,7 +490,9 @@ def _no_cover(question: Question, thing: Thing, passed: list[PassedOver], near: 
             f"Contract {near.contract} covers others of this model: if {thing.serial} was bought with cover, "
             "have the vendor list it there, and note it here."
         )
-        cures.append(Cure(code="list_serial", sentence=sentence, act="list_serial", target=thing.serial))
+        cures.append(
+            Cure(code="list_serial", sentence=sentence, act="list_serial", target=thing.serial)
+        )
     if not passed and near is None and thing.host is None:
         cures.append(
             Cure(
@@ -479,4 +534,6 @@ def _by_host(host: HostCover) -> Cure:
 
 
 def _sorted(passed: list[PassedOver]) -> tuple[PassedOver, ...]:
-    return tuple(sorted(passed, key=lambda item: (item.contract, item.entitlement, item.code, item.sentence)))
+    return tuple(
+        sorted(passed, key=lambda item: (item.contract, item.entitlement, item.code, item.sentence))
+    )

@@ -81,7 +81,11 @@ def _span(ruling: Ruling, day: date, last: date) -> CoverSpan:
         contract=ruling.contract,
         entitlement=ruling.entitlement,
         level=ruling.level,
-        also=tuple(f"{item.contract} {item.entitlement}" for item in ruling.passed_over if item.code == "weaker"),
+        also=tuple(
+            f"{item.contract} {item.entitlement}"
+            for item in ruling.passed_over
+            if item.code == "weaker"
+        ),
     )
 
 

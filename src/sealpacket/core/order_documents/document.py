@@ -26,7 +26,9 @@ def open_document(content: bytes) -> OpenedDocument:
     if content[:1024].lstrip().startswith(b"%PDF-"):
         return OpenedDocument("pdf", tuple(pdf.read_pages(content)))
     if b"\0" in content[:4096] or not content.strip():
-        raise DocumentFault("This is neither a PDF nor a mail.", "Send the order confirmation as .pdf or .eml.")
+        raise DocumentFault(
+            "This is neither a PDF nor a mail.", "Send the order confirmation as .pdf or .eml."
+        )
     message = letter.open_mail(content)
     pages = [letter.text_page(message)]
     for name, attached in letter.pdfs(message):

@@ -30,7 +30,8 @@ _MONEY = re.compile(
 _SIGNS = {"£": "GBP", "€": "EUR", "$": "USD"}
 _SPAN = re.compile(rf"({_DATE})\s*(?:to|until|till|through|bis|[-–—])\s*({_DATE})", re.IGNORECASE)
 _LENGTH = re.compile(
-    rf"(\d{{1,3}}|one|two|three|five) (months?|years?) (?:from|starting|as of|ab) ({_DATE})", re.IGNORECASE
+    rf"(\d{{1,3}}|one|two|three|five) (months?|years?) (?:from|starting|as of|ab) ({_DATE})",
+    re.IGNORECASE,
 )
 _NUMBERS = {"one": 1, "two": 2, "three": 3, "five": 5}
 _IDS = ("contract", "reference")
@@ -108,15 +109,24 @@ class _Found(NamedTuple):
 def _labels() -> Mapping[str, str]:
     """Every label in its plain form, with its field."""
     text = files("sealpacket.core.order_documents").joinpath("labels.yaml").read_text("utf-8")
-    return {_plain(label): name for name, labels in yaml.safe_load(text).items() for label in labels}
+    return {
+        _plain(label): name for name, labels in yaml.safe_load(text).items() for label in labels
+    }
 
 
 @cache
 def _labelled() -> re.Pattern[str]:
     """A label anywhere in a line, the longest first, and what parts it from its value."""
-    labels = sorted((label for label, name in _labels().items() if not name.startswith("item_")), key=len, reverse=True)
+    labels = sorted(
+        (label for label, name in _labels().items() if not name.startswith("item_")),
+        key=len,
+        reverse=True,
+    )
     words = "|".join(re.escape(label).replace(r"\ ", r"[ -]") for label in labels)
-    return re.compile(rf"(?<![\w-])(?P<label>{words})(?![\w-])(?P<sign>\.?\s*[:#]|\.)?(?P<room>\s*)", re.IGNORECASE)
+    return re.compile(
+        rf"(?<![\w-])(?P<label>{words})(?![\w-])(?P<sign>\.?\s*[:#]|\.)?(?P<room>\s*)",
+        re.IGNORECASE,
+    )
 
 
 def _plain(text: str) -> str:
@@ -125,11 +135,19 @@ def _plain(text: str) -> str:
 
 def id_like(pages: Iterable[Page]) -> set[str]:
     """All words of an order document that could be a serial or a part number."""
-    words = (word.text.strip(".,;:()[]") for page in pages for line in page.lines for word in line.words)
-    return {word for word in words if len(word) >= 3 and re.search(r"\d", word) and re.fullmatch(_ID, word)}
+    words = (
+        word.text.strip(".,;:()[]") for page in pages for line in page.lines for word in line.words
+    )
+    return {
+        word
+        for word in words
+        if len(word) >= 3 and re.search(r"\d", word) and re.fullmatch(_ID, word)
+    }
 
 
-def read_order_document(pages: Sequence[Page], known: Known | None = None, sender: str = "") -> Reading:
+def read_order_document(
+    pages: Sequence[Page], known: Known | None = None, sender: str = ""
+) -> Reading:
     """What an order document proposes. Nothing of it is certain: a person has the word."""
     known = known or Known()
     reading = Reading()
@@ -235,18 +253,24 @@ def _identifier(name: str, found: _Found, *, sure: bool, loose: bool) -> Iterato
         match = re.match(r"\s*(?:is\s+)?(\S{3,60}?)[.,;]?(?:\s|$)", found.text)
         right = match and (re.search(r"\d", match[1]) or not loose)
     else:
-        match = re.match(rf"\s*(?:number|no\.?|nr\.?|#)?\s*({_ID})(?![\w-])", found.text, re.IGNORECASE)
+        match = re.match(
+            rf"\s*(?:number|no\.?|nr\.?|#)?\s*({_ID})(?![\w-])", found.text, re.IGNORECASE
+        )
         right = match and re.search(r"\d", match[1]) and not re.fullmatch(_DATE, match[1])
     if match and right:
         yield _proposal(name, match[1], found, match.span(1), sure=sure)
 
 
-def _proposal(name: str, value: str, found: _Found, span: tuple[int, int], *, sure: bool) -> Proposal:
+def _proposal(
+    name: str, value: str, found: _Found, span: tuple[int, int], *, sure: bool
+) -> Proposal:
     here = found._replace(start=found.start + span[0], end=found.start + span[1])
     return Proposal(field=name, value=value, read=here.text, place=here.place, sure=sure)
 
 
-def _date(name: str, text: str, found: _Found, span: tuple[int, int], *, sure: bool) -> Iterator[Proposal]:
+def _date(
+    name: str, text: str, found: _Found, span: tuple[int, int], *, sure: bool
+) -> Iterator[Proposal]:
     try:
         day, other = to_date(text, "day"), _other_way(text)
     except CellFault:
@@ -260,7 +284,11 @@ def _date(name: str, text: str, found: _Found, span: tuple[int, int], *, sure: b
 def _other_way(text: str) -> date | None:
     """The day if the month comes first, if that is a day at all."""
     try:
-        return to_date(text, "month") if re.fullmatch(r"\d{1,2}[./-]\d{1,2}[./-]\d{2,4}", text) else None
+        return (
+            to_date(text, "month")
+            if re.fullmatch(r"\d{1,2}[./-]\d{1,2}[./-]\d{2,4}", text)
+            else None
+        )
     except CellFault:
         return None
 
@@ -270,7 +298,9 @@ def _money(match: re.Match[str], found: _Found, *, sure: bool) -> Iterator[Propo
     currency = _SIGNS.get(sign, sign)
     amount = _amount(number)
     if amount is not None:
-        yield _proposal("cost", f"{to_minor(amount, currency)} {currency}", found, match.span(), sure=sure)
+        yield _proposal(
+            "cost", f"{to_minor(amount, currency)} {currency}", found, match.span(), sure=sure
+        )
 
 
 def _amount(text: str) -> float | None:
@@ -319,15 +349,22 @@ def _items(page: Page) -> Iterator[Item]:
     columns: dict[str, tuple[float, float]] = {}
     for line in page.lines:
         cells = _cells(line)
-        headings = {_labels().get(_plain(cell.text), f"column {place}"): cell for place, cell in enumerate(cells)}
+        headings = {
+            _labels().get(_plain(cell.text), f"column {place}"): cell
+            for place, cell in enumerate(cells)
+        }
         if "item_serial" in headings and sum(name.startswith("item_") for name in headings) > 1:
-            columns = {name: (cell.words[0].left, cell.words[-1].right) for name, cell in headings.items()}
+            columns = {
+                name: (cell.words[0].left, cell.words[-1].right) for name, cell in headings.items()
+            }
             continue
         if columns:
             yield from _row(page, line, cells, columns)
 
 
-def _row(page: Page, line: Line, cells: list[_Cell], columns: dict[str, tuple[float, float]]) -> Iterator[Item]:
+def _row(
+    page: Page, line: Line, cells: list[_Cell], columns: dict[str, tuple[float, float]]
+) -> Iterator[Item]:
     by_column: dict[str, _Cell] = {}
     for cell in cells:
         by_column.setdefault(_nearest(cell, columns), cell)
@@ -347,7 +384,12 @@ def _row(page: Page, line: Line, cells: list[_Cell], columns: dict[str, tuple[fl
         if re.search(r"\d", match[0]) and len(match[0]) >= 4:
             found = _Found(page, line, serials.start, serials.start + len(serials.text))
             serial = _proposal("serial", match[0], found, match.span(), sure=True)
-            yield Item(serial=serial, product=of("item_product"), name=of("item_name"), site=of("item_site"))
+            yield Item(
+                serial=serial,
+                product=of("item_product"),
+                name=of("item_name"),
+                site=of("item_site"),
+            )
 
 
 def _nearest(cell: _Cell, columns: Mapping[str, tuple[float, float]]) -> str:
@@ -363,19 +405,27 @@ def _nearest(cell: _Cell, columns: Mapping[str, tuple[float, float]]) -> str:
 
 def _loose_serials(pages: Sequence[Page], known: Known, seen: set[str]) -> Iterator[Item]:
     """Serials outside of tables: behind a label, or known to the register."""
-    labelled = re.compile(rf"(?<![\w-])(?:serial (?:numbers?|nos?\.?)|serials?|s/n|seriennummern?)\.?\s*[:#]?\s*"
-                          rf"((?:{_ID}(?:\s*(?:,|;|and)\s*)?)+)", re.IGNORECASE)  # fmt: skip
+    labelled = re.compile(
+        rf"(?<![\w-])(?:serial (?:numbers?|nos?\.?)|serials?|s/n|seriennummern?)\.?\s*[:#]?\s*"
+        rf"((?:{_ID}(?:\s*(?:,|;|and)\s*)?)+)",
+        re.IGNORECASE,
+    )
     for page in pages:
         for line in page.lines:
             spans = [match.span(1) for match in labelled.finditer(line.text)]
             for match in re.finditer(_ID, line.text):
                 inside = any(start <= match.start() < end for start, end in spans)
-                wanted = (inside and re.search(r"\d", match[0]) and len(match[0]) >= 4) or match[0] in known.serials
+                wanted = (inside and re.search(r"\d", match[0]) and len(match[0]) >= 4) or match[
+                    0
+                ] in known.serials
                 if wanted and match[0] not in seen:
                     seen.add(match[0])
                     found = _Found(page, line, 0, len(line.text))
                     product = _product_in(line, found, known)
-                    yield Item(serial=_proposal("serial", match[0], found, match.span(), sure=inside), product=product)
+                    yield Item(
+                        serial=_proposal("serial", match[0], found, match.span(), sure=inside),
+                        product=product,
+                    )
 
 
 def _product_in(line: Line, found: _Found, known: Known) -> Proposal | None:
@@ -391,13 +441,17 @@ def _vendors(pages: Sequence[Page], known: Known, sender: str) -> Iterator[Propo
     for key, name in known.vendors.items():
         pattern = re.compile(rf"(?<!\w){re.escape(name)}(?!\w)", re.IGNORECASE)
         places = [
-            _Found(page, line, *match.span()) for page in pages for line in page.lines
+            _Found(page, line, *match.span())
+            for page in pages
+            for line in page.lines
             for match in pattern.finditer(line.text)
-        ]  # fmt: skip
+        ]
         if places:
             first = places[0]
             weight = len(places) + (10 if name.split()[0].casefold() in sender.casefold() else 0)
-            told.append((weight, Proposal(field="vendor", value=key, read=first.text, place=first.place)))
+            told.append(
+                (weight, Proposal(field="vendor", value=key, read=first.text, place=first.place))
+            )
     yield from (proposal for _, proposal in sorted(told, key=lambda item: -item[0]))
 
 

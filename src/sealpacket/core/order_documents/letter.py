@@ -20,7 +20,9 @@ def open_mail(content: bytes) -> EmailMessage:
     """The mail. Raises DocumentFault if this is none."""
     message = message_from_bytes(content, policy=policy.default)
     if not isinstance(message, EmailMessage) or not (message["From"] or message["Subject"]):
-        raise DocumentFault("This is no mail: it names neither sender nor subject.", "Save the mail as .eml.")
+        raise DocumentFault(
+            "This is no mail: it names neither sender nor subject.", "Save the mail as .eml."
+        )
     if sum(1 for _ in message.walk()) > MOST_PARTS:
         raise DocumentFault("The mail has too many parts.", "Save only its PDF and send that.")
     return message
@@ -28,12 +30,17 @@ def open_mail(content: bytes) -> EmailMessage:
 
 def text_page(message: EmailMessage) -> Page:
     """What the mail says, as one page whose units are columns and lines."""
-    rows = [f"{name}: {_header(message, name)}" for name in ("From", "Date", "Subject") if message[name]]
+    rows = [
+        f"{name}: {_header(message, name)}" for name in ("From", "Date", "Subject") if message[name]
+    ]
     body = message.get_body(("plain", "html"))
     text = _content(body) if body is not None else ""
     if body is not None and body.get_content_subtype() == "html":
         text = _from_html(text)
-    rows += ["", *(row.replace("\t", "  \t").expandtabs(4).rstrip()[:WIDEST] for row in text.splitlines())]
+    rows += [
+        "",
+        *(row.replace("\t", "  \t").expandtabs(4).rstrip()[:WIDEST] for row in text.splitlines()),
+    ]
     rows = rows[:MOST_LINES]
     lines = tuple(_line(row, place) for place, row in enumerate(rows))
     return Page(0, "text", max((len(row) for row in rows), default=1) or 1, len(rows), lines)
@@ -66,7 +73,10 @@ def _content(part: MIMEPart) -> str:
 
 def _line(row: str, number: int) -> Line:
     """A line in which more than one space, or a bar, parts two cells."""
-    words = [Word(match[0], match.start(), number, match.end(), number + 1) for match in _WORD.finditer(row)]
+    words = [
+        Word(match[0], match.start(), number, match.end(), number + 1)
+        for match in _WORD.finditer(row)
+    ]
     return line_of([word for word in words if word.text != "|"], gap=1)
 
 

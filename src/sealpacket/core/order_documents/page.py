@@ -85,17 +85,31 @@ class Page:
     def place(self, words: Iterable[Word]) -> Place:
         """The box around words of this page, as it is shown."""
         boxes = list(words)
-        left, right = min(word.left for word in boxes) / self.width, max(word.right for word in boxes) / self.width
-        top, bottom = min(word.top for word in boxes) / self.height, max(word.bottom for word in boxes) / self.height
+        left, right = (
+            min(word.left for word in boxes) / self.width,
+            max(word.right for word in boxes) / self.width,
+        )
+        top, bottom = (
+            min(word.top for word in boxes) / self.height,
+            max(word.bottom for word in boxes) / self.height,
+        )
         left, top, right, bottom = turned(self.turn, left, top, right, bottom)
-        return Place(page=self.number, left=_part(left), top=_part(top), right=_part(right), bottom=_part(bottom))
+        return Place(
+            page=self.number,
+            left=_part(left),
+            top=_part(top),
+            right=_part(right),
+            bottom=_part(bottom),
+        )
 
 
 def _part(value: float) -> float:
     return round(min(max(value, 0.0), 1.0), 5)
 
 
-def turned(turn: int, left: float, top: float, right: float, bottom: float) -> tuple[float, float, float, float]:
+def turned(
+    turn: int, left: float, top: float, right: float, bottom: float
+) -> tuple[float, float, float, float]:
     """A box in parts of a page after the page was turned clockwise by 0, 90, 180 or 270 degrees."""
     match turn % 360:
         case 90:

@@ -30,7 +30,8 @@ def read_pages(content: bytes, first: int = 0, source: str = "") -> list[Page]:
     with _open(content) as document:
         if len(document) > MOST_PAGES:
             raise DocumentFault(
-                f"It has {len(document)} pages; {MOST_PAGES} is the most.", "Send the pages that matter."
+                f"It has {len(document)} pages; {MOST_PAGES} is the most.",
+                "Send the pages that matter.",
             )
         pages, left = [], MOST_CHARACTERS
         for number in range(len(document)):
@@ -38,7 +39,10 @@ def read_pages(content: bytes, first: int = 0, source: str = "") -> list[Page]:
             left -= sum(len(line.text) for line in page.lines)
             pages.append(page)
     if not any(page.lines for page in pages):
-        raise DocumentFault("It holds no text, only a picture of it.", "Ask for the PDF itself, or enter it by hand.")
+        raise DocumentFault(
+            "It holds no text, only a picture of it.",
+            "Ask for the PDF itself, or enter it by hand.",
+        )
     return pages
 
 
@@ -54,7 +58,10 @@ def draw(content: bytes, number: int, covered: list[Place]) -> bytes:
     pen = ImageDraw.Draw(picture)
     for place in covered:
         left, right = place.left * picture.width - 2, place.right * picture.width + 2
-        pen.rectangle((left, place.top * picture.height - 2, right, place.bottom * picture.height + 2), fill=_INK)
+        pen.rectangle(
+            (left, place.top * picture.height - 2, right, place.bottom * picture.height + 2),
+            fill=_INK,
+        )
     target = io.BytesIO()
     picture.save(target, "PNG")
     return target.getvalue()
@@ -68,7 +75,9 @@ def _open(content: bytes) -> Iterator[Any]:
     except PdfiumError as error:
         locked = "assword" in str(error)
         sentence = "The PDF is locked with a password." if locked else "The PDF is damaged."
-        raise DocumentFault(sentence, "Ask for an open one." if locked else "Fetch it again.") from error
+        raise DocumentFault(
+            sentence, "Ask for an open one." if locked else "Fetch it again."
+        ) from error
 
 
 def _page(page: Any, number: int, source: str, source_page: int, most: int) -> Page:
@@ -89,7 +98,9 @@ def _slant(text: Any) -> int:
     return turns.most_common(1)[0][0] if turns else 0
 
 
-def _words(page: Any, text: Any, slant: int, size: tuple[float, float], most: int) -> Iterator[Word]:
+def _words(
+    page: Any, text: Any, slant: int, size: tuple[float, float], most: int
+) -> Iterator[Word]:
     """Characters put together to words while they stand close to one another."""
     width, height = size
     x0, y0, x1, y1 = page.get_cropbox()
@@ -98,7 +109,9 @@ def _words(page: Any, text: Any, slant: int, size: tuple[float, float], most: in
     content = text.get_text_range()
     count = text.count_chars()
     if count > most:
-        raise DocumentFault("It holds more text than any order confirmation.", "Send the pages that matter.")
+        raise DocumentFault(
+            "It holds more text than any order confirmation.", "Send the pages that matter."
+        )
     for index in range(count):
         letter = text.get_text_range(index, 1) if len(content) != count else content[index]
         if not letter.strip() or not letter.isprintable():
@@ -106,7 +119,13 @@ def _words(page: Any, text: Any, slant: int, size: tuple[float, float], most: in
             letters = []
             continue
         x_left, y_low, x_right, y_high = text.get_charbox(index, loose=True)
-        box = turned(slant, (x_left - x0) / wide, (y1 - y_high) / high, (x_right - x0) / wide, (y1 - y_low) / high)
+        box = turned(
+            slant,
+            (x_left - x0) / wide,
+            (y1 - y_high) / high,
+            (x_right - x0) / wide,
+            (y1 - y_low) / high,
+        )
         placed = (box[0] * width, box[1] * height, box[2] * width, box[3] * height)
         if letters and not _belongs(letters[-1], placed):
             yield from _word(letters)
@@ -115,13 +134,24 @@ def _words(page: Any, text: Any, slant: int, size: tuple[float, float], most: in
     yield from _word(letters)
 
 
-def _belongs(last: tuple[str, float, float, float, float], box: tuple[float, float, float, float]) -> bool:
+def _belongs(
+    last: tuple[str, float, float, float, float], box: tuple[float, float, float, float]
+) -> bool:
     height = max(last[4] - last[2], 1)
-    return abs(box[1] - last[2]) < 0.5 * height and -0.5 * height < box[0] - last[3] < _SAME_WORD * height
+    return (
+        abs(box[1] - last[2]) < 0.5 * height
+        and -0.5 * height < box[0] - last[3] < _SAME_WORD * height
+    )
 
 
 def _word(letters: list[tuple[str, float, float, float, float]]) -> Iterator[Word]:
     if letters:
         text = "".join(letter[0] for letter in letters)
         left, top = min(letter[1] for letter in letters), min(letter[2] for letter in letters)
-        yield Word(text, left, top, max(letter[3] for letter in letters), max(letter[4] for letter in letters))
+        yield Word(
+            text,
+            left,
+            top,
+            max(letter[3] for letter in letters),
+            max(letter[4] for letter in letters),
+        )

@@ -47,7 +47,9 @@ class SealedBag:
     key: str
 
 
-def write_bag(sink: Sink, name: str, info: Mapping[str, str], payload: Iterable[BagFile], key: SealKey) -> SealedBag:
+def write_bag(
+    sink: Sink, name: str, info: Mapping[str, str], payload: Iterable[BagFile], key: SealKey
+) -> SealedBag:
     """Write the bag `name` to `sink` and sign it.
 
     Raises Damaged if a payload file is not what its sum says: then nothing of the bag may be used.
@@ -59,7 +61,9 @@ def write_bag(sink: Sink, name: str, info: Mapping[str, str], payload: Iterable[
             path = f"data/{file.path}"
             digest, size = _write(archive, f"{name}/{path}", file.blocks())
             if file.sha256 is not None and digest != file.sha256:
-                raise Damaged(f"{file.path} has changed since it was checked.", "Redact it again, then seal.")
+                raise Damaged(
+                    f"{file.path} has changed since it was checked.", "Redact it again, then seal."
+                )
             sums[path] = digest
             octets += size
         tags = {

@@ -45,7 +45,12 @@ class SealKey:
         """The key pair of a 32-byte seed."""
         Ed25519PrivateKey.from_private_bytes(seed)
         public = Ed25519PrivateKey.from_private_bytes(seed).public_key().public_bytes_raw()
-        body: dict[str, str | list[str]] = {"kty": "OKP", "crv": "Ed25519", "x": _b64(public), "d": _b64(seed)}
+        body: dict[str, str | list[str]] = {
+            "kty": "OKP",
+            "crv": "Ed25519",
+            "x": _b64(public),
+            "d": _b64(seed),
+        }
         return cls(OKPKey.import_key(body))
 
     @classmethod
@@ -69,7 +74,10 @@ class SealKey:
 
     def public_jwk(self) -> dict[str, Any]:
         """The public part as a JSON Web Key, with its name."""
-        return {**{k: v for k, v in self._key.as_dict(private=False).items() if k != "d"}, "kid": self.name}
+        return {
+            **{k: v for k, v in self._key.as_dict(private=False).items() if k != "d"},
+            "kid": self.name,
+        }
 
     def sign(self, payload: bytes) -> bytes:
         """A compact JWS with its payload taken out. The same payload gives the same bytes."""
@@ -86,7 +94,9 @@ class SealKey:
             return False
         try:
             with _as_rfc_8037():
-                jws.deserialize_compact(f"{parts[0]}.{_b64(payload)}.{parts[2]}", self._key, algorithms=[ALGORITHM])
+                jws.deserialize_compact(
+                    f"{parts[0]}.{_b64(payload)}.{parts[2]}", self._key, algorithms=[ALGORITHM]
+                )
         except (JoseError, ValueError):
             return False
         return True
@@ -108,7 +118,11 @@ class SealKeys:
             body = None
         if not isinstance(body, dict) or "keys" not in body:
             return cls(SealKey.from_jwk(text))
-        keys = [SealKey.from_jwk(json.dumps(key)) for key in body["keys"]] if isinstance(body["keys"], list) else []
+        keys = (
+            [SealKey.from_jwk(json.dumps(key)) for key in body["keys"]]
+            if isinstance(body["keys"], list)
+            else []
+        )
         if not keys:
             return cls(SealKey.from_jwk("{}"))
         return cls(keys[0], tuple(keys[1:]))
@@ -125,7 +139,9 @@ class SealKeys:
     def private_set(self) -> str:
         """The current key whole, of former ones the public part: they seal nothing any more. To be kept secret."""
         former = [key.public_jwk() for key in self.former]
-        return json.dumps({"keys": [json.loads(self.current.private_jwk()), *former]}, indent=1) + "\n"
+        return (
+            json.dumps({"keys": [json.loads(self.current.private_jwk()), *former]}, indent=1) + "\n"
+        )
 
     def public_set(self) -> dict[str, Any]:
         """The public parts as a JSON Web Key Set."""

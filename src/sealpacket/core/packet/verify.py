@@ -44,14 +44,19 @@ def verify_bag(path: Path, keys: SealKeys) -> Verdict:
         with zipfile.ZipFile(path) as archive:
             return _verify(archive, keys)
     except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
-        raise Damaged(f"{path.name} is no readable zip.", "Fetch the bag again from the service.") from error
+        raise Damaged(
+            f"{path.name} is no readable zip.", "Fetch the bag again from the service."
+        ) from error
 
 
 def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
     names = [entry.filename for entry in archive.infolist() if not entry.is_dir()]
     tops = {name.split("/", 1)[0] for name in names}
     if len(tops) != 1 or len(names) > MOST_FILES:
-        raise Damaged("This is no sealed packet: a bag has one folder at its top.", "Fetch the bag from the service.")
+        raise Damaged(
+            "This is no sealed packet: a bag has one folder at its top.",
+            "Fetch the bag from the service.",
+        )
     verdict = Verdict(tops.pop())
     _check_names(names, verdict)
     if sum(entry.file_size for entry in archive.infolist()) > MOST_OCTETS:
@@ -66,7 +71,9 @@ def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
         if needed not in listed:
             verdict.faults.append(f"{needed} is not covered by the seal.")
     listed = _check_sums(archive, verdict, manifest, present, payload=True)
-    for extra in sorted(name for name in present if name.startswith("data/") and name not in listed):
+    for extra in sorted(
+        name for name in present if name.startswith("data/") and name not in listed
+    ):
         verdict.faults.append(f"{extra} is in the bag but not in its manifest.")
     info = _read_tag(archive, verdict, "bag-info.txt", present) or b""
     for line in info.decode("utf-8", "replace").splitlines():
@@ -82,7 +89,9 @@ def _check_names(names: list[str], verdict: Verdict) -> None:
         verdict.faults.append("A name in the zip leads out of the bag.")
 
 
-def _check_seal(tag_manifest: bytes | None, signature: bytes | None, keys: SealKeys, verdict: Verdict) -> None:
+def _check_seal(
+    tag_manifest: bytes | None, signature: bytes | None, keys: SealKeys, verdict: Verdict
+) -> None:
     if tag_manifest is None or signature is None:
         return
     key = keys.of(signature) or keys.current
@@ -91,7 +100,9 @@ def _check_seal(tag_manifest: bytes | None, signature: bytes | None, keys: SealK
         verdict.faults.append(f"The seal is not that of key {key.name}.")
 
 
-def _read_tag(archive: zipfile.ZipFile, verdict: Verdict, path: str, present: set[str]) -> bytes | None:
+def _read_tag(
+    archive: zipfile.ZipFile, verdict: Verdict, path: str, present: set[str]
+) -> bytes | None:
     if path not in present:
         verdict.faults.append(f"{path} is missing.")
         return None
@@ -104,7 +115,12 @@ def _read_tag(archive: zipfile.ZipFile, verdict: Verdict, path: str, present: se
 
 
 def _check_sums(
-    archive: zipfile.ZipFile, verdict: Verdict, manifest: bytes | None, present: set[str], *, payload: bool
+    archive: zipfile.ZipFile,
+    verdict: Verdict,
+    manifest: bytes | None,
+    present: set[str],
+    *,
+    payload: bool,
 ) -> set[str]:
     """Compare every listed file with its sum; the set of what was listed."""
     listed: set[str] = set()
@@ -113,7 +129,10 @@ def _check_sums(
         if match is None:
             verdict.faults.append(f"A line of the manifest cannot be read: {line[:80]}")
             continue
-        digest, path = match[1], match[2].replace("%0A", "\n").replace("%0D", "\r").replace("%25", "%")
+        digest, path = (
+            match[1],
+            match[2].replace("%0A", "\n").replace("%0D", "\r").replace("%25", "%"),
+        )
         listed.add(path)
         if path not in present or path.startswith("data/") != payload:
             verdict.faults.append(f"{path} is listed but not in the bag.")

@@ -62,16 +62,23 @@ def answers_for(sheet: Sheet, typed: Mapping[str, str], facts: Facts) -> tuple[A
 
 
 def _answered(
-    question: Question, given: str | None, values: Mapping[str, str], facts: Facts, all_of_them: Mapping[str, Question]
+    question: Question,
+    given: str | None,
+    values: Mapping[str, str],
+    facts: Facts,
+    all_of_them: Mapping[str, Question],
 ) -> Answer:
     known, source, fact = _prefilled(question, facts)
     fixed = known is not None and holds(question.fixed, values, facts)
     required = holds(question.required, values, facts)
     why = next((c for c in (question.shown, question.required) if isinstance(c, Condition)), True)
     state: dict[str, Any] = {
-        "question": question.id, "shown": True, "required": required, "fixed": fixed,
+        "question": question.id,
+        "shown": True,
+        "required": required,
+        "fixed": fixed,
         "because": sentence(why, all_of_them) if required or why is not question.required else "",
-    }  # fmt: skip
+    }
     if given is not None and given.strip() and not fixed:
         return Answer(value=given, typed=True, **state)
     return Answer(value=known, source=source, fact=fact, **state)

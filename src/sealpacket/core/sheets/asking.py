@@ -75,7 +75,9 @@ class Way:
 class Prefill(Part):
     """Where a value comes from when nobody has typed one."""
 
-    take: str = Field(description="A fact: packet.need, asset.software_version, login.person, site.time_zone, …")
+    take: str = Field(
+        description="A fact: packet.need, asset.software_version, login.person, site.time_zone, …"
+    )
     map: dict[str, str] | None = Field(None, description="From our value to the desk's.")
 
 
@@ -94,8 +96,12 @@ class Column(Part):
     number: bool = Field(False, description="Every row has a whole number here.")
     lowest: int = Field(0, description="Of a number.")
     highest: int | None = Field(None, description="Of a number.")
-    highest_by: HighestBy | None = Field(None, description="Of a number: the highest by another column.")
-    more_than: str = Field("", description="Of a number: the column whose number it has to be above.")
+    highest_by: HighestBy | None = Field(
+        None, description="Of a number: the highest by another column."
+    )
+    more_than: str = Field(
+        "", description="Of a number: the column whose number it has to be above."
+    )
     one_of: tuple[str, ...] = Field((), description="Allowed values; empty allows any text.")
 
 
@@ -112,31 +118,52 @@ class Question(Part):
     fixed: bool | Condition = Field(False, description="What is known may not be typed over.")
     at_least: int = Field(0, ge=0, description="Fewest characters.")
     at_most: int = Field(4000, ge=1, le=100_000, description="Most characters.")
-    pattern: str | None = Field(None, max_length=500, description="RE2 syntax; the whole answer has to match.")
+    pattern: str | None = Field(
+        None, max_length=500, description="RE2 syntax; the whole answer has to match."
+    )
     example: str = Field(
-        "", max_length=400, description="An answer as it may be: shown in the field, used in previews."
+        "",
+        max_length=400,
+        description="An answer as it may be: shown in the field, used in previews.",
     )
     lowest: float | None = Field(None, description="Of a number.")
     highest: float | None = Field(None, description="Of a number.")
     when: Literal["any", "past", "coming"] = Field(
-        "any", description="Of a date or moment: it is not after the day of sending, or not before it."
+        "any",
+        description="Of a date or moment: it is not after the day of sending, or not before it.",
     )
-    units: tuple[str, ...] = Field((), description="Of a number: it is followed by one of these, as in `3 kVA`.")
-    components: tuple[str, ...] = Field((), description="Of versions: what has a version of its own, one on a line.")
+    units: tuple[str, ...] = Field(
+        (), description="Of a number: it is followed by one of these, as in `3 kVA`."
+    )
+    components: tuple[str, ...] = Field(
+        (), description="Of versions: what has a version of its own, one on a line."
+    )
     wording: str = Field("", description="Of a consent: the full words that are agreed to.")
     must_agree: bool = Field(False, description="Of a consent: without it the desk takes nothing.")
-    country: str | None = Field(None, description="Of a state: the question or fact that says in which country.")
-    countries: tuple[str, ...] = Field((), description="Of a country: only these (ISO 3166-1 alpha-2); empty: all.")
-    languages: tuple[str, ...] = Field((), description="Of a language: only these (BCP 47); empty: any.")
-    most: int = Field(50, ge=1, le=500, description="Of people, several choices, steps or rows: how many at most.")
-    columns: tuple[Column, ...] = Field((), max_length=12, description="Of rows: what each row says.")
+    country: str | None = Field(
+        None, description="Of a state: the question or fact that says in which country."
+    )
+    countries: tuple[str, ...] = Field(
+        (), description="Of a country: only these (ISO 3166-1 alpha-2); empty: all."
+    )
+    languages: tuple[str, ...] = Field(
+        (), description="Of a language: only these (BCP 47); empty: any."
+    )
+    most: int = Field(
+        50, ge=1, le=500, description="Of people, several choices, steps or rows: how many at most."
+    )
+    columns: tuple[Column, ...] = Field(
+        (), max_length=12, description="Of rows: what each row says."
+    )
     prefill: tuple[Prefill, ...] = ()
 
     @cached_property
     def ways(self) -> Mapping[str, Way]:
         """All answers of a choice or tree by their path: the values from the top down, joined by `/`."""
 
-        def walk(choices: tuple[Choice, ...], above: tuple[Choice, ...]) -> Iterator[tuple[str, Way]]:
+        def walk(
+            choices: tuple[Choice, ...], above: tuple[Choice, ...]
+        ) -> Iterator[tuple[str, Way]]:
             for choice in choices:
                 if choice.choices:
                     yield from walk(choice.choices, (*above, choice))
@@ -149,15 +176,23 @@ class Question(Part):
     def offered(self) -> list[dict[str, Any]]:
         """The same for interfaces, made once for a sheet: each path with its labels, words, duties and needs."""
         return [
-            {"path": path, "label": way.leaf.label, "words": way.leaf.words, "duties": list(way.leaf.duties),
-             "above": [one.label for one in way.above], "needs": list(way.leaf.needs)}
+            {
+                "path": path,
+                "label": way.leaf.label,
+                "words": way.leaf.words,
+                "duties": list(way.leaf.duties),
+                "above": [one.label for one in way.above],
+                "needs": list(way.leaf.needs),
+            }
             for path, way in self.ways.items()
-        ]  # fmt: skip
+        ]
 
     @property
     def looks_at(self) -> set[str]:
         """The questions that its conditions look at."""
-        conditions = (one for one in (self.required, self.shown, self.fixed) if isinstance(one, Condition))
+        conditions = (
+            one for one in (self.required, self.shown, self.fixed) if isinstance(one, Condition)
+        )
         return {name for condition in conditions for name in names_in(condition)}
 
     def leaves(self) -> Iterator[tuple[str, Choice]]:
@@ -178,15 +213,23 @@ class Question(Part):
     @model_validator(mode="after")
     def _has_what_its_form_needs(self) -> Question:
         if (self.form in WITH_CHOICES) != bool(self.choices):
-            raise ValueError(f"question {self.id}: choices belong to choice, several and tree, and only to them")
+            raise ValueError(
+                f"question {self.id}: choices belong to choice, several and tree, and only to them"
+            )
         if (self.form == "rows") != bool(self.columns):
             raise ValueError(f"question {self.id}: columns belong to the form rows, and only to it")
         if (self.form == "consent") != bool(self.wording):
-            raise ValueError(f"question {self.id}: wording belongs to the form consent, and only to it")
+            raise ValueError(
+                f"question {self.id}: wording belongs to the form consent, and only to it"
+            )
         if self.when != "any" and self.form not in ("date", "moment"):
-            raise ValueError(f"question {self.id}: when belongs to date and moment, and only to them")
+            raise ValueError(
+                f"question {self.id}: when belongs to date and moment, and only to them"
+            )
         if self.form == "state" and not self.country:
-            raise ValueError(f"question {self.id}: say in `country` which question or fact tells the country")
+            raise ValueError(
+                f"question {self.id}: say in `country` which question or fact tells the country"
+            )
         if self.form != "tree" and any(choice.choices for choice in self.choices):
             raise ValueError(f"question {self.id}: only a tree has choices below choices")
         _within_limits(self.choices, self.id)

@@ -9,16 +9,21 @@ from sealpacket.core.sheets.asking import Condition, Question
 from sealpacket.core.words import joined
 
 
-def holds(condition: bool | Condition, values: Mapping[str, str], facts: Mapping[str, Any] | None = None) -> bool:
+def holds(
+    condition: bool | Condition, values: Mapping[str, str], facts: Mapping[str, Any] | None = None
+) -> bool:
     """Evaluate a condition over answers and facts. A tree's answer also counts as each of its upper parts."""
     if isinstance(condition, bool):
         return condition
     verdicts: list[bool] = []
     if condition.question is not None or condition.fact is not None:
-        value = values.get(condition.question) if condition.question else _fact(condition.fact, facts)
+        value = (
+            values.get(condition.question) if condition.question else _fact(condition.fact, facts)
+        )
         if condition.one_of is not None:
             verdicts.append(
-                value is not None and any(value == v or value.startswith(v + "/") for v in condition.one_of)
+                value is not None
+                and any(value == v or value.startswith(v + "/") for v in condition.one_of)
             )
         if condition.answered is not None:
             verdicts.append(bool(value) == condition.answered)
@@ -59,21 +64,31 @@ def _say(condition: Condition, asked: Mapping[str, Question]) -> str:
         question = asked.get(condition.question or "")
         name = f"“{question.ask}”" if question else fact_name(condition.fact or "")
         if condition.one_of is not None:
-            labels = [" › ".join(question.labels(v)) or v if question else v for v in condition.one_of]
+            labels = [
+                " › ".join(question.labels(v)) or v if question else v for v in condition.one_of
+            ]
             said.append(f"{name} is {joined(labels, 'or')}")
         if condition.answered is not None:
-            said.append(f"{name} is {'' if condition.answered else 'not '}{'answered' if question else 'known'}")
+            said.append(
+                f"{name} is {'' if condition.answered else 'not '}{'answered' if question else 'known'}"
+            )
         if condition.at_least is not None:
             said.append(f"{name} is {condition.at_least:g} or more")
     said += [_say(inner, asked) for inner in condition.all or ()]
     if condition.any:
         said.append(" or ".join(_say(inner, asked) for inner in condition.any))
     if condition.none:
-        said.append("it is not so that " + " or ".join(_say(inner, asked) for inner in condition.none))
+        said.append(
+            "it is not so that " + " or ".join(_say(inner, asked) for inner in condition.none)
+        )
     return ", and ".join(said)
 
 
-_NAMES = {"packet.need": "the kind of need", "ruling.route": "the route", "house.name": "our organisation"}
+_NAMES = {
+    "packet.need": "the kind of need",
+    "ruling.route": "the route",
+    "house.name": "our organisation",
+}
 
 
 def fact_name(path: str) -> str:

@@ -35,21 +35,37 @@ class Draft:
     def exhibits(self) -> tuple[ExhibitState, ...]:
         """The files as exhibits."""
         state, leaks = ("ready", 2) if self.state == "leaks" else (self.state or "ready", 0)
-        return tuple(ExhibitState(name=name, state=state, size=size, leaks=leaks) for name, size in self.files)
+        return tuple(
+            ExhibitState(name=name, state=state, size=size, leaks=leaks)
+            for name, size in self.files
+        )
 
     def ruling(self) -> Ruling | None:
         """The ruling as its facts say it, with what is wrong with the cover."""
-        need, route = cast(Need, self.facts["packet.need"].value), cast(Route, self.facts["ruling.route"].value)
+        need, route = (
+            cast(Need, self.facts["packet.need"].value),
+            cast(Route, self.facts["ruling.route"].value),
+        )
         contract = self.facts["contract.number"].value if "contract.number" in self.facts else None
         ruling = Ruling(
-            route=route, holds=self.cover != "lapsed", need=need, day=date(2026, 11, 23), entitlement="E-1",
-            contract=contract, level="Care", reasons=(self.cover or "Listed.",), passed_over=(), cures=(),
-        )  # fmt: skip
+            route=route,
+            holds=self.cover != "lapsed",
+            need=need,
+            day=date(2026, 11, 23),
+            entitlement="E-1",
+            contract=contract,
+            level="Care",
+            reasons=(self.cover or "Listed.",),
+            passed_over=(),
+            cures=(),
+        )
         match self.cover:
             case "no thing":
                 return None
             case "another route":
-                return ruling.model_copy(update={"route": "units" if route != "units" else "support"})
+                return ruling.model_copy(
+                    update={"route": "units" if route != "units" else "support"}
+                )
             case "another need":
                 return ruling.model_copy(update={"need": "tie"})
             case _:
@@ -68,7 +84,9 @@ def good_draft(sheet: Sheet, known: Mapping[str, str] | None = None, seed: int =
         sample = sample_packet(sheet, number, known)
         typed = {a.question: a.value for a in sample.answers if a.shown and a.value and a.typed}
         shown = sum(a.shown and a.value is not None for a in sample.answers)
-        if not best or shown > sum(a.shown and a.value is not None for a in answers_for(sheet, best, facts)):
+        if not best or shown > sum(
+            a.shown and a.value is not None for a in answers_for(sheet, best, facts)
+        ):
             best = typed
     return Draft("good", best, facts)
 
@@ -81,12 +99,18 @@ def defects(sheet: Sheet, known: Mapping[str, str] | None = None) -> Iterator[Dr
         if question is None or not answer.shown:
             continue
         yield from (
-            draft for draft in _left_out(good, question, answer)
-            if any(a.question == question.id and a.shown and a.value is None for a in draft.answers(sheet))
-        )  # fmt: skip
+            draft
+            for draft in _left_out(good, question, answer)
+            if any(
+                a.question == question.id and a.shown and a.value is None
+                for a in draft.answers(sheet)
+            )
+        )
         if not answer.fixed:
             for name, value in _wrong(question):
-                yield replace(good, name=f"{question.id}: {name}", typed={**good.typed, question.id: value})
+                yield replace(
+                    good, name=f"{question.id}: {name}", typed={**good.typed, question.id: value}
+                )
         else:
             yield from _wrong_facts(good, question)
         yield from _wrong_people(good, question, answer)
@@ -100,7 +124,11 @@ def _left_out(good: Draft, question: Question, answer: Answer) -> Iterator[Draft
         return
     typed = {ident: value for ident, value in good.typed.items() if ident != question.id}
     taken = {prefill.take for prefill in question.prefill}
-    facts = {path: fact for path, fact in good.facts.items() if path not in taken or path == "packet.need"}
+    facts = {
+        path: fact
+        for path, fact in good.facts.items()
+        if path not in taken or path == "packet.need"
+    }
     if answer.question in good.typed or facts != good.facts:
         yield replace(good, name=f"{question.id}: left out", typed=typed, facts=facts)
         blank = {**typed, question.id: " \n\t "}
@@ -111,7 +139,11 @@ def _wrong_facts(good: Draft, question: Question) -> Iterator[Draft]:
     for prefill in question.prefill[:1]:
         if prefill.take in good.facts:
             wrong = Fact(value="???", source="a defect")
-            yield replace(good, name=f"{question.id}: wrong in the register", facts={**good.facts, prefill.take: wrong})
+            yield replace(
+                good,
+                name=f"{question.id}: wrong in the register",
+                facts={**good.facts, prefill.take: wrong},
+            )
 
 
 def _wrong(question: Question) -> Iterator[tuple[str, str]]:
@@ -122,19 +154,30 @@ def _wrong(question: Question) -> Iterator[tuple[str, str]]:
         yield "too short", "x" * (question.at_least - 1)
     if question.pattern:
         yield "of another form", "??"
-    if question.form == "choice" and question.choices[0].value.swapcase() not in {c.value for c in question.choices}:
+    if question.form == "choice" and question.choices[0].value.swapcase() not in {
+        c.value for c in question.choices
+    }:
         yield "in another spelling", question.choices[0].value.swapcase()
     yield from {
         "choice": [("not offered", "??")],
-        "tree": [("not offered", "??"), ("no leaf", question.choices[0].value if question.choices else "??")],
+        "tree": [
+            ("not offered", "??"),
+            ("no leaf", question.choices[0].value if question.choices else "??"),
+        ],
         "several": [("not offered", "??")],
         "moment": [("no moment", "this morning"), ("without offset", "2026-11-23T08:40")],
         "date": [("no date", "next week"), ("another order", "23.11.2026")],
         "zone": [("no zone", "Quillmere time")],
         "version": [("no version", "the newest one")],
         "versions": [("no versions", "all new"), ("unknown component", "kettle: 1.2")],
-        "number": [("no number", "many"), ("without unit", "3") if question.units else ("with unit", "3 kg")],
-        "consent": [("neither yes nor no", "perhaps"), *([("not agreed", "no")] if question.must_agree else [])],
+        "number": [
+            ("no number", "many"),
+            ("without unit", "3") if question.units else ("with unit", "3 kg"),
+        ],
+        "consent": [
+            ("neither yes nor no", "perhaps"),
+            *([("not agreed", "no")] if question.must_agree else []),
+        ],
         "address": [("one line", "12 Fennel Lane")],
         "country": [("no country", "UK")],
         "state": [("no state", "XX-YY")],
@@ -147,13 +190,25 @@ def _wrong(question: Question) -> Iterator[tuple[str, str]]:
     }.get(question.form, [])
     if question.form == "number":
         unit = f" {question.units[0]}" if question.units else ""
-        yield from [("below the lowest", f"{question.lowest - 1:g}{unit}")] if question.lowest is not None else []
-        yield from [("above the highest", f"{question.highest + 1:g}{unit}")] if question.highest is not None else []
+        yield from (
+            [("below the lowest", f"{question.lowest - 1:g}{unit}")]
+            if question.lowest is not None
+            else []
+        )
+        yield from (
+            [("above the highest", f"{question.highest + 1:g}{unit}")]
+            if question.highest is not None
+            else []
+        )
 
 
 def _wrong_rows(question: Question) -> Iterator[tuple[str, str]]:
     good = [
-        str(max(column.lowest, 1 + place)) if column.number else column.one_of[0] if column.one_of else "thing"
+        str(max(column.lowest, 1 + place))
+        if column.number
+        else column.one_of[0]
+        if column.one_of
+        else "thing"
         for place, column in enumerate(question.columns)
     ]
     yield "a column is missing", " | ".join(good[:-1])
@@ -175,7 +230,9 @@ def _wrong_people(good: Draft, question: Question, answer: Answer) -> Iterator[D
         keys = [f"p{n}" for n in range(question.most + 1)]
         many = {key: {**PERSON, "key": key, "mail": f"{key}@quillmere.example"} for key in keys}
         typed = {**good.typed, question.id: ", ".join(many)}
-        yield replace(good, name=f"{question.id}: too many", typed=typed, people={**good.people, **many})
+        yield replace(
+            good, name=f"{question.id}: too many", typed=typed, people={**good.people, **many}
+        )
     if question.form != "person":
         return
     for name, phone in (("without a number", None), ("number without country", "01632 960112")):
@@ -189,7 +246,9 @@ def _wrong_duties(sheet: Sheet, good: Draft) -> Iterator[Draft]:
         for path, leaf in question.leaves():
             if leaf.duties:
                 typed = {**good.typed, question.id: path}
-                yield replace(good, name=f"{question.id}: nobody for {path}", typed=typed, people=asleep)
+                yield replace(
+                    good, name=f"{question.id}: nobody for {path}", typed=typed, people=asleep
+                )
 
 
 def _wrong_cover(sheet: Sheet, good: Draft) -> Iterator[Draft]:
@@ -203,11 +262,19 @@ def _wrong_cover(sheet: Sheet, good: Draft) -> Iterator[Draft]:
 
 def _wrong_files(good: Draft, limits: Attachments) -> Iterator[Draft]:
     ending = limits.endings[0] if limits.endings else ".log"
-    yield replace(good, name="files: too many", files=tuple((f"f{n}{ending}", 10) for n in range(limits.most + 1)))
+    yield replace(
+        good,
+        name="files: too many",
+        files=tuple((f"f{n}{ending}", 10) for n in range(limits.most + 1)),
+    )
     if limits.most == 0:
         return
-    for state, words in (("redacting", "not redacted yet"), ("failed", "its redaction failed"), ("held", "held"),
-                         ("leaks", "with leaks")):  # fmt: skip
+    for state, words in (
+        ("redacting", "not redacted yet"),
+        ("failed", "its redaction failed"),
+        ("held", "held"),
+        ("leaks", "with leaks"),
+    ):
         yield replace(good, name=f"files: {words}", files=((f"a{ending}", 10),), state=state)
     yield replace(good, name="files: an empty one", files=((f"a{ending}", 0),))
     yield replace(good, name="files: one too large", files=((f"a{ending}", limits.each + 1),))

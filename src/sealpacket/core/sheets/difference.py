@@ -22,7 +22,9 @@ class SheetDifference(BaseModel):
     answer: str = ""
 
 
-def differences(old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known) -> tuple[SheetDifference, ...]:
+def differences(
+    old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known
+) -> tuple[SheetDifference, ...]:
     """What is asked anew, no longer or otherwise, which typed answers fall away, and what else is other."""
     found: list[SheetDifference] = []
     before, after = old.by_name, new.by_name
@@ -30,7 +32,9 @@ def differences(old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known) 
         if ident not in before:
             found.append(SheetDifference(what="asked", sentence=f"Asked anew: {question.ask}"))
         elif question != before[ident]:
-            found.append(SheetDifference(what="changed", sentence=_changed(before[ident], question)))
+            found.append(
+                SheetDifference(what="changed", sentence=_changed(before[ident], question))
+            )
     for ident, question in before.items():
         if ident not in after:
             found.append(SheetDifference(what="gone", sentence=f"No longer asked: {question.ask}"))
@@ -38,7 +42,11 @@ def differences(old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known) 
         known_as = after.get(ident) or before.get(ident)
         ask = known_as.ask if known_as else ident
         found.append(
-            SheetDifference(what="dropped", sentence=f"What was answered cannot stay: {ask}", answer=typed[ident])
+            SheetDifference(
+                what="dropped",
+                sentence=f"What was answered cannot stay: {ask}",
+                answer=typed[ident],
+            )
         )
     for name, words in _PARTS.items():
         if getattr(old, name) != getattr(new, name):
@@ -64,9 +72,11 @@ def dropped(new: Sheet, typed: Mapping[str, str], known: Known) -> list[str]:
     """The questions whose typed answer the newer sheet does not take."""
     asked = new.by_name
     return [
-        ident for ident, value in typed.items()
-        if ident not in asked or (asked[ident].choices and answer_fault(asked[ident], value, known) is not None)
-    ]  # fmt: skip
+        ident
+        for ident, value in typed.items()
+        if ident not in asked
+        or (asked[ident].choices and answer_fault(asked[ident], value, known) is not None)
+    ]
 
 
 def _changed(old: Question, new: Question) -> str:

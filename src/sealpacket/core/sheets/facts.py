@@ -42,7 +42,9 @@ FACTS: dict[str, str] = {
 }
 """By dotted path, what it is. Nothing else can be taken."""
 
-WRITTEN_FACTS = frozenset({"packet.title", "packet.note", "asset.name", "asset.notes", "login.contracts"})
+WRITTEN_FACTS = frozenset(
+    {"packet.title", "packet.note", "asset.name", "asset.notes", "login.contracts"}
+)
 """Facts that are people's own words, or name more than the packet is about: they are redacted like any typed text."""
 
 MESSAGE: dict[str, str] = {

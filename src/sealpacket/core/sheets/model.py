@@ -37,9 +37,12 @@ class Kind(Part):
     need: Need
     routes: tuple[Route, ...] = Field(min_length=1, description="The routes by which it may come.")
     cover: Literal["wanted", "not_wanted"] = Field(
-        "wanted", description="not_wanted: the desk takes it whether or not an entitlement covers it."
+        "wanted",
+        description="not_wanted: the desk takes it whether or not an entitlement covers it.",
     )
-    technical: bool = Field(True, description="false: a limit, a level, a bill; no diagnostics are asked for.")
+    technical: bool = Field(
+        True, description="false: a limit, a level, a bill; no diagnostics are asked for."
+    )
 
 
 class Level(Part):
@@ -54,7 +57,9 @@ class Level(Part):
 class Escalation(Part):
     """A step that the desk's rules allow when it is too slow or things get worse."""
 
-    when: str = Field(max_length=300, description="In words: no first answer within the promised time.")
+    when: str = Field(
+        max_length=300, description="In words: no first answer within the promised time."
+    )
     do: str = Field(max_length=300, description="In words: call the duty manager.")
     by: str = Field("", max_length=120, description="Telephone or mail for it.")
 
@@ -79,12 +84,16 @@ class Severity(Part):
     def _says_who_sets_it(self) -> Severity:
         if self.set_by == "ours" and not self.question:
             raise ValueError("severity.question names the question that asks for it")
-        if self.set_by == "computed" and not (self.impact and self.urgency and self.table and self.levels):
+        if self.set_by == "computed" and not (
+            self.impact and self.urgency and self.table and self.levels
+        ):
             raise ValueError("a computed severity needs impact, urgency, table and levels")
         return self
 
 
-Requirement = Literal["mailbox_read", "contract_tied", "product_registered", "warranty_elsewhere", "purpose"]
+Requirement = Literal[
+    "mailbox_read", "contract_tied", "product_registered", "warranty_elsewhere", "purpose"
+]
 
 
 class Before(Part):
@@ -104,7 +113,9 @@ class Hours(Part):
 
     zone: str
     week: dict[Day, str] = Field(description="08:00-18:00; a day that is not named is closed.")
-    holidays_of: str = Field("", pattern=r"^([A-Z]{2}(-[A-Z0-9]{1,3})?)?$", description="GB, or GB-ENG.")
+    holidays_of: str = Field(
+        "", pattern=r"^([A-Z]{2}(-[A-Z0-9]{1,3})?)?$", description="GB, or GB-ENG."
+    )
     closed_on: tuple[date, ...] = ()
 
 
@@ -112,7 +123,9 @@ class KeptQuestion(Part):
     """A question whose answer is meant to be sent in clear. Secrets and their like are masked in it all the same."""
 
     question: str = Field(description="The question.")
-    kinds: tuple[str, ...] = Field((), max_length=30, description="Only these kinds of value; empty: all.")
+    kinds: tuple[str, ...] = Field(
+        (), max_length=30, description="Only these kinds of value; empty: all."
+    )
     because: str = Field(min_length=3, max_length=200, description="Why the desk has to see it.")
 
     @model_validator(mode="after")
@@ -127,14 +140,22 @@ class Redaction(Part):
     """What of the usual plan is other for this desk. Secrets, people's data and other numbers are masked always."""
 
     keep: tuple[Literal["host", "ip", "mac"] | KeptQuestion, ...] = Field(
-        (), description="Kinds of value that the desk has to see, and questions that are sent in clear."
+        (),
+        description="Kinds of value that the desk has to see, and questions that are sent in clear.",
     )
-    because: str = Field("", max_length=200, description="Why it has to see the kinds; in the redaction report.")
+    because: str = Field(
+        "", max_length=200, description="Why it has to see the kinds; in the redaction report."
+    )
     style: Literal["labels", "shapes"] | None = Field(
-        None, description="What stands for a value, where the desk's parser wants its shape; else as the plan says."
+        None,
+        description="What stands for a value, where the desk's parser wants its shape; else as the plan says.",
     )
-    drop_lines: tuple[str, ...] = Field((), max_length=30, description="Kinds of which the whole line is left out.")
-    drop_files: tuple[str, ...] = Field((), max_length=30, description="Kinds of which the whole file is left out.")
+    drop_lines: tuple[str, ...] = Field(
+        (), max_length=30, description="Kinds of which the whole line is left out."
+    )
+    drop_files: tuple[str, ...] = Field(
+        (), max_length=30, description="Kinds of which the whole file is left out."
+    )
 
     @model_validator(mode="after")
     def _says_why(self) -> Redaction:
@@ -181,11 +202,15 @@ class Sheet(Part):
                 raise ValueError(f"two questions are called {name}")
         for question in self.questions:
             for name in question.looks_at - seen:
-                raise ValueError(f"question {question.id} looks at {name}, which the sheet does not ask")
+                raise ValueError(
+                    f"question {question.id} looks at {name}, which the sheet does not ask"
+                )
         form = FORMS_OF_CHANNELS[self.send.channel]
         if self.write.form != form:
             raise ValueError(f"the channel {self.send.channel} needs write.form to be {form}")
-        if form in ("form", "mail", "pdf") and not all(is_flat(value) for value in self.write.body.values()):
+        if form in ("form", "mail", "pdf") and not all(
+            is_flat(value) for value in self.write.body.values()
+        ):
             raise ValueError(f"a {form} has one text for each field: write.body must not be nested")
         for place, name in self._named():
             if name and name not in seen:
@@ -270,16 +295,20 @@ def parse_sheet(body: Any) -> Sheet:
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in place_of(first["loc"])) or "the sheet"
-        raise Invalid(f"{place}: {first['msg']}.", "Mend that place in the sheet.", code="sheet-shape") from error
+        raise Invalid(
+            f"{place}: {first['msg']}.", "Mend that place in the sheet.", code="sheet-shape"
+        ) from error
 
 
 def place_of(loc: tuple[str | int, ...]) -> tuple[str | int, ...]:
     """The path in the sheet of a place that pydantic names, without the tags of its unions."""
     unions = ("bool", "Condition")
     return tuple(
-        part for number, part in enumerate(loc)
-        if part not in unions and not (part in _TAGS and number and loc[number - 1] in ("write", "send"))
-    )  # fmt: skip
+        part
+        for number, part in enumerate(loc)
+        if part not in unions
+        and not (part in _TAGS and number and loc[number - 1] in ("write", "send"))
+    )
 
 
 def sheet_schema() -> dict[str, Any]:

@@ -56,15 +56,25 @@ def _written_facts(sheet: Sheet, facts: Facts) -> Iterator[TypedText]:
 def _written_answers(sheet: Sheet, answers: Sequence[Answer]) -> Iterator[TypedText]:
     for answer in answers:
         question = sheet.question(answer.question)
-        if question is None or answer.value is None or not answer.shown or not _is_written(question, answer):
+        if (
+            question is None
+            or answer.value is None
+            or not answer.shown
+            or not _is_written(question, answer)
+        ):
             continue
         form = FORMS[question.form]
         kinds, because = _asked_for(sheet, question)
         cells = form.cells(question, answer.value) if len(answer.value) <= _LONGEST_LABEL else []
         yield TypedText(
-            path=f"answers.{question.id}", ask=question.ask, text=answer.value, question=question.id,
-            cells=tuple(cells), keep_kinds=kinds, because=because,
-        )  # fmt: skip
+            path=f"answers.{question.id}",
+            ask=question.ask,
+            text=answer.value,
+            question=question.id,
+            cells=tuple(cells),
+            keep_kinds=kinds,
+            because=because,
+        )
 
 
 def _is_written(question: Question, answer: Answer) -> bool:
@@ -79,12 +89,18 @@ def _asked_for(sheet: Sheet, question: Question) -> tuple[frozenset[str], str]:
     because = "the desk asks for it here" if kinds else ""
     for one in sheet.redaction.kept_questions:
         if one.question == question.id:
-            return kinds | (frozenset(one.kinds) or frozenset(KINDS)) - FLOOR, f"{sheet.name}: {one.because}"
+            return kinds | (
+                frozenset(one.kinds) or frozenset(KINDS)
+            ) - FLOOR, f"{sheet.name}: {one.because}"
     return kinds, because
 
 
 def outgoing_values(
-    sheet: Sheet, answers: Sequence[Answer], facts: Facts, people: People, texts: Mapping[str, OutgoingText]
+    sheet: Sheet,
+    answers: Sequence[Answer],
+    facts: Facts,
+    people: People,
+    texts: Mapping[str, OutgoingText],
 ) -> OutgoingValues:
     """All that the sheet may take. `texts` has the outgoing text of every typed one, by path.
 
@@ -92,7 +108,9 @@ def outgoing_values(
     """
     known = known_for(answers, facts, people)
     written = {one.path for one in typed_texts(sheet, answers, facts)}
-    values: dict[str, Any] = {path: fact.value for path, fact in facts.items() if path not in _NAMES}
+    values: dict[str, Any] = {
+        path: fact.value for path, fact in facts.items() if path not in _NAMES
+    }
     values |= {path: texts[path] for path in _NAMES if path in written}
     raw: dict[str, str] = {}
     for answer in answers:
@@ -108,7 +126,9 @@ def outgoing_values(
     return OutgoingValues(values | ({"severity.level": level} if level else {}), raw)
 
 
-def redacted_texts(typed: Iterable[TypedText], found: Mapping[str, RedactedText]) -> dict[str, OutgoingText]:
+def redacted_texts(
+    typed: Iterable[TypedText], found: Mapping[str, RedactedText]
+) -> dict[str, OutgoingText]:
     """The outgoing texts, by path. Raises KeyError for a typed text in which nobody looked."""
     return {one.path: found[one.path].outgoing(one.text) for one in typed}
 

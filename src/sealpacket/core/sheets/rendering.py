@@ -58,7 +58,9 @@ def _render(node: Any, values: Mapping[str, Any]) -> Any:
         kept = {key: value for key, value in rendered.items() if value is not _MISSING}
         return kept if kept else _MISSING
     if isinstance(node, list | tuple):
-        items = [item for item in (_render(inner, values) for inner in node) if item is not _MISSING]
+        items = [
+            item for item in (_render(inner, values) for inner in node) if item is not _MISSING
+        ]
         return items if items else _MISSING
     return node
 
@@ -75,7 +77,11 @@ def _take(node: Mapping[str, Any], values: Mapping[str, Any]) -> Any:
     if "map" in node:
         return node["map"].get(plain(value), node.get("otherwise", _MISSING))
     if "join" in node:
-        return str(node["join"]).join(plain(item) for item in value) if isinstance(value, list) else value
+        return (
+            str(node["join"]).join(plain(item) for item in value)
+            if isinstance(value, list)
+            else value
+        )
     if "split" in node:
         return str(value).split(str(node["split"]))
     return value
@@ -86,4 +92,8 @@ def _with_parts(values: Mapping[str, Any], parts: dict[str, Any]) -> Mapping[str
 
 
 def _item(item: Any) -> dict[str, Any]:
-    return {f"item.{name}": part for name, part in item.items()} if isinstance(item, Mapping) else {"item": item}
+    return (
+        {f"item.{name}": part for name, part in item.items()}
+        if isinstance(item, Mapping)
+        else {"item": item}
+    )

@@ -124,7 +124,9 @@ def read_refusals(sheet: Sheet, body: Any) -> tuple[Refusal, ...]:
             Refusal(
                 code=code,
                 text=text,
-                cure=cure.sentence if cure else "Read the desk's reason, mend the packet and lodge it again.",
+                cure=cure.sentence
+                if cure
+                else "Read the desk's reason, mend the packet and lodge it again.",
                 act=cure.act if cure else "",
             )
         )
@@ -137,20 +139,29 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
     A mail without the desk's own labels is somebody's free words: it waits for us, whatever it says.
     """
     status = str(_first(sheet.replies.status, body) or "")
-    refused = any(_first(sheet.replies.refusals.code, item) for item in _all(sheet.replies.refusals.each, body))
+    refused = any(
+        _first(sheet.replies.refusals.code, item)
+        for item in _all(sheet.replies.refusals.each, body)
+    )
     unlabelled = sheet.replies.by == "mail" and not status and not refused
     word = sheet.replies.words.get(status, StatusWord(life="lodged", turn="vendor"))
     rules = sheet.replies.messages
     messages = tuple(
         Message(
             id=str(_first(rules.id, item)),
-            text=_with_files(str(_first(rules.text, item) or ""), _all(rules.files, item) if rules.files else ()),
+            text=_with_files(
+                str(_first(rules.text, item) or ""), _all(rules.files, item) if rules.files else ()
+            ),
             at=str(_first(rules.at, item) or ""),
             asks=unlabelled or _truth(_first(rules.asks, item)),
         )
         for item in _all(rules.each, body)
     )
-    told = {one.label: str(value) for one in sheet.replies.told if (value := _first(one.take, body)) not in (None, "")}
+    told = {
+        one.label: str(value)
+        for one in sheet.replies.told
+        if (value := _first(one.take, body)) not in (None, "")
+    }
     return CaseNews(status=status, life=word.life, turn=word.turn, messages=messages, told=told)
 
 

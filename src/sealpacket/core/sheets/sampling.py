@@ -7,7 +7,15 @@ from dataclasses import dataclass
 from random import Random
 from typing import Any
 
-from sealpacket.core.sheets.answers import Answer, Fact, Facts, People, answer_fault, answers_for, known_for
+from sealpacket.core.sheets.answers import (
+    Answer,
+    Fact,
+    Facts,
+    People,
+    answer_fault,
+    answers_for,
+    known_for,
+)
 from sealpacket.core.sheets.asking import Question
 from sealpacket.core.sheets.forms import FORMS, Known
 from sealpacket.core.sheets.model import Sheet
@@ -22,7 +30,12 @@ PERSON: Mapping[str, Any] = {
 }  # fmt: skip
 SAMPLE_PEOPLE: Mapping[str, Mapping[str, Any]] = {
     "sample": PERSON,
-    "second": {**PERSON, "key": "second", "name": "Sol Second", "mail": "sol.second@quillmere.example"},
+    "second": {
+        **PERSON,
+        "key": "second",
+        "name": "Sol Second",
+        "mail": "sol.second@quillmere.example",
+    },
 }
 _FACTS: Mapping[str, str] = {
     "packet.number": "P-0001", "packet.title": "A sample of what goes wrong",
@@ -63,7 +76,9 @@ def sample_facts(sheet: Sheet, known: Mapping[str, str] | None = None) -> dict[s
     """The facts of a sample; its need is the first kind that the desk takes unless `known` says another."""
     first = {"packet.need": sheet.kinds[0].need, "ruling.route": sheet.kinds[0].routes[0]}
     merged = {**_FACTS, **first, **(known or {})}
-    return {path: Fact(value=value, source="a sample") for path, value in merged.items() if value != ""}
+    return {
+        path: Fact(value=value, source="a sample") for path, value in merged.items() if value != ""
+    }
 
 
 def sample_packet(sheet: Sheet, seed: int = 0, known: Mapping[str, str] | None = None) -> Sample:
@@ -106,7 +121,9 @@ def sample_values(
 def made_up(question: Question, chance: Random, known: Known, need: str) -> str:
     """An answer that can stand; choices fit the need. Raises ValueError if none can be found."""
     if question.pattern and not question.example:
-        raise ValueError(f"{question.id} has a pattern and no example: nothing can be made up for it")
+        raise ValueError(
+            f"{question.id} has a pattern and no example: nothing can be made up for it"
+        )
     for _ in range(40):
         value = FORMS[question.form].sample(question, chance, known)
         if value and answer_fault(question, value, known) is not None:

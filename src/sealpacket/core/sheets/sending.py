@@ -34,7 +34,8 @@ class AsXml(Part):
     namespace: str = ""
     body: dict[str, Any]
     xsd: str = Field(
-        max_length=LARGEST_SCHEMA, description="The desk's XML Schema (XSD 1.0): every packet is checked against it."
+        max_length=LARGEST_SCHEMA,
+        description="The desk's XML Schema (XSD 1.0): every packet is checked against it.",
     )
 
 
@@ -42,8 +43,12 @@ class AsMail(Part):
     """A mail (RFC 5322, MIME): its subject, some words, and a block of labelled lines."""
 
     form: Literal["mail"]
-    subject: str = Field(max_length=300, description="With facts and answers in braces: [care] {asset.serial}.")
-    opening: str = Field("", description="Words before the block, with facts and answers in braces.")
+    subject: str = Field(
+        max_length=300, description="With facts and answers in braces: [care] {asset.serial}."
+    )
+    opening: str = Field(
+        "", description="Words before the block, with facts and answers in braces."
+    )
     first_line: str = Field(
         "", max_length=100, description="The line that begins the block, if the desk looks for one."
     )
@@ -79,7 +84,8 @@ class OverHttp(Part):
     """Paths are below the desk's address, which is configured, never part of a sheet."""
 
     sign_in: Literal["bearer", "basic"] = Field(
-        "bearer", description="The login's secret as bearer token (RFC 6750), or its name and secret (RFC 7617)."
+        "bearer",
+        description="The login's secret as bearer token (RFC 6750), or its name and secret (RFC 7617).",
     )
     lodge: str = Field(pattern=r"^/")
     follow: str = Field(pattern=r"^/")
@@ -91,21 +97,28 @@ class HttpJson(OverHttp):
     """JSON over HTTP; attachments by tus 1.0 before it, if the desk takes any."""
 
     channel: Literal["http_json"]
-    uploads: str | None = Field(None, pattern=r"^/", description="Where tus 1.0 uploads are created.")
+    uploads: str | None = Field(
+        None, pattern=r"^/", description="Where tus 1.0 uploads are created."
+    )
 
 
 class HttpForm(OverHttp):
     """One form with its attachments (multipart/form-data, RFC 7578)."""
 
     channel: Literal["http_form"]
-    files: str = Field(pattern=r"^[A-Za-z][A-Za-z0-9_.-]{0,39}$", description="The form's field for attachments.")
+    files: str = Field(
+        pattern=r"^[A-Za-z][A-Za-z0-9_.-]{0,39}$", description="The form's field for attachments."
+    )
 
 
 class HttpXml(OverHttp):
     """An XML document over HTTP; attachments are put one by one below the case, which is released by them."""
 
     channel: Literal["http_xml"]
-    files: str = Field(pattern=r"^/", description="Where each attachment is put: a path with {reference} and {name}.")
+    files: str = Field(
+        pattern=r"^/",
+        description="Where each attachment is put: a path with {reference} and {name}.",
+    )
     answer_root: str = Field("answer", pattern=r"^[A-Za-z_][A-Za-z0-9_.-]{0,60}$")
 
 
@@ -113,22 +126,36 @@ class ByMail(Part):
     """SMTP both ways: out by the house's mail server to the desk's address, in by the house's mail gate."""
 
     channel: Literal["mail"]
-    answer_opening: str = Field("", description="Words before each answer of ours, with {reference}.")
+    answer_opening: str = Field(
+        "", description="Words before each answer of ours, with {reference}."
+    )
 
 
 class BySftp(Part):
     """Files left in a folder of the desk's SFTP server, and its papers picked up in another."""
 
     channel: Literal["sftp"]
-    drop: str = Field(pattern=r"^[A-Za-z0-9_][A-Za-z0-9_/-]{0,80}$", description="The folder for our files.")
-    pick_up: str = Field(pattern=r"^[A-Za-z0-9_][A-Za-z0-9_/-]{0,80}$", description="The folder with its papers.")
-    answer_name: str = Field("{reference}-{message}.txt", description="The name of a file with an answer of ours.")
+    drop: str = Field(
+        pattern=r"^[A-Za-z0-9_][A-Za-z0-9_/-]{0,80}$", description="The folder for our files."
+    )
+    pick_up: str = Field(
+        pattern=r"^[A-Za-z0-9_][A-Za-z0-9_/-]{0,80}$", description="The folder with its papers."
+    )
+    answer_name: str = Field(
+        "{reference}-{message}.txt", description="The name of a file with an answer of ours."
+    )
 
 
 Sending = Annotated[HttpJson | HttpForm | HttpXml | ByMail | BySftp, Field(discriminator="channel")]
 """How it is sent."""
 
-FORMS_OF_CHANNELS = {"http_json": "json", "http_form": "form", "http_xml": "xml", "mail": "mail", "sftp": "pdf"}
+FORMS_OF_CHANNELS = {
+    "http_json": "json",
+    "http_form": "form",
+    "http_xml": "xml",
+    "mail": "mail",
+    "sftp": "pdf",
+}
 """By channel, the form in which a packet is written for it."""
 
 
@@ -147,7 +174,9 @@ class Messages(Part):
     text: JsonPath
     at: JsonPath
     asks: JsonPath
-    files: JsonPath | None = Field(None, description="Names of what is attached to a message; told below its text.")
+    files: JsonPath | None = Field(
+        None, description="Names of what is attached to a message; told below its text."
+    )
 
 
 class Cure(Part):
@@ -177,27 +206,34 @@ class Replies(Part):
     """How the desk answers. What it says is read as one tree (see `read`), and its parts by JSONPath (RFC 9535)."""
 
     by: Literal["polling", "webhook", "mail", "drop"] = Field(
-        "polling", description="We ask; it calls us (and we ask as well); it writes; it leaves papers in a folder."
+        "polling",
+        description="We ask; it calls us (and we ask as well); it writes; it leaves papers in a folder.",
     )
     read: Literal["json", "xml", "labels"] = Field(
         "json", description="labels: lines such as `Case: 12`, the text after them under `text`."
     )
     reference: JsonPath
-    ours: JsonPath = Field("", description="Where our own number stands, in what a desk sends of its own accord.")
+    ours: JsonPath = Field(
+        "", description="Where our own number stands, in what a desk sends of its own accord."
+    )
     status: JsonPath
     words: dict[str, StatusWord]
     messages: Messages
     refusals: Refusals
     told: tuple[Told, ...] = ()
     signature: str = Field(
-        "", max_length=60, description="Of a webhook: the header with the HMAC-SHA256 (hex) of its body."
+        "",
+        max_length=60,
+        description="Of a webhook: the header with the HMAC-SHA256 (hex) of its body.",
     )
 
 
 class SplitBy(Part):
     """One packet becomes several cases, lodged together."""
 
-    question: str = Field(description="The question with rows (or several choices): each makes a case.")
+    question: str = Field(
+        description="The question with rows (or several choices): each makes a case."
+    )
     label: str = Field(description="What a case is called, from its row: {row.region}.")
 
 
@@ -205,7 +241,9 @@ class Naming(Part):
     """How files are called and packed. In braces: facts, {name}, {stem}, {ending} and {number} of the file."""
 
     each: str = Field("{name}", max_length=120, description="What a file is called at the desk.")
-    archive: str = Field("", max_length=120, description="One ZIP of that name holds them all; empty: one by one.")
+    archive: str = Field(
+        "", max_length=120, description="One ZIP of that name holds them all; empty: one by one."
+    )
 
 
 class Attachments(Part):
@@ -214,7 +252,9 @@ class Attachments(Part):
     most: int = Field(ge=0, description="How many; of an archive, how many in it.")
     each: int = Field(gt=0, description="Bytes of one.")
     together: int = Field(gt=0, description="Bytes of all, or of the archive.")
-    endings: tuple[str, ...] = Field((), description="Allowed endings of the name, such as .log; empty allows all.")
+    endings: tuple[str, ...] = Field(
+        (), description="Allowed endings of the name, such as .log; empty allows all."
+    )
     naming: Naming = Naming()
     encrypt_to: str = Field(
         "",
@@ -230,7 +270,11 @@ class Evidence(Part):
     when: bool | Condition = True
     kit: str = Field("", description="The probe kit that gathers it.")
     endings: tuple[str, ...] = Field((), description="How its file ends; empty: any file will do.")
-    names: str = Field("", max_length=200, description="RE2 for its name, if the desk knows it by that.")
-    hours_before: int = Field(0, ge=0, le=720, description="How long before the event it has to begin.")
+    names: str = Field(
+        "", max_length=200, description="RE2 for its name, if the desk knows it by that."
+    )
+    hours_before: int = Field(
+        0, ge=0, le=720, description="How long before the event it has to begin."
+    )
     hours_after: int = Field(0, ge=0, le=720)
     required: bool = False

@@ -12,7 +12,9 @@ from typing import Any, Literal
 from sealpacket.core.controls import CONTROL
 
 DateOrder = Literal["day", "month"]
-FieldKind = Literal["text", "date", "whole", "money", "yes", "choice", "list", "choices", "listings"]
+FieldKind = Literal[
+    "text", "date", "whole", "money", "yes", "choice", "list", "choices", "listings"
+]
 
 _DAY_ZERO = date(1899, 12, 30)
 """Day 0 of spreadsheet serial dates, such that 1 is 31 December 1899 and all days after February 1900 are right."""
@@ -73,7 +75,9 @@ def understand(cell: Any, field: Field, order: DateOrder) -> Any:
         case "listings":
             return [_listing(item, order) for item in _list(cell)]
         case kind:
-            return {"whole": _whole, "money": _amount, "yes": _yes, "list": _list}.get(kind, _text)(cell)
+            return {"whole": _whole, "money": _amount, "yes": _yes, "list": _list}.get(kind, _text)(
+                cell
+            )
 
 
 def to_date(cell: Any, order: DateOrder) -> date | None:
@@ -94,7 +98,9 @@ def to_date(cell: Any, order: DateOrder) -> date | None:
     if match := _THREE.fullmatch(text):
         return _from_three(text, match[1], match[2], match[3], order)
     if match := _NAMED.fullmatch(text):
-        day, name, year = (match[1], match[2], match[3]) if match[1] else (match[5], match[4], match[6])
+        day, name, year = (
+            (match[1], match[2], match[3]) if match[1] else (match[5], match[4], match[6])
+        )
         month = _MONTHS.get(name.casefold())
         if month:
             return _make(text, _century(year), month, int(day))
@@ -152,7 +158,9 @@ def _number(cell: Any) -> float:
         text = text.replace(",", "") if point > comma else text.replace(".", "").replace(",", ".")
     elif comma >= 0 or point >= 0:
         mark = "," if comma >= 0 else "."
-        thousands = text.count(mark) > 1 or bool(re.fullmatch(rf"[+-]?[1-9]\d{{0,2}}\{mark}\d{{3}}", text))
+        thousands = text.count(mark) > 1 or bool(
+            re.fullmatch(rf"[+-]?[1-9]\d{{0,2}}\{mark}\d{{3}}", text)
+        )
         text = text.replace(mark, "" if thousands else ".")
     try:
         return sign * float(text)
@@ -213,7 +221,10 @@ def _listing(item: Any, order: DateOrder) -> dict[str, Any]:
     if not at or not slash:
         raise CellFault(f"“{item[:40]}” is no listing; write it as SERIAL@2026-03-01/2026-05-31")
     days_of = {"from_on": first, "until_on": last}
-    dates = {name: None if day in ("", "..") else str(to_date(day, order)) for name, day in days_of.items()}
+    dates = {
+        name: None if day in ("", "..") else str(to_date(day, order))
+        for name, day in days_of.items()
+    }
     return {"serial": serial, **dates}
 
 

@@ -16,14 +16,19 @@ _LIKE_ENOUGH = 0.86
 @cache
 def _elsewhere() -> Mapping[str, tuple[str, ...]]:
     text = files("sealpacket.core.tables").joinpath("headings.yaml").read_text("utf-8")
-    return {field: tuple(_plain(name) for name in names) for field, names in yaml.safe_load(text).items()}
+    return {
+        field: tuple(_plain(name) for name in names)
+        for field, names in yaml.safe_load(text).items()
+    }
 
 
 def _plain(heading: str) -> str:
     return re.sub(r"[\W_]+", "", heading.casefold())
 
 
-def guess_mapping(headings: Sequence[str], fields: Iterable[str], remembered: Mapping[str, str]) -> dict[str, str]:
+def guess_mapping(
+    headings: Sequence[str], fields: Iterable[str], remembered: Mapping[str, str]
+) -> dict[str, str]:
     """By field, the heading of the column that fills it. What was chosen before for this source goes first.
 
     No column fills two fields. A heading is matched by the field's own name, then by what it is called elsewhere,
@@ -46,7 +51,11 @@ def guess_mapping(headings: Sequence[str], fields: Iterable[str], remembered: Ma
 
 
 def _is_name(field: str, heading: str) -> bool:
-    return heading in (_plain(field), _plain(field.removesuffix("_on")), _plain(field.removesuffix("_minor")))
+    return heading in (
+        _plain(field),
+        _plain(field.removesuffix("_on")),
+        _plain(field.removesuffix("_minor")),
+    )
 
 
 def _is_known(field: str, heading: str) -> bool:
@@ -55,4 +64,7 @@ def _is_known(field: str, heading: str) -> bool:
 
 def _is_like(field: str, heading: str) -> bool:
     names = (_plain(field), *_elsewhere().get(field, ()))
-    return any(len(name) > 4 and SequenceMatcher(None, name, heading).ratio() >= _LIKE_ENOUGH for name in names)
+    return any(
+        len(name) > 4 and SequenceMatcher(None, name, heading).ratio() >= _LIKE_ENOUGH
+        for name in names
+    )

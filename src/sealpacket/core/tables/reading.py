@@ -62,7 +62,9 @@ def open_table(path: Path, part: str = "") -> Table:
     if head.startswith(b"PK\x03\x04"):
         return _open_zip(path, part)
     if head.startswith(b"\xd0\xcf\x11\xe0"):
-        raise TableFault("This is a workbook of the old binary form.", "Save it as XLSX or CSV, then try again.")
+        raise TableFault(
+            "This is a workbook of the old binary form.", "Save it as XLSX or CSV, then try again."
+        )
     if head.lstrip(b"\xef\xbb\xbf \r\n\t").startswith(b"{"):
         return _json_lines(path.open("rb"), part)
     return _csv(path.open("rb"), head)
@@ -72,10 +74,14 @@ def _open_zip(path: Path, part: str) -> Table:
     try:
         archive = zipfile.ZipFile(path)
     except zipfile.BadZipFile as error:
-        raise TableFault("The file is damaged: it is no whole archive.", "Export it again.") from error
+        raise TableFault(
+            "The file is damaged: it is no whole archive.", "Export it again."
+        ) from error
     infos = archive.infolist()
     if sum(info.file_size for info in infos) > LARGEST_CONTENT or len(infos) > 10_000:
-        raise TableFault("The file would be far too large when opened.", "Cut it into several files.")
+        raise TableFault(
+            "The file would be far too large when opened.", "Cut it into several files."
+        )
     names = {info.filename for info in infos}
     if "xl/workbook.xml" in names:
         return _workbook(path, part)
@@ -83,7 +89,8 @@ def _open_zip(path: Path, part: str) -> Table:
     found = next((name for name in wanted if name.endswith((".csv", ".jsonl"))), None)
     if found is None:
         raise TableFault(
-            f"The archive holds no table{f' named {part}' if part else ''}.", "Import one CSV or XLSX file."
+            f"The archive holds no table{f' named {part}' if part else ''}.",
+            "Import one CSV or XLSX file.",
         )
     with archive.open(found) as member:
         head = member.read(_LOOK)
@@ -98,11 +105,15 @@ def _workbook(path: Path, part: str) -> Table:
     try:
         book = load_workbook(path.open("rb"), read_only=True, data_only=True, keep_links=False)
     except Exception as error:
-        raise TableFault("The workbook cannot be read.", "Save it as XLSX again, without a password.") from error
+        raise TableFault(
+            "The workbook cannot be read.", "Save it as XLSX again, without a password."
+        ) from error
     names = book.sheetnames
     name = next((n for n in names if n.casefold() == part.casefold()), None) if part else None
     if name is None and len(names) > 1 and part:
-        raise TableFault(f"The workbook has no sheet named {part}.", f"It has {', '.join(names[:20])}.")
+        raise TableFault(
+            f"The workbook has no sheet named {part}.", f"It has {', '.join(names[:20])}."
+        )
     sheet = book[name or names[0]]
     sheet.reset_dimensions()
 
@@ -136,7 +147,8 @@ def _csv(file: IO[bytes], head: bytes) -> Table:
                     yield number, [unguarded(cell) for cell in row[:MOST_COLUMNS]]
         except (csv.Error, UnicodeError) as error:
             raise TableFault(
-                f"Line {reader.line_num} cannot be read: {error}.", "Save the file as CSV in UTF-8 again."
+                f"Line {reader.line_num} cannot be read: {error}.",
+                "Save the file as CSV in UTF-8 again.",
             ) from error
 
     return _with_headings(rows())
@@ -219,7 +231,9 @@ def _below(rows: Iterable[tuple[int, Cells]]) -> Iterator[tuple[int, Cells]]:
             continue
         count += 1
         if count > MOST_ROWS:
-            raise TableFault(f"The table has more than {MOST_ROWS} rows.", "Cut it into several files.")
+            raise TableFault(
+                f"The table has more than {MOST_ROWS} rows.", "Cut it into several files."
+            )
         yield number, cells
 
 
@@ -238,9 +252,13 @@ def _objects(file: IO[bytes], part: str) -> Iterator[tuple[int, dict[str, Any]]]
         try:
             body = json.loads(line)
         except (ValueError, RecursionError) as error:
-            raise TableFault(f"Line {number} is no JSON object.", "Give one object in each line.") from error
+            raise TableFault(
+                f"Line {number} is no JSON object.", "Give one object in each line."
+            ) from error
         if not isinstance(body, dict) or len(body) > MOST_COLUMNS:
-            raise TableFault(f"Line {number} is no JSON object of fields.", "Give one object in each line.")
+            raise TableFault(
+                f"Line {number} is no JSON object of fields.", "Give one object in each line."
+            )
         if not part or body.get("kind", part) == part:
             yield number, {name: value for name, value in body.items() if name != "kind"}
 

@@ -19,7 +19,9 @@ Record = Mapping[str, Any]
 _BLOCK = 1 << 16
 
 
-def write_table(records: Iterable[Record], fields: Sequence[str], form: Format, kind: str) -> Iterator[bytes]:
+def write_table(
+    records: Iterable[Record], fields: Sequence[str], form: Format, kind: str
+) -> Iterator[bytes]:
     """The file of one kind of record, in pieces. CSV is UTF-8 with a byte order mark, as spreadsheets want it."""
     if form == "jsonl":
         yield from _json_lines(kind, records)
@@ -30,7 +32,9 @@ def write_table(records: Iterable[Record], fields: Sequence[str], form: Format, 
         yield from _workbook([(kind, fields, records)])
 
 
-def write_everything(parts: Iterable[tuple[str, Sequence[str], Iterable[Record]]], form: Format) -> Iterator[bytes]:
+def write_everything(
+    parts: Iterable[tuple[str, Sequence[str], Iterable[Record]]], form: Format
+) -> Iterator[bytes]:
     """One file of all kinds of record, given as (kind, fields, records): a zip of CSV files, a workbook, or lines."""
     if form == "jsonl":
         for kind, _fields, records in parts:
@@ -74,8 +78,14 @@ def _cell(value: Any) -> str:
         return "yes" if value else "no"
     if isinstance(value, list):
         items = [_item(item) for item in value]
-        plain = all(item and not set(item) & set(";|\n[") and item == item.strip() for item in items)
-        return "; ".join(items) if (plain and len(items) != 1) or (plain and "," not in items[0]) else json.dumps(value)
+        plain = all(
+            item and not set(item) & set(";|\n[") and item == item.strip() for item in items
+        )
+        return (
+            "; ".join(items)
+            if (plain and len(items) != 1) or (plain and "," not in items[0])
+            else json.dumps(value)
+        )
     return str(value)
 
 
@@ -88,7 +98,8 @@ def _item(item: Any) -> str:
 def _fitting(text: str, kind: str, field: str) -> str:
     if len(text) > 32_767:
         raise TableFault(
-            f"The {field} of one {kind} are too long for a cell of a workbook.", "Export as CSV or JSON Lines."
+            f"The {field} of one {kind} are too long for a cell of a workbook.",
+            "Export as CSV or JSON Lines.",
         )
     return text
 
@@ -103,7 +114,9 @@ def _workbook(parts: Iterable[tuple[str, Sequence[str], Iterable[Record]]]) -> I
             sheet.freeze_panes = "A2"
             sheet.append(list(fields))
             for record in records:
-                sheet.append([_workbook_cell(sheet, record.get(field), kind, field) for field in fields])
+                sheet.append(
+                    [_workbook_cell(sheet, record.get(field), kind, field) for field in fields]
+                )
     except TableFault:
         for sheet in book.worksheets:
             sheet.close()

@@ -75,21 +75,34 @@ def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry
             trial.rollback()
 
 
-def enter(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> OrderDocumentShown:
+def enter(
+    app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry
+) -> OrderDocumentShown:
     """Put the confirmed entry into the register, all of it or nothing, and attach the document to the contract."""
     with app.transaction(actor, "order document entered", f"order document {ident}") as tx:
         document = find_order_document(tx.session, ident, lock=True)
         if document.state not in ("read", "aside", "failed"):
-            raise Conflict(f"The order document is {document.state}.", "Change the contract itself.", code="entered")
+            raise Conflict(
+                f"The order document is {document.state}.",
+                "Change the contract itself.",
+                code="entered",
+            )
         done = _Entering(app, tx.session, actor, entry, _passcode(app, document, entry))
         document.state, document.contract_id = "entered", done.contract.id
         document.entered_by, document.entered_at = actor.name, datetime.now(UTC)
         document.entered = [
-            {name: item[name] for name in ("kind", "called", "outcome", "record_id")} for item in done.told
+            {name: item[name] for name in ("kind", "called", "outcome", "record_id")}
+            for item in done.told
         ]
-        tx.detail = {"name": document.name, "contract": entry.contract,
-                      "records": [f"{item['outcome']} {item['kind']} {item['called']}" for item in done.told
-                                  if item["outcome"] != "unchanged"]}  # fmt: skip
+        tx.detail = {
+            "name": document.name,
+            "contract": entry.contract,
+            "records": [
+                f"{item['outcome']} {item['kind']} {item['called']}"
+                for item in done.told
+                if item["outcome"] != "unchanged"
+            ],
+        }
         tx.session.flush()
         return show(document)
 
@@ -104,13 +117,20 @@ class _Entering:
     """One order document on its way into the register."""
 
     def __init__(
-        self, app: AppContext, session: Session, actor: Actor, entry: OrderDocumentEntry, passcode: str | None
+        self,
+        app: AppContext,
+        session: Session,
+        actor: Actor,
+        entry: OrderDocumentEntry,
+        passcode: str | None,
     ) -> None:
         self._app, self._session, self._actor, self._entry = app, session, actor, entry
         self._refs = Referred(session)
         self.told: list[Told] = []
         if entry.ends_on < entry.starts_on:
-            raise Invalid("The contract would end before it starts.", "Check both dates.", field="ends_on")
+            raise Invalid(
+                "The contract would end before it starts.", "Check both dates.", field="ends_on"
+            )
         for item in entry.items:
             self._item(item)
         self.contract = self._contract(passcode)
@@ -122,29 +142,47 @@ class _Entering:
         entry = self._entry
         there = self._find("asset", {"vendor": entry.vendor, "serial": item.serial})
         if there is not None:
-            self._settle("asset", there, {"site": item.site} if item.site and there.site_id is None else {})
+            self._settle(
+                "asset", there, {"site": item.site} if item.site and there.site_id is None else {}
+            )
             return
         if not item.product:
-            raise Invalid(f"{item.serial} is new, and its part number is not given.", "Say what it is.", field="items")
+            raise Invalid(
+                f"{item.serial} is new, and its part number is not given.",
+                "Say what it is.",
+                field="items",
+            )
         if self._find("product", {"vendor": entry.vendor, "part_number": item.product}) is None:
             name = item.name or item.product
-            self._add("product", {"vendor": entry.vendor, "part_number": item.product, "name": name})
+            self._add(
+                "product", {"vendor": entry.vendor, "part_number": item.product, "name": name}
+            )
         self._add("asset", {"vendor": entry.vendor, **item.model_dump(exclude={"name"})})
 
     def _contract(self, passcode: str | None) -> Contract:
         entry = self._entry
-        terms = entry.model_dump(include={"starts_on", "ends_on", "notice_on", "cost_minor", "currency"})
+        terms = entry.model_dump(
+            include={"starts_on", "ends_on", "notice_on", "cost_minor", "currency"}
+        )
         fields = {name: value for name, value in terms.items() if value is not None}
         fields |= {"title": entry.title} if entry.title else {}
         fields |= {"passcode": passcode} if passcode else {}
-        there: Contract | None = self._find("contract", {"vendor": entry.vendor, "number": entry.contract})
+        there: Contract | None = self._find(
+            "contract", {"vendor": entry.vendor, "number": entry.contract}
+        )
         if there is None:
-            new: Contract = self._add("contract", {"vendor": entry.vendor, "number": entry.contract, **fields})
+            new: Contract = self._add(
+                "contract", {"vendor": entry.vendor, "number": entry.contract, **fields}
+            )
             return new
         verb = "changed"
         before = KINDS["contract"].body(there)
         if entry.starts_on > there.ends_on:
-            days = {name: terms[name] for name in ("starts_on", "ends_on", "notice_on") if terms[name] is not None}
+            days = {
+                name: terms[name]
+                for name in ("starts_on", "ends_on", "notice_on")
+                if terms[name] is not None
+            }
             form = RenewForm.model_validate(days)
             begin_term(self._session, self._actor, there, form)
             verb = "renewed"
@@ -157,29 +195,53 @@ class _Entering:
         if not (serials or entry.products or entry.everything):
             raise Invalid(
                 "Nothing says what this contract covers.",
-                "Name serials or products, or say that it covers everything.", field="items",
-            )  # fmt: skip
-        given = {"level": entry.level, "hours": entry.hours, "needs": entry.needs, "products": entry.products}
+                "Name serials or products, or say that it covers everything.",
+                field="items",
+            )
+        given = {
+            "level": entry.level,
+            "hours": entry.hours,
+            "needs": entry.needs,
+            "products": entry.products,
+        }
         fields = {name: value for name, value in given.items() if value}
         fields |= {"serials": serials} if serials else {}
         query = select(Entitlement).where(
-            Entitlement.contract_id == self.contract.id, Entitlement.reference == reference,
-            Entitlement.starts_on <= entry.starts_on, Entitlement.ends_on >= entry.starts_on,
-        )  # fmt: skip
-        running = self._session.scalars(query.order_by(Entitlement.starts_on.desc()).options(*kind.eager)).first()
+            Entitlement.contract_id == self.contract.id,
+            Entitlement.reference == reference,
+            Entitlement.starts_on <= entry.starts_on,
+            Entitlement.ends_on >= entry.starts_on,
+        )
+        running = self._session.scalars(
+            query.order_by(Entitlement.starts_on.desc()).options(*kind.eager)
+        ).first()
         if running is None:
             if not entry.level:
-                raise Invalid("The level of service is not given.", "Say what it is called.", field="level")
+                raise Invalid(
+                    "The level of service is not given.", "Say what it is called.", field="level"
+                )
             fields = {"needs": ["fault", "question"], **fields}
             days = {"starts_on": entry.starts_on, "ends_on": entry.ends_on}
-            self._add("entitlement", {"vendor": entry.vendor, "contract": entry.contract, "reference": reference,
-                                      **days, **fields})  # fmt: skip
+            self._add(
+                "entitlement",
+                {
+                    "vendor": entry.vendor,
+                    "contract": entry.contract,
+                    "reference": reference,
+                    **days,
+                    **fields,
+                },
+            )
             return
         if running.starts_on == entry.starts_on:
             self._settle("entitlement", running, {**fields, "ends_on": entry.ends_on})
             return
         before = kind.body(running)
-        fields |= {"serials": sorted({*before["serials"], *serials})} if serials and not running.everything else {}
+        fields |= (
+            {"serials": sorted({*before["serials"], *serials})}
+            if serials and not running.everything
+            else {}
+        )
         if running.everything:
             fields.pop("serials", None)
         later = later_version(self._session, running, entry.starts_on, entry.ends_on)
@@ -211,20 +273,33 @@ class _Entering:
         kind = KINDS[name]
         now = kind.body(row)
         before = before or now
-        asked = {key: value for key, value in fields.items() if key in kind.secrets or _plain(value) != now.get(key)}
+        asked = {
+            key: value
+            for key, value in fields.items()
+            if key in kind.secrets or _plain(value) != now.get(key)
+        }
         if asked:
             rewrite(self._app, self._session, kind, row, asked)
         outcome = verb if asked or before != kind.body(row) else "unchanged"
         self._note(kind, row, before, outcome, verb, secret=bool(set(asked) & set(kind.secrets)))
 
     def _note(
-        self, kind: Kind, row: Any, before: dict[str, Any], outcome: str, verb: str, *, secret: bool = False
+        self,
+        kind: Kind,
+        row: Any,
+        before: dict[str, Any],
+        outcome: str,
+        verb: str,
+        *,
+        secret: bool = False,
     ) -> None:
         self._session.flush()
         self._session.refresh(row)
         body = kind.body(row)
         if outcome != "unchanged":
-            keep_version(self._session, kind, row, self._actor.name, f"{verb} from an order document")
+            keep_version(
+                self._session, kind, row, self._actor.name, f"{verb} from an order document"
+            )
         changes = [
             {"field": name, "old": before.get(name), "new": value}
             for name, value in body.items()
@@ -233,7 +308,13 @@ class _Entering:
         changes += [{"field": name, "old": None, "new": "•••"} for name in kind.secrets if secret]
         called = row.reference if kind.name == "entitlement" else body[kind.natural[-1]]
         self.told.append(
-            {"kind": kind.name, "called": called, "outcome": outcome, "record_id": row.id, "changes": changes}
+            {
+                "kind": kind.name,
+                "called": called,
+                "outcome": outcome,
+                "record_id": row.id,
+                "changes": changes,
+            }
         )
 
 

@@ -34,16 +34,29 @@ PASSCODES_PURPOSE = "paper passcodes"  # bound into what is encrypted: it cannot
 _BATCH = 2000
 
 
-def receive(app: AppContext, actor: Actor, name: str, blocks: Iterable[bytes]) -> OrderDocumentShown:
+def receive(
+    app: AppContext, actor: Actor, name: str, blocks: Iterable[bytes]
+) -> OrderDocumentShown:
     """Take an order document in and have it read. Raises Conflict if the very same one is here already."""
     stored = app.blobs.put(blocks)
     try:
         if stored.size == 0:
-            raise Invalid("The file is empty.", "Send the order confirmation as .pdf or .eml.", code="empty-file")
+            raise Invalid(
+                "The file is empty.",
+                "Send the order confirmation as .pdf or .eml.",
+                code="empty-file",
+            )
         with app.transaction(
-            actor, "order document received", "order document", name=name, size=stored.size, sha256=stored.sha256
+            actor,
+            "order document received",
+            "order document",
+            name=name,
+            size=stored.size,
+            sha256=stored.sha256,
         ) as tx:
-            same = tx.session.scalars(select(OrderDocument).where(OrderDocument.sha256 == stored.sha256)).one_or_none()
+            same = tx.session.scalars(
+                select(OrderDocument).where(OrderDocument.sha256 == stored.sha256)
+            ).one_or_none()
             if same is not None:
                 raise Conflict(
                     f"This order document was sent before, as {same.name}.",
@@ -52,12 +65,18 @@ def receive(app: AppContext, actor: Actor, name: str, blocks: Iterable[bytes]) -
                     document=same.id,
                 )
             document = OrderDocument(
-                name=clean_name(name), blob=stored.name, size=stored.size, sha256=stored.sha256, by=actor.name
+                name=clean_name(name),
+                blob=stored.name,
+                size=stored.size,
+                sha256=stored.sha256,
+                by=actor.name,
             )
             tx.session.add(document)
             tx.session.flush()
             tx.subject = f"order document {document.id}"
-            app.enqueue(tx.session, READ, {"document_id": document.id}, f"order document {document.id}")
+            app.enqueue(
+                tx.session, READ, {"document_id": document.id}, f"order document {document.id}"
+            )
             return show(document)
     except BaseException:
         app.blobs.remove(stored.name)
@@ -74,21 +93,29 @@ def read(app: AppContext, ident: str) -> None:
     try:
         opened = open_document(app.blobs.read_all(blob))
         with app.database.transaction() as session:
-            reading = read_order_document(opened.pages, _known(session, opened.pages), opened.sender)
+            reading = read_order_document(
+                opened.pages, _known(session, opened.pages), opened.sender
+            )
             passcodes = _take_passcodes(reading)
             _name_sites(session, reading)
         found = {
-            "state": "read", "kind": opened.kind, "pages": [_page(page, reading) for page in opened.pages],
+            "state": "read",
+            "kind": opened.kind,
+            "pages": [_page(page, reading) for page in opened.pages],
             "reading": reading.model_dump(mode="json"),
-            "passcodes_sealed": app.seal_value(json.dumps(passcodes), PASSCODES_PURPOSE) if passcodes else None,
-        }  # fmt: skip
+            "passcodes_sealed": app.seal_value(json.dumps(passcodes), PASSCODES_PURPOSE)
+            if passcodes
+            else None,
+        }
     except DocumentFault as fault:
         found = {"state": "failed", "status_text": f"{fault} {fault.remedy}"}
     except ProblemError as problem:
         found = {"state": "failed", "status_text": f"{problem.detail} {problem.remedy}"}
     with app.database.transaction() as session:
         session.execute(
-            update(OrderDocument).where(OrderDocument.id == ident, OrderDocument.state == "reading").values(**found)
+            update(OrderDocument)
+            .where(OrderDocument.id == ident, OrderDocument.state == "reading")
+            .values(**found)
         )
 
 
@@ -100,7 +127,9 @@ def _known(session: Session, pages: Sequence[OrderDocumentPage]) -> Known:
     for start in range(0, len(words), _BATCH):
         some = words[start : start + _BATCH]
         serials |= set(session.scalars(select(Asset.serial).where(Asset.serial.in_(some))))
-        products |= set(session.scalars(select(Product.part_number).where(Product.part_number.in_(some))))
+        products |= set(
+            session.scalars(select(Product.part_number).where(Product.part_number.in_(some)))
+        )
     vendors = {row.key: row.name for row in session.execute(select(Vendor.key, Vendor.name))}
     return Known(vendors, frozenset(serials), frozenset(products))
 
@@ -130,12 +159,15 @@ def _page(page: OrderDocumentPage, reading: Reading) -> dict[str, Any]:
     """A page as kept: a text page with its lines, in which passcodes are dots."""
     covered = [place for place in reading.covered if place.page == page.number]
     return {
-        "kind": page.kind, "source": page.source,
+        "kind": page.kind,
+        "source": page.source,
         "width": page.height if page.turn % 180 else page.width,
         "height": page.width if page.turn % 180 else page.height,
         "source_page": page.source_page,
-        "lines": [_dotted(page, line.words, covered) for line in page.lines] if page.kind == "text" else [],
-    }  # fmt: skip
+        "lines": [_dotted(page, line.words, covered) for line in page.lines]
+        if page.kind == "text"
+        else [],
+    }
 
 
 def _dotted(page: OrderDocumentPage, words: Sequence[Any], covered: Sequence[Place]) -> str:
@@ -157,20 +189,28 @@ def get(app: AppContext, ident: str) -> OrderDocumentShown:
         return show(find_order_document(session, ident))
 
 
-def listed(app: AppContext, *, state: str = "", limit: int = 50, cursor: str = "") -> Page[OrderDocumentBrief]:
+def listed(
+    app: AppContext, *, state: str = "", limit: int = 50, cursor: str = ""
+) -> Page[OrderDocumentBrief]:
     """Order documents, the newest first."""
     with app.database.transaction() as session:
         query = select(OrderDocument).options(joinedload(OrderDocument.contract))
         query = query.where(OrderDocument.state == state) if state else query
         rows = session.scalars(
-            after(query, OrderDocument.at, OrderDocument.id, cursor, newest_first=True).limit(limit + 1)
+            after(query, OrderDocument.at, OrderDocument.id, cursor, newest_first=True).limit(
+                limit + 1
+            )
         ).all()
         return page_of(rows, limit, "at", brief)
 
 
 def order_documents_of(session: Session, contract: Contract) -> list[OrderDocumentBrief]:
     """The order documents that a contract was entered from, the newest first."""
-    query = select(OrderDocument).where(OrderDocument.contract_id == contract.id).order_by(OrderDocument.at.desc())
+    query = (
+        select(OrderDocument)
+        .where(OrderDocument.contract_id == contract.id)
+        .order_by(OrderDocument.at.desc())
+    )
     return [brief(document) for document in session.scalars(query)]
 
 
@@ -180,10 +220,18 @@ def page_picture(app: AppContext, ident: str, number: int) -> bytes:
         document = find_order_document(session, ident)
         kept = document.pages[number] if 0 <= number < len(document.pages) else None
         if kept is None or kept["kind"] != "picture":
-            raise NotFound("There is no such picture of a page.", "Look at the order document again.")
+            raise NotFound(
+                "There is no such picture of a page.", "Look at the order document again."
+            )
         covered = Reading.model_validate(document.reading or {}).covered
         page = OrderDocumentPage(
-            number, "picture", kept["width"], kept["height"], (), kept["source"], kept["source_page"]
+            number,
+            "picture",
+            kept["width"],
+            kept["height"],
+            (),
+            kept["source"],
+            kept["source_page"],
         )
         blob = document.blob
     try:
@@ -211,7 +259,9 @@ def reveal(app: AppContext, actor: Actor, ident: str) -> list[str]:
 def passcodes(app: AppContext, document: OrderDocument) -> list[str]:
     """The passcodes of an order document, in clear. Raises Conflict if it holds none."""
     if document.passcodes_sealed is None:
-        raise Conflict("No passcode was found on this order document.", "Enter it by hand.", code="no-passcode")
+        raise Conflict(
+            "No passcode was found on this order document.", "Enter it by hand.", code="no-passcode"
+        )
     found: list[str] = json.loads(app.open_value(document.passcodes_sealed, PASSCODES_PURPOSE))
     return found
 
@@ -222,7 +272,8 @@ def set_aside(app: AppContext, actor: Actor, ident: str) -> OrderDocumentShown:
         document = find_order_document(tx.session, ident, lock=True)
         if document.state not in ("read", "failed"):
             raise Conflict(
-                f"The order document is {document.state}.", "Only what was read and not entered can be set aside."
+                f"The order document is {document.state}.",
+                "Only what was read and not entered can be set aside.",
             )
         document.state = "aside"
         return show(document)
@@ -233,7 +284,9 @@ def find_order_document(session: Session, ident: str, *, lock: bool = False) -> 
     query = select(OrderDocument).where(OrderDocument.id == ident)
     document = session.scalars(query.with_for_update() if lock else query).one_or_none()
     if document is None:
-        raise NotFound(f"There is no order document {ident}.", "Look it up: sealpacket order-document list")
+        raise NotFound(
+            f"There is no order document {ident}.", "Look it up: sealpacket order-document list"
+        )
     return document
 
 
@@ -241,7 +294,19 @@ def brief(document: OrderDocument) -> OrderDocumentBrief:
     """An order document in a list."""
     reading = document.reading or {}
     proposed = {item["field"]: item["value"] for item in reversed(reading.get("proposals", []))}
-    own = ("id", "name", "kind", "size", "state", "status_text", "by", "at", "entered_by", "entered_at", "contract_id")
+    own = (
+        "id",
+        "name",
+        "kind",
+        "size",
+        "state",
+        "status_text",
+        "by",
+        "at",
+        "entered_by",
+        "entered_at",
+        "contract_id",
+    )
     return OrderDocumentBrief(
         **{name: getattr(document, name) for name in own},
         vendor=proposed.get("vendor"),

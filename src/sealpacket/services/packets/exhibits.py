@@ -27,12 +27,24 @@ def clean_name(name: str) -> str:
     """The name of an exhibit. Raises Invalid for paths, control characters and names that some system cannot keep."""
     name = unicodedata.normalize("NFC", name).strip()
     if "/" in name or "\\" in name or name in (".", ".."):
-        raise Invalid("The name of an exhibit must not hold a path.", "Give the file's own name only.", code="bad-name")
+        raise Invalid(
+            "The name of an exhibit must not hold a path.",
+            "Give the file's own name only.",
+            code="bad-name",
+        )
     if not name or len(name.encode()) > 200 or any(unicodedata.category(c)[0] == "C" for c in name):
-        raise Invalid("The name is empty, too long or holds control characters.", "Rename the file.", code="bad-name")
+        raise Invalid(
+            "The name is empty, too long or holds control characters.",
+            "Rename the file.",
+            code="bad-name",
+        )
     awkward = UNKEEPABLE.search(name) or "%" in name or is_reserved(name)
     if awkward or name.startswith((".", "-")) or name.endswith("."):
-        raise Invalid(f"“{name}” is a name that some systems cannot keep.", "Rename the file.", code="bad-name")
+        raise Invalid(
+            f"“{name}” is a name that some systems cannot keep.",
+            "Rename the file.",
+            code="bad-name",
+        )
     return name
 
 
@@ -45,8 +57,14 @@ def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -
             "Cut the log to the hours that matter, or split it.",
         )
     if size == 0:
-        raise Invalid(f"{name} is empty.", "Collect it again: an empty diagnostic says nothing.", code="empty-file")
-    with app.transaction(actor, "exhibit announced", f"packet {number}", name=name, size=size) as tx:
+        raise Invalid(
+            f"{name} is empty.",
+            "Collect it again: an empty diagnostic says nothing.",
+            code="empty-file",
+        )
+    with app.transaction(
+        actor, "exhibit announced", f"packet {number}", name=name, size=size
+    ) as tx:
         packet = in_draft(tx.session, number)
         _forget_unfinished(app, tx.session, packet, name)
         exhibit = Exhibit(name=name, size=size, packet_id=packet.id)
@@ -63,7 +81,9 @@ def _forget_unfinished(app: AppContext, session: Session, packet: Packet, name: 
             _remove(app, session, packet, exhibit)
 
 
-def receive(app: AppContext, actor: Actor, number: str, name: str, blocks: Iterable[bytes]) -> ExhibitShown:
+def receive(
+    app: AppContext, actor: Actor, number: str, name: str, blocks: Iterable[bytes]
+) -> ExhibitShown:
     """Take in the content of an announced exhibit, encrypt it and put its redaction into the queue.
 
     If anything fails, the exhibit is gone again: nothing half-received stays.
@@ -72,7 +92,9 @@ def receive(app: AppContext, actor: Actor, number: str, name: str, blocks: Itera
         exhibit = find_exhibit(in_draft(session, number), name)
         if exhibit.state != "receiving":
             raise Conflict(
-                f"{name} has been received already.", "Take it out first to send another.", code="already-there"
+                f"{name} has been received already.",
+                "Take it out first to send another.",
+                code="already-there",
             )
         ident, size = exhibit.id, exhibit.size
     try:
@@ -85,13 +107,26 @@ def receive(app: AppContext, actor: Actor, number: str, name: str, blocks: Itera
         raise
     try:
         with app.transaction(
-            actor, "exhibit received", f"packet {number}", name=name, size=size, sha256=stored.sha256
+            actor,
+            "exhibit received",
+            f"packet {number}",
+            name=name,
+            size=size,
+            sha256=stored.sha256,
         ) as tx:
             packet = in_draft(tx.session, number)
             exhibit = find_exhibit(packet, name)
             if exhibit.id != ident or exhibit.state != "receiving":
-                raise Conflict(f"{name} was taken out or sent again meanwhile.", "Look at the packet.", code="stale")
-            exhibit.original_blob, exhibit.sha256, exhibit.blank = stored.name, stored.sha256, looked.blank
+                raise Conflict(
+                    f"{name} was taken out or sent again meanwhile.",
+                    "Look at the packet.",
+                    code="stale",
+                )
+            exhibit.original_blob, exhibit.sha256, exhibit.blank = (
+                stored.name,
+                stored.sha256,
+                looked.blank,
+            )
             queue_redaction(app, tx.session, exhibit)
             tx.session.flush()
             return serialize.show_exhibit(exhibit)
@@ -119,10 +154,14 @@ def _exactly(blocks: Iterable[bytes], size: int, name: str) -> Iterator[bytes]:
     for block in blocks:
         seen += len(block)
         if seen > size:
-            raise TooLarge(f"{name} is larger than the {say_size(size)} announced.", "Announce its real size.")
+            raise TooLarge(
+                f"{name} is larger than the {say_size(size)} announced.", "Announce its real size."
+            )
         yield block
     if seen < size:
-        raise Invalid(f"Of {name} only {seen} of {size} bytes came.", "Send it again.", code="upload-broken")
+        raise Invalid(
+            f"Of {name} only {seen} of {size} bytes came.", "Send it again.", code="upload-broken"
+        )
 
 
 def find_exhibit(packet: Packet, name: str) -> Exhibit:
@@ -143,9 +182,17 @@ def remove(app: AppContext, actor: Actor, number: str, name: str) -> None:
 
 
 def _remove(app: AppContext, session: Session, packet: Packet, exhibit: Exhibit) -> None:
-    app.forget(session, exhibit.original_blob, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob,
-                 exhibit.legend_blob)  # fmt: skip
-    list(exhibit.boxes)  # read now: once it is out of the packet, nothing may be read before it is gone
+    app.forget(
+        session,
+        exhibit.original_blob,
+        exhibit.outgoing_blob,
+        exhibit.findings_blob,
+        exhibit.values_blob,
+        exhibit.legend_blob,
+    )
+    list(
+        exhibit.boxes
+    )  # read now: once it is out of the packet, nothing may be read before it is gone
     packet.exhibits.remove(exhibit)
     session.delete(exhibit)
     session.flush()
@@ -157,7 +204,9 @@ def redact_again(app: AppContext, actor: Actor, number: str, name: str) -> Exhib
         packet = in_draft(tx.session, number)
         exhibit = find_exhibit(packet, name)
         if exhibit.original_blob is None:
-            raise Conflict(f"{name} has not been received yet.", "Wait for its upload.", code="not-received")
+            raise Conflict(
+                f"{name} has not been received yet.", "Wait for its upload.", code="not-received"
+            )
         queue_redaction(app, tx.session, exhibit)
         tx.session.flush()
         return serialize.show_exhibit(exhibit)
@@ -171,15 +220,23 @@ def queue_redaction(app: AppContext, session: Session, exhibit: Exhibit) -> None
 
 def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) -> ExhibitShown:
     """Let a held exhibit go out as it is. A releaser answers for it with a reason, which the custody log keeps."""
-    with app.transaction(actor, "exhibit released", f"packet {number}", name=name, reason=reason) as tx:
+    with app.transaction(
+        actor, "exhibit released", f"packet {number}", name=name, reason=reason
+    ) as tx:
         packet = in_draft(tx.session, number)
         exhibit = find_exhibit(packet, name)
         if (exhibit.report or {}).get("dropped"):
             raise Conflict(
-                exhibit.reason, "Take it out of the packet, or have the plan changed.", code="dropped-by-plan"
+                exhibit.reason,
+                "Take it out of the packet, or have the plan changed.",
+                code="dropped-by-plan",
             )
         if exhibit.state != "held":
-            raise Conflict(f"{name} is not held.", "Only what could not be inspected needs a release.", code="not-held")
+            raise Conflict(
+                f"{name} is not held.",
+                "Only what could not be inspected needs a release.",
+                code="not-held",
+            )
         exhibit.released_by = actor.name
         tx.detail["sha256"] = exhibit.sha256 or ""
         tx.session.flush()
@@ -200,7 +257,11 @@ def leaving(exhibit: Exhibit) -> tuple[str, int, str]:
         return exhibit.outgoing_blob, exhibit.outgoing_size or 0, exhibit.outgoing_sha256
     if exhibit.state == "held" and exhibit.released_by and exhibit.original_blob and exhibit.sha256:
         return exhibit.original_blob, exhibit.size, exhibit.sha256
-    raise Conflict(f"There is no outgoing copy of {exhibit.name} yet.", "Wait for its redaction.", code="no-copy")
+    raise Conflict(
+        f"There is no outgoing copy of {exhibit.name} yet.",
+        "Wait for its redaction.",
+        code="no-copy",
+    )
 
 
 def forget_broken_uploads(app: AppContext) -> int:

@@ -19,7 +19,18 @@ from sealpacket.store.models import Asset, Packet, Person
 
 def people_of(session: Session) -> dict[str, dict[str, Any]]:
     """Those who can be named in a packet, by key."""
-    fields = ("key", "name", "mail", "phone", "language", "time_zone", "hours", "on_call", "reach_by", "access_needs")
+    fields = (
+        "key",
+        "name",
+        "mail",
+        "phone",
+        "language",
+        "time_zone",
+        "hours",
+        "on_call",
+        "reach_by",
+        "access_needs",
+    )
     today = datetime.now(UTC).date()
     return {
         p.key: {**{field: getattr(p, field) for field in fields}, "away": _away(p, today)}
@@ -36,7 +47,9 @@ def _away(person: Person, today: date) -> str:
     return person.away_until_on.isoformat()
 
 
-def facts_of(packet: Packet, ruling: Ruling | None, people: dict[str, dict[str, Any]]) -> dict[str, Fact]:
+def facts_of(
+    packet: Packet, ruling: Ruling | None, people: dict[str, dict[str, Any]]
+) -> dict[str, Fact]:
     """All that a sheet may take of what we know, each with the words for its source."""
     facts: dict[str, Fact] = {}
 
@@ -51,14 +64,22 @@ def facts_of(packet: Packet, ruling: Ruling | None, people: dict[str, dict[str, 
     know("packet.note", packet.note, "your note")
     know("packet.need", packet.need, "the packet's kind of need")
     know("packet.noted_at", packet.created_at.isoformat(timespec="minutes"), "when it was noted")
-    know("packet.sealed_on", (packet.sealed_at or datetime.now(UTC)).date().isoformat(), "the day of the seal")
+    know(
+        "packet.sealed_on",
+        (packet.sealed_at or datetime.now(UTC)).date().isoformat(),
+        "the day of the seal",
+    )
     know("house.name", _organisation(packet), "the settings")
     if packet.asset:
         _asset_facts(packet.asset, know)
     if packet.login:
         know("login.name", packet.login.name, "the vendor login")
         value = login_value(packet.login)
-        know("login.mailbox_read", "yes" if packet.login.mailbox_read else "no", f"login {packet.login.name}")
+        know(
+            "login.mailbox_read",
+            "yes" if packet.login.mailbox_read else "no",
+            f"login {packet.login.name}",
+        )
         know("login.contracts", ", ".join(value.tied), f"login {packet.login.name}")
         if packet.login.person:
             know("login.person", packet.login.person.key, f"the person behind {packet.login.name}")
@@ -78,7 +99,15 @@ def _organisation(packet: Packet) -> str:
 def _asset_facts(asset: Asset, know: Any) -> None:
     source = f"asset {asset.serial}"
     know("asset.serial", asset.serial, source)
-    for field in ("name", "status", "software_version", "notes", "shipped_on", "installed_on", "registered_on"):
+    for field in (
+        "name",
+        "status",
+        "software_version",
+        "notes",
+        "shipped_on",
+        "installed_on",
+        "registered_on",
+    ):
         know(f"asset.{field}", getattr(asset, field), source)
     know("asset.host_name", asset.host_names[0] if asset.host_names else "", source)
     if asset.carrier:

@@ -143,15 +143,23 @@ class MessageShown(BaseModel):
     text: str
     asks: bool
     by: str
-    case: str = Field(description="The label of the case that it is about; empty where there is only one.")
+    case: str = Field(
+        description="The label of the case that it is about; empty where there is only one."
+    )
     at: datetime
     answered: bool
     sent: bool
     mail: bool
     sender: str = Field(description="Of a mail: from whom it says that it is.")
-    stranger: bool = Field(description="It did not come from the desk's own domain, so that it changed nothing.")
-    failure: str = Field(description="Why one of ours could not be sent; empty while it is on its way.")
-    outgoing: str | None = Field(None, description="Of ours: what is sent; sensitive values are masked in it.")
+    stranger: bool = Field(
+        description="It did not come from the desk's own domain, so that it changed nothing."
+    )
+    failure: str = Field(
+        description="Why one of ours could not be sent; empty while it is on its way."
+    )
+    outgoing: str | None = Field(
+        None, description="Of ours: what is sent; sensitive values are masked in it."
+    )
 
 
 class LoginBrief(BaseModel):
@@ -236,9 +244,13 @@ class CaseShown(BaseModel):
     label: str
     reference: str | None
     desk_status: str
-    life: Literal["lodged", "answered", "settled"] | None = Field(description="Empty until the desk has it.")
+    life: Literal["lodged", "answered", "settled"] | None = Field(
+        description="Empty until the desk has it."
+    )
     turn: Literal["ours", "vendor"] | None
-    desk_facts: dict[str, str] = Field(description="What else the desk says of it, such as an RMA number.")
+    desk_facts: dict[str, str] = Field(
+        description="What else the desk says of it, such as an RMA number."
+    )
 
 
 class LevelShown(BaseModel):

@@ -83,14 +83,24 @@ def status_text_of(packet: Packet, stops: int | None) -> str:
         case "drafting":
             if stops is None:
                 return "Draft"
-            return f"Draft, {stops} stop{'s' if stops != 1 else ''} left" if stops else "Draft, ready to be sealed"
+            return (
+                f"Draft, {stops} stop{'s' if stops != 1 else ''} left"
+                if stops
+                else "Draft, ready to be sealed"
+            )
         case "sealed":
             return packet.lodge_status_text or "Sealed, not lodged yet"
         case "refused":
             reasons = packet.refusals or []
-            return f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
+            return (
+                f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
+            )
         case "lodged":
-            return f"With {vendor} as {packet.reference}" if packet.reference else f"Sent to {vendor}, no reference yet"
+            return (
+                f"With {vendor} as {packet.reference}"
+                if packet.reference
+                else f"Sent to {vendor}, no reference yet"
+            )
         case "answered" if packet.turn == "ours":
             return f"{vendor} has answered"
         case "answered":
@@ -172,7 +182,10 @@ def _severity(bench: Workbench) -> SeverityShown | None:
         level=level,
         label=labels.get(level, ""),
         raising=rule.raising,
-        levels=[{"label": one.label, "words": one.words, "duties": list(one.duties)} for one in rule.levels],
+        levels=[
+            {"label": one.label, "words": one.words, "duties": list(one.duties)}
+            for one in rule.levels
+        ],
         escalation=[{"when": step.when, "do": step.do, "by": step.by} for step in rule.escalation],
     )
 
@@ -201,7 +214,11 @@ def _login_briefs(packet: Packet, ruling: Ruling | None) -> list[LoginBrief]:
         return []
     contract = ruling.contract if ruling else None
     return [
-        LoginBrief(name=item.name, tied=contract in login_value(item).tied, chosen=item.id == packet.login_id)
+        LoginBrief(
+            name=item.name,
+            tied=contract in login_value(item).tied,
+            chosen=item.id == packet.login_id,
+        )
         for item in logins_of(session, packet.asset.vendor_id)
     ]
 
@@ -212,7 +229,11 @@ def _known_for_conditions(bench: Workbench) -> dict[str, str]:
     for question in bench.sheet.questions if bench.sheet else ():
         for condition in (question.shown, question.required):
             if isinstance(condition, Condition):
-                found |= {path: str(bench.facts[path].value) for path in facts_in(condition) if path in bench.facts}
+                found |= {
+                    path: str(bench.facts[path].value)
+                    for path in facts_in(condition)
+                    if path in bench.facts
+                }
     return found
 
 
@@ -222,16 +243,26 @@ def _questions(bench: Workbench) -> tuple[list[QuestionShown], list[QuestionShow
     if sheet is None:
         return [], []
     known = known_for(bench.answers, bench.facts, bench.people)
-    suggested = suggestions(session, packet, sheet, bench.answers) if session and packet.life in DRAFT else {}
+    suggested = (
+        suggestions(session, packet, sheet, bench.answers)
+        if session and packet.life in DRAFT
+        else {}
+    )
     asked: list[QuestionShown] = []
     hidden: list[QuestionShown] = []
     for place, answer in enumerate(bench.answers):
-        (asked if answer.shown else hidden).append(_question(sheet, answer, place, known, suggested))
+        (asked if answer.shown else hidden).append(
+            _question(sheet, answer, place, known, suggested)
+        )
     return asked, hidden
 
 
 def _question(
-    sheet: Sheet, answer: Answer, place: int, known: Known, suggested: dict[str, list[dict[str, str]]]
+    sheet: Sheet,
+    answer: Answer,
+    place: int,
+    known: Known,
+    suggested: dict[str, list[dict[str, str]]],
 ) -> QuestionShown:
     question = cast(Question, sheet.question(answer.question))
     return QuestionShown(
@@ -243,7 +274,10 @@ def _question(
         choices=question.offered,
         answer=answer,
         fault=answer_fault(question, answer.value, known) if answer.value is not None else None,
-        **{name: getattr(question, name) for name in ("example", "wording", "units", "components", "most", "at_least")},
+        **{
+            name: getattr(question, name)
+            for name in ("example", "wording", "units", "components", "most", "at_least")
+        },
         columns=[column.model_dump() for column in question.columns],
         options=_options(question, known),
         suggested=suggested.get(question.id, []),
@@ -258,29 +292,61 @@ def _options(question: Question, known: Known) -> list[dict[str, str]]:
     if question.form == "country":
         codes = question.countries or sorted(one.alpha_2 for one in pycountry.countries)
         return [
-            {"value": code, "label": getattr(pycountry.countries.get(alpha_2=code), "name", code)} for code in codes
+            {"value": code, "label": getattr(pycountry.countries.get(alpha_2=code), "name", code)}
+            for code in codes
         ]
     if question.form == "state":
         states = states_of(known.look_up(question.country or ""))
         return [{"value": code, "label": name} for code, name in states.items()]
-    return [{"value": one, "label": one} for one in question.languages] if question.form == "language" else []
+    return (
+        [{"value": one, "label": one} for one in question.languages]
+        if question.form == "language"
+        else []
+    )
 
 
 def show_exhibit(exhibit: Exhibit) -> ExhibitShown:
     """An exhibit as the interfaces show it."""
     report = exhibit.report or {}
-    fields = ("id", "name", "state", "size", "sha256", "outgoing_size", "outgoing_sha256", "done", "leaks", "reason",
-              "released_by", "created_at")  # fmt: skip
+    fields = (
+        "id",
+        "name",
+        "state",
+        "size",
+        "sha256",
+        "outgoing_size",
+        "outgoing_sha256",
+        "done",
+        "leaks",
+        "reason",
+        "released_by",
+        "created_at",
+    )
     return ExhibitShown(
         **{field: getattr(exhibit, field) for field in fields},
         counts=report.get("counts", {}),
         kept=report.get("kept", {}),
-        shows="pages" if exhibit.pages else "values" if report.get("read_as") == "file" else "lines",
+        shows="pages"
+        if exhibit.pages
+        else "values"
+        if report.get("read_as") == "file"
+        else "lines",
     )
 
 
 def _message(message: Message) -> MessageShown:
-    fields = ("id", "direction", "text", "asks", "by", "at", "outgoing", "failure", "sender", "stranger")
+    fields = (
+        "id",
+        "direction",
+        "text",
+        "asks",
+        "by",
+        "at",
+        "outgoing",
+        "failure",
+        "sender",
+        "stranger",
+    )
     return MessageShown(
         **{field: getattr(message, field) for field in fields},
         case=message.case.label if message.case else "",
@@ -293,4 +359,6 @@ def _message(message: Message) -> MessageShown:
 def _seal(packet: Packet) -> SealShown | None:
     if not packet.seal:
         return None
-    return SealShown(at=packet.sealed_at, by=packet.sealed_by, bag_sha256=packet.bag_sha256, **packet.seal)
+    return SealShown(
+        at=packet.sealed_at, by=packet.sealed_by, bag_sha256=packet.bag_sha256, **packet.seal
+    )

@@ -99,7 +99,9 @@ class Workbench:
         return cases_of(self.sheet, self.values(self.sheet)) if self.sheet else ()
 
 
-def lay_out(app: AppContext, session: Session, packet: Packet, *, thorough: bool = False) -> Workbench:
+def lay_out(
+    app: AppContext, session: Session, packet: Packet, *, thorough: bool = False
+) -> Workbench:
     """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with.
 
     With `thorough`, what was typed into a draft is looked at anew, with the register and the exhibits as they are now.
@@ -110,7 +112,9 @@ def lay_out(app: AppContext, session: Session, packet: Packet, *, thorough: bool
     if packet.life in DRAFT and packet.asset:
         sender = _sent_for(packet, sheet, people)
         today = datetime.now(UTC).date()
-        basis = basis_for(session, packet.asset, cast(Need, packet.need), today, packet.login, sender)
+        basis = basis_for(
+            session, packet.asset, cast(Need, packet.need), today, packet.login, sender
+        )
         ruling: Ruling | None = replay(basis)
     else:
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
@@ -127,7 +131,9 @@ def lay_out(app: AppContext, session: Session, packet: Packet, *, thorough: bool
     else:
         states, seen = [_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
-        bench.checks = check_packet(sheet, answers, ruling, states, people, facts, seen, bench.typed)
+        bench.checks = check_packet(
+            sheet, answers, ruling, states, people, facts, seen, bench.typed
+        )
         bench.checks += tuple(_aside(session, packet))
     return bench
 
@@ -145,12 +151,20 @@ def _sent_for(packet: Packet, sheet: Sheet | None, people: dict[str, dict[str, A
 
 def _no_desk(packet: Packet) -> Check:
     if packet.asset is None:
-        return Check(code="no-thing", level="stop", sentence="The packet does not say what it is about.",
-                     remedy="Find the asset", act="name_thing")  # fmt: skip
+        return Check(
+            code="no-thing",
+            level="stop",
+            sentence="The packet does not say what it is about.",
+            remedy="Find the asset",
+            act="name_thing",
+        )
     return Check(
-        code="no-desk", level="stop", sentence=f"No desk of {packet.asset.vendor.name} is known.",
-        remedy="Add its desk sheet", act="open_desks",
-    )  # fmt: skip
+        code="no-desk",
+        level="stop",
+        sentence=f"No desk of {packet.asset.vendor.name} is known.",
+        remedy="Add its desk sheet",
+        act="open_desks",
+    )
 
 
 def _aside(session: Session, packet: Packet) -> Iterator[Check]:
@@ -160,9 +174,12 @@ def _aside(session: Session, packet: Packet) -> Iterator[Check]:
         many = "An answer" if len(answers) == 1 else f"{len(answers)} answers"
         kept = "is" if len(answers) == 1 else "are"
         yield Check(
-            code="answers-aside", level="hint", act="mend_asset", sentence=f"{many} to {name} {kept} kept aside.",
+            code="answers-aside",
+            level="hint",
+            act="mend_asset",
+            sentence=f"{many} to {name} {kept} kept aside.",
             remedy="Make the packet about a thing of that vendor again, and they are back",
-        )  # fmt: skip
+        )
 
 
 def is_archived(packet: Packet) -> bool:
@@ -178,8 +195,9 @@ def _seen(session: Session, packet: Packet, sheet: Sheet) -> Seen:
         closed = f"{opens:%A %H:%M} ({sheet.hours.zone})" if opens else ""
     return Seen(
         serial_fits=_other_model(session, packet.asset) if packet.asset else "",
-        elsewhere=_elsewhere(session, packet), closed=closed,
-    )  # fmt: skip
+        elsewhere=_elsewhere(session, packet),
+        closed=closed,
+    )
 
 
 def _elsewhere(session: Session, packet: Packet) -> dict[str, str]:
@@ -188,10 +206,16 @@ def _elsewhere(session: Session, packet: Packet) -> dict[str, str]:
     if not sums or packet.asset is None:
         return {}
     query = (
-        select(Exhibit.sha256, Packet.number).join(Exhibit.packet).join(Packet.asset)
-        .where(Exhibit.sha256.in_(sums), Packet.id != packet.id, Asset.vendor_id != packet.asset.vendor_id)
+        select(Exhibit.sha256, Packet.number)
+        .join(Exhibit.packet)
+        .join(Packet.asset)
+        .where(
+            Exhibit.sha256.in_(sums),
+            Packet.id != packet.id,
+            Asset.vendor_id != packet.asset.vendor_id,
+        )
         .order_by(Packet.number)
-    )  # fmt: skip
+    )
     return {sums[sha256]: number for sha256, number in session.execute(query) if sha256}
 
 
@@ -207,10 +231,17 @@ def _other_model(session: Session, asset: Asset) -> str:
     """Another model of the vendor's whose serials all look like this one, where no other of its own model does."""
     some = (
         select(Asset.product_id, _likeness(Asset.serial).label("likeness"))
-        .where(Asset.vendor_id == asset.vendor_id, Asset.id != asset.id).order_by(Asset.serial).limit(_SOME).subquery()
-    )  # fmt: skip
+        .where(Asset.vendor_id == asset.vendor_id, Asset.id != asset.id)
+        .order_by(Asset.serial)
+        .limit(_SOME)
+        .subquery()
+    )
     mine = re.sub("[0-9]+", "9", re.sub("[a-z]+", "a", asset.serial.casefold()))
-    query = select(some.c.product_id, func.count()).where(some.c.likeness == mine).group_by(some.c.product_id)
+    query = (
+        select(some.c.product_id, func.count())
+        .where(some.c.likeness == mine)
+        .group_by(some.c.product_id)
+    )
     alike = {row[0]: int(row[1]) for row in session.execute(query)}
     if asset.product_id in alike or len(alike) != 1:
         return ""
@@ -220,11 +251,17 @@ def _other_model(session: Session, asset: Asset) -> str:
 
 def _likeness(serial: Any) -> Any:
     """The shape of a serial: each run of letters as `a`, each run of digits as `9`."""
-    return func.regexp_replace(func.regexp_replace(func.lower(serial), "[a-z]+", "a", "g"), "[0-9]+", "9", "g")
+    return func.regexp_replace(
+        func.regexp_replace(func.lower(serial), "[a-z]+", "a", "g"), "[0-9]+", "9", "g"
+    )
 
 
 def _state(exhibit: Exhibit) -> ExhibitState:
-    size = exhibit.outgoing_size if exhibit.state == "ready" and exhibit.outgoing_size is not None else exhibit.size
+    size = (
+        exhibit.outgoing_size
+        if exhibit.state == "ready" and exhibit.outgoing_size is not None
+        else exhibit.size
+    )
     return ExhibitState(
         name=exhibit.name,
         state=exhibit.state,

@@ -1,7 +1,15 @@
 """Keeping the register: forms of its records, and the acts on them."""
 
 from sealpacket.services.register import export, intake
-from sealpacket.services.register.acts import Narrow, change, create, find_assets, get, history, listed
+from sealpacket.services.register.acts import (
+    Narrow,
+    change,
+    create,
+    find_assets,
+    get,
+    history,
+    listed,
+)
 from sealpacket.services.register.dated import RenewForm, amend, move, renew, transfer
 from sealpacket.services.register.kinds import KINDS, Kind
 

@@ -18,7 +18,16 @@ from sealpacket.core.errors import Invalid, Stale
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.services.register.kinds import KINDS, Kind, write_links
 from sealpacket.services.register.referred import Referred
-from sealpacket.store.models import Asset, AssetStay, Contract, Entitlement, MergedRecord, RecordVersion, Site, Vendor
+from sealpacket.store.models import (
+    Asset,
+    AssetStay,
+    Contract,
+    Entitlement,
+    MergedRecord,
+    RecordVersion,
+    Site,
+    Vendor,
+)
 from sealpacket.store.paging import Page, after, page_of
 
 MOST = 200
@@ -77,7 +86,13 @@ def in_version(session: Session, kind: Kind, handle: str, version: int) -> Any:
 
 
 def rewrite(
-    app: AppContext, session: Session, kind: Kind, row: Any, changes: dict[str, Any], *, trace: bool = True
+    app: AppContext,
+    session: Session,
+    kind: Kind,
+    row: Any,
+    changes: dict[str, Any],
+    *,
+    trace: bool = True,
 ) -> None:
     """Put changed fields into a record that the session holds. Raises Invalid that names the field.
 
@@ -95,7 +110,9 @@ def rewrite(
     session.flush()
 
 
-def write(app: AppContext, session: Session, kind: Kind, row: Any, form: BaseModel) -> dict[str, Any]:
+def write(
+    app: AppContext, session: Session, kind: Kind, row: Any, form: BaseModel
+) -> dict[str, Any]:
     """Put a form's own columns into a row."""
     columns = kind.columns(app, Referred(session), form)
     for name, value in columns.items():
@@ -126,7 +143,14 @@ def touch(session: Session, row: Any) -> None:
 def keep_version(session: Session, kind: Kind, row: Any, by: str, verb: str) -> None:
     """Keep what the record is now; what it was stays beside it."""
     session.add(
-        RecordVersion(kind=kind.name, record_id=row.id, version=row.version, by=by, act=verb, body=kind.body(row))
+        RecordVersion(
+            kind=kind.name,
+            record_id=row.id,
+            version=row.version,
+            by=by,
+            act=verb,
+            body=kind.body(row),
+        )
     )
 
 
@@ -144,21 +168,31 @@ def history(app: AppContext, kind: Kind, handle: str) -> list[dict[str, Any]]:
         query = select(RecordVersion).where((whose == row.id) | whose.in_(merged))
         for version in session.scalars(query.order_by(whose == row.id, whose, RecordVersion.id)):
             before = before if told and told[-1]["record_id"] == version.record_id else {}
-            names = [name for name in kind.form.model_fields if version.body.get(name) != before.get(name)]
+            names = [
+                name
+                for name in kind.form.model_fields
+                if version.body.get(name) != before.get(name)
+            ]
             told.append(
                 {
-                    "record_id": version.record_id, "version": version.version, "at": version.at, "by": version.by,
+                    "record_id": version.record_id,
+                    "version": version.version,
+                    "at": version.at,
+                    "by": version.by,
                     "act": version.act,
                     "changes": [
-                        {"field": name, "old": before.get(name), "new": version.body.get(name)} for name in names
+                        {"field": name, "old": before.get(name), "new": version.body.get(name)}
+                        for name in names
                     ],
                 }
-            )  # fmt: skip
+            )
             before = version.body
         return told[::-1]
 
 
-def leave_trace(session: Session, row: Asset, form: AssetForm, *, today: date | None = None) -> None:
+def leave_trace(
+    session: Session, row: Asset, form: AssetForm, *, today: date | None = None
+) -> None:
     """Where an asset was, before it goes elsewhere or into another status; it is there since `placed_on`, or today."""
     old, new = (row.site.key if row.site else None, row.status), (form.site, form.status)
     if old == new:
@@ -171,7 +205,12 @@ def leave_trace(session: Session, row: Asset, form: AssetForm, *, today: date | 
     row.stays = []
     session.flush()
     row.stays = [
-        AssetStay(from_on=begun, until_on=min(ended, since - timedelta(days=1)), site_id=site, status=status)
+        AssetStay(
+            from_on=begun,
+            until_on=min(ended, since - timedelta(days=1)),
+            site_id=site,
+            status=status,
+        )
         for begun, ended, site, status in stays
         if begun is None or begun < since
     ]
@@ -181,8 +220,11 @@ def _no_circle(session: Session, row: Asset) -> None:
     seen, carrier = {row.id}, row.carrier_id
     while carrier:
         if carrier in seen or len(seen) > DEEPEST:
-            raise Invalid(f"{row.serial} would sit in itself.", "Name what it really sits in or runs on.",
-                          field="carrier")  # fmt: skip
+            raise Invalid(
+                f"{row.serial} would sit in itself.",
+                "Name what it really sits in or runs on.",
+                field="carrier",
+            )
         seen.add(carrier)
         carrier = session.scalar(select(Asset.carrier_id).where(Asset.id == carrier))
 
@@ -215,12 +257,20 @@ class Narrow:
             if value and kind.model is not Asset:
                 raise Invalid(f"{kind.plural} have no {name}.", "Leave it out.", field=name)
         if self.site:
-            statement = statement.where(Asset.site_id == select(Site.id).where(Site.key == self.site).scalar_subquery())
+            statement = statement.where(
+                Asset.site_id == select(Site.id).where(Site.key == self.site).scalar_subquery()
+            )
         return statement.where(Asset.status == self.status) if self.status else statement
 
 
 def listed(
-    app: AppContext, kind: Kind, narrow: Narrow, *, sort: str = "", limit: int = 50, cursor: str = ""
+    app: AppContext,
+    kind: Kind,
+    narrow: Narrow,
+    *,
+    sort: str = "",
+    limit: int = 50,
+    cursor: str = "",
 ) -> Page[dict[str, Any]]:
     """A page of records, in their usual order or by another column (`-column`: downwards)."""
     order, downwards = kind.sorted_by(sort)
@@ -269,7 +319,9 @@ def find_likely(session: Session, query: str, limit: int, vendor: str = "") -> A
         .order_by(func.word_similarity(needle, Asset.search_text).desc(), Asset.serial)
         .limit(limit)
     )
-    return session.scalars(_of_vendor(KINDS["asset"], statement, vendor) if vendor else statement).all()
+    return session.scalars(
+        _of_vendor(KINDS["asset"], statement, vendor) if vendor else statement
+    ).all()
 
 
 def is_address(text_: str) -> bool:

@@ -23,9 +23,15 @@ def agree(form: BaseModel) -> None:
         if given.get(first) and given.get(last) and given[first] > given[last]:
             raise Invalid(sentence, "Check both dates.", field=last)
     if "cost_minor" in given and (given["cost_minor"] is None) != (given["currency"] is None):
-        raise Invalid("A cost needs its currency, and the other way round.", "Give both or neither.", field="currency")
+        raise Invalid(
+            "A cost needs its currency, and the other way round.",
+            "Give both or neither.",
+            field="currency",
+        )
     for listing in given.get("listings", ()):
         if (listing.from_on or date.min) > (listing.until_on or date.max):
             raise Invalid(
-                f"Serial {listing.serial} would be taken off before it is listed.", "Check both days.", field="listings"
+                f"Serial {listing.serial} would be taken off before it is listed.",
+                "Check both days.",
+                field="listings",
             )

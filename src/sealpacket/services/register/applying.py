@@ -34,7 +34,12 @@ def apply(app: AppContext, ident: str, by: str) -> None:
             intake.blob = ""
             tx.detail = {"file": intake.file_name, "kind": intake.kind, **intake.counts}
     except ProblemError as problem:
-        put(app, ident, state="ready", status_text=f"Nothing was applied. {problem} {problem.remedy}")
+        put(
+            app,
+            ident,
+            state="ready",
+            status_text=f"Nothing was applied. {problem} {problem.remedy}",
+        )
         return
 
 
@@ -46,7 +51,11 @@ def _apply_all(app: AppContext, session: Session, intake: Intake, by: str) -> No
     last = -1
     while chunk := session.scalars(
         select(IntakeRow)
-        .where(IntakeRow.intake_id == intake.id, IntakeRow.row > last, IntakeRow.outcome.in_(("new", "changed")))
+        .where(
+            IntakeRow.intake_id == intake.id,
+            IntakeRow.row > last,
+            IntakeRow.outcome.in_(("new", "changed")),
+        )
         .order_by(IntakeRow.row)
         .limit(CHUNK)
     ).all():
@@ -92,9 +101,18 @@ def _add_new(
     copy_rows(
         session,
         RecordVersion,
-        [{"kind": kind.name, "record_id": row.record_id, "version": 1, "by": by, "act": "imported", "body": row.body}
-         for row in rows],
-    )  # fmt: skip
+        [
+            {
+                "kind": kind.name,
+                "record_id": row.record_id,
+                "version": 1,
+                "by": by,
+                "act": "imported",
+                "body": row.body,
+            }
+            for row in rows
+        ],
+    )
     return waiting
 
 
@@ -111,21 +129,33 @@ def _form(app: AppContext, kind: Kind, row: IntakeRow) -> Any:
 
 
 def _secrets(app: AppContext, row: IntakeRow) -> dict[str, str]:
-    return {name: app.open_value(base64.b64decode(value), IMPORT_PURPOSE) for name, value in (row.sealed or {}).items()}
+    return {
+        name: app.open_value(base64.b64decode(value), IMPORT_PURPOSE)
+        for name, value in (row.sealed or {}).items()
+    }
 
 
-def _change_old(app: AppContext, session: Session, kind: Kind, rows: list[IntakeRow], by: str) -> None:
+def _change_old(
+    app: AppContext, session: Session, kind: Kind, rows: list[IntakeRow], by: str
+) -> None:
     if not rows:
         return
-    query = select(kind.model).where(kind.model.id.in_([row.record_id for row in rows])).options(*kind.eager)
+    query = (
+        select(kind.model)
+        .where(kind.model.id.in_([row.record_id for row in rows]))
+        .options(*kind.eager)
+    )
     there = {record.id: record for record in session.scalars(query)}
     for row in rows:
         record = there.get(row.record_id or "")
         before = {name: value for name, value in (row.before or {}).items() if name != "stays"}
         now = kind.body(record) if record is not None else {}
         if any(now.get(name) != value for name, value in before.items()):
-            raise Conflict(f"Row {row.row}: {row.called} has been changed since the preview.", "Preview it again.",
-                           code="changed-since")  # fmt: skip
+            raise Conflict(
+                f"Row {row.row}: {row.called} has been changed since the preview.",
+                "Preview it again.",
+                code="changed-since",
+            )
         changes = {name: (row.body or {})[name] for name in before}
         rewrite(app, session, kind, record, {**changes, **_secrets(app, row)})
         session.refresh(record)
@@ -143,14 +173,21 @@ def undo(app: AppContext, ident: str, by: str) -> None:
             _undo_all(app, tx.session, intake, by)
             intake.state = "undone"
     except ProblemError as problem:
-        put(app, ident, state="applied", status_text=f"Nothing was undone. {problem} {problem.remedy}")
+        put(
+            app,
+            ident,
+            state="applied",
+            status_text=f"Nothing was undone. {problem} {problem.remedy}",
+        )
 
 
 def _undo_all(app: AppContext, session: Session, intake: Intake, by: str) -> None:
     session.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket import'))"))
     kind = KINDS[intake.kind]
     mine = select(IntakeRow).where(IntakeRow.intake_id == intake.id)
-    for row in session.scalars(mine.where(IntakeRow.outcome == "changed").order_by(IntakeRow.row)).all():
+    for row in session.scalars(
+        mine.where(IntakeRow.outcome == "changed").order_by(IntakeRow.row)
+    ).all():
         record = session.get(kind.model, row.record_id)
         before = dict(row.before or {})
         stays = before.pop("stays", None)
@@ -167,13 +204,20 @@ def _undo_all(app: AppContext, session: Session, intake: Intake, by: str) -> Non
             _put_back(session, record, stays)
         session.refresh(record)
         keep_version(session, kind, record, by, "import undone")
-    new = select(IntakeRow.record_id).where(IntakeRow.intake_id == intake.id, IntakeRow.outcome == "new")
+    new = select(IntakeRow.record_id).where(
+        IntakeRow.intake_id == intake.id, IntakeRow.outcome == "new"
+    )
     touched = session.scalar(
-        select(func.count()).select_from(kind.model).where(kind.model.id.in_(new), kind.model.version > 1)
+        select(func.count())
+        .select_from(kind.model)
+        .where(kind.model.id.in_(new), kind.model.version > 1)
     )
     if touched:
-        raise Conflict(f"{touched} of the records that it brought have been changed since.",
-                       "Leave the import as it is, and mend what is wrong.", code="changed-since")  # fmt: skip
+        raise Conflict(
+            f"{touched} of the records that it brought have been changed since.",
+            "Leave the import as it is, and mend what is wrong.",
+            code="changed-since",
+        )
     if kind.name == "asset":
         session.execute(update(Asset).where(Asset.id.in_(new)).values(carrier_id=None))
     session.execute(delete(kind.model).where(kind.model.id.in_(new)))
@@ -185,8 +229,10 @@ def _put_back(session: Session, record: Asset, stays: list[dict[str, Any]]) -> N
     record.stays = [
         AssetStay(
             from_on=datetime.fromisoformat(stay["from_on"]).date() if stay["from_on"] else None,
-            until_on=datetime.fromisoformat(stay["until_on"]).date(), site_id=stay["site_id"], status=stay["status"],
+            until_on=datetime.fromisoformat(stay["until_on"]).date(),
+            site_id=stay["site_id"],
+            status=stay["status"],
         )
         for stay in stays
-    ]  # fmt: skip
+    ]
     session.flush()

@@ -25,7 +25,10 @@ COST = Field("cost", "money")
 def fields_of(name: str) -> dict[str, Field]:
     """The fields of a kind of record that a column may fill, by name."""
     form = KINDS[name].form
-    fields = {key: _field(key, info.annotation, info.is_required()) for key, info in form.model_fields.items()}
+    fields = {
+        key: _field(key, info.annotation, info.is_required())
+        for key, info in form.model_fields.items()
+    }
     return fields | ({"cost": COST} if name == "contract" else {})
 
 
@@ -86,4 +89,6 @@ def records_by_key(session: Session, kind: Kind, keys: Iterable[Key]) -> dict[Ke
     if not wanted:
         return {}
     query = select(kind.model).where(tuple_(*columns).in_(wanted)).options(*kind.eager)
-    return {tuple(getattr(row, column.key) for column in columns): row for row in session.scalars(query)}
+    return {
+        tuple(getattr(row, column.key) for column in columns): row for row in session.scalars(query)
+    }

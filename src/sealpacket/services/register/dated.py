@@ -33,7 +33,13 @@ class RenewForm(Form):
 
 
 def move(
-    app: AppContext, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
+    app: AppContext,
+    actor: Actor,
+    handle: str,
+    version: int,
+    *,
+    from_on: date,
+    changes: dict[str, Any],
 ) -> dict[str, Any]:
     """Move an asset to another site or into another status from a day on."""
     kind = KINDS["asset"]
@@ -48,7 +54,13 @@ def move(
 
 
 def amend(
-    app: AppContext, actor: Actor, handle: str, version: int, *, from_on: date, changes: dict[str, Any]
+    app: AppContext,
+    actor: Actor,
+    handle: str,
+    version: int,
+    *,
+    from_on: date,
+    changes: dict[str, Any],
 ) -> dict[str, Any]:
     """Change what an entitlement grants from a day on: a new version begins, and counts instead of the old one."""
     kind = KINDS["entitlement"]
@@ -57,18 +69,27 @@ def amend(
         if not row.starts_on < from_on <= row.ends_on:
             raise Invalid(
                 f"This version runs from {row.starts_on} to {row.ends_on}; {from_on} is not inside it.",
-                "Amend from a day after its first, or correct the version itself.", field="from_on",
-            )  # fmt: skip
+                "Amend from a day after its first, or correct the version itself.",
+                field="from_on",
+            )
         if row.replaced_on is not None and from_on >= row.replaced_on:
-            raise Conflict(f"A later version counts since {row.replaced_on}.", "Amend that one.", code="replaced")
+            raise Conflict(
+                f"A later version counts since {row.replaced_on}.",
+                "Amend that one.",
+                code="replaced",
+            )
         later = later_version(tx.session, row, from_on, row.ends_on)
         row.updated_at = func.now()
-        rewrite(app, tx.session, kind, later, {k: v for k, v in changes.items() if k != "starts_on"})
+        rewrite(
+            app, tx.session, kind, later, {k: v for k, v in changes.items() if k != "starts_on"}
+        )
         tx.detail = {"from": from_on.isoformat(), "fields": sorted(changes)}
         return noted(tx, actor, kind, later, "amended")
 
 
-def renew(app: AppContext, actor: Actor, handle: str, version: int, form: RenewForm) -> dict[str, Any]:
+def renew(
+    app: AppContext, actor: Actor, handle: str, version: int, form: RenewForm
+) -> dict[str, Any]:
     """Renew a contract: its present term is kept as a former one, and what ends with it is renewed with it."""
     kind = KINDS["contract"]
     with app.transaction(actor, "contract renewed", "contract") as tx:
@@ -84,8 +105,9 @@ def begin_term(session: Session, actor: Actor, row: Contract, form: RenewForm) -
     if starts <= row.ends_on or form.ends_on < starts:
         raise Invalid(
             f"The new term would run from {starts} to {form.ends_on}; the present one ends on {row.ends_on}.",
-            "Give a term that begins after the present one.", field="ends_on",
-        )  # fmt: skip
+            "Give a term that begins after the present one.",
+            field="ends_on",
+        )
     if form.cost_minor is not None and row.currency is None:
         raise Invalid("The contract has no currency yet.", "Give it one first.", field="cost_minor")
     ending, notice = row.ends_on, form.notice_on
@@ -93,10 +115,14 @@ def begin_term(session: Session, actor: Actor, row: Contract, form: RenewForm) -
         notice = max(starts, form.ends_on - (ending - row.notice_on))
     row.former_terms.append(
         ContractTerm(
-            starts_on=row.starts_on, ends_on=ending, notice_on=row.notice_on, grace_days=row.grace_days,
-            cost_minor=row.cost_minor, currency=row.currency,
+            starts_on=row.starts_on,
+            ends_on=ending,
+            notice_on=row.notice_on,
+            grace_days=row.grace_days,
+            cost_minor=row.cost_minor,
+            currency=row.currency,
         )
-    )  # fmt: skip
+    )
     row.starts_on, row.ends_on, row.notice_on = starts, form.ends_on, notice
     row.grace_days = row.grace_days if form.grace_days is None else form.grace_days
     row.cost_minor = row.cost_minor if form.cost_minor is None else form.cost_minor
@@ -104,12 +130,16 @@ def begin_term(session: Session, actor: Actor, row: Contract, form: RenewForm) -
     return _renew_entitlements(session, actor, row, ending, starts)
 
 
-def _renew_entitlements(session: Session, actor: Actor, contract: Contract, ending: date, starts: date) -> list[str]:
+def _renew_entitlements(
+    session: Session, actor: Actor, contract: Contract, ending: date, starts: date
+) -> list[str]:
     """Begin the next version of everything that ended with the contract and is to end with it again."""
     query = select(Entitlement).where(
-        Entitlement.contract_id == contract.id, Entitlement.co_term, Entitlement.ends_on == ending,
+        Entitlement.contract_id == contract.id,
+        Entitlement.co_term,
+        Entitlement.ends_on == ending,
         Entitlement.replaced_on.is_(None),
-    )  # fmt: skip
+    )
     renewed = []
     for row in session.scalars(query.options(*KINDS["entitlement"].eager)).all():
         later = later_version(session, row, starts, contract.ends_on)
@@ -134,46 +164,97 @@ def later_version(session: Session, row: Entitlement, starts: date, ends: date) 
         "reach",
         "everything",
     )
-    later = Entitlement(id=str(uuid4()), starts_on=starts, ends_on=ends, **{name: getattr(row, name) for name in same})
+    later = Entitlement(
+        id=str(uuid4()),
+        starts_on=starts,
+        ends_on=ends,
+        **{name: getattr(row, name) for name in same},
+    )
     session.add(later)
     session.flush()
     listed = [item for item in row.listed if item.until_on is None or item.until_on >= starts]
-    copy_rows(session, LISTED.table, [
-        {"entitlement_id": later.id, "asset_id": item.asset_id,
-         "from_on": item.from_on if item.from_on and item.from_on > starts else None, "until_on": item.until_on}
-        for item in listed
-    ])  # fmt: skip
-    copy_rows(session, PRODUCTS.table, [{"entitlement_id": later.id, "product_id": item.id} for item in row.products])
-    copy_rows(session, SITES.table, [{"entitlement_id": later.id, "site_id": item.id} for item in row.sites])
+    copy_rows(
+        session,
+        LISTED.table,
+        [
+            {
+                "entitlement_id": later.id,
+                "asset_id": item.asset_id,
+                "from_on": item.from_on if item.from_on and item.from_on > starts else None,
+                "until_on": item.until_on,
+            }
+            for item in listed
+        ],
+    )
+    copy_rows(
+        session,
+        PRODUCTS.table,
+        [{"entitlement_id": later.id, "product_id": item.id} for item in row.products],
+    )
+    copy_rows(
+        session,
+        SITES.table,
+        [{"entitlement_id": later.id, "site_id": item.id} for item in row.sites],
+    )
     return later
 
 
 def transfer(
-    app: AppContext, actor: Actor, handle: str, version: int, *, from_on: date, out_of: str, into: str
+    app: AppContext,
+    actor: Actor,
+    handle: str,
+    version: int,
+    *,
+    from_on: date,
+    out_of: str,
+    into: str,
 ) -> dict[str, Any]:
     """Take an asset off one entitlement and list it on another, from a day on."""
     kind = KINDS["asset"]
     entitlements = KINDS["entitlement"]
     with app.transaction(
-        actor, "asset transferred", "asset", out_of=out_of, into=into, **{"from": from_on.isoformat()}
+        actor,
+        "asset transferred",
+        "asset",
+        out_of=out_of,
+        into=into,
+        **{"from": from_on.isoformat()},
     ) as tx:
         asset: Asset = in_version(tx.session, kind, handle, version)
-        old, new = (_counting(tx.session, entitlements.find(tx.session, name), from_on) for name in (out_of, into))
+        old, new = (
+            _counting(tx.session, entitlements.find(tx.session, name), from_on)
+            for name in (out_of, into)
+        )
         item = next((item for item in old.listed if item.asset_id == asset.id), None)
         if item is None:
-            raise Conflict(f"{asset.serial} is not listed on {out_of}.", "Name the entitlement that lists it.",
-                           code="not-listed")  # fmt: skip
+            raise Conflict(
+                f"{asset.serial} is not listed on {out_of}.",
+                "Name the entitlement that lists it.",
+                code="not-listed",
+            )
         if any(item.asset_id == asset.id for item in new.listed):
-            raise Conflict(f"{asset.serial} is listed on {into} already.", "Look at that entitlement.",
-                           code="already-there")  # fmt: skip
+            raise Conflict(
+                f"{asset.serial} is listed on {into} already.",
+                "Look at that entitlement.",
+                code="already-there",
+            )
         if new.contract.vendor_id != asset.vendor_id:
-            raise Invalid(f"{into} is another vendor's.", "Name an entitlement of its own vendor.", field="into")
+            raise Invalid(
+                f"{into} is another vendor's.",
+                "Name an entitlement of its own vendor.",
+                field="into",
+            )
         _close(tx.session, old, item, from_on)
         tx.session.execute(
             insert(LISTED.table),
-            [{"entitlement_id": new.id, "asset_id": asset.id,
-              "from_on": from_on if from_on > new.starts_on else None}],
-        )  # fmt: skip
+            [
+                {
+                    "entitlement_id": new.id,
+                    "asset_id": asset.id,
+                    "from_on": from_on if from_on > new.starts_on else None,
+                }
+            ],
+        )
         for row in (old, new):
             touch(tx.session, row)
             keep_version(tx.session, entitlements, row, actor.name, "changed")
@@ -185,11 +266,12 @@ def _counting(session: Session, row: Entitlement, day: date) -> Entitlement:
     query = (
         select(Entitlement)
         .where(
-            Entitlement.contract_id == row.contract_id, Entitlement.reference == row.reference,
+            Entitlement.contract_id == row.contract_id,
+            Entitlement.reference == row.reference,
             Entitlement.starts_on <= day,
         )
         .order_by(Entitlement.starts_on.desc())
-    )  # fmt: skip
+    )
     return session.scalars(query.limit(1)).first() or row
 
 

@@ -26,7 +26,11 @@ def export(app: AppContext, actor: Actor, what: str, form: Format) -> tuple[str,
     """
     kinds = {kind.plural: kind for kind in KINDS.values()}
     if what != EVERYTHING and what not in kinds:
-        raise Invalid(f"There are no {what} to export.", f"Export {EVERYTHING}, {', '.join(kinds)}.", field="what")
+        raise Invalid(
+            f"There are no {what} to export.",
+            f"Export {EVERYTHING}, {', '.join(kinds)}.",
+            field="what",
+        )
     with app.transaction(actor, "register exported", "register", what=what, form=form):
         pass
     blocks = _blocks(app, what, form, kinds)
@@ -47,7 +51,9 @@ def _blocks(app: AppContext, what: str, form: Format, kinds: dict[str, Kind]) ->
     with app.database.transaction() as session:
         if what == EVERYTHING:
             ordered = [KINDS[name] for name in _ORDER]
-            parts = ((kind.plural, exported_fields(kind), records(session, kind)) for kind in ordered)
+            parts = (
+                (kind.plural, exported_fields(kind), records(session, kind)) for kind in ordered
+            )
             yield from write_everything(parts, form)
         else:
             kind = kinds[what]
@@ -63,7 +69,12 @@ def records(session: Session, kind: Kind) -> Iterator[dict[str, Any]]:
     """Every record of a kind in the words of its form, some at a time."""
     last = ""
     while True:
-        query = select(kind.model).where(kind.model.id > last).order_by(kind.model.id).options(*kind.eager)
+        query = (
+            select(kind.model)
+            .where(kind.model.id > last)
+            .order_by(kind.model.id)
+            .options(*kind.eager)
+        )
         rows = session.scalars(query.limit(_CHUNK)).all()
         yield from (kind.body(row) for row in rows)
         if len(rows) < _CHUNK:

@@ -11,7 +11,15 @@ from importlib.resources import files
 from typing import Annotated, Literal
 
 import phonenumbers
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    model_validator,
+)
 
 from sealpacket.core.controls import CONTROL, one_line
 from sealpacket.core.coverage import Listing, Need, Reach
@@ -36,7 +44,9 @@ def _phone(value: str) -> str:
     try:
         number = phonenumbers.parse(value, None)
     except phonenumbers.NumberParseException as error:
-        raise ValueError("write the number with its country code, such as +44 1632 960123") from error
+        raise ValueError(
+            "write the number with its country code, such as +44 1632 960123"
+        ) from error
     return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
 
 

@@ -37,7 +37,9 @@ class Fillable(BaseModel):
     choices: list[str]
 
 
-RecordKind = Literal["vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"]
+RecordKind = Literal[
+    "vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"
+]
 
 
 Outcome = Literal["new", "changed", "unchanged", "rejected"]
@@ -60,7 +62,9 @@ class ImportShown(BaseModel):
     source: str
     file_name: str
     size: int
-    state: Literal["reading", "ready", "applying", "applied", "undoing", "undone", "failed", "dropped"]
+    state: Literal[
+        "reading", "ready", "applying", "applied", "undoing", "undone", "failed", "dropped"
+    ]
     status_text: str
     headings: list[str]
     mapping: dict[str, str]
@@ -137,17 +141,29 @@ def receive(
     """Take a file in and have a preview made. What was chosen before for this source is chosen again."""
     unknown = set(choices.fixed) - set(fields_of(kind))
     if unknown:
-        raise Invalid(f"A {kind} has no field {min(unknown)}.", f"It has {', '.join(fields_of(kind))}.", field="fixed")
+        raise Invalid(
+            f"A {kind} has no field {min(unknown)}.",
+            f"It has {', '.join(fields_of(kind))}.",
+            field="fixed",
+        )
     stored = app.blobs.put(blocks)
     try:
-        with app.transaction(actor, "import begun", "import", file=name, kind=kind, size=stored.size) as tx:
+        with app.transaction(
+            actor, "import begun", "import", file=name, kind=kind, size=stored.size
+        ) as tx:
             before = tx.session.get(IntakeSource, (kind, source))
             intake = Intake(
-                kind=kind, source=source, file_name=name, part=part, blob=stored.name, size=stored.size, by=actor.name,
+                kind=kind,
+                source=source,
+                file_name=name,
+                part=part,
+                blob=stored.name,
+                size=stored.size,
+                by=actor.name,
                 mapping=choices.mapping or (before.mapping if before else {}),
                 fixed={**(before.fixed if before else {}), **choices.fixed},
                 date_order=choices.date_order or (before.date_order if before else None),
-            )  # fmt: skip
+            )
             tx.session.add(intake)
             tx.session.flush()
             tx.subject = f"import {intake.id}"
@@ -159,7 +175,12 @@ def receive(
 
 
 def bulk(
-    app: AppContext, actor: Actor, kind_name: str, ids: list[str], narrow: Narrow | None, changes: dict[str, Any]
+    app: AppContext,
+    actor: Actor,
+    kind_name: str,
+    ids: list[str],
+    narrow: Narrow | None,
+    changes: dict[str, Any],
 ) -> ImportShown:
     """Change the same fields of many records: a preview like an import's, to be applied or dropped.
 
@@ -168,26 +189,44 @@ def bulk(
     kind = KINDS[kind_name]
     if not changes or set(changes) & {*kind.natural, *kind.secrets}:
         raise Invalid(
-            "Name fields to change, but none that tells records apart or is secret.", "Choose other fields.",
+            "Name fields to change, but none that tells records apart or is secret.",
+            "Choose other fields.",
             field="changes",
-        )  # fmt: skip
-    with app.transaction(actor, "bulk edit begun", "import", kind=kind.name, fields=sorted(changes)) as tx:
-        query = select(kind.model).options(*kind.eager).order_by(kind.order, kind.model.id).limit(MOST_BULK + 1)
+        )
+    with app.transaction(
+        actor, "bulk edit begun", "import", kind=kind.name, fields=sorted(changes)
+    ) as tx:
+        query = (
+            select(kind.model)
+            .options(*kind.eager)
+            .order_by(kind.order, kind.model.id)
+            .limit(MOST_BULK + 1)
+        )
         query = narrow.of(kind, query) if narrow else query.where(kind.model.id.in_(ids))
         rows = tx.session.scalars(query).all()
         if not rows or len(rows) > MOST_BULK:
-            raise Invalid(f"{len(rows) or 'No'} {kind.plural} are meant.", f"Choose between 1 and {MOST_BULK}.",
-                          field="ids")  # fmt: skip
+            raise Invalid(
+                f"{len(rows) or 'No'} {kind.plural} are meant.",
+                f"Choose between 1 and {MOST_BULK}.",
+                field="ids",
+            )
         intake = Intake(
-            kind=kind.name, source="bulk edit", file_name=f"{len(rows)} {kind.plural}", blob="", size=0, by=actor.name,
-            state="ready", fixed={name: _as_text(value) for name, value in changes.items()},
-        )  # fmt: skip
+            kind=kind.name,
+            source="bulk edit",
+            file_name=f"{len(rows)} {kind.plural}",
+            blob="",
+            size=0,
+            by=actor.name,
+            state="ready",
+            fixed={name: _as_text(value) for name, value in changes.items()},
+        )
         tx.session.add(intake)
         tx.session.flush()
         judge = Judge(app, kind, [], {}, {}, "day", intake.id)
         refs = Referred(tx.session)
         judged = [
-            judge.judged(refs, number, [], kind.body(row) | changes, [], row) for number, row in enumerate(rows, 1)
+            judge.judged(refs, number, [], kind.body(row) | changes, [], row)
+            for number, row in enumerate(rows, 1)
         ]
         copy_rows(tx.session, IntakeRow, judged)
         intake.counts = dict(Counter(row["outcome"] for row in judged))
@@ -196,7 +235,13 @@ def bulk(
 
 
 def _as_text(value: Any) -> str:
-    return ", ".join(map(str, value)) if isinstance(value, list) else "" if value is None else str(value)
+    return (
+        ", ".join(map(str, value))
+        if isinstance(value, list)
+        else ""
+        if value is None
+        else str(value)
+    )
 
 
 def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> ImportShown:
@@ -205,12 +250,17 @@ def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> Impor
         intake = find_import(tx.session, ident, lock=True)
         must_be(intake, "ready", "failed")
         if not intake.blob:
-            raise Conflict("A bulk edit has no columns.", "Drop it and begin another.", code="no-columns")
+            raise Conflict(
+                "A bulk edit has no columns.", "Drop it and begin another.", code="no-columns"
+            )
         fields = fields_of(intake.kind)
         for name, heading in (choices.mapping or {}).items():
             if name not in fields or heading not in intake.headings:
-                raise Invalid(f"{name} cannot be filled from “{heading}”.", "Choose a field and a column of the file.",
-                              field="mapping")  # fmt: skip
+                raise Invalid(
+                    f"{name} cannot be filled from “{heading}”.",
+                    "Choose a field and a column of the file.",
+                    field="mapping",
+                )
         intake.mapping = choices.mapping if choices.mapping is not None else intake.mapping
         intake.fixed, intake.date_order = choices.fixed, choices.date_order or intake.date_order
         intake.state, intake.status_text = "reading", ""
@@ -219,7 +269,11 @@ def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> Impor
         if source is None:
             tx.session.add(IntakeSource(kind=intake.kind, name=intake.source, **kept))
         else:
-            source.mapping, source.fixed, source.date_order = intake.mapping, intake.fixed, intake.date_order
+            source.mapping, source.fixed, source.date_order = (
+                intake.mapping,
+                intake.fixed,
+                intake.date_order,
+            )
         app.enqueue(tx.session, PREVIEW, {"intake_id": ident}, f"import {ident}")
         return show(intake)
 
@@ -233,14 +287,21 @@ def start_undo(app: AppContext, actor: Actor, ident: str) -> ImportShown:
     """Have the last applied import undone, whole. Raises Conflict if another was applied since."""
     with app.database.transaction() as session:
         intake = find_import(session, ident)
-        query = select(Intake.id).where(Intake.state == "applied").order_by(Intake.applied_at.desc())
+        query = (
+            select(Intake.id).where(Intake.state == "applied").order_by(Intake.applied_at.desc())
+        )
         if intake.state == "applied" and session.scalar(query.limit(1)) != ident:
-            raise Conflict("Another import has been applied since.", "Undo that one first, if it may go too.",
-                           code="not-the-last")  # fmt: skip
+            raise Conflict(
+                "Another import has been applied since.",
+                "Undo that one first, if it may go too.",
+                code="not-the-last",
+            )
     return _start(app, actor, ident, "applied", "undoing", UNDO, "import undo started")
 
 
-def _start(app: AppContext, actor: Actor, ident: str, state: str, then: str, task: str, words: str) -> ImportShown:
+def _start(
+    app: AppContext, actor: Actor, ident: str, state: str, then: str, task: str, words: str
+) -> ImportShown:
     with app.transaction(actor, words, f"import {ident}") as tx:
         intake = find_import(tx.session, ident, lock=True)
         must_be(intake, state)
@@ -300,8 +361,12 @@ def rejected_file(app: AppContext, ident: str) -> tuple[str, Iterator[bytes]]:
     def lines() -> Iterator[bytes]:
         yield b"\xef\xbb\xbf" + _line([*headings, "What is wrong"])
         with app.database.transaction() as session:
-            query = select(IntakeRow).where(IntakeRow.intake_id == ident, IntakeRow.outcome == "rejected")
-            for row in session.scalars(query.order_by(IntakeRow.row).execution_options(yield_per=CHUNK)):
+            query = select(IntakeRow).where(
+                IntakeRow.intake_id == ident, IntakeRow.outcome == "rejected"
+            )
+            for row in session.scalars(
+                query.order_by(IntakeRow.row).execution_options(yield_per=CHUNK)
+            ):
                 cells = [str(cell or "") for cell in row.cells or []][: len(headings)]
                 wrong = " ".join(fault["sentence"] for fault in row.faults or [])
                 yield _line([*cells, *[""] * (len(headings) - len(cells)), wrong])
@@ -318,9 +383,15 @@ def _line(cells: list[str]) -> bytes:
 def _show_row(row: IntakeRow, intake: Intake) -> ImportRow:
     body, before = row.body or {}, {k: v for k, v in (row.before or {}).items() if k != "stays"}
     changes = [
-        {"field": name, "old": old, "new": body.get(name)} for name, old in before.items() if old != body.get(name)
+        {"field": name, "old": old, "new": body.get(name)}
+        for name, old in before.items()
+        if old != body.get(name)
     ]
-    changes += [{"field": name, "old": None, "new": "•••"} for name in row.sealed or {} if row.outcome == "changed"]
+    changes += [
+        {"field": name, "old": None, "new": "•••"}
+        for name in row.sealed or {}
+        if row.outcome == "changed"
+    ]
     return ImportRow(
         row=row.row,
         outcome=row.outcome,
@@ -335,13 +406,37 @@ def _show_row(row: IntakeRow, intake: Intake) -> ImportRow:
 def show(intake: Intake) -> ImportShown:
     """An import as the interfaces show it."""
     fields = [
-        {"name": item.name, "kind": item.kind, "required": item.required, "choices": list(item.choices)}
+        {
+            "name": item.name,
+            "kind": item.kind,
+            "required": item.required,
+            "choices": list(item.choices),
+        }
         for item in fields_of(intake.kind).values()
     ]
-    own = ("id", "kind", "source", "file_name", "size", "state", "status_text", "headings", "mapping", "fixed",
-           "date_order", "by", "at", "applied_at")  # fmt: skip
-    counts = {outcome: intake.counts.get(outcome, 0) for outcome in ("new", "changed", "unchanged", "rejected")}
-    return ImportShown(**{name: getattr(intake, name) for name in own}, counts=counts, fields=fields)
+    own = (
+        "id",
+        "kind",
+        "source",
+        "file_name",
+        "size",
+        "state",
+        "status_text",
+        "headings",
+        "mapping",
+        "fixed",
+        "date_order",
+        "by",
+        "at",
+        "applied_at",
+    )
+    counts = {
+        outcome: intake.counts.get(outcome, 0)
+        for outcome in ("new", "changed", "unchanged", "rejected")
+    }
+    return ImportShown(
+        **{name: getattr(intake, name) for name in own}, counts=counts, fields=fields
+    )
 
 
 def find_import(session: Session, ident: str, *, lock: bool = False) -> Intake:
@@ -356,7 +451,11 @@ def find_import(session: Session, ident: str, *, lock: bool = False) -> Intake:
 def must_be(intake: Intake, *states: str) -> None:
     """Raises Conflict unless the import is in one of these states."""
     if intake.state not in states:
-        raise Conflict(f"The import is {intake.state}.", "Wait until it is read, or begin a new one.", code="not-ready")
+        raise Conflict(
+            f"The import is {intake.state}.",
+            "Wait until it is read, or begin a new one.",
+            code="not-ready",
+        )
 
 
 def put(app: AppContext, ident: str, **fields: Any) -> None:

@@ -28,20 +28,32 @@ class Judge:
     """Says of rows what each would do: new, changed (field by field), unchanged, or rejected with its faults."""
 
     def __init__(
-        self, app: AppContext, kind: Kind, headings: list[str], mapping: dict[str, str], fixed: dict[str, str],
-        order: DateOrder, intake: str,
-    ) -> None:  # fmt: skip
+        self,
+        app: AppContext,
+        kind: Kind,
+        headings: list[str],
+        mapping: dict[str, str],
+        fixed: dict[str, str],
+        order: DateOrder,
+        intake: str,
+    ) -> None:
         self._app, self._kind, self._order, self._intake = app, kind, order, intake
         fields = fields_of(kind.name)
-        self._columns = [(fields[name], headings.index(heading), heading) for name, heading in mapping.items()]
-        self._fixed = [(fields[name], value) for name, value in fixed.items() if name not in mapping]
+        self._columns = [
+            (fields[name], headings.index(heading), heading) for name, heading in mapping.items()
+        ]
+        self._fixed = [
+            (fields[name], value) for name, value in fixed.items() if name not in mapping
+        ]
         self._seen: set[int] = set()
         self._refs: Referred | None = None
         self.serials: set[str] = set()
 
     def rows(self, session: Session, chunk: list[tuple[int, list[Any]]]) -> list[dict[str, Any]]:
         """Rows of the preview, for the database."""
-        self._refs = refs = self._refs.within(session) if self._refs else Referred(session, many=True)
+        self._refs = refs = (
+            self._refs.within(session) if self._refs else Referred(session, many=True)
+        )
         read = [(number, cells, *self._read(cells)) for number, cells in chunk]
         for _, _, given, faults in read:
             self._name_keys(refs, given, faults)
@@ -69,7 +81,9 @@ class Judge:
             given["cost_minor"] = to_minor(given.pop("cost"), str(given.get("currency", "")))
         return given, faults
 
-    def _take(self, given: dict[str, Any], faults: Faults, field_: Field, cell: Any, heading: str) -> None:
+    def _take(
+        self, given: dict[str, Any], faults: Faults, field_: Field, cell: Any, heading: str
+    ) -> None:
         try:
             value = understand(cell, field_, self._order)
         except CellFault as fault:
@@ -84,7 +98,10 @@ class Judge:
         for name in set(refs.KEYED) & set(given):
             value = given[name]
             try:
-                keys = [refs.key_of(name, item) for item in (value if isinstance(value, list) else [value])]
+                keys = [
+                    refs.key_of(name, item)
+                    for item in (value if isinstance(value, list) else [value])
+                ]
             except Invalid as problem:
                 faults.append(_told(problem))
                 continue
@@ -92,7 +109,10 @@ class Judge:
 
     def _key(self, refs: Referred, given: dict[str, Any], faults: Faults) -> Key | None:
         missing = [name for name in self._kind.natural if given.get(name) in (None, "")]
-        faults += [_fault(name, "", f"{name} is missing: it tells the {self._kind.name} apart.") for name in missing]
+        faults += [
+            _fault(name, "", f"{name} is missing: it tells the {self._kind.name} apart.")
+            for name in missing
+        ]
         if missing:
             return None
         try:
@@ -109,35 +129,70 @@ class Judge:
         return key
 
     def judged(
-        self, refs: Referred, number: int, cells: list[Any], given: dict[str, Any], faults: Faults, there: Any
+        self,
+        refs: Referred,
+        number: int,
+        cells: list[Any],
+        given: dict[str, Any],
+        faults: Faults,
+        there: Any,
     ) -> dict[str, Any]:
         """What one row would do; `there` is the record that it is about, if there is one."""
         kind = self._kind
-        called = str(given.get(kind.natural[-1] if kind.name != "entitlement" else "reference") or "")[:300]
-        row: dict[str, Any] = {"intake_id": self._intake, "row": number, "called": called, "outcome": "rejected",
-                               "record_id": None, "body": None, "before": None, "sealed": None, "faults": None,
-                               "cells": None}  # fmt: skip
+        called = str(
+            given.get(kind.natural[-1] if kind.name != "entitlement" else "reference") or ""
+        )[:300]
+        row: dict[str, Any] = {
+            "intake_id": self._intake,
+            "row": number,
+            "called": called,
+            "outcome": "rejected",
+            "record_id": None,
+            "body": None,
+            "before": None,
+            "sealed": None,
+            "faults": None,
+            "cells": None,
+        }
         secrets = {name: given.pop(name) for name in kind.secrets if name in given}
         before = kind.body(there) if there is not None else {}
         if not faults:
             body = self._body(refs, before | given, faults)
             if body is not None:
-                changes = [name for name in body if before.get(name) != body[name]] if there is not None else []
+                changes = (
+                    [name for name in body if before.get(name) != body[name]]
+                    if there is not None
+                    else []
+                )
                 sealed = {
-                    name: self._sealed(value) for name, value in secrets.items() if self._differs(there, name, value)
+                    name: self._sealed(value)
+                    for name, value in secrets.items()
+                    if self._differs(there, name, value)
                 }
-                outcome = "new" if there is None else "changed" if changes or sealed else "unchanged"
-                moves = kind.name == "asset" and there is not None and {"site", "status"} & set(changes)
+                outcome = (
+                    "new" if there is None else "changed" if changes or sealed else "unchanged"
+                )
+                moves = (
+                    kind.name == "asset" and there is not None and {"site", "status"} & set(changes)
+                )
                 stays = {"stays": _stays(there), "placed_on": before["placed_on"]} if moves else {}
                 return row | {
-                    "outcome": outcome, "record_id": there.id if there is not None else str(uuid4()),
+                    "outcome": outcome,
+                    "record_id": there.id if there is not None else str(uuid4()),
                     "body": None if outcome == "unchanged" else body,
-                    "before": {name: before[name] for name in changes} | stays if outcome == "changed" else None,
+                    "before": {name: before[name] for name in changes} | stays
+                    if outcome == "changed"
+                    else None,
                     "sealed": sealed or None,
-                }  # fmt: skip
-        return row | {"faults": faults, "cells": [None if cell is None else str(cell) for cell in cells]}
+                }
+        return row | {
+            "faults": faults,
+            "cells": [None if cell is None else str(cell) for cell in cells],
+        }
 
-    def _body(self, refs: Referred, fields: dict[str, Any], faults: Faults) -> dict[str, Any] | None:
+    def _body(
+        self, refs: Referred, fields: dict[str, Any], faults: Faults
+    ) -> dict[str, Any] | None:
         kind = self._kind
         try:
             form = kind.form.model_validate(fields)
@@ -150,7 +205,11 @@ class Judge:
         except ValidationError as error:
             for item in error.errors():
                 name = str(item["loc"][0]) if item["loc"] else ""
-                what = "is missing" if item["type"] == "missing" else item["msg"].removeprefix("Value error, ")
+                what = (
+                    "is missing"
+                    if item["type"] == "missing"
+                    else item["msg"].removeprefix("Value error, ")
+                )
                 faults.append(_fault(name, "", f"{name}: {what}."))
             return None
         except Invalid as problem:
@@ -179,10 +238,14 @@ def _told(problem: Invalid) -> dict[str, str]:
 
 def _stays(row: Asset) -> list[dict[str, Any]]:
     return [
-        {"from_on": stay.from_on.isoformat() if stay.from_on else None, "until_on": stay.until_on.isoformat(),
-         "site_id": stay.site_id, "status": stay.status}
+        {
+            "from_on": stay.from_on.isoformat() if stay.from_on else None,
+            "until_on": stay.until_on.isoformat(),
+            "site_id": stay.site_id,
+            "status": stay.status,
+        }
         for stay in row.stays
-    ]  # fmt: skip
+    ]
 
 
 def prefetch_serials(refs: Referred, given: list[dict[str, Any]]) -> None:

@@ -80,7 +80,9 @@ class Kind:
     order: InstrumentedAttribute[Any]
     columns: Callable[[AppContext, Referred, Any], Columns]
     show: Callable[[Row], dict[str, Any]]
-    links: Callable[[Referred, Any, Columns], dict[Link, list[Columns]]] = lambda _refs, _form, _columns: {}
+    links: Callable[[Referred, Any, Columns], dict[Link, list[Columns]]] = (
+        lambda _refs, _form, _columns: {}
+    )
     search: tuple[InstrumentedAttribute[Any], ...] = ()
     eager: tuple[ORMOption, ...] = ()
     secrets: Mapping[str, Secret] = field(default_factory=dict)
@@ -89,19 +91,30 @@ class Kind:
 
     def sorted_by(self, name: str) -> tuple[InstrumentedAttribute[Any], bool]:
         """The column to sort a list by, and whether downwards (`-name`). Raises Invalid for another one."""
-        columns = {column.key: column for column in (self.order, self.called, self.model.updated_at, *self.sorts)}
+        columns = {
+            column.key: column
+            for column in (self.order, self.called, self.model.updated_at, *self.sorts)
+        }
         column = columns.get(name.removeprefix("-")) if name else self.order
         if column is None:
-            raise Invalid(f"{self.plural} cannot be sorted by {name}.", f"Sort by {', '.join(columns)}.", field="sort")
+            raise Invalid(
+                f"{self.plural} cannot be sorted by {name}.",
+                f"Sort by {', '.join(columns)}.",
+                field="sort",
+            )
         return column, name.startswith("-")
 
-    def find(self, session: Session, handle: str, options: tuple[ORMOption, ...] | None = None) -> Row:
+    def find(
+        self, session: Session, handle: str, options: tuple[ORMOption, ...] | None = None
+    ) -> Row:
         """The record with this id, or that people call so. Raises NotFound, or Conflict if it is not the only one.
 
         Of several versions of one entitlement it is the one that counts today, or else the last.
         """
         query = select(self.model).where((self.model.id == handle) | (self.called == handle))
-        found = session.scalars(query.options(*(self.eager if options is None else options)).limit(50)).all()
+        found = session.scalars(
+            query.options(*(self.eager if options is None else options)).limit(50)
+        ).all()
         if self.model is Entitlement and len({row.contract_id for row in found}) == 1:
             today = session.scalar(select(func.current_date()))
             begun = [row for row in found if row.starts_on <= today] or found
@@ -109,9 +122,15 @@ class Kind:
             found = exact or [max(begun, key=lambda row: row.starts_on)]
         found = found or self._merged(session, handle)
         if not found:
-            raise NotFound(f"There is no {self.name} {handle}.", f"Look it up: sealpacket {self.name} list")
+            raise NotFound(
+                f"There is no {self.name} {handle}.", f"Look it up: sealpacket {self.name} list"
+            )
         if len(found) > 1:
-            raise Conflict(f"More than one {self.name} is called {handle}.", "Name it by its id.", code="ambiguous")
+            raise Conflict(
+                f"More than one {self.name} is called {handle}.",
+                "Name it by its id.",
+                code="ambiguous",
+            )
         return found[0]
 
     def _merged(self, session: Session, handle: str) -> list[Row]:
@@ -133,7 +152,10 @@ def write_links(session: Session, ident: str, links: dict[Link, list[Columns]]) 
     for link, rows in links.items():
         table = link.table
         columns = [column for column in table.c if column.key != link.owner]
-        kept = {tuple(found) for found in session.execute(select(*columns).where(table.c[link.owner] == ident))}
+        kept = {
+            tuple(found)
+            for found in session.execute(select(*columns).where(table.c[link.owner] == ident))
+        }
         wanted = {tuple(row.get(column.key) for column in columns) for row in rows}
         if kept == wanted:
             continue
@@ -178,10 +200,16 @@ def _contract_columns(app: AppContext, refs: Referred, form: forms.ContractForm)
     return {**own, **_sealed(app, PASSCODE, form.passcode)}
 
 
-def _entitlement_columns(_house: AppContext, refs: Referred, form: forms.EntitlementForm) -> Columns:
+def _entitlement_columns(
+    _house: AppContext, refs: Referred, form: forms.EntitlementForm
+) -> Columns:
     contract = refs.contract(refs.vendor(form.vendor), form.contract, "contract")
     own = _given(form, but=("vendor", "contract", "serials", "listings", "products", "sites"))
-    return {**own, "contract_id": contract, "everything": not (form.serials or form.listings or form.products)}
+    return {
+        **own,
+        "contract_id": contract,
+        "everything": not (form.serials or form.listings or form.products),
+    }
 
 
 LISTED = Link(EntitlementAsset.__table__, "entitlement_id")
@@ -190,10 +218,14 @@ SITES = Link(entitlement_site, "entitlement_id")
 TIES = Link(LoginTie.__table__, "login_id")
 
 
-def _entitlement_links(refs: Referred, form: forms.EntitlementForm, _columns: Columns) -> dict[Link, list[Columns]]:
+def _entitlement_links(
+    refs: Referred, form: forms.EntitlementForm, _columns: Columns
+) -> dict[Link, list[Columns]]:
     vendor = refs.vendor(form.vendor)
     dated = {listing.serial: listing for listing in form.listings}
-    whole = [Listing(serial=serial) for serial in dict.fromkeys(form.serials) if serial not in dated]
+    whole = [
+        Listing(serial=serial) for serial in dict.fromkeys(form.serials) if serial not in dated
+    ]
     listings = [*dated.values(), *whole]
     ids = refs.assets(vendor, (listing.serial for listing in listings), "serials")
     return {
@@ -201,7 +233,10 @@ def _entitlement_links(refs: Referred, form: forms.EntitlementForm, _columns: Co
             {"asset_id": ident, "from_on": listing.from_on, "until_on": listing.until_on}
             for ident, listing in zip(ids, listings, strict=True)
         ],
-        PRODUCTS: [{"product_id": refs.product(vendor, part, "products")} for part in dict.fromkeys(form.products)],
+        PRODUCTS: [
+            {"product_id": refs.product(vendor, part, "products")}
+            for part in dict.fromkeys(form.products)
+        ],
         SITES: [{"site_id": refs.site(key, "sites")} for key in dict.fromkeys(form.sites)],
     }
 
@@ -213,7 +248,9 @@ def _login_columns(app: AppContext, refs: Referred, form: forms.LoginForm) -> Co
     return {**columns, **_sealed(app, LOGIN_SECRET, form.secret)}
 
 
-def _login_links(refs: Referred, form: forms.LoginForm, columns: Columns) -> dict[Link, list[Columns]]:
+def _login_links(
+    refs: Referred, form: forms.LoginForm, columns: Columns
+) -> dict[Link, list[Columns]]:
     vendor = columns["vendor_id"]
     ids = [refs.contract(vendor, number, "contracts") for number in dict.fromkeys(form.contracts)]
     return {TIES: [{"vendor_id": vendor, "contract_id": ident} for ident in ids]}
@@ -235,13 +272,21 @@ def _show_asset(row: Asset) -> dict[str, Any]:
         "product_name": row.product.name,
         "site": row.site.key if row.site else None,
         "site_name": row.site.name if row.site else None,
-        "carrier": None if carrier is None else carrier.serial if own else f"{carrier.vendor.key}:{carrier.serial}",
+        "carrier": None
+        if carrier is None
+        else carrier.serial
+        if own
+        else f"{carrier.vendor.key}:{carrier.serial}",
         "stays": [
-            {"from_on": stay.from_on, "until_on": stay.until_on, "site": stay.site.key if stay.site else None,
-             "status": stay.status}
+            {
+                "from_on": stay.from_on,
+                "until_on": stay.until_on,
+                "site": stay.site.key if stay.site else None,
+                "status": stay.status,
+            }
             for stay in row.stays
         ],
-    }  # fmt: skip
+    }
 
 
 def _show_contract(row: Contract) -> dict[str, Any]:
@@ -250,17 +295,25 @@ def _show_contract(row: Contract) -> dict[str, Any]:
         **_plain(row, forms.ContractForm, but=("vendor", "passcode")),
         "vendor": row.vendor.key,
         "has_passcode": row.passcode_sealed is not None,
-        "former_terms": [{name: getattr(term, name) for name in fields} for term in row.former_terms],
+        "former_terms": [
+            {name: getattr(term, name) for name in fields} for term in row.former_terms
+        ],
     }
 
 
 def _show_entitlement(row: Entitlement) -> dict[str, Any]:
     listed = sorted(row.listed, key=lambda item: item.asset.serial)
     return {
-        **_plain(row, forms.EntitlementForm, but=("vendor", "contract", "serials", "listings", "products", "sites")),
+        **_plain(
+            row,
+            forms.EntitlementForm,
+            but=("vendor", "contract", "serials", "listings", "products", "sites"),
+        ),
         "vendor": row.contract.vendor.key,
         "contract": row.contract.number,
-        "serials": [item.asset.serial for item in listed if item.from_on is None and item.until_on is None],
+        "serials": [
+            item.asset.serial for item in listed if item.from_on is None and item.until_on is None
+        ],
         "listings": [
             {"serial": item.asset.serial, "from_on": item.from_on, "until_on": item.until_on}
             for item in listed
@@ -283,12 +336,26 @@ def _show_login(row: VendorLogin) -> dict[str, Any]:
 
 
 def _plain_kind(
-    name: str, plural: str, model: Any, form: type[forms.Form], shown: type[forms.Shown], *search: Any
+    name: str,
+    plural: str,
+    model: Any,
+    form: type[forms.Form],
+    shown: type[forms.Shown],
+    *search: Any,
 ) -> Kind:
     return Kind(
-        name, plural, model, form, shown, model.key, ("key",), model.name, lambda _house, _refs, given: _given(given),
-        lambda row: _plain(row, form), search=search,
-    )  # fmt: skip
+        name,
+        plural,
+        model,
+        form,
+        shown,
+        model.key,
+        ("key",),
+        model.name,
+        lambda _house, _refs, given: _given(given),
+        lambda row: _plain(row, form),
+        search=search,
+    )
 
 
 KINDS: dict[str, Kind] = {

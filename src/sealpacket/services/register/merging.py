@@ -25,14 +25,25 @@ def preview(app: AppContext, kind: Kind, handle: str, other: str) -> dict[str, A
         _check(kind, stays, goes)
         moving: dict[str, int] = {}
         for table, column in _references(kind):
-            count = session.scalar(select(func.count()).select_from(table).where(table.c[column] == goes.id)) or 0
+            count = (
+                session.scalar(
+                    select(func.count()).select_from(table).where(table.c[column] == goes.id)
+                )
+                or 0
+            )
             if count:
                 moving[table.name] = moving.get(table.name, 0) + count
-        return {"stays": kind.show(stays), "goes": kind.show(goes), "takes": _taken_over(kind, stays, goes),
-                "moving": moving}  # fmt: skip
+        return {
+            "stays": kind.show(stays),
+            "goes": kind.show(goes),
+            "takes": _taken_over(kind, stays, goes),
+            "moving": moving,
+        }
 
 
-def merge(app: AppContext, actor: Actor, kind: Kind, handle: str, other: str, version: int) -> dict[str, Any]:
+def merge(
+    app: AppContext, actor: Actor, kind: Kind, handle: str, other: str, version: int
+) -> dict[str, Any]:
     """Make one record of two: the first stays, takes over what it lacks, and gets all that refers to the other.
 
     The other one is gone; its id and its name still find the one that stayed. Raises Conflict where both have
@@ -48,8 +59,14 @@ def merge(app: AppContext, actor: Actor, kind: Kind, handle: str, other: str, ve
         for table, column in _references(kind):
             _move(session, table, column, gone, stays.id)
         session.expire_all()
-        session.execute(update(MergedRecord).where(MergedRecord.into_id == gone).values(into_id=stays.id))
-        session.add(MergedRecord(old_id=gone, kind=kind.name, called=called, into_id=stays.id, by=actor.name))
+        session.execute(
+            update(MergedRecord).where(MergedRecord.into_id == gone).values(into_id=stays.id)
+        )
+        session.add(
+            MergedRecord(
+                old_id=gone, kind=kind.name, called=called, into_id=stays.id, by=actor.name
+            )
+        )
         session.execute(delete(kind.model).where(kind.model.id == gone))
         session.expire_all()
         if takes:
@@ -75,21 +92,30 @@ def duplicates(app: AppContext, *, limit: int = 100) -> list[list[dict[str, Any]
         )
         groups = list(session.scalars(query))
         rows = session.scalars(
-            select(Asset).where(Asset.id.in_([i for group in groups for i in group])).options(*kind.eager)
+            select(Asset)
+            .where(Asset.id.in_([i for group in groups for i in group]))
+            .options(*kind.eager)
         )
         by_id = {row.id: row for row in rows}
         return [
-            sorted((kind.show(by_id[ident]) for ident in group), key=lambda item: item["serial"]) for group in groups
+            sorted((kind.show(by_id[ident]) for ident in group), key=lambda item: item["serial"])
+            for group in groups
         ]
 
 
 def _check(kind: Kind, stays: Any, goes: Any) -> None:
     if kind.name not in MERGED_KINDS:
-        raise Invalid(f"{kind.plural.capitalize()} cannot be merged.", f"Only {', '.join(MERGED_KINDS)}s can.")
+        raise Invalid(
+            f"{kind.plural.capitalize()} cannot be merged.", f"Only {', '.join(MERGED_KINDS)}s can."
+        )
     if stays.id == goes.id:
         raise Invalid("These are one and the same.", "Name two records.", field="other")
     if getattr(stays, "vendor_id", None) != getattr(goes, "vendor_id", None):
-        raise Conflict("They are of two vendors.", "Correct the vendor of one of them first.", code="two-vendors")
+        raise Conflict(
+            "They are of two vendors.",
+            "Correct the vendor of one of them first.",
+            code="two-vendors",
+        )
 
 
 def _references(kind: Kind) -> list[tuple[Table, str]]:
@@ -130,7 +156,9 @@ def _taken_over(kind: Kind, stays: Any, goes: Any) -> dict[str, Any]:
                 takes[name] = [*mine[name], *more]
         elif mine[name] in (None, "", []):
             takes[name] = value
-    if ("cost_minor" in takes and mine.get("currency")) or ("currency" in takes and mine.get("cost_minor")):
+    if ("cost_minor" in takes and mine.get("currency")) or (
+        "currency" in takes and mine.get("cost_minor")
+    ):
         takes.pop("cost_minor", None)
         takes.pop("currency", None)
     return takes

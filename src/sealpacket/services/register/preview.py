@@ -11,7 +11,14 @@ from sqlalchemy import delete
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import ProblemError
-from sealpacket.core.tables import DateOrder, Table, TableFault, date_order_of, guess_mapping, open_table
+from sealpacket.core.tables import (
+    DateOrder,
+    Table,
+    TableFault,
+    date_order_of,
+    guess_mapping,
+    open_table,
+)
 from sealpacket.services.register.columns import fields_of
 from sealpacket.services.register.intake import CHUNK, find_import, put
 from sealpacket.services.register.judging import Judge
@@ -44,7 +51,9 @@ def _preview_file(app: AppContext, intake: Intake, path: Path) -> Counter[str]:
     kind = KINDS[intake.kind]
     table = _open(path, intake)
     first = list(islice(table.rows, _LOOK))
-    mapping = {k: v for k, v in intake.mapping.items() if v in table.headings} if intake.mapping else {}
+    mapping = (
+        {k: v for k, v in intake.mapping.items() if v in table.headings} if intake.mapping else {}
+    )
     if not mapping or not set(mapping) >= set(intake.mapping):
         free = [name for name in fields_of(kind.name) if name not in intake.fixed]
         mapping = guess_mapping(table.headings, free, mapping)
@@ -74,13 +83,21 @@ def _serials_of(path: Path, intake: Intake, mapping: dict[str, str]) -> set[str]
     """All serials of the file: something may sit in what a later row brings."""
     table = _open(path, intake)
     place = table.headings.index(mapping["serial"]) if "serial" in mapping else None
-    return {str(cells[place]).strip() for _, cells in table.rows if place is not None and place < len(cells)}
+    return {
+        str(cells[place]).strip()
+        for _, cells in table.rows
+        if place is not None and place < len(cells)
+    }
 
 
 def _date_order(
     table: Table, first: list[tuple[int, list[Any]]], kind: Kind, mapping: dict[str, str]
 ) -> DateOrder | None:
     places = [
-        table.headings.index(heading) for name, heading in mapping.items() if fields_of(kind.name)[name].kind == "date"
+        table.headings.index(heading)
+        for name, heading in mapping.items()
+        if fields_of(kind.name)[name].kind == "date"
     ]
-    return date_order_of(cells[place] for _, cells in first for place in places if place < len(cells))
+    return date_order_of(
+        cells[place] for _, cells in first for place in places if place < len(cells)
+    )

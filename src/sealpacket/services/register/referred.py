@@ -17,7 +17,13 @@ _BATCH = 5000
 class Referred:
     """Ids of the records that forms name, read in one session. Every method raises Invalid that names the field."""
 
-    KEYED: Mapping[str, Any] = {"vendor": Vendor, "site": Site, "sites": Site, "contact": Person, "person": Person}
+    KEYED: Mapping[str, Any] = {
+        "vendor": Vendor,
+        "site": Site,
+        "sites": Site,
+        "contact": Person,
+        "person": Person,
+    }
     """Fields that hold keys, with the records that the keys are of."""
 
     def __init__(self, session: Session, *, many: bool = False) -> None:
@@ -42,21 +48,37 @@ class Referred:
 
     def vendor(self, key: str, field: str = "vendor") -> str:
         """The vendor of this key."""
-        return self._one("vendor", key, field, ("vendor", key), lambda: select(Vendor.id).where(Vendor.key == key))
+        return self._one(
+            "vendor",
+            key,
+            field,
+            ("vendor", key),
+            lambda: select(Vendor.id).where(Vendor.key == key),
+        )
 
     def person(self, key: str, field: str) -> str:
         """The person of this key."""
-        return self._one("person", key, field, ("person", key), lambda: select(Person.id).where(Person.key == key))
+        return self._one(
+            "person",
+            key,
+            field,
+            ("person", key),
+            lambda: select(Person.id).where(Person.key == key),
+        )
 
     def site(self, key: str, field: str = "site") -> str:
         """The site of this key."""
-        return self._one("site", key, field, ("site", key), lambda: select(Site.id).where(Site.key == key))
+        return self._one(
+            "site", key, field, ("site", key), lambda: select(Site.id).where(Site.key == key)
+        )
 
     def product(self, vendor_id: str, part: str, field: str = "product") -> str:
         """The product of a vendor's by part number."""
 
         def query() -> Any:
-            return select(Product.id).where(Product.vendor_id == vendor_id, Product.part_number == part)
+            return select(Product.id).where(
+                Product.vendor_id == vendor_id, Product.part_number == part
+            )
 
         return self._one("product", part, field, ("product", vendor_id, part), query)
 
@@ -64,7 +86,9 @@ class Referred:
         """The contract of a vendor's by number."""
 
         def query() -> Any:
-            return select(Contract.id).where(Contract.vendor_id == vendor_id, Contract.number == number)
+            return select(Contract.id).where(
+                Contract.vendor_id == vendor_id, Contract.number == number
+            )
 
         return self._one("contract", number, field, ("contract", vendor_id, number), query)
 
@@ -83,10 +107,16 @@ class Referred:
 
     def prefetch(self, vendor_id: str, serials: Iterable[str]) -> None:
         """Read the ids of many assets at once."""
-        missing = [serial for serial in dict.fromkeys(serials) if ("asset", vendor_id, serial) not in self._known]
+        missing = [
+            serial
+            for serial in dict.fromkeys(serials)
+            if ("asset", vendor_id, serial) not in self._known
+        ]
         for start in range(0, len(missing), _BATCH):
             part = missing[start : start + _BATCH]
-            query = select(Asset.serial, Asset.id).where(Asset.vendor_id == vendor_id, Asset.serial.in_(part))
+            query = select(Asset.serial, Asset.id).where(
+                Asset.vendor_id == vendor_id, Asset.serial.in_(part)
+            )
             found: dict[str, str] = {row.serial: row.id for row in self._session.execute(query)}
             self._known |= {("asset", vendor_id, serial): found.get(serial) for serial in part}
 
@@ -94,9 +124,15 @@ class Referred:
         """What an asset sits in or runs on: a serial of the same vendor's, or vendor:serial."""
         key, colon, serial = text.partition(":")
         if colon and ("vendor", key) not in self._known:
-            self._known[("vendor", key)] = self._session.scalar(select(Vendor.id).where(Vendor.key == key))
+            self._known[("vendor", key)] = self._session.scalar(
+                select(Vendor.id).where(Vendor.key == key)
+            )
         other = self._known.get(("vendor", key)) if colon else None
-        return self.asset(other, serial, "carrier") if other else self.asset(vendor_id, text, "carrier")
+        return (
+            self.asset(other, serial, "carrier")
+            if other
+            else self.asset(vendor_id, text, "carrier")
+        )
 
     def within(self, session: Session) -> Referred:
         """The same, with all that is known, in another session."""
@@ -109,14 +145,23 @@ class Referred:
             return
         self._read.add((what, vendor_id))
         if what in ("product", "contract"):
-            model, name = (Product, Product.part_number) if what == "product" else (Contract, Contract.number)
-            found = self._session.execute(select(name, model.id).where(model.vendor_id == vendor_id))
+            model, name = (
+                (Product, Product.part_number) if what == "product" else (Contract, Contract.number)
+            )
+            found = self._session.execute(
+                select(name, model.id).where(model.vendor_id == vendor_id)
+            )
             self._known |= {(what, vendor_id, text): ident for text, ident in found}
         else:
             keyed: Any = {"vendor": Vendor, "person": Person, "site": Site}[what]
-            self._known |= {(what, key): ident for key, ident in self._session.execute(select(keyed.key, keyed.id))}
+            self._known |= {
+                (what, key): ident
+                for key, ident in self._session.execute(select(keyed.key, keyed.id))
+            }
 
-    def _one(self, what: str, name: str, field: str, key: tuple[str, ...], query: Callable[[], Any]) -> str:
+    def _one(
+        self, what: str, name: str, field: str, key: tuple[str, ...], query: Callable[[], Any]
+    ) -> str:
         if key not in self._known and self._many:
             self._read_all(what, key[1] if len(key) == 3 else "")
             self._known.setdefault(key, None)
@@ -129,4 +174,9 @@ class Referred:
 
 
 def _unknown(what: str, name: str, field: str) -> Invalid:
-    return Invalid(f"There is no {what} {name} in the register.", f"Add the {what} first.", code="no-such", field=field)
+    return Invalid(
+        f"There is no {what} {name} in the register.",
+        f"Add the {what} first.",
+        code="no-such",
+        field=field,
+    )

@@ -70,7 +70,13 @@ def compare_statement(app: AppContext, ident: str, chosen: bool) -> None:
             if chosen:
                 _remember(session, ident, mapping)
         words = f"{len(faults)} rows of {name} say nothing: {faults[0]}" if faults else ""
-        found = {"state": "ready", "headings": headings, "mapping": mapping, "counts": counts, "status_text": words}
+        found = {
+            "state": "ready",
+            "headings": headings,
+            "mapping": mapping,
+            "counts": counts,
+            "status_text": words,
+        }
     except (TableFault, ProblemError) as fault:
         found = {"state": "failed", "status_text": f"{fault} {fault.remedy}"}
     with app.database.transaction() as session:
@@ -84,18 +90,26 @@ def _remember(session: Session, ident: str, mapping: dict[str, str]) -> None:
     session.merge(IntakeSource(kind=SOURCE, name=key, mapping=mapping, fixed={}, date_order=None))
 
 
-def _read(path: Path, mapping: dict[str, str]) -> tuple[list[str], dict[str, str], list[CoverLine], list[str]]:
+def _read(
+    path: Path, mapping: dict[str, str]
+) -> tuple[list[str], dict[str, str], list[CoverLine], list[str]]:
     """Headings, the columns used, the lines, and what is wrong with rows that say nothing."""
     table = open_table(path)
     first = list(islice(table.rows, _LOOK))
-    mapping = guess_mapping(table.headings, FIELDS, {k: v for k, v in mapping.items() if v in table.headings})
+    mapping = guess_mapping(
+        table.headings, FIELDS, {k: v for k, v in mapping.items() if v in table.headings}
+    )
     if "serial" not in mapping:
         raise TableFault(
-            f"No column holds serials; there are {', '.join(filter(None, table.headings))}.", "Say which one does."
+            f"No column holds serials; there are {', '.join(filter(None, table.headings))}.",
+            "Say which one does.",
         )
     columns = [(FIELDS[name], table.headings.index(heading)) for name, heading in mapping.items()]
     dates = [place for field, place in columns if field.kind == "date"]
-    order = date_order_of(cells[place] for _, cells in first for place in dates if place < len(cells)) or "day"
+    order = (
+        date_order_of(cells[place] for _, cells in first for place in dates if place < len(cells))
+        or "day"
+    )
     lines, faults = [], []
     for rows in (first, table.rows):
         for number, cells in rows:
@@ -126,27 +140,44 @@ class Held(NamedTuple):
     listed: bool
 
 
-def _compare(session: Session, ident: str, theirs: list[CoverLine], said: frozenset[str]) -> dict[str, int]:
+def _compare(
+    session: Session, ident: str, theirs: list[CoverLine], said: frozenset[str]
+) -> dict[str, int]:
     statement = session.get_one(Statement, ident)
     session.execute(delete(StatementDifference).where(StatementDifference.statement_id == ident))
     ours = list(held(session, statement.vendor_id, statement.as_of))
     by_serial = {item.line.serial: item.asset_id for item in ours}
     known = _known(session, statement.vendor_id, theirs)
     comparison = compare(
-        (item.line for item in ours), _with_site_keys(session, theirs), said, known=known, day=statement.as_of
+        (item.line for item in ours),
+        _with_site_keys(session, theirs),
+        said,
+        known=known,
+        day=statement.as_of,
     )
     told = comparison.differences
     refs = Referred(session)
     refs.prefetch(statement.vendor_id, [item.serial for item in told])
     rows = [
-        {"statement_id": ident, "number": number, "sort": item.sort, "serial": item.serial,
-         "asset_id": by_serial.get(item.serial) or _asset(refs, statement.vendor_id, item.serial),
-         "ours": item.ours.model_dump(mode="json") if item.ours else None,
-         "theirs": item.theirs.model_dump(mode="json") if item.theirs else None, "fields": item.fields,
-         "slips": [slip.model_dump() for slip in item.slips] or None, "decision": None, "reason": "",
-         "decided_by": None, "decided_at": None, "packet": None}
+        {
+            "statement_id": ident,
+            "number": number,
+            "sort": item.sort,
+            "serial": item.serial,
+            "asset_id": by_serial.get(item.serial)
+            or _asset(refs, statement.vendor_id, item.serial),
+            "ours": item.ours.model_dump(mode="json") if item.ours else None,
+            "theirs": item.theirs.model_dump(mode="json") if item.theirs else None,
+            "fields": item.fields,
+            "slips": [slip.model_dump() for slip in item.slips] or None,
+            "decision": None,
+            "reason": "",
+            "decided_by": None,
+            "decided_at": None,
+            "packet": None,
+        }
         for number, item in enumerate(told, 1)
-    ]  # fmt: skip
+    ]
     copy_rows(session, StatementDifference, rows)
     return {"agreeing": comparison.agreeing, **Counter(item.sort for item in told)}
 
@@ -197,9 +228,14 @@ def held(session: Session, vendor_id: str, day: date, serial: str = "") -> Itera
                 continue
             ends = min(row.ends_on, until_on or date.max)
             line = CoverLine(
-                serial=asset.serial, contract=row.contract.number, level=row.level, product=asset.part_number,
-                starts_on=max(from_on or first, first), ends_on=ends, site=asset.site or "",
-            )  # fmt: skip
+                serial=asset.serial,
+                contract=row.contract.number,
+                level=row.level,
+                product=asset.part_number,
+                starts_on=max(from_on or first, first),
+                ends_on=ends,
+                site=asset.site or "",
+            )
             weight = (ends >= day, row.rank, listed, ends)
             key = (asset.id, row.contract_id)
             if key not in best or best[key][0] < weight:
@@ -225,9 +261,13 @@ def _versions(session: Session, vendor_id: str, day: date, serial: str) -> list[
         .join(Contract)
         .where(Contract.vendor_id == vendor_id, Entitlement.starts_on <= day)
         .where(Entitlement.replaced_on.is_(None) | (Entitlement.replaced_on > day))
-        .options(selectinload(Entitlement.contract), selectinload(Entitlement.listed),
-                 selectinload(Entitlement.products), selectinload(Entitlement.sites))
-    )  # fmt: skip
+        .options(
+            selectinload(Entitlement.contract),
+            selectinload(Entitlement.listed),
+            selectinload(Entitlement.products),
+            selectinload(Entitlement.sites),
+        )
+    )
     if serial:
         one = select(Asset).where(Asset.vendor_id == vendor_id, Asset.serial == serial)
         listed = select(EntitlementAsset.entitlement_id).where(
@@ -236,14 +276,20 @@ def _versions(session: Session, vendor_id: str, day: date, serial: str) -> list[
         of_product = select(entitlement_product.c.entitlement_id).where(
             entitlement_product.c.product_id.in_(one.with_only_columns(Asset.product_id))
         )
-        query = query.where(Entitlement.everything | Entitlement.id.in_(listed) | Entitlement.id.in_(of_product))
+        query = query.where(
+            Entitlement.everything | Entitlement.id.in_(listed) | Entitlement.id.in_(of_product)
+        )
     return list(session.scalars(query))
 
 
-def _covered(session: Session, row: Entitlement, vendor_id: str, serial: str) -> Iterator[tuple[Any, Any, Any, bool]]:
+def _covered(
+    session: Session, row: Entitlement, vendor_id: str, serial: str
+) -> Iterator[tuple[Any, Any, Any, bool]]:
     """The assets that a version is about: what it lists, and what is of its products at its sites."""
     query = (
-        select(Asset.id, Asset.serial, Asset.product_id, Site.key.label("site"), Product.part_number)
+        select(
+            Asset.id, Asset.serial, Asset.product_id, Site.key.label("site"), Product.part_number
+        )
         .join(Product, Product.id == Asset.product_id)
         .outerjoin(Site, Site.id == Asset.site_id)
         .where(Asset.vendor_id == vendor_id)
@@ -255,7 +301,11 @@ def _covered(session: Session, row: Entitlement, vendor_id: str, serial: str) ->
             yield asset, days[asset.id].from_on, days[asset.id].until_on, True
     if not (row.everything or row.products):
         return
-    wide = query if row.everything else query.where(Asset.product_id.in_([item.id for item in row.products]))
+    wide = (
+        query
+        if row.everything
+        else query.where(Asset.product_id.in_([item.id for item in row.products]))
+    )
     wide = wide.where(Asset.status != "retired")
     if row.sites:
         wide = wide.where(Asset.site_id.in_([site.id for site in row.sites]))

@@ -19,7 +19,14 @@ from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.statements.comparing import Held, held
 from sealpacket.services.statements.keeping import find_statement, read_difference, show
 from sealpacket.services.statements.schemas import StatementShown
-from sealpacket.store.models import Asset, Contract, Entitlement, Product, Statement, StatementDifference
+from sealpacket.store.models import (
+    Asset,
+    Contract,
+    Entitlement,
+    Product,
+    Statement,
+    StatementDifference,
+)
 
 Verdict = Literal["ours", "theirs"]
 _DAY = timedelta(days=1)
@@ -30,7 +37,9 @@ def decide(
     app: AppContext, actor: Actor, ident: str, numbers: list[int], verdict: Verdict, reason: str
 ) -> StatementShown:
     """Accept differences either way, all or none. `theirs` changes the register as of the statement's day."""
-    with app.transaction(actor, f"statement's differences decided: {verdict}", f"statement {ident}") as tx:
+    with app.transaction(
+        actor, f"statement's differences decided: {verdict}", f"statement {ident}"
+    ) as tx:
         statement = find_statement(tx.session, ident, lock=True)
         rows = _chosen(tx.session, statement, numbers)
         for row in rows:
@@ -42,7 +51,11 @@ def decide(
                     problem.args = (problem.detail,)
                     raise
             _close(row, verdict, actor, reason)
-        tx.detail = {"serials": [row.serial for row in rows][:_MOST_TOLD], "count": len(rows), "why": reason}
+        tx.detail = {
+            "serials": [row.serial for row in rows][:_MOST_TOLD],
+            "count": len(rows),
+            "why": reason,
+        }
         tx.session.flush()
         return show(tx.session, statement)
 
@@ -66,7 +79,9 @@ def ask(app: AppContext, actor: Actor, ident: str, numbers: list[int]) -> str:
     title = f"{vendor}'s records of our cover: {'one thing differs' if count == 1 else f'{count} things differ'}"
     packet = drafts.note(app, actor, title=title, text=text, need="question", asset=about)
     number = packet.number
-    with app.transaction(actor, "statement's differences asked about", f"statement {ident}", packet=number) as tx:
+    with app.transaction(
+        actor, "statement's differences asked about", f"statement {ident}", packet=number
+    ) as tx:
         statement = find_statement(tx.session, ident, lock=True)
         for row in _chosen(tx.session, statement, numbers):
             _close(row, "packet", actor, "")
@@ -74,19 +89,31 @@ def ask(app: AppContext, actor: Actor, ident: str, numbers: list[int]) -> str:
     return number
 
 
-def _chosen(session: Session, statement: Statement, numbers: list[int]) -> list[StatementDifference]:
+def _chosen(
+    session: Session, statement: Statement, numbers: list[int]
+) -> list[StatementDifference]:
     """The differences meant, none of which is decided. Raises Conflict."""
     if statement.state != "ready":
-        raise Conflict(f"The statement is {statement.state}.", "Wait until it is compared.", code="not-ready")
+        raise Conflict(
+            f"The statement is {statement.state}.", "Wait until it is compared.", code="not-ready"
+        )
     query = select(StatementDifference).where(
         StatementDifference.statement_id == statement.id, StatementDifference.number.in_(numbers)
     )
     rows = list(session.scalars(query.order_by(StatementDifference.number)))
     if len(rows) != len(set(numbers)) or not rows:
-        raise Conflict("Not all of these differences are there.", "Look at the statement again.", code="no-such")
+        raise Conflict(
+            "Not all of these differences are there.",
+            "Look at the statement again.",
+            code="no-such",
+        )
     done = next((row for row in rows if row.decision), None)
     if done is not None:
-        raise Conflict(f"{done.serial} is decided already, by {done.decided_by}.", "Leave it out.", code="decided")
+        raise Conflict(
+            f"{done.serial} is decided already, by {done.decided_by}.",
+            "Leave it out.",
+            code="decided",
+        )
     return rows
 
 
@@ -101,7 +128,9 @@ class _Taking:
     Each step looks at the register as it is now: what an earlier one has mended already is left alone.
     """
 
-    def __init__(self, app: AppContext, session: Session, actor: Actor, statement: Statement) -> None:
+    def __init__(
+        self, app: AppContext, session: Session, actor: Actor, statement: Statement
+    ) -> None:
         self._app, self._session, self._actor = app, session, actor
         self._vendor, self._day = statement.vendor, statement.as_of
 
@@ -202,19 +231,21 @@ class _Taking:
 
     def _entitlement(self, theirs: CoverLine) -> Entitlement:
         query = (
-            select(Entitlement).join(Contract)
+            select(Entitlement)
+            .join(Contract)
             .where(Contract.vendor_id == self._vendor.id, Contract.number == theirs.contract)
             .where(Entitlement.starts_on <= self._day, Entitlement.ends_on >= self._day)
             .where(Entitlement.replaced_on.is_(None) | (Entitlement.replaced_on > self._day))
-        )  # fmt: skip
+        )
         rows = list(self._session.scalars(query.options(*KINDS["entitlement"].eager)))
         same = [row for row in rows if row.level.casefold() == theirs.level.casefold()] or rows
         if len(same) != 1 or same[0].everything:
             what = f"contract {theirs.contract}" if theirs.contract else "a contract"
             raise Conflict(
                 f"It is not clear which entitlement of {what} lists it: {len(same)} could.",
-                "List it on the right one by hand, then mark this as ours.", code="not-clear",
-            )  # fmt: skip
+                "List it on the right one by hand, then mark this as ours.",
+                code="not-clear",
+            )
         return same[0]
 
     def _thing(self, theirs: CoverLine) -> Asset:
@@ -222,16 +253,25 @@ class _Taking:
         asset = self._asset(theirs.serial)
         if asset is not None:
             return asset
-        query = select(Product).where(Product.vendor_id == self._vendor.id, Product.part_number == theirs.product)
+        query = select(Product).where(
+            Product.vendor_id == self._vendor.id, Product.part_number == theirs.product
+        )
         product = self._session.scalars(query).one_or_none()
         if product is None:
             raise Conflict(
                 "It is not in the register, and the statement does not say which product of ours it is.",
-                "Add the asset first.", code="no-such",
-            )  # fmt: skip
+                "Add the asset first.",
+                code="no-such",
+            )
         kind = KINDS["asset"]
-        fields = {"vendor": self._vendor.key, "product": product.part_number, "serial": theirs.serial}
-        row: Asset = added(self._app, self._session, kind, checked(kind, {**fields, "site": theirs.site or None}))
+        fields = {
+            "vendor": self._vendor.key,
+            "product": product.part_number,
+            "serial": theirs.serial,
+        }
+        row: Asset = added(
+            self._app, self._session, kind, checked(kind, {**fields, "site": theirs.site or None})
+        )
         self._keep("asset", row, "added")
         return row
 
@@ -249,13 +289,16 @@ class _Taking:
 
     def _listing(self, here: Held) -> tuple[Entitlement, Any]:
         """The entitlement, and its listing of a thing. Raises Conflict if it covers it without listing it."""
-        row = self._session.get_one(Entitlement, here.entitlement_id, options=KINDS["entitlement"].eager)
+        row = self._session.get_one(
+            Entitlement, here.entitlement_id, options=KINDS["entitlement"].eager
+        )
         item = next((item for item in row.listed if item.asset_id == here.asset_id), None)
         if item is None:
             raise Conflict(
                 f"{row.reference} covers it without naming it, by its product or as everything.",
-                "Amend that entitlement by hand, then mark this as ours.", code="not-listed",
-            )  # fmt: skip
+                "Amend that entitlement by hand, then mark this as ours.",
+                code="not-listed",
+            )
         return row, item
 
     def _change(self, name: str, row: Any, changes: Mapping[str, Any]) -> None:

@@ -28,9 +28,15 @@ LARGEST = 100_000_000
 
 
 def receive(
-    app: AppContext, actor: Actor, *, vendor: str, name: str, as_of: date, mapping: dict[str, str],
+    app: AppContext,
+    actor: Actor,
+    *,
+    vendor: str,
+    name: str,
+    as_of: date,
+    mapping: dict[str, str],
     blocks: Iterable[bytes],
-) -> StatementShown:  # fmt: skip
+) -> StatementShown:
     """Take a vendor's statement in and have it compared. Columns chosen before for this vendor are chosen again."""
     stored = app.blobs.put(blocks)
     try:
@@ -40,9 +46,15 @@ def receive(
             row = KINDS["vendor"].find(tx.session, vendor)
             before = tx.session.get(IntakeSource, (SOURCE, row.key))
             statement = Statement(
-                vendor_id=row.id, vendor=row, as_of=as_of, name=clean_name(name), blob=stored.name, size=stored.size,
-                by=actor.name, mapping=mapping or (before.mapping if before else {}),
-            )  # fmt: skip
+                vendor_id=row.id,
+                vendor=row,
+                as_of=as_of,
+                name=clean_name(name),
+                blob=stored.name,
+                size=stored.size,
+                by=actor.name,
+                mapping=mapping or (before.mapping if before else {}),
+            )
             tx.session.add(statement)
             tx.session.flush()
             tx.subject = f"statement {statement.id}"
@@ -60,10 +72,16 @@ def get(app: AppContext, ident: str) -> StatementShown:
         return show(session, find_statement(session, ident))
 
 
-def listed(app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = "") -> Page[StatementShown]:
+def listed(
+    app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = ""
+) -> Page[StatementShown]:
     """Statements, the newest first."""
     with app.database.transaction() as session:
-        query = select(Statement).options(joinedload(Statement.vendor)).where(Statement.state != "dropped")
+        query = (
+            select(Statement)
+            .options(joinedload(Statement.vendor))
+            .where(Statement.state != "dropped")
+        )
         if vendor:
             query = query.where(Statement.vendor_id == KINDS["vendor"].find(session, vendor).id)
         query = after(query, Statement.at, Statement.id, cursor, newest_first=True)
@@ -72,7 +90,13 @@ def listed(app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = 
 
 
 def differences(
-    app: AppContext, ident: str, *, sort: str = "", undecided: bool = False, above: int = 0, limit: int = 100
+    app: AppContext,
+    ident: str,
+    *,
+    sort: str = "",
+    undecided: bool = False,
+    above: int = 0,
+    limit: int = 100,
 ) -> Differences:
     """Differences below number `above`, of one sort if given; each with what was decided of the like before."""
     with app.database.transaction() as session:
@@ -85,7 +109,9 @@ def differences(
         rows = session.scalars(query.order_by(StatementDifference.number).limit(limit + 1)).all()
         before = _decided_before(session, statement, [row.serial for row in rows])
         return Differences(
-            items=[_show_difference(row, before.get((row.serial, row.sort))) for row in rows[:limit]],
+            items=[
+                _show_difference(row, before.get((row.serial, row.sort))) for row in rows[:limit]
+            ],
             next=rows[limit - 1].number if len(rows) > limit else None,
         )
 
@@ -98,11 +124,13 @@ def _decided_before(
         select(StatementDifference)
         .join(Statement)
         .where(
-            Statement.vendor_id == statement.vendor_id, Statement.at < statement.at,
-            StatementDifference.serial.in_(serials), StatementDifference.decision.is_not(None),
+            Statement.vendor_id == statement.vendor_id,
+            Statement.at < statement.at,
+            StatementDifference.serial.in_(serials),
+            StatementDifference.decision.is_not(None),
         )
         .order_by(StatementDifference.decided_at)
-    )  # fmt: skip
+    )
     return {(row.serial, row.sort): row for row in session.scalars(query)}
 
 
@@ -113,7 +141,9 @@ def drop(app: AppContext, actor: Actor, ident: str) -> StatementShown:
         if statement.state == "reading":
             raise Conflict("The statement is being read.", "Wait a moment.", code="not-ready")
         statement.state = "dropped"
-        tx.session.execute(delete(StatementDifference).where(StatementDifference.statement_id == ident))
+        tx.session.execute(
+            delete(StatementDifference).where(StatementDifference.statement_id == ident)
+        )
         app.forget(tx.session, statement.blob)
         statement.blob = ""
         return show(tx.session, statement)
@@ -149,14 +179,33 @@ def show(session: Session, statement: Statement) -> StatementShown:
 def read_difference(row: StatementDifference) -> Difference:
     """The difference that a row keeps."""
     return Difference.model_validate(
-        {"sort": row.sort, "serial": row.serial, "ours": row.ours, "theirs": row.theirs, "fields": row.fields,
-         "slips": row.slips or []}
-    )  # fmt: skip
+        {
+            "sort": row.sort,
+            "serial": row.serial,
+            "ours": row.ours,
+            "theirs": row.theirs,
+            "fields": row.fields,
+            "slips": row.slips or [],
+        }
+    )
 
 
-def _show_difference(row: StatementDifference, before: StatementDifference | None) -> DifferenceShown:
+def _show_difference(
+    row: StatementDifference, before: StatementDifference | None
+) -> DifferenceShown:
     difference = read_difference(row)
-    own = ("number", "sort", "serial", "asset_id", "fields", "decision", "reason", "decided_by", "decided_at", "packet")
+    own = (
+        "number",
+        "sort",
+        "serial",
+        "asset_id",
+        "fields",
+        "decision",
+        "reason",
+        "decided_by",
+        "decided_at",
+        "packet",
+    )
     decided = (
         None
         if before is None

@@ -5,7 +5,9 @@ from alembic import context
 from sealpacket.store.models import Base
 
 
-def include(_object: object, name: str | None, kind: str, _reflected: bool, _compare: object) -> bool:
+def include(
+    _object: object, name: str | None, kind: str, _reflected: bool, _compare: object
+) -> bool:
     """The queue's own tables are not ours to compare, and an index with a collation cannot be compared."""
     if kind == "index":
         return name != "asset_serial_begins"

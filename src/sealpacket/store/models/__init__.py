@@ -8,7 +8,14 @@ from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp, Trial
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.order_document import OrderDocument
-from sealpacket.store.models.packets import Exhibit, MailCount, Message, Packet, PacketCase, TypedRecord
+from sealpacket.store.models.packets import (
+    Exhibit,
+    MailCount,
+    Message,
+    Packet,
+    PacketCase,
+    TypedRecord,
+)
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
     Asset,

@@ -24,7 +24,9 @@ class Account(Base):
     active: Mapped[bool] = mapped_column(default=True)
     person: Mapped[Person | None] = relationship()
     __table_args__ = (
-        CheckConstraint("roles <@ ARRAY['admin','keeper','preparer','releaser','reader']", name="known_roles"),
+        CheckConstraint(
+            "roles <@ ARRAY['admin','keeper','preparer','releaser','reader']", name="known_roles"
+        ),
     )
 
 

@@ -34,4 +34,6 @@ class Digest(Base):
     vendors: Mapped[list[str]] = mapped_column(default=list)
     calendar_hash: Mapped[str | None] = mapped_column(unique=True)
     sent_on: Mapped[date | None]
-    __table_args__ = (CheckConstraint("every IN ('never','daily','weekly','monthly')", name="every"),)
+    __table_args__ = (
+        CheckConstraint("every IN ('never','daily','weekly','monthly')", name="every"),
+    )

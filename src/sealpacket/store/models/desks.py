@@ -22,7 +22,9 @@ class Desk(Base):
     key: Mapped[str] = mapped_column(unique=True)
     name: Mapped[str]
     vendor: Mapped[Vendor] = relationship()
-    sheets: Mapped[list[DeskSheet]] = relationship(order_by="DeskSheet.number", back_populates="desk")
+    sheets: Mapped[list[DeskSheet]] = relationship(
+        order_by="DeskSheet.number", back_populates="desk"
+    )
 
 
 class DeskSheet(Base):

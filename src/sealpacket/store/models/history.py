@@ -36,4 +36,7 @@ class MergedRecord(Base):
     into_id: Mapped[str]
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
-    __table_args__ = (Index("ix_merged_record_called", "kind", "called"), Index("ix_merged_record_into", "into_id"))
+    __table_args__ = (
+        Index("ix_merged_record_called", "kind", "called"),
+        Index("ix_merged_record_into", "into_id"),
+    )

@@ -35,7 +35,8 @@ class Intake(Base):
     applied_at: Mapped[datetime | None]
     __table_args__ = (
         CheckConstraint(
-            "state IN ('reading','ready','applying','applied','undoing','undone','failed','dropped')", name="state"
+            "state IN ('reading','ready','applying','applied','undoing','undone','failed','dropped')",
+            name="state",
         ),
         Index("ix_intake_at", "at"),
     )
@@ -45,7 +46,9 @@ class IntakeRow(Base):
     """What one row would do: `body` is the record as it would be, `before` what it changes."""
 
     __tablename__ = "intake_row"
-    intake_id: Mapped[str] = mapped_column(ForeignKey("intake.id", ondelete="CASCADE"), primary_key=True)
+    intake_id: Mapped[str] = mapped_column(
+        ForeignKey("intake.id", ondelete="CASCADE"), primary_key=True
+    )
     row: Mapped[int] = mapped_column(primary_key=True)
     outcome: Mapped[str]
     called: Mapped[str] = mapped_column(default="")

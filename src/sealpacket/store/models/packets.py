@@ -6,7 +6,16 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import JSON, CheckConstraint, ForeignKey, Identity, Index, Sequence, UniqueConstraint, func
+from sqlalchemy import (
+    JSON,
+    CheckConstraint,
+    ForeignKey,
+    Identity,
+    Index,
+    Sequence,
+    UniqueConstraint,
+    func,
+)
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded, now
@@ -65,16 +74,24 @@ class Packet(Recorded, Base):
     cases: Mapped[list[PacketCase]] = relationship(
         order_by="PacketCase.place", back_populates="packet", cascade="all, delete-orphan"
     )
-    exhibits: Mapped[list[Exhibit]] = relationship(order_by="Exhibit.created_at", back_populates="packet")
-    messages: Mapped[list[Message]] = relationship(order_by="Message.at, Message.id", back_populates="packet")
+    exhibits: Mapped[list[Exhibit]] = relationship(
+        order_by="Exhibit.created_at", back_populates="packet"
+    )
+    messages: Mapped[list[Message]] = relationship(
+        order_by="Message.at, Message.id", back_populates="packet"
+    )
 
     __table_args__ = (
         CheckConstraint(
-            "life IN ('drafting','sealed','lodged','answered','settled','refused','withdrawn')", name="life"
+            "life IN ('drafting','sealed','lodged','answered','settled','refused','withdrawn')",
+            name="life",
         ),
         CheckConstraint("turn IN ('ours','vendor')", name="turn"),
         CheckConstraint("follow_state IN ('asking','failed')", name="follow_state"),
-        CheckConstraint("(life IN ('drafting','withdrawn','refused')) OR bag_blob IS NOT NULL", name="sealed_has_bag"),
+        CheckConstraint(
+            "(life IN ('drafting','withdrawn','refused')) OR bag_blob IS NOT NULL",
+            name="sealed_has_bag",
+        ),
         Index("ix_packet_list", "created_at", "id"),
     )
 
@@ -136,10 +153,14 @@ class Exhibit(Base):
     upload: Mapped[str | None]
     created_at: Mapped[datetime] = mapped_column(default=now)
     packet: Mapped[Packet] = relationship(back_populates="exhibits")
-    boxes: Mapped[list[DrawnBox]] = relationship(cascade="all, delete-orphan", order_by="DrawnBox.at, DrawnBox.id")
+    boxes: Mapped[list[DrawnBox]] = relationship(
+        cascade="all, delete-orphan", order_by="DrawnBox.at, DrawnBox.id"
+    )
     __table_args__ = (
         UniqueConstraint("packet_id", "name"),
-        CheckConstraint("state IN ('receiving','waiting','redacting','ready','held','failed')", name="state"),
+        CheckConstraint(
+            "state IN ('receiving','waiting','redacting','ready','held','failed')", name="state"
+        ),
         CheckConstraint("state <> 'ready' OR outgoing_blob IS NOT NULL", name="ready_has_copy"),
     )
 
@@ -181,7 +202,9 @@ class Message(Base):
     __tablename__ = "message"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
     packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"))
-    case_id: Mapped[str | None] = mapped_column(ForeignKey("packet_case.id", ondelete="SET NULL"), index=True)
+    case_id: Mapped[str | None] = mapped_column(
+        ForeignKey("packet_case.id", ondelete="SET NULL"), index=True
+    )
     desk_id: Mapped[str | None]
     direction: Mapped[str]
     text: Mapped[str]
@@ -201,4 +224,10 @@ class Message(Base):
     __table_args__ = (CheckConstraint("direction IN ('in','out')", name="direction"),)
 
 
-Index("uq_message_desk_id", Message.packet_id, func.coalesce(Message.case_id, ""), Message.desk_id, unique=True)
+Index(
+    "uq_message_desk_id",
+    Message.packet_id,
+    func.coalesce(Message.case_id, ""),
+    Message.desk_id,
+    unique=True,
+)

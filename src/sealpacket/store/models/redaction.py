@@ -37,7 +37,9 @@ class RedactionDecision(Base):
     reason: Mapped[str]
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
-    __table_args__ = (CheckConstraint("action IN ('keep','mask','drop-line','drop-file')", name="action"),)
+    __table_args__ = (
+        CheckConstraint("action IN ('keep','mask','drop-line','drop-file')", name="action"),
+    )
 
 
 class DrawnBox(Base):
@@ -56,5 +58,7 @@ class DrawnBox(Base):
     at: Mapped[datetime] = mapped_column(default=now)
     __table_args__ = (
         CheckConstraint('page >= 1 AND "left" < "right" AND top < bottom', name="has_room"),
-        CheckConstraint('"left" >= 0 AND "right" <= 1 AND top >= 0 AND bottom <= 1', name="on_its_page"),
+        CheckConstraint(
+            '"left" >= 0 AND "right" <= 1 AND top >= 0 AND bottom <= 1', name="on_its_page"
+        ),
     )

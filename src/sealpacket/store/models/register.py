@@ -137,7 +137,12 @@ class Asset(Recorded, Base):
     )
 
 
-Index("ix_asset_search", Asset.search_text, postgresql_using="gin", postgresql_ops={"search_text": "gin_trgm_ops"})
+Index(
+    "ix_asset_search",
+    Asset.search_text,
+    postgresql_using="gin",
+    postgresql_ops={"search_text": "gin_trgm_ops"},
+)
 Index("ix_asset_list", Asset.serial, Asset.id)
 Index("ix_asset_product", Asset.product_id, Asset.serial, Asset.id)
 
@@ -146,7 +151,9 @@ class AssetStay(Base):
     """Where an asset was before, and in what status; both days included, no first day: ever since."""
 
     __tablename__ = "asset_stay"
-    asset_id: Mapped[str] = mapped_column(ForeignKey("asset.id", ondelete="CASCADE"), primary_key=True)
+    asset_id: Mapped[str] = mapped_column(
+        ForeignKey("asset.id", ondelete="CASCADE"), primary_key=True
+    )
     until_on: Mapped[date] = mapped_column(primary_key=True)
     from_on: Mapped[date | None]
     site_id: Mapped[str | None] = mapped_column(ForeignKey("site.id"))
@@ -200,7 +207,9 @@ class ContractTerm(Base):
     """A former term of a contract, as it was."""
 
     __tablename__ = "contract_term"
-    contract_id: Mapped[str] = mapped_column(ForeignKey("contract.id", ondelete="CASCADE"), primary_key=True)
+    contract_id: Mapped[str] = mapped_column(
+        ForeignKey("contract.id", ondelete="CASCADE"), primary_key=True
+    )
     starts_on: Mapped[date] = mapped_column(primary_key=True)
     ends_on: Mapped[date]
     notice_on: Mapped[date | None]
@@ -221,7 +230,9 @@ class EntitlementAsset(Base):
     """An asset that an entitlement lists, for all of its term or for a part of it (both days included)."""
 
     __tablename__ = "entitlement_asset"
-    entitlement_id: Mapped[str] = mapped_column(ForeignKey("entitlement.id", ondelete="CASCADE"), primary_key=True)
+    entitlement_id: Mapped[str] = mapped_column(
+        ForeignKey("entitlement.id", ondelete="CASCADE"), primary_key=True
+    )
     asset_id: Mapped[str] = mapped_column(ForeignKey("asset.id"), primary_key=True, index=True)
     from_on: Mapped[date | None]
     until_on: Mapped[date | None]
@@ -282,8 +293,12 @@ class Entitlement(Recorded, Base):
 
 def _next_version() -> Any:
     later = Entitlement.__table__.alias("later")
-    mine = (later.c.contract_id == Entitlement.contract_id) & (later.c.reference == Entitlement.reference)
-    query = select(func.min(later.c.starts_on)).where(mine, later.c.starts_on > Entitlement.starts_on)
+    mine = (later.c.contract_id == Entitlement.contract_id) & (
+        later.c.reference == Entitlement.reference
+    )
+    query = select(func.min(later.c.starts_on)).where(
+        mine, later.c.starts_on > Entitlement.starts_on
+    )
     return query.correlate(Entitlement.__table__).scalar_subquery()
 
 
@@ -317,6 +332,8 @@ class LoginTie(Base):
     login: Mapped[VendorLogin] = relationship(viewonly=True, back_populates="ties")
     contract: Mapped[Contract] = relationship(viewonly=True)
     __table_args__ = (
-        ForeignKeyConstraint(["vendor_id", "login_id"], ["vendor_login.vendor_id", "vendor_login.id"]),
+        ForeignKeyConstraint(
+            ["vendor_id", "login_id"], ["vendor_login.vendor_id", "vendor_login.id"]
+        ),
         ForeignKeyConstraint(["vendor_id", "contract_id"], ["contract.vendor_id", "contract.id"]),
     )

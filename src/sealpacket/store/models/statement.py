@@ -41,11 +41,15 @@ class StatementDifference(Base):
     """One difference: `ours` and `theirs` are lines of cover, `fields` differ, `slips` tell a mistyped serial."""
 
     __tablename__ = "statement_difference"
-    statement_id: Mapped[str] = mapped_column(ForeignKey("statement.id", ondelete="CASCADE"), primary_key=True)
+    statement_id: Mapped[str] = mapped_column(
+        ForeignKey("statement.id", ondelete="CASCADE"), primary_key=True
+    )
     number: Mapped[int] = mapped_column(primary_key=True)
     sort: Mapped[str]
     serial: Mapped[str]
-    asset_id: Mapped[str | None] = mapped_column(ForeignKey("asset.id", ondelete="SET NULL"), index=True)
+    asset_id: Mapped[str | None] = mapped_column(
+        ForeignKey("asset.id", ondelete="SET NULL"), index=True
+    )
     ours: Mapped[dict[str, Any] | None]
     theirs: Mapped[dict[str, Any] | None]
     fields: Mapped[list[str]] = mapped_column(default=list)

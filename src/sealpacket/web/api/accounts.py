@@ -52,7 +52,9 @@ class Tokens(BaseModel):
 class TokenQuery(Strict):
     """Whose tokens."""
 
-    account: str = Field("", max_length=100, description="Empty: one's own; others' for administrators.")
+    account: str = Field(
+        "", max_length=100, description="Empty: one's own; others' for administrators."
+    )
 
 
 class TokenPath(BaseModel):
@@ -105,9 +107,12 @@ def _origin() -> From:
 def _me(csrf: str | None) -> dict[str, Any]:
     who = actor()
     return {
-        "name": who.name, "person": accounts.person_name(current_app(), who), "roles": sorted(who.roles), "csrf": csrf,
+        "name": who.name,
+        "person": accounts.person_name(current_app(), who),
+        "roles": sorted(who.roles),
+        "csrf": csrf,
         "version": __version__,
-    }  # fmt: skip
+    }
 
 
 @api.post("/sign-in", summary="Start a console session", responses={200: Me})
@@ -117,11 +122,18 @@ def start_session(body: SignIn) -> Response:
     g.actor = found.actor
     response: Response = jsonify(_me(found.csrf))
     secure = current_app().settings.address.startswith("https:")
-    response.set_cookie(COOKIE, found.cookie, httponly=True, samesite="Strict", secure=secure, path="/")
     response.set_cookie(
-        DEVICE, found.device, httponly=True, samesite="Strict", secure=secure, path="/api/v1/",
+        COOKIE, found.cookie, httponly=True, samesite="Strict", secure=secure, path="/"
+    )
+    response.set_cookie(
+        DEVICE,
+        found.device,
+        httponly=True,
+        samesite="Strict",
+        secure=secure,
+        path="/api/v1/",
         max_age=sign_in.DEVICE_DAYS * 86_400,
-    )  # fmt: skip
+    )
     return response
 
 
@@ -146,9 +158,14 @@ def _signed_out(body: dict[str, Any]) -> Response:
 @requires_role(ANYONE)
 def make_token(body: TokenWish) -> tuple[Token, int]:
     made = sign_in.create_token(
-        current_app(), body.name, body.password.get_secret_value(), body.purpose, _origin(), read_only=body.read_only,
+        current_app(),
+        body.name,
+        body.password.get_secret_value(),
+        body.purpose,
+        _origin(),
+        read_only=body.read_only,
         days=body.days,
-    )  # fmt: skip
+    )
     return made, 201
 
 
@@ -172,11 +189,19 @@ def me() -> dict[str, Any]:
     return _me(getattr(g, "csrf", None))
 
 
-@api.put("/me/password", summary="Change your own password; everything signed in ends", responses={200: Done})
+@api.put(
+    "/me/password",
+    summary="Change your own password; everything signed in ends",
+    responses={200: Done},
+)
 @requires_role(ANY_ROLE)
 def change_password(body: NewPassword) -> Response:
     accounts.change_password(
-        current_app(), actor(), body.current.get_secret_value(), body.new.get_secret_value(), _origin()
+        current_app(),
+        actor(),
+        body.current.get_secret_value(),
+        body.new.get_secret_value(),
+        _origin(),
     )
     return _signed_out({"done": True})
 
@@ -191,12 +216,22 @@ def list_accounts() -> dict[str, Any]:
 @requires_role("admin")
 @idempotent
 def add_account(body: NewAccount) -> tuple[AccountShown, int]:
-    made = accounts.add(current_app(), actor(), body.name, body.password.get_secret_value(), [*body.roles], body.person)
+    made = accounts.add(
+        current_app(),
+        actor(),
+        body.name,
+        body.password.get_secret_value(),
+        [*body.roles],
+        body.person,
+    )
     return made, 201
 
 
-@api.patch("/accounts/<name>", summary="Change an account's roles or password, disable or enable it",
-           responses={200: AccountShown})  # fmt: skip
+@api.patch(
+    "/accounts/<name>",
+    summary="Change an account's roles or password, disable or enable it",
+    responses={200: AccountShown},
+)
 @requires_role("admin")
 def change_account(path: AccountPath, body: AccountChange) -> AccountShown:
     changes = body.model_dump(exclude_unset=True)
@@ -205,8 +240,11 @@ def change_account(path: AccountPath, body: AccountChange) -> AccountShown:
     return accounts.change(current_app(), actor(), path.name, changes)
 
 
-@api.post("/accounts/<name>/sign-out", summary="End all sessions, tokens and calendar addresses of an account",
-          responses={200: AccountShown})  # fmt: skip
+@api.post(
+    "/accounts/<name>/sign-out",
+    summary="End all sessions, tokens and calendar addresses of an account",
+    responses={200: AccountShown},
+)
 @requires_role(ANY_ROLE)
 @idempotent
 def sign_out_everywhere(path: AccountPath) -> AccountShown:

@@ -13,7 +13,9 @@ from sealpacket.services.register.forms import Day
 from sealpacket.web.api.common import Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 
-api = make_blueprint("ahead", "What ends, what is not covered, what is paid for twice or for nothing.")
+api = make_blueprint(
+    "ahead", "What ends, what is not covered, what is paid for twice or for nothing."
+)
 
 
 class AheadQuery(Strict):
@@ -173,7 +175,11 @@ def get_ahead(query: AheadQuery) -> dict[str, Any]:
     return ahead.ahead(current_app(), vendor=query.vendor, site=query.site, days=query.days)
 
 
-@api.get("/ahead/aligned", summary="What it costs to let contracts end on one day", responses={200: Aligned})
+@api.get(
+    "/ahead/aligned",
+    summary="What it costs to let contracts end on one day",
+    responses={200: Aligned},
+)
 @requires_role(ANY_ROLE)
 def get_aligned(query: AlignedQuery) -> dict[str, Any]:
     return ahead.aligned(current_app(), vendor=query.vendor, contracts=query.contracts, on=query.on)
@@ -188,10 +194,16 @@ def get_digest() -> DigestShown:
 @api.put("/digest", summary="Choose how you are told", responses={200: DigestShown})
 @requires_role(ANY_ROLE)
 def put_digest(body: DigestForm) -> DigestShown:
-    return digests.change(current_app(), actor(), every=body.every, sites=body.sites, vendors=body.vendors)
+    return digests.change(
+        current_app(), actor(), every=body.every, sites=body.sites, vendors=body.vendors
+    )
 
 
-@api.post("/digest/calendar", summary="A new private address for your calendar", responses={200: CalendarAddress})
+@api.post(
+    "/digest/calendar",
+    summary="A new private address for your calendar",
+    responses={200: CalendarAddress},
+)
 @requires_role(ANY_ROLE)
 def new_calendar() -> CalendarAddress:
     return digests.new_calendar(current_app(), actor())
@@ -216,4 +228,6 @@ def add_calendar(app: OpenAPI) -> None:
     @requires_role(ANYONE)
     def calendar(path: CalendarPath) -> Response:
         feed = digests.calendar(current_app(), path.token)
-        return Response(feed, content_type="text/calendar; charset=utf-8", headers={"Cache-Control": "private"})
+        return Response(
+            feed, content_type="text/calendar; charset=utf-8", headers={"Cache-Control": "private"}
+        )

@@ -55,15 +55,19 @@ _NUMBER = r"^[Pp]-\d{4,12}$"
 
 def _known_form(value: Any) -> Any:
     if isinstance(value, str) and re.fullmatch(_NUMBER, value) is None:
-        raise NotFound(f"There is no packet {value[:40]}: its number looks like P-0142.",
-                       "Look it up: sealpacket packet list")  # fmt: skip
+        raise NotFound(
+            f"There is no packet {value[:40]}: its number looks like P-0142.",
+            "Look it up: sealpacket packet list",
+        )
     return value
 
 
 class Number(BaseModel):
     """A packet by its number."""
 
-    number: Annotated[str, BeforeValidator(_known_form)] = Field(pattern=_NUMBER, description="Such as P-0142.")
+    number: Annotated[str, BeforeValidator(_known_form)] = Field(
+        pattern=_NUMBER, description="Such as P-0142."
+    )
 
 
 class ListQuery(Strict):
@@ -86,10 +90,14 @@ def blocks_sent(name: str) -> Iterator[bytes]:
         while block := request.stream.read(_BLOCK):
             yield block
     except (ClientDisconnected, OSError) as error:
-        raise Invalid(f"The upload of {name} broke off.", "Send it again.", code="upload-broken") from error
+        raise Invalid(
+            f"The upload of {name} broke off.", "Send it again.", code="upload-broken"
+        ) from error
 
 
-def as_file(name: str, blocks: Iterator[bytes] | bytes, kind: str = "application/octet-stream") -> Response:
+def as_file(
+    name: str, blocks: Iterator[bytes] | bytes, kind: str = "application/octet-stream"
+) -> Response:
     """A file to save under a name."""
     headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
     return Response(blocks, mimetype=kind, headers=headers)
@@ -100,9 +108,13 @@ def json_texts(text: str, field: str) -> dict[str, str]:
     try:
         body = json.loads(text or "{}")
     except (ValueError, RecursionError) as error:
-        raise Invalid(f"{field} is no JSON object.", 'Write it as {"field": "text"}.', field=field) from error
+        raise Invalid(
+            f"{field} is no JSON object.", 'Write it as {"field": "text"}.', field=field
+        ) from error
     if not isinstance(body, dict) or not all(isinstance(value, str) for value in body.values()):
-        raise Invalid(f"{field} is no JSON object of texts.", 'Write it as {"field": "text"}.', field=field)
+        raise Invalid(
+            f"{field} is no JSON object of texts.", 'Write it as {"field": "text"}.', field=field
+        )
     return body
 
 
@@ -131,11 +143,16 @@ def read_version(*, optional: bool = False) -> int:
 
         abort(
             problem(
-                428, "version-missing", "Say which version you changed", "The change came without If-Match.",
+                428,
+                "version-missing",
+                "Say which version you changed",
+                "The change came without If-Match.",
                 "Read the record first and send its ETag as If-Match.",
             )
-        )  # fmt: skip
+        )
     match = re.fullmatch(r'(?:W/)?"(\d{1,9})"', header)
     if match is None:
-        raise Invalid("If-Match is not an ETag of ours.", "Send the ETag as it came.", code="bad-etag")
+        raise Invalid(
+            "If-Match is not an ETag of ours.", "Send the ETag as it came.", code="bad-etag"
+        )
     return int(match[1])

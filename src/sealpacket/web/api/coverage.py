@@ -117,26 +117,43 @@ def _today(day: date | None) -> date:
 def _brief(found: survey.Surveyed) -> dict[str, Any]:
     thing, ruling = found.thing, found.ruling
     return {
-        "serial": thing.serial, "name": found.name, "vendor": thing.vendor, "product": thing.product,
-        "product_name": thing.product_name, "site": thing.site, "status": thing.status, "route": ruling.route,
-        "holds": ruling.holds, "contract": ruling.contract, "entitlement": ruling.entitlement, "level": ruling.level,
-        "ends_on": ruling.ends_on.isoformat() if ruling.ends_on else None, "reason": ruling.reasons[0],
+        "serial": thing.serial,
+        "name": found.name,
+        "vendor": thing.vendor,
+        "product": thing.product,
+        "product_name": thing.product_name,
+        "site": thing.site,
+        "status": thing.status,
+        "route": ruling.route,
+        "holds": ruling.holds,
+        "contract": ruling.contract,
+        "entitlement": ruling.entitlement,
+        "level": ruling.level,
+        "ends_on": ruling.ends_on.isoformat() if ruling.ends_on else None,
+        "reason": ruling.reasons[0],
         "also": found.also,
-    }  # fmt: skip
+    }
 
 
 @api.get("/coverage", summary="What covers an asset, and why", responses={200: Ruling})
 @requires_role(ANY_ROLE)
 def get_coverage(query: CoverageQuery) -> dict[str, Any]:
-    found = coverage.coverage(current_app(), query.asset, query.need, _today(query.day), query.login)
+    found = coverage.coverage(
+        current_app(), query.asset, query.need, _today(query.day), query.login
+    )
     return found.model_dump(mode="json")
 
 
 @api.get("/coverage/timeline", summary="What covers an asset over time", responses={200: Timeline})
 @requires_role(ANY_ROLE)
 def get_timeline(query: TimelineQuery) -> dict[str, Any]:
-    spans, bars = coverage.timeline_of(current_app(), query.asset, query.need, query.since, query.until)
-    return {"spans": [span.model_dump(mode="json") for span in spans], "bars": [asdict(bar) for bar in bars]}
+    spans, bars = coverage.timeline_of(
+        current_app(), query.asset, query.need, query.since, query.until
+    )
+    return {
+        "spans": [span.model_dump(mode="json") for span in spans],
+        "bars": [asdict(bar) for bar in bars],
+    }
 
 
 @api.post("/coverage/list", summary="What covers each of some assets", responses={200: CoveredList})
@@ -145,13 +162,22 @@ def list_coverage(body: SurveyList) -> dict[str, Any]:
     which = survey.Which(handles=tuple(body.assets), every_status=True)
     items = list(survey.survey(current_app(), body.need, _today(body.day), which))
     known = {item.asset_id for item in items} | {item.thing.serial for item in items}
-    return {"items": [_brief(item) for item in items], "unknown": [x for x in body.assets if x not in known]}
+    return {
+        "items": [_brief(item) for item in items],
+        "unknown": [x for x in body.assets if x not in known],
+    }
 
 
 @api.get(
     "/coverage/everything",
     summary="What covers everything on a day, a line of JSON for each asset",
-    responses={200: {"content": {"application/x-ndjson": {"schema": {"$ref": "#/components/schemas/Covered"}}}}},
+    responses={
+        200: {
+            "content": {
+                "application/x-ndjson": {"schema": {"$ref": "#/components/schemas/Covered"}}
+            }
+        }
+    },
 )
 @requires_role(ANY_ROLE)
 def cover_everything(query: SurveyQuery) -> Response:
@@ -168,7 +194,11 @@ def cover_everything(query: SurveyQuery) -> Response:
     return Response(stream_with_context(lines()), mimetype="application/x-ndjson")
 
 
-@api.get("/packets/<number>/ruling", summary="The ruling of a sealed packet, made again", responses={200: Replay})
+@api.get(
+    "/packets/<number>/ruling",
+    summary="The ruling of a sealed packet, made again",
+    responses={200: Replay},
+)
 @requires_role(ANY_ROLE)
 def replay_ruling(path: Number) -> dict[str, Any]:
     """Work a sealed packet's ruling out again from what it was based on, and compare the two."""

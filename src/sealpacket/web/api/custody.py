@@ -55,7 +55,9 @@ class SealKeysShown(BaseModel):
 @api.get("/custody", summary="The custody log, newest first", responses={200: CustodyPage})
 @requires_role("keeper", "releaser", "preparer")
 def get_custody(query: CustodyQuery) -> dict[str, Any]:
-    found = custody.entries(current_app(), subject=query.subject, before=query.before, limit=query.limit)
+    found = custody.entries(
+        current_app(), subject=query.subject, before=query.before, limit=query.limit
+    )
     return {"items": found}
 
 
@@ -66,7 +68,9 @@ def verify_custody() -> dict[str, Any]:
     return {**asdict(report), "holds": report.broken_at is None}
 
 
-@api.get("/seal-keys", summary="The public seal keys, for verifying bags", responses={200: SealKeysShown})
+@api.get(
+    "/seal-keys", summary="The public seal keys, for verifying bags", responses={200: SealKeysShown}
+)
 @requires_role(ANY_ROLE)
 def seal_keys() -> dict[str, Any]:
     """The present and former public keys as a JSON Web Key Set (RFC 7517)."""

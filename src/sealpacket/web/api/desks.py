@@ -55,7 +55,9 @@ class SheetFindings(BaseModel):
     items: list[Finding]
 
 
-@api.post("/desks/lint", summary="Check a desk sheet without taking it", responses={200: SheetFindings})
+@api.post(
+    "/desks/lint", summary="Check a desk sheet without taking it", responses={200: SheetFindings}
+)
 @requires_role("keeper")
 def lint_sheet(body: SheetText) -> dict[str, Any]:
     """Check a desk sheet without keeping it: each finding with its line and what to do."""
@@ -66,11 +68,18 @@ class SheetPreviewed(SheetText):
     """A sheet to be looked at with a sample packet; another seed makes another packet."""
 
     seed: int = Field(0, ge=0, le=1_000_000)
-    need: str = Field("", max_length=40, description="The kind of need; empty takes the first that the desk takes.")
+    need: str = Field(
+        "",
+        max_length=40,
+        description="The kind of need; empty takes the first that the desk takes.",
+    )
 
 
-@api.post("/desks/preview", summary="Check a desk sheet and show what it makes of a sample packet",
-          responses={200: SheetPreview})  # fmt: skip
+@api.post(
+    "/desks/preview",
+    summary="Check a desk sheet and show what it makes of a sample packet",
+    responses={200: SheetPreview},
+)
 @requires_role("keeper")
 def preview_sheet(body: SheetPreviewed) -> SheetPreview:
     """Show a sample packet as a sheet would write it. Nothing is kept or sent."""
@@ -91,12 +100,17 @@ class TrialPath(BaseModel):
     ident: str = Field(max_length=40)
 
 
-@api.post("/desks/trials", summary="Have a sample packet of a sheet lodged at the desk's stand-in",
-          responses={202: TrialShown})  # fmt: skip
+@api.post(
+    "/desks/trials",
+    summary="Have a sample packet of a sheet lodged at the desk's stand-in",
+    responses={202: TrialShown},
+)
 @requires_role("keeper")
 @idempotent
 def try_sheet(body: SheetTried) -> tuple[TrialShown, int]:
-    return trials.try_sheet(current_app(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed), 202
+    return trials.try_sheet(
+        current_app(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed
+    ), 202
 
 
 @api.get("/desks/trials/<ident>", summary="What came of a trial", responses={200: TrialShown})
@@ -105,7 +119,11 @@ def get_trial(path: TrialPath) -> TrialShown:
     return trials.trial(current_app(), actor(), path.ident)
 
 
-@api.post("/desks", summary="Take a desk sheet; a changed one becomes a new version", responses={200: DeskShown})
+@api.post(
+    "/desks",
+    summary="Take a desk sheet; a changed one becomes a new version",
+    responses={200: DeskShown},
+)
 @requires_role("keeper")
 @idempotent
 def put_sheet(body: SheetText) -> DeskShown:

@@ -48,8 +48,12 @@ class ReviewQuery(Strict):
     at: int = Field(0, ge=0, description="The finding, from 0.")
     kind: str = Field("", max_length=20, description="Only findings of this kind.")
     lines: int = Field(14, ge=1, le=200)
-    placeholder: str = Field("", max_length=200, description="Only findings that became this placeholder.")
-    line: int = Field(0, ge=0, description="Show from this line on (from 1), whatever stands there.")
+    placeholder: str = Field(
+        "", max_length=200, description="Only findings that became this placeholder."
+    )
+    line: int = Field(
+        0, ge=0, description="Show from this line on (from 1), whatever stands there."
+    )
 
 
 class ValuesQuery(Strict):
@@ -113,7 +117,9 @@ class PlanText(Strict):
     number: int = Field(ge=0)
 
 
-@api.post("/packets/<number>/exhibits", summary="Announce an exhibit", responses={201: ExhibitShown})
+@api.post(
+    "/packets/<number>/exhibits", summary="Announce an exhibit", responses={201: ExhibitShown}
+)
 @requires_role("preparer")
 @idempotent
 def announce_exhibit(path: Number, body: Announcement) -> tuple[ExhibitShown, int]:
@@ -129,115 +135,182 @@ def announce_exhibit(path: Number, body: Announcement) -> tuple[ExhibitShown, in
 @requires_role("preparer")
 def send_content(path: ExhibitPath) -> ExhibitShown:
     request.max_content_length = current_app().settings.largest_upload
-    return exhibits.receive(current_app(), actor(), path.number.upper(), path.name, blocks_sent(path.name))
+    return exhibits.receive(
+        current_app(), actor(), path.number.upper(), path.name, blocks_sent(path.name)
+    )
 
 
-@api.delete("/packets/<number>/exhibits/<name>", summary="Take an exhibit out", responses={200: Done})
+@api.delete(
+    "/packets/<number>/exhibits/<name>", summary="Take an exhibit out", responses={200: Done}
+)
 @requires_role("preparer")
 def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
     exhibits.remove(current_app(), actor(), path.number.upper(), path.name)
     return {"done": True}
 
 
-@api.get("/packets/<number>/exhibits/<name>/review", summary="Original beside outgoing copy, around one finding",
-         responses={200: Review})  # fmt: skip
+@api.get(
+    "/packets/<number>/exhibits/<name>/review",
+    summary="Original beside outgoing copy, around one finding",
+    responses={200: Review},
+)
 @requires_role("preparer", "releaser")
 def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> Review:
     return reviews.review(
-        current_app(), path.number.upper(), path.name, at=query.at, kind=query.kind, lines=query.lines,
-        placeholder=query.placeholder, line=query.line,
-    )  # fmt: skip
+        current_app(),
+        path.number.upper(),
+        path.name,
+        at=query.at,
+        kind=query.kind,
+        lines=query.lines,
+        placeholder=query.placeholder,
+        line=query.line,
+    )
 
 
-@api.get("/packets/<number>/exhibits/<name>/values", summary="What was masked in an exhibit, value by value",
-         responses={200: Values})  # fmt: skip
+@api.get(
+    "/packets/<number>/exhibits/<name>/values",
+    summary="What was masked in an exhibit, value by value",
+    responses={200: Values},
+)
 @requires_role("preparer", "releaser")
 def list_values(path: ExhibitPath, query: ValuesQuery) -> Values:
-    return reviews.values(current_app(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit)
+    return reviews.values(
+        current_app(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit
+    )
 
 
-@api.get("/packets/<number>/decisions", summary="What was decided about a packet's values", responses={200: Decisions})
+@api.get(
+    "/packets/<number>/decisions",
+    summary="What was decided about a packet's values",
+    responses={200: Decisions},
+)
 @requires_role("preparer", "releaser")
 def list_decisions(path: Number) -> dict[str, Any]:
     return {"decisions": decision_records.decisions(current_app(), path.number.upper())}
 
 
-@api.get("/packets/<number>/exhibits/<name>/pages", summary="The pages of a picture or PDF, and what is covered",
-         responses={200: Pages})  # fmt: skip
+@api.get(
+    "/packets/<number>/exhibits/<name>/pages",
+    summary="The pages of a picture or PDF, and what is covered",
+    responses={200: Pages},
+)
 @requires_role("preparer", "releaser")
 def list_pages(path: ExhibitPath) -> Pages:
     return boxes.pages(current_app(), path.number.upper(), path.name)
 
 
-@api.get("/packets/<number>/exhibits/<name>/pages/<page>/<side>", summary="A page as it came, or as it goes, as PNG",
-         responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}})  # fmt: skip
+@api.get(
+    "/packets/<number>/exhibits/<name>/pages/<page>/<side>",
+    summary="A page as it came, or as it goes, as PNG",
+    responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
+)
 @requires_role("preparer", "releaser")
 def get_page(path: PagePath) -> Response:
     picture = boxes.page_image(current_app(), path.number.upper(), path.name, path.page, path.side)
     return Response(picture, mimetype="image/png", headers={"Cache-Control": "no-store"})
 
 
-@api.post("/packets/<number>/exhibits/<name>/boxes", summary="Cover stretches of pages; it is redacted again",
-          responses={201: DrawnBoxes})  # fmt: skip
+@api.post(
+    "/packets/<number>/exhibits/<name>/boxes",
+    summary="Cover stretches of pages; it is redacted again",
+    responses={201: DrawnBoxes},
+)
 @requires_role("preparer", "releaser")
 @idempotent
 def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[DrawnBoxes, int]:
     drawn = [(box.page, Box(box.left, box.top, box.right, box.bottom)) for box in body.boxes]
-    return boxes.draw(current_app(), actor(), path.number.upper(), path.name, drawn, body.reason), 201
+    return boxes.draw(
+        current_app(), actor(), path.number.upper(), path.name, drawn, body.reason
+    ), 201
 
 
-@api.delete("/packets/<number>/exhibits/<name>/boxes/<ident>", summary="Take a drawn box back; it is redacted again",
-            responses={200: DrawnBoxes})  # fmt: skip
+@api.delete(
+    "/packets/<number>/exhibits/<name>/boxes/<ident>",
+    summary="Take a drawn box back; it is redacted again",
+    responses={200: DrawnBoxes},
+)
 @requires_role("preparer", "releaser")
 def rub_out_box(path: BoxPath) -> DrawnBoxes:
     return boxes.rub_out(current_app(), actor(), path.number.upper(), path.name, path.ident)
 
 
-@api.post("/packets/<number>/legend", summary="Open the legend: what the placeholders stand for, the replies in clear",
-          responses={200: LegendShown})  # fmt: skip
+@api.post(
+    "/packets/<number>/legend",
+    summary="Open the legend: what the placeholders stand for, the replies in clear",
+    responses={200: LegendShown},
+)
 @requires_role("preparer", "releaser")
 def open_legend(path: Number, body: Reason) -> LegendShown:
     return legends.open_legend(current_app(), actor(), path.number.upper(), body.reason)
 
 
-@api.delete("/packets/<number>/legend", summary="Destroy the legend of a settled packet, now",
-            responses={200: LegendDestroyed})  # fmt: skip
+@api.delete(
+    "/packets/<number>/legend",
+    summary="Destroy the legend of a settled packet, now",
+    responses={200: LegendDestroyed},
+)
 @requires_role("releaser")
 def destroy_legend(path: Number) -> LegendDestroyed:
     return legends.destroy(current_app(), actor(), path.number.upper())
 
 
-@api.post("/packets/<number>/decisions", summary="Keep or mask a value, or a kind, everywhere in a packet",
-          responses={201: Decisions})  # fmt: skip
+@api.post(
+    "/packets/<number>/decisions",
+    summary="Keep or mask a value, or a kind, everywhere in a packet",
+    responses={201: Decisions},
+)
 @requires_role("preparer", "releaser")
 @idempotent
 def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
     made = decision_records.decide(
-        current_app(), actor(), path.number.upper(), action=body.action, kind=body.kind, value=body.value,
-        reason=body.reason, as_term=body.as_term,
-    )  # fmt: skip
+        current_app(),
+        actor(),
+        path.number.upper(),
+        action=body.action,
+        kind=body.kind,
+        value=body.value,
+        reason=body.reason,
+        as_term=body.as_term,
+    )
     return {"decisions": made}, 201
 
 
-@api.delete("/packets/<number>/decisions/<ident>", summary="Take a decision back", responses={200: Decisions})
+@api.delete(
+    "/packets/<number>/decisions/<ident>",
+    summary="Take a decision back",
+    responses={200: Decisions},
+)
 @requires_role("preparer", "releaser")
 def undo_decision(path: DecisionPath) -> dict[str, Any]:
-    return {"decisions": decision_records.undo(current_app(), actor(), path.number.upper(), path.ident)}
+    return {
+        "decisions": decision_records.undo(current_app(), actor(), path.number.upper(), path.ident)
+    }
 
 
-@api.get("/redaction-plan", summary="The organisation's redaction plan", responses={200: RedactionPlanShown})
+@api.get(
+    "/redaction-plan",
+    summary="The organisation's redaction plan",
+    responses={200: RedactionPlanShown},
+)
 @requires_role("keeper", "preparer", "releaser")
 def get_redaction_plan() -> dict[str, Any]:
     return redaction_plan.show_plan(current_app())
 
 
-@api.put("/redaction-plan", summary="Put a new version of the redaction plan", responses={200: RedactionPlanShown})
+@api.put(
+    "/redaction-plan",
+    summary="Put a new version of the redaction plan",
+    responses={200: RedactionPlanShown},
+)
 @requires_role("keeper")
 def put_redaction_plan(body: PlanText) -> dict[str, Any]:
     return redaction_plan.put_plan(current_app(), actor(), body.yaml, body.number)
 
 
-@api.get("/packets/<number>/exhibits/<name>/outgoing", summary="The outgoing copy", responses={200: None})
+@api.get(
+    "/packets/<number>/exhibits/<name>/outgoing", summary="The outgoing copy", responses={200: None}
+)
 @requires_role("preparer", "releaser")
 def get_outgoing(path: ExhibitPath) -> Response:
     name, size, blocks = exhibits.outgoing(current_app(), path.number.upper(), path.name)
@@ -246,15 +319,22 @@ def get_outgoing(path: ExhibitPath) -> Response:
     return answer
 
 
-@api.post("/packets/<number>/exhibits/<name>/redact", summary="Redact an exhibit again", responses={202: ExhibitShown})
+@api.post(
+    "/packets/<number>/exhibits/<name>/redact",
+    summary="Redact an exhibit again",
+    responses={202: ExhibitShown},
+)
 @requires_role("preparer")
 @idempotent
 def redact_exhibit(path: ExhibitPath) -> tuple[ExhibitShown, int]:
     return exhibits.redact_again(current_app(), actor(), path.number.upper(), path.name), 202
 
 
-@api.post("/packets/<number>/exhibits/<name>/release", summary="Let a held exhibit go out as it is",
-          responses={200: ExhibitShown})  # fmt: skip
+@api.post(
+    "/packets/<number>/exhibits/<name>/release",
+    summary="Let a held exhibit go out as it is",
+    responses={200: ExhibitShown},
+)
 @requires_role("releaser")
 @idempotent
 def release_exhibit(path: ExhibitPath, body: Reason) -> ExhibitShown:

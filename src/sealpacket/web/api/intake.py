@@ -8,7 +8,14 @@ from pydantic import BaseModel, Field
 from sealpacket.core.tables import DateOrder, Format
 from sealpacket.services.register import export, intake
 from sealpacket.services.register.intake import ImportRows, ImportShown, Outcome, RecordKind
-from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, json_texts, make_blueprint
+from sealpacket.web.api.common import (
+    ListQuery,
+    Strict,
+    as_file,
+    blocks_sent,
+    json_texts,
+    make_blueprint,
+)
 from sealpacket.web.api.register import RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
@@ -21,11 +28,21 @@ class ImportQuery(Strict):
 
     kind: RecordKind
     name: str = Field(min_length=1, max_length=200, description="The file's name.")
-    source: str = Field("", max_length=200, description="Where it comes from; what was chosen for it is remembered.")
-    part: str = Field("", max_length=200, description="The sheet of a workbook, or the table of an archive.")
-    mapping: str = Field("", max_length=20_000, description='Field to heading: {"serial": "Serial No."}')
-    fixed: str = Field("", max_length=20_000, description='Field to a value for every row: {"vendor": "tarnfell"}')
-    date_order: DateOrder | None = Field(None, description="Whether 03/04/2026 begins with the day or the month.")
+    source: str = Field(
+        "", max_length=200, description="Where it comes from; what was chosen for it is remembered."
+    )
+    part: str = Field(
+        "", max_length=200, description="The sheet of a workbook, or the table of an archive."
+    )
+    mapping: str = Field(
+        "", max_length=20_000, description='Field to heading: {"serial": "Serial No."}'
+    )
+    fixed: str = Field(
+        "", max_length=20_000, description='Field to a value for every row: {"vendor": "tarnfell"}'
+    )
+    date_order: DateOrder | None = Field(
+        None, description="Whether 03/04/2026 begins with the day or the month."
+    )
 
 
 class ImportPath(BaseModel):
@@ -60,7 +77,9 @@ class ImportPage(BaseModel):
 class ExportPath(BaseModel):
     """What to export."""
 
-    what: str = Field(max_length=20, description="everything, or a kind of record in the plural, such as assets.")
+    what: str = Field(
+        max_length=20, description="everything, or a kind of record in the plural, such as assets."
+    )
 
 
 class ExportQuery(Strict):
@@ -82,9 +101,15 @@ def begin_import(query: ImportQuery) -> tuple[ImportShown, int]:
     mapping = json_texts(query.mapping, "mapping")
     choices = intake.Choices(mapping or None, json_texts(query.fixed, "fixed"), query.date_order)
     begun = intake.receive(
-        current_app(), actor(), kind=query.kind, name=query.name, source=query.source or query.name, part=query.part,
-        choices=choices, blocks=blocks_sent(query.name),
-    )  # fmt: skip
+        current_app(),
+        actor(),
+        kind=query.kind,
+        name=query.name,
+        source=query.source or query.name,
+        part=query.part,
+        choices=choices,
+        blocks=blocks_sent(query.name),
+    )
     return begun, 201
 
 
@@ -97,7 +122,9 @@ class BulkEdit(Strict):
     changes: dict[str, Any]
 
 
-@api.post("/imports/bulk", summary="Preview the same change of many records", responses={201: ImportShown})
+@api.post(
+    "/imports/bulk", summary="Preview the same change of many records", responses={201: ImportShown}
+)
 @requires_role("keeper")
 @idempotent
 def begin_bulk_edit(body: BulkEdit) -> tuple[ImportShown, int]:
@@ -118,16 +145,27 @@ def get_import(path: ImportPath) -> ImportShown:
     return intake.get(current_app(), path.ident)
 
 
-@api.put("/imports/<ident>/columns", summary="Choose columns; the preview is made again", responses={200: ImportShown})
+@api.put(
+    "/imports/<ident>/columns",
+    summary="Choose columns; the preview is made again",
+    responses={200: ImportShown},
+)
 @requires_role("keeper")
 def choose_columns(path: ImportPath, body: ColumnChoice) -> ImportShown:
-    return intake.choose(current_app(), actor(), path.ident, intake.Choices(body.mapping, body.fixed, body.date_order))
+    return intake.choose(
+        current_app(),
+        actor(),
+        path.ident,
+        intake.Choices(body.mapping, body.fixed, body.date_order),
+    )
 
 
 @api.get("/imports/<ident>/rows", summary="What each row would do", responses={200: ImportRows})
 @requires_role("keeper")
 def import_rows(path: ImportPath, query: RowsQuery) -> ImportRows:
-    return intake.rows_of(current_app(), path.ident, query.outcome, above=query.above, limit=query.limit)
+    return intake.rows_of(
+        current_app(), path.ident, query.outcome, above=query.above, limit=query.limit
+    )
 
 
 @api.get(
@@ -147,14 +185,18 @@ def apply_import(path: ImportPath) -> ImportShown:
     return intake.start_apply(current_app(), actor(), path.ident)
 
 
-@api.post("/imports/<ident>/undo", summary="Undo the last applied import", responses={200: ImportShown})
+@api.post(
+    "/imports/<ident>/undo", summary="Undo the last applied import", responses={200: ImportShown}
+)
 @requires_role("keeper")
 @idempotent
 def undo_import(path: ImportPath) -> ImportShown:
     return intake.start_undo(current_app(), actor(), path.ident)
 
 
-@api.delete("/imports/<ident>", summary="Forget a file that was not applied", responses={200: ImportShown})
+@api.delete(
+    "/imports/<ident>", summary="Forget a file that was not applied", responses={200: ImportShown}
+)
 @requires_role("keeper")
 def drop_import(path: ImportPath) -> ImportShown:
     return intake.drop(current_app(), actor(), path.ident)
@@ -163,7 +205,13 @@ def drop_import(path: ImportPath) -> ImportShown:
 @api.get(
     "/export/<what>",
     summary="The register as a file: CSV, XLSX or JSON Lines",
-    responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses={
+        200: {
+            "content": {
+                "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}
+            }
+        }
+    },
 )
 @requires_role(ANY_ROLE)
 def export_register(path: ExportPath, query: ExportQuery) -> Response:

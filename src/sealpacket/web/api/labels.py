@@ -22,7 +22,9 @@ class CodesRead(BaseModel):
 class LabelForm(Strict):
     """For which assets to print labels; `skip` leaves so many empty on the first sheet."""
 
-    assets: list[str] = Field(min_length=1, max_length=labels.MOST_LABELS, description="Ids or serials.")
+    assets: list[str] = Field(
+        min_length=1, max_length=labels.MOST_LABELS, description="Ids or serials."
+    )
     skip: int = Field(0, ge=0, le=23)
 
 
@@ -41,9 +43,14 @@ def read_label() -> dict[str, Any]:
 @api.post(
     "/labels/sheet",
     summary="Labels to print, as PDF",
-    responses={200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses={
+        200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}
+    },
 )
 @requires_role("keeper", "preparer")
 def print_labels(body: LabelForm) -> Response:
-    return as_file("labels.pdf", labels.print_labels(current_app(), actor(), body.assets, skip=body.skip),
-                   "application/pdf")  # fmt: skip
+    return as_file(
+        "labels.pdf",
+        labels.print_labels(current_app(), actor(), body.assets, skip=body.skip),
+        "application/pdf",
+    )

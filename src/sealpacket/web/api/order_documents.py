@@ -76,14 +76,22 @@ def send_order_document(query: OrderDocumentName) -> tuple[OrderDocumentShown, i
     return order_documents.receive(current_app(), actor(), query.name, blocks_sent(query.name)), 201
 
 
-@api.get("/order-documents", summary="Order documents, the newest first", responses={200: OrderDocumentPage})
+@api.get(
+    "/order-documents",
+    summary="Order documents, the newest first",
+    responses={200: OrderDocumentPage},
+)
 @requires_role("keeper")
 def list_order_documents(query: OrderDocumentQuery) -> dict[str, Any]:
-    page = order_documents.listed(current_app(), state=query.state, limit=query.limit, cursor=query.cursor)
+    page = order_documents.listed(
+        current_app(), state=query.state, limit=query.limit, cursor=query.cursor
+    )
     return {"items": page.items, "next": page.next}
 
 
-@api.get("/order-documents/<ident>", summary="Get an order document", responses={200: OrderDocumentShown})
+@api.get(
+    "/order-documents/<ident>", summary="Get an order document", responses={200: OrderDocumentShown}
+)
 @requires_role("keeper")
 def get_order_document(path: OrderDocumentPath) -> OrderDocumentShown:
     return order_documents.get(current_app(), path.ident)
@@ -97,39 +105,65 @@ def get_order_document(path: OrderDocumentPath) -> OrderDocumentShown:
 @requires_role("keeper")
 def order_document_page(path: PagePath) -> Response:
     picture = order_documents.page_picture(current_app(), path.ident, path.number)
-    return Response(picture, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
+    return Response(
+        picture, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"}
+    )
 
 
 @api.get(
     "/order-documents/<ident>/file",
     summary="The order document as it came; the custody log keeps who asked",
-    responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses={
+        200: {
+            "content": {
+                "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}
+            }
+        }
+    },
 )
 @requires_role("keeper")
 def order_document_file(path: OrderDocumentPath) -> Response:
     return as_file(*order_documents.content(current_app(), actor(), path.ident))
 
 
-@api.post("/order-documents/<ident>/passcode", summary="Show the passcodes", responses={200: Passcodes})
+@api.post(
+    "/order-documents/<ident>/passcode", summary="Show the passcodes", responses={200: Passcodes}
+)
 @requires_role("keeper")
 def show_order_document_passcode(path: OrderDocumentPath) -> dict[str, Any]:
     return {"passcodes": order_documents.reveal(current_app(), actor(), path.ident)}
 
 
-@api.post("/order-documents/<ident>/preview", summary="What entering would do", responses={200: EntryPreview})
+@api.post(
+    "/order-documents/<ident>/preview",
+    summary="What entering would do",
+    responses={200: EntryPreview},
+)
 @requires_role("keeper")
-def preview_entry(path: OrderDocumentPath, body: order_documents.OrderDocumentEntry) -> dict[str, Any]:
+def preview_entry(
+    path: OrderDocumentPath, body: order_documents.OrderDocumentEntry
+) -> dict[str, Any]:
     return {"items": order_documents.preview(current_app(), actor(), path.ident, body)}
 
 
-@api.post("/order-documents/<ident>/enter", summary="Enter a confirmed proposal", responses={200: OrderDocumentShown})
+@api.post(
+    "/order-documents/<ident>/enter",
+    summary="Enter a confirmed proposal",
+    responses={200: OrderDocumentShown},
+)
 @requires_role("keeper")
 @idempotent
-def enter_order_document(path: OrderDocumentPath, body: order_documents.OrderDocumentEntry) -> OrderDocumentShown:
+def enter_order_document(
+    path: OrderDocumentPath, body: order_documents.OrderDocumentEntry
+) -> OrderDocumentShown:
     return order_documents.enter(current_app(), actor(), path.ident, body)
 
 
-@api.post("/order-documents/<ident>/aside", summary="Set an order document aside", responses={200: OrderDocumentShown})
+@api.post(
+    "/order-documents/<ident>/aside",
+    summary="Set an order document aside",
+    responses={200: OrderDocumentShown},
+)
 @requires_role("keeper")
 @idempotent
 def set_order_document_aside(path: OrderDocumentPath) -> OrderDocumentShown:

@@ -10,15 +10,31 @@ from sealpacket.core.coverage import Need
 from sealpacket.services.packets.draft import drafts, sheet_updates
 from sealpacket.services.packets.follow import cases, messages, webhooks
 from sealpacket.services.packets.lodge import deliveries
-from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges, TypedShown
+from sealpacket.services.packets.schemas import (
+    Letter,
+    PacketBrief,
+    PacketShown,
+    SheetChanges,
+    TypedShown,
+)
 from sealpacket.services.packets.seal import seals
-from sealpacket.web.api.common import ListQuery, Number, OneLine, Strict, make_blueprint, read_version, with_etag
+from sealpacket.web.api.common import (
+    ListQuery,
+    Number,
+    OneLine,
+    Strict,
+    make_blueprint,
+    read_version,
+    with_etag,
+)
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 from sealpacket.web.problems import cached_schema
 
-api = make_blueprint("packets", "One submission to a vendor: noted, answered, sealed, lodged, followed.")
+api = make_blueprint(
+    "packets", "One submission to a vendor: noted, answered, sealed, lodged, followed."
+)
 
 
 cached_schema(PacketShown)
@@ -81,9 +97,14 @@ class PacketPage(BaseModel):
 @requires_role(ANY_ROLE)
 def list_packets(query: PacketQuery) -> dict[str, Any]:
     page = drafts.listed(
-        current_app(), life=query.life, turn=query.turn, asset=query.asset, query=query.q, limit=query.limit,
+        current_app(),
+        life=query.life,
+        turn=query.turn,
+        asset=query.asset,
+        query=query.q,
+        limit=query.limit,
         cursor=query.cursor,
-    )  # fmt: skip
+    )
     return {"items": page.items, "next": page.next}
 
 
@@ -91,11 +112,17 @@ def list_packets(query: PacketQuery) -> dict[str, Any]:
 @requires_role("preparer")
 @idempotent
 def note_packet(body: Note) -> Response:
-    noted = drafts.note(current_app(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset)
+    noted = drafts.note(
+        current_app(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset
+    )
     return with_etag(noted, 201)
 
 
-@api.get("/packets/<number>", summary="Get a packet with all on its workbench", responses={200: PacketShown})
+@api.get(
+    "/packets/<number>",
+    summary="Get a packet with all on its workbench",
+    responses={200: PacketShown},
+)
 @requires_role(ANY_ROLE)
 def get_packet(path: Number) -> Response:
     return with_etag(drafts.get(current_app(), path.number.upper()))
@@ -105,23 +132,37 @@ def get_packet(path: Number) -> Response:
 @requires_role("preparer")
 def change_packet(path: Number, body: PacketChange) -> Response:
     changes = body.model_dump(exclude_unset=True)
-    return with_etag(drafts.change(current_app(), actor(), path.number.upper(), changes, read_version()))
+    return with_etag(
+        drafts.change(current_app(), actor(), path.number.upper(), changes, read_version())
+    )
 
 
-@api.put("/packets/<number>/answers", summary="Answer questions of the desk's", responses={200: PacketShown})
+@api.put(
+    "/packets/<number>/answers",
+    summary="Answer questions of the desk's",
+    responses={200: PacketShown},
+)
 @requires_role("preparer")
 def answer_questions(path: Number, body: Answers) -> Response:
     version = read_version(optional=True) or None
-    return with_etag(drafts.answer(current_app(), actor(), path.number.upper(), body.answers, version))
+    return with_etag(
+        drafts.answer(current_app(), actor(), path.number.upper(), body.answers, version)
+    )
 
 
-@api.get("/packets/<number>/letter", summary="The case as the desk will read it", responses={200: Letter})
+@api.get(
+    "/packets/<number>/letter", summary="The case as the desk will read it", responses={200: Letter}
+)
 @requires_role(ANY_ROLE)
 def get_letter(path: Number) -> Letter:
     return seals.letter(current_app(), path.number.upper())
 
 
-@api.post("/packets/<number>/seal", summary="Seal a draft that nothing stops", responses={200: PacketShown})
+@api.post(
+    "/packets/<number>/seal",
+    summary="Seal a draft that nothing stops",
+    responses={200: PacketShown},
+)
 @requires_role("releaser")
 @idempotent
 def seal_packet(path: Number) -> Response:
@@ -138,23 +179,33 @@ def get_bag(path: Number) -> Response:
     return Response(blocks, mimetype="application/zip", headers=headers)
 
 
-@api.post("/packets/<number>/lodge", summary="Deliver a sealed packet to its desk", responses={202: PacketShown})
+@api.post(
+    "/packets/<number>/lodge",
+    summary="Deliver a sealed packet to its desk",
+    responses={202: PacketShown},
+)
 @requires_role("releaser")
 @idempotent
 def lodge_packet(path: Number) -> Response:
     return with_etag(deliveries.lodge(current_app(), actor(), path.number.upper()), 202)
 
 
-@api.post("/packets/<number>/follow", summary="Have the worker look how the case stands",
-          responses={202: PacketShown})  # fmt: skip
+@api.post(
+    "/packets/<number>/follow",
+    summary="Have the worker look how the case stands",
+    responses={202: PacketShown},
+)
 @requires_role("preparer", "releaser")
 @idempotent
 def follow_packet(path: Number) -> Response:
     return with_etag(cases.follow(current_app(), actor(), path.number.upper()), 202)
 
 
-@api.post("/packets/<number>/messages/preview", summary="What would leave of an answer to the desk",
-          responses={200: TypedShown})  # fmt: skip
+@api.post(
+    "/packets/<number>/messages/preview",
+    summary="What would leave of an answer to the desk",
+    responses={200: TypedShown},
+)
 @requires_role("preparer")
 def preview_reply(path: Number, body: Reply) -> TypedShown:
     return messages.preview_reply(current_app(), path.number.upper(), body.text)
@@ -173,7 +224,11 @@ class MessagePath(Number):
     message: str = Field(max_length=60)
 
 
-@api.get("/packets/<number>/messages/<message>/original", summary="A desk's mail as it came", responses={200: None})
+@api.get(
+    "/packets/<number>/messages/<message>/original",
+    summary="A desk's mail as it came",
+    responses={200: None},
+)
 @requires_role("preparer", "releaser")
 def get_original(path: MessagePath) -> Response:
     blocks = messages.original(current_app(), actor(), path.number.upper(), path.message)
@@ -181,30 +236,46 @@ def get_original(path: MessagePath) -> Response:
     return Response(blocks, mimetype="message/rfc822", headers=headers)
 
 
-@api.get("/packets/<number>/sheet", summary="What the desk's newer sheet would change", responses={200: SheetChanges})
+@api.get(
+    "/packets/<number>/sheet",
+    summary="What the desk's newer sheet would change",
+    responses={200: SheetChanges},
+)
 @requires_role(ANY_ROLE)
 def sheet_changes(path: Number) -> SheetChanges:
     return sheet_updates.what_changes(current_app(), path.number.upper())
 
 
-@api.post("/packets/<number>/sheet", summary="Bring a draft along to the newer sheet", responses={200: PacketShown})
+@api.post(
+    "/packets/<number>/sheet",
+    summary="Bring a draft along to the newer sheet",
+    responses={200: PacketShown},
+)
 @requires_role("preparer")
 @idempotent
 def bring_along(path: Number) -> Response:
     version = read_version(optional=True) or None
-    return with_etag(sheet_updates.bring_along(current_app(), actor(), path.number.upper(), version))
+    return with_etag(
+        sheet_updates.bring_along(current_app(), actor(), path.number.upper(), version)
+    )
 
 
-@api.post("/packets/<number>/reopen", summary="Back to drafting, after a refusal or before lodging",
-          responses={200: PacketShown})  # fmt: skip
+@api.post(
+    "/packets/<number>/reopen",
+    summary="Back to drafting, after a refusal or before lodging",
+    responses={200: PacketShown},
+)
 @requires_role("releaser", "preparer")
 @idempotent
 def reopen_packet(path: Number) -> Response:
     return with_etag(seals.reopen(current_app(), actor(), path.number.upper()))
 
 
-@api.post("/packets/<number>/withdraw", summary="Give a packet up before the desk has it",
-          responses={200: PacketShown})  # fmt: skip
+@api.post(
+    "/packets/<number>/withdraw",
+    summary="Give a packet up before the desk has it",
+    responses={200: PacketShown},
+)
 @requires_role("preparer")
 @idempotent
 def withdraw_packet(path: Number, body: Reason) -> Response:

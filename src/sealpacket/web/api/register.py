@@ -23,12 +23,22 @@ from sealpacket.services.register.forms import (
     LoginShown,
     Short,
 )
-from sealpacket.web.api.common import Handle, ListQuery, Strict, make_blueprint, read_version, with_etag
+from sealpacket.web.api.common import (
+    Handle,
+    ListQuery,
+    Strict,
+    make_blueprint,
+    read_version,
+    with_etag,
+)
 from sealpacket.web.api.order_documents import Passcodes
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 
-api = make_blueprint("register", "Vendors, contracts, entitlements, products, assets, sites, people and vendor logins.")
+api = make_blueprint(
+    "register",
+    "Vendors, contracts, entitlements, products, assets, sites, people and vendor logins.",
+)
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -113,12 +123,19 @@ def _add(kind: Kind) -> None:
     form, shown = kind.form, kind.shown
     change = _CHANGES[kind.name]
     items: Any = list[shown]  # type: ignore[valid-type]
-    page = create_model(f"{kind.name.capitalize()}Page", items=(items, ...), next=(str | None, None))
+    page = create_model(
+        f"{kind.name.capitalize()}Page", items=(items, ...), next=(str | None, None)
+    )
 
     @requires_role(ANY_ROLE)
     def list_records(query: RegisterQuery) -> dict[str, Any]:
         found = register.listed(
-            current_app(), kind, query.narrow(), sort=query.sort, limit=query.limit, cursor=query.cursor
+            current_app(),
+            kind,
+            query.narrow(),
+            sort=query.sort,
+            limit=query.limit,
+            cursor=query.cursor,
         )
         return {"items": found.items, "next": found.next}
 
@@ -134,7 +151,9 @@ def _add(kind: Kind) -> None:
     @requires_role("keeper")
     def change_record(path: Handle, body: change) -> Response:  # type: ignore[valid-type]
         changes = body.model_dump(exclude_unset=True)  # type: ignore[attr-defined]
-        return with_etag(register.change(current_app(), actor(), kind, path.handle, changes, read_version()))
+        return with_etag(
+            register.change(current_app(), actor(), kind, path.handle, changes, read_version())
+        )
 
     @requires_role(ANY_ROLE)
     def record_history(path: Handle) -> dict[str, Any]:
@@ -142,17 +161,26 @@ def _add(kind: Kind) -> None:
 
     base = f"/{kind.plural}"
     for function, verb in (
-        (list_records, "list"), (add_record, "add"), (get_record, "get"), (change_record, "change"),
+        (list_records, "list"),
+        (add_record, "add"),
+        (get_record, "get"),
+        (change_record, "change"),
         (record_history, "history_of"),
-    ):  # fmt: skip
+    ):
         function.__name__ = f"{verb}_{kind.plural if verb == 'list' else kind.name}"
     api.get(base, summary=f"List {kind.plural}", responses={200: page})(list_records)
     api.post(base, summary=f"Add {a(kind.name)}", responses={201: shown})(add_record)
-    api.get(f"{base}/<path:handle>", summary=f"Get a {kind.name}", responses={200: shown})(get_record)
-    api.patch(f"{base}/<path:handle>", summary=f"Change {a(kind.name)}", responses={200: shown})(change_record)
-    api.get(f"{base}/<path:handle>/history", summary=f"All versions of a {kind.name}", responses={200: History})(
-        record_history
+    api.get(f"{base}/<path:handle>", summary=f"Get a {kind.name}", responses={200: shown})(
+        get_record
     )
+    api.patch(f"{base}/<path:handle>", summary=f"Change {a(kind.name)}", responses={200: shown})(
+        change_record
+    )
+    api.get(
+        f"{base}/<path:handle>/history",
+        summary=f"All versions of a {kind.name}",
+        responses={200: History},
+    )(record_history)
 
 
 for _kind in KINDS.values():
@@ -161,7 +189,9 @@ for _kind in KINDS.values():
 
 def _dated(path: str, kind: str, summary: str) -> Callable[[F], F]:
     address = f"/{KINDS[kind].plural}/<path:handle>/{path}"
-    decorate: Callable[[F], F] = api.post(address, summary=summary, responses={200: KINDS[kind].shown})
+    decorate: Callable[[F], F] = api.post(
+        address, summary=summary, responses={200: KINDS[kind].shown}
+    )
     return decorate
 
 
@@ -187,14 +217,20 @@ class WholeContract(BaseModel):
 
 
 @api.get(
-    "/contracts/<path:handle>/whole", summary="A contract with all that belongs to it", responses={200: WholeContract}
+    "/contracts/<path:handle>/whole",
+    summary="A contract with all that belongs to it",
+    responses={200: WholeContract},
 )
 @requires_role(ANY_ROLE)
 def whole_contract(path: Handle) -> dict[str, Any]:
     return contracts.whole_contract(current_app(), path.handle)
 
 
-@api.post("/contracts/<path:handle>/passcode", summary="Show a contract's passcode", responses={200: Passcodes})
+@api.post(
+    "/contracts/<path:handle>/passcode",
+    summary="Show a contract's passcode",
+    responses={200: Passcodes},
+)
 @requires_role("keeper", "preparer")
 def show_contract_passcode(path: Handle) -> dict[str, Any]:
     return {"passcodes": [contracts.show_passcode(current_app(), actor(), path.handle)]}
@@ -222,8 +258,11 @@ def _add_merge(kind: Kind) -> None:
     preview = create_model(
         f"{kind.name.capitalize()}Merge",
         __doc__="What merging would do: fields taken over, and how many rows of what would move.",
-        stays=(kind.shown, ...), goes=(kind.shown, ...), takes=(dict[str, Any], ...), moving=(dict[str, int], ...),
-    )  # fmt: skip
+        stays=(kind.shown, ...),
+        goes=(kind.shown, ...),
+        takes=(dict[str, Any], ...),
+        moving=(dict[str, int], ...),
+    )
 
     @requires_role("keeper")
     def preview_merge(path: Handle, query: MergeQuery) -> dict[str, Any]:
@@ -232,12 +271,21 @@ def _add_merge(kind: Kind) -> None:
     @requires_role("keeper")
     @idempotent
     def merge_records(path: Handle, body: MergeForm) -> Response:
-        return with_etag(merging.merge(current_app(), actor(), kind, path.handle, body.other, read_version()))
+        return with_etag(
+            merging.merge(current_app(), actor(), kind, path.handle, body.other, read_version())
+        )
 
-    preview_merge.__name__, merge_records.__name__ = f"preview_merge_of_{kind.name}", f"merge_{kind.name}"
+    preview_merge.__name__, merge_records.__name__ = (
+        f"preview_merge_of_{kind.name}",
+        f"merge_{kind.name}",
+    )
     base = f"/{kind.plural}/<path:handle>/merge"
-    api.get(base, summary=f"What merging two {kind.plural} would do", responses={200: preview})(preview_merge)
-    api.post(base, summary=f"Merge another {kind.name} into this one", responses={200: kind.shown})(merge_records)
+    api.get(base, summary=f"What merging two {kind.plural} would do", responses={200: preview})(
+        preview_merge
+    )
+    api.post(base, summary=f"Merge another {kind.name} into this one", responses={200: kind.shown})(
+        merge_records
+    )
 
 
 for _name in merging.MERGED_KINDS:
@@ -255,15 +303,21 @@ def list_duplicates() -> dict[str, Any]:
 @idempotent
 def move_asset(path: Handle, body: Move) -> Response:
     changes = body.model_dump(exclude_unset=True, exclude={"from_on"})
-    moved = register.move(current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
+    moved = register.move(
+        current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes
+    )
     return with_etag(moved)
 
 
-@_dated("transfer", "asset", "Take an asset off one entitlement and list it on another, from a day on")
+@_dated(
+    "transfer", "asset", "Take an asset off one entitlement and list it on another, from a day on"
+)
 @requires_role("keeper")
 @idempotent
 def transfer_asset(path: Handle, body: Transfer) -> Response:
-    return with_etag(register.transfer(current_app(), actor(), path.handle, read_version(), **body.model_dump()))
+    return with_etag(
+        register.transfer(current_app(), actor(), path.handle, read_version(), **body.model_dump())
+    )
 
 
 @_dated("amend", "entitlement", "Change what an entitlement grants from a day on")
@@ -271,7 +325,9 @@ def transfer_asset(path: Handle, body: Transfer) -> Response:
 @idempotent
 def amend_entitlement(path: Handle, body: Amendment) -> Response:
     changes = body.changes.model_dump(exclude_unset=True)
-    amended = register.amend(current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes)
+    amended = register.amend(
+        current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes
+    )
     return with_etag(amended)
 
 

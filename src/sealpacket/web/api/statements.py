@@ -86,16 +86,23 @@ class AskedPacket(BaseModel):
 def send_statement(query: StatementQuery) -> tuple[StatementShown, int]:
     request.max_content_length = keeping.LARGEST
     received = statements.receive(
-        current_app(), actor(), vendor=query.vendor, name=query.name, as_of=query.as_of or datetime.now(UTC).date(),
-        mapping=json_texts(query.mapping, "mapping"), blocks=blocks_sent(query.name),
-    )  # fmt: skip
+        current_app(),
+        actor(),
+        vendor=query.vendor,
+        name=query.name,
+        as_of=query.as_of or datetime.now(UTC).date(),
+        mapping=json_texts(query.mapping, "mapping"),
+        blocks=blocks_sent(query.name),
+    )
     return received, 201
 
 
 @api.get("/statements", summary="Statements, the newest first", responses={200: StatementPage})
 @requires_role("keeper")
 def list_statements(query: StatementsQuery) -> dict[str, Any]:
-    page = statements.listed(current_app(), vendor=query.vendor, limit=query.limit, cursor=query.cursor)
+    page = statements.listed(
+        current_app(), vendor=query.vendor, limit=query.limit, cursor=query.cursor
+    )
     return {"items": page.items, "next": page.next}
 
 
@@ -105,21 +112,34 @@ def get_statement(path: StatementPath) -> StatementShown:
     return statements.get(current_app(), path.ident)
 
 
-@api.get("/statements/<ident>/differences", summary="How it differs from the register", responses={200: Differences})
+@api.get(
+    "/statements/<ident>/differences",
+    summary="How it differs from the register",
+    responses={200: Differences},
+)
 @requires_role("keeper")
 def statement_differences(path: StatementPath, query: DifferencesQuery) -> Differences:
     return statements.differences(current_app(), path.ident, **query.model_dump())
 
 
-@api.post("/statements/<ident>/decide", summary="Accept differences either way", responses={200: StatementShown})
+@api.post(
+    "/statements/<ident>/decide",
+    summary="Accept differences either way",
+    responses={200: StatementShown},
+)
 @requires_role("keeper")
 @idempotent
 def decide_differences(path: StatementPath, body: DecisionForm) -> StatementShown:
-    return statements.decide(current_app(), actor(), path.ident, body.numbers, body.verdict, body.reason)
+    return statements.decide(
+        current_app(), actor(), path.ident, body.numbers, body.verdict, body.reason
+    )
 
 
-@api.post("/statements/<ident>/ask", summary="Turn differences into a packet to the vendor",
-          responses={201: AskedPacket})  # fmt: skip
+@api.post(
+    "/statements/<ident>/ask",
+    summary="Turn differences into a packet to the vendor",
+    responses={201: AskedPacket},
+)
 @requires_role("keeper")
 @idempotent
 def ask_vendor(path: StatementPath, body: AskForm) -> tuple[dict[str, Any], int]:

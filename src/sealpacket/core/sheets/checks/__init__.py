@@ -43,12 +43,19 @@ def check_packet(
         *check_before(sheet, answers, ruling, facts),
         *check_answers(sheet, answers, people, facts),
         *check_severity(sheet, answers, people),
-        *check_exhibits(sheet.attachments, exhibits, sheet.name, wanted=kind is None or kind.technical),
+        *check_exhibits(
+            sheet.attachments, exhibits, sheet.name, wanted=kind is None or kind.technical
+        ),
         *check_evidence(sheet, answers, exhibits, facts),
         *check_typed(sheet, typed, known_for(answers, facts, people)),
         *check_as_colleague(sheet, answers, people, facts, seen or Seen()),
     ]
-    if not any(check.level == "stop" and check.act == "answer" for check in checks) and ruling is not None:
-        checks += check_writing(sheet, outgoing_values(sheet, answers, facts, people, typed.outgoing()))
+    if (
+        not any(check.level == "stop" and check.act == "answer" for check in checks)
+        and ruling is not None
+    ):
+        checks += check_writing(
+            sheet, outgoing_values(sheet, answers, facts, people, typed.outgoing())
+        )
     order = {"stop": 0, "warn": 1, "hint": 2, "pass": 3}
     return tuple(sorted(checks, key=lambda check: order[check.level]))

@@ -9,7 +9,9 @@ from sealpacket.core.sheets.checks.result import Check, passed
 from sealpacket.core.sheets.model import Sheet
 
 
-def check_answers(sheet: Sheet, answers: Sequence[Answer], people: People, facts: Facts) -> Iterator[Check]:
+def check_answers(
+    sheet: Sheet, answers: Sequence[Answer], people: People, facts: Facts
+) -> Iterator[Check]:
     """What is missing, and what has not the form that the desk wants."""
     known = known_for(answers, facts, people)
     for answer in answers:
@@ -19,15 +21,23 @@ def check_answers(sheet: Sheet, answers: Sequence[Answer], people: People, facts
         if answer.value is None:
             if answer.required:
                 yield Check(
-                    code="unanswered", level="stop", sentence=f"{sheet.name} wants to know: {question.ask}",
-                    remedy="Answer it", act="answer", target=question.id,
-                )  # fmt: skip
+                    code="unanswered",
+                    level="stop",
+                    sentence=f"{sheet.name} wants to know: {question.ask}",
+                    remedy="Answer it",
+                    act="answer",
+                    target=question.id,
+                )
             continue
         fault = answer_fault(question, answer.value, known)
         if fault:
             yield Check(
-                code="answer-form", level="stop", sentence=f"{question.ask} {fault}", remedy="Mend the answer",
-                act="answer", target=question.id,
-            )  # fmt: skip
+                code="answer-form",
+                level="stop",
+                sentence=f"{question.ask} {fault}",
+                remedy="Mend the answer",
+                act="answer",
+                target=question.id,
+            )
         else:
             yield passed("answer", f"Answered: {question.ask}")

@@ -11,12 +11,16 @@ from sealpacket.core.sheets.checks.result import Check, passed
 from sealpacket.core.sheets.model import Before, Sheet
 
 
-def check_before(sheet: Sheet, answers: Sequence[Answer], ruling: Ruling | None, facts: Facts) -> Iterator[Check]:
+def check_before(
+    sheet: Sheet, answers: Sequence[Answer], ruling: Ruling | None, facts: Facts
+) -> Iterator[Check]:
     """Each requirement of the sheet."""
     if ruling is None:
         return
     for rule in sheet.before:
-        if rule.need == "purpose" and not any(a.question == rule.question and a.shown for a in answers):
+        if rule.need == "purpose" and not any(
+            a.question == rule.question and a.shown for a in answers
+        ):
             continue
         found = _broken(rule, answers, ruling, facts)
         if found is None:
@@ -24,8 +28,14 @@ def check_before(sheet: Sheet, answers: Sequence[Answer], ruling: Ruling | None,
         else:
             sentence, remedy, act, target = found
             words = f" {rule.words}" if rule.words else ""
-            yield Check(code=rule.need.replace("_", "-"), level=rule.level, sentence=sentence + words, remedy=remedy,
-                        act=act, target=target)  # fmt: skip
+            yield Check(
+                code=rule.need.replace("_", "-"),
+                level=rule.level,
+                sentence=sentence + words,
+                remedy=remedy,
+                act=act,
+                target=target,
+            )
 
 
 _SAID = {
@@ -65,12 +75,21 @@ def _broken(rule: Before, answers: Sequence[Answer], ruling: Ruling, facts: Fact
         case "warranty_elsewhere":
             if ruling.route != "warranty":
                 return None
-            return ("This is in warranty: a support case would be refused.",
-                    "Make it a return: the claim goes to the desk for warranty.", "change_need", "return")  # fmt: skip
+            return (
+                "This is in warranty: a support case would be refused.",
+                "Make it a return: the claim goes to the desk for warranty.",
+                "change_need",
+                "return",
+            )
         case "purpose":
             if any(a.question == rule.question and a.value for a in answers):
                 return None
-            return "It is not said what this is for.", "Say it in a sentence.", "answer", rule.question
+            return (
+                "It is not said what this is for.",
+                "Say it in a sentence.",
+                "answer",
+                rule.question,
+            )
 
 
 def _mailbox(facts: Facts) -> Broken:
@@ -86,5 +105,9 @@ def _tie(ruling: Ruling, facts: Facts) -> Broken:
     if ruling.contract is None or ruling.contract in tied:
         return None
     login = str(_fact(facts, "login.name") or "") or "The login"
-    return (f"{login} is not tied to contract {ruling.contract}.",
-            "Have the vendor tie it, or use a login that has it.", "open_ruling", ruling.contract)  # fmt: skip
+    return (
+        f"{login} is not tied to contract {ruling.contract}.",
+        "Have the vendor tie it, or use a login that has it.",
+        "open_ruling",
+        ruling.contract,
+    )

@@ -74,21 +74,32 @@ def check_as_colleague(
     yield from _zone(sheet, answers, facts)
     yield from _contacts(sheet, answers, people)
     yield from _category(sheet, answers, facts)
-    if _text(facts, "login.mailbox_read") == "no" and all(rule.need != "mailbox_read" for rule in sheet.before):
+    if _text(facts, "login.mailbox_read") == "no" and all(
+        rule.need != "mailbox_read" for rule in sheet.before
+    ):
         yield Check(
-            code="mailbox", level="warn", act="use_login",
+            code="mailbox",
+            level="warn",
+            act="use_login",
             sentence=f"Nobody reads the mailbox of {_text(facts, 'login.name')}: what the desk asks would wait there.",
             remedy="Use a login whose mailbox is read",
-        )  # fmt: skip
+        )
     for name, packet in sorted(seen.elsewhere.items()):
         yield Check(
-            code="file-of-another", level="warn", act="open_exhibit", target=name,
+            code="file-of-another",
+            level="warn",
+            act="open_exhibit",
+            target=name,
             sentence=f"{name} was attached to {packet}, which goes to another vendor.",
             remedy="Make sure that it is about this thing; take it out if not",
-        )  # fmt: skip
+        )
     if seen.closed:
-        yield Check(code="desk-closed", level="hint", sentence=f"{sheet.name} is closed until {seen.closed}.",
-                    remedy="It can be sent now; nobody answers before.")  # fmt: skip
+        yield Check(
+            code="desk-closed",
+            level="hint",
+            sentence=f"{sheet.name} is closed until {seen.closed}.",
+            remedy="It can be sent now; nobody answers before.",
+        )
 
 
 def _text(facts: Facts, path: str) -> str:
@@ -110,14 +121,19 @@ def _description(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Itera
         since = since or question.form in ("moment", "date")
     text = "\n".join(told)
     missing = [
-        words for key, (pattern, words) in _SAYS.items() if not pattern.search(text) and not (key == "since" and since)
+        words
+        for key, (pattern, words) in _SAYS.items()
+        if not pattern.search(text) and not (key == "since" and since)
     ]
     if missing:
         yield Check(
-            code="thin", level="warn" if len(missing) > 2 else "hint", act="answer" if target else "mend_note",
-            target=target, sentence=f"The description does not say {joined(missing)}.",
+            code="thin",
+            level="warn" if len(missing) > 2 else "hint",
+            act="answer" if target else "mend_note",
+            target=target,
+            sentence=f"The description does not say {joined(missing)}.",
             remedy="Add it: it is what a desk asks back first",
-        )  # fmt: skip
+        )
 
 
 def _title(facts: Facts) -> Iterator[Check]:
@@ -125,19 +141,25 @@ def _title(facts: Facts) -> Iterator[Check]:
     words = re.findall(r"[a-z0-9]+", title.casefold())
     if title and all(word in _EMPTY for word in words):
         yield Check(
-            code="empty-title", level="warn", act="mend_title", sentence=f"The title “{title}” says nothing.",
+            code="empty-title",
+            level="warn",
+            act="mend_title",
+            sentence=f"The title “{title}” says nothing.",
             remedy="Name the thing and what it does: Kiosk 2 does not read cards",
-        )  # fmt: skip
+        )
 
 
 def _thing(seen: Seen, facts: Facts) -> Iterator[Check]:
     if seen.serial_fits:
         yield Check(
-            code="serial-model", level="warn", act="mend_asset", target=_text(facts, "asset.serial"),
+            code="serial-model",
+            level="warn",
+            act="mend_asset",
+            target=_text(facts, "asset.serial"),
             sentence=f"Serial {_text(facts, 'asset.serial')} looks like one of {seen.serial_fits}, and the register "
             f"says {_text(facts, 'asset.product_name')}.",
             remedy="Compare both with the label",
-        )  # fmt: skip
+        )
 
 
 def _zone(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Check]:
@@ -146,14 +168,21 @@ def _zone(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Che
         question = sheet.question(answer.question)
         if question and question.form == "zone" and answer.value and site and answer.value != site:
             yield Check(
-                code="zone", level="warn", act="answer", target=question.id,
+                code="zone",
+                level="warn",
+                act="answer",
+                target=question.id,
                 sentence=f"It says {answer.value}, and {_text(facts, 'site.name')} is in {site}.",
                 remedy="Make sure where the thing stands: calls come by this zone",
-            )  # fmt: skip
+            )
 
 
 def _contacts(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterator[Check]:
-    by_phone = [a.question for a in answers if a.value == "phone" and (q := sheet.question(a.question)) and q.choices]
+    by_phone = [
+        a.question
+        for a in answers
+        if a.value == "phone" and (q := sheet.question(a.question)) and q.choices
+    ]
     for answer in answers:
         question = sheet.question(answer.question)
         if question is None or question.form != "person" or not answer.value or not answer.shown:
@@ -161,27 +190,43 @@ def _contacts(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterat
         person: Mapping[str, Any] = people.get(answer.value, {})
         if person.get("away"):
             yield Check(
-                code="contact-away", level="warn", act="answer", target=question.id,
-                sentence=f"{person['name']} is away until {person['away']}.", remedy="Name someone who is there",
-            )  # fmt: skip
+                code="contact-away",
+                level="warn",
+                act="answer",
+                target=question.id,
+                sentence=f"{person['name']} is away until {person['away']}.",
+                remedy="Name someone who is there",
+            )
         for ident in by_phone if person.get("reach_by") == "mail" else []:
             yield Check(
-                code="reach", level="hint", act="answer", target=ident,
-                sentence=f"{person['name']} wants to be written to, and this asks for a call.", remedy="Choose mail",
-            )  # fmt: skip
+                code="reach",
+                level="hint",
+                act="answer",
+                target=ident,
+                sentence=f"{person['name']} wants to be written to, and this asks for a call.",
+                remedy="Choose mail",
+            )
 
 
 def _category(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Check]:
     need = _text(facts, "packet.need")
     for answer in answers:
         question = sheet.question(answer.question)
-        if question is None or not answer.value or not answer.shown or question.form not in ("choice", "tree"):
+        if (
+            question is None
+            or not answer.value
+            or not answer.shown
+            or question.form not in ("choice", "tree")
+        ):
             continue
         way = question.ways.get(answer.value)
         for choice in way.whole if way else ():
             if choice.needs and need not in choice.needs:
                 yield Check(
-                    code="category-kind", level="warn", act="answer", target=question.id,
+                    code="category-kind",
+                    level="warn",
+                    act="answer",
+                    target=question.id,
                     sentence=f"“{choice.label}” is for {joined(choice.needs)}, and this packet is about: {need}.",
                     remedy="Choose another, or change the kind of need",
-                )  # fmt: skip
+                )

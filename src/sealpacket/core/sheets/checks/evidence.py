@@ -47,37 +47,50 @@ def check_exhibits(
     """Number, sizes, endings and states."""
     if not exhibits and wanted and limits.most:
         yield Check(
-            code="no-exhibit", level="hint", sentence="There is no evidence in the packet yet.",
-            remedy="Add a log or a configuration", act="add_exhibit",
-        )  # fmt: skip
+            code="no-exhibit",
+            level="hint",
+            sentence="There is no evidence in the packet yet.",
+            remedy="Add a log or a configuration",
+            act="add_exhibit",
+        )
     for exhibit in exhibits:
         yield from _check_exhibit(limits, exhibit, desk)
     if len(exhibits) > limits.most:
         yield Check(
-            code="too-many", level="stop", act="open_exhibits",
+            code="too-many",
+            level="stop",
+            act="open_exhibits",
             sentence=f"{desk} takes {limits.most} attachments, and there are {len(exhibits)}.",
             remedy="Take out what says the least",
-        )  # fmt: skip
+        )
     together = sum(_going_out(limits, exhibit) for exhibit in exhibits)
     if together > limits.together:
         packed = " packed" if limits.naming.archive else ""
         yield Check(
-            code="too-large-together", level="stop", act="open_exhibits",
+            code="too-large-together",
+            level="stop",
+            act="open_exhibits",
             sentence=f"{desk} takes {say_size(limits.together)} in all, and there are {say_size(together)}{packed}.",
             remedy="Cut the logs to the hours that matter",
-        )  # fmt: skip
+        )
 
 
 def _going_out(limits: Attachments, exhibit: ExhibitState) -> int:
     size = exhibit.size
     if limits.naming.archive:
-        size = (size if exhibit.packed is None else exhibit.packed) + _ZIP_OVERHEAD + 2 * len(exhibit.name.encode())
+        size = (
+            (size if exhibit.packed is None else exhibit.packed)
+            + _ZIP_OVERHEAD
+            + 2 * len(exhibit.name.encode())
+        )
     return size + (_CMS_OVERHEAD if limits.encrypt_to else 0)
 
 
 def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Iterator[Check]:
     def stop(code: str, sentence: str, remedy: str, act: str = "open_exhibit") -> Check:
-        return Check(code=code, level="stop", sentence=sentence, remedy=remedy, act=act, target=exhibit.name)
+        return Check(
+            code=code, level="stop", sentence=sentence, remedy=remedy, act=act, target=exhibit.name
+        )
 
     name = exhibit.name
     faults: list[Check] = []
@@ -86,37 +99,66 @@ def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Ite
         faults.append(stop("empty", f"{name} {what}.", "Collect it again, or take it out"))
     if exhibit.size + (_CMS_OVERHEAD if limits.encrypt_to else 0) > limits.each:
         faults.append(
-            stop("too-large", f"{name} has {say_size(exhibit.size)}; {desk} takes {say_size(limits.each)}.",
-                 "Cut it to the hours that matter")
-        )  # fmt: skip
+            stop(
+                "too-large",
+                f"{name} has {say_size(exhibit.size)}; {desk} takes {say_size(limits.each)}.",
+                "Cut it to the hours that matter",
+            )
+        )
     if limits.endings and PurePath(name).suffix.lower() not in limits.endings:
         faults.append(
-            stop("ending", f"{desk} takes {_list(limits.endings)}, and {name} is something else.", "Take it out")
+            stop(
+                "ending",
+                f"{desk} takes {_list(limits.endings)}, and {name} is something else.",
+                "Take it out",
+            )
         )
     match exhibit.state:
         case "ready" if exhibit.leaks:
             faults.append(
-                stop("leak", _still_there(exhibit), _TAKE_OUT if exhibit.still else "Redact it again", "redact")
+                stop(
+                    "leak",
+                    _still_there(exhibit),
+                    _TAKE_OUT if exhibit.still else "Redact it again",
+                    "redact",
+                )
             )
         case "held" if not exhibit.released:
             faults.append(
-                stop("held", f"{name} is held: {exhibit.reason}", "A releaser can let it go as it is, with a reason",
-                     "release_exhibit")
-            )  # fmt: skip
+                stop(
+                    "held",
+                    f"{name} is held: {exhibit.reason}",
+                    "A releaser can let it go as it is, with a reason",
+                    "release_exhibit",
+                )
+            )
         case "ready" | "held":
             pass
         case "failed":
-            faults.append(stop("failed", f"Redacting {name} failed: {exhibit.reason}", "Redact it again", "redact"))
+            faults.append(
+                stop(
+                    "failed",
+                    f"Redacting {name} failed: {exhibit.reason}",
+                    "Redact it again",
+                    "redact",
+                )
+            )
         case _:
             faults.append(stop("unfinished", f"{name} is still being redacted.", "Wait a moment"))
     if not faults:
-        yield passed("exhibit", f"{name} is within the desk's limits, redacted and checked for leaks.")
+        yield passed(
+            "exhibit", f"{name} is within the desk's limits, redacted and checked for leaks."
+        )
     yield from faults
 
 
 def wanted_evidence(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> list[Evidence]:
     """What the desk wants to see of this packet."""
-    values = {answer.question: answer.value for answer in answers if answer.value is not None and answer.shown}
+    values = {
+        answer.question: answer.value
+        for answer in answers
+        if answer.value is not None and answer.shown
+    }
     return [rule for rule in sheet.evidence if holds(rule.when, values, facts)]
 
 
@@ -131,9 +173,13 @@ def check_evidence(
         hours = _span(rule)
         kit = f" The probe kit {rule.kit} gathers it." if rule.kit else ""
         yield Check(
-            code="evidence", level="stop" if rule.required else "warn", act="add_exhibit", target=rule.kit,
-            sentence=f"{sheet.name} wants to see: {rule.what}{hours}.", remedy=f"Add it.{kit}",
-        )  # fmt: skip
+            code="evidence",
+            level="stop" if rule.required else "warn",
+            act="add_exhibit",
+            target=rule.kit,
+            sentence=f"{sheet.name} wants to see: {rule.what}{hours}.",
+            remedy=f"Add it.{kit}",
+        )
 
 
 def _span(rule: Evidence) -> str:
@@ -160,10 +206,16 @@ def _list(items: Iterable[str]) -> str:
 
 
 _MOST_TOLD = 5
-_TAKE_OUT = "Look up in the legend which value that is, take it out of the file, and add the file again"
+_TAKE_OUT = (
+    "Look up in the legend which value that is, take it out of the file, and add the file again"
+)
 
 
 def _still_there(exhibit: ExhibitState) -> str:
     name, leaks = exhibit.name, exhibit.leaks
-    said = f"An original is still in {name}" if leaks == 1 else f"{leaks} originals are still in {name}"
+    said = (
+        f"An original is still in {name}"
+        if leaks == 1
+        else f"{leaks} originals are still in {name}"
+    )
     return f"{said}: {joined(exhibit.still[:_MOST_TOLD])}." if exhibit.still else f"{said}."

@@ -32,6 +32,8 @@ def say_size(size: int) -> str:
     value = float(size)
     for unit in ("bytes", "kB", "MB", "GB"):
         if value < 1000 or unit == "GB":
-            return f"{value:.0f} byte{'s' * (size != 1)}" if unit == "bytes" else f"{value:.1f} {unit}"
+            return (
+                f"{value:.0f} byte{'s' * (size != 1)}" if unit == "bytes" else f"{value:.1f} {unit}"
+            )
         value /= 1000
     raise AssertionError

@@ -12,19 +12,27 @@ from sealpacket.core.sheets.model import Sheet
 
 def check_severity(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterator[Check]:
     """Whether those who are named can do what a choice or level promises."""
-    named = [a for a in answers if a.value and a.shown and (q := sheet.question(a.question)) and q.form == "person"]
+    named = [
+        a
+        for a in answers
+        if a.value and a.shown and (q := sheet.question(a.question)) and q.form == "person"
+    ]
     for label, duties, target in _chosen(sheet, answers):
         if "reachable_day_and_night" not in duties:
             continue
         for contact in named:
             person = people.get(contact.value or "")
             if person and not person.get("on_call"):
-                standby = sorted(p["name"] for p in people.values() if p.get("on_call") and not p.get("away"))
+                standby = sorted(
+                    p["name"] for p in people.values() if p.get("on_call") and not p.get("away")
+                )
                 yield Check(
                     code="duty",
                     level="stop",
                     sentence=f"“{label}” needs a person reachable day and night, and {person['name']} is not.",
-                    remedy=f"Name {standby[0]} as contact" if standby else "Choose a lower severity",
+                    remedy=f"Name {standby[0]} as contact"
+                    if standby
+                    else "Choose a lower severity",
                     act="answer",
                     target=contact.question if standby else target,
                 )
@@ -35,7 +43,12 @@ def check_severity(sheet: Sheet, answers: Sequence[Answer], people: People) -> I
 def _chosen(sheet: Sheet, answers: Sequence[Answer]) -> Iterator[tuple[str, tuple[Duty, ...], str]]:
     for answer in answers:
         question = sheet.question(answer.question)
-        if question is None or not answer.value or not answer.shown or question.form not in ("choice", "tree"):
+        if (
+            question is None
+            or not answer.value
+            or not answer.shown
+            or question.form not in ("choice", "tree")
+        ):
             continue
         way = question.ways.get(answer.value)
         if way is not None:

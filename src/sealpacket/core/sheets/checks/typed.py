@@ -50,9 +50,11 @@ class Typed:
         """Each text that holds something of the floor about which nobody has decided, with the kinds."""
         for one in self.distinct():
             kinds = {
-                value.kind for finding in self.found[one.path].findings for value in finding.values
+                value.kind
+                for finding in self.found[one.path].findings
+                for value in finding.values
                 if value.kind in self.floor and value.original.casefold() not in self.decided
-            }  # fmt: skip
+            }
             if kinds:
                 yield one, sorted(kinds)
 
@@ -62,17 +64,22 @@ def check_typed(sheet: Sheet, typed: Typed, known: Known) -> Iterator[Check]:
     yield from grave_checks(typed)
     if typed.leaking:
         yield Check(
-            code="typed-leak", level="stop", act="open_letter",
+            code="typed-leak",
+            level="stop",
+            act="open_letter",
             sentence=f"What was typed still holds a value that is masked elsewhere: {joined(typed.leaking)}.",
             remedy="Word it without that value; the exhibits show which one it is",
-        )  # fmt: skip
+        )
     yield from _forms(sheet, typed, known)
     if many := sum(len(typed.found[one.path].findings) for one in typed.distinct()):
         values = "1 value is" if many == 1 else f"{many} values are"
         yield Check(
-            code="typed-masked", level="hint", act="open_letter",
-            sentence=f"{values} masked in what was typed.", remedy="The letter shows which",
-        )  # fmt: skip
+            code="typed-masked",
+            level="hint",
+            act="open_letter",
+            sentence=f"{values} masked in what was typed.",
+            remedy="The letter shows which",
+        )
     elif typed.texts:
         yield passed("typed-masked", "Nothing sensitive was found in what was typed.")
 
@@ -81,10 +88,13 @@ def grave_checks(typed: Typed) -> Iterator[Check]:
     """A stop for each text that holds something of the floor."""
     for text, kinds in typed.grave():
         yield Check(
-            code="typed-secret", level="stop", act="open_letter", target=text.question,
+            code="typed-secret",
+            level="stop",
+            act="open_letter",
+            target=text.question,
             sentence=f"{quoted(text.ask)} holds {say_kinds(kinds)}.",
             remedy="Take it out, or have it masked for a reason: see the letter",
-        )  # fmt: skip
+        )
 
 
 def _forms(sheet: Sheet, typed: Typed, known: Known) -> Iterator[Check]:
@@ -98,10 +108,13 @@ def _forms(sheet: Sheet, typed: Typed, known: Known) -> Iterator[Check]:
         if fault:
             kinds = sorted({value.kind for finding in findings for value in finding.values})
             yield Check(
-                code="masked-form", level="stop", act="open_letter", target=question.id,
+                code="masked-form",
+                level="stop",
+                act="open_letter",
+                target=question.id,
                 sentence=f"{quoted(one.ask)} does not fit any more once its {joined(kinds)} is masked. {fault}",
                 remedy="Word it without that, or let it go out for a reason: see the letter",
-            )  # fmt: skip
+            )
 
 
 def say_kinds(kinds: Sequence[str]) -> str:

@@ -22,8 +22,11 @@ def check_writing(sheet: Sheet, values: OutgoingValues) -> Iterator[Check]:
         faults = [fault.detail]
     for told in faults[:5]:
         yield Check(
-            code="written-form", level="stop", sentence=f"{sheet.name}'s own form says: {told}", act="open_letter",
+            code="written-form",
+            level="stop",
+            sentence=f"{sheet.name}'s own form says: {told}",
+            act="open_letter",
             remedy="Mend the answer or the record that it comes from; the letter shows what is written",
-        )  # fmt: skip
+        )
     if not faults:
         yield passed("written-form", "It is written as the desk's own form wants it.")

@@ -48,7 +48,9 @@ class Several(AnswerForm):
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
         offered = [path for path, _ in question.leaves()]
-        return ", ".join(chance.sample(offered, chance.randint(1, min(len(offered), question.most))))
+        return ", ".join(
+            chance.sample(offered, chance.randint(1, min(len(offered), question.most)))
+        )
 
 
 class Consent(AnswerForm):

@@ -53,7 +53,9 @@ def _apart(value: str) -> tuple[Decimal | None, str]:
         number = Decimal(head)
     except InvalidOperation:
         return None, unit.strip()
-    return (number if number.is_finite() and abs(number) < Decimal(10) ** 15 else None), unit.strip()
+    return (
+        number if number.is_finite() and abs(number) < Decimal(10) ** 15 else None
+    ), unit.strip()
 
 
 _VERSION = re.compile(r"[0-9A-Za-z][0-9A-Za-z.+_-]{0,59}")
@@ -71,7 +73,10 @@ class Version(AnswerForm):
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
-        return question.example or f"{chance.randint(1, 12)}.{chance.randint(0, 9)}.{chance.randint(0, 40)}"
+        return (
+            question.example
+            or f"{chance.randint(1, 12)}.{chance.randint(0, 9)}.{chance.randint(0, 40)}"
+        )
 
 
 class Versions(AnswerForm):
@@ -94,7 +99,12 @@ class Versions(AnswerForm):
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """A list of {component, version}."""
         pairs = [line.partition(":") for line in value.splitlines() if line.strip()]
-        return {"": [{"component": name.strip(), "version": version.strip()} for name, _, version in pairs]}
+        return {
+            "": [
+                {"component": name.strip(), "version": version.strip()}
+                for name, _, version in pairs
+            ]
+        }
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""

@@ -36,7 +36,9 @@ class Person(AnswerForm):
         if not phone:
             return f"{person['name']} has no telephone number in the register."
         if _number_of(phone) is None:
-            return f"The number of {person['name']} in the register is no number with a country code."
+            return (
+                f"The number of {person['name']} in the register is no number with a country code."
+            )
         return _mail_fault(person)
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
@@ -68,7 +70,11 @@ class People(AnswerForm):
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """A list of what is known of each; their mails and names alone."""
         found = [_fields(known.people[key]) for key in split_commas(value) if key in known.people]
-        return {"": found, "mails": [one["mail"] for one in found], "names": [one["name"] for one in found]}
+        return {
+            "": found,
+            "mails": [one["mail"] for one in found],
+            "names": [one["name"] for one in found],
+        }
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
@@ -79,7 +85,9 @@ class People(AnswerForm):
 def _fields(person: Mapping[str, Any]) -> dict[str, Any]:
     number = _number_of(person.get("phone") or "")
     code = f"+{number.country_code}" if number else ""
-    phone = phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164) if number else ""
+    phone = (
+        phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164) if number else ""
+    )
     known = {name: person.get(name, "") for name in sorted(FIELDS)}
     return known | {"phone": phone or known["phone"], "phone_country": code}
 
@@ -91,7 +99,10 @@ def _number_of(phone: str) -> phonenumbers.PhoneNumber | None:
         number = phonenumbers.parse(phone, None)
     except phonenumbers.NumberParseException:
         return None
-    whole = phonenumbers.is_possible_number_with_reason(number) == phonenumbers.ValidationResult.IS_POSSIBLE
+    whole = (
+        phonenumbers.is_possible_number_with_reason(number)
+        == phonenumbers.ValidationResult.IS_POSSIBLE
+    )
     return number if whole else None
 
 
@@ -113,7 +124,11 @@ class Phone(AnswerForm):
         if number is None:
             return {"": value}
         whole = phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
-        return {"": whole, "country_code": f"+{number.country_code}", "national": str(number.national_number)}
+        return {
+            "": whole,
+            "country_code": f"+{number.country_code}",
+            "national": str(number.national_number),
+        }
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
@@ -136,7 +151,9 @@ class Mail(AnswerForm):
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
-        return None if _MAIL.fullmatch(value) else "Give a mail address, as someone@quillmere.example."
+        return (
+            None if _MAIL.fullmatch(value) else "Give a mail address, as someone@quillmere.example."
+        )
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""

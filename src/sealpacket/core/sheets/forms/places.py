@@ -21,7 +21,11 @@ class Address(AnswerForm):
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         lines = [line for line in value.splitlines() if line.strip()]
-        return None if len(lines) >= 2 else "Give the address as on an envelope: street, then town with its postcode."
+        return (
+            None
+            if len(lines) >= 2
+            else "Give the address as on an envelope: street, then town with its postcode."
+        )
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """See AnswerForm."""
@@ -48,7 +52,9 @@ class Country(AnswerForm):
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """See AnswerForm."""
         country = pycountry.countries.get(alpha_2=value)
-        return {"": value, "name": country.name, "alpha3": country.alpha_3} if country else {"": value}
+        return (
+            {"": value, "name": country.name, "alpha3": country.alpha_3} if country else {"": value}
+        )
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
@@ -64,10 +70,14 @@ def states_of(country: str) -> dict[str, str]:
     if country not in _WITH_STATES:
         return {}
     found: list[Any] = pycountry.subdivisions.get(country_code=country) or []  # type: ignore[no-untyped-call]
-    return {one.code: one.name for one in sorted(found, key=lambda one: one.name) if not one.parent_code}
+    return {
+        one.code: one.name for one in sorted(found, key=lambda one: one.name) if not one.parent_code
+    }
 
 
-_WITH_STATES = frozenset({"US", "CA", "AU", "BR", "MX", "IN", "MY", "CN", "JP", "IT", "ES", "AR", "NG", "VE"})
+_WITH_STATES = frozenset(
+    {"US", "CA", "AU", "BR", "MX", "IN", "MY", "CN", "JP", "IT", "ES", "AR", "NG", "VE"}
+)
 
 
 class State(AnswerForm):
@@ -107,7 +117,11 @@ class Language(AnswerForm):
         match = _LANGUAGE.fullmatch(value)
         if match is None or _language(match[1]) is None:
             return f"“{value}” is no language tag (BCP 47), as en or de-CH."
-        if question.languages and value not in question.languages and match[1] not in question.languages:
+        if (
+            question.languages
+            and value not in question.languages
+            and match[1] not in question.languages
+        ):
             return f"The desk speaks {', '.join(question.languages)}."
         return None
 
@@ -122,4 +136,8 @@ class Language(AnswerForm):
 
 
 def _language(code: str) -> Any:
-    return pycountry.languages.get(alpha_2=code) if len(code) == 2 else pycountry.languages.get(alpha_3=code)
+    return (
+        pycountry.languages.get(alpha_2=code)
+        if len(code) == 2
+        else pycountry.languages.get(alpha_3=code)
+    )

@@ -33,10 +33,15 @@ class Rows(AnswerForm):
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """A list of {column: value}."""
-        return {"": [
-            {column.id: _plain(column, cell) for column, cell in zip(question.columns, cells, strict=False)}
-            for cells in split_rows(value)
-        ]}  # fmt: skip
+        return {
+            "": [
+                {
+                    column.id: _plain(column, cell)
+                    for column, cell in zip(question.columns, cells, strict=False)
+                }
+                for cells in split_rows(value)
+            ]
+        }
 
     def cells(self, question: Question, value: str) -> list[tuple[int, int, str]]:
         """Each cell, with its column as its label."""
@@ -58,14 +63,20 @@ class Rows(AnswerForm):
                 if column.number:
                     row[column.id] = str(_some_number(column, row, chance))
                 else:
-                    row[column.id] = chance.choice(column.one_of) if column.one_of else f"{column.id} {number + 1}"
+                    row[column.id] = (
+                        chance.choice(column.one_of)
+                        if column.one_of
+                        else f"{column.id} {number + 1}"
+                    )
             rows.append(" | ".join(row.values()))
         return "\n".join(dict.fromkeys(rows))
 
 
 def split_rows(value: str) -> list[list[str]]:
     """The cells of each line that is not empty."""
-    return [[cell.strip() for cell in line.split("|")] for line in value.splitlines() if line.strip()]
+    return [
+        [cell.strip() for cell in line.split("|")] for line in value.splitlines() if line.strip()
+    ]
 
 
 def _cell_fault(column: Column, cell: str) -> str:
@@ -81,14 +92,22 @@ def _cell_fault(column: Column, cell: str) -> str:
 def _highest(column: Column, row: Mapping[str, str]) -> int | None:
     limits = [column.highest] if column.highest is not None else []
     if column.highest_by is not None:
-        limits += [limit for limit in [column.highest_by.limits.get(row.get(column.highest_by.column, ""))] if limit]
+        limits += [
+            limit
+            for limit in [column.highest_by.limits.get(row.get(column.highest_by.column, ""))]
+            if limit
+        ]
     return min(limits, default=None)
 
 
 def _number_fault(column: Column, row: Mapping[str, str], question: Question) -> str:
     if not column.number:
         return ""
-    number, highest, than = int(row[column.id]), _highest(column, row), row.get(column.more_than, "")
+    number, highest, than = (
+        int(row[column.id]),
+        _highest(column, row),
+        row.get(column.more_than, ""),
+    )
     if number < column.lowest:
         return f"the desk takes {column.lowest} and more."
     if highest is not None and number > highest:
@@ -102,7 +121,9 @@ def _number_fault(column: Column, row: Mapping[str, str], question: Question) ->
 def _some_number(column: Column, row: Mapping[str, str], chance: Random) -> int:
     low = max(column.lowest, int(row.get(column.more_than, "-1")) + 1)
     highest = _highest(column, row)
-    return chance.randint(low, max(low, min(low + 40, highest if highest is not None else low + 40)))
+    return chance.randint(
+        low, max(low, min(low + 40, highest if highest is not None else low + 40))
+    )
 
 
 def _plain(column: Column, cell: str) -> Any:

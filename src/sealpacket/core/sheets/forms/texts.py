@@ -62,7 +62,11 @@ class Steps(AnswerForm):
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         count = len(_lines(value))
-        return f"There are {count} steps; the desk takes {question.most}." if count > question.most else None
+        return (
+            f"There are {count} steps; the desk takes {question.most}."
+            if count > question.most
+            else None
+        )
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
         """The steps as a list; a number that someone wrote before a step is taken off."""
@@ -70,9 +74,17 @@ class Steps(AnswerForm):
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
-        steps = ["Start it → it starts", "Open the list → it stays empty", "Start it again → the same"]
+        steps = [
+            "Start it → it starts",
+            "Open the list → it stays empty",
+            "Start it again → the same",
+        ]
         text = "\n".join(steps[: chance.randint(1, min(3, question.most))])
-        return text if len(text) >= question.at_least else text + " " + "and so on " * (question.at_least // 10 + 1)
+        return (
+            text
+            if len(text) >= question.at_least
+            else text + " " + "and so on " * (question.at_least // 10 + 1)
+        )
 
 
 def _lines(value: str) -> list[str]:

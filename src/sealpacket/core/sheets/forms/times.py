@@ -24,7 +24,9 @@ class Date(AnswerForm):
             day = date.fromisoformat(value)
         except ValueError:
             return "Give the day as 2026-11-23."
-        return _misplaced(question, day, known) if len(value) == 10 else "Give the day as 2026-11-23."
+        return (
+            _misplaced(question, day, known) if len(value) == 10 else "Give the day as 2026-11-23."
+        )
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""

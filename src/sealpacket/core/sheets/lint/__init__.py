@@ -9,7 +9,12 @@ from pydantic import ValidationError
 from sealpacket.core.errors import Invalid
 from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.sheets.asking import Question
-from sealpacket.core.sheets.lint.asked import lint_evidence, lint_kinds, lint_question, lint_severity
+from sealpacket.core.sheets.lint.asked import (
+    lint_evidence,
+    lint_kinds,
+    lint_question,
+    lint_severity,
+)
 from sealpacket.core.sheets.lint.findings import (
     MOST,
     Finding,
@@ -34,12 +39,24 @@ def lint(text: str) -> tuple[Sheet | None, list[Finding]]:
         body = read_yaml(text, "sheet", MOST_VALUES)
     except Invalid as fault:
         line = int(fault.facts.get("line", 1))
-        return None, [Finding(level="stop", code=fault.code, place="", line=line, sentence=f"{fault} {fault.remedy}")]
+        return None, [
+            Finding(
+                level="stop",
+                code=fault.code,
+                place="",
+                line=line,
+                sentence=f"{fault} {fault.remedy}",
+            )
+        ]
     lines = lines_of(text)
 
     def finding(level: Level, code: str, place: Place, sentence: str) -> Finding:
         return Finding(
-            level=level, code=code, place=".".join(map(str, place)), line=line_of(lines, place), sentence=sentence
+            level=level,
+            code=code,
+            place=".".join(map(str, place)),
+            line=line_of(lines, place),
+            sentence=sentence,
         )
 
     try:

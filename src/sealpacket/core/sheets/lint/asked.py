@@ -17,7 +17,9 @@ from sealpacket.core.sheets.lint.written import _like
 from sealpacket.core.sheets.model import Sheet
 
 
-def lint_question(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
+def lint_question(
+    question: Question, place: Place, asked: Mapping[str, Question]
+) -> Iterator[Told]:
     for name in ("required", "shown", "fixed"):
         condition = getattr(question, name)
         if isinstance(condition, Condition):
@@ -33,7 +35,12 @@ def _pattern(question: Question, place: Place) -> Iterator[Told]:
     if broken:
         yield "stop", "pattern", (*place, "pattern"), broken
     elif question.pattern and not question.example:
-        yield "hint", "no-example", (*place, "pattern"), f"{question.id} has a pattern and no example of it."
+        yield (
+            "hint",
+            "no-example",
+            (*place, "pattern"),
+            f"{question.id} has a pattern and no example of it.",
+        )
     elif question.example and question.form not in ("person", "people", "state"):
         fault = answer_fault(question, question.example, Known())
         if fault:
@@ -45,7 +52,12 @@ def _prefill(question: Question, place: Place) -> Iterator[Told]:
     for number, prefill in enumerate(question.prefill):
         here = (*place, "prefill", number)
         if prefill.take not in FACTS:
-            yield "stop", "unknown-fact", (*here, "take"), f"There is no fact {prefill.take}. {_like(prefill.take)}"
+            yield (
+                "stop",
+                "unknown-fact",
+                (*here, "take"),
+                f"There is no fact {prefill.take}. {_like(prefill.take)}",
+            )
         for value in (prefill.map or {}).values():
             if leaves and value not in leaves:
                 yield "stop", "no-choice", (*here, "map"), f"{question.id} has no choice {value}."
@@ -53,16 +65,35 @@ def _prefill(question: Question, place: Place) -> Iterator[Told]:
 
 def _bounds(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
     if question.at_least > question.at_most:
-        yield "stop", "limits", (*place, "at_least"), "The fewest characters are more than the most."
-    if question.lowest is not None and question.highest is not None and question.lowest > question.highest:
+        yield (
+            "stop",
+            "limits",
+            (*place, "at_least"),
+            "The fewest characters are more than the most.",
+        )
+    if (
+        question.lowest is not None
+        and question.highest is not None
+        and question.lowest > question.highest
+    ):
         yield "stop", "limits", (*place, "lowest"), "The lowest number is above the highest."
     ids = {column.id for column in question.columns}
     for number, column in enumerate(question.columns):
         for name in (column.more_than, column.highest_by.column if column.highest_by else ""):
             if name and name not in ids:
-                yield "stop", "no-column", (*place, "columns", number), f"There is no column {name}."
+                yield (
+                    "stop",
+                    "no-column",
+                    (*place, "columns", number),
+                    f"There is no column {name}.",
+                )
     if question.form == "state" and question.country not in asked and question.country not in FACTS:
-        yield "stop", "no-country", (*place, "country"), f"{question.country} is no earlier question and no fact."
+        yield (
+            "stop",
+            "no-country",
+            (*place, "country"),
+            f"{question.country} is no earlier question and no fact.",
+        )
 
 
 def _broken_pattern(pattern: str | None) -> str:
@@ -92,17 +123,33 @@ def _condition(condition: Condition, place: Place, asked: Mapping[str, Question]
         looked_at = asked.get(condition.question)
         if looked_at is None:
             yield (
-                "stop", "asked-later", place,
+                "stop",
+                "asked-later",
+                place,
                 f"This looks at {condition.question}, which is asked later: put that question before this one.",
-            )  # fmt: skip
+            )
         elif looked_at.choices and condition.one_of:
             paths = {path for path, _ in looked_at.leaves()}
-            groups = {"/".join(path.split("/")[:depth]) for path in paths for depth in range(1, path.count("/") + 1)}
+            groups = {
+                "/".join(path.split("/")[:depth])
+                for path in paths
+                for depth in range(1, path.count("/") + 1)
+            }
             for value in condition.one_of:
                 if value not in paths | groups:
-                    yield "stop", "no-choice", (*place, "one_of"), f"{looked_at.id} has no choice {value}."
+                    yield (
+                        "stop",
+                        "no-choice",
+                        (*place, "one_of"),
+                        f"{looked_at.id} has no choice {value}.",
+                    )
     if condition.fact is not None and condition.fact not in FACTS:
-        yield "stop", "unknown-fact", (*place, "fact"), f"There is no fact {condition.fact}. {_like(condition.fact)}"
+        yield (
+            "stop",
+            "unknown-fact",
+            (*place, "fact"),
+            f"There is no fact {condition.fact}. {_like(condition.fact)}",
+        )
     says = (condition.one_of, condition.answered, condition.at_least)
     if (condition.question or condition.fact) and all(one is None for one in says):
         looked = condition.question or condition.fact
@@ -118,7 +165,12 @@ def _choices(choices: Sequence[Choice], place: Place) -> Iterator[Told]:
         if choice.value in seen:
             yield "stop", "twice", (*place, number), f"{choice.value} can be chosen twice."
         if "/" in choice.value:
-            yield "stop", "slash", (*place, number, "value"), f"“{choice.value}” must not hold a slash."
+            yield (
+                "stop",
+                "slash",
+                (*place, number, "value"),
+                f"“{choice.value}” must not hold a slash.",
+            )
         seen.add(choice.value)
         yield from _choices(choice.choices, (*place, number, "choices"))
 
@@ -141,7 +193,12 @@ def lint_kinds(sheet: Sheet) -> Iterator[Told]:
                 )
     for number, rule in enumerate(sheet.before):
         if rule.need == "purpose" and not rule.question:
-            yield "stop", "no-question", ("before", number), "Say in `question` which question asks for the purpose."
+            yield (
+                "stop",
+                "no-question",
+                ("before", number),
+                "Say in `question` which question asks for the purpose.",
+            )
 
 
 def _with_needs(choices: Sequence[Choice], place: Place) -> Iterator[tuple[Place, Choice]]:
@@ -161,15 +218,27 @@ def lint_severity(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]
     for impact in sorted(impacts):
         row = rule.table.get(impact, {})
         for urgency in sorted(urgencies - set(row)):
-            yield "stop", "no-severity", ("severity", "table"), f"What is {impact} with {urgency} is not said."
+            yield (
+                "stop",
+                "no-severity",
+                ("severity", "table"),
+                f"What is {impact} with {urgency} is not said.",
+            )
         for urgency, level in row.items():
             if level not in levels or urgency not in urgencies:
                 yield (
-                    "stop", "no-choice", ("severity", "table", impact),
+                    "stop",
+                    "no-choice",
+                    ("severity", "table", impact),
                     f"{urgency}: {level} is no answer or no level of the scale.",
-                )  # fmt: skip
+                )
     for impact in sorted(set(rule.table) - impacts):
-        yield "stop", "no-choice", ("severity", "table", impact), f"{rule.impact} has no choice {impact}."
+        yield (
+            "stop",
+            "no-choice",
+            ("severity", "table", impact),
+            f"{rule.impact} has no choice {impact}.",
+        )
 
 
 def lint_evidence(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:

@@ -19,7 +19,12 @@ def lint_sending(sheet: Sheet) -> Iterator[Told]:
     if isinstance(send, OverHttp):
         yield from _over_http(send)
     if isinstance(send, HttpJson) and send.uploads is None and sheet.attachments.most:
-        yield "stop", "no-uploads", ("send",), "The desk takes attachments, and `uploads` does not say where."
+        yield (
+            "stop",
+            "no-uploads",
+            ("send",),
+            "The desk takes attachments, and `uploads` does not say where.",
+        )
     if isinstance(send, HttpXml) and not ("{reference}" in send.files and "{name}" in send.files):
         yield "stop", "no-reference", ("send", "files"), "The path needs {reference} and {name}."
     yield from _way_back(sheet)
@@ -29,9 +34,11 @@ def _over_http(send: OverHttp) -> Iterator[Told]:
     for name in ("follow", "answer"):
         if "{reference}" not in getattr(send, name):
             yield (
-                "stop", "no-reference", ("send", name),
+                "stop",
+                "no-reference",
+                ("send", name),
                 "The path needs {reference}, or every case would be the same.",
-            )  # fmt: skip
+            )
     takes = list(_takes(send.answer_body, ("send", "answer_body")))
     for place, take in takes:
         if take["take"] not in MESSAGE:
@@ -42,20 +49,45 @@ def _over_http(send: OverHttp) -> Iterator[Told]:
                 f"An answer has only {', '.join(sorted(MESSAGE))}.",
             )
     if all(take["take"] != "message.text" for _, take in takes):
-        yield "stop", "no-text", ("send", "answer_body"), "Nothing takes message.text: the answer would be empty."
+        yield (
+            "stop",
+            "no-text",
+            ("send", "answer_body"),
+            "Nothing takes message.text: the answer would be empty.",
+        )
 
 
 def _way_back(sheet: Sheet) -> Iterator[Told]:
     send = sheet.send
     wanted = {"mail": "mail", "sftp": "drop"}.get(send.channel)
     if wanted and sheet.replies.by != wanted:
-        yield "stop", "no-way-back", ("replies", "by"), f"By {send.channel} the desk answers by {wanted}."
+        yield (
+            "stop",
+            "no-way-back",
+            ("replies", "by"),
+            f"By {send.channel} the desk answers by {wanted}.",
+        )
     if not wanted and sheet.replies.by in ("mail", "drop"):
-        yield "stop", "no-way-back", ("replies", "by"), f"By {send.channel} the desk answers by polling or webhook."
+        yield (
+            "stop",
+            "no-way-back",
+            ("replies", "by"),
+            f"By {send.channel} the desk answers by polling or webhook.",
+        )
     if isinstance(send, ByMail | BySftp) and not sheet.replies.ours:
-        yield "stop", "no-way-back", ("replies",), "Say in `ours` where the desk repeats our number."
+        yield (
+            "stop",
+            "no-way-back",
+            ("replies",),
+            "Say in `ours` where the desk repeats our number.",
+        )
     if sheet.replies.by == "webhook" and not sheet.replies.signature:
-        yield "stop", "no-signature", ("replies",), "Say in `signature` which header signs what the desk sends."
+        yield (
+            "stop",
+            "no-signature",
+            ("replies",),
+            "Say in `signature` which header signs what the desk sends.",
+        )
 
 
 def lint_replies(sheet: Sheet) -> Iterator[Told]:
@@ -70,12 +102,20 @@ def lint_replies(sheet: Sheet) -> Iterator[Told]:
         (("replies", "messages", name), getattr(replies.messages, name))
         for name in ("each", "id", "text", "at", "asks")
     ]
-    paths += [(("replies", "refusals", name), getattr(replies.refusals, name)) for name in ("each", "code", "text")]
+    paths += [
+        (("replies", "refusals", name), getattr(replies.refusals, name))
+        for name in ("each", "code", "text")
+    ]
     paths += [(("replies", "told", number), one.take) for number, one in enumerate(replies.told)]
     paths += [(("replies", "ours"), replies.ours)] if replies.ours else []
     for place, path in paths:
         if _REGULAR.search(path):
-            yield "stop", "jsonpath", place, f"{path} uses match or search: such patterns can run for ever on a reply."
+            yield (
+                "stop",
+                "jsonpath",
+                place,
+                f"{path} uses match or search: such patterns can run for ever on a reply.",
+            )
         try:
             jsonpath.compile(path)
         except jsonpath.JSONPathError as error:
@@ -89,16 +129,35 @@ def lint_replies(sheet: Sheet) -> Iterator[Told]:
             "No status word settles a case: it would stay open for ever.",
         )
     if not any(word.turn == "ours" for word in replies.words.values()):
-        yield "hint", "never-ours", ("replies", "words"), "No status word makes it our turn: only messages that ask do."
+        yield (
+            "hint",
+            "never-ours",
+            ("replies", "words"),
+            "No status word makes it our turn: only messages that ask do.",
+        )
     if not replies.refusals.cures:
-        yield "hint", "no-cures", ("replies", "refusals"), "No refusal has a cure: say what to do about the usual ones."
+        yield (
+            "hint",
+            "no-cures",
+            ("replies", "refusals"),
+            "No refusal has a cure: say what to do about the usual ones.",
+        )
 
 
 def lint_limits(sheet: Sheet) -> Iterator[Told]:
     limits = sheet.attachments
     if limits.together < limits.each and not limits.naming.archive:
-        yield "warn", "limits", ("attachments", "together"), "All together are fewer bytes than one alone may have."
-    wrong = [ending for ending in limits.endings if not ending.startswith(".") or ending != ending.lower()]
+        yield (
+            "warn",
+            "limits",
+            ("attachments", "together"),
+            "All together are fewer bytes than one alone may have.",
+        )
+    wrong = [
+        ending
+        for ending in limits.endings
+        if not ending.startswith(".") or ending != ending.lower()
+    ]
     if wrong:
         yield (
             "stop",

@@ -42,7 +42,12 @@ def lint_writing(sheet: Sheet) -> Iterator[Told]:
     sent |= _used_elsewhere(sheet)
     for number, question in enumerate(sheet.questions):
         if question.id not in sent and not (question.form == "consent" and question.must_agree):
-            yield "warn", "never-sent", ("questions", number), f"{question.id} is asked and never sent."
+            yield (
+                "warn",
+                "never-sent",
+                ("questions", number),
+                f"{question.id} is asked and never sent.",
+            )
     yield from _documents(sheet)
 
 
@@ -58,10 +63,20 @@ def _used_elsewhere(sheet: Sheet) -> set[str]:
 
 def _mapped(sheet: Sheet, take: Mapping[str, Any], ident: str, place: Place) -> Iterator[Told]:
     question = sheet.question(ident)
-    if question and question.choices and isinstance(take.get("map"), Mapping) and "otherwise" not in take:
+    if (
+        question
+        and question.choices
+        and isinstance(take.get("map"), Mapping)
+        and "otherwise" not in take
+    ):
         missing = [path for path, _ in question.leaves() if path not in take["map"]]
         if missing:
-            yield "warn", "unmapped", place, f"What becomes of {', '.join(missing[:4])} is not said."
+            yield (
+                "warn",
+                "unmapped",
+                place,
+                f"What becomes of {', '.join(missing[:4])} is not said.",
+            )
 
 
 def _documents(sheet: Sheet) -> Iterator[Told]:
@@ -74,11 +89,21 @@ def _documents(sheet: Sheet) -> Iterator[Told]:
             names = field_names(write.blank)
             for name in write.body:
                 if name not in names:
-                    yield "stop", "pdf-field", ("write", "body", name), f"The form has no field {name}."
+                    yield (
+                        "stop",
+                        "pdf-field",
+                        ("write", "body", name),
+                        f"The form has no field {name}.",
+                    )
             if not names:
                 yield "stop", "pdf-blank", ("write", "blank"), "The blank has no fields to fill."
     except Invalid as fault:
-        yield "stop", fault.code, ("write", "xsd" if isinstance(write, AsXml) else "blank"), f"{fault} {fault.remedy}"
+        yield (
+            "stop",
+            fault.code,
+            ("write", "xsd" if isinstance(write, AsXml) else "blank"),
+            f"{fault} {fault.remedy}",
+        )
     if sheet.attachments.encrypt_to:
         try:
             read_certificate(sheet.attachments.encrypt_to, datetime.now(UTC))
@@ -150,19 +175,45 @@ class _Known:
     def _answer_fault(self, path: str, parts: list[str], place: Place) -> Iterator[Told]:
         question = self._sheet.question(parts[1]) if len(parts) > 1 else None
         if question is None:
-            yield "stop", "unknown-fact", place, f"{path} takes an answer that the sheet does not ask for."
+            yield (
+                "stop",
+                "unknown-fact",
+                place,
+                f"{path} takes an answer that the sheet does not ask for.",
+            )
         elif len(parts) > 2 and (parts[2] not in FORMS[question.form].parts or len(parts) > 3):
-            yield "stop", "unknown-fact", place, f"{path}: {question.id} has no {'.'.join(parts[2:])}."
+            yield (
+                "stop",
+                "unknown-fact",
+                place,
+                f"{path}: {question.id} has no {'.'.join(parts[2:])}.",
+            )
 
     def _row_fault(self, parts: list[str], place: Place) -> Iterator[Told]:
         table = self._sheet.write.table if isinstance(self._sheet.write, AsPdf) else None
-        name = table.rows if table and "table" in place else self._sheet.split.question if self._sheet.split else ""
+        name = (
+            table.rows
+            if table and "table" in place
+            else self._sheet.split.question
+            if self._sheet.split
+            else ""
+        )
         question = self._sheet.question(name)
         columns = {column.id for column in question.columns} if question else set()
         if question is None:
-            yield "stop", "unknown-fact", place, f"{'.'.join(parts)}: the sheet is not split by rows."
+            yield (
+                "stop",
+                "unknown-fact",
+                place,
+                f"{'.'.join(parts)}: the sheet is not split by rows.",
+            )
         elif len(parts) != 2 or parts[1] not in columns | {"number", "value"}:
-            yield "stop", "unknown-fact", place, f"{question.id} has no column {'.'.join(parts[1:])}."
+            yield (
+                "stop",
+                "unknown-fact",
+                place,
+                f"{question.id} has no column {'.'.join(parts[1:])}.",
+            )
 
 
 def _like(path: str) -> str:

@@ -44,7 +44,9 @@ def cases_of(sheet: Sheet, values: OutgoingValues) -> tuple[Case, ...]:
 def _in_row(values: OutgoingValues, place: int, row: Any) -> OutgoingValues:
     """The values with those of one row, which may be a table's or one of several choices."""
     parts = row if isinstance(row, Mapping) else {"value": row}
-    return values.with_parts({"row.number": place, **{f"row.{name}": part for name, part in parts.items()}})
+    return values.with_parts(
+        {"row.number": place, **{f"row.{name}": part for name, part in parts.items()}}
+    )
 
 
 def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
@@ -53,16 +55,23 @@ def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
     match write:
         case AsMail():
             subject = " ".join(fill(write.subject, values).split())
-            return Case(label=label, body=body, subject=subject, opening=fill(write.opening, values))
+            return Case(
+                label=label, body=body, subject=subject, opening=fill(write.opening, values)
+            )
         case AsPdf():
             rows = []
             if write.table is not None:
                 for place, item in enumerate(values.get(f"answers.{write.table.rows}") or [], 1):
                     here = _in_row(values, place, item)
                     rows.append(
-                        {head: render({"": what}, here).get("", "") for head, what in write.table.columns.items()}
+                        {
+                            head: render({"": what}, here).get("", "")
+                            for head, what in write.table.columns.items()
+                        }
                     )
             listed = fill(write.table.name, values) if write.table else ""
-            return Case(label=label, body=body, name=fill(write.name, values), list_name=listed, rows=rows)
+            return Case(
+                label=label, body=body, name=fill(write.name, values), list_name=listed, rows=rows
+            )
         case _:
             return Case(label=label, body=body)

@@ -30,8 +30,11 @@ def _open(blank: str) -> PdfReader:
         if reader.is_encrypted or len(reader.pages) > 40:
             raise ValueError("locked or too long")
     except _bad() as error:  # binascii.Error is a ValueError
-        raise Invalid("The blank is no PDF that can be read.", "Put the desk's empty form there in base64.",
-                      code="pdf-blank") from error  # fmt: skip
+        raise Invalid(
+            "The blank is no PDF that can be read.",
+            "Put the desk's empty form there in base64.",
+            code="pdf-blank",
+        ) from error
     return reader
 
 
@@ -43,8 +46,11 @@ def field_names(blank: str) -> dict[str, str]:
         found = _open(blank).get_fields() or {}
         return {name: sorts.get(str(field.get("/FT")), "text") for name, field in found.items()}
     except _bad() as error:
-        raise Invalid("The fields of the blank cannot be read.", "Save the form anew, without scripts.",
-                      code="pdf-blank") from error  # fmt: skip
+        raise Invalid(
+            "The fields of the blank cannot be read.",
+            "Save the form anew, without scripts.",
+            code="pdf-blank",
+        ) from error
 
 
 def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
@@ -58,7 +64,9 @@ def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
     names = field_names(blank)
     strange = [name for name in values if name not in names]
     if strange:
-        raise Invalid(f"The form has no field {strange[0]}.", f"It has: {', '.join(names)}.", code="pdf-field")
+        raise Invalid(
+            f"The form has no field {strange[0]}.", f"It has: {', '.join(names)}.", code="pdf-field"
+        )
     try:
         writer = PdfWriter(clone_from=_open(blank))
         writer.set_need_appearances_writer(False)
@@ -72,7 +80,9 @@ def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
         writer.write(out)
         return out.getvalue()
     except _bad() as error:
-        raise Invalid("The form cannot be filled.", "Save the form anew, without scripts.", code="pdf-blank") from error
+        raise Invalid(
+            "The form cannot be filled.", "Save the form anew, without scripts.", code="pdf-blank"
+        ) from error
 
 
 def _value(value: Any, sort: str) -> str:

@@ -22,4 +22,8 @@ def csv_of(headings: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> bytes:
 
 def _cell(value: Any) -> str:
     text = str(value)
-    return f"'{text}" if text.startswith(_FORMULA) and not text[1:].replace(".", "").isdigit() else text
+    return (
+        f"'{text}"
+        if text.startswith(_FORMULA) and not text[1:].replace(".", "").isdigit()
+        else text
+    )

@@ -34,7 +34,9 @@ def write_case(sheet: Sheet, case: Case) -> Written:
         case AsMail():
             letter = letter_of(write, case)
             return Written(
-                {"case.txt": letter.text.encode()}, f"Subject: {letter.subject}\n\n{letter.text}", letter.subject
+                {"case.txt": letter.text.encode()},
+                f"Subject: {letter.subject}\n\n{letter.text}",
+                letter.subject,
             )
         case AsPdf():
             documents = {case.name: fill_form(write.blank, case.body)}

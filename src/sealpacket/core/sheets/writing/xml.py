@@ -18,9 +18,14 @@ _NOT_ALLOWED = re.compile(r"[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010fff
 
 def _parser() -> etree.XMLParser:
     return etree.XMLParser(
-        resolve_entities=False, no_network=True, load_dtd=False, dtd_validation=False, huge_tree=False, remove_pis=True,
+        resolve_entities=False,
+        no_network=True,
+        load_dtd=False,
+        dtd_validation=False,
+        huge_tree=False,
+        remove_pis=True,
         remove_comments=True,
-    )  # fmt: skip
+    )
 
 
 def to_xml(root: str, namespace: str, body: Mapping[str, Any]) -> bytes:
@@ -58,10 +63,15 @@ def _text(value: Any) -> str:
 def parse_xml(data: bytes) -> Any:
     """The root of a document. Raises Invalid for what is no XML, is too large, or brings a document type along."""
     if len(data) > LARGEST:
-        raise Invalid("The XML document is larger than 8 MB.", "Ask the desk to send less.", code="xml-large")
+        raise Invalid(
+            "The XML document is larger than 8 MB.", "Ask the desk to send less.", code="xml-large"
+        )
     if b"<!DOCTYPE" in data or b"<!ENTITY" in data:
-        raise Invalid("The XML document brings a document type along.", "Take the DOCTYPE out: it is not read.",
-                      code="xml-doctype")  # fmt: skip
+        raise Invalid(
+            "The XML document brings a document type along.",
+            "Take the DOCTYPE out: it is not read.",
+            code="xml-doctype",
+        )
     try:
         return etree.fromstring(data, _parser())
     except (etree.XMLSyntaxError, ValueError) as error:
@@ -74,11 +84,17 @@ def schema_of(xsd: str) -> Any:
     root = parse_xml(xsd.encode())
     for tag in ("include", "import", "redefine"):
         if root.findall(f"{{http://www.w3.org/2001/XMLSchema}}{tag}"):
-            raise Invalid(f"The schema has an xs:{tag}.", "Write all of it into one schema.", code="xsd-include")
+            raise Invalid(
+                f"The schema has an xs:{tag}.",
+                "Write all of it into one schema.",
+                code="xsd-include",
+            )
     try:
         return etree.XMLSchema(root)
     except etree.XMLSchemaParseError as error:
-        raise Invalid(f"This is no XML Schema: {error}.", "Mend it at that place.", code="xsd") from error
+        raise Invalid(
+            f"This is no XML Schema: {error}.", "Mend it at that place.", code="xsd"
+        ) from error
 
 
 def xsd_faults(xsd: str, document: bytes) -> list[str]:
@@ -109,8 +125,12 @@ def _local(element: Any) -> str:
 
 def _read(element: Any, depth: int) -> Any:
     if depth > 60:
-        raise Invalid("The XML document is nested too deeply.", "Ask the desk about it.", code="xml")
-    found: dict[str, Any] = {f"@{etree.QName(name).localname}": value for name, value in element.attrib.items()}
+        raise Invalid(
+            "The XML document is nested too deeply.", "Ask the desk about it.", code="xml"
+        )
+    found: dict[str, Any] = {
+        f"@{etree.QName(name).localname}": value for name, value in element.attrib.items()
+    }
     for child in element:
         found.setdefault(_local(child), []).append(_read(child, depth + 1))
     text = (element.text or "").strip()

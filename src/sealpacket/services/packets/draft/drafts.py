@@ -29,7 +29,9 @@ _GROWING = ("text", "long", "steps", "address", "versions", "rows")
 """Forms whose answers are kept while they grow; the checks say what they lack."""
 
 
-def note(app: AppContext, actor: Actor, *, title: str, text: str, need: Need, asset: str | None) -> PacketShown:
+def note(
+    app: AppContext, actor: Actor, *, title: str, text: str, need: Need, asset: str | None
+) -> PacketShown:
     """Start a packet with what happened, in plain words; with the asset if it is known already."""
     with app.transaction(actor, "packet noted", "packet") as tx:
         number = f"P-{tx.session.scalar(select(packet_number.next_value())):04d}"
@@ -57,7 +59,9 @@ def note(app: AppContext, actor: Actor, *, title: str, text: str, need: Need, as
 def get(app: AppContext, number: str) -> PacketShown:
     """A packet with everything on the workbench."""
     with app.database.transaction() as session:
-        return serialize.show(workbench.lay_out(app, session, workbench.find_packet(session, number)))
+        return serialize.show(
+            workbench.lay_out(app, session, workbench.find_packet(session, number))
+        )
 
 
 def replayed(app: AppContext, number: str) -> dict[str, Any]:
@@ -65,11 +69,18 @@ def replayed(app: AppContext, number: str) -> dict[str, Any]:
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         if packet.ruling is None or packet.ruling_basis is None:
-            raise Conflict(f"{packet.number} has no sealed ruling.", "A draft is ruled on anew each time.",
-                           code="not-sealed")  # fmt: skip
+            raise Conflict(
+                f"{packet.number} has no sealed ruling.",
+                "A draft is ruled on anew each time.",
+                code="not-sealed",
+            )
         basis = Basis.model_validate(packet.ruling_basis)
         again = replay(basis)
-        return {"ruling": again, "basis": basis, "same": again == Ruling.model_validate(packet.ruling)}
+        return {
+            "ruling": again,
+            "basis": basis,
+            "same": again == Ruling.model_validate(packet.ruling),
+        }
 
 
 def listed(
@@ -101,12 +112,14 @@ def listed(
 def matching(query: str) -> Any:
     """The condition that a packet's number, title, note or reference holds the query."""
     needle = func.lower(query)
-    return (func.strpos(func.lower(Packet.number + " " + Packet.title + " " + Packet.note), needle) > 0) | (
-        func.strpos(func.lower(func.coalesce(Packet.reference, "")), needle) > 0
-    )
+    return (
+        func.strpos(func.lower(Packet.number + " " + Packet.title + " " + Packet.note), needle) > 0
+    ) | (func.strpos(func.lower(func.coalesce(Packet.reference, "")), needle) > 0)
 
 
-def change(app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int) -> PacketShown:
+def change(
+    app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int
+) -> PacketShown:
     """Change title, note, need, asset or login of a draft that was read at `version`."""
     with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
         packet = workbench.in_draft(tx.session, number, version)
@@ -126,11 +139,25 @@ def change(app: AppContext, actor: Actor, number: str, changes: dict[str, Any], 
 
 def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
     if packet.asset is None:
-        raise Conflict("The packet has no asset yet, so there is no vendor to sign in at.", "Name the asset first.")
-    found = next((item for item in logins_of(session, packet.asset.vendor_id) if name in (item.name, item.id)), None)
+        raise Conflict(
+            "The packet has no asset yet, so there is no vendor to sign in at.",
+            "Name the asset first.",
+        )
+    found = next(
+        (
+            item
+            for item in logins_of(session, packet.asset.vendor_id)
+            if name in (item.name, item.id)
+        ),
+        None,
+    )
     if found is None:
-        raise Invalid(f"{name} is no login of ours at {packet.asset.vendor.name}.", "Choose one of its logins.",
-                      code="no-such", field="login")  # fmt: skip
+        raise Invalid(
+            f"{name} is no login of ours at {packet.asset.vendor.name}.",
+            "Choose one of its logins.",
+            code="no-such",
+            field="login",
+        )
     return found
 
 
@@ -155,7 +182,9 @@ def _choose_desk(session: Session, packet: Packet) -> None:
     packet.sheet = desk_for(session, packet.asset.vendor, ruling.route, need)
 
 
-def _likeliest_login(session: Session, actor: Actor, packet: Packet, asset: Asset) -> VendorLogin | None:
+def _likeliest_login(
+    session: Session, actor: Actor, packet: Packet, asset: Asset
+) -> VendorLogin | None:
     """Our own login if it is tied to the contract, else one that is, else our own, else any."""
     ruling = rule_for(session, asset, cast(Need, packet.need), datetime.now(UTC).date(), None)
 
@@ -173,15 +202,25 @@ def answer(
 
     Raises Invalid for answers that cannot be taken, once the others are kept.
     """
-    with app.transaction(actor, "questions answered", f"packet {number}", questions=sorted(answers)) as tx:
+    with app.transaction(
+        actor, "questions answered", f"packet {number}", questions=sorted(answers)
+    ) as tx:
         packet = workbench.in_draft(tx.session, number, version)
         bench = workbench.lay_out(app, tx.session, packet)
         if bench.sheet is None:
-            raise Conflict("There is no desk yet, so there are no questions.", "Name the asset first.", code="no-desk")
+            raise Conflict(
+                "There is no desk yet, so there are no questions.",
+                "Name the asset first.",
+                code="no-desk",
+            )
         sheet = bench.sheet
         merged = {ident: value for ident, value in {**packet.answers, **answers}.items() if value}
         known = known_for(answers_for(sheet, merged, bench.facts), bench.facts, bench.people)
-        faults = {ident: said for ident, value in answers.items() if (said := _fault(sheet, ident, value, known))}
+        faults = {
+            ident: said
+            for ident, value in answers.items()
+            if (said := _fault(sheet, ident, value, known))
+        }
         as_before = {ident: packet.answers[ident] for ident in faults if ident in packet.answers}
         packet.answers = {k: v for k, v in merged.items() if k not in faults} | as_before
         tx.detail["questions"] = sorted(answers.keys() - faults.keys())
@@ -198,7 +237,9 @@ def _fault(sheet: Sheet, ident: str, value: str | None, known: Known) -> str:
     question = sheet.question(ident)
     if question is None:
         return f"{sheet.name} does not ask {ident}."
-    fault = answer_fault(question, value, known) if value and question.form not in _GROWING else None
+    fault = (
+        answer_fault(question, value, known) if value and question.form not in _GROWING else None
+    )
     return f"{question.ask} {fault}" if fault else ""
 
 
@@ -207,7 +248,12 @@ def _not_taken(faults: dict[str, str], many: int) -> Invalid:
     if many > len(faults):
         kept = many - len(faults)
         said += f" The other {kept} answers are kept." if kept > 1 else " The other answer is kept."
-    return Invalid(said, "See the packet's questions, and choose again.", code="answer-form", field=next(iter(faults)))
+    return Invalid(
+        said,
+        "See the packet's questions, and choose again.",
+        code="answer-form",
+        field=next(iter(faults)),
+    )
 
 
 def _masked_by(bench: workbench.Workbench) -> tuple[dict[str, str], frozenset[str]]:

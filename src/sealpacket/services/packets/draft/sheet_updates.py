@@ -21,7 +21,9 @@ def what_changes(app: AppContext, number: str) -> SheetChanges:
         packet = workbench.find_packet(session, number)
         newest, new, known = _newest(app, session, packet)
         return SheetChanges(
-            have=packet.sheet.number if packet.sheet else 0, newest=newest.number, differences=_told(packet, new, known)
+            have=packet.sheet.number if packet.sheet else 0,
+            newest=newest.number,
+            differences=_told(packet, new, known),
         )
 
 
@@ -32,7 +34,9 @@ def bring_along(app: AppContext, actor: Actor, number: str, version: int | None)
         newest, new, known = _newest(app, tx.session, packet)
         gone = dropped(new, packet.answers, known)
         tx.detail = {"version": newest.number, "dropped": gone}
-        packet.answers = {ident: value for ident, value in packet.answers.items() if ident not in gone}
+        packet.answers = {
+            ident: value for ident, value in packet.answers.items() if ident not in gone
+        }
         packet.sheet = newest
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -41,8 +45,11 @@ def bring_along(app: AppContext, actor: Actor, number: str, version: int | None)
 def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
     newest = packet.sheet.desk.sheets[-1] if packet.sheet else None
     if newest is None or packet.sheet is None or newest.number <= packet.sheet.number:
-        raise Conflict(f"{packet.number} has the newest sheet of its desk.", "Nothing is to be brought along.",
-                       code="newest-sheet")  # fmt: skip
+        raise Conflict(
+            f"{packet.number} has the newest sheet of its desk.",
+            "Nothing is to be brought along.",
+            code="newest-sheet",
+        )
     bench = workbench.lay_out(app, session, packet)
     return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
 

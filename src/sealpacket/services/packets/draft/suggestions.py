@@ -40,7 +40,11 @@ def suggestions(
             if value in offered and value not in seen:
                 like = words & _words(text)
                 why = f"{number}, same model" + (f": {', '.join(sorted(like)[:3])}" if like else "")
-                seen[value] = {"value": value, "label": " › ".join(question.labels(value)), "why": why}
+                seen[value] = {
+                    "value": value,
+                    "label": " › ".join(question.labels(value)),
+                    "why": why,
+                }
         found[question.id] = list(seen.values())[:_MOST]
     return found
 
@@ -51,11 +55,17 @@ def _earlier(session: Session, packet: Packet) -> list[tuple[str, str, dict[str,
         return []
     query = (
         select(Packet.number, Packet.title, Packet.note, Packet.answers, Packet.created_at)
-        .join(Packet.asset).join(Packet.sheet)
-        .where(Asset.product_id == packet.asset.product_id, DeskSheet.desk_id == packet.sheet.desk_id,
-               Packet.id != packet.id, Packet.life.in_(("sealed", "lodged", "answered", "settled")))
-        .order_by(Packet.created_at.desc()).limit(_LOOKED_AT)
-    )  # fmt: skip
+        .join(Packet.asset)
+        .join(Packet.sheet)
+        .where(
+            Asset.product_id == packet.asset.product_id,
+            DeskSheet.desk_id == packet.sheet.desk_id,
+            Packet.id != packet.id,
+            Packet.life.in_(("sealed", "lodged", "answered", "settled")),
+        )
+        .order_by(Packet.created_at.desc())
+        .limit(_LOOKED_AT)
+    )
     return [
         (number, f"{title} {note}", given or {}, at.timestamp())
         for number, title, note, given, at in session.execute(query)

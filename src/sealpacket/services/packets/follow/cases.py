@@ -92,8 +92,11 @@ def _look(app: AppContext, number: str) -> None:
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         if packet.life not in LIVES:
-            raise Conflict(f"{packet.number} is {packet.life}; there is no case to follow.", "Lodge it first.",
-                           code="not-lodged")  # fmt: skip
+            raise Conflict(
+                f"{packet.number} is {packet.life}; there is no case to follow.",
+                "Lodge it first.",
+                code="not-lodged",
+            )
         desk, packet_id = desk_of(app, packet), packet.id
         open_cases = [one.reference for one in packet.cases if one.reference]
     try:
@@ -133,7 +136,9 @@ def _pick_up(app: AppContext, actor: Actor, desk: Desk) -> None:
                 take_in(app, actor, number, body)
                 packet_id = _id_of(app, number)
         sha256 = hashlib.sha256(paper.content).hexdigest()
-        picked = insert(PickedUp).values(desk=key, name=paper.name, sha256=sha256, packet_id=packet_id)
+        picked = insert(PickedUp).values(
+            desk=key, name=paper.name, sha256=sha256, packet_id=packet_id
+        )
         with app.database.transaction() as session:
             # Somebody else may have picked it up in the meantime: then it is read already.
             session.execute(picked.on_conflict_do_nothing())
@@ -146,8 +151,11 @@ def follow_all(app: AppContext) -> None:
     """
     now = datetime.now(UTC)
     since = now - timedelta(seconds=app.settings.follow_every)
-    settled = and_(Packet.life == "settled", Packet.followed_at < min(since, now - _SETTLED_EVERY),
-                   Packet.lodged_at > now - _REOPENED_WITHIN)  # fmt: skip
+    settled = and_(
+        Packet.life == "settled",
+        Packet.followed_at < min(since, now - _SETTLED_EVERY),
+        Packet.lodged_at > now - _REOPENED_WITHIN,
+    )
     last = func.coalesce(Packet.followed_at, Packet.lodged_at)
     with app.database.transaction() as session:
         query = select(Packet.number).where(

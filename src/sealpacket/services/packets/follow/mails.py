@@ -71,7 +71,11 @@ def _count(app: AppContext, number: str, octets: int) -> None:
         lately = session.execute(mine.where(MailCount.at > now - _HOUR)).one()[0]
         size = session.execute(mine).one()[1]
         if lately >= MAILS_AN_HOUR or size + octets > BYTES_A_DAY:
-            raise Unavailable("More mails come for this packet than a desk writes.", "Send it later.", code="mail-rate")
+            raise Unavailable(
+                "More mails come for this packet than a desk writes.",
+                "Send it later.",
+                code="mail-rate",
+            )
         session.add(MailCount(packet_id=packet.id, octets=octets))
 
 
@@ -84,7 +88,9 @@ def read_mail(data: bytes) -> dict[str, Any]:
         text = _text(message)[:_LARGEST_TEXT]
         files = [_file(part) for part in message.iter_attachments()]
     except (LookupError, ValueError, AttributeError, KeyError, TypeError) as error:
-        raise Invalid("The mail cannot be read.", "Have it sent as plain text.", code="no-mail") from error
+        raise Invalid(
+            "The mail cannot be read.", "Have it sent as plain text.", code="no-mail"
+        ) from error
     tree = read_labels(text)
     if files:
         tree["text"] += "\n\n" + "\n".join(f"[attached: {one}]" for one in files)
@@ -93,8 +99,9 @@ def read_mail(data: bytes) -> dict[str, Any]:
         "id": str(message["Message-ID"] or "").strip() or f"<{digest[:32]}@no-message-id.invalid>",
         "from": str(message["From"] or ""),
         "subject": str(message["Subject"] or ""),
-        "date": _date(message), "files": files,
-    }  # fmt: skip
+        "date": _date(message),
+        "files": files,
+    }
     return dict(without_controls(tree))
 
 

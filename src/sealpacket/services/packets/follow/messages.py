@@ -40,7 +40,9 @@ def reply(app: AppContext, actor: Actor, number: str, text: str) -> PacketShown:
     with app.transaction(actor, "answer written", f"packet {number}", characters=len(text)) as tx:
         packet = _answerable(workbench.find_packet(tx.session, number, lock=True))
         message = _redacted(app, tx.session, packet, text)
-        asking = next((m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None)
+        asking = next(
+            (m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None
+        )
         to = _case_of(packet, asking)
         message.by, message.case = actor.name, to
         packet.messages.append(message)
@@ -60,8 +62,9 @@ def _answerable(packet: Packet) -> Packet:
     over = packet.life in ("settled", "withdrawn")
     raise Conflict(
         f"{packet.number} is {packet.life}; nobody waits for an answer.",
-        "Note a new packet that names this one." if over else "Lodge it first.", code="not-lodged",
-    )  # fmt: skip
+        "Note a new packet that names this one." if over else "Lodge it first.",
+        code="not-lodged",
+    )
 
 
 def _redacted(app: AppContext, session: Session, packet: Packet, text: str) -> Message:
@@ -70,13 +73,15 @@ def _redacted(app: AppContext, session: Session, packet: Packet, text: str) -> M
     for _, kinds in found.grave():
         raise Conflict(
             f"The message holds {say_kinds(kinds)}. It was not sent.",
-            "Take it out, or have the value masked for a reason; then send it again.", code="typed-secret",
-        )  # fmt: skip
+            "Take it out, or have the value masked for a reason; then send it again.",
+            code="typed-secret",
+        )
     if found.leaking:
         raise Conflict(
             f"The message holds a value that is masked elsewhere and cannot be masked here: {found.leaking[0]}.",
-            "Word it without that value.", code="typed-leak",
-        )  # fmt: skip
+            "Word it without that value.",
+            code="typed-leak",
+        )
     piece = found.texts[0]
     result = found.found[piece.path]
     return Message(
@@ -93,7 +98,11 @@ def original(app: AppContext, actor: Actor, number: str, message_id: str) -> Ite
         packet = workbench.find_packet(tx.session, number)
         found = next((message for message in packet.messages if message.id == message_id), None)
         if found is None or found.original_blob is None:
-            raise NotFound("There is no mail to this message.", "Look at the packet's messages.", code="no-mail")
+            raise NotFound(
+                "There is no mail to this message.",
+                "Look at the packet's messages.",
+                code="no-mail",
+            )
         return app.blobs.read(found.original_blob)
 
 
@@ -102,7 +111,9 @@ def _case_of(packet: Packet, asking: Message | None) -> PacketCase:
     return (asking.case if asking else None) or packet.cases[0]
 
 
-def give_up(app: AppContext, message_id: str, words: str = "Sending it broke off several times.") -> None:
+def give_up(
+    app: AppContext, message_id: str, words: str = "Sending it broke off several times."
+) -> None:
     """Stop trying to send an answer."""
     with app.transaction(WORKER, "answer not sent", "packet", words=words) as tx:
         message = tx.session.get_one(Message, message_id)
@@ -132,7 +143,9 @@ def send(app: AppContext, message_id: str, tried: int) -> None:
         raise
     except (DeskAway, DeskRefused, Conflict) as problem:
         again = isinstance(problem, DeskAway) and tried + 1 < app.settings.lodge_tries
-        with app.transaction(WORKER, "answer put off" if again else "answer not sent", f"packet {number}") as tx:
+        with app.transaction(
+            WORKER, "answer put off" if again else "answer not sent", f"packet {number}"
+        ) as tx:
             tx.detail["words"] = str(problem)
             packet = workbench.find_packet(tx.session, number, lock=True)
             tx.session.get_one(Message, message_id).failure = "" if again else str(problem)

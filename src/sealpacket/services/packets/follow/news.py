@@ -30,7 +30,9 @@ _LONGEST_REFERENCE = 200
 LIVES = ("lodged", "answered", "settled")
 
 
-def take_in(app: AppContext, actor: Actor, number: str, body: Any, original: str | None = None) -> bool:
+def take_in(
+    app: AppContext, actor: Actor, number: str, body: Any, original: str | None = None
+) -> bool:
     """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
 
     `original` is the blob with what came as it came; gives whether it is kept. Of a mail from somebody who is not the
@@ -40,7 +42,9 @@ def take_in(app: AppContext, actor: Actor, number: str, body: Any, original: str
         packet = workbench.find_packet(session, number)
         if packet.sheet is None or packet.life not in ("sealed", "refused", *LIVES):
             raise Conflict(
-                f"{number} is {packet.life}; no desk can know of it.", "Nothing was taken in.", code="not-lodged"
+                f"{number} is {packet.life}; no desk can know of it.",
+                "Nothing was taken in.",
+                code="not-lodged",
             )
         packet_id, sheet = packet.id, parsed(packet.sheet)
     sender = str(body.get("mail", {}).get("from", "")) if isinstance(body, dict) else ""
@@ -80,7 +84,11 @@ def note_news(
             tx.detail = {"status": news.status, **_noted(packet, news, refusals, reference)}
         new = [message for message in packet.messages if message.id not in before]
         for message in new:
-            message.original_blob, message.sender, message.stranger = original, sender[:300], stranger
+            message.original_blob, message.sender, message.stranger = (
+                original,
+                sender[:300],
+                stranger,
+            )
         tx.worth_noting = bool(tx.detail.pop("changed"))
         return bool(original and new)
 
@@ -93,7 +101,9 @@ def _words_only(packet: Packet, news: CaseNews) -> dict[str, Any]:
     return {"messages": new, "changed": bool(new)}
 
 
-def _noted(packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], reference: str | None) -> dict[str, Any]:
+def _noted(
+    packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], reference: str | None
+) -> dict[str, Any]:
     case = _case_for(packet, reference)
     new = _new_messages(packet, news, case)
     before = (case.desk_status, case.reference, dict(case.desk_facts))
@@ -128,7 +138,9 @@ def _sum_up(packet: Packet) -> None:
         for one in packet.cases
     )
     packet.life = min((one.life or "lodged" for one in packet.cases), key=LIVES.index)
-    packet.settled_at = (packet.settled_at or packet.followed_at) if packet.life == "settled" else None
+    packet.settled_at = (
+        (packet.settled_at or packet.followed_at) if packet.life == "settled" else None
+    )
     packet.turn = whose_turn(packet)
 
 
@@ -149,16 +161,27 @@ def _new_messages(packet: Packet, news: CaseNews, case: PacketCase | None) -> in
         count += 1
         at = _after(packet, _moment(message.at))
         packet.messages.append(
-            Message(case=case, desk_id=message.id, direction="in", text=message.text[:20_000], asks=message.asks,
-                    at=at, by=vendor)
-        )  # fmt: skip
+            Message(
+                case=case,
+                desk_id=message.id,
+                direction="in",
+                text=message.text[:20_000],
+                asks=message.asks,
+                at=at,
+                by=vendor,
+            )
+        )
     return count
 
 
 def _after(packet: Packet, moment: datetime) -> datetime:
     """Desks tell the time in whole seconds: of two messages within one, the one that came later is the later one."""
     latest = max((message.at for message in packet.messages), default=moment - timedelta(days=1))
-    return latest + timedelta(microseconds=1) if timedelta(0) <= latest - moment < timedelta(seconds=1) else moment
+    return (
+        latest + timedelta(microseconds=1)
+        if timedelta(0) <= latest - moment < timedelta(seconds=1)
+        else moment
+    )
 
 
 def _moment(text: str) -> datetime:

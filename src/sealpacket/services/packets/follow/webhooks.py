@@ -33,8 +33,12 @@ def called(app: AppContext, key: str, headers: dict[str, str], body: bytes) -> N
         )
         secrets = [app.open_value(value, "login secret") for value in sealed if value]
         signed = [hmac.new(secret.encode(), body, "sha256").hexdigest() for secret in secrets]
-        if not any(hmac.compare_digest(given.encode("utf-8", "replace"), one.encode()) for one in signed):
-            raise NotAllowed("The call is not signed with the secret of a login of ours.", "Check both secrets.")
+        if not any(
+            hmac.compare_digest(given.encode("utf-8", "replace"), one.encode()) for one in signed
+        ):
+            raise NotAllowed(
+                "The call is not signed with the secret of a login of ours.", "Check both secrets."
+            )
         reference = _reference(sheet.replies.reference, body)
         if reference:
             has_it = Packet.cases.any(PacketCase.reference == reference)

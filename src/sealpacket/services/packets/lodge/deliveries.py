@@ -25,11 +25,16 @@ def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Put the delivery into the queue. A packet that is on its way or lodged already is shown as it is."""
     with app.transaction(actor, "lodging asked for", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life in ("lodged", "answered", "settled") or packet.lodge_state in ("queued", "sending"):
+        if packet.life in ("lodged", "answered", "settled") or packet.lodge_state in (
+            "queued",
+            "sending",
+        ):
             tx.worth_noting = False
         elif packet.life != "sealed":
             raise Conflict(
-                f"{packet.number} is {packet.life}.", "Only a sealed packet can be lodged.", code="not-sealed"
+                f"{packet.number} is {packet.life}.",
+                "Only a sealed packet can be lodged.",
+                code="not-sealed",
             )
         else:
             _need_desk(app, parsed(packet.sheet) if packet.sheet else None)
@@ -55,11 +60,19 @@ def login_of(app: AppContext, packet: Packet) -> Login:
     settings, name, secret = app.settings, "", ""
     if packet.login:
         name = packet.login.name
-        secret = app.open_value(packet.login.secret_sealed, "login secret") if packet.login.secret_sealed else ""
+        secret = (
+            app.open_value(packet.login.secret_sealed, "login secret")
+            if packet.login.secret_sealed
+            else ""
+        )
     return Login(
-        name, secret, settings.desk_timeout, settings.mail, reply_address(app, packet.number),
+        name,
+        secret,
+        settings.desk_timeout,
+        settings.mail,
+        reply_address(app, packet.number),
         str(settings.known_hosts or ""),
-    )  # fmt: skip
+    )
 
 
 def desk_of(app: AppContext, packet: Packet) -> Desk:
@@ -101,7 +114,9 @@ def deliver(app: AppContext, packet_id: str, tried: int) -> None:
         _not_there(app, packet_id, str(away), tried)
     except ProblemError as problem:
         passing = isinstance(problem, Unavailable)
-        _not_there(app, packet_id, f"{problem.detail} {problem.remedy}", tried if passing else _NEVER_AGAIN)
+        _not_there(
+            app, packet_id, f"{problem.detail} {problem.remedy}", tried if passing else _NEVER_AGAIN
+        )
     except Exception:
         _not_there(app, packet_id, "The delivery met an error that was not foreseen.", _NEVER_AGAIN)
         raise
@@ -131,7 +146,10 @@ def _lodged(app: AppContext, packet_id: str) -> None:
         tx.subject = f"packet {packet.number}"
         tx.detail["reference"] = packet.reference or ""
         packet.lodged_at = packet.lodged_at or datetime.now(UTC)
-        packet.lodge_state, packet.lodge_status_text = ("done" if packet.life != "refused" else None), ""
+        packet.lodge_state, packet.lodge_status_text = (
+            ("done" if packet.life != "refused" else None),
+            "",
+        )
         if packet.life == "sealed":
             packet.life, packet.turn, packet.refusals = "lodged", "vendor", None
 
@@ -151,7 +169,9 @@ def _keep_words(packet: Packet) -> None:
     """What the desk said stays among the messages: the next try forgets the refusal itself."""
     said = " ".join(f"{reason['text'].rstrip('.')}." for reason in packet.refusals or [])
     vendor = packet.asset.vendor.name if packet.asset else ""
-    packet.messages.append(Message(direction="in", text=f"Refused: {said}"[:20_000], by=vendor, at=datetime.now(UTC)))
+    packet.messages.append(
+        Message(direction="in", text=f"Refused: {said}"[:20_000], by=vendor, at=datetime.now(UTC))
+    )
 
 
 def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> None:
@@ -168,27 +188,40 @@ def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> No
         ]
     if taken and len(packet.cases) > 1:
         names = ", ".join(f"{one.label} as {one.reference}" for one in taken)
-        reasons = [{**reason, "text": f"{reason['text']} (Taken already: {names}.)"} for reason in reasons]
+        reasons = [
+            {**reason, "text": f"{reason['text']} (Taken already: {names}.)"} for reason in reasons
+        ]
     packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
     packet.lodge_state, packet.lodge_status_text = None, ""
 
 
 def give_up(app: AppContext, packet_id: str) -> None:
     """Stop trying: the delivery took the worker down with it."""
-    _not_there(app, packet_id, "The delivery broke off several times, each time unforeseen.", _NEVER_AGAIN)
+    _not_there(
+        app, packet_id, "The delivery broke off several times, each time unforeseen.", _NEVER_AGAIN
+    )
 
 
 def _not_there(app: AppContext, packet_id: str, words: str, tried: int) -> None:
     again = tried + 1 < app.settings.lodge_tries
-    with app.transaction(WORKER, "lodging put off" if again else "lodging given up", "packet", words=words) as tx:
+    with app.transaction(
+        WORKER, "lodging put off" if again else "lodging given up", "packet", words=words
+    ) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
         if again:
             packet.lodge_state = "queued"
-            packet.lodge_status_text = (
-                f"{words} It is tried again by itself (try {tried + 1} of {app.settings.lodge_tries})."
+            count = f"try {tried + 1} of {app.settings.lodge_tries}"
+            packet.lodge_status_text = f"{words} It will be retried automatically ({count})."
+            app.enqueue(
+                tx.session,
+                LODGE,
+                {"packet": packet.id, "tried": tried + 1},
+                packet.id,
+                wait_before(tried),
             )
-            app.enqueue(tx.session, LODGE, {"packet": packet.id, "tried": tried + 1}, packet.id, wait_before(tried))
         else:
             packet.lodge_state = "stalled"
-            packet.lodge_status_text = f"{words} Nothing was lost: lodge it again when the desk is back."
+            packet.lodge_status_text = (
+                f"{words} Nothing was lost: lodge it again when the desk is back."
+            )

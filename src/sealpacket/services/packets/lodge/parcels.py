@@ -49,13 +49,19 @@ def _plain_facts(bench: Workbench) -> dict[str, Any]:
 
 
 def parcel_files(
-    app: AppContext, sheet: Sheet, exhibits: list[Exhibit], names: FileNames, sealed_at: datetime | None
+    app: AppContext,
+    sheet: Sheet,
+    exhibits: list[Exhibit],
+    names: FileNames,
+    sealed_at: datetime | None,
 ) -> list[Outgoing]:
     """The files of a packet as they leave."""
     if names.archive and exhibits:
         files = [_file(names.archive, _packed(app, exhibits, names.files, sealed_at))]
     else:
-        files = [_copy(app, exhibit, name) for exhibit, name in zip(exhibits, names.files, strict=True)]
+        files = [
+            _copy(app, exhibit, name) for exhibit, name in zip(exhibits, names.files, strict=True)
+        ]
     certificate = sheet.attachments.encrypt_to
     return [_enveloped(certificate, file) for file in files] if certificate else files
 
@@ -68,18 +74,28 @@ def _copy(app: AppContext, exhibit: Exhibit, name: str) -> Outgoing:
         with app.database.transaction() as session:
             session.get_one(Exhibit, exhibit.id).upload = location
 
-    return Outgoing(name, size, sha256, lambda start: app.blobs.read(blob, start), exhibit.upload, remember)
+    return Outgoing(
+        name, size, sha256, lambda start: app.blobs.read(blob, start), exhibit.upload, remember
+    )
 
 
-def _packed(app: AppContext, exhibits: list[Exhibit], names: list[str], at: datetime | None) -> IO[bytes]:
+def _packed(
+    app: AppContext, exhibits: list[Exhibit], names: list[str], at: datetime | None
+) -> IO[bytes]:
     """A ZIP of the copies. The same copies give the same bytes: its times are those of the seal."""
-    moment = (at.year, at.month, at.day, at.hour, at.minute, at.second) if at else (1980, 1, 1, 0, 0, 0)
+    moment = (
+        (at.year, at.month, at.day, at.hour, at.minute, at.second) if at else (1980, 1, 1, 0, 0, 0)
+    )
     packed: IO[bytes] = tempfile.SpooledTemporaryFile(max_size=_IN_MEMORY)  # noqa: SIM115 - ends with its Outgoing
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
         for exhibit, name in zip(exhibits, names, strict=True):
             blob, size, _ = leaving(exhibit)
             info = zipfile.ZipInfo(name, moment)
-            info.compress_type, info.external_attr, info.file_size = zipfile.ZIP_DEFLATED, 0o644 << 16, size
+            info.compress_type, info.external_attr, info.file_size = (
+                zipfile.ZIP_DEFLATED,
+                0o644 << 16,
+                size,
+            )
             with archive.open(info, "w") as file:
                 for block in app.blobs.read(blob):
                     file.write(block)
@@ -107,4 +123,11 @@ def _enveloped(certificate: str, file: Outgoing) -> Outgoing:
     """The file as CMS for the desk alone. It is held in memory: the desk's limit for one file keeps it small."""
     sealed = seal_to(certificate, file.whole())
     digest = hashlib.sha256(sealed).hexdigest()
-    return Outgoing(f"{file.name}.p7m", len(sealed), digest, lambda start: iter([sealed[start:]]), None, lambda _: None)
+    return Outgoing(
+        f"{file.name}.p7m",
+        len(sealed),
+        digest,
+        lambda start: iter([sealed[start:]]),
+        None,
+        lambda _: None,
+    )

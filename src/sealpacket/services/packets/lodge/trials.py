@@ -11,8 +11,23 @@ from sqlalchemy import delete
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.channels import DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.coverage import Need
-from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, ProblemError, Unavailable
-from sealpacket.core.sheets import Sample, Sheet, has_stops, lint, read_reference, read_refusals, sample_packet
+from sealpacket.core.errors import (
+    Conflict,
+    DatabaseUnreachable,
+    Invalid,
+    NotFound,
+    ProblemError,
+    Unavailable,
+)
+from sealpacket.core.sheets import (
+    Sample,
+    Sheet,
+    has_stops,
+    lint,
+    read_reference,
+    read_refusals,
+    sample_packet,
+)
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.coverage import logins_of, rule_for
 from sealpacket.services.packets.facts import facts_of, people_of
@@ -28,16 +43,23 @@ _UNFORESEEN = {
 }  # fmt: skip
 
 
-def try_sheet(app: AppContext, actor: Actor, text: str, *, asset: str, need: Need, seed: int) -> TrialShown:
+def try_sheet(
+    app: AppContext, actor: Actor, text: str, *, asset: str, need: Need, seed: int
+) -> TrialShown:
     """Have the worker lodge a sample packet of this sheet about an asset at its stand-in; `trial` says what came of it.
 
     Raises Conflict where no stand-in is configured: a sample is never sent to a real desk.
     """
     sheet = _usable(text)
     _stand_in(app, sheet)
-    with app.transaction(actor, "sheet tried at its stand-in", f"desk {sheet.desk}", seed=seed) as tx:
+    with app.transaction(
+        actor, "sheet tried at its stand-in", f"desk {sheet.desk}", seed=seed
+    ) as tx:
         KINDS["asset"].find(tx.session, asset)
-        made = Trial(account_id=actor.account_id, wish={"yaml": text, "asset": asset, "need": need, "seed": seed})
+        made = Trial(
+            account_id=actor.account_id,
+            wish={"yaml": text, "asset": asset, "need": need, "seed": seed},
+        )
         tx.session.add(made)
         tx.session.flush()
         app.enqueue(tx.session, TRY, {"trial": made.id}, made.id)
@@ -49,7 +71,9 @@ def trial(app: AppContext, actor: Actor, ident: str) -> TrialShown:
     with app.database.transaction() as session:
         made = session.get(Trial, ident)
         if made is None or made.account_id != actor.account_id:
-            raise NotFound("There is no such trial, or it was too long ago.", "Try the sheet again.")
+            raise NotFound(
+                "There is no such trial, or it was too long ago.", "Try the sheet again."
+            )
         problem = (made.result or {}).get("problem")
         if problem:
             raise Unavailable(problem["sentence"], problem["remedy"], code=problem["code"])
@@ -57,7 +81,13 @@ def trial(app: AppContext, actor: Actor, ident: str) -> TrialShown:
 
 
 def _shown(made: Trial) -> TrialShown:
-    empty: dict[str, Any] = {"status_text": "", "reference": None, "refusals": [], "cases": 0, "sent": None}
+    empty: dict[str, Any] = {
+        "status_text": "",
+        "reference": None,
+        "refusals": [],
+        "cases": 0,
+        "sent": None,
+    }
     return TrialShown(id=made.id, done=made.result is not None, **(empty | (made.result or {})))
 
 
@@ -73,7 +103,9 @@ def run_trial(app: AppContext, ident: str) -> None:
     except DatabaseUnreachable:
         raise
     except ProblemError as problem:
-        result = {"problem": {"detail": problem.detail, "remedy": problem.remedy, "code": problem.code}}
+        result = {
+            "problem": {"detail": problem.detail, "remedy": problem.remedy, "code": problem.code}
+        }
     except Exception:
         _keep(app, ident, {"problem": _UNFORESEEN})
         raise
@@ -94,16 +126,22 @@ def forget_trials(app: AppContext) -> None:
 def _usable(text: str) -> Sheet:
     sheet, found = lint(text)
     if sheet is None or has_stops(found):
-        raise Invalid("The sheet cannot be used as it is.", "See why: sealpacket desk lint FILE", code="sheet-lint")
+        raise Invalid(
+            "The sheet cannot be used as it is.",
+            "See why: sealpacket desk lint FILE",
+            code="sheet-lint",
+        )
     return sheet
 
 
 def _stand_in(app: AppContext, sheet: Sheet) -> str:
     address = app.settings.stand_ins.get(sheet.desk)
     if not address:
-        raise Conflict(f"No stand-in is configured for {sheet.desk}.",
-                       "Set its address in SEALPACKET_STAND_INS; a sample is never sent to the desk itself.",
-                       code="no-stand-in")  # fmt: skip
+        raise Conflict(
+            f"No stand-in is configured for {sheet.desk}.",
+            "Set its address in SEALPACKET_STAND_INS; a sample is never sent to the desk itself.",
+            code="no-stand-in",
+        )
     return address
 
 
@@ -120,27 +158,44 @@ def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
     try:
         with open_desk(sheet, _stand_in(app, sheet), login) as desk:
             said = [
-                desk.lodge(Parcel(f"{number}/{place}", number, case, [])) for place, case in enumerate(sample.cases)
+                desk.lodge(Parcel(f"{number}/{place}", number, case, []))
+                for place, case in enumerate(sample.cases)
             ]
     except DeskRefused as refusal:
         reasons = [reason.model_dump() for reason in read_refusals(sheet, refusal.body)]
-        return {**shown, "refusals": reasons, "status_text": f"The stand-in refuses it ({refusal.status})."}
+        return {
+            **shown,
+            "refusals": reasons,
+            "status_text": f"The stand-in refuses it ({refusal.status}).",
+        }
     except DeskAway as away:
-        raise Unavailable(str(away), "Start the stand-in, then try again.", code="desk-away") from away
+        raise Unavailable(
+            str(away), "Start the stand-in, then try again.", code="desk-away"
+        ) from away
     references = [read_reference(sheet, answer) for answer in said if answer is not None]
     words = "The stand-in takes it." if references else "It was sent; the stand-in answers later."
     return {**shown, "reference": ", ".join(references) or None, "status_text": words}
 
 
-def _sample(app: AppContext, sheet: Sheet, asset: str, need: Need, seed: int) -> tuple[Sample, Login, str]:
+def _sample(
+    app: AppContext, sheet: Sheet, asset: str, need: Need, seed: int
+) -> tuple[Sample, Login, str]:
     number = f"T-{secrets.randbelow(10**6):06d}"
     with app.database.transaction() as session, session.no_autoflush:
         thing = KINDS["asset"].find(session, asset)
         login = next(iter(logins_of(session, thing.vendor_id)), None)
         ruling = rule_for(session, thing, need, datetime.now(UTC).date(), login)
-        packet = Packet(number=number, title="A sample of what goes wrong", need=need, noted_by="", answers={},
-                        note="A sample: since this morning it does not do what it should; nothing was changed before, "
-                        "a restart was tried.", placeholder_key_sealed=b"", created_at=datetime.now(UTC))  # fmt: skip
+        packet = Packet(
+            number=number,
+            title="A sample of what goes wrong",
+            need=need,
+            noted_by="",
+            answers={},
+            note="A sample: since this morning it does not do what it should; nothing was changed before, "
+            "a restart was tried.",
+            placeholder_key_sealed=b"",
+            created_at=datetime.now(UTC),
+        )
         packet.asset, packet.login = thing, login
         facts = facts_of(packet, ruling, people_of(session))
         left_out = {"login.person", "site.contact", *WRITTEN_FACTS}

@@ -41,14 +41,24 @@ def pages(app: AppContext, number: str, name: str) -> Pages:
         packet = workbench.find_packet(session, number)
         exhibit = _with_pages(find_exhibit(packet, name))
         known = _originals(app, packet, exhibit)
-        return Pages(pages=[
-                {"width": page["width"], "height": page["height"],
-                 "covered": [_covered(row, known) for row in page["covered"] if row[4] != "drawn"]}
+        return Pages(
+            pages=[
+                {
+                    "width": page["width"],
+                    "height": page["height"],
+                    "covered": [
+                        _covered(row, known) for row in page["covered"] if row[4] != "drawn"
+                    ],
+                }
                 for page in exhibit.pages or ()
-            ], drawn=[_shown(one) for one in exhibit.boxes])  # fmt: skip
+            ],
+            drawn=[_shown(one) for one in exhibit.boxes],
+        )
 
 
-def page_image(app: AppContext, number: str, name: str, page: int, side: Literal["original", "outgoing"]) -> bytes:
+def page_image(
+    app: AppContext, number: str, name: str, page: int, side: Literal["original", "outgoing"]
+) -> bytes:
     """One page (from 1) of the original, or of the outgoing copy, as PNG."""
     from sealpacket.core.redact.pages import page_picture
 
@@ -56,7 +66,9 @@ def page_image(app: AppContext, number: str, name: str, page: int, side: Literal
         exhibit = _with_pages(find_exhibit(workbench.find_packet(session, number), name))
         blob = exhibit.original_blob if side == "original" else exhibit.outgoing_blob
     if blob is None:
-        raise Conflict(f"There is no outgoing copy of {name} yet.", "Wait for its redaction.", code="no-copy")
+        raise Conflict(
+            f"There is no outgoing copy of {name} yet.", "Wait for its redaction.", code="no-copy"
+        )
     try:
         with app.blobs.as_file(blob) as path, path.open("rb") as source:
             return page_picture(source, page)
@@ -67,7 +79,12 @@ def page_image(app: AppContext, number: str, name: str, page: int, side: Literal
 
 
 def draw(
-    app: AppContext, actor: Actor, number: str, name: str, boxes: Sequence[tuple[int, Box]], reason: str
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    name: str,
+    boxes: Sequence[tuple[int, Box]],
+    reason: str,
 ) -> DrawnBoxes:
     """Cover stretches of pages (from 1) in an exhibit of a draft. Raises Invalid for a box that is off its page."""
     with app.transaction(actor, "boxes drawn", f"packet {number}", name=name, reason=reason) as tx:
@@ -75,15 +92,26 @@ def draw(
         exhibit = _with_pages(find_exhibit(packet, name))
         count = len(exhibit.pages or ())
         if len(exhibit.boxes) + len(boxes) > MOST:
-            raise Invalid(f"{name} would have more than {MOST} boxes.", "Draw larger ones.", field="boxes")
+            raise Invalid(
+                f"{name} would have more than {MOST} boxes.", "Draw larger ones.", field="boxes"
+            )
         for page, box in boxes:
             if not 1 <= page <= count:
-                raise Invalid(f"{name} has no page {page}.", f"Choose from 1 to {count}.", field="boxes")
-            if box.right - box.left < _LEAST or box.bottom - box.top < _LEAST or min(box) < 0 or max(box) > 1:
+                raise Invalid(
+                    f"{name} has no page {page}.", f"Choose from 1 to {count}.", field="boxes"
+                )
+            if (
+                box.right - box.left < _LEAST
+                or box.bottom - box.top < _LEAST
+                or min(box) < 0
+                or max(box) > 1
+            ):
                 raise Invalid(
                     "A box lies on its page and has room: left is less than right, top less than bottom, from 0 to 1.",
-                    "Draw it again.", code="no-box", field="boxes",
-                )  # fmt: skip
+                    "Draw it again.",
+                    code="no-box",
+                    field="boxes",
+                )
             exhibit.boxes.append(DrawnBox(page=page, reason=reason, by=actor.name, **box._asdict()))
         tx.detail |= {"boxes": len(boxes), "pages": sorted({page for page, _ in boxes})}
         queue_redaction(app, tx.session, exhibit)
@@ -110,8 +138,9 @@ def _with_pages(exhibit: Exhibit) -> Exhibit:
     if exhibit.original_blob is None or not exhibit.pages:
         raise Conflict(
             f"{exhibit.name} has no pages that could be looked at.",
-            "Pictures and PDFs have, once they are redacted; of anything else, see its values.", code="no-pages",
-        )  # fmt: skip
+            "Pictures and PDFs have, once they are redacted; of anything else, see its values.",
+            code="no-pages",
+        )
     return exhibit
 
 
@@ -119,9 +148,13 @@ def _originals(app: AppContext, packet: Packet, exhibit: Exhibit) -> dict[str, s
     """What stood where, by placeholder as it is written. Nothing once the legend is destroyed."""
     if exhibit.values_blob is None:
         return {}
-    rows = json.loads(b"".join(legend_keys.read(app, legend_keys.key_of(app, packet), exhibit.values_blob)))
+    rows = json.loads(
+        b"".join(legend_keys.read(app, legend_keys.key_of(app, packet), exhibit.values_blob))
+    )
     return {
-        as_written(label.encode("latin-1")).decode(): value.encode("latin-1").decode("utf-8", "replace")
+        as_written(label.encode("latin-1")).decode(): value.encode("latin-1").decode(
+            "utf-8", "replace"
+        )
         for label, value, _ in rows
     }
 

@@ -28,8 +28,9 @@ def packet_plan(app: AppContext, session: Session, packet: Packet) -> tuple[int,
     number, plan = house_plan(app, session)
     wishes = parsed(packet.sheet).redaction if packet.sheet else Redaction()
     drops: dict[str, Action] = {
-        **dict.fromkeys(wishes.drop_lines, "drop-line"), **dict.fromkeys(wishes.drop_files, "drop-file")
-    }  # fmt: skip
+        **dict.fromkeys(wishes.drop_lines, "drop-line"),
+        **dict.fromkeys(wishes.drop_files, "drop-file"),
+    }
     kinds = {**plan.kinds, **{kind: action for kind, action in drops.items() if kind in KINDS}}
     return number, plan.model_copy(update={"kinds": kinds, "style": wishes.style or plan.style})
 
@@ -57,7 +58,10 @@ def catalogue_for(
     """
     terms, domains = terms_of_register(app, session)
     made = decided(app, session, bench.packet)
-    terms += [Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE) for kind, value in made.mask_values]
+    terms += [
+        Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE)
+        for kind, value in made.mask_values
+    ]
     masked = {value.casefold() for _, value in made.mask_values}
     keep = {**kept_values(bench), **made.keep_values}
     kinds = {**plan.kinds, **made.drops}
@@ -99,4 +103,8 @@ def kept_values(bench: Workbench) -> dict[str, str]:
 def kept_kinds(bench: Workbench) -> dict[str, str]:
     """Kinds of value that this desk has to see, each with the reason that its sheet gives."""
     plan = bench.sheet.redaction if bench.sheet else None
-    return dict.fromkeys(plan.kept_kinds, f"{bench.sheet.name}: {plan.because}") if plan and bench.sheet else {}
+    return (
+        dict.fromkeys(plan.kept_kinds, f"{bench.sheet.name}: {plan.because}")
+        if plan and bench.sheet
+        else {}
+    )

@@ -45,26 +45,42 @@ def decide(
     """
     value = value.strip()
     _may(action, kind, value, as_term=as_term)
-    with app.transaction(actor, f"value to {action}" if value else f"kind to {action}", f"packet {number}") as tx:
+    with app.transaction(
+        actor, f"value to {action}" if value else f"kind to {action}", f"packet {number}"
+    ) as tx:
         packet = _open_to_decisions(tx.session, number)
         _, plan = redaction_plan.house_plan(app, tx.session)
         if action == "keep" and kind in plan.whole_floor:
             raise Invalid(
                 f"A {kind} is never kept: it lies below the organisation's floor.",
-                "Leave it masked; if it is none, tell the keeper of the plan.", code="below-floor", field="kind",
-            )  # fmt: skip
+                "Leave it masked; if it is none, tell the keeper of the plan.",
+                code="below-floor",
+                field="kind",
+            )
         for before, same in list(decisions_of(app, tx.session, packet)):
-            if (before.kind, same) == (kind, value) or (value and same.casefold() == value.casefold()):
+            if (before.kind, same) == (kind, value) or (
+                value and same.casefold() == value.casefold()
+            ):
                 tx.session.delete(before)
         key = legend_keys.placeholder_key_of(app, packet)
         label = Placeholders(key).of(kind, value.casefold().encode()).decode() if value else ""
         tx.session.add(
             RedactionDecision(
-                packet_id=packet.id, action=action, kind=kind, label=label, reason=reason, by=actor.name,
+                packet_id=packet.id,
+                action=action,
+                kind=kind,
+                label=label,
+                reason=reason,
+                by=actor.name,
                 value_sealed=app.seal_value(value, PURPOSE) if value else None,
             )
-        )  # fmt: skip
-        tx.detail = {"kind": kind, "reason": reason, **({"value": label} if value else {}), "as_term": as_term}
+        )
+        tx.detail = {
+            "kind": kind,
+            "reason": reason,
+            **({"value": label} if value else {}),
+            "as_term": as_term,
+        }
         if as_term:
             redaction_plan.forbid(app, tx.session, actor, value)
         _redact_again(app, tx.session, packet)
@@ -78,17 +94,27 @@ def _may(action: str, kind: str, value: str, *, as_term: bool) -> None:
     if action.startswith("drop-") and value:
         raise Invalid(
             "Lines and files are left out for a whole kind, not for one value.",
-            "Leave the value out; or mask it.", code="whole-kind-only", field="value",
-        )  # fmt: skip
+            "Leave the value out; or mask it.",
+            code="whole-kind-only",
+            field="value",
+        )
     if as_term and (action != "mask" or not value):
-        raise Invalid("Only a value that is masked can become a term.", "Leave as_term out.", field="as_term")
+        raise Invalid(
+            "Only a value that is masked can become a term.", "Leave as_term out.", field="as_term"
+        )
     if value and len(value) < SHORTEST:
         raise Invalid(
             f"“{value}” is too short: it would be met in too many other words.",
-            f"Choose at least {SHORTEST} characters, with what stands beside it.", code="too-short", field="value",
-        )  # fmt: skip
+            f"Choose at least {SHORTEST} characters, with what stands beside it.",
+            code="too-short",
+            field="value",
+        )
     if "\n" in value or len(value) > 400:
-        raise Invalid("A value stands on one line and has at most 400 characters.", "Choose less.", field="value")
+        raise Invalid(
+            "A value stands on one line and has at most 400 characters.",
+            "Choose less.",
+            field="value",
+        )
 
 
 def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[DecisionShown]:
@@ -98,7 +124,11 @@ def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[Decisio
         found = tx.session.get(RedactionDecision, ident)
         if found is None or found.packet_id != packet.id:
             raise NotFound("There is no such decision.", "Look at the packet's decisions again.")
-        tx.detail = {"kind": found.kind, "action": found.action, **({"value": found.label} if found.label else {})}
+        tx.detail = {
+            "kind": found.kind,
+            "action": found.action,
+            **({"value": found.label} if found.label else {}),
+        }
         tx.session.delete(found)
         tx.session.flush()
         _redact_again(app, tx.session, packet)
@@ -138,7 +168,9 @@ def _redact_again(app: AppContext, session: Session, packet: Packet) -> None:
     if packet.life not in workbench.DRAFT:
         return
     if any(exhibit.state == "receiving" for exhibit in packet.exhibits):
-        raise Conflict("A file is still on its way in.", "Decide when it is here.", code="still-coming")
+        raise Conflict(
+            "A file is still on its way in.", "Decide when it is here.", code="still-coming"
+        )
     for exhibit in packet.exhibits:
         if exhibit.original_blob is not None:
             exhibits.queue_redaction(app, session, exhibit)

@@ -43,11 +43,15 @@ def decided(app: AppContext, session: Session, packet: Packet) -> Decided:
         elif decision.action == "mask":
             made.mask_kinds.add(decision.kind)
         else:
-            made.drops[decision.kind] = "drop-line" if decision.action == "drop-line" else "drop-file"
+            made.drops[decision.kind] = (
+                "drop-line" if decision.action == "drop-line" else "drop-file"
+            )
     return made
 
 
-def decisions_of(app: AppContext, session: Session, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:
+def decisions_of(
+    app: AppContext, session: Session, packet: Packet
+) -> Iterator[tuple[RedactionDecision, str]]:
     """Every decision about a packet with its value (empty: the whole kind), the newest first."""
     query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
     for row in session.scalars(query.order_by(RedactionDecision.at.desc(), RedactionDecision.id)):
@@ -56,8 +60,12 @@ def decisions_of(app: AppContext, session: Session, packet: Packet) -> Iterator[
 
 def without_values(session: Session, packet: Packet) -> list[dict[str, Any]]:
     """The decisions as the bag tells them: values by their placeholders; the reasons stay in the custody log."""
-    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id).order_by(RedactionDecision.at)
+    query = (
+        select(RedactionDecision)
+        .where(RedactionDecision.packet_id == packet.id)
+        .order_by(RedactionDecision.at)
+    )
     return [
         {"action": row.action, "kind": row.kind, "value": row.label or "all", "by": row.by}
         for row in session.scalars(query)
-    ]  # fmt: skip
+    ]

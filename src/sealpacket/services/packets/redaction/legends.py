@@ -36,7 +36,10 @@ def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> Lege
                 {"placeholder": placeholder, "value": value}
                 for placeholder, value in legend.first_spellings(MOST_SHOWN).items()
             ],
-            messages=[{"id": message.id, "text": text} for message, text in zip(packet.messages, texts, strict=True)],
+            messages=[
+                {"id": message.id, "text": text}
+                for message, text in zip(packet.messages, texts, strict=True)
+            ],
         )
 
 
@@ -48,11 +51,14 @@ def destroy(app: AppContext, actor: Actor, number: str) -> LegendDestroyed:
         if packet.life != "settled":
             raise Conflict(
                 f"{packet.number} is {packet.life}: its legend is needed to read what the desk answers.",
-                "Destroy it when the packet is settled.", code="not-over",
-            )  # fmt: skip
+                "Destroy it when the packet is settled.",
+                code="not-over",
+            )
         tx.detail = _forget(app, tx.session, packet, key)
         return LegendDestroyed(
-            number=packet.number, destroyed_at=packet.legend_destroyed_at, fingerprint=fingerprint(key)
+            number=packet.number,
+            destroyed_at=packet.legend_destroyed_at,
+            fingerprint=fingerprint(key),
         )
 
 
@@ -63,7 +69,9 @@ def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[s
     for exhibit in packet.exhibits:
         app.forget(session, exhibit.legend_blob, exhibit.values_blob)
         exhibit.legend_blob = exhibit.values_blob = None
-    for decision in session.scalars(select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)):
+    for decision in session.scalars(
+        select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
+    ):
         decision.value_sealed = None
     typed_text.forget(session, packet)
     return {"fingerprint": fingerprint(key), "exhibits": len(packet.exhibits)}
@@ -75,7 +83,9 @@ def destroy_due(app: AppContext) -> int:
     ended = func.coalesce(Packet.settled_at, Packet.followed_at, Packet.lodged_at)
     with app.database.transaction() as session:
         due = Packet.life == "settled", ended < before, Packet.legend_destroyed_at.is_(None)
-        numbers = list(session.scalars(select(Packet.number).where(*due).order_by(ended).limit(500)))
+        numbers = list(
+            session.scalars(select(Packet.number).where(*due).order_by(ended).limit(500))
+        )
     done = 0
     for number in numbers:
         with suppress(Conflict):  # its desk opened it again meanwhile, or a person was faster

@@ -27,11 +27,22 @@ from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.engine import Dropped
 from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of, still_there
-from sealpacket.core.redact.readers import HEAD, TOO_MUCH_MEMORY, Work, copy_file, is_plain_text, stream_text
+from sealpacket.core.redact.readers import (
+    HEAD,
+    TOO_MUCH_MEMORY,
+    Work,
+    copy_file,
+    is_plain_text,
+    stream_text,
+)
 from sealpacket.core.redact.readers.packed import unused_name
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.redaction import boxes, legend_keys, typed_text
-from sealpacket.services.packets.redaction.catalogues import catalogue_for, packet_plan, placeholders_of
+from sealpacket.services.packets.redaction.catalogues import (
+    catalogue_for,
+    packet_plan,
+    placeholders_of,
+)
 from sealpacket.store.models import Exhibit, Packet
 
 MOST_VALUES = 50_000
@@ -120,29 +131,48 @@ def _held_as_it_ends(app: AppContext, exhibit_id: str) -> Iterator[None]:
 def _begin(app: AppContext, exhibit_id: str) -> _Work | None:
     with app.database.transaction() as session:
         exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
-        if exhibit is None or exhibit.original_blob is None or exhibit.packet.life not in workbench.DRAFT:
+        if (
+            exhibit is None
+            or exhibit.original_blob is None
+            or exhibit.packet.life not in workbench.DRAFT
+        ):
             return None
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
         packet = exhibit.packet
         number, plan = packet_plan(app, session, packet)
         bench = workbench.lay_out(app, session, packet)
         return _Work(
-            packet.id, packet.number, exhibit.name, exhibit.original_blob, catalogue_for(app, session, bench, plan),
-            placeholders_of(app, packet, plan), legend_keys.key_of(app, packet), workbench.is_archived(packet),
-            number, plan.searchable, boxes.drawn_by_page(exhibit),
-        )  # fmt: skip
+            packet.id,
+            packet.number,
+            exhibit.name,
+            exhibit.original_blob,
+            catalogue_for(app, session, bench, plan),
+            placeholders_of(app, packet, plan),
+            legend_keys.key_of(app, packet),
+            workbench.is_archived(packet),
+            number,
+            plan.searchable,
+            boxes.drawn_by_page(exhibit),
+        )
 
 
 def _make_copy(app: AppContext, exhibit_id: str, work: _Work, catalogue: Catalogue) -> None:
     doing = Work(
-        catalogue, work.placeholders, progress=_Progress(app, exhibit_id), drawn=work.drawn,
+        catalogue,
+        work.placeholders,
+        progress=_Progress(app, exhibit_id),
+        drawn=work.drawn,
         searchable=work.searchable,
-    )  # fmt: skip
+    )
     head = b"".join(app.blobs.read(work.original, 0, HEAD))
     as_text = is_plain_text(head, work.name)
     with tempfile.SpooledTemporaryFile(max_size=8 << 20) as notes:
         doing.note = notes.write
-        blocks = stream_text(app.blobs.read(work.original), doing) if as_text else _other(app, work, doing)
+        blocks = (
+            stream_text(app.blobs.read(work.original), doing)
+            if as_text
+            else _other(app, work, doing)
+        )
         weight = _Weight()
         copy = app.blobs.put(weight.through(blocks) if work.archived else blocks)
         notes.seek(0)
@@ -157,9 +187,23 @@ def _make_copy(app: AppContext, exhibit_id: str, work: _Work, catalogue: Catalog
             for new in (copy.name, findings.name, values, legend):
                 app.blobs.remove(new)
             return
-        app.forget(tx.session, exhibit.outgoing_blob, exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob)
-        exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = copy.name, copy.size, copy.sha256
-        exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = findings.name, values, legend
+        app.forget(
+            tx.session,
+            exhibit.outgoing_blob,
+            exhibit.findings_blob,
+            exhibit.values_blob,
+            exhibit.legend_blob,
+        )
+        exhibit.outgoing_blob, exhibit.outgoing_size, exhibit.outgoing_sha256 = (
+            copy.name,
+            copy.size,
+            copy.sha256,
+        )
+        exhibit.findings_blob, exhibit.values_blob, exhibit.legend_blob = (
+            findings.name,
+            values,
+            legend,
+        )
         exhibit.marks = [(0, 1), *outcome.marks] if as_text else None
         exhibit.pages = [page.as_rows() for page in outcome.pages] or None
         exhibit.done = exhibit.size
@@ -169,7 +213,8 @@ def _make_copy(app: AppContext, exhibit_id: str, work: _Work, catalogue: Catalog
             "plan": work.plan,
             "read_as": "text" if as_text else "file",
             "goes_as": unused_name(
-                doing.name(work.name), {e.goes_as for e in exhibit.packet.exhibits if e.id != exhibit.id}
+                doing.name(work.name),
+                {e.goes_as for e in exhibit.packet.exhibits if e.id != exhibit.id},
             ),
             "lines": outcome.lines,
             "counts": dict(sorted(outcome.counts.items())),
@@ -191,7 +236,11 @@ def _by_value(legend: Legend) -> bytes:
 def _other(app: AppContext, work: _Work, doing: Work) -> Iterator[bytes]:
     """The copy of what is no plain text, made by the reader for its kind. Raises Held."""
     doing.note = None
-    with app.blobs.as_file(work.original) as path, path.open("rb") as source, tempfile.TemporaryFile() as copy:
+    with (
+        app.blobs.as_file(work.original) as path,
+        path.open("rb") as source,
+        tempfile.TemporaryFile() as copy,
+    ):
         copy_file(source, copy, doing, work.name)
         copy.seek(0)
         yield from iter(lambda: copy.read(1 << 20), b"")
@@ -263,13 +312,23 @@ def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
             Exhibit.state.in_(("ready", "redacting")),
         )
         found = [
-            (exhibit.legend_blob, _Copy(
-                exhibit.id, exhibit.outgoing_blob, exhibit.goes_as,
-                replace(work, name=exhibit.name, original=exhibit.original_blob, drawn=boxes.drawn_by_page(exhibit)),
-            ))
+            (
+                exhibit.legend_blob,
+                _Copy(
+                    exhibit.id,
+                    exhibit.outgoing_blob,
+                    exhibit.goes_as,
+                    replace(
+                        work,
+                        name=exhibit.name,
+                        original=exhibit.original_blob,
+                        drawn=boxes.drawn_by_page(exhibit),
+                    ),
+                ),
+            )
             for exhibit in session.scalars(query.order_by(Exhibit.created_at))
             if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob
-        ]  # fmt: skip
+        ]
     for kept, one in found:
         legend.merge(Legend.read(legend_keys.read(app, work.legend_key, kept)))
         copies.append(one)
@@ -290,7 +349,9 @@ def _note_check(app: AppContext, exhibit_id: str, report: LeakReport) -> None:
             exhibit.report = {**(exhibit.report or {}), "leak_check": check}
 
 
-def _end(app: AppContext, exhibit_id: str, state: str, reason: str, *, dropped: bool = False) -> None:
+def _end(
+    app: AppContext, exhibit_id: str, state: str, reason: str, *, dropped: bool = False
+) -> None:
     with app.transaction(WORKER, f"exhibit {state}", "exhibit", reason=reason) as tx:
         exhibit = tx.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:

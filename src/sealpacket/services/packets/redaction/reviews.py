@@ -70,7 +70,9 @@ class Findings:
 
     def between(self, start: int, end: int) -> Iterator[tuple[int, int, int, int, int, int]]:
         """Those that begin in a stretch of the original."""
-        for place in range(bisect_left(range(len(self)), start, key=lambda one: self[one][0]), len(self)):
+        for place in range(
+            bisect_left(range(len(self)), start, key=lambda one: self[one][0]), len(self)
+        ):
             if self[place][0] >= end:
                 return
             yield self[place]
@@ -98,7 +100,9 @@ class _DoubtfulFirst(Sequence[int]):
             return self._first[at]
         # Of the others this is the one before which so many of the first stand.
         other = at - len(self._first)
-        return other + bisect_right(range(len(self._first)), other, key=lambda one: self._first[one] - one)
+        return other + bisect_right(
+            range(len(self._first)), other, key=lambda one: self._first[one] - one
+        )
 
 
 _UNSURE = bytes(range(UNSURE, 256))
@@ -112,12 +116,16 @@ def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit:
         packet = workbench.find_packet(session, number)
         exhibit = find_exhibit(packet, name)
         if exhibit.state != "ready" or exhibit.values_blob is None:
-            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+            raise Conflict(
+                f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy"
+            )
         key = legend_keys.key_of(app, packet)
     wanted = q.casefold()
     found = [
         (label, original.encode("latin-1").decode("utf-8", "replace"), times)
-        for label, original, times in json.loads(b"".join(legend_keys.read(app, key, exhibit.values_blob)))
+        for label, original, times in json.loads(
+            b"".join(legend_keys.read(app, key, exhibit.values_blob))
+        )
         if not kind or label[1 : label.index(":")] == kind
     ]
     found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
@@ -136,7 +144,15 @@ def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit:
 
 
 def review(
-    app: AppContext, number: str, name: str, *, at: int, kind: str, lines: int, placeholder: str = "", line: int = 0
+    app: AppContext,
+    number: str,
+    name: str,
+    *,
+    at: int,
+    kind: str,
+    lines: int,
+    placeholder: str = "",
+    line: int = 0,
 ) -> Review:
     """A window of `lines` lines around finding `at` (from 0), or from `line` (from 1) on, original beside outgoing.
 
@@ -145,17 +161,26 @@ def review(
     """
     with app.database.transaction() as session:
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
-        if exhibit.state != "ready" or not (exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob):
-            raise Conflict(f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy")
+        if exhibit.state != "ready" or not (
+            exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob
+        ):
+            raise Conflict(
+                f"{name} is not redacted yet.", "Wait for its redaction.", code="no-copy"
+            )
     if (exhibit.report or {}).get("read_as") == "file":
         raise Conflict(
-            f"{name} is no text that could be shown line by line.", "Open its outgoing copy to look at it.",
+            f"{name} is no text that could be shown line by line.",
+            "Open its outgoing copy to look at it.",
             code="no-lines",
-        )  # fmt: skip
+        )
     records = Findings(app.blobs.read_all(exhibit.findings_blob))
     counts: Counter[str] = Counter((exhibit.report or {}).get("counts", {}))
     if kind and kind not in (DOUBTFUL, *KINDS):
-        raise Invalid(f"There is no kind {kind}.", f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.", field="kind")
+        raise Invalid(
+            f"There is no kind {kind}.",
+            f"Choose from {DOUBTFUL}, {', '.join(KINDS)}.",
+            field="kind",
+        )
     chosen: Sequence[int] = (
         _of_value(app, exhibit.outgoing_blob, records, records.of(kind), placeholder.encode())
         if placeholder
@@ -167,7 +192,9 @@ def review(
         start, first_line = _line_start(app, exhibit, line)
     elif place is not None:
         middle = records[chosen[place]]
-        start, first_line = _window_start(app, exhibit.original_blob, middle[0], middle[4], lines // 2)
+        start, first_line = _window_start(
+            app, exhibit.original_blob, middle[0], middle[4], lines // 2
+        )
     window = _lines(app, exhibit, records, start, first_line, lines)
     return Review(
         findings=len(chosen),
@@ -184,7 +211,9 @@ def review(
 def _focus(app: AppContext, exhibit: Exhibit, record: Any) -> FindingShown:
     """The finding in the middle: what stood there and what goes out."""
     offset, length, out, out_length = record[:4]
-    value = b"".join(app.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN)))
+    value = b"".join(
+        app.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN))
+    )
     instead = b"".join(app.blobs.read(str(exhibit.outgoing_blob), out, out + out_length))
     return FindingShown(
         kind=_kind_of(record),
@@ -194,7 +223,9 @@ def _focus(app: AppContext, exhibit: Exhibit, record: Any) -> FindingShown:
     )
 
 
-def _of_value(app: AppContext, blob: str, records: Findings, chosen: Sequence[int], wanted: bytes) -> list[int]:
+def _of_value(
+    app: AppContext, blob: str, records: Findings, chosen: Sequence[int], wanted: bytes
+) -> list[int]:
     """Those findings that became this placeholder: the outgoing copy is read once, from the first to the last."""
     found: list[int] = []
     here, begin = b"", 0
@@ -217,7 +248,9 @@ _AROUND = 16 << 10
 _LONGEST_SHOWN = 2000
 
 
-def _window_start(app: AppContext, blob: str, offset: int, line: int, above: int) -> tuple[int, int]:
+def _window_start(
+    app: AppContext, blob: str, offset: int, line: int, above: int
+) -> tuple[int, int]:
     """Where the line starts that stands `above` lines over this offset, and its number."""
     begin = max(offset - _AROUND, 0)
     before = b"".join(app.blobs.read(blob, begin, offset))
@@ -259,17 +292,25 @@ def _lines(
     def plain(to: int) -> Span:
         """What is not masked: as long in the copy, and the same unless times are moved."""
         here = text[done:to]
-        copy = b"".join(app.blobs.read(str(exhibit.outgoing_blob), behind, behind + len(here))) if moved else here
+        copy = (
+            b"".join(app.blobs.read(str(exhibit.outgoing_blob), behind, behind + len(here)))
+            if moved
+            else here
+        )
         return Span(text=_shown(here), goes=_shown(copy) if copy != here else None)
 
     for record in records.between(start, start + len(text)):
         offset, length, out, out_length = record[:4]
-        placeholder = b"".join(app.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)).decode(
-            "ascii", "replace"
-        )
+        placeholder = b"".join(
+            app.blobs.read(str(exhibit.outgoing_blob), out, out + out_length)
+        ).decode("ascii", "replace")
         at = offset - start
         spans.append(plain(at))
-        spans.append(Span(text=_shown(text[at : at + length]), kind=_kind_of(record), placeholder=placeholder))
+        spans.append(
+            Span(
+                text=_shown(text[at : at + length]), kind=_kind_of(record), placeholder=placeholder
+            )
+        )
         done, behind = at + length, out + out_length
     spans.append(plain(len(text)))
     return list(_by_line(spans, first_line, count))

@@ -23,11 +23,16 @@ def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], se
         terms.append(Term("mail", person.mail, person.mail.lower()))
         domains.add(person.mail.rsplit("@", 1)[1])
         terms += _phone(person.phone or "")
-    for serial, hosts, addresses in session.execute(select(Asset.serial, Asset.host_names, Asset.addresses)):
+    for serial, hosts, addresses in session.execute(
+        select(Asset.serial, Asset.host_names, Asset.addresses)
+    ):
         terms.append(Term("asset", serial, serial.casefold()))
         terms += host_terms(hosts)
         domains |= {name.split(".", 1)[1] for name in hosts if name.count(".") >= 2}
-        terms += [Term("mac" if address.count(":") == 5 else "ip", address, address.lower()) for address in addresses]
+        terms += [
+            Term("mac" if address.count(":") == 5 else "ip", address, address.lower())
+            for address in addresses
+        ]
     for address, postcode in session.execute(select(Site.address, Site.postcode)):
         terms += _place(address, postcode)
     for number, passcode in session.execute(select(Contract.number, Contract.passcode_sealed)):

@@ -117,11 +117,16 @@ def typed_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
     """The legend of what was typed, messages included."""
     key = legend_keys.key_of(app, packet)
     kept = session.get(TypedRecord, packet.id)
-    found = [one.found for one in _opened(app, packet, kept.found_sealed).texts] if kept is not None else []
+    found = (
+        [one.found for one in _opened(app, packet, kept.found_sealed).texts]
+        if kept is not None
+        else []
+    )
     found += [
         RedactedText.model_validate_json(decrypt(key, message.found_sealed, _PURPOSE))
-        for message in packet.messages if message.found_sealed is not None
-    ]  # fmt: skip
+        for message in packet.messages
+        if message.found_sealed is not None
+    ]
     return legend_of(found)
 
 
@@ -137,7 +142,10 @@ def forget(session: Session, packet: Packet) -> None:
 def originals(typed: Typed) -> frozenset[str]:
     """Everything sensitive that was typed."""
     return frozenset(
-        value.original for found in typed.found.values() for finding in found.findings for value in finding.values
+        value.original
+        for found in typed.found.values()
+        for finding in found.findings
+        for value in finding.values
     )
 
 
@@ -149,9 +157,23 @@ def show_text(typed: Typed, one: TypedText) -> TypedShown:
     for finding in found.findings:
         if finding.start > done:
             parts.append(_part(one.text[done : finding.start]))
-        values = [value.model_dump(include={"kind", "placeholder", "original"}) for value in finding.values]
-        stops = any(v.kind in typed.floor and v.original.casefold() not in typed.decided for v in finding.values)
-        parts.append(_part(one.text[finding.start : finding.end], finding.replacement, values, finding.sure, stops))
+        values = [
+            value.model_dump(include={"kind", "placeholder", "original"})
+            for value in finding.values
+        ]
+        stops = any(
+            v.kind in typed.floor and v.original.casefold() not in typed.decided
+            for v in finding.values
+        )
+        parts.append(
+            _part(
+                one.text[finding.start : finding.end],
+                finding.replacement,
+                values,
+                finding.sure,
+                stops,
+            )
+        )
         done = finding.end
     if done < len(one.text):
         parts.append(_part(one.text[done:]))
@@ -167,12 +189,20 @@ def show_text(typed: Typed, one: TypedText) -> TypedShown:
 
 
 def _part(
-    text: str, goes: str | None = None, values: Iterable[dict[str, Any]] = (), sure: bool = True, stops: bool = False
+    text: str,
+    goes: str | None = None,
+    values: Iterable[dict[str, Any]] = (),
+    sure: bool = True,
+    stops: bool = False,
 ) -> TextPart:
-    return TextPart(text=text, goes=text if goes is None else goes, masked=list(values), sure=sure, stops=stops)
+    return TextPart(
+        text=text, goes=text if goes is None else goes, masked=list(values), sure=sure, stops=stops
+    )
 
 
-def _as_typed(app: AppContext, session: Session, packet: Packet, record: Record, floor: frozenset[str]) -> Typed:
+def _as_typed(
+    app: AppContext, session: Session, packet: Packet, record: Record, floor: frozenset[str]
+) -> Typed:
     made = decided(app, session, packet)
     return Typed(
         texts=tuple(one.text for one in record.texts),
@@ -187,9 +217,13 @@ def _stamp(session: Session, bench: Workbench, texts: Iterable[TypedText], plan:
     """Changes whenever something else might be found."""
     query = select(RedactionDecision.id).where(RedactionDecision.packet_id == bench.packet.id)
     parts = [
-        ENGINE, str(plan), bench.packet.sheet_id, sorted(session.scalars(query)), sorted(kept_values(bench).items()),
+        ENGINE,
+        str(plan),
+        bench.packet.sheet_id,
+        sorted(session.scalars(query)),
+        sorted(kept_values(bench).items()),
         [one.model_dump_json() for one in texts],
-    ]  # fmt: skip
+    ]
     return hashlib.sha256(repr(parts).encode()).hexdigest()
 
 
@@ -212,7 +246,9 @@ def _looked_at(
         return [
             Looked(
                 text=one,
-                found=redactor.redact(one.text, cells=one.cells, keep_kinds=one.keep_kinds, because=one.because),
+                found=redactor.redact(
+                    one.text, cells=one.cells, keep_kinds=one.keep_kinds, because=one.because
+                ),
             )
             for one in texts
         ]
@@ -233,11 +269,15 @@ def _looked_at(
         found = looked(catalogue)
     left = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
     return Record(
-        texts=tuple(found), thorough=True, leaking=tuple(sorted({leak.placeholder.decode() for leak in left}))
+        texts=tuple(found),
+        thorough=True,
+        leaking=tuple(sorted({leak.placeholder.decode() for leak in left})),
     )
 
 
-def leaks_in(texts: Iterable[OutgoingText], legend: Legend, keep: Iterable[bytes]) -> tuple[Leak, ...]:
+def leaks_in(
+    texts: Iterable[OutgoingText], legend: Legend, keep: Iterable[bytes]
+) -> tuple[Leak, ...]:
     """What of a legend still stands in outgoing texts, each by itself."""
     return leak_check([text.encode() + b"\n\n" for text in texts], legend, exempt=keep).leaks
 

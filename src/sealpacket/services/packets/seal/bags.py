@@ -19,7 +19,11 @@ from sealpacket.core.redact.typed import TextRedactor
 from sealpacket.core.sheets import Case, Sheet, write_case
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.redaction import typed_text
-from sealpacket.services.packets.redaction.catalogues import catalogue_for, packet_plan, placeholders_of
+from sealpacket.services.packets.redaction.catalogues import (
+    catalogue_for,
+    packet_plan,
+    placeholders_of,
+)
 from sealpacket.services.packets.redaction.decisions import without_values
 from sealpacket.services.packets.workbench import Workbench
 
@@ -44,10 +48,15 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
     _, plan = packet_plan(app, session, bench.packet)
     catalogue = catalogue_for(app, session, bench, plan, of_files=False)
     placeholders = placeholders_of(app, bench.packet, plan)
-    legend, keep = typed_text.whole_legend(app, session, bench.packet), _meant_to_go(bench, sheet, catalogue)
+    legend, keep = (
+        typed_text.whole_legend(app, session, bench.packet),
+        _meant_to_go(bench, sheet, catalogue),
+    )
     decided = without_values(session, bench.packet)
     for _ in range(_MENDS + 1):
-        texts = _written(bench, sheet, decided, TextRedactor(catalogue, placeholders, plan.whole_floor))
+        texts = _written(
+            bench, sheet, decided, TextRedactor(catalogue, placeholders, plan.whole_floor)
+        )
         leaks = leaks_of(texts, legend, keep)
         if not leaks:
             return texts
@@ -56,11 +65,14 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
     path, pairs = next(iter(leaks.items()))
     raise Conflict(
         f"{path} of the bag would still hold a value that is masked elsewhere: {pairs[0][2]}.",
-        "Open the letter and the exhibits: mask the value there, or let it go out with a reason.", code="bag-leaks",
-    )  # fmt: skip
+        "Open the letter and the exhibits: mask the value there, or let it go out with a reason.",
+        code="bag-leaks",
+    )
 
 
-def leaks_of(texts: BagTexts, legend: Legend, keep: Iterable[bytes]) -> dict[str, list[tuple[str, bytes, str]]]:
+def leaks_of(
+    texts: BagTexts, legend: Legend, keep: Iterable[bytes]
+) -> dict[str, list[tuple[str, bytes, str]]]:
     """By document, what of the legend still stands in it: kind, original, placeholder. Raises Conflict if blind."""
     names = "\n".join([*texts.documents, *texts.info.values()]).encode()
     files = {**texts.documents, _NAMES: names}
@@ -70,16 +82,22 @@ def leaks_of(texts: BagTexts, legend: Legend, keep: Iterable[bytes]) -> dict[str
             for path, content in files.items():
                 suspects[path].merge(check.file(io.BytesIO(content)))
     except Blind as blind:
-        raise Conflict(f"The leak check of the bag cannot be trusted: {blind}.", "Tell whoever runs the service.",
-                       code="leak-check-blind") from blind  # fmt: skip
+        raise Conflict(
+            f"The leak check of the bag cannot be trusted: {blind}.",
+            "Tell whoever runs the service.",
+            code="leak-check-blind",
+        ) from blind
     reports = reports_of(legend, suspects)
     return {
         path: [(leak.kind, leak.original, leak.placeholder.decode()) for leak in report.leaks]
-        for path, report in reports.items() if not report.clean
-    }  # fmt: skip
+        for path, report in reports.items()
+        if not report.clean
+    }
 
 
-def _written(bench: Workbench, sheet: Sheet, decided: list[dict[str, Any]], redactor: TextRedactor) -> BagTexts:
+def _written(
+    bench: Workbench, sheet: Sheet, decided: list[dict[str, Any]], redactor: TextRedactor
+) -> BagTexts:
     packet = bench.packet
     if packet.sealed_at is None:
         raise AssertionError("only a packet that is being sealed has a bag")
@@ -88,11 +106,17 @@ def _written(bench: Workbench, sheet: Sheet, decided: list[dict[str, Any]], reda
     documents = {
         "case.json": _json(cases[0]["body"] if len(cases) == 1 else cases),
         "ruling.json": _json(redacted(packet.ruling, redactor)),
-        "answers.json": _json({
-            "desk": sheet.desk, "sheet": packet.sheet.number if packet.sheet else 0, "answers": _answers(bench, sheet),
-        }),
-        "redaction-report.json": _json({**_report(bench, redactor), "decisions": redacted(decided, redactor)}),
-    }  # fmt: skip
+        "answers.json": _json(
+            {
+                "desk": sheet.desk,
+                "sheet": packet.sheet.number if packet.sheet else 0,
+                "answers": _answers(bench, sheet),
+            }
+        ),
+        "redaction-report.json": _json(
+            {**_report(bench, redactor), "decisions": redacted(decided, redactor)}
+        ),
+    }
     for number, case in enumerate(cases, 1):
         folder = f"written/{number}/" if len(cases) > 1 else "written/"
         written = write_case(sheet, Case.model_validate(case))
@@ -123,10 +147,12 @@ def _answers(bench: Workbench, sheet: Sheet) -> list[dict[str, Any]]:
     outgoing = bench.typed.outgoing()
     shown = (answer for answer in bench.answers if answer.shown)
     return [
-        {**answer.model_dump(mode="json", exclude={"shown", "fact", "source", "because"}),
-         "value": outgoing.get(f"answers.{answer.question}", answer.value)}
+        {
+            **answer.model_dump(mode="json", exclude={"shown", "fact", "source", "because"}),
+            "value": outgoing.get(f"answers.{answer.question}", answer.value),
+        }
         for answer in shown
-    ]  # fmt: skip
+    ]
 
 
 def _meant_to_go(bench: Workbench, sheet: Sheet, catalogue: Catalogue) -> list[bytes]:
@@ -135,7 +161,9 @@ def _meant_to_go(bench: Workbench, sheet: Sheet, catalogue: Catalogue) -> list[b
     written = {one.path for one in texts}
     kept = {one.value for text in texts for one in bench.typed.found[text.path].kept}
     values = bench.values(sheet)
-    plain = {text for path, value in values.items() if path not in written for text in _texts_in(value)}
+    plain = {
+        text for path, value in values.items() if path not in written for text in _texts_in(value)
+    }
     return [*catalogue.kept_values(), *(one.casefold().encode() for one in kept | plain)]
 
 
@@ -155,7 +183,11 @@ def _report(bench: Workbench, redactor: TextRedactor) -> dict[str, Any]:
     packet = bench.packet
     exhibits = []
     for exhibit in packet.exhibits:
-        report = {k: v for k, v in (exhibit.report or {}).items() if exhibit.state == "ready" and k != "goes_as"}
+        report = {
+            k: v
+            for k, v in (exhibit.report or {}).items()
+            if exhibit.state == "ready" and k != "goes_as"
+        }
         exhibits.append(
             {
                 "name": exhibit.goes_as,
@@ -179,8 +211,13 @@ def _typed_report(bench: Workbench) -> list[dict[str, Any]]:
             for value in finding.values:
                 counts[value.kind] = counts.get(value.kind, 0) + 1
         if counts or found.kept:
-            rows.append({"text": text.path, "counts": dict(sorted(counts.items())),
-                         "kept_because": sorted({one.reason for one in found.kept})})  # fmt: skip
+            rows.append(
+                {
+                    "text": text.path,
+                    "counts": dict(sorted(counts.items())),
+                    "kept_because": sorted({one.reason for one in found.kept}),
+                }
+            )
     return rows
 
 

@@ -28,9 +28,13 @@ def letter(app: AppContext, number: str) -> Letter:
     Beside it each typed text as it was typed and as it leaves.
     """
     with app.database.transaction() as session:
-        bench = workbench.lay_out(app, session, workbench.find_packet(session, number), thorough=True)
+        bench = workbench.lay_out(
+            app, session, workbench.find_packet(session, number), thorough=True
+        )
         if bench.sheet is None:
-            raise Conflict("There is no desk yet to write to.", "Name the asset first.", code="no-desk")
+            raise Conflict(
+                "There is no desk yet to write to.", "Name the asset first.", code="no-desk"
+            )
         sheet, cases = bench.sheet, bench.cases()
         return Letter(
             desk=sheet.name,
@@ -67,8 +71,11 @@ def seal(app: AppContext, actor: Actor, number: str, version: int | None = None)
             blob, digest, sealed = _bag(app, packet.number, packet, texts)
             packet.bag_blob, packet.bag_sha256 = blob, digest
             packet.seal = {
-                "tag_manifest": sealed.tag_manifest, "key": sealed.key, "files": sealed.files, "octets": sealed.octets,
-            }  # fmt: skip
+                "tag_manifest": sealed.tag_manifest,
+                "key": sealed.key,
+                "files": sealed.files,
+                "octets": sealed.octets,
+            }
             packet.life = "sealed"
             packet.lodge_state, packet.lodge_status_text = None, ""
             tx.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
@@ -92,7 +99,9 @@ def _write_cases(packet: Packet, cases: tuple[Case, ...]) -> None:
     packet.cases = written
 
 
-def _bag(app: AppContext, number: str, packet: Packet, texts: BagTexts) -> tuple[str, str, SealedBag]:
+def _bag(
+    app: AppContext, number: str, packet: Packet, texts: BagTexts
+) -> tuple[str, str, SealedBag]:
     payload = [BagFile.of(path, content) for path, content in texts.documents.items()]
     for exhibit in packet.exhibits:
         blob, _, digest = leaving(exhibit)
@@ -139,7 +148,9 @@ class _Pipe:
             yield item
 
 
-def _stored(app: AppContext, name: str, info: dict[str, str], payload: list[BagFile]) -> tuple[str, str, SealedBag]:
+def _stored(
+    app: AppContext, name: str, info: dict[str, str], payload: list[BagFile]
+) -> tuple[str, str, SealedBag]:
     """Write the bag straight into an encrypted blob: a thread fills a short queue, the blob store empties it."""
     pipe = _Pipe()
     result: list[SealedBag] = []
@@ -201,11 +212,15 @@ def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketS
     """Give a packet up before it is with the desk."""
     with app.transaction(actor, "packet withdrawn", f"packet {number}", reason=reason) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life not in ("drafting", "sealed", "refused") or packet.lodge_state in ("queued", "sending"):
+        if packet.life not in ("drafting", "sealed", "refused") or packet.lodge_state in (
+            "queued",
+            "sending",
+        ):
             raise Conflict(
-                f"{packet.number} is {packet.life}; the desk has it.", "Write to the desk that it is settled.",
+                f"{packet.number} is {packet.life}; the desk has it.",
+                "Write to the desk that it is settled.",
                 code="not-withdrawable",
-            )  # fmt: skip
+            )
         packet.life, packet.turn = "withdrawn", "ours"
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))

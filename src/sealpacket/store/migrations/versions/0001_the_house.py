@@ -17,13 +17,17 @@ def upgrade() -> None:
     op.create_table(
         "custody_entry",
         sa.Column("seq", sa.Integer(), autoincrement=False, nullable=False),
-        sa.Column("entry", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False),
+        sa.Column(
+            "entry", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False
+        ),
         sa.Column("previous", sa.Text(), nullable=False),
         sa.Column("hash", sa.Text(), nullable=False),
         sa.PrimaryKeyConstraint("seq", name=op.f("pk_custody_entry")),
         sa.UniqueConstraint("hash", name=op.f("uq_custody_entry_hash")),
     )
-    op.create_index("ix_custody_entry_subject", "custody_entry", ["entry"], unique=False, postgresql_using="gin")
+    op.create_index(
+        "ix_custody_entry_subject", "custody_entry", ["entry"], unique=False, postgresql_using="gin"
+    )
     op.create_table(
         "person",
         sa.Column("key", sa.Text(), nullable=False),
@@ -73,7 +77,8 @@ def upgrade() -> None:
         sa.Column("roles", postgresql.ARRAY(sa.Text()), nullable=False),
         sa.Column("active", sa.Boolean(), nullable=False),
         sa.CheckConstraint(
-            "roles <@ ARRAY['keeper','preparer','releaser','reader']", name=op.f("ck_account_known_roles")
+            "roles <@ ARRAY['keeper','preparer','releaser','reader']",
+            name=op.f("ck_account_known_roles"),
         ),
         sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_account_person_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_account")),
@@ -96,7 +101,9 @@ def upgrade() -> None:
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("updated_at", sa.DateTime(timezone=True), nullable=False),
         sa.CheckConstraint("currency ~ '^[A-Z]{3}$'", name=op.f("ck_contract_currency_iso")),
-        sa.CheckConstraint("(cost_minor IS NULL) = (currency IS NULL)", name=op.f("ck_contract_cost_with_currency")),
+        sa.CheckConstraint(
+            "(cost_minor IS NULL) = (currency IS NULL)", name=op.f("ck_contract_cost_with_currency")
+        ),
         sa.CheckConstraint("grace_days BETWEEN 0 AND 365", name=op.f("ck_contract_grace_days")),
         sa.CheckConstraint("notice_on <= ends_on", name=op.f("ck_contract_notice_in_order")),
         sa.CheckConstraint("starts_on <= ends_on", name=op.f("ck_contract_dates_in_order")),
@@ -126,11 +133,15 @@ def upgrade() -> None:
         sa.Column("version", sa.Integer(), nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("updated_at", sa.DateTime(timezone=True), nullable=False),
-        sa.CheckConstraint("warranty_months BETWEEN 1 AND 600", name=op.f("ck_product_warranty_months")),
+        sa.CheckConstraint(
+            "warranty_months BETWEEN 1 AND 600", name=op.f("ck_product_warranty_months")
+        ),
         sa.ForeignKeyConstraint(["vendor_id"], ["vendor.id"], name=op.f("fk_product_vendor_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_product")),
         sa.UniqueConstraint("vendor_id", "id", name=op.f("uq_product_vendor_id_id")),
-        sa.UniqueConstraint("vendor_id", "part_number", name=op.f("uq_product_vendor_id_part_number")),
+        sa.UniqueConstraint(
+            "vendor_id", "part_number", name=op.f("uq_product_vendor_id_part_number")
+        ),
     )
     op.create_table(
         "site",
@@ -161,8 +172,12 @@ def upgrade() -> None:
         sa.Column("version", sa.Integer(), nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("updated_at", sa.DateTime(timezone=True), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_vendor_login_person_id")),
-        sa.ForeignKeyConstraint(["vendor_id"], ["vendor.id"], name=op.f("fk_vendor_login_vendor_id")),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["person.id"], name=op.f("fk_vendor_login_person_id")
+        ),
+        sa.ForeignKeyConstraint(
+            ["vendor_id"], ["vendor.id"], name=op.f("fk_vendor_login_vendor_id")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_vendor_login")),
         sa.UniqueConstraint("vendor_id", "id", name=op.f("uq_vendor_login_vendor_id_id")),
         sa.UniqueConstraint("vendor_id", "name", name=op.f("uq_vendor_login_vendor_id_name")),
@@ -175,7 +190,9 @@ def upgrade() -> None:
         sa.Column("token_hash", sa.Text(), nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("expires_at", sa.DateTime(timezone=True), nullable=False),
-        sa.ForeignKeyConstraint(["account_id"], ["account.id"], name=op.f("fk_api_token_account_id")),
+        sa.ForeignKeyConstraint(
+            ["account_id"], ["account.id"], name=op.f("fk_api_token_account_id")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_api_token")),
         sa.UniqueConstraint("token_hash", name=op.f("uq_api_token_token_hash")),
     )
@@ -198,12 +215,19 @@ def upgrade() -> None:
         sa.Column("version", sa.Integer(), nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("updated_at", sa.DateTime(timezone=True), nullable=False),
-        sa.CheckConstraint("serial <> '' AND serial = btrim(serial)", name=op.f("ck_asset_serial_form")),
-        sa.CheckConstraint("status IN ('ordered','in_use','spare','repair','retired')", name=op.f("ck_asset_status")),
+        sa.CheckConstraint(
+            "serial <> '' AND serial = btrim(serial)", name=op.f("ck_asset_serial_form")
+        ),
+        sa.CheckConstraint(
+            "status IN ('ordered','in_use','spare','repair','retired')",
+            name=op.f("ck_asset_status"),
+        ),
         sa.CheckConstraint("installed_on >= shipped_on", name=op.f("ck_asset_dates_in_order")),
         sa.ForeignKeyConstraint(["site_id"], ["site.id"], name=op.f("fk_asset_site_id")),
         sa.ForeignKeyConstraint(
-            ["vendor_id", "product_id"], ["product.vendor_id", "product.id"], name=op.f("fk_asset_vendor_id_product_id")
+            ["vendor_id", "product_id"],
+            ["product.vendor_id", "product.id"],
+            name=op.f("fk_asset_vendor_id_product_id"),
         ),
         sa.ForeignKeyConstraint(["vendor_id"], ["vendor.id"], name=op.f("fk_asset_vendor_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_asset")),
@@ -223,7 +247,9 @@ def upgrade() -> None:
         sa.Column("id", sa.Text(), nullable=False),
         sa.Column("desk_id", sa.Text(), nullable=False),
         sa.Column("number", sa.Integer(), nullable=False),
-        sa.Column("body", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False),
+        sa.Column(
+            "body", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False
+        ),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.ForeignKeyConstraint(["desk_id"], ["desk.id"], name=op.f("fk_desk_sheet_desk_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_desk_sheet")),
@@ -248,11 +274,17 @@ def upgrade() -> None:
         sa.CheckConstraint("route IN ('support','units')", name=op.f("ck_entitlement_route")),
         sa.CheckConstraint("cardinality(needs) > 0", name=op.f("ck_entitlement_some_need")),
         sa.CheckConstraint("starts_on <= ends_on", name=op.f("ck_entitlement_dates_in_order")),
-        sa.ForeignKeyConstraint(["contract_id"], ["contract.id"], name=op.f("fk_entitlement_contract_id")),
+        sa.ForeignKeyConstraint(
+            ["contract_id"], ["contract.id"], name=op.f("fk_entitlement_contract_id")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_entitlement")),
-        sa.UniqueConstraint("contract_id", "reference", name=op.f("uq_entitlement_contract_id_reference")),
+        sa.UniqueConstraint(
+            "contract_id", "reference", name=op.f("uq_entitlement_contract_id_reference")
+        ),
     )
-    op.create_index(op.f("ix_entitlement_contract_id"), "entitlement", ["contract_id"], unique=False)
+    op.create_index(
+        op.f("ix_entitlement_contract_id"), "entitlement", ["contract_id"], unique=False
+    )
     op.create_table(
         "login_tie",
         sa.Column("vendor_id", sa.Text(), nullable=False),
@@ -285,22 +317,33 @@ def upgrade() -> None:
         sa.Column("key", sa.Text(), nullable=False),
         sa.Column("fingerprint", sa.Text(), nullable=False),
         sa.Column("status", sa.Integer(), nullable=False),
-        sa.Column("body", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False),
+        sa.Column(
+            "body", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False
+        ),
         sa.Column("at", sa.DateTime(timezone=True), nullable=False),
-        sa.ForeignKeyConstraint(["account_id"], ["account.id"], name=op.f("fk_settled_request_account_id")),
+        sa.ForeignKeyConstraint(
+            ["account_id"], ["account.id"], name=op.f("fk_settled_request_account_id")
+        ),
         sa.PrimaryKeyConstraint("account_id", "key", name=op.f("pk_settled_request")),
     )
     op.create_table(
         "entitlement_asset",
         sa.Column("entitlement_id", sa.Text(), nullable=False),
         sa.Column("asset_id", sa.Text(), nullable=False),
-        sa.ForeignKeyConstraint(["asset_id"], ["asset.id"], name=op.f("fk_entitlement_asset_asset_id")),
         sa.ForeignKeyConstraint(
-            ["entitlement_id"], ["entitlement.id"], name=op.f("fk_entitlement_asset_entitlement_id"), ondelete="CASCADE"
+            ["asset_id"], ["asset.id"], name=op.f("fk_entitlement_asset_asset_id")
+        ),
+        sa.ForeignKeyConstraint(
+            ["entitlement_id"],
+            ["entitlement.id"],
+            name=op.f("fk_entitlement_asset_entitlement_id"),
+            ondelete="CASCADE",
         ),
         sa.PrimaryKeyConstraint("entitlement_id", "asset_id", name=op.f("pk_entitlement_asset")),
     )
-    op.create_index(op.f("ix_entitlement_asset_asset_id"), "entitlement_asset", ["asset_id"], unique=False)
+    op.create_index(
+        op.f("ix_entitlement_asset_asset_id"), "entitlement_asset", ["asset_id"], unique=False
+    )
     op.create_table(
         "entitlement_product",
         sa.Column("entitlement_id", sa.Text(), nullable=False),
@@ -311,16 +354,28 @@ def upgrade() -> None:
             name=op.f("fk_entitlement_product_entitlement_id"),
             ondelete="CASCADE",
         ),
-        sa.ForeignKeyConstraint(["product_id"], ["product.id"], name=op.f("fk_entitlement_product_product_id")),
-        sa.PrimaryKeyConstraint("entitlement_id", "product_id", name=op.f("pk_entitlement_product")),
+        sa.ForeignKeyConstraint(
+            ["product_id"], ["product.id"], name=op.f("fk_entitlement_product_product_id")
+        ),
+        sa.PrimaryKeyConstraint(
+            "entitlement_id", "product_id", name=op.f("pk_entitlement_product")
+        ),
     )
-    op.create_index(op.f("ix_entitlement_product_product_id"), "entitlement_product", ["product_id"], unique=False)
+    op.create_index(
+        op.f("ix_entitlement_product_product_id"),
+        "entitlement_product",
+        ["product_id"],
+        unique=False,
+    )
     op.create_table(
         "entitlement_site",
         sa.Column("entitlement_id", sa.Text(), nullable=False),
         sa.Column("site_id", sa.Text(), nullable=False),
         sa.ForeignKeyConstraint(
-            ["entitlement_id"], ["entitlement.id"], name=op.f("fk_entitlement_site_entitlement_id"), ondelete="CASCADE"
+            ["entitlement_id"],
+            ["entitlement.id"],
+            name=op.f("fk_entitlement_site_entitlement_id"),
+            ondelete="CASCADE",
         ),
         sa.ForeignKeyConstraint(["site_id"], ["site.id"], name=op.f("fk_entitlement_site_site_id")),
         sa.PrimaryKeyConstraint("entitlement_id", "site_id", name=op.f("pk_entitlement_site")),
@@ -337,24 +392,38 @@ def upgrade() -> None:
         sa.Column("asset_id", sa.Text(), nullable=True),
         sa.Column("login_id", sa.Text(), nullable=True),
         sa.Column("sheet_id", sa.Text(), nullable=True),
-        sa.Column("answers", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False),
-        sa.Column("ruling", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
+        sa.Column(
+            "answers", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=False
+        ),
+        sa.Column(
+            "ruling", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True
+        ),
         sa.Column("placeholder_key_sealed", sa.LargeBinary(), nullable=False),
         sa.Column("legend_blob", sa.Text(), nullable=True),
         sa.Column("sealed_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("sealed_by", sa.Text(), nullable=True),
-        sa.Column("sealed_case", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
-        sa.Column("sealed_answers", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
+        sa.Column(
+            "sealed_case", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True
+        ),
+        sa.Column(
+            "sealed_answers",
+            postgresql.JSONB(none_as_null=True, astext_type=sa.Text()),
+            nullable=True,
+        ),
         sa.Column("bag_blob", sa.Text(), nullable=True),
         sa.Column("bag_sha256", sa.Text(), nullable=True),
-        sa.Column("seal", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
+        sa.Column(
+            "seal", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True
+        ),
         sa.Column("lodge_state", sa.Text(), nullable=True),
         sa.Column("lodge_words", sa.Text(), nullable=False),
         sa.Column("lodged_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("reference", sa.Text(), nullable=True),
         sa.Column("desk_status", sa.Text(), nullable=False),
         sa.Column("followed_at", sa.DateTime(timezone=True), nullable=True),
-        sa.Column("refusals", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
+        sa.Column(
+            "refusals", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True
+        ),
         sa.Column("id", sa.Text(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
@@ -390,16 +459,21 @@ def upgrade() -> None:
         sa.Column("outgoing_sha256", sa.Text(), nullable=True),
         sa.Column("findings_blob", sa.Text(), nullable=True),
         sa.Column("legend_blob", sa.Text(), nullable=True),
-        sa.Column("report", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True),
+        sa.Column(
+            "report", postgresql.JSONB(none_as_null=True, astext_type=sa.Text()), nullable=True
+        ),
         sa.Column("leaks", sa.Integer(), nullable=False),
         sa.Column("done", sa.Integer(), nullable=False),
         sa.Column("reason", sa.Text(), nullable=False),
         sa.Column("released_by", sa.Text(), nullable=True),
         sa.Column("upload", sa.Text(), nullable=True),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
-        sa.CheckConstraint("state <> 'ready' OR outgoing_blob IS NOT NULL", name=op.f("ck_exhibit_ready_has_copy")),
         sa.CheckConstraint(
-            "state IN ('receiving','waiting','redacting','ready','held','failed')", name=op.f("ck_exhibit_state")
+            "state <> 'ready' OR outgoing_blob IS NOT NULL", name=op.f("ck_exhibit_ready_has_copy")
+        ),
+        sa.CheckConstraint(
+            "state IN ('receiving','waiting','redacting','ready','held','failed')",
+            name=op.f("ck_exhibit_state"),
         ),
         sa.ForeignKeyConstraint(["packet_id"], ["packet.id"], name=op.f("fk_exhibit_packet_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_exhibit")),

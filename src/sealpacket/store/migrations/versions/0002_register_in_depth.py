@@ -18,7 +18,9 @@ def upgrade() -> None:
     _products_and_assets()
     _contracts_and_entitlements()
     op.add_column("vendor_login", sa.Column("needs", TEXTS, nullable=False, server_default="{}"))
-    op.add_column("vendor_login", sa.Column("for_others", sa.Boolean(), nullable=False, server_default="true"))
+    op.add_column(
+        "vendor_login", sa.Column("for_others", sa.Boolean(), nullable=False, server_default="true")
+    )
     op.add_column("packet", sa.Column("ruling_basis", JSON, nullable=True))
     _history()
     _imports()
@@ -26,10 +28,19 @@ def upgrade() -> None:
 
 
 def _products_and_assets() -> None:
-    op.add_column("product", sa.Column("sort", sa.Text(), nullable=False, server_default="hardware"))
-    op.add_column("product", sa.Column("needs_registration", sa.Boolean(), nullable=False, server_default="false"))
+    op.add_column(
+        "product", sa.Column("sort", sa.Text(), nullable=False, server_default="hardware")
+    )
+    op.add_column(
+        "product",
+        sa.Column("needs_registration", sa.Boolean(), nullable=False, server_default="false"),
+    )
     op.create_check_constraint("sort", "product", "sort IN ('hardware','software')")
-    for name, kind in (("carrier_id", sa.Text()), ("registered_on", sa.Date()), ("placed_on", sa.Date())):
+    for name, kind in (
+        ("carrier_id", sa.Text()),
+        ("registered_on", sa.Date()),
+        ("placed_on", sa.Date()),
+    ):
         op.add_column("asset", sa.Column(name, kind, nullable=True))
     op.create_foreign_key(op.f("fk_asset_carrier_id"), "asset", "asset", ["carrier_id"], ["id"])
     op.create_check_constraint("not_its_own_carrier", "asset", "carrier_id <> id")
@@ -46,7 +57,9 @@ def _products_and_assets() -> None:
         sa.Column("site_id", sa.Text(), nullable=True),
         sa.Column("status", sa.Text(), nullable=False),
         sa.CheckConstraint("from_on <= until_on", name=op.f("ck_asset_stay_dates_in_order")),
-        sa.ForeignKeyConstraint(["asset_id"], ["asset.id"], name=op.f("fk_asset_stay_asset_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["asset_id"], ["asset.id"], name=op.f("fk_asset_stay_asset_id"), ondelete="CASCADE"
+        ),
         sa.ForeignKeyConstraint(["site_id"], ["site.id"], name=op.f("fk_asset_stay_site_id")),
         sa.PrimaryKeyConstraint("asset_id", "until_on", name=op.f("pk_asset_stay")),
     )
@@ -66,7 +79,10 @@ def _contracts_and_entitlements() -> None:
         sa.Column("currency", sa.Text(), nullable=True),
         sa.CheckConstraint("starts_on <= ends_on", name=op.f("ck_contract_term_dates_in_order")),
         sa.ForeignKeyConstraint(
-            ["contract_id"], ["contract.id"], name=op.f("fk_contract_term_contract_id"), ondelete="CASCADE"
+            ["contract_id"],
+            ["contract.id"],
+            name=op.f("fk_contract_term_contract_id"),
+            ondelete="CASCADE",
         ),
         sa.PrimaryKeyConstraint("contract_id", "starts_on", name=op.f("pk_contract_term")),
     )
@@ -74,18 +90,31 @@ def _contracts_and_entitlements() -> None:
     op.add_column("entitlement_asset", sa.Column("from_on", sa.Date(), nullable=True))
     op.add_column("entitlement_asset", sa.Column("until_on", sa.Date(), nullable=True))
     op.create_check_constraint("dates_in_order", "entitlement_asset", "from_on <= until_on")
-    op.add_column("entitlement", sa.Column("everything", sa.Boolean(), nullable=False, server_default="false"))
-    op.add_column("entitlement", sa.Column("co_term", sa.Boolean(), nullable=False, server_default="true"))
-    op.add_column("entitlement", sa.Column("reach", TEXTS, nullable=False, server_default="{parts}"))
+    op.add_column(
+        "entitlement", sa.Column("everything", sa.Boolean(), nullable=False, server_default="false")
+    )
+    op.add_column(
+        "entitlement", sa.Column("co_term", sa.Boolean(), nullable=False, server_default="true")
+    )
+    op.add_column(
+        "entitlement", sa.Column("reach", TEXTS, nullable=False, server_default="{parts}")
+    )
     op.execute("""
         UPDATE entitlement e SET everything =
             NOT EXISTS (SELECT FROM entitlement_asset a WHERE a.entitlement_id = e.id)
             AND NOT EXISTS (SELECT FROM entitlement_product p WHERE p.entitlement_id = e.id)""")
     op.create_check_constraint("reach", "entitlement", "reach <@ ARRAY['parts','software']")
-    op.create_index("ix_entitlement_everything", "entitlement", ["contract_id"], postgresql_where=sa.text("everything"))
+    op.create_index(
+        "ix_entitlement_everything",
+        "entitlement",
+        ["contract_id"],
+        postgresql_where=sa.text("everything"),
+    )
     op.drop_constraint(op.f("uq_entitlement_contract_id_reference"), "entitlement")
     op.create_unique_constraint(
-        op.f("uq_entitlement_contract_id_reference_starts_on"), "entitlement", ["contract_id", "reference", "starts_on"]
+        op.f("uq_entitlement_contract_id_reference_starts_on"),
+        "entitlement",
+        ["contract_id", "reference", "starts_on"],
     )
 
 
@@ -150,8 +179,13 @@ def _imports() -> None:
         sa.Column("sealed", JSON, nullable=True),
         sa.Column("faults", JSON, nullable=True),
         sa.Column("cells", JSON, nullable=True),
-        sa.CheckConstraint("outcome IN ('new','changed','unchanged','rejected')", name=op.f("ck_intake_row_outcome")),
-        sa.ForeignKeyConstraint(["intake_id"], ["intake.id"], name=op.f("fk_intake_row_intake_id"), ondelete="CASCADE"),
+        sa.CheckConstraint(
+            "outcome IN ('new','changed','unchanged','rejected')",
+            name=op.f("ck_intake_row_outcome"),
+        ),
+        sa.ForeignKeyConstraint(
+            ["intake_id"], ["intake.id"], name=op.f("fk_intake_row_intake_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("intake_id", "row", name=op.f("pk_intake_row")),
     )
     op.create_index("ix_intake_row_outcome", "intake_row", ["intake_id", "outcome", "row"])
@@ -183,7 +217,9 @@ def _looking_ahead() -> None:
         sa.Column("vendors", TEXTS, nullable=False),
         sa.Column("calendar_hash", sa.Text(), nullable=True),
         sa.Column("sent_on", sa.Date(), nullable=True),
-        sa.CheckConstraint("every IN ('never','daily','weekly','monthly')", name=op.f("ck_digest_every")),
+        sa.CheckConstraint(
+            "every IN ('never','daily','weekly','monthly')", name=op.f("ck_digest_every")
+        ),
         sa.ForeignKeyConstraint(["account_id"], ["account.id"], name=op.f("fk_digest_account_id")),
         sa.PrimaryKeyConstraint("account_id", name=op.f("pk_digest")),
         sa.UniqueConstraint("calendar_hash", name=op.f("uq_digest_calendar_hash")),

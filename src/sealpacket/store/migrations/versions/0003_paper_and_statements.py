@@ -27,8 +27,12 @@ def upgrade() -> None:
         sa.Column("entered_by", sa.Text(), nullable=True),
         sa.Column("entered_at", MOMENT, nullable=True),
         sa.Column("entered", JSON, nullable=True),
-        sa.CheckConstraint("state IN ('reading','read','entered','aside','failed')", name=op.f("ck_paper_state")),
-        sa.ForeignKeyConstraint(["contract_id"], ["contract.id"], name=op.f("fk_paper_contract_id")),
+        sa.CheckConstraint(
+            "state IN ('reading','read','entered','aside','failed')", name=op.f("ck_paper_state")
+        ),
+        sa.ForeignKeyConstraint(
+            ["contract_id"], ["contract.id"], name=op.f("fk_paper_contract_id")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_paper")),
         sa.UniqueConstraint("sha256", name=op.f("uq_paper_sha256")),
     )
@@ -40,9 +44,13 @@ def upgrade() -> None:
         *_texts("id", "account_id", "plural", "name", "query"),
         sa.Column("shared", sa.Boolean(), nullable=False),
         sa.Column("at", MOMENT, nullable=False),
-        sa.ForeignKeyConstraint(["account_id"], ["account.id"], name=op.f("fk_view_account_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["account_id"], ["account.id"], name=op.f("fk_view_account_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_view")),
-        sa.UniqueConstraint("account_id", "plural", "name", name=op.f("uq_view_account_id_plural_name")),
+        sa.UniqueConstraint(
+            "account_id", "plural", "name", name=op.f("uq_view_account_id_plural_name")
+        ),
     )
     op.create_table(
         "merged_record",
@@ -68,7 +76,9 @@ def _statements() -> None:
         sa.Column("mapping", JSON, nullable=False),
         sa.Column("counts", JSON, nullable=False),
         sa.Column("at", MOMENT, nullable=False),
-        sa.CheckConstraint("state IN ('reading','ready','failed','dropped')", name=op.f("ck_statement_state")),
+        sa.CheckConstraint(
+            "state IN ('reading','ready','failed','dropped')", name=op.f("ck_statement_state")
+        ),
         sa.ForeignKeyConstraint(["vendor_id"], ["vendor.id"], name=op.f("fk_statement_vendor_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_statement")),
     )
@@ -87,11 +97,20 @@ def _statements() -> None:
         sa.Column("decided_by", sa.Text(), nullable=True),
         sa.Column("decided_at", MOMENT, nullable=True),
         sa.Column("packet", sa.Text(), nullable=True),
-        sa.CheckConstraint("sort IN ('only_ours','only_theirs','differs','mistyped')", name=op.f(f"ck_{name}_sort")),
-        sa.CheckConstraint("decision IN ('ours','theirs','packet')", name=op.f(f"ck_{name}_decision")),
-        sa.ForeignKeyConstraint(["asset_id"], ["asset.id"], name=op.f(f"fk_{name}_asset_id"), ondelete="SET NULL"),
+        sa.CheckConstraint(
+            "sort IN ('only_ours','only_theirs','differs','mistyped')", name=op.f(f"ck_{name}_sort")
+        ),
+        sa.CheckConstraint(
+            "decision IN ('ours','theirs','packet')", name=op.f(f"ck_{name}_decision")
+        ),
         sa.ForeignKeyConstraint(
-            ["statement_id"], ["statement.id"], name=op.f(f"fk_{name}_statement_id"), ondelete="CASCADE"
+            ["asset_id"], ["asset.id"], name=op.f(f"fk_{name}_asset_id"), ondelete="SET NULL"
+        ),
+        sa.ForeignKeyConstraint(
+            ["statement_id"],
+            ["statement.id"],
+            name=op.f(f"fk_{name}_statement_id"),
+            ondelete="CASCADE",
         ),
         sa.PrimaryKeyConstraint("statement_id", "number", name=op.f(f"pk_{name}")),
     )

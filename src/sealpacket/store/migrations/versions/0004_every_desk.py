@@ -27,12 +27,18 @@ def upgrade() -> None:
     op.add_column("desk_sheet", sa.Column("text", sa.Text(), nullable=False, server_default=""))
     op.add_column("exhibit", sa.Column("packed", sa.Integer(), nullable=True))
     op.create_index(op.f("ix_exhibit_sha256"), "exhibit", ["sha256"])
-    op.add_column("person", sa.Column("reach_by", sa.Text(), nullable=False, server_default="either"))
+    op.add_column(
+        "person", sa.Column("reach_by", sa.Text(), nullable=False, server_default="either")
+    )
     op.add_column("person", sa.Column("access_needs", sa.Text(), nullable=False, server_default=""))
     op.add_column("person", sa.Column("away_from_on", sa.Date(), nullable=True))
     op.add_column("person", sa.Column("away_until_on", sa.Date(), nullable=True))
-    op.create_check_constraint(op.f("ck_person_reach_by"), "person", "reach_by IN ('mail','phone','either')")
-    op.create_check_constraint(op.f("ck_person_away_in_order"), "person", "away_until_on >= away_from_on")
+    op.create_check_constraint(
+        op.f("ck_person_reach_by"), "person", "reach_by IN ('mail','phone','either')"
+    )
+    op.create_check_constraint(
+        op.f("ck_person_away_in_order"), "person", "away_until_on >= away_from_on"
+    )
     op.create_table(
         "picked_up",
         sa.Column("desk", sa.Text(), nullable=False),
@@ -51,7 +57,9 @@ def upgrade() -> None:
 def _kinds_instead_of_takes() -> None:
     """Sheets said `takes: {routes, needs}`; they say now for each kind by which routes it may come."""
     link = op.get_bind()
-    for ident, body in link.execute(sa.text("SELECT id, body FROM desk_sheet WHERE body::jsonb ? 'takes'")).all():
+    for ident, body in link.execute(
+        sa.text("SELECT id, body FROM desk_sheet WHERE body::jsonb ? 'takes'")
+    ).all():
         takes = body.pop("takes")
         body["kinds"] = [{"need": need, "routes": takes["routes"]} for need in takes["needs"]]
         link.execute(

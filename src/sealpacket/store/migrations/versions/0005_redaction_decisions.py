@@ -31,7 +31,9 @@ def upgrade() -> None:
         sa.Column("by", sa.Text(), nullable=False),
         sa.Column("at", sa.DateTime(timezone=True), nullable=False),
         sa.CheckConstraint("deed IN ('keep','mask')", name=op.f("ck_redaction_decision_deed")),
-        sa.ForeignKeyConstraint(["packet_id"], ["packet.id"], name=op.f("fk_redaction_decision_packet_id")),
+        sa.ForeignKeyConstraint(
+            ["packet_id"], ["packet.id"], name=op.f("fk_redaction_decision_packet_id")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_redaction_decision")),
     )
     op.create_index(op.f("ix_redaction_decision_packet_id"), "redaction_decision", ["packet_id"])

@@ -12,7 +12,9 @@ depends_on = None
 
 def upgrade() -> None:
     op.add_column("packet", sa.Column("legend_key_sealed", sa.LargeBinary(), nullable=True))
-    op.add_column("packet", sa.Column("legend_destroyed_at", sa.DateTime(timezone=True), nullable=True))
+    op.add_column(
+        "packet", sa.Column("legend_destroyed_at", sa.DateTime(timezone=True), nullable=True)
+    )
     op.add_column("packet", sa.Column("settled_at", sa.DateTime(timezone=True), nullable=True))
     op.drop_column("packet", "legend_blob")
     op.add_column("exhibit", sa.Column("marks", postgresql.JSONB(), nullable=True))

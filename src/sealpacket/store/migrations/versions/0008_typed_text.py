@@ -16,7 +16,9 @@ def upgrade() -> None:
         sa.Column("packet_id", sa.Text(), nullable=False),
         sa.Column("stamp", sa.Text(), nullable=False),
         sa.Column("found_sealed", sa.LargeBinary(), nullable=False),
-        sa.ForeignKeyConstraint(["packet_id"], ["packet.id"], name=op.f("fk_typed_record_packet_id")),
+        sa.ForeignKeyConstraint(
+            ["packet_id"], ["packet.id"], name=op.f("fk_typed_record_packet_id")
+        ),
         sa.PrimaryKeyConstraint("packet_id", name=op.f("pk_typed_record")),
     )
     op.add_column("packet", sa.Column("file_names", postgresql.JSONB(), nullable=True))

@@ -13,10 +13,14 @@ depends_on = None
 def upgrade() -> None:
     op.add_column("packet", sa.Column("follow_state", sa.Text(), nullable=True))
     op.add_column("packet", sa.Column("follow_words", sa.Text(), nullable=False, server_default=""))
-    op.create_check_constraint(op.f("ck_packet_follow_state"), "packet", "follow_state IN ('asking','failed')")
+    op.create_check_constraint(
+        op.f("ck_packet_follow_state"), "packet", "follow_state IN ('asking','failed')"
+    )
     op.add_column("message", sa.Column("trouble", sa.Text(), nullable=False, server_default=""))
     op.add_column("message", sa.Column("sender", sa.Text(), nullable=False, server_default=""))
-    op.add_column("message", sa.Column("stranger", sa.Boolean(), nullable=False, server_default="false"))
+    op.add_column(
+        "message", sa.Column("stranger", sa.Boolean(), nullable=False, server_default="false")
+    )
     op.create_table(
         "mail_count",
         sa.Column("id", sa.Integer(), sa.Identity(), nullable=False),

@@ -12,14 +12,21 @@ depends_on = None
 def upgrade() -> None:
     op.drop_constraint(op.f("ck_account_known_roles"), "account")
     op.create_check_constraint(
-        op.f("ck_account_known_roles"), "account", "roles <@ ARRAY['admin','keeper','preparer','releaser','reader']"
+        op.f("ck_account_known_roles"),
+        "account",
+        "roles <@ ARRAY['admin','keeper','preparer','releaser','reader']",
     )
     for column in ("created_at", "seen_at"):
         op.add_column(
-            "session", sa.Column(column, sa.DateTime(timezone=True), nullable=False, server_default=sa.func.now())
+            "session",
+            sa.Column(
+                column, sa.DateTime(timezone=True), nullable=False, server_default=sa.func.now()
+            ),
         )
     op.add_column("api_token", sa.Column("seen_at", sa.DateTime(timezone=True), nullable=True))
-    op.add_column("api_token", sa.Column("read_only", sa.Boolean(), nullable=False, server_default="false"))
+    op.add_column(
+        "api_token", sa.Column("read_only", sa.Boolean(), nullable=False, server_default="false")
+    )
     op.drop_table("sign_in_failure")
     op.create_table(
         "sign_in_try",

@@ -11,5 +11,10 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.add_column("packet", sa.Column("answers_aside", postgresql.JSONB(), nullable=False, server_default="{}"))
-    op.add_column("exhibit", sa.Column("blank", sa.Boolean(), nullable=False, server_default="false"))
+    op.add_column(
+        "packet",
+        sa.Column("answers_aside", postgresql.JSONB(), nullable=False, server_default="{}"),
+    )
+    op.add_column(
+        "exhibit", sa.Column("blank", sa.Boolean(), nullable=False, server_default="false")
+    )

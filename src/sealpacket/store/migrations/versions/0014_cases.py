@@ -36,7 +36,9 @@ def upgrade() -> None:
     op.create_index("ix_packet_case_reference", "packet_case", ["reference"])
     op.add_column(
         "message",
-        sa.Column("case_id", sa.Text(), sa.ForeignKey("packet_case.id", ondelete="SET NULL"), index=True),
+        sa.Column(
+            "case_id", sa.Text(), sa.ForeignKey("packet_case.id", ondelete="SET NULL"), index=True
+        ),
     )
     op.drop_constraint("uq_message_packet_id_desk_id", "message")
     op.create_index(
@@ -46,9 +48,13 @@ def upgrade() -> None:
         unique=True,
     )
     bind = op.get_bind()
-    packets = bind.execute(sa.text("SELECT id, cases, told FROM packet WHERE cases IS NOT NULL")).all()
+    packets = bind.execute(
+        sa.text("SELECT id, cases, told FROM packet WHERE cases IS NOT NULL")
+    ).all()
     for packet_id, written, told in packets:
-        rows = [_row(packet_id, place, one, told, len(written)) for place, one in enumerate(written)]
+        rows = [
+            _row(packet_id, place, one, told, len(written)) for place, one in enumerate(written)
+        ]
         if rows:
             bind.execute(sa.insert(cases), rows)
             _point_messages(bind, packet_id, rows)
@@ -56,10 +62,16 @@ def upgrade() -> None:
     op.drop_column("packet", "told")
 
 
-def _row(packet_id: str, place: int, one: dict[str, Any], told: dict[str, str], many: int) -> dict[str, Any]:
+def _row(
+    packet_id: str, place: int, one: dict[str, Any], told: dict[str, str], many: int
+) -> dict[str, Any]:
     label = str(one["case"].get("label") or "")
     mark = f" ({label})"
-    facts = told if many == 1 else {n.removesuffix(mark): v for n, v in told.items() if n.endswith(mark)}
+    facts = (
+        told
+        if many == 1
+        else {n.removesuffix(mark): v for n, v in told.items() if n.endswith(mark)}
+    )
     sent = bool(one.get("sent") or one.get("reference"))
     return {
         "id": str(uuid4()),
