@@ -28,7 +28,7 @@ from sealpacket.core.redact.folder import Job
 from sealpacket.core.redact.terms import read_terms
 
 HERE = Path(__file__).parent
-MEGABYTES = int(os.environ.get("BENCH_MEGABYTES", "300"))
+MEGABYTES = int(os.environ.get("BENCH_MEGABYTES", "100"))
 
 
 def sed(log: Path, locale: str) -> None:

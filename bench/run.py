@@ -13,8 +13,14 @@ from pathlib import Path
 import desks
 import redaction
 import register
+import startup
 
-PARTS = {"redaction": redaction.figures, "register": register.figures, "desks": desks.figures}
+PARTS = {
+    "startup": startup.figures,
+    "redaction": redaction.figures,
+    "register": register.figures,
+    "desks": desks.figures,
+}
 
 
 def main() -> int:

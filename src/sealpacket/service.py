@@ -60,7 +60,7 @@ def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key file
 
 @cli.command()
 def new_master_key() -> None:
-    """Put a new master key on top of the key file. What runs uses it at once; then encrypt anew: reseal."""
+    """Add a new master key to the key file. Running processes use it at once; then run reseal."""
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
@@ -80,7 +80,7 @@ def reseal(
 
     context = bootstrap(Settings())
     done = keys.reseal(context)
-    print(f"Encrypted anew: {done.values} values, {done.files} files.")
+    print(f"Re-encrypted: {done.values} values, {done.files} files.")
     if forget:
         for key in keys.forget_former(context):
             print(
@@ -128,7 +128,7 @@ def account(
     ] = None,
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
     disable: Annotated[
-        bool, typer.Option("--disable", help="Let nobody in by it; ends all that is signed in.")
+        bool, typer.Option("--disable", help="Disable the account; ends its sessions and tokens.")
     ] = False,
 ) -> None:
     """Make an account, or give it a new password and roles; what was signed in ends.

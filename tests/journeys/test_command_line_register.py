@@ -157,4 +157,4 @@ def test_the_time_ahead_is_told(shell: Terminal, gates: str) -> None:
     assert "You are told weekly, at marit.oswin@quillmere.example." in shell.run(
         "ahead", "tell", "weekly"
     )
-    assert "You are not told by mail." in shell.run("ahead", "tell", "never")
+    assert "You get no digest by mail." in shell.run("ahead", "tell", "never")

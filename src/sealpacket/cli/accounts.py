@@ -115,14 +115,14 @@ def change_account(
 
 @account_app.command("disable")
 def disable_account(name: Name) -> None:
-    """Let nobody in by this account, at once: sessions, tokens and calendar addresses end."""
+    """Disable an account at once; its sessions, tokens and calendar addresses end."""
     with session.client() as client:
         _say(client.accounts.change(name, active=False))
 
 
 @account_app.command("enable")
 def enable_account(name: Name) -> None:
-    """Let an account in again."""
+    """Enable an account again."""
     with session.client() as client:
         _say(client.accounts.change(name, active=True))
 

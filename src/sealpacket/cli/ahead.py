@@ -123,7 +123,7 @@ def aligned(
     ] = None,
     json: show.Json = False,
 ) -> None:
-    """What it would cost to let contracts end on one day.
+    """Show the cost of aligning contracts on one end date.
 
     Example: `sealpacket ahead aligned --vendor tarnfell --on 2027-12-31`
     """
@@ -161,13 +161,13 @@ def tell(
     site: Annotated[list[str] | None, typer.Option(help="Only of these sites.")] = None,
     vendor: Annotated[list[str] | None, typer.Option(help="Only of these vendors.")] = None,
 ) -> None:
-    """Choose how often you are told by mail."""
+    """Choose how often you get a digest by mail."""
     with session.client() as client:
         found = client.choose_digest(every, sites=site or [], vendors=vendor or [])
     show.line(
-        f"You are told {found.every}, at {found.mail}."
+        f"You get a {found.every} digest at {found.mail}."
         if found.every != "never"
-        else "You are not told by mail."
+        else "You get no digest by mail."
     )
     if found.every != "never" and not found.mail_configured:
         show.line(

@@ -23,7 +23,7 @@ def list_custody(
     most: Annotated[int, typer.Option(help="How many.")] = 30,
     json: show.Json = False,
 ) -> None:
-    """Who did what, newest first."""
+    """List who did what, the newest first."""
     with session.client() as client:
         entries = client.custody(subject, limit=most)
     if json:
@@ -38,7 +38,7 @@ def list_custody(
 
 @custody_app.command("verify")
 def verify_custody(json: show.Json = False) -> None:
-    """Verify the whole log. Ends with 4 if it was tampered with."""
+    """Verify the whole log. Exits with 4 if it was tampered with."""
     with session.client() as client:
         chain = client.verify_custody()
     if json:

@@ -35,7 +35,7 @@ def list_desks(json: show.Json = False) -> None:
 def put_desk(
     file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
 ) -> None:
-    """Give a desk its sheet; a changed one becomes a new version."""
+    """Upload a desk sheet; a changed sheet becomes a new version."""
     with session.client() as client:
         desk = client.put_sheet(file.read_text("utf-8"))
     show.line(f"{desk.name} has version {desk.version} of its sheet.")
@@ -72,7 +72,7 @@ def lint_desk(
                 words = f"{file}:{finding.line}: {finding.level}{place}: {finding.sentence}"
                 show.line(words, show.LEVEL_STYLES[finding.level])
             if not told:
-                show.line(f"{file}: nothing to mend.")
+                show.line(f"{file}: no findings.")
     if stops:
         raise typer.Exit(3)
 

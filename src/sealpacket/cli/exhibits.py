@@ -63,7 +63,7 @@ def add(
 
 @app.command("list")
 def list_exhibits(number: Number, json: show.Json = False) -> None:
-    """What is in the packet."""
+    """List the packet's exhibits."""
     with session.client() as client:
         packet = client.packets.get(number)
     if json:
@@ -104,7 +104,7 @@ def review(
     lines: Annotated[int, typer.Option(help="How many lines.")] = 14,
     json: show.Json = False,
 ) -> None:
-    """Original beside outgoing copy, around one finding.
+    """Show the original beside the outgoing copy, around one finding.
 
     Example: `sealpacket exhibit review P-0001 controller.log --kind secret --at 3`
     """
@@ -226,7 +226,7 @@ def decisions(
     undo: Annotated[str, typer.Option(help="Take this one back, by its id.")] = "",
     json: show.Json = False,
 ) -> None:
-    """What was decided about the packet's values, and why."""
+    """List redaction decisions and their reasons."""
     with session.client() as client:
         if undo:
             client.exhibits.undo_decision(number, undo)
@@ -303,7 +303,8 @@ def box(
     boxes = [_box(page, text) for text in at or ()]
     if not boxes and not rub_out:
         raise ClientError(
-            "Say where the box lies.", "Add --at LEFT,TOP,RIGHT,BOTTOM in percent, or --rub-out ID."
+            "The position of the box is missing.",
+            "Add --at LEFT,TOP,RIGHT,BOTTOM in percent, or --rub-out ID.",
         )
     with session.client() as client:
         if rub_out:
@@ -311,7 +312,7 @@ def box(
         if boxes:
             if not reason:
                 raise ClientError(
-                    "Say why it is covered.", "Add --reason; the custody log keeps it."
+                    "The reason is missing.", "Add --reason; it is kept in the custody log."
                 )
             client.exhibits.draw_boxes(number, name, boxes, reason=reason)
         packet = client.packets.wait(number)
@@ -350,7 +351,7 @@ def legend(
             return
         if not reason:
             raise ClientError(
-                "Say why the legend is opened.", "Add --reason; the custody log keeps it."
+                "The reason is missing.", "Add --reason; it is kept in the custody log."
             )
         found = client.exhibits.open_legend(number, reason=reason)
     if json:
@@ -369,7 +370,7 @@ def _first_line(text: str) -> str:
 
 @app.command()
 def fetch(number: Number, name: Name, out: show.Out) -> None:
-    """Fetch the outgoing copy."""
+    """Save the outgoing copy."""
     with session.client() as client:
         client.exhibits.fetch_outgoing(number, name, out)
     show.line(f"The outgoing copy is in {out}.")
@@ -377,7 +378,7 @@ def fetch(number: Number, name: Name, out: show.Out) -> None:
 
 @app.command()
 def remove(number: Number, name: Name) -> None:
-    """Take an exhibit out of a draft."""
+    """Remove an exhibit from a draft."""
     with session.client() as client:
         client.exhibits.remove(number, name)
     show.line(f"{name} is taken out.")
@@ -385,7 +386,7 @@ def remove(number: Number, name: Name) -> None:
 
 @app.command()
 def redact(number: Number, name: Name) -> None:
-    """Redact it again, with the register as it is now."""
+    """Redact an exhibit again with the current register."""
     with session.client() as client:
         client.exhibits.redact(number, name)
         _table(client.packets.wait(number), {name})

@@ -79,7 +79,7 @@ def read(
 
 @app.command("show")
 def show_import(ident: Ident = "", json: show.Json = False) -> None:
-    """What an import would do, or did."""
+    """Show what an import would do, or did."""
     with session.client() as client:
         _tell(client, _find(client, ident), json)
 
@@ -123,7 +123,7 @@ def apply_import(ident: Ident = "") -> None:
 
 @app.command("undo")
 def undo_import(ident: Ident = "") -> None:
-    """Make the register what it was before the last applied import."""
+    """Undo the last applied import."""
     with session.client() as client:
         found = client.imports.undo(_find(client, ident).id)
         _tell(client, _wait(client, found.id), json=False)
@@ -131,7 +131,7 @@ def undo_import(ident: Ident = "") -> None:
 
 @app.command("rejected")
 def save_rejected(out: show.Out, ident: Annotated[str, typer.Option()] = "") -> None:
-    """Save the rejected rows, each with what is wrong, as a CSV file to mend and import again."""
+    """Save the rejected rows with their faults as a CSV file, to fix and import again."""
     with session.client() as client:
         client.imports.save_rejected(_find(client, ident).id, out)
     show.line(f"Saved {out}.")

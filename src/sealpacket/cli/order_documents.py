@@ -38,7 +38,7 @@ def read(
     if found.state == "failed":
         raise ClientError(
             found.status_text,
-            f"It is kept as order document {found.id[:8]}; what it says can be entered by hand.",
+            f"It is kept as order document {found.id[:8]}; you can enter its content by hand.",
         )
     _tell(found, json)
 
@@ -63,7 +63,7 @@ def list_order_documents(json: show.Json = False) -> None:
 
 @app.command("show")
 def show_order_document(ident: Ident, json: show.Json = False) -> None:
-    """What an order document proposes, and where on the page each value stands."""
+    """Show what an order document proposes, and where on the page each value is."""
     with session.client() as client:
         _tell(_find(client, ident), json)
 
@@ -76,7 +76,7 @@ def enter(
     ] = None,
     yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
 ) -> None:
-    """Enter what an order document proposes: first it is shown what that does, then you are asked.
+    """Enter what an order document proposes, after a preview and a confirmation.
 
     Example: `sealpacket order-document enter 4f0c21d8 level="Full cover" title="Kiosks, second lot"`
     """
@@ -98,12 +98,12 @@ def enter(
             show.line("Nothing was entered.")
             return
         client.order_documents.enter(document.id, **entry)
-    show.line(f"Entered. The order document lies with contract {entry['contract']}.")
+    show.line(f"Entered. The order document is attached to contract {entry['contract']}.")
 
 
 @app.command("aside")
 def set_aside(ident: Ident) -> None:
-    """Say that nothing of an order document is to be entered."""
+    """Set an order document aside without entering it."""
     with session.client() as client:
         document = client.order_documents.set_aside(_find(client, ident).id)
     show.line(f"{document.name} is set aside.")
@@ -111,7 +111,7 @@ def set_aside(ident: Ident) -> None:
 
 @app.command("passcode")
 def passcode(ident: Ident) -> None:
-    """Show the passcodes of an order document; the custody log keeps that you asked."""
+    """Show an order document's passcodes; this is recorded in the custody log."""
     with session.client() as client:
         for found in client.order_documents.passcodes(_find(client, ident).id):
             show.line(found)
@@ -119,7 +119,7 @@ def passcode(ident: Ident) -> None:
 
 @app.command("save")
 def save(ident: Ident, out: show.Out) -> None:
-    """Save an order document as it came; the custody log keeps that you asked."""
+    """Save the original order document; this is recorded in the custody log."""
     with session.client() as client:
         client.order_documents.save(_find(client, ident).id, out)
     show.line(f"Saved {out}.")
@@ -143,7 +143,7 @@ def _tell(document: OrderDocumentShown, json: bool) -> None:
     if document.status_text:
         show.line(document.status_text, "yellow")
     show.table(
-        ("Field", "Value", "As it stands there", "Page", "Sure"),
+        ("Field", "Value", "As written", "Page", "Sure"),
         (
             (
                 p.field.replace("_", " "),

@@ -56,7 +56,7 @@ def note(
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
     json: show.Json = False,
 ) -> None:
-    """Note a packet, in plain words.
+    """Note what happened and start a packet.
 
     Example: `sealpacket packet note "Volumes on the array are slow" --asset TN9-44120-A`
     """
@@ -67,7 +67,7 @@ def note(
 
 @app.command("show")
 def show_packet(number: Number, json: show.Json = False) -> None:
-    """A packet with all on its workbench."""
+    """Show a packet with its answers, exhibits and checks."""
     with session.client() as client:
         packet = client.packets.get(number)
     show.as_json(packet) if json else _show(packet)
@@ -82,7 +82,7 @@ def change(
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     login: Annotated[str | None, typer.Option(help="Vendor login that sends it.")] = None,
 ) -> None:
-    """Change what a draft says, is about, or is sent by."""
+    """Change a draft's title, note, need, asset or login."""
     wanted = {"title": title, "note": text, "need": need, "asset": asset, "login": login}
     fields: dict[str, Any] = {name: value for name, value in wanted.items() if value is not None}
     if not fields:
@@ -95,7 +95,7 @@ def change(
 
 @app.command()
 def questions(number: Number, json: show.Json = False) -> None:
-    """What the desk asks, each with its answer and where that came from; choices below."""
+    """List the desk's questions with their answers and sources."""
     with session.client() as client:
         packet = client.packets.get(number)
     if json:
@@ -141,7 +141,7 @@ def answer(
         list[str], typer.Argument(help="QUESTION=VALUE; QUESTION= goes back to the register.")
     ],
 ) -> None:
-    """Answer questions of the desk's.
+    """Answer the desk's questions.
 
     Example: `sealpacket packet answer P-0001 severity=2 category=volume/latency "impact=Search in all branches"`
     """
@@ -157,7 +157,7 @@ def answer(
 
 @app.command()
 def ruling(number: Number, json: show.Json = False) -> None:
-    """Which entitlement serves this packet, and why not the others."""
+    """Show which entitlement serves this packet, and why the others do not."""
     with session.client() as client:
         packet = client.packets.get(number)
     if packet.ruling is None:
@@ -170,7 +170,7 @@ def ruling(number: Number, json: show.Json = False) -> None:
 
 @app.command()
 def checks(number: Number, json: show.Json = False) -> None:
-    """What still stops the packet. Ends with 3 if something does."""
+    """List the checks. Exits with 3 if one of them stops the packet."""
     with session.client() as client:
         packet = client.packets.get(number)
     if json:
@@ -224,7 +224,7 @@ def sheet(
 
 @app.command()
 def seal(number: Number) -> None:
-    """Seal a draft that nothing stops. Ends with 3 if something does."""
+    """Seal a draft. Exits with 3 if a check stops it."""
     with session.client() as client:
         packet = client.packets.wait(number)
         if any(check.level == "stop" for check in packet.checks):
@@ -288,7 +288,7 @@ def _show_lodged(packet: PacketShown) -> None:
 
 @app.command()
 def follow(number: Number, json: show.Json = False) -> None:
-    """Look now how the case stands at the desk."""
+    """Ask the desk for news now."""
     with session.client() as client:
         packet = client.packets.follow(number)
     if json:
@@ -368,14 +368,14 @@ def typed_text(number: str, text: TypedShown) -> None:
 
 @app.command()
 def reopen(number: Number) -> None:
-    """Take a refused packet, or one not lodged yet, back to drafting."""
+    """Return a refused packet, or one not lodged yet, to drafting."""
     with session.client() as client:
         _show(client.packets.reopen(number))
 
 
 @app.command()
 def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Why.")]) -> None:
-    """Give a packet up before the desk has it."""
+    """Withdraw a packet before the desk has it."""
     with session.client() as client:
         packet = client.packets.withdraw(number, reason)
     show.line(f"{packet.number} is withdrawn.")

@@ -55,7 +55,7 @@ def redact(
     ] = None,
     legend: Annotated[
         Path | None,
-        typer.Option(help="Write what each placeholder stands for. Keep it in the house."),
+        typer.Option(help="Write the legend: what each placeholder stands for. Never send it out."),
     ] = None,
     workers: Annotated[
         int, typer.Option(min=0, max=256, help="Processes side by side; 0: one on each core.")
@@ -143,7 +143,8 @@ def _plan(path: Path | None) -> Plan:
     try:
         if path.stat().st_size > LARGEST:
             raise ClientError(
-                f"{path} is larger than {show.size(LARGEST)}.", "Cut out what it does not need."
+                f"{path} is larger than {show.size(LARGEST)}.",
+                "Split the file, or keep only the part that matters.",
             )
         return load_plan(path.read_text("utf-8"), Plan)
     except Invalid as error:
@@ -194,8 +195,8 @@ def _bar(*, quiet: bool) -> Progress:
 
 _LEFT = {
     "dropped": ("left out: the plan does not want it to go.", "left out: the plan does not want them to go."),
-    "held": ("held: it has no copy, because nobody could look into it.",
-             "held: they have no copy, because nobody could look into them."),
+    "held": ("held: no copy was made, because the file could not be inspected.",
+             "held: no copies were made, because the files could not be inspected."),
     "leaking": ("still leaks: do not send it.", "still leak: do not send them."),
 }  # fmt: skip
 

@@ -17,7 +17,7 @@ def show_plan(
     json: show.Json = False,
     yaml: Annotated[bool, typer.Option(help="Only the plan, to change and put back.")] = False,
 ) -> None:
-    """The organisation's redaction plan: what is kept and masked in every packet."""
+    """Show the organisation's redaction plan: what is kept and masked in every packet."""
     with session.client() as client:
         plan = client.redaction_plan()
     if json:

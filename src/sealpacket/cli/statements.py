@@ -82,7 +82,7 @@ def show_statement(
     ] = "",
     json: show.Json = False,
 ) -> None:
-    """How a statement differs from the register, and what was decided."""
+    """Show how a statement differs from the register, and your decisions."""
     with session.client() as client:
         _tell(client, _find(client, ident), json)
 
@@ -115,7 +115,7 @@ def ask(ident: Ident, numbers: Numbers) -> None:
 
 @app.command("drop")
 def drop(ident: Ident) -> None:
-    """Forget a statement and its differences."""
+    """Delete a statement and its differences."""
     with session.client() as client:
         client.statements.drop(_find(client, ident).id)
     show.line("Forgotten.")

@@ -208,7 +208,7 @@ class SealPacket:
         return trial
 
     def put_sheet(self, yaml: str) -> models.DeskShown:
-        """Give a desk its sheet; a changed one becomes a new version."""
+        """Upload a desk sheet; a changed sheet becomes a new version."""
         return self._wire.call(models.DeskShown, "POST", "/desks", json={"yaml": yaml})
 
     def redaction_plan(self) -> models.RedactionPlanShown:

@@ -66,7 +66,7 @@ class Packets:
         return self._wire.call(PacketShown, "POST", "/packets", json=body, key=key)
 
     def get(self, number: str) -> PacketShown:
-        """A packet with all on its workbench."""
+        """Show a packet with its answers, exhibits and checks."""
         return self._call("GET", number)
 
     def replay(self, number: str) -> Replay:
@@ -336,7 +336,7 @@ class Exhibits:
         ).decisions
 
     def redact(self, number: str, name: str) -> ExhibitShown:
-        """Redact it again, with the register as it is now."""
+        """Redact an exhibit again with the current register."""
         return self._wire.call(ExhibitShown, "POST", f"{self._path(number, name)}/redact")
 
     def release(self, number: str, name: str, reason: str) -> ExhibitShown:

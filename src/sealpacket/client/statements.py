@@ -79,7 +79,7 @@ class Statements:
         ).packet
 
     def drop(self, ident: str) -> models.StatementShown:
-        """Forget a statement and its differences."""
+        """Delete a statement and its differences."""
         return self._call("DELETE", ident)
 
     def _call(

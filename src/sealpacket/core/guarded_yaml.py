@@ -28,7 +28,7 @@ def read_yaml(text: str, thing: str, most: int) -> Any:
     if len(text.encode("utf-8", "replace")) > LARGEST:
         raise Invalid(
             f"The {thing} is larger than 1 MB.",
-            "Cut out what it does not need.",
+            "Split the file, or keep only the part that matters.",
             code=f"{thing}-too-large",
         )
     try:
@@ -76,7 +76,7 @@ def _look_at_tokens(text: str, thing: str, most: int) -> None:
         if count > most:
             raise Invalid(
                 f"The {thing} holds more than {most} values and names.",
-                "Cut out what it does not need.",
+                "Split the file, or keep only the part that matters.",
                 code=f"{thing}-too-large",
                 line=line,
             )

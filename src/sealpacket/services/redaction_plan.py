@@ -1,4 +1,4 @@
-"""The organisation's redaction plan: what is kept and masked in every packet, and the floor below all plans."""
+"""Show the organisation's redaction plan: what is kept and masked in every packet, and the floor below all plans."""
 
 from __future__ import annotations
 
