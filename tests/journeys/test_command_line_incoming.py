@@ -33,7 +33,7 @@ def test_an_order_document_from_its_reading_to_its_contract(
     change = (f"contract={number}", f"reference=FC-{number}")
     left = shell.run("order-document", "enter", file.name, *change, stdin="n\n")
     assert f"new       contract {number}" in left and "Nothing was entered." in left
-    assert f"lies with contract {number}" in shell.run(
+    assert f"attached to contract {number}" in shell.run(
         "order-document", "enter", file.name, *change, "--yes"
     )
     assert shell.run("contract", "passcode", number).strip() == "60-7781"

@@ -201,7 +201,7 @@ def test_every_state_of_a_list_is_drawn(page: Page, house: RunningHouse) -> None
     expect(page.get_by_text("No packet matches.")).to_be_visible()
     page.route("**/api/v1/assets*", lambda route: route.abort())
     page.goto(f"{house.address}/assets")
-    expect(page.get_by_role("status", name="Assets are being read")).to_be_visible()
+    expect(page.get_by_role("status", name="Loading assets")).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text(
         "The service cannot be reached.", timeout=IN_HAND
     )

@@ -26,7 +26,7 @@ def test_a_sheet_is_mended_tried_and_kept(
     text = page.get_by_label("The sheet in YAML")
     expect(text).to_contain_text("desk: a-desk")
     keep = page.get_by_role("button", name="Keep it")
-    expect(page.get_by_text("Nothing to mend.")).to_be_visible()
+    expect(page.get_by_text("No findings.")).to_be_visible()
 
     changed = sheet_text("lumenlathe-care").replace("desk: lumenlathe-care", f"desk: d{mark}")
     changed = changed.replace("vendor: lumenlathe", f"vendor: v{mark}").replace(
@@ -42,7 +42,7 @@ def test_a_sheet_is_mended_tried_and_kept(
     found.click()
     expect(text).to_be_focused()
     paste(page, changed)
-    expect(page.get_by_text("Nothing to mend.")).to_be_visible()
+    expect(page.get_by_text("No findings.")).to_be_visible()
     expect(page.get_by_text("== CARE CASE ==")).to_be_visible()
     page.get_by_label("Kind of need").select_option("return")
     expect(page.get_by_text("Request: exchange")).to_be_visible()
@@ -51,7 +51,7 @@ def test_a_sheet_is_mended_tried_and_kept(
     expect(page.get_by_text("version 1 of its sheet")).to_be_visible()
     assert marit.desk(f"d{mark}").yaml == changed
 
-    page.get_by_label("About the thing with the serial").fill("LK40-7731-0929")
+    page.get_by_label("Serial of the asset").fill("LK40-7731-0929")
     page.get_by_role("button", name="Try").click()
     expect(page.get_by_text("No stand-in is configured")).to_be_visible()
 

@@ -83,7 +83,7 @@ def test_a_reply_is_read_in_clear(
     page.get_by_label("Reason, for the custody log").fill("to answer the desk")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Is thrush-in-the-reeds still set?")).to_be_visible()
-    page.get_by_role("button", name="As it came").click()
+    page.get_by_role("button", name="As received").click()
     expect(page.get_by_text(f"Is {label} still set?")).to_be_visible()
     assert faults(page) == []
 
@@ -94,7 +94,7 @@ def test_a_box_is_drawn_on_a_picture(
     marit.exhibits.add(noted.number, evidence.write_kiosk_screen(tmp_path / "service-screen.png"))
     marit.packets.wait(noted.number)
     page.goto(f"{house.address}/packets/{noted.number}/exhibits/service-screen.png")
-    original = page.get_by_alt_text("The page as it came")
+    original = page.get_by_alt_text("The original page")
     expect(original).to_be_visible()
     expect(page.get_by_text(re.compile("box 1 of"))).to_be_visible()
     page.get_by_role("button", name="reader 21160007731404").first.click()

@@ -61,7 +61,7 @@ export function FormDialog({ title, fields, values, onSubmit, onClose, act, busy
           <Button look="ink" type="submit" disabled={busy}>
             {act}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
         </div>
       </form>
     </Dialog>

@@ -18,7 +18,7 @@ export function HistoryList({ history }: { history: UseQueryResult<Schemas["Hist
     <Sheet className="p-4">
       <h2 className="mb-1 text-[16px]">How it came to be so</h2>
       <ProblemNote problem={history.error} />
-      {history.isPending && !history.error && <Waiting label="Versions are being read" lines={2} />}
+      {history.isPending && !history.error && <Waiting label="Loading versions" lines={2} />}
       <ol>
         {history.data?.items.map((version) => (
           <li key={`${version.version} ${version.at}`} className="border-t border-line py-1.5 first:border-t-0">

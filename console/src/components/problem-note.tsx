@@ -9,7 +9,7 @@ export function ProblemNote({ problem, children }: { problem: unknown; children?
   return (
     <div role="alert" className="rounded-md border-l-3 border-wax bg-wax-wash px-3 py-2">
       <p>{known ? problem.detail : "Something broke in this page."}</p>
-      <p className="text-soft">{known ? problem.remedy : "Load the page again; nothing in the house was changed."}</p>
+      <p className="text-soft">{known ? problem.remedy : "Reload the page; nothing was changed."}</p>
       {children}
     </div>
   );

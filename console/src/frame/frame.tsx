@@ -35,7 +35,7 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
       </a>
       <Header where={where} person={person} roles={roles} onOpen={setOpen} />
       <div id="page" className="flex grow flex-col">
-        <Suspense fallback={<Waiting label="The page is being read" />}>
+        <Suspense fallback={<Waiting label="Loading the page" />}>
           <Routes roles={roles} />
         </Suspense>
       </div>

@@ -60,7 +60,7 @@ const HELP: [string, [string, string][]][] = [
       ["+ -", "a page larger, or smaller"],
       ["s", "seal"],
       ["l", "lodge"],
-      ["f", "look how the case stands"],
+      ["f", "ask the desk for news"],
       ["o", "open the legend: read the replies in clear"],
     ],
   ],

@@ -29,7 +29,7 @@ export function TodayPage() {
         <h2 id="ending" className="text-[18px] leading-6">
           Ending soon
         </h2>
-        {today.isPending && !today.error && <Waiting label="Contracts are being read" lines={3} />}
+        {today.isPending && !today.error && <Waiting label="Loading contracts" lines={3} />}
         {today.data?.ending.map((item) => (
           <Ending key={item.contract} item={item} />
         ))}

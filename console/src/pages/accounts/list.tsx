@@ -43,7 +43,7 @@ export function AccountsPage() {
         </Button>
       </div>
       <ProblemNote problem={accounts.error} />
-      {accounts.isPending && !accounts.error && <Waiting label="Accounts are being read" />}
+      {accounts.isPending && !accounts.error && <Waiting label="Loading accounts" />}
       {accounts.data && (
         <Sheet className="overflow-x-auto">
           <table className="w-full text-left" onKeyDown={moveInRows}>
@@ -143,7 +143,7 @@ function Leaving({ account, onClose }: { account: Account; onClose: () => void }
     <Dialog open onChange={(open) => !open && onClose()} title={account.name} className="p-5">
       <p className="text-soft">
         {account.active
-          ? "Disabling lets nobody in by this account; signing out lets them in again with the password. Both end every session, token and calendar address at once."
+          ? "A disabled account cannot sign in; after signing out, the password still works. Both end every session, token and calendar address at once."
           : "Nobody can come in by this account. Enabling lets them in again with the password."}
       </p>
       <div className="mt-3 empty:hidden">
@@ -164,7 +164,7 @@ function Leaving({ account, onClose }: { account: Account; onClose: () => void }
             Enable
           </Button>
         )}
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
       </div>
     </Dialog>
   );

@@ -84,7 +84,7 @@ function Tokens() {
           Command line and programs come in with these. Make one with <code>sealpacket sign-in</code>.
         </p>
         <ProblemNote problem={tokens.error ?? revoke.error} />
-        {tokens.isPending && !tokens.error && <Waiting label="Tokens are being read" lines={3} />}
+        {tokens.isPending && !tokens.error && <Waiting label="Loading tokens" lines={3} />}
         {tokens.data?.length === 0 && <Nothing>There is no token.</Nothing>}
       </div>
       {tokens.data && tokens.data.length > 0 && (

@@ -20,7 +20,7 @@ export function Told() {
   const calendar = useNewCalendar();
   return (
     <Sheet className="p-4">
-      <h2 className="mb-1 text-[16px]">How you are told</h2>
+      <h2 className="mb-1 text-[16px]">Notifications</h2>
       <ProblemNote problem={digest.error ?? change.error ?? calendar.error} />
       {digest.data && (
         <>

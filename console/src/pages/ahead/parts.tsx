@@ -147,7 +147,7 @@ export function OneEnd({ vendor }: { vendor: string }) {
     <Sheet className="p-4">
       <h2 className="mb-1 text-[16px]">One end for all</h2>
       {!vendor && (
-        <p className="text-soft">Choose a vendor to see what it would cost to let its contracts end on one day.</p>
+        <p className="text-soft">Choose a vendor to see the cost of aligning its contracts on one end date.</p>
       )}
       {vendor && aligned.error && <p className="text-soft">{aligned.error.detail}</p>}
       {vendor && aligned.isPending && !aligned.error && <Waiting label="The cost is being worked out" lines={2} />}

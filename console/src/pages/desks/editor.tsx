@@ -31,7 +31,7 @@ function Known({ desk, roles }: Props) {
     return (
       <main className="mx-auto w-full max-w-4xl p-6">
         <PageTitle>{desk}</PageTitle>
-        <Waiting label="The sheet is being read" lines={8} />
+        <Waiting label="Loading the sheet" lines={8} />
       </main>
     );
   }

@@ -15,11 +15,11 @@ interface FindingsProps {
 
 export function Findings({ found, problem, jump }: FindingsProps) {
   return (
-    <Sheet title="To mend">
+    <Sheet title="Findings">
       <ProblemNote problem={problem} />
       <ul
         tabIndex={0}
-        aria-label="To mend"
+        aria-label="Findings"
         aria-live="polite"
         className="flex max-h-64 flex-col gap-1.5 overflow-auto px-4 pt-2 pb-3.5"
       >
@@ -35,7 +35,7 @@ export function Findings({ found, problem, jump }: FindingsProps) {
             </button>
           </li>
         ))}
-        {found.length === 0 && <li className="text-soft">Nothing to mend.</li>}
+        {found.length === 0 && <li className="text-soft">No findings.</li>}
       </ul>
     </Sheet>
   );

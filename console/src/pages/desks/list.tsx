@@ -22,7 +22,7 @@ export function DesksPage({ roles }: { roles: string[] }) {
         )}
       </div>
       <ProblemNote problem={desks.error} />
-      {desks.isPending && <Waiting label="The desks are being read" />}
+      {desks.isPending && <Waiting label="Loading the desks" />}
       {desks.data?.length === 0 && <Nothing>There is no desk yet. A desk begins with its sheet.</Nothing>}
       {desks.data && desks.data.length > 0 && (
         <table className="w-full border-collapse rounded-sheet border border-line bg-sheet">

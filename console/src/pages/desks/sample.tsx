@@ -76,7 +76,7 @@ export function Try({ text, seed, need }: { text: string; seed: number; need: st
     <Sheet title="Try it at the stand-in">
       <form onSubmit={submit} className="flex flex-wrap items-end gap-3 px-4 pt-1.5 pb-3.5">
         <label className="min-w-0 grow">
-          <span className="block text-soft">About the thing with the serial</span>
+          <span className="block text-soft">Serial of the asset</span>
           <input
             className="field font-mono text-[12.5px]"
             required

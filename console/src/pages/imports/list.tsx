@@ -28,7 +28,7 @@ export function ImportsPage() {
       <section className="mt-6">
         <h2 className="text-[18px] leading-6">Before</h2>
         <ProblemNote problem={imports.error} />
-        {imports.isPending && !imports.error && <Waiting label="Imports are being read" lines={3} />}
+        {imports.isPending && !imports.error && <Waiting label="Loading imports" lines={3} />}
         <ul>
           {imports.data?.map((one) => (
             <li key={one.id} className="border-b border-line">

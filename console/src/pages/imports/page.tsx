@@ -11,11 +11,7 @@ export function ImportPage({ ident }: { ident: string }) {
   return (
     <PageMain width="wide">
       <ProblemNote problem={found.error} />
-      {found.data ? (
-        <Preview shown={found.data} />
-      ) : (
-        !found.error && <Waiting label="The import is being read" lines={8} />
-      )}
+      {found.data ? <Preview shown={found.data} /> : !found.error && <Waiting label="Loading the import" lines={8} />}
     </PageMain>
   );
 }

@@ -11,7 +11,7 @@ import { said } from "./preview";
 export function RowList({ shown, outcome }: { shown: Import; outcome: Outcome }) {
   const rows = useImportRows(shown, outcome);
   if (rows.error) return <ProblemNote problem={rows.error} />;
-  if (!rows.data) return <Waiting label="Rows are being read" lines={4} />;
+  if (!rows.data) return <Waiting label="Loading rows" lines={4} />;
   if (rows.data.items.length === 0) return <Nothing>No row is {outcome}.</Nothing>;
   return (
     <div className="mt-2 overflow-x-auto">

@@ -20,7 +20,7 @@ export function OrderDocumentPage({ ident }: { ident: string }) {
   if (!order.data || order.data.state === "reading") {
     return (
       <main className="mx-auto w-full max-w-[1280px] px-6 py-7">
-        <Waiting label="The order document is being read" lines={8} />
+        <Waiting label="Loading the order document" lines={8} />
       </main>
     );
   }

@@ -29,7 +29,7 @@ export function Pages({
   return (
     <section
       ref={box}
-      aria-label="The order document as it came"
+      aria-label="The original order document"
       tabIndex={0}
       className="sticky top-16 flex max-h-[calc(100dvh-90px)] flex-col gap-3 self-start overflow-auto max-lg:static max-lg:max-h-[60dvh]"
     >

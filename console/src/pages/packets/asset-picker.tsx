@@ -13,7 +13,7 @@ export function AssetPicker({ asset, onPick }: { asset: Asset | null; onPick: (a
   const rows = query.trim().length > 1 ? (found.data ?? []).slice(0, 6) : [];
   return (
     <fieldset className="flex flex-col gap-1">
-      <legend className="font-semibold">The thing, if you know it</legend>
+      <legend className="font-semibold">The asset, if you know it</legend>
       {asset ? (
         <p className="flex items-center justify-between rounded-md border border-line px-3 py-1.5">
           <span>

@@ -104,7 +104,7 @@ export function Deciding({ packet, about, onClose }: Props) {
           <Button look="ink" type="submit" disabled={decide.isPending}>
             {act}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
         </div>
       </form>
     </Dialog>

@@ -75,7 +75,7 @@ export function WhyCover({ boxes, busy, problem, onClose, onCover }: WhyProps) {
           <Button look="ink" type="submit" disabled={busy}>
             Cover {boxes === 1 ? "it" : "them"}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
         </div>
       </form>
     </Dialog>

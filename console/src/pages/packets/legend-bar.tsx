@@ -39,11 +39,11 @@ export function LegendBar({ packet, reading, mayOpen }: { packet: Packet; readin
           <>
             <span className="text-soft">
               {clear
-                ? "Placeholders are shown in clear. That you opened the legend is in the custody log."
-                : "As it came."}
+                ? "Placeholders are shown in clear. The custody log records that you opened the legend."
+                : "As received."}
             </span>
             <Button className="ml-auto" onClick={() => setClear(!clear)}>
-              {clear ? "As it came" : "In clear"}
+              {clear ? "As received" : "In clear"}
             </Button>
           </>
         ) : asking ? (
@@ -61,7 +61,7 @@ export function LegendBar({ packet, reading, mayOpen }: { packet: Packet; readin
           </form>
         ) : (
           <>
-            <span className="text-soft">{packet.vendor} writes of values that are masked.</span>
+            <span className="text-soft">{packet.vendor} mentions masked values.</span>
             <Button className="ml-auto" letter="o" onClick={() => setAsking(true)}>
               Read in clear
             </Button>

@@ -21,7 +21,7 @@ export function LetterPart({ packet, roles }: { packet: Packet; roles: string[] 
   const letter = useLetter(packet);
   const texts = letter.data?.texts.filter(isTouched) ?? [];
   const mayDecide = packet.life === "drafting" && roles.includes("preparer");
-  if (!packet.desk) return <Nothing>There is no desk yet to write to. Name the thing first.</Nothing>;
+  if (!packet.desk) return <Nothing>No desk has been chosen yet. Name the asset first.</Nothing>;
   const cases = letter.data?.cases ?? [];
   return (
     <div className="flex flex-col gap-4">

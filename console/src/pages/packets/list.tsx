@@ -56,7 +56,7 @@ export function PacketsPage() {
         </fieldset>
       </div>
       <ProblemNote problem={packets.error} />
-      {packets.isPending && !packets.error && <Waiting label="Packets are being read" />}
+      {packets.isPending && !packets.error && <Waiting label="Loading packets" />}
       {found && (
         <Rows label="Packets">
           {found.map((packet) => (

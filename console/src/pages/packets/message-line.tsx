@@ -19,14 +19,14 @@ export function MessageLine({ packet, message, reading }: Props) {
         {message.case && ` (${message.case})`} · {sayMoment(message.at)}
         {message.sender && <span className="ml-2">from {message.sender}</span>}
         {message.stranger && (
-          <span className="ml-2 text-wax">not the desk's address: it changed nothing in the packet</span>
+          <span className="ml-2 text-wax">not from the desk's address; the packet was not changed</span>
         )}
         {message.asks && !message.answered && <span className="ml-2 text-wax">waits for an answer</span>}
         {!message.sent && !message.failure && <span className="ml-2">being sent</span>}
         {message.failure && <span className="ml-2 text-wax">not sent: {message.failure}</span>}
         {message.mail && (
           <a className="link ml-2" href={`/api/v1/packets/${packet.number}/messages/${message.id}/original`} download>
-            the mail as it came
+            the original mail
           </a>
         )}
       </p>

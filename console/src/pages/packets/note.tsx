@@ -63,7 +63,7 @@ export function NoteDialog({ onClose }: { onClose: () => void }) {
         <AssetPicker asset={asset} onPick={setAsset} />
         <ProblemNote problem={note.error} />
         <div className="flex justify-end gap-3">
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button look="ink" type="submit" disabled={note.isPending}>
             Note it
           </Button>

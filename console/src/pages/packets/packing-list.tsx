@@ -42,7 +42,7 @@ export function PackingList({ packet, current, name, uploads }: Props) {
       <p className="mb-1 flex items-center gap-2 px-2.5 text-soft">
         <Mono>{packet.number}</Mono> <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>
       </p>
-      <Row to={`${base}/thing`} here={current === "thing"} mark={packet.asset ? "done" : "stop"} title="Thing">
+      <Row to={`${base}/thing`} here={current === "thing"} mark={packet.asset ? "done" : "stop"} title="Asset">
         {packet.asset ? (
           <>
             {packet.asset.name || packet.asset.product}
@@ -94,7 +94,7 @@ export function PackingList({ packet, current, name, uploads }: Props) {
         mark={!drafting ? "done" : stopped(["open_letter"]) ? "part" : "open"}
         title="Letter"
       >
-        {packet.desk_name ? letterWords(packet) : "waits for the thing"}
+        {packet.desk_name ? letterWords(packet) : "name the asset first"}
       </Row>
       <RepliesRow packet={packet} to={`${base}/replies`} here={current === "replies"} />
     </nav>
@@ -120,7 +120,7 @@ function QuestionsRow({ packet, to, here, open }: QuestionsProps) {
       title="Questions"
       beside={shown > 0 && `${answered} of ${shown}`}
     >
-      {shown ? `${answered - typed} answered from the register, ${typed} by you` : "waits for the thing"}
+      {shown ? `${answered - typed} answered from the register, ${typed} by you` : "name the asset first"}
     </Row>
   );
 }
@@ -169,7 +169,7 @@ function letterWords(packet: Packet) {
 }
 
 function rulingWords({ asset, ruling }: Packet) {
-  if (!asset || !ruling) return "waits for the thing";
+  if (!asset || !ruling) return "name the asset first";
   if (ruling.contract) return `Contract ${ruling.contract}, ${ruling.level}`;
   return ruling.route === "warranty" ? "the maker's warranty" : "no contract";
 }

@@ -46,7 +46,7 @@ export function PagePane({ address, side, ratio, zoom, scroll, onScroll, high, .
       >
         <img
           src={address}
-          alt={side === "original" ? "The page as it came" : "The page as it goes out"}
+          alt={side === "original" ? "The original page" : "The outgoing page"}
           draggable={false}
           className="absolute inset-0 size-full"
         />

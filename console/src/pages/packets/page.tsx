@@ -38,7 +38,7 @@ export function PacketPage({ number, part, name, roles }: Props) {
     return (
       <main className="mx-auto w-full max-w-3xl p-6">
         <PageTitle>{number}</PageTitle>
-        <Waiting label="The packet is being read" lines={8} />
+        <Waiting label="Loading the packet" lines={8} />
       </main>
     );
   }

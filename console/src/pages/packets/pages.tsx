@@ -60,7 +60,7 @@ export function PagesReview(props: LookProps) {
               onMove={review.move}
             />
           ) : (
-            <div className="px-3.5">{!pages.error && <Waiting label="The pages are being read" lines={8} />}</div>
+            <div className="px-3.5">{!pages.error && <Waiting label="Loading the pages" lines={8} />}</div>
           )}
           <BoxBar review={review} zoom={place.zoom} mayDecide={mayDecide} />
         </>

@@ -11,7 +11,7 @@ import { SeverityNote } from "./severity";
 
 export function QuestionsPart({ packet, focus }: { packet: Packet; focus: string | undefined }) {
   const answer = useAnswer(packet.number);
-  if (packet.questions.length === 0) return <Nothing>Name the thing first; its desk has the questions.</Nothing>;
+  if (packet.questions.length === 0) return <Nothing>Name the asset first; its desk has the questions.</Nothing>;
   const drafting = packet.life === "drafting";
   return (
     <Sheet>

@@ -61,7 +61,7 @@ function Changes({ packet, onClose }: { packet: Packet; onClose: () => void }) {
         >
           Bring it along
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
       </div>
     </Dialog>
   );

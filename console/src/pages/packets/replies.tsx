@@ -53,7 +53,7 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
             <MessageLine key={message.id} packet={packet} message={message} reading={reading} />
           ))}
         </ol>
-        {packet.messages.length === 0 && <p className="px-4 py-3 text-soft">Nothing was said yet.</p>}
+        {packet.messages.length === 0 && <p className="px-4 py-3 text-soft">No messages yet.</p>}
       </Sheet>
       {open && <Answer packet={packet} mayDecide={roles.includes("preparer")} />}
       <Decided packet={packet} mayDecide={open && roles.includes("preparer")} />

@@ -47,7 +47,7 @@ export function Answer({ packet, mayDecide }: { packet: Packet; mayDecide: boole
       {seen && (
         <Sheet>
           <h2 className="px-4 py-2.5 font-sans font-normal text-[14px]" aria-live="polite">
-            {isTouched(seen) ? "On the right is what goes out." : "Nothing in it is masked: it goes out as it stands."}
+            {isTouched(seen) ? "On the right is what goes out." : "Nothing in it is masked: it is sent unchanged."}
             {stops && (
               <span className="ml-3 text-wax">A secret stops it. Take it out, or have it masked for a reason.</span>
             )}

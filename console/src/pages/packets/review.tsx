@@ -50,7 +50,7 @@ export function Review(props: LookProps) {
               />
             </>
           ) : (
-            <div className="px-3.5">{!review.error && <Waiting label="The exhibit is being read" lines={LINES} />}</div>
+            <div className="px-3.5">{!review.error && <Waiting label="Loading the exhibit" lines={LINES} />}</div>
           )}
         </>
       )}

@@ -7,7 +7,7 @@ import { sayDay } from "../../format/dates";
 
 export function RulingPart({ packet }: { packet: Packet }) {
   const ruling = packet.ruling;
-  if (!ruling) return <Nothing>Name the thing first; the ruling follows from the register.</Nothing>;
+  if (!ruling) return <Nothing>Name the asset first; the ruling follows from the register.</Nothing>;
   const facts = [
     ["Contract", ruling.contract],
     ["Entitlement", ruling.entitlement],

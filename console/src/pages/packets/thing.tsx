@@ -22,7 +22,7 @@ export function ThingPart({ packet }: { packet: Packet }) {
 
   return (
     <div className="flex flex-col gap-4">
-      <Sheet title="Thing" className="pb-4">
+      <Sheet title="Asset" className="pb-4">
         <div className="px-4 pt-2">
           {packet.asset && !another && (
             <div className="flex items-start justify-between gap-4">
@@ -121,7 +121,7 @@ function Logins({ packet, change }: ChangeProps) {
       <fieldset disabled={packet.life !== "drafting"} className="px-4 pt-2">
         <legend className="sr-only">Which login sends it</legend>
         {packet.logins.length === 0 && (
-          <p className="text-soft">There is no login of ours there. Add one to the register.</p>
+          <p className="text-soft">You have no login at this vendor. Add one to the register.</p>
         )}
         {packet.logins.map((login) => (
           <label key={login.name} className="flex flex-wrap items-center gap-x-3 py-1">
@@ -181,7 +181,7 @@ function Withdraw({ packet }: { packet: Packet }) {
           <ReasonField reason={reason} setReason={setReason} longest={1000} />
           <ProblemNote problem={withdraw.error} />
           <div className="flex justify-end gap-3">
-            <Button onClick={() => setOpen(false)}>Leave it</Button>
+            <Button onClick={() => setOpen(false)}>Cancel</Button>
             <Button look="ink" type="submit" disabled={withdraw.isPending}>
               Withdraw it
             </Button>

@@ -51,7 +51,7 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
       <ProblemNote problem={values.error} />
       {!found && !values.error && (
         <div className="px-3.5">
-          <Waiting label="The values are being read" lines={8} />
+          <Waiting label="Loading the values" lines={8} />
         </div>
       )}
       {found?.total === 0 && (

@@ -22,7 +22,7 @@ export function AssetPage({ handle, roles }: { handle: string; roles: string[] }
   if (asset.error) return <ProblemPage title="Asset" problem={asset.error} />;
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_360px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
-      {asset.data ? <Known asset={asset.data} roles={roles} /> : <Waiting label="The asset is being read" />}
+      {asset.data ? <Known asset={asset.data} roles={roles} /> : <Waiting label="Loading the asset" />}
     </main>
   );
 }
@@ -66,7 +66,7 @@ function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
               ))}
             </Rows>
           ) : (
-            !packets.error && <Waiting label="Packets are being read" lines={2} />
+            !packets.error && <Waiting label="Loading packets" lines={2} />
           )}
           {packets.data?.length === 0 && <Nothing>Nothing is open on it, and nothing ever was.</Nothing>}
         </section>

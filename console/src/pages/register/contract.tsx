@@ -28,7 +28,7 @@ export function ContractPage({ handle, roles }: { handle: string; roles: string[
   if (whole.error) return <ProblemPage title="Contract" problem={whole.error} />;
   return (
     <PageMain width="wide" aside>
-      {whole.data ? <Known whole={whole.data} roles={roles} /> : <Waiting label="The contract is being read" />}
+      {whole.data ? <Known whole={whole.data} roles={roles} /> : <Waiting label="Loading the contract" />}
     </PageMain>
   );
 }
@@ -87,7 +87,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
           {whole.entitlements.map((item) => (
             <EntitlementLine key={item.id} item={item} keeper={keeper} />
           ))}
-          {whole.entitlements.length === 0 && <Nothing>It grants nothing that is noted here.</Nothing>}
+          {whole.entitlements.length === 0 && <Nothing>No entitlements.</Nothing>}
         </section>
         <section className="mt-6">
           <h2 className="text-[18px] leading-6">What it covers</h2>
@@ -99,11 +99,11 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
           {whole.asset_count > whole.assets.length && (
             <Nothing>and {count(whole.asset_count - whole.assets.length, "more asset")}</Nothing>
           )}
-          {whole.asset_count === 0 && <Nothing>No asset in the register.</Nothing>}
+          {whole.asset_count === 0 && <Nothing>No assets in the register.</Nothing>}
         </section>
         <section className="mt-6">
-          <h2 className="text-[18px] leading-6">Packets that went by it</h2>
-          <Rows label="Packets that went by it">
+          <h2 className="text-[18px] leading-6">Packets</h2>
+          <Rows label="Packets">
             {whole.packets.map((packet) => (
               <PacketRow key={packet.number} packet={packet} />
             ))}
@@ -121,7 +121,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
               <OrderDocumentLine key={order.id} order={order} keeper={keeper} />
             ))}
           </ul>
-          {whole.order_documents.length === 0 && <p className="px-4 text-soft">None was entered for it.</p>}
+          {whole.order_documents.length === 0 && <p className="px-4 text-soft">None.</p>}
         </Sheet>
         <HistoryList history={history} />
       </aside>

@@ -46,7 +46,7 @@ export function ScanLabel({ keeper }: { keeper: boolean }) {
       />
       <Dialog open={open} onChange={setOpen} title="What the label says" className="p-5">
         <ProblemNote problem={read.error} />
-        {read.isPending && <Waiting label="The photo is being read" lines={2} />}
+        {read.isPending && <Waiting label="Loading the photo" lines={2} />}
         {read.data?.length === 0 && (
           <Nothing>There is no code on it that can be read. Go nearer, and keep it flat and in the light.</Nothing>
         )}

@@ -33,7 +33,7 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
       </div>
       <RecordFilters register={register} list={list} />
       <ProblemNote problem={records.error} />
-      {records.isPending && !records.error && <Waiting label={`${register.title} are being read`} lines={10} />}
+      {records.isPending && !records.error && <Waiting label={`Loading ${register.title.toLowerCase()}`} lines={10} />}
       {records.data && rows.length > 0 && (
         <Table
           label={register.title}

@@ -28,7 +28,7 @@ export function StatementsPage() {
       </p>
       <Send />
       <ProblemNote problem={statements.error} />
-      {statements.isPending && !statements.error && <Waiting label="Statements are being read" />}
+      {statements.isPending && !statements.error && <Waiting label="Loading statements" />}
       <ul aria-label="Vendor statements" onKeyDown={moveInRows} className="mt-4">
         {statements.data?.map((one) => (
           <li key={one.id} className="border-b border-line">

@@ -53,7 +53,7 @@ function Known({ statement }: { statement: Statement }) {
       )}
       <SortFilter counts={counts} deciding={deciding} />
       <ProblemNote problem={differences.error} />
-      {differences.isPending && !differences.error && <Waiting label="Differences are being read" lines={6} />}
+      {differences.isPending && !differences.error && <Waiting label="Loading differences" lines={6} />}
       {rows.length > 0 && (
         <div
           aria-hidden
