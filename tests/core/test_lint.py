@@ -129,7 +129,7 @@ def told_of(desk: str, *changes: tuple[str, str]) -> list[Finding]:
         ("lumenlathe-care", "  by: mail\n  read: labels", "  read: labels", "no-way-back", "answers by mail"),
         ("lumenlathe-care", "zone: Europe/London", "zone: Europe/Quillmere", "zone", "not a time zone"),
         ("lumenlathe-care", "mo: 08:00-18:00", "mo: 8 to 6", "hours", "08:00-18:00"),
-        ("lumenlathe-care", "needs: [return]", "needs: [improvement]", "no-kind", "is no kind here"),
+        ("lumenlathe-care", "needs: [return]", "needs: [improvement]", "no-kind", "is not a kind here"),
         ("pellwick-intake", "item.version", "answers.components.oldest", "unknown-fact", "components has no oldest"),
         ("pellwick-intake", "files/{name}", "files", "no-reference", "{reference} and {name}"),
         ("pellwick-intake", "type=\"prose\"", "type=\"poem\"", "xsd", "no XML Schema"),

@@ -85,7 +85,7 @@ def test_a_workbook_with_dates_numbers_and_several_sheets(tmp_path: Path) -> Non
     ("content", "says"),
     [
         (b"", "empty"), (b"\xef\xbb\xbf\r\n", "empty"), (b"PK\x03\x04nonsense", "damaged"),
-        (b"\xd0\xcf\x11\xe0\xa1\xb1", "old binary form"), (b'{"a": 1}\nnonsense\n', "Line 2 is no JSON"),
+        (b"\xd0\xcf\x11\xe0\xa1\xb1", "old binary form"), (b'{"a": 1}\nnonsense\n', "Line 2 is not a JSON"),
         (b'{"a": 1}\n{"b": 1}\n', "Line 2 has the field b"), (b'{"a": 1}\n[1]\n', "no JSON object"),
     ],
 )  # fmt: skip
@@ -263,7 +263,7 @@ def test_what_no_workbook_cell_holds_is_refused_before_anything_is_written() -> 
 words = (
     st.text(st.characters(blacklist_categories=("Cs", "Cc")), max_size=20)
     .map(str.strip)
-    .filter(lambda word: not word.startswith("#"))  # a spreadsheet's own error is no word
+    .filter(lambda word: not word.startswith("#"))  # a spreadsheet's own error is not a word
 )
 
 

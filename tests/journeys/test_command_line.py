@@ -64,7 +64,7 @@ def test_the_whole_journey(
     lodged = shell.run("packet", "lodge", number)
     reference = shell.json("packet", "show", number)["reference"]
     assert f"Tarnfell Storage calls it {reference}" in lodged
-    assert reference in shell.run("packet", "lodge", number), "lodging again is no second case"
+    assert reference in shell.run("packet", "lodge", number), "lodging again is not a second case"
 
     tarnfell.steer(case=reference, ask="Which firmware do both controllers run?")
     assert "asks: Which firmware" in shell.run("packet", "follow", number)

@@ -109,7 +109,7 @@ def test_labels_are_printed_and_read_back(shell: Terminal, tmp_path: Path) -> No
     pypdfium2.PdfDocument(out)[0].render(scale=2).to_pil().save(photo)
     assert ARRAY in shell.run("label", "read", str(photo))
     photo.write_bytes(b"no picture")
-    assert "This is no picture that can be read." in shell.run("label", "read", str(photo), code=1)
+    assert "This is not a readable picture." in shell.run("label", "read", str(photo), code=1)
 
 
 def test_twins_are_found_and_merged(shell: Terminal, marit: SealPacket, vendor: str) -> None:

@@ -96,7 +96,7 @@ def test_a_preview_says_what_each_row_would_do_and_changes_nothing(bench: Bench)
     assert told == {
         2: ["There is no site Nowhere Lane in the register. Add the site first."],
         5: ["There is no product B-9 in the register. Add the product first."],
-        6: ["Installed “31.02.2025” is no day of the calendar."],
+        6: ["Installed “31.02.2025” is not a calendar day."],
         7: ["serial is missing: it tells the asset apart."],
         8: ["An earlier row is about A-3 already."],
     }
@@ -199,7 +199,7 @@ def test_rejected_rows_come_back_as_a_file_to_mend(bench: Bench) -> None:
     rows = list(csv.reader(io.StringIO(path.read_text("utf-8-sig"))))
     assert rows[0] == ["serial", "product", "shipped_on", "What is wrong"]
     assert [row[0] for row in rows[1:]] == ["A-1", "'=A-3"]
-    assert "“someday” is no date" in rows[1][3]
+    assert "“someday” is not a date" in rows[1][3]
     path.write_text(
         path.read_text("utf-8-sig").replace("someday", "01.02.2026").replace("NOT", "B-1")
     )

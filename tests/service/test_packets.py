@@ -296,7 +296,7 @@ def test_a_changed_sheet_is_a_new_version_and_packets_keep_theirs(
 
     text = sheet_text("tarnfell-support")
     assert marit.put_sheet(text).version == marit.put_sheet(text).version, (
-        "the same sheet again is no new version"
+        "the same sheet again is not a new version"
     )
     before = marit.desk("tarnfell-support").version
     assert (

@@ -95,7 +95,7 @@ def test_an_upload_takes_its_time(
         (b"GET /" + b"x" * 5000 + b" HTTP/1.1\r\nHost: x\r\n\r\n", 414),
         (b"GET / HTTP/1.1\r\nHost: x\r\nX-Long: " + b"x" * 9000 + b"\r\n\r\n", 431),
         (b"GET / HTTP/1.1\r\n" + b"X: y\r\n" * 20_000, 431),
-        (b"this is no request\r\n\r\n", 400),
+        (b"this is not a request\r\n\r\n", 400),
         (HEAD + b"Content-Length: 5\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\n", 400),
         (b"POST /hooks/tarnfell-support HTTP/1.1\r\nHost: x\r\nTransfer-Encoding: chunked\r\n\r\n"
          + b"10000\r\n" + b"x" * 65536 + b"\r\n0\r\n\r\n", 413),

@@ -71,7 +71,7 @@ def send(server: str, message: EmailMessage) -> None:
     except (OSError, smtplib.SMTPException) as error:
         raise Unavailable(
             "The mail server does not take the message.",
-            "Look at SEALPACKET_MAIL and at the server.",
+            "Check SEALPACKET_MAIL and the mail server.",
             code="mail",
         ) from error
 

@@ -327,7 +327,7 @@ def _box(page: int, text: str) -> PageBox:
         return PageBox(page=page, left=left, top=top, right=right, bottom=bottom)
     except ValueError as error:
         raise ClientError(
-            f"“{text}” is no box.",
+            f"“{text}” is not a box.",
             "Give left, top, right and bottom in percent of the page, such as 10,20,45,24.",
         ) from error
 

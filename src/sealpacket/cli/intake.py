@@ -153,7 +153,7 @@ def export(
     form = {".zip": "csv"}.get(file.suffix, file.suffix.lstrip("."))
     if form not in ("csv", "xlsx", "jsonl"):
         raise ClientError(
-            f"{file.suffix or 'No ending'} is no form of ours.",
+            f"{file.suffix or 'No ending'} is not a known form.",
             "Name it .csv, .xlsx, .jsonl or .zip.",
         )
     with session.client() as client:

@@ -150,7 +150,7 @@ def _plan(path: Path | None) -> Plan:
     except Invalid as error:
         raise ClientError(f"{path}: {error.detail}", error.remedy) from error
     except UnicodeDecodeError as error:
-        raise ClientError(f"{path} is no text in UTF-8.", "Save it as UTF-8.") from error
+        raise ClientError(f"{path} is not UTF-8 text.", "Save it as UTF-8.") from error
 
 
 def _terms(path: Path | None) -> list[Term]:

@@ -82,5 +82,5 @@ def find(
         )
         ident = next(found, "")
         if not ident:
-            raise ClientError(f"There is no such {what}.", f"Look it up: sealpacket {what} list")
+            raise ClientError(f"There is no such {what}.", f"List them: sealpacket {what} list")
     return get(ident)

@@ -133,7 +133,7 @@ class Packets:
                 {
                     "code": "desk-away",
                     "detail": packet.follow_status_text,
-                    "remedy": "Look again in a while.",
+                    "remedy": "Try again later.",
                 },
             )
         return packet

@@ -89,7 +89,7 @@ class DiskFull(Unavailable):
     """The place for exhibits is full."""
 
     code = "disk-full"
-    title = "There is no room left"
+    title = "The disk is full"
 
 
 class Damaged(ProblemError):

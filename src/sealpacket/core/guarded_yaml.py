@@ -39,14 +39,14 @@ def read_yaml(text: str, thing: str, most: int) -> Any:
         line = min(mark.line, text.count("\n")) + 1 if mark else 1
         where = f" in line {line}" if mark else ""
         raise Invalid(
-            f"The {thing} is no valid YAML{where}.",
+            f"The {thing} is not valid YAML{where}.",
             "Mend that line.",
             code=f"{thing}-yaml",
             line=line,
         ) from error
     except (RecursionError, ValueError) as error:
         raise Invalid(
-            f"The {thing} is nested too deeply or holds a value that cannot be.",
+            f"The {thing} is nested too deeply or holds an impossible value.",
             "Write it flatter.",
             code=f"{thing}-yaml",
             line=1,

@@ -88,7 +88,7 @@ def _open(photo: bytes) -> Image.Image:
         Image.DecompressionBombError,
     ) as error:
         raise PhotoFault(
-            "This is no picture that can be read.", "Send it as JPEG, PNG, WebP or TIFF."
+            "This is not a readable picture.", "Send it as JPEG, PNG, WebP or TIFF."
         ) from error
     turned.thumbnail((_WIDEST, _WIDEST))
     return turned

@@ -339,7 +339,7 @@ def _login(session: Session, asset: Asset, name: str | None) -> VendorLogin | No
     )
     if found is None:
         raise Invalid(
-            f"{name} is no login of ours at {asset.vendor.name}.",
+            f"You have no login {name} at {asset.vendor.name}.",
             "Choose one of its logins.",
             code="no-such",
             field="login",

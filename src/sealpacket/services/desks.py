@@ -132,7 +132,7 @@ def get_sheet(app: AppContext, key: str) -> DeskWithSheet:
     with app.database.transaction() as session:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         if desk is None:
-            raise NotFound(f"There is no desk {key}.", "Look it up: sealpacket desk list")
+            raise NotFound(f"There is no desk {key}.", "List them: sealpacket desk list")
         newest = desk.sheets[-1]
         return DeskWithSheet(
             **dict(show_desk(app, desk)),

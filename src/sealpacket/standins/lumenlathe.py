@@ -232,12 +232,12 @@ def _faults(mail: EmailMessage, fields: dict[str, str]) -> Any:
             yield "missing", f"{name} is missing."
     for name in fields:
         if name not in ALLOWED:
-            yield "unknown_line", f"{name} is no line of a care case."
+            yield "unknown_line", f"{name} is not a line of a care case."
     if (fields.get("model"), fields.get("serial"), fields.get("error code")) != subject.groups():
         yield "subject_differs", "Subject and block do not say the same."
     pattern = SERIALS.get(subject[1])
     if pattern and not pattern.fullmatch(subject[2]):
-        yield "unknown_serial", f"{subject[2]} is no serial of a {subject[1]}."
+        yield "unknown_serial", f"{subject[2]} is not a serial of a {subject[1]}."
     yield from _field_faults(fields)
     yield from _file_faults(mail)
 
@@ -271,7 +271,7 @@ def _file_faults(mail: EmailMessage) -> Any:
         content = part.get_content()
         data = content if isinstance(content, bytes) else str(content).encode()
         if not (part.get_filename() or "").lower().endswith(".zip"):
-            yield "not_a_zip", f"{part.get_filename()} is no zip."
+            yield "not_a_zip", f"{part.get_filename()} is not a zip."
         elif len(data) > LARGEST_ZIP:
             yield "zip_too_large", "The zip has more than 20 MB."
         else:

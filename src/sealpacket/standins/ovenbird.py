@@ -191,7 +191,7 @@ def _problems(account: str) -> Any:
             yield "missing", name, f"{name} is needed."
     for name in form:
         if name not in ALLOWED:
-            yield "unknown_field", name, f"{name} is no field of this form."
+            yield "unknown_field", name, f"{name} is not a field of this form."
         if len(form.getlist(name)) > 1:
             yield "twice", name, f"{name} came twice."
     for name, words in WORDS.items():
@@ -246,7 +246,7 @@ def _file_problems() -> Any:
             yield "file_size", "file", f"{file.filename}: from 1 to {LARGEST_FILE} bytes."
     for name in request.files:
         if name != "file":
-            yield "unknown_field", name, f"{name} is no field of this form."
+            yield "unknown_field", name, f"{name} is not a field of this form."
 
 
 def _note(

@@ -313,7 +313,7 @@ def _read(desk: Desk, data: bytes) -> tuple[list[tuple[str, str]], Any]:
     """The desk's own reasons against a document, and the document."""
     root = _parsed(data)
     if root is None:
-        return [("not_xml", "This is no XML.")], None
+        return [("not_xml", "This is not XML.")], None
     if not desk.schema.validate(root):
         entries: Any = desk.schema.error_log
         said = [str(entry.message).replace(f"{{{NAMESPACE}}}", "") for entry in entries]

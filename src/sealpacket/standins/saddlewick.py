@@ -132,7 +132,7 @@ def _read(path: Path) -> tuple[list[tuple[str, str]], dict[str, str], list[dict[
     fields = {name: value.removeprefix("/") for name, value in fields.items()}
     faults = [("missing", f"{name} is empty.") for name in FIELDS if not fields.get(name)]
     faults += [
-        ("strange_field", f"{name} is no field of this form.")
+        ("strange_field", f"{name} is not a field of this form.")
         for name in fields
         if name not in FIELDS
     ]

@@ -109,7 +109,7 @@ class Blobs:
             yield path
 
     def remove(self, name: str | None) -> None:
-        """Forget a blob; one that is gone already is no fault."""
+        """Forget a blob; one that is gone already is not a fault."""
         if name:
             with suppress(FileNotFoundError):
                 self._fs.rm(self._path(name))

@@ -46,7 +46,7 @@ _WORDS: dict[str, tuple[str, str]] = {
         "The packet has an exhibit of this name already.", "Rename the file, or take the other one out.",
     ),
     "ck_contract_dates_in_order": ("The contract would end before it starts.", "Check both dates."),
-    "ck_contract_notice_in_order": ("The notice date lies after the end.", "Check both dates."),
+    "ck_contract_notice_in_order": ("The notice date is after the end.", "Check both dates."),
     "ck_entitlement_dates_in_order": ("The entitlement would end before it starts.", "Check both dates."),
     "ck_asset_dates_in_order": ("The asset would be installed before it was shipped.", "Check both dates."),
     "ck_person_phone_e164": ("The number is not in international form.", "Write it as +441632960123 (E.164)."),

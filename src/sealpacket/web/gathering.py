@@ -214,7 +214,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
             self._drop(conn)
 
     def handle_error(self, req: Any, client: socket.socket, addr: Any, exc: Exception) -> None:
-        """Answer what is no request with a problem document (RFC 9457), like every other error."""
+        """Answer what is not a request with a problem document (RFC 9457), like every other error."""
         status, code, detail, remedy = next(
             (words for kind, words in _WORDS.items() if isinstance(exc, kind)),
             (400, "bad-request", "The request cannot be read.", "Mend the request."),
@@ -230,7 +230,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
         body = json.dumps(
             {
                 "type": f"urn:sealpacket:problem:{code}",
-                "title": "This is no request that can be read",
+                "title": "This is not a valid request",
                 "status": status,
                 "code": code,
                 "detail": detail,

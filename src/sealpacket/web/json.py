@@ -59,4 +59,4 @@ def _has_control(field: str, which: str) -> Invalid:
 
 
 def _no_number(name: str) -> NoReturn:
-    raise ValueError(f"{name} is no number")
+    raise ValueError(f"{name} is not a number")

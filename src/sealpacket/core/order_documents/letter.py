@@ -21,7 +21,8 @@ def open_mail(content: bytes) -> EmailMessage:
     message = message_from_bytes(content, policy=policy.default)
     if not isinstance(message, EmailMessage) or not (message["From"] or message["Subject"]):
         raise DocumentFault(
-            "This is no mail: it names neither sender nor subject.", "Save the mail as .eml."
+            "This is not a mail message: it has neither sender nor subject.",
+            "Save the mail as .eml.",
         )
     if sum(1 for _ in message.walk()) > MOST_PARTS:
         raise DocumentFault("The mail has too many parts.", "Save only its PDF and send that.")

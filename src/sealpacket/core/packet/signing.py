@@ -63,7 +63,7 @@ class SealKey:
             return cls(OKPKey.import_key({k: str(v) for k, v in body.items()}))
         except (ValueError, JoseError, RecursionError) as error:
             raise Invalid(
-                "This is no Ed25519 key in JSON Web Key form.",
+                "This is not an Ed25519 key in JSON Web Key form.",
                 "Get it from the service: GET /api/v1/seal-keys, or `sealpacket seal-keys`.",
                 code="seal-key",
             ) from error

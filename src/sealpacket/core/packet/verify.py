@@ -45,7 +45,7 @@ def verify_bag(path: Path, keys: SealKeys) -> Verdict:
             return _verify(archive, keys)
     except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
         raise Damaged(
-            f"{path.name} is no readable zip.", "Fetch the bag again from the service."
+            f"{path.name} is not a readable zip.", "Fetch the bag again from the service."
         ) from error
 
 
@@ -54,7 +54,7 @@ def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
     tops = {name.split("/", 1)[0] for name in names}
     if len(tops) != 1 or len(names) > MOST_FILES:
         raise Damaged(
-            "This is no sealed packet: a bag has one folder at its top.",
+            "This is not a sealed packet: a bag has exactly one top-level folder.",
             "Fetch the bag from the service.",
         )
     verdict = Verdict(tops.pop())

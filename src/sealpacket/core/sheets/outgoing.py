@@ -21,7 +21,7 @@ _NAMES = {
     "asset.notes": "The asset's notes", "login.contracts": "The login's contracts",
 }  # fmt: skip
 _LONGEST_LABEL = 400
-"""A longer answer is no single value that its question's name could give away."""
+"""A longer answer is not a single value that its question's name could give away."""
 
 
 class TypedText(BaseModel):

@@ -104,7 +104,7 @@ def to_date(cell: Any, order: DateOrder) -> date | None:
         month = _MONTHS.get(name.casefold())
         if month:
             return _make(text, _century(year), month, int(day))
-    raise CellFault(f"“{text[:40]}” is no date; write it as 2027-03-31")
+    raise CellFault(f"“{text[:40]}” is not a date; write it as 2027-03-31")
 
 
 def _from_three(text: str, first: str, second: str, third: str, order: DateOrder) -> date:
@@ -124,12 +124,12 @@ def _make(text: str, year: int, month: int, day: int) -> date:
     try:
         return date(year, month, day)
     except ValueError as error:
-        raise CellFault(f"“{text[:40]}” is no day of the calendar") from error
+        raise CellFault(f"“{text[:40]}” is not a calendar day") from error
 
 
 def _from_serial(value: float) -> date:
     if not _FIRST_SERIAL <= value <= _LAST_SERIAL:
-        raise CellFault(f"{value:g} is no date; write it as 2027-03-31")
+        raise CellFault(f"{value:g} is not a date; write it as 2027-03-31")
     return _DAY_ZERO + timedelta(days=int(value))
 
 
@@ -165,13 +165,13 @@ def _number(cell: Any) -> float:
     try:
         return sign * float(text)
     except ValueError as error:
-        raise CellFault(f"“{str(cell)[:40]}” is no number") from error
+        raise CellFault(f"“{str(cell)[:40]}” is not a number") from error
 
 
 def _whole(cell: Any) -> int:
     value = _number(cell)
     if value != int(value):
-        raise CellFault(f"{value:g} is no whole number")
+        raise CellFault(f"{value:g} is not a whole number")
     return int(value)
 
 
@@ -196,7 +196,7 @@ def _choice(cell: Any, field: Field) -> str:
     for choice in field.choices:
         if plain == choice.casefold():
             return choice
-    raise CellFault(f"“{text[:40]}” is none of {', '.join(field.choices)}")
+    raise CellFault(f"“{text[:40]}” is not one of {', '.join(field.choices)}")
 
 
 def _list(cell: Any) -> list[Any]:
@@ -219,7 +219,7 @@ def _listing(item: Any, order: DateOrder) -> dict[str, Any]:
     serial, at, days = item.partition("@")
     first, slash, last = days.partition("/")
     if not at or not slash:
-        raise CellFault(f"“{item[:40]}” is no listing; write it as SERIAL@2026-03-01/2026-05-31")
+        raise CellFault(f"“{item[:40]}” is not a listing; write it as SERIAL@2026-03-01/2026-05-31")
     days_of = {"from_on": first, "until_on": last}
     dates = {
         name: None if day in ("", "..") else str(to_date(day, order))

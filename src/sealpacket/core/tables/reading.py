@@ -35,7 +35,7 @@ Cells = list[Any]
 
 
 class TableFault(Exception):
-    """The file is no table that can be read; the message says why, `remedy` what to do."""
+    """The file is not a readable table; the message says why, `remedy` what to do."""
 
     def __init__(self, sentence: str, remedy: str) -> None:
         super().__init__(sentence)
@@ -213,7 +213,7 @@ def _with_headings(rows: Iterator[tuple[int, Cells]]) -> Table:
         if len(first) == _HEAD:
             break
     if not first:
-        raise TableFault("The table has no rows.", "Look whether it is the right sheet.")
+        raise TableFault("The table has no rows.", "Check that it is the right sheet.")
     width = max(_filled(cells) for _, cells in first)
     place = next(i for i, (_, cells) in enumerate(first) if _filled(cells) * 2 >= width)
     headings = ["" if _is_empty(cell) else " ".join(str(cell).split()) for cell in first[place][1]]
@@ -253,11 +253,11 @@ def _objects(file: IO[bytes], part: str) -> Iterator[tuple[int, dict[str, Any]]]
             body = json.loads(line)
         except (ValueError, RecursionError) as error:
             raise TableFault(
-                f"Line {number} is no JSON object.", "Give one object in each line."
+                f"Line {number} is not a JSON object.", "Give one object in each line."
             ) from error
         if not isinstance(body, dict) or len(body) > MOST_COLUMNS:
             raise TableFault(
-                f"Line {number} is no JSON object of fields.", "Give one object in each line."
+                f"Line {number} is not a JSON object.", "Give one object in each line."
             )
         if not part or body.get("kind", part) == part:
             yield number, {name: value for name, value in body.items() if name != "kind"}
@@ -268,7 +268,7 @@ def _json_lines(file: IO[bytes], part: str) -> Table:
     first = next(found, None)
     if first is None:
         about = f" about {part}" if part else ""
-        raise TableFault(f"The file has no line{about}.", "Look whether it is the right file.")
+        raise TableFault(f"The file has no line{about}.", "Check that it is the right file.")
     headings = list(first[1])
 
     def rows() -> Iterator[tuple[int, Cells]]:

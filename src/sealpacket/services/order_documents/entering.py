@@ -149,7 +149,7 @@ class _Entering:
         if not item.product:
             raise Invalid(
                 f"{item.serial} is new, and its part number is not given.",
-                "Say what it is.",
+                "Give its part number.",
                 field="items",
             )
         if self._find("product", {"vendor": entry.vendor, "part_number": item.product}) is None:
@@ -217,9 +217,7 @@ class _Entering:
         ).first()
         if running is None:
             if not entry.level:
-                raise Invalid(
-                    "The level of service is not given.", "Say what it is called.", field="level"
-                )
+                raise Invalid("The level of service is not given.", "Give its name.", field="level")
             fields = {"needs": ["fault", "question"], **fields}
             days = {"starts_on": entry.starts_on, "ends_on": entry.ends_on}
             self._add(

@@ -145,7 +145,7 @@ def _take_passcodes(reading: Reading) -> list[str]:
 
 
 def _name_sites(session: Session, reading: Reading) -> None:
-    """Sites are proposed by their keys; what is no site of ours is proposed as none."""
+    """Sites are proposed by their keys; what is not a site of ours is proposed as none."""
     refs = Referred(session)
     for item in reading.items:
         if item.site is not None:
@@ -220,9 +220,7 @@ def page_picture(app: AppContext, ident: str, number: int) -> bytes:
         document = find_order_document(session, ident)
         kept = document.pages[number] if 0 <= number < len(document.pages) else None
         if kept is None or kept["kind"] != "picture":
-            raise NotFound(
-                "There is no such picture of a page.", "Look at the order document again."
-            )
+            raise NotFound("There is no such picture of a page.", "Open the order document again.")
         covered = Reading.model_validate(document.reading or {}).covered
         page = OrderDocumentPage(
             number,
@@ -285,7 +283,7 @@ def find_order_document(session: Session, ident: str, *, lock: bool = False) -> 
     document = session.scalars(query.with_for_update() if lock else query).one_or_none()
     if document is None:
         raise NotFound(
-            f"There is no order document {ident}.", "Look it up: sealpacket order-document list"
+            f"There is no order document {ident}.", "List them: sealpacket order-document list"
         )
     return document
 

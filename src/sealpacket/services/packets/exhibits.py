@@ -119,7 +119,7 @@ def receive(
             if exhibit.id != ident or exhibit.state != "receiving":
                 raise Conflict(
                     f"{name} was taken out or sent again meanwhile.",
-                    "Look at the packet.",
+                    "Open the packet again.",
                     code="stale",
                 )
             exhibit.original_blob, exhibit.sha256, exhibit.blank = (

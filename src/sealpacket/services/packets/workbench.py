@@ -48,7 +48,7 @@ def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
     query = select(Packet).where(Packet.number == number.upper())
     packet = session.scalars(query.with_for_update() if lock else query).one_or_none()
     if packet is None:
-        raise NotFound(f"There is no packet {number}.", "Look it up: sealpacket packet list")
+        raise NotFound(f"There is no packet {number}.", "List them: sealpacket packet list")
     return packet
 
 

@@ -11,7 +11,7 @@ from sealpacket.core.errors import Invalid
 
 _ORDERS = (
     ("starts_on", "ends_on", "It would end before it starts."),
-    ("notice_on", "ends_on", "The notice date lies after the end."),
+    ("notice_on", "ends_on", "The notice date is after the end."),
     ("shipped_on", "installed_on", "It would be installed before it was shipped."),
 )
 

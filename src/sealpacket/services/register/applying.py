@@ -215,7 +215,7 @@ def _undo_all(app: AppContext, session: Session, intake: Intake, by: str) -> Non
     if touched:
         raise Conflict(
             f"{touched} of the records that it brought have been changed since.",
-            "Leave the import as it is, and mend what is wrong.",
+            "Keep the import and correct single records instead.",
             code="changed-since",
         )
     if kind.name == "asset":

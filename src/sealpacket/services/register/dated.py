@@ -47,7 +47,7 @@ def move(
         row = in_version(tx.session, kind, handle, version)
         shown = kind.show(row)
         if all(shown[name] == value for name, value in changes.items()):
-            raise Invalid("It is there already.", "Name another site or status.", code="same-place")
+            raise Invalid("It exists already.", "Name another site or status.", code="same-place")
         rewrite(app, tx.session, kind, row, {**changes, "placed_on": from_on})
         tx.detail = {"from": from_on.isoformat(), **changes}
         return noted(tx, actor, kind, row, "moved")
@@ -235,7 +235,7 @@ def transfer(
         if any(item.asset_id == asset.id for item in new.listed):
             raise Conflict(
                 f"{asset.serial} is listed on {into} already.",
-                "Look at that entitlement.",
+                "Open that entitlement.",
                 code="already-there",
             )
         if new.contract.vendor_id != asset.vendor_id:

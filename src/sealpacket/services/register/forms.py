@@ -53,7 +53,7 @@ def _phone(value: str) -> str:
 def _day(value: object) -> object:
     """A day as ISO 8601 writes it; a bare number would be taken for seconds since 1970."""
     if not isinstance(value, date) and not re.fullmatch(r"\d{4}-\d\d-\d\d", str(value)):
-        raise ValueError("is no day; write it as 2027-03-31")
+        raise ValueError("is not a day; write it as 2027-03-31")
     return value
 
 
@@ -70,7 +70,7 @@ def _line(value: str) -> str:
 
 def _zone(value: str) -> str:
     if value not in zoneinfo.available_timezones():
-        raise ValueError("is no time zone name, such as Europe/London")
+        raise ValueError("is not a time zone name, such as Europe/London")
     return value
 
 
@@ -82,13 +82,13 @@ def _countries() -> frozenset[str]:
 
 def _country(value: str) -> str:
     if value.upper() not in _countries():
-        raise ValueError("is no country code of ISO 3166, such as GB")
+        raise ValueError("is not a country code of ISO 3166, such as GB")
     return value.upper()
 
 
 def _host(value: str) -> str:
     if len(value) > 253 or not re.fullmatch(r"[A-Za-z0-9_]([A-Za-z0-9_.-]*[A-Za-z0-9_])?", value):
-        raise ValueError("is no host name")
+        raise ValueError("is not a host name")
     return value.lower()
 
 

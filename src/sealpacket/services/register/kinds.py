@@ -123,7 +123,7 @@ class Kind:
         found = found or self._merged(session, handle)
         if not found:
             raise NotFound(
-                f"There is no {self.name} {handle}.", f"Look it up: sealpacket {self.name} list"
+                f"There is no {self.name} {handle}.", f"List them: sealpacket {self.name} list"
             )
         if len(found) > 1:
             raise Conflict(

@@ -104,7 +104,7 @@ def _chosen(
     if len(rows) != len(set(numbers)) or not rows:
         raise Conflict(
             "Not all of these differences are there.",
-            "Look at the statement again.",
+            "Open the statement again.",
             code="no-such",
         )
     done = next((row for row in rows if row.decision), None)

@@ -57,7 +57,7 @@ def _known_form(value: Any) -> Any:
     if isinstance(value, str) and re.fullmatch(_NUMBER, value) is None:
         raise NotFound(
             f"There is no packet {value[:40]}: its number looks like P-0142.",
-            "Look it up: sealpacket packet list",
+            "List them: sealpacket packet list",
         )
     return value
 
@@ -91,7 +91,7 @@ def blocks_sent(name: str) -> Iterator[bytes]:
             yield block
     except (ClientDisconnected, OSError) as error:
         raise Invalid(
-            f"The upload of {name} broke off.", "Send it again.", code="upload-broken"
+            f"The upload of {name} was interrupted.", "Send it again.", code="upload-broken"
         ) from error
 
 
@@ -109,11 +109,13 @@ def json_texts(text: str, field: str) -> dict[str, str]:
         body = json.loads(text or "{}")
     except (ValueError, RecursionError) as error:
         raise Invalid(
-            f"{field} is no JSON object.", 'Write it as {"field": "text"}.', field=field
+            f"{field} is not a JSON object.", 'Write it as {"field": "text"}.', field=field
         ) from error
     if not isinstance(body, dict) or not all(isinstance(value, str) for value in body.values()):
         raise Invalid(
-            f"{field} is no JSON object of texts.", 'Write it as {"field": "text"}.', field=field
+            f"{field} is not a JSON object with text values.",
+            'Write it as {"field": "text"}.',
+            field=field,
         )
     return body
 
@@ -153,6 +155,6 @@ def read_version(*, optional: bool = False) -> int:
     match = re.fullmatch(r'(?:W/)?"(\d{1,9})"', header)
     if match is None:
         raise Invalid(
-            "If-Match is not an ETag of ours.", "Send the ETag as it came.", code="bad-etag"
+            "If-Match is not an ETag of ours.", "Send the ETag unchanged.", code="bad-etag"
         )
     return int(match[1])

@@ -36,9 +36,7 @@ class Person(AnswerForm):
         if not phone:
             return f"{person['name']} has no telephone number in the register."
         if _number_of(phone) is None:
-            return (
-                f"The number of {person['name']} in the register is no number with a country code."
-            )
+            return f"The number of {person['name']} in the register is not a number with a country code."
         return _mail_fault(person)
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:

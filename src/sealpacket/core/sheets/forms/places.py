@@ -44,7 +44,7 @@ class Country(AnswerForm):
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         if value != value.upper() or pycountry.countries.get(alpha_2=value) is None:
-            return f"“{value}” is no country by ISO 3166: two letters, as GB."
+            return f"“{value}” is not a country by ISO 3166: two letters, as GB."
         if question.countries and value not in question.countries:
             return f"The desk serves {', '.join(question.countries)}, not {value}."
         return None
@@ -92,7 +92,7 @@ class State(AnswerForm):
         if country and not states:
             return f"An address in {country} has no state: leave it empty."
         if value not in states:
-            return f"“{value}” is no state of {country or 'a country that is not said yet'} (ISO 3166-2, as US-OH)."
+            return f"“{value}” is not a state of {country or 'a country that is not said yet'} (ISO 3166-2, as US-OH)."
         return None
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
@@ -116,7 +116,7 @@ class Language(AnswerForm):
         """See AnswerForm."""
         match = _LANGUAGE.fullmatch(value)
         if match is None or _language(match[1]) is None:
-            return f"“{value}” is no language tag (BCP 47), as en or de-CH."
+            return f"“{value}” is not a language tag (BCP 47), as en or de-CH."
         if (
             question.languages
             and value not in question.languages

@@ -92,7 +92,7 @@ def _bounds(question: Question, place: Place, asked: Mapping[str, Question]) -> 
             "stop",
             "no-country",
             (*place, "country"),
-            f"{question.country} is no earlier question and no fact.",
+            f"{question.country} is neither an earlier question nor a fact.",
         )
 
 
@@ -101,7 +101,7 @@ def _broken_pattern(pattern: str | None) -> str:
     try:
         re2.compile(pattern or "", _QUIET)
     except re2.error as error:
-        return f"{pattern} is no pattern of RE2: {error}."
+        return f"{pattern} is not a valid RE2 pattern: {error}."
     return ""
 
 
@@ -189,7 +189,7 @@ def lint_kinds(sheet: Sheet) -> Iterator[Told]:
                     "warn",
                     "no-kind",
                     (*place, "needs"),
-                    f"{choice.value} is for {strange[0]}, which is no kind here.",
+                    f"{choice.value} is for {strange[0]}, which is not a kind here.",
                 )
     for number, rule in enumerate(sheet.before):
         if rule.need == "purpose" and not rule.question:

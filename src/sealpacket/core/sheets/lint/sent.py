@@ -119,7 +119,7 @@ def lint_replies(sheet: Sheet) -> Iterator[Told]:
         try:
             jsonpath.compile(path)
         except jsonpath.JSONPathError as error:
-            yield "stop", "jsonpath", place, f"{path} is no JSONPath (RFC 9535): {error}."
+            yield "stop", "jsonpath", place, f"{path} is not a valid JSONPath (RFC 9535): {error}."
     lives = {word.life for word in replies.words.values()}
     if "settled" not in lives:
         yield (

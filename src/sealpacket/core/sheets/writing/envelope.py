@@ -20,7 +20,7 @@ def read_certificate(pem: str, today: datetime | None = None) -> x509.Certificat
         certificate = x509.load_pem_x509_certificate(pem.encode())
     except ValueError as error:
         raise Invalid(
-            "This is no certificate in PEM.",
+            "This is not a PEM certificate.",
             "Put the desk's certificate there.",
             code="certificate",
         ) from error

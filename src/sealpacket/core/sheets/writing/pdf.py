@@ -31,7 +31,7 @@ def _open(blank: str) -> PdfReader:
             raise ValueError("locked or too long")
     except _bad() as error:  # binascii.Error is a ValueError
         raise Invalid(
-            "The blank is no PDF that can be read.",
+            "The blank is not a readable PDF.",
             "Put the desk's empty form there in base64.",
             code="pdf-blank",
         ) from error

@@ -61,7 +61,7 @@ def _text(value: Any) -> str:
 
 
 def parse_xml(data: bytes) -> Any:
-    """The root of a document. Raises Invalid for what is no XML, is too large, or brings a document type along."""
+    """The root of a document. Raises Invalid for what is not XML, is too large, or brings a document type along."""
     if len(data) > LARGEST:
         raise Invalid(
             "The XML document is larger than 8 MB.", "Ask the desk to send less.", code="xml-large"
@@ -75,7 +75,7 @@ def parse_xml(data: bytes) -> Any:
     try:
         return etree.fromstring(data, _parser())
     except (etree.XMLSyntaxError, ValueError) as error:
-        raise Invalid(f"This is no XML: {error}.", "Mend it at that place.", code="xml") from error
+        raise Invalid(f"This is not XML: {error}.", "Correct it there.", code="xml") from error
 
 
 @lru_cache(maxsize=32)
@@ -93,7 +93,7 @@ def schema_of(xsd: str) -> Any:
         return etree.XMLSchema(root)
     except etree.XMLSchemaParseError as error:
         raise Invalid(
-            f"This is no XML Schema: {error}.", "Mend it at that place.", code="xsd"
+            f"This is not an XML Schema: {error}.", "Correct it there.", code="xsd"
         ) from error
 
 

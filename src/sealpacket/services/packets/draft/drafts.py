@@ -71,7 +71,7 @@ def replayed(app: AppContext, number: str) -> dict[str, Any]:
         if packet.ruling is None or packet.ruling_basis is None:
             raise Conflict(
                 f"{packet.number} has no sealed ruling.",
-                "A draft is ruled on anew each time.",
+                "A draft's ruling is computed on every read; see sealpacket packet ruling.",
                 code="not-sealed",
             )
         basis = Basis.model_validate(packet.ruling_basis)
@@ -153,7 +153,7 @@ def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
     )
     if found is None:
         raise Invalid(
-            f"{name} is no login of ours at {packet.asset.vendor.name}.",
+            f"You have no login {name} at {packet.asset.vendor.name}.",
             "Choose one of its logins.",
             code="no-such",
             field="login",

@@ -105,7 +105,7 @@ def _look(app: AppContext, number: str) -> None:
                 _pick_up(app, WORKER, desk)
             told = [(reference, desk.follow(reference)) for reference in open_cases]
     except DeskAway as away:
-        raise Unavailable(str(away), "Look again in a while.", code="desk-away") from away
+        raise Unavailable(str(away), "Try again later.", code="desk-away") from away
     except DeskRefused as refusal:
         raise Unavailable(
             f"The desk does not say how {', '.join(open_cases)} stands ({refusal.status}).",

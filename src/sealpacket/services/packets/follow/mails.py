@@ -46,7 +46,7 @@ class Post:
         """
         number = packet_of(self._app, address)
         if number is None:
-            raise Invalid("The mail is for nobody here.", "Check the address.", code="no-mailbox")
+            raise Invalid("There is no such mailbox.", "Check the address.", code="no-mailbox")
         _count(self._app, number, len(data))
         tree = read_mail(data)
         stored = self._app.blobs.put((data,))
@@ -83,7 +83,7 @@ def read_mail(data: bytes) -> dict[str, Any]:
     """A mail as one tree: its labelled lines and text, and under `mail` its id, sender, subject, date and files."""
     message = email.message_from_bytes(data, policy=email.policy.default)
     if not isinstance(message, EmailMessage):
-        raise Invalid("This is no mail.", "Send it as RFC 5322 says.", code="no-mail")
+        raise Invalid("This is not a mail message.", "Send it as RFC 5322 says.", code="no-mail")
     try:
         text = _text(message)[:_LARGEST_TEXT]
         files = [_file(part) for part in message.iter_attachments()]

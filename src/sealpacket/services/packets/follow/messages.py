@@ -61,7 +61,7 @@ def _answerable(packet: Packet) -> Packet:
         return packet
     over = packet.life in ("settled", "withdrawn")
     raise Conflict(
-        f"{packet.number} is {packet.life}; nobody waits for an answer.",
+        f"{packet.number} is {packet.life}; the desk expects no answer.",
         "Note a new packet that names this one." if over else "Lodge it first.",
         code="not-lodged",
     )
@@ -99,8 +99,8 @@ def original(app: AppContext, actor: Actor, number: str, message_id: str) -> Ite
         found = next((message for message in packet.messages if message.id == message_id), None)
         if found is None or found.original_blob is None:
             raise NotFound(
-                "There is no mail to this message.",
-                "Look at the packet's messages.",
+                "This message did not come by mail.",
+                "Open the packet's messages.",
                 code="no-mail",
             )
         return app.blobs.read(found.original_blob)

@@ -24,7 +24,7 @@ def called(app: AppContext, key: str, headers: dict[str, str], body: bytes) -> N
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         sheet = parsed(desk.sheets[-1]) if desk and desk.sheets else None
         if desk is None or sheet is None or sheet.replies.by != "webhook":
-            raise NotFound("No desk calls here.", "Look at the address.", code="no-hook")
+            raise NotFound("No desk calls here.", "Check the address.", code="no-hook")
         given = headers.get(sheet.replies.signature.lower(), "").removeprefix("sha256=")
         sealed = session.scalars(
             select(VendorLogin.secret_sealed).where(

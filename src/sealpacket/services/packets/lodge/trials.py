@@ -72,7 +72,7 @@ def trial(app: AppContext, actor: Actor, ident: str) -> TrialShown:
         made = session.get(Trial, ident)
         if made is None or made.account_id != actor.account_id:
             raise NotFound(
-                "There is no such trial, or it was too long ago.", "Try the sheet again."
+                "There is no such trial, or it has been deleted.", "Try the sheet again."
             )
         problem = (made.result or {}).get("problem")
         if problem:

@@ -107,7 +107,7 @@ def draw(
                 or max(box) > 1
             ):
                 raise Invalid(
-                    "A box lies on its page and has room: left is less than right, top less than bottom, from 0 to 1.",
+                    "Give a box within its page: left less than right, top less than bottom, all from 0 to 1.",
                     "Draw it again.",
                     code="no-box",
                     field="boxes",
@@ -126,7 +126,7 @@ def rub_out(app: AppContext, actor: Actor, number: str, name: str, ident: str) -
         exhibit = find_exhibit(packet, name)
         box = next((one for one in exhibit.boxes if one.id == ident), None)
         if box is None:
-            raise NotFound("There is no such box.", "Look at the exhibit again.")
+            raise NotFound("There is no such box.", "Open the exhibit again.")
         tx.detail["page"] = box.page
         exhibit.boxes.remove(box)
         queue_redaction(app, tx.session, exhibit)

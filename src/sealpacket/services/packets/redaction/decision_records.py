@@ -52,7 +52,7 @@ def decide(
         _, plan = redaction_plan.house_plan(app, tx.session)
         if action == "keep" and kind in plan.whole_floor:
             raise Invalid(
-                f"A {kind} is never kept: it lies below the organisation's floor.",
+                f"A {kind} is never kept: the organisation's plan always masks it.",
                 "Leave it masked; if it is none, tell the keeper of the plan.",
                 code="below-floor",
                 field="kind",
@@ -105,13 +105,13 @@ def _may(action: str, kind: str, value: str, *, as_term: bool) -> None:
     if value and len(value) < SHORTEST:
         raise Invalid(
             f"“{value}” is too short: it would be met in too many other words.",
-            f"Choose at least {SHORTEST} characters, with what stands beside it.",
+            f"Choose at least {SHORTEST} characters, with the text around it.",
             code="too-short",
             field="value",
         )
     if "\n" in value or len(value) > 400:
         raise Invalid(
-            "A value stands on one line and has at most 400 characters.",
+            "A value has one line and at most 400 characters.",
             "Choose less.",
             field="value",
         )
@@ -123,7 +123,7 @@ def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[Decisio
         packet = _open_to_decisions(tx.session, number)
         found = tx.session.get(RedactionDecision, ident)
         if found is None or found.packet_id != packet.id:
-            raise NotFound("There is no such decision.", "Look at the packet's decisions again.")
+            raise NotFound("There is no such decision.", "Open the packet's decisions again.")
         tx.detail = {
             "kind": found.kind,
             "action": found.action,

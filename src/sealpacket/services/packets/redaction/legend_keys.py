@@ -44,7 +44,7 @@ def key_of(app: AppContext, packet: Packet) -> bytes:
     if packet.legend_destroyed_at is not None:
         raise Conflict(
             f"The legend of {packet.number} is destroyed, since {packet.legend_destroyed_at:%d %B %Y}.",
-            "Nobody can tell what a placeholder of this packet stands for any more; the custody log has the proof.",
+            "The placeholders can no longer be resolved; the custody log records who destroyed the legend.",
             code="legend-destroyed",
         )
     if packet.legend_key_sealed is None:  # a packet from before there were such keys

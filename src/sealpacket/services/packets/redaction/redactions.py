@@ -234,7 +234,7 @@ def _by_value(legend: Legend) -> bytes:
 
 
 def _other(app: AppContext, work: _Work, doing: Work) -> Iterator[bytes]:
-    """The copy of what is no plain text, made by the reader for its kind. Raises Held."""
+    """The copy of a file that is not plain text, made by the reader for its kind. Raises Held."""
     doing.note = None
     with (
         app.blobs.as_file(work.original) as path,

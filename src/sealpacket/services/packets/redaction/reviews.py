@@ -169,7 +169,7 @@ def review(
             )
     if (exhibit.report or {}).get("read_as") == "file":
         raise Conflict(
-            f"{name} is no text that could be shown line by line.",
+            f"{name} cannot be shown line by line.",
             "Open its outgoing copy to look at it.",
             code="no-lines",
         )

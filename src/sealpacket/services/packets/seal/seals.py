@@ -32,9 +32,7 @@ def letter(app: AppContext, number: str) -> Letter:
             app, session, workbench.find_packet(session, number), thorough=True
         )
         if bench.sheet is None:
-            raise Conflict(
-                "There is no desk yet to write to.", "Name the asset first.", code="no-desk"
-            )
+            raise Conflict("No desk has been chosen yet.", "Name the asset first.", code="no-desk")
         sheet, cases = bench.sheet, bench.cases()
         return Letter(
             desk=sheet.name,
