@@ -29,12 +29,13 @@ bench: ## Measure; prints a table and writes bench/latest.json
 	@tools/setup test
 	@$(python) bench/run.py
 
-fuzz: ## Try every long list whole, then fuzz every reader with atheris for a minute each (where it has a wheel)
+fuzz: ## Try every long list whole, the API by its document, then every reader with atheris for a minute each
 	@tools/setup test
 	@$(python) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/fuzz.txt
 	@SEALPACKET_SAMPLES=200 $(python) -m pytest -s --timeout 1800 tests/core/test_hard_lines.py tests/core/test_shipped_lines.py \
 	  tests/core/test_exchanged_values.py tests/core/test_joined_lines.py \
 	  tests/service/test_desks_in_numbers.py tests/service/test_desk_rules.py
+	@$(python) tools/contract.py
 	@$(python) tools/fuzz.py
 
 screenshots: ## Take the pictures in docs/screenshots again
