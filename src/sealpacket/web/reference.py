@@ -25,17 +25,21 @@ collect = False
 """Whether blueprints work out the schemas of what they take and give."""
 
 _SERVICE_CALL = re.compile(r"\b(\w+)\.(\w+)\(\s*current_app\(\)")
+_NAMING = {"account", "asset", "assets", "contracts", "vendor"}
+"""Parameters that name a record, which may not exist."""
 _ERRORS = {
     "400": "The request cannot be read.",
-    "401": "Nobody is signed in, or the sign-in has ended.",
+    "401": "Not signed in, the sign-in has ended, or name and password do not match.",
     "403": "The account's roles do not include this.",
-    "404": "There is no such thing.",
+    "404": "There is no such record.",
     "408": "The body did not arrive in time.",
-    "409": "It does not fit the present state; the problem says what to do.",
+    "409": "It does not fit the present state; `remedy` says what to do.",
     "412": "The record has changed since the version in If-Match.",
     "413": "The body is larger than allowed here.",
-    "422": "A path, query or body value cannot be taken; `field` names it.",
+    "414": "The address is too long.",
+    "422": "A path, query or body value is invalid; `field` names it.",
     "428": "If-Match is missing.",
+    "431": "A header is too long.",
     "429": "Too many tries; Retry-After says when to come back.",
     "503": "The database or another part is away; nothing was lost.",
 }
@@ -121,6 +125,15 @@ def _service_functions(view: Callable[..., Any]) -> list[Callable[..., Any]]:
     return found
 
 
+def _refusals(method: str, roles: tuple[str, ...]) -> set[str]:
+    """What somebody gets who is not signed in, or may not do this."""
+    if roles == (ANYONE,):
+        return set()
+    if roles == (ANY_ROLE,) and method in ("GET", "HEAD"):
+        return {"401"}
+    return {"401", "403"}
+
+
 def _statuses(
     operation: dict[str, Any],
     method: str,
@@ -130,25 +143,25 @@ def _statuses(
 ) -> set[str]:
     """The problems that an operation can answer with, from what it takes."""
     source = inspect.getsource(view)
-    found = {"503"}
-    if roles != (ANYONE,):
-        found.add("401")
-    if roles not in ((ANYONE,), (ANY_ROLE,)) or (
-        method not in ("GET", "HEAD") and roles != (ANYONE,)
-    ):
-        found.add("403")
-    if "<" in path:
+    found = {"503"} | _refusals(method, roles)
+    parameters = {
+        one["name"] for one in operation.get("parameters", ()) if one.get("in") == "query"
+    }
+    named = "requestBody" in operation and roles != (ANYONE,)  # a body may name other records
+    if "<" in path or parameters & _NAMING or named:
         found.add("404")
+    if parameters:
+        found |= {"414", "431"}
     if operation.get("parameters") or "requestBody" in operation:
         found.add("422")
-    if method in ("POST", "PUT", "PATCH", "DELETE"):
-        found.add("409")
+    if method in ("POST", "PUT", "PATCH", "DELETE") or path.partition(">")[2]:
+        found.add("409")  # a part of a record may not be there in its present state
     if "requestBody" in operation:
         found |= {"400", "408", "413"}
-    if "read_version(" in source:
+    if "read_version(" in source or "body.number" in source:
         found.add("412")
-        if "optional=True" not in source:
-            found.add("428")
+    if "read_version()" in source:
+        found.add("428")
     if "sign_in." in source and method == "POST":
-        found.add("429")
+        found |= {"401", "429"}
     return found
