@@ -54,7 +54,7 @@ def test_an_order_document_is_read_looked_at_and_entered(
     expect(page.get_by_alt_text("Page 1")).to_be_visible()
     page.get_by_label("Contract number").fill(number)
     page.get_by_label("Support identifier").fill(f"FC-{number}")
-    effects = page.get_by_role("list", name="What entering it does")
+    effects = page.get_by_role("list", name="Effect")
     expect(
         effects.get_by_role("listitem").filter(has_text=re.compile("^new *contract"))
     ).to_contain_text(number)
@@ -64,7 +64,7 @@ def test_an_order_document_is_read_looked_at_and_entered(
     expect(page.get_by_text("60-7781")).to_be_visible()
     page.get_by_role("heading", level=1).click()
     page.keyboard.press("y")
-    expect(page.get_by_role("heading", name="What was entered")).to_be_visible()
+    expect(page.get_by_role("heading", name="Entered records")).to_be_visible()
     page.get_by_role("link", name=number).click()
     expect(page.get_by_role("list", name="Order documents")).to_contain_text("order.pdf")
     assert marit.contracts.passcode(number) == "60-7781"
@@ -80,7 +80,7 @@ def test_an_order_document_that_cannot_be_entered_says_why_and_keeps_what_was_ty
     page.get_by_label("Level", exact=True).fill("")
     page.get_by_label("Support identifier").fill("NEW-1")
     expect(page.get_by_role("alert")).to_contain_text("The level of service is not given.")
-    expect(page.get_by_role("button", name="Yes, enter this")).to_be_disabled()
+    expect(page.get_by_role("button", name="Enter")).to_be_disabled()
     expect(page.get_by_label("Support identifier")).to_have_value("NEW-1")
     page.get_by_role("button", name="Set aside").click()
     expect(page.get_by_text("set aside", exact=True)).to_be_visible()

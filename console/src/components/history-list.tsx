@@ -16,7 +16,7 @@ const said = (value: unknown): string => {
 export function HistoryList({ history }: { history: UseQueryResult<Schemas["History"], ProblemError> }) {
   return (
     <Sheet className="p-4">
-      <h2 className="mb-1 text-[16px]">How it came to be so</h2>
+      <h2 className="mb-1 text-[16px]">History</h2>
       <ProblemNote problem={history.error} />
       {history.isPending && !history.error && <Waiting label="Loading versions" lines={2} />}
       <ol>

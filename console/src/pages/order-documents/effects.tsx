@@ -15,7 +15,7 @@ const FIELD_NAMES: Record<string, string> = {
 
 export function Effects({ items }: { items: Schemas["EntryEffect"][] }) {
   return (
-    <ul aria-label="What entering it does">
+    <ul aria-label="Effect">
       {items.map((item) => (
         <li key={`${item.kind} ${item.called}`} className="border-b border-line py-1.5">
           <span className="flex items-baseline gap-2">
@@ -46,8 +46,8 @@ function say(value: unknown): string {
 export function Entered({ order }: { order: OrderDocument }) {
   return (
     <>
-      <h2 className="mb-2 text-[18px] leading-6">What was entered</h2>
-      <ul aria-label="What was entered">
+      <h2 className="mb-2 text-[18px] leading-6">Entered records</h2>
+      <ul aria-label="Entered records">
         {order.entered.map((item) => {
           const page = { asset: "assets", contract: "contracts" }[item.kind];
           return (

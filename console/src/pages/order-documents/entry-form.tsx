@@ -51,7 +51,7 @@ export function EntryForm({ order, onShow }: Props) {
         enter();
       }}
     >
-      <h2 className="mb-2 text-[18px] leading-6">What it says</h2>
+      <h2 className="mb-2 text-[18px] leading-6">Found values</h2>
       <div className="grid grid-cols-[130px_1fr] items-center gap-y-1.5">
         <VendorField draft={draft} setDraft={setDraft} places={places("vendor")} onShow={onShow} />
         {FIELDS.map(([field, name, kind]) => (
@@ -70,7 +70,7 @@ export function EntryForm({ order, onShow }: Props) {
         <Passcode order={order} found={holdsPasscode} keep={keepPasscode} onKeep={setKeepPasscode} onShow={onShow} />
       </div>
       <Items order={order} items={items} setItems={setItems} onShow={onShow} />
-      <h2 className="mt-5 mb-1 text-[18px] leading-6">What entering it does</h2>
+      <h2 className="mt-5 mb-1 text-[18px] leading-6">Effect</h2>
       {entry === null && <Nothing>Give the vendor, the contract number and both days first.</Nothing>}
       <ProblemNote problem={act.error ?? (entry && preview.error)} />
       {entry && preview.data && !preview.error && <Effects items={preview.data.items} />}
@@ -82,7 +82,7 @@ export function EntryForm({ order, onShow }: Props) {
           letter="y"
           disabled={!entry || act.isPending || preview.isPending || Boolean(preview.error)}
         >
-          Yes, enter this
+          Enter
         </Button>
         {order.state === "read" && (
           <Button disabled={act.isPending} onClick={() => act.mutate({ verb: "aside" })}>

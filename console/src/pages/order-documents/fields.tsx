@@ -193,9 +193,9 @@ export function Items(props: {
     setItems(items.map((item, number) => (number === place ? { ...item, ...change } : item)));
   return (
     <>
-      <h2 className="mt-5 mb-1 text-[18px] leading-6">Things</h2>
+      <h2 className="mt-5 mb-1 text-[18px] leading-6">Assets</h2>
       {items.length === 0 && <Nothing>No serial was found. Add those that it covers, or say so below.</Nothing>}
-      <ul className="flex flex-col gap-1.5" aria-label="Things on the order document">
+      <ul className="flex flex-col gap-1.5" aria-label="Assets on the order document">
         {items.map((item, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rows are only added at the end, and their serials can be edited
           <li key={place} className={join("flex items-center gap-2", !item.take && "opacity-60")}>

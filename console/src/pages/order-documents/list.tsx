@@ -16,7 +16,7 @@ import { IncomingTabs } from "../incoming-tabs";
 
 export const STATE: Record<OrderDocument["state"], [tone: "wax" | "ochre" | "moss" | "plain", words: string]> = {
   reading: ["plain", "being read"],
-  read: ["ochre", "waits for your word"],
+  read: ["ochre", "to confirm"],
   entered: ["moss", "entered"],
   aside: ["plain", "set aside"],
   failed: ["wax", "cannot be read"],

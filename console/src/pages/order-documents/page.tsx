@@ -47,7 +47,7 @@ function Known({ order }: { order: OrderDocument }) {
       <div className="min-w-0 max-lg:mt-6">
         {order.status_text && (
           <p className="mb-3 rounded-md border-l-3 border-ochre bg-ochre-wash px-3 py-2">
-            {order.status_text} What it says can be entered by hand.
+            {order.status_text} You can enter its content by hand.
           </p>
         )}
         {order.state === "entered" ? <Entered order={order} /> : <EntryForm order={order} onShow={setShown} />}

@@ -20,7 +20,7 @@ export function DecideBar({ deciding }: { deciding: Deciding }) {
       <input
         className="field max-w-72 grow"
         aria-label="Why"
-        placeholder="why, if it will come up again"
+        placeholder="reason (optional)"
         value={why}
         onChange={(event) => setWhy(event.target.value)}
       />
