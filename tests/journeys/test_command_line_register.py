@@ -154,7 +154,7 @@ def test_the_time_ahead_is_told(shell: Terminal, gates: str) -> None:
     assert "Fewer than two" in shell.run("ahead", "aligned", f"{gates}-C", code=1)
     assert "/calendar/" in shell.run("ahead", "calendar")
     assert "The address is ended." in shell.run("ahead", "calendar", "--end")
-    assert "You are told weekly, at marit.oswin@quillmere.example." in shell.run(
+    assert "You get a weekly digest at marit.oswin@quillmere.example." in shell.run(
         "ahead", "tell", "weekly"
     )
     assert "You get no digest by mail." in shell.run("ahead", "tell", "never")
