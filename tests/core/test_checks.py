@@ -90,7 +90,7 @@ def test_a_required_answer_that_is_missing_stops_it(missing: str) -> None:
         ("zone", "Mars/Olympus", "not a time zone name"),
         ("contact", "someone", "not a person in the register"),
         ("contact", "nophone", "has no telephone number"),
-        ("contact", "local", "no number with a country code"),
+        ("contact", "local", "not a number with a country code"),
     ],
 )
 def test_an_answer_of_the_wrong_form_stops_it(question: str, value: str, says: str) -> None:

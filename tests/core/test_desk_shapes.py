@@ -190,7 +190,7 @@ def test_a_certificate_out_of_its_time_is_told() -> None:
     pem = load_sheet(sheet_text("pellwick-intake")).attachments.encrypt_to
     with pytest.raises(Invalid, match="is valid until"):
         read_certificate(pem, datetime(2099, 1, 1, tzinfo=UTC))
-    with pytest.raises(Invalid, match="no certificate"):
+    with pytest.raises(Invalid, match="not a PEM certificate"):
         read_certificate("-----BEGIN CERTIFICATE-----\nAAAA\n-----END CERTIFICATE-----\n")
 
 

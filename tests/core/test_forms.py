@@ -95,7 +95,7 @@ def asked(form: str, **more: Any) -> Question:
         ("country", {}, "UK", "ISO 3166"),
         ("country", {"countries": ["GB", "IE"]}, "FR", "serves GB, IE"),
         ("state", {}, "US-OH", None),
-        ("state", {}, "CA-ON", "no state of US"),
+        ("state", {}, "CA-ON", "not a state of US"),
         ("state", {"country": "site.country"}, "US-OH", "in GB has no state"),
         ("state", {"country": "nowhere"}, "US-OH", "not said yet"),
         ("phone", {}, "+441632960112", None),

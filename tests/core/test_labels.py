@@ -63,10 +63,10 @@ def bomb() -> bytes:
 
 
 @pytest.mark.parametrize(
-    "content", [b"", b"no picture", photo("X")[:200], b"<svg xmlns='http://www.w3.org/2000/svg'/>"]
+    "content", [b"", b"not a readable picture", photo("X")[:200], b"<svg xmlns='http://www.w3.org/2000/svg'/>"]
 )
 def test_what_is_no_picture_is_told(content: bytes) -> None:
-    with pytest.raises(PhotoFault, match="no picture"):
+    with pytest.raises(PhotoFault, match="not a readable picture"):
         read_codes(content)
 
 

@@ -244,7 +244,7 @@ def test_every_occurrence_of_a_passcode_is_covered() -> None:
     [
         (b"", "neither"),
         (b"\0\1\2", "neither"),
-        (b"just words", "no mail"),
+        (b"just words", "not a mail message"),
         (b"%PDF-1.7 nonsense", "damaged"),
         (pdf(), "no text"),
         (pdf("text", lock=True), "locked"),

@@ -135,7 +135,7 @@ def test_a_plan_keeps_and_forbids_but_not_below_the_floor(logs: Path) -> None:
         ("own: [{name: x1, pattern: 'abc', matches: [abd]}]", "not found in its own example"),
         ("own: [{name: x1, pattern: 'ab', matches: [ab], leaves: [abc]}]", "where it must not be"),
         ("own: [{name: x1, pattern: 'a(?=b)', matches: [ab]}]", "cannot be read"),
-        ("[1, 2", "no valid YAML in line 1"),
+        ("[1, 2", "not valid YAML in line 1"),
     ],
 )
 def test_a_plan_that_is_wrong_says_where(logs: Path, plan: str, words: str) -> None:

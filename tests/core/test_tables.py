@@ -86,7 +86,7 @@ def test_a_workbook_with_dates_numbers_and_several_sheets(tmp_path: Path) -> Non
     [
         (b"", "empty"), (b"\xef\xbb\xbf\r\n", "empty"), (b"PK\x03\x04nonsense", "damaged"),
         (b"\xd0\xcf\x11\xe0\xa1\xb1", "old binary form"), (b'{"a": 1}\nnonsense\n', "Line 2 is not a JSON"),
-        (b'{"a": 1}\n{"b": 1}\n', "Line 2 has the field b"), (b'{"a": 1}\n[1]\n', "no JSON object"),
+        (b'{"a": 1}\n{"b": 1}\n', "Line 2 has the field b"), (b'{"a": 1}\n[1]\n', "not a JSON object"),
     ],
 )  # fmt: skip
 def test_what_is_no_table_says_so(tmp_path: Path, content: bytes, says: str) -> None:

@@ -66,8 +66,8 @@ def test_a_box_is_burnt_in_and_can_be_taken_back(marit: SealPacket, packet: Pack
 def test_a_box_lies_on_a_page(marit: SealPacket, packet: PacketShown) -> None:
     for box, words_said in (
         (PageBox(page=2, left=0, top=0, right=1, bottom=1), "no page 2"),
-        (PageBox(page=1, left=0.5, top=0, right=0.5, bottom=1), "has room"),
-        (PageBox(page=1, left=0.6, top=0, right=0.5, bottom=1), "has room"),
+        (PageBox(page=1, left=0.5, top=0, right=0.5, bottom=1), "within its page"),
+        (PageBox(page=1, left=0.6, top=0, right=0.5, bottom=1), "within its page"),
     ):
         with pytest.raises(Refused, match=words_said):
             marit.exhibits.draw_boxes(packet.number, "screen.png", [box], reason="a try")

@@ -209,7 +209,7 @@ def test_a_photo_of_a_label_finds_its_thing_or_says_what_one_would_add(
         "lumenlathe",
     )
     (tmp_path / "d.png").write_bytes(b"none")
-    with pytest.raises(Refused, match="no picture"):
+    with pytest.raises(Refused, match="not a readable picture"):
         teo.read_label(tmp_path / "d.png")
 
 

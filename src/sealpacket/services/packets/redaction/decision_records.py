@@ -52,8 +52,8 @@ def decide(
         _, plan = redaction_plan.house_plan(app, tx.session)
         if action == "keep" and kind in plan.whole_floor:
             raise Invalid(
-                f"A {kind} is never kept: the organisation's plan always masks it.",
-                "Leave it masked; if it is none, tell the keeper of the plan.",
+                f"A value of the kind {kind} is never kept: the organisation's plan always masks it.",
+                "Leave it masked; if it is something else, tell the keeper of the plan.",
                 code="below-floor",
                 field="kind",
             )
