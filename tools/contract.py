@@ -19,9 +19,7 @@ ENDS_THE_RUN = (
     "sign_out_everywhere",
 )
 """What ends the token that the run itself uses."""
-CHECKS = (
-    "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
-)
+CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
 
 
 def main() -> int:
@@ -33,8 +31,22 @@ def main() -> int:
             token = make_token(house.address, "marit", house.sign_ins["marit"], "contract").token
             command = [
                 str(Path(sys.executable).with_name("st")),
-                *("run", f"{house.address}/openapi.json", "--header", f"Authorization: Bearer {token}"),
-                *("--checks", CHECKS, "--max-examples", "20", "--workers", "2", "--request-timeout", "30"),
+                *(
+                    "run",
+                    f"{house.address}/openapi.json",
+                    "--header",
+                    f"Authorization: Bearer {token}",
+                ),
+                *(
+                    "--checks",
+                    CHECKS,
+                    "--max-examples",
+                    "20",
+                    "--workers",
+                    "2",
+                    "--request-timeout",
+                    "30",
+                ),
                 *(part for name in ENDS_THE_RUN for part in ("--exclude-operation-id", name)),
             ]
             return subprocess.run(command, check=False).returncode

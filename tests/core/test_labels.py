@@ -63,7 +63,13 @@ def bomb() -> bytes:
 
 
 @pytest.mark.parametrize(
-    "content", [b"", b"not a readable picture", photo("X")[:200], b"<svg xmlns='http://www.w3.org/2000/svg'/>"]
+    "content",
+    [
+        b"",
+        b"not a readable picture",
+        photo("X")[:200],
+        b"<svg xmlns='http://www.w3.org/2000/svg'/>",
+    ],
 )
 def test_what_is_no_picture_is_told(content: bytes) -> None:
     with pytest.raises(PhotoFault, match="not a readable picture"):
