@@ -1,7 +1,7 @@
 /** Merging two records. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ProblemError, taken } from "./client";
-import { readAnew } from "./records";
+import { refetchAll } from "./records";
 
 interface Merge {
   stays: Record<string, unknown> & { version: number };
@@ -33,6 +33,6 @@ export function useMerge(plural: string) {
           body: { other },
         }),
       ),
-    onSuccess: () => readAnew(cache),
+    onSuccess: () => refetchAll(cache),
   });
 }

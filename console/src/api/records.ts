@@ -56,7 +56,7 @@ export const usePeople = () =>
   });
 
 /** Everything that was read may be different after an act on the register. */
-export const readAnew = (cache: QueryClient) =>
+export const refetchAll = (cache: QueryClient) =>
   cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "me" });
 
 /** Add a record, or change the version of it that was read. */
@@ -73,7 +73,7 @@ export function useKeepRecord(plural: string) {
         }),
       );
     },
-    onSuccess: () => readAnew(cache),
+    onSuccess: () => refetchAll(cache),
   });
 }
 
@@ -91,7 +91,7 @@ export function useDatedAct(plural: string, act: Act) {
           body: values as never,
         }),
       ),
-    onSuccess: () => readAnew(cache),
+    onSuccess: () => refetchAll(cache),
   });
 }
 

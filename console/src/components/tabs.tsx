@@ -1,6 +1,6 @@
 /** Tabs above pages that belong together. */
-import { Link, useLocation } from "wouter";
-import { join } from "./join";
+import { useLocation } from "wouter";
+import { NavLink } from "./nav-link";
 
 export type Tab = [to: string, name: string];
 
@@ -8,19 +8,9 @@ export function Tabs({ label, tabs }: { label: string; tabs: Tab[] }) {
   const [where] = useLocation();
   return (
     <nav aria-label={label} className="mb-3 flex flex-wrap gap-x-4 gap-y-1">
-      {tabs.map(([to, name]) => {
-        const here = where.startsWith(to);
-        return (
-          <Link
-            key={to}
-            href={to}
-            aria-current={here ? "page" : undefined}
-            className={join("hover:text-ink", here ? "text-ink underline underline-offset-4" : "text-soft")}
-          >
-            {name}
-          </Link>
-        );
-      })}
+      {tabs.map(([to, name]) => (
+        <NavLink key={to} to={to} name={name} here={where.startsWith(to)} underlined />
+      ))}
     </nav>
   );
 }

@@ -1,7 +1,7 @@
 /** The bar at the top: where one can go, finding, noting, and who is signed in. */
 import { Link } from "wouter";
-import { join } from "../components/join";
 import { Key } from "../components/key";
+import { NavLink } from "../components/nav-link";
 import { isIncoming } from "../pages/incoming-tabs";
 import { PersonMenu } from "./person-menu";
 import { PLACES } from "./places";
@@ -25,19 +25,9 @@ export function Header({ where, person, roles, onOpen }: Props) {
         Seal Packet
       </Link>
       <nav aria-label="Places" className="flex min-w-0 gap-5 overflow-x-auto py-1 max-sm:gap-3">
-        {PLACES.filter(([, , role]) => !role || roles.includes(role)).map(([to, name]) => {
-          const here = isHere(where, to);
-          return (
-            <Link
-              key={to}
-              href={to}
-              aria-current={here ? "page" : undefined}
-              className={join("hover:text-ink", here ? "text-ink" : "text-soft")}
-            >
-              {name}
-            </Link>
-          );
-        })}
+        {PLACES.filter(([, , role]) => !role || roles.includes(role)).map(([to, name]) => (
+          <NavLink key={to} to={to} name={name} here={isHere(where, to)} />
+        ))}
       </nav>
       <button
         type="button"

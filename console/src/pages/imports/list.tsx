@@ -1,11 +1,12 @@
 /** Imports, and beginning one. */
 
 import { useState } from "react";
-import { Link, useLocation } from "wouter";
+import { useLocation } from "wouter";
 import { type RecordKind, useBeginImport, useImports } from "../../api/imports";
 import { useVendors } from "../../api/records";
 import { Badge } from "../../components/badge";
 import { FileDrop } from "../../components/file-drop";
+import { ListLink } from "../../components/list-link";
 import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
@@ -31,22 +32,20 @@ export function ImportsPage() {
         {imports.isPending && !imports.error && <Waiting label="Loading imports" lines={3} />}
         <ul>
           {imports.data?.map((one) => (
-            <li key={one.id} className="border-b border-line">
-              <Link
-                data-row
-                href={`/imports/${one.id}`}
-                className="-mx-2 grid grid-cols-[1fr_1fr_auto_auto] items-baseline gap-x-4 px-2 py-2 hover:bg-sheet max-sm:grid-cols-[1fr_auto]"
-              >
-                <span className="truncate font-semibold">{one.file_name}</span>
-                <span className="truncate text-soft">
-                  {one.counts.new} new, {one.counts.changed} changed, {one.counts.rejected} rejected
-                </span>
-                <span className="text-soft max-sm:hidden">
-                  {one.by}, {sayMoment(one.at)}
-                </span>
-                <Badge tone={stateTone(one.state)}>{one.state}</Badge>
-              </Link>
-            </li>
+            <ListLink
+              key={one.id}
+              href={`/imports/${one.id}`}
+              columns="grid-cols-[1fr_1fr_auto_auto] max-sm:grid-cols-[1fr_auto]"
+            >
+              <span className="truncate font-semibold">{one.file_name}</span>
+              <span className="truncate text-soft">
+                {one.counts.new} new, {one.counts.changed} changed, {one.counts.rejected} rejected
+              </span>
+              <span className="text-soft max-sm:hidden">
+                {one.by}, {sayMoment(one.at)}
+              </span>
+              <Badge tone={stateTone(one.state)}>{one.state}</Badge>
+            </ListLink>
           ))}
         </ul>
         {imports.data?.length === 0 && <Nothing>Nothing was imported yet.</Nothing>}

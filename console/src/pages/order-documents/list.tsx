@@ -1,9 +1,10 @@
 /** Order documents: what came, and what waits for a word. */
 
-import { Link, useLocation } from "wouter";
+import { useLocation } from "wouter";
 import { type OrderDocument, useOrderDocuments, useSendOrderDocument } from "../../api/order-documents";
 import { Badge } from "../../components/badge";
 import { FileDrop } from "../../components/file-drop";
+import { ListLink } from "../../components/list-link";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { PageTitle } from "../../components/page-title";
@@ -42,36 +43,34 @@ export function OrderDocumentsPage() {
         onFile={(file) => send.mutate(file, { onSuccess: (order) => go(`/order-documents/${order.id}`) })}
       />
       <ProblemNote problem={orders.error} />
-      {orders.isPending && !orders.error && <Waiting label="Order documents are being loaded" />}
+      {orders.isPending && !orders.error && <Waiting label="Loading order documents" />}
       <ul aria-label="Order documents" onKeyDown={moveInRows} className="mt-4">
         {orders.data?.map((order) => (
-          <li key={order.id} className="border-b border-line">
-            <Link
-              data-row
-              href={`/order-documents/${order.id}`}
-              className="-mx-2 grid grid-cols-[1.4fr_1fr_80px_150px] items-baseline gap-x-4 px-2 py-2 hover:bg-sheet max-md:grid-cols-[1fr_auto]"
-            >
-              <span className="min-w-0">
-                <span className="block truncate font-semibold">{order.name}</span>
-                <span className="block truncate text-soft">
-                  {sayMoment(order.at)} by {order.by}, {saySize(order.size)}
-                </span>
+          <ListLink
+            key={order.id}
+            href={`/order-documents/${order.id}`}
+            columns="grid-cols-[1.4fr_1fr_80px_150px] max-md:grid-cols-[1fr_auto]"
+          >
+            <span className="min-w-0">
+              <span className="block truncate font-semibold">{order.name}</span>
+              <span className="block truncate text-soft">
+                {sayMoment(order.at)} by {order.by}, {saySize(order.size)}
               </span>
-              <span className="min-w-0 truncate max-md:hidden">
-                {order.vendor ?? "vendor not found"}
-                {order.contract && (
-                  <>
-                    {" "}
-                    · <Mono>{order.contract}</Mono>
-                  </>
-                )}
-              </span>
-              <span className="text-soft max-md:hidden">{count(order.items, "serial")}</span>
-              <span className="text-right">
-                <Badge tone={STATE[order.state][0]}>{STATE[order.state][1]}</Badge>
-              </span>
-            </Link>
-          </li>
+            </span>
+            <span className="min-w-0 truncate max-md:hidden">
+              {order.vendor ?? "vendor not found"}
+              {order.contract && (
+                <>
+                  {" "}
+                  · <Mono>{order.contract}</Mono>
+                </>
+              )}
+            </span>
+            <span className="text-soft max-md:hidden">{count(order.items, "serial")}</span>
+            <span className="text-right">
+              <Badge tone={STATE[order.state][0]}>{STATE[order.state][1]}</Badge>
+            </span>
+          </ListLink>
         ))}
       </ul>
       {orders.data?.length === 0 && <Nothing>No order documents yet.</Nothing>}

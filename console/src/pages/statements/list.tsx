@@ -1,11 +1,12 @@
 /** Vendor statements: what came, and how much of it is still open. */
 
 import { useState } from "react";
-import { Link, useLocation } from "wouter";
+import { useLocation } from "wouter";
 import { useVendors } from "../../api/records";
 import { useSendStatement, useStatements } from "../../api/statements";
 import { Badge } from "../../components/badge";
 import { FileDrop } from "../../components/file-drop";
+import { ListLink } from "../../components/list-link";
 import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
@@ -31,25 +32,23 @@ export function StatementsPage() {
       {statements.isPending && !statements.error && <Waiting label="Loading statements" />}
       <ul aria-label="Vendor statements" onKeyDown={moveInRows} className="mt-4">
         {statements.data?.map((one) => (
-          <li key={one.id} className="border-b border-line">
-            <Link
-              data-row
-              href={`/statements/${one.id}`}
-              className="-mx-2 grid grid-cols-[1fr_1.2fr_120px_110px] items-baseline gap-x-4 px-2 py-2 hover:bg-sheet max-md:grid-cols-[1fr_auto]"
-            >
-              <span className="truncate font-semibold">{one.vendor_name}</span>
-              <span className="truncate text-soft max-md:hidden">
-                as of {sayDay(one.as_of)}, {one.name}
-              </span>
-              <span className="text-soft max-md:hidden">{count(one.counts.agreeing, "line")} agree</span>
-              <span className="text-right">
-                {one.state === "ready" && one.undecided > 0 && <Badge tone="ochre">{one.undecided} open</Badge>}
-                {one.state === "ready" && one.undecided === 0 && <Badge tone="moss">all decided</Badge>}
-                {one.state === "reading" && <Badge tone="plain">being compared</Badge>}
-                {one.state === "failed" && <Badge tone="wax">cannot be read</Badge>}
-              </span>
-            </Link>
-          </li>
+          <ListLink
+            key={one.id}
+            href={`/statements/${one.id}`}
+            columns="grid-cols-[1fr_1.2fr_120px_110px] max-md:grid-cols-[1fr_auto]"
+          >
+            <span className="truncate font-semibold">{one.vendor_name}</span>
+            <span className="truncate text-soft max-md:hidden">
+              as of {sayDay(one.as_of)}, {one.name}
+            </span>
+            <span className="text-soft max-md:hidden">{count(one.counts.agreeing, "line")} agree</span>
+            <span className="text-right">
+              {one.state === "ready" && one.undecided > 0 && <Badge tone="ochre">{one.undecided} open</Badge>}
+              {one.state === "ready" && one.undecided === 0 && <Badge tone="moss">all decided</Badge>}
+              {one.state === "reading" && <Badge tone="plain">being compared</Badge>}
+              {one.state === "failed" && <Badge tone="wax">cannot be read</Badge>}
+            </span>
+          </ListLink>
         ))}
       </ul>
       {statements.data?.length === 0 && <Nothing>No statement was compared yet.</Nothing>}
