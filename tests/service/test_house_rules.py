@@ -161,7 +161,6 @@ def test_a_stopped_database_is_told_and_nothing_is_lost(
 ) -> None:
     title = "Noted just before the database stopped"
     number = marit.packets.note(title).number
-    port, folder = house.cluster.port, house.cluster.folder
     house.cluster.stop()
     try:
         with pytest.raises(Refused) as caught:
@@ -171,19 +170,7 @@ def test_a_stopped_database_is_told_and_nothing_is_lost(
         page = httpx.get(house.address, trust_env=False, verify=NO_TLS)
         assert page.status_code == 200, "the console still comes, and says what is wrong"
     finally:
-        options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="
-        house.cluster._run(
-            "pg_ctl",
-            "-D",
-            str(folder / "data"),
-            "-l",
-            str(folder / "log"),
-            "-w",
-            "-s",
-            "-o",
-            options,
-            "start",
-        )
+        house.cluster.serve()
     assert marit.packets.get(number).title == title
     assert marit.packets.list(query="Noted while it is stopped") == []
     house.end("worker")

@@ -26,22 +26,9 @@ def process_of(house: RunningHouse, name: str) -> subprocess.Popen[bytes]:
 
 def started_again(house: RunningHouse, how: str) -> None:
     """Stop the database and start it again at the same port."""
-    port, folder = house.cluster.port, house.cluster.folder
-    house.cluster._run("pg_ctl", "-D", str(folder / "data"), "-m", how, "-w", "-s", "stop")
+    house.cluster.stop(how)
     time.sleep(1)
-    options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="
-    house.cluster._run(
-        "pg_ctl",
-        "-D",
-        str(folder / "data"),
-        "-l",
-        str(folder / "log"),
-        "-w",
-        "-s",
-        "-o",
-        options,
-        "start",
-    )
+    house.cluster.serve()
 
 
 @pytest.mark.parametrize("how", ["fast", "immediate"])

@@ -108,6 +108,11 @@ class Cluster:
                 "Use that one, or end it with Ctrl-C where it was started."
             )
         self.port = free_port()
+        self.serve()
+        self._prepare()
+
+    def serve(self) -> None:
+        """Start the server of a cluster that is there, at its port."""
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="
         if not self.durable:
             options += " -c fsync=off -c full_page_writes=off -c synchronous_commit=off"
@@ -125,12 +130,11 @@ class Cluster:
             options,
             "start",
         )
-        self._prepare()
 
-    def stop(self) -> None:
-        """Shut the server down cleanly."""
+    def stop(self, how: str = "fast") -> None:
+        """Shut the server down; `how` as pg_ctl calls it: fast (cleanly) or immediate."""
         with suppress(subprocess.CalledProcessError):
-            self._run("pg_ctl", "-D", str(self.folder / "data"), "-m", "fast", "-w", "-s", "stop")
+            self._run("pg_ctl", "-D", str(self.folder / "data"), "-m", how, "-w", "-s", "stop")
 
     def remove(self) -> None:
         """Stop it and delete all of it."""
