@@ -110,38 +110,41 @@ def pauli(signed_in: Callable[[str], SealPacket]) -> SealPacket:
     return signed_in("pauli")
 
 
-class Tarnfell:
-    """The stand-in's control: its mood and its cases."""
+class Standin:
+    """A vendor's stand-in, steered from outside its desk."""
 
-    def __init__(self, house: RunningHouse) -> None:
-        self.house = house
-
-    @property
-    def address(self) -> str:
-        """Where the stand-in listens."""
-        return f"http://127.0.0.1:{self.house.standin_ports['tarnfell']}"
-
-    @property
-    def token(self) -> str:
-        """What it takes as bearer token."""
-        return (self.house.folder / "keys/tarnfell.token").read_text()
+    def __init__(self, house: RunningHouse, vendor: str) -> None:
+        self.house, self.vendor = house, vendor
+        self.address = f"http://127.0.0.1:{house.standin_ports[vendor]}"
+        self.token = (house.folder / f"keys/{vendor}.token").read_text()
 
     def steer(self, **wish: Any) -> None:
         """Change its mood, or what it does with a case."""
-        httpx.post(
-            f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS
-        ).raise_for_status()
+        self.house.steer(self.vendor, **wish)
+
+    def look(self) -> dict[str, Any]:
+        """All it knows."""
+        return self.house.look_at(self.vendor)
+
+    def case(self, reference: str | None) -> dict[str, Any]:
+        """One of its cases."""
+        found: dict[str, Any] = self.look()["cases"][reference]
+        return found
+
+    def good_mood(self) -> None:
+        """Nothing is steered any more."""
+        self.steer(down=False, slow=0, refuse=None, mute=False, refuse_region=None)
+
+
+class Tarnfell(Standin):
+    """Tarnfell's stand-in, and a customer of its own."""
+
+    def __init__(self, house: RunningHouse) -> None:
+        super().__init__(house, "tarnfell")
 
     def cases(self) -> dict[str, Any]:
         """All its cases by reference."""
         found: dict[str, Any] = self.look()["cases"]
-        return found
-
-    def look(self) -> dict[str, Any]:
-        """All it knows."""
-        found: dict[str, Any] = httpx.get(
-            f"{self.address}/control", trust_env=False, verify=NO_TLS
-        ).json()
         return found
 
     def call(self, method: str, path: str, **arguments: Any) -> httpx.Response:
@@ -230,34 +233,6 @@ def reference_of(house: RunningHouse) -> dict[str, Any]:
 def stops(packet: PacketShown) -> list[str]:
     """The codes of what stops a packet."""
     return [check.code for check in packet.checks if check.level == "stop"]
-
-
-class Standin:
-    """A vendor's stand-in, steered from outside its desk."""
-
-    def __init__(self, house: RunningHouse, vendor: str) -> None:
-        self.house, self.vendor = house, vendor
-        self.control = f"http://127.0.0.1:{house.control_ports[vendor]}/control"
-        self.address = f"http://127.0.0.1:{house.standin_ports[vendor]}"
-        self.token = (house.folder / f"keys/{vendor}.token").read_text()
-
-    def steer(self, **wish: Any) -> None:
-        """Change its mood, or what it does with a case."""
-        httpx.post(self.control, json=wish, trust_env=False, verify=NO_TLS).raise_for_status()
-
-    def look(self) -> dict[str, Any]:
-        """All it knows."""
-        found: dict[str, Any] = httpx.get(self.control, trust_env=False, verify=NO_TLS).json()
-        return found
-
-    def case(self, reference: str | None) -> dict[str, Any]:
-        """One of its cases."""
-        found: dict[str, Any] = self.look()["cases"][reference]
-        return found
-
-    def good_mood(self) -> None:
-        """Nothing is steered any more."""
-        self.steer(down=False, slow=0, refuse=None, mute=False, refuse_region=None)
 
 
 @pytest.fixture

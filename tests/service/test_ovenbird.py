@@ -13,30 +13,18 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
-from tests.conftest import NO_TLS, add, stops, until
+from tests.conftest import NO_TLS, Standin, add, stops, until
 
 SWITCH, FIREWALL = "OBS4-551203", "OBF2-118804"
 NOTE = "Ports 12 to 24 of the switch lose their link every few minutes since the night."
 ANSWERS = {"kind": "hw_fault", "effect": "degraded", "reply_by": "mail", "contact": "teo"}
 
 
-class Ovenbird:
+class Ovenbird(Standin):
     """The stand-in's control, and a customer of its own."""
 
     def __init__(self, house: RunningHouse) -> None:
-        self.address = f"http://127.0.0.1:{house.standin_ports['ovenbird']}"
-        self.secret = (house.folder / "keys/ovenbird.token").read_text()
-
-    def steer(self, **wish: Any) -> None:
-        httpx.post(
-            f"{self.address}/control", json=wish, trust_env=False, verify=NO_TLS
-        ).raise_for_status()
-
-    def case(self, reference: str | None) -> dict[str, Any]:
-        found: dict[str, Any] = httpx.get(
-            f"{self.address}/control", trust_env=False, verify=NO_TLS
-        ).json()["cases"][reference]
-        return found
+        super().__init__(house, "ovenbird")
 
     def post(
         self, fields: dict[str, str], files: Any = (), who: str = "teo.valcourt@quillmere.example"
@@ -45,7 +33,7 @@ class Ovenbird:
         return httpx.post(
             f"{self.address}/requests",
             files=[*parts, *files],
-            auth=(who, self.secret),
+            auth=(who, self.token),
             trust_env=False,
             verify=NO_TLS,
         )

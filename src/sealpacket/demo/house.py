@@ -8,6 +8,7 @@ import os
 import secrets
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -15,6 +16,8 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
+
+import httpx
 
 from sealpacket.client import ClientError, SealPacket
 from sealpacket.demo import world
@@ -41,6 +44,8 @@ STANDINS = {
 """By vendor. The program of each is in sealpacket.standins under the vendor's name."""
 MAIL_GATE = "cases@quillmere.example"
 """Where desks answer by mail."""
+_NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
+"""For calls without TLS: reading whom this machine trusts takes longer than most of them."""
 _WORDS = (
     "alder", "barley", "cinder", "dapple", "ember", "fennel", "gannet", "heather", "indigo", "juniper", "kestrel",
     "linden", "marram", "nettle", "orchard", "pebble", "quarry", "rowan", "sorrel", "thistle", "umber", "vetch",
@@ -178,6 +183,21 @@ class RunningHouse:
                 desk = name.removeprefix("stand-in ")
                 self._start_standin(desk)
                 wait_for_port(self.standin_ports[desk])
+
+    def steer(self, vendor: str, **wish: Any) -> None:
+        """What the people at a vendor do: change their stand-in's mood, or what it does with a case."""
+        self._control(vendor, "POST", json=wish)
+
+    def look_at(self, vendor: str) -> dict[str, Any]:
+        """All that a vendor's stand-in knows."""
+        found: dict[str, Any] = self._control(vendor, "GET").json()
+        return found
+
+    def _control(self, vendor: str, method: str, **arguments: Any) -> httpx.Response:
+        address = f"http://127.0.0.1:{self.control_ports[vendor]}/control"
+        return httpx.request(
+            method, address, trust_env=False, verify=_NO_TLS, timeout=30, **arguments
+        ).raise_for_status()
 
     def client(self, name: str = "marit") -> SealPacket:
         """The client library, signed in as one of the demo's people."""

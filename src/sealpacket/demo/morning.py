@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Any
-
-import httpx
 
 from sealpacket.client import PageBox, SealPacket
 from sealpacket.demo import evidence, stories
@@ -23,25 +20,19 @@ LK40-7731-0993;LK-40;Kiosk 3;Mill Green;31.02.2026;blue
 """A list as a branch would send it, with rows that cannot be taken over."""
 
 
-class Vendors:
-    """What the people at the vendors' desks do, through the controls of their stand-ins."""
-
-    def __init__(self, house: RunningHouse) -> None:
-        self._ports = house.control_ports
-
-    def steer(self, vendor: str, **wish: Any) -> None:
-        """Change a desk's mood, or what it does with a case."""
-        address = f"http://127.0.0.1:{self._ports[vendor]}/control"
-        httpx.post(address, json=wish, trust_env=False, timeout=30).raise_for_status()
-
-
 class Morning:
     """Plays the morning; `numbers` are the packets by what they are about."""
 
     def __init__(
-        self, vendors: Vendors, marit: SealPacket, teo: SealPacket, ines: SealPacket, log_size: int
+        self,
+        house: RunningHouse,
+        marit: SealPacket,
+        teo: SealPacket,
+        ines: SealPacket,
+        log_size: int,
     ) -> None:
-        self.vendors, self.marit, self.teo, self.ines = vendors, marit, teo, ines
+        self._steer = house.steer
+        self.marit, self.teo, self.ines = marit, teo, ines
         self.numbers: dict[str, str] = {}
         self._log_size = log_size
 
@@ -80,15 +71,13 @@ class Morning:
         """One desk asks back, one packet was refused, and one is being prepared, with something held in it."""
         self.numbers["asks back"] = number = stories.prepare(self.marit, stories.SHELF)
         reference = stories.lodge(self.marit, number).reference
-        self.vendors.steer(
-            "tarnfell", case=reference, ask="Which firmware do both controllers run?"
-        )
+        self._steer("tarnfell", case=reference, ask="Which firmware do both controllers run?")
         stories.wait_for(self.marit, number, lambda packet: packet.turn == "ours")
 
         self.numbers["refused"] = number = stories.prepare(self.teo, stories.DRIVE)
-        self.vendors.steer("tarnfell", refuse="not_entitled")
+        self._steer("tarnfell", refuse="not_entitled")
         stories.lodge(self.marit, number)
-        self.vendors.steer("tarnfell", refuse=None)
+        self._steer("tarnfell", refuse=None)
 
         self.numbers["being prepared"] = number = stories.note(self.marit, stories.ARRAY).number
         stories.give_answers(self.marit, number, stories.ARRAY, but=("severity", "began_at"))
@@ -109,7 +98,7 @@ class Morning:
 
         self.numbers["answered"] = number = stories.prepare(self.teo, stories.SWITCH)
         reference = stories.lodge(self.marit, number).reference
-        self.vendors.steer(
+        self._steer(
             "ovenbird", case=reference, state="Solved", say="Update to 12.1.0.9; it cures the link."
         )
         stories.wait_for(self.marit, number, lambda packet: packet.life == "answered")
@@ -119,14 +108,14 @@ class Morning:
         self.numbers["part sent"] = number = stories.prepare(self.ines, stories.KIOSK)
         stories.lodge(self.ines, number)
         packet = stories.wait_for(self.ines, number, lambda packet: packet.reference)
-        self.vendors.steer("lumenlathe", case=packet.reference, ship="MF-99-1204")
+        self._steer("lumenlathe", case=packet.reference, ship="MF-99-1204")
         stories.wait_for(self.ines, number, lambda packet: packet.desk_status == "PARTS SENT")
 
     def pellwick(self) -> None:
         """A fault that is settled, and help on a Saturday that is sealed and waits to be lodged."""
         self.numbers["settled"] = number = stories.prepare(self.marit, stories.BACKUP)
         reference = stories.lodge(self.marit, number).reference
-        self.vendors.steer(
+        self._steer(
             "pellwick", case=reference, say="The agent's certificate had lapsed.", state="done"
         )
         stories.wait_for(self.marit, number, lambda packet: packet.life == "settled")
@@ -138,8 +127,8 @@ class Morning:
         """Of three regions one is granted, and one is asked about."""
         self.numbers["three regions"] = number = stories.prepare(self.teo, stories.CORES)
         first, second, _ = (case.reference for case in stories.lodge(self.marit, number).cases)
-        self.vendors.steer("hollowmere", case=first, state="granted", granted=160)
-        self.vendors.steer("hollowmere", case=second, ask="From which day?")
+        self._steer("hollowmere", case=first, state="granted", granted=160)
+        self._steer("hollowmere", case=second, ask="From which day?")
         stories.wait_for(self.marit, number, lambda packet: packet.cases[1].turn == "ours")
 
     def saddlewick(self) -> None:
@@ -147,7 +136,7 @@ class Morning:
         self.numbers["claimed"] = number = stories.prepare(self.ines, stories.BATTERY)
         stories.lodge(self.ines, number)
         stories.wait_for(self.ines, number, lambda packet: packet.reference)
-        self.vendors.steer("saddlewick", case=number, ship="MF-77-0031")
+        self._steer("saddlewick", case=number, ship="MF-77-0031")
         stories.wait_for(
             self.ines, number, lambda packet: "Tracking" in str(packet.cases[0].desk_facts)
         )
@@ -157,9 +146,9 @@ class Morning:
 
     def statement(self) -> None:
         """The vendor's statement is half decided."""
-        statement = self.marit.statements.list(limit=200).items[
-            -1
-        ]  # the demo world's own is the oldest
+        *_, statement = self.marit.statements.list(
+            limit=200
+        ).items  # the demo world's is the oldest
         self.marit.statements.wait(statement.id)
         rows = list(self.marit.statements.differences(statement.id))
         for row in rows[: len(rows) // 2]:
@@ -179,15 +168,14 @@ class Morning:
 def play(house: RunningHouse, log_size: int = 3_000_000) -> dict[str, str]:
     """Play the morning in a house with a fresh demo world; the packets' numbers by what they are about."""
     with house.client("marit") as marit, house.client("teo") as teo, house.client("ines") as ines:
-        return Morning(Vendors(house), marit, teo, ines, log_size).play()
+        return Morning(house, marit, teo, ines, log_size).play()
 
 
 def where_to_look(numbers: dict[str, str]) -> str:
     """What is worth a look first, for whoever opens the demo."""
-    packet = numbers.get
     return (
-        f"Look first at Today, then at {packet('being prepared')} (a packet in the making, something is held),\n"
-        f"{packet('asks back')} (Tarnfell asks), {packet('refused')} (refused), {packet('not covered')} (why there is "
-        f"no cover) and {packet('three regions')} (one packet, three cases).\n"
+        f"Look first at Today, then at {numbers['being prepared']} (a packet in the making, something is held),\n"
+        f"{numbers['asks back']} (Tarnfell asks), {numbers['refused']} (refused), "
+        f"{numbers['not covered']} (why there is no cover) and {numbers['three regions']} (one packet, three cases).\n"
         "Imports has an order document, a vendor statement half decided and a list to be taken over."
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -29,7 +30,7 @@ class StepFailed(Exception):
 class Story:
     """One packet: about which asset, what is noted, what the register cannot answer, and which files belong to it.
 
-    An answer such as `today 07:40` or `-2d` is a moment or a day counted from now.
+    An answer such as `today 07:40`, `-2d 02:10` or `+7d` is a moment or a day counted from now.
     """
 
     title: str
@@ -91,7 +92,7 @@ NEIGHBOUR = Story(
 )  # fmt: skip
 BACKUP = Story(
     "Backup of the catalogue fails", "The catalogue job fails since Saturday night. Nothing was changed before.",
-    "PW-LIC-5520", {"area": "backup/fails", "impact": "endangered", "since": "-2d"},
+    "PW-LIC-5520", {"area": "backup/fails", "impact": "endangered", "since": "-2d 02:10"},
 )  # fmt: skip
 UPGRADE = Story(
     "Help with the upgrade on a Saturday", "Two days of help to bring all agents to 9.4, at the book store.",
@@ -117,15 +118,22 @@ OTHER_BATTERY = Story(
 )  # fmt: skip
 
 
+_COUNTED = re.compile(r"(?:today|([+-]\d+)d)(?: (\d\d):(\d\d))?")
+
+
 def answer(text: str, now: datetime) -> str:
-    """An answer with its day or moment counted from now: `today 07:40`, `-2d`, `+7d`; never a moment to come."""
-    if text.startswith("today "):
-        hour, minute = map(int, text.removeprefix("today ").split(":"))
-        moment = now.replace(hour=hour, minute=minute)
-        return f"{moment if moment <= now else moment - timedelta(days=1):%Y-%m-%dT%H:%M+00:00}"
-    if text[:1] in "+-" and text.endswith("d") and text[1:-1].isdigit():
-        return f"{now + timedelta(days=int(text[:-1])):%Y-%m-%d}"
-    return text
+    """An answer with its day or moment counted from now: `today 07:40`, `-2d 02:10`, `+7d`.
+
+    If the hour of today has not come yet, it is yesterday's.
+    """
+    match = _COUNTED.fullmatch(text)
+    if match is None:
+        return text
+    day = now + timedelta(days=int(match[1] or 0))
+    if match[2] is None:
+        return f"{day:%Y-%m-%d}"
+    moment = day.replace(hour=int(match[2]), minute=int(match[3]))
+    return f"{moment if match[1] or moment <= now else moment - timedelta(days=1):%Y-%m-%dT%H:%M+00:00}"
 
 
 def note(client: SealPacket, story: Story) -> PacketShown:
@@ -138,14 +146,8 @@ def give_answers(
 ) -> PacketShown:
     """Answer what the register could not."""
     now = datetime.now(UTC)
-    forms = {question.id: question.form for question in client.packets.get(number).questions}
     given = {name: answer(text, now) for name, text in story.answers.items() if name not in but}
-    moments = {
-        name: f"{value}T02:10+00:00"
-        for name, value in given.items()
-        if forms.get(name) == "moment" and len(value) == len("2026-11-23")
-    }
-    return client.packets.answer(number, **{**given, **moments})
+    return client.packets.answer(number, **given)
 
 
 def add_files(client: SealPacket, number: str, story: Story, *, wait: bool = True) -> PacketShown:

@@ -39,8 +39,8 @@ _ERRORS = {
     "414": "The address is too long.",
     "422": "A path, query or body value is invalid; `field` names it.",
     "428": "If-Match is missing.",
-    "431": "A header is too long.",
     "429": "Too many tries; Retry-After says when to come back.",
+    "431": "A header is too long.",
     "503": "The database or another part is away; nothing was lost.",
 }
 

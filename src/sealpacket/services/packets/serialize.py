@@ -156,8 +156,7 @@ def show(bench: Workbench) -> PacketShown:
 
 
 def _case(one: PacketCase) -> CaseShown:
-    fields = ("label", "reference", "desk_status", "life", "turn", "desk_facts")
-    return CaseShown(**{field: getattr(one, field) for field in fields})
+    return CaseShown.model_validate(one, from_attributes=True)
 
 
 def _newer(packet: Packet) -> int | None:

@@ -174,5 +174,4 @@ def _covered(row: list[Any], known: dict[str, str]) -> CoveredShown:
 
 
 def _shown(one: DrawnBox) -> DrawnBoxShown:
-    fields = ("id", "page", "left", "top", "right", "bottom", "reason", "by", "at")
-    return DrawnBoxShown(**{field: getattr(one, field) for field in fields})
+    return DrawnBoxShown.model_validate(one, from_attributes=True)
