@@ -13,7 +13,7 @@ demo-reset: ## Forget the demo's data
 	@tools/setup
 	@$(python) -m sealpacket.demo.up reset var/demo
 
-example: ## Play the array fault unattended against a fresh house
+example: ## Play the stories of the demo world unattended against a fresh house
 	@tools/setup
 	@$(python) -m sealpacket.demo.example var/example
 

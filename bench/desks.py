@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import json
-import shutil
 import statistics
-import tempfile
 import time
 from datetime import date
 from pathlib import Path
 from typing import Any
 
 import httpx
-from figures import figure
+from figures import figure, house_of_its_own
 
 from sealpacket.client import SealPacket, make_token
 from sealpacket.core.coverage import Ruling
@@ -27,8 +25,7 @@ from sealpacket.core.sheets import (
     sample_values,
 )
 from sealpacket.core.sheets.sampling import SAMPLE_PEOPLE, sample_facts
-from sealpacket.demo.cluster import Cluster
-from sealpacket.demo.house import RunningHouse
+from sealpacket.core.sheets.yaml_text import sheet_yaml
 
 QUESTIONS, LEAVES, ROUNDS = 300, 2000, 60
 BOUND_MS = 50.0
@@ -76,44 +73,36 @@ def large_sheet() -> Sheet:
                 ]
             }
         questions.append(question)
-    body = {f"f{n}": {"take": f"answers.q{n}"} for n in range(QUESTIONS - 1)} | {
-        "tree": {"take": "answers.tree", "split": "/"}
+    for n, question in enumerate(questions):
+        question["to"] = f"part{n % 7}.f{n}"
+    questions[0]["type"] = "list"
+    return load_sheet(sheet_yaml(_around(questions)))
+
+
+def _around(questions: list[dict[str, Any]]) -> dict[str, Any]:
+    """A whole sheet that asks these questions."""
+    return {
+        "sheet": 2,
+        "desk": "large",
+        "vendor": "large",
+        "name": "Large",
+        "kinds": [{"need": "fault", "routes": ["support"]}],
+        "questions": questions,
+        "write": {"format": "json", "body": {"number": {"take": "packet.number"}}},
+        "send": {
+            "channel": "http",
+            "lodge": "/a",
+            "follow": "/a/{reference}",
+            "answer": "/a/{reference}/m",
+            "answer_body": {"t": {"take": "message.text"}},
+        },
+        "replies": {
+            "reference": "$.r",
+            "status": "$.s",
+            "statuses": {"done": "settled", "asks": "asked"},
+            "messages": {"list": "$.m[*]", "id": "$.i", "text": "$.t"},
+        },
     }
-    return load_sheet(
-        json.dumps(
-            {
-                "sheet": 1,
-                "desk": "large",
-                "vendor": "large",
-                "name": "Large",
-                "kinds": [{"need": "fault", "routes": ["support"]}],
-                "questions": questions,
-                "attachments": {"most": 5, "each": 100, "together": 500},
-                "write": {"form": "json", "body": body},
-                "send": {
-                    "channel": "http_json",
-                    "lodge": "/a",
-                    "follow": "/a/{reference}",
-                    "answer": "/a/{reference}/m",
-                    "answer_body": {"t": {"take": "message.text"}},
-                    "uploads": "/u",
-                },
-                "replies": {
-                    "reference": "$.r",
-                    "status": "$.s",
-                    "words": {"done": {"life": "settled", "turn": "ours"}},
-                    "messages": {
-                        "each": "$.m[*]",
-                        "id": "$.i",
-                        "text": "$.t",
-                        "at": "$.a",
-                        "asks": "$.q",
-                    },
-                    "refusals": {"each": "$.e[*]", "code": "$.c", "text": "$.t", "cures": {}},
-                },
-            }
-        )
-    )
 
 
 def _answers(sheet: Sheet) -> dict[str, str]:
@@ -162,7 +151,7 @@ def measure() -> list[dict[str, Any]]:
 
     assert sum(a.shown for a in answers_for(sheet, typed, facts)) > 250
     assert holds(True, {})
-    stored = sheet.model_dump(mode="json", exclude_defaults=True) | {"sheet": 1}
+    stored = sheet.model_dump(mode="json", exclude_defaults=True) | {"sheet": 2}
     text = Path("src/sealpacket/demo/sheets/pellwick-intake.yaml").read_text("utf-8")
     return [
         figure(
@@ -183,37 +172,27 @@ def measure() -> list[dict[str, Any]]:
 
 def whole_request() -> list[dict[str, Any]]:
     """The same sheet in a house: a packet on it asked for over HTTP; ruling, database and JSON are in it."""
-    folder = Path(tempfile.mkdtemp(prefix="sealpacket-bench-"))
-    folder.chmod(0o755)
     sheet = large_sheet().model_dump(mode="json", exclude_defaults=True) | {
-        "sheet": 1,
+        "sheet": 2,
         "vendor": "tarnfell",
     }
-    try:
-        with RunningHouse(folder / "house", durable=False) as house:
-            token = make_token(house.address, "marit", house.sign_ins["marit"], "bench").token
-            marit = SealPacket(house.address, token)
-            marit.put_sheet(json.dumps(sheet | {"desk": "tarnfell-support"}))
-            packet = marit.packets.note(
-                "A large sheet", "Everything is asked.", asset="TN9-44120-A"
-            )
-            address = f"{house.address}/api/v1/packets/{packet.number}"
-            with httpx.Client(
-                headers={"Authorization": f"Bearer {token}"}, trust_env=False
-            ) as http:
+    with house_of_its_own() as house:
+        token = make_token(house.address, "marit", house.sign_ins["marit"], "bench").token
+        marit = SealPacket(house.address, token)
+        marit.put_sheet(json.dumps(sheet | {"desk": "tarnfell-support"}))
+        packet = marit.packets.note("A large sheet", "Everything is asked.", asset="TN9-44120-A")
+        address = f"{house.address}/api/v1/packets/{packet.number}"
+        with httpx.Client(headers={"Authorization": f"Bearer {token}"}, trust_env=False) as http:
 
-                def ask() -> httpx.Response:
-                    return http.get(address).raise_for_status()
+            def ask() -> httpx.Response:
+                return http.get(address).raise_for_status()
 
-                for _ in range(20):
-                    ask()
-                return [
-                    figure("the whole request for a packet on it, p95", _ms(ask), "ms", BOUND_MS),
-                    figure("what it answers, in kB", len(ask().content) / 1000, "kB", None),
-                ]
-    finally:
-        Cluster.at(folder / "house/postgres").remove()
-        shutil.rmtree(folder, ignore_errors=True)
+            for _ in range(20):
+                ask()
+            return [
+                figure("the whole request for a packet on it, p95", _ms(ask), "ms", BOUND_MS),
+                figure("what it answers, in kB", len(ask().content) / 1000, "kB", None),
+            ]
 
 
 def figures() -> list[dict[str, Any]]:

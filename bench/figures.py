@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+import shutil
+import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
 from typing import Any
+
+from sealpacket.demo.cluster import Cluster
+from sealpacket.demo.house import RunningHouse
 
 RUNS = 3
 
@@ -38,3 +45,16 @@ def by_turns(*acts: Callable[[], Any]) -> list[float]:
     """The same for several that are compared, one after the other in each round: machines have slow minutes."""
     rounds = [[seconds(act) for act in acts] for _ in range(RUNS)]
     return [min(taken) for taken in zip(*rounds, strict=True)]
+
+
+@contextmanager
+def house_of_its_own() -> Iterator[RunningHouse]:
+    """A house with the demo world in it, gone afterwards."""
+    folder = Path(tempfile.mkdtemp(prefix="sealpacket-bench-"))
+    folder.chmod(0o755)
+    try:
+        with RunningHouse(folder / "house", durable=False) as house:
+            yield house
+    finally:
+        Cluster.at(folder / "house/postgres").remove()
+        shutil.rmtree(folder, ignore_errors=True)

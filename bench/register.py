@@ -357,11 +357,11 @@ def peak_of_preview(house: AppContext, path: Path) -> float:
     program = (
         "import sys; sys.path.insert(0, sys.argv[1])\n"
         "import register as bench; from pathlib import Path\n"
-        "from sealpacket.app.context import House; from sealpacket.settings import Settings\n"
-        "house = House(Settings(), lambda *a, **b: None); path = Path(sys.argv[2])\n"
+        "from sealpacket.app.context import AppContext; from sealpacket.settings import Settings\n"
+        "house = AppContext(Settings(), lambda *a, **b: None); path = Path(sys.argv[2])\n"
         "begun = bench.intake.receive(house, bench.KEEPER, kind='asset', name='x', source='x', part='',\n"
         "    choices=bench.intake.Choices(), blocks=bench.blocks(path))\n"
-        "bench.preview.preview(house, begun['id']); bench.intake.drop(house, bench.KEEPER, begun['id'])\n"
+        "bench.preview.preview(house, begun.id); bench.intake.drop(house, bench.KEEPER, begun.id)\n"
         "print(bench.resource.getrusage(bench.resource.RUSAGE_SELF).ru_maxrss / 1000)\n"
     )
     settings = {

@@ -11,6 +11,8 @@ import traceback
 from pathlib import Path
 
 import desks
+import evidence
+import lodging
 import redaction
 import register
 import startup
@@ -20,6 +22,8 @@ PARTS = {
     "redaction": redaction.figures,
     "register": register.figures,
     "desks": desks.figures,
+    "evidence": evidence.figures,
+    "lodging": lodging.figures,
 }
 
 

@@ -55,10 +55,10 @@ NOTE = "Volumes on the book-store array answer slowly since this morning; search
 
 @pytest.fixture(scope="session")
 def house() -> Iterator[RunningHouse]:
-    """The house, with the demo world in it. Uploads are limited to 40 MB here; a desk is tried three times."""
+    """The house, with the demo world in it. Uploads are limited to 40 MB here; a desk that is away is tried for a few seconds."""
     folder = Path(tempfile.mkdtemp(prefix="sealpacket-test-"))
     folder.chmod(0o755)
-    settings = {"LARGEST_UPLOAD": "40000000", "LODGE_TRIES": "3", "FOLLOW_EVERY": "3600"}
+    settings = {"LARGEST_UPLOAD": "40000000", "DESK_DAYS": "0.00004", "FOLLOW_EVERY": "3600"}
     running = RunningHouse(
         folder / "house", console=ROOT / "console/dist", settings=settings, durable=False
     )
@@ -197,7 +197,7 @@ def sealed(marit: SealPacket, answered: PacketShown, tmp_path: Path) -> PacketSh
 def lodged(marit: SealPacket, sealed: PacketShown, tarnfell: Tarnfell) -> PacketShown:
     """A packet that Tarnfell has taken."""
     marit.packets.lodge(sealed.number)
-    packet = marit.packets.wait(sealed.number, seconds=30)
+    packet = marit.packets.wait(sealed.number)
     assert packet.reference, packet.status_text
     return packet
 
@@ -206,10 +206,10 @@ def add(client: SealPacket, number: str, path: Path, content: bytes) -> PacketSh
     """Write a file, add it as exhibit, and wait until it is redacted."""
     path.write_bytes(content)
     client.exhibits.add(number, path)
-    return client.packets.wait(number, seconds=60)
+    return client.packets.wait(number)
 
 
-def until(ask: Callable[[], Said], seconds: float = 30) -> Said:
+def until(ask: Callable[[], Said], seconds: float = 240) -> Said:
     """What `ask` says as soon as it says something; what others do takes its time."""
     end = time.monotonic() + seconds
     while not (said := ask()):
@@ -247,4 +247,4 @@ def lodge(client: SealPacket, number: str) -> PacketShown:
     """Seal a packet and lodge it; it is with its desk, or refused, or waits."""
     client.packets.seal(number)
     client.packets.lodge(number)
-    return client.packets.wait(number, seconds=30)
+    return client.packets.wait(number)

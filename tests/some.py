@@ -19,7 +19,7 @@ from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption,
 from cryptography.x509.oid import NameOID
 
 One = TypeVar("One")
-SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "20"))
+SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "8"))
 ALL = SAMPLES >= 200
 SEED = int(os.environ.get("SEALPACKET_SEED", "0"))
 

@@ -15,6 +15,8 @@ import sheet_reference
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.sheets import sheet_schema
+from sealpacket.core.sheets.facts import ALSO, FACTS, FILE, MESSAGE
+from sealpacket.core.sheets.forms import FORMS
 from sealpacket.settings import Settings
 from sealpacket.web import reference
 
@@ -22,6 +24,7 @@ ROOT = Path(__file__).parent.parent
 REFERENCE = ROOT / "docs/reference"
 MODELS = ROOT / "src/sealpacket/client/models.py"
 OPENAPI = ROOT / "src/sealpacket/web/openapi.json"
+LANGUAGE = ROOT / "console/src/sheets/language.json"
 
 
 def openapi() -> str:
@@ -47,6 +50,16 @@ def openapi() -> str:
 def schema() -> str:
     """The published JSON Schema of desk sheets."""
     return json.dumps(sheet_schema(), indent=1, ensure_ascii=False) + "\n"
+
+
+def language() -> str:
+    """What the console's editor of sheets completes and explains: the schema, the facts, the parts of answers."""
+    facts = {**FACTS, **ALSO, **MESSAGE, **FILE}
+    parts = {name: sorted(form.parts) for name, form in FORMS.items()}
+    return (
+        json.dumps({"schema": sheet_schema(), "facts": facts, "parts": parts}, ensure_ascii=False)
+        + "\n"
+    )
 
 
 def answers_only(document: dict[str, Any]) -> dict[str, Any]:
@@ -130,6 +143,7 @@ def main() -> None:
     OPENAPI.write_text(openapi())
     (REFERENCE / "desk-sheet.schema.json").write_text(schema())
     (REFERENCE / "desk-sheet.md").write_text(sheet_reference.page())
+    LANGUAGE.write_text(language())
     MODELS.write_text(models())
 
 

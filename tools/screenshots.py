@@ -48,6 +48,8 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, numbers: dict[str
 
     def take(name: str) -> None:
         page.wait_for_load_state("networkidle")
+        # Until nothing is being loaded any more.
+        page.get_by_role("status").first.wait_for(state="hidden")
         page.wait_for_timeout(250)
         page.screenshot(path=str(PICTURES / f"{name}.png"))
 
@@ -76,6 +78,10 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, numbers: dict[str
         page.goto(house.address + path)
         if name == "import":
             page.get_by_role("tab", name="rejected").click()
+        if name == "desk-sheet":
+            page.get_by_role("tab", name="Trial").click()
+            page.get_by_role("button", name="Try").click()
+            page.get_by_text("It plays to its end.").wait_for()
         take(name)
     page.goto(house.address + "/assets")
     page.get_by_label("Serial, model, host name, site or words").fill("array a")
@@ -169,7 +175,7 @@ def main() -> None:
             "command-desk",
             "sealpacket desk list",
             "sealpacket desk lint src/sealpacket/demo/sheets/ovenbird-support.yaml",
-            "sealpacket desk try src/sealpacket/demo/sheets/ovenbird-support.yaml --asset OBS4-551203",
+            "sealpacket desk try src/sealpacket/demo/sheets/ovenbird-support.yaml",
         )
         terminal(
             browser, house, "command-packet", f"sealpacket packet show {numbers['being prepared']}"

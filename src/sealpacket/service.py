@@ -197,7 +197,7 @@ def receive(
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.channels.gate import listen
     from sealpacket.logs import set_up_log
-    from sealpacket.services.packets.follow.mails import Post
+    from sealpacket.services.packets.follow.post import Post
 
     set_up_log()
     listen(host, port, Post(bootstrap(Settings())))

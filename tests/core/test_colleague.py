@@ -140,18 +140,23 @@ def test_a_call_where_mail_was_asked_for() -> None:
 @pytest.mark.parametrize(
     ("before", "facts", "ruling", "code"),
     [
-        ({"need": "mailbox_read"}, {"login.mailbox_read": "no"}, {}, "mailbox-read"),
-        ({"need": "contract_tied"}, {"login.contracts": "T-9"}, {}, "contract-tied"),
-        ({"need": "product_registered"}, {"asset.registered_on": ""}, {}, "product-registered"),
-        ({"need": "warranty_elsewhere"}, {}, {"route": "warranty"}, "warranty-elsewhere"),
-        ({"need": "purpose", "question": "tried"}, {}, {}, "purpose"),
+        ({"requirement": "mailbox_read"}, {"login.mailbox_read": "no"}, {}, "mailbox-read"),
+        ({"requirement": "contract_tied"}, {"login.contracts": "T-9"}, {}, "contract-tied"),
+        (
+            {"requirement": "product_registered"},
+            {"asset.registered_on": ""},
+            {},
+            "product-registered",
+        ),
+        ({"requirement": "warranty_elsewhere"}, {}, {"route": "warranty"}, "warranty-elsewhere"),
+        ({"requirement": "purpose", "question": "tried"}, {}, {}, "purpose"),
     ],
 )
 def test_what_has_to_be_so_before(
     before: dict[str, str], facts: dict[str, str], ruling: dict[str, str], code: str
 ) -> None:
     sheet = Sheet.model_validate(
-        {**TARNFELL.model_dump(), "before": [{**before, "words": "They insist."}]}
+        {**TARNFELL.model_dump(), "requirements": [{**before, "because": "They insist."}]}
     )
     broken = said(sheet, facts=facts, ruling=RULING.model_copy(update=ruling))[code]
     assert broken.level == "stop"
@@ -247,8 +252,7 @@ def test_a_newer_sheet_says_what_it_changes_and_what_cannot_stay() -> None:
     body["questions"].append(
         {"id": "room", "ask": "In which room?", "form": "text", "required": True}
     )
-    body["attachments"]["most"] = 3
-    body["write"]["body"]["case"].pop("business_effect")
+    body["attachments"]["max_files"] = 3
     newer = Sheet.model_validate(body)
     typed = {"impact": "All.", "severity": "4", "symptom": "Slow."}
     found = {

@@ -37,7 +37,7 @@ QUESTIONS = [
         ({"fact": "site.country", "one_of": ["US", "CA", "AU"]}, "the site’s country is US, CA or AU"),
         ({"fact": "packet.need", "one_of": ["fault"]}, "the kind of need is fault"),
         ({"fact": "asset.software_version", "answered": False}, "the asset’s software version is not known"),
-        ({"question": "load", "at_least": 3}, "“What load?” is 3 or more"),
+        ({"question": "load", "minimum": 3}, "“What load?” is 3 or more"),
         ({"all": [{"question": "kind", "one_of": ["f"]}, {"question": "load", "answered": True}]},
          "“What is it?” is A fault, and “What load?” is answered"),
         ({"any": [{"question": "kind", "one_of": ["f"]}, {"question": "load", "answered": True}]},

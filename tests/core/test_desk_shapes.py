@@ -16,6 +16,7 @@ import yaml
 from cryptography.hazmat.primitives.asymmetric import rsa
 from cryptography.hazmat.primitives.serialization.pkcs7 import pkcs7_decrypt_der
 from jsonschema import Draft202012Validator
+from pydantic import TypeAdapter
 from pypdf import PdfReader
 
 from sealpacket.core.errors import Invalid
@@ -32,6 +33,7 @@ from sealpacket.core.sheets import (
     sheet_schema,
     write_case,
 )
+from sealpacket.core.sheets.bodies import Group
 from sealpacket.core.sheets.rendering import fill, render
 from sealpacket.core.sheets.sampling import SAMPLE_PEOPLE, sample_facts
 from sealpacket.core.sheets.writing.mail import read_labels
@@ -78,7 +80,7 @@ def test_samples_of_every_kind_can_stand_and_are_written(desk: str) -> None:
             assert case.body
             written = write_case(sheet, case)
             assert written == write_case(sheet, case), "the same case gives the same bytes"
-            if sheet.write.form == "xml":
+            if sheet.write.format == "xml":
                 assert xsd_faults(sheet.write.xsd, written.documents["case.xml"]) == []
 
 
@@ -91,14 +93,9 @@ def test_the_sheets_use_every_form_and_channel_of_the_language() -> None:
         "text", "long", "steps", "choice", "several", "tree", "number", "date", "moment", "zone", "version", "versions",
         "consent", "address", "country", "state", "phone", "language", "person", "people", "rows",
     }  # fmt: skip
-    assert {sheet.send.channel for sheet in sheets} == {
-        "http_json",
-        "http_form",
-        "http_xml",
-        "mail",
-        "sftp",
-    }
-    assert {sheet.replies.by for sheet in sheets} == {"polling", "webhook", "mail", "drop"}
+    assert {sheet.send.channel for sheet in sheets} == {"http", "mail", "sftp"}
+    assert {sheet.write.format for sheet in sheets} == {"json", "form", "xml", "mail", "pdf"}
+    assert {sheet.replies.arrive for sheet in sheets} == {"polling", "webhook", "mail", "folder"}
     needs = {kind.need for sheet in sheets for kind in sheet.kinds}
     assert needs == {
         "fault",
@@ -110,11 +107,7 @@ def test_the_sheets_use_every_form_and_channel_of_the_language() -> None:
         "improvement",
         "tie",
     }
-    assert {sheet.severity.set_by for sheet in sheets if sheet.severity} == {
-        "ours",
-        "desk",
-        "computed",
-    }
+    assert {sheet.severity_set_by for sheet in sheets} == {"us", "desk", "computed"}
 
 
 def test_a_mails_block_is_read_as_it_was_written() -> None:
@@ -232,21 +225,21 @@ def test_a_value_with_braces_stays_as_it_is() -> None:
 @pytest.mark.parametrize(
     ("template", "values", "expected"),
     [
-        ({"a": {"take": "x", "each": {"n": {"take": "item.name"}}}}, {"x": [{"name": "1"}, {"name": "2"}]},
+        ({"a": {"take": "x", "items": {"n": {"take": "item.name"}}}}, {"x": [{"name": "1"}, {"name": "2"}]},
          {"a": [{"n": "1"}, {"n": "2"}]}),
-        ({"a": {"take": "x", "each": {"take": "item"}}}, {"x": ["p"]}, {"a": ["p"]}),
+        ({"a": {"take": "x", "items": {"take": "item"}}}, {"x": ["p"]}, {"a": ["p"]}),
         ({"a": {"take": "x", "join": "; "}}, {"x": ["p", "q"]}, {"a": "p; q"}),
-        ({"a": {"text": "{x} and {y}"}}, {"x": "1", "y": True}, {"a": "1 and yes"}),
-        ({"a": {"text": "{x}"}}, {}, {}),
-        ({"a": {"when": {"fact": "x", "one_of": ["1"]}, "write": {"b": "c"}}}, {"x": "1"}, {"a": {"b": "c"}}),
-        ({"a": {"when": {"fact": "x", "one_of": ["1"]}, "write": {"b": "c"}}}, {"x": "2"}, {}),
+        ({"a": "{x} and {y}"}, {"x": "1", "y": True}, {"a": "1 and yes"}),
+        ({"a": "{x}"}, {}, {}),
+        ({"a": {"when": {"fact": "x", "one_of": ["1"]}, "value": {"b": "c"}}}, {"x": "1"}, {"a": {"b": "c"}}),
+        ({"a": {"when": {"fact": "x", "one_of": ["1"]}, "value": {"b": "c"}}}, {"x": "2"}, {}),
         ({"a": {"take": "x", "map": {"yes": "Y"}}}, {"x": True}, {"a": "Y"}),
     ],
 )  # fmt: skip
 def test_parts_are_written_each_joined_or_under_a_condition(
     template: Any, values: dict[str, Any], expected: Any
 ) -> None:
-    assert render(template, values) == expected
+    assert render(TypeAdapter(Group).validate_python(template), values) == expected
 
 
 BOMB = b"""<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b "bbbbbbbbbb"><!ENTITY c "&b;&b;&b;&b;&b;&b;">]><a>&c;</a>"""
@@ -309,13 +302,33 @@ def test_a_blank_that_is_no_form_is_told_with_its_line(blank: str) -> None:
 def test_the_sheet_that_the_guide_writes_in_ten_minutes_can_be_used() -> None:
     """The parts of docs/desk-sheets.md, put together as a reader would."""
     guide = (ROOT / "docs/desk-sheets.md").read_text("utf-8")
-    text = "\n".join(re.findall(r"```yaml\n(.*?)```", guide, re.S))
-    sheet, found = lint(text)
+    steps = guide.partition("## One in ten minutes")[2].partition("\n## ")[0]
+    sheet, found = lint("\n".join(FENCED.findall(steps)))
     assert found == []
     assert sheet is not None
     for kind in sheet.kinds:
         sample = sample_packet(sheet, 2, {"packet.need": kind.need})
         assert write_case(sheet, sample.cases[0]).subject == f"{kind.need} SAMPLE-0001"
+
+
+FENCED = re.compile(r"```yaml\n(.*?)```", re.S)
+EXAMPLES = [
+    text
+    for text in FENCED.findall(
+        (ROOT / "docs/desk-sheets.md").read_text("utf-8").partition("## One example")[2]
+    )
+    if text.startswith("sheet: 2")
+]
+
+
+@pytest.mark.parametrize("text", EXAMPLES, ids=[text.split()[3] for text in EXAMPLES])
+def test_the_examples_of_the_guide_can_be_used(text: str) -> None:
+    sheet, found = lint(text)
+    assert [one for one in found if one.level != "hint"] == []
+    assert sheet is not None
+    for kind in sheet.kinds:
+        for case in sample_packet(sheet, 1, {"packet.need": kind.need}).cases:
+            assert write_case(sheet, case).text
 
 
 def test_the_sheet_that_the_console_begins_with_can_be_used() -> None:

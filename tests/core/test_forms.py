@@ -32,8 +32,8 @@ KNOWN = Known(
 COLUMNS = [
     {"id": "region", "ask": "Region", "one_of": ["north-1", "west-1"]},
     {"id": "now", "ask": "Now", "number": True},
-    {"id": "wanted", "ask": "Wanted", "number": True, "more_than": "now", "highest": 90,
-     "highest_by": {"column": "region", "limits": {"west-1": 40}}},
+    {"id": "wanted", "ask": "Wanted", "number": True, "more_than": "now", "maximum": 90,
+     "maximum_by": {"column": "region", "limits": {"west-1": 40}}},
 ]  # fmt: skip
 CHOICES = [{"value": "a", "label": "A"}, {"value": "b", "label": "B"}, {"value": "c", "label": "C"}]
 
@@ -41,7 +41,7 @@ CHOICES = [{"value": "a", "label": "A"}, {"value": "b", "label": "B"}, {"value":
 def asked(form: str, **more: Any) -> Question:
     """A question of that form."""
     needs: dict[str, Any] = {
-        "rows": {"columns": COLUMNS}, "choice": {"choices": CHOICES}, "several": {"choices": CHOICES, "most": 2},
+        "rows": {"columns": COLUMNS}, "choice": {"choices": CHOICES}, "several": {"choices": CHOICES, "max_items": 2},
         "consent": {"wording": "We agree."}, "state": {"country": "country"},
         "tree": {"choices": [{"value": "top", "label": "Top", "choices": CHOICES}]},
     }.get(form, {})  # fmt: skip
@@ -59,17 +59,17 @@ def asked(form: str, **more: Any) -> Question:
         ("number", {}, "many", "Give a number"),
         ("number", {}, "NaN", "Give a number"),
         ("number", {}, "1e999", "Give a number"),
-        ("number", {"lowest": 2}, "1", "2 and more"),
-        ("number", {"highest": 5}, "6", "5 at most"),
+        ("number", {"minimum": 2}, "1", "2 and more"),
+        ("number", {"maximum": 5}, "6", "5 at most"),
         ("date", {}, "2026-11-23", None),
         ("date", {}, "23.11.2026", "as 2026-11-23"),
         ("date", {}, "20261123", "as 2026-11-23"),
-        ("date", {"when": "coming"}, "2026-11-23", None),
-        ("date", {"when": "coming"}, "2020-01-02", "That day is past"),
-        ("date", {"when": "past"}, "2026-11-24", "still to come"),
-        ("moment", {"when": "past"}, "2026-11-23T23:40+00:00", None),
-        ("moment", {"when": "past"}, "2026-11-24T01:00+02:00", None),
-        ("moment", {"when": "past"}, "2026-11-24T01:00+00:00", "still to come"),
+        ("date", {"time": "future"}, "2026-11-23", None),
+        ("date", {"time": "future"}, "2020-01-02", "That day is past"),
+        ("date", {"time": "past"}, "2026-11-24", "still to come"),
+        ("moment", {"time": "past"}, "2026-11-23T23:40+00:00", None),
+        ("moment", {"time": "past"}, "2026-11-24T01:00+02:00", None),
+        ("moment", {"time": "past"}, "2026-11-24T01:00+00:00", "still to come"),
         ("moment", {}, "2026-11-23T08:40+00:00", None),
         ("moment", {}, "2026-11-23T08:40", "needs its offset"),
         ("zone", {}, "Europe/London", None),
@@ -106,12 +106,12 @@ def asked(form: str, **more: Any) -> Question:
         ("language", {}, "english", "language tag"),
         ("language", {"languages": ["en", "cy"]}, "de", "speaks en, cy"),
         ("language", {"languages": ["en"]}, "en-GB", None),
-        ("people", {"most": 1}, "ines", None),
-        ("people", {"most": 1}, "ines, teo", "1 at most"),
+        ("people", {"max_items": 1}, "ines", None),
+        ("people", {"max_items": 1}, "ines, teo", "1 at most"),
         ("people", {}, "ines, nobody", "not a person"),
         ("people", {}, "ines, ines", "twice"),
         ("person", {}, "nobody", "not a person"),
-        ("steps", {"most": 2}, "one\ntwo\nthree", "takes 2"),
+        ("steps", {"max_items": 2}, "one\ntwo\nthree", "takes 2"),
         ("rows", {}, "north-1 | 4 | 8\nwest-1 | 1 | 40", None),
         ("rows", {}, "north-1 | 4", "has 2 columns"),
         ("rows", {}, "north-1 | 8 | 8", "not above “Now”, 8"),

@@ -276,3 +276,20 @@ def test_a_name_is_found_over_a_line_end_beside_originals_without_a_blank(copy: 
     made.add(b"[secret:aaaaaaaaaa]", SECRET)
     made.add(b"[person:bbbbbbbbbb]", b"Marit Oswin")
     assert [leak.original for leak in leak_check([copy], made).leaks] == [b"Marit Oswin"]
+
+
+def test_files_that_leave_together_are_told_apart() -> None:
+    secret, kept = b"larch-4471-teal", b"OBF2-118804"
+    zipped = io.BytesIO()
+    with zipfile.ZipFile(zipped, "w") as archive:
+        archive.writestr("inner.txt", b"key " + base64.b64encode(b"it is " + secret + b" now"))
+    texts = {"case.json": b'{"serial": "OBF2-118804"}', "more.zip": zipped.getvalue(), "a": b""}
+    reports = module.check_texts(texts, legend(secret, kept), exempt=[kept])
+    assert {name for name, report in reports.items() if not report.clean} == {"more.zip"}
+    assert [leak.original for leak in reports["more.zip"].leaks] == [secret]
+
+
+def test_a_check_of_files_that_finds_no_canary_is_blind(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(module.LeakCheck, "_search", lambda *_: None)
+    with pytest.raises(Blind):
+        module.check_texts({"case.json": b"{}"}, legend(b"larch-4471-teal"))

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 import yaml
 from jsonschema import Draft202012Validator
+from pydantic import TypeAdapter
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets import (
@@ -23,28 +24,30 @@ from sealpacket.core.sheets import (
     render,
     sheet_schema,
 )
+from sealpacket.core.sheets.bodies import Group
 from sealpacket.demo.world import sheet_text
 
 TARNFELL = load_sheet(sheet_text("tarnfell-support"))
 
+BODY: TypeAdapter[Any] = TypeAdapter(Group)
+
 SMALL: dict[str, Any] = {
-    "sheet": 1,
+    "sheet": 2,
     "desk": "small-desk",
     "vendor": "small",
     "name": "Small desk",
     "kinds": [{"need": "fault", "routes": ["support"]}],
     "questions": [{"id": "what", "ask": "What?", "form": "text"}],
-    "attachments": {"most": 1, "each": 10, "together": 10},
-    "write": {"form": "json", "body": {"what": {"take": "answers.what"}}},
+    "write": {"format": "json", "body": {"what": {"take": "answers.what"}}},
     "send": {
-        "channel": "http_json", "lodge": "/a", "follow": "/a/{reference}", "answer": "/a/{reference}/m",
-        "answer_body": {"t": {"take": "message.text"}}, "uploads": "/u",
+        "channel": "http", "lodge": "/a", "follow": "/a/{reference}", "answer": "/a/{reference}/m",
+        "answer_body": {"t": {"take": "message.text"}},
     },
     "replies": {
-        "reference": "$.ref", "status": "$.state", "words": {"done": {"life": "settled", "turn": "vendor"}},
-        "messages": {"each": "$.m[*]", "id": "$.id", "text": "$.text", "at": "$.at", "asks": "$.asks"},
-        "refusals": {"each": "$.errors[*]", "code": "$.code", "text": "$.text",
-                     "cures": {"late": {"sentence": "Be earlier.", "act": "reopen"}}},
+        "reference": "$.ref", "status": "$.state", "statuses": {"done": "settled"},
+        "messages": {"list": "$.m[*]", "id": "$.id", "text": "$.text", "at": "$.at", "asks": "$.asks"},
+        "refusals": {"list": "$.errors[*]", "code": "$.code", "text": "$.text",
+                     "remedies": {"late": {"remedy": "Be earlier.", "act": "reopen"}}},
     },
 }  # fmt: skip
 
@@ -64,35 +67,30 @@ def test_a_sheet_survives_being_stored() -> None:
     assert Sheet.model_validate(TARNFELL.model_dump(mode="json")) == TARNFELL
 
 
-FORM_SEND = {"channel": "http_form", "lodge": "/r", "follow": "/r/{reference}", "answer": "/r/{reference}/n",
-             "answer_body": {"body": {"take": "message.text"}}, "files": "file"}  # fmt: skip
-
-
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
         ({"desk": "No Good"}, "desk"),
-        ({"sheet": 2}, "sheet"),
+        ({"sheet": 1}, "sealpacket desk convert"),
         ({"colour": "red"}, "colour"),
         ({"kinds": [{"need": "fault", "routes": ["magic"]}]}, "kinds.0.routes.0"),
-        ({"questions": [{"id": "a", "ask": "A?", "form": "choice"}]}, "choices belong to choice, several and tree"),
-        ({"questions": [{"id": "a", "ask": "A?", "form": "text", "choices": [{"value": "x", "label": "X"}]}]}, "choices"),
-        ({"questions": [{"id": "a", "ask": "A?", "form": "text"}] * 2}, "two questions are called a"),
+        ({"questions": [{"id": "a", "ask": "A?", "form": "choice"}]}, "the form choice needs choices"),
+        ({"questions": [{"id": "a", "ask": "A?", "form": "text", "choices": [{"value": "x", "label": "X"}]}]},
+         "choices belongs to choice, several and tree"),
+        ({"questions": [{"id": "a", "ask": "A?", "form": "text"}] * 2}, "Two questions are called a"),
         ({"questions": [{"id": "what", "ask": "?", "form": "text", "shown": {"question": "b", "answered": True}}]},
          "looks at b"),
-        ({"write": {"form": "json", "body": {"x": {"take": "answers.missing"}}}}, "write names missing"),
+        ({"split": {"question": "missing", "label": "x"}}, "names missing"),
         ({"send": {**SMALL["send"], "lodge": "http://elsewhere.example/"}}, "send.lodge"),
         ({"send": {**SMALL["send"], "channel": "pigeon"}}, "send"),
-        ({"write": {"form": "form", "body": {"x": "y"}}}, "needs write.form to be json"),
-        ({"write": {"form": "form", "body": {"x": {"y": "z"}}}, "send": FORM_SEND}, "must not be nested"),
-        ({"send": FORM_SEND}, "needs write.form to be form"),
-        ({"attachments": {"most": -1, "each": 1, "together": 1}}, "attachments.most"),
+        ({"write": {"format": "mail", "subject": "x", "body": {"x": "y"}}}, "The channel http writes json or form or xml"),
+        ({"attachments": {"max_files": -1}}, "attachments.max_files"),
     ],
 )  # fmt: skip
 def test_a_faulty_sheet_is_refused_with_the_place(changes: dict[str, Any], says: str) -> None:
     with pytest.raises(Invalid) as caught:
         small(**changes)
-    assert says in caught.value.detail
+    assert says in f"{caught.value.detail} {caught.value.remedy}"
     assert caught.value.remedy
 
 
@@ -108,9 +106,12 @@ def test_a_faulty_sheet_is_refused_with_the_place(changes: dict[str, Any], says:
         ("[" * 100_000, "sheet-nested"),
         ("{a: " * 20_000, "sheet-nested"),
         ("- " * 50_000, "sheet-nested"),
-        ("? " * 5_000, "sheet-nested"),
-        ("x: " + "9" * 100_000, "sheet-yaml"),
-        ("x: 2026-99-99", "sheet-yaml"),
+        ("? " * 5_000, "sheet-yaml"),
+        ("a: 1\n---\nb: 2", "sheet-yaml"),
+        ("x: " + "9" * 100_000, "sheet-shape"),
+        ("x: 2026-99-99", "sheet-shape"),
+        ("a: !!binary aGVsbG8=", "sheet-yaml"),
+        ("? [a, b]\n: c", "sheet-yaml"),
     ],
 )
 def test_hostile_text_does_no_harm(text: str, code: str) -> None:
@@ -207,18 +208,34 @@ def test_questions_appear_and_become_required_by_earlier_answers() -> None:
         ({"a": {"take": "x", "map": {"1": "one"}}}, {"x": "1"}, {"a": "one"}),
         ({"a": {"take": "x", "map": {"1": "one"}}}, {"x": "2"}, {}),
         ({"a": {"take": "x", "split": "/"}}, {"x": "p/q"}, {"a": ["p", "q"]}),
-        ([{"take": "x"}, {"take": "y"}], {"y": False}, [False]),
+        ({"a": [{"take": "x"}, {"take": "y"}]}, {"y": False}, {"a": [False]}),
         ({"a": ["fixed", {"take": "x"}]}, {"x": "{take: y}"}, {"a": ["fixed", "{take: y}"]}),
+        ({"a": {"take": "x", "otherwise": {"take": "y"}}}, {"y": "2"}, {"a": "2"}),
+        ({"a": "no {x} of {y}"}, {"x": "1", "y": "2"}, {"a": "no 1 of 2"}),
+        ({"a": "{x}, {y}"}, {}, {}),
+        ({"a": "{{x}}"}, {"x": "1"}, {"a": "{x}"}),
+        ({"a": {"when": {"fact": "x", "answered": True}, "value": "yes", "otherwise": "no"}}, {"x": "1"}, {"a": "yes"}),
+        ({"a": {"when": {"fact": "x", "answered": True}, "value": "yes", "otherwise": "no"}}, {}, {"a": "no"}),
+        ({"a": {"when": {"fact": "x", "answered": True}, "value": {"b": "c"}}}, {}, {}),
+        ({"a": {"parts": ["{x}", "{y}", "z"], "join": " · "}}, {"y": "2"}, {"a": "2 · z"}),
+        ({"a": {"take": "x", "items": "{item.p}={item.q}", "join": "; "}}, {"x": [{"p": "1", "q": "2"}]}, {"a": "1=2"}),
+        ({"a": {"take": "x", "type": "number"}}, {"x": "3 kVA"}, {"a": 3}),
+        ({"a": {"take": "x", "type": "whole"}}, {"x": "3.5 kVA"}, {}),
+        ({"a": {"take": "x", "type": "boolean"}}, {"x": "yes"}, {"a": True}),
+        ({"a": {"take": "x", "type": "list"}}, {"x": "volume/latency"}, {"a": ["volume", "latency"]}),
+        ({"a": {"take": "x", "type": "datetime"}}, {"x": "2026-11-23T08:40+01:00"}, {"a": "2026-11-23T08:40:00+01:00"}),
+        ({"a": {"take": "x", "type": "date"}}, {"x": "2026-11-23T08:40+01:00"}, {"a": "2026-11-23"}),
+        ({"a": {"take": "x", "layout": "dd.MM.yyyy HH:mm"}}, {"x": "2026-11-23T08:40+01:00"}, {"a": "23.11.2026 08:40"}),
+        ({"\\take": "x"}, {}, {"take": "x"}),
     ],
-)
+)  # fmt: skip
 def test_writing_is_generic(template: Any, values: dict[str, Any], expected: Any) -> None:
-    assert render(template, values) == expected
+    assert render(BODY.validate_python(template), values) == expected
 
 
 def test_a_value_is_never_read_as_a_template() -> None:
-    assert render({"a": {"take": "x"}}, {"x": "{'take': 'secret'}", "secret": "s"}) == {
-        "a": "{'take': 'secret'}"
-    }
+    body = BODY.validate_python({"a": {"take": "x"}, "b": "{x}"})
+    assert render(body, {"x": "{secret}", "secret": "s"}) == {"a": "{secret}", "b": "{secret}"}
 
 
 def test_the_reference_is_read_or_its_lack_is_told() -> None:
@@ -248,9 +265,14 @@ def test_a_case_is_read_with_its_messages() -> None:
     assert (news.messages[0].id, news.messages[0].asks) == ("1", True)
 
 
-def test_an_unknown_status_word_leaves_the_case_with_the_vendor() -> None:
+def test_an_unknown_status_word_makes_it_our_turn() -> None:
     news = read_case(small(), {"state": "PONDERING"})
-    assert (news.life, news.turn, news.status) == ("lodged", "vendor", "PONDERING")
+    assert (news.life, news.turn, news.status, news.listed) == (
+        "lodged",
+        "ours",
+        "PONDERING",
+        False,
+    )
 
 
 def test_only_the_desks_own_messages_are_read() -> None:

@@ -63,7 +63,7 @@ def planted_in(
         for answer in sample.answers:
             question = sheet.by_name[answer.question]
             value, text = KINDS[kind](r)
-            fits = not question.pattern and len(text) <= question.at_most
+            fits = not question.pattern and len(text) <= question.max_length
             if not answer.shown or answer.fixed or not fits or not FORMS[question.form].words:
                 continue
             if question.form == "rows":

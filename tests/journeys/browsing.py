@@ -11,7 +11,7 @@ AXE = ROOT / "console/node_modules/axe-core/axe.min.js"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync",
          "--no-first-run"]  # fmt: skip
 
-IN_HAND = 60_000
+IN_HAND = 120_000
 """Milliseconds for what a worker has in hand (pictures are read, say): machines are slow when much else is tested."""
 
 _KEPT: dict[tuple[str, str], StorageState] = {}
@@ -31,7 +31,7 @@ def open_page(
     if kept:
         settings["storage_state"] = kept
     page = browser.new_context(**settings).new_page()  # type: ignore[arg-type]
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     page.goto(house.address)
     if name and not kept:
         sign_in(page, house, name)

@@ -15,7 +15,7 @@ from tests.journeys.terminal import Terminal
 @pytest.fixture(scope="module")
 def browser() -> Iterator[Browser]:
     """Debian's Chromium."""
-    expect.set_options(timeout=15_000)
+    expect.set_options(timeout=30_000)
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield chromium

@@ -129,14 +129,11 @@ def test_a_sheet_is_linted_without_a_service(tmp_path: Path) -> None:
     sheet.write_text(sheet_text("ovenbird-support"))
     assert "no findings" in alone.run("desk", "lint", str(sheet))
     sheet.write_text(
-        sheet_text("ovenbird-support").replace("take: packet.title", "take: packet.titel")
+        sheet_text("ovenbird-support").replace("prefill: packet.title", "prefill: packet.titel")
     )
     said = alone.run("desk", "lint", str(sheet), code=3).replace("\n", "")
-    assert (
-        "stop questions.0.prefill.0.take: There is no fact packet.titel. Is it packet.title?"
-        in said
-    )
+    assert "stop subject: There is no fact packet.titel. Is it packet.title?" in said
     [finding] = alone.json("desk", "lint", str(sheet), code=3)[str(sheet)]
     assert (finding["code"], sheet.read_text().splitlines()[finding["line"] - 1].strip()) == (
-        "unknown-fact", "prefill: [{take: packet.titel}]",
+        "unknown-fact", "prefill: packet.titel",
     )  # fmt: skip

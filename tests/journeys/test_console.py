@@ -170,7 +170,7 @@ def test_title_and_need_are_changed_and_a_packet_is_withdrawn(
     page.keyboard.press("Tab")
     expect(page.get_by_role("heading", name="Volumes on the array are very slow")).to_be_visible()
     needs = page.get_by_label("Kind of need")
-    assert needs.locator("option").count() == 8
+    assert needs.locator("option").count() == 9
     needs.select_option("improvement")
     expect(
         page.get_by_text(re.compile("No entitlement serves wishes for improvement")).first

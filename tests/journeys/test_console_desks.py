@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from uuid import uuid4
 
@@ -14,11 +15,19 @@ from tests.conftest import NOTE
 from tests.journeys.browsing import faults, paste
 
 
+def own_sheet(marit: SealPacket) -> tuple[str, str]:
+    """A vendor of its own, and a sheet of a desk of it."""
+    mark = uuid4().hex[:8]
+    marit.vendors.add(key=f"v{mark}", name=f"Vendor {mark}")
+    text = sheet_text("lumenlathe-care").replace("desk: lumenlathe-care", f"desk: d{mark}")
+    text = text.replace("vendor: lumenlathe", f"vendor: v{mark}")
+    return mark, text.replace("name: Lumenlathe care", f"name: Desk {mark}")
+
+
 def test_a_sheet_is_mended_tried_and_kept(
     page: Page, house: RunningHouse, marit: SealPacket
 ) -> None:
-    mark = uuid4().hex[:8]
-    marit.vendors.add(key=f"v{mark}", name=f"Vendor {mark}")
+    mark, changed = own_sheet(marit)
     page.keyboard.press("d")
     expect(page.get_by_role("heading", name="Desks")).to_be_visible()
     expect(page.get_by_role("link", name="Lumenlathe care")).to_be_visible()
@@ -28,22 +37,18 @@ def test_a_sheet_is_mended_tried_and_kept(
     keep = page.get_by_role("button", name="Keep it")
     expect(page.get_by_text("No findings.")).to_be_visible()
 
-    changed = sheet_text("lumenlathe-care").replace("desk: lumenlathe-care", f"desk: d{mark}")
-    changed = changed.replace("vendor: lumenlathe", f"vendor: v{mark}").replace(
-        "name: Lumenlathe care", f"name: Desk {mark}"
-    )
     text.click()
-    paste(page, changed.replace("take: answers.request}", "take: answers.reqest}"))
-    expect(page.get_by_text("write names reqest, which the sheet does not ask")).to_be_visible()
-    expect(keep).to_be_disabled()
-    paste(page, changed.replace("take: site.contact", "take: site.contakt"))
-    found = page.get_by_role("button", name=re.compile(r"line \d+ questions"))
-    expect(found).to_be_visible()
-    found.click()
-    expect(text).to_be_focused()
     paste(page, changed)
+    expect(page.locator("pre", has_text="== CARE CASE ==")).to_be_visible()
+    paste(page, changed.replace("prefill: site.mailing", "prefill: site.mialing"))
+    expect(page.get_by_text("There is no fact site.mialing.")).to_be_visible()
+    expect(keep).to_be_disabled()
+    expect(page.get_by_text("Of the text as it last could be used.")).to_be_visible()
+    expect(page.locator("pre", has_text="== CARE CASE ==")).to_be_visible()
+    page.get_by_role("button", name=re.compile(r"line \d+ address")).click()
+    expect(text).to_be_focused()
+    page.get_by_role("button", name="Write site.mailing").first.click()
     expect(page.get_by_text("No findings.")).to_be_visible()
-    expect(page.get_by_text("== CARE CASE ==")).to_be_visible()
     page.get_by_label("Kind of need").select_option("return")
     expect(page.get_by_text("Request: exchange")).to_be_visible()
     assert faults(page) == []
@@ -51,9 +56,50 @@ def test_a_sheet_is_mended_tried_and_kept(
     expect(page.get_by_text("version 1 of its sheet")).to_be_visible()
     assert marit.desk(f"d{mark}").yaml == changed
 
-    page.get_by_label("Serial of the asset").fill("LK40-7731-0929")
+
+def test_the_way_back_is_tried_before_the_desk_ever_writes(
+    page: Page, house: RunningHouse, marit: SealPacket
+) -> None:
+    page.goto(f"{house.address}/desks/lumenlathe-care")
+    page.get_by_role("tab", name="Replies").click()
+    page.get_by_role("button", name="WAITING FOR CUSTOMER").click()
+    expect(page.get_by_text("WAITING FOR CUSTOMER: lodged, our turn")).to_be_visible()
+    page.get_by_label("A reply of the desk").fill("Case: LL-1\nStatus: PONDERING\n\nWe think.")
+    page.get_by_role("button", name="Read it").click()
+    expect(page.get_by_text("The status “PONDERING” is not listed")).to_be_visible()
+    assert faults(page) == []
+    page.get_by_role("tab", name="Trial").click()
     page.get_by_role("button", name="Try").click()
-    expect(page.get_by_text("No stand-in is configured")).to_be_visible()
+    expect(page.get_by_text("It plays to its end.")).to_be_visible(timeout=20_000)
+    expect(page.get_by_label("Acts of the trial").get_by_role("listitem")).to_have_count(6)
+    assert faults(page) == []
+    page.get_by_role("tab", name="In sentences").click()
+    expect(page.get_by_text("Takes faults by support or warranty.")).to_be_visible()
+
+
+def test_names_and_facts_are_completed_and_a_sheet_begins_with_a_file(
+    page: Page, house: RunningHouse
+) -> None:
+    page.goto(f"{house.address}/desks/new")
+    text = page.get_by_label("The sheet in YAML")
+    text.click()
+    page.keyboard.press("Control+End")
+    page.keyboard.type("evid")
+    expect(page.get_by_role("option", name="evidence")).to_be_visible()
+    page.wait_for_timeout(200)  # the editor takes no Enter in the moment in which a list appears
+    page.keyboard.press("Enter")
+    expect(text).to_contain_text("evidence: ")
+    page.keyboard.type("[{what: x, when: {fact: asset.soft")
+    expect(page.get_by_role("option", name="asset.software_version")).to_be_visible()
+    page.keyboard.press("Escape")
+    openapi = {"openapi": "3.1.0", "paths": {"/tickets": {"post": {"requestBody": {"content": {
+        "application/json": {"schema": {"properties": {"serial": {"type": "string"}}}}}}}}}}  # fmt: skip
+    page.get_by_label("A file of the vendor's").set_input_files(
+        {"name": "api.json", "mimeType": "application/json", "buffer": json.dumps(openapi).encode()}
+    )
+    expect(text).to_contain_text("lodge: /tickets")
+    expect(page.get_by_text("Still to be confirmed: its short name.")).to_be_visible()
+    assert faults(page) == []
 
 
 def test_every_form_of_answer_is_filled_in(

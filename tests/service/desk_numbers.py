@@ -124,7 +124,7 @@ def against(desk: Desk, sheet: Sheet, draft: Draft, number: str) -> str:
         return NOT_SENT
     files = [outgoing(sheet, name, size) for name, size in draft.files]
     names = names_of(
-        sheet.attachments.naming.each, [file.name for file in files], {"packet.number": number}
+        sheet.attachments.naming.file, [file.name for file in files], {"packet.number": number}
     )
     if not sheet.attachments.encrypt_to:
         files = [

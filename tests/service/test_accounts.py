@@ -18,7 +18,7 @@ RIGHT = "four-quiet-herons-here"
 @pytest.fixture
 def browser(house: RunningHouse) -> Iterator[httpx.Client]:
     """What a browser does: it keeps the cookie."""
-    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False) as client:
+    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=60) as client:
         yield client
 
 
@@ -99,7 +99,7 @@ def test_nobody_can_lock_another_person_out_of_a_browser_they_use(
 ) -> None:
     known_account(house, "beset")
     assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 200
-    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False) as stranger:
+    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=60) as stranger:
         for _ in range(6):
             stranger.post("/sign-in", json={"name": "beset", "password": "wrong"})
         assert (
@@ -198,7 +198,7 @@ class Someone:
     def __init__(self, house: RunningHouse, marit: SealPacket, name: str) -> None:
         self.house, self.name = house, name
         marit.accounts.add(name, RIGHT, ["reader"])
-        self.browser = httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False)
+        self.browser = httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=60)
         self.me = self.browser.post("/sign-in", json={"name": name, "password": RIGHT}).json()
         self.client = SealPacket(
             house.address, make_token(house.address, name, RIGHT, "laptop").token
@@ -211,7 +211,7 @@ class Someone:
             token = bool(self.client.me())
         except Refused:
             token = False
-        feed = httpx.get(self.calendar, trust_env=False, verify=NO_TLS)
+        feed = httpx.get(self.calendar, trust_env=False, verify=NO_TLS, timeout=60)
         return [self.browser.get("/me").status_code == 200, token, feed.status_code == 200]
 
 
@@ -329,16 +329,16 @@ def test_bodies_that_cannot_be_read_are_refused_by_name(
 
 
 def test_the_page_is_kept_from_frames_and_foreign_scripts(house: RunningHouse) -> None:
-    answer = httpx.get(house.address, trust_env=False, verify=NO_TLS)
+    answer = httpx.get(house.address, trust_env=False, verify=NO_TLS, timeout=60)
     policy = answer.headers["Content-Security-Policy"]
     assert "default-src 'none'" in policy
     assert "script-src 'self';" in policy
     assert "frame-ancestors 'none'" in policy
     assert answer.headers["X-Content-Type-Options"] == "nosniff"
     assert (
-        httpx.get(f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS).headers[
-            "Cache-Control"
-        ]
+        httpx.get(
+            f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=60
+        ).headers["Cache-Control"]
         == "no-store"
     )
 
@@ -353,7 +353,7 @@ def test_the_page_is_kept_from_frames_and_foreign_scripts(house: RunningHouse) -
     ],
 )
 def test_only_the_console_is_served(house: RunningHouse, path: str) -> None:
-    answer = httpx.get(house.address + path, trust_env=False, verify=NO_TLS)
+    answer = httpx.get(house.address + path, trust_env=False, verify=NO_TLS, timeout=60)
     assert answer.status_code in (200, 404)
     assert "sealpacket-console" not in answer.text
     assert "root:" not in answer.text

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import json
 import socket
 import threading
 from collections.abc import Callable, Iterator
@@ -13,9 +14,19 @@ import pytest
 from flask import Flask, Response, jsonify, redirect, request
 from werkzeug.serving import make_server
 
-from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Outgoing, Parcel, open_desk
-from sealpacket.channels.http import JsonDesk
-from sealpacket.core.sheets import Case, load_sheet
+from sealpacket.channels import (
+    Desk,
+    DeskAway,
+    DeskRefused,
+    Login,
+    Outgoing,
+    Parcel,
+    Told,
+    open_desk,
+)
+from sealpacket.channels.http import HttpDesk
+from sealpacket.core.outgoing import OutgoingText
+from sealpacket.core.sheets import Case, Sheet, load_sheet
 from sealpacket.demo.cluster import free_port
 from sealpacket.demo.world import sheet_text
 
@@ -31,8 +42,8 @@ class BadDesk:
         self.answer: Callable[[], Any] = lambda: jsonify({})
         app = Flask("bad-desk")
 
-        @app.route("/", defaults={"path": ""}, methods=["GET", "POST", "PATCH", "HEAD"])
-        @app.route("/<path:path>", methods=["GET", "POST", "PATCH", "HEAD"])
+        @app.route("/", defaults={"path": ""}, methods=["GET", "POST", "PUT", "PATCH", "HEAD"])
+        @app.route("/<path:path>", methods=["GET", "POST", "PUT", "PATCH", "HEAD"])
         def anything(path: str) -> Any:
             self.asked.append(
                 (request.method, "/" + path, dict(request.headers), request.get_data())
@@ -91,8 +102,10 @@ def outgoing(content: bytes, already: str | None = None) -> tuple[Outgoing, list
 def send(desk: Desk, content: bytes, already: str | None = None) -> tuple[str, list[str]]:
     """Upload some content; its location, and what was to be remembered."""
     file, remembered = outgoing(content, already)
-    assert isinstance(desk, JsonDesk)
-    return desk._upload(file)["upload"], remembered
+    assert isinstance(desk, HttpDesk)
+    files = desk._way.files
+    assert files is not None
+    return desk._tus(files, file), remembered
 
 
 def test_the_case_goes_with_token_and_key(bad: BadDesk) -> None:
@@ -111,6 +124,31 @@ def test_a_reference_cannot_lead_to_another_path(bad: BadDesk) -> None:
         desk.follow("../../admin?x=1#y")
     assert bad.asked[0][1] == "/cases/../../admin?x=1#y"
     assert len(bad.asked) == 1
+
+
+def test_what_has_not_changed_is_not_read_again(bad: BadDesk) -> None:
+    tag = '"a-7"'
+    bad.answer = lambda: Response('{"case": {"status": "OPEN"}}', headers={"ETag": tag})
+    with way(bad) as desk:
+        said = desk.follow("TS-1")
+        assert (said.body, said.mark) == ({"case": {"status": "OPEN"}}, tag)
+        bad.answer = lambda: Response(status=304)
+        again = desk.follow("TS-1", said.mark)
+    assert (again.body, again.mark) == (None, tag)
+    assert bad.asked[-1][2]["If-None-Match"] == tag
+
+
+def test_a_mark_that_could_not_be_sent_back_is_none(bad: BadDesk) -> None:
+    for tag in ("a-7", '"' + "a" * 300 + '"', 'W/"a b"'):
+        bad.answer = lambda tag=tag: Response("{}", headers={"ETag": tag})  # type: ignore[misc]
+        with way(bad) as desk:
+            assert desk.follow("TS-1").mark == ""
+
+
+def test_not_changed_for_one_who_has_seen_nothing_is_a_fault(bad: BadDesk) -> None:
+    bad.answer = lambda: Response(status=304)
+    with way(bad) as desk, pytest.raises(DeskRefused):
+        desk.follow("TS-1")
 
 
 def test_redirects_are_not_followed(bad: BadDesk, other: BadDesk) -> None:
@@ -294,6 +332,66 @@ def test_a_refused_upload_is_a_refusal(bad: BadDesk) -> None:
     assert caught.value.status == 413
 
 
+def files_sent(**files: Any) -> Sheet:
+    """Tarnfell's sheet with its files sent in another way."""
+    text = sheet_text("tarnfell-support")
+    old = "  files: {sent: before, by: tus, path: /uploads, list_in: attachments}\n"
+    assert old in text
+    return load_sheet(text.replace(old, f"  files: {json.dumps(files)}\n"))
+
+
+@pytest.mark.parametrize(
+    ("files", "method", "path", "listed"),
+    [
+        ({"by": "post", "path": "/blobs", "id": "$.key"}, "POST", "/blobs", "k-1"),
+        ({"by": "post", "path": "/blobs/{name}"}, "POST", "/blobs/a.log", "/blobs/l-1"),
+        ({"by": "put", "path": "/blobs/{name}"}, "PUT", "/blobs/a.log", "/blobs/l-1"),
+        ({"by": "multipart", "path": "/blobs", "field": "part", "id": "$.key"}, "POST", "/blobs", "k-1"),
+    ],
+)  # fmt: skip
+def test_files_go_before_the_case_that_lists_them(
+    bad: BadDesk, files: dict[str, str], method: str, path: str, listed: str
+) -> None:
+    bad.answer = lambda: Response(
+        json.dumps({"key": "k-1", "case": {"reference": "TS-1"}}), 201, {"Location": "/blobs/l-1"}
+    )
+    sheet = files_sent(
+        sent="before", list_in="evidence", entry={"at": {"take": "file.location"}}, **files
+    )
+    file, remembered = outgoing(b"content")
+    with open_desk(sheet, bad.address, Login("us", "x", 5)) as desk:
+        desk.lodge(parcel({"a": 1}, [file]))
+    assert [(one[0], one[1]) for one in bad.asked] == [(method, path), ("POST", "/cases")]
+    assert b"content" in bad.asked[0][3]
+    assert json.loads(bad.asked[1][3]) == {"a": 1, "evidence": [{"at": listed}]}
+    assert remembered == [listed]
+
+
+@pytest.mark.parametrize(
+    ("by", "method"), [("put", "PUT"), ("post", "POST"), ("multipart", "POST")]
+)
+def test_files_go_below_the_case_after_it(bad: BadDesk, by: str, method: str) -> None:
+    bad.answer = lambda: jsonify({"case": {"reference": "TS/1"}})
+    sheet = files_sent(sent="after", by=by, path="/cases/{reference}/files/{name}")
+    with open_desk(sheet, bad.address, Login("us", "x", 5)) as desk:
+        desk.lodge(parcel({"a": 1}, [outgoing(b"content")[0]]))
+    assert [(one[0], one[1]) for one in bad.asked] == [
+        ("POST", "/cases"),
+        (method, "/cases/TS/1/files/a.log"),
+    ]
+    assert b"content" in bad.asked[1][3]
+    assert json.loads(bad.asked[0][3]) == {"a": 1}
+
+
+def test_a_desk_that_does_not_say_what_it_calls_a_file_is_tried_again(bad: BadDesk) -> None:
+    sheet = files_sent(sent="before", by="post", path="/blobs", list_in="evidence")
+    with (
+        open_desk(sheet, bad.address, Login("us", "x", 5)) as desk,
+        pytest.raises(DeskAway, match="did not say what it calls it"),
+    ):
+        desk.lodge(parcel({"a": 1}, [outgoing(b"content")[0]]))
+
+
 FORM = load_sheet(sheet_text("ovenbird-support"))
 
 
@@ -316,7 +414,8 @@ def test_a_form_goes_in_one_request_with_name_and_secret(bad: BadDesk) -> None:
             "request_id": "OBR-1"
         }
         first = dict(said)
-        desk.answer("OBR-1", "P-0001", "key-1", "It is 12.1.")
+        values = {"message.text": OutgoingText("It is 12.1.")}
+        desk.tell(Told("key-1", "P-0001", "OBR-1", "comment", values))
     assert first == {
         "fields": {"subject": "Größe", "none": "3"},
         "files": [("a.log", b"content")],

@@ -26,7 +26,7 @@ def packet(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> PacketShown
 
 def copy_of(client: SealPacket, number: str, folder: Path, name: str = "a.log") -> str:
     """The outgoing copy, once it is there."""
-    client.packets.wait(number, seconds=60)
+    client.packets.wait(number)
     return client.exhibits.fetch_outgoing(number, name, folder / "out").read_text()
 
 

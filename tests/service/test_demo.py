@@ -123,7 +123,7 @@ def test_a_morning_leaves_work_at_every_desk_and_in_every_state(
     numbers = morning.play(house, log_size=300_000)
     about = {marit.packets.get(number).number: marit.packets.get(number) for name, number in numbers.items()
              if name != "import"}  # fmt: skip
-    assert {packet.desk for packet in about.values()} == set(world.DESKS)
+    assert {packet.desk for packet in about.values()} == {*world.DESKS, "thornbeck-service"}
     lives = {"drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"}
     assert {packet.life for packet in about.values()} == lives
     assert any(exhibit.state == "held" for packet in about.values() for exhibit in packet.exhibits)

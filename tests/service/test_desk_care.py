@@ -30,7 +30,7 @@ def test_a_preview_shows_what_is_found_and_what_is_written(
     assert (shown.findings, shown.needs) == ([], ["capacity", "change", "question"])
     assert '"kind": "level"' in shown.cases[0].text
     assert any("the kind of need is change" in one.because for one in shown.answers)
-    broken = marit.preview_sheet(text.replace("take: packet.title", "take: packet.titel"))
+    broken = marit.preview_sheet(text.replace("prefill: packet.title", "prefill: packet.titel"))
     assert (broken.findings[0].code, broken.cases) == ("unknown-fact", [])
     with pytest.raises(Refused, match="needs the role"):
         teo.preview_sheet(text)
@@ -52,7 +52,7 @@ def test_a_sheet_is_tried_at_its_stand_in_and_nowhere_else(
             "OBS4-551203",
         )
     with pytest.raises(Refused, match="cannot be used"):
-        marit.try_sheet("sheet: 1", "OBS4-551203")
+        marit.try_sheet("sheet: 2", "OBS4-551203")
 
 
 def own_desk(marit: SealPacket) -> tuple[str, str]:

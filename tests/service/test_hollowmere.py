@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from sealpacket.client import SealPacket
+from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from tests.conftest import Standin, lodge, stops, until
 
@@ -160,7 +160,13 @@ def test_of_two_questions_an_answer_answers_one(
         message for message in packet.messages if message.asks and not message.answered
     ]
     assert len(open_questions) == 2
-    packet = marit.packets.reply(packet.number, "For the new branch.")
+    with pytest.raises(Refused) as caught:
+        marit.packets.reply(packet.number, "For the new branch.")
+    assert (caught.value.code, "north-2 general cores" in caught.value.remedy) == (
+        "which-case",
+        True,
+    )
+    packet = marit.packets.reply(packet.number, "For the new branch.", case=second)
     assert packet.messages[-1].case == "north-2 general cores", "it says to which case it goes"
     assert (packet.turn, [m.asks and not m.answered for m in packet.messages].count(True)) == (
         "ours",

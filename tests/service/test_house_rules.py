@@ -110,6 +110,7 @@ def test_the_committed_schema_and_models_are_current() -> None:
     assert (ROOT / "docs/reference/desk-sheet.schema.json").read_text() == generate.schema()
     assert (ROOT / "docs/reference/desk-sheet.md").read_text() == generate.sheet_reference.page()
     assert (ROOT / "src/sealpacket/client/models.py").read_text() == generate.models()
+    assert (ROOT / "console/src/sheets/language.json").read_text() == generate.language()
 
 
 def test_migrations_make_the_tables_that_the_models_say(house: RunningHouse) -> None:
@@ -153,7 +154,7 @@ def test_a_worker_that_dies_does_not_lose_its_work(
     time.sleep(1)
     assert marit.packets.get(noted.number).exhibits[0].state == "waiting"
     house.begin("worker")
-    assert marit.packets.wait(noted.number, seconds=30).exhibits[0].state == "ready"
+    assert marit.packets.wait(noted.number).exhibits[0].state == "ready"
 
 
 def test_a_stopped_database_is_told_and_nothing_is_lost(

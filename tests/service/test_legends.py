@@ -24,7 +24,7 @@ def own_plan(marit: SealPacket) -> Iterator[SealPacket]:
 
 
 def copy_of(client: SealPacket, number: str, folder: Path) -> str:
-    client.packets.wait(number, seconds=60)
+    client.packets.wait(number)
     return client.exhibits.fetch_outgoing(number, "a.log", folder / "out").read_text()
 
 

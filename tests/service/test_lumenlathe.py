@@ -28,6 +28,10 @@ ANSWERS = {"error_code": "E417", "enter": "yes", "since": "2026-11-23T08:40+00:0
 @pytest.fixture
 def ready(marit: SealPacket) -> PacketShown:
     """A packet about a kiosk with all that the desk wants to know."""
+    return prepared(marit)
+
+
+def prepared(marit: SealPacket) -> PacketShown:
     packet = marit.packets.note("Card reader of the kiosk is dead", NOTE, asset=KIOSK)
     return marit.packets.answer(packet.number, **ANSWERS)
 
@@ -78,6 +82,19 @@ def test_a_packet_goes_as_one_mail_with_one_zip_and_its_reference_comes_back(
     with zipfile.ZipFile(path) as archive:
         assert archive.namelist() == ["service.log", "more.txt"]
         assert b"a.reader@" not in archive.read("service.log")
+
+
+def test_a_question_about_a_contract_asks_for_no_fault(marit: SealPacket) -> None:
+    noted = marit.packets.note(
+        "Is the statement right?",
+        "The statement lists a kiosk that went back.",
+        asset=KIOSK,
+        need="question",
+    )
+    wanted = " ".join(check.sentence for check in noted.checks if check.level != "pass")
+    assert "error code" not in wanted
+    assert "May the engineer" not in wanted
+    assert not any(check.code.startswith("evidence") for check in noted.checks)
 
 
 def test_it_asks_is_answered_sends_a_part_and_closes(
@@ -264,3 +281,6 @@ def test_more_mails_than_a_desk_writes_have_to_come_later(
         for number in range(MAILS_AN_HOUR + 1):
             written_to(house, packet, b"From: care@lumenlathe.example\r\n\r\nmail %d\r\n" % number)
     assert caught.value.smtp_code == 451
+    desk.steer(case=packet.reference, state="SOLVED")
+    assert taken(marit, prepared(marit).number).reference, "one mail that waits holds up no other"
+    assert marit.packets.get(packet.number).desk_status == "OPEN"

@@ -10,6 +10,8 @@ import pytest
 from alembic import command
 from sqlalchemy import Connection, create_engine, text
 
+from sealpacket.core.sheets import Sheet, load_sheet
+from sealpacket.core.sheets.reading import SheetText, plain_tree
 from sealpacket.demo.cluster import Cluster
 from sealpacket.store.migrate import alembic_config
 
@@ -109,3 +111,48 @@ def test_cases_in_a_list_become_rows_and_messages_find_theirs(database: Connecti
         ("a", "P-1", "", "m1", "Tarnfell"), ("b", "P-1", "", None, "marit"),
         ("c", "P-2", "north", "m1", "Hollowmere"), ("d", "P-2", "west", None, "marit"),
     ]  # fmt: skip
+
+
+def test_stored_sheets_are_converted(database: Connection) -> None:
+    command.upgrade(alembic_config(database), "0016")
+    old = (Path(__file__).parent.parent / "core/version_1.yaml").read_text("utf-8")
+    insert(
+        database,
+        "vendor",
+        id="v",
+        version=1,
+        created_at="2026-11-01",
+        updated_at="2026-11-01",
+        key="old",
+        name="Old",
+        sells_paid_help=False,
+        notes="",
+    )
+    insert(database, "desk", id="d", key="old-desk", name="Old desk", vendor_id="v")
+    body = json.dumps(plain_tree(SheetText(old).tree))
+    insert(
+        database,
+        "desk_sheet",
+        id="1",
+        desk_id="d",
+        number=1,
+        body=body,
+        text=old,
+        created_at="2026-11-01",
+    )
+    insert(
+        database,
+        "desk_sheet",
+        id="2",
+        desk_id="d",
+        number=2,
+        body=body,
+        text="",
+        created_at="2026-11-01",
+    )
+    command.upgrade(alembic_config(database), "0017")
+    rows = database.execute(text("SELECT body, text FROM desk_sheet ORDER BY number")).all()
+    sheets = [Sheet.model_validate(stored) for stored, _ in rows]
+    assert sheets[0] == sheets[1] == load_sheet(rows[0][1])
+    assert sheets[0].sheet == 2
+    assert rows[1][1] == ""

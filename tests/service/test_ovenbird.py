@@ -9,10 +9,13 @@ from typing import Any
 import httpx
 import pytest
 
+from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
+from sealpacket.services.packets.lodge.deliveries import deliver
+from sealpacket.services.packets.workbench import find_packet
 from tests.conftest import NO_TLS, Standin, add, stops, until
 
 SWITCH, FIREWALL = "OBS4-551203", "OBF2-118804"
@@ -56,7 +59,7 @@ def ready(marit: SealPacket) -> PacketShown:
 def lodged(marit: SealPacket, number: str) -> PacketShown:
     marit.packets.seal(number)
     marit.packets.lodge(number)
-    return marit.packets.wait(number, seconds=30)
+    return marit.packets.wait(number)
 
 
 def test_a_packet_goes_as_a_form_with_its_files_and_comes_back_with_a_reference(
@@ -86,11 +89,23 @@ def test_a_packet_goes_as_a_form_with_its_files_and_comes_back_with_a_reference(
 
 
 def test_a_repeated_lodge_makes_no_second_case(
-    marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown
+    marit: SealPacket, ovenbird: Ovenbird, ready: PacketShown, inside: AppContext
 ) -> None:
+    """Ovenbird knows no keys: it is asked for our number before a case is sent again."""
     packet = lodged(marit, ready.number)
-    again = ovenbird.post({"your_reference": packet.number})
-    assert (again.status_code, again.json()["request_id"]) == (200, packet.reference)
+    before = len(ovenbird.look()["cases"])
+    with (
+        inside.database.transaction() as session
+    ):  # as if the worker had died before it heard the answer
+        kept = find_packet(session, packet.number, lock=True)
+        kept.life, kept.lodge_state, kept.reference, kept.send_tried = "sealed", "sending", None, 0
+        case = kept.cases[0]
+        case.sent, case.begun, case.reference, case.life = False, True, None, None
+        ident = kept.id
+    deliver(inside, ident, 0)
+    again = marit.packets.get(packet.number)
+    assert (again.life, again.reference) == ("lodged", packet.reference)
+    assert len(ovenbird.look()["cases"]) == before
 
 
 def test_the_desk_asks_is_answered_solves_and_closes(
@@ -125,9 +140,13 @@ def test_a_login_without_the_contract_is_stopped_before_the_desk_would_refuse_it
         "After the update the firewall stays in its loader.",
         asset=FIREWALL,
     )
+    marit.packets.change(packet.number, login="teo.valcourt@quillmere.example")
     packet = marit.packets.answer(packet.number, **{**ANSWERS, "kind": "sw_fault"})
     assert stops(packet) == ["cover"]
-    assert [(cure.code, cure.target) for cure in packet.ruling.cures] == [("tie_contract", "4471")]  # type: ignore[union-attr]
+    cures = [(cure.code, cure.target) for cure in packet.ruling.cures]  # type: ignore[union-attr]
+    # Other tests of this house may have tied another login to the contract; it is offered first.
+    assert cures[-1] == ("tie_contract", "4471")
+    assert {code for code, _target in cures[:-1]} <= {"use_login"}
     with pytest.raises(Refused, match="not tied to contract 4471"):
         marit.packets.seal(packet.number)
     told = ovenbird.post({**GOOD, "contract_no": "4471", "serial_no": FIREWALL, "line": "firewall"})
@@ -202,7 +221,7 @@ def test_a_sheet_with_faults_is_not_taken_and_all_of_them_are_told(
 ) -> None:
     text = (
         sheet_text("ovenbird-support")
-        .replace("take: packet.title", "take: packet.titel")
+        .replace("prefill: packet.title", "prefill: packet.titel")
         .replace("{reference}/notes", "notes")
     )
     found = marit.lint_sheet(text).items

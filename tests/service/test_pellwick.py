@@ -55,7 +55,7 @@ def test_the_severity_is_the_desks_and_its_words_are_told(ready: PacketShown) ->
     assert ready.severity is not None
     assert (ready.severity.set_by, ready.severity.level) == ("desk", "")
     assert len(ready.severity.levels) == 4
-    assert ready.severity.escalation[0].do == "call the duty lead"
+    assert ready.severity.escalation[0].action == "call the duty lead"
 
 
 def test_what_the_schema_would_refuse_is_a_stop_with_its_words(

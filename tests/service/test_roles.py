@@ -109,6 +109,7 @@ def knock(house: RunningHouse, method: str, path: str, token: str | None) -> htt
         headers=headers,
         trust_env=False,
         verify=NO_TLS,
+        timeout=60,
         **arguments,
     )
 

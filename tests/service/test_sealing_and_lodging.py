@@ -224,11 +224,12 @@ def test_a_desk_that_is_down_is_tried_again_by_itself(
     tarnfell.steer(down=True)
     marit.packets.lodge(sealed.number)
     seen = wait_for(
-        marit, sealed.number, lambda packet: "retried automatically" in packet.lodge_status_text
+        marit, sealed.number, lambda packet: "Waiting for the desk" in packet.lodge_status_text
     )
+    assert seen.next_try_at is not None
     assert (seen.life, seen.lodge_state) == ("sealed", "queued")
     tarnfell.steer(down=False)
-    packet = marit.packets.wait(sealed.number, seconds=30)
+    packet = marit.packets.wait(sealed.number)
     assert packet.reference
 
 
@@ -238,7 +239,7 @@ def test_a_desk_that_stays_away_loses_nothing(
     house.end("stand-in tarnfell")
     try:
         marit.packets.lodge(sealed.number)
-        stalled = marit.packets.wait(sealed.number, seconds=60)
+        stalled = marit.packets.wait(sealed.number)
         assert (stalled.life, stalled.lodge_state) == ("sealed", "stalled")
         assert "cannot be reached" in stalled.lodge_status_text
         assert "lodge it again when the desk is back" in stalled.lodge_status_text
@@ -271,7 +272,7 @@ def test_an_upload_that_broke_off_goes_on_where_it_was(
     house.end("stand-in tarnfell")
     begun = {path.name for path in set(uploads.iterdir()) - earlier}
     house.begin("stand-in tarnfell")
-    packet = marit.packets.wait(answered.number, seconds=40)
+    packet = marit.packets.wait(answered.number)
     assert packet.reference, packet.lodge_status_text
     attachment = tarnfell.cases()[packet.reference]["body"]["attachments"][0]
     assert attachment["upload"].rsplit("/", 1)[-1] in begun, (
@@ -289,11 +290,7 @@ def test_a_desk_without_a_configured_address_gets_nothing(marit: SealPacket) -> 
     text = text.replace("  - {need: fault, routes: [support]}\n", "").replace(
         "{need: question,", "{need: change,"
     )
-    marit.put_sheet(
-        text.replace(
-            "{take: packet.need, map: {fault: FAULT", "{take: packet.need, map: {change: FAULT"
-        )
-    )
+    marit.put_sheet(text.replace("map: {fault: FAULT, question: QUERY}", "map: {change: FAULT}"))
     entitlement = marit.entitlements.get("TSE-301877")
     marit.entitlements.change(
         entitlement.id, entitlement.version, needs=["fault", "question", "change"]
@@ -314,7 +311,7 @@ def test_a_desk_that_gives_no_reference_is_told_and_not_asked_again(
     tarnfell.steer(mute=True)
     try:
         marit.packets.lodge(sealed.number)
-        packet = marit.packets.wait(sealed.number, seconds=20)
+        packet = marit.packets.wait(sealed.number)
     finally:
         tarnfell.steer(mute=False)
     assert (packet.life, packet.lodge_state) == ("sealed", "stalled")
@@ -329,7 +326,7 @@ def test_what_is_on_its_way_cannot_be_opened_again(
     with pytest.raises(Refused) as caught:
         marit.packets.reopen(sealed.number)
     assert caught.value.code == "not-reopenable"
-    assert marit.packets.wait(sealed.number, seconds=30).reference
+    assert marit.packets.wait(sealed.number).reference
 
 
 def wait_for(client: SealPacket, number: str, so: Callable[[PacketShown], bool]) -> PacketShown:
@@ -362,7 +359,6 @@ def test_a_question_of_the_desks_is_our_turn_and_can_be_answered(
     [
         ("SOLUTION_OFFERED", "answered", "ours"),
         ("CLOSED", "settled", "none"),
-        ("PONDERING", "lodged", "vendor"),
     ],
 )
 def test_status_words_become_life_and_turn(
@@ -379,9 +375,8 @@ def test_what_the_desk_attaches_is_told_with_its_message(
 ) -> None:
     tarnfell.steer(case=lodged.reference, say="Try this.", attach=["path-check.txt", "notes.pdf"])
     packet = marit.packets.follow(lodged.number)
-    assert (
-        packet.messages[-1].text == "Try this.\n\n[attached: path-check.txt]\n[attached: notes.pdf]"
-    )
+    names = [one.name for one in packet.messages[-1].received]
+    assert (packet.messages[-1].text, names) == ("Try this.", ["path-check.txt", "notes.pdf"])
 
 
 def test_a_case_that_its_desk_opens_again_comes_back(
@@ -407,7 +402,15 @@ def test_an_answer_waits_for_a_desk_that_is_away(
         marit.packets.follow(lodged.number)
     assert caught.value.code == "desk-away"
     tarnfell.steer(down=False)
-    wait_for(marit, lodged.number, lambda p: p.messages[-1].sent)
+
+    def sent(now: PacketShown) -> bool:
+        if now.messages[
+            -1
+        ].failure:  # this house gives up after seconds, which a slow machine may need
+            marit.packets.try_now(now.number)
+        return now.messages[-1].sent
+
+    wait_for(marit, lodged.number, sent)
 
 
 def test_only_an_open_case_can_be_followed_or_answered(
@@ -454,6 +457,9 @@ def test_an_answer_that_cannot_be_sent_says_why(
     failed = wait_for(marit, lodged.number, lambda p: p.messages[-1].failure)
     assert "not well" in failed.messages[-1].failure
     assert (failed.turn, failed.messages[-1].sent) == ("ours", False)
+    tarnfell.steer(down=False)
+    marit.packets.follow(lodged.number)
+    assert marit.packets.wait(lodged.number).turn == "ours", "a look at the desk does not hide it"
 
 
 def test_what_is_over_is_nobodys_turn(

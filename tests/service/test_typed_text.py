@@ -80,7 +80,7 @@ def filled(marit: SealPacket, vendor: str, planted: dict[str, tuple[str, str]]) 
         if question.form not in ("text", "long", "steps", "rows") or question.answer.fixed:
             continue
         before = question.answer.value if question.answer.typed else None
-        text = everything if question.at_most > 2 * len(everything) else next(short)[1]
+        text = everything if question.max_length > 2 * len(everything) else next(short)[1]
         if question.form == "rows":
             text = "\n".join(
                 line.replace("Battery", next(short)[1])
@@ -137,10 +137,10 @@ def test_nothing_planted_in_any_question_reaches_the_desk_the_bag_or_the_logs(
     if packet.takes_files:
         (tmp_path / f"{planted['host'][0]}.log").write_text("all well\n")
         marit.exhibits.add(packet.number, tmp_path / f"{planted['host'][0]}.log")
-        marit.packets.wait(packet.number, seconds=60)
+        marit.packets.wait(packet.number)
     marit.packets.seal(packet.number)
     marit.packets.lodge(packet.number)
-    done = marit.packets.wait(packet.number, seconds=60)
+    done = marit.packets.wait(packet.number)
     assert done.life == "lodged", (done.status_text, done.refusals)
     until(
         lambda: (

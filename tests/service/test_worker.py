@@ -52,7 +52,7 @@ def test_a_redaction_that_the_database_left_is_done_again(
     marit.exhibits.add(noted.number, tmp_path / "big.log")
     until(lambda: marit.packets.get(noted.number).exhibits[0].state == "redacting")
     started_again(house, "immediate")
-    assert marit.packets.wait(noted.number, seconds=150).exhibits[0].state == "ready"
+    assert marit.packets.wait(noted.number).exhibits[0].state == "ready"
 
 
 def test_that_no_worker_is_there_is_told(house: RunningHouse, marit: SealPacket) -> None:
@@ -101,7 +101,7 @@ def test_a_redaction_that_dies_three_times_is_held_and_says_so(
                         os.kill(child, signal.SIGKILL)
         return exhibit.state == "held"
 
-    assert until(kill, 90)
+    assert until(kill)
     exhibit = marit.packets.get(noted.number).exhibits[0]
     assert "broke off three times" in exhibit.reason
     assert len(killed) == 3
@@ -125,7 +125,7 @@ def test_a_worker_that_is_told_to_stop_leaves_its_redaction_to_the_next(
     house.end("worker")
     assert worker.returncode == 0
     house.begin("worker")
-    assert marit.packets.wait(noted.number, seconds=60).exhibits[0].state == "ready"
+    assert marit.packets.wait(noted.number).exhibits[0].state == "ready"
 
 
 def test_a_redaction_that_wants_too_much_memory_is_held(

@@ -42,6 +42,28 @@ export function usePutSheet() {
   });
 }
 
+export type ReplyRead = Schemas["ReadReply"];
+
+/** What replies of a desk would do, by the sheet. */
+export const useReadReplies = () =>
+  useMutation<ReplyRead[], ProblemError, { yaml: string; replies: { name: string; text: string }[] }>({
+    mutationFn: async (body) => (await taken(api.POST("/api/v1/desks/read", { body }))).items,
+  });
+
+/** A sheet, begun from what a vendor has. */
+export const useBeginSheet = () =>
+  useMutation<string, ProblemError, File>({
+    mutationFn: async (file) => {
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      let content = "";
+      for (let at = 0; at < bytes.length; at += 0x8000) {
+        content += String.fromCharCode(...bytes.subarray(at, at + 0x8000));
+      }
+      const body = { name: file.name, content: btoa(content), operation: "", root: "" };
+      return (await taken(api.POST("/api/v1/desks/begin", { body }))).yaml;
+    },
+  });
+
 export function useTrySheet() {
   return useMutation<Schemas["TrialShown"], ProblemError, { yaml: string; asset: string; need: Need; seed: number }>({
     mutationFn: async (body) => {

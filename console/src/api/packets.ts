@@ -40,13 +40,17 @@ export const usePacketsOf = (asset: string) =>
     queryFn: async () => (await taken(api.GET("/api/v1/packets", { params: { query: { asset } } }))).items,
   });
 
+/** Whether a message of ours is being sent just now. */
+const isUnderWay = (message: Packet["messages"][number]) =>
+  !message.sent && !message.failure && !message.taken_back && message.how === "desk";
+
 /** Whether the worker has something of this packet in hand. */
 export function busy(packet: Packet) {
   return (
     packet.exhibits.some((exhibit) => ["receiving", "waiting", "redacting"].includes(exhibit.state)) ||
-    ["queued", "sending"].includes(packet.lodge_state ?? "") ||
+    (["queued", "sending"].includes(packet.lodge_state ?? "") && !packet.next_try_at) ||
     packet.follow_state === "asking" ||
-    packet.messages.some((message) => !message.sent && !message.failure)
+    (!packet.next_try_at && packet.messages.some(isUnderWay))
   );
 }
 
@@ -145,7 +149,7 @@ export function useAnswer(number: string) {
   });
 }
 
-type Act = "seal" | "lodge" | "follow" | "reopen";
+type Act = "seal" | "lodge" | "follow" | "reopen" | "try-now" | "cancel";
 
 export function useAct(number: string) {
   const cache = useQueryClient();
@@ -159,10 +163,23 @@ export function useAct(number: string) {
           return taken(api.POST("/api/v1/packets/{number}/lodge", params));
         case "follow":
           return taken(api.POST("/api/v1/packets/{number}/follow", params));
+        case "try-now":
+          return taken(api.POST("/api/v1/packets/{number}/try-now", params));
+        case "cancel":
+          return taken(api.POST("/api/v1/packets/{number}/cancel", params));
         case "reopen":
           return taken(api.POST("/api/v1/packets/{number}/reopen", params));
       }
     },
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
+/** Make a draft about something that is not in the register, which is added. */
+export function useUnlisted(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, Schemas["Unlisted"]>({
+    mutationFn: (body) => taken(api.POST("/api/v1/packets/{number}/unlisted", { params: { path: { number } }, body })),
     onSuccess: (packet) => keep(cache, packet),
   });
 }

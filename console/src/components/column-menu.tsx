@@ -1,6 +1,7 @@
 /** The menu of a table's columns. */
 
 import { DropdownMenu } from "radix-ui";
+import { MenuSheet } from "./menu";
 import type { Column } from "./table";
 
 /** Which columns are shown. */
@@ -18,30 +19,24 @@ export function ColumnMenu<T>({
       <DropdownMenu.Trigger className="rounded-md border border-line bg-sheet px-3 py-1.5 hover:border-soft">
         Columns
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          className="z-20 min-w-44 rounded-sheet border border-line bg-sheet p-1.5"
-        >
-          {columns.map((column, place) => (
-            <DropdownMenu.CheckboxItem
-              key={column.key}
-              disabled={place === 0}
-              checked={shown.includes(column.key)}
-              onCheckedChange={(on) => {
-                const keys = columns.map((one) => one.key);
-                onChange(keys.filter((key) => (key === column.key ? on : shown.includes(key))));
-              }}
-              onSelect={(event) => event.preventDefault()}
-              className="flex cursor-pointer justify-between gap-6 rounded px-3 py-1 outline-none data-disabled:text-soft data-highlighted:bg-paper"
-            >
-              {column.title}
-              <DropdownMenu.ItemIndicator>✓</DropdownMenu.ItemIndicator>
-            </DropdownMenu.CheckboxItem>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+      <MenuSheet className="min-w-44">
+        {columns.map((column, place) => (
+          <DropdownMenu.CheckboxItem
+            key={column.key}
+            disabled={place === 0}
+            checked={shown.includes(column.key)}
+            onCheckedChange={(on) => {
+              const keys = columns.map((one) => one.key);
+              onChange(keys.filter((key) => (key === column.key ? on : shown.includes(key))));
+            }}
+            onSelect={(event) => event.preventDefault()}
+            className="flex cursor-pointer justify-between gap-6 rounded px-3 py-1 outline-none data-disabled:text-soft data-highlighted:bg-paper"
+          >
+            {column.title}
+            <DropdownMenu.ItemIndicator>✓</DropdownMenu.ItemIndicator>
+          </DropdownMenu.CheckboxItem>
+        ))}
+      </MenuSheet>
     </DropdownMenu.Root>
   );
 }

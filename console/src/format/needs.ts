@@ -10,6 +10,7 @@ export const NEED_WORDS: Record<Need, string> = {
   help: "Bought help",
   improvement: "A wish for improvement",
   tie: "A contract to tie to a login",
+  reading: "A meter reading to report",
 };
 
 export const NEEDS = Object.keys(NEED_WORDS) as Need[];

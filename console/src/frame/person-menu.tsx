@@ -5,6 +5,7 @@ import { useState } from "react";
 import { useLocation } from "wouter";
 import { useSignOut } from "../api/session";
 import { Key } from "../components/key";
+import { MenuLine, MenuSheet } from "../components/menu";
 import { applyTheme, chosenTheme, type Theme } from "./theme";
 
 export function PersonMenu({ person, roles, showKeys }: { person: string; roles: string[]; showKeys: () => void }) {
@@ -18,45 +19,39 @@ export function PersonMenu({ person, roles, showKeys }: { person: string; roles:
         <span className="max-sm:hidden">{person}</span>
         <span className="sm:hidden">{person.split(" ").map((word) => word[0])}</span>
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={8}
-          className="z-20 min-w-52 rounded-sheet border border-line bg-sheet p-1.5"
+      <MenuSheet className="min-w-52">
+        <DropdownMenu.Label className="px-3 py-1 text-soft">{roles.join(", ")}</DropdownMenu.Label>
+        <MenuLine />
+        <DropdownMenu.RadioGroup
+          value={theme}
+          onValueChange={(value) => {
+            setTheme(value as Theme);
+            applyTheme(value as Theme);
+          }}
         >
-          <DropdownMenu.Label className="px-3 py-1 text-soft">{roles.join(", ")}</DropdownMenu.Label>
-          <DropdownMenu.Separator className="my-1 border-t border-line" />
-          <DropdownMenu.RadioGroup
-            value={theme}
-            onValueChange={(value) => {
-              setTheme(value as Theme);
-              applyTheme(value as Theme);
-            }}
-          >
-            {(["system", "light", "dark"] as const).map((value) => (
-              <DropdownMenu.RadioItem key={value} value={value} className={item}>
-                {{ system: "As the system", light: "Light", dark: "Dark" }[value]}
-                <DropdownMenu.ItemIndicator>✓</DropdownMenu.ItemIndicator>
-              </DropdownMenu.RadioItem>
-            ))}
-          </DropdownMenu.RadioGroup>
-          <DropdownMenu.Separator className="my-1 border-t border-line" />
-          <DropdownMenu.Item className={item} onSelect={() => go("/you")}>
-            Password and tokens
+          {(["system", "light", "dark"] as const).map((value) => (
+            <DropdownMenu.RadioItem key={value} value={value} className={item}>
+              {{ system: "As the system", light: "Light", dark: "Dark" }[value]}
+              <DropdownMenu.ItemIndicator>✓</DropdownMenu.ItemIndicator>
+            </DropdownMenu.RadioItem>
+          ))}
+        </DropdownMenu.RadioGroup>
+        <MenuLine />
+        <DropdownMenu.Item className={item} onSelect={() => go("/you")}>
+          Password and tokens
+        </DropdownMenu.Item>
+        {roles.includes("admin") && (
+          <DropdownMenu.Item className={item} onSelect={() => go("/accounts")}>
+            Accounts
           </DropdownMenu.Item>
-          {roles.includes("admin") && (
-            <DropdownMenu.Item className={item} onSelect={() => go("/accounts")}>
-              Accounts
-            </DropdownMenu.Item>
-          )}
-          <DropdownMenu.Item className={item} onSelect={showKeys}>
-            Keys <Key>?</Key>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
-            Sign out
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+        )}
+        <DropdownMenu.Item className={item} onSelect={showKeys}>
+          Keys <Key>?</Key>
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
+          Sign out
+        </DropdownMenu.Item>
+      </MenuSheet>
     </DropdownMenu.Root>
   );
 }

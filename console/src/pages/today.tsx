@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useToday } from "../api/overview";
 import type { PacketBrief } from "../api/packets";
@@ -11,6 +12,7 @@ import { Waiting } from "../components/waiting";
 import { daysTo, sayDay, sayMoment } from "../format/dates";
 import { count } from "../format/numbers";
 import { PacketRow } from "./packets/packet-row";
+import { Tray } from "./tray";
 
 export function TodayPage() {
   const today = useToday();
@@ -22,6 +24,30 @@ export function TodayPage() {
         {today.data ? <Said today={today.data} /> : <p className="text-soft">Looking at what waits…</p>}
         <ProblemNote problem={today.error} />
         {today.data && !today.data.worker && <NoWorker seen={today.data.worker_seen_at} />}
+        {today.data?.mailbox_trouble && <Trouble>{today.data.mailbox_trouble}</Trouble>}
+        {today.data?.desks_away.map((one) => (
+          <Trouble key={one.desk}>
+            {one.desk} has not been reached since {sayMoment(one.since)}: {one.words} What waits for it is sent as soon
+            as it is back.
+          </Trouble>
+        ))}
+        {today.data?.access_overdue.map((one) => (
+          <Trouble key={one.id}>
+            {one.who} should be out of {one.what} since {sayMoment(one.until_at)}:{" "}
+            <a className="link" href={`/packets/${one.packet}/replies`}>
+              {one.packet}
+            </a>
+          </Trouble>
+        ))}
+        {today.data?.shipments_due.map((one) => (
+          <Trouble key={one.id}>
+            {one.what} {one.way === "to_vendor" ? "has to go back" : "should be here"} by {sayDay(one.due_on ?? "")}:{" "}
+            <a className="link" href={`/packets/${one.packet}/replies`}>
+              {one.packet}
+            </a>
+          </Trouble>
+        ))}
+        {today.data && <Tray items={today.data.tray} packets={[...today.data.ours, ...today.data.theirs]} />}
         <Turn title="Our turn" packets={today.data?.ours} empty="Nothing waits for us. Press N to note something." />
         <Turn title="Their turn" packets={today.data?.theirs} empty="No vendor owes us an answer." />
       </div>
@@ -36,6 +62,15 @@ export function TodayPage() {
         {today.data?.ending.length === 0 && <Nothing>No contract ends within 90 days.</Nothing>}
       </aside>
     </main>
+  );
+}
+
+/** Something outside that does not work just now. */
+function Trouble({ children }: { children: ReactNode }) {
+  return (
+    <p role="status" className="mt-3 border-l-3 border-ochre px-3 py-1.5">
+      {children}
+    </p>
   );
 }
 

@@ -16,9 +16,9 @@ export function holds(condition: boolean | Condition, values: Values, facts: Val
     if (condition.answered !== null && condition.answered !== undefined) {
       verdicts.push((value !== null) === condition.answered);
     }
-    if (condition.at_least !== null && condition.at_least !== undefined) {
+    if (condition.minimum !== null && condition.minimum !== undefined) {
       const number = leading(value);
-      verdicts.push(number !== null && number >= condition.at_least);
+      verdicts.push(number !== null && number >= condition.minimum);
     }
   }
   if (condition.all) verdicts.push(condition.all.every((inner) => holds(inner, values, facts)));

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from typing import Any
 
 import procrastinate
@@ -38,6 +39,12 @@ class Enqueuer:
         ).defer(**arguments)
 
 
-def wait_before(tried: int) -> int:
-    """Seconds before the next try: 2, 4, 8, … up to ten minutes."""
-    return int(min(2 ** (tried + 1), 600))
+_CHANCE = random.SystemRandom()
+LONGEST_PAUSE = 900
+"""Seconds between two tries, at most."""
+
+
+def pause_before(tried: int) -> int:
+    """Seconds before the next try: 2, 4, 8, … up to 15 minutes, less up to a quarter so that not all come at once."""
+    whole = min(2 ** (min(tried, 30) + 1), LONGEST_PAUSE)
+    return max(1, int(whole * (1 - _CHANCE.random() / 4)))

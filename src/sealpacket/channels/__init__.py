@@ -1,7 +1,16 @@
 """How packets go out and replies come in."""
 
-from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Paper, Parcel
-from sealpacket.core.sheets import ByMail, BySftp, Sheet
+from sealpacket.channels.desk import (
+    Desk,
+    DeskAway,
+    DeskRefused,
+    Login,
+    Outgoing,
+    Paper,
+    Parcel,
+    Told,
+)
+from sealpacket.core.sheets import ByHand, ByMail, BySftp, OverHttp, Sheet
 
 
 def open_desk(sheet: Sheet, address: str, login: Login) -> Desk:
@@ -15,10 +24,22 @@ def open_desk(sheet: Sheet, address: str, login: Login) -> Desk:
             from sealpacket.channels.sftp import SftpDesk
 
             return SftpDesk(sheet, sheet.send, address, login)
-        case _:
+        case ByHand():
+            raise DeskAway(f"{sheet.name} is reached by hand: a person enters the packet.")
+        case OverHttp():
             from sealpacket.channels.http import open_http
 
             return open_http(sheet, sheet.send, address, login)
 
 
-__all__ = ["Desk", "DeskAway", "DeskRefused", "Login", "Outgoing", "Paper", "Parcel", "open_desk"]
+__all__ = [
+    "Desk",
+    "DeskAway",
+    "DeskRefused",
+    "Login",
+    "Outgoing",
+    "Paper",
+    "Parcel",
+    "Told",
+    "open_desk",
+]

@@ -6,10 +6,9 @@ import re
 from typing import Any
 from urllib.parse import unquote, urlsplit
 
-from sealpacket.channels.desk import Desk, DeskAway, Login, Parcel
+from sealpacket.channels.desk import Desk, DeskAway, Login, Parcel, Told
 from sealpacket.channels.mail import compose, send
 from sealpacket.core.errors import Unavailable
-from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import ByMail, Sheet, write_case
 
 _ADDRESS = re.compile(r"[^@\s<>,;]+@[^@\s<>,;]+")
@@ -38,11 +37,16 @@ class MailDesk(Desk):
         self._post(parcel.number, written.subject, text, message_id(parcel.key), "", files)
         return None
 
-    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
-        """See Desk.answer."""
-        opening = self._way.answer_opening.replace("{reference}", reference)
+    def tell(self, told: Told) -> None:
+        """See Desk.tell."""
+        opening = self._way.answer_opening.replace("{reference}", told.reference)
+        text = self.words(told)
         words = f"{opening}\n\n{text}\n" if opening else f"{text}\n"
-        self._post(number, f"Re: {reference}", words, message_id(ident), message_id(number), [])
+        files = [(file.name, file.whole()) for file in told.files]
+        about = message_id(told.number)
+        self._post(
+            told.number, f"Re: {told.reference}", words, message_id(told.ident), about, files
+        )
 
     def _post(
         self,
@@ -65,7 +69,7 @@ class MailDesk(Desk):
             files=files,
         )
         try:
-            send(self._login.mail_server, message)
+            send(self._login.mail_server, message, bounces_to=back)
         except Unavailable as problem:
             raise DeskAway(problem.detail) from problem
 

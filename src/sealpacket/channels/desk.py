@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from types import TracebackType
 from typing import Any
 
-from sealpacket.core.outgoing import OutgoingText
-from sealpacket.core.sheets import Case, Sheet
+from sealpacket.core.sheets import Case, Sheet, TellName, words_of
+
+
+@dataclass(frozen=True)
+class Said:
+    """What a desk says of a case as a tree, and its mark for it (an ETag, RFC 9110), if it gives one."""
+
+    body: Any = None
+    mark: str = ""
 
 
 class DeskAway(Exception):
@@ -27,7 +34,8 @@ class DeskRefused(Exception):
 class Outgoing:
     """A file that goes out: `size` in bytes, `sha256` in hex; `blocks(start)` gives its content from an offset on.
 
-    `already` is where an earlier try has put a part of it, `remember` keeps such a place for the next try.
+    `already` is where an earlier try has put a part of it, `remember` keeps such a place for the next try; `arrived`
+    notes that the desk has all of it.
     """
 
     name: str
@@ -36,6 +44,7 @@ class Outgoing:
     blocks: Callable[[int], Iterator[bytes]]
     already: str | None
     remember: Callable[[str], None]
+    arrived: Callable[[], None] = lambda: None
 
     def whole(self) -> bytes:
         """All of it, for channels that need it in one piece; the desk's limits keep it small."""
@@ -50,6 +59,30 @@ class Parcel:
     number: str
     case: Case
     files: Sequence[Outgoing]
+
+
+@dataclass(frozen=True)
+class Told:
+    """Something that a desk is told about a case that it has: an act with its words, values and files.
+
+    `ident` stays the same, so that the desk knows a repetition; `values` are what the act holds, as it may leave.
+    """
+
+    ident: str
+    number: str
+    reference: str
+    act: TellName
+    values: Mapping[str, Any]
+    files: Sequence[Outgoing] = ()
+
+    @property
+    def facts(self) -> dict[str, Any]:
+        """All that what is written of it may take."""
+        return {
+            **self.values,
+            "message.id": self.ident,
+            "message.reference": self.reference,
+        }
 
 
 @dataclass(frozen=True)
@@ -96,13 +129,31 @@ class Desk:
         """Send the case with its files. Returns the desk's answer as a tree; None if its reference comes later."""
         raise NotImplementedError
 
-    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
-        """Send an answer; `ident` keeps a repetition from counting twice."""
+    def tell(self, told: Told) -> None:
+        """Tell the desk something about a case that it has, as its sheet says."""
         raise NotImplementedError
 
-    def follow(self, reference: str) -> Any:
-        """What the desk says of a case as a tree; None if it speaks only of its own accord."""
+    def words(self, told: Told) -> str:
+        """What is said of it where the desk has no other way."""
+        return words_of(self.sheet.acts, told.act, told.facts)
+
+    def find(self, number: str) -> str | None:
+        """The reference of the case of this number of ours, if the desk has one: asked before it is sent again.
+
+        Returns None where the desk has none, or cannot be asked.
+        """
         return None
+
+    def follow(self, reference: str, mark: str = "") -> Said:
+        """What the desk says of a case; nothing where it has not changed since `mark`.
+
+        A desk that speaks only of its own accord says nothing, either.
+        """
+        return Said()
+
+    def fetch(self, at: str) -> Iterator[bytes]:
+        """The content of a file that the desk attached to a message, from where it says that it is."""
+        raise NotImplementedError
 
     def papers(self, known: Callable[[str], bool]) -> list[Paper]:
         """What the desk has left for us in a folder, but for what is known by name; most desks have none."""

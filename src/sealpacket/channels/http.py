@@ -1,31 +1,35 @@
-"""Desks over HTTP: JSON with uploads, a form with its files, or XML with files put below the case."""
+"""Desks over HTTP: cases as JSON, a form or XML; files before, with or after them."""
 
 from __future__ import annotations
 
+import re
 import ssl
+from collections.abc import Iterator, Sequence
 from functools import cache
 from types import TracebackType
 from typing import Any
-from urllib.parse import quote, urlsplit
+from urllib.parse import quote, urljoin, urlsplit
 
 import httpx
 
 from sealpacket.channels.deadline import Deadline, DeadlineTransport
-from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Outgoing, Parcel
+from sealpacket.channels.desk import (
+    Desk,
+    DeskAway,
+    DeskRefused,
+    Login,
+    Outgoing,
+    Parcel,
+    Said,
+    Told,
+)
 from sealpacket.channels.tus import upload
 from sealpacket.channels.wire import TooMuch, Wire
-from sealpacket.core.outgoing import OutgoingText
-from sealpacket.core.sheets import (
-    HttpForm,
-    HttpJson,
-    HttpXml,
-    OverHttp,
-    Sheet,
-    read_reference,
-    read_reply,
-    render,
-)
-from sealpacket.core.sheets.sending import AsXml
+from sealpacket.core.errors import Conflict
+from sealpacket.core.sheets import OverHttp, Sheet, read_reference, read_reply, render, words_of
+from sealpacket.core.sheets.conversion import plain
+from sealpacket.core.sheets.replies import read_at
+from sealpacket.core.sheets.sending import AsXml, Files
 from sealpacket.core.sheets.writing import to_xml, write_case
 
 
@@ -47,16 +51,7 @@ def open_http(sheet: Sheet, send: OverHttp, address: str, login: Login) -> Desk:
         trust_env=False,
         transport=DeadlineTransport(deadline, _trusted()),
     )
-    wire = Wire(client, deadline, login.timeout)
-    match send:
-        case HttpForm():
-            return FormDesk(sheet, send, wire)
-        case HttpXml():
-            return XmlDesk(sheet, send, wire)
-        case HttpJson():
-            return JsonDesk(sheet, send, wire)
-        case _:
-            raise AssertionError(send)
+    return HttpDesk(sheet, send, Wire(client, deadline, login.timeout))
 
 
 @cache
@@ -65,8 +60,8 @@ def _trusted() -> ssl.SSLContext:
     return httpx.create_ssl_context()
 
 
-class _HttpDesk(Desk):
-    """What all desks over HTTP have in common."""
+class HttpDesk(Desk):
+    """A desk over HTTP: its cases as JSON, a form or XML; files before the case, with it, or below it."""
 
     def __init__(self, sheet: Sheet, send: OverHttp, wire: Wire) -> None:
         super().__init__(sheet)
@@ -76,62 +71,157 @@ class _HttpDesk(Desk):
         """See Desk.close."""
         self._wire.close()
 
-    def follow(self, reference: str) -> Any:
+    def lodge(self, parcel: Parcel) -> Any:
+        """See Desk.lodge. Files that an earlier try has put below a case are put again: PUT may be repeated."""
+        files = self._way.files
+        body = parcel.case.body
+        if files is not None and files.sent == "before" and parcel.files:
+            body = {**body, files.list_in: [self._before(files, file) for file in parcel.files]}
+        key = {"Idempotency-Key": parcel.key}
+        together = files if files is not None and files.sent == "with" else None
+        answer = self._post(
+            self._way.lodge, body, key, self._document(parcel), together, parcel.files
+        )
+        if files is not None and files.sent == "after" and parcel.files:
+            reference = read_reference(self.sheet, answer)
+            for file in parcel.files:
+                self._one_file(files, file, reference)
+        return answer
+
+    def tell(self, told: Told) -> None:
+        """See Desk.tell. An act with a path of its own goes there, another as an answer, in words."""
+        telling = self.sheet.acts.get(told.act)
+        key = {"Idempotency-Key": told.ident}
+        if telling is not None and telling.path:
+            facts = told.facts
+            if not facts.get("message.text"):  # somebody said nothing: then in our words
+                facts["message.text"] = words_of({}, told.act, facts)
+            body = render(telling.body, facts)
+            path = _path(telling.path, told.reference)
+            self._post(path, body, key, self._as_xml(telling.root, body), method=telling.method)
+            if not told.files:
+                return
+        if not self._way.answer:
+            raise Conflict(
+                f"{self.sheet.name} takes no answers.",
+                "Tell it by telephone, and record the call.",
+                code="no-answers",
+            )
+        self._answer(told, key)
+
+    def _answer(self, told: Told, key: dict[str, str]) -> None:
+        files = self._way.more_files if told.files else None
+        if told.files and files is None:
+            raise Conflict(
+                f"{self.sheet.name} takes no files later.",
+                "Send the words alone, or ask the desk how it wants the files.",
+                code="no-files",
+            )
+        facts = {**told.facts, "message.text": self.words(told)}
+        body: dict[str, Any] = render(self._way.answer_body, facts)
+        if files is not None and files.sent == "before":
+            entries = [self._before(files, file, told.reference) for file in told.files]
+            body = {**body, files.list_in: entries} if files.list_in else body
+        if files is not None and files.sent == "after":
+            for file in told.files:
+                self._one_file(files, file, told.reference)
+        together = files if files is not None and files.sent == "with" else None
+        path, document = (
+            _path(self._way.answer, told.reference),
+            self._as_xml(self._way.answer_root, body),
+        )
+        self._post(path, body, key, document, together, told.files)
+
+    def _as_xml(self, root: str, body: dict[str, Any]) -> bytes | None:
+        write = self.sheet.write
+        return to_xml(root, write.namespace, body) if isinstance(write, AsXml) else None
+
+    def find(self, number: str) -> str | None:
+        """See Desk.find."""
+        if not self._way.find:
+            return None
+        body = self._call("GET", self._way.find.replace("{number}", quote(number, safe="")))
+        found = read_at(self._way.found, body) if body is not None else None
+        return None if found in (None, "") else str(found)
+
+    def follow(self, reference: str, mark: str = "") -> Said:
         """See Desk.follow."""
-        body = self._call("GET", _path(self._way.follow, reference))
+        asked = {"If-None-Match": mark} if mark else {}
+        path = _path(self._way.follow, reference)
+        with _spoken(self.sheet.name):
+            response = self._wire.request("GET", path, headers=asked)
+            if mark and response.status_code == 304:
+                return Said(mark=mark)
+            self._refuse(response)
+        body = read_reply(self.sheet, response.content)
         if body is None:
             raise DeskAway(f"{self.sheet.name} answers something that cannot be read.")
-        return body
+        return Said(body, _mark(response.headers.get("ETag", "")))
 
-    def _answer(self, reference: str, ident: str, text: OutgoingText) -> dict[str, Any]:
-        values = {"message.text": text, "message.id": ident, "message.reference": reference}
-        body: dict[str, Any] = render(self._way.answer_body, values)
-        return body
-
-    def _call(self, method: str, path: str, **arguments: Any) -> Any:
+    def fetch(self, at: str) -> Iterator[bytes]:
+        """See Desk.fetch. It has to be on the desk's own host: nothing is fetched from elsewhere."""
+        here = urlsplit(self._wire.address)
+        there = urlsplit(urljoin(f"{self._wire.address}/", at))
+        if (there.scheme, there.netloc) != (here.scheme, here.netloc):
+            raise Conflict(
+                f"{self.sheet.name} keeps the file at another host.",
+                "Fetch it there yourself, and store it with the asset.",
+                code="another-host",
+            )
         with _spoken(self.sheet.name):
-            response = self._wire.request(method, path, **arguments)
-            self._refuse(response)
-            return read_reply(self.sheet, response.content)
+            yield from self._wire.stream(there.geturl(), self._refuse)
 
-    def _refuse(self, response: httpx.Response) -> None:
-        """Raise DeskAway for what will pass, DeskRefused for what will not."""
-        if response.status_code in (408, 425, 429) or response.status_code >= 500:
-            raise DeskAway(f"The desk is not well just now (HTTP {response.status_code}).")
-        if response.status_code >= 300:
-            raise DeskRefused(response.status_code, read_reply(self.sheet, response.content))
+    def _document(self, parcel: Parcel) -> bytes | None:
+        if not isinstance(self.sheet.write, AsXml):
+            return None
+        return write_case(self.sheet, parcel.case).documents["case.xml"]
 
+    def _post(
+        self,
+        path: str,
+        body: dict[str, Any],
+        headers: dict[str, str],
+        document: bytes | None,
+        together: Files | None = None,
+        files: Sequence[Outgoing] = (),
+        method: str = "POST",
+    ) -> Any:
+        """Post a body in the desk's format, with files where they go in the same request."""
+        if document is not None:
+            kind = {"Content-Type": "application/xml; charset=utf-8", "Accept": "application/xml"}
+            return self._call(method, path, content=document, headers={**kind, **headers})
+        if self.sheet.write.format == "json":
+            return self._call(method, path, json=body, headers=headers)
+        # The files are within the desk's limits, so they are held in memory for the one request.
+        field = together.field if together else ""
+        parts = [(field, (file.name, file.whole())) for file in files if together]
+        fields = {name: plain(value) for name, value in body.items()}
+        return self._call(method, path, data=fields, files=parts or _NO_FILES, headers=headers)
 
-class JsonDesk(_HttpDesk):
-    """JSON, with attachments uploaded before by tus 1.0."""
+    def _before(self, files: Files, file: Outgoing, reference: str = "") -> Any:
+        """Send one file before the case or answer; gives what that says of it."""
+        if files.by == "tus":
+            location = self._tus(files, file, _path(files.path, reference))
+        elif file.already:
+            location = file.already
+        else:
+            location = self._one_file(files, file, reference)
+            file.remember(location)
+        file.arrived()
+        values = {
+            "file.location": location,
+            "file.name": file.name,
+            "file.size": file.size,
+            "file.sha256": file.sha256,
+        }
+        return render(files.entry, values)
 
-    def lodge(self, parcel: Parcel) -> Any:
-        """See Desk.lodge."""
-        uploads = [self._upload(file) for file in parcel.files]
-        body = {**parcel.case.body, "attachments": uploads} if uploads else parcel.case.body
-        return self._call(
-            "POST", self._way.lodge, json=body, headers={"Idempotency-Key": parcel.key}
-        )
-
-    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
-        """See Desk.answer."""
-        body = self._answer(reference, ident, text)
-        self._call(
-            "POST",
-            _path(self._way.answer, reference),
-            json=body,
-            headers={"Idempotency-Key": ident},
-        )
-
-    def _upload(self, file: Outgoing) -> dict[str, Any]:
-        """Send one file, going on where an earlier try broke off."""
-        where = self._way.uploads if isinstance(self._way, HttpJson) else None
-        if where is None:
-            raise DeskRefused(0, None)
+    def _tus(self, files: Files, file: Outgoing, path: str = "") -> str:
+        """Send one file by tus, going on where an earlier try broke off."""
         with _spoken(self.sheet.name):
-            location = upload(
+            return upload(
                 self._wire,
-                where,
+                path or files.path,
                 file.name,
                 file.size,
                 file.blocks,
@@ -139,64 +229,44 @@ class JsonDesk(_HttpDesk):
                 remember=file.remember,
                 refuse=self._refuse,
             )
-        return {"upload": location, "name": file.name, "size": file.size, "sha256": file.sha256}
 
+    def _one_file(self, files: Files, file: Outgoing, reference: str) -> str:
+        """Send one file in a request of its own; gives what the desk calls it."""
+        path = _path(files.path, reference).replace("{name}", quote(file.name, safe=""))
+        if files.by == "tus":
+            return self._tus(files, file, path)
+        arguments: dict[str, Any] = {
+            "content": file.whole(),
+            "headers": {"Content-Type": "application/octet-stream"},
+        }
+        if files.by == "multipart":
+            arguments = {"files": [(files.field, (file.name, file.whole()))]}
+        response = self._request("PUT" if files.by == "put" else "POST", path, **arguments)
+        if files.sent == "after":
+            file.arrived()
+            return ""
+        found = read_at(files.id, read_reply(self.sheet, response.content)) if files.id else None
+        location = str(found or response.headers.get("Location") or "")
+        location = location or (path if files.by == "put" else "")
+        if not location:
+            raise DeskAway(f"{self.sheet.name} took {file.name} and did not say what it calls it.")
+        return location
 
-class FormDesk(_HttpDesk):
-    """One form with its attachments."""
+    def _call(self, method: str, path: str, **arguments: Any) -> Any:
+        return read_reply(self.sheet, self._request(method, path, **arguments).content)
 
-    def lodge(self, parcel: Parcel) -> Any:
-        """See Desk.lodge. The files are within the desk's limits, so they are held in memory for the one request."""
-        field = self._way.files if isinstance(self._way, HttpForm) else "file"
-        parts = [(field, (file.name, file.whole())) for file in parcel.files]
-        headers = {"Idempotency-Key": parcel.key}
-        fields = {name: str(value) for name, value in parcel.case.body.items()}
-        return self._call(
-            "POST", self._way.lodge, data=fields, files=parts or _NO_FILES, headers=headers
-        )
+    def _request(self, method: str, path: str, **arguments: Any) -> httpx.Response:
+        with _spoken(self.sheet.name):
+            response = self._wire.request(method, path, **arguments)
+            self._refuse(response)
+            return response
 
-    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
-        """See Desk.answer."""
-        fields = {name: str(value) for name, value in self._answer(reference, ident, text).items()}
-        headers = {"Idempotency-Key": ident}
-        self._call(
-            "POST",
-            _path(self._way.answer, reference),
-            data=fields,
-            files=_NO_FILES,
-            headers=headers,
-        )
-
-
-class XmlDesk(_HttpDesk):
-    """An XML document; its attachments are put below the case that the desk has made of it."""
-
-    def lodge(self, parcel: Parcel) -> Any:
-        """See Desk.lodge. Files that an earlier try has put are put again: PUT (RFC 9110) may be repeated."""
-        document = write_case(self.sheet, parcel.case).documents["case.xml"]
-        answer = self._send("POST", self._way.lodge, document, {"Idempotency-Key": parcel.key})
-        reference = read_reference(self.sheet, answer)
-        where = self._way.files if isinstance(self._way, HttpXml) else ""
-        for file in parcel.files:
-            path = _path(where, reference).replace("{name}", quote(file.name, safe=""))
-            self._call(
-                "PUT",
-                path,
-                content=file.whole(),
-                headers={"Content-Type": "application/octet-stream"},
-            )
-        return answer
-
-    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
-        """See Desk.answer."""
-        root = self._way.answer_root if isinstance(self._way, HttpXml) else "answer"
-        namespace = self.sheet.write.namespace if isinstance(self.sheet.write, AsXml) else ""
-        document = to_xml(root, namespace, self._answer(reference, ident, text))
-        self._send("POST", _path(self._way.answer, reference), document, {"Idempotency-Key": ident})
-
-    def _send(self, method: str, path: str, document: bytes, headers: dict[str, str]) -> Any:
-        kind = {"Content-Type": "application/xml; charset=utf-8", "Accept": "application/xml"}
-        return self._call(method, path, content=document, headers={**kind, **headers})
+    def _refuse(self, response: httpx.Response) -> None:
+        """Raise DeskAway for what will pass, DeskRefused for what will not."""
+        if response.status_code in (408, 425, 429) or response.status_code >= 500:
+            raise DeskAway(f"The desk is not well just now (HTTP {response.status_code}).")
+        if response.status_code >= 300:
+            raise DeskRefused(response.status_code, read_reply(self.sheet, response.content))
 
 
 class _NoFiles(dict[str, Any]):
@@ -207,6 +277,14 @@ class _NoFiles(dict[str, Any]):
 
 
 _NO_FILES = _NoFiles()
+
+
+def _mark(tag: str) -> str:
+    """An entity tag, if it is one that can be sent back."""
+    return tag if _TAG.fullmatch(tag) else ""
+
+
+_TAG = re.compile(r'(?:W/)?"[\x21\x23-\x7e]{1,200}"')
 
 
 def _path(template: str, reference: str) -> str:

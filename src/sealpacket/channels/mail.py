@@ -47,11 +47,12 @@ def compose(
     return message
 
 
-def send(server: str, message: EmailMessage) -> None:
+def send(server: str, message: EmailMessage, *, bounces_to: str = "") -> None:
     """Hand a message to the server: `smtp://` by STARTTLS (RFC 3207), `smtps://` by TLS from the start.
 
-    Certificates are verified. `smtp+plain://` encrypts nothing: for a server on this machine. Raises Unavailable if the
-    server cannot be reached, takes longer than two minutes in all or does not take the message.
+    `bounces_to` is where it tells what it could not deliver; the sender, where that is empty. Certificates are
+    verified. `smtp+plain://` encrypts nothing: for a server on this machine. Raises Unavailable if the server cannot be
+    reached, takes longer than two minutes in all or does not take the message.
     """
     parts = urlsplit(server)
     trust = ssl.create_default_context()
@@ -61,7 +62,7 @@ def send(server: str, message: EmailMessage) -> None:
                 connection.starttls(context=trust)
             if parts.username:
                 connection.login(unquote(parts.username), unquote(parts.password or ""))
-            connection.send_message(message)
+            connection.send_message(message, from_addr=bounces_to or None)
     except smtplib.SMTPNotSupportedError as error:
         raise Unavailable(
             "The mail server does not speak STARTTLS, or no sign-in: nothing was sent.",

@@ -10,8 +10,8 @@ from urllib.parse import urlsplit
 
 import asyncssh
 
-from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Paper, Parcel
-from sealpacket.core.outgoing import OutgoingText
+from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Paper, Parcel, Told
+from sealpacket.core.errors import Conflict
 from sealpacket.core.sheets import BySftp, Sheet, write_case
 
 MOST_PAPERS = 500
@@ -40,25 +40,38 @@ class SftpDesk(Desk):
     def lodge(self, parcel: Parcel) -> Any:
         """See Desk.lodge. The last file to come is the case itself: the desk looks for that."""
         written = write_case(self.sheet, parcel.case).documents
-        files = [(file.name, file.blocks) for file in parcel.files]
         documents = list(written.items())
 
         async def leave(sftp: asyncssh.SFTPClient) -> None:
             drop = self._path(self._way.drop)
-            for name, blocks in files:
-                await _put(sftp, drop, name, blocks(0))
+            for file in parcel.files:
+                await _put(sftp, drop, file.name, file.blocks(0))
+                await asyncio.to_thread(file.arrived)
             for name, content in reversed(documents):
                 await _put(sftp, drop, name, iter([content]))
 
         self._run(leave)
         return None
 
-    def answer(self, reference: str, number: str, ident: str, text: OutgoingText) -> None:
-        """See Desk.answer."""
-        name = self._way.answer_name.replace("{reference}", reference).replace("{message}", ident)
+    def tell(self, told: Told) -> None:
+        """See Desk.tell. The words come last: the desk looks for them."""
+        naming = self._way.more_files_name
+        if told.files and not naming:
+            raise Conflict(
+                f"{self.sheet.name} takes no files later.",
+                "Send the words alone, or ask the desk how it wants the files.",
+                code="no-files",
+            )
+        reference, text = told.reference, self.words(told)
+        name = self._way.answer_name.replace("{reference}", reference)
+        name = name.replace("{message}", told.ident)
 
         async def leave(sftp: asyncssh.SFTPClient) -> None:
-            await _put(sftp, self._path(self._way.drop), name, iter([text.encode()]))
+            drop = self._path(self._way.drop)
+            for file in told.files:
+                called = naming.replace("{reference}", reference).replace("{name}", file.name)
+                await _put(sftp, drop, called, file.blocks(0))
+            await _put(sftp, drop, name, iter([text.encode()]))
 
         self._run(leave)
 

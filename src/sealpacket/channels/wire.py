@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import httpx
@@ -10,6 +11,8 @@ from sealpacket.channels.deadline import Deadline
 
 LARGEST_ANSWER = 8 << 20
 """Bytes of an answer that are read."""
+LARGEST_FILE = 200_000_000
+"""Bytes of a file of the desk's that are fetched."""
 IN_ALL = 3
 """A call may take so many times as long as a desk may be silent."""
 SLOWEST = 20_000
@@ -51,6 +54,34 @@ class Wire:
         return httpx.Response(
             response.status_code, headers=response.headers, content=bytes(body), request=request
         )
+
+    @property
+    def address(self) -> str:
+        """The desk's own address."""
+        return str(self._client.base_url).rstrip("/")
+
+    def stream(self, path: str, refuse: Callable[[httpx.Response], None]) -> Iterator[bytes]:
+        """What is at a path, in blocks. `refuse` looks at an answer that is no success, with its body.
+
+        Raises TooMuch beyond LARGEST_FILE bytes, httpx.TimeoutException when it takes too long in all.
+        """
+        request = self._client.build_request("GET", path)
+        self._deadline.begin(self._timeout * IN_ALL + LARGEST_FILE / SLOWEST / 10)
+        response = self._client.send(request, stream=True)
+        try:
+            if response.status_code != 200:
+                refuse(httpx.Response(response.status_code, content=b"", request=request))
+                raise httpx.RemoteProtocolError(f"HTTP {response.status_code}")
+            if response.headers.get("Content-Encoding", "identity").lower() not in ("", "identity"):
+                raise TooMuch("it is packed, which was not asked for", request=request)
+            size = 0
+            for block in response.iter_raw(1 << 16):
+                size += len(block)
+                if size > LARGEST_FILE:
+                    raise TooMuch(f"more than {LARGEST_FILE // 1_000_000} MB", request=request)
+                yield block
+        finally:
+            response.close()
 
     def close(self) -> None:
         """Give the connections back."""

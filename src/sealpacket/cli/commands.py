@@ -25,8 +25,9 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
         (
             Command("today", "overview", "today", "What needs you now."),
             Command("find", "overview", "find", "Find assets and packets by whatever you know."),
-            Command("packet", "packets", "app", "Note, answer, seal, lodge and follow packets."),
+            Command("packet", "parts", "app", "Note, answer, seal, lodge and follow packets."),
             Command("exhibit", "exhibits", "app", "Add evidence and review what goes out."),
+            Command("tray", "tray", "app", "What came and has no packet yet."),
             Command(
                 "coverage",
                 "coverage",
@@ -70,6 +71,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command(
                 "redaction-plan", "redaction_plan", "plan_app", "The organisation's redaction plan."
             ),
+            Command("log", "logs", "app", "Look at logs and cut them, offline."),
             Command("redact", "redacting", "redact", "Redact files and folders, offline."),
             Command("verify", "offline", "verify", "Verify a sealed bag, offline."),
             Command("seal-keys", "custody", "seal_keys", "The public keys that verify bags."),

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.core.sheets import ReadReply, Sheet
 
 desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 
@@ -68,9 +71,10 @@ def lint_desk(
     else:
         for file, told in found.items():
             for finding in told:
-                place = f" {finding.place}" if finding.place else ""
-                words = f"{file}:{finding.line}: {finding.level}{place}: {finding.sentence}"
-                show.line(words, show.LEVEL_STYLES[finding.level])
+                about = finding.question or finding.place
+                where = f"{file}:{finding.line}:{finding.column}: {finding.level}"
+                words = f"{where}{f' {about}' if about else ''}: {finding.sentence}"
+                show.line(f"{words} {finding.remedy}".rstrip(), show.LEVEL_STYLES[finding.level])
             if not told:
                 show.line(f"{file}: no findings.")
     if stops:
@@ -90,14 +94,15 @@ def preview_desk(
 
     Example: `sealpacket desk preview ovenbird-support.yaml --seed 3`
     """
-    from sealpacket.core.sheets import has_stops, lint, sample_packet, say_size, write_case
+    from sealpacket.core.errors import Invalid
+    from sealpacket.core.sheets import sample_packet, say_size, write_case
+    from sealpacket.core.sheets.explained import explain
 
-    sheet, found = lint(file.read_text("utf-8", errors="replace"))
-    if sheet is None or has_stops(found):
-        raise ClientError(
-            f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}"
-        )
-    kind = sheet.kind(need) or sheet.kinds[0]
+    sheet = _usable(file)
+    kind = sheet.kind(need) if need else sheet.kinds[0]
+    if kind is None:
+        takes = ", ".join(one.need for one in sheet.kinds)
+        raise ClientError(f"{sheet.name} takes no {need}.", f"It takes {takes}.")
     sample = sample_packet(sheet, seed, {"packet.need": kind.need, "ruling.route": kind.routes[0]})
     if json:
         show.as_json([case.body for case in sample.cases] if len(sample.cases) > 1 else sample.body)
@@ -115,40 +120,182 @@ def preview_desk(
         nothing="It asks nothing.",
     )
     for case in sample.cases:
-        show.heading(f"What is written {case.label}".rstrip(), sheet.write.form)
-        written = write_case(sheet, case)
+        show.heading(f"What is written {case.label}".rstrip(), sheet.write.format)
+        try:
+            written = write_case(sheet, case)
+        except Invalid as fault:
+            raise ClientError(fault.detail, fault.remedy) from fault
         show.line(written.text)
         if written.documents:
             show.line(
                 "Documents: "
                 + ", ".join(f"{n}, {say_size(len(c))}" for n, c in written.documents.items())
             )
+    show.heading("How it goes", "")
+    for sentence in explain(sheet):
+        show.line(sentence)
+
+
+@desk_app.command("begin")
+def begin_desk(
+    file: Annotated[
+        Path, typer.Argument(exists=True, dir_okay=False, help="What the vendor has: see below.")
+    ],
+    out: Annotated[
+        Path | None, typer.Option(help="The file to write; otherwise it is printed.")
+    ] = None,
+    operation: Annotated[
+        str, typer.Option(help="Of OpenAPI: the operation that takes a case.")
+    ] = "",
+    root: Annotated[str, typer.Option(help="Of an XML Schema: the outermost element.")] = "",
+) -> None:
+    """Begin a sheet with its questions from what a vendor has. Needs no service.
+
+    Takes a PDF form, an XML Schema, a JSON Schema, an OpenAPI document, a sample in JSON, a sample mail, or a web form
+    saved as a file. What it could not know is marked with “# ?”.
+
+    Example: `sealpacket desk begin claim.pdf --out claim.yaml`
+    """
+    from sealpacket.core.errors import Invalid
+    from sealpacket.core.sheets.beginning import begin
+
+    if out is not None and out.exists():
+        raise ClientError(f"{out} is there already.", "Choose another name for --out.")
+    try:
+        text = begin(file.name, file.read_bytes(), operation=operation, root=root)
+    except Invalid as fault:
+        raise ClientError(fault.detail, fault.remedy) from fault
+    if out is None:
+        typer.echo(text, nl=False)
+        return
+    out.write_text(text, "utf-8")
+    show.line(
+        f"{out} has {text.count('  - id: ')} questions. See what is open: sealpacket desk lint {out}"
+    )
+
+
+@desk_app.command("read")
+def read_replies(
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
+    replies: Annotated[
+        list[Path],
+        typer.Argument(
+            exists=True,
+            dir_okay=False,
+            help="Replies of the desk: mails, papers, what it answered.",
+        ),
+    ],
+    json: show.Json = False,
+) -> None:
+    """Show what replies of a desk would do: reference, status, turn, questions, refusals. Needs no service.
+
+    Example: `sealpacket desk read lumenlathe-care.yaml reply.eml`
+
+    Ends with 3 if something in a reply was not understood.
+    """
+    from sealpacket.core.sheets import read_given
+
+    sheet = _usable(file)
+    found = [read_given(sheet, path.name, path.read_bytes()) for path in replies]
+    if json:
+        show.as_json([one.model_dump() for one in found])
+    else:
+        for one in found:
+            _show_reply(one)
+    if any(one.not_understood for one in found):
+        raise typer.Exit(3)
+
+
+def _show_reply(read: ReadReply) -> None:
+    show.heading(read.name, "")
+    news = read.news
+    turn = "our turn" if news.turn == "ours" else "their turn"
+    facts = [
+        ("Packet", read.our_number),
+        ("Reference", read.reference),
+        ("Status", f"{news.status or 'none'}: {news.life}, {turn}"),
+        *news.facts.items(),
+    ]
+    for name, value in facts:
+        if value:
+            show.line(f"  {name}: {value}")
+    for message in news.messages:
+        if message.text:
+            about = " ".join(part for part in (message.author, message.at) if part)
+            asks = "asks" if message.asks else "says"
+            show.line(f"  {f'{about} ' if about else ''}{asks}: {message.text}")
+    for reason in read.refusals:
+        show.line(f"  Refused as {reason.code}: {reason.text}", show.LEVEL_STYLES["stop"])
+        show.line(f"    {reason.cure}")
+    for sentence in read.not_understood:
+        show.line(f"  Not understood: {sentence}", show.LEVEL_STYLES["warn"])
+
+
+@desk_app.command("convert")
+def convert_desk(
+    files: Annotated[
+        list[Path], typer.Argument(exists=True, dir_okay=False, help="Sheets of version 1.")
+    ],
+) -> None:
+    """Rewrite sheets of version 1 of the language as version 2, in their files. Needs no service.
+
+    Comments at the beginning of a file stay; the others are lost: keep a copy.
+    """
+    from sealpacket.core.errors import Invalid
+    from sealpacket.core.sheets.version_1 import convert_text
+
+    for path in files:
+        try:
+            text = convert_text(path.read_text("utf-8"))
+        except Invalid as fault:
+            raise ClientError(f"{path}: {fault.detail}", fault.remedy) from fault
+        path.write_text(text, "utf-8")
+        show.line(f"{path} is a sheet of version 2 now. Check it: sealpacket desk lint {path}")
+
+
+def _usable(file: Path) -> Sheet:
+    """The sheet of a file. Raises ClientError if it cannot be used."""
+    from sealpacket.core.sheets import has_stops, lint
+
+    sheet, found = lint(file.read_text("utf-8", errors="replace"))
+    if sheet is None or has_stops(found):
+        raise ClientError(
+            f"{file} cannot be used as it is.", f"See why: sealpacket desk lint {file}"
+        )
+    return sheet
 
 
 @desk_app.command("try")
 def try_desk(
     file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The sheet in YAML.")],
-    asset: Annotated[str, typer.Option(help="Serial or id of the thing that the sample is about.")],
+    asset: Annotated[
+        str, typer.Option(help="Serial or id: lodge the sample at the configured stand-in, too.")
+    ] = "",
     need: Annotated[str, typer.Option(help="The kind of need.")] = "fault",
     seed: Annotated[int, typer.Option(help="Another seed makes another packet.")] = 0,
     json: show.Json = False,
 ) -> None:
-    """Lodge a sample packet of a sheet at the desk's stand-in, never at the desk itself.
+    """Play a whole life of a sample packet at a desk made from the sheet; nothing goes to the desk itself.
 
-    Example: `sealpacket desk try ovenbird-support.yaml --asset OBS4-551203`
+    Example: `sealpacket desk try ovenbird-support.yaml`
 
-    Ends with 3 if the stand-in refuses it.
+    Ends with 3 if an act fails or the stand-in refuses the sample.
     """
     with session.client() as client:
         trial = client.try_sheet(file.read_text("utf-8"), asset, need=need, seed=seed)
     if json:
         show.as_json(trial)
     else:
+        marks = {True: "done", False: "failed", None: "not there"}
+        show.table(
+            ("Act", "", "What happened"),
+            ((step.act, marks[step.ok], step.sentence) for step in trial.steps),
+            nothing="Nothing was tried.",
+        )
         show.line(f"{trial.status_text} {trial.reference or ''}".rstrip())
         for reason in trial.refusals:
             show.line(f"{reason.code}: {reason.text}", show.LEVEL_STYLES["stop"])
-        show.as_json(trial.sent)
-    if trial.refusals:
+    if trial.refusals or any(step.ok is False for step in trial.steps):
         raise typer.Exit(3)
 
 
@@ -156,4 +303,8 @@ def try_desk(
 def show_desk(key: Annotated[str, typer.Argument(help="The desk's key.")]) -> None:
     """The newest sheet of a desk as it was written, to be kept as a file, changed and put again."""
     with session.client() as client:
-        typer.echo(client.desk(key).yaml, nl=False)
+        desk = client.desk(key)
+    typer.echo(desk.yaml, nl=False)
+    for one in desk.unlisted:
+        packets = ", ".join(one.packets)
+        show.errors.print(f"Not listed under statuses: {one.word} ({packets})", style="yellow")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -10,6 +11,7 @@ from rich.markup import escape
 from rich.progress import BarColumn, DownloadColumn, Progress, TaskID, TextColumn
 
 from sealpacket.cli import session, show
+from sealpacket.cli.logs import Zone, cut_around
 from sealpacket.client import ClientError
 from sealpacket.core.words import count
 
@@ -31,12 +33,25 @@ def add(
     files: Annotated[
         list[Path], typer.Argument(exists=True, dir_okay=False, help="Files to send in.")
     ],
+    around: Annotated[
+        str, typer.Option(help="Of logs, only the hours around this moment: 2026-11-23T08:40.")
+    ] = "",
+    hours: Annotated[float, typer.Option(min=0.01, max=10_000, help="So many of them.")] = 2,
+    zone: Zone = "",
     wait: Annotated[bool, typer.Option(help="Wait until they are redacted.")] = True,
 ) -> None:
-    """Add files as exhibits; they are redacted at once.
+    """Add files as exhibits, whole or the hours that matter; they are redacted at once.
 
     Example: `sealpacket exhibit add P-0001 controller.log array.cfg`
     """
+    if not around:
+        _send_in(number, files, wait)
+        return
+    with tempfile.TemporaryDirectory(prefix="sealpacket-") as folder:
+        _send_in(number, cut_around(files, Path(folder), around, hours, zone), wait)
+
+
+def _send_in(number: str, files: list[Path], wait: bool) -> None:
     columns = (TextColumn("{task.description}"), BarColumn(28), DownloadColumn())
     with session.client() as client, Progress(*columns, console=show.errors) as bars:
         for path in files:

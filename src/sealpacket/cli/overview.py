@@ -73,6 +73,25 @@ def today(json: show.Json = False) -> None:
             f"The worker is not running: nothing is redacted, sent or followed.{seen}", "bold red"
         )
         show.line("Start it: sealpacket-service work", "yellow")
+    for away in found.desks_away:
+        show.line(
+            f"{away.desk} has not been reached since {show.moment(away.since)}: {away.words}",
+            "yellow",
+        )
+    if found.mailbox_trouble:
+        show.line(found.mailbox_trouble, "bold red")
+    for grant in found.access_overdue:
+        show.line(
+            f"{grant.who} should be out of {grant.what} since {show.moment(grant.until_at)} ({grant.packet})",
+            "bold red",
+        )
+    for one in found.shipments_due:
+        way = "has to go back" if one.way == "to_vendor" else "should come"
+        show.line(f"{one.what} {way} until {one.due_on} ({one.packet})", "yellow")
+    if found.tray:
+        show.heading("In the tray", "sealpacket tray list")
+        for item in found.tray:
+            show.line(f"  {item.sender}: {item.subject}")
     for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
         show.heading(title)
         show.table(

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-import shlex
-import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
-from rich.markup import escape
 
 from sealpacket.cli import session, show
 from sealpacket.cli.coverage import show_ruling
+from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
-    from sealpacket.client.models import PacketShown, QuestionShown, TypedShown
+    from sealpacket.client.models import PacketShown, QuestionShown
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
@@ -62,15 +60,26 @@ def note(
     """
     with session.client() as client:
         packet = client.packets.note(title, text, need=need, asset=asset)
-    show.as_json(packet) if json else _show(packet)
+    show.as_json(packet) if json else tell_packet(packet)
 
 
 @app.command("show")
-def show_packet(number: Number, json: show.Json = False) -> None:
+def show_packet(
+    number: Number,
+    in_clear: Annotated[
+        str,
+        typer.Option(help="Why you read the placeholders in clear; the custody log keeps it."),
+    ] = "",
+    json: show.Json = False,
+) -> None:
     """Show a packet with its answers, exhibits and checks."""
     with session.client() as client:
         packet = client.packets.get(number)
-    show.as_json(packet) if json else _show(packet)
+        clear = {}
+        if in_clear:
+            legend = client.exhibits.open_legend(number, reason=in_clear)
+            clear = {one.id: one.text for one in legend.messages}
+    show.as_json(packet) if json else tell_packet(packet, clear)
 
 
 @app.command()
@@ -90,7 +99,25 @@ def change(
             "Nothing to change was given.", "Give --title, --text, --need, --asset or --login."
         )
     with session.client() as client:
-        _show(client.packets.change(number, **fields))
+        tell_packet(client.packets.change(number, **fields))
+
+
+@app.command("unlisted")
+def name_unlisted(
+    number: Number,
+    vendor: Annotated[str, typer.Option(help="Whose it is, by name.")],
+    model: Annotated[str, typer.Option(help="Its model, if known.")] = "",
+    serial: Annotated[str, typer.Option(help="Its serial, if known.")] = "",
+    name: Annotated[str, typer.Option(help="What you call it.")] = "",
+    site: Annotated[str, typer.Option(help="Where it stands, by the site's key.")] = "",
+) -> None:
+    """Make a draft about something that is not in the register; what is known of it is added there."""
+    with session.client() as client:
+        tell_packet(
+            client.packets.name_unlisted(
+                number, vendor=vendor, model=model, serial=serial, name=name, site=site
+            )
+        )
 
 
 @app.command()
@@ -152,7 +179,7 @@ def answer(
             raise ClientError(f"“{item}” is not QUESTION=VALUE.", "Write it as severity=2")
         given[name] = value or None
     with session.client() as client:
-        _show_checks(client.packets.answer(number, **given))
+        show_checks(client.packets.answer(number, **given))
 
 
 @app.command()
@@ -176,7 +203,7 @@ def checks(number: Number, json: show.Json = False) -> None:
     if json:
         show.as_json(packet.checks)
     else:
-        _show_checks(packet)
+        show_checks(packet)
     if any(check.level == "stop" for check in packet.checks):
         raise typer.Exit(3)
 
@@ -228,7 +255,7 @@ def seal(number: Number) -> None:
     with session.client() as client:
         packet = client.packets.wait(number)
         if any(check.level == "stop" for check in packet.checks):
-            _show_checks(packet)
+            show_checks(packet)
             raise typer.Exit(3)
         packet = client.packets.seal(number)
     if packet.seal:
@@ -287,90 +314,10 @@ def _show_lodged(packet: PacketShown) -> None:
 
 
 @app.command()
-def follow(number: Number, json: show.Json = False) -> None:
-    """Ask the desk for news now."""
-    with session.client() as client:
-        packet = client.packets.follow(number)
-    if json:
-        show.as_json(packet)
-        return
-    show.line(f"{packet.number}: {packet.status_text}. {_TURNS.get(packet.turn, '')}".rstrip())
-    _show_cases(packet)
-    _show_messages(packet)
-
-
-@app.command()
-def reply(
-    number: Number,
-    text: Annotated[str, typer.Argument(help="Words for the desk.")],
-    preview: Annotated[bool, typer.Option("--preview", help="Only show what would leave.")] = False,
-    yes: Annotated[
-        bool, typer.Option("--yes", help="Send it without asking, whatever is masked in it.")
-    ] = False,
-) -> None:
-    """Answer the desk. What is sensitive in the text is masked, and shown before it is sent.
-
-    Example: `sealpacket packet reply P-0001 "Both controllers run 7.4.2."`
-    """
-    with session.client() as client:
-        found = client.packets.preview_reply(number, text)
-        masked = any(part.masked for part in found.parts)
-        if preview or masked:
-            typed_text(number, found)
-        if preview:
-            return
-        if any(part.stops for part in found.parts):
-            raise ClientError(
-                "It was not sent.", "Take the value out, or have it masked for a reason; see above."
-            )
-        if masked and not yes and not (sys.stdin.isatty() and typer.confirm("Send it so?")):
-            raise ClientError(
-                "It was not sent: values are masked in it.", "Send it as shown with --yes."
-            )
-        _show_messages(client.packets.reply(number, text))
-
-
-def typed_text(number: str, text: TypedShown) -> None:
-    """A typed text with its values marked, what goes out instead of each, and how to decide otherwise."""
-    if not any(part.masked for part in text.parts) and not text.kept:
-        return
-    show.heading(f"Typed: {text.ask}", text.in_clear)
-    show.out.print(
-        "".join(
-            f"[reverse]{escape(p.text)}[/]" if p.masked else escape(p.text) for p in text.parts
-        ),
-        soft_wrap=True,
-    )
-    values = [(part, value) for part in text.parts for value in part.masked]
-    show.table(
-        ("Masked", "Kind", "Goes out as", ""),
-        (
-            (
-                value.original,
-                value.kind,
-                value.placeholder,
-                "stops it" if part.stops else "" if part.sure else "doubtful",
-            )
-            for part, value in values
-        ),
-        nothing="Nothing is masked.",
-    )
-    for kept in text.kept:
-        show.line(f"goes out: {kept.value} ({kept.reason})", "dim")
-    if values:
-        part, value = next((one for one in values if one[0].stops), values[0])
-        verb = "mask" if part.stops else "keep"
-        show.line(
-            f"sealpacket exhibit {verb} {number} {value.kind} {shlex.quote(value.original)} --reason …",
-            "dim",
-        )
-
-
-@app.command()
 def reopen(number: Number) -> None:
     """Return a refused packet, or one not lodged yet, to drafting."""
     with session.client() as client:
-        _show(client.packets.reopen(number))
+        tell_packet(client.packets.reopen(number))
 
 
 @app.command()
@@ -379,106 +326,3 @@ def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Why.")]) 
     with session.client() as client:
         packet = client.packets.withdraw(number, reason)
     show.line(f"{packet.number} is withdrawn.")
-
-
-_COMMANDS = {"no-desk": "sealpacket desk put FILE"}
-"""What to type to mend what a check says, where its remedy does not say it."""
-_TURNS = {"ours": "Our turn.", "vendor": "Their turn."}
-
-
-def _show(packet: PacketShown) -> None:
-    show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.status_text}")
-    if packet.asset:
-        where = f" at {packet.asset.site}" if packet.asset.site else ""
-        show.line(
-            f"About {packet.asset.product} {packet.asset.serial}{where}, {packet.asset.vendor_name}"
-        )
-    if packet.login:
-        show.line(f"Through {packet.login} to {packet.desk_name}")
-    _show_severity(packet)
-    if packet.lodged_at:
-        show.line(f"Lodged {show.moment(packet.lodged_at)} as {packet.reference or 'nothing yet'}")
-    if packet.ruling:
-        show_ruling(packet.ruling)
-    if packet.exhibits:
-        show.heading("Exhibits")
-        show.table(
-            ("Name", "State", ">Original", ">Outgoing", "Masked"),
-            (
-                (e.name, e.state, show.size(e.size), show.size(e.outgoing_size), _counts(e.counts))
-                for e in packet.exhibits
-            ),
-            nothing="",
-        )
-    _show_checks(packet)
-    _show_cases(packet)
-    _show_messages(packet)
-
-
-def _show_severity(packet: PacketShown) -> None:
-    """The severity with its words, and what the desk does about it as time goes on."""
-    rule = packet.severity
-    if rule is None:
-        return
-    if rule.label:
-        show.line(f"Severity {rule.label}. {rule.raising}".rstrip())
-    elif rule.set_by == "desk":
-        show.line("The desk sets the severity.")
-    for step in rule.escalation:
-        show.line(f"  {step.when}: {step.do}, by {step.by}", "dim")
-
-
-def _show_cases(packet: PacketShown) -> None:
-    """How each case stands where there are several, and what else the desk says."""
-    for case in packet.cases:
-        if len(packet.cases) > 1:
-            show.line(
-                f"  {case.label}: {case.reference or 'not sent yet'} {case.desk_status}".rstrip()
-            )
-        for label, value in case.desk_facts.items():
-            show.line(f"{'    ' if case.label else '  '}{label}: {value}")
-
-
-def _counts(counts: dict[str, int]) -> str:
-    return ", ".join(f"{count} {kind}" for kind, count in counts.items())
-
-
-def _show_checks(packet: PacketShown) -> None:
-    if packet.life != "drafting":
-        return
-    show.heading("Before it can be sealed")
-    for check in packet.checks:
-        if check.level != "pass":
-            command = f": {_COMMANDS[check.code]}" if check.code in _COMMANDS else ""
-            remedy = f" → {check.remedy}{command}" if check.remedy else ""
-            show.line(f"  {check.level:5} {check.sentence}{remedy}", show.LEVEL_STYLES[check.level])
-    passed = sum(check.level == "pass" for check in packet.checks)
-    stops = sum(check.level == "stop" for check in packet.checks)
-    show.line(
-        f"  {passed} checks passed" + ("" if stops else "; nothing stops it"),
-        "green" if not stops else "dim",
-    )
-
-
-def _show_messages(packet: PacketShown) -> None:
-    for message in packet.messages:
-        mark = (
-            "asks"
-            if message.asks and not message.answered
-            else ("says" if message.direction == "in" else "wrote")
-        )
-        sent = (
-            ""
-            if message.sent
-            else f"  (not sent: {message.failure})"
-            if message.failure
-            else "  (being sent)"
-        )
-        if message.stranger:
-            show.line(
-                f"  from {message.sender}, not the desk's address: it changed nothing in the packet",
-                "bold red",
-            )
-        said = message.outgoing if message.outgoing is not None else message.text
-        by = f"{message.by} ({message.case})" if message.case else message.by
-        show.line(f"  {show.moment(message.at)}  {by} {mark}: {said}{sent}")

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import base64
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import date
 from pathlib import Path
 from types import TracebackType
@@ -12,6 +13,7 @@ from typing import Any
 from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.errors import ClientError
+from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
@@ -38,6 +40,7 @@ class SealPacket:
         self.statements = Statements(wire)
         self.packets = Packets(wire)
         self.exhibits = Exhibits(wire)
+        self.tray = TrayBox(wire)
         self.accounts = Accounts(wire)
         self.tokens = OwnTokens(wire)
 
@@ -193,10 +196,25 @@ class SealPacket:
         body = {"yaml": yaml, "seed": seed, "need": need}
         return self._wire.call(models.SheetPreview, "POST", "/desks/preview", json=body)
 
+    def begin_sheet(self, name: str, content: bytes, *, operation: str = "", root: str = "") -> str:
+        """The text of a sheet, begun from what a vendor has: a form, a schema, a sample. Nothing is kept."""
+        given = {"name": name, "content": base64.b64encode(content).decode()}
+        body = {**given, "operation": operation, "root": root}
+        return self._wire.call(models.SheetBegun, "POST", "/desks/begin", json=body).yaml
+
+    def read_replies(self, yaml: str, replies: Mapping[str, str]) -> list[models.ReadReply]:
+        """What replies of a desk would do, by its sheet: their texts by file name. Nothing is kept."""
+        given = [{"name": name, "text": text} for name, text in replies.items()]
+        body = {"yaml": yaml, "replies": given}
+        return self._wire.call(models.RepliesRead, "POST", "/desks/read", json=body).items
+
     def try_sheet(
-        self, yaml: str, asset: str, *, need: str = "fault", seed: int = 0
+        self, yaml: str, asset: str = "", *, need: str = "fault", seed: int = 0
     ) -> models.TrialShown:
-        """Lodge a sample packet of a desk sheet about an asset at the desk's stand-in, and wait for what it says."""
+        """Let a sample packet of a desk sheet play a whole life at a desk made from it, and wait for what comes of it.
+
+        With an asset it is lodged at the configured stand-in as well.
+        """
         body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed}
         trial = self._wire.call(models.TrialShown, "POST", "/desks/trials", json=body)
         end = time.monotonic() + 120

@@ -9,6 +9,25 @@ from pydantic import AwareDatetime, Field, RootModel
 from sealpacket.client.base import FromService
 
 
+class AccessShown(FromService):
+    """
+    A vendor's access to our systems; `overdue` once its time is over and nobody has ended it.
+    """
+
+    id: str
+    packet: str
+    who: str
+    what: str
+    asked: str
+    from_at: AwareDatetime
+    until_at: AwareDatetime
+    granted_by: str
+    ended_at: AwareDatetime | None
+    ended_by: str
+    ended_how: str
+    overdue: bool
+
+
 class AccountShown(FromService):
     """
     An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last.
@@ -29,6 +48,17 @@ class Accounts(FromService):
     """
 
     items: list[AccountShown]
+
+
+class ActShown(FromService):
+    """
+    An act on a case, whether it is possible now and if not, why; `own`: the desk has a way of its own for it.
+    """
+
+    act: str
+    possible: bool
+    because: str
+    own: bool
 
 
 class AheadCounts(FromService):
@@ -70,6 +100,18 @@ class AskedPacket(FromService):
     packet: str
 
 
+class AskedShown(FromService):
+    """
+    One thing that a message of the desk's wants; `doubtful` where it is only supposed to be a question.
+    """
+
+    id: str
+    text: str
+    doubtful: bool
+    open: bool
+    by: Annotated[str, Field(description='Who answered or dismissed it.')]
+
+
 class AssetBrief(FromService):
     """
     The thing a packet is about, in a line.
@@ -82,6 +124,7 @@ class AssetBrief(FromService):
     vendor: str
     vendor_name: str
     site: str | None
+    retired: Annotated[bool, Field(description='Out of use, as one that was replaced.')]
 
 
 class BarShown(FromService):
@@ -166,7 +209,7 @@ class ChoiceShown(FromService):
 
     path: str
     label: str
-    words: str
+    meaning: str
     duties: list[str]
     above: list[str]
     needs: list[str]
@@ -203,7 +246,7 @@ class Condition(FromService):
     answered: Annotated[
         bool | None, Field(description='It is answered (known), or it is not.')
     ] = None
-    at_least: Annotated[
+    minimum: Annotated[
         float | None, Field(description='It is a number and not below this one.')
     ] = None
     all: Annotated[list[Condition] | None, Field(description='All of these hold.')] = (
@@ -381,6 +424,16 @@ class Decisions(FromService):
     decisions: list[DecisionShown]
 
 
+class DeskAwayShown(FromService):
+    """
+    A desk that is away: since when, why, and how many packets wait for it.
+    """
+
+    desk: str
+    since: AwareDatetime
+    words: str
+
+
 class DeskShown(FromService):
     """
     A desk; `reachable` if an address is configured for it.
@@ -391,20 +444,6 @@ class DeskShown(FromService):
     vendor: str
     version: int
     reachable: bool
-
-
-class DeskWithSheet(FromService):
-    """
-    A desk with the newest version of its sheet.
-    """
-
-    key: str
-    name: str
-    vendor: str
-    version: int
-    reachable: bool
-    sheet: dict[str, Any]
-    yaml: str
 
 
 class Difference(FromService):
@@ -554,9 +593,10 @@ class EscalationShown(FromService):
     A step that the desk's rules allow.
     """
 
-    when: str
-    do: str
-    by: str
+    trigger: str
+    action: str
+    contact: str
+    after_hours: int
 
 
 class EvidenceShown(FromService):
@@ -590,6 +630,10 @@ class ExhibitShown(FromService):
     released_by: str | None
     counts: dict[str, int]
     kept: dict[str, int]
+    later: Annotated[bool, Field(description='It came after the seal.')]
+    sent: Annotated[
+        bool, Field(description='The desk has it, or a message takes it there.')
+    ]
     shows: Annotated[
         Literal['lines', 'pages', 'values'],
         Field(
@@ -641,14 +685,21 @@ class Fillable(FromService):
 
 class Finding(FromService):
     """
-    One thing to mend: `place` is the path in the sheet, `line` where it stands in the text (from 1).
+    One thing to mend: `place` is the path in the sheet; lines and columns count from 1, the end is behind the last
+    character. `question` is the question that it is about; `fix` may replace the marked text.
     """
 
     level: Literal['stop', 'warn', 'hint']
     code: str
     place: str
     line: int
+    column: int
+    end_line: int
+    end_column: int
     sentence: str
+    remedy: str
+    question: str
+    fix: str | None
 
 
 class FindingShown(FromService):
@@ -680,6 +731,35 @@ class GapAhead(FromService):
     days: int
 
 
+class Gone(FromService):
+    """
+    It is out of the tray.
+    """
+
+    done: bool | None = True
+
+
+class HandField(FromService):
+    """
+    One field to enter by hand: its label at the desk, what is entered, and how it is spelled on the telephone.
+    """
+
+    label: str
+    value: str
+    spelled: str
+    entered: bool
+
+
+class HandFile(FromService):
+    """
+    A file to add at the desk, under this name; `exhibit` is what it is called here. Size in bytes.
+    """
+
+    name: str
+    exhibit: str
+    size: int
+
+
 class Health(FromService):
     """
     The service answers, and so does its database; whether a worker is there, and when one was seen last.
@@ -688,15 +768,6 @@ class Health(FromService):
     database: bool
     worker: bool
     worker_seen_at: AwareDatetime | None
-
-
-class HighestBy(FromService):
-    """
-    The highest number by what another column says.
-    """
-
-    column: str
-    limits: dict[str, int]
 
 
 class HostCover(FromService):
@@ -760,11 +831,12 @@ class LetterCase(FromService):
 
 class LevelShown(FromService):
     """
-    A level of the desk's severity scale.
+    A level of the desk's severity scale; `value` is what the desk calls it.
     """
 
+    value: str
     label: str
-    words: str
+    meaning: str
     duties: list[str]
 
 
@@ -798,6 +870,7 @@ class Login(FromService):
                 'help',
                 'improvement',
                 'tie',
+                'reading',
             ]
         ]
         | None
@@ -836,6 +909,7 @@ class LoginShown(FromService):
                 'help',
                 'improvement',
                 'tie',
+                'reading',
             ]
         ]
         | None
@@ -859,6 +933,17 @@ class MaskedValue(FromService):
     original: str
 
 
+class MaximumBy(FromService):
+    """
+    The highest number by what another column says.
+    """
+
+    column: Annotated[str, Field(description='The other column.')]
+    limits: Annotated[
+        dict[str, int], Field(description='By its value, the highest number.')
+    ]
+
+
 class Me(FromService):
     """
     Who is signed in. `csrf` goes into X-CSRF-Token with every change, where a session is used.
@@ -869,47 +954,6 @@ class Me(FromService):
     roles: list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']]
     csrf: str | None
     version: Annotated[str, Field(description='Of the service.')]
-
-
-class MessageShown(FromService):
-    """
-    Something said between us and the desk.
-    """
-
-    id: str
-    direction: str
-    text: str
-    asks: bool
-    by: str
-    case: Annotated[
-        str,
-        Field(
-            description='The label of the case that it is about; empty where there is only one.'
-        ),
-    ]
-    at: AwareDatetime
-    answered: bool
-    sent: bool
-    mail: bool
-    sender: Annotated[
-        str, Field(description='Of a mail: from whom it says that it is.')
-    ]
-    stranger: Annotated[
-        bool,
-        Field(
-            description="It did not come from the desk's own domain, so that it changed nothing."
-        ),
-    ]
-    failure: Annotated[
-        str,
-        Field(
-            description='Why one of ours could not be sent; empty while it is on its way.'
-        ),
-    ]
-    outgoing: Annotated[
-        str | None,
-        Field(description='Of ours: what is sent; sensitive values are masked in it.'),
-    ] = None
 
 
 class Option(FromService):
@@ -988,6 +1032,7 @@ class PacketBrief(FromService):
     asset: AssetBrief | None
     reference: str | None
     status_text: str
+    owner: Annotated[str, Field(description='The account that looks after it.')]
     created_at: AwareDatetime
     updated_at: AwareDatetime
     stops: int | None = None
@@ -1149,6 +1194,7 @@ class ProductShown(FromService):
                 'help',
                 'improvement',
                 'tie',
+                'reading',
             ]
         ]
         | None
@@ -1200,6 +1246,7 @@ class Question(FromService):
         'help',
         'improvement',
         'tie',
+        'reading',
     ]
     day: date
     login: Login | None = None
@@ -1218,6 +1265,18 @@ class RedactionPlanShown(FromService):
     floor: list[str]
     by: str
     at: AwareDatetime | None
+
+
+class Refusal(FromService):
+    """
+    One reason for which the desk refused, with what to do; `known` if the sheet has a remedy for it.
+    """
+
+    code: str
+    text: str
+    cure: str
+    act: str
+    known: bool | None = True
 
 
 class RefusalShown(FromService):
@@ -1257,6 +1316,7 @@ class Ruling(FromService):
         'help',
         'improvement',
         'tie',
+        'reading',
     ]
     day: date
     entitlement: str | None = None
@@ -1289,6 +1349,15 @@ class SampleCase(FromService):
     label: str
     text: str
     documents: list[str]
+
+
+class SampleReply(FromService):
+    """
+    A reply as the desk would write it: what it says of the case, and its text.
+    """
+
+    says: str
+    text: str
 
 
 class SealKeyShown(FromService):
@@ -1324,9 +1393,18 @@ class SealShown(FromService):
     bag_sha256: str
 
 
+class SentFile(FromService):
+    """
+    A file that a desk attached: its name, and where it is at the desk.
+    """
+
+    name: str
+    at: str
+
+
 class SeverityShown(FromService):
     """
-    Who sets the severity (`ours`, `desk`, `computed`), what it comes to, and how it may be raised.
+    Who sets the severity (`us`, `desk`, `computed`), what it comes to, and how it may be raised.
     """
 
     set_by: str
@@ -1335,6 +1413,14 @@ class SeverityShown(FromService):
     raising: str
     levels: list[LevelShown]
     escalation: list[EscalationShown]
+
+
+class SheetBegun(FromService):
+    """
+    A sheet with its questions; what the file did not say is marked with `# ?`.
+    """
+
+    yaml: str
 
 
 class SheetDifference(FromService):
@@ -1357,7 +1443,7 @@ class SheetFindings(FromService):
 
 class SheetPreview(FromService):
     """
-    What is found in the sheet; if it can be used, a sample packet.
+    What is found in the sheet; if it can be used, a sample packet, the sheet in sentences, and sample replies.
     """
 
     findings: list[Finding]
@@ -1365,6 +1451,25 @@ class SheetPreview(FromService):
     needs: list[str]
     answers: list[SampleAnswer]
     cases: list[SampleCase]
+    explained: list[str]
+    replies: list[SampleReply]
+
+
+class ShipmentShown(FromService):
+    """
+    Something on its way because of a packet; `due_on` is when it has to be there, `late` once that is over.
+    """
+
+    id: str
+    packet: str
+    way: Literal['to_us', 'to_vendor']
+    what: str
+    carrier: str
+    tracking: str
+    sent_on: date | None
+    due_on: date | None
+    arrived_on: date | None
+    late: bool
 
 
 class SiteShown(FromService):
@@ -1515,6 +1620,7 @@ class Thing(FromService):
                 'help',
                 'improvement',
                 'tie',
+                'reading',
             ]
         ]
         | None
@@ -1532,24 +1638,6 @@ class Timeline(FromService):
 
     spans: list[CoverSpan]
     bars: list[BarShown]
-
-
-class Today(FromService):
-    """
-    Whose turn it is.
-    """
-
-    day: date
-    worker: Annotated[
-        bool,
-        Field(
-            description='Whether a worker is there; without one nothing is redacted, sent or followed.'
-        ),
-    ]
-    worker_seen_at: AwareDatetime | None
-    ours: list[PacketBrief]
-    theirs: list[PacketBrief]
-    ending: list[Ending]
 
 
 class Token(FromService):
@@ -1593,18 +1681,28 @@ class Total(FromService):
     minor: int
 
 
-class TrialShown(FromService):
+class TrayItemShown(FromService):
     """
-    What the stand-in said, and what was sent, once the trial is `done`.
+    Something that came and has no packet yet: a mail, or a paper from a desk's folder.
     """
 
     id: str
-    done: bool
-    status_text: str
-    reference: str | None
-    refusals: list[RefusalShown]
-    cases: int
-    sent: Any
+    sort: Literal['mail', 'paper']
+    sender: str
+    subject: str
+    words: str
+    at: AwareDatetime
+
+
+class TrialStep(FromService):
+    """
+    One act of a trial; `ok` is empty for one that the sheet has not. `said` is what the desk would have written.
+    """
+
+    act: str
+    ok: bool | None
+    sentence: str
+    said: str | None = ''
 
 
 class TypedShown(FromService):
@@ -1637,6 +1735,15 @@ class Uncovered(FromService):
     reason: str
 
 
+class UnlistedStatus(FromService):
+    """
+    A status word of the desk's that its newest sheet does not list, and the packets that stand so.
+    """
+
+    word: str
+    packets: list[str]
+
+
 class ValueShown(FromService):
     """
     One value that was masked in an exhibit, and how often.
@@ -1655,6 +1762,25 @@ class Values(FromService):
 
     total: int
     values: list[ValueShown]
+
+
+class VendorFileShown(FromService):
+    """
+    A file that a vendor sent. `kind` is what it is by its content, `warning` what to mind before it is opened.
+    """
+
+    id: str
+    packet: str
+    name: str
+    size: int
+    state: Literal['waiting', 'kept', 'failed']
+    failure: str
+    kind: str
+    warning: str
+    asset: Annotated[
+        str | None, Field(description='The id of the asset with which it is stored.')
+    ]
+    created_at: AwareDatetime
 
 
 class VendorShown(FromService):
@@ -1707,6 +1833,23 @@ class Views(FromService):
     items: list[ViewShown]
 
 
+class Want(FromService):
+    """
+    One thing that a message wants, in its own words; `doubtful` where it only may.
+    """
+
+    text: str
+    doubtful: bool | None = None
+
+
+class AccessList(FromService):
+    """
+    Who may come into our systems.
+    """
+
+    items: list[AccessShown]
+
+
 class Ahead(FromService):
     """
     The time ahead. Not `fresh`: the register has changed since, and a new one is being worked out.
@@ -1735,6 +1878,14 @@ class Aligned(FromService):
     later: list[str]
     totals: list[Total]
     unknown: list[str]
+
+
+class AssetFiles(FromService):
+    """
+    What is stored with an asset.
+    """
+
+    items: list[VendorFileShown]
 
 
 class AssetShown(FromService):
@@ -1795,6 +1946,7 @@ class Candidate(FromService):
             'help',
             'improvement',
             'tie',
+            'reading',
         ]
     ]
     serials: list[str] | None = []
@@ -1835,15 +1987,17 @@ class Column(FromService):
     One column of a question whose answer has rows.
     """
 
-    id: str
-    ask: str
+    id: Annotated[str, Field(description='Its name in the sheet.')]
+    ask: Annotated[str, Field(description='Its heading.')]
     number: Annotated[
         bool | None, Field(description='Every row has a whole number here.')
     ] = None
-    lowest: Annotated[int | None, Field(description='Of a number.')] = 0
-    highest: Annotated[int | None, Field(description='Of a number.')] = None
-    highest_by: Annotated[
-        HighestBy | None,
+    minimum: Annotated[int | None, Field(description='Of a number: the lowest.')] = 0
+    maximum: Annotated[int | None, Field(description='Of a number: the highest.')] = (
+        None
+    )
+    maximum_by: Annotated[
+        MaximumBy | None,
         Field(description='Of a number: the highest by another column.'),
     ] = None
     more_than: Annotated[
@@ -1883,6 +2037,21 @@ class DeskList(FromService):
     """
 
     items: list[DeskShown]
+
+
+class DeskWithSheet(FromService):
+    """
+    A desk with the newest version of its sheet.
+    """
+
+    key: str
+    name: str
+    vendor: str
+    version: int
+    reachable: bool
+    sheet: dict[str, Any]
+    yaml: str
+    unlisted: list[UnlistedStatus]
 
 
 class DifferenceShown(FromService):
@@ -1938,6 +2107,7 @@ class EntitlementShown(FromService):
                 'help',
                 'improvement',
                 'tie',
+                'reading',
             ]
         ],
         Field(min_length=1),
@@ -1973,6 +2143,31 @@ class Groups(FromService):
     """
 
     items: list[list[AssetShown]]
+
+
+class HandCase(FromService):
+    """
+    One case to enter; `opening` is what is said or written first.
+    """
+
+    label: str
+    opening: str
+    reference: str | None
+    fields: list[HandField]
+
+
+class HandGuide(FromService):
+    """
+    What a person enters at a desk, in the desk's own order; values are as they may leave.
+    """
+
+    by: Literal['form', 'telephone', 'mail', 'paper']
+    where: str
+    closing: str
+    cases: list[HandCase]
+    files: list[HandFile]
+    reference_example: str
+    reference_form: str
 
 
 class History(FromService):
@@ -2086,6 +2281,80 @@ class LoginPage(FromService):
     next: str | None = None
 
 
+class Message(FromService):
+    """
+    One message of the desk's; `asks` if it waits for our answer. `author` and `at` may be empty.
+
+    `wants` are the single things that it asks for; each is doubtful where only its words say so.
+    """
+
+    id: str
+    text: str
+    at: str
+    asks: bool
+    author: str | None = ''
+    wants: Annotated[list[Want] | None, Field(validate_default=True)] = []
+    files: Annotated[list[SentFile] | None, Field(validate_default=True)] = []
+
+
+class MessageShown(FromService):
+    """
+    Something said between us and the desk.
+    """
+
+    id: str
+    direction: str
+    text: str
+    asks: bool
+    by: str
+    case: Annotated[
+        str,
+        Field(
+            description='The label of the case that it is about; empty where there is only one.'
+        ),
+    ]
+    at: AwareDatetime
+    answered: bool
+    sent: bool
+    mail: bool
+    sender: Annotated[
+        str, Field(description='Of a mail: from whom it says that it is.')
+    ]
+    stranger: Annotated[
+        bool,
+        Field(
+            description="It did not come from the desk's own domain, so that it changed nothing."
+        ),
+    ]
+    failure: Annotated[
+        str,
+        Field(
+            description='Why one of ours could not be sent; empty while it is on its way.'
+        ),
+    ]
+    how: Annotated[
+        Literal['desk', 'call', 'hand'],
+        Field(
+            description="Through the desk's channel, in a telephone call, or entered by hand."
+        ),
+    ]
+    act: Annotated[str, Field(description='What one of ours does at the desk.')]
+    taken_back: bool
+    can_take_back: bool
+    questions: list[AskedShown]
+    files: Annotated[
+        list[str], Field(description='Names of exhibits that go with one of ours.')
+    ]
+    received: Annotated[
+        list[VendorFileShown],
+        Field(description="Files that came with one of the vendor's."),
+    ]
+    outgoing: Annotated[
+        str | None,
+        Field(description='Of ours: what is sent; sensitive values are masked in it.'),
+    ] = None
+
+
 class OrderDocumentShown(FromService):
     """
     An order document with all that it proposes, each with its place on a page.
@@ -2152,9 +2421,9 @@ class QuestionShown(FromService):
     ask: str
     form: str
     guide: str
-    at_least: int
-    at_most: int
-    most: int
+    min_length: int
+    max_length: int
+    max_items: int
     example: str
     wording: str
     units: list[str]
@@ -2214,6 +2483,70 @@ class StatementPage(FromService):
     next: str | None
 
 
+class Today(FromService):
+    """
+    Whose turn it is.
+    """
+
+    day: date
+    worker: Annotated[
+        bool,
+        Field(
+            description='Whether a worker is there; without one nothing is redacted, sent or followed.'
+        ),
+    ]
+    worker_seen_at: AwareDatetime | None
+    ours: list[PacketBrief]
+    theirs: list[PacketBrief]
+    ending: list[Ending]
+    tray: Annotated[
+        list[TrayItemShown], Field(description='What came and has no packet yet.')
+    ]
+    desks_away: Annotated[
+        list[DeskAwayShown],
+        Field(description='Desks that could not be reached lately.'),
+    ]
+    access_overdue: Annotated[
+        list[AccessShown],
+        Field(
+            description='Access of vendors whose time is over and that nobody has ended.'
+        ),
+    ]
+    shipments_due: Annotated[
+        list[ShipmentShown],
+        Field(
+            description='What has to go back or be here within a week, and what is late.'
+        ),
+    ]
+    mailbox_trouble: Annotated[
+        str, Field(description='Why the mailbox cannot be read; empty if it can.')
+    ]
+
+
+class Tray(FromService):
+    """
+    What came and has no packet yet.
+    """
+
+    items: list[TrayItemShown]
+
+
+class TrialShown(FromService):
+    """
+    What came of a trial, once it is `done`: the acts of a whole life at a desk made from the sheet; what the
+    configured stand-in said, if it was lodged there as well; and what was sent.
+    """
+
+    id: str
+    done: bool
+    steps: list[TrialStep]
+    status_text: str
+    reference: str | None
+    refusals: list[RefusalShown]
+    cases: int
+    sent: Any
+
+
 class VendorPage(FromService):
     items: list[VendorShown]
     next: str | None = None
@@ -2261,6 +2594,19 @@ class Basis(FromService):
     candidates: list[Candidate]
 
 
+class CaseNews(FromService):
+    """
+    How a case stands at the desk; not `listed`: its word for that is not in the sheet.
+    """
+
+    status: str
+    life: str
+    turn: str
+    messages: list[Message]
+    facts: dict[str, str] | None = {}
+    listed: bool | None = True
+
+
 class ContractMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
@@ -2305,6 +2651,7 @@ class PacketShown(FromService):
     asset: AssetBrief | None
     reference: str | None
     status_text: str
+    owner: Annotated[str, Field(description='The account that looks after it.')]
     created_at: AwareDatetime
     updated_at: AwareDatetime
     stops: int | None = None
@@ -2341,7 +2688,44 @@ class PacketShown(FromService):
     severity: SeverityShown | None
     evidence: list[EvidenceShown]
     sheet_waiting: int | None
+    settled_by: Annotated[
+        Literal['desk', 'us'] | None,
+        Field(description='Who says that it is over: its desk, or we.'),
+    ]
     takes_files: int | None
+    by_hand: Annotated[
+        bool,
+        Field(description='Its desk is reached by hand: a person enters the packet.'),
+    ]
+    next_try_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When something that waits for its desk is tried again.'),
+    ]
+    waits_because: Annotated[
+        str, Field(description='Why something waits for its desk.')
+    ]
+    acts: list[ActShown]
+    access: list[AccessShown]
+    shipments: list[ShipmentShown]
+    follows: Annotated[
+        str | None, Field(description='The packet that it takes up again.')
+    ]
+    followed_by: list[str]
+    cause: str
+    cure: str
+
+
+class ReadReply(FromService):
+    """
+    What one reply of the desk's would do, and what of it was not understood.
+    """
+
+    name: str | None = ''
+    reference: str
+    our_number: str
+    news: CaseNews
+    refusals: list[Refusal]
+    not_understood: list[str]
 
 
 class Replay(FromService):
@@ -2352,6 +2736,14 @@ class Replay(FromService):
     ruling: Ruling
     basis: Basis
     same: bool
+
+
+class RepliesRead(FromService):
+    """
+    What each reply would do, and what of it was not understood.
+    """
+
+    items: list[ReadReply]
 
 
 class Review(FromService):

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator, Sequence
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any, NamedTuple
 
 from sealpacket.client.errors import ClientError, Refused
+from sealpacket.client.following import Following
 from sealpacket.client.models import (
     Decisions,
     DecisionShown,
@@ -25,13 +27,13 @@ from sealpacket.client.models import (
     Replay,
     Review,
     SheetChanges,
-    TypedShown,
     Values,
 )
 from sealpacket.client.wire import Wire, part
 
 Progress = Callable[[int, int], None]
 _BLOCK = 1 << 18
+_A_HICCUP = timedelta(seconds=10)
 PAGE = 200
 """Packets that are asked for at once."""
 
@@ -46,7 +48,7 @@ class PageBox(NamedTuple):
     bottom: float
 
 
-class Packets:
+class Packets(Following):
     """From the note to the settled end."""
 
     def __init__(self, wire: Wire) -> None:
@@ -105,6 +107,20 @@ class Packets:
         seen = version if version is not None else self.get(number).version
         return self._call("PATCH", number, json=fields, version=seen)
 
+    def name_unlisted(
+        self,
+        number: str,
+        *,
+        vendor: str,
+        model: str = "",
+        serial: str = "",
+        name: str = "",
+        site: str = "",
+    ) -> PacketShown:
+        """Make it about something that is not in the register, which is added with what is known of it."""
+        body = {"vendor": vendor, "model": model, "serial": serial, "name": name, "site": site}
+        return self._call("POST", number, "/unlisted", json=body)
+
     def answer(self, number: str, **answers: str | None) -> PacketShown:
         """Answer questions of the desk's; None goes back to what the register says."""
         return self._call("PUT", number, "/answers", json={"answers": answers})
@@ -137,20 +153,6 @@ class Packets:
                 },
             )
         return packet
-
-    def preview_reply(self, number: str, text: str) -> TypedShown:
-        """What would leave of an answer to the desk, beside what was typed."""
-        return self._wire.call(
-            TypedShown, "POST", f"/packets/{part(number)}/messages/preview", json={"text": text}
-        )
-
-    def reply(self, number: str, text: str, *, key: str | None = None) -> PacketShown:
-        """Answer the desk; what is sensitive in the text is masked. Raises Refused (typed-secret) for a secret."""
-        return self._call("POST", number, "/messages", json={"text": text}, key=key)
-
-    def fetch_mail(self, number: str, message: str, target: Path) -> Path:
-        """Write a desk's mail, as it came, to `target`."""
-        return self._wire.save(f"/packets/{part(number)}/messages/{part(message)}/original", target)
 
     def sheet_changes(self, number: str) -> SheetChanges:
         """What the newer sheet of its desk would change for a draft. Raises Refused if there is none."""
@@ -194,16 +196,14 @@ class Packets:
                 )
             time.sleep(0.3)
 
-    def _call(self, method: str, number: str, tail: str = "", **arguments: Any) -> PacketShown:
-        return self._wire.call(PacketShown, method, f"/packets/{part(number)}{tail}", **arguments)
-
 
 def busy(packet: PacketShown) -> bool:
-    """Whether the worker has something of this packet in hand."""
+    """Whether the worker has something of this packet in hand; what waits longer for its desk is not."""
     redacting = any(exhibit.state in ("waiting", "redacting") for exhibit in packet.exhibits)
-    return (
-        redacting or packet.lodge_state in ("queued", "sending") or packet.follow_state == "asking"
-    )
+    soon = datetime.now(UTC) + _A_HICCUP
+    waits = packet.next_try_at is not None and packet.next_try_at > soon
+    lodging = packet.lodge_state == "sending" or (packet.lodge_state == "queued" and not waits)
+    return redacting or lodging or packet.follow_state == "asking"
 
 
 class Exhibits:

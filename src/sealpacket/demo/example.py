@@ -1,4 +1,7 @@
-"""The array fault, played unattended against a fresh house: `make example`. Any step that fails ends it with 1."""
+"""The stories of the demo world, played unattended against a fresh house: `make example`.
+
+Any step that fails ends it with 1.
+"""
 
 from __future__ import annotations
 
@@ -14,19 +17,14 @@ from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence, stories
 from sealpacket.demo.cluster import Cluster
+from sealpacket.demo.endings import Endings, need
 from sealpacket.demo.house import HouseError, RunningHouse
-from sealpacket.demo.stories import ARRAY, StepFailed
+from sealpacket.demo.stories import ARRAY
 
 MUST_NOT_LEAVE = (
     b"10.40.20.1", b"teo.valcourt@", b".quillmere.example", b"thrush-In-the-9-reeds", b"q1llmere-ro", b"BEGIN OPENSSH",
     b"TN9-44121-B", b"Harrowgate",
 )  # fmt: skip
-
-
-def need(fact: object, words: str) -> None:
-    """Fail the step unless it is so."""
-    if not fact:
-        raise StepFailed(words)
 
 
 class Play:
@@ -55,6 +53,7 @@ class Play:
         yield "Lodge", self.lodge
         yield "Lodge once more", self.lodge_again
         yield "See what Tarnfell asks, and answer", self.follow
+        yield from Endings(self.house, self.client, self.folder, lambda: self.packet.number).steps()
         yield "Verify the custody log", self.custody
 
     def find(self) -> str:

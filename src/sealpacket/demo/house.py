@@ -132,7 +132,7 @@ class RunningHouse:
         self._start_mail()
         self._service("migrate")
         self._choose_passwords()
-        self._start("worker", "-m", "sealpacket.service", "work")
+        self.begin("worker")
         self._start_service()
         self._start_gate()
         self._know_hosts()
@@ -166,11 +166,21 @@ class RunningHouse:
                 return
         raise KeyError(name)
 
+    def kill(self, name: str) -> None:
+        """End one process by name without a warning (SIGKILL), as when its machine loses power."""
+        for place, (known, process) in enumerate(self._processes):
+            if known == name:
+                process.kill()
+                process.wait(timeout=15)
+                del self._processes[place]
+                return
+        raise KeyError(name)
+
     def begin(self, name: str) -> None:
-        """Start a process again that `end` ended: worker, mail gate or a stand-in."""
+        """Start a process again that was ended or killed, or one more: worker, service, mail gate or a stand-in."""
         match name:
-            case "worker":
-                self._start("worker", "-m", "sealpacket.service", "work")
+            case _ if name.split(maxsplit=1)[0] == "worker":  # "worker 2" is one more of them
+                self._start(name, "-m", "sealpacket.service", "work")
             case "service":
                 self._start_service()
             case "mail gate":
@@ -286,17 +296,14 @@ class RunningHouse:
             made = {name: "-".join(secrets.choice(_WORDS) for _ in range(5)) for name in names}
             path.write_text(json.dumps(made, indent=1) + "\n")
 
-    def _make_accounts(self, accounts: list[dict[str, Any]]) -> None:
-        rows = [{**account, "password": self.sign_ins[account["name"]]} for account in accounts]
-        self._service("accounts", stdin=json.dumps(rows))
-
     def _load_world(self) -> None:
         """Fill an empty house: the keeper's account first, who loads the register, then everybody's."""
         done = self.folder / "loaded"
         if done.exists():
             return
-        accounts = world.world()["accounts"]
-        self._make_accounts([{**accounts[0], "person": None}])
+        first, *others = world.world()["accounts"]
+        row = {**first, "person": None, "password": self.sign_ins[first["name"]]}
+        self._service("accounts", stdin=json.dumps([row]))
         with self.client() as house:
             if next(house.vendors.list(most=1), None) is None:
                 tokens = {
@@ -306,7 +313,14 @@ class RunningHouse:
                 self.notes.append(
                     f"The demo world is loaded: {count} records of Quillmere County Libraries."
                 )
-        self._make_accounts(accounts)
+            house.accounts.change(first["name"], person=first["person"])
+            there = {account.name for account in house.accounts.list()}
+            for one in others:
+                name = one["name"]
+                if name not in there:
+                    house.accounts.add(
+                        name, self.sign_ins[name], one["roles"], person=one["person"]
+                    )
         done.touch()
 
     def _service(self, *arguments: str, stdin: str = "") -> None:

@@ -7,6 +7,7 @@ from tempfile import TemporaryDirectory
 
 from sealpacket.client import PageBox, SealPacket
 from sealpacket.demo import evidence, stories
+from sealpacket.demo.endings import LIFT
 from sealpacket.demo.house import RunningHouse
 
 KIOSK_LIST = """S/N;Part No;Label;Location;Installed;Colour
@@ -46,6 +47,7 @@ class Morning:
             self.pellwick,
             self.hollowmere,
             self.saddlewick,
+            self.thornbeck,
         ):
             act()
         self.statement()
@@ -144,6 +146,14 @@ class Morning:
         self.numbers["withdrawn"] = number = stories.note(self.ines, stories.OTHER_BATTERY).number
         self.ines.packets.withdraw(number, "It was a loose cable.")
 
+    def thornbeck(self) -> None:
+        """A lift is being entered on its vendor's page by hand."""
+        self.numbers["by hand"] = number = stories.prepare(self.ines, LIFT)
+        self.ines.packets.seal(number)
+        self.ines.packets.lodge(number)
+        for label in ("Unit number", "Building"):
+            self.ines.packets.tick_field(number, label)
+
     def statement(self) -> None:
         """The vendor's statement is half decided."""
         *_, statement = self.marit.statements.list(
@@ -176,6 +186,7 @@ def where_to_look(numbers: dict[str, str]) -> str:
     return (
         f"Look first at Today, then at {numbers['being prepared']} (a packet in the making, something is held),\n"
         f"{numbers['asks back']} (Tarnfell asks), {numbers['refused']} (refused), "
+        f"{numbers['by hand']} (entered by hand),\n"
         f"{numbers['not covered']} (why there is no cover) and {numbers['three regions']} (one packet, three cases).\n"
         "Imports has an order document, a vendor statement half decided and a list to be taken over."
     )

@@ -174,15 +174,18 @@ def lodge(client: SealPacket, number: str) -> PacketShown:
 
 
 def wait_for(
-    client: SealPacket, number: str, so: Callable[[PacketShown], Any], seconds: float = 30
+    client: SealPacket, number: str, so: Callable[[PacketShown], Any], seconds: float = 180
 ) -> PacketShown:
     """Ask the desk again and again until its answer has come. Raises StepFailed."""
     end = time.monotonic() + seconds
+    packet = client.packets.get(number)
     while time.monotonic() < end:
-        packet = client.packets.get(number)
         if packet.life in ("lodged", "answered") and packet.follow_state != "asking":
             packet = client.packets.follow(number)
         if so(packet):
             return packet
         time.sleep(0.3)
-    raise StepFailed("the desk did not do its part in time")
+        packet = client.packets.get(number)
+    raise StepFailed(
+        f"the desk did not do its part in time: {number} is {packet.life}, {packet.status_text}"
+    )

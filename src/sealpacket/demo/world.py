@@ -47,6 +47,8 @@ DESKS = (
     "saddlewick-claims",
 )  # fmt: skip
 """Those with a stand-in."""
+BY_HAND = ("thornbeck-service", "chimewell-hotline")
+"""Those that a person reaches: a web form, a hotline."""
 OTHER_DESKS = ("thornbeck-lifts", "catmere-software", "kestling-lines", "dovelatch-doors", "inkharrow-leasing",
                "chimewell-telephony")  # fmt: skip
 """Those whose sheets show other shapes; nothing answers at their address."""
@@ -97,7 +99,7 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
     ):
         for row in rows[name]:
             getattr(house, name).add(**row)
-    for desk in DESKS:
+    for desk in (*DESKS, *BY_HAND):
         house.put_sheet(with_certificate(sheet_text(desk), certificates.get(desk, "")))
     _send_documents(house, today)
     return sum(map(len, rows.values()))

@@ -10,10 +10,10 @@ import structlog
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
-from sealpacket.services import ahead, digests, order_documents, statements
+from sealpacket.services import ahead, digests, liveness, order_documents, statements
 from sealpacket.services.packets import exhibits
-from sealpacket.services.packets.follow import cases, messages
-from sealpacket.services.packets.lodge import deliveries, trials
+from sealpacket.services.packets.follow import cases, mailbox, outbox
+from sealpacket.services.packets.lodge import deliveries, trials, waiting
 from sealpacket.services.packets.redaction import legends, redactions
 from sealpacket.services.register import applying, intake, preview
 
@@ -45,13 +45,13 @@ def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Chi
                 raise
             redactions.give_up(context, exhibit)
 
-    @app.task(name=deliveries.LODGE, queue="send", retry=RETRY)
+    @app.task(name=waiting.LODGE, queue="send", retry=RETRY)
     def lodge_packet(packet: str, tried: int) -> None:
         deliveries.deliver(context, packet, tried)
 
-    @app.task(name=messages.SEND, queue="send", retry=RETRY)
-    def send_message(message: str, tried: int) -> None:
-        messages.send(context, message, tried)
+    @app.task(name=waiting.SEND, queue="send", retry=RETRY)
+    def send_messages(packet: str, tried: int) -> None:
+        outbox.send(context, packet, tried)
 
     @app.task(name=cases.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:
@@ -102,6 +102,11 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
         cases.follow_all(context)
         exhibits.forget_broken_uploads(context)
 
+    @app.periodic(cron="* * * * *")
+    @app.task(name="read_mailbox", queue="send", queueing_lock="read_mailbox", retry=RETRY)
+    def read_mailbox(timestamp: int) -> None:
+        mailbox.read_mailbox(context)
+
     @app.periodic(cron="23 * * * *")
     @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)
     def destroy_legends(timestamp: int) -> None:
@@ -110,11 +115,11 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
 
 
 def _add_reviving(app: procrastinate.App, context: AppContext) -> None:
-    @app.periodic(cron="* * * * *")
+    @app.periodic(cron="* * * * * */10")
     @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs", retry=RETRY)
     async def revive_jobs(timestamp: int) -> None:
         """Jobs whose worker died are put back, unless they died too often."""
-        for job in await app.job_manager.get_stalled_jobs():
+        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=liveness.SILENT):
             if job.attempts + 1 < DEATHS:
                 await app.job_manager.retry_job(job)
                 continue
@@ -130,12 +135,12 @@ def _give_up(context: AppContext, job: procrastinate.jobs.Job) -> None:
     match job.task_name:
         case exhibits.REDACT:
             redactions.give_up(context, str(job.task_kwargs["exhibit"]))
-        case deliveries.LODGE:
+        case waiting.LODGE:
             deliveries.give_up(context, str(job.task_kwargs["packet"]))
         case cases.FOLLOW:
             cases.give_up_looking(context, str(job.task_kwargs["number"]))
-        case messages.SEND:
-            messages.give_up(context, str(job.task_kwargs["message"]))
+        case waiting.SEND:
+            outbox.give_up(context, str(job.task_kwargs["packet"]))
         case _:
             log.error("nobody sees that it ended", task=job.task_name)
 

@@ -11,6 +11,7 @@ from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
 from sealpacket.jobs.tasks import add_tasks
+from sealpacket.services.liveness import BEAT, SILENT
 from sealpacket.settings import Settings
 
 log = structlog.get_logger()
@@ -59,6 +60,8 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
                     shutdown_graceful_timeout=5,
                     delete_jobs="successful",
                     install_signal_handlers=False,
+                    update_heartbeat_interval=BEAT,
+                    stalled_worker_timeout=SILENT,
                 )
             )
             told = asyncio.create_task(stop.wait())

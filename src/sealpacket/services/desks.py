@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import yaml
 from pydantic import BaseModel
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -15,16 +14,23 @@ from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.core.sheets import (
     Case,
     Finding,
+    ReadReply,
     Sheet,
     has_stops,
     lint,
     load_sheet,
+    read_given,
     sample_packet,
     write_case,
 )
+from sealpacket.core.sheets.beginning import begin
+from sealpacket.core.sheets.by_hand import any_vendor_sheet
+from sealpacket.core.sheets.explained import explain
+from sealpacket.core.sheets.replying import sample_replies
+from sealpacket.core.sheets.yaml_text import sheet_yaml
 from sealpacket.services.packets.schemas import LetterCase
 from sealpacket.services.register.referred import Referred
-from sealpacket.store.models import Desk, DeskSheet, Vendor
+from sealpacket.store.models import Desk, DeskSheet, Packet, PacketCase, Vendor
 
 
 class DeskShown(BaseModel):
@@ -37,11 +43,19 @@ class DeskShown(BaseModel):
     reachable: bool
 
 
+class UnlistedStatus(BaseModel):
+    """A status word of the desk's that its newest sheet does not list, and the packets that stand so."""
+
+    word: str
+    packets: list[str]
+
+
 class DeskWithSheet(DeskShown):
     """A desk with the newest version of its sheet."""
 
     sheet: dict[str, Any]
     yaml: str
+    unlisted: list[UnlistedStatus]
 
 
 class SampleAnswer(BaseModel):
@@ -61,14 +75,23 @@ class SampleCase(BaseModel):
     documents: list[str]
 
 
+class SampleReply(BaseModel):
+    """A reply as the desk would write it: what it says of the case, and its text."""
+
+    says: str
+    text: str
+
+
 class SheetPreview(BaseModel):
-    """What is found in the sheet; if it can be used, a sample packet."""
+    """What is found in the sheet; if it can be used, a sample packet, the sheet in sentences, and sample replies."""
 
     findings: list[Finding]
     name: str
     needs: list[str]
     answers: list[SampleAnswer]
     cases: list[SampleCase]
+    explained: list[str]
+    replies: list[SampleReply]
 
 
 def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:
@@ -76,12 +99,12 @@ def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:
     sheet, found = lint(text)
     if sheet is None:
         sheet = load_sheet(text)
-    stops = [finding for finding in found if finding.level == "stop"]
+    stops = [finding for finding in found if finding.level == "stop" or finding.code == "open"]
     if stops:
         more = f" There are {len(stops) - 1} more." if len(stops) > 1 else ""
         raise Invalid(
             f"Line {stops[0].line}, {stops[0].place}: {stops[0].sentence}{more}",
-            "Mend the sheet: sealpacket desk lint FILE shows all of it.",
+            f"{stops[0].remedy} sealpacket desk lint FILE shows all of it.".strip(),
             code="sheet-lint",
         )
     body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {
@@ -117,7 +140,7 @@ def show_desk(app: AppContext, desk: Desk) -> DeskShown:
         name=desk.name,
         vendor=desk.vendor.key,
         version=desk.sheets[-1].number,
-        reachable=desk.key in app.settings.desks,
+        reachable=desk.key in app.settings.desks or parsed(desk.sheets[-1]).send.channel == "hand",
     )
 
 
@@ -138,20 +161,38 @@ def get_sheet(app: AppContext, key: str) -> DeskWithSheet:
             **dict(show_desk(app, desk)),
             sheet=newest.body,
             yaml=newest.text or written(newest.body),
+            unlisted=_unlisted(session, desk),
         )
+
+
+def _unlisted(session: Session, desk: Desk) -> list[UnlistedStatus]:
+    query = (
+        select(PacketCase.desk_status, Packet.number)
+        .join(Packet.cases)
+        .join(DeskSheet, Packet.sheet_id == DeskSheet.id)
+        .where(DeskSheet.desk_id == desk.id, Packet.life.in_(("lodged", "answered")))
+        .where(PacketCase.desk_status.not_in(("", *parsed(desk.sheets[-1]).replies.statuses)))
+        .order_by(PacketCase.desk_status, Packet.number)
+        .distinct()
+    )
+    by_word: dict[str, list[str]] = {}
+    for word, number in session.execute(query):
+        by_word.setdefault(word, []).append(number)
+    return [UnlistedStatus(word=word, packets=numbers) for word, numbers in by_word.items()]
 
 
 def written(body: dict[str, Any]) -> str:
     """A sheet as YAML, for one whose text was not kept."""
-    text: str = yaml.safe_dump(body, sort_keys=False, allow_unicode=True, width=120)
-    return text
+    return sheet_yaml(body)
 
 
 def preview_sheet(text: str, seed: int, need: str) -> SheetPreview:
     """What is found in a sheet, and what it makes of a sample packet if it can be used."""
     sheet, found = lint(text)
     if sheet is None or has_stops(found):
-        return SheetPreview(findings=found, name="", needs=[], answers=[], cases=[])
+        return SheetPreview(
+            findings=found, name="", needs=[], answers=[], cases=[], explained=[], replies=[]
+        )
     needs = [kind.need for kind in sheet.kinds]
     chosen = sheet.kind(need) or sheet.kinds[0]
     sample = sample_packet(
@@ -168,7 +209,38 @@ def preview_sheet(text: str, seed: int, need: str) -> SheetPreview:
     cases = [
         SampleCase(label=one.label, text=one.text, documents=one.documents) for one in written_cases
     ]
-    return SheetPreview(findings=found, name=sheet.name, needs=needs, answers=answers, cases=cases)
+    return SheetPreview(
+        findings=found,
+        name=sheet.name,
+        needs=needs,
+        answers=answers,
+        cases=cases,
+        explained=explain(sheet),
+        replies=[SampleReply(says=says, text=text) for says, text in sample_replies(sheet)],
+    )
+
+
+def begin_sheet(name: str, data: bytes, operation: str, root: str) -> str:
+    """The text of a sheet, begun from what a vendor has: a form, a schema, a sample. Nothing is kept."""
+    return begin(name, data, operation=operation, root=root)
+
+
+def read_replies(text: str, replies: list[tuple[str, bytes]]) -> list[ReadReply]:
+    """What replies of a desk would do, by the sheet: each with its name and bytes. Nothing is kept."""
+    sheet = usable(text)
+    return [read_given(sheet, name, data) for name, data in replies]
+
+
+def usable(text: str) -> Sheet:
+    """The sheet of a text. Raises Invalid if it has stops."""
+    sheet, found = lint(text)
+    if sheet is None or has_stops(found):
+        raise Invalid(
+            "The sheet cannot be used as it is.",
+            "See why: sealpacket desk lint FILE",
+            code="sheet-lint",
+        )
+    return sheet
 
 
 def show_case(sheet: Sheet, case: Case) -> LetterCase:
@@ -188,8 +260,11 @@ def show_case(sheet: Sheet, case: Case) -> LetterCase:
     )
 
 
-def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> DeskSheet | None:
-    """The newest sheet of the vendor's desk that takes this route and need, by the desk's key; else any desk's."""
+def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> DeskSheet:
+    """The newest sheet of the vendor's desk that takes this route and need, by the desk's key; else any desk's.
+
+    A vendor without a desk gets one that is reached by hand, so that nobody is without a way.
+    """
     desks = session.scalars(
         select(Desk).where(Desk.vendor_id == vendor.id).order_by(Desk.key)
     ).all()
@@ -198,7 +273,20 @@ def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> Desk
         kind = parsed(row).kind(need)
         if kind is not None and (route in kind.routes or kind.cover == "not_wanted"):
             return row
-    return newest[0] if newest else None
+    return newest[0] if newest else _by_hand(session, vendor)
+
+
+def _by_hand(session: Session, vendor: Vendor) -> DeskSheet:
+    """The desk of a vendor that nobody has described yet: what support desks usually ask, entered by a person."""
+    key = f"{vendor.key[:31]}-by-hand"
+    text = any_vendor_sheet(key, vendor.key, f"{vendor.name}, by hand")
+    sheet = load_sheet(text)
+    body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {"sheet": 2}
+    desk = Desk(key=key, name=sheet.name, vendor_id=vendor.id)
+    desk.sheets.append(DeskSheet(number=1, body=body, text=text))
+    session.add(desk)
+    session.flush()
+    return desk.sheets[-1]
 
 
 _SHEETS: dict[str, Sheet] = {}

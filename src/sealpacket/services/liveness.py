@@ -20,8 +20,8 @@ class Health(BaseModel):
     worker_seen_at: datetime | None
 
 
-SILENT_AFTER = timedelta(seconds=40)
-"""A worker gives a sign of life every ten seconds."""
+BEAT, SILENT = 5, 20
+"""A worker tells every so many seconds that it lives; one silent for so many is dead, and others do its jobs."""
 
 
 def health(app: AppContext) -> Health:
@@ -36,6 +36,6 @@ def worker_state(session: Session) -> dict[str, Any]:
         text("SELECT max(last_heartbeat) FROM procrastinate_workers")
     )
     return {
-        "worker": seen is not None and datetime.now(UTC) - seen < SILENT_AFTER,
+        "worker": seen is not None and datetime.now(UTC) - seen < timedelta(seconds=SILENT),
         "worker_seen_at": seen,
     }

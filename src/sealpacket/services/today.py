@@ -12,10 +12,24 @@ from sealpacket.app.context import AppContext
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft.drafts import matching
-from sealpacket.services.packets.schemas import PacketBrief
+from sealpacket.services.packets.follow import access, mailbox, shipments, tray
+from sealpacket.services.packets.lodge.health import MANY_FAILURES
+from sealpacket.services.packets.schemas import (
+    AccessShown,
+    PacketBrief,
+    ShipmentShown,
+    TrayItemShown,
+)
 from sealpacket.services.register import find_assets
 from sealpacket.services.register.forms import AssetShown
-from sealpacket.store.models import Contract, Entitlement, EntitlementAsset, Packet
+from sealpacket.store.models import (
+    Contract,
+    Desk,
+    DeskHealth,
+    Entitlement,
+    EntitlementAsset,
+    Packet,
+)
 
 
 class Ending(BaseModel):
@@ -30,6 +44,14 @@ class Ending(BaseModel):
     assets: int
 
 
+class DeskAwayShown(BaseModel):
+    """A desk that is away: since when, why, and how many packets wait for it."""
+
+    desk: str
+    since: datetime
+    words: str
+
+
 class Today(BaseModel):
     """Whose turn it is."""
 
@@ -41,6 +63,15 @@ class Today(BaseModel):
     ours: list[PacketBrief]
     theirs: list[PacketBrief]
     ending: list[Ending]
+    tray: list[TrayItemShown] = Field(description="What came and has no packet yet.")
+    desks_away: list[DeskAwayShown] = Field(description="Desks that could not be reached lately.")
+    access_overdue: list[AccessShown] = Field(
+        description="Access of vendors whose time is over and that nobody has ended."
+    )
+    shipments_due: list[ShipmentShown] = Field(
+        description="What has to go back or be here within a week, and what is late."
+    )
+    mailbox_trouble: str = Field(description="Why the mailbox cannot be read; empty if it can.")
 
 
 class Found(BaseModel):
@@ -56,10 +87,10 @@ _SOON = timedelta(days=90)
 def today(app: AppContext) -> Today:
     """Whose turn it is, in what state, and what ends soon."""
     day = datetime.now(UTC).date()
-    with app.database.transaction() as session:
+    with app.database.snapshot() as session:
         query = (
             select(Packet)
-            .where(Packet.life.not_in(workbench.OVER))
+            .where(workbench.waits_for_somebody())
             .order_by(Packet.updated_at.desc())
             .limit(200)
         )
@@ -67,7 +98,32 @@ def today(app: AppContext) -> Today:
         ours = [_brief(app, session, packet) for packet in packets if packet.turn == "ours"]
         theirs = [_brief(app, session, packet) for packet in packets if packet.turn == "vendor"]
         ending = _ending(session, day)
-        return Today(day=day, ours=ours, theirs=theirs, ending=ending, **worker_state(session))
+        return Today(
+            day=day,
+            ours=ours,
+            theirs=theirs,
+            ending=ending,
+            tray=tray.listed(session),
+            desks_away=_away(session),
+            access_overdue=access.overdue(session),
+            shipments_due=shipments.due_soon(session),
+            mailbox_trouble=mailbox.trouble(app, session),
+            **worker_state(session),
+        )
+
+
+def _away(session: Session) -> list[DeskAwayShown]:
+    """Desks that are left alone for a while, because they could not be reached."""
+    query = (
+        select(DeskHealth, Desk.name)
+        .join(Desk, Desk.key == DeskHealth.desk)
+        .where(DeskHealth.failures >= MANY_FAILURES)
+        .order_by(Desk.name)
+    )
+    return [
+        DeskAwayShown(desk=name, since=health.since or datetime.now(UTC), words=health.words)
+        for health, name in session.execute(query)
+    ]
 
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
@@ -115,7 +171,7 @@ def _ending(session: Session, day: date) -> list[Ending]:
 
 def find(app: AppContext, query: str) -> Found:
     """Assets and packets by whatever is known of them."""
-    with app.database.transaction() as session:
+    with app.database.snapshot() as session:
         rows = session.scalars(
             select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)
         ).all()

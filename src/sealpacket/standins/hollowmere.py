@@ -118,6 +118,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
 
     _add_requests(app, desk)
     _add_replies(app, desk)
+    _add_decisions(app, desk)
     _add_control(app, desk)
     return app
 
@@ -213,6 +214,41 @@ def _add_replies(app: Flask, desk: Desk) -> None:
                 one["state"] = "looked_at" if one["state"] == "needs_reply" else one["state"]
                 desk.keep()
             return jsonify(_shown(one)), 201
+
+
+def _add_decisions(app: Flask, desk: Desk) -> None:
+    """What a customer decides: about what was granted, and that a request is not wanted any more."""
+
+    @app.post("/v2/requests/<ident>/decision")
+    @app.post("/v2/requests/<ident>/cancellation")
+    def decide(ident: str) -> tuple[Response, int]:
+        what = request.path.rpartition("/")[2]
+        body = request.get_json(silent=True) or {}
+        with desk.lock:
+            one = desk.state["cases"].get(ident)
+            if one is None:
+                return _no(404, ("unknown", "", "There is no such request."))
+            if body.get("actId") in one.setdefault("acts", []):
+                return jsonify(_shown(one)), 200
+            fault = _decided(one, what, body)
+            if fault is not None:
+                return _no(409, fault)
+            one["acts"].append(body.get("actId"))
+            desk.keep()
+            return jsonify(_shown(one)), 200
+
+
+def _decided(one: dict[str, Any], what: str, body: dict[str, Any]) -> tuple[str, str, str] | None:
+    if what == "cancellation":
+        if one["state"] in ("granted", "closed"):
+            return ("too_late", "", "What is granted cannot be cancelled; ask for less instead.")
+        one["state"], one["cancelled"] = "closed", body.get("reason", "")
+        return None
+    if one["state"] not in ("granted", "declined"):
+        return ("no_decision", "", "Nothing was granted or declined yet.")
+    one["state"] = "closed" if body.get("accepted") else "looked_at"
+    one["decision"] = body
+    return None
 
 
 def _say(one: dict[str, Any], by: str, text: str, *, needs_reply: bool, ident: str = "") -> None:

@@ -19,7 +19,6 @@ import json
 import re
 import smtplib
 import threading
-import time
 import zipfile
 from datetime import UTC, datetime
 from email.message import EmailMessage
@@ -65,15 +64,38 @@ class Desk:
         self.mood: dict[str, Any] = {"down": False, "slow": 0.0, "refuse": None, "mute": False}
         folder.mkdir(parents=True, exist_ok=True)
         self._file = folder / "desk.json"
-        self.state: dict[str, Any] = {"next": 55012, "cases": {}, "turned_away": []}
+        self.state: dict[str, Any] = {"next": 55012, "cases": {}, "turned_away": [], "outbox": []}
         if self._file.exists():
             self.state = json.loads(self._file.read_text())
+        self._written = threading.Event()
+        threading.Thread(target=self._post_all, daemon=True).start()
 
     def keep(self) -> None:
         """Write the memory down."""
         part = self._file.with_suffix(".part")
         part.write_text(json.dumps(self.state))
         part.replace(self._file)
+        self._written.set()
+
+    def _post_all(self) -> None:
+        """Post what is in the outbox, to each address the oldest first.
+
+        A mail that the other server does not take now stays, and holds up only those to the same address.
+        """
+        while True:
+            self._written.clear()
+            waiting: set[str] = set()
+            for text in list(self.state["outbox"]):
+                address = email.message_from_string(text)["To"]
+                if address in waiting:
+                    continue
+                if _post(self.answers_to, text):
+                    with self.lock:
+                        self.state["outbox"].remove(text)
+                        self.keep()
+                else:
+                    waiting.add(address)
+            self._written.wait(1 if waiting else 60)
 
     def read(self, data: bytes) -> None:
         """A mail has come: a new case, or an answer to one."""
@@ -93,20 +115,31 @@ class Desk:
         one = self.state["cases"][reference]
         one["mails"].append(str(mail["Message-ID"]))
         one["heard"].append(_text(mail))
+        faults = [words for _, words in _file_faults(mail)]
+        if faults:
+            self.say(reference, one["status"], f"The file was not taken. {faults[0]}", asks=True)
+            return
+        one["files"] += [part.get_filename() or "" for part in mail.iter_attachments()]
+        wish = re.search(r"^Action: ([A-Z ]+)$", _text(mail).replace("\r\n", "\n"), re.M)
+        if wish is not None:
+            self._act(reference, wish[1])
+            return
         if one["status"] == "WAITING FOR CUSTOMER":
             one["status"] = "IN WORK"
 
+    def _act(self, reference: str, wish: str) -> None:
+        """Do what a customer asks for in a line of its own, or say that it cannot be done."""
+        one = self.state["cases"][reference]
+        if wish == "CLOSE" and one["status"] != "CLOSED":
+            self.say(reference, "CLOSED", "The case is closed, as you asked.")
+        elif wish == "NOT SOLVED" and one["status"] == "SOLVED":
+            self.say(reference, "IN WORK", "We look at it again.")
+        elif wish == "OPEN AGAIN" and one["status"] == "CLOSED":
+            self.say(reference, "OPEN", "The case is open again.")
+        else:
+            self.say(reference, one["status"], f"{wish.capitalize()} is not possible now.")
+
     def _take(self, mail: EmailMessage) -> None:
-        before = next(
-            (
-                r
-                for r, one in self.state["cases"].items()
-                if str(mail["Message-ID"]) in one["mails"]
-            ),
-            None,
-        )
-        if before:
-            return
         fields = _block(_text(mail))
         faults = list(_faults(mail, fields))
         if self.mood["refuse"]:
@@ -164,7 +197,7 @@ class Desk:
         self.write(mail, lines, text)
 
     def write(self, about: EmailMessage, lines: list[tuple[str, str]], text: str) -> None:
-        """Send a mail back to where one came from."""
+        """Put a mail into the outbox, back to where one came from."""
         if self.mood["mute"]:
             return
         answer = EmailMessage()
@@ -178,19 +211,22 @@ class Desk:
         answer.set_content(
             "\n".join(f"{label}: {value}" for label, value in lines) + f"\n\n{text}\n"
         )
-        threading.Thread(target=_post, args=(self.answers_to, answer), daemon=True).start()
+        self.state["outbox"].append(answer.as_string())
 
 
-def _post(server: tuple[str, int], mail: EmailMessage) -> None:
-    """Mail servers try again for a while when the other one is not there."""
-    for wait in (0.0, 1.0, 3.0, 9.0, 20.0):
-        time.sleep(wait)
-        try:
-            with smtplib.SMTP(*server, timeout=10) as connection:
-                connection.send_message(mail)
-            return
-        except (OSError, smtplib.SMTPException):
-            continue
+def _post(server: tuple[str, int], text: str) -> bool:
+    """Whether the other mail server has taken it, or refused it for good."""
+    mail = email.message_from_string(text, policy=email.policy.default)
+    try:
+        with smtplib.SMTP(*server, timeout=10) as connection:
+            connection.send_message(mail)
+    except smtplib.SMTPRecipientsRefused as refused:
+        return all(code >= 500 for code, _words in refused.recipients.values())
+    except smtplib.SMTPResponseException as refused:
+        return refused.smtp_code >= 500
+    except (OSError, smtplib.SMTPException):
+        return False
+    return True
 
 
 def _text(mail: EmailMessage) -> str:

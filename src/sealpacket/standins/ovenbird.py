@@ -23,6 +23,8 @@ from flask import Flask, Response, jsonify, request
 from werkzeug.exceptions import RequestEntityTooLarge
 from werkzeug.serving import make_server
 
+from sealpacket.standins.marks import add_marks
+
 LARGEST_FILE = 10_000_000
 MOST_FILES = 5
 FILE_TYPES = (".log", ".txt", ".cfg", ".zip", ".pcap")
@@ -77,6 +79,7 @@ def _no(status: int, kind: str, at: str, message: str) -> tuple[Response, int]:
 def make_desk(folder: Path, secret: str) -> Flask:
     """The desk's web application."""
     app = Flask("ovenbird")
+    add_marks(app)
     app.config["MAX_CONTENT_LENGTH"] = MOST_FILES * LARGEST_FILE + (1 << 20)
     desk = Desk(folder, secret)
 
@@ -106,6 +109,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
 
     _add_requests(app, desk)
     _add_notes(app, desk)
+    _add_acts(app, desk)
     _add_control(app, desk)
     return app
 
@@ -115,17 +119,6 @@ def _add_requests(app: Flask, desk: Desk) -> None:
     def take() -> Response | tuple[Response, int]:
         account = (request.authorization.username if request.authorization else None) or ""
         with desk.lock:
-            before = next(
-                (
-                    one
-                    for one in desk.state["requests"].values()
-                    if (one["account"], one["fields"]["your_reference"])
-                    == (account, request.form.get("your_reference"))
-                ),
-                None,
-            )
-            if before is not None:
-                return jsonify(_shown(before))
             if desk.mood["refuse"]:
                 kind, desk.mood["refuse"] = desk.mood["refuse"], None
                 return _no(422, kind, "", "The request was not taken.")
@@ -156,6 +149,18 @@ def _add_requests(app: Flask, desk: Desk) -> None:
 
 
 def _add_notes(app: Flask, desk: Desk) -> None:
+    @app.get("/requests")
+    def listed() -> Response:
+        account = (request.authorization.username if request.authorization else None) or ""
+        wanted = request.args.get("your_reference", "")
+        with desk.lock:
+            found = [
+                _shown(one)
+                for one in desk.state["requests"].values()
+                if (one["account"], one["fields"]["your_reference"]) == (account, wanted)
+            ]
+            return jsonify({"requests": found})
+
     @app.get("/requests/<ident>")
     def see(ident: str) -> Response | tuple[Response, int]:
         with desk.lock:
@@ -173,14 +178,67 @@ def _add_notes(app: Flask, desk: Desk) -> None:
             if one is None:
                 return _no(404, "unknown", "", f"There is no request {ident}.")
             body, key = request.form.get("body", "").strip(), request.form.get("key", "")
-            if not body or not key:
-                return _no(422, "missing", "body", "A note needs a body and a key.")
+            problems = [
+                {"kind": kind, "at": at, "message": message}
+                for kind, at, message in _note_problems(one, body, key)
+            ]
+            if problems:
+                return jsonify({"problems": problems}), 422
+            new = request.files.getlist("file")
             if all(note["no"] != key for note in one["notes"]):
+                one["files"] += [{"name": f.filename, "size": 0} for f in new]
                 _note(one, "You", body, needs_reply=False, number=key)
-                if one["state"] == "Waiting for you":
+                if one["state"] in ("Waiting for you", "Solved"):
                     one["state"] = "In work"
                 desk.keep()
             return jsonify(_shown(one)), 201
+
+
+def _note_problems(one: dict[str, Any], body: str, key: str) -> Any:
+    """What the desk has against a note."""
+    if not body or not key:
+        yield "missing", "body", "A note needs a body and a key."
+    if one["state"] == "Closed":
+        yield "closed", "", "The request is closed."
+    new = len(request.files.getlist("file"))
+    if len(one["files"]) + new > MOST_FILES:
+        said = f"A request holds {MOST_FILES} files, and has {len(one['files'])}."
+        yield "too_many_files", "file", said
+    yield from _file_problems()
+
+
+def _add_acts(app: Flask, desk: Desk) -> None:
+    """What a customer can do beside writing: closing, and a new beginning within ten days."""
+
+    @app.post("/requests/<ident>/closing")
+    @app.post("/requests/<ident>/reopening")
+    def act(ident: str) -> Response | tuple[Response, int]:
+        what = request.path.rpartition("/")[2]
+        with desk.lock:
+            one = desk.state["requests"].get(ident)
+            if one is None:
+                return _no(404, "unknown", "", f"There is no request {ident}.")
+            if request.form.get("key") in one.setdefault("done", []):
+                return jsonify(_shown(one))
+            problem = _act(one, what)
+            if problem is not None:
+                return _no(422, *problem)
+            one["done"].append(request.form.get("key"))
+            desk.keep()
+            return jsonify(_shown(one))
+
+
+def _act(one: dict[str, Any], what: str) -> tuple[str, str, str] | None:
+    closed = one["state"] == "Closed"
+    if what == "closing":
+        if len(request.form.get("remark", "").strip()) < 3:
+            return "missing", "remark", "Say why it can be closed."
+        one["state"] = "Closed"
+        return None
+    if not closed:
+        return "not_closed", "", "The request is not closed."
+    one["state"] = "In work"
+    return None
 
 
 def _problems(account: str) -> Any:

@@ -216,6 +216,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
 
     _add_intakes(app, desk)
     _add_remarks(app, desk)
+    _add_verdicts(app, desk)
     _add_files(app, desk)
     _add_control(app, desk)
     return app
@@ -277,6 +278,40 @@ def _add_remarks(app: Flask, desk: Desk) -> None:
                 one["state"] = "assigned" if one["state"] == "asked" else one["state"]
                 desk.keep()
             return _xml(_shown(one), 201)
+
+
+VERDICTS = {"yes": "done", "no": "assigned"}
+
+
+def _add_verdicts(app: Flask, desk: Desk) -> None:
+    """What a customer says of a proposal, and an escalation."""
+
+    @app.post("/intakes/<number>/verdicts")
+    @app.post("/intakes/<number>/escalations")
+    def say(number: str) -> Response:
+        root = _parsed(request.get_data())
+        name = "" if root is None else etree.QName(root).localname
+        ident = None if root is None else root.findtext(f"{{{NAMESPACE}}}id")
+        with desk.lock:
+            one = desk.state["cases"].get(number)
+            if one is None:
+                return _no(404, ("unknown", f"There is no {number}."))
+            if root is None or not ident or name not in ("verdict", "escalation"):
+                return _no(422, ("schema", "A verdict or an escalation has an id."))
+            if ident in one.setdefault("acts", []):
+                return _xml(_shown(one))
+            if one["state"] == "done":
+                return _no(409, ("done", "The intake is done; open another one."))
+            if name == "verdict":
+                solved = root.findtext(f"{{{NAMESPACE}}}solved") or ""
+                if one["state"] != "proposed" or solved not in VERDICTS:
+                    return _no(409, ("no_proposal", "Nothing is proposed."))
+                one["state"] = VERDICTS[solved]
+            else:
+                one["escalated"] = root.findtext(f"{{{NAMESPACE}}}why")
+            one["acts"].append(ident)
+            desk.keep()
+            return _xml(_shown(one))
 
 
 def _add_files(app: Flask, desk: Desk) -> None:

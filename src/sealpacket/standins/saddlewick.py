@@ -86,9 +86,25 @@ class Desk:
                 one = next((c for c in self.state["claims"].values() if c.get("rma") == rma), None)
                 if one is not None and path.name not in one["heard"]:
                     one["heard"][path.name] = path.read_text()
+                    if self._act(one, path.read_text()):
+                        continue
                     one["state"] = "AUTHORISED" if one["state"] == "QUERY" else one["state"]
             if json.dumps(self.state) != before:
                 self.keep()
+
+    def _act(self, one: dict[str, Any], text: str) -> bool:
+        """Do what the first line of an answer asks for, if it asks for something."""
+        first = text.splitlines()[0] if text.splitlines() else ""
+        if first not in ("Action: CLOSE", "Action: NOT SOLVED"):
+            return False
+        lines = [("RMA", one["rma"])]
+        if first == "Action: CLOSE" and one["state"] in ("SENT", "RECEIVED"):
+            one["state"] = "CLOSED"
+            self.tell(one["claim"], [*lines, ("State", "CLOSED")], "The claim is closed.")
+        else:
+            said = "This can be done once the new part was sent."
+            self.tell(one["claim"], [*lines, ("State", one["state"])], said)
+        return True
 
     def _claim(self, path: Path) -> None:
         faults, fields, rows = _read(path)

@@ -21,12 +21,15 @@ import time
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 from urllib.request import ProxyHandler, Request, build_opener
 from uuid import uuid4
 
 from flask import Flask, Response, jsonify, request
 from jsonschema import Draft202012Validator
 from werkzeug.serving import make_server
+
+from sealpacket.standins.marks import add_marks
 
 LARGEST_FILE = 200_000_000
 MOST_FILES = 12
@@ -115,6 +118,8 @@ class Desk:
             "refuse": None,
             "ask_after": 3.0,
             "mute": False,
+            "escalate_after": 0.0,
+            "file": "%PDF-1.7 how to set the clock",
         }
         folder.mkdir(parents=True, exist_ok=True)
         (folder / "uploads").mkdir(exist_ok=True)
@@ -146,7 +151,9 @@ class Desk:
     ) -> None:
         """Say something to the customer, with files beside it."""
         said = {"id": uuid4().hex[:12], "from": "desk", "text": text, "asks": asks, "at": _now()}
-        case["messages"].append({**said, "files": [{"name": name} for name in files]})
+        where = f"/cases/{case['reference']}/files"
+        listed = [{"name": name, "at": f"{where}/{quote(name)}"} for name in files]
+        case["messages"].append({**said, "files": listed})
         if asks:
             case["state"] = "WITH_CUSTOMER"
 
@@ -177,6 +184,7 @@ def _no(status: int, code: str, text: str, field: str = "") -> tuple[Response, i
 def make_desk(folder: Path, token: str, calls: str = "") -> Flask:
     """The desk's web application."""
     app = Flask("tarnfell")
+    add_marks(app)
     app.config["MAX_CONTENT_LENGTH"] = 16 << 20
     desk = Desk(folder, token, calls)
     schema = Draft202012Validator(CASE_SCHEMA)
@@ -198,6 +206,8 @@ def make_desk(folder: Path, token: str, calls: str = "") -> Flask:
     _add_continuation(app, desk)
     _add_cases(app, desk, schema)
     _add_messages(app, desk)
+    _add_acts(app, desk)
+    _add_files(app, desk)
     _add_control(app, desk)
     return app
 
@@ -322,17 +332,136 @@ def _add_messages(app: Flask, desk: Desk) -> None:
             if case is None:
                 return _no(404, "unknown_case", f"There is no case {reference}.")
             key = request.headers.get("Idempotency-Key") or uuid4().hex
-            text = (request.get_json(silent=True) or {}).get("text")
-            if not isinstance(text, str) or not text.strip():
-                return _no(422, "missing_field", "A message needs a text.", "text")
-            if all(message["id"] != key for message in case["messages"]):
-                case["messages"].append(
-                    {"id": key, "from": "customer", "text": text, "asks": False, "at": _now()}
-                )
-                if case["state"] == "WITH_CUSTOMER":
-                    case["state"] = "OPEN"
-                desk.keep()
+            fault = _hear(desk, case, key, request.get_json(silent=True) or {})
+            if fault is not None:
+                return fault
             return jsonify({"case": _shown(case)}), 201
+
+
+def _add_files(app: Flask, desk: Desk) -> None:
+    @app.get("/cases/<reference>/files/<path:name>")
+    def file(reference: str, name: str) -> Response | tuple[Response, int]:
+        with desk.lock:
+            case = desk.state["cases"].get(reference, {"messages": []})
+            there = [one["name"] for m in case["messages"] for one in m.get("files", ())]
+            if name not in there:
+                return _no(404, "unknown_file", f"There is no file {name}.")
+            content = desk.mood["file"].encode("latin-1")
+            return Response(content, mimetype="application/octet-stream")
+
+
+def _hear(
+    desk: Desk, case: dict[str, Any], key: str, said: dict[str, Any]
+) -> tuple[Response, int] | None:
+    text, files = said.get("text"), said.get("attachments", [])
+    if not isinstance(text, str) or not text.strip():
+        return _no(422, "missing_field", "A message needs a text.", "text")
+    if case["state"] == "CLOSED":
+        return _no(409, "closed", "The case is closed; have it opened again first.")
+    if desk.mood["refuse"]:
+        code, desk.mood["refuse"] = desk.mood["refuse"], None
+        return _no(422, code, "The desk does not take this message.")
+    faults = (_attachment_fault(attachment, desk) for attachment in files)
+    fault = next((one for one in faults if one is not None), None)
+    if fault is not None:
+        return fault
+    have = len(case["body"].get("attachments", [])) + len(case.get("more", []))
+    if have + len(files) > MOST_FILES:
+        return _no(422, "too_many", f"A case has {MOST_FILES} attachments at most.")
+    if all(message["id"] != key for message in case["messages"]):
+        case["messages"].append(
+            {"id": key, "from": "customer", "text": text, "asks": False, "at": _now()}
+        )
+        case.setdefault("more", []).extend(one["name"] for one in files)
+        if case["state"] == "WITH_CUSTOMER":
+            case["state"] = "OPEN"
+        desk.keep()
+    return None
+
+
+def _add_acts(app: Flask, desk: Desk) -> None:
+    """Everything else that a customer can do about a case, each at a path of its own."""
+
+    @app.route("/cases/<reference>", methods=["PATCH"], defaults={"act": "priority"})
+    @app.route("/cases/<reference>/<act>", methods=["POST", "PUT"])
+    def do(reference: str, act: str) -> Response | tuple[Response, int]:
+        if act not in ACTS:
+            return _no(404, "unknown", f"There is no {act} here.")
+        with desk.lock:
+            case = desk.state["cases"].get(reference)
+            if case is None:
+                return _no(404, "unknown_case", f"There is no case {reference}.")
+            key = request.headers.get("Idempotency-Key") or uuid4().hex
+            if key not in case.setdefault("done", []):
+                fault = ACTS[act](desk, case, request.get_json(silent=True) or {})
+                if fault is not None:
+                    return _no(*fault)
+                case["done"].append(key)
+                desk.keep()
+            return jsonify({"case": _shown(case)})
+
+
+Fault = tuple[int, str, str] | None
+
+
+def _set_priority(_desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fault:
+    wanted = str(body.get("priority", ""))
+    if wanted not in ("1", "2", "3", "4"):
+        return 422, "bad_field", "priority is from 1 to 4."
+    if case["state"] == "CLOSED":
+        return 409, "closed", "The case is closed."
+    if wanted == "1" and not case["body"]["case"]["contact"].get("day_and_night"):
+        return 422, "nobody_at_night", "Priority 1 needs a contact reachable day and night."
+    case["body"]["case"]["priority"] = wanted
+    return None
+
+
+def _escalate(desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fault:
+    if not str(body.get("why", "")).strip():
+        return 422, "missing_field", "An escalation says why."
+    if time.time() - case["opened"] < desk.mood["escalate_after"]:
+        return 409, "too_early", "The first answer is not due yet."
+    case["escalated"] = body["why"]
+    return None
+
+
+def _set_contact(_desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fault:
+    if not body.get("name") or "@" not in str(body.get("mail", "")):
+        return 422, "bad_field", "A contact has a name and a mail address."
+    case["body"]["case"]["contact"] = {**case["body"]["case"]["contact"], **body}
+    return None
+
+
+def _verdict(_desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fault:
+    if case["state"] != "SOLUTION_OFFERED":
+        return 409, "no_solution", "No solution is offered."
+    case["state"] = "CLOSED" if body.get("accepted") else "OPEN"
+    case["verdict"] = body
+    return None
+
+
+def _rate(_desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fault:
+    if body.get("stars") not in (1, 2, 3, 4, 5):
+        return 422, "bad_field", "stars is from 1 to 5."
+    case["stars"] = body["stars"]
+    return None
+
+
+def _reopen(_desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fault:
+    if case["state"] != "CLOSED":
+        return 409, "not_closed", "The case is not closed."
+    case["state"], case["reopened"] = "OPEN", str(body.get("why", ""))
+    return None
+
+
+ACTS = {
+    "priority": _set_priority,
+    "escalations": _escalate,
+    "contact": _set_contact,
+    "verdict": _verdict,
+    "rating": _rate,
+    "reopening": _reopen,
+}
 
 
 def _fault_of(body: Any, desk: Desk, schema: Draft202012Validator) -> tuple[Response, int] | None:
@@ -405,8 +534,10 @@ def _add_control(app: Flask, desk: Desk) -> None:
     @app.get("/control")
     def look() -> Response:
         with desk.lock:
+            told = ("escalated", "verdict", "stars", "reopened", "more")
             cases = {
-                ref: {"body": c["body"], **_shown(c)} for ref, c in desk.state["cases"].items()
+                ref: {"body": c["body"], **_shown(c), **{k: c[k] for k in told if k in c}}
+                for ref, c in desk.state["cases"].items()
             }
             return jsonify({"mood": desk.mood, "cases": cases, "uploads": desk.state["uploads"]})
 

@@ -57,6 +57,7 @@ log = structlog.get_logger()
 _AFTER = "after commit"
 _JOINED: ContextVar[Session | None] = ContextVar("joined", default=None)
 _FULL = ("53100", "53200")
+_NOT_SERIAL = "40001"
 
 
 class Database:
@@ -95,6 +96,20 @@ class Database:
         whole.expire_all()
 
     @contextmanager
+    def snapshot(self) -> Iterator[Session]:
+        """A session that sees all as it was at one moment, whatever is committed meanwhile: for reading.
+
+        What it keeps for the next reader (`unless_taken`) may be refused, and is then left.
+        """
+        if _JOINED.get() is not None:
+            with self.transaction() as session:
+                yield session
+            return
+        with self._begun() as session:
+            session.connection(execution_options={"isolation_level": "REPEATABLE READ"})
+            yield session
+
+    @contextmanager
     def joined(self) -> Iterator[Session]:
         """One transaction of all that this thread opens meanwhile: all of it is committed at the end, or nothing."""
         with self._begun() as session:
@@ -113,6 +128,17 @@ class Database:
                 act()
             except Exception:
                 log.exception("something is left over after a commit")
+
+
+@contextmanager
+def unless_taken(session: Session) -> Iterator[None]:
+    """Something to keep that somebody else may be keeping at the same moment; then theirs stays."""
+    try:
+        with session.begin_nested():
+            yield
+    except OperationalError as error:
+        if getattr(error.orig, "sqlstate", None) != _NOT_SERIAL:
+            raise
 
 
 def after_commit(session: Session, act: Callable[[], None]) -> None:

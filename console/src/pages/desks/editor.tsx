@@ -2,17 +2,20 @@
 
 import { useEffect, useRef, useState } from "react";
 import { useLocation } from "wouter";
-import { useDesk, usePutSheet, useSheetPreview } from "../../api/desks";
+import { type SheetPreview, useDesk, usePutSheet, useSheetPreview } from "../../api/desks";
 import { Button } from "../../components/button";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
 import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
+import { Begin } from "./begin";
+import { Beside } from "./beside";
 import { Findings } from "./findings";
-import { Sample, Try } from "./sample";
+import { listsStatus, putStatus } from "./put-status";
 import { TEMPLATE } from "./template";
 import { type Text, YamlText } from "./text";
+import { Unlisted } from "./unlisted";
 
 interface Props {
   desk: string;
@@ -35,8 +38,8 @@ function Known({ desk, roles }: Props) {
       </main>
     );
   }
-  const { name, version, yaml } = known.data;
-  return <Editor name={name} version={version} kept={yaml} first={yaml} roles={roles} />;
+  const { name, version, yaml, unlisted } = known.data;
+  return <Editor name={name} version={version} kept={yaml} first={yaml} unlisted={unlisted} roles={roles} />;
 }
 
 interface EditorProps {
@@ -44,10 +47,11 @@ interface EditorProps {
   version?: number;
   kept: string;
   first: string;
+  unlisted?: { word: string; packets: string[] }[];
   roles: string[];
 }
 
-function Editor({ name, version, kept, first, roles }: EditorProps) {
+function Editor({ name, version, kept, first, unlisted = [], roles }: EditorProps) {
   const [, go] = useLocation();
   const keeper = roles.includes("keeper");
   const [text, setText] = useState(first);
@@ -60,7 +64,9 @@ function Editor({ name, version, kept, first, roles }: EditorProps) {
   const found = preview.data?.findings ?? [];
   const stops = found.filter((one) => one.level === "stop").length;
   const changed = text !== kept;
+  const last = useLastGood(preview.data, preview.isPlaceholderData, settled);
   useLeaving(changed && keeper && kept !== "");
+  const putIn = (word: string) => editor.current?.replace(putStatus(text, word) ?? text);
   const keep = () => put.mutate(text, { onSuccess: (desk) => go(`/desks/${desk.key}`) });
 
   return (
@@ -83,19 +89,43 @@ function Editor({ name, version, kept, first, roles }: EditorProps) {
         <div className="mb-2 empty:hidden">
           <ProblemNote problem={put.error} />
         </div>
+        {keeper && <Unlisted unlisted={unlisted.filter((one) => !listsStatus(text, one.word))} put={putIn} />}
         <YamlText ref={editor} value={text} onChange={setText} findings={found} readOnly={!keeper} />
       </div>
       {keeper && (
         <div className="flex min-w-0 flex-col gap-3 max-lg:mt-4">
-          <Findings found={found} problem={preview.error} jump={(line) => editor.current?.jump(line)} />
-          {preview.data && stops === 0 && (
-            <Sample preview={preview.data} need={need} onNeed={setNeed} another={() => setSeed(seed + 1)} />
+          {!version && <Begin onBegun={(begun) => editor.current?.replace(begun)} />}
+          <Findings
+            found={found}
+            problem={preview.error}
+            jump={(line, column) => editor.current?.jump(line, column)}
+            fix={(finding) => editor.current?.fix(finding)}
+          />
+          {last && (
+            <Beside
+              preview={last.preview}
+              text={last.text}
+              old={stops > 0}
+              seed={seed}
+              need={need}
+              onNeed={setNeed}
+              another={() => setSeed(seed + 1)}
+            />
           )}
-          {stops === 0 && <Try text={text} seed={seed} need={need || (preview.data?.needs[0] ?? "fault")} />}
         </div>
       )}
     </main>
   );
+}
+
+/** The newest preview of a text that could be used, with that text: it stays while something is wrong. */
+function useLastGood(preview: SheetPreview | undefined, old: boolean, text: string) {
+  const [last, setLast] = useState<{ preview: SheetPreview; text: string }>();
+  const good = preview && !old && preview.name !== "";
+  useEffect(() => {
+    if (good) setLast({ preview, text });
+  }, [good, preview, text]);
+  return last;
 }
 
 /** A value once it has been still for a while. */

@@ -1,4 +1,4 @@
-/** What lint found in a sheet. */
+/** What lint found in a sheet: each with its place, what to do, and the right word where one is near. */
 import type { SheetPreview } from "../../api/desks";
 import { join } from "../../components/join";
 import { Mono } from "../../components/mono";
@@ -7,13 +7,16 @@ import { Sheet } from "../../components/sheet";
 
 const BARS = { stop: "border-wax", warn: "border-ochre", hint: "border-line" } as const;
 
+type Finding = SheetPreview["findings"][number];
+
 interface FindingsProps {
-  found: SheetPreview["findings"];
+  found: Finding[];
   problem: unknown;
-  jump: (line: number) => void;
+  jump: (line: number, column: number) => void;
+  fix: (finding: Finding) => void;
 }
 
-export function Findings({ found, problem, jump }: FindingsProps) {
+export function Findings({ found, problem, jump, fix }: FindingsProps) {
   return (
     <Sheet title="Findings">
       <ProblemNote problem={problem} />
@@ -25,14 +28,21 @@ export function Findings({ found, problem, jump }: FindingsProps) {
       >
         {found.map((one) => (
           <li
-            key={`${one.line} ${one.place} ${one.sentence}`}
+            key={`${one.line} ${one.column} ${one.place} ${one.sentence}`}
             className={join("border-l-3 py-1 pl-3", BARS[one.level])}
           >
             <span className="sr-only">{one.level}: </span>
-            {one.sentence}
-            <button type="button" className="link block text-left" onClick={() => jump(one.line)}>
-              line {one.line} {one.place && <Mono>{one.place}</Mono>}
-            </button>
+            {one.sentence} <span className="text-soft">{one.remedy}</span>
+            <span className="flex flex-wrap gap-x-3">
+              <button type="button" className="link text-left" onClick={() => jump(one.line, one.column)}>
+                line {one.line} {(one.question || one.place) && <Mono>{one.question || one.place}</Mono>}
+              </button>
+              {one.fix && (
+                <button type="button" className="link" onClick={() => fix(one)}>
+                  Write <Mono>{one.fix}</Mono>
+                </button>
+              )}
+            </span>
           </li>
         ))}
         {found.length === 0 && <li className="text-soft">No findings.</li>}

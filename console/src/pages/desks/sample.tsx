@@ -1,13 +1,7 @@
-/** A sample packet, and trying it. */
+/** A sample packet of a sheet. */
 
-import { type FormEvent, useState } from "react";
-import type { Need } from "../../api/coverage";
-import { type SheetPreview, useTrySheet } from "../../api/desks";
-import { Button } from "../../components/button";
+import type { SheetPreview } from "../../api/desks";
 import { join } from "../../components/join";
-import { Mono } from "../../components/mono";
-import { ProblemNote } from "../../components/problem-note";
-import { Sheet } from "../../components/sheet";
 import { count } from "../../format/numbers";
 
 interface SampleProps {
@@ -20,9 +14,8 @@ interface SampleProps {
 export function Sample({ preview, need, onNeed, another }: SampleProps) {
   const typed = preview.answers.filter((one) => one.value && !one.source).length;
   return (
-    <Sheet>
-      <div className="flex flex-wrap items-center gap-3 px-4 pt-3.5">
-        <h2 className="text-[16px]">A sample</h2>
+    <>
+      <div className="flex flex-wrap items-center gap-3 px-4 pt-1">
         <select
           aria-label="Kind of need"
           className="field w-36 py-0.5"
@@ -60,47 +53,6 @@ export function Sample({ preview, need, onNeed, another }: SampleProps) {
           {one.text}
         </pre>
       ))}
-    </Sheet>
-  );
-}
-
-/** Lodge the sample at the desk's stand-in, never at the desk itself. */
-export function Try({ text, seed, need }: { text: string; seed: number; need: string }) {
-  const trial = useTrySheet();
-  const [asset, setAsset] = useState("");
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    trial.mutate({ yaml: text, asset: asset.trim(), need: need as Need, seed });
-  };
-  return (
-    <Sheet title="Try it at the stand-in">
-      <form onSubmit={submit} className="flex flex-wrap items-end gap-3 px-4 pt-1.5 pb-3.5">
-        <label className="min-w-0 grow">
-          <span className="block text-soft">Serial of the asset</span>
-          <input
-            className="field font-mono text-[12.5px]"
-            required
-            value={asset}
-            onChange={(event) => setAsset(event.target.value)}
-          />
-        </label>
-        <Button type="submit" disabled={trial.isPending || !asset.trim()}>
-          Try
-        </Button>
-        <div className="w-full empty:hidden" aria-live="polite">
-          <ProblemNote problem={trial.error} />
-          {trial.data && (
-            <p>
-              {trial.data.status_text} {trial.data.reference && <Mono>{trial.data.reference}</Mono>}
-            </p>
-          )}
-          {trial.data?.refusals.map((reason) => (
-            <p key={reason.code + reason.text} className="mt-1 border-l-3 border-wax pl-3">
-              {reason.code}: {reason.text}
-            </p>
-          ))}
-        </div>
-      </form>
-    </Sheet>
+    </>
   );
 }

@@ -1,6 +1,6 @@
 /** What a new sheet begins with: the smallest one that can be used. */
-export const TEMPLATE = `# A desk sheet. Everything that it can say stands in docs/reference/desk-sheet.md.
-sheet: 1
+export const TEMPLATE = `# A desk sheet. docs/desk-sheets.md shows how to write one, docs/reference/desk-sheet.md everything it can say.
+sheet: 2
 desk: a-desk
 vendor: a-vendor
 name: A desk
@@ -14,45 +14,41 @@ questions:
     ask: What happens?
     form: long
     guide: What is seen, since when, what changed before, what was tried.
+    to: What happens
     required: true
-    at_least: 20
-    prefill: [{take: packet.note}]
+    min_length: 20
+    prefill: packet.note
 
   - id: contact
     ask: Whom shall they speak to?
     form: person
+    to: {name: Contact, phone: Telephone}
     required: true
-    prefill: [{take: login.person}, {take: site.contact}]
+    prefill: [login.person, site.contact]
 
-attachments: {most: 5, each: 10000000, together: 30000000, endings: [.log, .txt]}
+attachments: {max_files: 5, max_size: 10 MB, max_total: 30 MB, endings: [.log, .txt]}
 
 write:
-  form: mail
+  format: mail
   subject: "{packet.title} ({asset.serial})"
   body:
-    Our number: {take: packet.number}
-    Serial: {take: asset.serial}
-    What happens: {take: answers.what}
-    Contact: {text: "{answers.contact.name}, {answers.contact.phone}"}
+    Our number: "{packet.number}"
+    Serial: "{asset.serial}"
 
 send: {channel: mail}
 
 replies:
-  by: mail
+  arrive: mail
   read: labels
   reference: $.case
-  ours: $.our_number
+  our_number: $.our_number
   status: $.status
-  words:
-    open: {life: lodged, turn: vendor}
-    asks: {life: lodged, turn: ours}
-    solved: {life: answered, turn: ours}
-    closed: {life: settled, turn: vendor}
-  messages: {each: $, id: $.mail.id, text: $.text, at: $.mail.date, asks: $.answer_wanted}
+  statuses: {open: lodged, asks: asked, solved: answered, closed: settled}
+  messages: {list: $, id: $.mail.id, text: $.text, at: $.mail.date, asks: $.answer_wanted}
   refusals:
-    each: $
+    list: $
     code: $.reason_code
     text: $.reason_words
-    cures:
-      unknown_serial: {sentence: Compare the serial with the label., act: mend_asset}
+    remedies:
+      unknown_serial: {remedy: Compare the serial with the label., act: mend_asset}
 `;

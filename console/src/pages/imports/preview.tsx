@@ -5,10 +5,10 @@ import { type Import, type Outcome, useImportAct } from "../../api/imports";
 import { useColumns } from "../../api/records";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
-import { join } from "../../components/join";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Views } from "../../components/views";
 import { sayMoment } from "../../format/dates";
 import { count } from "../../format/numbers";
 import { useKeys } from "../../keyboard/keys";
@@ -75,23 +75,16 @@ export function Preview({ shown }: { shown: Import }) {
       {shown.headings.length > 0 && !busy && (shown.state === "ready" || shown.state === "failed") && (
         <Columns key={JSON.stringify(shown.mapping)} shown={shown} />
       )}
-      <div role="tablist" aria-label="Rows by what they would do" className="mt-5 flex flex-wrap gap-1">
-        {OUTCOMES.map((one) => (
-          <button
-            key={one}
-            type="button"
-            role="tab"
-            aria-selected={one === outcome}
-            onClick={() => setChosen(one)}
-            className={join(
-              "rounded-full px-2.5 py-0.5",
-              one === outcome ? "bg-ink text-paper" : "text-soft hover:text-ink",
-            )}
-          >
-            {counts[one]} {one}
-          </button>
-        ))}
-      </div>
+      <Views
+        label="Rows by what they would do"
+        views={OUTCOMES}
+        shown={outcome}
+        onShow={setChosen}
+        filled
+        className="mt-5"
+      >
+        {(one) => `${counts[one]} ${one}`}
+      </Views>
       <RowList shown={shown} outcome={outcome} />
     </>
   );

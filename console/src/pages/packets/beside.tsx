@@ -25,7 +25,7 @@ export function Beside({ packet, act, show, mayRelease }: Props) {
   return (
     <aside
       aria-label="What stops it, why, and the seal"
-      className="flex flex-col gap-3 py-4 pr-5 max-xl:col-start-2 max-xl:px-6 max-md:px-4"
+      className="flex flex-col gap-3 py-4 pr-5 max-xl:col-start-2 max-xl:px-6 max-md:px-4 print:px-6"
     >
       {packet.life === "drafting" && <Stops packet={packet} show={show} />}
       {packet.refusals.length > 0 && packet.life === "refused" && <Refused packet={packet} act={act} />}
@@ -169,6 +169,23 @@ function SealBox({ packet, act, mayRelease }: Omit<Props, "show">) {
   );
 }
 
+/** What waits for the desk, when it is tried again, and what can be done meanwhile. */
+function onItsWay(packet: Packet, act: Props["act"], bag: ReactNode): [string, ReactNode] {
+  if (!packet.next_try_at) return [packet.lodge_status_text, bag];
+  return [
+    `${packet.lodge_status_text} Next try ${sayMoment(packet.next_try_at)}.`,
+    <span key="acts" className="flex flex-wrap gap-2">
+      <Button look="ink" letter="t" disabled={act.isPending} onClick={() => act.mutate("try-now")}>
+        Try now
+      </Button>
+      <Button disabled={act.isPending} onClick={() => act.mutate("cancel")}>
+        Cancel
+      </Button>
+      {bag}
+    </span>,
+  ];
+}
+
 function sealWords(packet: Packet, act: Props["act"], mayRelease: boolean, stops: number): [string, ReactNode] {
   const acting = act.isPending || busy(packet);
   const bag = (
@@ -188,7 +205,8 @@ function sealWords(packet: Packet, act: Props["act"], mayRelease: boolean, stops
   }
   const sealed = packet.seal ? `${sayMoment(packet.seal.at)} by ${packet.seal.by}.` : "Not sealed.";
   if (packet.life === "sealed") {
-    if (packet.lodge_state === "queued" || packet.lodge_state === "sending") return [packet.lodge_status_text, bag];
+    if (packet.lodge_state === "queued" || packet.lodge_state === "sending") return onItsWay(packet, act, bag);
+    if (packet.lodge_state === "by_hand") return ["To be entered by hand.", bag];
     const words = packet.lodge_state === "stalled" ? packet.lodge_status_text : `${sealed} Not lodged yet.`;
     if (!mayRelease) return [words, bag];
     return [

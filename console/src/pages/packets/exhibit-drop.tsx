@@ -1,6 +1,8 @@
 /** Where exhibits are dropped, and those that are being sent. */
+
 import { useRef } from "react";
 import type { useUploads } from "../../api/upload";
+import { FilesInput } from "../../components/files-input";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
@@ -14,18 +16,7 @@ export function DropHere({ add }: { add: (files: File[]) => void }) {
       <button type="button" className="link" onClick={() => input.current?.click()}>
         choose files
       </button>
-      <input
-        ref={input}
-        type="file"
-        multiple
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Files to add"
-        onChange={(event) => {
-          add([...(event.target.files ?? [])]);
-          event.target.value = "";
-        }}
-      />
+      <FilesInput input={input} label="Files to add" add={add} />
     </div>
   );
 }

@@ -9,7 +9,7 @@ import { Mono } from "../../components/mono";
 import { RouteBadge } from "../../components/route-badge";
 import { count, saySize } from "../../format/numbers";
 
-export type Part = "thing" | "ruling" | "questions" | "exhibits" | "letter" | "replies";
+export type Part = "thing" | "ruling" | "questions" | "exhibits" | "letter" | "hand" | "replies";
 
 type Mark = "done" | "part" | "open" | "stop";
 
@@ -96,6 +96,16 @@ export function PackingList({ packet, current, name, uploads }: Props) {
       >
         {packet.desk_name ? letterWords(packet) : "name the asset first"}
       </Row>
+      {packet.by_hand && !drafting && (
+        <Row
+          to={`${base}/hand`}
+          here={current === "hand"}
+          mark={packet.lodged_at ? "done" : packet.lodge_state === "by_hand" ? "part" : "open"}
+          title="By hand"
+        >
+          {packet.lodged_at ? "entered" : "field by field, then its reference"}
+        </Row>
+      )}
       <RepliesRow packet={packet} to={`${base}/replies`} here={current === "replies"} />
     </nav>
   );

@@ -14,6 +14,7 @@ import { Waiting } from "../../components/waiting";
 import { useKeys } from "../../keyboard/keys";
 import { Beside } from "./beside";
 import { ExhibitsPart } from "./exhibits";
+import { HandPart } from "./hand";
 import { LetterPart } from "./letter";
 import { PackingList, type Part } from "./packing-list";
 import { QuestionsPart } from "./questions";
@@ -47,6 +48,7 @@ export function PacketPage({ number, part, name, roles }: Props) {
 
 /** The part that needs a person first: what the page opens with. */
 function firstPart(packet: Packet): Part {
+  if (packet.life === "sealed" && packet.lodge_state === "by_hand") return "hand";
   if (packet.life !== "drafting") return packet.messages.length || packet.life === "lodged" ? "replies" : "letter";
   if (!packet.asset) return "thing";
   const stop = packet.checks.find((check) => check.level === "stop");
@@ -60,14 +62,15 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
   const act = useAct(packet.number);
   const uploads = useUploads(packet.number);
   const [opened] = useState(() => firstPart(packet));
-  const current = [...PARTS, "replies"].includes(part as Part) ? (part as Part) : opened;
+  const current = [...PARTS, "hand", "replies"].includes(part as Part) ? (part as Part) : opened;
   const drafting = packet.life === "drafting";
   const show = (wanted: Part, item?: string) =>
     go(`/packets/${packet.number}/${wanted}${item ? `/${encodeURIComponent(item)}` : ""}`);
   const mayRelease = roles.includes("releaser");
   const stops = packet.checks.filter((check) => check.level === "stop").length;
-  const dropping = useDrop(drafting && roles.includes("preparer"), (files) => {
-    show("exhibits");
+  const open = packet.life === "lodged" || packet.life === "answered";
+  const dropping = useDrop((drafting || open) && roles.includes("preparer"), (files) => {
+    show(open ? "replies" : "exhibits");
     uploads.add(files);
   });
 
@@ -75,13 +78,14 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
     ...Object.fromEntries(PARTS.map((value, place) => [String(place + 1), () => show(value)])),
     s: mayRelease && drafting && stops === 0 && (() => act.mutate("seal")),
     l: mayRelease && packet.life === "sealed" && (() => act.mutate("lodge")),
-    f: packet.life === "lodged" && (() => act.mutate("follow")),
+    f: open && !packet.by_hand && (() => act.mutate("follow")),
+    t: packet.next_try_at != null && (() => act.mutate("try-now")),
   });
 
   return (
     <main
       className={join(
-        "grid w-full grow grid-cols-[250px_minmax(0,1fr)_300px] max-xl:grid-cols-[230px_minmax(0,1fr)] max-md:flex max-md:flex-col",
+        "grid w-full grow grid-cols-[250px_minmax(0,1fr)_300px] max-xl:grid-cols-[230px_minmax(0,1fr)] max-md:flex max-md:flex-col print:block",
         dropping && "outline-3 -outline-offset-3 outline-slate outline-dashed",
       )}
     >
@@ -103,7 +107,8 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
           <ExhibitsPart packet={packet} name={name} uploads={uploads} roles={roles} show={show} />
         )}
         {current === "letter" && <LetterPart packet={packet} roles={roles} />}
-        {current === "replies" && <RepliesPart packet={packet} roles={roles} />}
+        {current === "hand" && <HandPart packet={packet} mayEnter={roles.includes("preparer")} />}
+        {current === "replies" && <RepliesPart packet={packet} roles={roles} uploads={uploads} />}
       </div>
       <Beside packet={packet} act={act} show={show} mayRelease={mayRelease} />
     </main>

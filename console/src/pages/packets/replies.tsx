@@ -1,4 +1,5 @@
 import { type Packet, useAct } from "../../api/packets";
+import type { useUploads } from "../../api/upload";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
 import { Facts } from "../../components/facts";
@@ -6,15 +7,26 @@ import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { sayMoment } from "../../format/dates";
+import { Answer } from "./answer";
+import { useAsking } from "./asked";
+import { Carried } from "./carried";
 import { Decided } from "./deciding";
+import { DeedMenu } from "./deeds";
 import { LegendBar, useClear } from "./legend-bar";
 import { MessageLine } from "./message-line";
-import { Answer } from "./reply-answer";
 
-export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[] }) {
+interface Props {
+  packet: Packet;
+  roles: string[];
+  uploads: ReturnType<typeof useUploads>;
+}
+
+export function RepliesPart({ packet, roles, uploads }: Props) {
+  const asking = useAsking(packet);
   const act = useAct(packet.number);
   const reading = useClear(packet);
   const mayOpen = roles.includes("preparer") || roles.includes("releaser");
+  const mayWrite = roles.includes("preparer");
   const open = packet.life === "lodged" || packet.life === "answered";
   const looking = packet.follow_state === "asking";
   return (
@@ -29,35 +41,60 @@ export function RepliesPart({ packet, roles }: { packet: Packet; roles: string[]
             {packet.desk_status && `the desk says ${packet.desk_status}`}
             {packet.followed_at && `, looked at ${sayMoment(packet.followed_at)}`}
           </span>
-          {open && (
-            <Button
-              className="ml-auto"
-              letter="f"
-              disabled={act.isPending || looking}
-              onClick={() => act.mutate("follow")}
-            >
-              {looking ? "Looking…" : "Look now"}
-            </Button>
-          )}
+          <span className="ml-auto flex gap-2">
+            {open && !packet.by_hand && (
+              <Button letter="f" disabled={act.isPending || looking} onClick={() => act.mutate("follow")}>
+                {looking ? "Looking…" : "Look now"}
+              </Button>
+            )}
+            {mayWrite && <DeedMenu packet={packet} />}
+          </span>
         </div>
         {packet.follow_state === "failed" && (
           <p role="alert" className="border-b border-line bg-wax-wash px-4 py-2">
             {packet.follow_status_text}
           </p>
         )}
+        <Waits packet={packet} act={act} />
         <ProblemNote problem={act.error} />
         <LegendBar packet={packet} reading={reading} mayOpen={mayOpen} />
         <Cases packet={packet} />
         <ol aria-live="polite">
           {packet.messages.map((message) => (
-            <MessageLine key={message.id} packet={packet} message={message} reading={reading} />
+            <MessageLine
+              key={message.id}
+              packet={packet}
+              message={message}
+              reading={reading}
+              asking={asking}
+              mayAnswer={open && mayWrite}
+            />
           ))}
         </ol>
         {packet.messages.length === 0 && <p className="px-4 py-3 text-soft">No messages yet.</p>}
       </Sheet>
-      {open && <Answer packet={packet} mayDecide={roles.includes("preparer")} />}
-      <Decided packet={packet} mayDecide={open && roles.includes("preparer")} />
+      {open && mayWrite && <Answer packet={packet} asking={asking} uploads={uploads} mayDecide={mayWrite} />}
+      <Carried packet={packet} mayWrite={mayWrite} />
+      <Decided packet={packet} mayDecide={open && mayWrite} />
     </div>
+  );
+}
+
+/** What waits for a desk that is away, since when, and trying it at once. */
+function Waits({ packet, act }: { packet: Packet; act: ReturnType<typeof useAct> }) {
+  const failed = packet.messages.some((message) => message.failure && !message.taken_back);
+  if (!packet.next_try_at && !failed) return null;
+  return (
+    <p className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2" aria-live="polite">
+      <span>
+        {packet.next_try_at
+          ? `${packet.waits_because} Next try ${sayMoment(packet.next_try_at)}.`
+          : "Something of ours was not sent."}
+      </span>
+      <Button letter="t" className="ml-auto" disabled={act.isPending} onClick={() => act.mutate("try-now")}>
+        Try now
+      </Button>
+    </p>
   );
 }
 

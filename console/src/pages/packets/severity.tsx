@@ -18,11 +18,12 @@ export function SeverityNote({ packet }: { packet: Packet }) {
   return (
     <div className="border-b border-line px-4 py-2.5 text-soft empty:hidden">
       {told && <p>{told}</p>}
-      {rule.levels.length > 0 && (
+      {/* Where a question asks us for it, its choices say the same. */}
+      {rule.set_by !== "us" && rule.levels.length > 0 && (
         <ul className="mt-1 grid gap-x-6 text-[12.5px] sm:grid-cols-2">
           {rule.levels.map((one) => (
             <li key={one.label}>
-              <b className="font-semibold text-ink">{one.label}</b> {one.words}
+              <b className="font-semibold text-ink">{one.label}</b> {one.meaning}
               {one.duties.includes("reachable_day_and_night") && " Someone of ours has to be reachable day and night."}
             </li>
           ))}
@@ -30,8 +31,8 @@ export function SeverityNote({ packet }: { packet: Packet }) {
       )}
       {rule.raising && <p className="mt-1 text-[12.5px]">{rule.raising}</p>}
       {rule.escalation.map((step) => (
-        <p key={step.when} className="text-[12.5px]">
-          If {step.when}: {step.do} {step.by}
+        <p key={step.trigger} className="text-[12.5px]">
+          If {step.trigger}: {step.action} {step.contact}
         </p>
       ))}
     </div>

@@ -2,10 +2,12 @@
 
 import { useEffect, useState } from "react";
 import type { Need } from "../../api/coverage";
-import { type Packet, useChangePacket, usePacketsOf, useWithdraw } from "../../api/packets";
+import { type Packet, useChangePacket, usePacketsOf, useUnlisted, useWithdraw } from "../../api/packets";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
+import type { FieldSpec } from "../../components/field-values";
+import { FormDialog } from "../../components/form-dialog";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { ReasonField } from "../../components/reason-field";
@@ -49,6 +51,7 @@ export function ThingPart({ packet }: { packet: Packet }) {
               }}
             />
           )}
+          {drafting && (!packet.asset || another) && <Unlisted packet={packet} onDone={() => setAnother(false)} />}
           <ProblemNote problem={change.error} />
         </div>
       </Sheet>
@@ -57,6 +60,57 @@ export function ThingPart({ packet }: { packet: Packet }) {
       {packet.asset && <Others packet={packet} />}
       {["drafting", "sealed", "refused"].includes(packet.life) && <Withdraw packet={packet} />}
     </div>
+  );
+}
+
+const UNLISTED: FieldSpec[] = [
+  { name: "vendor", title: "Whose it is", kind: "text", needed: true, hint: "a vendor’s name; a new one is added" },
+  { name: "model", title: "Model", kind: "text", hint: "if known" },
+  { name: "serial", title: "Serial", kind: "mono", hint: "if known" },
+  { name: "name", title: "What you call it", kind: "text" },
+  { name: "site", title: "Site", kind: "site" },
+];
+
+/** Something that is not in the register: what is known of it is added in one step. */
+function Unlisted({ packet, onDone }: { packet: Packet; onDone: () => void }) {
+  const add = useUnlisted(packet.number);
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button look="bare" onClick={() => setOpen(true)}>
+        It is not in the register
+      </Button>
+      {open && (
+        <FormDialog
+          title="Not in the register"
+          fields={UNLISTED}
+          values={{}}
+          act="Add it and go on"
+          busy={add.isPending}
+          problem={add.error}
+          onSubmit={(values) =>
+            add.mutate(
+              {
+                vendor: String(values.vendor ?? ""),
+                model: String(values.model ?? ""),
+                serial: String(values.serial ?? ""),
+                name: String(values.name ?? ""),
+                site: String(values.site ?? ""),
+              },
+              {
+                onSuccess: () => {
+                  setOpen(false);
+                  onDone();
+                },
+              },
+            )
+          }
+          onClose={() => setOpen(false)}
+        >
+          <p className="mb-3 text-soft">What is known is enough; a keeper completes it later.</p>
+        </FormDialog>
+      )}
+    </>
   );
 }
 

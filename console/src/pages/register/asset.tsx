@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { type Asset, useAsset } from "../../api/assets";
 import { type Need, useCoverage } from "../../api/coverage";
+import { useAccessOf, useAssetFiles } from "../../api/following";
 import { usePacketsOf } from "../../api/packets";
 import { useHistory } from "../../api/records";
 import { Facts } from "../../components/facts";
@@ -13,6 +14,8 @@ import { ProblemPage } from "../../components/problem-page";
 import { Rows } from "../../components/rows";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
+import { saySize } from "../../format/numbers";
+import { AccessWords } from "../packets/carried";
 import { PacketRow } from "../packets/packet-row";
 import { AssetActs } from "./asset-acts";
 import { Cover, OverTime } from "./asset-cover";
@@ -70,6 +73,8 @@ function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
           )}
           {packets.data?.length === 0 && <Nothing>Nothing is open on it, and nothing ever was.</Nothing>}
         </section>
+        <VendorFiles asset={asset.id} />
+        <VendorAccess asset={asset.id} />
         <section className="mt-6">
           <h2 className="mb-2 text-[18px] leading-6">As kept</h2>
           <Facts facts={facts} />
@@ -90,4 +95,46 @@ function MonoList({ items }: { items: string[] }) {
       {item}
     </Mono>
   ));
+}
+
+/** What vendors sent for it: a patch, a label. */
+function VendorFiles({ asset }: { asset: string }) {
+  const files = useAssetFiles(asset);
+  if (!files.data?.length) return null;
+  return (
+    <section className="mt-6">
+      <h2 className="text-[18px] leading-6">Files of its vendor</h2>
+      <ul>
+        {files.data.map((file) => (
+          <li key={file.id} className="flex flex-wrap gap-x-3 py-1">
+            <a className="link" href={`/api/v1/packets/${file.packet}/files/${file.id}`} download={file.name}>
+              <Mono>{file.name}</Mono>
+            </a>
+            <span className="text-soft">
+              {saySize(file.size)}, {file.kind}, from {file.packet}, {sayDay(file.created_at)}
+            </span>
+            {file.warning && <span className="text-ochre">{file.warning}</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Who of its vendor may come into it, and who could. */
+function VendorAccess({ asset }: { asset: string }) {
+  const access = useAccessOf(asset);
+  if (!access.data?.length) return null;
+  return (
+    <section className="mt-6">
+      <h2 className="text-[18px] leading-6">Access of its vendor</h2>
+      <ul>
+        {access.data.map((one) => (
+          <li key={one.id} className="flex flex-wrap items-baseline gap-x-3 py-1">
+            <AccessWords access={one} />
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
 }

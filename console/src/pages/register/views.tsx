@@ -7,6 +7,7 @@ import { useDropView, useKeepView, useViews } from "../../api/saved-views";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { join } from "../../components/join";
+import { MenuLine, MenuSheet } from "../../components/menu";
 import { ProblemNote } from "../../components/problem-note";
 
 export function ViewMenu({ plural, query }: { plural: string; query: string }) {
@@ -22,34 +23,28 @@ export function ViewMenu({ plural, query }: { plural: string; query: string }) {
         <DropdownMenu.Trigger className="max-w-52 truncate rounded-md border border-line bg-sheet px-3 py-1.5 hover:border-soft">
           {here ? here.name : "Views"}
         </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="end"
-            sideOffset={6}
-            className="z-20 min-w-56 rounded-sheet border border-line bg-sheet p-1.5"
-          >
-            {views.data?.map((view) => (
-              <DropdownMenu.Item
-                key={view.id}
-                className={join(item, view === here && "font-semibold")}
-                onSelect={() => go(`/${plural}${view.query ? `?${view.query}` : ""}`)}
-              >
-                <span>{view.name}</span>
-                <span className="font-normal text-soft">{view.mine ? (view.shared ? "shared" : "mine") : view.by}</span>
-              </DropdownMenu.Item>
-            ))}
-            {views.data?.length === 0 && <p className="px-3 py-1 text-soft">None is kept yet.</p>}
-            <DropdownMenu.Separator className="my-1 border-t border-line" />
-            <DropdownMenu.Item className={item} onSelect={() => setKeeping(true)}>
-              Keep what is shown…
+        <MenuSheet className="min-w-56">
+          {views.data?.map((view) => (
+            <DropdownMenu.Item
+              key={view.id}
+              className={join(item, view === here && "font-semibold")}
+              onSelect={() => go(`/${plural}${view.query ? `?${view.query}` : ""}`)}
+            >
+              <span>{view.name}</span>
+              <span className="font-normal text-soft">{view.mine ? (view.shared ? "shared" : "mine") : view.by}</span>
             </DropdownMenu.Item>
-            {here?.mine && (
-              <DropdownMenu.Item className={item} onSelect={() => drop.mutate(here.id)}>
-                Forget “{here.name}”
-              </DropdownMenu.Item>
-            )}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
+          ))}
+          {views.data?.length === 0 && <p className="px-3 py-1 text-soft">None is kept yet.</p>}
+          <MenuLine />
+          <DropdownMenu.Item className={item} onSelect={() => setKeeping(true)}>
+            Keep what is shown…
+          </DropdownMenu.Item>
+          {here?.mine && (
+            <DropdownMenu.Item className={item} onSelect={() => drop.mutate(here.id)}>
+              Forget “{here.name}”
+            </DropdownMenu.Item>
+          )}
+        </MenuSheet>
       </DropdownMenu.Root>
       {keeping && <KeepDialog plural={plural} query={query} onClose={() => setKeeping(false)} />}
     </>

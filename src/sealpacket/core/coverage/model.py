@@ -7,7 +7,9 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-Need = Literal["fault", "question", "change", "capacity", "return", "help", "improvement", "tie"]
+Need = Literal[
+    "fault", "question", "change", "capacity", "return", "help", "improvement", "tie", "reading"
+]
 Route = Literal["support", "warranty", "units", "paid", "none"]
 Reach = Literal["parts", "software"]
 How = Literal["part", "software"]

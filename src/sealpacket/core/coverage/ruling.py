@@ -31,6 +31,7 @@ NEED_WORDS: dict[Need, str] = {
     "help": "help and training",
     "improvement": "wishes for improvement",
     "tie": "ties of contracts to logins",
+    "reading": "meter readings",
 }
 
 

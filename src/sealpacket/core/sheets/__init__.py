@@ -22,22 +22,28 @@ from sealpacket.core.sheets.outgoing import TypedText, outgoing_values, redacted
 from sealpacket.core.sheets.rendering import fill, render
 from sealpacket.core.sheets.replies import (
     CaseNews,
+    ReadReply,
     Refusal,
+    find_number,
     has_reference,
+    read_all,
     read_case,
-    read_ours,
+    read_given,
     read_reference,
     read_refusals,
     read_reply,
 )
 from sealpacket.core.sheets.sampling import Sample, sample_packet, sample_values
-from sealpacket.core.sheets.sending import ByMail, BySftp, HttpForm, HttpJson, HttpXml, OverHttp
+from sealpacket.core.sheets.sending import ByHand, ByMail, BySftp, OverHttp
+from sealpacket.core.sheets.telling import TELLS, TellName, words_of
 from sealpacket.core.sheets.values import OutgoingValues
 from sealpacket.core.sheets.writing import Case, Written, cases_of, names_of, seal_to, write_case
 
 __all__ = [
     "FACTS",
+    "TELLS",
     "Answer",
+    "ByHand",
     "ByMail",
     "BySftp",
     "Case",
@@ -48,18 +54,17 @@ __all__ = [
     "Fact",
     "Facts",
     "Finding",
-    "HttpForm",
-    "HttpJson",
-    "HttpXml",
     "OutgoingValues",
     "OverHttp",
     "People",
     "Question",
+    "ReadReply",
     "Refusal",
     "Sample",
     "Seen",
     "Sheet",
     "SheetDifference",
+    "TellName",
     "Typed",
     "TypedText",
     "Written",
@@ -69,6 +74,7 @@ __all__ = [
     "check_packet",
     "differences",
     "fill",
+    "find_number",
     "has_reference",
     "has_stops",
     "holds",
@@ -78,8 +84,9 @@ __all__ = [
     "names_of",
     "open_again",
     "outgoing_values",
+    "read_all",
     "read_case",
-    "read_ours",
+    "read_given",
     "read_reference",
     "read_refusals",
     "read_reply",
@@ -93,5 +100,6 @@ __all__ = [
     "severity_of",
     "sheet_schema",
     "typed_texts",
+    "words_of",
     "write_case",
 ]  # fmt: skip

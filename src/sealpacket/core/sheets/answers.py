@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from random import Random
 from typing import Any
 
 import re2
@@ -11,6 +12,7 @@ from pydantic import BaseModel, ConfigDict
 from sealpacket.core.sheets.asking import Condition, Question
 from sealpacket.core.sheets.conditions import holds, sentence
 from sealpacket.core.sheets.forms import FORMS, Known
+from sealpacket.core.sheets.made_up import like
 from sealpacket.core.sheets.model import Sheet
 
 
@@ -51,14 +53,20 @@ def answers_for(sheet: Sheet, typed: Mapping[str, str], facts: Facts) -> tuple[A
     values: dict[str, str] = {}
     answers: list[Answer] = []
     for question in sheet.questions:
-        if not holds(question.shown, values, facts):
-            answers.append(Answer(question=question.id, shown=False, required=False))
-            continue
-        answer = _answered(question, typed.get(question.id), values, facts, sheet.by_name)
+        answer = answer_to(sheet, question, typed.get(question.id), values, facts)
         if answer.value is not None:
             values[question.id] = answer.value
         answers.append(answer)
     return tuple(answers)
+
+
+def answer_to(
+    sheet: Sheet, question: Question, given: str | None, values: Mapping[str, str], facts: Facts
+) -> Answer:
+    """The state of one question; `values` are the answers to those before it."""
+    if not holds(question.shown, values, facts):
+        return Answer(question=question.id, shown=False, required=False)
+    return _answered(question, given, values, facts, sheet.by_name)
 
 
 def _answered(
@@ -107,22 +115,29 @@ def known_for(answers: Sequence[Answer], facts: Facts, people: People) -> Known:
 
 def answer_fault(question: Question, value: str, known: Known) -> str | None:
     """What is wrong with the form of an answer, as a sentence; None if it can stand."""
-    if len(value) > question.at_most:
-        return f"The answer has {len(value)} characters; the desk takes {question.at_most}."
-    if len(value.strip()) < question.at_least:
-        return f"The answer is too short to help: the desk wants at least {question.at_least} characters."
+    if len(value) > question.max_length:
+        return f"The answer has {len(value)} characters; the desk takes {question.max_length}."
+    if len(value.strip()) < question.min_length:
+        return f"The answer is too short to help: the desk wants at least {question.min_length} characters."
     if question.pattern is not None and re2.fullmatch(question.pattern, value) is None:
-        such = f", such as {question.example}" if question.example else f" {question.pattern}"
+        example = question.example or _fitting(question.pattern)
+        such = f", such as {example}" if example else ""
         return f"The answer does not have the form that the desk wants{such}."
     return FORMS[question.form].fault(question, value, known)
 
 
+def _fitting(pattern: str) -> str:
+    """A text that the pattern takes, for people who cannot read it; empty if none can be made."""
+    text = like(pattern, Random(0))  # noqa: S311 - an example, no secret
+    return text if re2.fullmatch(pattern, text) else ""
+
+
 def severity_of(sheet: Sheet, answers: Sequence[Answer]) -> str:
     """The severity as the sheet sets it: answered, or computed from impact and urgency. Empty: not known, not ours."""
-    rule = sheet.severity
-    if rule is None or rule.set_by == "desk":
-        return ""
     values = {answer.question: answer.value or "" for answer in answers if answer.shown}
-    if rule.set_by == "ours":
-        return values.get(rule.question, "")
+    if sheet.severity_question is not None:
+        return values.get(sheet.severity_question.id, "")
+    rule = sheet.severity.computed if sheet.severity else None
+    if rule is None:
+        return ""
     return rule.table.get(values.get(rule.impact, ""), {}).get(values.get(rule.urgency, ""), "")

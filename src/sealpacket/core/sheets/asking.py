@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
+
+from sealpacket.core.sheets.conversion import Layout, ValueType
 
 Ident = r"^[a-z][a-z0-9_]{0,39}$"
 MOST_LEAVES = 5000
@@ -33,7 +35,7 @@ class Condition(Part):
     fact: str | None = Field(None, description="The fact that this looks at, such as site.country.")
     one_of: tuple[str, ...] | None = Field(None, description="It is one of these values.")
     answered: bool | None = Field(None, description="It is answered (known), or it is not.")
-    at_least: float | None = Field(None, description="It is a number and not below this one.")
+    minimum: float | None = Field(None, description="It is a number and not below this one.")
     all: tuple[Condition, ...] | None = Field(None, description="All of these hold.")
     any: tuple[Condition, ...] | None = Field(None, description="At least one of these holds.")
     none: tuple[Condition, ...] | None = Field(None, description="None of these holds.")
@@ -51,12 +53,17 @@ Duty = Literal["reachable_day_and_night"]
 class Choice(Part):
     """One value that can be chosen. In a tree it may have choices below it; only a leaf is an answer."""
 
-    value: str = Field(max_length=100)
-    label: str = Field(max_length=200)
-    words: str = Field("", description="What it means, shown beside it.")
+    value: str = Field(
+        max_length=100, description="What is kept, and sent unless `sends` says another."
+    )
+    label: str = Field(max_length=200, description="What a person reads.")
+    meaning: str = Field("", description="What it means, shown beside it.")
     duties: tuple[Duty, ...] = Field((), description="What choosing this obliges the contact to.")
     needs: tuple[str, ...] = Field((), description="The kinds of request it fits; empty fits all.")
-    choices: tuple[Choice, ...] = ()
+    sends: str = Field(
+        "", max_length=200, description="What is sent for it, if that is another text."
+    )
+    choices: tuple[Choice, ...] = Field((), description="In a tree: the choices below this one.")
 
 
 @dataclass(frozen=True)
@@ -73,7 +80,7 @@ class Way:
 
 
 class Prefill(Part):
-    """Where a value comes from when nobody has typed one."""
+    """Where a value comes from when nobody has typed one: a fact, or `{take: fact, map: {ours: theirs}}`."""
 
     take: str = Field(
         description="A fact: packet.need, asset.software_version, login.person, site.time_zone, …"
@@ -81,22 +88,38 @@ class Prefill(Part):
     map: dict[str, str] | None = Field(None, description="From our value to the desk's.")
 
 
-class HighestBy(Part):
+def _sources(value: Any) -> Any:
+    """One source or several, each a path or a mapping."""
+    if isinstance(value, str | Mapping | Prefill):
+        value = (value,)
+    if not isinstance(value, list | tuple):
+        return value
+    return [{"take": one} if isinstance(one, str) else one for one in value]
+
+
+Sources = Annotated[
+    tuple[Prefill, ...],
+    BeforeValidator(_sources, json_schema_input_type=str | Prefill | tuple[str | Prefill, ...]),
+]
+"""Where a value comes from, the first that is known: a fact, or several."""
+
+
+class MaximumBy(Part):
     """The highest number by what another column says."""
 
-    column: str
-    limits: dict[str, int]
+    column: str = Field(description="The other column.")
+    limits: dict[str, int] = Field(description="By its value, the highest number.")
 
 
 class Column(Part):
     """One column of a question whose answer has rows."""
 
-    id: str = Field(pattern=Ident)
-    ask: str = Field(max_length=120)
+    id: str = Field(pattern=Ident, description="Its name in the sheet.")
+    ask: str = Field(max_length=120, description="Its heading.")
     number: bool = Field(False, description="Every row has a whole number here.")
-    lowest: int = Field(0, description="Of a number.")
-    highest: int | None = Field(None, description="Of a number.")
-    highest_by: HighestBy | None = Field(
+    minimum: int = Field(0, description="Of a number: the lowest.")
+    maximum: int | None = Field(None, description="Of a number: the highest.")
+    maximum_by: MaximumBy | None = Field(
         None, description="Of a number: the highest by another column."
     )
     more_than: str = Field(
@@ -108,16 +131,27 @@ class Column(Part):
 class Question(Part):
     """One thing that the desk asks."""
 
-    id: str = Field(pattern=Ident)
+    id: str = Field(pattern=Ident, description="Its name in the sheet.")
     ask: str = Field(max_length=300, description="The question, in plain words.")
-    form: FormName
+    form: FormName = Field(description="The form of its answer.")
     guide: str = Field("", description="What a good answer says, shown beside the field.")
-    choices: tuple[Choice, ...] = ()
-    required: bool | Condition = False
-    shown: bool | Condition = True
+    to: str | dict[str, str] = Field(
+        "",
+        description="Where the answer is written in the body: a field, or a field for each part of it.",
+    )
+    type: ValueType | None = Field(None, description="What the desk reads it as.")
+    layout: Layout = Field("", description="Of a date or moment: how the desk writes it.")
+    sets: Literal["severity"] | None = Field(
+        None, description="severity: this answer is the severity that we ask for."
+    )
+    choices: tuple[Choice, ...] = Field((), description="Of choice, several and tree.")
+    required: bool | Condition = Field(
+        False, description="It has to be answered, or when it has to."
+    )
+    shown: bool | Condition = Field(True, description="It is asked, or when it is.")
     fixed: bool | Condition = Field(False, description="What is known may not be typed over.")
-    at_least: int = Field(0, ge=0, description="Fewest characters.")
-    at_most: int = Field(4000, ge=1, le=100_000, description="Most characters.")
+    min_length: int = Field(0, ge=0, description="Fewest characters.")
+    max_length: int = Field(4000, ge=1, le=100_000, description="Most characters.")
     pattern: str | None = Field(
         None, max_length=500, description="RE2 syntax; the whole answer has to match."
     )
@@ -126,9 +160,10 @@ class Question(Part):
         max_length=400,
         description="An answer as it may be: shown in the field, used in previews.",
     )
-    lowest: float | None = Field(None, description="Of a number.")
-    highest: float | None = Field(None, description="Of a number.")
-    when: Literal["any", "past", "coming"] = Field(
+    minimum: float | None = Field(None, description="Of a number: the lowest.")
+    maximum: float | None = Field(None, description="Of a number: the highest.")
+    whole: bool = Field(False, description="Of a number: without a fraction.")
+    time: Literal["any", "past", "future"] = Field(
         "any",
         description="Of a date or moment: it is not after the day of sending, or not before it.",
     )
@@ -140,6 +175,9 @@ class Question(Part):
     )
     wording: str = Field("", description="Of a consent: the full words that are agreed to.")
     must_agree: bool = Field(False, description="Of a consent: without it the desk takes nothing.")
+    sends: dict[str, str] = Field(
+        default_factory=dict, description="Of a consent: what is sent for yes and for no."
+    )
     country: str | None = Field(
         None, description="Of a state: the question or fact that says in which country."
     )
@@ -149,13 +187,13 @@ class Question(Part):
     languages: tuple[str, ...] = Field(
         (), description="Of a language: only these (BCP 47); empty: any."
     )
-    most: int = Field(
+    max_items: int = Field(
         50, ge=1, le=500, description="Of people, several choices, steps or rows: how many at most."
     )
     columns: tuple[Column, ...] = Field(
         (), max_length=12, description="Of rows: what each row says."
     )
-    prefill: tuple[Prefill, ...] = ()
+    prefill: Sources = Field((), description="Facts that fill it; the first that is known counts.")
 
     @cached_property
     def ways(self) -> Mapping[str, Way]:
@@ -173,13 +211,23 @@ class Question(Part):
         return dict(walk(self.choices, ()))
 
     @cached_property
+    def first_below(self) -> Mapping[str, str]:
+        """By the path of every choice, also of those with choices below, the first leaf that it leads to."""
+        found: dict[str, str] = {}
+        for path, way in self.ways.items():
+            steps = [one.value for one in way.whole]
+            for depth in range(1, len(steps) + 1):
+                found.setdefault("/".join(steps[:depth]), path)
+        return found
+
+    @cached_property
     def offered(self) -> list[dict[str, Any]]:
-        """The same for interfaces, made once for a sheet: each path with its labels, words, duties and needs."""
+        """The same for interfaces, made once for a sheet: each path with its labels, meaning, duties and needs."""
         return [
             {
                 "path": path,
                 "label": way.leaf.label,
-                "words": way.leaf.words,
+                "meaning": way.leaf.meaning,
                 "duties": list(way.leaf.duties),
                 "above": [one.label for one in way.above],
                 "needs": list(way.leaf.needs),
@@ -210,30 +258,71 @@ class Question(Part):
             choices = choice.choices
         return labels
 
+    @property
+    def targets(self) -> dict[str, str]:
+        """By part of the answer ("" is the whole), the field that it is written to."""
+        if isinstance(self.to, str):
+            return {"": self.to} if self.to else {}
+        return self.to
+
+    @property
+    def translation(self) -> dict[str, str]:
+        """From an answer to what is sent for it, where that is another text."""
+        if self.form == "consent":
+            return self.sends
+        return {path: way.leaf.sends for path, way in self.ways.items() if way.leaf.sends}
+
     @model_validator(mode="after")
     def _has_what_its_form_needs(self) -> Question:
-        if (self.form in WITH_CHOICES) != bool(self.choices):
-            raise ValueError(
-                f"question {self.id}: choices belong to choice, several and tree, and only to them"
+        for name, forms in _BELONGS.items():
+            given = getattr(self, name) != type(self).model_fields[name].get_default(
+                call_default_factory=True
             )
-        if (self.form == "rows") != bool(self.columns):
-            raise ValueError(f"question {self.id}: columns belong to the form rows, and only to it")
-        if (self.form == "consent") != bool(self.wording):
-            raise ValueError(
-                f"question {self.id}: wording belongs to the form consent, and only to it"
-            )
-        if self.when != "any" and self.form not in ("date", "moment"):
-            raise ValueError(
-                f"question {self.id}: when belongs to date and moment, and only to them"
-            )
-        if self.form == "state" and not self.country:
-            raise ValueError(
-                f"question {self.id}: say in `country` which question or fact tells the country"
-            )
+            if given and self.form not in forms:
+                raise ValueError(
+                    f"question {self.id}: {name} belongs to {_listed(forms)}, and {self.form} has none"
+                )
+        for name, forms in _NEEDED.items():
+            if self.form in forms and not getattr(self, name):
+                raise ValueError(f"question {self.id}: the form {self.form} needs {name}")
         if self.form != "tree" and any(choice.choices for choice in self.choices):
             raise ValueError(f"question {self.id}: only a tree has choices below choices")
+        if not set(self.sends) <= {"yes", "no"}:
+            raise ValueError(f"question {self.id}: sends says what is sent for yes and for no")
         _within_limits(self.choices, self.id)
         return self
+
+
+_BELONGS: dict[str, tuple[str, ...]] = {
+    "choices": WITH_CHOICES,
+    "columns": ("rows",),
+    "wording": ("consent",),
+    "must_agree": ("consent",),
+    "sends": ("consent",),
+    "time": ("date", "moment"),
+    "layout": ("date", "moment"),
+    "units": ("number",),
+    "minimum": ("number",),
+    "maximum": ("number",),
+    "whole": ("number",),
+    "components": ("versions",),
+    "country": ("state",),
+    "countries": ("country",),
+    "languages": ("language",),
+    "max_items": ("people", "several", "steps", "rows"),
+}
+"""By property of a question, the forms that have it."""
+_NEEDED: dict[str, tuple[str, ...]] = {
+    "choices": WITH_CHOICES,
+    "columns": ("rows",),
+    "wording": ("consent",),
+    "country": ("state",),
+}
+"""By property of a question, the forms that cannot do without it."""
+
+
+def _listed(forms: tuple[str, ...]) -> str:
+    return forms[0] if len(forms) == 1 else f"{', '.join(forms[:-1])} and {forms[-1]}"
 
 
 def _within_limits(choices: tuple[Choice, ...], ident: str) -> None:

@@ -27,9 +27,9 @@ def holds(
             )
         if condition.answered is not None:
             verdicts.append(bool(value) == condition.answered)
-        if condition.at_least is not None:
+        if condition.minimum is not None:
             number = _number(value)
-            verdicts.append(number is not None and number >= condition.at_least)
+            verdicts.append(number is not None and number >= condition.minimum)
     if condition.all is not None:
         verdicts.append(all(holds(inner, values, facts) for inner in condition.all))
     if condition.any is not None:
@@ -72,8 +72,8 @@ def _say(condition: Condition, asked: Mapping[str, Question]) -> str:
             said.append(
                 f"{name} is {'' if condition.answered else 'not '}{'answered' if question else 'known'}"
             )
-        if condition.at_least is not None:
-            said.append(f"{name} is {condition.at_least:g} or more")
+        if condition.minimum is not None:
+            said.append(f"{name} is {condition.minimum:g} or more")
     said += [_say(inner, asked) for inner in condition.all or ()]
     if condition.any:
         said.append(" or ".join(_say(inner, asked) for inner in condition.any))

@@ -148,10 +148,10 @@ def _wrong_facts(good: Draft, question: Question) -> Iterator[Draft]:
 
 def _wrong(question: Question) -> Iterator[tuple[str, str]]:
     """Answers that cannot stand, by what is wrong with them."""
-    if question.at_most < 20_000 and question.form in ("text", "long"):
-        yield "too long", "x" * (question.at_most + 1)
-    if question.at_least > 1 and question.form in ("text", "long"):
-        yield "too short", "x" * (question.at_least - 1)
+    if question.max_length < 20_000 and question.form in ("text", "long"):
+        yield "too long", "x" * (question.max_length + 1)
+    if question.min_length > 1 and question.form in ("text", "long"):
+        yield "too short", "x" * (question.min_length - 1)
     if question.pattern:
         yield "of another form", "??"
     if question.form == "choice" and question.choices[0].value.swapcase() not in {
@@ -183,7 +183,7 @@ def _wrong(question: Question) -> Iterator[tuple[str, str]]:
         "state": [("no state", "XX-YY")],
         "phone": [("without country code", "01632 960112")],
         "language": [("no language", "english")],
-        "steps": [("too many", "\n".join(f"step {n}" for n in range(question.most + 1)))],
+        "steps": [("too many", "\n".join(f"step {n}" for n in range(question.max_items + 1)))],
         "people": [("nobody we know", "nobody"), ("twice", "sample, sample")],
         "person": [("nobody we know", "nobody")],
         "rows": list(_wrong_rows(question)),
@@ -191,20 +191,20 @@ def _wrong(question: Question) -> Iterator[tuple[str, str]]:
     if question.form == "number":
         unit = f" {question.units[0]}" if question.units else ""
         yield from (
-            [("below the lowest", f"{question.lowest - 1:g}{unit}")]
-            if question.lowest is not None
+            [("below the lowest", f"{question.minimum - 1:g}{unit}")]
+            if question.minimum is not None
             else []
         )
         yield from (
-            [("above the highest", f"{question.highest + 1:g}{unit}")]
-            if question.highest is not None
+            [("above the highest", f"{question.maximum + 1:g}{unit}")]
+            if question.maximum is not None
             else []
         )
 
 
 def _wrong_rows(question: Question) -> Iterator[tuple[str, str]]:
     good = [
-        str(max(column.lowest, 1 + place))
+        str(max(column.minimum, 1 + place))
         if column.number
         else column.one_of[0]
         if column.one_of
@@ -212,22 +212,22 @@ def _wrong_rows(question: Question) -> Iterator[tuple[str, str]]:
         for place, column in enumerate(question.columns)
     ]
     yield "a column is missing", " | ".join(good[:-1])
-    yield "too many rows", "\n".join(" | ".join(good) for _ in range(question.most + 1))
+    yield "too many rows", "\n".join(" | ".join(good) for _ in range(question.max_items + 1))
     for place, column in enumerate(question.columns):
         wrong = ["" if column.one_of or not column.number else "many"]
         wrong += ["??"] if column.one_of else []
-        wrong += [str(column.highest + 1)] if column.highest is not None else []
-        wrong += [str(column.lowest - 1)] if column.number and column.lowest > 0 else []
+        wrong += [str(column.maximum + 1)] if column.maximum is not None else []
+        wrong += [str(column.minimum - 1)] if column.number and column.minimum > 0 else []
         wrong += ["0"] if column.more_than else []
-        wrong += [str(max(column.highest_by.limits.values()) + 1)] if column.highest_by else []
+        wrong += [str(max(column.maximum_by.limits.values()) + 1)] if column.maximum_by else []
         for value in wrong:
             said = value or "nothing"
             yield f"{column.id} is {said}", " | ".join([*good[:place], value, *good[place + 1 :]])
 
 
 def _wrong_people(good: Draft, question: Question, answer: Answer) -> Iterator[Draft]:
-    if question.form == "people" and question.most < 40:
-        keys = [f"p{n}" for n in range(question.most + 1)]
+    if question.form == "people" and question.max_items < 40:
+        keys = [f"p{n}" for n in range(question.max_items + 1)]
         many = {key: {**PERSON, "key": key, "mail": f"{key}@quillmere.example"} for key in keys}
         typed = {**good.typed, question.id: ", ".join(many)}
         yield replace(
@@ -265,9 +265,9 @@ def _wrong_files(good: Draft, limits: Attachments) -> Iterator[Draft]:
     yield replace(
         good,
         name="files: too many",
-        files=tuple((f"f{n}{ending}", 10) for n in range(limits.most + 1)),
+        files=tuple((f"f{n}{ending}", 10) for n in range(limits.max_files + 1)),
     )
-    if limits.most == 0:
+    if limits.max_files == 0:
         return
     for state, words in (
         ("redacting", "not redacted yet"),
@@ -277,10 +277,10 @@ def _wrong_files(good: Draft, limits: Attachments) -> Iterator[Draft]:
     ):
         yield replace(good, name=f"files: {words}", files=((f"a{ending}", 10),), state=state)
     yield replace(good, name="files: an empty one", files=((f"a{ending}", 0),))
-    yield replace(good, name="files: one too large", files=((f"a{ending}", limits.each + 1),))
-    count = min(limits.most, limits.together // limits.each + 1)
-    if count * limits.each > limits.together:
-        many = tuple((f"f{n}{ending}", limits.each - 5000) for n in range(count))
+    yield replace(good, name="files: one too large", files=((f"a{ending}", limits.max_size + 1),))
+    count = min(limits.max_files, limits.max_total // limits.max_size + 1)
+    if count * limits.max_size > limits.max_total:
+        many = tuple((f"f{n}{ending}", limits.max_size - 5000) for n in range(count))
         yield replace(good, name="files: too large together", files=many)
     if limits.endings:
         yield replace(good, name="files: of another sort", files=(("a.exe", 10),))

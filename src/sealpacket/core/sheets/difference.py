@@ -56,7 +56,7 @@ def differences(
 
 _PARTS = {
     "kinds": "The kinds of request that it takes are others.",
-    "before": "What has to be so before sending is other.",
+    "requirements": "What has to be so before sending is other.",
     "severity": "The severity scale is another.",
     "evidence": "It wants to see other evidence.",
     "attachments": "Its limits for attachments are others.",

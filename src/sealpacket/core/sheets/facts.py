@@ -54,10 +54,30 @@ MESSAGE: dict[str, str] = {
 }
 """What there is when an answer is sent."""
 
+TOLD: dict[str, str] = {
+    "act.level": "of severity: the level, as the desk calls it",
+    "act.label": "of severity: the level, as people read it",
+    "act.trigger": "of escalate: the rule by which it is allowed",
+    "act.name": "of contact: the name of the person",
+    "act.mail": "of contact: their mail address",
+    "act.phone": "of contact: their telephone",
+    "act.people": "of told: the mail addresses of all who are told",
+    "act.rating": "of rate: from 1 (bad) to 5 (good)",
+}
+"""What there is beside it when another act is told."""
+
+FILE: dict[str, str] = {
+    "file.location": "where the desk has put it, or what it calls it",
+    "file.name": "its name at the desk",
+    "file.size": "its size in bytes",
+    "file.sha256": "its SHA-256 in hex",
+}
+"""What there is of each file that was sent before the case."""
+
 ALSO: dict[str, str] = {
     "severity.level": "the severity, answered or computed",
     "row.": "a column of the row that this case is about (split), or of a listed row",
-    "item.": "a part of one item of a list (each)",
+    "item.": "a part of one item of a list (items)",
     "row.number": "the number of the row, from 1",
 }
 """What there is beside facts and answers."""

@@ -30,6 +30,15 @@ def _holidays(place: str, year: int) -> frozenset[date]:
     return frozenset(found)
 
 
+def has_holidays(place: str) -> bool:
+    """Whether the holidays of a country, or of a part of one, are known."""
+    import holidays
+
+    country, _, region = place.partition("-")
+    known = holidays.list_supported_countries(include_aliases=True)
+    return country in known and (not region or region in known[country])
+
+
 def is_closed_on(hours: Hours, day: date) -> bool:
     """Whether the desk does not work at all on that day."""
     if day in hours.closed_on or _DAYS[day.weekday()] not in hours.week:

@@ -6,18 +6,21 @@ from collections import Counter
 from collections.abc import Iterator, Mapping
 from datetime import date
 from functools import cached_property
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import BeforeValidator, Field, ValidationError, model_validator
 
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid
-from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.sheets.asking import Duty, Part, Question
-from sealpacket.core.sheets.rendering import BRACES
+from sealpacket.core.sheets.bodies import NODE_TAGS, Group, Take, kind_of, walk
+from sealpacket.core.sheets.placing import body_of
+from sealpacket.core.sheets.reading import SheetText
+from sealpacket.core.sheets.rendering import braces_in
 from sealpacket.core.sheets.sending import (
-    FORMS_OF_CHANNELS,
+    FORMATS,
+    AsPdf,
     Attachments,
     Evidence,
     Replies,
@@ -25,16 +28,17 @@ from sealpacket.core.sheets.sending import (
     SplitBy,
     Writing,
 )
+from sealpacket.core.sheets.telling import Telling, TellName
 
-MOST_VALUES = 60_000
-"""Names, values and list items that a sheet may hold."""
-_TAGS = {*FORMS_OF_CHANNELS, *FORMS_OF_CHANNELS.values()}
+_TAGS = {*FORMATS, *(name for names in FORMATS.values() for name in names)}
+FLAT = ("form", "mail", "pdf", "fields")
+"""Formats that have one text for each field."""
 
 
 class Kind(Part):
     """A kind of request that the desk takes."""
 
-    need: Need
+    need: Need = Field(description="The kind of need.")
     routes: tuple[Route, ...] = Field(min_length=1, description="The routes by which it may come.")
     cover: Literal["wanted", "not_wanted"] = Field(
         "wanted",
@@ -48,46 +52,51 @@ class Kind(Part):
 class Level(Part):
     """One level of the desk's severity scale."""
 
-    value: str = Field(max_length=40)
-    label: str = Field(max_length=200)
-    words: str = ""
-    duties: tuple[Duty, ...] = ()
+    value: str = Field(max_length=40, description="What the desk calls it.")
+    label: str = Field(max_length=200, description="What a person reads.")
+    meaning: str = Field("", description="What it means: who is hindered, how fast the desk is.")
+    duties: tuple[Duty, ...] = Field((), description="What it obliges the contact to.")
 
 
 class Escalation(Part):
     """A step that the desk's rules allow when it is too slow or things get worse."""
 
-    when: str = Field(
+    trigger: str = Field(
         max_length=300, description="In words: no first answer within the promised time."
     )
-    do: str = Field(max_length=300, description="In words: call the duty manager.")
-    by: str = Field("", max_length=120, description="Telephone or mail for it.")
+    action: str = Field(max_length=300, description="In words: call the duty manager.")
+    contact: str = Field("", max_length=120, description="Telephone or mail for it.")
+    after_hours: int = Field(
+        0, ge=0, le=2000, description="So many hours after lodging it is allowed; not before."
+    )
+
+
+class Computed(Part):
+    """A severity that follows from two answers: the rows of the table are the first, its columns the second."""
+
+    impact: str = Field(description="The question whose answers are the rows.")
+    urgency: str = Field(description="The question whose answers are the columns.")
+    table: dict[str, dict[str, str]] = Field(description="By impact and urgency, the level.")
 
 
 class Severity(Part):
-    """Who sets the severity, what its levels mean, and how it may be raised.
+    """The severity scale, and how it may be raised.
 
-    `ours`: the question named in `question` asks for it. `desk`: nobody asks us; `levels` only tell. `computed`: from
-    two answers by `table`, whose rows are the first answer and whose columns the second.
+    A question with `sets: severity` asks us for it; `computed` works it out of two answers; else the desk sets it, and
+    `levels` only tell.
     """
 
-    set_by: Literal["ours", "desk", "computed"]
-    question: str = ""
-    levels: tuple[Level, ...] = ()
-    impact: str = ""
-    urgency: str = ""
-    table: dict[str, dict[str, str]] = {}
+    levels: tuple[Level, ...] = Field(
+        (), description="The scale, where no question has it already."
+    )
+    computed: Computed | None = Field(None, description="How it follows from two answers.")
     raising: str = Field("", description="When it may be raised, in words.")
-    escalation: tuple[Escalation, ...] = ()
+    escalation: tuple[Escalation, ...] = Field((), description="What may be done when it is slow.")
 
     @model_validator(mode="after")
-    def _says_who_sets_it(self) -> Severity:
-        if self.set_by == "ours" and not self.question:
-            raise ValueError("severity.question names the question that asks for it")
-        if self.set_by == "computed" and not (
-            self.impact and self.urgency and self.table and self.levels
-        ):
-            raise ValueError("a computed severity needs impact, urgency, table and levels")
+    def _has_its_levels(self) -> Severity:
+        if self.computed and not self.levels:
+            raise ValueError("a computed severity needs its levels")
         return self
 
 
@@ -96,12 +105,12 @@ Requirement = Literal[
 ]
 
 
-class Before(Part):
+class Required(Part):
     """Something that has to be so before a packet is sent."""
 
-    need: Requirement
-    level: Literal["stop", "warn"] = "stop"
-    words: str = Field("", max_length=300, description="Why this desk wants it.")
+    requirement: Requirement = Field(description="What has to be so.")
+    level: Literal["stop", "warn"] = Field("stop", description="What happens if it is not.")
+    because: str = Field("", max_length=300, description="Why this desk wants it.")
     question: str = Field("", description="Of a purpose: the question that says it.")
 
 
@@ -111,12 +120,12 @@ Day = Literal["mo", "tu", "we", "th", "fr", "sa", "su"]
 class Hours(Part):
     """When the desk works: by day, from–to in its zone; holidays of its country (ISO 3166) and days of its own."""
 
-    zone: str
+    zone: str = Field(description="Its time zone (IANA): Europe/London.")
     week: dict[Day, str] = Field(description="08:00-18:00; a day that is not named is closed.")
     holidays_of: str = Field(
         "", pattern=r"^([A-Z]{2}(-[A-Z0-9]{1,3})?)?$", description="GB, or GB-ENG."
     )
-    closed_on: tuple[date, ...] = ()
+    closed_on: tuple[date, ...] = Field((), description="Days on which it is closed as well.")
 
 
 class KeptQuestion(Part):
@@ -174,63 +183,89 @@ class Redaction(Part):
         return tuple(one for one in self.keep if isinstance(one, KeptQuestion))
 
 
+class Pace(Part):
+    """How many calls the desk wants at most."""
+
+    at_once: int = Field(0, ge=0, le=50, description="At the same time; 0: as many as there are.")
+    in_a_minute: int = Field(0, ge=0, le=6000, description="In a minute; 0: as many as there are.")
+
+
 class Sheet(Part):
     """A whole desk sheet."""
 
-    sheet: Literal[1] = Field(description="The version of the sheet language.")
-    desk: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")
-    vendor: str
-    name: str
-    kinds: tuple[Kind, ...] = Field(min_length=1, max_length=20)
-    before: tuple[Before, ...] = ()
-    hours: Hours | None = None
-    questions: tuple[Question, ...] = Field(max_length=400)
-    severity: Severity | None = None
-    evidence: tuple[Evidence, ...] = Field((), max_length=40)
-    attachments: Attachments
-    redaction: Redaction = Redaction()
-    split: SplitBy | None = None
-    write: Writing
-    send: Sending
-    replies: Replies
+    sheet: Annotated[Literal[2], BeforeValidator(lambda v: 2 if v == "2" else v)] = Field(
+        description="The version of the sheet language."
+    )
+    desk: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$", description="The short name of the desk.")
+    vendor: str = Field(description="The short name of its vendor in the register.")
+    name: str = Field(description="What people call the desk.")
+    kinds: tuple[Kind, ...] = Field(
+        min_length=1, max_length=20, description="The kinds of request that it takes."
+    )
+    requirements: tuple[Required, ...] = Field(
+        (), description="What has to be so before a packet is sent."
+    )
+    hours: Hours | None = Field(None, description="When the desk works.")
+    questions: tuple[Question, ...] = Field(max_length=400, description="What it asks, in order.")
+    severity: Severity | None = Field(None, description="Its severity scale.")
+    evidence: tuple[Evidence, ...] = Field((), max_length=40, description="What it wants to see.")
+    attachments: Attachments = Field(
+        Attachments(), description="Which files it takes; without it, none."
+    )
+    redaction: Redaction = Field(
+        Redaction(), description="What of the redaction plan is other here."
+    )
+    split: SplitBy | None = Field(None, description="Whether a packet becomes several cases.")
+    write: Writing = Field(description="How a case is written.")
+    send: Sending = Field(description="How it is sent.")
+    pace: Pace = Field(Pace(), description="How many calls it wants at most.")
+    replies: Replies = Field(description="How its answers are read.")
+    acts: dict[TellName, Telling] = Field(
+        default_factory=dict,
+        description="How what we tell it later is written; what is not named goes out as a message.",
+    )
 
     @model_validator(mode="after")
     def _names_hold_together(self) -> Sheet:
         seen = {question.id for question in self.questions}
         for name, times in Counter(question.id for question in self.questions).items():
             if times > 1:
-                raise ValueError(f"two questions are called {name}")
-        for question in self.questions:
-            for name in question.looks_at - seen:
-                raise ValueError(
-                    f"question {question.id} looks at {name}, which the sheet does not ask"
+                raise Misplaced(("questions",), f"Two questions are called {name}.", name)
+        for number, question in enumerate(self.questions):
+            for name in sorted(question.looks_at - seen):
+                raise Misplaced(
+                    ("questions", number),
+                    f"Question {question.id} looks at {name}, which the sheet does not ask.",
+                    name,
                 )
-        form = FORMS_OF_CHANNELS[self.send.channel]
-        if self.write.form != form:
-            raise ValueError(f"the channel {self.send.channel} needs write.form to be {form}")
-        if form in ("form", "mail", "pdf") and not all(
-            is_flat(value) for value in self.write.body.values()
-        ):
-            raise ValueError(f"a {form} has one text for each field: write.body must not be nested")
+        formats = FORMATS[self.send.channel]
+        if self.write.format not in formats:
+            raise Misplaced(
+                ("write", "format"),
+                f"The channel {self.send.channel} writes {' or '.join(formats)}, not {self.write.format}.",
+                self.write.format,
+            )
         for place, name in self._named():
             if name and name not in seen:
-                raise ValueError(f"{place} names {name}, which the sheet does not ask")
+                raise Misplaced(
+                    place, f"{place[-1]} names {name}, which the sheet does not ask.", name
+                )
         return self
 
-    def _named(self) -> Iterator[tuple[str, str]]:
+    def _named(self) -> Iterator[tuple[tuple[str | int, ...], str]]:
         """Every place outside the questions that names one."""
-        for name in takes_in(self.write.body):
-            if name.startswith("answers."):
-                yield "write", name.split(".")[1]
-        if self.severity:
-            for field in ("question", "impact", "urgency"):
-                yield f"severity.{field}", getattr(self.severity, field)
+        if self.severity and self.severity.computed:
+            for field in ("impact", "urgency"):
+                yield ("severity", "computed", field), getattr(self.severity.computed, field)
         if self.split:
-            yield "split.question", self.split.question
-        for one in self.before:
-            yield "before.question", one.question
-        for kept in self.redaction.kept_questions:
-            yield "redaction.keep", kept.question
+            yield ("split", "question"), self.split.question
+        for number, one in enumerate(self.requirements):
+            yield ("requirements", number, "question"), one.question
+        for number, kept in enumerate(self.redaction.keep):
+            if isinstance(kept, KeptQuestion):
+                yield ("redaction", "keep", number, "question"), kept.question
+        if isinstance(self.write, AsPdf) and self.write.table:
+            yield ("write", "table", "rows"), self.write.table.rows
 
     @cached_property
     def by_name(self) -> dict[str, Question]:
@@ -238,10 +273,43 @@ class Sheet(Part):
         return {question.id: question for question in self.questions}
 
     @cached_property
+    def severity_question(self) -> Question | None:
+        """The question that asks us for the severity."""
+        return next((one for one in self.questions if one.sets == "severity"), None)
+
+    @property
+    def severity_set_by(self) -> Literal["us", "desk", "computed"]:
+        """Who sets the severity."""
+        if self.severity_question is not None:
+            return "us"
+        return "computed" if self.severity and self.severity.computed else "desk"
+
+    @cached_property
+    def bodies(self) -> dict[str, Group]:
+        """By kind of request, everything that is written of it: the template, and what questions write."""
+        return {
+            kind.need: body_of(
+                self.write.bodies.get(kind.need, self.write.body),
+                self.questions,
+                flat=self.write.format in FLAT,
+                by_hand=self.write.format == "fields",
+            )
+            for kind in self.kinds
+        }
+
+    def body_for(self, need: str) -> Group:
+        """What is written for a kind of request; that of the first kind for one that the desk does not take."""
+        return self.bodies.get(need) or next(iter(self.bodies.values()))
+
+    @cached_property
     def taken(self) -> frozenset[str]:
         """Every path that is written into a case or the name of a file."""
-        written = self.model_dump(exclude={"questions"})
-        return frozenset((*takes_in(written), *_braced(written)))
+        bodies: list[Any] = [*self.bodies.values()]
+        if isinstance(self.write, AsPdf) and self.write.table:
+            bodies.append(self.write.table.columns)
+        found = {path for body in bodies for path in takes_in(body)}
+        texts = self.model_dump(exclude={"questions"})
+        return frozenset((*found, *_braced(texts)))
 
     def question(self, ident: str) -> Question | None:
         """The question of that name."""
@@ -252,29 +320,27 @@ class Sheet(Part):
         return next((kind for kind in self.kinds if kind.need == need), None)
 
 
-def is_flat(value: Any) -> bool:
-    """Whether a part of a body gives one text: a text, or a `take` that makes no list."""
-    if isinstance(value, Mapping):
-        return set(value) == {"text"} or ("take" in value and "split" not in value)
-    return not isinstance(value, list)
+class Misplaced(ValueError):
+    """Two parts of a sheet that do not fit: the place, a whole sentence, and the word that is wrong."""
+
+    def __init__(self, place: tuple[str | int, ...], sentence: str, word: str = "") -> None:
+        super().__init__(sentence)
+        self.place, self.sentence, self.word = place, sentence, word
 
 
-def takes_in(node: Any) -> Iterator[str]:
-    """All paths that a body takes, in its lists and conditional parts too."""
-    if isinstance(node, Mapping):
-        if isinstance(node.get("take"), str):
-            yield node["take"]
-        for inner in node.values():
-            yield from takes_in(inner)
-    elif isinstance(node, list | tuple):
-        for inner in node:
-            yield from takes_in(inner)
+def takes_in(body: Any) -> Iterator[str]:
+    """All paths that a body takes, those in braces too."""
+    for _, node in walk(body):
+        if isinstance(node, Take):
+            yield node.take
+        elif isinstance(node, str):
+            yield from braces_in(node)
 
 
 def _braced(node: Any) -> Iterator[str]:
     """All paths that stand in braces in the texts of a sheet."""
     if isinstance(node, str):
-        yield from BRACES.findall(node)
+        yield from braces_in(node)
     elif isinstance(node, Mapping):
         for inner in node.values():
             yield from _braced(inner)
@@ -285,7 +351,7 @@ def _braced(node: Any) -> Iterator[str]:
 
 def load_sheet(text: str) -> Sheet:
     """A sheet from YAML. Raises Invalid that names the place."""
-    return parse_sheet(read_yaml(text, "sheet", MOST_VALUES))
+    return parse_sheet(SheetText(text).tree)
 
 
 def parse_sheet(body: Any) -> Sheet:
@@ -293,24 +359,65 @@ def parse_sheet(body: Any) -> Sheet:
     try:
         return Sheet.model_validate(body)
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in place_of(first["loc"])) or "the sheet"
+        from sealpacket.core.sheets.lint.shape import shape_faults
+
+        first = next(iter(shape_faults(error, body)))
+        place = ".".join(map(str, first.place)) or "the sheet"
         raise Invalid(
-            f"{place}: {first['msg']}.", "Mend that place in the sheet.", code="sheet-shape"
+            f"{place}: {first.sentence}", first.remedy or "Mend that place.", code="sheet-shape"
         ) from error
 
 
-def place_of(loc: tuple[str | int, ...]) -> tuple[str | int, ...]:
+_PARTS_OF_UNIONS = {"bool", "Condition", *NODE_TAGS, *_TAGS}
+
+
+def place_of(loc: tuple[str | int, ...], body: Any) -> tuple[str | int, ...]:
     """The path in the sheet of a place that pydantic names, without the tags of its unions."""
-    unions = ("bool", "Condition")
-    return tuple(
-        part
-        for number, part in enumerate(loc)
-        if part not in unions
-        and not (part in _TAGS and number and loc[number - 1] in ("write", "send"))
-    )
+    place: list[str | int] = []
+    node, tagged = body, False
+    for part in loc:
+        if (
+            loc[0] in ("write", "send")
+            and not tagged
+            and part in NODE_TAGS
+            and part == kind_of(node)
+        ):
+            tagged = True
+            continue
+        tagged = False
+        inner = _step(node, part)
+        if inner is not _NOWHERE:
+            node = inner
+        elif part in _PARTS_OF_UNIONS or str(part).startswith(
+            ("function-", "tuple[", "dict[", "lax-")
+        ):
+            continue
+        elif part != "[key]":
+            node = None
+        if part != "[key]":
+            place.append(part)
+    return tuple(place)
+
+
+_NOWHERE = object()
+
+
+def _step(node: Any, part: str | int) -> Any:
+    if isinstance(node, Mapping):
+        return node.get(part, _NOWHERE)
+    if isinstance(part, int) and isinstance(node, list | tuple) and part < len(node):
+        return node[part]
+    return _NOWHERE
 
 
 def sheet_schema() -> dict[str, Any]:
     """The published JSON Schema (2020-12) of the sheet language."""
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Sheet.model_json_schema()}
+    schema = Sheet.model_json_schema()
+    for branch in schema["$defs"]["Node"]["oneOf"]:
+        if branch.get("type") == "object":
+            branch["not"] = {"anyOf": [
+                {"required": ["take"], "properties": {"take": {"type": "string"}}},
+                {"required": ["when", "value"]},
+                {"required": ["parts", "join"]},
+            ]}  # fmt: skip
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

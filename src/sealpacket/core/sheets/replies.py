@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
+import csv
+import hashlib
+import io
+import itertools
 import json
-from collections.abc import Iterable
+import re
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import suppress
 from typing import Any
 
+import re2
 from pydantic import BaseModel, ConfigDict
 
 from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.model import Sheet
-from sealpacket.core.sheets.sending import StatusWord
+from sealpacket.core.sheets.sending import Messages, Remedy, Status
 from sealpacket.core.sheets.writing.mail import read_labels
 from sealpacket.core.sheets.writing.xml import to_tree
+from sealpacket.core.wants import Want, wants_in
 
 
 class _Value(BaseModel):
@@ -21,34 +29,62 @@ class _Value(BaseModel):
 
 
 class Refusal(_Value):
-    """One reason for which the desk refused, with what to do."""
+    """One reason for which the desk refused, with what to do; `known` if the sheet has a remedy for it."""
 
     code: str
     text: str
     cure: str
     act: str
+    known: bool = True
+
+
+class SentFile(_Value):
+    """A file that a desk attached: its name, and where it is at the desk."""
+
+    name: str
+    at: str
 
 
 class Message(_Value):
-    """One message of the desk's; `asks` if it waits for our answer."""
+    """One message of the desk's; `asks` if it waits for our answer. `author` and `at` may be empty.
+
+    `wants` are the single things that it asks for; each is doubtful where only its words say so.
+    """
 
     id: str
     text: str
     at: str
     asks: bool
+    author: str = ""
+    wants: tuple[Want, ...] = ()
+    files: tuple[SentFile, ...] = ()
 
 
 class CaseNews(_Value):
-    """How a case stands at the desk."""
+    """How a case stands at the desk; not `listed`: its word for that is not in the sheet."""
 
     status: str
     life: str
     turn: str
     messages: tuple[Message, ...]
-    told: dict[str, str] = {}
+    facts: dict[str, str] = {}
+    listed: bool = True
+
+
+class ReadReply(_Value):
+    """What one reply of the desk's would do, and what of it was not understood."""
+
+    name: str = ""
+    reference: str
+    our_number: str
+    news: CaseNews
+    refusals: tuple[Refusal, ...]
+    not_understood: tuple[str, ...]
 
 
 _LARGEST = 8 << 20
+MOST_ROWS = 5000
+"""Rows of a CSV that are read."""
 
 
 def read_reply(sheet: Sheet, data: bytes) -> Any:
@@ -66,24 +102,107 @@ def read_reply(sheet: Sheet, data: bytes) -> Any:
                 tree = to_tree(data)
             case "labels":
                 tree = read_labels(data.decode("utf-8", "replace"))
+            case "pairs":
+                tree = _pairs(data.decode("utf-8", "replace"))
+            case "csv":
+                tree = {"rows": _rows(data.decode("utf-8-sig", "replace"))}
         return without_controls(tree)
-    except (ValueError, RecursionError, Invalid):
+    except (ValueError, RecursionError, csv.Error, Invalid):
         return None
+
+
+_PAIR = re.compile(r"[ \t]*([A-Za-z][A-Za-z0-9_.-]{0,60})[ \t]*=[ \t]*(.*)")
+
+
+def _pairs(text: str) -> dict[str, Any]:
+    """Lines of KEY=value, by key in small letters; quotes around a value go, and lines of another form are `text`."""
+    found: dict[str, Any] = {}
+    rest: list[str] = []
+    for line in text.splitlines():
+        match = _PAIR.fullmatch(line)
+        if match:
+            found.setdefault(match[1].lower(), match[2].strip().strip('"'))
+        elif line.strip() and not line.lstrip().startswith(("#", ";", "[")):
+            rest.append(line.strip())
+    found.setdefault("text", "\n".join(rest))
+    return found
+
+
+def _rows(text: str) -> list[dict[str, str]]:
+    """The rows of a CSV by their headings, in small letters with underscores; separated by commas or semicolons."""
+    first = text.partition("\n")[0]
+    rows = csv.reader(
+        io.StringIO(text), delimiter=";" if first.count(";") > first.count(",") else ","
+    )
+    heads = [head.strip().lower().replace(" ", "_") for head in next(rows, [])]
+    return [
+        dict(zip(heads, (cell.strip() for cell in row), strict=False))
+        for row in itertools.islice(rows, MOST_ROWS)
+        if any(row)
+    ]
 
 
 def read_ours(sheet: Sheet, body: Any) -> str:
     """Our own number in something that a desk sent of its own accord; empty if there is none."""
-    return str(_first(sheet.replies.ours, body) or "") if sheet.replies.ours else ""
+    return str(read_at(sheet.replies.our_number, body) or "")
+
+
+_OURS = re.compile(r"(?<![A-Z0-9])[A-Z]-[0-9]{4,12}(?![0-9])")
+"""Our numbers as they stand in a text."""
+_OUR_MAIL = re.compile(r"<([A-Z]-[0-9]{4,12})[^@<>]*@sealpacket\.invalid>")
+"""The Message-ID of a mail of ours, which has our number in it."""
+
+
+def find_number(sheet: Sheet, body: Any, name: str = "") -> str:
+    """Our number of the packet that something is about: what the desk repeats, the mail that it answers, our number
+    in its subject or in the name of its file. Empty if none of these tells it."""
+    replies = sheet.replies
+    found = read_ours(sheet, body)
+    mail = body.get("mail", {}) if isinstance(body, Mapping) else {}
+    for way in replies.match:
+        if found:
+            break
+        if way in ("in_reply_to", "references"):
+            match = _OUR_MAIL.search(str(mail.get(way, "")))
+            found = match[1] if match else ""
+        elif way in ("subject", "name"):
+            found = _number_in(
+                str(mail.get("subject", "")) if way == "subject" else name, replies.number_in
+            )
+    return found
+
+
+def number_of_mail(heads: str) -> str:
+    """Our number in the Message-ID of a mail of ours; empty if none is there."""
+    match = _OUR_MAIL.search(heads)
+    return match[1] if match else ""
+
+
+def number_of_text(text: str) -> str:
+    """The first of our numbers that stands in a text; empty if none does."""
+    match = _OURS.search(text)
+    return match[0] if match else ""
+
+
+def _number_in(text: str, pattern: str) -> str:
+    if pattern:
+        found = re2.search(pattern, text)
+        return str(found[1]) if found else ""
+    match = _OURS.search(text)
+    return match[0] if match else ""
 
 
 def has_reference(sheet: Sheet, body: Any) -> bool:
     """Whether an answer of the desk's holds its reference."""
-    return body is not None and _first(sheet.replies.reference, body) not in (None, "")
+    return body is not None and read_at(sheet.replies.reference, body) not in (None, "")
 
 
-def _first(path: str, body: Any) -> Any:
+def read_at(path: str, body: Any) -> Any:
+    """What stands at a JSONPath; None if there is nothing."""
     import jsonpath
 
+    if not path:
+        return None
     try:
         match = jsonpath.match(path, body)
     except jsonpath.JSONPathError:
@@ -103,7 +222,7 @@ def _all(path: str, body: Any) -> list[Any]:
 
 def read_reference(sheet: Sheet, body: Any) -> str:
     """The desk's reference. Raises Invalid if its answer holds none."""
-    reference = _first(sheet.replies.reference, body)
+    reference = read_at(sheet.replies.reference, body)
     if reference in (None, ""):
         raise Invalid(
             f"{sheet.name} took the packet but gave no reference.",
@@ -114,55 +233,201 @@ def read_reference(sheet: Sheet, body: Any) -> str:
 
 
 def read_refusals(sheet: Sheet, body: Any) -> tuple[Refusal, ...]:
-    """The desk's reasons, each with the cure that the sheet knows."""
+    """The desk's reasons, each with the remedy that the sheet knows."""
     rules = sheet.replies.refusals
+    if rules is None or body is None:
+        return ()
     found: list[Refusal] = []
-    for item in _all(rules.each, body) if body is not None else []:
-        code, text = str(_first(rules.code, item) or "unknown"), str(_first(rules.text, item) or "")
-        cure = rules.cures.get(code)
+    for item in _all(rules.list, body):
+        code, text = (
+            str(read_at(rules.code, item) or "unknown"),
+            str(read_at(rules.text, item) or ""),
+        )
+        remedy = _remedy(rules.remedies, code)
         found.append(
             Refusal(
                 code=code,
                 text=text,
-                cure=cure.sentence
-                if cure
+                cure=remedy.remedy
+                if remedy
                 else "Read the desk's reason, mend the packet and lodge it again.",
-                act=cure.act if cure else "",
+                act=(remedy.act or "") if remedy else "",
+                known=remedy is not None,
             )
         )
     return tuple(found)
 
 
-def read_case(sheet: Sheet, body: Any) -> CaseNews:
-    """Status and messages of a case. An unknown status word keeps the case with the vendor, and says the word.
+def _remedy(remedies: Mapping[str, Remedy], code: str) -> Remedy | None:
+    """The remedy of a code, or of the longest beginning that the sheet names with a star."""
+    if code in remedies:
+        return remedies[code]
+    fitting = [
+        name for name in remedies if name.endswith("*") and code.startswith(name.removesuffix("*"))
+    ]
+    return remedies[max(fitting, key=len)] if fitting else None
 
-    A mail without the desk's own labels is somebody's free words: it waits for us, whatever it says.
+
+def read_case(sheet: Sheet, body: Any) -> CaseNews:
+    """Status and messages of a case. A status word that is not listed makes it our turn, and is shown.
+
+    A mail without the desk's own labels is somebody's free words: whether it waits for us is read from them.
     """
-    status = str(_first(sheet.replies.status, body) or "")
-    refused = any(
-        _first(sheet.replies.refusals.code, item)
-        for item in _all(sheet.replies.refusals.each, body)
+    status = str(read_at(sheet.replies.status, body) or "")
+    refusals = sheet.replies.refusals
+    refused = refusals is not None and any(
+        read_at(refusals.code, item) for item in _all(refusals.list, body)
     )
-    unlabelled = sheet.replies.by == "mail" and not status and not refused
-    word = sheet.replies.words.get(status, StatusWord(life="lodged", turn="vendor"))
-    rules = sheet.replies.messages
-    messages = tuple(
-        Message(
-            id=str(_first(rules.id, item)),
-            text=_with_files(
-                str(_first(rules.text, item) or ""), _all(rules.files, item) if rules.files else ()
-            ),
-            at=str(_first(rules.at, item) or ""),
-            asks=unlabelled or _truth(_first(rules.asks, item)),
-        )
-        for item in _all(rules.each, body)
-    )
-    told = {
+    unlabelled = sheet.replies.arrive == "mail" and not status and not refused
+    listed = not status or status in sheet.replies.statuses
+    silent = Status(life="lodged", turn="vendor" if listed else "ours")
+    meaning = sheet.replies.statuses.get(status, silent)
+    waiting = listed and meaning.turn == "ours"
+    messages = tuple(_messages(sheet, body, unlabelled=unlabelled, waiting=waiting))
+    facts = {
         one.label: str(value)
-        for one in sheet.replies.told
-        if (value := _first(one.take, body)) not in (None, "")
+        for one in sheet.replies.facts
+        if (value := read_at(one.path, body)) not in (None, "")
     }
-    return CaseNews(status=status, life=word.life, turn=word.turn, messages=messages, told=told)
+    return CaseNews(
+        status=status,
+        life=meaning.life,
+        turn=meaning.turn,
+        messages=messages,
+        facts=facts,
+        listed=listed,
+    )
+
+
+def _messages(sheet: Sheet, body: Any, *, unlabelled: bool, waiting: bool) -> Iterator[Message]:
+    rules = sheet.replies.messages
+    if rules is None:
+        return
+    items = _all(rules.list, body)
+    for number, item in enumerate(items, 1):
+        attached = _all(rules.files, item) if rules.files else []
+        files = tuple(_sent_files(rules, attached))
+        names = [
+            read_at(rules.file_name, one) if rules.file_name else one
+            for one in attached
+            if not files
+        ]
+        text = _with_files(str(read_at(rules.text, item) or ""), names)
+        at = str(read_at(rules.at, item) or "")
+        last = waiting and number == len(items)
+        asks = _truth(read_at(rules.asks, item)) if rules.asks else last
+        known = read_at(rules.id, item)
+        wants = wanted(text, asks=asks, unlabelled=unlabelled)
+        yield Message(
+            id=str(known) if known not in (None, "") else _named(f"{at} {text}"),
+            text=text,
+            at=at,
+            asks=bool(wants),
+            wants=wants,
+            files=files,
+            author=str(read_at(rules.author, item) or ""),
+        )
+
+
+def _sent_files(rules: Messages, attached: list[Any]) -> Iterator[SentFile]:
+    """The files of a message that can be fetched."""
+    for item in attached if rules.file_at else ():
+        at = str(read_at(rules.file_at, item) or "")
+        name = str((read_at(rules.file_name, item) if rules.file_name else "") or "")
+        if at:
+            yield SentFile(name=name or at.rpartition("/")[2], at=at[:1000])
+
+
+def wanted(text: str, *, asks: bool, unlabelled: bool = False) -> tuple[Want, ...]:
+    """What a message wants, as the desk says by itself that it `asks`, and as its words say.
+
+    Where the desk says so, it is what is asked for surely, or else all of it. Where it does not, words that surely ask
+    are doubtful; in an `unlabelled` mail, where a desk says nothing but words, they count as they are.
+    """
+    found = wants_in(text)
+    sure = tuple(one for one in found if not one.doubtful)
+    if asks:
+        return sure or (Want(text=text[:400]),)
+    if unlabelled:
+        return found
+    return tuple(one.model_copy(update={"doubtful": True}) for one in sure)
+
+
+def _named(text: str) -> str:
+    """What tells a message from others that the desk gives no id: the same words at the same time are one."""
+    return hashlib.sha256(text.encode()).hexdigest()[:32]
+
+
+def read_all(sheet: Sheet, body: Any) -> ReadReply:
+    """What a reply says, all of it, and what of it was not understood."""
+    if body is None:
+        wanted = _READS[sheet.replies.read]
+        nothing = CaseNews(status="", life="lodged", turn="vendor", messages=())
+        return ReadReply(
+            reference="", our_number="", news=nothing, refusals=(),
+            not_understood=(f"It cannot be read as {wanted}.",),
+        )  # fmt: skip
+    news = read_case(sheet, body)
+    refusals = tuple(
+        one
+        for one in read_refusals(sheet, body)
+        if one.code != "unknown" or one.text or news.life == "refused"
+    )
+    strange: list[str] = []
+    if not news.listed:
+        strange.append(f"The status “{news.status}” is not listed: it is shown, and waits for us.")
+    strange += [
+        f"The refusal “{one.code}” has no remedy in the sheet." for one in refusals if not one.known
+    ]
+    reference = str(read_at(sheet.replies.reference, body) or "")
+    if not (reference or news.status or news.messages or refusals or news.facts):
+        strange.append("Nothing that the sheet looks for is in it.")
+    return ReadReply(
+        reference=reference,
+        our_number=read_ours(sheet, body),
+        news=news,
+        refusals=refusals,
+        not_understood=tuple(strange),
+    )
+
+
+_MAIL_HEAD = re.compile(
+    rb"(?i)\A(?:[!-9;-~]+:[^\n]*\n(?:[ \t][^\n]*\n)*)*?(?:from|message-id|subject):"
+)
+
+
+def is_mail(data: bytes) -> bool:
+    """Whether a text begins as mails do."""
+    return _MAIL_HEAD.match(data.replace(b"\r\n", b"\n")) is not None
+
+
+def read_given(sheet: Sheet, name: str, data: bytes) -> ReadReply:
+    """What a file or a pasted text would do that a desk has sent: a mail, a paper, or what it answers over HTTP."""
+    from sealpacket.core.sheets.mails import read_mail
+
+    tree: Any = None
+    if sheet.replies.arrive == "mail" and is_mail(data):
+        with suppress(Invalid):
+            tree = read_mail(data)
+    else:
+        tree = read_reply(sheet, data)
+    found = read_all(sheet, tree)
+    number = find_number(sheet, tree, name) if tree is not None else ""
+    strange = list(found.not_understood)
+    if sheet.replies.arrive in ("mail", "folder") and tree is not None and not number:
+        strange.append("Nothing in it says which of our packets it is about.")
+    return found.model_copy(
+        update={"name": name, "our_number": number, "not_understood": tuple(strange)}
+    )
+
+
+_READS = {
+    "json": "JSON",
+    "xml": "XML",
+    "labels": "labelled lines",
+    "pairs": "lines of KEY=value",
+    "csv": "CSV",
+}
 
 
 def _with_files(text: str, names: Iterable[Any]) -> str:

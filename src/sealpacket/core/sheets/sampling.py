@@ -13,11 +13,12 @@ from sealpacket.core.sheets.answers import (
     Facts,
     People,
     answer_fault,
+    answer_to,
     answers_for,
-    known_for,
 )
 from sealpacket.core.sheets.asking import Question
 from sealpacket.core.sheets.forms import FORMS, Known
+from sealpacket.core.sheets.made_up import like
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.outgoing import invented_texts, outgoing_values, typed_texts
 from sealpacket.core.sheets.values import OutgoingValues
@@ -82,32 +83,47 @@ def sample_facts(sheet: Sheet, known: Mapping[str, str] | None = None) -> dict[s
 
 
 def sample_packet(sheet: Sheet, seed: int = 0, known: Mapping[str, str] | None = None) -> Sample:
-    """A good packet for a desk: the same seed makes the same one. `known` are facts that matter to the desk.
-
-    Raises ValueError if a question has a pattern and no example that fits: nothing can be made up for it.
-    """
+    """A good packet for a desk: the same seed makes the same one. `known` are facts that matter to the desk."""
     chance = Random(seed)  # noqa: S311 - samples, no secrets
     facts = sample_facts(sheet, known)
     typed: dict[str, str] = {}
-    for place, question in enumerate(sheet.questions):
-        so_far = answers_for(sheet, typed, facts)
-        answer = so_far[place]
-        if not answer.shown:
-            continue
-        here = known_for(so_far, facts, SAMPLE_PEOPLE)
-        fits = answer.value is not None and answer_fault(question, answer.value, here) is None
-        if answer.fixed:
-            if not fits:
-                made = made_up(question, chance, here, str(facts["packet.need"].value))
-                facts[question.prefill[0].take] = Fact(value=made, source="a sample")
-            continue
-        if fits and chance.random() < 0.6:
-            continue
-        if answer.required or answer.value is not None or chance.random() < 0.5:
-            typed[question.id] = made_up(question, chance, here, str(facts["packet.need"].value))
+    values: dict[str, str] = {}
+    here = Known(people=SAMPLE_PEOPLE, values=values, facts=facts)
+    for question in sheet.questions:
+        answer = answer_to(sheet, question, None, values, facts)
+        if _draw(question, answer, chance, here, typed, facts):
+            answer = answer_to(sheet, question, typed.get(question.id), values, facts)
+        if answer.value is not None:
+            values[question.id] = answer.value
     answers = answers_for(sheet, typed, facts)
-    values = sample_values(sheet, answers, facts)
-    return Sample(answers, cases_of(sheet, values), values)
+    outgoing = sample_values(sheet, answers, facts)
+    return Sample(answers, cases_of(sheet, outgoing), outgoing)
+
+
+def _draw(
+    question: Question,
+    answer: Answer,
+    chance: Random,
+    here: Known,
+    typed: dict[str, str],
+    facts: dict[str, Fact],
+) -> bool:
+    """Make an answer up where one is wanted: typed, or a fact that nobody may type over. Whether there is a new one."""
+    if not answer.shown:
+        return False
+    fits = answer.value is not None and _stands(question, answer.value, here)
+    need = str(facts["packet.need"].value)
+    if answer.fixed:
+        if not fits:
+            made = made_up(question, chance, here, need)
+            facts[answer.fact] = Fact(value=made, source="a sample")
+        return not fits
+    if fits and chance.random() < 0.6:
+        return False
+    if answer.required or answer.value is not None or chance.random() < 0.5:
+        typed[question.id] = made_up(question, chance, here, need)
+        return True
+    return False
 
 
 def sample_values(
@@ -119,19 +135,23 @@ def sample_values(
 
 
 def made_up(question: Question, chance: Random, known: Known, need: str) -> str:
-    """An answer that can stand; choices fit the need. Raises ValueError if none can be found."""
-    if question.pattern and not question.example:
-        raise ValueError(
-            f"{question.id} has a pattern and no example: nothing can be made up for it"
-        )
+    """An answer that can stand; choices fit the need. Empty where nothing can be made up: a pattern that is too odd."""
+    if question.example and chance.random() < 0.5 and _stands(question, question.example, known):
+        return question.example
     for _ in range(40):
         value = FORMS[question.form].sample(question, chance, known)
         if value and answer_fault(question, value, known) is not None:
+            value = like(question.pattern, chance) if question.pattern else value
+        if value and not _stands(question, value, known):
             continue
         if question.form == "tree" and not _fits(question, value, need):
             continue
         return value
     return question.example
+
+
+def _stands(question: Question, value: str, known: Known) -> bool:
+    return answer_fault(question, value, known) is None
 
 
 def _fits(question: Question, path: str, need: str) -> bool:

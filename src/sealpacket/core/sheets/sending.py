@@ -2,47 +2,71 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
+from pydantic_core import PydanticCustomError
 
+from sealpacket.core.coverage import Need
 from sealpacket.core.sheets.asking import Condition, Part
+from sealpacket.core.sheets.bodies import Group, Take
 
 JsonPath = str
+Act = Literal[
+    "reopen", "lodge", "mend_asset", "mend_login", "use_login", "open_ruling", "open_desks"
+]
+"""What a person can do about a refusal: take the packet back to drafting, lodge it again, mend the asset or the login,
+use another login, look at the ruling, or mend the sheet."""
 LARGEST_SCHEMA = 200_000
 
 
-class AsJson(Part):
+class _Written(Part):
+    """What every format has: `body`, or one for each kind of request in `bodies`."""
+
+    body: Group = Field(
+        default_factory=dict,
+        description="By field, what is written there. Questions with `to` write theirs themselves.",
+    )
+    bodies: dict[Need, Group] = Field(
+        default_factory=dict,
+        description="By kind of request, the body that is written instead of `body`.",
+    )
+
+
+class AsJson(_Written):
     """A JSON tree."""
 
-    form: Literal["json"]
-    body: dict[str, Any]
+    format: Literal["json"] = Field(description="A JSON tree.")
 
 
-class AsForm(Part):
+class AsForm(_Written):
     """The fields of a form, one text each."""
 
-    form: Literal["form"]
-    body: dict[str, Any]
+    format: Literal["form"] = Field(description="The fields of a form.")
 
 
-class AsXml(Part):
-    """One XML document (1.0). In the body `@name` is an attribute, a list repeats its element, `#text` is the text."""
+class AsXml(_Written):
+    """One XML document (1.0). In the body `@name` is an attribute, a list repeats its element, `#text` is the text.
 
-    form: Literal["xml"]
-    root: str = Field(pattern=r"^[A-Za-z_][A-Za-z0-9_.-]{0,60}$")
-    namespace: str = ""
-    body: dict[str, Any]
+    Its elements are written in the order that the schema wants.
+    """
+
+    format: Literal["xml"] = Field(description="An XML document.")
+    root: str = Field(
+        pattern=r"^[A-Za-z_][A-Za-z0-9_.-]{0,60}$", description="The name of the outermost element."
+    )
+    namespace: str = Field("", description="The namespace of its elements.")
     xsd: str = Field(
         max_length=LARGEST_SCHEMA,
         description="The desk's XML Schema (XSD 1.0): every packet is checked against it.",
     )
 
 
-class AsMail(Part):
+class AsMail(_Written):
     """A mail (RFC 5322, MIME): its subject, some words, and a block of labelled lines."""
 
-    form: Literal["mail"]
+    format: Literal["mail"] = Field(description="A mail.")
     subject: str = Field(
         max_length=300, description="With facts and answers in braces: [care] {asset.serial}."
     )
@@ -53,7 +77,6 @@ class AsMail(Part):
         "", max_length=100, description="The line that begins the block, if the desk looks for one."
     )
     last_line: str = Field("", max_length=100, description="The line that ends it.")
-    body: dict[str, Any] = Field(description="By label, what stands behind its colon.")
 
 
 class Table(Part):
@@ -61,71 +84,125 @@ class Table(Part):
 
     name: str = Field(max_length=120, description="The file's name, with facts in braces.")
     rows: str = Field(description="The question whose rows are listed.")
-    columns: dict[str, Any] = Field(
+    columns: Group = Field(
         description="By heading, what stands below it: {take: row.part}, {take: asset.serial}."
+    )
+    when: bool | Condition = Field(True, description="When there is such a list.")
+
+
+class AsPdf(_Written):
+    """A PDF form (AcroForm) with its fields filled, and perhaps a list beside it."""
+
+    format: Literal["pdf"] = Field(description="A filled PDF form.")
+    name: str = Field(max_length=120, description="The file's name, with facts in braces.")
+    blank: str = Field(max_length=700_000, description="The desk's empty form, a PDF in base64.")
+    table: Table | None = Field(None, description="A list that goes with it.")
+
+
+class AsFields(_Written):
+    """Fields that a person enters by hand, by label; choices go by their labels."""
+
+    format: Literal["fields"] = Field(description="Fields that a person enters.")
+    order: tuple[str, ...] = Field(
+        (),
+        max_length=200,
+        description="The labels in the desk's own order; those that are not named come after.",
     )
 
 
-class AsPdf(Part):
-    """A PDF form (AcroForm) with its fields filled, and perhaps a list beside it."""
-
-    form: Literal["pdf"]
-    name: str = Field(max_length=120, description="The file's name, with facts in braces.")
-    blank: str = Field(max_length=700_000, description="The desk's empty form, a PDF in base64.")
-    body: dict[str, Any] = Field(description="By field of the form, its text; true ticks a box.")
-    table: Table | None = None
+Writing = Annotated[
+    AsJson | AsForm | AsXml | AsMail | AsPdf | AsFields, Field(discriminator="format")
+]
+"""How the packet is written."""
 
 
-Writing = Annotated[AsJson | AsForm | AsXml | AsMail | AsPdf, Field(discriminator="form")]
-"""How the packet is written; `{take: path}` stands for a value."""
+_ENTRY: Group = {
+    "upload": Take(take="file.location"),
+    "name": Take(take="file.name"),
+    "size": Take(take="file.size"),
+    "sha256": Take(take="file.sha256"),
+}
+
+
+class Files(Part):
+    """How attachments go to a desk over HTTP: before the case, with it, or after it, below its reference."""
+
+    sent: Literal["before", "with", "after"] = Field(
+        description="Before the case, in the same request (multipart/form-data), or after it."
+    )
+    by: Literal["tus", "post", "put", "multipart"] = Field(
+        description="tus 1.0; the bare content by POST or PUT; a form of its own (RFC 7578)."
+    )
+    path: str = Field(
+        "",
+        pattern=r"^(/.*)?$",
+        description="Where to, with {name}, and after the case {reference}.",
+    )
+    field: str = Field(
+        "file",
+        pattern=r"^[A-Za-z][A-Za-z0-9_.-]{0,39}$",
+        description="Of a form: the field of the file.",
+    )
+    id: JsonPath = Field(
+        "",
+        description="Of POST, PUT and forms before the case: where the answer says what the file is called; "
+        "else by the header Location.",
+    )
+    list_in: str = Field(
+        "", description="Before the case: the field of the body that lists the files."
+    )
+    entry: Group = Field(
+        default_factory=lambda: _ENTRY,
+        description="What is written of each file in that list.",
+    )
 
 
 class OverHttp(Part):
-    """Paths are below the desk's address, which is configured, never part of a sheet."""
+    """HTTP (RFC 9110). Paths are below the desk's address, which is configured, never part of a sheet."""
 
+    channel: Literal["http"] = Field(description="HTTP.")
     sign_in: Literal["bearer", "basic"] = Field(
         "bearer",
         description="The login's secret as bearer token (RFC 6750), or its name and secret (RFC 7617).",
     )
-    lodge: str = Field(pattern=r"^/")
-    follow: str = Field(pattern=r"^/")
-    answer: str = Field(pattern=r"^/")
-    answer_body: dict[str, Any]
-
-
-class HttpJson(OverHttp):
-    """JSON over HTTP; attachments by tus 1.0 before it, if the desk takes any."""
-
-    channel: Literal["http_json"]
-    uploads: str | None = Field(
-        None, pattern=r"^/", description="Where tus 1.0 uploads are created."
+    lodge: str = Field(pattern=r"^/", description="Where a case is posted.")
+    follow: str = Field(
+        "", pattern=r"^(/.*)?$", description="Where a case is read, with {reference}."
     )
-
-
-class HttpForm(OverHttp):
-    """One form with its attachments (multipart/form-data, RFC 7578)."""
-
-    channel: Literal["http_form"]
-    files: str = Field(
-        pattern=r"^[A-Za-z][A-Za-z0-9_.-]{0,39}$", description="The form's field for attachments."
+    find: str = Field(
+        "",
+        pattern=r"^(/.*)?$",
+        description="Of a desk that does not know repetitions by their key: where it is asked, with our {number}, "
+        "whether it has the case already. Asked before a case is sent again.",
     )
-
-
-class HttpXml(OverHttp):
-    """An XML document over HTTP; attachments are put one by one below the case, which is released by them."""
-
-    channel: Literal["http_xml"]
-    files: str = Field(
-        pattern=r"^/",
-        description="Where each attachment is put: a path with {reference} and {name}.",
+    found: JsonPath = Field("", description="Where the reference stands in what `find` answers.")
+    answer: str = Field(
+        "",
+        pattern=r"^(/.*)?$",
+        description="Where our answers are posted, with {reference}; empty: the desk takes none.",
     )
-    answer_root: str = Field("answer", pattern=r"^[A-Za-z_][A-Za-z0-9_.-]{0,60}$")
+    answer_body: Group = Field(
+        default_factory=dict,
+        description="What is posted: {take: message.text}, {take: message.id}.",
+    )
+    answer_root: str = Field(
+        "answer",
+        pattern=r"^[A-Za-z_][A-Za-z0-9_.-]{0,60}$",
+        description="Of XML: the outermost element of an answer.",
+    )
+    files: Files | None = Field(
+        None, description="How attachments are sent, if the desk takes any."
+    )
+    more_files: Files | None = Field(
+        None,
+        description="How files follow a case that the desk has: before, with or after our answer.",
+    )
 
 
 class ByMail(Part):
     """SMTP both ways: out by the house's mail server to the desk's address, in by the house's mail gate."""
 
-    channel: Literal["mail"]
+    channel: Literal["mail"] = Field(description="Mail.")
     answer_opening: str = Field(
         "", description="Words before each answer of ours, with {reference}."
     )
@@ -134,93 +211,197 @@ class ByMail(Part):
 class BySftp(Part):
     """Files left in a folder of the desk's SFTP server, and its papers picked up in another."""
 
-    channel: Literal["sftp"]
+    channel: Literal["sftp"] = Field(description="SFTP.")
     drop: str = Field(
         pattern=r"^[A-Za-z0-9_][A-Za-z0-9_/-]{0,80}$", description="The folder for our files."
     )
     pick_up: str = Field(
         pattern=r"^[A-Za-z0-9_][A-Za-z0-9_/-]{0,80}$", description="The folder with its papers."
     )
+    more_files_name: str = Field(
+        "",
+        max_length=120,
+        description="The name of a file that follows later, with {reference} and {name}; empty: none can.",
+    )
     answer_name: str = Field(
-        "{reference}-{message}.txt", description="The name of a file with an answer of ours."
+        "{reference}-{message}.txt",
+        description="The name of a file with an answer of ours; empty: the desk takes none.",
     )
 
 
-Sending = Annotated[HttpJson | HttpForm | HttpXml | ByMail | BySftp, Field(discriminator="channel")]
+class ByHand(Part):
+    """A person enters the packet: into a web form, on the telephone, in a mail program, on paper."""
+
+    channel: Literal["hand"] = Field(description="By hand.")
+    by: Literal["form", "telephone", "mail", "paper"] = Field(description="How a person does it.")
+    where: str = Field(
+        "", max_length=300, description="In words: the page, the number, the address."
+    )
+    opening: str = Field(
+        "",
+        max_length=600,
+        description="What is said or written first, with facts in braces: Customer {contract.number}.",
+    )
+    closing: str = Field(
+        "", max_length=600, description="What to do at the end: Ask for the number of the case."
+    )
+
+
+Sending = Annotated[OverHttp | ByMail | BySftp | ByHand, Field(discriminator="channel")]
 """How it is sent."""
 
-FORMS_OF_CHANNELS = {
-    "http_json": "json",
-    "http_form": "form",
-    "http_xml": "xml",
-    "mail": "mail",
-    "sftp": "pdf",
+FORMATS: dict[str, tuple[str, ...]] = {
+    "http": ("json", "form", "xml"),
+    "mail": ("mail",),
+    "sftp": ("pdf",),
+    "hand": ("fields",),
 }
-"""By channel, the form in which a packet is written for it."""
+"""By channel, the formats in which a packet can be written for it."""
 
 
-class StatusWord(Part):
+class Status(Part):
     """What one of the desk's status words means for us."""
 
-    life: Literal["lodged", "answered", "settled", "refused"]
-    turn: Literal["ours", "vendor"]
+    life: Literal["lodged", "answered", "settled", "refused"] = Field(
+        description="How far the case is: taken, answered, over, or not taken."
+    )
+    turn: Literal["ours", "vendor"] = Field(description="Who has to do something next.")
+
+
+_STATUSES = {
+    "lodged": {"life": "lodged", "turn": "vendor"},
+    "asked": {"life": "lodged", "turn": "ours"},
+    "answered": {"life": "answered", "turn": "ours"},
+    "settled": {"life": "settled", "turn": "vendor"},
+    "refused": {"life": "refused", "turn": "ours"},
+}
+
+
+def _in_full(value: Any) -> Any:
+    if not isinstance(value, str):
+        return value
+    if value not in _STATUSES:
+        expected = ", ".join(f"'{word}'" for word in _STATUSES)
+        raise PydanticCustomError("literal_error", "not a status", {"expected": expected})
+    return _STATUSES[value]
+
+
+StatusMeaning = Annotated[
+    Status,
+    BeforeValidator(
+        _in_full,
+        json_schema_input_type=Literal["lodged", "asked", "answered", "settled", "refused"]
+        | Status,
+    ),
+]
+"""One word where the turn follows from it (`asked`: lodged, and our turn), or life and turn."""
 
 
 class Messages(Part):
     """Where the desk's messages stand in what it says of a case."""
 
-    each: JsonPath
-    id: JsonPath
-    text: JsonPath
-    at: JsonPath
-    asks: JsonPath
+    list: JsonPath = Field(description="Where the messages are.")
+    id: JsonPath = Field("", description="What tells one from another; empty: its text and time.")
+    text: JsonPath = Field(description="The words of one.")
+    at: JsonPath = Field("", description="When it was written; empty: when we read it.")
+    author: JsonPath = Field("", description="Who wrote it; empty: the desk.")
+    asks: JsonPath = Field(
+        "", description="Whether it waits for our answer; empty: the status says it."
+    )
     files: JsonPath | None = Field(
-        None, description="Names of what is attached to a message; told below its text."
+        None, description="What is attached to a message: the files, or only their names."
+    )
+    file_name: JsonPath = Field(
+        "", description="Of a file: its name; empty: `files` gives the names."
+    )
+    file_at: JsonPath = Field(
+        "",
+        description="Of a file: where it is at the desk. It is fetched from there, signed in as the login, and kept.",
     )
 
 
-class Cure(Part):
+class Remedy(Part):
     """What to do about a refusal."""
 
-    sentence: str
-    act: str = ""
+    remedy: str = Field(description="In a sentence: Compare the serial with the label.")
+    act: Act | None = Field(None, description="What can be done at once, offered as a button.")
 
 
 class Refusals(Part):
     """Where reasons stand in a refusal, and what cures each."""
 
-    each: JsonPath
-    code: JsonPath
-    text: JsonPath
-    cures: dict[str, Cure] = {}
+    list: JsonPath = Field(description="Where the reasons are.")
+    code: JsonPath = Field(
+        description="The code of one, or the path of the field that it is about."
+    )
+    text: JsonPath = Field(description="Its words.")
+    remedies: dict[str, Remedy] = Field(
+        default_factory=dict,
+        description="By code; a name that ends in * serves every code that begins so: contact.*",
+    )
 
 
-class Told(Part):
-    """Something else that the desk tells, such as an RMA or a tracking number."""
+class DeskFact(Part):
+    """Something else that the desk says, such as an RMA or a tracking number."""
 
-    label: str = Field(max_length=60)
-    take: JsonPath
+    label: str = Field(max_length=60, description="What we call it.")
+    path: JsonPath = Field(description="Where it stands.")
 
 
 class Replies(Part):
     """How the desk answers. What it says is read as one tree (see `read`), and its parts by JSONPath (RFC 9535)."""
 
-    by: Literal["polling", "webhook", "mail", "drop"] = Field(
+    arrive: Literal["polling", "webhook", "mail", "folder", "hand"] = Field(
         "polling",
-        description="We ask; it calls us (and we ask as well); it writes; it leaves papers in a folder.",
+        description="We ask; it calls us (and we ask as well); it writes; it leaves papers in a folder; "
+        "a person enters what it says.",
     )
-    read: Literal["json", "xml", "labels"] = Field(
-        "json", description="labels: lines such as `Case: 12`, the text after them under `text`."
+    read: Literal["json", "xml", "labels", "pairs", "csv"] = Field(
+        "json",
+        description="labels: lines such as `Case: 12`, the text after them under `text`; pairs: KEY=value; "
+        "csv: rows under `rows`, by heading.",
     )
-    reference: JsonPath
-    ours: JsonPath = Field(
+    reference: JsonPath = Field(
+        "", description="Where its reference stands; by hand it is entered by a person."
+    )
+    reference_form: str = Field(
+        "",
+        max_length=200,
+        description="RE2 that a whole reference of the desk matches; one that is entered is checked.",
+    )
+    reference_example: str = Field(
+        "", max_length=60, description="A reference as it may be, shown beside the field."
+    )
+    our_number: JsonPath = Field(
         "", description="Where our own number stands, in what a desk sends of its own accord."
     )
-    status: JsonPath
-    words: dict[str, StatusWord]
-    messages: Messages
-    refusals: Refusals
-    told: tuple[Told, ...] = ()
+    match: tuple[Literal["our_number", "in_reply_to", "references", "subject", "name"], ...] = (
+        Field(
+            (),
+            description="How a mail or paper finds its packet, beside our number: by the mail that it answers, "
+            "by our number in its subject, or in the file's name.",
+        )
+    )
+    number_in: str = Field(
+        "",
+        max_length=200,
+        description="Of subject and name: RE2 with one group that is our number; empty: our number as it is.",
+    )
+    status: JsonPath = Field(
+        "", description="Where the status word stands; empty: the desk has none."
+    )
+    statuses: dict[str, StatusMeaning] = Field(
+        default_factory=dict,
+        description="What each word means; one that is not listed is shown, and waits for us.",
+    )
+    settled_by: Literal["desk", "us"] = Field(
+        "desk", description="us: the desk never says that a case is over; we settle it."
+    )
+    messages: Messages | None = Field(None, description="Its messages, if it writes any.")
+    refusals: Refusals | None = Field(None, description="Its refusals, if it gives reasons.")
+    facts: tuple[DeskFact, ...] = Field(
+        (), description="What else it says: an RMA, a tracking number."
+    )
     signature: str = Field(
         "",
         max_length=60,
@@ -240,22 +421,42 @@ class SplitBy(Part):
 class Naming(Part):
     """How files are called and packed. In braces: facts, {name}, {stem}, {ending} and {number} of the file."""
 
-    each: str = Field("{name}", max_length=120, description="What a file is called at the desk.")
+    file: str = Field("{name}", max_length=120, description="What a file is called at the desk.")
     archive: str = Field(
         "", max_length=120, description="One ZIP of that name holds them all; empty: one by one."
     )
 
 
-class Attachments(Part):
-    """What the desk takes as attachments. Sizes are bytes."""
+_UNITS = {
+    "": 1, "B": 1, "kB": 10**3, "MB": 10**6, "GB": 10**9, "KiB": 1 << 10, "MiB": 1 << 20, "GiB": 1 << 30,
+}  # fmt: skip
 
-    most: int = Field(ge=0, description="How many; of an archive, how many in it.")
-    each: int = Field(gt=0, description="Bytes of one.")
-    together: int = Field(gt=0, description="Bytes of all, or of the archive.")
+
+def _bytes(value: Any) -> Any:
+    match = (
+        re.fullmatch(r"(\d{1,15})(\.\d{1,3})?\s*([A-Za-z]{0,3})", value)
+        if isinstance(value, str)
+        else None
+    )
+    if match is None or match[3] not in _UNITS:
+        return value
+    return int(float(match[1] + (match[2] or "")) * _UNITS[match[3]])
+
+
+Size = Annotated[int, BeforeValidator(_bytes, json_schema_input_type=int | str)]
+"""Bytes: 8000000, or with a unit: 8 MB, 7.5 MB, 16 MiB."""
+
+
+class Attachments(Part):
+    """What the desk takes as attachments. Sizes are bytes, or have a unit: 8 MB."""
+
+    max_files: int = Field(0, ge=0, description="How many; of an archive, how many in it.")
+    max_size: Size = Field(1, gt=0, description="The size of one.")
+    max_total: Size = Field(1, gt=0, description="The size of all, or of the archive.")
     endings: tuple[str, ...] = Field(
         (), description="Allowed endings of the name, such as .log; empty allows all."
     )
-    naming: Naming = Naming()
+    naming: Naming = Field(Naming(), description="What the files are called at the desk.")
     encrypt_to: str = Field(
         "",
         max_length=20_000,
@@ -267,8 +468,8 @@ class Evidence(Part):
     """What the desk wants to see, for some kinds and categories."""
 
     what: str = Field(max_length=200, description="In words: the controllers' log.")
-    when: bool | Condition = True
-    kit: str = Field("", description="The probe kit that gathers it.")
+    when: bool | Condition = Field(True, description="When it wants to see it.")
+    kit: str = Field("", description="The diagnostic kit that gathers it.")
     endings: tuple[str, ...] = Field((), description="How its file ends; empty: any file will do.")
     names: str = Field(
         "", max_length=200, description="RE2 for its name, if the desk knows it by that."
@@ -276,5 +477,7 @@ class Evidence(Part):
     hours_before: int = Field(
         0, ge=0, le=720, description="How long before the event it has to begin."
     )
-    hours_after: int = Field(0, ge=0, le=720)
-    required: bool = False
+    hours_after: int = Field(
+        0, ge=0, le=720, description="How long after the event it has to go on."
+    )
+    required: bool = Field(False, description="Without it the packet is stopped.")

@@ -15,7 +15,7 @@ from sealpacket.core.filenames import UNKEEPABLE, is_reserved
 from sealpacket.core.sheets.checks import say_size
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.schemas import ExhibitShown
-from sealpacket.services.packets.workbench import in_draft
+from sealpacket.services.packets.workbench import DRAFT, OPEN, in_draft
 from sealpacket.store.models import Exhibit, Packet
 
 REDACT = "redact_exhibit"
@@ -48,6 +48,25 @@ def clean_name(name: str) -> str:
     return name
 
 
+def takes_evidence(session: Session, number: str) -> Packet:
+    """The packet, locked, if files can be added: a draft, or one that is with its desk, to which they follow."""
+    packet = workbench.find_packet(session, number, lock=True)
+    return packet if packet.life in OPEN else in_draft(session, number)
+
+
+def changeable(session: Session, number: str, name: str) -> tuple[Packet, Exhibit]:
+    """An exhibit that may still be changed: of a draft, or one that came later and goes with no message yet."""
+    packet = takes_evidence(session, number)
+    exhibit = find_exhibit(packet, name)
+    if not workbench.is_changeable(exhibit):
+        raise Conflict(
+            f"{exhibit.name} is with the desk, or on its way there.",
+            "What the desk has cannot be changed; add another file.",
+            code="sent-before",
+        )
+    return packet, exhibit
+
+
 def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -> ExhibitShown:
     """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept."""
     name = clean_name(name)
@@ -65,9 +84,11 @@ def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -
     with app.transaction(
         actor, "exhibit announced", f"packet {number}", name=name, size=size
     ) as tx:
-        packet = in_draft(tx.session, number)
+        packet = takes_evidence(tx.session, number)
         _forget_unfinished(app, tx.session, packet, name)
-        exhibit = Exhibit(name=name, size=size, packet_id=packet.id)
+        later = packet.life not in DRAFT
+        exhibit = Exhibit(name=name, size=size, packet_id=packet.id, later=later)
+        tx.detail["later"] = later
         tx.session.add(exhibit)
         tx.session.flush()
         return serialize.show_exhibit(exhibit)
@@ -89,7 +110,7 @@ def receive(
     If anything fails, the exhibit is gone again: nothing half-received stays.
     """
     with app.database.transaction() as session:
-        exhibit = find_exhibit(in_draft(session, number), name)
+        exhibit = find_exhibit(takes_evidence(session, number), name)
         if exhibit.state != "receiving":
             raise Conflict(
                 f"{name} has been received already.",
@@ -114,7 +135,7 @@ def receive(
             size=size,
             sha256=stored.sha256,
         ) as tx:
-            packet = in_draft(tx.session, number)
+            packet = takes_evidence(tx.session, number)
             exhibit = find_exhibit(packet, name)
             if exhibit.id != ident or exhibit.state != "receiving":
                 raise Conflict(
@@ -175,8 +196,7 @@ def find_exhibit(packet: Packet, name: str) -> Exhibit:
 def remove(app: AppContext, actor: Actor, number: str, name: str) -> None:
     """Take an exhibit out of a draft; original and copy are deleted."""
     with app.transaction(actor, "exhibit taken out", f"packet {number}", name=name) as tx:
-        packet = in_draft(tx.session, number)
-        exhibit = find_exhibit(packet, name)
+        packet, exhibit = changeable(tx.session, number, name)
         tx.detail["sha256"] = exhibit.sha256 or ""
         _remove(app, tx.session, packet, exhibit)
 
@@ -201,8 +221,7 @@ def _remove(app: AppContext, session: Session, packet: Packet, exhibit: Exhibit)
 def redact_again(app: AppContext, actor: Actor, number: str, name: str) -> ExhibitShown:
     """Put an exhibit's redaction into the queue once more, with the register as it is now."""
     with app.transaction(actor, "redaction asked for", f"packet {number}", name=name) as tx:
-        packet = in_draft(tx.session, number)
-        exhibit = find_exhibit(packet, name)
+        _, exhibit = changeable(tx.session, number, name)
         if exhibit.original_blob is None:
             raise Conflict(
                 f"{name} has not been received yet.", "Wait for its upload.", code="not-received"
@@ -223,8 +242,7 @@ def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) 
     with app.transaction(
         actor, "exhibit released", f"packet {number}", name=name, reason=reason
     ) as tx:
-        packet = in_draft(tx.session, number)
-        exhibit = find_exhibit(packet, name)
+        _, exhibit = changeable(tx.session, number, name)
         if (exhibit.report or {}).get("dropped"):
             raise Conflict(
                 exhibit.reason,

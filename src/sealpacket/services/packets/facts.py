@@ -96,11 +96,15 @@ def _organisation(packet: Packet) -> str:
     return str(session.info.get("organisation", "")) if session else ""
 
 
+NO_SERIAL, NO_NAME, NO_MODEL = "UNLISTED-", "not in the register", "Model not known"
+"""What the register holds where serial, name or model are not known. No desk is told."""
+
+
 def _asset_facts(asset: Asset, know: Any) -> None:
     source = f"asset {asset.serial}"
-    know("asset.serial", asset.serial, source)
+    know("asset.serial", "" if asset.serial.startswith(NO_SERIAL) else asset.serial, source)
+    know("asset.name", "" if asset.name == NO_NAME else asset.name, source)
     for field in (
-        "name",
         "status",
         "software_version",
         "notes",
@@ -112,8 +116,9 @@ def _asset_facts(asset: Asset, know: Any) -> None:
     know("asset.host_name", asset.host_names[0] if asset.host_names else "", source)
     if asset.carrier:
         know("carrier.serial", asset.carrier.serial, source)
-    know("asset.product", asset.product.part_number, source)
-    know("asset.product_name", asset.product.name, source)
+    if asset.product.name != NO_MODEL:
+        know("asset.product", asset.product.part_number, source)
+        know("asset.product_name", asset.product.name, source)
     know("vendor.name", asset.vendor.name, source)
     if asset.site:
         source = f"site {asset.site.name}"

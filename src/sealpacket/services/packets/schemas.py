@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, Field
@@ -13,11 +13,22 @@ from sealpacket.core.sheets.asking import Column
 from sealpacket.core.sheets.difference import SheetDifference
 
 
+class TrialStep(BaseModel):
+    """One act of a trial; `ok` is empty for one that the sheet has not. `said` is what the desk would have written."""
+
+    act: str
+    ok: bool | None
+    sentence: str
+    said: str = ""
+
+
 class TrialShown(BaseModel):
-    """What the stand-in said, and what was sent, once the trial is `done`."""
+    """What came of a trial, once it is `done`: the acts of a whole life at a desk made from the sheet; what the
+    configured stand-in said, if it was lodged there as well; and what was sent."""
 
     id: str
     done: bool
+    steps: list[TrialStep]
     status_text: str
     reference: str | None
     refusals: list[RefusalShown]
@@ -43,6 +54,7 @@ class AssetBrief(BaseModel):
     vendor: str
     vendor_name: str
     site: str | None
+    retired: bool = Field(description="Out of use, as one that was replaced.")
 
 
 class PacketBrief(BaseModel):
@@ -57,6 +69,7 @@ class PacketBrief(BaseModel):
     asset: AssetBrief | None
     reference: str | None
     status_text: str
+    owner: str = Field(description="The account that looks after it.")
     created_at: datetime
     updated_at: datetime
     stops: int | None = None
@@ -67,7 +80,7 @@ class ChoiceShown(BaseModel):
 
     path: str
     label: str
-    words: str
+    meaning: str
     duties: list[str]
     above: list[str]
     needs: list[str]
@@ -95,9 +108,9 @@ class QuestionShown(BaseModel):
     ask: str
     form: str
     guide: str
-    at_least: int
-    at_most: int
-    most: int
+    min_length: int
+    max_length: int
+    max_items: int
     example: str
     wording: str
     units: list[str]
@@ -129,9 +142,36 @@ class ExhibitShown(BaseModel):
     released_by: str | None
     counts: dict[str, int]
     kept: dict[str, int]
+    later: bool = Field(description="It came after the seal.")
+    sent: bool = Field(description="The desk has it, or a message takes it there.")
     shows: Literal["lines", "pages", "values"] = Field(
         description="How its copy is looked at beside the original: line by line, page by page, or by value only."
     )
+    created_at: datetime
+
+
+class AskedShown(BaseModel):
+    """One thing that a message of the desk's wants; `doubtful` where it is only supposed to be a question."""
+
+    id: str
+    text: str
+    doubtful: bool
+    open: bool
+    by: str = Field(description="Who answered or dismissed it.")
+
+
+class VendorFileShown(BaseModel):
+    """A file that a vendor sent. `kind` is what it is by its content, `warning` what to mind before it is opened."""
+
+    id: str
+    packet: str
+    name: str
+    size: int
+    state: Literal["waiting", "kept", "failed"]
+    failure: str
+    kind: str
+    warning: str
+    asset: str | None = Field(description="The id of the asset with which it is stored.")
     created_at: datetime
 
 
@@ -157,6 +197,15 @@ class MessageShown(BaseModel):
     failure: str = Field(
         description="Why one of ours could not be sent; empty while it is on its way."
     )
+    how: Literal["desk", "call", "hand"] = Field(
+        description="Through the desk's channel, in a telephone call, or entered by hand."
+    )
+    act: str = Field(description="What one of ours does at the desk.")
+    taken_back: bool
+    can_take_back: bool
+    questions: list[AskedShown]
+    files: list[str] = Field(description="Names of exhibits that go with one of ours.")
+    received: list[VendorFileShown] = Field(description="Files that came with one of the vendor's.")
     outgoing: str | None = Field(
         None, description="Of ours: what is sent; sensitive values are masked in it."
     )
@@ -235,7 +284,112 @@ class PacketShown(PacketBrief):
     severity: SeverityShown | None
     evidence: list[EvidenceShown]
     sheet_waiting: int | None
+    settled_by: Literal["desk", "us"] | None = Field(
+        description="Who says that it is over: its desk, or we."
+    )
     takes_files: int | None
+    by_hand: bool = Field(description="Its desk is reached by hand: a person enters the packet.")
+    next_try_at: datetime | None = Field(
+        description="When something that waits for its desk is tried again."
+    )
+    waits_because: str = Field(description="Why something waits for its desk.")
+    acts: list[ActShown]
+    access: list[AccessShown]
+    shipments: list[ShipmentShown]
+    follows: str | None = Field(description="The packet that it takes up again.")
+    followed_by: list[str]
+    cause: str
+    cure: str
+
+
+class AccessShown(BaseModel):
+    """A vendor's access to our systems; `overdue` once its time is over and nobody has ended it."""
+
+    id: str
+    packet: str
+    who: str
+    what: str
+    asked: str
+    from_at: datetime
+    until_at: datetime
+    granted_by: str
+    ended_at: datetime | None
+    ended_by: str
+    ended_how: str
+    overdue: bool
+
+
+class ShipmentShown(BaseModel):
+    """Something on its way because of a packet; `due_on` is when it has to be there, `late` once that is over."""
+
+    id: str
+    packet: str
+    way: Literal["to_us", "to_vendor"]
+    what: str
+    carrier: str
+    tracking: str
+    sent_on: date | None
+    due_on: date | None
+    arrived_on: date | None
+    late: bool
+
+
+class TrayItemShown(BaseModel):
+    """Something that came and has no packet yet: a mail, or a paper from a desk's folder."""
+
+    id: str
+    sort: Literal["mail", "paper"]
+    sender: str
+    subject: str
+    words: str
+    at: datetime
+
+
+class ActShown(BaseModel):
+    """An act on a case, whether it is possible now and if not, why; `own`: the desk has a way of its own for it."""
+
+    act: str
+    possible: bool
+    because: str
+    own: bool
+
+
+class HandField(BaseModel):
+    """One field to enter by hand: its label at the desk, what is entered, and how it is spelled on the telephone."""
+
+    label: str
+    value: str
+    spelled: str
+    entered: bool
+
+
+class HandCase(BaseModel):
+    """One case to enter; `opening` is what is said or written first."""
+
+    label: str
+    opening: str
+    reference: str | None
+    fields: list[HandField]
+
+
+class HandFile(BaseModel):
+    """A file to add at the desk, under this name; `exhibit` is what it is called here. Size in bytes."""
+
+    name: str
+    exhibit: str
+    size: int
+
+
+class HandGuide(BaseModel):
+    """What a person enters at a desk, in the desk's own order; values are as they may leave."""
+
+    by: Literal["form", "telephone", "mail", "paper"]
+    where: str
+    closing: str
+    cases: list[HandCase]
+    files: list[HandFile]
+    reference_example: str
+    reference_form: str
 
 
 class CaseShown(BaseModel):
@@ -254,23 +408,25 @@ class CaseShown(BaseModel):
 
 
 class LevelShown(BaseModel):
-    """A level of the desk's severity scale."""
+    """A level of the desk's severity scale; `value` is what the desk calls it."""
 
+    value: str
     label: str
-    words: str
+    meaning: str
     duties: list[str]
 
 
 class EscalationShown(BaseModel):
     """A step that the desk's rules allow."""
 
-    when: str
-    do: str
-    by: str
+    trigger: str
+    action: str
+    contact: str
+    after_hours: int
 
 
 class SeverityShown(BaseModel):
-    """Who sets the severity (`ours`, `desk`, `computed`), what it comes to, and how it may be raised."""
+    """Who sets the severity (`us`, `desk`, `computed`), what it comes to, and how it may be raised."""
 
     set_by: str
     level: str

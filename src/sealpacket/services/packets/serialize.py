@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import cast
 
 import pycountry
+from sqlalchemy import select
 from sqlalchemy.orm import object_session
 
 from sealpacket.core.coverage import Ruling
@@ -22,9 +24,13 @@ from sealpacket.core.sheets.asking import facts_in
 from sealpacket.core.sheets.checks.evidence import wanted_evidence
 from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
+from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_value, logins_of
 from sealpacket.services.packets.draft.suggestions import suggestions
+from sealpacket.services.packets.follow.possible import possible
 from sealpacket.services.packets.schemas import (
+    AccessShown,
+    AskedShown,
     AssetBrief,
     CaseShown,
     EvidenceShown,
@@ -36,9 +42,20 @@ from sealpacket.services.packets.schemas import (
     QuestionShown,
     SealShown,
     SeverityShown,
+    ShipmentShown,
+    VendorFileShown,
 )
-from sealpacket.services.packets.workbench import DRAFT, OVER, Workbench
-from sealpacket.store.models import Asset, Exhibit, Message, Packet, PacketCase
+from sealpacket.services.packets.workbench import DRAFT, OVER, Workbench, nobodys_turn
+from sealpacket.store.models import (
+    AccessGrant,
+    Asset,
+    Exhibit,
+    Message,
+    Packet,
+    PacketCase,
+    Shipment,
+    VendorFile,
+)
 
 
 def brief(packet: Packet, stops: int | None = None) -> PacketBrief:
@@ -48,11 +65,12 @@ def brief(packet: Packet, stops: int | None = None) -> PacketBrief:
         number=packet.number,
         title=packet.title,
         life=packet.life,
-        turn=packet.turn if packet.life not in OVER else "none",
+        turn="none" if nobodys_turn(packet) else packet.turn,
         need=packet.need,
         vendor=asset.vendor.name if asset else None,
         asset=show_asset(asset) if asset else None,
         reference=packet.reference,
+        owner=packet.owner,
         status_text=status_text_of(packet, stops),
         created_at=packet.created_at,
         updated_at=packet.updated_at,
@@ -70,15 +88,16 @@ def show_asset(asset: Asset) -> AssetBrief:
         vendor=asset.vendor.key,
         vendor_name=asset.vendor.name,
         site=asset.site.name if asset.site else None,
+        retired=asset.status == "retired",
     )
 
 
 def status_text_of(packet: Packet, stops: int | None) -> str:
     """How a packet stands, in a sentence."""
-    vendor = packet.asset.vendor.name if packet.asset else "the vendor"
-    open_question = next((m for m in packet.messages if m.asks and m.answered_at is None), None)
-    if open_question:
-        return f"{vendor} asks: “{open_question.text}”"
+    vendor = packet.vendor_name or "the vendor"
+    asked = next((one for m in packet.messages for one in m.open_questions), None)
+    if asked is not None and packet.life not in OVER:
+        return f"{vendor} {'may ask' if asked.doubtful else 'asks'}: “{asked.text}”"
     match packet.life:
         case "drafting":
             if stops is None:
@@ -151,8 +170,28 @@ def show(bench: Workbench) -> PacketShown:
         severity=_severity(bench),
         evidence=_evidence(bench),
         sheet_waiting=_newer(packet),
-        takes_files=sheet.attachments.most if sheet else None,
+        settled_by=sheet.replies.settled_by if sheet else None,
+        takes_files=sheet.attachments.max_files if sheet else None,
+        by_hand=sheet is not None and sheet.send.channel == "hand",
+        next_try_at=packet.send_next_at,
+        waits_because=packet.send_words if packet.send_next_at else "",
+        acts=list(possible(packet)),
+        access=[show_access(one) for one in packet.access_grants],
+        shipments=[show_shipment(one) for one in packet.shipments],
+        follows=packet.follows.number if packet.follows else None,
+        followed_by=_followed_by(packet),
+        cause=packet.cause,
+        cure=packet.cure,
     )
+
+
+def _followed_by(packet: Packet) -> list[str]:
+    """The packets that take this one up again."""
+    session = object_session(packet)
+    if session is None or packet.life not in OVER:
+        return []
+    query = select(Packet.number).where(Packet.follows_id == packet.id).order_by(Packet.number)
+    return list(session.scalars(query))
 
 
 def _case(one: PacketCase) -> CaseShown:
@@ -169,23 +208,31 @@ def _newer(packet: Packet) -> int | None:
 
 def _severity(bench: Workbench) -> SeverityShown | None:
     """How the desk sets the severity, and what it comes to."""
-    rule = bench.sheet.severity if bench.sheet else None
-    if rule is None or bench.sheet is None:
+    sheet = bench.sheet
+    question = sheet.severity_question if sheet else None
+    if sheet is None or (sheet.severity is None and question is None):
         return None
-    level = severity_of(bench.sheet, bench.answers)
-    question = bench.sheet.question(rule.question)
+    rule = sheet.severity or Severity()
+    level = severity_of(sheet, bench.answers)
+    leaves = [*question.leaves()] if question else []
+    scale = [(one.value, one) for one in rule.levels] or leaves
     labels = {path: leaf.label for path, leaf in question.leaves()} if question else {}
     labels |= {one.value: one.label for one in rule.levels}
     return SeverityShown(
-        set_by=rule.set_by,
+        set_by=sheet.severity_set_by,
         level=level,
         label=labels.get(level, ""),
         raising=rule.raising,
         levels=[
-            {"label": one.label, "words": one.words, "duties": list(one.duties)}
-            for one in rule.levels
+            {
+                "value": value,
+                "label": one.label,
+                "meaning": one.meaning,
+                "duties": list(one.duties),
+            }
+            for value, one in scale
         ],
-        escalation=[{"when": step.when, "do": step.do, "by": step.by} for step in rule.escalation],
+        escalation=[step.model_dump() for step in rule.escalation],
     )
 
 
@@ -269,13 +316,13 @@ def _question(
         ask=question.ask,
         form=question.form,
         guide=question.guide,
-        at_most=question.at_most,
+        max_length=question.max_length,
         choices=question.offered,
         answer=answer,
         fault=answer_fault(question, answer.value, known) if answer.value is not None else None,
         **{
             name: getattr(question, name)
-            for name in ("example", "wording", "units", "components", "most", "at_least")
+            for name in ("example", "wording", "units", "components", "max_items", "min_length")
         },
         columns=[column.model_dump() for column in question.columns],
         options=_options(question, known),
@@ -320,8 +367,10 @@ def show_exhibit(exhibit: Exhibit) -> ExhibitShown:
         "reason",
         "released_by",
         "created_at",
+        "later",
     )
     return ExhibitShown(
+        sent=exhibit.message_id is not None or (not exhibit.later and exhibit.arrived),
         **{field: getattr(exhibit, field) for field in fields},
         counts=report.get("counts", {}),
         kept=report.get("kept", {}),
@@ -345,13 +394,63 @@ def _message(message: Message) -> MessageShown:
         "failure",
         "sender",
         "stranger",
+        "how",
+        "act",
     )
     return MessageShown(
         **{field: getattr(message, field) for field in fields},
         case=message.case.label if message.case else "",
-        answered=message.answered_at is not None,
+        answered=bool(message.questions) and not message.open_questions,
+        taken_back=message.taken_back_at is not None,
+        can_take_back=message.direction == "out"
+        and not (message.sent_at or message.begun or message.taken_back_at),
+        questions=[
+            AskedShown(id=q.id, text=q.text, doubtful=q.doubtful, open=q.open, by=q.done_by)
+            for q in message.questions
+        ],
+        files=[file.name for file in message.files],
+        received=[show_file(file) for file in message.received],
         sent=message.direction == "in" or message.sent_at is not None,
         mail=message.original_blob is not None,
+    )
+
+
+def show_access(one: AccessGrant) -> AccessShown:
+    """A vendor's access as the interfaces show it."""
+    fields = (
+        "id", "who", "what", "asked", "from_at", "until_at", "granted_by", "ended_at", "ended_by", "ended_how",
+    )  # fmt: skip
+    return AccessShown(
+        **{name: getattr(one, name) for name in fields},
+        packet=one.packet.number,
+        overdue=one.ended_at is None and one.until_at < datetime.now(UTC),
+    )
+
+
+def show_shipment(one: Shipment) -> ShipmentShown:
+    """A shipment as the interfaces show it."""
+    fields = ("id", "way", "what", "carrier", "tracking", "sent_on", "due_on", "arrived_on")
+    today = datetime.now(UTC).date()
+    return ShipmentShown(
+        **{name: getattr(one, name) for name in fields},
+        packet=one.packet.number,
+        late=one.arrived_on is None and one.due_on is not None and one.due_on < today,
+    )
+
+
+def show_file(one: VendorFile) -> VendorFileShown:
+    """A vendor's file as the interfaces show it."""
+    return VendorFileShown(
+        id=one.id,
+        packet=one.packet.number,
+        name=one.name,
+        size=one.size,
+        state=one.state,
+        failure=one.failure,
+        kind=one.kind,
+        warning=one.warning,
+        asset=one.asset_id,
+        created_at=one.created_at,
     )
 
 

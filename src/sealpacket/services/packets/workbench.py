@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, cast
 
-from sqlalchemy import func, select
+from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
-from sealpacket.core.errors import Conflict, NotFound, Stale
+from sealpacket.core.errors import Conflict, Invalid, NotFound, Stale
 from sealpacket.core.sheets import (
     Answer,
     Case,
@@ -34,13 +34,26 @@ from sealpacket.services.coverage import basis_for, remembered
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.redaction import typed_text
-from sealpacket.store.models import Asset, Desk, Exhibit, Packet, Product
+from sealpacket.store.models import Asset, Desk, Exhibit, Packet, PacketCase, Product
 
 DRAFT = ("drafting",)
 OPEN = ("lodged", "answered")
 """With the desk, and not over."""
+LIVES = (*OPEN, "settled")
+"""How a packet may stand that its desk has, in their order."""
 OVER = ("settled", "withdrawn")
-"""Nobody's turn any more."""
+"""Nobody's turn any more, unless something of ours could not be sent."""
+
+
+def waits_for_somebody() -> Any:
+    """The condition that it is somebody's turn."""
+    left = and_(Packet.life == "settled", Packet.turn == "ours")
+    return or_(Packet.life.not_in(OVER), left)
+
+
+def nobodys_turn(packet: Packet) -> bool:
+    """Whether it is over, and nothing of ours is left that could not be sent."""
+    return packet.life == "withdrawn" or (packet.life == "settled" and packet.turn != "ours")
 
 
 def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
@@ -50,6 +63,46 @@ def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
     if packet is None:
         raise NotFound(f"There is no packet {number}.", "List them: sealpacket packet list")
     return packet
+
+
+def sheet_of(packet: Packet) -> Sheet:
+    """The sheet by which a packet is lodged. Raises Conflict for one without a desk."""
+    if packet.sheet is None:
+        raise Conflict(f"{packet.number} has no desk.", "Name the asset first.", code="no-desk")
+    return parsed(packet.sheet)
+
+
+def case_named(packet: Packet, name: str) -> PacketCase:
+    """The case of that label or reference; the only one where none is named. Raises Invalid where there are several."""
+    if name:
+        found = next((c for c in packet.cases if name in (c.label, c.reference)), None)
+        if found is None:
+            raise NotFound(f"{packet.number} has no case {name}.", f"There are {_listed(packet)}.")
+        return found
+    if len(packet.cases) == 1:
+        return packet.cases[0]
+    raise Invalid(
+        f"{packet.number} has {len(packet.cases)} cases; it is not said which one is meant.",
+        f"Name one of {_listed(packet)}.",
+        code="which-case",
+        field="case",
+    )
+
+
+def only_case(cases: Sequence[PacketCase]) -> str:
+    """What the one among these is called; empty where there are none or several, so that it has to be named."""
+    return cases[0].called if len(cases) == 1 else ""
+
+
+def _listed(packet: Packet) -> str:
+    return ", ".join(f"{c.label} ({c.reference})" if c.reference else c.label for c in packet.cases)
+
+
+def is_changeable(exhibit: Exhibit) -> bool:
+    """Whether an exhibit is not sealed and not on its way: of a draft, or one that came later and waits."""
+    if exhibit.packet.life in DRAFT:
+        return True
+    return exhibit.packet.life in OPEN and exhibit.later and exhibit.message_id is None
 
 
 def in_draft(session: Session, number: str, version: int | None = None) -> Packet:
@@ -129,7 +182,7 @@ def lay_out(
     elif sheet is None:
         bench.checks = (_no_desk(packet),)
     else:
-        states, seen = [_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
+        states, seen = [exhibit_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
         bench.checks = check_packet(
             sheet, answers, ruling, states, people, facts, seen, bench.typed
@@ -170,16 +223,34 @@ def _no_desk(packet: Packet) -> Check:
 def _aside(session: Session, packet: Packet) -> Iterator[Check]:
     """Answers that were given before the packet was about this thing."""
     for key, answers in packet.answers_aside.items():
-        name = session.scalar(select(Desk.name).where(Desk.key == key)) or key
-        many = "An answer" if len(answers) == 1 else f"{len(answers)} answers"
-        kept = "is" if len(answers) == 1 else "are"
+        lost = [ident for ident in answers if packet.answers.get(ident) != answers[ident]]
+        if not lost:
+            continue
+        desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
+        name = desk.name if desk else key
+        many = "An answer" if len(lost) == 1 else f"{len(lost)} answers"
+        fit, kept = ("does", "is") if len(lost) == 1 else ("do", "are")
         yield Check(
             code="answers-aside",
             level="hint",
             act="mend_asset",
-            sentence=f"{many} to {name} {kept} kept aside.",
+            sentence=f"{many} to {name} {fit} not fit here and {kept} kept aside: {_asked_for(desk, lost)}.",
             remedy="Make the packet about a thing of that vendor again, and they are back",
         )
+
+
+_FEW = 5
+
+
+def _asked_for(desk: Desk | None, idents: list[str]) -> str:
+    """The questions of these ids in words, the first few of them."""
+    sheet = parsed(desk.sheets[-1]) if desk and desk.sheets else None
+    asks = [
+        question.ask.rstrip("?.") if sheet and (question := sheet.question(ident)) else ident
+        for ident in idents
+    ]
+    more = f", and {len(asks) - _FEW} more" if len(asks) > _FEW else ""
+    return "; ".join(asks[:_FEW]) + more
 
 
 def is_archived(packet: Packet) -> bool:
@@ -256,7 +327,8 @@ def _likeness(serial: Any) -> Any:
     )
 
 
-def _state(exhibit: Exhibit) -> ExhibitState:
+def exhibit_state(exhibit: Exhibit) -> ExhibitState:
+    """What the checks need to know of an exhibit."""
     size = (
         exhibit.outgoing_size
         if exhibit.state == "ready" and exhibit.outgoing_size is not None

@@ -244,7 +244,7 @@ def transfer(
                 "Name an entitlement of its own vendor.",
                 field="into",
             )
-        _close(tx.session, old, item, from_on)
+        close_listing(tx.session, old, item, from_on)
         tx.session.execute(
             insert(LISTED.table),
             [
@@ -275,7 +275,8 @@ def _counting(session: Session, row: Entitlement, day: date) -> Entitlement:
     return session.scalars(query.limit(1)).first() or row
 
 
-def _close(session: Session, old: Entitlement, item: Any, from_on: date) -> None:
+def close_listing(session: Session, old: Entitlement, item: Any, from_on: date) -> None:
+    """Take an asset off an entitlement from a day on."""
     if from_on <= max(old.starts_on, item.from_on or old.starts_on):
         session.delete(item)
     else:

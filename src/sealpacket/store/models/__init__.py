@@ -9,12 +9,19 @@ from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.order_document import OrderDocument
 from sealpacket.store.models.packets import (
+    AccessGrant,
+    Asked,
+    DeskHealth,
     Exhibit,
+    MailboxMark,
     MailCount,
     Message,
     Packet,
     PacketCase,
+    Shipment,
+    TrayItem,
     TypedRecord,
+    VendorFile,
 )
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
@@ -36,8 +43,10 @@ from sealpacket.store.models.statement import Statement, StatementDifference
 from sealpacket.store.models.system import LastingKey, SettledRequest
 
 __all__ = [
+    "AccessGrant",
     "Account",
     "ApiToken",
+    "Asked",
     "Asset",
     "AssetStay",
     "Base",
@@ -45,6 +54,7 @@ __all__ = [
     "ContractTerm",
     "CustodyEntry",
     "Desk",
+    "DeskHealth",
     "DeskSheet",
     "Digest",
     "DrawnBox",
@@ -57,6 +67,7 @@ __all__ = [
     "LastingKey",
     "LoginTie",
     "MailCount",
+    "MailboxMark",
     "MergedRecord",
     "Message",
     "OrderDocument",
@@ -71,13 +82,16 @@ __all__ = [
     "RedactionPlan",
     "Session",
     "SettledRequest",
+    "Shipment",
     "SignInTry",
     "Site",
     "Statement",
     "StatementDifference",
+    "TrayItem",
     "Trial",
     "TypedRecord",
     "Vendor",
+    "VendorFile",
     "VendorLogin",
     "View",
 ]

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import (
     JSON,
+    BigInteger,
     CheckConstraint,
     ForeignKey,
     Identity,
@@ -31,6 +32,10 @@ class Packet(Recorded, Base):
 
     `cases` are what was sealed of it, one or (where the desk wants that) several. `reference` and `desk_status` sum
     them up for lists and for finding; `follow.sum_up` keeps them true.
+
+    `owner` is the account that looks after it, `follows` the packet that it takes up again; `cause` and `cure` are what
+    was found in the end. While its desk is away `send_tried` counts the tries since `send_since`, and `send_next_at` is
+    when the next one is due; `send_words` says what went wrong last.
     """
 
     __tablename__ = "packet"
@@ -68,6 +73,15 @@ class Packet(Recorded, Base):
     follow_state: Mapped[str | None]
     follow_status_text: Mapped[str] = mapped_column(default="", server_default="")
     refusals: Mapped[list[Any] | None]
+    owner: Mapped[str] = mapped_column(default="", server_default="")
+    follows_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
+    cause: Mapped[str] = mapped_column(default="", server_default="")
+    cure: Mapped[str] = mapped_column(default="", server_default="")
+    send_tried: Mapped[int] = mapped_column(default=0, server_default="0")
+    send_since: Mapped[datetime | None]
+    send_next_at: Mapped[datetime | None]
+    send_words: Mapped[str] = mapped_column(default="", server_default="")
+    follows: Mapped[Packet | None] = relationship(remote_side="Packet.id")
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()
     sheet: Mapped[DeskSheet | None] = relationship()
@@ -79,6 +93,12 @@ class Packet(Recorded, Base):
     )
     messages: Mapped[list[Message]] = relationship(
         order_by="Message.at, Message.id", back_populates="packet"
+    )
+    access_grants: Mapped[list[AccessGrant]] = relationship(
+        order_by="AccessGrant.until_at", back_populates="packet"
+    )
+    shipments: Mapped[list[Shipment]] = relationship(
+        order_by="Shipment.at", back_populates="packet"
     )
 
     __table_args__ = (
@@ -95,13 +115,20 @@ class Packet(Recorded, Base):
         Index("ix_packet_list", "created_at", "id"),
     )
 
+    @property
+    def vendor_name(self) -> str:
+        """Whose thing it is about; empty while nothing is named."""
+        return self.asset.vendor.name if self.asset else ""
+
 
 class PacketCase(Base):
     """One case of a sealed packet at its desk; a desk that splits packets has several.
 
     `written` is the case as it was sealed, `label` what it is called among several (empty for the only one). `sent`:
-    the desk has it. `life` and `turn` are empty until then. `desk_facts` is what else the desk told, such as an RMA
-    number, by label.
+    the desk has it; `begun`: it may have it, since sending it broke off; `entered` are the labels of the fields that a
+    person has entered by hand. `life` and `turn` are empty until then. `desk_facts` is what else the desk told, such as
+    an RMA number, by label. `desk_said_at`: when the mail was written that told last how it stands.
+    `desk_mark`: the version of the sheet and the desk's entity tag of what was read last.
     """
 
     __tablename__ = "packet_case"
@@ -111,12 +138,22 @@ class PacketCase(Base):
     label: Mapped[str] = mapped_column(default="")
     written: Mapped[dict[str, Any]] = mapped_column(JSON())
     sent: Mapped[bool] = mapped_column(default=False)
+    begun: Mapped[bool] = mapped_column(default=False, server_default="false")
+    entered: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     reference: Mapped[str | None] = mapped_column(index=True)
     desk_status: Mapped[str] = mapped_column(default="")
     life: Mapped[str | None]
     turn: Mapped[str | None]
     desk_facts: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    desk_said_at: Mapped[datetime | None]
+    desk_mark: Mapped[str] = mapped_column(default="", server_default="")
     packet: Mapped[Packet] = relationship(back_populates="cases")
+
+    @property
+    def called(self) -> str:
+        """What people name it by: its label, else its reference; empty where it has neither."""
+        return self.label or self.reference or ""
+
     __table_args__ = (
         UniqueConstraint("packet_id", "place", deferrable=True, initially="DEFERRED"),
         CheckConstraint("life IN ('lodged','answered','settled')", name="life"),
@@ -125,7 +162,11 @@ class PacketCase(Base):
 
 
 class Exhibit(Base):
-    """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted, `packed` its ZIP size."""
+    """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted, `packed` its ZIP size.
+
+    `upload` is where a try has put it at the desk, `arrived` that all of it is there. `later` is one that came after
+    the seal; it goes with the message of `message_id`.
+    """
 
     __tablename__ = "exhibit"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
@@ -151,6 +192,9 @@ class Exhibit(Base):
     reason: Mapped[str] = mapped_column(default="")
     released_by: Mapped[str | None]
     upload: Mapped[str | None]
+    arrived: Mapped[bool] = mapped_column(default=False, server_default="false")
+    later: Mapped[bool] = mapped_column(default=False, server_default="false")
+    message_id: Mapped[str | None] = mapped_column(ForeignKey("message.id"), index=True)
     created_at: Mapped[datetime] = mapped_column(default=now)
     packet: Mapped[Packet] = relationship(back_populates="exhibits")
     boxes: Mapped[list[DrawnBox]] = relationship(
@@ -195,13 +239,15 @@ class Message(Base):
     `desk_id` is the desk's own name for it, so that none comes twice. `case` is unknown for what a stranger wrote.
 
     Of ours `text` is what was typed and `outgoing` what is sent; `found_sealed` has what was masked, encrypted;
-    `failure` says why it could not be sent. Of a mail `sender` is who it says it is from, and `stranger` that this is
-    not the desk.
+    `failure` says why it could not be sent; `act` is what it does at the desk and `act_values` what belongs to that;
+    one that was `taken_back_at` is not sent, one that is `begun` may be
+    with the desk. Of a mail `sender` is who it says it is from, and `stranger` that this is
+    not the desk. `how` it came or went: through the desk's channel, in a telephone call, entered by hand.
     """
 
     __tablename__ = "message"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
-    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
     case_id: Mapped[str | None] = mapped_column(
         ForeignKey("packet_case.id", ondelete="SET NULL"), index=True
     )
@@ -211,7 +257,11 @@ class Message(Base):
     asks: Mapped[bool] = mapped_column(default=False)
     by: Mapped[str] = mapped_column(default="")
     at: Mapped[datetime] = mapped_column(default=now)
-    answered_at: Mapped[datetime | None]
+    how: Mapped[str] = mapped_column(default="desk", server_default="desk")
+    act: Mapped[str] = mapped_column(default="comment", server_default="comment")
+    act_values: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    taken_back_at: Mapped[datetime | None]
+    begun: Mapped[bool] = mapped_column(default=False, server_default="false")
     sent_at: Mapped[datetime | None]
     original_blob: Mapped[str | None]
     outgoing: Mapped[str | None]
@@ -221,7 +271,171 @@ class Message(Base):
     stranger: Mapped[bool] = mapped_column(default=False, server_default="false")
     packet: Mapped[Packet] = relationship(back_populates="messages")
     case: Mapped[PacketCase | None] = relationship()
-    __table_args__ = (CheckConstraint("direction IN ('in','out')", name="direction"),)
+    questions: Mapped[list[Asked]] = relationship(
+        order_by="Asked.place",
+        back_populates="message",
+        foreign_keys="Asked.message_id",
+        cascade="all, delete-orphan",
+        lazy="selectin",
+    )
+    files: Mapped[list[Exhibit]] = relationship(
+        order_by="Exhibit.created_at", foreign_keys="Exhibit.message_id", lazy="selectin"
+    )
+    received: Mapped[list[VendorFile]] = relationship(
+        order_by="VendorFile.created_at, VendorFile.id", back_populates="message", lazy="selectin"
+    )
+    __table_args__ = (
+        CheckConstraint("direction IN ('in','out')", name="direction"),
+        CheckConstraint("how IN ('desk','call','hand')", name="how"),
+    )
+
+    @property
+    def open_questions(self) -> list[Asked]:
+        """What it asks that nobody has answered or dismissed."""
+        return [one for one in self.questions if one.open]
+
+
+class Asked(Base):
+    """One thing that a message of the desk's wants from us; `doubtful` where we only suppose so.
+
+    It is over once it is answered (`answer_id` is the message of ours) or dismissed as no question.
+    """
+
+    __tablename__ = "asked"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    message_id: Mapped[str] = mapped_column(ForeignKey("message.id"), index=True)
+    place: Mapped[int]
+    text: Mapped[str]
+    doubtful: Mapped[bool] = mapped_column(default=False)
+    answer_id: Mapped[str | None] = mapped_column(ForeignKey("message.id"))
+    done_at: Mapped[datetime | None]
+    done_by: Mapped[str] = mapped_column(default="")
+    message: Mapped[Message] = relationship(back_populates="questions", foreign_keys=[message_id])
+    __table_args__ = (UniqueConstraint("message_id", "place"),)
+
+    @property
+    def open(self) -> bool:
+        """Whether it still waits for us."""
+        return self.done_at is None
+
+
+class VendorFile(Base):
+    """A file that a vendor sent, kept encrypted as it came; `address` is where it is at the desk, until it is fetched.
+
+    `kind` and `warning` say what it is by its content; with `asset_id` it is stored with that asset, too.
+    """
+
+    __tablename__ = "vendor_file"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
+    message_id: Mapped[str] = mapped_column(ForeignKey("message.id"), index=True)
+    name: Mapped[str]
+    address: Mapped[str] = mapped_column(default="")
+    state: Mapped[str] = mapped_column(default="waiting")
+    failure: Mapped[str] = mapped_column(default="")
+    size: Mapped[int] = mapped_column(BigInteger, default=0)
+    sha256: Mapped[str | None]
+    blob: Mapped[str | None]
+    kind: Mapped[str] = mapped_column(default="")
+    warning: Mapped[str] = mapped_column(default="")
+    asset_id: Mapped[str | None] = mapped_column(
+        ForeignKey("asset.id", ondelete="SET NULL"), index=True
+    )
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    message: Mapped[Message] = relationship(back_populates="received")
+    packet: Mapped[Packet] = relationship()
+    __table_args__ = (
+        CheckConstraint("state IN ('waiting','kept','failed')", name="state"),
+        CheckConstraint("state <> 'kept' OR blob IS NOT NULL", name="kept_has_content"),
+    )
+
+
+class AccessGrant(Base):
+    """A vendor's access to our systems: who, to what, until when, how it was asked for, and how it ended."""
+
+    __tablename__ = "access_grant"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
+    asset_id: Mapped[str | None] = mapped_column(
+        ForeignKey("asset.id", ondelete="SET NULL"), index=True
+    )
+    who: Mapped[str]
+    what: Mapped[str]
+    asked: Mapped[str] = mapped_column(default="")
+    from_at: Mapped[datetime] = mapped_column(default=now)
+    until_at: Mapped[datetime]
+    granted_by: Mapped[str]
+    ended_at: Mapped[datetime | None]
+    ended_by: Mapped[str] = mapped_column(default="")
+    ended_how: Mapped[str] = mapped_column(default="")
+    packet: Mapped[Packet] = relationship(back_populates="access_grants")
+
+
+class Shipment(Base):
+    """Something that is on its way because of a packet, to us or to the vendor; what has to go back, until when."""
+
+    __tablename__ = "shipment"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
+    way: Mapped[str]
+    what: Mapped[str]
+    carrier: Mapped[str] = mapped_column(default="")
+    tracking: Mapped[str] = mapped_column(default="", index=True)
+    sent_on: Mapped[date | None]
+    due_on: Mapped[date | None]
+    arrived_on: Mapped[date | None]
+    by: Mapped[str] = mapped_column(default="")
+    at: Mapped[datetime] = mapped_column(default=now)
+    packet: Mapped[Packet] = relationship(back_populates="shipments")
+    __table_args__ = (CheckConstraint("way IN ('to_us','to_vendor')", name="way"),)
+
+
+class TrayItem(Base):
+    """Something that came and of which nobody knows to which packet it belongs; it waits until somebody says.
+
+    `ident` tells it from others, `blob` holds it as it came until somebody has dealt with it.
+    """
+
+    __tablename__ = "tray_item"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    ident: Mapped[str] = mapped_column(unique=True)
+    sort: Mapped[str]
+    sender: Mapped[str] = mapped_column(default="")
+    subject: Mapped[str] = mapped_column(default="")
+    words: Mapped[str] = mapped_column(default="")
+    blob: Mapped[str | None]
+    at: Mapped[datetime] = mapped_column(default=now)
+    done_at: Mapped[datetime | None]
+    done_by: Mapped[str] = mapped_column(default="")
+    packet_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"))
+    __table_args__ = (CheckConstraint("sort IN ('mail','paper')", name="sort"),)
+
+
+class MailboxMark(Base):
+    """How far a mailbox was read; `trouble` is why it could not be read last."""
+
+    __tablename__ = "mailbox_mark"
+    mailbox: Mapped[str] = mapped_column(primary_key=True)
+    validity: Mapped[int] = mapped_column(BigInteger, default=0)
+    uid: Mapped[int] = mapped_column(BigInteger, default=0)
+    read_at: Mapped[datetime | None]
+    trouble: Mapped[str] = mapped_column(default="")
+
+
+class DeskHealth(Base):
+    """How a desk was reached lately: one breaker for all that goes to it.
+
+    After several `failures` in a row nothing is sent before `closed_until`, but for one try at a time. `free_at` is
+    when the next call may be made, where its sheet limits how many there are in a minute.
+    """
+
+    __tablename__ = "desk_health"
+    desk: Mapped[str] = mapped_column(primary_key=True)
+    failures: Mapped[int] = mapped_column(default=0)
+    words: Mapped[str] = mapped_column(default="")
+    since: Mapped[datetime | None]
+    closed_until: Mapped[datetime | None]
+    free_at: Mapped[datetime | None]
 
 
 Index(

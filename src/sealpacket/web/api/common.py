@@ -44,6 +44,12 @@ class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", str_strip_whitespace=True)
 
 
+LONGEST_TEXT = 20_000
+"""Characters of what a person writes to a desk, or notes of what it said."""
+Words = Field("", max_length=LONGEST_TEXT)
+Case = Field("", max_length=300, description="A label or reference; empty where there is one.")
+
+
 class Handle(BaseModel):
     """A record by its id or by what people call it."""
 

@@ -2,10 +2,10 @@
 
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Base64Bytes, BaseModel, ConfigDict, Field
 
 from sealpacket.core.coverage import Need
-from sealpacket.core.sheets import Finding
+from sealpacket.core.sheets import Finding, ReadReply
 from sealpacket.services import desks
 from sealpacket.services.desks import DeskShown, DeskWithSheet, SheetPreview
 from sealpacket.services.packets.lodge import trials
@@ -86,10 +86,73 @@ def preview_sheet(body: SheetPreviewed) -> SheetPreview:
     return desks.preview_sheet(body.yaml, body.seed, body.need)
 
 
-class SheetTried(SheetText):
-    """A sheet to be tried with a sample packet about an asset, at the desk's stand-in."""
+class VendorFile(Strict):
+    """What a vendor has of its form: a PDF form, an XML or JSON Schema, OpenAPI, a sample, or a saved web form."""
 
-    asset: str = Field(max_length=300, description="An asset's id or serial.")
+    name: str = Field(max_length=300, description="What the file is called.")
+    content: Base64Bytes = Field(max_length=6 << 20, description="The file in base64.")
+    operation: str = Field(
+        "", max_length=200, description="Of OpenAPI: the operation that takes a case."
+    )
+    root: str = Field("", max_length=100, description="Of an XML Schema: the outermost element.")
+
+
+class SheetBegun(BaseModel):
+    """A sheet with its questions; what the file did not say is marked with `# ?`."""
+
+    yaml: str
+
+
+@api.post(
+    "/desks/begin",
+    summary="Begin a desk sheet with what the vendor has",
+    responses={200: SheetBegun},
+)
+@requires_role("keeper")
+def begin_sheet(body: VendorFile) -> dict[str, str]:
+    """Make a sheet with its questions from a file of the vendor's. Nothing is kept."""
+    return {"yaml": desks.begin_sheet(body.name, body.content, body.operation, body.root)}
+
+
+class ReplyGiven(Strict):
+    """A reply of the desk's: a mail, a paper, or what it answered over HTTP."""
+
+    model_config = ConfigDict(extra="forbid", str_strip_whitespace=False)
+
+    name: str = Field("", max_length=300, description="What its file is called, if it is one.")
+    text: str = Field(max_length=4 << 20, description="Its text, as it came.")
+
+
+class RepliesGiven(SheetText):
+    """A sheet, and replies of its desk."""
+
+    replies: list[ReplyGiven] = Field(min_length=1, max_length=20)
+
+
+class RepliesRead(BaseModel):
+    """What each reply would do, and what of it was not understood."""
+
+    items: list[ReadReply]
+
+
+@api.post(
+    "/desks/read", summary="Show what replies of a desk would do", responses={200: RepliesRead}
+)
+@requires_role("keeper")
+def read_replies(body: RepliesGiven) -> dict[str, Any]:
+    """Read replies as the sheet says: reference, status, turn, questions, facts, refusals. Nothing is kept."""
+    given = [(one.name, one.text.encode()) for one in body.replies]
+    return {"items": desks.read_replies(body.yaml, given)}
+
+
+class SheetTried(SheetText):
+    """A sheet to be tried with a sample packet: a whole life at a desk made from it, and lodged at its stand-in."""
+
+    asset: str = Field(
+        "",
+        max_length=300,
+        description="An asset's id or serial: also lodge it at the stand-in that is configured.",
+    )
     need: Need = "fault"
     seed: int = Field(0, ge=0, le=1_000_000)
 
@@ -102,7 +165,7 @@ class TrialPath(BaseModel):
 
 @api.post(
     "/desks/trials",
-    summary="Have a sample packet of a sheet lodged at the desk's stand-in",
+    summary="Have a sample packet of a sheet play a whole life",
     responses={202: TrialShown},
 )
 @requires_role("keeper")

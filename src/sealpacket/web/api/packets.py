@@ -7,15 +7,14 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Need
-from sealpacket.services.packets.draft import drafts, sheet_updates
-from sealpacket.services.packets.follow import cases, messages, webhooks
-from sealpacket.services.packets.lodge import deliveries
+from sealpacket.services.packets.draft import drafts, sheet_updates, unlisted
+from sealpacket.services.packets.follow import cases, webhooks
+from sealpacket.services.packets.lodge import deliveries, waiting
 from sealpacket.services.packets.schemas import (
     Letter,
     PacketBrief,
     PacketShown,
     SheetChanges,
-    TypedShown,
 )
 from sealpacket.services.packets.seal import seals
 from sealpacket.web.api.common import (
@@ -63,12 +62,6 @@ class Answers(Strict):
     """Answers by question; null goes back to what the register says."""
 
     answers: dict[str, str | None] = Field(max_length=400)
-
-
-class Reply(Strict):
-    """Words for the desk."""
-
-    text: str = Field(min_length=1, max_length=20_000)
 
 
 class Reason(Strict):
@@ -137,6 +130,28 @@ def change_packet(path: Number, body: PacketChange) -> Response:
     )
 
 
+class Unlisted(Strict):
+    """What is known of something that is not in the register; `vendor` and `model` by name or key."""
+
+    vendor: OneLine = Field(min_length=2, max_length=200)
+    model: OneLine = Field("", max_length=60)
+    serial: OneLine = Field("", max_length=100)
+    name: OneLine = Field("", max_length=200)
+    site: str = Field("", max_length=40, description="A site's key.")
+
+
+@api.post(
+    "/packets/<number>/unlisted",
+    summary="Make a draft about something that is not in the register, which is added",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def name_unlisted(path: Number, body: Unlisted) -> Response:
+    number = path.number.upper()
+    return with_etag(unlisted.name_unlisted(current_app(), actor(), number, **body.model_dump()))
+
+
 @api.put(
     "/packets/<number>/answers",
     summary="Answer questions of the desk's",
@@ -191,6 +206,28 @@ def lodge_packet(path: Number) -> Response:
 
 
 @api.post(
+    "/packets/<number>/try-now",
+    summary="Try at once what waits for its desk, and what could not be sent",
+    responses={202: PacketShown},
+)
+@requires_role("preparer", "releaser")
+@idempotent
+def try_now(path: Number) -> Response:
+    return with_etag(waiting.try_now(current_app(), actor(), path.number.upper()), 202)
+
+
+@api.post(
+    "/packets/<number>/cancel",
+    summary="Stop lodging while nothing of it can be with the desk",
+    responses={200: PacketShown},
+)
+@requires_role("releaser")
+@idempotent
+def cancel(path: Number) -> Response:
+    return with_etag(waiting.cancel(current_app(), actor(), path.number.upper()))
+
+
+@api.post(
     "/packets/<number>/follow",
     summary="Have the worker look how the case stands",
     responses={202: PacketShown},
@@ -199,41 +236,6 @@ def lodge_packet(path: Number) -> Response:
 @idempotent
 def follow_packet(path: Number) -> Response:
     return with_etag(cases.follow(current_app(), actor(), path.number.upper()), 202)
-
-
-@api.post(
-    "/packets/<number>/messages/preview",
-    summary="What would leave of an answer to the desk",
-    responses={200: TypedShown},
-)
-@requires_role("preparer")
-def preview_reply(path: Number, body: Reply) -> TypedShown:
-    return messages.preview_reply(current_app(), path.number.upper(), body.text)
-
-
-@api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})
-@requires_role("preparer")
-@idempotent
-def reply(path: Number, body: Reply) -> Response:
-    return with_etag(messages.reply(current_app(), actor(), path.number.upper(), body.text), 201)
-
-
-class MessagePath(Number):
-    """A message of a packet's."""
-
-    message: str = Field(max_length=60)
-
-
-@api.get(
-    "/packets/<number>/messages/<message>/original",
-    summary="A desk's mail as it came",
-    responses={200: None},
-)
-@requires_role("preparer", "releaser")
-def get_original(path: MessagePath) -> Response:
-    blocks = messages.original(current_app(), actor(), path.number.upper(), path.message)
-    headers = {"Content-Disposition": f'attachment; filename="{path.number.upper()}.eml"'}
-    return Response(blocks, mimetype="message/rfc822", headers=headers)
 
 
 @api.get(

@@ -44,7 +44,7 @@ export function Ticks({ question, disabled, save, options }: TicksProps) {
   const [ticked, setTicked] = useState(known);
   useEffect(() => setTicked(known), [known]);
   const chosen = commas(ticked);
-  const full = chosen.length >= question.most;
+  const full = chosen.length >= question.max_items;
   const tick = (value: string, on: boolean) => {
     const now = options
       .map((other) => other.value)
@@ -68,7 +68,7 @@ export function Ticks({ question, disabled, save, options }: TicksProps) {
           {one.label}
         </label>
       ))}
-      {question.most < options.length && <p className="text-[12.5px] text-soft">{question.most} at most</p>}
+      {question.max_items < options.length && <p className="text-[12.5px] text-soft">{question.max_items} at most</p>}
     </fieldset>
   );
 }
@@ -107,7 +107,7 @@ export function Choices({ question, disabled, save }: Omit<InputProps, "packet">
   const many = question.choices.length > 8;
   const needle = words.trim().toLowerCase();
   const shown = question.choices.filter((choice) =>
-    [...choice.above, choice.label, choice.words].join(" ").toLowerCase().includes(needle),
+    [...choice.above, choice.label, choice.meaning].join(" ").toLowerCase().includes(needle),
   );
   return (
     <fieldset disabled={disabled} aria-labelledby={`l-${question.id}`}>
@@ -134,7 +134,7 @@ export function Choices({ question, disabled, save }: Omit<InputProps, "packet">
             <span>
               {choice.above.length > 0 && <span className="text-soft">{choice.above.join(" › ")} › </span>}
               {choice.label}
-              {choice.words && <span className="block text-[12.5px] leading-[18px] text-soft">{choice.words}</span>}
+              {choice.meaning && <span className="block text-[12.5px] leading-[18px] text-soft">{choice.meaning}</span>}
             </span>
           </label>
         ))}

@@ -57,7 +57,7 @@ export function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
           </tr>
         ))}
       </tbody>
-      {!disabled && rows.length < question.most && (
+      {!disabled && rows.length < question.max_items && (
         <tfoot>
           <tr>
             <td colSpan={question.columns.length}>

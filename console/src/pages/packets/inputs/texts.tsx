@@ -21,7 +21,7 @@ export function Text({ id, question, value, disabled, save }: FieldProps & { que
   const shared = {
     id,
     disabled,
-    maxLength: question.at_most,
+    maxLength: question.max_length,
     placeholder: question.example || undefined,
     className: join("field", long && "min-h-20", ["version", "versions"].includes(question.form) && "font-mono"),
     value: text,

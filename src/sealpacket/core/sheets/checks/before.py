@@ -8,7 +8,7 @@ from typing import Any
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.sheets.answers import Answer, Facts
 from sealpacket.core.sheets.checks.result import Check, passed
-from sealpacket.core.sheets.model import Before, Sheet
+from sealpacket.core.sheets.model import Required, Sheet
 
 
 def check_before(
@@ -17,19 +17,19 @@ def check_before(
     """Each requirement of the sheet."""
     if ruling is None:
         return
-    for rule in sheet.before:
-        if rule.need == "purpose" and not any(
+    for rule in sheet.requirements:
+        if rule.requirement == "purpose" and not any(
             a.question == rule.question and a.shown for a in answers
         ):
             continue
         found = _broken(rule, answers, ruling, facts)
         if found is None:
-            yield passed(rule.need.replace("_", "-"), f"{_SAID[rule.need]}.")
+            yield passed(rule.requirement.replace("_", "-"), f"{_SAID[rule.requirement]}.")
         else:
             sentence, remedy, act, target = found
-            words = f" {rule.words}" if rule.words else ""
+            words = f" {rule.because}" if rule.because else ""
             yield Check(
-                code=rule.need.replace("_", "-"),
+                code=rule.requirement.replace("_", "-"),
                 level=rule.level,
                 sentence=sentence + words,
                 remedy=remedy,
@@ -56,8 +56,8 @@ Broken = tuple[str, str, str, str] | None
 """Sentence, remedy, act and target of what is not so."""
 
 
-def _broken(rule: Before, answers: Sequence[Answer], ruling: Ruling, facts: Facts) -> Broken:
-    match rule.need:
+def _broken(rule: Required, answers: Sequence[Answer], ruling: Ruling, facts: Facts) -> Broken:
+    match rule.requirement:
         case "mailbox_read":
             return _mailbox(facts)
         case "contract_tied":

@@ -75,7 +75,7 @@ def check_as_colleague(
     yield from _contacts(sheet, answers, people)
     yield from _category(sheet, answers, facts)
     if _text(facts, "login.mailbox_read") == "no" and all(
-        rule.need != "mailbox_read" for rule in sheet.before
+        rule.requirement != "mailbox_read" for rule in sheet.requirements
     ):
         yield Check(
             code="mailbox",

@@ -45,7 +45,7 @@ def check_exhibits(
     limits: Attachments, exhibits: Sequence[ExhibitState], desk: str, *, wanted: bool = True
 ) -> Iterator[Check]:
     """Number, sizes, endings and states."""
-    if not exhibits and wanted and limits.most:
+    if not exhibits and wanted and limits.max_files:
         yield Check(
             code="no-exhibit",
             level="hint",
@@ -55,22 +55,22 @@ def check_exhibits(
         )
     for exhibit in exhibits:
         yield from _check_exhibit(limits, exhibit, desk)
-    if len(exhibits) > limits.most:
+    if len(exhibits) > limits.max_files:
         yield Check(
             code="too-many",
             level="stop",
             act="open_exhibits",
-            sentence=f"{desk} takes {limits.most} attachments, and there are {len(exhibits)}.",
+            sentence=f"{desk} takes {limits.max_files} attachments, and there are {len(exhibits)}.",
             remedy="Take out what says the least",
         )
     together = sum(_going_out(limits, exhibit) for exhibit in exhibits)
-    if together > limits.together:
+    if together > limits.max_total:
         packed = " packed" if limits.naming.archive else ""
         yield Check(
             code="too-large-together",
             level="stop",
             act="open_exhibits",
-            sentence=f"{desk} takes {say_size(limits.together)} in all, and there are {say_size(together)}{packed}.",
+            sentence=f"{desk} takes {say_size(limits.max_total)} in all, and there are {say_size(together)}{packed}.",
             remedy="Cut the logs to the hours that matter",
         )
 
@@ -97,11 +97,11 @@ def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Ite
     if exhibit.size == 0 or exhibit.blank:
         what = "is empty" if exhibit.size == 0 else "holds nothing but blank space"
         faults.append(stop("empty", f"{name} {what}.", "Collect it again, or take it out"))
-    if exhibit.size + (_CMS_OVERHEAD if limits.encrypt_to else 0) > limits.each:
+    if exhibit.size + (_CMS_OVERHEAD if limits.encrypt_to else 0) > limits.max_size:
         faults.append(
             stop(
                 "too-large",
-                f"{name} has {say_size(exhibit.size)}; {desk} takes {say_size(limits.each)}.",
+                f"{name} has {say_size(exhibit.size)}; {desk} takes {say_size(limits.max_size)}.",
                 "Cut it to the hours that matter",
             )
         )
@@ -171,7 +171,7 @@ def check_evidence(
             yield passed("evidence", f"There is something for: {rule.what}.")
             continue
         hours = _span(rule)
-        kit = f" The probe kit {rule.kit} gathers it." if rule.kit else ""
+        kit = f" The diagnostic kit {rule.kit} gathers it." if rule.kit else ""
         yield Check(
             code="evidence",
             level="stop" if rule.required else "warn",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any
 
 from sealpacket.core.sheets.answers import Answer, People, severity_of
 from sealpacket.core.sheets.asking import Duty
@@ -18,26 +19,39 @@ def check_severity(sheet: Sheet, answers: Sequence[Answer], people: People) -> I
         if a.value and a.shown and (q := sheet.question(a.question)) and q.form == "person"
     ]
     for label, duties, target in _chosen(sheet, answers):
-        if "reachable_day_and_night" not in duties:
-            continue
         for contact in named:
             person = people.get(contact.value or "")
-            if person and not person.get("on_call"):
-                standby = sorted(
-                    p["name"] for p in people.values() if p.get("on_call") and not p.get("away")
+            if person is None or "reachable_day_and_night" not in duties:
+                continue
+            faults = [*duty_faults(label, duties, [person], people)]
+            standby = _on_standby(people)
+            for fault in faults:
+                yield fault.model_copy(
+                    update={"act": "answer", "target": contact.question if standby else target}
                 )
-                yield Check(
-                    code="duty",
-                    level="stop",
-                    sentence=f"“{label}” needs a person reachable day and night, and {person['name']} is not.",
-                    remedy=f"Name {standby[0]} as contact"
-                    if standby
-                    else "Choose a lower severity",
-                    act="answer",
-                    target=contact.question if standby else target,
-                )
-            elif person:
+            if not faults:
                 yield passed("duty", f"{person['name']} is reachable day and night.")
+
+
+def duty_faults(
+    label: str, duties: Sequence[Duty], contacts: Sequence[Mapping[str, Any]], people: People
+) -> Iterator[Check]:
+    """What a level promises and the contacts cannot do."""
+    if "reachable_day_and_night" not in duties:
+        return
+    standby = _on_standby(people)
+    for person in contacts:
+        if not person.get("on_call"):
+            yield Check(
+                code="duty",
+                level="stop",
+                sentence=f"“{label}” needs a person reachable day and night, and {person['name']} is not.",
+                remedy=f"Name {standby[0]} as contact" if standby else "Choose a lower severity",
+            )
+
+
+def _on_standby(people: People) -> list[str]:
+    return sorted(p["name"] for p in people.values() if p.get("on_call") and not p.get("away"))
 
 
 def _chosen(sheet: Sheet, answers: Sequence[Answer]) -> Iterator[tuple[str, tuple[Duty, ...], str]]:
@@ -54,8 +68,8 @@ def _chosen(sheet: Sheet, answers: Sequence[Answer]) -> Iterator[tuple[str, tupl
         if way is not None:
             yield way.leaf.label, way.leaf.duties, question.id
     rule = sheet.severity
-    if rule is not None and rule.set_by == "computed":
+    if rule is not None and rule.computed is not None:
         level = severity_of(sheet, answers)
         for one in rule.levels:
             if one.value == level:
-                yield one.label, one.duties, rule.impact
+                yield one.label, one.duties, rule.computed.impact

@@ -13,7 +13,7 @@ from sealpacket.core.sheets.writing import cases_of, written_faults
 
 def check_writing(sheet: Sheet, values: OutgoingValues) -> Iterator[Check]:
     """What the desk's schema or form would refuse."""
-    if sheet.write.form not in ("xml", "pdf", "mail"):
+    if sheet.write.format not in ("xml", "pdf", "mail"):
         return
     try:
         cases = cases_of(sheet, values)

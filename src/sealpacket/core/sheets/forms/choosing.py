@@ -37,8 +37,8 @@ class Several(AnswerForm):
         strange = [one for one in chosen if one not in offered]
         if strange:
             return f"“{strange[0]}” is not one of the desk's choices."
-        if len(chosen) > question.most:
-            return f"There are {len(chosen)} chosen; the desk takes {question.most}."
+        if len(chosen) > question.max_items:
+            return f"There are {len(chosen)} chosen; the desk takes {question.max_items}."
         return None
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
@@ -49,7 +49,7 @@ class Several(AnswerForm):
         """See AnswerForm."""
         offered = [path for path, _ in question.leaves()]
         return ", ".join(
-            chance.sample(offered, chance.randint(1, min(len(offered), question.most)))
+            chance.sample(offered, chance.randint(1, min(len(offered), question.max_items)))
         )
 
 

@@ -25,10 +25,12 @@ class Number(AnswerForm):
             return f"Give the unit behind the number: {', '.join(question.units)}."
         if not question.units and unit:
             return "Give the number alone."
-        if question.lowest is not None and number < Decimal(str(question.lowest)):
-            return f"The desk takes {question.lowest:g} and more."
-        if question.highest is not None and number > Decimal(str(question.highest)):
-            return f"The desk takes {question.highest:g} at most."
+        if question.whole and number != number.to_integral_value():
+            return "Give a whole number."
+        if question.minimum is not None and number < Decimal(str(question.minimum)):
+            return f"The desk takes {question.minimum:g} and more."
+        if question.maximum is not None and number > Decimal(str(question.maximum)):
+            return f"The desk takes {question.maximum:g} at most."
         return None
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
@@ -41,8 +43,8 @@ class Number(AnswerForm):
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
-        low = int(question.lowest or 1)
-        high = int(question.highest if question.highest is not None else low + 40)
+        low = int(question.minimum or 1)
+        high = int(question.maximum if question.maximum is not None else low + 40)
         number = str(chance.randint(low, high))
         return f"{number} {chance.choice(question.units)}" if question.units else number
 

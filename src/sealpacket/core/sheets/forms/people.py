@@ -59,8 +59,8 @@ class People(AnswerForm):
         strange = [key for key in keys if key not in known.people]
         if strange:
             return f"“{strange[0]}” is not a person in the register."
-        if len(keys) > question.most:
-            return f"There are {len(keys)} people; the desk tells {question.most} at most."
+        if len(keys) > question.max_items:
+            return f"There are {len(keys)} people; the desk tells {question.max_items} at most."
         if len(set(keys)) < len(keys):
             return "Someone is named twice."
         return next((fault for key in keys if (fault := _mail_fault(known.people[key]))), None)
@@ -77,7 +77,7 @@ class People(AnswerForm):
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
         keys = sorted(known.people)
-        return ", ".join(chance.sample(keys, chance.randint(1, min(len(keys), question.most))))
+        return ", ".join(chance.sample(keys, chance.randint(1, min(len(keys), question.max_items))))
 
 
 def _fields(person: Mapping[str, Any]) -> dict[str, Any]:

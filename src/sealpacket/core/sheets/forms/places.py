@@ -114,13 +114,12 @@ class Language(AnswerForm):
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
-        match = _LANGUAGE.fullmatch(value)
-        if match is None or _language(match[1]) is None:
+        if not language_exists(value):
             return f"“{value}” is not a language tag (BCP 47), as en or de-CH."
         if (
             question.languages
             and value not in question.languages
-            and match[1] not in question.languages
+            and value.partition("-")[0] not in question.languages
         ):
             return f"The desk speaks {', '.join(question.languages)}."
         return None
@@ -133,6 +132,12 @@ class Language(AnswerForm):
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
         return chance.choice(question.languages or ("en",))
+
+
+def language_exists(tag: str) -> bool:
+    """Whether a tag (BCP 47) names a language that there is."""
+    match = _LANGUAGE.fullmatch(tag)
+    return match is not None and _language(match[1]) is not None
 
 
 def _language(code: str) -> Any:

@@ -18,8 +18,8 @@ class Rows(AnswerForm):
     def fault(self, question: Question, value: str, known: Known) -> str | None:
         """See AnswerForm."""
         rows = split_rows(value)
-        if len(rows) > question.most:
-            return f"There are {len(rows)} rows; the desk takes {question.most}."
+        if len(rows) > question.max_items:
+            return f"There are {len(rows)} rows; the desk takes {question.max_items}."
         for number, cells in enumerate(rows, 1):
             if len(cells) != len(question.columns):
                 names = " | ".join(column.id for column in question.columns)
@@ -57,7 +57,7 @@ class Rows(AnswerForm):
     def sample(self, question: Question, chance: Random, known: Known) -> str:
         """See AnswerForm."""
         rows = []
-        for number in range(chance.randint(1, min(3, question.most))):
+        for number in range(chance.randint(1, min(3, question.max_items))):
             row: dict[str, str] = {}
             for column in question.columns:
                 if column.number:
@@ -90,11 +90,11 @@ def _cell_fault(column: Column, cell: str) -> str:
 
 
 def _highest(column: Column, row: Mapping[str, str]) -> int | None:
-    limits = [column.highest] if column.highest is not None else []
-    if column.highest_by is not None:
+    limits = [column.maximum] if column.maximum is not None else []
+    if column.maximum_by is not None:
         limits += [
             limit
-            for limit in [column.highest_by.limits.get(row.get(column.highest_by.column, ""))]
+            for limit in [column.maximum_by.limits.get(row.get(column.maximum_by.column, ""))]
             if limit
         ]
     return min(limits, default=None)
@@ -108,8 +108,8 @@ def _number_fault(column: Column, row: Mapping[str, str], question: Question) ->
         _highest(column, row),
         row.get(column.more_than, ""),
     )
-    if number < column.lowest:
-        return f"the desk takes {column.lowest} and more."
+    if number < column.minimum:
+        return f"the desk takes {column.minimum} and more."
     if highest is not None and number > highest:
         return f"the desk takes {highest} at most."
     if than.isdigit() and number <= int(than):
@@ -119,7 +119,7 @@ def _number_fault(column: Column, row: Mapping[str, str], question: Question) ->
 
 
 def _some_number(column: Column, row: Mapping[str, str], chance: Random) -> int:
-    low = max(column.lowest, int(row.get(column.more_than, "-1")) + 1)
+    low = max(column.minimum, int(row.get(column.more_than, "-1")) + 1)
     highest = _highest(column, row)
     return chance.randint(
         low, max(low, min(low + 40, highest if highest is not None else low + 40))

@@ -28,21 +28,19 @@ class Text(AnswerForm):
     words = True
 
     def sample(self, question: Question, chance: Random, known: Known) -> str:
-        """The example, or sentences of as many characters as it may have, sometimes exactly the fewest or the most."""
+        """The example, or sentences of no more characters than it may have."""
+        fewest = max(question.min_length, 5)
+        most = max(fewest, min(question.max_length, fewest + 400))
         if question.pattern:
             return question.example
-        fewest = max(question.at_least, 5)
-        most = max(fewest, min(question.at_most, fewest + 400))
-        if chance.random() < 0.3:
-            return _cut(chance, chance.choice([fewest, most]))
-        if question.example and fewest <= len(question.example) <= most:
+        if question.example and chance.random() < 0.5 and fewest <= len(question.example) <= most:
             return question.example
-        wanted = chance.randint(fewest, most)
+        wanted = chance.randint(min(max(fewest, 40), most), most)
         text = ""
         for sentence in chance.sample(_SENTENCES, len(_SENTENCES)):
             longer = f"{text} {sentence}".strip()
             text = longer if len(longer) <= wanted else text
-        return text if len(text) >= fewest else _cut(chance, wanted)
+        return text if len(text) >= fewest else _cut(chance, most if most < 40 else wanted)
 
 
 def _cut(chance: Random, length: int) -> str:
@@ -63,8 +61,8 @@ class Steps(AnswerForm):
         """See AnswerForm."""
         count = len(_lines(value))
         return (
-            f"There are {count} steps; the desk takes {question.most}."
-            if count > question.most
+            f"There are {count} steps; the desk takes {question.max_items}."
+            if count > question.max_items
             else None
         )
 
@@ -79,11 +77,11 @@ class Steps(AnswerForm):
             "Open the list → it stays empty",
             "Start it again → the same",
         ]
-        text = "\n".join(steps[: chance.randint(1, min(3, question.most))])
+        text = "\n".join(steps[: chance.randint(1, min(3, question.max_items))])
         return (
             text
-            if len(text) >= question.at_least
-            else text + " " + "and so on " * (question.at_least // 10 + 1)
+            if len(text) >= question.min_length
+            else text + " " + "and so on " * (question.min_length // 10 + 1)
         )
 
 

@@ -55,9 +55,10 @@ class Moment(AnswerForm):
         except ValueError:
             return {"": value}
         offset = moment.isoformat()[-6:] if moment.utcoffset() is not None else ""
+        full = moment.isoformat(timespec="seconds")
         return {
-            "": value,
-            "full": moment.isoformat(timespec="seconds"),
+            "": full,
+            "full": full,
             "date": moment.date().isoformat(),
             "time": moment.strftime("%H:%M"),
             "offset": offset,
@@ -71,9 +72,9 @@ class Moment(AnswerForm):
 def _misplaced(question: Question, day: date, known: Known) -> str | None:
     """What is wrong with the place of a day in time, seen from the day of sending; None if that is not known."""
     today = known.look_up(_TODAY)
-    if question.when == "past" and today and day.isoformat() > today:
+    if question.time == "past" and today and day.isoformat() > today:
         return "That is still to come."
-    if question.when == "coming" and today and day.isoformat() < today:
+    if question.time == "future" and today and day.isoformat() < today:
         return "That day is past."
     return None
 
@@ -81,7 +82,7 @@ def _misplaced(question: Question, day: date, known: Known) -> str | None:
 def _sample_day(question: Question, chance: Random, known: Known) -> date:
     today = date.fromisoformat(known.look_up(_TODAY) or "2026-11-23")
     days = timedelta(days=chance.randint(1, 13))
-    return today + days if question.when == "coming" else today - days
+    return today + days if question.time == "future" else today - days
 
 
 @cache

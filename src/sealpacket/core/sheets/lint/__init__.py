@@ -2,33 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import itertools
+import re
+from collections.abc import Iterator, Sequence
 
 from pydantic import ValidationError
 
 from sealpacket.core.errors import Invalid
-from sealpacket.core.guarded_yaml import read_yaml
-from sealpacket.core.sheets.asking import Question
-from sealpacket.core.sheets.lint.asked import (
-    lint_evidence,
-    lint_kinds,
-    lint_question,
-    lint_severity,
-)
-from sealpacket.core.sheets.lint.findings import (
-    MOST,
-    Finding,
-    Level,
-    Place,
-    Told,
-    by_line,
-    has_stops,
-    line_of,
-    lines_of,
-)
-from sealpacket.core.sheets.lint.sent import lint_limits, lint_opening, lint_replies, lint_sending
+from sealpacket.core.sheets.lint.asked import lint_asked
+from sealpacket.core.sheets.lint.findings import MOST, Finding, Told, by_line, has_stops, placed
+from sealpacket.core.sheets.lint.reachable import Scope
+from sealpacket.core.sheets.lint.sent import lint_sent
+from sealpacket.core.sheets.lint.shape import doubled, shape_faults
 from sealpacket.core.sheets.lint.written import lint_writing
-from sealpacket.core.sheets.model import MOST_VALUES, Sheet, place_of
+from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.reading import SheetText
 
 __all__ = ["Finding", "has_stops", "lint"]
 
@@ -36,51 +24,55 @@ __all__ = ["Finding", "has_stops", "lint"]
 def lint(text: str) -> tuple[Sheet | None, list[Finding]]:
     """The sheet, if it can be read as one, and everything found in it, in the order of the text."""
     try:
-        body = read_yaml(text, "sheet", MOST_VALUES)
+        read = SheetText(text)
     except Invalid as fault:
         line = int(fault.facts.get("line", 1))
+        end = len(text.splitlines()[line - 1]) + 1 if text.splitlines()[line - 1 : line] else 1
         return None, [
             Finding(
-                level="stop",
-                code=fault.code,
-                place="",
-                line=line,
-                sentence=f"{fault} {fault.remedy}",
+                level="stop", code=fault.code, place="", line=line, column=1, end_line=line, end_column=end,
+                sentence=fault.detail, remedy=fault.remedy,
+                question="",
+                fix=None,
             )
-        ]
-    lines = lines_of(text)
-
-    def finding(level: Level, code: str, place: Place, sentence: str) -> Finding:
-        return Finding(
-            level=level,
-            code=code,
-            place=".".join(map(str, place)),
-            line=line_of(lines, place),
-            sentence=sentence,
-        )
-
+        ]  # fmt: skip
+    lines = text.splitlines()
+    told = [*doubled(read.doubled)]
+    sheet: Sheet | None = None
     try:
-        sheet = Sheet.model_validate(body)
+        sheet = Sheet.model_validate(read.tree)
+        told += itertools.islice(_all(sheet), MOST)
     except ValidationError as error:
-        found = []
-        for item in error.errors()[:MOST]:
-            place = place_of(item["loc"])
-            found.append(finding("stop", "shape", place, f"{item['msg']}."))
-        return None, sorted(found, key=by_line)
-    told = [finding(*item) for item in _all(sheet)][:MOST]
-    return sheet, sorted(told, key=by_line)
+        told += shape_faults(error, read.tree)
+    found = {*_open(lines)} | {placed(one, read, lines, read.tree) for one in told[:MOST]}
+    return sheet, sorted(found, key=by_line)
+
+
+_MARK = re.compile(r"(?:^|\s)# \?(.*)$")
+
+
+def _open(lines: Sequence[str]) -> Iterator[Finding]:
+    """What is marked as still to be filled in. Within a block of text a mark is a text like any other."""
+    for number, line in enumerate(lines, 1):
+        match = _MARK.search(line)
+        if match and number > 1:
+            yield Finding(
+                level="warn",
+                code="open",
+                place="",
+                line=number,
+                column=match.start() + 1,
+                end_line=number,
+                end_column=len(line) + 1,
+                sentence=f"Still to be confirmed:{match[1]}.".replace(":.", "."),
+                remedy="Fill it in, and take the mark “# ?” out.",
+                question="",
+                fix=None,
+            )
 
 
 def _all(sheet: Sheet) -> Iterator[Told]:
-    asked: dict[str, Question] = {}
-    for number, question in enumerate(sheet.questions):
-        yield from lint_question(question, ("questions", number), asked)
-        asked[question.id] = question
-    yield from lint_kinds(sheet)
-    yield from lint_severity(sheet, asked)
-    yield from lint_evidence(sheet, asked)
-    yield from lint_writing(sheet)
-    yield from lint_sending(sheet)
-    yield from lint_replies(sheet)
-    yield from lint_limits(sheet)
-    yield from lint_opening(sheet)
+    scope = Scope(tuple(kind.need for kind in sheet.kinds))
+    yield from lint_asked(sheet, scope)
+    yield from lint_writing(sheet, scope)
+    yield from lint_sent(sheet, scope)

@@ -2,111 +2,235 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 import re2
 
 from sealpacket.core.sheets.answers import answer_fault
-from sealpacket.core.sheets.asking import Choice, Condition, Question
+from sealpacket.core.sheets.asking import Choice, Question
 from sealpacket.core.sheets.facts import FACTS
-from sealpacket.core.sheets.forms import Known
-from sealpacket.core.sheets.lint.findings import Place, Told
-from sealpacket.core.sheets.lint.written import _like
-from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.forms import FORMS, Known
+from sealpacket.core.sheets.forms.places import language_exists
+from sealpacket.core.sheets.lint.conditions import known_value, lint_condition, no_choice, no_fact
+from sealpacket.core.sheets.lint.findings import Told, hint, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.reachable import Scope, values_of
+from sealpacket.core.sheets.model import Computed, KeptQuestion, Severity, Sheet
+from sealpacket.core.sheets.reading import Place
+
+TYPES_OF_FORMS: dict[str, tuple[str, ...]] = {
+    "number": ("number", "whole", "text"),
+    "consent": ("boolean", "text"),
+    "date": ("date", "text"),
+    "moment": ("date", "time", "datetime", "text"),
+    "choice": ("label", "text", "number", "whole", "boolean"),
+    "tree": ("label", "text", "list"),
+    "several": ("list", "text"),
+    "steps": ("list", "text"),
+    "long": ("list", "text"),
+    "people": ("list", "text"),
+}
+"""By form of answer, what a desk may read it as; the others are texts."""
 
 
-def lint_question(
-    question: Question, place: Place, asked: Mapping[str, Question]
+def lint_asked(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+    """Everything that a sheet asks."""
+    asked: dict[str, Question] = {}
+    for number, question in enumerate(sheet.questions):
+        yield from _question(question, ("questions", number), asked, scope)
+        asked[question.id] = question
+    yield from _kinds(sheet)
+    yield from _severity(sheet, asked)
+    yield from _evidence(sheet, asked, scope)
+    yield from _kept(sheet)
+
+
+def _question(
+    question: Question, place: Place, asked: Mapping[str, Question], scope: Scope
 ) -> Iterator[Told]:
-    for name in ("required", "shown", "fixed"):
+    for name in ("shown", "required", "fixed"):
         condition = getattr(question, name)
-        if isinstance(condition, Condition):
-            yield from _condition(condition, (*place, name), asked)
+        yield from lint_condition(condition, (*place, name), asked, scope)
+    if question.shown is False:
+        yield stop(
+            "never", (*place, "shown"), f"{question.id} is never asked.", "Take the question out."
+        )
     yield from _pattern(question, place)
     yield from _bounds(question, place, asked)
     yield from _choices(question.choices, (*place, "choices"))
-    yield from _prefill(question, place)
+    yield from _prefill(question, place, scope.needs)
+    yield from _codes(question, place)
+    yield from _target(question, place)
 
 
 def _pattern(question: Question, place: Place) -> Iterator[Told]:
-    broken = _broken_pattern(question.pattern)
+    broken = broken_pattern(question.pattern)
     if broken:
-        yield "stop", "pattern", (*place, "pattern"), broken
+        yield stop("pattern", (*place, "pattern"), broken, "Correct the pattern (RE2 syntax).")
     elif question.pattern and not question.example:
-        yield (
-            "hint",
+        yield hint(
             "no-example",
             (*place, "pattern"),
             f"{question.id} has a pattern and no example of it.",
+            "Give one in `example`: people see it in the field.",
         )
     elif question.example and question.form not in ("person", "people", "state"):
         fault = answer_fault(question, question.example, Known())
         if fault:
-            yield "stop", "example", (*place, "example"), f"The example is no answer: {fault}"
+            yield stop(
+                "example",
+                (*place, "example"),
+                f"The example of {question.id} is no answer: {fault}",
+            )
 
 
-def _prefill(question: Question, place: Place) -> Iterator[Told]:
-    leaves = {path for path, _ in question.leaves()}
+def _prefill(question: Question, place: Place, needs: Sequence[str]) -> Iterator[Told]:
+    values = values_of(question) if question.form != "several" else None
+    leaves = set(question.ways) or values
     for number, prefill in enumerate(question.prefill):
         here = (*place, "prefill", number)
         if prefill.take not in FACTS:
-            yield (
-                "stop",
-                "unknown-fact",
-                (*here, "take"),
-                f"There is no fact {prefill.take}. {_like(prefill.take)}",
-            )
-        for value in (prefill.map or {}).values():
-            if leaves and value not in leaves:
-                yield "stop", "no-choice", (*here, "map"), f"{question.id} has no choice {value}."
+            yield no_fact(prefill.take, here)
+        for ours, theirs in (prefill.map or {}).items():
+            yield from known_value(prefill.take, ours, (*here, "map"), needs)
+            if leaves is not None and theirs not in leaves:
+                yield no_choice(question, theirs, (*here, "map"), sorted(leaves))
 
 
 def _bounds(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
-    if question.at_least > question.at_most:
-        yield (
-            "stop",
-            "limits",
-            (*place, "at_least"),
-            "The fewest characters are more than the most.",
+    if question.min_length > question.max_length:
+        yield stop(
+            "limits", (*place, "min_length"), "The fewest characters are more than the most."
         )
     if (
-        question.lowest is not None
-        and question.highest is not None
-        and question.lowest > question.highest
+        question.minimum is not None
+        and question.maximum is not None
+        and question.minimum > question.maximum
     ):
-        yield "stop", "limits", (*place, "lowest"), "The lowest number is above the highest."
-    ids = {column.id for column in question.columns}
+        yield stop("limits", (*place, "minimum"), "The lowest number is above the highest.")
+    ids = [column.id for column in question.columns]
     for number, column in enumerate(question.columns):
-        for name in (column.more_than, column.highest_by.column if column.highest_by else ""):
+        for name in (column.more_than, column.maximum_by.column if column.maximum_by else ""):
             if name and name not in ids:
-                yield (
-                    "stop",
+                near = nearest(name, ids)
+                yield stop(
                     "no-column",
                     (*place, "columns", number),
                     f"There is no column {name}.",
+                    is_it(near),
+                    word=name,
+                    near=near,
                 )
-    if question.form == "state" and question.country not in asked and question.country not in FACTS:
-        yield (
-            "stop",
+            elif name == column.more_than and name and not _is_number(question, name):
+                yield stop(
+                    "no-column",
+                    (*place, "columns", number),
+                    f"{column.id} is compared with {name}, no number.",
+                    f"Write `number: true` at {name}.",
+                    word=name,
+                )
+    yield from _country(question, place, asked)
+
+
+def _is_number(question: Question, name: str) -> bool:
+    return any(column.id == name and column.number for column in question.columns)
+
+
+def _country(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
+    name = question.country or ""
+    if question.form == "state" and name not in asked and name not in FACTS:
+        near = nearest(name, [*asked, *FACTS])
+        yield stop(
             "no-country",
             (*place, "country"),
-            f"{question.country} is neither an earlier question nor a fact.",
+            f"{name} is neither an earlier question nor a fact.",
+            is_it(near),
+            word=name,
+            near=near,
         )
 
 
-def _broken_pattern(pattern: str | None) -> str:
+def _codes(question: Question, place: Place) -> Iterator[Told]:
+    """Countries and languages that do not exist."""
+    for code in question.countries:
+        if FORMS["country"].fault(Question(id="x", ask="x", form="country"), code, Known()):
+            yield stop(
+                "country",
+                (*place, "countries"),
+                f"{code} is no country by ISO 3166.",
+                "Write two capital letters, such as GB.",
+                word=code,
+            )
+    for code in question.languages:
+        if not language_exists(code):
+            yield stop(
+                "language",
+                (*place, "languages"),
+                f"{code} is no language tag (BCP 47).",
+                "Write it as en or de-CH.",
+                word=code,
+            )
+
+
+def _target(question: Question, place: Place) -> Iterator[Told]:
+    """Whether its answer can be written as the sheet says."""
+    for part in question.targets:
+        about = f"An answer of the form {question.form}"
+        yield from part_fault(question, part, (*place, "to", part), about, name=True)
+    if question.type is not None:
+        faults = [*type_fault(question, question.type, (*place, "type"))]
+        yield from faults
+        if not faults and not question.to:
+            yield stop(
+                "type",
+                (*place, "type"),
+                f"{question.id} has a type and no `to`.",
+                "Say in `to` where the answer is written.",
+            )
+
+
+def part_fault(
+    question: Question, part: str, place: Place, about: str, *, name: bool = False
+) -> Iterator[Told]:
+    """A stop if an answer has no such part; the whole is no part."""
+    parts = FORMS[question.form].parts
+    if not part or part in parts:
+        return
+    near = nearest(part, parts)
+    there = f"There are {', '.join(sorted(parts))}." if parts else "It has no parts."
+    yield stop(
+        "unknown-part",
+        place,
+        f"{about} has no {part}.",
+        is_it(near, there),
+        word=part,
+        near=near,
+        name=name,
+    )
+
+
+def type_fault(question: Question, kind: str, place: Place) -> Iterator[Told]:
+    """A stop if an answer cannot be read as that type."""
+    fitting = TYPES_OF_FORMS.get(question.form, ("text",))
+    if kind not in fitting:
+        yield stop(
+            "type",
+            place,
+            f"A {question.form} cannot be read as {kind}.",
+            f"It is {', '.join(fitting)}.",
+            word=kind,
+        )
+
+
+def broken_pattern(pattern: str | None) -> str:
     """RE2 takes time in proportion to the text, whatever the pattern: none can run for ever."""
     try:
         re2.compile(pattern or "", _QUIET)
     except re2.error as error:
-        return f"{pattern} is not a valid RE2 pattern: {error}."
+        said = error.args[0] if error.args else ""
+        reason = said.decode("utf-8", "replace") if isinstance(said, bytes) else str(said)
+        return f"{pattern} is not a valid pattern ({reason})."
     return ""
-
-
-_REGULAR = re.compile(r"\b(match|search)\s*\(|=~")
-"""JSONPath's own patterns are not RE2's: what a desk sends could keep one busy for ever."""
 
 
 def _options() -> Any:
@@ -118,86 +242,63 @@ def _options() -> Any:
 _QUIET = _options()
 
 
-def _condition(condition: Condition, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
-    if condition.question is not None:
-        looked_at = asked.get(condition.question)
-        if looked_at is None:
-            yield (
-                "stop",
-                "asked-later",
-                place,
-                f"This looks at {condition.question}, which is asked later: put that question before this one.",
-            )
-        elif looked_at.choices and condition.one_of:
-            paths = {path for path, _ in looked_at.leaves()}
-            groups = {
-                "/".join(path.split("/")[:depth])
-                for path in paths
-                for depth in range(1, path.count("/") + 1)
-            }
-            for value in condition.one_of:
-                if value not in paths | groups:
-                    yield (
-                        "stop",
-                        "no-choice",
-                        (*place, "one_of"),
-                        f"{looked_at.id} has no choice {value}.",
-                    )
-    if condition.fact is not None and condition.fact not in FACTS:
-        yield (
-            "stop",
-            "unknown-fact",
-            (*place, "fact"),
-            f"There is no fact {condition.fact}. {_like(condition.fact)}",
-        )
-    says = (condition.one_of, condition.answered, condition.at_least)
-    if (condition.question or condition.fact) and all(one is None for one in says):
-        looked = condition.question or condition.fact
-        yield "stop", "empty-condition", place, f"This looks at {looked} and says nothing of it."
-    for name in ("all", "any", "none"):
-        for number, inner in enumerate(getattr(condition, name) or ()):
-            yield from _condition(inner, (*place, name, number), asked)
-
-
 def _choices(choices: Sequence[Choice], place: Place) -> Iterator[Told]:
     seen: set[str] = set()
     for number, choice in enumerate(choices):
         if choice.value in seen:
-            yield "stop", "twice", (*place, number), f"{choice.value} can be chosen twice."
+            yield stop(
+                "twice",
+                (*place, number),
+                f"{choice.value} can be chosen twice.",
+                "Take one of them out.",
+                word=choice.value,
+            )
         if "/" in choice.value:
-            yield (
-                "stop",
+            yield stop(
                 "slash",
                 (*place, number, "value"),
                 f"“{choice.value}” must not hold a slash.",
+                "Write it without, and what is sent in `sends`.",
             )
         seen.add(choice.value)
         yield from _choices(choice.choices, (*place, number, "choices"))
 
 
-def lint_kinds(sheet: Sheet) -> Iterator[Told]:
+def _kinds(sheet: Sheet) -> Iterator[Told]:
     seen: set[str] = set()
     for number, kind in enumerate(sheet.kinds):
         if kind.need in seen:
-            yield "stop", "twice", ("kinds", number), f"The kind {kind.need} is described twice."
+            yield stop(
+                "twice",
+                ("kinds", number),
+                f"The kind {kind.need} is described twice.",
+                "Keep one of them.",
+            )
         seen.add(kind.need)
     for number, question in enumerate(sheet.questions):
         for place, choice in _with_needs(question.choices, ("questions", number, "choices")):
-            strange = [need for need in choice.needs if need not in seen]
-            if strange:
-                yield (
-                    "warn",
+            for need in [one for one in choice.needs if one not in seen]:
+                near = nearest(need, seen)
+                yield stop(
                     "no-kind",
                     (*place, "needs"),
-                    f"{choice.value} is for {strange[0]}, which is not a kind here.",
+                    f"{choice.value} is for {need}, which is not a kind here.",
+                    is_it(near, f"There are {', '.join(sorted(seen))}."),
+                    word=need,
+                    near=near,
                 )
-    for number, rule in enumerate(sheet.before):
-        if rule.need == "purpose" and not rule.question:
-            yield (
-                "stop",
+    for need in sheet.write.bodies:
+        if need not in seen:
+            yield stop(
+                "no-kind", ("write", "bodies", need), f"{need} is not a kind here.", name=True
+            )
+    for number, rule in enumerate(sheet.requirements):
+        if rule.requirement == "purpose" and not rule.question:
+            yield stop(
                 "no-question",
-                ("before", number),
-                "Say in `question` which question asks for the purpose.",
+                ("requirements", number),
+                "A purpose needs its question.",
+                "Say in `question` which question asks for it.",
             )
 
 
@@ -208,52 +309,83 @@ def _with_needs(choices: Sequence[Choice], place: Place) -> Iterator[tuple[Place
         yield from _with_needs(choice.choices, (*place, number, "choices"))
 
 
-def lint_severity(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:
-    rule = sheet.severity
-    if rule is None or rule.set_by != "computed":
+def _severity(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:
+    setting = [n for n, one in enumerate(sheet.questions) if one.sets == "severity"]
+    for number in setting[1:]:
+        yield stop(
+            "twice",
+            ("questions", number, "sets"),
+            "Two questions set the severity.",
+            "Keep `sets` at one of them.",
+        )
+    if setting and sheet.questions[setting[0]].form not in ("choice", "tree"):
+        yield stop(
+            "severity", ("questions", setting[0], "sets"), "Only a choice can set the severity."
+        )
+    rule = sheet.severity.computed if sheet.severity else None
+    if sheet.severity is None or rule is None:
         return
-    levels = {level.value for level in rule.levels}
-    impacts = {path for path, _ in asked[rule.impact].leaves()}
-    urgencies = {path for path, _ in asked[rule.urgency].leaves()}
+    if setting:
+        yield stop(
+            "severity",
+            ("severity", "computed"),
+            "The severity is asked for and computed.",
+            "Keep one of the two.",
+        )
+    yield from _table(sheet.severity, rule, asked)
+
+
+def _table(severity: Severity, rule: Computed, asked: Mapping[str, Question]) -> Iterator[Told]:
+    """Whether each pair of answers has a level of the scale."""
+    levels = {level.value for level in severity.levels}
+    impacts, urgencies = set(asked[rule.impact].ways), set(asked[rule.urgency].ways)
+    place: Place = ("severity", "computed", "table")
+    for impact in sorted(set(rule.table) - impacts):
+        yield no_choice(asked[rule.impact], impact, place, sorted(impacts))
     for impact in sorted(impacts):
         row = rule.table.get(impact, {})
         for urgency in sorted(urgencies - set(row)):
-            yield (
-                "stop",
-                "no-severity",
-                ("severity", "table"),
-                f"What is {impact} with {urgency} is not said.",
-            )
+            yield stop("no-severity", place, f"The table has no level for {impact} with {urgency}.")
         for urgency, level in row.items():
-            if level not in levels or urgency not in urgencies:
-                yield (
-                    "stop",
-                    "no-choice",
-                    ("severity", "table", impact),
-                    f"{urgency}: {level} is no answer or no level of the scale.",
+            if urgency not in urgencies:
+                yield no_choice(asked[rule.urgency], urgency, (*place, impact), sorted(urgencies))
+            elif level not in levels:
+                near = nearest(level, levels)
+                yield stop(
+                    "no-level",
+                    (*place, impact, urgency),
+                    f"There is no level {level}.",
+                    is_it(near, f"There are {', '.join(sorted(levels))}."),
+                    word=level,
+                    near=near,
                 )
-    for impact in sorted(set(rule.table) - impacts):
-        yield (
-            "stop",
-            "no-choice",
-            ("severity", "table", impact),
-            f"{rule.impact} has no choice {impact}.",
-        )
 
 
-def lint_evidence(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:
+def _evidence(sheet: Sheet, asked: Mapping[str, Question], scope: Scope) -> Iterator[Told]:
     for number, rule in enumerate(sheet.evidence):
-        place = ("evidence", number)
-        if isinstance(rule.when, Condition):
-            yield from _condition(rule.when, (*place, "when"), asked)
-        broken = _broken_pattern(rule.names)
+        place: Place = ("evidence", number)
+        yield from lint_condition(rule.when, (*place, "when"), asked, scope)
+        broken = broken_pattern(rule.names)
         if broken:
-            yield "stop", "pattern", (*place, "names"), broken
+            yield stop("pattern", (*place, "names"), broken, "Correct the pattern (RE2 syntax).")
         allowed = sheet.attachments.endings
         if rule.required and allowed and rule.endings and not set(rule.endings) & set(allowed):
-            yield (
-                "stop",
+            yield stop(
                 "never-there",
                 (*place, "endings"),
                 "It is required, and no such file is taken.",
+                f"The desk takes {', '.join(allowed)}.",
             )
+        if rule.required and not sheet.attachments.max_files:
+            yield stop(
+                "never-there", (*place, "required"), "It is required, and the desk takes no files."
+            )
+
+
+def _kept(sheet: Sheet) -> Iterator[Told]:
+    seen: set[str] = set()
+    for number, one in enumerate(sheet.redaction.keep):
+        name = one.question if isinstance(one, KeptQuestion) else one
+        if name in seen:
+            yield warn("twice", ("redaction", "keep", number), f"{name} is named twice.")
+        seen.add(name)

@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Literal
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from difflib import get_close_matches
+from itertools import islice
+from typing import Any, Literal
 
-import yaml
 from pydantic import BaseModel, ConfigDict
 
+from sealpacket.core.sheets.reading import Place, Range, SheetText
+
 Level = Literal["stop", "warn", "hint"]
-
-
-Place = tuple[str | int, ...]
-
-
 MOST = 200
+_FARTHEST, _LONGEST, _MOST_WORDS = 6, 100, 1000
+"""How much longer or shorter a word that is meant may be, how long, and of how many it is looked for."""
 
 
 class Finding(BaseModel):
-    """One thing to mend: `place` is the path in the sheet, `line` where it stands in the text (from 1)."""
+    """One thing to mend: `place` is the path in the sheet; lines and columns count from 1, the end is behind the last
+    character. `question` is the question that it is about; `fix` may replace the marked text."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -26,7 +28,55 @@ class Finding(BaseModel):
     code: str
     place: str
     line: int
+    column: int
+    end_line: int
+    end_column: int
     sentence: str
+    remedy: str
+    question: str
+    fix: str | None
+
+
+@dataclass(frozen=True)
+class Told:
+    """A finding before its place is looked up. `name`: it is about the name of the place, not its value; `word` is the
+    part of the text that is wrong, `near` the right one."""
+
+    level: Level
+    code: str
+    place: Place
+    sentence: str
+    remedy: str = ""
+    word: str = ""
+    near: str = ""
+    name: bool = False
+
+
+def stop(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Told:
+    """Something with which the sheet cannot be used."""
+    return Told("stop", code, place, sentence, remedy, **more)
+
+
+def warn(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Told:
+    """Something that is probably wrong."""
+    return Told("warn", code, place, sentence, remedy, **more)
+
+
+def hint(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Told:
+    """Something that could be better."""
+    return Told("hint", code, place, sentence, remedy, **more)
+
+
+def nearest(word: str, words: Iterable[str]) -> str:
+    """The word that was probably meant; empty if none is near."""
+    like = (one for one in words if abs(len(one) - len(word)) <= _FARTHEST)
+    found = get_close_matches(word[:_LONGEST], islice(like, _MOST_WORDS), 1, 0.55)
+    return found[0] if found else ""
+
+
+def is_it(near: str, otherwise: str = "") -> str:
+    """What to do about a word that does not exist."""
+    return f"Is it {near}?" if near else otherwise
 
 
 def has_stops(found: Sequence[Finding]) -> bool:
@@ -34,35 +84,43 @@ def has_stops(found: Sequence[Finding]) -> bool:
     return any(finding.level == "stop" for finding in found)
 
 
-def by_line(finding: Finding) -> tuple[int, str]:
-    return finding.line, finding.place
+def placed(told: Told, text: SheetText, lines: Sequence[str], body: Any) -> Finding:
+    """The finding with its range in the text."""
+    found = text.range_of(told.place, name=told.name, within=bool(told.word))
+    narrowed = _narrow(found, told.word, lines) if told.word else None
+    return Finding(
+        level=told.level,
+        code=told.code,
+        place=".".join(map(str, told.place)),
+        **(narrowed or found).model_dump(),
+        sentence=told.sentence,
+        remedy=told.remedy,
+        question=_question_of(told.place, body),
+        fix=(told.near or None) if narrowed else None,
+    )
 
 
-def lines_of(text: str) -> dict[Place, int]:
-    """By path, the line on which each part of the sheet begins."""
-    found: dict[Place, int] = {}
-
-    def walk(node: yaml.Node, place: Place) -> None:
-        found[place] = node.start_mark.line + 1
-        if isinstance(node, yaml.MappingNode):
-            for key, value in node.value:
-                walk(value, (*place, str(key.value)))
-                found[(*place, str(key.value))] = key.start_mark.line + 1
-        elif isinstance(node, yaml.SequenceNode):
-            for number, item in enumerate(node.value):
-                walk(item, (*place, number))
-
-    whole = yaml.compose(text, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
-    if whole is not None:
-        walk(whole, ())
+def _narrow(found: Range, word: str, lines: Sequence[str]) -> Range | None:
+    """The range of a word within a part of the text, if it stands there."""
+    for number in range(found.line, min(found.end_line, len(lines)) + 1):
+        line = lines[number - 1]
+        begin = found.column - 1 if number == found.line else 0
+        at = line.find(word, begin)
+        if at >= 0 and (number < found.end_line or at < found.end_column):
+            return Range(line=number, column=at + 1, end_line=number, end_column=at + 1 + len(word))
     return found
 
 
-def line_of(lines: Mapping[Place, int], place: Place) -> int:
-    """The line of a place, or of the nearest part around it."""
-    while place and place not in lines:
-        place = place[:-1]
-    return lines.get(place, 1)
+def _question_of(place: Place, body: Any) -> str:
+    if len(place) < 2 or place[0] != "questions" or not isinstance(body, Mapping):
+        return ""
+    questions = body.get("questions")
+    number = place[1]
+    if not isinstance(questions, list) or not isinstance(number, int) or number >= len(questions):
+        return ""
+    one = questions[number]
+    return str(one.get("id") or "") if isinstance(one, Mapping) else ""
 
 
-Told = tuple[Level, str, Place, str]
+def by_line(finding: Finding) -> tuple[int, int, str]:
+    return finding.line, finding.column, finding.place

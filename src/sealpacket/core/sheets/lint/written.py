@@ -2,118 +2,283 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from datetime import UTC, datetime
-from difflib import get_close_matches
+import re
+from collections.abc import Iterator, Mapping, Set
 from typing import Any
 
-from sealpacket.core.errors import Invalid
-from sealpacket.core.sheets.facts import FACTS, MESSAGE
-from sealpacket.core.sheets.forms import FORMS
-from sealpacket.core.sheets.lint.findings import Level, Place, Told
-from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.asking import Condition, Question
+from sealpacket.core.sheets.bodies import ESCAPE, Conditional, Joined, Take, walk
+from sealpacket.core.sheets.lint.asked import type_fault
+from sealpacket.core.sheets.lint.conditions import lint_condition
+from sealpacket.core.sheets.lint.documents import lint_documents
+from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.known import Known, bodies_of
+from sealpacket.core.sheets.lint.reachable import FACT_VALUES, Scope, values_of
+from sealpacket.core.sheets.model import FLAT, Sheet
+from sealpacket.core.sheets.placing import collisions, written_by
+from sealpacket.core.sheets.reading import Place
 from sealpacket.core.sheets.rendering import BRACES
-from sealpacket.core.sheets.sending import AsMail, AsPdf, AsXml
-from sealpacket.core.sheets.writing.envelope import read_certificate
-from sealpacket.core.sheets.writing.pdf import field_names
-from sealpacket.core.sheets.writing.xml import schema_of
+from sealpacket.core.sheets.sending import AsFields, AsMail, AsPdf, ByHand, OverHttp
+
+_ONE_BRACE = re.compile(r"\{[^{}\s]*\}?|\}")
+_LIKE_A_PATH = re.compile(r"[a-z][a-z0-9_]*(\.[a-z0-9_]+)+")
 
 
-def lint_writing(sheet: Sheet) -> Iterator[Told]:
-    sent: set[str] = set()
-    known = _Known(sheet)
-    bodies: list[tuple[Any, Place]] = [(sheet.write.body, ("write", "body"))]
+def lint_writing(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+    """Bodies, texts with braces, fields that questions write, and documents."""
+    for place, body in bodies_of(sheet):
+        known = Known(sheet, place, scope)
+        yield from lint_body(body, place, known)
+        if sheet.write.format in FLAT and "table" not in place:
+            yield from _nested(body, place)
+    for place, text in _braced(sheet):
+        yield from lint_text(text, place, Known(sheet, place, scope))
+    yield from _targets(sheet)
+    yield from _never_sent(sheet)
+    if not any(sheet.bodies.values()):
+        yield stop(
+            "nothing",
+            ("write",),
+            "Nothing is written.",
+            "Say in questions with `to`, or in `body`, what is.",
+        )
     if isinstance(sheet.write, AsPdf) and sheet.write.table:
-        bodies.append((sheet.write.table.columns, ("write", "table", "columns")))
-        sent.add(sheet.write.table.rows)
-    for body, begin in bodies:
-        for place, take in _takes(body, begin):
-            yield from known.fault(str(take["take"]), place)
-            parts = str(take["take"]).split(".")
-            if parts[0] == "answers" and len(parts) > 1:
-                sent.add(parts[1])
-                yield from _mapped(sheet, take, parts[1], place)
-    texts = [*_braced(sheet), *(found for body, begin in bodies for found in _texts(body, begin))]
-    for place, text in texts:
-        for match in BRACES.finditer(text):
-            head, _, rest = match[1].partition(".")
-            sent.add(rest.split(".")[0] if head == "answers" else "")
+        yield from lint_condition(
+            sheet.write.table.when, ("write", "table", "when"), sheet.by_name, scope
+        )
+        yield from _listed(sheet, sheet.write.table.rows)
+    if isinstance(sheet.write, AsFields):
+        yield from _ordered(sheet, sheet.write.order)
+    yield from lint_documents(sheet)
+
+
+def _ordered(sheet: Sheet, order: tuple[str, ...]) -> Iterator[Told]:
+    """Labels in the order that nothing writes."""
+    written = {name for body in sheet.bodies.values() for name in body}
+    for number, label in enumerate(order):
+        if label not in written:
+            near = nearest(label, written)
+            yield stop(
+                "unknown-field",
+                ("write", "order", number),
+                f"Nothing is written into “{label}”.",
+                is_it(near, "Name it in `to` of a question, or in `body`."),
+                word=label,
+                near=near,
+            )
+
+
+def _listed(sheet: Sheet, name: str) -> Iterator[Told]:
+    question = sheet.question(name)
+    if question is not None and question.form != "rows":
+        yield stop(
+            "no-rows",
+            ("write", "table", "rows"),
+            f"{name} has no rows.",
+            "Name a question of the form rows.",
+        )
+
+
+def lint_body(body: Any, begin: Place, known: Known) -> Iterator[Told]:
+    """Every node of a body: what it takes, its conditions and texts, and what looks like a slip."""
+    for place, node in walk(body, begin):
+        match node:
+            case Take():
+                yield from known.fault(node.take, (*place, "take"))
+                yield from _take(node, place, known)
+            case Conditional():
+                yield from lint_condition(node.when, (*place, "when"), known.asked, known.scope)
+            case Joined() | list() | tuple():
+                continue
+            case str():
+                yield from lint_text(node, place, known)
+            case Mapping():
+                yield from _group(node, place, known)
+
+
+def lint_text(text: str, place: Place, known: Known) -> Iterator[Told]:
+    """Facts in the braces of a text, braces that hold none, and a path that was meant to be taken."""
+    for match in BRACES.finditer(text):
+        if match[1]:
             yield from known.fault(match[1], place)
-    sent |= _used_elsewhere(sheet)
+    rest = BRACES.sub("", text)
+    for match in _ONE_BRACE.finditer(rest):
+        yield stop(
+            "brace",
+            place,
+            f"“{match[0]}” is no fact in braces.",
+            "Write a path within, or {{ for a brace.",
+            word=match[0],
+        )
+    if _LIKE_A_PATH.fullmatch(text) and not [*known.fault(text, place)]:
+        yield stop(
+            "not-taken",
+            place,
+            f"{text} would be sent as these very words.",
+            f"Write {{take: {text}}}.",
+            word=text,
+            near=f"{{take: {text}}}",
+        )
+
+
+def _group(node: Mapping[str, Any], place: Place, known: Known) -> Iterator[Told]:
+    for name in node:
+        if name in ("take", "when", "otherwise"):
+            yield stop(
+                "half-operator",
+                (*place, name),
+                f"`{name}` stands beside names of the desk's.",
+                f"A condition has `when` and `value`. A field of that name is written as '{ESCAPE}{name}'.",
+                name=True,
+            )
+    words = set(Condition.model_fields)
+    if node and set(node) <= words and ("question" in node or "fact" in node):
+        near = nearest(str(place[-1]), ("when",))
+        yield stop(
+            "half-operator",
+            place,
+            f"`{place[-1]}` holds a condition and would be sent as it is.",
+            "A condition is written as {when: …, value: …}.",
+            name=True,
+            word=str(place[-1]),
+            near=near,
+        )
+
+
+def _take(node: Take, place: Place, known: Known) -> Iterator[Told]:
+    question, part = known.question_of(node.take)
+    if node.map is not None:
+        yield from _mapped(node, place, known, question if not part else None)
+    if node.type is not None and question is not None and not part and node.items is None:
+        yield from type_fault(question, node.type, (*place, "type"))
+    if node.layout and question is not None and question.form not in ("date", "moment"):
+        yield stop("type", (*place, "layout"), f"{question.id} is no date or moment.")
+    given = [name for name in ("items", "map", "split", "type") if getattr(node, name) is not None]
+    if len(given) > 1 and given != ["items", "map"]:
+        yield stop(
+            "both", place, f"{' and '.join(given)} cannot stand together.", "Keep one of them."
+        )
+
+
+def _mapped(node: Take, place: Place, known: Known, question: Question | None) -> Iterator[Told]:
+    values: Set[str] | None = None
+    if question is not None:
+        values = set(question.ways) or values_of(question)
+    elif node.take == "packet.need":
+        values = set(known.scope.needs)
+    elif node.take in FACT_VALUES:
+        values = set(FACT_VALUES[node.take])
+    if values is None:
+        return
+    for name in node.map or {}:
+        if name not in values:
+            near = nearest(name, values)
+            yield stop(
+                "no-choice",
+                (*place, "map", name),
+                f"{node.take} is never {name}.",
+                is_it(near, f"There are {', '.join(sorted(values)[:12])}."),
+                word=name,
+                near=near,
+                name=True,
+            )
+    missing = sorted(values - set(node.map or {}))
+    if missing and node.otherwise is None:
+        yield warn(
+            "unmapped",
+            (*place, "map"),
+            f"Nothing is written for {', '.join(missing[:4])}.",
+            "Add what is sent for it, or `otherwise`.",
+        )
+
+
+def _nested(body: Mapping[str, Any], begin: Place) -> Iterator[Told]:
+    """A format with one text for each field takes no groups and no lists."""
+    for name, node in body.items():
+        for place, inner in walk(node, (*begin, name)):
+            if isinstance(inner, Mapping):
+                yield stop(
+                    "nested",
+                    place,
+                    f"The field {name} has one text, and this is a group.",
+                    "Join its parts: {parts: […], join: “, ”}.",
+                )
+                break
+
+
+def _targets(sheet: Sheet) -> Iterator[Told]:
+    """Whether fields that questions write are free."""
+    flat = sheet.write.format in FLAT
+    templates = [sheet.write.body, *sheet.write.bodies.values()]
+    taken: dict[str, str] = {}
+    for number, question in enumerate(sheet.questions):
+        place: Place = ("questions", number, "to")
+        for template in templates:
+            for name in collisions(template, question, flat=flat):
+                yield stop(
+                    "collision",
+                    place,
+                    f"{question.id} writes {name}, which the body writes too.",
+                    "Take it out in one of the two.",
+                    word=name,
+                )
+        for name, _ in written_by(question):
+            other = next((o for path, o in taken.items() if _overlaps(path, name, flat=flat)), None)
+            if other is not None:
+                yield stop(
+                    "collision",
+                    place,
+                    f"{question.id} writes {name}, which {other} writes too.",
+                    "Take it out in one of the two.",
+                    word=name,
+                )
+            taken[name] = question.id
+        yield from _with_unit(sheet, question, place)
+
+
+def _overlaps(one: str, other: str, *, flat: bool) -> bool:
+    if flat or one == other:
+        return one == other
+    return one.startswith(f"{other}.") or other.startswith(f"{one}.")
+
+
+def _with_unit(sheet: Sheet, question: Question, place: Place) -> Iterator[Told]:
+    if (
+        sheet.write.format == "json"
+        and question.form == "number"
+        and question.units
+        and question.type is None
+        and "" in question.targets
+    ):
+        yield stop(
+            "type",
+            place,
+            f"{question.id} has a unit: it is not said what the desk reads.",
+            f"Add `type: number` for 3, or `type: text` for “3 {question.units[0]}”.",
+        )
+
+
+def _never_sent(sheet: Sheet) -> Iterator[Told]:
+    sent = {path.split(".")[1] for path in sheet.taken if path.startswith("answers.")}
+    sent |= {rule.question for rule in sheet.requirements}
+    if sheet.split is not None:
+        sent.add(sheet.split.question)
+    if sheet.severity is not None and sheet.severity.computed is not None:
+        sent |= {sheet.severity.computed.impact, sheet.severity.computed.urgency}
+    if isinstance(sheet.write, AsPdf) and sheet.write.table:
+        sent.add(sheet.write.table.rows)
     for number, question in enumerate(sheet.questions):
         if question.id not in sent and not (question.form == "consent" and question.must_agree):
-            yield (
-                "warn",
+            yield warn(
                 "never-sent",
                 ("questions", number),
                 f"{question.id} is asked and never sent.",
+                "Say in `to` where it is written.",
             )
-    yield from _documents(sheet)
-
-
-def _used_elsewhere(sheet: Sheet) -> set[str]:
-    """Questions that the desk gets without their being written: they cut, rank or are asked for before."""
-    used = {rule.question for rule in sheet.before}
-    if sheet.split is not None:
-        used.add(sheet.split.question)
-    if sheet.severity is not None:
-        used |= {sheet.severity.question, sheet.severity.impact, sheet.severity.urgency}
-    return used
-
-
-def _mapped(sheet: Sheet, take: Mapping[str, Any], ident: str, place: Place) -> Iterator[Told]:
-    question = sheet.question(ident)
-    if (
-        question
-        and question.choices
-        and isinstance(take.get("map"), Mapping)
-        and "otherwise" not in take
-    ):
-        missing = [path for path, _ in question.leaves() if path not in take["map"]]
-        if missing:
-            yield (
-                "warn",
-                "unmapped",
-                place,
-                f"What becomes of {', '.join(missing[:4])} is not said.",
-            )
-
-
-def _documents(sheet: Sheet) -> Iterator[Told]:
-    """The desk's own schema, blank or certificate."""
-    write = sheet.write
-    try:
-        if isinstance(write, AsXml):
-            schema_of(write.xsd)
-        if isinstance(write, AsPdf):
-            names = field_names(write.blank)
-            for name in write.body:
-                if name not in names:
-                    yield (
-                        "stop",
-                        "pdf-field",
-                        ("write", "body", name),
-                        f"The form has no field {name}.",
-                    )
-            if not names:
-                yield "stop", "pdf-blank", ("write", "blank"), "The blank has no fields to fill."
-    except Invalid as fault:
-        yield (
-            "stop",
-            fault.code,
-            ("write", "xsd" if isinstance(write, AsXml) else "blank"),
-            f"{fault} {fault.remedy}",
-        )
-    if sheet.attachments.encrypt_to:
-        try:
-            read_certificate(sheet.attachments.encrypt_to, datetime.now(UTC))
-        except Invalid as fault:
-            level: Level = "warn" if fault.code == "certificate-ended" else "stop"
-            yield level, fault.code, ("attachments", "encrypt_to"), f"{fault} {fault.remedy}"
 
 
 def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
-    """Texts of the sheet in which paths may stand in braces."""
+    """Texts of the sheet outside bodies in which paths may stand in braces."""
     write = sheet.write
     if isinstance(write, AsMail):
         yield ("write", "subject"), write.subject
@@ -124,98 +289,67 @@ def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
             yield ("write", "table", "name"), write.table.name
     if sheet.split is not None:
         yield ("split", "label"), sheet.split.label
+    if isinstance(sheet.send, ByHand):
+        yield ("send", "opening"), sheet.send.opening
+    yield ("attachments", "naming", "file"), sheet.attachments.naming.file
+    yield ("attachments", "naming", "archive"), sheet.attachments.naming.archive
 
 
-def _takes(node: Any, place: Place) -> Iterator[tuple[Place, Mapping[str, Any]]]:
-    if isinstance(node, Mapping):
-        if "take" in node:
-            yield place, node
-            for name in ("each",):
-                yield from _takes(node.get(name), (*place, name))
-            return
-        for key, inner in node.items():
-            yield from _takes(inner, (*place, str(key)))
-    elif isinstance(node, list | tuple):
-        for number, inner in enumerate(node):
-            yield from _takes(inner, (*place, number))
-
-
-def _texts(node: Any, place: Place) -> Iterator[tuple[Place, str]]:
-    if isinstance(node, Mapping):
-        if set(node) == {"text"} and isinstance(node["text"], str):
-            yield place, node["text"]
-            return
-        for key, inner in node.items():
-            yield from _texts(inner, (*place, str(key)))
-    elif isinstance(node, list | tuple):
-        for number, inner in enumerate(node):
-            yield from _texts(inner, (*place, number))
-
-
-class _Known:
-    """What the body of a sheet may take."""
-
-    def __init__(self, sheet: Sheet) -> None:
-        self._sheet = sheet
-
-    def fault(self, path: str, place: Place) -> Iterator[Told]:
-        """A stop if there is no such thing."""
-        parts = path.split(".")
-        if parts[0] == "answers":
-            yield from self._answer_fault(path, parts, place)
-        elif parts[0] == "item" and "each" in place:
-            return
-        elif parts[0] == "row":
-            yield from self._row_fault(parts, place)
-        elif path == "severity.level" and self._sheet.severity is not None:
-            return
-        elif path not in FACTS:
-            yield "stop", "unknown-fact", place, f"There is no fact {path}. {_like(path)}"
-
-    def _answer_fault(self, path: str, parts: list[str], place: Place) -> Iterator[Told]:
-        question = self._sheet.question(parts[1]) if len(parts) > 1 else None
-        if question is None:
-            yield (
-                "stop",
-                "unknown-fact",
-                place,
-                f"{path} takes an answer that the sheet does not ask for.",
-            )
-        elif len(parts) > 2 and (parts[2] not in FORMS[question.form].parts or len(parts) > 3):
-            yield (
-                "stop",
-                "unknown-fact",
-                place,
-                f"{path}: {question.id} has no {'.'.join(parts[2:])}.",
-            )
-
-    def _row_fault(self, parts: list[str], place: Place) -> Iterator[Told]:
-        table = self._sheet.write.table if isinstance(self._sheet.write, AsPdf) else None
-        name = (
-            table.rows
-            if table and "table" in place
-            else self._sheet.split.question
-            if self._sheet.split
-            else ""
+def lint_answer_body(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+    """What is posted for an answer of ours, and what is written of each file."""
+    send = sheet.send
+    if not isinstance(send, OverHttp):
+        return
+    place: Place = ("send", "answer_body")
+    yield from lint_body(send.answer_body, place, Known(sheet, place, scope))
+    takes = [node.take for _, node in walk(send.answer_body) if isinstance(node, Take)]
+    texts = [node for _, node in walk(send.answer_body) if isinstance(node, str)]
+    if (
+        send.answer
+        and "message.text" not in takes
+        and not any("{message.text}" in t for t in texts)
+    ):
+        yield stop(
+            "no-text",
+            place,
+            "Nothing takes message.text: the answer would be empty.",
+            "Add {take: message.text}.",
         )
-        question = self._sheet.question(name)
-        columns = {column.id for column in question.columns} if question else set()
-        if question is None:
-            yield (
-                "stop",
-                "unknown-fact",
-                place,
-                f"{'.'.join(parts)}: the sheet is not split by rows.",
-            )
-        elif len(parts) != 2 or parts[1] not in columns | {"number", "value"}:
-            yield (
-                "stop",
-                "unknown-fact",
-                place,
-                f"{question.id} has no column {'.'.join(parts[1:])}.",
-            )
+    for name in ("files", "more_files"):
+        files = getattr(send, name)
+        if files is not None:
+            place = ("send", name, "entry")
+            yield from lint_body(files.entry, place, Known(sheet, place, scope))
 
 
-def _like(path: str) -> str:
-    near = get_close_matches(path, [*FACTS, *MESSAGE], 1)
-    return f"Is it {near[0]}?" if near else "docs/desk-sheets.md names all there are."
+def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+    """How what a desk is told later is written for it."""
+    over_http = isinstance(sheet.send, OverHttp)
+    for act, telling in sheet.acts.items():
+        place: Place = ("acts", act)
+        yield from lint_body(telling.body, (*place, "body"), Known(sheet, place, scope))
+        yield from lint_text(telling.words, (*place, "words"), Known(sheet, place, scope))
+        if telling.path and not over_http:
+            yield stop(
+                "act-path",
+                (*place, "path"),
+                "Only a desk over HTTP has paths.",
+                "Say in `words` what is written.",
+                name=True,
+            )
+        if telling.path and telling.words:
+            yield stop(
+                "act-twice",
+                (*place, "words"),
+                "It is posted at its path, so nobody reads these words.",
+                "Take `words` out, or `path`.",
+                name=True,
+            )
+        if telling.body and not telling.path:
+            yield stop(
+                "act-path",
+                place,
+                "It is not said where this body goes.",
+                "Add `path`, with {reference}.",
+                name=True,
+            )

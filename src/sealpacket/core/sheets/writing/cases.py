@@ -7,9 +7,10 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
+from sealpacket.core.sheets.conditions import holds
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.rendering import fill, render
-from sealpacket.core.sheets.sending import AsMail, AsPdf
+from sealpacket.core.sheets.sending import AsFields, AsMail, AsPdf, ByHand
 from sealpacket.core.sheets.values import OutgoingValues
 
 
@@ -51,7 +52,7 @@ def _in_row(values: OutgoingValues, place: int, row: Any) -> OutgoingValues:
 
 def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
     write = sheet.write
-    body = render(write.body, values)
+    body = render(sheet.body_for(str(values.get("packet.need", ""))), values)
     match write:
         case AsMail():
             subject = " ".join(fill(write.subject, values).split())
@@ -60,7 +61,8 @@ def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
             )
         case AsPdf():
             rows = []
-            if write.table is not None:
+            listing = write.table is not None and holds(write.table.when, values.answers, values)
+            if write.table is not None and listing:
                 for place, item in enumerate(values.get(f"answers.{write.table.rows}") or [], 1):
                     here = _in_row(values, place, item)
                     rows.append(
@@ -69,9 +71,18 @@ def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
                             for head, what in write.table.columns.items()
                         }
                     )
-            listed = fill(write.table.name, values) if write.table else ""
+            listed = fill(write.table.name, values) if write.table and listing else ""
             return Case(
                 label=label, body=body, name=fill(write.name, values), list_name=listed, rows=rows
             )
+        case AsFields():
+            by = sheet.send
+            opening = fill(by.opening, values) if isinstance(by, ByHand) else ""
+            return Case(label=label, body=_in_order(write.order, body), opening=opening)
         case _:
             return Case(label=label, body=body)
+
+
+def _in_order(order: tuple[str, ...], body: dict[str, Any]) -> dict[str, Any]:
+    """Fields as the desk has them, those that it does not name at the end."""
+    return {name: body[name] for name in (*order, *body) if name in body}

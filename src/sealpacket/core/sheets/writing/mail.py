@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from sealpacket.core.sheets.rendering import plain
+from sealpacket.core.sheets.conversion import plain
 from sealpacket.core.sheets.sending import AsMail
 from sealpacket.core.sheets.writing.cases import Case
 

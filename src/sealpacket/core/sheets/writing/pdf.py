@@ -9,6 +9,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.conversion import plain
 
 if TYPE_CHECKING:
     from pypdf import PdfReader
@@ -38,19 +39,25 @@ def _open(blank: str) -> PdfReader:
     return reader
 
 
-@lru_cache(maxsize=8)
-def field_names(blank: str) -> dict[str, str]:
-    """The fields of a blank (base64) and their sort: text, tick or choice. Raises Invalid if it is no PDF."""
-    sorts = {"/Tx": "text", "/Btn": "tick", "/Ch": "choice"}
+def form_fields(blank: str) -> dict[str, Any]:
+    """The fields of a blank (base64) as its own dictionaries. Raises Invalid if it is no PDF."""
     try:
-        found = _open(blank).get_fields() or {}
-        return {name: sorts.get(str(field.get("/FT")), "text") for name, field in found.items()}
+        return dict(_open(blank).get_fields() or {})
     except _bad() as error:
         raise Invalid(
             "The fields of the blank cannot be read.",
             "Save the form anew, without scripts.",
             code="pdf-blank",
         ) from error
+
+
+@lru_cache(maxsize=8)
+def field_names(blank: str) -> dict[str, str]:
+    """The fields of a blank (base64) and their sort: text, tick or choice. Raises Invalid if it is no PDF."""
+    sorts = {"/Tx": "text", "/Btn": "tick", "/Ch": "choice"}
+    return {
+        name: sorts.get(str(field.get("/FT")), "text") for name, field in form_fields(blank).items()
+    }
 
 
 def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
@@ -88,4 +95,4 @@ def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
 def _value(value: Any, sort: str) -> str:
     if sort == "tick":
         return "/Yes" if value in (True, "yes", "true", "on") else "/Off"
-    return str(value)
+    return plain(value)

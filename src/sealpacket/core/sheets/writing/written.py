@@ -6,8 +6,9 @@ import json
 from dataclasses import dataclass
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.conversion import plain
 from sealpacket.core.sheets.model import Sheet
-from sealpacket.core.sheets.sending import AsMail, AsPdf, AsXml
+from sealpacket.core.sheets.sending import AsFields, AsForm, AsMail, AsPdf, AsXml
 from sealpacket.core.sheets.writing.cases import Case
 from sealpacket.core.sheets.writing.mail import letter_of
 from sealpacket.core.sheets.writing.pdf import field_names, fill_form
@@ -29,7 +30,7 @@ def write_case(sheet: Sheet, case: Case) -> Written:
     write = sheet.write
     match write:
         case AsXml():
-            document = to_xml(write.root, write.namespace, case.body)
+            document = to_xml(write.root, write.namespace, case.body, write.xsd)
             return Written({"case.xml": document}, document.decode())
         case AsMail():
             letter = letter_of(write, case)
@@ -40,12 +41,22 @@ def write_case(sheet: Sheet, case: Case) -> Written:
             )
         case AsPdf():
             documents = {case.name: fill_form(write.blank, case.body)}
-            text = "".join(f"{name}: {value}\n" for name, value in case.body.items())
-            if write.table is not None:
+            text = "".join(f"{name}: {plain(value)}\n" for name, value in case.body.items())
+            if write.table is not None and case.list_name:
                 listed = csv_of(list(write.table.columns), case.rows)
                 documents[case.list_name] = listed
                 text += "\n" + listed.decode().replace("\r\n", "\n")
             return Written(documents, text)
+        case AsFields():
+            lines = [
+                case.opening,
+                *(f"{name}: {plain(value)}" for name, value in case.body.items()),
+            ]
+            return Written({}, "".join(f"{line}\n" for line in lines if line))
+        case AsForm():
+            return Written(
+                {}, "".join(f"{name}: {plain(value)}\n" for name, value in case.body.items())
+            )
         case _:
             return Written({}, json.dumps(case.body, indent=2, ensure_ascii=False))
 
@@ -55,7 +66,7 @@ def written_faults(sheet: Sheet, case: Case) -> list[str]:
     write = sheet.write
     match write:
         case AsXml():
-            return xsd_faults(write.xsd, to_xml(write.root, write.namespace, case.body))
+            return xsd_faults(write.xsd, to_xml(write.root, write.namespace, case.body, write.xsd))
         case AsPdf():
             try:
                 names = field_names(write.blank)

@@ -10,6 +10,7 @@ from typing import Any
 from lxml import etree
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.writing.element_order import ElementOrder
 
 LARGEST = 8 << 20
 _NOT_ALLOWED = re.compile(r"[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
@@ -28,8 +29,10 @@ def _parser() -> etree.XMLParser:
     )
 
 
-def to_xml(root: str, namespace: str, body: Mapping[str, Any]) -> bytes:
-    """The document in UTF-8, its elements in the order of the body."""
+def to_xml(root: str, namespace: str, body: Mapping[str, Any], xsd: str = "") -> bytes:
+    """The document in UTF-8, its elements in the order that the schema wants, else in that of the body."""
+    if xsd:
+        body = in_order(body, root, xsd)
     mapping: Any = {None: namespace} if namespace else None
     element = etree.Element(_name(root, namespace), nsmap=mapping)
     _write(element, body, namespace)
@@ -95,6 +98,32 @@ def schema_of(xsd: str) -> Any:
         raise Invalid(
             f"This is not an XML Schema: {error}.", "Correct it there.", code="xsd"
         ) from error
+
+
+@lru_cache(maxsize=32)
+def element_order(xsd: str, root: str) -> dict[tuple[str, ...], list[str]]:
+    """By path from the root, the names of the elements within, in the order of the schema."""
+    return ElementOrder(parse_xml(xsd.encode())).below(root)
+
+
+def in_order(body: Mapping[str, Any], root: str, xsd: str) -> dict[str, Any]:
+    """The body with its elements in the order of the schema; what the schema does not know stays at the end."""
+    order = element_order(xsd, root)
+
+    def sort(node: Any, path: tuple[str, ...]) -> Any:
+        if isinstance(node, list):
+            return [sort(item, path) for item in node]
+        if not isinstance(node, Mapping):
+            return node
+        names = order.get(path, [])
+        place = {name: number for number, name in enumerate(names)}
+        attributes = [name for name in node if name.startswith("@")]
+        others = sorted(
+            (n for n in node if n not in attributes), key=lambda n: place.get(n, len(place))
+        )
+        return {name: sort(node[name], (*path, name)) for name in [*attributes, *others]}
+
+    return dict(sort(body, ()))
 
 
 def xsd_faults(xsd: str, document: bytes) -> list[str]:

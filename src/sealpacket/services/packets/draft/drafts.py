@@ -14,9 +14,10 @@ from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import login_value, logins_of, rule_for
-from sealpacket.services.desks import desk_for
+from sealpacket.services.desks import desk_for, parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import queue_redaction
+from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.redaction import legend_keys, typed_text
 from sealpacket.services.packets.redaction.catalogues import kept_values
 from sealpacket.services.packets.schemas import PacketBrief, PacketShown
@@ -43,13 +44,14 @@ def note(
             note=text,
             need=need,
             noted_by=actor.name,
+            owner=actor.name,
             placeholder_key_sealed=key,
             legend_key_sealed=legend_key,
             answers={},
         )
         tx.session.add(packet)
         if asset:
-            _name(tx.session, actor, packet, KINDS["asset"].find(tx.session, asset))
+            name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, asset))
         tx.session.flush()
         tx.subject = f"packet {number}"
         tx.detail = {"title": title, "legend_key": legend_print}
@@ -58,7 +60,7 @@ def note(
 
 def get(app: AppContext, number: str) -> PacketShown:
     """A packet with everything on the workbench."""
-    with app.database.transaction() as session:
+    with app.database.snapshot() as session:
         return serialize.show(
             workbench.lay_out(app, session, workbench.find_packet(session, number))
         )
@@ -94,12 +96,12 @@ def listed(
     cursor: str = "",
 ) -> Page[PacketBrief]:
     """Packets, the newest first."""
-    with app.database.transaction() as session:
+    with app.database.snapshot() as session:
         statement = select(Packet)
         if life:
             statement = statement.where(Packet.life == life)
         if turn:
-            statement = statement.where(Packet.turn == turn, Packet.life.not_in(workbench.OVER))
+            statement = statement.where(Packet.turn == turn, workbench.waits_for_somebody())
         if asset:
             statement = statement.where(Packet.asset_id == KINDS["asset"].find(session, asset).id)
         if query:
@@ -128,7 +130,7 @@ def change(
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
         if changes.get("asset"):
-            _name(tx.session, actor, packet, KINDS["asset"].find(tx.session, changes["asset"]))
+            name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, changes["asset"]))
         if changes.get("login"):
             packet.login = _login(tx.session, packet, changes["login"])
         if "need" in changes and packet.asset and not changes.get("asset"):
@@ -161,7 +163,7 @@ def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
     return found
 
 
-def _name(session: Session, actor: Actor, packet: Packet, asset: Asset) -> None:
+def name_asset(session: Session, actor: Actor, packet: Packet, asset: Asset) -> None:
     """Say what the packet is about; login and desk follow from it. Answers to another vendor's desk are kept aside."""
     another = packet.asset is not None and packet.asset.vendor_id != asset.vendor_id
     before = packet.sheet.desk.key if packet.sheet else ""
@@ -169,9 +171,25 @@ def _name(session: Session, actor: Actor, packet: Packet, asset: Asset) -> None:
     packet.login = _likeliest_login(session, actor, packet, asset)
     _choose_desk(session, packet)
     if another:
-        aside = {**packet.answers_aside, **({before: packet.answers} if packet.answers else {})}
-        packet.answers = aside.pop(packet.sheet.desk.key if packet.sheet else "", {})
+        given = packet.answers
+        aside = {**packet.answers_aside, **({before: given} if given else {})}
+        earlier = aside.pop(packet.sheet.desk.key if packet.sheet else "", {})
+        packet.answers = {**_that_fit(session, packet, given), **earlier}
         packet.answers_aside = aside
+
+
+def _that_fit(session: Session, packet: Packet, given: dict[str, Any]) -> dict[str, Any]:
+    """Answers to another desk that this one asks for as well, and can take as they are."""
+    sheet = parsed(packet.sheet) if packet.sheet else None
+    if sheet is None:
+        return {}
+    known = Known(people=people_of(session))
+    kept = {}
+    for ident, value in given.items():
+        question = sheet.question(ident)
+        if question is not None and answer_fault(question, value, known) is None:
+            kept[ident] = value
+    return kept
 
 
 def _choose_desk(session: Session, packet: Packet) -> None:

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.core.sheets import Answer, Sheet
 from sealpacket.services.coverage import remembered
+from sealpacket.services.packets.workbench import LIVES
 from sealpacket.store.models import Asset, DeskSheet, Packet
 
 _LOOKED_AT = 40
@@ -61,7 +62,7 @@ def _earlier(session: Session, packet: Packet) -> list[tuple[str, str, dict[str,
             Asset.product_id == packet.asset.product_id,
             DeskSheet.desk_id == packet.sheet.desk_id,
             Packet.id != packet.id,
-            Packet.life.in_(("sealed", "lodged", "answered", "settled")),
+            Packet.life.in_(("sealed", *LIVES)),
         )
         .order_by(Packet.created_at.desc())
         .limit(_LOOKED_AT)

@@ -14,14 +14,18 @@ from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.channels import Desk, DeskAway, DeskRefused
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, Unavailable
 from sealpacket.core.sheets import (
-    read_ours,
+    find_number,
     read_reply,
 )
+from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.follow.news import LIVES, note_news, take_in
+from sealpacket.services.packets.follow.news import note_news, take_in
+from sealpacket.services.packets.follow.tray import put_paper
+from sealpacket.services.packets.follow.vendor_files import fetch_waiting
+from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.deliveries import desk_of
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.services.packets.workbench import OPEN
+from sealpacket.services.packets.workbench import LIVES, OPEN
 from sealpacket.store.models import Packet, PickedUp
 
 FOLLOW = "follow_packet"
@@ -60,8 +64,13 @@ def ask(app: AppContext, session: Session, packet: Packet) -> None:
         app.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
 
 
-def look(app: AppContext, number: str) -> None:
-    """Look now how a case stands, and keep what came of it. The worker calls this; a desk that is away is noted."""
+def look(app: AppContext, number: str, *, asked_for: bool = True) -> None:
+    """Look now how a case stands, and keep what came of it. The worker calls this; a desk that is away is noted.
+
+    In rounds (not `asked_for`) a desk that is left alone is not called.
+    """
+    if not asked_for and _left_alone(app, number):
+        return
     words = ""
     try:
         _look(app, number)
@@ -73,6 +82,15 @@ def look(app: AppContext, number: str) -> None:
         _looked(app, number, "Looking at the desk met an error that was not foreseen.")
         raise
     _looked(app, number, words)
+
+
+def _left_alone(app: AppContext, number: str) -> bool:
+    with app.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        sheet = parsed(packet.sheet) if packet.sheet else None
+        if sheet is None or sheet.replies.arrive == "hand":
+            return True
+        return health.closed_until(session, sheet.desk) is not None
 
 
 def give_up_looking(app: AppContext, number: str) -> None:
@@ -98,23 +116,45 @@ def _look(app: AppContext, number: str) -> None:
                 code="not-lodged",
             )
         desk, packet_id = desk_of(app, packet), packet.id
-        open_cases = [one.reference for one in packet.cases if one.reference]
+        newest = packet.sheet.desk.sheets[-1].number if packet.sheet else 0
+        marks = {
+            one.reference: _of_sheet(newest, one.desk_mark) for one in packet.cases if one.reference
+        }
     try:
-        with desk:
-            if desk.sheet.replies.by == "drop":
+        with health.turn_at(app, desk.sheet), desk:
+            if desk.sheet.replies.arrive == "folder":
                 _pick_up(app, WORKER, desk)
-            told = [(reference, desk.follow(reference)) for reference in open_cases]
+            told = {one: desk.follow(one, mark) for one, mark in marks.items()}
+            for reference, said in told.items():
+                if said.body is not None:
+                    note_news(app, WORKER, packet_id, desk.sheet, said.body, reference)
+                    if said.mark:
+                        _keep_mark(app, packet_id, reference, f"{newest} {said.mark}")
+            fetch_waiting(app, packet_id, desk)
     except DeskAway as away:
+        health.was_away(app, desk.sheet.desk, str(away))
         raise Unavailable(str(away), "Try again later.", code="desk-away") from away
     except DeskRefused as refusal:
         raise Unavailable(
-            f"The desk does not say how {', '.join(open_cases)} stands ({refusal.status}).",
+            f"The desk does not say how {', '.join(marks)} stands ({refusal.status}).",
             "Check the secret of the vendor login, then look again.",
             code="desk-refused",
         ) from refusal
-    for reference, body in told:
-        if body is not None:
-            note_news(app, WORKER, packet_id, desk.sheet, body, reference)
+    waiting.reached(app, desk.sheet.desk)
+
+
+def _of_sheet(number: int, mark: str) -> str:
+    """A desk's mark, if what it stands for was read by this version of the sheet."""
+    of, _, tag = mark.partition(" ")
+    return tag if of == str(number) else ""
+
+
+def _keep_mark(app: AppContext, packet_id: str, reference: str, mark: str) -> None:
+    with app.database.transaction() as session:
+        packet = session.get_one(Packet, packet_id, with_for_update=True)
+        for case in packet.cases:
+            if case.reference == reference:
+                case.desk_mark = mark
 
 
 def _id_of(app: AppContext, number: str) -> str:
@@ -129,12 +169,14 @@ def _pick_up(app: AppContext, actor: Actor, desk: Desk) -> None:
         known = set(session.scalars(select(PickedUp.name).where(PickedUp.desk == key)))
     for paper in desk.papers(lambda name: name in known):
         body = read_reply(desk.sheet, paper.content)
-        number = read_ours(desk.sheet, body) if body is not None else ""
+        number = find_number(desk.sheet, body, paper.name) if body is not None else ""
         packet_id = None
         with suppress(NotFound, Conflict):
             if number:
                 take_in(app, actor, number, body)
                 packet_id = _id_of(app, number)
+        if packet_id is None and body is not None:
+            put_paper(app, key, paper.name, paper.content)
         sha256 = hashlib.sha256(paper.content).hexdigest()
         picked = insert(PickedUp).values(
             desk=key, name=paper.name, sha256=sha256, packet_id=packet_id
@@ -163,4 +205,4 @@ def follow_all(app: AppContext) -> None:
         )
         numbers = list(session.scalars(query.order_by(Packet.followed_at.nulls_first()).limit(200)))
     for number in numbers:
-        look(app, number)
+        look(app, number, asked_for=False)

@@ -1,95 +1,202 @@
-"""Our answers to a desk: looked over, sent by the worker, and what went wrong with them."""
+"""What is said to a desk in words and files: comments, answers to its questions, and what is taken back."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime
 
-from sqlalchemy.orm import Session
-
-from sealpacket.app.context import WORKER, Actor, AppContext
-from sealpacket.app.queue import wait_before
-from sealpacket.channels import DeskAway, DeskRefused
-from sealpacket.core.errors import Conflict, DatabaseUnreachable, NotFound
-from sealpacket.core.outgoing import OutgoingText
-from sealpacket.core.sheets.checks.typed import say_kinds
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.follow import outbox
 from sealpacket.services.packets.follow.news import whose_turn
-from sealpacket.services.packets.lodge.deliveries import desk_of
+from sealpacket.services.packets.follow.outbox import Telling, need_open
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.schemas import PacketShown, TypedShown
-from sealpacket.services.packets.workbench import OPEN
-from sealpacket.store.models import Message, Packet, PacketCase
-
-SEND = "send_message"
+from sealpacket.store.models import Asked, Message, Packet, PacketCase
 
 
 def preview_reply(app: AppContext, number: str, text: str) -> TypedShown:
     """What would leave of an answer to the desk, beside what was typed."""
     with app.database.transaction() as session:
-        packet = _answerable(workbench.find_packet(session, number))
+        packet = workbench.find_packet(session, number)
         found = typed_text.message_text(app, session, workbench.lay_out(app, session, packet), text)
         return typed_text.show_text(found, found.texts[0])
 
 
-def reply(app: AppContext, actor: Actor, number: str, text: str) -> PacketShown:
-    """Answer the desk. It is redacted and kept at once, and sent by the worker, however long the desk is away.
-
-    Raises Conflict where it holds a secret or its like about which nobody has decided.
-    """
-    with app.transaction(actor, "answer written", f"packet {number}", characters=len(text)) as tx:
-        packet = _answerable(workbench.find_packet(tx.session, number, lock=True))
-        message = _redacted(app, tx.session, packet, text)
-        asking = next(
-            (m for m in reversed(packet.messages) if m.asks and m.answered_at is None), None
-        )
-        to = _case_of(packet, asking)
-        message.by, message.case = actor.name, to
-        packet.messages.append(message)
-        for asked in packet.messages:
-            if asked.asks and asked.answered_at is None and _case_of(packet, asked) is to:
-                asked.answered_at = datetime.now(UTC)
-        to.turn = "vendor"
-        packet.turn = whose_turn(packet)
-        tx.session.flush()
-        app.enqueue(tx.session, SEND, {"message": message.id, "tried": 0}, packet.id)
+def comment(
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    text: str,
+    *,
+    case: str = "",
+    files: Sequence[str] = (),
+) -> PacketShown:
+    """Tell the desk something, with files that were added since; no question of its own is answered by it."""
+    with app.transaction(actor, "comment written", f"packet {number}", characters=len(text)) as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        telling = Telling(text, case=case or _case_of_one(packet), files=files)
+        outbox.write(app, tx.session, packet, actor.name, telling)
+        tx.detail["files"] = list(files)
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
-def _answerable(packet: Packet) -> Packet:
-    if packet.life in OPEN:
-        return packet
-    over = packet.life in ("settled", "withdrawn")
-    raise Conflict(
-        f"{packet.number} is {packet.life}; the desk expects no answer.",
-        "Note a new packet that names this one." if over else "Lodge it first.",
-        code="not-lodged",
-    )
+def reply(
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    text: str,
+    *,
+    case: str = "",
+    questions: Sequence[str] | None = None,
+    files: Sequence[str] = (),
+) -> PacketShown:
+    """Answer what the desk asks, with files that were added since; `questions` are those that it answers.
+
+    Without `questions` it answers all that are open of its case, where only one case has any.
+    Raises Conflict for a question that somebody has answered meanwhile, or where the words hold a secret.
+    """
+    with app.transaction(actor, "answer written", f"packet {number}", characters=len(text)) as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        answered = _asked(packet, questions) if questions is not None else _open(packet, case)
+        label = (
+            case
+            or next((one.message.case.called for one in answered if one.message.case), "")
+            or _case_of_one(packet)
+        )
+        telling = Telling(text, case=label, files=files)
+        message = outbox.write(app, tx.session, packet, actor.name, telling)
+        for one in answered:
+            one.answer_id, one.done_at, one.done_by = message.id, datetime.now(UTC), actor.name
+        if message.case is not None and not _asks(packet, message.case):
+            message.case.turn = "vendor"
+        packet.turn = whose_turn(packet)
+        tx.detail |= {"questions": len(answered), "files": list(files)}
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
-def _redacted(app: AppContext, session: Session, packet: Packet, text: str) -> Message:
-    """A message of ours with its outgoing text. Raises Conflict where it must not go, even masked, unseen."""
-    found = typed_text.message_text(app, session, workbench.lay_out(app, session, packet), text)
-    for _, kinds in found.grave():
+def _case_of_one(packet: Packet) -> str:
+    """The only case whose turn is ours, where there are several; else it has to be named."""
+    if len(packet.cases) == 1:
+        return ""
+    return workbench.only_case([one for one in packet.cases if one.turn == "ours"])
+
+
+def _asked(packet: Packet, idents: Sequence[str]) -> list[Asked]:
+    """The questions of these ids. Raises Conflict where one is over, or where they are of several cases."""
+    known = {one.id: one for message in packet.messages for one in message.questions}
+    found: list[Asked] = []
+    for ident in idents:
+        one = known.get(ident)
+        if one is None:
+            raise NotFound(f"{packet.number} has no question {ident}.", "Open the packet again.")
+        if not one.open:
+            raise Conflict(
+                f"{one.done_by or 'Somebody'} has dealt with “{one.text[:80]}” already.",
+                "Read what was answered; if something is missing, write a comment.",
+                code="answered-before",
+            )
+        found.append(one)
+    if len({one.message.case_id for one in found}) > 1:
         raise Conflict(
-            f"The message holds {say_kinds(kinds)}. It was not sent.",
-            "Take it out, or have the value masked for a reason; then send it again.",
-            code="typed-secret",
+            "These questions are of several cases; one answer goes to one case.",
+            "Answer them case by case.",
+            code="several-cases",
         )
-    if found.leaking:
-        raise Conflict(
-            f"The message holds a value that is masked elsewhere and cannot be masked here: {found.leaking[0]}.",
-            "Word it without that value.",
-            code="typed-leak",
-        )
-    piece = found.texts[0]
-    result = found.found[piece.path]
-    return Message(
-        direction="out",
-        text=text,
-        outgoing=result.outgoing(text),
-        found_sealed=typed_text.seal_found(app, packet, result),
-    )
+    return found
+
+
+def _open(packet: Packet, case: str) -> list[Asked]:
+    """All open questions of the case that is named, or of the only one that has any."""
+    asked = [one for message in packet.messages for one in message.open_questions]
+    if case:
+        named = workbench.case_named(packet, case)
+        return [one for one in asked if one.message.case is named]
+    if len({one.message.case_id for one in asked if one.message.case_id}) > 1:
+        workbench.case_named(packet, "")
+    return asked
+
+
+def dismiss_question(app: AppContext, actor: Actor, number: str, question: str) -> PacketShown:
+    """Say that what looked like a question is none, or needs no answer."""
+    with app.transaction(actor, "question dismissed", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        (one,) = _asked(packet, [question])
+        one.done_at, one.done_by = datetime.now(UTC), actor.name
+        case = one.message.case
+        if case is not None and one.doubtful and not _asks(packet, case):
+            case.turn = "vendor"
+        packet.turn = whose_turn(packet)
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def _asks(packet: Packet, case: PacketCase) -> bool:
+    """Whether something that the desk wants for a case is still open."""
+    return any(message.open_questions for message in packet.messages if message.case is case)
+
+
+def take_back(app: AppContext, actor: Actor, number: str, message_id: str) -> PacketShown:
+    """Take back what has not gone to the desk yet; its files can go with another message.
+
+    Raises Conflict for what the desk has, or may have: then a correction has to follow.
+    """
+    with app.transaction(actor, "message taken back", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        message = find_message(packet, message_id)
+        if message.direction != "out" or message.taken_back_at is not None:
+            raise Conflict(
+                "This is nothing of ours that could be taken back.",
+                "Choose one of our messages.",
+                code="not-ours",
+            )
+        if message.sent_at is not None or message.begun:
+            raise Conflict(
+                "The desk has this message, or may have it.",
+                "Write a comment that corrects it.",
+                code="sent-before",
+            )
+        message.taken_back_at = datetime.now(UTC)
+        for file in list(message.files):
+            file.message_id = None
+        for other in packet.messages:
+            for one in other.questions:
+                if one.answer_id == message.id:
+                    one.answer_id = one.done_at = None
+                    one.done_by = ""
+        packet.turn = whose_turn(packet)
+        tx.session.flush()
+        tx.session.expire(message, ["files"])
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> PacketShown:
+    """Note that a message for a desk that is reached by hand was said, written or entered there."""
+    with app.transaction(actor, "message passed on", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        message = find_message(packet, message_id)
+        if message.direction != "out" or message.how != "hand" or message.taken_back_at:
+            raise Conflict(
+                "This message is not one that a person passes on.",
+                "Choose a message that waits for it.",
+                code="not-by-hand",
+            )
+        message.sent_at = message.sent_at or datetime.now(UTC)
+        for file in message.files:
+            file.arrived = True
+        packet.turn = whose_turn(packet)
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def find_message(packet: Packet, ident: str) -> Message:
+    """The message of that id."""
+    found = next((message for message in packet.messages if message.id == ident), None)
+    if found is None:
+        raise NotFound(f"{packet.number} has no such message.", "Open the packet again.")
+    return found
 
 
 def original(app: AppContext, actor: Actor, number: str, message_id: str) -> Iterator[bytes]:
@@ -104,60 +211,3 @@ def original(app: AppContext, actor: Actor, number: str, message_id: str) -> Ite
                 code="no-mail",
             )
         return app.blobs.read(found.original_blob)
-
-
-def _case_of(packet: Packet, asking: Message | None) -> PacketCase:
-    """Which of the packet's cases an answer belongs to: the one that asked, else the first."""
-    return (asking.case if asking else None) or packet.cases[0]
-
-
-def give_up(
-    app: AppContext, message_id: str, words: str = "Sending it broke off several times."
-) -> None:
-    """Stop trying to send an answer."""
-    with app.transaction(WORKER, "answer not sent", "packet", words=words) as tx:
-        message = tx.session.get_one(Message, message_id)
-        tx.subject = f"packet {message.packet.number}"
-        message.failure = words
-        message.packet.turn = "ours"
-
-
-def send(app: AppContext, message_id: str, tried: int) -> None:
-    """One try at sending an answer; while the desk is away the next one is put into the queue."""
-    with app.database.transaction() as session:
-        message = session.get_one(Message, message_id)
-        packet = message.packet
-        reference = (message.case.reference if message.case else None) or packet.reference
-        if message.sent_at is not None or reference is None:
-            return
-        if message.outgoing is None:  # written before messages were redacted
-            redacted = _redacted(app, session, packet, message.text)
-            message.outgoing, message.found_sealed = redacted.outgoing, redacted.found_sealed
-        number, text = packet.number, OutgoingText(message.outgoing or "")
-    try:
-        with app.database.transaction() as session:
-            desk = desk_of(app, session.get_one(Message, message_id).packet)
-        with desk:
-            desk.answer(reference, number, message_id, text)
-    except DatabaseUnreachable:
-        raise
-    except (DeskAway, DeskRefused, Conflict) as problem:
-        again = isinstance(problem, DeskAway) and tried + 1 < app.settings.lodge_tries
-        with app.transaction(
-            WORKER, "answer put off" if again else "answer not sent", f"packet {number}"
-        ) as tx:
-            tx.detail["words"] = str(problem)
-            packet = workbench.find_packet(tx.session, number, lock=True)
-            tx.session.get_one(Message, message_id).failure = "" if again else str(problem)
-            if again:
-                arguments = {"message": message_id, "tried": tried + 1}
-                app.enqueue(tx.session, SEND, arguments, packet.id, wait_before(tried))
-            else:
-                packet.turn = "ours"
-        return
-    except Exception:
-        give_up(app, message_id, "Sending it met an error that was not foreseen.")
-        raise
-    with app.transaction(WORKER, "answer sent", f"packet {number}") as tx:
-        sent = tx.session.get_one(Message, message_id)
-        sent.sent_at, sent.failure = datetime.now(UTC), ""

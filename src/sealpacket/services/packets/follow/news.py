@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from email.utils import parseaddr
 from typing import Any
 from urllib.parse import urlsplit
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
@@ -18,25 +23,41 @@ from sealpacket.core.sheets import (
     read_reference,
     read_refusals,
 )
+from sealpacket.core.wants import Want, wants_in
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
+from sealpacket.services.packets.follow import vendor_files
 from sealpacket.services.packets.lodge.deliveries import note_refusal, references
-from sealpacket.services.packets.workbench import OPEN
-from sealpacket.store.models import Message, Packet, PacketCase
+from sealpacket.services.packets.lodge.waiting import SEND, begin, unsent
+from sealpacket.services.packets.workbench import LIVES, OPEN
+from sealpacket.store.models import Asked, DeskSheet, Message, Packet, PacketCase
 
 _LONGEST_REFERENCE = 200
 
 
-LIVES = ("lodged", "answered", "settled")
+@dataclass(frozen=True)
+class Came:
+    """How something came: the blob with it as it came, who says that it is from them, files that came with it.
+
+    A `stranger` is not the desk: only the words are kept. Of what nobody wrote (`automatic`) nothing waits for us. `at`
+    is when a mail was written: mails may overtake each other.
+    """
+
+    original: str | None = None
+    sender: str = ""
+    stranger: bool = False
+    automatic: bool = False
+    at: datetime | None = None
+    attached: Sequence[vendor_files.Attached] = ()
 
 
 def take_in(
-    app: AppContext, actor: Actor, number: str, body: Any, original: str | None = None
+    app: AppContext, actor: Actor, number: str, body: Any, came: Came | None = None
 ) -> bool:
     """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
 
-    `original` is the blob with what came as it came; gives whether it is kept. Of a mail from somebody who is not the
-    desk, only the words are taken: they wait for a person, and change nothing.
+    Gives whether what came with it is kept. Of a mail from somebody who is not the desk, only the words are taken: they
+    wait for a person, and change nothing.
     """
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
@@ -47,12 +68,30 @@ def take_in(
                 code="not-lodged",
             )
         packet_id, sheet = packet.id, parsed(packet.sheet)
-    sender = str(body.get("mail", {}).get("from", "")) if isinstance(body, dict) else ""
-    stranger = sheet.replies.by == "mail" and not _is_desk(app, sheet, sender)
-    return note_news(app, actor, packet_id, sheet, body, None, original, sender, stranger=stranger)
+    mail = _mail_in(body)
+    sender = str(mail.get("from", ""))
+    came = replace(
+        came or Came(),
+        sender=sender,
+        stranger=sheet.replies.arrive == "mail" and not is_desk(app, sheet, sender),
+        automatic=bool(mail.get("automatic")),
+        at=written_at(body),
+    )
+    return note_news(app, actor, packet_id, sheet, body, None, came)
 
 
-def _is_desk(app: AppContext, sheet: Sheet, sender: str) -> bool:
+def written_at(body: Any) -> datetime | None:
+    """When a mail was written, at the latest now; None for what is no mail, or says no date."""
+    date = _mail_in(body).get("date")
+    return min(moment_of(str(date)), datetime.now(UTC)) if date else None
+
+
+def _mail_in(body: Any) -> Mapping[str, Any]:
+    mail = body.get("mail") if isinstance(body, dict) else None
+    return mail if isinstance(mail, dict) else {}
+
+
+def is_desk(app: AppContext, sheet: Sheet, sender: str) -> bool:
     """Whether a mail says that it comes from the domain to which we write."""
     ours = urlsplit(app.settings.desks.get(sheet.desk, "")).path.rpartition("@")[2].lower()
     theirs = parseaddr(sender)[1].rpartition("@")[2].lower()
@@ -66,47 +105,106 @@ def note_news(
     sheet: Sheet,
     body: Any,
     reference: str | None,
-    original: str | None = None,
-    sender: str = "",
-    *,
-    stranger: bool = False,
+    came: Came | None = None,
 ) -> bool:
+    """Keep what a desk says of a case; gives whether what came with it is kept.
+
+    Raises Conflict for what is about another packet.
+    """
+    came = came or Came()
     news, refusals = read_case(sheet, body), read_refusals(sheet, body)
-    if reference is None and has_reference(sheet, body):
+    told = reference is None and has_reference(sheet, body)
+    if told:
         reference = " ".join(read_reference(sheet, body).split())[:_LONGEST_REFERENCE]
     with app.transaction(actor, "news of the case", "packet") as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
         before = {message.id for message in packet.messages}
-        if stranger:
-            tx.detail = {"from": sender[:300], **_words_only(packet, news)}
+        if told and reference and not (came.automatic or came.stranger):
+            _need_no_other(tx.session, packet, reference)
+        if came.automatic:
+            tx.detail = {"automatic": True, **_words_only(packet, news, asks=False)}
+        elif came.stranger:
+            tx.detail = {"from": came.sender[:300], **_words_only(packet, news)}
         else:
-            tx.detail = {"status": news.status, **_noted(packet, news, refusals, reference)}
+            if not news.listed and packet.sheet is not None:
+                # Somebody may have put the word into the sheet since the packet was sealed.
+                news = read_case(parsed(packet.sheet.desk.sheets[-1]), body)
+            ours = sheet.replies.settled_by == "us"
+            noted = _noted(packet, news, refusals, reference, came.at, settled_by_us=ours)
+            tx.detail = {"status": news.status, **noted}
         new = [message for message in packet.messages if message.id not in before]
         for message in new:
-            message.original_blob, message.sender, message.stranger = (
-                original,
-                sender[:300],
-                stranger,
-            )
+            message.original_blob, message.sender = came.original, came.sender[:300]
+            message.stranger = came.stranger
+        if new:
+            vendor_files.keep(new[0], came.attached)
         tx.worth_noting = bool(tx.detail.pop("changed"))
-        return bool(original and new)
+        if packet.send_next_at is None and any(map(unsent, packet.messages)):
+            begin(app, tx.session, packet, SEND)  # what waited for a reference
+        return bool((came.original or came.attached) and new)
 
 
-def _words_only(packet: Packet, news: CaseNews) -> dict[str, Any]:
-    """Keep the words of somebody who is not the desk; they wait for us."""
-    words = tuple(message.model_copy(update={"asks": True}) for message in news.messages)
+def _need_no_other(session: Session, packet: Packet, reference: str) -> None:
+    """Raise Conflict where a reference is that of another packet at the same desk."""
+    query = (
+        select(Packet.number)
+        .join(Packet.cases)
+        .join(DeskSheet, Packet.sheet_id == DeskSheet.id)
+        .where(PacketCase.reference == reference, Packet.id != packet.id)
+        .where(DeskSheet.desk_id == (packet.sheet.desk_id if packet.sheet else None))
+    )
+    other = session.scalars(query.limit(1)).one_or_none()
+    if other is not None:
+        raise Conflict(
+            f"This is about {reference}, which is {other} and not {packet.number}.",
+            f"Take it in at {other}.",
+            code="other-packet",
+        )
+
+
+def _words_only(packet: Packet, news: CaseNews, *, asks: bool = True) -> dict[str, Any]:
+    """Keep the words of somebody who is not the desk, and change nothing; they wait for us unless nobody wrote them."""
+    words = tuple(
+        message.model_copy(update={"asks": asks, "wants": _supposed(message.text) if asks else ()})
+        for message in news.messages
+    )
     new = _new_messages(packet, news.model_copy(update={"messages": words}), None)
     packet.turn = whose_turn(packet)
     return {"messages": new, "changed": bool(new)}
 
 
+def _supposed(text: str) -> tuple[Want, ...]:
+    """What somebody may want whom we do not know: all of it, where nothing tells more."""
+    found = wants_in(text) or (Want(text=text[:400]),)
+    return tuple(one.model_copy(update={"doubtful": True}) for one in found)
+
+
 def _noted(
-    packet: Packet, news: CaseNews, refusals: tuple[Refusal, ...], reference: str | None
+    packet: Packet,
+    news: CaseNews,
+    refusals: tuple[Refusal, ...],
+    reference: str | None,
+    at: datetime | None,
+    *,
+    settled_by_us: bool,
 ) -> dict[str, Any]:
     case = _case_for(packet, reference)
     new = _new_messages(packet, news, case)
+    if settled_by_us and packet.life == "settled" and not new:
+        return {"messages": 0, "changed": False}
+    if at is not None and case.desk_said_at is not None and at < case.desk_said_at:
+        case.desk_facts = {**news.facts, **case.desk_facts}
+        case.reference = case.reference or reference
+        packet.reference = references(packet)
+        packet.turn = whose_turn(packet)
+        return {"messages": new, "changed": bool(new), "overtaken": True}
     before = (case.desk_status, case.reference, dict(case.desk_facts))
+    case.desk_said_at = at or case.desk_said_at
+    if not news.listed:
+        if news.status != case.desk_status:
+            packet.messages.append(_strange_word(packet, case, news.status, at))
+        news = news.model_copy(update={"life": case.life or news.life, "turn": "vendor"})
     case.desk_status = news.status or case.desk_status
     case.reference = reference or case.reference
     if news.life == "refused":
@@ -116,11 +214,21 @@ def _noted(
             note_refusal(packet, [reason.model_dump() for reason in refusals], news.status)
         return {"messages": new, "changed": True, "refused": [reason.code for reason in refusals]}
     case.life, case.turn = news.life, news.turn
-    case.desk_facts = {**case.desk_facts, **news.told}
+    case.desk_facts = {**case.desk_facts, **news.facts}
     packet.followed_at = datetime.now(UTC)
-    _sum_up(packet)
+    sum_up(packet)
     after = (case.desk_status, case.reference, dict(case.desk_facts))
     return {"messages": new, "changed": bool(new) or before != after}
+
+
+def _strange_word(packet: Packet, case: PacketCase, word: str, at: datetime | None) -> Message:
+    """A status that the sheet does not list, as words of the desk's that wait until somebody has looked at them."""
+    vendor = packet.vendor_name
+    moment = _after(packet, at or datetime.now(UTC))
+    said = Message(case=case, direction="in", text=f"Status: {word}"[:20_000], by=vendor, at=moment)
+    asked = f"What “{word[:200]}” means is not in the desk’s sheet."
+    said.asks, said.questions = True, questions_of([Want(text=asked, doubtful=True)])
+    return said
 
 
 def _case_for(packet: Packet, reference: str | None) -> PacketCase:
@@ -130,7 +238,7 @@ def _case_for(packet: Packet, reference: str | None) -> PacketCase:
     return next(known, None) or next(waiting, packet.cases[0])
 
 
-def _sum_up(packet: Packet) -> None:
+def sum_up(packet: Packet) -> None:
     """How the packet stands, from how its cases stand: as far as the one that is furthest behind."""
     packet.reference = references(packet)
     packet.desk_status = ", ".join(
@@ -144,33 +252,51 @@ def _sum_up(packet: Packet) -> None:
     packet.turn = whose_turn(packet)
 
 
+def questions_of(wants: Sequence[Want]) -> list[Asked]:
+    """What a message of the desk's wants, each to be ticked off by itself."""
+    return [
+        Asked(place=place, text=one.text, doubtful=one.doubtful) for place, one in enumerate(wants)
+    ]
+
+
 def whose_turn(packet: Packet) -> str:
-    """Whose turn it is: ours while any case waits for us."""
-    waiting = any(message.asks and message.answered_at is None for message in packet.messages)
+    """Whose turn it is: ours while any case waits for us, or something of ours could not be sent."""
+    if packet.life == "settled":  # what it asked is past; what could not be sent is not
+        return "ours" if any(map(_stuck, packet.messages)) else "vendor"
+    asked = any(message.open_questions for message in packet.messages)
     ours = any(one.turn == "ours" for one in packet.cases)
-    return "ours" if waiting or ours else "vendor"
+    return "ours" if asked or ours or any(map(_stuck, packet.messages)) else "vendor"
+
+
+def _stuck(message: Message) -> bool:
+    """Whether one of ours waits for a person: it could not be sent, or somebody has to pass it on by hand."""
+    if message.direction != "out" or message.sent_at is not None or message.taken_back_at:
+        return False
+    return bool(message.failure) or message.how == "hand"
 
 
 def _new_messages(packet: Packet, news: CaseNews, case: PacketCase | None) -> int:
     known = {message.desk_id for message in packet.messages if message.case is case}
-    vendor = packet.asset.vendor.name if packet.asset else ""
+    vendor = packet.vendor_name
     count = 0
     for message in news.messages:
-        if message.id in known or not message.text:
+        if message.id in known or not (message.text or message.files):
             continue
         count += 1
-        at = _after(packet, _moment(message.at))
-        packet.messages.append(
-            Message(
-                case=case,
-                desk_id=message.id,
-                direction="in",
-                text=message.text[:20_000],
-                asks=message.asks,
-                at=at,
-                by=vendor,
-            )
+        at = _after(packet, moment_of(message.at))
+        text = message.text[:20_000]
+        kept = Message(
+            case=case,
+            desk_id=message.id,
+            direction="in",
+            text=text,
+            asks=message.asks,
+            at=at,
+            by=(message.author or vendor)[:200],
         )
+        kept.questions = questions_of(message.wants)
+        packet.messages.append(kept)
+        vendor_files.note(kept, message.files)
     return count
 
 
@@ -184,7 +310,8 @@ def _after(packet: Packet, moment: datetime) -> datetime:
     )
 
 
-def _moment(text: str) -> datetime:
+def moment_of(text: str) -> datetime:
+    """A moment that a desk tells; now, where it is none."""
     try:
         moment = datetime.fromisoformat(text)
     except ValueError:

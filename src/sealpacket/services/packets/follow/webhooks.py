@@ -23,7 +23,7 @@ def called(app: AppContext, key: str, headers: dict[str, str], body: bytes) -> N
     with app.database.transaction() as session:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         sheet = parsed(desk.sheets[-1]) if desk and desk.sheets else None
-        if desk is None or sheet is None or sheet.replies.by != "webhook":
+        if desk is None or sheet is None or sheet.replies.arrive != "webhook":
             raise NotFound("No desk calls here.", "Check the address.", code="no-hook")
         given = headers.get(sheet.replies.signature.lower(), "").removeprefix("sha256=")
         sealed = session.scalars(

@@ -2,33 +2,36 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
+from sqlalchemy.orm import Session, joinedload
+
 from sealpacket.app.context import WORKER, Actor, AppContext
-from sealpacket.app.queue import wait_before
 from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Parcel, open_desk
-from sealpacket.core.errors import Conflict, ProblemError, Unavailable
-from sealpacket.core.sheets import Case, Sheet, read_reference, read_refusals
+from sealpacket.core.errors import Conflict, DatabaseUnreachable, ProblemError, Unavailable
+from sealpacket.core.sheets import ByHand, Case, Sheet, read_reference, read_refusals
+from sealpacket.core.words import joined
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.lodge.parcels import file_names, parcel_files
+from sealpacket.services.packets.lodge import health, waiting
+from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files, sealed_names
 from sealpacket.services.packets.lodge.reply_addresses import reply_address
+from sealpacket.services.packets.lodge.waiting import LODGE, ON_ITS_WAY
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Message, Packet, PacketCase
-
-LODGE = "lodge_packet"
-_NEVER_AGAIN = 1 << 30
+from sealpacket.store.models import Exhibit, Message, Packet, PacketCase
 
 
 def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
-    """Put the delivery into the queue. A packet that is on its way or lodged already is shown as it is."""
+    """Put the delivery into the queue; at a desk that is reached by hand, have it entered by a person.
+
+    A packet that is on its way or lodged already is shown as it is.
+    """
     with app.transaction(actor, "lodging asked for", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life in ("lodged", "answered", "settled") or packet.lodge_state in (
-            "queued",
-            "sending",
-        ):
+        on_its_way = packet.lodge_state in (*ON_ITS_WAY, "by_hand")
+        if packet.life in workbench.LIVES or on_its_way:
             tx.worth_noting = False
         elif packet.life != "sealed":
             raise Conflict(
@@ -36,11 +39,14 @@ def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 "Only a sealed packet can be lodged.",
                 code="not-sealed",
             )
+        elif packet.sheet and isinstance(parsed(packet.sheet).send, ByHand):
+            packet.lodge_state = "by_hand"
+            packet.lodge_status_text = "To be entered by hand"
         else:
             _need_desk(app, parsed(packet.sheet) if packet.sheet else None)
             packet.lodge_state, packet.lodge_status_text = "queued", "Waiting to be sent"
-            app.enqueue(tx.session, LODGE, {"packet": packet.id, "tried": 0}, packet.id)
-            tx.session.flush()
+            waiting.begin(app, tx.session, packet, LODGE)
+        tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
@@ -77,61 +83,160 @@ def login_of(app: AppContext, packet: Packet) -> Login:
 
 def desk_of(app: AppContext, packet: Packet) -> Desk:
     """The way to a packet's desk, with the secret of its login."""
-    if packet.sheet is None:
-        raise Conflict(f"{packet.number} has no desk.", "Name the asset first.", code="no-desk")
-    sheet = parsed(packet.sheet)
+    sheet = workbench.sheet_of(packet)
     return open_desk(sheet, _need_desk(app, sheet), login_of(app, packet))
+
+
+@dataclass(frozen=True)
+class _Case:
+    """A case that is not at its desk yet; if `begun`, it may be."""
+
+    ident: str
+    key: str
+    written: dict[str, Any]
+    begun: bool
+
+
+@dataclass(frozen=True)
+class _Errand:
+    """What of a packet goes to its desk now."""
+
+    packet_id: str
+    number: str
+    desk: Desk
+    cases: list[_Case]
+    exhibits: list[Exhibit]
+    names: FileNames
+    sealed_at: datetime | None
 
 
 def deliver(app: AppContext, packet_id: str, tried: int) -> None:
     """One try at delivering; while the desk is away the next one is put into the queue. The worker calls this."""
-    with app.database.transaction() as session:
-        packet = session.get(Packet, packet_id, with_for_update=True)
-        if packet is None or packet.life != "sealed":
-            return
-        packet.lodge_state = "sending"
-        packet.lodge_status_text = "On its way to the desk"
+    desk_key = ""
     try:
-        with app.database.transaction() as session:
-            packet = session.get_one(Packet, packet_id)
-            desk = desk_of(app, packet)
-            bench = workbench.lay_out(app, session, packet)
-            exhibits, cases, number = list(packet.exhibits), list(packet.cases), packet.number
-            names, sealed_at = file_names(bench, desk.sheet), packet.sealed_at
-        with desk:
-            files = parcel_files(app, desk.sheet, exhibits, names, sealed_at)
-            for one in cases:
-                if one.reference or one.sent:
-                    continue
-                key = f"{number}/{one.place + 1}" if len(cases) > 1 else number
-                answer = desk.lodge(Parcel(key, number, Case.model_validate(one.written), files))
-                reference = None if answer is None else read_reference(desk.sheet, answer)
-                _case_sent(app, packet_id, one.id, reference)
-        _lodged(app, packet_id)
+        errand = _claim(app, packet_id, tried)
+        if errand is None:
+            return
+        desk_key = errand.desk.sheet.desk
+        if _deliver(app, errand):
+            waiting.reached(app, desk_key)
     except DeskRefused as refusal:
+        waiting.reached(app, desk_key)
         _refused(app, packet_id, refusal)
     except DeskAway as away:
-        _not_there(app, packet_id, str(away), tried)
+        if desk_key:
+            health.was_away(app, desk_key, str(away))
+        _not_there(app, packet_id, str(away))
+    except DatabaseUnreachable:
+        raise
     except ProblemError as problem:
-        passing = isinstance(problem, Unavailable)
-        _not_there(
-            app, packet_id, f"{problem.detail} {problem.remedy}", tried if passing else _NEVER_AGAIN
-        )
+        words = f"{problem.detail} {problem.remedy}"
+        if isinstance(problem, Unavailable):
+            _not_there(app, packet_id, words)
+        else:
+            _stalled(app, packet_id, words)
     except Exception:
-        _not_there(app, packet_id, "The delivery met an error that was not foreseen.", _NEVER_AGAIN)
+        _stalled(app, packet_id, "The delivery met an error that was not foreseen.")
         raise
 
 
-def _case_sent(app: AppContext, packet_id: str, case_id: str, reference: str | None) -> None:
+def _claim(app: AppContext, packet_id: str, tried: int) -> _Errand | None:
+    """What goes to the packet's desk now; None if this try is not wanted any more, or was put off.
+
+    From now on the desk may have the first case, whatever we hear.
+    """
+    with app.database.transaction() as session:
+        packet = session.get(
+            Packet,
+            packet_id,
+            with_for_update={"of": Packet},
+            options=(joinedload(Packet.sheet), joinedload(Packet.login)),
+        )
+        if packet is None or packet.lodge_state not in ON_ITS_WAY:
+            return None
+        if packet.life != "sealed":
+            if packet.life in (*workbench.LIVES, "refused"):
+                _over(packet)
+            return None
+        if not waiting.due(packet, tried):
+            return None
+        desk = desk_of(app, packet)
+        closed = health.closed_until(session, desk.sheet.desk)
+        if closed is None:
+            packet.lodge_state, packet.send_next_at = "sending", None
+            packet.lodge_status_text = "On its way to the desk"
+            several = len(packet.cases) > 1
+            cases = [
+                _Case(
+                    one.id,
+                    f"{packet.number}/{one.place + 1}" if several else packet.number,
+                    one.written,
+                    one.begun,
+                )
+                for one in packet.cases
+                if not (one.reference or one.sent)
+            ]
+            _may_be_there(session, cases[:1])
+            return _Errand(
+                packet_id=packet_id,
+                number=packet.number,
+                desk=desk,
+                cases=cases,
+                exhibits=[one for one in packet.exhibits if not one.later],
+                names=sealed_names(app, session, packet, desk.sheet),
+                sealed_at=packet.sealed_at,
+            )
+    _not_there(app, packet_id, closed[1], closed[0])
+    return None
+
+
+def _may_be_there(session: Session, cases: list[_Case]) -> None:
+    """Keep that the desk may have these cases from now on."""
+    for one in cases:
+        session.get_one(PacketCase, one.ident).begun = True
+
+
+def _deliver(app: AppContext, errand: _Errand) -> bool:
+    """Send every case that is not there yet; gives whether the desk has been away before.
+
+    Of a case whose sending broke off, the desk is asked first.
+    """
+    desk, number = errand.desk, errand.number
+    with health.turn_at(app, desk.sheet), desk:
+        files = parcel_files(app, desk.sheet, errand.exhibits, errand.names, errand.sealed_at)
+        for place, one in enumerate(errand.cases):
+            reference = desk.find(one.key) if one.begun else None
+            if reference is None:
+                answer = desk.lodge(
+                    Parcel(one.key, number, Case.model_validate(one.written), files)
+                )
+                reference = None if answer is None else read_reference(desk.sheet, answer)
+            left = errand.cases[place + 1 :]
+            if left:
+                _case_sent(app, errand.packet_id, one, reference, left[:1])
+            else:
+                return _lodged(app, errand, one, reference)
+    return _lodged(app, errand)
+
+
+def _case_sent(
+    app: AppContext, packet_id: str, one: _Case, reference: str | None, then: list[_Case]
+) -> None:
     """Keep at once that a case is with the desk: whatever comes next, it is not sent again."""
     with app.database.transaction() as session:
         packet = session.get_one(Packet, packet_id, with_for_update=True)
-        case = session.get(PacketCase, case_id)
-        if case is None or packet.life == "refused":
-            return
-        case.sent, case.life = True, case.life or "lodged"
-        case.reference = reference or case.reference
-        packet.reference = references(packet)
+        _note_sent(packet, one, reference)
+        _may_be_there(session, then)
+
+
+def _note_sent(packet: Packet, one: _Case, reference: str | None) -> None:
+    if packet.life == "refused":
+        return
+    for case in packet.cases:
+        if case.id == one.ident:
+            case.sent, case.life = True, case.life or "lodged"
+            case.reference = reference or case.reference
+            packet.reference = references(packet)
 
 
 def references(packet: Packet) -> str | None:
@@ -139,19 +244,27 @@ def references(packet: Packet) -> str | None:
     return ", ".join(one.reference for one in packet.cases if one.reference) or None
 
 
-def _lodged(app: AppContext, packet_id: str) -> None:
-    """The packet is with its desk; one that answers by mail may have said so, or refused it, while we were sending."""
-    with app.transaction(WORKER, "packet lodged", "packet") as tx:
-        packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
-        tx.subject = f"packet {packet.number}"
+def _lodged(
+    app: AppContext, errand: _Errand, last: _Case | None = None, reference: str | None = None
+) -> bool:
+    """All of the packet is with its desk, the `last` case since just now; gives whether the desk was away before."""
+    with app.transaction(WORKER, "packet lodged", f"packet {errand.number}") as tx:
+        packet = tx.session.get_one(Packet, errand.packet_id, with_for_update=True)
+        if last is not None:
+            _note_sent(packet, last, reference)
         tx.detail["reference"] = packet.reference or ""
-        packet.lodged_at = packet.lodged_at or datetime.now(UTC)
-        packet.lodge_state, packet.lodge_status_text = (
-            ("done" if packet.life != "refused" else None),
-            "",
-        )
-        if packet.life == "sealed":
-            packet.life, packet.turn, packet.refusals = "lodged", "vendor", None
+        _over(packet)
+        return health.is_failing(tx.session, errand.desk.sheet.desk)
+
+
+def _over(packet: Packet) -> None:
+    """Nothing is on its way any more. A desk that answers by mail may have said that it has it, or refused it."""
+    packet.lodged_at = packet.lodged_at or datetime.now(UTC)
+    packet.lodge_state = "done" if packet.life != "refused" else None
+    packet.lodge_status_text = ""
+    waiting.done(packet)
+    if packet.life == "sealed":
+        packet.life, packet.turn, packet.refusals = "lodged", "vendor", None
 
 
 def _refused(app: AppContext, packet_id: str, refusal: DeskRefused) -> None:
@@ -168,7 +281,7 @@ def _refused(app: AppContext, packet_id: str, refusal: DeskRefused) -> None:
 def _keep_words(packet: Packet) -> None:
     """What the desk said stays among the messages: the next try forgets the refusal itself."""
     said = " ".join(f"{reason['text'].rstrip('.')}." for reason in packet.refusals or [])
-    vendor = packet.asset.vendor.name if packet.asset else ""
+    vendor = packet.vendor_name
     packet.messages.append(
         Message(direction="in", text=f"Refused: {said}"[:20_000], by=vendor, at=datetime.now(UTC))
     )
@@ -191,37 +304,49 @@ def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> No
         reasons = [
             {**reason, "text": f"{reason['text']} (Taken already: {names}.)"} for reason in reasons
         ]
+    waiting.done(packet)
     packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
     packet.lodge_state, packet.lodge_status_text = None, ""
 
 
 def give_up(app: AppContext, packet_id: str) -> None:
     """Stop trying: the delivery took the worker down with it."""
-    _not_there(
-        app, packet_id, "The delivery broke off several times, each time unforeseen.", _NEVER_AGAIN
-    )
+    _stalled(app, packet_id, "The delivery broke off several times, each time unforeseen.")
 
 
-def _not_there(app: AppContext, packet_id: str, words: str, tried: int) -> None:
-    again = tried + 1 < app.settings.lodge_tries
-    with app.transaction(
-        WORKER, "lodging put off" if again else "lodging given up", "packet", words=words
-    ) as tx:
+def _not_there(app: AppContext, packet_id: str, words: str, until: datetime | None = None) -> None:
+    """The desk is away: it is tried again, for days."""
+    with app.transaction(WORKER, "lodging put off", "packet", words=words) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
-        if again:
-            packet.lodge_state = "queued"
-            count = f"try {tried + 1} of {app.settings.lodge_tries}"
-            packet.lodge_status_text = f"{words} It will be retried automatically ({count})."
-            app.enqueue(
-                tx.session,
-                LODGE,
-                {"packet": packet.id, "tried": tried + 1},
-                packet.id,
-                wait_before(tried),
-            )
-        else:
-            packet.lodge_state = "stalled"
-            packet.lodge_status_text = (
-                f"{words} Nothing was lost: lodge it again when the desk is back."
-            )
+        tx.worth_noting = packet.send_tried == 0
+        if not waiting.put_off(app, tx.session, packet, LODGE, words, until):
+            tx.worth_noting = True
+            _stall(packet, words)
+            return
+        packet.lodge_state = "queued"
+        packet.lodge_status_text = f"Waiting for the desk: {_parts_there(packet)}{words}"
+
+
+def _parts_there(packet: Packet) -> str:
+    """How much of a packet is at its desk."""
+    cases = [one for one in packet.cases if one.sent or one.reference]
+    files = [one for one in packet.exhibits if not one.later]
+    there = [one for one in files if one.arrived]
+    parts = [f"{len(there)} of {len(files)} files"] if there else []
+    parts += [f"{len(cases)} of {len(packet.cases)} cases"] if cases else []
+    verb = "are" if len(there) + len(cases) > 1 else "is"
+    return f"{joined(parts, 'and')} {verb} there. " if parts else ""
+
+
+def _stalled(app: AppContext, packet_id: str, words: str) -> None:
+    with app.transaction(WORKER, "lodging given up", "packet", words=words) as tx:
+        packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
+        tx.subject = f"packet {packet.number}"
+        _stall(packet, words)
+
+
+def _stall(packet: Packet, words: str) -> None:
+    waiting.done(packet)
+    packet.lodge_state = "stalled"
+    packet.lodge_status_text = f"{words} Nothing was lost: lodge it again when the desk is back."

@@ -10,14 +10,15 @@ from datetime import datetime
 from typing import IO, Any
 
 from pydantic import BaseModel
+from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
 from sealpacket.channels import Outgoing
 from sealpacket.core.sheets import Sheet, fill, names_of, seal_to
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.workbench import DRAFT, Workbench
-from sealpacket.store.models import Exhibit
+from sealpacket.services.packets.workbench import DRAFT, Workbench, lay_out
+from sealpacket.store.models import Exhibit, Packet
 
 _BLOCK = 1 << 16
 _IN_MEMORY = 8 << 20
@@ -38,9 +39,16 @@ def file_names(bench: Workbench, sheet: Sheet) -> FileNames:
     values = bench.values(sheet) if packet.life in DRAFT else _plain_facts(bench)
     naming = sheet.attachments.naming
     return FileNames(
-        files=names_of(naming.each, [exhibit.goes_as for exhibit in packet.exhibits], values),
+        files=names_of(naming.file, [exhibit.goes_as for exhibit in packet.exhibits], values),
         archive=fill(naming.archive, values) if naming.archive else "",
     )
+
+
+def sealed_names(app: AppContext, session: Session, packet: Packet, sheet: Sheet) -> FileNames:
+    """The names of a sealed packet's files; its workbench is laid out only if they were not kept."""
+    if packet.file_names is not None:
+        return FileNames.model_validate(packet.file_names)
+    return file_names(lay_out(app, session, packet), sheet)
 
 
 def _plain_facts(bench: Workbench) -> dict[str, Any]:
@@ -74,8 +82,18 @@ def _copy(app: AppContext, exhibit: Exhibit, name: str) -> Outgoing:
         with app.database.transaction() as session:
             session.get_one(Exhibit, exhibit.id).upload = location
 
+    def arrived() -> None:
+        with app.database.transaction() as session:
+            session.get_one(Exhibit, exhibit.id).arrived = True
+
     return Outgoing(
-        name, size, sha256, lambda start: app.blobs.read(blob, start), exhibit.upload, remember
+        name,
+        size,
+        sha256,
+        lambda start: app.blobs.read(blob, start),
+        exhibit.upload,
+        remember,
+        arrived,
     )
 
 

@@ -1,4 +1,4 @@
-"""Trying a sheet: a sample packet about a real thing, lodged at the desk's stand-in and nowhere else."""
+"""Trying a sheet: a sample packet plays a whole life at a desk made from it, and nothing goes to the real one."""
 
 from __future__ import annotations
 
@@ -14,7 +14,6 @@ from sealpacket.core.coverage import Need
 from sealpacket.core.errors import (
     Conflict,
     DatabaseUnreachable,
-    Invalid,
     NotFound,
     ProblemError,
     Unavailable,
@@ -22,23 +21,24 @@ from sealpacket.core.errors import (
 from sealpacket.core.sheets import (
     Sample,
     Sheet,
-    has_stops,
-    lint,
     read_reference,
     read_refusals,
     sample_packet,
 )
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
+from sealpacket.core.words import joined
 from sealpacket.services.coverage import logins_of, rule_for
+from sealpacket.services.desks import usable
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.lodge.deliveries import login_of
+from sealpacket.services.packets.lodge.lives import play
 from sealpacket.services.packets.schemas import TrialShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Packet, Trial
 
 TRY = "try_sheet"
 _UNFORESEEN = {
-    "sentence": "The trial met an error that was not foreseen.", "remedy": "Look into the worker's log.",
+    "detail": "The trial met an error that was not foreseen.", "remedy": "Look into the worker's log.",
     "code": "unforeseen",
 }  # fmt: skip
 
@@ -46,16 +46,17 @@ _UNFORESEEN = {
 def try_sheet(
     app: AppContext, actor: Actor, text: str, *, asset: str, need: Need, seed: int
 ) -> TrialShown:
-    """Have the worker lodge a sample packet of this sheet about an asset at its stand-in; `trial` says what came of it.
+    """Have the worker play a whole life of a sample packet at a desk made from this sheet; see `trial`.
 
-    Raises Conflict where no stand-in is configured: a sample is never sent to a real desk.
+    With an asset the sample is about it, and is lodged at the stand-in that is configured as well. Raises Conflict
+    where none is: a sample is never sent to a real desk.
     """
-    sheet = _usable(text)
-    _stand_in(app, sheet)
-    with app.transaction(
-        actor, "sheet tried at its stand-in", f"desk {sheet.desk}", seed=seed
-    ) as tx:
-        KINDS["asset"].find(tx.session, asset)
+    sheet = usable(text)
+    if asset:
+        _stand_in(app, sheet)
+    with app.transaction(actor, "sheet tried", f"desk {sheet.desk}", seed=seed) as tx:
+        if asset:
+            KINDS["asset"].find(tx.session, asset)
         made = Trial(
             account_id=actor.account_id,
             wish={"yaml": text, "asset": asset, "need": need, "seed": seed},
@@ -76,7 +77,7 @@ def trial(app: AppContext, actor: Actor, ident: str) -> TrialShown:
             )
         problem = (made.result or {}).get("problem")
         if problem:
-            raise Unavailable(problem["sentence"], problem["remedy"], code=problem["code"])
+            raise Unavailable(problem["detail"], problem["remedy"], code=problem["code"])
         return _shown(made)
 
 
@@ -87,6 +88,7 @@ def _shown(made: Trial) -> TrialShown:
         "refusals": [],
         "cases": 0,
         "sent": None,
+        "steps": [],
     }
     return TrialShown(id=made.id, done=made.result is not None, **(empty | (made.result or {})))
 
@@ -123,38 +125,47 @@ def forget_trials(app: AppContext) -> None:
         session.execute(delete(Trial).where(Trial.at < datetime.now(UTC) - timedelta(days=1)))
 
 
-def _usable(text: str) -> Sheet:
-    sheet, found = lint(text)
-    if sheet is None or has_stops(found):
-        raise Invalid(
-            "The sheet cannot be used as it is.",
-            "See why: sealpacket desk lint FILE",
-            code="sheet-lint",
-        )
-    return sheet
-
-
 def _stand_in(app: AppContext, sheet: Sheet) -> str:
     address = app.settings.stand_ins.get(sheet.desk)
     if not address:
         raise Conflict(
             f"No stand-in is configured for {sheet.desk}.",
-            "Set its address in SEALPACKET_STAND_INS; a sample is never sent to the desk itself.",
+            "Set its address in SEALPACKET_STAND_INS, or try the sheet without an asset; a sample is never sent to the "
+            "desk itself.",
             code="no-stand-in",
         )
     return address
 
 
 def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
-    sheet = _usable(wish["yaml"])
+    sheet = usable(wish["yaml"])
+    if not wish["asset"]:
+        kind = sheet.kind(wish["need"]) or sheet.kinds[0]
+        known = {"packet.need": kind.need, "ruling.route": kind.routes[0]}
+        return _played(sheet, sample_packet(sheet, wish["seed"], known))
     sample, login, number = _sample(app, sheet, wish["asset"], wish["need"], wish["seed"])
-    shown = {
+    return _played(sheet, sample) | _lodged(app, sheet, sample, login, number)
+
+
+def _played(sheet: Sheet, sample: Sample) -> dict[str, Any]:
+    """A whole life at a desk that is made from the sheet."""
+    steps = play(sheet, sample)
+    failed = [step.act for step in steps if step.ok is False]
+    words = f"It fails: {joined(failed)}." if failed else "It plays to its end."
+    return {
         "sent": sample.cases[0].body,
         "cases": len(sample.cases),
         "reference": None,
         "refusals": [],
-        "status_text": "",
+        "status_text": words,
+        "steps": [step.model_dump() for step in steps],
     }
+
+
+def _lodged(
+    app: AppContext, sheet: Sheet, sample: Sample, login: Login, number: str
+) -> dict[str, Any]:
+    """What the configured stand-in says of it."""
     try:
         with open_desk(sheet, _stand_in(app, sheet), login) as desk:
             said = [
@@ -164,7 +175,6 @@ def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
     except DeskRefused as refusal:
         reasons = [reason.model_dump() for reason in read_refusals(sheet, refusal.body)]
         return {
-            **shown,
             "refusals": reasons,
             "status_text": f"The stand-in refuses it ({refusal.status}).",
         }
@@ -174,7 +184,7 @@ def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
         ) from away
     references = [read_reference(sheet, answer) for answer in said if answer is not None]
     words = "The stand-in takes it." if references else "It was sent; the stand-in answers later."
-    return {**shown, "reference": ", ".join(references) or None, "status_text": words}
+    return {"reference": ", ".join(references) or None, "status_text": words}
 
 
 def _sample(

@@ -15,10 +15,9 @@ from sealpacket.core.redact import Held
 from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.packets import workbench
-from sealpacket.services.packets.exhibits import find_exhibit, queue_redaction
+from sealpacket.services.packets.exhibits import changeable, find_exhibit, queue_redaction
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.schemas import CoveredShown, DrawnBoxes, DrawnBoxShown, Pages
-from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import DrawnBox, Exhibit, Packet
 
 MOST = 500
@@ -88,8 +87,7 @@ def draw(
 ) -> DrawnBoxes:
     """Cover stretches of pages (from 1) in an exhibit of a draft. Raises Invalid for a box that is off its page."""
     with app.transaction(actor, "boxes drawn", f"packet {number}", name=name, reason=reason) as tx:
-        packet = in_draft(tx.session, number)
-        exhibit = _with_pages(find_exhibit(packet, name))
+        exhibit = _with_pages(changeable(tx.session, number, name)[1])
         count = len(exhibit.pages or ())
         if len(exhibit.boxes) + len(boxes) > MOST:
             raise Invalid(
@@ -122,8 +120,7 @@ def draw(
 def rub_out(app: AppContext, actor: Actor, number: str, name: str, ident: str) -> DrawnBoxes:
     """Take a drawn box back; the exhibit is redacted again."""
     with app.transaction(actor, "box taken back", f"packet {number}", name=name) as tx:
-        packet = in_draft(tx.session, number)
-        exhibit = find_exhibit(packet, name)
+        _, exhibit = changeable(tx.session, number, name)
         box = next((one for one in exhibit.boxes if one.id == ident), None)
         if box is None:
             raise NotFound("There is no such box.", "Open the exhibit again.")

@@ -164,13 +164,11 @@ def _open_to_decisions(session: Session, number: str) -> Packet:
 
 
 def _redact_again(app: AppContext, session: Session, packet: Packet) -> None:
-    """Have the exhibits of a draft redacted again; what was sealed stays as it is."""
-    if packet.life not in workbench.DRAFT:
-        return
+    """Have the exhibits redacted again that are not sealed and not with the desk; what is stays as it is."""
     if any(exhibit.state == "receiving" for exhibit in packet.exhibits):
         raise Conflict(
             "A file is still on its way in.", "Decide when it is here.", code="still-coming"
         )
     for exhibit in packet.exhibits:
-        if exhibit.original_blob is not None:
+        if exhibit.original_blob is not None and workbench.is_changeable(exhibit):
             exhibits.queue_redaction(app, session, exhibit)

@@ -131,11 +131,7 @@ def _held_as_it_ends(app: AppContext, exhibit_id: str) -> Iterator[None]:
 def _begin(app: AppContext, exhibit_id: str) -> _Work | None:
     with app.database.transaction() as session:
         exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
-        if (
-            exhibit is None
-            or exhibit.original_blob is None
-            or exhibit.packet.life not in workbench.DRAFT
-        ):
+        if exhibit is None or exhibit.original_blob is None or not workbench.is_changeable(exhibit):
             return None
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
         packet = exhibit.packet
@@ -301,7 +297,7 @@ def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
     """The packet's whole legend, what was typed included, and every exhibit that has a copy.
 
     One that waits to be redacted again, or of which no copy could be made any more, is left out: its copy is of
-    yesterday. Its own turn checks all of them.
+    yesterday. Its own turn checks all of them. What is sealed or with the desk stays as it is.
     """
     copies: list[_Copy] = []
     with app.database.transaction() as session:
@@ -329,9 +325,11 @@ def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
             for exhibit in session.scalars(query.order_by(Exhibit.created_at))
             if exhibit.legend_blob and exhibit.outgoing_blob and exhibit.original_blob
         ]
+        frozen = {e.id for e in session.scalars(query) if not workbench.is_changeable(e)}
     for kept, one in found:
         legend.merge(Legend.read(legend_keys.read(app, work.legend_key, kept)))
-        copies.append(one)
+        if one.ident not in frozen:
+            copies.append(one)
     return legend, copies
 
 

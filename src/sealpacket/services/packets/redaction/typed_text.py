@@ -31,6 +31,7 @@ from sealpacket.services.packets.redaction.catalogues import (
 )
 from sealpacket.services.packets.redaction.decisions import decided
 from sealpacket.services.packets.schemas import TextPart, TypedShown
+from sealpacket.store.database import unless_taken
 from sealpacket.store.models import Packet, RedactionDecision, TypedRecord
 
 if TYPE_CHECKING:
@@ -291,6 +292,7 @@ def _keep(app: AppContext, session: Session, packet: Packet, stamp: str, record:
     values = {"stamp": stamp, "found_sealed": sealed}
     session.flush()
     statement = insert(TypedRecord).values(packet_id=packet.id, **values)
-    session.execute(statement.on_conflict_do_update(index_elements=["packet_id"], set_=values))
+    with unless_taken(session):
+        session.execute(statement.on_conflict_do_update(index_elements=["packet_id"], set_=values))
     if (known := session.get(TypedRecord, packet.id)) is not None:
         session.refresh(known)

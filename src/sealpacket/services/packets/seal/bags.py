@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -14,7 +13,7 @@ from sealpacket import __version__
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.redact import Blind, Catalogue, Legend
-from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of
+from sealpacket.core.redact.leakcheck import check_texts
 from sealpacket.core.redact.typed import TextRedactor
 from sealpacket.core.sheets import Case, Sheet, write_case
 from sealpacket.services.packets.exhibits import leaving
@@ -75,19 +74,14 @@ def leaks_of(
 ) -> dict[str, list[tuple[str, bytes, str]]]:
     """By document, what of the legend still stands in it: kind, original, placeholder. Raises Conflict if blind."""
     names = "\n".join([*texts.documents, *texts.info.values()]).encode()
-    files = {**texts.documents, _NAMES: names}
-    suspects = {path: Suspects() for path in files}
     try:
-        for check in checks_of(legend, keep):
-            for path, content in files.items():
-                suspects[path].merge(check.file(io.BytesIO(content)))
+        reports = check_texts({**texts.documents, _NAMES: names}, legend, exempt=keep)
     except Blind as blind:
         raise Conflict(
             f"The leak check of the bag cannot be trusted: {blind}.",
             "Tell whoever runs the service.",
             code="leak-check-blind",
         ) from blind
-    reports = reports_of(legend, suspects)
     return {
         path: [(leak.kind, leak.original, leak.placeholder.decode()) for leak in report.leaks]
         for path, report in reports.items()

@@ -11,6 +11,7 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import Case, cases_of
+from sealpacket.core.words import count
 from sealpacket.services.desks import show_case
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import leaving
@@ -36,7 +37,7 @@ def letter(app: AppContext, number: str) -> Letter:
         sheet, cases = bench.sheet, bench.cases()
         return Letter(
             desk=sheet.name,
-            form=sheet.write.form,
+            form=sheet.write.format,
             body=cases[0].body if cases else {},
             cases=[show_case(sheet, case) for case in cases],
             files=file_names(bench, sheet).files,
@@ -53,7 +54,7 @@ def seal(app: AppContext, actor: Actor, number: str, version: int | None = None)
             bench = workbench.lay_out(app, tx.session, packet, thorough=True)
             if bench.stops or bench.sheet is None or bench.ruling is None:
                 raise Conflict(
-                    f"{packet.number} cannot be sealed: {len(bench.stops)} stops are left.",
+                    f"{packet.number} cannot be sealed: {count(len(bench.stops), 'stop is', 'stops are')} left.",
                     "Cure them: " + " ".join(check.sentence for check in bench.stops[:3]),
                     code="stops-left",
                     stops=[check.code for check in bench.stops],
@@ -201,7 +202,7 @@ def reopen(app: AppContext, actor: Actor, number: str) -> PacketShown:
         packet.sealed_by = packet.lodge_state = None
         packet.lodge_status_text = ""
         for exhibit in packet.exhibits:
-            exhibit.upload = None
+            exhibit.upload, exhibit.arrived = None, False
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 

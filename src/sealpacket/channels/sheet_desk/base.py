@@ -1,0 +1,74 @@
+"""What a desk of a sheet can do on every channel."""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import dataclass
+from typing import Any, Literal, Self
+
+from sealpacket.channels.desk import Desk, Login
+from sealpacket.core.sheets import Sheet
+from sealpacket.core.sheets.replying import Saying
+
+NUMBER = "P-0001"
+"""Our number of the packet that is tried."""
+REFERENCE = "CASE-1001"
+"""What the desk calls it."""
+
+
+@dataclass(frozen=True)
+class Heard:
+    """Something that came to the desk: a case, a file, or an answer of ours."""
+
+    what: Literal["case", "file", "answer"]
+    name: str
+    content: bytes
+
+
+class SheetDesk:
+    """A desk that records what arrives and answers as instructed. A context manager: it listens within."""
+
+    address: str
+
+    def __init__(self, sheet: Sheet) -> None:
+        self.sheet = sheet
+        self.heard: list[Heard] = []
+        self.saying = Saying(reference=REFERENCE, our_number=NUMBER)
+        self.refusing = False
+        self._lock = threading.Lock()
+
+    def __enter__(self) -> Self:
+        self._start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._stop()
+
+    def login(self) -> Login:
+        """Who signs in here; nobody's real secret."""
+        return Login("sam.sample@quillmere.example", "trial", 10)
+
+    def note(self, what: Literal["case", "file", "answer"], name: str, content: bytes) -> None:
+        """Keep what came."""
+        with self._lock:
+            self.heard.append(Heard(what, name, content))
+
+    def count(self, what: str) -> int:
+        """How many of a sort came."""
+        with self._lock:
+            return sum(one.what == what for one in self.heard)
+
+    def last(self, what: str) -> Heard | None:
+        """The newest of a sort."""
+        with self._lock:
+            return next((one for one in reversed(self.heard) if one.what == what), None)
+
+    def listen_to(self, way: Desk) -> Any:
+        """What the desk says now of the case, as our side reads it."""
+        return way.follow(REFERENCE).body
+
+    def _start(self) -> None:
+        raise NotImplementedError
+
+    def _stop(self) -> None:
+        raise NotImplementedError

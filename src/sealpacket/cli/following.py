@@ -1,0 +1,479 @@
+"""Packets on the command line after the reference: what the desk is told, what it says, who looks after it."""
+
+from __future__ import annotations
+
+import sys
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.cli.packet_shown import (
+    TURNS,
+    open_questions,
+    show_cases,
+    show_messages,
+    tell_packet,
+    typed_text,
+)
+from sealpacket.cli.packets import Number, app
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+    from sealpacket.client.models import HandCase, HandGuide, PacketShown
+
+__all__ = ["app"]
+
+Words = Annotated[str, typer.Argument(help="Words for the desk.")]
+Text = Annotated[str, typer.Option("--text", help="Words beside it.")]
+Case = Annotated[str, typer.Option(help="Of several cases: its label or reference.")]
+Files = Annotated[
+    list[Path] | None,
+    typer.Option("--file", exists=True, dir_okay=False, help="A file to send with it; several."),
+]
+Yes = Annotated[bool, typer.Option("--yes", help="Send it without asking, whatever is masked.")]
+At = Annotated[datetime | None, typer.Option(help="When: 2026-11-23T08:40; now, if not given.")]
+SpokeTo = Annotated[str, typer.Option(help="With whom at the desk.")]
+
+
+@app.command()
+def follow(number: Number, json: show.Json = False) -> None:
+    """Ask the desk for news now."""
+    with session.client() as client:
+        packet = client.packets.follow(number)
+    if json:
+        show.as_json(packet)
+        return
+    show.line(f"{packet.number}: {packet.status_text}. {TURNS.get(packet.turn, '')}".rstrip())
+    show_cases(packet)
+    show_messages(packet)
+
+
+@app.command()
+def reply(
+    number: Number,
+    text: Words = "",
+    question: Annotated[
+        list[int] | None,
+        typer.Option(help="Which it answers, by its number in `packet show`; all, if not given."),
+    ] = None,
+    file: Files = None,
+    case: Case = "",
+    preview: Annotated[bool, typer.Option("--preview", help="Only show what would leave.")] = False,
+    yes: Yes = False,
+) -> None:
+    """Answer what the desk asks. What is sensitive in text and files is masked, and shown before it is sent.
+
+    Example: `sealpacket packet reply P-0001 "Both controllers run 7.4.2." --file controller-b.log`
+    """
+    with session.client() as client:
+        if not _looked_over(client, number, text, preview=preview, yes=yes):
+            return
+        chosen = _questions(client, number, question) if question else None
+        names = _send_in(client, number, file)
+        show_messages(client.packets.reply(number, text, questions=chosen, files=names, case=case))
+
+
+@app.command()
+def comment(
+    number: Number, text: Words = "", file: Files = None, case: Case = "", yes: Yes = False
+) -> None:
+    """Tell the desk something, or send it files, without answering a question.
+
+    Example: `sealpacket packet comment P-0001 "The log of the other controller." --file controller-b.log`
+    """
+    with session.client() as client:
+        if _looked_over(client, number, text, preview=False, yes=yes):
+            names = _send_in(client, number, file)
+            show_messages(client.packets.comment(number, text, files=names, case=case))
+
+
+def _looked_over(client: SealPacket, number: str, text: str, *, preview: bool, yes: bool) -> bool:
+    """Show what is masked in words for the desk; whether they are to be sent. Raises ClientError where not."""
+    if not text.strip():
+        return not preview
+    found = client.packets.preview_reply(number, text)
+    masked = any(part.masked for part in found.parts)
+    if preview or masked:
+        typed_text(number, found)
+    if preview:
+        return False
+    if any(part.stops for part in found.parts):
+        raise ClientError(
+            "It was not sent.", "Take the value out, or have it masked for a reason; see above."
+        )
+    if masked and not yes and not (sys.stdin.isatty() and typer.confirm("Send it so?")):
+        raise ClientError(
+            "It was not sent: values are masked in it.", "Send it as shown with --yes."
+        )
+    return True
+
+
+def _send_in(client: SealPacket, number: str, files: list[Path] | None) -> list[str]:
+    """Add files to a packet and wait until they are redacted; their names."""
+    for path in files or ():
+        client.exhibits.add(number, path)
+    if not files:
+        return []
+    packet = client.packets.wait(number)
+    names = [path.name for path in files]
+    for exhibit in packet.exhibits:
+        if exhibit.name in names:
+            many = sum(exhibit.counts.values())
+            show.line(f"{exhibit.name}: {many} values masked", "dim")
+    return names
+
+
+@app.command("no-question")
+def dismiss_question(
+    number: Number,
+    question: Annotated[int, typer.Argument(help="Its number in `packet show`.")],
+) -> None:
+    """Say that what looked like a question is none, or needs no answer."""
+    with session.client() as client:
+        (ident,) = _questions(client, number, [question])
+        show_messages(client.packets.dismiss_question(number, ident))
+
+
+def _questions(client: SealPacket, number: str, places: list[int]) -> list[str]:
+    """The ids of open questions by their numbers in `packet show`. Raises ClientError for one that is not there."""
+    asked = open_questions(client.packets.get(number))
+    for place in places:
+        if not 1 <= place <= len(asked):
+            raise ClientError(
+                f"There is no open question {place}.", f"See: sealpacket packet show {number}"
+            )
+    return [asked[place - 1].id for place in places]
+
+
+@app.command("take-back")
+def take_back(number: Number) -> None:
+    """Take back the newest thing of ours that has not gone to the desk yet."""
+    with session.client() as client:
+        waiting = [m for m in client.packets.get(number).messages if m.can_take_back]
+        if not waiting:
+            raise ClientError(
+                "Nothing of ours waits; the desk has all of it.",
+                "Write a comment that corrects it.",
+            )
+        show_messages(client.packets.take_back(number, waiting[-1].id))
+
+
+@app.command("pass-on")
+def pass_on(number: Number) -> None:
+    """Note that everything that waited for it was said, written or entered at the desk by hand."""
+    with session.client() as client:
+        packet = client.packets.get(number)
+        waiting = [
+            m for m in packet.messages
+            if m.direction == "out" and m.how == "hand" and not m.sent and not m.taken_back
+        ]  # fmt: skip
+        if not waiting:
+            raise ClientError("Nothing waits to be passed on.", "Write a comment first.")
+        for message in waiting:
+            packet = client.packets.pass_on(number, message.id)
+        show_messages(packet)
+
+
+@app.command()
+def severity(
+    number: Number,
+    level: Annotated[str, typer.Argument(help="The desk's value, as `packet show` lists them.")],
+    text: Text = "",
+    case: Case = "",
+) -> None:
+    """Ask the desk for another severity."""
+    with session.client() as client:
+        show_messages(client.packets.change_severity(number, level, text, case=case))
+
+
+@app.command()
+def escalate(
+    number: Number,
+    why: Annotated[str, typer.Argument(help="What has become worse.")],
+    step: Annotated[int, typer.Option(min=1, help="Which of the desk's rules.")] = 1,
+    case: Case = "",
+) -> None:
+    """Escalate by a rule of the desk's, once it allows that."""
+    with session.client() as client:
+        packet = client.packets.escalate(number, why, step=step - 1, case=case)
+    show_messages(packet)
+    rules = packet.severity.escalation if packet.severity else []
+    if rules:
+        rule = rules[step - 1]
+        show.line(f"Its rule: {rule.action} {rule.contact}".rstrip(), "dim")
+
+
+@app.command()
+def contact(
+    number: Number,
+    person: Annotated[str, typer.Argument(help="A person of the register, by key.")],
+    text: Text = "",
+    case: Case = "",
+) -> None:
+    """Name somebody else to whom the desk shall speak."""
+    with session.client() as client:
+        show_messages(client.packets.change_contact(number, person, text, case=case))
+
+
+@app.command()
+def told(
+    number: Number,
+    people: Annotated[list[str], typer.Argument(help="People of the register, by key.")],
+    text: Text = "",
+    case: Case = "",
+) -> None:
+    """Name all whom the desk shall keep informed."""
+    with session.client() as client:
+        show_messages(client.packets.change_told(number, people, text, case=case))
+
+
+@app.command()
+def accept(number: Number, text: Text = "", case: Case = "") -> None:
+    """Accept the answer that the desk proposes."""
+    with session.client() as client:
+        show_messages(client.packets.accept(number, text, case=case))
+
+
+@app.command()
+def contest(
+    number: Number,
+    why: Annotated[str, typer.Argument(help="What is still wrong.")],
+    case: Case = "",
+) -> None:
+    """Say that the proposed answer does not solve it."""
+    with session.client() as client:
+        show_messages(client.packets.contest(number, why, case=case))
+
+
+@app.command()
+def rate(
+    number: Number,
+    rating: Annotated[int, typer.Argument(min=1, max=5, help="From 1 (bad) to 5 (good).")],
+    text: Text = "",
+    case: Case = "",
+) -> None:
+    """Rate the help."""
+    with session.client() as client:
+        show_messages(client.packets.rate(number, rating, text, case=case))
+
+
+@app.command()
+def close(number: Number, text: Text = "", case: Case = "") -> None:
+    """Ask the desk to close a case that needs no more help."""
+    with session.client() as client:
+        show_messages(client.packets.close(number, text, case=case))
+
+
+@app.command("open-again")
+def open_again(number: Number, text: Text = "", case: Case = "") -> None:
+    """Have a settled case opened again."""
+    with session.client() as client:
+        show_messages(client.packets.open_again(number, text, case=case))
+
+
+@app.command("follow-up")
+def follow_up(
+    number: Number,
+    title: Annotated[str, typer.Option(help="Its title; the same, if not given.")] = "",
+    text: Text = "",
+) -> None:
+    """Note a packet that takes up an ended one."""
+    with session.client() as client:
+        tell_packet(client.packets.follow_up(number, title, text))
+
+
+@app.command("hand-over")
+def hand_over(
+    number: Number,
+    to: Annotated[str, typer.Argument(help="The name of a colleague's account.")],
+    note: Annotated[str, typer.Option(help="What is next.")] = "",
+) -> None:
+    """Give a packet into a colleague's care."""
+    with session.client() as client:
+        packet = client.packets.hand_over(number, to, note)
+    show.line(f"{packet.number} is looked after by {packet.owner} now.")
+
+
+@app.command("take-over")
+def take_over(number: Number) -> None:
+    """Look after a packet from now on."""
+    with session.client() as client:
+        packet = client.packets.take_over(number)
+    show.line(f"{packet.number} is looked after by {packet.owner} now.")
+
+
+@app.command()
+def call(
+    number: Number,
+    text: Annotated[str, typer.Argument(help="What was said.")],
+    at: At = None,
+    spoke_to: SpokeTo = "",
+    asks: Annotated[bool, typer.Option("--asks", help="They wait for an answer.")] = False,
+    case: Case = "",
+) -> None:
+    """Record a telephone call with the desk."""
+    with session.client() as client:
+        show_messages(
+            client.packets.record_call(number, text, at=at, spoke_to=spoke_to, asks=asks, case=case)
+        )
+
+
+@app.command("take-reply")
+def take_reply(
+    number: Number,
+    text: Annotated[str, typer.Argument(help="What the desk said.")] = "",
+    file: Annotated[
+        Path | None,
+        typer.Option(exists=True, dir_okay=False, help="A mail (.eml) or paper as it came."),
+    ] = None,
+    by: Annotated[str, typer.Option(help="Who said it.")] = "",
+    at: At = None,
+    asks: Annotated[
+        bool | None,
+        typer.Option("--asks/--no-question", help="Whether it waits for an answer."),
+    ] = None,
+    case: Case = "",
+) -> None:
+    """Take in what a desk said that came to you: a text, or a mail or paper as it came."""
+    with session.client() as client:
+        packet = client.packets.take_reply(
+            number, text, file=file, by=by, at=at, asks=asks, case=case
+        )
+    show.line(f"{packet.number}: {packet.status_text}. {TURNS.get(packet.turn, '')}".rstrip())
+    show_messages(packet)
+
+
+@app.command("file")
+def fetch_file(
+    number: Number,
+    name: Annotated[str, typer.Argument(help="Of the file, as `packet show` lists it.")],
+    out: Annotated[Path | None, typer.Option(help="File to write.")] = None,
+    asset: Annotated[
+        bool, typer.Option("--with-asset", help="Store it with the packet's asset instead.")
+    ] = False,
+) -> None:
+    """Save a file that the vendor sent, or store it with the asset."""
+    with session.client() as client:
+        if asset:
+            packet = client.packets.store_with_asset(number, name)
+            where = packet.asset.serial if packet.asset else "the asset"
+            show.line(f"{name} is stored with {where}.")
+            return
+        target = out or Path(Path(name).name)
+        client.packets.fetch_file(number, name, target)
+    show.line(f"Saved {target}.")
+
+
+@app.command()
+def settle(
+    number: Number,
+    cause: Annotated[str, typer.Option(help="What it was.")] = "",
+    cure: Annotated[str, typer.Option(help="What cured it.")] = "",
+) -> None:
+    """Say that a packet is over, where its desk never does; and what it was."""
+    with session.client() as client:
+        packet = client.packets.settle(number, cause=cause, cure=cure)
+    show.line(f"{packet.number} is settled.")
+
+
+@app.command()
+def hand(
+    number: Number,
+    tick: Annotated[list[str] | None, typer.Option(help="A field that was entered.")] = None,
+    untick: Annotated[list[str] | None, typer.Option(help="A field that was not.")] = None,
+    files: Annotated[
+        Path | None, typer.Option(file_okay=False, help="Save the files for the desk here.")
+    ] = None,
+    case: Case = "",
+    json: show.Json = False,
+) -> None:
+    """What to enter at a desk that is reached by hand, in its own order, and what is entered already."""
+    with session.client() as client:
+        guide = client.packets.hand_guide(number)
+        for done, labels in ((True, tick), (False, untick)):
+            for label in labels or ():
+                guide = client.packets.tick_field(number, label, done=done, case=case)
+        if files is not None:
+            files.mkdir(parents=True, exist_ok=True)
+            for one in guide.files:
+                client.exhibits.fetch_outgoing(number, one.exhibit, files / one.name)
+                show.line(f"Saved {files / one.name}.", "dim")
+    if json:
+        show.as_json(guide)
+        return
+    _show_guide(number, guide)
+
+
+_BY = {
+    "form": "Enter it on the desk's page",
+    "telephone": "Call the desk",
+    "mail": "Write it in a mail of your own",
+    "paper": "Write it on the form",
+}
+
+
+def _show_guide(number: str, guide: HandGuide) -> None:
+    show.heading(_BY[guide.by], guide.where)
+    for case in guide.cases:
+        _show_fields(case)
+    for file in guide.files:
+        show.line(f"  file  {file.name}, {show.size(file.size)}")
+    if guide.closing:
+        show.line(guide.closing)
+    example = f" (such as {guide.reference_example})" if guide.reference_example else ""
+    show.line(f"Then: sealpacket packet reference {number} REFERENCE{example}", "dim")
+
+
+def _show_fields(case: HandCase) -> None:
+    if case.label:
+        show.heading(case.label, case.reference or "")
+    if case.opening:
+        show.line(case.opening)
+    for one in case.fields:
+        mark = "✓" if one.entered else "·"
+        value = one.value.replace("\n", "\n      ")
+        show.line(f"  {mark} {one.label}: {value}")
+        if one.spelled:
+            show.line(f"      {one.spelled}", "dim")
+
+
+@app.command("reference")
+def enter_reference(
+    number: Number,
+    reference: Annotated[str, typer.Argument(help="What the desk called the case.")],
+    at: At = None,
+    spoke_to: SpokeTo = "",
+    case: Case = "",
+) -> None:
+    """Keep the reference that the desk gave you."""
+    with session.client() as client:
+        packet = client.packets.enter_reference(
+            number, reference, at=at, spoke_to=spoke_to, case=case
+        )
+    _tell(packet)
+
+
+@app.command("try-now")
+def try_now(number: Number) -> None:
+    """Try at once what waits for its desk, and what could not be sent."""
+    with session.client() as client:
+        client.packets.try_now(number)
+        packet = client.packets.wait(number)
+    _tell(packet)
+
+
+@app.command()
+def cancel(number: Number) -> None:
+    """Stop lodging while nothing of it can be with the desk; the packet stays sealed."""
+    with session.client() as client:
+        _tell(client.packets.cancel(number))
+
+
+def _tell(packet: PacketShown) -> None:
+    show.line(f"{packet.number}: {packet.status_text}")
+    if packet.next_try_at:
+        show.line(f"Next try {show.moment(packet.next_try_at)}.", "dim")

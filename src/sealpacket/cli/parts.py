@@ -1,0 +1,165 @@
+"""Packets on the command line: access of vendors to our systems, parts on their way, serials that change."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.cli.following import app
+from sealpacket.cli.packets import Number
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client.models import AccessShown, PacketShown
+
+__all__ = ["app"]
+
+Day = Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Such as 2026-11-23.")]
+
+
+@app.command("grant-access")
+def grant_access(
+    number: Number,
+    who: Annotated[str, typer.Argument(help="Who at the vendor.")],
+    what: Annotated[str, typer.Argument(help="Into which system.")],
+    until: Annotated[datetime, typer.Option(help="Until when: 2026-11-23T18:00.")],
+    asked: Annotated[str, typer.Option(help="How it was asked for.")] = "",
+) -> None:
+    """Note that a vendor may come into a system of ours, and until when."""
+    with session.client() as client:
+        _show_access(client.packets.grant_access(number, who, what, until, asked=asked).access)
+
+
+@app.command("end-access")
+def end_access(
+    number: Number,
+    how: Annotated[str, typer.Option(help="How it ended.")] = "",
+) -> None:
+    """Note that all access that was granted because of a packet has ended."""
+    with session.client() as client:
+        there = [one for one in client.packets.get(number).access if one.ended_at is None]
+        if not there:
+            raise ClientError("No access is open.", "See: sealpacket packet access")
+        for one in there:
+            packet = client.packets.end_access(one.id, how)
+        _show_access(packet.access)
+
+
+@app.command()
+def access(
+    asset: Annotated[str, typer.Option(help="Only of this asset, by serial.")] = "",
+    ended: Annotated[bool, typer.Option("--ended", help="What has ended as well.")] = False,
+    json: show.Json = False,
+) -> None:
+    """Who may come into our systems now, the next to end first."""
+    with session.client() as client:
+        found = client.packets.list_access(asset=asset, ended=ended)
+    show.as_json(found) if json else _show_access(found)
+
+
+def _show_access(found: list[AccessShown]) -> None:
+    show.table(
+        ("Packet", "Who", "What", "Until", "Granted by", "Ended"),
+        (
+            (
+                one.packet,
+                one.who,
+                one.what,
+                show.moment(one.until_at) + (" OVERDUE" if one.overdue else ""),
+                one.granted_by,
+                f"{show.moment(one.ended_at)} {one.ended_how}".rstrip() if one.ended_at else "",
+            )
+            for one in found
+        ),
+        nothing="Nobody may come in.",
+    )
+
+
+@app.command()
+def ship(
+    number: Number,
+    what: Annotated[str, typer.Argument(help="What is on its way.")],
+    back: Annotated[bool, typer.Option("--back", help="It goes to the vendor.")] = False,
+    carrier: Annotated[str, typer.Option()] = "",
+    tracking: Annotated[str, typer.Option(help="Tracking number.")] = "",
+    sent_on: Day = None,
+    due_on: Day = None,
+) -> None:
+    """Note something that is on its way because of a packet, or has to go back until a day."""
+    with session.client() as client:
+        packet = client.packets.note_shipment(
+            number,
+            "to_vendor" if back else "to_us",
+            what,
+            carrier=carrier,
+            tracking=tracking,
+            sent_on=sent_on.date() if sent_on else None,
+            due_on=due_on.date() if due_on else None,
+        )
+    _show_shipments(packet)
+
+
+@app.command()
+def arrived(
+    number: Number,
+    what: Annotated[
+        str, typer.Argument(help="Which, by its name; the only one, if not given.")
+    ] = "",
+    on: Day = None,
+) -> None:
+    """Note that a shipment has arrived."""
+    with session.client() as client:
+        waiting = [
+            one
+            for one in client.packets.get(number).shipments
+            if one.arrived_on is None and what in ("", one.what, one.tracking)
+        ]
+        if len(waiting) != 1:
+            raise ClientError(
+                f"{len(waiting)} shipments are like this.", f"See: sealpacket packet show {number}"
+            )
+        packet = client.packets.receive_shipment(waiting[0].id, on.date() if on else None)
+    _show_shipments(packet)
+    if waiting[0].way == "to_us" and packet.asset and not packet.asset.retired:
+        show.line(
+            f"If it replaces {packet.asset.serial}: sealpacket packet swap-serial {number} SERIAL"
+        )
+
+
+def _show_shipments(packet: PacketShown) -> None:
+    show.table(
+        ("What", "Way", "Carrier", "Tracking", "Sent", "Due", "Arrived"),
+        (
+            (
+                one.what,
+                "to us" if one.way == "to_us" else "to the vendor",
+                one.carrier,
+                one.tracking,
+                one.sent_on,
+                f"{one.due_on} LATE" if one.late else one.due_on,
+                one.arrived_on,
+            )
+            for one in packet.shipments
+        ),
+        nothing="Nothing is on its way.",
+    )
+
+
+@app.command("swap-serial")
+def swap_serial(
+    number: Number,
+    serial: Annotated[str, typer.Argument(help="Of the replacement.")],
+    from_on: Day = None,
+    yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+) -> None:
+    """Put a replacement into the register in the place of the packet's asset; its cover moves with it."""
+    with session.client() as client:
+        packet = client.packets.get(number)
+        old = packet.asset.serial if packet.asset else "nothing"
+        if not yes and not typer.confirm(f"{serial} takes the place of {old}. Is that right?"):
+            raise ClientError("Nothing was changed.", "Check both labels.")
+        client.packets.swap_serial(number, serial, from_on.date() if from_on else None)
+    show.line(f"{serial} stands in the place of {old}; its cover is that of {old}.")

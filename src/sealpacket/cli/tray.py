@@ -1,0 +1,69 @@
+"""The tray on the command line: what came and has no packet yet."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from sealpacket.cli import session, show
+from sealpacket.client import ClientError
+
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+
+app = typer.Typer(no_args_is_help=True, help="What came from outside and has no packet yet.")
+
+Item = Annotated[int, typer.Argument(min=1, help="Its number in `tray list`.")]
+
+
+@app.command("list")
+def list_tray(json: show.Json = False) -> None:
+    """What came and has no packet yet, the oldest first."""
+    with session.client() as client:
+        items = client.tray.list()
+    if json:
+        show.as_json(items)
+        return
+    show.table(
+        (">", "Came", "From", "Subject", "Words"),
+        (
+            (place, show.moment(one.at), one.sender, one.subject, one.words[:80])
+            for place, one in enumerate(items, 1)
+        ),
+        nothing="The tray is empty.",
+    )
+
+
+@app.command()
+def attach(
+    item: Item, number: Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
+) -> None:
+    """Bring something to its packet, where it is read as if it had come by itself."""
+    with session.client() as client:
+        packet = client.tray.attach(_ident(client, item), number)
+    show.line(f"{packet.number}: {packet.status_text}")
+
+
+@app.command()
+def fetch(item: Item, out: Annotated[Path, typer.Option(help="File to write.")]) -> None:
+    """Save something from the tray as it came."""
+    with session.client() as client:
+        client.tray.fetch(_ident(client, item), out)
+    show.line(f"Saved {out}.")
+
+
+@app.command()
+def discard(item: Item, reason: Annotated[str, typer.Option(help="Why.")]) -> None:
+    """Take out what belongs to no packet; it is deleted."""
+    with session.client() as client:
+        client.tray.discard(_ident(client, item), reason)
+    show.line("It is out of the tray.")
+
+
+def _ident(client: SealPacket, item: int) -> str:
+    items = client.tray.list()
+    if item > len(items):
+        raise ClientError(f"There are {len(items)} in the tray.", "See: sealpacket tray list")
+    return items[item - 1].id

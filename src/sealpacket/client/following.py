@@ -1,0 +1,302 @@
+"""What comes after the reference, through the client."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Sequence
+from datetime import date, datetime
+from pathlib import Path
+from typing import Any
+
+from sealpacket.client.models import (
+    AccessList,
+    AccessShown,
+    AssetFiles,
+    Gone,
+    HandGuide,
+    PacketShown,
+    Tray,
+    TrayItemShown,
+    TypedShown,
+    VendorFileShown,
+)
+from sealpacket.client.wire import Wire, part
+
+
+class Following:
+    """Answers, files, acts at the desk, and what a person brings in. A part of `Packets`.
+
+    `case` is the label or reference of one of several cases; empty where there is only one. With `key` a repetition
+    does nothing new.
+    """
+
+    _wire: Wire
+
+    def preview_reply(self, number: str, text: str) -> TypedShown:
+        """What would leave of an answer to the desk, beside what was typed."""
+        return self._wire.call(
+            TypedShown, "POST", f"/packets/{part(number)}/messages/preview", json={"text": text}
+        )
+
+    def reply(
+        self,
+        number: str,
+        text: str = "",
+        *,
+        case: str = "",
+        questions: Sequence[str] | None = None,
+        files: Sequence[str] = (),
+        key: str | None = None,
+    ) -> PacketShown:
+        """Answer the desk; what is sensitive in the text is masked. `questions` are ids, all open ones without it.
+
+        `files` are names of exhibits that were added since the seal. Raises Refused (typed-secret) for a secret,
+        (answered-before) where a colleague was faster.
+        """
+        chosen = None if questions is None else list(questions)
+        body = {"text": text, "case": case, "questions": chosen, "files": list(files)}
+        return self._call("POST", number, "/messages", json=body, key=key)
+
+    def comment(
+        self,
+        number: str,
+        text: str = "",
+        *,
+        case: str = "",
+        files: Sequence[str] = (),
+        key: str | None = None,
+    ) -> PacketShown:
+        """Tell the desk something, or send it files that were added since the seal."""
+        body = {"text": text, "case": case, "files": list(files)}
+        return self._call("POST", number, "/comment", json=body, key=key)
+
+    def dismiss_question(self, number: str, question: str) -> PacketShown:
+        """Say that what looked like a question is none, or needs no answer."""
+        return self._call("POST", number, f"/questions/{part(question)}/dismiss")
+
+    def take_back(self, number: str, message: str) -> PacketShown:
+        """Take back what has not gone to the desk yet. Raises Refused (sent-before) for what has."""
+        return self._call("POST", number, f"/messages/{part(message)}/take-back")
+
+    def pass_on(self, number: str, message: str) -> PacketShown:
+        """Note that a message was said, written or entered at a desk that is reached by hand."""
+        return self._call("POST", number, f"/messages/{part(message)}/pass-on")
+
+    def change_severity(
+        self, number: str, level: str, text: str = "", *, case: str = ""
+    ) -> PacketShown:
+        """Ask for another severity. Raises Refused (duty) where nobody could meet what it obliges to."""
+        return self._act(number, "/severity", text, case, level=level)
+
+    def escalate(self, number: str, text: str, *, step: int = 0, case: str = "") -> PacketShown:
+        """Escalate by a rule of the desk's (from 0). Raises Refused (too-early) before it allows that."""
+        return self._act(number, "/escalate", text, case, step=step)
+
+    def change_contact(
+        self, number: str, person: str, text: str = "", *, case: str = ""
+    ) -> PacketShown:
+        """Name somebody else of the register (by key) to whom the desk shall speak."""
+        return self._act(number, "/contact", text, case, person=person)
+
+    def change_told(
+        self, number: str, people: Sequence[str], text: str = "", *, case: str = ""
+    ) -> PacketShown:
+        """Name all of the register (by key) whom the desk shall keep informed."""
+        return self._act(number, "/told", text, case, people=list(people))
+
+    def accept(self, number: str, text: str = "", *, case: str = "") -> PacketShown:
+        """Accept the answer that the desk proposes. Raises Refused (no-answer) if there is none."""
+        return self._act(number, "/accept", text, case)
+
+    def contest(self, number: str, text: str, *, case: str = "") -> PacketShown:
+        """Say that the proposed answer does not solve it, and why."""
+        return self._act(number, "/contest", text, case)
+
+    def rate(self, number: str, rating: int, text: str = "", *, case: str = "") -> PacketShown:
+        """Rate the help from 1 (bad) to 5 (good)."""
+        return self._act(number, "/rate", text, case, rating=rating)
+
+    def close(self, number: str, text: str = "", *, case: str = "") -> PacketShown:
+        """Ask the desk to close a case that needs no more help."""
+        return self._act(number, "/close", text, case)
+
+    def open_again(self, number: str, text: str = "", *, case: str = "") -> PacketShown:
+        """Have a settled case opened again. Raises Refused (too-late) once the desk's time for that is over."""
+        return self._act(number, "/open-again", text, case)
+
+    def follow_up(self, number: str, title: str = "", note: str = "") -> PacketShown:
+        """Note a packet that takes up an ended one."""
+        return self._call("POST", number, "/follow-up", json={"title": title, "note": note})
+
+    def hand_over(self, number: str, to: str, note: str = "") -> PacketShown:
+        """Give a packet into a colleague's care: `to` is the name of an account."""
+        return self._call("POST", number, "/hand-over", json={"to": to, "note": note})
+
+    def take_over(self, number: str) -> PacketShown:
+        """Look after a packet from now on."""
+        return self._call("POST", number, "/take-over")
+
+    def record_call(
+        self,
+        number: str,
+        text: str,
+        *,
+        at: datetime | None = None,
+        spoke_to: str = "",
+        asks: bool = False,
+        case: str = "",
+    ) -> PacketShown:
+        """Keep what was said on the telephone; with `asks` they wait for an answer."""
+        more = {"at": _moment(at), "spoke_to": spoke_to, "asks": asks}
+        return self._act(number, "/calls", text, case, **more)
+
+    def take_reply(
+        self,
+        number: str,
+        text: str = "",
+        *,
+        file: Path | None = None,
+        by: str = "",
+        at: datetime | None = None,
+        asks: bool | None = None,
+        case: str = "",
+    ) -> PacketShown:
+        """Take in what a desk said: a text, or a mail or paper as it came. The same thing counts once."""
+        data = base64.b64encode(file.read_bytes()).decode() if file else ""
+        more = {"data": data, "by": by, "at": _moment(at), "asks": asks}
+        return self._act(number, "/replies", text, case, **more)
+
+    def settle(self, number: str, *, cause: str = "", cure: str = "") -> PacketShown:
+        """Say that it is over, where its desk never does; and what it was."""
+        return self._call("POST", number, "/settle", json={"cause": cause, "cure": cure})
+
+    def hand_guide(self, number: str) -> HandGuide:
+        """What to enter at a desk that is reached by hand, in its own order."""
+        return self._wire.call(HandGuide, "GET", f"/packets/{part(number)}/hand")
+
+    def tick_field(
+        self, number: str, field: str, *, done: bool = True, case: str = ""
+    ) -> HandGuide:
+        """Note that a field (by its label) was entered, or was not."""
+        body = {"field": field, "done": done, "case": case}
+        return self._wire.call(HandGuide, "PUT", f"/packets/{part(number)}/hand/fields", json=body)
+
+    def enter_reference(
+        self,
+        number: str,
+        reference: str,
+        *,
+        case: str = "",
+        at: datetime | None = None,
+        spoke_to: str = "",
+    ) -> PacketShown:
+        """Keep the reference that the desk gave to a person. Raises Refused (reference-form) for a mistyped one."""
+        body = {"reference": reference, "case": case, "at": _moment(at), "spoke_to": spoke_to}
+        return self._call("POST", number, "/reference", json=body)
+
+    def try_now(self, number: str) -> PacketShown:
+        """Try at once what waits for its desk. Raises Refused (nothing-waits) where nothing does."""
+        return self._call("POST", number, "/try-now")
+
+    def cancel(self, number: str) -> PacketShown:
+        """Stop lodging while nothing of it can be with the desk. Raises Refused (may-be-there) after that."""
+        return self._call("POST", number, "/cancel")
+
+    def fetch_mail(self, number: str, message: str, target: Path) -> Path:
+        """Write a desk's mail, as it came, to `target`."""
+        return self._wire.save(f"/packets/{part(number)}/messages/{part(message)}/original", target)
+
+    def grant_access(
+        self, number: str, who: str, what: str, until: datetime, *, asked: str = ""
+    ) -> PacketShown:
+        """Note that somebody at the vendor may come into a system of ours, and until when."""
+        body = {"who": who, "what": what, "until": _moment(until), "asked": asked}
+        return self._call("POST", number, "/access", json=body)
+
+    def end_access(self, access: str, how: str = "") -> PacketShown:
+        """Note that access (by its id) has ended, and how."""
+        return self._wire.call(
+            PacketShown, "POST", f"/access/{part(access)}/end", json={"how": how}
+        )
+
+    def list_access(self, *, asset: str = "", ended: bool = False) -> list[AccessShown]:
+        """Who may come into our systems now, the next to end first; of one asset or of all."""
+        parameters = {"asset": asset, "ended": ended}
+        return self._wire.call(AccessList, "GET", "/access", params=parameters).items
+
+    def note_shipment(
+        self,
+        number: str,
+        way: str,
+        what: str,
+        *,
+        carrier: str = "",
+        tracking: str = "",
+        sent_on: date | None = None,
+        due_on: date | None = None,
+    ) -> PacketShown:
+        """Note something on its way `to_us` or `to_vendor`; `due_on` is until when it has to be there."""
+        body = {
+            "way": way, "what": what, "carrier": carrier, "tracking": tracking,
+            "sent_on": sent_on and sent_on.isoformat(), "due_on": due_on and due_on.isoformat(),
+        }  # fmt: skip
+        return self._call("POST", number, "/shipments", json=body)
+
+    def receive_shipment(self, shipment: str, on: date | None = None) -> PacketShown:
+        """Note that a shipment (by its id) has arrived, today if not said when."""
+        body = {"on": on and on.isoformat()}
+        return self._wire.call(
+            PacketShown, "POST", f"/shipments/{part(shipment)}/arrived", json=body
+        )
+
+    def swap_serial(self, number: str, serial: str, from_on: date | None = None) -> PacketShown:
+        """Put a replacement into the register in the place of the packet's asset; its cover moves with it."""
+        body = {"serial": serial, "from_on": from_on and from_on.isoformat()}
+        return self._call("POST", number, "/swap", json=body)
+
+    def fetch_file(self, number: str, file: str, target: Path) -> Path:
+        """Write a file that the vendor sent (by name or id), as it came, to `target`."""
+        return self._wire.save(f"/packets/{part(number)}/files/{part(file)}", target)
+
+    def store_with_asset(self, number: str, file: str, asset: str = "") -> PacketShown:
+        """Store a vendor's file with an asset, such as a patch; with the packet's own where none is named."""
+        return self._call("POST", number, f"/files/{part(file)}/asset", json={"asset": asset})
+
+    def files_of_asset(self, asset: str) -> list[VendorFileShown]:
+        """Files of vendors that are stored with an asset (by id or serial), the newest first."""
+        return self._wire.call(AssetFiles, "GET", f"/assets/{part(asset)}/files").items
+
+    def _act(self, number: str, tail: str, text: str, case: str, **more: Any) -> PacketShown:
+        return self._call("POST", number, tail, json={"text": text, "case": case, **more})
+
+    def _call(self, method: str, number: str, tail: str = "", **arguments: Any) -> PacketShown:
+        return self._wire.call(PacketShown, method, f"/packets/{part(number)}{tail}", **arguments)
+
+
+def _moment(at: datetime | None) -> str | None:
+    """A moment for the wire; without a zone it is one of this machine's."""
+    return None if at is None else at.astimezone().isoformat()
+
+
+class TrayBox:
+    """What came from outside and has no packet yet."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self) -> list[TrayItemShown]:
+        """All of it, the oldest first."""
+        return self._wire.call(Tray, "GET", "/tray").items
+
+    def fetch(self, item: str, target: Path) -> Path:
+        """Write something from the tray, as it came, to `target`."""
+        return self._wire.save(f"/tray/{part(item)}", target)
+
+    def attach(self, item: str, number: str) -> PacketShown:
+        """Bring it to its packet, where it is read as if it had come by itself."""
+        body = {"number": number}
+        return self._wire.call(PacketShown, "POST", f"/tray/{part(item)}/attach", json=body)
+
+    def discard(self, item: str, reason: str) -> None:
+        """Take it out; it belongs to no packet."""
+        self._wire.call(Gone, "POST", f"/tray/{part(item)}/discard", json={"reason": reason})

@@ -1,0 +1,315 @@
+"""One log: how it tells times, what hours it covers, and the lines of some of these hours."""
+
+from __future__ import annotations
+
+import gzip
+from collections import deque
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta, tzinfo
+from pathlib import Path
+from typing import IO
+
+from sealpacket.core.errors import Invalid
+from sealpacket.core.evidence.times import Reader, TimeFormat, recognise
+from sealpacket.core.evidence.times.stamps import HEAD
+
+LARGEST_UNPACKED = 64 << 30
+"""Bytes of a packed log that are read."""
+_HEAD_LINES, _TAIL_LINES = 400, 200
+_TAIL = 1 << 18
+_PIECE = 1 << 16
+"""A line is read in pieces of so many bytes at most: one may have no end."""
+_NEAR_ENOUGH = 1 << 16
+"""Bytes between which a moment is no longer searched for, but read."""
+_PROBES = 32
+JITTER = timedelta(minutes=2)
+"""Lines of programs that write side by side come so much too late at most."""
+
+
+@dataclass(frozen=True)
+class LogTimes:
+    """How a log tells times. `example` is the first as it stands there; `ordered` whether later lines are later ones.
+
+    Without `told_zone` the offset is that which the caller named. `untimed` is the share of lines without a time.
+    """
+
+    example: str
+    first: datetime
+    last: datetime
+    told_zone: bool
+    ordered: bool
+    untimed: float
+    doubts: tuple[str, ...]
+
+
+@dataclass
+class Window:
+    """What was cut out of a log: so many lines and bytes, and when the first and the last of them were written."""
+
+    lines: int = 0
+    octets: int = 0
+    first: datetime | None = None
+    last: datetime | None = None
+
+
+class LogFile:
+    """A log on this machine, plain or packed by gzip; read-only.
+
+    `zone` is that of its times where it tells none, `near` when it was written last (else its own date), `boot` when
+    the machine was started from which it counts seconds. `octets_read` counts what was read of the file.
+    """
+
+    def __init__(
+        self,
+        path: Path,
+        zone: tzinfo = UTC,
+        *,
+        near: datetime | None = None,
+        boot: datetime | None = None,
+    ) -> None:
+        self.path, self._zone, self._boot = path, zone, boot
+        stat = path.stat()
+        self.size = stat.st_size
+        self._near = near or datetime.fromtimestamp(stat.st_mtime, UTC)
+        with path.open("rb") as file:
+            begin = file.read(4096)
+        if not begin:
+            raise Invalid(f"{path.name} is empty.", "Look where it was written.", code="empty")
+        self.packed = begin.startswith(b"\x1f\x8b")
+        self.octets_read = 0
+        if not self.packed:
+            _need_text(path, begin)
+        self._form: TimeFormat | None = None
+        self._times: LogTimes | None = None
+        self._head_end = 0
+
+    def times(self) -> LogTimes:
+        """How it tells times. Raises Invalid if it tells none."""
+        if self._times is None:
+            self._times = self._look()
+        return self._times
+
+    def window(
+        self, start: datetime, end: datetime, found: Window | None = None
+    ) -> Iterator[bytes]:
+        """The lines from `start` to `end`, as they stand there, with those without a time that follow them.
+
+        Of a plain log in order only what is needed is read. `found` is filled on the way. Raises Invalid.
+        """
+        times = self.times()
+        counted = found if found is not None else Window()
+        inside = False
+        straight = times.ordered and not self.packed
+        moment_of = self._alone if straight and self._known_form().counts else self._in_turn()
+        with self._opened() as file:
+            if straight:
+                file.seek(self._offset_of(file, start - JITTER))
+            for piece, begins in self._pieces(file):
+                moment = moment_of(_text(piece)) if begins else None
+                if moment is not None:
+                    inside = start <= moment <= end
+                    if times.ordered and moment > end + JITTER:
+                        return
+                if inside:
+                    counted.octets += len(piece)
+                    if begins:
+                        counted.lines += 1
+                    if moment is not None:
+                        counted.first = counted.first or moment
+                        counted.last = moment
+                    yield piece
+
+    def lines(self) -> Iterator[tuple[datetime, str]]:
+        """All lines that tell a time, each with its moment and the words around it. Raises Invalid."""
+        reader = self._reader()
+        with self._opened() as file:
+            for piece, begins in self._pieces(file):
+                text = _text(piece)
+                moment = reader.moment(text) if begins else None
+                if moment is not None:
+                    start, end = reader.span
+                    yield self._there(moment), f"{text[:start]} {text[end:].lstrip(_OF_TIMES)}"
+
+    def _look(self) -> LogTimes:
+        with self._opened() as file:
+            head, tail = self._sample(file)
+        self._form = recognise([*head, *tail], self._near)
+        if self._form is None:
+            raise Invalid(
+                f"{self.path.name} tells no times that can be read.",
+                "Send it whole, or cut it by hand.",
+                code="no-times",
+            )
+        reader = self._reader()
+        begun, ended = (
+            [reader.moment(line) for line in head],
+            [reader.moment(line) for line in tail],
+        )
+        moments = [*begun, *ended]
+        known = [self._there(one) for one in begun if one is not None]
+        known += self._probed(known[0]) if known else []
+        known += [self._there(one) for one in ended if one is not None]
+        if not known:
+            raise Invalid(
+                f"The times of {self.path.name} count from the start of its machine.",
+                "Say when that was.",
+                code="boot-wanted",
+            )
+        first_timed = next(
+            line for line, moment in zip((*head, *tail), moments, strict=True) if moment is not None
+        )
+        stamp = self._form.stamp_of(first_timed)
+        return LogTimes(
+            example=first_timed[stamp.start : stamp.end] if stamp is not None else "",
+            first=min(known),
+            last=max(known),
+            told_zone=all(one.tzinfo is not None for one in moments if one is not None),
+            ordered=self._in_order(known),
+            untimed=sum(one is None for one in moments) / max(1, len(moments)),
+            doubts=self._form.doubts,
+        )
+
+    def _sample(self, file: IO[bytes]) -> tuple[list[str], list[str]]:
+        """Lines of its beginning and of its end."""
+        head: list[str] = []
+        tail: deque[str] = deque(maxlen=_TAIL_LINES)
+        for piece, begins in self._pieces(file):
+            if begins:
+                if len(head) < _HEAD_LINES:
+                    head.append(_text(piece))
+                else:
+                    tail.append(_text(piece))
+            if len(head) == _HEAD_LINES and not self.packed:
+                break
+        self._head_end = file.tell()
+        if not self.packed and file.tell() < self.size - _TAIL:
+            file.seek(self.size - _TAIL)
+            file.readline(_PIECE)
+        if not self.packed:
+            tail.extend(_text(piece) for piece, begins in self._pieces(file) if begins)
+        return head, list(tail)
+
+    def _probed(self, first: datetime) -> list[datetime]:
+        """When the lines at some places of a long log were written, in their order."""
+        if self.packed or self.size <= _TAIL * 2:
+            return []
+        with self._opened() as file:
+            places = [self.size * probe // _PROBES for probe in range(1, _PROBES)]
+            found = [
+                self._moment_behind(file, place, first)
+                for place in places
+                if self._head_end < place < self.size - _TAIL
+            ]
+        return [one for one in found if one is not None]
+
+    def _in_order(self, moments: list[datetime]) -> bool:
+        late = moments[0]
+        for moment in moments:
+            if moment < late - JITTER:
+                return False
+            late = max(late, moment)
+        return "day" not in self._known_form().families
+
+    def _offset_of(self, file: IO[bytes], start: datetime) -> int:
+        """Where lines begin of which none that is needed lies before."""
+        low, high, first = 0, self.size, self.times().first
+        while high - low > _NEAR_ENOUGH:
+            middle = (low + high) // 2
+            moment = self._moment_behind(file, middle, first)
+            if moment is not None and moment < start:
+                low = middle
+            else:
+                high = middle
+        if low:
+            file.seek(low)
+            while (piece := file.readline(_PIECE)) and not piece.endswith(b"\n"):
+                self.octets_read += len(piece)
+            return file.tell()
+        return 0
+
+    def _moment_behind(self, file: IO[bytes], offset: int, first: datetime) -> datetime | None:
+        """When the first line with a time behind an offset was written."""
+        file.seek(offset)
+        for number, (piece, begins) in enumerate(self._pieces(file)):
+            if number and begins and (moment := self._alone(_text(piece), first)) is not None:
+                return moment
+            if number > 2000:
+                break
+        return None
+
+    def _in_turn(self) -> Callable[[str], datetime | None]:
+        """Tells when lines were written, of which each has the one before it read."""
+        reader = self._reader()
+
+        def moment_of(text: str) -> datetime | None:
+            moment = reader.moment(text)
+            return None if moment is None else self._there(moment)
+
+        return moment_of
+
+    def _alone(self, text: str, first: datetime | None = None) -> datetime | None:
+        """When a line was written that is read by itself, in a log that begins at `first`."""
+        moment = self._in_turn()(text)
+        since = first or self.times().first
+        if moment is None or not self._known_form().counts or moment >= since - timedelta(days=1):
+            return moment
+        return moment.replace(year=moment.year + 1)
+
+    def _there(self, moment: datetime) -> datetime:
+        return moment if moment.tzinfo is not None else moment.replace(tzinfo=self._zone)
+
+    def _known_form(self) -> TimeFormat:
+        if self._form is None:
+            self.times()
+        assert self._form is not None
+        return self._form
+
+    def _reader(self) -> Reader:
+        return Reader(self._known_form(), self._boot)
+
+    def _pieces(self, file: IO[bytes]) -> Iterator[tuple[bytes, bool]]:
+        """Its lines, each in one piece or several; with whether a line begins there."""
+        begins, counted = True, 0
+        while piece := file.readline(_PIECE):
+            counted += len(piece)
+            self.octets_read += len(piece)
+            if self.packed and counted > LARGEST_UNPACKED:
+                raise Invalid(
+                    f"{self.path.name} unpacks to more than {LARGEST_UNPACKED >> 30} GB.",
+                    "Cut it on its own machine.",
+                    code="too-large",
+                )
+            yield piece, begins
+            begins = piece.endswith(b"\n")
+
+    @contextmanager
+    def _opened(self) -> Iterator[IO[bytes]]:
+        try:
+            if not self.packed:
+                with self.path.open("rb") as file:
+                    yield file
+                return
+            with gzip.open(self.path) as packed:
+                yield packed  # type: ignore[misc]
+        except (EOFError, gzip.BadGzipFile) as error:
+            raise Invalid(
+                f"{self.path.name} is broken: {error}.", "Copy it anew.", code="broken"
+            ) from error
+
+
+_OF_TIMES = "0123456789.,Z"
+"""What may be left of a time whose fraction is longer than that of others."""
+
+
+def _need_text(path: Path, begin: bytes) -> None:
+    """Raise Invalid for what is no text, or text in two bytes for each character."""
+    if begin.startswith((b"\xff\xfe", b"\xfe\xff")):
+        raise Invalid(f"{path.name} is UTF-16.", "Save it as UTF-8 first.", code="utf-16")
+    if begin.count(0) * 20 > len(begin):
+        raise Invalid(f"{path.name} is no text.", "Name a log.", code="no-text")
+
+
+def _text(piece: bytes) -> str:
+    return piece[: HEAD * 4].decode("utf-8", "replace").rstrip("\r\n")

@@ -1,0 +1,79 @@
+"""What a desk is told once it has a case: the acts after the reference, and how each is written for it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Literal, get_args
+
+from pydantic import Field
+
+from sealpacket.core.sheets.asking import Part
+from sealpacket.core.sheets.bodies import Group
+from sealpacket.core.sheets.rendering import fill
+
+TellName = Literal[
+    "comment",
+    "severity",
+    "escalate",
+    "contact",
+    "told",
+    "accept",
+    "contest",
+    "rate",
+    "close",
+    "open_again",
+]
+"""An act after the reference: words or files, another severity, an escalation by the desk's rule, another contact,
+other people who are told, taking or contesting the answer that it proposes, a rating, an end from our side, a new
+beginning."""
+TELLS: tuple[TellName, ...] = get_args(TellName)
+
+_WORDS: dict[TellName, str] = {
+    "comment": "{message.text}",
+    "severity": "Please set the severity of {message.reference} to “{act.label}”. {message.text}",
+    "escalate": "We ask you to escalate {message.reference}: {act.trigger}. {message.text}",
+    "contact": "Please speak to {act.name} from now on ({act.mail}, {act.phone}). {message.text}",
+    "told": "Please keep these people informed from now on: {act.people}. {message.text}",
+    "accept": "We accept your answer to {message.reference}; it can be closed. {message.text}",
+    "contest": "Your answer to {message.reference} does not solve it. {message.text}",
+    "rate": "We rate the help with {message.reference} {act.rating} of 5. {message.text}",
+    "close": "Please close {message.reference}; we need no more help with it. {message.text}",
+    "open_again": "Please open {message.reference} again. {message.text}",
+}
+"""What is said where the sheet has no words of its own."""
+
+
+class Telling(Part):
+    """How one act is written for this desk."""
+
+    path: str = Field(
+        "",
+        pattern=r"^(/.*)?$",
+        description="Over HTTP: where it goes, with {reference}; empty: it goes as an answer, with `words`.",
+    )
+    method: Literal["POST", "PUT", "PATCH"] = Field("POST", description="Over HTTP: the method.")
+    body: Group = Field(
+        default_factory=dict, description="Over HTTP: what is sent: {take: act.level}."
+    )
+    root: str = Field(
+        "answer",
+        pattern=r"^[A-Za-z_][A-Za-z0-9_.-]{0,60}$",
+        description="Of XML: the outermost element.",
+    )
+    words: str = Field(
+        "",
+        max_length=1000,
+        description="Elsewhere: what is written, with {message.text} and what belongs to the act.",
+    )
+    within_days: int = Field(
+        0,
+        ge=0,
+        le=3650,
+        description="Of open_again: for so many days after the end; then a new packet has to follow. 0: always.",
+    )
+
+
+def words_of(tellings: Mapping[TellName, Telling], act: TellName, values: Mapping[str, Any]) -> str:
+    """What is said of an act in words: the sheet's own, or ours."""
+    own = tellings[act].words if act in tellings else ""
+    return fill(own or _WORDS[act], values).strip()

@@ -1,0 +1,164 @@
+"""What comes after the reference, played to the settled end: an array, a kiosk, a firewall, a battery, and a lift."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+from sealpacket.client import Refused, SealPacket
+from sealpacket.client.models import PacketShown
+from sealpacket.demo import stories
+from sealpacket.demo.house import RunningHouse
+from sealpacket.demo.stories import StepFailed
+
+LIFT = stories.Story(
+    "Lift stops beside the floor",
+    "The lift at Quay Street stops a hand's breadth above the first floor since this morning.",
+    "TB-2207-C",
+    {"inside": "no", "state": "level", "since": "today 07:40", "caller": "ines"},
+)
+
+
+def need(fact: object, words: str) -> None:
+    """Fail the step unless it is so."""
+    if not fact:
+        raise StepFailed(words)
+
+
+class Endings:
+    """Plays on where the first part of the example has ended; `array` is its packet."""
+
+    def __init__(
+        self, house: RunningHouse, client: SealPacket, folder: Path, array: Callable[[], str]
+    ) -> None:
+        self.house, self.client, self.folder, self._array = house, client, folder, array
+
+    def steps(self) -> Iterator[tuple[str, Callable[[], str]]]:
+        """Every step with its words."""
+        yield "Send Tarnfell the log of the other controller", self.array_files
+        yield "Contest its first answer, accept the second, and settle", self.array_end
+        yield "Lodge the kiosk's fault by mail; its neighbour's cover has lapsed", self.kiosk
+        yield "Lodge the firewall's fault: the login lacks the contract", self.firewall
+        yield "Claim the UPS battery under warranty, to its return", self.battery
+        yield "Enter the lift's fault on Thornbeck's page by hand", self.lift
+
+    def array_files(self) -> str:
+        number = self._array()
+        path = self.folder / "controller-b.log"
+        path.write_text("08:41 bs-array-b.quillmere.example at 10.40.20.21: queue depth 212\n" * 40)
+        self.client.exhibits.add(number, path)
+        ready = self.client.packets.wait(number)
+        masked = sum(next(e for e in ready.exhibits if e.name == path.name).counts.values())
+        self.client.packets.comment(number, "The log of controller B.", files=[path.name])
+        path.unlink()
+        self._sent(number)
+        return f"{masked} values masked in it, under the legend of the packet"
+
+    def array_end(self) -> str:
+        number = self._array()
+        reference = self.client.packets.get(number).reference
+        answered = {"case": reference, "state": "SOLUTION_OFFERED"}
+        self.house.steer("tarnfell", **answered, say="Restart controller 1.")
+        stories.wait_for(self.client, number, lambda packet: packet.life == "answered")
+        self.client.packets.contest(number, "It was restarted twice: no change.")
+        self._sent(number)
+        self.house.steer("tarnfell", **answered, say="The clock of controller 1 was an hour off.")
+        stories.wait_for(self.client, number, lambda packet: packet.life == "answered")
+        self.client.packets.accept(number, "That was it.")
+        self._sent(number)
+        return self._settled(number, "The clock of controller 1.", "It follows the time server.")
+
+    def kiosk(self) -> str:
+        neighbour = stories.note(self.client, stories.NEIGHBOUR)
+        ruling = neighbour.ruling
+        need(ruling and not ruling.holds, "the neighbour's cover has not lapsed")
+        self.client.packets.withdraw(neighbour.number, "Its cover has lapsed; it is renewed first.")
+        number = stories.prepare(self.client, stories.KIOSK)
+        stories.lodge(self.client, number)
+        reference = self._reference(number)
+        self.house.steer("lumenlathe", case=reference, ask="Does the light of the reader blink?")
+        stories.wait_for(self.client, number, lambda packet: packet.turn == "ours")
+        self.client.packets.reply(number, "It blinks red, three times.")
+        self._sent(number)
+        self.house.steer("lumenlathe", case=reference, ship="MF-99-1204")
+        self.house.steer(
+            "lumenlathe", case=reference, state="SOLVED", say="The reader is replaced."
+        )
+        stories.wait_for(self.client, number, lambda packet: packet.life == "answered")
+        self.client.packets.accept(number)
+        return self._settled(number, "A broken card reader.", "It was replaced.")
+
+    def firewall(self) -> str:
+        number = stories.note(self.client, stories.FIREWALL).number
+        stories.give_answers(self.client, number, stories.FIREWALL)
+        self.client.packets.answer(number, reply_by="mail", contact="teo")
+        packet = self.client.packets.get(number)
+        stops = [check.sentence for check in packet.checks if check.level == "stop"]
+        need(stops, "nothing stops it, though its login lacks the contract")
+        name = "marit.oswin@quillmere.example"
+        if name not in [login.name for login in packet.logins]:
+            token = (self.house.folder / "keys/ovenbird.token").read_text()
+            self.client.logins.add(
+                vendor="ovenbird", name=name, person="marit", contracts=["4471"], secret=token
+            )
+        self.client.packets.change(number, login=name)
+        stories.lodge(self.client, number)
+        reference = self._reference(number)
+        self.house.steer("ovenbird", case=reference, state="Solved", say="Load image 12.1.0.9.")
+        stories.wait_for(self.client, number, lambda packet: packet.life == "answered")
+        self.client.packets.accept(number)
+        self._settled(number, "A broken image.", "Image 12.1.0.9 was loaded.")
+        return f"“{stops[0]}” Through Marit's login it goes, and is settled"
+
+    def battery(self) -> str:
+        number = stories.prepare(self.client, stories.BATTERY)
+        stories.lodge(self.client, number)
+        rma = self._reference(number)
+        self.house.steer("saddlewick", case=number, ship="MF-77-0031")
+        shipped = stories.wait_for(
+            self.client, number, lambda packet: "Tracking number" in packet.cases[0].desk_facts
+        )
+        tracking = shipped.cases[0].desk_facts["Tracking number"]
+        self.client.packets.accept(number, "The new battery has come.")
+        self._settled(number, "An aged battery.", "It was replaced under warranty.")
+        return f"{rma}, with tracking number {tracking}; settled"
+
+    def lift(self) -> str:
+        number = stories.prepare(self.client, replace(LIFT, files={}))
+        self.client.packets.seal(number)
+        self.client.packets.lodge(number)
+        guide = self.client.packets.hand_guide(number)
+        for field in guide.cases[0].fields:
+            self.client.packets.tick_field(number, field.label)
+        try:
+            self.client.packets.enter_reference(number, "40311")
+        except Refused as refused:
+            need(refused.code == "reference-form", refused.detail)
+        self.client.packets.enter_reference(number, "26/40311", spoke_to="the page")
+        asked = self.client.packets.take_reply(
+            number, "Could you tell us the code of the machine room?", by="Thornbeck"
+        )
+        need(asked.turn == "ours", "its question is not seen")
+        after = self.client.packets.reply(number, "Ines opens it.")
+        self.client.packets.pass_on(number, after.messages[-1].id)
+        self.client.packets.settle(number, cause="A worn switch.", cure="It was replaced.")
+        return f"{len(guide.cases[0].fields)} fields, 26/40311; a mistyped number was noticed"
+
+    def _reference(self, number: str) -> str:
+        packet = stories.wait_for(self.client, number, lambda packet: packet.reference)
+        return packet.reference or ""
+
+    def _sent(self, number: str) -> None:
+        packet = stories.wait_for(
+            self.client, number, lambda packet: all(m.sent or m.failure for m in packet.messages)
+        )
+        need(not packet.messages[-1].failure, packet.messages[-1].failure)
+
+    def _settled(self, number: str, cause: str, cure: str) -> str:
+        self._sent(number)
+        packet: PacketShown = stories.wait_for(
+            self.client, number, lambda packet: packet.life == "settled"
+        )
+        packet = self.client.packets.settle(number, cause=cause, cure=cure)
+        return f"{packet.number} is settled: {packet.cause} {packet.cure}"

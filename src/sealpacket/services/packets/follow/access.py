@@ -1,0 +1,86 @@
+"""A vendor's access to our systems: who, to what, until when, how it was asked for, and how it ended."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.schemas import AccessShown, PacketShown
+from sealpacket.services.register import KINDS
+from sealpacket.store.models import AccessGrant
+
+_LONGEST = timedelta(days=92)
+
+
+def grant_access(
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    who: str,
+    what: str,
+    until: datetime,
+    *,
+    asked: str = "",
+) -> PacketShown:
+    """Note that somebody at the vendor may come into a system of ours, until when, and how it was asked for.
+
+    Raises Invalid for a time that is past or longer than three months.
+    """
+    now = datetime.now(UTC)
+    if not now < until <= now + _LONGEST:
+        raise Invalid(
+            "Access has an end, within three months from now.", "Say until when.", field="until"
+        )
+    with app.transaction(
+        actor, "access granted", f"packet {number}", who=who, what=what, until=until.isoformat()
+    ) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        packet.access_grants.append(
+            AccessGrant(
+                asset_id=packet.asset_id, who=who, what=what, asked=asked, until_at=until,
+                granted_by=actor.name,
+            )
+        )  # fmt: skip
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> PacketShown:
+    """Note that access has ended, and how: switched off, or not needed any more."""
+    with app.transaction(actor, "access ended", "access", how=how) as tx:
+        one = tx.session.get(AccessGrant, ident, with_for_update=True)
+        if one is None:
+            raise NotFound("There is no such access.", "List it: sealpacket packet access")
+        if one.ended_at is not None:
+            raise Conflict(
+                f"{one.ended_by} has ended it already.", "Look at it again.", code="ended-before"
+            )
+        one.ended_at, one.ended_by, one.ended_how = datetime.now(UTC), actor.name, how
+        tx.subject = f"packet {one.packet.number}"
+        tx.detail |= {"who": one.who, "what": one.what}
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, one.packet))
+
+
+def list_access(app: AppContext, asset: str = "", *, ended: bool = False) -> list[AccessShown]:
+    """Who may come into our systems now, the next to end first; with `ended` also who could; of one asset or all."""
+    with app.database.transaction() as session:
+        query = select(AccessGrant).order_by(AccessGrant.until_at)
+        if asset:
+            query = query.where(AccessGrant.asset_id == KINDS["asset"].find(session, asset).id)
+        if not ended:
+            query = query.where(AccessGrant.ended_at.is_(None))
+        return [serialize.show_access(one) for one in session.scalars(query.limit(500))]
+
+
+def overdue(session: Session) -> list[AccessShown]:
+    """Access whose time is over and that nobody has ended."""
+    query = select(AccessGrant).where(
+        AccessGrant.ended_at.is_(None), AccessGrant.until_at < datetime.now(UTC)
+    )
+    return [serialize.show_access(one) for one in session.scalars(query.limit(100))]

@@ -1,0 +1,246 @@
+"""What can be asked of a desk once it has a case, beside words: each act checked, then told as the sheet says."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.sheets import Sheet, TellName
+from sealpacket.core.sheets.checks.severity import duty_faults
+from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.facts import people_of
+from sealpacket.services.packets.follow import outbox
+from sealpacket.services.packets.follow.news import sum_up
+from sealpacket.services.packets.follow.outbox import Telling, need_open
+from sealpacket.services.packets.follow.possible import levels_of, too_late
+from sealpacket.services.packets.schemas import PacketShown
+from sealpacket.store.models import Packet
+
+_BEST = 5
+
+
+def change_severity(
+    app: AppContext, actor: Actor, number: str, level: str, text: str = "", *, case: str = ""
+) -> PacketShown:
+    """Ask the desk for another severity. Raises Conflict where nobody could meet its duties."""
+    with app.transaction(actor, "severity changed", f"packet {number}", level=level) as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        sheet = workbench.sheet_of(packet)
+        levels = levels_of(sheet)
+        if level not in levels:
+            raise Invalid(
+                f"{sheet.name} has no severity {level}.",
+                f"Choose one of {', '.join(levels)}." if levels else "The desk sets it itself.",
+                code="no-such",
+                field="level",
+            )
+        label, duties = levels[level]
+        people = people_of(tx.session)
+        contacts = [people[key] for key in contacts_of(packet, sheet) if key in people]
+        fault = next(duty_faults(label, duties, contacts, people), None)
+        if fault is not None:
+            raise Conflict(fault.sentence, f"{fault.remedy}, then change it.", code="duty")
+        values = {"act.level": level, "act.label": label}
+        telling = Telling(text, "severity", case, values=values)
+        outbox.write(app, tx.session, packet, actor.name, telling)
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def contacts_of(packet: Packet, sheet: Sheet) -> list[str]:
+    """The keys of those whom the desk speaks to: as it was told last, else as it was answered."""
+    for message in reversed(packet.messages):
+        if message.act == "contact" and message.taken_back_at is None:
+            return [str(message.act_values.get("person", ""))]
+    answers = {one["question"]: one.get("value") for one in packet.sealed_answers or []}
+    named = [answers.get(q.id) for q in sheet.questions if q.form == "person"]
+    return [key for key in named if key]
+
+
+def escalate(
+    app: AppContext, actor: Actor, number: str, step: int, text: str, *, case: str = ""
+) -> PacketShown:
+    """Escalate by a rule of the desk's sheet (`step` from 0). Raises Conflict before the rule allows it."""
+    with app.transaction(actor, "packet escalated", f"packet {number}", step=step) as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        sheet = workbench.sheet_of(packet)
+        rules = sheet.severity.escalation if sheet.severity else ()
+        if not 0 <= step < len(rules):
+            raise NotFound(
+                f"{sheet.name} has no such rule for escalating.",
+                f"It has {len(rules)}." if rules else "Write to the desk what has become worse.",
+            )
+        _need_reason(text, "Say what has become worse.")
+        allowed = (packet.lodged_at or datetime.now(UTC)) + timedelta(hours=rules[step].after_hours)
+        if datetime.now(UTC) < allowed:
+            raise Conflict(
+                f"{sheet.name} may be asked for it from {allowed:%d %b %H:%M} UTC on.",
+                "Wait until then, or write a comment.",
+                code="too-early",
+            )
+        telling = Telling(text, "escalate", case, values={"act.trigger": rules[step].trigger})
+        outbox.write(app, tx.session, packet, actor.name, telling)
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def _need_reason(text: str, remedy: str) -> None:
+    if len(text.strip()) < 3:
+        raise Invalid("It is not said why.", remedy, field="text")
+
+
+def change_contact(
+    app: AppContext, actor: Actor, number: str, person: str, text: str = "", *, case: str = ""
+) -> PacketShown:
+    """Name somebody else of the register whom the desk shall speak to."""
+    with app.transaction(actor, "contact changed", f"packet {number}", person=person) as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        people = people_of(tx.session)
+        if person not in people:
+            raise Invalid(
+                f"“{person}” is not a person in the register.",
+                "Add them to the register, or name another one.",
+                code="no-such",
+                field="person",
+            )
+        found = people[person]
+        if not found.get("mail") or not found.get("phone"):
+            raise Invalid(
+                f"{found['name']} has no {'mail address' if not found.get('mail') else 'telephone'} in the register.",
+                "Add it there first.",
+                field="person",
+            )
+        values = {
+            "person": person, "act.name": found["name"], "act.mail": found["mail"], "act.phone": found["phone"],
+        }  # fmt: skip
+        telling = Telling(text, "contact", case, values=values)
+        outbox.write(app, tx.session, packet, actor.name, telling)
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def change_told(
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    people: Sequence[str],
+    text: str = "",
+    *,
+    case: str = "",
+) -> PacketShown:
+    """Name all of the register whom the desk shall keep informed from now on."""
+    with app.transaction(actor, "people told changed", f"packet {number}", count=len(people)) as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        sheet, known = workbench.sheet_of(packet), people_of(tx.session)
+        strange = [key for key in people if key not in known]
+        question = next((q for q in sheet.questions if q.form == "people"), None)
+        most = question.max_items if question else 20
+        if strange or len(set(people)) < len(people) or not 0 < len(people) <= most:
+            raise Invalid(
+                f"“{strange[0]}” is not a person in the register."
+                if strange
+                else f"{sheet.name} tells from 1 to {most} people, each once.",
+                "Name people of the register.",
+                code="no-such" if strange else "people",
+                field="people",
+            )
+        mails = ", ".join(str(known[key]["mail"]) for key in people)
+        telling = Telling(text, "told", case, values={"people": [*people], "act.people": mails})
+        outbox.write(app, tx.session, packet, actor.name, telling)
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def accept(
+    app: AppContext, actor: Actor, number: str, text: str = "", *, case: str = ""
+) -> PacketShown:
+    """Accept the answer that the desk proposes; it can close the case."""
+    return _on_an_answer(app, actor, number, "accept", text, case)
+
+
+def contest(
+    app: AppContext, actor: Actor, number: str, text: str, *, case: str = ""
+) -> PacketShown:
+    """Say that the answer which the desk proposes does not solve it, and why."""
+    _need_reason(text, "Say what is still wrong.")
+    return _on_an_answer(app, actor, number, "contest", text, case)
+
+
+def _on_an_answer(
+    app: AppContext, actor: Actor, number: str, act: TellName, text: str, case: str
+) -> PacketShown:
+    words = {"accept": "answer accepted", "contest": "answer contested"}[act]
+    with app.transaction(actor, words, f"packet {number}") as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        proposed = [one for one in packet.cases if one.life == "answered"]
+        label = case or workbench.only_case(proposed)
+        named = workbench.case_named(packet, label)
+        if named.life != "answered":
+            raise Conflict(
+                "The desk has proposed no answer yet.",
+                "Look at the desk, or withdraw the packet.",
+                code="no-answer",
+            )
+        outbox.write(app, tx.session, packet, actor.name, Telling(text, act, label))
+        named.turn = "vendor"
+        _over(packet)
+        sum_up(packet)
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def _over(packet: Packet) -> None:
+    """What the desk said with its answer asks for nothing any more."""
+    for message in packet.messages:
+        for one in message.questions:
+            if one.open and one.doubtful:
+                one.done_at = datetime.now(UTC)
+
+
+def rate(
+    app: AppContext, actor: Actor, number: str, rating: int, text: str = "", *, case: str = ""
+) -> PacketShown:
+    """Rate the help from 1 (bad) to 5 (good), once there is an answer."""
+    with app.transaction(actor, "help rated", f"packet {number}", rating=rating) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        if packet.life not in ("answered", "settled"):
+            raise Conflict(
+                f"{packet.number} has no answer yet that could be rated.",
+                "Wait for one.",
+                code="no-answer",
+            )
+        if not 1 <= rating <= _BEST:
+            raise Invalid("A rating goes from 1 to 5.", "Choose one of them.", field="rating")
+        telling = Telling(text, "rate", case, values={"act.rating": rating})
+        outbox.write(app, tx.session, packet, actor.name, telling)
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def close(app: AppContext, actor: Actor, number: str, text: str, *, case: str = "") -> PacketShown:
+    """Ask the desk to close a case that needs no more help."""
+    with app.transaction(actor, "closing asked for", f"packet {number}", reason=text) as tx:
+        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+        outbox.write(app, tx.session, packet, actor.name, Telling(text, "close", case))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def open_again(
+    app: AppContext, actor: Actor, number: str, text: str, *, case: str = ""
+) -> PacketShown:
+    """Have a settled case opened again. Raises Conflict once the desk's time for that is over."""
+    with app.transaction(actor, "opened again", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        sheet = workbench.sheet_of(packet)
+        if packet.life != "settled":
+            raise Conflict(
+                f"{packet.number} is {packet.life}.",
+                "Only what is settled can be opened again.",
+                code="not-settled",
+            )
+        rule = sheet.acts.get("open_again")
+        over = too_late(packet, rule.within_days if rule else 0)
+        if over:
+            raise Conflict(over, "Note a packet that follows this one.", code="too-late")
+        named = workbench.case_named(packet, case)
+        named.life, named.turn = "lodged", "vendor"
+        packet.cause = packet.cure = ""
+        sum_up(packet)
+        outbox.write(app, tx.session, packet, actor.name, Telling(text, "open_again", case))
+        return serialize.show(workbench.lay_out(app, tx.session, packet))

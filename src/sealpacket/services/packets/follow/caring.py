@@ -1,0 +1,148 @@
+"""Who looks after a packet, what was said on the telephone, how it ended, and what follows it."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.sheets.replies import wanted
+from sealpacket.services.desks import parsed
+from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.draft import drafts
+from sealpacket.services.packets.follow.news import questions_of, whose_turn
+from sealpacket.services.packets.schemas import PacketShown
+from sealpacket.services.packets.workbench import LIVES, OPEN
+from sealpacket.store.models import Account, Message
+
+
+def hand_over(app: AppContext, actor: Actor, number: str, to: str, note: str = "") -> PacketShown:
+    """Give a packet into a colleague's care (`to` is the name of an account), with a word about what is next."""
+    with app.transaction(actor, "packet handed over", f"packet {number}", to=to, note=note) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        _need_account(tx.session, to)
+        packet.owner = to
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def take_over(app: AppContext, actor: Actor, number: str) -> PacketShown:
+    """Look after a packet from now on."""
+    with app.transaction(actor, "packet taken over", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        tx.detail["from"], packet.owner = packet.owner, actor.name
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def _need_account(session: Session, name: str) -> None:
+    query = select(Account).where(Account.name == name, Account.active)
+    account = session.scalars(query).one_or_none()
+    if account is None or not {"preparer", "releaser", "keeper"} & set(account.roles):
+        raise NotFound(
+            f"Nobody called {name} can look after packets here.",
+            "Name the account of a preparer.",
+            field="to",
+        )
+
+
+def record_call(
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    text: str,
+    *,
+    at: datetime | None = None,
+    spoke_to: str = "",
+    asks: bool = False,
+    case: str = "",
+) -> PacketShown:
+    """Keep what was said on the telephone, since when (`at`) and with whom. With `asks` they wait for an answer."""
+    moment = at or datetime.now(UTC)
+    if moment > datetime.now(UTC):
+        raise Invalid("That moment is still to come.", "Say when the call was.", field="at")
+    with app.transaction(actor, "call recorded", f"packet {number}", spoke_to=spoke_to) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        if packet.life not in LIVES:
+            raise Conflict(
+                f"{packet.number} is {packet.life}; the desk cannot have called about it.",
+                "Write it into the packet's note.",
+                code="not-lodged",
+            )
+        vendor = packet.vendor_name or "the desk"
+        message = Message(
+            direction="in", how="call", text=text, at=moment, asks=asks,
+            by=spoke_to or vendor, case=workbench.case_named(packet, case),
+        )  # fmt: skip
+        message.questions = questions_of(wanted(text, asks=asks) if asks else ())
+        packet.messages.append(message)
+        packet.turn = whose_turn(packet)
+        tx.session.flush()
+        tx.session.expire(packet, ["messages"])
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def settle(
+    app: AppContext, actor: Actor, number: str, *, cause: str = "", cure: str = ""
+) -> PacketShown:
+    """Say that a packet is over, and what it was. One whose desk says so itself only gets its cause and cure.
+
+    Raises Conflict while the desk has not said that it is over.
+    """
+    with app.transaction(actor, "packet settled", f"packet {number}") as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        if packet.life not in LIVES:
+            raise Conflict(
+                f"{packet.number} is {packet.life}; there is no open case to settle.",
+                "Only a packet that is with its desk can be settled.",
+                code="not-lodged",
+            )
+        by_us = packet.sheet is not None and parsed(packet.sheet).replies.settled_by == "us"
+        if packet.life in OPEN and not by_us:
+            raise Conflict(
+                f"The desk of {packet.number} says itself when a case is over.",
+                "Accept its answer, or ask it to close the case.",
+                code="desk-settles",
+            )
+        packet.cause, packet.cure = cause or packet.cause, cure or packet.cure
+        if packet.life in OPEN:
+            for case in packet.cases:
+                case.life, case.turn = "settled", "vendor"
+            packet.life, packet.turn, packet.settled_at = "settled", "vendor", datetime.now(UTC)
+        tx.session.flush()
+        return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def follow_up(
+    app: AppContext, actor: Actor, number: str, title: str = "", text: str = ""
+) -> PacketShown:
+    """Note a packet that takes up an ended one: about the same thing, with what was found there in its note."""
+    with app.database.transaction() as session:
+        before = workbench.find_packet(session, number)
+        if before.life not in ("settled", "withdrawn"):
+            raise Conflict(
+                f"{before.number} is {before.life}.",
+                "Write to its desk instead; only what is over is followed by another packet.",
+                code="not-settled",
+            )
+        said = f"It follows {before.number}" + (f", {before.reference}" if before.reference else "")
+        said += f": {before.cause} {before.cure}".rstrip() if before.cause or before.cure else ""
+        whole = "\n\n".join(part for part in (text, f"{said.rstrip('.')}.") if part)
+        made = drafts.note(
+            app,
+            actor,
+            title=title or before.title,
+            text=whole,
+            need=before.need,  # type: ignore[arg-type]
+            asset=before.asset.id if before.asset else None,
+        )
+        ident = before.id
+    with app.transaction(actor, "packet follows another", f"packet {made.number}", of=number) as tx:
+        packet = workbench.find_packet(tx.session, made.number, lock=True)
+        packet.follows_id = ident
+        tx.session.flush()
+        tx.session.expire(packet, ["follows"])
+        return serialize.show(workbench.lay_out(app, tx.session, packet))

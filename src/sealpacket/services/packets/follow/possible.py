@@ -1,0 +1,61 @@
+"""Which acts on a case are possible as it stands, and if not, why."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from sealpacket.core.sheets import Sheet, TellName
+from sealpacket.services.packets.schemas import ActShown
+from sealpacket.services.packets.workbench import LIVES, OPEN, sheet_of
+from sealpacket.store.models import Packet
+
+
+def levels_of(sheet: Sheet) -> dict[str, tuple[str, Any]]:
+    """The desk's scale: by value the label and the duties."""
+    if sheet.severity_question is not None:
+        return {path: (leaf.label, leaf.duties) for path, leaf in sheet.severity_question.leaves()}
+    return (
+        {one.value: (one.label, one.duties) for one in sheet.severity.levels}
+        if sheet.severity
+        else {}
+    )
+
+
+def too_late(packet: Packet, days: int) -> str:
+    if not days or packet.settled_at is None:
+        return ""
+    until = packet.settled_at + timedelta(days=days)
+    if datetime.now(UTC) <= until:
+        return ""
+    return f"The desk opens a case again for {days} days; that was until {until:%d %b %Y}."
+
+
+def possible(packet: Packet) -> Iterator[ActShown]:
+    """Every act on a case, whether it is possible now, and if not, why."""
+    if packet.sheet is None or packet.life not in LIVES:
+        return
+    sheet = sheet_of(packet)
+    is_open, answered = packet.life in OPEN, any(c.life == "answered" for c in packet.cases)
+    over = "" if is_open else "It is settled."
+    levels = levels_of(sheet)
+    rules = sheet.severity.escalation if sheet.severity else ()
+    rule = sheet.acts.get("open_again")
+    late = too_late(packet, rule.within_days if rule else 0)
+    reasons: dict[TellName, str] = {
+        "comment": over,
+        "severity": over or ("" if levels else "The desk has no scale of severities."),
+        "escalate": over or ("" if rules else "The desk has no rule for it."),
+        "contact": over,
+        "told": over,
+        "accept": over or ("" if answered else "The desk has proposed no answer."),
+        "contest": over or ("" if answered else "The desk has proposed no answer."),
+        "rate": "" if answered or not is_open else "There is no answer yet.",
+        "close": over,
+        "open_again": late if not is_open else "It is open.",
+    }
+    for act, because in reasons.items():
+        telling = sheet.acts.get(act)
+        own = telling is not None and bool(telling.path or telling.words)
+        yield ActShown(act=act, possible=not because, because=because, own=own)

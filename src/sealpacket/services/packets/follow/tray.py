@@ -1,0 +1,114 @@
+"""The tray: what came from outside, and of which nobody knows to which packet it belongs."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator, Mapping
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Conflict, NotFound
+from sealpacket.services.packets.follow.entered import take_reply
+from sealpacket.services.packets.schemas import PacketShown, TrayItemShown
+from sealpacket.services.packets.workbench import find_packet
+from sealpacket.store.models import TrayItem
+
+MOST = 200
+"""What is shown at once."""
+
+
+def put(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> None:
+    """Put a mail, and what was read in it, into the tray; the same one lies there once."""
+    mail, words = tree["mail"], " ".join(str(tree["text"]).split())[:400]
+    _put(app, data, f"mail {mail['id']}", "mail", str(mail["from"]), str(mail["subject"]), words)
+
+
+def put_paper(app: AppContext, desk: str, name: str, content: bytes) -> None:
+    """Put a paper from a desk's folder into the tray."""
+    digest = hashlib.sha256(content).hexdigest()
+    words = " ".join(content[:2000].decode("utf-8", "replace").split())[:400]
+    _put(app, content, f"paper {desk} {digest}", "paper", desk, name, words)
+
+
+def _put(
+    app: AppContext, data: bytes, ident: str, sort: str, sender: str, subject: str, words: str
+) -> None:
+    with app.database.transaction() as session:
+        if session.scalar(select(TrayItem.id).where(TrayItem.ident == ident[:500])) is not None:
+            return
+    stored = app.blobs.put((data,))
+    made = insert(TrayItem).values(
+        ident=ident[:500], sort=sort, sender=sender[:300], subject=subject[:500], words=words,
+        blob=stored.name,
+    )  # fmt: skip
+    with app.database.transaction() as session:
+        if not session.execute(made.on_conflict_do_nothing()).rowcount:  # type: ignore[attr-defined]
+            app.forget(session, stored.name)
+
+
+def listed(session: Session) -> list[TrayItemShown]:
+    """What waits in the tray, the oldest first."""
+    query = select(TrayItem).where(TrayItem.done_at.is_(None)).order_by(TrayItem.at).limit(MOST)
+    return [
+        TrayItemShown.model_validate(one, from_attributes=True) for one in session.scalars(query)
+    ]
+
+
+def list_tray(app: AppContext) -> list[TrayItemShown]:
+    """What waits in the tray, the oldest first."""
+    with app.database.transaction() as session:
+        return listed(session)
+
+
+def attach(app: AppContext, actor: Actor, ident: str, number: str) -> PacketShown:
+    """Bring something from the tray to its packet, where it is read as if it had come by itself."""
+    with app.database.transaction() as session:
+        item = _waiting(session, ident)
+        data = b"".join(app.blobs.read(item.blob)) if item.blob else b""
+        sender, sort = item.sender, item.sort
+        find_packet(session, number)
+    shown = take_reply(
+        app, actor, number, data=data, by=sender if sort == "mail" else "", asks=None
+    )
+    with app.transaction(actor, "brought from the tray", f"packet {number}") as tx:
+        item = _waiting(tx.session, ident)
+        item.packet_id = find_packet(tx.session, number).id
+        _done(app, tx.session, item, actor)
+    return shown
+
+
+def discard(app: AppContext, actor: Actor, ident: str, reason: str) -> None:
+    """Take something out of the tray that belongs to no packet; it is deleted."""
+    with app.transaction(actor, "tray item discarded", "tray", reason=reason) as tx:
+        item = _waiting(tx.session, ident)
+        tx.detail |= {"from": item.sender, "subject": item.subject}
+        _done(app, tx.session, item, actor)
+
+
+def _done(app: AppContext, session: Session, item: TrayItem, actor: Actor) -> None:
+    item.done_at, item.done_by = datetime.now(UTC), actor.name
+    app.forget(session, item.blob)
+    item.blob, item.words = None, ""
+
+
+def _waiting(session: Session, ident: str) -> TrayItem:
+    item = session.get(TrayItem, ident, with_for_update=True)
+    if item is None:
+        raise NotFound("There is nothing like this in the tray.", "Open Today again.")
+    if item.done_at is not None:
+        raise Conflict(
+            f"{item.done_by} has dealt with it already.", "Open Today again.", code="done-before"
+        )
+    return item
+
+
+def content(app: AppContext, actor: Actor, ident: str) -> Iterator[bytes]:
+    """What lies in the tray, as it came."""
+    with app.transaction(actor, "tray item fetched", "tray") as tx:
+        item = _waiting(tx.session, ident)
+        return app.blobs.read(item.blob or "")

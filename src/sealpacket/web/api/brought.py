@@ -1,0 +1,276 @@
+"""What a person brings in from outside: calls, replies, references by hand, vendors' files, and the tray."""
+
+import base64
+import binascii
+
+from flask import Response
+from pydantic import AwareDatetime, BaseModel, Field
+
+from sealpacket.core.errors import Invalid
+from sealpacket.services.packets.follow import caring, entered, tray, vendor_files
+from sealpacket.services.packets.lodge import by_hand
+from sealpacket.services.packets.schemas import (
+    HandGuide,
+    PacketShown,
+    TrayItemShown,
+    VendorFileShown,
+)
+from sealpacket.web.api.common import (
+    LONGEST_TEXT,
+    Case,
+    Number,
+    OneLine,
+    Strict,
+    Words,
+    make_blueprint,
+    with_etag,
+)
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
+
+api = make_blueprint(
+    "brought", "What people bring in: calls, replies, references, files, and what lies in the tray."
+)
+
+
+class Call(Strict):
+    """A telephone call: what was said, when, with whom, and whether they wait for an answer."""
+
+    text: str = Field(min_length=1, max_length=LONGEST_TEXT)
+    case: str = Case
+    at: AwareDatetime | None = None
+    spoke_to: OneLine = Field("", max_length=200)
+    asks: bool = False
+
+
+class Brought(Strict):
+    """What a desk said: `text` that was pasted or typed, or a mail or paper as it came, in base64.
+
+    Without `asks` it is read from the words whether it waits for an answer.
+    """
+
+    text: str = Words
+    data: str = Field("", max_length=8_000_000, description="A file, in base64.")
+    by: OneLine = Field("", max_length=200)
+    at: AwareDatetime | None = None
+    asks: bool | None = None
+    case: str = Case
+
+
+class Reference(Strict):
+    """What the desk called the case, when, and who said so."""
+
+    reference: OneLine = Field(min_length=1, max_length=200)
+    case: str = Case
+    at: AwareDatetime | None = None
+    spoke_to: OneLine = Field("", max_length=200)
+
+
+class Tick(Strict):
+    """A field that was entered, by its label."""
+
+    field: str = Field(min_length=1, max_length=300)
+    done: bool = True
+    case: str = Case
+
+
+@api.post(
+    "/packets/<number>/calls", summary="Record a telephone call", responses={201: PacketShown}
+)
+@requires_role("preparer")
+@idempotent
+def record_call(path: Number, body: Call) -> Response:
+    done = caring.record_call(
+        current_app(), actor(), path.number.upper(), body.text,
+        at=body.at, spoke_to=body.spoke_to, asks=body.asks, case=body.case,
+    )  # fmt: skip
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/replies",
+    summary="Take in what a desk said, by hand",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def take_reply(path: Number, body: Brought) -> Response:
+    try:
+        data = base64.b64decode(body.data, validate=True)
+    except binascii.Error as error:
+        raise Invalid(
+            "The file is not written in base64.", "Send it as base64.", field="data"
+        ) from error
+    done = entered.take_reply(
+        current_app(), actor(), path.number.upper(),
+        text=body.text, data=data, by=body.by, at=body.at, asks=body.asks, case=body.case,
+    )  # fmt: skip
+    return with_etag(done, 201)
+
+
+@api.get(
+    "/packets/<number>/hand",
+    summary="What to enter at a desk that is reached by hand",
+    responses={200: HandGuide},
+)
+@requires_role(ANY_ROLE)
+def hand_guide(path: Number) -> HandGuide:
+    return by_hand.hand_guide(current_app(), path.number.upper())
+
+
+@api.put(
+    "/packets/<number>/hand/fields",
+    summary="Tick a field that was entered",
+    responses={200: HandGuide},
+)
+@requires_role("preparer")
+def tick_field(path: Number, body: Tick) -> HandGuide:
+    return by_hand.tick_field(
+        current_app(), actor(), path.number.upper(), body.field, done=body.done, case=body.case
+    )
+
+
+@api.post(
+    "/packets/<number>/reference",
+    summary="Enter the reference that the desk gave",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def enter_reference(path: Number, body: Reference) -> Response:
+    done = by_hand.enter_reference(
+        current_app(), actor(), path.number.upper(), body.reference,
+        case=body.case, at=body.at, spoke_to=body.spoke_to,
+    )  # fmt: skip
+    return with_etag(done)
+
+
+class FilePath(Number):
+    """A file that a vendor sent, by id or name."""
+
+    file: str = Field(max_length=200)
+
+
+class WithAsset(Strict):
+    """With which asset; the packet's own where it is empty."""
+
+    asset: str = Field("", max_length=300)
+
+
+@api.get(
+    "/packets/<number>/files/<file>",
+    summary="A file that the vendor sent, as it came",
+    responses={200: None},
+)
+@requires_role("preparer", "releaser")
+def fetch_file(path: FilePath) -> Response:
+    name, size, blocks = vendor_files.fetch_file(
+        current_app(), actor(), path.number.upper(), path.file
+    )
+    response = Response(blocks, mimetype="application/octet-stream")
+    response.headers.set("Content-Disposition", "attachment", filename=name)
+    response.content_length = size
+    return response
+
+
+@api.post(
+    "/packets/<number>/files/<file>/asset",
+    summary="Store a vendor's file with an asset",
+    responses={200: PacketShown},
+)
+@requires_role("preparer", "keeper")
+@idempotent
+def store_with_asset(path: FilePath, body: WithAsset) -> Response:
+    number = path.number.upper()
+    return with_etag(
+        vendor_files.store_with_asset(current_app(), actor(), number, path.file, body.asset)
+    )
+
+
+class AssetPath(BaseModel):
+    """An asset, by id or serial."""
+
+    ident: str = Field(max_length=300)
+
+
+class AssetFiles(BaseModel):
+    """What is stored with an asset."""
+
+    items: list[VendorFileShown]
+
+
+@api.get(
+    "/assets/<ident>/files",
+    summary="Files of vendors that are stored with an asset",
+    responses={200: AssetFiles},
+)
+@requires_role(ANY_ROLE)
+def files_of_asset(path: AssetPath) -> AssetFiles:
+    return AssetFiles(items=vendor_files.files_of_asset(current_app(), path.ident))
+
+
+class Tray(BaseModel):
+    """What came and has no packet yet."""
+
+    items: list[TrayItemShown]
+
+
+class TrayPath(BaseModel):
+    """Something in the tray."""
+
+    item: str = Field(max_length=60)
+
+
+class Belongs(Strict):
+    """The packet that it is about."""
+
+    number: str = Field(pattern=r"^[Pp]-\d{4,12}$")
+
+
+class Why(Strict):
+    """Why."""
+
+    reason: str = Field(min_length=3, max_length=1000)
+
+
+class Gone(BaseModel):
+    """It is out of the tray."""
+
+    done: bool = True
+
+
+@api.get("/tray", summary="What came and has no packet yet", responses={200: Tray})
+@requires_role(ANY_ROLE)
+def list_tray() -> Tray:
+    return Tray(items=tray.list_tray(current_app()))
+
+
+@api.get("/tray/<item>", summary="Something in the tray, as it came", responses={200: None})
+@requires_role("preparer", "releaser")
+def fetch_from_tray(path: TrayPath) -> Response:
+    blocks = tray.content(current_app(), actor(), path.item)
+    headers = {"Content-Disposition": 'attachment; filename="tray.eml"'}
+    return Response(blocks, mimetype="application/octet-stream", headers=headers)
+
+
+@api.post(
+    "/tray/<item>/attach",
+    summary="Bring something from the tray to its packet",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def attach_from_tray(path: TrayPath, body: Belongs) -> Response:
+    return with_etag(tray.attach(current_app(), actor(), path.item, body.number.upper()))
+
+
+@api.post(
+    "/tray/<item>/discard",
+    summary="Take something out of the tray that belongs to no packet",
+    responses={200: Gone},
+)
+@requires_role("preparer")
+@idempotent
+def discard_from_tray(path: TrayPath, body: Why) -> Gone:
+    tray.discard(current_app(), actor(), path.item, body.reason)
+    return Gone()

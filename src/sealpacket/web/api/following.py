@@ -1,0 +1,363 @@
+"""After the reference: what a desk is told, what it says, and who looks after the packet."""
+
+from flask import Response
+from pydantic import Field
+
+from sealpacket.services.packets.follow import (
+    acts,
+    caring,
+    messages,
+)
+from sealpacket.services.packets.schemas import (
+    PacketShown,
+    TypedShown,
+)
+from sealpacket.web.api.common import (
+    LONGEST_TEXT,
+    Case,
+    Number,
+    OneLine,
+    Strict,
+    Words,
+    make_blueprint,
+    with_etag,
+)
+from sealpacket.web.guard import actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
+
+api = make_blueprint(
+    "following", "After the reference: answers, files, acts at the desk, and what comes by hand."
+)
+
+
+class Typed(Strict):
+    """Words for the desk, to be looked over."""
+
+    text: str = Field(min_length=1, max_length=LONGEST_TEXT)
+
+
+class Act(Strict):
+    """Words for the desk beside an act, and the case that is meant."""
+
+    text: str = Words
+    case: str = Case
+
+
+class Comment(Act):
+    """Words for the desk, with files that were added since the seal."""
+
+    files: list[str] = Field([], max_length=50, description="Names of exhibits.")
+
+
+class Reply(Comment):
+    """An answer; `questions` are the ids of those that it answers, all open ones of its case without them."""
+
+    questions: list[str] | None = Field(None, max_length=100)
+
+
+class Level(Act):
+    """Another severity."""
+
+    level: str = Field(min_length=1, max_length=40)
+
+
+class Escalation(Act):
+    """A rule of the desk's, from 0, and why."""
+
+    step: int = Field(0, ge=0, le=50)
+
+
+class Contact(Act):
+    """Somebody of the register, by key."""
+
+    person: str = Field(min_length=1, max_length=100)
+
+
+class PeopleTold(Act):
+    """People of the register, by key."""
+
+    people: list[str] = Field(min_length=1, max_length=100)
+
+
+class Rating(Act):
+    """From 1 (bad) to 5 (good)."""
+
+    rating: int = Field(ge=1, le=5)
+
+
+class HandOver(Strict):
+    """To whom: the name of an account."""
+
+    to: str = Field(min_length=1, max_length=100)
+    note: str = Field("", max_length=2000)
+
+
+class End(Strict):
+    """What it was, and what cured it."""
+
+    cause: str = Field("", max_length=4000)
+    cure: str = Field("", max_length=4000)
+
+
+class Following(Strict):
+    """A packet that follows; without a title it has the same."""
+
+    title: OneLine = Field("", max_length=200)
+    note: str = Words
+
+
+class MessagePath(Number):
+    """A message of a packet's."""
+
+    message: str = Field(max_length=60)
+
+
+class QuestionPath(Number):
+    """A question in a message of a packet's."""
+
+    question: str = Field(max_length=60)
+
+
+@api.post(
+    "/packets/<number>/messages/preview",
+    summary="What would leave of an answer to the desk",
+    responses={200: TypedShown},
+)
+@requires_role("preparer")
+def preview_reply(path: Number, body: Typed) -> TypedShown:
+    return messages.preview_reply(current_app(), path.number.upper(), body.text)
+
+
+@api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})
+@requires_role("preparer")
+@idempotent
+def reply(path: Number, body: Reply) -> Response:
+    done = messages.reply(
+        current_app(), actor(), path.number.upper(), body.text,
+        case=body.case, questions=body.questions, files=body.files,
+    )  # fmt: skip
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/comment",
+    summary="Tell the desk something, with files",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def comment(path: Number, body: Comment) -> Response:
+    done = messages.comment(
+        current_app(), actor(), path.number.upper(), body.text, case=body.case, files=body.files
+    )
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/messages/<message>/take-back",
+    summary="Take back what has not gone to the desk yet",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def take_back(path: MessagePath) -> Response:
+    number = path.number.upper()
+    return with_etag(messages.take_back(current_app(), actor(), number, path.message))
+
+
+@api.post(
+    "/packets/<number>/messages/<message>/pass-on",
+    summary="Note that a message was passed on by hand",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def pass_on(path: MessagePath) -> Response:
+    return with_etag(messages.pass_on(current_app(), actor(), path.number.upper(), path.message))
+
+
+@api.get(
+    "/packets/<number>/messages/<message>/original",
+    summary="A desk's mail as it came",
+    responses={200: None},
+)
+@requires_role("preparer", "releaser")
+def get_original(path: MessagePath) -> Response:
+    blocks = messages.original(current_app(), actor(), path.number.upper(), path.message)
+    headers = {"Content-Disposition": f'attachment; filename="{path.number.upper()}.eml"'}
+    return Response(blocks, mimetype="message/rfc822", headers=headers)
+
+
+@api.post(
+    "/packets/<number>/questions/<question>/dismiss",
+    summary="Say that a question is none",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def dismiss_question(path: QuestionPath) -> Response:
+    number = path.number.upper()
+    return with_etag(messages.dismiss_question(current_app(), actor(), number, path.question))
+
+
+@api.post(
+    "/packets/<number>/severity",
+    summary="Ask the desk for another severity",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def change_severity(path: Number, body: Level) -> Response:
+    number = path.number.upper()
+    done = acts.change_severity(
+        current_app(), actor(), number, body.level, body.text, case=body.case
+    )
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/escalate",
+    summary="Escalate by a rule of the desk's",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def escalate(path: Number, body: Escalation) -> Response:
+    number = path.number.upper()
+    done = acts.escalate(current_app(), actor(), number, body.step, body.text, case=body.case)
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/contact",
+    summary="Name somebody else to whom the desk shall speak",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def change_contact(path: Number, body: Contact) -> Response:
+    number = path.number.upper()
+    done = acts.change_contact(
+        current_app(), actor(), number, body.person, body.text, case=body.case
+    )
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/told",
+    summary="Name all whom the desk shall keep informed",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def change_told(path: Number, body: PeopleTold) -> Response:
+    number = path.number.upper()
+    done = acts.change_told(current_app(), actor(), number, body.people, body.text, case=body.case)
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/accept",
+    summary="Accept the answer that the desk proposes",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def accept(path: Number, body: Act) -> Response:
+    number = path.number.upper()
+    return with_etag(acts.accept(current_app(), actor(), number, body.text, case=body.case), 201)
+
+
+@api.post(
+    "/packets/<number>/contest",
+    summary="Say that the proposed answer does not solve it",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def contest(path: Number, body: Act) -> Response:
+    number = path.number.upper()
+    return with_etag(acts.contest(current_app(), actor(), number, body.text, case=body.case), 201)
+
+
+@api.post("/packets/<number>/rate", summary="Rate the help", responses={201: PacketShown})
+@requires_role("preparer")
+@idempotent
+def rate(path: Number, body: Rating) -> Response:
+    number = path.number.upper()
+    done = acts.rate(current_app(), actor(), number, body.rating, body.text, case=body.case)
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/close",
+    summary="Ask the desk to close a case",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def close(path: Number, body: Act) -> Response:
+    number = path.number.upper()
+    return with_etag(acts.close(current_app(), actor(), number, body.text, case=body.case), 201)
+
+
+@api.post(
+    "/packets/<number>/open-again",
+    summary="Have a settled case opened again",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def open_again(path: Number, body: Act) -> Response:
+    number = path.number.upper()
+    done = acts.open_again(current_app(), actor(), number, body.text, case=body.case)
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/packets/<number>/follow-up",
+    summary="Note a packet that takes up an ended one",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def follow_up(path: Number, body: Following) -> Response:
+    number = path.number.upper()
+    return with_etag(caring.follow_up(current_app(), actor(), number, body.title, body.note), 201)
+
+
+@api.post(
+    "/packets/<number>/hand-over",
+    summary="Give a packet into a colleague's care",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def hand_over(path: Number, body: HandOver) -> Response:
+    number = path.number.upper()
+    return with_etag(caring.hand_over(current_app(), actor(), number, body.to, body.note))
+
+
+@api.post(
+    "/packets/<number>/take-over",
+    summary="Look after a packet from now on",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def take_over(path: Number) -> Response:
+    return with_etag(caring.take_over(current_app(), actor(), path.number.upper()))
+
+
+@api.post(
+    "/packets/<number>/settle",
+    summary="Say that a packet is over, and what it was",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def settle_packet(path: Number, body: End) -> Response:
+    number = path.number.upper()
+    return with_etag(
+        caring.settle(current_app(), actor(), number, cause=body.cause, cure=body.cure)
+    )

@@ -1,0 +1,150 @@
+"""A vendor's access to our systems, parts on their way, and the serial that changes when one has come."""
+
+from datetime import date
+from typing import Literal
+
+from flask import Response
+from pydantic import AwareDatetime, BaseModel, Field
+
+from sealpacket.services.packets.follow import access, shipments
+from sealpacket.services.packets.schemas import AccessShown, PacketShown
+from sealpacket.web.api.common import Number, OneLine, Strict, make_blueprint, with_etag
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
+
+api = make_blueprint("parts", "Access of vendors, shipments, and serials that are swapped.")
+
+
+class Granted(Strict):
+    """Who at the vendor may come into which system of ours, until when, and how it was asked for."""
+
+    who: OneLine = Field(min_length=2, max_length=200)
+    what: OneLine = Field(min_length=2, max_length=300)
+    until: AwareDatetime
+    asked: str = Field("", max_length=2000)
+
+
+class HowEnded(Strict):
+    """How it ended."""
+
+    how: str = Field("", max_length=1000)
+
+
+class AccessPath(BaseModel):
+    """A vendor's access."""
+
+    access: str = Field(max_length=60)
+
+
+class AccessQuery(BaseModel):
+    """Of one asset or of all; what has ended as well."""
+
+    asset: str = Field("", max_length=300)
+    ended: bool = False
+
+
+class AccessList(BaseModel):
+    """Who may come into our systems."""
+
+    items: list[AccessShown]
+
+
+@api.post(
+    "/packets/<number>/access",
+    summary="Note that a vendor may come into a system of ours",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def grant_access(path: Number, body: Granted) -> Response:
+    done = access.grant_access(
+        current_app(), actor(), path.number.upper(), body.who, body.what, body.until,
+        asked=body.asked,
+    )  # fmt: skip
+    return with_etag(done, 201)
+
+
+@api.get("/access", summary="Who may come into our systems now", responses={200: AccessList})
+@requires_role(ANY_ROLE)
+def list_access(query: AccessQuery) -> AccessList:
+    return AccessList(items=access.list_access(current_app(), query.asset, ended=query.ended))
+
+
+@api.post(
+    "/access/<access>/end",
+    summary="Note that a vendor's access has ended",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def end_access(path: AccessPath, body: HowEnded) -> Response:
+    return with_etag(access.end_access(current_app(), actor(), path.access, body.how))
+
+
+class Sent(Strict):
+    """Something on its way, or that has to go back until a day."""
+
+    way: Literal["to_us", "to_vendor"]
+    what: OneLine = Field(min_length=2, max_length=300)
+    carrier: OneLine = Field("", max_length=100)
+    tracking: OneLine = Field("", max_length=100)
+    sent_on: date | None = None
+    due_on: date | None = None
+
+
+class Arrived(Strict):
+    """When it arrived; today, if not given."""
+
+    on: date | None = None
+
+
+class ShipmentPath(BaseModel):
+    """A shipment."""
+
+    shipment: str = Field(max_length=60)
+
+
+class Swap(Strict):
+    """The serial of the replacement, and since when it is in its place."""
+
+    serial: OneLine = Field(min_length=1, max_length=100)
+    from_on: date | None = None
+
+
+@api.post(
+    "/packets/<number>/shipments",
+    summary="Note something that is on its way because of a packet",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def note_shipment(path: Number, body: Sent) -> Response:
+    wish = body.model_dump(exclude={"way", "what"})
+    number = path.number.upper()
+    done = shipments.note_shipment(current_app(), actor(), number, body.way, body.what, **wish)
+    return with_etag(done, 201)
+
+
+@api.post(
+    "/shipments/<shipment>/arrived",
+    summary="Note that a shipment has arrived",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def receive_shipment(path: ShipmentPath, body: Arrived) -> Response:
+    return with_etag(shipments.receive_shipment(current_app(), actor(), path.shipment, body.on))
+
+
+@api.post(
+    "/packets/<number>/swap",
+    summary="Put a replacement into the register in the place of the packet's asset",
+    responses={200: PacketShown},
+)
+@requires_role("keeper")
+@idempotent
+def swap_serial(path: Number, body: Swap) -> Response:
+    number = path.number.upper()
+    return with_etag(
+        shipments.swap_serial(current_app(), actor(), number, body.serial, body.from_on)
+    )
