@@ -1,21 +1,24 @@
-"""Build the native part of the redaction engine; everything else is in pyproject.toml."""
+"""Build the native parts: the redaction engine's and the log summary's; everything else is in pyproject.toml."""
 
 from glob import glob
 
 from pybind11.setup_helpers import Pybind11Extension
 from setuptools import setup
 
-FOLDER = "src/sealpacket/core/redact/native"
+CORE = "src/sealpacket/core"
 
-setup(
-    ext_modules=[
-        Pybind11Extension(
-            "sealpacket.core.redact._native",
-            [f"{FOLDER}/module.cpp"],
-            depends=glob(f"{FOLDER}/*.hpp"),
-            libraries=["re2", "b2"],
-            cxx_std=20,
-            extra_compile_args=["-O3"],
-        )
-    ]
-)
+
+def native(package: str, libraries: list[str]) -> Pybind11Extension:
+    """The module `_native` of a package of the core, from its folder native/."""
+    folder = f"{CORE}/{package}/native"
+    return Pybind11Extension(
+        f"sealpacket.core.{package}._native",
+        [f"{folder}/module.cpp"],
+        depends=glob(f"{folder}/*.hpp"),
+        libraries=libraries,
+        cxx_std=20,
+        extra_compile_args=["-O3"],
+    )
+
+
+setup(ext_modules=[native("redact", ["re2", "b2"]), native("evidence", ["re2"])])

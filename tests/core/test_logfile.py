@@ -111,7 +111,6 @@ def test_a_line_without_an_end_is_kept_whole(tmp_path: Path) -> None:
     [
         (b"", "empty"),
         (b"hello\nworld\n", "no-times"),
-        ("2026-11-20 08:00:00 a\n".encode("utf-16"), "utf-16"),
         (b"\x00\x01\x02" * 1000, "no-text"),
         (gzip.compress(b"2026-11-20 08:00:00 a\n" * 9000)[:-40], "broken"),
         (b"[    1.000000] started\n", "boot-wanted"),
@@ -129,3 +128,29 @@ def test_seconds_since_a_start_are_told_from_it(tmp_path: Path) -> None:
     path = written(tmp_path / "dmesg", ["[    1.000000] started", "[ 3600.000000] usb gone"])
     times = LogFile(path, boot=START).times()
     assert (times.first, times.last) == (START + timedelta(seconds=1), START + timedelta(hours=1))
+
+
+@pytest.mark.parametrize("encoding", ["utf-16", "utf-16-le", "utf-16-be"])
+def test_utf_16_is_read_and_cut_as_utf_8(tmp_path: Path, encoding: str) -> None:
+    lines = [f"2026-11-20 {hour:02d}:00:00 lås {hour}\r\n" for hour in range(24)]
+    path = tmp_path / "a.log"
+    path.write_bytes("".join(lines).encode(encoding))
+    start = datetime(2026, 11, 20, 9, tzinfo=UTC)
+    cut = b"".join(LogFile(path).window(start, start + timedelta(hours=1)))
+    assert cut.decode() == "".join(lines[9:11])
+
+
+def test_of_a_packed_log_only_the_window_is_unpacked_again(tmp_path: Path) -> None:
+    day = datetime(2026, 11, 20, tzinfo=UTC)
+    moments = [day + timedelta(milliseconds=300 * number) for number in range(288_000)]
+    lines = [f"{at.isoformat()} line {number} {number * 7919:x} {number**3:x}\n".encode() for number, at in enumerate(moments)]
+    path = tmp_path / "a.log.gz"
+    half = len(lines) // 2  # two members, as logs have that were packed in parts
+    path.write_bytes(gzip.compress(b"".join(lines[:half])) + gzip.compress(b"".join(lines[half:])))
+    log = LogFile(path)
+    start = day + timedelta(hours=18)
+    assert log.times().ordered
+    before = log.octets_read
+    cut = b"".join(log.window(start, start + timedelta(minutes=5)))
+    assert cut == b"".join(line for line, at in zip(lines, moments, strict=True) if start <= at <= start + timedelta(minutes=5))
+    assert log.octets_read - before < 2_000_000

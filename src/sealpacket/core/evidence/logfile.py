@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-import gzip
+import codecs
+import io
+import zlib
 from collections import deque
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta, tzinfo
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.evidence.packed import PackedFile, PackIndex
 from sealpacket.core.evidence.times import Reader, TimeFormat, recognise
 from sealpacket.core.evidence.times.stamps import HEAD
 
@@ -19,6 +22,7 @@ LARGEST_UNPACKED = 64 << 30
 """Bytes of a packed log that are read."""
 _HEAD_LINES, _TAIL_LINES = 400, 200
 _TAIL = 1 << 18
+_CHUNK = 1 << 20
 _PIECE = 1 << 16
 """A line is read in pieces of so many bytes at most: one may have no end."""
 _NEAR_ENOUGH = 1 << 16
@@ -79,7 +83,9 @@ class LogFile:
             raise Invalid(f"{path.name} is empty.", "Look where it was written.", code="empty")
         self.packed = begin.startswith(b"\x1f\x8b")
         self.octets_read = 0
-        if not self.packed:
+        self._recoded = _utf_16(begin)
+        self._index = PackIndex()
+        if not self.packed and not self._recoded:
             _need_text(path, begin)
         self._form: TimeFormat | None = None
         self._times: LogTimes | None = None
@@ -98,10 +104,31 @@ class LogFile:
 
         Of a plain log in order only what is needed is read. `found` is filled on the way. Raises Invalid.
         """
-        times = self.times()
         counted = found if found is not None else Window()
+        for moment, begins, piece in self._within(start, end):
+            counted.octets += len(piece)
+            if begins:
+                counted.lines += 1
+            if moment is not None:
+                counted.first = counted.first or moment
+                counted.last = moment
+            yield piece
+
+    def timed(self, start: datetime, end: datetime) -> Iterator[tuple[datetime, bytes]]:
+        """As window, each line with its moment, or that of the line before it. Of an endless line only its beginning."""
+        latest = start
+        for moment, begins, piece in self._within(start, end):
+            latest = moment or latest
+            if begins:
+                yield latest, piece
+
+    def _within(
+        self, start: datetime, end: datetime
+    ) -> Iterator[tuple[datetime | None, bool, bytes]]:
+        """The pieces of the lines of a window, with the moment that each tells and whether it begins a line."""
+        times = self.times()
         inside = False
-        straight = times.ordered and not self.packed
+        straight = times.ordered and not self._recoded
         moment_of = self._alone if straight and self._known_form().counts else self._in_turn()
         with self._opened() as file:
             if straight:
@@ -113,24 +140,42 @@ class LogFile:
                     if times.ordered and moment > end + JITTER:
                         return
                 if inside:
-                    counted.octets += len(piece)
-                    if begins:
-                        counted.lines += 1
-                    if moment is not None:
-                        counted.first = counted.first or moment
-                        counted.last = moment
-                    yield piece
+                    yield moment, begins, piece
 
     def lines(self) -> Iterator[tuple[datetime, str]]:
         """All lines that tell a time, each with its moment and the words around it. Raises Invalid."""
-        reader = self._reader()
+        reader = self.reader()
         with self._opened() as file:
             for piece, begins in self._pieces(file):
                 text = _text(piece)
                 moment = reader.moment(text) if begins else None
                 if moment is not None:
                     start, end = reader.span
-                    yield self._there(moment), f"{text[:start]} {text[end:].lstrip(_OF_TIMES)}"
+                    yield self.placed(moment), f"{text[:start]} {text[end:].lstrip(_OF_TIMES)}"
+
+    def chunks(self) -> Iterator[bytes]:
+        """All that it says, unpacked, in pieces of a megabyte at most. Raises Invalid."""
+        with self._opened() as file:
+            while piece := file.read(_CHUNK):
+                self.octets_read += len(piece)
+                yield piece
+
+    @property
+    def reach(self) -> int:
+        """The characters of a line in which its time is."""
+        return self._known_form().reach
+
+    @property
+    def _length(self) -> int:
+        """Bytes, unpacked."""
+        if not self.packed:
+            return self.size
+        if self._index.length is None:
+            with self._opened() as file:
+                while file.read(_CHUNK):
+                    pass
+        assert self._index.length is not None
+        return self._index.length
 
     def _look(self) -> LogTimes:
         with self._opened() as file:
@@ -142,15 +187,15 @@ class LogFile:
                 "Send it whole, or cut it by hand.",
                 code="no-times",
             )
-        reader = self._reader()
+        reader = self.reader()
         begun, ended = (
             [reader.moment(line) for line in head],
             [reader.moment(line) for line in tail],
         )
         moments = [*begun, *ended]
-        known = [self._there(one) for one in begun if one is not None]
+        known = [self.placed(one) for one in begun if one is not None]
         known += self._probed(known[0]) if known else []
-        known += [self._there(one) for one in ended if one is not None]
+        known += [self.placed(one) for one in ended if one is not None]
         if not known:
             raise Invalid(
                 f"The times of {self.path.name} count from the start of its machine.",
@@ -181,26 +226,26 @@ class LogFile:
                     head.append(_text(piece))
                 else:
                     tail.append(_text(piece))
-            if len(head) == _HEAD_LINES and not self.packed:
+            if len(head) == _HEAD_LINES and not self._recoded:
                 break
         self._head_end = file.tell()
-        if not self.packed and file.tell() < self.size - _TAIL:
-            file.seek(self.size - _TAIL)
+        if not self._recoded and file.tell() < self._length - _TAIL:
+            file.seek(self._length - _TAIL)
             file.readline(_PIECE)
-        if not self.packed:
+        if not self._recoded:
             tail.extend(_text(piece) for piece, begins in self._pieces(file) if begins)
         return head, list(tail)
 
     def _probed(self, first: datetime) -> list[datetime]:
         """When the lines at some places of a long log were written, in their order."""
-        if self.packed or self.size <= _TAIL * 2:
+        if self._recoded or self._length <= _TAIL * 2:
             return []
         with self._opened() as file:
-            places = [self.size * probe // _PROBES for probe in range(1, _PROBES)]
+            places = [self._length * probe // _PROBES for probe in range(1, _PROBES)]
             found = [
                 self._moment_behind(file, place, first)
                 for place in places
-                if self._head_end < place < self.size - _TAIL
+                if self._head_end < place < self._length - _TAIL
             ]
         return [one for one in found if one is not None]
 
@@ -214,7 +259,7 @@ class LogFile:
 
     def _offset_of(self, file: IO[bytes], start: datetime) -> int:
         """Where lines begin of which none that is needed lies before."""
-        low, high, first = 0, self.size, self.times().first
+        low, high, first = 0, self._length, self.times().first
         while high - low > _NEAR_ENOUGH:
             middle = (low + high) // 2
             moment = self._moment_behind(file, middle, first)
@@ -241,11 +286,11 @@ class LogFile:
 
     def _in_turn(self) -> Callable[[str], datetime | None]:
         """Tells when lines were written, of which each has the one before it read."""
-        reader = self._reader()
+        reader = self.reader()
 
         def moment_of(text: str) -> datetime | None:
             moment = reader.moment(text)
-            return None if moment is None else self._there(moment)
+            return None if moment is None else self.placed(moment)
 
         return moment_of
 
@@ -257,7 +302,8 @@ class LogFile:
             return moment
         return moment.replace(year=moment.year + 1)
 
-    def _there(self, moment: datetime) -> datetime:
+    def placed(self, moment: datetime) -> datetime:
+        """A moment of its reader's, in its zone where it tells no offset."""
         return moment if moment.tzinfo is not None else moment.replace(tzinfo=self._zone)
 
     def _known_form(self) -> TimeFormat:
@@ -266,34 +312,30 @@ class LogFile:
         assert self._form is not None
         return self._form
 
-    def _reader(self) -> Reader:
+    def reader(self) -> Reader:
+        """What reads the times of its lines, from the first on."""
         return Reader(self._known_form(), self._boot)
 
     def _pieces(self, file: IO[bytes]) -> Iterator[tuple[bytes, bool]]:
         """Its lines, each in one piece or several; with whether a line begins there."""
-        begins, counted = True, 0
+        begins = True
         while piece := file.readline(_PIECE):
-            counted += len(piece)
             self.octets_read += len(piece)
-            if self.packed and counted > LARGEST_UNPACKED:
-                raise Invalid(
-                    f"{self.path.name} unpacks to more than {LARGEST_UNPACKED >> 30} GB.",
-                    "Cut it on its own machine.",
-                    code="too-large",
-                )
             yield piece, begins
             begins = piece.endswith(b"\n")
 
     @contextmanager
     def _opened(self) -> Iterator[IO[bytes]]:
         try:
-            if not self.packed:
-                with self.path.open("rb") as file:
+            with self.path.open("rb") as file:
+                if self.packed:
+                    packed = PackedFile(file, self._index, LARGEST_UNPACKED, self.path.name)
+                    yield io.BufferedReader(packed, _PIECE)  # type: ignore[misc]
+                elif self._recoded:
+                    yield io.BufferedReader(_Recoded(file, self._recoded), _CHUNK)  # type: ignore[misc]
+                else:
                     yield file
-                return
-            with gzip.open(self.path) as packed:
-                yield packed  # type: ignore[misc]
-        except (EOFError, gzip.BadGzipFile) as error:
+        except (EOFError, zlib.error) as error:
             raise Invalid(
                 f"{self.path.name} is broken: {error}.", "Copy it anew.", code="broken"
             ) from error
@@ -303,10 +345,54 @@ _OF_TIMES = "0123456789.,Z"
 """What may be left of a time whose fraction is longer than that of others."""
 
 
-def _need_text(path: Path, begin: bytes) -> None:
-    """Raise Invalid for what is no text, or text in two bytes for each character."""
+class _Recoded(io.RawIOBase):
+    """A file in another encoding, as UTF-8."""
+
+    def __init__(self, file: IO[bytes], encoding: str) -> None:
+        self._file = file
+        self._decoder = codecs.getincrementaldecoder(encoding)("replace")
+        self._rest = b""
+        self._ended = False
+        self._given = 0
+
+    def readable(self) -> bool:
+        return True
+
+    def tell(self) -> int:
+        return self._given
+
+    def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
+        if (offset, whence) != (0, io.SEEK_CUR):
+            raise io.UnsupportedOperation("only read from its beginning")
+        return self._given
+
+    def readinto(self, buffer: Any) -> int:
+        while not self._rest and not self._ended:
+            piece = self._file.read(_CHUNK // 2)
+            self._ended = not piece
+            self._rest = self._decoder.decode(piece, self._ended).encode("utf-8", "replace")
+        given = self._rest[: len(buffer)]
+        buffer[: len(given)] = given
+        self._rest = self._rest[len(given) :]
+        self._given += len(given)
+        return len(given)
+
+
+def _utf_16(begin: bytes) -> str:
+    """The encoding with two bytes for each character that a file begins like; empty for none."""
     if begin.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise Invalid(f"{path.name} is UTF-16.", "Save it as UTF-8 first.", code="utf-16")
+        return "utf-16"
+    pairs = len(begin) // 2
+    if pairs > 16:
+        for encoding, zeros in (("utf-16-le", begin[1::2]), ("utf-16-be", begin[0::2])):
+            others = begin.count(0) - zeros.count(0)
+            if zeros.count(0) * 10 > pairs * 8 and not others:
+                return encoding
+    return ""
+
+
+def _need_text(path: Path, begin: bytes) -> None:
+    """Raise Invalid for what is no text."""
     if begin.count(0) * 20 > len(begin):
         raise Invalid(f"{path.name} is no text.", "Name a log.", code="no-text")
 

@@ -13,7 +13,8 @@ from sealpacket.core.evidence.times.stamps import DAY, GOES_ON, Stamp, microseco
 _EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
 
 
-_SECONDS = re.compile(r"([0-5]\d)(?:[.,:](\d{1,9})(?!\d|\.\d))?")
+SECONDS = re.compile(r"([0-5]\d)(?:[.,:](\d{1,9})(?!\d|\.\d))?")
+"""Seconds and their fraction."""
 
 
 @dataclass(frozen=True)
@@ -28,7 +29,7 @@ class _Minute:
     @classmethod
     def of(cls, line: str, stamp: Stamp, moment: datetime) -> _Minute | None:
         """What this line tells of others of its minute."""
-        found = _SECONDS.match(line, stamp.seconds_at)
+        found = SECONDS.match(line, stamp.seconds_at)
         if found is None or found.end() > stamp.end:
             return None
         before, after = line[: stamp.seconds_at], line[found.end() : stamp.end + 1]
@@ -37,7 +38,7 @@ class _Minute:
 
     def moment(self, line: str) -> datetime | None:
         """When a line of this minute was written, if it is the same but for its seconds."""
-        found = _SECONDS.match(line, len(self.before))
+        found = SECONDS.match(line, len(self.before))
         if found is None or not line.startswith(self.after, found.end()):
             return None
         if self.ends and (not self.after or GOES_ON.match(line, found.end())):
@@ -66,14 +67,18 @@ class Reader:
             moment = known.moment(line)
             if moment is not None:
                 return moment
-        stamp = self._form.stamp_of(line)
-        if stamp is None:
-            return None
-        moment = self._moment(stamp)
-        self.span = (stamp.start, stamp.end)
-        if moment is not None and stamp.seconds_at > 0:
+        moment, stamp = self.stamp(line)
+        if moment is not None and stamp is not None and stamp.seconds_at > 0:
             self._minute = _Minute.of(line, stamp, moment)
         return moment
+
+    def stamp(self, line: str) -> tuple[datetime | None, Stamp | None]:
+        """When a line was written, and where exactly it says so."""
+        stamp = self._form.stamp_of(line)
+        if stamp is None:
+            return None, None
+        self.span = (stamp.start, stamp.end)
+        return self._moment(stamp), stamp
 
     def _moment(self, stamp: Stamp) -> datetime | None:
         clock = timedelta(microseconds=stamp.clock or 0)

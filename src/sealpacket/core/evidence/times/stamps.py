@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, get_args
 
 from sealpacket.core.evidence.times.words import MONTHS, ZONES
@@ -131,7 +131,7 @@ def _dated(family: Family, found: re.Match[str], head: str) -> Iterator[Stamp]:
     if before is not None:
         yield Stamp(
             before.start(), end, family, parts, _clock(before), None, "", separator, True,
-            before["P"] is not None,
+            before["P"] is not None, before.start("S"),
         )  # fmt: skip
     after = _AFTER.match(head, end)
     if after is None:
@@ -165,12 +165,23 @@ def _digits(head: str) -> Iterator[Stamp]:
         start, parts = found.start(), (int(found["a"]), int(found["b"]), int(found["c"]))
         if found["H"]:
             zone, name = _zone(found)
-            yield Stamp(start, found.end(), "digits", parts, _clock(found), zone, name)
+            yield _in_minutes(start, found, "digits", parts, zone, name)
         elif (tight := _SIX_DIGITS.match(head, found.end())) is not None:
-            yield Stamp(start, tight.end(), "digits", parts, _clock(tight))
+            yield _in_minutes(start, tight, "digits", parts)
         elif (after := _AFTER.match(head, found.end())) is not None:
             zone, name = _zone(after)
-            yield Stamp(start, after.end(), "digits", parts, _clock(after), zone, name, ":")
+            yield _in_minutes(start, after, "digits", parts, zone, name, ":")
+
+
+def _in_minutes(
+    start: int, found: re.Match[str], family: Family, parts: tuple[int, ...],
+    zone: int | None = None, name: str = "", separator: str = "",
+) -> Stamp:  # fmt: skip
+    """A stamp that ends with what was found, which tells hours, minutes and seconds."""
+    seconds = found.start("S")
+    return Stamp(
+        start, found.end(), family, parts, _clock(found), zone, name, separator, seconds_at=seconds
+    )
 
 
 def _six(head: str) -> Iterator[Stamp]:
@@ -178,18 +189,18 @@ def _six(head: str) -> Iterator[Stamp]:
         parts = (int(found["a"]), int(found["b"]), int(found["c"]))
         after = found if found["H"] else _AFTER.match(head, found.end())
         if after is not None:
-            yield Stamp(found.start(), after.end(), "six", parts, _clock(after))
+            yield _in_minutes(found.start(), after, "six", parts)
 
 
 def _level(head: str) -> Iterator[Stamp]:
     if (found := _LEVEL.match(head)) is not None:
-        yield Stamp(0, found.end(), "level", (int(found["a"]), int(found["b"])), _clock(found))
+        yield _in_minutes(0, found, "level", (int(found["a"]), int(found["b"])))
 
 
 def _alone(head: str) -> Iterator[Stamp]:
     found = _ALONE.match(head) or _BRACKETED.search(head)
     if found is not None and found["S"] is not None:
-        yield Stamp(*found.span("stamp"), "day", (), _clock(found))
+        yield replace(_in_minutes(0, found, "day", ()), start=found.start("stamp"), end=found.end("stamp"))
 
 
 def _counted(head: str) -> Iterator[Stamp]:

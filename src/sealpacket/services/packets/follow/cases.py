@@ -135,6 +135,8 @@ def _look(app: AppContext, number: str) -> None:
         health.was_away(app, desk.sheet.desk, str(away))
         raise Unavailable(str(away), "Try again later.", code="desk-away") from away
     except DeskRefused as refusal:
+        # A desk that refuses has answered: the looks of other packets need not wait.
+        waiting.reached(app, desk.sheet.desk)
         raise Unavailable(
             f"The desk does not say how {', '.join(marks)} stands ({refusal.status}).",
             "Check the secret of the vendor login, then look again.",
