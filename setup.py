@@ -1,6 +1,6 @@
 """Build the native parts: the redaction engine's and the log summary's; everything else is in pyproject.toml."""
 
-from glob import glob
+from pathlib import Path
 
 from pybind11.setup_helpers import Pybind11Extension
 from setuptools import setup
@@ -14,7 +14,7 @@ def native(package: str, libraries: list[str]) -> Pybind11Extension:
     return Pybind11Extension(
         f"sealpacket.core.{package}._native",
         [f"{folder}/module.cpp"],
-        depends=glob(f"{folder}/*.hpp"),
+        depends=[str(path) for path in Path(folder).glob("*.hpp")],
         libraries=libraries,
         cxx_std=20,
         extra_compile_args=["-O3"],

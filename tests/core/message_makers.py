@@ -7,12 +7,92 @@ from collections.abc import Callable, Iterable
 from datetime import UTC, datetime, timedelta
 from random import Random
 
-_NAMES = "marit teo ines pauli odile bertil quinn sanna wendel thora ruben alva jory linnea edda tomas".split()
-_THINGS = "catalogue loans papers maps stage archive mirror index photos letters scores atlas".split()
-_HOSTS = [f"{place}-{kind}" for place in ("fennel", "kettle", "ash", "mill") for kind in ("kiosk", "sorter", "gate")]
-_NOUNS = "volume cache session reader belt shelf link lease path drive pool queue replica battery sensor tag gate lock relay".split()
-_VERBS = "opened closed reset flushed rejected accepted mounted lost found rebuilt paused resumed checked skipped started stopped".split()
-_TAILS = "by request; after timeout; on schedule; without error; with warnings; in safe mode; at boot; during check".split("; ")
+_NAMES = [
+    "marit",
+    "teo",
+    "ines",
+    "pauli",
+    "odile",
+    "bertil",
+    "quinn",
+    "sanna",
+    "wendel",
+    "thora",
+    "ruben",
+    "alva",
+    "jory",
+    "linnea",
+    "edda",
+    "tomas",
+]
+_THINGS = [
+    "catalogue",
+    "loans",
+    "papers",
+    "maps",
+    "stage",
+    "archive",
+    "mirror",
+    "index",
+    "photos",
+    "letters",
+    "scores",
+    "atlas",
+]
+_HOSTS = [
+    f"{place}-{kind}"
+    for place in ("fennel", "kettle", "ash", "mill")
+    for kind in ("kiosk", "sorter", "gate")
+]
+_NOUNS = [
+    "volume",
+    "cache",
+    "session",
+    "reader",
+    "belt",
+    "shelf",
+    "link",
+    "lease",
+    "path",
+    "drive",
+    "pool",
+    "queue",
+    "replica",
+    "battery",
+    "sensor",
+    "tag",
+    "gate",
+    "lock",
+    "relay",
+]
+_VERBS = [
+    "opened",
+    "closed",
+    "reset",
+    "flushed",
+    "rejected",
+    "accepted",
+    "mounted",
+    "lost",
+    "found",
+    "rebuilt",
+    "paused",
+    "resumed",
+    "checked",
+    "skipped",
+    "started",
+    "stopped",
+]
+_TAILS = [
+    "by request",
+    "after timeout",
+    "on schedule",
+    "without error",
+    "with warnings",
+    "in safe mode",
+    "at boot",
+    "during check",
+]
 VALUES: dict[str, Callable[[Random], str]] = {
     "number": lambda r: str(r.randint(0, 99_999)),
     "milliseconds": lambda r: f"{r.uniform(0.1, 900):.1f} ms",
@@ -36,7 +116,10 @@ def make_templates(r: Random, count: int = 200) -> list[str]:
     while len(made) < count:
         words = [r.choice(_NOUNS), r.choice(_VERBS)]
         for _ in range(r.randint(0, 3)):
-            words.insert(r.randint(1, len(words)), f"{r.choice(('for', 'of', 'from', 'user', 'on host', 'took', 'id', 'at', 'rc=', 'size='))} {{{r.choice(list(VALUES))}}}")
+            words.insert(
+                r.randint(1, len(words)),
+                f"{r.choice(('for', 'of', 'from', 'user', 'on host', 'took', 'id', 'at', 'rc=', 'size='))} {{{r.choice(list(VALUES))}}}",
+            )
         if r.random() < 0.6:
             words.append(r.choice(_TAILS))
         made[" ".join(words).replace("= ", "=")] = None
@@ -56,7 +139,9 @@ def make_log(r: Random, templates: list[str], lines: int) -> tuple[list[str], li
         while "{" in text:
             start, end = text.index("{"), text.index("}")
             text = text[:start] + VALUES[text[start + 1 : end]](r) + text[end + 1 :]
-        made.append(f"{at:%Y-%m-%dT%H:%M:%SZ} {levels[number]} {parts[number]}[{r.randint(100, 9999)}]: {text}")
+        made.append(
+            f"{at:%Y-%m-%dT%H:%M:%SZ} {levels[number]} {parts[number]}[{r.randint(100, 9999)}]: {text}"
+        )
     return made, chosen
 
 

@@ -134,3 +134,40 @@ def test_the_clocks_of_two_logs_are_compared(tmp_path: Path) -> None:
     )
     code, said = say("clocks", str(first), str(second))
     assert (code, "tell of too little that is the same" in said) == (1, True)
+
+
+def test_a_summary_shows_levels_what_is_new_and_known_issues(tmp_path: Path) -> None:
+    path, known = tmp_path / "array.log", tmp_path / "known.yaml"
+    lines = [f"2026-11-23T{m // 60:02d}:{m % 60:02d}:00Z INFO drive {m} polled" for m in range(600)]
+    lines += ["2026-11-23T10:00:00Z ERROR E-3312 mirror lost"]
+    path.write_text("\n".join(lines))
+    known.write_text("- {key: mirror, title: The mirror, pattern: E-3312, advice: Set it to 16.}")
+    code, said = say(
+        "summary",
+        str(path),
+        "--around",
+        "2026-11-23T10:00Z",
+        "--known",
+        str(known),
+        "--zone",
+        "UTC",
+    )
+    assert code == 0
+    assert "601 lines, 2 different messages" in said
+    assert "█" in said
+    assert "Known issue: The mirror" in said
+    assert "New around the event" in said
+    told = json.loads(say("summary", str(path), "--json")[1])[0]
+    assert (told["lines"], told["kinds"]) == (601, 2)
+
+
+def test_logs_are_merged_by_their_moments(log: Path) -> None:
+    other = log.with_name("array.log")
+    other.write_text("2026-11-23T08:03:30Z E-3312\n")
+    out = log.with_name("timeline.log")
+    code, said = say("merge", str(log), str(other), "--zone", "UTC", "--out", str(out))
+    assert (code, "61 lines of 2 logs" in said) == (0, True)
+    lines = out.read_text().splitlines()
+    assert lines[4] == "2026-11-23T08:03:30.000Z  array.log  2026-11-23T08:03:30Z E-3312"
+    assert lines == sorted(lines)
+    assert say("merge", str(log), str(out), "--out", str(out))[0] == 1

@@ -143,7 +143,10 @@ def test_utf_16_is_read_and_cut_as_utf_8(tmp_path: Path, encoding: str) -> None:
 def test_of_a_packed_log_only_the_window_is_unpacked_again(tmp_path: Path) -> None:
     day = datetime(2026, 11, 20, tzinfo=UTC)
     moments = [day + timedelta(milliseconds=300 * number) for number in range(288_000)]
-    lines = [f"{at.isoformat()} line {number} {number * 7919:x} {number**3:x}\n".encode() for number, at in enumerate(moments)]
+    lines = [
+        f"{at.isoformat()} line {number} {number * 7919:x} {number**3:x}\n".encode()
+        for number, at in enumerate(moments)
+    ]
     path = tmp_path / "a.log.gz"
     half = len(lines) // 2  # two members, as logs have that were packed in parts
     path.write_bytes(gzip.compress(b"".join(lines[:half])) + gzip.compress(b"".join(lines[half:])))
@@ -152,5 +155,9 @@ def test_of_a_packed_log_only_the_window_is_unpacked_again(tmp_path: Path) -> No
     assert log.times().ordered
     before = log.octets_read
     cut = b"".join(log.window(start, start + timedelta(minutes=5)))
-    assert cut == b"".join(line for line, at in zip(lines, moments, strict=True) if start <= at <= start + timedelta(minutes=5))
+    assert cut == b"".join(
+        line
+        for line, at in zip(lines, moments, strict=True)
+        if start <= at <= start + timedelta(minutes=5)
+    )
     assert log.octets_read - before < 2_000_000

@@ -71,7 +71,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command(
                 "redaction-plan", "redaction_plan", "plan_app", "The organisation's redaction plan."
             ),
-            Command("log", "logs", "app", "Look at logs and cut them, offline."),
+            Command("log", "log_summary", "app", "Summarise, cut and merge logs, offline."),
             Command("redact", "redacting", "redact", "Redact files and folders, offline."),
             Command("verify", "offline", "verify", "Verify a sealed bag, offline."),
             Command("seal-keys", "custody", "seal_keys", "The public keys that verify bags."),

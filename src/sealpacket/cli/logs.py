@@ -15,7 +15,7 @@ from sealpacket.client import ClientError
 if TYPE_CHECKING:
     from sealpacket.core.evidence.logfile import LogFile, LogTimes, Window
 
-app = typer.Typer(no_args_is_help=True, help="Look at logs and cut them, offline.")
+app = typer.Typer(no_args_is_help=True, help="Summarise, cut and merge logs, offline.")
 
 Files = Annotated[
     list[Path], typer.Argument(exists=True, dir_okay=False, help="Logs, plain or gzip.")
@@ -40,14 +40,14 @@ def times(files: Files, zone: Zone = "", boot: Boot = "", json: show.Json = Fals
     """
     from sealpacket.core.evidence.logfile import LogFile
 
-    there, started = _zone(zone), _moment(boot, UTC) if boot else None
+    there, started = zone_of(zone), moment(boot, UTC) if boot else None
     looked = [(path, LogFile(path, there, boot=started).times()) for path in files]
     if json:
         show.as_json([_as_json(path, one, there) for path, one in looked])
         return
     for path, one in looked:
         show.heading(path.name, "; ".join(_notes(one, there)))
-        show.line(f"{_short(one.first)} to {_short(one.last)}, as in {one.example}")
+        show.line(f"{short(one.first)} to {short(one.last)}, as in {one.example}")
 
 
 def _as_json(path: Path, looked: LogTimes, zone: tzinfo) -> dict[str, Any]:
@@ -94,11 +94,11 @@ def cut(
     """
     from sealpacket.core.evidence.logfile import LogFile
 
-    there = _zone(zone)
-    first, last = _span(start, end, around, hours, there)
+    there = zone_of(zone)
+    first, last = span(start, end, around, hours, there)
     if out.exists() and out.samefile(file):
         raise ClientError("That is the log itself.", "Name another file with --out.")
-    log = LogFile(file, there, boot=_moment(boot, UTC) if boot else None)
+    log = LogFile(file, there, boot=moment(boot, UTC) if boot else None)
     _tell(log, _write(log, out, first, last), out, json)
 
 
@@ -109,8 +109,8 @@ def cut_around(files: list[Path], folder: Path, around: str, hours: float, zone:
     """
     from sealpacket.core.evidence.logfile import LogFile
 
-    there = _zone(zone)
-    first, last = _span("", "", around, hours, there)
+    there = zone_of(zone)
+    first, last = span("", "", around, hours, there)
     made = []
     for file in files:
         log = LogFile(file, there)
@@ -132,7 +132,7 @@ def _write(log: LogFile, out: Path, first: datetime, last: datetime) -> Window:
             covers = log.times()
             raise ClientError(
                 f"{log.path.name} has nothing in these hours.",
-                f"It covers {_short(covers.first)} to {_short(covers.last)}.",
+                f"It covers {short(covers.first)} to {short(covers.last)}.",
             )
         part.replace(out)
     finally:
@@ -160,7 +160,7 @@ def clocks(
     from sealpacket.core.evidence.clocks import clock_error
     from sealpacket.core.evidence.logfile import LogFile
 
-    there = _zone(zone)
+    there = zone_of(zone)
     found = clock_error(LogFile(first, there).lines(), LogFile(second, there).lines())
     if found is None:
         raise ClientError(
@@ -187,7 +187,7 @@ def clocks(
             if abs(drift) > 0.5
             else ""
         )
-        show.line(f"from {_short(one.start)}: {_apart(one.offset)}{more}")
+        show.line(f"from {short(one.start)}: {_apart(one.offset)}{more}")
 
 
 def _apart(seconds: float) -> str:
@@ -209,26 +209,28 @@ def _tell(log: LogFile, found: Window, out: Path, json: bool) -> None:
         show.as_json({**told, "from": first.isoformat(), "to": last.isoformat()})
         return
     size = show.size(found.octets)
-    show.line(f"{out}: {found.lines:,} lines, {size}, {_short(first)} to {_short(last)}.")
+    show.line(f"{out}: {found.lines:,} lines, {size}, {short(first)} to {short(last)}.")
     if log.octets_read < log.size:
         show.line(f"{show.size(log.octets_read)} of {show.size(log.size)} were read.", "dim")
 
 
-def _span(
+def span(
     start: str, end: str, around: str, hours: float, zone: tzinfo
 ) -> tuple[datetime, datetime]:
+    """The hours from one moment to another, or around one."""
     if around and not start and not end:
-        middle = _moment(around, zone)
+        middle = moment(around, zone)
         return middle - timedelta(hours=hours / 2), middle + timedelta(hours=hours / 2)
     if around or not (start and end):
         raise ClientError("The hours are not said.", "Give --from and --to, or --around.")
-    first, last = _moment(start, zone), _moment(end, zone)
+    first, last = moment(start, zone), moment(end, zone)
     if last < first:
         raise ClientError("--to is before --from.", "Swap them.")
     return first, last
 
 
-def _moment(text: str, zone: tzinfo) -> datetime:
+def moment(text: str, zone: tzinfo) -> datetime:
+    """A moment that somebody typed."""
     try:
         moment = datetime.fromisoformat(text)
     except ValueError:
@@ -236,7 +238,8 @@ def _moment(text: str, zone: tzinfo) -> datetime:
     return moment if moment.tzinfo else moment.replace(tzinfo=zone)
 
 
-def _zone(name: str) -> tzinfo:
+def zone_of(name: str) -> tzinfo:
+    """The zone of a name, or this machine's."""
     if not name:
         return datetime.now().astimezone().tzinfo or UTC
     try:
@@ -251,6 +254,7 @@ def _called(zone: tzinfo) -> str:
     return getattr(zone, "key", None) or str(zone)
 
 
-def _short(moment: datetime) -> str:
-    offset = moment.isoformat()[-6:]
-    return f"{moment:%Y-%m-%d %H:%M:%S} {'UTC' if offset == '+00:00' else offset}"
+def short(at: datetime) -> str:
+    """A moment to the second, with its offset."""
+    offset = at.isoformat()[-6:]
+    return f"{at:%Y-%m-%d %H:%M:%S} {'UTC' if offset == '+00:00' else offset}"

@@ -10,9 +10,9 @@ FINE: int
 Told = tuple[int, int, int, bytes, bytes, bool, int, int, bytes | None]
 """A line's time: microseconds since 1970, where it begins and ends (bytes), and what others of its minute or day have.
 
-That is the text before what changes (without it nothing is learned), the text behind the seconds, whether the time ends with
-the seconds, the moment of the minute or the day, how many digits count seconds (0 for none), and for times of a day, what
-follows hours and minutes."""
+That is the text before what changes (without it nothing is learned), the text behind the seconds, whether the time
+ends with the seconds, the moment of the minute or the day, how many digits count seconds (0 for none), and for times
+of a day, what follows hours and minutes."""
 
 def skeleton(message: bytes) -> bytes:
     """A message without its time, and without what changes from one occurrence to the next."""
@@ -29,6 +29,8 @@ class Scan:
     """Lines with times outside of the span that was named; they are counted in its first or last part."""
     too_long: int
     steps_back: int
+    moment: int
+    """Of the last line with a time."""
     earliest: int
     latest: int
     levels: list[list[int]]
@@ -48,9 +50,9 @@ class Scan:
     ) -> None:
         """Count from `first` to `last`, with `most` different messages at a time.
 
-        Times are in the first `reach` bytes. `read` gives a line's time, `judge` the level of a message (by skeleton and
-        example) and whether its moments are kept, `merge` the template of each skeleton. Raises ValueError for a pattern
-        in `known` that cannot be read.
+        Times are in the first `reach` bytes. `read` gives a line's time, `judge` the level of a message (by skeleton
+        and example) and whether its moments are kept, `merge` the template of each skeleton. Raises ValueError for a
+        pattern in `known` that cannot be read.
         """
     def feed(self, data: bytes) -> None: ...
     def finish(self) -> None:

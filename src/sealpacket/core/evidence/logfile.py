@@ -115,7 +115,8 @@ class LogFile:
             yield piece
 
     def timed(self, start: datetime, end: datetime) -> Iterator[tuple[datetime, bytes]]:
-        """As window, each line with its moment, or that of the line before it. Of an endless line only its beginning."""
+        """As window, each line with its moment, or that of the line before it. Of an endless line only its
+        beginning."""
         latest = start
         for moment, begins, piece in self._within(start, end):
             latest = moment or latest
@@ -330,9 +331,9 @@ class LogFile:
             with self.path.open("rb") as file:
                 if self.packed:
                     packed = PackedFile(file, self._index, LARGEST_UNPACKED, self.path.name)
-                    yield io.BufferedReader(packed, _PIECE)  # type: ignore[misc]
+                    yield io.BufferedReader(packed, _PIECE)
                 elif self._recoded:
-                    yield io.BufferedReader(_Recoded(file, self._recoded), _CHUNK)  # type: ignore[misc]
+                    yield io.BufferedReader(_Recoded(file, self._recoded), _CHUNK)
                 else:
                     yield file
         except (EOFError, zlib.error) as error:

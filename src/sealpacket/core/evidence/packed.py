@@ -54,7 +54,8 @@ class PackIndex:
 
 
 class PackedFile(io.RawIOBase):
-    """What a gzip file holds, from any place on. `most` bytes at most are unpacked. Raises Invalid, EOFError or zlib.error."""
+    """What a gzip file holds, from any place on. `most` bytes at most are unpacked. Raises Invalid, EOFError or
+    zlib.error."""
 
     def __init__(self, file: IO[bytes], index: PackIndex, most: int, name: str) -> None:
         self._file, self._index, self._most, self._name = file, index, most, name

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 from datetime import datetime, timedelta
 from heapq import merge
+from itertools import pairwise
 from pathlib import Path
 
 from sealpacket.core.errors import Invalid
@@ -49,7 +50,7 @@ class LogSeries:
         """How it tells times, and what hours all its files cover."""
         each = [file.times() for file in self.files]
         doubts = tuple(dict.fromkeys(doubt for one in each for doubt in one.doubts))
-        overlap = any(b.first < a.last - timedelta(minutes=2) for a, b in zip(each, each[1:], strict=False))
+        overlap = any(b.first < a.last - timedelta(minutes=2) for a, b in pairwise(each))
         return LogTimes(
             example=each[-1].example,
             first=min(one.first for one in each),
@@ -60,13 +61,24 @@ class LogSeries:
             doubts=doubts,
         )
 
-    def window(self, start: datetime, end: datetime, found: Window | None = None) -> Iterator[bytes]:
+    def lines(self) -> Iterator[tuple[datetime, str]]:
+        """As LogFile.lines."""
+        for file in self.files:
+            yield from file.lines()
+
+    def window(
+        self, start: datetime, end: datetime, found: Window | None = None
+    ) -> Iterator[bytes]:
         """As LogFile.window; files that do not cover these hours are not read."""
         for file in self.files:
             times = file.times()
             if times.ordered and (times.last < start or times.first > end):
                 continue
-            yield from file.window(start, end, found)
+            piece = b""
+            for piece in file.window(start, end, found):
+                yield piece
+            if piece and not piece.endswith(b"\n"):
+                yield b"\n"
 
 
 def series_of(files: Sequence[LogFile]) -> list[LogSeries]:
@@ -87,14 +99,13 @@ def timeline(
     end: datetime | None = None,
     offsets: Sequence[timedelta] = (),
 ) -> Iterator[Line]:
-    """The lines of several logs by their moments, each as it is written. `offsets` are added to the moments of each log.
+    """The lines of several logs by their moments, each as it is written. `offsets` are added to the moments of each
+    log.
 
     Only what is needed of logs in order is read. Within a log that is not in order, lines stay in the log's own order.
     """
     added = [*offsets, *[timedelta()] * (len(logs) - len(offsets))]
-    each = [
-        _moments_of(log, number, start, end, added[number]) for number, log in enumerate(logs)
-    ]
+    each = [_moments_of(log, number, start, end, added[number]) for number, log in enumerate(logs)]
     return merge(*each, key=lambda line: line[:2])
 
 

@@ -87,6 +87,7 @@ PYBIND11_MODULE(_native, module) {
                 rows.append(py::make_tuple(one.count, one.first, one.last, as_bytes(one.example)));
             return rows;
         })
+        .def_property_readonly("moment", &Scan::moment)
         .def_readonly("levels", &Scan::levels)
         .def_readonly("lines", &Scan::lines)
         .def_readonly("untimed", &Scan::untimed)

@@ -68,6 +68,7 @@ class Scan {
                 return;
             }
             if (rest_.empty()) {
+                if (end > LONGEST_LINE) too_long++;
                 take(data.substr(0, std::min(end, LONGEST_LINE)));
             } else {
                 keep_rest(data.substr(0, end));
@@ -106,8 +107,8 @@ class Scan {
         }
     }
 
-    int64_t first_moment() const { return first_; }
-    int64_t span() const { return span_; }
+    // Of the last line with a time.
+    int64_t moment() const { return moment_; }
 
     uint64_t lines = 0, untimed = 0, octets = 0, asked = 0, outside = 0, too_long = 0, steps_back = 0;
     int64_t earliest = INT64_MAX, latest = INT64_MIN;

@@ -21,8 +21,10 @@ from sealpacket.core.evidence.summary.model import (
     RestartFound,
     StepBack,
     Summary,
+    WriterFound,
 )
 from sealpacket.core.evidence.summary.scanning import micros, moment_at, scan_log
+from sealpacket.core.evidence.writers import writer_clocks
 
 _MOST_MESSAGES = 120
 """Of each mark."""
@@ -34,6 +36,7 @@ _HAPPENED_MORE = 3.0
 _SHORTEST_GAP = timedelta(minutes=1)
 _AS_LONG = 20
 """A gap is so many times as long as the lines are apart on the average."""
+_FIRST_LINES = 1000
 _ONE_START = timedelta(seconds=90)
 """Lines that tell of a start so close to each other tell of one."""
 
@@ -69,6 +72,7 @@ def summarise(
             for a, b, line in scan.back()
         ],
         steps_back_total=scan.steps_back,
+        writers=_writers(log) if _has_several_clocks(scan) else [],
         window=window,
         kinds=len(rows),
         messages=messages,
@@ -87,15 +91,23 @@ def _notes(log: LogSeries, scan: Scan) -> list[str]:
     notes = list(times.doubts)
     if not times.told_zone:
         notes.append("The log states no offset from UTC.")
-    if scan.steps_back * 100 > scan.lines:
+    if _has_several_clocks(scan):
         notes.append("Several clocks write this log: its times go back and forth.")
     elif not times.ordered:
         notes.append("The log is not in the order of its times.")
     if scan.untimed * 2 > scan.lines:
         notes.append("More than half of its lines state no time.")
     if scan.too_long:
-        notes.append(f"{scan.too_long} lines are longer than 64 KB; the rest of them was not read.")
+        notes.append(f"Lines longer than 64 KB: {scan.too_long:,}. The rest of them was not read.")
     return notes
+
+
+def _has_several_clocks(scan: Scan) -> bool:
+    return scan.steps_back * 100 > scan.lines
+
+
+def _writers(log: LogSeries) -> list[WriterFound]:
+    return [WriterFound(name=one.name, ahead=one.ahead) for one in writer_clocks(log.lines())]
 
 
 def _levels(scan: Scan) -> list[LevelCounts]:
@@ -116,6 +128,7 @@ def _gaps(scan: Scan, span: tuple[datetime, datetime]) -> list[GapFound]:
         GapFound(start=moment_at(a), end=moment_at(b), line=line)
         for a, b, line in scan.gaps()
         if moment_at(b) - moment_at(a) >= least
+        and not (_has_several_clocks(scan) and line < _FIRST_LINES)  # the second clock begins
     ]
     longest = sorted(found, key=lambda gap: gap.start - gap.end)[:20]
     return sorted(longest, key=lambda gap: gap.start)
@@ -171,8 +184,11 @@ def _messages(
     span: tuple[datetime, datetime],
     window: tuple[datetime, datetime] | None,
 ) -> list[MessageFound]:
-    """The messages worth looking at: the most frequent, the rarest, those that are new around the event or more often."""
-    marks: dict[int, list[Mark]] = {number: ["frequent"] for number in range(min(len(rows), _MOST_MESSAGES))}
+    """The messages worth looking at: the most frequent, the rarest, those that are new around the event or more
+    often."""
+    marks: dict[int, list[Mark]] = {
+        number: ["frequent"] for number in range(min(len(rows), _MOST_MESSAGES))
+    }
     rare = [number for number, row in enumerate(rows) if row[1] <= _RARE]
     rare.sort(key=lambda number: (rows[number][5] or 9, rows[number][3], rows[number][0]))
     for number in rare[:_MOST_MESSAGES]:
@@ -182,9 +198,7 @@ def _messages(
     factors: dict[int, float] = {}
     if window is not None:
         factors = _changed(rows, span, window, marks)
-    return [
-        _message(rows[number], marks[number], factors.get(number)) for number in sorted(marks)
-    ]
+    return [_message(rows[number], marks[number], factors.get(number)) for number in sorted(marks)]
 
 
 def _changed(

@@ -8,7 +8,14 @@ from typing import Annotated
 
 import re2
 import yaml
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError, field_validator
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    ValidationError,
+    field_validator,
+)
 
 from sealpacket.core.errors import Invalid
 

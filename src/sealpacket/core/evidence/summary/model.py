@@ -81,6 +81,13 @@ class IssueFound(_Part):
     example: str
 
 
+class WriterFound(_Part):
+    """One of several writers of a log whose clocks differ, by the word that its lines have."""
+
+    name: str
+    ahead: float = Field(description="Seconds that its clock is ahead of the first writer's")
+
+
 class LevelCounts(_Part):
     """Lines of one level in equal parts of the log's span."""
 
@@ -105,6 +112,7 @@ class Summary(_Part):
     restarts: list[RestartFound]
     steps_back: list[StepBack]
     steps_back_total: int
+    writers: list[WriterFound]
     window: tuple[datetime, datetime] | None = Field(
         description="The time around the event, of which new and more frequent messages are told"
     )

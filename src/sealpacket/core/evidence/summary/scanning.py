@@ -41,7 +41,12 @@ def scan_log(
 ) -> Scan:
     """Read a log whole, and count. `progress` is told bytes of the files that are read. Raises Invalid."""
     times = log.times()
-    current: list[Callable[[bytes], Told | None]] = []
+    readers = {file: reader_of(file) for file in log.files}
+    reading = log.files[0]
+
+    def read(line: bytes) -> Told | None:
+        return readers[reading](line)
+
     scan = Scan(
         micros(times.first),
         micros(times.last),
@@ -49,13 +54,12 @@ def scan_log(
         _MOST_KINDS,
         [*ZONES, "z"],
         patterns,
-        lambda line: current[-1](line),
+        read,
         _judge,
         lambda skeletons: templates.merge(skeletons, pairs=False),
     )
-    for file in log.files:
-        current.append(_reader_of(file))
-        for piece in file.chunks():
+    for reading in log.files:
+        for piece in reading.chunks():
             scan.feed(piece)
             if progress is not None:
                 progress(len(piece))
@@ -75,7 +79,8 @@ def _plain(text: bytes) -> str:
     return text.replace(templates.GLUE, b"").decode("utf-8", "replace")
 
 
-def _reader_of(file: LogFile) -> Callable[[bytes], Told | None]:
+def reader_of(file: LogFile) -> Callable[[bytes], Told | None]:
+    """What reads the times of a file's lines for the native part."""
     reader = file.reader()
 
     def read(line: bytes) -> Told | None:

@@ -1,8 +1,8 @@
 """Messages that differ in a word only: is it a value, or are they two messages?
 
-A skeleton is a message of which the native part has already replaced numbers, paths, addresses and quoted text by `*`. Its
-tokens are separated by a space, or by GLUE where they touch. Names of people, hosts or volumes have no such shape; they show
-only by what else is in their place.
+A skeleton is a message of which the native part has already replaced numbers, paths, addresses and quoted text by
+`*`. Its tokens are separated by a space, or by GLUE where they touch. Names of people, hosts or volumes have no such
+shape; they show only by what else is in their place.
 """
 
 from __future__ import annotations
@@ -21,14 +21,17 @@ LEVELS = frozenset(
 )
 """Words for the level of a message, in lower case."""
 _STATES = frozenset(
-    b"up down on off open opened closed close closing start started starting stop stopped stopping enable enabled disable "
-    b"disabled success successful succeeded fail failed failure failing ok okay bad good read write reads writes reading "
-    b"writing online offline active inactive standby degraded healthy unhealthy normal true false yes no added removed "
-    b"created deleted updated changed attached detached mounted unmounted connected disconnected connect disconnect accepted "
-    b"refused rejected denied granted allowed blocked begin begins began end ends ended done complete completed finished "
-    b"loaded unloaded locked unlocked lost found full empty low high primary secondary master replica left right in out "
-    b"received sent send receive upper lower first last get put post head delete patch options timeout timed expired "
-    b"renewed running waiting ready busy idle present missing clean dirty rising falling".split()
+    b"up down on off open opened closed close closing start started starting stop stopped stopping enable enabled "
+    b"disable disabled success successful succeeded fail failed failure failing ok okay bad good read write reads "
+    b"writes reading writing online offline active inactive standby degraded healthy unhealthy normal true false "
+    b"yes no added removed created deleted updated changed attached detached mounted unmounted connected "
+    b"disconnected connect disconnect accepted refused rejected denied granted allowed blocked begin begins began "
+    b"end ends ended done complete completed finished loaded unloaded locked unlocked lost found full empty low "
+    b"high primary secondary master replica left right in out received sent send receive upper lower first last "
+   
+   
+    b"get put post head delete patch options timeout timed expired renewed
+    running waiting ready busy idle present missing clean dirty rising falling".split()
 )
 """Words that say what happened: two messages that differ in one of them are two."""
 _INTRODUCING = frozenset(
@@ -138,11 +141,7 @@ def _differing_in_two(group: list[Tokens]) -> dict[Tokens, set[int]]:
     wild: dict[Tokens, set[int]] = defaultdict(set)
     for (a, b, rest), members in alike.items():
         left, right = {one[a] for one in members}, {one[b] for one in members}
-        if (
-            min(len(left), len(right)) < 3
-            or len(members) < 4
-            or sum(map(_is_telling, rest)) < 2
-        ):
+        if min(len(left), len(right)) < 3 or len(members) < 4 or sum(map(_is_telling, rest)) < 2:
             continue
         before = members[0][:b]
         if _is_value(sorted(left), rest, a) and _is_value(

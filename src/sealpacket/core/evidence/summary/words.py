@@ -20,14 +20,18 @@ _WORDS = "|".join(sorted(_NUMBER_OF, key=len, reverse=True))
 _SHOUTED = re.compile(rf"(?<![\w-])({_WORDS.upper()})(?![\w-])")
 _KEYED = re.compile(rf"(?i)\b(?:level|severity|lvl|loglevel|prio(?:rity)?)\W{{1,4}}({_WORDS})\b")
 _SET_OFF = re.compile(rf"(?i)(?:^|[\[(<|] ?|\s)({_WORDS})(?: ?[\])>|:]|$)")
-_LETTER = re.compile(r"^(?:\S{0,24} )?[\[(<|/]?([FCEWINDVT])(?:[\])>|/]| ?[:|/-] | (?=[\w\[(*]))")
+_LETTER = re.compile(
+    r"^(?:\S{0,24} )?[\[(<|/]?([FCEWINDVT])(?:[\])>|/]| ?[:|/-] | (?=[\w.*/-]+ ?[:(\[]))"
+)
 _REQUEST = re.compile(r'HTTP/\S+ ?" ([45])xx')
 _RESTART = re.compile(
     r"(?i)\b(?:re-?boot(?:ed|ing)?|boot(?:ed|ing)? (?:up|complete|linux|kernel)?|power(?:ed)?[ -](?:on|up|off|down)|"
     r"cold start|warm start|re-?start(?:ed|ing)?\b|system (?:start|stop|halt)\w*|shut(?:ting)?[ -]?down|start(?:ing|ed)? up|"
     r"start-?up (?:complete|finished|done)|service (?:start|stopp)ed|firmware loaded|linux version)\b"
 )
-_NOT_RESTART = re.compile(r"(?i)\b(?:no|not|without|before|after|until|since last|re-?start(?:s|ed)? in|scheduled|required|needed)\b")
+_NOT_RESTART = re.compile(
+    r"(?i)\b(?:no|not|without|before|after|until|since last|re-?start(?:s|ed)? in|scheduled|required|needed)\b"
+)
 _FACT = re.compile(
     r"(?i)\b(?P<name>firmware|software|program|release|version|build|kernel|bios|driver|image)s?\b"
     r"(?P<more>(?: (?:version|release|rev(?:ision)?|level))?)[ :=\"']{1,4}v?(?P<value>\d+(?:\.\d+){1,5}[\w.-]{0,24})"

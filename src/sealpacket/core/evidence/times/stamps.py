@@ -200,7 +200,9 @@ def _level(head: str) -> Iterator[Stamp]:
 def _alone(head: str) -> Iterator[Stamp]:
     found = _ALONE.match(head) or _BRACKETED.search(head)
     if found is not None and found["S"] is not None:
-        yield replace(_in_minutes(0, found, "day", ()), start=found.start("stamp"), end=found.end("stamp"))
+        yield replace(
+            _in_minutes(0, found, "day", ()), start=found.start("stamp"), end=found.end("stamp")
+        )
 
 
 def _counted(head: str) -> Iterator[Stamp]:
