@@ -28,10 +28,8 @@ _STATES = frozenset(
     b"disconnected connect disconnect accepted refused rejected denied granted allowed blocked begin begins began "
     b"end ends ended done complete completed finished loaded unloaded locked unlocked lost found full empty low "
     b"high primary secondary master replica left right in out received sent send receive upper lower first last "
-   
-   
-    b"get put post head delete patch options timeout timed expired renewed
-    running waiting ready busy idle present missing clean dirty rising falling".split()
+    b"get put post head delete patch options timeout timed expired renewed "
+    b"running waiting ready busy idle present missing clean dirty rising falling".split()
 )
 """Words that say what happened: two messages that differ in one of them are two."""
 _INTRODUCING = frozenset(
