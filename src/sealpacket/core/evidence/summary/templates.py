@@ -33,10 +33,10 @@ _STATES = frozenset(
 )
 """Words that say what happened: two messages that differ in one of them are two."""
 _INTRODUCING = frozenset(
-    b"user account login named name by from host node server service unit device volume disk drive pool job queue table file "
-    b"session group role site branch library title reader patron member client peer process thread task module plugin "
-    b"interface bucket database tenant customer owner operator agent worker project zone region channel topic printer "
-    b"station kiosk shelf copy entitled for".split()
+    b"user account login named name by from host node server service unit device volume disk drive pool job queue "
+    b"table file session group role site branch library title reader patron member client peer process thread "
+    b"task module plugin interface bucket database tenant customer owner operator agent worker project zone "
+    b"region channel topic printer station kiosk shelf copy entitled for".split()
 )
 """Words that a name follows."""
 _MANY, _FEW_MANY = 6, 10
@@ -48,7 +48,8 @@ Tokens = tuple[bytes, ...]
 def merge(skeletons: Sequence[tuple[bytes, int]], *, pairs: bool = True) -> list[bytes]:
     """The template of each skeleton, in the same order: itself, or one in which `*` stands for further values.
 
-    Takes time in proportion to the number of tokens; with `pairs`, and few skeletons, also two names in one message are found.
+    Takes time in proportion to the number of tokens; with `pairs`, and few skeletons, also two names in one message
+    are found.
     """
     split = [tuple(_SPLIT.split(text)) for text, _ in skeletons]
     became: dict[Tokens, Tokens] = {}

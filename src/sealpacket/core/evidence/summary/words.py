@@ -26,8 +26,9 @@ _LETTER = re.compile(
 _REQUEST = re.compile(r'HTTP/\S+ ?" ([45])xx')
 _RESTART = re.compile(
     r"(?i)\b(?:re-?boot(?:ed|ing)?|boot(?:ed|ing)? (?:up|complete|linux|kernel)?|power(?:ed)?[ -](?:on|up|off|down)|"
-    r"cold start|warm start|re-?start(?:ed|ing)?\b|system (?:start|stop|halt)\w*|shut(?:ting)?[ -]?down|start(?:ing|ed)? up|"
-    r"start-?up (?:complete|finished|done)|service (?:start|stopp)ed|firmware loaded|linux version)\b"
+    r"cold start|warm start|re-?start(?:ed|ing)?\b|system (?:start|stop|halt)\w*|shut(?:ting)?[ -]?down|"
+    r"start(?:ing|ed)? up|start-?up (?:complete|finished|done)|service (?:start|stopp)ed|firmware loaded|"
+    r"linux version)\b"
 )
 _NOT_RESTART = re.compile(
     r"(?i)\b(?:no|not|without|before|after|until|since last|re-?start(?:s|ed)? in|scheduled|required|needed)\b"
@@ -36,9 +37,11 @@ _FACT = re.compile(
     r"(?i)\b(?P<name>firmware|software|program|release|version|build|kernel|bios|driver|image)s?\b"
     r"(?P<more>(?: (?:version|release|rev(?:ision)?|level))?)[ :=\"']{1,4}v?(?P<value>\d+(?:\.\d+){1,5}[\w.-]{0,24})"
 )
+_UNITS = r"(?:%|°?C\b|°?F\b|V\b|A\b|W\b|rpm\b|[GMT]B\b|days?\b|h\b)"
 _READING = re.compile(
-    r"(?i)\b(?P<name>temperature|temp|battery(?: charge| health)?|charge|load|usage|used|full|free|uptime|fan(?: speed)?|wear|"
-    r"fill(?:ed)?|capacity|humidity|voltage)\b[ :=\"']{1,4}(?P<value>\d+(?:[.,]\d+)? ?(?:%|°?C\b|°?F\b|V\b|A\b|W\b|rpm\b|[GMT]B\b|days?\b|h\b))"
+    r"(?i)\b(?P<name>temperature|temp|battery(?: charge| health)?|charge|load|usage|used|full|free|uptime|"
+    r"fan(?: speed)?|wear|fill(?:ed)?|capacity|humidity|voltage)\b[ :=\"']{1,4}"
+    rf"(?P<value>\d+(?:[.,]\d+)? ?{_UNITS})"
 )
 
 _MAY_TELL = re2.compile(
