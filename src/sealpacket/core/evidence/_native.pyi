@@ -14,8 +14,8 @@ That is the text before what changes (without it nothing is learned), the text b
 ends with the seconds, the moment of the minute or the day, how many digits count seconds (0 for none), and for times
 of a day, what follows hours and minutes."""
 
-def skeleton(message: bytes) -> bytes:
-    """A message without its time, and without what changes from one occurrence to the next."""
+def skeleton(message: bytes, before: bytes = b"") -> bytes:
+    """What is behind a line's time and before it, without what changes from one occurrence to the next."""
 
 class Scan:
     """Counts a log's messages, levels, gaps and steps back. Moments are microseconds since 1970."""

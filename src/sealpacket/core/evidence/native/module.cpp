@@ -55,10 +55,13 @@ py::list steps_of(const std::vector<Step> &steps) {
 PYBIND11_MODULE(_native, module) {
     module.attr("BUCKETS") = BUCKETS;
     module.attr("FINE") = FINE;
-    module.def("skeleton", [](const py::bytes &message) {
-        const std::string_view text = message;
-        return as_bytes(std::string(Skeleton().of({}, text, text.starts_with('{'))));
-    });
+    module.def(
+        "skeleton",
+        [](const py::bytes &message, const py::bytes &before) {
+            const std::string_view text = message, begin = before;
+            return as_bytes(std::string(Skeleton().of(begin, text, (begin.empty() ? text : begin).starts_with('{'))));
+        },
+        py::arg("message"), py::arg("before") = py::bytes());
     py::class_<Scan>(module, "Scan")
         .def(py::init([](int64_t first, int64_t last, size_t reach, size_t most, const std::vector<std::string> &zones,
                          const std::vector<std::string> &known, py::function read, py::function judge,

@@ -27,12 +27,16 @@ class Skeleton {
         kind('.') = kind('!') = kind('?') = STOP;
     }
 
-    // The skeleton of a message; valid until the next call. A word with digits, a path, an address, a value behind `=`
+    // The skeleton of what stands before and behind a line's time; valid until the next call. A word with digits, a path, an address, a value behind `=`
     // and what is in quotes become `*`; the first digit of a web request's status stays.
     std::string_view of(std::string_view before, std::string_view message, bool is_object) {
         text_.clear();
         tokens_ = 0;
         last_is_variable_ = has_comma_ = false;
+        if (!before.empty() && !message.empty() && before.back() == message.front() && strchr("\"'", before.back())) {
+            before.remove_suffix(1);  // the quotes of the time
+            message.remove_prefix(1);
+        }
         add(before, is_object);
         add(message, is_object);
         return text_;
