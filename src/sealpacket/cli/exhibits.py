@@ -11,7 +11,7 @@ from rich.markup import escape
 from rich.progress import BarColumn, DownloadColumn, Progress, TaskID, TextColumn
 
 from sealpacket.cli import session, show
-from sealpacket.cli.logs import Zone, cut_around
+from sealpacket.cli.logs import Zone, cut_around, span, zone_of
 from sealpacket.client import ClientError
 from sealpacket.core.words import count
 
@@ -76,6 +76,60 @@ def _send_in(number: str, files: list[Path], wait: bool) -> None:
     _table(packet, names)
 
 
+@app.command("summary")
+def summarise(
+    number: Number,
+    name: Name,
+    around: Annotated[
+        str, typer.Option(help="When it happened; else when the packet says it began.")
+    ] = "",
+    hours: Annotated[
+        float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")
+    ] = 2,
+    most: Annotated[int, typer.Option(min=1, max=120, help="Messages to show of each sort.")] = 8,
+    zone: Zone = "",
+    json: show.Json = False,
+) -> None:
+    """Show what a log among the exhibits says: hours, gaps, levels, what is new, known issues.
+
+    Example: `sealpacket exhibit summary P-0001 controller.log`
+    """
+    from sealpacket.cli.log_summary import show_summary
+    from sealpacket.core.evidence.summary import Summary
+
+    there = zone_of(zone)
+    start, end = span("", "", around, hours, there) if around else (None, None)
+    with session.client() as client:
+        found = client.exhibits.summarise(number, name, start, end)
+    if json:
+        show.as_json(found)
+        return
+    show_summary(Summary.model_validate(found.model_dump()), there, most)
+
+
+@app.command("cut")
+def cut(
+    number: Number,
+    name: Name,
+    start: Annotated[str, typer.Option("--from", help="Since when: 2026-11-23T08:00+00:00.")] = "",
+    end: Annotated[str, typer.Option("--to", help="Until when.")] = "",
+    around: Annotated[str, typer.Option(help="Instead of both: the moment that matters.")] = "",
+    hours: Annotated[
+        float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")
+    ] = 2,
+    zone: Zone = "",
+) -> None:
+    """Keep only some hours of a log among the exhibits; it is redacted again.
+
+    Example: `sealpacket exhibit cut P-0001 controller.log --around 2026-11-23T08:40 --hours 4`
+    """
+    first, last = span(start, end, around, hours, zone_of(zone))
+    with session.client() as client:
+        client.exhibits.cut(number, name, first, last)
+        packet = client.packets.wait(number)
+    _table(packet, {name, name.removesuffix(".gz")})
+
+
 @app.command("list")
 def list_exhibits(number: Number, json: show.Json = False) -> None:
     """List the packet's exhibits."""
@@ -106,6 +160,9 @@ def _table(packet: PacketShown, names: set[str], nothing: str = "No exhibits.") 
         ),
         nothing=nothing,
     )
+    for exhibit in packet.exhibits:
+        for fault in exhibit.faults if exhibit.name in names else ():
+            show.line(fault, "yellow")
 
 
 @app.command()

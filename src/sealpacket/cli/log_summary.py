@@ -58,7 +58,7 @@ def summary(
         show.as_json(found)
         return
     for one in found:
-        _show(one, there, most)
+        show_summary(one, there, most)
 
 
 @app.command("merge")
@@ -142,7 +142,8 @@ def _names(logs: Sequence[LogSeries]) -> list[str]:
     return [log.name.ljust(width) for log in logs]
 
 
-def _show(found: Summary, zone: tzinfo, most: int) -> None:
+def show_summary(found: Summary, zone: tzinfo, most: int) -> None:
+    """Print a summary for people, with moments in a zone."""
     names = ", ".join(found.names)
     size = f"{show.size(found.octets)}, {found.lines:,} lines, {found.kinds:,} different messages"
     show.heading(names, size)
@@ -221,7 +222,7 @@ def _marked(found: Summary) -> str:
     """A line below the bars where the window is."""
     assert found.window is not None
     whole = (found.last - found.first) / _WIDTH or timedelta(microseconds=1)
-    begin, end = ((one - found.first) // whole for one in found.window)
+    begin, end = ((one - found.first) // whole for one in (found.window.start, found.window.end))
     return "".join("━" if begin <= place <= end else " " for place in range(_WIDTH))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -9,6 +10,7 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.cli.coverage import show_ruling
+from sealpacket.cli.logs import moment
 from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
 
@@ -52,6 +54,7 @@ def note(
     ] = "",
     need: show.Need = "fault",
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
+    began: Annotated[str, typer.Option(help="When it began: 2026-11-23T08:40.")] = "",
     json: show.Json = False,
 ) -> None:
     """Note what happened and start a packet.
@@ -59,8 +62,24 @@ def note(
     Example: `sealpacket packet note "Volumes on the array are slow" --asset TN9-44120-A`
     """
     with session.client() as client:
-        packet = client.packets.note(title, text, need=need, asset=asset)
-    show.as_json(packet) if json else tell_packet(packet)
+        packet = client.packets.note(
+            title, text, need=need, asset=asset, began_at=_moment(began) if began else None
+        )
+    if json:
+        show.as_json(packet)
+        return
+    tell_packet(packet)
+    if packet.began_read is not None:
+        at = packet.began_read.at.isoformat(timespec="minutes")
+        show.line(
+            f"“{packet.began_read.words}”: say sealpacket packet change {packet.number} --began {at}",
+            "dim",
+        )
+
+
+def _moment(text: str) -> datetime:
+    """A moment that somebody typed, in this machine's zone where no offset is told."""
+    return moment(text, datetime.now().astimezone().tzinfo or UTC)
 
 
 @app.command("show")
@@ -90,13 +109,17 @@ def change(
     need: Annotated[str | None, typer.Option()] = None,
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     login: Annotated[str | None, typer.Option(help="Vendor login that sends it.")] = None,
+    began: Annotated[str | None, typer.Option(help="When it began: 2026-11-23T08:40.")] = None,
 ) -> None:
-    """Change a draft's title, note, need, asset or login."""
+    """Change a draft's title, note, need, asset, login or when it began."""
+    began_at = _moment(began).isoformat() if began else None
     wanted = {"title": title, "note": text, "need": need, "asset": asset, "login": login}
+    wanted["began_at"] = began_at
     fields: dict[str, Any] = {name: value for name, value in wanted.items() if value is not None}
     if not fields:
         raise ClientError(
-            "Nothing to change was given.", "Give --title, --text, --need, --asset or --login."
+            "Nothing to change was given.",
+            "Give --title, --text, --need, --asset, --login or --began.",
         )
     with session.client() as client:
         tell_packet(client.packets.change(number, **fields))

@@ -15,6 +15,7 @@ from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.errors import ClientError
 from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
+from sealpacket.client.known_issues import Known
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
 from sealpacket.client.register import Assets, Contracts, Entitlements, Records
@@ -42,6 +43,7 @@ class SealPacket:
         self.exhibits = Exhibits(wire)
         self.tray = TrayBox(wire)
         self.accounts = Accounts(wire)
+        self.known_issues = Known(wire)
         self.tokens = OwnTokens(wire)
 
     def __enter__(self) -> SealPacket:

@@ -139,6 +139,15 @@ class BarShown(FromService):
     ends_on: date
 
 
+class BeganShown(FromService):
+    """
+    When it began, as read in the note, and the words that say so.
+    """
+
+    at: AwareDatetime
+    words: str
+
+
 class CalendarAddress(FromService):
     """
     A private address, shown this once. Whoever has it can read the calendar.
@@ -601,10 +610,15 @@ class EscalationShown(FromService):
 
 class EvidenceShown(FromService):
     """
-    What the desk wants to see of this packet; hours around the event.
+    What the desk wants to see of this packet; hours around the event. `exhibit` is what serves it best so far.
     """
 
     what: str
+    state: Literal['present', 'missing', 'faulty']
+    exhibit: str | None
+    faults: Annotated[
+        list[str], Field(description='What is wrong with that, in sentences.')
+    ]
     kit: str
     required: bool
     hours_before: int
@@ -634,6 +648,15 @@ class ExhibitShown(FromService):
     sent: Annotated[
         bool, Field(description='The desk has it, or a message takes it there.')
     ]
+    first_at: Annotated[
+        AwareDatetime | None,
+        Field(description='Of a log, when its first line was written.'),
+    ]
+    last_at: AwareDatetime | None
+    faults: Annotated[
+        list[str], Field(description='What is wrong with what it holds, in sentences.')
+    ]
+    has_summary: bool
     shows: Annotated[
         Literal['lines', 'pages', 'values'],
         Field(
@@ -658,6 +681,16 @@ class Extended(FromService):
     currency: str | None
     days: int
     extension_minor: int | None
+
+
+class FactFound(FromService):
+    """
+    A version or a reading that a line states; the last one that the log has.
+    """
+
+    name: str
+    value: str
+    at: AwareDatetime
 
 
 class FieldChange(FromService):
@@ -731,6 +764,16 @@ class GapAhead(FromService):
     days: int
 
 
+class GapFound(FromService):
+    """
+    A time in which nothing was written, although the log usually writes more often.
+    """
+
+    start: AwareDatetime
+    end: AwareDatetime
+    line: Annotated[int, Field(description='The first line after it')]
+
+
 class Gone(FromService):
     """
     It is out of the tray.
@@ -782,6 +825,23 @@ class HostCover(FromService):
     ends_on: date
 
 
+class IssueFound(FromService):
+    """
+    A known issue whose pattern the log has.
+    """
+
+    key: str
+    title: str
+    meaning: str
+    advice: str
+    fixed_in: str | None = ''
+    link: str | None = ''
+    count: int
+    first: AwareDatetime
+    last: AwareDatetime
+    example: str
+
+
 class KeptShown(FromService):
     """
     A sensitive value that goes out as it is, and why.
@@ -789,6 +849,37 @@ class KeptShown(FromService):
 
     value: str
     reason: str
+
+
+class KnownIssueShown(FromService):
+    """
+    A known issue, with the packet that taught it.
+    """
+
+    key: str
+    title: str
+    pattern: str
+    meaning: str | None = ''
+    advice: str | None = ''
+    fixed_in: Annotated[
+        str | None, Field(description='The versions in which it is fixed')
+    ] = ''
+    link: Annotated[str | None, Field(description='Our note about it')] = ''
+    vendor: str | None = ''
+    models: Annotated[
+        list[str] | None, Field(description='Only for these models; empty for any')
+    ] = []
+    packet: Annotated[str | None, Field(description='The packet that taught it.')]
+    by: str
+    at: AwareDatetime
+
+
+class KnownIssues(FromService):
+    """
+    All of them, by key.
+    """
+
+    items: list[KnownIssueShown]
 
 
 class LapsedLately(FromService):
@@ -827,6 +918,16 @@ class LetterCase(FromService):
     body: Any
     text: str
     documents: list[str]
+
+
+class LevelCounts(FromService):
+    """
+    Lines of one level in equal parts of the log's span.
+    """
+
+    level: Literal['', 'critical', 'error', 'warning', 'info', 'debug']
+    total: int
+    counts: list[int]
 
 
 class LevelShown(FromService):
@@ -954,6 +1055,32 @@ class Me(FromService):
     roles: list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']]
     csrf: str | None
     version: Annotated[str, Field(description='Of the service.')]
+
+
+class MessageFound(FromService):
+    """
+    A message that a log repeats: `*` in its text stands for what changes.
+    """
+
+    text: str
+    level: Literal['', 'critical', 'error', 'warning', 'info', 'debug']
+    count: int
+    first: AwareDatetime
+    last: AwareDatetime
+    example: str
+    marks: Annotated[
+        list[Literal['frequent', 'rare', 'new', 'more']],
+        Field(
+            description='frequent or rare in the log; new in the window, or more frequent there'
+        ),
+    ]
+    factor: Annotated[
+        float | None,
+        Field(description='How much more frequent it is in the window than before'),
+    ] = None
+    counts: Annotated[
+        list[int], Field(description="Occurrences in equal parts of the log's span")
+    ]
 
 
 class Option(FromService):
@@ -1290,6 +1417,15 @@ class RefusalShown(FromService):
     act: str
 
 
+class RestartFound(FromService):
+    """
+    A line that says that a machine or a program started or stopped.
+    """
+
+    at: AwareDatetime
+    text: str
+
+
 class RowFault(FromService):
     """
     What is wrong with a row: in which field, and in which column if it is a cell.
@@ -1513,6 +1649,15 @@ class Span(FromService):
     goes: str | None = None
 
 
+class SpanLooked(FromService):
+    """
+    From one moment to another.
+    """
+
+    start: AwareDatetime
+    end: AwareDatetime
+
+
 class StatementShown(FromService):
     """
     A vendor's statement as of a day.
@@ -1543,6 +1688,16 @@ class StayShown(FromService):
     until_on: date
     site: str | None
     status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
+
+
+class StepBack(FromService):
+    """
+    A place where the clock was set back.
+    """
+
+    before: AwareDatetime
+    after: AwareDatetime
+    line: int
 
 
 class Suggestion(FromService):
@@ -1840,6 +1995,18 @@ class Want(FromService):
 
     text: str
     doubtful: bool | None = None
+
+
+class WriterFound(FromService):
+    """
+    One of several writers of a log whose clocks differ, by the word that its lines have.
+    """
+
+    name: str
+    ahead: Annotated[
+        float,
+        Field(description="Seconds that its clock is ahead of the first writer's"),
+    ]
 
 
 class AccessList(FromService):
@@ -2483,6 +2650,41 @@ class StatementPage(FromService):
     next: str | None
 
 
+class Summary(FromService):
+    """
+    What a log says, without reading it.
+    """
+
+    names: Annotated[
+        list[str], Field(description='Its files, in the order of their times')
+    ]
+    octets: Annotated[int, Field(description='Bytes, unpacked')]
+    lines: int
+    untimed: Annotated[int, Field(description='Lines without a time of their own')]
+    first: AwareDatetime
+    last: AwareDatetime
+    example: Annotated[str, Field(description='How it writes a time')]
+    notes: Annotated[
+        list[str], Field(description='What to know before relying on its times')
+    ]
+    levels: list[LevelCounts]
+    gaps: list[GapFound]
+    restarts: list[RestartFound]
+    steps_back: list[StepBack]
+    steps_back_total: int
+    writers: list[WriterFound]
+    window: Annotated[
+        SpanLooked | None,
+        Field(
+            description='The time around the event, of which new and more frequent messages are told'
+        ),
+    ]
+    kinds: Annotated[int, Field(description='Different messages')]
+    messages: list[MessageFound]
+    issues: list[IssueFound]
+    facts: list[FactFound]
+
+
 class Today(FromService):
     """
     Whose turn it is.
@@ -2657,6 +2859,15 @@ class PacketShown(FromService):
     stops: int | None = None
     version: int
     note: str
+    began_at: Annotated[
+        AwareDatetime | None, Field(description='When what it is about began.')
+    ]
+    began_read: Annotated[
+        BeganShown | None,
+        Field(
+            description='When it began as the note says, as long as nobody has said so.'
+        ),
+    ]
     noted_by: str
     login: str | None
     logins: list[LoginBrief]

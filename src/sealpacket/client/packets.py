@@ -27,6 +27,7 @@ from sealpacket.client.models import (
     Replay,
     Review,
     SheetChanges,
+    Summary,
     Values,
 )
 from sealpacket.client.wire import Wire, part
@@ -61,10 +62,12 @@ class Packets(Following):
         *,
         need: str = "fault",
         asset: str | None = None,
+        began_at: datetime | None = None,
         key: str | None = None,
     ) -> PacketShown:
         """Note what happened; `asset` by id or serial. With `key` a repetition notes nothing new."""
         body = {"title": title, "note": note, "need": need, "asset": asset}
+        body["began_at"] = began_at.isoformat() if began_at else None
         return self._wire.call(PacketShown, "POST", "/packets", json=body, key=key)
 
     def get(self, number: str) -> PacketShown:
@@ -103,7 +106,7 @@ class Packets(Following):
         return found
 
     def change(self, number: str, version: int | None = None, **fields: Any) -> PacketShown:
-        """Change title, note, need, asset or login of a draft; without `version`, of the newest one."""
+        """Change title, note, need, asset, login or began_at of a draft; without `version`, of the newest one."""
         seen = version if version is not None else self.get(number).version
         return self._call("PATCH", number, json=fields, version=seen)
 
@@ -258,6 +261,21 @@ class Exhibits:
         return self._wire.call(
             Review, "GET", f"{self._path(number, name)}/review", params=parameters
         )
+
+    def summarise(
+        self, number: str, name: str, start: datetime | None = None, end: datetime | None = None
+    ) -> Summary:
+        """What a log says, and what is new or more frequent between two moments, or around the one when it began."""
+        window = {"start": start, "end": end} if start and end else {}
+        parameters = {key: moment.isoformat() for key, moment in window.items() if moment}
+        return self._wire.call(
+            Summary, "GET", f"{self._path(number, name)}/summary", params=parameters
+        )
+
+    def cut(self, number: str, name: str, start: datetime, end: datetime) -> ExhibitShown:
+        """Keep only the lines of a log between two moments; it is redacted again."""
+        body = {"start": start.isoformat(), "end": end.isoformat()}
+        return self._wire.call(ExhibitShown, "POST", f"{self._path(number, name)}/cut", json=body)
 
     def values(
         self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200

@@ -11,6 +11,7 @@ import { count, saySize } from "../../format/numbers";
 import { Decided } from "./deciding";
 import { Bar, Coming, DropHere } from "./exhibit-drop";
 import { Release } from "./exhibit-release";
+import { LogSummary } from "./log-summary";
 import { FIRST } from "./look";
 import type { Part } from "./packing-list";
 import { PagesReview } from "./pages";
@@ -51,12 +52,39 @@ function Wanted({ packet }: { packet: Packet }) {
             {one.what}
             {one.hours_before > 0 && `, from ${count(one.hours_before, "hour")} before it began`}
             {one.hours_after > 0 && ` to ${count(one.hours_after, "hour")} after`}
-            {one.required && <span className="ml-2 text-wax">needed</span>}
+            {one.state === "missing" ? (
+              <span className={one.required ? "ml-2 text-wax" : "ml-2 text-soft"}>
+                {one.required ? "needed" : "not there yet"}
+              </span>
+            ) : (
+              <span className={one.state === "present" ? "ml-2 text-moss" : "ml-2 text-ochre"}>
+                {one.state === "present" ? "there" : "look again"}: {one.exhibit}
+              </span>
+            )}
+            {one.faults.map((fault) => (
+              <span key={fault} className="block text-[12.5px] text-ochre">
+                {fault}
+              </span>
+            ))}
             {one.because && <span className="block text-[12.5px] text-soft">because {one.because}</span>}
           </li>
         ))}
       </ul>
     </Sheet>
+  );
+}
+
+/** A log is looked at in two ways: what it says, and what of it goes out. */
+function Sides({ says, setSays }: { says: boolean; setSays: (says: boolean) => void }) {
+  return (
+    <fieldset className="flex gap-2" aria-label="How to look at it">
+      <Button aria-pressed={!says} look={says ? "plain" : "ink"} onClick={() => setSays(false)}>
+        What goes out
+      </Button>
+      <Button aria-pressed={says} look={says ? "ink" : "plain"} onClick={() => setSays(true)}>
+        What it says
+      </Button>
+    </fieldset>
   );
 }
 
@@ -146,9 +174,18 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
   const mayDecide = drafting && (roles.includes("preparer") || roles.includes("releaser"));
   const Looked = exhibit.shows === "pages" ? PagesReview : Review;
   const inHand = ["waiting", "redacting", "receiving"].includes(exhibit.state);
+  const [says, setSays] = useState(false);
+  const mayCut = drafting && roles.includes("preparer") && !inHand;
   return (
     <>
-      {exhibit.state === "ready" ? (
+      {exhibit.faults.map((fault) => (
+        <p key={fault} className="text-ochre">
+          {fault}
+        </p>
+      ))}
+      {exhibit.has_summary && <Sides says={says} setSays={setSays} />}
+      {exhibit.has_summary && says && <LogSummary packet={packet} exhibit={exhibit} mayCut={mayCut} />}
+      {says && exhibit.has_summary ? null : exhibit.state === "ready" ? (
         <Looked packet={packet} exhibit={exhibit} place={place} setPlace={setPlace} mayDecide={mayDecide} />
       ) : (
         <Sheet className="p-4">

@@ -304,7 +304,9 @@ def _is_open(line: str) -> bool:
     """Whether quotes or brackets are opened that are not closed, or there is a space for a word that is not there."""
     if line.endswith((" ", "\t", ",")):
         return True
-    return line.count('"') % 2 == 1 or any(line.count(a) > line.count(b) for a, b in _BRACKETS)
+    return line.count('"') % 2 == 1 or any(
+        line.count(pair[0]) > line.count(pair[1]) for pair in _BRACKETS
+    )
 
 
 _BRACKETS = ("()", "[]", "{}")
@@ -338,10 +340,10 @@ def _machines(lines: Sequence[str], owners: Owners) -> list[Machine]:
                 keyed.add(own_name)
     written = {asset for asset, count in counts.items() if count >= max(1, len(lines)) * _ITSELF}
     own = written or (keyed if len(keyed) <= _FEW_NAMED else set())
-    found = sorted(counts, key=lambda asset: (asset not in own, -counts[asset], asset))
+    sorted_assets = sorted(counts, key=lambda asset: (asset not in own, -counts[asset], asset))
     return [
         Machine(asset=asset, name=names[asset], itself=asset in own)
-        for asset in found[:_MOST_MACHINES]
+        for asset in sorted_assets[:_MOST_MACHINES]
     ]
 
 

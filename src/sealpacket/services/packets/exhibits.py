@@ -209,6 +209,7 @@ def _remove(app: AppContext, session: Session, packet: Packet, exhibit: Exhibit)
         exhibit.findings_blob,
         exhibit.values_blob,
         exhibit.legend_blob,
+        exhibit.summary_blob,
     )
     list(
         exhibit.boxes
@@ -235,6 +236,13 @@ def queue_redaction(app: AppContext, session: Session, exhibit: Exhibit) -> None
     """Have the worker redact an exhibit; what was decided about the copy before does not hold for the new one."""
     exhibit.state, exhibit.done, exhibit.reason, exhibit.released_by = "waiting", 0, "", None
     app.enqueue(session, REDACT, {"exhibit": exhibit.id}, exhibit.packet_id)
+
+
+def unpacked_name(exhibit: Exhibit) -> str:
+    """The name of an exhibit once it is no longer packed, unless another one has it."""
+    name = exhibit.name.removesuffix(".gz")
+    taken = any(other.name == name for other in exhibit.packet.exhibits)
+    return exhibit.name if taken or not name else name
 
 
 def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) -> ExhibitShown:

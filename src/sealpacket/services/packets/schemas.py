@@ -144,6 +144,10 @@ class ExhibitShown(BaseModel):
     kept: dict[str, int]
     later: bool = Field(description="It came after the seal.")
     sent: bool = Field(description="The desk has it, or a message takes it there.")
+    first_at: datetime | None = Field(description="Of a log, when its first line was written.")
+    last_at: datetime | None
+    faults: list[str] = Field(description="What is wrong with what it holds, in sentences.")
+    has_summary: bool
     shows: Literal["lines", "pages", "values"] = Field(
         description="How its copy is looked at beside the original: line by line, page by page, or by value only."
     )
@@ -249,11 +253,22 @@ class RefusalShown(BaseModel):
     act: str
 
 
+class BeganShown(BaseModel):
+    """When it began, as read in the note, and the words that say so."""
+
+    at: datetime
+    words: str
+
+
 class PacketShown(PacketBrief):
     """A packet on the workbench: everything that is in it and everything that still stops it."""
 
     version: int
     note: str
+    began_at: datetime | None = Field(description="When what it is about began.")
+    began_read: BeganShown | None = Field(
+        description="When it began as the note says, as long as nobody has said so."
+    )
     noted_by: str
     login: str | None
     logins: list[LoginBrief]
@@ -437,9 +452,12 @@ class SeverityShown(BaseModel):
 
 
 class EvidenceShown(BaseModel):
-    """What the desk wants to see of this packet; hours around the event."""
+    """What the desk wants to see of this packet; hours around the event. `exhibit` is what serves it best so far."""
 
     what: str
+    state: Literal["present", "missing", "faulty"]
+    exhibit: str | None
+    faults: list[str] = Field(description="What is wrong with that, in sentences.")
     kit: str
     required: bool
     hours_before: int

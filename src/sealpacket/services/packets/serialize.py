@@ -10,6 +10,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import object_session
 
 from sealpacket.core.coverage import Ruling
+from sealpacket.core.evidence.began import read_began
+from sealpacket.core.evidence.completeness import Expected, faults_of
 from sealpacket.core.sheets import (
     Answer,
     Condition,
@@ -21,17 +23,20 @@ from sealpacket.core.sheets import (
     severity_of,
 )
 from sealpacket.core.sheets.asking import facts_in
-from sealpacket.core.sheets.checks.evidence import wanted_evidence
+from sealpacket.core.sheets.checks.evidence import best_for, faults_for, wanted_evidence
 from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_value, logins_of
+from sealpacket.services.packets import workbench
 from sealpacket.services.packets.draft.suggestions import suggestions
+from sealpacket.services.packets.expectations import look_of, zone_of
 from sealpacket.services.packets.follow.possible import possible
 from sealpacket.services.packets.schemas import (
     AccessShown,
     AskedShown,
     AssetBrief,
+    BeganShown,
     CaseShown,
     EvidenceShown,
     ExhibitShown,
@@ -139,6 +144,8 @@ def show(bench: Workbench) -> PacketShown:
         **dict(brief(packet, len(bench.stops) if packet.life in DRAFT else None)),
         version=packet.version,
         note=packet.note,
+        began_at=packet.began_at,
+        began_read=_began(packet),
         noted_by=packet.noted_by,
         login=packet.login.name if packet.login else None,
         logins=session_logins,
@@ -153,7 +160,7 @@ def show(bench: Workbench) -> PacketShown:
             {"key": key, "name": p["name"], "on_call": p["on_call"], "away": p["away"]}
             for key, p in sorted(bench.people.items())
         ],
-        exhibits=[show_exhibit(exhibit) for exhibit in packet.exhibits],
+        exhibits=[show_exhibit(one, bench.expected.get(one.name)) for one in packet.exhibits],
         checks=bench.checks if packet.life in DRAFT else [],
         messages=[_message(m) for m in packet.messages],
         seal=_seal(packet),
@@ -183,6 +190,14 @@ def show(bench: Workbench) -> PacketShown:
         cause=packet.cause,
         cure=packet.cure,
     )
+
+
+def _began(packet: Packet) -> BeganShown | None:
+    """When it began as the title and the note of a draft say, as long as nobody has said so."""
+    if packet.began_at is not None or packet.life not in DRAFT:
+        return None
+    found = read_began(f"{packet.title}. {packet.note}", packet.created_at, zone_of(packet))
+    return BeganShown(at=found.at, words=found.words) if found and not found.whole_day else None
 
 
 def _followed_by(packet: Packet) -> list[str]:
@@ -241,16 +256,27 @@ def _evidence(bench: Workbench) -> list[EvidenceShown]:
     if bench.sheet is None or bench.packet.life not in DRAFT:
         return []
     sheet = bench.sheet
+    states = [
+        workbench.exhibit_state(one, bench.expected.get(one.name)) for one in bench.packet.exhibits
+    ]
+    found = []
+    for rule in wanted_evidence(sheet, bench.answers, bench.facts):
+        best = best_for(rule, states)
+        faults = faults_for(rule, best) if best else []
+        found.append((rule, best, [one.sentence for one in faults]))
     return [
         EvidenceShown(
             what=rule.what,
+            state="missing" if best is None else "faulty" if faults or best.blank else "present",
+            exhibit=best.name if best else None,
+            faults=faults,
             kit=rule.kit,
             required=rule.required,
             hours_before=rule.hours_before,
             hours_after=rule.hours_after,
             because=sentence(rule.when, sheet.by_name) if isinstance(rule.when, Condition) else "",
         )
-        for rule in wanted_evidence(sheet, bench.answers, bench.facts)
+        for rule, best, faults in found
     ]
 
 
@@ -351,9 +377,10 @@ def _options(question: Question, known: Known) -> list[dict[str, str]]:
     )
 
 
-def show_exhibit(exhibit: Exhibit) -> ExhibitShown:
-    """An exhibit as the interfaces show it."""
+def show_exhibit(exhibit: Exhibit, expected: Expected | None = None) -> ExhibitShown:
+    """An exhibit as the interfaces show it; `expected` is what it should be like."""
     report = exhibit.report or {}
+    look = look_of(exhibit)
     fields = (
         "id",
         "name",
@@ -372,6 +399,12 @@ def show_exhibit(exhibit: Exhibit) -> ExhibitShown:
     return ExhibitShown(
         sent=exhibit.message_id is not None or (not exhibit.later and exhibit.arrived),
         **{field: getattr(exhibit, field) for field in fields},
+        first_at=look.first if look else None,
+        last_at=look.last if look else None,
+        faults=[one.sentence for one in faults_of(exhibit.name, look, expected)]
+        if look and expected
+        else [],
+        has_summary=exhibit.summary_blob is not None,
         counts=report.get("counts", {}),
         kept=report.get("kept", {}),
         shows="pages"

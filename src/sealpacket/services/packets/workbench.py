@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Stale
+from sealpacket.core.evidence.completeness import Expected
 from sealpacket.core.sheets import (
     Answer,
     Case,
@@ -32,6 +33,7 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.coverage import basis_for, remembered
 from sealpacket.services.desks import parsed
+from sealpacket.services.packets.expectations import expected_of, look_of
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import Asset, Desk, Exhibit, Packet, PacketCase, Product
@@ -135,6 +137,8 @@ class Workbench:
     people: dict[str, dict[str, Any]]
     typed: Typed = field(default_factory=Typed)
     checks: tuple[Check, ...] = ()
+    expected: dict[str, Expected] = field(default_factory=dict)
+    """What each exhibit should be like."""
 
     @property
     def stops(self) -> list[Check]:
@@ -182,7 +186,9 @@ def lay_out(
     elif sheet is None:
         bench.checks = (_no_desk(packet),)
     else:
-        states, seen = [exhibit_state(e) for e in packet.exhibits], _seen(session, packet, sheet)
+        bench.expected = expected_of(session, packet)
+        states = [exhibit_state(e, bench.expected[e.name]) for e in packet.exhibits]
+        seen = _seen(session, packet, sheet)
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
         bench.checks = check_packet(
             sheet, answers, ruling, states, people, facts, seen, bench.typed
@@ -327,8 +333,8 @@ def _likeness(serial: Any) -> Any:
     )
 
 
-def exhibit_state(exhibit: Exhibit) -> ExhibitState:
-    """What the checks need to know of an exhibit."""
+def exhibit_state(exhibit: Exhibit, expected: Expected | None = None) -> ExhibitState:
+    """What the checks need to know of an exhibit, and what it should be like."""
     size = (
         exhibit.outgoing_size
         if exhibit.state == "ready" and exhibit.outgoing_size is not None
@@ -347,4 +353,6 @@ def exhibit_state(exhibit: Exhibit) -> ExhibitState:
         reason=exhibit.reason,
         packed=exhibit.packed,
         blank=exhibit.blank,
+        look=look_of(exhibit),
+        expected=expected,
     )

@@ -33,9 +33,9 @@ class Packet(Recorded, Base):
     `cases` are what was sealed of it, one or (where the desk wants that) several. `reference` and `desk_status` sum
     them up for lists and for finding; `follow.sum_up` keeps them true.
 
-    `owner` is the account that looks after it, `follows` the packet that it takes up again; `cause` and `cure` are what
-    was found in the end. While its desk is away `send_tried` counts the tries since `send_since`, and `send_next_at` is
-    when the next one is due; `send_words` says what went wrong last.
+    `began_at` is when what it is about began. `owner` is the account that looks after it, `follows` the packet that it
+    takes up again; `cause` and `cure` are what was found in the end. While its desk is away `send_tried` counts the
+    tries since `send_since`, and `send_next_at` is when the next one is due; `send_words` says what went wrong last.
     """
 
     __tablename__ = "packet"
@@ -56,6 +56,7 @@ class Packet(Recorded, Base):
     placeholder_key_sealed: Mapped[bytes]
     legend_key_sealed: Mapped[bytes | None]
     legend_destroyed_at: Mapped[datetime | None]
+    began_at: Mapped[datetime | None]
     settled_at: Mapped[datetime | None]
     sealed_at: Mapped[datetime | None]
     sealed_by: Mapped[str | None]
@@ -164,6 +165,7 @@ class PacketCase(Base):
 class Exhibit(Base):
     """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted, `packed` its ZIP size.
 
+    `look` is what it holds (core.evidence.looking), `summary_blob` the summary of a log.
     `upload` is where a try has put it at the desk, `arrived` that all of it is there. `later` is one that came after
     the seal; it goes with the message of `message_id`.
     """
@@ -188,6 +190,8 @@ class Exhibit(Base):
     leaks: Mapped[int] = mapped_column(default=0)
     done: Mapped[int] = mapped_column(default=0)
     blank: Mapped[bool] = mapped_column(default=False, server_default="false")
+    look: Mapped[dict[str, Any] | None]
+    summary_blob: Mapped[str | None]
     packed: Mapped[int | None]
     reason: Mapped[str] = mapped_column(default="")
     released_by: Mapped[str | None]
@@ -212,6 +216,27 @@ class Exhibit(Base):
     def goes_as(self) -> str:
         """What it is called outside: its name with everything sensitive in it masked."""
         return str((self.report or {}).get("goes_as") or self.name)
+
+
+class KnownIssueRecord(Base):
+    """A known issue that logs are searched for; `packet_id` is the packet that taught it."""
+
+    __tablename__ = "known_issue"
+    key: Mapped[str] = mapped_column(primary_key=True)
+    title: Mapped[str]
+    pattern: Mapped[str]
+    meaning: Mapped[str] = mapped_column(default="")
+    advice: Mapped[str] = mapped_column(default="")
+    fixed_in: Mapped[str] = mapped_column(default="")
+    link: Mapped[str] = mapped_column(default="")
+    vendor: Mapped[str] = mapped_column(default="")
+    models: Mapped[list[Any]] = mapped_column(default=list)
+    packet_id: Mapped[str | None] = mapped_column(
+        ForeignKey("packet.id", ondelete="SET NULL"), index=True
+    )
+    by: Mapped[str] = mapped_column(default="")
+    at: Mapped[datetime] = mapped_column(default=now)
+    packet: Mapped[Packet | None] = relationship()
 
 
 class TypedRecord(Base):

@@ -12,6 +12,7 @@ from sealpacket.web.api import (
     exhibits,
     following,
     intake,
+    known_issues,
     labels,
     order_documents,
     overview,
@@ -38,6 +39,7 @@ _MODULES = (
     brought,
     parts,
     exhibits,
+    known_issues,
     overview,
     custody,
 )

@@ -1,13 +1,15 @@
 """Exhibits of a packet: announce, send, look at what is masked, take out, release."""
 
+from datetime import datetime
 from typing import Any, Literal
 
 from flask import Response, request
 from pydantic import Field
 
+from sealpacket.core.evidence.summary import Summary
 from sealpacket.core.redact.boxes import Box
 from sealpacket.services import redaction_plan
-from sealpacket.services.packets import exhibits
+from sealpacket.services.packets import evidence, exhibits
 from sealpacket.services.packets.redaction import boxes, decision_records, legends, reviews
 from sealpacket.services.packets.redaction.decisions import Action
 from sealpacket.services.packets.schemas import (
@@ -72,6 +74,20 @@ class Decision(Strict):
     value: str = Field("", max_length=400)
     reason: str = Field(min_length=3, max_length=400)
     as_term: bool = Field(False, description="Mask it in every packet from now on.")
+
+
+class SummaryQuery(Strict):
+    """The time in which to look for what is new or more frequent; else around the moment when it began."""
+
+    start: datetime | None = Field(None, description="RFC 3339, with its offset.")
+    end: datetime | None = None
+
+
+class Hours(Strict):
+    """From one moment to another (RFC 3339, with their offsets)."""
+
+    start: datetime
+    end: datetime
 
 
 class DecisionPath(Number):
@@ -165,6 +181,28 @@ def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> Review:
         lines=query.lines,
         placeholder=query.placeholder,
         line=query.line,
+    )
+
+
+@api.get(
+    "/packets/<number>/exhibits/<name>/summary",
+    summary="What a log among the exhibits says",
+    responses={200: Summary},
+)
+@requires_role("preparer", "releaser")
+def summarise_exhibit(path: ExhibitPath, query: SummaryQuery) -> Summary:
+    return evidence.summarise(current_app(), path.number.upper(), path.name, query.start, query.end)
+
+
+@api.post(
+    "/packets/<number>/exhibits/<name>/cut",
+    summary="Keep only some hours of a log",
+    responses={200: ExhibitShown},
+)
+@requires_role("preparer")
+def cut_exhibit(path: ExhibitPath, body: Hours) -> ExhibitShown:
+    return evidence.cut(
+        current_app(), actor(), path.number.upper(), path.name, body.start, body.end
     )
 
 

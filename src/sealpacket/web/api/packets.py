@@ -1,5 +1,6 @@
 """Packets: from the note to the settled end."""
 
+from datetime import datetime
 from typing import Any
 
 from flask import Response, request
@@ -46,6 +47,7 @@ class Note(Strict):
     note: str = Field("", max_length=20_000)
     need: Need = "fault"
     asset: str | None = Field(None, max_length=300)
+    began_at: datetime | None = Field(None, description="When it began (RFC 3339).")
 
 
 class PacketChange(Strict):
@@ -56,6 +58,9 @@ class PacketChange(Strict):
     need: Need | None = None
     asset: str | None = Field(None, max_length=300)
     login: str | None = Field(None, max_length=300)
+    began_at: datetime | None = Field(
+        None, description="When it began (RFC 3339); null: not known."
+    )
 
 
 class Answers(Strict):
@@ -106,7 +111,13 @@ def list_packets(query: PacketQuery) -> dict[str, Any]:
 @idempotent
 def note_packet(body: Note) -> Response:
     noted = drafts.note(
-        current_app(), actor(), title=body.title, text=body.note, need=body.need, asset=body.asset
+        current_app(),
+        actor(),
+        title=body.title,
+        text=body.note,
+        need=body.need,
+        asset=body.asset,
+        began_at=body.began_at,
     )
     return with_etag(noted, 201)
 

@@ -19,15 +19,15 @@ from sealpacket.core.evidence.summary.model import (
     Mark,
     MessageFound,
     RestartFound,
+    SpanLooked,
     StepBack,
     Summary,
     WriterFound,
 )
-from sealpacket.core.evidence.summary.scanning import micros, moment_at, scan_log
+from sealpacket.core.evidence.summary.scanning import moment_at, scan_log
 from sealpacket.core.evidence.writers import writer_clocks
 
-_MOST_MESSAGES = 120
-"""Of each mark."""
+_MOST_FREQUENT, _MOST_RARE = 300, 150
 _RARE = 3
 _MOST_RESTARTS, _MOST_FACTS = 60, 40
 _SHORT = 300
@@ -54,8 +54,7 @@ def summarise(
     scan = scan_log(log, [issue.pattern for issue in known], progress)
     rows = sorted(scan.messages(), key=lambda row: (-row[1], row[0]))
     span = (times.first, times.last)
-    messages = _messages(rows, span, window)
-    return Summary(
+    summary = Summary(
         names=[file.path.name for file in log.files],
         octets=scan.octets,
         lines=scan.lines,
@@ -73,12 +72,13 @@ def summarise(
         ],
         steps_back_total=scan.steps_back,
         writers=_writers(log) if _has_several_clocks(scan) else [],
-        window=window,
+        window=None,
         kinds=len(rows),
-        messages=messages,
+        messages=_messages(rows),
         issues=_issues(scan, known),
         facts=_facts(rows),
     )
+    return in_window(summary, *window) if window is not None else summary
 
 
 def display(text: bytes) -> str:
@@ -179,62 +179,50 @@ def _issues(scan: Scan, known: Sequence[KnownIssue]) -> list[IssueFound]:
     return sorted(found, key=lambda issue: -issue.count)
 
 
-def _messages(
-    rows: Sequence[Row],
-    span: tuple[datetime, datetime],
-    window: tuple[datetime, datetime] | None,
-) -> list[MessageFound]:
-    """The messages worth looking at: the most frequent, the rarest, those that are new around the event or more
-    often."""
+def in_window(summary: Summary, start: datetime, end: datetime) -> Summary:
+    """The same summary, with what is new or more frequent between two moments."""
+    span = (summary.first, summary.last)
+    width = max((span[1] - span[0]) / BUCKETS, timedelta(microseconds=1))
+    begin = max(0, min(BUCKETS, math.floor((start - span[0]) / width)))
+    behind = max(begin + 1, min(BUCKETS, math.ceil((end - span[0]) / width)))
+    messages = [_marked(message, start, end, begin, behind) for message in summary.messages]
+    return summary.model_copy(
+        update={"messages": messages, "window": SpanLooked(start=start, end=end)}
+    )
+
+
+def _marked(
+    message: MessageFound, start: datetime, end: datetime, begin: int, behind: int
+) -> MessageFound:
+    """A message with what it is in the buckets from `begin` on, up to `behind`."""
+    marks: list[Mark] = [mark for mark in message.marks if mark in ("frequent", "rare")]
+    inside, before = sum(message.counts[begin:behind]), sum(message.counts[:begin])
+    factor = None
+    if inside and start <= message.first <= end:
+        marks.append("new")
+    elif begin and inside >= 3:
+        times = (inside / (behind - begin)) / max(before / begin, 1 / begin)
+        # more than chance would do, if they came at random
+        by_chance = 3 * math.sqrt(before * (behind - begin) / begin)
+        if times >= _HAPPENED_MORE and inside > by_chance:
+            marks.append("more")
+            factor = round(times, 1)
+    return message.model_copy(update={"marks": marks, "factor": factor})
+
+
+def _messages(rows: Sequence[Row]) -> list[MessageFound]:
+    """The most frequent messages, and the rarest, the more severe ones first."""
     marks: dict[int, list[Mark]] = {
-        number: ["frequent"] for number in range(min(len(rows), _MOST_MESSAGES))
+        number: ["frequent"] for number in range(min(len(rows), _MOST_FREQUENT))
     }
     rare = [number for number, row in enumerate(rows) if row[1] <= _RARE]
     rare.sort(key=lambda number: (rows[number][5] or 9, rows[number][3], rows[number][0]))
-    for number in rare[:_MOST_MESSAGES]:
-        marks.setdefault(number, []).append("rare")
-        if "frequent" in marks[number]:
-            marks[number].remove("frequent")
-    factors: dict[int, float] = {}
-    if window is not None:
-        factors = _changed(rows, span, window, marks)
-    return [_message(rows[number], marks[number], factors.get(number)) for number in sorted(marks)]
+    for number in rare[:_MOST_RARE]:
+        marks[number] = ["rare"]
+    return [_message(rows[number], marks[number]) for number in sorted(marks)]
 
 
-def _changed(
-    rows: Sequence[Row],
-    span: tuple[datetime, datetime],
-    window: tuple[datetime, datetime],
-    marks: dict[int, list[Mark]],
-) -> dict[int, float]:
-    """Mark what is new or more frequent in the window; gives by how much."""
-    width = max((span[1] - span[0]) / BUCKETS, timedelta(microseconds=1))
-    begin = max(0, min(BUCKETS, math.floor((window[0] - span[0]) / width)))
-    end = max(begin + 1, min(BUCKETS, math.ceil((window[1] - span[0]) / width)))
-    found: list[tuple[int, float, Mark]] = []
-    for number, row in enumerate(rows):
-        inside, before = sum(row[9][begin:end]), sum(row[9][:begin])
-        if not inside:
-            continue
-        if row[3] >= micros(window[0]):
-            found.append((number, math.inf, "new"))
-        elif begin and inside >= 3:
-            factor = (inside / (end - begin)) / max(before / begin, 1 / begin)
-            # more than chance would do, if they came at random
-            if factor >= _HAPPENED_MORE and inside > 3 * math.sqrt(before * (end - begin) / begin):
-                found.append((number, factor, "more"))
-    factors = {}
-    for mark in ("new", "more"):
-        these = [one for one in found if one[2] == mark]
-        these.sort(key=lambda one: (rows[one[0]][5] or 9, -one[1], -rows[one[0]][1], one[0]))
-        for number, factor, _ in these[:_MOST_MESSAGES]:
-            marks.setdefault(number, []).append(mark)
-            if mark == "more":
-                factors[number] = round(factor, 1)
-    return factors
-
-
-def _message(row: Row, marks: list[Mark], factor: float | None) -> MessageFound:
+def _message(row: Row, marks: list[Mark]) -> MessageFound:
     return MessageFound(
         text=display(row[0]),
         level=LEVELS[row[5]],
@@ -243,6 +231,5 @@ def _message(row: Row, marks: list[Mark], factor: float | None) -> MessageFound:
         last=moment_at(row[4]),
         example=display(row[6])[:_SHORT],
         marks=marks,
-        factor=factor,
         counts=list(row[9]),
     )

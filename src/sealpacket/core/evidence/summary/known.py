@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import re2
 import yaml
@@ -79,21 +79,26 @@ def read_known(text: str, name: str = "The list") -> list[KnownIssue]:
         )
     found: dict[str, KnownIssue] = {}
     for number, row in enumerate(rows, 1):
-        try:
-            issue = KnownIssue.model_validate(row)
-        except ValidationError as error:
-            first = error.errors()[0]
-            field = ".".join(map(str, first["loc"])) or "it"
-            said = re.sub(r"^Value error, ", "", first["msg"])
-            raise Invalid(
-                f"{name}, issue {number}: {field} {said[0].lower()}{said[1:]}.",
-                "Correct it, then try again.",
-                code="no-issue",
-            ) from None
+        issue = make_known(row, f"{name}, issue {number}: ")
         if issue.key in found:
             raise Invalid(f"{name} has two issues {issue.key}.", "Rename one.", code="doubled")
         found[issue.key] = issue
     return list(found.values())
+
+
+def make_known(row: Any, where: str = "") -> KnownIssue:
+    """A known issue from its parts. Raises Invalid, with `where` before what is wrong."""
+    try:
+        return KnownIssue.model_validate(row)
+    except ValidationError as error:
+        first = error.errors()[0]
+        field = ".".join(map(str, first["loc"])) or "it"
+        said = re.sub(r"^Value error, ", "", first["msg"])
+        raise Invalid(
+            f"{where}{field} {said[0].lower()}{said[1:]}.",
+            "Correct it, then try again.",
+            code="no-issue",
+        ) from None
 
 
 def read_known_file(path: Path) -> list[KnownIssue]:

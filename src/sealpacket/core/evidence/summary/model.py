@@ -96,6 +96,13 @@ class LevelCounts(_Part):
     counts: list[int]
 
 
+class SpanLooked(_Part):
+    """From one moment to another."""
+
+    start: datetime
+    end: datetime
+
+
 class Summary(_Part):
     """What a log says, without reading it."""
 
@@ -113,7 +120,7 @@ class Summary(_Part):
     steps_back: list[StepBack]
     steps_back_total: int
     writers: list[WriterFound]
-    window: tuple[datetime, datetime] | None = Field(
+    window: SpanLooked | None = Field(
         description="The time around the event, of which new and more frequent messages are told"
     )
     kinds: int = Field(description="Different messages")

@@ -10,7 +10,12 @@ from sealpacket.core.sheets.checks.answering import check_answers
 from sealpacket.core.sheets.checks.before import check_before
 from sealpacket.core.sheets.checks.colleague import Seen, check_as_colleague
 from sealpacket.core.sheets.checks.cover import check_cover
-from sealpacket.core.sheets.checks.evidence import ExhibitState, check_evidence, check_exhibits
+from sealpacket.core.sheets.checks.evidence import (
+    ExhibitState,
+    check_evidence,
+    check_exhibits,
+    check_others,
+)
 from sealpacket.core.sheets.checks.result import Check, CheckLevel, say_size
 from sealpacket.core.sheets.checks.severity import check_severity
 from sealpacket.core.sheets.checks.typed import Typed, check_typed, found_in
@@ -47,6 +52,7 @@ def check_packet(
             sheet.attachments, exhibits, sheet.name, wanted=kind is None or kind.technical
         ),
         *check_evidence(sheet, answers, exhibits, facts),
+        *check_others(sheet, answers, exhibits, facts),
         *check_typed(sheet, typed, known_for(answers, facts, people)),
         *check_as_colleague(sheet, answers, people, facts, seen or Seen()),
     ]

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
+from datetime import timedelta
 from pathlib import PurePath
+from typing import Literal
 
 import re2
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, InstanceOf
 
+from sealpacket.core.evidence.completeness import Expected, Fault, faults_of
+from sealpacket.core.evidence.looking import Look
 from sealpacket.core.sheets.answers import Answer, Facts
 from sealpacket.core.sheets.checks.result import Check, passed, say_size
 from sealpacket.core.sheets.conditions import holds
@@ -23,7 +28,8 @@ _CMS_OVERHEAD = 2_000
 class ExhibitState(BaseModel):
     """What the checks need to know of an exhibit. Sizes are bytes of the outgoing copy, or the original's before it.
 
-    `packed` is its size in a ZIP, where it is known; `blank` where it holds nothing but blank space.
+    `packed` is its size in a ZIP, where it is known; `blank` where it holds nothing but blank space; `look` what it
+    holds, and `expected` what it should be like.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -38,7 +44,17 @@ class ExhibitState(BaseModel):
     reason: str = ""
     packed: int | None = None
     blank: bool = False
-    elsewhere: str = ""
+    look: Look | None = None
+    expected: InstanceOf[Expected] | None = None
+
+    def faults(
+        self, before: timedelta = timedelta(), after: timedelta = timedelta()
+    ) -> list[Fault]:
+        """What is wrong with what it holds, if it should cover the time from `before` to `after` the event."""
+        if self.look is None or self.expected is None:
+            return []
+        wanted = replace(self.expected, before=before, after=after)
+        return list(faults_of(self.name, self.look, wanted))
 
 
 def check_exhibits(
@@ -166,9 +182,16 @@ def check_evidence(
     sheet: Sheet, answers: Sequence[Answer], exhibits: Sequence[ExhibitState], facts: Facts
 ) -> Iterator[Check]:
     """Whether each thing that the desk wants to see is there."""
+    blamed: set[str] = set()
     for rule in wanted_evidence(sheet, answers, facts):
-        if any(_serves(rule, exhibit.name) and not exhibit.blank for exhibit in exhibits):
-            yield passed("evidence", f"There is something for: {rule.what}.")
+        best = best_for(rule, exhibits)
+        if best is not None and not best.blank:
+            faults = faults_for(rule, best)
+            if not faults:
+                yield passed("evidence", f"There is something for: {rule.what}.")
+            elif best.name not in blamed:
+                blamed.add(best.name)
+                yield from _faulty(best, faults, "stop" if rule.required else "warn")
             continue
         hours = _span(rule)
         kit = f" The diagnostic kit {rule.kit} gathers it." if rule.kit else ""
@@ -180,6 +203,48 @@ def check_evidence(
             sentence=f"{sheet.name} wants to see: {rule.what}{hours}.",
             remedy=f"Add it.{kit}",
         )
+
+
+def faults_for(rule: Evidence, exhibit: ExhibitState) -> list[Fault]:
+    """What is wrong with an exhibit, as that which a rule wants to see."""
+    hours = timedelta(hours=rule.hours_before), timedelta(hours=rule.hours_after)
+    found = exhibit.faults(*hours)
+    return found if any(hours) else [one for one in found if one.code not in _OF_HOURS]
+
+
+_OF_HOURS = ("wrong-hours", "other-hours")
+
+
+def best_for(rule: Evidence, exhibits: Sequence[ExhibitState]) -> ExhibitState | None:
+    """The exhibit that serves a rule best, if any serves it."""
+    serving = [one for one in exhibits if _serves(rule, one.name)]
+    return min(serving, key=lambda one: (one.blank, len(faults_for(rule, one))), default=None)
+
+
+def _faulty(
+    exhibit: ExhibitState, faults: Sequence[Fault], level: Literal["stop", "warn"]
+) -> Iterator[Check]:
+    for fault in faults:
+        yield Check(
+            code=f"evidence-{fault.code}",
+            level=level,
+            act="open_exhibit",
+            target=exhibit.name,
+            sentence=fault.sentence,
+            remedy=fault.remedy,
+        )
+
+
+def check_others(
+    sheet: Sheet, answers: Sequence[Answer], exhibits: Sequence[ExhibitState], facts: Facts
+) -> Iterator[Check]:
+    """What is wrong with exhibits that nobody asked for: they are empty, broken, or from another machine."""
+    rules = wanted_evidence(sheet, answers, facts)
+    asked = {best.name for rule in rules if (best := best_for(rule, exhibits)) is not None}
+    for exhibit in exhibits:
+        if exhibit.name not in asked and not exhibit.blank:
+            faults = [one for one in exhibit.faults() if one.code not in _OF_HOURS]
+            yield from _faulty(exhibit, faults, "warn")
 
 
 def _span(rule: Evidence) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any, cast
 
 from sqlalchemy import func, select
@@ -31,9 +31,17 @@ _GROWING = ("text", "long", "steps", "address", "versions", "rows")
 
 
 def note(
-    app: AppContext, actor: Actor, *, title: str, text: str, need: Need, asset: str | None
+    app: AppContext,
+    actor: Actor,
+    *,
+    title: str,
+    text: str,
+    need: Need,
+    asset: str | None,
+    began_at: datetime | None = None,
 ) -> PacketShown:
-    """Start a packet with what happened, in plain words; with the asset if it is known already."""
+    """Start a packet with what happened, in plain words; with the asset and when it began, if they are known."""
+    began_at = _past(began_at)
     with app.transaction(actor, "packet noted", "packet") as tx:
         number = f"P-{tx.session.scalar(select(packet_number.next_value())):04d}"
         key = legend_keys.new_placeholder_key(app)
@@ -48,6 +56,7 @@ def note(
             placeholder_key_sealed=key,
             legend_key_sealed=legend_key,
             answers={},
+            began_at=began_at,
         )
         tx.session.add(packet)
         if asset:
@@ -56,6 +65,23 @@ def note(
         tx.subject = f"packet {number}"
         tx.detail = {"title": title, "legend_key": legend_print}
         return serialize.show(workbench.lay_out(app, tx.session, packet))
+
+
+def _past(moment: datetime | None) -> datetime | None:
+    """A moment that is over. Raises Invalid for one without an offset, or to come."""
+    if moment is None:
+        return None
+    if moment.tzinfo is None:
+        raise Invalid(
+            "The moment when it began has no offset.",
+            "Write it as 2026-11-23T08:40+00:00.",
+            field="began_at",
+        )
+    if moment > datetime.now(UTC) + timedelta(minutes=5):
+        raise Invalid(
+            "It cannot have begun in the future.", "Correct the moment.", field="began_at"
+        )
+    return moment
 
 
 def get(app: AppContext, number: str) -> PacketShown:
@@ -122,13 +148,15 @@ def matching(query: str) -> Any:
 def change(
     app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int
 ) -> PacketShown:
-    """Change title, note, need, asset or login of a draft that was read at `version`."""
+    """Change title, note, need, asset, login or when it began of a draft that was read at `version`."""
     with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
         packet = workbench.in_draft(tx.session, number, version)
         before = _masked_by(workbench.lay_out(app, tx.session, packet))
         for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
+        if "began_at" in changes:
+            packet.began_at = _past(changes["began_at"])
         if changes.get("asset"):
             name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, changes["asset"]))
         if changes.get("login"):

@@ -36,7 +36,7 @@ from sealpacket.core.redact.readers import (
     stream_text,
 )
 from sealpacket.core.redact.readers.packed import unused_name
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import evidence, workbench
 from sealpacket.services.packets.redaction import boxes, legend_keys, typed_text
 from sealpacket.services.packets.redaction.catalogues import (
     catalogue_for,
@@ -94,6 +94,7 @@ def redact_exhibit(app: AppContext, exhibit_id: str) -> None:
     if work is None:
         return
     try:
+        evidence.look(app, exhibit_id)
         with _held_as_it_ends(app, exhibit_id):
             _make_copy(app, exhibit_id, work, work.catalogue)
             _settle_leaks(app, work)

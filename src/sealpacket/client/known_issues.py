@@ -1,0 +1,30 @@
+"""Known issues through the client."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sealpacket.client.models import Done, KnownIssues, KnownIssueShown
+from sealpacket.client.wire import Wire, part
+
+
+class Known:
+    """Known issues that logs are searched for."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self) -> list[KnownIssueShown]:
+        """All of them, by key."""
+        return self._wire.call(KnownIssues, "GET", "/known-issues").items
+
+    def put(
+        self, key: str, *, title: str, pattern: str, packet: str = "", **more: Any
+    ) -> KnownIssueShown:
+        """Keep one under its key; `more` are meaning, advice, fixed_in, link, vendor and models."""
+        body = {"title": title, "pattern": pattern, "packet": packet, **more}
+        return self._wire.call(KnownIssueShown, "PUT", f"/known-issues/{part(key)}", json=body)
+
+    def remove(self, key: str) -> None:
+        """Forget one."""
+        self._wire.call(Done, "DELETE", f"/known-issues/{part(key)}")

@@ -1,0 +1,146 @@
+"""What exhibits hold: looked at by the worker, judged with each packet, summarised and cut for people."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime, timedelta
+
+import structlog
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.evidence.logfile import LogFile, Window
+from sealpacket.core.evidence.looking import look_at
+from sealpacket.core.evidence.summary import Summary, in_window
+from sealpacket.services import known_issues
+from sealpacket.services.packets import exhibits, serialize, workbench
+from sealpacket.services.packets.expectations import zone_of
+from sealpacket.services.packets.schemas import ExhibitShown
+from sealpacket.store.models import Asset, Exhibit
+
+log = structlog.get_logger()
+_AROUND = timedelta(hours=1)
+"""So long before and after the moment when it began are looked at beside the rest."""
+_LEAST_NAME = 4
+"""Letters and digits that a name of a machine has at least, to be looked for."""
+
+
+def look(app: AppContext, exhibit_id: str) -> None:
+    """Look at what an exhibit holds, and summarise it if it is a log. One that cannot be looked at stays as it is."""
+    with app.database.transaction() as session:
+        exhibit = session.get(Exhibit, exhibit_id)
+        if exhibit is None or exhibit.original_blob is None or exhibit.look is not None:
+            return
+        packet, blob = exhibit.packet, exhibit.original_blob
+        zone, near = zone_of(packet), exhibit.created_at
+        vendor = packet.asset.vendor.key if packet.asset else ""
+        model = packet.asset.product.part_number if packet.asset else ""
+        known = known_issues.issues_for(session, vendor, model)
+        owners = _owners(session)
+    try:
+        with app.blobs.as_file(blob) as path:
+            found, summary = look_at(path, owners, zone=zone, near=near, known=known)
+    except (Invalid, OSError, ValueError, OverflowError) as error:
+        log.warning("exhibit not looked at", exhibit=exhibit_id, error=type(error).__name__)
+        return
+    stored = app.blobs.put([summary.model_dump_json().encode()]) if summary else None
+    with app.database.transaction() as session:
+        exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
+        if exhibit is None or exhibit.original_blob != blob:
+            app.blobs.remove(stored.name if stored else None)
+            return
+        app.forget(session, exhibit.summary_blob)
+        exhibit.look = found.model_dump(mode="json")
+        exhibit.summary_blob = stored.name if stored else None
+
+
+def _owners(session: Session) -> Callable[[str], str | None]:
+    """Which asset a serial number, a host name or an address belongs to."""
+    found: dict[str, str] = {}
+    query = select(Asset.id, Asset.serial, Asset.host_names, Asset.addresses)
+    for ident, serial, hosts, addresses in session.execute(query):
+        for name in (serial, *hosts, *(host.split(".", 1)[0] for host in hosts), *addresses):
+            if sum(map(str.isalnum, name)) >= _LEAST_NAME:
+                found[name.split("/", 1)[0].lower()] = ident
+    return found.get
+
+
+def summarise(
+    app: AppContext,
+    number: str,
+    name: str,
+    start: datetime | None = None,
+    end: datetime | None = None,
+) -> Summary:
+    """What a log among the exhibits says; between two moments, or around the one when it began."""
+    with app.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        exhibit = exhibits.find_exhibit(packet, name)
+        blob, began = exhibit.summary_blob, packet.began_at
+        if blob is None:
+            waits = exhibit.look is None and exhibit.state in ("receiving", "waiting", "redacting")
+            raise NotFound(
+                f"{exhibit.name} has no summary.",
+                "Wait until it has been looked at."
+                if waits
+                else "Only logs that state times have one.",
+                code="no-summary",
+            )
+    summary = Summary.model_validate_json(app.blobs.read_all(blob))
+    if start is not None and end is not None:
+        return in_window(summary, *_ordered(start, end))
+    return in_window(summary, began - _AROUND, began + _AROUND) if began else summary
+
+
+def _ordered(start: datetime, end: datetime) -> tuple[datetime, datetime]:
+    if start.tzinfo is None or end.tzinfo is None:
+        raise Invalid(
+            "The moments have no offset.", "Write them as 2026-11-23T08:40Z.", field="start"
+        )
+    if end < start:
+        raise Invalid("The end is before the start.", "Swap them.", field="end")
+    return start, end
+
+
+def cut(
+    app: AppContext, actor: Actor, number: str, name: str, start: datetime, end: datetime
+) -> ExhibitShown:
+    """Keep only the lines of a log between two moments; it is redacted again, and the rest is deleted."""
+    first, last = _ordered(start, end)
+    with app.database.transaction() as session:
+        _, exhibit = exhibits.changeable(session, number, name)
+        if exhibit.summary_blob is None or exhibit.original_blob is None:
+            raise Conflict(
+                f"{exhibit.name} is no log that states times.", "Cut it by hand.", code="no-summary"
+            )
+        blob, zone, near = exhibit.original_blob, zone_of(exhibit.packet), exhibit.created_at
+    found = Window()
+    with app.blobs.as_file(blob) as path:
+        file = LogFile(path, zone, near=near)
+        stored = app.blobs.put(file.window(first, last, found))
+    try:
+        if not found.lines:
+            raise Invalid(
+                f"{name} has no lines between these moments.", "Choose other hours.", field="start"
+            )
+        detail = {"name": name, "start": first.isoformat(), "end": last.isoformat()}
+        with app.transaction(actor, "exhibit cut", f"packet {number}", **detail) as tx:
+            _, exhibit = exhibits.changeable(tx.session, number, name)
+            if exhibit.original_blob != blob:
+                raise Conflict(
+                    f"{name} was changed meanwhile.", "Open the packet again.", code="stale"
+                )
+            tx.detail |= {"before": exhibit.sha256 or "", "sha256": stored.sha256}
+            app.forget(tx.session, exhibit.original_blob, exhibit.summary_blob)
+            exhibit.original_blob, exhibit.sha256 = stored.name, stored.sha256
+            exhibit.size, exhibit.look, exhibit.summary_blob = stored.size, None, None
+            if file.packed:
+                exhibit.name = exhibits.unpacked_name(exhibit)
+            exhibits.queue_redaction(app, tx.session, exhibit)
+            tx.session.flush()
+            return serialize.show_exhibit(exhibit)
+    except BaseException:
+        app.blobs.remove(stored.name)
+        raise

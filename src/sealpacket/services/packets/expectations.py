@@ -1,0 +1,67 @@
+"""What the exhibits of a packet should be like: for which hours, from which machine, and not sent before."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, tzinfo
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sealpacket.core.evidence.completeness import Expected, last_restart
+from sealpacket.core.evidence.looking import Look
+from sealpacket.store.models import Asset, Exhibit, Packet
+
+
+def zone_of(packet: Packet) -> tzinfo:
+    """The time zone of the place that a packet is about."""
+    site = packet.asset.site if packet.asset else None
+    try:
+        return ZoneInfo(site.time_zone) if site else UTC
+    except (ZoneInfoNotFoundError, ValueError):
+        return UTC
+
+
+def look_of(exhibit: Exhibit) -> Look | None:
+    """What an exhibit holds, once it was looked at."""
+    return Look.model_validate(exhibit.look) if exhibit.look else None
+
+
+def expected_of(session: Session, packet: Packet) -> dict[str, Expected]:
+    """What each exhibit of a packet should be like, by its name."""
+    looks = {one.name: look_of(one) for one in packet.exhibits}
+    asset = packet.asset
+    sent = _sent_before(session, packet)
+    found = {}
+    for name in looks:
+        others = [one for other, one in looks.items() if one is not None and other != name]
+        found[name] = Expected(
+            now=datetime.now(UTC),
+            zone=zone_of(packet),
+            began=packet.began_at,
+            asset=asset.id if asset else "",
+            asset_name=(asset.name or asset.serial) if asset else "",
+            restarted=last_restart(others, asset.id) if asset else None,
+            sent=sent.get(name, ""),
+        )
+    return found
+
+
+def _sent_before(session: Session, packet: Packet) -> dict[str, str]:
+    """By exhibit, the packet with which the same file went to the same vendor."""
+    sums = {one.sha256: one.name for one in packet.exhibits if one.sha256}
+    if not sums or packet.asset is None:
+        return {}
+    query = (
+        select(Exhibit.sha256, Packet.number)
+        .join(Exhibit.packet)
+        .join(Packet.asset)
+        .where(
+            Exhibit.sha256.in_(sums),
+            Packet.id != packet.id,
+            Packet.lodged_at.is_not(None),
+            Asset.vendor_id == packet.asset.vendor_id,
+        )
+        .order_by(Packet.number)
+    )
+    return {sums[sha256]: number for sha256, number in session.execute(query) if sha256}
