@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import tempfile
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -10,9 +12,12 @@ from typing import Any
 from figures import figure, seconds
 
 from sealpacket.core.evidence.logfile import LogFile, Window
+from sealpacket.demo.evidence import write_controller_log
 
 SIZE = 10_000_000_000
 WHOLE = 50_000_000
+GIGABYTE = 1000
+MAKE_LOG = str(Path(__file__).with_name("make_log.py"))
 _START = datetime(2026, 11, 1, tzinfo=UTC)
 _WORDS = b"kiosk-07 INFO [shelf.reader] page timeout retry handshake link state up flush queue depth commit volume"
 
@@ -43,13 +48,45 @@ def figures() -> list[dict[str, Any]]:
         small = Path(folder, "small.log")
         _write(small, WHOLE)
         whole = seconds(lambda: _take(LogFile(small), _START, timedelta(days=9), Window()))
+        noisy = Path(folder, "noisy.log")
+        with noisy.open("wb") as file:
+            subprocess.run([sys.executable, MAKE_LOG, str(GIGABYTE)], stdout=file, check=True)
+        summary = _summary_in_its_own_process(noisy)
+        noisy.unlink()
+        write_controller_log(noisy, size=300_000_000)
+        calm = _summary_in_its_own_process(noisy)
     return [
         figure(
             f"an hour ({found.octets / 1e6:.0f} MB) out of a log of {size / 1e9:.1f} GB", took, "s"
         ),
         figure("  read for it", read / 1e6, "MB", 50),
         figure("a log read line by line", WHOLE / 1e6 / whole, "MB/s"),
+        figure("summary of 1 GB, hardly two messages alike", summary[0], "MB/s", at_least=60),
+        figure("  memory of its process", summary[1], "MB", 300),
+        figure("summary of 300 MB of an array's log", calm[0], "MB/s", at_least=60),
     ]
+
+
+_SUMMARISE = """
+import resource, sys, time
+from pathlib import Path
+from sealpacket.core.evidence.logfile import LogFile
+from sealpacket.core.evidence.series import LogSeries
+from sealpacket.core.evidence.summary import summarise
+begun = time.perf_counter()
+found = summarise(LogSeries([LogFile(Path(sys.argv[1]))]))
+took = time.perf_counter() - begun
+print(found.octets / 1e6 / took, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1000)
+"""
+
+
+def _summary_in_its_own_process(path: Path) -> tuple[float, float]:
+    """Megabytes a second, and the most memory that its process had (MB)."""
+    done = subprocess.run(
+        [sys.executable, "-c", _SUMMARISE, str(path)], capture_output=True, text=True, check=True
+    )
+    speed, memory = map(float, done.stdout.split())
+    return speed, memory
 
 
 def _take(log: LogFile, start: datetime, span: timedelta, found: Window) -> None:

@@ -16,9 +16,18 @@ OWNERS = {
 }
 """The asset of each serial number, host name and address, in lower case."""
 OWN = 7
-WORDS = "reader answers|belt moves|card kept|gate opens|shelf {n} counted|session {n} from {peer}|title {n} lent|queue {n} deep|lamp warms|tag {n} read".split(
-    "|"
-)
+WORDS = [
+    "reader answers",
+    "belt moves",
+    "card kept",
+    "gate opens",
+    "shelf {n} counted",
+    "session {n} from {peer}",
+    "title {n} lent",
+    "queue {n} deep",
+    "lamp warms",
+    "tag {n} read",
+]
 FAULTS = (
     "good",
     "blank",

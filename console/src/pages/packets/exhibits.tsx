@@ -8,6 +8,7 @@ import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { count, saySize } from "../../format/numbers";
+import { Began } from "./began";
 import { Decided } from "./deciding";
 import { Bar, Coming, DropHere } from "./exhibit-drop";
 import { Release } from "./exhibit-release";
@@ -36,6 +37,7 @@ export function ExhibitsPart({ packet, name, uploads, roles, show }: Props) {
         <All packet={packet} show={show} />
       )}
       {uploads.uploads.length > 0 && <Coming uploads={uploads} />}
+      {!chosen && <Began packet={packet} />}
       {packet.evidence.length > 0 && !chosen && <Wanted packet={packet} />}
       {mayAdd && <DropHere add={uploads.add} />}
     </div>

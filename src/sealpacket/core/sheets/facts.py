@@ -8,6 +8,7 @@ FACTS: dict[str, str] = {
     "packet.note": "what was noted, in plain words",
     "packet.need": "the kind of need: fault, question, change, capacity, return, help, improvement, tie",
     "packet.noted_at": "when it was noted (RFC 3339)",
+    "packet.began_at": "when it began, if somebody has said so (RFC 3339)",
     "packet.sealed_on": "the day on which it is sealed; today while it is a draft",
     "asset.serial": "the serial number of the thing",
     "asset.name": "what we call it",

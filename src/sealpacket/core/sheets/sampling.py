@@ -41,7 +41,8 @@ SAMPLE_PEOPLE: Mapping[str, Mapping[str, Any]] = {
 _FACTS: Mapping[str, str] = {
     "packet.number": "P-0001", "packet.title": "A sample of what goes wrong",
     "packet.note": "Since this morning it does not do what it should; nothing was changed before, a restart was tried.",
-    "packet.need": "fault", "packet.noted_at": "2026-11-23T08:40+00:00", "packet.sealed_on": "2026-11-23",
+    "packet.need": "fault", "packet.noted_at": "2026-11-23T08:40+00:00", "packet.began_at": "2026-11-23T08:10+00:00",
+    "packet.sealed_on": "2026-11-23",
     "asset.serial": "SAMPLE-0001", "asset.name": "Sample", "asset.status": "in_use",
     "asset.software_version": "1.2.3", "asset.product": "SAMPLE", "asset.product_name": "Sample",
     "asset.host_name": "sample.quillmere.example", "asset.shipped_on": "2025-11-02", "asset.installed_on": "2025-11-20",

@@ -14,6 +14,7 @@ from sealpacket.core.sheets import (
     Fact,
 )
 from sealpacket.services.coverage import login_value
+from sealpacket.services.packets.expectations import zone_of
 from sealpacket.store.models import Asset, Packet, Person
 
 
@@ -64,6 +65,9 @@ def facts_of(
     know("packet.note", packet.note, "your note")
     know("packet.need", packet.need, "the packet's kind of need")
     know("packet.noted_at", packet.created_at.isoformat(timespec="minutes"), "when it was noted")
+    if packet.began_at is not None:
+        began = packet.began_at.astimezone(zone_of(packet)).isoformat(timespec="minutes")
+        know("packet.began_at", began, "when it began")
     know(
         "packet.sealed_on",
         (packet.sealed_at or datetime.now(UTC)).date().isoformat(),
