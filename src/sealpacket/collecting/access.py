@@ -1,0 +1,27 @@
+"""How a device is reached, and what a step could not do."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Access:
+    """How the device of a kit is reached: its address, the user there, and secrets by name.
+
+    `known_hosts` is an OpenSSH file with its host key, without which no connection is made; `authorities` a PEM file of
+    certificate authorities for https, beside the system's. A secret is a password, a private key (PEM), or a token.
+    """
+
+    target: str = ""
+    port: int = 22
+    user: str = ""
+    secrets: Mapping[str, str] = field(default_factory=dict, repr=False)
+    known_hosts: Path | None = None
+    authorities: Path | None = None
+
+
+class StepFailed(Exception):
+    """A step could not be done; the words say why."""
