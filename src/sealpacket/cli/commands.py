@@ -71,6 +71,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command(
                 "redaction-plan", "redaction_plan", "plan_app", "The organisation's redaction plan."
             ),
+            Command("article", "articles", "app", "What you have written down, in Markdown."),
             Command("kit", "kits", "app", "Diagnostic kits, run on this machine, offline."),
             Command("known", "known_issues", "app", "Known issues that logs are searched for."),
             Command("log", "log_summary", "app", "Summarise, cut and merge logs, offline."),

@@ -15,7 +15,7 @@ from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
-    from sealpacket.client.models import PacketShown, QuestionShown
+    from sealpacket.client.models import PacketShown, QuestionShown, Similar
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
@@ -123,6 +123,62 @@ def change(
         )
     with session.client() as client:
         tell_packet(client.packets.change(number, **fields))
+
+
+@app.command("similar")
+def similar(
+    number: Annotated[str, typer.Argument(help="A draft; or say --title.")] = "",
+    title: Annotated[str, typer.Option(help="What happened, in a line.")] = "",
+    text: Annotated[str, typer.Option("--text", help="What is seen.")] = "",
+    asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
+    json: show.Json = False,
+) -> None:
+    """Show what is known already: open packets on the same thing, what solved others, and articles.
+
+    Example: `sealpacket packet similar P-0012`
+    """
+    if not number and not title:
+        raise ClientError("Nothing to compare was given.", "Name a draft, or say --title.")
+    with session.client() as client:
+        found = client.packets.similar(title, text, asset=asset, number=number)
+    if json:
+        show.as_json(found)
+        return
+    _tell_similar(found)
+
+
+def _tell_similar(found: Similar) -> None:
+    if found.open:
+        show.heading("Open on the same thing")
+    for one in found.open:
+        show.line(f"{one.number}  {one.title}, {one.life}, noted by {one.noted_by}")
+    if found.solved:
+        show.heading("Seen before")
+    for one in found.solved:
+        show.line(f"{one.number}  {one.title} (same {', '.join(one.same)})")
+        if one.cure:
+            show.line(f"    {one.cure}", "dim")
+    if found.articles:
+        show.heading("Written down")
+    for article in found.articles:
+        show.line(f"{article.key}  {article.title}, {article.written_on}")
+        show.line(f"    {article.excerpt}", "dim")
+    if not (found.open or found.solved or found.articles):
+        show.line("Nothing like it is known.")
+
+
+@app.command("solved")
+def end_as_solved(
+    number: Number,
+    by: Annotated[str, typer.Option(help="The packet that solved it.")] = "",
+    article: Annotated[str, typer.Option(help="The article that solved it.")] = "",
+) -> None:
+    """This solved it: end a draft with a link to the packet or the article that did.
+
+    Example: `sealpacket packet solved P-0012 --by P-0002`
+    """
+    with session.client() as client:
+        tell_packet(client.packets.end_as_solved(number, packet=by, article=article))
 
 
 @app.command("unlisted")

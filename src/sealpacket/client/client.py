@@ -12,6 +12,7 @@ from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
+from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.errors import ClientError
 from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
@@ -43,6 +44,7 @@ class SealPacket:
         self.exhibits = Exhibits(wire)
         self.tray = TrayBox(wire)
         self.accounts = Accounts(wire)
+        self.articles = ArticleShelf(wire)
         self.known_issues = Known(wire)
         self.tokens = OwnTokens(wire)
 

@@ -92,6 +92,45 @@ class Answer(FromService):
     because: str | None = ''
 
 
+class ArticleBrief(FromService):
+    """
+    An article in a list.
+    """
+
+    key: str
+    title: str
+    sort: Literal['note', 'how-to', 'vendor']
+    vendor: str
+    models: list[str]
+    written_on: date
+    solved: Annotated[int, Field(description='So many drafts it has made needless.')]
+
+
+class ArticleShown(FromService):
+    """
+    An article with its text, in Markdown.
+    """
+
+    key: str
+    title: str
+    sort: Literal['note', 'how-to', 'vendor']
+    vendor: str
+    models: list[str]
+    written_on: date
+    solved: Annotated[int, Field(description='So many drafts it has made needless.')]
+    text: str
+    by: str
+    at: AwareDatetime
+
+
+class Articles(FromService):
+    """
+    All of them, the newest first.
+    """
+
+    items: list[ArticleBrief]
+
+
 class AskedPacket(FromService):
     """
     The packet that asks.
@@ -1608,6 +1647,35 @@ class ShipmentShown(FromService):
     late: bool
 
 
+class SimilarArticle(FromService):
+    """
+    An article that is about the same; `excerpt` is where.
+    """
+
+    key: str
+    title: str
+    written_on: date
+    excerpt: str
+
+
+class SimilarPacket(FromService):
+    """
+    A packet like the one that is being noted, and what solved it. `same` says what they have in common.
+    """
+
+    number: str
+    title: str
+    life: str
+    vendor: str | None
+    asset: str | None
+    noted_by: str
+    created_at: AwareDatetime
+    cause: str
+    cure: str
+    same: list[str]
+    solved: Annotated[int, Field(description='So many drafts it has made needless.')]
+
+
 class SiteShown(FromService):
     """
     A site as kept.
@@ -2623,6 +2691,16 @@ class SheetChanges(FromService):
     have: int
     newest: int
     differences: list[SheetDifference]
+
+
+class Similar(FromService):
+    """
+    What is known already. `open` are the packets that are open on the same thing, whoever noted them.
+    """
+
+    open: list[SimilarPacket]
+    solved: list[SimilarPacket]
+    articles: list[SimilarArticle]
 
 
 class SiteMerge(FromService):

@@ -27,6 +27,7 @@ from sealpacket.client.models import (
     Replay,
     Review,
     SheetChanges,
+    Similar,
     Summary,
     Values,
 )
@@ -73,6 +74,19 @@ class Packets(Following):
     def get(self, number: str) -> PacketShown:
         """Show a packet with its answers, exhibits and checks."""
         return self._call("GET", number)
+
+    def similar(
+        self, title: str = "", note: str = "", *, asset: str | None = None, number: str = ""
+    ) -> Similar:
+        """What is known already that is like a note, or like the draft `number`."""
+        query = {"title": title, "note": note, "asset": asset, "number": number}
+        parameters = {key: value for key, value in query.items() if value}
+        return self._wire.call(Similar, "GET", "/similar", params=parameters)
+
+    def end_as_solved(self, number: str, *, packet: str = "", article: str = "") -> PacketShown:
+        """This solved it: end a draft with a link to the packet or the article that did."""
+        body = {"packet": packet, "article": article}
+        return self._call("POST", number, "/solved", json=body)
 
     def replay(self, number: str) -> Replay:
         """The ruling of a sealed packet, made again from its stored inputs."""

@@ -1,13 +1,15 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useDeferredValue, useState } from "react";
 import { useLocation } from "wouter";
 import type { Asset } from "../../api/assets";
 import type { Need } from "../../api/coverage";
 import { useNote } from "../../api/packets";
+import { useSimilar } from "../../api/similar";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { ProblemNote } from "../../components/problem-note";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
 import { AssetPicker } from "./asset-picker";
+import { SeenBefore } from "./seen-before";
 
 export function NoteDialog({ onClose }: { onClose: () => void }) {
   const [key] = useState(() => crypto.randomUUID());
@@ -17,6 +19,7 @@ export function NoteDialog({ onClose }: { onClose: () => void }) {
   const [asset, setAsset] = useState<Asset | null>(null);
   const [, go] = useLocation();
   const note = useNote();
+  const known = useSimilar(useDeferredValue(title), useDeferredValue(text), asset?.id);
 
   function submit(event: FormEvent) {
     event.preventDefault();
@@ -61,6 +64,7 @@ export function NoteDialog({ onClose }: { onClose: () => void }) {
           </select>
         </label>
         <AssetPicker asset={asset} onPick={setAsset} />
+        {known.data && <SeenBefore found={known.data} />}
         <ProblemNote problem={note.error} />
         <div className="flex justify-end gap-3">
           <Button onClick={onClose}>Cancel</Button>

@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import type { Need } from "../../api/coverage";
 import { type Packet, useChangePacket, usePacketsOf, useUnlisted, useWithdraw } from "../../api/packets";
+import { useSimilar, useSolved } from "../../api/similar";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
@@ -16,6 +17,7 @@ import { Sheet } from "../../components/sheet";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
 import { AssetPicker } from "./asset-picker";
 import { PacketRow } from "./packet-row";
+import { SeenBefore } from "./seen-before";
 
 export function ThingPart({ packet }: { packet: Packet }) {
   const change = useChangePacket(packet);
@@ -58,8 +60,25 @@ export function ThingPart({ packet }: { packet: Packet }) {
       <NoteSheet packet={packet} change={change} />
       {packet.asset && <Logins packet={packet} change={change} />}
       {packet.asset && <Others packet={packet} />}
+      {drafting && <Known packet={packet} />}
       {["drafting", "sealed", "refused"].includes(packet.life) && <Withdraw packet={packet} />}
     </div>
+  );
+}
+
+/** What may have been solved before: one key ends the draft with a link to it. */
+function Known({ packet }: { packet: Packet }) {
+  const known = useSimilar("", "", undefined, packet.number);
+  const solved = useSolved(packet.number);
+  const found = known.data && { ...known.data, open: [] };
+  if (!found || found.solved.length + found.articles.length === 0) return null;
+  return (
+    <Sheet title="Known already" className="pb-3">
+      <div className="px-4 pt-1">
+        <SeenBefore found={found} solve={(by) => solved.mutate(by)} />
+        <ProblemNote problem={solved.error} />
+      </div>
+    </Sheet>
   );
 }
 

@@ -7,13 +7,13 @@ from sealpacket.store.models.custody import CustodyEntry
 from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp, Trial
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
+from sealpacket.store.models.knowledge import Article, KnownIssueRecord, Solution
 from sealpacket.store.models.order_document import OrderDocument
 from sealpacket.store.models.packets import (
     AccessGrant,
     Asked,
     DeskHealth,
     Exhibit,
-    KnownIssueRecord,
     MailboxMark,
     MailCount,
     Message,
@@ -47,6 +47,7 @@ __all__ = [
     "AccessGrant",
     "Account",
     "ApiToken",
+    "Article",
     "Asked",
     "Asset",
     "AssetStay",
@@ -87,6 +88,7 @@ __all__ = [
     "Shipment",
     "SignInTry",
     "Site",
+    "Solution",
     "Statement",
     "StatementDifference",
     "TrayItem",

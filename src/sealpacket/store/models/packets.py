@@ -218,27 +218,6 @@ class Exhibit(Base):
         return str((self.report or {}).get("goes_as") or self.name)
 
 
-class KnownIssueRecord(Base):
-    """A known issue that logs are searched for; `packet_id` is the packet that taught it."""
-
-    __tablename__ = "known_issue"
-    key: Mapped[str] = mapped_column(primary_key=True)
-    title: Mapped[str]
-    pattern: Mapped[str]
-    meaning: Mapped[str] = mapped_column(default="")
-    advice: Mapped[str] = mapped_column(default="")
-    fixed_in: Mapped[str] = mapped_column(default="")
-    link: Mapped[str] = mapped_column(default="")
-    vendor: Mapped[str] = mapped_column(default="")
-    models: Mapped[list[Any]] = mapped_column(default=list)
-    packet_id: Mapped[str | None] = mapped_column(
-        ForeignKey("packet.id", ondelete="SET NULL"), index=True
-    )
-    by: Mapped[str] = mapped_column(default="")
-    at: Mapped[datetime] = mapped_column(default=now)
-    packet: Mapped[Packet | None] = relationship()
-
-
 class TypedRecord(Base):
     """What was found in all that was typed into a packet, encrypted under its legend's key; `stamp` tells of what."""
 

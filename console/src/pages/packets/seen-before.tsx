@@ -1,0 +1,73 @@
+/** What is known already: open packets on the same thing, what solved others, and what we have written down. */
+import type { ReactNode } from "react";
+import { Link } from "wouter";
+import type { Similar } from "../../api/similar";
+import { Button } from "../../components/button";
+import { sayDay } from "../../format/dates";
+
+interface Props {
+  found: Similar;
+  /** Ends the draft; not there while it is still being noted. */
+  solve?: (by: { packet?: string; article?: string }) => void;
+}
+
+export function SeenBefore({ found, solve }: Props) {
+  if (found.open.length + found.solved.length + found.articles.length === 0) return null;
+  return (
+    <div className="flex flex-col gap-2">
+      <Part title="Open on the same thing" rows={found.open.length}>
+        {found.open.map((one) => (
+          <li key={one.number} className="py-1">
+            <Link href={`/packets/${one.number}`} className="link">
+              {one.number}
+            </Link>{" "}
+            {one.title} <span className="text-soft">by {one.noted_by}</span>
+          </li>
+        ))}
+      </Part>
+      <Part title="Seen before" rows={found.solved.length}>
+        {found.solved.map((one) => (
+          <li key={one.number} className="flex items-start justify-between gap-3 py-1">
+            <span>
+              <Link href={`/packets/${one.number}`} className="link">
+                {one.number}
+              </Link>{" "}
+              {one.title} <span className="text-soft">same {one.same.join(", ")}</span>
+              {one.cure && <span className="block text-[12.5px]">{one.cure}</span>}
+            </span>
+            {solve && <SolvedIt onClick={() => solve({ packet: one.number })} />}
+          </li>
+        ))}
+      </Part>
+      <Part title="Written down" rows={found.articles.length}>
+        {found.articles.map((one) => (
+          <li key={one.key} className="flex items-start justify-between gap-3 py-1">
+            <span>
+              {one.title} <span className="text-soft">{sayDay(one.written_on)}</span>
+              <span className="block text-[12.5px] text-soft">{one.excerpt}</span>
+            </span>
+            {solve && <SolvedIt onClick={() => solve({ article: one.key })} />}
+          </li>
+        ))}
+      </Part>
+    </div>
+  );
+}
+
+function SolvedIt({ onClick }: { onClick: () => void }) {
+  return (
+    <Button className="px-2 py-0.5" onClick={onClick}>
+      This solved it
+    </Button>
+  );
+}
+
+function Part({ title, rows, children }: { title: string; rows: number; children: ReactNode }) {
+  if (rows === 0) return null;
+  return (
+    <section aria-label={title}>
+      <h3 className="text-soft">{title}</h3>
+      <ul>{children}</ul>
+    </section>
+  );
+}

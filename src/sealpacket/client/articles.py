@@ -1,0 +1,32 @@
+"""Articles through the client."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sealpacket.client.models import ArticleBrief, Articles, ArticleShown, Done
+from sealpacket.client.wire import Wire, part
+
+
+class ArticleShelf:
+    """What we have written down, in Markdown."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self) -> list[ArticleBrief]:
+        """All of them, the newest first."""
+        return self._wire.call(Articles, "GET", "/articles").items
+
+    def get(self, key: str) -> ArticleShown:
+        """One of them, with its text."""
+        return self._wire.call(ArticleShown, "GET", f"/articles/{part(key)}")
+
+    def put(self, key: str, *, title: str, text: str, **more: Any) -> ArticleShown:
+        """Keep one under its key; `more` are sort, vendor, models and written_on."""
+        body = {"title": title, "text": text, **more}
+        return self._wire.call(ArticleShown, "PUT", f"/articles/{part(key)}", json=body)
+
+    def remove(self, key: str) -> None:
+        """Forget one."""
+        self._wire.call(Done, "DELETE", f"/articles/{part(key)}")

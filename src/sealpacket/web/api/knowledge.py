@@ -1,0 +1,102 @@
+"""Looking before asking: similar packets, and articles."""
+
+from datetime import date
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+from sealpacket.services import articles
+from sealpacket.services.articles import ArticleBrief, ArticleShown, Sort
+from sealpacket.services.packets import similar as looking
+from sealpacket.services.packets.schemas import PacketShown
+from sealpacket.services.packets.similar import Similar
+from sealpacket.web.api.common import Done, Number, OneLine, Strict, make_blueprint, with_etag
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+
+api = make_blueprint("knowledge", "What is known already: similar packets, and articles.")
+
+
+class SimilarQuery(Strict):
+    """What is being noted; or with `number`, a draft as it is."""
+
+    title: str = Field("", max_length=200)
+    note: str = Field("", max_length=4000)
+    asset: str | None = Field(None, max_length=300, description="By id or serial.")
+    number: str = Field("", max_length=20)
+
+
+class Solved(Strict):
+    """What made a draft needless: a packet by its number, or an article by its key."""
+
+    packet: str = Field("", max_length=20)
+    article: str = Field("", max_length=63)
+
+
+class Articles(BaseModel):
+    """All of them, the newest first."""
+
+    items: list[ArticleBrief]
+
+
+class ArticlePath(Strict):
+    """An article by its key."""
+
+    key: str = Field(max_length=63, pattern=r"^[a-z0-9][a-z0-9-]{0,62}$")
+
+
+class ArticleBody(Strict):
+    """An article, in Markdown."""
+
+    title: OneLine = Field(min_length=3, max_length=200)
+    text: str = Field(min_length=1, max_length=100_000)
+    sort: Sort = "note"
+    vendor: str = Field(
+        "", max_length=40, description="Only about this vendor's things, by its key."
+    )
+    models: list[str] = Field([], max_length=100)
+    written_on: date | None = None
+
+
+@api.get("/similar", summary="Look for what is known already", responses={200: Similar})
+@requires_role(ANY_ROLE)
+def find_similar(query: SimilarQuery) -> Similar:
+    return looking.similar(current_app(), query.title, query.note, query.asset, query.number)
+
+
+@api.post(
+    "/packets/<number>/solved",
+    summary="End a draft that something known has made needless",
+    responses={200: PacketShown},
+)
+@requires_role("preparer")
+def end_as_solved(path: Number, body: Solved) -> Any:
+    return with_etag(
+        looking.end_as_solved(
+            current_app(), actor(), path.number.upper(), packet=body.packet, article=body.article
+        )
+    )
+
+
+@api.get("/articles", summary="List articles", responses={200: Articles})
+@requires_role(ANY_ROLE)
+def list_articles() -> dict[str, Any]:
+    return {"items": articles.listed(current_app())}
+
+
+@api.get("/articles/<key>", summary="Get an article", responses={200: ArticleShown})
+@requires_role(ANY_ROLE)
+def get_article(path: ArticlePath) -> ArticleShown:
+    return articles.get(current_app(), path.key)
+
+
+@api.put("/articles/<key>", summary="Keep an article", responses={200: ArticleShown})
+@requires_role("preparer")
+def put_article(path: ArticlePath, body: ArticleBody) -> ArticleShown:
+    return articles.put(current_app(), actor(), path.key, **body.model_dump())
+
+
+@api.delete("/articles/<key>", summary="Forget an article", responses={200: Done})
+@requires_role("preparer")
+def remove_article(path: ArticlePath) -> dict[str, Any]:
+    articles.remove(current_app(), actor(), path.key)
+    return {"done": True}
