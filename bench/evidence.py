@@ -6,10 +6,12 @@ import subprocess
 import sys
 import tempfile
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-from figures import figure, seconds
+from figures import best, figure, house_of_its_own, seconds
+from sqlalchemy import create_engine, text
 
 from sealpacket.core.evidence.logfile import LogFile, Window
 from sealpacket.demo.evidence import write_controller_log
@@ -64,7 +66,47 @@ def figures() -> list[dict[str, Any]]:
         figure("summary of 1 GB, hardly two messages alike", summary[0], "MB/s", at_least=60),
         figure("  memory of its process", summary[1], "MB", 300),
         figure("summary of 300 MB of an array's log", calm[0], "MB/s", at_least=60),
+        *similar_figures(),
     ]
+
+
+_PACKETS = """
+    INSERT INTO packet (id, number, version, created_at, updated_at, title, note, need, life, turn, noted_by, asset_id,
+                        answers, placeholder_key_sealed, bag_blob, cause, cure, lodge_status_text, desk_status)
+    SELECT 'made-' || n, 'P-' || (1000000 + n), 1, now() - n * interval '1 minute', now(),
+           initcap(w[1 + n % 24]) || ' ' || w[1 + (n * 7) % 24] || ' ' || w[1 + (n * 13) % 24] || ' ' || n % 977,
+           'Since the night the ' || w[1 + (n * 5) % 24] || ' shows E-' || 1000 + n % 900 || ' and ' || w[1 + (n * 11) % 24],
+           'fault', 'settled', 'ours', 'marit', a.ids[1 + n % array_length(a.ids, 1)], '{}', '', 'none', 'worn',
+           'the ' || w[1 + (n * 3) % 24] || ' was replaced', '', ''
+    FROM generate_series(1, 100000) n, (SELECT array_agg(id) AS ids FROM asset) a,
+         (SELECT string_to_array('reader belt shelf mirror link volume latency port switch lamp gate sorter queue backup '
+          'battery loader image drive kiosk card tape lift console clock', ' ') AS w) words
+"""
+
+
+def similar_figures() -> list[dict[str, Any]]:
+    """Packets like a note, among a hundred thousand."""
+    with house_of_its_own() as house:
+        engine = create_engine(house.cluster.owner_url, isolation_level="AUTOCOMMIT")
+        with engine.connect() as connection:
+            connection.execute(text(_PACKETS))
+            connection.execute(text("VACUUM ANALYZE packet"))
+        engine.dispose()
+        client = house.client()
+        notes = (
+            (
+                "Mirror link retrains on the array",
+                "The log says E-1312 since the night",
+                "TN9-44120-A",
+            ),
+            ("Card reader of the kiosk stays dark", "since the night", "LK40-7731-0929"),
+            ("Belt of the sorter stops", "E-1444 and the queue grows", None),
+        )
+        took = [
+            best(partial(client.packets.similar, title, note, asset=asset))
+            for title, note, asset in notes
+        ]
+    return [figure("packets like a note among 100,000, over the API", max(took) * 1000, "ms", 50)]
 
 
 _SUMMARISE = """

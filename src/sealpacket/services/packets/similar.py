@@ -24,7 +24,7 @@ _SHOWN, _LOOKED_AT = 6, 400
 _SHARE = 0.02
 """Words are taken, the rarest first, until so large a part of all packets would have one of them."""
 _UNKNOWN_SHARE = 0.0005
-_MOST_WORDS = 8
+_MOST_WORDS, _ALL_OF = 8, 3
 
 
 class SimilarPacket(BaseModel):
@@ -85,9 +85,9 @@ class _Search:
         lexemes = session.scalar(
             text("SELECT tsvector_to_array(to_tsvector('english', :words))"), {"words": words}
         )
-        self._lexemes = _telling(session, lexemes or [])
+        self._lexemes, one_will_do = _telling(session, lexemes or [])
         self._given: dict[str, Any] = {
-            "query": " | ".join("'" + one.replace("'", "''") + "'" for one in self._lexemes),
+            "query": (" | " if one_will_do else " & ").join(map(_quoted, self._lexemes)),
             "codes": self._codes,
             "own": own,
             "title": words[:200],
@@ -147,13 +147,14 @@ _LIKE = f"""
         LIMIT {_LOOKED_AT}
     ), rated AS (
         SELECT n.id, n.created_at, a.product_id = :product AS product, n.codes && CAST(:codes AS text[]) AS code,
-               (SELECT count(*) FROM solution s WHERE s.by_packet_id = n.id) AS solved,
                ts_rank(n.words, to_tsquery('simple', :query)) * 4 + similarity(n.title, :title)
                + (a.product_id = :product)::int * 0.4 + (n.codes && CAST(:codes AS text[]))::int * 0.6
                + (n.cure <> '')::int * 0.2 AS worth
         FROM near n LEFT JOIN asset a ON a.id = n.asset_id
     )
-    SELECT * FROM rated WHERE worth > 0.35 ORDER BY worth DESC, created_at DESC LIMIT {_SHOWN}
+    SELECT best.*, (SELECT count(*) FROM solution s WHERE s.by_packet_id = best.id) AS solved
+    FROM (SELECT * FROM rated WHERE worth > 0.35 ORDER BY worth DESC, created_at DESC LIMIT {_SHOWN}) best
+    ORDER BY worth DESC, created_at DESC
 """  # noqa: S608 - two numbers of ours
 _ARTICLES = f"""
     SELECT key, title, written_on,
@@ -166,12 +167,22 @@ _ARTICLES = f"""
              ts_rank(words, to_tsquery('simple', :query)) DESC, written_on DESC
     LIMIT {_SHOWN}
 """  # noqa: S608 - a number of ours
+
+
+def _quoted(lexeme: str) -> str:
+    """A lexeme as a query has it, whatever is in it."""
+    return "'" + lexeme.replace("\\", "\\\\").replace("'", "''") + "'"
+
+
 _SHARES: dict[str, tuple[float, dict[str, float]]] = {}
 _KEPT_FOR = 600.0
 
 
-def _telling(session: Session, lexemes: Sequence[str]) -> list[str]:
-    """The words that tell packets apart: the rarest, as far as the database's statistics know them."""
+def _telling(session: Session, lexemes: Sequence[str]) -> tuple[list[str], bool]:
+    """The words that tell packets apart, by the database's statistics; and whether one of them will do.
+
+    Where even the rarest is frequent, a packet has to have all of the few rarest.
+    """
     address = str(session.get_bind())
     kept = _SHARES.get(address)
     if kept is None or time.monotonic() - kept[0] > _KEPT_FOR:
@@ -184,14 +195,16 @@ def _telling(session: Session, lexemes: Sequence[str]) -> list[str]:
         known = dict(zip(row[0], row[1], strict=False)) if row and row[0] else {}
         kept = _SHARES[address] = (time.monotonic(), known)
     rated = sorted((kept[1].get(one, _UNKNOWN_SHARE), one) for one in lexemes if len(one) > 1)
+    if rated and rated[0][0] > _SHARE:
+        return [one for _, one in rated[:_ALL_OF]], False
     taken: list[str] = []
     share = 0.0
     for part, one in rated[:_MOST_WORDS]:
         share += part
-        if taken and share > _SHARE:
+        if share > _SHARE:
             break
         taken.append(one)
-    return taken
+    return taken, True
 
 
 def _common(row: Any) -> list[str]:

@@ -200,6 +200,7 @@ def summarise_exhibit(path: ExhibitPath, query: SummaryQuery) -> Summary:
     responses={200: ExhibitShown},
 )
 @requires_role("preparer")
+@idempotent
 def cut_exhibit(path: ExhibitPath, body: Hours) -> ExhibitShown:
     return evidence.cut(
         current_app(), actor(), path.number.upper(), path.name, body.start, body.end

@@ -12,6 +12,7 @@ from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.packets.similar import Similar
 from sealpacket.web.api.common import Done, Number, OneLine, Strict, make_blueprint, with_etag
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
 
 api = make_blueprint("knowledge", "What is known already: similar packets, and articles.")
 
@@ -69,6 +70,7 @@ def find_similar(query: SimilarQuery) -> Similar:
     responses={200: PacketShown},
 )
 @requires_role("preparer")
+@idempotent
 def end_as_solved(path: Number, body: Solved) -> Any:
     return with_etag(
         looking.end_as_solved(
