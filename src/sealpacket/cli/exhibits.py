@@ -11,7 +11,7 @@ from rich.markup import escape
 from rich.progress import BarColumn, DownloadColumn, Progress, TaskID, TextColumn
 
 from sealpacket.cli import session, show
-from sealpacket.cli.logs import Zone, cut_around, span, zone_of
+from sealpacket.cli.logs import Around, From, Hours, To, Zone, cut_around, span, zone_of
 from sealpacket.client import ClientError
 from sealpacket.core.words import count
 
@@ -83,9 +83,7 @@ def summarise(
     around: Annotated[
         str, typer.Option(help="When it happened; else when the packet says it began.")
     ] = "",
-    hours: Annotated[
-        float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")
-    ] = 2,
+    hours: Hours = 2,
     most: Annotated[int, typer.Option(min=1, max=120, help="Messages to show of each sort.")] = 8,
     zone: Zone = "",
     json: show.Json = False,
@@ -111,12 +109,10 @@ def summarise(
 def cut(
     number: Number,
     name: Name,
-    start: Annotated[str, typer.Option("--from", help="Since when: 2026-11-23T08:00+00:00.")] = "",
-    end: Annotated[str, typer.Option("--to", help="Until when.")] = "",
-    around: Annotated[str, typer.Option(help="Instead of both: the moment that matters.")] = "",
-    hours: Annotated[
-        float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")
-    ] = 2,
+    start: From = "",
+    end: To = "",
+    around: Around = "",
+    hours: Hours = 2,
     zone: Zone = "",
 ) -> None:
     """Keep only some hours of a log among the exhibits; it is redacted again.

@@ -11,7 +11,20 @@ import typer
 from rich.text import Text
 
 from sealpacket.cli import show
-from sealpacket.cli.logs import Boot, Files, Zone, app, moment, short, span, zone_of
+from sealpacket.cli.logs import (
+    Around,
+    Boot,
+    Files,
+    From,
+    Hours,
+    To,
+    Zone,
+    app,
+    moment,
+    short,
+    span,
+    zone_of,
+)
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
@@ -30,9 +43,7 @@ def summary(
     around: Annotated[
         str, typer.Option(help="When it happened, to see what is new or more frequent.")
     ] = "",
-    hours: Annotated[
-        float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")
-    ] = 1,
+    hours: Hours = 1,
     known: Annotated[
         Path | None,
         typer.Option(exists=True, dir_okay=False, help="Known issues to look for, as YAML."),
@@ -65,12 +76,10 @@ def summary(
 def merge(
     files: Files,
     out: show.Out,
-    start: Annotated[str, typer.Option("--from", help="Since when: 2026-11-23T08:00+00:00.")] = "",
-    end: Annotated[str, typer.Option("--to", help="Until when.")] = "",
-    around: Annotated[str, typer.Option(help="Instead of both: the moment that matters.")] = "",
-    hours: Annotated[
-        float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")
-    ] = 1,
+    start: From = "",
+    end: To = "",
+    around: Around = "",
+    hours: Hours = 1,
     correct: Annotated[
         bool, typer.Option("--correct", help="Correct the clocks of all logs by that of the first.")
     ] = False,

@@ -26,6 +26,10 @@ Zone = Annotated[
         help="Where no offset is told: a zone, such as Europe/Berlin. Else this machine's."
     ),
 ]
+From = Annotated[str, typer.Option("--from", help="Since when: 2026-11-23T08:00+00:00.")]
+To = Annotated[str, typer.Option("--to", help="Until when.")]
+Around = Annotated[str, typer.Option(help="Instead of both: the moment that matters.")]
+Hours = Annotated[float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")]
 Boot = Annotated[
     str,
     typer.Option(help="For seconds since a start: when that was, such as 2026-11-23T08:00+00:00."),
@@ -76,12 +80,10 @@ def cut(
         Path, typer.Argument(exists=True, dir_okay=False, help="A log, plain or gzip.")
     ],
     out: show.Out,
-    start: Annotated[str, typer.Option("--from", help="Since when: 2026-11-23T08:00+00:00.")] = "",
-    end: Annotated[str, typer.Option("--to", help="Until when.")] = "",
-    around: Annotated[str, typer.Option(help="Instead of both: the moment that matters.")] = "",
-    hours: Annotated[
-        float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")
-    ] = 1,
+    start: From = "",
+    end: To = "",
+    around: Around = "",
+    hours: Hours = 1,
     zone: Zone = "",
     boot: Boot = "",
     json: show.Json = False,

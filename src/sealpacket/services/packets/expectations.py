@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime, tzinfo
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.evidence.completeness import Expected, last_restart
@@ -49,19 +49,24 @@ def expected_of(session: Session, packet: Packet) -> dict[str, Expected]:
 
 def _sent_before(session: Session, packet: Packet) -> dict[str, str]:
     """By exhibit, the packet with which the same file went to the same vendor."""
+    if packet.asset is None:
+        return {}
+    to_the_same = (Asset.vendor_id == packet.asset.vendor_id, Packet.lodged_at.is_not(None))
+    return same_files(session, packet, *to_the_same)
+
+
+def same_files(
+    session: Session, packet: Packet, *conditions: ColumnElement[bool]
+) -> dict[str, str]:
+    """By exhibit, the last other packet under these conditions that the same file was attached to."""
     sums = {one.sha256: one.name for one in packet.exhibits if one.sha256}
-    if not sums or packet.asset is None:
+    if not sums:
         return {}
     query = (
         select(Exhibit.sha256, Packet.number)
         .join(Exhibit.packet)
         .join(Packet.asset)
-        .where(
-            Exhibit.sha256.in_(sums),
-            Packet.id != packet.id,
-            Packet.lodged_at.is_not(None),
-            Asset.vendor_id == packet.asset.vendor_id,
-        )
+        .where(Exhibit.sha256.in_(sums), Packet.id != packet.id, *conditions)
         .order_by(Packet.number)
     )
     return {sums[sha256]: number for sha256, number in session.execute(query) if sha256}

@@ -33,7 +33,7 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.coverage import basis_for, remembered
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets.expectations import expected_of, look_of
+from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import Asset, Desk, Exhibit, Packet, PacketCase, Product
@@ -279,21 +279,9 @@ def _seen(session: Session, packet: Packet, sheet: Sheet) -> Seen:
 
 def _elsewhere(session: Session, packet: Packet) -> dict[str, str]:
     """By exhibit, the packet to another vendor that the same file was attached to."""
-    sums = {exhibit.sha256: exhibit.name for exhibit in packet.exhibits if exhibit.sha256}
-    if not sums or packet.asset is None:
+    if packet.asset is None:
         return {}
-    query = (
-        select(Exhibit.sha256, Packet.number)
-        .join(Exhibit.packet)
-        .join(Packet.asset)
-        .where(
-            Exhibit.sha256.in_(sums),
-            Packet.id != packet.id,
-            Asset.vendor_id != packet.asset.vendor_id,
-        )
-        .order_by(Packet.number)
-    )
-    return {sums[sha256]: number for sha256, number in session.execute(query) if sha256}
+    return same_files(session, packet, Asset.vendor_id != packet.asset.vendor_id)
 
 
 _MANY = 3
