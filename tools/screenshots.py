@@ -72,12 +72,15 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, numbers: dict[str
         (f"/packets/{numbers['being prepared']}/exhibits/array.cfg", "packet-exhibit"),
         (f"/packets/{numbers['being prepared']}/ruling", "packet-ruling"),
         (f"/packets/{numbers['asks back']}/replies", "packet-replies"),
-        (f"/packets/{numbers['three regions']}/questions", "packet-capacity"),
+        (f"/packets/{numbers['being prepared']}/exhibits/controller.log", "log-summary"),
         ("/desks/pellwick-intake", "desk-sheet"),
     ):
         page.goto(house.address + path)
         if name == "import":
             page.get_by_role("tab", name="rejected").click()
+        if name == "log-summary":
+            page.get_by_role("button", name="What it says").click()
+            page.get_by_role("slider").wait_for()
         if name == "desk-sheet":
             page.get_by_role("tab", name="Trial").click()
             page.get_by_role("button", name="Try").click()
