@@ -8,7 +8,8 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import CheckConstraint, ForeignKey
+from sqlalchemy import CheckConstraint, Computed, ForeignKey, Index, Text
+from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, now
@@ -49,6 +50,17 @@ class Article(Base):
     written_on: Mapped[date]
     by: Mapped[str] = mapped_column(default="")
     at: Mapped[datetime] = mapped_column(default=now)
+    words: Mapped[Any] = mapped_column(
+        TSVECTOR,
+        Computed("to_tsvector('english'::regconfig, title || ' ' || text)", persisted=True),
+        deferred=True,
+    )
+    codes: Mapped[Any] = mapped_column(
+        ARRAY(Text()),
+        Computed("error_codes(title || ' ' || text, '{}'::jsonb)", persisted=True),
+        deferred=True,
+    )
+    __table_args__ = (Index("ix_article_words", "words", postgresql_using="gin"),)
 
 
 class Solution(Base):

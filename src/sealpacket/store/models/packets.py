@@ -10,13 +10,16 @@ from sqlalchemy import (
     JSON,
     BigInteger,
     CheckConstraint,
+    Computed,
     ForeignKey,
     Identity,
     Index,
     Sequence,
+    Text,
     UniqueConstraint,
     func,
 )
+from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded, now
@@ -57,6 +60,19 @@ class Packet(Recorded, Base):
     legend_key_sealed: Mapped[bytes | None]
     legend_destroyed_at: Mapped[datetime | None]
     began_at: Mapped[datetime | None]
+    words: Mapped[Any] = mapped_column(
+        TSVECTOR,
+        Computed(
+            "to_tsvector('english'::regconfig, title || ' ' || note || ' ' || cause || ' ' || cure)",
+            persisted=True,
+        ),
+        deferred=True,
+    )
+    codes: Mapped[Any] = mapped_column(
+        ARRAY(Text()),
+        Computed("error_codes(title || ' ' || note || ' ' || cause, answers)", persisted=True),
+        deferred=True,
+    )
     settled_at: Mapped[datetime | None]
     sealed_at: Mapped[datetime | None]
     sealed_by: Mapped[str | None]
@@ -114,6 +130,8 @@ class Packet(Recorded, Base):
             name="sealed_has_bag",
         ),
         Index("ix_packet_list", "created_at", "id"),
+        Index("ix_packet_words", "words", postgresql_using="gin"),
+        Index("ix_packet_codes", "codes", postgresql_using="gin"),
     )
 
     @property
