@@ -111,7 +111,7 @@ def test_a_kit_that_does_what_it_may_not_is_refused(tmp_path: Path, step: str, s
             "is no size",
         ),
         ("kit: 1\nname: a\ntitle: A", "steps is missing"),
-        ("kit: [", "not YAML in line"),
+        ("kit: [", "not valid YAML in line"),
         ("- a", "no kit"),
     ],
 )

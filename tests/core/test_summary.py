@@ -150,7 +150,7 @@ def test_known_issues_come_with_advice(tmp_path: Path) -> None:
         ("- {key: A B, title: A, pattern: x}", "issue 1: key"),
         ("- {key: a, title: A, pattern: x}\n- {key: a, title: A, pattern: y}", "two issues a"),
         ("- {key: a, titel: A, pattern: x}", "issue 1"),
-        ("a: [", "not YAML in line"),
+        ("a: [", "not valid YAML in line"),
         ("just words", "no list"),
     ],
 )

@@ -23,6 +23,7 @@ from sealpacket.cli.logs import (
     moment,
     short,
     span,
+    whole_or_not,
     zone_of,
 )
 from sealpacket.client import ClientError
@@ -102,19 +103,14 @@ def merge(
     offsets = _offsets(logs) if correct else []
     names = _names(logs)
     count = 0
-    part = out.with_name(f"{out.name}.part")
-    try:
-        with part.open("wb") as written:
-            for at, number, line in timeline(logs, first, last, offsets):
-                stamp = at.astimezone(UTC).isoformat(timespec="milliseconds")
-                written.write(f"{stamp.replace('+00:00', 'Z')}  {names[number]}  ".encode())
-                written.write(line if line.endswith(b"\n") else line + b"\n")
-                count += 1
+    with whole_or_not(out) as written:
+        for at, number, line in timeline(logs, first, last, offsets):
+            stamp = at.astimezone(UTC).isoformat(timespec="milliseconds")
+            written.write(f"{stamp.replace('+00:00', 'Z')}  {names[number]}  ".encode())
+            written.write(line if line.endswith(b"\n") else line + b"\n")
+            count += 1
         if not count:
             raise ClientError("The logs have nothing in these hours.", "Name other hours.")
-        part.replace(out)
-    finally:
-        part.unlink(missing_ok=True)
     show.line(f"{out}: {count:,} lines of {len(logs)} logs.")
     for log, offset in zip(logs[1:], offsets[1:], strict=False):
         if offset:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta, tzinfo
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import IO, TYPE_CHECKING, Annotated, Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import typer
@@ -126,20 +128,27 @@ def _write(log: LogFile, out: Path, first: datetime, last: datetime) -> Window:
     from sealpacket.core.evidence.logfile import Window
 
     found = Window()
-    part = out.with_name(f"{out.name}.part")
-    try:
-        with part.open("wb") as written:
-            written.writelines(log.window(first, last, found))
+    with whole_or_not(out) as written:
+        written.writelines(log.window(first, last, found))
         if not found.lines:
             covers = log.times()
             raise ClientError(
                 f"{log.path.name} has nothing in these hours.",
                 f"It covers {short(covers.first)} to {short(covers.last)}.",
             )
+    return found
+
+
+@contextmanager
+def whole_or_not(out: Path) -> Iterator[IO[bytes]]:
+    """A file to write, which is there only once all of it is written."""
+    part = out.with_name(f"{out.name}.part")
+    try:
+        with part.open("wb") as written:
+            yield written
         part.replace(out)
     finally:
         part.unlink(missing_ok=True)
-    return found
 
 
 @app.command("clocks")

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from sealpacket.core.evidence.kits import Step
+
 
 @dataclass(frozen=True)
 class Access:
@@ -25,3 +27,8 @@ class Access:
 
 class StepFailed(Exception):
     """A step could not be done; the words say why."""
+
+
+def too_late(step: Step) -> StepFailed:
+    """What a step ends with that took longer than it may."""
+    return StepFailed(f"it took longer than {step.time.total_seconds():g} s")

@@ -13,7 +13,7 @@ from contextlib import suppress
 from datetime import UTC, datetime
 from pathlib import Path
 
-from sealpacket.collecting.access import StepFailed
+from sealpacket.collecting.access import StepFailed, too_late
 from sealpacket.core.evidence.kits import Step
 
 MOST_FILES = 200
@@ -49,15 +49,11 @@ def run(step: Step, file: Path) -> tuple[int, bool]:
         try:
             return process.wait(max(0.1, end - time.monotonic())), False
         except subprocess.TimeoutExpired:
-            raise StepFailed(_late(step)) from None
+            raise too_late(step) from None
     except TimeoutError:
-        raise StepFailed(_late(step)) from None
+        raise too_late(step) from None
     finally:
         _end(process)
-
-
-def _late(step: Step) -> str:
-    return f"it took longer than {step.time.total_seconds():g} s"
 
 
 def _keep(process: subprocess.Popen[bytes], file: Path, most: int, end: float) -> bool:
@@ -106,7 +102,7 @@ def take_files(step: Step, folder: Path) -> tuple[list[Path], datetime | None, b
             with path.open("rb") as source, copy.open("wb") as written:
                 while room > 0 and (block := source.read(min(_BLOCK, room))):
                     if time.monotonic() > end:
-                        raise StepFailed(_late(step))
+                        raise too_late(step)
                     written.write(block)
                     room -= len(block)
                 cut = cut or bool(source.read(1))

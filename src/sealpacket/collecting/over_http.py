@@ -9,7 +9,7 @@ from pathlib import Path
 
 import httpx
 
-from sealpacket.collecting.access import Access, StepFailed
+from sealpacket.collecting.access import Access, StepFailed, too_late
 from sealpacket.core.evidence.kits import Step
 
 
@@ -38,7 +38,7 @@ def get(step: Step, access: Access, file: Path) -> tuple[int, bool]:
                     cut = True
                     break
                 if time.monotonic() > end:
-                    raise StepFailed(f"it took longer than {seconds:g} s")
+                    raise too_late(step)
             code = 0 if answer.status_code == 200 else answer.status_code
     except httpx.TimeoutException:
         raise StepFailed(f"{access.target or address} did not answer in time") from None

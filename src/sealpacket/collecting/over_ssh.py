@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 
 import asyncssh
 
-from sealpacket.collecting.access import Access, StepFailed
+from sealpacket.collecting.access import Access, StepFailed, too_late
 from sealpacket.collecting.local import MOST_FILES, unused
 from sealpacket.core.evidence.kits import Step
 
@@ -109,7 +109,7 @@ def _with(
     try:
         return asyncio.run(asyncio.wait_for(whole(), seconds))
     except TimeoutError:
-        raise StepFailed(f"it took longer than {seconds:g} s") from None
+        raise too_late(step) from None
     except asyncssh.HostKeyNotVerifiable:
         raise StepFailed(f"the host key of {access.target} is not the one that is known") from None
     except asyncssh.PermissionDenied:

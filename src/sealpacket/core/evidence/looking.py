@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import json
 import re
-import xml.parsers.expat
 import zipfile
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from datetime import UTC, datetime, tzinfo
 from pathlib import Path
 from typing import Literal
+from xml.parsers.expat import ExpatError
+from xml.parsers.expat.errors import messages
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -20,6 +21,7 @@ from sealpacket.core.evidence.logfile import LogFile
 from sealpacket.core.evidence.series import LogSeries
 from sealpacket.core.evidence.summary import KnownIssue, Summary, summarise, templates
 from sealpacket.core.evidence.times import Reader
+from sealpacket.core.evidence.xml_text import EntitiesDeclared, read_through
 
 Kind = Literal["log", "text", "picture", "document", "archive", "other"]
 _HEAD, _TAIL = 1 << 18, 1 << 14
@@ -92,11 +94,10 @@ def look_at(
     zone: tzinfo = UTC,
     near: datetime | None = None,
     known: Sequence[KnownIssue] = (),
-    window: tuple[datetime, datetime] | None = None,
 ) -> tuple[Look, Summary | None]:
     """Look at a file; of a log there is a summary, too. `near` is when it was written last, if the file does not say.
 
-    Reads it once, whole only if it is a log. What cannot be read is looked at by its first bytes alone.
+    Only a log is read whole. Anything else is judged by its beginning and its end.
     """
     with path.open("rb") as file:
         head = file.read(_HEAD)
@@ -112,7 +113,7 @@ def look_at(
     header = _header_only(said, len(said) < _HEAD)
     if header:
         return Look(kind="text", lines=said.count("\n"), empty=header, **_named(said, owners)), None
-    summary = summarise(series, known, window)
+    summary = summarise(series, known)
     times = log.times()
     look = Look(
         kind="log",
@@ -234,24 +235,14 @@ def _unclosed(said: str) -> str:
             at_end = error.pos >= len(text) - 1 or "Unterminated" in error.msg
             return "is JSON that ends in the middle" if at_end else ""
     if text.startswith("<?xml") or (text.startswith("<") and text.endswith(">")):
-        parser = xml.parsers.expat.ParserCreate()
-        parser.EntityDeclHandler = _refuse_entities
         try:
-            parser.Parse(text.encode(), True)
-        except _Entities:
+            read_through(text)
+        except EntitiesDeclared:
             return ""
-        except xml.parsers.expat.ExpatError as error:
-            unclosed = xml.parsers.expat.errors.messages[error.code] in _OPEN
+        except ExpatError as error:
+            unclosed = messages[error.code] in _OPEN
             return "is XML that ends in the middle" if unclosed else ""
     return ""
-
-
-class _Entities(Exception):
-    """An XML document that declares entities is not read."""
-
-
-def _refuse_entities(*_: object) -> None:
-    raise _Entities
 
 
 _OPEN = ("no element found", "unclosed token", "unclosed CDATA section")

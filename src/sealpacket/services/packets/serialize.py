@@ -11,7 +11,6 @@ from sqlalchemy.orm import object_session
 
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.evidence.began import read_began
-from sealpacket.core.evidence.completeness import Expected, faults_of
 from sealpacket.core.sheets import (
     Answer,
     Condition,
@@ -23,12 +22,16 @@ from sealpacket.core.sheets import (
     severity_of,
 )
 from sealpacket.core.sheets.asking import facts_in
-from sealpacket.core.sheets.checks.evidence import best_for, faults_for, wanted_evidence
+from sealpacket.core.sheets.checks.evidence import (
+    ExhibitState,
+    best_for,
+    faults_for,
+    wanted_evidence,
+)
 from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_value, logins_of
-from sealpacket.services.packets import workbench
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
 from sealpacket.services.packets.follow.possible import possible
@@ -160,7 +163,7 @@ def show(bench: Workbench) -> PacketShown:
             {"key": key, "name": p["name"], "on_call": p["on_call"], "away": p["away"]}
             for key, p in sorted(bench.people.items())
         ],
-        exhibits=[show_exhibit(one, bench.expected.get(one.name)) for one in packet.exhibits],
+        exhibits=[show_exhibit(one, bench.states.get(one.name)) for one in packet.exhibits],
         checks=bench.checks if packet.life in DRAFT else [],
         messages=[_message(m) for m in packet.messages],
         seal=_seal(packet),
@@ -256,9 +259,7 @@ def _evidence(bench: Workbench) -> list[EvidenceShown]:
     if bench.sheet is None or bench.packet.life not in DRAFT:
         return []
     sheet = bench.sheet
-    states = [
-        workbench.exhibit_state(one, bench.expected.get(one.name)) for one in bench.packet.exhibits
-    ]
+    states = list(bench.states.values())
     found = []
     for rule in wanted_evidence(sheet, bench.answers, bench.facts):
         best = best_for(rule, states)
@@ -377,8 +378,8 @@ def _options(question: Question, known: Known) -> list[dict[str, str]]:
     )
 
 
-def show_exhibit(exhibit: Exhibit, expected: Expected | None = None) -> ExhibitShown:
-    """An exhibit as the interfaces show it; `expected` is what it should be like."""
+def show_exhibit(exhibit: Exhibit, state: ExhibitState | None = None) -> ExhibitShown:
+    """An exhibit as the interfaces show it; `state` is what the checks know of it."""
     report = exhibit.report or {}
     look = look_of(exhibit)
     fields = (
@@ -401,9 +402,7 @@ def show_exhibit(exhibit: Exhibit, expected: Expected | None = None) -> ExhibitS
         **{field: getattr(exhibit, field) for field in fields},
         first_at=look.first if look else None,
         last_at=look.last if look else None,
-        faults=[one.sentence for one in faults_of(exhibit.name, look, expected)]
-        if look and expected
-        else [],
+        faults=[one.sentence for one in state.faults()] if state else [],
         has_summary=exhibit.summary_blob is not None,
         counts=report.get("counts", {}),
         kept=report.get("kept", {}),

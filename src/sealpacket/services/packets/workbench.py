@@ -137,8 +137,8 @@ class Workbench:
     people: dict[str, dict[str, Any]]
     typed: Typed = field(default_factory=Typed)
     checks: tuple[Check, ...] = ()
-    expected: dict[str, Expected] = field(default_factory=dict)
-    """What each exhibit should be like."""
+    states: dict[str, ExhibitState] = field(default_factory=dict)
+    """How each exhibit of a draft is, and what it should be like, by its name."""
 
     @property
     def stops(self) -> list[Check]:
@@ -186,8 +186,9 @@ def lay_out(
     elif sheet is None:
         bench.checks = (_no_desk(packet),)
     else:
-        bench.expected = expected_of(session, packet)
-        states = [exhibit_state(e, bench.expected[e.name]) for e in packet.exhibits]
+        expected = expected_of(session, packet)
+        bench.states = {e.name: exhibit_state(e, expected[e.name]) for e in packet.exhibits}
+        states = list(bench.states.values())
         seen = _seen(session, packet, sheet)
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
         bench.checks = check_packet(

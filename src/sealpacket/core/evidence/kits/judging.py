@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import csv
 import json
-import xml.parsers.expat
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Literal
+from xml.parsers.expat import ExpatError
 
 import re2
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.evidence.kits.model import Step
 from sealpacket.core.evidence.logfile import LogFile
+from sealpacket.core.evidence.xml_text import EntitiesDeclared, read_through
 
 State = Literal["got", "empty", "failed", "too old", "cut"]
 _LARGEST_READ = 20_000_000
@@ -124,11 +125,9 @@ def _unread(path: Path, kind: str, text: str) -> str:
             except ValueError:
                 return f"{path.name} is no JSON"
         case "xml":
-            parser = xml.parsers.expat.ParserCreate()
-            parser.EntityDeclHandler = _refuse
             try:
-                parser.Parse(text.encode(), True)
-            except (xml.parsers.expat.ExpatError, ValueError):
+                read_through(text)
+            except (ExpatError, EntitiesDeclared):
                 return f"{path.name} is no XML"
         case "csv":
             widths = {len(row) for row in csv.reader(text.splitlines()[:200]) if row}
@@ -140,10 +139,6 @@ def _unread(path: Path, kind: str, text: str) -> str:
             except Invalid as problem:
                 return problem.detail.rstrip(".")
     return ""
-
-
-def _refuse(*_: object) -> None:
-    raise ValueError("entities")
 
 
 def _latest(files: list[Path], kind: str, written: datetime | None) -> datetime | None:

@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import Annotated, Any, Literal
 
 import re2
-import yaml
 from pydantic import (
     AfterValidator,
     BaseModel,
@@ -21,8 +20,10 @@ from pydantic import (
 )
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.guarded_yaml import read_yaml
 
 LARGEST_KIT = 1 << 18
+_MOST_VALUES = 10_000
 _SIZES = {"B": 1, "kB": 10**3, "KB": 10**3, "MB": 10**6, "GB": 10**9}
 _TIMES = {"s": 1, "min": 60, "h": 3600, "d": 86400}
 _UNITS = {
@@ -188,12 +189,7 @@ def read_kit(text: str, name: str = "The kit") -> Kit:
     """A kit from YAML. Raises Invalid with the place of the first fault."""
     if len(text) > LARGEST_KIT:
         raise Invalid(f"{name} is too long.", "Split it into several kits.", code="too-large")
-    try:
-        row = yaml.safe_load(text)
-    except yaml.YAMLError as error:
-        mark = getattr(error, "problem_mark", None)
-        where = f" in line {mark.line + 1}" if mark else ""
-        raise Invalid(f"{name} is not YAML{where}.", "Correct it there.", code="no-yaml") from None
+    row = read_yaml(text, "kit", _MOST_VALUES)
     if not isinstance(row, dict):
         raise Invalid(f"{name} is no kit.", "Begin it with kit: 1.", code="no-kit")
     try:

@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import Annotated, Any
 
 import re2
-import yaml
 from pydantic import (
     BaseModel,
     ConfigDict,
@@ -18,11 +17,12 @@ from pydantic import (
 )
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.guarded_yaml import read_yaml
 
 _Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=400)]
 MOST = 2000
 """Issues in one list."""
-_LONGEST = 1 << 20
+_MOST_VALUES = 25 * MOST
 
 
 class KnownIssue(BaseModel):
@@ -63,14 +63,7 @@ def _said(error: Exception) -> str:
 
 def read_known(text: str, name: str = "The list") -> list[KnownIssue]:
     """Known issues from YAML: a list of them. Raises Invalid with the place of what is wrong."""
-    if len(text) > _LONGEST:
-        raise Invalid(f"{name} is longer than {_LONGEST >> 20} MB.", "Split it.", code="too-large")
-    try:
-        rows = yaml.safe_load(text) or []
-    except yaml.YAMLError as error:
-        place = getattr(error, "problem_mark", None)
-        where = f" in line {place.line + 1}" if place else ""
-        raise Invalid(f"{name} is not YAML{where}.", "Correct it there.", code="no-yaml") from None
+    rows = read_yaml(text, "list", _MOST_VALUES) or []
     if not isinstance(rows, list) or len(rows) > MOST:
         raise Invalid(
             f"{name} is no list of known issues.",
