@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from pydantic import Field
+from pydantic import Field, IPvAnyNetwork
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 
@@ -71,6 +71,10 @@ class Settings(BaseSettings):
     known_hosts: Path | None = Field(
         None, description="Host keys of desks reached by SFTP, as OpenSSH keeps them."
     )
+    devices: list[IPvAnyNetwork] = Field(
+        [],
+        description='JSON: the networks whose devices the worker may collect from, ["10.40.0.0/16"]. None: no device.',
+    )
     organisation: str = Field("", description="What our organisation is called in packets.")
     stand_ins: dict[str, str] = Field(
         {}, description="As desks, for trying sheets: where the desk's stand-in is."
@@ -84,6 +88,11 @@ class Settings(BaseSettings):
         90,
         ge=0,
         description="Days after settlement for which a packet's legend is kept; then its key is destroyed.",
+    )
+    original_days: int = Field(
+        365,
+        ge=0,
+        description="Days after its end for which a packet's originals are kept; then they are deleted. 0: for ever.",
     )
     follow_every: int = Field(
         60, description="Seconds between two looks at an open case, at least."

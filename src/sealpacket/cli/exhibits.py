@@ -126,6 +126,35 @@ def cut(
     _table(packet, {name, name.removesuffix(".gz")})
 
 
+@app.command("attach")
+def attach(
+    number: Number,
+    name: Name,
+    source: Annotated[str, typer.Option("--from", help="The packet that has it.")],
+) -> None:
+    """Attach an exhibit of another packet without copying it; it is redacted for this packet anew.
+
+    Example: `sealpacket exhibit attach P-0012 controller.log --from P-0001`
+    """
+    with session.client() as client:
+        client.exhibits.attach(number, source, name)
+        packet = client.packets.wait(number)
+    _table(packet, {name})
+
+
+@app.command("delete-originals")
+def delete_originals(
+    number: Number,
+    reason: Annotated[str, typer.Option(help="Why; the custody log keeps it.")],
+) -> None:
+    """Delete the originals of a packet that is over, for good. Its sealed bag stays."""
+    with session.client() as client:
+        gone = client.exhibits.delete_originals(number, reason)
+    kept = gone.exhibits - gone.files
+    also = f"; {kept} stay, because another packet has them too" if kept else ""
+    show.line(f"{count(gone.exhibits, 'original')} of {gone.number} deleted{also}.")
+
+
 @app.command("list")
 def list_exhibits(number: Number, json: show.Json = False) -> None:
     """List the packet's exhibits."""

@@ -1,25 +1,28 @@
-"""Diagnostic kits: looked at, and run on this machine, offline."""
+"""Diagnostic kits: looked at and run on this machine, offline; kept in the house and run by its worker."""
 
 from __future__ import annotations
 
 import getpass
+import json as jsonlib
 import os
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from sealpacket.cli import show
+from sealpacket.cli import session, show
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+    from sealpacket.client.models import KitOffered, KitRunShown
     from sealpacket.core.evidence.kits import Kit, Outcome, Step
 
-app = typer.Typer(
-    no_args_is_help=True, help="Diagnostic kits: what to collect from a thing, offline."
-)
+app = typer.Typer(no_args_is_help=True, help="Diagnostic kits: what to collect from a thing.")
 
+Number = Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
+KitName = Annotated[str, typer.Argument(help="The kit's name.")]
 KitFile = Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A kit, as YAML.")]
 _STYLES = {"got": "green", "empty": "yellow", "failed": "red", "too old": "yellow", "cut": "yellow"}
 
@@ -89,8 +92,8 @@ def run_kit_here(
 ) -> None:
     """Run a kit from this machine, and keep what it collects in a folder. Asks first, and shows what it will run.
 
-    Secrets come from the environment (SEALPACKET_SECRET_NAME) or are asked for. Attach the folder's files later with
-    `sealpacket exhibit add`.
+    Secrets come from the environment (SEALPACKET_SECRET_NAME) or are asked for. Add the folder to a packet later with
+    `sealpacket kit attach`.
 
     Example: `sealpacket kit run ovenbird-switch.yaml --target kw-switch1 --out kw-switch1`
     """
@@ -100,10 +103,16 @@ def run_kit_here(
     kit = read_kit_file(file)
     if not yes:
         _show(kit, target)
+        _warn(kit)
         if not sys.stdin.isatty() or not typer.confirm("\nRun it?", err=True):
             raise ClientError("Nothing was run.", "Look at it, then say --yes.")
     access = Access(
-        target, port, user or kit.user, _secrets(kit), known_hosts or _own_known_hosts(), ca
+        target=target,
+        port=port,
+        user=user or kit.user,
+        secrets=_secrets(kit),
+        known_hosts=known_hosts or _own_known_hosts(),
+        authorities=ca,
     )
 
     def begin(step: Step) -> None:
@@ -117,6 +126,14 @@ def run_kit_here(
     needed = {step.id for step in kit.steps if not step.optional}
     if any(not one.good for one in outcomes if one.step in needed):
         raise typer.Exit(1)
+
+
+def _warn(kit: Kit) -> None:
+    """What a person should see before saying yes."""
+    from sealpacket.core.evidence.kits import lint
+
+    for one in lint(kit):
+        show.line(f"{one.sentence} {one.remedy}.", show.LEVEL_STYLES[one.level])
 
 
 def _secrets(kit: Kit) -> dict[str, str]:
@@ -150,3 +167,182 @@ def _tell(kit: Kit, outcomes: list[Outcome], out: Path) -> None:
         for question, text in one.answers.items():
             show.line(f"It answers {question}: {text}", "dim")
     show.line(f"{out} holds what it collected, and kit.json.")
+
+
+@app.command("list")
+def list_kits(json: show.Json = False) -> None:
+    """List the kits of the house."""
+    with session.client() as client:
+        found = client.kits.list()
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("Kit", "Title", "Vendor", "Models", ">Version", ">Steps"),
+        (
+            (one.name, one.title, one.vendor, ", ".join(one.models), one.number, one.steps)
+            for one in found
+        ),
+        nothing="No kits.",
+    )
+
+
+@app.command("get")
+def get_kit(name: KitName) -> None:
+    """Print a kit of the house, to run it on another machine.
+
+    Example: `sealpacket kit get lumenlathe-kiosk > lumenlathe-kiosk.yaml`
+    """
+    with session.client() as client:
+        sys.stdout.write(client.kits.get(name).text)
+
+
+@app.command("put")
+def put_kit(file: KitFile) -> None:
+    """Keep a kit in the house; a changed one is a new version.
+
+    Example: `sealpacket kit put ovenbird-switch.yaml`
+    """
+    with session.client() as client:
+        kept = client.kits.put(file.read_text("utf-8", "replace"))
+    show.line(f"{kept.name} kept, version {kept.number}.")
+    for one in kept.findings:
+        show.line(f"{one.sentence} {one.remedy}.", show.LEVEL_STYLES[one.level])
+
+
+@app.command("retire")
+def retire_kit(name: KitName) -> None:
+    """Offer a kit no more; what it has collected stays."""
+    with session.client() as client:
+        client.kits.retire(name)
+    show.line(f"{name} is offered no more.")
+
+
+@app.command("offered")
+def list_offered(number: Number, json: show.Json = False) -> None:
+    """Show the kits for a packet's thing, and exactly what they would do there.
+
+    Example: `sealpacket kit offered P-0001`
+    """
+    with session.client() as client:
+        found = client.kits.offered(number)
+    if json:
+        show.as_json(found)
+        return
+    for one in found:
+        _tell_offer(one)
+    if not found:
+        show.line("No kit is for this model. Keep one: sealpacket kit put")
+
+
+def _tell_offer(one: KitOffered) -> None:
+    show.heading(one.title, f"{one.name}, version {one.number}, {one.target or 'no device'}")
+    for step in one.does:
+        show.line(f"{step.id}: {step.what}")
+        show.line(f"    {step.does}")
+        secret = f", with the secret {step.secret}" if step.secret else ""
+        limits = f"    at most {step.seconds:g} s and {show.size(step.octets)}{secret}"
+        show.line(limits, "dim")
+    for finding in one.findings:
+        show.line(f"{finding.sentence} {finding.remedy}.", show.LEVEL_STYLES[finding.level])
+    if one.hindrance:
+        show.line(one.hindrance, "yellow")
+
+
+@app.command("collect")
+def collect_by_kit(
+    number: Number,
+    name: KitName,
+    yes: Annotated[
+        bool, typer.Option("--yes", help="You have seen what it runs; do not ask.")
+    ] = False,
+    wait: Annotated[bool, typer.Option(help="Wait until it is through.")] = True,
+    json: show.Json = False,
+) -> None:
+    """Have the worker run a kit at the packet's device. Asks first, and shows what it will run.
+
+    Example: `sealpacket kit collect P-0001 ovenbird-switch`
+    """
+    with session.client() as client:
+        one = next((kit for kit in client.kits.offered(number) if kit.name == name), None)
+        if one is None:
+            raise ClientError(
+                f"{name} is not for the thing of {number}.", f"See: sealpacket kit offered {number}"
+            )
+        if not yes and not one.hindrance:
+            _tell_offer(one)
+            if not sys.stdin.isatty() or not typer.confirm("\nRun it?", err=True):
+                raise ClientError("Nothing was run.", "Look at it, then say --yes.")
+        run = client.kits.collect(number, name, one.number)
+        if wait:
+            run = client.kits.wait(number, run.id)
+            client.packets.wait(number)
+    if json:
+        show.as_json(run)
+        return
+    _tell_run(run)
+    if run.state == "failed":
+        raise typer.Exit(1)
+
+
+def _tell_run(run: KitRunShown) -> None:
+    show.heading(run.title, f"{run.target}, {run.state}")
+    if run.reason:
+        show.line(run.reason, "red")
+    for one in run.outcomes:
+        size = show.size(one.octets) if one.octets else ""
+        show.line(f"{one.state:>8}  {one.step:20} {size:>9}  {one.why}", _STYLES[one.state])
+        for question, text in one.answers.items():
+            show.line(f"          it answers {question}: {text}", "dim")
+
+
+@app.command("attach")
+def attach_folder(
+    number: Number,
+    folder: Annotated[
+        Path, typer.Argument(exists=True, file_okay=False, help="What kit run has collected.")
+    ],
+) -> None:
+    """Add what `sealpacket kit run` has collected to a packet: its files, and the answers that they give.
+
+    Example: `sealpacket kit attach P-0001 kw-switch1`
+    """
+    manifest = _manifest(folder)
+    with session.client() as client:
+        for step in manifest["steps"]:
+            if step["state"] in ("got", "cut", "too old"):
+                _add_step(client, number, folder, manifest["kit"], step)
+        packet = client.packets.wait(number)
+        open_ones = {one.id for one in packet.questions if not one.answer.typed}
+        found = {
+            question: text
+            for step in manifest["steps"]
+            for question, text in step["answers"].items()
+            if question in open_ones
+        }
+        if found:
+            client.packets.answer(number, **found)
+    for question, text in found.items():
+        show.line(f"It answers {question}: {text}", "dim")
+
+
+def _manifest(folder: Path) -> dict[str, Any]:
+    path = folder / "kit.json"
+    try:
+        found = jsonlib.loads(path.read_text())
+        if isinstance(found["kit"], str) and isinstance(found["steps"], list):
+            return dict(found)
+    except (OSError, ValueError, KeyError, TypeError):
+        pass
+    raise ClientError(f"{folder} was not made by sealpacket kit run.", "Name such a folder.")
+
+
+def _add_step(
+    client: SealPacket, number: str, folder: Path, kit: str, step: dict[str, Any]
+) -> None:
+    by = {"kit": kit, "step": step["step"], "state": step["state"]}
+    for name in step["files"]:
+        path = next((p for p in (folder / name, folder / step["step"] / name) if p.is_file()), None)
+        if path is not None and path.stat().st_size:
+            client.exhibits.add(number, path, collected=by)
+            show.line(f"{step['state']:>8}  {name}", _STYLES[step["state"]])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json as jsonlib
 from collections.abc import Callable
 from datetime import datetime
+from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
@@ -51,6 +52,7 @@ def _groups() -> dict[str, typer.Typer]:
     made = {name: _group(name, plural, columns) for name, (plural, columns) in _COLUMNS.items()}
     made["asset"].command("move")(move_asset)
     made["asset"].command("duplicates")(list_duplicates)
+    made["asset"].command("reach")(put_reach)
     made["asset"].command("transfer")(transfer_asset)
     made["entitlement"].command("amend")(amend_entitlement)
     made["contract"].command("renew")(renew_contract)
@@ -220,6 +222,55 @@ def move_asset(
     show.line(
         f"{moved.serial}: {moved.status}, at {moved.site or 'no site'}, since {moved.placed_on}."
     )
+
+
+def put_reach(
+    handle: Handle,
+    target: Annotated[str, typer.Option(help="Its host name or address.")] = "",
+    port: Annotated[int, typer.Option(min=1, max=65535, help="Of SSH and SFTP.")] = 22,
+    https_port: Annotated[int, typer.Option(min=1, max=65535)] = 443,
+    user: Annotated[str, typer.Option(help="The user there; else the kit's.")] = "",
+    host_key: Annotated[
+        Path | None,
+        typer.Option(exists=True, dir_okay=False, help="Its public host key, a .pub file."),
+    ] = None,
+    ca: Annotated[
+        Path | None,
+        typer.Option(exists=True, dir_okay=False, help="A certificate authority, as PEM."),
+    ] = None,
+    secret: Annotated[
+        list[str] | None, typer.Option(help="KIT'S-NAME=VAULT'S-NAME, where they differ.")
+    ] = None,
+    forget: Annotated[bool, typer.Option("--forget", help="Forget how it is reached.")] = False,
+    json: show.Json = False,
+) -> None:
+    """Say how the worker reaches a device, for diagnostic kits; without options, show it.
+
+    Example: `sealpacket asset reach OBS4-551203 --target 10.40.6.2 --host-key switch.pub --secret console=kw-switch1`
+    """
+    with session.client() as client:
+        if forget:
+            client.reach.remove(handle)
+            show.line(f"It is forgotten how {handle} is reached.")
+            return
+        if target:
+            client.reach.put(
+                handle,
+                target,
+                port=port,
+                https_port=https_port,
+                user=user,
+                host_key=host_key.read_text().strip() if host_key else "",
+                authority=ca.read_text() if ca else None,
+                secrets=as_fields(secret or []),
+            )
+        found = client.reach.get(handle)
+    if json:
+        show.as_json(found)
+        return
+    names = {"host_key_print": "host key", "authority": "own authority"}
+    rows = ((names.get(k, k.replace("_", " ")), as_text(v)) for k, v in found if k != "host_key")
+    show.table(("", ""), rows, nothing="")
 
 
 def transfer_asset(

@@ -16,6 +16,7 @@ from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.errors import ClientError
 from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
+from sealpacket.client.kits import KitShelf, Reaching, Vault
 from sealpacket.client.known_issues import Known
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
@@ -46,6 +47,9 @@ class SealPacket:
         self.accounts = Accounts(wire)
         self.articles = ArticleShelf(wire)
         self.known_issues = Known(wire)
+        self.kits = KitShelf(wire)
+        self.vault = Vault(wire)
+        self.reach = Reaching(wire)
         self.tokens = OwnTokens(wire)
 
     def __enter__(self) -> SealPacket:

@@ -276,6 +276,16 @@ class Corner(RootModel[tuple[float, float]]):
     root: Annotated[tuple[float, float], Field(max_length=2, min_length=2)]
 
 
+class CollectedBy(FromService):
+    """
+    The step of a kit that brought an exhibit, and how it ended.
+    """
+
+    kit: str
+    step: str
+    state: str | None = 'got'
+
+
 class Condition(FromService):
     """
     True where an earlier answer or a fact is as said; or where all, any or none of others hold.
@@ -696,6 +706,10 @@ class ExhibitShown(FromService):
         list[str], Field(description='What is wrong with what it holds, in sentences.')
     ]
     has_summary: bool
+    collected: Annotated[
+        CollectedBy | None, Field(description='The step of a kit that brought it.')
+    ]
+    original_deleted_at: AwareDatetime | None
     shows: Annotated[
         Literal['lines', 'pages', 'values'],
         Field(
@@ -888,6 +902,89 @@ class KeptShown(FromService):
 
     value: str
     reason: str
+
+
+class KitBrief(FromService):
+    """
+    A kit in a list.
+    """
+
+    name: str
+    title: str
+    vendor: str
+    models: list[str]
+    number: int
+    steps: int
+    secrets: dict[str, str]
+    by: str
+    at: AwareDatetime
+
+
+class KitFinding(FromService):
+    """
+    Something about a kit that a person should see before it is run.
+    """
+
+    level: str
+    step: str
+    sentence: str
+    remedy: str
+
+
+class KitOutcomeShown(FromService):
+    """
+    How a step of a kit ended: got, empty, failed, too old or cut. `why` says what is wrong; sizes in bytes.
+    """
+
+    step: str
+    what: str
+    state: str
+    why: str
+    octets: int
+    exhibits: list[str]
+    answers: dict[str, str]
+
+
+class KitRunShown(FromService):
+    """
+    A kit that was confirmed for a packet, and how each of its steps ended so far.
+    """
+
+    id: str
+    kit: str
+    title: str
+    version: int
+    target: str
+    state: Literal['waiting', 'running', 'done', 'failed']
+    reason: str
+    steps: int
+    outcomes: list[KitOutcomeShown]
+    confirmed_by: str
+    confirmed_at: AwareDatetime
+    ended_at: AwareDatetime | None
+
+
+class KitStepShown(FromService):
+    """
+    A step: what it brings, exactly what it does, and its limits in seconds and bytes.
+    """
+
+    id: str
+    what: str
+    does: str
+    seconds: float
+    octets: int
+    secret: str
+    optional: bool
+    here: bool | None = None
+
+
+class Kits(FromService):
+    """
+    All kits, by name.
+    """
+
+    items: list[KitBrief]
 
 
 class KnownIssueShown(FromService):
@@ -1173,6 +1270,18 @@ class OrderDocumentPageShown(FromService):
     lines: list[str]
 
 
+class OriginalsDeleted(FromService):
+    """
+    What was deleted: how many exhibits let go of their original, and how many files are gone from the store.
+
+    A file stays as long as another packet has it too.
+    """
+
+    number: str
+    exhibits: int
+    files: int
+
+
 class OutcomeCounts(FromService):
     """
     How many rows would do what.
@@ -1421,6 +1530,27 @@ class Question(FromService):
     sells_paid_help: bool | None = None
 
 
+class ReachShown(FromService):
+    """
+    How a device is reached. `host_key_print` is the fingerprint of its host key, as OpenSSH prints it.
+    """
+
+    asset: str
+    target: str
+    port: int
+    https_port: int
+    user: str
+    host_key: str
+    host_key_print: str
+    authority: Annotated[
+        bool,
+        Field(description='Whether a certificate authority of its own is trusted.'),
+    ]
+    secrets: dict[str, str]
+    by: str
+    at: AwareDatetime
+
+
 class RedactionPlanShown(FromService):
     """
     The organisation's redaction plan as YAML; `floor` are the kinds that nothing can have kept.
@@ -1566,6 +1696,25 @@ class SealShown(FromService):
     files: int
     octets: int
     bag_sha256: str
+
+
+class SecretShown(FromService):
+    """
+    A secret of the vault, without its value.
+    """
+
+    name: str
+    what: str
+    by: str
+    at: AwareDatetime
+
+
+class Secrets(FromService):
+    """
+    The names of all secrets, without their values.
+    """
+
+    items: list[SecretShown]
 
 
 class SentFile(FromService):
@@ -2488,6 +2637,50 @@ class Item(FromService):
     site: Proposal | None = None
 
 
+class KitOffered(FromService):
+    """
+    A kit for a packet's thing: exactly what it would do there, and what keeps the worker from running it.
+    """
+
+    name: str
+    title: str
+    number: int
+    target: str
+    does: list[KitStepShown]
+    findings: list[KitFinding]
+    hindrance: Annotated[
+        str, Field(description='Why the worker cannot run it; empty if it can.')
+    ]
+
+
+class KitShown(FromService):
+    """
+    A kit with its steps, what is to be minded, and its text.
+    """
+
+    name: str
+    title: str
+    vendor: str
+    models: list[str]
+    number: int
+    steps: int
+    secrets: dict[str, str]
+    by: str
+    at: AwareDatetime
+    user: str
+    does: list[KitStepShown]
+    findings: list[KitFinding]
+    text: str
+
+
+class KitsOffered(FromService):
+    """
+    The kits for a packet's thing.
+    """
+
+    items: list[KitOffered]
+
+
 class LegendShown(FromService):
     """
     The legend of a packet, or the beginning of a long one, and what was said in clear.
@@ -3002,6 +3195,14 @@ class PacketShown(FromService):
     followed_by: list[str]
     cause: str
     cure: str
+    kit_runs: list[KitRunShown]
+    ticket: Annotated[str, Field(description='The number at our own service desk.')]
+    ticket_trouble: Annotated[
+        str, Field(description='Why it could not be reported back; empty if it could.')
+    ]
+    context: Annotated[
+        dict[str, Any] | None, Field(description='What a program told of it.')
+    ]
 
 
 class ReadReply(FromService):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -20,6 +20,7 @@ from sealpacket.client.models import (
     LegendDestroyed,
     LegendShown,
     Letter,
+    OriginalsDeleted,
     PacketBrief,
     PacketPage,
     PacketShown,
@@ -230,23 +231,42 @@ class Exhibits:
         self._wire = wire
 
     def add(
-        self, number: str, path: Path, *, name: str | None = None, progress: Progress | None = None
+        self,
+        number: str,
+        path: Path,
+        *,
+        name: str | None = None,
+        collected: Mapping[str, str] | None = None,
+        progress: Progress | None = None,
     ) -> ExhibitShown:
-        """Send a file; `progress` gets bytes sent and bytes in all. It is redacted by the worker afterwards."""
+        """Send a file; `progress` gets bytes sent and bytes in all. It is redacted by the worker afterwards.
+
+        `collected` names the kit, the step and the state of what a kit has brought.
+        """
         size = path.stat().st_size
         shown = name or path.name
-        self._wire.call(
-            ExhibitShown,
-            "POST",
-            f"/packets/{part(number)}/exhibits",
-            json={"name": shown, "size": size},
-        )
+        body = {"name": shown, "size": size, **({"collected": collected} if collected else {})}
+        self._wire.call(ExhibitShown, "POST", f"/packets/{part(number)}/exhibits", json=body)
         return self._wire.call(
             ExhibitShown,
             "PUT",
             f"{self._path(number, shown)}/content",
             content=_blocks(path, size, progress),
             headers={"Content-Type": "application/octet-stream", "Content-Length": str(size)},
+        )
+
+    def attach(self, number: str, source: str, name: str) -> ExhibitShown:
+        """Attach an exhibit of the packet `source` without copying it; it is redacted for this packet anew."""
+        body = {"packet": source, "name": name}
+        return self._wire.call(ExhibitShown, "POST", f"/packets/{part(number)}/attached", json=body)
+
+    def delete_originals(self, number: str, reason: str) -> OriginalsDeleted:
+        """Delete the originals of a packet that is over, for good; the sealed bag stays."""
+        return self._wire.call(
+            OriginalsDeleted,
+            "POST",
+            f"/packets/{part(number)}/originals/delete",
+            json={"reason": reason},
         )
 
     def remove(self, number: str, name: str) -> None:

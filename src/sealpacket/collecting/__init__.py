@@ -1,5 +1,5 @@
 """Collecting evidence by kits: on this machine, over HTTP, and from devices over SSH and SFTP. It only reads."""
 
-from sealpacket.collecting.running import Access, run_kit
+from sealpacket.collecting.running import Access, files_of, run_kit, run_step
 
-__all__ = ["Access", "run_kit"]
+__all__ = ["Access", "files_of", "run_kit", "run_step"]

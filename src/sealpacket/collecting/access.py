@@ -19,10 +19,16 @@ class Access:
 
     target: str = ""
     port: int = 22
+    https_port: int = 443
     user: str = ""
     secrets: Mapping[str, str] = field(default_factory=dict, repr=False)
     known_hosts: Path | None = None
     authorities: Path | None = None
+
+    def address(self, step: Step) -> str:
+        """The address that a step gets."""
+        there = self.target if self.https_port == 443 else f"{self.target}:{self.https_port}"
+        return step.get.replace("{target}", there)
 
 
 class StepFailed(Exception):

@@ -19,7 +19,7 @@ def get(step: Step, access: Access, file: Path) -> tuple[int, bool]:
     No redirects, no proxies; certificates are verified. A secret is a bearer token, or `name:password`.
     Raises StepFailed.
     """
-    address = step.get.replace("{target}", access.target)
+    address = access.address(step)
     seconds = step.time.total_seconds()
     end = time.monotonic() + seconds
     kept, cut = 0, False

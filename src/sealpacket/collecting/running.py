@@ -14,7 +14,7 @@ from sealpacket.collecting.access import Access, StepFailed
 from sealpacket.core.errors import Invalid
 from sealpacket.core.evidence.kits import Kit, Outcome, Step, judge, lint
 
-__all__ = ["Access", "run_kit"]
+__all__ = ["Access", "files_of", "run_kit", "run_step"]
 MANIFEST = "kit.json"
 
 
@@ -44,12 +44,13 @@ def run_kit(
     outcomes = []
     for step in kit.steps:
         begin(step)
-        outcomes.append(_run(step, access, folder))
+        outcomes.append(run_step(step, access, folder))
     _write_manifest(kit, folder, access, confirmed_by, started, outcomes)
     return outcomes
 
 
-def _run(step: Step, access: Access, folder: Path) -> Outcome:
+def run_step(step: Step, access: Access, folder: Path) -> Outcome:
+    """Run one step; what it brings is in the folder, as `step.name`. A step that cannot be done says why."""
     if step.secret and not access.secrets.get(step.secret):
         return Outcome(step.id, "failed", why=f"the secret {step.secret} is not given")
     file = folder / step.name
@@ -70,14 +71,15 @@ def _run(step: Step, access: Access, folder: Path) -> Outcome:
                 files, written, cut = over_ssh.take_files(step, access, file)
         return judge(step, files, written=written, cut=cut)
     except StepFailed as failure:
-        kept = [path for path in _files_of(file) if path.stat().st_size]
+        kept = [path for path in files_of(file) if path.stat().st_size]
         octets = sum(path.stat().st_size for path in kept)
         return Outcome(step.id, "failed", tuple(path.name for path in kept), octets, str(failure))
     except OSError as error:
         return Outcome(step.id, "failed", why=f"{error.strerror or type(error).__name__}")
 
 
-def _files_of(path: Path) -> Iterator[Path]:
+def files_of(path: Path) -> Iterator[Path]:
+    """What a step has brought: its file, or those of its folder."""
     if path.is_dir():
         yield from sorted(path.iterdir())
     elif path.exists():
@@ -93,7 +95,7 @@ def _write_manifest(
     outcomes: list[Outcome],
 ) -> None:
     """What was done, by whom, when, and what came of it."""
-    files = [path for step in kit.steps for path in _files_of(folder / step.name)]
+    files = [path for step in kit.steps for path in files_of(folder / step.name)]
     manifest = {
         "kit": kit.name,
         "target": access.target,

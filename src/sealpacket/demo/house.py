@@ -130,6 +130,7 @@ class RunningHouse:
             self.control_ports[name] = free_port() if standin.control else self.standin_ports[name]
             self._start_standin(name)
         self._start_mail()
+        self._start_devices()
         self._service("migrate")
         self._choose_passwords()
         self.begin("worker")
@@ -138,6 +139,7 @@ class RunningHouse:
         self._know_hosts()
         self._wait()
         self._load_world()
+        self._reach_devices()
 
     def stop(self) -> None:
         """End every process that was started, the database last and cleanly."""
@@ -236,6 +238,7 @@ class RunningHouse:
             "ADDRESS": self.address,
             "MAIL": f"smtp+plain://127.0.0.1:{self.mail_port}",
             "MAIL_FROM": "seal.packet@quillmere.example",
+            "DEVICES": json.dumps(["127.0.0.0/8"]),
             **({"OWNER_URL": self.cluster.owner_url} if owner else {}),
             **({"CONSOLE": str(self.console)} if self.console else {}),
             **self._extra,
@@ -282,7 +285,7 @@ class RunningHouse:
             self._lock.flush()
 
     def _make_secrets(self) -> None:
-        for name in STANDINS:
+        for name in (*STANDINS, "devices"):
             path = self.folder / "keys" / f"{name}.token"
             if not path.exists():
                 path.touch(mode=0o600)
@@ -307,7 +310,8 @@ class RunningHouse:
         with self.client() as house:
             if next(house.vendors.list(most=1), None) is None:
                 tokens = {
-                    name: (self.folder / "keys" / f"{name}.token").read_text() for name in STANDINS
+                    name: (self.folder / "keys" / f"{name}.token").read_text()
+                    for name in (*STANDINS, "devices")
                 }
                 count = world.load(house, tokens, self._certificates())
                 self.notes.append(
@@ -366,6 +370,29 @@ class RunningHouse:
             "--route",
             f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
         )
+
+    def _start_devices(self) -> None:
+        folder = self.folder / "standins" / "devices"
+        folder.mkdir(parents=True, exist_ok=True)
+        secret = str(self.folder / "keys" / "devices.token")
+        self._start(
+            "stand-in devices",
+            "-m",
+            "sealpacket.standins.devices",
+            "--folder",
+            str(folder),
+            "--secret-file",
+            secret,
+        )
+
+    def _reach_devices(self) -> None:
+        """Tell the house how the demo's devices are reached: their ports change with each start."""
+        ports = json.loads(self._published("devices", "devices.json"))
+        host_key = self._published("devices", "host_key.pub").strip()
+        authority = self._published("devices", "array.pem")
+        with self.client() as house:
+            for serial, way in world.reached(ports, host_key, authority).items():
+                house.reach.put(serial, "127.0.0.1", **way)
 
     def _start_service(self) -> None:
         if self._socket is None:

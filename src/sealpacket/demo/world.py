@@ -31,6 +31,34 @@ def sheet_text(desk: str) -> str:
     return files("sealpacket.demo").joinpath(f"sheets/{desk}.yaml").read_text("utf-8")
 
 
+def kit_text(name: str) -> str:
+    """A diagnostic kit that ships, as YAML."""
+    return files("sealpacket.demo").joinpath(f"kits/{name}.yaml").read_text("utf-8")
+
+
+def reached(ports: dict[str, int], host_key: str, authority: str) -> dict[str, dict[str, Any]]:
+    """By serial, how the stand-in devices are reached that listen at these ports."""
+    return {
+        SWITCH_SERIAL: {
+            "port": ports["switch"],
+            "user": "reader",
+            "host_key": host_key,
+            "secrets": {"console": "read-only"},
+        },
+        ARRAY_SERIAL: {
+            "https_port": ports["array"],
+            "authority": authority,
+            "secrets": {"token": "read-only"},
+        },
+        KIOSK_SERIAL: {
+            "port": ports["kiosk"],
+            "user": "service",
+            "host_key": host_key,
+            "secrets": {"service": "read-only"},
+        },
+    }
+
+
 def day(text: str, today: date) -> str:
     """A date such as -4y+9d or +38d, counted from today; anything else as it is."""
     match = _DAY.fullmatch(text)
@@ -49,6 +77,10 @@ DESKS = (
 """Those with a stand-in."""
 BY_HAND = ("thornbeck-service", "chimewell-hotline")
 """Those that a person reaches: a web form, a hotline."""
+KITS = ("lumenlathe-kiosk", "ovenbird-switch", "tarnfell-array")
+"""The diagnostic kits that ship."""
+SWITCH_SERIAL, ARRAY_SERIAL, KIOSK_SERIAL = "OBS4-551203", "TN9-44120-A", "LK40-7731-0927"
+"""The assets whose devices have a stand-in."""
 OTHER_DESKS = ("thornbeck-lifts", "catmere-software", "kestling-lines", "dovelatch-doors", "inkharrow-leasing",
                "chimewell-telephony")  # fmt: skip
 """Those whose sheets show other shapes; nothing answers at their address."""
@@ -101,6 +133,10 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
             getattr(house, name).add(**row)
     for desk in (*DESKS, *BY_HAND):
         house.put_sheet(with_certificate(sheet_text(desk), certificates.get(desk, "")))
+    for kit in KITS:
+        house.kits.put(kit_text(kit))
+    if "devices" in secrets:
+        house.vault.put("read-only", secrets["devices"], what="whoever only reads at our devices")
     _send_documents(house, today)
     return sum(map(len, rows.values()))
 

@@ -11,7 +11,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, liveness, order_documents, statements
-from sealpacket.services.packets import exhibits
+from sealpacket.services.packets import collecting, exhibits, retention
 from sealpacket.services.packets.follow import cases, mailbox, outbox
 from sealpacket.services.packets.lodge import deliveries, trials, waiting
 from sealpacket.services.packets.redaction import legends, redactions
@@ -56,6 +56,10 @@ def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Chi
     @app.task(name=cases.FOLLOW, queue="send", retry=RETRY)
     def follow_packet(number: str) -> None:
         cases.look(context, number)
+
+    @app.task(name=collecting.COLLECT, queue="collect", retry=RETRY)
+    def collect_evidence(run: str) -> None:
+        collecting.run(context, run)
 
     @app.task(name=trials.TRY, queue="send", retry=RETRY)
     def try_sheet(trial: str) -> None:
@@ -111,6 +115,7 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)
     def destroy_legends(timestamp: int) -> None:
         legends.destroy_due(context)
+        retention.delete_due(context)
         trials.forget_trials(context)
 
 
@@ -135,6 +140,8 @@ def _give_up(context: AppContext, job: procrastinate.jobs.Job) -> None:
     match job.task_name:
         case exhibits.REDACT:
             redactions.give_up(context, str(job.task_kwargs["exhibit"]))
+        case collecting.COLLECT:
+            collecting.give_up(context, str(job.task_kwargs["run"]))
         case waiting.LODGE:
             deliveries.give_up(context, str(job.task_kwargs["packet"]))
         case cases.FOLLOW:

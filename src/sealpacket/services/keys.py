@@ -28,6 +28,7 @@ from sealpacket.services.packets.redaction.legend_keys import (
 from sealpacket.services.redaction_plan import PLAN_PURPOSE
 from sealpacket.services.register.judging import IMPORT_PURPOSE
 from sealpacket.services.register.kinds import LOGIN_SECRET, PASSCODE
+from sealpacket.services.vault import VAULT_PURPOSE
 from sealpacket.store.models import (
     Contract,
     IntakeRow,
@@ -37,6 +38,7 @@ from sealpacket.store.models import (
     RedactionDecision,
     RedactionPlan,
     SettledRequest,
+    VaultSecret,
     Vendor,
     VendorLogin,
 )
@@ -51,6 +53,7 @@ SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
     (VendorLogin.secret_sealed, LOGIN_SECRET.purpose),
     (SettledRequest.body_sealed, ANSWER_PURPOSE),
     (LastingKey.key_sealed, LASTING_PURPOSE),
+    (VaultSecret.value_sealed, VAULT_PURPOSE),
 )
 """Columns that are encrypted with the master key, each for its purpose. What was found in typed texts, and legends, are
 encrypted with the keys of their packets."""

@@ -143,7 +143,10 @@ class _Array(BaseHTTPRequestHandler):
 
 
 def _certificate(folder: Path) -> tuple[Path, Path]:
-    """A certificate for loopback that signs itself, and its key."""
+    """A certificate for loopback that signs itself, and its key; the same as before, if there was one."""
+    certificate, kept = folder / "array.pem", folder / "array-key.pem"
+    if certificate.exists() and kept.exists():
+        return certificate, kept
     key = ec.generate_private_key(ec.SECP256R1())
     name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "array console (sample)")])
     now = datetime.now(UTC)
@@ -155,12 +158,11 @@ def _certificate(folder: Path) -> tuple[Path, Path]:
         .public_key(key.public_key())
         .serial_number(x509.random_serial_number())
         .not_valid_before(now - timedelta(days=1))
-        .not_valid_after(now + timedelta(days=30))
+        .not_valid_after(now + timedelta(days=3650))
         .add_extension(x509.SubjectAlternativeName([address]), critical=False)
         .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
         .sign(key, hashes.SHA256())
     )
-    certificate, kept = folder / "array.pem", folder / "array-key.pem"
     certificate.write_bytes(made.public_bytes(serialization.Encoding.PEM))
     kept.touch(mode=0o600)
     kept.write_bytes(
@@ -171,6 +173,15 @@ def _certificate(folder: Path) -> tuple[Path, Path]:
         )
     )
     return certificate, kept
+
+
+def _host_key(folder: Path) -> asyncssh.SSHKey:
+    """The host key of the devices; the same as before, if there was one."""
+    path = folder / "host_key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_bytes(asyncssh.generate_private_key("ssh-ed25519").export_private_key())
+    return asyncssh.import_private_key(path.read_bytes())
 
 
 class Devices:
@@ -191,7 +202,7 @@ class Devices:
         self._thread.start()
         asyncio.run_coroutine_threadsafe(self._start_ssh(), self._loop).result(60)
         self._start_array()
-        (self.folder / "devices.json").write_text(json.dumps(self.ports))
+        (self.folder / "devices.json").write_text(json.dumps(self.ports) + "\n")
         return self
 
     def stop(self) -> None:
@@ -212,7 +223,7 @@ class Devices:
         await asyncio.gather(*others, return_exceptions=True)
 
     async def _start_ssh(self) -> None:
-        key = asyncssh.generate_private_key("ssh-ed25519")
+        key = _host_key(self.folder)
         secret, kiosk = self._secret, str(self.folder / "kiosk")
         switch = await asyncssh.listen(
             "127.0.0.1", 0, server_host_keys=[key], process_factory=_answer,
@@ -225,6 +236,7 @@ class Devices:
         self._servers += [switch, files]
         self.ports |= {"switch": switch.get_port(), "kiosk": files.get_port()}
         public = key.export_public_key().decode().strip()
+        (self.folder / "host_key.pub").write_text(f"{public}\n")
         self.known_hosts.write_text(
             "".join(f"[127.0.0.1]:{self.ports[name]} {public}\n" for name in ("switch", "kiosk"))
         )
@@ -246,6 +258,7 @@ def main() -> None:
     parser.add_argument("--folder", type=Path, required=True)
     parser.add_argument("--secret-file", type=Path, required=True)
     arguments = parser.parse_args()
+    (arguments.folder / "devices.json").unlink(missing_ok=True)
     devices = Devices(arguments.folder, arguments.secret_file.read_text().strip()).start()
     print(json.dumps(devices.ports), flush=True)
     try:

@@ -15,7 +15,7 @@ from sealpacket.core.evidence.logfile import LogFile, Window
 from sealpacket.core.evidence.looking import look_at
 from sealpacket.core.evidence.summary import Summary, in_window
 from sealpacket.services import known_issues
-from sealpacket.services.packets import exhibits, serialize, workbench
+from sealpacket.services.packets import exhibits, originals, serialize, workbench
 from sealpacket.services.packets.expectations import zone_of
 from sealpacket.services.packets.schemas import ExhibitShown
 from sealpacket.store.models import Asset, Exhibit
@@ -133,8 +133,9 @@ def cut(
                     f"{name} was changed meanwhile.", "Open the packet again.", code="stale"
                 )
             tx.detail |= {"before": exhibit.sha256 or "", "sha256": stored.sha256}
-            app.forget(tx.session, exhibit.original_blob, exhibit.summary_blob)
-            exhibit.original_blob, exhibit.sha256 = stored.name, stored.sha256
+            app.forget(tx.session, exhibit.summary_blob)
+            originals.let_go(app, tx.session, exhibit)
+            originals.keep_once(app, tx.session, exhibit, stored)
             exhibit.size, exhibit.look, exhibit.summary_blob = stored.size, None, None
             if file.packed:
                 exhibit.name = exhibits.unpacked_name(exhibit)

@@ -13,7 +13,7 @@ from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.filenames import UNKEEPABLE, is_reserved
 from sealpacket.core.sheets.checks import say_size
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import originals, serialize, workbench
 from sealpacket.services.packets.schemas import ExhibitShown
 from sealpacket.services.packets.workbench import DRAFT, OPEN, in_draft
 from sealpacket.store.models import Exhibit, Packet
@@ -67,8 +67,19 @@ def changeable(session: Session, number: str, name: str) -> tuple[Packet, Exhibi
     return packet, exhibit
 
 
-def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -> ExhibitShown:
-    """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept."""
+def announce(
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    name: str,
+    size: int,
+    *,
+    collected: dict[str, str] | None = None,
+) -> ExhibitShown:
+    """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept.
+
+    `collected` is the step of a kit that brought it, if one did.
+    """
     name = clean_name(name)
     if size > app.settings.largest_upload:
         raise TooLarge(
@@ -88,6 +99,7 @@ def announce(app: AppContext, actor: Actor, number: str, name: str, size: int) -
         _forget_unfinished(app, tx.session, packet, name)
         later = packet.life not in DRAFT
         exhibit = Exhibit(name=name, size=size, packet_id=packet.id, later=later)
+        exhibit.collected = collected
         tx.detail["later"] = later
         tx.session.add(exhibit)
         tx.session.flush()
@@ -143,11 +155,8 @@ def receive(
                     "Open the packet again.",
                     code="stale",
                 )
-            exhibit.original_blob, exhibit.sha256, exhibit.blank = (
-                stored.name,
-                stored.sha256,
-                looked.blank,
-            )
+            originals.keep_once(app, tx.session, exhibit, stored)
+            exhibit.blank = looked.blank
             queue_redaction(app, tx.session, exhibit)
             tx.session.flush()
             return serialize.show_exhibit(exhibit)
@@ -193,6 +202,38 @@ def find_exhibit(packet: Packet, name: str) -> Exhibit:
     raise NotFound(f"{packet.number} has no exhibit {name}.", "See what is in the packet.")
 
 
+def attach(app: AppContext, actor: Actor, number: str, source: str, name: str) -> ExhibitShown:
+    """Attach an exhibit of another packet to this one, without copying it; it is redacted for this packet anew."""
+    with app.transaction(
+        actor, "exhibit attached", f"packet {number}", name=name, source=source
+    ) as tx:
+        packet = takes_evidence(tx.session, number)
+        other = find_exhibit(workbench.find_packet(tx.session, source), name)
+        if other.sha256:
+            originals.hold(tx.session, other.sha256)
+            tx.session.refresh(other, ["original_blob"])
+        if other.original_blob is None:
+            raise Conflict(
+                f"The original of {other.name} is not there any more."
+                if other.original_deleted_at
+                else f"{other.name} has not been received yet.",
+                "Collect it again." if other.original_deleted_at else "Wait for its upload.",
+                code="no-original",
+            )
+        later = packet.life not in DRAFT
+        exhibit = Exhibit(
+            name=other.name, size=other.size, packet=packet, later=later, sha256=other.sha256
+        )
+        exhibit.original_blob, exhibit.blank = other.original_blob, other.blank
+        exhibit.collected = other.collected
+        tx.session.add(exhibit)
+        tx.session.flush()
+        queue_redaction(app, tx.session, exhibit)
+        tx.detail |= {"sha256": other.sha256 or "", "later": later}
+        tx.session.flush()
+        return serialize.show_exhibit(exhibit)
+
+
 def remove(app: AppContext, actor: Actor, number: str, name: str) -> None:
     """Take an exhibit out of a draft; original and copy are deleted."""
     with app.transaction(actor, "exhibit taken out", f"packet {number}", name=name) as tx:
@@ -202,9 +243,9 @@ def remove(app: AppContext, actor: Actor, number: str, name: str) -> None:
 
 
 def _remove(app: AppContext, session: Session, packet: Packet, exhibit: Exhibit) -> None:
+    originals.let_go(app, session, exhibit)
     app.forget(
         session,
-        exhibit.original_blob,
         exhibit.outgoing_blob,
         exhibit.findings_blob,
         exhibit.values_blob,

@@ -126,6 +126,43 @@ class QuestionShown(BaseModel):
     fault: str | None
 
 
+class CollectedBy(BaseModel):
+    """The step of a kit that brought an exhibit, and how it ended."""
+
+    kit: str
+    step: str
+    state: str = "got"
+
+
+class KitOutcomeShown(BaseModel):
+    """How a step of a kit ended: got, empty, failed, too old or cut. `why` says what is wrong; sizes in bytes."""
+
+    step: str
+    what: str
+    state: str
+    why: str
+    octets: int
+    exhibits: list[str]
+    answers: dict[str, str]
+
+
+class KitRunShown(BaseModel):
+    """A kit that was confirmed for a packet, and how each of its steps ended so far."""
+
+    id: str
+    kit: str
+    title: str
+    version: int
+    target: str
+    state: Literal["waiting", "running", "done", "failed"]
+    reason: str
+    steps: int
+    outcomes: list[KitOutcomeShown]
+    confirmed_by: str
+    confirmed_at: datetime
+    ended_at: datetime | None
+
+
 class ExhibitShown(BaseModel):
     """One exhibit. Sizes in bytes; `done` is how much is redacted; `counts` are findings by kind."""
 
@@ -148,6 +185,8 @@ class ExhibitShown(BaseModel):
     last_at: datetime | None
     faults: list[str] = Field(description="What is wrong with what it holds, in sentences.")
     has_summary: bool
+    collected: CollectedBy | None = Field(description="The step of a kit that brought it.")
+    original_deleted_at: datetime | None
     shows: Literal["lines", "pages", "values"] = Field(
         description="How its copy is looked at beside the original: line by line, page by page, or by value only."
     )
@@ -315,6 +354,10 @@ class PacketShown(PacketBrief):
     followed_by: list[str]
     cause: str
     cure: str
+    kit_runs: list[KitRunShown]
+    ticket: str = Field(description="The number at our own service desk.")
+    ticket_trouble: str = Field(description="Why it could not be reported back; empty if it could.")
+    context: dict[str, Any] | None = Field(description="What a program told of it.")
 
 
 class AccessShown(BaseModel):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import cast
 
@@ -43,6 +44,7 @@ from sealpacket.services.packets.schemas import (
     CaseShown,
     EvidenceShown,
     ExhibitShown,
+    KitRunShown,
     LoginBrief,
     MessageShown,
     PacketBrief,
@@ -58,6 +60,7 @@ from sealpacket.store.models import (
     AccessGrant,
     Asset,
     Exhibit,
+    KitRun,
     Message,
     Packet,
     PacketCase,
@@ -142,7 +145,8 @@ def show(bench: Workbench) -> PacketShown:
     """The whole packet as the interfaces show it."""
     packet, sheet = bench.packet, bench.sheet
     session_logins = _login_briefs(packet, bench.ruling)
-    asked, hidden = _questions(bench)
+    runs = _kit_runs(packet)
+    asked, hidden = _questions(bench, runs)
     return PacketShown(
         **dict(brief(packet, len(bench.stops) if packet.life in DRAFT else None)),
         version=packet.version,
@@ -192,6 +196,33 @@ def show(bench: Workbench) -> PacketShown:
         followed_by=_followed_by(packet),
         cause=packet.cause,
         cure=packet.cure,
+        kit_runs=runs,
+        ticket=packet.ticket,
+        ticket_trouble=packet.ticket_trouble,
+        context=packet.context,
+    )
+
+
+def _kit_runs(packet: Packet) -> list[KitRunShown]:
+    session = object_session(packet)
+    if session is None:
+        return []
+    query = select(KitRun).where(KitRun.packet_id == packet.id).order_by(KitRun.confirmed_at)
+    return [show_kit_run(one) for one in session.scalars(query)]
+
+
+def show_kit_run(one: KitRun) -> KitRunShown:
+    """A run of a kit as the interfaces show it."""
+    body = one.kit_version.body
+    fields = (
+        "id", "target", "state", "reason", "outcomes", "confirmed_by", "confirmed_at", "ended_at",
+    )  # fmt: skip
+    return KitRunShown(
+        **{field: getattr(one, field) for field in fields},
+        kit=one.kit_version.kit,
+        title=body["title"],
+        version=one.kit_version.number,
+        steps=len(body["steps"]),
     )
 
 
@@ -310,7 +341,9 @@ def _known_for_conditions(bench: Workbench) -> dict[str, str]:
     return found
 
 
-def _questions(bench: Workbench) -> tuple[list[QuestionShown], list[QuestionShown]]:
+def _questions(
+    bench: Workbench, runs: Sequence[KitRunShown]
+) -> tuple[list[QuestionShown], list[QuestionShown]]:
     """The questions that are asked as the answers stand, and the others."""
     sheet, packet, session = bench.sheet, bench.packet, object_session(bench.packet)
     if sheet is None:
@@ -321,9 +354,17 @@ def _questions(bench: Workbench) -> tuple[list[QuestionShown], list[QuestionShow
         if session and packet.life in DRAFT
         else {}
     )
+    collected = {
+        (question, text): run.kit
+        for run in runs
+        for one in run.outcomes
+        for question, text in one.answers.items()
+    }
     asked: list[QuestionShown] = []
     hidden: list[QuestionShown] = []
-    for place, answer in enumerate(bench.answers):
+    for place, given in enumerate(bench.answers):
+        kit = collected.get((given.question, given.value or "")) if given.typed else None
+        answer = given.model_copy(update={"source": f"kit {kit}"}) if kit else given
         (asked if answer.shown else hidden).append(
             _question(sheet, answer, place, known, suggested)
         )
@@ -404,6 +445,8 @@ def show_exhibit(exhibit: Exhibit, state: ExhibitState | None = None) -> Exhibit
         last_at=look.last if look else None,
         faults=[one.sentence for one in state.faults()] if state else [],
         has_summary=exhibit.summary_blob is not None,
+        collected=exhibit.collected,
+        original_deleted_at=exhibit.original_deleted_at,
         counts=report.get("counts", {}),
         kept=report.get("kept", {}),
         shows="pages"

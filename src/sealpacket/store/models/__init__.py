@@ -5,6 +5,14 @@ from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
 from sealpacket.store.models.custody import CustodyEntry
 from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp, Trial
+from sealpacket.store.models.evidence import (
+    DeviceReach,
+    KitRecord,
+    KitRun,
+    KitVersion,
+    TriedStep,
+    VaultSecret,
+)
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.knowledge import Article, KnownIssueRecord, Solution
@@ -58,6 +66,7 @@ __all__ = [
     "Desk",
     "DeskHealth",
     "DeskSheet",
+    "DeviceReach",
     "Digest",
     "DrawnBox",
     "Entitlement",
@@ -66,6 +75,9 @@ __all__ = [
     "Intake",
     "IntakeRow",
     "IntakeSource",
+    "KitRecord",
+    "KitRun",
+    "KitVersion",
     "KnownIssueRecord",
     "LastingKey",
     "LoginTie",
@@ -93,7 +105,9 @@ __all__ = [
     "StatementDifference",
     "TrayItem",
     "Trial",
+    "TriedStep",
     "TypedRecord",
+    "VaultSecret",
     "Vendor",
     "VendorFile",
     "VendorLogin",

@@ -36,9 +36,11 @@ class Packet(Recorded, Base):
     `cases` are what was sealed of it, one or (where the desk wants that) several. `reference` and `desk_status` sum
     them up for lists and for finding; `follow.sum_up` keeps them true.
 
-    `began_at` is when what it is about began. `owner` is the account that looks after it, `follows` the packet that it
-    takes up again; `cause` and `cure` are what was found in the end. While its desk is away `send_tried` counts the
-    tries since `send_since`, and `send_next_at` is when the next one is due; `send_words` says what went wrong last.
+    `began_at` is when what it is about began. `ticket` is the number at our own service desk, `ticket_mail` the
+    mail that brought it, `ticket_told` what was reported back last. `context` is what a program told of it. `owner`
+    is the account that looks after it, `follows` the packet that it takes up again; `cause` and `cure` are what was
+    found in the end. While its desk is away `send_tried` counts the tries since `send_since`, and `send_next_at` is
+    when the next one is due; `send_words` says what went wrong last.
     """
 
     __tablename__ = "packet"
@@ -60,6 +62,12 @@ class Packet(Recorded, Base):
     legend_key_sealed: Mapped[bytes | None]
     legend_destroyed_at: Mapped[datetime | None]
     began_at: Mapped[datetime | None]
+    ticket: Mapped[str] = mapped_column(default="", server_default="", index=True)
+    ticket_mail: Mapped[dict[str, Any] | None]
+    ticket_told: Mapped[str] = mapped_column(default="", server_default="")
+    ticket_tried_at: Mapped[datetime | None]
+    ticket_trouble: Mapped[str] = mapped_column(default="", server_default="")
+    context: Mapped[dict[str, Any] | None]
     words: Mapped[Any] = mapped_column(
         TSVECTOR,
         Computed(
@@ -183,7 +191,8 @@ class PacketCase(Base):
 class Exhibit(Base):
     """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted, `packed` its ZIP size.
 
-    `look` is what it holds (core.evidence.looking), `summary_blob` the summary of a log.
+    `look` is what it holds (core.evidence.looking), `summary_blob` the summary of a log, `collected` the step of a kit
+    that brought it. Several exhibits with the same content have one `original_blob`.
     `upload` is where a try has put it at the desk, `arrived` that all of it is there. `later` is one that came after
     the seal; it goes with the message of `message_id`.
     """
@@ -195,7 +204,8 @@ class Exhibit(Base):
     state: Mapped[str] = mapped_column(default="receiving")
     size: Mapped[int]
     sha256: Mapped[str | None] = mapped_column(index=True)
-    original_blob: Mapped[str | None]
+    original_blob: Mapped[str | None] = mapped_column(index=True)
+    original_deleted_at: Mapped[datetime | None]
     outgoing_blob: Mapped[str | None]
     outgoing_size: Mapped[int | None]
     outgoing_sha256: Mapped[str | None]
@@ -210,6 +220,7 @@ class Exhibit(Base):
     blank: Mapped[bool] = mapped_column(default=False, server_default="false")
     look: Mapped[dict[str, Any] | None]
     summary_blob: Mapped[str | None]
+    collected: Mapped[dict[str, Any] | None]
     packed: Mapped[int | None]
     reason: Mapped[str] = mapped_column(default="")
     released_by: Mapped[str | None]

@@ -9,10 +9,12 @@ from pydantic import Field
 from sealpacket.core.evidence.summary import Summary
 from sealpacket.core.redact.boxes import Box
 from sealpacket.services import redaction_plan
-from sealpacket.services.packets import evidence, exhibits
+from sealpacket.services.packets import evidence, exhibits, retention
 from sealpacket.services.packets.redaction import boxes, decision_records, legends, reviews
 from sealpacket.services.packets.redaction.decisions import Action
+from sealpacket.services.packets.retention import OriginalsDeleted
 from sealpacket.services.packets.schemas import (
+    CollectedBy,
     Decisions,
     DrawnBoxes,
     ExhibitShown,
@@ -36,6 +38,14 @@ class Announcement(Strict):
 
     name: str = Field(min_length=1, max_length=200)
     size: int = Field(ge=0, description="Bytes.")
+    collected: CollectedBy | None = Field(None, description="The step of a kit that brought it.")
+
+
+class Elsewhere(Strict):
+    """An exhibit of another packet."""
+
+    packet: str = Field(max_length=20)
+    name: str = Field(max_length=300)
 
 
 class ExhibitPath(Number):
@@ -139,7 +149,38 @@ class PlanText(Strict):
 @requires_role("preparer")
 @idempotent
 def announce_exhibit(path: Number, body: Announcement) -> tuple[ExhibitShown, int]:
-    return exhibits.announce(current_app(), actor(), path.number.upper(), body.name, body.size), 201
+    collected = body.collected.model_dump() if body.collected else None
+    return exhibits.announce(
+        current_app(),
+        actor(),
+        path.number.upper(),
+        body.name,
+        body.size,
+        collected=collected,
+    ), 201
+
+
+@api.post(
+    "/packets/<number>/attached",
+    summary="Attach an exhibit of another packet, without copying it",
+    responses={201: ExhibitShown},
+)
+@requires_role("preparer")
+@idempotent
+def attach_exhibit(path: Number, body: Elsewhere) -> tuple[ExhibitShown, int]:
+    number, source = path.number.upper(), body.packet.upper()
+    return exhibits.attach(current_app(), actor(), number, source, body.name), 201
+
+
+@api.post(
+    "/packets/<number>/originals/delete",
+    summary="Delete the originals of a packet that is over, for good",
+    responses={200: OriginalsDeleted},
+)
+@requires_role("releaser")
+@idempotent
+def delete_originals(path: Number, body: Reason) -> OriginalsDeleted:
+    return retention.delete(current_app(), actor(), path.number.upper(), body.reason)
 
 
 @api.put(

@@ -161,6 +161,12 @@ def review(
     """
     with app.database.transaction() as session:
         exhibit = find_exhibit(workbench.find_packet(session, number), name)
+        if exhibit.original_deleted_at is not None:
+            raise Conflict(
+                f"The original of {name} was deleted on {exhibit.original_deleted_at:%Y-%m-%d}.",
+                "Its outgoing copy is still there.",
+                code="original-deleted",
+            )
         if exhibit.state != "ready" or not (
             exhibit.findings_blob and exhibit.original_blob and exhibit.outgoing_blob
         ):

@@ -1,0 +1,108 @@
+"""Diagnostic kits, the vault and how devices are reached, through the client."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from sealpacket.client.errors import ClientError
+from sealpacket.client.models import (
+    Done,
+    KitBrief,
+    KitOffered,
+    KitRunShown,
+    Kits,
+    KitShown,
+    KitsOffered,
+    PacketShown,
+    ReachShown,
+    Secrets,
+    SecretShown,
+)
+from sealpacket.client.wire import Wire, part
+
+
+class KitShelf:
+    """Diagnostic kits: what to collect from a thing."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def offered(self, number: str) -> list[KitOffered]:
+        """Those for a packet's thing, and exactly what they would do there."""
+        return self._wire.call(KitsOffered, "GET", f"/packets/{part(number)}/kits").items
+
+    def list(self) -> list[KitBrief]:
+        """All of them, by name."""
+        return self._wire.call(Kits, "GET", "/kits").items
+
+    def get(self, name: str) -> KitShown:
+        """One of them with all that it would do."""
+        return self._wire.call(KitShown, "GET", f"/kits/{part(name)}")
+
+    def put(self, yaml: str) -> KitShown:
+        """Keep one under its name; a changed one is a new version."""
+        return self._wire.call(KitShown, "POST", "/kits", json={"yaml": yaml})
+
+    def retire(self, name: str) -> None:
+        """Offer one no more."""
+        self._wire.call(Done, "DELETE", f"/kits/{part(name)}")
+
+    def collect(self, number: str, kit: str, seen: int) -> KitRunShown:
+        """Have the worker run the version of a kit that was looked at. Raises Refused (code stale) for a newer one."""
+        body = {"kit": kit, "seen": seen}
+        return self._wire.call(KitRunShown, "POST", f"/packets/{part(number)}/kits", json=body)
+
+    def wait(self, number: str, run: str, *, seconds: float = 600) -> KitRunShown:
+        """Wait until a run is through. Raises ClientError."""
+        end = time.monotonic() + seconds
+        while True:
+            packet = self._wire.call(PacketShown, "GET", f"/packets/{part(number)}")
+            found = next(one for one in packet.kit_runs if one.id == run)
+            if found.state in ("done", "failed"):
+                return found
+            if time.monotonic() > end:
+                raise ClientError(
+                    f"{found.kit} is still being run.", "Look whether the worker runs."
+                )
+            time.sleep(0.3)
+
+
+class Vault:
+    """Secrets that kits use by name. What is put in is never shown again."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self) -> list[SecretShown]:
+        """All of them by name, without their values."""
+        return self._wire.call(Secrets, "GET", "/secrets").items
+
+    def put(self, name: str, value: str, *, what: str = "") -> SecretShown:
+        """Keep one under its name."""
+        body = {"value": value, "what": what}
+        return self._wire.call(SecretShown, "PUT", f"/secrets/{part(name)}", json=body)
+
+    def remove(self, name: str) -> None:
+        """Forget one."""
+        self._wire.call(Done, "DELETE", f"/secrets/{part(name)}")
+
+
+class Reaching:
+    """How devices are reached."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def get(self, asset: str) -> ReachShown:
+        """How a device is reached. Raises Refused (code no-reach) if nobody has said so."""
+        return self._wire.call(ReachShown, "GET", f"/assets/{part(asset)}/reach")
+
+    def put(self, asset: str, target: str, **more: Any) -> ReachShown:
+        """Say it; `more` are port, https_port, user, host_key, authority (PEM) and secrets (vault's by kit's name)."""
+        body = {"target": target, **more}
+        return self._wire.call(ReachShown, "PUT", f"/assets/{part(asset)}/reach", json=body)
+
+    def remove(self, asset: str) -> None:
+        """Forget it."""
+        self._wire.call(Done, "DELETE", f"/assets/{part(asset)}/reach")

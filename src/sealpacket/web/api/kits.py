@@ -1,0 +1,180 @@
+"""Diagnostic kits: kept, offered for a packet, run by the worker; the vault, and how devices are reached."""
+
+from typing import Annotated, Any
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from sealpacket.services import kits, reach, vault
+from sealpacket.services.kits import KitBrief, KitShown
+from sealpacket.services.packets import collecting
+from sealpacket.services.packets.collecting import KitsOffered
+from sealpacket.services.packets.schemas import KitRunShown
+from sealpacket.services.reach import ReachShown
+from sealpacket.services.vault import SecretShown
+from sealpacket.web.api.common import Done, Handle, Number, OneLine, Strict, make_blueprint
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.idempotency import idempotent
+
+api = make_blueprint("kits", "Diagnostic kits: what to collect from a thing. They only read.")
+
+_NAME = r"^[a-z0-9][a-z0-9-]{0,40}$"
+SecretName = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9./-]{0,60}$")]
+
+
+class Kits(BaseModel):
+    """All kits, by name."""
+
+    items: list[KitBrief]
+
+
+class KitPath(Strict):
+    """A kit by its name."""
+
+    name: str = Field(pattern=_NAME)
+
+
+class KitText(Strict):
+    """A kit in YAML."""
+
+    yaml: str = Field(max_length=1 << 18)
+
+
+class Confirmed(Strict):
+    """A kit and the version of it that a person has seen."""
+
+    kit: str = Field(pattern=_NAME)
+    seen: int = Field(ge=1, description="The version of the kit that was looked at.")
+
+
+class Secrets(BaseModel):
+    """The names of all secrets, without their values."""
+
+    items: list[SecretShown]
+
+
+class SecretPath(Strict):
+    """A secret by its name."""
+
+    name: SecretName
+
+
+class SecretBody(Strict):
+    """A secret: a password, a token, or a private key (PEM). It is never shown again."""
+
+    value: str = Field(min_length=1, max_length=20_000)
+    what: OneLine = Field("", max_length=200)
+
+
+class ReachBody(Strict):
+    """How a device is reached."""
+
+    target: str = Field(
+        pattern=r"^[A-Za-z0-9]([A-Za-z0-9.-]{0,250}[A-Za-z0-9])?$|^[0-9a-fA-F:]{2,45}$",
+        description="Its host name or address.",
+    )
+    port: int = Field(22, ge=1, le=65535, description="Of SSH and SFTP.")
+    https_port: int = Field(443, ge=1, le=65535)
+    user: OneLine = Field("", max_length=60, description="The user there; else the kit's.")
+    host_key: OneLine = Field(
+        "",
+        max_length=4000,
+        description="Its public host key as OpenSSH writes it: ssh-ed25519 AAAA…",
+    )
+    authority: str | None = Field(
+        None,
+        max_length=100_000,
+        description="A certificate authority for https, as PEM, beside the system's; null: as before.",
+    )
+    secrets: dict[str, SecretName] = Field(
+        {}, max_length=40, description="What the vault calls a kit's secrets, where it differs."
+    )
+
+
+@api.get("/kits", summary="List kits", responses={200: Kits})
+@requires_role(ANY_ROLE)
+def list_kits() -> dict[str, Any]:
+    return {"items": kits.listed(current_app())}
+
+
+@api.get("/kits/<name>", summary="Get a kit with all that it would do", responses={200: KitShown})
+@requires_role(ANY_ROLE)
+def get_kit(path: KitPath) -> KitShown:
+    return kits.get(current_app(), path.name)
+
+
+@api.post("/kits", summary="Keep a kit; a changed one is a new version", responses={200: KitShown})
+@requires_role("keeper")
+@idempotent
+def put_kit(body: KitText) -> KitShown:
+    return kits.put(current_app(), actor(), body.yaml)
+
+
+@api.delete("/kits/<name>", summary="Offer a kit no more", responses={200: Done})
+@requires_role("keeper")
+def retire_kit(path: KitPath) -> dict[str, Any]:
+    kits.retire(current_app(), actor(), path.name)
+    return {"done": True}
+
+
+@api.get(
+    "/packets/<number>/kits",
+    summary="The kits for a packet's thing, and exactly what they would do there",
+    responses={200: KitsOffered},
+)
+@requires_role(ANY_ROLE)
+def list_offered_kits(path: Number) -> KitsOffered:
+    return collecting.offered(current_app(), path.number.upper())
+
+
+@api.post(
+    "/packets/<number>/kits",
+    summary="Have the worker run a kit that was looked at",
+    responses={202: KitRunShown},
+)
+@requires_role("preparer")
+@idempotent
+def collect_by_kit(path: Number, body: Confirmed) -> tuple[KitRunShown, int]:
+    number = path.number.upper()
+    return collecting.collect(current_app(), actor(), number, body.kit, body.seen), 202
+
+
+@api.get("/secrets", summary="List the secrets of the vault, by name", responses={200: Secrets})
+@requires_role("keeper")
+def list_secrets() -> dict[str, Any]:
+    return {"items": vault.listed(current_app())}
+
+
+@api.put("/secrets/<path:name>", summary="Keep a secret", responses={200: SecretShown})
+@requires_role("keeper")
+def put_secret(path: SecretPath, body: SecretBody) -> SecretShown:
+    return vault.put(current_app(), actor(), path.name, body.value, body.what)
+
+
+@api.delete("/secrets/<path:name>", summary="Forget a secret", responses={200: Done})
+@requires_role("keeper")
+def remove_secret(path: SecretPath) -> dict[str, Any]:
+    vault.remove(current_app(), actor(), path.name)
+    return {"done": True}
+
+
+@api.get("/assets/<handle>/reach", summary="How a device is reached", responses={200: ReachShown})
+@requires_role("keeper", "preparer")
+def get_reach(path: Handle) -> ReachShown:
+    return reach.get(current_app(), path.handle)
+
+
+@api.put(
+    "/assets/<handle>/reach", summary="Say how a device is reached", responses={200: ReachShown}
+)
+@requires_role("keeper")
+def put_reach(path: Handle, body: ReachBody) -> ReachShown:
+    return reach.put(current_app(), actor(), path.handle, **body.model_dump())
+
+
+@api.delete(
+    "/assets/<handle>/reach", summary="Forget how a device is reached", responses={200: Done}
+)
+@requires_role("keeper")
+def remove_reach(path: Handle) -> dict[str, Any]:
+    reach.remove(current_app(), actor(), path.handle)
+    return {"done": True}
