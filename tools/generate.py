@@ -12,8 +12,12 @@ from pathlib import Path
 from typing import Any
 
 import sheet_reference
+from pydantic import BaseModel
 
 from sealpacket.app.context import AppContext
+from sealpacket.core.context import ProgramContext
+from sealpacket.core.evidence.kits import Kit
+from sealpacket.core.evidence.summary.known import KnownIssue
 from sealpacket.core.sheets import sheet_schema
 from sealpacket.core.sheets.facts import ALSO, FACTS, FILE, MESSAGE
 from sealpacket.core.sheets.forms import FORMS
@@ -24,6 +28,12 @@ ROOT = Path(__file__).parent.parent
 REFERENCE = ROOT / "docs/reference"
 MODELS = ROOT / "src/sealpacket/client/models.py"
 OPENAPI = ROOT / "src/sealpacket/web/openapi.json"
+PUBLISHED: dict[str, type[BaseModel]] = {
+    "kit": Kit,
+    "known-issue": KnownIssue,
+    "program-context": ProgramContext,
+}
+"""Formats of ours beside the desk sheet."""
 LANGUAGE = ROOT / "console/src/sheets/language.json"
 
 
@@ -142,6 +152,13 @@ def main() -> None:
         return
     OPENAPI.write_text(openapi())
     (REFERENCE / "desk-sheet.schema.json").write_text(schema())
+    for name, kind in PUBLISHED.items():
+        body = {
+            "$schema": "https://json-schema.org/draft/2020-12/schema",
+            **kind.model_json_schema(),
+        }
+        text = json.dumps(body, indent=1, ensure_ascii=False)
+        (REFERENCE / f"{name}.schema.json").write_text(f"{text}\n")
     (REFERENCE / "desk-sheet.md").write_text(sheet_reference.page())
     LANGUAGE.write_text(language())
     MODELS.write_text(models())

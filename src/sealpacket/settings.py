@@ -68,6 +68,27 @@ class Settings(BaseSettings):
         "",
         description="The address to which desks answer by mail; each packet adds a part of its own behind a +.",
     )
+    draft_gate: str = Field(
+        "",
+        pattern=r"^$|^[^@\s]+@[^@\s]+$",
+        description="The address to which our own people write to have a packet noted; read at the gate and mailbox.",
+    )
+    draft_senders: list[str] = Field(
+        [],
+        description='JSON: who may write to it, by address or domain, ["quillmere.example"]. Nobody else is taken.',
+    )
+    ticket_pattern: str = Field(
+        r"\[#?([A-Za-z]{0,8}-?[0-9]{2,12})\]",
+        description="How our service desk's number stands in a subject, as RE2 with one group: [IT-40711].",
+    )
+    service_desk: str = Field(
+        "",
+        pattern=r"^$|^https?://.|^mailto:.+@.",
+        description="Where our service desk is told how its tickets stand: an address that takes JSON, or mailto:.",
+    )
+    service_desk_token_file: Path | None = Field(
+        None, description="File with the bearer token for it."
+    )
     known_hosts: Path | None = Field(
         None, description="Host keys of desks reached by SFTP, as OpenSSH keeps them."
     )

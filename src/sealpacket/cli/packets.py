@@ -11,6 +11,7 @@ import typer
 from sealpacket.cli import session, show
 from sealpacket.cli.coverage import show_ruling
 from sealpacket.cli.logs import moment
+from sealpacket.cli.note_with import read_context, taken_pictures
 from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
 
@@ -48,23 +49,52 @@ def list_packets(
 
 @app.command()
 def note(
-    title: Annotated[str, typer.Argument(help="What happened, in a line.")],
+    title: Annotated[str, typer.Argument(help="What happened, in a line.")] = "",
     text: Annotated[
         str, typer.Option("--text", help="What is seen, since when, what changed.")
     ] = "",
     need: show.Need = "fault",
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
     began: Annotated[str, typer.Option(help="When it began: 2026-11-23T08:40.")] = "",
+    ticket: Annotated[str, typer.Option(help="Its number at our own service desk.")] = "",
+    screenshot: Annotated[
+        list[str] | None,
+        typer.Option(
+            help="A picture: a file; - for standard input; now to take one by SEALPACKET_SCREENSHOT."
+        ),
+    ] = None,
+    context: Annotated[
+        Path | None,
+        typer.Option(exists=True, dir_okay=False, help="What a program tells, as JSON."),
+    ] = None,
     json: show.Json = False,
 ) -> None:
     """Note what happened and start a packet.
 
-    Example: `sealpacket packet note "Volumes on the array are slow" --asset TN9-44120-A`
+    SEALPACKET_SCREENSHOT is a command that writes a picture of the screen to standard output.
+
+    Example: `sealpacket packet note "Volumes on the array are slow" --asset TN9-44120-A --screenshot now`
     """
-    with session.client() as client:
-        packet = client.packets.note(
-            title, text, need=need, asset=asset, began_at=_moment(began) if began else None
-        )
+    if not title and context is None:
+        raise ClientError("It was not said what happened.", "Say it in a line.")
+    with taken_pictures(screenshot or []) as pictures, session.client() as client:
+        if context is not None:
+            packet = client.packets.note_context(read_context(context))
+            given = {"title": title, "note": text, "asset": asset, "ticket": ticket}
+            changed: dict[str, Any] = {name: value for name, value in given.items() if value}
+            packet = client.packets.change(packet.number, **changed) if changed else packet
+        else:
+            packet = client.packets.note(
+                title,
+                text,
+                need=need,
+                asset=asset,
+                began_at=_moment(began) if began else None,
+                ticket=ticket,
+            )
+        for picture in pictures:
+            client.exhibits.add(packet.number, picture)
+        packet = client.packets.get(packet.number) if pictures else packet
     if json:
         show.as_json(packet)
         return
@@ -75,6 +105,25 @@ def note(
             f"“{packet.began_read.words}”: say sealpacket packet change {packet.number} --began {at}",
             "dim",
         )
+
+
+@app.command("tried")
+def note_tried(
+    number: Number,
+    step: Annotated[str, typer.Argument(help="What was tried.")],
+    result: Annotated[str, typer.Option(help="What it showed.")] = "",
+    at: Annotated[str, typer.Option(help="When: 2026-11-23T08:40; else now.")] = "",
+    exhibit: Annotated[str, typer.Option(help="The exhibit that shows it.")] = "",
+) -> None:
+    """Note what was tried on a packet's thing. It is kept with the thing, and carried into its packets.
+
+    Example: `sealpacket packet tried P-0012 "Switched it off and on" --result "The reader stays dark"`
+    """
+    with session.client() as client:
+        one = client.packets.tried(
+            number, step, result, at=_moment(at) if at else None, exhibit=exhibit
+        )
+    show.line(f"{show.moment(one.at)}  {one.step}: {one.result or 'nothing noted'}")
 
 
 def _moment(text: str) -> datetime:
@@ -110,11 +159,12 @@ def change(
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     login: Annotated[str | None, typer.Option(help="Vendor login that sends it.")] = None,
     began: Annotated[str | None, typer.Option(help="When it began: 2026-11-23T08:40.")] = None,
+    ticket: Annotated[str | None, typer.Option(help="Its number at our service desk.")] = None,
 ) -> None:
-    """Change a draft's title, note, need, asset, login or when it began."""
+    """Change a draft's title, note, need, asset, login, ticket or when it began."""
     began_at = _moment(began).isoformat() if began else None
     wanted = {"title": title, "note": text, "need": need, "asset": asset, "login": login}
-    wanted["began_at"] = began_at
+    wanted |= {"began_at": began_at, "ticket": ticket}
     fields: dict[str, Any] = {name: value for name, value in wanted.items() if value is not None}
     if not fields:
         raise ClientError(
@@ -148,22 +198,29 @@ def similar(
 
 
 def _tell_similar(found: Similar) -> None:
-    if found.open:
-        show.heading("Open on the same thing")
-    for one in found.open:
-        show.line(f"{one.number}  {one.title}, {one.life}, noted by {one.noted_by}")
-    if found.solved:
-        show.heading("Seen before")
-    for one in found.solved:
-        show.line(f"{one.number}  {one.title} (same {', '.join(one.same)})")
-        if one.cure:
-            show.line(f"    {one.cure}", "dim")
-    if found.articles:
-        show.heading("Written down")
-    for article in found.articles:
-        show.line(f"{article.key}  {article.title}, {article.written_on}")
-        show.line(f"    {article.excerpt}", "dim")
-    if not (found.open or found.solved or found.articles):
+    named = [
+        f"{one.asset.serial}  {one.asset.name or one.asset.product}, {one.asset.site or 'no site'} "
+        f"({', '.join(one.because)})"
+        for one in found.named
+    ]
+    open_ones = [f"{o.number}  {o.title}, {o.life}, noted by {o.noted_by}" for o in found.open]
+    solved = [
+        f"{one.number}  {one.title} (same {', '.join(one.same)})\n    {one.cure}".rstrip()
+        for one in found.solved
+    ]
+    articles = [
+        f"{one.key}  {one.title}, {one.written_on}\n    {one.excerpt}" for one in found.articles
+    ]
+    parts = {
+        "It may be about": named, "Open on the same thing": open_ones, "Seen before": solved,
+        "Written down": articles,
+    }  # fmt: skip
+    for title, lines in parts.items():
+        if lines:
+            show.heading(title)
+            for line in lines:
+                show.line(line)
+    if not any(parts.values()):
         show.line("Nothing like it is known.")
 
 

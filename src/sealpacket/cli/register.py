@@ -53,6 +53,7 @@ def _groups() -> dict[str, typer.Typer]:
     made["asset"].command("move")(move_asset)
     made["asset"].command("duplicates")(list_duplicates)
     made["asset"].command("reach")(put_reach)
+    made["asset"].command("context")(show_context)
     made["asset"].command("transfer")(transfer_asset)
     made["entitlement"].command("amend")(amend_entitlement)
     made["contract"].command("renew")(renew_contract)
@@ -222,6 +223,47 @@ def move_asset(
     show.line(
         f"{moved.serial}: {moved.status}, at {moved.site or 'no site'}, since {moved.placed_on}."
     )
+
+
+def show_context(handle: Handle, json: show.Json = False) -> None:
+    """Show what is known around an asset: versions, neighbours, changes, open packets, what was tried.
+
+    Example: `sealpacket asset context LK40-7731-0927`
+    """
+    with session.client() as client:
+        found = client.assets.context(handle)
+    if json:
+        show.as_json(found)
+        return
+    if found.software_version:
+        show.line(f"It runs {found.software_version}.")
+    parts: list[tuple[str, list[str]]] = [
+        ("Open on it", [f"{one.number}  {one.title}, {one.life}" for one in found.open]),
+        (
+            "Tried",
+            [f"{show.moment(one.at)}  {one.step}: {one.result} ({one.by})" for one in found.tried],
+        ),
+        (
+            "Changed",
+            [
+                f"{one.at:%Y-%m-%d}  {one.field.replace('_', ' ')}: {one.old or '–'} → {one.new or '–'}"
+                for one in found.changes
+            ],
+        ),
+        (
+            "On it",
+            [f"{one.serial}  {one.product} {one.software_version}" for one in found.carries],
+        ),
+        (
+            "Beside it",
+            [f"{one.serial}  {one.name or one.product}" for one in found.neighbours],
+        ),
+    ]
+    for title, lines in parts:
+        if lines:
+            show.heading(title)
+            for line in lines:
+                show.line(line)
 
 
 def put_reach(

@@ -1219,6 +1219,36 @@ class MessageFound(FromService):
     ]
 
 
+class NamedAsset(FromService):
+    """
+    A thing that a note may be about, and the words of the note by which.
+    """
+
+    asset: AssetBrief
+    because: list[str]
+
+
+class Neighbour(FromService):
+    """
+    What stands beside a thing.
+    """
+
+    serial: str
+    name: str
+    product: str
+    same_model: bool
+
+
+class OpenOn(FromService):
+    """
+    A packet that is open on the same thing.
+    """
+
+    number: str
+    title: str
+    life: str
+
+
 class Option(FromService):
     """
     A value that a field with many values offers: a country, a state, a language.
@@ -2003,6 +2033,18 @@ class Thing(FromService):
     host: HostCover | None = None
 
 
+class ThingChange(FromService):
+    """
+    A change of a thing in the register.
+    """
+
+    at: AwareDatetime
+    by: str
+    field: str
+    old: str
+    new: str
+
+
 class Timeline(FromService):
     """
     Spans that follow one another without a gap, each with its ruling; and the entitlements behind them.
@@ -2075,6 +2117,22 @@ class TrialStep(FromService):
     ok: bool | None
     sentence: str
     said: str | None = ''
+
+
+class TriedShown(FromService):
+    """
+    Something that was tried on a thing, and what it showed.
+    """
+
+    id: str
+    step: str
+    result: str
+    exhibit: Annotated[
+        str, Field(description='The exhibit of its packet that shows it.')
+    ]
+    packet: str | None
+    at: AwareDatetime
+    by: str
 
 
 class TypedShown(FromService):
@@ -2167,6 +2225,17 @@ class VendorShown(FromService):
     id: str
     version: int
     updated_at: AwareDatetime
+
+
+class VersionOn(FromService):
+    """
+    What runs on a thing, or sits in it.
+    """
+
+    serial: str
+    name: str
+    product: str
+    software_version: str
 
 
 class VersionShown(FromService):
@@ -2894,6 +2963,12 @@ class Similar(FromService):
     open: list[SimilarPacket]
     solved: list[SimilarPacket]
     articles: list[SimilarArticle]
+    named: Annotated[
+        list[NamedAsset],
+        Field(
+            description='What it may be about, as long as no thing is named, the surest first.'
+        ),
+    ]
 
 
 class SiteMerge(FromService):
@@ -2954,6 +3029,20 @@ class Summary(FromService):
     messages: list[MessageFound]
     issues: list[IssueFound]
     facts: list[FactFound]
+
+
+class ThingContext(FromService):
+    """
+    What is known around a thing, the newest first.
+    """
+
+    serial: str
+    software_version: str
+    carries: list[VersionOn]
+    neighbours: list[Neighbour]
+    changes: list[ThingChange]
+    open: list[OpenOn]
+    tried: list[TriedShown]
 
 
 class Today(FromService):

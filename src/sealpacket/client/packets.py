@@ -30,6 +30,7 @@ from sealpacket.client.models import (
     SheetChanges,
     Similar,
     Summary,
+    TriedShown,
     Values,
 )
 from sealpacket.client.wire import Wire, part
@@ -65,12 +66,39 @@ class Packets(Following):
         need: str = "fault",
         asset: str | None = None,
         began_at: datetime | None = None,
+        ticket: str = "",
         key: str | None = None,
     ) -> PacketShown:
-        """Note what happened; `asset` by id or serial. With `key` a repetition notes nothing new."""
-        body = {"title": title, "note": note, "need": need, "asset": asset}
+        """Note what happened; `asset` by id or serial, `ticket` its number at our own service desk.
+
+        With `key` a repetition notes nothing new.
+        """
+        body = {"title": title, "note": note, "need": need, "asset": asset, "ticket": ticket}
         body["began_at"] = began_at.isoformat() if began_at else None
         return self._wire.call(PacketShown, "POST", "/packets", json=body, key=key)
+
+    def note_context(self, context: Mapping[str, Any], *, key: str | None = None) -> PacketShown:
+        """Note what a program tells of where it was, in the format of program-context.schema.json."""
+        body = {"context": 1, **context}
+        return self._wire.call(PacketShown, "POST", "/packets/from-context", json=body, key=key)
+
+    def tried(
+        self,
+        number: str,
+        step: str,
+        result: str = "",
+        *,
+        at: datetime | None = None,
+        exhibit: str = "",
+    ) -> TriedShown:
+        """Note what was tried on a packet's thing, and what it showed."""
+        body = {"step": step, "result": result, "exhibit": exhibit}
+        body |= {"at": at.isoformat()} if at else {}
+        return self._wire.call(TriedShown, "POST", f"/packets/{part(number)}/tried", json=body)
+
+    def untry(self, ident: str) -> None:
+        """Take back what was noted as tried."""
+        self._wire.call(Done, "DELETE", f"/tried/{part(ident)}")
 
     def get(self, number: str) -> PacketShown:
         """Show a packet with its answers, exhibits and checks."""

@@ -88,6 +88,11 @@ class Records(Generic[R]):
 class Assets(Records[models.AssetShown]):
     """Assets, and where they go."""
 
+    def context(self, handle: str) -> models.ThingContext:
+        """What is known around an asset: versions, neighbours, changes, open packets, what was tried."""
+        path = f"{self._path}/{part(handle)}/context"
+        return self._wire.call(models.ThingContext, "GET", path)
+
     def move(
         self,
         handle: str,

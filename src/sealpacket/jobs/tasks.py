@@ -11,7 +11,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, liveness, order_documents, statements
-from sealpacket.services.packets import collecting, exhibits, retention
+from sealpacket.services.packets import collecting, exhibits, retention, tickets
 from sealpacket.services.packets.follow import cases, mailbox, outbox
 from sealpacket.services.packets.lodge import deliveries, trials, waiting
 from sealpacket.services.packets.redaction import legends, redactions
@@ -110,6 +110,11 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     @app.task(name="read_mailbox", queue="send", queueing_lock="read_mailbox", retry=RETRY)
     def read_mailbox(timestamp: int) -> None:
         mailbox.read_mailbox(context)
+
+    @app.periodic(cron="* * * * *")
+    @app.task(name="report_tickets", queue="send", queueing_lock="report_tickets", retry=RETRY)
+    def report_tickets(timestamp: int) -> None:
+        tickets.report_all(context)
 
     @app.periodic(cron="23 * * * *")
     @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)

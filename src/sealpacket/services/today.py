@@ -13,6 +13,7 @@ from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.packets.follow import access, mailbox, shipments, tray
+from sealpacket.services.packets.lives import DRAFT
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import (
     AccessShown,
@@ -127,11 +128,7 @@ def _away(session: Session) -> list[DeskAwayShown]:
 
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
-    stops = (
-        len(workbench.lay_out(app, session, packet).stops)
-        if packet.life in workbench.DRAFT
-        else None
-    )
+    stops = len(workbench.lay_out(app, session, packet).stops) if packet.life in DRAFT else None
     return serialize.brief(packet, stops)
 
 

@@ -9,6 +9,7 @@ FACTS: dict[str, str] = {
     "packet.need": "the kind of need: fault, question, change, capacity, return, help, improvement, tie",
     "packet.noted_at": "when it was noted (RFC 3339)",
     "packet.began_at": "when it began, if somebody has said so (RFC 3339)",
+    "packet.ticket": "its number at our own service desk",
     "packet.sealed_on": "the day on which it is sealed; today while it is a draft",
     "asset.serial": "the serial number of the thing",
     "asset.name": "what we call it",
@@ -21,6 +22,19 @@ FACTS: dict[str, str] = {
     "asset.installed_on": "the day of installation",
     "asset.registered_on": "the day of registration with the vendor",
     "asset.notes": "what the register notes of it",
+    "thing.tried": "what was tried on it and what each step showed, a line each",
+    "thing.carries": "what runs on it or sits in it, with versions, a line each",
+    "thing.neighbours": "what stands beside it, a line each",
+    "thing.changes": "what was changed of it in the last 90 days, a line each",
+    "thing.open": "the packets that are open on it, a line each",
+    "context.program": "the program that told of it, with its version",
+    "context.system": "the system that the program works with",
+    "context.user": "who was signed in there",
+    "context.screen": "the screen, page or transaction",
+    "context.message_number": "the number of the message that it showed",
+    "context.message_text": "the text of that message",
+    "context.trace": "the call trace",
+    "context.authorisations": "what the user was allowed to, a line each",
     "carrier.serial": "the serial of what it sits in or runs on",
     "vendor.name": "the vendor's name",
     "site.key": "our short name of the site",
@@ -43,9 +57,29 @@ FACTS: dict[str, str] = {
 }
 """By dotted path, what it is. Nothing else can be taken."""
 
-WRITTEN_FACTS = frozenset(
-    {"packet.title", "packet.note", "asset.name", "asset.notes", "login.contracts"}
-)
+WRITTEN: dict[str, str] = {
+    "packet.title": "The title",
+    "packet.note": "The note",
+    "packet.ticket": "The ticket's number",
+    "asset.name": "The asset's name",
+    "asset.notes": "The asset's notes",
+    "login.contracts": "The login's contracts",
+    "thing.tried": "What was tried",
+    "thing.carries": "What runs on it",
+    "thing.neighbours": "What stands beside it",
+    "thing.changes": "What was changed of it",
+    "thing.open": "What is open on it",
+    "context.program": "The program",
+    "context.system": "The program's system",
+    "context.user": "The program's user",
+    "context.screen": "The screen",
+    "context.message_number": "The message's number",
+    "context.message_text": "The message's text",
+    "context.trace": "The call trace",
+    "context.authorisations": "The authorisations",
+}
+"""What each of these facts is called."""
+WRITTEN_FACTS = frozenset(WRITTEN)
 """Facts that are people's own words, or name more than the packet is about: they are redacted like any typed text."""
 
 MESSAGE: dict[str, str] = {

@@ -311,6 +311,11 @@ class Sheet(Part):
         texts = self.model_dump(exclude={"questions"})
         return frozenset((*found, *_braced(texts)))
 
+    def takes_any(self, *prefixes: str) -> bool:
+        """Whether it takes a fact of one of these beginnings, written into a case or to fill an answer in."""
+        prefills = (one.take for question in self.questions for one in question.prefill)
+        return any(path.startswith(prefixes) for path in (*self.taken, *prefills))
+
     def question(self, ident: str) -> Question | None:
         """The question of that name."""
         return self.by_name.get(ident)

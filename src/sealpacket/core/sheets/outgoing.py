@@ -11,15 +11,12 @@ from sealpacket.core.kinds import FLOOR, KINDS
 from sealpacket.core.outgoing import OutgoingText, RedactedText
 from sealpacket.core.sheets.answers import Answer, Facts, People, known_for, severity_of
 from sealpacket.core.sheets.asking import Question
-from sealpacket.core.sheets.facts import WRITTEN_FACTS
+from sealpacket.core.sheets.facts import WRITTEN, WRITTEN_FACTS
 from sealpacket.core.sheets.forms import FORMS
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.values import OutgoingValues
 
-_NAMES = {
-    "packet.title": "The title", "packet.note": "The note", "asset.name": "The asset's name",
-    "asset.notes": "The asset's notes", "login.contracts": "The login's contracts",
-}  # fmt: skip
+_ALWAYS = ("packet.title", "packet.note")
 _LONGEST_LABEL = 400
 """A longer answer is not a single value that its question's name could give away."""
 
@@ -48,8 +45,8 @@ def typed_texts(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> tuple[
 
 def _written_facts(sheet: Sheet, facts: Facts) -> Iterator[TypedText]:
     """Title and note, and of the others those that the sheet takes."""
-    for path, ask in _NAMES.items():
-        if path in facts and (path.startswith("packet.") or path in sheet.taken):
+    for path, ask in WRITTEN.items():
+        if path in facts and (path in _ALWAYS or path in sheet.taken):
             yield TypedText(path=path, ask=ask, text=str(facts[path].value))
 
 
@@ -109,9 +106,9 @@ def outgoing_values(
     known = known_for(answers, facts, people)
     written = {one.path for one in typed_texts(sheet, answers, facts)}
     values: dict[str, Any] = {
-        path: fact.value for path, fact in facts.items() if path not in _NAMES
+        path: fact.value for path, fact in facts.items() if path not in WRITTEN
     }
-    values |= {path: texts[path] for path in _NAMES if path in written}
+    values |= {path: texts[path] for path in WRITTEN if path in written}
     raw: dict[str, str] = {}
     for answer in answers:
         question = sheet.question(answer.question)

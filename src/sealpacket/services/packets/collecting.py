@@ -21,9 +21,9 @@ from sealpacket.core.inbound import safe_name
 from sealpacket.services import kits, reach, vault
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.draft import drafts
+from sealpacket.services.packets.lives import DRAFT
 from sealpacket.services.packets.schemas import KitRunShown
 from sealpacket.services.packets.serialize import show_kit_run
-from sealpacket.services.packets.workbench import DRAFT
 from sealpacket.store.models import Asset, DeviceReach, Exhibit, KitRun, KitVersion, Packet
 
 COLLECT = "collect"
@@ -227,14 +227,10 @@ def _attach(app: AppContext, number: str, path: Path, by: dict[str, str]) -> str
     wanted = exhibits.clean_name(safe_name(path.name))
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        there = {one.name: one for one in packet.exhibits}
-        name = wanted
-        count = 1
-        while name in there and not _is_same(there[name], by):
-            count += 1
-            stem, dot, ending = wanted.partition(".")
-            name = f"{stem}-{count}{dot}{ending}"
-        if name in there and there[name].state != "receiving":
+        mine = {one.name: one.state for one in packet.exhibits if _is_same(one, by)}
+        others = {one.name for one in packet.exhibits} - mine.keys()
+        name = exhibits.free_name(wanted, others)
+        if mine.get(name, "receiving") != "receiving":
             return name
     exhibits.announce(app, WORKER, number, name, path.stat().st_size, collected=by)
     with path.open("rb") as file:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator
 from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import select
@@ -14,8 +14,9 @@ from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.filenames import UNKEEPABLE, is_reserved
 from sealpacket.core.sheets.checks import say_size
 from sealpacket.services.packets import originals, serialize, workbench
+from sealpacket.services.packets.lives import DRAFT, OPEN
 from sealpacket.services.packets.schemas import ExhibitShown
-from sealpacket.services.packets.workbench import DRAFT, OPEN, in_draft
+from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Exhibit, Packet
 
 REDACT = "redact_exhibit"
@@ -45,6 +46,16 @@ def clean_name(name: str) -> str:
             "Rename the file.",
             code="bad-name",
         )
+    return name
+
+
+def free_name(wanted: str, taken: Container[str]) -> str:
+    """A name for an exhibit like the one wanted, with a number before its ending where that is taken."""
+    stem, dot, ending = wanted.partition(".")
+    name, number = wanted, 1
+    while name in taken:
+        number += 1
+        name = f"{stem}-{number}{dot}{ending}"
     return name
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import UTC, date, datetime
 from typing import Any
 
@@ -49,9 +50,15 @@ def _away(person: Person, today: date) -> str:
 
 
 def facts_of(
-    packet: Packet, ruling: Ruling | None, people: dict[str, dict[str, Any]]
+    packet: Packet,
+    ruling: Ruling | None,
+    people: dict[str, dict[str, Any]],
+    around: Iterable[tuple[str, str, str]] = (),
 ) -> dict[str, Fact]:
-    """All that a sheet may take of what we know, each with the words for its source."""
+    """All that a sheet may take of what we know, each with the words for its source.
+
+    `around` is what is known around the thing: path, value and source.
+    """
     facts: dict[str, Fact] = {}
 
     def know(path: str, value: Any, source: str) -> None:
@@ -73,6 +80,10 @@ def facts_of(
         (packet.sealed_at or datetime.now(UTC)).date().isoformat(),
         "the day of the seal",
     )
+    know("packet.ticket", packet.ticket, "the ticket")
+    for path, lines, source in around:
+        know(path, lines, source)
+    _context_facts(packet.context or {}, know)
     know("house.name", _organisation(packet), "the settings")
     if packet.asset:
         _asset_facts(packet.asset, know)
@@ -93,6 +104,16 @@ def facts_of(
         know("entitlement.reference", ruling.entitlement, "the ruling")
         know("entitlement.level", ruling.level, "the ruling")
     return facts
+
+
+def _context_facts(context: dict[str, Any], know: Any) -> None:
+    """What a program told."""
+    source = f"what {context.get('program') or 'a program'} told"
+    for name in ("program", "system", "user", "screen", "trace"):
+        know(f"context.{name}", context.get(name), source)
+    for name, value in context.get("message", {}).items():
+        know(f"context.message_{name}", value, source)
+    know("context.authorisations", "\n".join(context.get("authorisations", ())), source)
 
 
 def _organisation(packet: Packet) -> str:

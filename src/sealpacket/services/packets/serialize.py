@@ -36,6 +36,7 @@ from sealpacket.services.coverage import login_value, logins_of
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
 from sealpacket.services.packets.follow.possible import possible
+from sealpacket.services.packets.lives import DRAFT, OVER
 from sealpacket.services.packets.schemas import (
     AccessShown,
     AskedShown,
@@ -55,7 +56,7 @@ from sealpacket.services.packets.schemas import (
     ShipmentShown,
     VendorFileShown,
 )
-from sealpacket.services.packets.workbench import DRAFT, OVER, Workbench, nobodys_turn
+from sealpacket.services.packets.workbench import Workbench, nobodys_turn
 from sealpacket.store.models import (
     AccessGrant,
     Asset,

@@ -15,8 +15,9 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.services.articles import find_article
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.lives import DRAFT, OPEN
+from sealpacket.services.packets.naming import NamedAsset, named_in
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.services.packets.workbench import DRAFT, OPEN
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Asset, Packet, Solution
 
@@ -58,6 +59,9 @@ class Similar(BaseModel):
     open: list[SimilarPacket]
     solved: list[SimilarPacket]
     articles: list[SimilarArticle]
+    named: list[NamedAsset] = Field(
+        description="What it may be about, as long as no thing is named, the surest first."
+    )
 
 
 def similar(
@@ -73,7 +77,12 @@ def similar(
             title, note = packet.title, packet.note
         words = f"{title} {note}"[:4000]
         found = _Search(session, words, about, own)
-        return Similar(open=found.open(), solved=found.solved(), articles=found.articles())
+        return Similar(
+            open=found.open(),
+            solved=found.solved(),
+            articles=found.articles(),
+            named=[] if about is not None else named_in(session, words),
+        )
 
 
 class _Search:

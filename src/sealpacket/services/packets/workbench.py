@@ -33,18 +33,12 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.coverage import basis_for, remembered
 from sealpacket.services.desks import parsed
+from sealpacket.services.packets.around import facts_of_thing
 from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of
+from sealpacket.services.packets.lives import DRAFT, OPEN, OVER
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import Asset, Desk, Exhibit, Packet, PacketCase, Product
-
-DRAFT = ("drafting",)
-OPEN = ("lodged", "answered")
-"""With the desk, and not over."""
-LIVES = (*OPEN, "settled")
-"""How a packet may stand that its desk has, in their order."""
-OVER = ("settled", "withdrawn")
-"""Nobody's turn any more, unless something of ours could not be sent."""
 
 
 def waits_for_somebody() -> Any:
@@ -175,7 +169,8 @@ def lay_out(
         ruling: Ruling | None = replay(basis)
     else:
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
-    facts = facts_of(packet, ruling, people)
+    around = facts_of_thing(session, packet) if sheet and sheet.takes_any("thing.") else ()
+    facts = facts_of(packet, ruling, people, around)
     if packet.sealed_answers is not None:
         answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)
     else:

@@ -160,34 +160,36 @@ def history(app: AppContext, kind: Kind, handle: str) -> list[dict[str, Any]]:
     Those of records that were merged into it come after its own.
     """
     with app.database.transaction() as session:
-        row = kind.find(session, handle)
-        merged = select(MergedRecord.old_id).where(MergedRecord.into_id == row.id)
-        told: list[dict[str, Any]] = []
-        before: dict[str, Any] = {}
-        whose = RecordVersion.record_id
-        query = select(RecordVersion).where((whose == row.id) | whose.in_(merged))
-        for version in session.scalars(query.order_by(whose == row.id, whose, RecordVersion.id)):
-            before = before if told and told[-1]["record_id"] == version.record_id else {}
-            names = [
-                name
-                for name in kind.form.model_fields
-                if version.body.get(name) != before.get(name)
-            ]
-            told.append(
-                {
-                    "record_id": version.record_id,
-                    "version": version.version,
-                    "at": version.at,
-                    "by": version.by,
-                    "act": version.act,
-                    "changes": [
-                        {"field": name, "old": before.get(name), "new": version.body.get(name)}
-                        for name in names
-                    ],
-                }
-            )
-            before = version.body
-        return told[::-1]
+        return versions_of(session, kind, kind.find(session, handle))
+
+
+def versions_of(session: Session, kind: Kind, row: Any) -> list[dict[str, Any]]:
+    """As `history`, of a record that was found."""
+    merged = select(MergedRecord.old_id).where(MergedRecord.into_id == row.id)
+    told: list[dict[str, Any]] = []
+    before: dict[str, Any] = {}
+    whose = RecordVersion.record_id
+    query = select(RecordVersion).where((whose == row.id) | whose.in_(merged))
+    for version in session.scalars(query.order_by(whose == row.id, whose, RecordVersion.id)):
+        before = before if told and told[-1]["record_id"] == version.record_id else {}
+        names = [
+            name for name in kind.form.model_fields if version.body.get(name) != before.get(name)
+        ]
+        told.append(
+            {
+                "record_id": version.record_id,
+                "version": version.version,
+                "at": version.at,
+                "by": version.by,
+                "act": version.act,
+                "changes": [
+                    {"field": name, "old": before.get(name), "new": version.body.get(name)}
+                    for name in names
+                ],
+            }
+        )
+        before = version.body
+    return told[::-1]
 
 
 def leave_trace(

@@ -7,8 +7,11 @@ from flask import Response, request
 from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
+from sealpacket.core.context import ProgramContext
 from sealpacket.core.coverage import Need
-from sealpacket.services.packets.draft import drafts, sheet_updates, unlisted
+from sealpacket.services.packets import around, tried
+from sealpacket.services.packets.around import ThingContext, TriedShown
+from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
 from sealpacket.services.packets.follow import cases, webhooks
 from sealpacket.services.packets.lodge import deliveries, waiting
 from sealpacket.services.packets.schemas import (
@@ -19,6 +22,8 @@ from sealpacket.services.packets.schemas import (
 )
 from sealpacket.services.packets.seal import seals
 from sealpacket.web.api.common import (
+    Done,
+    Handle,
     ListQuery,
     Number,
     OneLine,
@@ -48,6 +53,11 @@ class Note(Strict):
     need: Need = "fault"
     asset: str | None = Field(None, max_length=300)
     began_at: datetime | None = Field(None, description="When it began (RFC 3339).")
+    ticket: OneLine = Field(
+        "",
+        max_length=60,
+        description="Its number at our own service desk, which is told how it stands.",
+    )
 
 
 class PacketChange(Strict):
@@ -58,6 +68,7 @@ class PacketChange(Strict):
     need: Need | None = None
     asset: str | None = Field(None, max_length=300)
     login: str | None = Field(None, max_length=300)
+    ticket: OneLine | None = Field(None, max_length=60)
     began_at: datetime | None = Field(
         None, description="When it began (RFC 3339); null: not known."
     )
@@ -118,8 +129,63 @@ def note_packet(body: Note) -> Response:
         need=body.need,
         asset=body.asset,
         began_at=body.began_at,
+        ticket=body.ticket,
     )
     return with_etag(noted, 201)
+
+
+@api.post(
+    "/packets/from-context",
+    summary="Note a packet from what a program tells of where it was",
+    responses={201: PacketShown},
+)
+@requires_role("preparer")
+@idempotent
+def note_context(body: ProgramContext) -> Response:
+    return with_etag(from_outside.note_context(current_app(), actor(), body), 201)
+
+
+class TriedBody(Strict):
+    """Something that was tried, what it showed, and the exhibit that shows it."""
+
+    step: str = Field(min_length=2, max_length=2000)
+    result: str = Field("", max_length=4000)
+    at: datetime | None = Field(None, description="When (RFC 3339); now, if not given.")
+    exhibit: str = Field("", max_length=300)
+
+
+class TriedPath(Strict):
+    """A step that was tried, by its id."""
+
+    ident: str = Field(max_length=40)
+
+
+@api.post(
+    "/packets/<number>/tried",
+    summary="Note what was tried on its thing",
+    responses={201: TriedShown},
+)
+@requires_role("preparer")
+@idempotent
+def note_tried(path: Number, body: TriedBody) -> tuple[TriedShown, int]:
+    return tried.tried(current_app(), actor(), path.number.upper(), **body.model_dump()), 201
+
+
+@api.delete("/tried/<ident>", summary="Take back what was noted as tried", responses={200: Done})
+@requires_role("preparer")
+def remove_tried(path: TriedPath) -> dict[str, Any]:
+    tried.untry(current_app(), actor(), path.ident)
+    return {"done": True}
+
+
+@api.get(
+    "/assets/<handle>/context",
+    summary="What is known around a thing: versions, neighbours, changes, packets, what was tried",
+    responses={200: ThingContext},
+)
+@requires_role(ANY_ROLE)
+def get_context(path: Handle) -> ThingContext:
+    return around.context(current_app(), path.handle)
 
 
 @api.get(

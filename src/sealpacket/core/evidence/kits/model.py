@@ -61,8 +61,10 @@ def _compiled(value: str) -> str:
     return value
 
 
-Octets = Annotated[int, BeforeValidator(_octets), Field(gt=0, le=4_000_000_000)]
-Duration = Annotated[timedelta, BeforeValidator(_duration)]
+Octets = Annotated[
+    int, BeforeValidator(_octets, json_schema_input_type=int | str), Field(gt=0, le=4_000_000_000)
+]
+Duration = Annotated[timedelta, BeforeValidator(_duration, json_schema_input_type=int | str)]
 Pattern = Annotated[str, StringConstraints(max_length=400), AfterValidator(_compiled)]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=400)]
 Slug = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,40}$")]

@@ -39,8 +39,15 @@ def note(
     need: Need,
     asset: str | None,
     began_at: datetime | None = None,
+    ticket: str = "",
+    ticket_mail: dict[str, str] | None = None,
+    context: dict[str, Any] | None = None,
 ) -> PacketShown:
-    """Start a packet with what happened, in plain words; with the asset and when it began, if they are known."""
+    """Start a packet with what happened, in plain words; with the asset and when it began, if they are known.
+
+    `ticket` is its number at our own service desk, `ticket_mail` the mail that brought it, `context` what a program
+    told.
+    """
     began_at = _past(began_at)
     with app.transaction(actor, "packet noted", "packet") as tx:
         number = f"P-{tx.session.scalar(select(packet_number.next_value())):04d}"
@@ -57,6 +64,9 @@ def note(
             legend_key_sealed=legend_key,
             answers={},
             began_at=began_at,
+            ticket=ticket,
+            ticket_mail=ticket_mail,
+            context=context,
         )
         tx.session.add(packet)
         if asset:
@@ -64,6 +74,8 @@ def note(
         tx.session.flush()
         tx.subject = f"packet {number}"
         tx.detail = {"title": title, "legend_key": legend_print}
+        if ticket:
+            tx.detail["ticket"] = ticket
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
 
@@ -148,11 +160,11 @@ def matching(query: str) -> Any:
 def change(
     app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int
 ) -> PacketShown:
-    """Change title, note, need, asset, login or when it began of a draft that was read at `version`."""
+    """Change title, note, need, ticket, asset, login or when it began of a draft that was read at `version`."""
     with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
         packet = workbench.in_draft(tx.session, number, version)
         before = _masked_by(workbench.lay_out(app, tx.session, packet))
-        for field in ("title", "note", "need"):
+        for field in ("title", "note", "need", "ticket"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
         if "began_at" in changes:

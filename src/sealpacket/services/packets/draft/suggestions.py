@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.core.sheets import Answer, Sheet
 from sealpacket.services.coverage import remembered
-from sealpacket.services.packets.workbench import LIVES
+from sealpacket.services.packets.lives import LIVES
 from sealpacket.store.models import Asset, DeskSheet, Packet
 
 _LOOKED_AT = 40

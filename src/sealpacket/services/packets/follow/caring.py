@@ -14,8 +14,8 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.follow.news import questions_of, whose_turn
+from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.services.packets.workbench import LIVES, OPEN
 from sealpacket.store.models import Account, Message
 
 

@@ -22,10 +22,10 @@ from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.follow.news import note_news, take_in
 from sealpacket.services.packets.follow.tray import put_paper
 from sealpacket.services.packets.follow.vendor_files import fetch_waiting
+from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.deliveries import desk_of
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.services.packets.workbench import LIVES, OPEN
 from sealpacket.store.models import Packet, PickedUp
 
 FOLLOW = "follow_packet"

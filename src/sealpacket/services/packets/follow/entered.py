@@ -25,8 +25,8 @@ from sealpacket.services.packets.follow.news import (
     whose_turn,
     written_at,
 )
+from sealpacket.services.packets.lives import LIVES
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.services.packets.workbench import LIVES
 from sealpacket.store.models import Message
 
 LARGEST = 30_000_000

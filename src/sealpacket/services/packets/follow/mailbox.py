@@ -18,11 +18,16 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
 from sealpacket.channels.imap import Mailbox
-from sealpacket.core.errors import DatabaseUnreachable, NotFound, ProblemError, Unavailable
+from sealpacket.core.errors import DatabaseUnreachable, Invalid, NotFound, ProblemError, Unavailable
 from sealpacket.core.sheets.mails import read_mail
 from sealpacket.core.sheets.replies import number_of_mail, number_of_text
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
+from sealpacket.services.packets.draft.from_outside import (
+    is_for_drafts,
+    may_write,
+    note_mail,
+)
 from sealpacket.services.packets.follow import tray
 from sealpacket.services.packets.follow.news import is_desk
 from sealpacket.services.packets.follow.post import bring, is_ours
@@ -101,6 +106,10 @@ def _bring(app: AppContext, data: bytes) -> None:
     if is_ours(app, mail):
         return
     number = packet_for(app, mail)
+    if number is None and is_for_drafts(app, mail["to"]) and may_write(app, str(mail["from"])):
+        with suppress(Invalid):  # no person wrote it
+            note_mail(app, data, tree)
+        return
     if number is None:
         tray.put(app, data, tree)
         return

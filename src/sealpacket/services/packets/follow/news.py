@@ -27,9 +27,9 @@ from sealpacket.core.wants import Want, wants_in
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.follow import vendor_files
+from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.lodge.deliveries import note_refusal, references
 from sealpacket.services.packets.lodge.waiting import SEND, begin, unsent
-from sealpacket.services.packets.workbench import LIVES, OPEN
 from sealpacket.store.models import Asked, DeskSheet, Message, Packet, PacketCase
 
 _LONGEST_REFERENCE = 200

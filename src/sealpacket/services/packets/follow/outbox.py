@@ -22,12 +22,12 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.services.packets.follow.news import whose_turn
+from sealpacket.services.packets.lives import OPEN
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.deliveries import desk_of
 from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files
 from sealpacket.services.packets.lodge.waiting import SEND
 from sealpacket.services.packets.redaction import typed_text
-from sealpacket.services.packets.workbench import OPEN
 from sealpacket.store.models import Exhibit, Message, Packet
 
 

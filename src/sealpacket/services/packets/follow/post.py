@@ -9,6 +9,7 @@ from typing import Any
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Invalid, ProblemError, Unavailable
 from sealpacket.core.sheets.mails import read_mail
+from sealpacket.services.packets.draft.from_outside import is_for_drafts, note_mail
 from sealpacket.services.packets.follow import tray
 from sealpacket.services.packets.follow.mails import take_mail
 from sealpacket.services.packets.lodge.reply_addresses import packet_of
@@ -42,14 +43,20 @@ class Post:
         self._app = app
 
     def wants(self, address: str) -> bool:
-        """Only an address that we made for a packet: nobody can write to one that was not given out."""
-        return packet_of(self._app, address) is not None
+        """An address that we made for a packet, which nobody can guess, or the one that makes drafts."""
+        return packet_of(self._app, address) is not None or is_for_drafts(self._app, [address])
 
     def take(self, address: str, data: bytes) -> None:
-        """Take in a mail of the packet's desk. The whole mail is kept, encrypted, beside its message.
+        """Take in a mail of the packet's desk; the whole mail is kept, encrypted, beside its message. Or make a draft.
 
-        Raises Unavailable when more comes than a desk writes, so that it comes again later.
+        Raises Unavailable when more comes than a desk writes, so that it comes again later, and Invalid for what is
+        not taken.
         """
+        if is_for_drafts(self._app, [address]):
+            tree = read_mail(data)
+            if not is_ours(self._app, tree["mail"]):
+                note_mail(self._app, data, tree)
+            return
         number = packet_of(self._app, address)
         if number is None:
             raise Invalid("There is no such mailbox.", "Check the address.", code="no-mailbox")

@@ -15,6 +15,7 @@ from sealpacket.core.sheets import ByHand, Case, Sheet, read_reference, read_ref
 from sealpacket.core.words import joined
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.lives import LIVES
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files, sealed_names
 from sealpacket.services.packets.lodge.reply_addresses import reply_address
@@ -31,7 +32,7 @@ def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
     with app.transaction(actor, "lodging asked for", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
         on_its_way = packet.lodge_state in (*ON_ITS_WAY, "by_hand")
-        if packet.life in workbench.LIVES or on_its_way:
+        if packet.life in LIVES or on_its_way:
             tx.worth_noting = False
         elif packet.life != "sealed":
             raise Conflict(
@@ -155,7 +156,7 @@ def _claim(app: AppContext, packet_id: str, tried: int) -> _Errand | None:
         if packet is None or packet.lodge_state not in ON_ITS_WAY:
             return None
         if packet.life != "sealed":
-            if packet.life in (*workbench.LIVES, "refused"):
+            if packet.life in (*LIVES, "refused"):
                 _over(packet)
             return None
         if not waiting.due(packet, tried):

@@ -17,7 +17,8 @@ from sealpacket.channels import Outgoing
 from sealpacket.core.sheets import Sheet, fill, names_of, seal_to
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.workbench import DRAFT, Workbench, lay_out
+from sealpacket.services.packets.lives import DRAFT
+from sealpacket.services.packets.workbench import Workbench, lay_out
 from sealpacket.store.models import Exhibit, Packet
 
 _BLOCK = 1 << 16

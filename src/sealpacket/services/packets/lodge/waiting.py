@@ -13,9 +13,9 @@ from sealpacket.app.queue import pause_before
 from sealpacket.core.errors import Conflict
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.lives import LIVES
 from sealpacket.services.packets.lodge import health
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.services.packets.workbench import LIVES
 from sealpacket.store.models import Desk, DeskSheet, Packet
 
 LODGE = "lodge_packet"

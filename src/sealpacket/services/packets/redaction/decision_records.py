@@ -14,10 +14,11 @@ from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Placeholders
 from sealpacket.services import redaction_plan
 from sealpacket.services.packets import exhibits, workbench
+from sealpacket.services.packets.lives import OPEN
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.redaction.decisions import PURPOSE, Action, decisions_of
 from sealpacket.services.packets.schemas import DecisionShown
-from sealpacket.services.packets.workbench import OPEN, in_draft
+from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 
 SHORTEST = 4

@@ -1,0 +1,233 @@
+"""What is known around a packet's thing: versions, neighbours, recent changes, open packets, what was tried."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta, tzinfo
+from typing import Any
+
+from pydantic import BaseModel, Field
+from sqlalchemy import or_, select
+from sqlalchemy.orm import Session
+
+from sealpacket.app.context import AppContext
+from sealpacket.services.packets.expectations import zone_of
+from sealpacket.services.packets.lives import OVER
+from sealpacket.services.register import KINDS
+from sealpacket.services.register.acts import versions_of
+from sealpacket.store.models import Asset, Packet, TriedStep
+
+_FEW, _MANY = 8, 50
+_CHANGED_WITHIN, _TRIED_BEFORE = timedelta(days=90), timedelta(days=2)
+_OF_INTEREST = (
+    "software_version",
+    "status",
+    "site",
+    "carrier",
+    "product",
+    "host_names",
+    "addresses",
+)
+"""Fields of an asset whose change may explain something."""
+
+
+class TriedShown(BaseModel):
+    """Something that was tried on a thing, and what it showed."""
+
+    id: str
+    step: str
+    result: str
+    exhibit: str = Field(description="The exhibit of its packet that shows it.")
+    packet: str | None
+    at: datetime
+    by: str
+
+
+class VersionOn(BaseModel):
+    """What runs on a thing, or sits in it."""
+
+    serial: str
+    name: str
+    product: str
+    software_version: str
+
+
+class Neighbour(BaseModel):
+    """What stands beside a thing."""
+
+    serial: str
+    name: str
+    product: str
+    same_model: bool
+
+
+class ThingChange(BaseModel):
+    """A change of a thing in the register."""
+
+    at: datetime
+    by: str
+    field: str
+    old: str
+    new: str
+
+
+class OpenOn(BaseModel):
+    """A packet that is open on the same thing."""
+
+    number: str
+    title: str
+    life: str
+
+
+class ThingContext(BaseModel):
+    """What is known around a thing, the newest first."""
+
+    serial: str
+    software_version: str
+    carries: list[VersionOn]
+    neighbours: list[Neighbour]
+    changes: list[ThingChange]
+    open: list[OpenOn]
+    tried: list[TriedShown]
+
+
+def context(app: AppContext, handle: str) -> ThingContext:
+    """What is known around an asset."""
+    with app.database.snapshot() as session:
+        return _context(session, KINDS["asset"].find(session, handle))
+
+
+def _context(session: Session, asset: Asset) -> ThingContext:
+    return ThingContext(
+        serial=asset.serial,
+        software_version=asset.software_version,
+        carries=_carried(session, asset),
+        neighbours=_neighbours(session, asset),
+        changes=_changes(session, asset),
+        open=_open_on(session, asset),
+        tried=[show_tried(one) for one in _tried_on(session, asset)],
+    )
+
+
+def _carried(session: Session, asset: Asset) -> list[VersionOn]:
+    query = select(Asset).where(Asset.carrier_id == asset.id).order_by(Asset.serial).limit(_MANY)
+    return [
+        VersionOn(
+            serial=one.serial, name=one.name, product=one.product.name,
+            software_version=one.software_version,
+        )
+        for one in session.scalars(query)
+    ]  # fmt: skip
+
+
+def _neighbours(session: Session, asset: Asset) -> list[Neighbour]:
+    """What stands at the same site, or sits in the same carrier; of the same model first."""
+    beside = [
+        column == value
+        for column, value in ((Asset.site_id, asset.site_id), (Asset.carrier_id, asset.carrier_id))
+        if value is not None
+    ]
+    if not beside:
+        return []
+    same = Asset.product_id == asset.product_id
+    query = select(Asset).where(or_(*beside), Asset.id != asset.id, Asset.status == "in_use")
+    return [
+        Neighbour(
+            serial=one.serial, name=one.name, product=one.product.name,
+            same_model=one.product_id == asset.product_id,
+        )
+        for one in session.scalars(query.order_by(same.desc(), Asset.serial).limit(_FEW))
+    ]  # fmt: skip
+
+
+def _changes(session: Session, asset: Asset) -> list[ThingChange]:
+    since = datetime.now(UTC) - _CHANGED_WITHIN
+    found = [
+        ThingChange(
+            at=version["at"],
+            by=version["by"],
+            field=one["field"],
+            old=_as_words(one["old"]),
+            new=_as_words(one["new"]),
+        )
+        for version in versions_of(session, KINDS["asset"], asset)
+        if version["at"] >= since and version["version"] > 1
+        for one in version["changes"]
+        if one["field"] in _OF_INTEREST
+    ]
+    return found[:_FEW]
+
+
+def _as_words(value: Any) -> str:
+    if isinstance(value, list):
+        return ", ".join(map(str, value))
+    return "" if value is None else str(value)
+
+
+def _open_on(session: Session, asset: Asset, but: str = "") -> list[OpenOn]:
+    query = select(Packet).where(
+        Packet.asset_id == asset.id, Packet.life.not_in(OVER), Packet.id != but
+    )
+    return [
+        OpenOn(number=one.number, title=one.title, life=one.life)
+        for one in session.scalars(query.order_by(Packet.created_at.desc()).limit(_FEW))
+    ]
+
+
+def _tried_on(session: Session, asset: Asset) -> list[TriedStep]:
+    query = select(TriedStep).where(TriedStep.asset_id == asset.id)
+    return list(session.scalars(query.order_by(TriedStep.at.desc()).limit(_MANY)))
+
+
+def show_tried(one: TriedStep) -> TriedShown:
+    """A step that was tried, as the interfaces show it."""
+    fields = ("id", "step", "result", "exhibit", "at", "by")
+    return TriedShown(
+        **{field: getattr(one, field) for field in fields},
+        packet=one.packet.number if one.packet else None,
+    )
+
+
+def facts_of_thing(session: Session, packet: Packet) -> Iterator[tuple[str, str, str]]:
+    """Path, value and source of what is known around a packet's thing, in lines of words."""
+    asset = packet.asset
+    if asset is None:
+        return
+    name, zone = asset.name or asset.serial, zone_of(packet)
+    steps = [one for one in _tried_on(session, asset) if _belongs(one, packet)]
+    yield (
+        "thing.tried",
+        _lines(_tried_line(one, zone) for one in steps[::-1]),
+        f"what was tried on {name}",
+    )
+    carried = (f"{one.product} {one.software_version}".strip() for one in _carried(session, asset))
+    yield "thing.carries", _lines(carried), f"what runs on {name}"
+    beside = (
+        f"{one.product} {one.serial}{' (same model)' if one.same_model else ''}"
+        for one in _neighbours(session, asset)
+    )
+    yield "thing.neighbours", _lines(beside), f"what stands beside {name}"
+    changed = (
+        f"{one.at.astimezone(zone):%Y-%m-%d}: {one.field.replace('_', ' ')} "
+        f"{one.old or 'nothing'} → {one.new or 'nothing'}"
+        for one in _changes(session, asset)
+    )
+    yield "thing.changes", _lines(changed), f"the history of {name}"
+    others = (f"{one.number}: {one.title}" for one in _open_on(session, asset, packet.id))
+    yield "thing.open", _lines(others), f"open packets on {name}"
+
+
+def _lines(lines: Iterator[str]) -> str:
+    return "\n".join(lines)
+
+
+def _belongs(one: TriedStep, packet: Packet) -> bool:
+    """Whether a step belongs to a packet: noted with it, or tried since shortly before it began."""
+    began = packet.began_at or packet.created_at
+    return one.packet_id == packet.id or one.at >= began - _TRIED_BEFORE
+
+
+def _tried_line(one: TriedStep, zone: tzinfo) -> str:
+    result = f": {' '.join(one.result.split())}" if one.result else ""
+    shown = f" (see {one.exhibit})" if one.exhibit else ""
+    return f"{one.at.astimezone(zone):%Y-%m-%d %H:%M} {' '.join(one.step.split())}{result}{shown}"

@@ -1,0 +1,130 @@
+"""Tickets of our own service desk: it is told how each packet stands, whenever that changes, until it has taken it."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from email.utils import parseaddr
+
+from pydantic import BaseModel
+from sqlalchemy import ColumnElement, and_, func, or_, select
+
+from sealpacket.app.context import WORKER, AppContext
+from sealpacket.channels import mail, service_desk
+from sealpacket.core.errors import Unavailable
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.serialize import status_text_of
+from sealpacket.store.models import Packet
+
+_AT_ONCE = 100
+_AGAIN = timedelta(minutes=5)
+"""So long it is not tried again after a failure."""
+
+
+class TicketReport(BaseModel):
+    """How a ticket's packet stands, as our service desk is told."""
+
+    report: int = 1
+    ticket: str
+    packet: str
+    title: str
+    state: str
+    turn: str
+    vendor: str
+    reference: str
+    status: str
+    link: str
+    at: datetime
+
+    def stamp(self) -> str:
+        """What has to change for it to be told again."""
+        return "|".join((self.ticket, self.state, self.turn, self.reference, self.status))
+
+
+def report_all(app: AppContext) -> int:
+    """Tell the service desk of every packet that stands otherwise than it was told last; gives how many it took."""
+    with app.database.transaction() as session:
+        old = datetime.now(UTC) - _AGAIN
+        due = or_(
+            Packet.ticket_tried_at.is_(None),
+            and_(Packet.ticket_trouble == "", Packet.updated_at >= Packet.ticket_tried_at),
+            and_(Packet.ticket_trouble != "", Packet.ticket_tried_at < old),
+        )
+        known: ColumnElement[bool] = Packet.ticket_mail.is_not(None)
+        if app.settings.service_desk:
+            known = or_(Packet.ticket != "", known)
+        query = select(Packet.number).where(known, due)
+        order = func.coalesce(Packet.ticket_tried_at, Packet.created_at)
+        numbers = list(session.scalars(query.order_by(order).limit(_AT_ONCE)))
+    return sum(_report(app, number) for number in numbers)
+
+
+def _report(app: AppContext, number: str) -> bool:
+    with app.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        told = _told(app, packet)
+        heads, before = packet.ticket_mail or {}, packet.ticket_told
+    trouble, taken = "", False
+    if told.stamp() != before:
+        try:
+            _send(app, told, heads)
+            taken = True
+        except Unavailable as problem:
+            trouble = f"{problem.detail} {problem.remedy}"
+    with app.transaction(WORKER, "ticket told", f"packet {number}", ticket=told.ticket) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        tx.worth_noting = taken
+        # noted without a new version: nobody's edit is in the way of it
+        values = {"ticket_trouble": trouble, "ticket_tried_at": datetime.now(UTC)}
+        values["updated_at"] = packet.updated_at
+        if taken:
+            values["ticket_told"] = told.stamp()
+            tx.detail |= {"state": told.state, "reference": told.reference}
+        tx.session.execute(
+            Packet.__table__.update().where(Packet.id == packet.id).values(**values)  # type: ignore[attr-defined]
+        )
+    return taken
+
+
+def _told(app: AppContext, packet: Packet) -> TicketReport:
+    return TicketReport(
+        ticket=packet.ticket,
+        packet=packet.number,
+        title=packet.title,
+        state=packet.life,
+        turn="none" if workbench.nobodys_turn(packet) else packet.turn,
+        vendor=packet.vendor_name,
+        reference=packet.reference or "",
+        status=status_text_of(packet, None),
+        link=f"{app.settings.address.rstrip('/')}/packets/{packet.number}",
+        at=datetime.now(UTC).replace(microsecond=0),
+    )
+
+
+def _send(app: AppContext, told: TicketReport, heads: dict[str, str]) -> None:
+    """By the configured way; a mail is answered by mail. Raises Unavailable."""
+    way = app.settings.service_desk
+    if way.startswith("http"):
+        file = app.settings.service_desk_token_file
+        token = file.read_text().strip() if file else ""
+        service_desk.post(way, token, told.model_dump(mode="json"), app.settings.desk_timeout)
+        return
+    to = way.removeprefix("mailto:") or parseaddr(heads.get("from", ""))[1]
+    if not app.settings.mail:
+        raise Unavailable(
+            "No mail server is set, so nobody is told.", "Set SEALPACKET_MAIL.", code="mail"
+        )
+    subject = heads.get("subject") or f"[{told.ticket}] {told.title}"
+    message = mail.compose(
+        app.settings.mail_from,
+        to,
+        f"Re: {subject.removeprefix('Re: ')}",
+        _words(told),
+        about=heads.get("id", ""),
+    )
+    mail.send(app.settings.mail, message)
+
+
+def _words(told: TicketReport) -> str:
+    reference = f"\nThe vendor's number: {told.reference}" if told.reference else ""
+    turn = {"ours": "It is our turn.", "vendor": "It is the vendor's turn."}.get(told.turn, "")
+    return f"{told.packet}: {told.title}\n\n{told.status}.{reference}\n{turn}\n\n{told.link}\n"

@@ -1,0 +1,57 @@
+"""What was tried on a thing: noted with a packet, kept with the thing."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Invalid, NotFound
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.around import TriedShown, show_tried
+from sealpacket.services.packets.exhibits import find_exhibit
+from sealpacket.store.models import TriedStep
+
+
+def tried(
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    *,
+    step: str,
+    result: str,
+    at: datetime | None,
+    exhibit: str,
+) -> TriedShown:
+    """Note what was tried on a packet's thing. It is kept with the thing, and carried into its packets."""
+    moment = at or datetime.now(UTC)
+    if moment.tzinfo is None:
+        raise Invalid(
+            "The moment has no offset.", "Write it as 2026-11-23T08:40+00:00.", field="at"
+        )
+    if moment > datetime.now(UTC) + timedelta(minutes=5):
+        raise Invalid("It cannot have been tried in the future.", "Correct the moment.", field="at")
+    with app.transaction(actor, "step tried", f"packet {number}", step=step[:200]) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        if packet.asset is None:
+            raise Invalid(
+                f"{packet.number} does not say what it is about.", "Name the asset first."
+            )
+        shown_by = find_exhibit(packet, exhibit).name if exhibit else ""
+        one = TriedStep(
+            asset=packet.asset, packet=packet, step=step, result=result, at=moment, by=actor.name
+        )
+        one.exhibit = shown_by
+        tx.session.add(one)
+        tx.session.flush()
+        return show_tried(one)
+
+
+def untry(app: AppContext, actor: Actor, ident: str) -> None:
+    """Take back what was noted as tried."""
+    with app.transaction(actor, "tried step removed", "asset") as tx:
+        one = tx.session.get(TriedStep, ident)
+        if one is None:
+            raise NotFound("There is no such step.", "Open the thing again.")
+        tx.subject = f"asset {one.asset.serial}"
+        tx.detail["step"] = one.step[:200]
+        tx.session.delete(one)
