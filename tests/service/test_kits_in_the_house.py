@@ -54,18 +54,34 @@ def test_a_kit_collects_from_the_device_and_answers_the_desk(
     assert by["lendd.log"] is not None
     assert (by["lendd.log"].kit, by["lendd.log"].step) == ("lumenlathe-kiosk", "lendd")
     code = next(one for one in packet.questions if one.id == "error_code")
-    assert (code.answer.value, code.answer.source) == ("E0417", "kit lumenlathe-kiosk")
+    assert (code.answer.value, code.answer.source) == ("E417", "kit lumenlathe-kiosk")
     log = [one.action for one in marit.custody(f"packet {packet.number}")]
     assert {"kit confirmed", "kit run"} <= set(log)
 
 
 def test_an_answer_that_a_person_gave_is_left_alone(marit: SealPacket) -> None:
     packet = marit.packets.note("Cards are not read", asset=world.KIOSK_SERIAL)
-    marit.packets.answer(packet.number, error_code="E0001")
+    marit.packets.answer(packet.number, error_code="E001")
     collect(marit, packet.number, "lumenlathe-kiosk")
     packet = marit.packets.wait(packet.number)
     code = next(one for one in packet.questions if one.id == "error_code")
-    assert (code.answer.value, code.answer.source) == ("E0001", None)
+    assert (code.answer.value, code.answer.source) == ("E001", None)
+
+
+def test_an_answer_that_does_not_fit_the_question_stays_open(
+    marit: SealPacket, switch: PacketShown
+) -> None:
+    answers = "answers: [{question: kind, pattern: 'Release: (\\S+)'}]"
+    marit.kits.put(
+        kit("try-answer", f"id: a, what: x, ssh: show version, secret: console, {answers}")
+    )
+    try:
+        run = collect(marit, switch.number, "try-answer")
+    finally:
+        marit.kits.retire("try-answer")
+    assert run.outcomes[0].answers == {"kind": "11.2.4"}
+    packet = marit.packets.get(switch.number)
+    assert next(one for one in packet.questions if one.id == "kind").answer.value is None
 
 
 def test_each_step_ends_by_itself_and_says_why(marit: SealPacket, switch: PacketShown) -> None:
@@ -199,7 +215,7 @@ def test_what_was_collected_offline_is_added_with_its_answers(
     marit: SealPacket, tmp_path: Path
 ) -> None:
     packet = marit.packets.note("Cards are not read", asset=world.KIOSK_SERIAL)
-    exhibit = add(marit, packet.number, tmp_path / "reader.txt", b"result E0417\n").exhibits[0]
+    exhibit = add(marit, packet.number, tmp_path / "reader.txt", b"result E417\n").exhibits[0]
     assert exhibit.collected is None
     path = tmp_path / "lendd.log"
     path.write_bytes(b"2026-11-28T08:00:00Z br01-kiosk2 lendd[1]: card kept\n")

@@ -22,3 +22,20 @@ export function useExhibitAct(number: string) {
     },
   });
 }
+
+export function useAttach(number: string) {
+  const cache = useQueryClient();
+  return useMutation<unknown, ProblemError, { packet: string; name: string }>({
+    mutationFn: (body) => taken(api.POST("/api/v1/packets/{number}/attached", { params: { path: { number } }, body })),
+    onSettled: () => cache.invalidateQueries({ queryKey: ["packet", number] }),
+  });
+}
+
+export function useDeleteOriginals(number: string) {
+  const cache = useQueryClient();
+  return useMutation<unknown, ProblemError, string>({
+    mutationFn: (reason) =>
+      taken(api.POST("/api/v1/packets/{number}/originals/delete", { params: { path: { number } }, body: { reason } })),
+    onSettled: () => cache.invalidateQueries({ queryKey: ["packet", number] }),
+  });
+}

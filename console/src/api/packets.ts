@@ -50,6 +50,7 @@ export function busy(packet: Packet) {
     packet.exhibits.some((exhibit) => ["receiving", "waiting", "redacting"].includes(exhibit.state)) ||
     (["queued", "sending"].includes(packet.lodge_state ?? "") && !packet.next_try_at) ||
     packet.follow_state === "asking" ||
+    packet.kit_runs.some((run) => run.state === "waiting" || run.state === "running") ||
     (!packet.next_try_at && packet.messages.some(isUnderWay))
   );
 }
@@ -57,6 +58,7 @@ export function busy(packet: Packet) {
 export const usePacket = (number: string) =>
   useQuery<Packet, ProblemError>({
     queryKey: ["packet", number],
+    enabled: number !== "",
     queryFn: () => taken(api.GET("/api/v1/packets/{number}", { params: { path: { number } } })),
     refetchInterval: ({ state }) => {
       if (!state.data) return false;
@@ -84,7 +86,7 @@ export function useNote() {
   return useMutation<
     Packet,
     ProblemError,
-    { title: string; note: string; need: Need; asset: string | null; key: string }
+    { title: string; note: string; need: Need; asset: string | null; ticket: string; key: string }
   >({
     mutationFn: ({ key, ...body }) => taken(api.POST("/api/v1/packets", { body, headers: { "Idempotency-Key": key } })),
     onSuccess: (packet) => keep(cache, packet),

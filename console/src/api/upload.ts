@@ -48,6 +48,13 @@ function send(number: string, file: File, name: string, progress: (sent: number)
   });
 }
 
+/** Announce a file as an exhibit of a packet, and send it. */
+export async function sendIn(number: string, file: File, name: string, progress: (sent: number) => void) {
+  const params = { path: { number } };
+  await taken(api.POST("/api/v1/packets/{number}/exhibits", { params, body: { name, size: file.size } }));
+  await send(number, file, name, progress);
+}
+
 export function useUploads(number: string) {
   const cache = useQueryClient();
   const [uploads, setUploads] = useState<Upload[]>([]);
@@ -60,24 +67,25 @@ export function useUploads(number: string) {
     async (files: File[]) => {
       const fresh = files.map((file) => ({ file, id: crypto.randomUUID(), name: file.name || "pasted.txt" }));
       setUploads((all) => [...all, ...fresh.map(({ file, id, name }) => ({ id, name, size: file.size, sent: 0 }))]);
-      await Promise.all(
+      const sent = await Promise.all(
         fresh.map(async ({ file, id, name }) => {
           try {
-            const params = { path: { number } };
-            await taken(api.POST("/api/v1/packets/{number}/exhibits", { params, body: { name, size: file.size } }));
-            await send(number, file, name, (sent) => change(id, { sent }));
+            await sendIn(number, file, name, (sent) => change(id, { sent }));
             setUploads((all) => all.filter((one) => one.id !== id));
+            return true;
           } catch (error) {
             const problem =
               error instanceof ProblemError
                 ? error
                 : new ProblemError(0, "upload", `${name} was not sent.`, "Try it again.");
             change(id, { problem });
+            return false;
           } finally {
             cache.invalidateQueries({ queryKey: ["packet", number] });
           }
         }),
       );
+      return sent.every(Boolean);
     },
     [number, cache, change],
   );

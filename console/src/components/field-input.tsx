@@ -45,7 +45,9 @@ export function FieldInput({ field, value, fixed, onChange }: InputProps) {
           </span>
         )}
       </div>
-      {kind === "long" && <textarea {...shared} rows={2} onChange={(event) => onChange(event.target.value)} />}
+      {kind === "long" && (
+        <textarea {...shared} rows={field.rows ?? 2} onChange={(event) => onChange(event.target.value)} />
+      )}
       {kind === "secret" && (
         <input
           {...shared}

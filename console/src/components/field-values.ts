@@ -27,6 +27,8 @@ export interface FieldSpec {
   /** What it is until someone says otherwise. */
   first?: unknown;
   hint?: string;
+  /** Lines of a long text. */
+  rows?: number;
 }
 
 export type Values = Record<string, unknown>;

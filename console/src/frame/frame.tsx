@@ -8,12 +8,17 @@ import { useKeys } from "../keyboard/keys";
 import { NoteDialog } from "../pages/packets/note";
 import { Find } from "./find";
 import { Header } from "./header";
+import { LooseFiles } from "./loose-files";
+import { useLooseFiles } from "./pictures";
 import { Routes } from "./routes";
 
 export function Frame({ person, roles }: { person: string; roles: string[] }) {
   const [where, go] = useLocation();
   const [open, setOpen] = useState<"find" | "keys" | "note" | null>(null);
   const preparer = roles.includes("preparer");
+  const [loose, setLoose] = useState<File[]>([]);
+  const [pictures, setPictures] = useState<File[]>([]);
+  useLooseFiles(preparer, setLoose);
   useKeys({
     "/": () => setOpen("find"),
     "?": () => setOpen("keys"),
@@ -24,6 +29,7 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
     c: () => go("/contracts"),
     h: () => go("/ahead"),
     d: () => go("/desks"),
+    w: () => go("/articles"),
     i: roles.includes("keeper") && (() => go("/imports")),
   });
   const toggle = (name: typeof open) => (shown: boolean) => setOpen(shown ? name : null);
@@ -41,7 +47,27 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
       </div>
       <Find open={open === "find"} onChange={toggle("find")} />
       <KeyHelp open={open === "keys"} onChange={toggle("keys")} />
-      {open === "note" && <NoteDialog onClose={() => setOpen(null)} />}
+      {open === "note" && (
+        <NoteDialog
+          files={pictures}
+          onClose={() => {
+            setOpen(null);
+            setPictures([]);
+          }}
+        />
+      )}
+      {loose.length > 0 && (
+        <LooseFiles
+          files={loose}
+          noting={open === "note"}
+          onNote={(files) => {
+            setPictures((before) => [...before, ...files]);
+            setLoose([]);
+            setOpen("note");
+          }}
+          onDone={() => setLoose([])}
+        />
+      )}
     </div>
   );
 }

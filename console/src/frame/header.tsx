@@ -3,6 +3,7 @@ import { Link } from "wouter";
 import { Key } from "../components/key";
 import { NavLink } from "../components/nav-link";
 import { isIncoming } from "../pages/incoming-tabs";
+import { isKnowHow } from "../pages/know-how/tabs";
 import { PersonMenu } from "./person-menu";
 import { PLACES } from "./places";
 
@@ -15,6 +16,7 @@ interface Props {
 
 const isHere = (where: string, to: string) => {
   if (to === "/imports") return isIncoming(where);
+  if (to === "/articles") return isKnowHow(where);
   return to === "/" ? where === "/" : where.startsWith(to);
 };
 

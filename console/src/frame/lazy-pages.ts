@@ -33,3 +33,17 @@ export const StatementsPage = lazy(() =>
 export const StatementPage = lazy(() =>
   import("../pages/statements/page").then((read) => ({ default: read.StatementPage })),
 );
+
+export const ArticlesPage = lazy(() =>
+  import("../pages/know-how/articles").then((read) => ({ default: read.ArticlesPage })),
+);
+
+export const KnownIssuesPage = lazy(() =>
+  import("../pages/know-how/known-issues").then((read) => ({ default: read.KnownIssuesPage })),
+);
+
+export const KitsPage = lazy(() => import("../pages/know-how/kits").then((read) => ({ default: read.KitsPage })));
+
+export const SecretsPage = lazy(() =>
+  import("../pages/know-how/secrets").then((read) => ({ default: read.SecretsPage })),
+);

@@ -8,5 +8,6 @@ export const PLACES: [to: string, name: string, role?: string][] = [
   ["/contracts", "Contracts"],
   ["/ahead", "Ahead"],
   ["/desks", "Desks"],
+  ["/articles", "Know-how"],
   ["/imports", "Imports", "keeper"],
 ];

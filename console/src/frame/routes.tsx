@@ -13,13 +13,17 @@ import { TodayPage } from "../pages/today";
 import {
   AccountsPage,
   AheadPage,
+  ArticlesPage,
   DeskPage,
   DesksPage,
   ImportPage,
   ImportsPage,
+  KitsPage,
+  KnownIssuesPage,
   OrderDocumentPage,
   OrderDocumentsPage,
   OwnPage,
+  SecretsPage,
   StatementPage,
   StatementsPage,
 } from "./lazy-pages";
@@ -60,6 +64,18 @@ export function Routes({ roles }: { roles: string[] }) {
         <DesksPage roles={roles} />
       </Route>
       <Route path="/desks/:desk">{(params) => <DeskPage key={params.desk} desk={params.desk} roles={roles} />}</Route>
+      <Route path="/articles">
+        <ArticlesPage roles={roles} />
+      </Route>
+      <Route path="/known-issues">
+        <KnownIssuesPage roles={roles} />
+      </Route>
+      <Route path="/kits">
+        <KitsPage roles={roles} />
+      </Route>
+      <Route path="/secrets">
+        <SecretsPage roles={roles} />
+      </Route>
       <Route path="/imports" component={ImportsPage} />
       <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>
       <Route path="/statements" component={StatementsPage} />

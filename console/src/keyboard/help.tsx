@@ -14,6 +14,7 @@ const HELP: [string, [string, string][]][] = [
       ["c", "Contracts"],
       ["h", "Looking ahead"],
       ["d", "Desks"],
+      ["w", "Know-how: articles, known issues, kits"],
       ["i", "Imports"],
       ["?", "this list"],
     ],

@@ -98,7 +98,7 @@ def _fill_kiosk(folder: Path) -> None:
     (folder / "log").mkdir(parents=True, exist_ok=True)
     (folder / "etc").mkdir(exist_ok=True)
     (folder / "log/lendd.log").write_text(_lines("br01-kiosk2", "lendd[211]: card read, round"))
-    (folder / "log/reader-selftest.txt").write_text("reader self-test\nresult E0417\n")
+    (folder / "log/reader-selftest.txt").write_text("reader self-test\nresult E417\n")
     (folder / "etc/identity.txt").write_text(f"model LK-40\nserial {KIOSK_SERIAL}\nprogram 7.4.2\n")
 
 

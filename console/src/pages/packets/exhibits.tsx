@@ -12,8 +12,11 @@ import { Began } from "./began";
 import { Decided } from "./deciding";
 import { Bar, Coming, DropHere } from "./exhibit-drop";
 import { Release } from "./exhibit-release";
+import { FromAnother } from "./from-another";
+import { Kits } from "./kits";
 import { LogSummary } from "./log-summary";
 import { FIRST } from "./look";
+import { Originals } from "./originals";
 import type { Part } from "./packing-list";
 import { PagesReview } from "./pages";
 import { Review } from "./review";
@@ -39,10 +42,15 @@ export function ExhibitsPart({ packet, name, uploads, roles, show }: Props) {
       {uploads.uploads.length > 0 && <Coming uploads={uploads} />}
       {!chosen && <Began packet={packet} />}
       {packet.evidence.length > 0 && !chosen && <Wanted packet={packet} />}
+      {!chosen && <Kits packet={packet} mayCollect={roles.includes("preparer") && mayStillAdd(packet)} />}
       {mayAdd && <DropHere add={uploads.add} />}
+      {mayAdd && !chosen && <FromAnother packet={packet} />}
+      {!chosen && <Originals packet={packet} mayDelete={roles.includes("releaser")} />}
     </div>
   );
 }
+
+const mayStillAdd = (packet: Packet) => ["drafting", "lodged", "answered"].includes(packet.life);
 
 /** What the desk wants to see of this packet. */
 function Wanted({ packet }: { packet: Packet }) {
@@ -130,6 +138,9 @@ function All({ packet, show }: { packet: Packet; show: Props["show"] }) {
                 >
                   {exhibit.name}
                 </button>
+                {exhibit.collected && (
+                  <span className="block text-[12px] text-soft">by kit {exhibit.collected.kit}</span>
+                )}
               </th>
               <td className="px-4 py-2.5">
                 <State exhibit={exhibit} />
@@ -196,6 +207,7 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
             <State exhibit={exhibit} />
           </div>
           {exhibit.reason && <p>{exhibit.reason}</p>}
+          {exhibit.original_deleted_at && <p className="text-soft">Its original was deleted; what went out stays.</p>}
           {exhibit.state === "held" && !exhibit.released_by && (
             <p className="text-soft">
               What cannot be inspected does not go out, until a releaser answers for it with a reason.

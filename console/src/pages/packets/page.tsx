@@ -11,6 +11,7 @@ import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
 import { Waiting } from "../../components/waiting";
+import { named } from "../../frame/pictures";
 import { useKeys } from "../../keyboard/keys";
 import { Beside } from "./beside";
 import { ExhibitsPart } from "./exhibits";
@@ -100,7 +101,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
         </div>
         <ProblemNote problem={stale} />
         <NewerSheet packet={packet} mayDraft={roles.includes("preparer")} />
-        {current === "thing" && <ThingPart packet={packet} />}
+        {current === "thing" && <ThingPart packet={packet} mayNote={roles.includes("preparer")} />}
         {current === "ruling" && <RulingPart packet={packet} />}
         {current === "questions" && <QuestionsPart packet={packet} focus={name} />}
         {current === "exhibits" && (
@@ -115,35 +116,38 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
   );
 }
 
-/** Files dropped or pasted anywhere on the page. */
+/** Files dropped or pasted anywhere on the page, unless a dialog covers it: then the frame asks what they are for. */
 function useDrop(allowed: boolean, onFiles: (files: File[]) => void) {
   const [over, setOver] = useState(false);
   useEffect(() => {
     if (!allowed) return;
+    const covered = () => document.querySelector("[role=dialog]") !== null;
     const hold = (event: DragEvent) => {
-      if (!event.dataTransfer?.types.includes("Files")) return;
+      if (!event.dataTransfer?.types.includes("Files") || covered()) return;
       event.preventDefault();
       setOver(true);
     };
     const leave = (event: DragEvent) => event.relatedTarget === null && setOver(false);
     const drop = (event: DragEvent) => {
       setOver(false);
-      if (!event.dataTransfer?.files.length) return;
+      if (!event.dataTransfer?.files.length || covered()) return;
       event.preventDefault();
       onFiles([...event.dataTransfer.files]);
     };
     const paste = (event: ClipboardEvent) => {
-      if (event.clipboardData?.files.length) onFiles([...event.clipboardData.files]);
+      if (!event.clipboardData?.files.length || covered()) return;
+      event.preventDefault();
+      onFiles([...event.clipboardData.files].map(named));
     };
-    window.addEventListener("dragover", hold);
-    window.addEventListener("dragleave", leave);
-    window.addEventListener("drop", drop);
-    window.addEventListener("paste", paste);
+    document.addEventListener("dragover", hold);
+    document.addEventListener("dragleave", leave);
+    document.addEventListener("drop", drop);
+    document.addEventListener("paste", paste);
     return () => {
-      window.removeEventListener("dragover", hold);
-      window.removeEventListener("dragleave", leave);
-      window.removeEventListener("drop", drop);
-      window.removeEventListener("paste", paste);
+      document.removeEventListener("dragover", hold);
+      document.removeEventListener("dragleave", leave);
+      document.removeEventListener("drop", drop);
+      document.removeEventListener("paste", paste);
     };
   });
   return over;

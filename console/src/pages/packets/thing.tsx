@@ -15,11 +15,12 @@ import { ReasonField } from "../../components/reason-field";
 import { Rows } from "../../components/rows";
 import { Sheet } from "../../components/sheet";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
+import { Around, TriedSheet } from "./around";
 import { AssetPicker } from "./asset-picker";
 import { PacketRow } from "./packet-row";
 import { SeenBefore } from "./seen-before";
 
-export function ThingPart({ packet }: { packet: Packet }) {
+export function ThingPart({ packet, mayNote }: { packet: Packet; mayNote: boolean }) {
   const change = useChangePacket(packet);
   const drafting = packet.life === "drafting";
   const [another, setAnother] = useState(false);
@@ -41,6 +42,15 @@ export function ThingPart({ packet }: { packet: Packet }) {
                 <dd>{packet.asset.vendor_name}</dd>
                 <dt className="text-soft">Site</dt>
                 <dd>{packet.asset.site ?? "none"}</dd>
+                {packet.ticket && (
+                  <>
+                    <dt className="text-soft">Our ticket</dt>
+                    <dd>
+                      <Mono>{packet.ticket}</Mono>
+                      {packet.ticket_trouble && <span className="ml-2 text-ochre">{packet.ticket_trouble}</span>}
+                    </dd>
+                  </>
+                )}
               </dl>
               {drafting && <Button onClick={() => setAnother(true)}>Another</Button>}
             </div>
@@ -58,6 +68,10 @@ export function ThingPart({ packet }: { packet: Packet }) {
         </div>
       </Sheet>
       <NoteSheet packet={packet} change={change} />
+      {packet.asset && (
+        <TriedSheet packet={packet} mayNote={mayNote && !["settled", "withdrawn"].includes(packet.life)} />
+      )}
+      {packet.asset && <Around asset={packet.asset.id} />}
       {packet.asset && <Logins packet={packet} change={change} />}
       {packet.asset && <Others packet={packet} />}
       {drafting && <Known packet={packet} />}

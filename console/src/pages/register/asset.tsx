@@ -15,10 +15,12 @@ import { Rows } from "../../components/rows";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
 import { saySize } from "../../format/numbers";
+import { Around } from "../packets/around";
 import { AccessWords } from "../packets/carried";
 import { PacketRow } from "../packets/packet-row";
 import { AssetActs } from "./asset-acts";
 import { Cover, OverTime } from "./asset-cover";
+import { AssetReach } from "./asset-reach";
 
 export function AssetPage({ handle, roles }: { handle: string; roles: string[] }) {
   const asset = useAsset(handle);
@@ -35,6 +37,7 @@ function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
   const history = useHistory("assets", asset.id);
   const [need, setNeed] = useState<Need>("fault");
   const ruling = useCoverage(asset.id, "fault");
+  const mayReach = roles.includes("keeper") || roles.includes("preparer");
   const facts: [string, ReactNode][] = [
     ["Serial", <Mono key="serial">{asset.serial}</Mono>],
     ["Model", `${asset.product_name} (${asset.product})`],
@@ -73,6 +76,10 @@ function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
           )}
           {packets.data?.length === 0 && <Nothing>Nothing is open on it, and nothing ever was.</Nothing>}
         </section>
+        <div className="mt-6 empty:hidden">
+          <Around asset={asset.id} withTried />
+        </div>
+        {mayReach && <AssetReach asset={asset.id} keeper={roles.includes("keeper")} />}
         <VendorFiles asset={asset.id} />
         <VendorAccess asset={asset.id} />
         <section className="mt-6">

@@ -18,9 +18,13 @@ from sealpacket.collecting import Access, files_of, run_step
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, ProblemError, Stale
 from sealpacket.core.evidence.kits import Kit, Outcome, Step
 from sealpacket.core.inbound import safe_name
+from sealpacket.core.sheets import answer_fault
+from sealpacket.core.sheets.forms import Known
 from sealpacket.services import kits, reach, vault
+from sealpacket.services.desks import parsed
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.draft import drafts
+from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.lives import DRAFT
 from sealpacket.services.packets.schemas import KitRunShown
 from sealpacket.services.packets.serialize import show_kit_run
@@ -244,14 +248,22 @@ def _is_same(exhibit: Exhibit, by: dict[str, str]) -> bool:
 
 
 def _fill(app: AppContext, number: str, answers: dict[str, str]) -> None:
-    """Answer what the desk asks and nobody has answered yet; what it cannot take as it is stays open."""
+    """Answer what the desk asks and nobody has answered yet; what does not fit the question stays open."""
     if not answers:
         return
     shown = drafts.get(app, number)
-    if shown.life not in DRAFT:
-        return
-    asked = {one.id for one in shown.questions if not one.answer.typed}
-    given: dict[str, str | None] = {key: value for key, value in answers.items() if key in asked}
-    with suppress(Invalid, Conflict):
-        if given:
+    with app.database.transaction() as session:
+        packet = workbench.find_packet(session, number)
+        if packet.life not in DRAFT or packet.sheet is None:
+            return
+        sheet, known = parsed(packet.sheet), Known(people=people_of(session))
+    given: dict[str, str | None] = {}
+    for one in shown.questions:
+        question, text = sheet.question(one.id), answers.get(one.id)
+        if question is None or text is None or one.answer.typed:
+            continue
+        if answer_fault(question, text, known) is None:
+            given[one.id] = text
+    if given:
+        with suppress(Invalid, Conflict):
             drafts.answer(app, WORKER, number, given, None)

@@ -1,0 +1,75 @@
+/** The vault: secrets that kits use by name. Their values are never shown. */
+import { useState } from "react";
+import { usePutSecret, useRemoveSecret, useSecrets } from "../../api/kits";
+import { Button } from "../../components/button";
+import type { FieldSpec, Values } from "../../components/field-values";
+import { FormDialog } from "../../components/form-dialog";
+import { ProblemNote } from "../../components/problem-note";
+import { sayMoment } from "../../format/dates";
+import { Line, Shelf } from "./shelf";
+
+const FIELDS: FieldSpec[] = [
+  { name: "name", title: "Name", kind: "mono", needed: true, hint: "kw-switch1/console" },
+  { name: "what", title: "What it is", kind: "text" },
+  { name: "value", title: "Value", kind: "secret", needed: true, hint: "never shown again" },
+];
+
+export function SecretsPage({ roles }: { roles: string[] }) {
+  const secrets = useSecrets();
+  const [writing, setWriting] = useState<Values | null>(null);
+  return (
+    <Shelf
+      title="Secrets"
+      about="What kits need to sign in at devices, encrypted. Nobody can read them here again."
+      nothing="The vault is empty."
+      roles={roles}
+      read={secrets}
+      add="Put one in"
+      onAdd={() => setWriting({})}
+    >
+      {secrets.data?.map((one) => (
+        <Line
+          key={one.name}
+          title={one.name}
+          mono=""
+          beside={`${one.by}, ${sayMoment(one.at)}`}
+          onOpen={() => setWriting({ ...one })}
+        >
+          {one.what}
+        </Line>
+      ))}
+      {writing && <Write values={writing} onClose={() => setWriting(null)} />}
+    </Shelf>
+  );
+}
+
+function Write({ values, onClose }: { values: Values; onClose: () => void }) {
+  const put = usePutSecret();
+  const remove = useRemoveSecret();
+  const known = values.name ? String(values.name) : "";
+  return (
+    <FormDialog
+      title={known ? `Change ${known}` : "A secret"}
+      fields={FIELDS}
+      values={values}
+      fixed={known ? ["name"] : []}
+      act="Keep it"
+      busy={put.isPending}
+      problem={put.error}
+      onClose={onClose}
+      onSubmit={(given) =>
+        put.mutate(
+          { name: known || String(given.name), value: String(given.value ?? ""), what: String(given.what ?? "") },
+          { onSuccess: onClose },
+        )
+      }
+    >
+      {known && (
+        <div className="mb-3 flex items-center gap-3">
+          <Button onClick={() => remove.mutate(known, { onSuccess: onClose })}>Forget it</Button>
+          <ProblemNote problem={remove.error} />
+        </div>
+      )}
+    </FormDialog>
+  );
+}
