@@ -8,7 +8,7 @@ import os
 import subprocess
 import sys
 import tempfile
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -65,6 +65,7 @@ class Terminal:
     """Runs sealpacket with a config folder of its own, each command in a process of its own."""
 
     folder: Path
+    environment: dict[str, str] = field(default_factory=dict)
 
     def run(self, *arguments: str, code: int = 0, stdin: str | None = None) -> str:
         """What came back; the exit code has to be `code`."""
@@ -75,7 +76,8 @@ class Terminal:
             for path in paths.values():
                 path.touch()
             paths["in"].write_text(stdin or "")
-            wish = {"arguments": arguments, "environment": {"SEALPACKET_CONFIG": str(self.folder)}}
+            environment = {"SEALPACKET_CONFIG": str(self.folder), **self.environment}
+            wish = {"arguments": arguments, "environment": environment}
             process.stdin.write(
                 json.dumps({**wish, **{key: str(path) for key, path in paths.items()}}) + "\n"
             )

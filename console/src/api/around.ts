@@ -13,7 +13,9 @@ export const useAround = (handle: string) =>
 
 function useChanged(number: string) {
   const cache = useQueryClient();
-  return () => {
+  return async () => {
+    // a first look that is still under way knows less, and would be taken as the newest
+    await cache.cancelQueries({ queryKey: ["around"] });
     cache.invalidateQueries({ queryKey: ["around"] });
     cache.invalidateQueries({ queryKey: ["packet", number] });
   };

@@ -34,6 +34,18 @@ export function ArticlesPage({ roles }: { roles: string[] }) {
       read={articles}
       add={mayWrite ? "Write one" : undefined}
       onAdd={() => setWriting({})}
+      dialogs={
+        <>
+          {shown && (
+            <Read
+              name={shown}
+              onClose={() => setShown("")}
+              onWrite={mayWrite ? (article) => setWriting({ ...article }) : undefined}
+            />
+          )}
+          {writing && <Write values={writing} onClose={() => setWriting(null)} />}
+        </>
+      }
     >
       {articles.data?.map((one) => (
         <Line
@@ -48,14 +60,6 @@ export function ArticlesPage({ roles }: { roles: string[] }) {
             .join(" · ")}
         </Line>
       ))}
-      {shown && (
-        <Read
-          name={shown}
-          onClose={() => setShown("")}
-          onWrite={mayWrite ? (article) => setWriting({ ...article }) : undefined}
-        />
-      )}
-      {writing && <Write values={writing} onClose={() => setWriting(null)} />}
     </Shelf>
   );
 }

@@ -35,6 +35,14 @@ export function KitsPage({ roles }: { roles: string[] }) {
       read={kits}
       add={keeper ? "Write one" : undefined}
       onAdd={() => setText(FIRST)}
+      dialogs={
+        <>
+          {shown && (
+            <Look name={shown} onClose={() => setShown("")} onWrite={keeper ? (kit) => setText(kit) : undefined} />
+          )}
+          {text !== null && <Write text={text} onClose={() => setText(null)} />}
+        </>
+      }
     >
       {kits.data?.map((one) => (
         <Line
@@ -47,8 +55,6 @@ export function KitsPage({ roles }: { roles: string[] }) {
           {[one.vendor, one.models.join(", ") || "any model", count(one.steps, "step")].filter(Boolean).join(" · ")}
         </Line>
       ))}
-      {shown && <Look name={shown} onClose={() => setShown("")} onWrite={keeper ? (kit) => setText(kit) : undefined} />}
-      {text !== null && <Write text={text} onClose={() => setText(null)} />}
     </Shelf>
   );
 }

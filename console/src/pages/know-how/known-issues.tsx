@@ -34,6 +34,7 @@ export function KnownIssuesPage({ roles }: { roles: string[] }) {
       read={issues}
       add={mayWrite ? "Add one" : undefined}
       onAdd={() => setWriting({})}
+      dialogs={writing && <Write values={writing} onClose={() => setWriting(null)} />}
     >
       {issues.data?.map((one) => (
         <Line
@@ -54,7 +55,6 @@ export function KnownIssuesPage({ roles }: { roles: string[] }) {
           {[one.advice || one.meaning, one.fixed_in && `fixed in ${one.fixed_in}`].filter(Boolean).join(" · ")}
         </Line>
       ))}
-      {writing && <Write values={writing} onClose={() => setWriting(null)} />}
     </Shelf>
   );
 }

@@ -26,6 +26,7 @@ export function SecretsPage({ roles }: { roles: string[] }) {
       read={secrets}
       add="Put one in"
       onAdd={() => setWriting({})}
+      dialogs={writing && <Write values={writing} onClose={() => setWriting(null)} />}
     >
       {secrets.data?.map((one) => (
         <Line
@@ -38,7 +39,6 @@ export function SecretsPage({ roles }: { roles: string[] }) {
           {one.what}
         </Line>
       ))}
-      {writing && <Write values={writing} onClose={() => setWriting(null)} />}
     </Shelf>
   );
 }

@@ -17,10 +17,12 @@ interface Props {
   /** What the button says; not there for those who may not. */
   add?: string;
   onAdd: () => void;
+  /** What opens over the page. */
+  dialogs: ReactNode;
   children: ReactNode;
 }
 
-export function Shelf({ title, about, nothing, roles, read, add, onAdd, children }: Props) {
+export function Shelf({ title, about, nothing, roles, read, add, onAdd, dialogs, children }: Props) {
   useKeys({ "+": add !== undefined && onAdd });
   return (
     <main className="mx-auto w-full max-w-4xl p-6 max-md:px-4">
@@ -38,6 +40,7 @@ export function Shelf({ title, about, nothing, roles, read, add, onAdd, children
       {read.isPending && <Waiting label={`Loading ${title.toLowerCase()}`} />}
       {read.data?.length === 0 && <Nothing>{nothing}</Nothing>}
       {read.data && read.data.length > 0 && <ul className="rounded-sheet border border-line bg-sheet">{children}</ul>}
+      {dialogs}
     </main>
   );
 }
