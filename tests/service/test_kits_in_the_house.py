@@ -218,7 +218,7 @@ def test_what_was_collected_offline_is_added_with_its_answers(
     exhibit = add(marit, packet.number, tmp_path / "reader.txt", b"result E417\n").exhibits[0]
     assert exhibit.collected is None
     path = tmp_path / "lendd.log"
-    path.write_bytes(b"2026-11-28T08:00:00Z br01-kiosk2 lendd[1]: card kept\n")
+    path.write_bytes(b"2026-11-28T08:00:00Z br01-kiosk1 lendd[1]: card kept\n")
     by = {"kit": "lumenlathe-kiosk", "step": "lendd", "state": "got"}
     kept = marit.exhibits.add(packet.number, path, collected=by)
     assert kept.collected is not None

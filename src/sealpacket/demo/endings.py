@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from sealpacket.client import Refused, SealPacket
@@ -12,6 +14,8 @@ from sealpacket.demo import stories
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.stories import StepFailed
 
+_CARD = re.compile(r"card=\d{14}\b")
+"""How a reader's card stands in a kiosk's log."""
 LIFT = stories.Story(
     "Lift stops beside the floor",
     "The lift at Quay Street stops a hand's breadth above the first floor since this morning.",
@@ -38,7 +42,10 @@ class Endings:
         """Every step with its words."""
         yield "Send Tarnfell the log of the other controller", self.array_files
         yield "Contest its first answer, accept the second, and settle", self.array_end
-        yield "Lodge the kiosk's fault by mail; its neighbour's cover has lapsed", self.kiosk
+        yield (
+            "Collect from the kiosk by its kit, and lodge by mail; its neighbour's cover has lapsed",
+            self.kiosk,
+        )
         yield "Lodge the firewall's fault: the login lacks the contract", self.firewall
         yield "Claim the UPS battery under warranty, to its return", self.battery
         yield "Enter the lift's fault on Thornbeck's page by hand", self.lift
@@ -74,7 +81,12 @@ class Endings:
         ruling = neighbour.ruling
         need(ruling and not ruling.holds, "the neighbour's cover has not lapsed")
         self.client.packets.withdraw(neighbour.number, "Its cover has lapsed; it is renewed first.")
-        number = stories.prepare(self.client, stories.KIOSK)
+        number = stories.note(self.client, stories.KIOSK_BY_KIT).number
+        began = datetime.now(UTC) - timedelta(minutes=59)
+        self.client.packets.change(number, began_at=began.isoformat())
+        self.client.packets.tried(number, "Switched it off for a minute", "The reader stays dark")
+        self._collect(number)
+        stories.give_answers(self.client, number, stories.KIOSK_BY_KIT)
         stories.lodge(self.client, number)
         reference = self._reference(number)
         self.house.steer("lumenlathe", case=reference, ask="Does the light of the reader blink?")
@@ -87,7 +99,25 @@ class Endings:
         )
         stories.wait_for(self.client, number, lambda packet: packet.life == "answered")
         self.client.packets.accept(number)
-        return self._settled(number, "A broken card reader.", "It was replaced.")
+        self._settled(number, "A broken card reader.", "It was replaced.")
+        return (
+            "its log came by a kit, which also read the error code; no reader's card left the house"
+        )
+
+    def _collect(self, number: str) -> None:
+        """Have the worker run the kiosk's kit, and make sure that no reader's card goes out."""
+        kit = next(iter(self.client.kits.offered(number)))
+        need(not kit.hindrance, kit.hindrance)
+        run = self.client.kits.collect(number, kit.name, kit.number)
+        run = self.client.kits.wait(number, run.id)
+        need([one.state for one in run.outcomes] == ["got"] * 3, f"the kit brought {run.outcomes}")
+        packet = self.client.packets.wait(number)
+        code = next(one.answer for one in packet.questions if one.id == "error_code")
+        need(code.value == "E417", "the kit did not answer the error code")
+        copy = self.folder / "lendd.log"
+        self.client.exhibits.fetch_outgoing(number, "lendd.log", copy)
+        need(not _CARD.search(copy.read_text()), "a reader's card is left in the outgoing copy")
+        copy.unlink()
 
     def firewall(self) -> str:
         number = stories.note(self.client, stories.FIREWALL).number

@@ -11,6 +11,7 @@ import sys
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from sealpacket.client import SealPacket
@@ -46,6 +47,7 @@ class Play:
             f"Drop in a {self.log_size // 1_000_000} MB controller log and the configuration",
             self.add_evidence,
         )
+        yield "See what the log says", self.summary
         yield "Look at what is masked", self.review
         yield "Read the checks", self.check
         yield "Seal", self.seal
@@ -100,6 +102,23 @@ class Play:
         )
         counts = {e.name: sum(e.counts.values()) for e in packet.exhibits}
         return ", ".join(f"{count} values masked in {name}" for name, count in counts.items())
+
+    def summary(self) -> str:
+        began = datetime.now(UTC) - timedelta(hours=3)
+        self.client.packets.change(self.number, began_at=began.isoformat())
+        found = self.client.exhibits.summarise(self.number, "controller.log")
+        clocks = sorted(found.writers, key=lambda one: one.ahead)
+        need(len(clocks) == 2, f"its two clocks are not told apart: {clocks}")
+        minutes = (clocks[1].ahead - clocks[0].ahead) / 60
+        need(abs(minutes - 47) < 0.1, f"one clock is told to be {minutes} minutes behind, not 47")
+        need(found.issues, "the known issue is not found")
+        issue = found.issues[0]
+        new = [one.text for one in found.messages if "new" in one.marks]
+        need(any("E-3312" in text for text in new), "E-3312 is not told as new around the event")
+        return (
+            f"{found.lines:,} lines; {clocks[0].name} is {minutes:.0f} minutes behind; "
+            f"known: {issue.title}, {issue.count:,} times"
+        )
 
     def review(self) -> str:
         for exhibit in self.packet.exhibits:

@@ -86,6 +86,11 @@ KIOSK = Story(
     "LK40-7731-0929", {"error_code": "E417", "enter": "yes", "since": "today 08:40"},
     files={"service.log": evidence.write_kiosk_log},
 )  # fmt: skip
+KIOSK_BY_KIT = Story(
+    "Card reader of kiosk 1 is dead",
+    "The card reader of kiosk 1 at Fennel Lane is dead since opening time. Nothing was changed; a restart was tried.",
+    "LK40-7731-0926", {"enter": "yes"},
+)  # fmt: skip
 NEIGHBOUR = Story(
     "Card reader dead since opening", "The kiosk at Fennel Lane reads no cards.", "LK40-7731-0927",
     files={"service-screen.png": evidence.write_kiosk_screen},

@@ -31,6 +31,11 @@ def sheet_text(desk: str) -> str:
     return files("sealpacket.demo").joinpath(f"sheets/{desk}.yaml").read_text("utf-8")
 
 
+def _shipped(name: str) -> str:
+    """A text of the house's know-how."""
+    return files("sealpacket.demo").joinpath(f"know-how/{name}").read_text("utf-8")
+
+
 def kit_text(name: str) -> str:
     """A diagnostic kit that ships, as YAML."""
     return files("sealpacket.demo").joinpath(f"kits/{name}.yaml").read_text("utf-8")
@@ -79,7 +84,7 @@ BY_HAND = ("thornbeck-service", "chimewell-hotline")
 """Those that a person reaches: a web form, a hotline."""
 KITS = ("lumenlathe-kiosk", "ovenbird-switch", "tarnfell-array")
 """The diagnostic kits that ship."""
-SWITCH_SERIAL, ARRAY_SERIAL, KIOSK_SERIAL = "OBS4-551203", "TN9-44120-A", "LK40-7731-0927"
+SWITCH_SERIAL, ARRAY_SERIAL, KIOSK_SERIAL = "OBS4-551203", "TN9-44120-A", "LK40-7731-0926"
 """The assets whose devices have a stand-in."""
 OTHER_DESKS = ("thornbeck-lifts", "catmere-software", "kestling-lines", "dovelatch-doors", "inkharrow-leasing",
                "chimewell-telephony")  # fmt: skip
@@ -133,6 +138,16 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
             getattr(house, name).add(**row)
     for desk in (*DESKS, *BY_HAND):
         house.put_sheet(with_certificate(sheet_text(desk), certificates.get(desk, "")))
+    for issue in yaml.safe_load(_shipped("known-issues.yaml")):
+        house.known_issues.put(**issue)
+    house.articles.put(
+        "mirror-link",
+        title="Volumes of an array are slow and its mirror link retrains",
+        text=_shipped("mirror-link.md"),
+        sort="how-to",
+        vendor="tarnfell",
+        models=["TN9"],
+    )
     for kit in KITS:
         house.kits.put(kit_text(kit))
     if "devices" in secrets:

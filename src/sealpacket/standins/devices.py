@@ -24,7 +24,7 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import NameOID
 
-SWITCH_SERIAL, ARRAY_SERIAL, KIOSK_SERIAL = "OBS4-551203", "TN9-44120-A", "LK40-7731-0927"
+SWITCH_SERIAL, ARRAY_SERIAL, KIOSK_SERIAL = "OBS4-551203", "TN9-44120-A", "LK40-7731-0926"
 
 
 def _lines(host: str, words: str, hours: int = 30) -> str:
@@ -34,6 +34,29 @@ def _lines(host: str, words: str, hours: int = 30) -> str:
     return "".join(
         f"{at:%Y-%m-%dT%H:%M:%SZ} {host} {words} {number}\n" for number, at in enumerate(moments)
     )
+
+
+def _kiosk_lines(hours: int = 30) -> str:
+    """The kiosk's log: loans with readers' cards, and since an hour a card reader that is gone."""
+    now = datetime.now(UTC).replace(microsecond=0)
+    lines = []
+    for minute in range(hours * 60, -1, -1):
+        said = f"loan card={_card(minute)} item={10_000_000 + minute} ok"
+        if minute < 60:
+            said = f"ERROR E417 card reader on port 3 not answering, retry {60 - minute}"
+        at = now - timedelta(minutes=minute)
+        lines.append(f"{at:%Y-%m-%dT%H:%M:%SZ} br01-kiosk1 lendd[211]: {said}\n")
+    return "".join(lines)
+
+
+def _card(number: int) -> str:
+    """A reader's card: 14 digits, the last of them a check digit (ISO/IEC 7812-1)."""
+    body = f"2116{number * 104_729 % 10**9:09d}"
+    total = sum(
+        digit if place % 2 else digit * 2 - 9 * (digit > 4)
+        for place, digit in enumerate(map(int, body))
+    )
+    return f"{body}{-total % 10}"
 
 
 def _switch_says(command: str) -> tuple[str, int]:
@@ -97,7 +120,7 @@ async def _answer(process: asyncssh.SSHServerProcess[str]) -> None:
 def _fill_kiosk(folder: Path) -> None:
     (folder / "log").mkdir(parents=True, exist_ok=True)
     (folder / "etc").mkdir(exist_ok=True)
-    (folder / "log/lendd.log").write_text(_lines("br01-kiosk2", "lendd[211]: card read, round"))
+    (folder / "log/lendd.log").write_text(_kiosk_lines())
     (folder / "log/reader-selftest.txt").write_text("reader self-test\nresult E417\n")
     (folder / "etc/identity.txt").write_text(f"model LK-40\nserial {KIOSK_SERIAL}\nprogram 7.4.2\n")
 
