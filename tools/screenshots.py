@@ -15,7 +15,7 @@ from rich.console import Console
 from rich.text import Text
 
 from sealpacket.client import SealPacket
-from sealpacket.demo import evidence, morning
+from sealpacket.demo import evidence, morning, world
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
 
@@ -172,13 +172,13 @@ def main() -> None:
             viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/London"
         )
         pages(house, page, client, numbers)
+        switch = client.packets.note("Ports 12 to 24 lose their link", asset=world.SWITCH_SERIAL)
         terminal(
             browser,
             house,
-            "command-desk",
-            "sealpacket desk list",
-            "sealpacket desk lint src/sealpacket/demo/sheets/ovenbird-support.yaml",
-            "sealpacket desk try src/sealpacket/demo/sheets/ovenbird-support.yaml",
+            "command-kit",
+            f"sealpacket kit offered {switch.number}",
+            f"sealpacket kit collect {switch.number} ovenbird-switch --yes",
         )
         terminal(
             browser, house, "command-packet", f"sealpacket packet show {numbers['being prepared']}"

@@ -83,7 +83,7 @@ class Settings(BaseSettings):
     )
     service_desk: str = Field(
         "",
-        pattern=r"^$|^https?://.|^mailto:.+@.",
+        pattern=r"^$|^https://.|^http://(?:127\.0\.0\.1|localhost)[:/]|^mailto:.+@.",
         description="Where our service desk is told how its tickets stand: an address that takes JSON, or mailto:.",
     )
     service_desk_token_file: Path | None = Field(

@@ -13,7 +13,8 @@ import pytest
 from typer.testing import CliRunner
 
 from sealpacket.cli.program import build
-from sealpacket.collecting import Access, run_kit
+from sealpacket.collecting.access import Access
+from sealpacket.collecting.running import run_kit
 from sealpacket.core.errors import Invalid
 from sealpacket.core.evidence.kits import Kit, Outcome, lint, read_kit, read_kit_file
 from sealpacket.standins.devices import Devices

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import smtplib
 import threading
 from collections.abc import Iterator
 from http.server import BaseHTTPRequestHandler, HTTPServer
@@ -14,9 +15,10 @@ from sealpacket.app.context import AppContext
 from sealpacket.channels.mail import compose
 from sealpacket.client import Refused, SealPacket
 from sealpacket.core.errors import Invalid
+from sealpacket.demo.house import DRAFT_GATE, RunningHouse
 from sealpacket.services.packets import tickets
 from sealpacket.services.packets.follow.post import Post
-from tests.conftest import ARRAY
+from tests.conftest import ARRAY, until
 
 TOLD = {
     "program": "Loans desk 4.2", "system": "loans-prod", "user": "ines.harrowgate", "screen": "Loans",
@@ -29,8 +31,6 @@ TOLD = {
 
 @pytest.fixture
 def gate(inside: AppContext) -> Post:
-    inside.settings.draft_gate = "packets@quillmere.example"
-    inside.settings.draft_senders = ["quillmere.example"]
     return Post(inside)
 
 
@@ -95,6 +95,9 @@ def test_a_mail_of_ours_makes_a_draft_with_its_files_once(marit: SealPacket, gat
     again = marit.packets.get(packet.number)
     assert "It is the cable, too." in again.note
     assert "ines@quillmere.example:" in again.note
+    of_marit = mail("The loans desk is slow", "x", "Marit <Marit.Oswin@quillmere.example>")
+    gate.take("packets@quillmere.example", of_marit)
+    assert packet_titled(marit, "The loans desk is slow")[0].owner == "marit"
 
 
 def test_a_later_mail_about_a_packet_under_way_waits_in_the_tray(
@@ -110,6 +113,28 @@ def test_a_later_mail_about_a_packet_under_way_waits_in_the_tray(
     assert [one.subject for one in marit.tray.list() if "IT-50002" in one.subject] == [
         "[IT-50002] Array slow again"
     ]
+
+
+def test_a_mail_through_the_gate_itself_makes_a_draft_and_is_answered(
+    marit: SealPacket, house: RunningHouse
+) -> None:
+    data = mail("[IT-50003] The printer of Mill Green", "It prints nothing since 09:00.")
+    with smtplib.SMTP("127.0.0.1", house.gate_port) as connection:
+        connection.sendmail("ines@quillmere.example", [DRAFT_GATE], data)
+        with pytest.raises(smtplib.SMTPDataError):
+            connection.sendmail(
+                "eve@elsewhere.example", [DRAFT_GATE], mail("x", "x", "eve@elsewhere.example")
+            )
+    noted = packet_titled(marit, "[IT-50003] The printer of Mill Green")[0]
+    said = until(
+        lambda: [
+            one
+            for path in house.mail_folder.glob("**/*.eml")
+            if noted.number in (one := path.read_text(errors="replace")) and "IT-50003" in one
+        ]
+    )
+    assert "To: ines@quillmere.example" in said[0]
+    assert "Re: [IT-50003] The printer of Mill Green" in said[0]
 
 
 def test_strangers_and_machines_make_no_drafts(marit: SealPacket, gate: Post) -> None:

@@ -145,7 +145,8 @@ def test_every_post_that_creates_or_sends_may_be_repeated() -> None:
 def test_a_file_stays_when_the_record_that_names_it_stays(
     marit: SealPacket, inside: AppContext, somebody: Actor, noted: Any, tmp_path: Any
 ) -> None:
-    add(marit, noted.number, tmp_path / "a.log", b"client 10.40.1.1\n")
+    content = f"client 10.40.1.1 {uuid4()}\n".encode()  # what others have too stays for them
+    add(marit, noted.number, tmp_path / "a.log", content)
     with inside.database.transaction() as session:
         ident = marit.packets.get(noted.number).exhibits[0].id
         blob = session.scalars(select(Exhibit.original_blob).where(Exhibit.id == ident)).one()
@@ -157,7 +158,7 @@ def test_a_file_stays_when_the_record_that_names_it_stays(
     with pytest.raises(Ended):
         exhibits.remove(inside, somebody, noted.number, "a.log")
     event.remove(inside.database.engine, "commit", fail)
-    assert inside.blobs.read_all(str(blob)) == b"client 10.40.1.1\n"
+    assert inside.blobs.read_all(str(blob)) == content
     exhibits.remove(inside, somebody, noted.number, "a.log")
     with pytest.raises(Unavailable):
         inside.blobs.read_all(str(blob))

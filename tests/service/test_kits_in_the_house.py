@@ -15,7 +15,9 @@ from sealpacket.core.evidence.kits import read_kit
 from sealpacket.demo import world
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import reach
-from tests.conftest import add
+from sealpacket.services.packets import collecting
+from sealpacket.store.models import KitRun
+from tests.conftest import ARRAY, add, until
 
 KIT = "kit: 1\nname: {name}\ntitle: A try\nvendor: ovenbird\nmodels: [OB-S48]\nuser: reader\nsecrets: {{console: x}}\nsteps:\n"
 
@@ -93,6 +95,7 @@ def test_each_step_ends_by_itself_and_says_why(marit: SealPacket, switch: Packet
             "id: flood, what: x, ssh: show flood, secret: console, size: 100 kB",
             "id: unknown, what: x, ssh: show elsewhere, secret: console",
             'id: here, what: x, run: ["uptime"]',
+            'id: elsewhere, what: x, get: "https://{target}.elsewhere.example/"',
             "id: version, what: x, ssh: show version, secret: console",
         )
     )
@@ -101,12 +104,13 @@ def test_each_step_ends_by_itself_and_says_why(marit: SealPacket, switch: Packet
     finally:
         marit.kits.retire("try-switch")
     assert {one.step: one.state for one in run.outcomes} == {
-        "nothing": "empty", "hang": "failed", "flood": "cut", "unknown": "failed", "here": "failed", "version": "got",
+        "nothing": "empty", "hang": "failed", "flood": "cut", "unknown": "failed", "here": "failed", "elsewhere": "failed", "version": "got",
     }  # fmt: skip
     why = {one.step: one.why for one in run.outcomes}
     assert "longer than 2 s" in why["hang"]
     assert "result code is 1" in why["unknown"]
     assert "on the machine itself" in why["here"]
+    assert "asks no device" in why["elsewhere"]
     packet = marit.packets.wait(switch.number)
     assert {one.name: one.collected and one.collected.state for one in packet.exhibits} == {
         "flood.txt": "cut", "version.txt": "got",
@@ -230,3 +234,56 @@ def test_every_shipped_kit_reads_the_same_from_the_house(marit: SealPacket) -> N
         shown = marit.kits.get(one.name)
         assert read_kit(shown.text).name == one.name
         assert [step.id for step in shown.does] == [step.id for step in read_kit(shown.text).steps]
+
+
+def test_a_device_that_hangs_keeps_nothing_else_waiting(
+    marit: SealPacket, switch: PacketShown, tmp_path: Path
+) -> None:
+    marit.kits.put(kit("try-hang", "id: a, what: x, ssh: show hang, secret: console, time: 25 s"))
+    try:
+        runs = []
+        for packet in (switch, marit.packets.note("Ports flap", asset=world.SWITCH_SERIAL)):
+            runs.append((packet.number, marit.kits.collect(packet.number, "try-hang", 1).id))
+        until(lambda: marit.packets.get(switch.number).kit_runs[0].state == "running")
+        with pytest.raises(Refused) as twice:
+            marit.kits.collect(switch.number, "try-hang", 1)
+        assert twice.value.code == "busy"
+        other = marit.packets.note("The array is slow", asset=ARRAY)
+        add(marit, other.number, tmp_path / "c.log", b"2026-11-28T08:00:00Z c0 slow\n")
+        assert marit.packets.get(switch.number).kit_runs[0].state == "running"
+        for number, run in runs:
+            ended = marit.kits.wait(number, run)
+            assert [(one.state, one.why) for one in ended.outcomes] == [
+                ("failed", "it took longer than 25 s")
+            ]
+    finally:
+        marit.kits.retire("try-hang")
+
+
+def test_a_run_that_was_interrupted_goes_on_where_it_was(
+    marit: SealPacket, inside: AppContext, switch: PacketShown
+) -> None:
+    first = collect(marit, switch.number, "ovenbird-switch")
+    marit.packets.wait(switch.number)
+    before = {one.name for one in marit.packets.get(switch.number).exhibits}
+    with inside.database.transaction() as session:
+        run = session.get_one(KitRun, first.id)
+        run.state, run.outcomes, run.ended_at = "running", run.outcomes[:2], None
+    collecting.run(inside, first.id)
+    packet = marit.packets.get(switch.number)
+    assert {one.name for one in packet.exhibits} == before
+    run_shown = packet.kit_runs[0]
+    assert (run_shown.state, [one.state for one in run_shown.outcomes]) == ("done", ["got"] * 4)
+
+
+def test_a_run_whose_device_is_reached_otherwise_now_is_not_begun(
+    marit: SealPacket, inside: AppContext, switch: PacketShown
+) -> None:
+    first = collect(marit, switch.number, "ovenbird-switch")
+    with inside.database.transaction() as session:
+        run = session.get_one(KitRun, first.id)
+        run.state, run.outcomes, run.target = "waiting", [], "10.40.6.2"
+    collecting.run(inside, first.id)
+    assert marit.packets.get(switch.number).kit_runs[0].reason == "It is reached another way now."
+    collecting.give_up(inside, first.id)
+    assert marit.packets.get(switch.number).kit_runs[0].reason == "It is reached another way now."

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -143,4 +145,30 @@ def test_the_house_deletes_what_it_has_kept_long_enough(
         assert is_there(inside, blob)
     set_days(1e-9)
     assert retention.delete_due(inside) >= 1
+    assert not is_there(inside, blob)
+
+
+def test_two_who_take_and_let_go_at_once_never_lose_what_is_needed(
+    marit: SealPacket, inside: AppContext, tmp_path: Path
+) -> None:
+    packets = [marit.packets.note(f"The array is slow {n}", asset=ARRAY).number for n in range(4)]
+    content = LOG + os.urandom(8).hex().encode() + b"\n"
+    path = tmp_path / "c.log"
+    path.write_bytes(content)
+
+    def come_and_go(number: str) -> None:
+        for _ in range(6):
+            marit.exhibits.add(number, path)
+            marit.exhibits.remove(number, "c.log")
+        marit.exhibits.add(number, path)
+
+    with ThreadPoolExecutor(4) as threads:
+        list(threads.map(come_and_go, packets))
+    kept = {blobs(inside, number)["c.log"] for number in packets}
+    assert len(kept) == 1
+    blob = kept.pop()
+    assert blob is not None
+    assert inside.blobs.read_all(blob) == content
+    for number in packets:
+        marit.exhibits.remove(number, "c.log")
     assert not is_there(inside, blob)

@@ -31,11 +31,14 @@ class Enqueuer:
     def __call__(
         self, session: Session, task: str, arguments: dict[str, Any], lock: str, wait: int = 0
     ) -> None:
-        """Enqueue `task`, to run in `wait` seconds at the earliest; jobs with the same lock run one after another."""
+        """Enqueue `task`, to run in `wait` seconds at the earliest; jobs with the same lock run one after another.
+
+        Each lies in a queue that is called as its task.
+        """
         delay = {"seconds": wait} if wait else None
         connection = session.connection().connection.driver_connection
         self._app.configure_task(
-            name=task, lock=lock, connection=connection, schedule_in=delay
+            name=task, queue=task, lock=lock, connection=connection, schedule_in=delay
         ).defer(**arguments)
 
 

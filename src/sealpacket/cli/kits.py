@@ -97,7 +97,8 @@ def run_kit_here(
 
     Example: `sealpacket kit run ovenbird-switch.yaml --target kw-switch1 --out kw-switch1`
     """
-    from sealpacket.collecting import Access, run_kit
+    from sealpacket.collecting.access import Access
+    from sealpacket.collecting.running import run_kit
     from sealpacket.core.evidence.kits import read_kit_file
 
     kit = read_kit_file(file)

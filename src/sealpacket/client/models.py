@@ -283,7 +283,7 @@ class CollectedBy(FromService):
 
     kit: str
     step: str
-    state: str | None = 'got'
+    state: Literal['got', 'cut', 'too old'] | None = 'got'
 
 
 class Condition(FromService):

@@ -27,7 +27,8 @@ class Access:
 
     def address(self, step: Step) -> str:
         """The address that a step gets."""
-        there = self.target if self.https_port == 443 else f"{self.target}:{self.https_port}"
+        host = f"[{self.target}]" if self.target.count(":") > 1 else self.target
+        there = host if self.https_port == 443 else f"{host}:{self.https_port}"
         return step.get.replace("{target}", there)
 
 

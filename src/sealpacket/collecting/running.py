@@ -14,7 +14,6 @@ from sealpacket.collecting.access import Access, StepFailed
 from sealpacket.core.errors import Invalid
 from sealpacket.core.evidence.kits import Kit, Outcome, Step, judge, lint
 
-__all__ = ["Access", "files_of", "run_kit", "run_step"]
 MANIFEST = "kit.json"
 
 

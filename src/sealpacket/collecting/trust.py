@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import asyncssh
-from cryptography import x509
-
 from sealpacket.core.errors import Invalid
 
 
 def host_key_print(text: str) -> str:
     """The fingerprint (SHA-256) of a public host key as OpenSSH writes it. Raises Invalid."""
+    import asyncssh
+
     try:
         return asyncssh.import_public_key(text.strip()).get_fingerprint()
     except (asyncssh.KeyImportError, ValueError):
@@ -23,6 +22,8 @@ def host_key_print(text: str) -> str:
 
 def read_authority(text: str) -> None:
     """Make sure that a certificate authority is a certificate in PEM. Raises Invalid."""
+    from cryptography import x509
+
     try:
         x509.load_pem_x509_certificates(text.encode())
     except ValueError:

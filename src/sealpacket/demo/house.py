@@ -44,6 +44,8 @@ STANDINS = {
 """By vendor. The program of each is in sealpacket.standins under the vendor's name."""
 MAIL_GATE = "cases@quillmere.example"
 """Where desks answer by mail."""
+DRAFT_GATE = "packets@quillmere.example"
+"""Where the library's own people write to have a packet noted."""
 _NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
 """For calls without TLS: reading whom this machine trusts takes longer than most of them."""
 _WORDS = (
@@ -238,6 +240,8 @@ class RunningHouse:
             "ADDRESS": self.address,
             "MAIL": f"smtp+plain://127.0.0.1:{self.mail_port}",
             "MAIL_FROM": "seal.packet@quillmere.example",
+            "DRAFT_GATE": DRAFT_GATE,
+            "DRAFT_SENDERS": json.dumps(["quillmere.example"]),
             "DEVICES": json.dumps(["127.0.0.0/8"]),
             **({"OWNER_URL": self.cluster.owner_url} if owner else {}),
             **({"CONSOLE": str(self.console)} if self.console else {}),

@@ -1,4 +1,4 @@
-"""What a redaction's own process reads before it is needed: all code, and the catalogue compiled once."""
+"""What a child's own process reads before it is needed: all code, and the catalogue compiled once."""
 
 from __future__ import annotations
 
@@ -6,10 +6,12 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import ProblemError
 from sealpacket.core.redact import Catalogue
 from sealpacket.logs import set_up_log
+from sealpacket.services.packets import collecting
 from sealpacket.services.packets.redaction import redactions
 from sealpacket.services.packets.redaction.terms import terms_of_register
 from sealpacket.settings import Settings
@@ -31,6 +33,12 @@ def redact(exhibit_id: str) -> None:
     """Redact one exhibit, with a context of this process's own."""
     set_up_log()
     redactions.redact_exhibit(AppContext(Settings(), _enqueue_nothing), exhibit_id)
+
+
+def collect(run_id: str) -> None:
+    """Run a kit that was confirmed, with a context of this process's own; what it brings is put into the queue."""
+    set_up_log()
+    collecting.run(bootstrap(Settings()), run_id)
 
 
 def _enqueue_nothing(

@@ -1,4 +1,4 @@
-"""Redactions in processes of their own: what one of them does to its memory concerns no other."""
+"""Redactions and kits in processes of their own: what one does to its memory concerns no other; each can be ended."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import os
 import resource
 import sys
 import threading
+from collections.abc import Callable
 from contextlib import suppress
 from multiprocessing.process import BaseProcess
 
@@ -17,15 +18,15 @@ AGAIN = os.EX_TEMPFAIL
 
 
 class ChildDied(Exception):
-    """A redaction took its process down with it."""
+    """A child took its process down with it."""
 
 
 class ChildStopped(Exception):
-    """A redaction was ended because the worker is to stop; it has to be done again."""
+    """A child was ended because the worker is to stop; its work has to be done again."""
 
 
 class Children:
-    """Starts redactions as processes. They come from one that has read all code and compiled the catalogue already."""
+    """Starts redactions and kits as processes, from one that has read all code and compiled the catalogue."""
 
     def __init__(self, memory: int) -> None:
         """`memory` is how many bytes one of them may take beside what all have in common."""
@@ -42,9 +43,14 @@ class Children:
         Raises DatabaseUnreachable if it has to wait for the database, ChildStopped if the worker stops, ChildDied if
         the process was killed, and Unavailable if the redaction failed; the exhibit then says so.
         """
-        child = self._context.Process(
-            target=redact_in_child, args=(exhibit_id, self._memory), daemon=True
-        )
+        self._do(redact_in_child, exhibit_id)
+
+    def collect(self, run_id: str) -> None:
+        """Run a kit and wait for it. Raises as `redact`; the run says what failed."""
+        self._do(collect_in_child, run_id)
+
+    def _do(self, act: Callable[[str, int], None], ident: str) -> None:
+        child = self._context.Process(target=act, args=(ident, self._memory), daemon=True)
         with self._lock:
             if self._stopped:
                 raise ChildStopped
@@ -63,12 +69,12 @@ class Children:
             raise ChildStopped
         if code == AGAIN:
             raise DatabaseUnreachable(
-                "The database cannot be reached.", "The redaction will be retried automatically."
+                "The database cannot be reached.", "It will be retried automatically."
             )
         if code is not None and code < 0:
             raise ChildDied(f"ended by signal {-code}")
         raise Unavailable(
-            "A redaction failed.", "Look into the worker's log.", code="redaction-failed"
+            "A child of the worker failed.", "Look into the worker's log.", code="child-failed"
         )
 
     def stop(self) -> None:
@@ -81,12 +87,23 @@ class Children:
 
 
 def redact_in_child(exhibit_id: str, memory: int) -> None:
-    """What a child does. Ends the process with 0, AGAIN or 1."""
+    """Redact in a child. Ends the process with 0, AGAIN or 1."""
     from sealpacket.jobs import child
 
+    _act(child.redact, exhibit_id, memory)
+
+
+def collect_in_child(run_id: str, memory: int) -> None:
+    """Run a kit in a child. Ends the process with 0, AGAIN or 1."""
+    from sealpacket.jobs import child
+
+    _act(child.collect, run_id, memory)
+
+
+def _act(act: Callable[[str], None], ident: str, memory: int) -> None:
     _limit(memory)
     try:
-        child.redact(exhibit_id)
+        act(ident)
     except DatabaseUnreachable:
         sys.exit(AGAIN)
 

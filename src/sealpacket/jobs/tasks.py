@@ -20,6 +20,8 @@ from sealpacket.services.register import applying, intake, preview
 log = structlog.get_logger()
 DEATHS = 3
 """So often a job is begun that takes its worker or its process down; then it ends, and says so."""
+COLLECTING = collecting.COLLECT
+"""The queue of kits: it has places of its own, so that a device that hangs keeps nothing else waiting."""
 RETRY = procrastinate.RetryStrategy(
     max_attempts=100, wait=3, retry_exceptions={DatabaseUnreachable, ChildStopped, ChildDied}
 )
@@ -27,8 +29,9 @@ RETRY = procrastinate.RetryStrategy(
 
 
 def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -> None:
-    """Register all tasks on the queue's application. Redactions are done by `children`."""
+    """Register all tasks on the queue's application. Redactions and kits are done by `children`."""
     _add_packet_tasks(app, context, children)
+    _add_collecting(app, context, children)
     _add_register_tasks(app, context)
     _add_rounds(app, context)
     _add_reviving(app, context)
@@ -57,13 +60,20 @@ def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Chi
     def follow_packet(number: str) -> None:
         cases.look(context, number)
 
-    @app.task(name=collecting.COLLECT, queue="collect", retry=RETRY)
-    def collect_evidence(run: str) -> None:
-        collecting.run(context, run)
-
     @app.task(name=trials.TRY, queue="send", retry=RETRY)
     def try_sheet(trial: str) -> None:
         trials.run_trial(context, trial)
+
+
+def _add_collecting(app: procrastinate.App, context: AppContext, children: Children) -> None:
+    @app.task(name=collecting.COLLECT, queue=COLLECTING, retry=RETRY, pass_context=True)
+    def collect_evidence(job: procrastinate.JobContext, run: str) -> None:
+        try:
+            children.collect(run)
+        except ChildDied:
+            if job.job.attempts + 1 < DEATHS:
+                raise
+            collecting.give_up(context, run)
 
 
 def _add_register_tasks(app: procrastinate.App, context: AppContext) -> None:

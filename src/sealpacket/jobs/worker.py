@@ -5,16 +5,19 @@ from __future__ import annotations
 import asyncio
 import signal
 
+import procrastinate
 import structlog
 
 from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
-from sealpacket.jobs.tasks import add_tasks
+from sealpacket.jobs.tasks import COLLECTING, add_tasks
 from sealpacket.services.liveness import BEAT, SILENT
 from sealpacket.settings import Settings
 
 log = structlog.get_logger()
+COLLECTED_AT_ONCE = 2
+"""Kits that are run at the same time, beside all other jobs."""
 FIRST_WAIT, LONGEST_WAIT = 0.5, 15.0
 """Seconds before the worker begins again after it broke off; doubled each time until it has run for a while."""
 _RAN_WELL = 60.0
@@ -53,28 +56,38 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
         context = bootstrap(settings)
         add_tasks(app, context, children)
         async with app.open_async():
-            running = asyncio.create_task(
-                app.run_worker_async(
-                    concurrency=jobs,
-                    fetch_job_polling_interval=0.5,
-                    shutdown_graceful_timeout=5,
-                    delete_jobs="successful",
-                    install_signal_handlers=False,
-                    update_heartbeat_interval=BEAT,
-                    stalled_worker_timeout=SILENT,
-                )
-            )
+            queues = {name for task in app.tasks.values() for name in (task.name, task.queue)}
+            others = {*queues, "default"} - {COLLECTING}
+            running = [
+                asyncio.create_task(_take(app, sorted(others), jobs)),
+                asyncio.create_task(_take(app, [COLLECTING], COLLECTED_AT_ONCE)),
+            ]
             told = asyncio.create_task(stop.wait())
-            await asyncio.wait({running, told}, return_when=asyncio.FIRST_COMPLETED)
-            if not running.done():
+            await asyncio.wait({*running, told}, return_when=asyncio.FIRST_COMPLETED)
+            if told.done():
                 children.stop()
-                running.cancel()
-            told.cancel()
-            await asyncio.gather(running, told, return_exceptions=True)
-            if not running.cancelled() and (error := running.exception()) is not None:
-                log.error("the queue's worker ended", error=type(error).__name__)
+            for one in (*running, told):
+                one.cancel()
+            ended = await asyncio.gather(*running, told, return_exceptions=True)
+            for error in ended:
+                if isinstance(error, Exception):
+                    log.error("the queue's worker ended", error=type(error).__name__)
     except Exception as error:  # the database is away, above all
         log.error("the worker could not begin", error=type(error).__name__)
+
+
+async def _take(app: procrastinate.App, queues: list[str], at_once: int) -> None:
+    """Do the jobs of some queues, so many at once."""
+    await app.run_worker_async(
+        queues=queues,
+        concurrency=at_once,
+        fetch_job_polling_interval=0.5,
+        shutdown_graceful_timeout=5,
+        delete_jobs="successful",
+        install_signal_handlers=False,
+        update_heartbeat_interval=BEAT,
+        stalled_worker_timeout=SILENT,
+    )
 
 
 async def _either(*waits: object) -> None:

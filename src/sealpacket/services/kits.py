@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import datetime
 
 from pydantic import BaseModel
@@ -14,6 +15,7 @@ from sealpacket.core.evidence.kits import Kit, Step, lint, read_kit
 from sealpacket.store.models import KitRecord, KitVersion
 
 MOST = 500
+_OF_DEVICE = re.compile(r"https?://\{target\}(?::\d{1,5})?(?:[/?]|$)")
 
 
 class KitStepShown(BaseModel):
@@ -136,8 +138,8 @@ def parsed(version: KitVersion) -> Kit:
 
 
 def is_local(step: Step) -> bool:
-    """Whether a step collects from the machine on which it runs, not from a device."""
-    return step.way in ("run", "files") or (step.way == "get" and "{target}" not in step.get)
+    """Whether a step collects from the machine on which it runs, or from an address that is not the device's."""
+    return step.way in ("run", "files") or (step.way == "get" and not _OF_DEVICE.match(step.get))
 
 
 def steps_of(kit: Kit, target: str) -> list[KitStepShown]:

@@ -14,7 +14,7 @@ from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
-from sealpacket.collecting import Access
+from sealpacket.collecting.access import Access
 from sealpacket.collecting.trust import host_key_print, read_authority
 from sealpacket.core.errors import NotFound
 from sealpacket.core.evidence.kits import Kit

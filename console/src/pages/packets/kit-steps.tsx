@@ -16,7 +16,7 @@ export function KitSteps({ steps }: { steps: Schemas["KitStepShown"][] }) {
           </div>
           <code className="block font-mono text-[12.5px] break-all">{step.does}</code>
           {step.here && (
-            <span className="text-[12.5px] text-ochre">Only on the machine itself: sealpacket kit run</span>
+            <span className="text-[12.5px] text-ochre">Not from here: sealpacket kit run, on a machine that may</span>
           )}
         </li>
       ))}

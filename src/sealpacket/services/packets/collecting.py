@@ -14,7 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import WORKER, Actor, AppContext
-from sealpacket.collecting import Access, files_of, run_step
+from sealpacket.collecting.access import Access
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, ProblemError, Stale
 from sealpacket.core.evidence.kits import Kit, Outcome, Step
 from sealpacket.core.inbound import safe_name
@@ -200,8 +200,10 @@ def _run_one(
     app: AppContext, run_id: str, number: str, kit: Kit, step: Step, access: Access, folder: Path
 ) -> None:
     """Run a step, add what it brought to the packet, and note how it ended."""
+    from sealpacket.collecting.running import files_of, run_step
+
     if kits.is_local(step):
-        outcome = Outcome(step.id, "failed", why="it runs on the machine itself, not from here")
+        outcome = Outcome(step.id, "failed", why="it asks no device; it runs on the machine itself")
     else:
         outcome = run_step(step, access, folder)
     added: list[str] = []
@@ -213,6 +215,8 @@ def _run_one(
                 for path in files_of(folder / step.name)
                 if _holds(path)
             ]
+        except DatabaseUnreachable:
+            raise
         except ProblemError as problem:
             outcome = Outcome(step.id, "failed", why=problem.detail)
         _fill(app, number, outcome.answers)

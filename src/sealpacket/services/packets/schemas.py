@@ -129,9 +129,9 @@ class QuestionShown(BaseModel):
 class CollectedBy(BaseModel):
     """The step of a kit that brought an exhibit, and how it ended."""
 
-    kit: str
-    step: str
-    state: str = "got"
+    kit: str = Field(max_length=60)
+    step: str = Field(max_length=60)
+    state: Literal["got", "cut", "too old"] = "got"
 
 
 class KitOutcomeShown(BaseModel):

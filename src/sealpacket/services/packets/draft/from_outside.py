@@ -22,7 +22,7 @@ from sealpacket.services.packets.follow import tray
 from sealpacket.services.packets.lives import DRAFT, OVER
 from sealpacket.services.packets.naming import named_in
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Packet
+from sealpacket.store.models import Account, Packet, Person
 
 CONTEXT_FILE = "context.json"
 MAILS_AN_HOUR = 60
@@ -111,7 +111,7 @@ def _note(app: AppContext, mail: Mapping[str, Any], title: str, text: str, ticke
     heads = {"from": str(mail["from"])[:300], "subject": str(mail["subject"])[:400]}
     return drafts.note(
         app,
-        Actor(parseaddr(str(mail["from"]))[1].lower()[:200], WORKER.roles),
+        Actor(_called(app, parseaddr(str(mail["from"]))[1].lower()), WORKER.roles),
         title=title,
         text=text[:_LONGEST_NOTE],
         need="fault",
@@ -119,6 +119,14 @@ def _note(app: AppContext, mail: Mapping[str, Any], title: str, text: str, ticke
         ticket=ticket,
         ticket_mail={**heads, "id": str(mail["id"])[:300]},
     ).number
+
+
+def _called(app: AppContext, address: str) -> str:
+    """Who wrote: the account of the person with this address, else the address."""
+    with app.database.transaction() as session:
+        query = select(Account.name).join(Account.person)
+        mine = func.lower(Person.mail) == address, Account.active.is_(True)
+        return session.scalars(query.where(*mine)).first() or address[:200]
 
 
 def ticket_in(app: AppContext, subject: str) -> str:
