@@ -163,7 +163,8 @@ class _Desk(BaseHTTPRequestHandler):
         if body["ticket"] == "IT-60001" and self.fails:
             self.send_response(self.fails.pop())
         else:
-            self.told.append({**body, "by": self.headers.get("Authorization")})
+            heads = {"by": self.headers["Authorization"], "as": self.headers["Accept-Encoding"]}
+            self.told.append({**body, **heads})
             self.send_response(204)
         self.send_header("Content-Length", "0")
         self.end_headers()
@@ -211,6 +212,7 @@ def test_the_service_desk_is_told_how_its_ticket_stands_each_time_once(
     assert told() == [("drafting", "ours"), ("withdrawn", "none")]
     one = service_desk.told[-1]
     assert (one["by"], one["packet"]) == ("Bearer tick-tock", packet.number)
+    assert one["as"] == "identity", "a packed answer is refused, so that none is asked for"
     assert one["link"].endswith(f"/packets/{packet.number}")
 
 

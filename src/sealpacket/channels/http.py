@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 import re
-import ssl
 from collections.abc import Iterator, Sequence
-from functools import cache
 from types import TracebackType
 from typing import Any
 from urllib.parse import quote, urljoin, urlsplit
 
 import httpx
 
-from sealpacket.channels.deadline import Deadline, DeadlineTransport
 from sealpacket.channels.desk import (
     Desk,
     DeskAway,
@@ -24,7 +21,7 @@ from sealpacket.channels.desk import (
     Told,
 )
 from sealpacket.channels.tus import upload
-from sealpacket.channels.wire import TooMuch, Wire
+from sealpacket.channels.wire import TooMuch, Wire, open_wire
 from sealpacket.core.errors import Conflict
 from sealpacket.core.sheets import OverHttp, Sheet, read_reference, read_reply, render, words_of
 from sealpacket.core.sheets.conversion import plain
@@ -39,25 +36,13 @@ def open_http(sheet: Sheet, send: OverHttp, address: str, login: Login) -> Desk:
     if parts.scheme not in ("http", "https") or not parts.hostname:
         raise DeskAway(f"The address configured for {sheet.name} is not one of HTTP.")
     basic = send.sign_in == "basic"
-    headers = {"User-Agent": "sealpacket", "Accept-Encoding": "identity"}
-    headers |= {} if basic else {"Authorization": f"Bearer {login.secret}"}
-    deadline = Deadline()
-    client = httpx.Client(
-        base_url=address.rstrip("/"),
-        headers=headers,
-        auth=(login.name, login.secret) if basic else None,
-        timeout=login.timeout,
-        follow_redirects=False,
-        trust_env=False,
-        transport=DeadlineTransport(deadline, _trusted()),
+    wire = open_wire(
+        address,
+        login.timeout,
+        token="" if basic else login.secret,
+        basic=(login.name, login.secret) if basic else None,
     )
-    return HttpDesk(sheet, send, Wire(client, deadline, login.timeout))
-
-
-@cache
-def _trusted() -> ssl.SSLContext:
-    """The authorities that certificates are checked with; reading them takes a while."""
-    return httpx.create_ssl_context()
+    return HttpDesk(sheet, send, wire)
 
 
 class HttpDesk(Desk):

@@ -4,30 +4,20 @@ from __future__ import annotations
 
 import httpx
 
-from sealpacket.channels.deadline import Deadline, DeadlineTransport
-from sealpacket.channels.wire import TooMuch, Wire
+from sealpacket.channels.wire import open_wire
 from sealpacket.core.errors import Unavailable
 
 
 def post(address: str, token: str, body: dict[str, object], timeout: float) -> None:
     """Post a report. No redirects, no proxies; certificates are verified. Raises Unavailable if it is not taken."""
-    deadline = Deadline()
-    client = httpx.Client(
-        headers={"Authorization": f"Bearer {token}"} if token else {},
-        timeout=timeout,
-        follow_redirects=False,
-        trust_env=False,
-        transport=DeadlineTransport(deadline, httpx.create_ssl_context()),
-    )
-    wire = Wire(client, deadline, timeout)
+    try:
+        wire = open_wire(address, timeout, token=token)
+    except httpx.InvalidURL as error:
+        raise _away(error) from None
     try:
         answer = wire.request("POST", address, json=body)
-    except (httpx.HTTPError, httpx.InvalidURL, TooMuch) as error:
-        raise Unavailable(
-            f"Our service desk cannot be reached: {str(error)[:160] or type(error).__name__}.",
-            "Check SEALPACKET_SERVICE_DESK.",
-            code="service-desk",
-        ) from None
+    except httpx.HTTPError as error:
+        raise _away(error) from None
     finally:
         wire.close()
     if not answer.is_success:
@@ -36,3 +26,11 @@ def post(address: str, token: str, body: dict[str, object], timeout: float) -> N
             "Check SEALPACKET_SERVICE_DESK and its token.",
             code="service-desk",
         )
+
+
+def _away(error: Exception) -> Unavailable:
+    return Unavailable(
+        f"Our service desk cannot be reached: {str(error)[:160] or type(error).__name__}.",
+        "Check SEALPACKET_SERVICE_DESK.",
+        code="service-desk",
+    )

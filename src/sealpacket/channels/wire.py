@@ -1,13 +1,15 @@
-"""Calls to one desk over HTTP, each with a limit on its time and on what the desk answers."""
+"""Calls to one configured address over HTTP, each with a limit on its time and on what the desk answers."""
 
 from __future__ import annotations
 
+import ssl
 from collections.abc import Callable, Iterator
+from functools import cache
 from typing import Any
 
 import httpx
 
-from sealpacket.channels.deadline import Deadline
+from sealpacket.channels.deadline import Deadline, DeadlineTransport
 
 LARGEST_ANSWER = 8 << 20
 """Bytes of an answer that are read."""
@@ -86,3 +88,28 @@ class Wire:
     def close(self) -> None:
         """Give the connections back."""
         self._client.close()
+
+
+def open_wire(
+    address: str, timeout: float, *, token: str = "", basic: tuple[str, str] | None = None
+) -> Wire:
+    """The way to an address, signed in by a bearer token or by name and password. No redirects, no proxies."""
+    headers = {"User-Agent": "sealpacket", "Accept-Encoding": "identity"}
+    headers |= {"Authorization": f"Bearer {token}"} if token else {}
+    deadline = Deadline()
+    client = httpx.Client(
+        base_url=address.rstrip("/"),
+        headers=headers,
+        auth=basic,
+        timeout=timeout,
+        follow_redirects=False,
+        trust_env=False,
+        transport=DeadlineTransport(deadline, _trusted()),
+    )
+    return Wire(client, deadline, timeout)
+
+
+@cache
+def _trusted() -> ssl.SSLContext:
+    """The authorities that certificates are checked with; reading them takes a while."""
+    return httpx.create_ssl_context()

@@ -132,7 +132,7 @@ def attach(
     name: Name,
     source: Annotated[str, typer.Option("--from", help="The packet that has it.")],
 ) -> None:
-    """Attach an exhibit of another packet without copying it; it is redacted for this packet anew.
+    """Attach an exhibit of another packet without copying it; it is redacted again for this packet.
 
     Example: `sealpacket exhibit attach P-0012 controller.log --from P-0001`
     """

@@ -6,6 +6,7 @@ import getpass
 import json as jsonlib
 import os
 import sys
+from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -16,8 +17,8 @@ from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
     from sealpacket.client import SealPacket
-    from sealpacket.client.models import KitOffered, KitRunShown
-    from sealpacket.core.evidence.kits import Kit, Outcome, Step
+    from sealpacket.client.models import KitFinding, KitOffered, KitRunShown
+    from sealpacket.core.evidence.kits import Finding, Kit, Outcome, Step
 
 app = typer.Typer(no_args_is_help=True, help="Diagnostic kits: what to collect from a thing.")
 
@@ -62,11 +63,15 @@ def show_kit(
 def _show(kit: Kit, target: str) -> None:
     show.heading(kit.title, ", ".join(kit.models))
     for step in kit.steps:
-        limits = f"at most {step.time.total_seconds():g} s and {show.size(step.size)}"
-        secret = f", with the secret {step.secret}" if step.secret else ""
-        show.line(f"{step.id}: {step.what}")
-        show.line(f"    {step.shown(target)}")
-        show.line(f"    {limits}{secret}", "dim")
+        seconds = step.time.total_seconds()
+        _show_step(step.id, step.what, step.shown(target), seconds, step.size, step.secret)
+
+
+def _show_step(ident: str, what: str, does: str, seconds: float, octets: int, secret: str) -> None:
+    show.line(f"{ident}: {what}")
+    show.line(f"    {does}")
+    needs = f", with the secret {secret}" if secret else ""
+    show.line(f"    at most {seconds:g} s and {show.size(octets)}{needs}", "dim")
 
 
 @app.command("run")
@@ -133,7 +138,11 @@ def _warn(kit: Kit) -> None:
     """What a person should see before saying yes."""
     from sealpacket.core.evidence.kits import lint
 
-    for one in lint(kit):
+    _show_findings(lint(kit))
+
+
+def _show_findings(findings: Iterable[Finding | KitFinding]) -> None:
+    for one in findings:
         show.line(f"{one.sentence} {one.remedy}.", show.LEVEL_STYLES[one.level])
 
 
@@ -207,8 +216,7 @@ def put_kit(file: KitFile) -> None:
     with session.client() as client:
         kept = client.kits.put(file.read_text("utf-8", "replace"))
     show.line(f"{kept.name} kept, version {kept.number}.")
-    for one in kept.findings:
-        show.line(f"{one.sentence} {one.remedy}.", show.LEVEL_STYLES[one.level])
+    _show_findings(kept.findings)
 
 
 @app.command("retire")
@@ -239,13 +247,8 @@ def list_offered(number: Number, json: show.Json = False) -> None:
 def _tell_offer(one: KitOffered) -> None:
     show.heading(one.title, f"{one.name}, version {one.number}, {one.target or 'no device'}")
     for step in one.does:
-        show.line(f"{step.id}: {step.what}")
-        show.line(f"    {step.does}")
-        secret = f", with the secret {step.secret}" if step.secret else ""
-        limits = f"    at most {step.seconds:g} s and {show.size(step.octets)}{secret}"
-        show.line(limits, "dim")
-    for finding in one.findings:
-        show.line(f"{finding.sentence} {finding.remedy}.", show.LEVEL_STYLES[finding.level])
+        _show_step(step.id, step.what, step.does, step.seconds, step.octets, step.secret)
+    _show_findings(one.findings)
     if one.hindrance:
         show.line(one.hindrance, "yellow")
 
@@ -308,10 +311,12 @@ def attach_folder(
 
     Example: `sealpacket kit attach P-0001 kw-switch1`
     """
+    from sealpacket.core.evidence.kits import KEPT
+
     manifest = _manifest(folder)
     with session.client() as client:
         for step in manifest["steps"]:
-            if step["state"] in ("got", "cut", "too old"):
+            if step["state"] in KEPT:
                 _add_step(client, number, folder, manifest["kit"], step)
         packet = client.packets.wait(number)
         open_ones = {one.id for one in packet.questions if not one.answer.typed}

@@ -284,7 +284,7 @@ class Exhibits:
         )
 
     def attach(self, number: str, source: str, name: str) -> ExhibitShown:
-        """Attach an exhibit of the packet `source` without copying it; it is redacted for this packet anew."""
+        """Attach an exhibit of the packet `source` without copying it; it is redacted again for this packet."""
         body = {"packet": source, "name": name}
         return self._wire.call(ExhibitShown, "POST", f"/packets/{part(number)}/attached", json=body)
 

@@ -12,7 +12,7 @@ from pathlib import Path
 from sealpacket.collecting import local, over_http, over_ssh
 from sealpacket.collecting.access import Access, StepFailed
 from sealpacket.core.errors import Invalid
-from sealpacket.core.evidence.kits import Kit, Outcome, Step, judge, lint
+from sealpacket.core.evidence.kits import Kit, Outcome, Step, judge, refuse_stops
 
 MANIFEST = "kit.json"
 
@@ -29,9 +29,7 @@ def run_kit(
 
     No step stops another. Raises Invalid for a kit with faults, without the device, or if the folder holds something.
     """
-    stops = [finding for finding in lint(kit) if finding.level == "stop"]
-    if stops:
-        raise Invalid(stops[0].sentence, f"{stops[0].remedy}.", code="kit-refused")
+    refuse_stops(kit)
     if kit.needs_target and not access.target:
         raise Invalid(
             f"{kit.title} is for a device, and none is named.", "Name it.", code="no-target"

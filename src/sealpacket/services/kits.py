@@ -10,8 +10,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
-from sealpacket.core.errors import Invalid, NotFound
-from sealpacket.core.evidence.kits import Kit, Step, lint, read_kit
+from sealpacket.core.errors import NotFound
+from sealpacket.core.evidence.kits import Kit, Step, lint, read_kit, refuse_stops
+from sealpacket.services.known_issues import is_for
 from sealpacket.store.models import KitRecord, KitVersion
 
 MOST = 500
@@ -81,9 +82,7 @@ def put(app: AppContext, actor: Actor, text: str) -> KitShown:
     Raises Invalid for a kit that does more than read.
     """
     kit = read_kit(text)
-    stops = [finding for finding in lint(kit) if finding.level == "stop"]
-    if stops:
-        raise Invalid(stops[0].sentence, f"{stops[0].remedy}.", code="kit-refused")
+    refuse_stops(kit)
     body = kit.model_dump(mode="json", exclude_defaults=True)
     with app.transaction(actor, "kit kept", f"kit {kit.name}") as tx:
         record = tx.session.get(KitRecord, kit.name, with_for_update=True)
@@ -123,8 +122,7 @@ def kits_for(session: Session, vendor: str, model: str) -> list[KitVersion]:
 
 
 def _fits(version: KitVersion, vendor: str, model: str) -> bool:
-    models = version.body.get("models", [])
-    return version.body.get("vendor", "") in ("", vendor) and (not models or model in models)
+    return is_for(version.body.get("vendor", ""), version.body.get("models", []), vendor, model)
 
 
 def _kits(session: Session) -> list[KitRecord]:
@@ -155,10 +153,7 @@ def steps_of(kit: Kit, target: str) -> list[KitStepShown]:
 
 def findings_of(kit: Kit) -> list[KitFinding]:
     """What a person should see of a kit before it is run."""
-    return [
-        KitFinding(level=one.level, step=one.step, sentence=one.sentence, remedy=one.remedy)
-        for one in lint(kit)
-    ]
+    return [KitFinding.model_validate(one, from_attributes=True) for one in lint(kit)]
 
 
 def _brief(version: KitVersion) -> KitBrief:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 
 from pydantic import Field
@@ -38,8 +39,13 @@ def issues_for(session: Session, vendor: str, model: str) -> list[KnownIssue]:
     return [
         KnownIssue(**{field: getattr(record, field) for field in _FIELDS})
         for record in session.scalars(query)
-        if record.vendor in ("", vendor) and (not record.models or model in record.models)
+        if is_for(record.vendor, record.models, vendor, model)
     ]
+
+
+def is_for(wanted: str, models: Sequence[str], vendor: str, model: str) -> bool:
+    """Whether what is for a vendor (empty: any) and some models (none: any) is for a thing of these."""
+    return wanted in ("", vendor) and (not models or model in models)
 
 
 def put(app: AppContext, actor: Actor, issue: KnownIssue, number: str = "") -> KnownIssueShown:

@@ -2,11 +2,9 @@
 import { useState } from "react";
 import { Link } from "wouter";
 import { useKnownIssues, usePutKnownIssue, useRemoveKnownIssue } from "../../api/knowledge";
-import { Button } from "../../components/button";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
-import { ProblemNote } from "../../components/problem-note";
-import { Line, Shelf } from "./shelf";
+import { Forget, Line, Shelf } from "./shelf";
 
 const FIELDS: FieldSpec[] = [
   { name: "key", title: "Key", kind: "mono", needed: true, hint: "mirror-link" },
@@ -94,12 +92,7 @@ function Write({ values, onClose }: { values: Values; onClose: () => void }) {
         )
       }
     >
-      {known && (
-        <div className="mb-3 flex items-center gap-3">
-          <Button onClick={() => remove.mutate(known, { onSuccess: onClose })}>Forget it</Button>
-          <ProblemNote problem={remove.error} />
-        </div>
-      )}
+      {known && <Forget problem={remove.error} onForget={() => remove.mutate(known, { onSuccess: onClose })} />}
     </FormDialog>
   );
 }

@@ -1,12 +1,10 @@
 /** The vault: secrets that kits use by name. Their values are never shown. */
 import { useState } from "react";
 import { usePutSecret, useRemoveSecret, useSecrets } from "../../api/kits";
-import { Button } from "../../components/button";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
-import { ProblemNote } from "../../components/problem-note";
 import { sayMoment } from "../../format/dates";
-import { Line, Shelf } from "./shelf";
+import { Forget, Line, Shelf } from "./shelf";
 
 const FIELDS: FieldSpec[] = [
   { name: "name", title: "Name", kind: "mono", needed: true, hint: "kw-switch1/console" },
@@ -64,12 +62,7 @@ function Write({ values, onClose }: { values: Values; onClose: () => void }) {
         )
       }
     >
-      {known && (
-        <div className="mb-3 flex items-center gap-3">
-          <Button onClick={() => remove.mutate(known, { onSuccess: onClose })}>Forget it</Button>
-          <ProblemNote problem={remove.error} />
-        </div>
-      )}
+      {known && <Forget problem={remove.error} onForget={() => remove.mutate(known, { onSuccess: onClose })} />}
     </FormDialog>
   );
 }

@@ -45,6 +45,16 @@ export function Shelf({ title, about, nothing, roles, read, add, onAdd, dialogs,
   );
 }
 
+/** Forgetting the one that is being changed, above its form. */
+export function Forget({ problem, onForget }: { problem: unknown; onForget: () => void }) {
+  return (
+    <div className="mb-3 flex items-center gap-3">
+      <Button onClick={onForget}>Forget it</Button>
+      <ProblemNote problem={problem} />
+    </div>
+  );
+}
+
 interface LineProps {
   title: string;
   mono: string;

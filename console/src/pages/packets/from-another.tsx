@@ -1,4 +1,4 @@
-/** Attaching an exhibit of another packet: nothing is copied, and it is redacted for this packet anew. */
+/** Attaching an exhibit of another packet: nothing is copied, and it is redacted again for this packet. */
 import { useState } from "react";
 import { useAttach } from "../../api/exhibits";
 import { type Packet, usePacket } from "../../api/packets";

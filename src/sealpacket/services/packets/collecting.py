@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.collecting.access import Access
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, ProblemError, Stale
-from sealpacket.core.evidence.kits import Kit, Outcome, Step
+from sealpacket.core.evidence.kits import KEPT, Kit, Outcome, Step
 from sealpacket.core.inbound import safe_name
 from sealpacket.core.sheets import answer_fault
 from sealpacket.core.sheets.forms import Known
@@ -31,8 +31,6 @@ from sealpacket.services.packets.serialize import show_kit_run
 from sealpacket.store.models import Asset, DeviceReach, Exhibit, KitRun, KitVersion, Packet
 
 COLLECT = "collect"
-_ATTACHED = ("got", "cut", "too old")
-"""How a step may have ended whose files become exhibits; the others are said, with why."""
 _UNDER_WAY = ("waiting", "running")
 _BLOCK = 1 << 18
 
@@ -207,7 +205,7 @@ def _run_one(
     else:
         outcome = run_step(step, access, folder)
     added: list[str] = []
-    if outcome.state in _ATTACHED:
+    if outcome.state in KEPT:
         by = {"kit": kit.name, "step": step.id, "state": outcome.state, "run": run_id}
         try:
             added = [

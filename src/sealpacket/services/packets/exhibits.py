@@ -214,7 +214,7 @@ def find_exhibit(packet: Packet, name: str) -> Exhibit:
 
 
 def attach(app: AppContext, actor: Actor, number: str, source: str, name: str) -> ExhibitShown:
-    """Attach an exhibit of another packet to this one, without copying it; it is redacted for this packet anew."""
+    """Attach an exhibit of another packet to this one, without copying it; it is redacted again for this packet."""
     with app.transaction(
         actor, "exhibit attached", f"packet {number}", name=name, source=source
     ) as tx:

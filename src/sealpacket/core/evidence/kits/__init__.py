@@ -4,8 +4,19 @@ kit = read_kit(text)
 for finding in lint(kit): ...
 """
 
-from sealpacket.core.evidence.kits.judging import Outcome, judge
-from sealpacket.core.evidence.kits.lint import Finding, lint
+from sealpacket.core.evidence.kits.judging import KEPT, Outcome, judge
+from sealpacket.core.evidence.kits.lint import Finding, lint, refuse_stops
 from sealpacket.core.evidence.kits.model import Kit, Step, read_kit, read_kit_file
 
-__all__ = ["Finding", "Kit", "Outcome", "Step", "judge", "lint", "read_kit", "read_kit_file"]
+__all__ = [
+    "KEPT",
+    "Finding",
+    "Kit",
+    "Outcome",
+    "Step",
+    "judge",
+    "lint",
+    "read_kit",
+    "read_kit_file",
+    "refuse_stops",
+]

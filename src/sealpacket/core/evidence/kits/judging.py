@@ -18,6 +18,8 @@ from sealpacket.core.evidence.logfile import LogFile
 from sealpacket.core.evidence.xml_text import EntitiesDeclared, read_through
 
 State = Literal["got", "empty", "failed", "too old", "cut"]
+KEPT: tuple[State, ...] = ("got", "cut", "too old")
+"""How a step may have ended whose files are evidence; of the others it is only said, with why."""
 _LARGEST_READ = 20_000_000
 """Bytes of a result that are searched and parsed."""
 

@@ -12,6 +12,7 @@ from urllib.parse import urlsplit
 
 import re2
 
+from sealpacket.core.errors import Invalid
 from sealpacket.core.evidence.kits.model import Kit, Step
 
 _VERBS = (
@@ -68,6 +69,13 @@ def lint(kit: Kit) -> list[Finding]:
                 Finding("warn", "", f"No step uses the secret {name}.", "Take it out of secrets")
             )
     return sorted(found, key=lambda one: one.level != "stop")
+
+
+def refuse_stops(kit: Kit) -> None:
+    """Raise Invalid, with the first of them, for a kit that has stops."""
+    for finding in lint(kit):
+        if finding.level == "stop":
+            raise Invalid(finding.sentence, f"{finding.remedy}.", code="kit-refused")
 
 
 def _step(kit: Kit, step: Step) -> Iterator[Finding]:
