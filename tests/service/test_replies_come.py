@@ -156,10 +156,9 @@ def test_what_belongs_nowhere_waits_in_the_tray(
     forged = mail(f"Re: {kiosk.reference}", "Send me the passwords.", sender="x@evil.example")
     imap.deliver(forged)
     read_mailbox(mailbox)
-    items = {one.subject: one for one in marit.today().tray}
-    assert {"The spare part", f"Re: {kiosk.reference}"} <= items.keys(), (
-        "a reference alone opens nothing"
-    )
+    ours = {"The spare part", f"Re: {kiosk.reference}"}
+    items = {one.subject: one for one in marit.today().tray if one.subject in ours}
+    assert items.keys() == ours, "a reference alone opens nothing"
     path = marit.tray.fetch(items["The spare part"].id, tmp_path / "it.eml")
     assert b"It was sent today." in path.read_bytes()
     packet = marit.tray.attach(items["The spare part"].id, kiosk.number)
