@@ -56,6 +56,13 @@ def test_what_a_machine_collected_by_itself_is_attached_later(
         "lendd.log": "lendd", "reader.txt": "reader",
     }  # fmt: skip
     assert "was not made by" in shell.run("kit", "attach", number, str(tmp_path), code=1)
+    manifest = out / "kit.json"
+    manifest.write_text(manifest.read_text().replace('"E417"', '"E0417"'))
+    another = shell.json("packet", "note", "Cards", "--asset", world.KIOSK_SERIAL)["number"]
+    said = " ".join(shell.run("kit", "attach", another, str(out)).split())
+    assert "error_code stays open; it was found to be E0417." in said
+    asked = {one["id"]: one["answer"] for one in shell.json("packet", "show", another)["questions"]}
+    assert not asked["error_code"]["typed"]
 
 
 def test_a_device_is_reached_with_a_secret_that_is_never_shown(

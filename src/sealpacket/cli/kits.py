@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from sealpacket.cli import session, show
-from sealpacket.client import ClientError
+from sealpacket.client import ClientError, Refused
 
 if TYPE_CHECKING:
     from sealpacket.client import SealPacket
@@ -326,10 +326,26 @@ def attach_folder(
             for question, text in step["answers"].items()
             if question in open_ones
         }
-        if found:
-            client.packets.answer(number, **found)
-    for question, text in found.items():
-        show.line(f"It answers {question}: {text}", "dim")
+        for question, text in found.items():
+            why = _answer(client, number, question, text)
+            said = (
+                f"{question} stays open; it was found to be {text}. {why}"
+                if why
+                else f"It answers {question}: {text}"
+            )
+            show.line(said, "dim")
+
+
+def _answer(client: SealPacket, number: str, question: str, text: str) -> str:
+    """Answer with what a device said; why not, if that is not what the desk asks for."""
+    try:
+        packet = client.packets.answer(number, **{question: text})
+    except Refused as refusal:
+        return refusal.detail
+    fault = next((one.fault for one in packet.questions if one.id == question), None)
+    if fault:
+        client.packets.answer(number, **{question: None})
+    return fault or ""
 
 
 def _manifest(folder: Path) -> dict[str, Any]:
