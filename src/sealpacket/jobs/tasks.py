@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import asyncio
+from collections.abc import Callable
+from typing import Any
 
 import procrastinate
 import structlog
@@ -20,8 +22,6 @@ from sealpacket.services.register import applying, intake, preview
 log = structlog.get_logger()
 DEATHS = 3
 """So often a job is begun that takes its worker or its process down; then it ends, and says so."""
-COLLECTING = collecting.COLLECT
-"""The queue of kits: it has places of its own, so that a device that hangs keeps nothing else waiting."""
 RETRY = procrastinate.RetryStrategy(
     max_attempts=100, wait=3, retry_exceptions={DatabaseUnreachable, ChildStopped, ChildDied}
 )
@@ -37,9 +37,17 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
     _add_reviving(app, context)
 
 
+def _task(
+    app: procrastinate.App, name: str, *, alone: bool = False, **more: Any
+) -> Callable[[Callable[..., Any]], Any]:
+    """A task in the queue that is called as itself; `alone`: once it waits there, it is not put in again."""
+    lock = name if alone else None
+    return app.task(name=name, queue=name, queueing_lock=lock, retry=RETRY, **more)
+
+
 def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Children) -> None:
 
-    @app.task(name=exhibits.REDACT, queue="redact", retry=RETRY, pass_context=True)
+    @_task(app, exhibits.REDACT, pass_context=True)
     def redact_exhibit(run: procrastinate.JobContext, exhibit: str) -> None:
         try:
             children.redact(exhibit)
@@ -48,25 +56,25 @@ def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Chi
                 raise
             redactions.give_up(context, exhibit)
 
-    @app.task(name=waiting.LODGE, queue="send", retry=RETRY)
+    @_task(app, waiting.LODGE)
     def lodge_packet(packet: str, tried: int) -> None:
         deliveries.deliver(context, packet, tried)
 
-    @app.task(name=waiting.SEND, queue="send", retry=RETRY)
+    @_task(app, waiting.SEND)
     def send_messages(packet: str, tried: int) -> None:
         outbox.send(context, packet, tried)
 
-    @app.task(name=cases.FOLLOW, queue="send", retry=RETRY)
+    @_task(app, cases.FOLLOW)
     def follow_packet(number: str) -> None:
         cases.look(context, number)
 
-    @app.task(name=trials.TRY, queue="send", retry=RETRY)
+    @_task(app, trials.TRY)
     def try_sheet(trial: str) -> None:
         trials.run_trial(context, trial)
 
 
 def _add_collecting(app: procrastinate.App, context: AppContext, children: Children) -> None:
-    @app.task(name=collecting.COLLECT, queue=COLLECTING, retry=RETRY, pass_context=True)
+    @_task(app, collecting.COLLECT, pass_context=True)
     def collect_evidence(job: procrastinate.JobContext, run: str) -> None:
         try:
             children.collect(run)
@@ -77,27 +85,27 @@ def _add_collecting(app: procrastinate.App, context: AppContext, children: Child
 
 
 def _add_register_tasks(app: procrastinate.App, context: AppContext) -> None:
-    @app.task(name=intake.PREVIEW, queue="register", retry=RETRY)
+    @_task(app, intake.PREVIEW)
     def preview_import(intake_id: str) -> None:
         preview.preview(context, intake_id)
 
-    @app.task(name=intake.APPLY, queue="register", retry=RETRY)
+    @_task(app, intake.APPLY)
     def apply_import(intake_id: str, by: str) -> None:
         applying.apply(context, intake_id, by)
 
-    @app.task(name=intake.UNDO, queue="register", retry=RETRY)
+    @_task(app, intake.UNDO)
     def undo_import(intake_id: str, by: str) -> None:
         applying.undo(context, intake_id, by)
 
-    @app.task(name=order_documents.READ, queue="register", retry=RETRY)
+    @_task(app, order_documents.READ)
     def read_order_document(document_id: str) -> None:
         order_documents.read(context, document_id)
 
-    @app.task(name=statements.COMPARE, queue="register", retry=RETRY)
+    @_task(app, statements.COMPARE)
     def compare_statement(statement_id: str, chosen: bool) -> None:
         statements.compare_statement(context, statement_id, chosen)
 
-    @app.task(name=ahead.WORK_OUT, queue="register", queueing_lock=ahead.WORK_OUT, retry=RETRY)
+    @_task(app, ahead.WORK_OUT, alone=True)
     def work_out_ahead() -> None:
         ahead.work_out(context)
 
@@ -106,28 +114,28 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     """What is done every so many minutes or hours."""
 
     @app.periodic(cron="*/15 * * * *")
-    @app.task(name=digests.SEND, queue="upkeep", queueing_lock=digests.SEND, retry=RETRY)
+    @_task(app, digests.SEND, alone=True)
     def send_digests(timestamp: int) -> None:
         digests.send_due(context)
 
     @app.periodic(cron="* * * * *")
-    @app.task(name="follow_all", queue="send", queueing_lock="follow_all", retry=RETRY)
+    @_task(app, "follow_all", alone=True)
     def follow_all(timestamp: int) -> None:
         cases.follow_all(context)
         exhibits.forget_broken_uploads(context)
 
     @app.periodic(cron="* * * * *")
-    @app.task(name="read_mailbox", queue="send", queueing_lock="read_mailbox", retry=RETRY)
+    @_task(app, "read_mailbox", alone=True)
     def read_mailbox(timestamp: int) -> None:
         mailbox.read_mailbox(context)
 
     @app.periodic(cron="* * * * *")
-    @app.task(name="report_tickets", queue="send", queueing_lock="report_tickets", retry=RETRY)
+    @_task(app, "report_tickets", alone=True)
     def report_tickets(timestamp: int) -> None:
         tickets.report_all(context)
 
     @app.periodic(cron="23 * * * *")
-    @app.task(name="destroy_legends", queue="upkeep", queueing_lock="destroy_legends", retry=RETRY)
+    @_task(app, "destroy_legends", alone=True)
     def destroy_legends(timestamp: int) -> None:
         legends.destroy_due(context)
         retention.delete_due(context)
@@ -136,7 +144,7 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
 
 def _add_reviving(app: procrastinate.App, context: AppContext) -> None:
     @app.periodic(cron="* * * * * */10")
-    @app.task(name="revive_jobs", queue="upkeep", queueing_lock="revive_jobs", retry=RETRY)
+    @_task(app, "revive_jobs", alone=True)
     async def revive_jobs(timestamp: int) -> None:
         """Jobs whose worker died are put back, unless they died too often."""
         for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=liveness.SILENT):

@@ -11,13 +11,14 @@ import structlog
 from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
-from sealpacket.jobs.tasks import COLLECTING, add_tasks
+from sealpacket.jobs.tasks import add_tasks
 from sealpacket.services.liveness import BEAT, SILENT
+from sealpacket.services.packets.collecting import COLLECT
 from sealpacket.settings import Settings
 
 log = structlog.get_logger()
 COLLECTED_AT_ONCE = 2
-"""Kits that are run at the same time, beside all other jobs."""
+"""Kits that are run at the same time, in places of their own: a device that hangs keeps nothing else waiting."""
 FIRST_WAIT, LONGEST_WAIT = 0.5, 15.0
 """Seconds before the worker begins again after it broke off; doubled each time until it has run for a while."""
 _RAN_WELL = 60.0
@@ -56,11 +57,10 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
         context = bootstrap(settings)
         add_tasks(app, context, children)
         async with app.open_async():
-            queues = {name for task in app.tasks.values() for name in (task.name, task.queue)}
-            others = {*queues, "default"} - {COLLECTING}
+            others = {task.queue for task in app.tasks.values()} - {COLLECT}
             running = [
                 asyncio.create_task(_take(app, sorted(others), jobs)),
-                asyncio.create_task(_take(app, [COLLECTING], COLLECTED_AT_ONCE)),
+                asyncio.create_task(_take(app, [COLLECT], COLLECTED_AT_ONCE)),
             ]
             told = asyncio.create_task(stop.wait())
             await asyncio.wait({*running, told}, return_when=asyncio.FIRST_COMPLETED)
