@@ -8,8 +8,8 @@ LEAVE: int
 LONG: int
 """So many signs has a run that is looked at by itself."""
 
-class Scanner:
-    """Detectors, anchors and terms. Filled, then finished; read-only afterwards."""
+class Detectors:
+    """Detectors and anchors, filled, then finished. Shared by all scanners that search by them."""
 
     def add_detector(
         self, kind: int, pattern: bytes, plain: bytes, whole: bool, accept: Callable[[bytes], bool] | None,
@@ -17,6 +17,12 @@ class Scanner:
         far: bool, before: bytes, behind: bytes,
     ) -> None: ...  # fmt: skip
     def add_anchor(self, expression: bytes, detector: int, flag: int, in_run: bool) -> None: ...
+    def finish(self) -> None: ...
+
+class Scanner:
+    """Detectors with the terms and decisions of one catalogue. `everywhere`: every detector is tried on every line."""
+
+    def __init__(self, by: Detectors, everywhere: bool) -> None: ...
     def add_term(self, text: bytes, anywhere: bool, paired: bool) -> None:
         """Look for a text; `paired`: for its two words either way, with what stands between names between them."""
     def add_terms(self, rows: Iterable[tuple[bytes, int, bytes, bool, bool, bool]]) -> None:
@@ -28,7 +34,6 @@ class Scanner:
     def add_keep(self, folded: bytes, reason: str) -> None: ...
     def add_floor(self, kind: int) -> None: ...
     def add_keep_kind(self, kind: int, reason: str) -> None: ...
-    def finish(self, everywhere: bool) -> None: ...
 
 class Anchors:
     """Patterns without groups, by their numbers. Raises ValueError for a syntax that is not read here."""

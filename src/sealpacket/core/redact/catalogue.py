@@ -70,6 +70,7 @@ class Catalogue:
         *,
         drops: Mapping[str, str] | None = None,
         everywhere: bool = False,
+        shared: bool = True,
     ) -> None:
         self.drop_lines = frozenset(kind for kind, action in (drops or {}).items() if action == "drop-line")
         self.drop_files = frozenset(kind for kind, action in (drops or {}).items() if action == "drop-file")
@@ -81,17 +82,9 @@ class Catalogue:
         self._floor = floor
         self._domains = domains
         self._own = detectors
-        self._detectors = (*_domain_detectors(domains), *detectors)
-        self.native = native.Scanner()
-        for place, detector in enumerate(self._detectors):
-            self._add_detector(place, detector)
-        flagged = (
-            (MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED),
-            ((PARTICLE,), HAS_NAMES), (pairs.ANCHORS, HAS_PAIRS),
-        )  # fmt: skip
-        for marks, flag in flagged:
-            for expression in marks:
-                self.native.add_anchor(expression, -1, flag, _in_long_run(expression))
+        search = _searching if shared else _searching.__wrapped__
+        self._detectors, by = search(detectors, domains)
+        self.native = native.Scanner(by, everywhere)
         self.native.add_terms(
             (folded, _NUMBER[term.kind], term.canonical.encode(), term.anywhere, term.paired, term.kind == "host")
             for folded, term in terms.items()
@@ -106,27 +99,6 @@ class Catalogue:
             self.native.add_keep_kind(_NUMBER[kind], reason)
         for kind in floor:
             self.native.add_floor(_NUMBER[kind])
-        self.native.finish(everywhere)
-
-    def _add_detector(self, place: int, detector: Detector) -> None:
-        pattern = detector.pattern if detector.lines or detector.kind == LEAVE else in_strings_too(detector.pattern)
-        whole = _is_whole(pattern)
-        accept = detector.accept if detector.sure else _unless_ordinary(detector.accept)
-        self.native.add_detector(
-            _NUMBER[detector.kind], pattern, _without_groups(pattern), whole, accept,
-            _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
-            2 * detector.lines if detector.kind in _OF_MANY_LINES else int(detector.lines),
-            whole or detector.kind != "secret", not detector.lines and _looks_far(detector.pattern),
-            *_parted(pattern),
-        )  # fmt: skip
-        if detector.kind != LEAVE:
-            for anchor in detector.anchors or (detector.pattern,):
-                self.native.add_anchor(_without_groups(anchor), place, 0, _in_long_run(anchor))
-                in_case = anchor.startswith(rb"(?i)") * rb"(?i)"
-                bare = anchor.removeprefix(in_case)
-                if pattern.startswith(_BEGINS) and bare.startswith(_LINE_BEGINS):
-                    bare = in_case + rb"[\"'>]" + bare.removeprefix(_LINE_BEGINS)
-                    self.native.add_anchor(_without_groups(bare), place, 0, False)
 
     def _add_term(self, folded: bytes, term: Term) -> None:
         """A term with letters beyond ASCII, in all the bytes in which it may stand."""
@@ -188,7 +160,9 @@ class Catalogue:
                 coat = base64.b64encode(value).rstrip(b"=")
                 terms[fold(coat)] = Term(kind, coat.decode(), text)
         own = (*self._own, *again)
-        made = Catalogue(own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops)
+        made = Catalogue(
+            own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops, shared=not again
+        )  # what was made of values of the packet is not kept with what others use
         made.leaked = (*self.leaked, *sorted(values))
         return made
 
@@ -209,6 +183,51 @@ class Catalogue:
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""
         return list(self._keep)
+
+
+@lru_cache(8)
+def _searching(
+    detectors: tuple[Detector, ...], domains: frozenset[str]
+) -> tuple[tuple[Detector, ...], native.Detectors]:
+    """These detectors with those of the domains, compiled.
+
+    Compiling them, and what the automata learn from the first texts, takes longer than all else of a short text:
+    catalogues that differ by terms and decisions only share them.
+    """
+    whole = (*_domain_detectors(domains), *detectors)
+    by = native.Detectors()
+    for place, detector in enumerate(whole):
+        _add_detector(by, place, detector)
+    flagged = (
+        (MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED),
+        ((PARTICLE,), HAS_NAMES), (pairs.ANCHORS, HAS_PAIRS),
+    )  # fmt: skip
+    for marks, flag in flagged:
+        for expression in marks:
+            by.add_anchor(expression, -1, flag, _in_long_run(expression))
+    by.finish()
+    return whole, by
+
+
+def _add_detector(by: native.Detectors, place: int, detector: Detector) -> None:
+    pattern = detector.pattern if detector.lines or detector.kind == LEAVE else in_strings_too(detector.pattern)
+    whole = _is_whole(pattern)
+    accept = detector.accept if detector.sure else _unless_ordinary(detector.accept)
+    by.add_detector(
+        _NUMBER[detector.kind], pattern, _without_groups(pattern), whole, accept,
+        _NATIVELY.get(detector.canonical, detector.canonical), detector.sure,
+        2 * detector.lines if detector.kind in _OF_MANY_LINES else int(detector.lines),
+        whole or detector.kind != "secret", not detector.lines and _looks_far(detector.pattern),
+        *_parted(pattern),
+    )  # fmt: skip
+    if detector.kind != LEAVE:
+        for anchor in detector.anchors or (detector.pattern,):
+            by.add_anchor(_without_groups(anchor), place, 0, _in_long_run(anchor))
+            in_case = anchor.startswith(rb"(?i)") * rb"(?i)"
+            bare = anchor.removeprefix(in_case)
+            if pattern.startswith(_BEGINS) and bare.startswith(_LINE_BEGINS):
+                bare = in_case + rb"[\"'>]" + bare.removeprefix(_LINE_BEGINS)
+                by.add_anchor(_without_groups(bare), place, 0, False)
 
 
 def _know(terms: dict[bytes, Term], folded: bytes, term: Term) -> None:

@@ -32,6 +32,10 @@ class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
+def _checked(value: bytes) -> bool:
+    return luhn_holds("".join(sign for sign in value.decode("latin-1") if sign.isdigit()))
+
+
 class OwnKind(_Part):
     """A kind of value of one's own: a pattern in RE2 syntax, and examples that it must and must not match."""
 
@@ -75,11 +79,7 @@ class OwnKind(_Part):
         if self.context:
             words = b"|".join(re.escape(word.encode()) for word in self.context)
             body = rb"(?i:\b(?:" + words + rb")[^\r\n]{0,40}?)" + body
-        accept = (
-            (lambda v: luhn_holds("".join(c for c in v.decode("latin-1") if c.isdigit())))
-            if self.check == "luhn"
-            else None
-        )
+        accept = _checked if self.check == "luhn" else None
         return Detector("custom", self.name, body, (), accept)
 
 

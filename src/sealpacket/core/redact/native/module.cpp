@@ -14,7 +14,7 @@ namespace {
 // A pattern by itself.
 class Pattern {
   public:
-    explicit Pattern(const std::string &pattern) : made_(compiled(pattern, Scanner::WHOLE)) {}
+    explicit Pattern(const std::string &pattern) : made_(compiled(pattern, Detectors::WHOLE)) {}
 
     size_t count(const py::bytes &buffer) const {
         const std::string_view text = buffer;
@@ -86,12 +86,15 @@ py::list places(const std::vector<Place> &found) {
 }  // namespace
 
 PYBIND11_MODULE(_native, module) {
-    module.attr("LEAVE") = Scanner::LEAVE;
-    module.attr("LONG") = Scanner::LONG;
-    py::class_<Scanner, std::shared_ptr<Scanner>>(module, "Scanner")
+    module.attr("LEAVE") = Detectors::LEAVE;
+    module.attr("LONG") = Detectors::LONG;
+    py::class_<Detectors, std::shared_ptr<Detectors>>(module, "Detectors")
         .def(py::init<>())
-        .def("add_detector", &Scanner::add_detector)
-        .def("add_anchor", &Scanner::add_anchor)
+        .def("add_detector", &Detectors::add_detector)
+        .def("add_anchor", &Detectors::add_anchor)
+        .def("finish", &Detectors::finish);
+    py::class_<Scanner, std::shared_ptr<Scanner>>(module, "Scanner")
+        .def(py::init<std::shared_ptr<Detectors>, bool>())
         .def("add_term", &Scanner::add_term)
         .def("add_terms", &Scanner::add_terms)
         .def("add_known", &Scanner::add_known)
@@ -99,8 +102,7 @@ PYBIND11_MODULE(_native, module) {
         .def("add_family", &Scanner::add_family)
         .def("add_keep", &Scanner::add_keep)
         .def("add_floor", &Scanner::add_floor)
-        .def("add_keep_kind", &Scanner::add_keep_kind)
-        .def("finish", &Scanner::finish);
+        .def("add_keep_kind", &Scanner::add_keep_kind);
     py::class_<NumberedAnchors>(module, "Anchors")
         .def(py::init<const std::vector<std::string> &>())
         .def("lines", &NumberedAnchors::lines)

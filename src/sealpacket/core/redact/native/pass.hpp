@@ -160,7 +160,7 @@ class Pass {
     Pass(std::shared_ptr<Scanner> scanner, std::shared_ptr<Labels> labels, std::shared_ptr<Legend> legend,
          py::object special, py::object reason, py::object given, py::object fold, py::object span,
          std::vector<std::string> kinds)
-        : scanner_(std::move(scanner)), labels_(std::move(labels)), legend_(std::move(legend)), special_(std::move(special)),
+        : scanner_(std::move(scanner)), by_(*scanner_->by), labels_(std::move(labels)), legend_(std::move(legend)), special_(std::move(special)),
           reason_(std::move(reason)), given_(std::move(given)), fold_(std::move(fold)),
           span_(std::move(span)), kinds_(std::move(kinds)), counts_(kinds_.size()), kept_(kinds_.size()) {
         for (size_t place = 0; place < kinds_.size(); place++) {
@@ -170,7 +170,7 @@ class Pass {
             named_.push_back(kind == "user" || kind == "host" || kind == "licence" || kind == "asset" || kind == "contract" ||
                              kind == "reader");
             if (kind == "host") host_ = static_cast<int>(place);
-            if (kind == "person") of_people_ = scanner_->of_kind(static_cast<int>(place));
+            if (kind == "person") of_people_ = by_.of_kind(static_cast<int>(place));
         }
     }
 
@@ -205,10 +205,10 @@ class Pass {
     // What begins on a line, from a place on, and goes over its end.
     py::object over_lines(size_t pos, size_t stop, size_t bits) {
         if (!depth_) throw py::value_error("over_lines is asked from within special only");
-        const bool many = (combinations_.at(bits) & scanner_->over_many_lines).any();
+        const bool many = (combinations_.at(bits) & by_.over_many_lines).any();
         const std::string_view text = looks_[depth_ - 1]->text.substr(0, stop + (many ? OVER_MANY_LINES : OVER_A_LINE));
         re2::StringPiece hit;
-        if (!scanner_->over_lines().Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return py::none();
+        if (!by_.over_lines().Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return py::none();
         const size_t start = hit.data() - text.data();
         return py::make_tuple(start, start + hit.size());
     }
@@ -417,17 +417,17 @@ class Pass {
         scanner_->terms.find(look.text, look.terms);
         list_lines_with_something(look, limit);
         for (Line &line : look.lines) {
-            line.flags = scanner_->flags_of(line.bits);
+            line.flags = by_.flags_of(line.bits);
             if ((line.bits & of_people_).any() && has_three_names(look.text.substr(line.start, line.end - line.start)))
-                line.flags |= Scanner::NAMES;
-            if (line.flags & Scanner::PAIRS) look.paired.push_back(line.start);
-            line.flags &= ~Scanner::PAIRS;
-            if (line.flags & Scanner::SPACED) look.dumped.push_back(line.start);
-            if (!(line.flags & Scanner::TOKENS)) continue;
+                line.flags |= Detectors::NAMES;
+            if (line.flags & Detectors::PAIRS) look.paired.push_back(line.start);
+            line.flags &= ~Detectors::PAIRS;
+            if (line.flags & Detectors::SPACED) look.dumped.push_back(line.start);
+            if (!(line.flags & Detectors::TOKENS)) continue;
             const std::string_view text = look.text.substr(line.start, line.end - line.start);
             if (is_wrapped_base64(text)) look.wrapped.push_back(line.start);
             const auto knows = [this](const std::string &beneath) { return !known_candidates(beneath).empty(); };
-            if (!scanner_->everywhere && !may_wear_coat(text, space_, knows)) line.flags &= ~Scanner::TOKENS;
+            if (!scanner_->everywhere && !may_wear_coat(text, space_, knows)) line.flags &= ~Detectors::TOKENS;
         }
         size_t pos = 0;
         for (const Line &line : look.lines) {
@@ -481,7 +481,7 @@ class Pass {
                 }
             }
             if (line.start >= limit) break;
-            if (known < line.end) line.bits.set(Scanner::TERM);
+            if (known < line.end) line.bits.set(Detectors::TERM);
             while (term < look.terms.size() && look.terms[term].start <= line.end) term++;
             look.lines.push_back(line);
         }
@@ -498,7 +498,7 @@ class Pass {
         const size_t before = out.size();
         look.taken.clear();
         search_once(look, pos, stop, last, limit, bits, false, out);
-        if (out.size() > before && (bits & scanner_->far).any()) search_far(look, pos, stop, limit, bits, before, out);
+        if (out.size() > before && (bits & by_.far).any()) search_far(look, pos, stop, limit, bits, before, out);
         std::vector<Found> hidden;
         search_hidden(look, stop, limit, bits, hidden);
         if (hidden.empty()) return;
@@ -519,7 +519,7 @@ class Pass {
             const bool from_afar = hiding.value - hiding.start > LONG_LEAD;  // what stands nearer to a value knows it better
             inside.each([&](size_t place) {
                 Candidate match{};
-                for (size_t pos = first; matches(scanner_->alone(place), text, pos, farthest, match); pos = match.start + 1) {
+                for (size_t pos = first; matches(by_.alone(place), text, pos, farthest, match); pos = match.start + 1) {
                     if (match.start >= hiding.end) break;
                     const Judged verdict = judged(text, match.start, match.end, bits);
                     if (!verdict->something || verdict->leave || verdict->kept) continue;
@@ -574,9 +574,9 @@ class Pass {
     // A command at the beginning of a line tells of several values; the first of them hid it from the others.
     void search_far(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, size_t before,
                     std::vector<Found> &out) {
-        (bits & scanner_->far).each([&](size_t place) {
+        (bits & by_.far).each([&](size_t place) {
             Candidate match{};
-            for (size_t at = pos; matches(scanner_->alone(place), look.text, at, stop, match);) {
+            for (size_t at = pos; matches(by_.alone(place), look.text, at, stop, match);) {
                 const Judged verdict = judged(look.text, match.start, match.end, bits);
                 const size_t start = match.start + verdict->start, end = match.start + verdict->end;
                 at = std::max(end, match.start + 1);
@@ -598,8 +598,8 @@ class Pass {
     void search_once(Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, bool within,
                      std::vector<Found> &out) {
         const std::string_view text = look.text;
-        Matcher matcher = scanner_->matcher(bits);
-        const auto end_of_terms = bits.has(Scanner::TERM) ? look.terms.end() : look.terms.begin();
+        Matcher matcher = by_.matcher(bits);
+        const auto end_of_terms = bits.has(Detectors::TERM) ? look.terms.end() : look.terms.begin();
         auto term = std::lower_bound(look.terms.begin(), end_of_terms, pos,
                                      [](const Candidate &one, size_t place) { return one.start < place; });
         Candidate match{};
@@ -639,7 +639,7 @@ class Pass {
                 if (within && holds_known)
                     known_within(look, term, end_of_terms, value, limit, bits, out);
                 else if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
-                    search_once(look, context, value, value, limit, all ? bits : bits & scanner_->plainly, !all, out);
+                    search_once(look, context, value, value, limit, all ? bits : bits & by_.plainly, !all, out);
                 pos = start + verdict->end;
                 look.taken.push_back({context, value, pos});
                 if (verdict->kept)
@@ -692,7 +692,7 @@ class Pass {
     Judged another(std::string_view text, size_t start, size_t stop, Bits bits, Judged refused, size_t &end) {
         for (int tries = 0; tries < 4 && !refused->something; tries++) {
             for (int place : refused->refused_by) bits.clear(place);
-            if (!scanner_->matcher(bits).here(text, start, stop, end)) break;
+            if (!by_.matcher(bits).here(text, start, stop, end)) break;
             refused = judged(text, start, end, bits);
             if (refused->refused_by.empty()) break;
         }
@@ -703,7 +703,7 @@ class Pass {
     void longer(std::string_view text, size_t start, size_t stop, Bits bits, Judged &verdict, size_t &end) {
         for (int place : verdict->refused_by) bits.clear(place);
         size_t further = end;
-        if (!scanner_->matcher(bits).here(text, start, stop, further) || further <= end) return;
+        if (!by_.matcher(bits).here(text, start, stop, further) || further <= end) return;
         const Judged whole = judged(text, start, further, bits);
         if (!whole->something) return;
         verdict = whole;
@@ -714,7 +714,7 @@ class Pass {
     // `owner = Marit Oswin` is a person whom we know, not a user called Marit.
     void better(const Look &look, size_t value, size_t end, size_t stop, const Bits &bits, Judged &verdict,
                 size_t &start) {
-        if (bits.has(Scanner::TERM)) {
+        if (bits.has(Detectors::TERM)) {
             auto term = std::lower_bound(look.terms.begin(), look.terms.end(), value,
                                          [](const Candidate &one, size_t place) { return one.start < place; });
             for (; term != look.terms.end() && term->start < end; ++term)
@@ -722,7 +722,7 @@ class Pass {
         }
         if (!verdict->start) return;  // the match is the value: no other begins later
         Candidate match{};
-        if (scanner_->matcher(bits & scanner_->plainly).next(look.text, value, stop, match) && match.start < end)
+        if (by_.matcher(bits & by_.plainly).next(look.text, value, stop, match) && match.start < end)
             take_better(look, match, value, end, bits, verdict, start);
     }
 
@@ -738,7 +738,7 @@ class Pass {
     // What stands between two places. Whether a line begins or ends there counts only where a detector asks for it.
     Judged judged(std::string_view text, size_t start, size_t end, const Bits &bits) {
         int edges = 0;
-        if ((bits & scanner_->bordered).any()) {
+        if ((bits & by_.bordered).any()) {
             const std::string_view behind = text.substr(end, 2);
             edges = (start == 0 || text[start - 1] == '\n') + 2 * (behind.empty() || behind[0] == '\n' || behind == "\r\n");
         }
@@ -757,19 +757,19 @@ class Pass {
     void judge(std::string_view text, int edges, Verdict &made) {
         made.both = text;
         made.length = text.size();
-        for (int place : scanner_->chosen_for(text)) {
-            if (!scanner_->holds(place, text, edges)) continue;
-            const Detector &detector = scanner_->detectors[place];
+        for (int place : by_.chosen_for(text)) {
+            if (!by_.holds(place, text, edges)) continue;
+            const Detector &detector = by_.detectors[place];
             const std::string_view value = detector.value_in(text);
             const size_t start = value.data() - text.data(), end = start + value.size();
-            if (detector.kind != Scanner::LEAVE && !detector.accepts(value)) {
+            if (detector.kind != Detectors::LEAVE && !detector.accepts(value)) {
                 made.refused_by.push_back(place);
                 continue;
             }
             const Known *term = scanner_->find_known(folded(value));
             if (term != nullptr && (detector.kind == term->kind || named_[detector.kind]))
                 return found(made, start, end, term->kind, term->canonical, true);
-            made.far = scanner_->far.has(place);
+            made.far = by_.far.has(place);
             return found(made, start, end, detector.kind, detector.same(value), detector.sure);
         }
         const std::string whole = folded(text);
@@ -784,7 +784,7 @@ class Pass {
 
     void found(Verdict &made, size_t start, size_t end, int kind, std::optional<std::string> canonical, bool sure) {
         made.something = true;
-        made.leave = kind == Scanner::LEAVE;
+        made.leave = kind == Detectors::LEAVE;
         made.start = start;
         made.end = end;
         made.kind = kind;
@@ -856,6 +856,7 @@ class Pass {
     }
 
     std::shared_ptr<Scanner> scanner_;
+    Detectors &by_;
     std::shared_ptr<Labels> labels_;
     std::shared_ptr<Legend> legend_;
     py::object special_, reason_, given_, fold_, span_;
