@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
 from importlib.resources import files
 from itertools import pairwise
-from typing import Any, TypeVar, cast
+from typing import Any, cast
 
 from sqlalchemy import bindparam, select, text
 from sqlalchemy.orm import Session, joinedload
@@ -33,24 +33,16 @@ from sealpacket.core.coverage import (
 from sealpacket.core.errors import Invalid
 from sealpacket.services.register import KINDS
 from sealpacket.services.register.acts import DEEPEST
+from sealpacket.store.database import remembered
 from sealpacket.store.models import (
     Asset,
     LoginTie,
     VendorLogin,
 )
 
-T = TypeVar("T")
 _LEAN = (joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site))
 OFTEN = 20
 """After so many rulings in one session the whole shelf of a vendor is read."""
-
-
-def remembered(session: Session, what: tuple[str, str], read: Callable[[], T]) -> T:
-    """Read once in a session what does not change within it: an act looks at many packets, but keeps no register."""
-    if what not in session.info:
-        session.info[what] = read()
-    found: T = session.info[what]
-    return found
 
 
 def thing_on(asset: Asset, day: date) -> Thing:

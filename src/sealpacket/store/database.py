@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from typing import Any
+from typing import Any, TypeVar
 
 import structlog
 from sqlalchemy import create_engine
@@ -53,6 +53,7 @@ _WORDS: dict[str, tuple[str, str]] = {
     "ck_contract_cost_with_currency": ("A cost needs its currency, and the other way round.", "Give both or neither."),
 }  # fmt: skip
 
+T = TypeVar("T")
 log = structlog.get_logger()
 _AFTER = "after commit"
 _JOINED: ContextVar[Session | None] = ContextVar("joined", default=None)
@@ -128,6 +129,19 @@ class Database:
                 act()
             except Exception:
                 log.exception("something is left over after a commit")
+
+
+def remembered(session: Session, what: tuple[str, str], read: Callable[[], T]) -> T:
+    """Read once in a session what does not change within it; whoever does change it calls `forgotten`."""
+    if what not in session.info:
+        session.info[what] = read()
+    found: T = session.info[what]
+    return found
+
+
+def forgotten(session: Session, what: tuple[str, str]) -> None:
+    """Have something read again that was `remembered`."""
+    session.info.pop(what, None)
 
 
 @contextmanager

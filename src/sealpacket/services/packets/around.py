@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime, timedelta, tzinfo
 from typing import Any
 
 from pydantic import BaseModel, Field
 from sqlalchemy import or_, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import AppContext
 from sealpacket.services.packets.expectations import zone_of
@@ -18,6 +18,7 @@ from sealpacket.services.register.acts import versions_of
 from sealpacket.store.models import Asset, Packet, TriedStep
 
 _FEW, _MANY = 8, 50
+_WITH_PRODUCT = joinedload(Asset.product)
 _CHANGED_WITHIN, _TRIED_BEFORE = timedelta(days=90), timedelta(days=2)
 _OF_INTEREST = (
     "software_version",
@@ -110,13 +111,13 @@ def _context(session: Session, asset: Asset) -> ThingContext:
 
 
 def _carried(session: Session, asset: Asset) -> list[VersionOn]:
-    query = select(Asset).where(Asset.carrier_id == asset.id).order_by(Asset.serial).limit(_MANY)
+    query = select(Asset).options(_WITH_PRODUCT).where(Asset.carrier_id == asset.id)
     return [
         VersionOn(
             serial=one.serial, name=one.name, product=one.product.name,
             software_version=one.software_version,
         )
-        for one in session.scalars(query)
+        for one in session.scalars(query.order_by(Asset.serial).limit(_MANY))
     ]  # fmt: skip
 
 
@@ -130,7 +131,11 @@ def _neighbours(session: Session, asset: Asset) -> list[Neighbour]:
     if not beside:
         return []
     same = Asset.product_id == asset.product_id
-    query = select(Asset).where(or_(*beside), Asset.id != asset.id, Asset.status == "in_use")
+    query = (
+        select(Asset)
+        .options(_WITH_PRODUCT)
+        .where(or_(*beside), Asset.id != asset.id, Asset.status == "in_use")
+    )
     return [
         Neighbour(
             serial=one.serial, name=one.name, product=one.product.name,
@@ -188,37 +193,59 @@ def show_tried(one: TriedStep) -> TriedShown:
     )
 
 
-def facts_of_thing(session: Session, packet: Packet) -> Iterator[tuple[str, str, str]]:
-    """Path, value and source of what is known around a packet's thing, in lines of words."""
+def facts_of_thing(
+    session: Session, packet: Packet, taken: Callable[[str], bool]
+) -> Iterator[tuple[str, str, str]]:
+    """Path, value and source of what is known around a packet's thing, in lines of words; of what is `taken` only."""
     asset = packet.asset
     if asset is None:
         return
-    name, zone = asset.name or asset.serial, zone_of(packet)
+    for path, (lines, source) in _FACTS.items():
+        if taken(path):
+            yield (
+                path,
+                "\n".join(lines(session, packet, asset)),
+                f"{source} {asset.name or asset.serial}",
+            )
+
+
+def _tried_lines(session: Session, packet: Packet, asset: Asset) -> Iterator[str]:
+    zone = zone_of(packet)
     steps = [one for one in _tried_on(session, asset) if _belongs(one, packet)]
-    yield (
-        "thing.tried",
-        _lines(_tried_line(one, zone) for one in steps[::-1]),
-        f"what was tried on {name}",
-    )
-    carried = (f"{one.product} {one.software_version}".strip() for one in _carried(session, asset))
-    yield "thing.carries", _lines(carried), f"what runs on {name}"
-    beside = (
+    return (_tried_line(one, zone) for one in steps[::-1])
+
+
+def _carried_lines(session: Session, packet: Packet, asset: Asset) -> Iterator[str]:
+    return (f"{one.product} {one.software_version}".strip() for one in _carried(session, asset))
+
+
+def _neighbour_lines(session: Session, packet: Packet, asset: Asset) -> Iterator[str]:
+    return (
         f"{one.product} {one.serial}{' (same model)' if one.same_model else ''}"
         for one in _neighbours(session, asset)
     )
-    yield "thing.neighbours", _lines(beside), f"what stands beside {name}"
-    changed = (
+
+
+def _change_lines(session: Session, packet: Packet, asset: Asset) -> Iterator[str]:
+    zone = zone_of(packet)
+    return (
         f"{one.at.astimezone(zone):%Y-%m-%d}: {one.field.replace('_', ' ')} "
         f"{one.old or 'nothing'} → {one.new or 'nothing'}"
         for one in _changes(session, asset)
     )
-    yield "thing.changes", _lines(changed), f"the history of {name}"
-    others = (f"{one.number}: {one.title}" for one in _open_on(session, asset, packet.id))
-    yield "thing.open", _lines(others), f"open packets on {name}"
 
 
-def _lines(lines: Iterator[str]) -> str:
-    return "\n".join(lines)
+def _open_lines(session: Session, packet: Packet, asset: Asset) -> Iterator[str]:
+    return (f"{one.number}: {one.title}" for one in _open_on(session, asset, packet.id))
+
+
+_FACTS: dict[str, tuple[Callable[[Session, Packet, Asset], Iterator[str]], str]] = {
+    "thing.tried": (_tried_lines, "what was tried on"),
+    "thing.carries": (_carried_lines, "what runs on"),
+    "thing.neighbours": (_neighbour_lines, "what stands beside"),
+    "thing.changes": (_change_lines, "the history of"),
+    "thing.open": (_open_lines, "open packets on"),
+}
 
 
 def _belongs(one: TriedStep, packet: Packet) -> bool:

@@ -31,13 +31,14 @@ from sealpacket.core.sheets import (
     open_again,
     outgoing_values,
 )
-from sealpacket.services.coverage import basis_for, remembered
+from sealpacket.services.coverage import basis_for
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets.around import facts_of_thing
 from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.lives import DRAFT, OPEN, OVER
 from sealpacket.services.packets.redaction import typed_text
+from sealpacket.store.database import remembered
 from sealpacket.store.models import Asset, Desk, Exhibit, Packet, PacketCase, Product
 
 
@@ -169,7 +170,7 @@ def lay_out(
         ruling: Ruling | None = replay(basis)
     else:
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
-    around = facts_of_thing(session, packet) if sheet and sheet.takes_any("thing.") else ()
+    around = facts_of_thing(session, packet, sheet.takes_any) if sheet else ()
     facts = facts_of(packet, ruling, people, around)
     if packet.sealed_answers is not None:
         answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)

@@ -9,8 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.sheets import Answer, Sheet
-from sealpacket.services.coverage import remembered
 from sealpacket.services.packets.lives import LIVES
+from sealpacket.store.database import remembered
 from sealpacket.store.models import Asset, DeskSheet, Packet
 
 _LOOKED_AT = 40
