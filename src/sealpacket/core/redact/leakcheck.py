@@ -26,7 +26,8 @@ AT_ONCE = 10_000_000
 _WINDOW = 1 << 20
 _BARE = 8
 """An original shorter than this counts only where it stands alone, not inside a longer word."""
-_SAMPLE = 64 << 10
+SAMPLE = 64 << 10
+"""Beside so much of what is searched canaries are planted."""
 _WIDEST_COAT = 4096
 """A coat of single characters is taken off so far around each of its marks at most."""
 _WIDTH_OF_COAT, _LINE_OF_DUMP = 6, 128
@@ -103,7 +104,7 @@ def check_texts(texts: Mapping[str, bytes], legend: Legend, *, exempt: Iterable[
 
     Raises Blind.
     """
-    find_canaries(b"\n".join(content[: _SAMPLE // max(len(texts), 1)] for content in texts.values()))
+    find_canaries_beside(texts.values())
     suspects = {name: Suspects() for name in texts}
     for check in checks_of(legend, exempt):
         for name, content in texts.items():
@@ -176,6 +177,12 @@ def find_canaries(sample: bytes) -> None:
         raise Blind(f"canaries in these coats were not found: {', '.join(missed)}")
 
 
+def find_canaries_beside(copies: Iterable[bytes]) -> None:
+    """The same once for copies that are searched together, beside the beginning of each. Raises Blind."""
+    beginnings = [copy[:SAMPLE] for copy in copies]
+    find_canaries(b"\n".join(one[: SAMPLE // len(beginnings)] for one in beginnings))
+
+
 @dataclass
 class Suspects:
     """What looks like an original in a copy: text in lower case, the word in brackets or of a shape around it, which
@@ -223,7 +230,7 @@ class LeakCheck:
         them is not found: then nothing that this check says can be trusted.
         """
         outgoing.seek(0)
-        find_canaries(outgoing.read(_SAMPLE))
+        find_canaries(outgoing.read(SAMPLE))
         return self.unpacked(outgoing)
 
     def unpacked(self, outgoing: IO[bytes]) -> Suspects:
@@ -240,7 +247,7 @@ class LeakCheck:
         begin = max(start - self.overlap, 0)
         outgoing.seek(begin)
         if start == 0:
-            find_canaries(outgoing.read(_SAMPLE))
+            find_canaries(outgoing.read(SAMPLE))
             outgoing.seek(begin)
         blocks = (outgoing.read(min(_WINDOW, end - place)) for place in range(begin, end, _WINDOW))
         goes_on = outgoing.seek(0, 2) > end

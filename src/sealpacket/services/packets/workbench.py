@@ -151,13 +151,8 @@ class Workbench:
         return cases_of(self.sheet, self.values(self.sheet)) if self.sheet else ()
 
 
-def lay_out(
-    app: AppContext, session: Session, packet: Packet, *, thorough: bool = False
-) -> Workbench:
-    """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with.
-
-    With `thorough`, what was typed into a draft is looked at anew, with the register and the exhibits as they are now.
-    """
+def answered(session: Session, packet: Packet) -> Workbench:
+    """A packet with the ruling and the answers to its desk, without what was typed and without checks."""
     sheet = parsed(packet.sheet) if packet.sheet else None
     people = remembered(session, ("people", ""), lambda: people_of(session))
     basis: Basis | None = None
@@ -176,7 +171,18 @@ def lay_out(
         answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)
     else:
         answers = answers_for(sheet, packet.answers, facts) if sheet else ()
-    bench = Workbench(packet, sheet, basis, ruling, answers, facts, people)
+    return Workbench(packet, sheet, basis, ruling, answers, facts, people)
+
+
+def lay_out(
+    app: AppContext, session: Session, packet: Packet, *, thorough: bool = False
+) -> Workbench:
+    """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with.
+
+    With `thorough`, what was typed into a draft is looked at anew, with the register and the exhibits as they are now.
+    """
+    bench = answered(session, packet)
+    sheet, answers, people, facts = bench.sheet, bench.answers, bench.people, bench.facts
     if packet.life not in DRAFT:
         bench.typed = typed_text.sealed_texts(app, session, packet)
     elif sheet is None:
@@ -188,7 +194,7 @@ def lay_out(
         seen = _seen(session, packet, sheet)
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
         bench.checks = check_packet(
-            sheet, answers, ruling, states, people, facts, seen, bench.typed
+            sheet, answers, bench.ruling, states, people, facts, seen, bench.typed
         )
         bench.checks += tuple(_aside(session, packet))
     return bench

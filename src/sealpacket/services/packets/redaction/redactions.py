@@ -26,7 +26,14 @@ from sealpacket.core.redact import (
 from sealpacket.core.redact.boxes import Box
 from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.engine import Dropped
-from sealpacket.core.redact.leakcheck import Suspects, checks_of, reports_of, still_there
+from sealpacket.core.redact.leakcheck import (
+    SAMPLE,
+    Suspects,
+    checks_of,
+    find_canaries_beside,
+    reports_of,
+    still_there,
+)
 from sealpacket.core.redact.readers import (
     HEAD,
     TOO_MUCH_MEMORY,
@@ -137,7 +144,7 @@ def _begin(app: AppContext, exhibit_id: str) -> _Work | None:
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
         packet = exhibit.packet
         number, plan = packet_plan(app, session, packet)
-        bench = workbench.lay_out(app, session, packet)
+        bench = workbench.answered(session, packet)
         return _Work(
             packet.id,
             packet.number,
@@ -266,10 +273,11 @@ def _settle_leaks(app: AppContext, work: _Work) -> None:
     for mend in range(MENDS + 1):
         legend, copies = _copies(app, work)
         suspects = {one.ident: Suspects() for one in copies}
+        find_canaries_beside(b"".join(app.blobs.read(one.copy, 0, SAMPLE)) for one in copies)
         for check in checks_of(legend, keep):
             for one in copies:
                 with app.blobs.as_file(one.copy) as path, path.open("rb") as copy:
-                    suspects[one.ident].merge(check.file(copy))
+                    suspects[one.ident].merge(check.unpacked(copy))
                 suspects[one.ident].goes_on(check.stream([one.goes_as.encode()]))
         reports = reports_of(legend, suspects)
         dirty = [one for one in copies if not reports[one.ident].clean]
