@@ -1,16 +1,24 @@
 /** Choosing what a packet is about. */
 
-import { useDeferredValue, useState } from "react";
+import { type ReactNode, useDeferredValue, useState } from "react";
 import { type Asset, useAssets } from "../../api/assets";
 import { Button } from "../../components/button";
 import { Mono } from "../../components/mono";
 
+interface Props {
+  asset: Asset | null;
+  onPick: (asset: Asset | null) => void;
+  /** What stands there until something is typed. */
+  suggested?: ReactNode;
+}
+
 /** Find an asset by serial, model, host name, site or words. */
-export function AssetPicker({ asset, onPick }: { asset: Asset | null; onPick: (asset: Asset | null) => void }) {
+export function AssetPicker({ asset, onPick, suggested }: Props) {
   const [query, setQuery] = useState("");
   const deferred = useDeferredValue(query.trim());
   const found = useAssets(deferred || " ");
-  const rows = query.trim().length > 1 ? (found.data ?? []).slice(0, 6) : [];
+  const asked = query.trim().length > 1;
+  const rows = asked ? (found.data ?? []).slice(0, 6) : [];
   return (
     <fieldset className="flex flex-col gap-1">
       <legend className="font-semibold">The asset, if you know it</legend>
@@ -48,7 +56,8 @@ export function AssetPicker({ asset, onPick }: { asset: Asset | null; onPick: (a
               </li>
             ))}
           </ul>
-          {query.trim().length > 1 && found.data?.length === 0 && <p className="text-soft">Nothing matches.</p>}
+          {!asked && suggested}
+          {asked && found.data?.length === 0 && <p className="text-soft">Nothing matches.</p>}
         </>
       )}
     </fieldset>

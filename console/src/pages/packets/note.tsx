@@ -103,8 +103,11 @@ export function NoteDialog({ files, onClose }: { files: File[]; onClose: () => v
             />
           </label>
         </div>
-        <AssetPicker asset={asset} onPick={setAsset} />
-        <Named found={named} onTake={(one) => setAsset(asAsset(one))} />
+        <AssetPicker
+          asset={asset}
+          onPick={setAsset}
+          suggested={<Named found={named} onTake={(one) => setAsset(asAsset(one))} />}
+        />
         {known.data && <SeenBefore found={known.data} />}
         {files.length > 0 && (
           <ul aria-label="Goes with it">
