@@ -163,7 +163,9 @@ def main() -> None:
     with fresh_house() as house, house.client() as client, sync_playwright() as playwright:
         numbers = morning.play(house, log_size=30_000_000)
         client.packets.wait(numbers["not covered"])
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium-headless-shell", args=FLAGS
+        )
         kiosks = client.contracts.get("88-4107")
         client.contracts.renew(
             kiosks.id, kiosks.version, ends_on=kiosks.ends_on.replace(year=kiosks.ends_on.year + 1)

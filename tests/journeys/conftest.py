@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from sealpacket.demo.house import RunningHouse
-from tests.journeys.browsing import FLAGS, open_page
+from tests.journeys.browsing import BROWSER, FLAGS, open_page
 from tests.journeys.terminal import Terminal
 
 
@@ -17,7 +17,7 @@ def browser() -> Iterator[Browser]:
     """Debian's Chromium."""
     expect.set_options(timeout=30_000)
     with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        chromium = playwright.chromium.launch(executable_path=BROWSER, args=FLAGS)
         yield chromium
         chromium.close()
 
