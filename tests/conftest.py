@@ -38,6 +38,19 @@ def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
     )
 
 
+HOUSES = 3
+"""So many houses share the tests that need one when all are run."""
+
+
+@pytest.hookimpl(tryfirst=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Say which files share a worker and its house: the same in every run, since each finds what others have left."""
+    housed = sorted({item.path for item in items if "core" not in item.path.parts})
+    house = {path: f"house {place % HOUSES}" for place, path in enumerate(housed)}
+    for item in items:
+        item.add_marker(pytest.mark.xdist_group(house.get(item.path, item.path.stem)))
+
+
 ROOT = Path(__file__).parent.parent
 ARRAY, OTHER_ARRAY, SHELF = "TN9-44120-A", "TN9-44121-B", "TN4-20933-C"
 GOOD_ANSWERS = {
