@@ -11,6 +11,7 @@ import traceback
 from pathlib import Path
 
 import desks
+import drafts
 import evidence
 import lodging
 import redaction
@@ -22,6 +23,7 @@ PARTS = {
     "redaction": redaction.figures,
     "register": register.figures,
     "desks": desks.figures,
+    "drafts": drafts.figures,
     "evidence": evidence.figures,
     "lodging": lodging.figures,
 }
