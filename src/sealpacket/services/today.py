@@ -128,8 +128,10 @@ def _away(session: Session) -> list[DeskAwayShown]:
 
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
-    stops = len(workbench.lay_out(app, session, packet).stops) if packet.life in DRAFT else None
-    return serialize.brief(packet, stops)
+    if packet.life not in DRAFT:
+        return serialize.brief(packet, None)
+    bench = workbench.lay_out(app, session, packet, stops_only=True)
+    return serialize.brief(packet, len(bench.stops))
 
 
 def _ending(session: Session, day: date) -> list[Ending]:

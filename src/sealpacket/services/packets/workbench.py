@@ -175,11 +175,17 @@ def answered(session: Session, packet: Packet) -> Workbench:
 
 
 def lay_out(
-    app: AppContext, session: Session, packet: Packet, *, thorough: bool = False
+    app: AppContext,
+    session: Session,
+    packet: Packet,
+    *,
+    thorough: bool = False,
+    stops_only: bool = False,
 ) -> Workbench:
     """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with.
 
     With `thorough`, what was typed into a draft is looked at anew, with the register and the exhibits as they are now.
+    With `stops_only`, what a colleague would notice is left out: that never stops anything.
     """
     bench = answered(session, packet)
     sheet, answers, people, facts = bench.sheet, bench.answers, bench.people, bench.facts
@@ -191,7 +197,7 @@ def lay_out(
         expected = expected_of(session, packet)
         bench.states = {e.name: exhibit_state(e, expected[e.name]) for e in packet.exhibits}
         states = list(bench.states.values())
-        seen = _seen(session, packet, sheet)
+        seen = Seen() if stops_only else _seen(session, packet, sheet)
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
         bench.checks = check_packet(
             sheet, answers, bench.ruling, states, people, facts, seen, bench.typed
