@@ -13,14 +13,10 @@ from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.packets.follow import access, mailbox, shipments, tray
+from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
 from sealpacket.services.packets.lives import DRAFT
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
-from sealpacket.services.packets.schemas import (
-    AccessShown,
-    PacketBrief,
-    ShipmentShown,
-    TrayItemShown,
-)
+from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import find_assets
 from sealpacket.services.register.forms import AssetShown
 from sealpacket.store.models import (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, Field
@@ -11,6 +11,13 @@ from sealpacket.core.coverage import Ruling
 from sealpacket.core.sheets import Answer, Check, Condition
 from sealpacket.core.sheets.asking import Column
 from sealpacket.core.sheets.difference import SheetDifference
+from sealpacket.services.packets.follow.schemas import (
+    AccessShown,
+    ActShown,
+    MessageShown,
+    ShipmentShown,
+)
+from sealpacket.services.packets.redaction.schemas import TypedShown
 
 
 class TrialStep(BaseModel):
@@ -193,67 +200,6 @@ class ExhibitShown(BaseModel):
     created_at: datetime
 
 
-class AskedShown(BaseModel):
-    """One thing that a message of the desk's wants; `doubtful` where it is only supposed to be a question."""
-
-    id: str
-    text: str
-    doubtful: bool
-    open: bool
-    by: str = Field(description="Who answered or dismissed it.")
-
-
-class VendorFileShown(BaseModel):
-    """A file that a vendor sent. `kind` is what it is by its content, `warning` what to mind before it is opened."""
-
-    id: str
-    packet: str
-    name: str
-    size: int
-    state: Literal["waiting", "kept", "failed"]
-    failure: str
-    kind: str
-    warning: str
-    asset: str | None = Field(description="The id of the asset with which it is stored.")
-    created_at: datetime
-
-
-class MessageShown(BaseModel):
-    """Something said between us and the desk."""
-
-    id: str
-    direction: str
-    text: str
-    asks: bool
-    by: str
-    case: str = Field(
-        description="The label of the case that it is about; empty where there is only one."
-    )
-    at: datetime
-    answered: bool
-    sent: bool
-    mail: bool
-    sender: str = Field(description="Of a mail: from whom it says that it is.")
-    stranger: bool = Field(
-        description="It did not come from the desk's own domain, so that it changed nothing."
-    )
-    failure: str = Field(
-        description="Why one of ours could not be sent; empty while it is on its way."
-    )
-    how: Literal["desk", "call", "hand"] = Field(
-        description="Through the desk's channel, in a telephone call, or entered by hand."
-    )
-    act: str = Field(description="What one of ours does at the desk.")
-    taken_back: bool
-    can_take_back: bool
-    questions: list[AskedShown]
-    files: list[str] = Field(description="Names of exhibits that go with one of ours.")
-    received: list[VendorFileShown] = Field(description="Files that came with one of the vendor's.")
-    outgoing: str | None = Field(
-        None, description="Of ours: what is sent; sensitive values are masked in it."
-    )
-
-
 class LoginBrief(BaseModel):
     """A login that could send this packet; `tied` to the ruling's contract or not."""
 
@@ -360,96 +306,6 @@ class PacketShown(PacketBrief):
     context: dict[str, Any] | None = Field(description="What a program told of it.")
 
 
-class AccessShown(BaseModel):
-    """A vendor's access to our systems; `overdue` once its time is over and nobody has ended it."""
-
-    id: str
-    packet: str
-    who: str
-    what: str
-    asked: str
-    from_at: datetime
-    until_at: datetime
-    granted_by: str
-    ended_at: datetime | None
-    ended_by: str
-    ended_how: str
-    overdue: bool
-
-
-class ShipmentShown(BaseModel):
-    """Something on its way because of a packet; `due_on` is when it has to be there, `late` once that is over."""
-
-    id: str
-    packet: str
-    way: Literal["to_us", "to_vendor"]
-    what: str
-    carrier: str
-    tracking: str
-    sent_on: date | None
-    due_on: date | None
-    arrived_on: date | None
-    late: bool
-
-
-class TrayItemShown(BaseModel):
-    """Something that came and has no packet yet: a mail, or a paper from a desk's folder."""
-
-    id: str
-    sort: Literal["mail", "paper"]
-    sender: str
-    subject: str
-    words: str
-    at: datetime
-
-
-class ActShown(BaseModel):
-    """An act on a case, whether it is possible now and if not, why; `own`: the desk has a way of its own for it."""
-
-    act: str
-    possible: bool
-    because: str
-    own: bool
-
-
-class HandField(BaseModel):
-    """One field to enter by hand: its label at the desk, what is entered, and how it is spelled on the telephone."""
-
-    label: str
-    value: str
-    spelled: str
-    entered: bool
-
-
-class HandCase(BaseModel):
-    """One case to enter; `opening` is what is said or written first."""
-
-    label: str
-    opening: str
-    reference: str | None
-    fields: list[HandField]
-
-
-class HandFile(BaseModel):
-    """A file to add at the desk, under this name; `exhibit` is what it is called here. Size in bytes."""
-
-    name: str
-    exhibit: str
-    size: int
-
-
-class HandGuide(BaseModel):
-    """What a person enters at a desk, in the desk's own order; values are as they may leave."""
-
-    by: Literal["form", "telephone", "mail", "paper"]
-    where: str
-    closing: str
-    cases: list[HandCase]
-    files: list[HandFile]
-    reference_example: str
-    reference_form: str
-
-
 class CaseShown(BaseModel):
     """One case of a sealed packet and how it stands; `label` is empty where there is only one."""
 
@@ -518,47 +374,6 @@ class LetterCase(BaseModel):
     documents: list[str]
 
 
-class MaskedValue(BaseModel):
-    """A value that is masked in a typed text."""
-
-    kind: str
-    placeholder: str
-    original: str
-
-
-class TextPart(BaseModel):
-    """A part of a typed text: `text` as it was typed, `goes` as it leaves. `masked` is empty where both are the same.
-
-    `sure` is false where a person had better look; `stops` is true for a secret or its like about which nobody has
-    decided yet.
-    """
-
-    text: str
-    goes: str
-    masked: list[MaskedValue]
-    sure: bool
-    stops: bool
-
-
-class KeptShown(BaseModel):
-    """A sensitive value that goes out as it is, and why."""
-
-    value: str
-    reason: str
-
-
-class TypedShown(BaseModel):
-    """A typed text beside what leaves of it. `in_clear` says why some kinds of value are not masked in it."""
-
-    path: str
-    ask: str
-    question: str
-    parts: list[TextPart]
-    outgoing: str
-    kept: list[KeptShown]
-    in_clear: str
-
-
 class Letter(BaseModel):
     """The packet as the desk will read it. `body` is the first case's; `texts` are what was typed and what leaves."""
 
@@ -568,173 +383,3 @@ class Letter(BaseModel):
     cases: list[LetterCase]
     files: list[str]
     texts: list[TypedShown]
-
-
-class Span(BaseModel):
-    """A stretch of a line; `placeholder` is set where it is masked, `kind` says as what. `goes` is what goes out of a
-    stretch that is not masked, where the times in it are moved."""
-
-    text: str
-    kind: str | None = None
-    placeholder: str | None = None
-    goes: str | None = None
-
-
-class ReviewLine(BaseModel):
-    """One line of an exhibit, original beside outgoing."""
-
-    number: int
-    spans: list[Span]
-
-
-class PlaceholderShown(BaseModel):
-    """What a placeholder stands for."""
-
-    placeholder: str
-    value: str
-
-
-class ClearMessage(BaseModel):
-    """What was said, with its placeholders resolved."""
-
-    id: str
-    text: str
-
-
-class LegendShown(BaseModel):
-    """The legend of a packet, or the beginning of a long one, and what was said in clear."""
-
-    total: int
-    placeholders: list[PlaceholderShown]
-    messages: list[ClearMessage]
-
-
-class LegendDestroyed(BaseModel):
-    """The proof: the custody log has this fingerprint of the key from its making and from its end."""
-
-    number: str
-    destroyed_at: datetime
-    fingerprint: str
-
-
-class FindingShown(BaseModel):
-    """One finding: what stood there, and what goes out instead. `sure` is false where a person had better look."""
-
-    kind: str
-    value: str
-    placeholder: str
-    sure: bool
-
-
-class Review(BaseModel):
-    """A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle, `focus`.
-
-    `doubtful` is how many of all are not certain: these had better be looked at first.
-    """
-
-    findings: int
-    doubtful: int
-    at: int | None
-    line: int
-    all_lines: int
-    focus: FindingShown | None
-    lines: list[ReviewLine]
-    counts: dict[str, int]
-
-
-class ValueShown(BaseModel):
-    """One value that was masked in an exhibit, and how often."""
-
-    placeholder: str
-    kind: str
-    value: str
-    times: int
-
-
-class Values(BaseModel):
-    """The values of an exhibit, the most frequent first; `total` is how many there are."""
-
-    total: int
-    values: list[ValueShown]
-
-
-class CoveredShown(BaseModel):
-    """One box on a page as it goes out, in parts of its width and height, and the value beneath.
-
-    `placeholder` and `value` are empty for a code that says nothing, `value` also once the legend is destroyed.
-    """
-
-    left: float
-    top: float
-    right: float
-    bottom: float
-    kind: str
-    placeholder: str
-    value: str
-    sure: bool
-
-
-class PageShown(BaseModel):
-    """One page: its size in pixels, and what is covered on it."""
-
-    width: int
-    height: int
-    covered: list[CoveredShown]
-
-
-class DrawnBoxShown(BaseModel):
-    """A box that a person drew on a page (from 1), in parts of its width and height, and why."""
-
-    id: str
-    page: int
-    left: float
-    top: float
-    right: float
-    bottom: float
-    reason: str
-    by: str
-    at: datetime
-
-
-class DrawnBoxes(BaseModel):
-    """All boxes that were drawn on an exhibit."""
-
-    drawn: list[DrawnBoxShown]
-
-
-class Pages(DrawnBoxes):
-    """The pages of a picture or PDF."""
-
-    pages: list[PageShown]
-
-
-class DecisionShown(BaseModel):
-    """That a value (or, where it is empty, a whole kind) is kept or masked everywhere in a packet, and why.
-
-    Of a whole kind the lines or files can be left out, too.
-    """
-
-    id: str
-    action: Literal["keep", "mask", "drop-line", "drop-file"]
-    kind: str
-    value: str
-    label: str
-    reason: str
-    by: str
-    at: datetime
-
-
-class Decisions(BaseModel):
-    """All that was decided about a packet's values, the newest first."""
-
-    decisions: list[DecisionShown]
-
-
-class RedactionPlanShown(BaseModel):
-    """The organisation's redaction plan as YAML; `floor` are the kinds that nothing can have kept."""
-
-    number: int
-    yaml: str
-    floor: list[str]
-    by: str
-    at: datetime | None

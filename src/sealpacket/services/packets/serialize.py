@@ -36,10 +36,15 @@ from sealpacket.services.coverage import login_value, logins_of
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
 from sealpacket.services.packets.follow.possible import possible
-from sealpacket.services.packets.lives import DRAFT, OVER
-from sealpacket.services.packets.schemas import (
+from sealpacket.services.packets.follow.schemas import (
     AccessShown,
     AskedShown,
+    MessageShown,
+    ShipmentShown,
+    VendorFileShown,
+)
+from sealpacket.services.packets.lives import DRAFT, OVER
+from sealpacket.services.packets.schemas import (
     AssetBrief,
     BeganShown,
     CaseShown,
@@ -47,14 +52,11 @@ from sealpacket.services.packets.schemas import (
     ExhibitShown,
     KitRunShown,
     LoginBrief,
-    MessageShown,
     PacketBrief,
     PacketShown,
     QuestionShown,
     SealShown,
     SeverityShown,
-    ShipmentShown,
-    VendorFileShown,
 )
 from sealpacket.services.packets.workbench import Workbench, nobodys_turn
 from sealpacket.store.models import (

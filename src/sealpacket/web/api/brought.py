@@ -8,13 +8,10 @@ from pydantic import AwareDatetime, BaseModel, Field
 
 from sealpacket.core.errors import Invalid
 from sealpacket.services.packets.follow import caring, entered, tray, vendor_files
+from sealpacket.services.packets.follow.schemas import TrayItemShown, VendorFileShown
 from sealpacket.services.packets.lodge import by_hand
-from sealpacket.services.packets.schemas import (
-    HandGuide,
-    PacketShown,
-    TrayItemShown,
-    VendorFileShown,
-)
+from sealpacket.services.packets.lodge.schemas import HandGuide
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.web.api.common import (
     LONGEST_TEXT,
     Case,

@@ -12,12 +12,9 @@ from sealpacket.services import redaction_plan
 from sealpacket.services.packets import evidence, exhibits, retention
 from sealpacket.services.packets.redaction import boxes, decision_records, legends, reviews
 from sealpacket.services.packets.redaction.decisions import Action
-from sealpacket.services.packets.retention import OriginalsDeleted
-from sealpacket.services.packets.schemas import (
-    CollectedBy,
+from sealpacket.services.packets.redaction.schemas import (
     Decisions,
     DrawnBoxes,
-    ExhibitShown,
     LegendDestroyed,
     LegendShown,
     Pages,
@@ -25,6 +22,8 @@ from sealpacket.services.packets.schemas import (
     Review,
     Values,
 )
+from sealpacket.services.packets.retention import OriginalsDeleted
+from sealpacket.services.packets.schemas import CollectedBy, ExhibitShown
 from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, make_blueprint
 from sealpacket.web.api.packets import Reason
 from sealpacket.web.guard import actor, current_app, requires_role

@@ -8,10 +8,8 @@ from sealpacket.services.packets.follow import (
     caring,
     messages,
 )
-from sealpacket.services.packets.schemas import (
-    PacketShown,
-    TypedShown,
-)
+from sealpacket.services.packets.redaction.schemas import TypedShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.web.api.common import (
     LONGEST_TEXT,
     Case,

@@ -14,12 +14,7 @@ from sealpacket.services.packets.around import ThingContext, TriedShown
 from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
 from sealpacket.services.packets.follow import cases, webhooks
 from sealpacket.services.packets.lodge import deliveries, waiting
-from sealpacket.services.packets.schemas import (
-    Letter,
-    PacketBrief,
-    PacketShown,
-    SheetChanges,
-)
+from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges
 from sealpacket.services.packets.seal import seals
 from sealpacket.web.api.common import (
     Done,

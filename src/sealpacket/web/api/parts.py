@@ -7,7 +7,8 @@ from flask import Response
 from pydantic import AwareDatetime, BaseModel, Field
 
 from sealpacket.services.packets.follow import access, shipments
-from sealpacket.services.packets.schemas import AccessShown, PacketShown
+from sealpacket.services.packets.follow.schemas import AccessShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.web.api.common import Number, OneLine, Strict, make_blueprint, with_etag
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent

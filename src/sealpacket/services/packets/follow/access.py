@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.schemas import AccessShown, PacketShown
+from sealpacket.services.packets.follow.schemas import AccessShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import AccessGrant
 

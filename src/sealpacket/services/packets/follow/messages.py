@@ -12,7 +12,8 @@ from sealpacket.services.packets.follow import outbox
 from sealpacket.services.packets.follow.news import whose_turn
 from sealpacket.services.packets.follow.outbox import Telling, need_open
 from sealpacket.services.packets.redaction import typed_text
-from sealpacket.services.packets.schemas import PacketShown, TypedShown
+from sealpacket.services.packets.redaction.schemas import TypedShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Asked, Message, Packet, PacketCase
 
 

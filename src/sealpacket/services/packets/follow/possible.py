@@ -7,8 +7,8 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from sealpacket.core.sheets import Sheet, TellName
+from sealpacket.services.packets.follow.schemas import ActShown
 from sealpacket.services.packets.lives import LIVES, OPEN
-from sealpacket.services.packets.schemas import ActShown
 from sealpacket.services.packets.workbench import sheet_of
 from sealpacket.store.models import Packet
 

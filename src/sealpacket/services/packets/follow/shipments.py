@@ -11,7 +11,8 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.schemas import PacketShown, ShipmentShown
+from sealpacket.services.packets.follow.schemas import ShipmentShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
 from sealpacket.services.register.acts import added, keep_version, noted, rewrite, touch
 from sealpacket.services.register.dated import close_listing

@@ -14,7 +14,8 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.services.packets.follow.entered import take_reply
-from sealpacket.services.packets.schemas import PacketShown, TrayItemShown
+from sealpacket.services.packets.follow.schemas import TrayItemShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import TrayItem
 

@@ -14,7 +14,8 @@ from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.core.inbound import HEAD, inspect, safe_name
 from sealpacket.core.sheets.replies import SentFile
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.schemas import PacketShown, VendorFileShown
+from sealpacket.services.packets.follow.schemas import VendorFileShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Message, VendorFile
 

@@ -17,13 +17,8 @@ from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.lodge import waiting
 from sealpacket.services.packets.lodge.deliveries import references
 from sealpacket.services.packets.lodge.parcels import file_names
-from sealpacket.services.packets.schemas import (
-    HandCase,
-    HandField,
-    HandFile,
-    HandGuide,
-    PacketShown,
-)
+from sealpacket.services.packets.lodge.schemas import HandCase, HandField, HandFile, HandGuide
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import DeskSheet, Packet, PacketCase
 
 _LONGEST = 200

@@ -17,7 +17,12 @@ from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import changeable, find_exhibit, queue_redaction
 from sealpacket.services.packets.redaction import legend_keys
-from sealpacket.services.packets.schemas import CoveredShown, DrawnBoxes, DrawnBoxShown, Pages
+from sealpacket.services.packets.redaction.schemas import (
+    CoveredShown,
+    DrawnBoxes,
+    DrawnBoxShown,
+    Pages,
+)
 from sealpacket.store.models import DrawnBox, Exhibit, Packet
 
 MOST = 500

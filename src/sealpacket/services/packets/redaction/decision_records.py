@@ -17,7 +17,7 @@ from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.lives import OPEN
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.redaction.decisions import PURPOSE, Action, decisions_of
-from sealpacket.services.packets.schemas import DecisionShown
+from sealpacket.services.packets.redaction.schemas import DecisionShown
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 

@@ -17,7 +17,7 @@ from sealpacket.core.errors import Conflict
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.legend_keys import fingerprint, key_of
-from sealpacket.services.packets.schemas import LegendDestroyed, LegendShown
+from sealpacket.services.packets.redaction.schemas import LegendDestroyed, LegendShown
 from sealpacket.store.models import Packet, RedactionDecision
 
 MOST_SHOWN = 20_000

@@ -20,7 +20,13 @@ from sealpacket.core.redact.placeholders import as_written
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.services.packets.redaction import legend_keys
-from sealpacket.services.packets.schemas import FindingShown, Review, ReviewLine, Span, Values
+from sealpacket.services.packets.redaction.schemas import (
+    FindingShown,
+    Review,
+    ReviewLine,
+    Span,
+    Values,
+)
 from sealpacket.store.models import Exhibit
 
 DOUBTFUL = "doubtful"

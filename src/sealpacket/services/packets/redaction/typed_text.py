@@ -30,7 +30,7 @@ from sealpacket.services.packets.redaction.catalogues import (
     placeholders_of,
 )
 from sealpacket.services.packets.redaction.decisions import decided
-from sealpacket.services.packets.schemas import TextPart, TypedShown
+from sealpacket.services.packets.redaction.schemas import TextPart, TypedShown
 from sealpacket.store.database import unless_taken
 from sealpacket.store.models import Packet, RedactionDecision, TypedRecord
 

@@ -1,0 +1,121 @@
+"""What came from the vendor and what happens to a case that is under way, as the interfaces show it."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+
+class AskedShown(BaseModel):
+    """One thing that a message of the desk's wants; `doubtful` where it is only supposed to be a question."""
+
+    id: str
+    text: str
+    doubtful: bool
+    open: bool
+    by: str = Field(description="Who answered or dismissed it.")
+
+
+class VendorFileShown(BaseModel):
+    """A file that a vendor sent. `kind` is what it is by its content, `warning` what to mind before it is opened."""
+
+    id: str
+    packet: str
+    name: str
+    size: int
+    state: Literal["waiting", "kept", "failed"]
+    failure: str
+    kind: str
+    warning: str
+    asset: str | None = Field(description="The id of the asset with which it is stored.")
+    created_at: datetime
+
+
+class MessageShown(BaseModel):
+    """Something said between us and the desk."""
+
+    id: str
+    direction: str
+    text: str
+    asks: bool
+    by: str
+    case: str = Field(
+        description="The label of the case that it is about; empty where there is only one."
+    )
+    at: datetime
+    answered: bool
+    sent: bool
+    mail: bool
+    sender: str = Field(description="Of a mail: from whom it says that it is.")
+    stranger: bool = Field(
+        description="It did not come from the desk's own domain, so that it changed nothing."
+    )
+    failure: str = Field(
+        description="Why one of ours could not be sent; empty while it is on its way."
+    )
+    how: Literal["desk", "call", "hand"] = Field(
+        description="Through the desk's channel, in a telephone call, or entered by hand."
+    )
+    act: str = Field(description="What one of ours does at the desk.")
+    taken_back: bool
+    can_take_back: bool
+    questions: list[AskedShown]
+    files: list[str] = Field(description="Names of exhibits that go with one of ours.")
+    received: list[VendorFileShown] = Field(description="Files that came with one of the vendor's.")
+    outgoing: str | None = Field(
+        None, description="Of ours: what is sent; sensitive values are masked in it."
+    )
+
+
+class AccessShown(BaseModel):
+    """A vendor's access to our systems; `overdue` once its time is over and nobody has ended it."""
+
+    id: str
+    packet: str
+    who: str
+    what: str
+    asked: str
+    from_at: datetime
+    until_at: datetime
+    granted_by: str
+    ended_at: datetime | None
+    ended_by: str
+    ended_how: str
+    overdue: bool
+
+
+class ShipmentShown(BaseModel):
+    """Something on its way because of a packet; `due_on` is when it has to be there, `late` once that is over."""
+
+    id: str
+    packet: str
+    way: Literal["to_us", "to_vendor"]
+    what: str
+    carrier: str
+    tracking: str
+    sent_on: date | None
+    due_on: date | None
+    arrived_on: date | None
+    late: bool
+
+
+class TrayItemShown(BaseModel):
+    """Something that came and has no packet yet: a mail, or a paper from a desk's folder."""
+
+    id: str
+    sort: Literal["mail", "paper"]
+    sender: str
+    subject: str
+    words: str
+    at: datetime
+
+
+class ActShown(BaseModel):
+    """An act on a case, whether it is possible now and if not, why; `own`: the desk has a way of its own for it."""
+
+    act: str
+    possible: bool
+    because: str
+    own: bool

@@ -1,0 +1,45 @@
+"""What a person needs who lodges by hand."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel
+
+
+class HandField(BaseModel):
+    """One field to enter by hand: its label at the desk, what is entered, and how it is spelled on the telephone."""
+
+    label: str
+    value: str
+    spelled: str
+    entered: bool
+
+
+class HandCase(BaseModel):
+    """One case to enter; `opening` is what is said or written first."""
+
+    label: str
+    opening: str
+    reference: str | None
+    fields: list[HandField]
+
+
+class HandFile(BaseModel):
+    """A file to add at the desk, under this name; `exhibit` is what it is called here. Size in bytes."""
+
+    name: str
+    exhibit: str
+    size: int
+
+
+class HandGuide(BaseModel):
+    """What a person enters at a desk, in the desk's own order; values are as they may leave."""
+
+    by: Literal["form", "telephone", "mail", "paper"]
+    where: str
+    closing: str
+    cases: list[HandCase]
+    files: list[HandFile]
+    reference_example: str
+    reference_form: str
