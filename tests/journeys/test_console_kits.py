@@ -112,11 +112,24 @@ def test_the_know_how_is_read_and_written(
     page.get_by_role("button", name="Write one").click()
     page.get_by_label("Key").fill("dark-screen")
     page.get_by_label("Title").fill("A kiosk's screen stays dark")
-    page.get_by_role("textbox", name="Text").fill("Pull the plug for a minute.")
+    page.get_by_role("textbox", name="Text").fill(
+        "# First\n\n1. Pull the plug for *a minute*.\n2. See [the manual](https://lumenlathe.example/m)."
+    )
     assert faults(page) == []
     page.get_by_role("button", name="Keep it").click()
     page.get_by_role("button", name="A kiosk's screen stays dark").click()
-    expect(page.get_by_text("Pull the plug for a minute.")).to_be_visible()
+    first, second = page.get_by_role("dialog").get_by_role("listitem").all()
+    expect(first).to_have_text("Pull the plug for a minute.")
+    expect(second.get_by_role("link", name="the manual")).to_have_attribute("rel", "noreferrer")
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    page.keyboard.press("n")
+    page.get_by_label("In one line").fill("The kiosk's screen stays dark")
+    written = page.get_by_role("region", name="Written down")
+    written.get_by_role("button", name="A kiosk's screen stays dark").click()
+    expect(page.get_by_role("heading", name="First")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_label("In one line")).to_have_value("The kiosk's screen stays dark")
     page.keyboard.press("Escape")
     page.get_by_role("link", name="Known issues").click()
     page.get_by_role("button", name="Add one").click()

@@ -52,6 +52,7 @@ def test_an_article_is_found_and_ends_a_draft(marit: SealPacket) -> None:
     found = marit.packets.similar(number=draft.number)
     assert [one.key for one in found.articles] == ["mirror-link"]
     assert "link speed" in found.articles[0].excerpt
+    assert "#" not in found.articles[0].excerpt, "it is shown as words"
     ended = marit.packets.end_as_solved(draft.number, article="mirror-link")
     assert (ended.life, ended.cure) == ("withdrawn", "As in the article “Mirror link retrains”.")
     assert {one.key: one.solved for one in marit.articles.list()}["mirror-link"] == 1

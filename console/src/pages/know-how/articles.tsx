@@ -1,13 +1,11 @@
 /** Articles: what we have written down. They show while a note is written. */
 import { useState } from "react";
-import { type Article, useArticle, useArticles, usePutArticle, useRemoveArticle } from "../../api/knowledge";
-import { Button } from "../../components/button";
-import { Dialog } from "../../components/dialog";
+import { useArticles, usePutArticle } from "../../api/knowledge";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
-import { ProblemNote } from "../../components/problem-note";
 import { sayDay } from "../../format/dates";
 import { count } from "../../format/numbers";
+import ArticleDialog from "./article";
 import { Line, Shelf } from "./shelf";
 
 const FIELDS: FieldSpec[] = [
@@ -37,7 +35,7 @@ export function ArticlesPage({ roles }: { roles: string[] }) {
       dialogs={
         <>
           {shown && (
-            <Read
+            <ArticleDialog
               name={shown}
               onClose={() => setShown("")}
               onWrite={mayWrite ? (article) => setWriting({ ...article }) : undefined}
@@ -61,43 +59,6 @@ export function ArticlesPage({ roles }: { roles: string[] }) {
         </Line>
       ))}
     </Shelf>
-  );
-}
-
-interface ReadProps {
-  name: string;
-  onClose: () => void;
-  onWrite: ((article: Article) => void) | undefined;
-}
-
-function Read({ name, onClose, onWrite }: ReadProps) {
-  const article = useArticle(name);
-  const remove = useRemoveArticle();
-  return (
-    <Dialog open onChange={(open) => !open && onClose()} title={article.data?.title ?? name} className="p-5">
-      <ProblemNote problem={article.error ?? remove.error} />
-      {article.data && (
-        <>
-          <p className="mb-2 text-soft">
-            {article.data.by}, {sayDay(article.data.written_on)}
-          </p>
-          <div className="whitespace-pre-wrap">{article.data.text}</div>
-          {onWrite && (
-            <div className="mt-4 flex gap-3">
-              <Button
-                onClick={() => {
-                  onClose();
-                  onWrite(article.data);
-                }}
-              >
-                Correct it
-              </Button>
-              <Button onClick={() => remove.mutate(name, { onSuccess: onClose })}>Forget it</Button>
-            </div>
-          )}
-        </>
-      )}
-    </Dialog>
   );
 }
 

@@ -1,9 +1,11 @@
 /** What is known already: open packets on the same thing, what solved others, and what we have written down. */
-import type { ReactNode } from "react";
+import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Link } from "wouter";
 import type { Similar } from "../../api/similar";
 import { Button } from "../../components/button";
 import { sayDay } from "../../format/dates";
+
+const ArticleDialog = lazy(() => import("../know-how/article"));
 
 interface Props {
   found: Similar;
@@ -12,6 +14,7 @@ interface Props {
 }
 
 export function SeenBefore({ found, solve }: Props) {
+  const [reading, setReading] = useState("");
   if (found.open.length + found.solved.length + found.articles.length === 0) return null;
   return (
     <div className="flex flex-col gap-2">
@@ -43,13 +46,21 @@ export function SeenBefore({ found, solve }: Props) {
         {found.articles.map((one) => (
           <li key={one.key} className="flex items-start justify-between gap-3 py-1">
             <span>
-              {one.title} <span className="text-soft">{sayDay(one.written_on)}</span>
+              <button type="button" className="link" onClick={() => setReading(one.key)}>
+                {one.title}
+              </button>{" "}
+              <span className="text-soft">{sayDay(one.written_on)}</span>
               <span className="block text-[12.5px] text-soft">{one.excerpt}</span>
             </span>
             {solve && <SolvedIt onClick={() => solve({ article: one.key })} />}
           </li>
         ))}
       </Part>
+      {reading && (
+        <Suspense>
+          <ArticleDialog name={reading} onClose={() => setReading("")} />
+        </Suspense>
+      )}
     </div>
   );
 }

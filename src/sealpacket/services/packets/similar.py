@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import time
 from collections.abc import Sequence
 from datetime import UTC, date, datetime
@@ -140,7 +141,10 @@ class _Search:
         rows = self._session.execute(text(_ARTICLES), self._given).all()
         return [
             SimilarArticle(
-                key=row.key, title=row.title, written_on=row.written_on, excerpt=row.excerpt
+                key=row.key,
+                title=row.title,
+                written_on=row.written_on,
+                excerpt=_without_marks(row.excerpt),
             )
             for row in rows
         ]
@@ -176,6 +180,15 @@ _ARTICLES = f"""
              ts_rank(words, to_tsquery('simple', :query)) DESC, written_on DESC
     LIMIT {_SHOWN}
 """  # noqa: S608 - a number of ours
+
+
+_LINKED = re.compile(r"!?\[([^\]]*)\]\([^)\s]*\)?")
+_MARKS = re.compile(r"[`*]+|(?<!\S)(?:#{1,6}|>|[-+])(?=\s)")
+
+
+def _without_marks(markdown: str) -> str:
+    """A piece of Markdown as one line of words."""
+    return " ".join(_MARKS.sub("", _LINKED.sub(r"\1", markdown)).split())
 
 
 def _quoted(lexeme: str) -> str:
