@@ -17,9 +17,11 @@ from sealpacket.core.redact import (
     Legend,
     Outcome,
     Placeholders,
+    Term,
     leak_check,
     redact,
 )
+from sealpacket.core.redact import catalogue as catalogue_module
 from sealpacket.core.redact import engine as engine_module
 from sealpacket.core.redact.engine import BLOCK, KINDS, RECORD, Run
 from sealpacket.core.redact.placeholders import PLACEHOLDER
@@ -207,6 +209,20 @@ def test_what_leaks_though_it_is_known_is_masked_where_lines_end_in_it() -> None
     assert b"erry9" not in copy.lower()
     assert copy.endswith(b"and the kettle")
     assert leak_check([copy], outcome.legend).clean
+
+
+def test_catalogues_share_what_is_compiled_and_nothing_that_they_know() -> None:
+    text = b"Kettle-Ferry9 calls Otter-Weir7\n"
+    one = Catalogue.build([Term("host", "Kettle-Ferry9", "Kettle-Ferry9")])
+    other = Catalogue.build(keep={"Otter-Weir7": "asked for"})
+    kept = catalogue_module._searching.cache_info().currsize
+    assert run([text], one)[1].counts == {"host": 1}
+    assert run([text], other)[0] == text
+    assert b"Kettle" not in run([text], one)[0]
+    value = ("secret", b"Otter-Weir7")
+    broken = one.with_values([value]).with_values([value]).with_values([("secret", b"calls")])
+    assert b"Weir7" not in run([b"Otter-\nWeir7\n"], broken)[0]
+    assert catalogue_module._searching.cache_info().currsize == kept, "no value outlives its packet"
 
 
 def test_a_short_value_is_only_masked_where_it_stands_alone() -> None:

@@ -82,6 +82,7 @@ class Catalogue:
         self._floor = floor
         self._domains = domains
         self._own = detectors
+        self._shared = shared
         search = _searching if shared else _searching.__wrapped__
         self._detectors, by = search(detectors, domains)
         self.native = native.Scanner(by, everywhere)
@@ -160,9 +161,10 @@ class Catalogue:
                 coat = base64.b64encode(value).rstrip(b"=")
                 terms[fold(coat)] = Term(kind, coat.decode(), text)
         own = (*self._own, *again)
+        shared = self._shared and not again  # what is made of a packet's own values is not kept with what others use
         made = Catalogue(
-            own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops, shared=not again
-        )  # what was made of values of the packet is not kept with what others use
+            own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops, shared=shared
+        )
         made.leaked = (*self.leaked, *sorted(values))
         return made
 
