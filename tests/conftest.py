@@ -15,6 +15,8 @@ from typing import Any, TypeVar
 import httpx
 import pytest
 from hypothesis import settings as hypothesis_settings
+from xdist.remote import Producer
+from xdist.scheduler import LoadScopeScheduling
 
 from sealpacket.app.context import AppContext
 from sealpacket.client import SealPacket, make_token
@@ -38,20 +40,29 @@ def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
     )
 
 
+ROOT = Path(__file__).parent.parent
 HOUSES = 3
 """So many houses share the tests that need one when all are run."""
+_HOUSED = sorted(
+    path for path in (ROOT / "tests").glob("*/test_*.py") if path.parent.name != "core"
+)
 
 
-@pytest.hookimpl(tryfirst=True)
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Say which files share a worker and its house: the same in every run, since each finds what others have left."""
-    housed = sorted({item.path for item in items if "core" not in item.path.parts})
-    house = {path: f"house {place % HOUSES}" for place, path in enumerate(housed)}
-    for item in items:
-        item.add_marker(pytest.mark.xdist_group(house.get(item.path, item.path.stem)))
+class Shares(LoadScopeScheduling):
+    """Which files share a worker and its house: the same in every run, since each finds what others have left."""
+
+    def _split_scope(self, nodeid: str) -> str:
+        file = nodeid.split("::", 1)[0]
+        path = ROOT / file
+        return f"house {_HOUSED.index(path) % HOUSES}" if path in _HOUSED else file
 
 
-ROOT = Path(__file__).parent.parent
+@pytest.hookimpl(optionalhook=True)
+def pytest_xdist_make_scheduler(config: pytest.Config, log: Producer) -> Shares:
+    """Of pytest-xdist."""
+    return Shares(config, log)
+
+
 ARRAY, OTHER_ARRAY, SHELF = "TN9-44120-A", "TN9-44121-B", "TN4-20933-C"
 GOOD_ANSWERS = {
     "category": "volume/latency",
