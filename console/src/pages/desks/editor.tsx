@@ -64,6 +64,8 @@ function Editor({ name, version, kept, first, unlisted = [], roles }: EditorProp
   const found = preview.data?.findings ?? [];
   const stops = found.filter((one) => one.level === "stop").length;
   const changed = text !== kept;
+  // From the first change on: a button that is taken away only when the look begins swallows the click that is on its way.
+  const looking = text !== settled || preview.isFetching;
   const last = useLastGood(preview.data, preview.isPlaceholderData, settled);
   useLeaving(changed && keeper && kept !== "");
   const putIn = (word: string) => editor.current?.replace(putStatus(text, word) ?? text);
@@ -77,9 +79,9 @@ function Editor({ name, version, kept, first, unlisted = [], roles }: EditorProp
         {keeper && (
           <span className="ml-auto flex items-baseline gap-3">
             <span className="text-soft" aria-live="polite">
-              {preview.isFetching ? "Looking it through" : stops ? `${count(stops, "stop")} left` : "Nothing stops it"}
+              {looking ? "Looking it through" : stops ? `${count(stops, "stop")} left` : "Nothing stops it"}
             </span>
-            <Button look="ink" disabled={!changed || stops > 0 || preview.isFetching || put.isPending} onClick={keep}>
+            <Button look="ink" disabled={!changed || stops > 0 || looking || put.isPending} onClick={keep}>
               {version ? `Keep as version ${version + 1}` : "Keep it"}
             </Button>
           </span>
