@@ -215,14 +215,16 @@ def test_catalogues_share_what_is_compiled_and_nothing_that_they_know() -> None:
     text = b"Kettle-Ferry9 calls Otter-Weir7\n"
     one = Catalogue.build([Term("host", "Kettle-Ferry9", "Kettle-Ferry9")])
     other = Catalogue.build(keep={"Otter-Weir7": "asked for"})
-    kept = catalogue_module._searching.cache_info().currsize
+    kept = catalogue_module._shared_search.cache_info().currsize
     assert run([text], one)[1].counts == {"host": 1}
     assert run([text], other)[0] == text
     assert b"Kettle" not in run([text], one)[0]
     value = ("secret", b"Otter-Weir7")
     broken = one.with_values([value]).with_values([value]).with_values([("secret", b"calls")])
     assert b"Weir7" not in run([b"Otter-\nWeir7\n"], broken)[0]
-    assert catalogue_module._searching.cache_info().currsize == kept, "no value outlives its packet"
+    assert catalogue_module._shared_search.cache_info().currsize == kept, (
+        "no value outlives its packet"
+    )
 
 
 def test_a_short_value_is_only_masked_where_it_stands_alone() -> None:

@@ -70,7 +70,7 @@ class Catalogue:
         *,
         drops: Mapping[str, str] | None = None,
         everywhere: bool = False,
-        shared: bool = True,
+        search: Search | None = None,
     ) -> None:
         self.drop_lines = frozenset(kind for kind, action in (drops or {}).items() if action == "drop-line")
         self.drop_files = frozenset(kind for kind, action in (drops or {}).items() if action == "drop-file")
@@ -82,10 +82,8 @@ class Catalogue:
         self._floor = floor
         self._domains = domains
         self._own = detectors
-        self._shared = shared
-        search = _searching if shared else _searching.__wrapped__
-        self._detectors, by = search(detectors, domains)
-        self.native = native.Scanner(by, everywhere)
+        self._search = search or _shared_search(detectors, domains)
+        self.native = native.Scanner(self._search.by, everywhere)
         self.native.add_terms(
             (folded, _NUMBER[term.kind], term.canonical.encode(), term.anywhere, term.paired, term.kind == "host")
             for folded, term in terms.items()
@@ -112,7 +110,7 @@ class Catalogue:
 
     def pattern_for(self, text: bytes) -> bytes:
         """The detectors that find something in a text, as one pattern: what a bare scan is measured with."""
-        patterns = [_without_groups(detector.pattern) for detector in self._detectors]
+        patterns = [_without_groups(detector.pattern) for detector in self._search.detectors]
         return b"|".join(b"(?:%s)" % one for one in patterns if native.Pattern(one).count(text))
 
     @classmethod
@@ -161,9 +159,10 @@ class Catalogue:
                 coat = base64.b64encode(value).rstrip(b"=")
                 terms[fold(coat)] = Term(kind, coat.decode(), text)
         own = (*self._own, *again)
-        shared = self._shared and not again  # what is made of a packet's own values is not kept with what others use
+        # What is made of a packet's own values is not kept with what others use.
+        search = Search.compiled(own, self._domains) if again else self._search
         made = Catalogue(
-            own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops, shared=shared
+            own, terms, self._keep, self._domains, self._keep_kinds, self._floor, drops=self._drops, search=search
         )
         made.leaked = (*self.leaked, *sorted(values))
         return made
@@ -187,28 +186,33 @@ class Catalogue:
         return list(self._keep)
 
 
-@lru_cache(8)
-def _searching(
-    detectors: tuple[Detector, ...], domains: frozenset[str]
-) -> tuple[tuple[Detector, ...], native.Detectors]:
-    """These detectors with those of the domains, compiled.
+class Search(NamedTuple):
+    """Detectors, those of the domains first, and the same compiled."""
 
-    Compiling them, and what the automata learn from the first texts, takes longer than all else of a short text:
-    catalogues that differ by terms and decisions only share them.
-    """
-    whole = (*_domain_detectors(domains), *detectors)
-    by = native.Detectors()
-    for place, detector in enumerate(whole):
-        _add_detector(by, place, detector)
-    flagged = (
-        (MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED),
-        ((PARTICLE,), HAS_NAMES), (pairs.ANCHORS, HAS_PAIRS),
-    )  # fmt: skip
-    for marks, flag in flagged:
-        for expression in marks:
-            by.add_anchor(expression, -1, flag, _in_long_run(expression))
-    by.finish()
-    return whole, by
+    detectors: tuple[Detector, ...]
+    by: native.Detectors
+
+    @classmethod
+    def compiled(cls, detectors: tuple[Detector, ...], domains: frozenset[str]) -> Search:
+        """Compile detectors together with those of the domains."""
+        whole = (*_domain_detectors(domains), *detectors)
+        by = native.Detectors()
+        for place, detector in enumerate(whole):
+            _add_detector(by, place, detector)
+        flagged = (
+            (MARKS, HAS_MARKS), (TOKENS, HAS_TOKENS), (SPACED, HAS_SPACED),
+            ((PARTICLE,), HAS_NAMES), (pairs.ANCHORS, HAS_PAIRS),
+        )  # fmt: skip
+        for marks, flag in flagged:
+            for expression in marks:
+                by.add_anchor(expression, -1, flag, _in_long_run(expression))
+        by.finish()
+        return cls(whole, by)
+
+
+_shared_search = lru_cache(8)(Search.compiled)
+"""Compiling detectors, and what the automata learn from the first texts, takes longer than all else of a short text:
+catalogues that differ by terms and decisions only share them."""
 
 
 def _add_detector(by: native.Detectors, place: int, detector: Detector) -> None:

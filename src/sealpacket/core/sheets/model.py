@@ -311,10 +311,10 @@ class Sheet(Part):
         texts = self.model_dump(exclude={"questions"})
         return frozenset((*found, *_braced(texts)))
 
-    def takes_any(self, *prefixes: str) -> bool:
-        """Whether it takes a fact of one of these beginnings, written into a case or to fill an answer in."""
-        prefills = (one.take for question in self.questions for one in question.prefill)
-        return any(path.startswith(prefixes) for path in (*self.taken, *prefills))
+    @cached_property
+    def drawn_on(self) -> frozenset[str]:
+        """Every fact that is written into a case, or that fills an answer in."""
+        return self.taken.union(one.take for question in self.questions for one in question.prefill)
 
     def question(self, ident: str) -> Question | None:
         """The question of that name."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Container, Iterator
 from datetime import UTC, datetime, timedelta, tzinfo
 from typing import Any
 
@@ -194,14 +194,14 @@ def show_tried(one: TriedStep) -> TriedShown:
 
 
 def facts_of_thing(
-    session: Session, packet: Packet, taken: Callable[[str], bool]
+    session: Session, packet: Packet, wanted: Container[str]
 ) -> Iterator[tuple[str, str, str]]:
-    """Path, value and source of what is known around a packet's thing, in lines of words; of what is `taken` only."""
+    """Path, value and source of what is known around a packet's thing, in lines of words; of what is `wanted` only."""
     asset = packet.asset
     if asset is None:
         return
     for path, (lines, source) in _FACTS.items():
-        if taken(path):
+        if path in wanted:
             yield (
                 path,
                 "\n".join(lines(session, packet, asset)),

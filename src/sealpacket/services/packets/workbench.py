@@ -165,7 +165,7 @@ def answered(session: Session, packet: Packet) -> Workbench:
         ruling: Ruling | None = replay(basis)
     else:
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
-    around = facts_of_thing(session, packet, sheet.takes_any) if sheet else ()
+    around = facts_of_thing(session, packet, sheet.drawn_on) if sheet else ()
     facts = facts_of(packet, ruling, people, around)
     if packet.sealed_answers is not None:
         answers = tuple(Answer.model_validate(answer) for answer in packet.sealed_answers)

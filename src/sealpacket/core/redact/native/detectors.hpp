@@ -9,9 +9,7 @@
 
 #include <algorithm>
 #include <bit>
-#include <deque>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <string>
 #include <unordered_map>
@@ -84,20 +82,6 @@ struct Detector {
 // begin so, and these are a set of their own.
 class Chooser {
   public:
-    // The one for these patterns. Compiling takes longer than all else that a catalogue needs, and one differs from the
-    // last by its terms only: those that were asked for last are kept.
-    static std::shared_ptr<const Chooser> of(std::vector<std::string> patterns) {
-        static std::mutex one_at_a_time;
-        static std::deque<std::pair<std::vector<std::string>, std::shared_ptr<const Chooser>>> last;
-        const std::lock_guard lock(one_at_a_time);
-        for (const auto &[known, chooser] : last)
-            if (known == patterns) return chooser;
-        auto made = std::make_shared<const Chooser>(patterns);
-        if (last.size() == KEPT) last.pop_front();
-        last.emplace_back(std::move(patterns), made);
-        return made;
-    }
-
     explicit Chooser(const std::vector<std::string> &patterns) {
         for (size_t place = 0; place < patterns.size(); place++) add(patterns[place], static_cast<int>(place));
         all_.set.Compile();
@@ -117,7 +101,6 @@ class Chooser {
 
   private:
     static constexpr int64_t MEMORY = 64 << 20;
-    static constexpr size_t KEPT = 4;
     struct Some {
         RE2::Set set{options(MEMORY), RE2::ANCHOR_BOTH};
         std::vector<int> places{};
@@ -170,14 +153,14 @@ class Detectors {
   public:
     static constexpr int LEAVE = 255;
     static constexpr int64_t WHOLE = 1 << 30, LARGE = 64 << 20, SMALL = Detector::MEMORY;
-    static constexpr size_t LONG = 16;  // signs of a run that is looked at by itself
+    static constexpr size_t LONG = 16;  // a run with so many signs is searched alone
     static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 512;
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8, NAMES = 16, PAIRS = 32 };
     static constexpr size_t FLAGS = 6;
 
     // `before` and `behind` are the pattern before its group and from it on, where nothing else stands behind the group.
-    // `looks_far`: almost anything may stand between what tells of a value and the value.
+    // `looks_far`: the value may stand far behind its label, with almost any text between the two.
     // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
                       py::object canonical, bool sure, int lines, bool plainly, bool looks_far,
@@ -223,7 +206,7 @@ class Detectors {
         }
         {
             const py::gil_scoped_release others_go_on;
-            chooser_ = Chooser::of(std::move(patterns));
+            chooser_ = std::make_unique<const Chooser>(patterns);
         }
         plainly.set(TERM);
         std::string unread;
@@ -255,7 +238,7 @@ class Detectors {
         if (odd_anchor_) add_odd_lines(text, out);
     }
 
-    // The detectors of which an anchor stands in a stretch of a line.
+    // The detectors with an anchor in a stretch of a line.
     Bits anchored_in(std::string_view stretch) { return anchors_on_lines_.within(stretch) & all_; }
 
     // All detectors that look within one line, and all that there are.
@@ -279,8 +262,8 @@ class Detectors {
         return flags;
     }
 
-    // How to match these detectors, those that run over lines left out: each by itself, or, for a set that is asked for
-    // often, all as one pattern. A pattern once made is kept, and no more are made than MOST_PATTERNS.
+    // A matcher for these detectors, without those that run over lines. It tries each alone; a set that is asked for
+    // often becomes one pattern. At most MOST_PATTERNS are made, and each is kept.
     Matcher matcher(const Bits &bits) {
         Bits wanted = bits;
         wanted |= always_;
@@ -308,7 +291,7 @@ class Detectors {
         return *over_lines_;
     }
 
-    // How to match one detector by itself.
+    // The compiled pattern of one detector.
     const RE2 &alone(size_t place) const {
         const Detector &one = detectors[place];
         if (!one.alone) one.alone = compiled(one.plain, SMALL);
@@ -461,7 +444,7 @@ class Detectors {
     Bits always_, all_, lines_, every_;
     std::unique_ptr<RE2> odd_anchor_, over_lines_;
     std::unique_ptr<RE2::Set> odd_chosen_;
-    std::shared_ptr<const Chooser> chooser_;
+    std::unique_ptr<const Chooser> chooser_;
     std::vector<size_t> odd_;
     std::unordered_map<Bits, Set, HashOfBits> sets_;
     size_t patterns_ = 0;

@@ -83,7 +83,7 @@ class Scanner {
         }
     }
 
-    // The detectors of which an anchor stands in a stretch of a line.
+    // The detectors with an anchor in a stretch of a line.
     Bits anchored_in(std::string_view stretch) const { return everywhere ? by->all() : by->anchored_in(stretch); }
 
     const std::shared_ptr<Detectors> by;

@@ -273,7 +273,8 @@ def _settle_leaks(app: AppContext, work: _Work) -> None:
     for mend in range(MENDS + 1):
         legend, copies = _copies(app, work)
         suspects = {one.ident: Suspects() for one in copies}
-        find_canaries_beside(b"".join(app.blobs.read(one.copy, 0, SAMPLE)) for one in copies)
+        share = SAMPLE // max(len(copies), 1)
+        find_canaries_beside(b"".join(app.blobs.read(one.copy, 0, share)) for one in copies)
         for check in checks_of(legend, keep):
             for one in copies:
                 with app.blobs.as_file(one.copy) as path, path.open("rb") as copy:
