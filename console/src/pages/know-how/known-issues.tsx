@@ -92,7 +92,11 @@ function Write({ values, onClose }: { values: Values; onClose: () => void }) {
         )
       }
     >
-      {known && <Forget problem={remove.error} onForget={() => remove.mutate(known, { onSuccess: onClose })} />}
+      {known && (
+        <div className="mb-3">
+          <Forget problem={remove.error} onForget={() => remove.mutate(known, { onSuccess: onClose })} />
+        </div>
+      )}
     </FormDialog>
   );
 }

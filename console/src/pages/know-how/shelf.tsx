@@ -45,10 +45,10 @@ export function Shelf({ title, about, nothing, roles, read, add, onAdd, dialogs,
   );
 }
 
-/** Forgetting the one that is being changed, above its form. */
+/** Forgetting the one that is read or changed; whoever uses it gives the space around it. */
 export function Forget({ problem, onForget }: { problem: unknown; onForget: () => void }) {
   return (
-    <div className="mb-3 flex items-center gap-3">
+    <div className="flex items-center gap-3">
       <Button onClick={onForget}>Forget it</Button>
       <ProblemNote problem={problem} />
     </div>
