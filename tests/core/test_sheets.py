@@ -71,7 +71,7 @@ def test_a_sheet_survives_being_stored() -> None:
     ("changes", "says"),
     [
         ({"desk": "No Good"}, "desk"),
-        ({"sheet": 1}, "sealpacket desk convert"),
+        ({"sheet": 1}, "the language is version 2"),
         ({"colour": "red"}, "colour"),
         ({"kinds": [{"need": "fault", "routes": ["magic"]}]}, "kinds.0.routes.0"),
         ({"questions": [{"id": "a", "ask": "A?", "form": "choice"}]}, "the form choice needs choices"),

@@ -1,4 +1,4 @@
-"""Sheets on the command line: begun, linted, looked at, tried, read back and converted."""
+"""Sheets on the command line: begun, linted, looked at, tried and read back."""
 
 from __future__ import annotations
 
@@ -8,8 +8,6 @@ import pytest
 
 from sealpacket.demo.world import sheet_text
 from tests.journeys.terminal import Terminal
-
-OLD = (Path(__file__).parent.parent / "core/version_1.yaml").read_text("utf-8")
 
 
 @pytest.fixture
@@ -75,12 +73,3 @@ def test_a_sheet_plays_a_whole_life(shell: Terminal, sheet: Path) -> None:
     sheet.write_text(sheet.read_text().replace("SOLVED: answered", "SOLVED: lodged"))
     said = shell.run("desk", "try", str(sheet))
     assert "not there" in said
-
-
-def test_sheets_of_version_1_are_converted_in_their_files(shell: Terminal, tmp_path: Path) -> None:
-    path = tmp_path / "old.yaml"
-    path.write_text(OLD)
-    assert "sealpacket desk convert" in shell.run("desk", "lint", str(path), code=3)
-    assert "is a sheet of version 2 now" in shell.run("desk", "convert", str(path))
-    assert "stop" not in shell.run("desk", "lint", str(path))
-    assert "not a sheet of version 1" in shell.run("desk", "convert", str(path), code=1)

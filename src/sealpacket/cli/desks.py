@@ -231,28 +231,6 @@ def _show_reply(read: ReadReply) -> None:
         show.line(f"  Not understood: {sentence}", show.LEVEL_STYLES["warn"])
 
 
-@desk_app.command("convert")
-def convert_desk(
-    files: Annotated[
-        list[Path], typer.Argument(exists=True, dir_okay=False, help="Sheets of version 1.")
-    ],
-) -> None:
-    """Rewrite sheets of version 1 of the language as version 2, in their files. Needs no service.
-
-    Comments at the beginning of a file stay; the others are lost: keep a copy.
-    """
-    from sealpacket.core.errors import Invalid
-    from sealpacket.core.sheets.version_1 import convert_text
-
-    for path in files:
-        try:
-            text = convert_text(path.read_text("utf-8"))
-        except Invalid as fault:
-            raise ClientError(f"{path}: {fault.detail}", fault.remedy) from fault
-        path.write_text(text, "utf-8")
-        show.line(f"{path} is a sheet of version 2 now. Check it: sealpacket desk lint {path}")
-
-
 def _usable(file: Path) -> Sheet:
     """The sheet of a file. Raises ClientError if it cannot be used."""
     from sealpacket.core.sheets import has_stops, lint

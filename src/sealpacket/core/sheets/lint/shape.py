@@ -108,7 +108,7 @@ def _one_of(place: Place, value: Any, words: list[str]) -> Told:
             "version",
             place,
             f"This is a sheet of version {value}; the language is version 2.",
-            "Convert it: sealpacket desk convert FILE",
+            "Begin it with `sheet: 2`.",
         )
     near = nearest(str(value), words)
     listed = joined(words, "or")
