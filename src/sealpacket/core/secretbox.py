@@ -1,6 +1,6 @@
 """Encryption at rest: AES-256-GCM over segments (after the STREAM construction), streamed and readable in ranges.
 
-A head stands before the segments: `SPB2`, the id of the key (8 bytes) and a salt (32 bytes). `SPB1` had no id.
+A head comes before the segments: `SPB2`, the id of the key (8 bytes) and a salt (32 bytes).
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from sealpacket.core.keyring import ID, KeyRing, key_id
 SEGMENT = 1 << 16
 _TAG = 16
 _SALT = 32
-_MAGIC, _WITHOUT_ID = b"SPB2", b"SPB1"
+_MAGIC = b"SPB2"
 HEADER = len(_MAGIC) + ID + _SALT
 
 Key = bytes | KeyRing
@@ -63,11 +63,9 @@ def encrypt_stream(key: Key, blocks: Iterable[bytes], purpose: str = "blob") -> 
     yield cipher.encrypt(_nonce(number, True), bytes(pending), None)
 
 
-def _opened(key: Key, head: bytes, purpose: str) -> tuple[AESGCM, int]:
-    """The cipher of what has this head, and the head's length."""
+def _opened(key: Key, head: bytes, purpose: str) -> AESGCM:
+    """The cipher of what has this head. Raises Damaged."""
     ring = _ring(key)
-    if head.startswith(_WITHOUT_ID) and len(head) >= (length := len(_WITHOUT_ID) + _SALT):
-        return _cipher(ring.oldest, head[len(_WITHOUT_ID) : length], purpose.encode()), length
     if not head.startswith(_MAGIC) or len(head) < HEADER:
         raise Damaged("A stored file has lost its head.", "Restore it from a backup.")
     ident = head[len(_MAGIC) : len(_MAGIC) + ID]
@@ -78,7 +76,7 @@ def _opened(key: Key, head: bytes, purpose: str) -> tuple[AESGCM, int]:
             "Put that key back into the key file, below the newest one.",
             code="key-missing",
         )
-    return _cipher(master, head[len(_MAGIC) + ID : HEADER], purpose.encode()), HEADER
+    return _cipher(master, head[len(_MAGIC) + ID : HEADER], purpose.encode())
 
 
 def decrypt_range(
@@ -93,17 +91,17 @@ def decrypt_range(
 
     Raises Damaged if a segment was altered or exchanged; read to the end, also if anything was cut off.
     """
-    cipher, header = _opened(key, read(0, HEADER), purpose)
+    cipher = _opened(key, read(0, HEADER), purpose)
     whole = SEGMENT + _TAG
-    segments = max(1, -(-(stored - header) // whole))
-    plain_size = stored - header - segments * _TAG
+    segments = max(1, -(-(stored - HEADER) // whole))
+    plain_size = stored - HEADER - segments * _TAG
     stop = plain_size if end is None else min(end, plain_size)
     first = start // SEGMENT
     for number in range(first, segments):
         offset = number * SEGMENT
         if offset >= stop and end is not None:
             return
-        sealed = read(header + number * whole, whole)
+        sealed = read(HEADER + number * whole, whole)
         try:
             plain = cipher.decrypt(_nonce(number, number == segments - 1), sealed, None)
         except InvalidTag as error:

@@ -36,7 +36,7 @@ _END = b"\r\n\r\n"
 _LENGTH = re.compile(rb"(?im)^content-length[ \t]*:[ \t]*(\d{1,18})[ \t]*\r?$")
 _UNSURE = re.compile(rb"(?im)^(?:transfer-encoding|expect|upgrade)[ \t]*:")
 _TRANSFER = re.compile(
-    rb"(?:GET|HEAD) /(?:static/|api/v1/(?:packets/[^/ ]+/(?:bag|messages/[^/ ]+/original)|export/|backup/)|"
+    rb"(?:GET|HEAD) /(?:static/|api/v1/(?:packets/[^/ ]+/(?:bag|messages/[^/ ]+/original)|export/)|"
     rb"api/v1/packets/[^/ ]+/exhibits/[^/ ]+/(?:outgoing|pages/))"
 )
 """Requests whose answers may be large."""

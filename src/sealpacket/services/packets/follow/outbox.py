@@ -202,9 +202,6 @@ def _send_one(app: AppContext, ident: str) -> None:
     with app.database.transaction() as session:
         message = session.get_one(Message, ident)
         packet = message.packet
-        if message.outgoing is None:  # written before messages were redacted
-            kept = redacted(app, session, packet, message.text)
-            message.outgoing, message.found_sealed = kept.outgoing, kept.found_sealed
         desk = desk_of(app, packet)
         case = message.case or packet.cases[0]
         told = Told(

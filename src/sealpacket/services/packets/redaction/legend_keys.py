@@ -14,8 +14,6 @@ from sealpacket.store.models import Packet
 
 LEGEND_KEY_PURPOSE, PLACEHOLDER_KEY_PURPOSE = "legend key", "placeholder key"
 _CONTENT = "legend"
-_PLAIN = (b"{", b"[")
-"""How legends begin that were written before each packet had a key: JSON, under the house's key alone."""
 
 
 def new_key(app: AppContext) -> tuple[bytes, str]:
@@ -41,14 +39,12 @@ def fingerprint(key: bytes) -> str:
 
 def key_of(app: AppContext, packet: Packet) -> bytes:
     """The packet's legend key. Raises Conflict once it is destroyed."""
-    if packet.legend_destroyed_at is not None:
+    if packet.legend_key_sealed is None:
         raise Conflict(
             f"The legend of {packet.number} is destroyed, since {packet.legend_destroyed_at:%d %B %Y}.",
             "The placeholders can no longer be resolved; the custody log records who destroyed the legend.",
             code="legend-destroyed",
         )
-    if packet.legend_key_sealed is None:  # a packet from before there were such keys
-        packet.legend_key_sealed, _ = new_key(app)
     return decrypt(app.ring, packet.legend_key_sealed, LEGEND_KEY_PURPOSE)
 
 
@@ -60,10 +56,6 @@ def put(app: AppContext, key: bytes, blocks: Iterable[bytes]) -> str:
 def read(app: AppContext, key: bytes, blob: str) -> Iterator[bytes]:
     """A part of a legend in clear, in blocks."""
     with app.blobs.as_file(blob) as path, path.open("rb") as kept:
-        if kept.peek(1).startswith(_PLAIN):
-            yield kept.read()
-            return
-
         def read_at(offset: int, length: int) -> bytes:
             kept.seek(offset)
             return kept.read(length)
