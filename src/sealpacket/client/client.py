@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import time
 from collections.abc import Iterator, Mapping, Sequence
 from datetime import date
 from pathlib import Path
@@ -20,6 +19,7 @@ from sealpacket.client.kits import KitShelf, Reaching, Vault
 from sealpacket.client.known_issues import Known
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
+from sealpacket.client.polling import poll
 from sealpacket.client.register import Assets, Contracts, Entitlements, Records
 from sealpacket.client.statements import Statements
 from sealpacket.client.wire import Wire, part
@@ -225,13 +225,14 @@ class SealPacket:
         """
         body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed}
         trial = self._wire.call(models.TrialShown, "POST", "/desks/trials", json=body)
-        end = time.monotonic() + 120
-        while not trial.done:
-            if time.monotonic() > end:
-                raise ClientError("The trial is still under way.", "Look whether the worker runs.")
-            time.sleep(0.2)
-            trial = self._wire.call(models.TrialShown, "GET", f"/desks/trials/{part(trial.id)}")
-        return trial
+        return poll(
+            lambda: self._wire.call(models.TrialShown, "GET", f"/desks/trials/{part(trial.id)}"),
+            lambda shown: shown.done,
+            seconds=120,
+            overdue=lambda _: ClientError(
+                "The trial is still under way.", "Look whether the worker runs."
+            ),
+        )
 
     def put_sheet(self, yaml: str) -> models.DeskShown:
         """Upload a desk sheet; a changed sheet becomes a new version."""

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-import time
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
+from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
 
 _BUSY = ("reading", "applying", "undoing")
@@ -105,17 +105,15 @@ class Imports:
         progress: Callable[[models.ImportShown], None] | None = None,
     ) -> models.ImportShown:
         """The import, as soon as nothing of it is in hand. Raises ClientError after `seconds`."""
-        end = time.monotonic() + seconds
-        while (shown := self.get(ident)).state in _BUSY:
-            if progress:
-                progress(shown)
-            if time.monotonic() > end:
-                raise ClientError(
-                    f"The import is still {shown.state}.",
-                    "Look again later, and that the worker runs.",
-                )
-            time.sleep(0.2)
-        return shown
+        return poll(
+            lambda: self.get(ident),
+            lambda shown: shown.state not in _BUSY,
+            seconds=seconds,
+            overdue=lambda shown: ClientError(
+                f"The import is still {shown.state}.", "Look again later, and that the worker runs."
+            ),
+            progress=progress,
+        )
 
     def _call(
         self, method: str, ident: str, then: str = "", **arguments: Any

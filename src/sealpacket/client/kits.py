@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from typing import Any
 
 from sealpacket.client.errors import ClientError
@@ -19,6 +18,7 @@ from sealpacket.client.models import (
     Secrets,
     SecretShown,
 )
+from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
 
 
@@ -55,17 +55,19 @@ class KitShelf:
 
     def wait(self, number: str, run: str, *, seconds: float = 600) -> KitRunShown:
         """Wait until a run is through. Raises ClientError."""
-        end = time.monotonic() + seconds
-        while True:
+
+        def look() -> KitRunShown:
             packet = self._wire.call(PacketShown, "GET", f"/packets/{part(number)}")
-            found = next(one for one in packet.kit_runs if one.id == run)
-            if found.state in ("done", "failed"):
-                return found
-            if time.monotonic() > end:
-                raise ClientError(
-                    f"{found.kit} is still being run.", "Look whether the worker runs."
-                )
-            time.sleep(0.3)
+            return next(one for one in packet.kit_runs if one.id == run)
+
+        return poll(
+            look,
+            lambda found: found.state in ("done", "failed"),
+            seconds=seconds,
+            overdue=lambda found: ClientError(
+                f"{found.kit} is still being run.", "Look whether the worker runs."
+            ),
+        )
 
 
 class Vault:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
 from datetime import date
 from pathlib import Path
@@ -10,6 +9,7 @@ from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
+from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
 
 
@@ -38,15 +38,15 @@ class OrderDocuments:
 
     def wait(self, ident: str, *, seconds: float = 120) -> models.OrderDocumentShown:
         """The order document as soon as it is read. Raises ClientError after `seconds`."""
-        end = time.monotonic() + seconds
-        while (shown := self.get(ident)).state == "reading":
-            if time.monotonic() > end:
-                raise ClientError(
-                    "The order document is still being read.",
-                    "Look again later, and that the worker runs.",
-                )
-            time.sleep(0.2)
-        return shown
+        return poll(
+            lambda: self.get(ident),
+            lambda shown: shown.state != "reading",
+            seconds=seconds,
+            overdue=lambda _: ClientError(
+                "The order document is still being read.",
+                "Look again later, and that the worker runs.",
+            ),
+        )
 
     def preview(self, ident: str, **entry: Any) -> models.EntryPreview:
         """What entering would do to each record."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -33,6 +32,7 @@ from sealpacket.client.models import (
     TriedShown,
     Values,
 )
+from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
 
 Progress = Callable[[int, int], None]
@@ -228,19 +228,16 @@ class Packets(Following):
         progress: Callable[[PacketShown], None] | None = None,
     ) -> PacketShown:
         """Wait until nothing of the packet is being redacted, delivered or asked for any more. Raises ClientError."""
-        end = time.monotonic() + seconds
-        while True:
-            packet = self.get(number)
-            if progress:
-                progress(packet)
-            if not busy(packet):
-                return packet
-            if time.monotonic() > end:
-                raise ClientError(
-                    f"{number} is still busy after {seconds:.0f} seconds.",
-                    "Look whether the worker runs.",
-                )
-            time.sleep(0.3)
+        return poll(
+            lambda: self.get(number),
+            lambda packet: not busy(packet),
+            seconds=seconds,
+            overdue=lambda _: ClientError(
+                f"{number} is still busy after {seconds:.0f} seconds.",
+                "Look whether the worker runs.",
+            ),
+            progress=progress,
+        )
 
 
 def busy(packet: PacketShown) -> bool:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import time
 from collections.abc import Iterator, Sequence
 from datetime import date
 from pathlib import Path
@@ -11,6 +10,7 @@ from typing import Any
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
+from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
 
 
@@ -45,12 +45,14 @@ class Statements:
 
     def wait(self, ident: str, *, seconds: float = 600) -> models.StatementShown:
         """The statement as soon as it is compared. Raises ClientError after `seconds`."""
-        end = time.monotonic() + seconds
-        while (shown := self.get(ident)).state == "reading":
-            if time.monotonic() > end:
-                raise ClientError("The statement is still being compared.", "Look again later.")
-            time.sleep(0.2)
-        return shown
+        return poll(
+            lambda: self.get(ident),
+            lambda shown: shown.state != "reading",
+            seconds=seconds,
+            overdue=lambda _: ClientError(
+                "The statement is still being compared.", "Look again later."
+            ),
+        )
 
     def differences(
         self, ident: str, sort: str = "", *, undecided: bool = False
