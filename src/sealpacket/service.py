@@ -172,8 +172,10 @@ def serve(
 ) -> None:
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
     with _loading():
+        from sealpacket.services.packets.redaction.warming import warm_up
         from sealpacket.web.server import Server
 
+        warm_up(Settings())
     Server(port if socket is None else None, workers, socket).run()
 
 

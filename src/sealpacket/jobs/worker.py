@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import signal
+from functools import partial
 
 import procrastinate
 import structlog
@@ -26,28 +27,40 @@ _RAN_WELL = 60.0
 
 def work(settings: Settings, jobs: int) -> None:
     """Do jobs, so many at a time, until SIGTERM or SIGINT. It returns only when it was told to stop."""
-    asyncio.run(_work(settings, jobs))
+    children = Children(settings)  # before there are threads
+    try:
+        told = asyncio.run(_work(settings, jobs, children))
+    finally:
+        children.stop()
+    if not told:
+        log.error("the process that starts redactions has ended")
+        raise SystemExit(1)
 
 
-async def _work(settings: Settings, jobs: int) -> None:
-    stop = asyncio.Event()
+async def _work(settings: Settings, jobs: int, children: Children) -> bool:
+    """Whether it ended because it was told to, and not because it could not go on."""
+    stop, lost = asyncio.Event(), False
     loop = asyncio.get_running_loop()
     for number in (signal.SIGTERM, signal.SIGINT):
         loop.add_signal_handler(number, stop.set)
-    children = Children(settings.redaction_memory)
+
+    def give_up() -> None:
+        nonlocal lost
+        lost = not stop.is_set()
+        stop.set()
+
+    children.lost = partial(loop.call_soon_threadsafe, give_up)
     wait = FIRST_WAIT
-    try:
-        while not stop.is_set():
-            begun = loop.time()
-            await _run_once(settings, jobs, children, stop)
-            if stop.is_set():
-                return
-            wait = FIRST_WAIT if loop.time() - begun > _RAN_WELL else wait
-            log.error("the worker broke off and begins again", seconds=wait)
-            await _either(stop.wait(), asyncio.sleep(wait))
-            wait = min(wait * 2, LONGEST_WAIT)
-    finally:
-        children.stop()
+    while not stop.is_set():
+        begun = loop.time()
+        await _run_once(settings, jobs, children, stop)
+        if stop.is_set():
+            break
+        wait = FIRST_WAIT if loop.time() - begun > _RAN_WELL else wait
+        log.error("the worker broke off and begins again", seconds=wait)
+        await _either(stop.wait(), asyncio.sleep(wait))
+        wait = min(wait * 2, LONGEST_WAIT)
+    return not lost
 
 
 async def _run_once(settings: Settings, jobs: int, children: Children, stop: asyncio.Event) -> None:

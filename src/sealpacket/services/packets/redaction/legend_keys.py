@@ -56,6 +56,7 @@ def put(app: AppContext, key: bytes, blocks: Iterable[bytes]) -> str:
 def read(app: AppContext, key: bytes, blob: str) -> Iterator[bytes]:
     """A part of a legend in clear, in blocks."""
     with app.blobs.as_file(blob) as path, path.open("rb") as kept:
+
         def read_at(offset: int, length: int) -> bytes:
             kept.seek(offset)
             return kept.read(length)
