@@ -1,29 +1,26 @@
-"""One whole house for all tests that need it: real PostgreSQL, real processes, real sockets."""
+"""A whole house for each file of tests that needs one: real PostgreSQL, real processes, real sockets."""
 
 from __future__ import annotations
 
 import os
 import random
-import shutil
 import ssl
-import tempfile
-import time
 from collections.abc import Callable, Iterator
+from contextlib import ExitStack
 from pathlib import Path
 from typing import Any, TypeVar
 
 import httpx
 import pytest
 from hypothesis import settings as hypothesis_settings
-from xdist.remote import Producer
-from xdist.scheduler import LoadScopeScheduling
 
 from sealpacket.app.context import AppContext
-from sealpacket.client import SealPacket, make_token
+from sealpacket.client import ClientError, SealPacket, make_token
 from sealpacket.client.models import PacketShown
-from sealpacket.demo.cluster import Cluster
+from sealpacket.client.polling import poll
 from sealpacket.demo.house import RunningHouse
 from sealpacket.settings import Settings
+from tests.houses import copied_house, shared_by_the_run
 
 hypothesis_settings.register_profile("unhurried", deadline=None)
 hypothesis_settings.load_profile("unhurried")
@@ -41,26 +38,15 @@ def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
 
 
 ROOT = Path(__file__).parent.parent
-HOUSES = 3
-"""So many houses share the tests that need one when all are run."""
-_HOUSED = sorted(
-    path for path in (ROOT / "tests").glob("*/test_*.py") if path.parent.name != "core"
-)
 
 
-class Shares(LoadScopeScheduling):
-    """Which files share a worker and its house: the same in every run, since each finds what others have left."""
-
-    def _split_scope(self, nodeid: str) -> str:
-        file = nodeid.split("::", 1)[0]
-        path = ROOT / file
-        return f"house {_HOUSED.index(path) % HOUSES}" if path in _HOUSED else file
-
-
-@pytest.hookimpl(optionalhook=True)
-def pytest_xdist_make_scheduler(config: pytest.Config, log: Producer) -> Shares:
-    """Of pytest-xdist."""
-    return Shares(config, log)
+@pytest.hookimpl(tryfirst=True)
+def pytest_configure(config: pytest.Config) -> None:
+    """Start what the whole run has once; workers of pytest-xdist find it in the environment."""
+    if not hasattr(config, "workerinput"):
+        running = ExitStack()
+        config.add_cleanup(running.close)
+        running.enter_context(shared_by_the_run())
 
 
 ARRAY, OTHER_ARRAY, SHELF = "TN9-44120-A", "TN9-44121-B", "TN4-20933-C"
@@ -77,21 +63,18 @@ NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
 NOTE = "Volumes on the book-store array answer slowly since this morning; searches time out."
 
 
-@pytest.fixture(scope="session")
-def house() -> Iterator[RunningHouse]:
-    """The house, with the demo world in it. Uploads are limited to 40 MB here; a desk that is away is tried for a few seconds."""
-    folder = Path(tempfile.mkdtemp(prefix="sealpacket-test-"))
-    folder.chmod(0o755)
-    settings = {"LARGEST_UPLOAD": "40000000", "DESK_DAYS": "0.00004", "FOLLOW_EVERY": "3600"}
-    running = RunningHouse(
-        folder / "house", console=ROOT / "console/dist", settings=settings, durable=False
-    )
-    try:
-        with running:
-            yield running
-    finally:
-        Cluster.at(folder / "house/postgres").remove()
-        shutil.rmtree(folder, ignore_errors=True)
+@pytest.fixture(scope="module")
+def house(request: pytest.FixtureRequest) -> Iterator[RunningHouse]:
+    """A house with the demo world in it, of the test's file alone; its HOUSE, if it has one, are other settings."""
+    with copied_house(getattr(request.module, "HOUSE", None)) as running:
+        yield running
+
+
+@pytest.fixture(scope="module")
+def devices(house: RunningHouse) -> RunningHouse:
+    """The same house with its stand-in devices: a switch, an array, a kiosk."""
+    house.start_devices()
+    return house
 
 
 @pytest.fixture
@@ -103,7 +86,7 @@ def inside(house: RunningHouse, monkeypatch: pytest.MonkeyPatch) -> AppContext:
     return AppContext(Settings(follow_every=0, console=None), lambda *_args, **_more: None)  # type: ignore[call-arg]
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def signed_in(house: RunningHouse) -> Callable[[str], SealPacket]:
     """A client of one of the demo's people, made once."""
     made: dict[str, SealPacket] = {}
@@ -116,19 +99,19 @@ def signed_in(house: RunningHouse) -> Callable[[str], SealPacket]:
     return client
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def marit(signed_in: Callable[[str], SealPacket]) -> SealPacket:
     """Keeper, preparer and releaser."""
     return signed_in("marit")
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def teo(signed_in: Callable[[str], SealPacket]) -> SealPacket:
     """Preparer only."""
     return signed_in("teo")
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def pauli(signed_in: Callable[[str], SealPacket]) -> SealPacket:
     """Releaser and reader."""
     return signed_in("pauli")
@@ -235,11 +218,9 @@ def add(client: SealPacket, number: str, path: Path, content: bytes) -> PacketSh
 
 def until(ask: Callable[[], Said], seconds: float = 240) -> Said:
     """What `ask` says as soon as it says something; what others do takes its time."""
-    end = time.monotonic() + seconds
-    while not (said := ask()):
-        assert time.monotonic() < end, f"still {said!r} after {seconds:g} s"
-        time.sleep(0.1)
-    return said
+    return poll(
+        ask, bool, seconds=seconds, overdue=lambda said: ClientError(f"It is still {said!r}.", "")
+    )
 
 
 def reference_of(house: RunningHouse) -> dict[str, Any]:

@@ -9,10 +9,14 @@ import sys
 from dataclasses import replace
 from pathlib import Path
 
+import pytest
+
 from sealpacket.client import SealPacket
 from sealpacket.demo import world
 from sealpacket.demo.house import RunningHouse
 from tests.journeys.terminal import Terminal
+
+pytestmark = pytest.mark.usefixtures("devices")
 
 PICTURE = bytes.fromhex(
     "89504e470d0a1a0a0000000d49484452000000010000000108060000001f15c4890000000d49444154789c6364f8cf500f00038601805a347d6b"

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from sealpacket.client import SealPacket
 from sealpacket.demo import world
 from sealpacket.demo.house import RunningHouse
 from tests.journeys.browsing import IN_HAND, faults
+
+pytestmark = pytest.mark.usefixtures("devices")
 
 PASTE = """async () => {
   const bytes = Uint8Array.from(atob(

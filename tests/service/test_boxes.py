@@ -10,10 +10,9 @@ from PIL import Image
 
 from sealpacket.client import PageBox, Refused, SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.core.redact.readers.pictures import words_on
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import add
-from tests.core.test_pictures_and_pages import pdf, picture_of, saved
+from tests.core.test_pictures_and_pages import pdf, picture_of, read, saved
 
 LINES = "error E0417 on panel two\nclient 10.40.7.22 refused\nHeron is asleep\n"
 HERON = PageBox(page=1, left=0.0, top=0.5, right=0.5, bottom=0.9)
@@ -26,7 +25,7 @@ def packet(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> PacketShown
 
 
 def words(png: bytes) -> str:
-    return " ".join(word.text for word in words_on(Image.open(io.BytesIO(png)).convert("RGB")))
+    return read(Image.open(io.BytesIO(png)))
 
 
 def test_a_picture_is_looked_at_beside_its_copy(marit: SealPacket, packet: PacketShown) -> None:

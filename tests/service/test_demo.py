@@ -51,7 +51,11 @@ def test_the_evidence_is_the_same_every_time_but_for_its_hour(tmp_path: Path) ->
 
 
 def test_the_example_plays_to_its_end(
-    house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+    house: RunningHouse,
+    devices: RunningHouse,
+    tarnfell: Tarnfell,
+    tmp_path: Path,
+    capsys: pytest.CaptureFixture[str],
 ) -> None:
     tarnfell.steer(ask_after=1)
     assert example.play(house, tmp_path, log_size=6_000_000) == 0

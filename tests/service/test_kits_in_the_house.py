@@ -17,7 +17,9 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.services import reach
 from sealpacket.services.packets import collecting
 from sealpacket.store.models import KitRun
-from tests.conftest import ARRAY, add, until
+from tests.conftest import add
+
+pytestmark = pytest.mark.usefixtures("devices")
 
 KIT = "kit: 1\nname: {name}\ntitle: A try\nvendor: ovenbird\nmodels: [OB-S48]\nuser: reader\nsecrets: {{console: x}}\nsteps:\n"
 
@@ -234,30 +236,6 @@ def test_every_shipped_kit_reads_the_same_from_the_house(marit: SealPacket) -> N
         shown = marit.kits.get(one.name)
         assert read_kit(shown.text).name == one.name
         assert [step.id for step in shown.does] == [step.id for step in read_kit(shown.text).steps]
-
-
-def test_a_device_that_hangs_keeps_nothing_else_waiting(
-    marit: SealPacket, switch: PacketShown, tmp_path: Path
-) -> None:
-    marit.kits.put(kit("try-hang", "id: a, what: x, ssh: show hang, secret: console, time: 25 s"))
-    try:
-        runs = []
-        for packet in (switch, marit.packets.note("Ports flap", asset=world.SWITCH_SERIAL)):
-            runs.append((packet.number, marit.kits.collect(packet.number, "try-hang", 1).id))
-        until(lambda: marit.packets.get(switch.number).kit_runs[0].state == "running")
-        with pytest.raises(Refused) as twice:
-            marit.kits.collect(switch.number, "try-hang", 1)
-        assert twice.value.code == "busy"
-        other = marit.packets.note("The array is slow", asset=ARRAY)
-        add(marit, other.number, tmp_path / "c.log", b"2026-11-28T08:00:00Z c0 slow\n")
-        assert marit.packets.get(switch.number).kit_runs[0].state == "running"
-        for number, run in runs:
-            ended = marit.kits.wait(number, run)
-            assert [(one.state, one.why) for one in ended.outcomes] == [
-                ("failed", "it took longer than 25 s")
-            ]
-    finally:
-        marit.kits.retire("try-hang")
 
 
 def test_a_run_that_was_interrupted_goes_on_where_it_was(

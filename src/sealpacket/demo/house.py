@@ -11,7 +11,9 @@ import socket
 import ssl
 import subprocess
 import sys
+import tempfile
 import time
+from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -70,7 +72,10 @@ class RunningHouse:
         console: Path | None = None,
         settings: dict[str, str] | None = None,
         durable: bool = True,
+        devices: bool = True,
+        popen: Callable[..., subprocess.Popen[bytes]] = subprocess.Popen,
     ) -> None:
+        """Without `devices` no stand-in device is started. `popen` takes what subprocess.Popen does."""
         self.folder = folder.absolute()
         self.console = console
         self.cluster = Cluster.at(self.folder / "postgres", durable=durable)
@@ -80,6 +85,8 @@ class RunningHouse:
         self.mail_port = self.gate_port = 0
         self.notes: list[str] = []
         self._extra = settings or {}
+        self._devices = devices
+        self._popen = popen
         self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
         self._lock: IO[str] | None = None
         self._socket: socket.socket | None = None
@@ -124,16 +131,16 @@ class RunningHouse:
             self.cluster.start()
         except ClusterError as problem:
             raise HouseError(str(problem)) from problem
-        self._service("new-keys", str(self.folder / "keys"))
-        self._make_secrets()
+        self._make_keys()
         self.mail_port, self.gate_port = free_port(), free_port()
         for name, standin in STANDINS.items():
             self.standin_ports[name] = free_port()
             self.control_ports[name] = free_port() if standin.control else self.standin_ports[name]
             self._start_standin(name)
         self._start_mail()
-        self._start_devices()
-        self._service("migrate")
+        if self._devices:
+            self._start_devices()
+        self._migrate()
         self._choose_passwords()
         self.begin("worker")
         self._start_service()
@@ -141,15 +148,21 @@ class RunningHouse:
         self._know_hosts()
         self._wait()
         self._load_world()
-        self._reach_devices()
+        if self._devices:
+            self._reach_devices()
 
-    def stop(self) -> None:
-        """End every process that was started, the database last and cleanly."""
+    def stop(self, *, at_once: bool = False) -> None:
+        """End every process that was started, the database last; `at_once`: without letting them finish anything."""
         for name, process in reversed(self._processes):
-            _end(name, process)
+            if at_once:
+                process.kill()
+            else:
+                _end(name, process)
+        for _, process in self._processes:
+            process.wait()
         self._processes.clear()
         if self.cluster.password:
-            self.cluster.stop()
+            self.cluster.stop("immediate" if at_once else "fast")
         if self._socket is not None:
             self._socket.close()
             self._socket = None
@@ -288,12 +301,17 @@ class RunningHouse:
             self._lock.write(self.address)
             self._lock.flush()
 
-    def _make_secrets(self) -> None:
+    def _make_keys(self) -> None:
+        if not (self.folder / "keys" / "seal.jwk").exists():
+            self._service("new-keys", str(self.folder / "keys"))
         for name in (*STANDINS, "devices"):
             path = self.folder / "keys" / f"{name}.token"
             if not path.exists():
                 path.touch(mode=0o600)
                 path.write_text(secrets.token_urlsafe(24))
+
+    def _migrate(self) -> None:
+        self._service("migrate")
 
     def _choose_passwords(self) -> None:
         path = self.folder / "sign-ins.json"
@@ -332,25 +350,26 @@ class RunningHouse:
         done.touch()
 
     def _service(self, *arguments: str, stdin: str = "") -> None:
-        environment = self.environment(owner=arguments[0] == "migrate")
-        done = subprocess.run(
-            [sys.executable, "-m", "sealpacket.service", *arguments],
-            env=environment,
-            input=stdin,
-            text=True,
-            capture_output=True,
-            check=False,
-        )
-        if done.returncode:
-            raise HouseError(
-                f"sealpacket-service {arguments[0]} failed: {(done.stderr or done.stdout)[-800:]}"
+        with tempfile.TemporaryFile("w+") as given, tempfile.TemporaryFile("w+") as said:
+            given.write(stdin)
+            given.seek(0)
+            process = self._popen(
+                [sys.executable, "-m", "sealpacket.service", *arguments],
+                env=self.environment(owner=arguments[0] == "migrate"),
+                stdin=given,
+                stdout=said,
+                stderr=said,
+                start_new_session=True,
             )
+            if process.wait():
+                said.seek(0)
+                raise HouseError(f"sealpacket-service {arguments[0]} failed: {said.read()[-800:]}")
 
     def _start(self, name: str, *arguments: str, sockets: tuple[int, ...] = ()) -> None:
         path = self.folder / "log" / f"{name.replace(' ', '-')}.log"
         path.touch(mode=0o640)
         with path.open("ab") as log:
-            process = subprocess.Popen(
+            process = self._popen(
                 [sys.executable, *arguments],
                 env=self.environment(),
                 stdin=subprocess.DEVNULL,
@@ -374,6 +393,11 @@ class RunningHouse:
             "--route",
             f"lumenlathe.example=127.0.0.1:{self.standin_ports['lumenlathe']}",
         )
+
+    def start_devices(self) -> None:
+        """Start the stand-in devices of a house that was started without them."""
+        self._start_devices()
+        self._reach_devices()
 
     def _start_devices(self) -> None:
         folder = self.folder / "standins" / "devices"
