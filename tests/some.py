@@ -7,7 +7,7 @@ and so tries all of it. Repeat a run with SEALPACKET_SEED.
 from __future__ import annotations
 
 import os
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import UTC, datetime, timedelta
 from ipaddress import ip_address
 from pathlib import Path
@@ -32,6 +32,17 @@ def share_of(total: int, most: float) -> float:
 def some_of(many: Sequence[One], share: int, turn: int = 0) -> Sequence[One]:
     """One in `share` of them; which ones, the seed and the turn decide: all turns together try all of them."""
     return many if ALL else many[(turn + SEED) % share :: share]
+
+
+def examples(many: int) -> int:
+    """How many examples a property is tried with: a quarter of those that all of them are."""
+    return many if ALL else many // 4
+
+
+def in_batches(many: Iterable[One], size: int = 50) -> list[list[One]]:
+    """The same in groups, for one test item each: thousands of items take longer to collect than to run."""
+    rows = list(many)
+    return [rows[start : start + size] for start in range(0, len(rows), size)]
 
 
 def certificate(folder: Path, name: str = "127.0.0.1") -> tuple[Path, Path]:

@@ -114,19 +114,19 @@ COATS = {
 
 
 @pytest.mark.parametrize("coat", COATS)
-@pytest.mark.parametrize("value", VALUES)
-def test_a_value_in_a_coat_is_masked_and_the_coat_stays(coat: str, value: str) -> None:
+def test_a_value_in_a_coat_is_masked_and_the_coat_stays(coat: str) -> None:
     put_on, take_off = COATS[coat]
-    line = f"before {put_on(value)} after"
-    if coat in ("json", "backslash x") or coat.startswith(("base64", "hex")):
-        line = put_on(value)
-    copy, outcome = redacted(line.encode())
-    plain = take_off(copy.decode())
-    assert secret_of(value) not in plain
-    assert secret_of(value) not in copy.decode()
-    assert sum(outcome.counts.values()) >= 1
-    assert "[" in plain
-    assert leak_check([copy], outcome.legend).clean
+    for value in VALUES:
+        line = f"before {put_on(value)} after"
+        if coat in ("json", "backslash x") or coat.startswith(("base64", "hex")):
+            line = put_on(value)
+        copy, outcome = redacted(line.encode())
+        plain = take_off(copy.decode())
+        assert secret_of(value) not in plain
+        assert secret_of(value) not in copy.decode()
+        assert sum(outcome.counts.values()) >= 1
+        assert "[" in plain, line
+        assert leak_check([copy], outcome.legend).clean, line
 
 
 @pytest.mark.parametrize(

@@ -114,10 +114,10 @@ Benutzer kvirtanen, Kennwort THIS
 ansible_become_pass: THIS"""
 
 
-@pytest.mark.parametrize("line", WORDS.splitlines())
 @pytest.mark.parametrize("word", ["otterpond", "Lantern", "KESTREL", "77heron"])
-def test_a_password_may_be_a_plain_word(line: str, word: str) -> None:
-    assert word not in redacted(line.replace("THIS", word))
+def test_a_password_may_be_a_plain_word(word: str) -> None:
+    lines = [line.replace("THIS", word) for line in WORDS.splitlines()]
+    assert [line for line in lines if word in redacted(line)] == []
 
 
 MACHINES = """\
@@ -144,10 +144,10 @@ description Uplink to HERE Te1/1/4
 Access denied for user 'odile'@'HERE' (using password: YES)"""
 
 
-@pytest.mark.parametrize("line", MACHINES.splitlines())
 @pytest.mark.parametrize("name", ["fennel", "SRVAPP01", "ab-core-sw2"])
-def test_a_machine_may_be_called_by_a_plain_word(line: str, name: str) -> None:
-    assert name not in redacted(line.replace("HERE", name))
+def test_a_machine_may_be_called_by_a_plain_word(name: str) -> None:
+    lines = [line.replace("HERE", name) for line in MACHINES.splitlines()]
+    assert [line for line in lines if name in redacted(line)] == []
 
 
 @pytest.mark.parametrize(
@@ -281,11 +281,11 @@ FORMS = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("value", LABELS)
 @pytest.mark.parametrize("form", FORMS)
-def test_a_label_tells_in_any_grammar(form: str, value: str) -> None:
+def test_a_label_tells_in_any_grammar(form: str) -> None:
     stayed = []
-    for label in LABELS[value].split():
+    labelled = [(value, label) for value, labels in LABELS.items() for label in labels.split()]
+    for value, label in labelled:
         if not label.isascii() and form in OF_PROGRAMS:
             continue  # names of variables and options are plain
         if "--%s" in form and not label[:1].islower():

@@ -11,6 +11,7 @@ import pytest
 
 from sealpacket.core.evidence.times import Reader, recognise
 from tests.core.log_makers import NOT_IN, PLACES, WRITERS, make_log
+from tests.some import in_batches
 
 CORPUS = Path(__file__).parent / "time_formats" / "corpus.txt"
 
@@ -42,12 +43,13 @@ def blocks() -> list[Block]:
     return found
 
 
-@pytest.mark.parametrize("block", blocks(), ids=lambda block: block.name)
-def test_every_line_of_a_form_is_read_to_the_second(block: Block) -> None:
-    form = recognise(block.lines, block.near)
-    assert form is not None
-    reader = Reader(form, block.boot)
-    assert [reader.moment(line) for line in block.lines] == block.told
+@pytest.mark.parametrize("forms", in_batches(blocks()))
+def test_every_line_of_a_form_is_read_to_the_second(forms: list[Block]) -> None:
+    for block in forms:
+        form = recognise(block.lines, block.near)
+        assert form is not None, block.name
+        reader = Reader(form, block.boot)
+        assert [reader.moment(line) for line in block.lines] == block.told, block.name
 
 
 @pytest.mark.parametrize("writer", sorted(WRITERS))

@@ -258,7 +258,7 @@ def test_anchors_hide_nothing() -> None:
          *(Term("asset", serial, serial.casefold()) for serial in SERIALS)],
         keep={OWN: "the packet is about it"}, domains=["quillmere.example"], everywhere=True,
     )  # fmt: skip
-    text, _ = planted(7, 700, COATS)
+    text, _ = planted(7, 250, COATS)
     with_anchors, without = (
         Run(c, Placeholders(b"m" * 32), Outcome()) for c in (CATALOGUE, everywhere)
     )

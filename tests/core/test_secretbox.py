@@ -124,12 +124,3 @@ def test_a_ring_reads_what_its_former_keys_wrote_and_writes_with_the_newest() ->
     with pytest.raises(Damaged, match=key_id(b"a" * 32).hex()) as caught:
         decrypt(KeyRing((b"b" * 32,)), stored, "x")
     assert caught.value.code == "key-missing"
-
-
-def test_what_was_written_before_keys_had_ids_is_read_with_the_oldest() -> None:
-    stored = encrypt(b"a" * 32, b"kept", "x")
-    without = b"SPB1" + stored[12:]
-    assert decrypt(KeyRing((b"b" * 32, b"a" * 32)), without, "x") == b"kept"
-    assert not is_current(b"a" * 32, without)
-    with pytest.raises(Damaged):
-        decrypt(b"b" * 32, without, "x")

@@ -27,19 +27,19 @@ def people(*names: str) -> Catalogue:
     return Catalogue.build(term for name in names for term in person_terms(name))
 
 
-@pytest.mark.parametrize("between", _BETWEEN)
 @pytest.mark.parametrize("case", [str, str.upper, str.lower])
 @pytest.mark.parametrize(
     "names",
     [("Ines", "Harrowgate"), ("Harrowgate", "Ines"), ("I", "Harrowgate"), ("Harrowgate", "I")],
 )
 def test_a_person_is_written_in_many_ways_but_stays_one(
-    names: tuple[str, str], case: Callable[[str], str], between: str
+    names: tuple[str, str], case: Callable[[str], str]
 ) -> None:
-    found = run(people("Ines Harrowgate"))
-    label = found.text(b"by Ines Harrowgate (7)")
-    assert b"[person:" in label
-    assert found.text(f"by {case(between.join(names))} (7)".encode()) == label
+    for between in _BETWEEN:
+        found = run(people("Ines Harrowgate"))
+        label = found.text(b"by Ines Harrowgate (7)")
+        assert b"[person:" in label
+        assert found.text(f"by {case(between.join(names))} (7)".encode()) == label
 
 
 @pytest.mark.parametrize(
