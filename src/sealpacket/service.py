@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Annotated
 
 import typer
+from pydantic import ValidationError
 
 from sealpacket.core.errors import ProblemError
 from sealpacket.settings import Settings
@@ -206,12 +207,22 @@ def receive(
 
 
 def run() -> None:
-    """Entry point; a ProblemError is told in two lines."""
+    """Entry point; a problem is one sentence and a remedy on standard error."""
     try:
         cli()
     except ProblemError as problem:
         print(f"{problem.detail}\n{problem.remedy}", file=sys.stderr)
         raise SystemExit(1) from problem
+    except ValidationError as error:
+        if error.title != Settings.__name__:
+            raise
+        for fault in error.errors(include_input=False):
+            name = str(fault["loc"][0])
+            what = "not set" if fault["type"] == "missing" else "not valid"
+            meant = Settings.model_fields[name].description or ""
+            print(f"SEALPACKET_{name.upper()} is {what}. {meant}".rstrip(), file=sys.stderr)
+        print("Set it in the environment; docs/running.md lists all settings.", file=sys.stderr)
+        raise SystemExit(1) from None
 
 
 if __name__ == "__main__":
