@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from typing import Any, cast
 
 from sqlalchemy import and_, func, or_, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
@@ -39,7 +39,16 @@ from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.lives import DRAFT, OPEN, OVER
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.database import remembered
-from sealpacket.store.models import Asset, Desk, Exhibit, Packet, PacketCase, Product
+from sealpacket.store.models import (
+    Asset,
+    Desk,
+    DeskSheet,
+    Exhibit,
+    Packet,
+    PacketCase,
+    Product,
+    VendorLogin,
+)
 
 
 def waits_for_somebody() -> Any:
@@ -53,10 +62,20 @@ def nobodys_turn(packet: Packet) -> bool:
     return packet.life == "withdrawn" or (packet.life == "settled" and packet.turn != "ours")
 
 
+_WITH_WHAT_IT_IS_ABOUT = (
+    joinedload(Packet.asset).options(
+        joinedload(Asset.product), joinedload(Asset.vendor), joinedload(Asset.site)
+    ),
+    joinedload(Packet.login).joinedload(VendorLogin.person),
+    joinedload(Packet.sheet).joinedload(DeskSheet.desk),
+)
+"""Whoever looks at a packet needs these; each on its own would be a statement more."""
+
+
 def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
     """The packet of that number. With `lock`, others wait until this transaction is through."""
-    query = select(Packet).where(Packet.number == number.upper())
-    packet = session.scalars(query.with_for_update() if lock else query).one_or_none()
+    query = select(Packet).where(Packet.number == number.upper()).options(*_WITH_WHAT_IT_IS_ABOUT)
+    packet = session.scalars(query.with_for_update(of=Packet) if lock else query).one_or_none()
     if packet is None:
         raise NotFound(f"There is no packet {number}.", "List them: sealpacket packet list")
     return packet
