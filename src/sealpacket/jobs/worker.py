@@ -20,6 +20,8 @@ from sealpacket.settings import Settings
 log = structlog.get_logger()
 COLLECTED_AT_ONCE = 2
 """Kits that are run at the same time, in places of their own: a device that hangs keeps nothing else waiting."""
+POLL = 2.0
+"""Seconds between two looks for jobs whose time has come; those without a time announce themselves."""
 FIRST_WAIT, LONGEST_WAIT = 0.5, 15.0
 """Seconds before the worker begins again after it broke off; doubled each time until it has run for a while."""
 _RAN_WELL = 60.0
@@ -94,7 +96,7 @@ async def _take(app: procrastinate.App, queues: list[str], at_once: int) -> None
     await app.run_worker_async(
         queues=queues,
         concurrency=at_once,
-        fetch_job_polling_interval=0.5,
+        fetch_job_polling_interval=POLL,
         shutdown_graceful_timeout=5,
         delete_jobs="successful",
         install_signal_handlers=False,
