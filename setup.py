@@ -17,8 +17,13 @@ def native(package: str, libraries: list[str]) -> Pybind11Extension:
         depends=[str(path) for path in Path(folder).glob("*.hpp")],
         libraries=libraries,
         cxx_std=20,
-        extra_compile_args=["-O3"],
+        extra_compile_args=["-O3", "-g0"],
     )
 
 
-setup(ext_modules=[native("redact", ["re2", "b2"]), native("evidence", ["re2"])])
+setup(
+    ext_modules=[native("redact", ["re2", "b2"]), native("evidence", ["re2"])],
+    options={
+        "build_ext": {"parallel": 2}
+    },  # one unit each: several would instantiate the same templates
+)
