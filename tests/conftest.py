@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import random
 import ssl
+import time
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack
 from pathlib import Path
@@ -15,9 +16,8 @@ import pytest
 from hypothesis import settings as hypothesis_settings
 
 from sealpacket.app.context import AppContext
-from sealpacket.client import ClientError, SealPacket, make_token
+from sealpacket.client import SealPacket, make_token
 from sealpacket.client.models import PacketShown
-from sealpacket.client.polling import poll
 from sealpacket.demo.house import RunningHouse
 from sealpacket.settings import Settings
 from tests.houses import copied_house, shared_by_the_run
@@ -65,8 +65,12 @@ NOTE = "Volumes on the book-store array answer slowly since this morning; search
 
 @pytest.fixture(scope="module")
 def house(request: pytest.FixtureRequest) -> Iterator[RunningHouse]:
-    """A house with the demo world in it, of the test's file alone; its HOUSE, if it has one, are other settings."""
-    with copied_house(getattr(request.module, "HOUSE", None)) as running:
+    """A house with the demo world in it, of the test's file alone.
+
+    The file's HOUSE, if it has one, are settings of it, and its PROCESSES how many serve the API.
+    """
+    module = request.module
+    with copied_house(getattr(module, "HOUSE", None), getattr(module, "PROCESSES", 1)) as running:
         yield running
 
 
@@ -216,11 +220,14 @@ def add(client: SealPacket, number: str, path: Path, content: bytes) -> PacketSh
     return client.packets.wait(number)
 
 
-def until(ask: Callable[[], Said], seconds: float = 240) -> Said:
-    """What `ask` says as soon as it says something; what others do takes its time."""
-    return poll(
-        ask, bool, seconds=seconds, overdue=lambda said: ClientError(f"It is still {said!r}.", "")
-    )
+def until(ask: Callable[[], Said], *, pause: float = 0.1, longest: float = 0.5) -> Said:
+    """What `ask` says as soon as it says something; it is asked again after growing pauses (seconds)."""
+    end = time.monotonic() + 240
+    while not (said := ask()):
+        assert time.monotonic() < end, f"still {said!r} after four minutes"
+        time.sleep(pause)
+        pause = min(pause * 1.3, longest)
+    return said
 
 
 def reference_of(house: RunningHouse) -> dict[str, Any]:

@@ -28,13 +28,16 @@ class TestHouse(RunningHouse):
 
     __test__ = False
 
-    def __init__(self, folder: Path, settings: dict[str, str] | None = None) -> None:
+    def __init__(
+        self, folder: Path, settings: dict[str, str] | None = None, processes: int = 1
+    ) -> None:
         super().__init__(
             folder,
             console=CONSOLE,
             settings={**SETTINGS, **(settings or {})},
             durable=False,
             devices=False,
+            processes=processes,
             popen=popen,
         )
 
@@ -50,11 +53,13 @@ class CopiedHouse(TestHouse):
 
 
 @contextmanager
-def copied_house(settings: dict[str, str] | None = None) -> Iterator[RunningHouse]:
+def copied_house(
+    settings: dict[str, str] | None = None, processes: int = 1
+) -> Iterator[RunningHouse]:
     """A running house with the demo world in it, without stand-in devices."""
     original = _original(Path(os.environ[RUN]))
     with new_folder("sealpacket-test-") as folder:
-        house = CopiedHouse(folder / "house", settings)
+        house = CopiedHouse(folder / "house", settings, processes)
         try:
             _copy(original, house)
             with house:

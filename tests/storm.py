@@ -151,7 +151,7 @@ class Storm:
                         self.client.packets.lodge(number)
                     elif packet.life in ("lodged", "answered") and packet.follow_state != "asking":
                         self.client.packets.follow(number, wait=False)
-            time.sleep(1)
+            time.sleep(0.5)
         return left
 
     def count_at_desks(self) -> dict[str, list[str]]:

@@ -10,7 +10,7 @@ from sealpacket.core.redact.detectors import REGISTRY
 from tests.conftest import ROOT
 
 
-def test_no_anchor_is_on_many_lines_of_a_log_that_hold_nothing() -> None:
+def test_an_anchor_that_is_on_many_lines_of_a_log_finds_something_on_most() -> None:
     made = subprocess.run(
         [sys.executable, str(ROOT / "bench/make_log.py"), "1"],
         capture_output=True,
@@ -21,6 +21,7 @@ def test_no_anchor_is_on_many_lines_of_a_log_that_hold_nothing() -> None:
     wide = {}
     for detector in REGISTRY:
         hits = sum(native.Pattern(anchor).count(made.stdout) for anchor in detector.anchors)
-        if hits > 0.05 * lines and not native.Pattern(detector.pattern).count(made.stdout):
-            wide[detector.name] = hits
+        found = native.Pattern(detector.pattern).count(made.stdout)
+        if hits > 0.05 * lines and found < hits / 2:
+            wide[detector.name] = (hits, found)
     assert wide == {}

@@ -90,14 +90,7 @@ def said_of(standin: Standin, numbers: list[str]) -> dict[str, str]:
     """By packet, what a desk that answers of its own accord has against it; it is waited for."""
     end = time.monotonic() + 60
     while True:
-        known = standin.look()
-        taken = {one["fields"]["customer reference"] if "customer reference" in one["fields"] else one["claim"]
-                 for one in known["cases"].values()}  # fmt: skip
-        away = {
-            one["fields"].get("customer reference", ""): str(one["faults"])
-            for one in known.get("turned_away", [])
-        }
-        away |= {one["claim"]: str(one["faults"]) for one in known.get("refused", [])}
+        taken, away = seen_by(standin)
         if all(number in taken | set(away) for number in numbers):
             return {number: away[number] for number in numbers if number in away}
         assert time.monotonic() < end, [n for n in numbers if n not in taken | set(away)]
@@ -150,14 +143,26 @@ def outgoing(sheet: Sheet, name: str, size: int) -> Outgoing:
 
 
 def said_soon(house: RunningHouse, vendor: str, waiting: dict[str, int]) -> dict[str, str]:
-    """What a desk that answers of its own accord has against these, within a few seconds."""
-    if not waiting:
-        return {}
-    time.sleep(3)
-    known = Standin(house, vendor).look()
+    """What a desk that answers of its own accord has against these, as soon as it has seen them all.
+
+    What names no packet of ours shows nowhere; that is waited for in vain, for a few seconds.
+    """
+    end = time.monotonic() + 5
+    while waiting:
+        taken, told = seen_by(Standin(house, vendor))
+        if taken.union(told).issuperset(waiting) or time.monotonic() > end:
+            return {number: told[number] for number in waiting if number in told}
+        time.sleep(0.2)
+    return {}
+
+
+def seen_by(standin: Standin) -> tuple[set[str], dict[str, str]]:
+    """The packets that a desk has taken, and what it has against others."""
+    known = standin.look()
+    cases = known["cases"].values()
+    taken = {one.get("claim") or one["fields"].get("customer reference", "") for one in cases}
     told = {
         one["fields"].get("customer reference", ""): str(one["faults"])
         for one in known.get("turned_away", [])
     }
-    told |= {one["claim"]: str(one["faults"]) for one in known.get("refused", [])}
-    return {number: told[number] for number in waiting if number in told}
+    return taken, told | {one["claim"]: str(one["faults"]) for one in known.get("refused", [])}

@@ -352,7 +352,6 @@ def test_an_upload_that_breaks_off_leaves_nothing_and_can_be_repeated(
             f"Authorization: {token}\r\nContent-Length: 1000000\r\n\r\n"
         )
         line.sendall(head.encode() + b"x" * 100_000)
-        time.sleep(0.5)
     until(lambda: not marit.packets.get(noted.number).exhibits)
     assert blobs(house) == before
     packet = add(marit, noted.number, tmp_path / "a.log", b"whole this time\n")
@@ -435,7 +434,7 @@ def test_readers_do_not_see_originals(
 def test_a_large_log_is_redacted_with_progress_to_be_seen(
     marit: SealPacket, noted: PacketShown, tmp_path: Path
 ) -> None:
-    log = evidence.write_controller_log(tmp_path / "controller.log", size=30_000_000)
+    log = evidence.write_controller_log(tmp_path / "controller.log", size=8_000_000)
     marit.exhibits.add(noted.number, log)
     seen: set[int] = set()
     packet = marit.packets.wait(
@@ -444,7 +443,7 @@ def test_a_large_log_is_redacted_with_progress_to_be_seen(
     exhibit = packet.exhibits[0]
     assert (exhibit.state, exhibit.leaks) == ("ready", 0)
     assert len(seen) >= 3, "progress is visible on the way"
-    assert exhibit.kept["asset"] > 100_000
+    assert exhibit.kept["asset"] > 25_000
     text = outgoing(marit, noted.number, "controller.log", tmp_path)
     assert text.count(b"\n") == log.read_bytes().count(b"\n")
     for original in (

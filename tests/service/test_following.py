@@ -266,9 +266,7 @@ def test_a_replacement_takes_the_place_and_the_cover_of_what_was_broken(
     marit.entitlements.change(
         entitlement.id,
         entitlement.version,
-        serials=[*(one.serial for one in entitlement.serials), "TN9-44190-X"]
-        if entitlement.serials and hasattr(entitlement.serials[0], "serial")
-        else [*entitlement.serials, "TN9-44190-X"],
+        serials=[*entitlement.serials, "TN9-44190-X"],
     )
     packet = marit.packets.note(
         "The spare array is dead", "It shows no light.", asset="TN9-44190-X"

@@ -25,6 +25,7 @@ from sealpacket.web.idempotency import is_idempotent
 from tests.conftest import ARRAY, NOTE, add
 from tests.service.test_roles import application
 
+PROCESSES = 2
 READS = {
     "/api/v1/sign-in", "/api/v1/sign-out", "/api/v1/tokens", "/api/v1/digest/calendar", "/api/v1/coverage/list",
     "/api/v1/contracts/<path:handle>/passcode", "/api/v1/order-documents/<ident>/passcode", "/api/v1/order-documents/<ident>/preview",

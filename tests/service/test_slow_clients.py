@@ -15,6 +15,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import NO_TLS
 
+PROCESSES = 2
 MANY = 60
 """More than all threads of both processes."""
 HEAD = b"POST /api/v1/sign-in HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\n"
@@ -52,7 +53,6 @@ def health(house: RunningHouse, seconds: float = 5) -> int:
 @pytest.mark.parametrize("start", STARTS)
 def test_slow_clients_hold_no_thread(house: RunningHouse, marit: SealPacket, start: str) -> None:
     with connected(house, STARTS[start]):
-        time.sleep(0.5)
         for _ in range(20):
             assert health(house) == 200
         assert marit.me().name == "marit"
@@ -75,7 +75,7 @@ def test_an_upload_takes_its_time(
 
     def pieces() -> Iterator[bytes]:
         for _ in range(6):
-            time.sleep(0.4)
+            time.sleep(0.2)
             yield b"x" * (size // 6)
 
     with connected(house, STARTS["half a small body"]):

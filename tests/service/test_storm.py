@@ -1,4 +1,4 @@
-"""A short form of the storm: 60 packets, 20 faults; and replies that come doubled, forged and in any order."""
+"""A short form of the storm, of which `make fuzz` plays more; and replies that come doubled, forged and in any order."""
 
 from __future__ import annotations
 
@@ -10,9 +10,11 @@ import pytest
 from sealpacket.app.context import AppContext
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
+from tests.some import ALL
 from tests.storm import Letters, Storm, wanted
 
-PACKETS, FAULTS = 60, 20
+PROCESSES = 2
+PACKETS, FAULTS = (60, 20) if ALL else (18, 9)
 EACH, FORGED = 20, 5
 
 

@@ -16,7 +16,6 @@ from packaging.requirements import Requirement
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.core.redact import _native
 from tests.conftest import ROOT
 
 pytestmark = pytest.mark.timeout(600)  # a compiler runs
@@ -32,13 +31,12 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
     shutil.copytree(ROOT / "requirements", source / "requirements")
     for name in ("pyproject.toml", "setup.py", "README.md"):
         shutil.copy(ROOT / name, source)
-    # The native part was compiled by the set-up, with the same setup.py: it is not compiled a second time.
-    built = (
-        source
-        / f"build/lib.{sysconfig.get_platform()}-{sys.implementation.cache_tag}/sealpacket/core/redact"
-    )
-    built.mkdir(parents=True)
-    shutil.copy2(Path(_native.__file__), built)
+    # The native parts were compiled by the set-up, with the same setup.py: they are not compiled a second time.
+    library = f"build/lib.{sysconfig.get_platform()}-{sys.implementation.cache_tag}"
+    for native in (ROOT / "src").rglob("_native.*.so"):
+        built = source / library / native.relative_to(ROOT / "src")
+        built.parent.mkdir(parents=True)
+        shutil.copy2(native, built)
     environment = {name: value for name, value in os.environ.items() if name != "PYTHONPATH"}
     pip = [sys.executable, "-m", "pip", "--disable-pip-version-check", "--quiet"]
     subprocess.run(

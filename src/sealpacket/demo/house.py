@@ -73,9 +73,13 @@ class RunningHouse:
         settings: dict[str, str] | None = None,
         durable: bool = True,
         devices: bool = True,
+        processes: int = 2,
         popen: Callable[..., subprocess.Popen[bytes]] = subprocess.Popen,
     ) -> None:
-        """Without `devices` no stand-in device is started. `popen` takes what subprocess.Popen does."""
+        """Without `devices` no stand-in device is started; `processes` serve the API.
+
+        `popen` starts all processes and takes what subprocess.Popen does.
+        """
         self.folder = folder.absolute()
         self.console = console
         self.cluster = Cluster.at(self.folder / "postgres", durable=durable)
@@ -86,6 +90,7 @@ class RunningHouse:
         self.notes: list[str] = []
         self._extra = settings or {}
         self._devices = devices
+        self._processes_of_service = processes
         self._popen = popen
         self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
         self._lock: IO[str] | None = None
@@ -433,6 +438,8 @@ class RunningHouse:
             "serve",
             "--socket",
             str(number),
+            "--workers",
+            str(self._processes_of_service),
             sockets=(number,),
         )
 
