@@ -1,5 +1,5 @@
 /** The values of a form's fields: as they are typed, and as the service takes them. */
-import { toMajor, toMinor } from "../format/numbers";
+import { orText, toMajor, toMinor } from "../format/numbers";
 
 export type FieldKind =
   | "text"
@@ -56,10 +56,8 @@ export function taken(field: FieldSpec, typed: unknown, all: Values): unknown {
       .map((one) => one.trim())
       .filter(Boolean);
   }
-  if (field.kind === "whole") return text === "" ? (field.first ?? null) : Number(text);
-  if (field.kind === "money") {
-    return text === "" ? null : toMinor(text, String(all.currency ?? ""));
-  }
+  if (field.kind === "whole") return text === "" ? (field.first ?? null) : orText(Number(text), text);
+  if (field.kind === "money") return text === "" ? null : orText(toMinor(text, String(all.currency ?? "")), text);
   if (text === "" && !field.needed && ["text", "long"].includes(String(field.kind))) return field.first ?? "";
   if (text === "" && field.name === "software_version") return "";
   return text === "" ? null : text;

@@ -13,10 +13,16 @@ const DIGITS: Record<string, number> = { JPY: 0, KRW: 0, CLP: 0, ISK: 0, VND: 0,
 const minorDigits = (currency: string) => DIGITS[currency] ?? 2;
 
 /** Minor units of a currency as one types them. */
-export const toMajor = (minor: number, currency: string) => String(minor / 10 ** minorDigits(currency));
+export function toMajor(minor: number, currency: string) {
+  const digits = minorDigits(currency);
+  return (minor / 10 ** digits).toFixed(digits);
+}
 
 /** What was typed as minor units of a currency; NaN for what is no number. */
 export const toMinor = (typed: string, currency: string) => Math.round(Number(typed) * 10 ** minorDigits(currency));
+
+/** A number, or the text where it is none: the service then says what is wrong with it. */
+export const orText = (number: number, text: string) => (Number.isNaN(number) ? text : number);
 
 /** Minor units of a currency (ISO 4217) as people read them; nothing if they are not known. */
 export function sayMoney(minor: number | null | undefined, currency: string | null | undefined) {

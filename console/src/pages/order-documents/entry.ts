@@ -1,6 +1,6 @@
 /** The entry that a person makes of an order document. */
 import type { Entry, OrderDocument } from "../../api/order-documents";
-import { toMajor, toMinor } from "../../format/numbers";
+import { orText, toMajor, toMinor } from "../../format/numbers";
 import type { Draft, Item } from "./fields";
 
 export function first(order: OrderDocument): Draft {
@@ -33,7 +33,7 @@ export function entryOf(draft: Draft, items: Item[], keepPasscode: boolean): Ent
     ends_on,
     title: draft.title ?? "",
     notice_on: draft.notice_on || null,
-    cost_minor: minor !== null && Number.isFinite(minor) ? minor : null,
+    cost_minor: minor === null ? null : (orText(minor, draft.cost ?? "") as number),
     currency: minor !== null ? draft.currency || null : null,
     reference: draft.reference || null,
     level: draft.level || null,

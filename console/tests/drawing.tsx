@@ -1,0 +1,18 @@
+/** Drawing a part of the console, and pressing keys as its users do. */
+
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import type { ReactNode } from "react";
+
+/** Draw it at an address; gives somebody who types and clicks, and the cache of what was read. */
+export function draw(element: ReactNode, at = "/") {
+  window.history.replaceState(null, "", at);
+  const cache = new QueryClient({ defaultOptions: { queries: { retry: false }, mutations: { retry: false } } });
+  const inside = (one: ReactNode) => <QueryClientProvider client={cache}>{one}</QueryClientProvider>;
+  const { rerender, unmount } = render(inside(element));
+  return { user: userEvent.setup(), cache, unmount, redraw: (one: ReactNode) => rerender(inside(one)) };
+}
+
+/** Where the address bar stands. */
+export const where = () => window.location.pathname + window.location.search;

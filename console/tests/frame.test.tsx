@@ -1,0 +1,253 @@
+// @vitest-environment happy-dom
+import { act, fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { beforeEach, expect, test } from "vitest";
+import { App } from "../src/app";
+import { draw, where } from "./drawing";
+import { brief } from "./samples";
+import { callsTo, later, problem, service } from "./service";
+
+const EMPTY = { items: [], next: null };
+
+const today = {
+  ...{
+    day: "2026-11-20",
+    worker: true,
+    worker_seen_at: null,
+    mailbox_trouble: "",
+    desks_away: [],
+    tray: [],
+    ending: [],
+  },
+  ...{ access_overdue: [], shipments_due: [], ours: [brief("P-0001")], theirs: [] },
+};
+
+const me = (roles: string[]) => ({ name: "marit", person: "Marit Oswin", roles, csrf: "c1", version: "0.1.0" });
+
+beforeEach(() => {
+  service({
+    "GET /api/v1/me": me(["keeper", "preparer", "releaser"]),
+    "GET /api/v1/today": today,
+    "GET /api/v1/packets": { items: [brief("P-0001"), brief("P-0002")], next: null },
+    "GET /api/v1/similar": { open: [], solved: [], articles: [], named: [] },
+    ...Object.fromEntries(["assets", "contracts", "vendors", "views"].map((name) => [`GET /api/v1/${name}`, EMPTY])),
+  });
+});
+
+async function open(at = "/") {
+  const drawn = draw(<App />, at);
+  await screen.findByRole("navigation", { name: "Places" });
+  return drawn;
+}
+
+const heading = (name: string) => screen.findByRole("heading", { level: 1, name });
+
+test("letters go to places, from any page to any other", async () => {
+  const { user } = await open();
+  await screen.findByRole("heading", { name: "Our turn" });
+  await user.keyboard("p");
+  expect(await heading("Packets")).toBeTruthy();
+  await user.keyboard("a");
+  expect(await heading("Assets")).toBeTruthy();
+  await user.keyboard("c");
+  expect(await heading("Contracts")).toBeTruthy();
+  await user.keyboard("t");
+  expect(where()).toBe("/");
+});
+
+test("letters are letters while somebody types, or holds Ctrl, or a dialog is open", async () => {
+  const { user } = await open("/packets");
+  await user.type(await screen.findByLabelText("Narrow by words, number or reference"), "ant");
+  expect(where()).toBe("/packets");
+  (document.activeElement as HTMLElement).blur();
+  await user.keyboard("{Control>}a{/Control}");
+  expect(where()).toBe("/packets");
+  await user.keyboard("?");
+  await screen.findByRole("dialog", { name: "Keys" });
+  await user.keyboard("a");
+  expect(where()).toBe("/packets");
+  await user.keyboard("{Escape}");
+  await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+});
+
+test("who may not prepare packets notes none: no button, and N does nothing", async () => {
+  service({ "GET /api/v1/me": me(["reader"]) });
+  const { user } = await open();
+  await user.keyboard("n");
+  expect(screen.queryByRole("dialog")).toBeNull();
+  expect(screen.queryByRole("button", { name: /Note/ })).toBeNull();
+  expect(
+    within(screen.getByRole("navigation", { name: "Places" })).queryByRole("link", { name: "Imports" }),
+  ).toBeNull();
+});
+
+test("without a session one signs in, and a wrong password is said", async () => {
+  service({
+    "GET /api/v1/me": problem(401, "not-signed-in", "Sign in first."),
+    "POST /api/v1/sign-in": problem(401, "wrong", "Name or password is wrong.", "Try again."),
+  });
+  const { user } = draw(<App />);
+  await user.type(await screen.findByLabelText("Name"), "marit");
+  await user.type(screen.getByLabelText("Password"), "heron{Enter}");
+  expect((await screen.findByRole("alert")).textContent).toContain("Name or password is wrong.");
+  service({ "POST /api/v1/sign-in": me(["preparer"]) });
+  await user.type(screen.getByLabelText("Password"), "-77{Enter}");
+  expect(await screen.findByRole("heading", { name: "Our turn" })).toBeTruthy();
+  expect(callsTo("POST /api/v1/sign-in").at(-1)?.body).toEqual({ name: "marit", password: "heron-77" });
+});
+
+test("a service that cannot be reached is said on an otherwise empty page", async () => {
+  service({
+    "GET /api/v1/me": () => {
+      throw new TypeError("no network");
+    },
+  });
+  draw(<App />);
+  expect((await screen.findByRole("alert")).textContent).toContain("The service cannot be reached.");
+  expect(screen.queryByRole("navigation")).toBeNull();
+});
+
+test("what changes something carries the token of the session, what reads does not", async () => {
+  const noted = later(brief("P-0003"));
+  service({ "POST /api/v1/packets": noted.waiting });
+  const { user } = await open();
+  await user.keyboard("n");
+  await user.type(await screen.findByLabelText("In one line"), "Array is slow{Enter}");
+  await waitFor(() => expect(callsTo("POST /api/v1/packets")).toHaveLength(1));
+  expect(callsTo("POST /api/v1/packets")[0]?.headers.get("X-CSRF-Token")).toBe("c1");
+  expect(callsTo("GET /api/v1/today")[0]?.headers.get("X-CSRF-Token")).toBeNull();
+});
+
+test("a note that could not be kept stays as it was typed, and is sent again as the same one", async () => {
+  service({ "POST /api/v1/packets": problem(503, "no-database", "The database cannot be reached.", "Try again.") });
+  const { user } = await open();
+  await user.keyboard("n");
+  const form = await screen.findByRole("dialog", { name: "What happened?" });
+  await user.type(within(form).getByLabelText("In one line"), "Array is slow");
+  await user.type(within(form).getByLabelText(/In plain words/), "Since this morning.");
+  await user.selectOptions(within(form).getByLabelText("It is"), "question");
+  await user.click(within(form).getByRole("button", { name: "Note it" }));
+  expect((await within(form).findByRole("alert")).textContent).toContain("The database cannot be reached.");
+  expect(within(form).getByLabelText<HTMLInputElement>("In one line").value).toBe("Array is slow");
+  await user.click(within(form).getByRole("button", { name: "Note it" }));
+  await waitFor(() => expect(callsTo("POST /api/v1/packets")).toHaveLength(2));
+  const [first, second] = callsTo("POST /api/v1/packets");
+  expect(first?.body).toEqual({
+    ...{ title: "Array is slow", note: "Since this morning.", need: "question", asset: null, ticket: "" },
+  });
+  expect(second?.headers.get("Idempotency-Key")).toBe(first?.headers.get("Idempotency-Key"));
+});
+
+test("F2 takes the thing that a note speaks of, and another can be chosen", async () => {
+  const array = { id: "a1", serial: "TN9-1", name: "Array A", product: "TN9", vendor: "tarnfell" };
+  const named = [
+    { asset: { ...array, vendor_name: "Tarnfell Storage", site: "Book store", retired: false }, because: ["its name"] },
+  ];
+  service({ "GET /api/v1/similar": { open: [], solved: [], articles: [], named } });
+  const { user } = await open();
+  await user.keyboard("n");
+  const form = await screen.findByRole("dialog", { name: "What happened?" });
+  await user.type(within(form).getByLabelText("In one line"), "Array A is slow");
+  await within(form).findByRole("region", { name: "It may be about" });
+  await user.keyboard("{F2}");
+  expect(within(form).getByText("TN9-1")).toBeTruthy();
+  expect(within(form).queryByRole("region", { name: "It may be about" })).toBeNull();
+  await user.click(within(form).getByRole("button", { name: "Another" }));
+  expect(await within(form).findByRole("region", { name: "It may be about" })).toBeTruthy();
+});
+
+test("finding begins with two letters, moves by arrows and opens by Enter", async () => {
+  const assets = [{ id: "a1", serial: "TN9-1", name: "", product_name: "TN9 array", site_name: "Book store" }];
+  service({ "GET /api/v1/find": { packets: [brief("P-0001"), brief("P-0002")], assets } });
+  const { user } = await open();
+  await user.keyboard("/");
+  const words = await screen.findByRole("combobox");
+  await user.type(words, "t");
+  expect(screen.getByText(/Type two letters or more/)).toBeTruthy();
+  expect(callsTo("GET /api/v1/find")).toEqual([]);
+  await user.type(words, "n");
+  const options = await screen.findAllByRole("option");
+  expect(options.map((one) => one.getAttribute("aria-selected"))).toEqual(["true", "false", "false"]);
+  await user.keyboard("{ArrowUp}{ArrowDown}{ArrowDown}{ArrowDown}");
+  expect(words.getAttribute("aria-activedescendant")).toBe("found-a1");
+  await user.keyboard("{ArrowUp}{Enter}");
+  await waitFor(() => expect(where()).toBe("/packets/P-0002"));
+  expect(screen.queryByRole("combobox")).toBeNull();
+});
+
+test("finding nothing says so", async () => {
+  service({ "GET /api/v1/find": { packets: [], assets: [] } });
+  const { user } = await open();
+  await user.keyboard("/");
+  await user.type(await screen.findByRole("combobox"), "quokka{Enter}");
+  expect(await screen.findByText("Nothing matches.")).toBeTruthy();
+  expect(where()).toBe("/");
+});
+
+test("the list of packets is narrowed by words and by state", async () => {
+  const { user } = await open("/packets");
+  expect(await screen.findByText("2 packets")).toBeTruthy();
+  service({ "GET /api/v1/packets": EMPTY });
+  await user.click(screen.getByRole("radio", { name: "sealed" }));
+  await user.type(screen.getByLabelText("Narrow by words, number or reference"), "fan");
+  expect(await screen.findByText("No packet matches.")).toBeTruthy();
+  expect(callsTo("GET /api/v1/packets").at(-1)?.query).toMatchObject({ life: "sealed", q: "fan" });
+});
+
+test("a house without packets says how one begins", async () => {
+  service({ "GET /api/v1/packets": EMPTY });
+  await open("/packets");
+  expect(await screen.findByText("No packets yet. Press N to note what happened.")).toBeTruthy();
+});
+
+test("Today says what does not work, and what waits", async () => {
+  const desks_away = [{ desk: "Tarnfell Support", since: "2026-11-20T07:40:00Z", words: "It does not answer." }];
+  service({
+    "GET /api/v1/today": {
+      ...today,
+      ...{ worker: false, worker_seen_at: "2026-11-20T07:40:00Z", desks_away, mailbox_trouble: "The mailbox is shut." },
+      ours: [brief("P-0001", { life: "lodged" }), brief("P-0002", { life: "refused" })],
+      theirs: [brief("P-0003", { life: "lodged", turn: "vendor" })],
+    },
+  });
+  await open();
+  expect((await screen.findByRole("alert")).textContent).toContain("The worker is not running");
+  expect(screen.getByText("The mailbox is shut.")).toBeTruthy();
+  expect(screen.getByText(/Tarnfell Support has not been reached since/)).toBeTruthy();
+  expect(screen.getByText("2 packets wait for us. 1 vendor has asked back. 1 packet is with vendors.")).toBeTruthy();
+  const ours = screen.getByRole("list", { name: "Our turn" });
+  expect(
+    within(ours)
+      .getAllByRole("link")
+      .map((one) => one.lastChild?.textContent),
+  ).toEqual(["asked", "refused"]);
+});
+
+test("an unknown address says so", async () => {
+  await open("/nowhere");
+  expect(await heading("There is no such page")).toBeTruthy();
+});
+
+/** Drop or paste a file on the page. */
+function bring(kind: "drop" | "paste", file: File, on: Element = document.body) {
+  const files = Object.assign([file], { item: () => file });
+  const transfer = { files, types: ["Files"], items: [] };
+  act(() => {
+    if (kind === "drop") fireEvent.drop(on, { dataTransfer: transfer });
+    else fireEvent.paste(on, { clipboardData: transfer });
+  });
+}
+
+test.each(["drop", "paste"] as const)("what is to become of a file is asked first: %s", async (kind) => {
+  const { user } = await open("/packets");
+  await screen.findByText("2 packets");
+  bring(kind, new File(["x"], "kiosk.log"));
+  const question = await screen.findByRole("dialog", { name: "What is this for?" });
+  expect(question.textContent).toContain("kiosk.log");
+  await user.click(within(question).getByRole("button", { name: "Leave it" }));
+  await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  expect(callsTo("POST /api/v1/packets")).toEqual([]);
+  bring(kind, new File(["x"], "kiosk.log"));
+  await user.click(await screen.findByRole("button", { name: "Note a packet with it" }));
+  const form = await screen.findByRole("dialog", { name: "What happened?" });
+  expect(within(form).getByRole("list", { name: "Goes with it" }).textContent).toContain("kiosk.log");
+});

@@ -1,0 +1,12 @@
+/** What every test of the console begins with: React that can be waited for, and no service but the one the test plays. */
+
+import { cleanup } from "@testing-library/react";
+import { afterEach } from "vitest";
+import { forget } from "./service";
+
+Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true });
+
+afterEach(() => {
+  if (typeof document !== "undefined") cleanup();
+  forget();
+});
