@@ -240,6 +240,9 @@ def _become(request: dict[str, Any], given: Sequence[int]) -> None:
     code = 1
     try:
         os.setsid()
+        Path("/proc/self/comm").write_text(
+            " ".join((request["module"].rpartition(".")[2], *request["arguments"]))
+        )
         for place, number in zip(request["places"], given, strict=True):
             os.dup2(number, place)
             os.close(number)

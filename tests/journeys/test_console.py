@@ -13,7 +13,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import ARRAY, NOTE, ROOT, Tarnfell, add, until
-from tests.journeys.browsing import IN_HAND, faults, open_page, sign_in
+from tests.journeys.browsing import IN_HAND, faults, open_page, open_today, sign_in
 
 
 def choose(page: Page, label: str) -> None:
@@ -25,6 +25,7 @@ def choose(page: Page, label: str) -> None:
 def test_the_whole_journey(
     page: Page, house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path
 ) -> None:
+    open_today(page, house)
     page.keyboard.press("n")
     page.get_by_label("In one line").fill("Volumes on the book-store array are slow")
     page.get_by_label("In plain words").fill(
@@ -124,6 +125,7 @@ def test_a_secret_in_the_note_is_masked_by_decision_in_the_letter(
 
 def test_a_wrong_password_is_told_and_nothing_else(browser: Browser, house: RunningHouse) -> None:
     page = open_page(browser, house, None)
+    page.goto(house.address)
     page.get_by_label("Name").fill("pauli")
     page.get_by_label("Password").fill("wrong")
     page.keyboard.press("Enter")
@@ -131,7 +133,8 @@ def test_a_wrong_password_is_told_and_nothing_else(browser: Browser, house: Runn
     page.context.close()
 
 
-def test_find_by_keyboard(page: Page) -> None:
+def test_find_by_keyboard(page: Page, house: RunningHouse) -> None:
+    open_today(page, house)
     page.keyboard.press("/")
     page.keyboard.type("TN9-44l20-A")
     expect(page.get_by_role("option").first).to_contain_text("TN9-44120-A")
@@ -140,7 +143,10 @@ def test_find_by_keyboard(page: Page) -> None:
     expect(page.get_by_text("Serial TN9-44120-A is listed on contract T-2210.")).to_be_visible()
 
 
-def test_places_and_rows_by_keyboard(page: Page, marit: SealPacket, noted: PacketShown) -> None:
+def test_places_and_rows_by_keyboard(
+    page: Page, house: RunningHouse, marit: SealPacket, noted: PacketShown
+) -> None:
+    open_today(page, house)
     marit.packets.note("Another one, so that there are two rows", asset="TN9-44121-B")
     page.keyboard.press("p")
     expect(page.get_by_role("heading", name="Packets")).to_be_visible()
@@ -187,7 +193,8 @@ def test_title_and_need_are_changed_and_a_packet_is_withdrawn(
     assert (entry.action, entry.detail["reason"]) == ("packet withdrawn", "It was a loose cable.")
 
 
-def test_keys_do_nothing_while_someone_types(page: Page) -> None:
+def test_keys_do_nothing_while_someone_types(page: Page, house: RunningHouse) -> None:
+    open_today(page, house)
     page.keyboard.press("a")
     page.get_by_label("Serial, model, host name, site or words").fill("")
     page.keyboard.type("npt")
@@ -289,6 +296,7 @@ def test_a_reader_sees_no_acts_that_are_not_theirs(
     browser: Browser, house: RunningHouse, answered: PacketShown
 ) -> None:
     page = open_page(browser, house, "pauli")
+    open_today(page, house)
     expect(page.get_by_role("button", name="Note")).to_have_count(0)
     page.goto(f"{house.address}/packets/{answered.number}/exhibits")
     expect(page.get_by_text("No evidence yet.")).to_be_visible()
@@ -302,6 +310,7 @@ def test_a_reader_sees_no_acts_that_are_not_theirs(
 
 def test_signing_out_ends_it(browser: Browser, house: RunningHouse) -> None:
     page = open_page(browser, house, None)
+    page.goto(house.address)
     sign_in(page, house, "teo")
     page.get_by_role("button", name="Teo Valcourt").click()
     page.get_by_role("menuitem", name="Sign out").click()

@@ -29,6 +29,7 @@ def test_every_page_is_accessible_and_fits_a_narrow_screen(
 ) -> None:
     add(marit, noted.number, tmp_path / "array.cfg", evidence.CONFIGURATION.encode())
     page = open_page(browser, house, None)
+    page.goto(house.address)
     assert faults(page, dark=True) == []
     sign_in(page, house, "marit")
     for path in PAGES:

@@ -8,10 +8,11 @@ from playwright.sync_api import Browser, Page, expect
 
 from sealpacket.client import make_token
 from sealpacket.demo.house import RunningHouse
-from tests.journeys.browsing import faults, open_page
+from tests.journeys.browsing import faults, open_page, open_today
 
 
 def test_somebody_comes_and_leaves(browser: Browser, page: Page, house: RunningHouse) -> None:
+    open_today(page, house)
     name, first, second = f"guest-{uuid4().hex[:6]}", "linden cinder yarrow", "barley vetch heather"
     page.get_by_role("button", name="Marit Oswin").click()
     page.get_by_role("menuitem", name="Accounts").click()
@@ -29,6 +30,7 @@ def test_somebody_comes_and_leaves(browser: Browser, page: Page, house: RunningH
     assert faults(page) == []
 
     theirs = open_page(browser, house, None)
+    theirs.goto(house.address)
     enter(theirs, name, first)
     theirs.goto(f"{house.address}/you")
     theirs.get_by_label("Password now").fill(first)

@@ -12,7 +12,7 @@ from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
 from tests.conftest import NOTE
-from tests.journeys.browsing import faults, paste
+from tests.journeys.browsing import faults, open_today, paste
 
 
 def own_sheet(marit: SealPacket) -> tuple[str, str]:
@@ -27,6 +27,7 @@ def own_sheet(marit: SealPacket) -> tuple[str, str]:
 def test_a_sheet_is_mended_tried_and_kept(
     page: Page, house: RunningHouse, marit: SealPacket
 ) -> None:
+    open_today(page, house)
     mark, changed = own_sheet(marit)
     page.keyboard.press("d")
     expect(page.get_by_role("heading", name="Desks")).to_be_visible()

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import Tarnfell, until
-from tests.journeys.browsing import IN_HAND, open_page
+from tests.journeys.browsing import IN_HAND
 
 LIFT_NOTE = (
     "The lift at Quay Street stops a hand's breadth above the first floor since this morning."
@@ -32,7 +32,7 @@ def counted(page: Page) -> None:
 
 
 def test_from_asked_back_to_answered_with_two_files_by_four_keys(
-    browser: Browser,
+    page: Page,
     house: RunningHouse,
     marit: SealPacket,
     lodged: PacketShown,
@@ -46,7 +46,6 @@ def test_from_asked_back_to_answered_with_two_files_by_four_keys(
     files = [tmp_path / "b.log", tmp_path / "b.cfg"]
     for path in files:
         path.write_text("host bs-array-b.quillmere.example at 10.40.20.21\n")
-    page = open_page(browser, house)
     page.goto(f"{house.address}/packets/{lodged.number}")
     expect(page.get_by_text("Please send the log of controller B")).to_be_visible()
     counted(page)
@@ -65,9 +64,8 @@ def test_from_asked_back_to_answered_with_two_files_by_four_keys(
 
 
 def test_acts_say_why_they_are_not_possible(
-    browser: Browser, house: RunningHouse, lodged: PacketShown, tarnfell: Tarnfell
+    page: Page, house: RunningHouse, lodged: PacketShown, tarnfell: Tarnfell
 ) -> None:
-    page = open_page(browser, house)
     page.goto(f"{house.address}/packets/{lodged.number}")
     expect(page.get_by_role("button", name="More")).to_be_visible()
     page.keyboard.press("m")
@@ -84,15 +82,12 @@ def test_acts_say_why_they_are_not_possible(
     until(lambda: tarnfell.case(lodged.reference)["body"]["case"]["priority"] == "3")
 
 
-def test_a_desk_is_entered_by_hand(
-    browser: Browser, house: RunningHouse, marit: SealPacket
-) -> None:
+def test_a_desk_is_entered_by_hand(page: Page, house: RunningHouse, marit: SealPacket) -> None:
     noted = marit.packets.note("Lift stops beside the floor", LIFT_NOTE, asset="TB-2207-C")
     marit.packets.answer(
         noted.number, inside="no", state="level", since="2026-11-20T07:40+00:00", caller="ines"
     )
     marit.packets.seal(noted.number)
-    page = open_page(browser, house)
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.goto(f"{house.address}/packets/{noted.number}")
     page.get_by_role("button", name="Lodge").click()
@@ -115,12 +110,11 @@ def test_a_desk_is_entered_by_hand(
 
 
 def test_a_replacement_that_has_arrived_takes_the_old_ones_place(
-    browser: Browser, house: RunningHouse, marit: SealPacket
+    page: Page, house: RunningHouse, marit: SealPacket
 ) -> None:
     marit.assets.add(vendor="tarnfell", product="TN9", serial="TN9-44180-X", name="Old", site="book-store")  # fmt: skip
     packet = marit.packets.note("The old array is dead", "It shows no light.", asset="TN9-44180-X")
     sent = marit.packets.note_shipment(packet.number, "to_us", "A new array", tracking="MF-7")
-    page = open_page(browser, house)
     page.goto(f"{house.address}/packets/{packet.number}/replies")
     expect(page.get_by_text("MF-7")).to_be_visible()
     assert sent.shipments[0].arrived_on is None
@@ -135,7 +129,7 @@ def test_a_replacement_that_has_arrived_takes_the_old_ones_place(
 
 
 def test_a_strange_status_is_put_into_the_sheet_by_one_step(
-    browser: Browser,
+    page: Page,
     house: RunningHouse,
     marit: SealPacket,
     lodged: PacketShown,
@@ -144,7 +138,6 @@ def test_a_strange_status_is_put_into_the_sheet_by_one_step(
     tarnfell.steer(case=lodged.reference, state="HELD")
     marit.packets.follow(lodged.number)
     before = marit.desk("tarnfell-support").yaml
-    page = open_page(browser, house)
     page.goto(f"{house.address}/packets/{lodged.number}")
     expect(page.get_by_text("perhaps a question")).to_be_visible()
     expect(page.get_by_text("What “HELD” means is not in the desk’s sheet.")).to_be_visible()
@@ -163,7 +156,7 @@ def test_a_strange_status_is_put_into_the_sheet_by_one_step(
 
 
 def test_on_paper_is_what_is_read_and_nothing_that_is_clicked(
-    browser: Browser,
+    page: Page,
     house: RunningHouse,
     lodged: PacketShown,
     tarnfell: Tarnfell,
@@ -171,7 +164,6 @@ def test_on_paper_is_what_is_read_and_nothing_that_is_clicked(
 ) -> None:
     tarnfell.steer(case=lodged.reference, say="A fitter comes tomorrow.")
     marit.packets.follow(lodged.number)
-    page = open_page(browser, house)
     page.goto(f"{house.address}/packets/{lodged.number}")
     expect(page.get_by_text("A fitter comes tomorrow.")).to_be_visible()
     page.emulate_media(media="print")

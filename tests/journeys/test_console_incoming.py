@@ -15,7 +15,7 @@ from playwright.sync_api import Browser, Page, expect
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.order_documents import kiosk_renewal
-from tests.journeys.browsing import IN_HAND, faults, open_page
+from tests.journeys.browsing import IN_HAND, faults, open_page, open_today
 
 TODAY = datetime.now(UTC).date()
 
@@ -41,8 +41,9 @@ def vendor(marit: SealPacket) -> str:
 
 
 def test_an_order_document_is_read_looked_at_and_entered(
-    page: Page, marit: SealPacket, tmp_path: Path
+    page: Page, house: RunningHouse, marit: SealPacket, tmp_path: Path
 ) -> None:
+    open_today(page, house)
     number = f"88-{uuid4().int % 10**6:06d}"
     (tmp_path / "order.pdf").write_bytes(
         kiosk_renewal(TODAY + timedelta(days=400), f"LK40-9001-{number[-4:]}")

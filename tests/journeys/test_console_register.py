@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
-from tests.journeys.browsing import IN_HAND, faults, open_page
+from tests.journeys.browsing import IN_HAND, faults, open_page, open_today
 
 
 @pytest.fixture
@@ -35,6 +35,7 @@ def test_a_list_comes_in_is_previewed_applied_and_undone(
     marit: SealPacket,
     kiosks: tuple[str, Path],
 ) -> None:
+    open_today(page, house)
     vendor, path = kiosks
     page.keyboard.press("i")
     expect(page.get_by_role("heading", name="Imports")).to_be_visible()
@@ -128,6 +129,7 @@ def test_a_contract_and_an_asset_are_drawn_over_time(page: Page, house: RunningH
 
 
 def test_what_is_ahead_leads_to_its_contract(page: Page, house: RunningHouse) -> None:
+    open_today(page, house)
     page.keyboard.press("h")
     expect(page.get_by_role("heading", name="Looking ahead")).to_be_visible()
     page.get_by_label("Vendor").select_option("lumenlathe")
@@ -144,6 +146,7 @@ def test_what_is_ahead_leads_to_its_contract(page: Page, house: RunningHouse) ->
 
 def test_a_reader_sees_lists_and_no_imports(browser: Browser, house: RunningHouse) -> None:
     page = open_page(browser, house, "pauli")
+    open_today(page, house)
     expect(page.get_by_role("link", name="Imports")).to_have_count(0)
     page.goto(f"{house.address}/assets?q=TN9-44120-A")
     expect(page.get_by_role("link", name="TN9-44120-A")).to_be_visible()

@@ -127,7 +127,9 @@ def test_a_mail_server_is_named_with_how_to_speak_to_it(monkeypatch: pytest.Monk
     ):
         monkeypatch.setenv("SEALPACKET_MAIL", value)
         try:
-            Settings(database_url="postgresql://x", key_file="k", seal_key_file="s", blobs="b")  # type: ignore[call-arg, arg-type]
+            Settings(
+                database_url="postgresql+psycopg://x", key_file="k", seal_key_file="s", blobs="b"
+            )  # type: ignore[call-arg, arg-type]
         except ValidationError as error:
             assert not good, error
         else:
