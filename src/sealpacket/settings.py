@@ -7,7 +7,6 @@ from pathlib import Path
 from pydantic import Field, IPvAnyNetwork
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
-
 _POSTGRESQL = r"^postgresql\+psycopg://."
 
 

@@ -21,13 +21,13 @@ class Receiver(Protocol):
     """What the gate hands mails to."""
 
     def wants(self, address: str) -> bool:
-        """Whether the address is one of ours."""
+        """Whether the address is one of ours. Raises Unavailable if that cannot be told now."""
 
     def take(self, address: str, data: bytes) -> None:
         """Take a mail in. Raises Unavailable if it has to come again."""
 
 
-class _Gate:
+class Gate:
     """Speaks SMTP. Every answer that is not sure is "try again": no mail is lost because we were away."""
 
     def __init__(self, receiver: Receiver) -> None:
@@ -36,7 +36,11 @@ class _Gate:
     async def handle_RCPT(  # noqa: N802 - its interface
         self, server: SMTP, session: Session, envelope: Envelope, address: str, options: list[str]
     ) -> str:
-        if not self._receiver.wants(address):
+        try:
+            wanted = await asyncio.to_thread(self._receiver.wants, address)
+        except Exception as error:
+            return _again(error)
+        if not wanted:
             return "550 5.1.1 No such mailbox here"
         if envelope.rcpt_tos:
             return "452 4.5.3 One recipient at a time"
@@ -48,21 +52,25 @@ class _Gate:
             await asyncio.to_thread(
                 self._receiver.take, envelope.rcpt_tos[0], envelope.original_content or b""
             )
-        except Unavailable:
-            return "451 4.3.0 Try again later"
-        except ProblemError as problem:
-            log.warning("mail not taken in", code=problem.code)
-            return "554 5.6.0 This cannot be taken in"
         except Exception as error:
-            log.error("mail gate", error=type(error).__name__)
-            return "451 4.3.0 Try again later"
+            if isinstance(error, ProblemError) and not isinstance(error, Unavailable):
+                log.warning("mail not taken in", code=error.code)
+                return "554 5.6.0 This cannot be taken in"
+            return _again(error)
         return "250 OK"
+
+
+def _again(error: Exception) -> str:
+    """The answer to what nobody foresaw, or what will be possible later: the mail stays where it is until then."""
+    if not isinstance(error, Unavailable):
+        log.error("mail gate", error=type(error).__name__)
+    return "451 4.3.0 Try again later"
 
 
 def listen(host: str, port: int, receiver: Receiver) -> None:
     """Serve until told to stop."""
     gate = Controller(
-        _Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate"
+        Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate"
     )
     gate.start()
     ended = threading.Event()
