@@ -72,8 +72,7 @@ class Scan {
                 take(data.substr(0, std::min(end, LONGEST_LINE)));
             } else {
                 keep_rest(data.substr(0, end));
-                take(rest_);
-                rest_.clear();
+                take_rest();
             }
             data.remove_prefix(end + 1);
         }
@@ -81,8 +80,7 @@ class Scan {
 
     // The end of a file, whose last line need not end.
     void finish() {
-        if (!rest_.empty()) take(rest_);
-        rest_.clear();
+        if (!rest_.empty()) take_rest();
         clock_.forget();
     }
 
@@ -123,9 +121,15 @@ class Scan {
     };
 
     void keep_rest(std::string_view data) {
-        const size_t room = LONGEST_LINE - std::min(LONGEST_LINE, rest_.size());
-        if (room && data.size() > room) too_long++;
+        const size_t room = LONGEST_LINE - rest_.size();
+        if (data.size() > room && !is_cut_) too_long++;
+        is_cut_ |= data.size() > room;
         rest_.append(data.substr(0, room));
+    }
+    void take_rest() {
+        take(rest_);
+        rest_.clear();
+        is_cut_ = false;
     }
 
     void take(std::string_view line) {
@@ -271,13 +275,15 @@ class Scan {
             merge_(*this);
             is_worth_merging_ = messages.size() * 4 < before * 3;
         }
-        for (const size_t many : {size_t{5}, size_t{3}, size_t{1}, size_t{0}}) {
-            if (messages.size() * 2 < most_) return;
-            put_rare_together(many);
+        for (const bool any : {false, true}) {  // those that tell something only if the others do not make room enough
+            for (const size_t many : {size_t{5}, size_t{3}, size_t{1}, size_t{0}}) {
+                if (messages.size() * 2 < most_) return;
+                put_rare_together(many, any);
+            }
         }
     }
 
-    void put_rare_together(size_t many) {
+    void put_rare_together(size_t many, bool any) {
         std::vector<uint64_t> counts;
         for (const auto &message : messages) counts.push_back(message->count);
         const size_t kept = most_ / 4;
@@ -285,7 +291,7 @@ class Scan {
         std::vector<std::string> into;
         std::unordered_set<std::string> together;
         for (const auto &message : messages) {
-            const bool is_rare = message->count <= counts[kept] && !message->keeps;
+            const bool is_rare = message->count <= counts[kept] && (any || !message->keeps);
             into.push_back(is_rare ? std::string(beginning(message->skeleton, many)) + " …" : message->skeleton);
             if (is_rare) together.insert(into.back());
         }
@@ -379,6 +385,7 @@ class Scan {
     Clock clock_;
     Skeleton skeleton_;
     std::string rest_, masked_, shape_;
+    bool is_cut_ = false;  // whether `rest_` is not all of its line
     std::unordered_set<std::string> untimed_shapes_;
     // How lines look that have no time.
     Message *last_ = nullptr;
