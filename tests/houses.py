@@ -84,15 +84,42 @@ def new_folder(prefix: str) -> Iterator[Path]:
 
 @contextmanager
 def shared_by_the_run() -> Iterator[None]:
-    """What all processes of one test run share: the launcher, and a folder where the house lies that is copied."""
+    """What all processes of one test run share: the launcher, the words on pictures, the house that is copied."""
     with new_folder("sealpacket-run-") as folder:
         os.environ[RUN] = str(folder)
+        _read_pictures_once(folder)
         launcher = Launcher(folder)
         try:
             yield
         finally:
             launcher.close()
             Cluster.at(folder / "original/postgres").remove()
+
+
+def _read_pictures_once(run: Path) -> None:
+    """Put a tesseract first on the path that asks the real one about each picture once, and remembers what it said."""
+    real = shutil.which("tesseract")
+    if real is None:
+        return
+    program, known = run / "bin/tesseract", run / "pictures"
+    program.parent.mkdir()
+    known.mkdir()
+    program.write_text(_TESSERACT.format(real=real, known=known))
+    program.chmod(0o755)
+    os.environ["PATH"] = f"{program.parent}{os.pathsep}{os.environ['PATH']}"
+
+
+_TESSERACT = """#!/bin/sh
+new=$(mktemp {known}/new.XXXXXX)
+trap 'rm -f "$new" "$new.said"' EXIT
+cat >"$new"
+said={known}/$(echo "$@" | cat - "$new" | sha256sum | cut -c1-64)
+if [ ! -e "$said" ]; then
+  {real} "$@" <"$new" >"$new.said" || exit
+  mv "$new.said" "$said"
+fi
+cat "$said"
+"""
 
 
 def _original(run: Path) -> RunningHouse:

@@ -58,7 +58,7 @@ def test_the_example_plays_to_its_end(
     capsys: pytest.CaptureFixture[str],
 ) -> None:
     tarnfell.steer(ask_after=1)
-    assert example.play(house, tmp_path, log_size=6_000_000) == 0
+    assert example.play(house, tmp_path, log_size=600_000) == 0
     said = capsys.readouterr().out
     assert "Tarnfell calls it TS-" in said
     assert "5 typed, 8 taken from the register" in said

@@ -14,8 +14,8 @@ from tests.some import ALL
 from tests.storm import Letters, Storm, wanted
 
 PROCESSES = 2
-PACKETS, FAULTS = (60, 20) if ALL else (18, 9)
-EACH, FORGED = 20, 5
+PACKETS, FAULTS = (60, 20) if ALL else (12, 8)
+EACH, FORGED = (20, 5) if ALL else (8, 3)
 
 
 @pytest.mark.timeout(1800)

@@ -54,6 +54,8 @@ from sealpacket.store.models import Exhibit, Packet
 
 MOST_VALUES = 50_000
 """So many different values of an exhibit can be listed."""
+TOLD_EVERY = 0.5
+"""Seconds between what is written down of how far a redaction has come."""
 MENDS = 2
 """How often an exhibit is redacted again with the values that the leak check found."""
 
@@ -251,13 +253,13 @@ def _other(app: AppContext, work: _Work, doing: Work) -> Iterator[bytes]:
 
 
 class _Progress:
-    """Writes down how far a redaction has come, about twice a second."""
+    """Writes down how far a redaction has come, every TOLD_EVERY seconds."""
 
     def __init__(self, app: AppContext, exhibit_id: str) -> None:
         self._app, self._id, self._last = app, exhibit_id, time.monotonic()
 
     def __call__(self, done: int) -> None:
-        if time.monotonic() - self._last < 0.5:
+        if time.monotonic() - self._last < TOLD_EVERY:
             return
         self._last = time.monotonic()
         with self._app.database.transaction() as session:
