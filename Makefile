@@ -1,6 +1,8 @@
 # The two commands that matter: `make demo` and `make test`. Each sets up what is missing by itself.
 .PHONY: help demo demo-reset example test check bench fuzz screenshots generate locks
 python := .venv/bin/python
+# The tests that otherwise try a part of what they have.
+long := $(shell grep -lE "from tests.some import" tests/core/*.py tests/service/*.py)
 
 help: ## Say what there is
 	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -29,12 +31,12 @@ bench: ## Measure; prints a table and writes bench/latest.json
 	@tools/setup test
 	@$(python) bench/run.py
 
-fuzz: ## Try every long list whole, the API by its document, then every reader with atheris for a minute each
+fuzz: ## Try every long list whole, the native parts under sanitizers, the API by its document, then every reader with atheris for a minute each
 	@tools/setup test
 	@$(python) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/fuzz.txt
-	@SEALPACKET_SAMPLES=200 $(python) -m pytest -s --timeout 1800 tests/core/test_hard_lines.py tests/core/test_shipped_lines.py \
-	  tests/core/test_exchanged_values.py tests/core/test_joined_lines.py \
-	  tests/service/test_desks_in_numbers.py tests/service/test_desk_rules.py
+	@SEALPACKET_SAMPLES=200 $(python) -m pytest -s -n 2 --dist loadfile --timeout 1800 $(long)
+	@SEALPACKET_TRIES=20000 tools/native sanitize
+	@tools/sanitized
 	@$(python) tools/contract.py
 	@$(python) tools/fuzz.py
 
@@ -52,5 +54,7 @@ locks: ## Resolve the requirements anew (needs uv)
 	  requirements/client.in requirements/redact.in requirements/service.in requirements/demo.in requirements/build.in -o requirements/service.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  requirements/dev.in -o requirements/dev.txt
+	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
+	  -c requirements/service.txt requirements/build.in -o requirements/build.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  requirements/fuzz.in -o requirements/fuzz.txt
