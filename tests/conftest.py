@@ -55,7 +55,8 @@ def pytest_configure(config: pytest.Config) -> None:
     if not hasattr(config, "workerinput"):
         running = ExitStack()
         config.add_cleanup(running.close)
-        running.enter_context(shared_by_the_run())
+        wanted = any("tests/core" not in argument for argument in config.args)
+        running.enter_context(shared_by_the_run(with_house=wanted))
 
 
 ARRAY, OTHER_ARRAY, SHELF = "TN9-44120-A", "TN9-44121-B", "TN4-20933-C"

@@ -10,6 +10,7 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from threading import Thread
 
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
@@ -83,15 +84,23 @@ def new_folder(prefix: str) -> Iterator[Path]:
 
 
 @contextmanager
-def shared_by_the_run() -> Iterator[None]:
-    """What all processes of one test run share: the launcher, the words on pictures, the house that is copied."""
+def shared_by_the_run(*, with_house: bool = True) -> Iterator[None]:
+    """What all processes of one test run share: the launcher, the words on pictures, the house that is copied.
+
+    `with_house`: it is filled while the tests are still being collected.
+    """
     with new_folder("sealpacket-run-") as folder:
         os.environ[RUN] = str(folder)
         _read_pictures_once(folder)
         launcher = Launcher(folder)
+        filling = Thread(target=_original, args=(folder,))
         try:
+            if with_house:
+                filling.start()
             yield
         finally:
+            if with_house:
+                filling.join()
             launcher.close()
             Cluster.at(folder / "original/postgres").remove()
 

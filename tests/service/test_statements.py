@@ -122,11 +122,11 @@ def test_their_word_on_one_field_goes_into_the_register(
 
 
 def test_what_only_they_list_is_listed_and_what_they_do_not_list_is_taken_off(desk: Desk) -> None:
-    taken(desk, desk.row(desk.serials[0]), desk.row(desk.serials[1]), desk.row("NEW-8812"))
+    taken(desk, desk.row(desk.serials[0]), desk.row(desk.serials[1]), desk.row("NEW-4471"))
     kept = desk.entitlement()
     assert set(desk.serials[:2]) <= set(kept.serials)
-    assert "NEW-8812" in [*kept.serials, *(one.serial for one in kept.listings)]
-    assert desk.client.assets.get("NEW-8812").product == "P1"
+    assert "NEW-4471" in [*kept.serials, *(one.serial for one in kept.listings)]
+    assert desk.client.assets.get("NEW-4471").product == "P1"
     off = next(one for one in kept.listings if one.serial == desk.serials[2])
     assert off.until_on == TODAY - timedelta(days=1)
     assert desk.client.coverage(desk.serials[2]).route == "none"

@@ -1,6 +1,6 @@
 """What the house has learned: known issues, articles, and what ended drafts before they were sent.
 
-The database itself keeps, for packets and articles, their words and error codes to be searched (migration 0022).
+The database itself keeps, for packets and articles, their words and error codes to be searched (the initial migration).
 """
 
 from __future__ import annotations
