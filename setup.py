@@ -25,7 +25,7 @@ def native(package: str, libraries: list[str]) -> Pybind11Extension:
 
 
 def _wanted(what: str) -> bool:
-    """SEALPACKET_SANITIZE: so that no fault of memory goes by. SEALPACKET_COMPILED: they lie in their places already."""
+    """SEALPACKET_SANITIZE: no fault of memory goes by. SEALPACKET_COMPILED: they lie in their places already."""
     return bool(os.environ.get(f"SEALPACKET_{what}"))
 
 

@@ -1,8 +1,10 @@
 /** What every test of the console begins with: React that can be waited for, and no service but the one the test plays. */
 
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach } from "vitest";
 import { forget } from "./service";
+
+configure({ asyncUtilTimeout: 30_000 }); // machines are slow when much else is tested
 
 Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true });
 

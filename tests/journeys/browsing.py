@@ -47,6 +47,13 @@ def open_today(page: Page, house: RunningHouse) -> None:
     expect(page.get_by_role("heading", name="Our turn")).to_be_visible()
 
 
+def go_on(page: Page, path: str) -> None:
+    """Go to another page of the console as its links do, without loading all of it again."""
+    before = page.locator("main").element_handle()
+    page.evaluate("path => history.pushState(null, '', path)", path)
+    page.wait_for_function("before => !before.isConnected", arg=before)
+
+
 def sign_in(page: Page, house: RunningHouse, name: str) -> None:
     """Sign in by name and password, on the page that asks for them."""
     page.get_by_label("Name").fill(name)

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import re
-from datetime import UTC, datetime
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.demo import stories
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import Standin, Tarnfell, until
+from tests.conftest import Tarnfell, until
 from tests.journeys.browsing import IN_HAND
 
 LIFT_NOTE = (
@@ -83,30 +80,6 @@ def test_acts_say_why_they_are_not_possible(
     page.get_by_role("button", name="Change the severity").click()
     expect(page.get_by_text("asked for another severity")).to_be_visible()
     until(lambda: tarnfell.case(lodged.reference)["body"]["case"]["priority"] == "3")
-
-
-def test_what_waits_for_a_desk_that_is_away_is_taken_back(
-    page: Page, house: RunningHouse, marit: SealPacket
-) -> None:
-    story, desk = (
-        stories.SWITCH,
-        Standin(house, "ovenbird"),
-    )  # a desk of this test alone: it stays away for a while
-    noted = marit.packets.note(story.title, story.note, need=story.need, asset=story.asset)
-    now = datetime.now(UTC)
-    answers = {name: stories.answer(text, now) for name, text in story.answers.items()}
-    marit.packets.answer(noted.number, **answers)
-    marit.packets.seal(noted.number)
-    desk.steer(down=True)
-    marit.packets.lodge(noted.number)
-    until(lambda: marit.packets.get(noted.number).next_try_at)
-    page.goto(f"{house.address}/packets/{noted.number}")
-    page.get_by_role("button", name="Cancel").click()
-    expect(page.get_by_role("button", name=re.compile("^Lodge"))).to_be_visible()
-    packet = marit.packets.get(noted.number)
-    assert (packet.life, packet.next_try_at, packet.reference) == ("sealed", None, None)
-    desk.good_mood()
-    assert not any(noted.number in str(case) for case in desk.look()["cases"].values())
 
 
 def test_a_desk_is_entered_by_hand(page: Page, house: RunningHouse, marit: SealPacket) -> None:

@@ -42,8 +42,9 @@ def test_the_same_content_is_kept_once_and_stays_as_long_as_one_has_it(
     marit: SealPacket, inside: AppContext, two: tuple[PacketShown, PacketShown], tmp_path: Path
 ) -> None:
     one, other = (packet.number for packet in two)
-    add(marit, one, tmp_path / "controller.log", LOG)
-    add(marit, other, tmp_path / "same.log", LOG)
+    log = LOG + f"2026-11-20T08:00:00Z c0 noted as {one}\n".encode()  # what no other test has
+    add(marit, one, tmp_path / "controller.log", log)
+    add(marit, other, tmp_path / "same.log", log)
     blob = blobs(inside, one)["controller.log"]
     assert blobs(inside, other) == {"same.log": blob}
     marit.exhibits.remove(one, "controller.log")
