@@ -57,7 +57,7 @@ export function MergeDialog({ register, ids, onClose, onDone }: Props) {
           <h3 className="mt-4 text-[15px]">Moves to it</h3>
           <p className="text-soft">
             {Object.entries(would.moving)
-              .map(([table, number]) => count(number, WORDS[table] ?? table.replaceAll("_", " ")))
+              .map(([table, number]) => count(number, ...named(table)))
               .join(", ") || "Nothing refers to the other one."}
           </p>
           <div className="mt-4 flex gap-3">
@@ -78,12 +78,18 @@ export function MergeDialog({ register, ids, onClose, onDone }: Props) {
   );
 }
 
-const WORDS: Record<string, string> = {
-  entitlement_asset: "listing on an entitlement",
-  entitlement_product: "product of an entitlement",
-  entitlement_site: "site of an entitlement",
-  asset: "asset",
-  asset_stay: "former stay",
-  login_tie: "tied login",
-  statement_difference: "difference of a statement",
+/** What is moved, one of it and several. */
+const WORDS: Record<string, [one: string, many: string]> = {
+  entitlement_asset: ["listing on an entitlement", "listings on entitlements"],
+  entitlement_product: ["product of an entitlement", "products of entitlements"],
+  entitlement_site: ["site of an entitlement", "sites of entitlements"],
+  asset: ["asset", "assets"],
+  asset_stay: ["former stay", "former stays"],
+  login_tie: ["tied login", "tied logins"],
+  statement_difference: ["difference of a statement", "differences of statements"],
+};
+
+const named = (table: string): [string, string] => {
+  const name = table.replaceAll("_", " ");
+  return WORDS[table] ?? [name, `${name}s`];
 };
