@@ -5,6 +5,6 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "dist", emptyOutDir: true, assetsDir: "static", sourcemap: false, assetsInlineLimit: 0 },
-  test: { include: ["tests/**/*.test.{ts,tsx}"], setupFiles: ["tests/setup.ts"], testTimeout: 120_000, env: { TZ: "Europe/London" } },
+  test: { include: ["tests/**/*.test.{ts,tsx}"], setupFiles: ["tests/setup.ts"], testTimeout: 120_000, isolate: false, env: { TZ: "Europe/London" } },
   server: { proxy: { "/api": "http://127.0.0.1:8400" } },
 });

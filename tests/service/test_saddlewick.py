@@ -35,6 +35,11 @@ def ready(marit: SealPacket) -> PacketShown:
 def acknowledged(marit: SealPacket, number: str) -> PacketShown:
     """Lodged, and its acknowledgement is picked up."""
     lodge(marit, number)
+    return picked_up(marit, number)
+
+
+def picked_up(marit: SealPacket, number: str) -> PacketShown:
+    """What the desk says of a packet that is on its way, as soon as it says something."""
 
     def look() -> PacketShown | None:
         packet = (
@@ -143,6 +148,8 @@ def test_a_server_with_another_host_key_gets_nothing(
         assert not (house.folder / f"standins/saddlewick/files/in/{ready.number}.pdf").exists()
     finally:
         known.write_text(kept)
+    marit.packets.try_now(ready.number)
+    assert picked_up(marit, ready.number).reference
 
 
 def test_the_form_in_the_bag_is_the_one_that_went_out(
