@@ -115,7 +115,7 @@ class Cluster:
         """Start the server of a cluster that is there, at its port."""
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories="
         if not self.durable:
-            options += " -c fsync=off -c full_page_writes=off"
+            options += " -c fsync=off -c full_page_writes=off -c autovacuum=off"
         self._run(
             "pg_ctl",
             "-D",
