@@ -5,22 +5,8 @@ import type { Exhibit } from "../src/api/exhibits";
 import type { Packet } from "../src/api/packets";
 import { PacketPage } from "../src/pages/packets/page";
 import { draw, where } from "./drawing";
-import { packet } from "./samples";
+import { asset, PATH, packet } from "./samples";
 import { callsTo, problem, service } from "./service";
-
-const PATH = "/api/v1/packets/P-0042";
-
-const asset = {
-  ...{
-    id: "a1",
-    serial: "TN9-1",
-    name: "Array A",
-    product: "TN9",
-    vendor: "tarnfell",
-    vendor_name: "Tarnfell Storage",
-  },
-  ...{ site: "Book store", retired: false },
-};
 
 const exhibit = (name: string, more: Partial<Exhibit> = {}): Exhibit => ({
   ...{ id: name, name, state: "ready", size: 4_000_000, sha256: "aa", outgoing_size: 3_900_000, outgoing_sha256: "bb" },

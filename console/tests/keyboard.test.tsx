@@ -1,32 +1,14 @@
 // @vitest-environment happy-dom
-import { act } from "react";
-import { createRoot } from "react-dom/client";
-import { beforeEach, expect, test, vi } from "vitest";
+import { screen } from "@testing-library/react";
+import { expect, test, vi } from "vitest";
 import { useKeys } from "../src/keyboard/keys";
 import { moveInRows } from "../src/keyboard/rows";
-
-Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true });
-
-function draw(element: React.ReactNode) {
-  document.body.innerHTML = "<div id='root'></div>";
-  const root = createRoot(document.getElementById("root") as HTMLElement);
-  act(() => root.render(element));
-  return root;
-}
-
-const press = (key: string, on: EventTarget = document.body, more: KeyboardEventInit = {}) =>
-  act(() => {
-    on.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true, ...more }));
-  });
+import { draw } from "./drawing";
 
 const focused = () => document.activeElement?.textContent;
 
-beforeEach(() => {
-  document.body.innerHTML = "";
-});
-
-test("arrows move through rows and stop at both ends", () => {
-  draw(
+test("arrows move through rows and stop at both ends", async () => {
+  const { user } = draw(
     <ul onKeyDown={moveInRows}>
       {["first", "second", "third"].map((name) => (
         <li key={name}>
@@ -37,16 +19,12 @@ test("arrows move through rows and stop at both ends", () => {
       ))}
     </ul>,
   );
-  const list = document.querySelector("ul") as HTMLElement;
-  (list.querySelector("a") as HTMLElement).focus();
-  press("ArrowDown", list);
+  screen.getByRole("link", { name: "first" }).focus();
+  await user.keyboard("{ArrowDown}");
   expect(focused()).toBe("second");
-  press("ArrowDown", list);
-  press("ArrowDown", list);
+  await user.keyboard("{ArrowDown}{ArrowDown}");
   expect(focused()).toBe("third");
-  press("ArrowUp", list);
-  press("ArrowUp", list);
-  press("ArrowUp", list);
+  await user.keyboard("{ArrowUp}{ArrowUp}{ArrowUp}");
   expect(focused()).toBe("first");
 });
 
@@ -60,27 +38,29 @@ function Keys({ acts }: { acts: Parameters<typeof useKeys>[0] }) {
   );
 }
 
-test("a key acts, but not while somebody types or holds Ctrl", () => {
+test("a key acts, but not while somebody types or holds Ctrl", async () => {
   const note = vi.fn();
-  draw(<Keys acts={{ n: note }} />);
-  press("n");
+  const { user } = draw(<Keys acts={{ n: note }} />);
+  await user.keyboard("n");
   expect(note).toHaveBeenCalledTimes(1);
-  press("n", document.querySelector("input:not([type])") as HTMLElement);
-  press("n", document.body, { ctrlKey: true });
-  press("m");
+  screen.getByLabelText("Words").focus();
+  await user.keyboard("n");
+  screen.getByLabelText("Words").blur();
+  await user.keyboard("{Control>}n{/Control}m");
   expect(note).toHaveBeenCalledTimes(1);
-  press("n", document.querySelector("[type=checkbox]") as HTMLElement);
+  screen.getByLabelText("Tick").focus();
+  await user.keyboard("n");
   expect(note).toHaveBeenCalledTimes(2);
 });
 
-test("the newest acts count, and none after the page has gone", () => {
+test("the newest acts count, and none after the page has gone", async () => {
   const before = vi.fn();
   const after = vi.fn();
-  const root = draw(<Keys acts={{ n: before }} />);
-  act(() => root.render(<Keys acts={{ n: after }} />));
-  press("n");
+  const { user, redraw, unmount } = draw(<Keys acts={{ n: before }} />);
+  redraw(<Keys acts={{ n: after }} />);
+  await user.keyboard("n");
   expect([before.mock.calls.length, after.mock.calls.length]).toEqual([0, 1]);
-  act(() => root.unmount());
-  press("n");
+  unmount();
+  await user.keyboard("n");
   expect(after).toHaveBeenCalledTimes(1);
 });

@@ -4,22 +4,8 @@ import { beforeEach, expect, test } from "vitest";
 import type { Packet } from "../src/api/packets";
 import { PacketPage } from "../src/pages/packets/page";
 import { draw } from "./drawing";
-import { message, packet } from "./samples";
+import { asset, caseShown, message, PATH, packet } from "./samples";
 import { type Call, callsTo, later, problem, service } from "./service";
-
-const PATH = "/api/v1/packets/P-0042";
-
-const asset = {
-  ...{
-    id: "a1",
-    serial: "TN9-1",
-    name: "Array A",
-    product: "TN9",
-    vendor: "tarnfell",
-    vendor_name: "Tarnfell Storage",
-  },
-  ...{ site: "Book store", retired: false },
-};
 
 const asked = (id: string, text: string, more = {}) => ({ id, text, doubtful: false, open: true, by: "", ...more });
 
@@ -130,16 +116,8 @@ test("nothing is sent while there is nothing, or while it is on its way", async 
 });
 
 test("one answer goes to one case: a question of another case lets go of the first", async () => {
-  const cases = ["north", "south"].map((label) => ({
-    ...{
-      label,
-      reference: `TS-${label}`,
-      desk_status: "waiting",
-      life: "lodged" as const,
-      turn: "ours" as const,
-      desk_facts: {},
-    },
-  }));
+  const waiting = { desk_status: "waiting", turn: "ours" } as const;
+  const cases = [caseShown("north", waiting), caseShown("south", waiting)];
   const messages = [
     message("m1", { case: "north", questions: [asked("q1", "Which rack?")] }),
     message("m2", { case: "south", questions: [asked("q2", "Which room?", { doubtful: true })] }),
@@ -161,16 +139,7 @@ test("one answer goes to one case: a question of another case lets go of the fir
 });
 
 test("without a question one writes to a case by its name", async () => {
-  const cases = ["north", "south"].map((label) => ({
-    ...{
-      label,
-      reference: `TS-${label}`,
-      desk_status: "",
-      life: "lodged" as const,
-      turn: "vendor" as const,
-      desk_facts: {},
-    },
-  }));
+  const cases = [caseShown("north"), caseShown("south")];
   service({ [`POST ${PATH}/comment`]: lodged({ cases }) });
   const { user } = await open(lodged({ turn: "vendor", cases }));
   await user.selectOptions(screen.getByRole("combobox", { name: "About" }), "south");

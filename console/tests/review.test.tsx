@@ -6,10 +6,8 @@ import type { Exhibit } from "../src/api/exhibits";
 import { FIRST } from "../src/pages/packets/look";
 import { Review } from "../src/pages/packets/review";
 import { draw } from "./drawing";
-import { packet } from "./samples";
+import { PATH, packet } from "./samples";
 import { type Call, callsTo, problem, service } from "./service";
-
-const AT = "/api/v1/packets/P-0042";
 
 const exhibit = {
   ...{
@@ -42,15 +40,15 @@ function shown({ query }: Call) {
 
 beforeEach(() => {
   service({
-    [`GET ${AT}/exhibits/a.log/review`]: shown,
-    [`GET ${AT}/exhibits/a.log/values`]: {
+    [`GET ${PATH}/exhibits/a.log/review`]: shown,
+    [`GET ${PATH}/exhibits/a.log/values`]: {
       ...{ total: 2 },
       values: [
         { value: "10.40.7.22", kind: "ip", times: 1_200, placeholder: "[ip:aaaaaaaaaa]" },
         { value: "heron-77", kind: "secret", times: 2, placeholder: "[secret:bbbbbbbbbb]" },
       ],
     },
-    [`POST ${AT}/decisions`]: { decisions: [] },
+    [`POST ${PATH}/decisions`]: { decisions: [] },
     "GET /api/v1/redaction-plan": { floor: ["secret"] },
   });
 });
@@ -68,7 +66,7 @@ async function open(mayDecide = true, more: object = {}) {
   return drawn;
 }
 
-const asked = () => callsTo(`GET ${AT}/exhibits/a.log/review`).at(-1)?.query;
+const asked = () => callsTo(`GET ${PATH}/exhibits/a.log/review`).at(-1)?.query;
 
 /** Select a part of what stands in a cell, as with the mouse. */
 function select(text: string, part: string) {
@@ -134,17 +132,17 @@ test("M masks what is selected, as a kind and for a reason, in this packet or in
   await user.selectOptions(within(form).getByRole("combobox"), "person");
   await user.click(within(form).getByRole("checkbox", { name: "Mask it in every packet from now on" }));
   await user.click(within(form).getByRole("button", { name: "Mask it" }));
-  expect(callsTo(`POST ${AT}/decisions`)).toEqual([]); // a reason is wanted first
+  expect(callsTo(`POST ${PATH}/decisions`)).toEqual([]); // a reason is wanted first
   await user.type(within(form).getByLabelText("Reason, for the custody log"), "nobody outside knows");
   await user.click(within(form).getByRole("button", { name: "Mask it" }));
   await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
-  expect(callsTo(`POST ${AT}/decisions`)[0]?.body).toEqual({
+  expect(callsTo(`POST ${PATH}/decisions`)[0]?.body).toEqual({
     ...{ action: "mask", kind: "person", value: "3 of the log", reason: "nobody outside knows", as_term: true },
   });
 });
 
 test("a decision that is refused stays as it was written", async () => {
-  service({ [`POST ${AT}/decisions`]: problem(409, "never", "Secrets never go out.", "Leave it masked.") });
+  service({ [`POST ${PATH}/decisions`]: problem(409, "never", "Secrets never go out.", "Leave it masked.") });
   const { user } = await open();
   await user.keyboard("u");
   const form = await screen.findByRole("dialog", { name: "Let this value go out" });
@@ -182,10 +180,10 @@ test("V shows the values, each with what can be done, and back to where one stan
 test("a value is searched for by a part of it", async () => {
   const { user } = await open();
   await user.keyboard("v");
-  service({ [`GET ${AT}/exhibits/a.log/values`]: { total: 0, values: [] } });
+  service({ [`GET ${PATH}/exhibits/a.log/values`]: { total: 0, values: [] } });
   await user.type(await screen.findByLabelText("Part of a value"), "quokka");
   expect(await screen.findByText("No masked value has “quokka” in it.")).toBeTruthy();
-  expect(callsTo(`GET ${AT}/exhibits/a.log/values`).at(-1)?.query.q).toBe("quokka");
+  expect(callsTo(`GET ${PATH}/exhibits/a.log/values`).at(-1)?.query.q).toBe("quokka");
 });
 
 test("of a kind all lines or files are left out, but what never goes out is not let go", async () => {
@@ -198,7 +196,11 @@ test("of a kind all lines or files are left out, but what never goes out is not 
   const form = await screen.findByRole("dialog", { name: "Leave out each file with a secret" });
   await user.type(within(form).getByLabelText("Reason, for the custody log"), "too much in it{Enter}");
   await waitFor(() =>
-    expect(callsTo(`POST ${AT}/decisions`)[0]?.body).toMatchObject({ action: "drop-file", kind: "secret", value: "" }),
+    expect(callsTo(`POST ${PATH}/decisions`)[0]?.body).toMatchObject({
+      action: "drop-file",
+      kind: "secret",
+      value: "",
+    }),
   );
 });
 
@@ -206,7 +208,7 @@ test("what has no lines is shown by its values", async () => {
   await open(true, { shows: "values" });
   expect(await screen.findByText("heron-77")).toBeTruthy();
   expect(screen.queryByRole("button", { name: "Show" })).toBeNull();
-  expect(callsTo(`GET ${AT}/exhibits/a.log/review`)).toEqual([]);
+  expect(callsTo(`GET ${PATH}/exhibits/a.log/review`)).toEqual([]);
 });
 
 test("who may not decide looks only", async () => {

@@ -11,6 +11,15 @@ export const brief = (number: string, more: Partial<PacketBrief> = {}): PacketBr
   ...more,
 });
 
+/** What the packet of the samples is about. */
+export const asset: NonNullable<Packet["asset"]> = {
+  ...{ id: "a1", serial: "TN9-1", name: "Array A", product: "TN9", vendor: "tarnfell" },
+  ...{ vendor_name: "Tarnfell Storage", site: "Book store", retired: false },
+};
+
+/** Where the packet of the samples is found. */
+export const PATH = "/api/v1/packets/P-0042";
+
 export const packet = (more: Partial<Packet> = {}): Packet => ({
   ...brief("P-0042"),
   ...{ version: 3, note: "", began_at: null, began_read: null, noted_by: "marit", login: null, logins: [] },
@@ -33,6 +42,11 @@ export const question = (id: string, more: Partial<Question> = {}): Question => 
 
 export const choice = (path: string, more: Partial<Question["choices"][number]> = {}) => ({
   ...{ path, label: path, meaning: "", duties: [], above: [], needs: [] },
+  ...more,
+});
+
+export const caseShown = (label: string, more: Partial<Packet["cases"][number]> = {}): Packet["cases"][number] => ({
+  ...{ label, reference: `TS-${label}`, desk_status: "", life: "lodged", turn: "vendor", desk_facts: {} },
   ...more,
 });
 

@@ -4,24 +4,10 @@ import { expect, test } from "vitest";
 import type { Packet } from "../src/api/packets";
 import { PacketPage } from "../src/pages/packets/page";
 import { draw, where } from "./drawing";
-import { packet, question } from "./samples";
+import { asset, PATH, packet, question } from "./samples";
 import { calls, callsTo, problem, service } from "./service";
 
 const ALL = ["keeper", "preparer", "releaser"];
-
-const PATH = "/api/v1/packets/P-0042";
-
-const asset = {
-  ...{
-    id: "a1",
-    serial: "TN9-1",
-    name: "Array A",
-    product: "TN9",
-    vendor: "tarnfell",
-    vendor_name: "Tarnfell Storage",
-  },
-  ...{ site: "Book store", retired: false },
-};
 
 const seal = {
   ...{ at: "2026-11-20T09:00:00Z", by: "marit", tag_manifest: "ab".repeat(32), key: "k1", files: 4, octets: 900 },
