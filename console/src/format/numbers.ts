@@ -21,7 +21,7 @@ export function toMajor(minor: number, currency: string) {
 /** What was typed as minor units of a currency; NaN for what is no number. */
 export const toMinor = (typed: string, currency: string) => Math.round(Number(typed) * 10 ** minorDigits(currency));
 
-/** A number, or the text where it is none: the service then says what is wrong with it. */
+/** The number, or the typed text where it is not a number, so that the service can refuse it with a reason. */
 export const orText = (number: number, text: string) => (Number.isNaN(number) ? text : number);
 
 /** Minor units of a currency (ISO 4217) as people read them; nothing if they are not known. */

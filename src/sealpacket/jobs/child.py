@@ -46,7 +46,7 @@ def _act(act: Callable[[str], None], ident: str, memory: int) -> None:
 
 
 def _limit(memory: int) -> None:
-    """Let this process, and those that it starts, have so many bytes more than it has now."""
+    """Limit the memory of this process, and of each that it starts, to `memory` bytes above its present size."""
     with open("/proc/self/statm") as file:  # noqa: PTH123 - no file of anyone's
         has = int(file.read().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (has + memory, has + memory))
