@@ -52,10 +52,12 @@ class Gate:
             await asyncio.to_thread(
                 self._receiver.take, envelope.rcpt_tos[0], envelope.original_content or b""
             )
+        except Unavailable as error:
+            return _again(error)
+        except ProblemError as problem:
+            log.warning("mail not taken in", code=problem.code)
+            return "554 5.6.0 This cannot be taken in"
         except Exception as error:
-            if isinstance(error, ProblemError) and not isinstance(error, Unavailable):
-                log.warning("mail not taken in", code=error.code)
-                return "554 5.6.0 This cannot be taken in"
             return _again(error)
         return "250 OK"
 
