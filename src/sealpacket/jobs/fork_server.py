@@ -78,8 +78,8 @@ def _serve(orders: Connection, theirs: Connection, prepare: Callable[[], None]) 
     """Fork a child for each order and tell how it ended, until told to stop or the worker is gone."""
     theirs.close()
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the worker, which then stops this
-    signal.signal(signal.SIGTERM, lambda *_: _stop(running))
     running: dict[int, tuple[int, BaseProcess]] = {}
+    signal.signal(signal.SIGTERM, lambda *_: _stop(running))
     prepare()
     while True:
         for ready in wait([orders, *running]):
