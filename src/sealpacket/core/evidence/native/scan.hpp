@@ -51,7 +51,9 @@ class Scan {
         : first_(first), span_(std::max<int64_t>(last - first, 1)), reach_(reach), most_(most), clock_(zones),
           read_(std::move(read)), judge_(std::move(judge)), merge_(std::move(merge)), known(known.size()) {
         if (known.empty()) return;
-        set_ = std::make_unique<RE2::Set>(RE2::Options(RE2::Latin1), RE2::UNANCHORED);
+        RE2::Options options(RE2::Latin1);
+        options.set_log_errors(false);  // whoever catches the exception says what is wrong
+        set_ = std::make_unique<RE2::Set>(options, RE2::UNANCHORED);
         for (const std::string &pattern : known) {
             std::string why;
             if (set_->Add(pattern, &why) < 0) throw std::invalid_argument(why);
