@@ -25,7 +25,7 @@ from tests.houses import copied_house, shared_by_the_run
 hypothesis_settings.register_profile("unhurried", deadline=None)
 hypothesis_settings.load_profile("unhurried")
 """No test is about how long something takes: machines are noisy."""
-polling.FIRST = 0.5
+polling.AT_ONCE, polling.FIRST = False, 0.3
 """Every look takes processor time from what is waited for, and that from all other tests."""
 
 # Before the workers of this run start: they have the same order, and try the same part of the long lists.

@@ -109,9 +109,14 @@ def popen(
     return cast("subprocess.Popen[bytes]", Forked(arguments, connection))
 
 
-def warm_up(environment: Mapping[str, str]) -> None:
-    """Have the launcher compile the detectors for houses with these settings; their database has to be up."""
-    _number(_ask({"environment": dict(environment)}, []))
+def rehearse(environment: Mapping[str, str], password: str) -> None:
+    """Have the launcher do once what its children will; the database of this environment has to be up."""
+    _number(_ask({"environment": dict(environment), "password": password}, []))
+
+
+def import_all() -> None:
+    """Have the launcher import all there is, and wait for it: in a fresh clone one process compiles it, not each."""
+    _number(_ask({}, []))
 
 
 def _ask(request: Mapping[str, Any], numbers: Sequence[int]) -> socket.socket:
@@ -182,7 +187,8 @@ class _Serving:
         request = json.loads(data)
         self._import()
         if "module" not in request:
-            _warm_up(request["environment"])
+            if request:
+                _rehearse(**request)
             connection.send(b"0")
             connection.close()
             return
@@ -223,13 +229,12 @@ class _Serving:
         gc.enable()
 
 
-def _warm_up(environment: dict[str, str]) -> None:
-    from sealpacket.services.packets.redaction import warming
-    from sealpacket.settings import Settings
+def _rehearse(environment: dict[str, str], password: str) -> None:
+    from tests.rehearsal import rehearse as rehearse_here
 
     before = dict(os.environ)
     os.environ.update(environment)
-    warming.warm_up(Settings())  # type: ignore[call-arg]
+    rehearse_here(password)
     os.environ.clear()
     os.environ.update(before)
     gc.freeze()

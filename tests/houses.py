@@ -13,14 +13,16 @@ from pathlib import Path
 from threading import Thread
 
 from sealpacket.demo.cluster import Cluster
-from sealpacket.demo.house import RunningHouse
-from tests.forks import Launcher, popen, warm_up
+from sealpacket.demo.house import STANDINS, RunningHouse
+from tests.forks import Launcher, import_all, popen, rehearse
 
 CONSOLE = Path(__file__).parent.parent / "console/dist"
 RUN = "SEALPACKET_RUN"
 """Environment variable with the folder of the test run."""
 SETTINGS = {"LARGEST_UPLOAD": "40000000", "FOLLOW_EVERY": "3600"}
 """Uploads are limited to 40 MB; nobody looks at a desk unless a test asks for it."""
+_NOBODY = 9
+"""A port at which nobody listens."""
 _SHARED_MEMORY = Path("/dev/shm")
 
 
@@ -96,6 +98,7 @@ def shared_by_the_run(*, with_house: bool = True) -> Iterator[None]:
         filling = Thread(target=_original, args=(folder,))
         try:
             if with_house:
+                import_all()
                 filling.start()
             yield
         finally:
@@ -139,9 +142,22 @@ def _original(run: Path) -> RunningHouse:
         house = TestHouse(run / "original")
         if not made.exists():
             with house:
-                warm_up(house.environment())
+                pass
+            _rehearse_in_a_copy(house)
             made.touch()
     return house
+
+
+def _rehearse_in_a_copy(original: RunningHouse) -> None:
+    with new_folder("sealpacket-rehearsal-") as folder:
+        house = CopiedHouse(folder / "house")
+        try:
+            _copy(original, house)
+            house.standin_ports = dict.fromkeys(STANDINS, _NOBODY)
+            house.cluster.start()
+            rehearse(house.environment(), house.sign_ins["marit"])
+        finally:
+            house.cluster.remove()
 
 
 def _copy(original: RunningHouse, house: RunningHouse) -> None:

@@ -9,8 +9,8 @@ from typing import TypeVar
 from sealpacket.client.errors import ClientError
 
 T = TypeVar("T")
-FIRST, LONGEST, GROWTH = 0.25, 1.5, 1.5
-"""Seconds before the second look, seconds between two looks at most, and the factor between one pause and the next."""
+AT_ONCE, FIRST, LONGEST, GROWTH = True, 0.25, 1.5, 1.5
+"""Whether to look without a pause, the first pause (seconds), the longest, and the factor between one and the next."""
 
 
 def poll(
@@ -27,6 +27,8 @@ def poll(
         ClientError: as `overdue` says, after `seconds`.
     """
     end, pause = time.monotonic() + seconds, FIRST
+    if not AT_ONCE:
+        time.sleep(pause)
     while True:
         found = look()
         if progress:
