@@ -9,7 +9,7 @@ from typing import Any
 
 import httpx
 
-from sealpacket.channels.deadline import Deadline, DeadlineTransport
+from sealpacket.deadline import Deadline, DeadlineTransport
 
 LARGEST_ANSWER = 8 << 20
 """Bytes of an answer that are read."""

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import ssl
-import time
 from collections.abc import Generator
 from pathlib import Path
 
 import httpx
 
-from sealpacket.collecting.access import Access, StepFailed, too_late
+from sealpacket.collecting.access import Access, StepFailed
 from sealpacket.core.evidence.kits import Step
+from sealpacket.deadline import Deadline, DeadlineTransport
 
 
 def get(step: Step, access: Access, file: Path) -> tuple[int, bool]:
@@ -21,12 +21,15 @@ def get(step: Step, access: Access, file: Path) -> tuple[int, bool]:
     """
     address = access.address(step)
     seconds = step.time.total_seconds()
-    end = time.monotonic() + seconds
+    deadline = Deadline()
+    deadline.begin(seconds)
     kept, cut = 0, False
     try:
         with (
             httpx.Client(
-                verify=_verify(access), trust_env=False, timeout=min(seconds, 30)
+                transport=DeadlineTransport(deadline, _verify(access)),
+                trust_env=False,
+                timeout=min(seconds, 30),
             ) as client,
             client.stream("GET", address, auth=_signed(step, access)) as answer,
             file.open("wb") as written,
@@ -37,8 +40,6 @@ def get(step: Step, access: Access, file: Path) -> tuple[int, bool]:
                 if kept > step.size:
                     cut = True
                     break
-                if time.monotonic() > end:
-                    raise too_late(step)
             code = 0 if answer.status_code == 200 else answer.status_code
     except httpx.TimeoutException:
         raise StepFailed(f"{access.target or address} did not answer in time") from None

@@ -1,6 +1,6 @@
-"""A wall-clock limit on everything that one call to a desk does on the wire.
+"""A wall-clock limit on everything that one call to a desk or a device does on the wire.
 
-httpx limits the time between two bytes. A desk that sends one byte now and then would keep a call for ever; here every
+httpx limits the time between two bytes. One that sends one byte now and then would keep a call for ever; here every
 read and write has only what is left of the whole call's time.
 """
 
