@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import json
 import os
+import socket
 import sys
+import threading
 from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from datetime import timedelta
 from pathlib import Path
 
@@ -68,7 +71,7 @@ def test_a_shipped_kit_brings_everything(devices: Devices, tmp_path: Path, path:
 @pytest.mark.parametrize(
     ("step", "said"),
     [
-        ("run: [rm, -rf, /var/log]", "would change something: “rm”"),
+        ("run: [rm, -rf, /var/log]", "would change something: “rm -rf /var/log”"),
         ("run: [sh, -c, date]", "could do anything"),
         ("run: [dmesg, '>', /tmp/x]", "joins commands or writes files"),
         ("ssh: reload", "would change something"),
@@ -93,6 +96,84 @@ def test_a_kit_that_does_what_it_may_not_is_refused(tmp_path: Path, step: str, s
         run_kit(kit, tmp_path / "out", Access("127.0.0.1"), confirmed_by="marit")
     assert caught.value.code == "kit-refused"
     assert not (tmp_path / "out").exists()
+
+
+HARMFUL = [
+    "run: [/bin/rm, -rf, some/file]", "run: [/sbin/reboot]", "run: [./rm, x]", "run: [find, /tmp, -delete]",
+    "run: [find, /tmp, -exec, cat, '{}', +]", "run: [sed, -i, s/a/b/, f]", "run: [awk, 'BEGIN {system(1)}']",
+    "run: [busybox, ash]", "run: [nohup, sh, -c, x]", "run: [timeout, '5', bash, -c, x]", "run: [xargs, rm]",
+    "run: [python3.11, -c, x]", "run: [perl5.36, -e, x]", "run: [node, -e, x]", "run: [truncate, -s, '0', f]",
+    "run: [systemctl, isolate, rescue]", "run: [mysql, -e, drop]", "run: [cat, /etc/shadow]", "run: [sudo, cat, x]",
+    "run: [cat, /root/.ssh/id_ed25519]", "run: [head, -c, '9', /etc//shadow]", "run: [tail, ../../etc/shadow]",
+    "run: [dmesg, -C]", "run: [dmesg, --clear]", "run: [date, -s, yesterday]", "run: [hostname, other]",
+    "run: [ip, link, set, eth0, down]", "run: [mount, /dev/sda1, /mnt]", "run: [smartctl, -s, 'off', /dev/sda]",
+    "run: [nvme, format, /dev/nvme0]", "run: [journalctl, --vacuum-size=1M]", "run: [sysctl, -w, a=b]",
+    "run: [ethtool, -s, eth0, speed, '10']", "run: [dpkg, -i, a.deb]", "run: [tar, xf, a.tar]", "run: [dd, if=/dev/sda]",
+    "run: [curl, 'http://x.example']", "run: [cat, \"a\\rb\"]", "files: ['/etc/shado?']", "files: [/etc//shadow]",
+    "files: [/etc/./shadow]", "files: [/var/../etc/shadow]", "files: ['/root/.s*/id_*']", "files: ['/srv/*/keys/master.k*']",
+    "files: [/srv/keys/seal.jwk]", "files: ['/proc/*/environ']", "files: ['~/.pgpass']", "files: ['~/.[a-z]*']",
+    "files: ['/etc/[rs]hadow']", "files: ['/**']", "sftp: ['/etc/shad*']", "sftp: [/etc/ssl/private/a.key]",
+    "ssh: show version reload", "ssh: 'show tech redirect tftp://x/y'", "ssh: 'show tech append flash:x'",
+    "ssh: display current to startup-config", "ssh: \"show version\\rreload\"", "ssh: cat /etc/shadow",
+    "ssh: more /root/.ssh/id_rsa", "ssh: copy running-config startup-config", "ssh: drop table x", "ssh: isolate port 3",
+    "ssh: 'show version\tshow clock'",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("step", HARMFUL)
+def test_no_harmful_step_is_taken(step: str) -> None:
+    assert [one.level for one in lint(kit_of(step))][:1] == ["stop"], step
+
+
+@pytest.mark.parametrize(
+    "step",
+    ["run: [df, -h]", "run: [/bin/df]", "run: [ip, addr, show]", "run: [ip, -s, link]", "run: [journalctl, -u, x, --since, today]",
+     "run: [dmesg, -T]", "run: [systemctl, status, x]", "run: [find, /var/log, -name, '*.log']", "run: [smartctl, -a, /dev/sda]",
+     "run: [date, +%s]", "run: [cat, /var/log/messages]", "run: [grep, start, /var/log/a.log]", "run: [nvme, list]",
+     "files: ['/var/log/**/*.log', '~/app/*.txt']", "ssh: show reload cause", "ssh: show tech-support",
+     "ssh: show configuration", "ssh: display version", "ssh: show log restart-reasons", "sftp: ['/log/lendd*.log']"],
+)  # fmt: skip
+def test_a_step_that_only_reads_has_no_finding(step: str) -> None:
+    assert lint(kit_of(step)) == []
+
+
+def test_what_is_not_known_is_confirmed_by_name(tmp_path: Path) -> None:
+    report = tmp_path / "lend-report"
+    report.write_text("#!/bin/sh\nprintf 'all is well'\n")
+    report.chmod(0o755)
+    kit = kit_of(f"run: [{report}]")
+    (finding,) = lint(kit)
+    assert (finding.level, finding.remedy) == ("warn", "Confirm it: --program lend-report")
+    with pytest.raises(Invalid) as caught:
+        run_kit(kit, tmp_path / "no", Access(), confirmed_by="marit")
+    assert caught.value.code == "not-confirmed"
+    outcomes = run_kit(
+        kit, tmp_path / "out", Access(), confirmed_by="marit", programs=["lend-report"]
+    )
+    assert states(outcomes) == ["got"]
+    path = tmp_path / "kit.yaml"
+    path.write_text(f"kit: 1\nname: a\ntitle: A\nsteps: [{{id: a, what: A, run: [{report}]}}]\n")
+    command = ["kit", "run", str(path), "--yes", "--out"]
+    refused = CliRunner().invoke(build("kit"), [*command, str(tmp_path / "not")])
+    assert refused.exit_code != 0
+    taken = CliRunner().invoke(
+        build("kit"), [*command, str(tmp_path / "taken"), "--program", "lend-report"]
+    )
+    assert taken.exit_code == 0, taken.output
+
+
+def test_names_that_lead_elsewhere_are_followed(tmp_path: Path) -> None:
+    (tmp_path / "df").symlink_to(sys.executable)
+    (tmp_path / "logs").symlink_to("/etc/ssl/private", target_is_directory=True)
+    secret = tmp_path / ".ssh"
+    secret.mkdir()
+    (secret / "notes").write_text("x")
+    (tmp_path / "plain").symlink_to(secret, target_is_directory=True)
+    kit = kit_of(f"run: [{tmp_path / 'df'}, -c, 'print(1)']", f"files: ['{tmp_path}/plain/notes']")
+    outcomes = run_kit(kit, tmp_path / "out", Access(), confirmed_by="marit")
+    assert states(outcomes) == ["failed", "failed"]
+    assert "could do anything" in outcomes[0].why
+    assert "where secrets are" in outcomes[1].why
 
 
 @pytest.mark.parametrize(
@@ -137,7 +218,9 @@ def test_commands_and_files_of_this_machine_end_as_they_should(tmp_path: Path) -
         f"files: ['{data}/blank.txt']", f"files: ['{data}/none*.log']", f"files: ['{data}/link.txt']",
         "run: [printf, 'error 5'], expect: {lacks: error}",
     )  # fmt: skip
-    outcomes = run_kit(kit, tmp_path / "out", Access(), confirmed_by="marit")
+    outcomes = run_kit(
+        kit, tmp_path / "out", Access(), confirmed_by="marit", programs=["no-such-command-here"]
+    )
     assert states(outcomes) == [
         "got", "empty", "failed", "failed", "failed", "cut", "failed",
         "got", "too old", "empty", "empty", "empty", "failed",
@@ -148,14 +231,16 @@ def test_commands_and_files_of_this_machine_end_as_they_should(tmp_path: Path) -
     assert outcomes[5].octets == 1_000_000
     assert "says “error”" in whys[12]
     with pytest.raises(Invalid) as caught:
-        run_kit(kit, tmp_path / "out", Access(), confirmed_by="marit")
+        run_kit(
+            kit, tmp_path / "out", Access(), confirmed_by="marit", programs=["no-such-command-here"]
+        )
     assert caught.value.code == "not-empty"
 
 
 def test_a_command_is_given_no_environment_and_is_ended_with_its_children(tmp_path: Path) -> None:
     os.environ["SEALPACKET_SECRET_CONSOLE"] = SECRET
     kit = kit_of("run: [printenv]")
-    run_kit(kit, tmp_path / "out", Access(), confirmed_by="marit")
+    run_kit(kit, tmp_path / "out", Access(), confirmed_by="marit", programs=["printenv"])
     assert SECRET not in (tmp_path / "out/s0.txt").read_text()
     del os.environ["SEALPACKET_SECRET_CONSOLE"]
 
@@ -188,6 +273,40 @@ def test_a_device_that_hangs_floods_or_is_another_ends_in_a_clear_result(
     ):
         outcome = run_kit(one, tmp_path / f"out{number}", given, confirmed_by="marit")[0]
         assert (outcome.state, said in outcome.why) == ("failed", True), outcome
+
+
+@contextmanager
+def dripping(begin: bytes) -> Iterator[int]:
+    """The port of a device that begins an answer and then sends a byte ten times a second, without end."""
+    over = threading.Event()
+
+    def drip(line: socket.socket) -> None:
+        with line, suppress(OSError):
+            line.sendall(begin)
+            while not over.wait(0.1):
+                line.sendall(b"X")
+
+    def answer(listener: socket.socket) -> None:
+        with suppress(OSError):
+            while True:
+                threading.Thread(target=drip, args=(listener.accept()[0],), daemon=True).start()
+
+    with socket.create_server(("127.0.0.1", 0)) as listener:
+        threading.Thread(target=answer, args=(listener,), daemon=True).start()
+        yield listener.getsockname()[1]
+        over.set()
+
+
+@pytest.mark.parametrize(
+    "begin",
+    [b"", b"HTTP/1.1 200 OK\r\nX-A: ", b"HTTP/1.1 200 OK\r\nContent-Length: 9999\r\n\r\n"],
+    ids=["no head", "half a head", "a body"],
+)
+def test_an_answer_that_drips_ends_after_the_step_s_time(begin: bytes, tmp_path: Path) -> None:
+    with dripping(begin) as port:
+        kit = kit_of(f"get: 'http://127.0.0.1:{port}/', time: 2 s")
+        (outcome,) = run_kit(kit, tmp_path / "out", Access(), confirmed_by="marit")
+    assert (outcome.state, "did not answer in time" in outcome.why) == ("failed", True), outcome
 
 
 def test_an_address_without_trust_or_sign_in_is_told(devices: Devices, tmp_path: Path) -> None:

@@ -93,6 +93,10 @@ def run_kit_here(
     yes: Annotated[
         bool, typer.Option("--yes", help="You have seen what it runs; do not ask.")
     ] = False,
+    program: Annotated[
+        list[str] | None,
+        typer.Option(help="A program that you have seen and that only reads; may be repeated."),
+    ] = None,
     json: show.Json = False,
 ) -> None:
     """Run a kit from this machine, and keep what it collects in a folder. Asks first, and shows what it will run.
@@ -112,6 +116,7 @@ def run_kit_here(
         _warn(kit)
         if not sys.stdin.isatty() or not typer.confirm("\nRun it?", err=True):
             raise ClientError("Nothing was run.", "Look at it, then say --yes.")
+    programs = _confirmed(kit, program or [], ask=not yes)
     access = Access(
         target=target,
         port=port,
@@ -124,7 +129,9 @@ def run_kit_here(
     def begin(step: Step) -> None:
         show.errors.print(f"{step.id} …", style="dim")
 
-    outcomes = run_kit(kit, out, access, confirmed_by=getpass.getuser(), begin=begin)
+    outcomes = run_kit(
+        kit, out, access, confirmed_by=getpass.getuser(), programs=programs, begin=begin
+    )
     if json:
         show.as_json([_as_row(one) for one in outcomes])
     else:
@@ -132,6 +139,20 @@ def run_kit_here(
     needed = {step.id for step in kit.steps if not step.optional}
     if any(not one.good for one in outcomes if one.step in needed):
         raise typer.Exit(1)
+
+
+def _confirmed(kit: Kit, named: list[str], *, ask: bool) -> list[str]:
+    """The programs that somebody has confirmed by name; at a terminal the names are asked for."""
+    from sealpacket.core.evidence.kits import unknown_programs
+
+    left = [one for one in unknown_programs(kit) if one not in named]
+    for name in left if ask else ():
+        said = typer.prompt(
+            f"{name} is not known to only read. Its name, if you know that it does", err=True
+        )
+        if said == name:
+            named = [*named, name]
+    return named
 
 
 def _warn(kit: Kit) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import glob
 import os
 import select
+import shutil
 import signal
 import stat
 import subprocess
@@ -14,7 +15,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from sealpacket.collecting.access import StepFailed, too_late
-from sealpacket.core.evidence.kits import Step
+from sealpacket.core.evidence.kits import Step, holds_secrets
+from sealpacket.core.evidence.kits.programs import SHARED, base_name, verdict_on
 
 MOST_FILES = 200
 _BLOCK = 1 << 16
@@ -25,6 +27,7 @@ def run(step: Step, file: Path) -> tuple[int, bool]:
 
     No shell, nothing to read, a plain environment. Ends it with its children after the time. Raises StepFailed.
     """
+    _need_itself(step)
     end = time.monotonic() + step.time.total_seconds()
     environment = {
         "PATH": os.environ.get("PATH", os.defpath),
@@ -54,6 +57,16 @@ def run(step: Step, file: Path) -> tuple[int, bool]:
         raise too_late(step) from None
     finally:
         _end(process)
+
+
+def _need_itself(step: Step) -> None:
+    """Raise StepFailed where a name that only reads leads to a program that does anything."""
+    path = shutil.which(step.run[0])
+    actual = Path(path).resolve().name if path else ""
+    if not actual or actual in SHARED or actual == base_name(step.run[0]):
+        return
+    if verdict_on([actual, *step.run[1:]]) in ("changes", "anything"):
+        raise StepFailed(f"{step.run[0]} is {actual} here, which could do anything")
 
 
 def _keep(process: subprocess.Popen[bytes], file: Path, most: int, end: float) -> bool:
@@ -97,6 +110,8 @@ def take_files(step: Step, folder: Path) -> tuple[list[Path], datetime | None, b
     newest, room, cut = None, step.size, False
     end = time.monotonic() + step.time.total_seconds()
     for path in plain[:MOST_FILES]:
+        if holds_secrets(str(path.resolve())):
+            raise StepFailed(f"{path} is where secrets are")
         copy = unused(folder, path.name)
         try:
             with path.open("rb") as source, copy.open("wb") as written:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import asdict
 from datetime import UTC, datetime
 from pathlib import Path
@@ -12,7 +12,14 @@ from pathlib import Path
 from sealpacket.collecting import local, over_http, over_ssh
 from sealpacket.collecting.access import Access, StepFailed
 from sealpacket.core.errors import Invalid
-from sealpacket.core.evidence.kits import Kit, Outcome, Step, judge, refuse_stops
+from sealpacket.core.evidence.kits import (
+    Kit,
+    Outcome,
+    Step,
+    judge,
+    refuse_stops,
+    unknown_programs,
+)
 
 MANIFEST = "kit.json"
 
@@ -23,13 +30,23 @@ def run_kit(
     access: Access,
     *,
     confirmed_by: str,
+    programs: Collection[str] = (),
     begin: Callable[[Step], None] = lambda step: None,
 ) -> list[Outcome]:
     """Run a kit that a person has seen and confirmed. Its files are in `folder`, with kit.json: how each step ended.
 
-    No step stops another. Raises Invalid for a kit with faults, without the device, or if the folder holds something.
+    `programs` are those of this machine that were confirmed by name. No step stops another. Raises Invalid for a kit
+    with faults, with a program that is not known to only read and not confirmed, without the device, or if the folder
+    holds something.
     """
     refuse_stops(kit)
+    for name in unknown_programs(kit):
+        if name not in programs:
+            raise Invalid(
+                f"{name} is not known to only read, and nobody has confirmed it by name.",
+                f"See what it does, then say --program {name}.",
+                code="not-confirmed",
+            )
     if kit.needs_target and not access.target:
         raise Invalid(
             f"{kit.title} is for a device, and none is named.", "Name it.", code="no-target"

@@ -5,7 +5,13 @@ for finding in lint(kit): ...
 """
 
 from sealpacket.core.evidence.kits.judging import KEPT, Outcome, judge
-from sealpacket.core.evidence.kits.lint import Finding, lint, refuse_stops
+from sealpacket.core.evidence.kits.lint import (
+    Finding,
+    holds_secrets,
+    lint,
+    refuse_stops,
+    unknown_programs,
+)
 from sealpacket.core.evidence.kits.model import Kit, Step, read_kit, read_kit_file
 
 __all__ = [
@@ -14,9 +20,11 @@ __all__ = [
     "Kit",
     "Outcome",
     "Step",
+    "holds_secrets",
     "judge",
     "lint",
     "read_kit",
     "read_kit_file",
     "refuse_stops",
+    "unknown_programs",
 ]

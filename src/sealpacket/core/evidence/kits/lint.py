@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import fnmatch
+import posixpath
 import re
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Literal
@@ -12,26 +14,40 @@ from urllib.parse import urlsplit
 
 import re2
 
+from sealpacket.core.controls import one_line
 from sealpacket.core.errors import Invalid
 from sealpacket.core.evidence.kits.model import Kit, Step
+from sealpacket.core.evidence.kits.programs import READERS_OF_FILES, base_name, verdict_on
 
 _VERBS = (
     "reboot re-boot reload re-load restart re-start reset re-set halt poweroff power-off shutdown shut-down init kill "
     "killall rm rmdir unlink del delete erase format dd wipe write copy move mv cp tee install upgrade update "
     "configure conf set no commit edit chmod chown passwd useradd userdel sudo su enable disable start stop clear "
-    "debug undebug factory restore import put post patch apt apt-get dnf yum pip npm curl wget nc ssh scp"
+    "debug undebug factory restore import put post patch drop truncate alter insert isolate "
+    "apt apt-get dnf yum pip npm curl wget nc ssh scp"
 )
 _CHANGING = re.compile(
     rf"(?i)(?<![\w/.-])(?:{'|'.join(_VERBS.split())}|mkfs\S*|config(?:ure)? t\w*)(?![\w/.-])"
 )
-_SHELL = re.compile(r"[;&|><`]|\$\(|\n")
-_SHELLS = {"sh", "bash", "dash", "zsh", "ksh", "cmd", "cmd.exe", "powershell", "pwsh"}
-_SHELLS |= {"python", "python3", "perl", "ruby", "env"}
-_SECRET_FILES = re.compile(
-    r"(?i)(?:^|/)(?:\.ssh|\.gnupg|\.aws|\.kube)(?:/|$)|/etc/(?:shadow|gshadow|ssl/private)|"
-    r"/etc/ssh/ssh_host_\w+_key$|"
-    r"\.(?:key|pem|pfx|p12|jks|kdbx)$|(?:^|/)id_(?:rsa|ecdsa|ed25519)$|^/(?:proc/\d+/environ|dev/|\*\*?)"
+_JOINING = re.compile(r"[;&|><`]|\$\(|[\x00-\x1f\x7f]")
+_WRITING = re.compile(
+    r"(?i)(?<![\w/.-])(?:redirect|append|tee|save)(?![\w/.-])|\b(?:in)?to\s+\S*(?:startup|running|file|flash|disk|usb|ftp)\S*|\b(?:tftp|ftp|scp|sftp|https?|flash|disk\d|bootflash|usb):"
 )
+"""Words and places by which what is shown is written somewhere."""
+_SECRET_FILES = re.compile(
+    r"(?i)(?:^|/)\.(?:ssh|gnupg|aws|azure|kube|docker|password-store)(?:/|$)|(?:^|/)\.(?:pgpass|netrc|my\.cnf|git-credentials|vault-token)$|"
+    r"/etc/(?:shadow|gshadow|sudoers|ssl/private|krb5\.keytab)|/etc/ssh/ssh_host_\w+_key$|"
+    r"\.(?:key|pem|pfx|p12|jks|kdbx|keytab|jwk)$|(?:^|/)id_(?:rsa|dsa|ecdsa|ed25519)$|"
+    r"^/(?:proc/[^/]+/(?:environ|mem|maps|cmdline)|proc/kcore|dev/|\*\*?)"
+)
+_SECRETS = (
+    "/etc/shadow", "/etc/shadow-", "/etc/gshadow", "/etc/sudoers", "/etc/ssl/private/server.key", "/etc/krb5.keytab",
+    "/etc/ssh/ssh_host_ed25519_key", "/root/.ssh/id_rsa", "/root/.ssh/id_ed25519", "/home/someone/.ssh/id_rsa",
+    "/home/someone/.pgpass", "/home/someone/.netrc", "~/.ssh/id_ed25519", "~/.pgpass", "~/.netrc", "~/.aws/credentials",
+    "/srv/sealpacket/keys/master.key", "/srv/sealpacket/keys/seal.jwk", "/proc/1/environ", "/proc/self/environ",
+    "/dev/mem",
+)  # fmt: skip
+"""Such files; a pattern that takes one of them takes others of its sort."""
 _LOOKS = (
     "show display get list cat type print dump tail head more df free uptime uname ps ls stat top dmesg journalctl "
     "version status sensors smartctl ip netstat ss nvme lspci lsusb lsblk mount date hostname id who sysinfo tech "
@@ -100,36 +116,83 @@ def _stop(step: Step, words: str, remedy: str) -> Finding:
 
 
 def _run(step: Step) -> Iterator[Finding]:
-    yield from _command(step, " ".join(step.run))
-    if step.run[0].rsplit("/", 1)[-1].lower() in _SHELLS:
-        yield _stop(step, f"runs {step.run[0]}, which could do anything", "Name the command itself")
+    words = " ".join(step.run)
+    program = base_name(step.run[0])
+    yield from _joined(step, words)
+    named = step.run[1:]
+    if program not in READERS_OF_FILES:  # a disk is looked at by its name
+        named = [word for word in named if not word.startswith("/dev/")]
+    yield from _secrets(step, named)
+    match verdict_on(step.run):
+        case "changes":
+            yield _stop(
+                step, f"would change something: “{words}”", "Give a command that only reads"
+            )
+        case "anything":
+            yield _stop(step, f"runs {program}, which could do anything", "Name the command itself")
+        case "unknown":
+            yield Finding(
+                "warn", step.id, _unknown(step.id, program), f"Confirm it: --program {program}"
+            )
+
+
+def _unknown(ident: str, program: str) -> str:
+    return f"Step {ident} runs {program}, which is not known to only read."
+
+
+def unknown_programs(kit: Kit) -> list[str]:
+    """The programs of this machine that a person has to confirm by name."""
+    runs = [step.run for step in kit.steps if step.run]
+    return sorted({base_name(one[0]) for one in runs if verdict_on(one) == "unknown"})
 
 
 def _ssh(step: Step) -> Iterator[Finding]:
-    yield from _command(step, step.ssh)
+    yield from _joined(step, step.ssh)
+    yield from _secrets(step, step.ssh.split()[1:])
+    shown = re.match(r"(?i)\s*(?:show|display)\s+\S+(.*)", step.ssh, re.DOTALL)
+    told = shown[1] if shown else step.ssh
+    changing = _CHANGING.search(told) or (_WRITING.search(told) if shown else None)
+    if changing is not None:
+        yield _stop(
+            step,
+            f"would change something: “{changing[0]}” in “{step.ssh}”",
+            "Give a command that only reads",
+        )
     if not _LOOKING.match(step.ssh):
         sentence = f"Step {step.id} runs “{step.ssh}”, which is no usual word for looking."
         yield Finding("warn", step.id, sentence, "See whether it only reads")
 
 
 def _paths(step: Step) -> Iterator[Finding]:
-    for path in step.files or step.sftp:
-        if _SECRET_FILES.search(path):
-            yield _stop(step, f"would take {path}, where secrets are", "Leave it out")
+    yield from _secrets(step, step.files or step.sftp)
 
 
-def _command(step: Step, words: str) -> Iterator[Finding]:
-    if _SHELL.search(words):
-        yield _stop(
-            step, f"joins commands or writes files: “{words}”", "Give one command that only reads"
-        )
-    only_shows = re.match(r"(?i)\s*(?:show|display)\s", words)
-    changing = None if only_shows else _CHANGING.search(words)
-    if changing is not None:
+def _secrets(step: Step, words: Iterable[str]) -> Iterator[Finding]:
+    for word in words:
+        if holds_secrets(word):
+            yield _stop(step, f"would take {word}, where secrets are", "Leave it out")
+
+
+def holds_secrets(path: str) -> bool:
+    """Whether a path or a pattern of paths, however it is written, is one where secrets are."""
+    home, rest = ("~", path[1:]) if path.startswith("~/") else ("", path)
+    plain = home + posixpath.normpath(rest.replace("\\", "/")) if rest else path
+    plain = "/" + plain.lstrip("/") if plain.startswith("//") else plain
+    if _SECRET_FILES.search(plain):
+        return True
+    if not any(sign in plain for sign in "*?["):
+        return False
+    pattern = re.compile(fnmatch.translate(plain.replace("**/", "*")))
+    names = [*_SECRETS, *(secret.rsplit("/", 1)[-1] for secret in _SECRETS)]
+    return any(pattern.match(one) for one in names)
+
+
+def _joined(step: Step, words: str) -> Iterator[Finding]:
+    if _JOINING.search(words):
         yield _stop(
             step,
-            f"would change something: “{changing[0]}” in “{words}”",
-            "Give a command that only reads",
+            f"joins commands or writes files: “{one_line(words)}”",
+            "Give one command that only reads",
         )
 
 
