@@ -39,6 +39,8 @@ _NAMED = re.compile(
     r"[\"']?\s{0,20}[:=]\s{0,4}[\"']?([A-Za-z0-9][\w.:-]{2,80})"
 )
 _PROMPT = re.compile(r"^([A-Za-z0-9][\w.-]{2,60})[#>$] ?\S")
+_ASKED = re.compile(r"^[\w.@~:/-]{1,60}[#>$%]( .{0,120})?$")
+"""A prompt, and what was asked behind it."""
 _HEADER_LINE = re.compile(
     r"^\s*(?:[#;*=\-_~/!+|].*|\[[\w .-]+\]|[A-Z][\w /()-]{0,40}: ?.{0,80}|.{0,80}:\s*|<\?xml[^>]*\?>|"
     r"[\w ]{0,60}\blog\b.{0,80})$"
@@ -68,7 +70,10 @@ class Machine(BaseModel):
 
 
 class Look(BaseModel):
-    """What a piece of evidence holds. Parts of sentences say what is wrong: `empty`, `truncated`."""
+    """What a piece of evidence holds. Parts of sentences say what is wrong: `empty`, `truncated`.
+
+    Nothing of the text itself is in it: it is kept in clear, and shown to those who may not see originals.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -110,7 +115,7 @@ def look_at(
         said = b"".join(_first(log.chunks(), _HEAD)).decode("utf-8", "replace")
     except Invalid as problem:
         return _without_times(path, head, problem, owners), None
-    header = _header_only(said, len(said) < _HEAD)
+    header = _header_only(said) if len(said) < _HEAD else ""
     if header:
         return Look(kind="text", lines=said.count("\n"), empty=header, **_named(said, owners)), None
     summary = summarise(series, known)
@@ -178,7 +183,7 @@ def _without_times(path: Path, head: bytes, problem: Invalid, owners: Owners) ->
     lines = [line for line in said.splitlines() if line.strip()]
     if not lines:
         return Look(kind="text", empty="holds nothing but blank space")
-    empty = _header_only(said, complete) or _says_nothing(said, complete)
+    empty = (_refused(said) or _header_only(said) or _says_nothing(said)) if complete else ""
     end = said if complete else _tail_of(path)
     truncated = "" if empty else _cut_mark(end) or (_unclosed(said) if complete else "")
     return Look(
@@ -192,16 +197,30 @@ def _tail_of(path: Path) -> str:
         return file.read().decode("utf-8", "replace")
 
 
-def _header_only(said: str, complete: bool) -> str:
-    """Why a short text says nothing: it is a header, or what a program says instead of an answer."""
-    lines = [line.strip("\ufeff\r ") for line in said.splitlines() if line.strip("\ufeff\r \t\0")]
-    if not complete or len(lines) > _SHORT_LINES:
+def _lines_of(said: str) -> list[str]:
+    return [line.strip("\ufeff\r ") for line in said.splitlines() if line.strip("\ufeff\r \t\0")]
+
+
+def _refused(said: str) -> str:
+    """Why a short text says nothing: it is what a program says instead of an answer."""
+    lines = _lines_of(said)
+    said_so = [number for number, line in enumerate(lines, 1) if _FAILED.search(line)]
+    if not said_so or len(lines) > 5:
+        return ""
+    about = (_FAILED.search, _HEADER_LINE.match, _ASKED.match)
+    if not all(any(fits(line) for fits in about) for line in lines):
+        return ""
+    where = f" in line {said_so[0]}" if len(lines) > 1 else ""
+    return f"holds only what a program said instead of an answer{where}"
+
+
+def _header_only(said: str) -> str:
+    """Why a short text says nothing: it is a header."""
+    lines = _lines_of(said)
+    if len(lines) > _SHORT_LINES:
         return ""
     if not lines:
         return "holds nothing but blank space"
-    failed = next((line for line in lines if _FAILED.search(line)), "")
-    if failed and len(lines) <= 5:
-        return f"holds only what a program said instead: “{failed[:120]}”"
     if all(_HEADER_LINE.match(line) or _is_column_row(line, lines) for line in lines):
         return "holds a header and nothing else"
     return ""
@@ -214,9 +233,7 @@ def _is_column_row(line: str, lines: Sequence[str]) -> bool:
     return line == lines[-1] and named
 
 
-def _says_nothing(said: str, complete: bool) -> str:
-    if not complete:
-        return ""
+def _says_nothing(said: str) -> str:
     text = said.strip("\ufeff \r\n\t\0")
     if text in ("{}", "[]", "null", '""', "()"):
         return "holds an empty answer"
@@ -251,7 +268,7 @@ _OPEN = ("no element found", "unclosed token", "unclosed CDATA section")
 def _cut_mark(end: str) -> str:
     for line in [line for line in end.splitlines() if line.strip()][-3:]:
         if _CUT.search(line):
-            return f"says that it was cut off: “{line.strip()[:120]}”"
+            return "says in its last lines that it was cut off"
     return ""
 
 
@@ -320,13 +337,13 @@ def _machines(lines: Sequence[str], owners: Owners) -> list[Machine]:
     for line in lines:
         here: dict[str, str] = {}
         for token in _TOKEN.findall(line[:2000]):
-            asset = _owner(token, owners)
+            asset, name = _owner(token, owners)
             if asset is not None:
-                here.setdefault(asset, token.strip(".:-"))
+                here.setdefault(asset, name)
         counts.update(here.keys())
         names = here | names
         for found in (_NAMED.search(line), _PROMPT.match(line)):
-            own_name = _owner(found[1], owners) if found is not None else None
+            own_name = _owner(found[1], owners)[0] if found is not None else None
             if own_name is not None:
                 keyed.add(own_name)
     written = {asset for asset, count in counts.items() if count >= max(1, len(lines)) * _ITSELF}
@@ -338,9 +355,11 @@ def _machines(lines: Sequence[str], owners: Owners) -> list[Machine]:
     ]
 
 
-def _owner(token: str, owners: Owners) -> str | None:
-    low = token.strip(".:-").lower()
-    found = owners(low)
-    if found is None and "." in low and not low[0].isdigit():
-        found = owners(low.split(".", 1)[0])
-    return found
+def _owner(token: str, owners: Owners) -> tuple[str | None, str]:
+    """The asset that a word names, and the part of the word that is a name of the register."""
+    name = token.strip(".:-")
+    found = owners(name.lower())
+    if found is None and "." in name and not name[0].isdigit():
+        name = name.split(".", 1)[0]
+        found = owners(name.lower())
+    return found, name
