@@ -8,6 +8,7 @@ import random
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders
+from sealpacket.core.redact.detectors.numbers import luhn_holds
 from sealpacket.core.redact.engine import Run
 from sealpacket.core.redact.readers import Work, copy_file
 
@@ -67,3 +68,23 @@ def test_groups_of_four_that_check_are_a_card_wherever_they_stand(number: str) -
 )  # fmt: skip
 def test_what_only_looks_like_one_stays(text: str) -> None:
     assert masked(text) == text
+
+
+@pytest.mark.parametrize(
+    "name", ["payment card", "card", "Card no", "carte", "Kreditkarte", "creditcard"]
+)
+def test_a_number_that_checks_is_a_card_right_behind_the_word(name: str) -> None:
+    """The label decides, not the first digit: that of a network that does not exist is as good."""
+    chance = random.Random(name)
+    for first in range(10):
+        digits = f"{first}{chance.randrange(10**14):014d}"
+        check = next(str(last) for last in range(10) if luhn_holds(f"{digits}{last}"))
+        for number in (
+            f"{digits}{check}",
+            " ".join((digits[:4], digits[4:8], digits[8:12], digits[12:] + check)),
+        ):
+            assert number not in masked(f"{name} {number} declined"), number
+    assert (
+        masked("card 7 of 12 is dark, cards 1 to 4 are fine")
+        == "card 7 of 12 is dark, cards 1 to 4 are fine"
+    )

@@ -19,14 +19,14 @@ from sealpacket.core.redact import pairs
 from sealpacket.core.redact.coats import MARKS
 from sealpacket.core.redact.detectors import LEAVE, REGISTRY, Detector
 from sealpacket.core.redact.detectors.base import as_it_is
-from sealpacket.core.redact.detectors.network import same_host, same_mac
+from sealpacket.core.redact.detectors.network import OF_FORMATS, same_host, same_mac
 from sealpacket.core.redact.fullnames import PARTICLE
 from sealpacket.core.redact.misread import SHORTEST, index_of, looks_like
 from sealpacket.core.redact.ordinary import is_ordinary
 from sealpacket.core.redact.terms import Term, texts_of
 from sealpacket.core.redact.tokens import SPACED, TOKENS
 
-ENGINE = "16"
+ENGINE = "17"
 """Raised whenever the catalogue finds something else than before; stands in the redaction report."""
 
 MIN_SEARCHABLE = 4
@@ -377,7 +377,19 @@ def _domain_detectors(domains: Iterable[str]) -> tuple[Detector, ...]:
     ours = [re.escape(domain).encode() for domain in sorted(domains, key=lambda one: (-len(one), one))]
     pattern = rb"\b((?i:(?:[a-z0-9_][a-z0-9_-]*\.)+(?:" + b"|".join(ours) + rb")))\b"
     anchors = tuple(rb"(?i)\." + domain for domain in ours)
-    return (Detector("host", "host under our own domain", pattern, anchors, canonical=same_host),) if ours else ()
+    if not ours:
+        return ()
+    in_formats = (
+        before + rb"((?i:(?:[a-z0-9_][a-z0-9_-]*\.)*(?:" + b"|".join(ours) + rb")))" + behind
+        for _, before, _, behind in OF_FORMATS
+    )
+    return (
+        Detector("host", "host under our own domain", pattern, anchors, canonical=same_host),
+        *(
+            Detector("host", "host of ours that a format is named by", one, anchors, canonical=same_host)
+            for one in in_formats
+        ),
+    )
 
 
 def fold(value: bytes) -> bytes:

@@ -55,7 +55,8 @@ _TOP = (
     rb"com|net|org|edu|gov|mil|int|info|biz|cloud|dev|online|site|tech|example|test|invalid|local|localdomain|internal|lan"
     rb"|corp|intra|intranet|home|private|arpa|eu|uk|de|fr|nl|es|it|ch|at|be|dk|se|no|fi|pl|ie|pt|cz|ca|us|au|nz|jp|br|mx|za"
 )
-_STANDARDS = rb"(?:www\.)?w3\.org|schemas\.xmlsoap\.org|purl\.org|(?:www\.)?ietf\.org|tools\.ietf\.org|xml\.org|oasis-open\.org|docs\.oasis-open\.org|relaxng\.org|json-schema\.org|iana\.org|openxmlformats\.org|schemas\.openxmlformats\.org"
+_NAME = rb"[A-Za-z0-9-]{1,63}(?:\.[A-Za-z0-9-]{1,63}){1,8}"
+_STANDARDS = rb"(?:schemas?|xmlns|dtds?)(?:\.[A-Za-z0-9-]{1,63}){1,6}|(?:www\.)?w3\.org|purl\.org|(?:www\.)?ietf\.org|tools\.ietf\.org|xml\.org|oasis-open\.org|docs\.oasis-open\.org|relaxng\.org|json-schema\.org|iana\.org|openxmlformats\.org"
 
 
 @lru_cache(4096)
@@ -141,6 +142,24 @@ _ENDS = rb"(?:[\s\"',;&)\]}:<\\]|(?m:$))"
 _OF_A_SERVICE = rb"(?:pg|smtp|imap|pop|mail|ldap|db|sql|my|redis|ftp|proxy|log|rabbit|mongo|es|amqp|mqtt|web|app|remote|file|print|backup|ntp|dns|ssh|bind|master|primary|sip|vpn|nfs|smb|radius|licen[cs]e)"
 """What a host is for, where its label is one word (`PGHOST`)."""
 
+OF_FORMATS = (
+    ("namespace of a standard", rb"\bhttps?:(?:\\?/){2}", _STANDARDS, rb"\b"),
+    ("name of a namespace", rb"\bxmlns(?::[\w.-]{1,60})?\s?=\s?[\"']https?://", _NAME, rb""),
+    (
+        "document that describes a format",
+        rb"\bhttps?://",
+        _NAME,
+        rb"(?::\d+)?(?:/[\w.~%+-]+){1,20}\.(?:xsd|dtd|rng|ent)\b",
+    ),
+    (
+        "namespace before the schema that describes it",
+        rb"\bhttps?://",
+        _NAME,
+        rb"[^\s\"'<>]{0,200}\s{1,40}https?://[^\s\"'<>]{1,200}\.xsd\b",
+    ),
+)
+"""Where a name is that of a format and no host, unless it is under our own domains: what it is, before, name, behind."""
+
 NETWORK = (
     Detector(
         LEAVE,
@@ -198,7 +217,7 @@ NETWORK = (
         "name of a package, which is a domain backwards",
         rb"\b((?:com|org|net|edu|gov|io|javax?|jdk|sun)(?:\.[A-Za-z0-9_$]+){2,})",
     ),
-    Detector(LEAVE, "namespace of a standard", rb"\bhttps?:(?:\\?/){2}(" + _STANDARDS + rb")\b"),
+    *(Detector(LEAVE, says, before + rb"(" + name + rb")" + behind) for says, before, name, behind in OF_FORMATS),
     Detector(
         "ip",
         "IPv4 address in an IPv6 one",

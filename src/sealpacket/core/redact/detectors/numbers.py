@@ -117,6 +117,9 @@ _LABELLED = (
 _LABELLED_ANCHORS = (rb"(?i)(?:" + _OF_SOMEONE + rb")[a-z0-9_. -]{0,14}" + TELLS,)
 
 
+_CARD = rb"\b(?:[a-z]*card|carte|tarjeta|[a-z]*karte|[a-z]*kaart|pan)(?:[ _.-]?(?:number|nummer|num|no|nr))?\.?"
+
+
 def _begins_with_a_day(value: bytes) -> bool:
     return re.match(rb"(?:19|20)\d\d-[01]\d-[0-3]\d", value) is not None
 
@@ -182,6 +185,14 @@ NUMBERS = (
         "labelled number that checks",
         _LABELLED,
         _LABELLED_ANCHORS,
+        lambda value: is_card(value) and not _begins_with_a_day(value),
+        digits_of,
+    ),
+    Detector(
+        "card",
+        "number that checks right behind the word for a card",
+        rb"(?i:" + _CARD + rb")[ \t]{1,3}#?(\d(?:[ -]?\d){12,18})\b",
+        (rb"(?i)" + _CARD + rb"[ \t]{1,3}#?\d",),
         lambda value: is_card(value) and not _begins_with_a_day(value),
         digits_of,
     ),

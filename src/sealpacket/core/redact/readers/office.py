@@ -17,7 +17,12 @@ _PARAGRAPHS = frozenset({"p", "si", "is", "comment", "text", "f"})
 """Elements whose texts belong together, however many runs they are cut into."""
 _WHO = frozenset({"author", "initials", "userId", "userName", "lastModifiedBy", "name", "displayName", "email"})
 """Attributes of comments and changes that say who made them."""
-_LEFT_OUT = ("docprops/", "customxml/", "word/webextensions", "xl/externallinks/", "_xmlsignatures/")
+_FONTS = frozenset({"script", "typeface", "ascii", "hAnsi", "eastAsia", "cs", "panose"})
+"""Attributes that name scripts and fonts: `Hans` is a way to write Chinese."""
+_LEFT_OUT = (
+    "docprops/", "customxml/", "word/webextensions", "xl/externallinks/", "_xmlsignatures/", "printersettings/",
+    "word/printersettings/", "xl/printersettings/", "ppt/printersettings/",
+)  # fmt: skip
 _SHARED, _SHEETS = "xl/sharedstrings.xml", "xl/worksheets/"
 _HELD = ("vbaproject.bin", "activex", "oleobject")
 
@@ -190,6 +195,8 @@ def redact_tree(root: Any, work: Work, heads: dict[Any, bytes] | None = None) ->
             _paragraph(own, work, heads.get(element, b""))
         for key, value in element.attrib.items():
             local = _local(str(key))
+            if local in _FONTS:
+                continue
             if local in _WHO and _by_someone(tag):
                 element.set(key, "")
             elif len(value) >= 4:
