@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+from contextlib import suppress
 from pathlib import Path
 
 from sealpacket.core.errors import Unavailable
@@ -45,18 +46,38 @@ class KeyFile:
 
 
 def write_secret(path: Path, text: str) -> None:
-    """Replace a file that only its owner may read, whole or not at all; it stays its owner's."""
+    """Replace a file that only its owner may read, whole or not at all; it stays its owner's, and no part is left.
+
+    Raises Unavailable where it cannot be written as its owner's.
+    """
     part = path.with_name(f"{path.name}.part")
-    part.unlink(missing_ok=True)
-    descriptor = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-    with os.fdopen(descriptor, "w") as file:
-        file.write(text)
-        file.flush()
-        os.fsync(descriptor)
-    if path.exists():
-        there = path.stat()
+    try:
+        part.unlink(missing_ok=True)
+        descriptor = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+        with os.fdopen(descriptor, "w") as file:
+            file.write(text)
+            file.flush()
+            os.fsync(descriptor)
+        if path.exists():
+            _keep_owner(part, path.stat())
+        part.replace(path)
+    except OSError as error:
+        with suppress(OSError):
+            part.unlink(missing_ok=True)
+        raise Unavailable(
+            f"{path} cannot be written: {error.strerror}.",
+            "Do it as the user that the service runs as, whose file and folder these are.",
+            code="key-file",
+        ) from error
+
+
+def _keep_owner(part: Path, there: os.stat_result) -> None:
+    """Give a new file the owner of the one that it replaces. Its group may read nothing, so ours will do."""
+    if there.st_uid != os.geteuid():
         os.chown(part, there.st_uid, there.st_gid)
-    part.replace(path)
+    elif there.st_gid != part.stat().st_gid:
+        with suppress(PermissionError):
+            os.chown(part, -1, there.st_gid)
 
 
 def derived(master: bytes, name: str) -> bytes:

@@ -12,9 +12,14 @@ custody_app = typer.Typer(no_args_is_help=True, help="The custody log: who did w
 
 
 def seal_keys() -> None:
-    """The public seal keys, a JSON Web Key Set; whoever has it can verify bags."""
+    """The public seal keys, a JSON Web Key Set; whoever has it can verify bags.
+
+    They are kept for `sealpacket verify` as well, as at sign-in.
+    """
     with session.client() as client:
-        show.as_json(client.seal_keys())
+        keys = client.seal_keys()
+    session.keep_keys(keys.model_dump_json())
+    show.as_json(keys)
 
 
 @custody_app.command("list")

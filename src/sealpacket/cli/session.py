@@ -36,17 +36,22 @@ def key_file() -> Path:
 
 def keep(address: str, token: str, key: str) -> None:
     """Keep a sign-in; nobody but the user may read it."""
-    place = folder()
-    place.mkdir(parents=True, exist_ok=True, mode=0o700)
-    place.chmod(0o700)
-    for path, content in (
-        (_file(), json.dumps({"address": address, "token": token})),
-        (key_file(), key),
-    ):
-        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
-        with os.fdopen(descriptor, "w") as file:
-            file.write(content)
-        path.chmod(0o600)
+    _write(_file(), json.dumps({"address": address, "token": token}))
+    keep_keys(key)
+
+
+def keep_keys(keys: str) -> None:
+    """Keep the service's public seal keys, for verifying offline."""
+    _write(key_file(), keys)
+
+
+def _write(path: Path, content: str) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    path.parent.chmod(0o700)
+    descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+    with os.fdopen(descriptor, "w") as file:
+        file.write(content)
+    path.chmod(0o600)
 
 
 def forget() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import json
+import re
 import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -102,6 +103,17 @@ class SealKey:
         return True
 
 
+def name_in(signature: bytes) -> str:
+    """The name of the key that a signature says it is made with; empty if it says none. Nothing proves it."""
+    try:
+        head = signature.split(b".", 1)[0]
+        body = json.loads(base64.urlsafe_b64decode(head + b"=" * (-len(head) % 4)))
+    except (ValueError, RecursionError):
+        return ""
+    name = body.get("kid") if isinstance(body, dict) else None
+    return name if isinstance(name, str) and re.fullmatch(r"[\w-]{10,100}", name) else ""
+
+
 @dataclass(frozen=True)
 class SealKeys:
     """The key that seals now, and those that sealed before."""
@@ -149,12 +161,8 @@ class SealKeys:
 
     def of(self, signature: bytes) -> SealKey | None:
         """The key that a signature names; None if it is none of these."""
-        try:
-            head = json.loads(base64.urlsafe_b64decode(signature.split(b".")[0] + b"=="))
-        except (ValueError, RecursionError):
-            return None
-        kid = head.get("kid") if isinstance(head, dict) else None
-        return next((key for key in self.all if key.name == kid), None)
+        name = name_in(signature)
+        return next((key for key in self.all if key.name == name), None)
 
 
 def _b64(data: bytes) -> str:

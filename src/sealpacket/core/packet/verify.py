@@ -10,7 +10,7 @@ from pathlib import Path
 
 from sealpacket.core.errors import Damaged
 from sealpacket.core.packet.bag import SIGNATURE
-from sealpacket.core.packet.signing import SealKeys
+from sealpacket.core.packet.signing import SealKeys, name_in
 
 MOST_FILES = 10_000
 MOST_OCTETS = 64 << 30
@@ -94,9 +94,17 @@ def _check_seal(
 ) -> None:
     if tag_manifest is None or signature is None:
         return
-    key = keys.of(signature) or keys.current
+    known, named = keys.of(signature), name_in(signature)
+    key = known or keys.current
     verdict.key = key.name
-    if not key.holds(tag_manifest, signature):
+    if key.holds(tag_manifest, signature):
+        return
+    if named and known is None:
+        verdict.faults.append(
+            f"It says that it is sealed with the key {named}, which is not among those given. If that is a newer key "
+            "of the service, fetch its keys again (sealpacket seal-keys)."
+        )
+    else:
         verdict.faults.append(f"The seal is not that of key {key.name}.")
 
 
