@@ -19,14 +19,18 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 FOLDER = ROOT / "var/fuzz"
 SLOWEST, MOST_MEMORY, LONGEST = 10, 2048, 1 << 16
+INCOMING, SLOWEST_MAIL, MOST_FOR_MAIL = "incoming", 2, 400
+"""Mails of desks, as the gate and the mailbox read them. The interpreter with atheris has 200 MB by itself."""
 sys.path.insert(0, str(ROOT))
 
 
 def seeds() -> dict[str, list[bytes]]:
     """Well-formed files of every kind, with things in them that must go."""
     from tests.core import seeds as made
+    from tests.core.hostile_mails import MAILS
 
-    return made.by_kind()
+    mails = [data for data in MAILS.values() if len(data) <= LONGEST]
+    return {**made.by_kind(), INCOMING: mails}
 
 
 def run_one(kind: str, arguments: list[str]) -> None:
@@ -34,9 +38,11 @@ def run_one(kind: str, arguments: list[str]) -> None:
     import atheris
 
     with atheris.instrument_imports(
-        include=["sealpacket.core.redact"], enable_loader_override=False
+        include=["sealpacket.core.redact", "sealpacket.core.sheets.mails"],
+        enable_loader_override=False,
     ):
-        act = drawing() if kind in ("png", "pdf") else copying(f"a.{kind}")
+        acts = {INCOMING: reading, "png": drawing, "pdf": drawing}
+        act = acts[kind]() if kind in acts else copying(f"a.{kind}")
     atheris.Setup(["fuzz", *arguments], act)
     atheris.Fuzz()
 
@@ -71,6 +77,21 @@ def copying(name: str) -> Callable[[bytes], None]:
                 assert all(
                     not n.startswith("/") and ".." not in n.split("/") for n in archive.namelist()
                 )
+
+    return act
+
+
+def reading() -> Callable[[bytes], None]:
+    """A mail is read, or refused as one that cannot be."""
+    from sealpacket.core.errors import Invalid
+    from sealpacket.core.sheets.mails import mail_files, read_mail
+
+    def act(data: bytes) -> None:
+        try:
+            read_mail(data)
+        except Invalid as refused:
+            assert not isinstance(refused.__cause__, MemoryError)
+        mail_files(data)
 
     return act
 
@@ -115,8 +136,8 @@ def main() -> int:
                 kind,
                 str(corpus),
                 f"-max_total_time={asked.seconds}",
-                f"-timeout={SLOWEST}",
-                f"-rss_limit_mb={MOST_MEMORY}",
+                f"-timeout={SLOWEST_MAIL if kind == INCOMING else SLOWEST}",
+                f"-rss_limit_mb={MOST_FOR_MAIL if kind == INCOMING else MOST_MEMORY}",
                 f"-max_len={LONGEST}",
                 f"-artifact_prefix={FOLDER}/{kind}-",
             ],

@@ -87,7 +87,10 @@ def test_a_mail_of_ours_makes_a_draft_with_its_files_once(marit: SealPacket, gat
     found = packet_titled(marit, "[IT-50001] Reader of br01-kiosk2 stays dark")
     assert len(found) == 1
     packet = marit.packets.get(found[0].number)
-    assert (packet.ticket, packet.noted_by) == ("IT-50001", "ines@quillmere.example")
+    assert (packet.ticket, packet.noted_by) == (
+        "IT-50001",
+        "mail from ines@quillmere.example",
+    )
     assert packet.asset is not None
     assert packet.asset.serial == "LK40-7731-0927"
     assert {one.name for one in packet.exhibits} == {"lendd.log", "lendd-2.log"}
@@ -97,7 +100,8 @@ def test_a_mail_of_ours_makes_a_draft_with_its_files_once(marit: SealPacket, gat
     assert "ines@quillmere.example:" in again.note
     of_marit = mail("The loans desk is slow", "x", "Marit <Marit.Oswin@quillmere.example>")
     gate.take("packets@quillmere.example", of_marit)
-    assert packet_titled(marit, "The loans desk is slow")[0].owner == "marit"
+    owner = packet_titled(marit, "The loans desk is slow")[0].owner
+    assert owner == "mail from marit.oswin@quillmere.example", "a mail is nobody's account"
 
 
 def test_a_later_mail_about_a_packet_under_way_waits_in_the_tray(

@@ -17,7 +17,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services.packets.follow.mailbox import read_mailbox
 from sealpacket.services.packets.follow.post import Post
-from sealpacket.services.packets.lodge.reply_addresses import reply_address
+from sealpacket.services.packets.lodge.reply_addresses import message_id, reply_address
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.services.today import today
 from tests.conftest import Standin, Tarnfell, lodge, until
@@ -141,12 +141,13 @@ def test_a_mail_finds_its_packet(
         case "address":
             imap.deliver(mail("Hello", words, to=reply_address(mailbox, kiosk.number)))
         case "answers our mail":
-            ours = f"<{kiosk.number}@sealpacket.invalid>"
+            ours = message_id(mailbox, kiosk.number)
             imap.deliver(mail("Re: your mail", words, In_Reply_To=ours))
         case _:
             imap.deliver(mail(f"About {kiosk.number}", words))
     read_mailbox(mailbox)
-    assert words in [one.text.strip() for one in marit.packets.get(kiosk.number).messages]
+    said = {one.text.strip(): one for one in marit.packets.get(kiosk.number).messages}
+    assert said[words].stranger is (way == "our number in the subject"), "a number can be guessed"
 
 
 def test_what_belongs_nowhere_waits_in_the_tray(
@@ -188,27 +189,27 @@ def test_an_automatic_answer_changes_nothing_and_waits_for_nobody(
     assert (after.messages[-1].asks, after.turn, after.life) == (False, before.turn, before.life)
 
 
+def bounce(to: str, ident: str) -> bytes:
+    """A report that the mail with this Message-ID could not be delivered."""
+    return (
+        "From: Mail server <mailer-daemon@quillmere.example>\r\n"
+        f"To: {to}\r\nSubject: Undelivered\r\nMessage-ID: <{random.getrandbits(64):x}@quillmere.example>\r\n"
+        'MIME-Version: 1.0\r\nContent-Type: multipart/report; report-type=delivery-status; boundary="b"\r\n\r\n'
+        "--b\r\nContent-Type: text/plain\r\n\r\nIt was not delivered.\r\n"
+        "--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; quillmere.example\r\n\r\n"
+        "Final-Recipient: rfc822; care@lumenlathe.example\r\nAction: failed\r\nStatus: 5.1.1\r\n"
+        "Diagnostic-Code: smtp; 550 5.1.1 No such mailbox\r\n\r\n"
+        f"--b\r\nContent-Type: text/rfc822-headers\r\n\r\nMessage-ID: {ident}\r\n\r\n--b--\r\n"
+    ).encode()
+
+
 def test_a_mail_that_came_back_is_said_at_what_we_wrote(
     marit: SealPacket, kiosk: PacketShown, imap: ImapServer, mailbox: AppContext
 ) -> None:
     marit.packets.comment(kiosk.number, "One thing more.")
     sent = until(lambda: (p := marit.packets.get(kiosk.number)).messages[-1].sent and p)
-    ident = f"<{sent.messages[-1].id}@sealpacket.invalid>"
-    report = (
-        b"From: Mail server <mailer-daemon@quillmere.example>\r\n"
-        b"To: " + reply_address(mailbox, kiosk.number).encode() + b"\r\n"
-        b"Subject: Undelivered\r\nMessage-ID: <b-"
-        + kiosk.number.encode()
-        + b"@quillmere.example>\r\n"
-        b'MIME-Version: 1.0\r\nContent-Type: multipart/report; report-type=delivery-status; boundary="b"\r\n\r\n'
-        b"--b\r\nContent-Type: text/plain\r\n\r\nIt was not delivered.\r\n"
-        b"--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; quillmere.example\r\n\r\n"
-        b"Final-Recipient: rfc822; care@lumenlathe.example\r\nAction: failed\r\nStatus: 5.1.1\r\n"
-        b"Diagnostic-Code: smtp; 550 5.1.1 No such mailbox\r\n\r\n"
-        b"--b\r\nContent-Type: text/rfc822-headers\r\n\r\nMessage-ID: "
-        + ident.encode()
-        + b"\r\n\r\n--b--\r\n"
-    )
+    ident = message_id(mailbox, sent.messages[-1].id)
+    report = bounce(reply_address(mailbox, kiosk.number), ident)
     imap.deliver(report)
     read_mailbox(mailbox)
     back = marit.packets.get(kiosk.number)

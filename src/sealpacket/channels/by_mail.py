@@ -34,7 +34,7 @@ class MailDesk(Desk):
         written = write_case(self.sheet, parcel.case)
         files = [(file.name, file.whole()) for file in parcel.files]
         text = written.documents["case.txt"].decode()
-        self._post(parcel.number, written.subject, text, message_id(parcel.key), "", files)
+        self._post(written.subject, text, parcel.key, "", files)
         return None
 
     def tell(self, told: Told) -> None:
@@ -43,37 +43,24 @@ class MailDesk(Desk):
         text = self.words(told)
         words = f"{opening}\n\n{text}\n" if opening else f"{text}\n"
         files = [(file.name, file.whole()) for file in told.files]
-        about = message_id(told.number)
-        self._post(
-            told.number, f"Re: {told.reference}", words, message_id(told.ident), about, files
-        )
+        self._post(f"Re: {told.reference}", words, told.ident, told.number, files)
 
     def _post(
-        self,
-        number: str,
-        subject: str,
-        text: str,
-        ident: str,
-        about: str,
-        files: list[tuple[str, bytes]],
+        self, subject: str, text: str, key: str, about: str, files: list[tuple[str, bytes]]
     ) -> None:
+        """Send a mail; `key` and `about` are those of itself and of the mail that it goes on from."""
         back = self._login.mail_from
         message = compose(
             self._login.name or back,
             self._to,
             subject,
             text,
-            message_id=ident,
+            message_id=self._login.message_id(key),
             reply_to=back,
-            about=about,
+            about=self._login.message_id(about) if about else "",
             files=files,
         )
         try:
             send(self._login.mail_server, message, bounces_to=back)
         except Unavailable as problem:
             raise DeskAway(problem.detail) from problem
-
-
-def message_id(key: str) -> str:
-    """The Message-ID of a packet or an answer: the same key gives the same one."""
-    return f"<{re.sub(r'[^A-Za-z0-9.-]', '-', key)}@sealpacket.invalid>"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from types import TracebackType
@@ -93,9 +94,17 @@ class Paper:
     content: bytes
 
 
+def plain_message_id(key: str) -> str:
+    """A Message-ID by which nothing can prove itself: for trying a sheet."""
+    return f"<{re.sub(r'[^A-Za-z0-9.-]', '-', key)}@sealpacket.invalid>"
+
+
 @dataclass(frozen=True)
 class Login:
-    """Who signs in, and what the house itself needs for the way."""
+    """Who signs in, and what the house itself needs for the way.
+
+    `message_id` gives the Message-ID of a mail of ours by its key; answers to it prove themselves by it.
+    """
 
     name: str
     secret: str
@@ -103,6 +112,7 @@ class Login:
     mail_server: str = ""
     mail_from: str = ""
     known_hosts: str = ""
+    message_id: Callable[[str], str] = plain_message_id
 
 
 class Desk:

@@ -6,16 +6,25 @@ import imaplib
 import re
 import ssl
 from collections.abc import Iterator
+from typing import NamedTuple
 from urllib.parse import unquote, urlsplit
 
 from sealpacket.core.errors import Unavailable
 
-LARGEST_MAIL = 30_000_000
+LARGEST_MAIL, _LARGEST_HEAD = 30_000_000, 100_000
 MOST_AT_ONCE = 100
 """Mails of one look; what is left waits for the next."""
 _SILENT = 30
 """Seconds for which the server may say nothing."""
 _UID, _SIZE = re.compile(rb"UID (\d+)"), re.compile(rb"RFC822\.SIZE (\d+)")
+
+
+class Fetched(NamedTuple):
+    """A mail with its number (UID); only its head, if it was `cut`."""
+
+    uid: int
+    data: bytes
+    cut: bool
 
 
 class Mailbox:
@@ -66,18 +75,17 @@ class Mailbox:
         except (OSError, imaplib.IMAP4.error):
             return
 
-    def mails_after(self, uid: int) -> Iterator[tuple[int, bytes | None]]:
-        """The mails with a higher number (UID), the oldest first; without content where one is too large."""
+    def mails_after(self, uid: int) -> Iterator[Fetched]:
+        """The mails with a higher number (UID), the oldest first; of one that is too large only the head."""
         try:
             _, found = self._box.uid("SEARCH", f"UID {uid + 1}:*")
             numbers = sorted(int(one) for one in (found[0] or b"").split())
             for number in [one for one in numbers if one > uid][:MOST_AT_ONCE]:
-                if self._size(number) > LARGEST_MAIL:
-                    yield number, None
-                    continue
-                _, parts = self._box.uid("FETCH", str(number), "(BODY.PEEK[])")
+                cut = self._size(number) > LARGEST_MAIL
+                wanted = f"(BODY.PEEK[HEADER]<0.{_LARGEST_HEAD}>)" if cut else "(BODY.PEEK[])"
+                _, parts = self._box.uid("FETCH", str(number), wanted)
                 content = next((one[1] for one in parts if isinstance(one, tuple)), b"")
-                yield number, bytes(content)
+                yield Fetched(number, bytes(content), cut)
         except (OSError, imaplib.IMAP4.error) as error:
             raise Unavailable(
                 "The mailbox broke off while it was read.", "It is read again.", code="mailbox"

@@ -30,12 +30,16 @@ def compose(
     reply_to: str = "",
     about: str = "",
     files: Iterable[tuple[str, bytes]] = (),
+    automatic: bool = False,
 ) -> EmailMessage:
-    """A message with its attachments. `about` is the Message-ID that it goes on from."""
+    """A message with its attachments. `about` is the Message-ID that it goes on from; `automatic`: nobody sends it
+    (RFC 3834), so that no program answers."""
     message = EmailMessage()
     message["From"], message["To"], message["Subject"] = sender, to, subject
     message["Date"] = format_datetime(datetime.now(UTC))
     message["Message-ID"] = message_id or make_msgid(domain="sealpacket.invalid")
+    if automatic:
+        message["Auto-Submitted"] = "auto-generated"
     if reply_to:
         message["Reply-To"] = reply_to
     if about:

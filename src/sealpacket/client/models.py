@@ -859,11 +859,14 @@ class HandFile(FromService):
 class Health(FromService):
     """
     The service answers, and so does its database; whether a worker is there, and when one was seen last.
+
+    `mailbox`: the mailbox to which desks write could be read the last time, or there is none.
     """
 
     database: bool
     worker: bool
     worker_seen_at: AwareDatetime | None
+    mailbox: bool
 
 
 class HostCover(FromService):

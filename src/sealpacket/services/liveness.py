@@ -10,14 +10,19 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
+from sealpacket.services.packets.follow import mailbox
 
 
 class Health(BaseModel):
-    """The service answers, and so does its database; whether a worker is there, and when one was seen last."""
+    """The service answers, and so does its database; whether a worker is there, and when one was seen last.
+
+    `mailbox`: the mailbox to which desks write could be read the last time, or there is none.
+    """
 
     database: bool
     worker: bool
     worker_seen_at: datetime | None
+    mailbox: bool
 
 
 BEAT, SILENT = 5, 20
@@ -25,9 +30,11 @@ BEAT, SILENT = 5, 20
 
 
 def health(app: AppContext) -> Health:
-    """Whether database and worker are there. Raises DatabaseUnreachable."""
+    """Whether database, worker and mailbox are there. Raises DatabaseUnreachable."""
     with app.database.transaction() as session:
-        return Health(database=True, **worker_state(session))
+        return Health(
+            database=True, **worker_state(session), mailbox=not mailbox.trouble(app, session)
+        )
 
 
 def worker_state(session: Session) -> dict[str, Any]:

@@ -172,12 +172,6 @@ def find_number(sheet: Sheet, body: Any, name: str = "") -> str:
     return found
 
 
-def number_of_mail(heads: str) -> str:
-    """Our number in the Message-ID of a mail of ours; empty if none is there."""
-    match = _OUR_MAIL.search(heads)
-    return match[1] if match else ""
-
-
 def number_of_text(text: str) -> str:
     """The first of our numbers that stands in a text; empty if none does."""
     match = _OURS.search(text)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
 from datetime import UTC, datetime, timedelta
-from email.utils import parseaddr
 
 from pydantic import BaseModel
 from sqlalchemy import ColumnElement, and_, func, or_, select
@@ -11,10 +11,14 @@ from sqlalchemy import ColumnElement, and_, func, or_, select
 from sealpacket.app.context import WORKER, AppContext
 from sealpacket.channels import mail, service_desk
 from sealpacket.core.errors import Unavailable
+from sealpacket.core.sheets.mails import address_of
 from sealpacket.services.packets import workbench
+from sealpacket.services.packets.lodge.reply_addresses import message_id
 from sealpacket.services.packets.serialize import status_text_of
 from sealpacket.store.models import Packet
 
+_REPORT = "report-"
+"""Begins the key of the mails that tell how a ticket stands."""
 _AT_ONCE = 100
 _AGAIN = timedelta(minutes=5)
 """So long it is not tried again after a failure."""
@@ -108,7 +112,7 @@ def _send(app: AppContext, told: TicketReport, heads: dict[str, str]) -> None:
         token = file.read_text().strip() if file else ""
         service_desk.post(way, token, told.model_dump(mode="json"), app.settings.desk_timeout)
         return
-    to = way.removeprefix("mailto:") or parseaddr(heads.get("from", ""))[1]
+    to = way.removeprefix("mailto:") or address_of(heads.get("from", ""))
     if not app.settings.mail:
         raise Unavailable(
             "No mail server is set, so nobody is told.", "Set SEALPACKET_MAIL.", code="mail"
@@ -119,9 +123,20 @@ def _send(app: AppContext, told: TicketReport, heads: dict[str, str]) -> None:
         to,
         f"Re: {subject.removeprefix('Re: ')}",
         _words(told),
+        message_id=message_id(app, f"{_REPORT}{told.packet}.{_print(told.stamp())}"),
         about=heads.get("id", ""),
+        automatic=True,
     )
     mail.send(app.settings.mail, message)
+
+
+def _print(stamp: str) -> str:
+    return hashlib.sha256(stamp.encode()).hexdigest()[:12]
+
+
+def reported_by(key: str) -> str:
+    """The packet whose report has this key; empty for a mail of another kind."""
+    return key.removeprefix(_REPORT).partition(".")[0] if key.startswith(_REPORT) else ""
 
 
 def _words(told: TicketReport) -> str:

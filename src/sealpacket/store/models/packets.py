@@ -257,11 +257,11 @@ class TypedRecord(Base):
 
 
 class MailCount(Base):
-    """A mail that came for a packet in the last day, so that nobody can fill the house with them."""
+    """A mail that came in the last day for a packet, or to make a draft: nobody can fill the house with them."""
 
     __tablename__ = "mail_count"
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
-    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
+    packet_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
     octets: Mapped[int]
     at: Mapped[datetime] = mapped_column(default=now)
 

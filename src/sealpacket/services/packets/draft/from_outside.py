@@ -3,30 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from datetime import UTC, datetime, timedelta
-from email.utils import parseaddr
+from datetime import UTC, datetime
 from typing import Any
 
 import re2
-from sqlalchemy import func, select
+from sqlalchemy import select
 
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.context import ProgramContext
 from sealpacket.core.controls import one_line
 from sealpacket.core.errors import Invalid, ProblemError, Unavailable
 from sealpacket.core.inbound import safe_name
-from sealpacket.core.sheets.mails import mail_files
+from sealpacket.core.sheets.mails import address_of, answered_in, is_authentic, mail_files
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.draft import drafts
-from sealpacket.services.packets.follow import tray
+from sealpacket.services.packets.follow import mails, tray
 from sealpacket.services.packets.lives import DRAFT, OVER
+from sealpacket.services.packets.lodge.reply_addresses import keys_in
 from sealpacket.services.packets.naming import named_in
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Account, Packet, Person
+from sealpacket.services.packets.tickets import reported_by
+from sealpacket.store.models import Packet
 
 CONTEXT_FILE = "context.json"
-MAILS_AN_HOUR = 60
-"""Drafts that are made of mails within an hour; what comes beyond has to come again."""
 _LONGEST_NOTE = 20_000
 _TITLE = 200
 
@@ -56,23 +55,26 @@ def is_for_drafts(app: AppContext, addresses: Sequence[str]) -> bool:
     return bool(gate) and gate in map(str.lower, addresses)
 
 
-def may_write(app: AppContext, sender: str) -> bool:
-    """Whether somebody may have packets noted by mail."""
-    address = parseaddr(sender)[1].lower()
+def may_write(app: AppContext, mail: Mapping[str, Any]) -> bool:
+    """Whether the sender of a mail may have packets noted, as far as a mail can tell who that is."""
+    address = address_of(str(mail["from"]))
     domain = address.rpartition("@")[2]
     allowed = {one.lower().removeprefix("@") for one in app.settings.draft_senders}
-    return bool(address) and (address in allowed or domain in allowed)
+    authority = app.settings.mail_authority
+    named = bool(address) and (address in allowed or domain in allowed)
+    return named and (not authority or is_authentic(mail, authority))
 
 
 def note_mail(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> str:
     """Make a draft of a mail of our own people, with its files; gives the packet's number.
 
-    A mail that came before makes nothing; one about a ticket whose packet is still a draft is added to it, and one
-    about a packet that is under way waits in the tray. Raises Invalid for a stranger, Unavailable beyond the limit.
+    A mail that came before makes nothing; one about a ticket, or that answers a report of ours, is added to its packet
+    if that is still a draft, and waits in the tray if it is under way. Raises Invalid for a stranger, Unavailable
+    beyond the limit.
     """
     mail = tree["mail"]
     sender = str(mail["from"])
-    if not may_write(app, sender):
+    if not may_write(app, mail):
         raise Invalid(
             "This address takes mails of our own people only.",
             "Name the sender in SEALPACKET_DRAFT_SENDERS.",
@@ -80,9 +82,10 @@ def note_mail(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> str:
         )
     if mail["automatic"]:
         raise Invalid("No person wrote this mail.", "It is not kept.", code="automatic")
+    mails.count(app, len(data))
     subject, text = str(mail["subject"]), str(tree["text"]).strip()
     ticket = ticket_in(app, subject)
-    before = _before(app, str(mail["id"]), ticket)
+    before = _before(app, str(mail["id"]), ticket, keys_in(app, answered_in(mail)))
     if before is not None and (before[2] or before[1] not in DRAFT):
         if not before[2]:
             tray.put(app, data, tree)
@@ -99,19 +102,10 @@ def note_mail(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> str:
 
 
 def _note(app: AppContext, mail: Mapping[str, Any], title: str, text: str, ticket: str) -> str:
-    with app.database.transaction() as session:
-        since = datetime.now(UTC) - timedelta(hours=1)
-        query = select(func.count()).where(
-            Packet.ticket_mail.is_not(None), Packet.created_at > since
-        )
-        if (session.scalar(query) or 0) >= MAILS_AN_HOUR:
-            raise Unavailable(
-                "More mails come than people write.", "Send it later.", code="mail-rate"
-            )
     heads = {"from": str(mail["from"])[:300], "subject": str(mail["subject"])[:400]}
     return drafts.note(
         app,
-        Actor(_called(app, parseaddr(str(mail["from"]))[1].lower()), WORKER.roles),
+        Actor(f"mail from {address_of(str(mail['from']))[:200]}", WORKER.roles),
         title=title,
         text=text[:_LONGEST_NOTE],
         need="fault",
@@ -121,27 +115,26 @@ def _note(app: AppContext, mail: Mapping[str, Any], title: str, text: str, ticke
     ).number
 
 
-def _called(app: AppContext, address: str) -> str:
-    """Who wrote: the account of the person with this address, else the address."""
-    with app.database.transaction() as session:
-        query = select(Account.name).join(Account.person)
-        mine = func.lower(Person.mail) == address, Account.active.is_(True)
-        return session.scalars(query.where(*mine)).first() or address[:200]
-
-
 def ticket_in(app: AppContext, subject: str) -> str:
     """The number of a ticket of our service desk in a subject."""
     found = re2.search(app.settings.ticket_pattern, subject)
     return found.group(1)[:60] if found is not None and found.groups() else ""
 
 
-def _before(app: AppContext, ident: str, ticket: str) -> tuple[str, str, bool] | None:
-    """The packet that this mail has made already (True), or the last open one of its ticket: number, life, which."""
+def _before(
+    app: AppContext, ident: str, ticket: str, answers: Sequence[str]
+) -> tuple[str, str, bool] | None:
+    """The packet that this mail has made already (True), the one whose report it `answers`, or the last open one of its
+    ticket: number, life, which."""
     with app.database.transaction() as session:
         same = select(Packet).where(Packet.ticket_mail["id"].astext == ident[:300])
         packet = session.scalars(same).first()
         if packet is not None:
             return packet.number, packet.life, True
+        reported = [reported_by(key) for key in answers]
+        packet = session.scalars(select(Packet).where(Packet.number.in_(reported))).first()
+        if packet is not None:
+            return packet.number, packet.life, False
         if not ticket:
             return None
         of_ticket = select(Packet).where(Packet.ticket == ticket, Packet.life.not_in(OVER))
@@ -154,7 +147,7 @@ def _add_words(app: AppContext, number: str, sender: str, text: str) -> None:
     with app.transaction(WORKER, "note added to by mail", f"packet {number}") as tx:
         packet = workbench.in_draft(tx.session, number)
         if text and text not in packet.note:
-            by = f"{parseaddr(sender)[1]}:\n" if sender else ""
+            by = f"{address_of(sender)}:\n" if sender else ""
             packet.note = f"{packet.note}\n\n{by}{text}".strip()[:_LONGEST_NOTE]
         else:
             tx.worth_noting = False

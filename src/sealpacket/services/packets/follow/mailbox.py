@@ -7,20 +7,21 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, NamedTuple
 
+import structlog
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
-from sealpacket.channels.imap import Mailbox
+from sealpacket.channels.imap import Fetched, Mailbox
 from sealpacket.core.errors import DatabaseUnreachable, Invalid, NotFound, ProblemError, Unavailable
-from sealpacket.core.sheets.mails import read_mail
-from sealpacket.core.sheets.replies import number_of_mail, number_of_text
+from sealpacket.core.sheets.mails import answered_in, read_mail
+from sealpacket.core.sheets.replies import number_of_text
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.draft.from_outside import (
@@ -31,8 +32,10 @@ from sealpacket.services.packets.draft.from_outside import (
 from sealpacket.services.packets.follow import tray
 from sealpacket.services.packets.follow.news import is_desk
 from sealpacket.services.packets.follow.post import bring, is_ours
-from sealpacket.services.packets.lodge.reply_addresses import packet_of
+from sealpacket.services.packets.lodge.reply_addresses import keys_in, packet_of
 from sealpacket.store.models import MailboxMark, Message, Packet, PacketCase
+
+log = structlog.get_logger()
 
 
 def read_mailbox(app: AppContext) -> int:
@@ -45,10 +48,9 @@ def read_mailbox(app: AppContext) -> int:
     try:
         with Mailbox(address) as box:
             after = _mark(app, name, box.validity)
-            for uid, data in box.mails_after(after):
-                if data is not None:
-                    _bring(app, data)
-                _read_up_to(app, name, uid)
+            for mail in box.mails_after(after):
+                _bring(app, mail)
+                _read_up_to(app, name, mail.uid)
                 count += 1
     except Unavailable as problem:
         if isinstance(problem, DatabaseUnreachable):
@@ -96,81 +98,111 @@ def _trouble(app: AppContext, name: str, words: str) -> None:
         mark.read_at = mark.read_at if words else datetime.now(UTC)
 
 
-def _bring(app: AppContext, data: bytes) -> None:
-    """Bring a mail to its packet, or put it into the tray: it is never lost, and never taken twice."""
-    try:
-        tree = read_mail(data)
-    except ProblemError:
+def _bring(app: AppContext, mail: Fetched) -> None:
+    """Bring a mail to its packet, or put it into the tray: it is never lost, and never taken twice.
+
+    Whatever happens but for the database or the place of the files being away: the next mail must not wait for it.
+    """
+    if mail.cut:
+        tray.put_unread(app, mail.data, "It is too large to be fetched, and lies in the mailbox.")
         return
+    try:
+        _bring_read(app, mail.data, read_mail(mail.data))
+    except Unavailable:
+        raise
+    except Exception as error:
+        if not isinstance(error, ProblemError):
+            log.exception("a mail could not be brought in", error=type(error).__name__)
+        tray.put_unread(app, mail.data)
+
+
+def _bring_read(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> None:
     mail = tree["mail"]
     if is_ours(app, mail):
         return
-    number = packet_for(app, mail)
-    if number is None and is_for_drafts(app, mail["to"]) and may_write(app, str(mail["from"])):
-        with suppress(Invalid):  # no person wrote it
+    about = about_packet(app, mail)
+    if about is None and is_for_drafts(app, mail["to"]) and may_write(app, mail):
+        try:
             note_mail(app, data, tree)
+        except Unavailable as problem:
+            if problem.code != "mail-rate":
+                raise
+            tray.put(app, data, tree)
+        except Invalid:  # no person wrote it
+            return
         return
-    if number is None:
+    if about is None:
         tray.put(app, data, tree)
         return
     try:
-        bring(app, number, data, tree)
-    except DatabaseUnreachable:
-        raise
-    except Unavailable:
+        bring(app, about.number, data, tree, proven=about.proven)
+    except Unavailable as problem:
+        if problem.code != "mail-rate":
+            raise
         tray.put(app, data, tree)
 
 
-def packet_for(app: AppContext, mail: Mapping[str, Any]) -> str | None:
-    """The packet that a mail is about: by the address that was made for it, by the mail of ours that it answers or
-    could not be delivered, or, if it comes from its desk, by our number or the desk's reference in the subject."""
+class About(NamedTuple):
+    """The packet that a mail is about, and whether it proves that it answers us."""
+
+    number: str
+    proven: bool
+
+
+def about_packet(app: AppContext, mail: Mapping[str, Any]) -> About | None:
+    """The packet that a mail is about.
+
+    Proven by the address that was made for it, or by the mail of ours that it answers or that could not be delivered;
+    guessed, if it says that it comes from its desk, by our number or the desk's reference in the subject.
+    """
     for address in mail["to"]:
         number = packet_of(app, address)
         if number is not None:
-            return number
-    heads = f"{mail['in_reply_to']} {mail['references']} {mail['failed']}"
-    number = number_of_mail(heads)
+            return About(number, proven=True)
+    keys = keys_in(app, answered_in(mail))
     subject = str(mail["subject"])
     with app.database.transaction() as session:
-        number = number or _of_message(session, heads)
-        if number and _there(session, number):
-            return number
+        number = _of_keys(session, keys)
+        if number is not None:
+            return About(number, proven=True)
         named = number_of_text(subject)
-        if named and _from_its_desk(app, session, named, str(mail["from"])):
-            return named
-        return _by_reference(app, session, subject, str(mail["from"]))
+        if named and _from_its_desk(app, session, named, mail):
+            return About(named, proven=False)
+        guessed = _by_reference(app, session, subject, mail)
+        return About(guessed, proven=False) if guessed else None
 
 
-_OUR_MESSAGE = re.compile(r"<([0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12})@sealpacket\.invalid>")
+def _of_keys(session: Session, keys: Sequence[str]) -> str | None:
+    """The packet of a mail of ours: its key is the packet's number, with that of the case, or a message's id."""
+    if not keys:
+        return None
+    numbers = [found[0] for key in keys if (found := _NUMBER.match(key))]
+    by_number = select(Packet.number).where(Packet.number.in_(numbers))
+    by_message = select(Packet.number).join(Message, Message.packet_id == Packet.id)
+    return session.scalar(by_number.limit(1)) or session.scalar(
+        by_message.where(Message.id.in_(keys)).limit(1)
+    )
 
 
-def _of_message(session: Session, heads: str) -> str:
-    """The packet of a message of ours whose Message-ID stands in the heads of a mail."""
-    idents = _OUR_MESSAGE.findall(heads)
-    query = select(Packet.number).join(Message, Message.packet_id == Packet.id)
-    return session.scalar(query.where(Message.id.in_(idents)).limit(1)) or "" if idents else ""
+_NUMBER = re.compile(r"P-[0-9]{4,9}")
 
 
-def _there(session: Session, number: str) -> bool:
-    with suppress(NotFound):
-        return workbench.find_packet(session, number) is not None
-    return False
-
-
-def _from_its_desk(app: AppContext, session: Session, number: str, sender: str) -> bool:
+def _from_its_desk(app: AppContext, session: Session, number: str, mail: Mapping[str, Any]) -> bool:
     with suppress(NotFound):
         packet = workbench.find_packet(session, number)
-        return packet.sheet is not None and is_desk(app, parsed(packet.sheet), sender)
+        return packet.sheet is not None and is_desk(app, parsed(packet.sheet), mail)
     return False
 
 
 _WORD = re.compile(r"[A-Za-z0-9][A-Za-z0-9/_.-]{3,60}")
 
 
-def _by_reference(app: AppContext, session: Session, subject: str, sender: str) -> str | None:
+def _by_reference(
+    app: AppContext, session: Session, subject: str, mail: Mapping[str, Any]
+) -> str | None:
     words = {word.strip(".-/") for word in _WORD.findall(subject)}
     if not words:
         return None
     query = select(Packet.number).join(Packet.cases).where(PacketCase.reference.in_(words))
-    found = [n for n in session.scalars(query) if _from_its_desk(app, session, n, sender)]
+    found = [n for n in session.scalars(query) if _from_its_desk(app, session, n, mail)]
     return found[0] if len(set(found)) == 1 else None

@@ -9,28 +9,33 @@ from typing import Any
 from sqlalchemy import delete, func, select
 
 from sealpacket.app.context import WORKER, AppContext
-from sealpacket.channels.by_mail import message_id
 from sealpacket.core.errors import Unavailable
 from sealpacket.core.sheets.mails import mail_files
 from sealpacket.services.packets.follow import vendor_files
 from sealpacket.services.packets.follow.news import Came, take_in, whose_turn
+from sealpacket.services.packets.lodge.reply_addresses import as_key, keys_in
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import MailCount
 
 MAILS_AN_HOUR, BYTES_A_DAY = 60, 200_000_000
-"""What the gate takes for one packet."""
+"""What is taken for one packet, and for the address that makes drafts."""
 _HOUR, _DAY = timedelta(hours=1), timedelta(days=1)
 
 
-def take_mail(app: AppContext, number: str, data: bytes, tree: Mapping[str, Any]) -> bool:
+def take_mail(
+    app: AppContext, number: str, data: bytes, tree: Mapping[str, Any], *, proven: bool
+) -> bool:
     """Take in a mail about a packet, whole and encrypted beside its message; gives whether it is new.
 
-    `tree` is what was read in it. One that could not be delivered says so at the message of ours that it is about.
+    `tree` is what was read in it; `proven`, that it answers us. One that says that a mail of ours could not be
+    delivered is noted at that one; it proves itself by the Message-ID.
     """
-    _count(app, number, len(data))
-    if tree["mail"]["automatic"] == "bounce":
-        return _came_back(app, number, tree["mail"])
-    return keep_mail(app, data, lambda came: take_in(app, WORKER, number, tree, came))
+    count(app, len(data), number)
+    if tree["mail"]["automatic"] == "bounce" and _came_back(app, number, tree["mail"]):
+        return True
+    return keep_mail(
+        app, data, lambda came: take_in(app, WORKER, number, tree, came, proven=proven)
+    )
 
 
 def keep_mail(app: AppContext, data: bytes, use: Callable[[Came], bool]) -> bool:
@@ -51,7 +56,8 @@ def keep_mail(app: AppContext, data: bytes, use: Callable[[Came], bool]) -> bool
 
 
 def _came_back(app: AppContext, number: str, mail: Mapping[str, Any]) -> bool:
-    """A mail of ours could not be delivered: it is said where we wait for its answer."""
+    """Say where its answer is waited for that a mail of ours came back; False if it is none of this packet."""
+    keys = keys_in(app, str(mail["failed"]))
     why = str(mail["reason"]) or "The mail server of the desk did not say why."
     with app.transaction(WORKER, "mail came back", f"packet {number}", reason=why[:300]) as tx:
         packet = find_packet(tx.session, number, lock=True)
@@ -59,11 +65,12 @@ def _came_back(app: AppContext, number: str, mail: Mapping[str, Any]) -> bool:
             f"The mail came back: {why.rstrip('.')}. Check the desk's address, then try it again."
         )
         for message in packet.messages:
-            if message_id(message.id) == mail["failed"] and message.direction == "out":
+            if as_key(message.id) in keys and message.direction == "out":
                 message.failure, message.sent_at, message.begun = words[:1000], None, False
                 packet.turn = whose_turn(packet)
                 return True
-        if not packet.reference and packet.life == "lodged":
+        ours = {packet.number, *(f"{packet.number}-{one.place + 1}" for one in packet.cases)}
+        if ours & set(keys) and not packet.reference and packet.life == "lodged":
             packet.life, packet.turn = "sealed", "ours"
             packet.lodge_state, packet.lodge_status_text = "stalled", words[:1000]
             for case in packet.cases:
@@ -73,21 +80,21 @@ def _came_back(app: AppContext, number: str, mail: Mapping[str, Any]) -> bool:
         return False
 
 
-def _count(app: AppContext, number: str, octets: int) -> None:
-    """Note that a mail came for a packet. Raises Unavailable beyond the limits."""
+def count(app: AppContext, octets: int, number: str = "") -> None:
+    """Note that a mail came for a packet, or to make a draft. Raises Unavailable beyond the limits."""
     now = datetime.now(UTC)
     with app.database.transaction() as session:
         session.execute(delete(MailCount).where(MailCount.at < now - _DAY))
-        packet = find_packet(session, number, lock=True)
+        packet_id = find_packet(session, number, lock=True).id if number else None
         mine = select(func.count(), func.coalesce(func.sum(MailCount.octets), 0)).where(
-            MailCount.packet_id == packet.id
+            MailCount.packet_id == packet_id if packet_id else MailCount.packet_id.is_(None)
         )
         lately = session.execute(mine.where(MailCount.at > now - _HOUR)).one()[0]
         size = session.execute(mine).one()[1]
         if lately >= MAILS_AN_HOUR or size + octets > BYTES_A_DAY:
             raise Unavailable(
-                "More mails come for this packet than a desk writes.",
+                "More mails come than anybody writes.",
                 "Send it later.",
                 code="mail-rate",
             )
-        session.add(MailCount(packet_id=packet.id, octets=octets))
+        session.add(MailCount(packet_id=packet_id, octets=octets))

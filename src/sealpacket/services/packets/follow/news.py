@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
-from email.utils import parseaddr
 from typing import Any
 from urllib.parse import urlsplit
 
@@ -23,6 +22,8 @@ from sealpacket.core.sheets import (
     read_reference,
     read_refusals,
 )
+from sealpacket.core.sheets.mails import address_of, is_authentic
+from sealpacket.core.sheets.replies import Message as Words
 from sealpacket.core.wants import Want, wants_in
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
@@ -52,12 +53,18 @@ class Came:
 
 
 def take_in(
-    app: AppContext, actor: Actor, number: str, body: Any, came: Came | None = None
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    body: Any,
+    came: Came | None = None,
+    *,
+    proven: bool = False,
 ) -> bool:
     """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
 
-    Gives whether what came with it is kept. Of a mail from somebody who is not the desk, only the words are taken: they
-    wait for a person, and change nothing.
+    Gives whether what came with it is kept. Of a mail that does not prove that it answers us, or is not from the desk's
+    domain, only the words are taken: they wait for a person, and change nothing.
     """
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
@@ -73,8 +80,8 @@ def take_in(
     came = replace(
         came or Came(),
         sender=sender,
-        stranger=sheet.replies.arrive == "mail" and not is_desk(app, sheet, sender),
-        automatic=bool(mail.get("automatic")),
+        stranger=bool(mail) and not (proven and is_desk(app, sheet, mail)),
+        automatic=mail.get("automatic") in ("bounce", "reply"),
         at=written_at(body),
     )
     return note_news(app, actor, packet_id, sheet, body, None, came)
@@ -91,11 +98,18 @@ def _mail_in(body: Any) -> Mapping[str, Any]:
     return mail if isinstance(mail, dict) else {}
 
 
-def is_desk(app: AppContext, sheet: Sheet, sender: str) -> bool:
-    """Whether a mail says that it comes from the domain to which we write."""
-    ours = urlsplit(app.settings.desks.get(sheet.desk, "")).path.rpartition("@")[2].lower()
-    theirs = parseaddr(sender)[1].rpartition("@")[2].lower()
-    return bool(ours) and (theirs == ours or theirs.endswith(f".{ours}"))
+def is_desk(app: AppContext, sheet: Sheet, mail: Mapping[str, Any]) -> bool:
+    """Whether a mail says that it comes from the domain to which we write; a desk of another way writes none.
+
+    Where a server is trusted to look whether senders are who they say, it has to have found so.
+    """
+    address = urlsplit(app.settings.desks.get(sheet.desk, ""))
+    ours = address.path.rpartition("@")[2].lower() if address.scheme == "mailto" else ""
+    theirs = address_of(str(mail["from"])).rpartition("@")[2]
+    if not ours or not (theirs == ours or theirs.endswith(f".{ours}")):
+        return False
+    authority = app.settings.mail_authority
+    return not authority or is_authentic(mail, authority)
 
 
 def note_news(
@@ -112,7 +126,7 @@ def note_news(
     Raises Conflict for what is about another packet.
     """
     came = came or Came()
-    news, refusals = read_case(sheet, body), read_refusals(sheet, body)
+    news, refusals = _news_in(sheet, body, came), read_refusals(sheet, body)
     told = reference is None and has_reference(sheet, body)
     if told:
         reference = " ".join(read_reference(sheet, body).split())[:_LONGEST_REFERENCE]
@@ -129,7 +143,7 @@ def note_news(
         else:
             if not news.listed and packet.sheet is not None:
                 # Somebody may have put the word into the sheet since the packet was sealed.
-                news = read_case(parsed(packet.sheet.desk.sheets[-1]), body)
+                news = _news_in(parsed(packet.sheet.desk.sheets[-1]), body, came)
             ours = sheet.replies.settled_by == "us"
             noted = _noted(packet, news, refusals, reference, came.at, settled_by_us=ours)
             tx.detail = {"status": news.status, **noted}
@@ -143,6 +157,28 @@ def note_news(
         if packet.send_next_at is None and any(map(unsent, packet.messages)):
             begin(app, tx.session, packet, SEND)  # what waited for a reference
         return bool((came.original or came.attached) and new)
+
+
+def _news_in(sheet: Sheet, body: Any, came: Came) -> CaseNews:
+    """What a desk says, by its sheet. Of a mail some words are always kept: all of it, where it is a stranger's; as
+    they are, and waiting for us, where the sheet's paths find none."""
+    mail = _mail_in(body)
+    if not mail:
+        return read_case(sheet, body)
+    news = (
+        CaseNews(status="", life="lodged", turn="vendor", messages=())
+        if came.stranger
+        else read_case(sheet, body)
+    )
+    if any(one.text or one.files for one in news.messages):
+        return news
+    text = str(mail["text"]) or "[A mail without words]"
+    silent = not news.status or not news.listed
+    words = Words(
+        id=str(mail["id"]), text=text, at=str(mail["date"]), author=str(mail["from"]),
+        asks=silent, wants=_supposed(text) if silent else (),
+    )  # fmt: skip
+    return news.model_copy(update={"messages": (words,)})
 
 
 def _need_no_other(session: Session, packet: Packet, reference: str) -> None:

@@ -29,6 +29,12 @@ def put(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> None:
     _put(app, data, f"mail {mail['id']}", "mail", str(mail["from"]), str(mail["subject"]), words)
 
 
+def put_unread(app: AppContext, data: bytes, words: str = "It cannot be read as a mail.") -> None:
+    """Put a mail into the tray in which nothing could be read, as it came."""
+    digest = hashlib.sha256(data).hexdigest()
+    _put(app, data, f"mail {digest}", "mail", "", "A mail that cannot be read", words)
+
+
 def put_paper(app: AppContext, desk: str, name: str, content: bytes) -> None:
     """Put a paper from a desk's folder into the tray."""
     digest = hashlib.sha256(content).hexdigest()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import partial
 from typing import Any
 
 from sqlalchemy.orm import Session, joinedload
@@ -18,7 +19,7 @@ from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.lives import LIVES
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files, sealed_names
-from sealpacket.services.packets.lodge.reply_addresses import reply_address
+from sealpacket.services.packets.lodge.reply_addresses import message_id, reply_address
 from sealpacket.services.packets.lodge.waiting import LODGE, ON_ITS_WAY
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Exhibit, Message, Packet, PacketCase
@@ -79,6 +80,7 @@ def login_of(app: AppContext, packet: Packet) -> Login:
         settings.mail,
         reply_address(app, packet.number),
         str(settings.known_hosts or ""),
+        partial(message_id, app),
     )
 
 

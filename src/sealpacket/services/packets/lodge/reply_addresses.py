@@ -1,4 +1,7 @@
-"""Where desks answer by mail: an address for each packet, which nobody can guess."""
+"""How an answer by mail proves that it answers us: what only we can have made, and only the desk was told.
+
+Each packet has a reply address, and each mail of ours a Message-ID, with a tag of 80 bits in it.
+"""
 
 from __future__ import annotations
 
@@ -9,6 +12,7 @@ import re
 from sealpacket.app.context import AppContext
 
 _TAGGED = re.compile(r"[^+@]+\+(p-\d{4,9})\.([a-z2-7]{16})@[^@]+")
+_OUR_MAIL = re.compile(r"<([A-Za-z0-9.-]{1,80})\.([a-z2-7]{16})@sealpacket\.invalid>")
 
 
 def reply_address(app: AppContext, number: str) -> str:
@@ -16,7 +20,7 @@ def reply_address(app: AppContext, number: str) -> str:
     if not app.settings.mail_gate:
         return ""
     local, _, domain = app.settings.mail_gate.partition("@")
-    return f"{local}+{number.lower()}.{_tag(app, number)}@{domain}"
+    return f"{local}+{number.lower()}.{_tag(app, number.upper())}@{domain}"
 
 
 def packet_of(app: AppContext, address: str) -> str | None:
@@ -28,6 +32,26 @@ def packet_of(app: AppContext, address: str) -> str | None:
     return number if hmac.compare_digest(match[2], _tag(app, number)) else None
 
 
-def _tag(app: AppContext, number: str) -> str:
-    digest = hmac.new(app.lasting_key("mail gate"), number.upper().encode(), "sha256").digest()
+def message_id(app: AppContext, key: str) -> str:
+    """The Message-ID of a mail of ours: the same key (a case's, a message's) gives the same one."""
+    key = as_key(key)
+    return f"<{key}.{_tag(app, f'mail {key}')}@sealpacket.invalid>"
+
+
+def as_key(key: str) -> str:
+    """A key as it stands in a Message-ID."""
+    return re.sub(r"[^A-Za-z0-9.-]", "-", key)
+
+
+def keys_in(app: AppContext, heads: str) -> list[str]:
+    """The keys of mails of ours whose Message-IDs stand in the headers of another one; none that was made up."""
+    return [
+        key
+        for key, tag in _OUR_MAIL.findall(heads)
+        if hmac.compare_digest(tag, _tag(app, f"mail {key}"))
+    ]
+
+
+def _tag(app: AppContext, of: str) -> str:
+    digest = hmac.new(app.lasting_key("mail gate"), of.encode(), "sha256").digest()
     return base64.b32encode(digest[:10]).decode().lower()
