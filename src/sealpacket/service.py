@@ -12,10 +12,9 @@ from pathlib import Path
 from typing import Annotated
 
 import typer
-from pydantic import ValidationError
 
 from sealpacket.core.errors import ProblemError
-from sealpacket.settings import Settings
+from sealpacket.settings import Settings, WrongSettings, read_settings
 
 cli = typer.Typer(
     no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False
@@ -33,12 +32,36 @@ def _loading() -> Iterator[None]:
         gc.enable()
 
 
+def _ready() -> Settings:
+    """The settings of a house that can begin to work. Raises WrongSettings with what keeps it from that."""
+    from sealpacket.services.doctor import first_needs
+
+    settings = read_settings()
+    if faults := first_needs(settings):
+        raise WrongSettings(faults)
+    return settings
+
+
+@cli.command()
+def doctor() -> None:
+    """Look at everything that the settings name, before anything is started. Ends with 2 if something is missing."""
+    from sealpacket.services.doctor import look
+
+    wrong = False
+    for one in look(read_settings()):
+        mark = "  ok " if not one.fault else "wrong" if one.needed else " note"
+        print(f"{mark}  {one.what}{f': {one.fault}' if one.fault else ''}")
+        wrong = wrong or bool(one.fault and one.needed)
+    if wrong:
+        raise typer.Exit(2)
+
+
 @cli.command("migrate")
 def migrate_command() -> None:
     """Bring the database to the newest version."""
     from sealpacket.store.migrate import migrate
 
-    settings = Settings()
+    settings = read_settings()
     migrate(settings.owner_url or settings.database_url, settings.database_url)
 
 
@@ -65,7 +88,7 @@ def new_master_key() -> None:
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
-    print(f"The key {keys.new_master_key(bootstrap(Settings()))} encrypts from now on.")
+    print(f"The key {keys.new_master_key(bootstrap(read_settings()))} encrypts from now on.")
     print("Encrypt with it what is there already: sealpacket-service reseal")
 
 
@@ -79,7 +102,7 @@ def reseal(
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
-    context = bootstrap(Settings())
+    context = bootstrap(read_settings())
     done = keys.reseal(context)
     print(f"Re-encrypted: {done.values} values, {done.files} files.")
     if forget:
@@ -95,7 +118,7 @@ def check() -> None:
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import soundness
 
-    found = soundness.check(bootstrap(Settings()))
+    found = soundness.check(bootstrap(read_settings()))
     for fault in found.faults:
         print(fault, file=sys.stderr)
     print(
@@ -115,7 +138,7 @@ def new_seal_key() -> None:
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
-    print(f"The key {keys.new_seal_key(bootstrap(Settings()))} seals from now on.")
+    print(f"The key {keys.new_seal_key(bootstrap(read_settings()))} seals from now on.")
 
 
 @cli.command()
@@ -140,7 +163,7 @@ def account(
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
 
-    context = bootstrap(Settings())
+    context = bootstrap(read_settings())
     if disable:
         service.change(context, service.COMMAND, name, {"active": False})
         return
@@ -158,7 +181,7 @@ def accounts() -> None:
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
 
-    context = bootstrap(Settings())
+    context = bootstrap(read_settings())
     for row in json.load(sys.stdin):
         service.put(context, row["name"], row["password"], row["roles"], row.get("person"))
 
@@ -172,23 +195,25 @@ def serve(
     workers: Annotated[int, typer.Option(help="Processes.")] = 2,
 ) -> None:
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
+    settings = _ready()
     with _loading():
         from sealpacket.services.packets.redaction.warming import warm_up
         from sealpacket.web.server import Server
 
-        warm_up(Settings())
+        warm_up(settings)
     Server(port if socket is None else None, workers, socket).run()
 
 
 @cli.command()
 def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) -> None:
     """Do the jobs of the queue: redact, lodge, follow."""
+    settings = _ready()
     with _loading():
         from sealpacket.jobs.worker import work as work_until_told
         from sealpacket.logs import set_up_log
 
     set_up_log()
-    work_until_told(Settings(), jobs)
+    work_until_told(settings, jobs)
 
 
 @cli.command()
@@ -202,8 +227,12 @@ def receive(
     from sealpacket.logs import set_up_log
     from sealpacket.services.packets.follow.post import Post
 
+    settings = _ready()
     set_up_log()
-    listen(host, port, Post(bootstrap(Settings())))
+    try:
+        listen(host, port, Post(bootstrap(settings)))
+    except OSError as error:
+        raise WrongSettings([f"Nothing can listen at {host}:{port}: {error.strerror}."]) from error
 
 
 def run() -> None:
@@ -213,16 +242,9 @@ def run() -> None:
     except ProblemError as problem:
         print(f"{problem.detail}\n{problem.remedy}", file=sys.stderr)
         raise SystemExit(1) from problem
-    except ValidationError as error:
-        if error.title != Settings.__name__:
-            raise
-        for fault in error.errors(include_input=False):
-            name = str(fault["loc"][0])
-            what = "not set" if fault["type"] == "missing" else "not valid"
-            meant = Settings.model_fields[name].description or ""
-            print(f"SEALPACKET_{name.upper()} is {what}. {meant}".rstrip(), file=sys.stderr)
-        print("Set it in the environment; docs/running.md lists all settings.", file=sys.stderr)
-        raise SystemExit(1) from None
+    except WrongSettings as wrong:
+        print(*wrong.faults, sep="\n", file=sys.stderr)
+        raise SystemExit(2) from None
 
 
 if __name__ == "__main__":

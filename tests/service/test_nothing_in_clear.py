@@ -100,4 +100,4 @@ def test_no_answer_to_a_reader_holds_it(
                 answer = reader.get(filled)
                 answered += answer.status_code == 200
                 assert found(answer.text) == [], filled
-    assert answered > 40
+    assert answered > 25

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine, text
 from sqlalchemy.engine import Connection, make_url
+from sqlalchemy.exc import ProgrammingError
 
+from sealpacket.core.errors import Conflict, DatabaseUnreachable
 from sealpacket.store.database import translated
 
 
@@ -19,7 +23,7 @@ def migrate(owner_url: str, service_url: str | None = None) -> None:
     """
     engine = create_engine(owner_url, hide_parameters=True)
     try:
-        with translated(), engine.begin() as connection:
+        with _said(), translated(), engine.begin() as connection:
             connection.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket migrate'))"))
             command.upgrade(alembic_config(connection), "head")
             role = make_url(service_url).username if service_url else None
@@ -27,6 +31,30 @@ def migrate(owner_url: str, service_url: str | None = None) -> None:
                 _grant(connection, role)
     finally:
         engine.dispose()
+
+
+@contextmanager
+def _said() -> Iterator[None]:
+    """Say what the database refuses to a role that may not change tables, or to a sign-in."""
+    try:
+        yield
+    except (ProgrammingError, DatabaseUnreachable) as error:
+        cause = error if isinstance(error, ProgrammingError) else error.__cause__
+        state = getattr(getattr(cause, "orig", None), "sqlstate", None)
+        if state == "42501":
+            raise Conflict(
+                "This role may not change tables.",
+                "Set SEALPACKET_OWNER_URL to the role that owns them, for this command only.",
+                code="not-the-owner",
+            ) from error
+        told = [part for part in str(getattr(cause, "orig", "")).splitlines() if "FATAL:" in part]
+        if told:
+            raise Conflict(
+                f"The database refuses the sign-in: {told[-1].split('FATAL:', 1)[1].strip()}.",
+                "Check SEALPACKET_OWNER_URL or SEALPACKET_DATABASE_URL.",
+                code="sign-in",
+            ) from error
+        raise
 
 
 def alembic_config(connection: Connection) -> Config:
