@@ -25,6 +25,10 @@ class Deadline:
         """From now on so many seconds."""
         self._ends = time.monotonic() + seconds
 
+    def extend(self, seconds: float) -> None:
+        """So many seconds more."""
+        self._ends += seconds
+
     def left(self, timeout: float | None, error: type[Exception]) -> float | None:
         """What is left of the time, `timeout` at most. Raises `error` when it is over."""
         left = self._ends - time.monotonic()

@@ -23,8 +23,10 @@ from sealpacket.channels import (
     Parcel,
     Told,
     open_desk,
+    wire,
 )
 from sealpacket.channels.http import HttpDesk
+from sealpacket.core.errors import Conflict
 from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import Case, Sheet, load_sheet
 from sealpacket.demo.cluster import free_port
@@ -213,7 +215,8 @@ def test_an_answer_that_is_packed_is_not_unpacked(bad: BadDesk) -> None:
     ],
     ids=["head", "body", "chunks"],
 )
-def test_a_desk_that_drips_is_given_up_in_time(drops: bytes) -> None:
+@pytest.mark.parametrize("ask", ["a case", "a file"])
+def test_a_desk_that_drips_is_given_up_in_time(drops: bytes, ask: str) -> None:
     """One byte now and then keeps every timeout between two bytes from passing; the call as a whole ends all the same."""
     over, sent = threading.Event(), []
     with socket.create_server(("127.0.0.1", 0)) as server:
@@ -234,9 +237,22 @@ def test_a_desk_that_drips_is_given_up_in_time(drops: bytes) -> None:
             open_desk(SHEET, address, Login("us", "x", 0.5)) as desk,
             pytest.raises(DeskAway, match="in time"),
         ):
-            desk.follow("TS-1")
+            desk.follow("TS-1") if ask == "a case" else list(desk.fetch("/files/1"))
         over.set()
     assert len(sent) < len(drops), "it is not the desk that ended it"
+
+
+def test_a_file_that_is_too_large_is_refused_once(
+    bad: BadDesk, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(wire, "LARGEST_FILE", 1_000_000)
+    bad.answer = lambda: Response(b"x" * 1_000_001)
+    with way(bad) as desk, pytest.raises(Conflict, match="more than 1 MB") as refused:
+        list(desk.fetch("/files/1"))
+    assert refused.value.code == "too-large"
+    bad.answer = lambda: Response(b"x" * 1_000_000)
+    with way(bad) as desk:
+        assert sum(map(len, desk.fetch("/files/1"))) == 1_000_000
 
 
 def test_a_slow_desk_is_given_up(bad: BadDesk) -> None:

@@ -154,7 +154,14 @@ class HttpDesk(Desk):
                 code="another-host",
             )
         with _spoken(self.sheet.name):
-            yield from self._wire.stream(there.geturl(), self._refuse)
+            try:
+                yield from self._wire.stream(there.geturl(), self._refuse)
+            except TooMuch as error:
+                raise Conflict(
+                    f"The file is not taken: {error}.",
+                    "Fetch it there yourself, and store it with the asset.",
+                    code="too-large",
+                ) from error
 
     def _document(self, parcel: Parcel) -> bytes | None:
         if not isinstance(self.sheet.write, AsXml):

@@ -65,10 +65,11 @@ class Wire:
     def stream(self, path: str, refuse: Callable[[httpx.Response], None]) -> Iterator[bytes]:
         """What is at a path, in blocks. `refuse` looks at an answer that is no success, with its body.
 
-        Raises TooMuch beyond LARGEST_FILE bytes, httpx.TimeoutException when it takes too long in all.
+        Raises TooMuch beyond LARGEST_FILE bytes, httpx.TimeoutException when it comes slower than SLOWEST for longer
+        than a call may take.
         """
         request = self._client.build_request("GET", path)
-        self._deadline.begin(self._timeout * IN_ALL + LARGEST_FILE / SLOWEST / 10)
+        self._deadline.begin(self._timeout * IN_ALL)
         response = self._client.send(request, stream=True)
         try:
             if response.status_code != 200:
@@ -79,6 +80,7 @@ class Wire:
             size = 0
             for block in response.iter_raw(1 << 16):
                 size += len(block)
+                self._deadline.extend(len(block) / SLOWEST)
                 if size > LARGEST_FILE:
                     raise TooMuch(f"more than {LARGEST_FILE // 1_000_000} MB", request=request)
                 yield block

@@ -22,6 +22,11 @@ from sealpacket.services.register import applying, intake, preview
 log = structlog.get_logger()
 DEATHS = 3
 """So often a job is begun that takes its worker or its process down; then it ends, and says so."""
+FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS = "follow_all", "read_mailbox", "report_tickets"
+CALLS = (
+    waiting.LODGE, waiting.SEND, cases.FOLLOW, trials.TRY, digests.SEND, FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS,
+)  # fmt: skip
+"""The queues of what calls desks and mail servers, which may take their time."""
 RETRY = procrastinate.RetryStrategy(
     max_attempts=100, wait=3, retry_exceptions={DatabaseUnreachable, ChildStopped, ChildDied}
 )
@@ -119,18 +124,18 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
         digests.send_due(context)
 
     @app.periodic(cron="* * * * *")
-    @_task(app, "follow_all", alone=True)
+    @_task(app, FOLLOW_ALL, alone=True)
     def follow_all(timestamp: int) -> None:
         cases.follow_all(context)
         exhibits.forget_broken_uploads(context)
 
     @app.periodic(cron="* * * * *")
-    @_task(app, "read_mailbox", alone=True)
+    @_task(app, READ_MAILBOX, alone=True)
     def read_mailbox(timestamp: int) -> None:
         mailbox.read_mailbox(context)
 
     @app.periodic(cron="* * * * *")
-    @_task(app, "report_tickets", alone=True)
+    @_task(app, REPORT_TICKETS, alone=True)
     def report_tickets(timestamp: int) -> None:
         tickets.report_all(context)
 

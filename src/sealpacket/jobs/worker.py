@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import signal
+from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 
 import procrastinate
@@ -12,7 +13,7 @@ import structlog
 from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
-from sealpacket.jobs.tasks import add_tasks
+from sealpacket.jobs.tasks import CALLS, add_tasks
 from sealpacket.services.liveness import BEAT, SILENT
 from sealpacket.services.packets.collecting import COLLECT
 from sealpacket.settings import Settings
@@ -20,11 +21,15 @@ from sealpacket.settings import Settings
 log = structlog.get_logger()
 COLLECTED_AT_ONCE = 2
 """Kits that are run at the same time, in places of their own: a device that hangs keeps nothing else waiting."""
+CALLS_AT_ONCE = 4
+"""Calls to desks and mail servers at the same time, likewise: slow desks keep one another waiting, and no redaction."""
 POLL = 2.0
 """Seconds between two looks for jobs whose time has come; those without a time announce themselves."""
 FIRST_WAIT, LONGEST_WAIT = 0.5, 15.0
 """Seconds before the worker begins again after it broke off; doubled each time until it has run for a while."""
 _RAN_WELL = 60.0
+_SPARE_THREADS = 4
+"""For what is not in a place, such as giving up a job."""
 
 
 def work(settings: Settings, jobs: int) -> None:
@@ -43,6 +48,8 @@ async def _work(settings: Settings, jobs: int, children: Children) -> bool:
     """Whether it ended because it was told to, and not because it could not go on."""
     stop, lost = asyncio.Event(), False
     loop = asyncio.get_running_loop()
+    places = jobs + CALLS_AT_ONCE + COLLECTED_AT_ONCE
+    loop.set_default_executor(ThreadPoolExecutor(places + _SPARE_THREADS))
     for number in (signal.SIGTERM, signal.SIGINT):
         loop.add_signal_handler(number, stop.set)
 
@@ -72,9 +79,10 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
         context = bootstrap(settings)
         add_tasks(app, context, children)
         async with app.open_async():
-            others = {task.queue for task in app.tasks.values()} - {COLLECT}
+            others = {task.queue for task in app.tasks.values()} - {COLLECT, *CALLS}
             running = [
                 asyncio.create_task(_take(app, sorted(others), jobs)),
+                asyncio.create_task(_take(app, [*CALLS], CALLS_AT_ONCE)),
                 asyncio.create_task(_take(app, [COLLECT], COLLECTED_AT_ONCE)),
             ]
             told = asyncio.create_task(stop.wait())
