@@ -53,6 +53,31 @@ test("a key acts, but not while somebody types or holds Ctrl", async () => {
   expect(note).toHaveBeenCalledTimes(2);
 });
 
+function Layer({ acts, everywhere }: { acts: Parameters<typeof useKeys>[0]; everywhere?: boolean }) {
+  useKeys(acts, everywhere);
+  return null;
+}
+
+test("a key does one thing: the page's own before that of every page", async () => {
+  const ofPage = vi.fn();
+  const ofAll = vi.fn();
+  const layers = (own: boolean) => (
+    <>
+      <Layer acts={{ t: ofAll, a: ofAll }} everywhere />
+      <Layer acts={{ t: own && ofPage }} />
+      <Layer acts={{}} />
+    </>
+  );
+  const { user, redraw } = draw(layers(true));
+  await user.keyboard("t");
+  expect([ofPage.mock.calls.length, ofAll.mock.calls.length]).toEqual([1, 0]);
+  await user.keyboard("a");
+  expect([ofPage.mock.calls.length, ofAll.mock.calls.length]).toEqual([1, 1]);
+  redraw(layers(false));
+  await user.keyboard("t");
+  expect([ofPage.mock.calls.length, ofAll.mock.calls.length]).toEqual([1, 2]);
+});
+
 test("the newest acts count, and none after the page has gone", async () => {
   const before = vi.fn();
   const after = vi.fn();

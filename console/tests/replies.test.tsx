@@ -188,7 +188,7 @@ test("what waits for a desk that is away is tried at once by T", async () => {
   service({ [`POST ${PATH}/try-now`]: lodged() });
   const { user } = await open(waiting);
   expect(screen.getByText(/The desk does not answer\. Next try/)).toBeTruthy();
-  await user.keyboard("t");
+  await user.keyboard("y");
   await waitFor(() => expect(screen.queryByText(/Next try/)).toBeNull());
   expect(callsTo(`POST ${PATH}/try-now`)).toHaveLength(1);
 });
@@ -201,4 +201,24 @@ test("a reader reads, and writes nothing", async () => {
   expect(screen.getByText("Which firmware?")).toBeTruthy();
   expect(screen.queryByRole("textbox")).toBeNull();
   expect(within(screen.getByRole("main")).queryAllByRole("checkbox")).toEqual([]);
+});
+
+test("an answer that is being written is there again after another page, and gone once it was sent", async () => {
+  service({ [`POST ${PATH}/messages`]: lodged({ turn: "vendor" }) });
+  const questions = [asked("q1", "Which firmware?")];
+  const shown = lodged({ messages: [message("m1", { text: "A question.", questions })] });
+  const first = await open(shown);
+  await first.user.type(field(), "7.4.2 on both");
+  first.unmount();
+  const again = await open(shown);
+  expect(field().value).toBe("7.4.2 on both");
+  await again.user.click(field());
+  await again.user.keyboard("{Control>}{Enter}{/Control}");
+  await screen.findByText("Nothing in it is masked: it is sent unchanged.");
+  await again.user.keyboard("{Control>}{Enter}{/Control}");
+  await waitFor(() => expect(field().value).toBe(""));
+  expect(document.activeElement).not.toBe(field());
+  again.unmount();
+  await open(shown);
+  expect(field().value).toBe("");
 });

@@ -104,7 +104,7 @@ test("what waits for a desk that is away is tried at once, or taken back by Canc
   });
   const { user } = await open(waiting);
   expect(within(beside()).getByText(/The desk does not answer\. Next try /)).toBeTruthy();
-  await user.keyboard("t");
+  await user.keyboard("y");
   await waitFor(() => expect(callsTo(`POST ${PATH}/try-now`)).toHaveLength(1));
   await user.click(within(beside()).getByRole("button", { name: "Cancel" }));
   expect(await within(beside()).findByRole("button", { name: /Lodge/ })).toBeTruthy();

@@ -9,6 +9,8 @@ configure({ asyncUtilTimeout: 30_000 }); // machines are slow when much else is 
 Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true });
 
 afterEach(() => {
-  if (typeof document !== "undefined") cleanup();
+  if (typeof document === "undefined") return;
+  cleanup();
+  sessionStorage.clear();
   forget();
 });

@@ -285,3 +285,18 @@ def test_a_replacement_takes_the_place_and_the_cover_of_what_was_broken(
     old, new = marit.assets.get("TN9-44190-X"), marit.assets.get("TN9-44191-X")
     assert (old.status, new.status, new.site) == ("retired", "in_use", "book-store")
     assert marit.coverage("TN9-44191-X", "fault").entitlement == "TSE-301877"
+
+
+@pytest.mark.parametrize("shipped", [True, False], ids=["shipped", "installed"])
+def test_a_replacement_does_not_begin_the_warranty_anew(marit: SealPacket, shipped: bool) -> None:
+    """36 months, of which 30 are over: six are left, whoever stands there now."""
+    serial = f"TN9-4430{int(shipped)}-W"
+    began = (datetime.now(UTC).date() - timedelta(days=30 * 30)).isoformat()
+    dates = {"shipped_on": began} if shipped else {"installed_on": began}
+    marit.assets.add(vendor="tarnfell", product="TN9", serial=serial, name="Spare", **dates)
+    before = marit.coverage(serial, "return")
+    assert before.route == "warranty"
+    packet = marit.packets.note("The spare is dead", "No light.", asset=serial)
+    marit.packets.swap_serial(packet.number, f"{serial}2")
+    after = marit.coverage(f"{serial}2", "return")
+    assert (after.route, after.ends_on) == ("warranty", before.ends_on)

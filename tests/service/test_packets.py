@@ -5,9 +5,12 @@ from __future__ import annotations
 from uuid import uuid4
 
 import pytest
+from sqlalchemy import delete, select
 
+from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
+from sealpacket.store.models import Packet
 from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, SHELF, stops
 
 
@@ -310,6 +313,34 @@ def test_today_says_whose_turn_it_is(marit: SealPacket, answered: PacketShown) -
     assert mine.status_text == "Draft, ready to be sealed"
     assert {e.contract for e in today.ending} >= {"T-2210", "4388"}
     assert today.ending[0].notice_on
+
+
+def test_today_leaves_nothing_out_and_has_the_oldest_first(
+    marit: SealPacket, inside: AppContext
+) -> None:
+    """More than anybody looks at, kept in one go; the oldest would be the first to be cut off."""
+    first = marit.packets.note("The oldest of them all")
+    many = [f"P-9{number:04d}" for number in range(250)]
+    with inside.database.transaction() as session:
+        like = session.scalars(select(Packet).where(Packet.number == first.number)).one()
+        same = ("note", "need", "noted_by", "owner", "placeholder_key_sealed", "legend_key_sealed")
+        session.add_all(
+            Packet(
+                number=number,
+                title="One of many",
+                answers={},
+                **{one: getattr(like, one) for one in same},
+            )
+            for number in many
+        )
+    ours = marit.today().ours
+    numbers = [one.number for one in ours]
+    assert {first.number, *many} <= set(numbers)
+    drafts = [one for one in ours if one.life == "drafting"]
+    assert [one.updated_at for one in drafts] == sorted(one.updated_at for one in drafts)
+    assert drafts[0].stops is not None, "of the oldest it is worked out what stops them"
+    with inside.database.transaction() as session:
+        session.execute(delete(Packet).where(Packet.number.in_(many)))
 
 
 def test_a_withdrawn_packet_is_over(marit: SealPacket, noted: PacketShown) -> None:

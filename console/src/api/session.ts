@@ -36,6 +36,7 @@ export function useSignOut() {
     mutationFn: () => taken(api.POST("/api/v1/sign-out")),
     onSettled: () => {
       cache.clear();
+      sessionStorage.clear();
       window.location.assign("/");
     },
   });

@@ -19,7 +19,7 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
   const [loose, setLoose] = useState<File[]>([]);
   const [pictures, setPictures] = useState<File[]>([]);
   useLooseFiles(preparer, setLoose);
-  useKeys({
+  const places = {
     "/": () => setOpen("find"),
     "?": () => setOpen("keys"),
     n: preparer && (() => setOpen("note")),
@@ -31,7 +31,8 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
     d: () => go("/desks"),
     w: () => go("/articles"),
     i: roles.includes("keeper") && (() => go("/imports")),
-  });
+  };
+  useKeys(places, true);
   const toggle = (name: typeof open) => (shown: boolean) => setOpen(shown ? name : null);
 
   return (

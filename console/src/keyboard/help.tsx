@@ -62,6 +62,11 @@ const HELP: [string, [string, string][]][] = [
       ["s", "seal"],
       ["l", "lodge"],
       ["f", "ask the desk for news"],
+      ["y", "try now what waits for its desk"],
+      ["r", "write to the vendor"],
+      ["+", "add files to what you write"],
+      ["m", "on the replies: more that can be done with the case"],
+      ["k", "collect with a kit"],
       ["o", "open the legend: read the replies in clear"],
     ],
   ],
@@ -76,7 +81,7 @@ export function KeyHelp({ open, onChange }: { open: boolean; onChange: (open: bo
             <h3 className="mb-1 text-[14px]">{group}</h3>
             <dl className="grid grid-cols-[64px_1fr] gap-y-1">
               {keys.map(([key, words]) => (
-                <div key={key} className="contents">
+                <div key={words} className="contents">
                   <dt>
                     <Key>{key}</Key>
                   </dt>

@@ -1,7 +1,13 @@
-/** Letters that act, unless somebody is typing. */
+/** Letters that act, unless somebody is typing. Each press does one thing: the page's own goes before the frame's. */
 import { useEffect, useRef } from "react";
 
 type Acts = Record<string, (() => void) | undefined | false>;
+interface Layer {
+  acts: { current: Acts };
+  everywhere: boolean;
+}
+
+const layers: Layer[] = [];
 
 function isTyping(target: EventTarget | null) {
   const element = target as HTMLElement | null;
@@ -12,20 +18,31 @@ function isTyping(target: EventTarget | null) {
   );
 }
 
-/** While the component is there, these keys act, unless someone is typing. */
-export function useKeys(acts: Acts) {
+function listen(event: globalThis.KeyboardEvent) {
+  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+  const ofPage = layers.filter((layer) => !layer.everywhere);
+  const ofAll = layers.filter((layer) => layer.everywhere);
+  for (const layer of [...ofPage, ...ofAll]) {
+    const act = layer.acts.current[event.key];
+    if (act) {
+      event.preventDefault();
+      act();
+      return;
+    }
+  }
+}
+
+/** While the component is there, these keys act, unless someone is typing. Those of every page give way to a page's. */
+export function useKeys(acts: Acts, everywhere = false) {
   const latest = useRef(acts);
   latest.current = acts;
   useEffect(() => {
-    const listen = (event: globalThis.KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      const act = latest.current[event.key];
-      if (act) {
-        event.preventDefault();
-        act();
-      }
+    const layer = { acts: latest, everywhere };
+    if (layers.length === 0) window.addEventListener("keydown", listen);
+    layers.push(layer);
+    return () => {
+      layers.splice(layers.indexOf(layer), 1);
+      if (layers.length === 0) window.removeEventListener("keydown", listen);
     };
-    window.addEventListener("keydown", listen);
-    return () => window.removeEventListener("keydown", listen);
-  }, []);
+  }, [everywhere]);
 }

@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime, timedelta
 
 from pydantic import BaseModel, Field
 from sqlalchemy import case, func, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, joinedload, selectinload
 
 from sealpacket.app.context import AppContext
 from sealpacket.services.liveness import worker_state
@@ -20,6 +20,7 @@ from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import find_assets
 from sealpacket.services.register.forms import AssetShown
 from sealpacket.store.models import (
+    Asset,
     Contract,
     Desk,
     DeskHealth,
@@ -85,15 +86,9 @@ def today(app: AppContext) -> Today:
     """Whose turn it is, in what state, and what ends soon."""
     day = datetime.now(UTC).date()
     with app.database.snapshot() as session:
-        query = (
-            select(Packet)
-            .where(workbench.waits_for_somebody())
-            .order_by(Packet.updated_at.desc())
-            .limit(200)
-        )
-        packets = list(session.scalars(query))
-        ours = [_brief(app, session, packet) for packet in packets if packet.turn == "ours"]
-        theirs = [_brief(app, session, packet) for packet in packets if packet.turn == "vendor"]
+        waiting = list(session.scalars(_WAITING))
+        ours = _in_order(app, session, [one for one in waiting if one.turn == "ours"])
+        theirs = [serialize.brief(one) for one in waiting if one.turn == "vendor"]
         ending = _ending(session, day)
         return Today(
             day=day,
@@ -107,6 +102,40 @@ def today(app: AppContext) -> Today:
             mailbox_trouble=mailbox.trouble(app, session),
             **worker_state(session),
         )
+
+
+_WAITING = (
+    select(Packet)
+    .where(workbench.waits_for_somebody())
+    .order_by(Packet.updated_at, Packet.number)
+    .options(
+        joinedload(Packet.asset).options(
+            joinedload(Asset.product), joinedload(Asset.vendor), joinedload(Asset.site)
+        ),
+        selectinload(Packet.messages),
+    )
+)
+"""All that waits for somebody, the oldest first: nothing is left out, however much there is."""
+MOST_LOOKED_AT = 100
+"""Of so many drafts it is worked out what stops them; of others it is said that they are drafts."""
+_URGENT = ("asked", "refused", "answered", "sealed", "drafting")
+
+
+def _in_order(app: AppContext, session: Session, packets: list[Packet]) -> list[PacketBrief]:
+    """What waits for us: what a vendor asked first, then refusals, answers, what could not be sent, drafts; within
+    each what has waited longest."""
+    sorted_ = sorted(packets, key=_urgency)
+    drafts = [one for one in sorted_ if one.life in DRAFT][:MOST_LOOKED_AT]
+    looked = {one.id for one in drafts}
+    return [
+        _brief(app, session, one) if one.id in looked else serialize.brief(one) for one in sorted_
+    ]
+
+
+def _urgency(packet: Packet) -> int:
+    asked = any(message.open_questions for message in packet.messages)
+    life = "asked" if asked and packet.life not in DRAFT else packet.life
+    return _URGENT.index(life) if life in _URGENT else _URGENT.index("sealed")
 
 
 def _away(session: Session) -> list[DeskAwayShown]:

@@ -19,7 +19,7 @@ export function AnswerFiles({ packet, uploads }: { packet: Packet; uploads: Retu
   const input = useRef<HTMLInputElement>(null);
   const choose = () => input.current?.click();
   const takes = (packet.takes_files ?? 0) > 0;
-  useKeys({ a: takes && choose });
+  useKeys({ "+": takes && choose });
   if (!takes) return null;
   return (
     <div className="flex flex-col gap-2">
@@ -30,7 +30,7 @@ export function AnswerFiles({ packet, uploads }: { packet: Packet; uploads: Retu
       </ul>
       {uploads.uploads.length > 0 && <Coming uploads={uploads} />}
       <div className="flex items-center gap-3">
-        <Button letter="a" onClick={choose}>
+        <Button letter="+" onClick={choose}>
           Add files
         </Button>
         <span className="text-soft">or drop them anywhere on this page; they are redacted first</span>

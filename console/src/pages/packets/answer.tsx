@@ -7,6 +7,7 @@ import type { useUploads } from "../../api/upload";
 import { Button } from "../../components/button";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { useKept } from "../../components/use-kept";
 import { useKeys } from "../../keyboard/keys";
 import { AnswerFiles, filesToGo } from "./answer-files";
 import type { Asking } from "./asked";
@@ -20,10 +21,10 @@ interface Props {
 }
 
 /** An answer as it is being written, and what would become of it. */
-function useDraft({ packet, asking, uploads }: Props) {
+function useDraft({ packet, asking, uploads }: Props, sent: () => void) {
   const answering = asking.chosen.length > 0;
   const told = useDeed(packet.number, answering ? "reply" : "comment");
-  const [text, setText] = useState("");
+  const [text, setText] = useKept(`${packet.number}.answer`);
   const [looked, setLooked] = useState<string>();
   const [key, setKey] = useState(() => crypto.randomUUID());
   const preview = useReplyPreview(packet.number, looked ?? "");
@@ -42,6 +43,7 @@ function useDraft({ packet, asking, uploads }: Props) {
         setLooked(undefined);
         setKey(crypto.randomUUID());
         asking.reset();
+        sent();
       },
     });
   }
@@ -51,8 +53,8 @@ function useDraft({ packet, asking, uploads }: Props) {
 
 export function Answer(props: Props) {
   const { packet, asking, uploads, mayDecide } = props;
-  const draft = useDraft(props);
   const field = useRef<HTMLTextAreaElement>(null);
+  const draft = useDraft(props, () => field.current?.blur());
   useKeys({ r: () => field.current?.focus() });
   const submit = (event: FormEvent) => {
     event.preventDefault();

@@ -175,7 +175,7 @@ function onItsWay(packet: Packet, act: Props["act"], bag: ReactNode): [string, R
   return [
     `${packet.lodge_status_text} Next try ${sayMoment(packet.next_try_at)}.`,
     <span key="acts" className="flex flex-wrap gap-2">
-      <Button look="ink" letter="t" disabled={act.isPending} onClick={() => act.mutate("try-now")}>
+      <Button look="ink" letter="y" disabled={act.isPending} onClick={() => act.mutate("try-now")}>
         Try now
       </Button>
       <Button disabled={act.isPending} onClick={() => act.mutate("cancel")}>

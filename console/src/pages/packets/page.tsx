@@ -80,7 +80,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
     s: mayRelease && drafting && stops === 0 && (() => act.mutate("seal")),
     l: mayRelease && packet.life === "sealed" && (() => act.mutate("lodge")),
     f: open && !packet.by_hand && (() => act.mutate("follow")),
-    t: packet.next_try_at != null && (() => act.mutate("try-now")),
+    y: packet.next_try_at != null && (() => act.mutate("try-now")),
   });
 
   return (

@@ -91,7 +91,7 @@ function Waits({ packet, act }: { packet: Packet; act: ReturnType<typeof useAct>
           ? `${packet.waits_because} Next try ${sayMoment(packet.next_try_at)}.`
           : "Something of ours was not sent."}
       </span>
-      <Button letter="t" className="ml-auto" disabled={act.isPending} onClick={() => act.mutate("try-now")}>
+      <Button letter="y" className="ml-auto" disabled={act.isPending} onClick={() => act.mutate("try-now")}>
         Try now
       </Button>
     </p>

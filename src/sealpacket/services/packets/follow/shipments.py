@@ -74,7 +74,8 @@ def swap_serial(
 ) -> PacketShown:
     """Put a replacement into the register in the place of the packet's asset, from a day on; its cover moves with it.
 
-    The old asset is retired, with its packets and history; names and addresses go to the new one.
+    The maker's warranty goes on from the day on which it began: the replacement counts as shipped when the first one
+    was. The old asset is retired, with its packets and history; names and addresses go to the new one.
     """
     day = from_on or datetime.now(UTC).date()
     with app.transaction(actor, "serial swapped", f"packet {number}", serial=serial) as tx:
@@ -93,7 +94,8 @@ def swap_serial(
         kept = ("name", "site", "software_version", "host_names", "addresses")
         form = AssetForm(
             vendor=old.vendor.key, product=old.product.part_number, serial=serial, installed_on=day,
-            notes=f"In the place of {was} since {day} ({packet.number}).",
+            notes=f"In the place of {was} since {day} ({packet.number}); its warranty goes on.",
+            shipped_on=old.shipped_on or old.installed_on,
             **{field: shown[field] for field in kept if shown.get(field)},
         )  # fmt: skip
         new = added(app, tx.session, kind, form)
