@@ -62,7 +62,7 @@ def test_a_shipped_kit_brings_everything(devices: Devices, tmp_path: Path, path:
     outcomes = run_kit(kit, tmp_path / "out", access(devices, name), confirmed_by="marit")
     assert [(one.state, one.why) for one in outcomes] == [("got", "")] * len(kit.steps)
     answers = {key: text for one in outcomes for key, text in one.answers.items()}
-    assert answers in ({"version": "11.2.4"}, {"firmware": "7.4.2"}, {"error_code": "E417"})
+    assert answers in ({"os_version": "11.2.4"}, {"release": "7.4.2"}, {"error_code": "E417"})
     manifest = json.loads((tmp_path / "out/kit.json").read_text())
     assert (manifest["confirmed_by"], len(manifest["sha256"])) == ("marit", len(kit.steps))
     assert SECRET not in (tmp_path / "out/kit.json").read_text()
@@ -249,16 +249,16 @@ def test_a_device_that_hangs_floods_or_is_another_ends_in_a_clear_result(
     devices: Devices, tmp_path: Path
 ) -> None:
     kit = kit_of(
-        "ssh: show hang, secret: console, time: 2 s",
-        "ssh: show flood, secret: console, size: 1 MB",
-        "ssh: show nothing, secret: console",
-        "ssh: show what, secret: console",
+        "ssh: print hang, secret: console, time: 2 s",
+        "ssh: print flood, secret: console, size: 1 MB",
+        "ssh: print nothing, secret: console",
+        "ssh: print what, secret: console",
         secrets="{console: a}",
     )
     outcomes = run_kit(kit, tmp_path / "out", access(devices, "switch"), confirmed_by="marit")
     assert states(outcomes) == ["failed", "cut", "empty", "failed"]
     assert "longer than 2 s" in outcomes[0].why
-    one = kit_of("ssh: show version, secret: console", secrets="{console: a}")
+    one = kit_of("ssh: print model, secret: console", secrets="{console: a}")
     strange = tmp_path / "known_hosts"
     key = "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEf8WQ1uZ9d7m0u3D1bq4n3mYjv6m1lO2lH0dVw0m0aB"
     strange.write_text(f"[127.0.0.1]:{devices.ports['switch']} {key}\n")
@@ -335,7 +335,7 @@ def test_the_command_shows_what_it_would_run_and_asks_first(
     path = str(KITS / "ovenbird-switch.yaml")
     runner = CliRunner()
     shown = runner.invoke(build("kit"), ["kit", "show", path, "--target", "kw-switch1"])
-    assert "on kw-switch1 by SSH: show tech-support" in shown.output
+    assert "on kw-switch1 by SSH: print full report" in shown.output
     refused = runner.invoke(
         build("kit"), ["kit", "run", path, "--out", str(tmp_path / "no"), "--target", "x"]
     )
@@ -350,7 +350,7 @@ def test_the_command_shows_what_it_would_run_and_asks_first(
         ],
     )  # fmt: skip
     assert done.exit_code == 0, done.output
-    assert "It answers version: 11.2.4" in done.output
+    assert "It answers os_version: 11.2.4" in done.output
     assert (tmp_path / "out/switch.log").exists()
     assert runner.invoke(build("kit"), ["kit", "lint", path]).exit_code == 0
     assert sys.stdin is not None

@@ -27,7 +27,7 @@ PICTURE = bytes.fromhex(
 def test_a_kit_is_offered_and_collects(shell: Terminal, tmp_path: Path) -> None:
     number = shell.json("packet", "note", "Ports flap", "--asset", world.SWITCH_SERIAL)["number"]
     offered = shell.run("kit", "offered", number)
-    assert "on 127.0.0.1 by SSH: show tech-support" in offered
+    assert "on 127.0.0.1 by SSH: print full report" in offered
     assert "ovenbird-switch" in shell.run("kit", "list")
     assert "say --yes" in shell.run("kit", "collect", number, "ovenbird-switch", code=1)
     collected = shell.run("kit", "collect", number, "ovenbird-switch", "--yes")

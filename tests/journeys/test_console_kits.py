@@ -144,7 +144,7 @@ def test_the_know_how_is_read_and_written(
     expect(page.get_by_role("button", name="Screen lost")).to_be_visible()
     page.get_by_role("link", name="Diagnostic kits").click()
     page.get_by_role("button", name="Diagnostics of a switch").click()
-    expect(page.get_by_text("by SSH: show tech-support")).to_be_visible()
+    expect(page.get_by_text("by SSH: print full report")).to_be_visible()
     page.keyboard.press("Escape")
     page.get_by_role("link", name="Secrets").click()
     page.get_by_role("button", name="Put one in").click()

@@ -15,7 +15,7 @@ pytestmark = pytest.mark.usefixtures("devices")
 
 
 def test_a_device_that_hangs_keeps_nothing_else_waiting(marit: SealPacket, tmp_path: Path) -> None:
-    marit.kits.put(kit("try-hang", "id: a, what: x, ssh: show hang, secret: console, time: 600 s"))
+    marit.kits.put(kit("try-hang", "id: a, what: x, ssh: print hang, secret: console, time: 600 s"))
     numbers = [
         marit.packets.note(f"Port {n} flaps", asset=world.SWITCH_SERIAL).number for n in "12"
     ]

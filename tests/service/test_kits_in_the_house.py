@@ -72,12 +72,36 @@ def test_an_answer_that_a_person_gave_is_left_alone(marit: SealPacket) -> None:
     assert (code.answer.value, code.answer.source) == ("E001", None)
 
 
+def test_the_kits_that_ship_answer_what_their_desks_ask(marit: SealPacket) -> None:
+    for one in marit.kits.list():
+        assert marit.kits.get(one.name).findings == [], one.name
+    text = marit.kits.get("ovenbird-switch").text.replace("os_version", "os_versoin")
+    try:
+        (finding,) = marit.kits.put(
+            text.replace("name: ovenbird-switch", "name: try-typo")
+        ).findings
+    finally:
+        marit.kits.retire("try-typo")
+    assert "answers os_versoin, which no desk of ovenbird asks" in finding.sentence
+    assert finding.remedy == "Did you mean os_version?"
+
+
+def test_what_a_kit_finds_answers_the_desk_s_question(
+    marit: SealPacket, switch: PacketShown
+) -> None:
+    marit.packets.answer(switch.number, kind="sw_fault")
+    collect(marit, switch.number, "ovenbird-switch")
+    packet = marit.packets.wait(switch.number)
+    found = next(one for one in packet.questions if one.id == "os_version")
+    assert (found.answer.value, found.answer.source) == ("11.2.4", "kit ovenbird-switch")
+
+
 def test_an_answer_that_does_not_fit_the_question_stays_open(
     marit: SealPacket, switch: PacketShown
 ) -> None:
     answers = "answers: [{question: kind, pattern: 'Release: (\\S+)'}]"
     marit.kits.put(
-        kit("try-answer", f"id: a, what: x, ssh: show version, secret: console, {answers}")
+        kit("try-answer", f"id: a, what: x, ssh: print model, secret: console, {answers}")
     )
     try:
         run = collect(marit, switch.number, "try-answer")
@@ -92,13 +116,13 @@ def test_each_step_ends_by_itself_and_says_why(marit: SealPacket, switch: Packet
     marit.kits.put(
         kit(
             "try-switch",
-            "id: nothing, what: x, ssh: show nothing, secret: console",
-            "id: hang, what: x, ssh: show hang, secret: console, time: 2 s",
-            "id: flood, what: x, ssh: show flood, secret: console, size: 100 kB",
+            "id: nothing, what: x, ssh: print nothing, secret: console",
+            "id: hang, what: x, ssh: print hang, secret: console, time: 2 s",
+            "id: flood, what: x, ssh: print flood, secret: console, size: 100 kB",
             "id: unknown, what: x, ssh: show elsewhere, secret: console",
             'id: here, what: x, run: ["uptime"]',
             'id: elsewhere, what: x, get: "https://{target}.elsewhere.example/"',
-            "id: version, what: x, ssh: show version, secret: console",
+            "id: version, what: x, ssh: print model, secret: console",
         )
     )
     try:
@@ -133,8 +157,8 @@ def test_the_same_kit_again_adds_files_under_names_of_their_own(
 def test_a_kit_that_changed_since_it_was_seen_is_not_run(
     marit: SealPacket, switch: PacketShown
 ) -> None:
-    first = marit.kits.put(kit("try-seen", "id: a, what: x, ssh: show version, secret: console"))
-    second = marit.kits.put(kit("try-seen", "id: b, what: x, ssh: show version, secret: console"))
+    first = marit.kits.put(kit("try-seen", "id: a, what: x, ssh: print model, secret: console"))
+    second = marit.kits.put(kit("try-seen", "id: b, what: x, ssh: print model, secret: console"))
     same = marit.kits.put(second.text)
     assert (first.number, second.number, same.number) == (1, 2, 2)
     try:

@@ -75,9 +75,9 @@ const HELP: [string, [string, string][]][] = [
 export function KeyHelp({ open, onChange }: { open: boolean; onChange: (open: boolean) => void }) {
   return (
     <Dialog open={open} onChange={onChange} title="Keys" className="p-5">
-      <div className="grid gap-5 sm:grid-cols-2">
+      <div className="gap-5 sm:columns-2">
         {HELP.map(([group, keys]) => (
-          <section key={group}>
+          <section key={group} className="mb-4 break-inside-avoid">
             <h3 className="mb-1 text-[14px]">{group}</h3>
             <dl className="grid grid-cols-[64px_1fr] gap-y-1">
               {keys.map(([key, words]) => (

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from datetime import datetime
+from difflib import get_close_matches
 
 from pydantic import BaseModel
 from sqlalchemy import select
@@ -12,8 +14,9 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import NotFound
 from sealpacket.core.evidence.kits import Kit, Step, lint, read_kit, refuse_stops
+from sealpacket.services.desks import parsed as sheet_of
 from sealpacket.services.known_issues import is_for
-from sealpacket.store.models import KitRecord, KitVersion
+from sealpacket.store.models import Desk, KitRecord, KitVersion, Vendor
 
 MOST = 500
 _OF_DEVICE = re.compile(r"https?://\{target\}(?::\d{1,5})?(?:[/?]|$)")
@@ -73,7 +76,7 @@ def listed(app: AppContext) -> list[KitBrief]:
 def get(app: AppContext, name: str) -> KitShown:
     """The newest version of a kit."""
     with app.database.transaction() as session:
-        return _show(find_kit(session, name).versions[-1])
+        return _show(session, find_kit(session, name).versions[-1])
 
 
 def put(app: AppContext, actor: Actor, text: str) -> KitShown:
@@ -98,7 +101,7 @@ def put(app: AppContext, actor: Actor, text: str) -> KitShown:
         record.retired = False
         tx.session.flush()
         tx.detail = {"version": record.versions[-1].number}
-        return _show(record.versions[-1])
+        return _show(tx.session, record.versions[-1])
 
 
 def retire(app: AppContext, actor: Actor, name: str) -> None:
@@ -156,6 +159,26 @@ def findings_of(kit: Kit) -> list[KitFinding]:
     return [KitFinding.model_validate(one, from_attributes=True) for one in lint(kit)]
 
 
+def _unasked(session: Session, kit: Kit) -> Iterator[KitFinding]:
+    """Answers of a kit that no desk of its vendor asks for: they would go nowhere."""
+    desks = session.scalars(select(Desk).join(Desk.vendor).where(Vendor.key == kit.vendor)).all()
+    sheets = [sheet_of(desk.sheets[-1]) for desk in desks if desk.sheets]
+    asked = {question.id for sheet in sheets for question in sheet.questions}
+    for step in kit.steps if asked else ():
+        for answer in step.answers:
+            if answer.question in asked:
+                continue
+            near = get_close_matches(answer.question, asked, 1)
+            yield KitFinding(
+                level="warn",
+                step=step.id,
+                sentence=f"Step {step.id} answers {answer.question}, which no desk of {kit.vendor} asks.",
+                remedy=f"Did you mean {near[0]}?"
+                if near
+                else "Name a question of the desk's sheet",
+            )
+
+
 def _brief(version: KitVersion) -> KitBrief:
     return KitBrief(**_fields(version, parsed(version)))
 
@@ -168,12 +191,12 @@ def _fields(version: KitVersion, kit: Kit) -> dict[str, object]:
     }  # fmt: skip
 
 
-def _show(version: KitVersion) -> KitShown:
+def _show(session: Session, version: KitVersion) -> KitShown:
     kit = parsed(version)
     return KitShown(
         **_fields(version, kit),
         user=kit.user,
         does=steps_of(kit, ""),
-        findings=findings_of(kit),
+        findings=[*findings_of(kit), *_unasked(session, kit)],
         text=version.text,
     )

@@ -62,29 +62,27 @@ def _card(number: int) -> str:
 def _switch_says(command: str) -> tuple[str, int]:
     """What the switch answers, and its result code."""
     match " ".join(command.split()):
-        case "show version":
+        case "print model":
             return (
                 f"Model: OB-S48\nSerial number: {SWITCH_SERIAL}\nRelease: 11.2.4\nUptime: 41 days\n",
                 0,
             )
-        case "show interfaces counters":
+        case "print port counters":
             rows = (
                 f"{port:>4} {port * 7919:>14} {port * 104729:>14} {port % 5:>6}"
                 for port in range(1, 49)
             )
             return "port             in            out errors\n" + "\n".join(rows) + "\n", 0
-        case "show tech-support":
-            whole = "".join(
-                _switch_says(f"show {part}")[0] for part in ("version", "interfaces counters")
-            )
-            return whole + "end of tech-support\n", 0
-        case "show logging":
+        case "print full report":
+            whole = "".join(_switch_says(f"print {part}")[0] for part in ("model", "port counters"))
+            return whole + "end of report\n", 0
+        case "print log":
             return _lines("kw-switch1", "ports: counters read, round"), 0
-        case "show flood":
+        case "print flood":
             return "x" * 79 + "\n", -1
-        case "show nothing":
+        case "print nothing":
             return "", 0
-        case "show hang":
+        case "print hang":
             return "", -2
         case _:
             return f"% Unknown command: {command}\n", 1

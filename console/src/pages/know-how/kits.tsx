@@ -18,7 +18,7 @@ user: ""
 steps:
   - id: version
     what: model and release
-    ssh: show version
+    ssh: print model
 `;
 
 export function KitsPage({ roles }: { roles: string[] }) {
