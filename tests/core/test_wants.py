@@ -48,6 +48,9 @@ def test_few_others_are_taken_for_questions(aside: bool) -> None:
         ("It is done.\nOn 3 Nov 2026, Teo wrote:\nCould you send the log?", []),
         ("It is done.\n-- \nAny questions? Call the hotline!", []),
         ("The release is no. 7.4. Could you install it?", ["Could you install it?"]),
+        ("We can come between 9 and 11. Is somebody there?", ["Is somebody there?"]),
+        ("We ring at 8. Can you open the door?", ["Can you open the door?"]),
+        ("Können Sie am 3. Dezember öffnen?", ["Können Sie am 3. Dezember öffnen?"]),
         ("", []),
     ],
 )  # fmt: skip

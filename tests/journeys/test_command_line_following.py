@@ -187,6 +187,21 @@ def test_access_has_its_end_and_a_part_takes_a_place(
     assert number in shell.run("packet", "access", "--asset", ARRAY)
     assert "switched off" in shell.run("packet", "end-access", number, "--how", "switched off")
     assert number not in shell.run("packet", "access")
+    for who, what in (("R. Ash", "array A"), ("R. Ash", "array B"), ("L. Moss", "array B")):
+        shell.run("packet", "grant-access", number, who, what, "--until", until_at)
+
+    def still_in() -> list[tuple[str, str]]:
+        found = marit.packets.get(number).access
+        return [(one.who, one.what) for one in found if one.ended_at is None]
+
+    assert "3 of the 3 open accesses" in shell.run("packet", "end-access", number, code=1)
+    assert "2 of the 3 open accesses" in shell.run("packet", "end-access", number, "ash", code=1)
+    assert "None of the 3 open" in shell.run("packet", "end-access", number, "oak", code=1)
+    assert len(still_in()) == 3
+    shell.run("packet", "end-access", number, "moss")
+    assert still_in() == [("R. Ash", "array A"), ("R. Ash", "array B")]
+    shell.run("packet", "end-access", number, "--all")
+    assert still_in() == []
 
     serial = f"TN9-{datetime.now(UTC):%H%M%S}-S"
     marit.assets.add(vendor="tarnfell", product="TN9", serial=serial, site="book-store")

@@ -42,6 +42,28 @@ def entered(marit: SealPacket, packet: PacketShown, reference: str) -> PacketSho
     return marit.packets.enter_reference(packet.number, reference)
 
 
+def test_nobody_looks_at_a_desk_that_is_reached_by_hand(
+    marit: SealPacket, lift: PacketShown
+) -> None:
+    packet = entered(marit, lift, "26/40399")
+    with pytest.raises(Refused) as refused:
+        marit.packets.follow(packet.number)
+    assert refused.value.code == "by-hand"
+    assert "take-reply" in refused.value.remedy
+
+
+def test_an_unknown_vendor_is_told_when_it_began_and_what_was_tried(marit: SealPacket) -> None:
+    noted = marit.packets.note(
+        "The dock does not charge", began_at=datetime(2026, 11, 20, 16, 30, tzinfo=UTC)
+    )
+    marit.packets.name_unlisted(noted.number, vendor="Alder Docks", model="D7", serial="AD7-1")
+    packet = marit.packets.get(noted.number)
+    marit.packets.tried(packet.number, "Another cable", "no change")
+    said = {one.id: one.answer.value or "" for one in marit.packets.get(packet.number).questions}
+    assert said["since"].startswith("2026-11-20T16:30")
+    assert "Another cable: no change" in said["tried"]
+
+
 def test_a_form_is_entered_field_by_field(marit: SealPacket, lift: PacketShown) -> None:
     waiting = marit.packets.lodge(lift.number)
     assert (waiting.by_hand, waiting.lodge_state, waiting.turn) == (True, "by_hand", "ours")

@@ -354,6 +354,9 @@ def test_a_withdrawn_packet_is_over(marit: SealPacket, noted: PacketShown) -> No
         with pytest.raises(Refused) as caught:
             act()
         assert caught.value.code == "not-drafting"
+    with pytest.raises(Refused, match="is withdrawn") as caught:
+        marit.packets.withdraw(noted.number, "Once more.")
+    assert "desk" not in str(caught.value)
     entry = marit.custody(f"packet {noted.number}")[0]
     assert (entry.action, entry.detail["reason"]) == ("packet withdrawn", "It was a loose cable.")
 

@@ -74,6 +74,19 @@ def test_this_solved_it_links_and_counts(marit: SealPacket, solved: str) -> None
     assert caught.value.code == "not-drafting"
 
 
+def test_an_hour_finds_no_article(marit: SealPacket) -> None:
+    marit.articles.put(
+        "sixteen", title="Sixteen ports", text="A stack of 16 members counts from 00 to 15."
+    )
+    try:
+        assert "sixteen" not in [
+            one.key for one in marit.packets.similar("Dark since 16:00").articles
+        ]
+        assert "sixteen" in [one.key for one in marit.packets.similar("A member is dark").articles]
+    finally:
+        marit.articles.remove("sixteen")
+
+
 @pytest.mark.parametrize("given", [{}, {"packet": "P-0001", "article": "a"}, {"article": "none"}])
 def test_what_solved_it_is_one_thing_that_there_is(
     marit: SealPacket, given: dict[str, str]

@@ -36,14 +36,30 @@ def grant_access(
 @app.command("end-access")
 def end_access(
     number: Number,
+    which: Annotated[
+        str, typer.Argument(help="Part of who or what it is; needed for one of several.")
+    ] = "",
     how: Annotated[str, typer.Option(help="How it ended.")] = "",
+    every: Annotated[
+        bool, typer.Option("--all", help="All that is open because of the packet.")
+    ] = False,
 ) -> None:
-    """Note that all access that was granted because of a packet has ended."""
+    """Note that an access that was granted because of a packet has ended.
+
+    Example: `sealpacket packet end-access P-0012 "array A" --how "switched off"`
+    """
     with session.client() as client:
         there = [one for one in client.packets.get(number).access if one.ended_at is None]
         if not there:
             raise ClientError("No access is open.", "See: sealpacket packet access")
-        for one in there:
+        meant = [one for one in there if which.casefold() in f"{one.who} {one.what}".casefold()]
+        if not meant or (len(meant) > 1 and not every):
+            named = "; ".join(f"{one.who}: {one.what}" for one in meant or there)
+            raise ClientError(
+                f"{len(meant) or 'None'} of the {len(there)} open accesses could be meant: {named}.",
+                "Name one by part of who or what it is, or say --all.",
+            )
+        for one in meant:
             packet = client.packets.end_access(one.id, how)
         _show_access(packet.access)
 

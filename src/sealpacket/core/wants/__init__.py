@@ -122,9 +122,13 @@ def without_history(text: str) -> str:
 
 _ITEM = re.compile(r"^\s*(?:\(?\d{1,2}[.)]|[a-z]\)|[-*•])\s+")
 _END = re.compile(r"(?<=[.!?…])[\"'”»)]?\s+(?=[^\s])|(?<=[;])\s+")
-_SHORT = re.compile(
-    r"(?i)\b(?:nr|no|e\.g|i\.e|z\.b|bzw|ca|etc|mr|mrs|dr|art|approx|incl|tel|(?<![\d.])\d{1,2})\.$"
+_SHORT = re.compile(r"(?i)\b(?:nr|no|e\.g|i\.e|z\.b|bzw|ca|etc|mr|mrs|dr|art|approx|incl|tel)\.$")
+_NUMBER = re.compile(r"(?<![\d.])\b\d{1,2}\.$")
+_OF_A_DATE = re.compile(
+    r"[a-zà-ÿ(]|(?:Jan|Feb|Mär|Maart|Mei|Mai|Apr|Avr|Abr|Jun|Juin|Jul|Juil|Aug|Ago|Sept?|Okt|Oct|Nov|De[zc]|Déc|Dic|Ene|Fév)"
+    r"[a-zà-ÿ]*\b"
 )
+"""What goes on behind a number with a dot that ends no sentence: a month, or a small letter."""
 
 
 def sentences(text: str) -> Iterator[str]:
@@ -141,9 +145,11 @@ def sentences(text: str) -> Iterator[str]:
 
 def _split(paragraph: str) -> Iterator[str]:
     begin = ""
-    for piece in _END.split(paragraph):
+    pieces = _END.split(paragraph)
+    for place, piece in enumerate(pieces, 1):
         whole = f"{begin} {piece}".strip()
-        if _SHORT.search(whole):
+        goes_on = place < len(pieces) and _OF_A_DATE.match(pieces[place]) is not None
+        if _SHORT.search(whole) or (_NUMBER.search(whole) and goes_on):
             begin = whole
             continue
         begin = ""

@@ -200,6 +200,10 @@ _SHARES: dict[str, tuple[float, dict[str, float]]] = {}
 _KEPT_FOR = 600.0
 
 
+_TELLS_NOTHING = re.compile(r"-?[\d.,:]{1,3}")
+"""A number of up to three signs, such as an hour or a minute, is in texts about anything."""
+
+
 def _telling(session: Session, lexemes: Sequence[str]) -> tuple[list[str], bool]:
     """The words that tell packets apart, by the database's statistics; and whether one of them will do.
 
@@ -216,7 +220,8 @@ def _telling(session: Session, lexemes: Sequence[str]) -> tuple[list[str], bool]
         ).one_or_none()
         known = dict(zip(row[0], row[1], strict=False)) if row and row[0] else {}
         kept = _SHARES[address] = (time.monotonic(), known)
-    rated = sorted((kept[1].get(one, _UNKNOWN_SHARE), one) for one in lexemes if len(one) > 1)
+    told = [one for one in lexemes if len(one) > 1 and not _TELLS_NOTHING.fullmatch(one)]
+    rated = sorted((kept[1].get(one, _UNKNOWN_SHARE), one) for one in told)
     if rated and rated[0][0] > _SHARE:
         return [one for _, one in rated[:_ALL_OF]], False
     taken: list[str] = []

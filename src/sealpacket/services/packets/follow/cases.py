@@ -52,6 +52,12 @@ def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 else "Nothing is left to be done.",
                 code="not-lodged",
             )
+        if packet.sheet and parsed(packet.sheet).send.channel == "hand":
+            raise Conflict(
+                f"{parsed(packet.sheet).name} is reached by hand; nobody but you can look there.",
+                "Enter what it says: sealpacket packet take-reply",
+                code="by-hand",
+            )
         ask(app, session, packet)
         session.flush()
         return serialize.show(workbench.lay_out(app, session, packet))

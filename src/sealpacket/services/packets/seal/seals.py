@@ -15,6 +15,7 @@ from sealpacket.core.words import count
 from sealpacket.services.desks import show_case
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.lives import OVER
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.schemas import Letter, PacketShown
@@ -215,9 +216,12 @@ def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketS
             "queued",
             "sending",
         ):
+            over = packet.life in OVER
             raise Conflict(
-                f"{packet.number} is {packet.life}; the desk has it.",
-                "Write to the desk that it is settled.",
+                f"{packet.number} is {packet.life}{'' if over else '; the desk has it'}.",
+                "It is over already: nothing is left to be given up."
+                if over
+                else "Ask the desk to close it: sealpacket packet close",
                 code="not-withdrawable",
             )
         packet.life, packet.turn = "withdrawn", "ours"
