@@ -110,7 +110,9 @@ def similar_figures() -> list[dict[str, Any]]:
 
 
 _SUMMARISE = """
-import resource, sys, time
+import sys, time
+sys.path.insert(0, sys.argv[2])
+from figures import peak_memory
 from pathlib import Path
 from sealpacket.core.evidence.logfile import LogFile
 from sealpacket.core.evidence.series import LogSeries
@@ -118,14 +120,17 @@ from sealpacket.core.evidence.summary import summarise
 begun = time.perf_counter()
 found = summarise(LogSeries([LogFile(Path(sys.argv[1]))]))
 took = time.perf_counter() - begun
-print(found.octets / 1e6 / took, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1000)
+print(found.octets / 1e6 / took, peak_memory())
 """
 
 
 def _summary_in_its_own_process(path: Path) -> tuple[float, float]:
     """Megabytes a second, and the most memory that its process had (MB)."""
     done = subprocess.run(
-        [sys.executable, "-c", _SUMMARISE, str(path)], capture_output=True, text=True, check=True
+        [sys.executable, "-c", _SUMMARISE, str(path), str(Path(__file__).parent)],
+        capture_output=True,
+        text=True,
+        check=True,
     )
     speed, memory = map(float, done.stdout.split())
     return speed, memory

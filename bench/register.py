@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import random
-import resource
 import shutil
 import statistics
 import subprocess
@@ -17,7 +16,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from figures import figure, seconds
+from figures import figure, peak_memory, seconds
 from sqlalchemy import text
 
 from sealpacket.app.context import Actor, AppContext
@@ -362,7 +361,7 @@ def peak_of_preview(house: AppContext, path: Path) -> float:
         "begun = bench.intake.receive(house, bench.KEEPER, kind='asset', name='x', source='x', part='',\n"
         "    choices=bench.intake.Choices(), blocks=bench.blocks(path))\n"
         "bench.preview.preview(house, begun.id); bench.intake.drop(house, bench.KEEPER, begun.id)\n"
-        "print(bench.resource.getrusage(bench.resource.RUSAGE_SELF).ru_maxrss / 1000)\n"
+        "print(bench.peak_memory())\n"
     )
     settings = {
         "DATABASE_URL": house.settings.database_url,
@@ -393,4 +392,4 @@ def blocks(path: Path) -> Iterator[bytes]:
             yield block
 
 
-__all__ = ["blocks", "figures", "resource"]
+__all__ = ["blocks", "figures", "peak_memory"]

@@ -500,6 +500,27 @@ def test_links_of_an_archive_lead_nowhere_else() -> None:
         assert told.read() == b"a link to /etc/passwd\n"
 
 
+def test_links_of_a_zip_lead_nowhere_else() -> None:
+    data = io.BytesIO()
+    targets = {
+        "out": "/etc/passwd",
+        "up": "../../x",
+        "near": "log/a.log",
+        "drive": "C:/x",
+        "log/back": "../a.txt",
+    }
+    with zipfile.ZipFile(data, "w") as archive:
+        for name, target in targets.items():
+            link = zipfile.ZipInfo(name)
+            link.external_attr = 0o120777 << 16
+            archive.writestr(link, target)
+    copy, _ = copied(data.getvalue(), "a.zip")
+    with zipfile.ZipFile(io.BytesIO(copy)) as archive:
+        links = {one.filename for one in archive.infolist() if one.external_attr >> 28 == 0o12}
+        assert links == {"near", "log/back"}
+        assert archive.read("out") == b"a link to /etc/passwd\n"
+
+
 @pytest.mark.parametrize("name", ["C:/win.txt", "con.txt", "logs/NUL", "a<b>.log", "com1.log"])
 def test_names_in_an_archive_are_names_everywhere(name: str) -> None:
     data = io.BytesIO()

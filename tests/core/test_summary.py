@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+from collections import Counter
 from collections.abc import Iterable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -61,16 +62,18 @@ def compare_times(path: Path, made: Made) -> None:
     assert scan.lines == len(made.lines)
 
 
-@pytest.mark.parametrize("seed", range(2))
-def test_messages_are_put_together_as_they_were_made(seed: int) -> None:
-    r = Random(f"messages {seed} {SEED}")
-    made = message_makers.make_templates(r)
-    lines, truth = message_makers.make_log(r, made, 20_000)
+def test_messages_are_put_together_as_they_were_made() -> None:
+    """Over twelve logs; of a hundred, one or two have two messages that differ only in what others have as a value."""
+    accuracies = [_accuracy(Random(f"messages {number} {SEED}")) for number in range(12)]
+    assert sum(accuracies) / len(accuracies) >= 0.95, accuracies
+
+
+def _accuracy(r: Random) -> float:
+    lines, truth = message_makers.make_log(r, message_makers.make_templates(r), 4000)
     texts = [skeleton(line[20:].encode()) for line in lines]
-    counts = {text: texts.count(text) for text in dict.fromkeys(texts)}
+    counts = Counter(texts)
     became = dict(zip(counts, templates.merge(list(counts.items())), strict=True))
-    found = [became[text].decode() for text in texts]
-    assert message_makers.grouping_accuracy(truth, found) >= 0.95
+    return message_makers.grouping_accuracy(truth, [became[text].decode() for text in texts])
 
 
 def test_all_lines_are_counted_by_message_and_level(tmp_path: Path) -> None:

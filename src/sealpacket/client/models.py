@@ -1003,7 +1003,9 @@ class KnownIssueShown(FromService):
     fixed_in: Annotated[
         str | None, Field(description='The versions in which it is fixed')
     ] = ''
-    link: Annotated[str | None, Field(description='Our note about it')] = ''
+    link: Annotated[
+        str | None, Field(description='Our note about it, at an address of https')
+    ] = ''
     vendor: str | None = ''
     models: Annotated[
         list[str] | None, Field(description='Only for these models; empty for any')

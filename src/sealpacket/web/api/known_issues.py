@@ -35,7 +35,7 @@ class KnownIssueBody(Strict):
     meaning: str = Field("", max_length=4000)
     advice: str = Field("", max_length=4000)
     fixed_in: str = Field("", max_length=200)
-    link: str = Field("", max_length=400)
+    link: str = Field("", max_length=400, pattern=r"^$|^https://[^\s]+$")
     vendor: str = Field("", max_length=40, description="Only for this vendor's things, by its key.")
     models: list[str] = Field([], max_length=100, description="Only for these models.")
     packet: str = Field("", max_length=20)

@@ -38,8 +38,8 @@ class KnownIssue(BaseModel):
     fixed_in: Annotated[str, StringConstraints(max_length=200)] = Field(
         default="", description="The versions in which it is fixed"
     )
-    link: Annotated[str, StringConstraints(max_length=400)] = Field(
-        default="", description="Our note about it"
+    link: Annotated[str, StringConstraints(max_length=400, pattern=r"^$|^https://[^\s]+$")] = Field(
+        default="", description="Our note about it, at an address of https"
     )
     vendor: str = ""
     models: list[str] = Field(default=[], description="Only for these models; empty for any")

@@ -125,7 +125,11 @@ def read_zip(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, lab
                     out.writestr(made, b"")
                     continue
                 if stat.S_ISLNK(member.external_attr >> 16):
-                    out.writestr(made, work.run.text(_target_of(archive, member, work)))
+                    leads = work.run.text(_target_of(archive, member, work))
+                    if _leads_out(made.filename, leads.decode("utf-8", "replace")):
+                        made.external_attr = 0o100644 << 16
+                        leads = b"a link to " + leads + b"\n"
+                    out.writestr(made, leads)
                     continue
                 with spool() as copy:
                     copied_member(archive.open(member), copy, work, inner, member.filename)
@@ -178,10 +182,15 @@ def _beside_links(name: str, links: set[str]) -> str:
     return "/".join(parts)
 
 
+def _leads_out(name: str, target: str) -> bool:
+    """Whether a link of that name leads out of its archive."""
+    place = posixpath.normpath(posixpath.join(posixpath.dirname(name), target.replace("\\", "/")))
+    return target.startswith(("/", "\\")) or ":" in target or place.startswith("..")
+
+
 def _add_link(out: tarfile.TarFile, made: tarfile.TarInfo, target: str) -> None:
     """A link that stays inside the archive; of one that leads out only its target is told, in a file."""
-    place = posixpath.normpath(posixpath.join(posixpath.dirname(made.name) if made.issym() else "", target))
-    if not target.startswith("/") and ":" not in target and not place.startswith(".."):
+    if not _leads_out(made.name if made.issym() else "", target):
         made.linkname = target
         out.addfile(made)
         return
