@@ -6,12 +6,14 @@ import csv
 import io
 import json
 import re
+import shlex
 from datetime import UTC, datetime, timedelta
 from itertools import count
 from pathlib import Path
 
 import pytest
 
+from sealpacket.cli.register import _EXAMPLES
 from sealpacket.client import SealPacket
 from tests.journeys.terminal import Terminal
 
@@ -158,3 +160,15 @@ def test_the_time_ahead_is_told(shell: Terminal, gates: str) -> None:
         "ahead", "tell", "weekly"
     )
     assert "You get no digest by mail." in shell.run("ahead", "tell", "never")
+
+
+@pytest.mark.parametrize("name", _EXAMPLES)
+def test_the_example_of_the_help_works_as_it_stands(shell: Terminal, name: str) -> None:
+    """But for what tells a record from those that are there already."""
+    own = re.compile(r"^(key|number|reference|part_number|serial)=.*$")
+    given = [own.sub(r"\1=try-it-1", one) for one in shlex.split(_EXAMPLES[name])]
+    if name == "login":
+        given = [one.replace("name=marit", "name=try-it") for one in given]
+    given = [one.replace("site=fennel-lane", "site=book-store") for one in given]
+    assert f"Added {name}" in shell.run(name, "add", *given)
+    assert f"Example: sealpacket {name} add" in " ".join(shell.run(name, "add", "--help").split())

@@ -37,10 +37,11 @@ _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
 _EXAMPLES = {
     "vendor": 'key=tarnfell "name=Tarnfell Storage"',
     "contract": "vendor=tarnfell number=T-2210 starts_on=2026-01-05 ends_on=2027-01-04",
-    "entitlement": "vendor=tarnfell contract=T-2210 reference=TSE-301877 level=Premier 'needs=[\"fault\"]' …",
+    "entitlement": "vendor=tarnfell contract=T-2210 reference=TSE-301877 level=Priority "
+    "'needs=[\"fault\"]' starts_on=2026-01-05 ends_on=2027-01-04",
     "product": 'vendor=tarnfell part_number=TN9 "name=TN9 array"',
     "asset": "vendor=tarnfell product=TN9 serial=TN9-44120-A site=fennel-lane",
-    "site": 'key=fennel-lane "name=Fennel Lane" country=GB',
+    "site": 'key=fennel-lane "name=Fennel Lane" country=GB time_zone=Europe/London',
     "person": 'key=marit "name=Marit Oswin" mail=marit@quillmere.example',
     "login": "vendor=tarnfell name=marit@quillmere.example person=marit",
 }
