@@ -94,7 +94,9 @@ def test_what_is_told_a_desk_by_hand_is_passed_on_and_its_answer_taken_in(
     shell: Terminal, marit: SealPacket, lift: PacketShown, tmp_path: Path
 ) -> None:
     number = lift.number
-    assert "To be entered by hand" in shell.run("packet", "lodge", number, code=3)
+    said = shell.run("packet", "lodge", number)
+    assert "To be entered by hand" in said
+    assert f"sealpacket packet hand {number}" in said
     shell.run("packet", "reference", number, "26/40711")
     assert "Nothing waits to be passed on." in shell.run("packet", "pass-on", number, code=1)
     shell.run("packet", "comment", number, "The door code is with Ines.")

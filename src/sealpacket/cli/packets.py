@@ -432,7 +432,7 @@ def lodge(
         if wait and busy(packet):
             packet = client.packets.wait(number, progress=tell)
     _show_lodged(packet)
-    if packet.life not in ("lodged", "answered", "settled") and wait:
+    if packet.life not in ("lodged", "answered", "settled") and wait and not packet.by_hand:
         raise typer.Exit(3)
 
 
@@ -447,6 +447,8 @@ def _show_lodged(packet: PacketShown) -> None:
         show.line(f"Then: sealpacket packet reopen {packet.number}", "dim")
     else:
         show.line(packet.lodge_status_text or packet.status_text)
+        if packet.by_hand:
+            show.line(f"Field by field: sealpacket packet hand {packet.number}", "dim")
 
 
 @app.command()

@@ -30,7 +30,7 @@ _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
     "asset": ("assets", ("serial", "name", "product_name", "site_name", "status", "host_names")),
     "site": ("sites", ("key", "name", "address", "country", "time_zone", "contact")),
     "person": ("people", ("key", "name", "mail", "phone", "hours", "on_call")),
-    "login": ("logins", ("name", "vendor", "person", "contracts", "mailbox_read")),
+    "login": ("logins", ("name", "vendor", "person", "contracts", "mailbox_read", "id")),
 }
 
 
