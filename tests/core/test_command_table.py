@@ -9,6 +9,7 @@ import pytest
 import typer.main
 from typer.testing import CliRunner
 
+from sealpacket.cli import show
 from sealpacket.cli.commands import COMMANDS
 from sealpacket.cli.main import help_text
 from sealpacket.cli.program import build
@@ -48,3 +49,12 @@ def test_a_word_that_is_no_command_is_answered_with_the_nearest() -> None:
     done = CliRunner().invoke(build("fnd"), ["fnd", "array"])
     assert done.exit_code == 2
     assert "Did you mean 'find'" in done.output
+
+
+def test_a_place_in_a_file_is_printed_as_it_is(capsys: pytest.CaptureFixture[str]) -> None:
+    """`:100:` is a picture to whoever reads it as one, and brackets are styles."""
+    for show_it in (show.line, show.heading):
+        show_it("a.yaml:100:16: [red]stop[/] :smile:")
+        assert "a.yaml:100:16: [red]stop[/] :smile:" in capsys.readouterr().out
+    show.table(("What",), [("a.yaml:100:16: [red]",)], nothing="")
+    assert "a.yaml:100:16: [red]" in capsys.readouterr().out

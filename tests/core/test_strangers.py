@@ -133,7 +133,7 @@ def test_a_form_has_a_body_for_each_kind_and_a_list_for_one() -> None:
     assert set(back.documents) == {"P-0001.pdf", "P-0001.csv"}
     assert back.documents["P-0001.csv"] == b"Line,Part,Quantity,Serial\r\n1,Cell,4,SAMPLE-0001\r\n"
     assert "Collect: 1 Sample Street, QM1 1AA, GB\n" in back.text
-    assert {"Return: BAT", "Since: 22/11/2026", "Load: 300 W", "Safe: yes"} <= set(
+    assert {"Return: BAT", "Since: 22/11/2026", "Load: 300 W", "Safe: Yes"} <= set(
         back.text.splitlines()
     )
     fault = written(sheet, "fault", **given)

@@ -14,8 +14,8 @@ from rich.console import Console
 from rich.markup import escape
 from rich.table import Table
 
-out = Console(highlight=False)
-errors = Console(stderr=True, highlight=False)
+out = Console(highlight=False, emoji=False)
+errors = Console(stderr=True, highlight=False, emoji=False)
 
 Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
 Need = Annotated[

@@ -15,7 +15,7 @@ from sealpacket.core.sheets.placing import written_by
 from sealpacket.core.sheets.reading import Place
 from sealpacket.core.sheets.sending import AsPdf, AsXml
 from sealpacket.core.sheets.writing.envelope import read_certificate
-from sealpacket.core.sheets.writing.pdf import field_names
+from sealpacket.core.sheets.writing.pdf import FormField, fields_of
 from sealpacket.core.sheets.writing.xml import element_order, schema_of
 
 
@@ -27,7 +27,7 @@ def lint_documents(sheet: Sheet) -> Iterator[Told]:
             schema_of(write.xsd)
             yield from _elements(sheet, write)
         if isinstance(write, AsPdf):
-            yield from _fields(sheet, field_names(write.blank))
+            yield from _fields(sheet, fields_of(write.blank))
     except Invalid as fault:
         where = "xsd" if isinstance(write, AsXml) else "blank"
         yield stop(fault.code, ("write", where), fault.detail, fault.remedy)
@@ -39,7 +39,7 @@ def lint_documents(sheet: Sheet) -> Iterator[Told]:
             yield tell(fault.code, ("attachments", "encrypt_to"), fault.detail, fault.remedy)
 
 
-def _fields(sheet: Sheet, names: Mapping[str, str]) -> Iterator[Told]:
+def _fields(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Told]:
     if not names:
         yield stop(
             "pdf-blank",
@@ -60,6 +60,28 @@ def _fields(sheet: Sheet, names: Mapping[str, str]) -> Iterator[Told]:
                 near=near,
                 name=place[0] == "write",
             )
+    yield from _sent_values(sheet, names)
+
+
+def _sent_values(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Told]:
+    """What an answer is sent as has to be something that the form's tick box or choice can hold."""
+    for number, question in enumerate(sheet.questions):
+        place: Place = ("questions", number, "sends" if question.form == "consent" else "choices")
+        sent = question.translation or ({"yes": "yes"} if question.form == "consent" else {})
+        for name, take in written_by(question):
+            if name not in names or (take.map is None and question.form != "consent"):
+                continue
+            for value in sent.values():
+                try:
+                    names[name].held(value)
+                except ValueError as fault:
+                    yield stop(
+                        "pdf-value",
+                        place,
+                        f"The form's field {name} cannot hold what is sent: {fault}.",
+                        "Send what the form calls it.",
+                        word=value,
+                    )
 
 
 def _written_names(sheet: Sheet) -> Iterator[tuple[Place, str]]:

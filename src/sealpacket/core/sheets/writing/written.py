@@ -11,7 +11,7 @@ from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.sending import AsFields, AsForm, AsMail, AsPdf, AsXml
 from sealpacket.core.sheets.writing.cases import Case
 from sealpacket.core.sheets.writing.mail import letter_of
-from sealpacket.core.sheets.writing.pdf import field_names, fill_form
+from sealpacket.core.sheets.writing.pdf import fill_form, form_values
 from sealpacket.core.sheets.writing.table import csv_of
 from sealpacket.core.sheets.writing.xml import to_xml, xsd_faults
 
@@ -41,7 +41,8 @@ def write_case(sheet: Sheet, case: Case) -> Written:
             )
         case AsPdf():
             documents = {case.name: fill_form(write.blank, case.body)}
-            text = "".join(f"{name}: {plain(value)}\n" for name, value in case.body.items())
+            held = form_values(write.blank, case.body)
+            text = "".join(f"{name}: {value}\n" for name, value in held.items())
             if write.table is not None and case.list_name:
                 listed = csv_of(list(write.table.columns), case.rows)
                 documents[case.list_name] = listed
@@ -68,11 +69,13 @@ def written_faults(sheet: Sheet, case: Case) -> list[str]:
         case AsXml():
             return xsd_faults(write.xsd, to_xml(write.root, write.namespace, case.body, write.xsd))
         case AsPdf():
-            try:
-                names = field_names(write.blank)
-            except Invalid as fault:
-                return [fault.detail]
-            return [f"The form has no field {name}." for name in case.body if name not in names]
+            found = []
+            for name, value in case.body.items():
+                try:
+                    form_values(write.blank, {name: value})
+                except Invalid as fault:
+                    found.append(fault.detail)
+            return list(dict.fromkeys(found))
         case AsMail():
             return ["The subject is longer than 200 characters."] if len(case.subject) > 200 else []
         case _:
