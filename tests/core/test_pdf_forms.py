@@ -19,7 +19,16 @@ from pypdf.generic import (
 )
 
 from sealpacket.core.errors import Invalid
-from sealpacket.core.sheets import Sheet, lint, sample_packet, write_case
+from sealpacket.core.sheets import (
+    Fact,
+    Sheet,
+    answer_fault,
+    answers_for,
+    known_for,
+    lint,
+    sample_packet,
+    write_case,
+)
 from sealpacket.core.sheets.writing.pdf import fill_form, form_values
 
 
@@ -144,3 +153,18 @@ def test_a_tick_box_can_be_said_in_several_ways(sends: str) -> None:
 def test_a_state_that_the_form_has_not_is_a_stop() -> None:
     assert sheet_of('sends: {yes: "On", no: "Off"}')[1] == []
     assert sheet_of('sends: {yes: "Yep", no: "Off"}')[1] == ["pdf-value"]
+
+
+def test_a_moment_that_is_known_fills_a_date_with_its_day() -> None:
+    text = SHEET.format(sends="", blank=FORM).replace(
+        "questions:\n",
+        "questions:\n  - {id: since, ask: Since which day?, form: date, to: Words, layout: dd/MM/yyyy, time: past,"
+        " required: true, prefill: packet.began_at}\n",
+    ).replace('body: {Words: "{packet.title}"}, ', "")  # fmt: skip
+    sheet, found = lint(text)
+    assert sheet is not None, found
+    began = Fact(value="2026-11-20T23:40+01:00", source="when it began")
+    (since, _) = answers_for(sheet, {}, {"packet.began_at": began})
+    question = sheet.questions[0]
+    assert since.value == "2026-11-20"
+    assert answer_fault(question, since.value, known_for((since,), {}, {})) is None

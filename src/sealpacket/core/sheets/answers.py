@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from random import Random
 from typing import Any
@@ -92,6 +93,9 @@ def _answered(
     return Answer(value=known, source=source, fact=fact, **state)
 
 
+_MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d")
+
+
 def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None, str]:
     """Value, words for its source, and path of the first fact that is known."""
     for prefill in question.prefill:
@@ -103,6 +107,8 @@ def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None
             if value not in prefill.map:
                 continue
             value = prefill.map[value]
+        if question.form == "date" and _MOMENT.match(value):
+            value = value[:10]  # the day of a moment, where it is told
         return value, fact.source, prefill.take
     return None, None, ""
 
