@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from sealpacket.app.context import AppContext
-from sealpacket.client import SealPacket
+from sealpacket.client import ClientError, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo import evidence, example, morning, stories, world
 from sealpacket.demo.house import RunningHouse
@@ -152,3 +152,22 @@ def test_no_answer_is_a_moment_to_come() -> None:
     assert stories.answer("today 07:40", early.replace(hour=9)) == "2026-11-23T07:40+00:00"
     assert stories.answer("+7d", early) == "2026-11-30"
     assert stories.answer("-none", early) == "-none"
+
+
+def test_a_slow_start_is_waited_for_with_a_word(
+    house: RunningHouse, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[str] = []
+    slow = RunningHouse(house.folder, tell=told.append)
+    slow.port = house.port
+    tries = iter([False, False, True])
+
+    def health(_: SealPacket) -> None:
+        if not next(tries):
+            raise ClientError("It does not answer.", "Wait.")
+
+    monkeypatch.setattr(SealPacket, "health", health)
+    monkeypatch.setattr("sealpacket.demo.house.TOLD_EVERY", 0)
+    slow._wait()
+    assert len(told) == 2
+    assert "still starting" in told[0]

@@ -57,6 +57,10 @@ _WORDS = (
 )  # fmt: skip
 
 
+LONGEST_START, TOLD_EVERY = 900, 10
+"""Seconds for which a start may go on, and after which a word is said of it, each time."""
+
+
 class HouseError(Exception):
     """The house cannot be started; the message says what to do."""
 
@@ -75,10 +79,12 @@ class RunningHouse:
         devices: bool = True,
         processes: int = 2,
         popen: Callable[..., subprocess.Popen[bytes]] = subprocess.Popen,
+        tell: Callable[[str], None] = lambda words: None,
     ) -> None:
         """Without `devices` no stand-in device is started; `processes` serve the API.
 
-        `popen` starts all processes and takes what subprocess.Popen does.
+        `popen` starts all processes and takes what subprocess.Popen does. `tell` is given a word while starting takes
+        long.
         """
         self.folder = folder.absolute()
         self.console = console
@@ -91,7 +97,7 @@ class RunningHouse:
         self._extra = settings or {}
         self._devices = devices
         self._processes_of_service = processes
-        self._popen = popen
+        self._popen, self._tell = popen, tell
         self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
         self._lock: IO[str] | None = None
         self._socket: socket.socket | None = None
@@ -490,9 +496,11 @@ class RunningHouse:
         return path.read_text()
 
     def _wait(self) -> None:
-        end = time.monotonic() + 60
+        """Wait for the service as long as its processes live: machines are slow when they do something else as well."""
+        begun = time.monotonic()
+        told = begun
         house = SealPacket(self.address)
-        while time.monotonic() < end:
+        while (now := time.monotonic()) < begun + LONGEST_START:
             with suppress(ClientError):
                 house.health()
                 return
@@ -502,8 +510,13 @@ class RunningHouse:
                 raise HouseError(
                     f"The {gone} ended at once. Its last words, in {log}:\n{log.read_text()[-1500:]}"
                 )
+            if now - told > TOLD_EVERY:
+                told = now
+                self._tell(f"The service is still starting, after {now - begun:.0f} seconds …")
             time.sleep(0.2)
-        raise HouseError(f"The service did not answer within a minute; see {self.folder / 'log'}.")
+        raise HouseError(
+            f"The service has not answered for {LONGEST_START // 60} minutes; see {self.folder / 'log'}."
+        )
 
 
 def _listening(port: int) -> socket.socket | None:

@@ -7,6 +7,7 @@ import shutil
 import signal
 import sys
 import threading
+from functools import partial
 from pathlib import Path
 
 from sealpacket.demo import morning
@@ -38,7 +39,8 @@ def up(folder: Path, console: Path | None) -> None:
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, lambda *_: over.set())
     print("Starting the database, the stand-ins, the worker and the service …", flush=True)
-    with RunningHouse(folder, port=PORT, console=console) as house:
+    say = partial(print, flush=True)
+    with RunningHouse(folder, port=PORT, console=console, tell=say) as house:
         for note in house.notes:
             print(note)
         look_at = at_work(house)
