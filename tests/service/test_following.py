@@ -128,8 +128,10 @@ def test_a_severity_whose_duties_nobody_meets_is_stopped(
     with pytest.raises(Refused) as caught:
         marit.packets.change_severity(lodged.number, "1", "It stands still now.")
     assert (caught.value.code, "Ines Harrowgate" in caught.value.remedy) == ("duty", True)
-    marit.packets.change_contact(lodged.number, "ines")
-    assert marit.packets.change_severity(lodged.number, "1").messages[-1].act == "severity"
+    named = marit.packets.change_contact(lodged.number, "ines").messages[-1]
+    assert (named.act, named.about) == ("contact", "Ines Harrowgate")
+    raised = marit.packets.change_severity(lodged.number, "1").messages[-1]
+    assert (raised.act, bool(raised.about)) == ("severity", True)
 
 
 def test_escalation_waits_until_the_rule_allows_it(
@@ -161,7 +163,7 @@ def test_an_answer_is_contested_accepted_rated_and_opened_again(
     assert marit.packets.follow(number).life == "settled"
     over = marit.packets.settle(number, cause="A broken board.", cure="It was replaced.")
     assert (over.life, over.cause, over.turn) == ("settled", "A broken board.", "none")
-    marit.packets.rate(number, 4, "Quick.")
+    assert marit.packets.rate(number, 4, "Quick.").messages[-1].about == "4 of 5"
     sent(marit, number)
     assert tarnfell.case(reference)["stars"] == 4
     again = marit.packets.open_again(number, "It is back.")

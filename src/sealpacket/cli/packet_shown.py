@@ -150,11 +150,14 @@ def open_questions(packet: PacketShown) -> list[AskedShown]:
 def _show_message(message: MessageShown, marks: dict[str, int], clear: dict[str, str]) -> None:
     if message.stranger:
         show.line(
-            f"  from {message.sender}, not the desk's address: it changed nothing in the packet",
+            f"  from {message.sender}, not proven to be the desk's answer: it changed nothing in the packet",
             "bold red",
         )
     said = message.outgoing if message.outgoing is not None else message.text
-    said = clear.get(message.id, said) or _ACTS.get(message.act, "")
+    said = clear.get(message.id, said)
+    if message.about or not said:
+        told = ": ".join(one for one in (_ACTS.get(message.act, ""), message.about) if one)
+        said = f"{told}. {said}".strip() if said else told
     by = f"{message.by} ({message.case})" if message.case else message.by
     show.line(f"  {show.moment(message.at)}  {by} {_verb(message)}: {said}{_on_its_way(message)}")
     if message.files:

@@ -35,11 +35,12 @@ export function MessageLine({ packet, message, reading, asking, mayAnswer }: Pro
     <li className={join("border-b border-line px-4 py-3 last:border-0", message.direction === "out" && "pl-12")}>
       <p className="text-soft">
         {message.by || packet.vendor}
-        {message.case && ` (${message.case})`} {DEEDS[message.act]} {message.how === "call" && "on the telephone"} ·{" "}
+        {message.case && ` (${message.case})`} {DEEDS[message.act]}
+        {message.about && `: ${message.about}`} {message.how === "call" && "on the telephone"} ·{" "}
         {sayMoment(message.at)}
         {message.sender && message.sender !== message.by && <span className="ml-2">from {message.sender}</span>}
         {message.stranger && (
-          <span className="ml-2 text-wax">not from the desk's address; the packet was not changed</span>
+          <span className="ml-2 text-wax">not proven to be the desk's answer; the packet was not changed</span>
         )}
         {message.mail && (
           <a className="link ml-2" href={`/api/v1/packets/${packet.number}/messages/${message.id}/original`} download>

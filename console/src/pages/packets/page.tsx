@@ -95,6 +95,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
         <div className="mb-2.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
           <PageTitle>{packet.title}</PageTitle>
           {packet.desk_name && <span className="text-soft">for {packet.desk_name}</span>}
+          {packet.owner && <span className="text-soft">looked after by {packet.owner}</span>}
           <span className="md:hidden">
             <Mono>{packet.number}</Mono> <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>
           </span>

@@ -72,6 +72,16 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
           ))}
         </ol>
         {packet.messages.length === 0 && <p className="px-4 py-3 text-soft">No messages yet.</p>}
+        {(packet.cause || packet.cure) && (
+          <div className="border-t border-line px-4 py-3">
+            <Facts
+              facts={[
+                ["Cause", packet.cause],
+                ["Cure", packet.cure],
+              ]}
+            />
+          </div>
+        )}
       </Sheet>
       {open && mayWrite && <Answer packet={packet} asking={asking} uploads={uploads} mayDecide={mayWrite} />}
       <Carried packet={packet} mayWrite={mayWrite} />

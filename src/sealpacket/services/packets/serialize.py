@@ -478,6 +478,7 @@ def _message(message: Message) -> MessageShown:
     return MessageShown(
         **{field: getattr(message, field) for field in fields},
         case=message.case.label if message.case else "",
+        about=_about(message),
         answered=bool(message.questions) and not message.open_questions,
         taken_back=message.taken_back_at is not None,
         can_take_back=message.direction == "out"
@@ -491,6 +492,24 @@ def _message(message: Message) -> MessageShown:
         sent=message.direction == "in" or message.sent_at is not None,
         mail=message.original_blob is not None,
     )
+
+
+def _about(message: Message) -> str:
+    """Whom or what an act of ours names."""
+    told = message.act_values
+    match message.act:
+        case "severity":
+            return f"{told.get('act.label') or told.get('act.level', '')}"
+        case "escalate":
+            return str(told.get("act.trigger", ""))
+        case "contact":
+            return str(told.get("act.name", ""))
+        case "told":
+            return str(told.get("act.people", ""))
+        case "rate":
+            return f"{told['act.rating']} of 5" if "act.rating" in told else ""
+        case _:
+            return ""
 
 
 def show_access(one: AccessGrant) -> AccessShown:

@@ -50,7 +50,7 @@ class MessageShown(BaseModel):
     mail: bool
     sender: str = Field(description="Of a mail: from whom it says that it is.")
     stranger: bool = Field(
-        description="It did not come from the desk's own domain, so that it changed nothing."
+        description="It is not proven to be the desk's answer to us, so that it changed nothing."
     )
     failure: str = Field(
         description="Why one of ours could not be sent; empty while it is on its way."
@@ -59,6 +59,9 @@ class MessageShown(BaseModel):
         description="Through the desk's channel, in a telephone call, or entered by hand."
     )
     act: str = Field(description="What one of ours does at the desk.")
+    about: str = Field(
+        "", description="Whom or what such an act names: a person, a severity, a rule, a rating."
+    )
     taken_back: bool
     can_take_back: bool
     questions: list[AskedShown]
