@@ -2825,7 +2825,7 @@ class MessageShown(FromService):
     stranger: Annotated[
         bool,
         Field(
-            description="It did not come from the desk's own domain, so that it changed nothing."
+            description="It is not proven to be the desk's answer to us, so that it changed nothing."
         ),
     ]
     failure: Annotated[
@@ -2841,6 +2841,12 @@ class MessageShown(FromService):
         ),
     ]
     act: Annotated[str, Field(description='What one of ours does at the desk.')]
+    about: Annotated[
+        str | None,
+        Field(
+            description='Whom or what such an act names: a person, a severity, a rule, a rating.'
+        ),
+    ] = ''
     taken_back: bool
     can_take_back: bool
     questions: list[AskedShown]
