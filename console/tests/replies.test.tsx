@@ -225,7 +225,9 @@ test("an answer that is being written is there again after another page, and gon
 
 test("who looks after it, whom an act names, and what it came to stand on the page", async () => {
   const told = message("m1", { direction: "out", act: "contact", about: "Ines Harrowgate", by: "marit", text: "" });
-  await open(lodged({ owner: "teo", life: "settled", messages: [told], cause: "A loose cable.", cure: "Fastened it." }));
+  await open(
+    lodged({ owner: "teo", life: "settled", messages: [told], cause: "A loose cable.", cure: "Fastened it." }),
+  );
   expect(screen.getByText("looked after by teo")).toBeTruthy();
   expect(screen.getByText(/named another contact: Ines Harrowgate/)).toBeTruthy();
   expect(screen.getByText("A loose cable.")).toBeTruthy();

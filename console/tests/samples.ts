@@ -52,7 +52,17 @@ export const caseShown = (label: string, more: Partial<Packet["cases"][number]> 
 
 export const message = (id: string, more: Partial<Message> = {}): Message => ({
   ...{ id, direction: "in", text: "", asks: false, by: "Tarnfell Support", case: "", at: "2026-11-21T09:00:00Z" },
-  ...{ answered: false, sent: true, mail: false, sender: "", stranger: false, failure: "", how: "desk", act: "", about: "" },
+  ...{
+    answered: false,
+    sent: true,
+    mail: false,
+    sender: "",
+    stranger: false,
+    failure: "",
+    how: "desk",
+    act: "",
+    about: "",
+  },
   ...{ taken_back: false, can_take_back: false, questions: [], files: [], received: [] },
   ...more,
 });

@@ -36,8 +36,7 @@ export function MessageLine({ packet, message, reading, asking, mayAnswer }: Pro
       <p className="text-soft">
         {message.by || packet.vendor}
         {message.case && ` (${message.case})`} {DEEDS[message.act]}
-        {message.about && `: ${message.about}`} {message.how === "call" && "on the telephone"} ·{" "}
-        {sayMoment(message.at)}
+        {message.about && `: ${message.about}`} {message.how === "call" && "on the telephone"} · {sayMoment(message.at)}
         {message.sender && message.sender !== message.by && <span className="ml-2">from {message.sender}</span>}
         {message.stranger && (
           <span className="ml-2 text-wax">not proven to be the desk's answer; the packet was not changed</span>
