@@ -171,11 +171,12 @@ def read_settings() -> Settings:
 
 
 def _unknown() -> Iterator[str]:
-    known = [f"{_PREFIX}{name.upper()}" for name in Settings.model_fields]
+    known = [name.upper() for name in Settings.model_fields]
     for name in sorted(os.environ):
-        if name.startswith(_PREFIX) and name not in known and not name.startswith(_OF_OTHERS):
-            near = get_close_matches(name, known, 1)
-            meant = f"Did you mean {near[0]}?" if near else "docs/running.md lists all."
+        ours = name.startswith(_PREFIX) and not name.startswith(_OF_OTHERS)
+        if ours and name.removeprefix(_PREFIX) not in known:
+            near = get_close_matches(name.removeprefix(_PREFIX), known, 1)
+            meant = f"Did you mean {_PREFIX}{near[0]}?" if near else "docs/running.md lists all."
             yield f"{name} is no setting. {meant}"
 
 

@@ -236,3 +236,12 @@ def test_a_former_key_is_kept_without_its_private_part() -> None:
 def test_what_is_no_set_of_keys_is_refused(text: str) -> None:
     with pytest.raises(Invalid):
         SealKeys.read(text)
+
+
+def test_a_key_that_is_not_known_is_told_from_a_wrong_seal(path: Path) -> None:
+    """A newer key of the service looks like this until its keys are fetched again."""
+    newer = SealKey.generate()
+    path.write_bytes(bag(PAYLOAD, key=newer))
+    (fault,) = verify_bag(path, KEYS).faults
+    assert newer.name in fault
+    assert "fetch its keys again" in fault

@@ -40,8 +40,9 @@ def block(heading: str, language: str) -> str:
 def shell(text: str, **variables: str) -> subprocess.CompletedProcess[str]:
     """Run a block of the page as whoever runs the house would."""
     path = f"{Path(sys.executable).parent}:{binaries()}:{os.environ['PATH']}"
+    rest = {k: v for k, v in os.environ.items() if not k.startswith("SEALPACKET_")}
     return subprocess.run(
-        ["bash", "-euo", "pipefail", "-c", text], env={**os.environ, **variables, "PATH": path},
+        ["bash", "-euo", "pipefail", "-c", text], env={**rest, **variables, "PATH": path},
         capture_output=True, text=True, check=False,
     )  # fmt: skip
 

@@ -101,8 +101,8 @@ def _check_seal(
         return
     if named and known is None:
         verdict.faults.append(
-            f"It says that it is sealed with the key {named}, which is not among those given. If that is a newer key "
-            "of the service, fetch its keys again (sealpacket seal-keys)."
+            f"The seal is not that of key {key.name}: it names the key {named}, which is not among those given. If "
+            "that is a newer key of the service, fetch its keys again (sealpacket seal-keys)."
         )
     else:
         verdict.faults.append(f"The seal is not that of key {key.name}.")
