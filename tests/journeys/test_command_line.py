@@ -131,7 +131,7 @@ def test_a_bag_that_was_altered_ends_with_four(
      ("asset", "list", "kiosk"), ("site", "list"), ("person", "list"), ("login", "list"), ("asset", "show", "TN9-44120-A")],
 )  # fmt: skip
 def test_every_reading_command_speaks_to_people_and_to_scripts(
-    shell: Terminal, arguments: tuple[str, ...]
+    shell: Terminal, noted: PacketShown, arguments: tuple[str, ...]
 ) -> None:
     assert shell.run(*arguments).strip()
     assert shell.json(*arguments)
