@@ -9,6 +9,7 @@ from sealpacket.channels.desk import (
     Paper,
     Parcel,
     Told,
+    as_key,
 )
 from sealpacket.core.sheets import ByHand, ByMail, BySftp, OverHttp, Sheet
 
@@ -41,5 +42,6 @@ __all__ = [
     "Paper",
     "Parcel",
     "Told",
+    "as_key",
     "open_desk",
 ]

@@ -9,6 +9,7 @@ from types import TracebackType
 from typing import Any
 
 from sealpacket.core.sheets import Case, Sheet, TellName, words_of
+from sealpacket.core.sheets.replies import MAIL_DOMAIN
 
 
 @dataclass(frozen=True)
@@ -94,9 +95,14 @@ class Paper:
     content: bytes
 
 
+def as_key(key: str) -> str:
+    """A key as it stands in a Message-ID."""
+    return re.sub(r"[^A-Za-z0-9.-]", "-", key)
+
+
 def plain_message_id(key: str) -> str:
     """A Message-ID by which nothing can prove itself: for trying a sheet."""
-    return f"<{re.sub(r'[^A-Za-z0-9.-]', '-', key)}@sealpacket.invalid>"
+    return f"<{as_key(key)}@{MAIL_DOMAIN}>"
 
 
 @dataclass(frozen=True)

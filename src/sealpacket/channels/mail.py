@@ -15,6 +15,7 @@ from mimetypes import guess_type
 from urllib.parse import SplitResult, unquote, urlsplit
 
 from sealpacket.core.errors import Unavailable
+from sealpacket.core.sheets.replies import MAIL_DOMAIN
 
 _EACH, _IN_ALL = 20, 120
 """Seconds between two bytes, and for the whole of a message."""
@@ -37,7 +38,7 @@ def compose(
     message = EmailMessage()
     message["From"], message["To"], message["Subject"] = sender, to, subject
     message["Date"] = format_datetime(datetime.now(UTC))
-    message["Message-ID"] = message_id or make_msgid(domain="sealpacket.invalid")
+    message["Message-ID"] = message_id or make_msgid(domain=MAIL_DOMAIN)
     if automatic:
         message["Auto-Submitted"] = "auto-generated"
     if reply_to:

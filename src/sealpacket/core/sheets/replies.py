@@ -149,7 +149,9 @@ def read_ours(sheet: Sheet, body: Any) -> str:
 
 _OURS = re.compile(r"(?<![A-Z0-9])[A-Z]-[0-9]{4,12}(?![0-9])")
 """Our numbers as they stand in a text."""
-_OUR_MAIL = re.compile(r"<([A-Z]-[0-9]{4,12})[^@<>]*@sealpacket\.invalid>")
+MAIL_DOMAIN = "sealpacket.invalid"
+"""What stands behind the @ in the Message-ID of a mail of ours."""
+_OUR_MAIL = re.compile(rf"<([A-Z]-[0-9]{{4,12}})[^@<>]*@{re.escape(MAIL_DOMAIN)}>")
 """The Message-ID of a mail of ours, which has our number in it."""
 
 

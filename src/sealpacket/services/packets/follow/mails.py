@@ -9,11 +9,12 @@ from typing import Any
 from sqlalchemy import delete, func, select
 
 from sealpacket.app.context import WORKER, AppContext
+from sealpacket.channels import as_key
 from sealpacket.core.errors import Unavailable
 from sealpacket.core.sheets.mails import mail_files
 from sealpacket.services.packets.follow import vendor_files
 from sealpacket.services.packets.follow.news import Came, take_in, whose_turn
-from sealpacket.services.packets.lodge.reply_addresses import as_key, keys_in
+from sealpacket.services.packets.lodge.reply_addresses import keys_in
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import MailCount
 

@@ -10,9 +10,11 @@ import hmac
 import re
 
 from sealpacket.app.context import AppContext
+from sealpacket.channels import as_key
+from sealpacket.core.sheets.replies import MAIL_DOMAIN
 
 _TAGGED = re.compile(r"[^+@]+\+(p-\d{4,9})\.([a-z2-7]{16})@[^@]+")
-_OUR_MAIL = re.compile(r"<([A-Za-z0-9.-]{1,80})\.([a-z2-7]{16})@sealpacket\.invalid>")
+_OUR_MAIL = re.compile(rf"<([A-Za-z0-9.-]{{1,80}})\.([a-z2-7]{{16}})@{re.escape(MAIL_DOMAIN)}>")
 
 
 def reply_address(app: AppContext, number: str) -> str:
@@ -35,12 +37,7 @@ def packet_of(app: AppContext, address: str) -> str | None:
 def message_id(app: AppContext, key: str) -> str:
     """The Message-ID of a mail of ours: the same key (a case's, a message's) gives the same one."""
     key = as_key(key)
-    return f"<{key}.{_tag(app, f'mail {key}')}@sealpacket.invalid>"
-
-
-def as_key(key: str) -> str:
-    """A key as it stands in a Message-ID."""
-    return re.sub(r"[^A-Za-z0-9.-]", "-", key)
+    return f"<{key}.{_tag(app, f'mail {key}')}@{MAIL_DOMAIN}>"
 
 
 def keys_in(app: AppContext, heads: str) -> list[str]:
