@@ -312,5 +312,4 @@ def _say_ending(row: dict[str, Any]) -> str:
 def _post(app: AppContext, to: str, text: str) -> None:
     subject = "Support that ends, and what is not covered"
     message = mail.compose(app.settings.mail_from, to, subject, text, automatic=True)
-    message["Auto-Submitted"] = "auto-generated"
     mail.send(app.settings.mail, message)
