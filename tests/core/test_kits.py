@@ -4,11 +4,8 @@ from __future__ import annotations
 
 import json
 import os
-import socket
 import sys
-import threading
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
 from datetime import timedelta
 from pathlib import Path
 
@@ -21,6 +18,7 @@ from sealpacket.collecting.running import run_kit
 from sealpacket.core.errors import Invalid
 from sealpacket.core.evidence.kits import Kit, Outcome, lint, read_kit, read_kit_file
 from sealpacket.standins.devices import Devices
+from tests.dripping import dripping
 
 KITS = Path(__file__).parents[2] / "src/sealpacket/demo/kits"
 SECRET = "thistle-and-loam-4"
@@ -273,28 +271,6 @@ def test_a_device_that_hangs_floods_or_is_another_ends_in_a_clear_result(
     ):
         outcome = run_kit(one, tmp_path / f"out{number}", given, confirmed_by="marit")[0]
         assert (outcome.state, said in outcome.why) == ("failed", True), outcome
-
-
-@contextmanager
-def dripping(begin: bytes) -> Iterator[int]:
-    """The port of a device that begins an answer and then sends a byte ten times a second, without end."""
-    over = threading.Event()
-
-    def drip(line: socket.socket) -> None:
-        with line, suppress(OSError):
-            line.sendall(begin)
-            while not over.wait(0.1):
-                line.sendall(b"X")
-
-    def answer(listener: socket.socket) -> None:
-        with suppress(OSError):
-            while True:
-                threading.Thread(target=drip, args=(listener.accept()[0],), daemon=True).start()
-
-    with socket.create_server(("127.0.0.1", 0)) as listener:
-        threading.Thread(target=answer, args=(listener,), daemon=True).start()
-        yield listener.getsockname()[1]
-        over.set()
 
 
 @pytest.mark.parametrize(

@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import socket
-import threading
 from collections.abc import Iterator
-from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -13,40 +10,23 @@ import pytest
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, add, until
+from tests.dripping import dripping
 
 HOUSE = {"DESK_TIMEOUT": "300"}
 """So long that nothing is given up while the test looks."""
 
 
 @pytest.fixture
-def dripping(house: RunningHouse) -> Iterator[None]:
+def slow_desk(house: RunningHouse) -> Iterator[None]:
     """Tarnfell's desk begins every answer, and never ends one."""
     house.end("stand-in tarnfell")
-    over, taken = threading.Event(), []
-
-    def drip(line: socket.socket) -> None:
-        with line, suppress(OSError):
-            line.sendall(b"HTTP/1.1 200 OK\r\nX-A: ")
-            while not over.wait(1):
-                line.sendall(b"X")
-
-    def take(listener: socket.socket) -> None:
-        with suppress(OSError):
-            while True:
-                taken.append(listener.accept()[0])
-                threading.Thread(target=drip, args=(taken[-1],), daemon=True).start()
-
-    with socket.create_server(("127.0.0.1", house.standin_ports["tarnfell"])) as listener:
-        threading.Thread(target=take, args=(listener,), daemon=True).start()
+    with dripping(b"HTTP/1.1 200 OK\r\nX-A: ", house.standin_ports["tarnfell"]):
         yield
-        over.set()
-    for line in taken:
-        line.close()
     house.begin("stand-in tarnfell")
 
 
 def test_slow_desks_delay_no_redaction_and_no_other_kind_of_work(
-    marit: SealPacket, dripping: None, tmp_path: Path
+    marit: SealPacket, slow_desk: None, tmp_path: Path
 ) -> None:
     numbers = []
     for number in range(6):
