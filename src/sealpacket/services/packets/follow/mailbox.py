@@ -121,21 +121,14 @@ def _bring_read(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> None:
     if is_ours(app, mail):
         return
     about = about_packet(app, mail)
-    if about is None and is_for_drafts(app, mail["to"]) and may_write(app, mail):
-        try:
-            note_mail(app, data, tree)
-        except Unavailable as problem:
-            if problem.code != "mail-rate":
-                raise
-            tray.put(app, data, tree)
-        except Invalid:  # no person wrote it
-            return
-        return
-    if about is None:
-        tray.put(app, data, tree)
-        return
     try:
-        bring(app, about.number, data, tree, proven=about.proven)
+        if about is not None:
+            bring(app, about.number, data, tree, proven=about.proven)
+        elif is_for_drafts(app, mail["to"]) and may_write(app, mail):
+            with suppress(Invalid):  # no person wrote it
+                note_mail(app, data, tree)
+        else:
+            tray.put(app, data, tree)
     except Unavailable as problem:
         if problem.code != "mail-rate":
             raise

@@ -8,7 +8,7 @@ from typing import Any
 import structlog
 
 from sealpacket.app.context import AppContext
-from sealpacket.core.errors import DatabaseUnreachable, Invalid, ProblemError, Unavailable
+from sealpacket.core.errors import Invalid, ProblemError, Unavailable
 from sealpacket.core.sheets.mails import address_of, read_mail
 from sealpacket.services.packets.draft.from_outside import is_for_drafts, note_mail
 from sealpacket.services.packets.follow import tray
@@ -27,7 +27,7 @@ def bring(
     """
     try:
         take_mail(app, number, data, tree, proven=proven)
-    except (Unavailable, DatabaseUnreachable):
+    except Unavailable:
         raise
     except ProblemError:
         tray.put(app, data, tree)
