@@ -214,3 +214,9 @@ def _broken_rule(error: IntegrityError) -> ProblemError:
     return Invalid(
         f"This breaks a rule of the register: {name or 'unknown'}.", "Check the values.", rule=name
     )
+
+
+def why_refused(error: BaseException | None) -> str:
+    """Why PostgreSQL refuses a sign-in, in its own words; empty for an error that is no refusal."""
+    said = [line for line in str(getattr(error, "orig", "")).splitlines() if "FATAL:" in line]
+    return said[-1].split("FATAL:", 1)[1].strip() if said else ""

@@ -13,7 +13,7 @@ from sqlalchemy.engine import Connection, make_url
 from sqlalchemy.exc import ProgrammingError
 
 from sealpacket.core.errors import Conflict, DatabaseUnreachable
-from sealpacket.store.database import translated
+from sealpacket.store.database import translated, why_refused
 
 
 def migrate(owner_url: str, service_url: str | None = None) -> None:
@@ -47,10 +47,9 @@ def _said() -> Iterator[None]:
                 "Set SEALPACKET_OWNER_URL to the role that owns them, for this command only.",
                 code="not-the-owner",
             ) from error
-        told = [part for part in str(getattr(cause, "orig", "")).splitlines() if "FATAL:" in part]
-        if told:
+        if refused := why_refused(cause):
             raise Conflict(
-                f"The database refuses the sign-in: {told[-1].split('FATAL:', 1)[1].strip()}.",
+                f"The database refuses the sign-in: {refused}.",
                 "Check SEALPACKET_OWNER_URL or SEALPACKET_DATABASE_URL.",
                 code="sign-in",
             ) from error
