@@ -12,7 +12,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from figures import RUNS, best, by_turns, figure, seconds
+from figures import RUNS, best, by_turns, figure, peak_memory, seconds
 
 from sealpacket.core.redact import (
     Catalogue,
@@ -207,8 +207,7 @@ def _memory_of_a_run(log: Path) -> float:
         "outcome = redaction.Outcome()\n"
         "blocks, keys = redaction.blocks(Path(sys.argv[2])), redaction.Placeholders(b'k' * 32)\n"
         "for _ in redaction.redact(blocks, redaction.catalogue(), keys, outcome): pass\n"
-        "status = Path('/proc/self/status').read_text()\n"
-        "print(int(status.split('VmHWM:')[1].split()[0]) / 1000)\n"
+        "print(redaction.peak_memory())\n"
     )
     done = subprocess.run(
         [sys.executable, "-c", program, str(HERE), str(log)],
@@ -219,4 +218,4 @@ def _memory_of_a_run(log: Path) -> float:
     return float(done.stdout)
 
 
-__all__ = ["Outcome", "Placeholders", "blocks", "catalogue", "redact"]
+__all__ = ["Outcome", "Placeholders", "blocks", "catalogue", "peak_memory", "redact"]
