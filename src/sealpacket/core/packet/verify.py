@@ -99,13 +99,13 @@ def _check_seal(
     verdict.key = key.name
     if key.holds(tag_manifest, signature):
         return
+    fault = f"The seal is not that of key {key.name}"
     if named and known is None:
-        verdict.faults.append(
-            f"The seal is not that of key {key.name}: it names the key {named}, which is not among those given. If "
-            "that is a newer key of the service, fetch its keys again (sealpacket seal-keys)."
+        fault += (
+            f": it names the key {named}, which is not among those given. If that is a newer key of the service, fetch "
+            "its keys again (sealpacket seal-keys)"
         )
-    else:
-        verdict.faults.append(f"The seal is not that of key {key.name}.")
+    verdict.faults.append(f"{fault}.")
 
 
 def _read_tag(

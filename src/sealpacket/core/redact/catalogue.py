@@ -375,12 +375,13 @@ def _parted(pattern: bytes) -> tuple[bytes, bytes]:
 def _domain_detectors(domains: Iterable[str]) -> tuple[Detector, ...]:
     """One for all of our domains, however many; none if there is none."""
     ours = [re.escape(domain).encode() for domain in sorted(domains, key=lambda one: (-len(one), one))]
-    pattern = rb"\b((?i:(?:[a-z0-9_][a-z0-9_-]*\.)+(?:" + b"|".join(ours) + rb")))\b"
-    anchors = tuple(rb"(?i)\." + domain for domain in ours)
     if not ours:
         return ()
+    one_of_ours = b"(?:" + b"|".join(ours) + b")"
+    pattern = rb"\b((?i:(?:[a-z0-9_][a-z0-9_-]*\.)+" + one_of_ours + rb"))\b"
+    anchors = tuple(rb"(?i)\." + domain for domain in ours)
     in_formats = (
-        before + rb"((?i:(?:[a-z0-9_][a-z0-9_-]*\.)*(?:" + b"|".join(ours) + rb")))" + behind
+        before + rb"((?i:(?:[a-z0-9_][a-z0-9_-]*\.)*" + one_of_ours + rb"))" + behind
         for _, before, _, behind in OF_FORMATS
     )
     return (

@@ -40,14 +40,15 @@ _SECRET_FILES = re.compile(
     r"\.(?:key|pem|pfx|p12|jks|kdbx|keytab|jwk)$|(?:^|/)id_(?:rsa|dsa|ecdsa|ed25519)$|"
     r"^/(?:proc/[^/]+/(?:environ|mem|maps|cmdline)|proc/kcore|dev/|\*\*?)"
 )
-_SECRETS = (
+_PLACES = (
     "/etc/shadow", "/etc/shadow-", "/etc/gshadow", "/etc/sudoers", "/etc/ssl/private/server.key", "/etc/krb5.keytab",
     "/etc/ssh/ssh_host_ed25519_key", "/root/.ssh/id_rsa", "/root/.ssh/id_ed25519", "/home/someone/.ssh/id_rsa",
     "/home/someone/.pgpass", "/home/someone/.netrc", "~/.ssh/id_ed25519", "~/.pgpass", "~/.netrc", "~/.aws/credentials",
     "/srv/sealpacket/keys/master.key", "/srv/sealpacket/keys/seal.jwk", "/proc/1/environ", "/proc/self/environ",
     "/dev/mem",
 )  # fmt: skip
-"""Such files; a pattern that takes one of them takes others of its sort."""
+_EXAMPLES = (*_PLACES, *(posixpath.basename(place) for place in _PLACES))
+"""Such files, with and without their folders; a pattern that takes one of them takes others of its sort."""
 _LOOKS = (
     "show display get list cat type print dump tail head more df free uptime uname ps ls stat top dmesg journalctl "
     "version status sensors smartctl ip netstat ss nvme lspci lsusb lsblk mount date hostname id who sysinfo tech "
@@ -131,13 +132,8 @@ def _run(step: Step) -> Iterator[Finding]:
         case "anything":
             yield _stop(step, f"runs {program}, which could do anything", "Name the command itself")
         case "unknown":
-            yield Finding(
-                "warn", step.id, _unknown(step.id, program), f"Confirm it: --program {program}"
-            )
-
-
-def _unknown(ident: str, program: str) -> str:
-    return f"Step {ident} runs {program}, which is not known to only read."
+            sentence = f"Step {step.id} runs {program}, which is not known to only read."
+            yield Finding("warn", step.id, sentence, f"Confirm it: --program {program}")
 
 
 def unknown_programs(kit: Kit) -> list[str]:
@@ -183,8 +179,7 @@ def holds_secrets(path: str) -> bool:
     if not any(sign in plain for sign in "*?["):
         return False
     pattern = re.compile(fnmatch.translate(plain.replace("**/", "*")))
-    names = [*_SECRETS, *(secret.rsplit("/", 1)[-1] for secret in _SECRETS)]
-    return any(pattern.match(one) for one in names)
+    return any(pattern.match(one) for one in _EXAMPLES)
 
 
 def _joined(step: Step, words: str) -> Iterator[Finding]:

@@ -124,6 +124,10 @@ def _begins_with_a_day(value: bytes) -> bool:
     return re.match(rb"(?:19|20)\d\d-[01]\d-[0-3]\d", value) is not None
 
 
+def _is_card_number(value: bytes) -> bool:
+    return is_card(value) and not _begins_with_a_day(value)
+
+
 NUMBERS = (
     Detector(
         LEAVE,
@@ -185,7 +189,7 @@ NUMBERS = (
         "labelled number that checks",
         _LABELLED,
         _LABELLED_ANCHORS,
-        lambda value: is_card(value) and not _begins_with_a_day(value),
+        _is_card_number,
         digits_of,
     ),
     Detector(
@@ -193,7 +197,7 @@ NUMBERS = (
         "number that checks right behind the word for a card",
         rb"(?i:" + _CARD + rb")[ \t]{1,3}#?(\d(?:[ -]?\d){12,18})\b",
         (rb"(?i)" + _CARD + rb"[ \t]{1,3}#?\d",),
-        lambda value: is_card(value) and not _begins_with_a_day(value),
+        _is_card_number,
         digits_of,
     ),
     Detector(
