@@ -60,12 +60,13 @@ def _one_packet(app: AppContext, password: str) -> None:
     with app.database.transaction() as session:
         exhibit, packet = session.execute(select(Exhibit.id, Exhibit.packet_id)).one()
     redactions.redact_exhibit(app, exhibit)
-    for act in ("seal", "lodge"):
-        _done(web, "GET", f"{at}/letter")
-        _done(web, "POST", f"{at}/{act}")
-        if act == "lodge":
-            deliveries.deliver(app, packet, 0)
-        _done(web, "GET", at)
+    _done(web, "GET", f"{at}/letter")
+    _done(web, "POST", f"{at}/seal")
+    _done(web, "GET", at)
+    _done(web, "GET", f"{at}/letter")
+    _done(web, "POST", f"{at}/lodge")
+    deliveries.deliver(app, packet, 0)
+    _done(web, "GET", at)
     for page in ("packets", "assets", "today"):
         _done(web, "GET", page)
 
