@@ -860,7 +860,7 @@ class Health(FromService):
     """
     The service answers, and so does its database; whether a worker is there, and when one was seen last.
 
-    `mailbox`: the mailbox to which desks write could be read the last time, or there is none.
+    `mailbox` is false if the last attempt to read the configured mailbox failed; it is true if none is configured.
     """
 
     database: bool

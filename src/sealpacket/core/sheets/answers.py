@@ -108,7 +108,7 @@ def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None
                 continue
             value = prefill.map[value]
         if question.form == "date" and _MOMENT.match(value):
-            value = value[:10]  # the day of a moment, where it is told
+            value = value[:10]  # only the day of a moment
         return value, fact.source, prefill.take
     return None, None, ""
 

@@ -127,7 +127,7 @@ def _without_address(name: str) -> str:
 
 
 def address_of(sender: str) -> str:
-    """The address in what `read_mail` says of a sender, in small letters; empty where there is none."""
+    """The address, in lower case, of a sender as `read_mail` writes it; empty if it has none."""
     found = _ANGLE.search(sender)
     if found is None and not _BARE.fullmatch(sender):
         return ""
@@ -144,9 +144,7 @@ def _text(message: EmailMessage) -> str:
     reader = _Words()
     try:
         reader.feed(content[:_LARGEST_PAGE])
-    except (
-        AssertionError
-    ):  # of what no browser would take for a page; what stands before it is read
+    except AssertionError:  # markup that no browser would accept; the text before it is kept
         reader.words.append("\n[The rest of the mail cannot be read.]")
     return "".join(reader.words)
 
@@ -184,9 +182,7 @@ def mail_files(data: bytes) -> list[tuple[str, bytes]]:
             content = part.get_payload(decode=True)
             if isinstance(content, bytes) and len(found) < MOST_FILES:
                 found.append((_name(part), content))
-    except (
-        Exception
-    ):  # a mail that breaks here is in the tray as it came, or kept whole beside its words
+    except Exception:  # the mail itself is kept whole, in the tray or beside its message
         return found
     return found
 
