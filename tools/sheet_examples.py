@@ -10,7 +10,7 @@ from sealpacket.core.sheets.asking import Duty
 from sealpacket.core.sheets.facts import FACTS, FILE, MESSAGE, TOLD
 from sealpacket.core.sheets.model import Day, Requirement
 from sealpacket.core.sheets.reading import SheetText, plain_tree
-from sealpacket.core.sheets.sending import Act
+from sealpacket.core.sheets.reply_rules import Act
 
 FORMS = {
     "text": "{id: code, ask: Which code?, form: text, to: code, pattern: 'E[0-9]{3}', example: E417}",

@@ -12,17 +12,8 @@ from sealpacket.core.sheets.conditions import sentence
 from sealpacket.core.sheets.facts import MESSAGE, TOLD
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.rendering import render
-from sealpacket.core.sheets.sending import (
-    AsPdf,
-    AsXml,
-    ByHand,
-    ByMail,
-    BySftp,
-    Files,
-    OverHttp,
-    Replies,
-    Status,
-)
+from sealpacket.core.sheets.reply_rules import Replies, Status
+from sealpacket.core.sheets.sending import AsPdf, AsXml, ByHand, ByMail, BySftp, Files, OverHttp
 from sealpacket.core.sheets.telling import Telling
 from sealpacket.core.words import joined
 

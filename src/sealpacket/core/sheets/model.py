@@ -18,12 +18,12 @@ from sealpacket.core.sheets.bodies import NODE_TAGS, Group, Take, kind_of, walk
 from sealpacket.core.sheets.placing import body_of
 from sealpacket.core.sheets.reading import SheetText
 from sealpacket.core.sheets.rendering import braces_in
+from sealpacket.core.sheets.reply_rules import Replies
 from sealpacket.core.sheets.sending import (
     FORMATS,
     AsPdf,
     Attachments,
     Evidence,
-    Replies,
     Sending,
     SplitBy,
     Writing,

@@ -18,7 +18,7 @@ from pydantic import BaseModel, ConfigDict
 from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.model import Sheet
-from sealpacket.core.sheets.sending import Messages, Remedy, Status
+from sealpacket.core.sheets.reply_rules import Messages, Remedy, Status
 from sealpacket.core.sheets.writing.mail import read_labels
 from sealpacket.core.sheets.writing.xml import to_tree
 from sealpacket.core.wants import Want, wants_in

@@ -15,7 +15,8 @@ from sealpacket.core.sheets.lint.reachable import Scope
 from sealpacket.core.sheets.lint.written import lint_acts, lint_answer_body
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import Place
-from sealpacket.core.sheets.sending import ByMail, BySftp, Files, OverHttp, Replies
+from sealpacket.core.sheets.reply_rules import Replies
+from sealpacket.core.sheets.sending import ByMail, BySftp, Files, OverHttp
 
 _IN_PATH = re.compile(r"\{([^}]*)\}?")
 

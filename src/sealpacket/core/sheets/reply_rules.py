@@ -1,0 +1,167 @@
+"""How a desk answers, as a sheet says it: where things stand in what it sends, and what its words mean."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BeforeValidator, Field
+from pydantic_core import PydanticCustomError
+
+from sealpacket.core.sheets.asking import Part
+
+JsonPath = str
+Act = Literal[
+    "reopen", "lodge", "mend_asset", "mend_login", "use_login", "open_ruling", "open_desks"
+]
+"""What a person can do about a refusal: take the packet back to drafting, lodge it again, mend the asset or the login,
+use another login, look at the ruling, or mend the sheet."""
+
+
+class Status(Part):
+    """What one of the desk's status words means for us."""
+
+    life: Literal["lodged", "answered", "settled", "refused"] = Field(
+        description="How far the case is: taken, answered, over, or not taken."
+    )
+    turn: Literal["ours", "vendor"] = Field(description="Who has to do something next.")
+
+
+_STATUSES = {
+    "lodged": {"life": "lodged", "turn": "vendor"},
+    "asked": {"life": "lodged", "turn": "ours"},
+    "answered": {"life": "answered", "turn": "ours"},
+    "settled": {"life": "settled", "turn": "vendor"},
+    "refused": {"life": "refused", "turn": "ours"},
+}
+
+
+def _in_full(value: Any) -> Any:
+    if not isinstance(value, str):
+        return value
+    if value not in _STATUSES:
+        expected = ", ".join(f"'{word}'" for word in _STATUSES)
+        raise PydanticCustomError("literal_error", "not a status", {"expected": expected})
+    return _STATUSES[value]
+
+
+StatusMeaning = Annotated[
+    Status,
+    BeforeValidator(
+        _in_full,
+        json_schema_input_type=Literal["lodged", "asked", "answered", "settled", "refused"]
+        | Status,
+    ),
+]
+"""One word where the turn follows from it (`asked`: lodged, and our turn), or life and turn."""
+
+
+class Messages(Part):
+    """Where the desk's messages stand in what it says of a case."""
+
+    list: JsonPath = Field(description="Where the messages are.")
+    id: JsonPath = Field("", description="What tells one from another; empty: its text and time.")
+    text: JsonPath = Field(description="The words of one.")
+    at: JsonPath = Field("", description="When it was written; empty: when we read it.")
+    author: JsonPath = Field("", description="Who wrote it; empty: the desk.")
+    asks: JsonPath = Field(
+        "", description="Whether it waits for our answer; empty: the status says it."
+    )
+    files: JsonPath | None = Field(
+        None, description="What is attached to a message: the files, or only their names."
+    )
+    file_name: JsonPath = Field(
+        "", description="Of a file: its name; empty: `files` gives the names."
+    )
+    file_at: JsonPath = Field(
+        "",
+        description="Of a file: where it is at the desk. It is fetched from there, signed in as the login, and kept.",
+    )
+
+
+class Remedy(Part):
+    """What to do about a refusal."""
+
+    remedy: str = Field(description="In a sentence: Compare the serial with the label.")
+    act: Act | None = Field(None, description="What can be done at once, offered as a button.")
+
+
+class Refusals(Part):
+    """Where reasons stand in a refusal, and what cures each."""
+
+    list: JsonPath = Field(description="Where the reasons are.")
+    code: JsonPath = Field(
+        description="The code of one, or the path of the field that it is about."
+    )
+    text: JsonPath = Field(description="Its words.")
+    remedies: dict[str, Remedy] = Field(
+        default_factory=dict,
+        description="By code; a name that ends in * serves every code that begins so: contact.*",
+    )
+
+
+class DeskFact(Part):
+    """Something else that the desk says, such as an RMA or a tracking number."""
+
+    label: str = Field(max_length=60, description="What we call it.")
+    path: JsonPath = Field(description="Where it stands.")
+
+
+class Replies(Part):
+    """How the desk answers. What it says is read as one tree (see `read`), and its parts by JSONPath (RFC 9535)."""
+
+    arrive: Literal["polling", "webhook", "mail", "folder", "hand"] = Field(
+        "polling",
+        description="We ask; it calls us (and we ask as well); it writes; it leaves papers in a folder; "
+        "a person enters what it says.",
+    )
+    read: Literal["json", "xml", "labels", "pairs", "csv"] = Field(
+        "json",
+        description="labels: lines such as `Case: 12`, the text after them under `text`; pairs: KEY=value; "
+        "csv: rows under `rows`, by heading.",
+    )
+    reference: JsonPath = Field(
+        "", description="Where its reference stands; by hand it is entered by a person."
+    )
+    reference_form: str = Field(
+        "",
+        max_length=200,
+        description="RE2 that a whole reference of the desk matches; one that is entered is checked.",
+    )
+    reference_example: str = Field(
+        "", max_length=60, description="A reference as it may be, shown beside the field."
+    )
+    our_number: JsonPath = Field(
+        "", description="Where our own number stands, in what a desk sends of its own accord."
+    )
+    match: tuple[Literal["our_number", "in_reply_to", "references", "subject", "name"], ...] = (
+        Field(
+            (),
+            description="How a mail or paper finds its packet, beside our number: by the mail that it answers, "
+            "by our number in its subject, or in the file's name.",
+        )
+    )
+    number_in: str = Field(
+        "",
+        max_length=200,
+        description="Of subject and name: RE2 with one group that is our number; empty: our number as it is.",
+    )
+    status: JsonPath = Field(
+        "", description="Where the status word stands; empty: the desk has none."
+    )
+    statuses: dict[str, StatusMeaning] = Field(
+        default_factory=dict,
+        description="What each word means; one that is not listed is shown, and waits for us.",
+    )
+    settled_by: Literal["desk", "us"] = Field(
+        "desk", description="us: the desk never says that a case is over; we settle it."
+    )
+    messages: Messages | None = Field(None, description="Its messages, if it writes any.")
+    refusals: Refusals | None = Field(None, description="Its refusals, if it gives reasons.")
+    facts: tuple[DeskFact, ...] = Field(
+        (), description="What else it says: an RMA, a tracking number."
+    )
+    signature: str = Field(
+        "",
+        max_length=60,
+        description="Of a webhook: the header with the HMAC-SHA256 (hex) of its body.",
+    )
