@@ -7,8 +7,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
-from rich.markup import escape
 from rich.progress import BarColumn, DownloadColumn, Progress, TaskID, TextColumn
+from rich.text import Text
 
 from sealpacket.cli import session, show
 from sealpacket.cli.logs import Around, From, Hours, To, Zone, cut_around, span, zone_of
@@ -52,10 +52,10 @@ def add(
 
 
 def _send_in(number: str, files: list[Path], wait: bool) -> None:
-    columns = (TextColumn("{task.description}"), BarColumn(28), DownloadColumn())
+    columns = (TextColumn("{task.description}", markup=False), BarColumn(28), DownloadColumn())
     with session.client() as client, Progress(*columns, console=show.errors) as bars:
         for path in files:
-            bar = bars.add_task(f"send   {escape(path.name)}", total=path.stat().st_size)
+            bar = bars.add_task(f"send   {path.name}", total=path.stat().st_size)
 
             def progress(sent: int, _all: int, bar: TaskID = bar) -> None:
                 bars.update(bar, completed=sent)
@@ -63,7 +63,7 @@ def _send_in(number: str, files: list[Path], wait: bool) -> None:
             client.exhibits.add(number, path, progress=progress)
         names = {path.name for path in files}
         redacting = {
-            path.name: bars.add_task(f"redact {escape(path.name)}", total=path.stat().st_size)
+            path.name: bars.add_task(f"redact {path.name}", total=path.stat().st_size)
             for path in files
         }
 
@@ -221,19 +221,20 @@ def _show_review(name: str, found: Review) -> None:
     doubtful = f" · {found.doubtful} doubtful" if found.doubtful else ""
     show.heading(name, f"{where} · {counts}{doubtful}")
     for line in found.lines:
-        original = "".join(
-            f"[black on #f6ead0]{escape(_first_line(s.text))}[/]"
-            if s.placeholder
-            else escape(s.text)
-            for s in line.spans
+        original = Text.assemble(
+            (f"{line.number:>8} ", "dim"),
+            *(
+                (_first_line(s.text), "black on #f6ead0") if s.placeholder else s.text
+                for s in line.spans
+            ),
         )
-        outgoing = "".join(
-            f"[reverse]{escape(s.placeholder)}[/]" if s.placeholder else escape(s.text)
-            for s in line.spans
+        outgoing = Text.assemble(
+            ("goes out ", "dim"),
+            *((s.placeholder, "reverse") if s.placeholder else s.text for s in line.spans),
         )
-        show.out.print(f"[dim]{line.number:>8}[/] {original}", soft_wrap=True)
+        show.out.print(original, soft_wrap=True)
         if any(span.placeholder for span in line.spans):
-            show.out.print(f"[dim]{'goes out':>8}[/] {outgoing}", soft_wrap=True)
+            show.out.print(outgoing, soft_wrap=True)
 
 
 @app.command()

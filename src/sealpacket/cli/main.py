@@ -57,7 +57,8 @@ def _run(name: str) -> None:
     except (ClientError, ProblemError) as error:
         from sealpacket.cli.show import errors
 
-        errors.print(f"[bold red]{error.detail}[/]\n{error.remedy}", highlight=False)
+        errors.print(error.detail, style="bold red")
+        errors.print(error.remedy)
         raise SystemExit(1) from error
     except ModuleNotFoundError as error:
         if (error.name or "").startswith("sealpacket."):

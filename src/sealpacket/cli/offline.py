@@ -51,6 +51,6 @@ def verify(
         show.line(f"The seal is that of key {verdict.key}.", "dim")
     else:
         for fault in verdict.faults:
-            show.errors.print(fault, style="bold red", markup=False)
+            show.errors.print(fault, style="bold red")
     if not verdict.holds:
         raise typer.Exit(4)

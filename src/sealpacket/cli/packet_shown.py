@@ -5,7 +5,7 @@ from __future__ import annotations
 import shlex
 from typing import TYPE_CHECKING
 
-from rich.markup import escape
+from rich.text import Text
 
 from sealpacket.cli import show
 from sealpacket.cli.coverage import show_ruling
@@ -203,9 +203,7 @@ def typed_text(number: str, text: TypedShown) -> None:
         return
     show.heading(f"Typed: {text.ask}", text.in_clear)
     show.out.print(
-        "".join(
-            f"[reverse]{escape(p.text)}[/]" if p.masked else escape(p.text) for p in text.parts
-        ),
+        Text.assemble(*((p.text, "reverse" if p.masked else "") for p in text.parts)),
         soft_wrap=True,
     )
     values = [(part, value) for part in text.parts for value in part.masked]

@@ -11,11 +11,12 @@ from typing import Annotated, Any
 import typer
 from pydantic import BaseModel
 from rich.console import Console
-from rich.markup import escape
 from rich.table import Table
+from rich.text import Text
 
-out = Console(highlight=False, emoji=False)
-errors = Console(stderr=True, highlight=False, emoji=False)
+out = Console(highlight=False, emoji=False, markup=False)
+errors = Console(stderr=True, highlight=False, emoji=False, markup=False)
+"""Texts of others are printed as they are: nothing in them is markup. What has a style is a Text of its own."""
 
 Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
 Need = Annotated[
@@ -51,18 +52,18 @@ def table(columns: Sequence[str], rows: Iterable[Sequence[Any]], *, nothing: str
             column.lstrip(">"), justify="right" if right else "left", overflow="fold", no_wrap=whole
         )
     for row in cells:
-        shown.add_row(*map(escape, row))
-    out.print(shown if cells else nothing)
+        shown.add_row(*map(Text, row))
+    out.print(shown if cells else Text(nothing))
 
 
 def heading(text: str, beside: str = "") -> None:
     """A heading with quieter words beside it."""
-    out.print(f"\n[bold]{escape(text)}[/]  [dim]{escape(beside)}[/]")
+    out.print(Text.assemble("\n", (text, "bold"), "  ", (beside, "dim")))
 
 
 def line(text: str, style: str = "") -> None:
     """One line; the text is never read as markup, and wrapped only for eyes."""
-    out.print(escape(text), style=style, soft_wrap=not out.is_terminal)
+    out.print(text, style=style, soft_wrap=not out.is_terminal)
 
 
 def size(value: int | None) -> str:
