@@ -39,6 +39,8 @@ export const FIELDS: Record<RecordKind, FieldSpec[]> = {
     field("key", "Key", "mono", needed),
     field("address", "Address"),
     field("postcode", "Postcode"),
+    field("town", "Town"),
+    field("state", "State or province"),
     field("country", "Country", "mono", { ...needed, first: "GB" }),
     field("time_zone", "Time zone", "text", { ...needed, first: "Europe/London" }),
     field("contact", "Contact", "person"),

@@ -16,7 +16,7 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.coverage import login_value
 from sealpacket.services.packets.expectations import zone_of
-from sealpacket.store.models import Asset, Packet, Person
+from sealpacket.store.models import Asset, Packet, Person, Site
 
 
 def people_of(session: Session) -> dict[str, dict[str, Any]]:
@@ -125,6 +125,15 @@ NO_SERIAL, NO_NAME, NO_MODEL = "UNLISTED-", "not in the register", "Model not kn
 """What the register holds where serial, name or model are not known. No desk is told."""
 
 
+_OF_SITE = ("key", "name", "address", "postcode", "town", "state", "country", "time_zone")
+
+
+def _mailing(site: Site) -> str:
+    """The whole address of a site, as on an envelope: one whose town is not known goes by its name."""
+    town = " ".join(part for part in (site.town or site.name, site.state, site.postcode) if part)
+    return "\n".join(part for part in (site.address, town) if part)
+
+
 def _asset_facts(asset: Asset, know: Any) -> None:
     source = f"asset {asset.serial}"
     know("asset.serial", "" if asset.serial.startswith(NO_SERIAL) else asset.serial, source)
@@ -145,11 +154,11 @@ def _asset_facts(asset: Asset, know: Any) -> None:
         know("asset.product", asset.product.part_number, source)
         know("asset.product_name", asset.product.name, source)
     know("vendor.name", asset.vendor.name, source)
+    know("vendor.customer_number", asset.vendor.customer_number, f"vendor {asset.vendor.name}")
     if asset.site:
         source = f"site {asset.site.name}"
-        for field in ("key", "name", "address", "postcode", "country", "time_zone"):
+        for field in _OF_SITE:
             know(f"site.{field}", getattr(asset.site, field), source)
-        town = " ".join(part for part in (asset.site.name, asset.site.postcode) if part)
-        know("site.mailing", "\n".join(part for part in (asset.site.address, town) if part), source)
+        know("site.mailing", _mailing(asset.site), source)
         if asset.site.contact:
             know("site.contact", asset.site.contact.key, source)

@@ -113,11 +113,12 @@ AssetStatus = Literal["ordered", "in_use", "spare", "repair", "retired"]
 
 
 class VendorForm(Form):
-    """A vendor. `key` is the short name used in addresses and commands."""
+    """A vendor. `key` is the short name used in addresses and commands, `customer_number` our number with them."""
 
     key: Key
     name: Short
     sells_paid_help: bool = False
+    customer_number: Line = ""
     notes: Words = ""
 
 
@@ -151,6 +152,8 @@ class SiteForm(Form):
     name: Short
     address: Line = ""
     postcode: Line = ""
+    town: Line = ""
+    state: Line = ""
     country: Country
     time_zone: Zone
     contact: Key | None = None

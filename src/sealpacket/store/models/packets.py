@@ -155,6 +155,7 @@ class PacketCase(Base):
     the desk has it; `begun`: it may have it, since sending it broke off; `entered` are the labels of the fields that a
     person has entered by hand. `life` and `turn` are empty until then. `desk_facts` is what else the desk told, such as
     an RMA number, by label. `desk_said_at`: when the mail was written that told last how it stands.
+    `settle_on`: the day from which it is for us to settle it, where the desk never does.
     `desk_mark`: the version of the sheet and the desk's entity tag of what was read last.
     """
 
@@ -173,6 +174,7 @@ class PacketCase(Base):
     turn: Mapped[str | None]
     desk_facts: Mapped[dict[str, Any]] = mapped_column(default=dict)
     desk_said_at: Mapped[datetime | None]
+    settle_on: Mapped[date | None]
     desk_mark: Mapped[str] = mapped_column(default="", server_default="")
     packet: Mapped[Packet] = relationship(back_populates="cases")
 

@@ -24,12 +24,13 @@ from sealpacket.store.models.base import Base, Recorded
 
 
 class Vendor(Recorded, Base):
-    """Someone who sells us things and support."""
+    """Someone who sells us things and support. `customer_number` is what they know us by."""
 
     __tablename__ = "vendor"
     key: Mapped[str] = mapped_column(unique=True)
     name: Mapped[str]
     sells_paid_help: Mapped[bool] = mapped_column(default=False)
+    customer_number: Mapped[str] = mapped_column(default="", server_default="")
     notes: Mapped[str] = mapped_column(default="")
     __table_args__ = (CheckConstraint("key ~ '^[a-z][a-z0-9-]*$'", name="key_form"),)
 
@@ -69,6 +70,8 @@ class Site(Recorded, Base):
     name: Mapped[str]
     address: Mapped[str] = mapped_column(default="")
     postcode: Mapped[str] = mapped_column(default="")
+    town: Mapped[str] = mapped_column(default="", server_default="")
+    state: Mapped[str] = mapped_column(default="", server_default="")
     country: Mapped[str]
     time_zone: Mapped[str]
     contact_id: Mapped[str | None] = mapped_column(ForeignKey("person.id"))

@@ -11,7 +11,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.redact import Term, host_terms, person_terms
 from sealpacket.core.redact.catalogue import ANYWHERE
 from sealpacket.services.register.kinds import PASSCODE
-from sealpacket.store.models import Asset, Contract, Person, Site
+from sealpacket.store.models import Asset, Contract, Person, Site, Vendor
 
 
 def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], set[str]]:
@@ -35,6 +35,9 @@ def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], se
         ]
     for address, postcode in session.execute(select(Site.address, Site.postcode)):
         terms += _place(address, postcode)
+    for customer in session.scalars(select(Vendor.customer_number)):
+        if _tells(customer):
+            terms.append(Term("contract", customer, customer.casefold()))
     for number, passcode in session.execute(select(Contract.number, Contract.passcode_sealed)):
         if _tells(number):
             terms.append(Term("contract", number, number.casefold()))
