@@ -17,7 +17,8 @@ ORDER = (
     "Sheet", "Kind", "Required", "Hours", "Question", "Choice", "Column", "MaximumBy", "Prefill", "Condition",
     "Severity", "Level", "Computed", "Escalation", "Evidence", "Attachments", "Naming", "Redaction", "KeptQuestion",
     "SplitBy", "AsJson", "AsForm", "AsXml", "AsMail", "AsPdf", "AsFields", "Table", "Node", "Take", "Conditional",
-    "Joined", "OverHttp", "Files", "ByMail", "BySftp", "ByHand", "Pace", "Telling", "Replies", "Status", "Messages",
+    "Joined", "OverHttp", "OwnHeader", "Files", "ByMail", "BySftp", "ByHand", "AlsoBy", "Pace", "Telling", "Replies",
+    "TextPart", "Status", "Messages",
     "Refusals", "Remedy", "DeskFact",
 )  # fmt: skip
 HEAD = """# The sheet language

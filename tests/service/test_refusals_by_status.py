@@ -11,7 +11,8 @@ import pytest
 
 from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.packets.lodge.deliveries import _unread
+from sealpacket.core.sheets import load_sheet, refused
+from sealpacket.demo.world import sheet_text
 from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, lodge
 
 
@@ -71,5 +72,8 @@ def test_the_status_of_a_refusal_says_what_to_do(
 
 
 def test_what_the_desk_says_beside_it_is_told() -> None:
-    reason = _unread(409, {"Open case of the same unit": "OC-2026-004711"})
-    assert "Open case of the same unit: OC-2026-004711." in reason["text"]
+    text = sheet_text("tarnfell-support")
+    fact = "replies:\n  facts: [{label: Open case of the same unit, path: $.existing}]"
+    sheet = load_sheet(text.replace("replies:", fact, 1))
+    (reason,) = refused(sheet, {"existing": "OC-2026-004711"}, 409)
+    assert "Open case of the same unit: OC-2026-004711." in reason.text

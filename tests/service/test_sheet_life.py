@@ -15,6 +15,7 @@ from sealpacket.demo.world import DESKS, OTHER_DESKS, sheet_text
 from sealpacket.services.packets.lodge.lives import play
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import DeskSheet
+from tests.core.test_four_desks import text_of
 
 GUIDE = (Path(__file__).parent.parent.parent / "docs/desk-sheets.md").read_text("utf-8")
 EXAMPLES = [
@@ -31,9 +32,54 @@ def outcome(text: str) -> dict[str, bool | None]:
 
 @pytest.mark.parametrize("desk", [*DESKS, *OTHER_DESKS])
 def test_every_sheet_that_ships_plays_to_its_end(desk: str) -> None:
-    assert outcome(sheet_text(desk)) == {
-        "lodge": True, "ask back": True, "answer": True, "solve": True, "settle": True, "refuse": True,
-    }  # fmt: skip
+    played = outcome(sheet_text(desk))
+    assert False not in played.values()
+    acts = {"lodge", "ask back", "answer", "solve", "settle", "refuse"}
+    acts |= {act.replace("_", " ") for act in load_sheet(sheet_text(desk)).acts}
+    assert {act for act, went in played.items() if went} >= acts - {"comment"}
+
+
+@pytest.mark.parametrize("name", ["json-with-acts", "mail-in-words", "form-and-papers"])
+def test_desks_of_strangers_play_every_act(name: str) -> None:
+    played = outcome(text_of(name))
+    assert False not in played.values()
+    acts = {"lodge", "ask back", "answer", *load_sheet(text_of(name)).acts}
+    assert {act for act, went in played.items() if went} >= acts
+
+
+ANSWER = '{"ticket": {"no": "OC-2026-004711"}, "phase": "OPEN"}'
+ERROR = '{"errors": [{"field": "/unit/serial", "why": "unknown unit"}]}'
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "failing"),
+    [
+        ("", "", set()),
+        ("$.phase", "$.state", {"status"}),
+        ("SOLVED: answered", "SOVLED: answered", {"read solved.json"}),
+        ("reference: $.ticket.no", "reference: $.ticket.nr", {"reference"}),
+        ("list: $.errors[*]", "list: $.faults[*]", {"read 422-error.json"}),
+    ],
+)  # fmt: skip
+def test_what_the_desk_has_really_said_shows_a_wrong_path(
+    old: str, new: str, failing: set[str]
+) -> None:
+    text = text_of("json-with-acts")
+    assert old in text
+    sheet = load_sheet(text.replace(old, new))
+    recorded = [
+        ("answer.json", ANSWER),
+        ("solved.json", ANSWER.replace("OPEN", "SOLVED")),
+        ("422-error.json", ERROR),
+    ]
+    steps = play(sheet, sample_packet(sheet, 1), recorded)
+    assert {one.act for one in steps if one.ok is False} == failing
+
+
+def test_something_recorded_goes_with_a_trial(marit: SealPacket) -> None:
+    trial = marit.try_sheet(text_of("json-with-acts"), recorded={"422-error.json": ERROR})
+    assert trial.steps[-1].act == "read 422-error.json"
+    assert "refused as /unit/serial" in trial.steps[-1].sentence
 
 
 @pytest.mark.parametrize("text", EXAMPLES, ids=[text.split()[3] for text in EXAMPLES])

@@ -7,6 +7,7 @@ import { keep, type Packet } from "./packets";
 export type Message = Packet["messages"][number];
 export type Asked = Message["questions"][number];
 export type HandGuide = Schemas["HandGuide"];
+export type HandBy = Schemas["Tick"]["by"] & string;
 
 /** What would leave of an answer; asked for when a person wants to look it over. */
 export const useReplyPreview = (number: string, text: string) =>
@@ -110,23 +111,26 @@ export function useFollowUp(number: string) {
 }
 
 /** What to enter at a desk that is reached by hand. */
-export const useHandGuide = (packet: Packet) =>
+export const useHandGuide = (packet: Packet, by: HandBy = "") =>
   useQuery<HandGuide, ProblemError>({
-    queryKey: ["hand", packet.number],
+    queryKey: ["hand", packet.number, by],
     enabled: packet.by_hand,
-    queryFn: () => taken(api.GET("/api/v1/packets/{number}/hand", { params: { path: { number: packet.number } } })),
+    queryFn: () =>
+      taken(
+        api.GET("/api/v1/packets/{number}/hand", { params: { path: { number: packet.number }, query: { by } } }),
+      ),
   });
 
-export function useTick(number: string) {
+export function useTick(number: string, by: HandBy) {
   const cache = useQueryClient();
   return useMutation<HandGuide, ProblemError, Schemas["Tick"]>({
     scope: { id: `hand ${number}` },
     mutationFn: (body) =>
-      taken(api.PUT("/api/v1/packets/{number}/hand/fields", { params: { path: { number } }, body })),
+      taken(api.PUT("/api/v1/packets/{number}/hand/fields", { params: { path: { number } }, body: { ...body, by } })),
     onMutate: (wish) => {
-      cache.setQueryData<HandGuide>(["hand", number], (seen) => seen && ticked(seen, wish));
+      cache.setQueryData<HandGuide>(["hand", number, by], (seen) => seen && ticked(seen, wish));
     },
-    onSuccess: (guide) => cache.setQueryData(["hand", number], guide),
+    onSuccess: (guide) => cache.setQueryData(["hand", number, by], guide),
   });
 }
 

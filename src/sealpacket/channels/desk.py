@@ -68,6 +68,7 @@ class Told:
     """Something that a desk is told about a case that it has: an act with its words, values and files.
 
     `ident` stays the same, so that the desk knows a repetition; `values` are what the act holds, as it may leave.
+    `count` numbers what the case's desk has been told, from 1.
     """
 
     ident: str
@@ -76,6 +77,7 @@ class Told:
     act: TellName
     values: Mapping[str, Any]
     files: Sequence[Outgoing] = ()
+    count: int = 1
 
     @property
     def facts(self) -> dict[str, Any]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from types import TracebackType
 from typing import Any
 from urllib.parse import quote, urljoin, urlsplit
@@ -25,8 +25,9 @@ from sealpacket.channels.wire import TooMuch, Wire, open_wire
 from sealpacket.core.errors import Conflict
 from sealpacket.core.sheets import OverHttp, Sheet, read_reference, read_reply, render, words_of
 from sealpacket.core.sheets.conversion import plain
-from sealpacket.core.sheets.replies import read_at
-from sealpacket.core.sheets.sending import AsXml, Files
+from sealpacket.core.sheets.rendering import BRACES
+from sealpacket.core.sheets.sending import AsXml, Files, OwnHeader
+from sealpacket.core.sheets.trees import read_at
 from sealpacket.core.sheets.writing import to_xml, write_case
 
 
@@ -35,13 +36,14 @@ def open_http(sheet: Sheet, send: OverHttp, address: str, login: Login) -> Desk:
     parts = urlsplit(address)
     if parts.scheme not in ("http", "https") or not parts.hostname:
         raise DeskAway(f"The address configured for {sheet.name} is not one of HTTP.")
-    basic = send.sign_in == "basic"
-    wire = open_wire(
-        address,
-        login.timeout,
-        token="" if basic else login.secret,
-        basic=(login.name, login.secret) if basic else None,
-    )
+    match send.sign_in:
+        case OwnHeader() as own:
+            value = own.value.replace("{name}", login.name).replace("{secret}", login.secret)
+            wire = open_wire(address, login.timeout, header=(own.header, value))
+        case "basic":
+            wire = open_wire(address, login.timeout, basic=(login.name, login.secret))
+        case _:
+            wire = open_wire(address, login.timeout, token=login.secret)
     return HttpDesk(sheet, send, wire)
 
 
@@ -82,7 +84,7 @@ class HttpDesk(Desk):
             if not facts.get("message.text"):  # somebody said nothing: then in our words
                 facts["message.text"] = words_of({}, told.act, facts)
             body = render(telling.body, facts)
-            path = _path(telling.path, told.reference)
+            path = _path(telling.path, told.reference, facts)
             self._post(path, body, key, self._as_xml(telling.root, body), method=telling.method)
             if not told.files:
                 return
@@ -179,6 +181,8 @@ class HttpDesk(Desk):
         method: str = "POST",
     ) -> Any:
         """Post a body in the desk's format, with files where they go in the same request."""
+        if method == "DELETE" and not body:
+            return self._call(method, path, headers=headers)
         if document is not None:
             kind = {"Content-Type": "application/xml; charset=utf-8", "Accept": "application/xml"}
             return self._call(method, path, content=document, headers={**kind, **headers})
@@ -279,8 +283,15 @@ def _mark(tag: str) -> str:
 _TAG = re.compile(r'(?:W/)?"[\x21\x23-\x7e]{1,200}"')
 
 
-def _path(template: str, reference: str) -> str:
-    return template.replace("{reference}", quote(reference, safe=""))
+def _path(template: str, reference: str, facts: Mapping[str, Any] | None = None) -> str:
+    """A path with the reference and what else stands in braces, each of it quoted."""
+    known = {"reference": reference, **(facts or {})}
+    return BRACES.sub(
+        lambda match: (
+            quote(plain(known[match[1]]), safe="") if match[1] and match[1] in known else match[0]
+        ),
+        template,
+    )
 
 
 class _spoken:  # noqa: N801 - used like a function

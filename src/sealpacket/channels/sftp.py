@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import posixpath
-from collections.abc import Callable, Coroutine
+from collections.abc import Callable, Coroutine, Mapping
 from typing import Any, TypeVar
 from urllib.parse import urlsplit
 
@@ -12,7 +12,7 @@ import asyncssh
 
 from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Paper, Parcel, Told
 from sealpacket.core.errors import Conflict
-from sealpacket.core.sheets import BySftp, Sheet, write_case
+from sealpacket.core.sheets import BySftp, Sheet, fill, write_case
 
 MOST_PAPERS = 500
 LARGEST_PAPER = 8 << 20
@@ -63,13 +63,13 @@ class SftpDesk(Desk):
                 code="no-files",
             )
         reference, text = told.reference, self.words(told)
-        name = self._way.answer_name.replace("{reference}", reference)
-        name = name.replace("{message}", told.ident)
+        braces = {"reference": reference, "packet.number": told.number, "message": told.ident}
+        name = _named(self._way.answer_name, {**braces, "count": told.count})
 
         async def leave(sftp: asyncssh.SFTPClient) -> None:
             drop = self._path(self._way.drop)
             for file in told.files:
-                called = naming.replace("{reference}", reference).replace("{name}", file.name)
+                called = _named(naming, {**braces, "name": file.name})
                 await _put(sftp, drop, called, file.blocks(0))
             await _put(sftp, drop, name, iter([text.encode()]))
 
@@ -131,6 +131,11 @@ class SftpDesk(Desk):
             raise DeskRefused(550, {"kind": "folder"}) from error
         except (OSError, TimeoutError, asyncssh.Error) as error:
             raise DeskAway(f"{self.sheet.name} cannot be reached.") from error
+
+
+def _named(template: str, braces: Mapping[str, Any]) -> str:
+    """A file's name; a reference with slashes in it makes no folders."""
+    return fill(template, braces).replace("/", "-")
 
 
 async def _put(sftp: asyncssh.SFTPClient, folder: str, name: str, blocks: Any) -> None:

@@ -93,11 +93,20 @@ class Wire:
 
 
 def open_wire(
-    address: str, timeout: float, *, token: str = "", basic: tuple[str, str] | None = None
+    address: str,
+    timeout: float,
+    *,
+    token: str = "",
+    basic: tuple[str, str] | None = None,
+    header: tuple[str, str] | None = None,
 ) -> Wire:
-    """The way to an address, signed in by a bearer token or by name and password. No redirects, no proxies."""
+    """The way to an address, signed in by a bearer token, by name and password, or by a header of its own.
+
+    No redirects, no proxies.
+    """
     headers = {"User-Agent": "sealpacket", "Accept-Encoding": "identity"}
     headers |= {"Authorization": f"Bearer {token}"} if token else {}
+    headers |= dict([header]) if header else {}
     deadline = Deadline()
     client = httpx.Client(
         base_url=address.rstrip("/"),

@@ -191,6 +191,8 @@ def read_replies(
 
     Example: `sealpacket desk read lumenlathe-care.yaml reply.eml`
 
+    The name of an answer over HTTP may begin with its status: 422-error.json.
+
     Ends with 3 if something in a reply was not understood.
     """
     from sealpacket.core.sheets import read_given
@@ -213,7 +215,10 @@ def _show_reply(read: ReadReply) -> None:
     facts = [
         ("Packet", read.our_number),
         ("Reference", read.reference),
-        ("Status", f"{news.status or 'none'}: {news.life}, {turn}"),
+        (
+            "Status",
+            f"{news.status}: {news.life}, {turn}" if news.status or not read.refusals else "",
+        ),
         *news.facts.items(),
     ]
     for name, value in facts:
@@ -251,16 +256,27 @@ def try_desk(
     ] = "",
     need: Annotated[str, typer.Option(help="The kind of need.")] = "fault",
     seed: Annotated[int, typer.Option(help="Another seed makes another packet.")] = 0,
+    recorded: Annotated[
+        list[Path] | None,
+        typer.Option(
+            exists=True,
+            dir_okay=False,
+            help="Something that the desk has really said: an answer, an error named 422-….json, a mail, a paper.",
+        ),
+    ] = None,
     json: show.Json = False,
 ) -> None:
     """Play a whole life of a sample packet at a desk made from the sheet; nothing goes to the desk itself.
 
-    Example: `sealpacket desk try ovenbird-support.yaml`
+    Example: `sealpacket desk try ovenbird-support.yaml --recorded answer.txt`
 
-    Ends with 3 if an act fails or the stand-in refuses the sample.
+    Ends with 3 if an act fails, the stand-in refuses the sample, or something recorded is not understood.
     """
+    given = {one.name: one.read_text("utf-8", errors="replace") for one in recorded or []}
     with session.client() as client:
-        trial = client.try_sheet(file.read_text("utf-8"), asset, need=need, seed=seed)
+        trial = client.try_sheet(
+            file.read_text("utf-8"), asset, need=need, seed=seed, recorded=given
+        )
     if json:
         show.as_json(trial)
     else:

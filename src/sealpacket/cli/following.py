@@ -388,15 +388,18 @@ def hand(
     files: Annotated[
         Path | None, typer.Option(file_okay=False, help="Save the files for the desk here.")
     ] = None,
+    by: Annotated[
+        str, typer.Option(help="Where the desk has several ways: form, telephone, mail or paper.")
+    ] = "",
     case: Case = "",
     json: show.Json = False,
 ) -> None:
     """What to enter at a desk that is reached by hand, in its own order, and what is entered already."""
     with session.client() as client:
-        guide = client.packets.hand_guide(number)
+        guide = client.packets.hand_guide(number, by)
         for done, labels in ((True, tick), (False, untick)):
             for label in labels or ():
-                guide = client.packets.tick_field(number, label, done=done, case=case)
+                guide = client.packets.tick_field(number, label, done=done, case=case, by=by)
         if files is not None:
             files.mkdir(parents=True, exist_ok=True)
             for one in guide.files:
@@ -418,6 +421,11 @@ _BY = {
 
 def _show_guide(number: str, guide: HandGuide) -> None:
     show.heading(_BY[guide.by], guide.where)
+    for other in guide.ways:
+        if other.by != guide.by:
+            words = f"{_BY[other.by][:1].lower()}{_BY[other.by][1:]}"
+            where = f", {other.where}" if other.where else ""
+            show.line(f"Or {words}{where}: --by {other.by}", "dim")
     for case in guide.cases:
         _show_fields(case)
     for file in guide.files:

@@ -217,13 +217,21 @@ class SealPacket:
         return self._wire.call(models.RepliesRead, "POST", "/desks/read", json=body).items
 
     def try_sheet(
-        self, yaml: str, asset: str = "", *, need: str = "fault", seed: int = 0
+        self,
+        yaml: str,
+        asset: str = "",
+        *,
+        need: str = "fault",
+        seed: int = 0,
+        recorded: Mapping[str, str] | None = None,
     ) -> models.TrialShown:
         """Let a sample packet of a desk sheet play a whole life at a desk made from it, and wait for what comes of it.
 
-        With an asset it is lodged at the configured stand-in as well.
+        With an asset it is lodged at the configured stand-in as well. `recorded` are texts that the desk has really
+        sent, by file name: the sheet has to understand each.
         """
-        body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed}
+        given = [{"name": name, "text": text} for name, text in (recorded or {}).items()]
+        body = {"yaml": yaml, "asset": asset, "need": need, "seed": seed, "recorded": given}
         trial = self._wire.call(models.TrialShown, "POST", "/desks/trials", json=body)
         return poll(
             lambda: self._wire.call(models.TrialShown, "GET", f"/desks/trials/{part(trial.id)}"),

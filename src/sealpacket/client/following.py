@@ -170,15 +170,16 @@ class Following:
         """Say that it is over, where its desk never does; and what it was."""
         return self._call("POST", number, "/settle", json={"cause": cause, "cure": cure})
 
-    def hand_guide(self, number: str) -> HandGuide:
-        """What to enter at a desk that is reached by hand, in its own order."""
-        return self._wire.call(HandGuide, "GET", f"/packets/{part(number)}/hand")
+    def hand_guide(self, number: str, by: str = "") -> HandGuide:
+        """What to enter at a desk that is reached by hand, in its own order; `by` is one of its ways: telephone."""
+        path = f"/packets/{part(number)}/hand"
+        return self._wire.call(HandGuide, "GET", path, params={"by": by} if by else None)
 
     def tick_field(
-        self, number: str, field: str, *, done: bool = True, case: str = ""
+        self, number: str, field: str, *, done: bool = True, case: str = "", by: str = ""
     ) -> HandGuide:
-        """Note that a field (by its label) was entered, or was not."""
-        body = {"field": field, "done": done, "case": case}
+        """Note that a field (by its label) was entered, or was not; shows the guide of the way `by`."""
+        body = {"field": field, "done": done, "case": case, "by": by}
         return self._wire.call(HandGuide, "PUT", f"/packets/{part(number)}/hand/fields", json=body)
 
     def enter_reference(

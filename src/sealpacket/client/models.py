@@ -856,6 +856,15 @@ class HandFile(FromService):
     size: int
 
 
+class HandWayShown(FromService):
+    """
+    A way to a desk that is reached by hand, and where.
+    """
+
+    by: Literal['form', 'telephone', 'mail', 'paper']
+    where: str
+
+
 class Health(FromService):
     """
     The service answers, and so does its database; whether a worker is there, and when one was seen last.
@@ -1869,6 +1878,8 @@ class SiteShown(FromService):
     name: str
     address: str | None = ''
     postcode: str | None = ''
+    town: str | None = ''
+    state: str | None = ''
     country: str
     time_zone: str
     contact: str | None = None
@@ -2226,6 +2237,7 @@ class VendorShown(FromService):
     key: str
     name: str
     sells_paid_help: bool | None = None
+    customer_number: str | None = ''
     notes: str | None = ''
     id: str
     version: int
@@ -2616,11 +2628,13 @@ class HandCase(FromService):
 
 class HandGuide(FromService):
     """
-    What a person enters at a desk, in the desk's own order; values are as they may leave.
+    What a person enters at a desk, in the desk's own order; values are as they may leave. `ways` are all ways to it,
+    of which this is one.
     """
 
     by: Literal['form', 'telephone', 'mail', 'paper']
     where: str
+    ways: list[HandWayShown]
     closing: str
     cases: list[HandCase]
     files: list[HandFile]
@@ -3178,6 +3192,7 @@ class CaseNews(FromService):
     messages: list[Message]
     facts: dict[str, str] | None = {}
     listed: bool | None = True
+    settle_after_days: int | None = 0
 
 
 class ContractMerge(FromService):

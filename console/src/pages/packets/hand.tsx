@@ -1,7 +1,7 @@
 /** A desk that is reached by hand: every field in the desk's own order, ready to copy, and the reference at the end. */
 
 import { type FormEvent, type KeyboardEvent, useState } from "react";
-import { type HandGuide, useDeed, useHandGuide, useTick } from "../../api/following";
+import { type HandBy, type HandGuide, useDeed, useHandGuide, useTick } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
@@ -20,15 +20,17 @@ const TITLES = {
 };
 
 export function HandPart({ packet, mayEnter }: { packet: Packet; mayEnter: boolean }) {
-  const guide = useHandGuide(packet);
+  const [by, setBy] = useState<HandBy>("");
+  const guide = useHandGuide(packet, by);
   if (guide.error && !guide.data) return <ProblemNote problem={guide.error} />;
   if (!guide.data) return <Waiting label="Loading what to enter" lines={8} />;
   return (
     <div className="flex flex-col gap-4">
       <Sheet title={TITLES[guide.data.by]}>
         {guide.data.where && <p className="px-4 pt-1 text-soft">{guide.data.where}</p>}
+        {guide.data.ways.length > 1 && <Ways guide={guide.data} choose={setBy} />}
         {guide.data.cases.map((one) => (
-          <Fields key={one.label} packet={packet} guide={guide.data} one={one} mayEnter={mayEnter} />
+          <Fields key={one.label} packet={packet} guide={guide.data} one={one} by={by} mayEnter={mayEnter} />
         ))}
         <Files packet={packet} guide={guide.data} />
         {guide.data.closing && <p className="border-t border-line px-4 py-3">{guide.data.closing}</p>}
@@ -41,17 +43,31 @@ export function HandPart({ packet, mayEnter }: { packet: Packet; mayEnter: boole
   );
 }
 
+/** The other ways to the same desk, each chosen by a press. */
+const Ways = ({ guide, choose }: { guide: HandGuide; choose: (by: HandBy) => void }) => (
+  <p className="flex flex-wrap gap-x-4 px-4 pt-1">
+    {guide.ways
+      .filter((way) => way.by !== guide.by)
+      .map((way) => (
+        <button key={way.by} type="button" className="link" title={way.where} onClick={() => choose(way.by)}>
+          Or {TITLES[way.by].charAt(0).toLowerCase() + TITLES[way.by].slice(1)}
+        </button>
+      ))}
+  </p>
+);
+
 type Case = HandGuide["cases"][number];
 
 interface FieldsProps {
   packet: Packet;
   guide: HandGuide;
   one: Case;
+  by: HandBy;
   mayEnter: boolean;
 }
 
-function Fields({ packet, guide, one, mayEnter }: FieldsProps) {
-  const tick = useTick(packet.number);
+function Fields({ packet, guide, one, by, mayEnter }: FieldsProps) {
+  const tick = useTick(packet.number, by);
   const set = (field: string, done: boolean) => mayEnter && tick.mutate({ field, done, case: one.label });
   const done = one.fields.filter((field) => field.entered).length;
   return (

@@ -8,12 +8,10 @@ from typing import Any, Literal, Self
 
 from sealpacket.channels.desk import Desk, Login
 from sealpacket.core.sheets import Sheet
-from sealpacket.core.sheets.replying import Saying
+from sealpacket.core.sheets.replying import Saying, reference_for
 
 NUMBER = "P-0001"
 """Our number of the packet that is tried."""
-REFERENCE = "CASE-1001"
-"""What the desk calls it."""
 
 
 @dataclass(frozen=True)
@@ -33,7 +31,8 @@ class SheetDesk:
     def __init__(self, sheet: Sheet) -> None:
         self.sheet = sheet
         self.heard: list[Heard] = []
-        self.saying = Saying(reference=REFERENCE, our_number=NUMBER)
+        self.reference = reference_for(sheet)
+        self.saying = Saying(reference=self.reference, our_number=NUMBER)
         self.refusing = False
         self._lock = threading.Lock()
 
@@ -65,7 +64,7 @@ class SheetDesk:
 
     def listen_to(self, way: Desk) -> Any:
         """What the desk says now of the case, as our side reads it."""
-        return way.follow(REFERENCE).body
+        return way.follow(self.reference).body
 
     def _start(self) -> None:
         raise NotImplementedError

@@ -11,12 +11,13 @@ from uuid import uuid4
 from flask import Flask, Request, Response, request
 from werkzeug.serving import WSGIRequestHandler, make_server
 
-from sealpacket.channels.sheet_desk.base import REFERENCE, SheetDesk
+from sealpacket.channels.sheet_desk.base import SheetDesk
 from sealpacket.core.sheets import OverHttp, Sheet
 from sealpacket.core.sheets.replying import reply_for
+from sealpacket.core.sheets.sending import OwnHeader
 
 _LARGEST = 64 << 20
-_METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH"]
+_METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE"]
 _TYPES = {"json": "application/json", "xml": "application/xml"}
 
 
@@ -55,7 +56,9 @@ class HttpSheetDesk(SheetDesk):
         self._server.server_close()
 
     def _take(self, asked: Request, path: str) -> Response:
-        if not asked.headers.get("Authorization"):
+        sign_in = self._way.sign_in
+        header = sign_in.header if isinstance(sign_in, OwnHeader) else "Authorization"
+        if not asked.headers.get(header):
             return self._said(401)
         for pattern, methods, take in self._ways():
             match = re.fullmatch(pattern, path)
@@ -66,14 +69,25 @@ class HttpSheetDesk(SheetDesk):
     def _ways(self) -> list[tuple[str, tuple[str, ...], Callable[[Request, str], Response]]]:
         files = self._way.files
         found: list[tuple[str, tuple[str, ...], Callable[[Request, str], Response]]] = [
-            (_pattern(self._way.lodge), ("POST",), self._case),
+            (self._pattern(self._way.lodge), ("POST",), self._case),
             (r"/uploads-of-the-trial/[0-9a-f]+", ("HEAD", "PATCH"), self._piece),
         ]
-        if files is not None and files.path:
-            found.append((_pattern(files.path), ("POST", "PUT"), self._file))
+        for one in (files, self._way.more_files):
+            if one is not None and one.path:
+                found.append((self._pattern(one.path), ("POST", "PUT"), self._file))
         if self._way.answer:
-            found.append((_pattern(self._way.answer), ("POST",), self._answer))
-        return [*found, (_pattern(self._way.follow), ("GET",), lambda asked, path: self._said(200))]
+            found.append((self._pattern(self._way.answer), ("POST",), self._answer))
+        for telling in self.sheet.acts.values():
+            if telling.path:
+                path = telling.path.partition("?")[0]
+                found.append((self._pattern(path), (telling.method,), self._answer))
+        follow = self._pattern(self._way.follow)
+        return [*found, (follow, ("GET",), lambda asked, path: self._said(200))]
+
+    def _pattern(self, path: str) -> str:
+        """A path of the sheet as a pattern: the case has its reference, what else stands in braces is anything."""
+        found: Any = re.escape(path).replace(re.escape("{reference}"), re.escape(self.reference))
+        return re.sub(r"\\\{[a-z._\\]+\\\}", "[^/]+", str(found))
 
     def _case(self, asked: Request, path: str) -> Response:
         for file in asked.files.values():
@@ -113,16 +127,13 @@ class HttpSheetDesk(SheetDesk):
         )
 
     def _answer(self, asked: Request, path: str) -> Response:
-        self.note("answer", path, asked.get_data() or repr(asked.form.to_dict()).encode())
+        for file in asked.files.values():
+            self.note("file", file.filename or "", file.read())
+        said = asked.get_data() or repr({**asked.form.to_dict(), **asked.args.to_dict()}).encode()
+        self.note("answer", f"{asked.method} {path}", said)
         return self._said(201)
 
     def _said(self, status: int) -> Response:
         kind = _TYPES.get(self.sheet.replies.read, "text/plain; charset=utf-8")
         body = b"" if status == 401 else reply_for(self.sheet, self.saying)
         return Response(body, status, content_type=kind)
-
-
-def _pattern(path: str) -> str:
-    """A path of the sheet as a pattern: the case has its reference, files have any name."""
-    found: Any = re.escape(path).replace(re.escape("{reference}"), re.escape(REFERENCE))
-    return str(found).replace(re.escape("{name}"), "[^/]+")

@@ -13,9 +13,9 @@ from aiosmtpd.controller import Controller
 from aiosmtpd.smtp import SMTP, Envelope, Session
 
 from sealpacket.channels.desk import Desk, Login
-from sealpacket.channels.sheet_desk.base import NUMBER, REFERENCE, SheetDesk
+from sealpacket.channels.sheet_desk.base import NUMBER, SheetDesk
 from sealpacket.core.sheets.mails import read_mail
-from sealpacket.core.sheets.replying import reply_for
+from sealpacket.core.sheets.replying import reply_for, tree_for
 
 _LARGEST = 64 << 20
 
@@ -71,13 +71,13 @@ class MailSheetDesk(SheetDesk):
         """The desk's newest mail, as the mail gate would read it."""
         mail = EmailMessage()
         mail["From"], mail["To"] = "desk@trial.example", f"trial+{NUMBER.lower()}@quillmere.example"
-        mail["Subject"], mail["Message-ID"] = (
-            f"Re: {self._subject} ({REFERENCE})",
-            make_msgid(domain="trial.example"),
-        )
+        tree = tree_for(self.sheet, self.saying)
+        subject = tree.get("mail", {}).get("subject") or f"Re: {self._subject} ({self.reference})"
+        mail["Subject"], mail["Message-ID"] = subject, make_msgid(domain="trial.example")
         mail["Date"] = format_datetime(datetime.now(UTC))
         mail["In-Reply-To"] = mail["References"] = self._ident
-        mail.set_content(reply_for(self.sheet, self.saying).decode())
+        words = tree.get("mail", {}).get("text")
+        mail.set_content(words or reply_for(self.sheet, self.saying).decode())
         return read_mail(mail.as_bytes())
 
 

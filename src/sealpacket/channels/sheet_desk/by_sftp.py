@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import re
 import tempfile
 import threading
 from pathlib import Path
@@ -78,10 +79,11 @@ class SftpSheetDesk(SheetDesk):
     def _look(self) -> None:
         """Note what was left: the documents of the case, files beside them, and answers of ours."""
         known = {one.name for one in self.heard}
+        answers = re.compile(re.sub(r"\\\{[a-z.\\\\]+\\\}", ".+", re.escape(self._way.answer_name)))
         for path in sorted((self._files / self._way.drop).iterdir()):
             if path.name in known or path.name.startswith("."):
                 continue
-            answer = bool(self.count("case")) and path.suffix == Path(self._way.answer_name).suffix
+            answer = bool(self.count("case")) and answers.fullmatch(path.name)
             self.note(
                 "answer" if answer else "case" if path.suffix == ".pdf" else "file",
                 path.name,

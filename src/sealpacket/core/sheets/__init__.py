@@ -19,23 +19,22 @@ from sealpacket.core.sheets.hours import open_again
 from sealpacket.core.sheets.lint import Finding, has_stops, lint
 from sealpacket.core.sheets.model import Sheet, load_sheet, sheet_schema
 from sealpacket.core.sheets.outgoing import TypedText, outgoing_values, redacted_texts, typed_texts
+from sealpacket.core.sheets.refusing import Refusal, read_refusals, refused
 from sealpacket.core.sheets.rendering import fill, render
 from sealpacket.core.sheets.replies import (
     CaseNews,
     ReadReply,
-    Refusal,
     find_number,
     has_reference,
     read_all,
     read_case,
     read_given,
     read_reference,
-    read_refusals,
-    read_reply,
 )
 from sealpacket.core.sheets.sampling import Sample, sample_packet, sample_values
 from sealpacket.core.sheets.sending import ByHand, ByMail, BySftp, OverHttp
 from sealpacket.core.sheets.telling import TELLS, TellName, words_of
+from sealpacket.core.sheets.trees import read_reply
 from sealpacket.core.sheets.values import OutgoingValues
 from sealpacket.core.sheets.writing import Case, Written, cases_of, names_of, seal_to, write_case
 
@@ -91,6 +90,7 @@ __all__ = [
     "read_refusals",
     "read_reply",
     "redacted_texts",
+    "refused",
     "render",
     "sample_packet",
     "sample_values",

@@ -141,6 +141,11 @@ class Question(Part):
     )
     type: ValueType | None = Field(None, description="What the desk reads it as.")
     layout: Layout = Field("", description="Of a date or moment: how the desk writes it.")
+    on_duty: bool = Field(
+        False,
+        description="Of a person: the duties of a choice or level are theirs. Where no question says it, they are of "
+        "all who are named.",
+    )
     sets: Literal["severity"] | None = Field(
         None, description="severity: this answer is the severity that we ask for."
     )
@@ -306,6 +311,7 @@ _BELONGS: dict[str, tuple[str, ...]] = {
     "maximum": ("number",),
     "whole": ("number",),
     "components": ("versions",),
+    "on_duty": ("person",),
     "country": ("state",),
     "countries": ("country",),
     "languages": ("language",),

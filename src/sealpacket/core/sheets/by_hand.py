@@ -8,9 +8,10 @@ from importlib import resources
 
 from pydantic import BaseModel, ConfigDict
 
+from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.conversion import plain
 from sealpacket.core.sheets.model import Sheet
-from sealpacket.core.sheets.sending import ByHand
+from sealpacket.core.sheets.sending import AlsoBy, ByHand
 from sealpacket.core.sheets.writing.cases import Case
 
 _WORDS = (
@@ -53,14 +54,29 @@ def any_vendor_sheet(desk: str, vendor: str, name: str) -> str:
     return text
 
 
-def fields_of(sheet: Sheet, case: Case) -> tuple[HandField, ...]:
-    """The fields of a case in the desk's own order; only what has a value is entered."""
-    spoken = isinstance(sheet.send, ByHand) and sheet.send.by == "telephone"
+def fields_of(sheet: Sheet, case: Case, by: str = "") -> tuple[HandField, ...]:
+    """The fields of a case in the desk's own order, on its first way or on the one named; only what has a value."""
+    way = way_of(sheet.send, by) if isinstance(sheet.send, ByHand) else None
+    order = way.order if isinstance(way, AlsoBy) and way.order else (*case.body,)
+    spoken = way is not None and way.by == "telephone"
     return tuple(
         HandField(label=label, value=text, spelled=spell(text) if spoken else "")
-        for label, value in case.body.items()
-        if (text := plain(value))
+        for label in order
+        if (text := plain(case.body.get(label)))
     )
+
+
+def way_of(send: ByHand, by: str) -> ByHand | AlsoBy:
+    """The way to a desk by hand of that name; its first where none is named. Raises Invalid where it has none."""
+    ways: dict[str, ByHand | AlsoBy] = {send.by: send, **{one.by: one for one in send.also}}
+    if by and by not in ways:
+        raise Invalid(
+            f"The desk has no way by {by}.",
+            f"There are {', '.join(ways)}.",
+            code="no-way",
+            field="by",
+        )
+    return ways.get(by, send)
 
 
 def spell(text: str) -> str:

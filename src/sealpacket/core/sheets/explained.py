@@ -6,14 +6,26 @@ import hashlib
 import json
 from collections.abc import Iterator
 
+import re2
+
 from sealpacket.core.coverage.ruling import NEED_WORDS
 from sealpacket.core.sheets.checks.result import say_size
 from sealpacket.core.sheets.conditions import sentence
 from sealpacket.core.sheets.facts import MESSAGE, TOLD
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.rendering import render
-from sealpacket.core.sheets.reply_rules import Replies, Status
-from sealpacket.core.sheets.sending import AsPdf, AsXml, ByHand, ByMail, BySftp, Files, OverHttp
+from sealpacket.core.sheets.reply_rules import WORDS, Replies, Status
+from sealpacket.core.sheets.sending import (
+    AlsoBy,
+    AsPdf,
+    AsXml,
+    ByHand,
+    ByMail,
+    BySftp,
+    Files,
+    OverHttp,
+    OwnHeader,
+)
 from sealpacket.core.sheets.telling import Telling
 from sealpacket.core.words import joined
 
@@ -51,22 +63,7 @@ def _kinds(sheet: Sheet) -> Iterator[str]:
 def _sending(sheet: Sheet) -> Iterator[str]:
     match sheet.send:
         case OverHttp() as way:
-            who = "its bearer token" if way.sign_in == "bearer" else "its name and secret"
-            yield f"POST {way.lodge}, signed in as the vendor login by {who}."
-            yield f"Asked how it stands by GET {way.follow}."
-            if way.find:
-                yield f"Before a second try it is asked at {way.find} ({way.found})."
-            if way.files:
-                yield _files(way.files)
-            if way.more_files:
-                yield _files(way.more_files).replace("the case", "an answer")
-            body = render(
-                way.answer_body,
-                {"message.text": "TEXT", "message.id": "ID", "message.reference": "REF"},
-            )
-            root = f" as {way.answer_root}" if isinstance(sheet.write, AsXml) else ""
-            shown = json.dumps(body, ensure_ascii=False)
-            yield f"Our answers: POST {way.answer}{root} with {shown}." if way.answer else _MUTE
+            yield from _over_http(sheet, way)
         case ByMail() as mail:
             yield "Sent as a mail from the vendor login, answered to an address of the packet’s own."
             yield f"Our answers are mails that begin: {mail.answer_opening or 'with their text'}."
@@ -77,9 +74,43 @@ def _sending(sheet: Sheet) -> Iterator[str]:
             if sftp.more_files_name:
                 yield f"Files that follow are left there as {sftp.more_files_name}."
         case ByHand() as hand:
-            yield f"Entered by a person: {_BY_HAND[hand.by]}{f', {hand.where}' if hand.where else ''}."
-            if hand.closing:
-                yield f"At the end: {hand.closing}"
+            yield from _entered(hand)
+
+
+def _over_http(sheet: Sheet, way: OverHttp) -> Iterator[str]:
+    who = (
+        f"the header {way.sign_in.header}: {way.sign_in.value}"
+        if isinstance(way.sign_in, OwnHeader)
+        else _SIGN_IN[way.sign_in]
+    )
+    yield f"POST {way.lodge}, signed in as the vendor login by {who}."
+    yield f"Asked how it stands by GET {way.follow}."
+    if way.find:
+        yield f"Before a second try it is asked at {way.find} ({way.found})."
+    if way.files:
+        yield _files(way.files)
+    if way.more_files:
+        yield _files(way.more_files).replace("the case", "an answer")
+    body = render(
+        way.answer_body,
+        {"message.text": "TEXT", "message.id": "ID", "message.reference": "REF"},
+    )
+    root = f" as {way.answer_root}" if isinstance(sheet.write, AsXml) else ""
+    shown = json.dumps(body, ensure_ascii=False)
+    yield f"Our answers: POST {way.answer}{root} with {shown}." if way.answer else _MUTE
+
+
+def _entered(hand: ByHand) -> Iterator[str]:
+    """The ways on which a person enters a packet."""
+    for by in (hand, *hand.also):
+        which = "Entered by a person" if by is hand else "Or"
+        yield f"{which}: {_BY_HAND[by.by]}{f', {by.where}' if by.where else ''}."
+        if isinstance(by, AlsoBy) and by.opening:
+            yield f"It begins: {by.opening}"
+        if isinstance(by, AlsoBy) and by.order:
+            yield f"It asks for {joined(by.order)}."
+        if by.closing:
+            yield f"At the end: {by.closing}"
 
 
 def _told_later(sheet: Sheet) -> Iterator[str]:
@@ -94,7 +125,7 @@ def _told_later(sheet: Sheet) -> Iterator[str]:
         yield f"Escalated{after} when {step.trigger}: {step.action} {step.contact}".rstrip() + "."
     for act, telling in sheet.acts.items():
         within = f", for {telling.within_days} days" if telling.within_days else ""
-        yield f"{act.replace('_', ' ')}: {_told(telling)}{within}."
+        yield f"{act.replace('_', ' ')}: {_told(sheet, telling)}{within}."
 
 
 _BY_HAND = {
@@ -105,10 +136,29 @@ _BY_HAND = {
 }
 
 
-def _told(telling: Telling) -> str:
+_SIGN_IN = {"bearer": "its bearer token", "basic": "its name and secret"}
+
+
+def sample_act(sheet: Sheet) -> dict[str, str]:
+    """By fact what belongs to an act, as it may be: of the severity the first level that the desk has."""
+    values = {path: path.rpartition(".")[2].upper() for path in TOLD}
+    asked = sheet.severity_question
+    levels = sheet.severity.levels if sheet.severity else ()
+    leaf = next(iter(asked.leaves()), None) if asked else None
+    if leaf is not None:
+        values |= {"act.level": leaf[0], "act.label": leaf[1].label}
+    elif levels:
+        values |= {"act.level": levels[0].value, "act.label": levels[0].label}
+    rules = sheet.severity.escalation if sheet.severity else ()
+    return values | {"act.rating": "4"} | ({"act.trigger": rules[0].trigger} if rules else {})
+
+
+def _told(sheet: Sheet, telling: Telling) -> str:
     if not telling.path:
         return f"“{telling.words}”" if telling.words else "in our own words"
-    values = {path: path.rpartition(".")[2].upper() for path in (*MESSAGE, *TOLD)}
+    values = {path: path.rpartition(".")[2].upper() for path in MESSAGE} | sample_act(sheet)
+    if not telling.body and telling.method == "DELETE":
+        return f"{telling.method} {telling.path}"
     body = json.dumps(render(telling.body, values), ensure_ascii=False)
     root = f" as {telling.root}" if telling.root != "answer" else ""
     return f"{telling.method} {telling.path}{root} with {body}"
@@ -198,6 +248,9 @@ def _replies(sheet: Sheet) -> Iterator[str]:
     if found:
         within = f" (as {replies.number_in})" if replies.number_in else ""
         yield f"A reply finds its packet by {joined(found, 'or')}{within}."
+    for part in replies.parts:
+        names = joined([*re2.compile(part.pattern).groupindex], "and")
+        yield f"In what stands at {part.at} it looks for {names}, as in “{part.example}” ({part.pattern})."
     for word, meaning in replies.statuses.items():
         yield f"{word}: {_meaning(meaning)}."
     if replies.settled_by == "us":
@@ -206,7 +259,13 @@ def _replies(sheet: Sheet) -> Iterator[str]:
 
 
 def _parts(replies: Replies) -> Iterator[str]:
-    yield f"Status at {replies.status}." if replies.status else "It has no status words."
+    if replies.status == WORDS or (replies.arrive == "hand" and replies.statuses):
+        yield "The status is the first of these words that its latest message holds."
+    else:
+        yield f"Status at {replies.status}." if replies.status else "It has no status words."
+    for status, rules in replies.refusals_by_status.items():
+        opening = f", after “{rules.opening}”" if rules.opening else ""
+        yield f"Refused with {status}: reasons at {rules.list}, their words at {rules.text}{opening}."
     for name, part in (("Messages", replies.messages), ("Refusals", replies.refusals)):
         if part is None:
             yield f"{name} are not read."
@@ -221,7 +280,9 @@ def _parts(replies: Replies) -> Iterator[str]:
 
 def _meaning(meaning: Status) -> str:
     whose = "our turn" if meaning.turn == "ours" else "their turn"
-    return f"{meaning.life}, {whose}"
+    later = meaning.settle_after_days
+    then = f"; after {later} working days it is for us to settle it" if later else ""
+    return f"{meaning.life}, {whose}{then}"
 
 
 def _mark(text: str) -> str:

@@ -46,6 +46,16 @@ def is_closed_on(hours: Hours, day: date) -> bool:
     return bool(hours.holidays_of) and day in _holidays(hours.holidays_of, day.year)
 
 
+def working_days_later(hours: Hours | None, day: date, count: int) -> date:
+    """The day so many of the desk's working days after a day; Monday to Friday where its hours are not known."""
+    for ahead in range(1, 4000):
+        later = day + timedelta(days=ahead)
+        count -= not (is_closed_on(hours, later) if hours else later.weekday() >= 5)
+        if count <= 0:
+            return later
+    return later
+
+
 def open_again(hours: Hours, now: datetime) -> datetime | None:
     """When the desk opens next, in its zone; None if it is open now (or never within a month)."""
     zone = ZoneInfo(hours.zone)

@@ -21,6 +21,7 @@ from sealpacket.core.sheets.rendering import braces_in
 from sealpacket.core.sheets.reply_rules import Replies
 from sealpacket.core.sheets.sending import (
     FORMATS,
+    AsMail,
     AsPdf,
     Attachments,
     Evidence,
@@ -277,6 +278,12 @@ class Sheet(Part):
         """The question that asks us for the severity."""
         return next((one for one in self.questions if one.sets == "severity"), None)
 
+    @cached_property
+    def on_duty(self) -> frozenset[str]:
+        """The questions whose people have to meet the duties of a level: those that say so, or all that name one."""
+        people = [one for one in self.questions if one.form == "person"]
+        return frozenset(one.id for one in [o for o in people if o.on_duty] or people)
+
     @property
     def severity_set_by(self) -> Literal["us", "desk", "computed"]:
         """Who sets the severity."""
@@ -307,6 +314,8 @@ class Sheet(Part):
         bodies: list[Any] = [*self.bodies.values()]
         if isinstance(self.write, AsPdf) and self.write.table:
             bodies.append(self.write.table.columns)
+        if isinstance(self.write, AsMail):
+            bodies.append(self.write.subject)
         found = {path for body in bodies for path in takes_in(body)}
         texts = self.model_dump(exclude={"questions"})
         return frozenset((*found, *_braced(texts)))

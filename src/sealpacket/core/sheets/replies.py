@@ -1,12 +1,8 @@
-"""Reading what a desk answers: JSON, XML or labelled lines as one tree, its parts by JSONPath (RFC 9535)."""
+"""Reading what a desk says of a case: its reference, how it stands, its messages."""
 
 from __future__ import annotations
 
-import csv
 import hashlib
-import io
-import itertools
-import json
 import re
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import suppress
@@ -15,27 +11,16 @@ from typing import Any
 import re2
 from pydantic import BaseModel, ConfigDict
 
-from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.model import Sheet
-from sealpacket.core.sheets.reply_rules import Messages, Remedy, Status
-from sealpacket.core.sheets.writing.mail import read_labels
-from sealpacket.core.sheets.writing.xml import to_tree
+from sealpacket.core.sheets.refusing import Refusal, read_refusals, refused
+from sealpacket.core.sheets.reply_rules import WORDS, Messages, Status
+from sealpacket.core.sheets.trees import all_at, facts_in, read_at, read_reply, with_parts
 from sealpacket.core.wants import Want, wants_in
 
 
 class _Value(BaseModel):
     model_config = ConfigDict(frozen=True)
-
-
-class Refusal(_Value):
-    """One reason for which the desk refused, with what to do; `known` if the sheet has a remedy for it."""
-
-    code: str
-    text: str
-    cure: str
-    act: str
-    known: bool = True
 
 
 class SentFile(_Value):
@@ -69,6 +54,7 @@ class CaseNews(_Value):
     messages: tuple[Message, ...]
     facts: dict[str, str] = {}
     listed: bool = True
+    settle_after_days: int = 0
 
 
 class ReadReply(_Value):
@@ -82,69 +68,9 @@ class ReadReply(_Value):
     not_understood: tuple[str, ...]
 
 
-_LARGEST = 8 << 20
-MOST_ROWS = 5000
-"""Rows of a CSV that are read."""
-
-
-def read_reply(sheet: Sheet, data: bytes) -> Any:
-    """What a desk sent, as one tree; None if it cannot be read as what the sheet says.
-
-    Control characters, which no record takes, become U+FFFD.
-    """
-    if len(data) > _LARGEST:
-        return None
-    try:
-        match sheet.replies.read:
-            case "json":
-                tree = json.loads(data)
-            case "xml":
-                tree = to_tree(data)
-            case "labels":
-                tree = read_labels(data.decode("utf-8", "replace"))
-            case "pairs":
-                tree = _pairs(data.decode("utf-8", "replace"))
-            case "csv":
-                tree = {"rows": _rows(data.decode("utf-8-sig", "replace"))}
-        return without_controls(tree)
-    except (ValueError, RecursionError, csv.Error, Invalid):
-        return None
-
-
-_PAIR = re.compile(r"[ \t]*([A-Za-z][A-Za-z0-9_.-]{0,60})[ \t]*=[ \t]*(.*)")
-
-
-def _pairs(text: str) -> dict[str, Any]:
-    """Lines of KEY=value, by key in small letters; quotes around a value go, and lines of another form are `text`."""
-    found: dict[str, Any] = {}
-    rest: list[str] = []
-    for line in text.splitlines():
-        match = _PAIR.fullmatch(line)
-        if match:
-            found.setdefault(match[1].lower(), match[2].strip().strip('"'))
-        elif line.strip() and not line.lstrip().startswith(("#", ";", "[")):
-            rest.append(line.strip())
-    found.setdefault("text", "\n".join(rest))
-    return found
-
-
-def _rows(text: str) -> list[dict[str, str]]:
-    """The rows of a CSV by their headings, in small letters with underscores; separated by commas or semicolons."""
-    first = text.partition("\n")[0]
-    rows = csv.reader(
-        io.StringIO(text), delimiter=";" if first.count(";") > first.count(",") else ","
-    )
-    heads = [head.strip().lower().replace(" ", "_") for head in next(rows, [])]
-    return [
-        dict(zip(heads, (cell.strip() for cell in row), strict=False))
-        for row in itertools.islice(rows, MOST_ROWS)
-        if any(row)
-    ]
-
-
 def read_ours(sheet: Sheet, body: Any) -> str:
     """Our own number in something that a desk sent of its own accord; empty if there is none."""
-    return str(read_at(sheet.replies.our_number, body) or "")
+    return str(read_at(sheet.replies.our_number, with_parts(sheet, body)) or "")
 
 
 _OURS = re.compile(r"(?<![A-Z0-9])[A-Z]-[0-9]{4,12}(?![0-9])")
@@ -190,78 +116,30 @@ def _number_in(text: str, pattern: str) -> str:
 
 def has_reference(sheet: Sheet, body: Any) -> bool:
     """Whether an answer of the desk's holds its reference."""
-    return body is not None and read_at(sheet.replies.reference, body) not in (None, "")
+    return body is not None and _reference(sheet, body) != ""
 
 
-def read_at(path: str, body: Any) -> Any:
-    """What stands at a JSONPath; None if there is nothing."""
-    import jsonpath
-
-    if not path:
-        return None
-    try:
-        match = jsonpath.match(path, body)
-    except jsonpath.JSONPathError:
-        return None
-    return None if match is None else match.obj
+def _reference(sheet: Sheet, body: Any) -> str:
+    """The desk's reference as it stands in its answer. What has not the form of one is none."""
+    found = _said_reference(sheet, body)
+    form = sheet.replies.reference_form
+    return found if not form or re2.fullmatch(form, found) else ""
 
 
-def _all(path: str, body: Any) -> list[Any]:
-    import jsonpath
-
-    try:
-        found = list(jsonpath.findall(path, body))
-    except jsonpath.JSONPathError:
-        return []
-    return [inner for item in found for inner in (item if isinstance(item, list) else [item])]
+def _said_reference(sheet: Sheet, body: Any) -> str:
+    return str(read_at(sheet.replies.reference, with_parts(sheet, body)) or "").strip()
 
 
 def read_reference(sheet: Sheet, body: Any) -> str:
-    """The desk's reference. Raises Invalid if its answer holds none."""
-    reference = read_at(sheet.replies.reference, body)
-    if reference in (None, ""):
+    """The desk's reference in its answer to a case, whatever its form. Raises Invalid if it holds none."""
+    reference = _said_reference(sheet, body)
+    if not reference:
         raise Invalid(
             f"{sheet.name} took the packet but gave no reference.",
             "Ask the desk by telephone, and check replies.reference in its sheet.",
             code="no-reference",
         )
-    return str(reference)
-
-
-def read_refusals(sheet: Sheet, body: Any) -> tuple[Refusal, ...]:
-    """The desk's reasons, each with the remedy that the sheet knows."""
-    rules = sheet.replies.refusals
-    if rules is None or body is None:
-        return ()
-    found: list[Refusal] = []
-    for item in _all(rules.list, body):
-        code, text = (
-            str(read_at(rules.code, item) or "unknown"),
-            str(read_at(rules.text, item) or ""),
-        )
-        remedy = _remedy(rules.remedies, code)
-        found.append(
-            Refusal(
-                code=code,
-                text=text,
-                cure=remedy.remedy
-                if remedy
-                else "Read the desk's reason, mend the packet and lodge it again.",
-                act=(remedy.act or "") if remedy else "",
-                known=remedy is not None,
-            )
-        )
-    return tuple(found)
-
-
-def _remedy(remedies: Mapping[str, Remedy], code: str) -> Remedy | None:
-    """The remedy of a code, or of the longest beginning that the sheet names with a star."""
-    if code in remedies:
-        return remedies[code]
-    fitting = [
-        name for name in remedies if name.endswith("*") and code.startswith(name.removesuffix("*"))
-    ]
-    return remedies[max(fitting, key=len)] if fitting else None
+    return reference
 
 
 def read_case(sheet: Sheet, body: Any) -> CaseNews:
@@ -269,39 +147,56 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
 
     A mail without the desk's own labels is somebody's free words: whether it waits for us is read from them.
     """
-    status = str(read_at(sheet.replies.status, body) or "")
+    body = with_parts(sheet, body)
+    status = _status(sheet, body)
     refusals = sheet.replies.refusals
     refused = refusals is not None and any(
-        read_at(refusals.code, item) for item in _all(refusals.list, body)
+        read_at(refusals.code, item) for item in all_at(refusals.list, body)
     )
     unlabelled = sheet.replies.arrive == "mail" and not status and not refused
     listed = not status or status in sheet.replies.statuses
     silent = Status(life="lodged", turn="vendor" if listed else "ours")
     meaning = sheet.replies.statuses.get(status, silent)
-    waiting = listed and meaning.turn == "ours"
+    waiting = listed and meaning.turn == "ours" and meaning.life == "lodged"
     messages = tuple(_messages(sheet, body, unlabelled=unlabelled, waiting=waiting))
-    facts = {
-        one.label: str(value)
-        for one in sheet.replies.facts
-        if (value := read_at(one.path, body)) not in (None, "")
-    }
     return CaseNews(
         status=status,
         life=meaning.life,
         turn=meaning.turn,
         messages=messages,
-        facts=facts,
+        facts=facts_in(sheet, body),
         listed=listed,
+        settle_after_days=meaning.settle_after_days,
     )
+
+
+def _status(sheet: Sheet, body: Any) -> str:
+    """The desk's status word: where the sheet says that it stands, or in the latest message or a mail's subject."""
+    path, rules = sheet.replies.status, sheet.replies.messages
+    if path != WORDS:
+        return str(read_at(path, body) or "")
+    items = all_at(rules.list, body) if rules else []
+    texts = [str(read_at(rules.text, items[-1]) or "")] if rules and items else []
+    mail = body.get("mail", {}) if isinstance(body, Mapping) else {}
+    texts += [str(mail.get("subject", ""))]
+    return next((word for word in (word_in(sheet, text) for text in texts) if word), "")
+
+
+def word_in(sheet: Sheet, text: str) -> str:
+    """The first of the sheet's status words that stands in a text; empty if none does."""
+    for word in sheet.replies.statuses:
+        if re2.search(rf"(?i)(^|[^\pL\pN]){re2.escape(word)}($|[^\pL\pN])", text):
+            return word
+    return ""
 
 
 def _messages(sheet: Sheet, body: Any, *, unlabelled: bool, waiting: bool) -> Iterator[Message]:
     rules = sheet.replies.messages
     if rules is None:
         return
-    items = _all(rules.list, body)
+    items = all_at(rules.list, body)
     for number, item in enumerate(items, 1):
-        attached = _all(rules.files, item) if rules.files else []
+        attached = all_at(rules.files, item) if rules.files else []
         files = tuple(_sent_files(rules, attached))
         names = [
             read_at(rules.file_name, one) if rules.file_name else one
@@ -375,7 +270,11 @@ def read_all(sheet: Sheet, body: Any) -> ReadReply:
     strange += [
         f"The refusal “{one.code}” has no remedy in the sheet." for one in refusals if not one.known
     ]
-    reference = str(read_at(sheet.replies.reference, body) or "")
+    body = with_parts(sheet, body)
+    reference = _reference(sheet, body)
+    said = _said_reference(sheet, body)
+    if said and not reference:
+        strange.append(f"“{said[:80]}” has not the form of a reference: it is not taken for one.")
     if not (reference or news.status or news.messages or refusals or news.facts):
         strange.append("Nothing that the sheet looks for is in it.")
     return ReadReply(
@@ -397,8 +296,11 @@ def is_mail(data: bytes) -> bool:
     return _MAIL_HEAD.match(data.replace(b"\r\n", b"\n")) is not None
 
 
-def read_given(sheet: Sheet, name: str, data: bytes) -> ReadReply:
-    """What a file or a pasted text would do that a desk has sent: a mail, a paper, or what it answers over HTTP."""
+def read_given(sheet: Sheet, name: str, data: bytes, status: int = 0) -> ReadReply:
+    """What a file or a pasted text would do that a desk has sent: a mail, a paper, or what it answers over HTTP.
+
+    With a `status` of 400 or above it is a refusal; the name of a file may begin with one: 422-error.json.
+    """
     from sealpacket.core.sheets.mails import read_mail
 
     tree: Any = None
@@ -408,6 +310,18 @@ def read_given(sheet: Sheet, name: str, data: bytes) -> ReadReply:
     else:
         tree = read_reply(sheet, data)
     found = read_all(sheet, tree)
+    status = status or _status_of_name(sheet, name)
+    if status >= 400:
+        reasons = refused(sheet, tree, status)
+        news = found.news.model_copy(update={"life": "refused", "turn": "ours", "messages": ()})
+        strange = [f"The answer {status} is none of the sheet's refusals."] * any(
+            one.code == f"http-{status}" and not one.known for one in reasons
+        )
+        return found.model_copy(
+            update={
+                "name": name, "news": news, "refusals": reasons, "not_understood": tuple(strange),
+            }
+        )  # fmt: skip
     number = find_number(sheet, tree, name) if tree is not None else ""
     strange = list(found.not_understood)
     if sheet.replies.arrive in ("mail", "folder") and tree is not None and not number:
@@ -415,6 +329,12 @@ def read_given(sheet: Sheet, name: str, data: bytes) -> ReadReply:
     return found.model_copy(
         update={"name": name, "our_number": number, "not_understood": tuple(strange)}
     )
+
+
+def _status_of_name(sheet: Sheet, name: str) -> int:
+    """The HTTP status with which the name of a kept answer begins; 0 where it begins with none."""
+    match = re.match(r"([1-5]\d\d)(?!\d)", name) if sheet.send.channel == "http" else None
+    return int(match[1]) if match else 0
 
 
 _READS = {

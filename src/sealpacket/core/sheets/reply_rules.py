@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator, Field, StringConstraints
 from pydantic_core import PydanticCustomError
 
 from sealpacket.core.sheets.asking import Part
 
 JsonPath = str
+WORDS = "words"
+"""What stands for a path where a status is read from the words of a message."""
 Act = Literal[
     "reopen", "lodge", "mend_asset", "mend_login", "use_login", "open_ruling", "open_desks"
 ]
@@ -24,6 +26,13 @@ class Status(Part):
         description="How far the case is: taken, answered, over, or not taken."
     )
     turn: Literal["ours", "vendor"] = Field(description="Who has to do something next.")
+    settle_after_days: int = Field(
+        0,
+        ge=0,
+        le=365,
+        description="Of a desk that never closes a case (`settled_by: us`): so many working days later it is for us "
+        "to settle it, and Today says so. 0: at any time.",
+    )
 
 
 _STATUSES = {
@@ -90,9 +99,12 @@ class Refusals(Part):
 
     list: JsonPath = Field(description="Where the reasons are.")
     code: JsonPath = Field(
-        description="The code of one, or the path of the field that it is about."
+        "",
+        description="The code of one, or the path of the field that it is about; empty: http-409, by the status of the "
+        "answer.",
     )
     text: JsonPath = Field(description="Its words.")
+    opening: str = Field("", max_length=120, description="Words before them: Open already as")
     remedies: dict[str, Remedy] = Field(
         default_factory=dict,
         description="By code; a name that ends in * serves every code that begins so: contact.*",
@@ -104,6 +116,23 @@ class DeskFact(Part):
 
     label: str = Field(max_length=60, description="What we call it.")
     path: JsonPath = Field(description="Where it stands.")
+
+
+class TextPart(Part):
+    """Something that stands inside a text, such as a reference in a subject: found by a pattern, kept by its name."""
+
+    example: str = Field(
+        min_length=1,
+        max_length=400,
+        description="Such a text, as the desk writes it: [PW-88123] Fault of LB-2207. The pattern has to find all of "
+        "its parts in it.",
+    )
+    at: JsonPath = Field(description="Where the text stands: $.mail.subject")
+    pattern: str = Field(
+        max_length=400,
+        description="RE2 with named groups. What (?P<paper>PW-[0-9]{5}) finds is read at $.parts.paper; of several "
+        "patterns with the same name the first that finds something counts.",
+    )
 
 
 class Replies(Part):
@@ -118,6 +147,11 @@ class Replies(Part):
         "json",
         description="labels: lines such as `Case: 12`, the text after them under `text`; pairs: KEY=value; "
         "csv: rows under `rows`, by heading.",
+    )
+    parts: tuple[TextPart, ...] = Field(
+        (),
+        max_length=20,
+        description="What stands inside a text. It joins the tree under `parts`, where every path can read it.",
     )
     reference: JsonPath = Field(
         "", description="Where its reference stands; by hand it is entered by a person."
@@ -146,7 +180,9 @@ class Replies(Part):
         description="Of subject and name: RE2 with one group that is our number; empty: our number as it is.",
     )
     status: JsonPath = Field(
-        "", description="Where the status word stands; empty: the desk has none."
+        "",
+        description="Where the status word stands; `words`: the first of `statuses` that its latest message or the "
+        "subject of its mail holds, whatever its capitals. By hand it is always looked for in what is entered.",
     )
     statuses: dict[str, StatusMeaning] = Field(
         default_factory=dict,
@@ -157,6 +193,13 @@ class Replies(Part):
     )
     messages: Messages | None = Field(None, description="Its messages, if it writes any.")
     refusals: Refusals | None = Field(None, description="Its refusals, if it gives reasons.")
+    refusals_by_status: dict[
+        Annotated[str, StringConstraints(pattern=r"^4[0-9]{2}$")], Refusals
+    ] = Field(
+        default_factory=dict,
+        max_length=20,
+        description="Over HTTP: by the status of the answer, where its reasons stand, if not as in `refusals`.",
+    )
     facts: tuple[DeskFact, ...] = Field(
         (), description="What else it says: an RMA, a tracking number."
     )

@@ -10,10 +10,12 @@ import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+import re2
 from pydantic import BaseModel, ConfigDict
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.model import Sheet
+from sealpacket.core.sheets.reply_rules import WORDS
 from sealpacket.core.sheets.writing.table import csv_of
 from sealpacket.core.sheets.writing.xml import to_xml
 
@@ -64,8 +66,8 @@ def tree_for(sheet: Sheet, saying: Saying) -> Any:
         (rules.our_number, saying.our_number),
         (rules.status, saying.status),
     ):
-        if path and value:
-            tree = _put(tree, path, value)
+        if path and value and path != WORDS:
+            tree = _put_value(sheet, tree, path, value)
     if rules.messages and saying.messages:
         one = rules.messages
         fields = (
@@ -75,6 +77,10 @@ def tree_for(sheet: Sheet, saying: Saying) -> Any:
             (one.author, "author"),
             (one.asks, "asks"),
         )
+        last = saying.messages[-1]
+        if rules.status == WORDS and saying.status:
+            spoken = last.model_copy(update={"text": f"{saying.status}. {last.text}"})
+            saying = saying.model_copy(update={"messages": (*saying.messages[:-1], spoken)})
         items = [
             _item((path, getattr(said, name)) for path, name in fields) for said in saying.messages
         ]
@@ -86,6 +92,21 @@ def tree_for(sheet: Sheet, saying: Saying) -> Any:
         )
         tree = _put_all(tree, rules.refusals.list, [_item(words)])
     return tree
+
+
+def _put_value(sheet: Sheet, tree: Any, path: str, value: str) -> Any:
+    """The tree with a value that the path finds; of a part of a text, the text of its example with the value in it."""
+    name = path.removeprefix("$.parts.") if path.startswith("$.parts.") else ""
+    rule = next(
+        (one for one in sheet.replies.parts if name and f"(?P<{name}>" in one.pattern), None
+    )
+    if rule is None:
+        return _put(tree, path, value)
+    compiled, text = re2.compile(rule.pattern), rule.example
+    match, group = compiled.search(text), compiled.groupindex[name]
+    if match and match[group]:
+        text = f"{text[: match.start(group)]}{value}{text[match.end(group) :]}"
+    return _put(tree, rule.at, text if re2.search(rule.pattern, text) else rule.example)
 
 
 def _item(fields: Iterable[tuple[str, Any]]) -> Any:
@@ -229,7 +250,7 @@ def sample_replies(sheet: Sheet) -> list[tuple[str, str]]:
             said = Said(id="m-1", text=text, at="2026-11-23T09:15:00+00:00", asks=asks)
             refused = meaning.life == "refused"
             saying = Saying(
-                reference="" if refused else "CASE-1001",
+                reference="" if refused else reference_for(sheet),
                 our_number=number,
                 status=word,
                 messages=() if refused else (said,),
@@ -247,6 +268,11 @@ def sample_replies(sheet: Sheet) -> list[tuple[str, str]]:
     except Invalid:
         return []
     return found
+
+
+def reference_for(sheet: Sheet) -> str:
+    """A reference as this desk would give one."""
+    return sheet.replies.reference_example or "CASE-1001"
 
 
 def _first_code(sheet: Sheet) -> str:

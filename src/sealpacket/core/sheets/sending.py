@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets.asking import Condition, Part
-from sealpacket.core.sheets.bodies import Group, Take
+from sealpacket.core.sheets.bodies import Group, Joined, Take
 from sealpacket.core.sheets.reply_rules import JsonPath
 
 LARGEST_SCHEMA = 200_000
@@ -61,8 +61,9 @@ class AsMail(_Written):
     """A mail (RFC 5322, MIME): its subject, some words, and a block of labelled lines."""
 
     format: Literal["mail"] = Field(description="A mail.")
-    subject: str = Field(
-        max_length=300, description="With facts and answers in braces: [care] {asset.serial}."
+    subject: Annotated[str, StringConstraints(max_length=300)] | Joined = Field(
+        description="With facts and answers in braces: [care] {asset.serial}; or parts, where a value has to become "
+        "another word: {parts: [{take: packet.need, map: {fault: Fault}}, '{asset.serial}'], join: ' '}."
     )
     opening: str = Field(
         "", description="Words before the block, with facts and answers in braces."
@@ -151,13 +152,42 @@ class Files(Part):
     )
 
 
+class OwnHeader(Part):
+    """A header of the desk's own by which we sign in."""
+
+    header: str = Field(
+        pattern=r"^[A-Za-z][A-Za-z0-9-]{0,60}$", description="Its name: X-Customer-Key."
+    )
+    value: str = Field(
+        "{secret}",
+        max_length=200,
+        description="What it holds, with {secret} and {name} of the vendor login: Token {secret}.",
+    )
+
+    @model_validator(mode="after")
+    def _is_for_signing_in(self) -> OwnHeader:
+        if self.header.lower() in _NOT_OURS:
+            raise ValueError(f"{self.header} is a header of the connection, not of a sign-in")
+        if "{secret}" not in self.value:
+            raise ValueError("the value of the header needs {secret}")
+        return self
+
+
+_NOT_OURS = frozenset(
+    {"host", "connection", "content-length", "content-type", "transfer-encoding", "upgrade", "te", "trailer",
+     "accept-encoding", "idempotency-key", "if-none-match"}
+)  # fmt: skip
+"""Headers that the channel writes itself."""
+
+
 class OverHttp(Part):
     """HTTP (RFC 9110). Paths are below the desk's address, which is configured, never part of a sheet."""
 
     channel: Literal["http"] = Field(description="HTTP.")
-    sign_in: Literal["bearer", "basic"] = Field(
+    sign_in: Literal["bearer", "basic"] | OwnHeader = Field(
         "bearer",
-        description="The login's secret as bearer token (RFC 6750), or its name and secret (RFC 7617).",
+        description="The login's secret as bearer token (RFC 6750), its name and secret (RFC 7617), or a header of "
+        "the desk's own.",
     )
     lodge: str = Field(pattern=r"^/", description="Where a case is posted.")
     follow: str = Field(
@@ -219,15 +249,18 @@ class BySftp(Part):
     )
     answer_name: str = Field(
         "{reference}-{message}.txt",
-        description="The name of a file with an answer of ours; empty: the desk takes none.",
+        description="The name of a file with an answer of ours, with {reference}, {packet.number}, {message}, or "
+        "{count}, which counts our answers from 1; empty: the desk takes none.",
     )
 
 
-class ByHand(Part):
-    """A person enters the packet: into a web form, on the telephone, in a mail program, on paper."""
+HandWay = Literal["form", "telephone", "mail", "paper"]
 
-    channel: Literal["hand"] = Field(description="By hand.")
-    by: Literal["form", "telephone", "mail", "paper"] = Field(description="How a person does it.")
+
+class _EnteredBy(Part):
+    """A way on which a person enters a packet."""
+
+    by: HandWay = Field(description="How a person does it.")
     where: str = Field(
         "", max_length=300, description="In words: the page, the number, the address."
     )
@@ -239,6 +272,33 @@ class ByHand(Part):
     closing: str = Field(
         "", max_length=600, description="What to do at the end: Ask for the number of the case."
     )
+
+
+class AlsoBy(_EnteredBy):
+    """Another way to the same desk by hand."""
+
+    order: tuple[str, ...] = Field(
+        (),
+        max_length=200,
+        description="The labels that it asks for, in its own order; empty: as on the first way. What it does not name "
+        "is not asked there.",
+    )
+
+
+class ByHand(_EnteredBy):
+    """A person enters the packet: into a web form, on the telephone, in a mail program, on paper."""
+
+    channel: Literal["hand"] = Field(description="By hand.")
+    also: tuple[AlsoBy, ...] = Field(
+        (), max_length=3, description="Other ways to the same desk, of which a person takes one."
+    )
+
+    @model_validator(mode="after")
+    def _has_each_way_once(self) -> ByHand:
+        ways = [one.by for one in (self, *self.also)]
+        if len(set(ways)) < len(ways):
+            raise ValueError("a way to the desk is described twice")
+        return self
 
 
 Sending = Annotated[OverHttp | ByMail | BySftp | ByHand, Field(discriminator="channel")]

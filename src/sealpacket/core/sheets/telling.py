@@ -49,9 +49,12 @@ class Telling(Part):
     path: str = Field(
         "",
         pattern=r"^(/.*)?$",
-        description="Over HTTP: where it goes, with {reference}; empty: it goes as an answer, with `words`.",
+        description="Over HTTP: where it goes, with {reference}, and {message.text} or what belongs to the act in it: "
+        "/cases/{reference}?why={message.text}. Empty: it goes as an answer, with `words`.",
     )
-    method: Literal["POST", "PUT", "PATCH"] = Field("POST", description="Over HTTP: the method.")
+    method: Literal["POST", "PUT", "PATCH", "DELETE"] = Field(
+        "POST", description="Over HTTP: the method. Without a body none is sent."
+    )
     body: Group = Field(
         default_factory=dict, description="Over HTTP: what is sent: {take: act.level}."
     )

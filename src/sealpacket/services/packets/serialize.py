@@ -43,7 +43,7 @@ from sealpacket.services.packets.follow.schemas import (
     ShipmentShown,
     VendorFileShown,
 )
-from sealpacket.services.packets.lives import DRAFT, OVER
+from sealpacket.services.packets.lives import DRAFT, OVER, waits_for_a_person
 from sealpacket.services.packets.schemas import (
     AssetBrief,
     BeganShown,
@@ -128,20 +128,49 @@ def status_text_of(packet: Packet, stops: int | None) -> str:
             return (
                 f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
             )
-        case "lodged":
-            return (
-                f"With {vendor} as {packet.reference}"
-                if packet.reference
-                else f"Sent to {vendor}, no reference yet"
-            )
-        case "answered" if packet.turn == "ours":
-            return f"{vendor} has answered"
-        case "answered":
-            return f"{vendor} says {packet.desk_status}"
+        case "lodged" | "answered":
+            return _with_desk(packet, vendor)
         case "settled":
-            return "Settled"
+            return f"Settled. {_left_of_ours(packet, vendor)}".rstrip()
         case _:
             return "Withdrawn"
+
+
+def _with_desk(packet: Packet, vendor: str) -> str:
+    """How a packet stands that its desk has, and if it is our turn, why."""
+    left = _left_of_ours(packet, vendor)
+    if left:
+        return left
+    due = [one for one in packet.cases if one.settle_on]
+    if due and packet.settled_at is None:
+        said = f"{vendor} says {packet.desk_status}"
+        day = min(one.settle_on for one in due if one.settle_on)
+        over = day <= datetime.now(UTC).date()
+        return f"{said}; it is for us to settle it now" if over else f"{said}; settle it from {day}"
+    if packet.life == "answered":
+        if packet.turn == "ours":
+            return f"{vendor} has answered; accept the answer or contest it"
+        return f"{vendor} says {packet.desk_status}"
+    if not packet.reference:
+        return f"Sent to {vendor}, no reference yet"
+    there = f"With {vendor} as {packet.reference}"
+    if packet.turn == "ours":
+        return f"{there}; it waits for us" + (
+            f" ({packet.desk_status})" if packet.desk_status else ""
+        )
+    return there
+
+
+def _left_of_ours(packet: Packet, vendor: str) -> str:
+    """What of ours has not reached the desk and waits for a person; empty if there is nothing."""
+    left = [one for one in packet.messages if waits_for_a_person(one)]
+    failed = next((one.failure for one in left if one.failure), "")
+    if failed:
+        return f"Not sent to {vendor}: {failed}"
+    if not left:
+        return ""
+    what = "A message of ours has" if len(left) == 1 else f"{len(left)} messages of ours have"
+    return f"{what} to be passed on to {vendor} by hand"
 
 
 def show(bench: Workbench) -> PacketShown:
@@ -475,16 +504,19 @@ def _message(message: Message) -> MessageShown:
         "how",
         "act",
     )
+    over = message.packet.life in OVER
     return MessageShown(
         **{field: getattr(message, field) for field in fields},
         case=message.case.label if message.case else "",
         about=_about(message),
-        answered=bool(message.questions) and not message.open_questions,
+        answered=bool(message.questions) and (over or not message.open_questions),
         taken_back=message.taken_back_at is not None,
         can_take_back=message.direction == "out"
         and not (message.sent_at or message.begun or message.taken_back_at),
         questions=[
-            AskedShown(id=q.id, text=q.text, doubtful=q.doubtful, open=q.open, by=q.done_by)
+            AskedShown(
+                id=q.id, text=q.text, doubtful=q.doubtful, open=q.open and not over, by=q.done_by
+            )
             for q in message.questions
         ],
         files=[file.name for file in message.files],

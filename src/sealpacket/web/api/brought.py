@@ -2,6 +2,7 @@
 
 import base64
 import binascii
+from typing import Literal
 
 from flask import Response
 from pydantic import AwareDatetime, BaseModel, Field
@@ -63,12 +64,16 @@ class Reference(Strict):
     spoke_to: OneLine = Field("", max_length=200)
 
 
+Way = Literal["", "form", "telephone", "mail", "paper"]
+
+
 class Tick(Strict):
     """A field that was entered, by its label."""
 
     field: str = Field(min_length=1, max_length=300)
     done: bool = True
     case: str = Case
+    by: Way = Field("", description="The way whose guide is shown then; empty: the first.")
 
 
 @api.post(
@@ -105,14 +110,20 @@ def take_reply(path: Number, body: Brought) -> Response:
     return with_etag(done, 201)
 
 
+class OnWay(BaseModel):
+    """On which way a person enters a packet."""
+
+    by: Way = Field("", description="Empty: the first way that the desk has.")
+
+
 @api.get(
     "/packets/<number>/hand",
     summary="What to enter at a desk that is reached by hand",
     responses={200: HandGuide},
 )
 @requires_role(ANY_ROLE)
-def hand_guide(path: Number) -> HandGuide:
-    return by_hand.hand_guide(current_app(), path.number.upper())
+def hand_guide(path: Number, query: OnWay) -> HandGuide:
+    return by_hand.hand_guide(current_app(), path.number.upper(), query.by)
 
 
 @api.put(
@@ -123,8 +134,9 @@ def hand_guide(path: Number) -> HandGuide:
 @requires_role("preparer")
 def tick_field(path: Number, body: Tick) -> HandGuide:
     return by_hand.tick_field(
-        current_app(), actor(), path.number.upper(), body.field, done=body.done, case=body.case
-    )
+        current_app(), actor(), path.number.upper(), body.field,
+        done=body.done, case=body.case, by=body.by,
+    )  # fmt: skip
 
 
 @api.post(

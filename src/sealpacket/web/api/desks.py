@@ -155,6 +155,11 @@ class SheetTried(SheetText):
     )
     need: Need = "fault"
     seed: int = Field(0, ge=0, le=1_000_000)
+    recorded: list[ReplyGiven] = Field(
+        [],
+        max_length=20,
+        description="What the desk has really said: an answer, an error (422-error.json), a mail, a paper.",
+    )
 
 
 class TrialPath(BaseModel):
@@ -172,7 +177,13 @@ class TrialPath(BaseModel):
 @idempotent
 def try_sheet(body: SheetTried) -> tuple[TrialShown, int]:
     return trials.try_sheet(
-        current_app(), actor(), body.yaml, asset=body.asset, need=body.need, seed=body.seed
+        current_app(),
+        actor(),
+        body.yaml,
+        asset=body.asset,
+        need=body.need,
+        seed=body.seed,
+        recorded=[(one.name, one.text) for one in body.recorded],
     ), 202
 
 

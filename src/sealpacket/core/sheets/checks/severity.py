@@ -13,11 +13,7 @@ from sealpacket.core.sheets.model import Sheet
 
 def check_severity(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterator[Check]:
     """Whether those who are named can do what a choice or level promises."""
-    named = [
-        a
-        for a in answers
-        if a.value and a.shown and (q := sheet.question(a.question)) and q.form == "person"
-    ]
+    named = [a for a in answers if a.value and a.shown and a.question in sheet.on_duty]
     for label, duties, target in _chosen(sheet, answers):
         for contact in named:
             person = people.get(contact.value or "")

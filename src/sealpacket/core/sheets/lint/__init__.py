@@ -12,6 +12,7 @@ from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.lint.asked import lint_asked
 from sealpacket.core.sheets.lint.findings import MOST, Finding, Told, by_line, has_stops, placed
 from sealpacket.core.sheets.lint.reachable import Scope
+from sealpacket.core.sheets.lint.replied import lint_replied
 from sealpacket.core.sheets.lint.sent import lint_sent
 from sealpacket.core.sheets.lint.shape import doubled, shape_faults
 from sealpacket.core.sheets.lint.written import lint_writing
@@ -76,3 +77,4 @@ def _all(sheet: Sheet) -> Iterator[Told]:
     yield from lint_asked(sheet, scope)
     yield from lint_writing(sheet, scope)
     yield from lint_sent(sheet, scope)
+    yield from lint_replied(sheet)

@@ -61,6 +61,21 @@ def _question(
     yield from _prefill(question, place, scope.needs)
     yield from _codes(question, place)
     yield from _target(question, place)
+    yield from layout_fault(question.layout, question.form, question.type, (*place, "layout"))
+
+
+def layout_fault(layout: str, form: str, kind: str | None, place: Place) -> Iterator[Told]:
+    """A stop where a day is written with a time of day, as with mm for the month."""
+    if (form == "date" or kind == "date") and any(sign in layout for sign in "Hhms"):
+        near = layout.replace("mm", "MM")
+        yield stop(
+            "layout",
+            place,
+            f"{layout} writes hours, minutes or seconds, and a date has none.",
+            is_it(near, "MM is the month, mm are minutes."),
+            word=layout,
+            near=near,
+        )
 
 
 def _pattern(question: Question, place: Place) -> Iterator[Told]:
@@ -95,6 +110,16 @@ def _prefill(question: Question, place: Place, needs: Sequence[str]) -> Iterator
             yield from known_value(prefill.take, ours, (*here, "map"), needs)
             if leaves is not None and theirs not in leaves:
                 yield no_choice(question, theirs, (*here, "map"), sorted(leaves))
+            way = question.ways.get(theirs)
+            wrong = [one for one in way.whole if one.needs and ours not in one.needs] if way else []
+            if wrong and prefill.take == "packet.need":
+                yield stop(
+                    "no-kind",
+                    (*here, "map"),
+                    f"{theirs} is filled in for {ours}, and is only for {', '.join(wrong[0].needs)}.",
+                    "Correct the map, or the needs of the choice.",
+                    word=theirs,
+                )
 
 
 def _bounds(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:

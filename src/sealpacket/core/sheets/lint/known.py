@@ -14,7 +14,7 @@ from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop
 from sealpacket.core.sheets.lint.reachable import Scope
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import Place
-from sealpacket.core.sheets.sending import AsPdf
+from sealpacket.core.sheets.sending import AsMail, AsPdf
 
 
 def bodies_of(sheet: Sheet) -> Iterator[tuple[Place, Any]]:
@@ -24,6 +24,8 @@ def bodies_of(sheet: Sheet) -> Iterator[tuple[Place, Any]]:
         yield ("write", "bodies", need), body
     if isinstance(sheet.write, AsPdf) and sheet.write.table:
         yield ("write", "table", "columns"), sheet.write.table.columns
+    if isinstance(sheet.write, AsMail) and not isinstance(sheet.write.subject, str):
+        yield ("write", "subject"), sheet.write.subject
 
 
 _ALL_FACTS = "docs/reference/desk-sheet.md lists all facts."

@@ -1,4 +1,4 @@
-"""Linting how a sheet sends, what it reads from replies, its limits and its hours."""
+"""Linting how a sheet sends, its limits and its hours."""
 
 from __future__ import annotations
 
@@ -6,23 +6,23 @@ import re
 import zoneinfo
 from collections.abc import Iterator
 
-import re2
-
+from sealpacket.core.sheets.facts import MESSAGE, TOLD
 from sealpacket.core.sheets.hours import has_holidays, span_fault
-from sealpacket.core.sheets.lint.asked import broken_pattern
-from sealpacket.core.sheets.lint.findings import Told, hint, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop, warn
 from sealpacket.core.sheets.lint.reachable import Scope
+from sealpacket.core.sheets.lint.replied import json_path
 from sealpacket.core.sheets.lint.written import lint_acts, lint_answer_body
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import Place
-from sealpacket.core.sheets.reply_rules import Replies
-from sealpacket.core.sheets.sending import ByMail, BySftp, Files, OverHttp
+from sealpacket.core.sheets.rendering import braces_in
+from sealpacket.core.sheets.sending import AsPdf, ByMail, BySftp, Files, OverHttp
 
+_IN_NAMES: tuple[str, ...] = ("reference", "packet.number", "message", "count")
 _IN_PATH = re.compile(r"\{([^}]*)\}?")
 
 
 def lint_sent(sheet: Sheet, scope: Scope) -> Iterator[Told]:
-    """How it is sent and answered."""
+    """How it is sent."""
     send = sheet.send
     match send:
         case OverHttp():
@@ -31,15 +31,24 @@ def lint_sent(sheet: Sheet, scope: Scope) -> Iterator[Told]:
             yield from _path(send.answer_opening, ("send", "answer_opening"), ("reference",))
         case BySftp():
             place: Place
-            yield from _path(send.answer_name, ("send", "answer_name"), ("reference", "message"))
+            yield from _path(send.answer_name, ("send", "answer_name"), _IN_NAMES)
             place = ("send", "more_files_name")
-            yield from _path(send.more_files_name, place, ("reference", "name"), ("name",))
+            in_name = ("reference", "packet.number", "name")
+            yield from _path(send.more_files_name, place, in_name, ("name",))
+            if send.answer_name and not {"message", "count"} & {
+                *_IN_PATH.findall(send.answer_name)
+            }:
+                yield stop(
+                    "no-reference",
+                    ("send", "answer_name"),
+                    "The name needs {message} or {count}.",
+                    "Without it the second answer would take the place of the first.",
+                )
     yield from lint_answer_body(sheet, scope)
     yield from lint_acts(sheet, scope)
     for act, telling in sheet.acts.items():
-        yield from _path(telling.path, ("acts", act, "path"), ("reference",), ("reference",))
-    yield from _way_back(sheet)
-    yield from _replies(sheet.replies)
+        known = ("reference", *MESSAGE, *TOLD)
+        yield from _path(telling.path, ("acts", act, "path"), known, ("reference",))
     yield from _limits(sheet)
     yield from _opening(sheet)
 
@@ -163,193 +172,24 @@ def _files(sheet: Sheet, files: Files, place: Place) -> Iterator[Told]:
         )
 
 
-_WAYS_BACK: dict[str, tuple[str, ...]] = {
-    "http": ("polling", "webhook"),
-    "mail": ("mail",),
-    "sftp": ("folder",),
-    "hand": ("hand",),
-}
-
-
-def _way_back(sheet: Sheet) -> Iterator[Told]:
-    channel, replies = sheet.send.channel, sheet.replies
-    wanted = _WAYS_BACK[channel]
-    if replies.arrive not in wanted:
-        yield stop(
-            "no-way-back",
-            ("replies", "arrive"),
-            f"By {channel} the desk answers by {' or '.join(wanted)}.",
-            word=replies.arrive,
-        )
-    if isinstance(sheet.send, ByMail | BySftp) and not (replies.our_number or replies.match):
-        yield stop(
-            "no-way-back",
-            ("replies",),
-            "It is not said how a reply finds its packet.",
-            "Say in `our_number` where the desk repeats our number, or in `match` what else tells.",
-            name=True,
-        )
-    if channel != "hand" and not replies.reference:
-        yield stop(
-            "missing",
-            ("replies",),
-            "`reference` is missing in `replies`.",
-            "Say where the desk's reference stands: $.case.reference",
-            name=True,
-        )
-    if channel == "hand" and not replies.reference_form:
-        yield hint(
-            "no-form",
-            ("replies",),
-            "A mistyped reference cannot be noticed.",
-            "Say in `reference_form` what one looks like: [A-Z]{2}[0-9]{5}",
-            name=True,
-        )
-    if replies.arrive == "webhook" and not replies.signature:
-        yield stop(
-            "no-signature",
-            ("replies",),
-            "Nothing says which header signs what the desk sends.",
-            "Name it in `signature`.",
-            name=True,
-        )
-    if replies.reference_form and (broken := broken_pattern(replies.reference_form)):
-        yield stop(
-            "pattern", ("replies", "reference_form"), broken, "Correct the pattern (RE2 syntax)."
-        )
-    if replies.number_in:
-        broken = broken_pattern(replies.number_in)
-        if broken:
-            yield stop(
-                "pattern", ("replies", "number_in"), broken, "Correct the pattern (RE2 syntax)."
-            )
-        elif re2.compile(replies.number_in).groups != 1:
-            yield stop(
-                "pattern",
-                ("replies", "number_in"),
-                "The pattern needs one group that is our number.",
-                "Put our number into brackets: case ([A-Z]-[0-9]+).",
-            )
-
-
-def _paths(replies: Replies) -> Iterator[tuple[Place, str]]:
-    for name in ("reference", "our_number", "status"):
-        yield ("replies", name), getattr(replies, name)
-    for part in ("messages", "refusals"):
-        rules = getattr(replies, part)
-        for name in (
-            "list",
-            "id",
-            "text",
-            "at",
-            "author",
-            "asks",
-            "files",
-            "file_name",
-            "file_at",
-            "code",
-        ):
-            yield ("replies", part, name), getattr(rules, name, "") or ""
-    for number, one in enumerate(replies.facts):
-        yield ("replies", "facts", number, "path"), one.path
-
-
-_REGULAR = re.compile(r"\b(match|search)\s*\(|=~")
-"""JSONPath's own patterns are not RE2's: what a desk sends could keep one busy for ever."""
-
-
-def _replies(replies: Replies) -> Iterator[Told]:
-    for place, path in _paths(replies):
-        if path:
-            yield from json_path(path, place)
-    if replies.status and not replies.statuses:
-        yield stop(
-            "no-statuses",
-            ("replies", "status"),
-            "It is not said what the status words mean.",
-            "List them in `statuses`.",
-            name=True,
-        )
-    if replies.statuses and not replies.status:
-        yield stop(
-            "no-statuses",
-            ("replies", "statuses"),
-            "It is not said where the status word stands.",
-            "Say it in `status`.",
-            name=True,
-        )
-    lives = {meaning.life for meaning in replies.statuses.values()}
-    if "settled" not in lives and replies.settled_by == "desk":
-        yield warn(
-            "never-settled",
-            ("replies",),
-            "No status word settles a case: it would stay open for ever.",
-            "Add one, or write `settled_by: us`.",
-            name=True,
-        )
-    if replies.arrive == "hand":
-        return
-    if replies.messages is None and not replies.statuses:
-        yield warn(
-            "mute",
-            ("replies",),
-            "Nothing of what the desk says is read.",
-            "Add `messages` or `statuses`.",
-            name=True,
-        )
-    asks = replies.messages is not None and replies.messages.asks
-    if not asks and not any(meaning.turn == "ours" for meaning in replies.statuses.values()):
-        yield hint(
-            "never-ours",
-            ("replies",),
-            "Nothing says that it is our turn.",
-            "A status word (asked), or `asks` of a message, can.",
-            name=True,
-        )
-    if replies.refusals is not None and not replies.refusals.remedies:
-        yield hint(
-            "no-remedies",
-            ("replies", "refusals"),
-            "No refusal has a remedy.",
-            "Say what to do about the usual ones.",
-            name=True,
-        )
-
-
-def json_path(path: str, place: Place) -> Iterator[Told]:
-    """Whether a JSONPath (RFC 9535) is one, begins where it has to, and cannot run for ever."""
-    import jsonpath
-
-    if not path.startswith("$"):
-        yield stop(
-            "jsonpath",
-            place,
-            f"“{path}” is no path.",
-            f"A path begins with $: $.{path.lstrip('.')}",
-            word=path,
-            near=f"$.{path.lstrip('.')}",
-        )
-        return
-    if _REGULAR.search(path):
-        yield stop(
-            "jsonpath",
-            place,
-            f"{path} uses match or search: such patterns can run for ever on a reply.",
-            "Compare with == instead.",
-        )
-    try:
-        jsonpath.compile(path)
-    except jsonpath.JSONPathError:
-        yield stop(
-            "jsonpath",
-            place,
-            f"{path} is not a valid JSONPath (RFC 9535).",
-            "Write it as $.case.status or $.list[?@.from == 'desk'].",
-        )
-
-
 def _limits(sheet: Sheet) -> Iterator[Told]:
     limits = sheet.attachments
+    naming = limits.naming.file
+    if limits.max_files > 1 and not {"name", "stem", "number"} & {*braces_in(naming)}:
+        yield stop(
+            "same-name",
+            ("attachments", "naming", "file"),
+            f"All files would be called {naming}.",
+            "Add {number}, {stem} or {name}.",
+        )
+    write = sheet.write
+    if isinstance(write, AsPdf) and write.table and write.table.name == write.name:
+        yield stop(
+            "same-name",
+            ("write", "table", "name"),
+            "The list and the form have the same name: one would take the place of the other.",
+            "Give the list a name of its own.",
+        )
     for name in ("max_size", "max_total"):
         if limits.max_files and name not in limits.model_fields_set:
             yield stop(

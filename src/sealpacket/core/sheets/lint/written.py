@@ -8,7 +8,7 @@ from typing import Any
 
 from sealpacket.core.sheets.asking import Condition, Question
 from sealpacket.core.sheets.bodies import ESCAPE, Conditional, Joined, Take, walk
-from sealpacket.core.sheets.lint.asked import type_fault
+from sealpacket.core.sheets.lint.asked import layout_fault, type_fault
 from sealpacket.core.sheets.lint.conditions import lint_condition
 from sealpacket.core.sheets.lint.documents import lint_documents
 from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop, warn
@@ -29,7 +29,7 @@ def lint_writing(sheet: Sheet, scope: Scope) -> Iterator[Told]:
     for place, body in bodies_of(sheet):
         known = Known(sheet, place, scope)
         yield from lint_body(body, place, known)
-        if sheet.write.format in FLAT and "table" not in place:
+        if sheet.write.format in FLAT and not {"table", "subject"} & {*place}:
             yield from _nested(body, place)
     for place, text in _braced(sheet):
         yield from lint_text(text, place, Known(sheet, place, scope))
@@ -48,11 +48,14 @@ def lint_writing(sheet: Sheet, scope: Scope) -> Iterator[Told]:
         )
         yield from _listed(sheet, sheet.write.table.rows)
     if isinstance(sheet.write, AsFields):
-        yield from _ordered(sheet, sheet.write.order)
+        yield from _ordered(sheet, sheet.write.order, ("write", "order"))
+    if isinstance(sheet.send, ByHand):
+        for number, way in enumerate(sheet.send.also):
+            yield from _ordered(sheet, way.order, ("send", "also", number, "order"))
     yield from lint_documents(sheet)
 
 
-def _ordered(sheet: Sheet, order: tuple[str, ...]) -> Iterator[Told]:
+def _ordered(sheet: Sheet, order: tuple[str, ...], place: Place) -> Iterator[Told]:
     """Labels in the order that nothing writes."""
     written = {name for body in sheet.bodies.values() for name in body}
     for number, label in enumerate(order):
@@ -60,7 +63,7 @@ def _ordered(sheet: Sheet, order: tuple[str, ...]) -> Iterator[Told]:
             near = nearest(label, written)
             yield stop(
                 "unknown-field",
-                ("write", "order", number),
+                (*place, number),
                 f"Nothing is written into “{label}”.",
                 is_it(near, "Name it in `to` of a question, or in `body`."),
                 word=label,
@@ -153,11 +156,19 @@ def _take(node: Take, place: Place, known: Known) -> Iterator[Told]:
         yield from type_fault(question, node.type, (*place, "type"))
     if node.layout and question is not None and question.form not in ("date", "moment"):
         yield stop("type", (*place, "layout"), f"{question.id} is no date or moment.")
+    elif node.layout:
+        form = question.form if question is not None else _form_of(node.take)
+        yield from layout_fault(node.layout, form, node.type, (*place, "layout"))
     given = [name for name in ("items", "map", "split", "type") if getattr(node, name) is not None]
     if len(given) > 1 and given != ["items", "map"]:
         yield stop(
             "both", place, f"{' and '.join(given)} cannot stand together.", "Keep one of them."
         )
+
+
+def _form_of(path: str) -> str:
+    """Whether a fact is a day or a moment, as its name says."""
+    return "date" if path.endswith("_on") else "moment" if path.endswith("_at") else ""
 
 
 def _mapped(node: Take, place: Place, known: Known, question: Question | None) -> Iterator[Told]:
@@ -281,7 +292,8 @@ def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
     """Texts of the sheet outside bodies in which paths may stand in braces."""
     write = sheet.write
     if isinstance(write, AsMail):
-        yield ("write", "subject"), write.subject
+        if isinstance(write.subject, str):
+            yield ("write", "subject"), write.subject
         yield ("write", "opening"), write.opening
     if isinstance(write, AsPdf):
         yield ("write", "name"), write.name
@@ -291,6 +303,8 @@ def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
         yield ("split", "label"), sheet.split.label
     if isinstance(sheet.send, ByHand):
         yield ("send", "opening"), sheet.send.opening
+        for number, way in enumerate(sheet.send.also):
+            yield ("send", "also", number, "opening"), way.opening
     yield ("attachments", "naming", "file"), sheet.attachments.naming.file
     yield ("attachments", "naming", "archive"), sheet.attachments.naming.archive
 

@@ -7,7 +7,9 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
+from sealpacket.core.sheets.bodies import Joined
 from sealpacket.core.sheets.conditions import holds
+from sealpacket.core.sheets.conversion import plain
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.rendering import fill, render
 from sealpacket.core.sheets.sending import AsFields, AsMail, AsPdf, ByHand
@@ -15,7 +17,10 @@ from sealpacket.core.sheets.values import OutgoingValues
 
 
 class Case(BaseModel):
-    """One case as it leaves and is sealed: what it is called among its packet's, its body, and what is around it."""
+    """One case as it leaves and is sealed: what it is called among its packet's, its body, and what is around it.
+
+    `openings` are what is said first on the other ways to a desk by hand.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -23,6 +28,7 @@ class Case(BaseModel):
     body: dict[str, Any]
     subject: str = ""
     opening: str = ""
+    openings: tuple[str, ...] = ()
     name: str = ""
     list_name: str = ""
     rows: list[dict[str, Any]] = []
@@ -55,7 +61,7 @@ def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
     body = render(sheet.body_for(str(values.get("packet.need", ""))), values)
     match write:
         case AsMail():
-            subject = " ".join(fill(write.subject, values).split())
+            subject = " ".join(_subject(write.subject, values).split())
             return Case(
                 label=label, body=body, subject=subject, opening=fill(write.opening, values)
             )
@@ -76,11 +82,19 @@ def _case(sheet: Sheet, values: OutgoingValues, label: str) -> Case:
                 label=label, body=body, name=fill(write.name, values), list_name=listed, rows=rows
             )
         case AsFields():
-            by = sheet.send
-            opening = fill(by.opening, values) if isinstance(by, ByHand) else ""
-            return Case(label=label, body=_in_order(write.order, body), opening=opening)
+            ways = (sheet.send, *sheet.send.also) if isinstance(sheet.send, ByHand) else ()
+            opening, *others = [fill(way.opening, values) for way in ways] or [""]
+            return Case(
+                label=label, body=_in_order(write.order, body), opening=opening, openings=(*others,)
+            )
         case _:
             return Case(label=label, body=body)
+
+
+def _subject(subject: str | Joined, values: OutgoingValues) -> str:
+    if isinstance(subject, str):
+        return fill(subject, values)
+    return plain(render({"": subject}, values).get("", ""))
 
 
 def _in_order(order: tuple[str, ...], body: dict[str, Any]) -> dict[str, Any]:

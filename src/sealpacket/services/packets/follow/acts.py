@@ -49,12 +49,12 @@ def change_severity(
 
 
 def contacts_of(packet: Packet, sheet: Sheet) -> list[str]:
-    """The keys of those whom the desk speaks to: as it was told last, else as it was answered."""
+    """The keys of those who have to meet the duties of a level: as the desk was told last, else as it was answered."""
     for message in reversed(packet.messages):
         if message.act == "contact" and message.taken_back_at is None:
             return [str(message.act_values.get("person", ""))]
     answers = {one["question"]: one.get("value") for one in packet.sealed_answers or []}
-    named = [answers.get(q.id) for q in sheet.questions if q.form == "person"]
+    named = [answers.get(q.id) for q in sheet.questions if q.id in sheet.on_duty]
     return [key for key in named if key]
 
 

@@ -13,7 +13,7 @@ from sealpacket.core.sheets.replies import wanted
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft import drafts
-from sealpacket.services.packets.follow.news import questions_of, whose_turn
+from sealpacket.services.packets.follow.news import note_words, questions_of, whose_turn
 from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Account, Message
@@ -80,6 +80,8 @@ def record_call(
         message.questions = questions_of(wanted(text, asks=asks) if asks else ())
         packet.messages.append(message)
         packet.turn = whose_turn(packet)
+        if packet.sheet is not None:
+            note_words(packet, parsed(packet.sheet), message.case, text)
         tx.session.flush()
         tx.session.expire(packet, ["messages"])
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -110,7 +112,7 @@ def settle(
         packet.cause, packet.cure = cause or packet.cause, cure or packet.cure
         if packet.life in OPEN:
             for case in packet.cases:
-                case.life, case.turn = "settled", "vendor"
+                case.life, case.turn, case.settle_on = "settled", "vendor", None
             packet.life, packet.turn, packet.settled_at = "settled", "vendor", datetime.now(UTC)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))

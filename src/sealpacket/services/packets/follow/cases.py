@@ -19,14 +19,14 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.follow.news import note_news, take_in
+from sealpacket.services.packets.follow.news import note_news, take_in, whose_turn
 from sealpacket.services.packets.follow.tray import put_paper
 from sealpacket.services.packets.follow.vendor_files import fetch_waiting
 from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.deliveries import desk_of
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Packet, PickedUp
+from sealpacket.store.models import Packet, PacketCase, PickedUp
 
 FOLLOW = "follow_packet"
 
@@ -199,6 +199,7 @@ def follow_all(app: AppContext) -> None:
 
     A settled one is looked at now and then for a while: its desk may open it again.
     """
+    _remind_to_settle(app)
     now = datetime.now(UTC)
     since = now - timedelta(seconds=app.settings.follow_every)
     settled = and_(
@@ -214,3 +215,12 @@ def follow_all(app: AppContext) -> None:
         numbers = list(session.scalars(query.order_by(Packet.followed_at.nulls_first()).limit(200)))
     for number in numbers:
         look(app, number, asked_for=False)
+
+
+def _remind_to_settle(app: AppContext) -> None:
+    """Make it our turn where a case that its desk never closes has been as it is for as long as it has to be."""
+    due = Packet.cases.any(PacketCase.settle_on <= datetime.now(UTC).date())
+    query = select(Packet).where(Packet.life.in_(OPEN), Packet.turn == "vendor", due)
+    with app.database.transaction() as session:
+        for packet in session.scalars(query.with_for_update(skip_locked=True)):
+            packet.turn = whose_turn(packet)

@@ -21,6 +21,7 @@ from sealpacket.services.packets.follow.news import (
     Came,
     moment_of,
     note_news,
+    note_words,
     questions_of,
     whose_turn,
     written_at,
@@ -95,8 +96,6 @@ def take_reply(
 
 def _read(sheet: Sheet, given: bytes) -> Any:
     """What the sheet makes of it, if it can read it."""
-    if sheet.replies.arrive == "hand":
-        return None
     if sheet.replies.arrive == "mail":
         return read_mail(given) if is_mail(given) else None
     return read_reply(sheet, given)
@@ -156,4 +155,5 @@ def _keep_words(
         packet.messages.append(message)
         vendor_files.keep(message, came.attached)
         packet.turn = whose_turn(packet)
+        note_words(packet, workbench.sheet_of(packet), named, words.text)
         return True

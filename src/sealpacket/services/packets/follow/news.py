@@ -22,13 +22,16 @@ from sealpacket.core.sheets import (
     read_reference,
     read_refusals,
 )
+from sealpacket.core.sheets.hours import working_days_later
 from sealpacket.core.sheets.mails import address_of, is_authentic
 from sealpacket.core.sheets.replies import Message as Words
+from sealpacket.core.sheets.replies import word_in
+from sealpacket.core.sheets.reply_rules import WORDS
 from sealpacket.core.wants import Want, wants_in
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.follow import vendor_files
-from sealpacket.services.packets.lives import LIVES, OPEN
+from sealpacket.services.packets.lives import LIVES, OPEN, waits_for_a_person
 from sealpacket.services.packets.lodge.deliveries import note_refusal, references
 from sealpacket.services.packets.lodge.waiting import SEND, begin, unsent
 from sealpacket.store.models import Asked, DeskSheet, Message, Packet, PacketCase
@@ -144,8 +147,7 @@ def note_news(
             if not news.listed and packet.sheet is not None:
                 # Somebody may have put the word into the sheet since the packet was sealed.
                 news = _news_in(parsed(packet.sheet.desk.sheets[-1]), body, came)
-            ours = sheet.replies.settled_by == "us"
-            noted = _noted(packet, news, refusals, reference, came.at, settled_by_us=ours)
+            noted = _noted(packet, sheet, news, refusals, reference, came.at)
             tx.detail = {"status": news.status, **noted}
         new = [message for message in packet.messages if message.id not in before]
         for message in new:
@@ -218,16 +220,15 @@ def _supposed(text: str) -> tuple[Want, ...]:
 
 def _noted(
     packet: Packet,
+    sheet: Sheet,
     news: CaseNews,
     refusals: tuple[Refusal, ...],
     reference: str | None,
     at: datetime | None,
-    *,
-    settled_by_us: bool,
 ) -> dict[str, Any]:
     case = _case_for(packet, reference)
     new = _new_messages(packet, news, case)
-    if settled_by_us and packet.life == "settled" and not new:
+    if sheet.replies.settled_by == "us" and packet.life == "settled" and not new:
         return {"messages": 0, "changed": False}
     if at is not None and case.desk_said_at is not None and at < case.desk_said_at:
         case.desk_facts = {**news.facts, **case.desk_facts}
@@ -241,20 +242,48 @@ def _noted(
         if news.status != case.desk_status:
             packet.messages.append(_strange_word(packet, case, news.status, at))
         news = news.model_copy(update={"life": case.life or news.life, "turn": "vendor"})
-    case.desk_status = news.status or case.desk_status
     case.reference = reference or case.reference
+    if not note_state(packet, sheet, case, news, refusals):
+        return {"messages": new, "changed": True, "refused": [reason.code for reason in refusals]}
+    after = (case.desk_status, case.reference, dict(case.desk_facts))
+    return {"messages": new, "changed": bool(new) or before != after}
+
+
+def note_state(
+    packet: Packet, sheet: Sheet, case: PacketCase, news: CaseNews, refusals: Sequence[Refusal] = ()
+) -> bool:
+    """Keep how a case stands at its desk; gives whether the desk has it: False where it has refused it."""
+    _settle_later(case, sheet, news)
+    case.desk_status = news.status or case.desk_status
     if news.life == "refused":
         if packet.life in ("sealed", *OPEN):
             for one in packet.cases:
                 one.sent = False
             note_refusal(packet, [reason.model_dump() for reason in refusals], news.status)
-        return {"messages": new, "changed": True, "refused": [reason.code for reason in refusals]}
+        return False
     case.life, case.turn = news.life, news.turn
     case.desk_facts = {**case.desk_facts, **news.facts}
     packet.followed_at = datetime.now(UTC)
     sum_up(packet)
-    after = (case.desk_status, case.reference, dict(case.desk_facts))
-    return {"messages": new, "changed": bool(new) or before != after}
+    return True
+
+
+def note_words(packet: Packet, sheet: Sheet, case: PacketCase | None, text: str) -> None:
+    """Keep how a case stands as words say it that a person has entered: those that the sheet knows for a state."""
+    word = word_in(sheet, text) if sheet.replies.status in ("", WORDS) else ""
+    if word:
+        meaning = sheet.replies.statuses[word]
+        news = CaseNews(status=word, messages=(), **dict(meaning))
+        note_state(packet, sheet, case or packet.cases[0], news)
+
+
+def _settle_later(case: PacketCase, sheet: Sheet, news: CaseNews) -> None:
+    """Keep from when on the case is for us to settle: so many working days after it came into this state."""
+    if not news.settle_after_days:
+        case.settle_on = None
+    elif news.status != case.desk_status or case.settle_on is None:
+        today = datetime.now(UTC).date()
+        case.settle_on = working_days_later(sheet.hours, today, news.settle_after_days)
 
 
 def _strange_word(packet: Packet, case: PacketCase, word: str, at: datetime | None) -> Message:
@@ -298,17 +327,15 @@ def questions_of(wants: Sequence[Want]) -> list[Asked]:
 def whose_turn(packet: Packet) -> str:
     """Whose turn it is: ours while any case waits for us, or something of ours could not be sent."""
     if packet.life == "settled":  # what it asked is past; what could not be sent is not
-        return "ours" if any(map(_stuck, packet.messages)) else "vendor"
+        return "ours" if any(map(waits_for_a_person, packet.messages)) else "vendor"
     asked = any(message.open_questions for message in packet.messages)
-    ours = any(one.turn == "ours" for one in packet.cases)
-    return "ours" if asked or ours or any(map(_stuck, packet.messages)) else "vendor"
+    ours = any(one.turn == "ours" or _to_settle(one) for one in packet.cases)
+    return "ours" if asked or ours or any(map(waits_for_a_person, packet.messages)) else "vendor"
 
 
-def _stuck(message: Message) -> bool:
-    """Whether one of ours waits for a person: it could not be sent, or somebody has to pass it on by hand."""
-    if message.direction != "out" or message.sent_at is not None or message.taken_back_at:
-        return False
-    return bool(message.failure) or message.how == "hand"
+def _to_settle(case: PacketCase) -> bool:
+    """Whether a case that its desk never closes has been as it is for as long as it has to be."""
+    return case.settle_on is not None and case.settle_on <= datetime.now(UTC).date()
 
 
 def _new_messages(packet: Packet, news: CaseNews, case: PacketCase | None) -> int:

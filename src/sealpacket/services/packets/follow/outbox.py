@@ -14,7 +14,7 @@ from sealpacket.app.context import WORKER, AppContext
 from sealpacket.channels import DeskAway, DeskRefused, Outgoing, Told
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid
 from sealpacket.core.outgoing import OutgoingText
-from sealpacket.core.sheets import ByHand, Sheet, TellName, read_refusals
+from sealpacket.core.sheets import ByHand, Sheet, TellName, refused
 from sealpacket.core.sheets.checks.evidence import check_exhibits
 from sealpacket.core.sheets.checks.typed import say_kinds
 from sealpacket.core.sheets.writing import names_of
@@ -204,6 +204,7 @@ def _send_one(app: AppContext, ident: str) -> None:
         packet = message.packet
         desk = desk_of(app, packet)
         case = message.case or packet.cases[0]
+        ours = [one for one in packet.messages if one.direction == "out" and one.how == "desk"]
         told = Told(
             ident=message.id,
             number=packet.number,
@@ -211,6 +212,7 @@ def _send_one(app: AppContext, ident: str) -> None:
             act=message.act,  # type: ignore[arg-type]
             values={**message.act_values, "message.text": OutgoingText(message.outgoing or "")},
             files=_files(app, packet, desk.sheet, message),
+            count=1 + sum(one.sent_at is not None and one.case is message.case for one in ours),
         )
     with health.turn_at(app, desk.sheet), desk:
         desk.tell(told)
@@ -244,7 +246,7 @@ def _words(app: AppContext, packet_id: str, problem: DeskRefused | Conflict) -> 
         return f"{problem.detail} {problem.remedy}"
     with app.database.transaction() as session:
         packet = session.get_one(Packet, packet_id)
-        reasons = read_refusals(workbench.sheet_of(packet), problem.body)
+        reasons = refused(workbench.sheet_of(packet), problem.body, problem.status)
         said = " ".join(f"{reason.text.rstrip('.')}. {reason.cure}" for reason in reasons)
         return f"The desk did not take it ({problem.status}). {said}".strip()
 

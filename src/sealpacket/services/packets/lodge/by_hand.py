@@ -11,24 +11,34 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.sheets import ByHand, Case, Sheet
-from sealpacket.core.sheets.by_hand import fields_of
+from sealpacket.core.sheets.by_hand import fields_of, way_of
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.lodge import waiting
 from sealpacket.services.packets.lodge.deliveries import references
 from sealpacket.services.packets.lodge.parcels import file_names
-from sealpacket.services.packets.lodge.schemas import HandCase, HandField, HandFile, HandGuide
+from sealpacket.services.packets.lodge.schemas import (
+    HandCase,
+    HandField,
+    HandFile,
+    HandGuide,
+    HandWayShown,
+)
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import DeskSheet, Packet, PacketCase
 
 _LONGEST = 200
 
 
-def hand_guide(app: AppContext, number: str) -> HandGuide:
-    """What to enter at a desk that is reached by hand: its fields in its own order, ready to copy, and the files."""
+def hand_guide(app: AppContext, number: str, by: str = "") -> HandGuide:
+    """What to enter at a desk that is reached by hand: its fields in its own order, ready to copy, and the files.
+
+    `by` is one of its ways, such as telephone; empty: its first.
+    """
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        sheet, way = _by_hand(packet)
+        sheet, first = _by_hand(packet)
+        way = way_of(first, by)
         bench = workbench.lay_out(app, session, packet)
         cases = bench.cases()
         entered = {one.label: one for one in packet.cases}
@@ -38,7 +48,8 @@ def hand_guide(app: AppContext, number: str) -> HandGuide:
             by=way.by,
             where=way.where,
             closing=way.closing,
-            cases=[_case(sheet, case, entered.get(case.label)) for case in cases],
+            ways=[HandWayShown(by=one.by, where=one.where) for one in (first, *first.also)],
+            cases=[_case(sheet, case, entered.get(case.label), way.by) for case in cases],
             files=[
                 HandFile(
                     name=name, exhibit=exhibit.name, size=exhibit.outgoing_size or exhibit.size
@@ -50,14 +61,17 @@ def hand_guide(app: AppContext, number: str) -> HandGuide:
         )
 
 
-def _case(sheet: Sheet, case: Case, kept: PacketCase | None) -> HandCase:
+def _case(sheet: Sheet, case: Case, kept: PacketCase | None, by: str) -> HandCase:
     ticked = set(kept.entered) if kept else set()
+    others = sheet.send.also if isinstance(sheet.send, ByHand) else ()
+    place = next((place for place, one in enumerate(others) if one.by == by), None)
     return HandCase(
         label=case.label,
-        opening=case.opening,
+        opening=case.opening if place is None else case.openings[place],
         reference=kept.reference if kept else None,
         fields=[
-            HandField(**dict(one), entered=one.label in ticked) for one in fields_of(sheet, case)
+            HandField(**dict(one), entered=one.label in ticked)
+            for one in fields_of(sheet, case, by)
         ],
     )
 
@@ -74,7 +88,14 @@ def _by_hand(packet: Packet) -> tuple[Sheet, ByHand]:
 
 
 def tick_field(
-    app: AppContext, actor: Actor, number: str, field: str, *, done: bool = True, case: str = ""
+    app: AppContext,
+    actor: Actor,
+    number: str,
+    field: str,
+    *,
+    done: bool = True,
+    case: str = "",
+    by: str = "",
 ) -> HandGuide:
     """Note that a field was entered at the desk, or was not after all: a colleague goes on where one stopped."""
     with app.database.transaction() as session:
@@ -89,7 +110,7 @@ def tick_field(
             for label in labels
             if (label in one.entered and label != field) or (label == field and done)
         ]
-    return hand_guide(app, number)
+    return hand_guide(app, number, by)
 
 
 def _case_named(packet: Packet, name: str) -> PacketCase:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import partial
@@ -13,7 +12,7 @@ from sqlalchemy.orm import Session, joinedload
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, ProblemError, Unavailable
-from sealpacket.core.sheets import ByHand, Case, Sheet, read_case, read_reference, read_refusals
+from sealpacket.core.sheets import ByHand, Case, Sheet, read_reference, refused
 from sealpacket.core.words import joined
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
@@ -48,6 +47,7 @@ def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
         else:
             _need_desk(app, parsed(packet.sheet) if packet.sheet else None)
             packet.lodge_state, packet.lodge_status_text = "queued", "Waiting to be sent"
+            packet.turn = "vendor"
             waiting.begin(app, tx.session, packet, LODGE)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -275,54 +275,12 @@ def _refused(app: AppContext, packet_id: str, refusal: DeskRefused) -> None:
     with app.transaction(WORKER, "packet refused", "packet", status=refusal.status) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         sheet = parsed(packet.sheet) if packet.sheet else None
-        body = refusal.body
-        reasons = [r.model_dump() for r in read_refusals(sheet, body)] if sheet else []
-        if not reasons:
-            facts = read_case(sheet, body).facts if sheet and body is not None else {}
-            reasons = [_unread(refusal.status, facts)]
+        found = refused(sheet, refusal.body, refusal.status) if sheet else ()
+        reasons = [reason.model_dump() for reason in found]
         tx.subject = f"packet {packet.number}"
         note_refusal(packet, reasons, f"http-{refusal.status}")
         _keep_words(packet)
         tx.detail["reasons"] = [reason["code"] for reason in packet.refusals or []]
-
-
-_BY_STATUS = {
-    401: (
-        "The desk does not accept our sign-in",
-        "Nothing of the packet is wrong: have the secret of its login put right, then reopen and lodge it again.",
-    ),
-    404: (
-        "The desk has nothing at the address to which cases go",
-        "Check its address in SEALPACKET_DESKS and `send.lodge` in its sheet.",
-    ),
-    409: (
-        "The desk says that it does not go together with something that it has",
-        "See whether it has a case of the same thing already, then mend the packet and lodge it again.",
-    ),
-    413: (
-        "The desk does not take so much at once",
-        "Take an exhibit out, or cut the logs to the hours that matter.",
-    ),
-}
-_LIKE = {403: 401, 405: 404, 410: 404}
-
-
-def _unread(status: int, facts: Mapping[str, str]) -> dict[str, Any]:
-    """The reason for a refusal in which nothing can be read: what its status says (RFC 9110), and facts beside it."""
-    said, cure = _BY_STATUS.get(
-        _LIKE.get(status, status),
-        (
-            "The desk gave no reason that can be read",
-            "Ask the desk, then mend the packet and lodge it again.",
-        ),
-    )
-    told = "".join(f" {label}: {value}." for label, value in facts.items())
-    return {
-        "code": f"http-{status}",
-        "text": f"{said} (HTTP {status}).{told}",
-        "cure": cure,
-        "act": "",
-    }
 
 
 def _keep_words(packet: Packet) -> None:
@@ -395,5 +353,5 @@ def _stalled(app: AppContext, packet_id: str, words: str) -> None:
 
 def _stall(packet: Packet, words: str) -> None:
     waiting.done(packet)
-    packet.lodge_state = "stalled"
+    packet.lodge_state, packet.turn = "stalled", "ours"
     packet.lodge_status_text = f"{words} Nothing was lost: lodge it again when the desk is back."

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from datetime import UTC, datetime
+from functools import partial
 from typing import Any
 
 import re2
 
 from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, Parcel, Told, open_desk
 from sealpacket.channels.sheet_desk import SheetDesk, desk_of_sheet
-from sealpacket.channels.sheet_desk.base import NUMBER, REFERENCE
+from sealpacket.channels.sheet_desk.base import NUMBER
 from sealpacket.core.errors import ProblemError
 from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import (
@@ -21,10 +22,13 @@ from sealpacket.core.sheets import (
     OverHttp,
     Sample,
     Sheet,
+    TellName,
     read_all,
-    read_refusals,
+    read_given,
+    refused,
 )
 from sealpacket.core.sheets.by_hand import fields_of
+from sealpacket.core.sheets.explained import sample_act
 from sealpacket.core.sheets.rendering import fill
 from sealpacket.core.sheets.replying import Said, Saying, reply_for, status_for
 from sealpacket.services.packets.schemas import TrialStep
@@ -33,8 +37,9 @@ _QUESTION = "Which firmware does it run?"
 _ANSWER = "It runs 12.1, as it did before."
 
 
+Outcome = dict[str, Any]
 _EVERYTHING = Saying(
-    reference=REFERENCE,
+    reference="CASE-1001",
     our_number=NUMBER,
     status="x",
     messages=(Said(id="m-0", text=_QUESTION, at=""),),
@@ -42,10 +47,13 @@ _EVERYTHING = Saying(
 )
 
 
-def play(sheet: Sheet, sample: Sample) -> list[TrialStep]:
-    """Play a whole life of a sample packet; what fails is a step that says why."""
+def play(sheet: Sheet, sample: Sample, recorded: Sequence[tuple[str, str]] = ()) -> list[TrialStep]:
+    """Play a whole life of a sample packet: every act that the sheet has; what fails is a step that says why.
+
+    `recorded` are things that the desk has really said, by name: each has to be understood.
+    """
     if isinstance(sheet.send, ByHand):
-        return [*_by_hand(sheet, sample)]
+        return [*_by_hand(sheet, sample), *_heard(sheet, recorded)]
     steps: list[TrialStep] = []
     try:
         reply_for(sheet, _EVERYTHING)
@@ -55,14 +63,47 @@ def play(sheet: Sheet, sample: Sample) -> list[TrialStep]:
                 life.lodge,
                 life.ask_back,
                 life.answer,
-                life.solve,
-                life.settle,
-                life.refuse,
+                life.send_more,
             ):
                 steps.append(_step(act))
+            steps += [
+                _step(partial(life.tell, act), act.replace("_", " "))
+                for act in sheet.acts
+                if act != "comment"
+            ]
+            steps += [_step(act) for act in (life.solve, life.settle, life.refuse)]
     except (DeskAway, ProblemError) as error:
         steps.append(TrialStep(act="begin", ok=False, sentence=_words(error)))
-    return steps
+    return [*steps, *_heard(sheet, recorded)]
+
+
+def _heard(sheet: Sheet, recorded: Sequence[tuple[str, str]]) -> Iterator[TrialStep]:
+    """What the sheet understands of things that the desk has really said, and what it finds in none of them."""
+    found = [(name, text, read_given(sheet, name, text.encode())) for name, text in recorded]
+    for name, text, read in found:
+        news = read.news
+        turn = "our turn" if news.turn == "ours" else "their turn"
+        said = [
+            f"reference {read.reference}" if read.reference else "",
+            f"{news.status or 'no status'}: {news.life}, {turn}",
+            *(f"{label} {value}" for label, value in news.facts.items()),
+            *(f"refused as {one.code}" for one in read.refusals),
+            f"{len(news.messages)} message{'s' if len(news.messages) != 1 else ''}",
+        ]
+        words = "; ".join(part for part in said if part)
+        sentence = " ".join((f"{words[:1].upper()}{words[1:]}.", *read.not_understood))
+        yield TrialStep(
+            act=f"read {name}", ok=not read.not_understood, sentence=sentence, said=text[:4000]
+        )
+    taken = [read for _, _, read in found if read.news.life != "refused"]
+    rules = sheet.replies
+    for what, wanted, there in (
+        ("reference", rules.reference, any(read.reference for read in taken)),
+        ("status", rules.status, any(read.news.status for read in taken)),
+    ):
+        if taken and wanted and not there:
+            sentence = f"A {what} is in none of what was recorded: {wanted} finds nothing there."
+            yield TrialStep(act=what, ok=False, sentence=sentence)
 
 
 def _by_hand(sheet: Sheet, sample: Sample) -> Iterator[TrialStep]:
@@ -85,8 +126,8 @@ def _by_hand(sheet: Sheet, sample: Sample) -> Iterator[TrialStep]:
         )
 
 
-def _step(act: Any) -> TrialStep:
-    name = act.__name__.replace("_", " ")
+def _step(act: Callable[[], Outcome], name: str = "") -> TrialStep:
+    name = name or act.__name__.replace("_", " ")
     try:
         return TrialStep(act=name, **act())
     except (DeskAway, DeskRefused, ProblemError) as error:
@@ -102,15 +143,12 @@ def _words(error: Exception) -> str:
     return str(error)
 
 
-Outcome = dict[str, Any]
-
-
 class _Life:
     """One case at the desk of a sheet; each act gives whether it went well, and a sentence."""
 
     def __init__(self, sheet: Sheet, made: SheetDesk, way: Desk, sample: Sample) -> None:
         self._sheet, self._made, self._way, self._sample = sheet, made, way, sample
-        self._asked = 0
+        self._asked, self._told, self._reference = 0, 0, made.reference
 
     def lodge(self) -> Outcome:
         """The case and its files arrive, and the desk's reference comes back."""
@@ -122,9 +160,11 @@ class _Life:
         news = self._hear()
         cases = len(self._sample.cases)
         came = self._made.count("case"), self._made.count("file")
-        if news.reference != REFERENCE:
+        if news.reference != self._reference:
             return _bad(
-                f"The reference {REFERENCE} is not found in what the desk says.", self._said()
+                f"The reference {self._reference} is not found in what the desk says: "
+                f"{news.reference or 'nothing'} is. Check `reference`, `reference_form` and `reference_example`.",
+                self._said(),
             )
         if came[0] < cases or came[1] < len(files):
             return _bad(f"{came[0]} of {cases} cases and {came[1]} of {len(files)} files arrived.")
@@ -157,7 +197,8 @@ class _Life:
             return _skipped("The desk takes no answers.")
         before = self._made.count("answer")
         values = {"message.text": OutgoingText(_ANSWER)}
-        self._way.tell(Told("m-1", NUMBER, REFERENCE, "comment", values))
+        self._way.tell(Told("m-1", NUMBER, self._reference, "comment", values))
+        self._told += 1
         self._made.listen_to(self._way)
         heard = self._made.last("answer")
         if (
@@ -167,6 +208,35 @@ class _Life:
         ):
             return _bad("The answer did not arrive with its words.")
         return _good("Our answer arrived with its words.", heard.content.decode("utf-8", "replace"))
+
+    def send_more(self) -> Outcome:
+        """A file follows with an answer."""
+        files = self._files()
+        if not files or not _takes_more_files(self._sheet):
+            return _skipped("The desk takes no files later.")
+        before = self._made.count("file")
+        values = {"message.text": OutgoingText("Here is the log.")}
+        self._told += 1
+        told = Told("m-2", NUMBER, self._reference, "comment", values, files, self._told)
+        self._way.tell(told)
+        self._made.listen_to(self._way)
+        if self._made.count("file") == before:
+            return _bad("The file that followed did not arrive.")
+        return _good("A file that followed arrived.")
+
+    def tell(self, act: TellName) -> Outcome:
+        """An act after the reference arrives, with what belongs to it."""
+        before = self._made.count("answer")
+        values = {**sample_act(self._sheet), "message.text": OutgoingText(_ANSWER)}
+        self._told += 1
+        told = Told(f"m-{act}", NUMBER, self._reference, act, values, count=self._told)
+        self._way.tell(told)
+        self._made.listen_to(self._way)
+        heard = self._made.last("answer")
+        if self._made.count("answer") == before or heard is None:
+            return _bad("It did not arrive.")
+        said = heard.content.decode("utf-8", "replace")
+        return _good(f"It arrived at {heard.name}.", said)
 
     def solve(self) -> Outcome:
         """The desk says that it has an answer."""
@@ -200,7 +270,7 @@ class _Life:
         try:
             self._way.lodge(Parcel(f"{NUMBER}/again", NUMBER, self._sample.cases[0], []))
         except DeskRefused as refusal:
-            return read_refusals(self._sheet, refusal.body)
+            return refused(self._sheet, refusal.body, refusal.status)
         return ()
 
     def _becomes(self, life: str, missing: str) -> Outcome:
@@ -222,7 +292,7 @@ class _Life:
             asks=asks,
         )
         self._made.saying = Saying(
-            reference=REFERENCE, our_number=NUMBER, status=word, messages=(said,)
+            reference=self._reference, our_number=NUMBER, status=word, messages=(said,)
         )
 
     def _hear(self) -> Any:
@@ -260,6 +330,16 @@ def _takes_answers(sheet: Sheet) -> bool:
             return True
         case ByHand():
             return False
+
+
+def _takes_more_files(sheet: Sheet) -> bool:
+    match sheet.send:
+        case OverHttp() as way:
+            return bool(way.answer and way.more_files)
+        case BySftp() as way:
+            return bool(way.more_files_name)
+        case _:
+            return isinstance(sheet.send, ByMail)
 
 
 def _good(sentence: str, said: str = "") -> Outcome:

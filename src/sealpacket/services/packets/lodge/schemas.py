@@ -33,11 +33,21 @@ class HandFile(BaseModel):
     size: int
 
 
-class HandGuide(BaseModel):
-    """What a person enters at a desk, in the desk's own order; values are as they may leave."""
+HandWay = Literal["form", "telephone", "mail", "paper"]
 
-    by: Literal["form", "telephone", "mail", "paper"]
+
+class HandWayShown(BaseModel):
+    """A way to a desk that is reached by hand, and where."""
+
+    by: HandWay
     where: str
+
+
+class HandGuide(HandWayShown):
+    """What a person enters at a desk, in the desk's own order; values are as they may leave. `ways` are all ways to it,
+    of which this is one."""
+
+    ways: list[HandWayShown]
     closing: str
     cases: list[HandCase]
     files: list[HandFile]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -22,7 +23,7 @@ from sealpacket.core.sheets import (
     Sample,
     Sheet,
     read_reference,
-    read_refusals,
+    refused,
     sample_packet,
 )
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
@@ -44,9 +45,18 @@ _UNFORESEEN = {
 
 
 def try_sheet(
-    app: AppContext, actor: Actor, text: str, *, asset: str, need: Need, seed: int
+    app: AppContext,
+    actor: Actor,
+    text: str,
+    *,
+    asset: str,
+    need: Need,
+    seed: int,
+    recorded: Sequence[tuple[str, str]] = (),
 ) -> TrialShown:
     """Have the worker play a whole life of a sample packet at a desk made from this sheet; see `trial`.
+
+    `recorded` are things that the desk has really said, by name: the sheet has to understand each.
 
     With an asset the sample is about it, and is lodged at the stand-in that is configured as well. Raises Conflict
     where none is: a sample is never sent to a real desk.
@@ -59,7 +69,13 @@ def try_sheet(
             KINDS["asset"].find(tx.session, asset)
         made = Trial(
             account_id=actor.account_id,
-            wish={"yaml": text, "asset": asset, "need": need, "seed": seed},
+            wish={
+                "yaml": text,
+                "asset": asset,
+                "need": need,
+                "seed": seed,
+                "recorded": [list(one) for one in recorded],
+            },
         )
         tx.session.add(made)
         tx.session.flush()
@@ -142,14 +158,14 @@ def _tried(app: AppContext, wish: dict[str, Any]) -> dict[str, Any]:
     if not wish["asset"]:
         kind = sheet.kind(wish["need"]) or sheet.kinds[0]
         known = {"packet.need": kind.need, "ruling.route": kind.routes[0]}
-        return _played(sheet, sample_packet(sheet, wish["seed"], known))
+        return _played(sheet, sample_packet(sheet, wish["seed"], known), wish["recorded"])
     sample, login, number = _sample(app, sheet, wish["asset"], wish["need"], wish["seed"])
-    return _played(sheet, sample) | _lodged(app, sheet, sample, login, number)
+    return _played(sheet, sample, wish["recorded"]) | _lodged(app, sheet, sample, login, number)
 
 
-def _played(sheet: Sheet, sample: Sample) -> dict[str, Any]:
+def _played(sheet: Sheet, sample: Sample, recorded: Sequence[Any]) -> dict[str, Any]:
     """A whole life at a desk that is made from the sheet."""
-    steps = play(sheet, sample)
+    steps = play(sheet, sample, [(name, text) for name, text in recorded])
     failed = [step.act for step in steps if step.ok is False]
     words = f"It fails: {joined(failed)}." if failed else "It plays to its end."
     return {
@@ -173,7 +189,7 @@ def _lodged(
                 for place, case in enumerate(sample.cases)
             ]
     except DeskRefused as refusal:
-        reasons = [reason.model_dump() for reason in read_refusals(sheet, refusal.body)]
+        reasons = [reason.model_dump() for reason in refused(sheet, refusal.body, refusal.status)]
         return {
             "refusals": reasons,
             "status_text": f"The stand-in refuses it ({refusal.status}).",

@@ -132,7 +132,7 @@ def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 code="may-be-there",
             )
         done(packet)
-        packet.lodge_state, packet.lodge_status_text = None, ""
+        packet.lodge_state, packet.lodge_status_text, packet.turn = None, "", "ours"
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
