@@ -29,7 +29,17 @@ export const packet = (more: Partial<Packet> = {}): Packet => ({
   ...{ desk_status: "", followed_at: null, follow_state: null, follow_status_text: "", refusals: [], cases: [] },
   ...{ severity: null, evidence: [], sheet_waiting: null, settled_by: null, takes_files: 5, by_hand: false },
   ...{ next_try_at: null, waits_because: "", acts: [], access: [], shipments: [], follows: null, followed_by: [] },
-  ...{ cause: "", cure: "", kit_runs: [], ticket: "", ticket_trouble: "", context: null },
+  ...{
+    cause: "",
+    cure: "",
+    desks: [],
+    handed: null,
+    told_of_shipment: { carrier: "", tracking: "" },
+    kit_runs: [],
+    ticket: "",
+    ticket_trouble: "",
+    context: null,
+  },
   ...more,
 });
 

@@ -10,8 +10,8 @@ from typing import Any
 import pytest
 
 from sealpacket.client import SealPacket
-from sealpacket.demo.house import RunningHouse
 from sealpacket.core.sheets import load_sheet, refused
+from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
 from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, lodge
 

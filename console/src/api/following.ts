@@ -116,9 +116,7 @@ export const useHandGuide = (packet: Packet, by: HandBy = "") =>
     queryKey: ["hand", packet.number, by],
     enabled: packet.by_hand,
     queryFn: () =>
-      taken(
-        api.GET("/api/v1/packets/{number}/hand", { params: { path: { number: packet.number }, query: { by } } }),
-      ),
+      taken(api.GET("/api/v1/packets/{number}/hand", { params: { path: { number: packet.number }, query: { by } } })),
   });
 
 export function useTick(number: string, by: HandBy) {

@@ -34,6 +34,12 @@ def tell_packet(packet: PacketShown, clear: dict[str, str] | None = None) -> Non
         )
     if packet.login:
         show.line(f"Through {packet.login} to {packet.desk_name}")
+    others = [one.key for one in packet.desks if one.key != packet.desk]
+    if others:
+        show.line(
+            f"Another desk: sealpacket packet change {packet.number} --desk {'|'.join(others)}",
+            "dim",
+        )
     show_severity(packet)
     _show_care(packet)
     if packet.lodged_at:
@@ -65,6 +71,9 @@ def _show_care(packet: PacketShown) -> None:
     """Who looks after it, what it follows, how it ended, and what it waits for."""
     if packet.owner:
         show.line(f"Looked after by {packet.owner}", "dim")
+    if packet.handed:
+        when = show.moment(packet.handed.at)
+        show.line(f"Handed over by {packet.handed.by}, {when}: {packet.handed.note or 'no words'}")
     if packet.follows:
         show.line(f"It follows {packet.follows}")
     for number in packet.followed_by:

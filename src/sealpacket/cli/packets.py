@@ -158,18 +158,21 @@ def change(
     need: Annotated[str | None, typer.Option()] = None,
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     login: Annotated[str | None, typer.Option(help="Vendor login that sends it.")] = None,
+    desk: Annotated[
+        str | None, typer.Option(help="Another desk of the vendor's by its key, or by hand.")
+    ] = None,
     began: Annotated[str | None, typer.Option(help="When it began: 2026-11-23T08:40.")] = None,
     ticket: Annotated[str | None, typer.Option(help="Its number at our service desk.")] = None,
 ) -> None:
-    """Change a draft's title, note, need, asset, login, ticket or when it began."""
+    """Change a draft's title, note, need, asset, login, desk, ticket or when it began."""
     began_at = _moment(began).isoformat() if began else None
     wanted = {"title": title, "note": text, "need": need, "asset": asset, "login": login}
-    wanted |= {"began_at": began_at, "ticket": ticket}
+    wanted |= {"began_at": began_at, "ticket": ticket, "desk": desk}
     fields: dict[str, Any] = {name: value for name, value in wanted.items() if value is not None}
     if not fields:
         raise ClientError(
             "Nothing to change was given.",
-            "Give --title, --text, --need, --asset, --login or --began.",
+            "Give --title, --text, --need, --asset, --login, --desk, --ticket or --began.",
         )
     with session.client() as client:
         tell_packet(client.packets.change(number, **fields))

@@ -492,6 +492,16 @@ class DeskAwayShown(FromService):
     words: str
 
 
+class DeskBrief(FromService):
+    """
+    A desk to which this packet could go; `takes` whether it takes this kind of need.
+    """
+
+    key: str
+    name: str
+    takes: bool
+
+
 class DeskShown(FromService):
     """
     A desk; `reachable` if an address is configured for it.
@@ -863,6 +873,17 @@ class HandWayShown(FromService):
 
     by: Literal['form', 'telephone', 'mail', 'paper']
     where: str
+
+
+class HandedOver(FromService):
+    """
+    Who gave a packet into whose care, when, and what they said is next.
+    """
+
+    by: str
+    to: str
+    note: str
+    at: AwareDatetime
 
 
 class Health(FromService):
@@ -2102,6 +2123,15 @@ class Tokens(FromService):
     items: list[TokenShown]
 
 
+class ToldOfShipment(FromService):
+    """
+    What the desk has told of something that it sends; empty where it has not.
+    """
+
+    carrier: str
+    tracking: str
+
+
 class Total(FromService):
     """
     A sum in one currency.
@@ -3257,6 +3287,10 @@ class PacketShown(FromService):
     noted_by: str
     login: str | None
     logins: list[LoginBrief]
+    desks: Annotated[
+        list[DeskBrief],
+        Field(description='Of a draft: the desks of its vendor, the one by hand last.'),
+    ]
     desk: str | None
     desk_name: str | None
     sheet_version: int | None
@@ -3304,12 +3338,19 @@ class PacketShown(FromService):
     acts: list[ActShown]
     access: list[AccessShown]
     shipments: list[ShipmentShown]
+    told_of_shipment: ToldOfShipment
     follows: Annotated[
         str | None, Field(description='The packet that it takes up again.')
     ]
     followed_by: list[str]
     cause: str
     cure: str
+    handed: Annotated[
+        HandedOver | None,
+        Field(
+            description='How it came to the one who looks after it, if a colleague handed it over.'
+        ),
+    ]
     kit_runs: list[KitRunShown]
     ticket: Annotated[str, Field(description='The number at our own service desk.')]
     ticket_trouble: Annotated[

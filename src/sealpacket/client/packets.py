@@ -149,7 +149,7 @@ class Packets(Following):
         return found
 
     def change(self, number: str, version: int | None = None, **fields: Any) -> PacketShown:
-        """Change title, note, need, asset, login or began_at of a draft; without `version`, of the newest one."""
+        """Change title, note, need, asset, login, desk or began_at of a draft; without `version`, of the newest one."""
         seen = version if version is not None else self.get(number).version
         return self._call("PATCH", number, json=fields, version=seen)
 

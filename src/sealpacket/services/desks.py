@@ -261,24 +261,54 @@ def show_case(sheet: Sheet, case: Case) -> LetterCase:
 
 
 def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> DeskSheet:
-    """The newest sheet of the vendor's desk that takes this route and need, by the desk's key; else any desk's.
+    """The newest sheet of the vendor's desk that takes this route and need, by the desk's key; else one that takes the
+    need by another route.
 
-    A vendor without a desk gets one that is reached by hand, so that nobody is without a way.
+    What no desk of the vendor's takes goes to one that is reached by hand, so that nothing is without a way.
     """
-    desks = session.scalars(
-        select(Desk).where(Desk.vendor_id == vendor.id).order_by(Desk.key)
-    ).all()
-    newest = [desk.sheets[-1] for desk in desks if desk.sheets]
-    for row in newest:
-        kind = parsed(row).kind(need)
-        if kind is not None and (route in kind.routes or kind.cover == "not_wanted"):
+    taking = [
+        (row, kind)
+        for desk in desks_of(session, vendor)
+        if desk.key != by_hand_key(vendor) and (kind := parsed(row := desk.sheets[-1]).kind(need))
+    ]
+    for row, kind in taking:
+        if route in kind.routes or kind.cover == "not_wanted":
             return row
-    return newest[0] if newest else _by_hand(session, vendor)
+    return taking[0][0] if taking else _by_hand(session, vendor)
+
+
+def desks_of(session: Session, vendor: Vendor) -> list[Desk]:
+    """The vendor's desks that have a sheet, by key."""
+    query = select(Desk).where(Desk.vendor_id == vendor.id).order_by(Desk.key)
+    return [desk for desk in session.scalars(query) if desk.sheets]
+
+
+def desk_named(session: Session, vendor: Vendor, key: str) -> DeskSheet:
+    """The newest sheet of the vendor's desk of that key, or of the one by hand. Raises Invalid where it has none."""
+    if key == by_hand_key(vendor):
+        return _by_hand(session, vendor)
+    desks = {desk.key: desk for desk in desks_of(session, vendor)}
+    if key not in desks:
+        raise Invalid(
+            f"{vendor.name} has no desk {key}.",
+            f"There are {', '.join([*desks, by_hand_key(vendor)])}.",
+            code="no-such",
+            field="desk",
+        )
+    return desks[key].sheets[-1]
+
+
+def by_hand_key(vendor: Vendor) -> str:
+    """The key of the desk by hand that a vendor has where no other takes a packet."""
+    return f"{vendor.key[:31]}-by-hand"
 
 
 def _by_hand(session: Session, vendor: Vendor) -> DeskSheet:
-    """The desk of a vendor that nobody has described yet: what support desks usually ask, entered by a person."""
-    key = f"{vendor.key[:31]}-by-hand"
+    """The desk of a vendor that nobody has described: what support desks usually ask, entered by a person."""
+    key = by_hand_key(vendor)
+    known = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
+    if known is not None and known.sheets:
+        return known.sheets[-1]
     text = any_vendor_sheet(key, vendor.key, f"{vendor.name}, by hand")
     sheet = load_sheet(text)
     body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {"sheet": 2}

@@ -46,6 +46,8 @@ const AT_DESK: Choice[] = [
   "open_again",
 ];
 
+const OURS: Choice[] = ["call", "take_reply", "access", "shipment", "swap", "settle", "follow_up", "hand_over"];
+
 /** Why an act is not possible now; nothing if it is. */
 function because(packet: Packet, choice: Choice): string {
   const over = packet.life === "settled";
@@ -55,7 +57,7 @@ function because(packet: Packet, choice: Choice): string {
   return packet.acts.find((one) => one.act === choice)?.because ?? "";
 }
 
-export function DeedMenu({ packet }: { packet: Packet }) {
+export function DeedMenu({ packet, roles }: { packet: Packet; roles: string[] }) {
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState<Choice>();
   const takeOver = useDeed(packet.number, "take_over");
@@ -78,9 +80,7 @@ export function DeedMenu({ packet }: { packet: Packet }) {
         <MenuSheet className="min-w-64">
           {AT_DESK.map(item)}
           <MenuLine />
-          {(["call", "take_reply", "access", "shipment", "swap", "settle", "follow_up", "hand_over"] as const).map(
-            item,
-          )}
+          {OURS.filter((choice) => choice !== "swap" || roles.includes("keeper")).map(item)}
           <DropdownMenu.Item className={ITEM} onSelect={() => takeOver.mutate({ body: {}, key: crypto.randomUUID() })}>
             Take it over
           </DropdownMenu.Item>
@@ -136,8 +136,19 @@ function fieldsOf(packet: Packet, deed: Deed): FieldSpec[] {
         },
         WORDS,
       ];
+    case "escalate": {
+      const rules = packet.severity?.escalation ?? [];
+      const triggers = rules.map((rule) => rule.trigger);
+      const rule: FieldSpec = {
+        name: "step",
+        title: "By which rule",
+        kind: triggers,
+        first: triggers[0],
+        needed: true,
+      };
+      return [...which, ...(rules.length > 1 ? [rule] : []), WHY];
+    }
     case "contest":
-    case "escalate":
     case "open_again":
       return [...which, WHY];
     case "call":
@@ -169,8 +180,8 @@ function fieldsOf(packet: Packet, deed: Deed): FieldSpec[] {
       return [
         { name: "what", title: "What", kind: "text", needed: true },
         { name: "way", title: "Way", kind: ["to_us", "to_vendor"], first: "to_us", needed: true },
-        { name: "carrier", title: "Carrier", kind: "text" },
-        { name: "tracking", title: "Tracking number", kind: "mono", first: "" },
+        { name: "carrier", title: "Carrier", kind: "text", hint: "as they told, if empty" },
+        { name: "tracking", title: "Tracking number", kind: "mono", hint: "as they told, if empty" },
         { name: "sent_on", title: "Sent", kind: "day" },
         { name: "due_on", title: "Has to be there", kind: "day" },
       ];
@@ -206,9 +217,17 @@ interface FormProps {
 export function DeedForm({ packet, deed, onClose }: FormProps) {
   const told = useDeed(packet.number, deed);
   const [key] = useState(() => crypto.randomUUID());
-  const rule = deed === "escalate" ? packet.severity?.escalation[0] : undefined;
+  const rules = deed === "escalate" ? (packet.severity?.escalation ?? []) : [];
   const submit = (values: Values) => {
-    const body = { ...values, ...(deed === "rate" && { rating: Number(values.rating) }) };
+    const step = Math.max(
+      rules.findIndex((rule) => rule.trigger === values.step),
+      0,
+    );
+    const body = {
+      ...values,
+      ...(deed === "rate" && { rating: Number(values.rating) }),
+      ...(deed === "escalate" && { step }),
+    };
     told.mutate({ body: body as unknown as Deeds[typeof deed], key }, { onSuccess: onClose });
   };
   return (
@@ -222,13 +241,13 @@ export function DeedForm({ packet, deed, onClose }: FormProps) {
       onSubmit={submit}
       onClose={onClose}
     >
-      {rule && (
-        <p className="mb-3 text-soft">
+      {rules.map((rule) => (
+        <p key={rule.trigger} className="mb-3 text-soft">
           The desk’s rule: {rule.trigger}
           {rule.after_hours > 0 && `, ${rule.after_hours} hours after lodging at the earliest`}. {rule.action}{" "}
           {rule.contact}
         </p>
-      )}
+      ))}
     </FormDialog>
   );
 }

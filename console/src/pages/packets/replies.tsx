@@ -47,7 +47,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
                 {looking ? "Looking…" : "Look now"}
               </Button>
             )}
-            {mayWrite && <DeedMenu packet={packet} />}
+            {mayWrite && <DeedMenu packet={packet} roles={roles} />}
           </span>
         </div>
         {packet.follow_state === "failed" && (
@@ -57,6 +57,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
         )}
         <Waits packet={packet} act={act} />
         <ProblemNote problem={act.error} />
+        <Handed packet={packet} />
         <LegendBar packet={packet} reading={reading} mayOpen={mayOpen} />
         <Cases packet={packet} />
         <ol aria-live="polite">
@@ -87,6 +88,20 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
       <Carried packet={packet} mayWrite={mayWrite} />
       <Decided packet={packet} mayDecide={open && mayWrite} />
     </div>
+  );
+}
+
+/** Who handed it over, and what they said is next. */
+function Handed({ packet }: { packet: Packet }) {
+  if (!packet.handed) return null;
+  const { by, to, at, note } = packet.handed;
+  return (
+    <p className="border-b border-line px-4 py-2">
+      <span className="text-soft">
+        Handed over to {to} by {by}, {sayMoment(at)}
+      </span>
+      {note && <span className="block whitespace-pre-wrap">{note}</span>}
+    </p>
   );
 }
 

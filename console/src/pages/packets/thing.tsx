@@ -73,6 +73,7 @@ export function ThingPart({ packet, mayNote }: { packet: Packet; mayNote: boolea
       )}
       {packet.asset && <Around asset={packet.asset.id} />}
       {packet.asset && <Logins packet={packet} change={change} />}
+      <Desks packet={packet} change={change} />
       {packet.asset && <Others packet={packet} />}
       {drafting && <Known packet={packet} />}
       {["drafting", "sealed", "refused"].includes(packet.life) && <Withdraw packet={packet} />}
@@ -223,6 +224,31 @@ function Logins({ packet, change }: ChangeProps) {
             <Badge tone={login.tied ? "moss" : "ochre"}>
               {login.tied ? "tied" : `not tied to ${packet.ruling?.contract ?? "the contract"}`}
             </Badge>
+          </label>
+        ))}
+      </fieldset>
+    </Sheet>
+  );
+}
+
+/** The desks to which it can go: the vendor's, and by hand. */
+function Desks({ packet, change }: ChangeProps) {
+  if (packet.desks.length < 2) return null;
+  return (
+    <Sheet title={`Desk of ${packet.vendor}`} className="pb-3">
+      <fieldset className="px-4 pt-2">
+        <legend className="sr-only">To which desk it goes</legend>
+        {packet.desks.map((desk) => (
+          <label key={desk.key} className="flex flex-wrap items-center gap-x-3 py-1">
+            <input
+              type="radio"
+              name="desk"
+              className="accent-ink"
+              checked={desk.key === packet.desk}
+              onChange={() => change.mutate({ desk: desk.key })}
+            />
+            <span className="min-w-0 grow">{desk.name}</span>
+            {!desk.takes && <Badge tone="ochre">does not take {NEED_WORDS[packet.need as Need]}</Badge>}
           </label>
         ))}
       </fieldset>

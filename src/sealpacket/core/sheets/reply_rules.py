@@ -116,6 +116,9 @@ class DeskFact(Part):
 
     label: str = Field(max_length=60, description="What we call it.")
     path: JsonPath = Field(description="Where it stands.")
+    means: Literal["", "carrier", "tracking"] = Field(
+        "", description="Of a shipment: a shipment to us that is noted takes it from here."
+    )
 
 
 class TextPart(Part):

@@ -16,6 +16,7 @@ from sealpacket.services.packets.follow.schemas import (
     ActShown,
     MessageShown,
     ShipmentShown,
+    ToldOfShipment,
 )
 from sealpacket.services.packets.redaction.schemas import TypedShown
 
@@ -208,6 +209,23 @@ class LoginBrief(BaseModel):
     chosen: bool
 
 
+class HandedOver(BaseModel):
+    """Who gave a packet into whose care, when, and what they said is next."""
+
+    by: str
+    to: str
+    note: str
+    at: datetime
+
+
+class DeskBrief(BaseModel):
+    """A desk to which this packet could go; `takes` whether it takes this kind of need."""
+
+    key: str
+    name: str
+    takes: bool
+
+
 class PersonBrief(BaseModel):
     """A person who can be named."""
 
@@ -257,6 +275,9 @@ class PacketShown(PacketBrief):
     noted_by: str
     login: str | None
     logins: list[LoginBrief]
+    desks: list[DeskBrief] = Field(
+        description="Of a draft: the desks of its vendor, the one by hand last."
+    )
     desk: str | None
     desk_name: str | None
     sheet_version: int | None
@@ -296,10 +317,14 @@ class PacketShown(PacketBrief):
     acts: list[ActShown]
     access: list[AccessShown]
     shipments: list[ShipmentShown]
+    told_of_shipment: ToldOfShipment
     follows: str | None = Field(description="The packet that it takes up again.")
     followed_by: list[str]
     cause: str
     cure: str
+    handed: HandedOver | None = Field(
+        description="How it came to the one who looks after it, if a colleague handed it over."
+    )
     kit_runs: list[KitRunShown]
     ticket: str = Field(description="The number at our own service desk.")
     ticket_trouble: str = Field(description="Why it could not be reported back; empty if it could.")

@@ -33,9 +33,10 @@ from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_value, logins_of
+from sealpacket.services.desks import by_hand_key, desks_of, parsed
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
-from sealpacket.services.packets.follow.possible import possible
+from sealpacket.services.packets.follow.possible import possible, told_of_shipment
 from sealpacket.services.packets.follow.schemas import (
     AccessShown,
     AskedShown,
@@ -48,6 +49,7 @@ from sealpacket.services.packets.schemas import (
     AssetBrief,
     BeganShown,
     CaseShown,
+    DeskBrief,
     EvidenceShown,
     ExhibitShown,
     KitRunShown,
@@ -188,6 +190,7 @@ def show(bench: Workbench) -> PacketShown:
         noted_by=packet.noted_by,
         login=packet.login.name if packet.login else None,
         logins=session_logins,
+        desks=_desks(packet),
         desk=sheet.desk if sheet else None,
         desk_name=sheet.name if sheet else None,
         sheet_version=packet.sheet.number if packet.sheet else None,
@@ -224,15 +227,36 @@ def show(bench: Workbench) -> PacketShown:
         acts=list(possible(packet)),
         access=[show_access(one) for one in packet.access_grants],
         shipments=[show_shipment(one) for one in packet.shipments],
+        told_of_shipment=told_of_shipment(packet),
         follows=packet.follows.number if packet.follows else None,
         followed_by=_followed_by(packet),
         cause=packet.cause,
         cure=packet.cure,
+        handed=packet.handed,
         kit_runs=runs,
         ticket=packet.ticket,
         ticket_trouble=packet.ticket_trouble,
         context=packet.context,
     )
+
+
+def _desks(packet: Packet) -> list[DeskBrief]:
+    """The desks to which a draft could go: those of its vendor, and by hand."""
+    session = object_session(packet)
+    if session is None or packet.asset is None or packet.life not in DRAFT:
+        return []
+    vendor = packet.asset.vendor
+    by_hand = by_hand_key(vendor)
+    found = [
+        DeskBrief(
+            key=desk.key,
+            name=desk.name,
+            takes=parsed(desk.sheets[-1]).kind(packet.need) is not None,
+        )
+        for desk in desks_of(session, vendor)
+        if desk.key != by_hand
+    ]
+    return [*found, DeskBrief(key=by_hand, name=f"{vendor.name}, by hand", takes=True)]
 
 
 def _kit_runs(packet: Packet) -> list[KitRunShown]:

@@ -269,7 +269,7 @@ def _aside(session: Session, packet: Packet) -> Iterator[Check]:
             level="hint",
             act="mend_asset",
             sentence=f"{many} to {name} {fit} not fit here and {kept} kept aside: {_asked_for(desk, lost)}.",
-            remedy="Make the packet about a thing of that vendor again, and they are back",
+            remedy="Choose that desk or a thing of that vendor again, and they are back",
         )
 
 

@@ -79,6 +79,7 @@ def ask(app: AppContext, actor: Actor, ident: str, numbers: list[int]) -> str:
     title = f"{vendor}'s records of our cover: {'one thing differs' if count == 1 else f'{count} things differ'}"
     packet = drafts.note(app, actor, title=title, text=text, need="question", asset=about)
     number = packet.number
+    drafts.by_hand_if_uncovered(app, actor, number)
     with app.transaction(
         actor, "statement's differences asked about", f"statement {ident}", packet=number
     ) as tx:

@@ -38,9 +38,9 @@ class Packet(Recorded, Base):
 
     `began_at` is when what it is about began. `ticket` is the number at our own service desk, `ticket_mail` the
     mail that brought it, `ticket_told` what was reported back last. `context` is what a program told of it. `owner`
-    is the account that looks after it, `follows` the packet that it takes up again; `cause` and `cure` are what was
-    found in the end. While its desk is away `send_tried` counts the tries since `send_since`, and `send_next_at` is
-    when the next one is due; `send_words` says what went wrong last.
+    is the account that looks after it, `handed` who gave it to them, when, and with which words, `follows` the packet
+    that it takes up again; `cause` and `cure` are what was found in the end. While its desk is away `send_tried` counts
+    the tries since `send_since`, and `send_next_at` is when the next one is due; `send_words` says what went wrong last.
     """
 
     __tablename__ = "packet"
@@ -55,6 +55,7 @@ class Packet(Recorded, Base):
     login_id: Mapped[str | None] = mapped_column(ForeignKey("vendor_login.id"))
     sheet_id: Mapped[str | None] = mapped_column(ForeignKey("desk_sheet.id"))
     answers: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    handed: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     answers_aside: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     ruling: Mapped[dict[str, Any] | None]
     ruling_basis: Mapped[dict[str, Any] | None]

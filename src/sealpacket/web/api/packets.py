@@ -63,6 +63,9 @@ class PacketChange(Strict):
     need: Need | None = None
     asset: str | None = Field(None, max_length=300)
     login: str | None = Field(None, max_length=300)
+    desk: str | None = Field(
+        None, max_length=60, description="The key of one of the vendor's desks, as in `desks`."
+    )
     ticket: OneLine | None = Field(None, max_length=60)
     began_at: datetime | None = Field(
         None, description="When it began (RFC 3339); null: not known."

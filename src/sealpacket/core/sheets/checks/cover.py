@@ -36,7 +36,7 @@ def check_cover(sheet: Sheet, ruling: Ruling | None) -> Iterator[Check]:
             level="stop",
             act="open_ruling",
             sentence=f"{sheet.name} does not take {NEED_WORDS[ruling.need]}.",
-            remedy="Choose another kind of need or another desk.",
+            remedy="Choose another kind of need, or another desk: one of the vendor's, or by hand.",
         )
     elif kind.cover == "not_wanted":
         yield passed("cover", f"{sheet.name} takes this whether or not a contract covers it.")

@@ -14,7 +14,7 @@ from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import login_value, logins_of, rule_for
-from sealpacket.services.desks import desk_for, parsed
+from sealpacket.services.desks import by_hand_key, desk_for, desk_named, parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.packets.facts import people_of
@@ -22,7 +22,7 @@ from sealpacket.services.packets.redaction import legend_keys, typed_text
 from sealpacket.services.packets.redaction.catalogues import kept_values
 from sealpacket.services.packets.schemas import PacketBrief, PacketShown
 from sealpacket.services.register import KINDS
-from sealpacket.store.models import Asset, Packet, VendorLogin
+from sealpacket.store.models import Asset, DeskSheet, Packet, VendorLogin
 from sealpacket.store.models.packets import packet_number
 from sealpacket.store.paging import Page, after, page_of
 
@@ -160,7 +160,10 @@ def matching(query: str) -> Any:
 def change(
     app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int
 ) -> PacketShown:
-    """Change title, note, need, ticket, asset, login or when it began of a draft that was read at `version`."""
+    """Change title, note, need, ticket, asset, login, desk or when it began of a draft that was read at `version`.
+
+    A desk is one of the vendor's by its key; which one takes the packet follows from its need and thing otherwise.
+    """
     with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
         packet = workbench.in_draft(tx.session, number, version)
         before = _masked_by(workbench.lay_out(app, tx.session, packet))
@@ -173,10 +176,22 @@ def change(
             name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, changes["asset"]))
         if changes.get("login"):
             packet.login = _login(tx.session, packet, changes["login"])
-        if "need" in changes and packet.asset and not changes.get("asset"):
+        if changes.get("desk"):
+            _use_desk(tx.session, packet, _desk(tx.session, packet, changes["desk"]))
+        elif "need" in changes and packet.asset and not changes.get("asset"):
             _choose_desk(tx.session, packet)
         tx.session.flush()
         return _settled(app, tx.session, packet, before)
+
+
+def _desk(session: Session, packet: Packet, key: str) -> DeskSheet:
+    if packet.asset is None:
+        raise Conflict(
+            "The packet has no asset yet, so it has no vendor either.",
+            "Name the asset first.",
+            code="no-thing",
+        )
+    return desk_named(session, packet.asset.vendor, key)
 
 
 def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
@@ -204,18 +219,23 @@ def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
 
 
 def name_asset(session: Session, actor: Actor, packet: Packet, asset: Asset) -> None:
-    """Say what the packet is about; login and desk follow from it. Answers to another vendor's desk are kept aside."""
-    another = packet.asset is not None and packet.asset.vendor_id != asset.vendor_id
-    before = packet.sheet.desk.key if packet.sheet else ""
+    """Say what the packet is about; login and desk follow from it. Answers to another desk are kept aside."""
     packet.asset = asset
     packet.login = _likeliest_login(session, actor, packet, asset)
     _choose_desk(session, packet)
-    if another:
-        given = packet.answers
-        aside = {**packet.answers_aside, **({before: given} if given else {})}
-        earlier = aside.pop(packet.sheet.desk.key if packet.sheet else "", {})
-        packet.answers = {**_that_fit(session, packet, given), **earlier}
-        packet.answers_aside = aside
+
+
+def _use_desk(session: Session, packet: Packet, sheet: DeskSheet) -> None:
+    """Send the packet to the desk of this sheet. Answers to the one before are kept aside; earlier ones are back."""
+    before = packet.sheet.desk.key if packet.sheet else sheet.desk.key
+    packet.sheet = sheet
+    if before == sheet.desk.key:
+        return
+    given = packet.answers
+    aside = {**packet.answers_aside, **({before: given} if given else {})}
+    earlier = aside.pop(sheet.desk.key, {})
+    packet.answers = {**_that_fit(session, packet, given), **earlier}
+    packet.answers_aside = aside
 
 
 def _that_fit(session: Session, packet: Packet, given: dict[str, Any]) -> dict[str, Any]:
@@ -237,7 +257,19 @@ def _choose_desk(session: Session, packet: Packet) -> None:
         return
     need = cast(Need, packet.need)
     ruling = rule_for(session, packet.asset, need, datetime.now(UTC).date(), packet.login)
-    packet.sheet = desk_for(session, packet.asset.vendor, ruling.route, need)
+    _use_desk(session, packet, desk_for(session, packet.asset.vendor, ruling.route, need))
+
+
+def by_hand_if_uncovered(app: AppContext, actor: Actor, number: str) -> None:
+    """Send a draft by hand where its desk wants cover that is not there: about what a packet itself asks for."""
+    with app.transaction(actor, "packet changed", f"packet {number}", fields=["desk"]) as tx:
+        packet = workbench.find_packet(tx.session, number, lock=True)
+        stops = workbench.lay_out(app, tx.session, packet).stops
+        uncovered = packet.asset is not None and any(one.code == "cover" for one in stops)
+        tx.worth_noting = uncovered
+        if packet.asset is not None and uncovered:
+            vendor = packet.asset.vendor
+            _use_desk(tx.session, packet, desk_named(tx.session, vendor, by_hand_key(vendor)))
 
 
 def _likeliest_login(

@@ -41,6 +41,13 @@ def grant_access(
         actor, "access granted", f"packet {number}", who=who, what=what, until=until.isoformat()
     ) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
+        for one in packet.access_grants:
+            if (one.who, one.what) == (who, what) and one.ended_at is None:
+                raise Conflict(
+                    f"{who} may come into {what} already, until {one.until_at:%d %b %Y %H:%M} UTC.",
+                    "End that first, then grant it anew.",
+                    code="granted-before",
+                )
         packet.access_grants.append(
             AccessGrant(
                 asset_id=packet.asset_id, who=who, what=what, asked=asked, until_at=until,

@@ -25,6 +25,12 @@ def hand_over(app: AppContext, actor: Actor, number: str, to: str, note: str = "
         packet = workbench.find_packet(tx.session, number, lock=True)
         _need_account(tx.session, to)
         packet.owner = to
+        packet.handed = {
+            "by": actor.name,
+            "to": to,
+            "note": note,
+            "at": datetime.now(UTC).isoformat(),
+        }
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
@@ -33,7 +39,7 @@ def take_over(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Look after a packet from now on."""
     with app.transaction(actor, "packet taken over", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        tx.detail["from"], packet.owner = packet.owner, actor.name
+        tx.detail["from"], packet.owner, packet.handed = packet.owner, actor.name, None
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 

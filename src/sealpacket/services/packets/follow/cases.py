@@ -199,7 +199,7 @@ def follow_all(app: AppContext) -> None:
 
     A settled one is looked at now and then for a while: its desk may open it again.
     """
-    _remind_to_settle(app)
+    remind_to_settle(app)
     now = datetime.now(UTC)
     since = now - timedelta(seconds=app.settings.follow_every)
     settled = and_(
@@ -217,7 +217,7 @@ def follow_all(app: AppContext) -> None:
         look(app, number, asked_for=False)
 
 
-def _remind_to_settle(app: AppContext) -> None:
+def remind_to_settle(app: AppContext) -> None:
     """Make it our turn where a case that its desk never closes has been as it is for as long as it has to be."""
     due = Packet.cases.any(PacketCase.settle_on <= datetime.now(UTC).date())
     query = select(Packet).where(Packet.life.in_(OPEN), Packet.turn == "vendor", due)

@@ -65,7 +65,8 @@ def write(app: AppContext, session: Session, packet: Packet, by: str, telling: T
     files = [_ready_file(packet, name) for name in telling.files]
     _within_limits(packet, sheet, files)
     text = telling.text.strip() or _instead(telling, files)
-    message = redacted(app, session, packet, text)
+    named = telling.values.get("people") or [telling.values.get("person", "")]
+    message = redacted(app, session, packet, text, named)
     message.by, message.case, message.act = by, case, telling.act
     message.act_values = telling.values
     message.how = "hand" if isinstance(sheet.send, ByHand) else "desk"
@@ -114,11 +115,15 @@ def _within_limits(packet: Packet, sheet: Sheet, files: Sequence[Exhibit]) -> No
         )
 
 
-def redacted(app: AppContext, session: Session, packet: Packet, text: str) -> Message:
+def redacted(
+    app: AppContext, session: Session, packet: Packet, text: str, naming: Sequence[str] = ()
+) -> Message:
     """A message of ours with its outgoing text. Raises Conflict where it must not go, even masked, unseen."""
     if not text:
         return Message(direction="out", text="", outgoing="")
-    found = typed_text.message_text(app, session, workbench.lay_out(app, session, packet), text)
+    found = typed_text.message_text(
+        app, session, workbench.lay_out(app, session, packet), text, naming
+    )
     for _, kinds in found.grave():
         raise Conflict(
             f"The message holds {say_kinds(kinds)}. It was not sent.",

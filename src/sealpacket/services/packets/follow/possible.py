@@ -1,4 +1,4 @@
-"""Which acts on a case are possible as it stands, and if not, why."""
+"""Which acts on a case are possible as it stands, and if not, why; and what the desk has told that an act can take."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from sealpacket.core.sheets import Sheet, TellName
-from sealpacket.services.packets.follow.schemas import ActShown
+from sealpacket.services.packets.follow.schemas import ActShown, ToldOfShipment
 from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.workbench import sheet_of
 from sealpacket.store.models import Packet
@@ -60,3 +60,14 @@ def possible(packet: Packet) -> Iterator[ActShown]:
         telling = sheet.acts.get(act)
         own = telling is not None and bool(telling.path or telling.words)
         yield ActShown(act=act, possible=not because, because=because, own=own)
+
+
+def told_of_shipment(packet: Packet) -> ToldOfShipment:
+    """What the desk has told of something that it sends, by the facts that its sheet says are so."""
+    sheet = sheet_of(packet) if packet.sheet else None
+    labels = {one.means: one.label for one in sheet.replies.facts} if sheet else {}
+    known = {label: value for case in packet.cases for label, value in case.desk_facts.items()}
+    return ToldOfShipment(
+        carrier=str(known.get(labels.get("carrier", ""), "")),
+        tracking=str(known.get(labels.get("tracking", ""), "")),
+    )

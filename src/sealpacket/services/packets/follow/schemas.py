@@ -89,6 +89,13 @@ class AccessShown(BaseModel):
     overdue: bool
 
 
+class ToldOfShipment(BaseModel):
+    """What the desk has told of something that it sends; empty where it has not."""
+
+    carrier: str
+    tracking: str
+
+
 class ShipmentShown(BaseModel):
     """Something on its way because of a packet; `due_on` is when it has to be there, `late` once that is over."""
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.follow.possible import told_of_shipment
 from sealpacket.services.packets.follow.schemas import ShipmentShown
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
@@ -35,9 +36,15 @@ def note_shipment(
     sent_on: date | None = None,
     due_on: date | None = None,
 ) -> PacketShown:
-    """Note something that is on its way because of a packet, or has to go back until a day (`due_on`)."""
+    """Note something that is on its way because of a packet, or has to go back until a day (`due_on`).
+
+    Of what comes to us, carrier and tracking number are those that the desk has told, unless others are given.
+    """
     with app.transaction(actor, "shipment noted", f"packet {number}", way=way, what=what) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
+        if way == "to_us":
+            told = told_of_shipment(packet)
+            carrier, tracking = carrier or told.carrier, tracking or told.tracking
         packet.shipments.append(
             Shipment(
                 way=way, what=what, carrier=carrier, tracking=tracking, sent_on=sent_on, due_on=due_on,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from sqlalchemy.orm import Session
@@ -49,12 +50,19 @@ def placeholders_of(app: AppContext, packet: Packet, plan: HousePlan) -> Placeho
 
 
 def catalogue_for(
-    app: AppContext, session: Session, bench: Workbench, plan: HousePlan, *, of_files: bool = True
+    app: AppContext,
+    session: Session,
+    bench: Workbench,
+    plan: HousePlan,
+    *,
+    of_files: bool = True,
+    naming: Sequence[str] = (),
 ) -> Catalogue:
     """All that the register, the plan and the packet's decisions know.
 
     What the vendor needs of this packet is kept, with the reason. In texts that are typed (not `of_files`), no line and
-    no file can be left out: those kinds are masked there.
+    no file can be left out: those kinds are masked there. What the packet is about and whom it names are kept in them
+    as well; `naming` are keys of people whom the text itself names to the desk.
     """
     terms, domains = terms_of_register(app, session)
     made = decided(app, session, bench.packet)
@@ -63,7 +71,8 @@ def catalogue_for(
         for kind, value in made.mask_values
     ]
     masked = {value.casefold() for _, value in made.mask_values}
-    keep = {**kept_values(bench), **made.keep_values}
+    in_words = {} if of_files else kept_in_words(bench, naming)
+    keep = {**in_words, **kept_values(bench), **made.keep_values}
     kinds = {**plan.kinds, **made.drops}
     if not of_files:
         kinds = {kind: action for kind, action in kinds.items() if not action.startswith("drop-")}
@@ -89,15 +98,47 @@ def kept_values(bench: Workbench) -> dict[str, str]:
     for path, reason in reasons.items():
         if path in bench.facts:
             keep[str(bench.facts[path].value)] = reason
+    for key in _answered(bench):
+        person = bench.people.get(key, {})
+        for field in ("name", "mail", "phone"):
+            if person.get(field):
+                keep[person[field]] = "the vendor needs the contact"
+    return keep
+
+
+def kept_in_words(bench: Workbench, naming: Sequence[str] = ()) -> dict[str, str]:
+    """What is kept in what people type, each with the reason: the packet's own thing, and those whom the desk is told
+    to speak to, also by a part of their name. In exhibits these values are masked like others."""
+    keep: dict[str, str] = {}
+    asset = bench.packet.asset
+    for host in asset.host_names if asset else ():
+        keep |= dict.fromkeys((host, host.partition(".")[0]), "the packet is about this host")
+    for address in asset.addresses if asset else ():
+        keep[address] = "the packet is about this address"
+    for key in {*_named(bench), *naming}:
+        person = bench.people.get(key, {})
+        name = str(person.get("name") or "")
+        for value in (name, *name.split(), person.get("mail"), person.get("phone")):
+            if value and len(value) > 1:
+                keep[str(value)] = "the desk is told to speak to them"
+    return keep
+
+
+def _named(bench: Workbench) -> Iterator[str]:
+    """The keys of those whom the desk is told to speak to: as it was answered, or told since."""
+    yield from _answered(bench)
+    for message in bench.packet.messages:
+        if message.act in ("contact", "told") and message.taken_back_at is None:
+            told = message.act_values
+            yield from (told.get("person") and [told["person"]]) or told.get("people") or ()
+
+
+def _answered(bench: Workbench) -> Iterator[str]:
+    """The keys of those who are named in answers."""
     for answer in bench.answers:
         question = bench.sheet.question(answer.question) if bench.sheet else None
         if question and question.form in ("person", "people") and answer.value:
-            for key in (part.strip() for part in answer.value.split(",")):
-                person = bench.people.get(key, {})
-                for field in ("name", "mail", "phone"):
-                    if person.get(field):
-                        keep[person[field]] = "the vendor needs the contact"
-    return keep
+            yield from (part.strip() for part in answer.value.split(","))
 
 
 def kept_kinds(bench: Workbench) -> dict[str, str]:

@@ -6,7 +6,7 @@ Everything that leaves in words (case, letter, bag, messages) is made from what 
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel, ConfigDict
@@ -25,6 +25,7 @@ from sealpacket.core.sheets import Typed, TypedText, typed_texts
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.redaction.catalogues import (
     catalogue_for,
+    kept_in_words,
     kept_values,
     packet_plan,
     placeholders_of,
@@ -92,12 +93,17 @@ def sealed_texts(app: AppContext, session: Session, packet: Packet) -> Typed:
     return _as_typed(app, session, packet, _opened(app, packet, kept.found_sealed), frozenset())
 
 
-def message_text(app: AppContext, session: Session, bench: Workbench, text: str) -> Typed:
-    """A message to the desk, looked at with all that is known of its packet; under the path `message`."""
+def message_text(
+    app: AppContext, session: Session, bench: Workbench, text: str, naming: Sequence[str] = ()
+) -> Typed:
+    """A message to the desk, looked at with all that is known of its packet; under the path `message`.
+
+    `naming` are keys of people whom it names to the desk.
+    """
     piece = TypedText(path="message", ask="The message", text=text)
     _, plan = packet_plan(app, session, bench.packet)
     before = typed_legend(app, session, bench.packet)
-    record = _looked_at(app, session, bench, (piece,), thorough=True, before=before)
+    record = _looked_at(app, session, bench, (piece,), thorough=True, before=before, naming=naming)
     return _as_typed(app, session, bench.packet, record, plan.whole_floor)
 
 
@@ -222,7 +228,7 @@ def _stamp(session: Session, bench: Workbench, texts: Iterable[TypedText], plan:
         str(plan),
         bench.packet.sheet_id,
         sorted(session.scalars(query)),
-        sorted(kept_values(bench).items()),
+        sorted({**kept_in_words(bench), **kept_values(bench)}.items()),
         [one.model_dump_json() for one in texts],
     ]
     return hashlib.sha256(repr(parts).encode()).hexdigest()
@@ -236,10 +242,11 @@ def _looked_at(
     *,
     thorough: bool,
     before: Legend | None = None,
+    naming: Sequence[str] = (),
 ) -> Record:
-    """Look at texts. `before` is what is masked elsewhere, beside the exhibits."""
+    """Look at texts. `before` is what is masked elsewhere, beside the exhibits; `naming` whom they name to the desk."""
     _, plan = packet_plan(app, session, bench.packet)
-    catalogue = catalogue_for(app, session, bench, plan, of_files=False)
+    catalogue = catalogue_for(app, session, bench, plan, of_files=False, naming=naming)
     placeholders = placeholders_of(app, bench.packet, plan)
 
     def looked(known: Catalogue) -> list[Looked]:

@@ -1,4 +1,5 @@
-"""What desks ask for: the town and state of a site, our number with a vendor; when a case is for us to settle."""
+"""What desks ask for: the town and state of a site, our number with a vendor. When a case is for us to settle, and who
+handed a packet over with which words."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -12,4 +13,5 @@ depends_on = None
 def upgrade() -> None:
     for table, column in (("site", "town"), ("site", "state"), ("vendor", "customer_number")):
         op.add_column(table, sa.Column(column, sa.Text(), nullable=False, server_default=""))
+    op.add_column("packet", sa.Column("handed", sa.JSON()))
     op.add_column("packet_case", sa.Column("settle_on", sa.Date()))
