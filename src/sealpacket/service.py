@@ -84,16 +84,16 @@ def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key file
 
 @cli.command()
 def new_master_key() -> None:
-    """Add a new master key to the key file. Running processes use it at once; then run reseal."""
+    """Add a new master key to the key file. Running processes use it at once; then run re-encrypt."""
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
     print(f"The key {keys.new_master_key(bootstrap(read_settings()))} encrypts from now on.")
-    print("Encrypt with it what is there already: sealpacket-service reseal")
+    print("Encrypt with it what is there already: sealpacket-service re-encrypt")
 
 
 @cli.command()
-def reseal(
+def re_encrypt(
     forget: Annotated[
         bool, typer.Option(help="Then take the former key out of the key file.")
     ] = False,
@@ -103,7 +103,7 @@ def reseal(
     from sealpacket.services import keys
 
     context = bootstrap(read_settings())
-    done = keys.reseal(context)
+    done = keys.re_encrypt(context)
     print(f"Re-encrypted: {done.values} values, {done.files} files.")
     if forget:
         for key in keys.forget_former(context):

@@ -133,7 +133,7 @@ def test_the_duty_is_that_of_the_contact_who_bears_it() -> None:
 def test_a_note_beside_a_solution_is_no_question() -> None:
     sheet = sheet_of("json-with-acts")
     notes = [{"n": 1, "from": "desk", "body": "The pump runs again."}]
-    for phase, asks in (("SOLVED", False), ("WITH_CUSTOMER", True)):
+    for phase, asks in (("SOLVED", False), ("OVER_TO_YOU", True)):
         case = json.dumps({"ticket": {"no": "OC-2026-004711"}, "phase": phase, "notes": notes})
         read = read_given(sheet, "a.json", case.encode())
         assert [one.asks for one in read.news.messages] == [asks]

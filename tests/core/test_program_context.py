@@ -24,7 +24,7 @@ def schema(name: str) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("told", "title"),
     [
-        ({"message": {"number": "LN-0417", "text": "The loan\nwas not kept"}}, "LN-0417 The loan was not kept"),
+        ({"message": {"code": "LN-0417", "text": "The loan\nwas not kept"}}, "LN-0417 The loan was not kept"),
         ({"message": {"text": "Not kept"}}, "Not kept"),
         ({"screen": "Loans"}, "Something went wrong in Loans"),
         ({"program": "Loans desk"}, "Something went wrong in Loans desk"),
@@ -64,7 +64,7 @@ def test_shipped_kits_and_known_issues_fit_the_published_formats() -> None:
     ("told", "fits"),
     [
         ({"context": 1}, True),
-        ({"context": 1, "at": "2026-11-28T09:12:00Z", "authorisations": ["x"]}, True),
+        ({"context": 1, "at": "2026-11-28T09:12:00Z", "rights": ["x"]}, True),
         ({}, False),
         ({"context": 2}, False),
         ({"context": 1, "more": 1}, False),

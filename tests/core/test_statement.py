@@ -35,7 +35,7 @@ def test_what_agrees_is_counted_and_not_told() -> None:
 def test_only_ours_only_theirs_and_what_differs() -> None:
     ours = [line("OBS4-551200"), line("OBS4-551201"), line("PW-LIC-5520")]
     theirs = [
-        line("OBS4-551200", level="Care plus"),
+        line("OBS4-551200", level="Extended care"),
         line("OBS4-551201", ends_on=date(2026, 3, 31), site="Bellfield"),
         line("SW3K-61008"),
     ]

@@ -55,12 +55,12 @@ def test_a_preview_takes_only_kinds_that_the_desk_takes(shell: Terminal, sheet: 
 
 
 def test_replies_are_read_from_files(shell: Terminal, sheet: Path, tmp_path: Path) -> None:
-    asks = "Case: LL-1\nYour reference: P-0004\nStatus: WAITING FOR CUSTOMER\nAnswer wanted: yes\n\nWhich code?\n"
+    asks = "Case: LL-1\nYour reference: P-0004\nStatus: OVER TO YOU\nAnswer wanted: yes\n\nWhich code?\n"
     free = "From: a@b.example\nSubject: x\nMessage-ID: <1@b.example>\n\nHello, which firmware?\n"
     (tmp_path / "asks.txt").write_text(asks)
     (tmp_path / "free.eml").write_text(free)
     said = shell.run("desk", "read", str(sheet), str(tmp_path / "asks.txt"))
-    assert "WAITING FOR CUSTOMER: lodged, our turn" in said
+    assert "OVER TO YOU: lodged, our turn" in said
     assert "asks: Which code?" in said
     said = shell.run("desk", "read", str(sheet), str(tmp_path / "free.eml"), code=3)
     assert "Nothing in it says which of our packets it is about." in said

@@ -63,8 +63,8 @@ def test_the_way_back_is_tried_before_the_desk_ever_writes(
 ) -> None:
     page.goto(f"{house.address}/desks/lumenlathe-care")
     page.get_by_role("tab", name="Replies").click()
-    page.get_by_role("button", name="WAITING FOR CUSTOMER").click()
-    expect(page.get_by_text("WAITING FOR CUSTOMER: lodged, our turn")).to_be_visible()
+    page.get_by_role("button", name="OVER TO YOU").click()
+    expect(page.get_by_text("OVER TO YOU: lodged, our turn")).to_be_visible()
     page.get_by_label("A reply of the desk").fill("Case: LL-1\nStatus: PONDERING\n\nWe think.")
     page.get_by_role("button", name="Read it").click()
     expect(page.get_by_text("The status “PONDERING” is not listed")).to_be_visible()

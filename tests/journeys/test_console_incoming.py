@@ -54,7 +54,7 @@ def test_an_order_document_is_read_looked_at_and_entered(
     expect(page.get_by_label("Contract number")).to_have_value("88-3316", timeout=IN_HAND)
     expect(page.get_by_alt_text("Page 1")).to_be_visible()
     page.get_by_label("Contract number").fill(number)
-    page.get_by_label("Support identifier").fill(f"FC-{number}")
+    page.get_by_label("Entitlement number").fill(f"FC-{number}")
     effects = page.get_by_role("list", name="Effect")
     expect(
         effects.get_by_role("listitem").filter(has_text=re.compile("^new *contract"))
@@ -79,10 +79,10 @@ def test_an_order_document_that_cannot_be_entered_says_why_and_keeps_what_was_ty
     page.goto(f"{house.address}/order-documents")
     page.get_by_label("Read an order confirmation").set_input_files(tmp_path / "other.pdf")
     page.get_by_label("Level", exact=True).fill("")
-    page.get_by_label("Support identifier").fill("NEW-1")
+    page.get_by_label("Entitlement number").fill("NEW-1")
     expect(page.get_by_role("alert")).to_contain_text("The level of service is not given.")
     expect(page.get_by_role("button", name="Enter")).to_be_disabled()
-    expect(page.get_by_label("Support identifier")).to_have_value("NEW-1")
+    expect(page.get_by_label("Entitlement number")).to_have_value("NEW-1")
     page.get_by_role("button", name="Set aside").click()
     expect(page.get_by_text("set aside", exact=True)).to_be_visible()
 
@@ -228,10 +228,10 @@ def test_what_counts_from_a_day_on_is_done_on_the_pages(
     expect(page.get_by_text("heron-31")).to_be_visible()
     page.get_by_role("button", name="Amend").click()
     form = page.get_by_role("dialog")
-    form.get_by_label("Level").fill("Care plus")
+    form.get_by_label("Level").fill("Extended care")
     form.get_by_role("button", name="Amend it").click()
     expect(form).to_have_count(0)
-    expect(page.get_by_text("Care plus").first).to_be_visible()
+    expect(page.get_by_text("Extended care").first).to_be_visible()
     page.keyboard.press("r")
     expect(form.get_by_label("and ends")).to_have_value(
         str((TODAY + timedelta(days=265)).replace(year=(TODAY + timedelta(days=265)).year + 1))
@@ -241,7 +241,7 @@ def test_what_counts_from_a_day_on_is_done_on_the_pages(
     expect(form).to_have_count(0)
     assert len(marit.contracts.get(f"N-{vendor}").former_terms) == 1
     versions = {str(row.starts_on): row.level for row in marit.entitlements.list(f"E-{vendor}")}
-    assert sorted(versions.values()) == ["Care", "Care plus", "Care plus"]
+    assert sorted(versions.values()) == ["Care", "Extended care", "Extended care"]
     page.goto(f"{house.address}/assets/{vendor.upper()}-3001")
     expect(page.get_by_role("button", name="Move")).to_be_visible()
     page.keyboard.press("v")

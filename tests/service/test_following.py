@@ -151,12 +151,12 @@ def test_an_answer_is_contested_accepted_rated_and_opened_again(
     with pytest.raises(Refused) as caught:
         marit.packets.accept(number)
     assert caught.value.code == "no-answer"
-    tarnfell.steer(case=reference, state="SOLUTION_OFFERED", say="Replace the cable.")
+    tarnfell.steer(case=reference, state="REMEDY_SENT", say="Replace the cable.")
     assert {"accept", "contest"} <= possible(marit.packets.follow(number))
     assert marit.packets.contest(number, "The cable is new.").turn == "vendor"
     sent(marit, number)
     assert tarnfell.case(reference)["state"] == "OPEN"
-    tarnfell.steer(case=reference, state="SOLUTION_OFFERED", say="Replace the board.")
+    tarnfell.steer(case=reference, state="REMEDY_SENT", say="Replace the board.")
     marit.packets.follow(number)
     marit.packets.accept(number, "That was it.")
     sent(marit, number)

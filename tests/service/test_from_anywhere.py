@@ -22,8 +22,8 @@ from tests.conftest import ARRAY, until
 
 TOLD = {
     "program": "Loans desk 4.2", "system": "loans-prod", "user": "ines.harrowgate", "screen": "Loans",
-    "message": {"number": "LN-0417", "text": "The loan was not kept"},
-    "trace": "at loans.keep(loan 17)\n at loans.main", "authorisations": ["loans: read", "loans: write refused"],
+    "message": {"code": "LN-0417", "text": "The loan was not kept"},
+    "stack": "at loans.keep(loan 17)\n at loans.main", "rights": ["loans: read", "loans: write refused"],
     "at": "2026-11-28T09:12:00+00:00", "thing": {"host": "br01-kiosk2.quillmere.example"},
     "ticket": "IT-40711", "note": "It happens with every second card.",
 }  # fmt: skip
@@ -57,13 +57,13 @@ def test_what_a_program_tells_becomes_a_draft(marit: SealPacket) -> None:
     packet = marit.packets.wait(packet.number)
     assert [one.name for one in packet.exhibits] == ["context.json"]
     assert packet.context is not None
-    assert packet.context["authorisations"] == TOLD["authorisations"]
+    assert packet.context["rights"] == TOLD["rights"]
 
 
 @pytest.mark.parametrize(
     "changed",
     [{"context": 2}, {"surprise": 1}, {"at": "yesterday"}, {"at": "2026-11-28T09:12:00"}, {"thing": "x"},
-     {"trace": "x" * 200_001}, {"authorisations": ["x"] * 201}],
+     {"stack": "x" * 200_001}, {"rights": ["x"] * 201}],
 )  # fmt: skip
 def test_what_does_not_fit_the_format_is_refused(
     marit: SealPacket, changed: dict[str, Any]

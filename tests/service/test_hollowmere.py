@@ -132,7 +132,7 @@ def test_a_state_is_asked_for_only_where_the_country_has_them(
 def test_a_change_of_level_and_a_bill_are_asked_otherwise(marit: SealPacket, desk: Standin) -> None:
     packet = marit.packets.note("A higher level from December", "", asset=ACCOUNT, need="change")
     packet = marit.packets.answer(
-        packet.number, level="care-plus", from_day="2026-12-01", purpose="A move of the branches."
+        packet.number, level="extended", from_day="2026-12-01", purpose="A move of the branches."
     )
     assert stops(packet) == ["unanswered"], "the terms are to be agreed to"
     terms = next(question for question in packet.questions if question.id == "terms")

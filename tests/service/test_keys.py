@@ -71,7 +71,7 @@ def test_a_new_master_key_takes_over_while_the_house_works(
     with pytest.raises(Conflict, match="still holds a former key"):
         keys.new_master_key(inside)
 
-    done = keys.reseal(inside)
+    done = keys.re_encrypt(inside)
     assert done.values > 10
     assert done.files > 5
     assert not_current(inside) == []

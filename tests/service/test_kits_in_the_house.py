@@ -1,4 +1,4 @@
-"""Diagnostic kits in the house: kept, offered for a model, confirmed, run by the worker; the vault."""
+"""Diagnostic kits in the house: kept, offered for a model, confirmed, run by the worker; the safe."""
 
 from __future__ import annotations
 
@@ -227,16 +227,16 @@ def test_a_kit_that_changes_something_is_not_kept(marit: SealPacket) -> None:
 def test_the_vault_keeps_what_it_is_given_and_never_shows_it(
     marit: SealPacket, teo: SealPacket, house: RunningHouse
 ) -> None:
-    marit.vault.put("kw/console", "pearl-harbour-71", what="of the switch")
-    marit.vault.put("kw/console", "pearl-harbour-72", what="of the switch")
-    shown = [one for one in marit.vault.list() if one.name == "kw/console"]
+    marit.safe.keep("kw/console", "pearl-harbour-71", what="of the switch")
+    marit.safe.keep("kw/console", "pearl-harbour-72", what="of the switch")
+    shown = [one for one in marit.safe.list() if one.name == "kw/console"]
     assert [(one.what, one.by) for one in shown] == [("of the switch", "marit")]
     assert "pearl" not in repr(shown) + repr(marit.custody("secret kw/console"))
     with pytest.raises(Refused) as refused:
-        teo.vault.list()
+        teo.safe.list()
     assert refused.value.code == "not-allowed"
-    marit.vault.remove("kw/console")
-    assert "kw/console" not in {one.name for one in marit.vault.list()}
+    marit.safe.remove("kw/console")
+    assert "kw/console" not in {one.name for one in marit.safe.list()}
     for log in (house.folder / "log").iterdir():
         assert "pearl-harbour" not in log.read_text(errors="replace")
 

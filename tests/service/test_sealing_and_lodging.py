@@ -322,7 +322,7 @@ def test_a_question_of_the_desks_is_our_turn_and_can_be_answered(
     reference = str(lodged.reference)
     tarnfell.steer(case=reference, ask="Which firmware do both controllers run?")
     packet = marit.packets.follow(lodged.number)
-    assert (packet.turn, packet.desk_status) == ("ours", "WITH_CUSTOMER")
+    assert (packet.turn, packet.desk_status) == ("ours", "OVER_TO_YOU")
     assert packet.status_text == "Tarnfell Storage asks: “Which firmware do both controllers run?”"
     assert lodged.number in [p.number for p in marit.today().ours]
     assert len(marit.packets.follow(lodged.number).messages) == 1, "a message comes in once"
@@ -339,7 +339,7 @@ def test_a_question_of_the_desks_is_our_turn_and_can_be_answered(
 @pytest.mark.parametrize(
     ("state", "life", "turn"),
     [
-        ("SOLUTION_OFFERED", "answered", "ours"),
+        ("REMEDY_SENT", "answered", "ours"),
         ("CLOSED", "settled", "none"),
     ],
 )

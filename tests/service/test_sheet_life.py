@@ -105,7 +105,7 @@ def test_files_arrive_in_every_way(sent: str, by: str) -> None:
     [
         ("reference: $.case.reference", "reference: $.case.number[1].x", "lodge", None),
         ("    asks: $.asks\n", "", "ask back", None),
-        ("WITH_CUSTOMER: asked", "WITH_CUSTOMER: lodged", "ask back", None),
+        ("OVER_TO_YOU: asked", "OVER_TO_YOU: lodged", "ask back", None),
         
         ("reference: $.case.reference", "reference: $..reference", "begin", "No reply can be made up"),
     ],
@@ -135,8 +135,8 @@ def test_a_trial_is_asked_for_and_waited_for(marit: SealPacket, teo: SealPacket)
 def test_replies_are_read_before_the_desk_ever_writes(marit: SealPacket) -> None:
     text = sheet_text("tarnfell-support")
     samples = {one.says: one.text for one in marit.preview_sheet(text).replies}
-    assert list(samples) == ["OPEN", "WITH_CUSTOMER", "SOLUTION_OFFERED", "CLOSED", "refused"]
-    asked, odd = marit.read_replies(text, {"a.json": samples["WITH_CUSTOMER"], "b.json": "{}"})
+    assert list(samples) == ["OPEN", "OVER_TO_YOU", "REMEDY_SENT", "CLOSED", "refused"]
+    asked, odd = marit.read_replies(text, {"a.json": samples["OVER_TO_YOU"], "b.json": "{}"})
     assert (asked.name, asked.reference, asked.news.turn) == ("a.json", "CASE-1001", "ours")
     assert asked.news.messages[0].asks
     assert odd.not_understood == ["Nothing that the sheet looks for is in it."]

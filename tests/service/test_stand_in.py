@@ -197,7 +197,7 @@ def test_a_fault_is_asked_back_about_after_a_while(tarnfell: Tarnfell) -> None:
     assert tarnfell.call("GET", f"/cases/{reference}").json()["case"]["state"] == "OPEN"
     tarnfell.steer(ask_after=0)
     case = tarnfell.call("GET", f"/cases/{reference}").json()["case"]
-    assert (case["state"], case["messages"][0]["asks"]) == ("WITH_CUSTOMER", True)
+    assert (case["state"], case["messages"][0]["asks"]) == ("OVER_TO_YOU", True)
     tarnfell.call("POST", f"/cases/{reference}/messages", json={"text": "7.4.2"})
     again = tarnfell.call("GET", f"/cases/{reference}").json()["case"]
     assert (again["state"], len(again["messages"])) == ("OPEN", 2)

@@ -86,7 +86,7 @@ def test_every_sort_of_difference_is_told(desk: Desk) -> None:
     one, two, three = desk.serials
     statement = desk.send(
         desk.row(one.replace("3000", "30O0")),
-        desk.row(two, level="Care plus", site="Bellfield"),
+        desk.row(two, level="Extended care", site="Bellfield"),
         desk.row("X-77119"),
     )
     assert sorted(desk.told(statement)) == [
@@ -104,7 +104,7 @@ Check = Callable[[Desk], object]
 @pytest.mark.parametrize(
     ("changes", "check", "then"),
     [
-        ({"level": "Care plus"}, lambda d: d.entitlement().level, "Care plus"),
+        ({"level": "Extended care"}, lambda d: d.entitlement().level, "Extended care"),
         ({"site": "Bellfield"}, lambda d: d.client.assets.get(d.serials[0]).site, "bellfield"),
         ({"ends": f"{END + timedelta(days=30):%d.%m.%Y}"}, lambda d: d.client.contracts.get(d.contract).ends_on, END + timedelta(days=30)),
         ({"ends": f"{END - timedelta(days=30):%d.%m.%Y}"}, lambda d: [str(one.until_on) for one in d.entitlement().listings], [str(END - timedelta(days=30))]),
@@ -150,7 +150,7 @@ def test_their_spelling_of_a_serial_can_be_the_right_one(desk: Desk) -> None:
 def test_after_their_word_the_same_statement_agrees(desk: Desk) -> None:
     rows = [
         desk.row(desk.serials[0].replace("3000", "3O00"), site="Bellfield"),
-        desk.row(desk.serials[1], level="Care plus"), desk.row("NEW-8812", level="Care plus"),
+        desk.row(desk.serials[1], level="Extended care"), desk.row("NEW-8812", level="Extended care"),
     ]  # fmt: skip
     statement = desk.send(*rows)
     differences = desk.differences(statement)
@@ -183,13 +183,15 @@ def test_our_word_changes_nothing_and_is_remembered_for_the_next_statement(desk:
 
 
 def test_differences_become_one_packet_to_the_vendor(desk: Desk) -> None:
-    statement = desk.send(desk.row(desk.serials[0], level="Care plus"), desk.row(desk.serials[1]))
+    statement = desk.send(
+        desk.row(desk.serials[0], level="Extended care"), desk.row(desk.serials[1])
+    )
     numbers = [one.number for one in desk.differences(statement)]
     number = desk.client.statements.ask(statement.id, numbers)
     packet = desk.client.packets.get(number)
     assert (packet.life, packet.need) == ("drafting", "question")
     assert (
-        f"{desk.serials[0]}: level: Care by our records, Care plus on your statement."
+        f"{desk.serials[0]}: level: Care by our records, Extended care on your statement."
         in packet.note
     )
     assert {one.packet for one in desk.differences(statement)} == {number}
@@ -210,7 +212,7 @@ def test_what_cannot_be_taken_over_is_told_and_all_of_it_stays_open(
     with pytest.raises(Refused, match=f"{serial}: .*{words}.*Nothing was decided"):
         taken(
             desk,
-            desk.row(desk.serials[0], level="Care plus"),
+            desk.row(desk.serials[0], level="Extended care"),
             *map(desk.row, desk.serials[1:]),
             desk.row(serial, **changes),
         )

@@ -1,4 +1,4 @@
-/** Diagnostic kits, the vault, and how devices are reached. */
+/** Diagnostic kits, the safe, and how devices are reached. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
 
@@ -58,23 +58,23 @@ export function useCollect(number: string) {
 
 export const useSecrets = () =>
   useQuery<Schemas["SecretShown"][], ProblemError>({
-    queryKey: ["secrets"],
-    queryFn: async () => (await taken(api.GET("/api/v1/secrets"))).items,
+    queryKey: ["safe"],
+    queryFn: async () => (await taken(api.GET("/api/v1/safe"))).items,
   });
 
-export function usePutSecret() {
+export function useKeepSecret() {
   const cache = useQueryClient();
   return useMutation<unknown, ProblemError, { name: string; value: string; what: string }>({
-    mutationFn: ({ name, ...body }) => taken(api.PUT("/api/v1/secrets/{name}", { params: { path: { name } }, body })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["secrets"] }),
+    mutationFn: ({ name, ...body }) => taken(api.PUT("/api/v1/safe/{name}", { params: { path: { name } }, body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["safe"] }),
   });
 }
 
 export function useRemoveSecret() {
   const cache = useQueryClient();
   return useMutation<unknown, ProblemError, string>({
-    mutationFn: (name) => taken(api.DELETE("/api/v1/secrets/{name}", { params: { path: { name } } })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["secrets"] }),
+    mutationFn: (name) => taken(api.DELETE("/api/v1/safe/{name}", { params: { path: { name } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["safe"] }),
   });
 }
 

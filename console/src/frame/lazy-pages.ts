@@ -44,6 +44,4 @@ export const KnownIssuesPage = lazy(() =>
 
 export const KitsPage = lazy(() => import("../pages/know-how/kits").then((read) => ({ default: read.KitsPage })));
 
-export const SecretsPage = lazy(() =>
-  import("../pages/know-how/secrets").then((read) => ({ default: read.SecretsPage })),
-);
+export const SafePage = lazy(() => import("../pages/know-how/safe").then((read) => ({ default: read.SafePage })));

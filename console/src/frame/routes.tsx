@@ -23,7 +23,7 @@ import {
   OrderDocumentPage,
   OrderDocumentsPage,
   OwnPage,
-  SecretsPage,
+  SafePage,
   StatementPage,
   StatementsPage,
 } from "./lazy-pages";
@@ -73,8 +73,8 @@ export function Routes({ roles }: { roles: string[] }) {
       <Route path="/kits">
         <KitsPage roles={roles} />
       </Route>
-      <Route path="/secrets">
-        <SecretsPage roles={roles} />
+      <Route path="/safe">
+        <SafePage roles={roles} />
       </Route>
       <Route path="/imports" component={ImportsPage} />
       <Route path="/imports/:ident">{(params) => <ImportPage key={params.ident} ident={params.ident} />}</Route>

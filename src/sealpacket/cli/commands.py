@@ -75,7 +75,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("kit", "kits", "app", "Diagnostic kits: what to collect from a thing."),
             Command("known", "known_issues", "app", "Known issues that logs are searched for."),
             Command("log", "log_summary", "app", "Summarise, cut and merge logs, offline."),
-            Command("secret", "vault", "app", "Secrets that kits use by name."),
+            Command("safe", "safe", "app", "Passwords and keys that kits use, by name."),
             Command("redact", "redacting", "redact", "Redact files and folders, offline."),
             Command("verify", "offline", "verify", "Verify a sealed bag, offline."),
             Command("seal-keys", "custody", "seal_keys", "The public keys that verify bags."),

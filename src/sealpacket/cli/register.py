@@ -282,7 +282,7 @@ def put_reach(
         typer.Option(exists=True, dir_okay=False, help="A certificate authority, as PEM."),
     ] = None,
     secret: Annotated[
-        list[str] | None, typer.Option(help="KIT'S-NAME=VAULT'S-NAME, where they differ.")
+        list[str] | None, typer.Option(help="KIT'S-NAME=SAFE'S-NAME, where they differ.")
     ] = None,
     forget: Annotated[bool, typer.Option("--forget", help="Forget how it is reached.")] = False,
     json: show.Json = False,

@@ -15,7 +15,7 @@ from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.errors import ClientError
 from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
-from sealpacket.client.kits import KitShelf, Reaching, Vault
+from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
@@ -48,7 +48,7 @@ class SealPacket:
         self.articles = ArticleShelf(wire)
         self.known_issues = Known(wire)
         self.kits = KitShelf(wire)
-        self.vault = Vault(wire)
+        self.safe = Safe(wire)
         self.reach = Reaching(wire)
         self.tokens = OwnTokens(wire)
 

@@ -1,4 +1,4 @@
-"""Diagnostic kits, the vault and how devices are reached, through the client."""
+"""Diagnostic kits, the safe and how devices are reached, through the client."""
 
 from __future__ import annotations
 
@@ -70,7 +70,7 @@ class KitShelf:
         )
 
 
-class Vault:
+class Safe:
     """Secrets that kits use by name. What is put in is never shown again."""
 
     def __init__(self, wire: Wire) -> None:
@@ -78,16 +78,16 @@ class Vault:
 
     def list(self) -> list[SecretShown]:
         """All of them by name, without their values."""
-        return self._wire.call(Secrets, "GET", "/secrets").items
+        return self._wire.call(Secrets, "GET", "/safe").items
 
-    def put(self, name: str, value: str, *, what: str = "") -> SecretShown:
+    def keep(self, name: str, value: str, *, what: str = "") -> SecretShown:
         """Keep one under its name."""
         body = {"value": value, "what": what}
-        return self._wire.call(SecretShown, "PUT", f"/secrets/{part(name)}", json=body)
+        return self._wire.call(SecretShown, "PUT", f"/safe/{part(name)}", json=body)
 
     def remove(self, name: str) -> None:
         """Forget one."""
-        self._wire.call(Done, "DELETE", f"/secrets/{part(name)}")
+        self._wire.call(Done, "DELETE", f"/safe/{part(name)}")
 
 
 class Reaching:
@@ -101,7 +101,7 @@ class Reaching:
         return self._wire.call(ReachShown, "GET", f"/assets/{part(asset)}/reach")
 
     def put(self, asset: str, target: str, **more: Any) -> ReachShown:
-        """Say it; `more` are port, https_port, user, host_key, authority (PEM) and secrets (vault's by kit's name)."""
+        """Say it; `more` are port, https_port, user, host_key, authority (PEM) and secrets (safe's by kit's name)."""
         body = {"target": target, **more}
         return self._wire.call(ReachShown, "PUT", f"/assets/{part(asset)}/reach", json=body)
 

@@ -1765,7 +1765,7 @@ class SealShown(FromService):
 
 class SecretShown(FromService):
     """
-    A secret of the vault, without its value.
+    A secret of the safe, without its value.
     """
 
     name: str

@@ -13,8 +13,8 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstrai
 from sealpacket.core.controls import one_line, without_controls
 
 Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400)]
-LONGEST_TRACE = 200_000
-"""Characters of a call trace."""
+LONGEST_STACK = 200_000
+"""Characters of a stack trace."""
 _TITLE = 200
 
 
@@ -25,7 +25,7 @@ class _Part(BaseModel):
 class ProgramMessage(_Part):
     """The message that the program showed."""
 
-    number: Line = Field("", description="Its number or code: LN-0417.")
+    code: Line = Field("", description="Its code: LN-0417.")
     text: Annotated[str, StringConstraints(max_length=4000)] = Field(
         "", description="Its text, as the user saw it."
     )
@@ -45,12 +45,12 @@ class ProgramContext(_Part):
     program: Line = Field("", description="Its name and version.")
     system: Line = Field("", description="The system or instance that it works with.")
     user: Line = Field("", description="Who was signed in.")
-    screen: Line = Field("", description="Screen, page or transaction.")
+    screen: Line = Field("", description="Screen or page.")
     message: ProgramMessage = ProgramMessage()
-    trace: Annotated[str, StringConstraints(max_length=LONGEST_TRACE)] = Field(
-        "", description="The call trace, as text."
+    stack: Annotated[str, StringConstraints(max_length=LONGEST_STACK)] = Field(
+        "", description="What it was doing: its stack trace, as text."
     )
-    authorisations: list[Line] = Field(
+    rights: list[Line] = Field(
         [], max_length=200, description="What the user was allowed to, and what was refused."
     )
     at: AwareDatetime | None = Field(None, description="When it happened (RFC 3339).")
@@ -69,7 +69,7 @@ class ProgramContext(_Part):
 
     def title(self) -> str:
         """It in one line: number and text of the message, else the screen or the program."""
-        said = one_line(" ".join(filter(None, (self.message.number, self.message.text))))
+        said = one_line(" ".join(filter(None, (self.message.code, self.message.text))))
         where = self.screen or self.program or "a program"
         return (said or f"Something went wrong in {where}")[:_TITLE]
 
@@ -77,7 +77,7 @@ class ProgramContext(_Part):
         """It as a note: what the user says, then where it happened."""
         lines = [
             ("Program", self.program), ("System", self.system), ("Screen", self.screen),
-            ("Message", " ".join(filter(None, (self.message.number, self.message.text)))),
+            ("Message", " ".join(filter(None, (self.message.code, self.message.text)))),
         ]  # fmt: skip
         told = "\n".join(f"{name}: {one_line(text)}" for name, text in lines if text)
         return str(without_controls("\n\n".join(filter(None, (self.note.strip(), told)))))

@@ -65,7 +65,7 @@ class Endings:
     def array_end(self) -> str:
         number = self._array()
         reference = self.client.packets.get(number).reference
-        answered = {"case": reference, "state": "SOLUTION_OFFERED"}
+        answered = {"case": reference, "state": "REMEDY_SENT"}
         self.house.steer("tarnfell", **answered, say="Restart controller 1.")
         stories.wait_for(self.client, number, lambda packet: packet.life == "answered")
         self.client.packets.contest(number, "It was restarted twice: no change.")

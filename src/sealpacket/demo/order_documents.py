@@ -32,7 +32,7 @@ def kiosk_renewal(today: date, new: str = "LK40-7731-0943") -> bytes:
     text = ParagraphStyle("text", parent=styles["Normal"], fontSize=9.5, leading=14)
     facts = [
         ["Contract number:", "88-3316"],
-        ["Support identifier:", "FC-3316"],
+        ["Entitlement number:", "FC-3316"],
         ["Contract period:", f"{_day(starts)} to {_day(ends)}"],
         ["Notice by:", _day(ends - timedelta(days=60))],
         ["Service level:", "Full cover"],

@@ -151,7 +151,7 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
     for kit in KITS:
         house.kits.put(kit_text(kit))
     if "devices" in secrets:
-        house.vault.put("read-only", secrets["devices"], what="whoever only reads at our devices")
+        house.safe.keep("read-only", secrets["devices"], what="whoever only reads at our devices")
     _send_documents(house, today)
     return sum(map(len, rows.values()))
 

@@ -28,7 +28,7 @@ from sealpacket.services.packets.redaction.legend_keys import (
 from sealpacket.services.redaction_plan import PLAN_PURPOSE
 from sealpacket.services.register.judging import IMPORT_PURPOSE
 from sealpacket.services.register.kinds import LOGIN_SECRET, PASSCODE
-from sealpacket.services.vault import VAULT_PURPOSE
+from sealpacket.services.safe import SAFE_PURPOSE
 from sealpacket.store.models import (
     Contract,
     IntakeRow,
@@ -37,8 +37,8 @@ from sealpacket.store.models import (
     Packet,
     RedactionDecision,
     RedactionPlan,
+    SafeSecret,
     SettledRequest,
-    VaultSecret,
     Vendor,
     VendorLogin,
 )
@@ -53,7 +53,7 @@ SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
     (VendorLogin.secret_sealed, LOGIN_SECRET.purpose),
     (SettledRequest.body_sealed, ANSWER_PURPOSE),
     (LastingKey.key_sealed, LASTING_PURPOSE),
-    (VaultSecret.value_sealed, VAULT_PURPOSE),
+    (SafeSecret.value_sealed, SAFE_PURPOSE),
 )
 """Columns that are encrypted with the master key, each for its purpose. What was found in typed texts, and legends, are
 encrypted with the keys of their packets."""
@@ -61,7 +61,7 @@ _BATCH, _DAY = 500, 86_400
 
 
 @dataclass
-class Resealed:
+class Reencrypted:
     """How many values and files were encrypted anew."""
 
     values: int = 0
@@ -77,7 +77,7 @@ def new_master_key(app: AppContext) -> str:
     if len(ring.keys) > 1:
         raise Conflict(
             "The key file still holds a former key.",
-            "Finish that change first: sealpacket-service reseal --forget",
+            "Finish that change first: sealpacket-service re_encrypt --forget",
             code="former-key",
         )
     _make_lasting(app)
@@ -87,15 +87,15 @@ def new_master_key(app: AppContext) -> str:
     return key_id(fresh).hex()
 
 
-def reseal(app: AppContext) -> Resealed:
+def re_encrypt(app: AppContext) -> Reencrypted:
     """Encrypt with the newest master key all that is not yet. May be broken off, and go on while the house works."""
-    done = Resealed()
+    done = Reencrypted()
     for column, purpose in SEALED:
-        while count := _reseal_values(app, column, purpose):
+        while count := _re_encrypt_values(app, column, purpose):
             done.values += count
-    done.values += _reseal_imports(app)
+    done.values += _re_encrypt_imports(app)
     for name in app.blobs.names():
-        done.files += app.blobs.reseal(name)
+        done.files += app.blobs.re_encrypt(name)
     if done.values or done.files:
         with app.transaction(
             COMMAND, "encrypted anew", "house", key=key_id(app.ring.current).hex()
@@ -117,7 +117,7 @@ def forget_former(app: AppContext) -> list[str]:
             f"Try again in {math.ceil((_DAY - age) / 3600)} hours.",
             code="too-early",
         )
-    reseal(app)
+    re_encrypt(app)
     former = [key_id(key).hex() for key in ring.keys[1:]]
     with app.transaction(COMMAND, "former master key forgotten", "house", keys=former) as tx:
         tx.worth_noting = bool(former)
@@ -144,7 +144,7 @@ def _make_lasting(app: AppContext) -> None:
         app.lasting_key(f"placeholders of vendor {vendor}")
 
 
-def _reseal_values(app: AppContext, column: InstrumentedAttribute[Any], purpose: str) -> int:
+def _re_encrypt_values(app: AppContext, column: InstrumentedAttribute[Any], purpose: str) -> int:
     """Encrypt some values of a column anew; one that is changed meanwhile is left as it then is."""
     model = column.class_
     keys = [getattr(model, key.key) for key in inspect(model).primary_key]
@@ -165,7 +165,7 @@ def _reseal_values(app: AppContext, column: InstrumentedAttribute[Any], purpose:
     return len(rows)
 
 
-def _reseal_imports(app: AppContext) -> int:
+def _re_encrypt_imports(app: AppContext) -> int:
     """Secrets in the rows of imports that are not applied yet."""
     count = 0
     with app.database.transaction() as session:

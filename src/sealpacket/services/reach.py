@@ -18,7 +18,7 @@ from sealpacket.collecting.access import Access
 from sealpacket.collecting.trust import host_key_print, read_authority
 from sealpacket.core.errors import NotFound
 from sealpacket.core.evidence.kits import Kit
-from sealpacket.services import vault
+from sealpacket.services import safe
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Asset, DeviceReach
 
@@ -100,7 +100,7 @@ def remove(app: AppContext, actor: Actor, handle: str) -> None:
 
 
 def secret_name(reach: DeviceReach, name: str) -> str:
-    """What the vault calls a secret of a kit."""
+    """What the safe calls a secret of a kit."""
     return str(reach.secrets.get(name, name))
 
 
@@ -120,8 +120,8 @@ def hindrance(app: AppContext, target: str) -> str:
 
 
 def secrets_for(app: AppContext, session: Session, reach: DeviceReach, kit: Kit) -> dict[str, str]:
-    """The secrets of a kit by its own names; those that the vault does not have are left out."""
-    found = {name: vault.value_of(app, session, secret_name(reach, name)) for name in kit.secrets}
+    """The secrets of a kit by its own names; those that the safe does not have are left out."""
+    found = {name: safe.value_of(app, session, secret_name(reach, name)) for name in kit.secrets}
     return {name: value for name, value in found.items() if value}
 
 

@@ -48,7 +48,7 @@ SCHEMAS = {
     "level": Draft202012Validator({
         "type": "object", "additionalProperties": False,
         "required": ["kind", "account", "contract", "customerTicket", "requester", "newLevel", "from"],
-        "properties": {**_COMMON, "kind": {"const": "level"}, "newLevel": {"enum": ["basic", "care", "care-plus"]},
+        "properties": {**_COMMON, "kind": {"const": "level"}, "newLevel": {"enum": ["basic", "care", "extended"]},
                        "from": {"type": "string", "pattern": "^\\d{4}-\\d\\d-\\d\\d$"}, "purpose": _TEXT,
                        "termsAccepted": {"const": True}},
     }),

@@ -124,7 +124,7 @@ class Desk:
         if wish is not None:
             self._act(reference, wish[1])
             return
-        if one["status"] == "WAITING FOR CUSTOMER":
+        if one["status"] == "OVER TO YOU":
             one["status"] = "IN WORK"
 
     def _act(self, reference: str, wish: str) -> None:
@@ -371,7 +371,7 @@ def make_control(desk: Desk) -> Flask:
             desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
             if wish.get("case") in desk.state["cases"]:
                 if "ask" in wish:
-                    desk.say(wish["case"], "WAITING FOR CUSTOMER", wish["ask"], asks=True)
+                    desk.say(wish["case"], "OVER TO YOU", wish["ask"], asks=True)
                 if "ship" in wish:
                     more = (("Part", "card reader"), ("Tracking", wish["ship"]))
                     desk.say(wish["case"], "PARTS SENT", "The part is on its way.", more=more)

@@ -155,7 +155,7 @@ class Desk:
         listed = [{"name": name, "at": f"{where}/{quote(name)}"} for name in files]
         case["messages"].append({**said, "files": listed})
         if asks:
-            case["state"] = "WITH_CUSTOMER"
+            case["state"] = "OVER_TO_YOU"
 
     def ask_what_is_missing(self, case: dict[str, Any]) -> None:
         """Ask for the firmware of both controllers, some seconds after a fault came in without it."""
@@ -373,7 +373,7 @@ def _hear(
             {"id": key, "from": "customer", "text": text, "asks": False, "at": _now()}
         )
         case.setdefault("more", []).extend(one["name"] for one in files)
-        if case["state"] == "WITH_CUSTOMER":
+        if case["state"] == "OVER_TO_YOU":
             case["state"] = "OPEN"
         desk.keep()
     return None
@@ -433,7 +433,7 @@ def _set_contact(_desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fau
 
 
 def _verdict(_desk: Desk, case: dict[str, Any], body: dict[str, Any]) -> Fault:
-    if case["state"] != "SOLUTION_OFFERED":
+    if case["state"] != "REMEDY_SENT":
         return 409, "no_solution", "No solution is offered."
     case["state"] = "CLOSED" if body.get("accepted") else "OPEN"
     case["verdict"] = body

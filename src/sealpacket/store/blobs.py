@@ -70,7 +70,7 @@ class Blobs:
             if not name.endswith(".part"):
                 yield name
 
-    def reseal(self, name: str) -> bool:
+    def re_encrypt(self, name: str) -> bool:
         """Encrypt a blob anew if it is not encrypted with the newest key; gives whether it was not.
 
         Whoever reads it meanwhile reads it as it was.

@@ -1,4 +1,4 @@
-/** The tabs of what the house knows: articles, known issues, kits, and the secrets that kits use. */
+/** The tabs of what the house knows: articles, known issues, kits, and the safe with what kits need. */
 import { type Tab, Tabs } from "../../components/tabs";
 
 const KNOWN: Tab[] = [
@@ -6,10 +6,10 @@ const KNOWN: Tab[] = [
   ["/known-issues", "Known issues"],
   ["/kits", "Diagnostic kits"],
 ];
-const SECRETS: Tab = ["/secrets", "Secrets"];
+const SAFE: Tab = ["/safe", "Safe"];
 
-export const isKnowHow = (where: string) => [...KNOWN, SECRETS].some(([to]) => where.startsWith(to));
+export const isKnowHow = (where: string) => [...KNOWN, SAFE].some(([to]) => where.startsWith(to));
 
 export const KnowHowTabs = ({ keeper }: { keeper: boolean }) => (
-  <Tabs label="Know-how" tabs={keeper ? [...KNOWN, SECRETS] : KNOWN} />
+  <Tabs label="Know-how" tabs={keeper ? [...KNOWN, SAFE] : KNOWN} />
 );

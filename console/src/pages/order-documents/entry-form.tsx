@@ -23,7 +23,7 @@ const FIELDS: [field: Field, name: string, kind: "text" | "date" | "mono"][] = [
   ["starts_on", "First day", "date"],
   ["ends_on", "Last day", "date"],
   ["notice_on", "Notice by", "date"],
-  ["reference", "Support identifier", "mono"],
+  ["reference", "Entitlement number", "mono"],
   ["level", "Level", "text"],
   ["hours", "Hours", "text"],
 ];

@@ -12,7 +12,7 @@ const FIELDS: FieldSpec[] = [
   { name: "user", title: "User there", kind: "mono", hint: "else the kit’s" },
   { name: "port", title: "SSH port", kind: "whole", first: 22 },
   { name: "https_port", title: "HTTPS port", kind: "whole", first: 443 },
-  { name: "secrets", title: "Secrets", kind: "list", hint: "kit’s name=vault’s name" },
+  { name: "secrets", title: "Secrets", kind: "list", hint: "kit’s name=safe’s name" },
   { name: "host_key", title: "Host key", kind: "long", rows: 3, hint: "ssh-ed25519 AAAA…" },
   { name: "authority", title: "Authority for https", kind: "long", rows: 3, hint: "PEM; as it is, if empty" },
 ];

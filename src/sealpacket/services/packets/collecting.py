@@ -20,7 +20,7 @@ from sealpacket.core.evidence.kits import KEPT, Kit, Outcome, Step
 from sealpacket.core.inbound import safe_name
 from sealpacket.core.sheets import answer_fault
 from sealpacket.core.sheets.forms import Known
-from sealpacket.services import kits, reach, vault
+from sealpacket.services import kits, reach, safe
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.draft import drafts
@@ -94,11 +94,11 @@ def _hindrance(
     why = reach.hindrance(app, known.target)
     if why:
         return f"{why}."
-    there = vault.names_in(session)
+    there = safe.names_in(session)
     wanted = [reach.secret_name(known, step.secret) for step in kit.steps if step.secret]
     missing = sorted({name for name in wanted if name not in there})
     if missing:
-        return f"The vault has no secret {', '.join(missing)}."
+        return f"The safe has no secret {', '.join(missing)}."
     if not known.host_key and any(step.way in ("ssh", "sftp") for step in kit.steps):
         return f"The host key of {known.target} is not known, and no device is trusted unseen."
     return ""

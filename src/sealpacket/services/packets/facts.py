@@ -109,11 +109,11 @@ def facts_of(
 def _context_facts(context: dict[str, Any], know: Any) -> None:
     """What a program told."""
     source = f"what {context.get('program') or 'a program'} told"
-    for name in ("program", "system", "user", "screen", "trace"):
+    for name in ("program", "system", "user", "screen", "stack"):
         know(f"context.{name}", context.get(name), source)
     for name, value in context.get("message", {}).items():
         know(f"context.message_{name}", value, source)
-    know("context.authorisations", "\n".join(context.get("authorisations", ())), source)
+    know("context.rights", "\n".join(context.get("rights", ())), source)
 
 
 def _organisation(packet: Packet) -> str:

@@ -10,8 +10,8 @@ from sealpacket.store.models.evidence import (
     KitRecord,
     KitRun,
     KitVersion,
+    SafeSecret,
     TriedStep,
-    VaultSecret,
 )
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
@@ -95,6 +95,7 @@ __all__ = [
     "RecordVersion",
     "RedactionDecision",
     "RedactionPlan",
+    "SafeSecret",
     "Session",
     "SettledRequest",
     "Shipment",
@@ -107,7 +108,6 @@ __all__ = [
     "Trial",
     "TriedStep",
     "TypedRecord",
-    "VaultSecret",
     "Vendor",
     "VendorFile",
     "VendorLogin",

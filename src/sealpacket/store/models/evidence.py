@@ -58,10 +58,10 @@ class KitRun(Base):
     )
 
 
-class VaultSecret(Base):
+class SafeSecret(Base):
     """A secret that kits use by its name; encrypted, and never shown again."""
 
-    __tablename__ = "vault_secret"
+    __tablename__ = "safe_secret"
     name: Mapped[str] = mapped_column(primary_key=True)
     what: Mapped[str] = mapped_column(default="")
     value_sealed: Mapped[bytes]
@@ -73,7 +73,7 @@ class DeviceReach(Base):
     """How the worker reaches a device.
 
     `host_key` is its public key as OpenSSH writes it, `authority` a certificate authority as PEM, beside the system's;
-    `secrets` maps a kit's names of secrets to those of the vault, where they differ.
+    `secrets` maps a kit's names of secrets to those of the safe, where they differ.
     """
 
     __tablename__ = "device_reach"

@@ -40,7 +40,7 @@ class Packet(Recorded, Base):
     mail that brought it, `ticket_told` what was reported back last. `context` is what a program told of it. `owner`
     is the account that looks after it, `handed` who gave it to them, when, and with which words, `follows` the packet
     that it takes up again; `cause` and `cure` are what was found in the end. While its desk is away `send_tried` counts
-    the tries since `send_since`, and `send_next_at` is when the next one is due; `send_words` says what went wrong last.
+    the tries since `send_since`, and `send_next_at` is when the next one is due; `send_words` says what went wrong.
     """
 
     __tablename__ = "packet"

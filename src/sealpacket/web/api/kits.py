@@ -1,16 +1,16 @@
-"""Diagnostic kits: kept, offered for a packet, run by the worker; the vault, and how devices are reached."""
+"""Diagnostic kits: kept, offered for a packet, run by the worker; the safe, and how devices are reached."""
 
 from typing import Annotated, Any
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from sealpacket.services import kits, reach, vault
+from sealpacket.services import kits, reach, safe
 from sealpacket.services.kits import KitBrief, KitShown
 from sealpacket.services.packets import collecting
 from sealpacket.services.packets.collecting import KitsOffered
 from sealpacket.services.packets.schemas import KitRunShown
 from sealpacket.services.reach import ReachShown
-from sealpacket.services.vault import SecretShown
+from sealpacket.services.safe import SecretShown
 from sealpacket.web.api.common import Done, Handle, Number, OneLine, Strict, make_blueprint
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
@@ -86,7 +86,7 @@ class ReachBody(Strict):
         description="A certificate authority for https, as PEM, beside the system's; null: as before.",
     )
     secrets: dict[str, SecretName] = Field(
-        {}, max_length=40, description="What the vault calls a kit's secrets, where it differs."
+        {}, max_length=40, description="What the safe calls a kit's secrets, where it differs."
     )
 
 
@@ -138,22 +138,22 @@ def collect_by_kit(path: Number, body: Confirmed) -> tuple[KitRunShown, int]:
     return collecting.collect(current_app(), actor(), number, body.kit, body.seen), 202
 
 
-@api.get("/secrets", summary="List the secrets of the vault, by name", responses={200: Secrets})
+@api.get("/safe", summary="List the secrets in the safe, by name", responses={200: Secrets})
 @requires_role("keeper")
 def list_secrets() -> dict[str, Any]:
-    return {"items": vault.listed(current_app())}
+    return {"items": safe.listed(current_app())}
 
 
-@api.put("/secrets/<path:name>", summary="Keep a secret", responses={200: SecretShown})
+@api.put("/safe/<path:name>", summary="Keep a secret", responses={200: SecretShown})
 @requires_role("keeper")
-def put_secret(path: SecretPath, body: SecretBody) -> SecretShown:
-    return vault.put(current_app(), actor(), path.name, body.value, body.what)
+def keep_secret(path: SecretPath, body: SecretBody) -> SecretShown:
+    return safe.keep(current_app(), actor(), path.name, body.value, body.what)
 
 
-@api.delete("/secrets/<path:name>", summary="Forget a secret", responses={200: Done})
+@api.delete("/safe/<path:name>", summary="Forget a secret", responses={200: Done})
 @requires_role("keeper")
 def remove_secret(path: SecretPath) -> dict[str, Any]:
-    vault.remove(current_app(), actor(), path.name)
+    safe.remove(current_app(), actor(), path.name)
     return {"done": True}
 
 

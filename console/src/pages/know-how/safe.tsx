@@ -1,6 +1,6 @@
-/** The vault: secrets that kits use by name. Their values are never shown. */
+/** The safe: secrets that kits use by name. Their values are never shown. */
 import { useState } from "react";
-import { usePutSecret, useRemoveSecret, useSecrets } from "../../api/kits";
+import { useKeepSecret, useRemoveSecret, useSecrets } from "../../api/kits";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
 import { sayMoment } from "../../format/dates";
@@ -12,17 +12,17 @@ const FIELDS: FieldSpec[] = [
   { name: "value", title: "Value", kind: "secret", needed: true, hint: "never shown again" },
 ];
 
-export function SecretsPage({ roles }: { roles: string[] }) {
+export function SafePage({ roles }: { roles: string[] }) {
   const secrets = useSecrets();
   const [writing, setWriting] = useState<Values | null>(null);
   return (
     <Shelf
-      title="Secrets"
+      title="Safe"
       about="What kits need to sign in at devices, encrypted. Nobody can read them here again."
-      nothing="The vault is empty."
+      nothing="The safe is empty."
       roles={roles}
       read={secrets}
-      add="Put one in"
+      add="Keep one"
       onAdd={() => setWriting({})}
       dialogs={writing && <Write values={writing} onClose={() => setWriting(null)} />}
     >
@@ -42,21 +42,21 @@ export function SecretsPage({ roles }: { roles: string[] }) {
 }
 
 function Write({ values, onClose }: { values: Values; onClose: () => void }) {
-  const put = usePutSecret();
+  const keep = useKeepSecret();
   const remove = useRemoveSecret();
   const known = values.name ? String(values.name) : "";
   return (
     <FormDialog
-      title={known ? `Change ${known}` : "A secret"}
+      title={known ? `Change ${known}` : "For the safe"}
       fields={FIELDS}
       values={values}
       fixed={known ? ["name"] : []}
       act="Keep it"
-      busy={put.isPending}
-      problem={put.error}
+      busy={keep.isPending}
+      problem={keep.error}
       onClose={onClose}
       onSubmit={(given) =>
-        put.mutate(
+        keep.mutate(
           { name: known || String(given.name), value: String(given.value ?? ""), what: String(given.what ?? "") },
           { onSuccess: onClose },
         )

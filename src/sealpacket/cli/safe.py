@@ -1,4 +1,4 @@
-"""The vault on the command line: secrets that kits use by name."""
+"""The safe on the command line: passwords and keys that kits use, by name."""
 
 from __future__ import annotations
 
@@ -12,7 +12,9 @@ import typer
 from sealpacket.cli import session, show
 from sealpacket.client import ClientError
 
-app = typer.Typer(no_args_is_help=True, help="Secrets that kits use by name. For keepers.")
+app = typer.Typer(
+    no_args_is_help=True, help="Passwords and keys that kits use, by name. For keepers."
+)
 
 Name = Annotated[str, typer.Argument(help="Its name, such as kw-switch1/console.")]
 
@@ -21,7 +23,7 @@ Name = Annotated[str, typer.Argument(help="Its name, such as kw-switch1/console.
 def list_secrets(json: show.Json = False) -> None:
     """List the secrets by name; their values are never shown."""
     with session.client() as client:
-        found = client.vault.list()
+        found = client.safe.list()
     if json:
         show.as_json(found)
         return
@@ -32,8 +34,8 @@ def list_secrets(json: show.Json = False) -> None:
     )
 
 
-@app.command("put")
-def put_secret(
+@app.command("keep")
+def keep_secret(
     name: Name,
     what: Annotated[str, typer.Option(help="What it is, in words.")] = "",
     file: Annotated[
@@ -43,7 +45,7 @@ def put_secret(
 ) -> None:
     """Keep a secret under its name: a password, a token or a private key. It is asked for, or read; never an argument.
 
-    Example: `sealpacket secret put kw-switch1/console --what "read-only user of the switch"`
+    Example: `sealpacket safe keep kw-switch1/console --what "read-only user of the switch"`
     """
     if file is not None:
         value = file.read_text()
@@ -55,7 +57,7 @@ def put_secret(
     if not value:
         raise ClientError("No secret was given.", "Type it, or name a file.")
     with session.client() as client:
-        client.vault.put(name, value, what=what)
+        client.safe.keep(name, value, what=what)
     show.line(f"{name} kept.")
 
 
@@ -63,5 +65,5 @@ def put_secret(
 def remove_secret(name: Name) -> None:
     """Forget a secret."""
     with session.client() as client:
-        client.vault.remove(name)
+        client.safe.remove(name)
     show.line(f"{name} removed.")
