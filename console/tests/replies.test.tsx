@@ -223,6 +223,31 @@ test("an answer that is being written is there again after another page, and gon
   expect(field().value).toBe("");
 });
 
+test("the words of a hand-over stand above the messages", async () => {
+  const handed = { by: "marit", to: "teo", at: "2026-11-20T09:00:00Z", note: "Ring them at nine." };
+  await open(lodged({ owner: "teo", handed }));
+  expect(screen.getByText(/Handed over to teo by marit/)).toBeTruthy();
+  expect(screen.getByText("Ring them at nine.")).toBeTruthy();
+});
+
+test("a desk with two rules for escalating is told which one is meant", async () => {
+  service({ [`POST ${PATH}/escalate`]: lodged() });
+  const rule = (trigger: string) => ({ trigger, action: "call", contact: "", after_hours: 0 });
+  const severity = {
+    ...{ set_by: "desk", level: "", label: "", raising: "", levels: [] },
+    escalation: [rule("no answer"), rule("it gets worse")],
+  };
+  const acts = [{ act: "escalate", possible: true, because: "", own: false }] as never;
+  const { user } = await open(lodged({ severity, acts }));
+  await user.keyboard("m");
+  await user.click(await screen.findByRole("menuitem", { name: "Escalate" }));
+  const form = await screen.findByRole("dialog", { name: "Escalate" });
+  await user.selectOptions(within(form).getByLabelText("By which rule"), "it gets worse");
+  await user.type(within(form).getByLabelText("Why"), "It stands.");
+  await user.click(within(form).getByRole("button", { name: "Escalate" }));
+  await waitFor(() => expect(callsTo(`POST ${PATH}/escalate`)[0]?.body).toMatchObject({ step: 1, text: "It stands." }));
+});
+
 test("who looks after it, whom an act names, and what it came to stand on the page", async () => {
   const told = message("m1", { direction: "out", act: "contact", about: "Ines Harrowgate", by: "marit", text: "" });
   await open(

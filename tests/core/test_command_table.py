@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import subprocess
 import sys
 
@@ -12,6 +13,7 @@ from typer.testing import CliRunner
 from sealpacket.cli import show
 from sealpacket.cli.commands import COMMANDS
 from sealpacket.cli.main import help_text
+from sealpacket.cli.packet_app import JOURNEY
 from sealpacket.cli.program import build
 
 
@@ -22,6 +24,14 @@ def test_each_command_of_the_table_is_there(name: str) -> None:
         0,
         True,
     )
+
+
+def test_the_commands_about_packets_are_listed_by_their_journey() -> None:
+    shown = CliRunner().invoke(build("packet"), ["packet", "--help"]).output
+    places = [shown.index(part.partition(" (")[0]) for part in JOURNEY]
+    assert places == sorted(places)
+    listed = [line.split()[1] for line in shown.splitlines() if re.match(r"│ [a-z-]+ +[A-Z]", line)]
+    assert listed == [name for names in JOURNEY.values() for name in names]
 
 
 def test_the_help_names_every_command_and_no_other() -> None:

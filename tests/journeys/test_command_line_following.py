@@ -52,7 +52,7 @@ def test_a_colleague_looks_after_it_and_gives_it_back(
     shell: Terminal, colleague: Terminal, noted: PacketShown
 ) -> None:
     number = noted.number
-    said = shell.run("packet", "hand-over", number, "teo", "--note", "The log is missing.")
+    said = shell.run("packet", "hand-over", number, "teo", "The log is missing.")
     assert f"{number} is looked after by teo now." in said
     assert f"{number} is looked after by marit now." in shell.run("packet", "take-over", number)
     said = colleague.run("packet", "take-over", number)
@@ -122,21 +122,19 @@ def test_a_case_is_closed_opened_again_and_followed_up(
     shell: Terminal, marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
 ) -> None:
     number, reference = lodged.number, lodged.reference
-    shell.run("packet", "close", number, "--text", "It was the cable.")
+    shell.run("packet", "close", number, "It was the cable.")
     sent(marit, number)
     assert "It was the cable." in tarnfell.case(reference)["messages"][-1]["text"]
     tarnfell.steer(case=reference, state="CLOSED", say="Closed as you asked.")
     shell.run("packet", "follow", number)
     assert "is settled." in shell.run("packet", "settle", number, "--cause", "A worn cable.")
-    shell.run("packet", "open-again", number, "--text", "It is back.")
+    shell.run("packet", "open-again", number, "It is back.")
     sent(marit, number)
     assert tarnfell.case(reference)["reopened"] == "It is back."
     tarnfell.steer(case=reference, state="CLOSED", say="Solved.")
     shell.run("packet", "follow", number)
     shell.run("packet", "settle", number, "--cause", "A worn cable.")
-    said = shell.run(
-        "packet", "follow-up", number, "--title", "Slow again", "--text", "Since noon."
-    )
+    said = shell.run("packet", "follow-up", number, "Since noon.", "--title", "Slow again")
     assert "Slow again" in said
     assert marit.packets.get(number).followed_by[0] in said
 

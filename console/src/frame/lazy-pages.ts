@@ -6,6 +6,10 @@ export const AccountsPage = lazy(() =>
   import("../pages/accounts/list").then((read) => ({ default: read.AccountsPage })),
 );
 
+export const CustodyPage = lazy(() => import("../pages/house/custody").then((read) => ({ default: read.CustodyPage })));
+
+export const PlanPage = lazy(() => import("../pages/house/plan").then((read) => ({ default: read.PlanPage })));
+
 export const OwnPage = lazy(() => import("../pages/accounts/own").then((read) => ({ default: read.OwnPage })));
 
 export const DeskPage = lazy(() => import("../pages/desks/editor").then((read) => ({ default: read.DeskPage })));

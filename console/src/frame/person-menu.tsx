@@ -40,6 +40,16 @@ export function PersonMenu({ person, roles, showKeys }: { person: string; roles:
         <DropdownMenu.Item className={item} onSelect={() => go("/you")}>
           Password and tokens
         </DropdownMenu.Item>
+        {["keeper", "releaser", "preparer"].some((role) => roles.includes(role)) && (
+          <>
+            <DropdownMenu.Item className={item} onSelect={() => go("/redaction-plan")}>
+              Redaction plan
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} onSelect={() => go("/custody")}>
+              Custody
+            </DropdownMenu.Item>
+          </>
+        )}
         {roles.includes("admin") && (
           <DropdownMenu.Item className={item} onSelect={() => go("/accounts")}>
             Accounts

@@ -14,6 +14,7 @@ import {
   AccountsPage,
   AheadPage,
   ArticlesPage,
+  CustodyPage,
   DeskPage,
   DesksPage,
   ImportPage,
@@ -23,6 +24,7 @@ import {
   OrderDocumentPage,
   OrderDocumentsPage,
   OwnPage,
+  PlanPage,
   SafePage,
   StatementPage,
   StatementsPage,
@@ -60,6 +62,12 @@ export function Routes({ roles }: { roles: string[] }) {
       <Route path="/ahead" component={AheadPage} />
       <Route path="/you" component={OwnPage} />
       <Route path="/accounts" component={AccountsPage} />
+      <Route path="/custody">
+        <CustodyPage roles={roles} />
+      </Route>
+      <Route path="/redaction-plan">
+        <PlanPage roles={roles} />
+      </Route>
       <Route path="/desks">
         <DesksPage roles={roles} />
       </Route>

@@ -92,8 +92,8 @@ def ahead(
             (
                 x.contract,
                 x.vendor_name,
-                count(x.assets, "thing"),
-                say_money(x.each_minor, x.currency) if x.assets else "covers nothing",
+                count(x.assets, "thing") if x.assets else "covers nothing",
+                say_money(x.each_minor, x.currency) if x.assets else "",
             )
             for x in found.costs
         ),

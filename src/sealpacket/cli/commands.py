@@ -25,7 +25,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
         (
             Command("today", "overview", "today", "What needs you now."),
             Command("find", "overview", "find", "Find assets and packets by whatever you know."),
-            Command("packet", "parts", "app", "Note, answer, seal, lodge and follow packets."),
+            Command("packet", "packet_app", "app", "Note, answer, seal, lodge and follow packets."),
             Command("exhibit", "exhibits", "app", "Add evidence and review what goes out."),
             Command("tray", "tray", "app", "What came and has no packet yet."),
             Command(

@@ -28,7 +28,8 @@ if TYPE_CHECKING:
 __all__ = ["app"]
 
 Words = Annotated[str, typer.Argument(help="Words for the desk.")]
-Text = Annotated[str, typer.Option("--text", help="Words beside it.")]
+Text = Annotated[str, typer.Argument(help="Words for the desk.")]
+Beside = Annotated[str, typer.Option("--text", help="Words for the desk.")]
 Case = Annotated[str, typer.Option(help="Of several cases: its label or reference.")]
 Files = Annotated[
     list[Path] | None,
@@ -223,7 +224,7 @@ def contact(
 def told(
     number: Number,
     people: Annotated[list[str], typer.Argument(help="People of the register, by key.")],
-    text: Text = "",
+    text: Beside = "",
     case: Case = "",
 ) -> None:
     """Name all whom the desk shall keep informed."""
@@ -278,8 +279,8 @@ def open_again(number: Number, text: Text = "", case: Case = "") -> None:
 @app.command("follow-up")
 def follow_up(
     number: Number,
+    text: Annotated[str, typer.Argument(help="What happens now.")] = "",
     title: Annotated[str, typer.Option(help="Its title; the same, if not given.")] = "",
-    text: Text = "",
 ) -> None:
     """Note a packet that takes up an ended one."""
     with session.client() as client:
@@ -290,7 +291,7 @@ def follow_up(
 def hand_over(
     number: Number,
     to: Annotated[str, typer.Argument(help="The name of a colleague's account.")],
-    note: Annotated[str, typer.Option(help="What is next.")] = "",
+    note: Annotated[str, typer.Argument(help="What is next.")] = "",
 ) -> None:
     """Give a packet into a colleague's care."""
     with session.client() as client:

@@ -20,7 +20,7 @@ export function AssetPicker({ asset, onPick, suggested }: Props) {
   const asked = query.trim().length > 1;
   const rows = asked ? (found.data ?? []).slice(0, 6) : [];
   return (
-    <fieldset className="flex flex-col gap-1">
+    <fieldset className="flex min-w-0 flex-col gap-1">
       <legend className="font-semibold">The asset, if you know it</legend>
       {asset ? (
         <p className="flex items-center justify-between rounded-md border border-line px-3 py-1.5">
@@ -49,7 +49,7 @@ export function AssetPicker({ asset, onPick, suggested }: Props) {
                   className="flex w-full gap-3 rounded px-2 py-1 text-left hover:bg-paper"
                 >
                   <Mono className="w-36 shrink-0">{row.serial}</Mono>
-                  <span className="truncate">
+                  <span className="min-w-0 truncate">
                     {row.name || row.product_name}, {row.site_name}
                   </span>
                 </button>

@@ -22,10 +22,12 @@ export function Named({ found, onTake }: Props) {
               className="flex w-full items-baseline gap-3 rounded px-2 py-1 text-left hover:bg-paper"
             >
               <Mono className="w-36 shrink-0">{asset.serial}</Mono>
-              <span className="truncate">
+              <span className="min-w-0 truncate">
                 {asset.name || asset.product}, {asset.site ?? "no site"}
               </span>
-              <span className="ml-auto truncate text-soft">{because.join(", ")}</span>
+              <span className="ml-auto min-w-0 truncate text-soft" title={because.join(", ")}>
+                {because.join(", ")}
+              </span>
               {place === 0 && <Key>F2</Key>}
             </button>
           </li>

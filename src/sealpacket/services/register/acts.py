@@ -336,7 +336,8 @@ def is_address(text_: str) -> bool:
 
 
 def find_assets(session: Session, query: str, limit: int = 20) -> list[dict[str, Any]]:
-    """Assets by serial, model, host name, site or free text; near misses if nothing fits exactly.
+    """Assets by serial, model, host name, site or free text; near misses if nothing fits exactly, and it is no number
+    of something else.
 
     Those whose serial begins so come first, then the likest of the first hundred that hold every word: what is typed
     is answered at once, however many assets hold it.
@@ -344,10 +345,19 @@ def find_assets(session: Session, query: str, limit: int = 20) -> list[dict[str,
     kind = KINDS["asset"]
     ids = session.scalars(found_ids(query, limit)).all()
     if not ids:
-        return [kind.show(row) for row in find_likely(session, query, limit)]
+        likely = [] if is_number_of_cover(session, query) else find_likely(session, query, limit)
+        return [kind.show(row) for row in likely]
     rows = session.scalars(select(Asset).where(Asset.id.in_(ids)).options(*kind.eager))
     by_id = {row.id: row for row in rows}
     return [kind.show(by_id[ident]) for ident in ids]
+
+
+def is_number_of_cover(session: Session, query: str) -> bool:
+    """Whether it is the number of a contract or an entitlement: no asset is meant by it."""
+    needle = query.strip().lower()
+    contract = select(Contract.id).where(func.lower(Contract.number) == needle)
+    entitlement = select(Entitlement.id).where(func.lower(Entitlement.reference) == needle)
+    return session.scalar(select(or_(contract.exists(), entitlement.exists()))) is True
 
 
 def found_ids(query: str, limit: int) -> Any:

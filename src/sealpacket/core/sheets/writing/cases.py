@@ -44,7 +44,11 @@ def cases_of(sheet: Sheet, values: OutgoingValues) -> tuple[Case, ...]:
     cases = []
     for place, row in enumerate(rows, 1):
         here = _in_row(values, place, row)
-        cases.append(_case(sheet, here, fill(sheet.split.label, here) or str(place)))
+        label = fill(sheet.split.label, here)
+        named = any(
+            sign.isalnum() for sign in label
+        )  # of a row that says nothing only brackets are left
+        cases.append(_case(sheet, here, label if named else str(place)))
     return tuple(cases)
 
 

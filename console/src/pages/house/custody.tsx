@@ -1,0 +1,137 @@
+/** The custody log: who did what, the newest first; narrowed to a packet, and verified as a whole. */
+
+import { type FormEvent, useState } from "react";
+import { useLocation, useSearchParams } from "wouter";
+import { type CustodyEntry, useCustody, useVerifyCustody } from "../../api/custody";
+import { Button } from "../../components/button";
+import { Mono } from "../../components/mono";
+import { Nothing } from "../../components/nothing";
+import { PageMain } from "../../components/page-main";
+import { PageTitle } from "../../components/page-title";
+import { ProblemNote } from "../../components/problem-note";
+import { Sheet } from "../../components/sheet";
+import { Waiting } from "../../components/waiting";
+import { sayMoment } from "../../format/dates";
+import { moveInRows } from "../../keyboard/rows";
+
+export function CustodyPage({ roles }: { roles: string[] }) {
+  const [search, setSearch] = useSearchParams();
+  const subject = search.get("subject") ?? "";
+  const read = useCustody(subject);
+  const entries = read.data;
+  return (
+    <PageMain width="wide">
+      <div className="mb-3 flex flex-wrap items-end gap-3">
+        <PageTitle>Custody</PageTitle>
+        <Narrow subject={subject} narrow={(words) => setSearch(words ? { subject: words } : {})} />
+        {(roles.includes("keeper") || roles.includes("releaser")) && <Verify />}
+      </div>
+      <ProblemNote problem={read.error} />
+      {read.isPending && !read.error && <Waiting label="Loading the log" lines={12} />}
+      {entries?.length === 0 && <Nothing>Nothing is in the log {subject && `about “${subject}”`}.</Nothing>}
+      {entries && entries.length > 0 && (
+        <Sheet className="overflow-x-auto">
+          <table className="w-full text-left" onKeyDown={moveInRows}>
+            <thead>
+              <tr className="text-soft">
+                {["No.", "When", "Who", "What", "About", "More"].map((head) => (
+                  <th key={head} scope="col" className="px-4 py-2 font-normal">
+                    {head}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {entries.map((one) => (
+                <Entry key={one.seq} entry={one} />
+              ))}
+            </tbody>
+          </table>
+        </Sheet>
+      )}
+      {read.hasNextPage && (
+        <Button className="mt-3" disabled={read.isFetchingNextPage} onClick={() => read.fetchNextPage()}>
+          Older entries
+        </Button>
+      )}
+    </PageMain>
+  );
+}
+
+function Narrow({ subject, narrow }: { subject: string; narrow: (words: string) => void }) {
+  const [words, setWords] = useState(subject);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    narrow(words.trim());
+  };
+  return (
+    <form onSubmit={submit} className="ml-auto flex items-end gap-2">
+      <label className="flex flex-col gap-1">
+        <span className="text-soft">Only about</span>
+        <input
+          className="field w-56"
+          placeholder="packet P-0001"
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+        />
+      </label>
+      <Button type="submit">Show</Button>
+    </form>
+  );
+}
+
+/** Whether the whole log is as it was written, each entry behind the one before. */
+function Verify() {
+  const chain = useVerifyCustody();
+  return (
+    <span className="flex items-center gap-3">
+      <Button disabled={chain.isPending} onClick={() => chain.mutate()}>
+        {chain.isPending ? "Verifying…" : "Verify the log"}
+      </Button>
+      <span role="status">
+        {chain.data?.holds && `It is whole: ${chain.data.entries} entries.`}
+        {chain.data?.holds === false && (
+          <span className="text-wax">
+            It is broken at entry {chain.data.broken_at}: {chain.data.reason}.
+          </span>
+        )}
+        {chain.error?.message}
+      </span>
+    </span>
+  );
+}
+
+const PACKET = /^packet (P-\d+)$/;
+
+function Entry({ entry }: { entry: CustodyEntry }) {
+  const [, go] = useLocation();
+  const packet = PACKET.exec(entry.subject)?.[1];
+  return (
+    <tr className="border-t border-line align-baseline">
+      <td className="px-4 py-1.5">
+        <Mono>{entry.seq}</Mono>
+      </td>
+      <td className="px-4 whitespace-nowrap text-soft">{sayMoment(entry.at)}</td>
+      <td className="px-4">{entry.actor}</td>
+      <td className="px-4">{entry.action}</td>
+      <td className="px-4 whitespace-nowrap">
+        {packet ? (
+          <button type="button" data-row className="link" onClick={() => go(`/packets/${packet}`)}>
+            {entry.subject}
+          </button>
+        ) : (
+          entry.subject
+        )}
+      </td>
+      <td className="px-4 text-[12.5px] wrap-anywhere text-soft">{sayDetail(entry.detail)}</td>
+    </tr>
+  );
+}
+
+const sayDetail = (detail: CustodyEntry["detail"]) =>
+  Object.entries(detail)
+    .filter(([, value]) => value !== "" && value !== null)
+    .map(
+      ([name, value]) => `${name.replaceAll("_", " ")}: ${typeof value === "object" ? JSON.stringify(value) : value}`,
+    )
+    .join(" · ");

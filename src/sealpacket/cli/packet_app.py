@@ -1,0 +1,39 @@
+"""All commands about packets, in the order in which they are needed."""
+
+from __future__ import annotations
+
+from typer.models import CommandInfo
+
+from sealpacket.cli.parts import app
+
+__all__ = ["JOURNEY", "app"]
+
+JOURNEY: dict[str, tuple[str, ...]] = {
+    "Looking": ("list", "show", "similar"),
+    "Drafting": ("note", "unlisted", "change", "questions", "answer", "ruling", "checks", "sheet", "solved"),
+    "Evidence (see also: sealpacket exhibit, sealpacket kit)": ("tried",),
+    "Sealing": ("letter", "seal", "bag", "reopen", "withdraw"),
+    "Lodging": ("lodge", "hand", "reference", "try-now", "cancel"),
+    "After the reference": (
+        "follow", "reply", "comment", "no-question", "take-back", "pass-on", "take-reply", "call", "file",
+        "severity", "escalate", "contact", "told", "accept", "contest", "rate", "close", "settle", "open-again",
+        "follow-up",
+    ),
+    "Parts and access": ("ship", "arrived", "swap-serial", "grant-access", "end-access", "access"),
+    "Care": ("hand-over", "take-over"),
+}  # fmt: skip
+"""By part of a packet's journey, the commands of that part, as the help lists them."""
+
+_PLACES = {
+    name: (place, part) for place, (part, names) in enumerate(JOURNEY.items()) for name in names
+}
+
+
+def _name(command: CommandInfo) -> str:
+    return command.name or str(getattr(command.callback, "__name__", ""))
+
+
+for _command in app.registered_commands:
+    _command.rich_help_panel = _PLACES[_name(_command)][1]
+_ORDER = [name for names in JOURNEY.values() for name in names]
+app.registered_commands.sort(key=lambda command: _ORDER.index(_name(command)))
