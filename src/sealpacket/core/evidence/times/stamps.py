@@ -70,7 +70,7 @@ _ALONE = re.compile(rf"[\[(\"]?(?P<stamp>{_CLOCK})(?!\w|:\w)")
 _BRACKETED = re.compile(rf"\[(?P<stamp>{_CLOCK})\]")
 _TIGHT = r"(?<![\w.])"
 _DATES: tuple[tuple[Family, re.Pattern[str]], ...] = (
-    ("ymd", re.compile(_TIGHT + r"(?P<a>(?:19|20)\d\d)(?P<s>[-/._])(?P<b>\d{1,2})(?P=s)(?P<c>\d{1,2})(?!\d)")),
+    ("ymd", re.compile(_TIGHT + r"(?P<a>(?:19|20)\d\d)(?P<s>[-/._:])(?P<b>\d{1,2})(?P=s)(?P<c>\d{1,2})(?!\d)")),
     ("ordinal", re.compile(_TIGHT + r"(?P<a>(?:19|20)\d\d)-(?P<b>[0-3]\d\d)(?=[Tt ])")),
     ("num", re.compile(
         _TIGHT + r"(?P<a>\d{1,2})(?P<s>[-/.])(?P<b>\d{1,2})(?P=s)(?P<c>(?:19|20)\d\d|\d\d)(?!\d|\.\d)")),
@@ -82,6 +82,8 @@ _DATES: tuple[tuple[Family, re.Pattern[str]], ...] = (
     ("month", re.compile(
         rf"(?<![\w])(?P<a>{_NAMES})\.?[ ]{{1,2}}(?P<b>\d{{1,2}})(?:st|nd|rd|th)?(?![\d])"
         r"(?:,?[ ](?P<c>(?:19|20)\d\d)(?!\d))?", re.I)),
+    ("month", re.compile(
+        rf"(?<![\w])(?P<a>{_NAMES})(?P<s>[-/])(?P<b>\d{{1,2}})(?P=s)(?P<c>(?:19|20)\d\d|\d\d)(?!\d)", re.I)),
     ("pair", re.compile(_TIGHT + r"(?P<a>\d{1,2})(?P<s>[-/.])(?P<b>\d{1,2})\.?(?=[ T]\d{1,2}:\d\d)")),
 )  # fmt: skip
 _DIGITS = re.compile(
@@ -101,6 +103,11 @@ _COLUMNS = (",", ";", '","', '";"', "|")
 _EPOCH = re.compile(
     r"(?<![\w./+-])(?<!\d:)(?P<whole>[1-4]\d{9})(?:(?P<more>\d{3}(?:\d{3}(?:\d{3})?)?)|[.,](?P<F>\d{1,9}))?(?![\w/-]|\.\d)"
 )
+_TAI = re.compile(r"(?<![\w@])@(?P<whole>4[0-9a-f]{15})(?P<nano>[0-9a-f]{8})?(?![0-9a-f])")
+"""TAI64 and TAI64N: a count of seconds, and perhaps of nanoseconds, in hexadecimal digits."""
+_TAI_AT_1970 = (1 << 62) + 10
+"""What services write for the first second of 1970: they leave leap seconds out, as their clocks do."""
+_ZONE_BEFORE = re.compile(rf"(?<![\w])(?P<zone>{'|'.join(z for z in _ZONES.split('|') if len(z) > 2)})[ ]$")
 _BOOT = re.compile(r"^(?:<\d{1,3}>)?\[[ ]{0,8}(?P<whole>\d{1,8})\.(?P<F>\d{3,9})\]")
 _SERIAL = re.compile(
     r"(?:^|(?<=[,;\t|\"]))(?P<whole>[3-7]\d{4})(?:[.,](?P<F>\d{1,12}))?(?=[,;\t|\"]|$)"
@@ -141,6 +148,9 @@ def _dated(family: Family, found: re.Match[str], head: str) -> Iterator[Stamp]:
     else:
         end = after.start("Y") - 1 if after["Y"] else after.end()
     zone, name = _zone(after)
+    told = _ZONE_BEFORE.search(head[:start]) if zone is None else None
+    if told is not None:
+        start, zone, name = told.start(), ZONES[told["zone"]], told["zone"]
     halves = after["P"] is not None
     if (
         after["F"]
@@ -211,6 +221,11 @@ def _counted(head: str) -> Iterator[Stamp]:
         more = found["more"] or found["F"]
         micro = int(found["whole"]) * 1_000_000 + microseconds(more)
         yield Stamp(*found.span(), "epoch", (len(found["more"] or ""),), micro, 0)
+    for found in _TAI.finditer(head):
+        seconds = int(found["whole"], 16) - _TAI_AT_1970
+        if 0 < seconds < 1 << 33:
+            micro = seconds * 1_000_000 + int(found["nano"] or "0", 16) // 1000
+            yield Stamp(*found.span(), "epoch", (), micro, 0, separator="@")
     if (boot := _BOOT.match(head)) is not None:
         micro = int(boot["whole"]) * 1_000_000 + microseconds(boot["F"])
         yield Stamp(*boot.span(), "boot", (), micro)
