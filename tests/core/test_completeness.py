@@ -24,6 +24,27 @@ WANTED = Expected(
 )  # fmt: skip
 
 
+@pytest.mark.parametrize(
+    ("lines", "unsure"),
+    [
+        (["04/07/13-07:08:36 dropped", "04/07/13-07:08:37 dropped"], True),
+        (["04/07/2026 07:08:36 up", "04/07/2026 07:08:37 down"], True),
+        (["23/07/2026 07:08:36 up", "23/07/2026 07:08:37 down"], False),
+        (["2026-04-07 07:08:36 up", "2026-04-07 07:08:37 down"], False),
+    ],
+)
+def test_days_that_cannot_be_decided_are_asked_about(
+    tmp_path: Path, lines: list[str], unsure: bool
+) -> None:
+    path = tmp_path / "gate.log"
+    path.write_text("\n".join(lines * 12) + "\n")
+    look, _ = look_at(path, OWNERS.get)
+    found = [one for one in faults_of("gate.log", look, WANTED) if one.code == "unsure-days"]
+    assert [
+        one.sentence.startswith("gate.log does not tell day and month apart") for one in found
+    ] == [True] * unsure
+
+
 def test_no_fault_is_missed_and_hardly_one_blamed_wrongly(tmp_path: Path) -> None:
     r = Random(f"exhibits {SEED}")
     missed, wrong = [], []

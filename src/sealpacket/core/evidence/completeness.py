@@ -10,7 +10,7 @@ from typing import Literal
 from sealpacket.core.evidence.looking import Look
 
 Code = Literal[
-    "empty", "truncated", "wrong-hours", "other-hours", "wrong-machine", "before-restart", "sent-before"
+    "empty", "truncated", "unsure-days", "wrong-hours", "other-hours", "wrong-machine", "before-restart", "sent-before"
 ]  # fmt: skip
 _SLACK = 0.1
 _LEAST_SLACK = timedelta(minutes=10)
@@ -52,6 +52,12 @@ def faults_of(name: str, look: Look, wanted: Expected) -> Iterator[Fault]:
         return
     if look.truncated:
         yield Fault("truncated", f"{name} {look.truncated}.", "Collect it again, whole")
+    if look.unsure_days and look.first and look.last:
+        yield Fault(
+            "unsure-days",
+            f"{name} does not tell day and month apart: it is read as {_span(look.first, look.last, wanted.zone)}.",
+            "Check the day; if it is the other one, collect it with the month in letters or the year first",
+        )
     yield from _machine(name, look, wanted)
     yield from _hours(name, look, wanted)
     if wanted.sent:

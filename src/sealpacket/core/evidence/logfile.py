@@ -43,6 +43,7 @@ class LogTimes:
     first: datetime
     last: datetime
     told_zone: bool
+    unsure_days: bool
     ordered: bool
     untimed: float
     doubts: tuple[str, ...]
@@ -215,6 +216,7 @@ class LogFile:
             ordered=self._in_order(known),
             untimed=sum(one is None for one in moments) / max(1, len(moments)),
             doubts=self._form.doubts,
+            unsure_days=self._form.unsure_days,
         )
 
     def _sample(self, file: IO[bytes]) -> tuple[list[str], list[str]]:

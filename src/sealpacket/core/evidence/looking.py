@@ -84,6 +84,9 @@ class Look(BaseModel):
     first: datetime | None = Field(default=None, description="When its first line was written")
     last: datetime | None = None
     told_zone: bool = True
+    unsure_days: bool = Field(
+        default=False, description="Day and month could be the other way round"
+    )
     restarts: list[datetime] = []
     machines: list[Machine] = []
 
@@ -127,6 +130,7 @@ def look_at(
         first=summary.first,
         last=summary.last,
         told_zone=times.told_zone,
+        unsure_days=times.unsure_days,
         restarts=[one.at for one in summary.restarts][-5:],
         machines=_machines(_samples(said, summary), owners),
     )

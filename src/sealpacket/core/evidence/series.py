@@ -56,6 +56,7 @@ class LogSeries:
             first=min(one.first for one in each),
             last=max(one.last for one in each),
             told_zone=all(one.told_zone for one in each),
+            unsure_days=any(one.unsure_days for one in each),
             ordered=all(one.ordered for one in each) and not overlap,
             untimed=sum(one.untimed for one in each) / len(each),
             doubts=doubts,

@@ -42,7 +42,7 @@ class TimeFormat:
 
     `first_day` is the year (where none is told) or the day (where only the time of day is) that its first line has.
     Times are looked for in the first `reach` characters of a line. `counts`: years or days are not told and have to be
-    counted. `doubts` says what could be meant otherwise.
+    counted. `doubts` says what could be meant otherwise, `unsure_days` whether that are day and month.
     """
 
     slots: frozenset[Slot]
@@ -52,6 +52,7 @@ class TimeFormat:
     counts: bool
     reach: int
     doubts: tuple[str, ...] = ()
+    unsure_days: bool = False
 
     def stamp_of(self, line: str) -> Stamp | None:
         """The time of a line, if it has one: the first that stands where this log writes its own."""
@@ -129,13 +130,14 @@ def recognise(lines: Sequence[str], near: datetime | None = None) -> TimeFormat 
         for order, doubtful in found.values()
         if doubtful
     ]
+    unsure = bool(doubts)
     shared = {stamp.zone_name for stamp in stamps} & DOUBTFUL_ZONES
     doubts += [f"several zones are called {name}" for name in sorted(shared)]
     reach = min(HEAD, max(stamp.end for stamp in stamps) * 2 + 32)
     counts = any(not tells_year(one) for one in leading)
     first = _first_day(leading, orders[main[0]], latest.date())
     return TimeFormat(
-        frozenset(slots), frozenset(forms), orders, first, counts, reach, tuple(doubts)
+        frozenset(slots), frozenset(forms), orders, first, counts, reach, tuple(doubts), unsure
     )
 
 

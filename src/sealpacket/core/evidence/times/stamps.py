@@ -107,7 +107,9 @@ _TAI = re.compile(r"(?<![\w@])@(?P<whole>4[0-9a-f]{15})(?P<nano>[0-9a-f]{8})?(?!
 """TAI64 and TAI64N: a count of seconds, and perhaps of nanoseconds, in hexadecimal digits."""
 _TAI_AT_1970 = (1 << 62) + 10
 """What services write for the first second of 1970: they leave leap seconds out, as their clocks do."""
-_ZONE_BEFORE = re.compile(rf"(?<![\w])(?P<zone>{'|'.join(z for z in _ZONES.split('|') if len(z) > 2)})[ ]$")
+_ZONE_BEFORE = re.compile(
+    rf"(?<![\w])(?P<zone>{'|'.join(z for z in _ZONES.split('|') if len(z) > 2)})[ ]$"
+)
 _BOOT = re.compile(r"^(?:<\d{1,3}>)?\[[ ]{0,8}(?P<whole>\d{1,8})\.(?P<F>\d{3,9})\]")
 _SERIAL = re.compile(
     r"(?:^|(?<=[,;\t|\"]))(?P<whole>[3-7]\d{4})(?:[.,](?P<F>\d{1,12}))?(?=[,;\t|\"]|$)"
