@@ -6,6 +6,7 @@ import socket
 import time
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
+from pathlib import Path
 
 import httpx
 import pytest
@@ -14,10 +15,11 @@ from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import NO_TLS
+from tests.houses import CONSOLE
 
 PROCESSES = 2
-MANY = 60
-"""More than all threads of both processes."""
+MANY = 400
+"""Far more than all threads of both processes."""
 HEAD = b"POST /api/v1/sign-in HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\n"
 STARTS = {
     "nothing at all": b"",
@@ -27,7 +29,8 @@ STARTS = {
     "half a chunked body": HEAD + b'Transfer-Encoding: chunked\r\n\r\n9\r\n{"name": ',
     "a whole request and half of another": b"GET /api/v1/health HTTP/1.1\r\nHost: x\r\n\r\nGET /api/v1/health HTTP/1.1\r\nX: ",
     "half an upload": b"PUT /api/v1/packets/P-0001/exhibits/a/content HTTP/1.1\r\nHost: x\r\nContent-Length: 90000000\r\n\r\nx",
-    "a page that nobody reads": b"GET / HTTP/1.1\r\nHost: x\r\n\r\n" * 400,
+    "a page that nobody reads": b"GET / HTTP/1.1\r\nHost: x\r\n\r\n" * 40,
+    "a large file that nobody reads": b"GET /static/FILE HTTP/1.1\r\nHost: x\r\n\r\n" * 40,
 }  # fmt: skip
 
 
@@ -50,12 +53,30 @@ def health(house: RunningHouse, seconds: float = 5) -> int:
     ).status_code
 
 
+def largest_file() -> Path:
+    """The largest file of the console."""
+    return max((CONSOLE / "static").iterdir(), key=lambda one: one.stat().st_size)
+
+
 @pytest.mark.parametrize("start", STARTS)
-def test_slow_clients_hold_no_thread(house: RunningHouse, marit: SealPacket, start: str) -> None:
-    with connected(house, STARTS[start]):
-        for _ in range(20):
-            assert health(house) == 200
+def test_slow_clients_hold_no_thread(
+    house: RunningHouse, marit: SealPacket, noted: PacketShown, start: str, tmp_path: Path
+) -> None:
+    """The console loads, the API answers, and a file goes up and down, while four hundred others crawl."""
+    file = largest_file()
+    (tmp_path / "large.log").write_bytes(b"2026-11-20T08:00:00Z all is well\n" * 200_000)
+    with connected(house, STARTS[start].replace(b"FILE", file.name.encode())):
+        assert health(house) == 200
         assert marit.me().name == "marit"
+        with httpx.Client(
+            base_url=house.address, trust_env=False, verify=NO_TLS, timeout=10
+        ) as page:
+            assert "<script" in page.get("/").text
+            assert page.get(f"/static/{file.name}").content == file.read_bytes()
+        marit.exhibits.add(noted.number, tmp_path / "large.log")
+        marit.packets.wait(noted.number)
+        marit.exhibits.fetch_outgoing(noted.number, "large.log", tmp_path / "back.log")
+    assert (tmp_path / "back.log").stat().st_size > 6_000_000
 
 
 def test_what_does_not_arrive_in_time_is_closed(house: RunningHouse) -> None:
@@ -96,9 +117,12 @@ def test_an_upload_takes_its_time(
         (b"GET / HTTP/1.1\r\nHost: x\r\nX-Long: " + b"x" * 9000 + b"\r\n\r\n", 431),
         (b"GET / HTTP/1.1\r\n" + b"X: y\r\n" * 20_000, 431),
         (b"this is not a request\r\n\r\n", 400),
-        (HEAD + b"Content-Length: 5\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\n", 400),
+        (HEAD + b"Content-Length: 5\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\n", 411),
         (b"POST /hooks/tarnfell-support HTTP/1.1\r\nHost: x\r\nTransfer-Encoding: chunked\r\n\r\n"
-         + b"10000\r\n" + b"x" * 65536 + b"\r\n0\r\n\r\n", 413),
+         + b"10000\r\n" + b"x" * 65536 + b"\r\n0\r\n\r\n", 411),
+        (b"POST /hooks/tarnfell-support HTTP/1.1\r\nHost: x\r\nContent-Length: 300000\r\n\r\nx", 413),
+        (b"PUT /api/v1/packets/P-0001/exhibits/a/content HTTP/1.1\r\nHost: x\r\nContent-Length: 90000000\r\n\r\nx", 401),
+        (b"GET /api/v1/packets/P-0001/bag HTTP/1.1\r\nHost: x\r\n\r\n", 401),
     ],
 )  # fmt: skip
 def test_what_is_no_request_is_a_problem_document_too(

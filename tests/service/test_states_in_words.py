@@ -103,9 +103,9 @@ def test_what_is_settled_asks_for_nothing_any_more(marit: SealPacket, told: Pack
 
 def test_a_desk_is_chosen_and_answers_come_back(marit: SealPacket, dunholm: str) -> None:
     packet = marit.packets.note("The lift stands", "It stands.", asset=dunholm)
-    assert [(one.key, one.takes) for one in packet.desks] == [
-        ("dunholm-lifts", True), ("dunholm-by-hand", True),
-    ]  # fmt: skip
+    desks = [(one.key, one.takes) for one in packet.desks]
+    assert ("dunholm-lifts", True) in desks
+    assert desks[-1] == ("dunholm-by-hand", True)
     marit.packets.answer(packet.number, floor="2", inside="no")
     other = marit.packets.change(packet.number, desk="dunholm-by-hand")
     assert other.desk == "dunholm-by-hand"

@@ -174,10 +174,13 @@ def part_with(text: TypedShown, value: str) -> object:
 
 def test_the_letter_shows_what_leaves_beside_what_was_typed(marit: SealPacket) -> None:
     packet = marit.packets.note(
-        "Array at 10.40.20.11 is slow", f"{NOTE} admin password = Tr0ub4dor&3", asset=ARRAY
+        "Array at 10.40.20.11 is slow, seen from 10.40.3.7",
+        f"{NOTE} admin password = Tr0ub4dor&3",
+        asset=ARRAY,
     )
     letter = marit.packets.letter(packet.number)
-    assert "10.40.20.11" not in letter.cases[0].text
+    assert "Array at 10.40.20.11 is slow" in letter.cases[0].text, "the packet's own address"
+    assert "10.40.3.7" not in letter.cases[0].text
     assert "Tr0ub4dor" not in letter.cases[0].text
     note = next(text for text in letter.texts if text.path == "packet.note")
     assert "".join(part.text for part in note.parts) == packet.note

@@ -1,20 +1,23 @@
 """A gunicorn worker that gives a thread only to requests that have arrived whole.
 
 Heads and small bodies are gathered in the main loop, within a time limit. Whoever sends slowly, or nothing, holds a
-connection and no thread. Uploads and downloads, which take their time, have threads of their own, so that however many
-of them crawl, the API still answers.
+connection and no thread. The console's files are answered in the main loop as well, as fast as each reader takes them.
+Uploads and downloads, which take their time, have threads of their own, so that however many of them crawl, the API
+still answers; nobody who has not signed in gets one of these, nor may send a body without saying its length.
 """
 
 from __future__ import annotations
 
+import io
 import json
 import re
 import socket
 import struct
+import sys
 import time
 from concurrent.futures import ThreadPoolExecutor
 from functools import partial
-from selectors import EVENT_READ
+from selectors import EVENT_READ, EVENT_WRITE
 from typing import Any
 
 from gunicorn.http import errors
@@ -34,9 +37,12 @@ SPARE = 64
 
 _END = b"\r\n\r\n"
 _LENGTH = re.compile(rb"(?im)^content-length[ \t]*:[ \t]*(\d{1,18})[ \t]*\r?$")
-_UNSURE = re.compile(rb"(?im)^(?:transfer-encoding|expect|upgrade)[ \t]*:")
+_UNSURE = re.compile(rb"(?im)^(?:expect|upgrade)[ \t]*:")
+_CHUNKED = re.compile(rb"(?im)^transfer-encoding[ \t]*:")
+_SIGNED = re.compile(rb"(?im)^(authorization|cookie)[ \t]*:[ \t]*([^\r\n]{1,8192})\r?$")
+_STATIC = re.compile(rb"GET (/static/[A-Za-z0-9._-]{1,120}) HTTP/1\.1\r\n")
 _TRANSFER = re.compile(
-    rb"(?:GET|HEAD) /(?:static/|api/v1/(?:packets/[^/ ]+/(?:bag|messages/[^/ ]+/original)|export/)|"
+    rb"(?:GET|HEAD) /(?:api/v1/(?:packets/[^/ ]+/(?:bag|messages/[^/ ]+/original)|export/)|"
     rb"api/v1/packets/[^/ ]+/exhibits/[^/ ]+/(?:outgoing|pages/))"
 )
 """Requests whose answers may be large."""
@@ -52,6 +58,10 @@ class Gathered(TConn):  # type: ignore[misc]
         self.needs = 0
         """How many bytes the request has with its body, once its head is there."""
         self.is_transfer = False
+        self.head = b""
+        self.closes = False
+        self.answer = memoryview(b"")
+        """What is left to be written of an answer that the main loop gives."""
 
     def init(self) -> None:
         """See TConn. What was gathered is what the parser reads first."""
@@ -68,10 +78,28 @@ class Gathered(TConn):  # type: ignore[misc]
             head = self.arrived[: end + 2]
             length = _LENGTH.search(head)
             size = int(length[1]) if length else 0
-            streamed = size > SMALL_BODY or _UNSURE.search(head) is not None
+            self.head = head
+            streamed = (
+                size > SMALL_BODY
+                or _UNSURE.search(head) is not None
+                or _CHUNKED.search(head) is not None
+            )
             self.is_transfer = streamed or _TRANSFER.match(head) is not None
             self.needs = end + len(_END) + (0 if streamed else size)
         return len(self.arrived) >= self.needs
+
+    @property
+    def signed(self) -> dict[str, str]:
+        """The headers by which its sender has signed in, by name as WSGI has them."""
+        found = _SIGNED.findall(self.head)
+        return {f"HTTP_{name.decode().upper()}": value.decode("latin-1") for name, value in found}
+
+    @property
+    def file(self) -> str:
+        """The address of the console's file that it asks for; empty where it asks for something else."""
+        found = _STATIC.match(self.head)
+        whole = found is not None and b"\r\nRange:" not in self.head
+        return found[1].decode() if found is not None and whole else ""
 
 
 class Gatherer(ThreadWorker):  # type: ignore[misc]
@@ -80,6 +108,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
     def __init__(self, *arguments: Any, **more: Any) -> None:
         super().__init__(*arguments, **more)
         self.gathering: dict[Gathered, None] = {}
+        self._files: dict[str, bytes] = {}
 
     def init_process(self) -> None:
         """Make the threads for transfers as well."""
@@ -112,7 +141,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
 
     def _gather(self, conn: Gathered, arrived: bytes) -> None:
         """Wait in the main loop for a request of which some may be there already."""
-        conn.arrived, conn.needs, conn.is_transfer = arrived, 0, False
+        conn.arrived, conn.needs, conn.is_transfer, conn.head = arrived, 0, False, b""
         conn.deadline = time.monotonic() + HEAD_SECONDS
         conn.sock.setblocking(False)
         if arrived and conn.is_whole():
@@ -154,12 +183,107 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
         conn.close()
 
     def enqueue_req(self, conn: Gathered) -> None:
-        """Give a request a thread of its kind."""
+        """Give a request a thread of its kind; a file of the console's is answered at once."""
+        whole = self._file(conn.file) if conn.file else b""
+        if whole:
+            self._write(conn, whole)
+        elif conn.is_transfer:
+            asked = self.tpool.submit(self._is_signed_in, conn.signed)
+            asked.add_done_callback(
+                lambda found: self.method_queue.defer(self._admit, conn, found.result())
+            )
+        else:
+            self._hand(conn, self.tpool)
+
+    def _is_signed_in(self, headers: dict[str, str]) -> bool:
+        """Whether somebody has signed in by these headers, as the application says."""
+        return bool(headers) and self._asked("/api/v1/me", headers)[0].startswith("200 ")
+
+    def _asked(
+        self, path: str, headers: dict[str, str]
+    ) -> tuple[str, list[tuple[str, str]], bytes]:
+        """What the application answers to a GET of ours: its status, headers and body."""
+        said: list[Any] = []
+        environ = {
+            "REQUEST_METHOD": "GET", "SCRIPT_NAME": "", "PATH_INFO": path, "QUERY_STRING": "",
+            "SERVER_NAME": "localhost", "SERVER_PORT": "80", "SERVER_PROTOCOL": "HTTP/1.1",
+            "REMOTE_ADDR": "127.0.0.1", "wsgi.version": (1, 0), "wsgi.url_scheme": "http",
+            "wsgi.input": io.BytesIO(), "wsgi.errors": sys.stderr, "wsgi.multithread": True,
+            "wsgi.multiprocess": True, "wsgi.run_once": False, **headers,
+        }  # fmt: skip
+        blocks = self.wsgi(environ, lambda status, found, _=None: said.extend((status, found)))
+        try:
+            body = b"".join(blocks)
+        finally:
+            close = getattr(blocks, "close", None)
+            if close is not None:
+                close()
+        return said[0], said[1], body
+
+    def _admit(self, conn: Gathered, signed_in: bool) -> None:
+        """Give a transfer its thread, if its sender has signed in; refuse it otherwise without reading its body."""
+        if signed_in:
+            self._hand(conn, self.transfers)
+        elif _CHUNKED.search(conn.head):
+            self._refuse(conn, 411)
+        elif conn.needs == len(conn.arrived) and not _LENGTH.search(conn.head):
+            self._hand(
+                conn, self.tpool
+            )  # a download: the application says that nobody is signed in
+        else:
+            self._refuse(conn, 413 if _ANYBODY.match(conn.head) else 401)
+
+    def _refuse(self, conn: Gathered, status: int) -> None:
+        body, head = _problem(status, *_REFUSED[status])
+        self._write(conn, head + body, close=True)
+
+    def _file(self, path: str) -> bytes:
+        """A file of the console's as it is answered to everybody; empty where there is none."""
+        if path not in self._files:
+            status, headers, body = self._asked(path, {})
+            if not status.startswith("200 "):
+                return b""
+            lines = "".join(
+                f"{name}: {value}\r\n"
+                for name, value in headers
+                if name not in ("Content-Length", "Date")
+            )
+            head = f"HTTP/1.1 200 OK\r\nServer: sealpacket\r\n{lines}Content-Length: {len(body)}\r\n\r\n"
+            self._files[path] = head.encode("latin-1") + body
+        return self._files[path]
+
+    def _write(self, conn: Gathered, answer: bytes, *, close: bool = False) -> None:
+        """Have the main loop write an answer, as fast as its reader takes it; what came behind its request is kept."""
+        conn.answer, conn.closes = memoryview(answer), close
+        conn.arrived = conn.arrived[conn.needs :]
+        conn.deadline = time.monotonic() + IDLE_SECONDS
+        conn.sock.setblocking(False)
+        self.gathering[conn] = None
+        self.poller.register(conn.sock, EVENT_WRITE, partial(self._write_on, conn))
+
+    def _write_on(self, conn: Gathered, client: socket.socket) -> None:
+        try:
+            sent = client.send(conn.answer[: 1 << 18])
+        except BlockingIOError:
+            return
+        except OSError:
+            self._drop(conn)
+            return
+        conn.answer = conn.answer[sent:]
+        if conn.answer:
+            return
+        self.poller.unregister(client)
+        del self.gathering[conn]
+        if conn.closes:
+            self._linger(conn)
+        else:
+            self._gather(conn, conn.arrived)
+
+    def _hand(self, conn: Gathered, threads: ThreadPoolExecutor) -> None:
         conn.data_ready = True
         if conn.initialized:
             conn.parser.unreader.unread(conn.arrived)
             conn.arrived = b""
-        threads = self.transfers if conn.is_transfer else self.tpool
         done = threads.submit(self.handle, conn)
         done.add_done_callback(
             lambda result: self.method_queue.defer(self.finish_request, conn, result)
@@ -227,26 +351,43 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
         if not isinstance(exc, errors.ParseException) or isinstance(exc, ours):
             super().handle_error(req, client, addr, exc)
             return
-        body = json.dumps(
-            {
-                "type": f"urn:sealpacket:problem:{code}",
-                "title": "This is not a valid request",
-                "status": status,
-                "code": code,
-                "detail": detail,
-                "remedy": remedy,
-            }
-        ).encode()
-        head = (
-            f"HTTP/1.1 {status} {_REASONS[status]}\r\nConnection: close\r\nContent-Type: application/problem+json\r\n"
-            f"Content-Length: {len(body)}\r\n\r\n"
-        )
+        body, head = _problem(status, code, detail, remedy)
         try:
-            client.send(head.encode() + body)
+            client.send(head + body)
         except OSError:
             self.log.debug("nobody waits for the answer any more")
 
 
+def _problem(status: int, code: str, detail: str, remedy: str) -> tuple[bytes, bytes]:
+    """The body and the head of an answer to what is refused before anything reads it."""
+    body = json.dumps(
+        {
+            "type": f"urn:sealpacket:problem:{code}",
+            "title": "This is not a valid request",
+            "status": status,
+            "code": code,
+            "detail": detail,
+            "remedy": remedy,
+        }
+    ).encode()
+    head = (
+        f"HTTP/1.1 {status} {_REASONS[status]}\r\nConnection: close\r\nContent-Type: application/problem+json\r\n"
+        f"Content-Length: {len(body)}\r\n\r\n"
+    )
+    return body, head.encode()
+
+
+_ANYBODY = re.compile(rb"[A-Z]{3,8} /(?:hooks/|api/v1/(?:sign-in|tokens)(?:[ ?]))")
+"""Where anybody may call."""
+_REFUSED = {
+    401: ("not-signed-in", "Nobody is signed in here.", "Sign in, then send it again."),
+    411: ("no-length", "It is not said how long the body is.", "Send its Content-Length."),
+    413: (
+        "too-large",
+        "The body is larger than allowed here.",
+        f"Send at most {SMALL_BODY} bytes.",
+    ),
+}
 _WORDS: dict[type[Exception], tuple[int, str, str, str]] = {
     errors.LimitRequestLine: (
         414,
@@ -261,4 +402,7 @@ _WORDS: dict[type[Exception], tuple[int, str, str, str]] = {
         "Send fewer or shorter headers.",
     ),
 }
-_REASONS = {400: "Bad Request", 414: "URI Too Long", 431: "Request Header Fields Too Large"}
+_REASONS = {
+    400: "Bad Request", 401: "Unauthorized", 411: "Length Required", 413: "Content Too Large",
+    414: "URI Too Long", 431: "Request Header Fields Too Large",
+}  # fmt: skip
