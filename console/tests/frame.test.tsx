@@ -16,6 +16,7 @@ const today = {
     mailbox_trouble: "",
     desks_away: [],
     tray: [],
+    tray_count: 0,
     ending: [],
   },
   ...{ access_overdue: [], shipments_due: [], ours: [brief("P-0001")], theirs: [] },

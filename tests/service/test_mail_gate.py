@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import smtplib
+import time
 from collections.abc import Iterator
+from contextlib import ExitStack, suppress
 
 import pytest
 from aiosmtpd.controller import Controller
 
-from sealpacket.channels.gate import Gate
+from sealpacket.channels.gate import MOST_SESSIONS, Gate, Gatekeeper
 from sealpacket.core.errors import Invalid, Unavailable
 from sealpacket.demo.cluster import free_port
 from sealpacket.demo.house import RunningHouse
@@ -50,6 +52,25 @@ def server(receiver: Receiver) -> Iterator[smtplib.SMTP]:
     with smtplib.SMTP("127.0.0.1", controller.port, timeout=60) as connection:
         connection.ehlo()
         yield connection
+    controller.stop()
+
+
+def test_more_connections_than_there_is_room_for_come_again(receiver: Receiver) -> None:
+    controller = Gatekeeper(Gate(receiver), hostname="127.0.0.1", port=free_port())
+    controller.start()
+    with ExitStack() as stack:
+        for _ in range(MOST_SESSIONS):
+            stack.enter_context(smtplib.SMTP("127.0.0.1", controller.port, timeout=60)).ehlo()
+        with pytest.raises(smtplib.SMTPConnectError) as caught:
+            smtplib.SMTP("127.0.0.1", controller.port, timeout=60)
+        assert caught.value.smtp_code == 421
+    deadline = time.monotonic() + 60
+    while True:  # an ended connection makes room for another
+        with suppress(smtplib.SMTPConnectError), smtplib.SMTP("127.0.0.1", controller.port) as one:
+            one.ehlo()
+            assert sent(one) == [250, 250, 250]
+            break
+        assert time.monotonic() < deadline
     controller.stop()
 
 

@@ -14,10 +14,11 @@ from sealpacket.channels.mail import compose
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.core.errors import Invalid, Unavailable
+from sealpacket.core.sheets.mails import read_mail
 from sealpacket.demo.house import DRAFT_GATE, RunningHouse
 from sealpacket.services import liveness
 from sealpacket.services.packets import tickets
-from sealpacket.services.packets.follow import mails
+from sealpacket.services.packets.follow import mails, tray
 from sealpacket.services.packets.follow.mailbox import read_mailbox
 from sealpacket.services.packets.follow.post import Post
 from sealpacket.services.packets.lodge.reply_addresses import message_id, reply_address
@@ -265,3 +266,17 @@ def test_what_answers_a_report_of_ours_makes_no_draft(
     Post(inside).take(DRAFT_GATE, heads + answer)
     assert [one.number for one in marit.packets.list(query=title)] == [noted.number]
     assert "I am away." in marit.packets.get(noted.number).note
+
+
+def test_what_says_that_it_is_from_a_desk_is_not_hidden_by_others(
+    inside: AppContext, marit: SealPacket
+) -> None:
+    senders = [f"spam{number}@elsewhere.example" for number in range(3)]
+    for number, sender in enumerate([*senders, "care@lumenlathe.example"]):
+        head = f"From: {sender}\r\nMessage-ID: <order-{number}@x>\r\nSubject: It\r\n\r\n"
+        data = f"{head}About nothing {number}".encode()
+        tray.put(inside, data, read_mail(data))
+    found = marit.tray.list()
+    mine = [one.words for one in found if "About nothing" in one.words]
+    assert mine[0] == "About nothing 3"
+    assert marit.today().tray_count == len(found)

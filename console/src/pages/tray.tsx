@@ -10,7 +10,7 @@ import { sayMoment } from "../format/dates";
 
 type Item = Schemas["TrayItemShown"];
 
-export function Tray({ items, packets }: { items: Item[]; packets: PacketBrief[] }) {
+export function Tray({ items, count, packets }: { items: Item[]; count: number; packets: PacketBrief[] }) {
   if (items.length === 0) return null;
   return (
     <section className="mt-6" aria-labelledby="tray">
@@ -23,6 +23,7 @@ export function Tray({ items, packets }: { items: Item[]; packets: PacketBrief[]
           <Line key={item.id} item={item} packets={packets} />
         ))}
       </ul>
+      {count > items.length && <p className="py-2 text-soft">{count - items.length} more wait behind these.</p>}
     </section>
   );
 }

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import signal
 import threading
-from typing import Protocol
+from typing import ClassVar, Protocol
 
 import structlog
 from aiosmtpd.controller import Controller
@@ -62,6 +62,39 @@ class Gate:
         return "250 OK"
 
 
+MOST_SESSIONS = 20
+"""Connections at a time: each may hold a mail of LARGEST_MAIL in memory."""
+
+
+class _Door(SMTP):
+    """One connection; while there are too many, another is told to come again."""
+
+    open: ClassVar[set[SMTP]] = set()
+
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
+        """See asyncio.Protocol."""
+        if len(self.open) >= MOST_SESSIONS and isinstance(transport, asyncio.WriteTransport):
+            transport.write(b"421 4.3.2 Too many connections, try again later\r\n")
+            transport.close()
+            return
+        self.open.add(self)
+        super().connection_made(transport)
+
+    def connection_lost(self, error: Exception | None) -> None:
+        """See asyncio.Protocol."""
+        if self in self.open:
+            self.open.discard(self)
+            super().connection_lost(error)
+
+
+class Gatekeeper(Controller):
+    """Opens a door for each connection."""
+
+    def factory(self) -> SMTP:
+        """See Controller."""
+        return _Door(self.handler, **self.SMTP_kwargs)
+
+
 def _again(error: Exception) -> str:
     """The answer to what nobody foresaw, or what will be possible later: the mail stays where it is until then."""
     if not isinstance(error, Unavailable):
@@ -71,7 +104,7 @@ def _again(error: Exception) -> str:
 
 def listen(host: str, port: int, receiver: Receiver) -> None:
     """Serve until told to stop."""
-    gate = Controller(
+    gate = Gatekeeper(
         Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate"
     )
     gate.start()

@@ -91,7 +91,10 @@ class SftpDesk(Desk):
                     continue
                 async with sftp.open(path, "rb") as file:
                     content: Any = await file.read(LARGEST_PAPER)  # bytes, since it was opened so
-                    found.append(Paper(name, content))
+                together += len(content) - min(stat.size or 0, len(content))
+                if together > MOST_AT_ONCE:  # the server has said less than it gives
+                    break
+                found.append(Paper(name, content))
             return found
 
         return self._run(take)

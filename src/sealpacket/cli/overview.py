@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import os
 import sys
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.cli import session, show
+
+if TYPE_CHECKING:
+    from sealpacket.client.models import Today
 
 
 def sign_in(
@@ -88,10 +91,7 @@ def today(json: show.Json = False) -> None:
     for one in found.shipments_due:
         way = "has to go back" if one.way == "to_vendor" else "should come"
         show.line(f"{one.what} {way} until {one.due_on} ({one.packet})", "yellow")
-    if found.tray:
-        show.heading("In the tray", "sealpacket tray list")
-        for item in found.tray:
-            show.line(f"  {item.sender}: {item.subject}")
+    _show_tray(found)
     for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
         show.heading(title)
         show.table(
@@ -105,6 +105,17 @@ def today(json: show.Json = False) -> None:
         ((e.contract, e.vendor, e.title, f"{e.days} d", e.notice_on) for e in found.ending),
         nothing="Nothing ends within 90 days.",
     )
+
+
+def _show_tray(found: Today) -> None:
+    """What came and has no packet yet."""
+    if not found.tray:
+        return
+    show.heading("In the tray", "sealpacket tray list")
+    for item in found.tray:
+        show.line(f"  {item.sender}: {item.subject}")
+    if found.tray_count > len(found.tray):
+        show.line(f"  and {found.tray_count - len(found.tray)} more")
 
 
 def find(

@@ -3117,7 +3117,13 @@ class Today(FromService):
     theirs: list[PacketBrief]
     ending: list[Ending]
     tray: Annotated[
-        list[TrayItemShown], Field(description='What came and has no packet yet.')
+        list[TrayItemShown],
+        Field(
+            description='What came and has no packet yet: what says that it is from a desk first, then the oldest.'
+        ),
+    ]
+    tray_count: Annotated[
+        int, Field(description='How many such things there are, also beyond those.')
     ]
     desks_away: Annotated[
         list[DeskAwayShown],

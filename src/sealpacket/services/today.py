@@ -61,7 +61,10 @@ class Today(BaseModel):
     ours: list[PacketBrief]
     theirs: list[PacketBrief]
     ending: list[Ending]
-    tray: list[TrayItemShown] = Field(description="What came and has no packet yet.")
+    tray: list[TrayItemShown] = Field(
+        description="What came and has no packet yet: what says that it is from a desk first, then the oldest."
+    )
+    tray_count: int = Field(description="How many such things there are, also beyond those.")
     desks_away: list[DeskAwayShown] = Field(description="Desks that could not be reached lately.")
     access_overdue: list[AccessShown] = Field(
         description="Access of vendors whose time is over and that nobody has ended."
@@ -95,7 +98,8 @@ def today(app: AppContext) -> Today:
             ours=ours,
             theirs=theirs,
             ending=ending,
-            tray=tray.listed(session),
+            tray=tray.listed(app, session),
+            tray_count=tray.count(session),
             desks_away=_away(session),
             access_overdue=access.overdue(session),
             shipments_due=shipments.due_soon(session),

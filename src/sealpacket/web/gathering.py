@@ -42,7 +42,8 @@ _CHUNKED = re.compile(rb"(?im)^transfer-encoding[ \t]*:")
 _SIGNED = re.compile(rb"(?im)^(authorization|cookie)[ \t]*:[ \t]*([^\r\n]{1,8192})\r?$")
 _STATIC = re.compile(rb"GET (/static/[A-Za-z0-9._-]{1,120}) HTTP/1\.1\r\n")
 _TRANSFER = re.compile(
-    rb"(?:GET|HEAD) /(?:api/v1/(?:packets/[^/ ]+/(?:bag|messages/[^/ ]+/original)|export/)|"
+    rb"(?:GET|HEAD) /(?:api/v1/(?:packets/[^/ ]+/(?:bag|files/|messages/[^/ ]+/original)|export/|tray/|"
+    rb"order-documents/[^/ ]+/(?:file|pages)|assets/[^/ ]+/files/)|"
     rb"api/v1/packets/[^/ ]+/exhibits/[^/ ]+/(?:outgoing|pages/))"
 )
 """Requests whose answers may be large."""

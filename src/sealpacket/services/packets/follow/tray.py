@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import case, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -58,18 +58,32 @@ def _put(
             app.forget(session, stored.name)
 
 
-def listed(session: Session) -> list[TrayItemShown]:
-    """What waits in the tray, the oldest first."""
-    query = select(TrayItem).where(TrayItem.done_at.is_(None)).order_by(TrayItem.at).limit(MOST)
+def listed(app: AppContext, session: Session) -> list[TrayItemShown]:
+    """What waits in the tray: what says that it is from one of our desks first, then the oldest."""
+    domains = {
+        address.rpartition("@")[2].lower()
+        for address in app.settings.desks.values()
+        if address.startswith("mailto:")
+    }
+    ours = [TrayItem.sender.icontains(f"@{one}", autoescape=True) for one in domains]
+    rank = case((or_(TrayItem.sort != "mail", *ours), 0), else_=1)
+    query = select(TrayItem).where(TrayItem.done_at.is_(None)).order_by(rank, TrayItem.at)
     return [
-        TrayItemShown.model_validate(one, from_attributes=True) for one in session.scalars(query)
+        TrayItemShown.model_validate(one, from_attributes=True)
+        for one in session.scalars(query.limit(MOST))
     ]
 
 
+def count(session: Session) -> int:
+    """How many things wait in the tray."""
+    waiting = select(func.count()).where(TrayItem.done_at.is_(None))
+    return session.scalar(waiting) or 0
+
+
 def list_tray(app: AppContext) -> list[TrayItemShown]:
-    """What waits in the tray, the oldest first."""
+    """What waits in the tray: what says that it is from one of our desks first, then the oldest."""
     with app.database.transaction() as session:
-        return listed(session)
+        return listed(app, session)
 
 
 def attach(app: AppContext, actor: Actor, ident: str, number: str) -> PacketShown:
