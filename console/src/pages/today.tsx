@@ -47,7 +47,13 @@ export function TodayPage() {
             </a>
           </Trouble>
         ))}
-        {today.data && <Tray items={today.data.tray} count={today.data.tray_count} packets={[...today.data.ours, ...today.data.theirs]} />}
+        {today.data && (
+          <Tray
+            items={today.data.tray}
+            count={today.data.tray_count}
+            packets={[...today.data.ours, ...today.data.theirs]}
+          />
+        )}
         <Turn title="Our turn" packets={today.data?.ours} empty="Nothing waits for us. Press N to note something." />
         <Turn title="Their turn" packets={today.data?.theirs} empty="No vendor owes us an answer." />
       </div>
