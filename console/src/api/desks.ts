@@ -2,7 +2,6 @@
 
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
-import type { Need } from "./coverage";
 
 export type Desk = Schemas["DeskShown"];
 
@@ -65,7 +64,7 @@ export const useBeginSheet = () =>
   });
 
 export function useTrySheet() {
-  return useMutation<Schemas["TrialShown"], ProblemError, { yaml: string; asset: string; need: Need; seed: number }>({
+  return useMutation<Schemas["TrialShown"], ProblemError, Schemas["SheetTried"]>({
     mutationFn: async (body) => {
       let trial = await taken(api.POST("/api/v1/desks/trials", { body }));
       while (!trial.done) {

@@ -1,9 +1,10 @@
 /** A sheet tried for a whole life at a desk made from it, and at its stand-in; never at the desk itself. */
 
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useRef, useState } from "react";
 import type { Need } from "../../api/coverage";
 import { useTrySheet } from "../../api/desks";
 import { Button } from "../../components/button";
+import { FilesInput } from "../../components/files-input";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 
@@ -18,9 +19,12 @@ const markOf = (ok: boolean | null | undefined) => MARKS[ok ? 0 : ok === false ?
 export function Trial({ text, seed, need }: { text: string; seed: number; need: string }) {
   const trial = useTrySheet();
   const [asset, setAsset] = useState("");
-  const submit = (event: FormEvent) => {
+  const [recorded, setRecorded] = useState<File[]>([]);
+  const choosing = useRef<HTMLInputElement>(null);
+  const submit = async (event: FormEvent) => {
     event.preventDefault();
-    trial.mutate({ yaml: text, asset: asset.trim(), need: need as Need, seed });
+    const said = await Promise.all(recorded.map(async (file) => ({ name: file.name, text: await file.text() })));
+    trial.mutate({ yaml: text, asset: asset.trim(), need: need as Need, seed, recorded: said });
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3 px-4 pt-1.5 pb-3.5">
@@ -32,9 +36,23 @@ export function Trial({ text, seed, need }: { text: string; seed: number; need: 
           onChange={(event) => setAsset(event.target.value)}
         />
       </label>
+      <FilesInput
+        input={choosing}
+        label="What the desk has really said"
+        add={(files) => setRecorded((before) => [...before, ...files])}
+      />
+      <Button onClick={() => choosing.current?.click()}>Add what the desk has said</Button>
       <Button type="submit" disabled={trial.isPending}>
         {trial.isPending ? "Trying…" : "Try"}
       </Button>
+      {recorded.length > 0 && (
+        <p className="w-full">
+          It has to understand {recorded.map((file) => file.name).join(", ")}.{" "}
+          <button type="button" className="link" onClick={() => setRecorded([])}>
+            Without
+          </button>
+        </p>
+      )}
       <div className="w-full empty:hidden" aria-live="polite">
         <ProblemNote problem={trial.error} />
         {trial.data && (

@@ -18,6 +18,7 @@ export const FIELDS: Record<RecordKind, FieldSpec[]> = {
     field("name", "Name", "text", needed),
     field("key", "Key", "mono", { ...needed, hint: "short, for addresses and commands" }),
     field("sells_paid_help", "Sells help by the case", "yes"),
+    field("customer_number", "Our customer number", "mono"),
     field("notes", "Notes", "long"),
   ],
   person: [

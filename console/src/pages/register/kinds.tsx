@@ -181,11 +181,12 @@ export const REGISTER: Register[] = [
     kind: "vendor",
     plural: "vendors",
     title: "Vendors",
-    usual: ["key", "name", "notes", "updated_at"],
+    usual: ["key", "name", "customer_number", "notes", "updated_at"],
     bulk: [["notes", "Notes"]],
     columns: [
       { key: "key", title: "Key", sort: "key", show: (r) => mono(r.key) },
       { key: "name", title: "Name", sort: "name", show: (r) => r.name },
+      { key: "customer_number", title: "Our customer number", show: (r) => mono(r.customer_number) },
       { key: "notes", title: "Notes", show: (r) => r.notes },
       changed,
     ],
