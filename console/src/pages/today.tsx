@@ -143,7 +143,9 @@ function Ending({ item }: { item: Schemas["Ending"] }) {
         </span>
       </span>
       <span title={`ends ${sayDay(item.ends_on)}`}>
-        {notice !== null && notice <= 14 ? <Badge tone="ochre">notice in {notice} d</Badge> : `in ${item.days} d`}
+        {notice === null && `ends in ${item.days} d`}
+        {notice !== null && notice > 14 && `notice in ${notice} d`}
+        {notice !== null && notice <= 14 && <Badge tone="ochre">notice in {notice} d</Badge>}
       </span>
     </div>
   );
