@@ -21,7 +21,6 @@ from sealpacket.core.sheets import (
     read_given,
     refused,
     sample_values,
-    write_case,
 )
 from sealpacket.core.sheets.by_hand import fields_of
 from sealpacket.core.sheets.checks.severity import check_severity
@@ -29,6 +28,7 @@ from sealpacket.core.sheets.explained import explain
 from sealpacket.core.sheets.hours import working_days_later
 from sealpacket.core.sheets.replies import word_in
 from sealpacket.core.sheets.sampling import PERSON, sample_facts
+from tests.core.writing import faultless, written
 
 FOLDER = Path(__file__).parent / "four_desks"
 MOST_LINES = {
@@ -55,16 +55,7 @@ def text_of(name: str) -> str:
 
 
 def sheet_of(name: str) -> Sheet:
-    sheet, found = lint(text_of(name))
-    assert found == []
-    assert sheet is not None
-    return sheet
-
-
-def written(sheet: Sheet, need: str, **typed: str) -> Any:
-    facts = sample_facts(sheet, {"packet.need": need})
-    answers = answers_for(sheet, typed, facts)
-    return write_case(sheet, cases_of(sheet, sample_values(sheet, answers, facts))[0])
+    return faultless(text_of(name))
 
 
 @pytest.mark.parametrize("name", MOST_LINES)

@@ -4,27 +4,21 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import Any
 
 import pytest
 
 from sealpacket.core.sheets import (
     Sheet,
-    answers_for,
-    cases_of,
     find_number,
-    lint,
     load_sheet,
     read_given,
     read_reply,
-    sample_values,
-    write_case,
 )
 from sealpacket.core.sheets.mails import read_mail
 from sealpacket.core.sheets.replying import Saying, reply_for
-from sealpacket.core.sheets.sampling import sample_facts
 from sealpacket.core.sheets.sending import AsPdf
 from sealpacket.demo.world import sheet_text
+from tests.core.writing import faultless, written
 
 FOLDER = Path(__file__).parent / "strangers"
 MOST_LINES = {"json-eleven-fields": 60, "mail-seven-labels": 50, "pdf-with-list": 70}
@@ -38,17 +32,7 @@ def text_of(name: str) -> str:
 
 
 def sheet_of(name: str) -> Sheet:
-    sheet, found = lint(text_of(name))
-    assert found == []
-    assert sheet is not None
-    return sheet
-
-
-def written(sheet: Sheet, need: str, **typed: str) -> Any:
-    """What is written of these answers."""
-    facts = sample_facts(sheet, {"packet.need": need})
-    answers = answers_for(sheet, typed, facts)
-    return write_case(sheet, cases_of(sheet, sample_values(sheet, answers, facts))[0])
+    return faultless(text_of(name))
 
 
 @pytest.mark.parametrize("name", MOST_LINES)

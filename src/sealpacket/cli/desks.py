@@ -73,7 +73,9 @@ def lint_desk(
             for finding in told:
                 about = finding.question or finding.place
                 where = f"{file}, line {finding.line}, column {finding.column}"
-                words = f"{where}: {finding.level}{f' {about}' if about else ''}: {finding.sentence}"
+                words = (
+                    f"{where}: {finding.level}{f' {about}' if about else ''}: {finding.sentence}"
+                )
                 show.line(f"{words} {finding.remedy}".rstrip(), show.LEVEL_STYLES[finding.level])
             if not told:
                 show.line(f"{file}: no findings.")

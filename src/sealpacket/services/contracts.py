@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.services.order_documents import order_documents_of
-from sealpacket.services.packets import serialize
+from sealpacket.services.packets import briefs
 from sealpacket.services.register.kinds import KINDS, PASSCODE
 from sealpacket.store.models import (
     Asset,
@@ -60,7 +60,7 @@ def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
             "assets": [KINDS["asset"].show(asset) for asset in assets],
             "asset_count": count,
             "logins": [KINDS["login"].show(login) for login in logins],
-            "packets": [serialize.brief(packet) for packet in packets],
+            "packets": [briefs.brief(packet) for packet in packets],
             "order_documents": order_documents_of(session, row),
             "gaps": _gaps(row),
         }

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from sealpacket.app.context import AppContext
 from sealpacket.services.liveness import worker_state
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import briefs, workbench
 from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.packets.follow import access, mailbox, shipments, tray
 from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
@@ -91,7 +91,7 @@ def today(app: AppContext) -> Today:
     with app.database.snapshot() as session:
         waiting = list(session.scalars(_WAITING))
         ours = _in_order(app, session, [one for one in waiting if one.turn == "ours"])
-        theirs = [serialize.brief(one) for one in waiting if one.turn == "vendor"]
+        theirs = [briefs.brief(one) for one in waiting if one.turn == "vendor"]
         ending = _ending(session, day)
         return Today(
             day=day,
@@ -131,9 +131,7 @@ def _in_order(app: AppContext, session: Session, packets: list[Packet]) -> list[
     sorted_ = sorted(packets, key=_urgency)
     drafts = [one for one in sorted_ if one.life in DRAFT][:MOST_LOOKED_AT]
     looked = {one.id for one in drafts}
-    return [
-        _brief(app, session, one) if one.id in looked else serialize.brief(one) for one in sorted_
-    ]
+    return [_brief(app, session, one) if one.id in looked else briefs.brief(one) for one in sorted_]
 
 
 def _urgency(packet: Packet) -> int:
@@ -158,9 +156,9 @@ def _away(session: Session) -> list[DeskAwayShown]:
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
     if packet.life not in DRAFT:
-        return serialize.brief(packet, None)
+        return briefs.brief(packet, None)
     bench = workbench.lay_out(app, session, packet, stops_only=True)
-    return serialize.brief(packet, len(bench.stops))
+    return briefs.brief(packet, len(bench.stops))
 
 
 def _ending(session: Session, day: date) -> list[Ending]:
@@ -203,5 +201,5 @@ def find(app: AppContext, query: str) -> Found:
         rows = session.scalars(
             select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)
         ).all()
-        packets = [serialize.brief(row) for row in rows]
+        packets = [briefs.brief(row) for row in rows]
         return Found(packets=packets, assets=find_assets(session, query, 8))

@@ -10,8 +10,8 @@ from pydantic import BaseModel
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
+from sealpacket.services.packets.briefs import show_asset
 from sealpacket.services.packets.schemas import AssetBrief
-from sealpacket.services.packets.serialize import show_asset
 from sealpacket.store.models import Asset, Person, Site
 
 _SHOWN, _LOOKED_AT, _MOST_TOKENS = 4, 200, 12

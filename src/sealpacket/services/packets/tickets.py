@@ -13,8 +13,8 @@ from sealpacket.channels import mail, service_desk
 from sealpacket.core.errors import Unavailable
 from sealpacket.core.sheets.mails import address_of
 from sealpacket.services.packets import workbench
+from sealpacket.services.packets.briefs import status_text_of
 from sealpacket.services.packets.lodge.reply_addresses import message_id
-from sealpacket.services.packets.serialize import status_text_of
 from sealpacket.store.models import Packet
 
 _REPORT = "report-"

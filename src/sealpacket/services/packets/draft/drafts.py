@@ -15,7 +15,7 @@ from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import login_value, logins_of, rule_for
 from sealpacket.services.desks import by_hand_key, desk_for, desk_named, parsed
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import briefs, serialize, workbench
 from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.redaction import legend_keys, typed_text
@@ -146,7 +146,7 @@ def listed(
             statement = statement.where(matching(query))
         statement = after(statement, Packet.created_at, Packet.id, cursor, newest_first=True)
         rows = session.scalars(statement.limit(min(limit, 200) + 1)).all()
-        return page_of(rows, min(limit, 200), "created_at", serialize.brief)
+        return page_of(rows, min(limit, 200), "created_at", briefs.brief)
 
 
 def matching(query: str) -> Any:

@@ -1,0 +1,111 @@
+"""Packets in a line, for lists: what each is about, and how it stands, in a sentence."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sealpacket.services.packets.lives import OVER, waits_for_a_person
+from sealpacket.services.packets.schemas import AssetBrief, PacketBrief
+from sealpacket.services.packets.workbench import nobodys_turn
+from sealpacket.store.models import Asset, Packet
+
+
+def brief(packet: Packet, stops: int | None = None) -> PacketBrief:
+    """A packet for a list."""
+    asset = packet.asset
+    return PacketBrief(
+        number=packet.number,
+        title=packet.title,
+        life=packet.life,
+        turn="none" if nobodys_turn(packet) else packet.turn,
+        need=packet.need,
+        vendor=asset.vendor.name if asset else None,
+        asset=show_asset(asset) if asset else None,
+        reference=packet.reference,
+        owner=packet.owner,
+        status_text=status_text_of(packet, stops),
+        created_at=packet.created_at,
+        updated_at=packet.updated_at,
+        stops=stops,
+    )
+
+
+def show_asset(asset: Asset) -> AssetBrief:
+    """An asset in a line."""
+    return AssetBrief(
+        id=asset.id,
+        serial=asset.serial,
+        name=asset.name,
+        product=asset.product.name,
+        vendor=asset.vendor.key,
+        vendor_name=asset.vendor.name,
+        site=asset.site.name if asset.site else None,
+        retired=asset.status == "retired",
+    )
+
+
+def status_text_of(packet: Packet, stops: int | None) -> str:
+    """How a packet stands, in a sentence."""
+    vendor = packet.vendor_name or "the vendor"
+    asked = next((one for m in packet.messages for one in m.open_questions), None)
+    if asked is not None and packet.life not in OVER:
+        return f"{vendor} {'may ask' if asked.doubtful else 'asks'}: “{asked.text}”"
+    match packet.life:
+        case "drafting":
+            if stops is None:
+                return "Draft"
+            return (
+                f"Draft, {stops} stop{'s' if stops != 1 else ''} left"
+                if stops
+                else "Draft, ready to be sealed"
+            )
+        case "sealed":
+            return packet.lodge_status_text or "Sealed, not lodged yet"
+        case "refused":
+            reasons = packet.refusals or []
+            return (
+                f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
+            )
+        case "lodged" | "answered":
+            return _with_desk(packet, vendor)
+        case "settled":
+            return f"Settled. {_left_of_ours(packet, vendor)}".rstrip()
+        case _:
+            return "Withdrawn"
+
+
+def _with_desk(packet: Packet, vendor: str) -> str:
+    """How a packet stands that its desk has, and if it is our turn, why."""
+    left = _left_of_ours(packet, vendor)
+    if left:
+        return left
+    due = [one for one in packet.cases if one.settle_on]
+    if due and packet.settled_at is None:
+        said = f"{vendor} says {packet.desk_status}"
+        day = min(one.settle_on for one in due if one.settle_on)
+        over = day <= datetime.now(UTC).date()
+        return f"{said}; it is for us to settle it now" if over else f"{said}; settle it from {day}"
+    if packet.life == "answered":
+        if packet.turn == "ours":
+            return f"{vendor} has answered; accept the answer or contest it"
+        return f"{vendor} says {packet.desk_status}"
+    if not packet.reference:
+        return f"Sent to {vendor}, no reference yet"
+    there = f"With {vendor} as {packet.reference}"
+    if packet.turn == "ours":
+        return f"{there}; it waits for us" + (
+            f" ({packet.desk_status})" if packet.desk_status else ""
+        )
+    return there
+
+
+def _left_of_ours(packet: Packet, vendor: str) -> str:
+    """What of ours has not reached the desk and waits for a person; empty if there is nothing."""
+    left = [one for one in packet.messages if waits_for_a_person(one)]
+    failed = next((one.failure for one in left if one.failure), "")
+    if failed:
+        return f"Not sent to {vendor}: {failed}"
+    if not left:
+        return ""
+    what = "A message of ours has" if len(left) == 1 else f"{len(left)} messages of ours have"
+    return f"{what} to be passed on to {vendor} by hand"
