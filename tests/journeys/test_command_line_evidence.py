@@ -74,8 +74,8 @@ def test_a_device_is_reached_with_a_secret_that_is_never_shown(
 ) -> None:
     value = tmp_path / "value"
     value.write_text("gannet-71\n")
-    shell.run("secret", "put", "try/token", "--what", "a try", "--file", str(value))
-    listed = shell.run("secret", "list")
+    shell.run("safe", "keep", "try/token", "--what", "a try", "--file", str(value))
+    listed = shell.run("safe", "list")
     assert "try/token" in listed
     assert "gannet" not in listed
     key = house.folder / "standins/devices/host_key.pub"
@@ -85,7 +85,7 @@ def test_a_device_is_reached_with_a_secret_that_is_never_shown(
     assert "10.40.6.9" in shell.run("asset", "reach", "OBS4-551209")
     shell.run("asset", "reach", "OBS4-551209", "--forget")
     assert "not known how" in shell.run("asset", "reach", "OBS4-551209", code=1)
-    shell.run("secret", "remove", "try/token")
+    shell.run("safe", "remove", "try/token")
 
 
 def test_a_note_begins_with_a_picture(shell: Terminal, marit: SealPacket, tmp_path: Path) -> None:
@@ -113,7 +113,7 @@ def test_a_note_begins_with_what_a_program_tells(shell: Terminal, tmp_path: Path
     told = tmp_path / "told.json"
     told.write_text(
         json.dumps(
-            {"message": {"number": "LN-0417", "text": "not kept"}, "thing": {"host": "br01-kiosk2"}}
+            {"message": {"code": "LN-0417", "text": "not kept"}, "thing": {"host": "br01-kiosk2"}}
         )
     )
     noted = shell.json("packet", "note", "--context", str(told), "--text", "Every second card.")

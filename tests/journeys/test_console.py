@@ -90,7 +90,7 @@ def test_the_whole_journey(
     page.get_by_role("link", name=re.compile("Replies")).click()
     page.keyboard.press("f")
     expect(page.get_by_text("waits for an answer")).to_be_visible()
-    page.get_by_label("Answer Tarnfell Storage").fill("Both at 10.40.20.11 run 7.4.2.")
+    page.get_by_label("Answer Tarnfell Storage").fill("Both behind 10.40.3.7 run 7.4.2.")
     page.get_by_role("button", name="Look it over").click()
     expect(page.get_by_text("On the right is what goes out.")).to_be_visible()
     assert faults(page) == []
@@ -101,7 +101,7 @@ def test_the_whole_journey(
             (m := tarnfell.cases()[reference[0]]["messages"][-1])["from"] != "desk" and m["text"]
         )
     )
-    assert re.fullmatch(r"Both at \[ip:[a-z2-7]{10}\] run 7\.4\.2\.", str(said))
+    assert re.fullmatch(r"Both behind \[ip:[a-z2-7]{10}\] run 7\.4\.2\.", str(said))
 
 
 def test_a_secret_in_the_note_is_masked_by_decision_in_the_letter(

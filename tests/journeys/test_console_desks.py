@@ -72,7 +72,7 @@ def test_the_way_back_is_tried_before_the_desk_ever_writes(
     page.get_by_role("tab", name="Trial").click()
     page.get_by_role("button", name="Try").click()
     expect(page.get_by_text("It plays to its end.")).to_be_visible(timeout=20_000)
-    expect(page.get_by_label("Acts of the trial").get_by_role("listitem")).to_have_count(6)
+    expect(page.get_by_label("Acts of the trial").get_by_role("listitem")).to_have_count(11)
     assert faults(page) == []
     page.get_by_role("tab", name="In sentences").click()
     expect(page.get_by_text("Takes faults by support or warranty.")).to_be_visible()

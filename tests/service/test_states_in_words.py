@@ -159,3 +159,15 @@ def test_the_same_access_is_granted_once(marit: SealPacket, told: PacketShown) -
     with pytest.raises(Refused) as caught:
         marit.packets.grant_access(told.number, "their fitter", "the machine room", until)
     assert caught.value.code == "granted-before"
+
+
+def test_whom_the_desk_is_told_to_speak_to_is_named_in_the_words(
+    marit: SealPacket, told: PacketShown
+) -> None:
+    words = "Ines is on site now, and Pauli Brandreth has left."
+    before = marit.packets.comment(told.number, words).messages[-1]
+    assert before.outgoing is not None
+    assert not before.outgoing.startswith("Ines")
+    after = marit.packets.change_contact(told.number, "ines", words).messages[-1]
+    assert after.outgoing is not None
+    assert after.outgoing.startswith("Ines is on site now, and [person:")
