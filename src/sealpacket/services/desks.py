@@ -277,6 +277,22 @@ def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> Desk
     return taking[0][0] if taking else _by_hand(session, vendor)
 
 
+def newest_sheets(session: Session, vendor: Vendor) -> list[tuple[str, str, Sheet]]:
+    """The key, the name and the newest sheet of each desk of the vendor's, by key. Only what no process has read yet is
+    read."""
+    query = (
+        select(Desk.key, Desk.name, DeskSheet.id)
+        .join(DeskSheet, DeskSheet.desk_id == Desk.id)
+        .where(Desk.vendor_id == vendor.id)
+        .distinct(Desk.key)
+        .order_by(Desk.key, DeskSheet.number.desc())
+    )
+    return [
+        (key, name, _SHEETS.get(ident) or parsed(session.get_one(DeskSheet, ident)))
+        for key, name, ident in session.execute(query)
+    ]
+
+
 def desks_of(session: Session, vendor: Vendor) -> list[Desk]:
     """The vendor's desks that have a sheet, by key."""
     query = select(Desk).where(Desk.vendor_id == vendor.id).order_by(Desk.key)

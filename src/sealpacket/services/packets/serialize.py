@@ -33,7 +33,7 @@ from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_value, logins_of
-from sealpacket.services.desks import by_hand_key, desks_of, parsed
+from sealpacket.services.desks import by_hand_key, newest_sheets
 from sealpacket.services.packets.briefs import brief
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
@@ -145,13 +145,9 @@ def _desks(packet: Packet) -> list[DeskBrief]:
     vendor = packet.asset.vendor
     by_hand = by_hand_key(vendor)
     found = [
-        DeskBrief(
-            key=desk.key,
-            name=desk.name,
-            takes=parsed(desk.sheets[-1]).kind(packet.need) is not None,
-        )
-        for desk in desks_of(session, vendor)
-        if desk.key != by_hand
+        DeskBrief(key=key, name=name, takes=sheet.kind(packet.need) is not None)
+        for key, name, sheet in newest_sheets(session, vendor)
+        if key != by_hand
     ]
     return [*found, DeskBrief(key=by_hand, name=f"{vendor.name}, by hand", takes=True)]
 
