@@ -8,7 +8,11 @@ import { callsTo, problem, service } from "./service";
 
 const entry = (seq: number, more = {}) => ({
   ...{ seq, hash: `h${seq}`, at: "2026-11-20T09:00:00Z", actor: "marit", action: "packet sealed" },
-  ...{ subject: "packet P-0012", detail: { files: 2, note: "" }, ...more },
+  ...{
+    subject: "packet P-0012",
+    detail: { files: 2, note: "", kinds: ["ip", "host"], bag_sha256: "ab".repeat(32) },
+    ...more,
+  },
 });
 
 const PLAN = { number: 3, yaml: "plan: 1\n", floor: ["card", "secret"], by: "marit", at: "2026-11-20T09:00:00Z" };
@@ -24,7 +28,9 @@ beforeEach(() => {
 test("the log says who did what about what, and leads to the packet", async () => {
   const { user } = draw(<CustodyPage roles={["preparer"]} />, "/custody");
   const row = await screen.findByRole("row", { name: /^2 / });
-  expect(row.textContent).toContain("maritpacket sealedpacket P-0012files: 2");
+  expect(row.textContent).toContain(
+    "maritpacket sealedpacket P-0012files: 2 · kinds: ip, host · bag sha256: abababababababab…",
+  );
   expect(screen.queryByRole("button", { name: "Verify the log" })).toBeNull();
   await user.click(within(row).getByRole("button", { name: "packet P-0012" }));
   expect(where()).toBe("/packets/P-0012");

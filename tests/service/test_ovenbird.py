@@ -137,7 +137,7 @@ def test_a_login_without_the_contract_is_stopped_before_the_desk_would_refuse_it
 ) -> None:
     packet = marit.packets.note(
         "The image does not boot",
-        "After the update the firewall stays in its loader.",
+        "After the update the firewall does not start.",
         asset=FIREWALL,
     )
     marit.packets.change(packet.number, login="teo.valcourt@quillmere.example")

@@ -72,7 +72,7 @@ DRIVE = Story(
      "tried": "Reseated the drive: it fails again."},
 )  # fmt: skip
 FIREWALL = Story(
-    "The firewall stays in its loader", "After the update of last night the edge firewall does not boot its image.",
+    "The firewall does not start", "After the update of last night the edge firewall does not boot its image.",
     "OBF2-118804", {"kind": "sw_fault", "effect": "degraded"},
 )  # fmt: skip
 SWITCH = Story(

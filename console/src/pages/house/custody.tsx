@@ -128,10 +128,17 @@ function Entry({ entry }: { entry: CustodyEntry }) {
   );
 }
 
+const HASH = /^[0-9a-f]{64}$/;
+
+function sayValue(value: unknown): string {
+  if (Array.isArray(value)) return value.map(sayValue).join(", ");
+  if (typeof value === "object") return JSON.stringify(value);
+  const text = String(value);
+  return HASH.test(text) ? `${text.slice(0, 16)}…` : text;
+}
+
 const sayDetail = (detail: CustodyEntry["detail"]) =>
   Object.entries(detail)
     .filter(([, value]) => value !== "" && value !== null)
-    .map(
-      ([name, value]) => `${name.replaceAll("_", " ")}: ${typeof value === "object" ? JSON.stringify(value) : value}`,
-    )
+    .map(([name, value]) => `${name.replaceAll("_", " ")}: ${sayValue(value)}`)
     .join(" · ");
