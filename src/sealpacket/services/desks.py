@@ -6,6 +6,7 @@ from typing import Any
 
 from pydantic import BaseModel
 from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
@@ -284,7 +285,7 @@ def newest_sheets(session: Session, vendor: Vendor) -> list[tuple[str, str, Shee
         select(Desk.key, Desk.name, DeskSheet.id)
         .join(DeskSheet, DeskSheet.desk_id == Desk.id)
         .where(Desk.vendor_id == vendor.id)
-        .distinct(Desk.key)
+        .ext(distinct_on(Desk.key))
         .order_by(Desk.key, DeskSheet.number.desc())
     )
     return [
