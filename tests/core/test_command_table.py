@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import ast
 import re
 import subprocess
 import sys
+from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 import typer.main
@@ -15,6 +18,9 @@ from sealpacket.cli.commands import COMMANDS
 from sealpacket.cli.main import help_text
 from sealpacket.cli.packet_app import JOURNEY
 from sealpacket.cli.program import build
+from sealpacket.service import cli as service
+
+ROOT = Path(__file__).parents[2]
 
 
 @pytest.mark.parametrize("name", COMMANDS)
@@ -53,6 +59,37 @@ def test_help_and_version_load_no_command() -> None:
             [sys.executable, "-c", program, option], capture_output=True, text=True, check=True
         )
         assert done.stdout.splitlines()[-1] == "[]"
+
+
+NAMED = re.compile(r"(?<![\w/.'-])(sealpacket(?:-service)?) ([a-z][a-z_-]*)(?: ([a-z][a-z_-]*))?")
+
+
+def words_of_the_project() -> Iterator[tuple[str, str]]:
+    """Every text in which a person may read the name of a command, with where it stands."""
+    for path in [ROOT / "README.md", *(ROOT / "docs").rglob("*.md")]:
+        yield path.name, path.read_text("utf-8")
+    for path in (ROOT / "src").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.Constant) and isinstance(node.value, str):
+                yield f"{path.name}:{node.lineno}", node.value
+
+
+def test_each_command_that_a_text_names_is_there() -> None:
+    programs = {
+        "sealpacket": typer.main.get_command(build()),
+        "sealpacket-service": typer.main.get_command(service),
+    }
+    found = [
+        (place, match) for place, text in words_of_the_project() for match in NAMED.finditer(text)
+    ]
+    wrong = []
+    for place, match in found:
+        command = getattr(programs[match[1]], "commands", {}).get(match[2])
+        below = getattr(command, "commands", None)
+        if command is None or (below is not None and match[3] and match[3] not in below):
+            wrong.append((place, match[0]))
+    assert wrong == []
+    assert len(found) > 100
 
 
 def test_a_word_that_is_no_command_is_answered_with_the_nearest() -> None:

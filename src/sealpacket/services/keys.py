@@ -77,7 +77,7 @@ def new_master_key(app: AppContext) -> str:
     if len(ring.keys) > 1:
         raise Conflict(
             "The key file still holds a former key.",
-            "Finish that change first: sealpacket-service re_encrypt --forget",
+            "Finish that change first: sealpacket-service re-encrypt --forget",
             code="former-key",
         )
     _make_lasting(app)
