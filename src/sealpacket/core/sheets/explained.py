@@ -142,13 +142,8 @@ _SIGN_IN = {"bearer": "its bearer token", "basic": "its name and secret"}
 def sample_act(sheet: Sheet) -> dict[str, str]:
     """By fact what belongs to an act, as it may be: of the severity the first level that the desk has."""
     values = {path: path.rpartition(".")[2].upper() for path in TOLD}
-    asked = sheet.severity_question
-    levels = sheet.severity.levels if sheet.severity else ()
-    leaf = next(iter(asked.leaves()), None) if asked else None
-    if leaf is not None:
-        values |= {"act.level": leaf[0], "act.label": leaf[1].label}
-    elif levels:
-        values |= {"act.level": levels[0].value, "act.label": levels[0].label}
+    for value, level in [*sheet.severities.items()][:1]:
+        values |= {"act.level": value, "act.label": level.label}
     rules = sheet.severity.escalation if sheet.severity else ()
     return values | {"act.rating": "4"} | ({"act.trigger": rules[0].trigger} if rules else {})
 

@@ -13,7 +13,7 @@ from pydantic import BeforeValidator, Field, ValidationError, model_validator
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid
 from sealpacket.core.kinds import KINDS
-from sealpacket.core.sheets.asking import Duty, Part, Question
+from sealpacket.core.sheets.asking import Choice, Duty, Part, Question
 from sealpacket.core.sheets.bodies import NODE_TAGS, Group, Take, kind_of, walk
 from sealpacket.core.sheets.placing import body_of
 from sealpacket.core.sheets.reading import SheetText
@@ -283,6 +283,13 @@ class Sheet(Part):
         """The questions whose people have to meet the duties of a level: those that say so, or all that name one."""
         people = [one for one in self.questions if one.form == "person"]
         return frozenset(one.id for one in [o for o in people if o.on_duty] or people)
+
+    @cached_property
+    def severities(self) -> dict[str, Choice | Level]:
+        """Its severities by their values: what the question that asks us offers, else the levels of the scale."""
+        if self.severity_question is not None:
+            return dict(self.severity_question.leaves())
+        return {one.value: one for one in self.severity.levels} if self.severity else {}
 
     @property
     def severity_set_by(self) -> Literal["us", "desk", "computed"]:

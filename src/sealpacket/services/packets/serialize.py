@@ -207,19 +207,15 @@ def _newer(packet: Packet) -> int | None:
 def _severity(bench: Workbench) -> SeverityShown | None:
     """How the desk sets the severity, and what it comes to."""
     sheet = bench.sheet
-    question = sheet.severity_question if sheet else None
-    if sheet is None or (sheet.severity is None and question is None):
+    if sheet is None or (sheet.severity is None and sheet.severity_question is None):
         return None
     rule = sheet.severity or Severity()
     level = severity_of(sheet, bench.answers)
-    leaves = [*question.leaves()] if question else []
-    scale = [(one.value, one) for one in rule.levels] or leaves
-    labels = {path: leaf.label for path, leaf in question.leaves()} if question else {}
-    labels |= {one.value: one.label for one in rule.levels}
+    scale = sheet.severities
     return SeverityShown(
         set_by=sheet.severity_set_by,
         level=level,
-        label=labels.get(level, ""),
+        label=scale[level].label if level in scale else "",
         raising=rule.raising,
         levels=[
             {
@@ -228,7 +224,7 @@ def _severity(bench: Workbench) -> SeverityShown | None:
                 "meaning": one.meaning,
                 "duties": list(one.duties),
             }
-            for value, one in scale
+            for value, one in scale.items()
         ],
         escalation=[step.model_dump() for step in rule.escalation],
     )

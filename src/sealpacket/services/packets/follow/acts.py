@@ -14,7 +14,7 @@ from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.follow import outbox
 from sealpacket.services.packets.follow.news import sum_up
 from sealpacket.services.packets.follow.outbox import Telling, need_open
-from sealpacket.services.packets.follow.possible import levels_of, too_late
+from sealpacket.services.packets.follow.possible import too_late
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Packet
 
@@ -28,21 +28,22 @@ def change_severity(
     with app.transaction(actor, "severity changed", f"packet {number}", level=level) as tx:
         packet = need_open(workbench.find_packet(tx.session, number, lock=True))
         sheet = workbench.sheet_of(packet)
-        levels = levels_of(sheet)
-        if level not in levels:
+        asked = sheet.severities.get(level)
+        if asked is None:
             raise Invalid(
                 f"{sheet.name} has no severity {level}.",
-                f"Choose one of {', '.join(levels)}." if levels else "The desk sets it itself.",
+                f"Choose one of {', '.join(sheet.severities)}."
+                if sheet.severities
+                else "The desk sets it itself.",
                 code="no-such",
                 field="level",
             )
-        label, duties = levels[level]
         people = people_of(tx.session)
         contacts = [people[key] for key in contacts_of(packet, sheet) if key in people]
-        fault = next(duty_faults(label, duties, contacts, people), None)
+        fault = next(duty_faults(asked.label, asked.duties, contacts, people), None)
         if fault is not None:
             raise Conflict(fault.sentence, f"{fault.remedy}, then change it.", code="duty")
-        values = {"act.level": level, "act.label": label}
+        values = {"act.level": level, "act.label": asked.label}
         telling = Telling(text, "severity", case, values=values)
         outbox.write(app, tx.session, packet, actor.name, telling)
         return serialize.show(workbench.lay_out(app, tx.session, packet))

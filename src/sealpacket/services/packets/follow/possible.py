@@ -4,24 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
-from typing import Any
 
-from sealpacket.core.sheets import Sheet, TellName
+from sealpacket.core.sheets import TellName
 from sealpacket.services.packets.follow.schemas import ActShown, ToldOfShipment
 from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.workbench import sheet_of
 from sealpacket.store.models import Packet
-
-
-def levels_of(sheet: Sheet) -> dict[str, tuple[str, Any]]:
-    """The desk's scale: by value the label and the duties."""
-    if sheet.severity_question is not None:
-        return {path: (leaf.label, leaf.duties) for path, leaf in sheet.severity_question.leaves()}
-    return (
-        {one.value: (one.label, one.duties) for one in sheet.severity.levels}
-        if sheet.severity
-        else {}
-    )
 
 
 def too_late(packet: Packet, days: int) -> str:
@@ -40,13 +28,12 @@ def possible(packet: Packet) -> Iterator[ActShown]:
     sheet = sheet_of(packet)
     is_open, answered = packet.life in OPEN, any(c.life == "answered" for c in packet.cases)
     over = "" if is_open else "It is settled."
-    levels = levels_of(sheet)
     rules = sheet.severity.escalation if sheet.severity else ()
     rule = sheet.acts.get("open_again")
     late = too_late(packet, rule.within_days if rule else 0)
     reasons: dict[TellName, str] = {
         "comment": over,
-        "severity": over or ("" if levels else "The desk has no scale of severities."),
+        "severity": over or ("" if sheet.severities else "The desk has no scale of severities."),
         "escalate": over or ("" if rules else "The desk has no rule for it."),
         "contact": over,
         "told": over,
