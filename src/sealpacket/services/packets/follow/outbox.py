@@ -28,6 +28,7 @@ from sealpacket.services.packets.lodge.deliveries import desk_of
 from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files
 from sealpacket.services.packets.lodge.waiting import SEND
 from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.redaction.catalogues import named_by
 from sealpacket.store.models import Exhibit, Message, Packet
 
 
@@ -65,8 +66,7 @@ def write(app: AppContext, session: Session, packet: Packet, by: str, telling: T
     files = [_ready_file(packet, name) for name in telling.files]
     _within_limits(packet, sheet, files)
     text = telling.text.strip() or _instead(telling, files)
-    named = telling.values.get("people") or [telling.values.get("person", "")]
-    message = redacted(app, session, packet, text, named)
+    message = redacted(app, session, packet, text, named_by(telling.values))
     message.by, message.case, message.act = by, case, telling.act
     message.act_values = telling.values
     message.how = "hand" if isinstance(sheet.send, ByHand) else "desk"

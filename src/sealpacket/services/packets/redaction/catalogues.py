@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Iterator, Mapping, Sequence
+from typing import TYPE_CHECKING, Any
 
 from sqlalchemy.orm import Session
 
@@ -128,9 +128,14 @@ def _named(bench: Workbench) -> Iterator[str]:
     """The keys of those whom the desk is told to speak to: as it was answered, or told since."""
     yield from _answered(bench)
     for message in bench.packet.messages:
-        if message.act in ("contact", "told") and message.taken_back_at is None:
-            told = message.act_values
-            yield from (told.get("person") and [told["person"]]) or told.get("people") or ()
+        if message.taken_back_at is None:
+            yield from named_by(message.act_values)
+
+
+def named_by(values: Mapping[str, Any]) -> tuple[str, ...]:
+    """The keys of the people whom an act names to the desk, by its values."""
+    one = values.get("person")
+    return (one,) if one else (*values.get("people", ()),)
 
 
 def _answered(bench: Workbench) -> Iterator[str]:
