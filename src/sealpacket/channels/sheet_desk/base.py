@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import threading
 from dataclasses import dataclass
 from typing import Any, Literal, Self
@@ -12,6 +13,11 @@ from sealpacket.core.sheets.replying import Saying, reference_for
 
 NUMBER = "P-0001"
 """Our number of the packet that is tried."""
+
+
+def pattern_of(template: str, anything: str) -> str:
+    """A template of the sheet as a pattern: `anything` matches what stands in braces."""
+    return re.sub(r"\\\{[a-z._\\]+\\\}", lambda _: anything, re.escape(template))
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from uuid import uuid4
 from flask import Flask, Request, Response, request
 from werkzeug.serving import WSGIRequestHandler, make_server
 
-from sealpacket.channels.sheet_desk.base import SheetDesk
+from sealpacket.channels.sheet_desk.base import SheetDesk, pattern_of
 from sealpacket.core.sheets import OverHttp, Sheet
 from sealpacket.core.sheets.replying import reply_for
 from sealpacket.core.sheets.sending import OwnHeader
@@ -86,8 +86,8 @@ class HttpSheetDesk(SheetDesk):
 
     def _pattern(self, path: str) -> str:
         """A path of the sheet as a pattern: the case has its reference, what else stands in braces is anything."""
-        found: Any = re.escape(path).replace(re.escape("{reference}"), re.escape(self.reference))
-        return re.sub(r"\\\{[a-z._\\]+\\\}", "[^/]+", str(found))
+        parts = path.split("{reference}")
+        return re.escape(self.reference).join(pattern_of(part, "[^/]+") for part in parts)
 
     def _case(self, asked: Request, path: str) -> Response:
         for file in asked.files.values():

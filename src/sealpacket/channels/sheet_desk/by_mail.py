@@ -15,7 +15,7 @@ from aiosmtpd.smtp import SMTP, Envelope, Session
 from sealpacket.channels.desk import Desk, Login
 from sealpacket.channels.sheet_desk.base import NUMBER, SheetDesk
 from sealpacket.core.sheets.mails import read_mail
-from sealpacket.core.sheets.replying import reply_for, tree_for
+from sealpacket.core.sheets.replying import tree_for, written
 
 _LARGEST = 64 << 20
 
@@ -77,7 +77,7 @@ class MailSheetDesk(SheetDesk):
         mail["Date"] = format_datetime(datetime.now(UTC))
         mail["In-Reply-To"] = mail["References"] = self._ident
         words = tree.get("mail", {}).get("text")
-        mail.set_content(words or reply_for(self.sheet, self.saying).decode())
+        mail.set_content(words or written(self.sheet, tree).decode())
         return read_mail(mail.as_bytes())
 
 

@@ -12,7 +12,7 @@ from typing import Any
 import asyncssh
 
 from sealpacket.channels.desk import Desk, Login
-from sealpacket.channels.sheet_desk.base import NUMBER, SheetDesk
+from sealpacket.channels.sheet_desk.base import NUMBER, SheetDesk, pattern_of
 from sealpacket.core.sheets import BySftp, Sheet, read_reply
 from sealpacket.core.sheets.replying import reply_for
 
@@ -79,7 +79,7 @@ class SftpSheetDesk(SheetDesk):
     def _look(self) -> None:
         """Note what was left: the documents of the case, files beside them, and answers of ours."""
         known = {one.name for one in self.heard}
-        answers = re.compile(re.sub(r"\\\{[a-z.\\\\]+\\\}", ".+", re.escape(self._way.answer_name)))
+        answers = re.compile(pattern_of(self._way.answer_name, ".+"))
         for path in sorted((self._files / self._way.drop).iterdir()):
             if path.name in known or path.name.startswith("."):
                 continue
