@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import signal
 import threading
-from typing import ClassVar, Protocol
+from typing import Any, Protocol
 
 import structlog
 from aiosmtpd.controller import Controller
@@ -66,33 +66,39 @@ MOST_SESSIONS = 20
 """Connections at a time: each may hold a mail of LARGEST_MAIL in memory."""
 
 
-class _Door(SMTP):
-    """One connection; while there are too many, another is told to come again."""
+class _Connection(SMTP):
+    """One connection; while too many are `open`, the client is asked to try again later."""
 
-    open: ClassVar[set[SMTP]] = set()
+    def __init__(self, open_: set[SMTP], handler: Any, **more: Any) -> None:
+        super().__init__(handler, **more)
+        self._open = open_
 
     def connection_made(self, transport: asyncio.BaseTransport) -> None:
         """See asyncio.Protocol."""
-        if len(self.open) >= MOST_SESSIONS and isinstance(transport, asyncio.WriteTransport):
+        if len(self._open) >= MOST_SESSIONS and isinstance(transport, asyncio.WriteTransport):
             transport.write(b"421 4.3.2 Too many connections, try again later\r\n")
             transport.close()
             return
-        self.open.add(self)
+        self._open.add(self)
         super().connection_made(transport)
 
     def connection_lost(self, error: Exception | None) -> None:
         """See asyncio.Protocol."""
-        if self in self.open:
-            self.open.discard(self)
+        if self in self._open:
+            self._open.discard(self)
             super().connection_lost(error)
 
 
 class Gatekeeper(Controller):
-    """Opens a door for each connection."""
+    """Listens for connections and keeps count of those that are open."""
+
+    def __init__(self, *arguments: Any, **more: Any) -> None:
+        super().__init__(*arguments, **more)
+        self._open: set[SMTP] = set()
 
     def factory(self) -> SMTP:
         """See Controller."""
-        return _Door(self.handler, **self.SMTP_kwargs)
+        return _Connection(self._open, self.handler, **self.SMTP_kwargs)
 
 
 def _again(error: Exception) -> str:

@@ -91,7 +91,7 @@ class SftpDesk(Desk):
                     continue
                 async with sftp.open(path, "rb") as file:
                     content: Any = await file.read(LARGEST_PAPER)  # bytes, since it was opened so
-                together += len(content) - min(stat.size or 0, len(content))
+                together += max(0, len(content) - (stat.size or 0))
                 if together > MOST_AT_ONCE:  # the server has said less than it gives
                     break
                 found.append(Paper(name, content))
