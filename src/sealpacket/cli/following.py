@@ -28,7 +28,6 @@ if TYPE_CHECKING:
 __all__ = ["app"]
 
 Words = Annotated[str, typer.Argument(help="Words for the desk.")]
-Text = Annotated[str, typer.Argument(help="Words for the desk.")]
 Beside = Annotated[str, typer.Option("--text", help="Words for the desk.")]
 Case = Annotated[str, typer.Option(help="Of several cases: its label or reference.")]
 Files = Annotated[
@@ -183,7 +182,7 @@ def pass_on(number: Number) -> None:
 def severity(
     number: Number,
     level: Annotated[str, typer.Argument(help="The desk's value, as `packet show` lists them.")],
-    text: Text = "",
+    text: Words = "",
     case: Case = "",
 ) -> None:
     """Ask the desk for another severity."""
@@ -212,7 +211,7 @@ def escalate(
 def contact(
     number: Number,
     person: Annotated[str, typer.Argument(help="A person of the register, by key.")],
-    text: Text = "",
+    text: Words = "",
     case: Case = "",
 ) -> None:
     """Name somebody else to whom the desk shall speak."""
@@ -233,7 +232,7 @@ def told(
 
 
 @app.command()
-def accept(number: Number, text: Text = "", case: Case = "") -> None:
+def accept(number: Number, text: Words = "", case: Case = "") -> None:
     """Accept the answer that the desk proposes."""
     with session.client() as client:
         show_messages(client.packets.accept(number, text, case=case))
@@ -254,7 +253,7 @@ def contest(
 def rate(
     number: Number,
     rating: Annotated[int, typer.Argument(min=1, max=5, help="From 1 (bad) to 5 (good).")],
-    text: Text = "",
+    text: Words = "",
     case: Case = "",
 ) -> None:
     """Rate the help."""
@@ -263,14 +262,14 @@ def rate(
 
 
 @app.command()
-def close(number: Number, text: Text = "", case: Case = "") -> None:
+def close(number: Number, text: Words = "", case: Case = "") -> None:
     """Ask the desk to close a case that needs no more help."""
     with session.client() as client:
         show_messages(client.packets.close(number, text, case=case))
 
 
 @app.command("open-again")
-def open_again(number: Number, text: Text = "", case: Case = "") -> None:
+def open_again(number: Number, text: Words = "", case: Case = "") -> None:
     """Have a settled case opened again."""
     with session.client() as client:
         show_messages(client.packets.open_again(number, text, case=case))

@@ -24,9 +24,8 @@ JOURNEY: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 """By part of a packet's journey, the commands of that part, as the help lists them."""
 
-_PLACES = {
-    name: (place, part) for place, (part, names) in enumerate(JOURNEY.items()) for name in names
-}
+_PANELS = {name: part for part, names in JOURNEY.items() for name in names}
+_ORDER = [*_PANELS]
 
 
 def _name(command: CommandInfo) -> str:
@@ -34,6 +33,5 @@ def _name(command: CommandInfo) -> str:
 
 
 for _command in app.registered_commands:
-    _command.rich_help_panel = _PLACES[_name(_command)][1]
-_ORDER = [name for names in JOURNEY.values() for name in names]
+    _command.rich_help_panel = _PANELS[_name(_command)]
 app.registered_commands.sort(key=lambda command: _ORDER.index(_name(command)))
