@@ -32,7 +32,7 @@ from sealpacket.core.sheets.replies import (
     read_reference,
 )
 from sealpacket.core.sheets.sampling import Sample, sample_packet, sample_values
-from sealpacket.core.sheets.sending import ByHand, ByMail, BySftp, OverHttp
+from sealpacket.core.sheets.sending import ByHand, ByMail, BySftp, HandWay, OverHttp
 from sealpacket.core.sheets.telling import TELLS, TellName, words_of
 from sealpacket.core.sheets.trees import read_reply
 from sealpacket.core.sheets.values import OutgoingValues
@@ -53,6 +53,7 @@ __all__ = [
     "Fact",
     "Facts",
     "Finding",
+    "HandWay",
     "OutgoingValues",
     "OverHttp",
     "People",

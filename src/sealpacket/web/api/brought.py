@@ -8,6 +8,7 @@ from flask import Response
 from pydantic import AwareDatetime, BaseModel, Field
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets import HandWay
 from sealpacket.services.packets.follow import caring, entered, tray, vendor_files
 from sealpacket.services.packets.follow.schemas import TrayItemShown, VendorFileShown
 from sealpacket.services.packets.lodge import by_hand
@@ -64,7 +65,7 @@ class Reference(Strict):
     spoke_to: OneLine = Field("", max_length=200)
 
 
-Way = Literal["", "form", "telephone", "mail", "paper"]
+Way = Literal["", HandWay]
 
 
 class Tick(Strict):

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from pydantic import BaseModel
+
+from sealpacket.core.sheets import HandWay
 
 
 class HandField(BaseModel):
@@ -33,9 +33,6 @@ class HandFile(BaseModel):
     size: int
 
 
-HandWay = Literal["form", "telephone", "mail", "paper"]
-
-
 class HandWayShown(BaseModel):
     """A way to a desk that is reached by hand, and where."""
 
@@ -44,8 +41,10 @@ class HandWayShown(BaseModel):
 
 
 class HandGuide(HandWayShown):
-    """What a person enters at a desk, in the desk's own order; values are as they may leave. `ways` are all ways to it,
-    of which this is one."""
+    """What a person enters at a desk, in the desk's own order; values are as they may leave.
+
+    `ways` are all ways to this desk, including the one that this guide is for.
+    """
 
     ways: list[HandWayShown]
     closing: str
