@@ -2658,8 +2658,9 @@ class HandCase(FromService):
 
 class HandGuide(FromService):
     """
-    What a person enters at a desk, in the desk's own order; values are as they may leave. `ways` are all ways to it,
-    of which this is one.
+    What a person enters at a desk, in the desk's own order; values are as they may leave.
+
+    `ways` are all ways to this desk, including the one that this guide is for.
     """
 
     by: Literal['form', 'telephone', 'mail', 'paper']

@@ -28,7 +28,9 @@ export function CustodyPage({ roles }: { roles: string[] }) {
       </div>
       <ProblemNote problem={read.error} />
       {read.isPending && !read.error && <Waiting label="Loading the log" lines={12} />}
-      {entries?.length === 0 && <Nothing>Nothing is in the log {subject && `about “${subject}”`}.</Nothing>}
+      {entries?.length === 0 && (
+        <Nothing>{subject ? `Nothing is in the log about “${subject}”.` : "Nothing is in the log."}</Nothing>
+      )}
       {entries && entries.length > 0 && (
         <Sheet className="overflow-x-auto">
           <table className="w-full text-left" onKeyDown={moveInRows}>

@@ -47,7 +47,7 @@ def is_closed_on(hours: Hours, day: date) -> bool:
 
 
 def working_days_later(hours: Hours | None, day: date, count: int) -> date:
-    """The day so many of the desk's working days after a day; Monday to Friday where its hours are not known."""
+    """The day that is `count` of the desk's working days after `day`; Monday to Friday if its hours are not known."""
     for ahead in range(1, 4000):
         later = day + timedelta(days=ahead)
         count -= not (is_closed_on(hours, later) if hours else later.weekday() >= 5)

@@ -120,7 +120,7 @@ def has_reference(sheet: Sheet, body: Any) -> bool:
 
 
 def _reference(sheet: Sheet, body: Any) -> str:
-    """The desk's reference as it stands in its answer. What has not the form of one is none."""
+    """The desk's reference in its answer; empty if it does not match `reference_form`."""
     found = _said_reference(sheet, body)
     form = sheet.replies.reference_form
     return found if not form or re2.fullmatch(form, found) else ""
@@ -274,7 +274,9 @@ def read_all(sheet: Sheet, body: Any) -> ReadReply:
     reference = _reference(sheet, body)
     said = _said_reference(sheet, body)
     if said and not reference:
-        strange.append(f"“{said[:80]}” has not the form of a reference: it is not taken for one.")
+        strange.append(
+            f"“{said[:80]}” does not match reference_form, so it is not used as a reference."
+        )
     if not (reference or news.status or news.messages or refusals or news.facts):
         strange.append("Nothing that the sheet looks for is in it.")
     return ReadReply(

@@ -30,8 +30,8 @@ class Status(Part):
         0,
         ge=0,
         le=365,
-        description="Of a desk that never closes a case (`settled_by: us`): so many working days later it is for us "
-        "to settle it, and Today says so. 0: at any time.",
+        description="Of a desk that never closes a case (`settled_by: us`): after how many working days we settle it; "
+        "Today says when they are over. 0: at any time.",
     )
 
 

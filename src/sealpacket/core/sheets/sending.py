@@ -290,7 +290,7 @@ class ByHand(_EnteredBy):
 
     channel: Literal["hand"] = Field(description="By hand.")
     also: tuple[AlsoBy, ...] = Field(
-        (), max_length=3, description="Other ways to the same desk, of which a person takes one."
+        (), max_length=3, description="Other ways to the same desk; a person chooses one."
     )
 
     @model_validator(mode="after")

@@ -42,7 +42,7 @@ class TimeFormat:
 
     `first_day` is the year (where none is told) or the day (where only the time of day is) that its first line has.
     Times are looked for in the first `reach` characters of a line. `counts`: years or days are not told and have to be
-    counted. `doubts` says what could be meant otherwise, `unsure_days` whether that are day and month.
+    counted. `doubts` says what could be meant otherwise, `unsure_days` whether day and month could be exchanged.
     """
 
     slots: frozenset[Slot]

@@ -150,9 +150,9 @@ def _dated(family: Family, found: re.Match[str], head: str) -> Iterator[Stamp]:
     else:
         end = after.start("Y") - 1 if after["Y"] else after.end()
     zone, name = _zone(after)
-    told = _ZONE_BEFORE.search(head[:start]) if zone is None else None
-    if told is not None:
-        start, zone, name = told.start(), ZONES[told["zone"]], told["zone"]
+    before = _ZONE_BEFORE.search(head[:start]) if zone is None else None
+    if before is not None:
+        start, zone, name = before.start(), ZONES[before["zone"]], before["zone"]
     halves = after["P"] is not None
     if (
         after["F"]

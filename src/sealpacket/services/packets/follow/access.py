@@ -45,7 +45,7 @@ def grant_access(
             if (one.who, one.what) == (who, what) and one.ended_at is None:
                 raise Conflict(
                     f"{who} may come into {what} already, until {one.until_at:%d %b %Y %H:%M} UTC.",
-                    "End that first, then grant it anew.",
+                    "End that first, then grant it again.",
                     code="granted-before",
                 )
         packet.access_grants.append(

@@ -278,7 +278,7 @@ def note_words(packet: Packet, sheet: Sheet, case: PacketCase | None, text: str)
 
 
 def _settle_later(case: PacketCase, sheet: Sheet, news: CaseNews) -> None:
-    """Keep from when on the case is for us to settle: so many working days after it came into this state."""
+    """Keep the day from which we settle the case, counted in working days from the day it came into this state."""
     if not news.settle_after_days:
         case.settle_on = None
     elif news.status != case.desk_status or case.settle_on is None:
