@@ -1,4 +1,4 @@
-"""Write what is generated: the OpenAPI reference, the desk sheets' schema and reference page, the client's models.
+"""Write what is generated: the OpenAPI reference, the desk sheets' schema, two reference pages, the client's models.
 
 The console's types are made from the same OpenAPI document by `npm run types`.
 """
@@ -11,6 +11,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
+import life_reference
 import sheet_reference
 from pydantic import BaseModel
 
@@ -160,6 +161,7 @@ def main() -> None:
         text = json.dumps(body, indent=1, ensure_ascii=False)
         (REFERENCE / f"{name}.schema.json").write_text(f"{text}\n")
     (REFERENCE / "desk-sheet.md").write_text(sheet_reference.page())
+    (REFERENCE / "packet-life.md").write_text(life_reference.page())
     LANGUAGE.write_text(language())
     MODELS.write_text(models())
 
